@@ -1,0 +1,11 @@
+/** Imports point one way: web and server on core, nothing back. */
+module.exports = {
+  forbidden: [
+    { name: 'core-stands-alone', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$|^core/testing/' }, to: { path: '^(server|web|demo|e2e)/' } },
+    { name: 'core-has-no-node', severity: 'error', from: { path: '^core/', pathNot: '\\.test\\.ts$|^core/testing/' }, to: { dependencyTypes: ['core'] } },
+    { name: 'web-needs-no-server', severity: 'error', from: { path: '^web/' }, to: { path: '^(server|demo)/', dependencyTypesNot: ['type-only'] } },
+    { name: 'server-needs-no-web', severity: 'error', from: { path: '^(server|demo)/' }, to: { path: '^web/' } },
+    { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
+  ],
+  options: { tsPreCompilationDeps: true, doNotFollow: { path: 'node_modules' }, exclude: { path: '^(dist|var)/' } },
+};

@@ -1,0 +1,140 @@
+import { UserError } from '../errors';
+import type { Rect } from '../raster/rect';
+import type { Recipe, Source, Strand } from '../recipe/schema';
+import { strandsInUse, strandsOf } from '../recipe/strands';
+import { layersImage } from './build-cloth';
+import { sourceImage } from './build-source';
+import { applySteps } from './build-steps';
+import { BuildContext, type Image } from './context';
+import type { Graph, StackInfo } from './graph';
+
+function uniqueIds(items: readonly { id?: string }[], path: string): void {
+  const seen = new Map<string, number>();
+  items.forEach(({ id }, i) => {
+    if (id === undefined) return;
+    if (seen.has(id)) throw new UserError('repeated-id', `the id "${id}" stands already at ${path}[${seen.get(id)}]; every id must be its own.`, `${path}[${i}].id`);
+    seen.set(id, i);
+  });
+}
+
+/** The stack on whose pixels the recipe is made: that of the first strand with a stack, or of the strand named by `frame`. */
+function frameStack(recipe: Recipe): string {
+  const byId = new Map(recipe.strands.map((strand) => [strand.id, strand]));
+  const rootOf = (source: Source, seen: Set<string>): string | undefined => {
+    if ('stack' in source) return source.stack;
+    for (const id of strandsOf(source)) {
+      const strand = byId.get(id);
+      if (!strand || seen.has(id)) continue;
+      seen.add(id);
+      const root = rootOf(strand.from, seen);
+      if (root) return root;
+    }
+    return undefined;
+  };
+  if (recipe.frame !== undefined) {
+    const strand = byId.get(recipe.frame);
+    if (!strand) throw new UserError('unknown-strand', `there is no strand "${recipe.frame}" to take the frame from.`, 'frame');
+    const root = rootOf(strand.from, new Set([strand.id]));
+    if (!root) throw new UserError('no-frame', `${recipe.frame} comes from no stack, so it has no size; name a strand that does.`, 'frame');
+    return root;
+  }
+  const sources = [...recipe.strands.map((strand) => strand.from), ...(recipe.cloth?.layers ?? []).map((layer) => layer.of)];
+  const first = sources.find((source) => 'stack' in source);
+  if (first && 'stack' in first) return first.stack;
+  throw new UserError('no-frame', 'no strand comes from a stack, so the picture has no size; add a strand from a stack.', 'strands');
+}
+
+/** Gives strands on demand, each made once; a strand that comes back to itself is refused with the strands in the loop. */
+function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, path: string) => Image {
+  const indexOf = new Map(recipe.strands.map((strand, i) => [strand.id, i]));
+  const made = new Map<string, Image | UserError>();
+  const making: string[] = [];
+  const make = (strand: Strand, path: string): Image => {
+    const ctx = context();
+    const nested = (): never => {
+      throw new UserError('layers-in-strand', 'layers belong in the cloth; a strand takes a stack, a strand, a mix or an average.', `${path}.from.layers`);
+    };
+    const start = sourceImage(ctx, strand.from, `${path}.from`, nested);
+    ctx.byPath.set(`${path}.from`, start.node);
+    const image = applySteps(ctx, start, strand.steps, `${path}.steps`);
+    ctx.byPath.set(path, image.node);
+    return image;
+  };
+  return (id, path) => {
+    const index = indexOf.get(id);
+    if (index === undefined) throw new UserError('unknown-strand', `there is no strand "${id}"; there ${recipe.strands.length === 1 ? 'is' : 'are'} ${recipe.strands.map((s) => s.id).join(', ') || 'none'}.`, path);
+    const known = made.get(id);
+    if (known instanceof UserError) throw known;
+    if (known) return known;
+    if (making.includes(id)) {
+      const loop = [...making.slice(making.indexOf(id)), id];
+      throw new UserError('loop', loop.length === 2 ? `${id} depends on itself; name another strand.` : `${loop.join(' needs ')}: these strands go round in a loop; break it at one of them.`, path);
+    }
+    making.push(id);
+    try {
+      const image = make(recipe.strands[index], `strands[${index}]`);
+      made.set(id, image);
+      return image;
+    } catch (fault) {
+      if (fault instanceof UserError) made.set(id, fault);
+      throw fault;
+    } finally {
+      making.pop();
+    }
+  };
+}
+
+/**
+ * A recipe made ready to compute. Faults in one strand or in the cloth are kept in `faults`, and whatever does not depend on them is
+ * made all the same.
+ * @throws UserError where the recipe as a whole makes no sense: repeated ids, no frame
+ */
+export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo>): Graph {
+  uniqueIds(recipe.strands, 'strands');
+  uniqueIds(recipe.masks ?? [], 'masks');
+  uniqueIds(recipe.cloth?.layers ?? [], 'cloth.layers');
+  const frameName = frameStack(recipe);
+  const stack = stacks.get(frameName);
+  if (!stack) {
+    const i = recipe.strands.findIndex((strand) => 'stack' in strand.from && strand.from.stack === frameName);
+    const known = [...stacks.keys()];
+    throw new UserError('missing-stack', `there is no stack named "${frameName}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`, i < 0 ? undefined : `strands[${i}].from.stack`);
+  }
+  const frame: Rect = { x: 0, y: 0, width: stack.width, height: stack.height };
+  const strand = strandMaker(recipe, () => ctx);
+  const ctx: BuildContext = new BuildContext(recipe, stacks, frame, frameName, strand);
+
+  const strands = new Map<string, number>();
+  recipe.strands.forEach(({ id }, i) => {
+    try {
+      strands.set(id, strand(id, `strands[${i}]`).node);
+    } catch (fault) {
+      ctx.fault(fault, `strands[${i}]`);
+    }
+  });
+  if (recipe.masks?.length) ctx.warn('masks', 'masks are not available yet; those in this recipe are kept, and not used.');
+
+  let cloth: Image | undefined;
+  if (recipe.cloth) {
+    try {
+      if (recipe.cloth.orient?.degrees) throw new UserError('not-available', 'turning the cloth by a free angle is not available yet; quarter turns and flips are.', 'cloth.orient.degrees');
+      cloth = applySteps(ctx, layersImage(ctx, recipe.cloth.layers, 'cloth.layers'), recipe.cloth.steps, 'cloth.steps');
+      ctx.byPath.set('cloth', cloth.node);
+    } catch (fault) {
+      ctx.fault(fault, 'cloth');
+    }
+  }
+  const inUse = [...strandsInUse(recipe)].flatMap((id) => strands.get(id) ?? []);
+  return {
+    nodes: ctx.nodes,
+    frame,
+    frameStack: frameName,
+    byPath: ctx.byPath,
+    strands,
+    layers: ctx.layers,
+    cloth: cloth?.node,
+    common: recipe.cloth?.extent === 'common' && inUse.length > 0 ? { kind: 'common', nodes: inUse } : undefined,
+    warnings: ctx.warnings,
+    faults: ctx.faults,
+  };
+}

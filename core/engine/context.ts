@@ -1,0 +1,72 @@
+import { UserError } from '../errors';
+import type { Rect } from '../raster/rect';
+import type { Recipe } from '../recipe/schema';
+import type { ImageInfo, Kernel } from '../steps/kind';
+import type { FigureSpec } from './figures';
+import { type Fault, type GraphNode, type Notice, type StackInfo, figureKey } from './graph';
+import { keyOf } from './hash';
+
+/** An image with what only the builder needs: where it turns about, and how long it was exposed. */
+export interface Image extends ImageInfo {
+  /** The strand's own picture, about whose middle it is placed. */
+  readonly origin: Rect;
+  readonly exposure?: number;
+}
+
+/** What goes into a new node. */
+export interface NewNode {
+  readonly path: string;
+  readonly kind: string;
+  readonly inputs: readonly number[];
+  readonly planes: 1 | 3;
+  readonly domain: ImageInfo['domain'];
+  readonly extent: Rect;
+  readonly stack?: GraphNode['stack'];
+  readonly kernel?: Kernel;
+  readonly figures?: readonly FigureSpec[];
+  /** Everything besides the inputs on which the pixels depend. */
+  readonly identity: unknown;
+}
+
+/** The state of a graph while it is put together. */
+export class BuildContext {
+  readonly nodes: GraphNode[] = [];
+  readonly byPath = new Map<string, number>();
+  readonly layers = new Map<string, number>();
+  readonly warnings: Notice[] = [];
+  readonly faults: Fault[] = [];
+
+  constructor(
+    readonly recipe: Recipe,
+    readonly stacks: ReadonlyMap<string, StackInfo>,
+    readonly frame: Rect,
+    readonly frameName: string,
+    /** Gives another strand; set by the builder. */
+    readonly strand: (id: string, path: string) => Image,
+  ) {}
+
+  add(node: NewNode): number {
+    const { identity, figures = [], ...rest } = node;
+    const index = this.nodes.length;
+    const hashOf = (n: number) => this.nodes[n].hash;
+    this.nodes.push({
+      ...rest,
+      node: index,
+      figures,
+      figureKeys: figures.map((spec) => figureKey(spec, hashOf)),
+      hash: keyOf({ kind: node.kind, identity, inputs: node.inputs.map(hashOf), frame: this.frame }),
+    });
+    return index;
+  }
+
+  warn(path: string, message: string): void {
+    if (!this.warnings.some((w) => w.path === path && w.message === message)) this.warnings.push({ path, message });
+  }
+
+  /** Keeps a fault with the part that it spoils, and goes on with the rest. */
+  fault(thrown: unknown, path: string): void {
+    if (!(thrown instanceof UserError)) throw thrown;
+    const where = thrown.path ?? path;
+    if (!this.faults.some((f) => f.path === where && f.message === thrown.message)) this.faults.push({ path: where, code: thrown.code, message: thrown.message });
+  }
+}

@@ -1,0 +1,44 @@
+import type { Rect } from '../raster/rect';
+import type { LinearFit } from '../fit/linear';
+import type { PlaneTone } from '../stats/tone';
+import type { FitMethod } from '../fit/linear';
+
+/** A figure wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
+export type FigureSpec =
+  | { readonly kind: 'tone'; readonly nodes: readonly [number]; readonly region?: Rect }
+  | {
+      readonly kind: 'fit';
+      /** Target, then reference. */
+      readonly nodes: readonly [number, number];
+      readonly method: FitMethod;
+      readonly region?: Rect;
+      /** The recipe's sky region. */
+      readonly sky?: Rect;
+      readonly low?: number;
+      readonly high?: number;
+    }
+  | { readonly kind: 'common'; readonly nodes: readonly number[] };
+
+/** Pairs of pixels for a scatter plot: target, reference, and whether the fit kept the pixel. */
+export type ScatterSample = readonly (readonly [number, number, 0 | 1])[];
+
+/** A figure once measured; plain JSON, so that it can be kept and sent. */
+export type Figure =
+  | { readonly kind: 'tone'; readonly planes: readonly PlaneTone[] }
+  | { readonly kind: 'fit'; readonly planes: readonly LinearFit[]; readonly sample: ScatterSample }
+  | { readonly kind: 'common'; readonly rect: Rect };
+
+/** Raised whenever a measurement begins to give other numbers. */
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1 };
+
+/** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
+export function asTone(figure: Figure | undefined): readonly PlaneTone[] {
+  if (figure?.kind !== 'tone') throw new Error('a tone figure is missing');
+  return figure.planes;
+}
+
+/** The figure as a linear fit. */
+export function asFit(figure: Figure | undefined): readonly LinearFit[] {
+  if (figure?.kind !== 'fit') throw new Error('a linear fit is missing');
+  return figure.planes;
+}

@@ -1,0 +1,78 @@
+import type { Rect } from '../raster/rect';
+import type { Domain, ImageInfo, Kernel } from '../steps/kind';
+import type { FigureSpec } from './figures';
+import { FIGURE_VERSIONS } from './figures';
+import { keyOf } from './hash';
+
+/** What the engine knows of an imported file. */
+export interface StackInfo {
+  /** Hash of the file's contents and of how it is scaled: the same id always means the same pixels. */
+  readonly id: string;
+  readonly width: number;
+  readonly height: number;
+  readonly planes: 1 | 3;
+  readonly domain: 'linear' | 'stretched';
+  /** Seconds. */
+  readonly exposure?: number;
+}
+
+/** One image in the making: pixels of a stack, or a kernel over other nodes. */
+export interface GraphNode extends ImageInfo {
+  /** Where in the recipe it stands. */
+  readonly path: string;
+  readonly kind: string;
+  readonly inputs: readonly number[];
+  /** Name and planes of the stack, on source nodes. */
+  readonly stack?: { readonly name: string; readonly planes: readonly number[] };
+  readonly kernel?: Kernel;
+  readonly figures: readonly FigureSpec[];
+  /** Keys of the figures, in their order. */
+  readonly figureKeys: readonly string[];
+  /** The same hash always means the same pixels. */
+  readonly hash: string;
+}
+
+/** Something that a person should know, and where. */
+export interface Notice {
+  readonly path: string;
+  readonly message: string;
+}
+
+/** A fault that keeps a part of the recipe from being made. */
+export interface Fault extends Notice {
+  readonly code: string;
+}
+
+/** A recipe made ready to compute. */
+export interface Graph {
+  readonly nodes: readonly GraphNode[];
+  /** The frame: all pixels are computed on this grid. */
+  readonly frame: Rect;
+  /** Name of the stack whose grid that is. */
+  readonly frameStack: string;
+  /** Node of each path: strands, steps, layers, `cloth`. */
+  readonly byPath: ReadonlyMap<string, number>;
+  /** Node of each strand's end, by id. */
+  readonly strands: ReadonlyMap<string, number>;
+  /** Node of each layer by itself, by id. */
+  readonly layers: ReadonlyMap<string, number>;
+  /** The finished cloth; undefined where there is none or it is at fault. */
+  readonly cloth?: number;
+  /** Figure that gives the rectangle of `cloth.extent: common`. */
+  readonly common?: FigureSpec;
+  readonly warnings: readonly Notice[];
+  readonly faults: readonly Fault[];
+}
+
+/** The key of a figure: everything that it depends on. */
+export function figureKey(spec: FigureSpec, hashes: (node: number) => string): string {
+  const { nodes, ...rest } = spec;
+  return keyOf({ ...rest, version: FIGURE_VERSIONS[spec.kind], nodes: nodes.map(hashes) });
+}
+
+/** The one domain of several images, and whether they disagree. Stretched wins: a mixture is no longer linear. */
+export function joinDomains(domains: readonly Domain[]): { domain: Domain; mixed: boolean } {
+  const linear = domains.includes('linear');
+  const stretched = domains.includes('stretched');
+  return { domain: stretched ? 'stretched' : linear ? 'linear' : 'either', mixed: linear && stretched };
+}

@@ -1,0 +1,72 @@
+import type { Figure, FigureSpec } from './figures';
+import { type Graph, type Notice, figureKey } from './graph';
+
+/** A figure that must be measured, with its key. */
+export interface PlannedFigure {
+  readonly spec: FigureSpec;
+  readonly key: string;
+}
+
+/** The key of a figure in a graph. */
+export const keyIn = (graph: Graph, spec: FigureSpec): string => figureKey(spec, (node) => graph.nodes[node].hash);
+
+/** The figures that a node's pixels depend on, in an order in which each can be measured when its turn comes. */
+export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
+  const planned: PlannedFigure[] = [];
+  const keys = new Set<string>();
+  const seen = new Set<number>();
+  const visit = (index: number): void => {
+    if (seen.has(index)) return;
+    seen.add(index);
+    const here = graph.nodes[index];
+    here.inputs.forEach(visit);
+    here.figures.forEach((spec, i) => {
+      spec.nodes.forEach(visit);
+      const key = here.figureKeys[i];
+      if (!keys.has(key)) planned.push({ spec, key });
+      keys.add(key);
+    });
+  };
+  visit(node);
+  return planned;
+}
+
+/** The nodes whose pixels a node's depend on, itself among them, inputs first. */
+export function nodesFor(graph: Graph, node: number): number[] {
+  const order: number[] = [];
+  const seen = new Set<number>();
+  const visit = (index: number): void => {
+    if (seen.has(index)) return;
+    seen.add(index);
+    graph.nodes[index].inputs.forEach(visit);
+    order.push(index);
+  };
+  visit(node);
+  return order;
+}
+
+/** What was measured for a picture, by path. */
+export function measuredOf(graph: Graph, nodes: readonly number[], figures: ReadonlyMap<string, Figure>): Record<string, unknown> {
+  const measured: Record<string, unknown> = {};
+  for (const index of nodes) {
+    const node = graph.nodes[index];
+    if (!node.kernel?.describe) continue;
+    const here = node.figureKeys.map((key) => figures.get(key));
+    if (here.every((figure): figure is Figure => figure !== undefined)) measured[node.path] = node.kernel.describe(here);
+  }
+  return measured;
+}
+
+/** Warnings that only the pixels can tell: how much of a mix is covered by some of its strands only. */
+export function coverageWarnings(graph: Graph, tallies: ReadonlyMap<number, number>): Notice[] {
+  const total = graph.frame.width * graph.frame.height;
+  return [...tallies].map(([node, pixels]) => ({
+    path: graph.nodes[node].path,
+    message: `${formatShare(pixels / total)} of the picture is covered by only some of these strands; there the rest are left out.`,
+  }));
+}
+
+function formatShare(share: number): string {
+  const percent = share * 100;
+  return percent < 0.1 ? 'less than 0.1 %' : `${percent.toFixed(1)} %`;
+}

@@ -1,0 +1,27 @@
+/**
+ * A fault that a person can mend: one clear sentence that says what is wrong and what to do.
+ * Anything thrown that is not a `UserError` is a fault of ours.
+ */
+export class UserError extends Error {
+  override readonly name = 'UserError';
+
+  /**
+   * @param code short kebab-case name of the fault, stable across versions
+   * @param message one sentence for a person
+   * @param path where in a recipe the fault lies, such as `strands[2].steps[0].degree`
+   */
+  constructor(
+    readonly code: string,
+    message: string,
+    readonly path?: string,
+  ) {
+    super(message);
+  }
+}
+
+/** The sentence to show for anything that was thrown; a fault of ours is named as such. */
+export function sentenceOf(fault: unknown): string {
+  if (fault instanceof UserError) return fault.path ? `${fault.path}: ${fault.message}` : fault.message;
+  if (fault instanceof Error) return `Something went wrong inside Owl Loom: ${fault.message}`;
+  return `Something went wrong inside Owl Loom: ${String(fault)}`;
+}

@@ -1,0 +1,98 @@
+import { type Card, formatCard, formatCommentary } from './cards';
+import { addToSum, encodeSum } from './checksum';
+import { BLOCK } from './hdu';
+
+/** What to write: planes of width · height values from the foot up, with the cards and the history to carry along. */
+export interface FitsContent {
+  readonly width: number;
+  readonly height: number;
+  /** One plane or three. */
+  readonly planes: readonly Float32Array[];
+  /** Cards of the source; those that describe its form are left behind. */
+  readonly cards?: readonly Card[];
+  /** Cards of our own, which stand before the kept ones and replace those of the same name. */
+  readonly own?: readonly { key: string; value: string | number | boolean; comment?: string }[];
+  readonly history?: readonly string[];
+  /** Writes the rows from the top down and says so, as a source with ROWORDER = 'TOP-DOWN' had them. */
+  readonly topDown?: boolean;
+}
+
+const FORM =
+  /^(SIMPLE|XTENSION|BITPIX|NAXIS\d*|EXTEND|PCOUNT|GCOUNT|GROUPS|BSCALE|BZERO|BLANK|DATAMIN|DATAMAX|DATASUM|CHECKSUM|ROWORDER|BAYERPAT|TFIELDS|THEAP|END|CONTINUE|INHERIT|EXTNAME|EXTVER|EXTLEVEL|BLOCKED|EPOCH|LONGSTRN|T(TYPE|FORM|UNIT|DIM|NULL|SCAL|ZERO|DISP|BCOL)\d+|Z(IMAGE|TENSION|SIMPLE|BITPIX|NAXIS\d*|TILE\d+|CMPTYPE|NAME\d+|VAL\d+|EXTEND|PCOUNT|GCOUNT|SCALE|ZERO|BLANK|QUANTIZ|DITHER0|HECKSUM|DATASUM|BLOCKED))$/;
+
+/** Whether a source card may stand in a new header: it describes the sky or the shot, not the form of the old file, and is valid FITS. */
+export function isKept(card: Card): boolean {
+  if (FORM.test(card.key) || card.key === '') return false;
+  const image = card.images[0];
+  if (image.startsWith('HIERARCH')) return false;
+  if (card.images.some((line) => !/^[\x20-\x7e]{80}$/.test(line))) return false;
+  if (card.key === 'COMMENT' || card.key === 'HISTORY') return true;
+  return card.value !== undefined && /^[A-Z0-9_-]+ *= /.test(image);
+}
+
+function headerImages(content: FitsContent, dataSum: number): string[] {
+  const { width, height, planes, topDown } = content;
+  const own = content.own ?? [];
+  const names = new Set(own.map((card) => card.key));
+  const kept = (content.cards ?? []).filter((card) => isKept(card) && !names.has(card.key));
+  // A keyword that stands twice draws a warning from checkers; the last one is the one that counts.
+  const lastOf = new Map(kept.map((card, i) => [card.key, i]));
+  return [
+    ...formatCard('SIMPLE', true, 'FITS 4.0'),
+    ...formatCard('BITPIX', -32, '32-bit floating point'),
+    ...formatCard('NAXIS', planes.length === 3 ? 3 : 2),
+    ...formatCard('NAXIS1', width),
+    ...formatCard('NAXIS2', height),
+    ...(planes.length === 3 ? formatCard('NAXIS3', 3, 'red, green, blue') : []),
+    ...(topDown ? formatCard('ROWORDER', 'TOP-DOWN', 'the first row is the top') : []),
+    ...own.flatMap((card) => formatCard(card.key, card.value, card.comment)),
+    ...kept.filter((card, i) => /^(COMMENT|HISTORY)$/.test(card.key) || lastOf.get(card.key) === i).flatMap((card) => card.images),
+    ...(content.history ?? []).flatMap((line) => formatCommentary('HISTORY', line)),
+    ...formatCard('DATASUM', String(dataSum), 'sum of the data'),
+    ...formatCard('CHECKSUM', '0'.repeat(16), 'the whole sums to -0'),
+  ];
+}
+
+function encodeHeader(content: FitsContent, dataSum: number): Uint8Array {
+  const images = headerImages(content, dataSum);
+  const text = [...images, 'END'.padEnd(80)].join('');
+  const bytes = new Uint8Array(Math.ceil(text.length / BLOCK) * BLOCK).fill(0x20);
+  for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
+  const sum = encodeSum(addToSum(bytes, dataSum));
+  const at = (images.length - 1) * 80 + 11;
+  for (let i = 0; i < 16; i++) bytes[at + i] = sum.charCodeAt(i);
+  return bytes;
+}
+
+/** Rows of all planes as big-endian bytes, in pieces of at most a few megabytes; the last padded to a whole block. */
+function* encodeData(content: FitsContent): Generator<Uint8Array> {
+  const { width, height, planes, topDown } = content;
+  const step = Math.max(1, Math.floor(262144 / width));
+  let written = 0;
+  for (const plane of planes) {
+    for (let y = 0; y < height; y += step) {
+      const rows = Math.min(step, height - y);
+      const bytes = new Uint8Array(rows * width * 4);
+      const view = new DataView(bytes.buffer);
+      for (let r = 0; r < rows; r++) {
+        const from = (topDown ? height - 1 - y - r : y + r) * width;
+        for (let x = 0; x < width; x++) view.setFloat32((r * width + x) * 4, plane[from + x]);
+      }
+      written += bytes.length;
+      yield bytes;
+    }
+  }
+  const short = (BLOCK - (written % BLOCK)) % BLOCK;
+  if (short) yield new Uint8Array(short);
+}
+
+/**
+ * A FITS file in pieces: float32, two axes or three planes, DATASUM and CHECKSUM set.
+ * The data are encoded twice, once for their sum, so that the file never stands in memory a second time.
+ */
+export function* encodeFits(content: FitsContent): Generator<Uint8Array> {
+  let sum = 0;
+  for (const bytes of encodeData(content)) sum = addToSum(bytes, sum);
+  yield encodeHeader(content, sum);
+  yield* encodeData(content);
+}

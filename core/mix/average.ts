@@ -1,0 +1,41 @@
+import type { PlaneTone } from '../stats/tone';
+import type { Apply } from '../steps/kind';
+
+/** Weight of an image by what it shows: (spread of its signal / its noise)², the mean over its planes. */
+export function signalWeight(tones: readonly PlaneTone[]): number {
+  const squares = tones.map((t) => (t.noise > 0 ? (t.spread / t.noise) ** 2 : Number.NaN)).filter(Number.isFinite);
+  return squares.reduce((sum, s) => sum + s, 0) / squares.length;
+}
+
+/** Weights as shares of 1; equal ones where the figures say nothing usable. */
+export function shares(weights: readonly number[]): number[] {
+  const usable = weights.every((w) => Number.isFinite(w) && w > 0);
+  const total = weights.reduce((sum, w) => sum + w, 0);
+  return weights.map((w) => (usable ? w / total : 1 / weights.length));
+}
+
+/** The weighted mean of images of as many planes, pixel by pixel over those that have data there. */
+export function averageKernel(weights: readonly number[]): Apply {
+  return (inputs, out, tally) => {
+    const partly = new Uint8Array(out.rect.width * out.rect.height);
+    out.planes.forEach((target, p) => {
+      const planes = inputs.map((input) => input.planes[input.planes.length === 3 ? p : 0]);
+      for (let i = 0; i < target.length; i++) {
+        let sum = 0;
+        let weight = 0;
+        for (let k = 0; k < planes.length; k++) {
+          const x = planes[k][i];
+          if (x === x) {
+            sum += weights[k] * x;
+            weight += weights[k];
+          } else partly[i] |= 1;
+        }
+        target[i] = weight > 0 ? sum / weight : Number.NaN;
+        if (!(weight > 0)) partly[i] |= 2;
+      }
+    });
+    let count = 0;
+    for (let i = 0; i < partly.length; i++) if (partly[i] === 1) count++;
+    if (count) tally('partly-covered', count);
+  };
+}

@@ -1,0 +1,82 @@
+import type { Rect } from './rect';
+
+/** Side of a pyramid tile, in pixels of its level. */
+export const TILE = 512;
+
+/** Size of a full-size length at a level: halved `level` times, rounded up. */
+export const levelSize = (full: number, level: number): number => Math.max(1, Math.ceil(full / 2 ** level));
+
+/** How many levels a picture has: the last one fits in one tile of 256 pixels. */
+export function levelCount(width: number, height: number): number {
+  let level = 0;
+  while (Math.max(levelSize(width, level), levelSize(height, level)) > 256) level++;
+  return level + 1;
+}
+
+/** Where the centre of a level's pixel lies in full-size pixels: `2^L·x + (2^L − 1)/2`. */
+export const toFull = (x: number, level: number): number => 2 ** level * x + (2 ** level - 1) / 2;
+
+/** Where a full-size position lies on a level: the inverse of {@link toFull}. */
+export const toLevel = (x: number, level: number): number => (x - (2 ** level - 1) / 2) / 2 ** level;
+
+/** The level's pixels that a full-size rectangle touches. */
+export function levelRect(full: Rect, level: number): Rect {
+  const n = 2 ** level;
+  const x = Math.floor(full.x / n);
+  const y = Math.floor(full.y / n);
+  return {
+    x,
+    y,
+    width: Math.ceil((full.x + full.width) / n) - x,
+    height: Math.ceil((full.y + full.height) / n) - y,
+  };
+}
+
+/**
+ * The next level of a plane: each pixel the mean of the up to four that are there, NaN where none is.
+ * @param plane pixels of the finer level, rows from the foot up
+ */
+export function halve(plane: Float32Array, width: number, height: number): Float32Array {
+  const w = levelSize(width, 1);
+  const h = levelSize(height, 1);
+  const out = new Float32Array(w * h);
+  for (let y = 0; y < h; y++) {
+    const upper = Math.min(2 * y + 1, height - 1) * width;
+    const lower = 2 * y * width;
+    const single = 2 * y + 1 >= height;
+    for (let x = 0; x < w; x++) {
+      const left = 2 * x;
+      const alone = left + 1 >= width;
+      let sum = 0;
+      let n = 0;
+      const a = plane[lower + left];
+      if (a === a) {
+        sum += a;
+        n++;
+      }
+      if (!alone) {
+        const b = plane[lower + left + 1];
+        if (b === b) {
+          sum += b;
+          n++;
+        }
+      }
+      if (!single) {
+        const c = plane[upper + left];
+        if (c === c) {
+          sum += c;
+          n++;
+        }
+        if (!alone) {
+          const d = plane[upper + left + 1];
+          if (d === d) {
+            sum += d;
+            n++;
+          }
+        }
+      }
+      out[y * w + x] = n ? sum / n : Number.NaN;
+    }
+  }
+  return out;
+}

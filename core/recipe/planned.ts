@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import { colour, rectangle, triple } from './parts';
+
+/** Step kinds whose parameters are settled and checked, and whose work is still to come. */
+const point = z.strictObject({ x: z.number(), y: z.number() });
+const circle = z.strictObject({ x: z.number(), y: z.number(), radius: z.number().positive() });
+const curve = z.array(z.tuple([z.number(), z.number()])).min(2);
+const range = (low: number, high: number) => z.number().min(low).max(high);
+const starTaking = {
+  sensitivity: z.number().positive().default(1),
+  grow: z.number().nonnegative().default(1),
+  also: z.array(circle).default([]),
+  spare: z.array(point).default([]),
+};
+
+export const PLANNED = {
+  align: z.strictObject({ to: z.string(), by: z.enum(['stars', 'wcs']).default('stars'), model: z.enum(['shift', 'similarity', 'affine']).default('similarity') }),
+  gradient: z.strictObject({
+    model: z.enum(['polynomial', 'spline']).default('spline'),
+    degree: z.int().min(1).max(4).default(2),
+    smoothing: z.number().nonnegative().optional(),
+    samples: z.union([z.literal('auto'), z.array(z.strictObject({ x: z.number(), y: z.number(), size: z.number().positive() }))]).default('auto'),
+    by: z.enum(['subtract', 'divide']).default('subtract'),
+  }),
+  continuum: z.strictObject({ broad: z.string(), method: z.enum(['stars', 'skewness', 'manual']).default('stars'), k: z.number().optional(), matchSeeing: z.boolean().default(false) }),
+  'match-seeing': z.strictObject({ to: z.string() }),
+  calibrate: z.strictObject({ method: z.enum(['stars', 'catalogue', 'manual']).default('stars'), white: triple.optional() }),
+  denoise: z.strictObject({ strength: z.number().nonnegative().default(1), scales: z.int().min(1).max(8).default(4), chroma: z.number().nonnegative().default(1) }),
+  deconvolve: z.strictObject({ rounds: z.int().min(1).max(200).default(10), strength: range(0, 1).default(1) }),
+  sharpen: z.strictObject({ radius: z.number().positive().default(2), amount: z.number().default(0.5), halo: range(0, 1).default(0), on: z.enum(['luminance', 'planes']).default('luminance') }),
+  starless: z.strictObject(starTaking),
+  'stars-only': z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
+  'star-shrink': z.strictObject({ amount: range(0, 1).default(0.5) }),
+  mend: z.strictObject({
+    strokes: z.array(z.strictObject({ radius: z.number().positive(), points: z.array(z.tuple([z.number(), z.number()])), from: z.tuple([z.number(), z.number()]).optional() })),
+  }),
+  split: z.strictObject({ radius: z.number().positive().default(20), keep: z.enum(['fine', 'coarse']) }),
+  structures: z.strictObject({ from: z.number().positive().default(2), to: z.number().positive().default(128), residual: z.boolean().default(false) }),
+  blur: z.strictObject({ radius: z.number().nonnegative() }),
+  curves: z.strictObject({ all: curve.optional(), red: curve.optional(), green: curve.optional(), blue: curve.optional(), luminance: curve.optional(), chroma: curve.optional() }),
+  'hue-bands': z.strictObject({
+    bands: z.array(
+      z.strictObject({
+        centre: z.number(),
+        width: z.number().nonnegative(),
+        soft: z.number().nonnegative(),
+        turn: z.number().default(0),
+        chroma: z.number().nonnegative().default(1),
+        lightness: z.number().default(0),
+        shift: triple.default([0, 0, 0]),
+      }),
+    ),
+  }),
+  saturation: z.strictObject({ amount: range(-1, 1).default(0), shadows: range(0, 1).default(1) }),
+  balance: z.strictObject({ shadows: triple.optional(), mids: triple.optional(), lights: triple.optional(), keepLuminance: z.boolean().default(true) }),
+  cap: z.strictObject({ colour: z.enum(['green', 'magenta']), against: z.enum(['mean', 'greater']).default('mean'), strength: range(0, 1).default(1) }),
+  floor: z.strictObject({ level: z.number() }),
+  range: z.strictObject({ low: z.number(), high: z.number(), feather: z.number().nonnegative().default(0) }),
+  invert: z.strictObject({}),
+  grow: z.strictObject({ radius: z.number() }),
+} as const;
+
+/** Strokes and shapes laid on a mask. */
+const common = { mode: z.enum(['hide', 'reveal']), strength: range(0, 1).default(1), soft: z.number().nonnegative().default(0) };
+const pair = z.tuple([z.number(), z.number()]);
+export const paint = z.discriminatedUnion('shape', [
+  z.strictObject({ ...common, shape: z.literal('stroke'), radius: z.number().positive(), points: z.array(pair) }),
+  z.strictObject({ ...common, shape: z.literal('ellipse'), ...rectangle.shape }),
+  z.strictObject({ ...common, shape: z.literal('polygon'), points: z.array(pair).min(3) }),
+  z.strictObject({ ...common, shape: z.literal('ramp'), from: pair, to: pair }),
+]);
+
+/** What only a mask can be made of. */
+export const maskSources = [
+  z.strictObject({ starMask: z.string(), grow: z.number().default(1.5) }),
+  z.strictObject({ colour }),
+] as const;

@@ -1,0 +1,164 @@
+import { z } from 'zod';
+import { BLENDS, PLANNED_BLENDS } from '../blend/modes';
+import { STEP_KINDS } from '../steps/index';
+import { colour, hold, id, rectangle } from './parts';
+import { PLANNED, maskSources, paint } from './planned';
+
+/** Name and version that every recipe carries. */
+export const FORMAT = 'owl-loom-recipe';
+export const VERSION = 1;
+
+const opacity = z.number().min(0).max(1);
+const weights = z.record(z.string(), z.number());
+
+/** What any step may carry beside its parameters. */
+const stepExtras = {
+  off: z.boolean().optional(),
+  name: z.string().max(120).optional(),
+  opacity: opacity.optional(),
+  mask: z.lazy((): z.ZodType => maskUse).optional(),
+  hold: hold.optional(),
+};
+
+function stepSchema() {
+  const working = [...STEP_KINDS.values()].map((kind) => z.strictObject({ do: z.literal(kind.do), ...kind.params.shape, ...stepExtras }));
+  const planned = Object.entries(PLANNED).map(([name, params]) => z.strictObject({ do: z.literal(name), ...params.shape, ...stepExtras }));
+  const all = [...working, ...planned];
+  return z.discriminatedUnion('do', all as [(typeof all)[number], ...(typeof all)[number][]]);
+}
+
+/** One operation with its parameters; which keys it has depends on `do`. */
+export interface Step {
+  do: string;
+  off?: boolean;
+  name?: string;
+  opacity?: number;
+  mask?: string | Mask;
+  hold?: Record<string, number | string | number[]>;
+  [parameter: string]: unknown;
+}
+
+export interface Mix {
+  mix: { red?: Record<string, number>; green?: Record<string, number>; blue?: Record<string, number>; luminance?: Record<string, number> };
+  weights?: 'as-is' | 'share';
+  gain?: Record<string, number>;
+}
+
+export type Source =
+  | { stack: string; plane?: 'red' | 'green' | 'blue' }
+  | { strand: string }
+  | Mix
+  | { average: string[]; by?: 'equal' | 'exposure' | 'signal' }
+  | { formula: string }
+  | { colour: string }
+  | { layers: Layer[] }
+  | { below: true };
+
+export interface Mask {
+  id?: string;
+  of: Source | { starMask: string; grow?: number };
+  steps?: Step[];
+  paint?: z.input<typeof paint>[];
+  invert?: boolean;
+}
+
+export interface Layer {
+  id?: string;
+  name?: string;
+  of: Source;
+  steps?: Step[];
+  blend?: keyof typeof BLENDS | (typeof PLANNED_BLENDS)[number];
+  opacity?: number;
+  mask?: string | Mask;
+  visible?: boolean;
+}
+
+export interface Strand {
+  id: string;
+  from: Source;
+  steps?: Step[];
+}
+
+export interface Recipe {
+  format: typeof FORMAT;
+  version: typeof VERSION;
+  name?: string;
+  sky?: z.infer<typeof rectangle>;
+  frame?: string;
+  strands: Strand[];
+  masks?: (Mask & { id: string })[];
+  cloth?: {
+    layers: Layer[];
+    steps?: Step[];
+    extent?: 'frame' | 'common' | z.infer<typeof rectangle>;
+    orient?: { turn?: 0 | 90 | 180 | 270; flip?: 'none' | 'horizontal' | 'vertical'; degrees?: number };
+  };
+}
+
+export const step = stepSchema();
+const steps = z.array(step).optional();
+
+const mixSource = z.strictObject({
+  mix: z.strictObject({ red: weights.optional(), green: weights.optional(), blue: weights.optional(), luminance: weights.optional() }),
+  weights: z.enum(['as-is', 'share']).optional(),
+  gain: weights.optional(),
+});
+
+const sources = [
+  z.strictObject({ stack: z.string().min(1), plane: z.enum(['red', 'green', 'blue']).optional() }),
+  z.strictObject({ strand: z.string() }),
+  mixSource,
+  z.strictObject({ average: z.array(z.string()).min(1), by: z.enum(['equal', 'exposure', 'signal']).optional() }),
+  z.strictObject({ formula: z.string().max(20_000) }),
+  z.strictObject({ colour }),
+  z.strictObject({ layers: z.lazy((): z.ZodType => z.array(layer).min(1)) }),
+  z.strictObject({ below: z.literal(true) }),
+] as const;
+
+/** Where an image comes from: exactly one of these keys decides. */
+export const source = z.union(sources);
+
+const maskBody = {
+  of: z.union([...sources, maskSources[0]]),
+  steps,
+  paint: z.array(paint).optional(),
+  invert: z.boolean().optional(),
+};
+
+export const maskUse = z.union([z.string(), z.strictObject({ id: id.optional(), ...maskBody })]);
+
+export const layer = z.strictObject({
+  id: id.optional(),
+  name: z.string().max(120).optional(),
+  of: source,
+  steps,
+  blend: z.enum([...(Object.keys(BLENDS) as (keyof typeof BLENDS)[]), ...PLANNED_BLENDS]).optional(),
+  opacity: opacity.optional(),
+  mask: maskUse.optional(),
+  visible: z.boolean().optional(),
+});
+
+/** The whole recipe, as it stands in a file. Defaults are not filled in, so that a recipe reads back as it was written. */
+export const recipeSchema = z.strictObject({
+  format: z.literal(FORMAT),
+  version: z.literal(VERSION),
+  name: z.string().max(200).optional(),
+  sky: rectangle.optional(),
+  frame: z.string().optional(),
+  strands: z.array(z.strictObject({ id, from: source, steps })).max(500),
+  masks: z.array(z.strictObject({ id, ...maskBody })).max(500).optional(),
+  cloth: z
+    .strictObject({
+      layers: z.array(layer).max(500),
+      steps,
+      extent: z.union([z.enum(['frame', 'common']), rectangle]).optional(),
+      orient: z
+        .strictObject({
+          turn: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]).optional(),
+          flip: z.enum(['none', 'horizontal', 'vertical']).optional(),
+          degrees: z.number().optional(),
+        })
+        .optional(),
+    })
+    .optional(),
+});

@@ -1,0 +1,38 @@
+import { describe, expect, it } from 'vitest';
+import { formatCard, parseCards } from '../fits/cards';
+import { guessExposure, guessFilter } from './filter';
+
+const cards = (key?: string, value?: string | number) => (key === undefined || value === undefined ? [] : parseCards(formatCard(key, value).join('')));
+
+describe('the filter of a stack', () => {
+  it.each([
+    ['Ha', 'x.fits', 'Ha'],
+    ['H-alpha', 'x.fits', 'Ha'],
+    ['Halpha 3nm', 'moth_OIII.fits', 'OIII'],
+    ['O3', 'x.fits', 'OIII'],
+    ['Sulphur II', 'x.fits', 'SII'],
+    ['Luminance', 'x.fits', 'L'],
+    ['Clear', 'x.fits', 'L'],
+    ['Baader-like 580', 'x.fits', 'Baader-like 580'],
+  ])('by its card %s in %s is %s', (card, file, filter) => {
+    expect(guessFilter(cards('FILTER', card), file)).toBe(filter);
+  });
+
+  it.each([
+    ['lantern-moth_SII.fits', 'SII'],
+    ['2026-03-14_Moth_H_alpha_300s.fits', undefined],
+    ['moth Ha 300s.fits.gz', 'Ha'],
+    ['master_Red.fit', 'R'],
+    ['B.fits', 'B'],
+    ['moth.fits', undefined],
+  ])('by its name %s is %s', (file, filter) => {
+    expect(guessFilter([], file)).toBe(filter);
+  });
+
+  it('has an exposure where a card gives one above 0', () => {
+    expect(guessExposure(cards('EXPTIME', 300))).toBe(300);
+    expect(guessExposure(cards('EXPOSURE', 12.5))).toBe(12.5);
+    expect(guessExposure(cards('EXPTIME', 0))).toBeUndefined();
+    expect(guessExposure([])).toBeUndefined();
+  });
+});

@@ -1,0 +1,69 @@
+import { median } from './quantile';
+
+/** Weights of the B3 spline, the starlet's smoothing, from the middle out: 6, 4 and 1 sixteenths. Starck & Murtagh 2006. */
+const MIDDLE = 6 / 16;
+const NEAR = 4 / 16;
+const FAR = 1 / 16;
+
+/**
+ * What is left of white noise of σ 1 in the finest starlet scale: the norm of δ − B3⊗B3,
+ * √(1 − 2·(6/16)² + (70/256)²).
+ */
+export const FINEST_SCALE_SIGMA = Math.sqrt(1 - 2 * (6 / 16) ** 2 + (70 / 256) ** 2);
+
+/**
+ * The finest starlet scale where its whole 5x5 support is there; NaN elsewhere and within two pixels of the border.
+ * @param values width · height pixels
+ */
+export function finestScale(values: Float32Array, width: number, height: number): Float32Array {
+  const out = new Float32Array(width * height).fill(Number.NaN);
+  const column = new Float64Array(width);
+  for (let y = 2; y < height - 2; y++) {
+    const at = y * width;
+    // NaN runs through the sums, which is what leaves incomplete supports out.
+    for (let x = 0, i = at; x < width; x++, i++) {
+      column[x] = FAR * (values[i - 2 * width] + values[i + 2 * width]) + NEAR * (values[i - width] + values[i + width]) + MIDDLE * values[i];
+    }
+    for (let x = 2; x < width - 2; x++) {
+      out[at + x] = values[at + x] - (FAR * (column[x - 2] + column[x + 2]) + NEAR * (column[x - 1] + column[x + 1]) + MIDDLE * column[x]);
+    }
+  }
+  return out;
+}
+
+/** From this many pixels on, strips spread over the height stand for the whole: two million pixels give the noise to a thousandth. */
+const ENOUGH = 2 ** 21;
+const STRIP_ROWS = 32;
+
+/** Strips of rows, evenly spread, that hold about {@link ENOUGH} pixels; the whole plane where it has no more. */
+function spreadStrips(values: Float32Array, width: number, height: number): Float32Array[] {
+  const strips = Math.floor(ENOUGH / (STRIP_ROWS * width));
+  if (width * height <= ENOUGH * 1.5 || strips < 4) return [values];
+  return Array.from({ length: strips }, (_, i) => {
+    const y = Math.floor((i * (height - STRIP_ROWS)) / (strips - 1));
+    return values.subarray(y * width, (y + STRIP_ROWS) * width);
+  });
+}
+
+/**
+ * The noise of a plane: 1.4826 × MAD of its finest starlet scale, over what that scale keeps of white noise. Taken at full size; of a
+ * plane of more than three million pixels, strips spread over its height stand for the whole.
+ * @returns NaN where no pixel has its whole 5x5 surroundings
+ */
+export function noiseOf(values: Float32Array, width: number, height: number): number {
+  const strips = spreadStrips(values, width, height).map((strip) => finestScale(strip, width, strip.length / width));
+  const fine = strips.length === 1 ? strips[0] : join(strips);
+  const centre = median(fine);
+  for (let i = 0; i < fine.length; i++) fine[i] = Math.abs(fine[i] - centre);
+  return (1.4826 * median(fine)) / FINEST_SCALE_SIGMA;
+}
+
+function join(parts: readonly Float32Array[]): Float32Array {
+  const out = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
+  let at = 0;
+  for (const part of parts) {
+    out.set(part, at);
+    at += part.length;
+  }
+  return out;
+}

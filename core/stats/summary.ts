@@ -1,0 +1,58 @@
+import { noiseOf } from './noise';
+import { median } from './quantile';
+import { skyOf } from './sky';
+
+/** The figures of one plane that people read. */
+export interface PlaneSummary {
+  readonly sky: number;
+  readonly noise: number;
+  readonly median: number;
+  readonly mean: number;
+  readonly min: number;
+  readonly max: number;
+  /** Share of pixels without data, 0 to 1. */
+  readonly noData: number;
+}
+
+/** Summary of a plane at full size; every figure but `noData` is NaN where the plane is empty. */
+export function summarise(values: Float32Array, width: number, height: number): PlaneSummary {
+  let min = Number.POSITIVE_INFINITY;
+  let max = Number.NEGATIVE_INFINITY;
+  let sum = 0;
+  let n = 0;
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i];
+    if (v !== v) continue;
+    sum += v;
+    n++;
+    if (v < min) min = v;
+    if (v > max) max = v;
+  }
+  const noData = (values.length - n) / Math.max(1, values.length);
+  if (n === 0) {
+    const none = Number.NaN;
+    return { sky: none, noise: none, median: none, mean: none, min: none, max: none, noData };
+  }
+  return {
+    sky: skyOf(values).sky,
+    noise: noiseOf(values, width, height),
+    median: median(values),
+    mean: sum / n,
+    min,
+    max,
+    noData,
+  };
+}
+
+/**
+ * Counts of the values from `low` to `high` in equal bins; values outside fall into the end bins.
+ */
+export function histogramOf(values: Float32Array, low: number, high: number, bins: number): number[] {
+  const counts = new Array<number>(bins).fill(0);
+  const per = bins / (high - low || 1);
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i];
+    if (v === v) counts[Math.min(bins - 1, Math.max(0, Math.floor((v - low) * per)))]++;
+  }
+  return counts;
+}

@@ -1,0 +1,71 @@
+import type { z } from 'zod';
+import type { Raster } from '../raster/raster';
+import type { Rect } from '../raster/rect';
+import type { Figure, FigureSpec } from '../engine/figures';
+
+/** Whether numbers still follow the light, or have been through a stretch. `either` is plain colour, which goes with both. */
+export type Domain = 'linear' | 'stretched' | 'either';
+
+/** Counts that a kernel makes on its way, such as pixels only partly covered. */
+export type Tally = (what: 'partly-covered', pixels: number) => void;
+
+/** Pixels in, pixels out. `inputs[i].rect` is what `needs` asked for; for pointwise kernels all rectangles are `out.rect`. */
+export type Apply = (inputs: readonly Raster[], out: Raster, tally: Tally) => void;
+
+/** What a step does to pixels, with its parameters in it. */
+export interface Kernel {
+  /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
+  needs?(rect: Rect, level: number, input: number): Rect;
+  /** Takes the measured figures in and gives the function that works at this level. */
+  bind(figures: readonly Figure[], level: number): Apply;
+  /** What the report says was measured; left out where nothing was. */
+  describe?(figures: readonly Figure[]): unknown;
+}
+
+/** What is known of an image before any pixel of it is made. */
+export interface ImageInfo {
+  readonly node: number;
+  readonly planes: 1 | 3;
+  readonly domain: Domain;
+  /** Where it can have data, in frame pixels at full size. */
+  readonly extent: Rect;
+}
+
+/** What a step kind may ask about the recipe it stands in. */
+export interface StepPlace {
+  readonly input: ImageInfo;
+  /** The strands named by `strands(params)`, in that order. */
+  readonly others: readonly ImageInfo[];
+  /** The recipe's sky region. */
+  readonly sky?: Rect;
+  /** Where automatic geometry turns about: the middle of the strand's own picture. */
+  readonly origin: Rect;
+  /** Figures pinned by the step's `hold`. */
+  readonly hold?: Readonly<Record<string, number | string | number[]>>;
+  /** Path of the step, for errors. */
+  readonly path: string;
+}
+
+/** A step made ready: which figures it wants, what it does. */
+export interface BuiltStep {
+  readonly kernel: Kernel;
+  readonly figures: readonly FigureSpec[];
+  readonly planes: 1 | 3;
+  readonly extent: Rect;
+}
+
+/** One operation on a strand: a module of its own, which is all that the engine knows of it. */
+export interface StepKind<S extends z.ZodObject = z.ZodObject> {
+  readonly do: string;
+  /** Raised whenever the same parameters begin to give other numbers; it is part of every key. */
+  readonly version: number;
+  readonly params: S;
+  readonly takes: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
+  readonly gives: { readonly domain: 'same' | Domain };
+  /** Ids of other strands that the step reads. */
+  strands?(params: z.output<S>): string[];
+  build(params: z.output<S>, place: StepPlace): BuiltStep;
+}
+
+/** Gives a step kind its parameter type; the engine holds all kinds in one list. */
+export const stepKind = <S extends z.ZodObject>(kind: StepKind<S>): StepKind => kind as unknown as StepKind;

@@ -1,0 +1,41 @@
+import { z } from 'zod';
+import { asTone } from '../engine/figures';
+import { rectangle, spread } from '../recipe/parts';
+import { stepKind } from './kind';
+import { affine } from './pointwise';
+
+/**
+ * Shifts each plane so that its sky lies at one level: `level` where given, else the mean of the planes' skies.
+ * `hold: { sky }` pins the skies, one number or one a plane.
+ */
+export const levelSky = stepKind({
+  do: 'level-sky',
+  version: 1,
+  params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
+  takes: { planes: 'either', domain: 'either' },
+  gives: { domain: 'same' },
+  build: (p, { input, sky, hold }) => {
+    const held = hold?.sky;
+    const pinned = typeof held === 'number' || Array.isArray(held) ? spread(held, input.planes) : undefined;
+    const figuresOf = (skies: number[]) => {
+      const level = p.level ?? skies.reduce((sum, s) => sum + s, 0) / skies.length;
+      return { sky: skies, level };
+    };
+    const skiesFrom = (figures: Parameters<typeof asTone>[0][]) => pinned ?? asTone(figures[0]).map((t) => t.sky);
+    return {
+      kernel: {
+        bind: (figures) => {
+          const { sky: skies, level } = figuresOf(skiesFrom([...figures]));
+          return affine(
+            skies.map((s) => level - s),
+            [1],
+          );
+        },
+        describe: (figures) => figuresOf(skiesFrom([...figures])),
+      },
+      figures: pinned ? [] : [{ kind: 'tone', nodes: [input.node], region: p.region ?? sky }],
+      planes: input.planes,
+      extent: input.extent,
+    };
+  },
+});

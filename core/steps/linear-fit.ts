@@ -1,0 +1,57 @@
+import { z } from 'zod';
+import { UserError } from '../errors';
+import { asFit } from '../engine/figures';
+import { rectangle, spread } from '../recipe/parts';
+import { stepKind } from './kind';
+import { affine } from './pointwise';
+
+/**
+ * Brings an image to another strand's brightness: `a + b·x`, a and b measured (see core/fit).
+ * `hold: { a, b }` pins them, one number or one a plane.
+ */
+export const linearFitStep = stepKind({
+  do: 'linear-fit',
+  version: 1,
+  params: z.strictObject({
+    to: z.string(),
+    method: z.enum(['auto', 'pixels', 'levels']).default('auto'),
+    region: rectangle.optional(),
+    low: z.number().optional(),
+    high: z.number().optional(),
+  }),
+  takes: { planes: 'either', domain: 'linear' },
+  gives: { domain: 'same' },
+  strands: (p) => [p.to],
+  build: (p, { input, others, sky, hold, path }) => {
+    const reference = others[0];
+    if (input.planes === 1 && reference.planes === 3) {
+      throw new UserError('fit-planes', `${p.to} is in colour and this strand is mono; fit to a mono strand instead.`, `${path}.to`);
+    }
+    const number = (value: unknown) => (typeof value === 'number' || Array.isArray(value) ? spread(value as number | number[], input.planes) : undefined);
+    const a = number(hold?.a);
+    const b = number(hold?.b);
+    const pinned = a && b ? { a, b } : undefined;
+    return {
+      kernel: {
+        bind: (figures) => {
+          if (pinned) return affine(pinned.a, pinned.b);
+          const fits = asFit(figures[0]);
+          return affine(
+            fits.map((f) => f.a),
+            fits.map((f) => f.b),
+          );
+        },
+        describe: (figures) => {
+          if (pinned) return { method: 'held', ...(input.planes === 1 ? { a: pinned.a[0], b: pinned.b[0] } : pinned) };
+          const fits = asFit(figures[0]);
+          return fits.length === 1 ? fits[0] : fits;
+        },
+      },
+      figures: pinned
+        ? []
+        : [{ kind: 'fit', nodes: [input.node, reference.node], method: p.method, region: p.region, sky, low: p.low, high: p.high }],
+      planes: input.planes,
+      extent: input.extent,
+    };
+  },
+});

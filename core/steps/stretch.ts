@@ -1,0 +1,105 @@
+import { z } from 'zod';
+import { UserError } from '../errors';
+import { asTone } from '../engine/figures';
+import { perPlane, spread } from '../recipe/parts';
+import { type StretchFigures, autoStretch } from '../tone/auto';
+import { DEFAULT_STRENGTH, type StretchCurve, curveOf, stretchPlane } from '../tone/curves';
+import { type Apply, stepKind } from './kind';
+
+const params = z.strictObject({
+  curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
+  auto: z.boolean().optional(),
+  target: z.number().gt(0).lt(1).default(0.16),
+  black: perPlane.optional(),
+  white: perPlane.optional(),
+  strength: perPlane.optional(),
+  colour: z.enum(['linked', 'unlinked', 'hue']).default('linked'),
+});
+
+function planes(curve: StretchCurve, { black, white, strength }: StretchFigures): Apply {
+  return ([input], out) => out.planes.forEach((to, p) => stretchPlane(curve, strength[p], black[p], white[p], input.planes[p], to));
+}
+
+/**
+ * Keeps the hue: black off, the curve on the planes' mean, all planes scaled by its ratio; where one goes above 1 all are divided by it.
+ * Brightness above white is not cut before the ratio is taken, or bright stars would lose their colour.
+ */
+function hueKept(curve: StretchCurve, { black, white, strength }: StretchFigures): Apply {
+  const f = curveOf(curve, strength[0]);
+  const over = white.map((w, p) => 1 / (w - black[p]));
+  return (inputs, out) => {
+    const [r, g, b] = inputs[0].planes;
+    const [R, G, B] = out.planes;
+    for (let i = 0; i < R.length; i++) {
+      const x = (r[i] - black[0]) * over[0];
+      const y = (g[i] - black[1]) * over[1];
+      const z = (b[i] - black[2]) * over[2];
+      const tx = x < 0 ? 0 : x;
+      const ty = y < 0 ? 0 : y;
+      const tz = z < 0 ? 0 : z;
+      const mean = (tx + ty + tz) / 3;
+      let ratio = mean > 0 ? f(mean > 1 ? 1 : mean) / mean : 0;
+      if (mean !== mean) ratio = Number.NaN;
+      const top = ratio * (tx > ty ? (tx > tz ? tx : tz) : ty > tz ? ty : tz);
+      if (top > 1) ratio /= top;
+      R[i] = tx * ratio;
+      G[i] = ty * ratio;
+      B[i] = tz * ratio;
+    }
+  };
+}
+
+/**
+ * Linear to stretched, by one of four curves (core/tone/curves). Measured unless black, white or strength is given;
+ * with `auto: true` beside given numbers, only what is not given is measured.
+ * `hold: { black, white, strength }` pins all three.
+ */
+export const stretch = stepKind({
+  do: 'stretch',
+  version: 1,
+  params,
+  takes: { planes: 'either', domain: 'linear' },
+  gives: { domain: 'stretched' },
+  build: (p, { input, sky, hold, path }) => {
+    const n = input.planes;
+    const pick = (name: 'black' | 'white' | 'strength') => {
+      const held = hold?.[name];
+      const value = typeof held === 'number' || Array.isArray(held) ? held : p[name];
+      if (Array.isArray(value) && n === 1) {
+        throw new UserError('one-number', `a mono image takes one number for ${name}, not one a plane.`, `${path}.${name}`);
+      }
+      return value === undefined ? undefined : spread(value, n);
+    };
+    const black = pick('black');
+    const white = pick('white') ?? spread(1, n);
+    const strength = pick('strength');
+    const auto = (p.auto ?? !(p.black !== undefined || p.white !== undefined || p.strength !== undefined)) && !(black && strength);
+    for (let i = 0; i < n; i++) {
+      if (black && white[i] <= black[i]) throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
+      if (strength && p.curve === 'midtone' && !(strength[i] > 0 && strength[i] < 1)) {
+        throw new UserError('strength-range', 'the midtone curve takes a strength between 0 and 1.', `${path}.strength`);
+      }
+      if (strength && !(strength[i] > 0)) throw new UserError('strength-range', 'strength must be above 0.', `${path}.strength`);
+    }
+    const fixed: StretchFigures = {
+      black: black ?? spread(0, n),
+      white,
+      strength: strength ?? spread(DEFAULT_STRENGTH[p.curve], n),
+    };
+    const figuresFrom = (figures: Parameters<typeof asTone>[0][]): StretchFigures =>
+      auto ? autoStretch({ curve: p.curve, target: p.target, colour: p.colour, black, white, strength }, asTone(figures[0])) : fixed;
+    return {
+      kernel: {
+        bind: (figures) => (p.colour === 'hue' && n === 3 ? hueKept : planes)(p.curve, figuresFrom([...figures])),
+        describe: (figures) => {
+          const f = figuresFrom([...figures]);
+          const one = (values: number[]) => (new Set(values).size === 1 ? values[0] : values);
+          return { curve: p.curve, auto, black: one(f.black), white: one(f.white), strength: one(f.strength) };
+        },
+      },
+      figures: auto ? [{ kind: 'tone', nodes: [input.node], region: sky }] : [],
+      planes: n,
+      extent: input.extent,
+    };
+  },
+});

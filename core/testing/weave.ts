@@ -1,0 +1,49 @@
+import { buildGraph } from '../engine/build';
+import { Evaluator } from '../engine/evaluate';
+import type { Figure } from '../engine/figures';
+import type { Graph, StackInfo } from '../engine/graph';
+import { measureFigure } from '../engine/measure';
+import { figuresFor, measuredOf } from '../engine/plan';
+import type { Raster } from '../raster/raster';
+import type { Rect } from '../raster/rect';
+import type { Recipe } from '../recipe/schema';
+
+/** A stack in memory. */
+export interface TestStack {
+  readonly width: number;
+  readonly height: number;
+  readonly planes: readonly Float32Array[];
+  readonly domain?: 'linear' | 'stretched';
+  readonly exposure?: number;
+}
+
+export const infoOf = (name: string, stack: TestStack): StackInfo => ({ id: name, width: stack.width, height: stack.height, planes: stack.planes.length as 1 | 3, domain: stack.domain ?? 'linear', exposure: stack.exposure });
+
+/** A mono stack filled by a function of the pixel. */
+export const mono = (width: number, height: number, value: (x: number, y: number) => number): TestStack => ({
+  width,
+  height,
+  planes: [Float32Array.from({ length: width * height }, (_, i) => value(i % width, Math.floor(i / width)))],
+});
+
+/** What a recipe gives at a path, with everything measured: the engine's parts in one thread, without files. */
+export function weave(recipe: Recipe, stacks: Readonly<Record<string, TestStack>>, path = 'cloth', rect?: Rect): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: ReadonlyMap<number, number> } {
+  const graph = buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
+  const node = graph.byPath.get(path);
+  if (node === undefined) throw new Error(`nothing at ${path}: ${JSON.stringify(graph.faults)}`);
+  const figures = new Map<string, Figure>();
+  const run = (n: number, window: Rect): { raster: Raster; evaluator: Evaluator } => {
+    const evaluator = new Evaluator(graph, figures, 0);
+    const raster = evaluator.run(n, window, (name, plane) => {
+      const { width, height, planes } = stacks[name];
+      return { rect: { x: 0, y: 0, width, height }, pixels: planes[plane] };
+    });
+    return { raster, evaluator };
+  };
+  for (const { spec, key } of figuresFor(graph, node)) figures.set(key, measureFigure(spec, spec.nodes.map((n) => run(n, graph.frame).raster)));
+  const { raster, evaluator } = run(node, rect ?? graph.frame);
+  return { raster, graph, measured: measuredOf(graph, graph.nodes.map((_, i) => i), figures), figures, tallies: evaluator.tallies };
+}
+
+/** A recipe with these strands, and a cloth if given. */
+export const recipeOf = (strands: Recipe['strands'], cloth?: Recipe['cloth']): Recipe => ({ format: 'owl-loom-recipe', version: 1, strands, ...(cloth && { cloth }) });

@@ -1,0 +1,44 @@
+import type { Recipe } from '../core/recipe/schema';
+
+/** A quiet corner of the Lantern Moth: no gas, few stars. */
+const SKY = { x: 1500, y: 1040, width: 180, height: 120 };
+
+/** Recipes that come with the Lantern Moth, the one to open first last: the newest stands on top. */
+export const MOTH_RECIPES: readonly Recipe[] = [
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
+    name: 'Plain daylight',
+    sky: SKY,
+    strands: [
+      { id: 'R', from: { stack: 'R' }, steps: [] },
+      { id: 'G', from: { stack: 'G' }, steps: [] },
+      { id: 'B', from: { stack: 'B' }, steps: [] },
+      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'level-sky' }] },
+    ],
+    cloth: { layers: [{ id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.13 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }] },
+  },
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
+    name: 'Copper and teal',
+    sky: SKY,
+    strands: [
+      { id: 'Ha', from: { stack: 'Ha' }, steps: [] },
+      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
+      { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'linear-fit', to: 'Ha', high: 0.9 }] },
+    ],
+    cloth: {
+      layers: [
+        {
+          id: 'base',
+          of: { mix: { red: { Ha: 0.75, SII: 0.25 }, green: { OIII: 0.8, Ha: 0.2 }, blue: { OIII: 1 } }, weights: 'share' },
+          steps: [{ do: 'stretch', curve: 'asinh', target: 0.12 }],
+        },
+        { id: 'glow', name: 'glow of sulfur', of: { strand: 'SII' }, steps: [{ do: 'stretch', target: 0.06 }, { do: 'levels', black: 0.12 }, { do: 'tint', colour: '#ffb14a' }], blend: 'screen', opacity: 0.45 },
+      ],
+      steps: [{ do: 'levels', black: 0.04, mid: 0.48 }],
+      extent: 'common',
+    },
+  },
+];

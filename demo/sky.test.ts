@@ -1,0 +1,68 @@
+import { describe, expect, it } from 'vitest';
+import { countStars } from '../core/stars/detect';
+import { noiseOf } from '../core/stats/noise';
+import { skyOf } from '../core/stats/sky';
+import { type Maps, expose, meanLight, sampleMaps } from './expose';
+import { lanternMoth } from './lantern-moth';
+import { starlight } from './light';
+import { exposures, mothStars } from './make';
+import { addStar, starField } from './stars';
+
+const [width, height] = [360, 240];
+const ha = exposures().find((e) => e.filter.name === 'Ha');
+if (!ha) throw new Error('no Ha');
+
+describe('demo stars', () => {
+  it('give all their light to the pixels, wherever they stand between them', () => {
+    for (const [x, y] of [[60, 60], [60.5, 60.25], [59.9, 60.7]]) {
+      const plane = new Float64Array(121 * 121);
+      addStar(plane, 121, 121, x, y, 3, 2.8, 1e-7);
+      expect(plane.reduce((a, b) => a + b, 0)).toBeCloseTo(3, 1);
+    }
+  });
+
+  it('are white at the temperature of the sun, blue above and red below', () => {
+    expect(starlight(5772, 450)).toBeCloseTo(1, 9);
+    expect(starlight(12_000, 450) / starlight(12_000, 640)).toBeGreaterThan(1.3);
+    expect(starlight(3500, 450) / starlight(3500, 640)).toBeLessThan(0.5);
+  });
+
+  it('are the same every time', () => {
+    expect(starField(5, 100, 100, 20, 0.01)).toEqual(starField(5, 100, 100, 20, 0.01));
+    expect(mothStars()).toEqual(mothStars());
+  });
+});
+
+describe('a demo exposure', () => {
+  const empty: Maps = { ...sampleMaps(width, height, () => ({ ha: 0, oiii: 0, sii: 0, blue: 0, green: 0, red: 0, dust: 0 })) };
+
+  it('has the sky and the noise that its truth says, and the same pixels every time', () => {
+    const exposure = { ...ha, gradient: { gx: 0, gy: 0, bend: 0 }, ragged: [0, 0, 0, 0] as const };
+    const light = meanLight(empty, [], exposure);
+    const frame = expose(light, width, height, exposure);
+    expect(skyOf(frame).sky).toBeCloseTo(ha.filter.sky, 4);
+    const sigma = Math.sqrt(ha.filter.sky / ha.electrons + ha.readNoise ** 2);
+    expect(noiseOf(frame, width, height) / sigma).toBeCloseTo(1, 1);
+    expect(expose(light, width, height, exposure)).toEqual(frame);
+  });
+
+  it('slopes by its gradient, ends at a full well, and has ragged edges', () => {
+    const exposure = { ...ha, gradient: { gx: 1, gy: 0, bend: 0 }, ragged: [3, 0, 0, 2] as const };
+    const light = meanLight(empty, [{ x: 180, y: 120, temperature: 5772, flux: 900 }], exposure);
+    expect(light[width - 1] / light[0]).toBeCloseTo((1 + ha.filter.glow) / (1 - ha.filter.glow), 1);
+    const frame = expose(light, width, height, exposure);
+    expect(Math.max(...frame.filter((v) => v === v))).toBe(1);
+    expect(frame.filter((v) => v !== v).length).toBe(3 * height + 2 * (width - 3));
+  });
+
+  it('of the Moth itself shows oxygen inside, hydrogen about it, sulfur at the fronts, and stars of its seeing', () => {
+    const at = (u: number, v: number) => lanternMoth(905 + 400 * u, 640 + 400 * v);
+    const mean = (pick: 'ha' | 'oiii' | 'sii', radius: number) => Array.from({ length: 60 }, (_, i) => at(radius * Math.cos(i / 9.55), 0.75 * radius * Math.sin(i / 9.55))[pick]).reduce((a, b) => a + b, 0) / 60;
+    expect(mean('oiii', 0.7)).toBeGreaterThan(4 * mean('oiii', 1.7));
+    expect(mean('ha', 1.05)).toBeGreaterThan(mean('ha', 0.3));
+    expect(mean('ha', 1)).toBeGreaterThan(mean('sii', 1));
+    const stars = mothStars().filter((star) => star.x < width && star.y < height && star.flux < 4);
+    const frame = expose(meanLight(empty, stars, ha), width, height, { ...ha, ragged: [0, 0, 0, 0] });
+    expect(Math.abs((countStars(frame, width, height).fwhm ?? 0) / ha.filter.fwhm - 1)).toBeLessThan(0.2);
+  });
+});

@@ -1,0 +1,28 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import puppeteer, { type Browser, type Page } from 'puppeteer-core';
+
+/** The size for which the interface is made. */
+export const VIEWPORT = { width: 1280, height: 800 } as const;
+
+/** A headless Chromium of Debian's, with a profile of its own that goes with it. */
+export async function openBrowser(): Promise<{ browser: Browser; page: Page; close: () => Promise<void> }> {
+  const profile = await mkdtemp(join(tmpdir(), 'owl-loom-browser-'));
+  const browser = await puppeteer.launch({
+    executablePath: '/usr/bin/chromium',
+    headless: true,
+    userDataDir: profile,
+    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--force-color-profile=srgb', '--mute-audio'],
+  });
+  const [page] = await browser.pages();
+  await page.setViewport(VIEWPORT);
+  return {
+    browser,
+    page,
+    close: async () => {
+      await browser.close();
+      await rm(profile, { recursive: true, force: true });
+    },
+  };
+}

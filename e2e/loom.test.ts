@@ -1,0 +1,270 @@
+import { mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import sharp from 'sharp';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { memorySource } from '../core/fits/bytes';
+import { openFits } from '../core/fits/image';
+import { encodeFits } from '../core/fits/write';
+import { observed, scene } from '../core/testing/random';
+import { type Running, startAll } from '../server/start';
+import { HOME } from '../server/system/home';
+import { openBrowser } from './browser';
+
+process.env.LOOM_LOG = 'silent';
+const [width, height] = [420, 300];
+let root: string;
+let running: Running;
+let page: Page;
+let closeBrowser: () => Promise<void>;
+const troubles: string[] = [];
+/** Faults that the test itself brings about. */
+let expected: RegExp | undefined;
+
+const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+async function until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
+  for (let i = 0; i < 120; i++) {
+    const found = await look();
+    if (found) return found;
+    await pause(100);
+  }
+  throw new Error(`never came: ${what}; the page says: ${(await text('body')).slice(0, 600)}`);
+}
+
+const text = (selector: string): Promise<string> => page.$eval(selector, (node) => (node as HTMLElement).innerText);
+
+/** Presses the button or link with that name. */
+async function press(name: string): Promise<void> {
+  await until(`a button ${name}`, async () => {
+    for (const handle of await page.$$('button, a')) {
+      const label = await handle.evaluate((node) => node.getAttribute('aria-label') ?? node.textContent?.trim());
+      if (label === name && (await handle.evaluate((node) => !(node as HTMLButtonElement).disabled))) {
+        await handle.click();
+        return true;
+      }
+    }
+    return false;
+  });
+}
+
+/** Mean colour of the picture on the screen. */
+const picture = (): Promise<number[]> =>
+  page.$eval('[data-testid="picture"] canvas', (node) => {
+    const canvas = node as HTMLCanvasElement;
+    const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [] };
+    const sum = [0, 0, 0];
+    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += data[i + c];
+    return sum.map((value) => (value * 4) / data.length);
+  });
+
+const kept = () => until('the change kept', () => page.$('[data-testid="save"][data-state="kept"]'));
+
+/** Drags from the middle of an element. */
+async function drag(selector: string, dx: number, dy: number): Promise<void> {
+  const box = await (await page.waitForSelector(selector))?.boundingBox();
+  if (!box) throw new Error(`${selector} is not in sight`);
+  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+  await page.mouse.move(x, y);
+  await page.mouse.down();
+  await page.mouse.move(x + dx, y + dy, { steps: 8 });
+  await page.mouse.up();
+}
+
+beforeAll(async () => {
+  root = await mkdtemp(join(tmpdir(), 'owl-loom-e2e-'));
+  running = await startAll({ root, port: 0, web: join(HOME, 'dist/web') });
+  const of = scene(90, width, height, { clouds: 0.05 });
+  const files = { Ha: observed(of, 0, 1, 0.0008, 1), OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 2), SII: observed(scene(91, width, height), 0.002, 0.2, 0.0004, 3) };
+  for (const [filter, plane] of Object.entries(files)) {
+    await writeFile(join(root, `moth_${filter}.fits`), Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 3600 }] })]));
+  }
+  ({ page, close: closeBrowser } = await openBrowser());
+  page.on('console', (message) => {
+    if (message.type() === 'error' && !expected?.test(message.text())) troubles.push(message.text());
+  });
+  page.on('pageerror', (fault) => troubles.push(String(fault)));
+});
+
+afterAll(async () => {
+  await closeBrowser?.();
+  await running?.stop();
+  await rm(root, { recursive: true, force: true });
+});
+
+describe('a first evening with Owl Loom', () => {
+  it('an empty shelf says what to do, and takes a target', async () => {
+    await page.goto(running.address);
+    await until('the empty shelf', async () => (await text('body')).includes('The shelf is empty'));
+    await press('Make the first target');
+    await page.waitForSelector('input[name="name"]');
+    await page.type('input[name="name"]', 'Moth');
+    await page.keyboard.press('Enter');
+    await until('the stacks screen', async () => page.url().includes('/stacks'));
+    await until('what to do', async () => (await text('body')).includes('Bring in the stacks of Moth'));
+  });
+
+  it('stacks come in by hand, sorted and named', async () => {
+    const input = await page.waitForSelector('input[type="file"]');
+    await input?.uploadFile(...['SII', 'Ha', 'OIII'].map((filter) => join(root, `moth_${filter}.fits`)));
+    await until('three stacks', async () => (await page.$$('tbody tr')).length === 3);
+    const names = await page.$$eval('tbody tr td:nth-child(2) span span:first-child', (nodes) => nodes.map((node) => node.textContent));
+    expect(names).toEqual(['Ha', 'OIII', 'SII']);
+  });
+
+  it('a recipe is begun from what is there, and the picture comes', async () => {
+    await press('Three lines');
+    await until('the Loom', async () => page.url().includes('/loom/'));
+    await until('a picture', async () => (await page.$('[data-shown="cloth"]')) && (await picture()).some((value) => value > 12));
+    await kept();
+  });
+
+  it('a knot changes the picture while it is dragged, is kept, and can be undone', async () => {
+    const before = await picture();
+    await drag('[aria-label="OIII in red"]', 0, -120);
+    await until('another picture', async () => Math.abs((await picture())[0] - before[0]) > 2);
+    const weight = () => page.$eval('[aria-label="OIII in red"]', (node) => Number(node.getAttribute('aria-valuenow')));
+    expect(await weight()).toBeGreaterThan(0.5);
+    await kept();
+    const tied = await weight();
+    await page.reload();
+    await page.waitForSelector('[aria-label="OIII in red"]');
+    expect(await weight()).toBe(tied);
+    await page.focus('[aria-label="OIII in red"]');
+    await page.keyboard.press('ArrowUp');
+    expect(await weight()).toBeCloseTo(tied + 0.05, 6);
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    expect(await weight()).toBe(tied);
+    await kept();
+  });
+
+  it('a bead shows the state there, with its figures and its chart', async () => {
+    await page.click('[data-path="strands[1].steps[0]"]');
+    await until('the strand', () => page.$('[data-shown="strands[1].steps[0]"]'));
+    await until('the figures', async () => (await text('[data-testid="bench"]')).includes('slope'));
+    expect(await text('[data-testid="bench"]')).toMatch(/so levels/);
+    expect(await page.$('[aria-label^="OIII against Ha"]')).not.toBeNull();
+    await until('settled figures', async () => !(await text('[data-testid="picture"]')).includes('settling'));
+  });
+
+  it('a slider of a stretch changes the picture', async () => {
+    await page.click('[data-path="cloth.layers[0]"]');
+    await page.waitForSelector('[data-path="cloth.layers[0].steps[0]"]');
+    await page.click('[data-path="cloth.layers[0].steps[0]"]');
+    await until('the stretched layer', () => page.$('[data-shown="cloth.layers[0].steps[0]"]'));
+    await until('settled', async () => !(await text('[data-testid="picture"]')).includes('settling'));
+    const before = await picture();
+    await drag('[role="slider"][aria-label="sky at"]', 40, 0);
+    await until('a brighter picture', async () => (await picture())[1] > before[1] + 4);
+    await kept();
+  });
+
+  it('left alone, the picture becomes the proof, and looks no different', async () => {
+    const quick = await picture();
+    await until('the proof', async () => (await text('[data-testid="picture"]')).includes('proof'));
+    (await picture()).forEach((value, c) => expect(Math.abs(value - quick[c])).toBeLessThan(2));
+  });
+
+  it('a step is added where the plus shows it, switched off by a key, and taken away', async () => {
+    await press('Add a finishing step');
+    await until('the place shown', async () => (await text('[data-testid="draft"]')).includes('goes here'));
+    await (await page.waitForSelector('::-p-text(Sets black, middle and white)'))?.click();
+    await until('the bead', () => page.$('[data-path="cloth.steps[0]"]'));
+    await page.keyboard.press('x');
+    await until('it off', async () => (await page.$eval('[data-path="cloth.steps[0]"]', (node) => node.getAttribute('aria-label')))?.includes('off'));
+    await page.keyboard.press('Delete');
+    await until('it gone', async () => !(await page.$('[data-path="cloth.steps[0]"]')));
+    await kept();
+  });
+
+  it('values under the pointer, zoom and keys work', async () => {
+    await page.keyboard.press('?');
+    await until('the keys', async () => (await text('body')).includes('one pixel on one pixel'));
+    await page.keyboard.press('Escape');
+    await page.mouse.move(480, 300);
+    await until('values', async () => /Ha 0\.\d+/.test(await text('[data-testid="picture"]')));
+    await page.keyboard.press('1');
+    await until('one to one', async () => (await text('[data-testid="zoom"]')) === '100 %');
+    await page.keyboard.press('0');
+    await until('the whole', async () => (await text('[data-testid="zoom"]')) !== '100 %');
+  });
+
+  it('a file is written and lies in Exports', async () => {
+    await press('Write file');
+    await press('PNG');
+    await press('Write');
+    await press('Exports');
+    await page.waitForSelector('main h1');
+    await until('the file', async () => (await text('main')).includes('.png'));
+    const [name] = await readdir(join(root, 'exports'));
+    const meta = await sharp(join(root, 'exports', name)).metadata();
+    expect([meta.width, meta.height, meta.depth, meta.icc !== undefined]).toEqual([width, height, 'ushort', true]);
+  });
+});
+
+describe('two places, one core', () => {
+  it('the browser and the server give the same pixels at 1:1', async () => {
+    const [target] = (await (await fetch(`${running.address}/api/targets`)).json()) as { id: string; recipes: { id: string }[] }[];
+    const stacks = (await (await fetch(`${running.address}/api/targets/${target.id}/stacks`)).json()) as { name: string; pixels: string; width: number; height: number; exposure: number }[];
+    const { body } = (await (await fetch(`${running.address}/api/recipes/${target.recipes[0].id}`)).json()) as { body: unknown };
+    const { job } = (await (await fetch(`${running.address}/api/targets/${target.id}/exports`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipeId: target.recipes[0].id, format: 'fits' }) })).json()) as { job: string };
+    const file = await until('the render', async () => {
+      const jobs = (await (await fetch(`${running.address}/api/jobs`)).json()) as { id: string; state: string; result: { exportId: string } }[];
+      return jobs.find((one) => one.id === job && one.state === 'done')?.result.exportId;
+    });
+    const image = await openFits(memorySource('x', new Uint8Array(await readFile(join(root, 'exports', `${file}.fits`)))));
+    const planes = await Promise.all([0, 1, 2].map((p) => image.readRows(p, 0, height)));
+    const { figures } = (await (await fetch(`${running.address}/api/targets/${target.id}/measure`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipe: body, paths: ['cloth'], tones: [] }) })).json()) as { figures: unknown };
+    const worker = (await readdir(join(HOME, 'dist/web/assets'))).find((name) => /^loom\.worker.*\.js$/.test(name));
+    const points = Array.from({ length: 120 }, (_, i) => ({ x: (i * 97) % width, y: (i * 61) % height }));
+    const found = await page.evaluate(
+      async (script, recipe, given, known, places) => {
+        const inner = new Worker(`/assets/${script}`, { type: 'module' });
+        const ask = (id: number, request: unknown) =>
+          new Promise<Record<string, number[]>>((resolve, reject) => {
+            inner.addEventListener('message', ({ data }: MessageEvent) => {
+              if (data.id === id) 'fault' in data ? reject(new Error(data.fault)) : resolve(data.ok);
+            });
+            inner.postMessage({ id, request });
+          });
+        await ask(1, { type: 'scene', recipe, stacks: given });
+        await ask(2, { type: 'figures', figures: known });
+        const values: number[][] = [];
+        for (let i = 0; i < places.length; i++) values.push((await ask(3 + i, { type: 'probe', ...places[i], paths: ['cloth'] })).cloth);
+        inner.terminate();
+        return values;
+      },
+      worker,
+      body,
+      stacks.map((row) => ({ name: row.name, info: { id: row.pixels, width: row.width, height: row.height, planes: 1, domain: 'linear', exposure: row.exposure } })),
+      figures,
+      points,
+    );
+    const worst = Math.max(...points.flatMap(({ x, y }, i) => [0, 1, 2].map((p) => Math.abs(found[i][p] - planes[p][y * width + x]))));
+    expect(worst).toBeLessThanOrEqual(1e-6);
+  });
+});
+
+describe('when the database goes', () => {
+  it('the page says so, keeps the edit, and saves it when it is back', async () => {
+    expected = /503|Failed to load/;
+    await press('Loom');
+    await page.waitForSelector('[aria-label="SII in blue"]');
+    await kept();
+    process.kill(Number(await readFile(join(root, 'db', 'db.pid'), 'utf8')), 'SIGKILL');
+    await page.focus('[aria-label="SII in blue"]');
+    await page.keyboard.press('PageUp');
+    await until('word of it', async () => (await text('header')).includes('kept on this page'));
+    await kept();
+    const rows = await running.studio.data.query('SELECT JSON_VALUE(body, "$.cloth.layers[0].of.mix.blue.SII") AS weight FROM revisions ORDER BY createdAt DESC LIMIT 1');
+    expect(Number(rows[0].weight)).toBe(0.25);
+    expected = undefined;
+  });
+});
+
+describe('all along', () => {
+  it('the page has made no complaint', () => expect(troubles).toEqual([]));
+});

@@ -1,0 +1,85 @@
+import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import type { Logger } from 'pino';
+import type { z } from 'zod';
+import { UserError } from '../../core/errors';
+import { pathText } from '../../core/recipe/parse';
+
+/** What an error looks like to the page. */
+export interface ErrorBody {
+  readonly error: { readonly code: string; readonly message: string; readonly path?: string; readonly [more: string]: unknown };
+}
+
+const STATUS: Record<string, number> = {
+  'no-target': 404,
+  'no-stack': 404,
+  'no-recipe': 404,
+  'no-export': 404,
+  'no-job': 404,
+  'no-pixels': 404,
+  'not-found': 404,
+  conflict: 409,
+  'name-taken': 409,
+  'in-use': 409,
+  'too-large': 413,
+  'foreign-host': 403,
+  'foreign-origin': 403,
+  'database-gone': 503,
+};
+
+/** A refusal that carries more than a sentence. */
+export class Refusal extends UserError {
+  constructor(
+    code: string,
+    message: string,
+    readonly more: Record<string, unknown>,
+  ) {
+    super(code, message);
+  }
+}
+
+/** Checks what came with a request. */
+export function checked<S extends z.ZodType>(schema: S, value: unknown): z.output<S> {
+  const result = schema.safeParse(value);
+  if (result.success) return result.data;
+  const [issue] = result.error.issues;
+  throw new UserError('bad-request', `${issue.message}.`, pathText(issue.path) || undefined);
+}
+
+/** An async handler whose faults reach the error handler; Express 5 does so by itself, this only fixes the types. */
+export const route =
+  (work: (request: Request, response: Response) => Promise<void>): RequestHandler =>
+  (request, response) =>
+    work(request, response);
+
+const DATABASE_GONE = new Set(['ENOENT', 'ECONNREFUSED', 'PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ER_SERVER_SHUTDOWN', 'POOL_CLOSED']);
+
+/** True where a fault says that the database cannot be reached. */
+export function isDatabaseGone(fault: unknown): boolean {
+  if (typeof fault !== 'object' || fault === null) return false;
+  const { code, driverError } = fault as { code?: unknown; driverError?: unknown };
+  return (typeof code === 'string' && DATABASE_GONE.has(code) && !('path' in fault)) || isDatabaseGone(driverError);
+}
+
+/** Turns whatever was thrown into JSON with a code and a sentence; what is not a person's fault is logged, never shown. */
+export const errorHandler =
+  (log: Logger) =>
+  (fault: unknown, request: Request, response: Response, next: NextFunction): void => {
+    if (response.headersSent) {
+      next(fault);
+      return;
+    }
+    const known = fault instanceof UserError ? fault : systemFault(fault);
+    if (!known) log.error({ fault, url: request.originalUrl }, 'a request failed');
+    const error = known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
+    const more = error instanceof Refusal ? error.more : {};
+    const body: ErrorBody = { error: { code: error.code, message: error.message, path: error.path, ...more } };
+    response.status(known ? (STATUS[error.code] ?? 422) : 500).json(body);
+  };
+
+function systemFault(fault: unknown): UserError | undefined {
+  if (isDatabaseGone(fault)) return new UserError('database-gone', 'The database is away; nothing is lost, and Owl Loom goes on as soon as it is back.');
+  const { type } = (fault ?? {}) as { type?: string };
+  if (type === 'entity.too.large') return new UserError('too-large', 'This is more than Owl Loom takes in one request.');
+  if (type === 'entity.parse.failed') return new UserError('bad-request', 'The request is not valid JSON.');
+  return undefined;
+}

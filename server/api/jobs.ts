@@ -1,0 +1,35 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import type { PublicJob } from '../jobs/jobs';
+import type { Studio } from '../jobs/studio';
+import { checked, route } from './http';
+
+const query = z.object({ target: z.string().max(36).optional() });
+
+export function jobRoutes(studio: Studio): Router {
+  const router = Router();
+
+  router.get('/jobs', route(async (request, response) => {
+    response.json(await studio.jobs.recent(checked(query, request.query).target));
+  }));
+
+  router.post('/jobs/:id/cancel', route(async (request, response) => {
+    await studio.jobs.cancel(String(request.params.id));
+    response.status(204).end();
+  }));
+
+  // Server-sent events: every change of a job, and a comment now and then so that a dead line is noticed.
+  router.get('/events', (request, response) => {
+    response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
+    response.flushHeaders();
+    response.write('event: hello\ndata: {}\n\n');
+    const send = (job: PublicJob) => response.write(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
+    const beat = setInterval(() => response.write(': still here\n\n'), 15_000);
+    studio.jobs.events.on('job', send);
+    request.on('close', () => {
+      clearInterval(beat);
+      studio.jobs.events.off('job', send);
+    });
+  });
+  return router;
+}

@@ -1,0 +1,46 @@
+import { existsSync } from 'node:fs';
+import { join } from 'node:path';
+import express, { type Express } from 'express';
+import { UserError } from '../core/errors';
+import { exportRoutes } from './api/exports';
+import { headers, onlyLocal } from './api/guard';
+import { errorHandler, route } from './api/http';
+import { jobRoutes } from './api/jobs';
+import { recipeRoutes } from './api/recipes';
+import { stackRoutes } from './api/stacks';
+import { targetRoutes } from './api/targets';
+import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
+import type { Studio } from './jobs/studio';
+
+export interface AppOptions {
+  /** The port in use, known once the server listens. */
+  readonly port: () => number;
+  /** Folder of the built interface. */
+  readonly web?: string;
+  readonly uploadCap?: number;
+}
+
+/** The server's routes: `/api` and the built interface. */
+export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: AppOptions): Express {
+  const app = express();
+  app.disable('x-powered-by');
+  app.use(onlyLocal(port), headers);
+  const api = express.Router();
+  // Uploads stream past the JSON reader.
+  api.use(uploadRoutes(studio, uploadCap));
+  api.use(express.json({ limit: '4mb' }));
+  api.get('/health', route(async (_request, response) => {
+    await studio.data.query('SELECT 1');
+    response.json({ ok: true });
+  }));
+  for (const routes of [targetRoutes, stackRoutes, recipeRoutes, exportRoutes, jobRoutes]) api.use(routes(studio));
+  api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
+  app.use('/api', api);
+  if (web && existsSync(join(web, 'index.html'))) {
+    app.use('/assets', express.static(join(web, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }));
+    app.use(express.static(web, { index: false }));
+    app.get('/{*path}', (_request, response) => response.sendFile(join(web, 'index.html')));
+  }
+  app.use(errorHandler(studio.log));
+  return app;
+}

@@ -1,0 +1,63 @@
+import type { Command } from 'commander';
+import type { Card } from '../../core/fits/cards';
+import { Pool } from '../render/pool';
+import { loadStack, openStack } from '../render/stack';
+import { printJson } from './options';
+
+/** A header as a plain object: a keyword that stands several times becomes a list. */
+function headerObject(cards: readonly Card[]): Record<string, unknown> {
+  const header: Record<string, unknown> = Object.create(null);
+  for (const { key, value, comment } of cards) {
+    const entry = value ?? comment ?? null;
+    if (key === '') continue;
+    if (!(key in header)) header[key] = key === 'COMMENT' || key === 'HISTORY' ? [entry] : entry;
+    else header[key] = [...(Array.isArray(header[key]) ? header[key] : [header[key]]), entry];
+  }
+  return header;
+}
+
+async function inspectOne(pool: Pool, path: string): Promise<unknown> {
+  const stack = await openStack(path);
+  const raster = await loadStack(stack);
+  const { width, height } = stack.info;
+  const found = await Promise.all(raster.planes.map((plane) => pool.summary({ plane, width, height, stars: true })));
+  const each = <T>(pick: (one: (typeof found)[number]) => T): T | T[] => (found.length === 1 ? pick(found[0]) : found.map(pick));
+  return {
+    file: path,
+    size: { width, height },
+    planes: stack.info.planes,
+    type: stack.type,
+    scale: stack.divisor,
+    domain: stack.info.domain,
+    filter: stack.filter ?? null,
+    exposure: stack.info.exposure ?? null,
+    header: headerObject(stack.cards),
+    sky: each((f) => f.summary.sky),
+    noise: each((f) => f.summary.noise),
+    median: each((f) => f.summary.median),
+    mean: each((f) => f.summary.mean),
+    min: each((f) => f.summary.min),
+    max: each((f) => f.summary.max),
+    noData: each((f) => f.summary.noData),
+    stars: { count: each((f) => f.stars?.count ?? 0), fwhm: each((f) => f.stars?.fwhm ?? null) },
+  };
+}
+
+async function run(files: string[]): Promise<void> {
+  const pool = new Pool();
+  try {
+    const found: unknown[] = [];
+    for (const file of files) found.push(await inspectOne(pool, file));
+    printJson(found.length === 1 ? found[0] : found);
+  } finally {
+    await pool.close();
+  }
+}
+
+export function addInspect(program: Command): void {
+  program
+    .command('inspect')
+    .description('what a file holds: size, type, header, sky, noise, stars; prints JSON')
+    .argument('<file...>', 'FITS files')
+    .action(run);
+}

@@ -1,0 +1,36 @@
+import { Command, CommanderError } from 'commander';
+import { UserError, sentenceOf } from '../../core/errors';
+import { addBench } from './bench';
+import { addInspect } from './inspect';
+import { addMeasure } from './measure';
+import { addRender } from './render';
+import { addShots } from './shots';
+import { addSky } from './sky';
+import { addStart } from './start';
+import { addTest } from './test';
+
+const program = new Command('loom')
+  .description('Owl Loom weaves monochrome filter stacks of the night sky into colour pictures.')
+  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: (.)(.*?)\n?$/s, (_, first: string, rest: string) => `${first.toUpperCase()}${rest}; see ./loom --help.\n`)) });
+
+addRender(program);
+addMeasure(program);
+addInspect(program);
+addSky(program);
+addShots(program);
+addBench(program);
+addStart(program);
+addTest(program);
+
+const trace = process.env.LOOM_TRACE === '1';
+
+try {
+  await program.exitOverride().parseAsync();
+} catch (fault) {
+  if (fault instanceof CommanderError) process.exitCode = fault.exitCode === 0 ? 0 : 1;
+  else {
+    process.stderr.write(`${sentenceOf(fault)}\n`);
+    if (trace || !(fault instanceof UserError)) process.stderr.write(trace && fault instanceof Error ? `${fault.stack}\n` : '');
+    process.exitCode = 1;
+  }
+}

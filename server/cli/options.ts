@@ -1,0 +1,41 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { UserError } from '../../core/errors';
+import { parseRecipeText } from '../../core/recipe/parse';
+import type { Recipe } from '../../core/recipe/schema';
+
+/** Collects a repeated option. */
+export const collect = (value: string, before: string[]): string[] => [...before, value];
+
+/** `NAME=FILE` pairs. */
+export function namedFiles(pairs: readonly string[]): Map<string, string> {
+  const files = new Map<string, string>();
+  for (const pair of pairs) {
+    const at = pair.indexOf('=');
+    if (at < 1 || at === pair.length - 1) throw new UserError('bad-option', `--stack takes NAME=FILE, not "${pair}".`);
+    const name = pair.slice(0, at);
+    if (files.has(name)) throw new UserError('bad-option', `--stack names ${name} twice; give each stack once.`);
+    files.set(name, pair.slice(at + 1));
+  }
+  return files;
+}
+
+/** A whole number above 0. */
+export function positive(text: string, option: string): number {
+  const value = Number(text);
+  if (!Number.isInteger(value) || value <= 0) throw new UserError('bad-option', `${option} takes a whole number above 0, not "${text}".`);
+  return value;
+}
+
+/** Reads and checks a recipe's file. */
+export async function readRecipe(path: string): Promise<Recipe> {
+  const text = await readFile(path, 'utf8').catch((fault: NodeJS.ErrnoException) => {
+    throw new UserError('no-file', fault.code === 'ENOENT' ? `There is no recipe ${path}; check the path.` : `${path} cannot be read (${fault.code}).`);
+  });
+  return parseRecipeText(text, basename(path));
+}
+
+/** JSON for a terminal or a pipe: figures that could not be had are null. */
+export function printJson(value: unknown): void {
+  process.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
+}

@@ -1,0 +1,31 @@
+import { mkdir } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Command } from 'commander';
+import { takeShots } from '../../e2e/shots';
+import { fillDemo } from '../demo';
+import { startAll } from '../start';
+import { HOME, dataDir } from '../system/home';
+import { ensurePrograms } from '../system/packages';
+import { TEST_PROGRAMS } from './test';
+
+const say = (line: string): void => {
+  process.stderr.write(`${line}\n`);
+};
+
+async function run(): Promise<void> {
+  ensurePrograms(TEST_PROGRAMS, say);
+  const folder = join(HOME, 'docs/screenshots');
+  await mkdir(folder, { recursive: true });
+  // A place of its own, so that pictures show the demo as it comes, whatever a user has done to theirs.
+  const running = await startAll({ root: join(dataDir(), 'shots'), port: 0 });
+  try {
+    await fillDemo(running, say);
+    await takeShots(running.address, folder, say);
+  } finally {
+    await running.stop();
+  }
+}
+
+export function addShots(program: Command): void {
+  program.command('shots').description('take the pictures in docs/screenshots from the demo').action(run);
+}

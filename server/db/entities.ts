@@ -1,0 +1,188 @@
+import { EntitySchema } from 'typeorm';
+import type { Figure } from '../../core/engine/figures';
+import type { Card } from '../../core/fits/cards';
+import type { PlaneSummary } from '../../core/stats/summary';
+
+/** One object in the sky. */
+export interface Target {
+  id: string;
+  name: string;
+  createdAt: Date;
+}
+
+/** A stack's figures, a list with one entry a plane. */
+export interface StackFigures {
+  planes: PlaneSummary[];
+  stars: { count: number; fwhm: number | null }[];
+}
+
+/** An imported file as it stands in a target. Its pixels lie in files named by `hash` and `divisor`. */
+export interface Stack {
+  id: string;
+  targetId: string;
+  /** Name by which recipes know it; unique in its target. */
+  name: string;
+  fileName: string;
+  /** SHA-256 of the file. */
+  hash: string;
+  bytes: string;
+  width: number;
+  height: number;
+  planes: number;
+  type: string;
+  divisor: number;
+  domain: string;
+  filter: string | null;
+  exposure: number | null;
+  topDown: boolean;
+  cards: Card[];
+  figures: StackFigures;
+  createdAt: Date;
+}
+
+export interface StoredRecipe {
+  id: string;
+  targetId: string;
+  name: string;
+  /** Number of the newest revision that is not a refused one. */
+  revision: number;
+  createdAt: Date;
+  updatedAt: Date;
+}
+
+/** A saved state of a recipe. A save that came too late is kept too, as `conflict`. */
+export interface Revision {
+  id: string;
+  recipeId: string;
+  number: number | null;
+  parent: number;
+  conflict: boolean;
+  body: unknown;
+  createdAt: Date;
+}
+
+/** A figure measured at full size, by the hash of all that it depends on. */
+export interface Measurement {
+  key: string;
+  figure: Figure;
+  createdAt: Date;
+}
+
+export type JobKind = 'import' | 'measure' | 'render' | 'proof';
+export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+
+export interface Job {
+  id: string;
+  kind: JobKind;
+  targetId: string;
+  state: JobState;
+  title: string;
+  payload: unknown;
+  result: unknown;
+  progress: number;
+  message: string | null;
+  attempts: number;
+  createdAt: Date;
+  updatedAt: Date;
+}
+
+/** A written file and how it was made. */
+export interface Export {
+  id: string;
+  targetId: string;
+  recipeId: string;
+  revision: number;
+  fileName: string;
+  format: string;
+  depth: number;
+  bytes: string;
+  width: number;
+  height: number;
+  report: unknown;
+  createdAt: Date;
+}
+
+const id = { type: 'varchar', length: 36, primary: true } as const;
+const ref = { type: 'varchar', length: 36 } as const;
+const created = { type: 'datetime', precision: 3, createDate: true } as const;
+const updated = { type: 'datetime', precision: 3, updateDate: true } as const;
+const json = { type: 'json' } as const;
+
+export const TargetEntity = new EntitySchema<Target>({ name: 'targets', columns: { id, name: { type: 'varchar', length: 200 }, createdAt: created } });
+
+export const StackEntity = new EntitySchema<Stack>({
+  name: 'stacks',
+  columns: {
+    id,
+    targetId: ref,
+    name: { type: 'varchar', length: 64 },
+    fileName: { type: 'varchar', length: 255 },
+    hash: { type: 'char', length: 64 },
+    bytes: { type: 'bigint' },
+    width: { type: 'int' },
+    height: { type: 'int' },
+    planes: { type: 'int' },
+    type: { type: 'varchar', length: 16 },
+    divisor: { type: 'double' },
+    domain: { type: 'varchar', length: 16 },
+    filter: { type: 'varchar', length: 64, nullable: true },
+    exposure: { type: 'double', nullable: true },
+    topDown: { type: 'boolean' },
+    cards: json,
+    figures: json,
+    createdAt: created,
+  },
+});
+
+export const RecipeEntity = new EntitySchema<StoredRecipe>({
+  name: 'recipes',
+  columns: { id, targetId: ref, name: { type: 'varchar', length: 200 }, revision: { type: 'int' }, createdAt: created, updatedAt: updated },
+});
+
+export const RevisionEntity = new EntitySchema<Revision>({
+  name: 'revisions',
+  columns: { id, recipeId: ref, number: { type: 'int', nullable: true }, parent: { type: 'int' }, conflict: { type: 'boolean' }, body: json, createdAt: created },
+});
+
+export const MeasurementEntity = new EntitySchema<Measurement>({
+  name: 'measurements',
+  columns: { key: { type: 'char', length: 32, primary: true }, figure: json, createdAt: created },
+});
+
+export const JobEntity = new EntitySchema<Job>({
+  name: 'jobs',
+  columns: {
+    id,
+    kind: { type: 'varchar', length: 16 },
+    targetId: ref,
+    state: { type: 'varchar', length: 16 },
+    title: { type: 'varchar', length: 255 },
+    payload: json,
+    result: { ...json, nullable: true },
+    progress: { type: 'double' },
+    message: { type: 'text', nullable: true },
+    attempts: { type: 'int' },
+    createdAt: created,
+    updatedAt: updated,
+  },
+});
+
+export const ExportEntity = new EntitySchema<Export>({
+  name: 'exports',
+  columns: {
+    id,
+    targetId: ref,
+    recipeId: ref,
+    revision: { type: 'int' },
+    fileName: { type: 'varchar', length: 255 },
+    format: { type: 'varchar', length: 8 },
+    depth: { type: 'int' },
+    bytes: { type: 'bigint' },
+    width: { type: 'int' },
+    height: { type: 'int' },
+    report: json,
+    createdAt: created,
+  },
+});
+
+export const ENTITIES = [TargetEntity, StackEntity, RecipeEntity, RevisionEntity, MeasurementEntity, JobEntity, ExportEntity];

@@ -1,0 +1,58 @@
+import { existsSync } from 'node:fs';
+import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
+import { basename, join } from 'node:path';
+import { UserError } from '../core/errors';
+import { FILTERS } from '../demo/lantern-moth';
+import { makeLanternMoth } from '../demo/make';
+import { MOTH_RECIPES } from '../demo/recipes';
+import type { PublicJob } from './jobs/jobs';
+import type { Running } from './start';
+
+async function call<T>(address: string, path: string, init: RequestInit = {}): Promise<T> {
+  const response = await fetch(`${address}/api${path}`, init);
+  if (!response.ok) throw new UserError('demo', `The demo could not be filled: ${await response.text()}`);
+  return (response.status === 204 ? undefined : await response.json()) as T;
+}
+
+const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+
+/** The skies on disk, made where they are missing; a folder half made by an earlier run is begun anew. */
+async function skies(root: string, say: (line: string) => void): Promise<string[]> {
+  const dir = join(root, 'demo', 'lantern-moth');
+  if (!existsSync(dir)) {
+    say('Making the demo skies …');
+    const beside = `${dir}.part`;
+    await rm(beside, { recursive: true, force: true });
+    await mkdir(beside, { recursive: true });
+    await makeLanternMoth(beside, (line) => say(`  ${line}`));
+    await rename(beside, dir);
+  }
+  return FILTERS.map(({ name }) => join(dir, `lantern-moth_${name}.fits`));
+}
+
+async function waitFor(address: string, ids: readonly string[]): Promise<void> {
+  for (;;) {
+    const jobs = (await call<PublicJob[]>(address, '/jobs')).filter((job) => ids.includes(job.id));
+    const failed = jobs.find((job) => job.state === 'failed' || job.state === 'cancelled');
+    if (failed) throw new UserError('demo', `The demo could not be filled: ${failed.title}: ${failed.message}`);
+    if (jobs.length === ids.length && jobs.every((job) => job.state === 'done')) return;
+    await new Promise((resolve) => setTimeout(resolve, 200));
+  }
+}
+
+/** Fills an empty Owl Loom with the demo target, through the same requests that the page makes. Done once; what users do to it stays. */
+export async function fillDemo({ address, studio }: Running, say: (line: string) => void): Promise<void> {
+  const mark = join(studio.root, 'demo', '.filled');
+  if (existsSync(mark)) return;
+  const files = await skies(studio.root, say);
+  say('Bringing the demo in …');
+  const target = await call<{ id: string }>(address, '/targets', json('POST', { name: 'Lantern Moth' }));
+  const ids: string[] = [];
+  for (const file of files) {
+    const { job } = await call<{ job?: string }>(address, `/targets/${target.id}/uploads?name=${encodeURIComponent(basename(file))}`, { method: 'PUT', body: await readFile(file) });
+    if (job) ids.push(job);
+  }
+  await waitFor(address, ids);
+  for (const body of MOTH_RECIPES) await call(address, `/targets/${target.id}/recipes`, json('POST', { body }));
+  await writeFile(mark, `${new Date().toISOString()}\n`);
+}

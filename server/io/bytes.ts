@@ -1,0 +1,62 @@
+import { type FileHandle, open } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { promisify } from 'node:util';
+import { gunzip } from 'node:zlib';
+import { UserError } from '../../core/errors';
+import { type ByteSource, memorySource } from '../../core/fits/bytes';
+
+/** The most bytes that a `.gz` file may swell to: 8 GiB would not fit one buffer, so 4 GiB less one. */
+export const MAX_UNZIPPED = 2 ** 32 - 1;
+
+/** A byte source over an open file; close it when done. */
+export interface FileSource extends ByteSource {
+  close(): Promise<void>;
+}
+
+/** What the system says of a file that will not open, in words. */
+function openingFault(path: string, fault: unknown): UserError {
+  const code = (fault as NodeJS.ErrnoException).code;
+  const name = basename(path);
+  if (code === 'ENOENT') return new UserError('no-file', `There is no file ${path}; check the path.`);
+  if (code === 'EISDIR') return new UserError('no-file', `${path} is a folder; name a file.`);
+  if (code === 'EACCES') return new UserError('no-access', `${name} may not be read; change its permissions.`);
+  return new UserError('no-file', `${name} cannot be opened (${code ?? fault}).`);
+}
+
+async function readExactly(handle: FileHandle, name: string, offset: number, length: number): Promise<Uint8Array> {
+  const out = new Uint8Array(length);
+  let done = 0;
+  while (done < length) {
+    const { bytesRead } = await handle.read(out, done, length - done, offset + done);
+    if (bytesRead === 0) throw new RangeError(`read past the end of ${name}`);
+    done += bytesRead;
+  }
+  return out;
+}
+
+/**
+ * Opens a file for random access. A gzipped one (by its first two bytes, whatever its name) is unpacked into memory.
+ * @throws UserError where it cannot be opened or unpacked
+ */
+export async function openFile(path: string, name = basename(path)): Promise<FileSource> {
+  const handle = await open(path).catch((fault: unknown) => {
+    throw openingFault(path, fault);
+  });
+  const { size } = await handle.stat();
+  const isFolder = (await handle.stat()).isDirectory();
+  if (isFolder) {
+    await handle.close();
+    throw new UserError('no-file', `${path} is a folder; name a file.`);
+  }
+  const plain: FileSource = { name, size, read: (offset, length) => readExactly(handle, name, offset, length), close: () => handle.close() };
+  const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
+  if (magic[0] !== 0x1f || magic[1] !== 0x8b) return plain;
+  try {
+    const bytes = await promisify(gunzip)(await plain.read(0, size), { maxOutputLength: MAX_UNZIPPED });
+    return { ...memorySource(name, bytes), close: async () => undefined };
+  } catch (fault) {
+    throw new UserError('gzip', `${name} is gzipped and cannot be unpacked (${fault instanceof Error ? fault.message : fault}); copy the file again, or unpack it first.`);
+  } finally {
+    await handle.close();
+  }
+}

@@ -1,0 +1,163 @@
+import { randomUUID } from 'node:crypto';
+import { EventEmitter } from 'node:events';
+import type { Logger } from 'pino';
+import { type DataSource, In } from 'typeorm';
+import { UserError, sentenceOf } from '../../core/errors';
+import { type Job, JobEntity, type JobKind } from '../db/entities';
+
+/** A job that took the server down with it this often is not tried again. */
+const MOST_ATTEMPTS = 3;
+
+/** What a handler may use: the way to stop, and the way to say how far it is. */
+export interface JobRun {
+  readonly job: Job;
+  readonly signal: AbortSignal;
+  readonly progress: (share: number) => void;
+}
+
+export type JobHandler = (run: JobRun) => Promise<unknown>;
+
+/** Jobs kept in the database: what was running when the process died is taken up again at the next start. */
+export class Jobs {
+  readonly events = new EventEmitter();
+  private readonly running = new Map<string, AbortController>();
+  private handlers = new Map<JobKind, JobHandler>();
+  private stopping = false;
+  private waking = Promise.resolve();
+
+  constructor(
+    private readonly data: DataSource,
+    private readonly log: Logger,
+    /** Jobs that run side by side; each spreads over all cores by itself. */
+    private readonly width = 2,
+  ) {
+    this.events.setMaxListeners(200);
+  }
+
+  handle(kind: JobKind, handler: JobHandler): void {
+    this.handlers.set(kind, handler);
+  }
+
+  /** Takes up what an earlier process left. */
+  async start(): Promise<void> {
+    const table = this.data.getRepository(JobEntity);
+    for (const job of await table.findBy({ state: 'running' })) {
+      const again = job.attempts < MOST_ATTEMPTS;
+      await table.update(job.id, again ? { state: 'queued', progress: 0 } : { state: 'failed', message: `This stopped the server ${job.attempts} times, so it is not tried again.` });
+      this.log.warn({ job: job.id, kind: job.kind, again }, 'a job was cut off by the end of the last run');
+    }
+    this.wake();
+  }
+
+  async add(kind: JobKind, targetId: string, title: string, payload: unknown): Promise<Job> {
+    const table = this.data.getRepository(JobEntity);
+    const job = await table.save({ id: randomUUID(), kind, targetId, title, payload, state: 'queued', result: null, progress: 0, message: null, attempts: 0 });
+    this.tell(job);
+    this.wake();
+    return job;
+  }
+
+  /** Stops a job; one that has ended stays as it is. */
+  async cancel(id: string): Promise<void> {
+    const table = this.data.getRepository(JobEntity);
+    const job = await table.findOneBy({ id });
+    if (!job) throw new UserError('no-job', 'There is no such job.');
+    const controller = this.running.get(id);
+    if (controller) controller.abort(new UserError('cancelled', 'Stopped.'));
+    else if (job.state === 'queued') await this.finish(job, { state: 'cancelled', message: 'Stopped before it began.' });
+  }
+
+  /** Lets go of everything; running jobs are taken up again at the next start. */
+  async stop(): Promise<void> {
+    this.stopping = true;
+    for (const controller of this.running.values()) controller.abort(new Error('the server is stopping'));
+    while (this.running.size > 0) await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+
+  private wake(): void {
+    this.waking = this.waking.then(() => this.fill()).catch((fault: unknown) => this.log.error(fault, 'the jobs could not be read'));
+  }
+
+  private async fill(): Promise<void> {
+    if (this.stopping) return;
+    const table = this.data.getRepository(JobEntity);
+    const queued = await table.find({ where: { state: 'queued' }, order: { createdAt: 'ASC' }, take: 50 });
+    // Figures for what is on screen go before imports and renders.
+    queued.sort((a, b) => Number(b.kind === 'measure') - Number(a.kind === 'measure'));
+    for (const job of queued) {
+      const spare = job.kind === 'measure' ? 1 : 0;
+      if (this.running.size >= this.width + spare) break;
+      const controller = new AbortController();
+      this.running.set(job.id, controller);
+      job.state = 'running';
+      job.attempts += 1;
+      await table.update(job.id, { state: job.state, attempts: job.attempts });
+      this.tell(job);
+      void this.run(job, controller);
+    }
+  }
+
+  private async run(job: Job, controller: AbortController): Promise<void> {
+    const { signal } = controller;
+    let told = 0;
+    const progress = (share: number) => {
+      job.progress = share;
+      const now = Date.now();
+      if (now - told > 120) {
+        told = now;
+        this.tell(job);
+      }
+    };
+    try {
+      const handler = this.handlers.get(job.kind);
+      if (!handler) throw new Error(`no handler for ${job.kind}`);
+      const result = await handler({ job, signal, progress });
+      await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
+    } catch (fault) {
+      if (this.stopping) this.log.info({ job: job.id }, 'a job was put down until the next start');
+      else if (signal.aborted) await this.finish(job, { state: 'cancelled', message: 'Stopped.' });
+      else {
+        if (!(fault instanceof UserError)) this.log.error({ fault, job: job.id }, 'a job failed');
+        await this.finish(job, { state: 'failed', message: sentenceOf(fault) });
+      }
+    } finally {
+      this.running.delete(job.id);
+      this.wake();
+    }
+  }
+
+  private async finish(job: Job, change: Partial<Job>): Promise<void> {
+    Object.assign(job, change);
+    // The database may be away for a while; the end of a job must not be lost for that.
+    for (let tries = 0; ; tries++) {
+      try {
+        const { state, progress, message, result } = job;
+        await this.data.getRepository(JobEntity).update(job.id, { state, progress, message, result: result as never });
+        break;
+      } catch (fault) {
+        if (tries >= 60 || this.stopping) throw fault;
+        await new Promise((resolve) => setTimeout(resolve, 500));
+      }
+    }
+    this.tell(job);
+  }
+
+  private tell(job: Job): void {
+    this.events.emit('job', publicJob(job));
+  }
+
+  /** Jobs that are under way or ended lately, newest first. */
+  async recent(targetId?: string): Promise<PublicJob[]> {
+    const table = this.data.getRepository(JobEntity);
+    const active = await table.find({ where: { state: In(['queued', 'running']), ...(targetId && { targetId }) }, order: { createdAt: 'DESC' } });
+    const ended = await table.find({ where: { state: In(['done', 'failed', 'cancelled']), ...(targetId && { targetId }) }, order: { updatedAt: 'DESC' }, take: 40 });
+    return [...active, ...ended].map(publicJob);
+  }
+}
+
+/** A job as the page sees it. */
+export type PublicJob = Pick<Job, 'id' | 'kind' | 'targetId' | 'state' | 'title' | 'progress' | 'message' | 'result' | 'createdAt' | 'updatedAt'>;
+
+function publicJob({ id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt }: Job): PublicJob {
+  return { id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt };
+}

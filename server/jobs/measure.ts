@@ -1,0 +1,68 @@
+import { z } from 'zod';
+import type { Figure } from '../../core/engine/figures';
+import type { Graph } from '../../core/engine/graph';
+import { type PlannedFigure, figuresFor, keyIn } from '../../core/engine/plan';
+import { parseRecipe } from '../../core/recipe/parse';
+import type { Recipe } from '../../core/recipe/schema';
+import { Executor } from '../render/executor';
+import { sceneOf } from '../render/scene';
+import type { JobHandler } from './jobs';
+import { type Studio, figureStore, openStacks } from './studio';
+
+export const measurePayload = z.strictObject({
+  recipe: z.unknown(),
+  /** Paths whose pixels are wanted. */
+  paths: z.array(z.string().max(200)).max(50),
+  /** Paths whose own tone is wanted besides, for brightening. */
+  tones: z.array(z.string().max(200)).max(50),
+});
+
+export interface MeasureRequest {
+  readonly recipe: Recipe;
+  readonly paths: readonly string[];
+  readonly tones: readonly string[];
+}
+
+/** The figures that a request needs, in an order in which they can be measured. */
+export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths' | 'tones'>): PlannedFigure[] {
+  const nodeOf = (path: string) => graph.byPath.get(path);
+  const tones = request.tones.flatMap((path) => {
+    const node = nodeOf(path);
+    if (node === undefined) return [];
+    const spec = { kind: 'tone', nodes: [node] } as const;
+    return [...figuresFor(graph, node), { spec, key: keyIn(graph, spec) }];
+  });
+  const nodes = request.paths.flatMap((path) => nodeOf(path) ?? []);
+  const { common } = graph;
+  // The finished cloth shows only what all of its strands cover, where that is asked for.
+  const extent = common && request.paths.includes('cloth') ? [...common.nodes.flatMap((node) => figuresFor(graph, node)), { spec: common, key: keyIn(graph, common) }] : [];
+  const all = [...nodes.flatMap((node) => figuresFor(graph, node)), ...extent, ...tones];
+  return [...new Map(all.map((item) => [item.key, item])).values()];
+}
+
+/** What is known already of the wanted figures, and whether that is all. */
+export async function knownFigures(studio: Studio, targetId: string, request: MeasureRequest): Promise<{ figures: Record<string, Figure>; complete: boolean }> {
+  const stacks = await openStacks(studio, targetId);
+  const { graph } = sceneOf(request.recipe, stacks);
+  const wanted = wantedFigures(graph, request);
+  const store = figureStore(studio.data);
+  const figures: Record<string, Figure> = {};
+  for (const { key } of wanted) {
+    const figure = await store.get(key);
+    if (figure) figures[key] = figure;
+  }
+  return { figures, complete: Object.keys(figures).length === wanted.length };
+}
+
+/** Measures what is missing; the figures go into the database, where the page asks for them again. */
+export const measureJob =
+  (studio: Studio): JobHandler =>
+  async ({ job, signal, progress }) => {
+    const payload = measurePayload.parse(job.payload);
+    const recipe = parseRecipe(payload.recipe);
+    const stacks = await openStacks(studio, job.targetId);
+    const { graph, scene } = sceneOf(recipe, stacks);
+    const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store: figureStore(studio.data), urgent: true });
+    await executor.measure(undefined, wantedFigures(graph, payload));
+    return null;
+  };

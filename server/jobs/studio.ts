@@ -1,0 +1,100 @@
+import { existsSync } from 'node:fs';
+import { mkdir, readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Logger } from 'pino';
+import type { DataSource } from 'typeorm';
+import type { Figure } from '../../core/engine/figures';
+import type { StackInfo } from '../../core/engine/graph';
+import { keyOf } from '../../core/engine/hash';
+import { MeasurementEntity, type Stack, StackEntity } from '../db/entities';
+import type { FigureStore } from '../render/executor';
+import type { Pool } from '../render/pool';
+import { pyramidDir } from '../render/pyramid';
+import type { OpenStack } from '../render/stack';
+import type { Jobs } from './jobs';
+
+/** Everything that requests and jobs share. */
+export interface Studio {
+  readonly data: DataSource;
+  readonly pool: Pool;
+  readonly jobs: Jobs;
+  readonly log: Logger;
+  /** Folder of all data. */
+  readonly root: string;
+}
+
+/** Name of a stack's pixels: the same file with the same divisor has the same. */
+export const pixelId = (stack: Pick<Stack, 'hash' | 'divisor'>): string => keyOf([stack.hash, stack.divisor]);
+
+/** File of an imported stack. */
+export const stackFile = (root: string, hash: string): string => join(root, 'stacks', `${hash}.fits`);
+
+/** File of an export. */
+export const exportFile = (root: string, id: string, format: string): string => join(root, 'exports', `${id}.${format}`);
+
+/** A stored stack as the engine sees it. */
+export function stackInfo(stack: Stack): StackInfo {
+  return {
+    id: pixelId(stack),
+    width: stack.width,
+    height: stack.height,
+    planes: stack.planes === 3 ? 3 : 1,
+    domain: stack.domain === 'stretched' ? 'stretched' : 'linear',
+    exposure: stack.exposure ?? undefined,
+  };
+}
+
+/** A target's stacks ready for rendering, by name. */
+export async function openStacks(studio: Studio, targetId: string): Promise<Map<string, OpenStack>> {
+  const rows = await studio.data.getRepository(StackEntity).findBy({ targetId });
+  return new Map(
+    rows.map((row): [string, OpenStack] => {
+      const info = stackInfo(row);
+      return [
+        row.name,
+        {
+          info,
+          source: { kind: 'pyramid', dir: pyramidDir(studio.root, info.id), width: row.width, height: row.height, planes: info.planes },
+          name: row.fileName,
+          cards: row.cards,
+          topDown: Boolean(row.topDown),
+          type: row.type,
+          filter: row.filter ?? undefined,
+          divisor: row.divisor,
+        },
+      ];
+    }),
+  );
+}
+
+/** Figures kept in the database. */
+export function figureStore(data: DataSource): FigureStore {
+  const table = data.getRepository(MeasurementEntity);
+  return {
+    get: async (key) => (await table.findOneBy({ key }))?.figure,
+    set: async (key, figure: Figure) => {
+      await table.upsert({ key, figure }, ['key']);
+    },
+  };
+}
+
+/** Makes the folders that hold files, and clears what an earlier run left half. */
+export async function prepareFolders(root: string): Promise<void> {
+  for (const name of ['stacks', 'pixels', 'exports']) await mkdir(join(root, name), { recursive: true });
+  for (const name of await readdir(join(root, 'pixels'))) {
+    if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });
+  }
+  await rm(join(root, 'incoming'), { recursive: true, force: true });
+  await mkdir(join(root, 'incoming'), { recursive: true });
+}
+
+/** Removes a stack's files where no target holds it any more. */
+export async function dropUnused(studio: Studio, stack: Pick<Stack, 'hash' | 'divisor'>): Promise<void> {
+  const left = await studio.data.getRepository(StackEntity).countBy({ hash: stack.hash });
+  if (left > 0) return;
+  await rm(stackFile(studio.root, stack.hash), { force: true });
+  await rm(pyramidDir(studio.root, pixelId(stack)), { recursive: true, force: true });
+}
+
+/** Size of a file, 0 where there is none. */
+export const sizeOf = async (path: string): Promise<number> => (existsSync(path) ? (await stat(path)).size : 0);

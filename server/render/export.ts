@@ -1,0 +1,74 @@
+import { UserError } from '../../core/errors';
+import type { Card } from '../../core/fits/cards';
+import { encodeFits } from '../../core/fits/write';
+import type { Recipe } from '../../core/recipe/schema';
+import { encodeJpeg } from '../io/jpeg';
+import { encodePng } from '../io/png';
+import { encodeTiff } from '../io/tiff';
+import { historyOf } from './history';
+import type { Rendered } from './render';
+import type { OpenStack } from './stack';
+
+export type FileFormat = 'fits' | 'tif' | 'png' | 'jpg';
+
+/** Bits a sample that each format can have; the first is taken where nothing is said. */
+const DEPTHS: Record<FileFormat, readonly number[]> = { fits: [32], tif: [16, 32], png: [16, 8], jpg: [8] };
+
+const ENDINGS: Record<string, FileFormat> = { fits: 'fits', fit: 'fits', fts: 'fits', tif: 'tif', tiff: 'tif', png: 'png', jpg: 'jpg', jpeg: 'jpg' };
+
+/** The format that a file name asks for. */
+export function formatOf(name: string): FileFormat {
+  const ending = /\.([^.]+)$/.exec(name)?.[1].toLowerCase() ?? '';
+  const format = Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending] : undefined;
+  if (!format) throw new UserError('unknown-format', `${name} must end in .fits, .tif, .png or .jpg.`);
+  return format;
+}
+
+/** The depth to write, checked against the format. */
+export function depthOf(format: FileFormat, depth?: number): number {
+  if (depth === undefined) return DEPTHS[format][0];
+  if (!DEPTHS[format].includes(depth)) {
+    throw new UserError('unknown-depth', `${format} is written with ${DEPTHS[format].join(' or ')} bits, not ${depth}.`);
+  }
+  return depth;
+}
+
+/** Cards that place pixels on the sky: they are wrong once the picture has been turned. */
+const PLACING = /^(WCSAXES|CRPIX\d|CRVAL\d|CTYPE\d|CUNIT\d|CD\d_\d|PC\d_\d|CDELT\d|CROTA\d|LONPOLE|LATPOLE|A_|B_|AP_|BP_)/;
+
+/** Cards that speak of one exposure through one filter: wrong for what is woven from several. */
+const OF_ONE = /^(FILTER|INSFLNAM|EXPTIME|EXPOSURE|DATE-OBS|DATE-END|IMAGETYP)$/;
+
+/** The frame's cards, its reference pixel moved to the cut picture. */
+function cardsFor(rendered: Rendered, frame: OpenStack): { cards: Card[]; own: { key: string; value: number | string }[] } {
+  const { extent, stacks } = rendered;
+  const several = stacks.length > 1;
+  const cards = frame.cards.filter((card) => !(rendered.oriented && PLACING.test(card.key)) && !(several && OF_ONE.test(card.key)));
+  const dy = frame.topDown ? frame.info.height - extent.y - extent.height : extent.y;
+  const shift = { CRPIX1: extent.x, CRPIX2: dy };
+  const moved = Object.entries(shift).flatMap(([key, by]) => {
+    const value = cards.find((card) => card.key === key)?.value;
+    return typeof value === 'number' && by !== 0 ? [{ key, value: value - by }] : [];
+  });
+  return { cards, own: [...moved, ...(several ? [{ key: 'FILTER', value: stacks.join(' ') }] : [])] };
+}
+
+/**
+ * A rendered picture as the bytes of a file.
+ * @param opened the stacks that it was rendered from
+ */
+export async function encode(rendered: Rendered, format: FileFormat, depth: number, recipe: Recipe, opened: ReadonlyMap<string, OpenStack>): Promise<Iterable<Uint8Array>> {
+  const { picture } = rendered;
+  const frame = opened.get(rendered.graph.frameStack);
+  if (!frame) throw new Error('the frame belongs to no stack');
+  switch (format) {
+    case 'fits':
+      return encodeFits({ ...picture, ...cardsFor(rendered, frame), history: historyOf(recipe, rendered), topDown: frame.topDown });
+    case 'tif':
+      return encodeTiff(picture, depth === 32 ? 32 : 16);
+    case 'png':
+      return [await encodePng(picture, depth === 8 ? 8 : 16)];
+    case 'jpg':
+      return [await encodeJpeg(picture)];
+  }
+}

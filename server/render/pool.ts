@@ -1,0 +1,81 @@
+import { availableParallelism } from 'node:os';
+import { fileURLToPath } from 'node:url';
+import Piscina from 'piscina';
+import { UserError } from '../../core/errors';
+import type { Figure } from '../../core/engine/figures';
+import type { StarCount } from '../../core/stars/detect';
+import type { PlaneSummary } from '../../core/stats/summary';
+import type * as tasks from './tasks';
+
+/** What came back from a worker: faults for people come as data, since an error loses its class on the way. */
+export type Answer<T> = { ok: T } | { fault: { code: string; message: string; path?: string } };
+
+/** How a task is run: what stops it, and whether the screen waits for it. Other work waits while urgent tasks are under way. */
+export interface TaskOptions {
+  readonly signal?: AbortSignal;
+  readonly urgent?: boolean;
+}
+
+/** The built worker: beside this file when bundled, in dist/ when run from source (tests). */
+const WORKER = new URL(import.meta.url.endsWith('.ts') ? '../../dist/server/worker.js' : './worker.js', import.meta.url);
+
+/** Worker threads that do the heavy work, one a core. */
+export class Pool {
+  private readonly piscina: Piscina;
+  readonly threads: number;
+  private urgent = 0;
+  private readonly waiting: (() => void)[] = [];
+
+  constructor(threads = availableParallelism()) {
+    this.threads = threads;
+    this.piscina = new Piscina({
+      filename: fileURLToPath(WORKER),
+      minThreads: 1,
+      maxThreads: threads,
+      idleTimeout: 30_000,
+      // A task waits while all threads are busy; bands come in small numbers at a time, so the queue stays short.
+      concurrentTasksPerWorker: 1,
+    });
+  }
+
+  private async run<T>(name: keyof typeof tasks, task: unknown, { signal, urgent = false }: TaskOptions): Promise<T> {
+    const answer = urgent ? await this.first<T>(name, task, signal) : await this.after<T>(name, task, signal);
+    if ('fault' in answer) throw new UserError(answer.fault.code, answer.fault.message, answer.fault.path);
+    return answer.ok;
+  }
+
+  private async first<T>(name: keyof typeof tasks, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
+    this.urgent++;
+    try {
+      return (await this.piscina.run(task, { name, signal })) as Answer<T>;
+    } finally {
+      if (--this.urgent === 0) for (const go of this.waiting.splice(0)) go();
+    }
+  }
+
+  private async after<T>(name: keyof typeof tasks, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
+    while (this.urgent > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
+    signal?.throwIfAborted();
+    return (await this.piscina.run(task, { name, signal })) as Answer<T>;
+  }
+
+  band(task: tasks.BandTask, how: TaskOptions = {}): Promise<tasks.BandResult> {
+    return this.run('band', task, how);
+  }
+
+  measure(task: Parameters<typeof tasks.measure>[0], how: TaskOptions = {}): Promise<Figure> {
+    return this.run('measure', task, how);
+  }
+
+  summary(task: Parameters<typeof tasks.summary>[0], signal?: AbortSignal): Promise<{ summary: PlaneSummary; stars?: StarCount }> {
+    return this.run('summary', task, { signal });
+  }
+
+  shrink(task: Parameters<typeof tasks.shrink>[0], signal?: AbortSignal): Promise<Float32Array> {
+    return this.run('shrink', task, { signal });
+  }
+
+  close(): Promise<void> {
+    return this.piscina.destroy();
+  }
+}

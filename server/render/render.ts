@@ -1,0 +1,100 @@
+import { UserError } from '../../core/errors';
+import type { Graph, Notice } from '../../core/engine/graph';
+import { coverageWarnings, figuresFor, keyIn, measuredOf, nodesFor } from '../../core/engine/plan';
+import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
+import type { Recipe } from '../../core/recipe/schema';
+import type { Picture } from '../io/picture';
+import { Executor, type RunOptions } from './executor';
+import { orient } from './orient';
+import type { Pool } from './pool';
+import { sceneOf } from './scene';
+import type { OpenStack } from './stack';
+
+/** What a render says of itself. */
+export interface RenderReport {
+  /** Figures by the path of what measured them. */
+  readonly measured: Record<string, unknown>;
+  readonly warnings: readonly Notice[];
+  /** Milliseconds of all cores together, by path. */
+  readonly nodes: readonly { readonly id: string; readonly ms: number }[];
+  /** The most memory that the process held, in bytes. */
+  readonly peakMemory: number;
+}
+
+export interface Rendered {
+  readonly picture: Picture;
+  readonly report: RenderReport;
+  readonly graph: Graph;
+  /** The part of the frame that the picture shows. */
+  readonly extent: Rect;
+  readonly oriented: boolean;
+  /** Names of the stacks that the picture is made of. */
+  readonly stacks: readonly string[];
+  /** Paths of everything that the picture is made of. */
+  readonly paths: readonly string[];
+}
+
+/** The node that a name stands for: a strand, a layer, or a path; the cloth where none is given. */
+export function nodeNamed(graph: Graph, id?: string): number {
+  const faultOf = (path: string) => graph.faults.find((fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`));
+  if (id === undefined) {
+    if (graph.cloth !== undefined) return graph.cloth;
+    const fault = faultOf('cloth') ?? graph.faults[0];
+    if (fault) throw new UserError(fault.code, fault.message, fault.path);
+    throw new UserError('no-cloth', 'this recipe has no cloth; give it layers, or name a strand with --node.');
+  }
+  const node = graph.strands.get(id) ?? graph.layers.get(id) ?? graph.byPath.get(id);
+  if (node !== undefined) return node;
+  const fault = graph.faults[0];
+  if (fault) throw new UserError(fault.code, fault.message, fault.path);
+  throw new UserError('no-node', `there is no strand or layer "${id}"; there are ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`);
+}
+
+/** Warnings about what the picture is made of; those of parts that do not touch it are left out. */
+function warningsFor(graph: Graph, nodes: readonly number[]): Notice[] {
+  const paths = nodes.map((n) => graph.nodes[n].path);
+  return graph.warnings.filter((w) => w.path === 'masks' || paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)));
+}
+
+/** Renders a recipe's cloth, or one of its strands, at full size. */
+export async function render(pool: Pool, recipe: Recipe, stacks: ReadonlyMap<string, OpenStack>, nodeId?: string, options: RunOptions = {}): Promise<Rendered> {
+  const { graph, scene } = sceneOf(recipe, stacks);
+  const node = nodeNamed(graph, nodeId);
+  const executor = new Executor(pool, graph, scene, options);
+
+  const isCloth = nodeId === undefined;
+  const common = isCloth && graph.common ? [{ spec: graph.common, key: keyIn(graph, graph.common) }] : [];
+  // The rectangle covered by all needs the strands' pixels, so their figures come first.
+  const before = common.flatMap(({ spec }) => spec.nodes.flatMap((n) => figuresFor(graph, n)));
+  await executor.measure(node, [...before, ...common]);
+
+  const wanted = isCloth ? recipe.cloth?.extent : undefined;
+  const measured = common.length > 0 ? executor.figures.get(common[0].key) : undefined;
+  const extent = measured?.kind === 'common' ? measured.rect : typeof wanted === 'object' ? wholePixels(wanted, graph.frame) : graph.frame;
+  const raster = await executor.render(node, extent);
+
+  const turned = isCloth ? orient(raster, recipe.cloth?.orient) : raster;
+  const nodes = nodesFor(graph, node);
+  return {
+    picture: { width: turned.rect.width, height: turned.rect.height, planes: turned.planes, stretched: graph.nodes[node].domain === 'stretched' },
+    graph,
+    extent,
+    oriented: turned !== raster,
+    stacks: [...new Set(nodes.flatMap((n) => graph.nodes[n].stack?.name ?? []))],
+    paths: [...new Set(nodes.map((n) => graph.nodes[n].path))],
+    report: {
+      measured: measuredOf(graph, [...new Set([...nodes, ...executor.times.keys()])], executor.figures),
+      warnings: [...warningsFor(graph, nodes), ...coverageWarnings(graph, executor.tallies)],
+      nodes: [...executor.times].map(([n, ms]) => ({ id: graph.nodes[n].path, ms: Math.round(ms * 10) / 10 })),
+      peakMemory: process.resourceUsage().maxRSS * 1024,
+    },
+  };
+}
+
+function wholePixels(wanted: Rect, frame: Rect): Rect {
+  const x = Math.ceil(wanted.x);
+  const y = Math.ceil(wanted.y);
+  const part = intersect({ x, y, width: Math.ceil(wanted.x + wanted.width) - x, height: Math.ceil(wanted.y + wanted.height) - y }, frame);
+  if (isEmpty(part)) throw new UserError('extent-outside', 'this rectangle lies outside the frame; draw it on the picture.', 'cloth.extent');
+  return part;
+}

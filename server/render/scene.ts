@@ -1,0 +1,13 @@
+import { buildGraph } from '../../core/engine/build';
+import type { Graph } from '../../core/engine/graph';
+import { keyOf } from '../../core/engine/hash';
+import type { Recipe } from '../../core/recipe/schema';
+import type { OpenStack } from './stack';
+import type { Scene } from './tasks';
+
+/** A recipe over opened stacks: its graph for this thread, and what workers need to build the same one. */
+export function sceneOf(recipe: Recipe, stacks: ReadonlyMap<string, OpenStack>): { graph: Graph; scene: Scene } {
+  const infos = [...stacks].map(([name, stack]) => [name, stack.info] as const);
+  const sources = Object.fromEntries([...stacks].map(([name, stack]) => [name, stack.source]));
+  return { graph: buildGraph(recipe, new Map(infos)), scene: { key: keyOf([recipe, infos]), recipe, stacks: infos, sources } };
+}

@@ -1,0 +1,33 @@
+import type { Rect } from '../../core/raster/rect';
+
+/** Planes in shared memory that lie at `rect`, all of them no data to begin with. */
+export interface SharedRaster {
+  readonly rect: Rect;
+  readonly planes: Float32Array[];
+}
+
+/** Shared planes for a rectangle; 4 bytes a pixel and plane. */
+export function sharedRaster(rect: Rect, planes: 1 | 3): SharedRaster {
+  const size = rect.width * rect.height;
+  return { rect, planes: Array.from({ length: planes }, () => new Float32Array(new SharedArrayBuffer(size * 4))) };
+}
+
+/** Pixels that are read at a time. */
+const PIECE = 2 ** 20;
+
+/**
+ * Fills shared planes piece by piece from rows.
+ * @param read rows `y … y+rows−1` of a plane, counted from the raster's foot
+ * @param told share that is there, after each piece; may throw to stop
+ */
+export async function fillRaster(raster: SharedRaster, read: (plane: number, y: number, rows: number) => Promise<Float32Array>, told?: (share: number) => void): Promise<SharedRaster> {
+  const { width, height } = raster.rect;
+  const step = Math.max(1, Math.floor(PIECE / width));
+  for (const [p, plane] of raster.planes.entries()) {
+    for (let y = 0; y < height; y += step) {
+      plane.set(await read(p, y, Math.min(step, height - y)), y * width);
+      told?.((p + y / height) / raster.planes.length);
+    }
+  }
+  return raster;
+}

@@ -1,0 +1,92 @@
+import { threadId } from 'node:worker_threads';
+import { buildGraph } from '../../core/engine/build';
+import { Evaluator } from '../../core/engine/evaluate';
+import type { Figure, FigureSpec } from '../../core/engine/figures';
+import type { Graph, StackInfo } from '../../core/engine/graph';
+import { measureFigure } from '../../core/engine/measure';
+import { halve } from '../../core/raster/levels';
+import { type Raster, copyPlane } from '../../core/raster/raster';
+import type { Rect } from '../../core/raster/rect';
+import type { Recipe } from '../../core/recipe/schema';
+import { type StarCount, countStars } from '../../core/stars/detect';
+import { type PlaneSummary, summarise } from '../../core/stats/summary';
+import { type PixelSource, type SourceSpec, openPixels } from './sources';
+
+/** Everything from which a worker can build the same graph as the thread that asks it. */
+export interface Scene {
+  /** Short name under which workers keep what they have built. */
+  readonly key: string;
+  readonly recipe: Recipe;
+  readonly stacks: readonly (readonly [string, StackInfo])[];
+  readonly sources: Readonly<Record<string, SourceSpec>>;
+}
+
+export interface BandTask {
+  readonly scene: Scene;
+  readonly figures: readonly (readonly [string, Figure])[];
+  readonly node: number;
+  readonly rect: Rect;
+  /** Shared planes that lie at `outRect`. */
+  readonly out: readonly Float32Array[];
+  readonly outRect: Rect;
+}
+
+export interface BandResult {
+  readonly tallies: readonly (readonly [number, number])[];
+  readonly times: readonly (readonly [number, number])[];
+}
+
+/** The graphs and open files of the last few scenes. */
+const scenes = new Map<string, { graph: Graph; sources: Map<string, Promise<PixelSource>> }>();
+const KEPT_SCENES = 3;
+
+function sceneOf(scene: Scene): { graph: Graph; sources: Map<string, Promise<PixelSource>> } {
+  const known = scenes.get(scene.key);
+  if (known) return known;
+  for (const [key, old] of scenes) {
+    if (scenes.size < KEPT_SCENES) break;
+    scenes.delete(key);
+    for (const source of old.sources.values()) source.then((s) => s.close()).catch((fault: unknown) => console.error(`worker ${threadId}: closing a stack failed`, fault));
+  }
+  const made = { graph: buildGraph(scene.recipe, new Map(scene.stacks)), sources: new Map<string, Promise<PixelSource>>() };
+  scenes.set(scene.key, made);
+  return made;
+}
+
+/** Computes one band of a node into shared memory. */
+export async function band(task: BandTask): Promise<BandResult> {
+  const { graph, sources } = sceneOf(task.scene);
+  const evaluator = new Evaluator(graph, new Map(task.figures), 0, () => performance.now());
+  const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
+  for (const need of evaluator.needs(task.node, task.rect)) {
+    let source = sources.get(need.stack);
+    if (!source) {
+      source = openPixels(task.scene.sources[need.stack]);
+      sources.set(need.stack, source);
+    }
+    fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels: await (await source).read(need.plane, need.rect) });
+  }
+  const raster = evaluator.run(task.node, task.rect, (stack, plane) => {
+    const window = fetched.get(`${plane} ${stack}`);
+    if (!window) throw new Error('a window was not fetched');
+    return window;
+  });
+  raster.planes.forEach((plane, p) => copyPlane(plane, task.rect, task.out[p], task.outRect));
+  return { tallies: [...evaluator.tallies], times: [...evaluator.times] };
+}
+
+/** Measures a figure from shared planes. */
+export function measure(task: { spec: FigureSpec; images: readonly Raster[] }): Figure {
+  return measureFigure(task.spec, task.images);
+}
+
+/** Summary and stars of one plane. */
+export function summary(task: { plane: Float32Array; width: number; height: number; stars: boolean }): { summary: PlaneSummary; stars?: StarCount } {
+  const { plane, width, height } = task;
+  return { summary: summarise(plane, width, height), stars: task.stars ? countStars(plane, width, height) : undefined };
+}
+
+/** The next pyramid level of a plane. */
+export function shrink(task: { plane: Float32Array; width: number; height: number }): Float32Array {
+  return halve(task.plane, task.width, task.height);
+}

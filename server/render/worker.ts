@@ -1,0 +1,18 @@
+import { UserError } from '../../core/errors';
+import type { Answer } from './pool';
+import * as tasks from './tasks';
+
+async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
+  try {
+    return { ok: await work() };
+  } catch (fault) {
+    if (fault instanceof UserError) return { fault: { code: fault.code, message: fault.message, path: fault.path } };
+    throw fault;
+  }
+}
+
+/** The tasks as the pool calls them, by name. */
+export const band = (task: Parameters<typeof tasks.band>[0]) => answer(() => tasks.band(task));
+export const measure = (task: Parameters<typeof tasks.measure>[0]) => answer(() => tasks.measure(task));
+export const summary = (task: Parameters<typeof tasks.summary>[0]) => answer(() => tasks.summary(task));
+export const shrink = (task: Parameters<typeof tasks.shrink>[0]) => answer(() => tasks.shrink(task));

@@ -1,0 +1,3 @@
+import { publishedSchema } from '../core/recipe/published';
+
+process.stdout.write(`${JSON.stringify(publishedSchema(), null, 1)}\n`);

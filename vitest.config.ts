@@ -1,0 +1,11 @@
+import { defineConfig } from 'vitest/config';
+
+export default defineConfig({
+  test: {
+    include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'demo/**/*.test.ts', 'web/**/*.test.ts', 'e2e/**/*.test.ts'],
+    // Two cores: more files at once would only take turns.
+    maxWorkers: 2,
+    testTimeout: 60_000,
+    hookTimeout: 180_000,
+  },
+});

@@ -1,0 +1,92 @@
+import { describe, expect, it, vi } from 'vitest';
+import type { Recipe } from '../../../core/recipe/schema';
+import type { EngineClient } from './client';
+import { type Look, PictureLoop } from './loop';
+
+const frame = { x: 0, y: 0, width: 4096, height: 4096 };
+const recipe = (name: string): Recipe => ({ format: 'owl-loom-recipe', version: 1, name, strands: [] });
+const look = (path: string, zoom = 0.25): Look => ({ path, rect: frame, zoom, display: { mode: 'bright' } });
+
+interface Asked {
+  type: string;
+  path?: string;
+  level?: number;
+  recipe?: Recipe;
+}
+
+/** An engine that answers each request after a while, and remembers what it was asked. */
+function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = () => undefined) {
+  const asked: Asked[] = [];
+  const engine = {
+    ask: async (request: Asked) => {
+      asked.push(request);
+      await new Promise((resolve) => setTimeout(resolve, ms));
+      const fault = fails(request);
+      if (fault) throw new Error(fault);
+      return request.type === 'scene' ? { frame, paths: {}, warnings: [], faults: [] } : { bitmap: { close: () => undefined }, level: request.level };
+    },
+  };
+  return { asked, engine: engine as unknown as EngineClient };
+}
+
+const events = () => ({ scene: vi.fn(), picture: vi.fn(), fault: vi.fn() });
+const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+
+describe('the picture loop', () => {
+  it('draws a quick picture while things move, and the fine one when they rest', async () => {
+    const { asked, engine } = slowEngine(5);
+    const told = events();
+    const loop = new PictureLoop(engine, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth'));
+    await rest(400);
+    const levels = asked.filter((one) => one.type === 'draw').map((one) => one.level);
+    expect(levels[0]).toBeGreaterThan(2);
+    expect(levels.at(-1)).toBe(2);
+    expect(told.picture.mock.calls.at(-1)?.[2]).toBe(true);
+    loop.close();
+  });
+
+  it('leaves out what was overtaken: of many changes the last is drawn', async () => {
+    const { asked, engine } = slowEngine(25);
+    const loop = new PictureLoop(engine, events());
+    loop.setLook(look('cloth'));
+    for (let i = 0; i < 30; i++) {
+      loop.setScene(recipe(String(i)), []);
+      await rest(4);
+    }
+    await rest(500);
+    const scenes = asked.filter((one) => one.type === 'scene').map((one) => one.recipe?.name);
+    expect(scenes.at(-1)).toBe('29');
+    expect(scenes.length).toBeLessThan(15);
+    loop.close();
+  });
+
+  it('asks nothing for the same look again', async () => {
+    const { asked, engine } = slowEngine(1);
+    const loop = new PictureLoop(engine, events());
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth', 1 / 16));
+    await rest(250);
+    const before = asked.length;
+    loop.setLook(look('cloth', 1 / 16));
+    await rest(50);
+    expect(asked.length).toBe(before);
+    loop.close();
+  });
+
+  it('tells of a fault and goes on with the next state', async () => {
+    const { engine } = slowEngine(1, (one) => (one.path === 'bad' ? 'It cannot be shown.' : undefined));
+    const told = events();
+    const loop = new PictureLoop(engine, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('bad', 1 / 16));
+    await rest(60);
+    expect(told.fault).toHaveBeenCalledWith('It cannot be shown.');
+    expect(told.picture).not.toHaveBeenCalled();
+    loop.setLook(look('good', 1 / 16));
+    await rest(60);
+    expect(told.picture).toHaveBeenCalled();
+    loop.close();
+  });
+});

@@ -1,0 +1,65 @@
+import { useCallback, useEffect, useState } from 'react';
+import { useParams } from 'react-router';
+import { Group, Panel, Separator } from 'react-resizable-panels';
+import { faultText, useRecipeQuery, useStacksQuery, useTargetQuery } from '../store/api';
+import { closed, opened } from '../store/draft';
+import { useApp, useSend } from '../store/store';
+import { looked } from '../store/view';
+import { Trouble } from '../ui/Trouble';
+import { useAutosave } from './autosave';
+import { Bench } from './bench/Bench';
+import { Draft } from './draft/Draft';
+import { SessionProvider } from './session';
+import { ShortcutList, useDraftKeys } from './shortcuts';
+import { StacksContext } from './stacks-context';
+import { learnFilters } from './strands';
+import { TopBar } from './TopBar';
+import { Viewer } from './viewer/Viewer';
+
+/** The main screen: the picture in the middle, the bench at its right, the draft along the foot. */
+export function Loom() {
+  const { id = '', recipe: recipeId = '' } = useParams();
+  const { data: target, error: targetError } = useTargetQuery(id);
+  const { data: stacks } = useStacksQuery(id);
+  const { data: stored, error } = useRecipeQuery(recipeId);
+  const open = useApp((state) => state.draft.id);
+  const send = useSend();
+  const [help, setHelp] = useState(false);
+  const showKeys = useCallback(() => setHelp(true), []);
+  useDraftKeys(showKeys);
+  useAutosave();
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
+  useEffect(() => {
+    if (stored && stored.id === recipeId) send(opened({ id: stored.id, recipe: stored.body, revision: stored.revision }));
+  }, [stored?.id, recipeId, send]);
+  useEffect(() => () => {
+    send(closed());
+    send(looked({ anchor: null }));
+  }, [send]);
+
+  if (error || targetError) return <Trouble message={faultText(error ?? targetError)} />;
+  if (!target || !stacks || open !== recipeId) return <div className="h-full bg-pit" />;
+  learnFilters(stacks);
+  return (
+    <StacksContext value={stacks}>
+      <SessionProvider key={recipeId} target={id} stacks={stacks}>
+        <div className="flex h-full flex-col">
+          <TopBar target={target} onHelp={showKeys} />
+          <Group orientation="vertical" className="min-h-0 grow">
+            <Panel minSize="30%">
+              <Group orientation="horizontal">
+                <Panel minSize="40%"><Viewer /></Panel>
+                <Separator className="w-px bg-edge hover:bg-lamp" />
+                <Panel defaultSize="326px" minSize="290px" maxSize="480px"><Bench /></Panel>
+              </Group>
+            </Panel>
+            <Separator className="h-px bg-edge hover:bg-lamp" />
+            <Panel defaultSize="200px" minSize="120px"><Draft /></Panel>
+          </Group>
+          <ShortcutList open={help} onOpenChange={setHelp} />
+        </div>
+      </SessionProvider>
+    </StacksContext>
+  );
+}

@@ -1,0 +1,56 @@
+import { ChevronDown } from 'lucide-react';
+import { useState } from 'react';
+import { useNavigate } from 'react-router';
+import { toast } from 'sonner';
+import { type TargetCard, faultText, useAddRecipeMutation, useRemoveRecipeMutation } from '../store/api';
+import { store, useApp } from '../store/store';
+import { Confirm } from '../ui/Confirm';
+import { Menu } from '../ui/Menu';
+
+/** The recipe as JSON, for a file on the user's own disk. */
+function download(): void {
+  const { recipe } = store.getState().draft;
+  if (!recipe) return;
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(new Blob([`${JSON.stringify(recipe, null, 2)}\n`], { type: 'application/json' }));
+  link.download = `${recipe.name ?? 'recipe'}.json`;
+  link.click();
+  URL.revokeObjectURL(link.href);
+}
+
+/** Other recipes of the target, and what can be done with this one as a whole. */
+export function RecipeMenu({ target }: { target: TargetCard }) {
+  const id = useApp((state) => state.draft.id);
+  const [add] = useAddRecipeMutation();
+  const [remove] = useRemoveRecipeMutation();
+  const [asking, setAsking] = useState(false);
+  const navigate = useNavigate();
+  const duplicate = async (): Promise<void> => {
+    const { recipe } = store.getState().draft;
+    if (!recipe) return;
+    const { data, error } = await add({ target: target.id, body: { ...recipe, name: `${recipe.name ?? 'Untitled'}, again` } });
+    if (error) toast.error(faultText(error));
+    if (data) void navigate(`/targets/${target.id}/loom/${data.id}`);
+  };
+  const go = async (): Promise<void> => {
+    if (!id) return;
+    await navigate(`/targets/${target.id}/stacks`);
+    const { error } = await remove(id);
+    if (error) toast.error(faultText(error));
+  };
+  return (
+    <>
+      <Menu
+        items={[
+          ...target.recipes.filter((row) => row.id !== id).map((row) => ({ label: `Open ${row.name}`, onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`) })),
+          { label: 'Duplicate', onSelect: () => void duplicate() },
+          { label: 'Save as JSON', onSelect: download },
+          { label: 'Remove', danger: true, onSelect: () => setAsking(true) },
+        ]}
+      >
+        <button type="button" aria-label="Recipes" title="Recipes" className="-ml-3 inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"><ChevronDown size={14} /></button>
+      </Menu>
+      <Confirm open={asking} title="Remove this recipe?" says="All of its states go with it. Files that were written from it stay." action="Remove it" onConfirm={() => void go()} onClose={() => setAsking(false)} />
+    </>
+  );
+}

@@ -1,0 +1,43 @@
+import { CloudOff, Check, GitFork, LoaderCircle } from 'lucide-react';
+import { opened, saveFailed } from '../store/draft';
+import { api } from '../store/api';
+import { store, useApp } from '../store/store';
+import { Button, Hint } from '../ui/controls';
+
+/** Puts our state on top of the one that was saved elsewhere, or takes that one; both stay in the history. */
+async function settleConflict(mine: boolean): Promise<void> {
+  const { id, recipe } = store.getState().draft;
+  if (!id || !recipe) return;
+  const { data } = await store.dispatch(api.endpoints.recipe.initiate(id, { forceRefetch: true, subscribe: false }));
+  if (!data) return;
+  if (mine) store.dispatch(saveFailed({ save: 'away', trouble: '', revision: data.revision }));
+  else store.dispatch(opened({ id, recipe: data.body, revision: data.revision }));
+}
+
+/** Whether the last change is on disk, in sight all the time. */
+export function SaveLine() {
+  const save = useApp((state) => state.draft.save);
+  const trouble = useApp((state) => state.draft.trouble);
+  if (save === 'conflict') {
+    return (
+      <span role="alert" className="flex items-center gap-2 text-ember">
+        <GitFork size={14} /> changed elsewhere too
+        <Button small onClick={() => void settleConflict(true)}>Keep mine</Button>
+        <Button small onClick={() => void settleConflict(false)}>Take theirs</Button>
+      </span>
+    );
+  }
+  if (save === 'away') {
+    return (
+      <Hint text={trouble || 'Your change is safe on this page, and is saved as soon as Owl Loom answers.'}>
+        <span role="alert" tabIndex={0} className="flex items-center gap-1.5 text-ember"><CloudOff size={14} /> kept on this page, saving again soon</span>
+      </Hint>
+    );
+  }
+  const busy = save !== 'kept';
+  return (
+    <span data-testid="save" data-state={save} className="flex items-center gap-1.5 text-hush" aria-live="polite">
+      {busy ? <LoaderCircle size={13} className="animate-spin" /> : <Check size={13} />} {busy ? 'keeping' : 'kept'}
+    </span>
+  );
+}

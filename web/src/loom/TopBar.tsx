@@ -1,0 +1,77 @@
+import { CircleHelp, Redo2, Undo2 } from 'lucide-react';
+import { useState } from 'react';
+import type { TargetCard } from '../store/api';
+import { redone, undone } from '../store/draft';
+import { useApp, useSend } from '../store/store';
+import { looked } from '../store/view';
+import { Button, IconButton } from '../ui/controls';
+import { Pick } from '../ui/Pick';
+import { Frame } from '../ui/Frame';
+import { setValue } from './edit';
+import { RecipeMenu } from './RecipeMenu';
+import { SaveLine } from './SaveLine';
+import { WriteFile } from './WriteFile';
+
+/** One way of looking, as a switch that is named and lit. */
+function Look({ on, label, hotkey, onClick }: { on: boolean; label: string; hotkey: string; onClick: () => void }) {
+  return (
+    <button type="button" aria-pressed={on} title={`${label} (${hotkey})`} onClick={onClick} className={`h-7 rounded-md px-3 text-[13px] whitespace-nowrap transition-colors ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}>
+      {label}
+    </button>
+  );
+}
+
+export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => void }) {
+  const recipe = useApp((state) => state.draft.recipe);
+  const draft = useApp((state) => state.draft);
+  const view = useApp((state) => state.view);
+  const send = useSend();
+  const [writing, setWriting] = useState(false);
+  if (!recipe) return null;
+  return (
+    <Frame
+      target={target}
+      here="loom"
+      title={
+        <input
+          aria-label="Name of the recipe"
+          key={draft.id}
+          defaultValue={recipe.name ?? ''}
+          maxLength={200}
+          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+          onBlur={(event) => event.target.value !== (recipe.name ?? '') && setValue('name', event.target.value || undefined)}
+          className="h-7 w-34 truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
+        />
+      }
+      menu={<RecipeMenu target={target} />}
+      middle={
+        <div className="flex items-center gap-0.5">
+          <Look on={view.mode === 'bright'} label="Brightened" hotkey="V" onClick={() => send(looked({ mode: 'bright' }))} />
+          <Look on={view.mode === 'true'} label="True" hotkey="V" onClick={() => send(looked({ mode: 'true' }))} />
+          <Look on={view.clipping} label="Cut off" hotkey="K" onClick={() => send(looked({ clipping: !view.clipping }))} />
+          <Look on={view.layerAlone} label="Alone" hotkey="O" onClick={() => send(looked({ layerAlone: !view.layerAlone }))} />
+          <div className="pl-3 whitespace-nowrap">
+            <Pick
+              label="bright as"
+              value={view.anchor ?? 'own'}
+              options={[{ value: 'own', label: 'its own' }, ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: strand.id }))]}
+              onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
+            />
+          </div>
+        </div>
+      }
+      right={
+        <>
+          <SaveLine />
+          <span className="flex">
+            <IconButton label="Undo (Ctrl Z)" disabled={draft.past.length === 0} onClick={() => send(undone())}><Undo2 size={15} /></IconButton>
+            <IconButton label="Redo (Ctrl Shift Z)" disabled={draft.future.length === 0} onClick={() => send(redone())}><Redo2 size={15} /></IconButton>
+            <IconButton label="Keys (?)" onClick={onHelp}><CircleHelp size={15} /></IconButton>
+          </span>
+          <Button look="lamp" small onClick={() => setWriting(true)}>Write file</Button>
+          <WriteFile open={writing} onOpenChange={setWriting} target={target.id} />
+        </>
+      }
+    />
+  );
+}

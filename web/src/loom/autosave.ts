@@ -1,0 +1,59 @@
+import { useEffect } from 'react';
+import { type ApiFault, api, faultText } from '../store/api';
+import { saveFailed, saved, saving } from '../store/draft';
+import { store, useApp } from '../store/store';
+
+/** Changes are saved when they have rested this long. */
+const PAUSE = 600;
+/** How often a save is tried again while the server or its database is away. */
+const AGAIN = 2500;
+
+let inFlight = false;
+
+async function saveNow(): Promise<void> {
+  const { id, recipe, revision, save } = store.getState().draft;
+  if (!id || !recipe || inFlight || save === 'kept' || save === 'conflict') return;
+  inFlight = true;
+  store.dispatch(saving());
+  try {
+    const { data, error } = await store.dispatch(api.endpoints.saveRecipe.initiate({ id, parent: revision, body: recipe }));
+    // Another recipe may have been opened meanwhile.
+    if (store.getState().draft.id !== id) return;
+    if (data) store.dispatch(saved({ recipe, revision: data.revision }));
+    else {
+      const detail = (error as ApiFault).data?.error;
+      store.dispatch(saveFailed({ save: detail?.code === 'conflict' ? 'conflict' : 'away', trouble: faultText(error) }));
+    }
+  } finally {
+    inFlight = false;
+  }
+}
+
+/** Saves every change by itself; while the server is away the edit is kept on the page and tried again until it is in. */
+export function useAutosave(): void {
+  const recipe = useApp((state) => state.draft.recipe);
+  const save = useApp((state) => state.draft.save);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another recipe begins the pause anew
+  useEffect(() => {
+    if (save === 'changed') {
+      const timer = setTimeout(() => void saveNow(), PAUSE);
+      return () => clearTimeout(timer);
+    }
+    if (save === 'away') {
+      const timer = setInterval(() => void saveNow(), AGAIN);
+      return () => clearInterval(timer);
+    }
+    return undefined;
+  }, [recipe, save]);
+
+  useEffect(() => {
+    const warn = (event: BeforeUnloadEvent): void => {
+      if (store.getState().draft.save !== 'kept') event.preventDefault();
+    };
+    window.addEventListener('beforeunload', warn);
+    return () => {
+      window.removeEventListener('beforeunload', warn);
+      void saveNow();
+    };
+  }, []);
+}

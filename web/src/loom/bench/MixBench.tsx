@@ -1,0 +1,75 @@
+import type { Mix, Recipe } from '../../../../core/recipe/schema';
+import { gestureEnded } from '../../store/draft';
+import { store } from '../../store/store';
+import { Choice, NumberField } from '../../ui/controls';
+import { figure } from '../../ui/numbers';
+import { setWeight } from '../draft/TieUp';
+import { setValue } from '../edit';
+import { useSession } from '../session';
+import { strandsOf } from '../../../../core/recipe/strands';
+import { strandColour } from '../strands';
+import { Section } from './Rows';
+
+const COLUMNS = ['red', 'green', 'blue'] as const;
+const end = (): void => {
+  store.dispatch(gestureEnded());
+};
+
+/** Changes one gain; a gain of 1 is taken out, and the list with the last of them. */
+function setGain(path: string, mix: Mix, id: string, gain: number): void {
+  const { [id]: _, ...others } = mix.gain ?? {};
+  const next = gain === 1 ? others : { ...others, [id]: gain };
+  setValue(`${path}.gain`, Object.keys(next).length > 0 ? next : undefined);
+}
+
+/** The tie-up in numbers: a weight for each strand and column, gains, and the noise that each column will carry. */
+export function MixBench({ path, mix, recipe, self }: { path: string; mix: Mix; recipe: Recipe; self: string | undefined }) {
+  const { described } = useSession();
+  const strands = recipe.strands.filter((strand) => strand.id !== self);
+  const used = strandsOf(mix);
+  const noiseOf = (id: string): number | undefined => {
+    const index = recipe.strands.findIndex((strand) => strand.id === id);
+    const tone = described?.tones[`strands[${index}]`];
+    return tone?.kind === 'tone' ? tone.planes[0].noise : undefined;
+  };
+  const noise = (column: (typeof COLUMNS)[number]): number | undefined => {
+    const weights = Object.entries(mix.mix[column] ?? {});
+    const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
+    const parts = weights.map(([id, w]) => (noiseOf(id) ?? Number.NaN) * (mix.gain?.[id] ?? 1) * (w / total));
+    return weights.length && parts.every(Number.isFinite) ? Math.hypot(...parts) : undefined;
+  };
+  return (
+    <Section title="tie-up">
+      <Choice label="weights" value={mix.weights ?? 'as-is'} options={[{ value: 'as-is', label: 'as they are' }, { value: 'share', label: 'shared', hint: 'Each column is divided by the sum of its weights: 1 and 1 give half and half.' }]} onChange={(value) => setValue(`${path}.weights`, value)} />
+      <table className="w-full table-fixed text-[12.5px]">
+        <thead>
+          <tr className="text-hush">
+            <th className="w-14 pb-1 text-left font-normal">strand</th>
+            {COLUMNS.map((column) => <th key={column} className="pb-1 text-right font-normal" style={{ color: `var(--color-${column})` }}>{column}</th>)}
+            <th className="pb-1 text-right font-normal">gain</th>
+          </tr>
+        </thead>
+        <tbody>
+          {strands.map((strand) => (
+            <tr key={strand.id}>
+              <td className="truncate font-semibold" style={{ color: strandColour(recipe, strand.id) }}>{strand.id}</td>
+              {COLUMNS.map((column) => (
+                <td key={column} className="py-0.5 pl-1.5">
+                  <NumberField hideLabel label={`${strand.id} in ${column}`} value={mix.mix[column]?.[strand.id] ?? 0} digits={4} onChange={(value) => setWeight(path, column, strand.id, value ?? 0)} onCommit={end} className="[&_input]:w-full [&_input]:px-1.5" />
+                </td>
+              ))}
+              <td className="py-0.5 pl-1.5">
+                {used.includes(strand.id) && <NumberField hideLabel label={`gain of ${strand.id}`} value={mix.gain?.[strand.id] ?? 1} digits={4} onChange={(value) => setGain(path, mix, strand.id, value ?? 1)} className="[&_input]:w-full [&_input]:px-1.5" />}
+              </td>
+            </tr>
+          ))}
+          <tr className="text-hush">
+            <td className="pt-1.5">noise</td>
+            {COLUMNS.map((column) => <td key={column} className="figures pt-1.5 text-right text-[11px]!">{figure(noise(column), 5)}</td>)}
+            <td />
+          </tr>
+        </tbody>
+      </table>
+    </Section>
+  );
+}

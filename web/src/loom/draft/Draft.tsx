@@ -1,0 +1,123 @@
+import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortable';
+import { Plus } from 'lucide-react';
+import type { Step } from '../../../../core/recipe/schema';
+import { changed, chose } from '../../store/draft';
+import { stepPlace, stepsAt, withStep, withStepMoved, withValue } from '../../store/paths';
+import { useApp, useSend } from '../../store/store';
+import { useSession } from '../session';
+import { strandColour } from '../strands';
+import { addLayer } from '../edit';
+import { AddStrand } from './AddStrand';
+import { AddStep, newStep } from './AddStep';
+import { Bead } from './Bead';
+import { LayerCard } from './LayerCard';
+import { type BeadPlace, layOut } from './layout';
+import { Threads } from './Threads';
+import { TieUp } from './TieUp';
+
+/** The whole recipe as one drawing along the foot of the window. */
+export function Draft() {
+  const recipe = useApp((state) => state.draft.recipe);
+  const chosen = useApp((state) => state.draft.chosen);
+  const { scene } = useSession();
+  const send = useSend();
+  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  if (!recipe) return null;
+  const layout = layOut(recipe, chosen);
+  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
+  const noticeAt = (path: string): string | undefined => notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
+  const choose = (path: string) => send(chose(path));
+
+  const dropped = ({ active, over }: DragEndEvent): void => {
+    const from = stepPlace(String(active.id));
+    const to = over ? stepPlace(String(over.id)) : undefined;
+    if (!from || !to || from.list !== to.list || from.index === to.index) return;
+    const index = to.index > from.index ? to.index + 1 : to.index;
+    send(changed({ recipe: withStepMoved(recipe, from, { ...to, index }), chosen: String(over?.id) }));
+  };
+
+  const beads = (places: readonly BeadPlace[], list: string, colour: string) => (
+    <SortableContext items={places.map((place) => place.path)} strategy={horizontalListSortingStrategy}>
+      {places.map((place, i) => {
+        const step: Step | undefined = stepsAt(recipe, list)[i];
+        return step && <Bead key={place.path} place={place} step={step} colour={colour} chosen={chosen === place.path} notice={noticeAt(place.path)} onChoose={() => choose(place.path)} />;
+      })}
+    </SortableContext>
+  );
+
+  const add = (list: string, self: string | undefined) => (kind: string) => {
+    const index = stepsAt(recipe, list).length;
+    send(changed({ recipe: withStep(recipe, list, index, newStep(kind, recipe, self, scene?.frame)), chosen: `${list}[${index}]` }));
+  };
+
+  return (
+    <section aria-label="Draft" className="relative size-full overflow-auto bg-room" data-testid="draft">
+      <DndContext sensors={sensors} onDragEnd={dropped}>
+        <div className="relative" style={{ width: layout.width, height: layout.height, minWidth: '100%' }}>
+          <Threads recipe={recipe} layout={layout} />
+          {[{ x: 14, text: 'strands' }, { x: layout.tieX - 12, text: 'tie-up' }, { x: layout.layersX, text: 'layers' }, { x: layout.clothX, text: 'cloth' }].map(({ x, text }) => (
+            <span key={text} className="absolute top-1.5 text-[11px] tracking-wide text-hush" style={{ left: x }}>{text}</span>
+          ))}
+          {layout.rows.map((row, i) => (
+            <div key={row.id}>
+              <button
+                type="button"
+                data-path={row.path}
+                aria-pressed={chosen === row.path || chosen === `${row.path}.from`}
+                onClick={() => choose(row.path)}
+                className={`absolute z-10 h-6 max-w-[76px] -translate-y-1/2 truncate rounded px-2 text-left font-semibold ${chosen === row.path ? 'bg-lamp text-black!' : 'hover:bg-shelf'}`}
+                style={{ left: 6, top: row.y, color: strandColour(recipe, row.id) }}
+              >
+                {row.id}
+              </button>
+              {noticeAt(`${row.path}.from`) && <span title={noticeAt(`${row.path}.from`)} className="absolute z-10 size-2.5 rotate-45 bg-ember" style={{ left: 84, top: row.y - 5 }} />}
+              {beads(row.beads, `${row.path}.steps`, strandColour(recipe, row.id))}
+              <AddStep x={row.addX} y={row.y} label={`Add a step to ${row.id}`} mono={scene?.paths[row.path]?.planes !== 3} onAdd={add(`strands[${i}].steps`, row.id)} />
+            </div>
+          ))}
+          <AddStrand x={6} y={layout.rows.length * 34 + 40} />
+          <TieUp layout={layout} />
+          {layout.layers.map(({ path, y, index }) => {
+            const layer = recipe.cloth?.layers[index];
+            return layer && (
+              <LayerCard
+                key={path}
+                layer={layer}
+                index={index}
+                x={layout.layersX}
+                y={y}
+                width={layout.layerWidth}
+                chosen={chosen === path}
+                inside={chosen.startsWith(`${path}.`)}
+                notice={noticeAt(path)}
+                onChoose={() => choose(path)}
+                onToggle={() => send(changed({ recipe: withValue(recipe, `${path}.visible`, layer.visible === false ? undefined : false) }))}
+              />
+            );
+          })}
+          <button
+            type="button"
+            onClick={() => addLayer()}
+            className="absolute z-10 inline-flex h-6 -translate-y-1/2 items-center gap-1 rounded-[7px] border border-dashed border-rim px-2 text-[12px] text-hush hover:border-lamp hover:text-lamp"
+            style={{ left: layout.layersX, top: (layout.layers[0]?.y ?? 0) + 40 }}
+          >
+            <Plus size={12} /> layer on top
+          </button>
+          <button
+            type="button"
+            data-path="cloth"
+            aria-pressed={chosen === 'cloth'}
+            onClick={() => choose('cloth')}
+            className={`absolute z-10 h-7 -translate-y-1/2 rounded-[7px] border px-3 font-semibold ${chosen === 'cloth' ? 'border-lamp bg-lamp text-black' : 'border-soft bg-room hover:bg-shelf'}`}
+            style={{ left: layout.clothX - 8, top: layout.clothY }}
+          >
+            cloth
+          </button>
+          {beads(layout.clothBeads, 'cloth.steps', 'var(--color-soft)')}
+          <AddStep x={layout.clothAddX} y={layout.clothY} label="Add a finishing step" mono={false} onAdd={add('cloth.steps', undefined)} />
+        </div>
+      </DndContext>
+    </section>
+  );
+}

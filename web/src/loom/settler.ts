@@ -1,0 +1,123 @@
+import type { Recipe } from '../../../core/recipe/schema';
+import type { Domain } from '../../../core/steps/kind';
+import type { EngineClient } from '../engine/client';
+import type { Look } from '../engine/loop';
+import { api } from '../store/api';
+import { store } from '../store/store';
+
+/** How long the recipe must rest before its figures are measured at full size. */
+const SETTLE = 350;
+/** How long all must have rested before the proof is begun: it takes both cores. */
+const PROOF_REST = 1200;
+
+/** Waits for a job's end as the server's events tell of it. */
+function jobEnd(id: string, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve) => {
+    const ended = (): boolean => {
+      const state = store.getState().live.jobs[id]?.state;
+      return signal.aborted || state === 'done' || state === 'failed' || state === 'cancelled';
+    };
+    if (ended()) return resolve();
+    const stop = store.subscribe(() => {
+      if (ended()) {
+        stop();
+        resolve();
+      }
+    });
+    signal.addEventListener('abort', () => {
+      stop();
+      resolve();
+    });
+  });
+}
+
+/** What is being settled: a state of the recipe, looked at in one way. */
+interface Matter {
+  readonly recipe: Recipe;
+  readonly path: string;
+  readonly anchor: string | undefined;
+}
+
+const same = (a: Matter | undefined, b: Matter): boolean => a?.recipe === b.recipe && a.path === b.path && a.anchor === b.anchor;
+
+/**
+ * Turns what was guessed for the screen into the truth when things rest: first the figures, measured at full size by the server, then the
+ * proof, the picture at its true full size. A newer state ends the work on an older one.
+ */
+export class Settler {
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private work: { matter: Matter; controller: AbortController } | undefined;
+
+  constructor(
+    private readonly target: string,
+    private readonly engine: EngineClient,
+    private readonly domainOf: (path: string) => Domain | undefined,
+    private readonly again: () => void,
+  ) {}
+
+  /** A picture has come; if it shows something new, that is settled once it has rested. */
+  pictureCame(look: Look): void {
+    const { recipe } = store.getState().draft;
+    if (!recipe) return;
+    const matter: Matter = { recipe, path: look.path, anchor: look.display.anchor };
+    if (same(this.work?.matter, matter)) return;
+    clearTimeout(this.timer);
+    this.timer = setTimeout(() => void this.begin(matter), SETTLE);
+  }
+
+  /** The recipe has changed: figures on their way belong to a state that is gone. */
+  changed(): void {
+    clearTimeout(this.timer);
+    this.work?.controller.abort();
+    this.work = undefined;
+  }
+
+  private async begin(matter: Matter): Promise<void> {
+    this.work?.controller.abort();
+    const controller = new AbortController();
+    this.work = { matter, controller };
+    const { signal } = controller;
+    if (await this.figures(matter, signal)) await this.proof(matter, signal);
+    else if (this.work?.controller === controller) this.work = undefined;
+  }
+
+  /** Gets the true figures; false where that failed or was overtaken. */
+  private async figures({ recipe, path, anchor }: Matter, signal: AbortSignal): Promise<boolean> {
+    // The strands' tones are for the noise account of the tie-up.
+    const strands = recipe.strands.map((_, i) => `strands[${i}]`);
+    const request = { target: this.target, recipe, paths: [path], tones: [...new Set([anchor ?? path, ...strands])].slice(0, 50) };
+    for (let round = 0; round < 2; round++) {
+      const { data } = await store.dispatch(api.endpoints.measure.initiate(request));
+      if (!data || signal.aborted) return false;
+      await this.engine.ask({ type: 'figures', figures: data.figures });
+      if (!data.job) {
+        this.again();
+        return true;
+      }
+      await this.wait(data.job, signal);
+      if (signal.aborted) return false;
+    }
+    return false;
+  }
+
+  private async proof({ recipe, path }: Matter, signal: AbortSignal): Promise<void> {
+    // Levels of linear images are averages of the very pixels; only what has been bent needs a proof.
+    if (this.domainOf(path) !== 'stretched') return;
+    await new Promise((resolve) => setTimeout(resolve, PROOF_REST));
+    for (let round = 0; round < 2 && !signal.aborted; round++) {
+      const { data } = await store.dispatch(api.endpoints.proof.initiate({ target: this.target, recipe, path }));
+      if (!data || signal.aborted) return;
+      if (!data.job) {
+        await this.engine.ask({ type: 'proof', hash: data.pixels });
+        this.again();
+        return;
+      }
+      await this.wait(data.job, signal);
+    }
+  }
+
+  private wait(job: string, signal: AbortSignal): Promise<void> {
+    signal.addEventListener('abort', () => void store.dispatch(api.endpoints.cancelJob.initiate(job)), { once: true });
+    return jobEnd(job, signal);
+  }
+}

@@ -1,0 +1,6 @@
+import { createContext, useContext } from 'react';
+import type { StackRow } from '../store/api';
+
+/** The open target's stacks. */
+export const StacksContext = createContext<readonly StackRow[]>([]);
+export const useStacks = (): readonly StackRow[] => useContext(StacksContext);

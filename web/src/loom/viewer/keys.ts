@@ -1,0 +1,33 @@
+import { useEffect } from 'react';
+import { looked } from '../../store/view';
+import { store } from '../../store/store';
+
+/** True while a person is typing, when single keys are letters and not commands. */
+export const isTyping = (event: KeyboardEvent): boolean => event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.target instanceof HTMLSelectElement;
+
+/** Keys that change how the picture is looked at. Listed for people in `shortcuts.ts`. */
+export function useViewerKeys(actions: { showAll: () => void; full: () => void; zoomBy: (factor: number) => void }): void {
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent): void => {
+      if (isTyping(event) || event.ctrlKey || event.metaKey || event.altKey) return;
+      const { view } = store.getState();
+      const table: Record<string, () => void> = {
+        '0': actions.showAll,
+        '1': actions.full,
+        '+': () => actions.zoomBy(1.5),
+        '=': () => actions.zoomBy(1.5),
+        '-': () => actions.zoomBy(1 / 1.5),
+        v: () => store.dispatch(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' })),
+        k: () => store.dispatch(looked({ clipping: !view.clipping })),
+        o: () => store.dispatch(looked({ layerAlone: !view.layerAlone })),
+        l: () => store.dispatch(looked({ loupe: !view.loupe })),
+      };
+      const action = table[event.key.toLowerCase()];
+      if (!action) return;
+      event.preventDefault();
+      action();
+    };
+    window.addEventListener('keydown', onKey);
+    return () => window.removeEventListener('keydown', onKey);
+  }, [actions]);
+}

@@ -1,0 +1,61 @@
+import type { Rect } from '../../../../core/raster/rect';
+import { turnAndFlip } from '../../../../core/steps/place';
+
+/** Which part of the picture lies in the window: the full-size pixel in its middle, and screen pixels a full-size pixel. */
+export interface Viewport {
+  readonly cx: number;
+  readonly cy: number;
+  readonly zoom: number;
+}
+
+/** The window's size in screen pixels, and how the picture is turned on it. */
+export interface Window {
+  readonly width: number;
+  readonly height: number;
+  readonly turn: 0 | 90 | 180 | 270;
+  readonly flip: 'none' | 'horizontal' | 'vertical';
+}
+
+export const MIN_ZOOM = 1 / 64;
+export const MAX_ZOOM = 32;
+
+/** Shows the whole frame with a little room about it. */
+export function fitted(frame: Rect, window: Window): Viewport {
+  const across = window.turn === 90 || window.turn === 270;
+  const width = across ? frame.height : frame.width;
+  const height = across ? frame.width : frame.height;
+  const zoom = Math.min(window.width / width, window.height / height);
+  return { cx: frame.x + (frame.width - 1) / 2, cy: frame.y + (frame.height - 1) / 2, zoom };
+}
+
+/** Full-size pixel to screen: [a b c d e f] of a canvas transform. Rows run up on the sky, down on the screen. */
+export function matrix(view: Viewport, window: Window): [number, number, number, number, number, number] {
+  const m = turnAndFlip(window.turn, window.flip);
+  const { zoom } = view;
+  const [a, b, c, d] = [m.xx * zoom, -m.yx * zoom, m.xy * zoom, -m.yy * zoom];
+  return [a, b, c, d, window.width / 2 - a * view.cx - c * view.cy, window.height / 2 - b * view.cx - d * view.cy];
+}
+
+/** Screen to full-size pixel. */
+export function toPixel(view: Viewport, window: Window, x: number, y: number): { x: number; y: number } {
+  const [a, b, c, d, e, f] = matrix(view, window);
+  const det = a * d - b * c;
+  return { x: (d * (x - e) - c * (y - f)) / det, y: (a * (y - f) - b * (x - e)) / det };
+}
+
+/** The full-size pixels that lie in the window. */
+export function visible(view: Viewport, window: Window): Rect {
+  const p = toPixel(view, window, 0, 0);
+  const q = toPixel(view, window, window.width, window.height);
+  const x = Math.floor(Math.min(p.x, q.x));
+  const y = Math.floor(Math.min(p.y, q.y));
+  return { x, y, width: Math.ceil(Math.max(p.x, q.x)) - x + 1, height: Math.ceil(Math.max(p.y, q.y)) - y + 1 };
+}
+
+/** Zooms so that the pixel under the pointer stays there. */
+export function zoomedAt(view: Viewport, window: Window, x: number, y: number, factor: number): Viewport {
+  const zoom = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, view.zoom * factor));
+  const under = toPixel(view, window, x, y);
+  const moved = toPixel({ ...view, zoom }, window, x, y);
+  return { zoom, cx: view.cx + under.x - moved.x, cy: view.cy + under.y - moved.y };
+}

@@ -1,0 +1,40 @@
+import { Tooltip } from 'radix-ui';
+import { StrictMode } from 'react';
+import { createRoot } from 'react-dom/client';
+import { Provider } from 'react-redux';
+import { BrowserRouter, Route, Routes } from 'react-router';
+import { Toaster } from 'sonner';
+import { Exports } from './exports/Exports';
+import { Loom } from './loom/Loom';
+import { Shelf } from './shelf/Shelf';
+import { Stacks } from './stacks/Stacks';
+import { useServerEvents } from './store/events';
+import { store } from './store/store';
+import { Trouble } from './ui/Trouble';
+import './styles.css';
+
+function App() {
+  useServerEvents();
+  return (
+    <Routes>
+      <Route path="/" element={<Shelf />} />
+      <Route path="/targets/:id/stacks" element={<Stacks />} />
+      <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
+      <Route path="/targets/:id/exports" element={<Exports />} />
+      <Route path="*" element={<Trouble message="There is nothing at this address." />} />
+    </Routes>
+  );
+}
+
+const root = document.getElementById('root');
+if (!root) throw new Error('the page has no root');
+createRoot(root).render(
+  <StrictMode>
+    <Provider store={store}>
+      <Tooltip.Provider delayDuration={500}>
+        <BrowserRouter><App /></BrowserRouter>
+        <Toaster theme="dark" position="bottom-right" toastOptions={{ style: { background: 'var(--color-shelf)', border: '1px solid var(--color-rim)', color: 'var(--color-text)', fontFamily: 'var(--font-sans)' } }} />
+      </Tooltip.Provider>
+    </Provider>
+  </StrictMode>,
+);

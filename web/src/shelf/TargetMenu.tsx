@@ -1,0 +1,46 @@
+import { Ellipsis } from 'lucide-react';
+import { useState } from 'react';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import { type TargetCard, faultText, useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
+import { Confirm } from '../ui/Confirm';
+import { Button, Dialog } from '../ui/controls';
+import { Menu } from '../ui/Menu';
+
+function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }) {
+  const [rename] = useRenameTargetMutation();
+  const { register, handleSubmit } = useForm({ defaultValues: { name: target.name } });
+  const submit = handleSubmit(async ({ name }) => {
+    const { error } = await rename({ id: target.id, name });
+    if (error) toast.error(faultText(error));
+    else onClose();
+  });
+  return (
+    <Dialog open onOpenChange={(open) => !open && onClose()} title="Rename">
+      <form onSubmit={(event) => void submit(event)} className="flex gap-2">
+        <input aria-label="Name" autoComplete="off" {...register('name', { required: true, maxLength: 200 })} className="h-8 grow rounded-md border border-edge bg-pit px-3 focus:border-lamp" />
+        <Button look="lamp" type="submit">Rename</Button>
+      </form>
+    </Dialog>
+  );
+}
+
+/** What can be done with a target as a whole. */
+export function TargetMenu({ target }: { target: TargetCard }) {
+  const [open, setOpen] = useState<'rename' | 'remove'>();
+  const [remove] = useRemoveTargetMutation();
+  const go = async (): Promise<void> => {
+    const { error } = await remove(target.id);
+    if (error) toast.error(faultText(error));
+    setOpen(undefined);
+  };
+  return (
+    <>
+      <Menu items={[{ label: 'Rename', onSelect: () => setOpen('rename') }, { label: 'Remove', danger: true, onSelect: () => setOpen('remove') }]}>
+        <button type="button" aria-label={`More for ${target.name}`} title="More" className="inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"><Ellipsis size={15} /></button>
+      </Menu>
+      {open === 'rename' && <Rename target={target} onClose={() => setOpen(undefined)} />}
+      <Confirm open={open === 'remove'} title={`Remove ${target.name}?`} says="Its stacks, recipes and written files go from this disk. Your own copies of the files stay." action="Remove it all" onConfirm={() => void go()} onClose={() => setOpen(undefined)} />
+    </>
+  );
+}

@@ -1,0 +1,73 @@
+import { Upload as UploadIcon, X } from 'lucide-react';
+import { useCallback, useRef, useState } from 'react';
+import { useDropzone } from 'react-dropzone';
+import { useApp } from '../store/store';
+import { Bar, IconButton } from '../ui/controls';
+import { refusal } from './check';
+import { type Upload, refreshStacks, sendFile } from './upload';
+
+/** Takes files in: dropped or chosen, sent one after another, each with a bar and a way to stop it. */
+export function DropZone({ target, compact }: { target: string; compact: boolean }) {
+  const [uploads, setUploads] = useState<Upload[]>([]);
+  const stops = useRef(new Map<string, AbortController>());
+  const line = useRef(Promise.resolve());
+  const jobs = useApp((state) => state.live.jobs);
+  const importing = Object.values(jobs).filter((job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'));
+  const change = useCallback((key: string, next: Partial<Upload>) => setUploads((all) => all.map((one) => (one.key === key ? { ...one, ...next } : one))), []);
+
+  const onDrop = useCallback((files: File[]) => {
+    const added = files.map((file, i) => ({ key: `${Date.now()} ${i} ${file.name}`, file }));
+    setUploads((all) => [...all.filter((one) => one.state === 'waiting' || one.state === 'sending'), ...added.map(({ key, file }): Upload => ({ key, name: file.name, share: 0, state: 'waiting' }))]);
+    for (const { key, file } of added) {
+      const stop = new AbortController();
+      stops.current.set(key, stop);
+      line.current = line.current.then(async () => {
+        if (stop.signal.aborted) return;
+        try {
+          const refused = await refusal(file);
+          if (refused) {
+            change(key, { state: 'failed', message: refused });
+            return;
+          }
+          change(key, { state: 'sending' });
+          const { again } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
+          change(key, { state: again ? 'again' : 'sent', share: 1, message: again ? 'is here already' : undefined });
+          refreshStacks();
+        } catch (fault) {
+          change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });
+        }
+      });
+    }
+  }, [target, change]);
+
+  const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop });
+  const shown = uploads.filter((one) => one.state !== 'sent');
+  return (
+    <div>
+      <div {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS files here, or choose them' })} className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}>
+        <input {...getInputProps()} />
+        <p className={compact ? 'text-soft' : 'text-[16px]'}><UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />{isDragActive ? 'Let go to bring them in' : 'Drop FITS stacks here, or click to choose them'}</p>
+        {!compact && <p className="mt-1.5 text-hush">One file for each filter. Compressed ones and .fits.gz are fine.</p>}
+      </div>
+      {(shown.length > 0 || importing.length > 0) && (
+        <ul className="mt-3 space-y-1.5">
+          {shown.map((one) => (
+            <li key={one.key} className="flex items-center gap-3">
+              <span className="w-64 truncate">{one.name}</span>
+              {one.message ? <span role="alert" className={one.state === 'failed' ? 'text-ember' : 'text-soft'}>{one.message}</span> : <Bar share={one.share} className="grow" />}
+              {(one.state === 'sending' || one.state === 'waiting') && <IconButton label={`Stop ${one.name}`} onClick={() => stops.current.get(one.key)?.abort()}><X size={14} /></IconButton>}
+              {one.state === 'failed' && <IconButton label="Take this line away" onClick={() => setUploads((all) => all.filter((other) => other.key !== one.key))}><X size={14} /></IconButton>}
+            </li>
+          ))}
+          {importing.map((job) => (
+            <li key={job.id} className="flex items-center gap-3">
+              <span className="w-64 truncate">{job.title}</span>
+              <Bar share={job.progress} className="grow" />
+              <span className="w-20 text-[12.5px] text-hush">{job.state === 'queued' ? 'waiting' : 'measuring'}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,58 @@
+import { ArrowRight } from 'lucide-react';
+import { useState } from 'react';
+import { useNavigate, useParams } from 'react-router';
+import { toast } from 'sonner';
+import { faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
+import { byFilter } from '../ui/filters';
+import { Frame } from '../ui/Frame';
+import { Trouble } from '../ui/Trouble';
+import { DropZone } from './DropZone';
+import { Preview } from './Preview';
+import { StackTable } from './StackTable';
+import { type Start, startsFor } from './starts';
+
+/** A target's stacks: bring them in, see which is which, and begin to weave. */
+export function Stacks() {
+  const { id = '' } = useParams();
+  const { data: target, error } = useTargetQuery(id);
+  const { data: stacks } = useStacksQuery(id);
+  const [chosen, setChosen] = useState<string>();
+  const [add] = useAddRecipeMutation();
+  const navigate = useNavigate();
+  if (error) return <Trouble message={faultText(error)} />;
+  if (!target || !stacks) return <div className="h-full bg-pit" />;
+  const rows = [...stacks].sort((a, b) => byFilter(a.filter, b.filter));
+  const shown = rows.find((row) => row.id === chosen) ?? rows[0];
+  const begin = async (start: Start): Promise<void> => {
+    const { data, error: fault } = await add({ target: id, body: start.recipe });
+    if (fault) toast.error(faultText(fault));
+    if (data) void navigate(`/targets/${id}/loom/${data.id}`);
+  };
+  return (
+    <div className="flex h-full flex-col">
+      <Frame target={target} />
+      {rows.length === 0 ? (
+        <main className="mx-auto w-full max-w-2xl grow p-10">
+          <h1 className="mb-6 text-[20px] font-semibold">Bring in the stacks of {target.name}</h1>
+          <DropZone target={id} compact={false} />
+        </main>
+      ) : (
+        <main className="flex min-h-0 grow flex-col">
+          <Preview row={shown} rows={rows} />
+          <div className="max-h-[46%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3"><StackTable rows={rows} chosen={shown.id} onChoose={setChosen} /></div>
+          <footer className="flex shrink-0 flex-wrap items-start gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
+            <div className="min-w-80 grow"><DropZone target={id} compact /></div>
+            <div className="flex flex-wrap items-center gap-2 pt-1.5">
+              <span className="text-hush">weave</span>
+              {startsFor(rows).map((start) => (
+                <button key={start.name} type="button" title={start.says} onClick={() => void begin(start)} className="inline-flex items-center gap-1.5 rounded-md border border-edge px-3 py-1.5 hover:border-lamp hover:text-lamp">
+                  {start.name} <ArrowRight size={13} />
+                </button>
+              ))}
+            </div>
+          </footer>
+        </main>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,33 @@
+import type { ByteSource } from '../../../core/fits/bytes';
+import { UserError } from '../../../core/errors';
+import { openFits } from '../../../core/fits/image';
+
+/** A file of the user's disk, read where it is asked for. */
+export function fileSource(file: File): ByteSource {
+  return {
+    name: file.name,
+    size: file.size,
+    async read(offset, length) {
+      if (offset + length > file.size) throw new RangeError(`read past the end of ${file.name}`);
+      return new Uint8Array(await file.slice(offset, offset + length).arrayBuffer());
+    },
+  };
+}
+
+/**
+ * Looks at a file's headers before it is sent, so that what is no stack is refused at once and not after gigabytes have gone up.
+ * Gzipped files are looked at by the server, which unpacks them.
+ * @returns the sentence that refuses it, or undefined where it may go
+ */
+export async function refusal(file: File): Promise<string | undefined> {
+  const source = fileSource(file);
+  const magic = file.size >= 2 ? await source.read(0, 2) : new Uint8Array(2);
+  if (magic[0] === 0x1f && magic[1] === 0x8b) return undefined;
+  try {
+    await openFits(source);
+    return undefined;
+  } catch (fault) {
+    if (fault instanceof UserError) return fault.message;
+    throw fault;
+  }
+}

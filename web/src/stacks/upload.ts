@@ -1,0 +1,36 @@
+import { api } from '../store/api';
+import { store } from '../store/store';
+
+/** A file on its way to the server. */
+export interface Upload {
+  readonly key: string;
+  readonly name: string;
+  readonly share: number;
+  readonly state: 'waiting' | 'sending' | 'sent' | 'again' | 'failed';
+  readonly message?: string;
+}
+
+/** Sends one file as it is; progress needs the older request object, since fetch tells none on the way up. */
+export function sendFile(target: string, file: File, onShare: (share: number) => void, signal: AbortSignal): Promise<{ again: boolean }> {
+  return new Promise((resolve, reject) => {
+    const request = new XMLHttpRequest();
+    request.open('PUT', `/api/targets/${target}/uploads?name=${encodeURIComponent(file.name)}`);
+    request.setRequestHeader('Content-Type', 'application/octet-stream');
+    request.responseType = 'json';
+    request.upload.onprogress = (event) => onShare(event.lengthComputable ? event.loaded / event.total : 0);
+    request.onload = () => {
+      const answer = request.response as { again?: boolean; error?: { message: string } } | null;
+      if (request.status < 300) resolve({ again: answer?.again === true });
+      else reject(new Error(answer?.error?.message ?? 'The file could not be taken in; try again.'));
+    };
+    request.onerror = () => reject(new Error('The upload broke off; is Owl Loom still running? Drop the file again.'));
+    request.onabort = () => reject(new Error('Stopped.'));
+    signal.addEventListener('abort', () => request.abort());
+    request.send(file);
+  });
+}
+
+/** Asks for the target's stacks again. */
+export const refreshStacks = (): void => {
+  store.dispatch(api.util.invalidateTags(['Stack', 'Target']));
+};

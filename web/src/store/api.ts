@@ -1,0 +1,143 @@
+import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import type { Figure } from '../../../core/engine/figures';
+import type { Recipe } from '../../../core/recipe/schema';
+import type { PlaneSummary } from '../../../core/stats/summary';
+
+export interface RecipeRow {
+  readonly id: string;
+  readonly targetId: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+export interface TargetCard {
+  readonly id: string;
+  readonly name: string;
+  readonly createdAt: string;
+  readonly stacks: readonly { readonly id: string; readonly name: string; readonly filter: string | null; readonly exposure: number | null }[];
+  readonly recipes: readonly RecipeRow[];
+}
+
+export interface StackRow {
+  readonly id: string;
+  readonly targetId: string;
+  readonly name: string;
+  readonly fileName: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly planes: number;
+  readonly type: string;
+  readonly divisor: number;
+  readonly domain: 'linear' | 'stretched';
+  readonly filter: string | null;
+  readonly exposure: number | null;
+  readonly pixels: string;
+  readonly object: string | null;
+  readonly figures: { readonly planes: readonly PlaneSummary[]; readonly stars: readonly { readonly count: number; readonly fwhm: number | null }[] };
+  readonly createdAt: string;
+}
+
+export interface JobRow {
+  readonly id: string;
+  readonly kind: 'import' | 'measure' | 'render' | 'proof';
+  readonly targetId: string;
+  readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+  readonly title: string;
+  readonly progress: number;
+  readonly message: string | null;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+export interface ExportRow {
+  readonly id: string;
+  readonly recipeId: string;
+  readonly revision: number;
+  readonly fileName: string;
+  readonly format: 'fits' | 'tif' | 'png' | 'jpg';
+  readonly depth: number;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly report: { readonly warnings: readonly { readonly path: string; readonly message: string }[] };
+  readonly createdAt: string;
+}
+
+export interface ApiFault {
+  readonly status: number | string;
+  readonly data?: { readonly error: { readonly code: string; readonly message: string; readonly path?: string; readonly revision?: number; readonly body?: Recipe } };
+}
+
+/** The sentence to show for a failed request. */
+export function faultText(fault: unknown): string {
+  const { data } = (fault ?? {}) as ApiFault;
+  return data?.error?.message ?? 'Owl Loom does not answer; is it still running? It is started with ./loom start.';
+}
+
+export const api = createApi({
+  reducerPath: 'api',
+  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export'],
+  endpoints: (build) => ({
+    targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
+    target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
+    addTarget: build.mutation<TargetCard, string>({ query: (name) => ({ url: '/targets', method: 'POST', body: { name } }), invalidatesTags: ['Target'] }),
+    renameTarget: build.mutation<TargetCard, { id: string; name: string }>({ query: ({ id, name }) => ({ url: `/targets/${id}`, method: 'PATCH', body: { name } }), invalidatesTags: ['Target'] }),
+    removeTarget: build.mutation<void, string>({ query: (id) => ({ url: `/targets/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
+    stacks: build.query<StackRow[], string>({ query: (target) => `/targets/${target}/stacks`, providesTags: ['Stack'] }),
+    header: build.query<string[], string>({ query: (id) => `/stacks/${id}/header` }),
+    editStack: build.mutation<StackRow, { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'domain' | 'exposure'>> }>({
+      query: ({ id, change }) => ({ url: `/stacks/${id}`, method: 'PATCH', body: change }),
+      invalidatesTags: ['Stack', 'Target'],
+    }),
+    removeStack: build.mutation<void, string>({ query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }), invalidatesTags: ['Stack', 'Target'] }),
+    recipe: build.query<RecipeRow & { body: Recipe }, string>({ query: (id) => `/recipes/${id}`, keepUnusedDataFor: 0 }),
+    addRecipe: build.mutation<RecipeRow, { target: string; body: Recipe }>({
+      query: ({ target, body }) => ({ url: `/targets/${target}/recipes`, method: 'POST', body: { body } }),
+      invalidatesTags: ['Target'],
+    }),
+    saveRecipe: build.mutation<RecipeRow, { id: string; parent: number; body: Recipe }>({
+      query: ({ id, parent, body }) => ({ url: `/recipes/${id}`, method: 'PUT', body: { parent, body } }),
+      invalidatesTags: ['Target'],
+    }),
+    removeRecipe: build.mutation<void, string>({ query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
+    measure: build.mutation<{ figures: Record<string, Figure>; job: string | null }, { target: string; recipe: Recipe; paths: string[]; tones: string[] }>({
+      query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
+    }),
+    proof: build.mutation<{ pixels: string; job: string | null }, { target: string; recipe: Recipe; path: string }>({
+      query: ({ target, ...body }) => ({ url: `/targets/${target}/proof`, method: 'POST', body }),
+    }),
+    jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
+    cancelJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}/cancel`, method: 'POST' }) }),
+    exports: build.query<ExportRow[], string>({ query: (target) => `/targets/${target}/exports`, providesTags: ['Export'] }),
+    addExport: build.mutation<{ job: string }, { target: string; recipeId: string; revision?: number; format: string; depth?: number; node?: string }>({
+      query: ({ target, ...body }) => ({ url: `/targets/${target}/exports`, method: 'POST', body }),
+    }),
+    removeExport: build.mutation<void, string>({ query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }), invalidatesTags: ['Export'] }),
+  }),
+});
+
+export const {
+  useTargetsQuery,
+  useTargetQuery,
+  useAddTargetMutation,
+  useRenameTargetMutation,
+  useRemoveTargetMutation,
+  useStacksQuery,
+  useHeaderQuery,
+  useEditStackMutation,
+  useRemoveStackMutation,
+  useRecipeQuery,
+  useAddRecipeMutation,
+  useSaveRecipeMutation,
+  useRemoveRecipeMutation,
+  useMeasureMutation,
+  useJobsQuery,
+  useCancelJobMutation,
+  useExportsQuery,
+  useAddExportMutation,
+  useRemoveExportMutation,
+} = api;

@@ -1,0 +1,48 @@
+import type { Recipe, Step } from '../../../core/recipe/schema';
+
+/** `cloth.layers[1].steps[0]` as keys. */
+export const keysOf = (path: string): (string | number)[] =>
+  path.split(/[.[\]]+/).filter(Boolean).map((key) => (/^\d+$/.test(key) ? Number(key) : key));
+
+/** What stands at a path of a recipe; undefined where nothing does. */
+export function valueAt(recipe: Recipe, path: string): unknown {
+  return keysOf(path).reduce<unknown>((value, key) => (typeof value === 'object' && value !== null ? (value as Record<string | number, unknown>)[key] : undefined), recipe);
+}
+
+/** The recipe with one value changed; the parts that do not change are shared. Undefined removes the key. */
+export function withValue(recipe: Recipe, path: string, value: unknown): Recipe {
+  const set = (node: unknown, keys: (string | number)[]): unknown => {
+    const [key, ...rest] = keys;
+    if (key === undefined) return value;
+    if (Array.isArray(node)) return node.map((item, i) => (i === key ? set(item, rest) : item));
+    const before = (node ?? {}) as Record<string | number, unknown>;
+    const next = set(before[key], rest);
+    if (next === undefined) {
+      const { [key]: _, ...others } = before;
+      return others;
+    }
+    return { ...before, [key]: next };
+  };
+  return set(recipe, keysOf(path)) as Recipe;
+}
+
+/** A step's path taken apart: the list that it stands in, and its place there. */
+export function stepPlace(path: string): { list: string; index: number } | undefined {
+  const match = /^(.*steps)\[(\d+)\]$/.exec(path);
+  return match ? { list: match[1], index: Number(match[2]) } : undefined;
+}
+
+export const stepsAt = (recipe: Recipe, list: string): Step[] => (valueAt(recipe, list) as Step[] | undefined) ?? [];
+
+/** A step put into a list before the place `index`. */
+export const withStep = (recipe: Recipe, list: string, index: number, step: Step): Recipe => withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 0, step));
+
+/** A step taken out of its list. */
+export const withoutStep = (recipe: Recipe, list: string, index: number): Recipe => withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 1));
+
+/** A step moved within its list or to another; `to` counts in the list as it was before. */
+export function withStepMoved(recipe: Recipe, from: { list: string; index: number }, to: { list: string; index: number }): Recipe {
+  const step = stepsAt(recipe, from.list)[from.index];
+  const target = from.list === to.list && to.index > from.index ? to.index - 1 : to.index;
+  return withStep(withoutStep(recipe, from.list, from.index), to.list, target, step);
+}

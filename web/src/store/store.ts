@@ -1,0 +1,34 @@
+import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { useDispatch, useSelector } from 'react-redux';
+import { api, type JobRow } from './api';
+import { draftSlice } from './draft';
+import { viewSlice } from './view';
+
+/** Jobs by id as the server's events tell of them, and whether the line to the server stands. */
+const liveSlice = createSlice({
+  name: 'live',
+  initialState: { jobs: {} as Record<string, JobRow>, online: true },
+  reducers: {
+    jobTold: (state, { payload }: PayloadAction<JobRow>) => {
+      state.jobs[payload.id] = payload;
+    },
+    jobsListed: (state, { payload }: PayloadAction<JobRow[]>) => {
+      for (const job of payload) state.jobs[job.id] = job;
+    },
+    lineChanged: (state, { payload }: PayloadAction<boolean>) => {
+      state.online = payload;
+    },
+  },
+});
+
+export const { jobTold, jobsListed, lineChanged } = liveSlice.actions;
+
+export const store = configureStore({
+  reducer: { [api.reducerPath]: api.reducer, draft: draftSlice.reducer, view: viewSlice.reducer, live: liveSlice.reducer },
+  // Recipes are small, but figures and histories are not worth walking on every action.
+  middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
+});
+
+export type State = ReturnType<typeof store.getState>;
+export const useApp = useSelector.withTypes<State>();
+export const useSend = useDispatch.withTypes<typeof store.dispatch>();

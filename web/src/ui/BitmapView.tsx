@@ -1,0 +1,28 @@
+import { useEffect, useRef, useState } from 'react';
+
+/** Shows a bitmap once it is there; what was shown before stays until then. */
+export function BitmapView({ load, stamp, className = '', label }: { load: () => Promise<ImageBitmap | undefined>; stamp: string; className?: string; label?: string }) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const [drawn, setDrawn] = useState(false);
+  const loader = useRef(load);
+  loader.current = load;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp alone says when the picture is another
+  useEffect(() => {
+    let over = false;
+    loader.current().then(
+      (bitmap) => {
+        const element = canvas.current;
+        if (over || !bitmap || !element) return;
+        element.width = bitmap.width;
+        element.height = bitmap.height;
+        element.getContext('2d')?.drawImage(bitmap, 0, 0);
+        bitmap.close();
+        setDrawn(true);
+      },
+      // What cannot be drawn leaves its place empty; the screen that opens it tells why.
+      () => { if (!over) setDrawn(false); },
+    );
+    return () => { over = true; };
+  }, [stamp]);
+  return <canvas ref={canvas} aria-label={label} aria-hidden={label ? undefined : true} className={`transition-opacity duration-300 ${drawn ? 'opacity-100' : 'opacity-0'} ${className}`} />;
+}

@@ -1,0 +1,183 @@
+import { Dialog as RDialog, Slider as RSlider, Tooltip } from 'radix-ui';
+import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from 'react';
+import { X } from 'lucide-react';
+
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: 'plain' | 'lamp' | 'quiet' | 'danger'; small?: boolean };
+
+const LOOKS = {
+  plain: 'bg-shelf hover:bg-edge text-text border border-edge',
+  lamp: 'bg-lamp hover:brightness-110 text-black border border-transparent font-semibold',
+  quiet: 'bg-transparent hover:bg-shelf text-soft hover:text-text border border-transparent',
+  danger: 'bg-shelf hover:bg-ember hover:text-black text-ember border border-edge',
+};
+
+export function Button({ look = 'plain', small = false, className = '', type = 'button', ...rest }: ButtonProps) {
+  return (
+    <button
+      type={type}
+      className={`inline-flex items-center justify-center gap-1.5 rounded-md whitespace-nowrap transition-colors disabled:opacity-40 disabled:pointer-events-none ${small ? 'h-7 px-2.5 text-[12.5px]' : 'h-8 px-3.5'} ${LOOKS[look]} ${className}`}
+      {...rest}
+    />
+  );
+}
+
+/** A button that is only an icon; its name shows when the pointer rests on it. */
+export function IconButton({ label, children, active = false, className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; active?: boolean }) {
+  return (
+    <Hint text={label}>
+      <button
+        type="button"
+        aria-label={label}
+        aria-pressed={active || undefined}
+        className={`inline-flex size-7 items-center justify-center rounded-md transition-colors disabled:opacity-30 ${active ? 'bg-lamp text-black' : 'text-soft hover:bg-shelf hover:text-text'} ${className}`}
+        {...rest}
+      >
+        {children}
+      </button>
+    </Hint>
+  );
+}
+
+export function Hint({ text, children }: { text: ReactNode; children: ReactNode }) {
+  return (
+    <Tooltip.Root>
+      <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
+      <Tooltip.Portal>
+        <Tooltip.Content sideOffset={6} collisionPadding={8} className="z-50 max-w-72 rounded-md border border-rim bg-shelf px-2.5 py-1.5 text-[12.5px] leading-snug text-text shadow-xl">
+          {text}
+        </Tooltip.Content>
+      </Tooltip.Portal>
+    </Tooltip.Root>
+  );
+}
+
+export interface NumberFieldProps {
+  label: string;
+  value: number | undefined;
+  onChange: (value: number | undefined) => void;
+  onCommit?: () => void;
+  /** What stands there while nothing is given. */
+  placeholder?: string;
+  optional?: boolean;
+  min?: number;
+  max?: number;
+  digits?: number;
+  hideLabel?: boolean;
+  className?: string;
+}
+
+/** A number typed in; it counts when it is left or Enter is pressed, and what is no number goes back to what was. */
+export function NumberField({ label, value, onChange, onCommit, placeholder, optional = false, min = -Infinity, max = Infinity, digits = 6, hideLabel = false, className = '' }: NumberFieldProps) {
+  const id = useId();
+  const shown = value === undefined ? '' : String(Number(value.toPrecision(digits)));
+  const [text, setText] = useState(shown);
+  useEffect(() => setText(shown), [shown]);
+  const commit = (): void => {
+    const trimmed = text.trim().replace(',', '.').replace('−', '-');
+    if (trimmed === shown) return;
+    const number = Number(trimmed);
+    if (trimmed === '' && optional) onChange(undefined);
+    else if (trimmed !== '' && Number.isFinite(number)) onChange(Math.min(max, Math.max(min, number)));
+    else setText(shown);
+    onCommit?.();
+  };
+  return (
+    <label htmlFor={id} className={`flex items-center justify-between gap-2 ${className}`}>
+      <span className={hideLabel ? 'sr-only' : 'text-soft'}>{label}</span>
+      <input
+        id={id}
+        inputMode="decimal"
+        value={text}
+        placeholder={placeholder}
+        onChange={(event) => setText(event.target.value)}
+        onBlur={commit}
+        onKeyDown={(event) => {
+          if (event.key === 'Enter') commit();
+          if (event.key === 'Escape') setText(shown);
+          event.stopPropagation();
+        }}
+        className="figures h-7 w-24 rounded-md border border-edge bg-pit px-2 text-right text-text placeholder:text-hush focus:border-lamp"
+      />
+    </label>
+  );
+}
+
+/** A slider with its number beside it. */
+export function SliderField({ label, value, min, max, step = (max - min) / 200, onChange, onCommit, digits = 4, log = false }: { label: string; value: number; min: number; max: number; step?: number; onChange: (value: number) => void; onCommit?: () => void; digits?: number; log?: boolean }) {
+  const to = (v: number) => (log ? Math.log(v) : v);
+  const from = (v: number) => (log ? Math.exp(v) : v);
+  return (
+    <div className="grid grid-cols-[5.2rem_1fr_5.4rem] items-center gap-3">
+      <span className="truncate text-soft">{label}</span>
+      <RSlider.Root
+        className="relative flex h-7 touch-none items-center select-none"
+        min={to(min)}
+        max={to(max)}
+        step={log ? (to(max) - to(min)) / 400 : step}
+        value={[Math.min(to(max), Math.max(to(min), to(value)))]}
+        onValueChange={([v]) => onChange(log ? Number(from(v).toPrecision(4)) : Number(v.toFixed(8)))}
+        onValueCommit={() => onCommit?.()}
+        onKeyDown={(event) => event.stopPropagation()}
+      >
+        <RSlider.Track className="relative h-[3px] grow rounded-full bg-rim">
+          <RSlider.Range className="absolute h-full rounded-full bg-soft" />
+        </RSlider.Track>
+        <RSlider.Thumb aria-label={label} className="block h-4 w-2.5 rounded-[3px] border border-black/40 bg-text shadow hover:bg-lamp focus-visible:bg-lamp" />
+      </RSlider.Root>
+      <NumberField label={label} hideLabel value={value} digits={digits} min={log ? 1e-9 : -Infinity} onChange={(v) => v !== undefined && onChange(v)} onCommit={onCommit} className="[&_input]:w-full" />
+    </div>
+  );
+}
+
+/** A choice of a few words, all in sight. */
+export function Choice<T extends string>({ label, value, options, onChange }: { label: string; value: T; options: readonly { value: T; label: string; hint?: string }[]; onChange: (value: T) => void }) {
+  return (
+    <fieldset className="flex items-center justify-between gap-3">
+      <legend className="sr-only">{label}</legend>
+      <span className="text-soft" aria-hidden>{label}</span>
+      <div className="flex rounded-md border border-edge bg-pit p-0.5">
+        {options.map((option) => {
+          const button = (
+            <button
+              key={option.value}
+              type="button"
+              aria-pressed={value === option.value}
+              onClick={() => onChange(option.value)}
+              className={`h-6 rounded-[5px] px-2.5 text-[12.5px] transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
+            >
+              {option.label}
+            </button>
+          );
+          return option.hint ? <Hint key={option.value} text={option.hint}>{button}</Hint> : button;
+        })}
+      </div>
+    </fieldset>
+  );
+}
+
+export function Dialog({ open, onOpenChange, title, children, wide = false }: { open: boolean; onOpenChange: (open: boolean) => void; title: string; children: ReactNode; wide?: boolean }) {
+  return (
+    <RDialog.Root open={open} onOpenChange={onOpenChange}>
+      <RDialog.Portal>
+        <RDialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
+        <RDialog.Content aria-describedby={undefined} className={`fixed top-1/2 left-1/2 z-40 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rim bg-board p-5 shadow-2xl ${wide ? 'w-[46rem]' : 'w-[26rem]'}`}>
+          <div className="mb-4 flex items-center justify-between">
+            <RDialog.Title className="text-[16px] font-semibold">{title}</RDialog.Title>
+            {/* No hint here: it would open with the focus, and take the first Escape for itself. */}
+            <RDialog.Close aria-label="Close" title="Close" className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"><X size={16} /></RDialog.Close>
+          </div>
+          {children}
+        </RDialog.Content>
+      </RDialog.Portal>
+    </RDialog.Root>
+  );
+}
+
+/** A bar that shows how far something is. */
+export function Bar({ share, className = '' }: { share: number; className?: string }) {
+  return (
+    <div role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100} className={`h-1.5 overflow-hidden rounded-full bg-pit ${className}`}>
+      <div className="h-full rounded-full bg-lamp transition-[width] duration-150" style={{ width: `${Math.max(2, share * 100)}%` }} />
+    </div>
+  );
+}

@@ -1,0 +1,42 @@
+import { sentenceOf, UserError } from '../../core/errors';
+import type { Answer, Envelope, Request } from './protocol';
+import { WorkerScene } from './scene';
+
+const scene = new WorkerScene();
+
+async function handle(request: Request): Promise<unknown> {
+  switch (request.type) {
+    case 'scene':
+      return scene.set(request.recipe, request.stacks);
+    case 'figures':
+      scene.learn(request.figures);
+      return null;
+    case 'proof':
+      scene.prove(request.hash);
+      return null;
+    case 'draw':
+      return scene.draw(request.path, request.rect, request.level, request.display);
+    case 'probe':
+      return scene.probe(request.x, request.y, request.paths);
+    case 'histogram':
+      return scene.histogram(request.path, request.bins);
+    case 'describe':
+      return scene.describe();
+  }
+}
+
+// One at a time and in order: a recipe set while a picture is computed must not change it half-way.
+let line = Promise.resolve();
+
+self.onmessage = ({ data }: MessageEvent<Envelope>) => {
+  line = line.then(async () => {
+    try {
+      const ok = await handle(data.request);
+      const transfer = ok && typeof ok === 'object' && 'bitmap' in ok ? [ok.bitmap as ImageBitmap] : [];
+      self.postMessage({ id: data.id, ok } satisfies Answer, { transfer });
+    } catch (fault) {
+      const message = fault instanceof UserError ? sentenceOf(fault) : fault instanceof Error ? fault.message : String(fault);
+      self.postMessage({ id: data.id, fault: message } satisfies Answer);
+    }
+  });
+};

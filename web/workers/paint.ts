@@ -1,0 +1,71 @@
+import type { Raster } from '../../core/raster/raster';
+import type { PlaneTone } from '../../core/stats/tone';
+import { autoStretch } from '../../core/tone/auto';
+import { curveOf } from '../../core/tone/curves';
+
+/** Steps of the brightening table: more than eight bits can show. */
+const STEPS = 4096;
+
+/** Maps a number to 0–255; a table between black and white for what is brightened. */
+export interface Brightness {
+  readonly black: number;
+  readonly white: number;
+  readonly table?: Uint8ClampedArray;
+}
+
+/** Numbers as they are. */
+export const PLAIN: Brightness = { black: 0, white: 1 };
+
+/** Brightening for the eye: the automatic stretch of the anchor's tone, all planes alike. */
+export function brightness(tones: readonly PlaneTone[]): Brightness {
+  const { black, strength } = autoStretch({ curve: 'asinh', target: 0.17, colour: 'linked', white: tones.map(() => 1) }, tones);
+  const curve = curveOf('asinh', strength[0]);
+  const table = new Uint8ClampedArray(STEPS + 1);
+  // Steps are dense near black, where the sky lies: the table runs over the square root.
+  for (let i = 0; i <= STEPS; i++) table[i] = 255 * curve((i / STEPS) ** 2);
+  return { black: black[0], white: 1, table };
+}
+
+/** Black and white marks for cut pixels, told apart by hue and by lightness. */
+const UNDER = [40, 90, 255] as const;
+const OVER = [255, 214, 60] as const;
+
+/**
+ * A raster as RGBA, rows from the top down. No data is transparent.
+ * @param clipping marks pixels where a plane lies at or below 0, or at or above 1
+ */
+export function toRgba(raster: Raster, how: Brightness, clipping: boolean): Uint8ClampedArray<ArrayBuffer> {
+  const { width, height } = raster.rect;
+  const out = new Uint8ClampedArray(width * height * 4);
+  const [r, g, b] = raster.planes.length === 3 ? raster.planes : [raster.planes[0], raster.planes[0], raster.planes[0]];
+  const { black, white, table } = how;
+  const over = 1 / (white - black);
+  const one = (v: number): number => {
+    if (!table) return 255 * v;
+    const t = (v - black) * over;
+    return t <= 0 ? 0 : t >= 1 ? 255 : table[(Math.sqrt(t) * STEPS + 0.5) | 0];
+  };
+  for (let y = 0; y < height; y++) {
+    let at = (height - 1 - y) * width * 4;
+    for (let i = y * width; i < (y + 1) * width; i++, at += 4) {
+      const R = r[i];
+      const G = g[i];
+      const B = b[i];
+      if (R !== R || G !== G || B !== B) continue;
+      if (clipping && (R >= 1 || G >= 1 || B >= 1)) mark(out, at, OVER);
+      else if (clipping && (R <= 0 || G <= 0 || B <= 0)) mark(out, at, UNDER);
+      else {
+        out[at] = one(R);
+        out[at + 1] = one(G);
+        out[at + 2] = one(B);
+        out[at + 3] = 255;
+      }
+    }
+  }
+  return out;
+}
+
+function mark(out: Uint8ClampedArray, at: number, colour: readonly [number, number, number]): void {
+  [out[at], out[at + 1], out[at + 2]] = colour;
+  out[at + 3] = 255;
+}

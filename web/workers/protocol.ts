@@ -1,0 +1,83 @@
+import type { Figure } from '../../core/engine/figures';
+import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
+import type { Rect } from '../../core/raster/rect';
+import type { Recipe } from '../../core/recipe/schema';
+import type { Domain } from '../../core/steps/kind';
+
+/** A stack as the worker fetches it. */
+export interface WorkerStack {
+  readonly name: string;
+  readonly info: StackInfo;
+}
+
+/** How numbers become brightness on the screen; never part of the recipe. */
+export interface Display {
+  /** `bright` stretches linear data for the eye; `true` shows the numbers as they are. */
+  readonly mode: 'bright' | 'true';
+  /** Path whose tone sets the brightening; the shown node's own where left out. */
+  readonly anchor?: string;
+  /** Marks pixels cut off at black or white. */
+  readonly clipping?: boolean;
+}
+
+/** What is known of an image in the recipe. */
+export interface PathInfo {
+  readonly planes: 1 | 3;
+  readonly domain: Domain;
+  readonly hash: string;
+}
+
+export type Request =
+  | { readonly type: 'scene'; readonly recipe: Recipe; readonly stacks: readonly WorkerStack[] }
+  | { readonly type: 'figures'; readonly figures: Readonly<Record<string, Figure>> }
+  /** Full-size pixels of an image, ready as a pyramid: they take the place of what would be computed. */
+  | { readonly type: 'proof'; readonly hash: string }
+  | { readonly type: 'draw'; readonly path: string; readonly rect: Rect; readonly level: number; readonly display: Display }
+  | { readonly type: 'probe'; readonly x: number; readonly y: number; readonly paths: readonly string[] }
+  | { readonly type: 'histogram'; readonly path: string; readonly bins: number }
+  | { readonly type: 'describe' };
+
+export interface SceneReply {
+  readonly frame: Rect;
+  readonly paths: Readonly<Record<string, PathInfo>>;
+  readonly warnings: readonly Notice[];
+  readonly faults: readonly Fault[];
+}
+
+export interface DrawReply {
+  readonly bitmap: ImageBitmap;
+  /** What the bitmap shows, in the level's pixels. */
+  readonly rect: Rect;
+  readonly level: number;
+  /** Keys of figures that were only guessed. */
+  readonly guessed: readonly string[];
+  /** Whether the pixels are those of the proof. */
+  readonly proof: boolean;
+  readonly milliseconds: number;
+}
+
+export interface HistogramReply {
+  readonly low: number;
+  readonly high: number;
+  readonly planes: readonly (readonly number[])[];
+}
+
+/** What was measured, by path; and the figures of fits, for their charts. */
+export interface DescribeReply {
+  readonly measured: Readonly<Record<string, unknown>>;
+  readonly fits: Readonly<Record<string, Figure>>;
+  readonly tones: Readonly<Record<string, Figure>>;
+}
+
+export interface Replies {
+  scene: SceneReply;
+  figures: null;
+  proof: null;
+  draw: DrawReply;
+  probe: Readonly<Record<string, readonly number[]>>;
+  histogram: HistogramReply;
+  describe: DescribeReply;
+}
+
+export type Envelope = { readonly id: number; readonly request: Request };
+export type Answer = { readonly id: number; readonly ok: unknown } | { readonly id: number; readonly fault: string };

@@ -1,0 +1,214 @@
+import { buildGraph } from '../../core/engine/build';
+import { Evaluator } from '../../core/engine/evaluate';
+import type { Figure, FigureSpec } from '../../core/engine/figures';
+import type { Graph, StackInfo } from '../../core/engine/graph';
+import { measureFigure } from '../../core/engine/measure';
+import { figuresFor, keyIn, measuredOf } from '../../core/engine/plan';
+import { levelCount, levelRect } from '../../core/raster/levels';
+import type { Raster } from '../../core/raster/raster';
+import type { Rect } from '../../core/raster/rect';
+import type { Recipe } from '../../core/recipe/schema';
+import { quantiles } from '../../core/stats/quantile';
+import { histogramOf } from '../../core/stats/summary';
+import { PLAIN, brightness, toRgba } from './paint';
+import type { DescribeReply, Display, DrawReply, HistogramReply, SceneReply, WorkerStack } from './protocol';
+import { Tiles } from './tiles';
+
+/** Pixels of the level from which figures are guessed. */
+const GUESS_PIXELS = 34_000;
+
+/** Takes away what lies outside a rectangle. */
+function cutTo(raster: Raster, rect: Rect): void {
+  const { x, y, width, height } = raster.rect;
+  for (const plane of raster.planes) {
+    for (let r = 0; r < height; r++) {
+      const inside = y + r >= rect.y && y + r < rect.y + rect.height;
+      const from = inside ? Math.min(width, Math.max(0, rect.x - x)) : width;
+      const to = inside ? Math.min(width, Math.max(0, rect.x + rect.width - x)) : width;
+      plane.fill(Number.NaN, r * width, r * width + from);
+      plane.fill(Number.NaN, r * width + Math.max(from, to), (r + 1) * width);
+    }
+  }
+}
+
+/** Pixels from which a histogram is drawn: enough for its hundred-odd bins, few enough to be there at once. */
+const HISTOGRAM_PIXELS = 160_000;
+
+/** The open recipe in the worker: its graph, the figures known so far, and the guesses that stand in for the rest. */
+export class WorkerScene {
+  private readonly tiles = new Tiles();
+  private readonly figures = new Map<string, Figure>();
+  private guesses = new Map<string, Figure>();
+  /** Hashes of images whose proof is ready. */
+  private readonly proofs = new Set<string>();
+  private graph: Graph | undefined;
+  /** The recipe's own rectangle of the cloth. */
+  private wanted: Rect | undefined;
+  private stacks = new Map<string, StackInfo>();
+
+  set(recipe: Recipe, stacks: readonly WorkerStack[]): SceneReply {
+    this.stacks = new Map(stacks.map(({ name, info }) => [name, info]));
+    this.graph = buildGraph(recipe, this.stacks);
+    this.wanted = typeof recipe.cloth?.extent === 'object' ? recipe.cloth.extent : undefined;
+    // Guesses of states long gone would pile up while a slider moves.
+    if (this.guesses.size > 400) this.guesses = new Map();
+    const { nodes, byPath, frame, warnings, faults } = this.graph;
+    const paths = Object.fromEntries([...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]));
+    return { frame, paths, warnings, faults };
+  }
+
+  learn(figures: Readonly<Record<string, Figure>>): void {
+    for (const [key, figure] of Object.entries(figures)) this.figures.set(key, figure);
+  }
+
+  async draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
+    const start = performance.now();
+    const graph = this.ready();
+    const node = this.nodeOf(path);
+    const guessed = await this.settle(node);
+    const how = await this.brightnessFor(graph, node, display, guessed);
+    const proof = this.proofs.has(graph.nodes[node].hash);
+    const raster = proof ? await this.proven(graph, node, rect, level) : await this.compute(node, rect, level);
+    const extent = path === 'cloth' ? await this.extent(graph, guessed) : undefined;
+    if (extent) cutTo(raster, levelRect(extent, level));
+    const pixels = toRgba(raster, how, display.clipping === true);
+    const bitmap = await createImageBitmap(new ImageData(pixels, rect.width, rect.height));
+    return { bitmap, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
+  }
+
+  /** From now on an image's pixels come from its proof. */
+  prove(hash: string): void {
+    this.proofs.add(hash);
+  }
+
+  private async proven(graph: Graph, node: number, rect: Rect, level: number): Promise<Raster> {
+    const { planes, hash } = graph.nodes[node];
+    const { width, height } = graph.frame;
+    const pyramid: StackInfo = { id: hash, width, height, planes, domain: 'stretched' };
+    return { rect, planes: await Promise.all(Array.from({ length: planes }, (_, p) => this.tiles.window(pyramid, p, level, rect))) };
+  }
+
+  /** Values of one full-size pixel in each of the paths that can be made. */
+  async probe(x: number, y: number, paths: readonly string[]): Promise<Record<string, number[]>> {
+    const graph = this.ready();
+    const found: Record<string, number[]> = {};
+    for (const path of paths) {
+      const node = graph.byPath.get(path);
+      if (node === undefined) continue;
+      await this.settle(node);
+      const raster = await this.compute(node, { x, y, width: 1, height: 1 }, 0);
+      found[path] = raster.planes.map((plane) => plane[0]);
+    }
+    return found;
+  }
+
+  async histogram(path: string, bins: number): Promise<HistogramReply> {
+    const node = this.nodeOf(path);
+    await this.settle(node);
+    const raster = await this.whole(node, this.levelFor(HISTOGRAM_PIXELS));
+    const stretched = this.ready().nodes[node].domain !== 'linear';
+    let [low, high] = [0, 1];
+    if (!stretched) {
+      const ends = raster.planes.map((plane) => quantiles(plane, [0.0005, 0.995]));
+      low = Math.min(...ends.map(([a]) => a));
+      high = Math.max(...ends.map(([, b]) => b));
+    }
+    return { low, high, planes: raster.planes.map((plane) => histogramOf(plane, low, high, bins)) };
+  }
+
+  describe(): DescribeReply {
+    const graph = this.ready();
+    const known = new Map([...this.guesses, ...this.figures]);
+    const fits: Record<string, Figure> = {};
+    const tones: Record<string, Figure> = {};
+    for (const node of graph.nodes) {
+      node.figures.forEach((spec, i) => {
+        const figure = known.get(node.figureKeys[i]);
+        if (spec.kind === 'fit' && figure) fits[node.path] = figure;
+      });
+    }
+    for (const [path, n] of graph.byPath) {
+      const figure = known.get(keyIn(graph, { kind: 'tone', nodes: [n] }));
+      if (figure) tones[path] = figure;
+    }
+    return { measured: measuredOf(graph, graph.nodes.map((_, i) => i), known), fits, tones };
+  }
+
+  private ready(): Graph {
+    if (!this.graph) throw new Error('no recipe is open');
+    return this.graph;
+  }
+
+  private nodeOf(path: string): number {
+    const node = this.ready().byPath.get(path);
+    if (node === undefined) throw new Error('This part of the recipe cannot be shown until its fault is mended.');
+    return node;
+  }
+
+  private async brightnessFor(graph: Graph, node: number, display: Display, guessed: Set<string>) {
+    if (display.mode === 'true' || graph.nodes[node].domain !== 'linear') return PLAIN;
+    const anchor = (display.anchor !== undefined ? graph.byPath.get(display.anchor) : undefined) ?? node;
+    for (const key of await this.settle(anchor)) guessed.add(key);
+    const spec: FigureSpec = { kind: 'tone', nodes: [anchor] };
+    const key = keyIn(graph, spec);
+    const figure = await this.figure(key, spec, guessed);
+    return figure.kind === 'tone' ? brightness(figure.planes) : PLAIN;
+  }
+
+  /** The part of the frame that the finished cloth shows; undefined where that is all of it. */
+  private async extent(graph: Graph, guessed: Set<string>): Promise<Rect | undefined> {
+    if (this.wanted) return this.wanted;
+    const { common } = graph;
+    if (!common) return undefined;
+    for (const node of common.nodes) for (const key of await this.settle(node)) guessed.add(key);
+    const figure = await this.figure(keyIn(graph, common), common, guessed);
+    return figure.kind === 'common' ? figure.rect : undefined;
+  }
+
+  /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
+  private async settle(node: number): Promise<Set<string>> {
+    const guessed = new Set<string>();
+    for (const { spec, key } of figuresFor(this.ready(), node)) await this.figure(key, spec, guessed);
+    return guessed;
+  }
+
+  private async figure(key: string, spec: FigureSpec, guessed: Set<string>): Promise<Figure> {
+    const known = this.figures.get(key);
+    if (known) return known;
+    guessed.add(key);
+    const before = this.guesses.get(key);
+    if (before) return before;
+    const level = this.levelFor(GUESS_PIXELS);
+    const images = await Promise.all(spec.nodes.map((n) => this.whole(n, level)));
+    const figure = measureFigure(spec, images, level);
+    this.guesses.set(key, figure);
+    return figure;
+  }
+
+  private levelFor(pixels: number): number {
+    const { frame } = this.ready();
+    const last = levelCount(frame.width, frame.height) - 1;
+    return Math.min(last, Math.max(0, Math.ceil(Math.log2((frame.width * frame.height) / pixels) / 2)));
+  }
+
+  private whole(node: number, level: number): Promise<Raster> {
+    return this.compute(node, levelRect(this.ready().frame, level), level);
+  }
+
+  private async compute(node: number, rect: Rect, level: number): Promise<Raster> {
+    const evaluator = new Evaluator(this.ready(), new Map([...this.guesses, ...this.figures]), level);
+    const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
+    await Promise.all(
+      evaluator.needs(node, rect).map(async (need) => {
+        const stack = this.stacks.get(need.stack);
+        if (!stack) throw new Error(`the stack ${need.stack} is not there`);
+        fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels: await this.tiles.window(stack, need.plane, level, need.rect) });
+      }),
+    );
+    return evaluator.run(node, rect, (stack, plane) => {
+      const window = fetched.get(`${plane} ${stack}`);
+      if (!window) throw new Error('a window was not fetched');
+      return window;
+    });
+  }
+}

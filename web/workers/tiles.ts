@@ -1,0 +1,53 @@
+import { TILE, levelSize } from '../../core/raster/levels';
+import { copyPlane } from '../../core/raster/raster';
+import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
+import type { StackInfo } from '../../core/engine/graph';
+
+/** Bytes of tiles that are kept: a few hundred of a megabyte each. */
+const KEPT_BYTES = 384 * 2 ** 20;
+const TILE_BYTES = TILE * TILE * 4;
+
+/** Fetches pyramid tiles and keeps the ones used last. Tiles never change, so the browser's own cache serves them again as well. */
+export class Tiles {
+  private readonly kept = new Map<string, Promise<Float32Array>>();
+
+  /** The pixels of a window of a level, NaN outside the stack. */
+  async window(stack: StackInfo, plane: number, level: number, rect: Rect): Promise<Float32Array> {
+    const width = levelSize(stack.width, level);
+    const height = levelSize(stack.height, level);
+    const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
+    const part = intersect(rect, { x: 0, y: 0, width, height });
+    if (isEmpty(part)) return out;
+    const waits: Promise<void>[] = [];
+    for (let ty = Math.floor(part.y / TILE); ty * TILE < part.y + part.height; ty++) {
+      for (let tx = Math.floor(part.x / TILE); tx * TILE < part.x + part.width; tx++) {
+        const where = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE };
+        waits.push(this.tile(stack, plane, level, tx, ty).then((pixels) => copyPlane(pixels, where, out, rect)));
+      }
+    }
+    await Promise.all(waits);
+    return out;
+  }
+
+  private tile(stack: StackInfo, plane: number, level: number, tx: number, ty: number): Promise<Float32Array> {
+    const address = `/api/pixels/${stack.id}/${stack.width}/${stack.height}/${level}/${plane}/${tx}/${ty}`;
+    const known = this.kept.get(address);
+    if (known) {
+      this.kept.delete(address);
+      this.kept.set(address, known);
+      return known;
+    }
+    const fetching = fetch(address).then(async (response) => {
+      if (!response.ok) throw new Error('The pixels of a stack could not be fetched; is Owl Loom still running?');
+      return new Float32Array(await response.arrayBuffer());
+    });
+    // A tile that failed must be asked for again the next time.
+    fetching.catch(() => this.kept.delete(address));
+    this.kept.set(address, fetching);
+    for (const oldest of this.kept.keys()) {
+      if (this.kept.size * TILE_BYTES <= KEPT_BYTES) break;
+      this.kept.delete(oldest);
+    }
+    return fetching;
+  }
+}
