@@ -217,7 +217,7 @@ describe('two places, one core', () => {
     });
     const image = await openFits(memorySource('x', new Uint8Array(await readFile(join(root, 'exports', `${file}.fits`)))));
     const planes = await Promise.all([0, 1, 2].map((p) => image.readRows(p, 0, height)));
-    const { figures } = (await (await fetch(`${running.address}/api/targets/${target.id}/measure`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipe: body, paths: ['cloth'], tones: [] }) })).json()) as { figures: unknown };
+    const { figures } = (await (await fetch(`${running.address}/api/targets/${target.id}/measure`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipe: body, paths: ['cloth'], also: [] }) })).json()) as { figures: unknown };
     const worker = (await readdir(join(HOME, 'dist/web/assets'))).find((name) => /^loom\.worker.*\.js$/.test(name));
     const points = Array.from({ length: 120 }, (_, i) => ({ x: (i * 97) % width, y: (i * 61) % height }));
     const found = await page.evaluate(

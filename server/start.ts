@@ -90,7 +90,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     undo.push(() => { stopping = true; return database.stop(); });
     const data = await openData(database);
     undo.push(() => data.destroy());
-    const pool = new Pool();
+    const pool = new Pool({ gentle: true });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
     const studio: Studio = { data, pool, jobs, log, root };

@@ -1,5 +1,6 @@
 import type { Rect } from '../raster/rect';
 import type { LinearFit } from '../fit/linear';
+import type { Counts } from '../stats/summary';
 import type { PlaneTone } from '../stats/tone';
 import type { FitMethod } from '../fit/linear';
 
@@ -17,7 +18,9 @@ export type FigureSpec =
       readonly low?: number;
       readonly high?: number;
     }
-  | { readonly kind: 'common'; readonly nodes: readonly number[] };
+  | { readonly kind: 'common'; readonly nodes: readonly number[] }
+  /** How often each brightness occurs; `stretched` images are counted from 0 to 1, others where almost all of their pixels lie. */
+  | { readonly kind: 'counts'; readonly nodes: readonly [number]; readonly stretched: boolean };
 
 /** Pairs of pixels for a scatter plot: target, reference, and whether the fit kept the pixel. */
 export type ScatterSample = readonly (readonly [number, number, 0 | 1])[];
@@ -26,10 +29,11 @@ export type ScatterSample = readonly (readonly [number, number, 0 | 1])[];
 export type Figure =
   | { readonly kind: 'tone'; readonly planes: readonly PlaneTone[] }
   | { readonly kind: 'fit'; readonly planes: readonly LinearFit[]; readonly sample: ScatterSample }
-  | { readonly kind: 'common'; readonly rect: Rect };
+  | { readonly kind: 'common'; readonly rect: Rect }
+  | { readonly kind: 'counts'; readonly planes: readonly Counts[] };
 
 /** Raised whenever a measurement begins to give other numbers. */
-export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1 };
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1 };
 
 /** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
 export function asTone(figure: Figure | undefined): readonly PlaneTone[] {

@@ -3,6 +3,7 @@ import { levelRect } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import { largestCovered } from '../raster/coverage';
 import { type Rect, intersect } from '../raster/rect';
+import { countsOf } from '../stats/summary';
 import { toneOf } from '../stats/tone';
 import type { Figure, FigureSpec, ScatterSample } from './figures';
 
@@ -66,6 +67,8 @@ export function measureFigure(spec: FigureSpec, images: readonly Raster[], level
     }
     case 'fit':
       return measureFit(spec, images, level);
+    case 'counts':
+      return { kind: 'counts', planes: images[0].planes.map((plane) => countsOf(plane, spec.stretched)) };
     case 'common': {
       const { x, y, width, height } = largestCovered(images);
       const n = 2 ** level;

@@ -31,6 +31,20 @@ export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
   return planned;
 }
 
+/** A figure of an image that is wanted for people to look at, not for any pixel. */
+export interface Wanted {
+  readonly figure: 'tone' | 'counts';
+  /** Path of the image in the recipe. */
+  readonly path: string;
+}
+
+/** What to measure for a wanted figure; undefined where the path names no image that can be made. */
+export function wantedSpec(graph: Graph, { figure, path }: Wanted): FigureSpec | undefined {
+  const node = graph.byPath.get(path);
+  if (node === undefined) return undefined;
+  return figure === 'counts' ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' } : { kind: 'tone', nodes: [node] };
+}
+
 /** The nodes whose pixels a node's depend on, itself among them, inputs first. */
 export function nodesFor(graph: Graph, node: number): number[] {
   const order: number[] = [];

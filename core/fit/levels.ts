@@ -18,20 +18,30 @@ interface Side {
   readonly counts: Float64Array;
 }
 
-/** The side's signal about its sky, summed tile by tile; `counted` is scratch of the plane's size. */
-function sideOf(values: Float32Array, noise: number, input: FitInput, mask: Uint8Array, counted: Float32Array): Side {
-  const { width, height } = input;
-  for (let i = 0; i < values.length; i++) counted[i] = mask[i] ? values[i] : Number.NaN;
+/** The sky of the pixels that count, in the sky region where there is one. */
+function skyIn(values: Float32Array, { width, height, sky }: FitInput, mask: Uint8Array): number {
+  if (!sky) return skyOf(values, mask).sky;
   const whole = { x: 0, y: 0, width, height };
-  const { sky } = skyOf(input.sky ? windowOf(counted, whole, intersect(input.sky, whole)) : counted);
-  const [top] = quantiles(counted, [0.998]);
+  const place = intersect(sky, whole);
+  const counted = Float32Array.from(windowOf(values, whole, place), (v, k) => {
+    const i = (place.y + Math.floor(k / place.width)) * width + place.x + (k % place.width);
+    return mask[i] ? v : Number.NaN;
+  });
+  return skyOf(counted).sky;
+}
+
+/** The side's signal about its sky, summed tile by tile. */
+function sideOf(values: Float32Array, noise: number, input: FitInput, mask: Uint8Array): Side {
+  const { width, height } = input;
+  const sky = skyIn(values, input, mask);
+  const [top] = quantiles(values, [0.998], { mask });
   const grid = tileGrid(width, height);
   const sums = new Float64Array(grid.count);
   const counts = new Float64Array(grid.count);
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
-      const v = counted[y * width + x];
-      if (!(v <= top)) continue;
+      const v = values[y * width + x];
+      if (!(v <= top) || !mask[y * width + x]) continue;
       const tile = grid.indexOf(x, y);
       sums[tile] += (v - sky) ** 2;
       counts[tile]++;
@@ -57,9 +67,8 @@ function spreadWithout(side: Side, left: number): number {
  * 0.2 % left out), `a` brings sky onto sky. Right where two filters show different things.
  */
 export function fitLevels(input: FitInput, mask: Uint8Array, noise: PairNoise): LevelFit | undefined {
-  const scratch = new Float32Array(mask.length);
-  const x = sideOf(input.target, noise.target, input, mask, scratch);
-  const y = sideOf(input.reference, noise.reference, input, mask, scratch);
+  const x = sideOf(input.target, noise.target, input, mask);
+  const y = sideOf(input.reference, noise.reference, input, mask);
   const slope = (left: number) => spreadWithout(y, left) / spreadWithout(x, left);
   const b = slope(-1);
   if (!Number.isFinite(b) || !(b > 0)) return undefined;

@@ -1,6 +1,5 @@
 import { UserError } from '../errors';
 import { fitLevels } from './levels';
-import { finestScale } from '../stats/noise';
 import { type FitInput, type Line, type PairNoise, PairSums, countedPixels, pairNoise } from './pairs';
 import { type PixelFit, fitPixels } from './pixels';
 
@@ -37,10 +36,9 @@ const FEWEST_CLEAN = 400;
 function throughPixels(input: FitInput, mask: Uint8Array, count: number, noise: PairNoise): PixelFit | undefined {
   const first = fitPixels(input, mask, count, noise);
   if (!first || count - first.used <= CONTAMINATED * count || first.correlation < ALIKE / 2) return first;
-  const clean = (of: Float32Array) => of.map((v, i) => (mask[i] && first.keeps(input.target[i], input.reference[i]) ? v : Number.NaN));
-  const kept = { ...input, target: clean(input.target), reference: clean(input.reference) };
-  const samples = finestScale(kept.target, input.width, input.height).reduce((n, v) => n + (v === v ? 1 : 0), 0);
-  return samples < FEWEST_CLEAN ? first : (fitPixels(input, mask, count, pairNoise(kept)) ?? first);
+  const keep = mask.map((counts, i) => (counts && first.keeps(input.target[i], input.reference[i]) ? 1 : 0));
+  const { samples, ...clean } = pairNoise(input, keep);
+  return samples < FEWEST_CLEAN ? first : (fitPixels(input, mask, count, clean) ?? first);
 }
 
 function varies(mask: Uint8Array, of: Float32Array): boolean {

@@ -1,6 +1,5 @@
-import { windowOf } from '../raster/raster';
 import { type Rect, intersect } from '../raster/rect';
-import { noiseOf } from '../stats/noise';
+import { noiseSample } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 
 /** Two planes on one grid, to be brought to one brightness. */
@@ -25,12 +24,16 @@ export interface PairNoise {
   readonly reference: number;
 }
 
-/** Measures the noise of both planes. */
-export function pairNoise({ target, reference, width, height, sky }: FitInput): PairNoise {
-  const whole = { x: 0, y: 0, width, height };
-  const place = sky && sky.width >= 8 && sky.height >= 8 ? intersect(sky, whole) : whole;
-  const of = (values: Float32Array) => noiseOf(windowOf(values, whole, place), place.width, place.height) || 0;
-  return { target: of(target), reference: of(reference) };
+/**
+ * Measures the noise of both planes.
+ * @param keep 1 where a pixel counts; all do where it is left out
+ * @returns the noises, and how many pixels of the target gave its own
+ */
+export function pairNoise({ target, reference, width, height, sky }: FitInput, keep?: Uint8Array): PairNoise & { samples: number } {
+  const place = sky && sky.width >= 8 && sky.height >= 8 ? intersect(sky, { x: 0, y: 0, width, height }) : undefined;
+  const of = (values: Float32Array) => noiseSample(values, width, height, { place, keep });
+  const found = of(target);
+  return { target: found.noise || 0, reference: of(reference).noise || 0, samples: found.samples };
 }
 
 /** Sums over pairs (x target, y reference), taken about a shared origin so that they keep their digits. */

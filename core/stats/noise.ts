@@ -1,3 +1,5 @@
+import { windowOf } from '../raster/raster';
+import type { Rect } from '../raster/rect';
 import { median } from './quantile';
 
 /** Weights of the B3 spline, the starlet's smoothing, from the middle out: 6, 4 and 1 sixteenths. Starck & Murtagh 2006. */
@@ -35,30 +37,56 @@ export function finestScale(values: Float32Array, width: number, height: number)
 const ENOUGH = 2 ** 21;
 const STRIP_ROWS = 32;
 
-/** Strips of rows, evenly spread, that hold about {@link ENOUGH} pixels; the whole plane where it has no more. */
-function spreadStrips(values: Float32Array, width: number, height: number): Float32Array[] {
+/** Strips of rows, evenly spread, that hold about {@link ENOUGH} pixels; the whole rectangle where it has no more. */
+function spreadStrips(place: Rect): Rect[] {
+  const { y, width, height } = place;
   const strips = Math.floor(ENOUGH / (STRIP_ROWS * width));
-  if (width * height <= ENOUGH * 1.5 || strips < 4) return [values];
-  return Array.from({ length: strips }, (_, i) => {
-    const y = Math.floor((i * (height - STRIP_ROWS)) / (strips - 1));
-    return values.subarray(y * width, (y + STRIP_ROWS) * width);
-  });
+  if (width * height <= ENOUGH * 1.5 || strips < 4) return [place];
+  return Array.from({ length: strips }, (_, i) => ({ ...place, y: y + Math.floor((i * (height - STRIP_ROWS)) / (strips - 1)), height: STRIP_ROWS }));
+}
+
+/** What of a plane counts for its noise. */
+export interface NoiseOf {
+  /** Only pixels in here; the whole plane where it is left out. */
+  readonly place?: Rect;
+  /** 1 where a pixel counts, one for each of the plane's. */
+  readonly keep?: Uint8Array;
+}
+
+/** The plane's pixels in a strip, no data where they do not count. */
+function counted(values: Float32Array, whole: Rect, strip: Rect, keep: Uint8Array | undefined): Float32Array {
+  const pixels = windowOf(values, whole, strip);
+  if (!keep) return pixels;
+  const out = new Float32Array(pixels.length);
+  for (let y = 0, i = 0; y < strip.height; y++) {
+    const row = (strip.y + y) * whole.width + strip.x;
+    for (let x = 0; x < strip.width; x++, i++) out[i] = keep[row + x] ? pixels[i] : Number.NaN;
+  }
+  return out;
 }
 
 /**
- * The noise of a plane: 1.4826 × MAD of its finest starlet scale, over what that scale keeps of white noise. Taken at full size; of a
- * plane of more than three million pixels, strips spread over its height stand for the whole.
- * @returns NaN where no pixel has its whole 5x5 surroundings
+ * The noise of a plane: 1.4826 × MAD of its finest starlet scale, over what that scale keeps of white noise. Taken at full size; of more
+ * than three million pixels, strips spread over the height stand for the whole.
+ * @returns the noise, NaN where no pixel has its whole 5x5 surroundings, and how many have
  */
-export function noiseOf(values: Float32Array, width: number, height: number): number {
-  const strips = spreadStrips(values, width, height).map((strip) => finestScale(strip, width, strip.length / width));
-  const fine = strips.length === 1 ? strips[0] : join(strips);
+export function noiseSample(values: Float32Array, width: number, height: number, { place, keep }: NoiseOf = {}): { noise: number; samples: number } {
+  const whole = { x: 0, y: 0, width, height };
+  const fine = join(spreadStrips(place ?? whole).map((strip) => finestScale(counted(values, whole, strip, keep), strip.width, strip.height)));
   const centre = median(fine);
-  for (let i = 0; i < fine.length; i++) fine[i] = Math.abs(fine[i] - centre);
-  return (1.4826 * median(fine)) / FINEST_SCALE_SIGMA;
+  let samples = 0;
+  for (let i = 0; i < fine.length; i++) {
+    if (fine[i] === fine[i]) samples++;
+    fine[i] = Math.abs(fine[i] - centre);
+  }
+  return { noise: (1.4826 * median(fine)) / FINEST_SCALE_SIGMA, samples };
 }
 
+/** The noise alone; see {@link noiseSample}. */
+export const noiseOf = (values: Float32Array, width: number, height: number, of?: NoiseOf): number => noiseSample(values, width, height, of).noise;
+
 function join(parts: readonly Float32Array[]): Float32Array {
+  if (parts.length === 1) return parts[0];
   const out = new Float32Array(parts.reduce((sum, part) => sum + part.length, 0));
   let at = 0;
   for (const part of parts) {

@@ -12,10 +12,12 @@ function toFloat(key: number): number {
   return scratchFloat[0];
 }
 
-/** Keeps values from `low` to `high`, both counted in; NaN is never counted. */
+/** Keeps values from `low` to `high`, both counted in, and only those that a mask keeps; NaN is never counted. */
 export interface Within {
   readonly low?: number;
   readonly high?: number;
+  /** 1 where a value counts, one for each. */
+  readonly mask?: Uint8Array;
 }
 
 /** From this many values on, a sample shows where to look first. */
@@ -27,14 +29,15 @@ const SAMPLE = 32_768;
  * bracket and keeps what lies inside.
  * @returns undefined where the bracket missed or the values are too much alike for one to be small
  */
-function bracketed(values: Float32Array, q: number, low: number, high: number): number | undefined {
+function bracketed(values: Float32Array, q: number, low: number, high: number, mask: Uint8Array | undefined): number | undefined {
   const stride = Math.floor(values.length / SAMPLE);
   const sample = new Float32Array(SAMPLE);
   let m = 0;
   for (let i = 0; i < SAMPLE; i++) {
     // A scattered step keeps the sample out of the columns of the picture.
-    const v = values[i * stride + (Math.imul(i, 40503) & 0xffff) % stride];
-    if (v >= low && v <= high) sample[m++] = v;
+    const k = i * stride + (Math.imul(i, 40503) & 0xffff) % stride;
+    const v = values[k];
+    if (v >= low && v <= high && !(mask && mask[k] === 0)) sample[m++] = v;
   }
   if (m < 4096) return undefined;
   const sorted = sample.subarray(0, m).sort();
@@ -50,7 +53,7 @@ function bracketed(values: Float32Array, q: number, low: number, high: number): 
   let count = 0;
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (!(v >= low && v <= high)) continue;
+    if (!(v >= low && v <= high) || (mask && mask[i] === 0)) continue;
     n++;
     if (v < lowest) below++;
     else if (v <= highest) {
@@ -75,18 +78,19 @@ function bracketed(values: Float32Array, q: number, low: number, high: number): 
 export function quantiles(values: Float32Array, at: readonly number[], within: Within = {}): number[] {
   const low = within.low ?? Number.NEGATIVE_INFINITY;
   const high = within.high ?? Number.POSITIVE_INFINITY;
-  if (values.length < MANY) return byBits(values, at, low, high);
-  return at.map((q) => bracketed(values, q, low, high) ?? byBits(values, [q], low, high)[0]);
+  const { mask } = within;
+  if (values.length < MANY) return byBits(values, at, low, high, mask);
+  return at.map((q) => bracketed(values, q, low, high, mask) ?? byBits(values, [q], low, high, mask)[0]);
 }
 
 /** Exact quantiles in two passes: by the upper, then the lower half of the float's bits. */
-function byBits(values: Float32Array, at: readonly number[], low: number, high: number): number[] {
+function byBits(values: Float32Array, at: readonly number[], low: number, high: number, mask: Uint8Array | undefined): number[] {
   const bits = new Int32Array(values.buffer, values.byteOffset, values.length);
   const upper = new Uint32Array(65536);
   let count = 0;
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (!(v >= low && v <= high)) continue;
+    if (!(v >= low && v <= high) || (mask && mask[i] === 0)) continue;
     upper[(ordered(bits[i]) >> 16) + 32768]++;
     count++;
   }
@@ -103,7 +107,7 @@ function byBits(values: Float32Array, at: readonly number[], low: number, high: 
   const lower = Array.from(slots, () => new Uint32Array(65536));
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (!(v >= low && v <= high)) continue;
+    if (!(v >= low && v <= high) || (mask && mask[i] === 0)) continue;
     const key = ordered(bits[i]);
     const slot = slotOf[(key >> 16) + 32768];
     if (slot >= 0) lower[slot][key & 0xffff]++;

@@ -20,14 +20,14 @@ interface Histogram {
   readonly width: number;
 }
 
-function histogram(values: Float32Array, low: number, high: number): Histogram {
+function histogram(values: Float32Array, low: number, high: number, mask: Uint8Array | undefined): Histogram {
   const bins = binsFor(values.length);
   const counts = new Uint32Array(bins);
   const width = (high - low) / bins;
   const per = 1 / width;
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (v >= low && v <= high) counts[Math.min(bins - 1, Math.floor((v - low) * per))]++;
+    if (v >= low && v <= high && !(mask && mask[i] === 0)) counts[Math.min(bins - 1, Math.floor((v - low) * per))]++;
   }
   return { counts, low, width };
 }
@@ -63,22 +63,24 @@ function madAt(h: Histogram, first: number, last: number, centre: number, total:
  * The sky: the sigma-clipped median. Pixels further than 3 σ from the median are left out, σ being 1.4826 × MAD, until none is.
  * The clipping runs on a histogram that is laid anew where it shrinks; the median that comes out is exact.
  * @param values NaN is left out
+ * @param mask 1 where a value counts, one for each; all count where it is left out
  * @returns NaN and 0 pixels where nothing counts
  */
-export function skyOf(values: Float32Array): Sky {
+export function skyOf(values: Float32Array, mask?: Uint8Array): Sky {
   let low = Number.POSITIVE_INFINITY;
   let high = Number.NEGATIVE_INFINITY;
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
+    if (mask && mask[i] === 0) continue;
     if (v < low) low = v;
     if (v > high) high = v;
   }
   if (low > high) return { sky: Number.NaN, sigma: Number.NaN, used: 0 };
-  if (low === high) return { sky: low, sigma: 0, used: values.reduce((n, v) => n + (v === low ? 1 : 0), 0) };
+  if (low === high) return { sky: low, sigma: 0, used: countWithin(values, low, high, mask) };
 
   let sigma = 0;
   for (let pass = 0; pass < 12; pass++) {
-    const h = histogram(values, low, high);
+    const h = histogram(values, low, high, mask);
     const clipped = clipWithin(h);
     sigma = clipped.sigma;
     const shrunk = (clipped.high - clipped.low) / (high - low);
@@ -87,9 +89,13 @@ export function skyOf(values: Float32Array): Sky {
     high = Math.min(high, clipped.high);
     if (settled || high <= low) break;
   }
-  let used = 0;
-  for (let i = 0; i < values.length; i++) if (values[i] >= low && values[i] <= high) used++;
-  return { sky: median(values, { low, high }), sigma, used };
+  return { sky: median(values, { low, high, mask }), sigma, used: countWithin(values, low, high, mask) };
+}
+
+function countWithin(values: Float32Array, low: number, high: number, mask: Uint8Array | undefined): number {
+  let n = 0;
+  for (let i = 0; i < values.length; i++) if (values[i] >= low && values[i] <= high && !(mask && mask[i] === 0)) n++;
+  return n;
 }
 
 function clipWithin(h: Histogram): { low: number; high: number; sigma: number } {

@@ -1,5 +1,5 @@
 import { noiseOf } from './noise';
-import { median } from './quantile';
+import { median, quantiles } from './quantile';
 import { skyOf } from './sky';
 
 /** The figures of one plane that people read. */
@@ -44,10 +44,26 @@ export function summarise(values: Float32Array, width: number, height: number): 
   };
 }
 
+/** A histogram of one plane: `bins[i]` values lie in the i-th of equal parts from `low` to `high`. */
+export interface Counts {
+  readonly low: number;
+  readonly high: number;
+  readonly bins: readonly number[];
+}
+
+/** Bins of a histogram: two screen pixels each in the editors. */
+const BINS = 143;
+
 /**
- * Counts of the values from `low` to `high` in equal bins; values outside fall into the end bins.
+ * The histogram of a plane: from 0 to 1 where it is stretched, else from the 0.05 % to the 99.5 % quantile. Values outside fall into the
+ * end bins; NaN does not count.
  */
-export function histogramOf(values: Float32Array, low: number, high: number, bins: number): number[] {
+export function countsOf(values: Float32Array, stretched: boolean): Counts {
+  const [low, high] = stretched ? [0, 1] : quantiles(values, [0.0005, 0.995]);
+  return { low, high, bins: histogramOf(values, low, high, BINS) };
+}
+
+function histogramOf(values: Float32Array, low: number, high: number, bins: number): number[] {
   const counts = new Array<number>(bins).fill(0);
   const per = bins / (high - low || 1);
   for (let i = 0; i < values.length; i++) {

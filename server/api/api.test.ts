@@ -171,13 +171,13 @@ describe('recipes', () => {
   });
 
   it('are measured by a job, and known at once the next time', async () => {
-    const ask = { recipe: recipe('M'), paths: ['cloth'], tones: ['strands[0]'] };
+    const ask = { recipe: recipe('M'), paths: ['cloth'], also: [{ figure: 'tone', path: 'strands[0]' }, { figure: 'counts', path: 'strands[0]' }] };
     const first = await agent().post(`/api/targets/${target}/measure`).send(ask).expect(200);
     expect(await jobEnds(first.body.job)).toMatchObject({ state: 'done' });
     const second = await agent().post(`/api/targets/${target}/measure`).send(ask).expect(200);
     expect(second.body.job).toBeNull();
     const kinds = Object.values(second.body.figures as Record<string, { kind: string }>).map((figure) => figure.kind).sort();
-    expect(kinds).toEqual(['fit', 'tone', 'tone']);
+    expect(kinds).toEqual(['counts', 'fit', 'tone', 'tone']);
   });
 
   it('have a proof: the true full size as a pyramid, made once', async () => {
@@ -252,7 +252,7 @@ describe('jobs', () => {
     const table = running.studio.data.getRepository(JobEntity);
     const stuck = async (attempts: number) => {
       const id = crypto.randomUUID();
-      await table.insert({ id, kind: 'measure', targetId: target, title: 'Measuring', payload: { recipe: recipe('R'), paths: [], tones: [] } as never, state: 'running', result: null as never, progress: 0.4, message: null, attempts });
+      await table.insert({ id, kind: 'measure', targetId: target, title: 'Measuring', payload: { recipe: recipe('R'), paths: [], also: [] } as never, state: 'running', result: null as never, progress: 0.4, message: null, attempts });
       return id;
     };
     const again = await stuck(1);

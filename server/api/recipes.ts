@@ -80,10 +80,10 @@ export function recipeRoutes(studio: Studio): Router {
   // Known figures at once; what is missing becomes a job, after which the page asks again.
   router.post('/targets/:id/measure', route(async (request, response) => {
     const target = await targetOf(studio, request.params.id);
-    const { recipe: raw, paths, tones } = checked(measurePayload, request.body);
+    const { recipe: raw, paths, also } = checked(measurePayload, request.body);
     const recipe = parseRecipe(raw);
-    const { figures, complete } = await knownFigures(studio, target.id, { recipe, paths, tones });
-    const job = complete ? undefined : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, tones });
+    const { figures, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
+    const job = complete ? undefined : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, also });
     response.json({ figures, job: job?.id ?? null });
   }));
   // The proof of an image: its full-size pixels as a pyramid, made by a job where they are not there yet.

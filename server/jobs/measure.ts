@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Figure } from '../../core/engine/figures';
 import type { Graph } from '../../core/engine/graph';
-import { type PlannedFigure, figuresFor, keyIn } from '../../core/engine/plan';
+import { type PlannedFigure, type Wanted, figuresFor, keyIn, wantedSpec } from '../../core/engine/plan';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
@@ -13,30 +13,28 @@ export const measurePayload = z.strictObject({
   recipe: z.unknown(),
   /** Paths whose pixels are wanted. */
   paths: z.array(z.string().max(200)).max(50),
-  /** Paths whose own tone is wanted besides, for brightening. */
-  tones: z.array(z.string().max(200)).max(50),
+  /** Figures wanted besides, for people to look at. */
+  also: z.array(z.strictObject({ figure: z.enum(['tone', 'counts']), path: z.string().max(200) })).max(100),
 });
 
 export interface MeasureRequest {
   readonly recipe: Recipe;
   readonly paths: readonly string[];
-  readonly tones: readonly string[];
+  readonly also: readonly Wanted[];
 }
 
 /** The figures that a request needs, in an order in which they can be measured. */
-export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths' | 'tones'>): PlannedFigure[] {
+export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths' | 'also'>): PlannedFigure[] {
   const nodeOf = (path: string) => graph.byPath.get(path);
-  const tones = request.tones.flatMap((path) => {
-    const node = nodeOf(path);
-    if (node === undefined) return [];
-    const spec = { kind: 'tone', nodes: [node] } as const;
-    return [...figuresFor(graph, node), { spec, key: keyIn(graph, spec) }];
+  const also = request.also.flatMap((wanted) => {
+    const spec = wantedSpec(graph, wanted);
+    return spec ? [...spec.nodes.flatMap((node) => figuresFor(graph, node)), { spec, key: keyIn(graph, spec) }] : [];
   });
   const nodes = request.paths.flatMap((path) => nodeOf(path) ?? []);
   const { common } = graph;
   // The finished cloth shows only what all of its strands cover, where that is asked for.
   const extent = common && request.paths.includes('cloth') ? [...common.nodes.flatMap((node) => figuresFor(graph, node)), { spec: common, key: keyIn(graph, common) }] : [];
-  const all = [...nodes.flatMap((node) => figuresFor(graph, node)), ...extent, ...tones];
+  const all = [...nodes.flatMap((node) => figuresFor(graph, node)), ...extent, ...also];
   return [...new Map(all.map((item) => [item.key, item])).values()];
 }
 

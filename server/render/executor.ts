@@ -237,6 +237,7 @@ export class Executor {
 function joinPlanes(parts: readonly Figure[]): Figure {
   const [first] = parts;
   if (first.kind === 'tone') return { kind: 'tone', planes: parts.flatMap((part) => (part.kind === 'tone' ? part.planes : [])) };
+  if (first.kind === 'counts') return { kind: 'counts', planes: parts.flatMap((part) => (part.kind === 'counts' ? part.planes : [])) };
   if (first.kind === 'fit') return { ...first, planes: parts.flatMap((part) => (part.kind === 'fit' ? part.planes : [])) };
   return first;
 }

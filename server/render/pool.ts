@@ -26,9 +26,11 @@ export class Pool {
   private urgent = 0;
   private readonly waiting: (() => void)[] = [];
 
-  constructor(threads = availableParallelism()) {
+  /** @param gentle the threads give way to other programs: to the browser, where the page computes what is on screen */
+  constructor({ threads = availableParallelism(), gentle = false } = {}) {
     this.threads = threads;
     this.piscina = new Piscina({
+      workerData: { gentle },
       filename: fileURLToPath(WORKER),
       minThreads: 1,
       maxThreads: threads,

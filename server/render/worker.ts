@@ -1,6 +1,14 @@
+import { readlinkSync } from 'node:fs';
+import { constants, setPriority } from 'node:os';
+import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Answer } from './pool';
 import * as tasks from './tasks';
+
+// A measurement cannot be interrupted, so the system is asked to let the page's own threads go first; there a priority is a thread's own.
+if (process.platform === 'linux' && (Piscina.workerData as { gentle: boolean }).gentle) {
+  setPriority(Number(readlinkSync('/proc/thread-self').split('/').pop()), constants.priority.PRIORITY_LOW);
+}
 
 async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
   try {

@@ -19,7 +19,7 @@ async function handle(request: Request): Promise<unknown> {
     case 'probe':
       return scene.probe(request.x, request.y, request.paths);
     case 'histogram':
-      return scene.histogram(request.path, request.bins);
+      return scene.histogram(request.path);
     case 'describe':
       return scene.describe();
   }

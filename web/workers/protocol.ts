@@ -2,6 +2,7 @@ import type { Figure } from '../../core/engine/figures';
 import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
+import type { Counts } from '../../core/stats/summary';
 import type { Domain } from '../../core/steps/kind';
 
 /** A stack as the worker fetches it. */
@@ -34,7 +35,7 @@ export type Request =
   | { readonly type: 'proof'; readonly hash: string }
   | { readonly type: 'draw'; readonly path: string; readonly rect: Rect; readonly level: number; readonly display: Display }
   | { readonly type: 'probe'; readonly x: number; readonly y: number; readonly paths: readonly string[] }
-  | { readonly type: 'histogram'; readonly path: string; readonly bins: number }
+  | { readonly type: 'histogram'; readonly path: string }
   | { readonly type: 'describe' };
 
 export interface SceneReply {
@@ -56,12 +57,6 @@ export interface DrawReply {
   readonly milliseconds: number;
 }
 
-export interface HistogramReply {
-  readonly low: number;
-  readonly high: number;
-  readonly planes: readonly (readonly number[])[];
-}
-
 /** What was measured, by path; and the figures of fits, for their charts. */
 export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
@@ -75,7 +70,7 @@ export interface Replies {
   proof: null;
   draw: DrawReply;
   probe: Readonly<Record<string, readonly number[]>>;
-  histogram: HistogramReply;
+  histogram: readonly Counts[];
   describe: DescribeReply;
 }
 

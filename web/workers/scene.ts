@@ -3,15 +3,14 @@ import { Evaluator } from '../../core/engine/evaluate';
 import type { Figure, FigureSpec } from '../../core/engine/figures';
 import type { Graph, StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
-import { figuresFor, keyIn, measuredOf } from '../../core/engine/plan';
+import { figuresFor, keyIn, measuredOf, wantedSpec } from '../../core/engine/plan';
 import { levelCount, levelRect } from '../../core/raster/levels';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
-import { quantiles } from '../../core/stats/quantile';
-import { histogramOf } from '../../core/stats/summary';
+import type { Counts } from '../../core/stats/summary';
 import { PLAIN, brightness, toRgba } from './paint';
-import type { DescribeReply, Display, DrawReply, HistogramReply, SceneReply, WorkerStack } from './protocol';
+import type { DescribeReply, Display, DrawReply, SceneReply, WorkerStack } from './protocol';
 import { Tiles } from './tiles';
 
 /** Pixels of the level from which figures are guessed. */
@@ -30,9 +29,6 @@ function cutTo(raster: Raster, rect: Rect): void {
     }
   }
 }
-
-/** Pixels from which a histogram is drawn: enough for its hundred-odd bins, few enough to be there at once. */
-const HISTOGRAM_PIXELS = 160_000;
 
 /** The open recipe in the worker: its graph, the figures known so far, and the guesses that stand in for the rest. */
 export class WorkerScene {
@@ -102,18 +98,13 @@ export class WorkerScene {
     return found;
   }
 
-  async histogram(path: string, bins: number): Promise<HistogramReply> {
-    const node = this.nodeOf(path);
-    await this.settle(node);
-    const raster = await this.whole(node, this.levelFor(HISTOGRAM_PIXELS));
-    const stretched = this.ready().nodes[node].domain !== 'linear';
-    let [low, high] = [0, 1];
-    if (!stretched) {
-      const ends = raster.planes.map((plane) => quantiles(plane, [0.0005, 0.995]));
-      low = Math.min(...ends.map(([a]) => a));
-      high = Math.max(...ends.map(([, b]) => b));
-    }
-    return { low, high, planes: raster.planes.map((plane) => histogramOf(plane, low, high, bins)) };
+  /** The histogram of each plane, true where it has been measured at full size, else guessed. */
+  async histogram(path: string): Promise<readonly Counts[]> {
+    await this.settle(this.nodeOf(path));
+    const graph = this.ready();
+    const spec = wantedSpec(graph, { figure: 'counts', path });
+    const figure = spec && (await this.figure(keyIn(graph, spec), spec, new Set()));
+    return figure?.kind === 'counts' ? figure.planes : [];
   }
 
   describe(): DescribeReply {

@@ -1,3 +1,4 @@
+import type { Wanted } from '../../../core/engine/plan';
 import type { Answer, Envelope, Replies, Request } from '../../workers/protocol';
 
 type Pending = { resolve: (value: unknown) => void; reject: (fault: Error) => void };
@@ -7,6 +8,8 @@ export class EngineClient {
   private readonly worker = new Worker(new URL('../../workers/loom.worker.ts', import.meta.url), { type: 'module' });
   private readonly pending = new Map<number, Pending>();
   private next = 1;
+  /** What charts on the screen show, beside the picture: measured at full size when things rest. */
+  looked: readonly Wanted[] = [];
 
   constructor() {
     this.worker.onmessage = ({ data }: MessageEvent<Answer>) => {

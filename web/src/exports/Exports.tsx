@@ -47,9 +47,8 @@ function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
 export function Exports() {
   const { id = '' } = useParams();
   const { data: target, error } = useTargetQuery(id);
-  const { data: rows } = useExportsQuery(id);
-  if (error) return <Trouble message={faultText(error)} />;
-  if (!target || !rows) return <div className="h-full bg-pit" />;
+  const { data: rows, error: rowsError } = useExportsQuery(id);
+  if (!target || !rows) return error || rowsError ? <Trouble message={faultText(error ?? rowsError)} /> : <div className="h-full bg-pit" />;
   return (
     <div className="flex h-full flex-col">
       <Frame target={target} />

@@ -20,7 +20,7 @@ import { Viewer } from './viewer/Viewer';
 export function Loom() {
   const { id = '', recipe: recipeId = '' } = useParams();
   const { data: target, error: targetError } = useTargetQuery(id);
-  const { data: stacks } = useStacksQuery(id);
+  const { data: stacks, error: stacksError } = useStacksQuery(id);
   const { data: stored, error } = useRecipeQuery(recipeId);
   const open = useApp((state) => state.draft.id);
   const send = useSend();
@@ -38,8 +38,11 @@ export function Loom() {
     send(looked({ anchor: null }));
   }, [send]);
 
-  if (error || targetError) return <Trouble message={faultText(error ?? targetError)} />;
-  if (!target || !stacks || open !== recipeId) return <div className="h-full bg-pit" />;
+  if (!target || !stacks || open !== recipeId) {
+    // Only what has never come is a reason to show nothing: an answer that fails later must not take the open recipe off the screen.
+    const fault = error ?? targetError ?? stacksError;
+    return fault ? <Trouble message={faultText(fault)} /> : <div className="h-full bg-pit" />;
+  }
   learnFilters(stacks);
   return (
     <StacksContext value={stacks}>

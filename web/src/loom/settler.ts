@@ -1,3 +1,4 @@
+import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Domain } from '../../../core/steps/kind';
 import type { EngineClient } from '../engine/client';
@@ -85,7 +86,8 @@ export class Settler {
   private async figures({ recipe, path, anchor }: Matter, signal: AbortSignal): Promise<boolean> {
     // The strands' tones are for the noise account of the tie-up.
     const strands = recipe.strands.map((_, i) => `strands[${i}]`);
-    const request = { target: this.target, recipe, paths: [path], tones: [...new Set([anchor ?? path, ...strands])].slice(0, 50) };
+    const tones = [...new Set([anchor ?? path, ...strands])].slice(0, 50).map((of): Wanted => ({ figure: 'tone', path: of }));
+    const request = { target: this.target, recipe, paths: [path], also: [...tones, ...this.engine.looked] };
     for (let round = 0; round < 2; round++) {
       const { data } = await store.dispatch(api.endpoints.measure.initiate(request));
       if (!data || signal.aborted) return false;

@@ -15,12 +15,11 @@ import { type Start, startsFor } from './starts';
 export function Stacks() {
   const { id = '' } = useParams();
   const { data: target, error } = useTargetQuery(id);
-  const { data: stacks } = useStacksQuery(id);
+  const { data: stacks, error: stacksError } = useStacksQuery(id);
   const [chosen, setChosen] = useState<string>();
   const [add] = useAddRecipeMutation();
   const navigate = useNavigate();
-  if (error) return <Trouble message={faultText(error)} />;
-  if (!target || !stacks) return <div className="h-full bg-pit" />;
+  if (!target || !stacks) return error || stacksError ? <Trouble message={faultText(error ?? stacksError)} /> : <div className="h-full bg-pit" />;
   const rows = [...stacks].sort((a, b) => byFilter(a.filter, b.filter));
   const shown = rows.find((row) => row.id === chosen) ?? rows[0];
   const begin = async (start: Start): Promise<void> => {

@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { Figure } from '../../../core/engine/figures';
+import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { PlaneSummary } from '../../../core/stats/summary';
 
@@ -104,7 +105,7 @@ export const api = createApi({
       invalidatesTags: ['Target'],
     }),
     removeRecipe: build.mutation<void, string>({ query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
-    measure: build.mutation<{ figures: Record<string, Figure>; job: string | null }, { target: string; recipe: Recipe; paths: string[]; tones: string[] }>({
+    measure: build.mutation<{ figures: Record<string, Figure>; job: string | null }, { target: string; recipe: Recipe; paths: string[]; also: Wanted[] }>({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
     }),
     proof: build.mutation<{ pixels: string; job: string | null }, { target: string; recipe: Recipe; path: string }>({

@@ -1,10 +1,9 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
-import type { HistogramReply } from '../../../workers/protocol';
+import type { Counts } from '../../../../core/stats/summary';
 import { useSession } from '../session';
 
 const WIDTH = 286;
 const HEIGHT = 116;
-const BINS = 143;
 
 /** A place on the histogram that can be dragged. */
 export interface Handle {
@@ -14,32 +13,47 @@ export interface Handle {
   readonly onMove: (at: number) => void;
 }
 
+/** The counts of all planes on one axis, on a logarithmic scale; planes that span less have narrower bins, so they are drawn as densities. */
+function drawn(counts: readonly Counts[]): { low: number; high: number; shapes: string[] } {
+  if (counts.length === 0) return { low: 0, high: 1, shapes: [] };
+  const low = Math.min(...counts.map((plane) => plane.low));
+  const high = Math.max(...counts.map((plane) => plane.high));
+  const heights = counts.map(({ bins, low: from, high: to }) => bins.map((n) => Math.log1p((n * (high - low)) / (to - from || 1))));
+  const top = Math.max(1, ...heights.flat());
+  const shapes = counts.map((plane, p) => {
+    const x = (i: number) => ((plane.low - low + ((i + 0.5) / plane.bins.length) * (plane.high - plane.low)) / (high - low || 1)) * WIDTH;
+    const last = heights[p].length - 1;
+    return `M${x(0)} ${HEIGHT} ${heights[p].map((h, i) => `L${x(i)} ${HEIGHT - (h / top) * (HEIGHT - 8)}`).join(' ')} L${x(last)} ${HEIGHT} Z`;
+  });
+  return { low, high, shapes };
+}
+
 /** The image's numbers, counted on a logarithmic scale, with handles at the values that the step works with. */
 export function Histogram({ path, handles, curve, onEnd }: { path: string; handles: readonly Handle[]; curve?: (x: number) => number; onEnd: () => void }) {
-  const { engine, scene } = useSession();
-  const [counts, setCounts] = useState<HistogramReply>();
+  const { engine, scene, described } = useSession();
+  const [counts, setCounts] = useState<readonly Counts[]>([]);
   const [dragged, setDragged] = useState<string>();
   const svg = useRef<SVGSVGElement>(null);
   const hash = scene?.paths[path]?.hash;
 
   useEffect(() => {
+    engine.looked = [{ figure: 'counts', path }];
+    return () => { engine.looked = []; };
+  }, [engine, path]);
+
+  // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
+  useEffect(() => {
     if (!hash) return undefined;
     let over = false;
-    engine.ask({ type: 'histogram', path, bins: BINS }).then(
+    engine.ask({ type: 'histogram', path }).then(
       (reply) => { if (!over) setCounts(reply); },
-      () => { if (!over) setCounts(undefined); },
+      () => { if (!over) setCounts([]); },
     );
     return () => { over = true; };
-  }, [engine, path, hash]);
+  }, [engine, path, hash, described]);
 
-  const shapes = useMemo(() => {
-    if (!counts) return [];
-    const top = Math.log1p(Math.max(1, ...counts.planes.flat()));
-    return counts.planes.map((plane) => `M0 ${HEIGHT} ${plane.map((n, i) => `L${((i + 0.5) / BINS) * WIDTH} ${HEIGHT - (Math.log1p(n) / top) * (HEIGHT - 8)}`).join(' ')} L${WIDTH} ${HEIGHT} Z`);
-  }, [counts]);
-
-  const low = counts?.low ?? 0;
-  const high = counts?.high ?? 1;
+  const { low, high, shapes } = useMemo(() => drawn(counts), [counts]);
   const toX = (value: number) => ((value - low) / (high - low)) * WIDTH;
   const fromEvent = (clientX: number) => {
     const bounds = svg.current?.getBoundingClientRect();
@@ -63,7 +77,7 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
         }}
       >
         {shapes.map((shape, i) => <path key={colours[i]} d={shape} fill={colours[i]} fillOpacity={shapes.length === 3 ? 0.38 : 0.55} />)}
-        {curve && counts && (
+        {curve && counts.length > 0 && (
           <path
             fill="none"
             stroke="var(--color-lamp)"
