@@ -12,7 +12,7 @@ import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
-import { type Studio, prepareFolders } from './jobs/studio';
+import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
 import { Pool } from './render/pool';
 import { HOME } from './system/home';
 import { startDatabase } from './system/mariadb';
@@ -99,6 +99,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('render', renderJob(studio));
     jobs.handle('proof', proofJob(studio));
     undo.push(() => jobs.stop());
+    await sweepStacks(studio);
     server.on('request', makeApp(studio, { port: () => port, web: options.web ?? join(HOME, 'dist/web'), uploadCap: options.uploadCap }));
     await jobs.start();
     return { address: `http://127.0.0.1:${port}`, studio, stop };

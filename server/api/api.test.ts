@@ -1,4 +1,4 @@
-import { mkdtemp, readFile, readdir, rm } from 'node:fs/promises';
+import { mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -257,9 +257,14 @@ describe('jobs', () => {
     };
     const again = await stuck(1);
     const hopeless = await stuck(3);
+    const orphan = join(root, 'stacks', `${'0'.repeat(64)}.fits`);
+    await writeFile(orphan, 'left by a process that died');
+    const before = await readdir(join(root, 'stacks'));
     await running.stop();
     running = await startAll({ root, port: 0, uploadCap: 2_000_000 });
     expect(await jobEnds(hopeless)).toMatchObject({ state: 'failed', message: expect.stringMatching(/stopped the server 3 times/) });
+    // A file that no stack speaks of is gone, the others are there.
+    expect(await readdir(join(root, 'stacks'))).toEqual(before.filter((name) => !orphan.endsWith(name)));
     // It ran again: what it asks for cannot be measured in a target without stacks, and it says so.
     expect(await jobEnds(again)).toMatchObject({ state: 'failed', message: expect.stringMatching(/no stack named/) });
   });

@@ -3,6 +3,7 @@ import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { pathText } from '../../core/recipe/parse';
+import { systemFault } from '../system/faults';
 
 /** What an error looks like to the page. */
 export interface ErrorBody {
@@ -24,6 +25,7 @@ const STATUS: Record<string, number> = {
   'foreign-host': 403,
   'foreign-origin': 403,
   'database-gone': 503,
+  'disk-full': 507,
 };
 
 /** A refusal that carries more than a sentence. */
@@ -51,15 +53,6 @@ export const route =
   (request, response) =>
     work(request, response);
 
-const DATABASE_GONE = new Set(['ENOENT', 'ECONNREFUSED', 'PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ER_SERVER_SHUTDOWN', 'POOL_CLOSED']);
-
-/** True where a fault says that the database cannot be reached. */
-export function isDatabaseGone(fault: unknown): boolean {
-  if (typeof fault !== 'object' || fault === null) return false;
-  const { code, driverError } = fault as { code?: unknown; driverError?: unknown };
-  return (typeof code === 'string' && DATABASE_GONE.has(code) && !('path' in fault)) || isDatabaseGone(driverError);
-}
-
 /** Turns whatever was thrown into JSON with a code and a sentence; what is not a person's fault is logged, never shown. */
 export const errorHandler =
   (log: Logger) =>
@@ -68,7 +61,7 @@ export const errorHandler =
       next(fault);
       return;
     }
-    const known = fault instanceof UserError ? fault : systemFault(fault);
+    const known = fault instanceof UserError ? fault : faultOf(fault);
     if (!known) log.error({ fault, url: request.originalUrl }, 'a request failed');
     const error = known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
     const more = error instanceof Refusal ? error.more : {};
@@ -76,10 +69,9 @@ export const errorHandler =
     response.status(known ? (STATUS[error.code] ?? 422) : 500).json(body);
   };
 
-function systemFault(fault: unknown): UserError | undefined {
-  if (isDatabaseGone(fault)) return new UserError('database-gone', 'The database is away; nothing is lost, and Owl Loom goes on as soon as it is back.');
+function faultOf(fault: unknown): UserError | undefined {
   const { type } = (fault ?? {}) as { type?: string };
   if (type === 'entity.too.large') return new UserError('too-large', 'This is more than Owl Loom takes in one request.');
   if (type === 'entity.parse.failed') return new UserError('bad-request', 'The request is not valid JSON.');
-  return undefined;
+  return systemFault(fault);
 }

@@ -32,7 +32,7 @@ const cleanly =
     try {
       return await work(run);
     } catch (fault) {
-      if (fault instanceof UserError || run.signal.reason instanceof UserError) await dropUnused(studio, { ...importPayload.parse(run.job.payload), divisor: 1 });
+      if (!run.signal.aborted || run.signal.reason instanceof UserError) await dropUnused(studio, { ...importPayload.parse(run.job.payload), divisor: 1 });
       throw fault;
     }
   };

@@ -3,6 +3,7 @@ import { EventEmitter } from 'node:events';
 import type { Logger } from 'pino';
 import { type DataSource, In } from 'typeorm';
 import { UserError, sentenceOf } from '../../core/errors';
+import { systemFault } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
 
 /** A job that took the server down with it this often is not tried again. */
@@ -117,8 +118,9 @@ export class Jobs {
       if (this.stopping) this.log.info({ job: job.id }, 'a job was put down until the next start');
       else if (signal.aborted) await this.finish(job, { state: 'cancelled', message: 'Stopped.' });
       else {
-        if (!(fault instanceof UserError)) this.log.error({ fault, job: job.id }, 'a job failed');
-        await this.finish(job, { state: 'failed', message: sentenceOf(fault) });
+        const known = fault instanceof UserError ? fault : systemFault(fault);
+        if (!known) this.log.error({ fault, job: job.id }, 'a job failed');
+        await this.finish(job, { state: 'failed', message: sentenceOf(known ?? fault) });
       }
     } finally {
       this.running.delete(job.id);

@@ -2,11 +2,11 @@ import { existsSync } from 'node:fs';
 import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
-import type { DataSource } from 'typeorm';
+import { type DataSource, In } from 'typeorm';
 import type { Figure } from '../../core/engine/figures';
 import type { StackInfo } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
-import { MeasurementEntity, type Stack, StackEntity } from '../db/entities';
+import { JobEntity, MeasurementEntity, type Stack, StackEntity } from '../db/entities';
 import type { FigureStore } from '../render/executor';
 import type { Pool } from '../render/pool';
 import { pyramidDir } from '../render/pyramid';
@@ -94,6 +94,17 @@ export async function dropUnused(studio: Studio, stack: Pick<Stack, 'hash' | 'di
   if (left > 0) return;
   await rm(stackFile(studio.root, stack.hash), { force: true });
   await rm(pyramidDir(studio.root, pixelId(stack)), { recursive: true, force: true });
+}
+
+/** Removes files that no stack and no waiting import speaks of: the process died before they were entered, or the database was away. */
+export async function sweepStacks({ data, root }: Studio): Promise<void> {
+  const [files, stacks, waiting] = await Promise.all([
+    readdir(join(root, 'stacks')),
+    data.getRepository(StackEntity).find({ select: { hash: true } }),
+    data.getRepository(JobEntity).findBy({ kind: 'import', state: In(['queued', 'running']) }),
+  ]);
+  const spokenOf = new Set([...stacks.map(({ hash }) => hash), ...waiting.map(({ payload }) => (payload as { hash?: string }).hash)]);
+  for (const file of files) if (!spokenOf.has(file.replace(/\..*$/, ''))) await rm(join(root, 'stacks', file), { force: true });
 }
 
 /** Size of a file, 0 where there is none. */

@@ -1,0 +1,19 @@
+import { describe, expect, it } from 'vitest';
+import { systemFault } from './faults';
+
+const coded = (code: string, more: object = {}) => Object.assign(new Error(code), { code, ...more });
+
+describe('faults of the system', () => {
+  it('have a sentence where a person can mend them', () => {
+    expect(systemFault(coded('ENOSPC', { path: '/somewhere' }))).toMatchObject({ code: 'disk-full', message: expect.stringMatching(/free some space/) });
+    expect(systemFault(coded('ECONNREFUSED'))).toMatchObject({ code: 'database-gone' });
+    expect(systemFault(Object.assign(new Error('query failed'), { driverError: coded('PROTOCOL_CONNECTION_LOST') }))).toMatchObject({ code: 'database-gone' });
+  });
+
+  it('are left alone where they are our own', () => {
+    // A file that is not there is no database that is away.
+    expect(systemFault(coded('ENOENT', { path: '/var/x.fits' }))).toBeUndefined();
+    expect(systemFault(new TypeError('x is undefined'))).toBeUndefined();
+    expect(systemFault(undefined)).toBeUndefined();
+  });
+});
