@@ -55,20 +55,20 @@ export interface Counts {
 const BINS = 143;
 
 /**
- * The histogram of a plane: from 0 to 1 where it is stretched, else from the 0.05 % to the 99.5 % quantile. Values outside fall into the
- * end bins; NaN does not count.
+ * The histogram of a plane: from 0 to 1 where it is stretched, what is cut off there falling into the end bins; else from the 0.05 % to
+ * the 99.8 % quantile, and what lies outside is left out. NaN does not count.
  */
 export function countsOf(values: Float32Array, stretched: boolean): Counts {
-  const [low, high] = stretched ? [0, 1] : quantiles(values, [0.0005, 0.995]);
-  return { low, high, bins: histogramOf(values, low, high, BINS) };
+  const [low, high] = stretched ? [0, 1] : quantiles(values, [0.0005, 0.998]);
+  return { low, high, bins: histogramOf(values, low, high, BINS, stretched) };
 }
 
-function histogramOf(values: Float32Array, low: number, high: number, bins: number): number[] {
+function histogramOf(values: Float32Array, low: number, high: number, bins: number, keepsOutside: boolean): number[] {
   const counts = new Array<number>(bins).fill(0);
   const per = bins / (high - low || 1);
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (v === v) counts[Math.min(bins - 1, Math.max(0, Math.floor((v - low) * per)))]++;
+    if (keepsOutside ? v === v : v >= low && v <= high) counts[Math.min(bins - 1, Math.max(0, Math.floor((v - low) * per)))]++;
   }
   return counts;
 }
