@@ -27,7 +27,7 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
   if (!below) {
     if (opacity === 1) return top;
     const node = ctx.add({ path, kind: 'layer', inputs: [top.node], planes: top.planes, domain: top.domain, extent: top.extent, kernel: { bind: () => groundKernel(opacity) }, identity: { opacity } });
-    return { ...top, node };
+    return { ...top, node, geometry: undefined, wcs: undefined };
   }
   const { domain, mixed } = joinDomains([below.domain, top.domain]);
   if (mixed) ctx.warn(path, 'this layer joins linear and stretched images; stretch the linear one first.');
@@ -46,7 +46,7 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
     kernel: { bind: () => layerKernel(blend, opacity) },
     identity: { blend, opacity },
   });
-  return { ...below, node, planes, domain, extent };
+  return { ...below, node, planes, domain, extent, geometry: undefined, wcs: undefined };
 }
 
 /**

@@ -21,10 +21,10 @@ export function stackImage(ctx: BuildContext, source: { stack: string; plane?: '
   const picked = info.planes === 1 ? [0] : source.plane ? [PLANE_NAMES.indexOf(source.plane)] : [0, 1, 2];
   const extent = { x: 0, y: 0, width: info.width, height: info.height };
   if (info.width !== ctx.frame.width || info.height !== ctx.frame.height) {
-    ctx.warn(
+    ctx.misfits.set(path, {
       path,
-      `${source.stack} is ${info.width} x ${info.height} pixels and the frame, that of ${ctx.frameName}, is ${ctx.frame.width} x ${ctx.frame.height}; they meet at the lower left corner. Crop and place bring them together by hand; align, which registers them, is not available yet.`,
-    );
+      message: `${source.stack} is ${info.width} x ${info.height} pixels and the frame, that of ${ctx.frameName}, is ${ctx.frame.width} x ${ctx.frame.height}; they meet at the lower left corner. Give the strand an align step to register it, or a place step to do so by hand.`,
+    });
   }
   const planes = picked.length as 1 | 3;
   const node = ctx.add({
@@ -37,7 +37,7 @@ export function stackImage(ctx: BuildContext, source: { stack: string; plane?: '
     stack: { name: source.stack, planes: picked },
     identity: [info.id, picked],
   });
-  return { node, planes, domain: info.domain, extent, origin: extent, exposure: info.exposure };
+  return { node, planes, domain: info.domain, extent, origin: extent, exposure: info.exposure, wcs: info.wcs };
 }
 
 function colourImage(ctx: BuildContext, hex: string, path: string): Image {

@@ -2,8 +2,10 @@ import { partKernel } from '../blend/layer';
 import { UserError } from '../errors';
 import type { Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
-import type { Domain } from '../steps/kind';
+import type { Rect } from '../raster/rect';
+import type { BuiltStep, Domain, StepKind, StepPlace } from '../steps/kind';
 import type { BuildContext, Image } from './context';
+import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 
 const EXTRAS = new Set(['do', 'off', 'name', 'opacity', 'mask', 'hold']);
 
@@ -28,33 +30,65 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
   if (kind.takes.planes === 'colour' && input.planes === 1) throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
   checkDomain(ctx, step, kind.takes.domain, input.domain, path);
   const others = (kind.strands?.(params) ?? []).map((id) => ctx.strand(id, path));
-  const built = kind.build(params, { input, others, sky: ctx.recipe.sky, origin: input.origin, hold: step.hold, path });
-  const domain = kind.gives.domain === 'same' ? input.domain : kind.gives.domain;
+  const place: StepPlace = { input, others, sky: ctx.recipe.sky, origin: input.origin, frame: ctx.frame, hold: step.hold, path };
+  const identity = { version: kind.version, params, hold: step.hold, others: others.map((o) => ctx.nodes[o.node].hash) };
+  const after = kind.move ? moved(ctx, input, kind.move(params, place), identity, path) : built(ctx, input, kind, kind.build?.(params, place), identity, path);
+  return inPart(ctx, input, after, step.opacity ?? 1, kind.affine === true, path);
+}
+
+/** A further move joins those before it: the pixels are resampled once, from the image that was not moved yet. */
+function moved(ctx: BuildContext, input: Image, move: Move, identity: unknown, path: string): Image {
+  const list = path.slice(0, path.lastIndexOf('.'));
+  for (const source of ['from', 'of']) ctx.misfits.delete(`${list}.${source}`);
+  const before = input.geometry ?? { node: input.node, extent: input.extent, moves: [] };
+  const geometry: Geometry = { ...before, moves: [...before.moves, { ...move, identity: [identity, move.identity] }] };
+  const extent = movedExtent(geometry, ctx.frame);
   const node = ctx.add({
     path,
-    kind: step.do,
-    inputs: [input.node],
-    planes: built.planes,
-    domain,
-    extent: built.extent,
-    kernel: built.kernel,
-    figures: built.figures,
-    identity: { version: kind.version, params, hold: step.hold, others: others.map((o) => ctx.nodes[o.node].hash), sky: built.figures.length ? ctx.recipe.sky : undefined },
+    kind: 'move',
+    inputs: [geometry.node],
+    planes: input.planes,
+    domain: input.domain,
+    extent,
+    kernel: movesKernel(geometry.moves),
+    figures: geometry.moves.flatMap((m) => m.figures),
+    identity: { moves: geometry.moves.map((m) => m.identity), measured: geometry.moves.flatMap((m) => m.figures.map((spec) => ctx.keyOf(spec))) },
   });
-  const after: Image = { ...input, node, planes: built.planes, domain, extent: built.extent };
-  const opacity = step.opacity ?? 1;
+  return { ...input, node, extent, geometry, wcs: undefined };
+}
+
+function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep | undefined, identity: object, path: string): Image {
+  if (!step) throw new Error(`${kind.do} does nothing`);
+  const domain = kind.gives.domain === 'same' ? input.domain : kind.gives.domain;
+  const sky = step.figures.length ? ctx.recipe.sky : undefined;
+  const over = (from: number, extent: Rect): number =>
+    ctx.add({
+      path,
+      kind: kind.do,
+      inputs: [from, ...(step.reads ?? [])],
+      planes: step.planes,
+      domain,
+      extent,
+      kernel: step.kernel,
+      figures: step.figures,
+      identity: { ...identity, sky, measured: step.figures.map((spec) => ctx.keyOf(spec)) },
+    });
+  const node = over(input.node, step.extent);
+  // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
+  const { geometry } = input;
+  const carried = geometry && kind.affine && !step.reads?.length ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
+  return { ...input, node, planes: step.planes, domain, extent: step.extent, geometry: carried };
+}
+
+/** A step taken in part: `before + (after − before) · opacity`. */
+function inPart(ctx: BuildContext, before: Image, after: Image, opacity: number, affine: boolean, path: string): Image {
   if (opacity === 1) return after;
-  const part = ctx.add({
-    path,
-    kind: 'part',
-    inputs: [input.node, node],
-    planes: built.planes,
-    domain,
-    extent: built.extent,
-    kernel: { bind: () => partKernel(opacity) },
-    identity: opacity,
-  });
-  return { ...after, node: part };
+  const mixed = (from: number, to: number, extent: Rect): number =>
+    ctx.add({ path, kind: 'part', inputs: [from, to], planes: after.planes, domain: after.domain, extent, kernel: { bind: () => partKernel(opacity) }, identity: opacity });
+  const node = mixed(before.node, after.node, after.extent);
+  const { geometry } = after;
+  const carried = geometry && before.geometry && affine ? { ...geometry, node: mixed(before.geometry.node, geometry.node, geometry.extent) } : undefined;
+  return { ...after, node, geometry: carried };
 }
 
 /**

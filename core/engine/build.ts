@@ -134,7 +134,7 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
     layers: ctx.layers,
     cloth: cloth?.node,
     common: recipe.cloth?.extent === 'common' && inUse.length > 0 ? { kind: 'common', nodes: inUse } : undefined,
-    warnings: ctx.warnings,
+    warnings: [...ctx.misfits.values(), ...ctx.warnings],
     faults: ctx.faults,
   };
 }

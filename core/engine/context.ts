@@ -3,6 +3,7 @@ import type { Rect } from '../raster/rect';
 import type { Recipe } from '../recipe/schema';
 import type { ImageInfo, Kernel } from '../steps/kind';
 import type { FigureSpec } from './figures';
+import type { Geometry } from './geometry';
 import { type Fault, type GraphNode, type Notice, type StackInfo, figureKey } from './graph';
 import { keyOf } from './hash';
 
@@ -11,6 +12,8 @@ export interface Image extends ImageInfo {
   /** The strand's own picture, about whose middle it is placed. */
   readonly origin: Rect;
   readonly exposure?: number;
+  /** Its moves so far, so that further ones join them in one resampling. */
+  readonly geometry?: Geometry;
 }
 
 /** What goes into a new node. */
@@ -53,11 +56,19 @@ export class BuildContext {
       ...rest,
       node: index,
       figures,
-      figureKeys: figures.map((spec) => figureKey(spec, hashOf)),
+      figureKeys: figures.map((spec) => this.keyOf(spec)),
       hash: keyOf({ kind: node.kind, identity, inputs: node.inputs.map(hashOf), frame: this.frame }),
     });
     return index;
   }
+
+  /** The key of a figure of images in this graph. */
+  keyOf(spec: FigureSpec): string {
+    return figureKey(spec, (n) => this.nodes[n].hash);
+  }
+
+  /** Warns that a stack has another size than the frame, unless a move brings it there. */
+  readonly misfits = new Map<string, Notice>();
 
   warn(path: string, message: string): void {
     if (!this.warnings.some((w) => w.path === path && w.message === message)) this.warnings.push({ path, message });

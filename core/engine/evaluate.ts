@@ -24,9 +24,24 @@ export class MissingFigure extends Error {
 /** Pixels that a run of pointwise steps works on at a time: all its scratch stays in the processor's cache. */
 const STRIP = 8192;
 
+function figuresOf(node: GraphNode, figures: ReadonlyMap<string, Figure>): Figure[] {
+  return node.figureKeys.map((key) => {
+    const figure = figures.get(key);
+    if (!figure) throw new MissingFigure(key);
+    return figure;
+  });
+}
+
+/** The window of its i-th input that a node needs for a window of its own. */
+export const windowNeeded = (node: GraphNode, window: Rect, level: number, i: number, figures: ReadonlyMap<string, Figure>): Rect =>
+  node.kernel?.needs?.(window, level, i, figuresOf(node, figures)) ?? window;
+
+const uncounted = (): void => undefined;
+
 /** Computes windows of a graph's nodes at one level, once their figures are known. */
 export class Evaluator {
   private readonly bound = new Map<number, Apply>();
+  private asked: Rect = { x: 0, y: 0, width: 0, height: 0 };
   private readonly orders = new Map<number, { order: number[]; frontier: number[] }>();
   /** Pixels counted on the way, by node. */
   readonly tallies = new Map<number, number>();
@@ -38,6 +53,8 @@ export class Evaluator {
     private readonly figures: ReadonlyMap<string, Figure>,
     private readonly level: number,
     private readonly clock?: () => number,
+    /** Images that have been made already, whole; what lies outside them is no data. */
+    private readonly given: ReadonlyMap<number, Raster> = new Map(),
   ) {}
 
   /** The windows of stacks that a window of a node needs. */
@@ -48,6 +65,7 @@ export class Evaluator {
       const mark = `${index}:${window.x},${window.y},${window.width},${window.height}`;
       if (seen.has(mark)) return;
       seen.add(mark);
+      if (this.given.has(index)) return;
       const here = this.graph.nodes[index];
       if (here.stack) {
         for (const plane of here.stack.planes) {
@@ -57,7 +75,7 @@ export class Evaluator {
         }
         return;
       }
-      here.inputs.forEach((input, i) => walk(input, here.kernel?.needs?.(window, this.level, i) ?? window));
+      here.inputs.forEach((input, i) => walk(input, windowNeeded(here, window, this.level, i, this.figures)));
     };
     walk(node, rect);
     return [...found.values()];
@@ -65,19 +83,21 @@ export class Evaluator {
 
   /** The pixels of a window. */
   run(node: number, rect: Rect, fetched: Fetched): Raster {
+    this.asked = rect;
     return this.make(node, rect, fetched);
   }
 
   private make(index: number, rect: Rect, fetched: Fetched): Raster {
     const node = this.graph.nodes[index];
     if (isEmpty(rect)) return newRaster(rect, node.planes);
+    const known = this.given.get(index);
+    if (known) return { rect, planes: known.planes.map((plane) => windowOf(plane, known.rect, rect)) };
     if (node.stack) {
       const { name, planes } = node.stack;
       return { rect, planes: planes.map((p) => window(fetched(name, p), rect)) };
     }
     if (!node.kernel?.needs) return this.strips(index, rect, fetched);
-    const { needs } = node.kernel;
-    const inputs = node.inputs.map((input, i) => this.make(input, needs(rect, this.level, i), fetched));
+    const inputs = node.inputs.map((input, i) => this.make(input, windowNeeded(node, rect, this.level, i, this.figures), fetched));
     const out = newRaster(rect, node.planes);
     this.applyOf(node)(inputs, out, this.tallyOf(index));
     return out;
@@ -90,8 +110,13 @@ export class Evaluator {
     const rows = Math.max(1, Math.min(rect.height, Math.floor(STRIP / rect.width)));
     const scratch = new Map(order.map((index) => [index, index === root ? undefined : newRaster({ ...rect, height: rows }, this.graph.nodes[index].planes)]));
     const out = newRaster(rect, this.graph.nodes[root].planes);
-    for (let y = 0; y < rect.height; y += rows) {
-      const strip: Rect = { x: rect.x, y: rect.y + y, width: rect.width, height: Math.min(rows, rect.height - y) };
+    // Strips end where the rows that were asked for begin and end: only there are pixels counted, or rows that neighbours need would count twice.
+    const edges = [this.asked.y, this.asked.y + this.asked.height].filter((y) => y > rect.y && y < rect.y + rect.height);
+    for (let y = rect.y; y < rect.y + rect.height; ) {
+      const end = Math.min(y + rows, rect.y + rect.height, ...edges.filter((edge) => edge > y));
+      const strip: Rect = { x: rect.x, y, width: rect.width, height: end - y };
+      const counts = y >= this.asked.y && end <= this.asked.y + this.asked.height;
+      y = end;
       const done = new Map<number, Raster>();
       const inputOf = (index: number): Raster => {
         const here = done.get(index);
@@ -105,7 +130,7 @@ export class Evaluator {
         const held = scratch.get(index);
         const planes = held ? held.planes.map((plane) => plane.subarray(0, strip.width * strip.height)) : out.planes.map((plane) => windowOf(plane, rect, strip));
         const target: Raster = { rect: strip, planes };
-        this.applyOf(node)(node.inputs.map(inputOf), target, this.tallyOf(index));
+        this.applyOf(node)(node.inputs.map(inputOf), target, counts ? this.tallyOf(index) : uncounted);
         done.set(index, target);
       }
     }
@@ -123,7 +148,7 @@ export class Evaluator {
       if (seen.has(index)) return;
       seen.add(index);
       const node = this.graph.nodes[index];
-      if (node.stack || node.kernel?.needs) frontier.add(index);
+      if (node.stack || node.kernel?.needs || this.given.has(index)) frontier.add(index);
       else {
         node.inputs.forEach(visit);
         order.push(index);
@@ -139,12 +164,7 @@ export class Evaluator {
     const known = this.bound.get(node.node);
     if (known) return known;
     if (!node.kernel) throw new Error(`node ${node.kind} has no kernel`);
-    const figures = node.figureKeys.map((key) => {
-      const figure = this.figures.get(key);
-      if (!figure) throw new MissingFigure(key);
-      return figure;
-    });
-    const apply = this.timed(node.node, node.kernel.bind(figures, this.level));
+    const apply = this.timed(node.node, node.kernel.bind(figuresOf(node, this.figures), this.level));
     this.bound.set(node.node, apply);
     return apply;
   }

@@ -1,5 +1,7 @@
 import type { Rect } from '../raster/rect';
 import type { LinearFit } from '../fit/linear';
+import type { Alignment } from '../align/align';
+import type { AlignModel } from '../align/solve';
 import type { Counts } from '../stats/summary';
 import type { PlaneTone } from '../stats/tone';
 import type { FitMethod } from '../fit/linear';
@@ -19,6 +21,8 @@ export type FigureSpec =
       readonly high?: number;
     }
   | { readonly kind: 'common'; readonly nodes: readonly number[] }
+  /** How the first image lies on the second. */
+  | { readonly kind: 'align'; readonly nodes: readonly [number, number]; readonly model: AlignModel }
   /** How often each brightness occurs; `stretched` images are counted from 0 to 1, others where almost all of their pixels lie. */
   | { readonly kind: 'counts'; readonly nodes: readonly [number]; readonly stretched: boolean };
 
@@ -30,15 +34,25 @@ export type Figure =
   | { readonly kind: 'tone'; readonly planes: readonly PlaneTone[] }
   | { readonly kind: 'fit'; readonly planes: readonly LinearFit[]; readonly sample: ScatterSample }
   | { readonly kind: 'common'; readonly rect: Rect }
+  | ({ readonly kind: 'align' } & Alignment)
   | { readonly kind: 'counts'; readonly planes: readonly Counts[] };
 
+/** Kinds of figures that are measured on the image's own place, not on the frame. */
+export const OWN_PLACE: ReadonlySet<FigureSpec['kind']> = new Set(['align']);
+
 /** Raised whenever a measurement begins to give other numbers. */
-export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1 };
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1 };
 
 /** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
 export function asTone(figure: Figure | undefined): readonly PlaneTone[] {
   if (figure?.kind !== 'tone') throw new Error('a tone figure is missing');
   return figure.planes;
+}
+
+/** The figure as an alignment. */
+export function asAlignment(figure: Figure | undefined): Alignment {
+  if (figure?.kind !== 'align') throw new Error('an alignment is missing');
+  return figure;
 }
 
 /** The figure as a linear fit. */

@@ -1,5 +1,6 @@
 import type { Rect } from '../raster/rect';
-import type { Domain, ImageInfo, Kernel } from '../steps/kind';
+import type { Wcs } from '../align/wcs';
+import type { Domain, ImageInfo, Kernel, UnusableWcs } from '../steps/kind';
 import type { FigureSpec } from './figures';
 import { FIGURE_VERSIONS } from './figures';
 import { keyOf } from './hash';
@@ -14,6 +15,8 @@ export interface StackInfo {
   readonly domain: 'linear' | 'stretched';
   /** Seconds. */
   readonly exposure?: number;
+  /** Where its file says that it lies on the sky. */
+  readonly wcs?: Wcs | UnusableWcs;
 }
 
 /** One image in the making: pixels of a stack, or a kernel over other nodes. */

@@ -1,5 +1,6 @@
 import { type LinearFit, linearFit } from '../fit/linear';
-import { levelRect } from '../raster/levels';
+import { alignStars, starsToMatch } from '../align/align';
+import { levelRect, toFull } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import { largestCovered } from '../raster/coverage';
 import { type Rect, intersect } from '../raster/rect';
@@ -44,6 +45,13 @@ function measureFit(spec: Extract<FigureSpec, { kind: 'fit' }>, images: readonly
   return { kind: 'fit', planes, sample };
 }
 
+/** The first plane of each image tells where its stars are; of a colour image, green, which lies between the others. */
+function measureAlign(spec: Extract<FigureSpec, { kind: 'align' }>, images: readonly Raster[], level: number): Figure {
+  const [target, reference] = images.map(({ rect, planes }) => starsToMatch({ plane: planes[planes.length === 3 ? 1 : 0], ...rect }));
+  const full = (stars: typeof target) => stars.map((star) => ({ ...star, x: toFull(star.x, level), y: toFull(star.y, level) }));
+  return { kind: 'align', ...alignStars(full(target), full(reference), spec.model) };
+}
+
 const shifted = (rect: Rect, origin: Rect): Rect => ({ ...rect, x: rect.x - origin.x, y: rect.y - origin.y });
 
 /**
@@ -67,6 +75,8 @@ export function measureFigure(spec: FigureSpec, images: readonly Raster[], level
     }
     case 'fit':
       return measureFit(spec, images, level);
+    case 'align':
+      return measureAlign(spec, images, level);
     case 'counts':
       return { kind: 'counts', planes: images[0].planes.map((plane) => countsOf(plane, spec.stretched)) };
     case 'common': {

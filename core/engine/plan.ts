@@ -1,4 +1,5 @@
-import type { Figure, FigureSpec } from './figures';
+import { type Figure, type FigureSpec, OWN_PLACE } from './figures';
+import type { Rect } from '../raster/rect';
 import { type Graph, type Notice, figureKey } from './graph';
 
 /** A figure that must be measured, with its key. */
@@ -9,6 +10,12 @@ export interface PlannedFigure {
 
 /** The key of a figure in a graph. */
 export const keyIn = (graph: Graph, spec: FigureSpec): string => figureKey(spec, (node) => graph.nodes[node].hash);
+
+/**
+ * Where an image is measured: on the frame; on its own place where it is still to be brought onto the frame.
+ * @param i which of the figure's images
+ */
+export const measuredRect = (graph: Graph, spec: FigureSpec, i: number): Rect => (OWN_PLACE.has(spec.kind) ? graph.nodes[spec.nodes[i]].extent : graph.frame);
 
 /** The figures that a node's pixels depend on, in an order in which each can be measured when its turn comes. */
 export function figuresFor(graph: Graph, node: number): PlannedFigure[] {

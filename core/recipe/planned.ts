@@ -14,7 +14,6 @@ const starTaking = {
 };
 
 export const PLANNED = {
-  align: z.strictObject({ to: z.string(), by: z.enum(['stars', 'wcs']).default('stars'), model: z.enum(['shift', 'similarity', 'affine']).default('similarity') }),
   gradient: z.strictObject({
     model: z.enum(['polynomial', 'spline']).default('spline'),
     degree: z.int().min(1).max(4).default(2),

@@ -1,6 +1,7 @@
 import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 import { background } from './background';
+import { apertureFor, photometer } from './photometry';
 
 /** A star as measured on one plane. Positions in pixels, centres at whole numbers. */
 export interface Star {
@@ -13,6 +14,9 @@ export interface Star {
   /** Shorter over longer axis, 0 to 1. */
   readonly round: number;
   readonly saturated: boolean;
+  /** Light in an aperture of 1.4 FWHM over the local sky, and its error; see core/stars/photometry. */
+  readonly flux: number;
+  readonly fluxError: number;
 }
 
 /** How many stars there are and how wide they are in the middle. */
@@ -141,7 +145,10 @@ export function findStars(values: Float32Array, width: number, height: number, t
       if (!(sum > 2.4 * threshold * noise) || sum < 1.6 * peak) continue;
       const shape = shapeOf(flat, width, height, x, y, base);
       if (!shape || shape.fwhm < 1 || shape.fwhm > 12 || shape.round < 0.5) continue;
-      stars.push({ ...shape, peak, saturated: values[at] >= ceiling });
+      const light = photometer(values, width, height, shape.x, shape.y, apertureFor(shape.fwhm));
+      // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
+      if (!light || !(light.flux > 0)) continue;
+      stars.push({ ...shape, peak, saturated: values[at] >= ceiling, flux: light.flux, fluxError: light.fluxError });
     }
   }
   return stars;

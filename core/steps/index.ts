@@ -1,4 +1,5 @@
 import type { StepKind } from './kind';
+import { align } from './align';
 import { crop } from './crop';
 import { levelSky } from './level-sky';
 import { levels } from './levels';
@@ -10,5 +11,5 @@ import { tint } from './tint';
 
 /** Every step kind that works, by its name. Adding one is adding it here. */
 export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
-  [crop, levelSky, levels, linearFitStep, place, scale, stretch, tint].map((kind) => [kind.do, kind]),
+  [align, crop, levelSky, levels, linearFitStep, place, scale, stretch, tint].map((kind) => [kind.do, kind]),
 );

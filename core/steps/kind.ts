@@ -2,6 +2,8 @@ import type { z } from 'zod';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import type { Figure, FigureSpec } from '../engine/figures';
+import type { Move } from '../engine/geometry';
+import type { Wcs } from '../align/wcs';
 
 /** Whether numbers still follow the light, or have been through a stretch. `either` is plain colour, which goes with both. */
 export type Domain = 'linear' | 'stretched' | 'either';
@@ -15,7 +17,7 @@ export type Apply = (inputs: readonly Raster[], out: Raster, tally: Tally) => vo
 /** What a step does to pixels, with its parameters in it. */
 export interface Kernel {
   /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
-  needs?(rect: Rect, level: number, input: number): Rect;
+  needs?(rect: Rect, level: number, input: number, figures: readonly Figure[]): Rect;
   /** Takes the measured figures in and gives the function that works at this level. */
   bind(figures: readonly Figure[], level: number): Apply;
   /** What the report says was measured; left out where nothing was. */
@@ -29,6 +31,13 @@ export interface ImageInfo {
   readonly domain: Domain;
   /** Where it can have data, in frame pixels at full size. */
   readonly extent: Rect;
+  /** Where its file says that it lies on the sky; only as long as it has not been moved. */
+  readonly wcs?: Wcs | UnusableWcs;
+}
+
+/** Why a file's place on the sky cannot be used. */
+export interface UnusableWcs {
+  readonly trouble: string;
 }
 
 /** What a step kind may ask about the recipe it stands in. */
@@ -40,6 +49,8 @@ export interface StepPlace {
   readonly sky?: Rect;
   /** Where automatic geometry turns about: the middle of the strand's own picture. */
   readonly origin: Rect;
+  /** The recipe's frame. */
+  readonly frame: Rect;
   /** Figures pinned by the step's `hold`. */
   readonly hold?: Readonly<Record<string, number | string | number[]>>;
   /** Path of the step, for errors. */
@@ -52,6 +63,8 @@ export interface BuiltStep {
   readonly figures: readonly FigureSpec[];
   readonly planes: 1 | 3;
   readonly extent: Rect;
+  /** Nodes of other images whose pixels the kernel reads, as its inputs after the first. */
+  readonly reads?: readonly number[];
 }
 
 /** One operation on a strand: a module of its own, which is all that the engine knows of it. */
@@ -64,7 +77,12 @@ export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly gives: { readonly domain: 'same' | Domain };
   /** Ids of other strands that the step reads. */
   strands?(params: z.output<S>): string[];
-  build(params: z.output<S>, place: StepPlace): BuiltStep;
+  /** True where the step is `a + b·x` at every pixel: it may then go before or after a move without a difference. */
+  readonly affine?: boolean;
+  /** What the step does to pixels; left out by steps that only move the image. */
+  build?(params: z.output<S>, place: StepPlace): BuiltStep;
+  /** Where the step moves the image. Moves of one strand are made in one resampling. */
+  move?(params: z.output<S>, place: StepPlace): Move;
 }
 
 /** Gives a step kind its parameter type; the engine holds all kinds in one list. */

@@ -14,6 +14,7 @@ export const levelSky = stepKind({
   params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  affine: true,
   build: (p, { input, sky, hold }) => {
     const held = hold?.sky;
     const pinned = typeof held === 'number' || Array.isArray(held) ? spread(held, input.planes) : undefined;

@@ -21,6 +21,7 @@ export const linearFitStep = stepKind({
   }),
   takes: { planes: 'either', domain: 'linear' },
   gives: { domain: 'same' },
+  affine: true,
   strands: (p) => [p.to],
   build: (p, { input, others, sky, hold, path }) => {
     const reference = others[0];

@@ -1,40 +1,15 @@
 import { z } from 'zod';
-import { UserError } from '../errors';
-import { toFull, toLevel } from '../raster/levels';
+import { type Affine, isWholePixels } from '../align/affine';
 import type { Rect } from '../raster/rect';
 import { stepKind } from './kind';
 
-/** A map of whole pixels: `x' = xx·x + xy·y + tx`, `y' = yx·x + yy·y + ty`, the four factors −1, 0 or 1. */
-export interface GridMap {
-  readonly xx: number;
-  readonly xy: number;
-  readonly yx: number;
-  readonly yy: number;
-  readonly tx: number;
-  readonly ty: number;
-}
-
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
-export function turnAndFlip(turn: 0 | 90 | 180 | 270, flip: 'none' | 'horizontal' | 'vertical'): Omit<GridMap, 'tx' | 'ty'> {
+export function turnAndFlip(turn: 0 | 90 | 180 | 270, flip: 'none' | 'horizontal' | 'vertical'): Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'> {
   const [cos, sin] = { 0: [1, 0], 90: [0, 1], 180: [-1, 0], 270: [0, -1] }[turn];
   const fx = flip === 'horizontal' ? -1 : 1;
   const fy = flip === 'vertical' ? -1 : 1;
   // Adding 0 turns −0 into 0, which compares and prints as people expect.
   return { xx: fx * cos + 0, xy: -fx * sin + 0, yx: fy * sin + 0, yy: fy * cos + 0 };
-}
-
-/** The map that undoes another: for these factors the inverse is the transpose. */
-export function inverse(m: GridMap): GridMap {
-  const linear = { xx: m.xx, xy: m.yx, yx: m.xy, yy: m.yy };
-  return { ...linear, tx: -(linear.xx * m.tx + linear.xy * m.ty) + 0, ty: -(linear.yx * m.tx + linear.yy * m.ty) + 0 };
-}
-
-/** Where a rectangle of pixels goes. */
-export function mapRect(m: GridMap, r: Rect): Rect {
-  const corner = (x: number, y: number) => [m.xx * x + m.xy * y + m.tx, m.yx * x + m.yy * y + m.ty];
-  const [x0, y0] = corner(r.x, r.y);
-  const [x1, y1] = corner(r.x + r.width - 1, r.y + r.height - 1);
-  return { x: Math.min(x0, x1), y: Math.min(y0, y1), width: Math.abs(x1 - x0) + 1, height: Math.abs(y1 - y0) + 1 };
 }
 
 const params = z.strictObject({
@@ -43,70 +18,44 @@ const params = z.strictObject({
   degrees: z.number().default(0),
   dx: z.number().default(0),
   dy: z.number().default(0),
-  size: z.number().positive().default(1),
+  size: z.number().positive().max(100).default(1),
 });
 
+/** A map about the middle of a rectangle of pixels, with a shift after it. */
+function aboutMiddle(linear: Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'>, { x, y, width, height }: Rect, dx: number, dy: number): Affine {
+  const cx = x + (width - 1) / 2;
+  const cy = y + (height - 1) / 2;
+  return { ...linear, tx: cx - linear.xx * cx - linear.xy * cy + dx, ty: cy - linear.yx * cx - linear.yy * cy + dy };
+}
+
 /**
- * Moves an image by hand about the middle of its own picture: turn, then flip, then shift (dx to the right, dy up).
- * Where a quarter turn of a picture with one odd side would land between pixels, it lands on the pixel below.
+ * The map of a placing by hand: quarter turn, flip, free turn (degrees, counter-clockwise as seen), size, shift (dx to the right, dy up).
+ * Where quarter turns, flips and whole shifts alone would land between pixels, they land on the pixel below, so that nothing is blurred.
  */
+export function placeMap(p: z.output<typeof params>, origin: Rect): Affine {
+  const quarter = turnAndFlip(p.turn, p.flip);
+  if (p.degrees === 0 && p.size === 1) {
+    const map = aboutMiddle(quarter, origin, p.dx, p.dy);
+    const whole = { ...map, tx: Math.floor(map.tx), ty: Math.floor(map.ty) };
+    return Number.isInteger(p.dx) && Number.isInteger(p.dy) && isWholePixels(whole) ? whole : map;
+  }
+  const angle = (p.degrees * Math.PI) / 180;
+  const [cos, sin] = [p.size * Math.cos(angle), p.size * Math.sin(angle)];
+  const linear = {
+    xx: cos * quarter.xx - sin * quarter.yx,
+    xy: cos * quarter.xy - sin * quarter.yy,
+    yx: sin * quarter.xx + cos * quarter.yx,
+    yy: sin * quarter.xy + cos * quarter.yy,
+  };
+  return aboutMiddle(linear, origin, p.dx, p.dy);
+}
+
+/** Moves an image by hand about the middle of its own picture; see {@link placeMap}. */
 export const place = stepKind({
   do: 'place',
-  version: 1,
+  version: 2,
   params,
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
-  build: (p, { input, origin, path }) => {
-    for (const name of ['degrees', 'size', 'dx', 'dy'] as const) {
-      const fine = name === 'size' ? p.size === 1 : name === 'degrees' ? p.degrees === 0 : Number.isInteger(p[name]);
-      if (!fine) {
-        throw new UserError('not-available', `place with ${name === 'size' || name === 'degrees' ? name : 'a fraction of a pixel'} is not available yet; whole pixels, quarter turns and flips are.`, `${path}.${name}`);
-      }
-    }
-    const linear = turnAndFlip(p.turn, p.flip);
-    const cx = origin.x + (origin.width - 1) / 2;
-    const cy = origin.y + (origin.height - 1) / 2;
-    const forward: GridMap = {
-      ...linear,
-      tx: Math.floor(cx - linear.xx * cx - linear.xy * cy + p.dx),
-      ty: Math.floor(cy - linear.yx * cx - linear.yy * cy + p.dy),
-    };
-    const back = inverse(forward);
-    const source = (x: number, y: number, level: number): [number, number] => {
-      const fx = toFull(x, level);
-      const fy = toFull(y, level);
-      return [
-        Math.round(toLevel(back.xx * fx + back.xy * fy + back.tx, level)),
-        Math.round(toLevel(back.yx * fx + back.yy * fy + back.ty, level)),
-      ];
-    };
-    return {
-      kernel: {
-        needs: (rect, level) => {
-          const [x0, y0] = source(rect.x, rect.y, level);
-          const [x1, y1] = source(rect.x + rect.width - 1, rect.y + rect.height - 1, level);
-          return { x: Math.min(x0, x1), y: Math.min(y0, y1), width: Math.abs(x1 - x0) + 1, height: Math.abs(y1 - y0) + 1 };
-        },
-        bind: (_, level) => (inputs, out) => {
-          const input0 = inputs[0];
-          const [sx, sy] = source(out.rect.x, out.rect.y, level);
-          const w = input0.rect.width;
-          const start = (sy - input0.rect.y) * w + (sx - input0.rect.x);
-          const alongX = back.xx + back.yx * w;
-          const alongY = back.xy + back.yy * w;
-          for (let q = 0; q < out.planes.length; q++) {
-            const from = input0.planes[q];
-            const to = out.planes[q];
-            for (let r = 0; r < out.rect.height; r++) {
-              let at = start + r * alongY;
-              for (let c = 0; c < out.rect.width; c++, at += alongX) to[r * out.rect.width + c] = from[at];
-            }
-          }
-        },
-      },
-      figures: [],
-      planes: input.planes,
-      extent: mapRect(forward, input.extent),
-    };
-  },
+  move: (p, { origin }) => ({ figures: [], map: () => placeMap(p, origin), identity: p }),
 });

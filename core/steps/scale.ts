@@ -9,6 +9,7 @@ export const scale = stepKind({
   params: z.strictObject({ multiply: z.number().default(1), add: z.number().default(0) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  affine: true,
   build: (p, { input }) => ({
     kernel: { bind: () => affine([p.add], [p.multiply]) },
     figures: [],

@@ -3,7 +3,7 @@ import { Evaluator } from '../engine/evaluate';
 import type { Figure } from '../engine/figures';
 import type { Graph, StackInfo } from '../engine/graph';
 import { measureFigure } from '../engine/measure';
-import { figuresFor, measuredOf } from '../engine/plan';
+import { figuresFor, measuredOf, measuredRect } from '../engine/plan';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import type { Recipe } from '../recipe/schema';
@@ -40,7 +40,7 @@ export function weave(recipe: Recipe, stacks: Readonly<Record<string, TestStack>
     });
     return { raster, evaluator };
   };
-  for (const { spec, key } of figuresFor(graph, node)) figures.set(key, measureFigure(spec, spec.nodes.map((n) => run(n, graph.frame).raster)));
+  for (const { spec, key } of figuresFor(graph, node)) figures.set(key, measureFigure(spec, spec.nodes.map((n, i) => run(n, measuredRect(graph, spec, i)).raster)));
   const { raster, evaluator } = run(node, rect ?? graph.frame);
   return { raster, graph, measured: measuredOf(graph, graph.nodes.map((_, i) => i), figures), figures, tallies: evaluator.tallies };
 }

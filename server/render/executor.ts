@@ -1,13 +1,15 @@
 import { UserError } from '../../core/errors';
 import type { Figure, FigureSpec } from '../../core/engine/figures';
 import type { Graph } from '../../core/engine/graph';
-import { type PlannedFigure, figuresFor, nodesFor } from '../../core/engine/plan';
-import type { Rect } from '../../core/raster/rect';
+import { windowNeeded } from '../../core/engine/evaluate';
+import { type PlannedFigure, figuresFor, measuredRect, nodesFor } from '../../core/engine/plan';
+import { type Rect, intersect, isEmpty, union } from '../../core/raster/rect';
 import type { Pool, TaskOptions } from './pool';
 import { type SharedRaster, sharedRaster } from './shared';
-import type { SourceSpec } from './sources';
-import { loadPixels } from './stack';
 import type { Scene } from './tasks';
+
+/** Figures that are measured of all planes at once. */
+const TOGETHER: ReadonlySet<FigureSpec['kind']> = new Set(['common', 'align']);
 
 /** Where figures are kept between runs. */
 export interface FigureStore {
@@ -26,6 +28,9 @@ export interface RunOptions {
   readonly urgent?: boolean;
 }
 
+/** Rows that a step may need beyond a band's own before its input is made whole first: more would be made anew for every band. */
+const TALL = 48;
+
 /** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
 const BAND_PIXELS = 2 ** 19;
 
@@ -36,22 +41,20 @@ export class Executor {
   readonly times = new Map<number, number>();
   private done = 0;
   private total = 1;
-  private readonly held = new Map<number, Promise<SharedRaster>>();
+  private readonly held = new Map<string, Promise<SharedRaster>>();
   private heldBytes = 0;
   /** Planes that no one reads any more. */
   private readonly spare: Float32Array[] = [];
-  private readonly uses = new Map<number, number>();
-  private scene: Scene;
+  private readonly uses = new Map<string, number>();
 
   private readonly how: TaskOptions;
 
   constructor(
     private readonly pool: Pool,
     private readonly graph: Graph,
-    scene: Scene,
+    private readonly scene: Scene,
     private readonly options: RunOptions = {},
   ) {
-    this.scene = scene;
     this.how = { signal: options.signal, urgent: options.urgent };
   }
 
@@ -59,7 +62,12 @@ export class Executor {
   async measure(node: number | undefined, also: readonly PlannedFigure[] = []): Promise<void> {
     const wanted = await this.missing([...(node === undefined ? [] : figuresFor(this.graph, node)), ...also]);
     this.total += wanted.reduce((sum, { spec }) => sum + spec.nodes.length + 1, 0);
-    for (const { spec } of wanted) for (const n of spec.nodes) this.uses.set(n, (this.uses.get(n) ?? 0) + 1);
+    for (const { spec } of wanted) {
+      for (const i of spec.nodes.keys()) {
+        const key = this.imageKey(spec, i);
+        this.uses.set(key, (this.uses.get(key) ?? 0) + 1);
+      }
+    }
     const left = new Set(wanted);
     while (left.size > 0) {
       // What depends on no other missing figure can be measured side by side, as many as there are cores.
@@ -98,10 +106,10 @@ export class Executor {
   }
 
   private async measureOne(spec: FigureSpec): Promise<Figure> {
-    const images = await Promise.all(spec.nodes.map((node) => this.image(node)));
+    const images = await Promise.all(spec.nodes.map((_, i) => this.image(spec, i)));
     const planes = images[0].planes.length;
     let figure: Figure;
-    if (planes === 1 || spec.kind === 'common') figure = await this.pool.measure({ spec, images }, this.how);
+    if (planes === 1 || TOGETHER.has(spec.kind)) figure = await this.pool.measure({ spec, images }, this.how);
     else {
       // Plane by plane, so that a colour image keeps several cores busy.
       const parts = await Promise.all(
@@ -111,32 +119,44 @@ export class Executor {
       );
       figure = joinPlanes(parts);
     }
-    for (const node of spec.nodes) this.release(node);
+    for (const i of spec.nodes.keys()) this.release(spec, i);
     return figure;
   }
 
-  /** An image on the whole frame, kept while another figure still wants it. */
-  private image(node: number): Promise<SharedRaster> {
-    const held = this.held.get(node);
+  private imageKey(spec: FigureSpec, i: number): string {
+    const { x, y, width, height } = measuredRect(this.graph, spec, i);
+    return `${spec.nodes[i]} ${x} ${y} ${width} ${height}`;
+  }
+
+  /** A whole image to be measured, kept while another figure still wants it. */
+  private image(spec: FigureSpec, i: number): Promise<SharedRaster> {
+    const key = this.imageKey(spec, i);
+    const held = this.held.get(key);
     if (held) {
       this.step(1);
       return held;
     }
-    const raster = this.whole(node, this.graph.frame, false);
-    this.held.set(node, raster);
-    this.heldBytes += this.bytesOf(node);
+    const rect = measuredRect(this.graph, spec, i);
+    const raster = this.whole(spec.nodes[i], rect, false);
+    this.held.set(key, raster);
+    this.heldBytes += this.bytesOf(spec.nodes[i], rect);
     return raster;
   }
 
-  private release(node: number): void {
-    const left = (this.uses.get(node) ?? 1) - 1;
-    this.uses.set(node, left);
-    const raster = this.held.get(node);
+  private release(spec: FigureSpec, i: number): void {
+    const key = this.imageKey(spec, i);
+    const left = (this.uses.get(key) ?? 1) - 1;
+    this.uses.set(key, left);
+    const raster = this.held.get(key);
     if (left > 0 || !raster) return;
-    this.held.delete(node);
-    this.heldBytes -= this.bytesOf(node);
-    // Shared memory goes back to the system only when every thread has forgotten it; using it again keeps the peak low.
-    void raster.then(({ planes }) => this.spare.push(...planes));
+    this.held.delete(key);
+    this.heldBytes -= this.bytesOf(spec.nodes[i], measuredRect(this.graph, spec, i));
+    void raster.then((made) => this.spend(made));
+  }
+
+  /** Shared memory goes back to the system only when every thread has forgotten it; using it again keeps the peak low. */
+  private spend({ planes }: SharedRaster): void {
+    this.spare.push(...planes);
   }
 
   /** Planes for a rectangle, of memory that an earlier image has left where there is any of the size. */
@@ -151,8 +171,8 @@ export class Executor {
     return { rect, planes: Array.from({ length: planes }, (_, p) => reused[p] ?? sharedRaster(rect, 1).planes[0]) };
   }
 
-  private bytesOf(node: number): number {
-    return this.graph.frame.width * this.graph.frame.height * this.graph.nodes[node].planes * 4;
+  private bytesOf(node: number, rect: Rect): number {
+    return rect.width * rect.height * this.graph.nodes[node].planes * 4;
   }
 
   private async whole(node: number, rect: Rect, last: boolean): Promise<SharedRaster> {
@@ -163,10 +183,10 @@ export class Executor {
       const needed = Math.ceil(bytes / 2 ** 20) + 1;
       throw new UserError('memory', `This picture needs at least ${needed} MB of memory and only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`);
     }
-    const out = this.take(rect, planes);
-    const scene = await this.sceneFor(node, rect);
-    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.required(key)] as const);
     const rows = Math.max(1, Math.min(rect.height, Math.floor(this.bandPixels(node) / rect.width)));
+    const given = await this.givenFor(node, rect, rows, last);
+    const out = this.take(rect, planes);
+    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.required(key)] as const);
     const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
     let next = 0;
     const worker = async (): Promise<void> => {
@@ -174,7 +194,7 @@ export class Executor {
         this.options.signal?.throwIfAborted();
         const y = starts[next++];
         const result = await this.pool.band(
-          { scene, figures, node, rect: { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) }, out: out.planes, outRect: rect },
+          { scene: this.scene, figures, node, rect: { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) }, out: out.planes, outRect: rect, given: [...given] },
           this.how,
         );
         if (last) for (const [n, count] of result.tallies) this.tallies.set(n, (this.tallies.get(n) ?? 0) + count);
@@ -183,7 +203,43 @@ export class Executor {
       }
     };
     await Promise.all(Array.from({ length: this.pool.threads }, worker));
+    for (const [n, raster] of given) {
+      this.heldBytes -= this.bytesOf(n, raster.rect);
+      this.spend(raster);
+    }
     return out;
+  }
+
+  /**
+   * Makes whole, before the bands, the images of which a band would need many more rows than its own: those behind wide kernels and turns.
+   * @param rows of a band
+   */
+  private async givenFor(node: number, rect: Rect, rows: number, last: boolean): Promise<Map<number, SharedRaster>> {
+    const wanted = new Map<number, Rect>();
+    const seen = new Set<string>();
+    const visit = (index: number, band: Rect, whole: Rect): void => {
+      const mark = `${index} ${band.y} ${band.height} ${whole.y} ${whole.height}`;
+      if (seen.has(mark)) return;
+      seen.add(mark);
+      const here = this.graph.nodes[index];
+      here.inputs.forEach((input, i) => {
+        const inner = windowNeeded(here, band, 0, i, this.figures);
+        const all = windowNeeded(here, whole, 0, i, this.figures);
+        const { extent } = this.graph.nodes[input];
+        if (inner.height > rows + TALL && extent.height > inner.height / 2) {
+          const part = intersect(all, extent);
+          const before = wanted.get(input);
+          if (!isEmpty(part)) wanted.set(input, before ? union(before, part) : part);
+        } else visit(input, inner, all);
+      });
+    };
+    visit(node, { ...rect, height: Math.min(rows, rect.height) }, rect);
+    const given = new Map<number, SharedRaster>();
+    for (const [input, place] of wanted) {
+      given.set(input, await this.whole(input, place, last));
+      this.heldBytes += this.bytesOf(input, place);
+    }
+    return given;
   }
 
   /** Bands shrink where many images are in flight at once and memory is short. */
@@ -207,30 +263,6 @@ export class Executor {
   private step(share: number): void {
     this.done += share;
     this.options.onProgress?.(Math.min(0.99, this.done / this.total));
-  }
-
-  /** Stacks that a band needs over the whole height (a quarter turn does) are held whole in shared memory. */
-  private async sceneFor(node: number, rect: Rect): Promise<Scene> {
-    const tall = new Set<string>();
-    const visit = (index: number, window: Rect): void => {
-      const here = this.graph.nodes[index];
-      if (here.stack && window.height > rect.height / 2 && window.height > 256) tall.add(here.stack.name);
-      here.inputs.forEach((input, i) => visit(input, here.kernel?.needs?.(window, 0, i) ?? window));
-    };
-    visit(node, { ...rect, height: Math.max(1, Math.floor(BAND_PIXELS / 4 / rect.width)) });
-    const fresh = [...tall].filter((name) => this.scene.sources[name].kind !== 'memory');
-    if (fresh.length === 0 || rect.height <= 512) return this.scene;
-    const sources = { ...this.scene.sources };
-    for (const name of fresh) sources[name] = await this.hold(name);
-    this.scene = { ...this.scene, key: `${this.scene.key}+${fresh.join('+')}`, sources };
-    return this.scene;
-  }
-
-  private async hold(name: string): Promise<SourceSpec> {
-    const info = new Map(this.scene.stacks).get(name);
-    if (!info) throw new Error(`stack ${name} is not in the scene`);
-    const raster = await loadPixels(this.scene.sources[name], info);
-    return { kind: 'memory', width: info.width, height: info.height, planes: raster.planes };
   }
 }
 

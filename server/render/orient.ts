@@ -1,5 +1,6 @@
 import type { Recipe } from '../../core/recipe/schema';
-import { mapRect, turnAndFlip } from '../../core/steps/place';
+import { mapRect } from '../../core/align/affine';
+import { turnAndFlip } from '../../core/steps/place';
 import { type SharedRaster, sharedRaster } from './shared';
 
 type Orientation = NonNullable<NonNullable<Recipe['cloth']>['orient']>;

@@ -3,6 +3,7 @@ import { basename, resolve } from 'node:path';
 import { UserError } from '../../core/errors';
 import { keyOf } from '../../core/engine/hash';
 import type { StackInfo } from '../../core/engine/graph';
+import { wcsOf } from '../../core/align/wcs';
 import type { Card } from '../../core/fits/cards';
 import { type FitsImage, openFits } from '../../core/fits/image';
 import { guessExposure, guessFilter } from '../../core/stack/filter';
@@ -77,6 +78,7 @@ export async function openStack(path: string, domain?: 'linear' | 'stretched'): 
         planes: image.planes,
         domain: domain ?? guessDomain(image),
         exposure: guessExposure(image.cards),
+        wcs: wcsOf(image.cards, image.height, image.topDown),
       },
       source: packed ? await wholeInMemory(image, divisor) : { kind: 'fits', path: resolve(path), name: basename(path), divisor },
       name: basename(path),

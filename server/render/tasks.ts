@@ -29,6 +29,8 @@ export interface BandTask {
   /** Shared planes that lie at `outRect`. */
   readonly out: readonly Float32Array[];
   readonly outRect: Rect;
+  /** Images that have been made whole already. */
+  readonly given: readonly (readonly [number, Raster])[];
 }
 
 export interface BandResult {
@@ -56,7 +58,7 @@ function sceneOf(scene: Scene): { graph: Graph; sources: Map<string, Promise<Pix
 /** Computes one band of a node into shared memory. */
 export async function band(task: BandTask): Promise<BandResult> {
   const { graph, sources } = sceneOf(task.scene);
-  const evaluator = new Evaluator(graph, new Map(task.figures), 0, () => performance.now());
+  const evaluator = new Evaluator(graph, new Map(task.figures), 0, () => performance.now(), new Map(task.given));
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
   for (const need of evaluator.needs(task.node, task.rect)) {
     let source = sources.get(need.stack);

@@ -1,9 +1,11 @@
+import { IDENTITY } from '../../core/align/affine';
+import { UserError } from '../../core/errors';
 import { buildGraph } from '../../core/engine/build';
 import { Evaluator } from '../../core/engine/evaluate';
 import type { Figure, FigureSpec } from '../../core/engine/figures';
 import type { Graph, StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
-import { figuresFor, keyIn, measuredOf, wantedSpec } from '../../core/engine/plan';
+import { figuresFor, keyIn, measuredOf, measuredRect, wantedSpec } from '../../core/engine/plan';
 import { levelCount, levelRect } from '../../core/raster/levels';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
@@ -15,6 +17,19 @@ import { Tiles } from './tiles';
 
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
+
+/** Pixels of the level from which an alignment is guessed: stars must still be seen there. */
+const ALIGN_PIXELS = 700_000;
+
+/** A figure guessed from a level. Where stars cannot be matched there, the image stays where it is until the full size has told. */
+function guess(spec: FigureSpec, images: readonly Raster[], level: number): Figure {
+  try {
+    return measureFigure(spec, images, level);
+  } catch (fault) {
+    if (spec.kind !== 'align' || !(fault instanceof UserError)) throw fault;
+    return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
+  }
+}
 
 /** Takes away what lies outside a rectangle. */
 function cutTo(raster: Raster, rect: Rect): void {
@@ -169,9 +184,9 @@ export class WorkerScene {
     guessed.add(key);
     const before = this.guesses.get(key);
     if (before) return before;
-    const level = this.levelFor(GUESS_PIXELS);
-    const images = await Promise.all(spec.nodes.map((n) => this.whole(n, level)));
-    const figure = measureFigure(spec, images, level);
+    const level = this.levelFor(spec.kind === 'align' ? ALIGN_PIXELS : GUESS_PIXELS);
+    const images = await Promise.all(spec.nodes.map((n, i) => this.compute(n, levelRect(measuredRect(this.ready(), spec, i), level), level)));
+    const figure = guess(spec, images, level);
     this.guesses.set(key, figure);
     return figure;
   }
@@ -180,10 +195,6 @@ export class WorkerScene {
     const { frame } = this.ready();
     const last = levelCount(frame.width, frame.height) - 1;
     return Math.min(last, Math.max(0, Math.ceil(Math.log2((frame.width * frame.height) / pixels) / 2)));
-  }
-
-  private whole(node: number, level: number): Promise<Raster> {
-    return this.compute(node, levelRect(this.ready().frame, level), level);
   }
 
   private async compute(node: number, rect: Rect, level: number): Promise<Raster> {
