@@ -1,12 +1,12 @@
 import { UserError } from '../errors';
 import { averageKernel, shares, signalWeight } from '../mix/average';
 import { mixKernel } from '../mix/mix';
-import { union } from '../raster/rect';
 import { colourNumbers } from '../recipe/parts';
 import type { Mix, Source } from '../recipe/schema';
 import type { BuildContext, Image } from './context';
 import { type FigureSpec, asTone } from './figures';
-import { joinDomains } from './graph';
+import { formulaImage } from './build-formula';
+import { joined } from './join';
 
 const PLANE_NAMES = ['red', 'green', 'blue'] as const;
 
@@ -53,12 +53,6 @@ function colourImage(ctx: BuildContext, hex: string, path: string): Image {
     identity: hex.toLowerCase(),
   });
   return { node, planes: 3, domain: 'either', extent: ctx.frame, origin: ctx.frame };
-}
-
-function joined(ctx: BuildContext, images: readonly Image[], path: string, what: string): Pick<Image, 'domain' | 'extent'> {
-  const { domain, mixed } = joinDomains(images.map((image) => image.domain));
-  if (mixed) ctx.warn(path, `this ${what} joins linear and stretched images, so its numbers mean two things at once; stretch the linear ones first, or take the stretch off the others.`);
-  return { domain, extent: images.map((image) => image.extent).reduce(union) };
 }
 
 /** The tie-up: strands to red, green and blue by weights. */
@@ -149,7 +143,7 @@ export function sourceImage(ctx: BuildContext, source: Source, path: string, nes
   if ('average' in source) return averageImage(ctx, source, path);
   if ('colour' in source) return colourImage(ctx, source.colour, path);
   if ('layers' in source) return nested(source.layers, `${path}.layers`);
-  if ('formula' in source) throw new UserError('not-available', 'a formula is not available yet; use a mix or an average.', `${path}.formula`);
+  if ('formula' in source) return formulaImage(ctx, source.formula, path);
   if (!below) throw new UserError('nothing-below', 'there is no cloth below the lowest layer; give it another source.', `${path}.below`);
   return below;
 }

@@ -3,7 +3,7 @@ import { UserError } from '../errors';
 import type { Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
 import type { Rect } from '../raster/rect';
-import type { BuiltStep, Domain, StepKind, StepPlace } from '../steps/kind';
+import type { BuiltStep, Derived, Domain, ImageInfo, StepKind, StepPlace } from '../steps/kind';
 import type { BuildContext, Image } from './context';
 import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 
@@ -30,7 +30,12 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
   if (kind.takes.planes === 'colour' && input.planes === 1) throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
   checkDomain(ctx, step, kind.takes.domain, input.domain, path);
   const others = (kind.strands?.(params) ?? []).map((id) => ctx.strand(id, path));
-  const place: StepPlace = { input, others, sky: ctx.recipe.sky, origin: input.origin, frame: ctx.frame, hold: step.hold, path };
+  const derive = (node: Derived): ImageInfo => {
+    const { planes, domain, extent } = node;
+    const measured = (node.figures ?? []).map((spec) => ctx.keyOf(spec));
+    return { node: ctx.add({ ...node, path, identity: [node.identity, measured] }), planes, domain, extent };
+  };
+  const place: StepPlace = { derive, input, others, sky: ctx.recipe.sky, origin: input.origin, frame: ctx.frame, hold: step.hold, path };
   const identity = { version: kind.version, params, hold: step.hold, others: others.map((o) => ctx.nodes[o.node].hash) };
   const after = kind.move ? moved(ctx, input, kind.move(params, place), identity, path) : built(ctx, input, kind, kind.build?.(params, place), identity, path);
   return inPart(ctx, input, after, step.opacity ?? 1, kind.affine === true, path);
@@ -73,10 +78,10 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep 
       figures: step.figures,
       identity: { ...identity, sky, measured: step.figures.map((spec) => ctx.keyOf(spec)) },
     });
-  const node = over(input.node, step.extent);
+  const node = over(step.from ?? input.node, step.extent);
   // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
   const { geometry } = input;
-  const carried = geometry && kind.affine && !step.reads?.length ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
+  const carried = geometry && kind.affine && !step.reads?.length && step.from === undefined ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
   return { ...input, node, planes: step.planes, domain, extent: step.extent, geometry: carried };
 }
 

@@ -1,6 +1,6 @@
 import { type Raster, newRaster, windowOf } from '../raster/raster';
 import { type Rect, isEmpty, union } from '../raster/rect';
-import type { Apply } from '../steps/kind';
+import type { Apply, Counted, Tally } from '../steps/kind';
 import type { Figure } from './figures';
 import type { Graph, GraphNode } from './graph';
 
@@ -13,6 +13,14 @@ export interface SourceNeed {
 
 /** Fetched windows: the pixels of `need.rect`, NaN where the stack has none. */
 export type Fetched = (stack: string, plane: number) => { readonly rect: Rect; readonly pixels: Float32Array };
+
+/** Pixels counted, by node and by what was counted. */
+export type Tallies = Map<number, Partial<Record<Counted, number>>>;
+
+export function addTally(tallies: Tallies, node: number, what: Counted, pixels: number): void {
+  const here = tallies.get(node) ?? {};
+  tallies.set(node, { ...here, [what]: (here[what] ?? 0) + pixels });
+}
 
 /** A figure that has not been measured yet stands in the way. */
 export class MissingFigure extends Error {
@@ -44,7 +52,7 @@ export class Evaluator {
   private asked: Rect = { x: 0, y: 0, width: 0, height: 0 };
   private readonly orders = new Map<number, { order: number[]; frontier: number[] }>();
   /** Pixels counted on the way, by node. */
-  readonly tallies = new Map<number, number>();
+  readonly tallies: Tallies = new Map();
   /** Milliseconds spent in each node's own kernel, where a clock was given. */
   readonly times = new Map<number, number>();
 
@@ -179,8 +187,8 @@ export class Evaluator {
     };
   }
 
-  private tallyOf(index: number): (what: 'partly-covered', pixels: number) => void {
-    return (_, pixels) => this.tallies.set(index, (this.tallies.get(index) ?? 0) + pixels);
+  private tallyOf(index: number): Tally {
+    return (what, pixels) => addTally(this.tallies, index, what, pixels);
   }
 }
 

@@ -2,6 +2,8 @@ import type { Rect } from '../raster/rect';
 import type { LinearFit } from '../fit/linear';
 import type { Alignment } from '../align/align';
 import type { AlignModel } from '../align/solve';
+import type { Continuum, ContinuumMethod } from '../continuum/continuum';
+import type { Seeing } from '../continuum/seeing';
 import type { Counts } from '../stats/summary';
 import type { PlaneTone } from '../stats/tone';
 import type { FitMethod } from '../fit/linear';
@@ -21,10 +23,22 @@ export type FigureSpec =
       readonly high?: number;
     }
   | { readonly kind: 'common'; readonly nodes: readonly number[] }
+  /** How wide the stars of an image are. */
+  | { readonly kind: 'seeing'; readonly nodes: readonly [number] }
+  /** How much of the second, broadband image the first, a line image, holds. */
+  | { readonly kind: 'continuum'; readonly nodes: readonly [number, number]; readonly method: ContinuumMethod }
+  /** Median and mean of the whole. */
+  | { readonly kind: 'middle'; readonly nodes: readonly [number] }
   /** How the first image lies on the second. */
   | { readonly kind: 'align'; readonly nodes: readonly [number, number]; readonly model: AlignModel }
   /** How often each brightness occurs; `stretched` images are counted from 0 to 1, others where almost all of their pixels lie. */
   | { readonly kind: 'counts'; readonly nodes: readonly [number]; readonly stretched: boolean };
+
+/** Two middles of one plane, no data left out. */
+export interface Middle {
+  readonly median: number;
+  readonly mean: number;
+}
 
 /** Pairs of pixels for a scatter plot: target, reference, and whether the fit kept the pixel. */
 export type ScatterSample = readonly (readonly [number, number, 0 | 1])[];
@@ -34,6 +48,9 @@ export type Figure =
   | { readonly kind: 'tone'; readonly planes: readonly PlaneTone[] }
   | { readonly kind: 'fit'; readonly planes: readonly LinearFit[]; readonly sample: ScatterSample }
   | { readonly kind: 'common'; readonly rect: Rect }
+  | { readonly kind: 'seeing'; readonly planes: readonly Seeing[] }
+  | ({ readonly kind: 'continuum' } & Continuum)
+  | { readonly kind: 'middle'; readonly planes: readonly Middle[] }
   | ({ readonly kind: 'align' } & Alignment)
   | { readonly kind: 'counts'; readonly planes: readonly Counts[] };
 
@@ -41,11 +58,29 @@ export type Figure =
 export const OWN_PLACE: ReadonlySet<FigureSpec['kind']> = new Set(['align']);
 
 /** Raised whenever a measurement begins to give other numbers. */
-export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1 };
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1, middle: 1, seeing: 1, continuum: 1 };
 
 /** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
 export function asTone(figure: Figure | undefined): readonly PlaneTone[] {
   if (figure?.kind !== 'tone') throw new Error('a tone figure is missing');
+  return figure.planes;
+}
+
+/** The figure as the seeing of each plane. */
+export function asSeeing(figure: Figure | undefined): readonly Seeing[] {
+  if (figure?.kind !== 'seeing') throw new Error('the seeing is missing');
+  return figure.planes;
+}
+
+/** The figure as a continuum. */
+export function asContinuum(figure: Figure | undefined): Continuum {
+  if (figure?.kind !== 'continuum') throw new Error('a continuum is missing');
+  return figure;
+}
+
+/** The figure as medians and means. */
+export function asMiddle(figure: Figure | undefined): readonly Middle[] {
+  if (figure?.kind !== 'middle') throw new Error('medians and means are missing');
   return figure.planes;
 }
 

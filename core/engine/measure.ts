@@ -1,10 +1,13 @@
 import { type LinearFit, linearFit } from '../fit/linear';
 import { alignStars, starsToMatch } from '../align/align';
+import { measureContinuum } from '../continuum/continuum';
+import { seeingOf } from '../continuum/seeing';
 import { levelRect, toFull } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import { largestCovered } from '../raster/coverage';
 import { type Rect, intersect } from '../raster/rect';
-import { countsOf } from '../stats/summary';
+import { median } from '../stats/quantile';
+import { countsOf, meanOf } from '../stats/summary';
 import { toneOf } from '../stats/tone';
 import type { Figure, FigureSpec, ScatterSample } from './figures';
 
@@ -75,6 +78,17 @@ export function measureFigure(spec: FigureSpec, images: readonly Raster[], level
     }
     case 'fit':
       return measureFit(spec, images, level);
+    case 'middle':
+      return { kind: 'middle', planes: images[0].planes.map((plane) => ({ median: median(plane), mean: meanOf(plane) })) };
+    case 'seeing': {
+      const { width, height } = images[0].rect;
+      const planes = images[0].planes.map((plane) => seeingOf(plane, width, height));
+      return { kind: 'seeing', planes: planes.map((seeing) => ({ ...seeing, fwhm: seeing.fwhm * 2 ** level })) };
+    }
+    case 'continuum': {
+      const [{ planes: [line], rect }, { planes: [broad] }] = images;
+      return { kind: 'continuum', ...measureContinuum({ line, broad, width: rect.width, height: rect.height }, spec.method) };
+    }
     case 'align':
       return measureAlign(spec, images, level);
     case 'counts':

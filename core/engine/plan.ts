@@ -1,5 +1,7 @@
 import { type Figure, type FigureSpec, OWN_PLACE } from './figures';
 import type { Rect } from '../raster/rect';
+import type { Counted } from '../steps/kind';
+import type { Tallies } from './evaluate';
 import { type Graph, type Notice, figureKey } from './graph';
 
 /** A figure that must be measured, with its key. */
@@ -78,13 +80,17 @@ export function measuredOf(graph: Graph, nodes: readonly number[], figures: Read
   return measured;
 }
 
-/** Warnings that only the pixels can tell: how much of a mix is covered by some of its strands only. */
-export function coverageWarnings(graph: Graph, tallies: ReadonlyMap<number, number>): Notice[] {
+const COUNTED: Record<Counted, (share: string) => string> = {
+  'partly-covered': (share) => `${share} of the picture is covered by only some of these strands; there the rest are left out.`,
+  'no-answer': (share) => `in ${share} of the picture this formula has no answer (a root or logarithm of a negative number, a division by zero); 0 is taken there.`,
+};
+
+/** Warnings that only the pixels can tell. */
+export function countedWarnings(graph: Graph, tallies: Tallies): Notice[] {
   const total = graph.frame.width * graph.frame.height;
-  return [...tallies].map(([node, pixels]) => ({
-    path: graph.nodes[node].path,
-    message: `${formatShare(pixels / total)} of the picture is covered by only some of these strands; there the rest are left out.`,
-  }));
+  return [...tallies].flatMap(([node, counts]) =>
+    (Object.entries(counts) as [Counted, number][]).map(([what, pixels]) => ({ path: graph.nodes[node].path, message: COUNTED[what](formatShare(Math.min(1, pixels / total))) })),
+  );
 }
 
 function formatShare(share: number): string {

@@ -42,7 +42,7 @@ describe('mix', () => {
   it('tells how much of the picture is only partly covered', () => {
     const stacks = { A: mono(10, 1, (x) => (x < 3 ? no : 1)), B: mono(10, 1, (x) => (x < 1 ? no : 1)) };
     const recipe = recipeOf([strand('A'), strand('B'), { id: 'mix', from: { mix: { red: { A: 1, B: 1 }, green: { A: 1 }, blue: { B: 1 } }, weights: 'share' } }]);
-    expect([...weave(recipe, stacks, 'strands[2]').tallies.values()]).toEqual([2]);
+    expect([...weave(recipe, stacks, 'strands[2]').tallies.values()]).toEqual([{ 'partly-covered': 2 }]);
   });
 
   it('multiplies a strand about its own sky', () => {
@@ -212,10 +212,10 @@ describe('recipes that do not hold together', () => {
     ['a loop through two', [strand('A', [{ do: 'linear-fit', to: 'B' }]), strand('B', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A needs B needs A/],
     ['a strand that is not there', [strand('A', [{ do: 'linear-fit', to: 'Z' }])], 'unknown-strand', /no strand "Z"; there is A/],
     ['a stack that is not there', [strand('A'), strand('Q')], 'missing-stack', /no stack named "Q"; there are A, B/],
-    ['a step to come', [strand('A', [{ do: 'denoise' }])], 'not-available', /step denoise is not available yet/],
+    ['a step to come', [strand('A', [{ do: 'starless' }])], 'not-available', /step starless is not available yet/],
     ['a mask to come', [strand('A', [{ do: 'scale', mask: 'gas' }])], 'not-available', /masks are not available yet/],
     ['a colour image where a mono one belongs', [strand('A', [{ do: 'tint', colour: '#ffffff' }, { do: 'tint', colour: '#ffffff' }])], 'takes-mono', /tint takes a mono image/],
-    ['a formula', [strand('A'), { id: 'F', from: { formula: 'A' } }], 'not-available', /formula is not available yet/],
+    ['a formula that breaks off', [strand('A'), { id: 'F', from: { formula: 'A +' } }], 'formula', /line 1, column 4/],
   ] as [string, Strand[], string, RegExp][])('%s is a fault of that strand alone', (_, strands, code, message) => {
     const graph = graphOf(recipeOf(strands), two);
     expect(graph.faults[0].code).toBe(code);

@@ -21,10 +21,7 @@ export const PLANNED = {
     samples: z.union([z.literal('auto'), z.array(z.strictObject({ x: z.number(), y: z.number(), size: z.number().positive() }))]).default('auto'),
     by: z.enum(['subtract', 'divide']).default('subtract'),
   }),
-  continuum: z.strictObject({ broad: z.string(), method: z.enum(['stars', 'skewness', 'manual']).default('stars'), k: z.number().optional(), matchSeeing: z.boolean().default(false) }),
-  'match-seeing': z.strictObject({ to: z.string() }),
   calibrate: z.strictObject({ method: z.enum(['stars', 'catalogue', 'manual']).default('stars'), white: triple.optional() }),
-  denoise: z.strictObject({ strength: z.number().nonnegative().default(1), scales: z.int().min(1).max(8).default(4), chroma: z.number().nonnegative().default(1) }),
   deconvolve: z.strictObject({ rounds: z.int().min(1).max(200).default(10), strength: range(0, 1).default(1) }),
   sharpen: z.strictObject({ radius: z.number().positive().default(2), amount: z.number().default(0.5), halo: range(0, 1).default(0), on: z.enum(['luminance', 'planes']).default('luminance') }),
   starless: z.strictObject(starTaking),
@@ -33,9 +30,6 @@ export const PLANNED = {
   mend: z.strictObject({
     strokes: z.array(z.strictObject({ radius: z.number().positive(), points: z.array(z.tuple([z.number(), z.number()])), from: z.tuple([z.number(), z.number()]).optional() })),
   }),
-  split: z.strictObject({ radius: z.number().positive().default(20), keep: z.enum(['fine', 'coarse']) }),
-  structures: z.strictObject({ from: z.number().positive().default(2), to: z.number().positive().default(128), residual: z.boolean().default(false) }),
-  blur: z.strictObject({ radius: z.number().nonnegative() }),
   curves: z.strictObject({ all: curve.optional(), red: curve.optional(), green: curve.optional(), blue: curve.optional(), luminance: curve.optional(), chroma: curve.optional() }),
   'hue-bands': z.strictObject({
     bands: z.array(

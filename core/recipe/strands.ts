@@ -1,3 +1,5 @@
+import { UserError } from '../errors';
+import { namesRead } from '../formula/compile';
 import type { Layer, Recipe, Source } from './schema';
 
 /** Ids of the strands that a source reads by itself, each once, first ones first. */
@@ -5,7 +7,18 @@ export function strandsOf(source: Source): string[] {
   if ('strand' in source) return [source.strand];
   if ('average' in source) return [...new Set(source.average)];
   if ('mix' in source) return [...new Set(Object.values(source.mix).flatMap((column) => Object.keys(column ?? {})))];
+  if ('formula' in source) return readBy(source.formula);
   return [];
+}
+
+/** Names that a formula reads; one that cannot be read yet reads none. */
+function readBy(formula: string): string[] {
+  try {
+    return namesRead(formula);
+  } catch (fault) {
+    if (fault instanceof UserError) return [];
+    throw fault;
+  }
 }
 
 /** Ids of the strands that the visible cloth is made of, those behind other strands too. */

@@ -35,17 +35,61 @@ function covered(dx: number, dy: number, radius: number): number {
   return n / (PARTS * PARTS);
 }
 
-/** Median and σ (1.4826 × MAD) of a list, its upper side clipped once: neighbours brighten a ring, nothing darkens it. */
+const middle = (sorted: readonly number[]): number => (sorted.length % 2 ? sorted[sorted.length >> 1] : (sorted[sorted.length / 2 - 1] + sorted[sorted.length / 2]) / 2);
+
+/** Median and σ (1.4826 × MAD) of a ring, clipped at 2.5 σ on both sides: neighbours brighten it, and a one-sided cut would draw the sky down. */
 function ringSky(values: number[]): { sky: number; sigma: number } {
-  const middle = (list: number[]) => list[list.length >> 1];
-  const spread = (list: number[], centre: number) => 1.4826 * middle(list.map((v) => Math.abs(v - centre)).sort((a, b) => a - b));
-  values.sort((a, b) => a - b);
-  const first = middle(values);
-  const cut = first + 2.5 * spread(values, first);
-  const kept = values.filter((v) => v <= cut);
-  const sky = middle(kept);
-  return { sky, sigma: spread(kept, sky) };
+  let kept = values.sort((a, b) => a - b);
+  let sky = middle(kept);
+  let sigma = 0;
+  for (let round = 0; round < 5; round++) {
+    sigma = 1.4826 * middle(kept.map((v) => Math.abs(v - sky)).sort((a, b) => a - b));
+    const next = kept.filter((v) => Math.abs(v - sky) <= 2.5 * sigma);
+    if (next.length === kept.length || next.length < 8) break;
+    kept = next;
+    sky = middle(kept);
+  }
+  return { sky, sigma };
 }
+
+/** Sum and area of a circle of pixels, those at its rim counted by the share that lies inside; undefined where one has no data. */
+export function circleSum(values: Float32Array, width: number, height: number, x: number, y: number, radius: number): { sum: number; area: number } | undefined {
+  let sum = 0;
+  let area = 0;
+  for (let j = Math.ceil(y - radius - 1); j <= Math.floor(y + radius + 1); j++) {
+    for (let i = Math.ceil(x - radius - 1); i <= Math.floor(x + radius + 1); i++) {
+      const share = covered(i - x, j - y, radius);
+      if (share === 0) continue;
+      const v = i >= 0 && j >= 0 && i < width && j < height ? values[j * width + i] : Number.NaN;
+      if (v !== v) return undefined;
+      sum += share * v;
+      area += share;
+    }
+  }
+  return { sum, area };
+}
+
+/** Indices of a ring's pixels that have data, and how many it has in all. */
+function ringOf(values: Float32Array, width: number, height: number, x: number, y: number, inner: number, outer: number): { indices: number[]; all: number } {
+  const indices: number[] = [];
+  let all = 0;
+  for (let j = Math.ceil(y - outer); j <= Math.floor(y + outer); j++) {
+    for (let i = Math.ceil(x - outer); i <= Math.floor(x + outer); i++) {
+      const d2 = (i - x) ** 2 + (j - y) ** 2;
+      if (d2 > outer * outer || d2 < inner * inner) continue;
+      all++;
+      if (i < 0 || j < 0 || i >= width || j >= height) continue;
+      const k = j * width + i;
+      if (values[k] === values[k]) indices.push(k);
+    }
+  }
+  return { indices, all };
+}
+
+/** How far the level under a star may be off the ring's mean, as a share of the ring's own unevenness. */
+const STRUCTURE = 0.5;
+
+const tooFew = ({ indices, all }: { indices: number[]; all: number }): boolean => indices.length < 12 || indices.length < all / 2;
 
 /**
  * Sums the light in a circle over the sky of a ring (Howell 1989).
@@ -53,32 +97,46 @@ function ringSky(values: number[]): { sky: number; sigma: number } {
  * @returns undefined where the circle or most of the ring lies on no data
  */
 export function photometer(values: Float32Array, width: number, height: number, x: number, y: number, { radius, inner, outer }: Aperture): Flux | undefined {
-  const ring: number[] = [];
-  let sum = 0;
-  let area = 0;
-  let ringPixels = 0;
-  for (let j = Math.ceil(y - outer); j <= Math.floor(y + outer); j++) {
-    for (let i = Math.ceil(x - outer); i <= Math.floor(x + outer); i++) {
-      const d2 = (i - x) ** 2 + (j - y) ** 2;
-      if (d2 > outer * outer) continue;
-      const v = i >= 0 && j >= 0 && i < width && j < height ? values[j * width + i] : Number.NaN;
-      if (d2 <= (radius + 1) ** 2) {
-        const share = covered(i - x, j - y, radius);
-        if (share > 0) {
-          if (v !== v) return undefined;
-          sum += share * v;
-          area += share;
-        }
-      }
-      if (d2 >= inner * inner) {
-        ringPixels++;
-        if (v === v) ring.push(v);
-      }
-    }
-  }
-  if (ring.length < 12 || ring.length < ringPixels / 2) return undefined;
-  const n = ring.length;
-  const { sky, sigma } = ringSky(ring);
+  const circle = circleSum(values, width, height, x, y, radius);
+  const ring = ringOf(values, width, height, x, y, inner, outer);
+  if (!circle || tooFew(ring)) return undefined;
+  const { sky, sigma } = ringSky(ring.indices.map((k) => values[k]));
+  const { sum, area } = circle;
   // The sky's own error counts once a pixel of the circle; a median is π/2 less sure than a mean.
-  return { flux: sum - area * sky, fluxError: sigma * Math.sqrt(area + ((Math.PI / 2) * area * area) / n), sky };
+  return { flux: sum - area * sky, fluxError: sigma * Math.sqrt(area + ((Math.PI / 2) * area * area) / ring.indices.length), sky };
+}
+
+/**
+ * Light of one star in two images. Both skies are means over the same pixels of the ring, those that the first image shows free of
+ * neighbours: a neighbour that only the deeper image could tell would otherwise be counted as sky in the other alone.
+ * @param radii of the circle in either image
+ * @param noises of the pixels of either image: what a ring scatters beyond that is structure, which does not average out under the star
+ */
+export function photometerPair(
+  [first, second]: readonly [Float32Array, Float32Array],
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  radii: readonly [number, number],
+  inner: number,
+  outer: number,
+  noises: readonly [number, number],
+): readonly [Flux, Flux] | undefined {
+  const ring = ringOf(first, width, height, x, y, inner, outer);
+  ring.indices = ring.indices.filter((k) => second[k] === second[k]);
+  if (tooFew(ring)) return undefined;
+  const { sky, sigma } = ringSky(ring.indices.map((k) => first[k]));
+  const free = ring.indices.filter((k) => Math.abs(first[k] - sky) <= 2.5 * sigma);
+  const of = (values: Float32Array, radius: number, noise: number): Flux | undefined => {
+    const circle = circleSum(values, width, height, x, y, radius);
+    if (!circle) return undefined;
+    const mean = free.reduce((s, k) => s + values[k], 0) / free.length;
+    const spread = Math.sqrt(free.reduce((s, k) => s + (values[k] - mean) ** 2, 0) / free.length);
+    const structure = Math.sqrt(Math.max(0, spread ** 2 - noise ** 2)) * STRUCTURE;
+    return { flux: circle.sum - circle.area * mean, fluxError: Math.hypot(spread * Math.sqrt(circle.area + circle.area ** 2 / free.length), circle.area * structure), sky: mean };
+  };
+  const a = of(first, radii[0], noises[0]);
+  const b = of(second, radii[1], noises[1]);
+  return a && b && [a, b];
 }

@@ -44,6 +44,19 @@ export function summarise(values: Float32Array, width: number, height: number): 
   };
 }
 
+/** Mean of the values that are there; NaN where none is. */
+export function meanOf(values: Float32Array): number {
+  let sum = 0;
+  let n = 0;
+  for (let i = 0; i < values.length; i++) {
+    const v = values[i];
+    if (v !== v) continue;
+    sum += v;
+    n++;
+  }
+  return n > 0 ? sum / n : Number.NaN;
+}
+
 /** A histogram of one plane: `bins[i]` values lie in the i-th of equal parts from `low` to `high`. */
 export interface Counts {
   readonly low: number;

@@ -1,15 +1,21 @@
 import type { StepKind } from './kind';
 import { align } from './align';
+import { blur } from './blur';
+import { continuum } from './continuum';
 import { crop } from './crop';
+import { denoise } from './denoise';
 import { levelSky } from './level-sky';
 import { levels } from './levels';
 import { linearFitStep } from './linear-fit';
+import { matchSeeing } from './match-seeing';
 import { place } from './place';
 import { scale } from './scale';
+import { split } from './split';
 import { stretch } from './stretch';
+import { structures } from './structures';
 import { tint } from './tint';
 
 /** Every step kind that works, by its name. Adding one is adding it here. */
 export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
-  [align, crop, levelSky, levels, linearFitStep, place, scale, stretch, tint].map((kind) => [kind.do, kind]),
+  [align, blur, continuum, crop, denoise, levelSky, levels, linearFitStep, matchSeeing, place, scale, split, stretch, structures, tint].map((kind) => [kind.do, kind]),
 );

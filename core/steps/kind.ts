@@ -9,7 +9,10 @@ import type { Wcs } from '../align/wcs';
 export type Domain = 'linear' | 'stretched' | 'either';
 
 /** Counts that a kernel makes on its way, such as pixels only partly covered. */
-export type Tally = (what: 'partly-covered', pixels: number) => void;
+export type Tally = (what: Counted, pixels: number) => void;
+
+/** `partly-covered`: some strands of a mix have no data there. `no-answer`: a formula divided by zero or the like, and 0 was taken. */
+export type Counted = 'partly-covered' | 'no-answer';
 
 /** Pixels in, pixels out. `inputs[i].rect` is what `needs` asked for; for pointwise kernels all rectangles are `out.rect`. */
 export type Apply = (inputs: readonly Raster[], out: Raster, tally: Tally) => void;
@@ -53,8 +56,20 @@ export interface StepPlace {
   readonly frame: Rect;
   /** Figures pinned by the step's `hold`. */
   readonly hold?: Readonly<Record<string, number | string | number[]>>;
+  /** Adds an image that the step needs on its way. */
+  derive(node: Derived): ImageInfo;
   /** Path of the step, for errors. */
   readonly path: string;
+}
+
+/** An image between a step's input and its result. */
+export interface Derived extends Omit<ImageInfo, 'node' | 'wcs'> {
+  readonly kind: string;
+  readonly inputs: readonly number[];
+  readonly kernel: Kernel;
+  readonly figures?: readonly FigureSpec[];
+  /** Everything besides inputs and figures on which the pixels depend. */
+  readonly identity: unknown;
 }
 
 /** A step made ready: which figures it wants, what it does. */
@@ -63,6 +78,8 @@ export interface BuiltStep {
   readonly figures: readonly FigureSpec[];
   readonly planes: 1 | 3;
   readonly extent: Rect;
+  /** Node of the first input, where that is not the step's own. */
+  readonly from?: number;
   /** Nodes of other images whose pixels the kernel reads, as its inputs after the first. */
   readonly reads?: readonly number[];
 }

@@ -1,5 +1,5 @@
 import { buildGraph } from '../engine/build';
-import { Evaluator } from '../engine/evaluate';
+import { Evaluator, type Tallies } from '../engine/evaluate';
 import type { Figure } from '../engine/figures';
 import type { Graph, StackInfo } from '../engine/graph';
 import { measureFigure } from '../engine/measure';
@@ -27,7 +27,7 @@ export const mono = (width: number, height: number, value: (x: number, y: number
 });
 
 /** What a recipe gives at a path, with everything measured: the engine's parts in one thread, without files. */
-export function weave(recipe: Recipe, stacks: Readonly<Record<string, TestStack>>, path = 'cloth', rect?: Rect): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: ReadonlyMap<number, number> } {
+export function weave(recipe: Recipe, stacks: Readonly<Record<string, TestStack>>, path = 'cloth', rect?: Rect): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: Tallies } {
   const graph = buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
   const node = graph.byPath.get(path);
   if (node === undefined) throw new Error(`nothing at ${path}: ${JSON.stringify(graph.faults)}`);

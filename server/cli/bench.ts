@@ -60,7 +60,7 @@ function kernels(): Record<string, number> {
   const copy = shortest(5, () => planes.forEach((plane, p) => out.planes[p].set(plane)));
   const inputs = planes.map((plane) => ({ rect, planes: [plane] }));
   const mix = mixKernel({ columns: [[1, 0.2, 0], [0.3, 0.7, 0.1], [0, 0.4, 1]], share: true, gains: [1, 1, 1].map((gain) => ({ gain, sky: [0] })) });
-  const place = { input: { node: 0, planes: 3 as const, domain: 'linear' as const, extent: rect }, others: [], origin: rect, frame: rect, path: '' };
+  const place = { input: { node: 0, planes: 3 as const, domain: 'linear' as const, extent: rect }, others: [], origin: rect, frame: rect, path: '', derive: () => { throw new Error('a stretch needs no image on its way'); } };
   const stretched = stretch.build?.({ curve: 'asinh', black: 0.01, white: 1, strength: 100, target: 0.16, colour: 'linked' }, place).kernel.bind([], 0);
   if (!stretched) throw new Error('the stretch does nothing');
   const [reference, target] = planes;

@@ -1,10 +1,11 @@
 import { UserError } from '../../core/errors';
 import type { Figure, FigureSpec } from '../../core/engine/figures';
 import type { Graph } from '../../core/engine/graph';
-import { windowNeeded } from '../../core/engine/evaluate';
+import { addTally, type Tallies, windowNeeded } from '../../core/engine/evaluate';
 import { type PlannedFigure, figuresFor, measuredRect, nodesFor } from '../../core/engine/plan';
 import { type Rect, intersect, isEmpty, union } from '../../core/raster/rect';
 import type { Pool, TaskOptions } from './pool';
+import type { Counted } from '../../core/steps/kind';
 import { type SharedRaster, sharedRaster } from './shared';
 import type { Scene } from './tasks';
 
@@ -37,7 +38,7 @@ const BAND_PIXELS = 2 ** 19;
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
 export class Executor {
   readonly figures = new Map<string, Figure>();
-  readonly tallies = new Map<number, number>();
+  readonly tallies: Tallies = new Map();
   readonly times = new Map<number, number>();
   private done = 0;
   private total = 1;
@@ -197,7 +198,7 @@ export class Executor {
           { scene: this.scene, figures, node, rect: { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) }, out: out.planes, outRect: rect, given: [...given] },
           this.how,
         );
-        if (last) for (const [n, count] of result.tallies) this.tallies.set(n, (this.tallies.get(n) ?? 0) + count);
+        if (last) for (const [n, counts] of result.tallies) for (const [what, pixels] of Object.entries(counts)) addTally(this.tallies, n, what as Counted, pixels);
         for (const [n, ms] of result.times) this.times.set(n, (this.times.get(n) ?? 0) + ms);
         this.step(1 / starts.length);
       }
@@ -266,10 +267,10 @@ export class Executor {
   }
 }
 
+/** One figure of the parts that were measured plane by plane. */
 function joinPlanes(parts: readonly Figure[]): Figure {
   const [first] = parts;
-  if (first.kind === 'tone') return { kind: 'tone', planes: parts.flatMap((part) => (part.kind === 'tone' ? part.planes : [])) };
-  if (first.kind === 'counts') return { kind: 'counts', planes: parts.flatMap((part) => (part.kind === 'counts' ? part.planes : [])) };
-  if (first.kind === 'fit') return { ...first, planes: parts.flatMap((part) => (part.kind === 'fit' ? part.planes : [])) };
-  return first;
+  if (!('planes' in first)) return first;
+  // The parts are all of one kind, so are their planes.
+  return { ...first, planes: parts.flatMap((part): readonly unknown[] => ('planes' in part ? part.planes : [])) } as Figure;
 }

@@ -1,6 +1,6 @@
 import { UserError } from '../../core/errors';
 import type { Graph, Notice } from '../../core/engine/graph';
-import { coverageWarnings, figuresFor, keyIn, measuredOf, nodesFor } from '../../core/engine/plan';
+import { countedWarnings, figuresFor, keyIn, measuredOf, nodesFor } from '../../core/engine/plan';
 import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Picture } from '../io/picture';
@@ -84,7 +84,7 @@ export async function render(pool: Pool, recipe: Recipe, stacks: ReadonlyMap<str
     paths: [...new Set(nodes.map((n) => graph.nodes[n].path))],
     report: {
       measured: measuredOf(graph, [...new Set([...nodes, ...executor.times.keys()])], executor.figures),
-      warnings: [...warningsFor(graph, nodes), ...coverageWarnings(graph, executor.tallies)],
+      warnings: [...warningsFor(graph, nodes), ...countedWarnings(graph, executor.tallies)],
       nodes: [...executor.times].map(([n, ms]) => ({ id: graph.nodes[n].path, ms: Math.round(ms * 10) / 10 })),
       peakMemory: process.resourceUsage().maxRSS * 1024,
     },

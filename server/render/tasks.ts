@@ -8,6 +8,7 @@ import { halve } from '../../core/raster/levels';
 import { type Raster, copyPlane } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
+import type { Counted } from '../../core/steps/kind';
 import { type StarCount, countStars } from '../../core/stars/detect';
 import { type PlaneSummary, summarise } from '../../core/stats/summary';
 import { type PixelSource, type SourceSpec, openPixels } from './sources';
@@ -34,7 +35,7 @@ export interface BandTask {
 }
 
 export interface BandResult {
-  readonly tallies: readonly (readonly [number, number])[];
+  readonly tallies: readonly (readonly [number, Partial<Record<Counted, number>>])[];
   readonly times: readonly (readonly [number, number])[];
 }
 

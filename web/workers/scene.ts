@@ -18,16 +18,20 @@ import { Tiles } from './tiles';
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
 
-/** Pixels of the level from which an alignment is guessed: stars must still be seen there. */
-const ALIGN_PIXELS = 700_000;
+/** Figures that come from stars, and pixels of the level from which they are guessed: the stars must still be seen there. */
+const STAR_FIGURES: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'seeing', 'continuum']);
+const STAR_PIXELS = 700_000;
 
-/** A figure guessed from a level. Where stars cannot be matched there, the image stays where it is until the full size has told. */
+/** A figure guessed from a level. Where too few stars can be seen there, the image stays as it is until the full size has told. */
 function guess(spec: FigureSpec, images: readonly Raster[], level: number): Figure {
   try {
     return measureFigure(spec, images, level);
   } catch (fault) {
-    if (spec.kind !== 'align' || !(fault instanceof UserError)) throw fault;
-    return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
+    if (!(fault instanceof UserError)) throw fault;
+    if (spec.kind === 'align') return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
+    if (spec.kind === 'seeing') return { kind: 'seeing', planes: images[0].planes.map(() => ({ fwhm: 0, stars: 0 })) };
+    if (spec.kind === 'continuum') return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [] };
+    throw fault;
   }
 }
 
@@ -184,7 +188,7 @@ export class WorkerScene {
     guessed.add(key);
     const before = this.guesses.get(key);
     if (before) return before;
-    const level = this.levelFor(spec.kind === 'align' ? ALIGN_PIXELS : GUESS_PIXELS);
+    const level = this.levelFor(STAR_FIGURES.has(spec.kind) ? STAR_PIXELS : GUESS_PIXELS);
     const images = await Promise.all(spec.nodes.map((n, i) => this.compute(n, levelRect(measuredRect(this.ready(), spec, i), level), level)));
     const figure = guess(spec, images, level);
     this.guesses.set(key, figure);

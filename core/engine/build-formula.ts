@@ -1,0 +1,60 @@
+import { UserError } from '../errors';
+import { compileFormula, namesRead, type Program, type WholeNumber } from '../formula/compile';
+import type { BuildContext, Image } from './context';
+import { asMiddle, asTone, type Figure, type FigureSpec } from './figures';
+import { joined } from './join';
+
+/** A whole number of each plane, from its figure. */
+const numbersOf = ({ key }: WholeNumber, figure: Figure): number[] => (key === 'sky' || key === 'noise' ? asTone(figure).map((t) => t[key]) : asMiddle(figure).map((m) => m[key]));
+
+/** A fault in the formula with its path; line and column stand in the sentence. */
+function located<T>(path: string, work: () => T): T {
+  try {
+    return work();
+  } catch (fault) {
+    if (fault instanceof UserError && fault.path === undefined) throw new UserError(fault.code, fault.message, path);
+    throw fault;
+  }
+}
+
+/** An image by formula: its strands pixel by pixel, with the levels that it asks for measured of whole strands. */
+export function formulaImage(ctx: BuildContext, text: string, path: string): Image {
+  const at = `${path}.formula`;
+  const ids = new Set(ctx.recipe.strands.map((strand) => strand.id));
+  const images = new Map(located(at, () => namesRead(text)).filter((name) => ids.has(name)).map((name) => [name, ctx.strand(name, at)]));
+  // Other strands are not made for a formula that does not read them; they are known by name all the same, for the list of what there is.
+  const known = new Map([...ids].map((id): [string, 1 | 3] => [id, images.get(id)?.planes ?? 1]));
+  const program: Program = located(at, () => compileFormula(text, known));
+  const of = (name: string): Image => images.get(name) ?? ctx.strand(name, at);
+  const inputs = program.strands.map(of);
+  const figures: FigureSpec[] = program.wholes.map(({ figure, strand }) =>
+    figure === 'tone' ? { kind: 'tone', nodes: [of(strand).node], region: ctx.recipe.sky } : { kind: 'middle', nodes: [of(strand).node] },
+  );
+  const { domain, extent } = inputs.length > 0 ? joined(ctx, inputs, path, 'formula') : { domain: 'either' as const, extent: ctx.frame };
+  const numbers = (measured: readonly Figure[]) => program.wholes.map((whole, i) => numbersOf(whole, measured[i]));
+  const node = ctx.add({
+    path,
+    kind: 'formula',
+    inputs: inputs.map((image) => image.node),
+    planes: program.planes,
+    domain,
+    extent,
+    figures,
+    kernel: {
+      bind: (measured) => {
+        const run = program.runner(numbers(measured));
+        return (rasters, out, tally) => {
+          const faults = run(rasters.map((raster) => raster.planes), out.planes);
+          if (faults > 0) tally('no-answer', faults);
+        };
+      },
+      ...(figures.length > 0 && {
+        describe: (measured) => Object.fromEntries(program.wholes.map(({ key, strand }, i) => [`${key}(${strand})`, single(numbers(measured)[i])])),
+      }),
+    },
+    identity: { text, names: program.strands, measured: figures.map((spec) => ctx.keyOf(spec)) },
+  });
+  return { node, planes: program.planes, domain, extent, origin: ctx.frame };
+}
+
+const single = (values: readonly number[]) => (values.length === 1 ? values[0] : values);

@@ -1,0 +1,10 @@
+import { union } from '../raster/rect';
+import type { BuildContext, Image } from './context';
+import { joinDomains } from './graph';
+
+/** Domain and extent of what is made of several images; warns where linear and stretched ones meet. */
+export function joined(ctx: BuildContext, images: readonly Image[], path: string, what: string): Pick<Image, 'domain' | 'extent'> {
+  const { domain, mixed } = joinDomains(images.map((image) => image.domain));
+  if (mixed) ctx.warn(path, `this ${what} joins linear and stretched images, so its numbers mean two things at once; stretch the linear ones first, or take the stretch off the others.`);
+  return { domain, extent: images.map((image) => image.extent).reduce(union) };
+}

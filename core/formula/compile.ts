@@ -1,0 +1,206 @@
+import type { Expression, Place, Statement } from './ast';
+import { FUNCTIONS, PLANES, WHOLE_FUNCTIONS } from './functions';
+import { faultAt, parseFormula } from './parse';
+import { constant, type Lane, laneOf, once, operate, type Piece, spread, Strip, weighed } from './run';
+
+/** A measured number that a formula asks for. */
+export interface WholeNumber {
+  readonly figure: 'tone' | 'middle';
+  readonly key: 'sky' | 'noise' | 'median' | 'mean';
+  readonly strand: string;
+}
+
+/** A formula made ready to run over strips of pixels. */
+export interface Program {
+  /** Strands whose pixels are read, in the order of the inputs. */
+  readonly strands: readonly string[];
+  /** Measured numbers, in the order in which `runner` takes them: one number a plane. */
+  readonly wholes: readonly WholeNumber[];
+  readonly planes: 1 | 3;
+  /** @returns a function that fills `out` from inputs of the same length and gives the number of pixels without an answer */
+  runner(numbers: readonly (readonly number[])[]): (inputs: readonly (readonly Float32Array[])[], out: readonly Float32Array[]) => number;
+}
+
+/** Turns expressions into code while it takes down which strands and numbers they need. */
+class Compiler {
+  readonly strands: string[] = [];
+  readonly wholes: WholeNumber[] = [];
+  readonly locals = new Map<string, Piece>();
+
+  constructor(private readonly known: ReadonlyMap<string, 1 | 3>) {}
+
+  piece(e: Expression): Piece {
+    switch (e.kind) {
+      case 'number': {
+        const value = constant(e.value);
+        return { planes: 1, code: () => value };
+      }
+      case 'name':
+        return this.named(e);
+      case 'unary':
+        return spread([this.piece(e.of)], e.op === '-' ? ([x]) => -x : ([x]) => (x === 0 ? 1 : 0));
+      case 'binary': {
+        const [left, right] = [this.piece(e.left), this.piece(e.right)];
+        const planes = left.planes === 3 || right.planes === 3 ? 3 : 1;
+        return {
+          planes,
+          code: (strip) => {
+            const [l, r] = [left.code(strip), right.code(strip)];
+            return Array.from({ length: planes }, (_, p) => operate(e.op, strip, laneOf(l, p), laneOf(r, p)));
+          },
+        };
+      }
+      case 'choice':
+        return spread([this.piece(e.test), this.piece(e.yes), this.piece(e.no)], ([test, yes, no]) => (test !== 0 ? yes : no));
+      case 'call':
+        return this.call(e);
+    }
+  }
+
+  private call(e: Extract<Expression, { kind: 'call' }>): Piece {
+    const whole = WHOLE_FUNCTIONS.get(e.name);
+    if (whole) return this.whole(e, whole);
+    if (e.name === 'luminance') {
+      if (e.args.length !== 1) throw faultAt(e.place, `luminance(C) takes one value, and ${e.args.length} are given.`);
+      return weighed(this.piece(e.args[0]));
+    }
+    const found = FUNCTIONS.get(e.name);
+    if (!found) throw faultAt(e.place, `there is no function ${e.name}; there are ${[...FUNCTIONS.keys(), 'luminance', ...WHOLE_FUNCTIONS.keys()].join(', ')}.`);
+    if (e.args.length < found.least || e.args.length > found.most) {
+      throw faultAt(e.place, `${found.form} takes ${found.least === found.most ? found.least : `at least ${found.least}`} value${found.least === 1 ? '' : 's'}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`);
+    }
+    return spread(e.args.map((arg) => this.piece(arg)), found.of);
+  }
+
+  private whole(e: Extract<Expression, { kind: 'call' }>, { figure, key, form }: { figure: 'tone' | 'middle'; key: WholeNumber['key']; form: string }): Piece {
+    const [of] = e.args;
+    if (e.args.length !== 1 || of.kind !== 'name' || this.locals.has(of.name) || !this.known.has(of.name)) {
+      throw faultAt(e.place, `${form} is measured of a whole strand: give it the name of one, such as ${form.replace('S', [...this.known.keys()][0] ?? 'Ha')}.`);
+    }
+    const planes = this.known.get(of.name) ?? 1;
+    const plane = this.planeOf(of, planes);
+    const known = this.wholes.findIndex((w) => w.strand === of.name && w.key === key);
+    const index = known >= 0 ? known : this.wholes.push({ figure, key, strand: of.name }) - 1;
+    return {
+      planes: plane === undefined ? planes : 1,
+      code: (strip) => {
+        const numbers = strip.numbers[index];
+        return (plane === undefined ? numbers : [numbers[plane]]).map((v) => ({ data: Float64Array.of(v), stride: 0 as const }));
+      },
+    };
+  }
+
+  private planeOf(e: Extract<Expression, { kind: 'name' }>, planes: 1 | 3): number | undefined {
+    if (e.plane === undefined) return undefined;
+    const plane = PLANES.indexOf(e.plane as (typeof PLANES)[number]);
+    const at: Place = e.planePlace ?? e.place;
+    if (plane < 0) throw faultAt(at, `"${e.plane}" is no plane; a colour strand has red, green and blue.`);
+    if (planes === 1) throw faultAt(at, `${e.name} is mono and has no ${e.plane} plane; leave .${e.plane} out.`);
+    return plane;
+  }
+
+  private named(e: Extract<Expression, { kind: 'name' }>): Piece {
+    const local = this.locals.get(e.name);
+    if (local) {
+      const plane = this.planeOf(e, local.planes);
+      return plane === undefined ? local : { planes: 1, code: (strip) => [local.code(strip)[plane]] };
+    }
+    const planes = this.known.get(e.name);
+    if (planes === undefined) {
+      const there = [...this.known.keys()].map((name) => (/^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(name) ? name : `"${name}"`));
+      const hint = FUNCTIONS.has(e.name) || WHOLE_FUNCTIONS.has(e.name) || e.name === 'luminance' ? `${e.name} is a function and wants brackets` : `there is no strand or name ${e.name}`;
+      throw faultAt(e.place, `${hint}; there ${there.length === 1 ? 'is' : 'are'} ${there.join(', ') || 'none'}.`);
+    }
+    const plane = this.planeOf(e, planes);
+    const before = this.strands.indexOf(e.name);
+    const input = before >= 0 ? before : this.strands.push(e.name) - 1;
+    const wanted = plane === undefined ? Array.from({ length: planes }, (_, p) => p) : [plane];
+    return {
+      planes: plane === undefined ? planes : 1,
+      code: (strip) =>
+        wanted.map((p): Lane => {
+          const data = strip.take();
+          data.set(strip.inputs[input][p]);
+          return { data, stride: 1 };
+        }),
+    };
+  }
+}
+
+/** What the statements come to: one value, or three for red, green and blue. */
+function resultOf(statements: readonly Statement[], compiler: Compiler, forgets: (() => void)[]): Piece[] {
+  let last: Piece | undefined;
+  for (const [i, { name, value, place }] of statements.entries()) {
+    const made = once(compiler.piece(value));
+    forgets.push(made.forget);
+    if (name === undefined) {
+      if (i < statements.length - 1) throw faultAt(place, 'only the last line may be a value by itself; give this one a name, as in "x = …".');
+      last = made;
+    } else compiler.locals.set(name, made);
+  }
+  const end = { line: statements[statements.length - 1]?.place.line ?? 1, column: statements[statements.length - 1]?.place.column ?? 1 };
+  const set = PLANES.filter((plane) => compiler.locals.has(plane));
+  if (last) {
+    if (set.length === 3) throw faultAt(end, 'red, green and blue are set already, so the formula must not end in a value as well; take one of the two out.');
+    return [last];
+  }
+  if (set.length === 0) throw faultAt(end, 'a formula ends in a value, or sets red, green and blue.');
+  const lacking = PLANES.filter((plane) => !set.includes(plane));
+  if (lacking.length > 0) throw faultAt(end, `a colour formula sets red, green and blue, and ${lacking.join(' and ')} ${lacking.length === 1 ? 'is' : 'are'} missing.`);
+  return PLANES.map((plane) => {
+    const piece = compiler.locals.get(plane);
+    if (!piece) throw new Error('a plane is missing');
+    if (piece.planes === 3) throw faultAt(end, `${plane} is given a colour image; name one of its planes, such as RGB.${plane}.`);
+    return piece;
+  });
+}
+
+/**
+ * Checks a formula and makes it ready to run.
+ * @param known strands that it may name, with their planes
+ * @throws UserError with line, column and what was expected
+ */
+export function compileFormula(text: string, known: ReadonlyMap<string, 1 | 3>): Program {
+  const statements = parseFormula(text);
+  if (statements.length === 0) throw faultAt({ line: 1, column: 1 }, 'the formula is empty; write a value such as "Ha", or set red, green and blue.');
+  const compiler = new Compiler(known);
+  const forgets: (() => void)[] = [];
+  const results = resultOf(statements, compiler, forgets);
+  const planes = results.length === 3 ? 3 : results[0].planes;
+  return {
+    strands: compiler.strands,
+    wholes: compiler.wholes,
+    planes,
+    runner: (numbers) => {
+      const strip = new Strip(numbers);
+      return (inputs, out) => {
+        strip.begin(out[0].length, inputs);
+        for (const forget of forgets) forget();
+        out.forEach((target, p) => {
+          const lane = results.length === 3 ? results[p].code(strip)[0] : laneOf(results[0].code(strip), p);
+          if (lane.stride === 0) target.fill(lane.data[0]);
+          else for (let i = 0; i < target.length; i++) target[i] = lane.data[i];
+        });
+        return strip.faults.count;
+      };
+    },
+  };
+}
+
+/** Names that a formula reads before it gives them a value: strands, as far as they are any. */
+export function namesRead(text: string): string[] {
+  const own = new Set<string>();
+  const read = new Set<string>();
+  const walk = (e: Expression): void => {
+    if (e.kind === 'name' && !own.has(e.name)) read.add(e.name);
+    if (e.kind === 'unary') walk(e.of);
+    if (e.kind === 'binary') for (const side of [e.left, e.right]) walk(side);
+    if (e.kind === 'choice') for (const part of [e.test, e.yes, e.no]) walk(part);
+    if (e.kind === 'call') e.args.forEach(walk);
+  };
+  for (const { name, value } of parseFormula(text)) {
+    walk(value);
+    if (name !== undefined) own.add(name);
+  }
+  return [...read];
+}

@@ -1,0 +1,40 @@
+import { gaussianTaps, presence, smooth } from '../kernels/smooth';
+import { windowOf } from '../raster/raster';
+import type { Rect } from '../raster/rect';
+import { cellMeans, refine } from './decimate';
+
+/** From this σ on a Gaussian is taken on a coarse grid: it costs little there and looks the same. */
+const WIDE = 8;
+
+/** Cells of the coarse grid for a σ, in pixels; 1 where the pixels themselves serve. */
+const cellFor = (sigma: number): number => (sigma > WIDE ? 2 ** Math.floor(Math.log2(sigma / 4)) : 1);
+
+/** Pixels needed around a window. */
+export const gaussianMargin = (sigma: number): number => (sigma < 0.05 ? 0 : Math.ceil(4 * sigma) + 4 * cellFor(sigma));
+
+/**
+ * A plane smoothed by a Gaussian, no data counting as absent and staying where it was.
+ * @param rect where the plane lies
+ * @param sigma in the plane's pixels
+ * @param window what is wanted; the plane should reach {@link gaussianMargin} beyond it, or to the end of the data
+ */
+export function gaussian(plane: Float32Array, rect: Rect, sigma: number, window: Rect): Float32Array {
+  const own = windowOf(plane, rect, window);
+  if (sigma < 0.05) return own.slice();
+  const n = cellFor(sigma);
+  const out = n === 1 ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window).slice() : onCells(plane, rect, sigma, n, window);
+  for (let i = 0; i < out.length; i++) if (own[i] !== own[i]) out[i] = Number.NaN;
+  return out;
+}
+
+function onCells(plane: Float32Array, rect: Rect, sigma: number, n: number, window: Rect): Float32Array {
+  const coarse = cellMeans(plane, rect, n);
+  // The cells' own width has smoothed a little already.
+  const left = Math.sqrt(sigma ** 2 - (n * n - 1) / 12) / n;
+  const { width, height } = coarse.rect;
+  const values = smooth(coarse.values, width, height, gaussianTaps(left), 1, presence(coarse.values));
+  return refine({ ...coarse, values: filled(values) }, window);
+}
+
+/** Cells out of all reach take 0: no pixel that counts lies near them. */
+const filled = (values: Float32Array): Float32Array => values.map((v) => (v === v ? v : 0));

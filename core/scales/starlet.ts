@@ -1,0 +1,103 @@
+import { B3, presence, smooth } from '../kernels/smooth';
+import { windowOf } from '../raster/raster';
+import type { Rect } from '../raster/rect';
+import { cellMeans, type Coarse, refine } from './decimate';
+
+/** Scales up to this one are taken on the pixels, the wider ones on cells of eight pixels: what they hold is smooth by then. */
+const FINE_SCALES = 4;
+const CELL = 8;
+
+/** Pixels needed around a window for scales 1 to `scales`: twice the spacing of each, and the cells' own reach. */
+export const starletMargin = (scales: number): number => 2 * (2 ** scales - 1) + (scales > FINE_SCALES ? 3 * CELL : 0);
+
+/** One starlet scale or what is left after the last, on the window that was asked for. */
+export type Scale = Float32Array;
+
+/** Smooths cells of eight pixels whose values were taken at their middles. */
+function middles(plane: Float32Array, rect: Rect): Coarse {
+  // The middle of a cell of eight lies between pixels 3 and 4: the mean of those four is the value there.
+  const x0 = Math.floor(rect.x / CELL);
+  const y0 = Math.floor(rect.y / CELL);
+  const cells = { x: x0, y: y0, width: Math.ceil((rect.x + rect.width) / CELL) - x0, height: Math.ceil((rect.y + rect.height) / CELL) - y0 };
+  const means = cellMeans(plane, rect, CELL);
+  const values = means.values;
+  for (let r = 0; r < cells.height; r++) {
+    for (let c = 0; c < cells.width; c++) {
+      const x = (cells.x + c) * CELL + 3 - rect.x;
+      const y = (cells.y + r) * CELL + 3 - rect.y;
+      if (x < 0 || y < 0 || x + 1 >= rect.width || y + 1 >= rect.height) continue;
+      const at = y * rect.width + x;
+      const middle = (plane[at] + plane[at + 1] + plane[at + rect.width] + plane[at + rect.width + 1]) / 4;
+      if (middle === middle) values[r * cells.width + c] = middle;
+    }
+  }
+  return { n: CELL, rect: cells, values };
+}
+
+/**
+ * The starlet transform (à trous with the B3 spline): scale j is smoothing j − 1 less smoothing j. All scales and the residual add up to
+ * the plane. No data counts as absent and stays no data.
+ * @param window what is wanted; the plane should reach {@link starletMargin} beyond it, or to the end of the data
+ * @returns scales 1 to `scales`, then the residual
+ */
+export function starlet(plane: Float32Array, rect: Rect, scales: number, window: Rect): Scale[] {
+  const there = presence(plane);
+  const own = windowOf(plane, rect, window);
+  const smooths: Float32Array[] = [own];
+  let current = plane;
+  for (let j = 1; j <= Math.min(scales, FINE_SCALES); j++) {
+    current = smooth(current, rect.width, rect.height, B3, 2 ** (j - 1), there);
+    smooths.push(windowOf(current, rect, window));
+  }
+  if (scales > FINE_SCALES) {
+    const held = there ? current.map((v, i) => (there[i] > 0 ? v : Number.NaN)) : current;
+    let coarse = middles(held, rect);
+    const cells = presence(coarse.values);
+    for (let j = FINE_SCALES + 1; j <= scales; j++) {
+      const values = smooth(coarse.values, coarse.rect.width, coarse.rect.height, B3, 2 ** (j - 1) / CELL, cells);
+      coarse = { ...coarse, values };
+      smooths.push(refine({ ...coarse, values: values.map((v) => (v === v ? v : 0)) }, window));
+    }
+  }
+  const out = smooths.slice(1).map((next, j) => {
+    const before = smooths[j];
+    const scale = new Float32Array(own.length);
+    for (let i = 0; i < scale.length; i++) scale[i] = own[i] === own[i] ? before[i] - next[i] : Number.NaN;
+    return scale;
+  });
+  const last = smooths[smooths.length - 1];
+  return [...out, last.map((v, i) => (own[i] === own[i] ? v : Number.NaN))];
+}
+
+/**
+ * What is left of white noise of σ 1 in a scale: the norm of the scale's kernel, which the square of the B3 spline gives exactly up to the
+ * fourth; beyond that each scale keeps half of what the one before did.
+ */
+export const scaleNoise = (scale: number): number => (scale <= NOISE.length ? NOISE[scale - 1] : NOISE[NOISE.length - 1] * 0.5 ** (scale - NOISE.length));
+
+/** Norms of the kernels of scales 1 to 5, from the kernels themselves. */
+const NOISE: readonly number[] = norms(5);
+
+function norms(scales: number): number[] {
+  const reach = 2 * (2 ** scales - 1);
+  const side = 2 * reach + 1;
+  // The kernels of rows and columns are the same, so one line of each smoothing tells all.
+  let line = new Float64Array(side);
+  line[reach] = 1;
+  const lines = [line];
+  for (let j = 1; j <= scales; j++) {
+    const step = 2 ** (j - 1);
+    const next = new Float64Array(side);
+    for (let i = 0; i < side; i++) {
+      for (let k = -2; k <= 2; k++) next[i] += B3[Math.abs(k)] * (line[i + k * step] ?? 0);
+    }
+    line = next;
+    lines.push(line);
+  }
+  const dot = (a: Float64Array, b: Float64Array) => a.reduce((sum, v, i) => sum + v * b[i], 0);
+  // |a⊗a − b⊗b|² = (a·a)² − 2 (a·b)² + (b·b)².
+  return lines.slice(1).map((b, j) => {
+    const a = lines[j];
+    return Math.sqrt(dot(a, a) ** 2 - 2 * dot(a, b) ** 2 + dot(b, b) ** 2);
+  });
+}

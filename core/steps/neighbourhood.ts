@@ -1,0 +1,28 @@
+import type { Figure } from '../engine/figures';
+import { levelRect } from '../raster/levels';
+import { intersect, type Rect } from '../raster/rect';
+import type { Kernel } from './kind';
+
+/** Work of one plane: from where its pixels lie to the window that is wanted. */
+export type PlaneWork = (plane: Float32Array, rect: Rect, window: Rect, p: number) => Float32Array;
+
+/**
+ * A kernel that looks at the pixels around each one.
+ * @param extent where the input can have data, full size
+ * @param margin pixels of the level that the work needs around a window
+ * @param bind the work at a level, with the measured figures in it
+ */
+export function neighbourhood(extent: Rect, margin: (level: number, figures: readonly Figure[]) => number, bind: (figures: readonly Figure[], level: number) => PlaneWork): Kernel {
+  return {
+    needs: (rect, level, _input, figures) => {
+      const m = margin(level, figures);
+      const grown = { x: rect.x - m, y: rect.y - m, width: rect.width + 2 * m, height: rect.height + 2 * m };
+      // Beyond the data there is nothing to see: asking for it would make a border of no data that costs time.
+      return intersect(grown, levelRect(extent, level));
+    },
+    bind: (figures, level) => {
+      const work = bind(figures, level);
+      return ([input], out) => out.planes.forEach((to, p) => to.set(work(input.planes[p], input.rect, out.rect, p)));
+    },
+  };
+}

@@ -1,0 +1,29 @@
+import { z } from 'zod';
+import { windowOf } from '../raster/raster';
+import { gaussian, gaussianMargin } from '../scales/gaussian';
+import { stepKind } from './kind';
+import { neighbourhood } from './neighbourhood';
+
+/** Parts an image into what is finer than `radius` and what is coarser; fine is `0.5 + (x − coarse)/2`, which linear-light over coarse undoes. */
+export const split = stepKind({
+  do: 'split',
+  version: 1,
+  params: z.strictObject({ radius: z.number().positive().max(2000).default(20), keep: z.enum(['fine', 'coarse']) }),
+  takes: { planes: 'either', domain: 'either' },
+  gives: { domain: 'same' },
+  build: (p, { input }) => ({
+    kernel: neighbourhood(
+      input.extent,
+      (level) => gaussianMargin(p.radius / 2 ** level),
+      (_, level) => (plane, rect, window) => {
+        const coarse = gaussian(plane, rect, p.radius / 2 ** level, window);
+        if (p.keep === 'coarse') return coarse;
+        const own = windowOf(plane, rect, window);
+        return coarse.map((c, i) => 0.5 + (own[i] - c) / 2);
+      },
+    ),
+    figures: [],
+    planes: input.planes,
+    extent: input.extent,
+  }),
+});
