@@ -4,6 +4,7 @@ import { encodeFits } from '../core/fits/write';
 import { writeWhole } from '../server/io/write';
 import { type Exposure, expose, meanLight, sampleMaps, starShare } from './expose';
 import { FILTERS, SIZE, lanternMoth } from './lantern-moth';
+import { skyCards } from './place';
 import { type DemoStar, fluxAt, starField } from './stars';
 
 /** Bright stars that were put where they are for the picture's sake, two of them beyond a full well. */
@@ -51,6 +52,7 @@ function cards(exposure: Exposure) {
     { key: 'INSTRUME', value: 'Tawny mono camera' },
     { key: 'TELESCOP', value: 'Barn refractor' },
     { key: 'DATE-OBS', value: '2026-03-14T22:10:00' },
+    ...skyCards(SIZE),
   ];
 }
 

@@ -30,7 +30,7 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
   const figures: FigureSpec[] = program.wholes.map(({ figure, strand }) =>
     figure === 'tone' ? { kind: 'tone', nodes: [of(strand).node], region: ctx.recipe.sky } : { kind: 'middle', nodes: [of(strand).node] },
   );
-  const { domain, extent } = inputs.length > 0 ? joined(ctx, inputs, path, 'formula') : { domain: 'either' as const, extent: ctx.frame };
+  const { domain, extent, wcs } = inputs.length > 0 ? joined(ctx, inputs, path, 'formula') : { domain: 'either' as const, extent: ctx.frame, wcs: undefined };
   const numbers = (measured: readonly Figure[]) => program.wholes.map((whole, i) => numbersOf(whole, measured[i]));
   const node = ctx.add({
     path,
@@ -54,7 +54,7 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
     },
     identity: { text, names: program.strands, measured: figures.map((spec) => ctx.keyOf(spec)) },
   });
-  return { node, planes: program.planes, domain, extent, origin: ctx.frame };
+  return { node, planes: program.planes, domain, extent, origin: ctx.frame, wcs };
 }
 
 const single = (values: readonly number[]) => (values.length === 1 ? values[0] : values);

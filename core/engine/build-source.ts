@@ -75,7 +75,7 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
   const gained = ids.map((_, k) => k).filter((k) => gains[k] !== 1);
   const figures: FigureSpec[] = gained.map((k) => ({ kind: 'tone', nodes: [images[k].node], region: ctx.recipe.sky }));
   const share = source.weights === 'share';
-  const { domain, extent } = joined(ctx, images, path, 'mix');
+  const { domain, extent, wcs } = joined(ctx, images, path, 'mix');
   const node = ctx.add({
     path,
     kind: 'mix',
@@ -97,7 +97,7 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
     },
     identity: { weights, share, gains, sky: gained.length ? ctx.recipe.sky : undefined },
   });
-  return { node, planes: 3, domain, extent, origin: ctx.frame };
+  return { node, planes: 3, domain, extent, origin: ctx.frame, wcs };
 }
 
 const single = (values: number[]) => (values.length === 1 ? values[0] : values);
@@ -110,7 +110,7 @@ function averageImage(ctx: BuildContext, source: { average: string[]; by?: 'equa
   if (missing >= 0) {
     throw new UserError('no-exposure', `${source.average[missing]} has no known exposure time; average by signal or equal, or give its stack an exposure.`, `${path}.average[${missing}]`);
   }
-  const { domain, extent } = joined(ctx, images, path, 'average');
+  const { domain, extent, wcs } = joined(ctx, images, path, 'average');
   const fixed = by === 'exposure' ? shares(images.map((image) => image.exposure ?? 0)) : shares(images.map(() => 1));
   const weightsFrom = (figures: readonly Parameters<typeof asTone>[0][]) => (by === 'signal' ? shares(figures.map((f) => signalWeight(asTone(f)))) : fixed);
   const node = ctx.add({
@@ -129,7 +129,7 @@ function averageImage(ctx: BuildContext, source: { average: string[]; by?: 'equa
   });
   const exposures = images.map((image) => image.exposure);
   const total = exposures.every((e) => e !== undefined) ? exposures.reduce<number>((sum, e) => sum + (e ?? 0), 0) : undefined;
-  return { node, planes, domain, extent, origin: ctx.frame, exposure: total };
+  return { node, planes, domain, extent, origin: ctx.frame, exposure: total, wcs };
 }
 
 /**

@@ -37,12 +37,15 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
   };
   const place: StepPlace = { derive, input, others, sky: ctx.recipe.sky, origin: input.origin, frame: ctx.frame, hold: step.hold, path };
   const identity = { version: kind.version, params, hold: step.hold, others: others.map((o) => ctx.nodes[o.node].hash) };
-  const after = kind.move ? moved(ctx, input, kind.move(params, place), identity, path) : built(ctx, input, kind, kind.build?.(params, place), identity, path);
+  const after = kind.move ? moved(ctx, input, kind.move(params, place), identity, path, others[0]?.wcs) : built(ctx, input, kind, kind.build?.(params, place), identity, path);
   return inPart(ctx, input, after, step.opacity ?? 1, kind.affine === true, path);
 }
 
-/** A further move joins those before it: the pixels are resampled once, from the image that was not moved yet. */
-function moved(ctx: BuildContext, input: Image, move: Move, identity: unknown, path: string): Image {
+/**
+ * A further move joins those before it: the pixels are resampled once, from the image that was not moved yet.
+ * @param wcs that of the image onto which it is moved, where it is moved onto one
+ */
+function moved(ctx: BuildContext, input: Image, move: Move, identity: unknown, path: string, wcs: Image['wcs']): Image {
   const list = path.slice(0, path.lastIndexOf('.'));
   for (const source of ['from', 'of']) ctx.misfits.delete(`${list}.${source}`);
   const before = input.geometry ?? { node: input.node, extent: input.extent, moves: [] };
@@ -59,7 +62,7 @@ function moved(ctx: BuildContext, input: Image, move: Move, identity: unknown, p
     figures: geometry.moves.flatMap((m) => m.figures),
     identity: { moves: geometry.moves.map((m) => m.identity), measured: geometry.moves.flatMap((m) => m.figures.map((spec) => ctx.keyOf(spec))) },
   });
-  return { ...input, node, extent, geometry, wcs: undefined };
+  return { ...input, node, extent, geometry, wcs };
 }
 
 function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep | undefined, identity: object, path: string): Image {

@@ -4,6 +4,9 @@ import type { Alignment } from '../align/align';
 import type { AlignModel } from '../align/solve';
 import type { Continuum, ContinuumMethod } from '../continuum/continuum';
 import type { Seeing } from '../continuum/seeing';
+import type { Gradient, GradientParams } from '../gradient/gradient';
+import type { Wcs } from '../align/wcs';
+import type { White } from '../stars/white';
 import type { Counts } from '../stats/summary';
 import type { PlaneTone } from '../stats/tone';
 import type { FitMethod } from '../fit/linear';
@@ -23,6 +26,10 @@ export type FigureSpec =
       readonly high?: number;
     }
   | { readonly kind: 'common'; readonly nodes: readonly number[] }
+  /** The smooth background of an image. */
+  | { readonly kind: 'gradient'; readonly nodes: readonly [number]; readonly params: GradientParams }
+  /** Gains that make stars white, or as the catalogue has them where the image lies on the sky. */
+  | { readonly kind: 'white'; readonly nodes: readonly [number]; readonly wcs?: Wcs }
   /** How wide the stars of an image are. */
   | { readonly kind: 'seeing'; readonly nodes: readonly [number] }
   /** How much of the second, broadband image the first, a line image, holds. */
@@ -48,6 +55,8 @@ export type Figure =
   | { readonly kind: 'tone'; readonly planes: readonly PlaneTone[] }
   | { readonly kind: 'fit'; readonly planes: readonly LinearFit[]; readonly sample: ScatterSample }
   | { readonly kind: 'common'; readonly rect: Rect }
+  | ({ readonly kind: 'gradient' } & Gradient)
+  | ({ readonly kind: 'white' } & White)
   | { readonly kind: 'seeing'; readonly planes: readonly Seeing[] }
   | ({ readonly kind: 'continuum' } & Continuum)
   | { readonly kind: 'middle'; readonly planes: readonly Middle[] }
@@ -55,10 +64,10 @@ export type Figure =
   | { readonly kind: 'counts'; readonly planes: readonly Counts[] };
 
 /** Kinds of figures that are measured on the image's own place, not on the frame. */
-export const OWN_PLACE: ReadonlySet<FigureSpec['kind']> = new Set(['align']);
+export const OWN_PLACE: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'gradient']);
 
 /** Raised whenever a measurement begins to give other numbers. */
-export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1, middle: 1, seeing: 1, continuum: 1 };
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1, middle: 1, seeing: 1, continuum: 1, gradient: 1, white: 1 };
 
 /** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
 export function asTone(figure: Figure | undefined): readonly PlaneTone[] {
@@ -75,6 +84,18 @@ export function asSeeing(figure: Figure | undefined): readonly Seeing[] {
 /** The figure as a continuum. */
 export function asContinuum(figure: Figure | undefined): Continuum {
   if (figure?.kind !== 'continuum') throw new Error('a continuum is missing');
+  return figure;
+}
+
+/** The figure as a gradient. */
+export function asGradient(figure: Figure | undefined): Gradient {
+  if (figure?.kind !== 'gradient') throw new Error('a gradient is missing');
+  return figure;
+}
+
+/** The figure as gains. */
+export function asWhite(figure: Figure | undefined): White {
+  if (figure?.kind !== 'white') throw new Error('the gains are missing');
   return figure;
 }
 

@@ -2,7 +2,11 @@ import { type LinearFit, linearFit } from '../fit/linear';
 import { alignStars, starsToMatch } from '../align/align';
 import { measureContinuum } from '../continuum/continuum';
 import { seeingOf } from '../continuum/seeing';
-import { levelRect, toFull } from '../raster/levels';
+import { type Gradient, type GradientParams, measureGradient } from '../gradient/gradient';
+import { mapPoint } from '../align/affine';
+import type { Wcs } from '../align/wcs';
+import { whiteByCatalogue, whiteByStars } from '../stars/white';
+import { levelRect, toFull, toLevel } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import { largestCovered } from '../raster/coverage';
 import { type Rect, intersect } from '../raster/rect';
@@ -48,6 +52,29 @@ function measureFit(spec: Extract<FigureSpec, { kind: 'fit' }>, images: readonly
   return { kind: 'fit', planes, sample };
 }
 
+/** A place on the sky for a level's pixels. */
+function scaledWcs(wcs: Wcs, level: number): Wcs {
+  const n = 2 ** level;
+  const { xx, xy, yx, yy } = wcs.plane;
+  const [tx, ty] = mapPoint(wcs.plane, toFull(0, level), toFull(0, level));
+  return { ...wcs, plane: { xx: xx * n, xy: xy * n, tx, yx: yx * n, yy: yy * n, ty } };
+}
+
+/** Boxes in a level's pixels. */
+function atLevel(params: GradientParams, level: number): GradientParams {
+  if (params.samples === 'auto' || level === 0) return params;
+  return { ...params, samples: params.samples.map((box) => ({ x: toLevel(box.x, level), y: toLevel(box.y, level), size: Math.max(2, box.size / 2 ** level) })) };
+}
+
+/** A gradient measured on a level, in full-size pixels. */
+function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
+  const n = 2 ** level;
+  return {
+    boxes: boxes.map((box) => ({ x: toFull(box.x, level), y: toFull(box.y, level), size: box.size * n })),
+    planes: planes.map((plane) => ({ ...plane, model: { ...plane.model, cx: toFull(plane.model.cx, level), cy: toFull(plane.model.cy, level), unit: plane.model.unit * n } })),
+  };
+}
+
 /** The first plane of each image tells where its stars are; of a colour image, green, which lies between the others. */
 function measureAlign(spec: Extract<FigureSpec, { kind: 'align' }>, images: readonly Raster[], level: number): Figure {
   const [target, reference] = images.map(({ rect, planes }) => starsToMatch({ plane: planes[planes.length === 3 ? 1 : 0], ...rect }));
@@ -89,6 +116,10 @@ export function measureFigure(spec: FigureSpec, images: readonly Raster[], level
       const [{ planes: [line], rect }, { planes: [broad] }] = images;
       return { kind: 'continuum', ...measureContinuum({ line, broad, width: rect.width, height: rect.height }, spec.method) };
     }
+    case 'gradient':
+      return { kind: 'gradient', ...atFullSize(measureGradient(images[0], atLevel(spec.params, level)), level) };
+    case 'white':
+      return { kind: 'white', ...(spec.wcs ? whiteByCatalogue(images[0], scaledWcs(spec.wcs, level)) : whiteByStars(images[0])) };
     case 'align':
       return measureAlign(spec, images, level);
     case 'counts':

@@ -14,14 +14,6 @@ const starTaking = {
 };
 
 export const PLANNED = {
-  gradient: z.strictObject({
-    model: z.enum(['polynomial', 'spline']).default('spline'),
-    degree: z.int().min(1).max(4).default(2),
-    smoothing: z.number().nonnegative().optional(),
-    samples: z.union([z.literal('auto'), z.array(z.strictObject({ x: z.number(), y: z.number(), size: z.number().positive() }))]).default('auto'),
-    by: z.enum(['subtract', 'divide']).default('subtract'),
-  }),
-  calibrate: z.strictObject({ method: z.enum(['stars', 'catalogue', 'manual']).default('stars'), white: triple.optional() }),
   deconvolve: z.strictObject({ rounds: z.int().min(1).max(200).default(10), strength: range(0, 1).default(1) }),
   sharpen: z.strictObject({ radius: z.number().positive().default(2), amount: z.number().default(0.5), halo: range(0, 1).default(0), on: z.enum(['luminance', 'planes']).default('luminance') }),
   starless: z.strictObject(starTaking),

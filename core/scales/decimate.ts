@@ -29,7 +29,7 @@ export function cellMeans(plane: Float32Array, rect: Rect, n: number): Coarse {
 }
 
 /** Weights of Catmull and Rom's cubic (1974) at a fraction between the middle two of four values. */
-function cubic(t: number): [number, number, number, number] {
+export function cubic(t: number): [number, number, number, number] {
   return [((-t + 2) * t - 1) * t * 0.5, ((3 * t - 5) * t * t + 2) * 0.5, ((-3 * t + 4) * t + 1) * t * 0.5, (t - 1) * t * t * 0.5];
 }
 

@@ -1,9 +1,11 @@
 import type { StepKind } from './kind';
 import { align } from './align';
 import { blur } from './blur';
+import { calibrate } from './calibrate';
 import { continuum } from './continuum';
 import { crop } from './crop';
 import { denoise } from './denoise';
+import { gradient } from './gradient';
 import { levelSky } from './level-sky';
 import { levels } from './levels';
 import { linearFitStep } from './linear-fit';
@@ -17,5 +19,5 @@ import { tint } from './tint';
 
 /** Every step kind that works, by its name. Adding one is adding it here. */
 export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
-  [align, blur, continuum, crop, denoise, levelSky, levels, linearFitStep, matchSeeing, place, scale, split, stretch, structures, tint].map((kind) => [kind.do, kind]),
+  [align, blur, calibrate, continuum, crop, denoise, gradient, levelSky, levels, linearFitStep, matchSeeing, place, scale, split, stretch, structures, tint].map((kind) => [kind.do, kind]),
 );

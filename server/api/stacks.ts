@@ -6,7 +6,7 @@ import { UserError } from '../../core/errors';
 import { TILE, levelSize } from '../../core/raster/levels';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type Stack, StackEntity } from '../db/entities';
-import { type Studio, dropUnused, pixelId } from '../jobs/studio';
+import { type Studio, dropUnused, pixelId, stackInfo } from '../jobs/studio';
 import { PIXEL_ID, pyramidDir } from '../render/pyramid';
 import { levelFile, tileOffset } from '../render/sources';
 import { checked, route } from './http';
@@ -22,7 +22,7 @@ const patch = z.strictObject({
 /** A stack as the page sees it. */
 function view(stack: Stack) {
   const { cards, ...rest } = stack;
-  return { ...rest, bytes: Number(stack.bytes), pixels: pixelId(stack), topDown: Boolean(stack.topDown), object: cards.find((card) => card.key === 'OBJECT')?.value ?? null };
+  return { ...rest, bytes: Number(stack.bytes), pixels: pixelId(stack), topDown: Boolean(stack.topDown), wcs: stackInfo(stack).wcs ?? null, object: cards.find((card) => card.key === 'OBJECT')?.value ?? null };
 }
 
 async function stackOf(studio: Studio, id: unknown): Promise<Stack> {

@@ -1,11 +1,32 @@
-import type { Command } from 'commander';
+import { type Command, Option } from 'commander';
+import { type Affine, compose, IDENTITY } from '../../core/align/affine';
+import { type Alignment, alignWcs } from '../../core/align/align';
+import type { AlignModel } from '../../core/align/solve';
+import type { ContinuumMethod } from '../../core/continuum/continuum';
+import { asAlignment, asContinuum, asFit, type Figure, type FigureSpec } from '../../core/engine/figures';
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';
+import { matrixOf } from '../../core/steps/align';
 import { Pool } from '../render/pool';
-import { loadStack, openStack, sameSize } from '../render/stack';
+import type { SharedRaster } from '../render/shared';
+import { loadStack, type OpenStack, openStack, sameSize } from '../render/stack';
 import { printJson } from './options';
 
 const METHODS: readonly FitMethod[] = ['auto', 'pixels', 'levels'];
+const CONTINUUM_METHODS: readonly ContinuumMethod[] = ['stars', 'skewness'];
+const MODELS: readonly AlignModel[] = ['shift', 'similarity', 'affine'];
+
+/** Loads files whole, measures one figure of them and lets go of everything. */
+async function measured(files: readonly OpenStack[], spec: FigureSpec): Promise<Figure> {
+  const pool = new Pool();
+  try {
+    const images: SharedRaster[] = [];
+    for (const file of files) images.push(await loadStack(file));
+    return await pool.measure({ spec, images });
+  } finally {
+    await pool.close();
+  }
+}
 
 async function measureFit(options: { reference: string; target: string; method: string }): Promise<void> {
   const method = METHODS.find((name) => name === options.method);
@@ -14,14 +35,43 @@ async function measureFit(options: { reference: string; target: string; method: 
   const target = await openStack(options.target);
   sameSize(target, reference);
   if (target.info.planes === 1 && reference.info.planes === 3) throw new UserError('fit-planes', `${reference.name} is in colour and ${target.name} is mono; give a mono reference.`);
-  const pool = new Pool();
-  try {
-    const images = [await loadStack(target), await loadStack(reference)];
-    const figure = await pool.measure({ spec: { kind: 'fit', nodes: [0, 1], method }, images });
-    if (figure.kind === 'fit') printJson(figure.planes.length === 1 ? figure.planes[0] : figure.planes);
-  } finally {
-    await pool.close();
-  }
+  const fits = asFit(await measured([target, reference], { kind: 'fit', nodes: [0, 1], method }));
+  printJson(fits.length === 1 ? fits[0] : fits);
+}
+
+async function measureTheContinuum(options: { line: string; broad: string; method: string }): Promise<void> {
+  const method = CONTINUUM_METHODS.find((name) => name === options.method);
+  if (!method) throw new UserError('bad-option', `--method takes stars or skewness, not "${options.method}".`);
+  const line = await openStack(options.line);
+  const broad = await openStack(options.broad);
+  sameSize(line, broad);
+  for (const file of [line, broad]) if (file.info.planes === 3) throw new UserError('takes-mono', `${file.name} is in colour, and the continuum is measured of mono images.`);
+  const { k, kError, stars, belowSky, starlit } = asContinuum(await measured([line, broad], { kind: 'continuum', nodes: [0, 1], method }));
+  if (!starlit) process.stderr.write('warning: gas, not starlight, makes up most of the line image, so its skewness may turn elsewhere; stars tell better.\n');
+  printJson({ k, kError, stars, belowSky, method });
+}
+
+/** A flip of a file's rows, for files that run from the top down: the command speaks of rows along NAXIS2. */
+const rowsOf = (file: OpenStack): Affine => (file.topDown ? { ...IDENTITY, yy: -1, ty: file.info.height - 1 } : IDENTITY);
+
+async function measureAlign(options: { reference: string; target: string; model: string; by: string }): Promise<void> {
+  const model = MODELS.find((name) => name === options.model);
+  if (!model) throw new UserError('bad-option', `--model takes shift, similarity or affine, not "${options.model}".`);
+  const reference = await openStack(options.reference);
+  const target = await openStack(options.target);
+  const { map, rms, matched, mirrored } = options.by === 'wcs' ? byWcs(target, reference, model) : asAlignment(await measured([target, reference], { kind: 'align', nodes: [0, 1], model }));
+  const inFile = compose(compose(rowsOf(target), map), rowsOf(reference));
+  printJson({ matrix: matrixOf(inFile), rms, matched, mirrored: target.topDown === reference.topDown ? mirrored : !mirrored });
+}
+
+function byWcs(target: OpenStack, reference: OpenStack, model: AlignModel): Alignment {
+  const wcs = (file: OpenStack) => {
+    const found = file.info.wcs;
+    if (!found) throw new UserError('align-no-wcs', `${file.name} has no WCS; align by stars.`);
+    if ('trouble' in found) throw new UserError('align-bad-wcs', `the WCS of ${file.name} cannot be used: ${found.trouble}; align by stars.`);
+    return found;
+  };
+  return alignWcs(wcs(target), wcs(reference), target.info, model);
 }
 
 export function addMeasure(program: Command): void {
@@ -33,4 +83,19 @@ export function addMeasure(program: Command): void {
     .requiredOption('--target <file>', 'the image to be matched')
     .option('--method <name>', 'auto, pixels or levels', 'auto')
     .action(measureFit);
+  measure
+    .command('continuum')
+    .description('how much of a broadband image a line image holds')
+    .requiredOption('--line <file>', 'the image through a line filter')
+    .requiredOption('--broad <file>', 'the broadband image')
+    .option('--method <name>', 'stars or skewness', 'stars')
+    .action(measureTheContinuum);
+  measure
+    .command('align')
+    .description('the map from pixels of the target to pixels of the reference')
+    .requiredOption('--reference <file>', 'the image to lie on')
+    .requiredOption('--target <file>', 'the image to be aligned')
+    .option('--model <name>', 'shift, similarity or affine', 'similarity')
+    .addOption(new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'))
+    .action(measureAlign);
 }

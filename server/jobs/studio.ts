@@ -3,6 +3,7 @@ import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { type DataSource, In } from 'typeorm';
+import { wcsOf } from '../../core/align/wcs';
 import type { Figure } from '../../core/engine/figures';
 import type { StackInfo } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
@@ -41,6 +42,7 @@ export function stackInfo(stack: Stack): StackInfo {
     planes: stack.planes === 3 ? 3 : 1,
     domain: stack.domain === 'stretched' ? 'stretched' : 'linear',
     exposure: stack.exposure ?? undefined,
+    wcs: wcsOf(stack.cards, stack.height, Boolean(stack.topDown)),
   };
 }
 

@@ -19,7 +19,7 @@ import { Tiles } from './tiles';
 const GUESS_PIXELS = 34_000;
 
 /** Figures that come from stars, and pixels of the level from which they are guessed: the stars must still be seen there. */
-const STAR_FIGURES: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'seeing', 'continuum']);
+const STAR_FIGURES: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'seeing', 'continuum', 'white']);
 const STAR_PIXELS = 700_000;
 
 /** A figure guessed from a level. Where too few stars can be seen there, the image stays as it is until the full size has told. */
@@ -29,6 +29,7 @@ function guess(spec: FigureSpec, images: readonly Raster[], level: number): Figu
   } catch (fault) {
     if (!(fault instanceof UserError)) throw fault;
     if (spec.kind === 'align') return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
+    if (spec.kind === 'white') return { kind: 'white', gains: [1, 1, 1], stars: 0 };
     if (spec.kind === 'seeing') return { kind: 'seeing', planes: images[0].planes.map(() => ({ fwhm: 0, stars: 0 })) };
     if (spec.kind === 'continuum') return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [] };
     throw fault;

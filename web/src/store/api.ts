@@ -1,5 +1,6 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
 import type { Figure } from '../../../core/engine/figures';
+import type { StackInfo } from '../../../core/engine/graph';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { PlaneSummary } from '../../../core/stats/summary';
@@ -37,6 +38,7 @@ export interface StackRow {
   readonly exposure: number | null;
   readonly pixels: string;
   readonly object: string | null;
+  readonly wcs: NonNullable<StackInfo['wcs']> | null;
   readonly figures: { readonly planes: readonly PlaneSummary[]; readonly stars: readonly { readonly count: number; readonly fwhm: number | null }[] };
   readonly createdAt: string;
 }

@@ -1,0 +1,41 @@
+import { UserError } from '../errors';
+import type { Raster } from '../raster/raster';
+import { fitPolynomial, fitSpline, type Model } from './model';
+import { type Box, boxLevel, chooseBoxes } from './samples';
+
+export interface GradientParams {
+  readonly model: 'polynomial' | 'spline';
+  readonly degree: number;
+  readonly smoothing: number;
+  readonly samples: 'auto' | readonly Box[];
+}
+
+/** A measured gradient: the boxes that it rests on, and for each plane its surface and the level that is kept. */
+export interface Gradient {
+  readonly boxes: readonly Box[];
+  readonly planes: readonly { readonly model: Model; readonly level: number; readonly values: readonly number[] }[];
+}
+
+/** The mean of the planes, on which boxes are chosen for all of them. */
+function meanPlane({ planes }: Raster): Float32Array {
+  if (planes.length === 1) return planes[0];
+  return planes[0].map((v, i) => (v + planes[1][i] + planes[2][i]) / 3);
+}
+
+const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
+
+/**
+ * Measures the gradient of an image on its sample boxes. The level that is kept is the median of the boxes.
+ * @throws UserError where there are too few boxes for the model, or boxes that lie on no data
+ */
+export function measureGradient(image: Raster, params: GradientParams): Gradient {
+  const { rect } = image;
+  const boxes: readonly Box[] = params.samples === 'auto' ? chooseBoxes(meanPlane(image), rect).map(({ x, y, size }) => ({ x, y, size })) : params.samples;
+  const planes = image.planes.map((plane) => {
+    const found = boxes.flatMap((box) => boxLevel(plane, rect, box) ?? []);
+    if (found.length === 0) throw new UserError('gradient-samples', params.samples === 'auto' ? 'there is too little data to find any sky; place samples by hand.' : 'none of the samples lies on data; move them onto the picture.');
+    const model = params.model === 'polynomial' ? fitPolynomial(found, params.degree, rect) : fitSpline(found, params.smoothing, rect);
+    return { model, level: median(found.map((b) => b.value)), values: found.map((b) => b.value) };
+  });
+  return { boxes, planes };
+}

@@ -1,0 +1,156 @@
+import type { Rect } from '../raster/rect';
+import { toFull } from '../raster/levels';
+import { UserError } from '../errors';
+import { cubic } from '../scales/decimate';
+
+/** A level of the background at a place: the middle of a sample box. */
+export interface Sample {
+  readonly x: number;
+  readonly y: number;
+  readonly value: number;
+}
+
+/** A smooth background. Places are taken about `cx`, `cy` in units of `unit` pixels, so that numbers stay near 1. */
+export interface Model {
+  readonly kind: 'polynomial' | 'spline';
+  readonly cx: number;
+  readonly cy: number;
+  readonly unit: number;
+  /** Factors of the polynomial's terms, or of the spline's plane: 1, x, y, x², xy, y², … */
+  readonly terms: readonly number[];
+  /** Knots of the spline: place and weight. */
+  readonly knots: readonly (readonly [x: number, y: number, weight: number])[];
+}
+
+/** Terms of a polynomial of a degree in two variables, by rising degree. */
+export const termCount = (degree: number): number => ((degree + 1) * (degree + 2)) / 2;
+
+function terms(degree: number, x: number, y: number): number[] {
+  const out: number[] = [];
+  for (let d = 0; d <= degree; d++) for (let k = 0; k <= d; k++) out.push(x ** (d - k) * y ** k);
+  return out;
+}
+
+/** Solves a linear system in place by elimination with row exchange; undefined where it has no single answer. */
+export function solveLinear(a: number[][], b: number[]): number[] | undefined {
+  const n = b.length;
+  for (let c = 0; c < n; c++) {
+    let pivot = c;
+    for (let r = c + 1; r < n; r++) if (Math.abs(a[r][c]) > Math.abs(a[pivot][c])) pivot = r;
+    if (!(Math.abs(a[pivot][c]) > 1e-13)) return undefined;
+    [a[c], a[pivot]] = [a[pivot], a[c]];
+    [b[c], b[pivot]] = [b[pivot], b[c]];
+    for (let r = c + 1; r < n; r++) {
+      const f = a[r][c] / a[c][c];
+      if (f === 0) continue;
+      for (let k = c; k < n; k++) a[r][k] -= f * a[c][k];
+      b[r] -= f * b[c];
+    }
+  }
+  for (let r = n - 1; r >= 0; r--) {
+    for (let k = r + 1; k < n; k++) b[r] -= a[r][k] * b[k];
+    b[r] /= a[r][r];
+  }
+  return b;
+}
+
+/** r² ln r, the shape that a thin plate takes about a point (Duchon 1977). */
+const plate = (d2: number): number => (d2 > 0 ? 0.5 * d2 * Math.log(d2) : 0);
+
+function placed(samples: readonly Sample[], frame: Rect) {
+  const base = { cx: frame.x + frame.width / 2, cy: frame.y + frame.height / 2, unit: Math.max(frame.width, frame.height) / 2 };
+  return { base, points: samples.map((s) => ({ x: (s.x - base.cx) / base.unit, y: (s.y - base.cy) / base.unit, v: s.value })) };
+}
+
+/**
+ * The polynomial of least squares through samples.
+ * @throws UserError where there are too few, or all lie on a line
+ */
+export function fitPolynomial(samples: readonly Sample[], degree: number, frame: Rect): Model {
+  const n = termCount(degree);
+  const wanted = `a polynomial of degree ${degree} needs at least ${n} samples`;
+  if (samples.length < n) throw new UserError('gradient-samples', `${wanted}, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples or lower the degree.`);
+  const { base, points } = placed(samples, frame);
+  const a = Array.from({ length: n }, () => new Array<number>(n).fill(0));
+  const b = new Array<number>(n).fill(0);
+  for (const p of points) {
+    const t = terms(degree, p.x, p.y);
+    for (let i = 0; i < n; i++) {
+      b[i] += t[i] * p.v;
+      for (let k = 0; k < n; k++) a[i][k] += t[i] * t[k];
+    }
+  }
+  const found = solveLinear(a, b);
+  if (!found) throw new UserError('gradient-samples', `${wanted} that do not lie on a line; spread them over the picture.`);
+  return { kind: 'polynomial', ...base, terms: found, knots: [] };
+}
+
+/** How much stiffness one unit of `smoothing` is: at 1 the spline passes noise of single boxes by and still follows a bend. */
+const STIFFNESS = 0.002;
+
+/**
+ * The thin-plate spline near samples (Wahba 1990): the smoother, the less it follows single ones.
+ * @throws UserError where there are fewer than three, or all lie on a line
+ */
+export function fitSpline(samples: readonly Sample[], smoothing: number, frame: Rect): Model {
+  if (samples.length < 3) throw new UserError('gradient-samples', `a spline needs at least 3 samples, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples.`);
+  const { base, points } = placed(samples, frame);
+  const m = points.length;
+  const stiff = smoothing * STIFFNESS * m;
+  const a = Array.from({ length: m + 3 }, () => new Array<number>(m + 3).fill(0));
+  const b = new Array<number>(m + 3).fill(0);
+  for (let i = 0; i < m; i++) {
+    const p = points[i];
+    for (let k = 0; k < m; k++) a[i][k] = plate((p.x - points[k].x) ** 2 + (p.y - points[k].y) ** 2);
+    a[i][i] += stiff;
+    [1, p.x, p.y].forEach((t, k) => {
+      a[i][m + k] = t;
+      a[m + k][i] = t;
+    });
+    b[i] = p.v;
+  }
+  const found = solveLinear(a, b);
+  if (!found) throw new UserError('gradient-samples', 'the samples of a spline must not all lie on a line or on one place; spread them over the picture.');
+  return { kind: 'spline', ...base, terms: found.slice(m), knots: points.map((p, i) => [p.x, p.y, found[i]] as const) };
+}
+
+/** The model at a place in full-size pixels. */
+export function modelAt(model: Model, px: number, py: number): number {
+  const x = (px - model.cx) / model.unit;
+  const y = (py - model.cy) / model.unit;
+  let sum = 0;
+  let i = 0;
+  for (let d = 0; i < model.terms.length; d++) for (let k = 0; k <= d; k++, i++) sum += model.terms[i] * x ** (d - k) * y ** k;
+  for (const [kx, ky, weight] of model.knots) sum += weight * plate((x - kx) ** 2 + (y - ky) ** 2);
+  return sum;
+}
+
+/** Spacing of the lattice on which a model is worked out; between its points a cubic is truer than any sample. */
+const LATTICE = 32;
+
+/** The model at every pixel of a level's window. The lattice is that of full-size pixels, so that every window and level sees one surface. */
+export function modelWindow(model: Model, rect: Rect, level: number): Float32Array {
+  const at = (i: number) => toFull(i, level) / LATTICE;
+  const x0 = Math.floor(at(rect.x)) - 1;
+  const y0 = Math.floor(at(rect.y)) - 1;
+  const w = Math.floor(at(rect.x + rect.width - 1)) + 3 - x0;
+  const h = Math.floor(at(rect.y + rect.height - 1)) + 3 - y0;
+  const grid = new Float64Array(w * h);
+  for (let r = 0; r < h; r++) for (let c = 0; c < w; c++) grid[r * w + c] = modelAt(model, (x0 + c) * LATTICE, (y0 + r) * LATTICE);
+  const out = new Float32Array(rect.width * rect.height);
+  const row = new Float64Array(w);
+  for (let r = 0, i = 0; r < rect.height; r++) {
+    const v = at(rect.y + r);
+    const top = Math.floor(v) - 1 - y0;
+    const wy = cubic(v - Math.floor(v));
+    for (let c = 0; c < w; c++) row[c] = wy[0] * grid[top * w + c] + wy[1] * grid[(top + 1) * w + c] + wy[2] * grid[(top + 2) * w + c] + wy[3] * grid[(top + 3) * w + c];
+    for (let c = 0; c < rect.width; c++, i++) {
+      const u = at(rect.x + c);
+      const left = Math.floor(u) - 1 - x0;
+      const t = u - Math.floor(u);
+      const wx = cubic(t);
+      out[i] = wx[0] * row[left] + wx[1] * row[left + 1] + wx[2] * row[left + 2] + wx[3] * row[left + 3];
+    }
+  }
+  return out;
+}

@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { asGradient } from '../engine/figures';
+import { modelWindow } from '../gradient/model';
+import { stepKind } from './kind';
+
+/**
+ * Takes a gradient out: a smooth surface through sample boxes on the sky (their middles and sides in frame pixels), subtracted, or divided
+ * out where the gradient dims as vignetting does. The level of the sky is kept.
+ */
+export const gradient = stepKind({
+  do: 'gradient',
+  version: 1,
+  params: z.strictObject({
+    model: z.enum(['polynomial', 'spline']).default('spline'),
+    degree: z.int().min(1).max(4).default(2),
+    smoothing: z.number().nonnegative().max(1e6).default(1),
+    samples: z.union([z.literal('auto'), z.array(z.strictObject({ x: z.number(), y: z.number(), size: z.number().positive().max(2000) })).max(1000)]).default('auto'),
+    by: z.enum(['subtract', 'divide']).default('subtract'),
+  }),
+  takes: { planes: 'either', domain: 'linear' },
+  gives: { domain: 'same' },
+  build: (p, { input }) => ({
+    kernel: {
+      bind: ([figure], level) => {
+        const { planes } = asGradient(figure);
+        return ([from], out) =>
+          out.planes.forEach((to, k) => {
+            const { model, level: kept } = planes[k];
+            const surface = modelWindow(model, out.rect, level);
+            const source = from.planes[k];
+            if (p.by === 'subtract') for (let i = 0; i < to.length; i++) to[i] = source[i] - (surface[i] - kept);
+            // A surface that dips to nothing cannot be divided by; there the pixel stays.
+            else for (let i = 0; i < to.length; i++) to[i] = surface[i] > 1e-6 * Math.abs(kept) ? (source[i] * kept) / surface[i] : source[i];
+          });
+      },
+      describe: ([figure]) => {
+        const { boxes, planes } = asGradient(figure);
+        return { samples: boxes.length, level: planes.map((plane) => plane.level) };
+      },
+    },
+    figures: [{ kind: 'gradient', nodes: [input.node], params: { model: p.model, degree: p.degree, smoothing: p.smoothing, samples: p.samples } }],
+    planes: input.planes,
+    extent: input.extent,
+  }),
+});
