@@ -119,18 +119,16 @@ function isPeak(flat: Float32Array, width: number, x: number, y: number): boolea
   return true;
 }
 
-/**
- * Finds stars: peaks over the local sky whose 3x3 stands far above the noise and whose width and roundness are those of a star.
- * @param threshold in units of the noise
- */
-export function findStars(values: Float32Array, width: number, height: number, threshold = 5): Star[] {
-  const noise = noiseOf(values, width, height);
-  if (!(noise > 0) || width < 16 || height < 16) return [];
+/** A peak with the shape of a star, before the field's own width is known. */
+type Candidate = Omit<Star, 'flux' | 'fluxError'>;
+
+/** Peaks over the local sky whose 3x3 stands far above the noise and whose width and roundness could be a star's. */
+function candidates(values: Float32Array, width: number, height: number, noise: number, threshold: number): Candidate[] {
   const sky = background(values, width, height);
   const flat = new Float32Array(values.length);
   for (let i = 0; i < values.length; i++) flat[i] = values[i] - sky[i];
   const ceiling = saturationOf(values);
-  const stars: Star[] = [];
+  const found: Candidate[] = [];
   for (let y = 2; y < height - 2; y++) {
     for (let x = 2; x < width - 2; x++) {
       const at = y * width + x;
@@ -145,11 +143,44 @@ export function findStars(values: Float32Array, width: number, height: number, t
       if (!(sum > 2.4 * threshold * noise) || sum < 1.6 * peak) continue;
       const shape = shapeOf(flat, width, height, x, y, base);
       if (!shape || shape.fwhm < 1 || shape.fwhm > 12 || shape.round < 0.5) continue;
-      const light = photometer(values, width, height, shape.x, shape.y, apertureFor(shape.fwhm));
-      // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
-      if (!light || !(light.flux > 0)) continue;
-      stars.push({ ...shape, peak, saturated: values[at] >= ceiling, flux: light.flux, fluxError: light.fluxError });
+      found.push({ ...shape, peak, saturated: values[at] >= ceiling });
     }
+  }
+  return found;
+}
+
+/** Width of the field's stars: the median of its brighter round ones; undefined where there are none. */
+function fieldWidth(found: readonly Candidate[]): number | undefined {
+  const clean = found.filter((star) => !star.saturated && star.round > 0.7).sort((a, b) => b.peak - a.peak);
+  const widths = clean.slice(0, Math.max(20, Math.floor(clean.length / 3))).map((star) => star.fwhm).sort((a, b) => a - b);
+  return widths[widths.length >> 1];
+}
+
+/** Two peaks nearer than this share of the width are one star seen twice. */
+const APART = 0.6;
+
+/**
+ * Finds stars. The field's own width, from its brighter stars, tells knots of gas and wide smudges from stars, and sets one aperture for
+ * all fluxes; saturated stars may be wider, since their tops are cut off.
+ * @param threshold in units of the noise
+ * @returns stars in rows from the foot, each with its flux in an aperture of 1.4 of the field's FWHM
+ */
+export function findStars(values: Float32Array, width: number, height: number, threshold = 5): Star[] {
+  const noise = noiseOf(values, width, height);
+  if (!(noise > 0) || width < 16 || height < 16) return [];
+  const found = candidates(values, width, height, noise, threshold);
+  const common = fieldWidth(found);
+  const fits = (star: Candidate) => common === undefined || (star.fwhm > 0.55 * common && star.fwhm < (star.saturated ? 4 : 1.7) * common);
+  const aperture = apertureFor(common ?? 3);
+  const stars: Star[] = [];
+  for (const star of found) {
+    if (!fits(star)) continue;
+    const last = stars.findLast((other) => star.y - other.y > 3 || Math.abs(other.x - star.x) < APART * star.fwhm);
+    if (last && Math.hypot(last.x - star.x, last.y - star.y) < APART * star.fwhm) continue;
+    const light = photometer(values, width, height, star.x, star.y, aperture);
+    // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
+    if (!light || !(light.flux > 0)) continue;
+    stars.push({ ...star, flux: light.flux, fluxError: light.fluxError });
   }
   return stars;
 }

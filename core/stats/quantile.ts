@@ -23,6 +23,8 @@ export interface Within {
 /** From this many values on, a sample shows where to look first. */
 const MANY = 200_000;
 const SAMPLE = 32_768;
+/** Below this many values sorting them is the quickest. */
+const FEW = 20_000;
 
 /**
  * One exact quantile in a single pass: a sorted sample gives a bracket that almost surely holds it, the pass counts what lies below the
@@ -79,8 +81,19 @@ export function quantiles(values: Float32Array, at: readonly number[], within: W
   const low = within.low ?? Number.NEGATIVE_INFINITY;
   const high = within.high ?? Number.POSITIVE_INFINITY;
   const { mask } = within;
+  if (values.length < FEW) return bySorting(values, at, low, high, mask);
   if (values.length < MANY) return byBits(values, at, low, high, mask);
   return at.map((q) => bracketed(values, q, low, high, mask) ?? byBits(values, [q], low, high, mask)[0]);
+}
+
+function bySorting(values: Float32Array, at: readonly number[], low: number, high: number, mask: Uint8Array | undefined): number[] {
+  const sorted = values.filter((v, i) => v >= low && v <= high && !(mask && mask[i] === 0)).sort();
+  if (sorted.length === 0) return at.map(() => Number.NaN);
+  return at.map((q) => {
+    const rank = Math.min(1, Math.max(0, q)) * (sorted.length - 1);
+    const first = sorted[Math.floor(rank)];
+    return first + (sorted[Math.ceil(rank)] - first) * (rank - Math.floor(rank));
+  });
 }
 
 /** Exact quantiles in two passes: by the upper, then the lower half of the float's bits. */

@@ -30,6 +30,11 @@ describe('quantiles', () => {
     );
   });
 
+  it.each([300, 30_000])('of %i values are the same by whatever way they are found', (n) => {
+    const values = normals(n, 0.2, 0.3, n);
+    for (const q of [0, 0.001, 0.37, 0.5, 1]) expect(quantiles(values, [q])[0]).toBeCloseTo(sorted(values, q), 6);
+  });
+
   it('stay exact where a sample shows the way', () => {
     const values = normals(400_001, 0.3, 0.1, 9);
     values[17] = Number.NaN;
