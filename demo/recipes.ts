@@ -8,13 +8,33 @@ export const MOTH_RECIPES: readonly Recipe[] = [
   {
     format: 'owl-loom-recipe',
     version: 1,
+    name: 'Daylight with hydrogen',
+    sky: SKY,
+    strands: [
+      { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
+      { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
+      { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
+      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise', strength: 0.7 }] },
+      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'gradient' }, { do: 'continuum', broad: 'G', matchSeeing: true }, { do: 'denoise', strength: 0.7 }] },
+      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate' }, { do: 'level-sky' }] },
+      {
+        id: 'lit',
+        from: { formula: '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha))\no = max(0, OIII - sky(OIII))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.25 * h + 1.1 * o\nblue = RGB.blue + 0.2 * h + 1.2 * o' },
+        steps: [],
+      },
+    ],
+    cloth: { layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.1 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }] },
+  },
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
     name: 'Plain daylight',
     sky: SKY,
     strands: [
-      { id: 'R', from: { stack: 'R' }, steps: [] },
-      { id: 'G', from: { stack: 'G' }, steps: [] },
-      { id: 'B', from: { stack: 'B' }, steps: [] },
-      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'level-sky' }] },
+      { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
+      { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
+      { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
+      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate' }, { do: 'level-sky' }] },
     ],
     cloth: { layers: [{ id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.13 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }] },
   },
@@ -24,9 +44,9 @@ export const MOTH_RECIPES: readonly Recipe[] = [
     name: 'Copper and teal',
     sky: SKY,
     strands: [
-      { id: 'Ha', from: { stack: 'Ha' }, steps: [] },
-      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
-      { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'linear-fit', to: 'Ha', high: 0.9 }] },
+      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }] },
+      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha' }] },
+      { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha', high: 0.9 }] },
     ],
     cloth: {
       layers: [

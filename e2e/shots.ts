@@ -24,7 +24,10 @@ const SHOTS: readonly Shot[] = [
   { name: 'shelf', path: () => '/' },
   { name: 'stacks', path: (target) => `/targets/${target}/stacks` },
   { name: 'loom', path: loom('Copper and teal') },
-  { name: 'linear-fit', path: loom('Copper and teal'), prepare: choose('strands[2].steps[0]') },
+  { name: 'linear-fit', path: loom('Copper and teal'), prepare: choose('strands[2].steps[1]') },
+  { name: 'gradient', path: loom('Copper and teal'), prepare: choose('strands[0].steps[0]') },
+  { name: 'continuum', path: loom('Daylight with hydrogen'), prepare: choose('strands[3].steps[1]') },
+  { name: 'formula', path: loom('Daylight with hydrogen'), prepare: choose('strands[6]') },
   { name: 'tie-up', path: loom('Copper and teal'), prepare: choose('cloth.layers[0]') },
   {
     name: 'stretch',
@@ -37,15 +40,20 @@ const SHOTS: readonly Shot[] = [
   { name: 'exports', path: (target) => `/targets/${target}/exports` },
 ];
 
-/** Waits until the figures are settled and the fine picture has come. */
+/** Quiet looks in a row after which nothing more is under way. */
+const QUIET = 6;
+
+/** Waits until the picture has come, its figures are settled and no job is under way, for a while together. */
 async function settled(page: Page): Promise<void> {
-  await pause(1200);
-  for (let i = 0; i < 300; i++) {
-    const waiting = await page.evaluate(() => document.body.innerText.includes('settling') || document.querySelector('[aria-label$="jobs under way"]') !== null);
-    if (!waiting) break;
-    await pause(200);
+  await pause(600);
+  for (let i = 0, quiet = 0; i < 450 && quiet < QUIET; i++) {
+    const waiting = await page.evaluate(() => {
+      const picture = document.querySelector('[data-testid="picture"]');
+      return document.body.innerText.includes('settling') || document.querySelector('[aria-label$="jobs under way"]') !== null || (picture !== null && !picture.hasAttribute('data-shown'));
+    });
+    quiet = waiting ? 0 : quiet + 1;
+    await pause(350);
   }
-  await pause(1200);
 }
 
 /** Takes every picture at 1280x800. */

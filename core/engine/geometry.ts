@@ -25,7 +25,11 @@ export interface Geometry {
 /** All moves as one map of full-size pixels. */
 function mapOf(moves: readonly Move[], figures: readonly Figure[]): Affine {
   let at = 0;
-  return moves.reduce((map, move) => compose(map, move.map(figures.slice(at, (at += move.figures.length)))), IDENTITY);
+  return moves.reduce((map, move) => {
+    const own = figures.slice(at, at + move.figures.length);
+    at += move.figures.length;
+    return compose(map, move.map(own));
+  }, IDENTITY);
 }
 
 /** The kernel that makes all moves in one resampling; its only input is the unmoved image, its figures are those of the moves in order. */

@@ -42,7 +42,7 @@ export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
 
 /** A figure of an image that is wanted for people to look at, not for any pixel. */
 export interface Wanted {
-  readonly figure: 'tone' | 'counts';
+  readonly figure: 'tone' | 'counts' | 'continuum';
   /** Path of the image in the recipe. */
   readonly path: string;
 }
@@ -51,6 +51,11 @@ export interface Wanted {
 export function wantedSpec(graph: Graph, { figure, path }: Wanted): FigureSpec | undefined {
   const node = graph.byPath.get(path);
   if (node === undefined) return undefined;
+  // A continuum whose k is given by hand is measured all the same, so that one sees how far the hand is off.
+  if (figure === 'continuum') {
+    const [line, broad] = graph.nodes[node].inputs;
+    return broad === undefined ? undefined : { kind: 'continuum', nodes: [line, broad], method: 'stars' };
+  }
   return figure === 'counts' ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' } : { kind: 'tone', nodes: [node] };
 }
 

@@ -1,5 +1,6 @@
 import type { Raster } from '../../core/raster/raster';
 import type { PlaneTone } from '../../core/stats/tone';
+import { quantiles } from '../../core/stats/quantile';
 import { autoStretch } from '../../core/tone/auto';
 import { curveOf } from '../../core/tone/curves';
 
@@ -24,6 +25,13 @@ export function brightness(tones: readonly PlaneTone[]): Brightness {
   // Steps are dense near black, where the sky lies: the table runs over the square root.
   for (let i = 0; i <= STEPS; i++) table[i] = 255 * curve((i / STEPS) ** 2);
   return { black: black[0], white: 1, table };
+}
+
+/** For what a step took out or put in: nothing is middle grey, and almost all of the change lies between black and white. */
+export function changeBrightness(raster: Raster): Brightness {
+  const ends = raster.planes.flatMap((plane) => quantiles(plane, [0.002, 0.998])).filter(Number.isFinite).map(Math.abs);
+  const reach = Math.max(1e-9, ...ends);
+  return { black: -reach, white: reach, table: Uint8ClampedArray.from({ length: STEPS + 1 }, (_, i) => 255 * (i / STEPS) ** 2) };
 }
 
 /** Black and white marks for cut pixels, told apart by hue and by lightness. */

@@ -17,6 +17,8 @@ export interface Display {
   readonly mode: 'bright' | 'true';
   /** Path whose tone sets the brightening; the shown node's own where left out. */
   readonly anchor?: string;
+  /** Path of what is taken off the shown image: what a step changed, its input given. */
+  readonly less?: string;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
 }
@@ -57,10 +59,10 @@ export interface DrawReply {
   readonly milliseconds: number;
 }
 
-/** What was measured, by path; and the figures of fits, for their charts. */
+/** What was measured, by path; and the figures that have charts or marks on the picture. */
 export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
-  readonly fits: Readonly<Record<string, Figure>>;
+  readonly charts: Readonly<Record<string, Figure>>;
   readonly tones: Readonly<Record<string, Figure>>;
 }
 

@@ -1,5 +1,4 @@
 import { IDENTITY } from '../../core/align/affine';
-import { UserError } from '../../core/errors';
 import { buildGraph } from '../../core/engine/build';
 import { Evaluator } from '../../core/engine/evaluate';
 import type { Figure, FigureSpec } from '../../core/engine/figures';
@@ -11,29 +10,41 @@ import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counts } from '../../core/stats/summary';
-import { PLAIN, brightness, toRgba } from './paint';
+import { PLAIN, brightness, changeBrightness, toRgba } from './paint';
 import type { DescribeReply, Display, DrawReply, SceneReply, WorkerStack } from './protocol';
 import { Tiles } from './tiles';
+
+/** Figures that have charts or marks on the picture. */
+const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'gradient']);
 
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
 
-/** Figures that come from stars, and pixels of the level from which they are guessed: the stars must still be seen there. */
-const STAR_FIGURES: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'seeing', 'continuum', 'white']);
-const STAR_PIXELS = 700_000;
-
-/** A figure guessed from a level. Where too few stars can be seen there, the image stays as it is until the full size has told. */
-function guess(spec: FigureSpec, images: readonly Raster[], level: number): Figure {
-  try {
-    return measureFigure(spec, images, level);
-  } catch (fault) {
-    if (!(fault instanceof UserError)) throw fault;
-    if (spec.kind === 'align') return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
-    if (spec.kind === 'white') return { kind: 'white', gains: [1, 1, 1], stars: 0 };
-    if (spec.kind === 'seeing') return { kind: 'seeing', planes: images[0].planes.map(() => ({ fwhm: 0, stars: 0 })) };
-    if (spec.kind === 'continuum') return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [] };
-    throw fault;
+/**
+ * What stands in for a figure that comes from stars until the server has measured it: finding stars takes longer than a picture may. The
+ * image stays as it is; gradients and levels are guessed from their pixels instead.
+ */
+function stillOf(spec: FigureSpec, planes: number): Figure | undefined {
+  switch (spec.kind) {
+    case 'align':
+      return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
+    case 'white':
+      return { kind: 'white', gains: [1, 1, 1], stars: 0 };
+    case 'seeing':
+      return { kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) };
+    case 'continuum':
+      return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [] };
+    default:
+      return undefined;
   }
+}
+
+/** Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. */
+function takeOff(raster: Raster, other: Raster): void {
+  raster.planes.forEach((plane, p) => {
+    const from = other.planes[other.planes.length === 1 ? 0 : p];
+    for (let i = 0; i < plane.length; i++) plane[i] = from[i] - plane[i];
+  });
 }
 
 /** Takes away what lies outside a rectangle. */
@@ -55,6 +66,9 @@ export class WorkerScene {
   private readonly tiles = new Tiles();
   private readonly figures = new Map<string, Figure>();
   private guesses = new Map<string, Figure>();
+  /** Places of figures in the recipe by key, and the last true figure of each place. */
+  private readonly slots = new Map<string, string>();
+  private readonly lately = new Map<string, Figure>();
   /** Hashes of images whose proof is ready. */
   private readonly proofs = new Set<string>();
   private graph: Graph | undefined;
@@ -66,6 +80,7 @@ export class WorkerScene {
     this.stacks = new Map(stacks.map(({ name, info }) => [name, info]));
     this.graph = buildGraph(recipe, this.stacks);
     this.wanted = typeof recipe.cloth?.extent === 'object' ? recipe.cloth.extent : undefined;
+    this.takeSlots();
     // Guesses of states long gone would pile up while a slider moves.
     if (this.guesses.size > 400) this.guesses = new Map();
     const { nodes, byPath, frame, warnings, faults } = this.graph;
@@ -74,7 +89,24 @@ export class WorkerScene {
   }
 
   learn(figures: Readonly<Record<string, Figure>>): void {
-    for (const [key, figure] of Object.entries(figures)) this.figures.set(key, figure);
+    for (const [key, figure] of Object.entries(figures)) {
+      this.figures.set(key, figure);
+      const slot = this.slots.get(key);
+      if (slot) this.lately.set(slot, figure);
+    }
+  }
+
+  /** Remembers where in the recipe each figure stands, so that the same place finds its last true figure again. */
+  private takeSlots(): void {
+    this.slots.clear();
+    for (const node of this.ready().nodes) {
+      node.figureKeys.forEach((key, i) => {
+        const slot = `${node.path} ${node.kind} ${i}`;
+        this.slots.set(key, slot);
+        const figure = this.figures.get(key);
+        if (figure) this.lately.set(slot, figure);
+      });
+    }
   }
 
   async draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
@@ -82,12 +114,15 @@ export class WorkerScene {
     const graph = this.ready();
     const node = this.nodeOf(path);
     const guessed = await this.settle(node);
+    const less = display.less === undefined ? undefined : graph.byPath.get(display.less);
+    if (less !== undefined) for (const key of await this.settle(less)) guessed.add(key);
     const how = await this.brightnessFor(graph, node, display, guessed);
-    const proof = this.proofs.has(graph.nodes[node].hash);
+    const proof = less === undefined && this.proofs.has(graph.nodes[node].hash);
     const raster = proof ? await this.proven(graph, node, rect, level) : await this.compute(node, rect, level);
     const extent = path === 'cloth' ? await this.extent(graph, guessed) : undefined;
     if (extent) cutTo(raster, levelRect(extent, level));
-    const pixels = toRgba(raster, how, display.clipping === true);
+    if (less !== undefined) takeOff(raster, await this.compute(less, rect, level));
+    const pixels = toRgba(raster, less === undefined ? how : changeBrightness(raster), display.clipping === true);
     const bitmap = await createImageBitmap(new ImageData(pixels, rect.width, rect.height));
     return { bitmap, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
   }
@@ -130,19 +165,22 @@ export class WorkerScene {
   describe(): DescribeReply {
     const graph = this.ready();
     const known = new Map([...this.guesses, ...this.figures]);
-    const fits: Record<string, Figure> = {};
+    const charts: Record<string, Figure> = {};
     const tones: Record<string, Figure> = {};
     for (const node of graph.nodes) {
       node.figures.forEach((spec, i) => {
         const figure = known.get(node.figureKeys[i]);
-        if (spec.kind === 'fit' && figure) fits[node.path] = figure;
+        if (CHARTED.has(spec.kind) && figure) charts[node.path] = figure;
       });
     }
     for (const [path, n] of graph.byPath) {
+      const byStars = graph.nodes[n].kind === 'continuum' && charts[path] === undefined ? wantedSpec(graph, { figure: 'continuum', path }) : undefined;
+      const chart = byStars && known.get(keyIn(graph, byStars));
+      if (chart) charts[path] = chart;
       const figure = known.get(keyIn(graph, { kind: 'tone', nodes: [n] }));
       if (figure) tones[path] = figure;
     }
-    return { measured: measuredOf(graph, graph.nodes.map((_, i) => i), known), fits, tones };
+    return { measured: measuredOf(graph, graph.nodes.map((_, i) => i), known), charts, tones };
   }
 
   private ready(): Graph {
@@ -189,9 +227,16 @@ export class WorkerScene {
     guessed.add(key);
     const before = this.guesses.get(key);
     if (before) return before;
-    const level = this.levelFor(STAR_FIGURES.has(spec.kind) ? STAR_PIXELS : GUESS_PIXELS);
+    const still = stillOf(spec, this.ready().nodes[spec.nodes[0]].planes);
+    if (still) {
+      // While something above moves, the last figure that was true is nearer than none.
+      const figure = this.lately.get(this.slots.get(key) ?? '') ?? still;
+      this.guesses.set(key, figure);
+      return figure;
+    }
+    const level = this.levelFor(GUESS_PIXELS);
     const images = await Promise.all(spec.nodes.map((n, i) => this.compute(n, levelRect(measuredRect(this.ready(), spec, i), level), level)));
-    const figure = guess(spec, images, level);
+    const figure = measureFigure(spec, images, level);
     this.guesses.set(key, figure);
     return figure;
   }

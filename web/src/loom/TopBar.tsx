@@ -15,7 +15,7 @@ import { WriteFile } from './WriteFile';
 /** One way of looking, as a switch that is named and lit. */
 function Look({ on, label, hotkey, onClick }: { on: boolean; label: string; hotkey: string; onClick: () => void }) {
   return (
-    <button type="button" aria-pressed={on} title={`${label} (${hotkey})`} onClick={onClick} className={`h-7 rounded-md px-3 text-[13px] whitespace-nowrap transition-colors ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}>
+    <button type="button" aria-pressed={on} title={`${label} (${hotkey})`} onClick={onClick} className={`h-7 rounded-md px-2 text-[12.5px] whitespace-nowrap transition-colors ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}>
       {label}
     </button>
   );
@@ -40,7 +40,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           maxLength={200}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={(event) => event.target.value !== (recipe.name ?? '') && setValue('name', event.target.value || undefined)}
-          className="h-7 w-34 truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
+          className="h-7 w-40 truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
         />
       }
       menu={<RecipeMenu target={target} />}
@@ -50,7 +50,8 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           <Look on={view.mode === 'true'} label="True" hotkey="V" onClick={() => send(looked({ mode: 'true' }))} />
           <Look on={view.clipping} label="Cut off" hotkey="K" onClick={() => send(looked({ clipping: !view.clipping }))} />
           <Look on={view.layerAlone} label="Alone" hotkey="O" onClick={() => send(looked({ layerAlone: !view.layerAlone }))} />
-          <div className="pl-3 whitespace-nowrap">
+          <Look on={view.taken} label="Taken out" hotkey="T" onClick={() => send(looked({ taken: !view.taken }))} />
+          <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&>div]:gap-1.5">
             <Pick
               label="bright as"
               value={view.anchor ?? 'own'}

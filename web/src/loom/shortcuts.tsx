@@ -11,6 +11,7 @@ export const SHORTCUTS: readonly { keys: string; does: string }[] = [
   { keys: 'V', does: 'brightened or true' },
   { keys: 'K', does: 'mark pixels cut off at black or white' },
   { keys: 'O', does: 'the chosen layer alone, or with all below it' },
+  { keys: 'T', does: 'what the chosen step took out' },
   { keys: 'L', does: 'loupe at the pointer' },
   { keys: '0', does: 'the whole picture' },
   { keys: '1', does: 'one pixel on one pixel' },

@@ -8,10 +8,12 @@ export interface ViewState {
   readonly clipping: boolean;
   /** Whether a chosen layer shows by itself or with all below it. */
   readonly layerAlone: boolean;
+  /** What the chosen step took out, in place of what it left. */
+  readonly taken: boolean;
   readonly loupe: boolean;
 }
 
-const initial: ViewState = { mode: 'bright', anchor: null, clipping: false, layerAlone: false, loupe: false };
+const initial: ViewState = { mode: 'bright', anchor: null, clipping: false, layerAlone: false, taken: false, loupe: false };
 
 export const viewSlice = createSlice({
   name: 'view',

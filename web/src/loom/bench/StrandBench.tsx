@@ -6,6 +6,7 @@ import { removeStrand, setValue, usersOf } from '../edit';
 import { sourceName } from '../names';
 import { useSession } from '../session';
 import { useStacks } from '../stacks-context';
+import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
 import { MixBench } from './MixBench';
 import { Rows, Section } from './Rows';
@@ -23,7 +24,7 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
   const users = usersOf(recipe, strand.id);
   return (
     <>
-      <Heading title={strand.id} says={'stack' in from ? 'a stack as it was imported, with its steps' : `woven from ${sourceName(from)}`} notices={notices.map((n) => n.message)} />
+      <Heading own title={strand.id} says={'stack' in from ? 'a stack as it was imported, with its steps' : `woven from ${sourceName(from)}`} notices={notices.map((n) => n.message)} />
       {'stack' in from && (
         <Section>
           <Pick label="stack" value={from.stack} options={stacks.map((row) => ({ value: row.name, label: row.name }))} onChange={(value) => setValue(`${path}.from.stack`, value)} />
@@ -61,6 +62,7 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
           </fieldset>
         </Section>
       )}
+      {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}
       {'mix' in from && <MixBench path={`${path}.from`} mix={from} recipe={recipe} self={strand.id} />}
       <Section>
         <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(index)}><Trash2 size={13} /> Remove strand</Button>

@@ -1,36 +1,21 @@
 import type { Figure } from '../../../../core/engine/figures';
 import type { LinearFit } from '../../../../core/fit/linear';
-import type { Recipe, Step } from '../../../../core/recipe/schema';
+import type { Step } from '../../../../core/recipe/schema';
 import { type StretchCurve, curveOf, midtone } from '../../../../core/tone/curves';
-import { gestureEnded } from '../../store/draft';
-import { store } from '../../store/store';
 import { Choice, NumberField, SliderField } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { setValue } from '../edit';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
+import { type EditorProps, end, firstOf, numberOf, useMeasured } from './editor';
 import { Histogram } from './Histogram';
+import { LINEAR_EDITORS } from './linear-editors';
+import { MOVE_EDITORS } from './move-editors';
 import { inputPath } from './inputs';
 import { Rows, Section } from './Rows';
+import { SCALE_EDITORS } from './scale-editors';
 import { ScatterChart } from './ScatterChart';
 import { Pick } from '../../ui/Pick';
-
-export interface EditorProps {
-  readonly path: string;
-  readonly step: Step;
-  readonly recipe: Recipe;
-}
-
-const end = (): void => {
-  store.dispatch(gestureEnded());
-};
-
-const numberOf = (value: unknown): number | undefined => (typeof value === 'number' ? value : undefined);
-const firstOf = (value: unknown, fallback: number): number => (typeof value === 'number' ? value : Array.isArray(value) && typeof value[0] === 'number' ? value[0] : fallback);
-
-function useMeasured(path: string): unknown {
-  return useSession().described?.measured[path];
-}
 
 /** A rectangle of a step, as four numbers. */
 function RectFields({ path, step }: { path: string; step: Step }) {
@@ -46,7 +31,7 @@ function RectFields({ path, step }: { path: string; step: Step }) {
 function LinearFitEditor({ path, step, recipe }: EditorProps) {
   const { described } = useSession();
   const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
-  const found = described?.fits[path] as Extract<Figure, { kind: 'fit' }> | undefined;
+  const found = described?.charts[path] as Extract<Figure, { kind: 'fit' }> | undefined;
   const owner = /^strands\[(\d+)\]/.exec(path);
   const self = owner ? recipe.strands[Number(owner[1])]?.id : undefined;
   const fits = measured ? (Array.isArray(measured) ? measured : [measured]) : [];
@@ -186,17 +171,6 @@ function CropEditor({ path, step }: EditorProps) {
   return <Section title="rectangle, in pixels from the lower left"><RectFields path={path} step={step} /></Section>;
 }
 
-function PlaceEditor({ path, step }: EditorProps) {
-  return (
-    <Section>
-      <Choice label="turn" value={String(step.turn ?? 0) as '0' | '90' | '180' | '270'} options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))} onChange={(value) => setValue(`${path}.turn`, Number(value))} />
-      <Choice label="flip" value={String(step.flip ?? 'none') as 'none' | 'horizontal' | 'vertical'} options={[{ value: 'none', label: 'none' }, { value: 'horizontal', label: 'left–right' }, { value: 'vertical', label: 'up–down' }]} onChange={(value) => setValue(`${path}.flip`, value)} />
-      <NumberField label="to the right" value={numberOf(step.dx) ?? 0} onChange={(value) => setValue(`${path}.dx`, Math.round(value ?? 0))} />
-      <NumberField label="up" value={numberOf(step.dy) ?? 0} onChange={(value) => setValue(`${path}.dy`, Math.round(value ?? 0))} />
-    </Section>
-  );
-}
-
 function TintEditor({ path, step }: EditorProps) {
   const value = String(step.colour ?? '#ffffff');
   return (
@@ -220,7 +194,9 @@ export const EDITORS: Readonly<Record<string, (props: EditorProps) => React.Reac
   scale: ScaleEditor,
   'level-sky': LevelSkyEditor,
   crop: CropEditor,
-  place: PlaceEditor,
   tint: TintEditor,
+  ...MOVE_EDITORS,
+  ...LINEAR_EDITORS,
+  ...SCALE_EDITORS,
 };
 

@@ -8,7 +8,15 @@ export function newStep(kind: string, recipe: Recipe, self: string | undefined, 
   const other = recipe.strands.find((strand) => strand.id !== self)?.id ?? '';
   const { width, height } = frame ?? { width: 1000, height: 1000 };
   switch (kind) {
+    case 'continuum':
+      return { do: kind, broad: recipe.strands.find(({ id }) => id !== self && /^(r|red|l|lum)/i.test(id))?.id ?? other };
+    case 'blur':
+      return { do: kind, radius: 2 };
+    case 'split':
+      return { do: kind, keep: 'fine' };
     case 'linear-fit':
+    case 'align':
+    case 'match-seeing':
       return { do: kind, to: other };
     case 'crop':
       return { do: kind, x: Math.round(width * 0.05), y: Math.round(height * 0.05), width: Math.round(width * 0.9), height: Math.round(height * 0.9) };

@@ -2,6 +2,7 @@ import { Plus } from 'lucide-react';
 import { DropdownMenu } from 'radix-ui';
 import { useApp } from '../../store/store';
 import { addStrand } from '../edit';
+import { formulaStarts } from '../formula/starts';
 import { useStacks } from '../stacks-context';
 
 const ITEM = 'flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf data-[disabled]:opacity-40';
@@ -35,6 +36,10 @@ export function AddStrand({ x, y }: { x: number; y: number }) {
           <DropdownMenu.Item className={ITEM} disabled={ids.length < 2} onSelect={() => addStrand('average', { average: ids.slice(0, 2), by: 'signal' })}>
             <span className="font-medium">average</span>
             <span className="text-[12.5px] text-hush">several strands as one</span>
+          </DropdownMenu.Item>
+          <DropdownMenu.Item className={ITEM} disabled={ids.length === 0} onSelect={() => addStrand('formula', { formula: ids.length > 0 ? formulaStarts(ids)[0].text : '0' })}>
+            <span className="font-medium">formula</span>
+            <span className="text-[12.5px] text-hush">strands by your own arithmetic</span>
           </DropdownMenu.Item>
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

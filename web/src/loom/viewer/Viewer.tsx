@@ -1,7 +1,9 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
-import { valueAt } from '../../store/paths';
+import { stepPlace, valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
+import { inputPath } from '../bench/inputs';
 import { useSession } from '../session';
+import { Boxes } from './Boxes';
 import { useViewerKeys } from './keys';
 import { Loupe } from './Loupe';
 import { Readout } from './Readout';
@@ -33,6 +35,7 @@ export function Viewer() {
   const window_: Window = useMemo(() => ({ ...size, turn: (onCloth && orient?.turn) || 0, flip: (onCloth && orient?.flip) || 'none' }), [size, onCloth, orient]);
   const path = shownPath(chosen, view.layerAlone, scene?.paths);
   const frame = scene?.frame;
+  const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
 
   useEffect(() => {
     const element = box.current;
@@ -57,8 +60,8 @@ export function Viewer() {
   useEffect(() => {
     if (!viewport || !drawable || size.width === 0) return;
     const anchor = view.anchor && scene?.paths[view.anchor] && path.startsWith('strands') ? view.anchor : undefined;
-    look({ path, rect: visible(viewport, window_), zoom: viewport.zoom * devicePixelRatio, display: { mode: view.mode, anchor, clipping: view.clipping } });
-  }, [look, viewport, window_, path, drawable, size, view.mode, view.anchor, view.clipping, scene]);
+    look({ path, rect: visible(viewport, window_), zoom: viewport.zoom * devicePixelRatio, display: { mode: view.mode, anchor, clipping: view.clipping, ...(view.taken && stepInput && { less: stepInput }) } });
+  }, [look, viewport, window_, path, drawable, size, view.mode, view.anchor, view.clipping, view.taken, stepInput, scene]);
 
   useEffect(() => {
     const element = canvas.current;
@@ -147,6 +150,7 @@ export function Viewer() {
       onPointerLeave={() => setPointer(undefined)}
     >
       <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
+      {viewport && <Boxes path={chosen} viewport={viewport} turned={window_} />}
       <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
       <Readout pointer={inside} zoom={zoomText} />
       {view.loupe && inside && viewport && <Loupe pointer={inside} path={path} size={size} turned={window_} />}

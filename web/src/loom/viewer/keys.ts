@@ -3,7 +3,7 @@ import { looked } from '../../store/view';
 import { store } from '../../store/store';
 
 /** True while a person is typing, when single keys are letters and not commands. */
-export const isTyping = (event: KeyboardEvent): boolean => event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.target instanceof HTMLSelectElement;
+export const isTyping = (event: KeyboardEvent): boolean => (event.target instanceof HTMLElement && event.target.isContentEditable) || event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.target instanceof HTMLSelectElement;
 
 /** Keys that change how the picture is looked at. Listed for people in `shortcuts.ts`. */
 export function useViewerKeys(actions: { showAll: () => void; full: () => void; zoomBy: (factor: number) => void }): void {
@@ -20,6 +20,7 @@ export function useViewerKeys(actions: { showAll: () => void; full: () => void; 
         v: () => store.dispatch(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' })),
         k: () => store.dispatch(looked({ clipping: !view.clipping })),
         o: () => store.dispatch(looked({ layerAlone: !view.layerAlone })),
+        t: () => store.dispatch(looked({ taken: !view.taken })),
         l: () => store.dispatch(looked({ loupe: !view.loupe })),
       };
       const action = table[event.key.toLowerCase()];

@@ -1,0 +1,22 @@
+import type { Recipe, Step } from '../../../../core/recipe/schema';
+import { gestureEnded } from '../../store/draft';
+import { store } from '../../store/store';
+import { useSession } from '../session';
+
+export interface EditorProps {
+  readonly path: string;
+  readonly step: Step;
+  readonly recipe: Recipe;
+}
+
+/** Ends a gesture: what moved until now is one step in the history. */
+export const end = (): void => {
+  store.dispatch(gestureEnded());
+};
+
+export const numberOf = (value: unknown): number | undefined => (typeof value === 'number' ? value : undefined);
+export const firstOf = (value: unknown, fallback: number): number => (typeof value === 'number' ? value : Array.isArray(value) && typeof value[0] === 'number' ? value[0] : fallback);
+
+export function useMeasured(path: string): unknown {
+  return useSession().described?.measured[path];
+}
