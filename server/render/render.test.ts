@@ -80,6 +80,28 @@ describe('./loom render', () => {
     expect(report.peakMemory).toBeGreaterThan(1e7);
   });
 
+  it('gives the same in many small bands where steps look far around, turn the picture and measure it', async () => {
+    const far = recipeOf(
+      [
+        { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient', model: 'polynomial' }, { do: 'denoise', scales: 5 }] },
+        { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'place', degrees: 11, dx: 4.5 }, { do: 'linear-fit', to: 'Ha', method: 'levels' }, { do: 'blur', radius: 9 }] },
+        { id: 'turned', from: { stack: 'Ha' }, steps: [{ do: 'place', turn: 90 }, { do: 'structures', from: 4, to: 64, residual: true }] },
+        { id: 'F', from: { formula: 'red = Ha\ngreen = OIII + 0.1 * (Ha - sky(Ha))\nblue = turned / mean(turned)' }, steps: [{ do: 'denoise' }] },
+      ],
+      { layers: [{ id: 'base', of: { strand: 'F' }, steps: [{ do: 'stretch', colour: 'unlinked' }] }] },
+    );
+    await writeFile(file('far.json'), JSON.stringify(far));
+    const { code, err } = await loom('render', 'far.json', ...given, '--out', 'far.fits', '--memory', '12');
+    expect(err).not.toMatch(/wrong/);
+    expect(code).toBe(0);
+    const { planes } = await read('far.fits');
+    const wanted = weave(far, stacks).raster.planes;
+    planes.forEach((plane, p) => plane.forEach((v, i) => {
+      const w = wanted[p][i];
+      if (!(Math.abs(v - w) <= 2e-6) && (v === v || w === w)) throw new Error(`plane ${p} pixel ${i}: ${v} and ${w}`);
+    }));
+  });
+
   it('writes PNG and TIFF within one unit of the last place, the right way up, with a profile', async () => {
     const wanted = weave(recipe, stacks).raster.planes;
     const expected = (x: number, y: number, p: number) => Math.min(1, Math.max(0, wanted[p][(height - 1 - y) * width + x] || 0));
@@ -197,6 +219,37 @@ describe('./loom measure and inspect', () => {
     const fit = JSON.parse(out);
     expect(Object.keys(fit).sort()).toEqual(['a', 'aError', 'b', 'bError', 'correlation', 'method', 'rejected', 'scatter', 'used']);
     expect(fit.method).toBe('pixels');
+  });
+
+  it('measure an alignment as JSON, target to reference, and refuse what is no field', async () => {
+    const field = scene(31, 360, 260, { stars: 120, clouds: 0.01 });
+    const shifted = Float32Array.from({ length: 360 * 260 }, (_, i) => ((i % 360) + 6 < 360 && Math.floor(i / 360) + 4 < 260 ? field[i + 6 + 4 * 360] : 0.02));
+    await writeFile(file('still.fits'), bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }));
+    await writeFile(file('moved.fits'), bytesOf({ width: 360, height: 260, planes: [observed(shifted, 0, 1, 0.0004, 2)] }));
+    const found = JSON.parse((await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits')).out);
+    expect(Object.keys(found).sort()).toEqual(['matched', 'matrix', 'mirrored', 'rms']);
+    expect(found.mirrored).toBe(false);
+    for (const [r, row] of [[1, 0, 6], [0, 1, 4]].entries()) for (const [c, v] of row.entries()) expect(Math.abs(found.matrix[r][c] - v)).toBeLessThan(c === 2 ? 0.1 : 0.001);
+    // The same file from the top down: y runs the other way in it.
+    await writeFile(file('down.fits'), bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }, [], true));
+    const turned = JSON.parse((await loom('measure', 'align', '--reference', 'still.fits', '--target', 'down.fits')).out);
+    expect(turned.mirrored).toBe(true);
+    expect(Math.abs(turned.matrix[1][1] + 1)).toBeLessThan(0.001);
+    const refused = await loom('measure', 'align', '--reference', 'still.fits', '--target', 'Ha.fits');
+    expect(refused.code).toBe(1);
+    expect(refused.err).toMatch(/do not match/);
+    expect((await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits', '--by', 'wcs')).err).toMatch(/has no WCS/);
+  });
+
+  it('measure a continuum as JSON', async () => {
+    const stars = scene(33, 360, 260, { stars: 150, clouds: 0 });
+    await writeFile(file('broad.fits'), bytesOf({ width: 360, height: 260, planes: [observed(stars, 0, 1, 0.0003, 3)] }));
+    await writeFile(file('line.fits'), bytesOf({ width: 360, height: 260, planes: [observed(stars, 0.01, 0.2, 0.0001, 4)] }));
+    const found = JSON.parse((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'broad.fits')).out);
+    expect(Object.keys(found)).toEqual(expect.arrayContaining(['k', 'kError', 'stars', 'belowSky']));
+    expect(Math.abs(found.k / 0.2 - 1)).toBeLessThan(0.01);
+    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'line.fits')).err).toMatch(/line image itself/);
+    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'Ha.fits')).err).toMatch(/bring them to one size/);
   });
 
   it('inspect one file or several', async () => {

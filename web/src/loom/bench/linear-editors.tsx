@@ -93,7 +93,7 @@ function ContinuumEditor({ path, step, recipe }: EditorProps) {
         {measured && !waiting && (
           <Rows
             rows={[
-              ['k', measured.kError === undefined ? figure(measured.k, 4) : `${figure(measured.k, 4)} ± ${figure(measured.kError, 2)}`],
+              ['k', measured.kError === undefined ? figure(measured.k, 4) : `${figure(measured.k, 4)} ± ${figure(measured.kError, 4)}`],
               ...(measured.stars ? [['stars', count(measured.stars)] as const] : []),
               ...(measured.belowSky === undefined ? [] : [['below the sky', `${figure(100 * measured.belowSky, 2)} %`] as const]),
             ]}
