@@ -205,6 +205,60 @@ describe('a first evening with Owl Loom', () => {
   });
 });
 
+describe('the linear half', () => {
+  /** Opens a list by its button and takes an entry by how it begins. */
+  const take = async (button: string, entry: string) => {
+    await press(button);
+    await until(`an entry ${entry}`, async () => {
+      for (const handle of await page.$$('[role="menuitem"]')) {
+        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(entry)) {
+          await handle.click();
+          return true;
+        }
+      }
+      return false;
+    });
+  };
+  const boxes = async () => (await page.$$('[data-box]')).length;
+
+  it('a gradient shows its sample boxes; they are added and removed on the picture', async () => {
+    await press('Loom');
+    await page.waitForSelector('[aria-label="SII in blue"]');
+    await take('Add a step to SII', 'gradient');
+    await until('boxes', async () => (await boxes()) > 4);
+    const before = await boxes();
+    const area = await (await page.$('[data-testid="picture"]'))?.boundingBox();
+    if (!area) throw new Error('no picture');
+    await page.mouse.click(area.x + area.width / 2 + 7, area.y + area.height / 2 + 5, { count: 2 });
+    await until('one box more', async () => (await boxes()) === before + 1);
+    await kept();
+    await press('Undo (Ctrl Z)');
+    await until('the boxes as before', async () => (await boxes()) === before);
+    await page.keyboard.press('Delete');
+    await until('no boxes', async () => (await boxes()) === 0);
+  });
+
+  it('a formula underlines what it does not know, keeps the last picture, and shows what it gives when it is right', async () => {
+    await take('strand', 'formula');
+    await page.waitForSelector('.cm-content');
+    await page.click('.cm-content');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('a');
+    await page.keyboard.up('Control');
+    await page.keyboard.type('Ha + nowhere ');
+    await page.waitForSelector('.cm-lintRange-error');
+    await until('the fault', async () => (await text('[role="alert"]')).includes('line 1, column 6: there is no strand or name nowhere'));
+    expect(Math.max(...(await picture()))).toBeGreaterThan(5);
+    for (let k = 0; k < 'nowhere '.length; k++) await page.keyboard.press('Backspace');
+    await page.keyboard.type('0.5 * OIII ');
+    await until('no fault', async () => (await page.$$('[role="alert"]')).length === 0);
+    await until('its picture', () => page.$('[data-testid="picture"][data-shown^="strands[3]"]'));
+    await page.keyboard.press('Escape');
+    await press('Remove strand');
+    await kept();
+  });
+});
+
 describe('two places, one core', () => {
   it('the browser and the server give the same pixels at 1:1', async () => {
     const [target] = (await (await fetch(`${running.address}/api/targets`)).json()) as { id: string; recipes: { id: string }[] }[];

@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import type { Figure } from '../../../../core/engine/figures';
-import { Button, Choice, NumberField, SliderField } from '../../ui/controls';
+import { Button, Choice, SliderField } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { setValue } from '../edit';
 import { useSession } from '../session';
@@ -127,7 +127,6 @@ function CalibrateEditor({ path, step }: EditorProps) {
             <SliderField key={name} label={name} value={white[p]} min={0.2} max={5} log onChange={(value) => setValue(`${path}.white`, white.map((v, q) => (q === p ? value : v)), `white ${name}`)} onCommit={end} />
           ))
         : measured && <Rows rows={[['gains', measured.white.map((v) => figure(v, 3)).join(' · ')], ...(measured.stars ? [['stars', count(measured.stars)] as const] : [])]} />}
-      <NumberField label="opacity" value={numberOf(step.opacity) ?? 1} min={0} max={1} onChange={(value) => setValue(`${path}.opacity`, value === 1 ? undefined : value)} />
     </Section>
   );
 }

@@ -18,6 +18,9 @@ function turnOf([[a], [c, d]]: Aligned['matrix']): { degrees: number; size: numb
   return { degrees: (Math.atan2(c, d) * 180) / Math.PI, size: Math.hypot(c, d) || Math.abs(a) };
 }
 
+/** A number without a minus before nothing. */
+const plain = (value: number, digits: number): number => Number(value.toFixed(digits)) + 0;
+
 function AlignEditor({ path, step, recipe }: EditorProps) {
   const measured = useMeasured(path) as Aligned | undefined;
   const turn = measured && turnOf(measured.matrix);
@@ -49,9 +52,9 @@ function AlignEditor({ path, step, recipe }: EditorProps) {
         <Section title="found">
           <Rows
             rows={[
-              ['turned', `${figure(turn.degrees, 3)}°${measured.mirrored ? ', mirrored' : ''}`],
+              ['turned', `${figure(plain(turn.degrees, 3), 3)}°${measured.mirrored ? ', mirrored' : ''}`],
               ['size', figure(turn.size, 5)],
-              ['moved', `${figure(measured.matrix[0][2], 2)}, ${figure(measured.matrix[1][2], 2)} px`],
+              ['moved', `${figure(plain(measured.matrix[0][2], 2), 2)}, ${figure(plain(measured.matrix[1][2], 2), 2)} px`],
               ...(measured.matched ? [['stars', `${count(measured.matched)} · ${figure(measured.rms ?? 0, 3)} px apart`] as const] : []),
             ]}
           />

@@ -19,8 +19,8 @@ export function StateLine({ path, fault, settling, named }: { path: string; faul
     <div className="pointer-events-none absolute inset-x-3 top-3 flex flex-col items-start gap-2">
       <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
         <b className="font-semibold">{placeName(recipe, path)}</b>
-        {kind && <span className="text-soft"> after {stepName(kind)}</span>}
-        {bright && <span className="text-hush"> · {bright}</span>}
+        {kind && <span className="text-soft"> {view.taken ? '· what was taken out by' : 'after'} {stepName(kind)}</span>}
+        {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
         {settling && <span className="text-lamp"> · settling</span>}
         {shown?.reply.proof && !settling && <span className="text-soft" title="These are the pixels of the true full size, as they would be written."> · proof</span>}
       </div>
