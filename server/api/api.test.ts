@@ -8,6 +8,7 @@ import { encodeFits } from '../../core/fits/write';
 import type { Recipe } from '../../core/recipe/schema';
 import { observed, scene } from '../../core/testing/random';
 import { JobEntity } from '../db/entities';
+import { encodeTiff } from '../io/tiff';
 import { type Running, startAll } from '../start';
 
 process.env.LOOM_LOG = 'silent';
@@ -116,6 +117,14 @@ describe('uploads', () => {
     const target = await newTarget('Large');
     await agent().put(`/api/targets/${target}/uploads?name=large.fits`).set(json).send(Buffer.alloc(2_100_000)).expect(413);
     expect(await readdir(join(root, 'incoming'))).toEqual([]);
+  });
+
+  it('take a TIFF as they take a FITS, and tell what it is', async () => {
+    const target = await newTarget('Pictures');
+    const tiff = Buffer.concat(encodeTiff({ width: 40, height: 30, planes: [0, 1, 2].map((p) => Float32Array.from({ length: 1200 }, (_, i) => (p + 1) * 0.01 + (i % 40) / 4000)), stretched: false }, 16));
+    await bringIn(target, 'pair_Ha.tif', tiff);
+    const [row] = (await request(running.address).get(`/api/targets/${target}/stacks`)).body;
+    expect(row).toMatchObject({ name: 'Ha', width: 40, height: 30, planes: 3, type: 'uint16', divisor: 65535, domain: 'linear' });
   });
 
   it('that break off leave nothing', async () => {

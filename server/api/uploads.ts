@@ -7,9 +7,9 @@ import { pipeline } from 'node:stream/promises';
 import { type Request, Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { openFits } from '../../core/fits/image';
 import { StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
+import { openImage } from '../io/image-file';
 import { type Studio, stackFile } from '../jobs/studio';
 import { checked, route } from './http';
 import { targetOf } from './targets';
@@ -58,7 +58,7 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
       // A file that is no stack is refused here, before anything is kept or promised.
       const file = await openFile(incoming, fileName);
       try {
-        await openFits(file);
+        await openImage(file);
       } finally {
         await file.close();
       }

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { openFits } from '../../core/fits/image';
 import { guessExposure, guessFilter } from '../../core/stack/filter';
 import { type Stack, StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
+import { openImage } from '../io/image-file';
 import { writePyramid } from '../render/pyramid';
 import { fillRaster, sharedRaster } from '../render/shared';
 import { scaledRows } from '../render/sources';
@@ -48,7 +48,7 @@ export const importJob = (studio: Studio): JobHandler =>
     const path = stackFile(studio.root, hash);
     const file = await openFile(path, fileName);
     try {
-      const image = await openFits(file);
+      const image = await openImage(file);
       const { width, height, planes } = image;
       const divisor = await divisorOf(image);
       progress(0.1);
@@ -64,7 +64,7 @@ export const importJob = (studio: Studio): JobHandler =>
       await writePyramid(studio.pool, studio.root, pixelId({ hash, divisor }), raster.planes, width, height, signal);
       progress(0.95);
       const filter = guessFilter(image.cards, fileName) ?? null;
-      const stem = fileName.replace(/\.(fits?|fts|fz|gz)(\.gz)?$/i, '');
+      const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
       const row: Omit<Stack, 'createdAt'> = {
         id: randomUUID(),
         targetId: job.targetId,

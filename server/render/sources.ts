@@ -1,9 +1,10 @@
 import { UserError, sentenceOf } from '../../core/errors';
-import { type FitsImage, openFits } from '../../core/fits/image';
+import type { FitsImage } from '../../core/fits/image';
 import { copyPlane } from '../../core/raster/raster';
 import { TILE, levelSize } from '../../core/raster/levels';
 import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
 import { openFile } from '../io/bytes';
+import { openImage } from '../io/image-file';
 
 /** Where a stack's pixels are; plain data, so that it can be sent to a worker. */
 export type SourceSpec =
@@ -42,7 +43,7 @@ export async function scaledRows(image: FitsImage, divisor: number, plane: numbe
 
 async function fitsPixels(spec: Extract<SourceSpec, { kind: 'fits' }>): Promise<PixelSource> {
   const file = await openFile(spec.path, spec.name);
-  const image = await openFits(file);
+  const image = await openImage(file);
   return {
     read: (plane, rect) => windowFromRows(image.width, image.height, rect, (y, count) => scaledRows(image, spec.divisor, plane, y, count)),
     close: () => file.close(),

@@ -5,9 +5,10 @@ import { keyOf } from '../../core/engine/hash';
 import type { StackInfo } from '../../core/engine/graph';
 import { wcsOf } from '../../core/align/wcs';
 import type { Card } from '../../core/fits/cards';
-import { type FitsImage, openFits } from '../../core/fits/image';
+import type { FitsImage } from '../../core/fits/image';
 import { guessExposure, guessFilter } from '../../core/stack/filter';
 import { openFile } from '../io/bytes';
+import { openImage, type StackImage } from '../io/image-file';
 import { type SharedRaster, fillRaster, sharedRaster } from './shared';
 import { type SourceSpec, openPixels, scaledRows } from './sources';
 
@@ -49,8 +50,8 @@ export async function divisorOf(image: FitsImage): Promise<number> {
   return 1;
 }
 
-/** Eight bits are never enough for linear light: such a file has been through a stretch. */
-export const guessDomain = (image: FitsImage): 'linear' | 'stretched' => (image.bitpix === 8 ? 'stretched' : 'linear');
+/** Eight bits are never enough for linear light, and a colour profile is for display: such a file has been through a stretch. */
+export const guessDomain = (image: StackImage): 'linear' | 'stretched' => (image.bitpix === 8 || image.profiled ? 'stretched' : 'linear');
 
 async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceSpec> {
   const { width, height, planes } = image;
@@ -65,11 +66,11 @@ async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceS
 export async function openStack(path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
   const file = await openFile(path);
   try {
-    const image = await openFits(file);
+    const image = await openImage(file);
     const divisor = await divisorOf(image);
     const { mtimeMs, size } = await stat(path);
     // An unpacked file would be unpacked again by every worker; its pixels are shared instead.
-    const packed = size !== file.size;
+    const packed = size !== file.size || image.decoded === true;
     return {
       info: {
         id: keyOf([resolve(path), mtimeMs, size, divisor]),

@@ -44,9 +44,9 @@ export function DropZone({ target, compact }: { target: string; compact: boolean
   const shown = uploads.filter((one) => one.state !== 'sent');
   return (
     <div>
-      <div {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS files here, or choose them' })} className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}>
+      <div {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS, TIFF or PNG files here, or choose them' })} className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}>
         <input {...getInputProps()} />
-        <p className={compact ? 'text-soft' : 'text-[16px]'}><UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />{isDragActive ? 'Let go to bring them in' : 'Drop FITS stacks here, or click to choose them'}</p>
+        <p className={compact ? 'text-soft' : 'text-[16px]'}><UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />{isDragActive ? 'Let go to bring them in' : 'Drop FITS, TIFF or PNG stacks here, or click to choose them'}</p>
         {!compact && <p className="mt-1.5 text-hush">One file for each filter. Compressed ones and .fits.gz are fine.</p>}
       </div>
       {(shown.length > 0 || importing.length > 0) && (

@@ -16,13 +16,14 @@ export function fileSource(file: File): ByteSource {
 
 /**
  * Looks at a file's headers before it is sent, so that what is no stack is refused at once and not after gigabytes have gone up.
- * Gzipped files are looked at by the server, which unpacks them.
+ * Gzipped files, PNG and TIFF are looked at by the server, which unpacks them.
  * @returns the sentence that refuses it, or undefined where it may go
  */
 export async function refusal(file: File): Promise<string | undefined> {
   const source = fileSource(file);
   const magic = file.size >= 2 ? await source.read(0, 2) : new Uint8Array(2);
-  if (magic[0] === 0x1f && magic[1] === 0x8b) return undefined;
+  // Gzip, PNG and the two byte orders of TIFF.
+  if (['\x1f\x8b', '\x89P', 'II', 'MM'].includes(String.fromCharCode(...magic))) return undefined;
   try {
     await openFits(source);
     return undefined;
