@@ -3,6 +3,7 @@ import { changed } from '../store/draft';
 import { stepPlace, withStep, withStepMoved, withValue, withoutStep } from '../store/paths';
 import { store } from '../store/store';
 import { strandsOf } from '../../../core/recipe/strands';
+import { withStepForAll } from './whole-set';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
 
@@ -72,6 +73,12 @@ export function removeStep(path: string): void {
   const recipe = current();
   const place = stepPlace(path);
   if (recipe && place) store.dispatch(changed({ recipe: withoutStep(recipe, place.list, place.index), chosen: place.list.replace(/\.steps$/, '') }));
+}
+
+/** Gives a step to every strand from a stack that lacks one. */
+export function addForAll(step: Step): void {
+  const recipe = current();
+  if (recipe) store.dispatch(changed({ recipe: withStepForAll(recipe, step) }));
 }
 
 /** Moves a step along its thread by one. */

@@ -8,6 +8,7 @@ import { setValue } from '../edit';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
 import { type EditorProps, end, firstOf, numberOf, useMeasured } from './editor';
+import { ForAll } from './ForAll';
 import { Histogram } from './Histogram';
 import { LINEAR_EDITORS } from './linear-editors';
 import { MOVE_EDITORS } from './move-editors';
@@ -53,6 +54,7 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
           onChange={(value) => setValue(`${path}.method`, value === 'auto' ? undefined : value)}
         />
         <SliderField label="ignore above" value={numberOf(step.high) ?? 1} min={0.01} max={1} onChange={(value) => setValue(`${path}.high`, value >= 1 ? undefined : value, 'high')} onCommit={end} digits={3} />
+        <ForAll verb="Fit" step={step} recipe={recipe} />
       </Section>
       <Section>
         {found && self && <ScatterChart fit={found} target={self} reference={to} colour={strandColour(recipe, self)} />}

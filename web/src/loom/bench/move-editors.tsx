@@ -2,6 +2,7 @@ import { count, figure } from '../../ui/numbers';
 import { Choice, NumberField, SliderField } from '../../ui/controls';
 import { setValue } from '../edit';
 import { type EditorProps, end, numberOf, useMeasured } from './editor';
+import { ForAll } from './ForAll';
 import { OtherStrand } from './OtherStrand';
 import { Rows, Section } from './Rows';
 
@@ -47,6 +48,7 @@ function AlignEditor({ path, step, recipe }: EditorProps) {
           ]}
           onChange={(value) => setValue(`${path}.model`, value === 'similarity' ? undefined : value)}
         />
+        <ForAll verb="Align" step={step} recipe={recipe} />
       </Section>
       {measured && turn && (
         <Section title="found">
