@@ -19,6 +19,7 @@ import { writeWhole } from '../io/write';
 import { startAll } from '../start';
 import { HOME, dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
+import { stepKernels } from './bench-steps';
 import { TEST_PROGRAMS } from './test';
 
 const say = (line: string): void => {
@@ -73,6 +74,15 @@ function kernels(): Record<string, number> {
     tone: shortest(2, () => void toneOf(reference, rect)) / (copy / 3),
     linearFit: shortest(2, () => void linearFit({ reference, target, width: rect.width, height: rect.height }, 'levels')) / (copy * (2 / 3)),
   };
+}
+
+/** The heavy parts of the linear steps at 24 megapixels. */
+function stepsOverCopy(): Record<string, number> {
+  const rect = { x: 0, y: 0, width: 6000, height: 4000 };
+  const plane = madePlane(rect.width, rect.height, 9);
+  const to = new Float32Array(plane.length).fill(1);
+  const copy = shortest(5, () => to.set(plane));
+  return stepKernels(plane, rect, copy, shortest);
 }
 
 const RECIPE: Recipe = {
@@ -135,6 +145,8 @@ async function run(): Promise<void> {
 
   say('Single kernels …');
   const single = kernels();
+  say('Steps of the linear half …');
+  const steps = stepsOverCopy();
   const renders: FullRender[] = [];
   for (const [width, height] of [[3000, 2000], [6000, 4000], [10_000, 6000]]) {
     say(`A render of ${(width * height) / 1e6} megapixels …`);
@@ -150,6 +162,7 @@ async function run(): Promise<void> {
     const result = {
       machine: { cores: cpus().length, model: cpus()[0]?.model ?? 'unknown' },
       kernelsOverCopy: Object.fromEntries(Object.entries(single).map(([key, value]) => [key, round(value)])),
+      stepsOverCopy: Object.fromEntries(Object.entries(steps).map(([key, value]) => [key, round(value)])),
       demoRender: moth,
       madeRenders: renders,
       flatness: round(renders[2].nanosecondsPerPixel / renders[0].nanosecondsPerPixel),
@@ -157,6 +170,7 @@ async function run(): Promise<void> {
     };
     process.stdout.write(`${JSON.stringify(result, null, 2)}\n`);
     say(table('\nKernels on one core, times a copy of the same planes', [single]));
+    say(table('\nSteps on one core and 24 megapixels, times a copy of the plane', [steps]));
     say(table('\nRenders from files to file, all cores (the first is the demo)', [moth, ...renders].map((row) => ({ ...row }))));
     say(table('\nSlider to pixels in the page, ms', [{ ...slider }]));
   } finally {

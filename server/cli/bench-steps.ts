@@ -1,0 +1,43 @@
+import { compose, IDENTITY } from '../../core/align/affine';
+import { compileFormula } from '../../core/formula/compile';
+import { fitSpline, modelWindow } from '../../core/gradient/model';
+import { resample } from '../../core/kernels/lanczos';
+import type { Rect } from '../../core/raster/rect';
+import { gaussian } from '../../core/scales/gaussian';
+import { starlet } from '../../core/scales/starlet';
+import { findStars } from '../../core/stars/detect';
+
+/** Pixels of a strip, as the engine runs formulas. */
+const STRIP = 8192;
+
+/**
+ * The heavy parts of the linear steps on one core.
+ * @param plane made pixels of `rect`
+ * @param copy milliseconds of a plain copy of the plane
+ * @param time gives the shortest of a few runs, in milliseconds
+ * @returns times a copy
+ */
+export function stepKernels(plane: Float32Array, rect: Rect, copy: number, time: (runs: number, work: () => void) => number): Record<string, number> {
+  const out = new Float32Array(plane.length);
+  const a = Math.PI / 180;
+  const turned = compose({ ...IDENTITY, xx: Math.cos(a), xy: -Math.sin(a), yx: Math.sin(a), yy: Math.cos(a) }, { ...IDENTITY, tx: 3.3, ty: -7.1 });
+  const samples = Array.from({ length: 100 }, (_, i) => ({ x: ((i % 10) + 0.5) * (rect.width / 10), y: (Math.floor(i / 10) + 0.5) * (rect.height / 10), value: Math.sin(i) }));
+  const model = fitSpline(samples, 1, rect);
+  const run = compileFormula('h = max(0, A - 0.2 * (B - 0.01))\nmix(B, h, 0.4) + screen(A, B)', new Map([['A', 1], ['B', 1]])).runner([]);
+  const formula = (): void => {
+    for (let i = 0; i < plane.length; i += STRIP) {
+      const part = plane.subarray(i, i + STRIP);
+      run([[part], [part]], [out.subarray(i, i + STRIP)]);
+    }
+  };
+  return {
+    'blur 3': time(1, () => void gaussian(plane, rect, 3, rect)) / copy,
+    'blur 20': time(1, () => void gaussian(plane, rect, 20, rect)) / copy,
+    'starlet 4': time(1, () => void starlet(plane, rect, 4, rect)) / copy,
+    'starlet 7': time(1, () => void starlet(plane, rect, 7, rect)) / copy,
+    'align 1°': time(1, () => resample(plane, rect, turned, out, rect)) / copy,
+    gradient: time(1, () => void modelWindow(model, rect, 0)) / copy,
+    formula: time(1, formula) / copy,
+    stars: time(1, () => void findStars(plane, rect.width, rect.height)) / copy,
+  };
+}
