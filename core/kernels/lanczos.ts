@@ -52,9 +52,11 @@ export function resample(source: Float32Array, sourceRect: Rect, back: Affine, o
   const wy = new Float64Array(6);
   for (let r = 0, i = 0; r < outRect.height; r++) {
     for (let c = 0; c < outRect.width; c++, i++) {
-      const [fx, fy] = mapPoint(back, outRect.x + c, outRect.y + r);
-      const x = fx - sourceRect.x;
-      const y = fy - sourceRect.y;
+      // Written out: a call that gives a pair would make one for every pixel.
+      const px = outRect.x + c;
+      const py = outRect.y + r;
+      const x = back.xx * px + back.xy * py + back.tx - sourceRect.x;
+      const y = back.yx * px + back.yy * py + back.ty - sourceRect.y;
       const x0 = Math.floor(x);
       const y0 = Math.floor(y);
       const nx = Math.round(x);
