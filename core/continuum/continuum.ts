@@ -1,4 +1,5 @@
 import { UserError } from '../errors';
+import { middleOf } from '../stats/middle';
 import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 import { skyOf } from '../stats/sky';
@@ -49,11 +50,6 @@ function seeingIn(values: Float32Array, width: number, height: number, other?: n
 const FEWEST = 6;
 const PLOTTED = 400;
 
-const middle = (list: number[]): number => {
-  const sorted = [...list].sort((a, b) => a - b);
-  return sorted.length % 2 ? sorted[sorted.length >> 1] : (sorted[sorted.length / 2 - 1] + sorted[sorted.length / 2]) / 2;
-};
-
 /** Widths that differ by less than their own errors are one. */
 const SAME_WIDTH = 0.04;
 
@@ -96,14 +92,14 @@ function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars
     throw new UserError('continuum-few-stars', `${all.length === 0 ? 'no' : `only ${all.length}`} unsaturated stars stand clear in both images, and ${FEWEST} are needed to find k by stars; choose skewness, or set k by hand.`);
   }
   const ratios = all.map((s) => s.line / s.broad);
-  let k = middle(ratios);
+  let k = middleOf(ratios);
   let kept = all.map(() => true);
   let spread = 0;
   for (let round = 0; round < 20; round++) {
     const errors = all.map((s) => Math.hypot(s.lineError, k * s.broadError) / s.broad);
     const used = all.map((_, i) => i).filter((i) => kept[i]);
-    const seen = 1.4826 * middle(used.map((i) => Math.abs(ratios[i] - k)));
-    const noise = middle(used.map((i) => errors[i]));
+    const seen = 1.4826 * middleOf(used.map((i) => Math.abs(ratios[i] - k)));
+    const noise = middleOf(used.map((i) => errors[i]));
     spread = Math.sqrt(Math.max(0, seen ** 2 - noise ** 2));
     const weights = errors.map((e) => 1 / (e * e + spread * spread + 1e-12 * k * k));
     const sum = used.reduce((s, i) => s + weights[i], 0);

@@ -1,4 +1,5 @@
 import type { Rect } from '../raster/rect';
+import { middleOfSorted } from '../stats/middle';
 import { fitPolynomial, modelAt, termCount } from './model';
 
 /** A square box on the background: its middle and side, full-size pixels. */
@@ -16,8 +17,6 @@ export interface BoxLevel extends Box {
   readonly scatter: number;
   readonly pixels: number;
 }
-
-const middle = (sorted: Float32Array): number => (sorted.length % 2 ? sorted[sorted.length >> 1] : (sorted[sorted.length / 2 - 1] + sorted[sorted.length / 2]) / 2);
 
 /**
  * The sky in a box. Pixels more than 2.5 σ above the median are stars.
@@ -37,14 +36,14 @@ export function boxLevel(plane: Float32Array, rect: Rect, box: Box): BoxLevel | 
   }
   if (list.length < 4 || list.length < (box.size * box.size) / 2) return undefined;
   let kept = Float32Array.from(list).sort();
-  let value = middle(kept);
+  let value = middleOfSorted(kept);
   let scatter = 0;
   for (let round = 0; round < 6; round++) {
-    scatter = 1.4826 * middle(kept.map((v) => Math.abs(v - value)).sort());
+    scatter = 1.4826 * middleOfSorted(kept.map((v) => Math.abs(v - value)).sort());
     const next = kept.filter((v) => v <= value + 2.5 * scatter);
     if (next.length === kept.length || next.length < 4) break;
     kept = next;
-    value = middle(kept);
+    value = middleOfSorted(kept);
   }
   return { ...box, value, scatter, pixels: kept.length };
 }

@@ -1,3 +1,5 @@
+import { middleOfSorted } from '../stats/middle';
+
 /** A circle to sum in and a ring for the local sky, radii in pixels. */
 export interface Aperture {
   readonly radius: number;
@@ -35,19 +37,17 @@ function covered(dx: number, dy: number, radius: number): number {
   return n / (PARTS * PARTS);
 }
 
-const middle = (sorted: readonly number[]): number => (sorted.length % 2 ? sorted[sorted.length >> 1] : (sorted[sorted.length / 2 - 1] + sorted[sorted.length / 2]) / 2);
-
 /** Median and σ (1.4826 × MAD) of a ring, clipped at 2.5 σ on both sides: neighbours brighten it, and a one-sided cut would draw the sky down. */
 function ringSky(values: number[]): { sky: number; sigma: number } {
   let kept = values.sort((a, b) => a - b);
-  let sky = middle(kept);
+  let sky = middleOfSorted(kept);
   let sigma = 0;
   for (let round = 0; round < 5; round++) {
-    sigma = 1.4826 * middle(kept.map((v) => Math.abs(v - sky)).sort((a, b) => a - b));
+    sigma = 1.4826 * middleOfSorted(kept.map((v) => Math.abs(v - sky)).sort((a, b) => a - b));
     const next = kept.filter((v) => Math.abs(v - sky) <= 2.5 * sigma);
     if (next.length === kept.length || next.length < 8) break;
     kept = next;
-    sky = middle(kept);
+    sky = middleOfSorted(kept);
   }
   return { sky, sigma };
 }

@@ -1,6 +1,7 @@
 import { UserError } from '../errors';
 import type { Raster } from '../raster/raster';
 import { type Wcs, pixelToSky } from '../align/wcs';
+import { middleOf } from '../stats/middle';
 import { CATALOGUE } from './catalogue';
 import { findStars, type Star } from './detect';
 import { circleSum, photometer } from './photometry';
@@ -39,14 +40,10 @@ function colourStars({ planes, rect }: Raster): StarColours[] {
 
 /** The middle of ratios, by their logarithms, those more than 2.5 σ off left out. */
 function middleRatio(ratios: readonly number[]): number {
-  const middle = (list: readonly number[]) => {
-    const sorted = [...list].sort((a, b) => a - b);
-    return (sorted[(sorted.length - 1) >> 1] + sorted[sorted.length >> 1]) / 2;
-  };
   let kept = ratios.map(Math.log);
   for (let round = 0; round < 5; round++) {
-    const centre = middle(kept);
-    const sigma = 1.4826 * middle(kept.map((v) => Math.abs(v - centre)));
+    const centre = middleOf(kept);
+    const sigma = 1.4826 * middleOf(kept.map((v) => Math.abs(v - centre)));
     const next = kept.filter((v) => Math.abs(v - centre) <= Math.max(2.5 * sigma, 1e-9));
     if (next.length === kept.length || next.length < FEWEST) break;
     kept = next;

@@ -12,11 +12,11 @@ import { ForAll } from './ForAll';
 import { Histogram } from './Histogram';
 import { LINEAR_EDITORS } from './linear-editors';
 import { MOVE_EDITORS } from './move-editors';
+import { OtherStrand, ownerOf } from './OtherStrand';
 import { inputPath } from './inputs';
 import { Rows, Section } from './Rows';
 import { SCALE_EDITORS } from './scale-editors';
 import { ScatterChart } from './ScatterChart';
-import { Pick } from '../../ui/Pick';
 
 /** A rectangle of a step, as four numbers. */
 function RectFields({ path, step }: { path: string; step: Step }) {
@@ -33,8 +33,7 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
   const { described } = useSession();
   const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
   const found = described?.charts[path] as Extract<Figure, { kind: 'fit' }> | undefined;
-  const owner = /^strands\[(\d+)\]/.exec(path);
-  const self = owner ? recipe.strands[Number(owner[1])]?.id : undefined;
+  const self = ownerOf(recipe, path);
   const fits = measured ? (Array.isArray(measured) ? measured : [measured]) : [];
   const [fit] = fits;
   const to = String(step.to ?? '');
@@ -42,7 +41,7 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
   return (
     <>
       <Section>
-        <Pick label="to" value={to || undefined} options={recipe.strands.filter((s) => s.id !== self).map((s) => ({ value: s.id, label: s.id }))} onChange={(value) => setValue(`${path}.to`, value)} />
+        <OtherStrand label="to" path={path} name="to" value={step.to} recipe={recipe} />
         <Choice
           label="by"
           value={String(step.method ?? 'auto') as 'auto' | 'pixels' | 'levels'}
