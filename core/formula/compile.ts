@@ -38,7 +38,7 @@ class Compiler {
       case 'name':
         return this.named(e);
       case 'unary':
-        return spread([this.piece(e.of)], e.op === '-' ? ([x]) => -x : ([x]) => (x === 0 ? 1 : 0));
+        return spread([this.piece(e.of)], e.op === '-' ? (x) => -x : (x) => (x === 0 ? 1 : 0));
       case 'binary': {
         const [left, right] = [this.piece(e.left), this.piece(e.right)];
         const planes = left.planes === 3 || right.planes === 3 ? 3 : 1;
@@ -51,7 +51,7 @@ class Compiler {
         };
       }
       case 'choice':
-        return spread([this.piece(e.test), this.piece(e.yes), this.piece(e.no)], ([test, yes, no]) => (test !== 0 ? yes : no));
+        return spread([this.piece(e.test), this.piece(e.yes), this.piece(e.no)], (test, yes, no) => (test !== 0 ? yes : no));
       case 'call':
         return this.call(e);
     }
@@ -69,7 +69,8 @@ class Compiler {
     if (e.args.length < found.least || e.args.length > found.most) {
       throw faultAt(e.place, `${found.form} takes ${found.least === found.most ? found.least : `at least ${found.least}`} value${found.least === 1 ? '' : 's'}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`);
     }
-    return spread(e.args.map((arg) => this.piece(arg)), found.of);
+    const args = e.args.map((arg) => this.piece(arg));
+    return args.length > 3 ? args.reduce((folded, arg) => spread([folded, arg], found.of)) : spread(args, found.of);
   }
 
   private whole(e: Extract<Expression, { kind: 'call' }>, { figure, key, form }: { figure: 'tone' | 'middle'; key: WholeNumber['key']; form: string }): Piece {

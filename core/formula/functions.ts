@@ -3,7 +3,8 @@ export interface Faults {
   count: number;
 }
 
-type Pure = (args: readonly number[], faults: Faults) => number;
+/** Up to three numbers in; those that a function does not take are 0. */
+export type Pure = (x: number, y: number, z: number, faults: Faults) => number;
 
 /** A function of the formula language, pixel by pixel. */
 export interface FormulaFunction {
@@ -13,6 +14,7 @@ export interface FormulaFunction {
   readonly form: string;
   /** What it gives, in a few words. */
   readonly says: string;
+  /** Where more values than two are given to one that takes any number, they are folded in pairs. */
   readonly of: Pure;
 }
 
@@ -30,19 +32,19 @@ const smooth = (t: number): number => t * t * (3 - 2 * t);
 
 /** Every pixelwise function, by name. NaN never reaches them: where an input is no data, so is the result. */
 export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, FormulaFunction>([
-  ['min', { least: 2, most: 16, form: 'min(a, b, …)', says: 'the smallest', of: (v) => Math.min(...v) }],
-  ['max', { least: 2, most: 16, form: 'max(a, b, …)', says: 'the greatest', of: (v) => Math.max(...v) }],
-  ['abs', { least: 1, most: 1, form: 'abs(x)', says: 'without its sign', of: ([x]) => Math.abs(x) }],
-  ['sqrt', { least: 1, most: 1, form: 'sqrt(x)', says: 'square root', of: ([x], faults) => kept(Math.sqrt(x), faults) }],
-  ['exp', { least: 1, most: 1, form: 'exp(x)', says: 'e to the x', of: ([x], faults) => kept(Math.exp(x), faults) }],
-  ['log', { least: 1, most: 1, form: 'log(x)', says: 'natural logarithm', of: ([x], faults) => kept(Math.log(x), faults) }],
-  ['pow', { least: 2, most: 2, form: 'pow(x, y)', says: 'x to the y', of: ([x, y], faults) => power(x, y, faults) }],
-  ['clamp', { least: 3, most: 3, form: 'clamp(x, low, high)', says: 'x held between low and high', of: ([x, low, high]) => Math.min(high, Math.max(low, x)) }],
-  ['mix', { least: 3, most: 3, form: 'mix(a, b, t)', says: 'a at t = 0, b at t = 1', of: ([a, b, t]) => a + (b - a) * t }],
-  ['step', { least: 2, most: 2, form: 'step(edge, x)', says: '0 below the edge, 1 from it on', of: ([edge, x]) => (x < edge ? 0 : 1) }],
-  ['smoothstep', { least: 3, most: 3, form: 'smoothstep(low, high, x)', says: '0 to 1 in a smooth rise', of: ([low, high, x], faults) => smooth(Math.min(1, Math.max(0, divide(x - low, high - low, faults)))) }],
-  ['asinh', { least: 1, most: 1, form: 'asinh(x)', says: 'inverse hyperbolic sine', of: ([x]) => Math.asinh(x) }],
-  ['screen', { least: 2, most: 2, form: 'screen(a, b)', says: '1 − (1 − a)(1 − b)', of: ([a, b]) => 1 - (1 - a) * (1 - b) }],
+  ['min', { least: 2, most: 16, form: 'min(a, b, …)', says: 'the smallest', of: (a, b) => (a < b ? a : b) }],
+  ['max', { least: 2, most: 16, form: 'max(a, b, …)', says: 'the greatest', of: (a, b) => (a > b ? a : b) }],
+  ['abs', { least: 1, most: 1, form: 'abs(x)', says: 'without its sign', of: (x) => Math.abs(x) }],
+  ['sqrt', { least: 1, most: 1, form: 'sqrt(x)', says: 'square root', of: (x, _y, _z, faults) => kept(Math.sqrt(x), faults) }],
+  ['exp', { least: 1, most: 1, form: 'exp(x)', says: 'e to the x', of: (x, _y, _z, faults) => kept(Math.exp(x), faults) }],
+  ['log', { least: 1, most: 1, form: 'log(x)', says: 'natural logarithm', of: (x, _y, _z, faults) => kept(Math.log(x), faults) }],
+  ['pow', { least: 2, most: 2, form: 'pow(x, y)', says: 'x to the y', of: (x, y, _z, faults) => power(x, y, faults) }],
+  ['clamp', { least: 3, most: 3, form: 'clamp(x, low, high)', says: 'x held between low and high', of: (x, low, high) => Math.min(high, Math.max(low, x)) }],
+  ['mix', { least: 3, most: 3, form: 'mix(a, b, t)', says: 'a at t = 0, b at t = 1', of: (a, b, t) => a + (b - a) * t }],
+  ['step', { least: 2, most: 2, form: 'step(edge, x)', says: '0 below the edge, 1 from it on', of: (edge, x) => (x < edge ? 0 : 1) }],
+  ['smoothstep', { least: 3, most: 3, form: 'smoothstep(low, high, x)', says: '0 to 1 in a smooth rise', of: (low, high, x, faults) => smooth(Math.min(1, Math.max(0, divide(x - low, high - low, faults)))) }],
+  ['asinh', { least: 1, most: 1, form: 'asinh(x)', says: 'inverse hyperbolic sine', of: (x) => Math.asinh(x) }],
+  ['screen', { least: 2, most: 2, form: 'screen(a, b)', says: '1 − (1 − a)(1 − b)', of: (a, b) => 1 - (1 - a) * (1 - b) }],
 ]);
 
 /** Functions of a whole strand, measured once. */

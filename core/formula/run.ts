@@ -1,5 +1,5 @@
 import type { BinaryOp } from './ast';
-import { divide, type Faults, LUMINANCE, power } from './functions';
+import { divide, type Faults, LUMINANCE, type Pure, power } from './functions';
 
 /** One plane of a value while a strip is computed: numbers for every pixel, or one for all (stride 0). */
 export interface Lane {
@@ -94,8 +94,8 @@ const PLAIN: Record<Exclude<BinaryOp, '+' | '-' | '*'>, (x: number, y: number, f
   '||': (x, y) => (x !== 0 || y !== 0 ? 1 : 0),
 };
 
-/** A function of several values, pixel by pixel and plane by plane. */
-export function spread(pieces: readonly Piece[], of: (values: readonly number[], faults: Faults) => number): Piece {
+/** A function of up to three values, pixel by pixel and plane by plane. */
+export function spread(pieces: readonly Piece[], of: Pure): Piece {
   const planes = pieces.some((piece) => piece.planes === 3) ? 3 : 1;
   return {
     planes,
@@ -104,22 +104,23 @@ export function spread(pieces: readonly Piece[], of: (values: readonly number[],
       return Array.from({ length: planes }, (_, p): Lane => {
         const lanes = values.map((value) => laneOf(value, p));
         const stride = lanes.every((lane) => lane.stride === 0) ? 0 : 1;
-        const n = stride === 0 ? 1 : strip.n;
         const out = strip.take();
-        const args = new Array<number>(lanes.length);
-        for (let i = 0; i < n; i++) {
-          let gone = false;
-          for (let k = 0; k < lanes.length; k++) {
-            const v = lanes[k].data[i * lanes[k].stride];
-            args[k] = v;
-            if (v !== v) gone = true;
-          }
-          out[i] = gone ? Number.NaN : of(args, strip.faults);
-        }
+        apply(of, lanes[0], lanes[1] ?? NOTHING, lanes[2] ?? NOTHING, strip.faults, out, stride === 0 ? 1 : strip.n);
         return { data: out, stride };
       });
     },
   };
+}
+
+const NOTHING: Lane = { data: Float64Array.of(0), stride: 0 };
+
+function apply(of: Pure, { data: a, stride: s }: Lane, { data: b, stride: t }: Lane, { data: c, stride: u }: Lane, faults: Faults, out: Float64Array, n: number): void {
+  for (let i = 0; i < n; i++) {
+    const x = a[i * s];
+    const y = b[i * t];
+    const z = c[i * u];
+    out[i] = x !== x || y !== y || z !== z ? Number.NaN : of(x, y, z, faults);
+  }
 }
 
 export const weighed = (c: Piece): Piece => ({

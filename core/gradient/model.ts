@@ -1,7 +1,7 @@
 import type { Rect } from '../raster/rect';
 import { toFull } from '../raster/levels';
 import { UserError } from '../errors';
-import { cubic } from '../scales/decimate';
+import { cubic } from '../kernels/grid';
 
 /** A level of the background at a place: the middle of a sample box. */
 export interface Sample {

@@ -1,22 +1,8 @@
 import { type Affine, mapPoint } from '../align/affine';
 import type { Rect } from '../raster/rect';
-
-/** Lobes of the kernel on each side: Lanczos-3 (Duchon 1979). */
-export const LOBES = 3;
-const STEPS = 2048;
-
-const sinc = (x: number): number => (Math.abs(x) < 1e-12 ? 1 : Math.sin(Math.PI * x) / (Math.PI * x));
-const lanczos = (x: number): number => (Math.abs(x) < LOBES ? sinc(x) * sinc(x / LOBES) : 0);
-
-/** Six weights, their sum 1, for each of the positions between two pixels; between two entries a straight line is true to 3e-7. */
-const TABLE = new Float32Array((STEPS + 1) * 6);
-for (let s = 0; s <= STEPS; s++) {
-  const raw = Array.from({ length: 6 }, (_, k) => lanczos(k - 2 - s / STEPS));
-  const sum = raw.reduce((a, b) => a + b, 0);
-  raw.forEach((w, k) => {
-    TABLE[s * 6 + k] = w / sum;
-  });
-}
+import { GRAIN, LOBES, lanczos, STEPS, TABLE } from './lanczos-table';
+import { resampleSimd } from './resample-simd';
+import { simd } from './wasm';
 
 function weightsAt(fraction: number, out: Float64Array): void {
   const at = fraction * STEPS;
@@ -47,6 +33,13 @@ export function resample(source: Float32Array, sourceRect: Rect, back: Affine, o
     resampleWide(source, sourceRect, back, out, outRect);
     return;
   }
+  const wasm = simd();
+  if (wasm) resampleSimd(wasm, source, sourceRect, back, out, outRect);
+  else resamplePlain(source, sourceRect, back, out, outRect);
+}
+
+/** {@link resample} in plain TypeScript, where an output pixel spans no more than one of the source: what the WebAssembly is held to. */
+export function resamplePlain(source: Float32Array, sourceRect: Rect, back: Affine, out: Float32Array, outRect: Rect): void {
   const { width, height } = sourceRect;
   const wx = new Float64Array(6);
   const wy = new Float64Array(6);
@@ -55,8 +48,8 @@ export function resample(source: Float32Array, sourceRect: Rect, back: Affine, o
       // Written out: a call that gives a pair would make one for every pixel.
       const px = outRect.x + c;
       const py = outRect.y + r;
-      const x = back.xx * px + back.xy * py + back.tx - sourceRect.x;
-      const y = back.yx * px + back.yy * py + back.ty - sourceRect.y;
+      const x = Math.round((back.xx * px + back.xy * py + back.tx - sourceRect.x) * GRAIN) / GRAIN;
+      const y = Math.round((back.yx * px + back.yy * py + back.ty - sourceRect.y) * GRAIN) / GRAIN;
       const x0 = Math.floor(x);
       const y0 = Math.floor(y);
       const nx = Math.round(x);

@@ -1,3 +1,6 @@
+import { smoothSimd } from './smooth-simd';
+import { simd } from './wasm';
+
 /**
  * Smoothing by a symmetric kernel, rows then columns. What lies outside the plane, and NaN, counts as absent: the weights of what is there
  * are brought back to 1 (normalised convolution).
@@ -74,18 +77,18 @@ function plainSmooth(source: Float32Array, width: number, height: number, taps: 
   return out;
 }
 
-/** Where a plane has data: 1 and 0; undefined where it has data everywhere. */
-export function presence(plane: Float32Array): Float32Array | undefined {
-  for (let i = 0; i < plane.length; i++) if (plane[i] !== plane[i]) return plane.map((v) => (v === v ? 1 : 0));
-  return undefined;
-}
-
 /**
  * A plane smoothed by a symmetric kernel whose taps lie `step` pixels apart.
- * @param there see {@link presence}; undefined where nothing is absent
+ * @param there 1 where the plane has data and 0 elsewhere; undefined where nothing is absent
  * @returns a value wherever something lies within the kernel's reach, also where the plane itself has none
  */
 export function smooth(plane: Float32Array, width: number, height: number, taps: Taps, step = 1, there?: Float32Array): Float32Array {
+  const wasm = simd();
+  return wasm ? smoothSimd(wasm, plane, width, height, taps, step, there) : smoothPlain(plane, width, height, taps, step, there);
+}
+
+/** {@link smooth} in plain TypeScript: what the WebAssembly is held to. */
+export function smoothPlain(plane: Float32Array, width: number, height: number, taps: Taps, step: number, there: Float32Array | undefined): Float32Array {
   if (!there) return plainSmooth(plane, width, height, taps, step);
   const filled = plane.map((v, i) => (there[i] > 0 ? v : 0));
   const sums = plainSmooth(filled, width, height, taps, step);

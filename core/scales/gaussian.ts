@@ -1,7 +1,9 @@
-import { gaussianTaps, presence, smooth } from '../kernels/smooth';
+import { gaussianTaps, smooth } from '../kernels/smooth';
 import { windowOf } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import { cellMeans, refine } from './decimate';
+import { differenceWhere, presence } from '../kernels/absent';
+import { cellMeans, refine } from '../kernels/cells';
+import { filled } from '../kernels/grid';
 
 /** From this σ on a Gaussian is taken on a coarse grid: it costs little there and looks the same. */
 const WIDE = 8;
@@ -22,9 +24,8 @@ export function gaussian(plane: Float32Array, rect: Rect, sigma: number, window:
   const own = windowOf(plane, rect, window);
   if (sigma < 0.05) return own.slice();
   const n = cellFor(sigma);
-  const out = n === 1 ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window).slice() : onCells(plane, rect, sigma, n, window);
-  for (let i = 0; i < out.length; i++) if (own[i] !== own[i]) out[i] = Number.NaN;
-  return out;
+  const smoothed = n === 1 ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window) : onCells(plane, rect, sigma, n, window);
+  return differenceWhere(smoothed, undefined, own);
 }
 
 function onCells(plane: Float32Array, rect: Rect, sigma: number, n: number, window: Rect): Float32Array {
@@ -35,6 +36,3 @@ function onCells(plane: Float32Array, rect: Rect, sigma: number, n: number, wind
   const values = smooth(coarse.values, width, height, gaussianTaps(left), 1, presence(coarse.values));
   return refine({ ...coarse, values: filled(values) }, window);
 }
-
-/** Cells out of all reach take 0: no pixel that counts lies near them. */
-const filled = (values: Float32Array): Float32Array => values.map((v) => (v === v ? v : 0));

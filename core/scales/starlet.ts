@@ -1,7 +1,9 @@
-import { B3, presence, smooth } from '../kernels/smooth';
+import { B3, smooth } from '../kernels/smooth';
 import { windowOf } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import { cellMeans, type Coarse, refine } from './decimate';
+import { differenceWhere, presence } from '../kernels/absent';
+import { cellMeans, refine } from '../kernels/cells';
+import { type Coarse, filled } from '../kernels/grid';
 
 /** Scales up to this one are taken on the pixels, the wider ones on cells of eight pixels: what they hold is smooth by then. */
 const FINE_SCALES = 4;
@@ -50,23 +52,17 @@ export function starlet(plane: Float32Array, rect: Rect, scales: number, window:
     smooths.push(windowOf(current, rect, window));
   }
   if (scales > FINE_SCALES) {
-    const held = there ? current.map((v, i) => (there[i] > 0 ? v : Number.NaN)) : current;
+    const held = there ? differenceWhere(current, undefined, plane) : current;
     let coarse = middles(held, rect);
     const cells = presence(coarse.values);
     for (let j = FINE_SCALES + 1; j <= scales; j++) {
       const values = smooth(coarse.values, coarse.rect.width, coarse.rect.height, B3, 2 ** (j - 1) / CELL, cells);
       coarse = { ...coarse, values };
-      smooths.push(refine({ ...coarse, values: values.map((v) => (v === v ? v : 0)) }, window));
+      smooths.push(refine({ ...coarse, values: filled(values) }, window));
     }
   }
-  const out = smooths.slice(1).map((next, j) => {
-    const before = smooths[j];
-    const scale = new Float32Array(own.length);
-    for (let i = 0; i < scale.length; i++) scale[i] = own[i] === own[i] ? before[i] - next[i] : Number.NaN;
-    return scale;
-  });
-  const last = smooths[smooths.length - 1];
-  return [...out, last.map((v, i) => (own[i] === own[i] ? v : Number.NaN))];
+  const out = smooths.slice(1).map((next, j) => differenceWhere(smooths[j], next, own));
+  return [...out, differenceWhere(smooths[smooths.length - 1], undefined, own)];
 }
 
 /**

@@ -1,5 +1,8 @@
 import { median } from '../stats/quantile';
 
+/** Every second pixel of every second row tells a cell's median as well as all of them: to a few hundredths of the noise. */
+const EVERY = 2;
+
 /**
  * A smooth background: medians of square cells, made continuous by straight lines between their centres.
  * @param cell side of a cell in pixels; larger than stars, smaller than nebulae
@@ -11,13 +14,14 @@ export function background(values: Float32Array, width: number, height: number, 
   const cw = width / columns;
   const ch = height / rows;
   const grid = new Float64Array(columns * rows);
+  const part = new Float32Array(Math.ceil(cw / EVERY + 1) * Math.ceil(ch / EVERY + 1));
   for (let r = 0; r < rows; r++) {
     for (let c = 0; c < columns; c++) {
-      const part: number[] = [];
-      for (let y = Math.floor(r * ch); y < Math.floor((r + 1) * ch); y++) {
-        for (let x = Math.floor(c * cw); x < Math.floor((c + 1) * cw); x++) part.push(values[y * width + x]);
+      let n = 0;
+      for (let y = Math.floor(r * ch); y < Math.floor((r + 1) * ch); y += EVERY) {
+        for (let x = Math.floor(c * cw); x < Math.floor((c + 1) * cw); x += EVERY) part[n++] = values[y * width + x];
       }
-      grid[r * columns + c] = median(Float32Array.from(part));
+      grid[r * columns + c] = median(part.subarray(0, n));
     }
   }
   fillGaps(grid, columns, rows);

@@ -8,7 +8,8 @@ export const headers = helmet({
     useDefaults: false,
     directives: {
       defaultSrc: ["'none'"],
-      scriptSrc: ["'self'"],
+      // The kernels in WebAssembly are compiled in the worker.
+      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
       workerSrc: ["'self'"],
       styleSrc: ["'self'", "'unsafe-inline'"],
       imgSrc: ["'self'", 'data:', 'blob:'],

@@ -19,7 +19,7 @@ import { writeWhole } from '../io/write';
 import { startAll } from '../start';
 import { HOME, dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
-import { stepKernels } from './bench-steps';
+import { EXPECTED, stepKernels } from './bench-steps';
 import { TEST_PROGRAMS } from './test';
 
 const say = (line: string): void => {
@@ -163,6 +163,7 @@ async function run(): Promise<void> {
       machine: { cores: cpus().length, model: cpus()[0]?.model ?? 'unknown' },
       kernelsOverCopy: Object.fromEntries(Object.entries(single).map(([key, value]) => [key, round(value)])),
       stepsOverCopy: Object.fromEntries(Object.entries(steps).map(([key, value]) => [key, round(value)])),
+      stepsExpected: EXPECTED,
       demoRender: moth,
       madeRenders: renders,
       flatness: round(renders[2].nanosecondsPerPixel / renders[0].nanosecondsPerPixel),
@@ -170,7 +171,7 @@ async function run(): Promise<void> {
     };
     process.stdout.write(`${JSON.stringify(result, null, 2)}\n`);
     say(table('\nKernels on one core, times a copy of the same planes', [single]));
-    say(table('\nSteps on one core and 24 megapixels, times a copy of the plane', [steps]));
+    say(table('\nSteps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [steps, EXPECTED]));
     say(table('\nRenders from files to file, all cores (the first is the demo)', [moth, ...renders].map((row) => ({ ...row }))));
     say(table('\nSlider to pixels in the page, ms', [{ ...slider }]));
   } finally {

@@ -1,0 +1,50 @@
+// Means of square cells and the cubic surface through them; see `../cells.ts`, whose plain TypeScript is the reference.
+
+/** Adds what is there of a row to the sums of its columns, and 1 to their counts. */
+export function gather(row: usize, width: i32, sums: usize, counts: usize): void {
+  const one = f32x4.splat(1);
+  for (let x = 0; x < width; x += 4) {
+    const at = <usize>x << 2;
+    const v = v128.load(row + at);
+    const there = f32x4.eq(v, v);
+    v128.store(sums + at, f32x4.add(v128.load(sums + at), v128.and(v, there)));
+    v128.store(counts + at, f32x4.add(v128.load(counts + at), v128.and(one, there)));
+  }
+}
+
+/**
+ * Means of cells of n columns from the columns' sums and counts, which become 0 again.
+ * @param lead pixels of the first cell that lie before the first column
+ */
+export function means(sums: usize, counts: usize, width: i32, n: i32, lead: i32, out: usize): void {
+  for (let x = -lead; x < width; x += n) {
+    let sum: f32 = 0;
+    let count: f32 = 0;
+    for (let c = max(0, x), end = min(width, x + n); c < end; c++) {
+      const at = <usize>c << 2;
+      sum += load<f32>(sums + at);
+      count += load<f32>(counts + at);
+      store<f32>(sums + at, 0);
+      store<f32>(counts + at, 0);
+    }
+    store<f32>(out, count > 0 ? sum / count : NaN);
+    out += 4;
+  }
+}
+
+/**
+ * One row of a cubic surface: out[x] = Σ weights[4·phase + k] · row[gap + k], `n` pixels a gap.
+ * @param lead pixels of the first gap that lie before the first pixel
+ */
+export function cubicRow(row: usize, weights: usize, n: i32, lead: i32, width: i32, out: usize): void {
+  for (let x = -lead; x < width; x += n, row += 4) {
+    const a = load<f32>(row);
+    const b = load<f32>(row, 4);
+    const c = load<f32>(row, 8);
+    const d = load<f32>(row, 12);
+    for (let i = max(0, -x), end = min(n, width - x); i < end; i++) {
+      const w = weights + (<usize>i << 4);
+      store<f32>(out + (<usize>(x + i) << 2), load<f32>(w) * a + load<f32>(w, 4) * b + load<f32>(w, 8) * c + load<f32>(w, 12) * d);
+    }
+  }
+}

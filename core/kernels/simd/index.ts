@@ -1,0 +1,10 @@
+// The kernels that run as WebAssembly with SIMD, in AssemblyScript. `node tools/kernels.mjs` compiles them into `../simd-bytes.ts`.
+// The host lays out the memory from `floor()` on; nothing here allocates.
+export { cubicRow, gather, means } from './cells';
+export { columns, difference, holed, part, ratio, rows } from './smooth';
+export { resample } from './resample';
+
+/** The first byte that the host may use. */
+export function floor(): usize {
+  return __heap_base;
+}

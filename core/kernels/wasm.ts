@@ -1,0 +1,77 @@
+import { SIMD_HEX } from './simd-bytes';
+
+/** What `core/kernels/simd` exports; addresses are bytes in its memory. */
+interface Exports {
+  readonly memory: WebAssembly.Memory;
+  floor(): number;
+  rows(from: number, width: number, taps: number, count: number, step: number, scale: number, out: number): void;
+  columns(pointers: number, weights: number, count: number, width: number, scale: number, out: number): void;
+  part(row: number, there: number, width: number): void;
+  ratio(sums: number, weights: number, width: number): void;
+  holed(row: number, width: number): number;
+  difference(values: number, less: number, where: number, width: number): void;
+  gather(row: number, width: number, sums: number, counts: number): void;
+  means(sums: number, counts: number, width: number, n: number, lead: number, out: number): void;
+  cubicRow(row: number, weights: number, n: number, lead: number, width: number, out: number): void;
+  resample(from: number, width: number, height: number, table: number, own: number, xx: number, xy: number, tx: number, yx: number, yy: number, ty: number, out: number, outWidth: number, outHeight: number): void;
+}
+
+const PAGE = 65_536;
+/** What a kernel may read or write beyond the end of a row, in bytes. */
+const SLACK = 64;
+
+/** The kernels in WebAssembly with their memory, which is laid out anew for every task. */
+export class Simd {
+  readonly run: Exports;
+  private end = 0;
+
+  constructor(exports: Exports) {
+    this.run = exports;
+  }
+
+  /** Lets go of everything that was laid out before. */
+  begin(): void {
+    this.end = this.run.floor();
+  }
+
+  /**
+   * Lays out room for `length` 4-byte numbers, with slack on either side, as zeros nowhere promised.
+   * @returns its address, a multiple of 16
+   */
+  room(length: number): number {
+    const at = Math.ceil((this.end + SLACK) / 16) * 16;
+    this.end = at + 4 * length + SLACK;
+    const missing = this.end - this.run.memory.buffer.byteLength;
+    if (missing > 0) this.run.memory.grow(Math.ceil(missing / PAGE));
+    return at;
+  }
+
+  /** The numbers at an address. Taken anew after every {@link room}, which may move the memory. */
+  floats(at: number, length: number): Float32Array {
+    return new Float32Array(this.run.memory.buffer, at, length);
+  }
+
+  /** Lays out numbers. */
+  put(values: ArrayLike<number>): number {
+    const at = this.room(values.length);
+    this.floats(at, values.length).set(values);
+    return at;
+  }
+}
+
+let found: Simd | null | undefined;
+
+/** The kernels in WebAssembly; undefined on a machine without SIMD, where the plain ones serve. */
+export function simd(): Simd | undefined {
+  if (found === undefined) {
+    const digits = SIMD_HEX.replaceAll(/\s/g, '');
+    const bytes = Uint8Array.from({ length: digits.length / 2 }, (_, i) => Number.parseInt(digits.slice(2 * i, 2 * i + 2), 16));
+    found = WebAssembly.validate(bytes) ? new Simd(instance(bytes)) : null;
+  }
+  return found ?? undefined;
+}
+
+function instance(bytes: Uint8Array<ArrayBuffer>): Exports {
+  const { exports }: { exports: unknown } = new WebAssembly.Instance(new WebAssembly.Module(bytes));
+  return exports as Exports;
+}
