@@ -1,17 +1,23 @@
 import { starlight } from './light';
 import { skyOfPixel } from './place';
-import type { DemoStar } from './stars';
+import type { DemoTarget } from './target';
 
-/** Stars that the made-up catalogue holds: the brightest, as a real one would. */
+/** Stars of each target that the made-up catalogue holds: the brightest, as a real one would. */
 const MOST = 300;
 
 /** The made-up star catalogue as CSV: degrees, and magnitudes in red, green and blue; a sunlike star has the same in all three. */
-export function catalogueOf(stars: readonly DemoStar[], size: { width: number; height: number }): string {
-  const inside = stars.filter((s) => s.x > 0 && s.y > 0 && s.x < size.width && s.y < size.height);
-  const rows = [...inside].sort((a, b) => b.flux - a.flux).slice(0, MOST).map((star) => {
-    const [ra, dec] = skyOfPixel(size, star.x, star.y);
-    const magnitude = (wavelength: number) => 12 - 2.5 * Math.log10((star.flux * starlight(star.temperature, wavelength)) / starlight(star.temperature, 550));
-    return [ra.toFixed(6), dec.toFixed(6), ...[640, 530, 450].map((w) => magnitude(w).toFixed(3))].join(',');
+export function catalogueOf(targets: readonly DemoTarget[]): string {
+  const rows = targets.flatMap((target) => {
+    const { width, height } = target.size;
+    const inside = target.stars().filter((s) => s.x > 0 && s.y > 0 && s.x < width && s.y < height);
+    return inside
+      .sort((a, b) => b.flux - a.flux)
+      .slice(0, MOST)
+      .map((star) => {
+        const [ra, dec] = skyOfPixel(target, star.x, star.y);
+        const magnitude = (wavelength: number) => 12 - 2.5 * Math.log10((star.flux * starlight(star.temperature, wavelength)) / starlight(star.temperature, 550));
+        return [ra.toFixed(6), dec.toFixed(6), ...[640, 530, 450].map((w) => magnitude(w).toFixed(3))].join(',');
+      });
   });
   return `ra,dec,red,green,blue\n${rows.join('\n')}\n`;
 }

@@ -1,6 +1,6 @@
 import { addStar, type DemoStar, fluxAt } from './stars';
 import { type Filter, dimming } from './light';
-import type { Glow } from './lantern-moth';
+import type { Glow } from './glow';
 import { Random } from './random';
 
 /** Light that falls on each pixel before any camera: lines and scattered light in full wells through their own filter. */
@@ -37,9 +37,19 @@ export interface Gradient {
   readonly bend: number;
 }
 
+/** A window of a filter that has more than one, as one channel of a colour camera sees it. */
+export interface Pass {
+  readonly wavelength: number;
+  readonly width: number;
+  /** Share of the light that this channel gets. */
+  readonly response: number;
+}
+
 /** How a stack came about, as it stands in the truth. */
 export interface Exposure {
   readonly filter: Filter;
+  /** The filter's windows; one, its own, where nothing is said. */
+  readonly passes?: readonly Pass[];
   readonly gradient: Gradient;
   /** Electrons in a full well of the whole stack: the photon noise of a value v is √(v / electrons). */
   readonly electrons: number;
@@ -74,30 +84,38 @@ export function meanLight(maps: Maps, stars: readonly DemoStar[], exposure: Expo
   const { width, height } = maps;
   const { filter, gradient } = exposure;
   const out = new Float64Array(width * height);
-  const dim = dimming(filter.wavelength);
-  const shares = { ha: lineShare(filter, 'ha'), oiii: lineShare(filter, 'oiii'), sii: lineShare(filter, 'sii') };
-  const noise = Math.sqrt(filter.sky / exposure.electrons);
+  const passes = (exposure.passes ?? [{ ...filter, response: 1 }]).map((pass) => ({ ...filter, ...pass }));
   for (const star of stars) {
     const x = Math.min(width - 1, Math.max(0, Math.round(star.x)));
     const y = Math.min(height - 1, Math.max(0, Math.round(star.y)));
-    // A third of the stars lies before the dust; brightness tells which, since near stars are bright.
-    const depth = star.flux > 4 ? 0 : maps.dust[y * width + x];
-    const flux = fluxAt(star, filter.wavelength) * starShare(filter) * Math.exp(-depth * dim);
-    addStar(out, width, height, star.x, star.y, flux, filter.fwhm, noise);
+    const flux = passes.reduce((sum, pass) => sum + pass.response * starFlux(star, pass, maps.dust[y * width + x]), 0);
+    addStar(out, width, height, star.x, star.y, flux, filter.fwhm, Math.sqrt(filter.sky / exposure.electrons));
   }
+  for (const pass of passes) addGas(out, maps, pass, pass.response);
   for (let y = 0; y < height; y++) {
     const v = (2 * y) / (height - 1) - 1;
     for (let x = 0; x < width; x++) {
       const u = (2 * x) / (width - 1) - 1;
-      const i = y * width + x;
-      const gas = shares.ha * maps.ha[i] + shares.oiii * maps.oiii[i] + shares.sii * maps.sii[i];
-      // Half of the gas lies before the dust.
-      const veiled = 0.35 + 0.65 * Math.exp(-maps.dust[i] * dim);
-      const sky = filter.sky * (1 + filter.glow * (gradient.gx * u + gradient.gy * v + gradient.bend * (u * u + v * v)));
-      out[i] += sky + (gas + scattered(maps, filter, i)) * veiled;
+      out[y * width + x] += filter.sky * (1 + filter.glow * (gradient.gx * u + gradient.gy * v + gradient.bend * (u * u + v * v)));
     }
   }
   return out;
+}
+
+/** A star's light through a filter behind dust of a depth. A third of the stars lies before the dust; brightness tells which, since near stars are bright. */
+export const starFlux = (star: DemoStar, filter: Filter, depth: number): number =>
+  fluxAt(star, filter.wavelength) * starShare(filter) * Math.exp(-(star.flux > 4 ? 0 : depth) * dimming(filter.wavelength));
+
+/** Adds gas and scattered light through a filter. */
+function addGas(out: Float64Array, maps: Maps, filter: Filter, response: number): void {
+  const dim = dimming(filter.wavelength);
+  const [ha, oiii, sii] = (['ha', 'oiii', 'sii'] as const).map((line) => lineShare(filter, line));
+  for (let i = 0; i < out.length; i++) {
+    const gas = ha * maps.ha[i] + oiii * maps.oiii[i] + sii * maps.sii[i];
+    // Half of the gas lies before the dust.
+    const veiled = 0.35 + 0.65 * Math.exp(-maps.dust[i] * dim);
+    out[i] += response * (gas + scattered(maps, filter, i)) * veiled;
+  }
 }
 
 /** One exposure of the mean light: photon and read noise, a full well at 1, no data at the ragged edges. */

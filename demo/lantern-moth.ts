@@ -1,20 +1,11 @@
 import { Clouds, ramp } from './clouds';
+import type { Exposure } from './expose';
+import type { Glow } from './glow';
 import type { Filter } from './light';
+import { type DemoStar, starField } from './stars';
+import type { DemoTarget } from './target';
 
-export const SIZE = { width: 1800, height: 1200 } as const;
-
-/** Light of the gas lines and of dust-scattered starlight, and the dust in front, at one place. Lines in full wells through their own filter. */
-export interface Glow {
-  ha: number;
-  oiii: number;
-  sii: number;
-  /** Scattered starlight at 450, 530 and 640 nm. */
-  blue: number;
-  green: number;
-  red: number;
-  /** Optical depth at 550 nm. */
-  dust: number;
-}
+const SIZE = { width: 1800, height: 1200 } as const;
 
 const wide = new Clouds(11);
 const fine = new Clouds(23);
@@ -72,7 +63,7 @@ export function lanternMoth(x: number, y: number): Glow {
 }
 
 /** The camera's filters for this target. Line filters are exposed long; L, R, G and B briefly, for the stars. */
-export const FILTERS: readonly Filter[] = [
+const FILTERS: readonly Filter[] = [
   { name: 'L', wavelength: 550, width: 260, exposure: 5400, fwhm: 2.5, sky: 0.062, glow: 0.3 },
   { name: 'R', wavelength: 640, width: 90, exposure: 3600, fwhm: 2.6, sky: 0.034, glow: 0.33 },
   { name: 'G', wavelength: 530, width: 90, exposure: 3600, fwhm: 2.7, sky: 0.03, glow: 0.28 },
@@ -81,3 +72,51 @@ export const FILTERS: readonly Filter[] = [
   { name: 'OIII', wavelength: 501, width: 5, exposure: 21_600, fwhm: 2.9, sky: 0.0074, glow: 0.5 },
   { name: 'SII', wavelength: 672, width: 5, exposure: 15_120, fwhm: 2.7, sky: 0.0066, glow: 0.3 },
 ];
+
+/** Bright stars that were put where they are for the picture's sake, two of them beyond a full well. */
+const NAMED: readonly DemoStar[] = [
+  { x: 905, y: 640, temperature: 24_000, flux: 7 },
+  { x: 421, y: 452, temperature: 14_500, flux: 46 },
+  { x: 1484, y: 905, temperature: 3700, flux: 34 },
+  { x: 1310, y: 232, temperature: 4600, flux: 11 },
+  { x: 236, y: 1012, temperature: 8800, flux: 8 },
+];
+
+const GRADIENTS: Record<string, Exposure['gradient']> = {
+  L: { gx: 0.5, gy: -0.7, bend: 0.12 },
+  R: { gx: 0.42, gy: -0.8, bend: 0.1 },
+  G: { gx: 0.55, gy: -0.62, bend: 0.12 },
+  B: { gx: 0.6, gy: -0.45, bend: 0.15 },
+  Ha: { gx: 0.35, gy: -0.6, bend: 0.1 },
+  OIII: { gx: -0.55, gy: -0.6, bend: 0.2 },
+  SII: { gx: 0.3, gy: -0.7, bend: 0.05 },
+};
+
+const ELECTRONS: Record<string, number> = { L: 420_000, R: 300_000, G: 300_000, B: 260_000, Ha: 95_000, OIII: 80_000, SII: 70_000 };
+/** Columns and rows without data at left, foot, right and top. */
+const RAGGED: Record<string, Exposure['ragged']> = { SII: [0, 0, 9, 5], OIII: [6, 4, 0, 0] };
+
+
+const exposures = (): Exposure[] =>
+  FILTERS.map((filter, i) => ({
+    filter,
+    gradient: GRADIENTS[filter.name],
+    electrons: ELECTRONS[filter.name],
+    readNoise: filter.width > 20 ? 0.00012 : 0.00016,
+    ragged: RAGGED[filter.name] ?? [0, 0, 0, 0],
+    seed: 1000 + 17 * i,
+  }));
+
+export const LANTERN_MOTH: DemoTarget = {
+  name: 'Lantern Moth',
+  folder: 'lantern-moth',
+  size: SIZE,
+  place: { ra: 297.4, dec: 31.8 },
+  camera: 'Tawny mono camera',
+  telescope: 'Barn refractor',
+  night: '2026-03-14T22:10:00',
+  glow: lanternMoth,
+  lines: ['ha', 'oiii', 'sii'],
+  stars: (): DemoStar[] => [...NAMED, ...starField(77, SIZE.width, SIZE.height, 5200, 0.02)],
+  stacks: exposures().map((exposure) => ({ label: exposure.filter.name, filter: exposure.filter.name, exposures: [exposure] })),
+};

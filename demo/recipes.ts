@@ -4,7 +4,7 @@ import type { Recipe } from '../core/recipe/schema';
 const SKY = { x: 1500, y: 1040, width: 180, height: 120 };
 
 /** Recipes that come with the Lantern Moth, the one to open first last: the newest stands on top. */
-export const MOTH_RECIPES: readonly Recipe[] = [
+const MOTH_RECIPES: readonly Recipe[] = [
   {
     format: 'owl-loom-recipe',
     version: 1,
@@ -62,3 +62,66 @@ export const MOTH_RECIPES: readonly Recipe[] = [
     },
   },
 ];
+
+/** Sky to the upper left of the Teasel, off its disc and its plumes. */
+const TEASEL_SKY = { x: 60, y: 820, width: 200, height: 120 };
+const evened = [{ do: 'gradient', smoothing: 10 }];
+
+/** Recipes that come with the Teasel. */
+const TEASEL_RECIPES: readonly Recipe[] = [
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
+    name: 'Plumes alone',
+    sky: TEASEL_SKY,
+    frame: 'R',
+    strands: [
+      { id: 'R', from: { stack: 'R' }, steps: evened },
+      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'align', to: 'R' }, ...evened, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise' }] },
+    ],
+    cloth: { layers: [{ id: 'plumes', of: { strand: 'Ha' }, steps: [{ do: 'stretch', target: 0.1 }, { do: 'tint', colour: '#ff9a86' }] }], extent: 'common' },
+  },
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
+    name: 'Thistle in bloom',
+    sky: TEASEL_SKY,
+    strands: [
+      { id: 'R', from: { stack: 'R' }, steps: evened },
+      { id: 'G', from: { stack: 'G' }, steps: evened },
+      { id: 'B', from: { stack: 'B' }, steps: evened },
+      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'align', to: 'R' }, ...evened, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise', strength: 0.8 }] },
+      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate', method: 'catalogue' }, { do: 'level-sky' }] },
+      {
+        id: 'bloom',
+        from: { formula: '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.5 * noise(Ha))\nred = RGB.red + 2.4 * h\ngreen = RGB.green + 0.12 * h\nblue = RGB.blue + 0.5 * h' },
+        steps: [],
+      },
+    ],
+    cloth: { layers: [{ id: 'galaxy', of: { strand: 'bloom' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.1 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.46, white: 0.98 }], extent: 'common' },
+  },
+];
+
+/** Recipes for the Moth through a colour camera. */
+const COLOUR_RECIPES: readonly Recipe[] = [
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
+    name: 'Two lines from one file',
+    sky: SKY,
+    strands: [
+      { id: 'Dual', from: { stack: 'Dual' }, steps: [{ do: 'gradient' }, { do: 'unmix' }] },
+      { id: 'Ha', from: { formula: 'Dual.red' }, steps: [] },
+      { id: 'OIII', from: { formula: 'Dual.green' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
+      { id: 'between', from: { formula: '# a third line that was never taken: strong only where both are\nsky(Ha) + sqrt(max(0, Ha - sky(Ha)) * max(0, OIII - sky(OIII)))' }, steps: [] },
+    ],
+    cloth: {
+      layers: [{ id: 'base', of: { mix: { red: { Ha: 1 }, green: { OIII: 0.7, between: 0.3 }, blue: { OIII: 1 } }, weights: 'share' }, steps: [{ do: 'stretch', target: 0.12 }] }],
+      steps: [{ do: 'levels', black: 0.04, mid: 0.48 }],
+      extent: 'common',
+    },
+  },
+];
+
+/** Recipes of each demo target by its folder. */
+export const DEMO_RECIPES: Readonly<Record<string, readonly Recipe[]>> = { 'lantern-moth': MOTH_RECIPES, teasel: TEASEL_RECIPES, 'lantern-moth-in-colour': COLOUR_RECIPES };

@@ -3,13 +3,15 @@ import { countStars } from '../core/stars/detect';
 import { noiseOf } from '../core/stats/noise';
 import { skyOf } from '../core/stats/sky';
 import { type Maps, expose, meanLight, sampleMaps } from './expose';
-import { lanternMoth } from './lantern-moth';
+import { LANTERN_MOTH, lanternMoth } from './lantern-moth';
 import { starlight } from './light';
-import { exposures, mothStars } from './make';
+import { MOTH_IN_COLOUR } from './moth-in-colour';
+import { TEASEL } from './teasel';
+import { truthOf } from './truth';
 import { addStar, starField } from './stars';
 
 const [width, height] = [360, 240];
-const ha = exposures().find((e) => e.filter.name === 'Ha');
+const ha = LANTERN_MOTH.stacks.find((stack) => stack.label === 'Ha')?.exposures[0];
 if (!ha) throw new Error('no Ha');
 
 describe('demo stars', () => {
@@ -29,7 +31,7 @@ describe('demo stars', () => {
 
   it('are the same every time', () => {
     expect(starField(5, 100, 100, 20, 0.01)).toEqual(starField(5, 100, 100, 20, 0.01));
-    expect(mothStars()).toEqual(mothStars());
+    expect(LANTERN_MOTH.stars()).toEqual(LANTERN_MOTH.stars());
   });
 });
 
@@ -61,8 +63,40 @@ describe('a demo exposure', () => {
     expect(mean('oiii', 0.7)).toBeGreaterThan(4 * mean('oiii', 1.7));
     expect(mean('ha', 1.05)).toBeGreaterThan(mean('ha', 0.3));
     expect(mean('ha', 1)).toBeGreaterThan(mean('sii', 1));
-    const stars = mothStars().filter((star) => star.x < width && star.y < height && star.flux < 4);
+    const stars = LANTERN_MOTH.stars().filter((star) => star.x < width && star.y < height && star.flux < 4);
     const frame = expose(meanLight(empty, stars, ha), width, height, { ...ha, ragged: [0, 0, 0, 0] });
     expect(Math.abs((countStars(frame, width, height).fwhm ?? 0) / ha.filter.fwhm - 1)).toBeLessThan(0.2);
+  });
+});
+
+describe('the other demo skies', () => {
+  it('the Teasel is bright along its disc, and its hydrogen stands out above and below', () => {
+    const at = (u: number, v: number) => {
+      const tilt = (21 * Math.PI) / 180;
+      return TEASEL.glow(770 + 300 * (u * Math.cos(tilt) - v * Math.sin(tilt)), 505 + 300 * (u * Math.sin(tilt) + v * Math.cos(tilt)));
+    };
+    const mean = (pick: 'ha' | 'green', u: number, v: number) => Array.from({ length: 81 }, (_, i) => at(u + 0.05 * ((i % 9) - 4), v + 0.05 * (Math.floor(i / 9) - 4))[pick]).reduce((a, b) => a + b, 0) / 81;
+    expect(mean('green', 0.7, 0)).toBeGreaterThan(5 * mean('green', 0, 0.7));
+    expect(mean('ha', 0, 0.55)).toBeGreaterThan(4 * mean('ha', 0.9, 0.55));
+    expect(mean('ha', 0, -0.55)).toBeGreaterThan(4 * mean('ha', -0.9, -0.55));
+  });
+
+  it('the truth of the Teasel says how its hydrogen stack is turned', () => {
+    const maps = sampleMaps(TEASEL.size.width, TEASEL.size.height, () => ({ ha: 0, oiii: 0, sii: 0, blue: 0, green: 0, red: 0, dust: 0 }));
+    const truth = truthOf(TEASEL, maps);
+    const [[xx], [yx]] = truth.stacks.find((stack) => stack.label === 'Ha')?.transform ?? [[0], [0]];
+    expect((Math.atan2(yx, xx) * 180) / Math.PI).toBeCloseTo(1.7, 9);
+    const [k] = truth.continuum;
+    // The field's stars are cooler than the sun, and hydrogen lies redder than the middle of R.
+    expect(k.kOfMiddleStar).toBeGreaterThan(k.k);
+    expect(k.kOfMiddleStar / k.k).toBeLessThan(1.1);
+  });
+
+  it('the colour camera sees each line in each plane by its response', () => {
+    const [red, green, blue] = MOTH_IN_COLOUR.stacks[0].exposures.map((exposure) => {
+      const maps = { ...sampleMaps(16, 16, () => ({ ha: 0, oiii: 0.1, sii: 0, blue: 0, green: 0, red: 0, dust: 0 })) };
+      return meanLight(maps, [], { ...exposure, gradient: { gx: 0, gy: 0, bend: 0 } })[0] - exposure.filter.sky;
+    });
+    expect([red, green, blue].map((v) => v / 0.1)).toEqual([expect.closeTo(0.05, 6), expect.closeTo(0.86, 6), expect.closeTo(0.64, 6)]);
   });
 });

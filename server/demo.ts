@@ -2,9 +2,10 @@ import { existsSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
 import { UserError } from '../core/errors';
-import { FILTERS } from '../demo/lantern-moth';
-import { makeLanternMoth } from '../demo/make';
-import { MOTH_RECIPES } from '../demo/recipes';
+import { fileOf, makeTarget } from '../demo/make';
+import { DEMO_RECIPES } from '../demo/recipes';
+import type { DemoTarget } from '../demo/target';
+import { DEMO_TARGETS } from '../demo/targets';
 import type { PublicJob } from './jobs/jobs';
 import type { Running } from './start';
 
@@ -16,18 +17,17 @@ async function call<T>(address: string, path: string, init: RequestInit = {}): P
 
 const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
 
-/** The skies on disk, made where they are missing; a folder half made by an earlier run is begun anew. */
-async function skies(root: string, say: (line: string) => void): Promise<string[]> {
-  const dir = join(root, 'demo', 'lantern-moth');
+/** A target's stacks on disk, made where they are missing; a folder half made by an earlier run is begun anew. */
+async function skyOf(target: DemoTarget, root: string, say: (line: string) => void): Promise<string[]> {
+  const dir = join(root, 'demo', target.folder);
   if (!existsSync(dir)) {
-    say('Making the demo skies …');
     const beside = `${dir}.part`;
     await rm(beside, { recursive: true, force: true });
     await mkdir(beside, { recursive: true });
-    await makeLanternMoth(beside, (line) => say(`  ${line}`));
+    await makeTarget(beside, target, (line) => say(`  ${line}`));
     await rename(beside, dir);
   }
-  return FILTERS.map(({ name }) => join(dir, `lantern-moth_${name}.fits`));
+  return target.stacks.map((stack) => join(dir, fileOf(target, stack)));
 }
 
 async function waitFor(address: string, ids: readonly string[]): Promise<void> {
@@ -40,19 +40,24 @@ async function waitFor(address: string, ids: readonly string[]): Promise<void> {
   }
 }
 
-/** Fills an empty Owl Loom with the demo target, through the same requests that the page makes. Done once; what users do to it stays. */
-export async function fillDemo({ address, studio }: Running, say: (line: string) => void): Promise<void> {
-  const mark = join(studio.root, 'demo', '.filled');
-  if (existsSync(mark)) return;
-  const files = await skies(studio.root, say);
-  say('Bringing the demo in …');
-  const target = await call<{ id: string }>(address, '/targets', json('POST', { name: 'Lantern Moth' }));
+async function fill(address: string, demo: DemoTarget, files: readonly string[]): Promise<void> {
+  const target = await call<{ id: string }>(address, '/targets', json('POST', { name: demo.name }));
   const ids: string[] = [];
   for (const file of files) {
     const { job } = await call<{ job?: string }>(address, `/targets/${target.id}/uploads?name=${encodeURIComponent(basename(file))}`, { method: 'PUT', body: await readFile(file) });
     if (job) ids.push(job);
   }
   await waitFor(address, ids);
-  for (const body of MOTH_RECIPES) await call(address, `/targets/${target.id}/recipes`, json('POST', { body }));
-  await writeFile(mark, `${new Date().toISOString()}\n`);
+  for (const body of DEMO_RECIPES[demo.folder] ?? []) await call(address, `/targets/${target.id}/recipes`, json('POST', { body }));
+}
+
+/** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */
+export async function fillDemo({ address, studio }: Running, say: (line: string) => void): Promise<void> {
+  for (const target of DEMO_TARGETS) {
+    const mark = join(studio.root, 'demo', `.${target.folder}`);
+    if (existsSync(mark)) continue;
+    say(`Making the demo sky of the ${target.name} …`);
+    await fill(address, target, await skyOf(target, studio.root, say));
+    await writeFile(mark, `${new Date().toISOString()}\n`);
+  }
 }

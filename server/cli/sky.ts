@@ -1,12 +1,15 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Command } from 'commander';
-import { makeLanternMoth } from '../../demo/make';
+import { makeTarget } from '../../demo/make';
+import { DEMO_TARGETS } from '../../demo/targets';
 
 async function run(dir: string): Promise<void> {
-  const target = join(dir, 'lantern-moth');
-  await mkdir(target, { recursive: true });
-  await makeLanternMoth(target, (line) => process.stderr.write(`${line}\n`));
+  for (const target of DEMO_TARGETS) {
+    const folder = join(dir, target.folder);
+    await mkdir(folder, { recursive: true });
+    await makeTarget(folder, target, (line) => process.stderr.write(`${line}\n`));
+  }
 }
 
 export function addSky(program: Command): void {

@@ -6,6 +6,7 @@ export const STEPS: readonly { kind: string; name: string; says: string; takes: 
   { kind: 'gradient', name: 'gradient', says: 'Takes uneven sky out, and leaves the nebula.', takes: 'any' },
   { kind: 'continuum', name: 'continuum', says: 'Takes starlight out of a line filter.', takes: 'mono' },
   { kind: 'calibrate', name: 'calibrate', says: 'Balances colour on the stars.', takes: 'colour' },
+  { kind: 'unmix', name: 'unmix', says: 'Parts the two lines that a dual-band filter passes.', takes: 'colour' },
   { kind: 'denoise', name: 'denoise', says: 'Quiets the noise, brightness and colour apart.', takes: 'any' },
   { kind: 'match-seeing', name: 'match seeing', says: 'Softens this to the star width of another strand.', takes: 'any' },
   { kind: 'linear-fit', name: 'linear fit', says: 'Brings this to the brightness of another strand.', takes: 'any' },

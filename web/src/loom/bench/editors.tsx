@@ -17,6 +17,7 @@ import { inputPath } from './inputs';
 import { Rows, Section } from './Rows';
 import { SCALE_EDITORS } from './scale-editors';
 import { ScatterChart } from './ScatterChart';
+import { UnmixEditor } from './unmix-editor';
 
 /** A rectangle of a step, as four numbers. */
 function RectFields({ path, step }: { path: string; step: Step }) {
@@ -196,6 +197,7 @@ export const EDITORS: Readonly<Record<string, (props: EditorProps) => React.Reac
   'level-sky': LevelSkyEditor,
   crop: CropEditor,
   tint: TintEditor,
+  unmix: UnmixEditor,
   ...MOVE_EDITORS,
   ...LINEAR_EDITORS,
   ...SCALE_EDITORS,
