@@ -34,6 +34,8 @@ export type FigureSpec =
   | { readonly kind: 'seeing'; readonly nodes: readonly [number] }
   /** How much of the second, broadband image the first, a line image, holds. */
   | { readonly kind: 'continuum'; readonly nodes: readonly [number, number]; readonly method: ContinuumMethod }
+  /** The stars of an image, to be looked at. */
+  | { readonly kind: 'stars'; readonly nodes: readonly [number] }
   /** Median and mean of the whole. */
   | { readonly kind: 'middle'; readonly nodes: readonly [number] }
   /** How the first image lies on the second. */
@@ -45,6 +47,13 @@ export type FigureSpec =
 export interface Middle {
   readonly median: number;
   readonly mean: number;
+}
+
+/** The stars of an image as marks on it: the brightest of them, and how many there are in all. */
+export interface StarList {
+  /** x and y in full-size pixels, full width at half maximum, 1 where saturated. */
+  readonly stars: readonly (readonly [number, number, number, 0 | 1])[];
+  readonly count: number;
 }
 
 /** Pairs of pixels for a scatter plot: target, reference, and whether the fit kept the pixel. */
@@ -60,6 +69,7 @@ export type Figure =
   | { readonly kind: 'seeing'; readonly planes: readonly Seeing[] }
   | ({ readonly kind: 'continuum' } & Continuum)
   | { readonly kind: 'middle'; readonly planes: readonly Middle[] }
+  | ({ readonly kind: 'stars' } & StarList)
   | ({ readonly kind: 'align' } & Alignment)
   | { readonly kind: 'counts'; readonly planes: readonly Counts[] };
 
@@ -67,7 +77,7 @@ export type Figure =
 export const OWN_PLACE: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'gradient']);
 
 /** Raised whenever a measurement begins to give other numbers. */
-export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1, middle: 1, seeing: 1, continuum: 1, gradient: 1, white: 1 };
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 1, middle: 1, seeing: 1, continuum: 1, gradient: 1, white: 1, stars: 1 };
 
 /** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
 export function asTone(figure: Figure | undefined): readonly PlaneTone[] {

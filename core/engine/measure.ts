@@ -13,7 +13,8 @@ import { type Rect, intersect } from '../raster/rect';
 import { median } from '../stats/quantile';
 import { countsOf, meanOf } from '../stats/summary';
 import { toneOf } from '../stats/tone';
-import type { Figure, FigureSpec, ScatterSample } from './figures';
+import { findStars } from '../stars/detect';
+import type { Figure, FigureSpec, ScatterSample, StarList } from './figures';
 
 const SAMPLE = 600;
 
@@ -82,6 +83,17 @@ function measureAlign(spec: Extract<FigureSpec, { kind: 'align' }>, images: read
   return { kind: 'align', ...alignStars(full(target), full(reference), spec.model) };
 }
 
+/** Stars that are marked at most: more would hide the picture. */
+const MARKED = 4000;
+
+/** The stars of an image's first plane, green of colour. */
+function listStars({ rect, planes }: Raster, level: number): StarList {
+  const found = findStars(planes[planes.length === 3 ? 1 : 0], rect.width, rect.height).sort((a, b) => b.flux - a.flux);
+  const n = 2 ** level;
+  const tenth = (v: number) => Math.round(10 * v) / 10;
+  return { count: found.length, stars: found.slice(0, MARKED).map((s) => [tenth(toFull(s.x + rect.x, level)), tenth(toFull(s.y + rect.y, level)), tenth(s.fwhm * n), s.saturated ? 1 : 0]) };
+}
+
 const shifted = (rect: Rect, origin: Rect): Rect => ({ ...rect, x: rect.x - origin.x, y: rect.y - origin.y });
 
 /**
@@ -120,6 +132,8 @@ export function measureFigure(spec: FigureSpec, images: readonly Raster[], level
       return { kind: 'gradient', ...atFullSize(measureGradient(images[0], atLevel(spec.params, level)), level) };
     case 'white':
       return { kind: 'white', ...(spec.wcs ? whiteByCatalogue(images[0], scaledWcs(spec.wcs, level)) : whiteByStars(images[0])) };
+    case 'stars':
+      return { kind: 'stars', ...listStars(images[0], level) };
     case 'align':
       return measureAlign(spec, images, level);
     case 'counts':

@@ -42,7 +42,7 @@ export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
 
 /** A figure of an image that is wanted for people to look at, not for any pixel. */
 export interface Wanted {
-  readonly figure: 'tone' | 'counts' | 'continuum';
+  readonly figure: 'tone' | 'counts' | 'continuum' | 'stars';
   /** Path of the image in the recipe. */
   readonly path: string;
 }
@@ -56,6 +56,7 @@ export function wantedSpec(graph: Graph, { figure, path }: Wanted): FigureSpec |
     const [line, broad] = graph.nodes[node].inputs;
     return broad === undefined ? undefined : { kind: 'continuum', nodes: [line, broad], method: 'stars' };
   }
+  if (figure === 'stars') return { kind: 'stars', nodes: [node] };
   return figure === 'counts' ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' } : { kind: 'tone', nodes: [node] };
 }
 

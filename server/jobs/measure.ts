@@ -14,7 +14,7 @@ export const measurePayload = z.strictObject({
   /** Paths whose pixels are wanted. */
   paths: z.array(z.string().max(200)).max(50),
   /** Figures wanted besides, for people to look at. */
-  also: z.array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum']), path: z.string().max(200) })).max(100),
+  also: z.array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'stars']), path: z.string().max(200) })).max(100),
 });
 
 export interface MeasureRequest {

@@ -1,5 +1,5 @@
 import { sentenceOf, UserError } from '../../core/errors';
-import type { Answer, Envelope, Request } from './protocol';
+import type { Answer, DrawReply, Envelope, Request } from './protocol';
 import { WorkerScene } from './scene';
 
 const scene = new WorkerScene();
@@ -20,10 +20,16 @@ async function handle(request: Request): Promise<unknown> {
       return scene.probe(request.x, request.y, request.paths);
     case 'histogram':
       return scene.histogram(request.path);
+    case 'region':
+      return scene.region(request.rect, request.paths);
+    case 'quiet':
+      return scene.quiet(request.paths);
     case 'describe':
       return scene.describe();
   }
 }
+
+const bitmapsOf = ({ bitmap, other }: DrawReply): ImageBitmap[] => (other ? [bitmap, other] : [bitmap]);
 
 // One at a time and in order: a recipe set while a picture is computed must not change it half-way.
 let line = Promise.resolve();
@@ -32,7 +38,7 @@ self.onmessage = ({ data }: MessageEvent<Envelope>) => {
   line = line.then(async () => {
     try {
       const ok = await handle(data.request);
-      const transfer = ok && typeof ok === 'object' && 'bitmap' in ok ? [ok.bitmap as ImageBitmap] : [];
+      const transfer = ok && typeof ok === 'object' && 'bitmap' in ok ? bitmapsOf(ok as DrawReply) : [];
       self.postMessage({ id: data.id, ok } satisfies Answer, { transfer });
     } catch (fault) {
       const message = fault instanceof UserError ? sentenceOf(fault) : fault instanceof Error ? fault.message : String(fault);

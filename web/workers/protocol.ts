@@ -1,8 +1,8 @@
-import type { Figure } from '../../core/engine/figures';
+import type { Figure, StarList } from '../../core/engine/figures';
 import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
-import type { Counts } from '../../core/stats/summary';
+import type { Counts, PlaneSummary } from '../../core/stats/summary';
 import type { Domain } from '../../core/steps/kind';
 
 /** A stack as the worker fetches it. */
@@ -19,6 +19,8 @@ export interface Display {
   readonly anchor?: string;
   /** Path of what is taken off the shown image: what a step changed, its input given. */
   readonly less?: string;
+  /** Path of a second image to be held against this one. */
+  readonly other?: string;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
 }
@@ -38,6 +40,10 @@ export type Request =
   | { readonly type: 'draw'; readonly path: string; readonly rect: Rect; readonly level: number; readonly display: Display }
   | { readonly type: 'probe'; readonly x: number; readonly y: number; readonly paths: readonly string[] }
   | { readonly type: 'histogram'; readonly path: string }
+  /** Statistics of a rectangle of full-size pixels in each of the paths. */
+  | { readonly type: 'region'; readonly rect: Rect; readonly paths: readonly string[] }
+  /** The darkest even place of the images at these paths. */
+  | { readonly type: 'quiet'; readonly paths: readonly string[] }
   | { readonly type: 'describe' };
 
 export interface SceneReply {
@@ -49,6 +55,8 @@ export interface SceneReply {
 
 export interface DrawReply {
   readonly bitmap: ImageBitmap;
+  /** The image to be held against it, of the same pixels. */
+  readonly other: ImageBitmap | null;
   /** What the bitmap shows, in the level's pixels. */
   readonly rect: Rect;
   readonly level: number;
@@ -64,6 +72,15 @@ export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
   readonly charts: Readonly<Record<string, Figure>>;
   readonly tones: Readonly<Record<string, Figure>>;
+  /** Stars of the images whose stars were asked for. */
+  readonly stars: Readonly<Record<string, StarList>>;
+}
+
+/** Statistics of a rectangle, a plane each, by path. */
+export interface RegionReply {
+  readonly planes: Readonly<Record<string, readonly PlaneSummary[]>>;
+  /** Level that was looked at: 0 unless the rectangle is too large for full size. */
+  readonly level: number;
 }
 
 export interface Replies {
@@ -73,6 +90,8 @@ export interface Replies {
   draw: DrawReply;
   probe: Readonly<Record<string, readonly number[]>>;
   histogram: readonly Counts[];
+  region: RegionReply;
+  quiet: Rect | null;
   describe: DescribeReply;
 }
 

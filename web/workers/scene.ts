@@ -1,7 +1,6 @@
-import { IDENTITY } from '../../core/align/affine';
 import { buildGraph } from '../../core/engine/build';
 import { Evaluator } from '../../core/engine/evaluate';
-import type { Figure, FigureSpec } from '../../core/engine/figures';
+import type { Figure, FigureSpec, StarList } from '../../core/engine/figures';
 import type { Graph, StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
 import { figuresFor, keyIn, measuredOf, measuredRect, wantedSpec } from '../../core/engine/plan';
@@ -9,9 +8,11 @@ import { levelCount, levelRect } from '../../core/raster/levels';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
-import type { Counts } from '../../core/stats/summary';
-import { PLAIN, brightness, changeBrightness, toRgba } from './paint';
-import type { DescribeReply, Display, DrawReply, SceneReply, WorkerStack } from './protocol';
+import { quietPlace } from '../../core/stats/quiet';
+import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
+import { type Brightness, PLAIN, brightness, changeBrightness, toRgba } from './paint';
+import type { DescribeReply, Display, DrawReply, RegionReply, SceneReply, WorkerStack } from './protocol';
+import { cutTo, stillOf, takeOff } from './stand-ins';
 import { Tiles } from './tiles';
 
 /** Figures that have charts or marks on the picture. */
@@ -20,45 +21,13 @@ const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'g
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
 
-/**
- * What stands in for a figure that comes from stars until the server has measured it: finding stars takes longer than a picture may. The
- * image stays as it is; gradients and levels are guessed from their pixels instead.
- */
-function stillOf(spec: FigureSpec, planes: number): Figure | undefined {
-  switch (spec.kind) {
-    case 'align':
-      return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
-    case 'white':
-      return { kind: 'white', gains: [1, 1, 1], stars: 0 };
-    case 'seeing':
-      return { kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) };
-    case 'continuum':
-      return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [] };
-    default:
-      return undefined;
-  }
-}
+/** Pixels of a region up to which its statistics come from full size. */
+const REGION_PIXELS = 1_500_000;
+/** Pixels of the level on which the quiet place is sought. */
+const QUIET_PIXELS = 160_000;
 
-/** Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. */
-function takeOff(raster: Raster, other: Raster): void {
-  raster.planes.forEach((plane, p) => {
-    const from = other.planes[other.planes.length === 1 ? 0 : p];
-    for (let i = 0; i < plane.length; i++) plane[i] = from[i] - plane[i];
-  });
-}
-
-/** Takes away what lies outside a rectangle. */
-function cutTo(raster: Raster, rect: Rect): void {
-  const { x, y, width, height } = raster.rect;
-  for (const plane of raster.planes) {
-    for (let r = 0; r < height; r++) {
-      const inside = y + r >= rect.y && y + r < rect.y + rect.height;
-      const from = inside ? Math.min(width, Math.max(0, rect.x - x)) : width;
-      const to = inside ? Math.min(width, Math.max(0, rect.x + rect.width - x)) : width;
-      plane.fill(Number.NaN, r * width, r * width + from);
-      plane.fill(Number.NaN, r * width + Math.max(from, to), (r + 1) * width);
-    }
-  }
+async function bitmapOf(raster: Raster, how: Brightness, clipping: boolean): Promise<ImageBitmap> {
+  return createImageBitmap(new ImageData(toRgba(raster, how, clipping), raster.rect.width, raster.rect.height));
 }
 
 /** The open recipe in the worker: its graph, the figures known so far, and the guesses that stand in for the rest. */
@@ -122,9 +91,52 @@ export class WorkerScene {
     const extent = path === 'cloth' ? await this.extent(graph, guessed) : undefined;
     if (extent) cutTo(raster, levelRect(extent, level));
     if (less !== undefined) takeOff(raster, await this.compute(less, rect, level));
-    const pixels = toRgba(raster, less === undefined ? how : changeBrightness(raster), display.clipping === true);
-    const bitmap = await createImageBitmap(new ImageData(pixels, rect.width, rect.height));
-    return { bitmap, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
+    const bitmap = await bitmapOf(raster, less === undefined ? how : changeBrightness(raster), display.clipping === true);
+    const against = display.other === undefined ? undefined : graph.byPath.get(display.other);
+    const other = against === undefined ? null : await this.other(graph, node, against, rect, level, display, how, guessed);
+    return { bitmap, other, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
+  }
+
+  /** The image to be held against the shown one: under the same brightness, where both are linear or neither is. */
+  private async other(graph: Graph, node: number, against: number, rect: Rect, level: number, display: Display, how: Brightness, guessed: Set<string>): Promise<ImageBitmap> {
+    for (const key of await this.settle(against)) guessed.add(key);
+    const alike = graph.nodes[against].domain === graph.nodes[node].domain;
+    const own = alike ? how : await this.brightnessFor(graph, against, display, guessed);
+    return bitmapOf(await this.compute(against, rect, level), own, display.clipping === true);
+  }
+
+  /** Statistics of a rectangle in each of the paths that can be made. */
+  async region(rect: Rect, paths: readonly string[]): Promise<RegionReply> {
+    const graph = this.ready();
+    let level = 0;
+    while ((rect.width * rect.height) / 4 ** level > REGION_PIXELS) level++;
+    const window = levelRect(rect, level);
+    const planes: Record<string, PlaneSummary[]> = {};
+    for (const path of paths) {
+      const node = graph.byPath.get(path);
+      if (node === undefined) continue;
+      await this.settle(node);
+      const raster = await this.compute(node, window, level);
+      planes[path] = raster.planes.map((plane) => summarise(plane, window.width, window.height));
+    }
+    return { planes, level };
+  }
+
+  /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */
+  async quiet(paths: readonly string[]): Promise<Rect | null> {
+    const graph = this.ready();
+    const level = this.levelFor(QUIET_PIXELS);
+    const window = levelRect(graph.frame, level);
+    const planes: Float32Array[] = [];
+    for (const path of paths) {
+      const node = graph.byPath.get(path);
+      if (node === undefined || graph.nodes[node].domain === 'stretched') continue;
+      await this.settle(node);
+      planes.push(...(await this.compute(node, window, level)).planes);
+    }
+    const found = planes.length > 0 ? quietPlace(planes, window.width, window.height) : undefined;
+    const n = 2 ** level;
+    return found ? { x: found.x * n, y: found.y * n, width: found.width * n, height: found.height * n } : null;
   }
 
   /** From now on an image's pixels come from its proof. */
@@ -167,6 +179,7 @@ export class WorkerScene {
     const known = new Map([...this.guesses, ...this.figures]);
     const charts: Record<string, Figure> = {};
     const tones: Record<string, Figure> = {};
+    const stars: Record<string, StarList> = {};
     for (const node of graph.nodes) {
       node.figures.forEach((spec, i) => {
         const figure = known.get(node.figureKeys[i]);
@@ -179,8 +192,10 @@ export class WorkerScene {
       if (chart) charts[path] = chart;
       const figure = known.get(keyIn(graph, { kind: 'tone', nodes: [n] }));
       if (figure) tones[path] = figure;
+      const list = this.figures.get(keyIn(graph, { kind: 'stars', nodes: [n] }));
+      if (list?.kind === 'stars') stars[path] = list;
     }
-    return { measured: measuredOf(graph, graph.nodes.map((_, i) => i), known), charts, tones };
+    return { measured: measuredOf(graph, graph.nodes.map((_, i) => i), known), charts, tones, stars };
   }
 
   private ready(): Graph {

@@ -8,8 +8,8 @@ export class EngineClient {
   private readonly worker = new Worker(new URL('../../workers/loom.worker.ts', import.meta.url), { type: 'module' });
   private readonly pending = new Map<number, Pending>();
   private next = 1;
-  /** What charts on the screen show, beside the picture: measured at full size when things rest. */
-  looked: readonly Wanted[] = [];
+  /** What charts and marks on the screen show, beside the picture, by who wants it: measured at full size when things rest. */
+  readonly wants = new Map<string, readonly Wanted[]>();
 
   constructor() {
     this.worker.onmessage = ({ data }: MessageEvent<Answer>) => {

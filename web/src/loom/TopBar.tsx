@@ -3,6 +3,7 @@ import { useState } from 'react';
 import type { TargetCard } from '../store/api';
 import { redone, undone } from '../store/draft';
 import { useApp, useSend } from '../store/store';
+import { nextCompare } from '../stage/compare';
 import { looked } from '../store/view';
 import { Button, IconButton } from '../ui/controls';
 import { Pick } from '../ui/Pick';
@@ -51,6 +52,8 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           <Look on={view.clipping} label="Cut off" hotkey="K" onClick={() => send(looked({ clipping: !view.clipping }))} />
           <Look on={view.layerAlone} label="Alone" hotkey="O" onClick={() => send(looked({ layerAlone: !view.layerAlone }))} />
           <Look on={view.taken} label="Taken out" hotkey="T" onClick={() => send(looked({ taken: !view.taken }))} />
+          <Look on={view.stars} label="Stars" hotkey="S" onClick={() => send(looked({ stars: !view.stars }))} />
+          <Look on={view.compare !== 'off'} label="Before" hotkey="B" onClick={() => send(looked({ compare: nextCompare(view.compare) }))} />
           <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&>div]:gap-1.5">
             <Pick
               label="bright as"

@@ -24,6 +24,8 @@ interface Session {
   /** True while figures on screen are guesses. */
   readonly settling: boolean;
   readonly look: (look: Look) => void;
+  /** Has what charts and marks want measured, although the picture stays the same. */
+  readonly measureAgain: () => void;
 }
 
 const SessionContext = createContext<Session | undefined>(undefined);
@@ -66,8 +68,8 @@ export function SessionProvider({ target, stacks, children }: { target: string; 
         setFault(undefined);
         setShown({ reply, path, fine });
         // The bitmap before this one may still be drawn once more; those before it never again.
-        bitmaps.current.push(reply.bitmap);
-        while (bitmaps.current.length > 3) bitmaps.current.shift()?.close();
+        bitmaps.current.push(reply.bitmap, ...(reply.other ? [reply.other] : []));
+        while (bitmaps.current.length > 6) bitmaps.current.shift()?.close();
         setSettling(reply.guessed.length > 0);
         if (lastLook.current) truth.pictureCame(lastLook.current);
         clearTimeout(describeTimer.current);
@@ -98,6 +100,11 @@ export function SessionProvider({ target, stacks, children }: { target: string; 
     loop.setLook(next);
   }, [loop]);
 
-  const value = useMemo(() => ({ engine, scene, shown, fault, described, settling, look }), [engine, scene, shown, fault, described, settling, look]);
+  const measureAgain = useCallback(() => {
+    settler.changed();
+    loop.again();
+  }, [settler, loop]);
+
+  const value = useMemo(() => ({ engine, scene, shown, fault, described, settling, look, measureAgain }), [engine, scene, shown, fault, described, settling, look, measureAgain]);
   return <SessionContext value={value}>{children}</SessionContext>;
 }

@@ -87,7 +87,7 @@ export class Settler {
     // The strands' tones are for the noise account of the tie-up.
     const strands = recipe.strands.map((_, i) => `strands[${i}]`);
     const tones = [...new Set([anchor ?? path, ...strands])].slice(0, 50).map((of): Wanted => ({ figure: 'tone', path: of }));
-    const request = { target: this.target, recipe, paths: [path], also: [...tones, ...this.engine.looked] };
+    const request = { target: this.target, recipe, paths: [path], also: [...tones, ...[...this.engine.wants.values()].flat()] };
     for (let round = 0; round < 2; round++) {
       const { data } = await store.dispatch(api.endpoints.measure.initiate(request));
       if (!data || signal.aborted) return false;

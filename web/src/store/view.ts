@@ -1,4 +1,6 @@
 import { type PayloadAction, createSlice } from '@reduxjs/toolkit';
+import type { Rect } from '../../../core/raster/rect';
+import type { Compare } from '../stage/compare';
 
 /** How the picture is looked at; never part of the recipe. */
 export interface ViewState {
@@ -11,9 +13,18 @@ export interface ViewState {
   /** What the chosen step took out, in place of what it left. */
   readonly taken: boolean;
   readonly loupe: boolean;
+  /** How the shown image is held against another: the state before it, or the one at `against`. */
+  readonly compare: Compare;
+  readonly against: string | null;
+  /** Whether the stars that were found are marked. */
+  readonly stars: boolean;
+  /** A rectangle that was drawn to look into, in full-size pixels. */
+  readonly region: Rect | null;
+  /** What the next drag on the picture draws. */
+  readonly tool: 'level' | null;
 }
 
-const initial: ViewState = { mode: 'bright', anchor: null, clipping: false, layerAlone: false, taken: false, loupe: false };
+const initial: ViewState = { mode: 'bright', anchor: null, clipping: false, layerAlone: false, taken: false, loupe: false, compare: 'off', against: null, stars: false, region: null, tool: null };
 
 export const viewSlice = createSlice({
   name: 'view',

@@ -6,6 +6,7 @@ import { setValue } from '../edit';
 import { useSession } from '../session';
 import { Heading } from './Heading';
 import { Section } from './Rows';
+import { SkySection } from './SkySection';
 
 /** The cloth: which part of the frame it shows, how it is turned, and all that the recipe has to warn of. */
 export function ClothBench({ recipe }: { recipe: Recipe }) {
@@ -33,6 +34,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           </ul>
         </Section>
       )}
+      <SkySection recipe={recipe} />
       <Section title="what is written to files">
         <Choice
           label="shows"

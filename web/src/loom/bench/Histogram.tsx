@@ -37,8 +37,8 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
   const hash = scene?.paths[path]?.hash;
 
   useEffect(() => {
-    engine.looked = [{ figure: 'counts', path }];
-    return () => { engine.looked = []; };
+    engine.wants.set('histogram', [{ figure: 'counts', path }]);
+    return () => { engine.wants.delete('histogram'); };
   }, [engine, path]);
 
   // Asked again when something has been measured: what was guessed from a coarse level may be known by now.

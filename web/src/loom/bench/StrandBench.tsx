@@ -6,6 +6,7 @@ import { removeStrand, setValue, usersOf } from '../edit';
 import { sourceName } from '../names';
 import { useSession } from '../session';
 import { useStacks } from '../stacks-context';
+import { AverageNoise } from './AverageNoise';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
 import { MixBench } from './MixBench';
@@ -60,6 +61,7 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
               </label>
             ))}
           </fieldset>
+          <AverageNoise recipe={recipe} index={index} parts={from.average} />
         </Section>
       )}
       {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}

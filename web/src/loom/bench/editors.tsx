@@ -14,6 +14,7 @@ import { LINEAR_EDITORS } from './linear-editors';
 import { MOVE_EDITORS } from './move-editors';
 import { OtherStrand, ownerOf } from './OtherStrand';
 import { inputPath } from './inputs';
+import { RegionLine } from './RegionLine';
 import { Rows, Section } from './Rows';
 import { SCALE_EDITORS } from './scale-editors';
 import { ScatterChart } from './ScatterChart';
@@ -54,6 +55,7 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
           onChange={(value) => setValue(`${path}.method`, value === 'auto' ? undefined : value)}
         />
         <SliderField label="ignore above" value={numberOf(step.high) ?? 1} min={0.01} max={1} onChange={(value) => setValue(`${path}.high`, value >= 1 ? undefined : value, 'high')} onCommit={end} digits={3} />
+        <RegionLine path={`${path}.region`} region={step.region} />
         <ForAll verb="Fit" step={step} recipe={recipe} />
       </Section>
       <Section>
@@ -165,12 +167,13 @@ function LevelSkyEditor({ path, step }: EditorProps) {
     <Section>
       <NumberField label="level" value={numberOf(step.level)} optional placeholder={measured ? figure(measured.level, 5) : 'mean'} onChange={(value) => setValue(`${path}.level`, value)} />
       {measured && <Rows rows={[['sky found', measured.sky.map((s) => figure(s, 5)).join(' ')], ['brought to', figure(measured.level, 5)]]} />}
+      <RegionLine path={`${path}.region`} region={step.region} />
     </Section>
   );
 }
 
 function CropEditor({ path, step }: EditorProps) {
-  return <Section title="rectangle, in pixels from the lower left"><RectFields path={path} step={step} /></Section>;
+  return <Section title="rectangle, in pixels from the lower left"><RectFields path={path} step={step} /><p className="text-[12.5px] text-hush">Drag its corners or its edge on the picture, or draw a new one with Shift.</p></Section>;
 }
 
 function TintEditor({ path, step }: EditorProps) {

@@ -14,3 +14,13 @@ export function inputPath(recipe: Recipe, path: string): string {
   }
   return owner.startsWith('strands') ? `${owner}.from` : `${owner}.of`;
 }
+
+/** Path of the state before the chosen one: a step's input, a strand's source, the cloth below a layer; undefined where nothing came before. */
+export function beforePath(recipe: Recipe, chosen: string): string | undefined {
+  if (stepPlace(chosen)) return inputPath(recipe, chosen);
+  const strand = /^strands\[\d+\]$/.exec(chosen);
+  if (strand) return `${chosen}.from`;
+  const layer = /^cloth\.layers\[(\d+)\]/.exec(chosen);
+  if (layer) return Number(layer[1]) > 0 ? `cloth.layers[${Number(layer[1]) - 1}]@cloth` : undefined;
+  return chosen === 'cloth' && (recipe.cloth?.steps ?? []).length > 0 ? inputPath(recipe, 'cloth.steps[0]') : undefined;
+}

@@ -55,8 +55,8 @@ interface FoundContinuum {
 function ContinuumEditor({ path, step, recipe }: EditorProps) {
   const { described, engine } = useSession();
   useEffect(() => {
-    engine.looked = [{ figure: 'continuum', path }];
-    return () => { engine.looked = []; };
+    engine.wants.set('continuum', [{ figure: 'continuum', path }]);
+    return () => { engine.wants.delete('continuum'); };
   }, [engine, path]);
   const measured = useMeasured(path) as FoundContinuum | undefined;
   const chart = described?.charts[path] as Extract<Figure, { kind: 'continuum' }> | undefined;

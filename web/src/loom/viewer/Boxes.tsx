@@ -7,7 +7,7 @@ import { useApp } from '../../store/store';
 import { end } from '../bench/editor';
 import { setValue } from '../edit';
 import { useSession } from '../session';
-import { matrix, toPixel, type Viewport, type Window } from './viewport';
+import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewport';
 
 /** The sample boxes of the chosen gradient, on the picture: dragged, added and removed there. */
 export function Boxes({ path, viewport, turned }: { path: string; viewport: Viewport; turned: Window }) {
@@ -29,7 +29,7 @@ export function Boxes({ path, viewport, turned }: { path: string; viewport: View
 
   // The picture below takes single presses for panning; a double one on the sky adds a box.
   useEffect(() => {
-    const element = svg.current?.parentElement;
+    const element = svg.current?.closest<HTMLElement>('[data-testid="picture"]');
     if (!element || !isGradient) return undefined;
     const onDouble = (event: MouseEvent): void => {
       if ((event.target as Element).closest('[data-box]')) return;

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
 import { useApp } from '../../store/store';
 import { useSession } from '../session';
-import { type Window, matrix } from './viewport';
+import { type Window, matrix } from '../../stage/viewport';
 
 /** Side of the loupe on screen, and how many full-size pixels it shows across. */
 const SIDE = 176;

@@ -1,14 +1,23 @@
-import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
+import { type Rect, sameRect } from '../../../../core/raster/rect';
+import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
 import { stepPlace, valueAt } from '../../store/paths';
-import { useApp } from '../../store/store';
-import { inputPath } from '../bench/inputs';
+import { useApp, useSend } from '../../store/store';
+import { looked } from '../../store/view';
+import { beforePath, inputPath } from '../bench/inputs';
+import { placeName } from '../names';
 import { useSession } from '../session';
+import { AgainstBar } from './AgainstBar';
 import { Boxes } from './Boxes';
 import { useViewerKeys } from './keys';
+import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
+import { PlaceHandle } from './PlaceHandle';
 import { Readout } from './Readout';
+import { RegionPanel } from './RegionPanel';
+import { drawnRect, Rects } from './Rects';
+import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
-import { type Viewport, type Window, fitted, matrix, toPixel, visible, zoomedAt } from './viewport';
 
 /** The path that the picture shows: the chosen bead, or for a layer the cloth up to it. */
 function shownPath(chosen: string, alone: boolean, paths: Readonly<Record<string, unknown>> | undefined): string {
@@ -16,144 +25,89 @@ function shownPath(chosen: string, alone: boolean, paths: Readonly<Record<string
   return chosen;
 }
 
-/** The picture: drawn from the last bitmap at once while panning and zooming, then from the pixels that the worker sends. */
+interface Window {
+  readonly rect: Rect;
+  readonly zoom: number;
+}
+
+/** The picture at the chosen bead, with everything that can be marked, measured and drawn on it. */
 export function Viewer() {
   const { scene, shown, fault, settling, look } = useSession();
-  const canvas = useRef<HTMLCanvasElement>(null);
-  const box = useRef<HTMLDivElement>(null);
+  const stage = useRef<StageActions>(null);
   const view = useApp((state) => state.view);
   const chosen = useApp((state) => state.draft.chosen);
   const recipe = useApp((state) => state.draft.recipe);
-  const [size, setSize] = useState({ width: 0, height: 0 });
-  const [viewport, setViewport] = useState<Viewport>();
-  const [pointer, setPointer] = useState<{ x: number; y: number; sx: number; sy: number }>();
-  const drag = useRef<{ x: number; y: number }>(undefined);
-  const following = useRef(true);
+  const send = useSend();
+  const [seen, setSeen] = useState<Window>();
+  const [from, setFrom] = useState<Spot>();
+  const [to, setTo] = useState<Spot>();
 
   const onCloth = chosen === 'cloth';
   const orient = recipe?.cloth?.orient;
-  const window_: Window = useMemo(() => ({ ...size, turn: (onCloth && orient?.turn) || 0, flip: (onCloth && orient?.flip) || 'none' }), [size, onCloth, orient]);
   const path = shownPath(chosen, view.layerAlone, scene?.paths);
-  const frame = scene?.frame;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
-
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return undefined;
-    const observer = new ResizeObserver(([entry]) => setSize({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }));
-    observer.observe(element);
-    return () => observer.disconnect();
-  }, []);
-
-  const showAll = useCallback(() => {
-    if (!frame || size.width === 0) return;
-    following.current = true;
-    setViewport(fitted(frame, window_));
-  }, [frame, size, window_]);
-
-  // Until someone pans or zooms, the whole frame stays in sight, whatever the window does.
-  useEffect(() => {
-    if (following.current) showAll();
-  }, [showAll]);
-
+  const other = view.compare === 'off' || !recipe ? undefined : (view.against ?? beforePath(recipe, chosen));
   const drawable = scene?.paths[path] !== undefined;
+
+  const onLook = useCallback((rect: Rect, zoom: number) => setSeen((before) => (before && before.zoom === zoom && sameRect(before.rect, rect) ? before : { rect, zoom })), []);
+
   useEffect(() => {
-    if (!viewport || !drawable || size.width === 0) return;
+    if (!seen || !drawable) return;
     const anchor = view.anchor && scene?.paths[view.anchor] && path.startsWith('strands') ? view.anchor : undefined;
-    look({ path, rect: visible(viewport, window_), zoom: viewport.zoom * devicePixelRatio, display: { mode: view.mode, anchor, clipping: view.clipping, ...(view.taken && stepInput && { less: stepInput }) } });
-  }, [look, viewport, window_, path, drawable, size, view.mode, view.anchor, view.clipping, view.taken, stepInput, scene]);
+    look({ path, ...seen, display: { mode: view.mode, anchor, clipping: view.clipping, ...(view.taken && stepInput && { less: stepInput }), ...(other && { other }) } });
+  }, [look, seen, path, drawable, view.mode, view.anchor, view.clipping, view.taken, stepInput, other, scene]);
 
-  useEffect(() => {
-    const element = canvas.current;
-    const context = element?.getContext('2d');
-    if (!element || !context || size.width === 0) return;
-    const ratio = devicePixelRatio;
-    if (element.width !== size.width * ratio || element.height !== size.height * ratio) {
-      element.width = size.width * ratio;
-      element.height = size.height * ratio;
-    }
-    context.setTransform(1, 0, 0, 1, 0, 0);
-    context.fillStyle = '#0c0c0c';
-    context.fillRect(0, 0, element.width, element.height);
-    if (!shown || !viewport) return;
-    const { bitmap, rect, level } = shown.reply;
-    const n = 2 ** level;
-    const [a, b, c, d, e, f] = matrix(viewport, window_);
-    context.scale(ratio, ratio);
-    context.transform(a, b, c, d, e, f);
-    context.imageSmoothingEnabled = viewport.zoom * n < 2;
-    context.imageSmoothingQuality = 'high';
-    // The bitmap's first row is the top; this space runs upward, so it is laid in upside down.
-    context.translate(rect.x * n - 0.5, (rect.y + rect.height) * n - 0.5);
-    context.scale(n, -n);
-    context.drawImage(bitmap, 0, 0);
-  }, [shown, viewport, window_, size]);
+  useViewerKeys(stage);
 
-  const zoomBy = useCallback((factor: number, x = size.width / 2, y = size.height / 2) => {
-    following.current = false;
-    setViewport((before) => before && zoomedAt(before, window_, x, y, factor));
-  }, [size, window_]);
+  // With Shift a drag draws a rectangle, with the level tool a line; else it pans.
+  const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
+    if (phase === 'down' && !event.shiftKey && view.tool !== 'level') return false;
+    if (phase === 'down') setFrom(at);
+    setTo(phase === 'up' ? undefined : at);
+    if (phase === 'up' && view.tool !== 'level' && from && scene) send(looked({ region: drawnRect(from, at, scene.frame) }));
+    if (phase === 'up') setFrom(undefined);
+    return true;
+  };
 
-  const full = useCallback(() => {
-    following.current = false;
-    setViewport((before) => before && zoomedAt(before, window_, pointer?.sx ?? size.width / 2, pointer?.sy ?? size.height / 2, 1 / before.zoom));
-  }, [window_, size, pointer]);
+  const overlay: Overlay = ({ viewport, pane, size, spot }) => {
+    const frame = scene?.frame;
+    const pointer = spot && { ...spot, x: Math.round(spot.x), y: Math.round(spot.y) };
+    const inside = pointer && frame && pointer.x >= 0 && pointer.y >= 0 && pointer.x < frame.width && pointer.y < frame.height ? pointer : undefined;
+    return (
+      <>
+        {view.stars && <StarMarks path={path} viewport={viewport} pane={pane} />}
+        <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && view.tool === null && frame ? drawnRect(from, to, frame) : undefined} />
+        <Boxes path={chosen} viewport={viewport} turned={pane} />
+        <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
+        {view.tool === 'level' && <LevelLine path={chosen} from={from} to={to} />}
+        <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
+        <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
+        {view.compare !== 'off' && <AgainstBar nothing={other === undefined} />}
+        {view.region && <RegionPanel rect={view.region} chosen={chosen} />}
+        {view.loupe && inside && <Loupe pointer={inside} path={path} size={size} turned={pane} />}
+      </>
+    );
+  };
 
-  useViewerKeys({ showAll, full, zoomBy });
-
-  // React listens to wheels passively, and a passive listener cannot keep the page from zooming.
-  useEffect(() => {
-    const element = box.current;
-    if (!element) return undefined;
-    const onWheel = (event: WheelEvent): void => {
-      event.preventDefault();
-      const bounds = element.getBoundingClientRect();
-      zoomBy(Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0016)), event.clientX - bounds.left, event.clientY - bounds.top);
-    };
-    element.addEventListener('wheel', onWheel, { passive: false });
-    return () => element.removeEventListener('wheel', onWheel);
-  }, [zoomBy]);
-
-  const inside = pointer && frame && pointer.x >= 0 && pointer.y >= 0 && pointer.x < frame.width && pointer.y < frame.height ? pointer : undefined;
-  const zoomText = viewport ? `${Math.round(viewport.zoom * devicePixelRatio * 100)} %` : '';
+  const name = (of: string): string => {
+    if (!recipe) return '';
+    const step = valueAt(recipe, of);
+    return step && typeof step === 'object' && 'do' in step ? `${placeName(recipe, of)} after ${String(step.do).replaceAll('-', ' ')}` : placeName(recipe, of);
+  };
 
   return (
-    <div
-      ref={box}
-      data-testid="picture"
-      data-shown={shown?.path}
-      data-level={shown?.reply.level}
-      data-ms={shown ? Math.round(shown.reply.milliseconds) : undefined}
-      className="relative size-full cursor-crosshair overflow-hidden bg-pit"
-      onPointerDown={(event) => {
-        if (event.button > 1) return;
-        event.currentTarget.setPointerCapture(event.pointerId);
-        drag.current = { x: event.clientX, y: event.clientY };
-      }}
-      onPointerMove={(event) => {
-        const bounds = event.currentTarget.getBoundingClientRect();
-        const [sx, sy] = [event.clientX - bounds.left, event.clientY - bounds.top];
-        if (!viewport) return;
-        const at = drag.current;
-        if (at) {
-          const from = toPixel(viewport, window_, at.x, at.y);
-          const to = toPixel(viewport, window_, event.clientX, event.clientY);
-          following.current = false;
-          drag.current = { x: event.clientX, y: event.clientY };
-          setViewport({ ...viewport, cx: viewport.cx + from.x - to.x, cy: viewport.cy + from.y - to.y });
-        }
-        const { x, y } = toPixel(viewport, window_, sx, sy);
-        setPointer({ x: Math.round(x), y: Math.round(y), sx, sy });
-      }}
-      onPointerUp={() => { drag.current = undefined; }}
-      onPointerCancel={() => { drag.current = undefined; }}
-      onPointerLeave={() => setPointer(undefined)}
-    >
-      <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
-      {viewport && <Boxes path={chosen} viewport={viewport} turned={window_} />}
-      <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
-      <Readout pointer={inside} zoom={zoomText} />
-      {view.loupe && inside && viewport && <Loupe pointer={inside} path={path} size={size} turned={window_} />}
-    </div>
+    <Stage
+      frame={scene?.frame}
+      sheet={shown?.reply}
+      turn={(onCloth && orient?.turn) || 0}
+      flip={(onCloth && orient?.flip) || 'none'}
+      compare={view.compare}
+      names={other ? [view.against ? name(other) : 'before', view.against ? name(path) : 'after'] : undefined}
+      actions={stage}
+      onLook={onLook}
+      onDrag={onDrag}
+      overlay={overlay}
+      marks={{ 'data-testid': 'picture', 'data-shown': shown?.path, 'data-level': shown?.reply.level, 'data-ms': shown ? Math.round(shown.reply.milliseconds) : undefined }}
+    />
   );
 }

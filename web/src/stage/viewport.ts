@@ -1,5 +1,5 @@
-import type { Rect } from '../../../../core/raster/rect';
-import { turnAndFlip } from '../../../../core/steps/place';
+import type { Rect } from '../../../core/raster/rect';
+import { turnAndFlip } from '../../../core/steps/place';
 
 /** Which part of the picture lies in the window: the full-size pixel in its middle, and screen pixels a full-size pixel. */
 export interface Viewport {

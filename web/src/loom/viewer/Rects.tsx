@@ -1,0 +1,106 @@
+import { useRef } from 'react';
+import { intersect, isEmpty, type Rect } from '../../../../core/raster/rect';
+import { matrix, type Viewport, type Window } from '../../stage/viewport';
+import { valueAt } from '../../store/paths';
+import { useApp } from '../../store/store';
+import { end } from '../bench/editor';
+import { setValue } from '../edit';
+
+/** The rectangle between two places, in whole pixels of the frame; null where it holds hardly any. */
+export function drawnRect(a: { x: number; y: number }, b: { x: number; y: number }, frame: Rect): Rect | null {
+  const [x, y] = [Math.round(Math.min(a.x, b.x)), Math.round(Math.min(a.y, b.y))];
+  const rect = intersect({ x, y, width: Math.round(Math.abs(a.x - b.x)) + 1, height: Math.round(Math.abs(a.y - b.y)) + 1 }, frame);
+  return isEmpty(rect) || rect.width * rect.height < 16 ? null : rect;
+}
+
+const isRect = (value: unknown): value is Rect => typeof value === 'object' && value !== null && ['x', 'y', 'width', 'height'].every((key) => typeof (value as Record<string, unknown>)[key] === 'number');
+
+/** Where a chosen bead keeps a rectangle that can be moved on the picture. */
+function rectPath(chosen: string, value: unknown): string | undefined {
+  if (typeof value !== 'object' || value === null || !('do' in value)) return undefined;
+  const step = value as { do: string; region?: unknown };
+  if (step.do === 'crop') return chosen;
+  return isRect(step.region) ? `${chosen}.region` : undefined;
+}
+
+interface RectsProps {
+  readonly chosen: string;
+  readonly viewport: Viewport;
+  readonly pane: Window;
+  readonly drawing: Rect | null | undefined;
+}
+
+/** Rectangles on the picture: the one that is drawn or looked into, the chosen step's own, and the recipe's sky where it matters. */
+export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
+  const recipe = useApp((state) => state.draft.recipe);
+  const region = useApp((state) => state.view.region);
+  if (!recipe) return null;
+  const own = rectPath(chosen, valueAt(recipe, chosen));
+  const ownRect = own === undefined ? undefined : valueAt(recipe, own);
+  const showsSky = recipe.sky !== undefined && (chosen === 'cloth' || region !== null);
+  const extent = recipe.cloth?.extent;
+  return (
+    <svg className="absolute inset-0 size-full" role="group" aria-label="Rectangles">
+      {showsSky && recipe.sky && <Box rect={recipe.sky} viewport={viewport} pane={pane} label="sky" stroke="#8fd0ff" onChange={chosen === 'cloth' ? (rect) => setValue('sky', rect, 'sky') : undefined} />}
+      {chosen === 'cloth' && isRect(extent) && <Box rect={extent} viewport={viewport} pane={pane} label="written" stroke="#ffffff" onChange={(rect) => setValue('cloth.extent', rect, 'extent')} />}
+      {own !== undefined && isRect(ownRect) && <Box rect={ownRect} viewport={viewport} pane={pane} label="" stroke="#f0b061" onChange={(rect) => setValue(own, { ...(valueAt(recipe, own) as object), ...rect }, 'rectangle')} />}
+      {(drawing ?? region) && <Box rect={(drawing ?? region) as Rect} viewport={viewport} pane={pane} label="" stroke="#ffffff" dashed />}
+    </svg>
+  );
+}
+
+type Grip = 'move' | 'left-foot' | 'right-foot' | 'left-top' | 'right-top';
+const GRIPS = ['left-foot', 'right-foot', 'left-top', 'right-top'] as const;
+
+/** A rectangle with one of its corners, or all of it, moved by a distance in pixels. */
+function pulled({ x, y, width, height }: Rect, grip: Grip, dx: number, dy: number): Rect {
+  if (grip === 'move') return { x: x + dx, y: y + dy, width, height };
+  const right = grip.startsWith('right');
+  const top = grip.endsWith('top');
+  const w = Math.max(1, width + (right ? dx : -dx));
+  const h = Math.max(1, height + (top ? dy : -dy));
+  return { x: right ? x : x + width - w, y: top ? y : y + height - h, width: w, height: h };
+}
+
+function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: { rect: Rect; viewport: Viewport; pane: Window; label: string; stroke: string; dashed?: boolean; onChange?: (rect: Rect) => void }) {
+  const start = useRef<{ grip: Grip; rect: Rect; px: number; py: number }>(undefined);
+  const [a, b, c, d, e, f] = matrix(viewport, pane);
+  const at = (x: number, y: number): [number, number] => [a * x + c * y + e, b * x + d * y + f];
+  const [x0, y0] = at(rect.x - 0.5, rect.y - 0.5);
+  const [x1, y1] = at(rect.x + rect.width - 0.5, rect.y + rect.height - 0.5);
+  const [left, top, width, height] = [Math.min(x0, x1), Math.min(y0, y1), Math.abs(x1 - x0), Math.abs(y1 - y0)];
+  const det = a * d - b * c;
+  const grips = (grip: Grip) =>
+    onChange && {
+      onPointerDown: (event: React.PointerEvent) => {
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+        start.current = { grip, rect, px: event.clientX, py: event.clientY };
+      },
+      onPointerMove: (event: React.PointerEvent) => {
+        const from = start.current;
+        if (!from) return;
+        event.stopPropagation();
+        const [u, v] = [event.clientX - from.px, event.clientY - from.py];
+        onChange(pulled(from.rect, from.grip, Math.round((d * u - c * v) / det), Math.round((a * v - b * u) / det)));
+      },
+      onPointerUp: (event: React.PointerEvent) => {
+        event.stopPropagation();
+        start.current = undefined;
+        end();
+      },
+    };
+  const corner = (grip: (typeof GRIPS)[number]): [number, number] => at(grip.startsWith('right') ? rect.x + rect.width - 0.5 : rect.x - 0.5, grip.endsWith('top') ? rect.y + rect.height - 0.5 : rect.y - 0.5);
+  return (
+    <g data-rect={label || 'own'}>
+      <rect x={left} y={top} width={width} height={height} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
+      <rect x={left} y={top} width={width} height={height} fill="none" stroke={stroke} strokeWidth={1.3} strokeDasharray={dashed ? '5 4' : undefined} />
+      {onChange && <rect x={left} y={top} width={width} height={height} fill="none" stroke="transparent" strokeWidth={12} className="cursor-move" style={{ pointerEvents: 'stroke' }} {...grips('move')} />}
+      {label && <text x={left + 5} y={top + 15} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">{label}</text>}
+      {onChange && GRIPS.map((grip) => {
+        const [x, y] = corner(grip);
+        return <rect key={grip} x={x - 5} y={y - 5} width={10} height={10} fill={stroke} stroke="#000" className="cursor-nwse-resize" style={{ pointerEvents: 'all' }} {...grips(grip)} />;
+      })}
+    </g>
+  );
+}

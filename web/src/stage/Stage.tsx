@@ -1,0 +1,218 @@
+import { type HTMLAttributes, type PointerEvent, type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react';
+import type { Rect } from '../../../core/raster/rect';
+import type { Compare } from './compare';
+import { paint, type Sheet } from './paint';
+import { fitted, toPixel, type Viewport, visible, type Window, zoomedAt } from './viewport';
+
+/** Milliseconds that each picture stands in a blink. */
+const BLINK = 650;
+
+/** A place on the stage: the full-size pixel there, and screen pixels from the pane's own corner. */
+export interface Spot {
+  readonly x: number;
+  readonly y: number;
+  readonly sx: number;
+  readonly sy: number;
+}
+
+/** What keys do to the stage. */
+export interface StageActions {
+  showAll(): void;
+  /** One pixel on one pixel, about the pointer. */
+  full(): void;
+  zoomBy(factor: number): void;
+}
+
+/** What lies over the picture, laid out from the pane's own corner. */
+export type Overlay = (place: { viewport: Viewport; pane: Window; size: { width: number; height: number }; spot: Spot | undefined }) => ReactNode;
+
+interface StageProps {
+  readonly frame: Rect | undefined;
+  readonly sheet: Sheet | undefined;
+  readonly turn?: Window['turn'];
+  readonly flip?: Window['flip'];
+  readonly compare?: Compare;
+  /** Names of the two pictures under comparison: the other one, then the picture. */
+  readonly names?: readonly [string, string];
+  readonly actions?: RefObject<StageActions | null>;
+  /** Told whenever another part of the picture lies in the window. */
+  readonly onLook: (rect: Rect, zoom: number) => void;
+  /** Takes a drag in place of panning, where it gives true. */
+  readonly onDrag?: (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up') => boolean;
+  readonly overlay?: Overlay;
+  readonly marks?: HTMLAttributes<HTMLDivElement> & Record<`data-${string}`, string | number | undefined>;
+}
+
+/** A picture that can be panned and zoomed: drawn from the last bitmap at once, then from the pixels that come. */
+export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', names, actions, onLook, onDrag, overlay, marks }: StageProps) {
+  const canvas = useRef<HTMLCanvasElement>(null);
+  const box = useRef<HTMLDivElement>(null);
+  const [size, setSize] = useState({ width: 0, height: 0 });
+  const [viewport, setViewport] = useState<Viewport>();
+  const [spot, setSpot] = useState<Spot>();
+  const [edge, setEdge] = useState(0.5);
+  const [blinked, setBlinked] = useState(false);
+  const drag = useRef<{ x: number; y: number } | 'taken'>(undefined);
+  const following = useRef(true);
+  const paired = compare !== 'off' && sheet?.other !== null && sheet?.other !== undefined;
+  const side = paired && compare === 'side';
+  const pane: Window = useMemo(() => ({ width: side ? Math.floor((size.width - 2) / 2) : size.width, height: size.height, turn, flip }), [side, size, turn, flip]);
+  const left = side ? size.width - pane.width : 0;
+
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return undefined;
+    const observer = new ResizeObserver(([entry]) => setSize({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }));
+    observer.observe(element);
+    return () => observer.disconnect();
+  }, []);
+
+  const showAll = useCallback(() => {
+    if (!frame || pane.width === 0) return;
+    following.current = true;
+    setViewport(fitted(frame, pane));
+  }, [frame, pane]);
+
+  // Until someone pans or zooms, the whole frame stays in sight, whatever the window does.
+  useEffect(() => {
+    if (following.current) showAll();
+  }, [showAll]);
+
+  useEffect(() => {
+    if (viewport && size.width > 0) onLook(visible(viewport, pane), viewport.zoom * devicePixelRatio);
+  }, [onLook, viewport, pane, size]);
+
+  useEffect(() => {
+    if (!paired || compare !== 'blink') return undefined;
+    const timer = setInterval(() => setBlinked((before) => !before), BLINK);
+    return () => clearInterval(timer);
+  }, [paired, compare]);
+
+  useEffect(() => {
+    if (canvas.current) paint(canvas.current, size, sheet, viewport, { pane, compare, edge, blinked });
+  }, [sheet, viewport, pane, size, compare, edge, blinked]);
+
+  const zoomBy = useCallback((factor: number, x = pane.width / 2, y = pane.height / 2) => {
+    following.current = false;
+    setViewport((before) => before && zoomedAt(before, pane, x, y, factor));
+  }, [pane]);
+
+  const full = useCallback(() => {
+    following.current = false;
+    setViewport((before) => before && zoomedAt(before, pane, spot?.sx ?? pane.width / 2, spot?.sy ?? pane.height / 2, 1 / before.zoom));
+  }, [pane, spot]);
+
+  useImperativeHandle(actions, () => ({ showAll, full, zoomBy }), [showAll, full, zoomBy]);
+
+  const screenOf = useCallback((event: { clientX: number; clientY: number }): [number, number] => {
+    const bounds = box.current?.getBoundingClientRect();
+    const sx = event.clientX - (bounds?.left ?? 0);
+    // Over the left one of two panes the same place of the right one is meant.
+    return [side && sx < pane.width ? sx : sx - left, event.clientY - (bounds?.top ?? 0)];
+  }, [side, pane, left]);
+
+  // React listens to wheels passively, and a passive listener cannot keep the page from zooming.
+  useEffect(() => {
+    const element = box.current;
+    if (!element) return undefined;
+    const onWheel = (event: WheelEvent): void => {
+      event.preventDefault();
+      zoomBy(Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0016)), ...screenOf(event));
+    };
+    element.addEventListener('wheel', onWheel, { passive: false });
+    return () => element.removeEventListener('wheel', onWheel);
+  }, [zoomBy, screenOf]);
+
+  const spotAt = (event: { clientX: number; clientY: number }): Spot | undefined => {
+    if (!viewport) return undefined;
+    const [sx, sy] = screenOf(event);
+    const { x, y } = toPixel(viewport, pane, sx, sy);
+    return { x, y, sx, sy };
+  };
+
+  const release = (event: PointerEvent): void => {
+    const at = spotAt(event);
+    if (drag.current === 'taken' && at) onDrag?.(event, at, 'up');
+    drag.current = undefined;
+  };
+
+  return (
+    <div
+      ref={box}
+      {...marks}
+      data-compare={paired ? compare : undefined}
+      className="relative size-full cursor-crosshair overflow-hidden bg-pit"
+      onPointerDown={(event) => {
+        const at = spotAt(event);
+        if (event.button > 1 || !at) return;
+        event.currentTarget.setPointerCapture(event.pointerId);
+        drag.current = onDrag?.(event, at, 'down') ? 'taken' : { x: event.clientX, y: event.clientY };
+      }}
+      onPointerMove={(event) => {
+        const at = spotAt(event);
+        if (!viewport || !at) return;
+        if (drag.current === 'taken') onDrag?.(event, at, 'move');
+        else if (drag.current) {
+          const from = toPixel(viewport, pane, drag.current.x, drag.current.y);
+          const to = toPixel(viewport, pane, event.clientX, event.clientY);
+          following.current = false;
+          drag.current = { x: event.clientX, y: event.clientY };
+          setViewport({ ...viewport, cx: viewport.cx + from.x - to.x, cy: viewport.cy + from.y - to.y });
+        }
+        setSpot(at);
+      }}
+      onPointerUp={release}
+      onPointerCancel={release}
+      onPointerLeave={() => setSpot(undefined)}
+    >
+      <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
+      {viewport && overlay && <div className="pointer-events-none absolute inset-y-0 right-0 overflow-hidden" style={{ left }}>{overlay({ viewport, pane, size: { width: pane.width, height: pane.height }, spot })}</div>}
+      {paired && compare === 'wipe' && <Edge at={edge} onMove={setEdge} width={size.width} />}
+      {paired && names && <PairNames names={names} compare={compare} blinked={blinked} left={side ? left : edge * size.width} />}
+    </div>
+  );
+}
+
+/** The edge of a wipe, dragged or moved by arrow keys. */
+function Edge({ at, onMove, width }: { at: number; onMove: (at: number) => void; width: number }) {
+  const held = (value: number): number => Math.min(0.98, Math.max(0.02, value));
+  return (
+    <div
+      role="slider"
+      tabIndex={0}
+      aria-label="Edge between the two pictures"
+      aria-valuenow={Math.round(100 * at)}
+      className="absolute inset-y-0 w-4 -translate-x-1/2 cursor-ew-resize touch-none after:absolute after:inset-y-0 after:left-1/2 after:w-px after:bg-lamp"
+      style={{ left: at * width }}
+      onPointerDown={(event) => {
+        event.stopPropagation();
+        event.currentTarget.setPointerCapture(event.pointerId);
+      }}
+      onPointerMove={(event) => {
+        if (!event.currentTarget.hasPointerCapture(event.pointerId)) return;
+        event.stopPropagation();
+        const bounds = event.currentTarget.parentElement?.getBoundingClientRect();
+        if (bounds) onMove(held((event.clientX - bounds.left) / bounds.width));
+      }}
+      onKeyDown={(event) => {
+        const by = { ArrowLeft: -0.02, ArrowRight: 0.02 }[event.key];
+        if (by === undefined) return;
+        event.preventDefault();
+        event.stopPropagation();
+        onMove(held(at + by));
+      }}
+    />
+  );
+}
+
+/** Which picture is which, at the foot beside the edge between them. */
+function PairNames({ names: [other, own], compare, blinked, left }: { names: readonly [string, string]; compare: Compare; blinked: boolean; left: number }) {
+  const tag = 'pointer-events-none absolute top-3 rounded-md bg-black/75 px-2.5 py-1 text-[12.5px] text-lamp whitespace-nowrap';
+  if (compare === 'blink') return <span className={`${tag} left-1/2 -translate-x-1/2`}>{blinked ? other : own}</span>;
+  return (
+    <>
+      <span className={`${tag} -translate-x-full`} style={{ left: left - 10 }}>{other}</span>
+      <span className={tag} style={{ left: left + 10 }}>{own}</span>
+    </>
+  );
+}
