@@ -19,7 +19,7 @@ const MOTH_RECIPES: readonly Recipe[] = [
       { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate' }, { do: 'level-sky' }] },
       {
         id: 'lit',
-        from: { formula: '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha))\no = max(0, OIII - sky(OIII))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.25 * h + 1.1 * o\nblue = RGB.blue + 0.2 * h + 1.2 * o' },
+        from: { formula: '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha) - 0.03 * (R - sky(R)))\no = max(0, OIII - sky(OIII) - 0.03 * (G - sky(G)))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.25 * h + 1.1 * o\nblue = RGB.blue + 0.2 * h + 1.2 * o' },
         steps: [],
       },
     ],
@@ -94,7 +94,7 @@ const TEASEL_RECIPES: readonly Recipe[] = [
       { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate', method: 'catalogue' }, { do: 'level-sky' }] },
       {
         id: 'bloom',
-        from: { formula: '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.5 * noise(Ha))\nred = RGB.red + 2.4 * h\ngreen = RGB.green + 0.12 * h\nblue = RGB.blue + 0.5 * h' },
+        from: { formula: '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.04 * (R - sky(R)))\nred = RGB.red + 1.7 * h\ngreen = RGB.green + 0.15 * h\nblue = RGB.blue + 0.45 * h' },
         steps: [],
       },
     ],
@@ -110,7 +110,7 @@ const COLOUR_RECIPES: readonly Recipe[] = [
     name: 'Two lines from one file',
     sky: SKY,
     strands: [
-      { id: 'Dual', from: { stack: 'Dual' }, steps: [{ do: 'gradient' }, { do: 'unmix' }] },
+      { id: 'Dual', from: { stack: 'Ha+OIII' }, steps: [{ do: 'gradient' }, { do: 'unmix' }] },
       { id: 'Ha', from: { formula: 'Dual.red' }, steps: [] },
       { id: 'OIII', from: { formula: 'Dual.green' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
       { id: 'between', from: { formula: '# a third line that was never taken: strong only where both are\nsky(Ha) + sqrt(max(0, Ha - sky(Ha)) * max(0, OIII - sky(OIII)))' }, steps: [] },

@@ -41,24 +41,23 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           maxLength={200}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
           onBlur={(event) => event.target.value !== (recipe.name ?? '') && setValue('name', event.target.value || undefined)}
-          className="h-7 w-40 truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
+          className="h-7 w-32 min-w-16 shrink truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
         />
       }
       menu={<RecipeMenu target={target} />}
       middle={
         <div className="flex items-center gap-0.5">
-          <Look on={view.mode === 'bright'} label="Brightened" hotkey="V" onClick={() => send(looked({ mode: 'bright' }))} />
-          <Look on={view.mode === 'true'} label="True" hotkey="V" onClick={() => send(looked({ mode: 'true' }))} />
+          <Look on={view.mode === 'bright'} label="Brightened" hotkey="V" onClick={() => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' }))} />
           <Look on={view.clipping} label="Cut off" hotkey="K" onClick={() => send(looked({ clipping: !view.clipping }))} />
           <Look on={view.layerAlone} label="Alone" hotkey="O" onClick={() => send(looked({ layerAlone: !view.layerAlone }))} />
           <Look on={view.taken} label="Taken out" hotkey="T" onClick={() => send(looked({ taken: !view.taken }))} />
           <Look on={view.stars} label="Stars" hotkey="S" onClick={() => send(looked({ stars: !view.stars }))} />
           <Look on={view.compare !== 'off'} label="Before" hotkey="B" onClick={() => send(looked({ compare: nextCompare(view.compare) }))} />
-          <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&>div]:gap-1.5">
+          <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
             <Pick
               label="bright as"
               value={view.anchor ?? 'own'}
-              options={[{ value: 'own', label: 'its own' }, ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: strand.id }))]}
+              options={[{ value: 'own', label: 'by itself' }, ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: `as ${strand.id}` }))]}
               onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
             />
           </div>

@@ -2,6 +2,7 @@ import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Domain } from '../../../core/steps/kind';
 import type { EngineClient } from '../engine/client';
+import { jobEnd, measureAll } from '../engine/figures';
 import type { Look } from '../engine/loop';
 import { api } from '../store/api';
 import { store } from '../store/store';
@@ -10,27 +11,6 @@ import { store } from '../store/store';
 const SETTLE = 350;
 /** How long all must have rested before the proof is begun: it takes both cores. */
 const PROOF_REST = 1200;
-
-/** Waits for a job's end as the server's events tell of it. */
-function jobEnd(id: string, signal: AbortSignal): Promise<void> {
-  return new Promise((resolve) => {
-    const ended = (): boolean => {
-      const state = store.getState().live.jobs[id]?.state;
-      return signal.aborted || state === 'done' || state === 'failed' || state === 'cancelled';
-    };
-    if (ended()) return resolve();
-    const stop = store.subscribe(() => {
-      if (ended()) {
-        stop();
-        resolve();
-      }
-    });
-    signal.addEventListener('abort', () => {
-      stop();
-      resolve();
-    });
-  });
-}
 
 /** What is being settled: a state of the recipe, looked at in one way. */
 interface Matter {
@@ -88,18 +68,10 @@ export class Settler {
     const strands = recipe.strands.map((_, i) => `strands[${i}]`);
     const tones = [...new Set([anchor ?? path, ...strands])].slice(0, 50).map((of): Wanted => ({ figure: 'tone', path: of }));
     const request = { target: this.target, recipe, paths: [path], also: [...tones, ...[...this.engine.wants.values()].flat()] };
-    for (let round = 0; round < 2; round++) {
-      const { data } = await store.dispatch(api.endpoints.measure.initiate(request));
-      if (!data || signal.aborted) return false;
-      await this.engine.ask({ type: 'figures', figures: data.figures });
-      if (!data.job) {
-        this.again();
-        return true;
-      }
-      await this.wait(data.job, signal);
-      if (signal.aborted) return false;
-    }
-    return false;
+    const fault = await measureAll(request, async (figures) => void (await this.engine.ask({ type: 'figures', figures })), signal);
+    if (fault !== undefined || signal.aborted) return false;
+    this.again();
+    return true;
   }
 
   private async proof({ recipe, path }: Matter, signal: AbortSignal): Promise<void> {
@@ -114,12 +86,7 @@ export class Settler {
         this.again();
         return;
       }
-      await this.wait(data.job, signal);
+      await jobEnd(data.job, signal);
     }
-  }
-
-  private wait(job: string, signal: AbortSignal): Promise<void> {
-    signal.addEventListener('abort', () => void store.dispatch(api.endpoints.cancelJob.initiate(job)), { once: true });
-    return jobEnd(job, signal);
   }
 }

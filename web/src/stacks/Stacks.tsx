@@ -1,5 +1,5 @@
 import { ArrowRight } from 'lucide-react';
-import { useState } from 'react';
+import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
@@ -7,6 +7,8 @@ import { byFilter } from '../ui/filters';
 import { Frame } from '../ui/Frame';
 import { Trouble } from '../ui/Trouble';
 import { DropZone } from './DropZone';
+import { useLies } from './lies';
+import { LineUp, type LineUpState } from './LineUp';
 import { Preview } from './Preview';
 import { StackTable } from './StackTable';
 import { type Start, startsFor } from './starts';
@@ -17,11 +19,21 @@ export function Stacks() {
   const { data: target, error } = useTargetQuery(id);
   const { data: stacks, error: stacksError } = useStacksQuery(id);
   const [chosen, setChosen] = useState<string>();
+  const [referenceId, setReference] = useState<string>();
+  const [lineUp, setLineUp] = useState<LineUpState>({ behind: undefined, how: 'blink', aligned: false });
+  const [tall, setTall] = useState(false);
   const [add] = useAddRecipeMutation();
   const navigate = useNavigate();
+  const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => byFilter(a.filter, b.filter)), [stacks]);
+  // Broadband stacks have most stars to lie on, and most often lie alike.
+  const reference = rows.find((row) => row.id === referenceId) ?? ['L', 'R', 'G'].map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ?? rows[0];
+  const lies = useLies(id, rows, rows.length > 1 ? reference : undefined);
   if (!target || !stacks) return error || stacksError ? <Trouble message={faultText(error ?? stacksError)} /> : <div className="h-full bg-pit" />;
-  const rows = [...stacks].sort((a, b) => byFilter(a.filter, b.filter));
   const shown = rows.find((row) => row.id === chosen) ?? rows[0];
+  const choose = (row: string): void => {
+    setChosen(row);
+    setLineUp((before) => ({ ...before, behind: undefined }));
+  };
   const begin = async (start: Start): Promise<void> => {
     const { data, error: fault } = await add({ target: id, body: start.recipe });
     if (fault) toast.error(faultText(fault));
@@ -37,8 +49,11 @@ export function Stacks() {
         </main>
       ) : (
         <main className="flex min-h-0 grow flex-col">
-          <Preview row={shown} rows={rows} />
-          <div className="max-h-[46%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3"><StackTable rows={rows} chosen={shown.id} onChoose={setChosen} /></div>
+          <div className="flex min-h-0 grow">
+            <div className="min-w-0 grow"><Preview target={id} row={shown} rows={rows} reference={reference} state={lineUp} /></div>
+            {rows.length > 1 && <LineUp target={target} rows={rows} reference={reference} lies={lies} state={lineUp} tall={tall} onReference={setReference} onState={(next) => setLineUp((before) => ({ ...before, ...next }))} onTall={setTall} />}
+          </div>
+          <div hidden={tall} className="max-h-[42%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3"><StackTable rows={rows} chosen={shown.id} onChoose={choose} /></div>
           <footer className="flex shrink-0 flex-wrap items-start gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
             <div className="min-w-80 grow"><DropZone target={id} compact /></div>
             <div className="flex flex-wrap items-center gap-2 pt-1.5">

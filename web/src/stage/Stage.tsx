@@ -40,11 +40,13 @@ interface StageProps {
   /** Takes a drag in place of panning, where it gives true. */
   readonly onDrag?: (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up') => boolean;
   readonly overlay?: Overlay;
+  /** What stands over the stage whether there is a picture or not. */
+  readonly children?: ReactNode;
   readonly marks?: HTMLAttributes<HTMLDivElement> & Record<`data-${string}`, string | number | undefined>;
 }
 
 /** A picture that can be panned and zoomed: drawn from the last bitmap at once, then from the pixels that come. */
-export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', names, actions, onLook, onDrag, overlay, marks }: StageProps) {
+export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', names, actions, onLook, onDrag, overlay, children, marks }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -167,6 +169,7 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', 
     >
       <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
       {viewport && overlay && <div className="pointer-events-none absolute inset-y-0 right-0 overflow-hidden" style={{ left }}>{overlay({ viewport, pane, size: { width: pane.width, height: pane.height }, spot })}</div>}
+      {children}
       {paired && compare === 'wipe' && <Edge at={edge} onMove={setEdge} width={size.width} />}
       {paired && names && <PairNames names={names} compare={compare} blinked={blinked} left={side ? left : edge * size.width} />}
     </div>

@@ -13,7 +13,7 @@ export function Frame({ target, title, menu, middle, right, here }: { target?: T
       <Link to="/" aria-label="All targets" title="All targets" className="rounded-md p-0.5 hover:bg-shelf"><Owl size={26} /></Link>
       {target && (
         <>
-          <span className="max-w-40 shrink-0 truncate font-semibold">{target.name}</span>
+          <span className="max-w-40 min-w-16 truncate font-semibold" title={target.name}>{target.name}</span>
           <nav className="flex gap-0.5" aria-label="Screens of this target">
             <NavLink className={tab} to={`/targets/${target.id}/stacks`}>Stacks</NavLink>
             {recipe && <NavLink className={here === 'loom' ? () => tab({ isActive: true }) : tab} to={`/targets/${target.id}/loom/${recipe.id}`}>Loom</NavLink>}

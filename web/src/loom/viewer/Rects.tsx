@@ -96,7 +96,7 @@ function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: 
       <rect x={left} y={top} width={width} height={height} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
       <rect x={left} y={top} width={width} height={height} fill="none" stroke={stroke} strokeWidth={1.3} strokeDasharray={dashed ? '5 4' : undefined} />
       {onChange && <rect x={left} y={top} width={width} height={height} fill="none" stroke="transparent" strokeWidth={12} className="cursor-move" style={{ pointerEvents: 'stroke' }} {...grips('move')} />}
-      {label && <text x={left + 5} y={top + 15} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">{label}</text>}
+      {label && <text x={left + 5} y={top + height - 6} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">{label}</text>}
       {onChange && GRIPS.map((grip) => {
         const [x, y] = corner(grip);
         return <rect key={grip} x={x - 5} y={y - 5} width={10} height={10} fill={stroke} stroke="#000" className="cursor-nwse-resize" style={{ pointerEvents: 'all' }} {...grips(grip)} />;

@@ -80,7 +80,6 @@ export function Viewer() {
         <Boxes path={chosen} viewport={viewport} turned={pane} />
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
         {view.tool === 'level' && <LevelLine path={chosen} from={from} to={to} />}
-        <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
         {view.compare !== 'off' && <AgainstBar nothing={other === undefined} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}
@@ -108,6 +107,8 @@ export function Viewer() {
       onDrag={onDrag}
       overlay={overlay}
       marks={{ 'data-testid': 'picture', 'data-shown': shown?.path, 'data-level': shown?.reply.level, 'data-ms': shown ? Math.round(shown.reply.milliseconds) : undefined }}
-    />
+    >
+      <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
+    </Stage>
   );
 }

@@ -1,0 +1,55 @@
+import type { Figure } from '../../../core/engine/figures';
+import type { Wanted } from '../../../core/engine/plan';
+import type { Recipe } from '../../../core/recipe/schema';
+import { api, faultText } from '../store/api';
+import { store } from '../store/store';
+
+/** Waits for a job's end as the server's events tell of it; at once where it is given up. */
+export function jobEnd(id: string, signal: AbortSignal): Promise<void> {
+  return new Promise((resolve) => {
+    const ended = (): boolean => {
+      const state = store.getState().live.jobs[id]?.state;
+      return signal.aborted || state === 'done' || state === 'failed' || state === 'cancelled';
+    };
+    if (ended()) return resolve();
+    const stop = store.subscribe(() => {
+      if (ended()) {
+        stop();
+        resolve();
+      }
+    });
+    const cancel = (): void => {
+      void store.dispatch(api.endpoints.cancelJob.initiate(id));
+      stop();
+      resolve();
+    };
+    signal.addEventListener('abort', cancel, { once: true });
+  });
+}
+
+/** What is to be measured at full size. */
+export interface MeasureRequest {
+  readonly target: string;
+  readonly recipe: Recipe;
+  readonly paths: string[];
+  readonly also: Wanted[];
+}
+
+/**
+ * Has the server measure what it does not know yet.
+ * @param learn is given the figures that are known, then all of them
+ * @returns undefined where all went well or it was given up; else the sentence that says what did not
+ */
+export async function measureAll(request: MeasureRequest, learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>, signal: AbortSignal): Promise<string | undefined> {
+  for (let round = 0; round < 2; round++) {
+    const { data, error } = await store.dispatch(api.endpoints.measure.initiate(request));
+    if (signal.aborted) return undefined;
+    if (!data) return faultText(error);
+    await learn(data.figures);
+    if (!data.job || signal.aborted) return undefined;
+    await jobEnd(data.job, signal);
+    const job = store.getState().live.jobs[data.job];
+    if (!signal.aborted && job?.state === 'failed') return job.message ?? 'This could not be measured.';
+  }
+  return 'This could not be measured.';
+}

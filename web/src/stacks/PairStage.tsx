@@ -1,0 +1,80 @@
+import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import type { Rect } from '../../../core/raster/rect';
+import type { Recipe } from '../../../core/recipe/schema';
+import type { Display, DrawReply, SceneReply } from '../../workers/protocol';
+import { EngineClient } from '../engine/client';
+import { measureAll } from '../engine/figures';
+import { PictureLoop } from '../engine/loop';
+import { workerStack } from '../loom/session';
+import type { Compare } from '../stage/compare';
+import { Stage } from '../stage/Stage';
+import type { StackRow } from '../store/api';
+
+interface PairStageProps {
+  readonly target: string;
+  readonly rows: readonly StackRow[];
+  readonly recipe: Recipe;
+  readonly path: string;
+  readonly display: Display;
+  readonly compare: Compare;
+  readonly names?: readonly [string, string];
+  readonly label: string;
+  /** What stands over the picture; it is told why there is none. */
+  readonly children?: (fault: string | undefined) => ReactNode;
+}
+
+/** Pictures of stacks that are in no recipe: one, or two under one brightness. */
+export function PairStage({ target, rows, recipe, path, display, compare, names, label, children }: PairStageProps) {
+  const [scene, setScene] = useState<SceneReply>();
+  const [reply, setReply] = useState<DrawReply>();
+  const [fault, setFault] = useState<string>();
+  const bitmaps = useRef<ImageBitmap[]>([]);
+  const [seen, setSeen] = useState<{ rect: Rect; zoom: number }>();
+  const engine = useMemo(() => new EngineClient(), []);
+  const loop = useMemo(
+    () =>
+      new PictureLoop(engine, {
+        scene: setScene,
+        picture: (next) => {
+          setReply(next);
+          bitmaps.current.push(next.bitmap, ...(next.other ? [next.other] : []));
+          while (bitmaps.current.length > 6) bitmaps.current.shift()?.close();
+        },
+        fault: setFault,
+      }),
+    [engine],
+  );
+  useEffect(() => () => {
+    loop.close();
+    engine.close();
+  }, [loop, engine]);
+
+  const text = JSON.stringify(recipe);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for the recipe
+  useEffect(() => {
+    setFault(undefined);
+    loop.setScene(recipe, rows.map(workerStack));
+    // Figures that come from stars cannot be guessed on the spot.
+    const controller = new AbortController();
+    const paths = [path, ...(display.other ? [display.other] : []), ...(display.less ? [display.less] : [])];
+    void measureAll({ target, recipe, paths, also: [] }, async (figures) => { await engine.ask({ type: 'figures', figures }); loop.again(); }, controller.signal).then((trouble) => { if (!controller.signal.aborted) setFault(trouble); });
+    return () => controller.abort();
+  }, [loop, engine, text, rows, target]);
+
+  const shown = JSON.stringify(display);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the texts stand for display and recipe
+  useEffect(() => {
+    if (seen && scene?.paths[path]) loop.setLook({ path, ...seen, display });
+  }, [loop, seen, path, shown, scene]);
+
+  const onLook = useCallback((rect: Rect, zoom: number) => setSeen({ rect, zoom }), []);
+  const frame = scene?.frame;
+  // The same frame in a new object is no reason to show all of it anew.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: by its numbers
+  const still = useMemo(() => frame, [frame?.width, frame?.height]);
+  return (
+    <Stage frame={still} sheet={reply} compare={compare} names={names} onLook={onLook} marks={{ 'data-testid': 'stack-picture', 'data-shown': reply ? path : undefined, 'aria-label': label }}>
+      {children?.(fault)}
+    </Stage>
+  );
+}

@@ -1,0 +1,54 @@
+import { useEffect, useState } from 'react';
+import type { Figure } from '../../../core/engine/figures';
+import { type Lie, lieOf } from '../../../core/align/say';
+import { measureAll } from '../engine/figures';
+import type { StackRow } from '../store/api';
+import { lieRecipe } from './line-up';
+
+/** How a stack lies on the reference, or why that cannot be told. */
+export type Found = { readonly lie: Lie } | { readonly trouble: string };
+
+/** What was found already, by the two stacks' pixels: it never changes. */
+const known = new Map<string, Found>();
+
+const keyOf = (row: StackRow, reference: StackRow): string => `${row.pixels} ${reference.pixels}`;
+
+async function find(target: string, row: StackRow, reference: StackRow, signal: AbortSignal): Promise<Found | undefined> {
+  let figures: Readonly<Record<string, Figure>> = {};
+  const trouble = await measureAll(
+    { target, recipe: lieRecipe(row.name, reference.name), paths: ['strands[1]'], also: [] },
+    async (found) => { figures = found; },
+    signal,
+  );
+  if (signal.aborted) return undefined;
+  const align = Object.values(figures).find((figure) => figure.kind === 'align');
+  return align ? { lie: lieOf(align.map, row) } : { trouble: trouble ?? 'This could not be measured.' };
+}
+
+/** How each stack lies on the reference, found one after another while the screen is open. */
+export function useLies(target: string, rows: readonly StackRow[], reference: StackRow | undefined): ReadonlyMap<string, Found> {
+  const [lies, setLies] = useState<ReadonlyMap<string, Found>>(new Map());
+  const stamp = reference && [reference, ...rows].map((row) => `${row.id} ${row.name} ${row.pixels}`).join('|');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when a stack or the reference is another
+  useEffect(() => {
+    if (!reference) return undefined;
+    const controller = new AbortController();
+    const { signal } = controller;
+    const go = async (): Promise<void> => {
+      const found = new Map<string, Found>();
+      for (const row of rows) {
+        if (row.id === reference.id || signal.aborted) continue;
+        const key = keyOf(row, reference);
+        const one = known.get(key) ?? (await find(target, row, reference, signal));
+        if (!one || signal.aborted) return;
+        known.set(key, one);
+        found.set(row.id, one);
+        setLies(new Map(found));
+      }
+    };
+    setLies(new Map());
+    void go();
+    return () => controller.abort();
+  }, [target, stamp]);
+  return lies;
+}

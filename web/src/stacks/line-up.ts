@@ -1,0 +1,59 @@
+import type { Recipe, Strand } from '../../../core/recipe/schema';
+
+/** Two stacks laid on each other, on the pixels of a third, the reference. */
+export interface Pairing {
+  readonly reference: string;
+  readonly front: string;
+  readonly back: string;
+  /** Whether both are first aligned to the reference. */
+  readonly aligned: boolean;
+}
+
+/** Paths of the two in {@link pairRecipe}. */
+export interface PairPaths {
+  readonly front: string;
+  readonly back: string;
+}
+
+const plain = (name: string): Strand => ({ id: name, from: { stack: name }, steps: [] });
+
+/** A recipe that lays two stacks on each other; the one behind is brought to the brightness of the one in front, so that only their places differ. */
+export function pairRecipe({ reference, front, back, aligned }: Pairing): { recipe: Recipe; paths: PairPaths } {
+  const names = [...new Set([reference, front, back])];
+  const laid = (name: string): Strand['steps'] => (aligned && name !== reference ? [{ do: 'align', to: reference }] : []);
+  const [ahead, behind] = [`${front} in front`, `${back} behind`];
+  const strands: Strand[] = [
+    ...names.map(plain),
+    { id: ahead, from: { strand: front }, steps: laid(front) },
+    { id: behind, from: { strand: back }, steps: [...(laid(back) ?? []), ...(front === back ? [] : [{ do: 'linear-fit', to: ahead, method: 'levels' }])] },
+  ];
+  return { recipe: { format: 'owl-loom-recipe', version: 1, frame: reference, strands }, paths: { front: `strands[${names.length}]`, back: `strands[${names.length + 1}]` } };
+}
+
+/** The recipe that measures how one stack lies on another. */
+export const lieRecipe = (name: string, reference: string): Recipe => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  frame: reference,
+  strands: [plain(reference), { ...plain(name), steps: [{ do: 'align', to: reference }] }],
+});
+
+/**
+ * A recipe in which the strands of some stacks begin with an alignment.
+ * @param moved names of the stacks that do not lie on the reference
+ * @returns the same recipe where there is nothing to mend, or where it has no strand of the reference
+ */
+export function withAligned(recipe: Recipe, moved: readonly string[], reference: string): Recipe {
+  const stackOf = (strand: Strand): string | undefined => ('stack' in strand.from ? strand.from.stack : undefined);
+  const onto = recipe.strands.find((strand) => stackOf(strand) === reference);
+  if (!onto) return recipe;
+  let changed = false;
+  const strands = recipe.strands.map((strand) => {
+    const stack = stackOf(strand);
+    const placed = (strand.steps ?? []).some((step) => step.do === 'align' || step.do === 'place');
+    if (stack === undefined || !moved.includes(stack) || placed) return strand;
+    changed = true;
+    return { ...strand, steps: [{ do: 'align', to: onto.id }, ...(strand.steps ?? [])] };
+  });
+  return changed ? { ...recipe, strands } : recipe;
+}
