@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { formatCard, parseCards } from '../fits/cards';
-import { guessExposure, guessFilter } from './filter';
+import { guessExposure, guessFilter, guessWavelength } from './filter';
 
 const cards = (key?: string, value?: string | number) => (key === undefined || value === undefined ? [] : parseCards(formatCard(key, value).join('')));
 
@@ -35,4 +35,9 @@ describe('the filter of a stack', () => {
     expect(guessExposure(cards('EXPTIME', 0))).toBeUndefined();
     expect(guessExposure([])).toBeUndefined();
   });
+});
+
+describe('the wavelength of a filter', () => {
+  it.each([['Ha', 656.3], ['OIII', 500.7], ['B', 450], ['486.1 nm', 486.1], ['Methane 889', 889], ['NII 658.4nm', 658.4]])('of %s is %f', (name, nm) => expect(guessWavelength(name)).toBe(nm));
+  it.each(['L', 'Moonlight', '5nm', 'UHC-2', undefined])('of %s is not told', (name) => expect(guessWavelength(name)).toBeUndefined());
 });

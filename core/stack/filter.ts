@@ -37,3 +37,17 @@ export function guessExposure(cards: readonly Card[]): number | undefined {
   const seconds = numberOf(cards, 'EXPTIME') ?? numberOf(cards, 'EXPOSURE');
   return seconds !== undefined && seconds > 0 ? seconds : undefined;
 }
+
+/** Wavelengths of the known lines, and the middles of the broad filters, in nanometres; a clear filter has none. */
+const WAVELENGTHS: Readonly<Record<string, number>> = { Ha: 656.3, OIII: 500.7, SII: 672.4, R: 640, G: 530, B: 450 };
+
+/** The wavelength of a filter in nanometres: that of a known one, else a number of nanometres in its name; undefined where nothing tells. */
+export function guessWavelength(filter: string | undefined): number | undefined {
+  if (filter === undefined) return undefined;
+  const known = WAVELENGTHS[knownFilter(filter) ?? ''];
+  if (known !== undefined) return known;
+  // Widths are given in nanometres as well, but no filter is hundreds wide.
+  const named = /(?:^|[^\d.])(\d{3,4}(?:\.\d+)?)\s*(?:nm)?(?:$|[^\d.])/.exec(filter);
+  const value = named ? Number(named[1]) : Number.NaN;
+  return value >= 300 && value <= 1100 ? value : undefined;
+}

@@ -4,6 +4,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { TILE, levelSize } from '../../core/raster/levels';
+import { guessWavelength } from '../../core/stack/filter';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type Stack, StackEntity } from '../db/entities';
 import { type Studio, dropUnused, pixelId, stackInfo } from '../jobs/studio';
@@ -15,6 +16,8 @@ import { targetOf } from './targets';
 const patch = z.strictObject({
   name: z.string().trim().min(1).max(64).optional(),
   filter: z.string().trim().max(64).nullable().optional(),
+  /** Nanometres. */
+  wavelength: z.number().min(100).max(30_000).nullable().optional(),
   domain: z.enum(['linear', 'stretched']).optional(),
   exposure: z.number().positive().nullable().optional(),
 });
@@ -22,7 +25,7 @@ const patch = z.strictObject({
 /** A stack as the page sees it. */
 function view(stack: Stack) {
   const { cards, ...rest } = stack;
-  return { ...rest, bytes: Number(stack.bytes), pixels: pixelId(stack), topDown: Boolean(stack.topDown), wcs: stackInfo(stack).wcs ?? null, object: cards.find((card) => card.key === 'OBJECT')?.value ?? null };
+  return { ...rest, bytes: Number(stack.bytes), pixels: pixelId(stack), topDown: Boolean(stack.topDown), edgesBlank: Boolean(stack.edgesBlank), wcs: stackInfo(stack).wcs ?? null, object: cards.find((card) => card.key === 'OBJECT')?.value ?? null };
 }
 
 async function stackOf(studio: Studio, id: unknown): Promise<Stack> {
@@ -64,8 +67,30 @@ export function stackRoutes(studio: Studio): Router {
       const using = await recipesWith(studio, stack);
       if (using.length > 0) throw new UserError('in-use', `${stack.name} is used under this name in ${using.join(', ')}, so its name stays.`, 'name');
     }
-    await table.update(stack.id, change);
-    response.json(view({ ...stack, ...change } as Stack));
+    // A new filter brings its own wavelength, unless one is given with it.
+    const wavelength = change.filter !== undefined && change.filter !== stack.filter && change.wavelength === undefined ? { wavelength: guessWavelength(change.filter ?? undefined) ?? null } : {};
+    await table.update(stack.id, { ...change, ...wavelength });
+    response.json(view({ ...stack, ...change, ...wavelength } as Stack));
+  }));
+
+  // Another way to take a file in gives other pixels, so the file is read again.
+  const again = async (stack: Stack, how: { divisor?: number; edgesBlank?: boolean }): Promise<string> => {
+    const { hash, fileName, id } = stack;
+    const job = await studio.jobs.add('import', stack.targetId, fileName, { hash, fileName, into: id, divisor: stack.divisor, edgesBlank: Boolean(stack.edgesBlank), ...how });
+    return job.id;
+  };
+
+  router.post('/stacks/:id/edges', route(async (request, response) => {
+    const stack = await stackOf(studio, request.params.id);
+    const { blank } = checked(z.strictObject({ blank: z.boolean() }), request.body);
+    response.status(202).json({ job: await again(stack, { edgesBlank: blank }) });
+  }));
+
+  router.post('/targets/:id/scale', route(async (request, response) => {
+    const target = await targetOf(studio, request.params.id);
+    const { divisor, stacks } = checked(z.strictObject({ divisor: z.number().positive().max(1e12).nullable(), stacks: z.array(z.string().max(36)).max(200).optional() }), request.body);
+    const rows = (await table.findBy({ targetId: target.id })).filter((row) => (stacks?.includes(row.id) ?? true) && row.divisor !== divisor);
+    response.status(202).json({ jobs: await Promise.all(rows.map((row) => again(row, { divisor: divisor ?? undefined }))) });
   }));
 
   router.delete('/stacks/:id', route(async (request, response) => {

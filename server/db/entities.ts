@@ -16,7 +16,7 @@ export interface StackFigures {
   stars: { count: number; fwhm: number | null }[];
 }
 
-/** An imported file as it stands in a target. Its pixels lie in files named by `hash` and `divisor`. */
+/** An imported file as it stands in a target. Its pixels lie in files named by `hash`, `divisor` and `edgesBlank`. */
 export interface Stack {
   id: string;
   targetId: string;
@@ -33,10 +33,15 @@ export interface Stack {
   divisor: number;
   domain: string;
   filter: string | null;
+  /** Nanometres. */
+  wavelength: number | null;
   exposure: number | null;
   topDown: boolean;
   cards: Card[];
   figures: StackFigures;
+  /** Share of the pixels that are zeros joined to the edge, and whether they are taken for no data. */
+  edgeZeros: number;
+  edgesBlank: boolean;
   createdAt: Date;
 }
 
@@ -126,10 +131,13 @@ export const StackEntity = new EntitySchema<Stack>({
     divisor: { type: 'double' },
     domain: { type: 'varchar', length: 16 },
     filter: { type: 'varchar', length: 64, nullable: true },
+    wavelength: { type: 'double', nullable: true },
     exposure: { type: 'double', nullable: true },
     topDown: { type: 'boolean' },
     cards: json,
     figures: json,
+    edgeZeros: { type: 'double' },
+    edgesBlank: { type: 'boolean' },
     createdAt: created,
   },
 });

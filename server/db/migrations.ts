@@ -38,4 +38,17 @@ class FirstCloth1764000000000 implements MigrationInterface {
   }
 }
 
-export const MIGRATIONS = [FirstCloth1764000000000];
+/** What is known of a stack's filter and its edges. */
+class EdgesAndWavelengths1764000000001 implements MigrationInterface {
+  readonly name = 'EdgesAndWavelengths1764000000001';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE stacks ADD COLUMN wavelength double, ADD COLUMN edgeZeros double NOT NULL DEFAULT 0, ADD COLUMN edgesBlank boolean NOT NULL DEFAULT false');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE stacks DROP COLUMN wavelength, DROP COLUMN edgeZeros, DROP COLUMN edgesBlank');
+  }
+}
+
+export const MIGRATIONS = [FirstCloth1764000000000, EdgesAndWavelengths1764000000001];

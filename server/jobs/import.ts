@@ -1,8 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { guessExposure, guessFilter } from '../../core/stack/filter';
-import { type Stack, StackEntity } from '../db/entities';
+import { blank, edgeZeros } from '../../core/raster/edges';
+import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
+import { StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 import { writePyramid } from '../render/pyramid';
@@ -12,7 +13,16 @@ import { divisorOf, guessDomain, typeName } from '../render/stack';
 import type { JobHandler } from './jobs';
 import { type Studio, dropUnused, pixelId, sizeOf, stackFile } from './studio';
 
-export const importPayload = z.strictObject({ hash: z.string().regex(/^[0-9a-f]{64}$/), fileName: z.string().max(255) });
+export const importPayload = z.strictObject({
+  hash: z.string().regex(/^[0-9a-f]{64}$/),
+  fileName: z.string().max(255),
+  /** Id of the stack whose pixels these become; a new stack where it is left out. */
+  into: z.string().max(36).optional(),
+  /** Number to divide by; guessed where it is left out. */
+  divisor: z.number().positive().optional(),
+  /** Whether zeros joined to the edge are no data. */
+  edgesBlank: z.boolean().optional(),
+});
 
 /** A name that no other stack of the target has. */
 async function freeName(studio: Studio, targetId: string, wanted: string): Promise<string> {
@@ -32,43 +42,36 @@ const cleanly =
     try {
       return await work(run);
     } catch (fault) {
-      if (!run.signal.aborted || run.signal.reason instanceof UserError) await dropUnused(studio, { ...importPayload.parse(run.job.payload), divisor: 1 });
+      if (!run.signal.aborted || run.signal.reason instanceof UserError) await dropUnused(studio, { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) });
       throw fault;
     }
   };
 
-/** Brings a file that has arrived whole into a target: reads it, measures it, writes its pyramid, then adds its row. */
-export const importJob = (studio: Studio): JobHandler =>
-  cleanly(studio, async ({ job, signal, progress }) => {
-    const { hash, fileName } = importPayload.parse(job.payload);
-    const table = studio.data.getRepository(StackEntity);
-    const already = await table.findOneBy({ targetId: job.targetId, hash });
-    if (already) return { stackId: already.id, again: true };
-
-    const path = stackFile(studio.root, hash);
-    const file = await openFile(path, fileName);
-    try {
-      const image = await openImage(file);
-      const { width, height, planes } = image;
-      const divisor = await divisorOf(image);
-      progress(0.1);
-      const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) => scaledRows(image, divisor, p, y, rows), (share) => {
-        signal.throwIfAborted();
-        progress(0.1 + 0.3 * share);
-      });
-      const found = await Promise.all(raster.planes.map((plane) => studio.pool.summary({ plane, width, height, stars: true }, signal)));
-      if (found.every(({ summary }) => summary.noData === 1)) {
-        throw new UserError('all-no-data', `${fileName} holds no data at all: every pixel is blank; check how it was saved.`);
-      }
-      progress(0.7);
-      await writePyramid(studio.pool, studio.root, pixelId({ hash, divisor }), raster.planes, width, height, signal);
-      progress(0.95);
-      const filter = guessFilter(image.cards, fileName) ?? null;
-      const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
-      const row: Omit<Stack, 'createdAt'> = {
-        id: randomUUID(),
-        targetId: job.targetId,
-        name: await freeName(studio, job.targetId, filter ?? stem),
+/** What a file holds, measured, its pyramid written. */
+async function takeIn(studio: Studio, { hash, fileName, divisor: given, edgesBlank = false }: z.output<typeof importPayload>, signal: AbortSignal, progress: (share: number) => void) {
+  const path = stackFile(studio.root, hash);
+  const file = await openFile(path, fileName);
+  try {
+    const image = await openImage(file);
+    const { width, height, planes } = image;
+    const divisor = given ?? (await divisorOf(image));
+    progress(0.1);
+    const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) => scaledRows(image, divisor, p, y, rows), (share) => {
+      signal.throwIfAborted();
+      progress(0.1 + 0.3 * share);
+    });
+    const edges = edgeZeros(raster.planes, width, height);
+    if (edgesBlank) blank(raster.planes, edges.mask);
+    const found = await Promise.all(raster.planes.map((plane) => studio.pool.summary({ plane, width, height, stars: true }, signal)));
+    if (found.every(({ summary }) => summary.noData === 1)) {
+      throw new UserError('all-no-data', `${fileName} holds no data at all: every pixel is blank; check how it was saved.`);
+    }
+    progress(0.7);
+    await writePyramid(studio.pool, studio.root, pixelId({ hash, divisor, edgesBlank }), raster.planes, width, height, signal);
+    progress(0.95);
+    return {
+      image,
+      row: {
         fileName,
         hash,
         bytes: String(await sizeOf(path)),
@@ -77,16 +80,41 @@ export const importJob = (studio: Studio): JobHandler =>
         planes,
         type: typeName(image),
         divisor,
-        domain: guessDomain(image),
-        filter,
-        exposure: guessExposure(image.cards) ?? null,
         topDown: image.topDown,
         cards: [...image.cards],
         figures: { planes: found.map((f) => f.summary), stars: found.map((f) => f.stars ?? { count: 0, fwhm: null }) },
-      };
-      await table.insert(row as never);
-      return { stackId: row.id };
-    } finally {
-      await file.close();
+        edgeZeros: edges.count / (width * height),
+        edgesBlank,
+      },
+    };
+  } finally {
+    await file.close();
+  }
+}
+
+/** Brings a file that has arrived whole into a target: reads it, measures it, writes its pyramid, then adds its row or renews that of another. */
+export const importJob = (studio: Studio): JobHandler =>
+  cleanly(studio, async ({ job, signal, progress }) => {
+    const payload = importPayload.parse(job.payload);
+    const { hash, fileName, into } = payload;
+    const table = studio.data.getRepository(StackEntity);
+    const already = await table.findOneBy({ targetId: job.targetId, hash });
+    if (already && into === undefined) return { stackId: already.id, again: true };
+    const before = into === undefined ? null : await table.findOneBy({ id: into });
+    if (into !== undefined && !before) throw new UserError('no-stack', `The stack that ${fileName} was to replace is gone; bring the file in as a new one.`);
+
+    const { image, row } = await takeIn(studio, payload, signal, progress);
+    const exposure = guessExposure(image.cards) ?? null;
+    if (before) {
+      // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
+      await table.update(before.id, { ...row, ...(before.hash !== hash && { exposure: exposure ?? before.exposure }) } as never);
+      await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) });
+      return { stackId: before.id };
     }
+    const filter = guessFilter(image.cards, fileName) ?? null;
+    const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
+    const id = randomUUID();
+    const known = { id, targetId: job.targetId, name: await freeName(studio, job.targetId, filter ?? stem), domain: guessDomain(image), filter, wavelength: guessWavelength(filter ?? undefined) ?? null, exposure };
+    await table.insert({ ...row, ...known } as never);
+    return { stackId: id };
   });

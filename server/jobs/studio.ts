@@ -24,8 +24,11 @@ export interface Studio {
   readonly root: string;
 }
 
-/** Name of a stack's pixels: the same file with the same divisor has the same. */
-export const pixelId = (stack: Pick<Stack, 'hash' | 'divisor'>): string => keyOf([stack.hash, stack.divisor]);
+/** What decides on a stack's pixels. */
+export type PixelSpec = Pick<Stack, 'hash' | 'divisor'> & { readonly edgesBlank: boolean };
+
+/** Name of a stack's pixels: the same file taken in the same way has the same. */
+export const pixelId = ({ hash, divisor, edgesBlank }: PixelSpec): string => keyOf(edgesBlank ? [hash, divisor, 'edges blank'] : [hash, divisor]);
 
 /** File of an imported stack. */
 export const stackFile = (root: string, hash: string): string => join(root, 'stacks', `${hash}.fits`);
@@ -82,7 +85,7 @@ export function figureStore(data: DataSource): FigureStore {
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */
 export async function prepareFolders(root: string): Promise<void> {
-  for (const name of ['stacks', 'pixels', 'exports']) await mkdir(join(root, name), { recursive: true });
+  for (const name of ['stacks', 'pixels', 'exports', 'inbox']) await mkdir(join(root, name), { recursive: true });
   for (const name of await readdir(join(root, 'pixels'))) {
     if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });
   }
@@ -91,11 +94,11 @@ export async function prepareFolders(root: string): Promise<void> {
 }
 
 /** Removes a stack's files where no target holds it any more. */
-export async function dropUnused(studio: Studio, stack: Pick<Stack, 'hash' | 'divisor'>): Promise<void> {
-  const left = await studio.data.getRepository(StackEntity).countBy({ hash: stack.hash });
-  if (left > 0) return;
-  await rm(stackFile(studio.root, stack.hash), { force: true });
-  await rm(pyramidDir(studio.root, pixelId(stack)), { recursive: true, force: true });
+export async function dropUnused(studio: Studio, stack: PixelSpec): Promise<void> {
+  const left = await studio.data.getRepository(StackEntity).findBy({ hash: stack.hash });
+  const id = pixelId(stack);
+  if (!left.some((other) => pixelId(other) === id)) await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+  if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
 }
 
 /** Removes files that no stack and no waiting import speaks of: the process died before they were entered, or the database was away. */

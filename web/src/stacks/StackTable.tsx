@@ -1,15 +1,16 @@
 import { createColumnHelper, createSortedRowModel, rowSortingFeature, sortFns, tableFeatures, useTable } from '@tanstack/react-table';
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp } from 'lucide-react';
 import { toast } from 'sonner';
 import type { Recipe } from '../../../core/recipe/schema';
 import { KNOWN_FILTERS } from '../../../core/stack/filter';
 import { cover } from '../engine/covers';
 import { workerStack } from '../loom/session';
-import { type StackRow, faultText, useEditStackMutation, useRemoveStackMutation } from '../store/api';
+import { type StackRow, faultText, useEditStackMutation } from '../store/api';
 import { BitmapView } from '../ui/BitmapView';
-import { IconButton } from '../ui/controls';
 import { filterColour } from '../ui/filters';
 import { count, duration, figure } from '../ui/numbers';
+import { RowMenu } from './RowMenu';
+import { ScaleCell, ScaleHead } from './ScaleCell';
 
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
 const helper = createColumnHelper<typeof features, StackRow>();
@@ -39,6 +40,22 @@ function FilterCell({ row }: { row: StackRow }) {
         className="h-7 w-16 rounded-md border border-transparent bg-transparent px-1.5 font-semibold hover:border-edge focus:border-lamp"
         style={{ color: filterColour(row.filter) }}
       />
+      <input
+        aria-label={`Wavelength of ${row.name} in nanometres`}
+        inputMode="decimal"
+        key={`${row.wavelength}`}
+        defaultValue={row.wavelength ?? ''}
+        placeholder="nm"
+        title="Wavelength in nanometres"
+        onClick={(event) => event.stopPropagation()}
+        onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+        onBlur={(event) => {
+          const text = event.target.value.trim().replace(',', '.');
+          const wavelength = text === '' ? null : Number(text);
+          if (wavelength !== row.wavelength && !Number.isNaN(wavelength)) void edit({ id: row.id, change: { wavelength } }).then(({ error }) => { if (error) toast.error(faultText(error)); });
+        }}
+        className="figures h-7 w-14 rounded-md border border-transparent bg-transparent px-1.5 text-right text-hush hover:border-edge focus:border-lamp"
+      />
     </span>
   );
 }
@@ -53,15 +70,6 @@ function DomainCell({ row }: { row: StackRow }) {
   );
 }
 
-function RemoveCell({ row }: { row: StackRow }) {
-  const [remove] = useRemoveStackMutation();
-  const go = async (): Promise<void> => {
-    const { error } = await remove(row.id);
-    if (error) toast.error(faultText(error));
-  };
-  return <IconButton label={`Remove ${row.name}`} onClick={(event) => { event.stopPropagation(); void go(); }}><Trash2 size={14} /></IconButton>;
-}
-
 const planes = (row: StackRow, pick: (plane: StackRow['figures']['planes'][number]) => string) => row.figures.planes.map(pick).join(' ');
 
 const columns = helper.columns([
@@ -73,8 +81,9 @@ const columns = helper.columns([
   helper.accessor((row) => row.figures.planes[0]?.sky ?? 0, { id: 'sky', header: 'sky', cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.sky, 4))}</span> }),
   helper.accessor((row) => row.figures.planes[0]?.noise ?? 0, { id: 'noise', header: 'noise', cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.noise, 5))}</span> }),
   helper.accessor((row) => row.figures.stars[0]?.fwhm ?? 0, { id: 'fwhm', header: 'FWHM', cell: ({ row }) => <span className="figures">{row.original.figures.stars.map((s) => figure(s.fwhm, 2)).join(' ')} px</span> }),
+  helper.accessor('divisor', { enableSorting: false, header: ({ table }) => <ScaleHead target={table.getRowModel().rows[0]?.original.targetId ?? ''} />, cell: ({ row }) => <ScaleCell row={row.original} /> }),
   helper.accessor('domain', { header: 'data', cell: ({ row }) => <DomainCell row={row.original} /> }),
-  helper.display({ id: 'remove', header: '', cell: ({ row }) => <RemoveCell row={row.original} /> }),
+  helper.display({ id: 'more', header: '', cell: ({ row }) => <RowMenu row={row.original} /> }),
 ]);
 
 /** The target's stacks with what was measured of each; any column sorts. */

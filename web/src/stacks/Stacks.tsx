@@ -8,7 +8,9 @@ import { Frame } from '../ui/Frame';
 import { Trouble } from '../ui/Trouble';
 import { DropZone } from './DropZone';
 import { useLies } from './lies';
+import { Inbox } from './Inbox';
 import { LineUp, type LineUpState } from './LineUp';
+import { OddOnes } from './OddOnes';
 import { Preview } from './Preview';
 import { StackTable } from './StackTable';
 import { type Start, startsFor } from './starts';
@@ -46,6 +48,7 @@ export function Stacks() {
         <main className="mx-auto w-full max-w-2xl grow p-10">
           <h1 className="mb-6 text-[20px] font-semibold">Bring in the stacks of {target.name}</h1>
           <DropZone target={id} compact={false} />
+          <div className="mt-4"><Inbox target={id} /></div>
         </main>
       ) : (
         <main className="flex min-h-0 grow flex-col">
@@ -54,8 +57,10 @@ export function Stacks() {
             {rows.length > 1 && <LineUp target={target} rows={rows} reference={reference} lies={lies} state={lineUp} tall={tall} onReference={setReference} onState={(next) => setLineUp((before) => ({ ...before, ...next }))} onTall={setTall} />}
           </div>
           <div hidden={tall} className="max-h-[42%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3"><StackTable rows={rows} chosen={shown.id} onChoose={choose} /></div>
+          <OddOnes target={id} rows={rows} />
           <footer className="flex shrink-0 flex-wrap items-start gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
             <div className="min-w-80 grow"><DropZone target={id} compact /></div>
+            <div className="pt-2.5"><Inbox target={id} /></div>
             <div className="flex flex-wrap items-center gap-2 pt-1.5">
               <span className="text-hush">weave</span>
               {startsFor(rows).map((start) => (

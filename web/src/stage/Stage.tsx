@@ -168,9 +168,9 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', 
       onPointerLeave={() => setSpot(undefined)}
     >
       <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
+      {paired && compare === 'wipe' && <Edge at={edge} onMove={setEdge} width={size.width} />}
       {viewport && overlay && <div className="pointer-events-none absolute inset-y-0 right-0 overflow-hidden" style={{ left }}>{overlay({ viewport, pane, size: { width: pane.width, height: pane.height }, spot })}</div>}
       {children}
-      {paired && compare === 'wipe' && <Edge at={edge} onMove={setEdge} width={size.width} />}
       {paired && names && <PairNames names={names} compare={compare} blinked={blinked} left={side ? left : edge * size.width} />}
     </div>
   );

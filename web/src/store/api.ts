@@ -35,7 +35,12 @@ export interface StackRow {
   readonly divisor: number;
   readonly domain: 'linear' | 'stretched';
   readonly filter: string | null;
+  /** Nanometres. */
+  readonly wavelength: number | null;
   readonly exposure: number | null;
+  /** Share of zeros joined to the edge, and whether they are taken for no data. */
+  readonly edgeZeros: number;
+  readonly edgesBlank: boolean;
   readonly pixels: string;
   readonly object: string | null;
   readonly wcs: NonNullable<StackInfo['wcs']> | null;
@@ -92,10 +97,14 @@ export const api = createApi({
     removeTarget: build.mutation<void, string>({ query: (id) => ({ url: `/targets/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
     stacks: build.query<StackRow[], string>({ query: (target) => `/targets/${target}/stacks`, providesTags: ['Stack'] }),
     header: build.query<string[], string>({ query: (id) => `/stacks/${id}/header` }),
-    editStack: build.mutation<StackRow, { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'domain' | 'exposure'>> }>({
+    editStack: build.mutation<StackRow, { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'wavelength' | 'domain' | 'exposure'>> }>({
       query: ({ id, change }) => ({ url: `/stacks/${id}`, method: 'PATCH', body: change }),
       invalidatesTags: ['Stack', 'Target'],
     }),
+    scaleStacks: build.mutation<{ jobs: string[] }, { target: string; divisor: number | null; stacks?: string[] }>({ query: ({ target, ...body }) => ({ url: `/targets/${target}/scale`, method: 'POST', body }) }),
+    blankEdges: build.mutation<{ job: string }, { id: string; blank: boolean }>({ query: ({ id, blank }) => ({ url: `/stacks/${id}/edges`, method: 'POST', body: { blank } }) }),
+    inbox: build.query<{ folder: string; files: { name: string; bytes: number }[] }, void>({ query: () => '/inbox', keepUnusedDataFor: 0 }),
+    takeInbox: build.mutation<{ name: string; job?: string; trouble?: string; again?: boolean }[], { target: string; files: string[] }>({ query: ({ target, files }) => ({ url: `/targets/${target}/inbox`, method: 'POST', body: { files } }) }),
     removeStack: build.mutation<void, string>({ query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }), invalidatesTags: ['Stack', 'Target'] }),
     recipe: build.query<RecipeRow & { body: Recipe }, string>({ query: (id) => `/recipes/${id}`, keepUnusedDataFor: 0 }),
     addRecipe: build.mutation<RecipeRow, { target: string; body: Recipe }>({
@@ -133,6 +142,10 @@ export const {
   useHeaderQuery,
   useEditStackMutation,
   useRemoveStackMutation,
+  useScaleStacksMutation,
+  useBlankEdgesMutation,
+  useInboxQuery,
+  useTakeInboxMutation,
   useRecipeQuery,
   useAddRecipeMutation,
   useSaveRecipeMutation,

@@ -77,7 +77,7 @@ export function Viewer() {
       <>
         {view.stars && <StarMarks path={path} viewport={viewport} pane={pane} />}
         <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && view.tool === null && frame ? drawnRect(from, to, frame) : undefined} />
-        <Boxes path={chosen} viewport={viewport} turned={pane} />
+        {view.compare === 'off' && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
         {view.tool === 'level' && <LevelLine path={chosen} from={from} to={to} />}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />

@@ -1,0 +1,37 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { blank, edgeZeros } from './edges';
+
+const plane = (rows: string[]): Float32Array => Float32Array.from(rows.join(''), (c) => (c === '.' ? 0 : 1));
+
+describe('zeros at the edge', () => {
+  it('are those that are joined to it, not those inside', () => {
+    const rows = ['..####', '.#####', '##..##', '######', '####..', '###.#.'];
+    const { mask, count } = edgeZeros([plane(rows)], 6, 6);
+    expect(count).toBe(7);
+    expect([...mask.subarray(0, 12)]).toEqual([1, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0]);
+    expect(mask[2 * 6 + 2]).toBe(0);
+  });
+
+  it('are zero in every plane', () => {
+    const [a, b] = [plane(['..#', '###']), plane(['.##', '###'])];
+    expect(edgeZeros([a, b], 3, 2).count).toBe(1);
+    blank([a, b], edgeZeros([a, b], 3, 2).mask);
+    expect([a[0], b[0], a[1]]).toEqual([Number.NaN, Number.NaN, 0]);
+  });
+
+  it('of a picture without zeros are none, of an empty one all', () => {
+    expect(edgeZeros([new Float32Array(20).fill(2)], 5, 4).count).toBe(0);
+    expect(edgeZeros([new Float32Array(20)], 5, 4).count).toBe(20);
+  });
+
+  it('are the same whichever way the picture is turned', () => {
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(0, 0, 1), { minLength: 42, maxLength: 42 }), (values) => {
+        const a = Float32Array.from(values);
+        const turned = Float32Array.from({ length: 42 }, (_, i) => a[(i % 6) * 7 + Math.floor(i / 6)]);
+        expect(edgeZeros([a], 7, 6).count).toBe(edgeZeros([turned], 6, 7).count);
+      }),
+    );
+  });
+});

@@ -1,0 +1,80 @@
+import { mkdtemp, rm } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import request from 'supertest';
+import { encodeFits } from '../../core/fits/write';
+import { observed, scene } from '../../core/testing/random';
+import { type Running, startAll } from '../start';
+
+process.env.LOOM_LOG = 'silent';
+
+/** Size of the made stacks. */
+export const [width, height] = [210, 150];
+/** Headers of a raw upload. */
+export const raw = { 'Content-Type': 'application/octet-stream' };
+
+/** A made stack as a file. */
+export const fits = (seed: number, filter: string): Buffer =>
+  Buffer.concat([...encodeFits({ width, height, planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed)], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 600 }] })]);
+
+/** How a job ended. */
+export interface JobEnd {
+  readonly state: string;
+  readonly message: string | null;
+  readonly result: Record<string, unknown> | null;
+}
+
+/** A server of its own on an empty folder, and what tests ask of it again and again. */
+export class TestServer {
+  private constructor(
+    readonly root: string,
+    private readonly uploadCap: number,
+    public running: Running,
+  ) {}
+
+  static async open(uploadCap = 2_000_000): Promise<TestServer> {
+    const root = await mkdtemp(join(tmpdir(), 'owl-loom-api-'));
+    return new TestServer(root, uploadCap, await startAll({ root, port: 0, uploadCap }));
+  }
+
+  /** Stops the server and starts another on the same folder. */
+  async restart(): Promise<void> {
+    await this.running.stop();
+    this.running = await startAll({ root: this.root, port: 0, uploadCap: this.uploadCap });
+  }
+
+  agent() {
+    return request(this.running.address);
+  }
+
+  async close(): Promise<void> {
+    await this.running.stop();
+    await rm(this.root, { recursive: true, force: true });
+  }
+
+  async jobEnds(id: string): Promise<JobEnd> {
+    for (let i = 0; i < 400; i++) {
+      const { body } = await this.agent().get('/api/jobs');
+      const job = (body as (JobEnd & { id: string })[]).find((one) => one.id === id);
+      if (job && !['queued', 'running'].includes(job.state)) return job;
+      await new Promise((resolve) => setTimeout(resolve, 50));
+    }
+    throw new Error('the job did not end');
+  }
+
+  async newTarget(name: string): Promise<string> {
+    return (await this.agent().post('/api/targets').send({ name }).expect(201)).body.id;
+  }
+
+  /** Uploads a file and waits for its import; gives the stack's id. */
+  async bringIn(target: string, name: string, bytes: Buffer, more = ''): Promise<string> {
+    const { body } = await this.agent().put(`/api/targets/${target}/uploads?name=${name}${more}`).set(raw).send(bytes).expect(202);
+    const job = await this.jobEnds(body.job);
+    if (job.state !== 'done') throw new Error(`the import failed: ${job.message}`);
+    return String(job.result?.stackId);
+  }
+
+  async stacks(target: string) {
+    return (await this.agent().get(`/api/targets/${target}/stacks`).expect(200)).body;
+  }
+}

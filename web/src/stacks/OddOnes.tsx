@@ -1,0 +1,26 @@
+import { TriangleAlert, X } from 'lucide-react';
+import { useState } from 'react';
+import { toast } from 'sonner';
+import { faultText, type StackRow, useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
+import { Button, IconButton } from '../ui/controls';
+import { divisorText, type Odd, oddOnes } from './odd';
+
+/** Says what does not go together in a set, and mends it for all of it in one press. */
+export function OddOnes({ target, rows }: { target: string; rows: readonly StackRow[] }) {
+  const [scale] = useScaleStacksMutation();
+  const [edges] = useBlankEdgesMutation();
+  const [known, setKnown] = useState<ReadonlySet<string>>(new Set());
+  const shown = oddOnes(rows).filter((odd) => !known.has(odd.says));
+  const mend = async (odd: Odd): Promise<void> => {
+    const results = odd.kind === 'scale' ? [await scale({ target, divisor: odd.divisor ?? null, stacks: odd.rows.map((row) => row.id) })] : await Promise.all(odd.rows.map((row) => edges({ id: row.id, blank: true })));
+    for (const { error } of results) if (error) toast.error(faultText(error));
+  };
+  return shown.map((odd) => (
+    <div key={odd.kind} role="status" className="flex items-center gap-3 border-t border-edge bg-board px-4 py-2 text-[13px]">
+      <TriangleAlert size={15} className="shrink-0 text-lamp" />
+      <span className="grow">{odd.says}</span>
+      <Button small onClick={() => void mend(odd)}>{odd.kind === 'scale' ? `Take all ${divisorText(odd.divisor ?? 1)}` : 'Take them for no data'}</Button>
+      <IconButton label="It is right so" onClick={() => setKnown((before) => new Set([...before, odd.says]))}><X size={14} /></IconButton>
+    </div>
+  ));
+}
