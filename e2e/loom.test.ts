@@ -10,67 +10,20 @@ import { encodeFits } from '../core/fits/write';
 import { observed, scene } from '../core/testing/random';
 import { type Running, startAll } from '../server/start';
 import { HOME } from '../server/system/home';
-import { openBrowser } from './browser';
+import { Hand } from './hand';
 
 process.env.LOOM_LOG = 'silent';
 const [width, height] = [420, 300];
 let root: string;
 let running: Running;
+let hand: Hand;
 let page: Page;
-let closeBrowser: () => Promise<void>;
-const troubles: string[] = [];
-/** Faults that the test itself brings about. */
-let expected: RegExp | undefined;
-
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
-
-async function until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
-  for (let i = 0; i < 120; i++) {
-    const found = await look();
-    if (found) return found;
-    await pause(100);
-  }
-  throw new Error(`never came: ${what}; the page says: ${(await text('body')).slice(0, 600)}`);
-}
-
-const text = (selector: string): Promise<string> => page.$eval(selector, (node) => (node as HTMLElement).innerText);
-
-/** Presses the button or link with that name. */
-async function press(name: string): Promise<void> {
-  await until(`a button ${name}`, async () => {
-    for (const handle of await page.$$('button, a')) {
-      const label = await handle.evaluate((node) => node.getAttribute('aria-label') ?? node.textContent?.trim());
-      if (label === name && (await handle.evaluate((node) => !(node as HTMLButtonElement).disabled))) {
-        await handle.click();
-        return true;
-      }
-    }
-    return false;
-  });
-}
-
-/** Mean colour of the picture on the screen. */
-const picture = (): Promise<number[]> =>
-  page.$eval('[data-testid="picture"] canvas', (node) => {
-    const canvas = node as HTMLCanvasElement;
-    const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [] };
-    const sum = [0, 0, 0];
-    for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += data[i + c];
-    return sum.map((value) => (value * 4) / data.length);
-  });
-
-const kept = () => until('the change kept', () => page.$('[data-testid="save"][data-state="kept"]'));
-
-/** Drags from the middle of an element. */
-async function drag(selector: string, dx: number, dy: number): Promise<void> {
-  const box = await (await page.waitForSelector(selector))?.boundingBox();
-  if (!box) throw new Error(`${selector} is not in sight`);
-  const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
-  await page.mouse.move(x, y);
-  await page.mouse.down();
-  await page.mouse.move(x + dx, y + dy, { steps: 8 });
-  await page.mouse.up();
-}
+const until: Hand['until'] = (what, look) => hand.until(what, look);
+const text = (selector: string) => hand.text(selector);
+const press = (name: string) => hand.press(name);
+const picture = () => hand.picture();
+const kept = () => hand.kept();
+const drag = (selector: string, dx: number, dy: number) => hand.drag(selector, dx, dy);
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-e2e-'));
@@ -80,15 +33,12 @@ beforeAll(async () => {
   for (const [filter, plane] of Object.entries(files)) {
     await writeFile(join(root, `moth_${filter}.fits`), Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 3600 }] })]));
   }
-  ({ page, close: closeBrowser } = await openBrowser());
-  page.on('console', (message) => {
-    if (message.type() === 'error' && !expected?.test(message.text())) troubles.push(message.text());
-  });
-  page.on('pageerror', (fault) => troubles.push(String(fault)));
+  hand = await Hand.open();
+  page = hand.page;
 });
 
 afterAll(async () => {
-  await closeBrowser?.();
+  await hand?.close();
   await running?.stop();
   await rm(root, { recursive: true, force: true });
 });
@@ -205,60 +155,6 @@ describe('a first evening with Owl Loom', () => {
   });
 });
 
-describe('the linear half', () => {
-  /** Opens a list by its button and takes an entry by how it begins. */
-  const take = async (button: string, entry: string) => {
-    await press(button);
-    await until(`an entry ${entry}`, async () => {
-      for (const handle of await page.$$('[role="menuitem"]')) {
-        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(entry)) {
-          await handle.click();
-          return true;
-        }
-      }
-      return false;
-    });
-  };
-  const boxes = async () => (await page.$$('[data-box]')).length;
-
-  it('a gradient shows its sample boxes; they are added and removed on the picture', async () => {
-    await press('Loom');
-    await page.waitForSelector('[aria-label="SII in blue"]');
-    await take('Add a step to SII', 'gradient');
-    await until('boxes', async () => (await boxes()) > 4);
-    const before = await boxes();
-    const area = await (await page.$('[data-testid="picture"]'))?.boundingBox();
-    if (!area) throw new Error('no picture');
-    await page.mouse.click(area.x + area.width / 2 + 7, area.y + area.height / 2 + 5, { count: 2 });
-    await until('one box more', async () => (await boxes()) === before + 1);
-    await kept();
-    await press('Undo (Ctrl Z)');
-    await until('the boxes as before', async () => (await boxes()) === before);
-    await page.keyboard.press('Delete');
-    await until('no boxes', async () => (await boxes()) === 0);
-  });
-
-  it('a formula underlines what it does not know, keeps the last picture, and shows what it gives when it is right', async () => {
-    await take('strand', 'formula');
-    await page.waitForSelector('.cm-content');
-    await page.click('.cm-content');
-    await page.keyboard.down('Control');
-    await page.keyboard.press('a');
-    await page.keyboard.up('Control');
-    await page.keyboard.type('Ha + nowhere ');
-    await page.waitForSelector('.cm-lintRange-error');
-    await until('the fault', async () => (await text('[role="alert"]')).includes('line 1, column 6: there is no strand or name nowhere'));
-    expect(Math.max(...(await picture()))).toBeGreaterThan(5);
-    for (let k = 0; k < 'nowhere '.length; k++) await page.keyboard.press('Backspace');
-    await page.keyboard.type('0.5 * OIII ');
-    await until('no fault', async () => (await page.$$('[role="alert"]')).length === 0);
-    await until('its picture', () => page.$('[data-testid="picture"][data-shown^="strands[3]"]'));
-    await page.keyboard.press('Escape');
-    await press('Remove strand');
-    await kept();
-  });
-});
-
 describe('two places, one core', () => {
   it('the browser and the server give the same pixels at 1:1', async () => {
     const [target] = (await (await fetch(`${running.address}/api/targets`)).json()) as { id: string; recipes: { id: string }[] }[];
@@ -304,7 +200,7 @@ describe('two places, one core', () => {
 
 describe('when the database goes', () => {
   it('the page says so, keeps the edit, and saves it when it is back', async () => {
-    expected = /503|Failed to load/;
+    hand.expected = /503|Failed to load/;
     await press('Loom');
     await page.waitForSelector('[aria-label="SII in blue"]');
     await kept();
@@ -315,10 +211,10 @@ describe('when the database goes', () => {
     await kept();
     const rows = await running.studio.data.query('SELECT JSON_VALUE(body, "$.cloth.layers[0].of.mix.blue.SII") AS weight FROM revisions ORDER BY createdAt DESC LIMIT 1');
     expect(Number(rows[0].weight)).toBe(0.25);
-    expected = undefined;
+    hand.expected = undefined;
   });
 });
 
 describe('all along', () => {
-  it('the page has made no complaint', () => expect(troubles).toEqual([]));
+  it('the page has made no complaint', () => expect(hand.troubles).toEqual([]));
 });

@@ -84,7 +84,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
               >
                 <span className="size-2 shrink-0 rotate-45" style={{ background: filterColour(row.filter) }} />
                 <span className="w-14 shrink-0 truncate font-medium">{row.name}</span>
-                <span className={`text-[13px] leading-snug ${!found ? 'text-hush' : well ? 'text-soft' : 'text-ember'}`}>{!found ? 'looking …' : 'lie' in found ? sayLie(found.lie) : found.trouble}</span>
+                <span className={`text-[13px] leading-snug first-letter:uppercase ${!found ? 'text-hush' : well ? 'text-soft' : 'text-ember'}`}>{!found ? 'looking …' : 'lie' in found ? sayLie(found.lie) : found.trouble}</span>
               </button>
             </li>
           );

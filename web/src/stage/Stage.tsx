@@ -146,7 +146,8 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', 
       className="relative size-full cursor-crosshair overflow-hidden bg-pit"
       onPointerDown={(event) => {
         const at = spotAt(event);
-        if (event.button > 1 || !at) return;
+        // What lies over the picture and takes the pointer has its own use for it; captured here, a press would never become its click.
+        if (event.button > 1 || !at || event.target !== canvas.current) return;
         event.currentTarget.setPointerCapture(event.pointerId);
         drag.current = onDrag?.(event, at, 'down') ? 'taken' : { x: event.clientX, y: event.clientY };
       }}

@@ -1,0 +1,86 @@
+import type { ElementHandle, Page } from 'puppeteer-core';
+import { openBrowser } from './browser';
+
+export const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** A person at the page: looks, presses, drags, and remembers every complaint of the page. */
+export class Hand {
+  readonly troubles: string[] = [];
+  /** Faults that the test itself brings about. */
+  expected: RegExp | undefined;
+
+  private constructor(
+    readonly page: Page,
+    readonly close: () => Promise<void>,
+  ) {
+    page.on('console', (message) => {
+      if (message.type() === 'error' && !this.expected?.test(message.text())) this.troubles.push(message.text());
+    });
+    page.on('pageerror', (fault) => this.troubles.push(String(fault)));
+  }
+
+  static async open(): Promise<Hand> {
+    const { page, close } = await openBrowser();
+    return new Hand(page, close);
+  }
+
+  async until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
+    for (let i = 0; i < 400; i++) {
+      const found = await look();
+      if (found) return found;
+      await pause(100);
+    }
+    throw new Error(`never came: ${what}; the page says: ${(await this.text('body')).slice(0, 600)}`);
+  }
+
+  text(selector: string): Promise<string> {
+    return this.page.$eval(selector, (node) => (node as HTMLElement).innerText);
+  }
+
+  /** The button or link with that name, once it can be pressed. */
+  named(name: string | RegExp): Promise<ElementHandle> {
+    return this.until(`a button ${name}`, async () => {
+      for (const handle of await this.page.$$('button, a')) {
+        const label = await handle.evaluate((node) => node.getAttribute('aria-label') ?? node.textContent?.trim() ?? '');
+        const fits = typeof name === 'string' ? label === name : name.test(label);
+        if (fits && (await handle.evaluate((node) => !(node as HTMLButtonElement).disabled))) return handle;
+      }
+      return undefined;
+    });
+  }
+
+  async press(name: string | RegExp): Promise<void> {
+    await (await this.named(name)).click();
+  }
+
+  /** Mean colour of the picture on the screen. */
+  picture(selector = '[data-testid="picture"] canvas'): Promise<number[]> {
+    return this.page.$eval(selector, (node) => {
+      const canvas = node as HTMLCanvasElement;
+      const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [] };
+      const sum = [0, 0, 0];
+      for (let i = 0; i < data.length; i += 4) for (let c = 0; c < 3; c++) sum[c] += data[i + c];
+      return sum.map((value) => (value * 4) / data.length);
+    });
+  }
+
+  kept() {
+    return this.until('the change kept', () => this.page.$('[data-testid="save"][data-state="kept"]'));
+  }
+
+  /** Drags from one place of the screen to another. */
+  async dragFrom(x: number, y: number, dx: number, dy: number): Promise<void> {
+    const { mouse } = this.page;
+    await mouse.move(x, y);
+    await mouse.down();
+    await mouse.move(x + dx, y + dy, { steps: 8 });
+    await mouse.up();
+  }
+
+  /** Drags from the middle of an element. */
+  async drag(selector: string, dx: number, dy: number): Promise<void> {
+    const box = await (await this.page.waitForSelector(selector))?.boundingBox();
+    if (!box) throw new Error(`${selector} is not in sight`);
+    await this.dragFrom(box.x + box.width / 2, box.y + box.height / 2, dx, dy);
+  }
+}

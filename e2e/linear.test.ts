@@ -1,0 +1,224 @@
+import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { encodeFits } from '../core/fits/write';
+import { observed } from '../core/testing/random';
+import { addStar, starField } from '../demo/stars';
+import { type Running, startAll } from '../server/start';
+import { HOME } from '../server/system/home';
+import { Hand } from './hand';
+
+process.env.LOOM_LOG = 'silent';
+const [width, height] = [480, 340];
+let root: string;
+let running: Running;
+let hand: Hand;
+let page: Page;
+let targetId: string;
+
+/** A field of stars over gas, turned about its middle and moved. */
+function field(degrees: number, dx: number, dy: number, gas: number, seed: number): Float32Array {
+  const a = (degrees * Math.PI) / 180;
+  const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
+  const light = Float64Array.from({ length: width * height }, (_, i) => 0.02 + gas * Math.exp(-(((i % width) - 150) ** 2) / 9000 - (Math.floor(i / width) - 200) ** 2 / 5000));
+  for (const { x, y, flux } of starField(71, width, height, 160, 0.05)) {
+    const [u, v] = [x - cx, y - cy];
+    addStar(light, width, height, cx + dx + u * Math.cos(a) - v * Math.sin(a), cy + dy + u * Math.sin(a) + v * Math.cos(a), flux, 2.6, 0.0005);
+  }
+  return observed(Float32Array.from(light, (v) => Math.min(1, v)), 0, 1, 0.0006, seed);
+}
+
+const recipe = {
+  format: 'owl-loom-recipe',
+  version: 1,
+  name: 'Linear',
+  strands: ['R', 'G', 'Ha'].map((id) => ({ id, from: { stack: id }, steps: [] as object[] })),
+  cloth: { layers: [{ id: 'base', of: { mix: { red: { Ha: 1 }, green: { R: 1 }, blue: { G: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }] }] },
+};
+
+const send = async (path: string, method: string, body: object): Promise<{ id: string }> => {
+  const response = await fetch(`${running.address}/api${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  return (await response.json()) as { id: string };
+};
+
+beforeAll(async () => {
+  root = await mkdtemp(join(tmpdir(), 'owl-loom-linear-'));
+  await mkdir(join(root, 'inbox'));
+  for (const [filter, plane] of Object.entries({ R: field(0, 0, 0, 0.004, 1), G: field(0, 0, 0, 0.002, 2), Ha: field(2.4, 9, -4, 0.05, 3) })) {
+    await writeFile(join(root, 'inbox', `set_${filter}.fits`), Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 3600 }] })]));
+  }
+  running = await startAll({ root, port: 0, web: join(HOME, 'dist/web') });
+  targetId = (await send('/targets', 'POST', { name: 'Field' })).id;
+  hand = await Hand.open();
+  page = hand.page;
+});
+
+afterAll(async () => {
+  await hand?.close();
+  await running?.stop();
+  await rm(root, { recursive: true, force: true });
+});
+
+describe('a set of stacks', () => {
+  it('comes in from the inbox in one go', async () => {
+    await page.goto(`${running.address}/targets/${targetId}/stacks`);
+    await hand.press('From the inbox');
+    await hand.press('Take in 3');
+    await hand.until('three stacks', async () => (await page.$$('tbody tr')).length === 3);
+  });
+
+  it('tells in words how each lies, and shows it', async () => {
+    await hand.until('what is wrong', async () => /urned 2.4° and 9.[89] px off/.test(await hand.text('[aria-label="Line-up"]')));
+    expect(await hand.text('[aria-label="Line-up"]')).toMatch(/n place/);
+    await hand.press(/^Ha.*turned/);
+    await hand.press('wipe');
+    await hand.until('the two', () => page.$('[data-testid="stack-picture"][data-compare="wipe"]'));
+    const asItIs = await hand.picture('[data-testid="stack-picture"] canvas');
+    await hand.press('difference');
+    await hand.press('aligned');
+    await hand.until('the difference', async () => Math.abs((await hand.picture('[data-testid="stack-picture"] canvas'))[0] - asItIs[0]) > 10);
+  });
+
+  it('is aligned in every recipe by one press', async () => {
+    const { id } = await send(`/targets/${targetId}/recipes`, 'POST', { body: recipe });
+    await page.reload();
+    await hand.press(/^Align Ha in every recipe/);
+    await hand.until('the recipe mended', async () => {
+      const { body } = (await (await fetch(`${running.address}/api/recipes/${id}`)).json()) as { body: typeof recipe };
+      return JSON.stringify(body.strands[2].steps) === JSON.stringify([{ do: 'align', to: 'R' }]);
+    });
+  });
+});
+
+describe('the picture at the loom', () => {
+  /** Opens a list by its button and takes an entry by how it begins. */
+  const take = async (button: string, entry: string) => {
+    await hand.press(button);
+    await hand.until(`an entry ${entry}`, async () => {
+      for (const handle of await page.$$('[role="menuitem"]')) {
+        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(entry)) {
+          await handle.click();
+          return true;
+        }
+      }
+      return false;
+    });
+  };
+  const boxes = async () => (await page.$$('[data-box]')).length;
+  const area = async () => {
+    const found = await (await page.$('[data-testid="picture"]'))?.boundingBox();
+    if (!found) throw new Error('no picture');
+    return found;
+  };
+  const choose = async (path: string) => {
+    await (await page.waitForSelector(`[data-path="${path}"]`))?.click();
+    await hand.until(`the picture of ${path}`, () => page.$(`[data-testid="picture"][data-shown^="${path}"]`));
+  };
+  /** Draws a rectangle with Shift about a place of the picture, given as shares of its width and height. */
+  const region = async (x: number, y: number) => {
+    const { x: left, y: top, width: w, height: h } = await area();
+    await page.keyboard.down('Shift');
+    await hand.dragFrom(left + x * w, top + y * h, 60, 50);
+    await page.keyboard.up('Shift');
+    await page.waitForSelector('[aria-label="Region"]');
+  };
+
+  it('is held against the state before by a wipe, side by side, and by turns', async () => {
+    await hand.press('Loom');
+    await choose('strands[2].steps[0]');
+    for (const how of ['wipe', 'side', 'blink']) {
+      await page.keyboard.press('b');
+      await hand.until(how, () => page.$(`[data-testid="picture"][data-compare="${how}"]`));
+    }
+    await page.keyboard.press('b');
+    await hand.until('one picture', async () => (await page.$('[data-compare]')) === null);
+  });
+
+  it('marks its stars', async () => {
+    await page.keyboard.press('s');
+    const count = await hand.until('stars', async () => /(\d+) stars/.exec(await hand.text('[data-testid="picture"]'))?.[1]);
+    expect(Number(count)).toBeGreaterThan(60);
+    expect(Number(count)).toBeLessThan(170);
+    await page.keyboard.press('s');
+  });
+
+  it('tells of a drawn rectangle for every strand, and takes it for the sky', async () => {
+    await region(0.7, 0.2);
+    await hand.until('all strands', async () => (await page.$$('[aria-label="Region"] tbody tr')).length === 6);
+    const rows = await page.$$eval('[aria-label="Region"] tbody tr', (all) => all.map((row) => (row as HTMLElement).innerText.split(/\s+/)));
+    // Away from the gas every strand shows its sky.
+    expect(Number(rows[0][1])).toBeCloseTo(0.02, 2);
+    await hand.press('This is sky');
+    await hand.kept();
+    await page.click('[data-path="cloth"]');
+    await hand.until('the sky on the picture', () => page.$('[data-rect="sky"]'));
+    const before = await hand.text('[data-testid="bench"]');
+    await hand.press('Find it');
+    await hand.until('another place', async () => (await hand.text('[data-testid="bench"]')) !== before && (await page.$('[data-rect="sky"]')) !== null);
+  });
+
+  it('takes a drawn rectangle for the step that is chosen', async () => {
+    await choose('strands[0]');
+    await take('Add a step to R', 'linear fit');
+    await region(0.3, 0.5);
+    await hand.press('Fit in here');
+    await hand.until('the region', async () => (await hand.text('[data-testid="bench"]')).includes('in the rectangle'));
+    await hand.until('its mark', () => page.$('[data-rect="own"]'));
+    await page.keyboard.press('Delete');
+  });
+
+  it('is moved and turned by hand, and levelled by a drawn line', async () => {
+    await choose('strands[1]');
+    await take('Add a step to G', 'place');
+    await page.waitForSelector('[data-handle="middle"]');
+    await hand.drag('[data-handle="middle"]', 30, -20);
+    const field = (label: string) => page.$$eval('[data-testid="bench"] label', (labels, name) => Number((labels.find((one) => one.textContent === name)?.querySelector('input') as HTMLInputElement | null)?.value), label);
+    expect(await hand.until('a move', () => field('to the right'))).toBeGreaterThan(5);
+    expect(await field('up')).toBeGreaterThan(5);
+    await hand.press('Draw what should be level');
+    const { x, y, width: w, height: h } = await area();
+    await hand.dragFrom(x + w / 4, y + h / 2, 200, -20);
+    const turned = await hand.until('a turn', async () => (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find((value) => Math.abs(value + 5.711) < 0.3));
+    expect(turned).toBeDefined();
+    await page.keyboard.press('Delete');
+  });
+
+  it('a gradient shows its sample boxes; they are added and removed on the picture', async () => {
+    await choose('strands[1]');
+    await take('Add a step to G', 'gradient');
+    await hand.until('boxes', async () => (await boxes()) > 4);
+    const before = await boxes();
+    const { x, y, width: w, height: h } = await area();
+    await page.mouse.click(x + w / 2 + 7, y + h / 2 + 5, { count: 2 });
+    await hand.until('one box more', async () => (await boxes()) === before + 1);
+    await hand.kept();
+    await hand.press('Undo (Ctrl Z)');
+    await hand.until('the boxes as before', async () => (await boxes()) === before);
+    await page.keyboard.press('Delete');
+    await hand.until('no boxes', async () => (await boxes()) === 0);
+  });
+
+  it('a formula underlines what it does not know, keeps the last picture, and shows what it gives when it is right', async () => {
+    await take('strand', 'formula');
+    await page.waitForSelector('.cm-content');
+    await page.click('.cm-content');
+    await page.keyboard.down('Control');
+    await page.keyboard.press('a');
+    await page.keyboard.up('Control');
+    await page.keyboard.type('Ha + nowhere ');
+    await page.waitForSelector('.cm-lintRange-error');
+    await hand.until('the fault', async () => (await hand.text('[role="alert"]')).includes('line 1, column 6: there is no strand or name nowhere'));
+    expect(Math.max(...(await hand.picture()))).toBeGreaterThan(5);
+    for (let k = 0; k < 'nowhere '.length; k++) await page.keyboard.press('Backspace');
+    await page.keyboard.type('0.5 * R ');
+    await hand.until('no fault', async () => (await page.$$('[role="alert"]')).length === 0);
+    await hand.until('its picture', () => page.$('[data-testid="picture"][data-shown^="strands[3]"]'));
+    await page.keyboard.press('Escape');
+    await hand.press('Remove strand');
+    await hand.kept();
+  });
+
+  it('all along, the page has made no complaint', () => expect(hand.troubles).toEqual([]));
+});
