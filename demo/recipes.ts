@@ -19,11 +19,11 @@ const MOTH_RECIPES: readonly Recipe[] = [
       { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate' }, { do: 'level-sky' }] },
       {
         id: 'lit',
-        from: { formula: '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha) - 0.03 * (R - sky(R)))\no = max(0, OIII - sky(OIII) - 0.03 * (G - sky(G)))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.25 * h + 1.1 * o\nblue = RGB.blue + 0.2 * h + 1.2 * o' },
+        from: { formula: '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha) - 0.03 * (R - sky(R)))\no = max(0, OIII - sky(OIII) - 0.03 * (G - sky(G)))\nred = RGB.red + 1.7 * h\ngreen = RGB.green + 0.24 * h + 1.1 * o\nblue = RGB.blue + 0.26 * h + 1.2 * o' },
         steps: [],
       },
     ],
-    cloth: { layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.1 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }] },
+    cloth: { layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', target: 0.16 }] }], steps: [{ do: 'levels', black: 0.05, mid: 0.48, white: 0.98 }] },
   },
   {
     format: 'owl-loom-recipe',
@@ -94,11 +94,11 @@ const TEASEL_RECIPES: readonly Recipe[] = [
       { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate', method: 'catalogue' }, { do: 'level-sky' }] },
       {
         id: 'bloom',
-        from: { formula: '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.04 * (R - sky(R)))\nred = RGB.red + 1.7 * h\ngreen = RGB.green + 0.15 * h\nblue = RGB.blue + 0.45 * h' },
+        from: { formula: '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.04 * (R - sky(R)))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.2 * h\nblue = RGB.blue + 0.5 * h' },
         steps: [],
       },
     ],
-    cloth: { layers: [{ id: 'galaxy', of: { strand: 'bloom' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.1 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.46, white: 0.98 }], extent: 'common' },
+    cloth: { layers: [{ id: 'galaxy', of: { strand: 'bloom' }, steps: [{ do: 'stretch', target: 0.12 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.46, white: 0.98 }], extent: 'common' },
   },
 ];
 

@@ -2,29 +2,78 @@ import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { openBrowser } from './browser';
 
+interface Target {
+  readonly id: string;
+  readonly name: string;
+  readonly recipes: readonly { readonly id: string; readonly name: string }[];
+}
+
 interface Shot {
   readonly name: string;
-  readonly path: (target: string, recipes: readonly { id: string; name: string }[]) => string;
+  /** Of the Lantern Moth, where nothing is said. */
+  readonly of?: string;
+  readonly path: (target: Target) => string;
   readonly prepare?: (page: Page) => Promise<void>;
 }
 
 const pause = (ms: number) => new Promise<void>((resolve) => setTimeout(resolve, ms));
-
-const recipeNamed = (recipes: readonly { id: string; name: string }[], name: string): string => recipes.find((recipe) => recipe.name === name)?.id ?? recipes[0].id;
 
 const choose = (path: string) => async (page: Page) => {
   await page.waitForSelector(`[data-path="${path}"]`);
   await page.click(`[data-path="${path}"]`);
 };
 
-const loom = (name: string) => (target: string, recipes: readonly { id: string; name: string }[]) => `/targets/${target}/loom/${recipeNamed(recipes, name)}`;
+const loom = (name: string) => ({ id, recipes }: Target) => `/targets/${id}/loom/${recipes.find((recipe) => recipe.name === name)?.id ?? recipes[0].id}`;
+
+/** Presses the button that begins with a word. */
+const press = (word: string) => (page: Page) =>
+  page.evaluate((text) => {
+    const found = [...document.querySelectorAll<HTMLButtonElement>('aside button')].find((button) => button.innerText.trim().startsWith(text));
+    found?.click();
+  }, word);
 
 /** The main views, each once. */
 const SHOTS: readonly Shot[] = [
   { name: 'shelf', path: () => '/' },
-  { name: 'stacks', path: (target) => `/targets/${target}/stacks` },
+  { name: 'stacks', path: ({ id }) => `/targets/${id}/stacks` },
+  {
+    name: 'line-up',
+    of: 'Teasel',
+    path: ({ id }) => `/targets/${id}/stacks`,
+    prepare: async (page) => {
+      await press('Ha')(page);
+      await pause(1500);
+      await press('wipe')(page);
+      await pause(3000);
+    },
+  },
   { name: 'loom', path: loom('Copper and teal') },
+  { name: 'galaxy', of: 'Teasel', path: loom('Thistle in bloom') },
+  { name: 'unmix', of: 'Lantern Moth in colour', path: loom('Two lines from one file'), prepare: choose('strands[0].steps[1]') },
   { name: 'linear-fit', path: loom('Copper and teal'), prepare: choose('strands[2].steps[1]') },
+  {
+    name: 'before-and-after',
+    path: loom('Copper and teal'),
+    prepare: async (page) => {
+      await choose('strands[1].steps[0]')(page);
+      await page.keyboard.press('b');
+      await pause(2500);
+    },
+  },
+  {
+    name: 'region',
+    path: loom('Copper and teal'),
+    prepare: async (page) => {
+      await choose('strands[0]')(page);
+      await page.keyboard.down('Shift');
+      await page.mouse.move(330, 320);
+      await page.mouse.down();
+      await page.mouse.move(440, 410, { steps: 4 });
+      await page.mouse.up();
+      await page.keyboard.up('Shift');
+      await pause(2500);
+    },
+  },
   { name: 'gradient', path: loom('Copper and teal'), prepare: choose('strands[0].steps[0]') },
   { name: 'continuum', path: loom('Daylight with hydrogen'), prepare: choose('strands[3].steps[1]') },
   { name: 'formula', path: loom('Daylight with hydrogen'), prepare: choose('strands[6]') },
@@ -37,7 +86,7 @@ const SHOTS: readonly Shot[] = [
       await choose('cloth.layers[0].steps[0]')(page);
     },
   },
-  { name: 'exports', path: (target) => `/targets/${target}/exports` },
+  { name: 'exports', path: ({ id }) => `/targets/${id}/exports` },
 ];
 
 /** Quiet looks in a row after which nothing more is under way. */
@@ -49,7 +98,7 @@ async function settled(page: Page): Promise<void> {
   for (let i = 0, quiet = 0; i < 450 && quiet < QUIET; i++) {
     const waiting = await page.evaluate(() => {
       const picture = document.querySelector('[data-testid="picture"]');
-      return document.body.innerText.includes('settling') || document.querySelector('[aria-label$="jobs under way"]') !== null || (picture !== null && !picture.hasAttribute('data-shown'));
+      return /settling|looking …/.test(document.body.innerText) || document.querySelector('[aria-label$="jobs under way"]') !== null || (picture !== null && !picture.hasAttribute('data-shown'));
     });
     quiet = waiting ? 0 : quiet + 1;
     await pause(350);
@@ -60,15 +109,23 @@ async function settled(page: Page): Promise<void> {
 export async function takeShots(address: string, folder: string, say: (line: string) => void): Promise<void> {
   const { page, close } = await openBrowser();
   try {
-    const [{ id, recipes }] = (await (await fetch(`${address}/api/targets`)).json()) as { id: string; recipes: { id: string; name: string }[] }[];
-    const exports = (await (await fetch(`${address}/api/targets/${id}/exports`)).json()) as unknown[];
+    const targets = (await (await fetch(`${address}/api/targets`)).json()) as Target[];
+    const named = (name: string): Target => {
+      const found = targets.find((target) => target.name === name);
+      if (!found) throw new Error(`the demo has no ${name}`);
+      return found;
+    };
+    const moth = named('Lantern Moth');
+    const exports = (await (await fetch(`${address}/api/targets/${moth.id}/exports`)).json()) as unknown[];
     if (exports.length === 0) {
+      const recipeId = moth.recipes.find((recipe) => recipe.name === 'Copper and teal')?.id;
       for (const format of ['png', 'tif', 'fits']) {
-        await fetch(`${address}/api/targets/${id}/exports`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipeId: recipeNamed(recipes, 'Copper and teal'), format }) });
+        await fetch(`${address}/api/targets/${moth.id}/exports`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipeId, format }) });
       }
     }
     for (const shot of SHOTS) {
-      await page.goto(`${address}${shot.path(id, recipes)}`);
+      await page.goto(`${address}${shot.path(named(shot.of ?? 'Lantern Moth'))}`);
+      await page.evaluate(() => document.fonts.ready.then(() => undefined));
       await settled(page);
       if (shot.prepare) {
         await shot.prepare(page);

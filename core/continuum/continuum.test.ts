@@ -77,6 +77,16 @@ describe('k by stars', () => {
     const found = measureContinuum(field(of), 'stars');
     expect(found.belowSky).toBeLessThan(0.01);
     expect(shareBelowSky(field(of), 2 * of.k)).toBeGreaterThan(3 * found.belowSky);
+    // What is told for other k without the whole image is near what the whole image says.
+    for (const [k, share] of found.shares.filter((_, i) => i % 4 === 0)) expect(Math.abs(share - shareBelowSky(field(of), k))).toBeLessThan(0.004);
+    expect(found.shares.at(-1)?.[0]).toBeCloseTo(2 * found.k, 9);
+  });
+
+  it('shows a few bright stars, where they stand', () => {
+    const made = field({ k: 0.2 });
+    const { spots } = measureContinuum(made, 'stars');
+    expect(spots).toHaveLength(6);
+    for (const [x, y] of spots) expect(made.broad[y * width + x]).toBeGreaterThan(0.12);
   });
 
   it('needs stars, and says so', () => {

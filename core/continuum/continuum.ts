@@ -4,6 +4,7 @@ import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 import { skyOf } from '../stats/sky';
 import { findStars } from '../stars/detect';
+import { ceilingOf, flatTop } from '../stars/flat-top';
 import { photometerPair } from '../stars/photometry';
 import { gaussian } from '../scales/gaussian';
 import { seeingOf, widening } from './seeing';
@@ -28,6 +29,10 @@ export interface Continuum {
   readonly pairs: readonly StarPair[];
   /** Skewness of what is left at each k, for the plot. */
   readonly curve: readonly (readonly [k: number, skewness: number])[];
+  /** The share below the sky at other k, about, so that one sees at once what a k by hand does. */
+  readonly shares: readonly (readonly [k: number, share: number])[];
+  /** Places of a few bright stars, in the images' pixels, to look at what is left of them; empty by skewness. */
+  readonly spots: readonly (readonly [x: number, y: number])[];
 }
 
 export interface ContinuumInput {
@@ -49,6 +54,7 @@ function seeingIn(values: Float32Array, width: number, height: number, other?: n
 
 const FEWEST = 6;
 const PLOTTED = 400;
+const SPOTS = 6;
 
 /** Widths that differ by less than their own errors are one. */
 const SAME_WIDTH = 0.04;
@@ -60,8 +66,20 @@ function radiiFor(broad: number, line: number): readonly [number, number] {
   return alike ? [of((broad + line) / 2), of((broad + line) / 2)] : [of(broad), of(line)];
 }
 
+/** The brightest pixel of the 3x3 about a place; NaN where there is none. */
+function peakAt(values: Float32Array, width: number, height: number, x: number, y: number): { x: number; y: number; value: number } {
+  let best = { x, y, value: Number.NaN };
+  for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++) {
+    for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++) {
+      const value = values[j * width + i];
+      if (!(best.value >= value) && value === value) best = { x: i, y: j, value };
+    }
+  }
+  return best;
+}
+
 /** Fluxes of the broadband image's stars in both images, each in an aperture that fits its own seeing, so that both hold the same share. */
-function starPairs({ line, broad, width, height }: ContinuumInput): { broad: number; line: number; broadError: number; lineError: number }[] {
+function starPairs({ line, broad, width, height }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
   const stars = findStars(broad, width, height).filter((star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError);
   const top = saturationOf(line);
   if (stars.length < FEWEST) return [];
@@ -70,15 +88,17 @@ function starPairs({ line, broad, width, height }: ContinuumInput): { broad: num
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
   const noises = [noiseOf(broad, width, height), noiseOf(line, width, height)] as const;
-  return stars.flatMap((star) => {
-    const x = Math.round(star.x);
-    const y = Math.round(star.y);
-    if (!(line[y * width + x] < top)) return [];
+  const level = skyOf(line).sky;
+  const peaks = stars.map((star) => peakAt(line, width, height, Math.round(star.x), Math.round(star.y)));
+  const cut = Math.min(top, ceilingOf(peaks.filter(({ x, y }) => flatTop(line, width, height, x, y, level, noises[1])).map(({ value }) => value)));
+  return stars.flatMap((star, i) => {
+    const [x, y] = [Math.round(star.x), Math.round(star.y)];
+    if (!(peaks[i].value < cut)) return [];
     const found = photometerPair([broad, line], width, height, star.x, star.y, radii, Math.max(5, 2.4 * wide), Math.max(8, 4 * wide), noises);
     if (!found) return [];
     const [c, n] = found;
     if (!(c.flux > 15 * c.fluxError)) return [];
-    return [{ broad: c.flux, line: n.flux, broadError: c.fluxError, lineError: n.fluxError }];
+    return [{ x, y, broad: c.flux, line: n.flux, broadError: c.fluxError, lineError: n.fluxError }];
   });
 }
 
@@ -86,7 +106,7 @@ function starPairs({ line, broad, width, height }: ContinuumInput): { broad: num
  * The ratio of star fluxes, robustly: each star's ratio weighted by its errors and by the scatter that colours of stars bring, those more
  * than 3 σ off left out until none is.
  */
-function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars' | 'pairs'> {
+function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars' | 'pairs' | 'spots'> {
   const all = starPairs(input);
   if (all.length < FEWEST) {
     throw new UserError('continuum-few-stars', `${all.length === 0 ? 'no' : `only ${all.length}`} unsaturated stars stand clear in both images, and ${FEWEST} are needed to find k by stars; choose skewness, or set k by hand.`);
@@ -120,7 +140,8 @@ function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars
     .map((s, i): StarPair => [s.broad, s.line, s.broadError, s.lineError, kept[i] ? 1 : 0])
     .sort((a, b) => b[0] - a[0])
     .slice(0, PLOTTED);
-  return { k, kError: Math.max(promised, shown), stars: used.length, pairs };
+  const spots = [...all].sort((a, b) => b.broad - a.broad).slice(0, SPOTS).map(({ x, y }): [number, number] => [x, y]);
+  return { k, kError: Math.max(promised, shown), stars: used.length, pairs, spots };
 }
 
 /** Central moments of two images together, up to the third. */
@@ -226,6 +247,25 @@ export function shareBelowSky({ line, broad, width, height }: ContinuumInput, k:
   return there > 0 ? below / there : 0;
 }
 
+/** Pixels from which shares at other k are told. */
+const SAMPLED = 120_000;
+
+/** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
+function sharesBelowSky({ line, broad, width, height }: ContinuumInput, k: number): [number, number][] {
+  const step = Math.max(1, Math.floor(line.length / SAMPLED));
+  const part = (plane: Float32Array) => Float32Array.from({ length: Math.floor(plane.length / step) }, (_, i) => plane[i * step]);
+  const [n, c] = [part(line), part(broad)];
+  const sky = skyOf(c).sky;
+  const [noiseN, noiseC] = [noiseOf(line, width, height), noiseOf(broad, width, height)];
+  return Array.from({ length: 17 }, (_, j): [number, number] => {
+    const at = (j / 8) * k;
+    const left = n.map((v, i) => v - at * (c[i] - sky));
+    const floor = skyOf(left).sky - 3 * Math.hypot(noiseN, at * noiseC);
+    const there = left.filter((v) => v === v);
+    return [at, there.filter((v) => v < floor).length / Math.max(1, there.length)];
+  });
+}
+
 /**
  * Finds how much of the broadband image to take off the line image.
  * @throws UserError where there are too few stars, or the two are one image
@@ -246,5 +286,7 @@ export function measureContinuum(input: ContinuumInput, method: ContinuumMethod)
     starlit: skew?.starlit ?? true,
     pairs: stars?.pairs ?? [],
     curve: skew?.curve ?? [],
+    shares: sharesBelowSky(input, k),
+    spots: stars?.spots ?? [],
   };
 }

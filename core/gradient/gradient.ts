@@ -1,5 +1,6 @@
 import { UserError } from '../errors';
 import type { Raster } from '../raster/raster';
+import { middleOf } from '../stats/middle';
 import { fitPolynomial, fitSpline, type Model } from './model';
 import { type Box, boxLevel, chooseBoxes } from './samples';
 
@@ -22,8 +23,6 @@ function meanPlane({ planes }: Raster): Float32Array {
   return planes[0].map((v, i) => (v + planes[1][i] + planes[2][i]) / 3);
 }
 
-const median = (values: readonly number[]): number => [...values].sort((a, b) => a - b)[values.length >> 1];
-
 /**
  * Measures the gradient of an image on its sample boxes. The level that is kept is the median of the boxes.
  * @throws UserError where there are too few boxes for the model, or boxes that lie on no data
@@ -35,7 +34,7 @@ export function measureGradient(image: Raster, params: GradientParams): Gradient
     const found = boxes.flatMap((box) => boxLevel(plane, rect, box) ?? []);
     if (found.length === 0) throw new UserError('gradient-samples', params.samples === 'auto' ? 'there is too little data to find any sky; place samples by hand.' : 'none of the samples lies on data; move them onto the picture.');
     const model = params.model === 'polynomial' ? fitPolynomial(found, params.degree, rect) : fitSpline(found, params.smoothing, rect);
-    return { model, level: median(found.map((b) => b.value)), values: found.map((b) => b.value) };
+    return { model, level: middleOf(found.map((b) => b.value)), values: found.map((b) => b.value) };
   });
   return { boxes, planes };
 }

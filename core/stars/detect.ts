@@ -1,6 +1,7 @@
 import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 import { background } from './background';
+import { ceilingOf, flatTop } from './flat-top';
 import { apertureFor, photometer } from './photometry';
 
 /** A star as measured on one plane. Positions in pixels, centres at whole numbers. */
@@ -120,7 +121,11 @@ function isPeak(flat: Float32Array, width: number, x: number, y: number): boolea
 }
 
 /** A peak with the shape of a star, before the field's own width is known. */
-type Candidate = Omit<Star, 'flux' | 'fluxError'>;
+interface Candidate extends Omit<Star, 'flux' | 'fluxError'> {
+  /** Value of its brightest pixel, sky and all, and whether its top is flat. */
+  readonly top: number;
+  readonly flat: boolean;
+}
 
 /** Peaks over the local sky whose 3x3 stands far above the noise and whose width and roundness could be a star's. */
 function candidates(values: Float32Array, width: number, height: number, noise: number, threshold: number): Candidate[] {
@@ -143,10 +148,16 @@ function candidates(values: Float32Array, width: number, height: number, noise: 
       if (!(sum > 2.4 * threshold * noise) || sum < 1.6 * peak) continue;
       const shape = shapeOf(flat, width, height, x, y, base);
       if (!shape || shape.fwhm < 1 || shape.fwhm > 12 || shape.round < 0.5) continue;
-      found.push({ ...shape, peak, saturated: values[at] >= ceiling });
+      found.push({ ...shape, peak, saturated: values[at] >= ceiling, top: values[at], flat: flatTop(flat, width, height, x, y, base, noise) });
     }
   }
-  return found;
+  return withSaturated(found);
+}
+
+/** Marks stars whose tops are cut off, as the flat ones among them tell. */
+function withSaturated(found: readonly Candidate[]): Candidate[] {
+  const ceiling = ceilingOf(found.filter((star) => star.flat).map((star) => star.top));
+  return found.map((star) => (star.flat || star.top >= ceiling ? { ...star, saturated: true } : star));
 }
 
 /** Width of the field's stars: the median of its brighter round ones; undefined where there are none. */
@@ -180,7 +191,8 @@ export function findStars(values: Float32Array, width: number, height: number, t
     const light = photometer(values, width, height, star.x, star.y, aperture);
     // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
     if (!light || !(light.flux > 0)) continue;
-    stars.push({ ...star, flux: light.flux, fluxError: light.fluxError });
+    const { top: _, flat: __, ...seen } = star;
+    stars.push({ ...seen, flux: light.flux, fluxError: light.fluxError });
   }
   return stars;
 }

@@ -70,6 +70,19 @@ describe('recipes', () => {
     expect(kinds).toEqual(['counts', 'fit', 'tone', 'tone']);
   });
 
+  it('are measured although something that is only looked at cannot be', async () => {
+    const body = { ...recipe('S'), strands: [...recipe('S').strands, { id: 'lost', from: { stack: 'OIII' }, steps: [{ do: 'continuum', broad: 'flat' }] }, { id: 'flat', from: { formula: '0 * Ha + 0.1' }, steps: [] }] };
+    const ask = (paths: string[]) => agent().post(`/api/targets/${target}/measure`).send({ recipe: body, paths, also: [{ figure: 'tone', path: 'strands[2]' }, { figure: 'tone', path: 'strands[1]' }] }).expect(200);
+    const first = await ask(['strands[1]']);
+    expect(await jobEnds(first.body.job)).toMatchObject({ state: 'done' });
+    const second = await ask(['strands[1]']);
+    expect(second.body.job).toBeNull();
+    expect(Object.values(second.body.figures as Record<string, { kind: string }>).map((figure) => figure.kind).sort()).toEqual(['fit', 'tone', 'tone']);
+    // Where the picture itself hangs on it, it is told.
+    const third = await ask(['strands[2]']);
+    expect(await jobEnds(third.body.job)).toMatchObject({ state: 'failed', message: expect.stringMatching(/stars/) });
+  });
+
   it('have a proof: the true full size as a pyramid, made once', async () => {
     const ask = { recipe: recipe('P'), path: 'cloth' };
     const first = await agent().post(`/api/targets/${target}/proof`).send(ask).expect(200);

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import type { Figure } from '../../core/engine/figures';
 import type { Graph } from '../../core/engine/graph';
 import { type PlannedFigure, type Wanted, figuresFor, keyIn, wantedSpec } from '../../core/engine/plan';
+import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
@@ -38,29 +39,50 @@ export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths
   return [...new Map(all.map((item) => [item.key, item])).values()];
 }
 
-/** What is known already of the wanted figures, and whether that is all. */
+/** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
+const hopeless = new Set<string>();
+
+/** What is known already of the wanted figures, and whether that is all that can be. */
 export async function knownFigures(studio: Studio, targetId: string, request: MeasureRequest): Promise<{ figures: Record<string, Figure>; complete: boolean }> {
   const stacks = await openStacks(studio, targetId);
   const { graph } = sceneOf(request.recipe, stacks);
   const wanted = wantedFigures(graph, request);
+  const needed = new Set(wantedFigures(graph, { ...request, also: [] }).map(({ key }) => key));
   const store = figureStore(studio.data);
   const figures: Record<string, Figure> = {};
   for (const { key } of wanted) {
     const figure = await store.get(key);
     if (figure) figures[key] = figure;
   }
-  return { figures, complete: Object.keys(figures).length === wanted.length };
+  return { figures, complete: wanted.every(({ key }) => figures[key] !== undefined || (hopeless.has(key) && !needed.has(key))) };
 }
 
 /** Measures what is missing; the figures go into the database, where the page asks for them again. */
 export const measureJob =
   (studio: Studio): JobHandler =>
   async ({ job, signal, progress }) => {
-    const payload = measurePayload.parse(job.payload);
+    const { paths, also, ...payload } = measurePayload.parse(job.payload);
     const recipe = parseRecipe(payload.recipe);
     const stacks = await openStacks(studio, job.targetId);
     const { graph, scene } = sceneOf(recipe, stacks);
-    const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store: figureStore(studio.data), urgent: true });
-    await executor.measure(undefined, wantedFigures(graph, payload));
+    const store = figureStore(studio.data);
+    const measure = (figures: readonly PlannedFigure[]) => new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store, urgent: true }).measure(undefined, figures);
+    const refused = (fault: unknown): boolean => fault instanceof UserError && !signal.aborted;
+    const needed = wantedFigures(graph, { paths, also: [] });
+    const must = new Set(needed.map(({ key }) => key));
+    try {
+      await measure(wantedFigures(graph, { paths, also }).filter(({ key }) => must.has(key) || !hopeless.has(key)));
+    } catch (fault) {
+      if (!refused(fault)) throw fault;
+      // One figure cannot be had. The picture hangs on those of its paths alone; what is only looked at is measured as far as it can be.
+      await measure(needed);
+      for (const wanted of also) {
+        const figures = wantedFigures(graph, { paths: [], also: [wanted] });
+        await measure(figures).catch((why: unknown) => {
+          if (!refused(why)) throw why;
+          for (const { key } of figures) hopeless.add(key);
+        });
+      }
+    }
     return null;
   };

@@ -10,7 +10,7 @@ import { type SharedRaster, sharedRaster } from './shared';
 import type { Scene } from './tasks';
 
 /** Figures that are measured of all planes at once. */
-const TOGETHER: ReadonlySet<FigureSpec['kind']> = new Set(['common', 'align', 'gradient', 'white']);
+const TOGETHER: ReadonlySet<FigureSpec['kind']> = new Set(['stars', 'common', 'align', 'gradient', 'white']);
 
 /** Where figures are kept between runs. */
 export interface FigureStore {

@@ -18,7 +18,7 @@ export function stillOf(spec: FigureSpec, planes: number): Figure | undefined {
     case 'seeing':
       return { kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) };
     case 'continuum':
-      return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [] };
+      return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [], shares: [], spots: [] };
     default:
       return undefined;
   }

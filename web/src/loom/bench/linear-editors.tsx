@@ -6,6 +6,7 @@ import { setValue } from '../edit';
 import { useSession } from '../session';
 import { CurveChart, StarChart } from './ContinuumCharts';
 import { type EditorProps, end, numberOf, useMeasured } from './editor';
+import { Leftovers } from './Leftovers';
 import { OtherStrand, ownerOf } from './OtherStrand';
 import { Rows, Section } from './Rows';
 
@@ -52,6 +53,15 @@ interface FoundContinuum {
   readonly starlit?: boolean;
 }
 
+/** The share at a k, between those that were measured; undefined beyond them. */
+function shareAt(shares: readonly (readonly [number, number])[], k: number): number | undefined {
+  const at = shares.findIndex(([other]) => other >= k);
+  if (at < 0) return undefined;
+  if (at === 0) return shares[0][1];
+  const [[k0, s0], [k1, s1]] = [shares[at - 1], shares[at]];
+  return s0 + ((s1 - s0) * (k - k0)) / (k1 - k0);
+}
+
 function ContinuumEditor({ path, step, recipe }: EditorProps) {
   const { described, engine } = useSession();
   useEffect(() => {
@@ -64,6 +74,7 @@ function ContinuumEditor({ path, step, recipe }: EditorProps) {
   // Until the server has counted the stars there is nothing to say of k.
   const waiting = measured?.kError !== undefined && !Number.isFinite(measured.kError);
   const k = numberOf(step.k) ?? measured?.k ?? 0;
+  const below = measured?.belowSky ?? (chart ? shareAt(chart.shares, k) : undefined);
   const setMethod = (value: 'stars' | 'skewness' | 'manual'): void => {
     const { k: _, method: __, ...rest } = step;
     setValue(path, value === 'manual' ? { ...rest, method: value, k: Number(k.toPrecision(4)) } : value === 'stars' ? rest : { ...rest, method: value });
@@ -89,18 +100,19 @@ function ContinuumEditor({ path, step, recipe }: EditorProps) {
       <Section>
         {chart && chart.pairs.length > 0 && <StarChart found={chart} line={ownerOf(recipe, path) ?? 'line'} broad={String(step.broad ?? '')} k={k} />}
         {chart && chart.curve.length > 0 && <CurveChart found={chart} k={k} />}
+        {chart && chart.spots.length > 0 && <Leftovers path={path} spots={chart.spots} />}
         {waiting && <p className="text-[13px] text-soft">Measuring k on the whole image …</p>}
         {measured && !waiting && (
           <Rows
             rows={[
               ['k', measured.kError === undefined ? figure(measured.k, 4) : `${figure(measured.k, 4)} ± ${figure(measured.kError, 4)}`],
               ...(measured.stars ? [['stars', count(measured.stars)] as const] : []),
-              ...(measured.belowSky === undefined ? [] : [['below the sky', `${figure(100 * measured.belowSky, 2)} %`] as const]),
+              ...(below === undefined ? [] : [['below the sky', <span key="b" className={below > 0.006 ? 'text-ember' : ''}>{figure(100 * below, 2)} %</span>] as const]),
             ]}
           />
         )}
         {measured?.starlit === false && <p className="text-[12.5px] text-lamp">Gas outshines the stars here, so skewness may turn elsewhere; stars tell better.</p>}
-        <p className="text-[12.5px] text-hush">Too little leaves stars bright, too much leaves them as dark holes. Press 1 over a star and move k.</p>
+        <p className="text-[12.5px] text-hush">Too little leaves stars bright, too much leaves them as dark holes.</p>
       </Section>
     </>
   );

@@ -9,6 +9,7 @@ import { placeName } from '../names';
 import { useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
 import { Boxes } from './Boxes';
+import { Contours } from './Contours';
 import { useViewerKeys } from './keys';
 import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
@@ -77,7 +78,8 @@ export function Viewer() {
       <>
         {view.stars && <StarMarks path={path} viewport={viewport} pane={pane} />}
         <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && view.tool === null && frame ? drawnRect(from, to, frame) : undefined} />
-        {view.compare === 'off' && <Boxes path={chosen} viewport={viewport} turned={pane} />}
+        <Contours path={chosen} viewport={viewport} pane={pane} />
+        {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
         {view.tool === 'level' && <LevelLine path={chosen} from={from} to={to} />}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />

@@ -1,0 +1,30 @@
+import { middleOf } from '../stats/middle';
+
+/** Pixels this near to a star's top count as part of it, as a share of its height. */
+const NEAR = 0.03;
+/** Pixels of the 3x3 that a cut-off star has at its top, itself counted; an uncut one has them only where it is wider than eight pixels. */
+const FLAT = 5;
+/** A star must stand this many times the noise above its surroundings before the shape of its top says anything. */
+const CLEAR = 60;
+
+/**
+ * True where a star's top is flat: its light went beyond what the camera could hold. Unlike the image's greatest value, this can be told
+ * after gradients and skies were taken off, when cut-off stars no longer all end at one number.
+ * @param base the level about the star
+ */
+export function flatTop(values: Float32Array, width: number, height: number, x: number, y: number, base: number, noise: number): boolean {
+  if (x < 1 || y < 1 || x >= width - 1 || y >= height - 1) return false;
+  const peak = values[y * width + x] - base;
+  if (!(peak > CLEAR * noise)) return false;
+  let n = 0;
+  for (let j = y - 1; j <= y + 1; j++) {
+    for (let i = x - 1; i <= x + 1; i++) if (values[j * width + i] - base >= (1 - NEAR) * peak) n++;
+  }
+  return n >= FLAT;
+}
+
+/** How far below the flat tops a star's own top may have been cut: gradients that were taken off have spread them. */
+const SPREAD = 0.93;
+
+/** The value from which tops count as cut off, from the tops that are flat; infinity where there are none. */
+export const ceilingOf = (tops: readonly number[]): number => (tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY);
