@@ -19,6 +19,7 @@ import { writeWhole } from '../io/write';
 import { startAll } from '../start';
 import { HOME, dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
+import { starScore } from './bench-stars';
 import { EXPECTED, stepKernels } from './bench-steps';
 import { TEST_PROGRAMS } from './test';
 
@@ -159,6 +160,9 @@ async function run(): Promise<void> {
     const demo = join(dataDir(), 'shots/demo/lantern-moth/lantern-moth_');
     const moth = await fullRender(dir, 1800, 1200, { Ha: `${demo}Ha.fits`, OIII: `${demo}OIII.fits`, SII: `${demo}SII.fits` });
     const slider = await sliderTimes(running.address);
+    const folder = join(dataDir(), 'shots/demo/lantern-moth');
+    const stars = [];
+    for (const filter of ['R', 'Ha', 'OIII']) stars.push(await starScore(folder, `lantern-moth_${filter}.fits`, filter));
     const result = {
       machine: { cores: cpus().length, model: cpus()[0]?.model ?? 'unknown' },
       kernelsOverCopy: Object.fromEntries(Object.entries(single).map(([key, value]) => [key, round(value)])),
@@ -168,12 +172,14 @@ async function run(): Promise<void> {
       madeRenders: renders,
       flatness: round(renders[2].nanosecondsPerPixel / renders[0].nanosecondsPerPixel),
       sliderToPixelsMs: slider,
+      stars,
     };
     process.stdout.write(`${JSON.stringify(result, null, 2)}\n`);
     say(table('\nKernels on one core, times a copy of the same planes', [single]));
     say(table('\nSteps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [steps, EXPECTED]));
     say(table('\nRenders from files to file, all cores (the first is the demo)', [moth, ...renders].map((row) => ({ ...row }))));
     say(table('\nSlider to pixels in the page, ms', [{ ...slider }]));
+    say(table('\nStars of the Lantern Moth in R, Ha and OIII against its truth', stars.map(({ filter: _, ...score }) => score)));
   } finally {
     await running.stop();
     await rm(dir, { recursive: true, force: true });

@@ -30,7 +30,7 @@ export function usersOf(recipe: Recipe, id: string): string[] {
   const named = (steps: readonly Step[] | undefined) => (steps ?? []).some((step) => step.to === id || step.broad === id);
   return [
     ...recipe.strands.filter((strand) => strand.id !== id && (strandsOf(strand.from).includes(id) || named(strand.steps))).map((strand) => strand.id),
-    ...(recipe.cloth?.layers ?? []).filter((layer) => strandsOf(layer.of).includes(id) || named(layer.steps)).map((layer, i) => layer.name ?? layer.id ?? `layer ${i + 1}`),
+    ...(recipe.cloth?.layers ?? []).flatMap((layer, i) => (strandsOf(layer.of).includes(id) || named(layer.steps) ? [layer.name ?? layer.id ?? `layer ${i + 1}`] : [])),
   ];
 }
 

@@ -1,17 +1,11 @@
 import { useRef } from 'react';
-import { intersect, isEmpty, type Rect } from '../../../../core/raster/rect';
+import type { Rect } from '../../../../core/raster/rect';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { end } from '../bench/editor';
 import { setValue } from '../edit';
-
-/** The rectangle between two places, in whole pixels of the frame; null where it holds hardly any. */
-export function drawnRect(a: { x: number; y: number }, b: { x: number; y: number }, frame: Rect): Rect | null {
-  const [x, y] = [Math.round(Math.min(a.x, b.x)), Math.round(Math.min(a.y, b.y))];
-  const rect = intersect({ x, y, width: Math.round(Math.abs(a.x - b.x)) + 1, height: Math.round(Math.abs(a.y - b.y)) + 1 }, frame);
-  return isEmpty(rect) || rect.width * rect.height < 16 ? null : rect;
-}
+import { GRIPS, type Grip, pulled } from './grips';
 
 const isRect = (value: unknown): value is Rect => typeof value === 'object' && value !== null && ['x', 'y', 'width', 'height'].every((key) => typeof (value as Record<string, unknown>)[key] === 'number');
 
@@ -47,19 +41,6 @@ export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
       {(drawing ?? region) && <Box rect={(drawing ?? region) as Rect} viewport={viewport} pane={pane} label="" stroke="#ffffff" dashed />}
     </svg>
   );
-}
-
-type Grip = 'move' | 'left-foot' | 'right-foot' | 'left-top' | 'right-top';
-const GRIPS = ['left-foot', 'right-foot', 'left-top', 'right-top'] as const;
-
-/** A rectangle with one of its corners, or all of it, moved by a distance in pixels. */
-function pulled({ x, y, width, height }: Rect, grip: Grip, dx: number, dy: number): Rect {
-  if (grip === 'move') return { x: x + dx, y: y + dy, width, height };
-  const right = grip.startsWith('right');
-  const top = grip.endsWith('top');
-  const w = Math.max(1, width + (right ? dx : -dx));
-  const h = Math.max(1, height + (top ? dy : -dy));
-  return { x: right ? x : x + width - w, y: top ? y : y + height - h, width: w, height: h };
 }
 
 function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: { rect: Rect; viewport: Viewport; pane: Window; label: string; stroke: string; dashed?: boolean; onChange?: (rect: Rect) => void }) {

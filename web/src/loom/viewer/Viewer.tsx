@@ -10,13 +10,14 @@ import { useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
 import { Boxes } from './Boxes';
 import { Contours } from './Contours';
+import { drawnRect } from './grips';
 import { useViewerKeys } from './keys';
 import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
 import { PlaceHandle } from './PlaceHandle';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
-import { drawnRect, Rects } from './Rects';
+import { Rects } from './Rects';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
 
