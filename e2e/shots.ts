@@ -34,7 +34,6 @@ const press = (word: string) => (page: Page) =>
 
 /** The main views, each once. */
 const SHOTS: readonly Shot[] = [
-  { name: 'shelf', path: () => '/' },
   { name: 'stacks', path: ({ id }) => `/targets/${id}/stacks` },
   {
     name: 'line-up',
@@ -87,6 +86,8 @@ const SHOTS: readonly Shot[] = [
     },
   },
   { name: 'exports', path: ({ id }) => `/targets/${id}/exports` },
+  // Last, when everything on the covers has been measured.
+  { name: 'shelf', path: () => '/' },
 ];
 
 /** Quiet looks in a row after which nothing more is under way. */
