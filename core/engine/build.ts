@@ -117,7 +117,6 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
   let cloth: Image | undefined;
   if (recipe.cloth) {
     try {
-      if (recipe.cloth.orient?.degrees) throw new UserError('not-available', 'turning the cloth by a free angle is not available yet; quarter turns and flips are.', 'cloth.orient.degrees');
       cloth = applySteps(ctx, layersImage(ctx, recipe.cloth.layers, 'cloth.layers'), recipe.cloth.steps, 'cloth.steps');
       ctx.byPath.set('cloth', cloth.node);
     } catch (fault) {

@@ -10,6 +10,8 @@ import type { Studio } from '../jobs/studio';
 import { Refusal, checked, route } from './http';
 import { targetOf } from './targets';
 
+/** With `known`, what has been measured already is all that is asked for. */
+const measureBody = measurePayload.extend({ known: z.boolean().optional() });
 const create = z.strictObject({ body: z.unknown() });
 const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown() });
 
@@ -80,10 +82,10 @@ export function recipeRoutes(studio: Studio): Router {
   // Known figures at once; what is missing becomes a job, after which the page asks again.
   router.post('/targets/:id/measure', route(async (request, response) => {
     const target = await targetOf(studio, request.params.id);
-    const { recipe: raw, paths, also } = checked(measurePayload, request.body);
+    const { known, recipe: raw, paths, also } = checked(measureBody, request.body);
     const recipe = parseRecipe(raw);
     const { figures, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
-    const job = complete ? undefined : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, also });
+    const job = complete || known ? undefined : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, also });
     response.json({ figures, job: job?.id ?? null });
   }));
   // The proof of an image: its full-size pixels as a pyramid, made by a job where they are not there yet.

@@ -73,7 +73,7 @@ export async function render(pool: Pool, recipe: Recipe, stacks: ReadonlyMap<str
   const extent = measured?.kind === 'common' ? measured.rect : typeof wanted === 'object' ? wholePixels(wanted, graph.frame) : graph.frame;
   const raster = await executor.render(node, extent);
 
-  const turned = isCloth ? orient(raster, recipe.cloth?.orient) : raster;
+  const turned = isCloth ? await orient(raster, recipe.cloth?.orient) : raster;
   const nodes = nodesFor(graph, node);
   return {
     picture: { width: turned.rect.width, height: turned.rect.height, planes: turned.planes, stretched: graph.nodes[node].domain === 'stretched' },

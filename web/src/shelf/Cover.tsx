@@ -9,7 +9,9 @@ async function picture(target: TargetCard): Promise<ImageBitmap | undefined> {
   if (!recipe) return undefined;
   const stacks = await store.dispatch(api.endpoints.stacks.initiate(target.id, { subscribe: false })).unwrap();
   const { body } = await store.dispatch(api.endpoints.recipe.initiate(recipe.id, { subscribe: false, forceRefetch: true })).unwrap();
-  return cover({ recipe: body, stacks: stacks.map(workerStack), path: 'cloth', width: 700 });
+  // What has been measured of it, in the Loom or for a file, makes the cover true; else its figures are guessed.
+  const { data } = await store.dispatch(api.endpoints.measure.initiate({ target: target.id, recipe: body, paths: ['cloth'], also: [], known: true }));
+  return cover({ recipe: body, stacks: stacks.map(workerStack), path: 'cloth', width: 700, figures: data?.figures });
 }
 
 /** The newest recipe's cloth as a small picture. */

@@ -31,6 +31,7 @@ interface StageProps {
   readonly sheet: Sheet | undefined;
   readonly turn?: Window['turn'];
   readonly flip?: Window['flip'];
+  readonly degrees?: number;
   readonly compare?: Compare;
   /** Names of the two pictures under comparison: the other one, then the picture. */
   readonly names?: readonly [string, string];
@@ -46,7 +47,7 @@ interface StageProps {
 }
 
 /** A picture that can be panned and zoomed: drawn from the last bitmap at once, then from the pixels that come. */
-export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', names, actions, onLook, onDrag, overlay, children, marks }: StageProps) {
+export function Stage({ frame, sheet, turn = 0, flip = 'none', degrees = 0, compare = 'off', names, actions, onLook, onDrag, overlay, children, marks }: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -58,7 +59,7 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', compare = 'off', 
   const following = useRef(true);
   const paired = compare !== 'off' && sheet?.other !== null && sheet?.other !== undefined;
   const side = paired && compare === 'side';
-  const pane: Window = useMemo(() => ({ width: side ? Math.floor((size.width - 2) / 2) : size.width, height: size.height, turn, flip }), [side, size, turn, flip]);
+  const pane: Window = useMemo(() => ({ width: side ? Math.floor((size.width - 2) / 2) : size.width, height: size.height, turn, flip, degrees }), [side, size, turn, flip, degrees]);
   const left = side ? size.width - pane.width : 0;
 
   useEffect(() => {

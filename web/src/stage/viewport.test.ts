@@ -4,7 +4,7 @@ import { type Window, fitted, matrix, toPixel, visible, zoomedAt } from './viewp
 
 const frame = { x: 0, y: 0, width: 1800, height: 1200 };
 const plain: Window = { width: 950, height: 540, turn: 0, flip: 'none' };
-const windows = fc.record({ width: fc.integer({ min: 50, max: 2000 }), height: fc.integer({ min: 50, max: 1500 }), turn: fc.constantFrom<Window['turn']>(0, 90, 180, 270), flip: fc.constantFrom<Window['flip']>('none', 'horizontal', 'vertical') });
+const windows = fc.record({ width: fc.integer({ min: 50, max: 2000 }), height: fc.integer({ min: 50, max: 1500 }), turn: fc.constantFrom<Window['turn']>(0, 90, 180, 270), flip: fc.constantFrom<Window['flip']>('none', 'horizontal', 'vertical'), degrees: fc.constantFrom(0, 0, 12.5, -40) });
 const views = fc.record({ cx: fc.double({ min: -500, max: 2500, noNaN: true }), cy: fc.double({ min: -500, max: 2500, noNaN: true }), zoom: fc.double({ min: 0.05, max: 16, noNaN: true }) });
 
 const onScreen = (view: Parameters<typeof matrix>[0], window: Window, x: number, y: number) => {
@@ -23,6 +23,10 @@ describe('the window on the picture', () => {
     const turned: Window = { ...plain, turn: 90 };
     const view = fitted(frame, turned);
     expect(onScreen(view, turned, 1799, 600).y).toBeLessThan(onScreen(view, turned, 0, 600).y);
+    const little: Window = { ...plain, degrees: 5 };
+    const fall = onScreen(view, little, 1799, 600).y - onScreen(view, little, 0, 600).y;
+    const run = onScreen(view, little, 1799, 600).x - onScreen(view, little, 0, 600).x;
+    expect((Math.atan2(-fall, run) * 180) / Math.PI).toBeCloseTo(5, 9);
   });
 
   it('finds the pixel under any point of the screen', () => {

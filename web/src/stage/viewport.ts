@@ -14,6 +14,8 @@ export interface Window {
   readonly height: number;
   readonly turn: 0 | 90 | 180 | 270;
   readonly flip: 'none' | 'horizontal' | 'vertical';
+  /** A free turn after both, counter-clockwise as seen. */
+  readonly degrees?: number;
 }
 
 export const MIN_ZOOM = 1 / 64;
@@ -30,7 +32,10 @@ export function fitted(frame: Rect, window: Window): Viewport {
 
 /** Full-size pixel to screen: [a b c d e f] of a canvas transform. Rows run up on the sky, down on the screen. */
 export function matrix(view: Viewport, window: Window): [number, number, number, number, number, number] {
-  const m = turnAndFlip(window.turn, window.flip);
+  const q = turnAndFlip(window.turn, window.flip);
+  const angle = ((window.degrees ?? 0) * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
+  const m = { xx: cos * q.xx - sin * q.yx, xy: cos * q.xy - sin * q.yy, yx: sin * q.xx + cos * q.yx, yy: sin * q.xy + cos * q.yy };
   const { zoom } = view;
   const [a, b, c, d] = [m.xx * zoom, -m.yx * zoom, m.xy * zoom, -m.yy * zoom];
   return [a, b, c, d, window.width / 2 - a * view.cx - c * view.cy, window.height / 2 - b * view.cx - d * view.cy];
@@ -45,11 +50,11 @@ export function toPixel(view: Viewport, window: Window, x: number, y: number): {
 
 /** The full-size pixels that lie in the window. */
 export function visible(view: Viewport, window: Window): Rect {
-  const p = toPixel(view, window, 0, 0);
-  const q = toPixel(view, window, window.width, window.height);
-  const x = Math.floor(Math.min(p.x, q.x));
-  const y = Math.floor(Math.min(p.y, q.y));
-  return { x, y, width: Math.ceil(Math.max(p.x, q.x)) - x + 1, height: Math.ceil(Math.max(p.y, q.y)) - y + 1 };
+  const corners = [0, window.width].flatMap((u) => [0, window.height].map((v) => toPixel(view, window, u, v)));
+  const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)];
+  const x = Math.floor(Math.min(...xs));
+  const y = Math.floor(Math.min(...ys));
+  return { x, y, width: Math.ceil(Math.max(...xs)) - x + 1, height: Math.ceil(Math.max(...ys)) - y + 1 };
 }
 
 /** Zooms so that the pixel under the pointer stays there. */

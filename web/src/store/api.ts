@@ -116,7 +116,7 @@ export const api = createApi({
       invalidatesTags: ['Target'],
     }),
     removeRecipe: build.mutation<void, string>({ query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
-    measure: build.mutation<{ figures: Record<string, Figure>; job: string | null }, { target: string; recipe: Recipe; paths: string[]; also: Wanted[] }>({
+    measure: build.mutation<{ figures: Record<string, Figure>; job: string | null }, { target: string; recipe: Recipe; paths: string[]; also: Wanted[]; known?: boolean }>({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
     }),
     proof: build.mutation<{ pixels: string; job: string | null }, { target: string; recipe: Recipe; path: string }>({

@@ -1,13 +1,13 @@
 import { useEffect, useRef } from 'react';
-import type { Step } from '../../../../core/recipe/schema';
 import type { Spot } from '../../stage/Stage';
 import { valueAt } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
+import { numberOf } from '../bench/editor';
 import { setValue } from '../edit';
 import { levelled } from './levelled';
 
-/** A line along something that should lie level or upright; when it is let go, the chosen `place` step is turned so that it does. */
+/** A line along something that should lie level or upright; when it is let go, the chosen `place` step, or the cloth, is turned so that it does. */
 export function LevelLine({ path, from, to }: { path: string; from: Spot | undefined; to: Spot | undefined }) {
   const recipe = useApp((state) => state.draft.recipe);
   const send = useSend();
@@ -18,8 +18,9 @@ export function LevelLine({ path, from, to }: { path: string; from: Spot | undef
     else if (drawn.current && recipe) {
       const { from: a, to: b } = drawn.current;
       drawn.current = undefined;
-      const step = valueAt(recipe, path) as Step | undefined;
-      if (step?.do === 'place' && Math.hypot(b.sx - a.sx, b.sy - a.sy) > 8) setValue(`${path}.degrees`, levelled(step, b.x - a.x, b.y - a.y));
+      const at = path === 'cloth' ? 'cloth.orient.degrees' : `${path}.degrees`;
+      const [dx, dy] = [b.sx - a.sx, a.sy - b.sy];
+      if (Math.hypot(dx, dy) > 8) setValue(at, levelled(numberOf(valueAt(recipe, at)) ?? 0, dx, dy));
       send(looked({ tool: null }));
     }
   }, [from, to, recipe, path, send]);

@@ -14,6 +14,7 @@ import { drawnRect } from './grips';
 import { useViewerKeys } from './keys';
 import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
+import { Passepartout } from './Passepartout';
 import { PlaceHandle } from './PlaceHandle';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
@@ -78,6 +79,7 @@ export function Viewer() {
     return (
       <>
         {view.stars && <StarMarks path={path} viewport={viewport} pane={pane} />}
+        {onCloth && orient?.degrees && frame ? <Passepartout rect={typeof recipe?.cloth?.extent === 'object' ? recipe.cloth.extent : frame} viewport={viewport} pane={pane} /> : null}
         <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && view.tool === null && frame ? drawnRect(from, to, frame) : undefined} />
         <Contours path={chosen} viewport={viewport} pane={pane} />
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
@@ -103,6 +105,7 @@ export function Viewer() {
       sheet={shown?.reply}
       turn={(onCloth && orient?.turn) || 0}
       flip={(onCloth && orient?.flip) || 'none'}
+      degrees={(onCloth && orient?.degrees) || 0}
       compare={view.compare}
       names={other ? [view.against ? name(other) : 'before', view.against ? name(path) : 'after'] : undefined}
       actions={stage}

@@ -1,0 +1,41 @@
+import { describe, expect, it } from 'vitest';
+import { orient } from './orient';
+import { sharedRaster } from './shared';
+
+const rect = { x: 0, y: 0, width: 61, height: 61 };
+
+function picture(value: (x: number, y: number) => number) {
+  const raster = sharedRaster(rect, 1);
+  raster.planes[0].forEach((_, i) => { raster.planes[0][i] = value(i % 61, Math.floor(i / 61)); });
+  return raster;
+}
+const smooth = (x: number, y: number) => 0.4 + 0.2 * Math.sin(x / 6) * Math.cos(y / 8);
+
+describe('a turned cloth', () => {
+  it('is the very same where nothing is asked', async () => {
+    const raster = picture(smooth);
+    expect(await orient(raster)).toBe(raster);
+    expect(await orient(raster, { turn: 0, flip: 'none', degrees: 0 })).toBe(raster);
+  });
+
+  it('by a free angle of 90 degrees is what a quarter turn makes', async () => {
+    const raster = picture(smooth);
+    const [free, quarter] = [await orient(raster, { degrees: 90 }), await orient(raster, { turn: 90 })];
+    free.planes[0].forEach((v, i) => expect(v).toBeCloseTo(quarter.planes[0][i], 6));
+  });
+
+  it('turns counter-clockwise as seen about its middle, after quarters and flips, keeps its size and has no data in its corners', async () => {
+    const angle = (20 * Math.PI) / 180;
+    const turned = await orient(picture(smooth), { flip: 'horizontal', degrees: 20 });
+    expect(turned.rect).toEqual(rect);
+    for (let y = 15; y < 46; y += 5) {
+      for (let x = 15; x < 46; x += 5) {
+        const [u, v] = [x - 30, y - 30];
+        // Back by the angle, then the flip.
+        const [a, b] = [u * Math.cos(angle) + v * Math.sin(angle), -u * Math.sin(angle) + v * Math.cos(angle)];
+        expect(turned.planes[0][y * 61 + x]).toBeCloseTo(smooth(30 - a, 30 + b), 2);
+      }
+    }
+    for (const corner of [0, 60, 60 * 61, 61 * 61 - 1]) expect(turned.planes[0][corner]).toBeNaN();
+  });
+});
