@@ -71,7 +71,7 @@ describe('a set of stacks', () => {
 
   it('tells in words how each lies, and shows it', async () => {
     await hand.until('what is wrong', async () => /urned 2.4° and 9.[89] px off/.test(await hand.text('[aria-label="Line-up"]')));
-    expect(await hand.text('[aria-label="Line-up"]')).toMatch(/n place/);
+    await hand.until('what is right', async () => /n place/.test(await hand.text('[aria-label="Line-up"]')));
     await hand.press(/^Ha.*turned/);
     await hand.press('wipe');
     await hand.until('the two', () => page.$('[data-testid="stack-picture"][data-compare="wipe"]'));
