@@ -47,9 +47,10 @@ function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: 
   const start = useRef<{ grip: Grip; rect: Rect; px: number; py: number }>(undefined);
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   const at = (x: number, y: number): [number, number] => [a * x + c * y + e, b * x + d * y + f];
-  const [x0, y0] = at(rect.x - 0.5, rect.y - 0.5);
-  const [x1, y1] = at(rect.x + rect.width - 0.5, rect.y + rect.height - 0.5);
-  const [left, top, width, height] = [Math.min(x0, x1), Math.min(y0, y1), Math.abs(x1 - x0), Math.abs(y1 - y0)];
+  const corner = (grip: (typeof GRIPS)[number]): [number, number] => at(grip.startsWith('right') ? rect.x + rect.width - 0.5 : rect.x - 0.5, grip.endsWith('top') ? rect.y + rect.height - 0.5 : rect.y - 0.5);
+  // Four corners, not a box: on a freely turned cloth it stands aslant.
+  const outline = (['left-foot', 'right-foot', 'right-top', 'left-top'] as const).map((grip) => corner(grip).join(',')).join(' ');
+  const [lx, ly] = (GRIPS.map(corner) as [number, number][]).reduce((best, next) => (next[1] - next[0] > best[1] - best[0] ? next : best));
   const det = a * d - b * c;
   const grips = (grip: Grip) =>
     onChange && {
@@ -71,13 +72,12 @@ function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: 
         end();
       },
     };
-  const corner = (grip: (typeof GRIPS)[number]): [number, number] => at(grip.startsWith('right') ? rect.x + rect.width - 0.5 : rect.x - 0.5, grip.endsWith('top') ? rect.y + rect.height - 0.5 : rect.y - 0.5);
   return (
     <g data-rect={label || 'own'}>
-      <rect x={left} y={top} width={width} height={height} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
-      <rect x={left} y={top} width={width} height={height} fill="none" stroke={stroke} strokeWidth={1.3} strokeDasharray={dashed ? '5 4' : undefined} />
-      {onChange && <rect x={left} y={top} width={width} height={height} fill="none" stroke="transparent" strokeWidth={12} className="cursor-move" style={{ pointerEvents: 'stroke' }} {...grips('move')} />}
-      {label && <text x={left + 5} y={top + height - 6} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">{label}</text>}
+      <polygon points={outline} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
+      <polygon points={outline} fill="none" stroke={stroke} strokeWidth={1.3} strokeDasharray={dashed ? '5 4' : undefined} />
+      {onChange && <polygon points={outline} fill="none" stroke="transparent" strokeWidth={12} className="cursor-move" style={{ pointerEvents: 'stroke' }} {...grips('move')} />}
+      {label && <text x={lx + 6} y={ly - 6} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">{label}</text>}
       {onChange && GRIPS.map((grip) => {
         const [x, y] = corner(grip);
         return <rect key={grip} x={x - 5} y={y - 5} width={10} height={10} fill={stroke} stroke="#000" className="cursor-nwse-resize" style={{ pointerEvents: 'all' }} {...grips(grip)} />;
