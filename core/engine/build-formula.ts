@@ -23,7 +23,9 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
   const ids = new Set(ctx.recipe.strands.map((strand) => strand.id));
   const images = new Map(located(at, () => namesRead(text)).filter((name) => ids.has(name)).map((name) => [name, ctx.strand(name, at)]));
   // Other strands are not made for a formula that does not read them; they are known by name all the same, for the list of what there is.
-  const known = new Map([...ids].map((id): [string, 1 | 3] => [id, images.get(id)?.planes ?? 1]));
+  const own = /^strands\[(\d+)\]/.exec(path)?.[1];
+  const self = own === undefined ? undefined : ctx.recipe.strands[Number(own)].id;
+  const known = new Map([...ids].filter((id) => id !== self || images.has(id)).map((id): [string, 1 | 3] => [id, images.get(id)?.planes ?? 1]));
   const program: Program = located(at, () => compileFormula(text, known));
   const of = (name: string): Image => images.get(name) ?? ctx.strand(name, at);
   const inputs = program.strands.map(of);
