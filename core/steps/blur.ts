@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { gaussian, gaussianMargin } from '../scales/gaussian';
 import { stepKind } from './kind';
-import { neighbourhood } from './neighbourhood';
+import { softened } from './neighbourhood';
 
 /** Smooths by a Gaussian whose σ is `radius` full-size pixels. */
 export const blur = stepKind({
@@ -11,11 +10,7 @@ export const blur = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: (p, { input }) => ({
-    kernel: neighbourhood(
-      input.extent,
-      (level) => gaussianMargin(p.radius / 2 ** level),
-      (_, level) => (plane, rect, window) => gaussian(plane, rect, p.radius / 2 ** level, window),
-    ),
+    kernel: softened(input.extent, () => p.radius),
     figures: [],
     planes: input.planes,
     extent: input.extent,

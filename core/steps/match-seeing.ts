@@ -1,9 +1,8 @@
 import { z } from 'zod';
 import { widening } from '../continuum/seeing';
 import { asSeeing, type Figure, type FigureSpec } from '../engine/figures';
-import { gaussian, gaussianMargin } from '../scales/gaussian';
 import { type ImageInfo, type Kernel, stepKind } from './kind';
-import { neighbourhood } from './neighbourhood';
+import { softened } from './neighbourhood';
 
 /** What smoothing an image to another's seeing needs measured: its own, then the other's. */
 export const seeingFigures = (image: ImageInfo, other: ImageInfo): FigureSpec[] => [
@@ -18,14 +17,10 @@ const fwhmOf = (figure: Figure): number => {
 
 /** The kernel that smooths an image to the seeing of another; one that is as wide already stays as it is. */
 export function seeingKernel(image: ImageInfo): Kernel {
-  const sigma = (figures: readonly Figure[], level: number) => widening(fwhmOf(figures[0]), fwhmOf(figures[1])) / 2 ** level;
+  const sigma = (figures: readonly Figure[]) => widening(fwhmOf(figures[0]), fwhmOf(figures[1]));
   return {
-    ...neighbourhood(
-      image.extent,
-      (level, figures) => gaussianMargin(sigma(figures, level)),
-      (figures, level) => (plane, rect, window) => gaussian(plane, rect, sigma(figures, level), window),
-    ),
-    describe: (figures) => ({ fwhm: fwhmOf(figures[0]), to: fwhmOf(figures[1]), sigma: sigma(figures, 0) }),
+    ...softened(image.extent, sigma),
+    describe: (figures) => ({ fwhm: fwhmOf(figures[0]), to: fwhmOf(figures[1]), sigma: sigma(figures) }),
   };
 }
 

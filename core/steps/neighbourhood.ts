@@ -1,6 +1,8 @@
 import type { Figure } from '../engine/figures';
 import { levelRect } from '../raster/levels';
+import { windowOf } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
+import { gaussian, gaussianMargin } from '../scales/gaussian';
 import type { Kernel } from './kind';
 
 /** Work of one plane: from where its pixels lie to the window that is wanted. */
@@ -25,4 +27,21 @@ export function neighbourhood(extent: Rect, margin: (level: number, figures: rea
       return ([input], out) => out.planes.forEach((to, p) => to.set(work(input.planes[p], input.rect, out.rect, p)));
     },
   };
+}
+
+/**
+ * A kernel that smooths by a Gaussian.
+ * @param sigma in full-size pixels, which may hang on figures
+ * @param then what is made of the smoothed window and the window as it was; the smoothed one itself where nothing is given
+ */
+export function softened(extent: Rect, sigma: (figures: readonly Figure[]) => number, then?: (soft: Float32Array, own: Float32Array) => Float32Array): Kernel {
+  const at = (figures: readonly Figure[], level: number) => sigma(figures) / 2 ** level;
+  return neighbourhood(
+    extent,
+    (level, figures) => gaussianMargin(at(figures, level)),
+    (figures, level) => (plane, rect, window) => {
+      const soft = gaussian(plane, rect, at(figures, level), window);
+      return then ? then(soft, windowOf(plane, rect, window)) : soft;
+    },
+  );
 }

@@ -1,8 +1,6 @@
 import { z } from 'zod';
-import { windowOf } from '../raster/raster';
-import { gaussian, gaussianMargin } from '../scales/gaussian';
 import { stepKind } from './kind';
-import { neighbourhood } from './neighbourhood';
+import { softened } from './neighbourhood';
 
 /** Parts an image into what is finer than `radius` and what is coarser; fine is `0.5 + (x − coarse)/2`, which linear-light over coarse undoes. */
 export const split = stepKind({
@@ -12,16 +10,7 @@ export const split = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: (p, { input }) => ({
-    kernel: neighbourhood(
-      input.extent,
-      (level) => gaussianMargin(p.radius / 2 ** level),
-      (_, level) => (plane, rect, window) => {
-        const coarse = gaussian(plane, rect, p.radius / 2 ** level, window);
-        if (p.keep === 'coarse') return coarse;
-        const own = windowOf(plane, rect, window);
-        return coarse.map((c, i) => 0.5 + (own[i] - c) / 2);
-      },
-    ),
+    kernel: softened(input.extent, () => p.radius, p.keep === 'coarse' ? undefined : (coarse, own) => coarse.map((c, i) => 0.5 + (own[i] - c) / 2)),
     figures: [],
     planes: input.planes,
     extent: input.extent,
