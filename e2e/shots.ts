@@ -99,7 +99,7 @@ async function settled(page: Page): Promise<void> {
   for (let i = 0, quiet = 0; i < 450 && quiet < QUIET; i++) {
     const waiting = await page.evaluate(() => {
       const picture = document.querySelector('[data-testid="picture"]');
-      return /settling|looking …/i.test(document.body.innerText) || document.querySelector('[aria-label$="jobs under way"]') !== null || (picture !== null && !picture.hasAttribute('data-shown'));
+      return /settling|looking …/i.test(document.body.innerText) || document.querySelector('[aria-label$="jobs under way"], [data-drawn="false"]') !== null || (picture !== null && !picture.hasAttribute('data-shown'));
     });
     quiet = waiting ? 0 : quiet + 1;
     await pause(350);

@@ -24,5 +24,5 @@ export function BitmapView({ load, stamp, className = '', label }: { load: () =>
     );
     return () => { over = true; };
   }, [stamp]);
-  return <canvas ref={canvas} aria-label={label} aria-hidden={label ? undefined : true} className={`transition-opacity duration-300 ${drawn ? 'opacity-100' : 'opacity-0'} ${className}`} />;
+  return <canvas ref={canvas} data-drawn={drawn} aria-label={label} aria-hidden={label ? undefined : true} className={`transition-opacity duration-300 ${drawn ? 'opacity-100' : 'opacity-0'} ${className}`} />;
 }
