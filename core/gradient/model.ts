@@ -1,4 +1,4 @@
-import type { Rect } from '../raster/rect';
+import { type Rect, sameRect, union } from '../raster/rect';
 import { toFull } from '../raster/levels';
 import { UserError } from '../errors';
 import { cubic } from '../kernels/grid';
@@ -128,6 +128,39 @@ export function modelAt(model: Model, px: number, py: number): number {
 /** Spacing of the lattice on which a model is worked out; between its points a cubic is truer than any sample. */
 const LATTICE = 32;
 
+interface Lattice {
+  /** In lattice points. */
+  readonly rect: Rect;
+  readonly values: Float64Array;
+}
+
+/** Points of models worked out already: a picture asks for the same ones again with every change that comes after the gradient. */
+const known = new WeakMap<Model, Lattice>();
+
+/** The model at the lattice points of a rectangle; those that were asked for before are not worked out again. */
+function latticeOf(model: Model, rect: Rect): Float64Array {
+  const before = known.get(model);
+  const whole = before ? union(before.rect, rect) : rect;
+  if (!before || !sameRect(whole, before.rect)) {
+    const values = new Float64Array(whole.width * whole.height);
+    for (let r = 0; r < whole.height; r++) {
+      for (let c = 0; c < whole.width; c++) {
+        const [x, y] = [whole.x + c, whole.y + r];
+        const old = before && x >= before.rect.x && y >= before.rect.y && x < before.rect.x + before.rect.width && y < before.rect.y + before.rect.height;
+        values[r * whole.width + c] = old ? before.values[(y - before.rect.y) * before.rect.width + x - before.rect.x] : modelAt(model, x * LATTICE, y * LATTICE);
+      }
+    }
+    known.set(model, { rect: whole, values });
+  }
+  const { rect: from, values } = known.get(model) as Lattice;
+  const out = new Float64Array(rect.width * rect.height);
+  for (let r = 0; r < rect.height; r++) {
+    const start = (rect.y + r - from.y) * from.width + rect.x - from.x;
+    out.set(values.subarray(start, start + rect.width), r * rect.width);
+  }
+  return out;
+}
+
 /** The model at every pixel of a level's window. The lattice is that of full-size pixels, so that every window and level sees one surface. */
 export function modelWindow(model: Model, rect: Rect, level: number): Float32Array {
   const at = (i: number) => toFull(i, level) / LATTICE;
@@ -135,8 +168,7 @@ export function modelWindow(model: Model, rect: Rect, level: number): Float32Arr
   const y0 = Math.floor(at(rect.y)) - 1;
   const w = Math.floor(at(rect.x + rect.width - 1)) + 3 - x0;
   const h = Math.floor(at(rect.y + rect.height - 1)) + 3 - y0;
-  const grid = new Float64Array(w * h);
-  for (let r = 0; r < h; r++) for (let c = 0; c < w; c++) grid[r * w + c] = modelAt(model, (x0 + c) * LATTICE, (y0 + r) * LATTICE);
+  const grid = latticeOf(model, { x: x0, y: y0, width: w, height: h });
   const out = new Float32Array(rect.width * rect.height);
   const row = new Float64Array(w);
   for (let r = 0, i = 0; r < rect.height; r++) {

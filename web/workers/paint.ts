@@ -77,3 +77,8 @@ function mark(out: Uint8ClampedArray, at: number, colour: readonly [number, numb
   [out[at], out[at + 1], out[at + 2]] = colour;
   out[at + 3] = 255;
 }
+
+/** A raster as a bitmap for the screen. */
+export async function bitmapOf(raster: Raster, how: Brightness, clipping: boolean): Promise<ImageBitmap> {
+  return createImageBitmap(new ImageData(toRgba(raster, how, clipping), raster.rect.width, raster.rect.height));
+}

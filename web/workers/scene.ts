@@ -10,9 +10,11 @@ import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
-import { type Brightness, PLAIN, brightness, changeBrightness, toRgba } from './paint';
+import { bitmapOf, type Brightness, PLAIN, brightness, changeBrightness } from './paint';
 import type { DescribeReply, Display, DrawReply, RegionReply, SceneReply, WorkerStack } from './protocol';
-import { cutTo, stillOf, takeOff } from './stand-ins';
+import { StrandCache } from './strand-cache';
+import { strandEnds, strandWindows } from './strand-windows';
+import { cutTo, levelWithin, stillOf, takeOff } from './stand-ins';
 import { Tiles } from './tiles';
 
 /** Figures that have charts or marks on the picture. */
@@ -26,10 +28,6 @@ const REGION_PIXELS = 1_500_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
-async function bitmapOf(raster: Raster, how: Brightness, clipping: boolean): Promise<ImageBitmap> {
-  return createImageBitmap(new ImageData(toRgba(raster, how, clipping), raster.rect.width, raster.rect.height));
-}
-
 /** The open recipe in the worker: its graph, the figures known so far, and the guesses that stand in for the rest. */
 export class WorkerScene {
   private readonly tiles = new Tiles();
@@ -40,6 +38,8 @@ export class WorkerScene {
   private readonly lately = new Map<string, Figure>();
   /** Hashes of images whose proof is ready. */
   private readonly proofs = new Set<string>();
+  private readonly made = new StrandCache();
+  private ends: ReadonlySet<number> = new Set();
   private graph: Graph | undefined;
   /** The recipe's own rectangle of the cloth. */
   private wanted: Rect | undefined;
@@ -49,15 +49,21 @@ export class WorkerScene {
     this.stacks = new Map(stacks.map(({ name, info }) => [name, info]));
     this.graph = buildGraph(recipe, this.stacks);
     this.wanted = typeof recipe.cloth?.extent === 'object' ? recipe.cloth.extent : undefined;
+    this.ends = strandEnds(this.graph);
     this.takeSlots();
     // Guesses of states long gone would pile up while a slider moves.
-    if (this.guesses.size > 400) this.guesses = new Map();
+    if (this.guesses.size > 400) {
+      this.guesses = new Map();
+      this.made.clear();
+    }
     const { nodes, byPath, frame, warnings, faults } = this.graph;
     const paths = Object.fromEntries([...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]));
     return { frame, paths, warnings, faults };
   }
 
   learn(figures: Readonly<Record<string, Figure>>): void {
+    // What was made with guesses is not what it will be.
+    this.made.clear();
     for (const [key, figure] of Object.entries(figures)) {
       this.figures.set(key, figure);
       const slot = this.slots.get(key);
@@ -108,8 +114,7 @@ export class WorkerScene {
   /** Statistics of a rectangle in each of the paths that can be made. */
   async region(rect: Rect, paths: readonly string[]): Promise<RegionReply> {
     const graph = this.ready();
-    let level = 0;
-    while ((rect.width * rect.height) / 4 ** level > REGION_PIXELS) level++;
+    const level = levelWithin(rect, REGION_PIXELS);
     const window = levelRect(rect, level);
     const planes: Record<string, PlaneSummary[]> = {};
     for (const path of paths) {
@@ -258,12 +263,27 @@ export class WorkerScene {
 
   private levelFor(pixels: number): number {
     const { frame } = this.ready();
-    const last = levelCount(frame.width, frame.height) - 1;
-    return Math.min(last, Math.max(0, Math.ceil(Math.log2((frame.width * frame.height) / pixels) / 2)));
+    return Math.min(levelCount(frame.width, frame.height) - 1, levelWithin(frame, pixels));
+  }
+
+  /** The strands that an image is woven from, made before it or kept from the last time. */
+  private async strandsFor(node: number, rect: Rect, level: number, figures: ReadonlyMap<string, Figure>): Promise<Map<number, Raster>> {
+    const graph = this.ready();
+    const wanted = strandWindows(graph, this.ends, node, rect, level, figures);
+    const given = new Map<number, Raster>();
+    for (const [strand, window] of wanted) {
+      const { hash } = graph.nodes[strand];
+      const kept = this.made.get(hash, level, window);
+      const raster = kept ?? (await this.compute(strand, window, level));
+      if (!kept) this.made.put(hash, level, raster);
+      given.set(strand, raster);
+    }
+    return given;
   }
 
   private async compute(node: number, rect: Rect, level: number): Promise<Raster> {
-    const evaluator = new Evaluator(this.ready(), new Map([...this.guesses, ...this.figures]), level);
+    const figures = new Map([...this.guesses, ...this.figures]);
+    const evaluator = new Evaluator(this.ready(), figures, level, undefined, await this.strandsFor(node, rect, level, figures));
     const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
     await Promise.all(
       evaluator.needs(node, rect).map(async (need) => {
