@@ -145,9 +145,7 @@ export class WorkerScene {
   }
 
   /** From now on an image's pixels come from its proof. */
-  prove(hash: string): void {
-    this.proofs.add(hash);
-  }
+  prove(hash: string): void { this.proofs.add(hash); }
 
   private async proven(graph: Graph, node: number, rect: Rect, level: number): Promise<Raster> {
     const { planes, hash } = graph.nodes[node];
