@@ -23,7 +23,7 @@ const MOTH_RECIPES: readonly Recipe[] = [
         steps: [],
       },
     ],
-    cloth: { layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', target: 0.16 }] }], steps: [{ do: 'levels', black: 0.05, mid: 0.48, white: 0.98 }] },
+    cloth: { layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', target: 0.16 }] }], steps: [{ do: 'levels', black: 0.05, mid: 0.48, white: 0.98 }], extent: 'common' },
   },
   {
     format: 'owl-loom-recipe',
