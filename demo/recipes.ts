@@ -79,7 +79,7 @@ const TEASEL_RECIPES: readonly Recipe[] = [
       { id: 'R', from: { stack: 'R' }, steps: evened },
       { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'align', to: 'R' }, ...evened, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise' }] },
     ],
-    cloth: { layers: [{ id: 'plumes', of: { strand: 'Ha' }, steps: [{ do: 'stretch', target: 0.1 }, { do: 'tint', colour: '#ff9a86' }] }], extent: 'common' },
+    cloth: { layers: [{ id: 'plumes', of: { strand: 'Ha' }, steps: [{ do: 'stretch', target: 0.1 }, { do: 'levels', black: 0.11, mid: 0.36, white: 0.9 }, { do: 'tint', colour: '#ff9a86' }] }], extent: 'common' },
   },
   {
     format: 'owl-loom-recipe',
