@@ -135,3 +135,27 @@ export function expose(light: Float64Array, width: number, height: number, expos
   }
   return out;
 }
+
+/** What a night's exposures through several filters share, and what each has of its own, by the filter's name. */
+export interface Night {
+  readonly filters: readonly Filter[];
+  readonly gradients: Readonly<Record<string, Gradient>>;
+  readonly electrons: Readonly<Record<string, number>>;
+  /** Columns and rows without data; none where a filter is not named. */
+  readonly ragged: Readonly<Record<string, Exposure['ragged']>>;
+  /** Read noise through broad and through narrow filters. */
+  readonly readNoise: readonly [broad: number, narrow: number];
+  /** Of the first filter, and from each to the next. */
+  readonly seeds: readonly [first: number, step: number];
+}
+
+/** One exposure a filter. */
+export const exposuresOf = ({ filters, gradients, electrons, ragged, readNoise, seeds }: Night): Exposure[] =>
+  filters.map((filter, i) => ({
+    filter,
+    gradient: gradients[filter.name],
+    electrons: electrons[filter.name],
+    readNoise: readNoise[filter.width > 20 ? 0 : 1],
+    ragged: ragged[filter.name] ?? [0, 0, 0, 0],
+    seed: seeds[0] + seeds[1] * i,
+  }));

@@ -1,5 +1,5 @@
 import { Clouds, ramp } from './clouds';
-import type { Exposure } from './expose';
+import { type Exposure, exposuresOf } from './expose';
 import type { Glow } from './glow';
 import type { Filter } from './light';
 import { type DemoStar, starField } from './stars';
@@ -96,17 +96,6 @@ const ELECTRONS: Record<string, number> = { L: 420_000, R: 300_000, G: 300_000, 
 /** Columns and rows without data at left, foot, right and top. */
 const RAGGED: Record<string, Exposure['ragged']> = { SII: [0, 0, 9, 5], OIII: [6, 4, 0, 0] };
 
-
-const exposures = (): Exposure[] =>
-  FILTERS.map((filter, i) => ({
-    filter,
-    gradient: GRADIENTS[filter.name],
-    electrons: ELECTRONS[filter.name],
-    readNoise: filter.width > 20 ? 0.00012 : 0.00016,
-    ragged: RAGGED[filter.name] ?? [0, 0, 0, 0],
-    seed: 1000 + 17 * i,
-  }));
-
 export const LANTERN_MOTH: DemoTarget = {
   name: 'Lantern Moth',
   folder: 'lantern-moth',
@@ -118,5 +107,5 @@ export const LANTERN_MOTH: DemoTarget = {
   glow: lanternMoth,
   lines: ['ha', 'oiii', 'sii'],
   stars: (): DemoStar[] => [...NAMED, ...starField(77, SIZE.width, SIZE.height, 5200, 0.02)],
-  stacks: exposures().map((exposure) => ({ label: exposure.filter.name, filter: exposure.filter.name, exposures: [exposure] })),
+  stacks: exposuresOf({ filters: FILTERS, gradients: GRADIENTS, electrons: ELECTRONS, ragged: RAGGED, readNoise: [0.00012, 0.00016], seeds: [1000, 17] }).map((exposure) => ({ label: exposure.filter.name, filter: exposure.filter.name, exposures: [exposure] })),
 };

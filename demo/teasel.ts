@@ -1,6 +1,6 @@
 import { compose, IDENTITY } from '../core/align/affine';
 import { Clouds, ramp } from './clouds';
-import type { Exposure } from './expose';
+import { type Exposure, exposuresOf } from './expose';
 import type { Glow } from './glow';
 import type { Filter } from './light';
 import { type DemoStar, starField } from './stars';
@@ -95,15 +95,6 @@ const turnedAbout = (degrees: number, dx: number, dy: number) => {
   return compose(compose({ ...IDENTITY, tx: -x, ty: -y }, turn), { ...IDENTITY, tx: x + dx, ty: y + dy });
 };
 
-const exposureOf = (filter: Filter, i: number): Exposure => ({
-  filter,
-  gradient: GRADIENTS[filter.name],
-  electrons: ELECTRONS[filter.name],
-  readNoise: filter.width > 20 ? 0.00011 : 0.00015,
-  ragged: filter.name === 'B' ? [5, 0, 0, 7] : [0, 0, 0, 0],
-  seed: 2000 + 19 * i,
-});
-
 export const TEASEL: DemoTarget = {
   name: 'Teasel',
   folder: 'teasel',
@@ -115,5 +106,8 @@ export const TEASEL: DemoTarget = {
   glow: teasel,
   lines: ['ha'],
   stars: (): DemoStar[] => [...NAMED, ...starField(131, SIZE.width, SIZE.height, 1700, 0.016)],
-  stacks: FILTERS.map((filter, i) => ({ label: filter.name, filter: filter.name, exposures: [exposureOf(filter, i)], ...(filter.name === 'Ha' && { moved: turnedAbout(1.7, 14.3, -9.6) }) })),
+  stacks: exposuresOf({ filters: FILTERS, gradients: GRADIENTS, electrons: ELECTRONS, ragged: { B: [5, 0, 0, 7] }, readNoise: [0.00011, 0.00015], seeds: [2000, 19] }).map((exposure) => {
+    const { name } = exposure.filter;
+    return { label: name, filter: name, exposures: [exposure], ...(name === 'Ha' && { moved: turnedAbout(1.7, 14.3, -9.6) }) };
+  }),
 };

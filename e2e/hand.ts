@@ -25,7 +25,7 @@ export class Hand {
   }
 
   async until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
-    for (let i = 0; i < 400; i++) {
+    for (let i = 0; i < 350; i++) {
       const found = await look();
       if (found) return found;
       await pause(100);

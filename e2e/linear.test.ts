@@ -1,18 +1,15 @@
-import { mkdir, mkdtemp, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { encodeFits } from '../core/fits/write';
 import { observed } from '../core/testing/random';
 import { addStar, starField } from '../demo/stars';
-import { type Running, startAll } from '../server/start';
-import { HOME } from '../server/system/home';
-import { Hand } from './hand';
+import type { Running } from '../server/start';
+import { Evening, stackFile } from './evening';
+import type { Hand } from './hand';
 
-process.env.LOOM_LOG = 'silent';
 const [width, height] = [480, 340];
-let root: string;
+let evening: Evening;
 let running: Running;
 let hand: Hand;
 let page: Page;
@@ -44,22 +41,16 @@ const send = async (path: string, method: string, body: object): Promise<{ id: s
 };
 
 beforeAll(async () => {
-  root = await mkdtemp(join(tmpdir(), 'owl-loom-linear-'));
-  await mkdir(join(root, 'inbox'));
-  for (const [filter, plane] of Object.entries({ R: field(0, 0, 0, 0.004, 1), G: field(0, 0, 0, 0.002, 2), Ha: field(2.4, 9, -4, 0.05, 3) })) {
-    await writeFile(join(root, 'inbox', `set_${filter}.fits`), Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 3600 }] })]));
-  }
-  running = await startAll({ root, port: 0, web: join(HOME, 'dist/web') });
-  targetId = (await send('/targets', 'POST', { name: 'Field' })).id;
-  hand = await Hand.open();
+  evening = await Evening.begin();
+  ({ hand, running } = evening);
   page = hand.page;
+  for (const [filter, plane] of Object.entries({ R: field(0, 0, 0, 0.004, 1), G: field(0, 0, 0, 0.002, 2), Ha: field(2.4, 9, -4, 0.05, 3) })) {
+    await writeFile(join(evening.root, 'inbox', `set_${filter}.fits`), stackFile(filter, plane, width, height));
+  }
+  targetId = (await send('/targets', 'POST', { name: 'Field' })).id;
 });
 
-afterAll(async () => {
-  await hand?.close();
-  await running?.stop();
-  await rm(root, { recursive: true, force: true });
-});
+afterAll(() => evening?.end());
 
 describe('a set of stacks', () => {
   it('comes in from the inbox in one go', async () => {

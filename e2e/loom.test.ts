@@ -1,19 +1,18 @@
-import { mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
+import { readFile, readdir, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../core/fits/bytes';
 import { openFits } from '../core/fits/image';
-import { encodeFits } from '../core/fits/write';
 import { observed, scene } from '../core/testing/random';
-import { type Running, startAll } from '../server/start';
+import type { Running } from '../server/start';
 import { HOME } from '../server/system/home';
-import { Hand } from './hand';
+import { Evening, stackFile } from './evening';
+import type { Hand } from './hand';
 
-process.env.LOOM_LOG = 'silent';
 const [width, height] = [420, 300];
+let evening: Evening;
 let root: string;
 let running: Running;
 let hand: Hand;
@@ -26,22 +25,15 @@ const kept = () => hand.kept();
 const drag = (selector: string, dx: number, dy: number) => hand.drag(selector, dx, dy);
 
 beforeAll(async () => {
-  root = await mkdtemp(join(tmpdir(), 'owl-loom-e2e-'));
-  running = await startAll({ root, port: 0, web: join(HOME, 'dist/web') });
+  evening = await Evening.begin();
+  ({ hand, root, running } = evening);
+  page = hand.page;
   const of = scene(90, width, height, { clouds: 0.05 });
   const files = { Ha: observed(of, 0, 1, 0.0008, 1), OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 2), SII: observed(scene(91, width, height), 0.002, 0.2, 0.0004, 3) };
-  for (const [filter, plane] of Object.entries(files)) {
-    await writeFile(join(root, `moth_${filter}.fits`), Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 3600 }] })]));
-  }
-  hand = await Hand.open();
-  page = hand.page;
+  for (const [filter, plane] of Object.entries(files)) await writeFile(join(root, `moth_${filter}.fits`), stackFile(filter, plane, width, height));
 });
 
-afterAll(async () => {
-  await hand?.close();
-  await running?.stop();
-  await rm(root, { recursive: true, force: true });
-});
+afterAll(() => evening?.end());
 
 describe('a first evening with Owl Loom', () => {
   it('an empty shelf says what to do, and takes a target', async () => {

@@ -93,7 +93,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const pool = new Pool({ gentle: true });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
-    const studio: Studio = { data, pool, jobs, log, root };
+    const studio: Studio = { data, pool, jobs, log, root, hopeless: new Set() };
     jobs.handle('import', importJob(studio));
     jobs.handle('measure', measureJob(studio));
     jobs.handle('render', renderJob(studio));

@@ -49,7 +49,7 @@ export class StarGrid {
   private readonly cells = new Map<number, number[]>();
 
   constructor(
-    private readonly stars: readonly MatchStar[],
+    private readonly stars: readonly Pick<MatchStar, 'x' | 'y'>[],
     private readonly side: number,
   ) {
     stars.forEach((star, i) => {

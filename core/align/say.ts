@@ -25,14 +25,14 @@ export function lieOf(map: Affine, { width, height }: { width: number; height: n
   const size = Math.sqrt(Math.abs(determinant(map)));
   // A mirror image is taken to be flipped left to right before it was turned.
   const turn = ((mirrored ? Math.atan2(-map.yx, -map.xx) : Math.atan2(-map.yx, map.xx)) * 180) / Math.PI;
-  const off = (x: number, y: number): [number, number] => {
+  const off = (x: number, y: number): number => {
     const [u, v] = mapPoint(map, x, y);
-    return [x - u, y - v];
+    return Math.hypot(x - u, y - v);
   };
   const middle = mapPoint(map, (width - 1) / 2, (height - 1) / 2);
   // Where the sizes differ, the pictures are laid edge on edge, not first pixel on first pixel.
   const shift: [number, number] = [(width / 2) * size - 0.5 - middle[0], (height / 2) * size - 0.5 - middle[1]];
-  const worst = Math.max(...[[0, 0], [width - 1, 0], [0, height - 1], [width - 1, height - 1]].map(([x, y]) => Math.hypot(...off(x, y))));
+  const worst = Math.max(...[[0, 0], [width - 1, 0], [0, height - 1], [width - 1, height - 1]].map(([x, y]) => off(x, y)));
   return { turn, shift, size, mirrored, worst };
 }
 
@@ -46,11 +46,13 @@ export function sayLie(lie: Lie): string {
   if (liesWell(lie)) return 'in place';
   const said: string[] = [];
   if (lie.mirrored) said.push('mirrored');
-  const bins = lie.size >= 1 ? Math.round(lie.size) : Math.round(1 / lie.size);
-  const whole = Math.abs((lie.size >= 1 ? lie.size : 1 / lie.size) / bins - 1) < 0.02;
+  const times = Math.max(lie.size, 1 / lie.size);
+  const bins = Math.round(times);
+  const whole = Math.abs(times / bins - 1) < 0.02;
   if (bins > 1 && whole) said.push(lie.size > 1 ? `binned ${bins}x${bins}` : `${bins} times as fine`);
   else if (Math.abs(lie.size - 1) > 0.0005) said.push(`${lie.size.toFixed(3)} times the size`);
-  if (Math.abs(lie.turn) > 0.02) said.push(`turned ${Math.abs(lie.turn) < 10 ? Math.abs(lie.turn).toFixed(Math.abs(lie.turn) < 1 ? 2 : 1) : Math.round(Math.abs(lie.turn))}°`);
+  const turn = Math.abs(lie.turn);
+  if (turn > 0.02) said.push(`turned ${turn < 1 ? turn.toFixed(2) : short(turn)}°`);
   const distance = Math.hypot(...lie.shift);
   if (distance > WELL) said.push(`${short(distance)} px off`);
   if (said.length === 0) said.push(`${short(lie.worst)} px off at a corner`);

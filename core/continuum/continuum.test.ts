@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
 import { recipeOf, weave } from '../testing/weave';
-import { measureContinuum, shareBelowSky } from './continuum';
+import { shareBelowSky } from './below-sky';
+import { measureContinuum } from './continuum';
 import { seeingOf } from './seeing';
 
 const [width, height] = [520, 400];

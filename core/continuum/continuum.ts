@@ -4,9 +4,11 @@ import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 import { skyOf } from '../stats/sky';
 import { findStars } from '../stars/detect';
-import { ceilingOf, flatTop } from '../stars/flat-top';
+import { topsAt } from '../stars/flat-top';
 import { photometerPair } from '../stars/photometry';
 import { gaussian } from '../scales/gaussian';
+import { shareBelowSky, sharesBelowSky } from './below-sky';
+import type { ContinuumInput } from './input';
 import { seeingOf, widening } from './seeing';
 
 export type ContinuumMethod = 'stars' | 'skewness';
@@ -35,13 +37,6 @@ export interface Continuum {
   readonly spots: readonly (readonly [x: number, y: number])[];
 }
 
-export interface ContinuumInput {
-  readonly line: Float32Array;
-  readonly broad: Float32Array;
-  readonly width: number;
-  readonly height: number;
-}
-
 /** The seeing of an image; where its own stars are too few to tell, that of the other. */
 function seeingIn(values: Float32Array, width: number, height: number, other?: number): number {
   try {
@@ -66,18 +61,6 @@ function radiiFor(broad: number, line: number): readonly [number, number] {
   return alike ? [of((broad + line) / 2), of((broad + line) / 2)] : [of(broad), of(line)];
 }
 
-/** The brightest pixel of the 3x3 about a place; NaN where there is none. */
-function peakAt(values: Float32Array, width: number, height: number, x: number, y: number): { x: number; y: number; value: number } {
-  let best = { x, y, value: Number.NaN };
-  for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++) {
-    for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++) {
-      const value = values[j * width + i];
-      if (!(best.value >= value) && value === value) best = { x: i, y: j, value };
-    }
-  }
-  return best;
-}
-
 /** Fluxes of the broadband image's stars in both images, each in an aperture that fits its own seeing, so that both hold the same share. */
 function starPairs({ line, broad, width, height }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
   const stars = findStars(broad, width, height).filter((star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError);
@@ -88,12 +71,11 @@ function starPairs({ line, broad, width, height }: ContinuumInput): { x: number;
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
   const noises = [noiseOf(broad, width, height), noiseOf(line, width, height)] as const;
-  const level = skyOf(line).sky;
-  const peaks = stars.map((star) => peakAt(line, width, height, Math.round(star.x), Math.round(star.y)));
-  const cut = Math.min(top, ceilingOf(peaks.filter(({ x, y }) => flatTop(line, width, height, x, y, level, noises[1])).map(({ value }) => value)));
+  const { tops, ceiling } = topsAt(line, width, height, stars, skyOf(line).sky, noises[1]);
+  const cut = Math.min(top, ceiling);
   return stars.flatMap((star, i) => {
     const [x, y] = [Math.round(star.x), Math.round(star.y)];
-    if (!(peaks[i].value < cut)) return [];
+    if (!(tops[i] < cut)) return [];
     const found = photometerPair([broad, line], width, height, star.x, star.y, radii, Math.max(5, 2.4 * wide), Math.max(8, 4 * wide), noises);
     if (!found) return [];
     const [c, n] = found;
@@ -230,40 +212,6 @@ function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'st
   const kError = Math.sqrt(((without.length - 1) / without.length) * without.reduce((s, v) => s + (v - mean) ** 2, 0));
   const curve = Array.from({ length: 81 }, (_, i): [number, number] => [(i / 40) * k, skewnessAt(m, (i / 40) * k)]);
   return { k, kError, starlit: k ** 3 * m.ccc > 0.5 * m.nnn, curve };
-}
-
-/** Share of pixels of `N − k·(C − sky)` below its sky − 3 noise. */
-export function shareBelowSky({ line, broad, width, height }: ContinuumInput, k: number): number {
-  const sky = skyOf(broad).sky;
-  const left = line.map((v, i) => v - k * (broad[i] - sky));
-  const floor = skyOf(left).sky - 3 * noiseOf(left, width, height);
-  let below = 0;
-  let there = 0;
-  for (let i = 0; i < left.length; i++) {
-    if (left[i] !== left[i]) continue;
-    there++;
-    if (left[i] < floor) below++;
-  }
-  return there > 0 ? below / there : 0;
-}
-
-/** Pixels from which shares at other k are told. */
-const SAMPLED = 120_000;
-
-/** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
-function sharesBelowSky({ line, broad, width, height }: ContinuumInput, k: number): [number, number][] {
-  const step = Math.max(1, Math.floor(line.length / SAMPLED));
-  const part = (plane: Float32Array) => Float32Array.from({ length: Math.floor(plane.length / step) }, (_, i) => plane[i * step]);
-  const [n, c] = [part(line), part(broad)];
-  const sky = skyOf(c).sky;
-  const [noiseN, noiseC] = [noiseOf(line, width, height), noiseOf(broad, width, height)];
-  return Array.from({ length: 17 }, (_, j): [number, number] => {
-    const at = (j / 8) * k;
-    const left = n.map((v, i) => v - at * (c[i] - sky));
-    const floor = skyOf(left).sky - 3 * Math.hypot(noiseN, at * noiseC);
-    const there = left.filter((v) => v === v);
-    return [at, there.filter((v) => v < floor).length / Math.max(1, there.length)];
-  });
 }
 
 /**

@@ -76,9 +76,11 @@ function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
   };
 }
 
-/** The first plane of each image tells where its stars are; of a colour image, green, which lies between the others. */
+/** The plane that tells where an image's stars are: of a colour image green, which lies between the others. */
+const starPlane = ({ planes }: Raster): Float32Array => planes[planes.length === 3 ? 1 : 0];
+
 function measureAlign(spec: Extract<FigureSpec, { kind: 'align' }>, images: readonly Raster[], level: number): Figure {
-  const [target, reference] = images.map(({ rect, planes }) => starsToMatch({ plane: planes[planes.length === 3 ? 1 : 0], ...rect }));
+  const [target, reference] = images.map((image) => starsToMatch({ plane: starPlane(image), ...image.rect }));
   const full = (stars: typeof target) => stars.map((star) => ({ ...star, x: toFull(star.x, level), y: toFull(star.y, level) }));
   return { kind: 'align', ...alignStars(full(target), full(reference), spec.model) };
 }
@@ -86,9 +88,10 @@ function measureAlign(spec: Extract<FigureSpec, { kind: 'align' }>, images: read
 /** Stars that are marked at most: more would hide the picture. */
 const MARKED = 4000;
 
-/** The stars of an image's first plane, green of colour. */
-function listStars({ rect, planes }: Raster, level: number): StarList {
-  const found = findStars(planes[planes.length === 3 ? 1 : 0], rect.width, rect.height).sort((a, b) => b.flux - a.flux);
+/** The stars of an image as marks on it. */
+function listStars(image: Raster, level: number): StarList {
+  const { rect } = image;
+  const found = findStars(starPlane(image), rect.width, rect.height).sort((a, b) => b.flux - a.flux);
   const n = 2 ** level;
   const tenth = (v: number) => Math.round(10 * v) / 10;
   return { count: found.length, stars: found.slice(0, MARKED).map((s) => [tenth(toFull(s.x + rect.x, level)), tenth(toFull(s.y + rect.y, level)), tenth(s.fwhm * n), s.saturated ? 1 : 0]) };

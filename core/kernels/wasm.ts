@@ -35,7 +35,7 @@ export class Simd {
   }
 
   /**
-   * Lays out room for `length` 4-byte numbers, with slack on either side, as zeros nowhere promised.
+   * Lays out room for `length` 4-byte numbers, with slack on either side; what stands there before is not cleared.
    * @returns its address, a multiple of 16
    */
   room(length: number): number {

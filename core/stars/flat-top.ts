@@ -28,3 +28,32 @@ const SPREAD = 0.93;
 
 /** The value from which tops count as cut off, from the tops that are flat; infinity where there are none. */
 export const ceilingOf = (tops: readonly number[]): number => (tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY);
+
+/** A place in an image. */
+interface Place {
+  readonly x: number;
+  readonly y: number;
+}
+
+/**
+ * The tops of stars whose places are known from another image, and the value from which such tops count as cut off.
+ * @param base the image's level without stars
+ * @returns a top is the greatest of the 3x3 about its place, NaN where there is no data
+ */
+export function topsAt(values: Float32Array, width: number, height: number, stars: readonly Place[], base: number, noise: number): { tops: number[]; ceiling: number } {
+  const peaks = stars.map((star) => peakAt(values, width, height, Math.round(star.x), Math.round(star.y)));
+  const flat = peaks.filter(({ x, y }) => flatTop(values, width, height, x, y, base, noise));
+  return { tops: peaks.map(({ value }) => value), ceiling: ceilingOf(flat.map(({ value }) => value)) };
+}
+
+/** The brightest pixel of the 3x3 about a place; NaN where there is none. */
+function peakAt(values: Float32Array, width: number, height: number, x: number, y: number): Place & { value: number } {
+  let best = { x, y, value: Number.NaN };
+  for (let j = Math.max(0, y - 1); j <= Math.min(height - 1, y + 1); j++) {
+    for (let i = Math.max(0, x - 1); i <= Math.min(width - 1, x + 1); i++) {
+      const value = values[j * width + i];
+      if (!(best.value >= value) && value === value) best = { x: i, y: j, value };
+    }
+  }
+  return best;
+}

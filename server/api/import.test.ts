@@ -8,10 +8,6 @@ import { encodeTiff } from '../io/tiff';
 import { fits, height, raw, width, TestServer } from '../testing/api';
 
 let server: TestServer;
-const agent = () => server.agent();
-const jobEnds = (id: string) => server.jobEnds(id);
-const newTarget = (name: string) => server.newTarget(name);
-const bringIn = (target: string, name: string, bytes: Buffer) => server.bringIn(target, name, bytes);
 
 beforeAll(async () => {
   server = await TestServer.open();
@@ -21,40 +17,40 @@ afterAll(() => server.close());
 
 describe('uploads', () => {
   it('bring a stack in, measured and with its filter guessed, and store the same file once', async () => {
-    const target = await newTarget('Moth');
-    await bringIn(target, 'moth_Ha.fits', fits(1, 'H-alpha'));
-    const [stack] = (await agent().get(`/api/targets/${target}/stacks`).expect(200)).body;
+    const target = await server.newTarget('Moth');
+    await server.bringIn(target, 'moth_Ha.fits', fits(1, 'H-alpha'));
+    const [stack] = (await server.agent().get(`/api/targets/${target}/stacks`).expect(200)).body;
     expect(stack).toMatchObject({ name: 'Ha', filter: 'Ha', exposure: 600, width, height, planes: 1, domain: 'linear', divisor: 1 });
     expect(stack.figures.planes[0].sky).toBeCloseTo(0.02, 2);
-    const again = await agent().put(`/api/targets/${target}/uploads?name=copy.fits`).set(raw).send(fits(1, 'H-alpha')).expect(200);
+    const again = await server.agent().put(`/api/targets/${target}/uploads?name=copy.fits`).set(raw).send(fits(1, 'H-alpha')).expect(200);
     expect(again.body).toMatchObject({ again: true, name: 'Ha' });
-    const other = await newTarget('Moth, again');
-    await bringIn(other, 'moth_Ha.fits', fits(1, 'H-alpha'));
+    const other = await server.newTarget('Moth, again');
+    await server.bringIn(other, 'moth_Ha.fits', fits(1, 'H-alpha'));
     expect(await readdir(join(server.root, 'stacks'))).toHaveLength(1);
   });
 
   it('serve pixels raw, for ever, by their address', async () => {
-    const target = await newTarget('Tiles');
-    await bringIn(target, 'x_B.fits', fits(2, 'B'));
-    const [stack] = (await agent().get(`/api/targets/${target}/stacks`)).body;
-    const { body, headers } = await agent().get(`/api/pixels/${stack.pixels}/${width}/${height}/0/0/0/0`).buffer(true).parse((res, done) => { const parts: Buffer[] = []; res.on('data', (part: Buffer) => parts.push(part)); res.on('end', () => done(null, Buffer.concat(parts))); }).expect(200);
+    const target = await server.newTarget('Tiles');
+    await server.bringIn(target, 'x_B.fits', fits(2, 'B'));
+    const [stack] = (await server.agent().get(`/api/targets/${target}/stacks`)).body;
+    const { body, headers } = await server.agent().get(`/api/pixels/${stack.pixels}/${width}/${height}/0/0/0/0`).buffer(true).parse((res, done) => { const parts: Buffer[] = []; res.on('data', (part: Buffer) => parts.push(part)); res.on('end', () => done(null, Buffer.concat(parts))); }).expect(200);
     expect(headers['cache-control']).toMatch(/immutable/);
     const tile = new Float32Array(new Uint8Array(body as Buffer).buffer);
     const [plane] = [observed(scene(2, width, height), 0, 1, 0.001, 2)];
     expect(tile[0]).toBe(plane[0]);
     expect(tile[512 * 3 + 5]).toBe(plane[width * 3 + 5]);
     expect(tile[width]).toBeNaN();
-    await agent().get(`/api/pixels/${stack.pixels}/${width}/${height}/0/0/9/9`).expect(404);
-    await agent().get(`/api/pixels/..%2F..%2Fetc/1/1/0/0/0/0`).expect(422);
+    await server.agent().get(`/api/pixels/${stack.pixels}/${width}/${height}/0/0/9/9`).expect(404);
+    await server.agent().get(`/api/pixels/..%2F..%2Fetc/1/1/0/0/0/0`).expect(422);
   });
 
   it.each([
     ['a text file', Buffer.from('no stars'), 'not-fits'],
     ['a stack cut short', fits(3, 'R').subarray(0, 40_000), 'fits-cut-short'],
   ])('of %s are refused in one sentence, with nothing stored', async (_, bytes, code) => {
-    const target = await newTarget('Bad');
+    const target = await server.newTarget('Bad');
     const before = await readdir(join(server.root, 'stacks'));
-    const { body } = await agent().put(`/api/targets/${target}/uploads?name=bad.fits`).set(raw).send(bytes).expect(422);
+    const { body } = await server.agent().put(`/api/targets/${target}/uploads?name=bad.fits`).set(raw).send(bytes).expect(422);
     expect(body.error.code).toBe(code);
     expect(body.error.message).toMatch(/bad.fits/);
     expect(await readdir(join(server.root, 'stacks'))).toEqual(before);
@@ -62,31 +58,31 @@ describe('uploads', () => {
   });
 
   it('of a stack without any data fail in the job, and leave nothing', async () => {
-    const target = await newTarget('Blank');
+    const target = await server.newTarget('Blank');
     const before = await readdir(join(server.root, 'stacks'));
     const blank = Buffer.concat([...encodeFits({ width: 9, height: 9, planes: [new Float32Array(81).fill(Number.NaN)] })]);
-    const { body } = await agent().put(`/api/targets/${target}/uploads?name=blank.fits`).set(raw).send(blank).expect(202);
-    expect(await jobEnds(body.job)).toMatchObject({ state: 'failed', message: expect.stringMatching(/blank.fits holds no data at all/) });
+    const { body } = await server.agent().put(`/api/targets/${target}/uploads?name=blank.fits`).set(raw).send(blank).expect(202);
+    expect(await server.jobEnds(body.job)).toMatchObject({ state: 'failed', message: expect.stringMatching(/blank.fits holds no data at all/) });
     expect(await readdir(join(server.root, 'stacks'))).toEqual(before);
-    expect((await agent().get(`/api/targets/${target}/stacks`)).body).toEqual([]);
+    expect((await server.agent().get(`/api/targets/${target}/stacks`)).body).toEqual([]);
   });
 
   it('that are too large are refused, whether they say so or not', async () => {
-    const target = await newTarget('Large');
-    await agent().put(`/api/targets/${target}/uploads?name=large.fits`).set(raw).send(Buffer.alloc(2_100_000)).expect(413);
+    const target = await server.newTarget('Large');
+    await server.agent().put(`/api/targets/${target}/uploads?name=large.fits`).set(raw).send(Buffer.alloc(2_100_000)).expect(413);
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
   });
 
   it('take a TIFF as they take a FITS, and tell what it is', async () => {
-    const target = await newTarget('Pictures');
+    const target = await server.newTarget('Pictures');
     const tiff = Buffer.concat(encodeTiff({ width: 40, height: 30, planes: [0, 1, 2].map((p) => Float32Array.from({ length: 1200 }, (_, i) => (p + 1) * 0.01 + (i % 40) / 4000)), stretched: false }, 16));
-    await bringIn(target, 'pair_Ha.tif', tiff);
-    const [row] = (await agent().get(`/api/targets/${target}/stacks`)).body;
+    await server.bringIn(target, 'pair_Ha.tif', tiff);
+    const [row] = (await server.agent().get(`/api/targets/${target}/stacks`)).body;
     expect(row).toMatchObject({ name: 'Ha', width: 40, height: 30, planes: 3, type: 'uint16', divisor: 65535, domain: 'linear' });
   });
 
   it('that break off leave nothing', async () => {
-    const target = await newTarget('Broken');
+    const target = await server.newTarget('Broken');
     const url = new URL(server.running.address);
     await new Promise<void>((resolve) => {
       const sending = httpRequest({ host: url.hostname, port: url.port, path: `/api/targets/${target}/uploads?name=half.fits`, method: 'PUT', headers: { 'Content-Length': 1_000_000 } });
@@ -96,23 +92,23 @@ describe('uploads', () => {
     });
     await new Promise((resolve) => setTimeout(resolve, 300));
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
-    await agent().get('/api/health').expect(200);
+    await server.agent().get('/api/health').expect(200);
   });
 
   it('with a name that is a path keep only its end', async () => {
-    const target = await newTarget('Path');
-    await bringIn(target, encodeURIComponent('../../etc/moth_G.fits'), fits(4, 'G'));
-    expect((await agent().get(`/api/targets/${target}/stacks`)).body[0].fileName).toBe('moth_G.fits');
+    const target = await server.newTarget('Path');
+    await server.bringIn(target, encodeURIComponent('../../etc/moth_G.fits'), fits(4, 'G'));
+    expect((await server.agent().get(`/api/targets/${target}/stacks`)).body[0].fileName).toBe('moth_G.fits');
   });
 });
 
 describe('a newer stack', () => {
   it('takes the place of an older one under the same name, and the recipes follow', async () => {
-    const target = await newTarget('Replaced');
-    const id = await bringIn(target, 'old_Ha.fits', fits(21, 'Ha'));
+    const target = await server.newTarget('Replaced');
+    const id = await server.bringIn(target, 'old_Ha.fits', fits(21, 'Ha'));
     const [before] = await server.stacks(target);
     const body = { format: 'owl-loom-recipe', version: 1, name: 'One', strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [] }] };
-    await agent().post(`/api/targets/${target}/recipes`).send({ body }).expect(201);
+    await server.agent().post(`/api/targets/${target}/recipes`).send({ body }).expect(201);
     expect(await server.bringIn(target, 'new_Ha.fits', fits(22, 'Ha'), `&replace=${id}`)).toBe(id);
     const [after, ...others] = await server.stacks(target);
     expect(others).toEqual([]);
@@ -125,10 +121,10 @@ describe('a newer stack', () => {
   });
 
   it('is refused where it is another stack already, or there is none to replace', async () => {
-    const target = await newTarget('Refused');
-    const id = await bringIn(target, 'a_R.fits', fits(23, 'R'));
-    await bringIn(target, 'a_G.fits', fits(24, 'G'));
-    const send = (replace: string) => agent().put(`/api/targets/${target}/uploads?name=again.fits&replace=${replace}`).set(raw).send(fits(24, 'G'));
+    const target = await server.newTarget('Refused');
+    const id = await server.bringIn(target, 'a_R.fits', fits(23, 'R'));
+    await server.bringIn(target, 'a_G.fits', fits(24, 'G'));
+    const send = (replace: string) => server.agent().put(`/api/targets/${target}/uploads?name=again.fits&replace=${replace}`).set(raw).send(fits(24, 'G'));
     expect((await send(id).expect(422)).body.error.message).toBe('again.fits is here already as G; give another file.');
     await send('nothing').expect(404);
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
@@ -137,34 +133,34 @@ describe('a newer stack', () => {
 
 describe('how a file is taken', () => {
   it('is changed for a whole set: the numbers are divided anew', async () => {
-    const target = await newTarget('Scaled');
-    for (const [seed, filter] of [[31, 'R'], [32, 'G']] as const) await bringIn(target, `s_${filter}.fits`, fits(seed, filter));
+    const target = await server.newTarget('Scaled');
+    for (const [seed, filter] of [[31, 'R'], [32, 'G']] as const) await server.bringIn(target, `s_${filter}.fits`, fits(seed, filter));
     const before = await server.stacks(target);
-    const { body } = await agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202);
-    for (const job of body.jobs) expect(await jobEnds(job)).toMatchObject({ state: 'done' });
+    const { body } = await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202);
+    for (const job of body.jobs) expect(await server.jobEnds(job)).toMatchObject({ state: 'done' });
     const after = await server.stacks(target);
     for (const [i, stack] of after.entries()) {
       expect(stack.divisor).toBe(4);
       expect(stack.figures.planes[0].mean).toBeCloseTo(before[i].figures.planes[0].mean / 4, 7);
     }
     // Those that are so already are left alone; null guesses again.
-    expect((await agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202)).body.jobs).toEqual([]);
-    const guessed = await agent().post(`/api/targets/${target}/scale`).send({ divisor: null, stacks: [after[0].id] }).expect(202);
-    for (const job of guessed.body.jobs) await jobEnds(job);
+    expect((await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202)).body.jobs).toEqual([]);
+    const guessed = await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: null, stacks: [after[0].id] }).expect(202);
+    for (const job of guessed.body.jobs) await server.jobEnds(job);
     expect((await server.stacks(target)).map((stack: { divisor: number }) => stack.divisor)).toEqual([1, 4]);
-    await agent().post(`/api/targets/${target}/scale`).send({ divisor: 0 }).expect(422);
+    await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 0 }).expect(422);
   });
 
   it('counts zeros at the edge, and takes them for no data where that is wanted', async () => {
-    const target = await newTarget('Edges');
+    const target = await server.newTarget('Edges');
     const plane = observed(scene(33, width, height), 0, 1, 0.001, 33);
     for (let y = 0; y < height; y++) plane.fill(0, y * width, y * width + 21);
-    await bringIn(target, 'e_Ha.fits', Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: 'Ha' }] })]));
+    await server.bringIn(target, 'e_Ha.fits', Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: 'Ha' }] })]));
     const [before] = await server.stacks(target);
     expect(before).toMatchObject({ edgeZeros: 0.1, edgesBlank: false });
     expect(before.figures.planes[0].noData).toBe(0);
-    const { body } = await agent().post(`/api/stacks/${before.id}/edges`).send({ blank: true }).expect(202);
-    await jobEnds(body.job);
+    const { body } = await server.agent().post(`/api/stacks/${before.id}/edges`).send({ blank: true }).expect(202);
+    await server.jobEnds(body.job);
     const [after] = await server.stacks(target);
     expect(after).toMatchObject({ id: before.id, edgeZeros: 0.1, edgesBlank: true });
     expect(after.figures.planes[0].noData).toBeCloseTo(0.1, 9);
@@ -172,24 +168,24 @@ describe('how a file is taken', () => {
   });
 
   it('knows wavelengths: guessed by the filter, or given', async () => {
-    const target = await newTarget('Lines');
-    const id = await bringIn(target, 'w_OIII.fits', fits(34, 'OIII'));
+    const target = await server.newTarget('Lines');
+    const id = await server.bringIn(target, 'w_OIII.fits', fits(34, 'OIII'));
     expect((await server.stacks(target))[0].wavelength).toBe(500.7);
-    expect((await agent().patch(`/api/stacks/${id}`).send({ filter: 'NII 658.4 nm' }).expect(200)).body).toMatchObject({ filter: 'NII 658.4 nm', wavelength: 658.4 });
-    expect((await agent().patch(`/api/stacks/${id}`).send({ wavelength: 658.3 }).expect(200)).body.wavelength).toBe(658.3);
-    await agent().patch(`/api/stacks/${id}`).send({ wavelength: -3 }).expect(422);
+    expect((await server.agent().patch(`/api/stacks/${id}`).send({ filter: 'NII 658.4 nm' }).expect(200)).body).toMatchObject({ filter: 'NII 658.4 nm', wavelength: 658.4 });
+    expect((await server.agent().patch(`/api/stacks/${id}`).send({ wavelength: 658.3 }).expect(200)).body.wavelength).toBe(658.3);
+    await server.agent().patch(`/api/stacks/${id}`).send({ wavelength: -3 }).expect(422);
   });
 });
 
 describe('the inbox', () => {
   it('lists what lies in its folder and takes it in; what is no stack is told and the rest goes on', async () => {
-    const target = await newTarget('Inbox');
+    const target = await server.newTarget('Inbox');
     const inbox = join(server.root, 'inbox');
     await writeFile(join(inbox, 'in_SII.fits'), fits(41, 'SII'));
     await writeFile(join(inbox, 'notes.txt'), 'no stars');
-    expect((await agent().get('/api/inbox').expect(200)).body.files.map((file: { name: string }) => file.name)).toEqual(['in_SII.fits', 'notes.txt']);
-    const { body } = await agent().post(`/api/targets/${target}/inbox`).send({ files: ['in_SII.fits', 'notes.txt', '../api.fits'] }).expect(202);
-    await jobEnds(body[0].job);
+    expect((await server.agent().get('/api/inbox').expect(200)).body.files.map((file: { name: string }) => file.name)).toEqual(['in_SII.fits', 'notes.txt']);
+    const { body } = await server.agent().post(`/api/targets/${target}/inbox`).send({ files: ['in_SII.fits', 'notes.txt', '../api.fits'] }).expect(202);
+    await server.jobEnds(body[0].job);
     expect(body[1].trouble).toMatch(/notes.txt/);
     expect(body[2].trouble).toMatch(/no longer in the inbox/);
     expect((await server.stacks(target)).map((stack: { name: string }) => stack.name)).toEqual(['SII']);

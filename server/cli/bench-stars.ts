@@ -1,6 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { StarGrid } from '../../core/align/match';
 import { findStars } from '../../core/stars/detect';
+import { middleOf } from '../../core/stats/middle';
 import { noiseOf } from '../../core/stats/noise';
 import { loadStack, openStack } from '../render/stack';
 
@@ -34,18 +36,13 @@ export async function starScore(folder: string, file: string, filter: string): P
   const { width, height } = stack.info;
   const stars = findStars(planes[0], width, height);
   const noise = noiseOf(planes[0], width, height);
-  const cells = new Map<string, { x: number; y: number }[]>();
-  const cell = (x: number, y: number) => `${Math.floor(x / 8)} ${Math.floor(y / 8)}`;
-  for (const star of stars) cells.set(cell(star.x, star.y), [...(cells.get(cell(star.x, star.y)) ?? []), star]);
-  const around = <T extends { x: number; y: number }>(grid: ReadonlyMap<string, T[]>, x: number, y: number): number => {
-    let best = Number.POSITIVE_INFINITY;
-    for (let j = -8; j <= 8; j += 8) for (let i = -8; i <= 8; i += 8) for (const other of grid.get(cell(x + i, y + j)) ?? []) best = Math.min(best, Math.hypot(other.x - x, other.y - y));
-    return best;
-  };
-  const known = new Map<string, { x: number; y: number }[]>();
-  for (const star of truth.stars) known.set(cell(star.x, star.y), [...(known.get(cell(star.x, star.y)) ?? []), star]);
-  const distances = stars.map((star) => around(known, star.x, star.y));
+  const known = new StarGrid(truth.stars, NEAR);
+  const seen = new StarGrid(stars, NEAR);
+  const distances = stars.flatMap((star) => {
+    const k = known.nearest(star.x, star.y, NEAR);
+    return k === undefined ? [] : [Math.hypot(truth.stars[k].x - star.x, truth.stars[k].y - star.y)];
+  });
   const clear = truth.stars.filter((star) => star.flux[filter] > CLEAR * noise && star.x > 12 && star.y > 12 && star.x < width - 13 && star.y < height - 13);
-  const hits = distances.filter((d) => d <= NEAR).sort((a, b) => a - b);
-  return { filter, found: stars.length, false: distances.filter((d) => d > NEAR).length, clear: clear.length, complete: clear.filter((star) => around(cells, star.x, star.y) <= NEAR).length / Math.max(1, clear.length), offset: hits[hits.length >> 1] ?? Number.NaN };
+  const caught = clear.filter((star) => seen.nearest(star.x, star.y, NEAR) !== undefined);
+  return { filter, found: stars.length, false: stars.length - distances.length, clear: clear.length, complete: caught.length / Math.max(1, clear.length), offset: middleOf(distances) };
 }

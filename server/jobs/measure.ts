@@ -39,11 +39,9 @@ export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths
   return [...new Map(all.map((item) => [item.key, item])).values()];
 }
 
-/** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
-const hopeless = new Set<string>();
-
 /** What is known already of the wanted figures, and whether that is all that can be. */
 export async function knownFigures(studio: Studio, targetId: string, request: MeasureRequest): Promise<{ figures: Record<string, Figure>; complete: boolean }> {
+  const { hopeless } = studio;
   const stacks = await openStacks(studio, targetId);
   const { graph } = sceneOf(request.recipe, stacks);
   const wanted = wantedFigures(graph, request);
@@ -61,6 +59,7 @@ export async function knownFigures(studio: Studio, targetId: string, request: Me
 export const measureJob =
   (studio: Studio): JobHandler =>
   async ({ job, signal, progress }) => {
+    const { hopeless } = studio;
     const { paths, also, ...payload } = measurePayload.parse(job.payload);
     const recipe = parseRecipe(payload.recipe);
     const stacks = await openStacks(studio, job.targetId);

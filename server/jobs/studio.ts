@@ -22,6 +22,8 @@ export interface Studio {
   readonly log: Logger;
   /** Folder of all data. */
   readonly root: string;
+  /** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
+  readonly hopeless: Set<string>;
 }
 
 /** What decides on a stack's pixels. */

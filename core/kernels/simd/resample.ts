@@ -4,14 +4,12 @@ const STEPS: f64 = 2048;
 const GRAIN: f64 = 1048576;
 const PIXEL: f64 = 1 / GRAIN;
 
-// @ts-ignore: an AssemblyScript decorator
 @inline
 function lowest(v: v128): f32 {
   const two = f32x4.pmin(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
   return f32x4.extract_lane(f32x4.pmin(two, v128.shuffle<f32>(two, two, 1, 0, 3, 2)), 0);
 }
 
-// @ts-ignore: an AssemblyScript decorator
 @inline
 function highest(v: v128): f32 {
   const two = f32x4.pmax(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
@@ -44,7 +42,6 @@ function partial(from: usize, width: i32, height: i32, x0: i32, y0: i32, wx: usi
 }
 
 /** Eight weights (six, then zeros) at a fraction between two pixels. */
-// @ts-ignore: an AssemblyScript decorator
 @inline
 function weigh(table: usize, fraction: f64, out: usize): void {
   const at = fraction * STEPS;
@@ -95,7 +92,6 @@ export function resample(from: usize, width: i32, height: i32, table: usize, own
 }
 
 /** All 36 pixels are inside; NaN where one of them is absent. */
-// @ts-ignore: an AssemblyScript decorator
 @inline
 function whole(at: usize, pitch: usize, wx: usize, wy: usize): f32 {
   // Columns 0 to 3 and 2 to 5: those that are there twice weigh nothing the second time.

@@ -1,8 +1,8 @@
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { toast } from 'sonner';
-import { type TargetCard, faultText, useAddRecipeMutation, useRemoveRecipeMutation } from '../store/api';
+import { type TargetCard, useAddRecipeMutation, useRemoveRecipeMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { store, useApp } from '../store/store';
 import { Confirm } from '../ui/Confirm';
 import { Menu } from '../ui/Menu';
@@ -28,15 +28,14 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
   const duplicate = async (): Promise<void> => {
     const { recipe } = store.getState().draft;
     if (!recipe) return;
-    const { data, error } = await add({ target: target.id, body: { ...recipe, name: `${recipe.name ?? 'Untitled'}, again` } });
-    if (error) toast.error(faultText(error));
-    if (data) void navigate(`/targets/${target.id}/loom/${data.id}`);
+    const result = await add({ target: target.id, body: { ...recipe, name: `${recipe.name ?? 'Untitled'}, again` } });
+    tell(result);
+    if (result.data) void navigate(`/targets/${target.id}/loom/${result.data.id}`);
   };
   const go = async (): Promise<void> => {
     if (!id) return;
     await navigate(`/targets/${target.id}/stacks`);
-    const { error } = await remove(id);
-    if (error) toast.error(faultText(error));
+    tell(await remove(id));
   };
   return (
     <>

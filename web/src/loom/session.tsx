@@ -1,6 +1,7 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { StackInfo } from '../../../core/engine/graph';
 import type { DescribeReply, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
+import { RecentPictures } from '../engine/bitmaps';
 import { EngineClient } from '../engine/client';
 import { type Look, PictureLoop } from '../engine/loop';
 import type { StackRow } from '../store/api';
@@ -54,10 +55,10 @@ export function SessionProvider({ target, stacks, children }: { target: string; 
   const lastLook = useRef<Look>(undefined);
   const describeTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const sceneNow = useRef<SceneReply>(undefined);
-  const bitmaps = useRef<ImageBitmap[]>([]);
   const given = useMemo(() => stacks.map(workerStack), [stacks]);
 
   const { loop, settler } = useMemo(() => {
+    const recent = new RecentPictures();
     const made: PictureLoop = new PictureLoop(engine, {
       scene: (reply) => {
         sceneNow.current = reply;
@@ -67,9 +68,7 @@ export function SessionProvider({ target, stacks, children }: { target: string; 
       picture: (reply, path, fine) => {
         setFault(undefined);
         setShown({ reply, path, fine });
-        // The bitmap before this one may still be drawn once more; those before it never again.
-        bitmaps.current.push(reply.bitmap, ...(reply.other ? [reply.other] : []));
-        while (bitmaps.current.length > 6) bitmaps.current.shift()?.close();
+        recent.took(reply);
         setSettling(reply.guessed.length > 0);
         if (lastLook.current) truth.pictureCame(lastLook.current);
         clearTimeout(describeTimer.current);

@@ -1,8 +1,8 @@
 import { Ellipsis } from 'lucide-react';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { toast } from 'sonner';
-import { type TargetCard, faultText, useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
+import { type TargetCard, useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
 import { Button, Dialog } from '../ui/controls';
 import { Menu } from '../ui/Menu';
@@ -11,9 +11,9 @@ function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }
   const [rename] = useRenameTargetMutation();
   const { register, handleSubmit } = useForm({ defaultValues: { name: target.name } });
   const submit = handleSubmit(async ({ name }) => {
-    const { error } = await rename({ id: target.id, name });
-    if (error) toast.error(faultText(error));
-    else onClose();
+    const result = await rename({ id: target.id, name });
+    tell(result);
+    if (!result.error) onClose();
   });
   return (
     <Dialog open onOpenChange={(open) => !open && onClose()} title="Rename">
@@ -30,8 +30,7 @@ export function TargetMenu({ target }: { target: TargetCard }) {
   const [open, setOpen] = useState<'rename' | 'remove'>();
   const [remove] = useRemoveTargetMutation();
   const go = async (): Promise<void> => {
-    const { error } = await remove(target.id);
-    if (error) toast.error(faultText(error));
+    tell(await remove(target.id));
     setOpen(undefined);
   };
   return (

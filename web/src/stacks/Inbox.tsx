@@ -2,6 +2,7 @@ import { FolderInput } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { faultText, useInboxQuery, useTakeInboxMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { Button, Dialog } from '../ui/controls';
 import { bytes } from '../ui/numbers';
 
@@ -23,9 +24,9 @@ function InboxDialog({ target, onClose }: { target: string; onClose: () => void 
   const chosen = (data?.files ?? []).filter((file) => !left.has(file.name)).map((file) => file.name);
   const toggle = (name: string): void => setLeft((before) => new Set(before.has(name) ? [...before].filter((other) => other !== name) : [...before, name]));
   const go = async (): Promise<void> => {
-    const { data: taken, error: fault } = await take({ target, files: chosen });
-    if (fault) toast.error(faultText(fault));
-    for (const { name, trouble, again } of taken ?? []) {
+    const result = await take({ target, files: chosen });
+    tell(result);
+    for (const { name, trouble, again } of result.data ?? []) {
       if (trouble) toast.error(trouble, { duration: 10_000 });
       else if (again) toast.info(`${name} is here already.`);
     }

@@ -97,7 +97,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
       )}
       {state.behind ? (
         <div className="space-y-2 border-t border-edge pt-3">
-          <Choice label="" value={state.how} options={HOWS} onChange={(how) => onState({ how })} />
+          <Choice label="by" value={state.how} options={HOWS} onChange={(how) => onState({ how })} />
           <Choice label="laid" value={state.aligned ? 'aligned' : 'as it is'} options={[{ value: 'as it is', label: 'as it is' }, { value: 'aligned', label: 'aligned' }]} onChange={(value) => onState({ aligned: value === 'aligned' })} />
         </div>
       ) : (

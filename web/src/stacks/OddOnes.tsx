@@ -1,7 +1,7 @@
 import { TriangleAlert, X } from 'lucide-react';
 import { useState } from 'react';
-import { toast } from 'sonner';
-import { faultText, type StackRow, useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
+import { type StackRow, useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { Button, IconButton } from '../ui/controls';
 import { divisorText, type Odd, oddOnes } from './odd';
 
@@ -13,7 +13,7 @@ export function OddOnes({ target, rows }: { target: string; rows: readonly Stack
   const shown = oddOnes(rows).filter((odd) => !known.has(odd.says));
   const mend = async (odd: Odd): Promise<void> => {
     const results = odd.kind === 'scale' ? [await scale({ target, divisor: odd.divisor ?? null, stacks: odd.rows.map((row) => row.id) })] : await Promise.all(odd.rows.map((row) => edges({ id: row.id, blank: true })));
-    for (const { error } of results) if (error) toast.error(faultText(error));
+    results.forEach(tell);
   };
   return shown.map((odd) => (
     <div key={odd.kind} role="status" className="flex items-center gap-3 border-t border-edge bg-board px-4 py-2 text-[13px]">

@@ -1,7 +1,8 @@
-import { type ReactNode, useCallback, useEffect, useMemo, useRef, useState } from 'react';
+import { type ReactNode, useCallback, useEffect, useMemo, useState } from 'react';
 import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Display, DrawReply, SceneReply } from '../../workers/protocol';
+import { RecentPictures } from '../engine/bitmaps';
 import { EngineClient } from '../engine/client';
 import { measureAll } from '../engine/figures';
 import { PictureLoop } from '../engine/loop';
@@ -28,21 +29,20 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   const [scene, setScene] = useState<SceneReply>();
   const [reply, setReply] = useState<DrawReply>();
   const [fault, setFault] = useState<string>();
-  const bitmaps = useRef<ImageBitmap[]>([]);
   const [seen, setSeen] = useState<{ rect: Rect; zoom: number }>();
   const engine = useMemo(() => new EngineClient(), []);
+  const recent = useMemo(() => new RecentPictures(), []);
   const loop = useMemo(
     () =>
       new PictureLoop(engine, {
         scene: setScene,
         picture: (next) => {
           setReply(next);
-          bitmaps.current.push(next.bitmap, ...(next.other ? [next.other] : []));
-          while (bitmaps.current.length > 6) bitmaps.current.shift()?.close();
+          recent.took(next);
         },
         fault: setFault,
       }),
-    [engine],
+    [engine, recent],
   );
   useEffect(() => () => {
     loop.close();

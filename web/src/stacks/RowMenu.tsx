@@ -1,7 +1,8 @@
 import { Ellipsis } from 'lucide-react';
 import { useRef } from 'react';
 import { toast } from 'sonner';
-import { faultText, type StackRow, useBlankEdgesMutation, useRemoveStackMutation } from '../store/api';
+import { type StackRow, useBlankEdgesMutation, useRemoveStackMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { Menu } from '../ui/Menu';
 import { refusal } from './check';
 import { sendFile } from './upload';
@@ -12,9 +13,6 @@ export function RowMenu({ row }: { row: StackRow }) {
   const [edges] = useBlankEdgesMutation();
   const picker = useRef<HTMLInputElement>(null);
 
-  const tell = ({ error }: { error?: unknown }): void => {
-    if (error) toast.error(faultText(error));
-  };
   const replace = async (file: File): Promise<void> => {
     const refused = await refusal(file);
     if (refused) {

@@ -1,6 +1,6 @@
 import { ChevronDown } from 'lucide-react';
-import { toast } from 'sonner';
-import { faultText, type StackRow, useScaleStacksMutation } from '../store/api';
+import { type StackRow, useScaleStacksMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { NumberField } from '../ui/controls';
 import { Menu } from '../ui/Menu';
 import { divisorText } from './odd';
@@ -13,8 +13,7 @@ export function ScaleCell({ row }: { row: StackRow }) {
   const [scale] = useScaleStacksMutation();
   const take = async (divisor: number | undefined): Promise<void> => {
     if (divisor === undefined || divisor === row.divisor) return;
-    const { error } = await scale({ target: row.targetId, divisor, stacks: [row.id] });
-    if (error) toast.error(faultText(error));
+    tell(await scale({ target: row.targetId, divisor, stacks: [row.id] }));
   };
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: a click into the field must not choose the row
@@ -27,12 +26,9 @@ export function ScaleCell({ row }: { row: StackRow }) {
 /** The head of the scale's column: one scale for the whole set. */
 export function ScaleHead({ target }: { target: string }) {
   const [scale] = useScaleStacksMutation();
-  const all = async (divisor: number | null): Promise<void> => {
-    const { error } = await scale({ target, divisor });
-    if (error) toast.error(faultText(error));
-  };
+  const all = (divisor: number | null): void => void scale({ target, divisor }).then(tell);
   return (
-    <Menu items={[{ label: 'Guess all from the files', onSelect: () => void all(null) }, ...COMMON.map((divisor) => ({ label: `Take all ${divisorText(divisor)}`, onSelect: () => void all(divisor) }))]}>
+    <Menu items={[{ label: 'Guess all from the files', onSelect: () => all(null) }, ...COMMON.map((divisor) => ({ label: `Take all ${divisorText(divisor)}`, onSelect: () => all(divisor) }))]}>
       <button type="button" title="What the files' numbers are divided by; press for the whole set" className="flex items-center gap-1 hover:text-text">divided by <ChevronDown size={11} /></button>
     </Menu>
   );

@@ -1,11 +1,11 @@
 import { createColumnHelper, createSortedRowModel, rowSortingFeature, sortFns, tableFeatures, useTable } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { toast } from 'sonner';
 import type { Recipe } from '../../../core/recipe/schema';
 import { KNOWN_FILTERS } from '../../../core/stack/filter';
 import { cover } from '../engine/covers';
 import { workerStack } from '../loom/session';
-import { type StackRow, faultText, useEditStackMutation } from '../store/api';
+import { type StackRow, useEditStackMutation } from '../store/api';
+import { tell } from '../store/tell';
 import { BitmapView } from '../ui/BitmapView';
 import { filterColour } from '../ui/filters';
 import { count, duration, figure } from '../ui/numbers';
@@ -52,7 +52,7 @@ function FilterCell({ row }: { row: StackRow }) {
         onBlur={(event) => {
           const text = event.target.value.trim().replace(',', '.');
           const wavelength = text === '' ? null : Number(text);
-          if (wavelength !== row.wavelength && !Number.isNaN(wavelength)) void edit({ id: row.id, change: { wavelength } }).then(({ error }) => { if (error) toast.error(faultText(error)); });
+          if (wavelength !== row.wavelength && !Number.isNaN(wavelength)) void edit({ id: row.id, change: { wavelength } }).then(tell);
         }}
         className="figures h-7 w-14 rounded-md border border-transparent bg-transparent px-1.5 text-right text-hush hover:border-edge focus:border-lamp"
       />

@@ -1,8 +1,8 @@
 import { ArrowRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import { toast } from 'sonner';
 import { faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
+import { tell } from '../store/tell';
 import { byFilter } from '../ui/filters';
 import { Frame } from '../ui/Frame';
 import { Trouble } from '../ui/Trouble';
@@ -37,9 +37,9 @@ export function Stacks() {
     setLineUp((before) => ({ ...before, behind: undefined }));
   };
   const begin = async (start: Start): Promise<void> => {
-    const { data, error: fault } = await add({ target: id, body: start.recipe });
-    if (fault) toast.error(faultText(fault));
-    if (data) void navigate(`/targets/${id}/loom/${data.id}`);
+    const result = await add({ target: id, body: start.recipe });
+    tell(result);
+    if (result.data) void navigate(`/targets/${id}/loom/${result.data.id}`);
   };
   return (
     <div className="flex h-full flex-col">

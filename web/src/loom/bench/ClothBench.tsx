@@ -1,12 +1,12 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import { chose } from '../../store/draft';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
-import { Button, Choice, NumberField, SliderField } from '../../ui/controls';
+import { useSend } from '../../store/store';
+import { Choice, NumberField, SliderField } from '../../ui/controls';
 import { setValue } from '../edit';
 import { useSession } from '../session';
 import { end } from './editor';
 import { Heading } from './Heading';
+import { LevelButton } from './LevelButton';
 import { Section } from './Rows';
 import { SkySection } from './SkySection';
 
@@ -14,7 +14,6 @@ import { SkySection } from './SkySection';
 export function ClothBench({ recipe }: { recipe: Recipe }) {
   const { scene } = useSession();
   const send = useSend();
-  const tool = useApp((state) => state.view.tool);
   const extent = recipe.cloth?.extent ?? 'frame';
   const orient = recipe.cloth?.orient ?? {};
   const kind = typeof extent === 'string' ? extent : 'rectangle';
@@ -53,7 +52,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
         <Choice label="turned" value={String(orient.turn ?? 0) as '0' | '90' | '180' | '270'} options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))} onChange={(value) => setValue('cloth.orient', { ...orient, turn: Number(value) })} />
         <Choice label="flipped" value={orient.flip ?? 'none'} options={[{ value: 'none', label: 'none' }, { value: 'horizontal', label: 'left–right' }, { value: 'vertical', label: 'up–down' }]} onChange={(value) => setValue('cloth.orient', { ...orient, flip: value })} />
         <SliderField label="degrees" value={orient.degrees ?? 0} min={-15} max={15} onChange={(value) => setValue('cloth.orient.degrees', value === 0 ? undefined : value, 'degrees')} onCommit={end} />
-        <Button small look={tool === 'level' ? 'lamp' : 'plain'} onClick={() => send(looked({ tool: tool === 'level' ? null : 'level' }))}>Draw what should be level</Button>
+        <LevelButton />
       </Section>
     </>
   );

@@ -1,10 +1,9 @@
 import { count, figure } from '../../ui/numbers';
-import { Button, Choice, NumberField, SliderField } from '../../ui/controls';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { Choice, NumberField, SliderField } from '../../ui/controls';
 import { setValue } from '../edit';
 import { type EditorProps, end, numberOf, useMeasured } from './editor';
 import { ForAll } from './ForAll';
+import { LevelButton } from './LevelButton';
 import { OtherStrand } from './OtherStrand';
 import { Rows, Section } from './Rows';
 
@@ -69,8 +68,6 @@ function AlignEditor({ path, step, recipe }: EditorProps) {
 }
 
 function PlaceEditor({ path, step }: EditorProps) {
-  const tool = useApp((state) => state.view.tool);
-  const send = useSend();
   return (
     <Section>
       <Choice label="turn" value={String(step.turn ?? 0) as '0' | '90' | '180' | '270'} options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))} onChange={(value) => setValue(`${path}.turn`, Number(value))} />
@@ -79,7 +76,7 @@ function PlaceEditor({ path, step }: EditorProps) {
       <SliderField label="size" value={numberOf(step.size) ?? 1} min={0.25} max={4} log onChange={(value) => setValue(`${path}.size`, value, 'size')} onCommit={end} />
       <NumberField label="to the right" value={numberOf(step.dx) ?? 0} onChange={(value) => setValue(`${path}.dx`, value ?? 0)} />
       <NumberField label="up" value={numberOf(step.dy) ?? 0} onChange={(value) => setValue(`${path}.dy`, value ?? 0)} />
-      <Button small look={tool === 'level' ? 'lamp' : 'plain'} onClick={() => send(looked({ tool: tool === 'level' ? null : 'level' }))}>Draw what should be level</Button>
+      <LevelButton />
       <p className="text-[12.5px] text-hush">On the picture, drag the cross to move it and the end of the arm to turn it.</p>
     </Section>
   );

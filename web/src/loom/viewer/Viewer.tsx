@@ -5,7 +5,7 @@ import { stepPlace, valueAt } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { beforePath, inputPath } from '../bench/inputs';
-import { placeName } from '../names';
+import { placeName, stepName } from '../names';
 import { useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
 import { Boxes } from './Boxes';
@@ -96,7 +96,7 @@ export function Viewer() {
   const name = (of: string): string => {
     if (!recipe) return '';
     const step = valueAt(recipe, of);
-    return step && typeof step === 'object' && 'do' in step ? `${placeName(recipe, of)} after ${String(step.do).replaceAll('-', ' ')}` : placeName(recipe, of);
+    return step && typeof step === 'object' && 'do' in step ? `${placeName(recipe, of)} after ${stepName(String(step.do))}` : placeName(recipe, of);
   };
 
   return (

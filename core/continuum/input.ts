@@ -1,0 +1,7 @@
+/** A line image and the broadband one whose light is taken off it; one size, no data is NaN. */
+export interface ContinuumInput {
+  readonly line: Float32Array;
+  readonly broad: Float32Array;
+  readonly width: number;
+  readonly height: number;
+}

@@ -1,0 +1,7 @@
+import { toast } from 'sonner';
+import { faultText } from './api';
+
+/** Says the sentence of a request that was refused; nothing where it went well. */
+export function tell({ error }: { readonly error?: unknown }): void {
+  if (error) toast.error(faultText(error));
+}
