@@ -176,6 +176,33 @@ describe('the picture at the loom', () => {
     await page.keyboard.press('Delete');
   });
 
+  it('a fit for the whole set is one press', async () => {
+    await choose('strands[1]');
+    await take('Add a step to G', 'linear fit');
+    await hand.press(/^Fit the other strand to R too/);
+    const steps = () => page.$$eval('[data-path^="strands["][data-path*="steps["]', (beads) => beads.map((bead) => (bead as HTMLElement).innerText));
+    await hand.until('a fit on each but the reference', async () => (await steps()).filter((name) => name.includes('linear fit')).length === 2);
+    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl Z)');
+    await hand.until('none', async () => (await steps()).every((name) => !name.includes('linear fit')));
+  });
+
+  it('the cloth is levelled by a line, and cut to a drawn rectangle', async () => {
+    await page.click('[data-path="cloth"]');
+    await hand.until('the cloth', () => page.$('[data-testid="picture"][data-shown="cloth"]'));
+    await region(0.4, 0.4);
+    await hand.press('Write only this');
+    await hand.until('the rectangle', () => page.$('[data-rect="written"]'));
+    await hand.press('Undo (Ctrl Z)');
+    await hand.until('no rectangle', async () => (await page.$('[data-rect="written"]')) === null);
+    await hand.press('Draw what should be level');
+    const { x, y, width: w, height: h } = await area();
+    await hand.dragFrom(x + w / 4, y + h / 2, 200, 20);
+    await hand.until('a turn', async () => (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find((value) => Math.abs(value - 5.711) < 0.3));
+    await hand.press('Undo (Ctrl Z)');
+    await hand.kept();
+  });
+
   it('a gradient shows its sample boxes; they are added and removed on the picture', async () => {
     await choose('strands[1]');
     await take('Add a step to G', 'gradient');

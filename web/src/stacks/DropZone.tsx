@@ -1,47 +1,15 @@
 import { Upload as UploadIcon, X } from 'lucide-react';
-import { useCallback, useRef, useState } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { useApp } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
-import { refusal } from './check';
-import { type Upload, refreshStacks, sendFile } from './upload';
+import type { Uploads } from './use-uploads';
 
 /** Takes files in: dropped or chosen, sent one after another, each with a bar and a way to stop it. */
-export function DropZone({ target, compact }: { target: string; compact: boolean }) {
-  const [uploads, setUploads] = useState<Upload[]>([]);
-  const stops = useRef(new Map<string, AbortController>());
-  const line = useRef(Promise.resolve());
+export function DropZone({ target, uploads, compact }: { target: string; uploads: Uploads; compact: boolean }) {
   const jobs = useApp((state) => state.live.jobs);
   const importing = Object.values(jobs).filter((job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'));
-  const change = useCallback((key: string, next: Partial<Upload>) => setUploads((all) => all.map((one) => (one.key === key ? { ...one, ...next } : one))), []);
-
-  const onDrop = useCallback((files: File[]) => {
-    const added = files.map((file, i) => ({ key: `${Date.now()} ${i} ${file.name}`, file }));
-    setUploads((all) => [...all.filter((one) => one.state === 'waiting' || one.state === 'sending'), ...added.map(({ key, file }): Upload => ({ key, name: file.name, share: 0, state: 'waiting' }))]);
-    for (const { key, file } of added) {
-      const stop = new AbortController();
-      stops.current.set(key, stop);
-      line.current = line.current.then(async () => {
-        if (stop.signal.aborted) return;
-        try {
-          const refused = await refusal(file);
-          if (refused) {
-            change(key, { state: 'failed', message: refused });
-            return;
-          }
-          change(key, { state: 'sending' });
-          const { again } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
-          change(key, { state: again ? 'again' : 'sent', share: 1, message: again ? 'is here already' : undefined });
-          refreshStacks();
-        } catch (fault) {
-          change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });
-        }
-      });
-    }
-  }, [target, change]);
-
-  const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop });
-  const shown = uploads.filter((one) => one.state !== 'sent');
+  const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop: uploads.add });
+  const shown = uploads.list.filter((one) => one.state !== 'sent');
   return (
     <div>
       <div {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS, TIFF or PNG files here, or choose them' })} className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}>
@@ -55,8 +23,8 @@ export function DropZone({ target, compact }: { target: string; compact: boolean
             <li key={one.key} className="flex items-center gap-3">
               <span className="w-64 truncate">{one.name}</span>
               {one.message ? <span role="alert" className={one.state === 'failed' ? 'text-ember' : 'text-soft'}>{one.message}</span> : <Bar share={one.share} className="grow" />}
-              {(one.state === 'sending' || one.state === 'waiting') && <IconButton label={`Stop ${one.name}`} onClick={() => stops.current.get(one.key)?.abort()}><X size={14} /></IconButton>}
-              {one.state === 'failed' && <IconButton label="Take this line away" onClick={() => setUploads((all) => all.filter((other) => other.key !== one.key))}><X size={14} /></IconButton>}
+              {(one.state === 'sending' || one.state === 'waiting') && <IconButton label={`Stop ${one.name}`} onClick={() => uploads.stop(one.key)}><X size={14} /></IconButton>}
+              {one.state === 'failed' && <IconButton label="Take this line away" onClick={() => uploads.dismiss(one.key)}><X size={14} /></IconButton>}
             </li>
           ))}
           {importing.map((job) => (

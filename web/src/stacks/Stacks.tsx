@@ -13,6 +13,7 @@ import { LineUp, type LineUpState } from './LineUp';
 import { OddOnes } from './OddOnes';
 import { Preview } from './Preview';
 import { StackTable } from './StackTable';
+import { useUploads } from './use-uploads';
 import { type Start, startsFor } from './starts';
 
 /** A target's stacks: bring them in, see which is which, and begin to weave. */
@@ -24,6 +25,7 @@ export function Stacks() {
   const [referenceId, setReference] = useState<string>();
   const [lineUp, setLineUp] = useState<LineUpState>({ behind: undefined, how: 'blink', aligned: false });
   const [tall, setTall] = useState(false);
+  const uploads = useUploads(id);
   const [add] = useAddRecipeMutation();
   const navigate = useNavigate();
   const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => byFilter(a.filter, b.filter)), [stacks]);
@@ -47,7 +49,7 @@ export function Stacks() {
       {rows.length === 0 ? (
         <main className="mx-auto w-full max-w-2xl grow p-10">
           <h1 className="mb-6 text-[20px] font-semibold">Bring in the stacks of {target.name}</h1>
-          <DropZone target={id} compact={false} />
+          <DropZone target={id} uploads={uploads} compact={false} />
           <div className="mt-4"><Inbox target={id} /></div>
         </main>
       ) : (
@@ -59,7 +61,7 @@ export function Stacks() {
           <div hidden={tall} className="max-h-[42%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3"><StackTable rows={rows} chosen={shown.id} onChoose={choose} /></div>
           <OddOnes target={id} rows={rows} />
           <footer className="flex shrink-0 flex-wrap items-start gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
-            <div className="min-w-80 grow"><DropZone target={id} compact /></div>
+            <div className="min-w-80 grow"><DropZone target={id} uploads={uploads} compact /></div>
             <div className="pt-2.5"><Inbox target={id} /></div>
             <div className="flex flex-wrap items-center gap-2 pt-1.5">
               <span className="text-hush">weave</span>

@@ -8,7 +8,7 @@ import { lieRecipe } from './line-up';
 /** How a stack lies on the reference, or why that cannot be told. */
 export type Found = { readonly lie: Lie } | { readonly trouble: string };
 
-/** What was found already, by the two stacks' pixels: it never changes. */
+/** What was found already, by the two stacks' pixels: it never changes. What went wrong may go right the next time. */
 const known = new Map<string, Found>();
 
 const keyOf = (row: StackRow, reference: StackRow): string => `${row.pixels} ${reference.pixels}`;
@@ -41,7 +41,7 @@ export function useLies(target: string, rows: readonly StackRow[], reference: St
         const key = keyOf(row, reference);
         const one = known.get(key) ?? (await find(target, row, reference, signal));
         if (!one || signal.aborted) return;
-        known.set(key, one);
+        if ('lie' in one) known.set(key, one);
         found.set(row.id, one);
         setLies(new Map(found));
       }

@@ -1,0 +1,51 @@
+import { useCallback, useRef, useState } from 'react';
+import { refusal } from './check';
+import { refreshStacks, sendFile, type Upload } from './upload';
+
+/** Files on their way to a target, sent one after another; those that were refused stay in the list until they are taken off it. */
+export interface Uploads {
+  readonly list: readonly Upload[];
+  add(files: readonly File[]): void;
+  stop(key: string): void;
+  dismiss(key: string): void;
+}
+
+/** The uploads of a screen: they belong to it and not to the place where files are dropped, which may change while they run. */
+export function useUploads(target: string): Uploads {
+  const [list, setList] = useState<readonly Upload[]>([]);
+  const stops = useRef(new Map<string, AbortController>());
+  const line = useRef(Promise.resolve());
+  const change = useCallback((key: string, next: Partial<Upload>) => setList((all) => all.map((one) => (one.key === key ? { ...one, ...next } : one))), []);
+
+  const add = useCallback((files: readonly File[]) => {
+    const added = files.map((file, i) => ({ key: `${Date.now()} ${i} ${file.name}`, file }));
+    setList((all) => [...all.filter((one) => one.state === 'waiting' || one.state === 'sending'), ...added.map(({ key, file }): Upload => ({ key, name: file.name, share: 0, state: 'waiting' }))]);
+    for (const { key, file } of added) {
+      const stop = new AbortController();
+      stops.current.set(key, stop);
+      line.current = line.current.then(async () => {
+        if (stop.signal.aborted) {
+          change(key, { state: 'failed', message: 'Stopped.' });
+          return;
+        }
+        try {
+          const refused = await refusal(file);
+          if (refused) {
+            change(key, { state: 'failed', message: refused });
+            return;
+          }
+          change(key, { state: 'sending' });
+          const { again } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
+          change(key, { state: again ? 'again' : 'sent', share: 1, message: again ? 'is here already' : undefined });
+          refreshStacks();
+        } catch (fault) {
+          change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });
+        }
+      });
+    }
+  }, [target, change]);
+
+  const stop = useCallback((key: string) => stops.current.get(key)?.abort(), []);
+  const dismiss = useCallback((key: string) => setList((all) => all.filter((one) => one.key !== key)), []);
+  return { list, add, stop, dismiss };
+}
