@@ -12,6 +12,7 @@ import { Boxes } from './Boxes';
 import { Contours } from './Contours';
 import { drawnRect } from './grips';
 import { useViewerKeys } from './keys';
+import { degreesPath, levelBy } from './level-by';
 import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
 import { Passepartout } from './Passepartout';
@@ -62,13 +63,20 @@ export function Viewer() {
 
   useViewerKeys(stage);
 
+  // The tool works on what can be turned, whatever is chosen after it was taken up.
+  const levelling = view.tool === 'level' && recipe !== null && degreesPath(recipe, chosen) !== undefined;
+
   // With Shift a drag draws a rectangle, with the level tool a line; else it pans.
   const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
-    if (phase === 'down' && !event.shiftKey && view.tool !== 'level') return false;
+    if (phase === 'down' && !event.shiftKey && !levelling) return false;
     if (phase === 'down') setFrom(at);
     setTo(phase === 'up' ? undefined : at);
-    if (phase === 'up' && view.tool !== 'level' && from && scene) send(looked({ region: drawnRect(from, at, scene.frame) }));
-    if (phase === 'up') setFrom(undefined);
+    if (phase !== 'up') return true;
+    setFrom(undefined);
+    if (from && recipe && levelling) {
+      levelBy(recipe, chosen, from, at);
+      send(looked({ tool: null }));
+    } else if (from && scene) send(looked({ region: drawnRect(from, at, scene.frame) }));
     return true;
   };
 
@@ -80,11 +88,11 @@ export function Viewer() {
       <>
         {view.stars && <StarMarks path={path} viewport={viewport} pane={pane} />}
         {onCloth && orient?.degrees && frame ? <Passepartout rect={typeof recipe?.cloth?.extent === 'object' ? recipe.cloth.extent : frame} viewport={viewport} pane={pane} /> : null}
-        <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && view.tool === null && frame ? drawnRect(from, to, frame) : undefined} />
+        <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && !levelling && frame ? drawnRect(from, to, frame) : undefined} />
         <Contours path={chosen} viewport={viewport} pane={pane} />
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
-        {view.tool === 'level' && <LevelLine path={chosen} from={from} to={to} />}
+        {levelling && <LevelLine from={from} to={to} />}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
         {view.compare !== 'off' && <AgainstBar nothing={other === undefined} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}
