@@ -15,7 +15,9 @@ export function catalogueOf(targets: readonly DemoTarget[]): string {
       .slice(0, MOST)
       .map((star) => {
         const [ra, dec] = skyOfPixel(target, star.x, star.y);
-        const magnitude = (wavelength: number) => 12 - 2.5 * Math.log10((star.flux * starlight(star.temperature, wavelength)) / starlight(star.temperature, 550));
+        const magnitude = (wavelength: number) =>
+          12 -
+          2.5 * Math.log10((star.flux * starlight(star.temperature, wavelength)) / starlight(star.temperature, 550));
         return [ra.toFixed(6), dec.toFixed(6), ...[640, 530, 450].map((w) => magnitude(w).toFixed(3))].join(',');
       });
   });

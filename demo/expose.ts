@@ -19,7 +19,17 @@ export interface Maps {
 /** Samples a glow on a pixel grid. */
 export function sampleMaps(width: number, height: number, glow: (x: number, y: number) => Glow): Maps {
   const make = () => new Float32Array(width * height);
-  const maps: Maps = { width, height, ha: make(), oiii: make(), sii: make(), blue: make(), green: make(), red: make(), dust: make() };
+  const maps: Maps = {
+    width,
+    height,
+    ha: make(),
+    oiii: make(),
+    sii: make(),
+    blue: make(),
+    green: make(),
+    red: make(),
+    dust: make(),
+  };
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const here = glow(x, y);
@@ -70,7 +80,8 @@ function lineShare(filter: Filter, line: 'ha' | 'oiii' | 'sii'): number {
 }
 
 /** Starlight through a filter per unit of flux: wide filters take all of it, line filters what their width and exposure give. */
-export const starShare = (filter: Filter): number => (filter.width / 90) * (filter.exposure / 3600) * (filter.width > 200 ? 0.55 : 1);
+export const starShare = (filter: Filter): number =>
+  (filter.width / 90) * (filter.exposure / 3600) * (filter.width > 200 ? 0.55 : 1);
 
 function scattered(maps: Maps, filter: Filter, i: number): number {
   const { blue, green, red } = maps;
@@ -96,7 +107,8 @@ export function meanLight(maps: Maps, stars: readonly DemoStar[], exposure: Expo
     const v = (2 * y) / (height - 1) - 1;
     for (let x = 0; x < width; x++) {
       const u = (2 * x) / (width - 1) - 1;
-      out[y * width + x] += filter.sky * (1 + filter.glow * (gradient.gx * u + gradient.gy * v + gradient.bend * (u * u + v * v)));
+      out[y * width + x] +=
+        filter.sky * (1 + filter.glow * (gradient.gx * u + gradient.gy * v + gradient.bend * (u * u + v * v)));
     }
   }
   return out;
@@ -104,7 +116,9 @@ export function meanLight(maps: Maps, stars: readonly DemoStar[], exposure: Expo
 
 /** A star's light through a filter behind dust of a depth. A third of the stars lies before the dust; brightness tells which, since near stars are bright. */
 export const starFlux = (star: DemoStar, filter: Filter, depth: number): number =>
-  fluxAt(star, filter.wavelength) * starShare(filter) * Math.exp(-(star.flux > 4 ? 0 : depth) * dimming(filter.wavelength));
+  fluxAt(star, filter.wavelength) *
+  starShare(filter) *
+  Math.exp(-(star.flux > 4 ? 0 : depth) * dimming(filter.wavelength));
 
 /** Adds gas and scattered light through a filter. */
 function addGas(out: Float64Array, maps: Maps, filter: Filter, response: number): void {

@@ -40,26 +40,48 @@ export function lanternMoth(x: number, y: number): Glow {
   const shell = wall(q, 0.86) * clump;
   const second = wall(q * 1.16 - 0.02, 0.93) * (0.4 + mesh);
   const inside = Math.exp(-((q / 0.8) ** 2));
-  const oiii = 0.034 * shell + 0.02 * second + 0.0035 * inside * (0.6 + wide.billow(u * 2, v * 2, 3)) + 0.0025 * ramp(1.5, 0.7, q) * mesh;
+  const oiii =
+    0.034 * shell +
+    0.02 * second +
+    0.0035 * inside * (0.6 + wide.billow(u * 2, v * 2, 3)) +
+    0.0025 * ramp(1.5, 0.7, q) * mesh;
 
   const veil = Math.max(0, 0.42 + wide.billow(u * 0.55 - 2.2, v * 0.55 + 1.7, 6) + 0.16 * v - 0.1 * u);
   const hair = wisps.ridges(u * 1.05 + 0.35 * warpX, v * 1.05 + 0.35 * warpY + 20, 7);
   const rim = Math.exp(-(((q - 1.02) / 0.1) ** 2)) * (0.3 + 1.5 * mesh);
   const outside = ramp(0.86, 1.25, q);
-  const ha = 0.05 * rim + 0.03 * veil * veil * (0.35 + 1.3 * hair) * (0.3 + 0.7 * outside) + 0.05 * hair ** 2 * veil * outside + 0.006 * inside * mesh;
+  const ha =
+    0.05 * rim +
+    0.03 * veil * veil * (0.35 + 1.3 * hair) * (0.3 + 0.7 * outside) +
+    0.05 * hair ** 2 * veil * outside +
+    0.006 * inside * mesh;
 
-  const front = Math.exp(-(((q - 1.075) / 0.045) ** 2)) * ramp(0.25, 0.8, mesh * 1.6) * (0.4 + 0.9 * ramp(-0.2, 0.6, Math.cos(angle + 0.9)));
+  const front =
+    Math.exp(-(((q - 1.075) / 0.045) ** 2)) *
+    ramp(0.25, 0.8, mesh * 1.6) *
+    (0.4 + 0.9 * ramp(-0.2, 0.6, Math.cos(angle + 0.9)));
   const sii = 0.03 * front + 0.16 * 0.03 * veil * (0.3 + hair) * (0.35 + 0.65 * outside) + 0.008 * hair ** 2 * veil;
 
   const across = v + 0.62 + 0.22 * u + 0.2 * lane.billow(u * 0.9, v * 0.9, 4);
   const body = Math.exp(-((across / 0.17) ** 2)) * ramp(-0.5, 0.35, lane.billow(u * 1.3 + 7, v * 1.6, 5) + 0.2);
   const threads = lane.ridges(u * 1.6 - 8, v * 1.9 + 3, 5) * Math.exp(-((across / 0.34) ** 2));
-  const dust = 2.1 * body * (0.55 + 0.9 * threads) + 0.5 * threads + 0.12 * Math.max(0, lane.billow(u * 0.7, v * 0.7 + 13, 4) + 0.2);
+  const dust =
+    2.1 * body * (0.55 + 0.9 * threads) +
+    0.5 * threads +
+    0.12 * Math.max(0, lane.billow(u * 0.7, v * 0.7 + 13, 4) + 0.2);
 
   // The dust's upper edge scatters the bright star's light, bluer than the star.
   const lit = Math.exp(-(((across - 0.17) / 0.13) ** 2)) * Math.exp(-(((u + 0.9) / 0.75) ** 2)) * (0.4 + threads);
   const cirrus = 0.0022 * Math.max(0, 0.3 + lane.billow(u * 0.8 + 3, v * 0.8 - 6, 5));
-  return { ha, oiii, sii, blue: 0.022 * lit + cirrus * 0.8, green: 0.015 * lit + cirrus, red: 0.009 * lit + cirrus * 1.1, dust };
+  return {
+    ha,
+    oiii,
+    sii,
+    blue: 0.022 * lit + cirrus * 0.8,
+    green: 0.015 * lit + cirrus,
+    red: 0.009 * lit + cirrus * 1.1,
+    dust,
+  };
 }
 
 /** The camera's filters for this target. Line filters are exposed long; L, R, G and B briefly, for the stars. */
@@ -92,7 +114,15 @@ const GRADIENTS: Record<string, Exposure['gradient']> = {
   SII: { gx: 0.3, gy: -0.7, bend: 0.05 },
 };
 
-const ELECTRONS: Record<string, number> = { L: 420_000, R: 300_000, G: 300_000, B: 260_000, Ha: 95_000, OIII: 80_000, SII: 70_000 };
+const ELECTRONS: Record<string, number> = {
+  L: 420_000,
+  R: 300_000,
+  G: 300_000,
+  B: 260_000,
+  Ha: 95_000,
+  OIII: 80_000,
+  SII: 70_000,
+};
 /** Columns and rows without data at left, foot, right and top. */
 const RAGGED: Record<string, Exposure['ragged']> = { SII: [0, 0, 9, 5], OIII: [6, 4, 0, 0] };
 
@@ -107,5 +137,12 @@ export const LANTERN_MOTH: DemoTarget = {
   glow: lanternMoth,
   lines: ['ha', 'oiii', 'sii'],
   stars: (): DemoStar[] => [...NAMED, ...starField(77, SIZE.width, SIZE.height, 5200, 0.02)],
-  stacks: exposuresOf({ filters: FILTERS, gradients: GRADIENTS, electrons: ELECTRONS, ragged: RAGGED, readNoise: [0.00012, 0.00016], seeds: [1000, 17] }).map((exposure) => ({ label: exposure.filter.name, filter: exposure.filter.name, exposures: [exposure] })),
+  stacks: exposuresOf({
+    filters: FILTERS,
+    gradients: GRADIENTS,
+    electrons: ELECTRONS,
+    ragged: RAGGED,
+    readNoise: [0.00012, 0.00016],
+    seeds: [1000, 17],
+  }).map((exposure) => ({ label: exposure.filter.name, filter: exposure.filter.name, exposures: [exposure] })),
 };

@@ -61,14 +61,33 @@ export async function makeTarget(dir: string, target: DemoTarget, log: (line: st
     const { maps, stars: there } = stack.moved ? seen(target, stars, stack.moved) : straight;
     const planes = stack.exposures.map((exposure) => expose(meanLight(maps, there, exposure), width, height, exposure));
     const path = join(dir, fileOf(target, stack));
-    await writeWhole(path, encodeFits({ width, height, planes, own: cards(target, stack), history: ['Made by the Owl Loom sky maker; no real sky.'] }));
+    await writeWhole(
+      path,
+      encodeFits({
+        width,
+        height,
+        planes,
+        own: cards(target, stack),
+        history: ['Made by the Owl Loom sky maker; no real sky.'],
+      }),
+    );
     files.push(path);
     log(`${target.name}, ${stack.label}`);
   }
   for (const key of [...target.lines, 'dust'] as const) {
-    await writeWhole(join(truth, `${key}.fits`), encodeFits({ width, height, planes: [straight.maps[key]], own: [{ key: 'OBJECT', value: `${target.name}, true ${key}` }] }));
+    await writeWhole(
+      join(truth, `${key}.fits`),
+      encodeFits({
+        width,
+        height,
+        planes: [straight.maps[key]],
+        own: [{ key: 'OBJECT', value: `${target.name}, true ${key}` }],
+      }),
+    );
   }
-  await writeWhole(join(truth, 'truth.json'), [Buffer.from(`${JSON.stringify(truthOf(target, straight.maps), null, 1)}\n`)]);
+  await writeWhole(join(truth, 'truth.json'), [
+    Buffer.from(`${JSON.stringify(truthOf(target, straight.maps), null, 1)}\n`),
+  ]);
   return files;
 }
 

@@ -8,7 +8,12 @@ const TURN = (7 * Math.PI) / 180;
 
 /** Where the pixels of a demo target lie on the sky, north nearly up, east to the left. */
 export function placeOf({ size, place }: DemoTarget): Wcs {
-  const [xx, xy, yx, yy] = [-SCALE * Math.cos(TURN), SCALE * Math.sin(TURN), SCALE * Math.sin(TURN), SCALE * Math.cos(TURN)];
+  const [xx, xy, yx, yy] = [
+    -SCALE * Math.cos(TURN),
+    SCALE * Math.sin(TURN),
+    SCALE * Math.sin(TURN),
+    SCALE * Math.cos(TURN),
+  ];
   const [x0, y0] = [size.width / 2 - 0.5, size.height / 2 - 0.5];
   return { ...place, plane: { xx, xy, tx: -(xx * x0 + xy * y0), yx, yy, ty: -(yx * x0 + yy * y0) } };
 }
@@ -37,4 +42,5 @@ export function skyCards(target: DemoTarget, moved: Affine = IDENTITY): { key: s
 }
 
 /** Right ascension and declination of a pixel of a demo target. */
-export const skyOfPixel = (target: DemoTarget, x: number, y: number): [number, number] => pixelToSky(placeOf(target), x, y);
+export const skyOfPixel = (target: DemoTarget, x: number, y: number): [number, number] =>
+  pixelToSky(placeOf(target), x, y);

@@ -14,16 +14,43 @@ const MOTH_RECIPES: readonly Recipe[] = [
       { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
       { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
       { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
-      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise', strength: 0.7 }] },
-      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'gradient' }, { do: 'continuum', broad: 'G', matchSeeing: true }, { do: 'denoise', strength: 0.7 }] },
-      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate' }, { do: 'level-sky' }] },
+      {
+        id: 'Ha',
+        from: { stack: 'Ha' },
+        steps: [
+          { do: 'gradient' },
+          { do: 'continuum', broad: 'R', matchSeeing: true },
+          { do: 'denoise', strength: 0.7 },
+        ],
+      },
+      {
+        id: 'OIII',
+        from: { stack: 'OIII' },
+        steps: [
+          { do: 'gradient' },
+          { do: 'continuum', broad: 'G', matchSeeing: true },
+          { do: 'denoise', strength: 0.7 },
+        ],
+      },
+      {
+        id: 'RGB',
+        from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },
+        steps: [{ do: 'calibrate' }, { do: 'level-sky' }],
+      },
       {
         id: 'lit',
-        from: { formula: '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha) - 0.03 * (R - sky(R)))\no = max(0, OIII - sky(OIII) - 0.03 * (G - sky(G)))\nred = RGB.red + 1.7 * h\ngreen = RGB.green + 0.24 * h + 1.1 * o\nblue = RGB.blue + 0.26 * h + 1.2 * o' },
+        from: {
+          formula:
+            '# line light, free of stars, laid onto the daylight\nh = max(0, Ha - sky(Ha) - 0.03 * (R - sky(R)))\no = max(0, OIII - sky(OIII) - 0.03 * (G - sky(G)))\nred = RGB.red + 1.7 * h\ngreen = RGB.green + 0.24 * h + 1.1 * o\nblue = RGB.blue + 0.26 * h + 1.2 * o',
+        },
         steps: [],
       },
     ],
-    cloth: { layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', target: 0.16 }] }], steps: [{ do: 'levels', black: 0.05, mid: 0.48, white: 0.98 }], extent: 'common' },
+    cloth: {
+      layers: [{ id: 'daylight', of: { strand: 'lit' }, steps: [{ do: 'stretch', target: 0.16 }] }],
+      steps: [{ do: 'levels', black: 0.05, mid: 0.48, white: 0.98 }],
+      extent: 'common',
+    },
   },
   {
     format: 'owl-loom-recipe',
@@ -34,9 +61,16 @@ const MOTH_RECIPES: readonly Recipe[] = [
       { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
       { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
       { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
-      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate' }, { do: 'level-sky' }] },
+      {
+        id: 'RGB',
+        from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },
+        steps: [{ do: 'calibrate' }, { do: 'level-sky' }],
+      },
     ],
-    cloth: { layers: [{ id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.13 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }] },
+    cloth: {
+      layers: [{ id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.13 }] }],
+      steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }],
+    },
   },
   {
     format: 'owl-loom-recipe',
@@ -52,10 +86,24 @@ const MOTH_RECIPES: readonly Recipe[] = [
       layers: [
         {
           id: 'base',
-          of: { mix: { red: { Ha: 0.75, SII: 0.25 }, green: { OIII: 0.8, Ha: 0.2 }, blue: { OIII: 1 } }, weights: 'share' },
+          of: {
+            mix: { red: { Ha: 0.75, SII: 0.25 }, green: { OIII: 0.8, Ha: 0.2 }, blue: { OIII: 1 } },
+            weights: 'share',
+          },
           steps: [{ do: 'stretch', curve: 'asinh', target: 0.12 }],
         },
-        { id: 'glow', name: 'glow of sulfur', of: { strand: 'SII' }, steps: [{ do: 'stretch', target: 0.06 }, { do: 'levels', black: 0.12 }, { do: 'tint', colour: '#ffb14a' }], blend: 'screen', opacity: 0.45 },
+        {
+          id: 'glow',
+          name: 'glow of sulfur',
+          of: { strand: 'SII' },
+          steps: [
+            { do: 'stretch', target: 0.06 },
+            { do: 'levels', black: 0.12 },
+            { do: 'tint', colour: '#ffb14a' },
+          ],
+          blend: 'screen',
+          opacity: 0.45,
+        },
       ],
       steps: [{ do: 'levels', black: 0.04, mid: 0.48 }],
       extent: 'common',
@@ -77,9 +125,31 @@ const TEASEL_RECIPES: readonly Recipe[] = [
     frame: 'R',
     strands: [
       { id: 'R', from: { stack: 'R' }, steps: evened },
-      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'align', to: 'R' }, ...evened, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise' }] },
+      {
+        id: 'Ha',
+        from: { stack: 'Ha' },
+        steps: [
+          { do: 'align', to: 'R' },
+          ...evened,
+          { do: 'continuum', broad: 'R', matchSeeing: true },
+          { do: 'denoise' },
+        ],
+      },
     ],
-    cloth: { layers: [{ id: 'plumes', of: { strand: 'Ha' }, steps: [{ do: 'stretch', target: 0.1 }, { do: 'levels', black: 0.11, mid: 0.36, white: 0.9 }, { do: 'tint', colour: '#ff9a86' }] }], extent: 'common' },
+    cloth: {
+      layers: [
+        {
+          id: 'plumes',
+          of: { strand: 'Ha' },
+          steps: [
+            { do: 'stretch', target: 0.1 },
+            { do: 'levels', black: 0.11, mid: 0.36, white: 0.9 },
+            { do: 'tint', colour: '#ff9a86' },
+          ],
+        },
+      ],
+      extent: 'common',
+    },
   },
   {
     format: 'owl-loom-recipe',
@@ -90,15 +160,35 @@ const TEASEL_RECIPES: readonly Recipe[] = [
       { id: 'R', from: { stack: 'R' }, steps: evened },
       { id: 'G', from: { stack: 'G' }, steps: evened },
       { id: 'B', from: { stack: 'B' }, steps: evened },
-      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'align', to: 'R' }, ...evened, { do: 'continuum', broad: 'R', matchSeeing: true }, { do: 'denoise', strength: 0.8 }] },
-      { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' }, steps: [{ do: 'calibrate', method: 'catalogue' }, { do: 'level-sky' }] },
+      {
+        id: 'Ha',
+        from: { stack: 'Ha' },
+        steps: [
+          { do: 'align', to: 'R' },
+          ...evened,
+          { do: 'continuum', broad: 'R', matchSeeing: true },
+          { do: 'denoise', strength: 0.8 },
+        ],
+      },
+      {
+        id: 'RGB',
+        from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },
+        steps: [{ do: 'calibrate', method: 'catalogue' }, { do: 'level-sky' }],
+      },
       {
         id: 'bloom',
-        from: { formula: '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.04 * (R - sky(R)))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.2 * h\nblue = RGB.blue + 0.5 * h' },
+        from: {
+          formula:
+            '# hydrogen, free of starlight, laid onto the galaxy in its own rose\nh = max(0, Ha - sky(Ha) - 0.04 * (R - sky(R)))\nred = RGB.red + 1.6 * h\ngreen = RGB.green + 0.2 * h\nblue = RGB.blue + 0.5 * h',
+        },
         steps: [],
       },
     ],
-    cloth: { layers: [{ id: 'galaxy', of: { strand: 'bloom' }, steps: [{ do: 'stretch', target: 0.12 }] }], steps: [{ do: 'levels', black: 0.03, mid: 0.46, white: 0.98 }], extent: 'common' },
+    cloth: {
+      layers: [{ id: 'galaxy', of: { strand: 'bloom' }, steps: [{ do: 'stretch', target: 0.12 }] }],
+      steps: [{ do: 'levels', black: 0.03, mid: 0.46, white: 0.98 }],
+      extent: 'common',
+    },
   },
 ];
 
@@ -113,10 +203,23 @@ const COLOUR_RECIPES: readonly Recipe[] = [
       { id: 'Dual', from: { stack: 'Ha+OIII' }, steps: [{ do: 'gradient' }, { do: 'unmix' }] },
       { id: 'Ha', from: { formula: 'Dual.red' }, steps: [] },
       { id: 'OIII', from: { formula: 'Dual.green' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
-      { id: 'between', from: { formula: '# a third line that was never taken: strong only where both are\nsky(Ha) + sqrt(max(0, Ha - sky(Ha)) * max(0, OIII - sky(OIII)))' }, steps: [] },
+      {
+        id: 'between',
+        from: {
+          formula:
+            '# a third line that was never taken: strong only where both are\nsky(Ha) + sqrt(max(0, Ha - sky(Ha)) * max(0, OIII - sky(OIII)))',
+        },
+        steps: [],
+      },
     ],
     cloth: {
-      layers: [{ id: 'base', of: { mix: { red: { Ha: 1 }, green: { OIII: 0.7, between: 0.3 }, blue: { OIII: 1 } }, weights: 'share' }, steps: [{ do: 'stretch', target: 0.12 }] }],
+      layers: [
+        {
+          id: 'base',
+          of: { mix: { red: { Ha: 1 }, green: { OIII: 0.7, between: 0.3 }, blue: { OIII: 1 } }, weights: 'share' },
+          steps: [{ do: 'stretch', target: 0.12 }],
+        },
+      ],
       steps: [{ do: 'levels', black: 0.04, mid: 0.48 }],
       extent: 'common',
     },
@@ -124,4 +227,8 @@ const COLOUR_RECIPES: readonly Recipe[] = [
 ];
 
 /** Recipes of each demo target by its folder. */
-export const DEMO_RECIPES: Readonly<Record<string, readonly Recipe[]>> = { 'lantern-moth': MOTH_RECIPES, teasel: TEASEL_RECIPES, 'lantern-moth-in-colour': COLOUR_RECIPES };
+export const DEMO_RECIPES: Readonly<Record<string, readonly Recipe[]>> = {
+  'lantern-moth': MOTH_RECIPES,
+  teasel: TEASEL_RECIPES,
+  'lantern-moth-in-colour': COLOUR_RECIPES,
+};

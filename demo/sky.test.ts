@@ -16,7 +16,11 @@ if (!ha) throw new Error('no Ha');
 
 describe('demo stars', () => {
   it('give all their light to the pixels, wherever they stand between them', () => {
-    for (const [x, y] of [[60, 60], [60.5, 60.25], [59.9, 60.7]]) {
+    for (const [x, y] of [
+      [60, 60],
+      [60.5, 60.25],
+      [59.9, 60.7],
+    ]) {
       const plane = new Float64Array(121 * 121);
       addStar(plane, 121, 121, x, y, 3, 2.8, 1e-7);
       expect(plane.reduce((a, b) => a + b, 0)).toBeCloseTo(3, 1);
@@ -36,7 +40,9 @@ describe('demo stars', () => {
 });
 
 describe('a demo exposure', () => {
-  const empty: Maps = { ...sampleMaps(width, height, () => ({ ha: 0, oiii: 0, sii: 0, blue: 0, green: 0, red: 0, dust: 0 })) };
+  const empty: Maps = {
+    ...sampleMaps(width, height, () => ({ ha: 0, oiii: 0, sii: 0, blue: 0, green: 0, red: 0, dust: 0 })),
+  };
 
   it('has the sky and the noise that its truth says, and the same pixels every time', () => {
     const exposure = { ...ha, gradient: { gx: 0, gy: 0, bend: 0 }, ragged: [0, 0, 0, 0] as const };
@@ -59,7 +65,11 @@ describe('a demo exposure', () => {
 
   it('of the Moth itself shows oxygen inside, hydrogen about it, sulfur at the fronts, and stars of its seeing', () => {
     const at = (u: number, v: number) => lanternMoth(905 + 400 * u, 640 + 400 * v);
-    const mean = (pick: 'ha' | 'oiii' | 'sii', radius: number) => Array.from({ length: 60 }, (_, i) => at(radius * Math.cos(i / 9.55), 0.75 * radius * Math.sin(i / 9.55))[pick]).reduce((a, b) => a + b, 0) / 60;
+    const mean = (pick: 'ha' | 'oiii' | 'sii', radius: number) =>
+      Array.from(
+        { length: 60 },
+        (_, i) => at(radius * Math.cos(i / 9.55), 0.75 * radius * Math.sin(i / 9.55))[pick],
+      ).reduce((a, b) => a + b, 0) / 60;
     expect(mean('oiii', 0.7)).toBeGreaterThan(4 * mean('oiii', 1.7));
     expect(mean('ha', 1.05)).toBeGreaterThan(mean('ha', 0.3));
     expect(mean('ha', 1)).toBeGreaterThan(mean('sii', 1));
@@ -73,16 +83,31 @@ describe('the other demo skies', () => {
   it('the Teasel is bright along its disc, and its hydrogen stands out above and below', () => {
     const at = (u: number, v: number) => {
       const tilt = (21 * Math.PI) / 180;
-      return TEASEL.glow(770 + 300 * (u * Math.cos(tilt) - v * Math.sin(tilt)), 505 + 300 * (u * Math.sin(tilt) + v * Math.cos(tilt)));
+      return TEASEL.glow(
+        770 + 300 * (u * Math.cos(tilt) - v * Math.sin(tilt)),
+        505 + 300 * (u * Math.sin(tilt) + v * Math.cos(tilt)),
+      );
     };
-    const mean = (pick: 'ha' | 'green', u: number, v: number) => Array.from({ length: 81 }, (_, i) => at(u + 0.05 * ((i % 9) - 4), v + 0.05 * (Math.floor(i / 9) - 4))[pick]).reduce((a, b) => a + b, 0) / 81;
+    const mean = (pick: 'ha' | 'green', u: number, v: number) =>
+      Array.from(
+        { length: 81 },
+        (_, i) => at(u + 0.05 * ((i % 9) - 4), v + 0.05 * (Math.floor(i / 9) - 4))[pick],
+      ).reduce((a, b) => a + b, 0) / 81;
     expect(mean('green', 0.7, 0)).toBeGreaterThan(5 * mean('green', 0, 0.7));
     expect(mean('ha', 0, 0.55)).toBeGreaterThan(4 * mean('ha', 0.9, 0.55));
     expect(mean('ha', 0, -0.55)).toBeGreaterThan(4 * mean('ha', -0.9, -0.55));
   });
 
   it('the truth of the Teasel says how its hydrogen stack is turned', () => {
-    const maps = sampleMaps(TEASEL.size.width, TEASEL.size.height, () => ({ ha: 0, oiii: 0, sii: 0, blue: 0, green: 0, red: 0, dust: 0 }));
+    const maps = sampleMaps(TEASEL.size.width, TEASEL.size.height, () => ({
+      ha: 0,
+      oiii: 0,
+      sii: 0,
+      blue: 0,
+      green: 0,
+      red: 0,
+      dust: 0,
+    }));
     const truth = truthOf(TEASEL, maps);
     const [[xx], [yx]] = truth.stacks.find((stack) => stack.label === 'Ha')?.transform ?? [[0], [0]];
     expect((Math.atan2(yx, xx) * 180) / Math.PI).toBeCloseTo(1.7, 9);
@@ -97,6 +122,10 @@ describe('the other demo skies', () => {
       const maps = { ...sampleMaps(16, 16, () => ({ ha: 0, oiii: 0.1, sii: 0, blue: 0, green: 0, red: 0, dust: 0 })) };
       return meanLight(maps, [], { ...exposure, gradient: { gx: 0, gy: 0, bend: 0 } })[0] - exposure.filter.sky;
     });
-    expect([red, green, blue].map((v) => v / 0.1)).toEqual([expect.closeTo(0.05, 6), expect.closeTo(0.86, 6), expect.closeTo(0.64, 6)]);
+    expect([red, green, blue].map((v) => v / 0.1)).toEqual([
+      expect.closeTo(0.05, 6),
+      expect.closeTo(0.86, 6),
+      expect.closeTo(0.64, 6),
+    ]);
   });
 });

@@ -19,7 +19,10 @@ export function starField(seed: number, width: number, height: number, count: nu
     const y = -20 + (height + 40) * random.next();
     // Numbers fall as flux to the −0.72, as in a field a little off the galaxy's plane.
     const flux = faintest * (1 - random.next()) ** (-1 / 0.72);
-    const temperature = Math.min(26_000, Math.max(2900, 5300 * Math.exp(0.42 * random.normal() + (random.next() < 0.16 ? 0.8 : 0))));
+    const temperature = Math.min(
+      26_000,
+      Math.max(2900, 5300 * Math.exp(0.42 * random.normal() + (random.next() < 0.16 ? 0.8 : 0))),
+    );
     return { x, y, temperature, flux: Math.min(flux, 60) };
   });
 }
@@ -28,10 +31,19 @@ export function starField(seed: number, width: number, height: number, count: nu
 const BETA = 3.4;
 
 /** Adds a star's light, integrated over each pixel, out to where it sinks below a hundredth of the noise. */
-export function addStar(plane: Float64Array, width: number, height: number, x: number, y: number, flux: number, fwhm: number, noise: number): void {
+export function addStar(
+  plane: Float64Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  flux: number,
+  fwhm: number,
+  noise: number,
+): void {
   const alpha2 = (fwhm / 2) ** 2 / (2 ** (1 / BETA) - 1);
   const norm = ((BETA - 1) / (Math.PI * alpha2)) * flux;
-  const reach = Math.sqrt(alpha2 * Math.max(1, ((norm / (0.01 * noise)) ** (1 / BETA) - 1)));
+  const reach = Math.sqrt(alpha2 * Math.max(1, (norm / (0.01 * noise)) ** (1 / BETA) - 1));
   const radius = Math.min(400, Math.max(6, Math.ceil(reach)));
   for (let j = Math.max(0, Math.ceil(y - radius)); j <= Math.min(height - 1, Math.floor(y + radius)); j++) {
     for (let i = Math.max(0, Math.ceil(x - radius)); i <= Math.min(width - 1, Math.floor(x + radius)); i++) {
@@ -51,4 +63,5 @@ export function addStar(plane: Float64Array, width: number, height: number, x: n
 }
 
 /** A star's flux at a wavelength before dust: its flux at 550 nm times its colour. */
-export const fluxAt = (star: DemoStar, wavelength: number): number => (star.flux * starlight(star.temperature, wavelength)) / starlight(star.temperature, 550);
+export const fluxAt = (star: DemoStar, wavelength: number): number =>
+  (star.flux * starlight(star.temperature, wavelength)) / starlight(star.temperature, 550);

@@ -37,7 +37,10 @@ export function teasel(x: number, y: number): Glow {
   const burst = bell(u - 0.04, 0.2) * bell(v, 0.085);
   const nests = burst * knots.ridges(u * 6.5, v * 9, 5) ** 2;
 
-  const lane = lanes.ridges(u * 2.1 + 6, v * 5.5 - 2, 5) * bell(v + 0.035 + 0.06 * lanes.billow(u * 1.5, 3, 3), 0.085) * ramp(1.25, 0.2, Math.abs(u));
+  const lane =
+    lanes.ridges(u * 2.1 + 6, v * 5.5 - 2, 5) *
+    bell(v + 0.035 + 0.06 * lanes.billow(u * 1.5, 3, 3), 0.085) *
+    ramp(1.25, 0.2, Math.abs(u));
   const dust = 1.9 * lane + 0.8 * bell(u + 0.12, 0.3) * lanes.ridges(u * 3.3, v * 3.1 + 9, 4) * bell(v, 0.16);
 
   // Plumes: two cones about the short axis, torn into threads that run outward.
@@ -106,8 +109,20 @@ export const TEASEL: DemoTarget = {
   glow: teasel,
   lines: ['ha'],
   stars: (): DemoStar[] => [...NAMED, ...starField(131, SIZE.width, SIZE.height, 1700, 0.016)],
-  stacks: exposuresOf({ filters: FILTERS, gradients: GRADIENTS, electrons: ELECTRONS, ragged: { B: [5, 0, 0, 7] }, readNoise: [0.00011, 0.00015], seeds: [2000, 19] }).map((exposure) => {
+  stacks: exposuresOf({
+    filters: FILTERS,
+    gradients: GRADIENTS,
+    electrons: ELECTRONS,
+    ragged: { B: [5, 0, 0, 7] },
+    readNoise: [0.00011, 0.00015],
+    seeds: [2000, 19],
+  }).map((exposure) => {
     const { name } = exposure.filter;
-    return { label: name, filter: name, exposures: [exposure], ...(name === 'Ha' && { moved: turnedAbout(1.7, 14.3, -9.6) }) };
+    return {
+      label: name,
+      filter: name,
+      exposures: [exposure],
+      ...(name === 'Ha' && { moved: turnedAbout(1.7, 14.3, -9.6) }),
+    };
   }),
 };

@@ -13,7 +13,17 @@ export async function openBrowser(): Promise<{ browser: Browser; page: Page; clo
     executablePath: '/usr/bin/chromium',
     headless: true,
     userDataDir: profile,
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', '--force-color-profile=srgb', '--mute-audio'],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      '--force-color-profile=srgb',
+      '--mute-audio',
+    ],
   });
   const [page] = await browser.pages();
   await page.setViewport(VIEWPORT);

@@ -10,7 +10,17 @@ process.env.LOOM_LOG = 'silent';
 
 /** A made stack as a file, an hour through a filter. */
 export const stackFile = (filter: string, plane: Float32Array, width: number, height: number): Buffer =>
-  Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 3600 }] })]);
+  Buffer.concat([
+    ...encodeFits({
+      width,
+      height,
+      planes: [plane],
+      own: [
+        { key: 'FILTER', value: filter },
+        { key: 'EXPTIME', value: 3600 },
+      ],
+    }),
+  ]);
 
 /** Owl Loom with the built page on an empty folder, and a person before it. */
 export class Evening {

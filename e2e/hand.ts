@@ -41,7 +41,9 @@ export class Hand {
   named(name: string | RegExp): Promise<ElementHandle> {
     return this.until(`a button ${name}`, async () => {
       for (const handle of await this.page.$$('button, a')) {
-        const label = await handle.evaluate((node) => node.getAttribute('aria-label') ?? node.textContent?.trim() ?? '');
+        const label = await handle.evaluate(
+          (node) => node.getAttribute('aria-label') ?? node.textContent?.trim() ?? '',
+        );
         const fits = typeof name === 'string' ? label === name : name.test(label);
         if (fits && (await handle.evaluate((node) => !(node as HTMLButtonElement).disabled))) return handle;
       }

@@ -19,12 +19,30 @@ let targetId: string;
 function field(degrees: number, dx: number, dy: number, gas: number, seed: number): Float32Array {
   const a = (degrees * Math.PI) / 180;
   const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
-  const light = Float64Array.from({ length: width * height }, (_, i) => 0.02 + gas * Math.exp(-(((i % width) - 150) ** 2) / 9000 - (Math.floor(i / width) - 200) ** 2 / 5000));
+  const light = Float64Array.from(
+    { length: width * height },
+    (_, i) => 0.02 + gas * Math.exp(-(((i % width) - 150) ** 2) / 9000 - (Math.floor(i / width) - 200) ** 2 / 5000),
+  );
   for (const { x, y, flux } of starField(71, width, height, 160, 0.05)) {
     const [u, v] = [x - cx, y - cy];
-    addStar(light, width, height, cx + dx + u * Math.cos(a) - v * Math.sin(a), cy + dy + u * Math.sin(a) + v * Math.cos(a), flux, 2.6, 0.0005);
+    addStar(
+      light,
+      width,
+      height,
+      cx + dx + u * Math.cos(a) - v * Math.sin(a),
+      cy + dy + u * Math.sin(a) + v * Math.cos(a),
+      flux,
+      2.6,
+      0.0005,
+    );
   }
-  return observed(Float32Array.from(light, (v) => Math.min(1, v)), 0, 1, 0.0006, seed);
+  return observed(
+    Float32Array.from(light, (v) => Math.min(1, v)),
+    0,
+    1,
+    0.0006,
+    seed,
+  );
 }
 
 const recipe = {
@@ -32,11 +50,23 @@ const recipe = {
   version: 1,
   name: 'Linear',
   strands: ['R', 'G', 'Ha'].map((id) => ({ id, from: { stack: id }, steps: [] as object[] })),
-  cloth: { layers: [{ id: 'base', of: { mix: { red: { Ha: 1 }, green: { R: 1 }, blue: { G: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }] }] },
+  cloth: {
+    layers: [
+      {
+        id: 'base',
+        of: { mix: { red: { Ha: 1 }, green: { R: 1 }, blue: { G: 1 } }, weights: 'share' },
+        steps: [{ do: 'stretch' }],
+      },
+    ],
+  },
 };
 
 const send = async (path: string, method: string, body: object): Promise<{ id: string }> => {
-  const response = await fetch(`${running.address}/api${path}`, { method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+  const response = await fetch(`${running.address}/api${path}`, {
+    method,
+    headers: { 'Content-Type': 'application/json' },
+    body: JSON.stringify(body),
+  });
   return (await response.json()) as { id: string };
 };
 
@@ -44,7 +74,11 @@ beforeAll(async () => {
   evening = await Evening.begin();
   ({ hand, running } = evening);
   page = hand.page;
-  for (const [filter, plane] of Object.entries({ R: field(0, 0, 0, 0.004, 1), G: field(0, 0, 0, 0.002, 2), Ha: field(2.4, 9, -4, 0.05, 3) })) {
+  for (const [filter, plane] of Object.entries({
+    R: field(0, 0, 0, 0.004, 1),
+    G: field(0, 0, 0, 0.002, 2),
+    Ha: field(2.4, 9, -4, 0.05, 3),
+  })) {
     await writeFile(join(evening.root, 'inbox', `set_${filter}.fits`), stackFile(filter, plane, width, height));
   }
   targetId = (await send('/targets', 'POST', { name: 'Field' })).id;
@@ -61,7 +95,9 @@ describe('a set of stacks', () => {
   });
 
   it('tells in words how each lies, and shows it', async () => {
-    await hand.until('what is wrong', async () => /urned 2.4° and 9.[89] px off/.test(await hand.text('[aria-label="Line-up"]')));
+    await hand.until('what is wrong', async () =>
+      /urned 2.4° and 9.[89] px off/.test(await hand.text('[aria-label="Line-up"]')),
+    );
     await hand.until('what is right', async () => /n place/.test(await hand.text('[aria-label="Line-up"]')));
     await hand.press(/^Ha.*turned/);
     await hand.press('wipe');
@@ -69,7 +105,10 @@ describe('a set of stacks', () => {
     const asItIs = await hand.picture('[data-testid="stack-picture"] canvas');
     await hand.press('difference');
     await hand.press('aligned');
-    await hand.until('the difference', async () => Math.abs((await hand.picture('[data-testid="stack-picture"] canvas'))[0] - asItIs[0]) > 10);
+    await hand.until(
+      'the difference',
+      async () => Math.abs((await hand.picture('[data-testid="stack-picture"] canvas'))[0] - asItIs[0]) > 10,
+    );
   });
 
   it('is aligned in every recipe by one press', async () => {
@@ -129,7 +168,10 @@ describe('the picture at the loom', () => {
 
   it('marks its stars', async () => {
     await page.keyboard.press('s');
-    const count = await hand.until('stars', async () => /(\d+) stars/.exec(await hand.text('[data-testid="picture"]'))?.[1]);
+    const count = await hand.until(
+      'stars',
+      async () => /(\d+) stars/.exec(await hand.text('[data-testid="picture"]'))?.[1],
+    );
     expect(Number(count)).toBeGreaterThan(60);
     expect(Number(count)).toBeLessThan(170);
     await page.keyboard.press('s');
@@ -138,7 +180,9 @@ describe('the picture at the loom', () => {
   it('tells of a drawn rectangle for every strand, and takes it for the sky', async () => {
     await region(0.7, 0.2);
     await hand.until('all strands', async () => (await page.$$('[aria-label="Region"] tbody tr')).length === 6);
-    const rows = await page.$$eval('[aria-label="Region"] tbody tr', (all) => all.map((row) => (row as HTMLElement).innerText.split(/\s+/)));
+    const rows = await page.$$eval('[aria-label="Region"] tbody tr', (all) =>
+      all.map((row) => (row as HTMLElement).innerText.split(/\s+/)),
+    );
     // Away from the gas every strand shows its sky.
     expect(Number(rows[0][1])).toBeCloseTo(0.02, 2);
     await hand.press('This is sky');
@@ -147,7 +191,10 @@ describe('the picture at the loom', () => {
     await hand.until('the sky on the picture', () => page.$('[data-rect="sky"]'));
     const before = await hand.text('[data-testid="bench"]');
     await hand.press('Find it');
-    await hand.until('another place', async () => (await hand.text('[data-testid="bench"]')) !== before && (await page.$('[data-rect="sky"]')) !== null);
+    await hand.until(
+      'another place',
+      async () => (await hand.text('[data-testid="bench"]')) !== before && (await page.$('[data-rect="sky"]')) !== null,
+    );
   });
 
   it('takes a drawn rectangle for the step that is chosen', async () => {
@@ -165,13 +212,25 @@ describe('the picture at the loom', () => {
     await take('Add a step to G', 'place');
     await page.waitForSelector('[data-handle="middle"]');
     await hand.drag('[data-handle="middle"]', 30, -20);
-    const field = (label: string) => page.$$eval('[data-testid="bench"] label', (labels, name) => Number((labels.find((one) => one.textContent === name)?.querySelector('input') as HTMLInputElement | null)?.value), label);
+    const field = (label: string) =>
+      page.$$eval(
+        '[data-testid="bench"] label',
+        (labels, name) =>
+          Number(
+            (labels.find((one) => one.textContent === name)?.querySelector('input') as HTMLInputElement | null)?.value,
+          ),
+        label,
+      );
     expect(await hand.until('a move', () => field('to the right'))).toBeGreaterThan(5);
     expect(await field('up')).toBeGreaterThan(5);
     await hand.press('Draw what should be level');
     const { x, y, width: w, height: h } = await area();
     await hand.dragFrom(x + w / 4, y + h / 2, 200, -20);
-    const turned = await hand.until('a turn', async () => (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find((value) => Math.abs(value + 5.711) < 0.3));
+    const turned = await hand.until('a turn', async () =>
+      (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find(
+        (value) => Math.abs(value + 5.711) < 0.3,
+      ),
+    );
     expect(turned).toBeDefined();
     await page.keyboard.press('Delete');
   });
@@ -180,8 +239,14 @@ describe('the picture at the loom', () => {
     await choose('strands[1]');
     await take('Add a step to G', 'linear fit');
     await hand.press(/^Fit the other strand to R too/);
-    const steps = () => page.$$eval('[data-path^="strands["][data-path*="steps["]', (beads) => beads.map((bead) => (bead as HTMLElement).innerText));
-    await hand.until('a fit on each but the reference', async () => (await steps()).filter((name) => name.includes('linear fit')).length === 2);
+    const steps = () =>
+      page.$$eval('[data-path^="strands["][data-path*="steps["]', (beads) =>
+        beads.map((bead) => (bead as HTMLElement).innerText),
+      );
+    await hand.until(
+      'a fit on each but the reference',
+      async () => (await steps()).filter((name) => name.includes('linear fit')).length === 2,
+    );
     await hand.press('Undo (Ctrl Z)');
     await hand.press('Undo (Ctrl Z)');
     await hand.until('none', async () => (await steps()).every((name) => !name.includes('linear fit')));
@@ -198,7 +263,11 @@ describe('the picture at the loom', () => {
     await hand.press('Draw what should be level');
     const { x, y, width: w, height: h } = await area();
     await hand.dragFrom(x + w / 4, y + h / 2, 200, 20);
-    await hand.until('a turn', async () => (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find((value) => Math.abs(value - 5.711) < 0.3));
+    await hand.until('a turn', async () =>
+      (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find(
+        (value) => Math.abs(value - 5.711) < 0.3,
+      ),
+    );
     await hand.press('Undo (Ctrl Z)');
     await hand.kept();
   });
@@ -227,7 +296,9 @@ describe('the picture at the loom', () => {
     await page.keyboard.up('Control');
     await page.keyboard.type('Ha + nowhere ');
     await page.waitForSelector('.cm-lintRange-error');
-    await hand.until('the fault', async () => (await hand.text('[role="alert"]')).includes('line 1, column 6: there is no strand or name nowhere'));
+    await hand.until('the fault', async () =>
+      (await hand.text('[role="alert"]')).includes('line 1, column 6: there is no strand or name nowhere'),
+    );
     expect(Math.max(...(await hand.picture()))).toBeGreaterThan(5);
     for (let k = 0; k < 'nowhere '.length; k++) await page.keyboard.press('Backspace');
     await page.keyboard.type('0.5 * R ');

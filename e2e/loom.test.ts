@@ -29,8 +29,13 @@ beforeAll(async () => {
   ({ hand, root, running } = evening);
   page = hand.page;
   const of = scene(90, width, height, { clouds: 0.05 });
-  const files = { Ha: observed(of, 0, 1, 0.0008, 1), OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 2), SII: observed(scene(91, width, height), 0.002, 0.2, 0.0004, 3) };
-  for (const [filter, plane] of Object.entries(files)) await writeFile(join(root, `moth_${filter}.fits`), stackFile(filter, plane, width, height));
+  const files = {
+    Ha: observed(of, 0, 1, 0.0008, 1),
+    OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 2),
+    SII: observed(scene(91, width, height), 0.002, 0.2, 0.0004, 3),
+  };
+  for (const [filter, plane] of Object.entries(files))
+    await writeFile(join(root, `moth_${filter}.fits`), stackFile(filter, plane, width, height));
 });
 
 afterAll(() => evening?.end());
@@ -51,14 +56,19 @@ describe('a first evening with Owl Loom', () => {
     const input = await page.waitForSelector('input[type="file"]');
     await input?.uploadFile(...['SII', 'Ha', 'OIII'].map((filter) => join(root, `moth_${filter}.fits`)));
     await until('three stacks', async () => (await page.$$('tbody tr')).length === 3);
-    const names = await page.$$eval('tbody tr td:nth-child(2) span span:first-child', (nodes) => nodes.map((node) => node.textContent));
+    const names = await page.$$eval('tbody tr td:nth-child(2) span span:first-child', (nodes) =>
+      nodes.map((node) => node.textContent),
+    );
     expect(names).toEqual(['Ha', 'OIII', 'SII']);
   });
 
   it('a recipe is begun from what is there, and the picture comes', async () => {
     await press('Three lines');
     await until('the Loom', async () => page.url().includes('/loom/'));
-    await until('a picture', async () => (await page.$('[data-shown="cloth"]')) && (await picture()).some((value) => value > 12));
+    await until(
+      'a picture',
+      async () => (await page.$('[data-shown="cloth"]')) && (await picture()).some((value) => value > 12),
+    );
     await kept();
   });
 
@@ -116,7 +126,9 @@ describe('a first evening with Owl Loom', () => {
     await (await page.waitForSelector('::-p-text(Sets black, middle and white)'))?.click();
     await until('the bead', () => page.$('[data-path="cloth.steps[0]"]'));
     await page.keyboard.press('x');
-    await until('it off', async () => (await page.$eval('[data-path="cloth.steps[0]"]', (node) => node.getAttribute('aria-label')))?.includes('off'));
+    await until('it off', async () =>
+      (await page.$eval('[data-path="cloth.steps[0]"]', (node) => node.getAttribute('aria-label')))?.includes('off'),
+    );
     await page.keyboard.press('Delete');
     await until('it gone', async () => !(await page.$('[data-path="cloth.steps[0]"]')));
     await kept();
@@ -149,17 +161,46 @@ describe('a first evening with Owl Loom', () => {
 
 describe('two places, one core', () => {
   it('the browser and the server give the same pixels at 1:1', async () => {
-    const [target] = (await (await fetch(`${running.address}/api/targets`)).json()) as { id: string; recipes: { id: string }[] }[];
-    const stacks = (await (await fetch(`${running.address}/api/targets/${target.id}/stacks`)).json()) as { name: string; pixels: string; width: number; height: number; exposure: number }[];
-    const { body } = (await (await fetch(`${running.address}/api/recipes/${target.recipes[0].id}`)).json()) as { body: unknown };
-    const { job } = (await (await fetch(`${running.address}/api/targets/${target.id}/exports`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipeId: target.recipes[0].id, format: 'fits' }) })).json()) as { job: string };
+    const [target] = (await (await fetch(`${running.address}/api/targets`)).json()) as {
+      id: string;
+      recipes: { id: string }[];
+    }[];
+    const stacks = (await (await fetch(`${running.address}/api/targets/${target.id}/stacks`)).json()) as {
+      name: string;
+      pixels: string;
+      width: number;
+      height: number;
+      exposure: number;
+    }[];
+    const { body } = (await (await fetch(`${running.address}/api/recipes/${target.recipes[0].id}`)).json()) as {
+      body: unknown;
+    };
+    const { job } = (await (
+      await fetch(`${running.address}/api/targets/${target.id}/exports`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ recipeId: target.recipes[0].id, format: 'fits' }),
+      })
+    ).json()) as { job: string };
     const file = await until('the render', async () => {
-      const jobs = (await (await fetch(`${running.address}/api/jobs`)).json()) as { id: string; state: string; result: { exportId: string } }[];
+      const jobs = (await (await fetch(`${running.address}/api/jobs`)).json()) as {
+        id: string;
+        state: string;
+        result: { exportId: string };
+      }[];
       return jobs.find((one) => one.id === job && one.state === 'done')?.result.exportId;
     });
-    const image = await openFits(memorySource('x', new Uint8Array(await readFile(join(root, 'exports', `${file}.fits`)))));
+    const image = await openFits(
+      memorySource('x', new Uint8Array(await readFile(join(root, 'exports', `${file}.fits`)))),
+    );
     const planes = await Promise.all([0, 1, 2].map((p) => image.readRows(p, 0, height)));
-    const { figures } = (await (await fetch(`${running.address}/api/targets/${target.id}/measure`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipe: body, paths: ['cloth'], also: [] }) })).json()) as { figures: unknown };
+    const { figures } = (await (
+      await fetch(`${running.address}/api/targets/${target.id}/measure`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ recipe: body, paths: ['cloth'], also: [] }),
+      })
+    ).json()) as { figures: unknown };
     const worker = (await readdir(join(HOME, 'dist/web/assets'))).find((name) => /^loom\.worker.*\.js$/.test(name));
     const points = Array.from({ length: 120 }, (_, i) => ({ x: (i * 97) % width, y: (i * 61) % height }));
     const found = await page.evaluate(
@@ -175,17 +216,30 @@ describe('two places, one core', () => {
         await ask(1, { type: 'scene', recipe, stacks: given });
         await ask(2, { type: 'figures', figures: known });
         const values: number[][] = [];
-        for (let i = 0; i < places.length; i++) values.push((await ask(3 + i, { type: 'probe', ...places[i], paths: ['cloth'] })).cloth);
+        for (let i = 0; i < places.length; i++)
+          values.push((await ask(3 + i, { type: 'probe', ...places[i], paths: ['cloth'] })).cloth);
         inner.terminate();
         return values;
       },
       worker,
       body,
-      stacks.map((row) => ({ name: row.name, info: { id: row.pixels, width: row.width, height: row.height, planes: 1, domain: 'linear', exposure: row.exposure } })),
+      stacks.map((row) => ({
+        name: row.name,
+        info: {
+          id: row.pixels,
+          width: row.width,
+          height: row.height,
+          planes: 1,
+          domain: 'linear',
+          exposure: row.exposure,
+        },
+      })),
       figures,
       points,
     );
-    const worst = Math.max(...points.flatMap(({ x, y }, i) => [0, 1, 2].map((p) => Math.abs(found[i][p] - planes[p][y * width + x]))));
+    const worst = Math.max(
+      ...points.flatMap(({ x, y }, i) => [0, 1, 2].map((p) => Math.abs(found[i][p] - planes[p][y * width + x]))),
+    );
     expect(worst).toBeLessThanOrEqual(1e-6);
   });
 });
@@ -201,7 +255,9 @@ describe('when the database goes', () => {
     await page.keyboard.press('PageUp');
     await until('word of it', async () => (await text('header')).includes('kept on this page'));
     await kept();
-    const rows = await running.studio.data.query('SELECT JSON_VALUE(body, "$.cloth.layers[0].of.mix.blue.SII") AS weight FROM revisions ORDER BY createdAt DESC LIMIT 1');
+    const rows = await running.studio.data.query(
+      'SELECT JSON_VALUE(body, "$.cloth.layers[0].of.mix.blue.SII") AS weight FROM revisions ORDER BY createdAt DESC LIMIT 1',
+    );
     expect(Number(rows[0].weight)).toBe(0.25);
     hand.expected = undefined;
   });

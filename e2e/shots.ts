@@ -23,12 +23,17 @@ const choose = (path: string) => async (page: Page) => {
   await page.click(`[data-path="${path}"]`);
 };
 
-const loom = (name: string) => ({ id, recipes }: Target) => `/targets/${id}/loom/${recipes.find((recipe) => recipe.name === name)?.id ?? recipes[0].id}`;
+const loom =
+  (name: string) =>
+  ({ id, recipes }: Target) =>
+    `/targets/${id}/loom/${recipes.find((recipe) => recipe.name === name)?.id ?? recipes[0].id}`;
 
 /** Presses the button that begins with a word. */
 const press = (word: string) => (page: Page) =>
   page.evaluate((text) => {
-    const found = [...document.querySelectorAll<HTMLButtonElement>('aside button')].find((button) => button.innerText.trim().startsWith(text));
+    const found = [...document.querySelectorAll<HTMLButtonElement>('aside button')].find((button) =>
+      button.innerText.trim().startsWith(text),
+    );
     found?.click();
   }, word);
 
@@ -48,7 +53,12 @@ const SHOTS: readonly Shot[] = [
   },
   { name: 'loom', path: loom('Copper and teal') },
   { name: 'galaxy', of: 'Teasel', path: loom('Thistle in bloom') },
-  { name: 'unmix', of: 'Lantern Moth in colour', path: loom('Two lines from one file'), prepare: choose('strands[0].steps[1]') },
+  {
+    name: 'unmix',
+    of: 'Lantern Moth in colour',
+    path: loom('Two lines from one file'),
+    prepare: choose('strands[0].steps[1]'),
+  },
   { name: 'linear-fit', path: loom('Copper and teal'), prepare: choose('strands[2].steps[1]') },
   {
     name: 'before-and-after',
@@ -99,7 +109,11 @@ async function settled(page: Page): Promise<void> {
   for (let i = 0, quiet = 0; i < 450 && quiet < QUIET; i++) {
     const waiting = await page.evaluate(() => {
       const picture = document.querySelector('[data-testid="picture"]');
-      return /settling|looking …/i.test(document.body.innerText) || document.querySelector('[aria-label$="jobs under way"], [data-drawn="false"]') !== null || (picture !== null && !picture.hasAttribute('data-shown'));
+      return (
+        /settling|looking …/i.test(document.body.innerText) ||
+        document.querySelector('[aria-label$="jobs under way"], [data-drawn="false"]') !== null ||
+        (picture !== null && !picture.hasAttribute('data-shown'))
+      );
     });
     quiet = waiting ? 0 : quiet + 1;
     await pause(350);
@@ -121,7 +135,11 @@ export async function takeShots(address: string, folder: string, say: (line: str
     if (exports.length === 0) {
       const recipeId = moth.recipes.find((recipe) => recipe.name === 'Copper and teal')?.id;
       for (const format of ['png', 'tif', 'fits']) {
-        await fetch(`${address}/api/targets/${moth.id}/exports`, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ recipeId, format }) });
+        await fetch(`${address}/api/targets/${moth.id}/exports`, {
+          method: 'POST',
+          headers: { 'Content-Type': 'application/json' },
+          body: JSON.stringify({ recipeId, format }),
+        });
       }
     }
     for (const shot of SHOTS) {

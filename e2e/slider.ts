@@ -7,7 +7,8 @@ export interface SliderTimes {
   readonly events: number;
 }
 
-const stored = async (address: string, id: string) => (await (await fetch(`${address}/api/recipes/${id}`)).json()) as { revision: number; body: unknown };
+const stored = async (address: string, id: string) =>
+  (await (await fetch(`${address}/api/recipes/${id}`)).json()) as { revision: number; body: unknown };
 
 /**
  * Moves a knot of the tie-up further and further on the page at 1280x800, so that every state is new, and waits each time for the picture
@@ -17,13 +18,19 @@ const stored = async (address: string, id: string) => (await (await fetch(`${add
 export async function sliderTimes(address: string, events = 60): Promise<SliderTimes> {
   const { page, close } = await openBrowser();
   try {
-    const [{ id, recipes }] = (await (await fetch(`${address}/api/targets`)).json()) as { id: string; recipes: { id: string; name: string }[] }[];
+    const [{ id, recipes }] = (await (await fetch(`${address}/api/targets`)).json()) as {
+      id: string;
+      recipes: { id: string; name: string }[];
+    }[];
     const recipe = recipes.find(({ name }) => name === 'Copper and teal') ?? recipes[0];
     const { body } = await stored(address, recipe.id);
     await page.goto(`${address}/targets/${id}/loom/${recipe.id}`);
     await page.waitForSelector('[data-shown="cloth"]');
     // The page at rest: figures settled and the proof there, so that the server is not busy with either.
-    await page.waitForFunction(() => document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof'), { timeout: 120_000 });
+    await page.waitForFunction(
+      () => document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof'),
+      { timeout: 120_000 },
+    );
     await new Promise((resolve) => setTimeout(resolve, 1000));
     const times = await page.evaluate(async (count) => {
       const knot = document.querySelector<HTMLElement>('[aria-label="OIII in green"]');
@@ -42,7 +49,9 @@ export async function sliderTimes(address: string, events = 60): Promise<SliderT
       };
       const found: number[] = [];
       for (let i = 0; i < count; i++) {
-        const drawn = new Promise<number>((resolve) => { told = resolve; });
+        const drawn = new Promise<number>((resolve) => {
+          told = resolve;
+        });
         const start = performance.now();
         knot.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true }));
         found.push((await drawn) - start);
@@ -55,7 +64,11 @@ export async function sliderTimes(address: string, events = 60): Promise<SliderT
     // The recipe goes back to what it was, once the page has kept its last change.
     await page.waitForSelector('[data-testid="save"][data-state="kept"]');
     const { revision } = await stored(address, recipe.id);
-    await fetch(`${address}/api/recipes/${recipe.id}`, { method: 'PUT', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify({ parent: revision, body }) });
+    await fetch(`${address}/api/recipes/${recipe.id}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ parent: revision, body }),
+    });
     const sorted = times.sort((a, b) => a - b);
     const at = (q: number) => Math.round(sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] * 10) / 10;
     return { median: at(0.5), p95: at(0.95), events: sorted.length };

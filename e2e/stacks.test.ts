@@ -14,8 +14,10 @@ let page: Page;
 let targetId: string;
 
 const file = (name: string): string => join(evening.root, name);
-const ask = async <T>(path: string, init?: RequestInit): Promise<T> => (await (await fetch(`${evening.running.address}/api${path}`, init)).json()) as T;
-const send = <T>(path: string, body: object): Promise<T> => ask<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+const ask = async <T>(path: string, init?: RequestInit): Promise<T> =>
+  (await (await fetch(`${evening.running.address}/api${path}`, init)).json()) as T;
+const send = <T>(path: string, body: object): Promise<T> =>
+  ask<T>(path, { method: 'POST', headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
 
 interface Row {
   readonly name: string;
@@ -59,7 +61,10 @@ beforeAll(async () => {
   await writeFile(file('set_R.fits'), stackFile('R', of(1), width, height));
   await writeFile(file('set_G.fits'), stackFile('G', edged, width, height));
   await writeFile(file('newer_R.fits'), stackFile('R', of(3), width, height));
-  await writeFile(file('set_B.tif'), Buffer.concat(encodeTiff({ width, height, planes: [of(4)], stretched: false }, 16)));
+  await writeFile(
+    file('set_B.tif'),
+    Buffer.concat(encodeTiff({ width, height, planes: [of(4)], stretched: false }, 16)),
+  );
   await writeFile(file('words.fits'), 'no stars');
   targetId = (await send<{ id: string }>('/targets', { name: 'Sorting' })).id;
   await page.goto(`${evening.running.address}/targets/${targetId}/stacks`);
@@ -77,13 +82,17 @@ describe('sorting out a set of stacks', () => {
   });
 
   it('points out the one of another scale, and takes that it is right so', async () => {
-    await hand.until('the odd one', async () => (await hand.text('body')).includes('The numbers of B are taken divided by 65535'));
+    await hand.until('the odd one', async () =>
+      (await hand.text('body')).includes('The numbers of B are taken divided by 65535'),
+    );
     await hand.press('It is right so');
     await hand.until('no word of it', async () => !(await hand.text('body')).includes('The numbers of B'));
   });
 
   it('offers zeros at the edge as no data, and takes them so', async () => {
-    await hand.until('the offer', async () => (await hand.text('body')).includes('G has zeros along the edge (10.0 %)'));
+    await hand.until('the offer', async () =>
+      (await hand.text('body')).includes('G has zeros along the edge (10.0 %)'),
+    );
     await hand.press('Take them for no data');
     await hand.until('no data there', async () => (await row('G'))?.edgesBlank);
     expect((await row('G'))?.figures.planes[0].noData).toBeCloseTo(0.1, 6);
@@ -95,7 +104,9 @@ describe('sorting out a set of stacks', () => {
     await hand.until('half', async () => (await row('R'))?.divisor === 2);
     await hand.press(/^divided by/);
     await entry('Guess all');
-    await hand.until('all as the files say', async () => (await rows()).every(({ name, divisor }) => divisor === (name === 'B' ? 65535 : 1)));
+    await hand.until('all as the files say', async () =>
+      (await rows()).every(({ name, divisor }) => divisor === (name === 'B' ? 65535 : 1)),
+    );
   });
 
   it('keeps a filter of any name with its wavelength', async () => {
@@ -106,7 +117,12 @@ describe('sorting out a set of stacks', () => {
   });
 
   it('puts a newer file in the place of a stack; the recipe keeps its strand and weaves with the new pixels', async () => {
-    const body = { format: 'owl-loom-recipe', version: 1, name: 'One', strands: [{ id: 'R', from: { stack: 'R' }, steps: [] }] };
+    const body = {
+      format: 'owl-loom-recipe',
+      version: 1,
+      name: 'One',
+      strands: [{ id: 'R', from: { stack: 'R' }, steps: [] }],
+    };
     const { id } = await send<{ id: string }>(`/targets/${targetId}/recipes`, { body });
     const before = await row('R');
     const input = await page.waitForSelector('input[aria-label="A newer file for R"]');

@@ -29,10 +29,13 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
   // Uploads stream past the JSON reader.
   api.use(uploadRoutes(studio, uploadCap));
   api.use(express.json({ limit: '4mb' }));
-  api.get('/health', route(async (_request, response) => {
-    await studio.data.query('SELECT 1');
-    response.json({ ok: true });
-  }));
+  api.get(
+    '/health',
+    route(async (_request, response) => {
+      await studio.data.query('SELECT 1');
+      response.json({ ok: true });
+    }),
+  );
   for (const routes of [targetRoutes, stackRoutes, recipeRoutes, exportRoutes, jobRoutes]) api.use(routes(studio));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
   app.use('/api', api);

@@ -15,7 +15,11 @@ async function call<T>(address: string, path: string, init: RequestInit = {}): P
   return (response.status === 204 ? undefined : await response.json()) as T;
 }
 
-const json = (method: string, body: unknown): RequestInit => ({ method, headers: { 'Content-Type': 'application/json' }, body: JSON.stringify(body) });
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'Content-Type': 'application/json' },
+  body: JSON.stringify(body),
+});
 
 /** A target's stacks on disk, made where they are missing; a folder half made by an earlier run is begun anew. */
 async function skyOf(target: DemoTarget, root: string, say: (line: string) => void): Promise<string[]> {
@@ -44,11 +48,16 @@ async function fill(address: string, demo: DemoTarget, files: readonly string[])
   const target = await call<{ id: string }>(address, '/targets', json('POST', { name: demo.name }));
   const ids: string[] = [];
   for (const file of files) {
-    const { job } = await call<{ job?: string }>(address, `/targets/${target.id}/uploads?name=${encodeURIComponent(basename(file))}`, { method: 'PUT', body: await readFile(file) });
+    const { job } = await call<{ job?: string }>(
+      address,
+      `/targets/${target.id}/uploads?name=${encodeURIComponent(basename(file))}`,
+      { method: 'PUT', body: await readFile(file) },
+    );
     if (job) ids.push(job);
   }
   await waitFor(address, ids);
-  for (const body of DEMO_RECIPES[demo.folder] ?? []) await call(address, `/targets/${target.id}/recipes`, json('POST', { body }));
+  for (const body of DEMO_RECIPES[demo.folder] ?? [])
+    await call(address, `/targets/${target.id}/recipes`, json('POST', { body }));
 }
 
 /** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */

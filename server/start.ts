@@ -35,8 +35,20 @@ export interface StartOptions {
 function listen(server: ReturnType<typeof createServer>, port: number): Promise<number> {
   return new Promise((resolve, reject) => {
     server.once('error', (fault: NodeJS.ErrnoException) => {
-      if (fault.code === 'EADDRINUSE') reject(new UserError('port-taken', `Port ${port} is in use by another program (or another Owl Loom); stop it, or choose another with --port.`));
-      else if (fault.code === 'EACCES') reject(new UserError('port-forbidden', `Port ${port} may not be used by this user; choose one above 1024 with --port.`));
+      if (fault.code === 'EADDRINUSE')
+        reject(
+          new UserError(
+            'port-taken',
+            `Port ${port} is in use by another program (or another Owl Loom); stop it, or choose another with --port.`,
+          ),
+        );
+      else if (fault.code === 'EACCES')
+        reject(
+          new UserError(
+            'port-forbidden',
+            `Port ${port} may not be used by this user; choose one above 1024 with --port.`,
+          ),
+        );
       else reject(fault);
     });
     server.listen(port, '127.0.0.1', () => resolve((server.address() as AddressInfo).port));
@@ -48,9 +60,15 @@ async function lockFolder(root: string): Promise<() => Promise<void>> {
   await mkdir(root, { recursive: true });
   const file = join(root, 'loom.pid');
   const pid = existsSync(file) ? Number(await readFile(file, 'utf8')) : 0;
-  const command = pid && pid !== process.pid && existsSync(`/proc/${pid}/cmdline`) ? await readFile(`/proc/${pid}/cmdline`, 'utf8') : '';
+  const command =
+    pid && pid !== process.pid && existsSync(`/proc/${pid}/cmdline`)
+      ? await readFile(`/proc/${pid}/cmdline`, 'utf8')
+      : '';
   if (command.includes('node')) {
-    throw new UserError('already-running', `Another Owl Loom (process ${pid}) is running on the data in ${root}; use that one, or stop it first.`);
+    throw new UserError(
+      'already-running',
+      `Another Owl Loom (process ${pid}) is running on the data in ${root}; use that one, or stop it first.`,
+    );
   }
   await writeFile(file, `${process.pid}\n`);
   return () => rm(file, { force: true });
@@ -68,26 +86,40 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const server = createServer();
     // The port first: it is the likeliest to fail, and the quickest.
     port = await listen(server, port);
-    undo.push(() => new Promise((resolve) => { server.close(() => resolve()); server.closeAllConnections(); }));
+    undo.push(
+      () =>
+        new Promise((resolve) => {
+          server.close(() => resolve());
+          server.closeAllConnections();
+        }),
+    );
     undo.push(await lockFolder(root));
     await prepareFolders(root);
-    const log = pino({ level: process.env.LOOM_LOG ?? 'info' }, pino.destination({ dest: join(root, 'server.log'), sync: true }));
+    const log = pino(
+      { level: process.env.LOOM_LOG ?? 'info' },
+      pino.destination({ dest: join(root, 'server.log'), sync: true }),
+    );
     const dbDir = join(root, 'db');
     let database = await startDatabase(dbDir);
     let stopping = false;
     const watch = (): void => {
-      void database.ended.then(async () => {
-        if (stopping) return;
-        log.error('the database ended by itself; it is started again');
-        // A short wait, so that a database that dies at once does not keep a core busy.
-        await new Promise((resolve) => setTimeout(resolve, 3000));
-        if (stopping) return;
-        database = await startDatabase(dbDir);
-        watch();
-      }).catch((fault: unknown) => log.fatal(fault, 'the database does not start again'));
+      void database.ended
+        .then(async () => {
+          if (stopping) return;
+          log.error('the database ended by itself; it is started again');
+          // A short wait, so that a database that dies at once does not keep a core busy.
+          await new Promise((resolve) => setTimeout(resolve, 3000));
+          if (stopping) return;
+          database = await startDatabase(dbDir);
+          watch();
+        })
+        .catch((fault: unknown) => log.fatal(fault, 'the database does not start again'));
     };
     watch();
-    undo.push(() => { stopping = true; return database.stop(); });
+    undo.push(() => {
+      stopping = true;
+      return database.stop();
+    });
     const data = await openData(database);
     undo.push(() => data.destroy());
     const pool = new Pool({ gentle: true });
@@ -100,7 +132,10 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('proof', proofJob(studio));
     undo.push(() => jobs.stop());
     await sweepStacks(studio);
-    server.on('request', makeApp(studio, { port: () => port, web: options.web ?? join(HOME, 'dist/web'), uploadCap: options.uploadCap }));
+    server.on(
+      'request',
+      makeApp(studio, { port: () => port, web: options.web ?? join(HOME, 'dist/web'), uploadCap: options.uploadCap }),
+    );
     await jobs.start();
     return { address: `http://127.0.0.1:${port}`, studio, stop };
   } catch (fault) {

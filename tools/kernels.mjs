@@ -12,7 +12,20 @@ export async function kernelsModule() {
 }
 
 async function compile() {
-  const flags = ['core/kernels/simd/index.ts', '--outFile', 'simd.wasm', '--runtime', 'stub', '--enable', 'simd', '--optimizeLevel', '3', '--noAssert', '--use', 'abort='];
+  const flags = [
+    'core/kernels/simd/index.ts',
+    '--outFile',
+    'simd.wasm',
+    '--runtime',
+    'stub',
+    '--enable',
+    'simd',
+    '--optimizeLevel',
+    '3',
+    '--noAssert',
+    '--use',
+    'abort=',
+  ];
   let binary;
   const { error, stderr } = await asc.main(flags, {
     writeFile: (_, contents) => {

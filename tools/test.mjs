@@ -9,15 +9,22 @@ const checks = [
   ['types of server and demo', 'npx', ['tsc', '-p', 'server']],
   ['types of web', 'npx', ['tsc', '-p', 'web']],
   ['types of the browser tests', 'npx', ['tsc', '-p', 'e2e']],
-  ['lint', 'npx', ['biome', 'lint', '--error-on-warnings', '.']],
-  ['imports point one way', 'npx', ['depcruise', '--config', '.dependency-cruiser.cjs', 'core', 'server', 'web', 'demo', 'e2e']],
+  ['lint and form', 'npx', ['biome', 'ci', '--error-on-warnings', '.']],
+  [
+    'imports point one way',
+    'npx',
+    ['depcruise', '--config', '.dependency-cruiser.cjs', 'core', 'server', 'web', 'demo', 'e2e'],
+  ],
   ['nothing unused', 'npx', ['knip']],
 ];
 
 let passed = 0;
 let failed = 0;
 for (const [name, command, args] of checks) {
-  const { status, stdout, stderr } = spawnSync(command, args, { encoding: 'utf8', env: { ...process.env, NO_COLOR: '1' } });
+  const { status, stdout, stderr } = spawnSync(command, args, {
+    encoding: 'utf8',
+    env: { ...process.env, NO_COLOR: '1' },
+  });
   console.log(`${status === 0 ? 'ok' : 'FAILED'}: ${name}`);
   if (status === 0) passed++;
   else {
@@ -27,11 +34,15 @@ for (const [name, command, args] of checks) {
 }
 
 const report = join(tmpdir(), `owl-loom-tests-${process.pid}.json`);
-spawnSync('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], { stdio: ['ignore', 'inherit', 'inherit'] });
+spawnSync('npx', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${report}`], {
+  stdio: ['ignore', 'inherit', 'inherit'],
+});
 try {
   const { numPassedTests, numFailedTests, testResults } = JSON.parse(readFileSync(report, 'utf8'));
   // A file that fails before its first test counts as one failure.
-  const broken = testResults.filter((file) => file.status === 'failed' && file.assertionResults.every((test) => test.status !== 'failed')).length;
+  const broken = testResults.filter(
+    (file) => file.status === 'failed' && file.assertionResults.every((test) => test.status !== 'failed'),
+  ).length;
   passed += numPassedTests;
   failed += numFailedTests + broken;
 } catch (fault) {

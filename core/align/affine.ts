@@ -14,7 +14,10 @@ export interface Affine {
 export const IDENTITY: Affine = { xx: 1, xy: 0, tx: 0, yx: 0, yy: 1, ty: 0 };
 
 /** Where a map takes a point. */
-export const mapPoint = (m: Affine, x: number, y: number): [number, number] => [m.xx * x + m.xy * y + m.tx, m.yx * x + m.yy * y + m.ty];
+export const mapPoint = (m: Affine, x: number, y: number): [number, number] => [
+  m.xx * x + m.xy * y + m.tx,
+  m.yx * x + m.yy * y + m.ty,
+];
 
 /** First `first`, then `then`. */
 export function compose(first: Affine, then: Affine): Affine {

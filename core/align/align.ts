@@ -43,21 +43,36 @@ export function starsToMatch(image: Placed): MatchStar[] {
 function enough(stars: readonly MatchStar[], which: string): void {
   if (stars.length >= FEWEST_STARS) return;
   const found = stars.length === 0 ? 'no stars' : stars.length === 1 ? 'only one star' : `only ${stars.length} stars`;
-  throw new UserError('align-few-stars', `${found} can be seen in ${which}, and ${FEWEST_STARS} are needed to align by stars; place it by hand, or align by the files' own WCS.`);
+  throw new UserError(
+    'align-few-stars',
+    `${found} can be seen in ${which}, and ${FEWEST_STARS} are needed to align by stars; place it by hand, or align by the files' own WCS.`,
+  );
 }
 
 /**
  * Aligns by stars: asterisms give a first map, then all pairs near it give the last one, those off by more than 3 σ left out.
  * @throws UserError where there are too few stars, the fields have nothing in common, or the model cannot hold what was found
  */
-export function alignStars(target: readonly MatchStar[], reference: readonly MatchStar[], model: AlignModel): Alignment {
+export function alignStars(
+  target: readonly MatchStar[],
+  reference: readonly MatchStar[],
+  model: AlignModel,
+): Alignment {
   enough(target, 'the image to be aligned');
   enough(reference, 'the reference');
   const start = matchFields(target, reference);
-  if (!start) throw new UserError('align-no-match', 'The stars of the two images do not match: they seem to show different fields; check the reference, or place it by hand.');
+  if (!start)
+    throw new UserError(
+      'align-no-match',
+      'The stars of the two images do not match: they seem to show different fields; check the reference, or place it by hand.',
+    );
   if (model === 'shift') {
     const { xx, xy, yx, yy } = start.map;
-    if (Math.hypot(xx - 1, xy, yx, yy - 1) > 0.02) throw new UserError('align-not-shift', 'The image is turned, scaled or mirrored against the reference, which a shift cannot mend; choose similarity.');
+    if (Math.hypot(xx - 1, xy, yx, yy - 1) > 0.02)
+      throw new UserError(
+        'align-not-shift',
+        'The image is turned, scaled or mirrored against the reference, which a shift cannot mend; choose similarity.',
+      );
   }
   // Pairs are sought as wide as the first map may be off, then ever closer.
   const scale = Math.sqrt(Math.abs(determinant(start.map)));
@@ -79,7 +94,11 @@ export function alignStars(target: readonly MatchStar[], reference: readonly Mat
     radius = Math.min(radius, Math.max(0.7, 5 * sigma));
     if (moved < 1e-7 && round > 4) break;
   }
-  if (pairs.length < FEWEST_STARS) throw new UserError('align-no-match', 'Too few stars of the two images meet after the alignment; check that both show the same field.');
+  if (pairs.length < FEWEST_STARS)
+    throw new UserError(
+      'align-no-match',
+      'Too few stars of the two images meet after the alignment; check that both show the same field.',
+    );
   const rms = Math.sqrt(pairs.reduce((sum, p) => sum + missOf(map, p) ** 2, 0) / pairs.length);
   return { map, rms, matched: pairs.length, mirrored: determinant(map) < 0 };
 }
@@ -88,7 +107,12 @@ export function alignStars(target: readonly MatchStar[], reference: readonly Mat
  * Aligns by the two files' own places on the sky: the affine map that fits the target's pixels best over its whole area.
  * @throws UserError where the two do not overlap
  */
-export function alignWcs(target: Wcs, reference: Wcs, size: { width: number; height: number }, model: AlignModel): Alignment {
+export function alignWcs(
+  target: Wcs,
+  reference: Wcs,
+  size: { width: number; height: number },
+  model: AlignModel,
+): Alignment {
   const pairs: Pair[] = [];
   for (let j = 0; j <= 6; j++) {
     for (let i = 0; i <= 6; i++) {
@@ -99,8 +123,21 @@ export function alignWcs(target: Wcs, reference: Wcs, size: { width: number; hei
   }
   const first = solveMap(pairs, 'affine', false);
   const map = first && solveMap(pairs, model, determinant(first) < 0);
-  if (!map) throw new UserError('align-no-overlap', 'By their WCS the two files show different parts of the sky; check the files, or align by stars.');
+  if (!map)
+    throw new UserError(
+      'align-no-overlap',
+      'By their WCS the two files show different parts of the sky; check the files, or align by stars.',
+    );
   const back = invert(map);
-  if (![back.tx, back.ty, ...mapPoint(map, 0, 0)].every(Number.isFinite)) throw new UserError('align-no-overlap', 'By their WCS the two files show different parts of the sky; check the files, or align by stars.');
-  return { map, rms: Math.sqrt(pairs.reduce((sum, p) => sum + missOf(map, p) ** 2, 0) / pairs.length), matched: 0, mirrored: determinant(map) < 0 };
+  if (![back.tx, back.ty, ...mapPoint(map, 0, 0)].every(Number.isFinite))
+    throw new UserError(
+      'align-no-overlap',
+      'By their WCS the two files show different parts of the sky; check the files, or align by stars.',
+    );
+  return {
+    map,
+    rms: Math.sqrt(pairs.reduce((sum, p) => sum + missOf(map, p) ** 2, 0) / pairs.length),
+    matched: 0,
+    mirrored: determinant(map) < 0,
+  };
 }

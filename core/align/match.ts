@@ -25,13 +25,19 @@ function triangles(stars: readonly MatchStar[]): Triangle[] {
   const found = new Map<string, Triangle>();
   const far = (a: number, b: number) => Math.hypot(stars[a].x - stars[b].x, stars[a].y - stars[b].y);
   for (let i = 0; i < stars.length; i++) {
-    const near = stars.map((_, k) => k).filter((k) => k !== i).sort((a, b) => far(i, a) - far(i, b)).slice(0, NEIGHBOURS);
+    const near = stars
+      .map((_, k) => k)
+      .filter((k) => k !== i)
+      .sort((a, b) => far(i, a) - far(i, b))
+      .slice(0, NEIGHBOURS);
     for (let a = 0; a < near.length; a++) {
       for (let b = a + 1; b < near.length; b++) {
         const key = [i, near[a], near[b]].sort((m, n) => m - n);
         const name = key.join(' ');
         if (found.has(name)) continue;
-        const sides = [0, 1, 2].map((k) => ({ corner: key[k], side: far(key[(k + 1) % 3], key[(k + 2) % 3]) })).sort((m, n) => n.side - m.side);
+        const sides = [0, 1, 2]
+          .map((k) => ({ corner: key[k], side: far(key[(k + 1) % 3], key[(k + 2) % 3]) }))
+          .sort((m, n) => n.side - m.side);
         const [p, q] = [sides[1].side / sides[0].side, sides[2].side / sides[0].side];
         if (q < 0.15 || p > 0.985 || p - q < 0.015 || p + q < 1.03) continue;
         const corners: [number, number, number] = [sides[0].corner, sides[1].corner, sides[2].corner];
@@ -86,7 +92,13 @@ export class StarGrid {
 }
 
 /** The pairs that a map brings within a radius of each other; each star of the reference is taken once, by the nearest. */
-export function pairsUnder(map: Affine, target: readonly MatchStar[], reference: readonly MatchStar[], grid: StarGrid, radius: number): Pair[] {
+export function pairsUnder(
+  map: Affine,
+  target: readonly MatchStar[],
+  reference: readonly MatchStar[],
+  grid: StarGrid,
+  radius: number,
+): Pair[] {
   const taken = new Map<number, { pair: Pair; miss: number }>();
   for (const star of target) {
     const [x, y] = mapPoint(map, star.x, star.y);
@@ -95,7 +107,8 @@ export function pairsUnder(map: Affine, target: readonly MatchStar[], reference:
     const other = reference[k];
     const miss = Math.hypot(other.x - x, other.y - y);
     const before = taken.get(k);
-    if (!before || miss < before.miss) taken.set(k, { miss, pair: { x: star.x, y: star.y, u: other.x, v: other.y, weight: 1 } });
+    if (!before || miss < before.miss)
+      taken.set(k, { miss, pair: { x: star.x, y: star.y, u: other.x, v: other.y, weight: 1 } });
   }
   return [...taken.values()].map(({ pair }) => pair);
 }
@@ -135,7 +148,8 @@ const SURE = 1e-4;
 export function matchFields(target: readonly MatchStar[], reference: readonly MatchStar[]): Start | undefined {
   const tried = { target: target.slice(0, TRIED), reference: reference.slice(0, TRIED) };
   const grid = new StarGrid(tried.reference, RADIUS);
-  const span = (k: 'x' | 'y') => Math.max(...tried.reference.map((s) => s[k])) - Math.min(...tried.reference.map((s) => s[k]));
+  const span = (k: 'x' | 'y') =>
+    Math.max(...tried.reference.map((s) => s[k])) - Math.min(...tried.reference.map((s) => s[k]));
   const area = Math.max(100, span('x') * span('y'));
   const chance = (tried.target.length * tried.reference.length * Math.PI * RADIUS ** 2) / area;
   for (const compared of COMPARED) {
@@ -149,7 +163,12 @@ export function matchFields(target: readonly MatchStar[], reference: readonly Ma
   return undefined;
 }
 
-function bestOf(target: readonly MatchStar[], reference: readonly MatchStar[], tried: { target: readonly MatchStar[]; reference: readonly MatchStar[] }, grid: StarGrid): { start: Start; guesses: number } | undefined {
+function bestOf(
+  target: readonly MatchStar[],
+  reference: readonly MatchStar[],
+  tried: { target: readonly MatchStar[]; reference: readonly MatchStar[] },
+  grid: StarGrid,
+): { start: Start; guesses: number } | undefined {
   const theirs = triangles(reference).sort((a, b) => a.p - b.p);
   let best: Start | undefined;
   let guesses = 0;
@@ -164,14 +183,23 @@ function bestOf(target: readonly MatchStar[], reference: readonly MatchStar[], t
     for (let k = low; k < theirs.length && theirs[k].p <= mine.p + ALIKE; k++) {
       if (Math.abs(theirs[k].q - mine.q) > ALIKE) continue;
       const mirrored = theirs[k].left !== mine.left;
-      const pairs = mine.corners.map((corner, c): Pair => ({ x: target[corner].x, y: target[corner].y, u: reference[theirs[k].corners[c]].x, v: reference[theirs[k].corners[c]].y, weight: 1 }));
+      const pairs = mine.corners.map(
+        (corner, c): Pair => ({
+          x: target[corner].x,
+          y: target[corner].y,
+          u: reference[theirs[k].corners[c]].x,
+          v: reference[theirs[k].corners[c]].y,
+          weight: 1,
+        }),
+      );
       const map = solveMap(pairs, 'similarity', mirrored);
       if (!map || Math.abs(determinant(map)) < 0.01 || Math.abs(determinant(map)) > 100) continue;
       guesses++;
       const matched = countUnder(map, tried.target, grid, best?.matched ?? 0);
       if (matched > (best?.matched ?? 0)) {
         best = { map, mirrored, matched };
-        if (matched > 0.7 * Math.min(tried.target.length, tried.reference.length) && matched > 20) return { start: best, guesses };
+        if (matched > 0.7 * Math.min(tried.target.length, tried.reference.length) && matched > 20)
+          return { start: best, guesses };
       }
     }
   }

@@ -11,10 +11,21 @@ function taken(degrees: number, dx: number, dy: number, binned = 1, mirrored = f
   const a = (degrees * Math.PI) / 180;
   const turn = { xx: Math.cos(a), xy: -Math.sin(a), tx: 0, yx: Math.sin(a), yy: Math.cos(a), ty: 0 };
   const flip = { ...IDENTITY, xx: mirrored ? -1 : 1 };
-  const about = compose(compose({ ...IDENTITY, tx: -cx, ty: -cy }, compose(flip, turn)), { ...IDENTITY, tx: cx + dx, ty: cy + dy });
-  return compose(about, { ...IDENTITY, xx: 1 / binned, yy: 1 / binned, tx: (1 - binned) / (2 * binned), ty: (1 - binned) / (2 * binned) });
+  const about = compose(compose({ ...IDENTITY, tx: -cx, ty: -cy }, compose(flip, turn)), {
+    ...IDENTITY,
+    tx: cx + dx,
+    ty: cy + dy,
+  });
+  return compose(about, {
+    ...IDENTITY,
+    xx: 1 / binned,
+    yy: 1 / binned,
+    tx: (1 - binned) / (2 * binned),
+    ty: (1 - binned) / (2 * binned),
+  });
 }
-const said = (...args: Parameters<typeof taken>) => sayLie(lieOf(invert(taken(...args)), { width: size.width / (args[3] ?? 1), height: size.height / (args[3] ?? 1) }));
+const said = (...args: Parameters<typeof taken>) =>
+  sayLie(lieOf(invert(taken(...args)), { width: size.width / (args[3] ?? 1), height: size.height / (args[3] ?? 1) }));
 
 describe('how an image lies, in words', () => {
   it.each([
@@ -27,18 +38,26 @@ describe('how an image lies, in words', () => {
     [[0, 0, 0, 0.5], '2 times as fine'],
     [[0, 0, 0, 1, true], 'mirrored'],
     [[5, 0, 0, 3, true], 'mirrored, binned 3x3 and turned 5.0°'],
-  ] as const)('%j is "%s"', (args, words) => expect(said(...(args as unknown as Parameters<typeof taken>))).toBe(words));
+  ] as const)('%j is "%s"', (args, words) =>
+    expect(said(...(args as unknown as Parameters<typeof taken>))).toBe(words),
+  );
 
   it('finds the turn and the shift back that an image was given', () => {
     const degrees = fc.integer({ min: -1790, max: 1790 }).map((tenths) => tenths / 10);
     fc.assert(
-      fc.property(degrees, fc.integer({ min: -80, max: 80 }), fc.integer({ min: -80, max: 80 }), fc.boolean(), (turn, dx, dy, mirrored) => {
-        const map = invert(taken(turn, dx, dy, 1, mirrored));
-        const lie = lieOf(map, size);
-        expect(lie.turn).toBeCloseTo(turn, 6);
-        expect(lie.mirrored).toBe(mirrored);
-        expect(Math.hypot(...lie.shift)).toBeCloseTo(Math.hypot(dx, dy), 6);
-      }),
+      fc.property(
+        degrees,
+        fc.integer({ min: -80, max: 80 }),
+        fc.integer({ min: -80, max: 80 }),
+        fc.boolean(),
+        (turn, dx, dy, mirrored) => {
+          const map = invert(taken(turn, dx, dy, 1, mirrored));
+          const lie = lieOf(map, size);
+          expect(lie.turn).toBeCloseTo(turn, 6);
+          expect(lie.mirrored).toBe(mirrored);
+          expect(Math.hypot(...lie.shift)).toBeCloseTo(Math.hypot(dx, dy), 6);
+        },
+      ),
     );
   });
 

@@ -32,7 +32,14 @@ export function lieOf(map: Affine, { width, height }: { width: number; height: n
   const middle = mapPoint(map, (width - 1) / 2, (height - 1) / 2);
   // Where the sizes differ, the pictures are laid edge on edge, not first pixel on first pixel.
   const shift: [number, number] = [(width / 2) * size - 0.5 - middle[0], (height / 2) * size - 0.5 - middle[1]];
-  const worst = Math.max(...[[0, 0], [width - 1, 0], [0, height - 1], [width - 1, height - 1]].map(([x, y]) => off(x, y)));
+  const worst = Math.max(
+    ...[
+      [0, 0],
+      [width - 1, 0],
+      [0, height - 1],
+      [width - 1, height - 1],
+    ].map(([x, y]) => off(x, y)),
+  );
   return { turn, shift, size, mirrored, worst };
 }
 

@@ -15,7 +15,8 @@ export interface Pair {
 export const FEWEST_PAIRS: Record<AlignModel, number> = { shift: 1, similarity: 2, affine: 3 };
 
 /** How far a map is from a pair, in pixels of the reference. */
-export const missOf = (m: Affine, p: Pair): number => Math.hypot(m.xx * p.x + m.xy * p.y + m.tx - p.u, m.yx * p.x + m.yy * p.y + m.ty - p.v);
+export const missOf = (m: Affine, p: Pair): number =>
+  Math.hypot(m.xx * p.x + m.xy * p.y + m.tx - p.u, m.yx * p.x + m.yy * p.y + m.ty - p.v);
 
 function means(pairs: readonly Pair[]) {
   let [w, x, y, u, v] = [0, 0, 0, 0, 0];
@@ -53,7 +54,12 @@ export function solveMap(pairs: readonly Pair[], model: AlignModel, mirrored: bo
     if (model === 'affine') {
       const d = sxx * syy - sxy * sxy;
       if (!(d > 1e-9 * sxx * syy)) return undefined;
-      linear = { xx: (sxu * syy - syu * sxy) / d, xy: (syu * sxx - sxu * sxy) / d, yx: (sxv * syy - syv * sxy) / d, yy: (syv * sxx - sxv * sxy) / d };
+      linear = {
+        xx: (sxu * syy - syu * sxy) / d,
+        xy: (syu * sxx - sxu * sxy) / d,
+        yx: (sxv * syy - syv * sxy) / d,
+        yy: (syv * sxx - sxv * sxy) / d,
+      };
     } else {
       // A mirrored similarity is a plain one of the picture whose x runs the other way.
       const s = mirrored ? -1 : 1;

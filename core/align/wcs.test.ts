@@ -6,8 +6,20 @@ import { alignWcs } from './align';
 import { mapPoint } from './affine';
 import { pixelToSky, skyToPixel, type Wcs, wcsOf } from './wcs';
 
-const cards = (values: Record<string, number | string>): Card[] => Object.entries(values).map(([key, value]) => ({ key, value, images: [] }));
-const plain = { CTYPE1: 'RA---TAN', CTYPE2: 'DEC--TAN', CRVAL1: 83.6, CRVAL2: 22.1, CRPIX1: 451, CRPIX2: 301, CD1_1: -0.0004, CD1_2: 0.00002, CD2_1: 0.00002, CD2_2: 0.0004 };
+const cards = (values: Record<string, number | string>): Card[] =>
+  Object.entries(values).map(([key, value]) => ({ key, value, images: [] }));
+const plain = {
+  CTYPE1: 'RA---TAN',
+  CTYPE2: 'DEC--TAN',
+  CRVAL1: 83.6,
+  CRVAL2: 22.1,
+  CRPIX1: 451,
+  CRPIX2: 301,
+  CD1_1: -0.0004,
+  CD1_2: 0.00002,
+  CD2_1: 0.00002,
+  CD2_2: 0.0004,
+};
 const of = (values: Record<string, number | string>, topDown = false): Wcs => {
   const found = wcsOf(cards(values), 600, topDown);
   if (!found || 'trouble' in found) throw new Error(JSON.stringify(found));
@@ -32,19 +44,37 @@ describe('a place on the sky', () => {
   });
 
   it('goes there and back', () => {
-    fc.assert(fc.property(fc.double({ min: -2000, max: 4000, noNaN: true }), fc.double({ min: -2000, max: 4000, noNaN: true }), fc.double({ min: -89, max: 89, noNaN: true }), (x, y, dec) => {
-      const wcs = of({ ...plain, CRVAL2: dec });
-      const there = skyToPixel(wcs, ...pixelToSky(wcs, x, y));
-      expect(Math.hypot((there?.[0] ?? 0) - x, (there?.[1] ?? 0) - y)).toBeLessThan(1e-5);
-    }));
+    fc.assert(
+      fc.property(
+        fc.double({ min: -2000, max: 4000, noNaN: true }),
+        fc.double({ min: -2000, max: 4000, noNaN: true }),
+        fc.double({ min: -89, max: 89, noNaN: true }),
+        (x, y, dec) => {
+          const wcs = of({ ...plain, CRVAL2: dec });
+          const there = skyToPixel(wcs, ...pixelToSky(wcs, x, y));
+          expect(Math.hypot((there?.[0] ?? 0) - x, (there?.[1] ?? 0) - y)).toBeLessThan(1e-5);
+        },
+      ),
+    );
   });
 
   it('may be told by CDELT with a turn, or with PC, alike', () => {
     const { CD1_1: _, CD1_2: __, CD2_1: ___, CD2_2: ____, ...rest } = plain;
     const turn = (30 * Math.PI) / 180;
     const rotated = of({ ...rest, CDELT1: -0.0004, CDELT2: 0.0004, CROTA2: 30 });
-    const pc = of({ ...rest, CDELT1: -0.0004, CDELT2: 0.0004, PC1_1: Math.cos(turn), PC1_2: Math.sin(turn), PC2_1: -Math.sin(turn), PC2_2: Math.cos(turn) });
-    for (const [x, y] of [[0, 0], [900, 600]]) {
+    const pc = of({
+      ...rest,
+      CDELT1: -0.0004,
+      CDELT2: 0.0004,
+      PC1_1: Math.cos(turn),
+      PC1_2: Math.sin(turn),
+      PC2_1: -Math.sin(turn),
+      PC2_2: Math.cos(turn),
+    });
+    for (const [x, y] of [
+      [0, 0],
+      [900, 600],
+    ]) {
       const [a, b] = [pixelToSky(rotated, x, y), pixelToSky(pc, x, y)];
       expect(a[0]).toBeCloseTo(b[0], 9);
       expect(a[1]).toBeCloseTo(b[1], 9);
@@ -72,11 +102,22 @@ describe('a place on the sky', () => {
 
 describe('alignment by WCS', () => {
   it('brings the same sky onto the same pixels', () => {
-    const target = of({ ...plain, CRPIX1: 400, CRPIX2: 280, CD1_1: 0.0002, CD1_2: -0.00001, CD2_1: 0.00001, CD2_2: 0.0002 });
+    const target = of({
+      ...plain,
+      CRPIX1: 400,
+      CRPIX2: 280,
+      CD1_1: 0.0002,
+      CD1_2: -0.00001,
+      CD2_1: 0.00001,
+      CD2_2: 0.0002,
+    });
     const reference = of(plain);
     const { map, mirrored } = alignWcs(target, reference, { width: 900, height: 600 }, 'affine');
     expect(mirrored).toBe(true);
-    for (const [x, y] of [[0, 0], [899, 599]]) {
+    for (const [x, y] of [
+      [0, 0],
+      [899, 599],
+    ]) {
       const there = skyToPixel(reference, ...pixelToSky(target, x, y));
       const [u, v] = mapPoint(map, x, y);
       expect(Math.hypot(u - (there?.[0] ?? 0), v - (there?.[1] ?? 0))).toBeLessThan(0.01);
@@ -84,12 +125,17 @@ describe('alignment by WCS', () => {
   });
 
   it('is refused for files that look elsewhere', () => {
-    expect(() => alignWcs(of(plain), of({ ...plain, CRVAL1: 263, CRVAL2: -22 }), { width: 900, height: 600 }, 'similarity')).toThrow(/different parts of the sky/);
+    expect(() =>
+      alignWcs(of(plain), of({ ...plain, CRVAL1: 263, CRVAL2: -22 }), { width: 900, height: 600 }, 'similarity'),
+    ).toThrow(/different parts of the sky/);
   });
 
   it('of a strand whose cards cannot be used is refused with its path, and the rest stays', () => {
     const stack = { width: 4, height: 4, planes: [new Float32Array(16).fill(0.5)] };
-    const recipe = recipeOf([{ id: 'A', from: { stack: 'A' } }, { id: 'B', from: { stack: 'B' }, steps: [{ do: 'align', to: 'A', by: 'wcs' }] }]);
+    const recipe = recipeOf([
+      { id: 'A', from: { stack: 'A' } },
+      { id: 'B', from: { stack: 'B' }, steps: [{ do: 'align', to: 'A', by: 'wcs' }] },
+    ]);
     expect(() => weave(recipe, { A: stack, B: stack }, 'strands[1]')).toThrow(/no WCS of its own/);
     expect(weave(recipe, { A: stack, B: stack }, 'strands[0]').graph.faults[0].path).toBe('strands[1].steps[0].by');
   });

@@ -33,7 +33,8 @@ function scaledMatrix(cards: ReadonlyMap<string, Card['value']>): Matrix | undef
   const dy = numberOf(cards, 'CDELT2');
   if (dx === undefined || dy === undefined) return undefined;
   const pc = ['PC1_1', 'PC1_2', 'PC2_1', 'PC2_2'].map((key, i) => numberOf(cards, key) ?? (i === 0 || i === 3 ? 1 : 0));
-  if (['PC1_1', 'PC1_2', 'PC2_1', 'PC2_2'].some((key) => cards.has(key))) return { xx: dx * pc[0], xy: dx * pc[1], yx: dy * pc[2], yy: dy * pc[3] };
+  if (['PC1_1', 'PC1_2', 'PC2_1', 'PC2_2'].some((key) => cards.has(key)))
+    return { xx: dx * pc[0], xy: dx * pc[1], yx: dy * pc[2], yy: dy * pc[3] };
   const turn = (numberOf(cards, 'CROTA2') ?? 0) * RAD;
   const [cos, sin] = [Math.cos(turn), Math.sin(turn)];
   return { xx: dx * cos, xy: -dy * sin, yx: dx * sin, yy: dy * cos };
@@ -56,7 +57,8 @@ export function wcsOf(list: readonly Card[], height: number, topDown: boolean): 
   if (types.every((type) => type === undefined)) return undefined;
   const trouble = (message: string) => ({ trouble: message });
   const [lon, lat] = types.map((type) => (typeof type === 'string' ? type.trim() : ''));
-  if (!/^RA-*TAN(-SIP)?$/.test(lon) || !/^DEC-*TAN(-SIP)?$/.test(lat)) return trouble(`its axes are ${lon || 'missing'} and ${lat || 'missing'}, and only RA---TAN with DEC--TAN is read`);
+  if (!/^RA-*TAN(-SIP)?$/.test(lon) || !/^DEC-*TAN(-SIP)?$/.test(lat))
+    return trouble(`its axes are ${lon || 'missing'} and ${lat || 'missing'}, and only RA---TAN with DEC--TAN is read`);
   const keys = ['CRVAL1', 'CRVAL2', 'CRPIX1', 'CRPIX2'] as const;
   const lacking = keys.find((key) => numberOf(cards, key) === undefined);
   if (lacking) return trouble(`${lacking} is missing or no number`);

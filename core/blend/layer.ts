@@ -15,7 +15,10 @@ export function layerKernel(mode: BlendMode, opacity: number): Apply {
 }
 
 /** A loop for one blend function: made anew for each kernel, so that the engine can inline the one that it calls. */
-function layWith(blend: (below: number, top: number) => number, opacity: number): (under: Float32Array, over: Float32Array, target: Float32Array) => void {
+function layWith(
+  blend: (below: number, top: number) => number,
+  opacity: number,
+): (under: Float32Array, over: Float32Array, target: Float32Array) => void {
   return (under, over, target) => {
     for (let i = 0; i < target.length; i++) {
       const b = under[i];

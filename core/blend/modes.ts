@@ -37,4 +37,18 @@ export const PLANNED_BLENDS = [
 export const isBlend = (name: string): name is BlendMode => Object.hasOwn(BLENDS, name);
 
 /** Modes that make sense only on data made for display. */
-export const DISPLAY_BLENDS: ReadonlySet<string> = new Set(['screen', 'overlay', 'color-dodge', 'color-burn', 'hard-light', 'soft-light', 'linear-light', 'hue', 'saturation', 'color', 'luminosity', 'multiply', 'exclusion']);
+export const DISPLAY_BLENDS: ReadonlySet<string> = new Set([
+  'screen',
+  'overlay',
+  'color-dodge',
+  'color-burn',
+  'hard-light',
+  'soft-light',
+  'linear-light',
+  'hue',
+  'saturation',
+  'color',
+  'luminosity',
+  'multiply',
+  'exclusion',
+]);

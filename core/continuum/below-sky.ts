@@ -23,7 +23,8 @@ const SAMPLED = 120_000;
 /** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
 export function sharesBelowSky({ line, broad, width, height }: ContinuumInput, k: number): [number, number][] {
   const step = Math.max(1, Math.floor(line.length / SAMPLED));
-  const part = (plane: Float32Array) => Float32Array.from({ length: Math.floor(plane.length / step) }, (_, i) => plane[i * step]);
+  const part = (plane: Float32Array) =>
+    Float32Array.from({ length: Math.floor(plane.length / step) }, (_, i) => plane[i * step]);
   const [n, c] = [part(line), part(broad)];
   const sky = skyOf(c).sky;
   const [noiseN, noiseC] = [noiseOf(line, width, height), noiseOf(broad, width, height)];

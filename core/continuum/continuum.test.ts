@@ -23,15 +23,21 @@ interface Field {
 function field({ k, fwhm = [3, 3], gas = 0, colours = 0.03, seed = 5, stars = 260 }: Field) {
   const random = randomFrom(seed);
   const line = Float32Array.from({ length: width * height }, () => 0.02 + 0.0004 * random.normal());
-  const broad = Float32Array.from({ length: width * height }, (_, i) => 0.05 + 0.00001 * (i % width) + 0.0006 * random.normal());
+  const broad = Float32Array.from(
+    { length: width * height },
+    (_, i) => 0.05 + 0.00001 * (i % width) + 0.0006 * random.normal(),
+  );
   if (gas > 0) {
-    for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) line[y * width + x] += gas * Math.max(0, Math.sin(x / 37 + Math.sin(y / 23)) * Math.cos(y / 51)) ** 2;
+    for (let y = 0; y < height; y++)
+      for (let x = 0; x < width; x++)
+        line[y * width + x] += gas * Math.max(0, Math.sin(x / 37 + Math.sin(y / 23)) * Math.cos(y / 51)) ** 2;
   }
   const put = (plane: Float32Array, x0: number, y0: number, flux: number, w: number) => {
     const alpha2 = (w / 2) ** 2 / (2 ** (1 / 3.5) - 1);
     const peak = (2.5 / (Math.PI * alpha2)) * flux;
     for (let y = Math.max(0, Math.ceil(y0 - 22)); y <= Math.min(height - 1, y0 + 22); y++) {
-      for (let x = Math.max(0, Math.ceil(x0 - 22)); x <= Math.min(width - 1, x0 + 22); x++) plane[y * width + x] += peak * (1 + ((x - x0) ** 2 + (y - y0) ** 2) / alpha2) ** -3.5;
+      for (let x = Math.max(0, Math.ceil(x0 - 22)); x <= Math.min(width - 1, x0 + 22); x++)
+        plane[y * width + x] += peak * (1 + ((x - x0) ** 2 + (y - y0) ** 2) / alpha2) ** -3.5;
     }
   };
   for (let s = 0; s < stars; s++) {
@@ -79,7 +85,8 @@ describe('k by stars', () => {
     expect(found.belowSky).toBeLessThan(0.01);
     expect(shareBelowSky(field(of), 2 * of.k)).toBeGreaterThan(3 * found.belowSky);
     // What is told for other k without the whole image is near what the whole image says.
-    for (const [k, share] of found.shares.filter((_, i) => i % 4 === 0)) expect(Math.abs(share - shareBelowSky(field(of), k))).toBeLessThan(0.004);
+    for (const [k, share] of found.shares.filter((_, i) => i % 4 === 0))
+      expect(Math.abs(share - shareBelowSky(field(of), k))).toBeLessThan(0.004);
     expect(found.shares.at(-1)?.[0]).toBeCloseTo(2 * found.k, 9);
   });
 
@@ -121,7 +128,15 @@ describe('k by skewness', () => {
 describe('the continuum step', () => {
   const of = field({ k: 0.2, fwhm: [2.7, 3.5], gas: 0.01 });
   const stacks = { N: { width, height, planes: [of.line] }, C: { width, height, planes: [of.broad] } };
-  const run = (step: object) => weave(recipeOf([{ id: 'N', from: { stack: 'N' }, steps: [{ do: 'continuum', broad: 'C', ...step }] }, { id: 'C', from: { stack: 'C' } }]), stacks, 'strands[0]');
+  const run = (step: object) =>
+    weave(
+      recipeOf([
+        { id: 'N', from: { stack: 'N' }, steps: [{ do: 'continuum', broad: 'C', ...step }] },
+        { id: 'C', from: { stack: 'C' } },
+      ]),
+      stacks,
+      'strands[0]',
+    );
 
   it('is N − k·(C − sky)', () => {
     const { raster, measured } = run({ k: 0.25 });
@@ -143,12 +158,26 @@ describe('the continuum step', () => {
   });
 
   it('refuses a broadband strand that is the line itself', () => {
-    expect(() => weave(recipeOf([{ id: 'N', from: { stack: 'N' } }, { id: 'E', from: { strand: 'N' }, steps: [{ do: 'continuum', broad: 'N' }] }]), stacks, 'strands[1]')).toThrow(/line image itself/);
+    expect(() =>
+      weave(
+        recipeOf([
+          { id: 'N', from: { stack: 'N' } },
+          { id: 'E', from: { strand: 'N' }, steps: [{ do: 'continuum', broad: 'N' }] },
+        ]),
+        stacks,
+        'strands[1]',
+      ),
+    ).toThrow(/line image itself/);
     expect(() => run({ method: 'manual' })).toThrow(/by hand the step needs k/);
   });
 
   it('match-seeing brings the sharper image to the other width and leaves the wider alone', () => {
-    const both = recipeOf([{ id: 'N', from: { stack: 'N' }, steps: [{ do: 'match-seeing', to: 'C0' }] }, { id: 'C0', from: { stack: 'C' } }, { id: 'C', from: { stack: 'C' }, steps: [{ do: 'match-seeing', to: 'N0' }] }, { id: 'N0', from: { stack: 'N' } }]);
+    const both = recipeOf([
+      { id: 'N', from: { stack: 'N' }, steps: [{ do: 'match-seeing', to: 'C0' }] },
+      { id: 'C0', from: { stack: 'C' } },
+      { id: 'C', from: { stack: 'C' }, steps: [{ do: 'match-seeing', to: 'N0' }] },
+      { id: 'N0', from: { stack: 'N' } },
+    ]);
     const soft = weave(both, stacks, 'strands[0]').raster.planes[0];
     expect(seeingOf(soft, width, height).fwhm / seeingOf(of.broad, width, height).fwhm).toBeCloseTo(1, 1);
     expect(weave(both, stacks, 'strands[2]').raster.planes[0]).toEqual(of.broad);

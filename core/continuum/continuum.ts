@@ -62,8 +62,15 @@ function radiiFor(broad: number, line: number): readonly [number, number] {
 }
 
 /** Fluxes of the broadband image's stars in both images, each in an aperture that fits its own seeing, so that both hold the same share. */
-function starPairs({ line, broad, width, height }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
-  const stars = findStars(broad, width, height).filter((star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError);
+function starPairs({
+  line,
+  broad,
+  width,
+  height,
+}: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
+  const stars = findStars(broad, width, height).filter(
+    (star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError,
+  );
   const top = saturationOf(line);
   if (stars.length < FEWEST) return [];
   const own = seeingIn(broad, width, height);
@@ -76,7 +83,17 @@ function starPairs({ line, broad, width, height }: ContinuumInput): { x: number;
   return stars.flatMap((star, i) => {
     const [x, y] = [Math.round(star.x), Math.round(star.y)];
     if (!(tops[i] < cut)) return [];
-    const found = photometerPair([broad, line], width, height, star.x, star.y, radii, Math.max(5, 2.4 * wide), Math.max(8, 4 * wide), noises);
+    const found = photometerPair(
+      [broad, line],
+      width,
+      height,
+      star.x,
+      star.y,
+      radii,
+      Math.max(5, 2.4 * wide),
+      Math.max(8, 4 * wide),
+      noises,
+    );
     if (!found) return [];
     const [c, n] = found;
     if (!(c.flux > 15 * c.fluxError)) return [];
@@ -91,7 +108,10 @@ function starPairs({ line, broad, width, height }: ContinuumInput): { x: number;
 function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars' | 'pairs' | 'spots'> {
   const all = starPairs(input);
   if (all.length < FEWEST) {
-    throw new UserError('continuum-few-stars', `${all.length === 0 ? 'no' : `only ${all.length}`} unsaturated stars stand clear in both images, and ${FEWEST} are needed to find k by stars; choose skewness, or set k by hand.`);
+    throw new UserError(
+      'continuum-few-stars',
+      `${all.length === 0 ? 'no' : `only ${all.length}`} unsaturated stars stand clear in both images, and ${FEWEST} are needed to find k by stars; choose skewness, or set k by hand.`,
+    );
   }
   const ratios = all.map((s) => s.line / s.broad);
   let k = middleOf(ratios);
@@ -112,17 +132,24 @@ function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars
     if (keep.filter(Boolean).length >= FEWEST) kept = keep;
     if (settled) break;
   }
-  const weights = all.map((s) => 1 / (Math.hypot(s.lineError, k * s.broadError) ** 2 / s.broad ** 2 + spread * spread + 1e-12 * k * k));
+  const weights = all.map(
+    (s) => 1 / (Math.hypot(s.lineError, k * s.broadError) ** 2 / s.broad ** 2 + spread * spread + 1e-12 * k * k),
+  );
   const used = all.map((_, i) => i).filter((i) => kept[i]);
   const sum = used.reduce((s, i) => s + weights[i], 0);
   // What the weights promise, or what the scatter shows, whichever is worse.
   const promised = 1 / Math.sqrt(sum);
-  const shown = (Math.sqrt(used.reduce((s, i) => s + (weights[i] * (ratios[i] - k)) ** 2, 0)) / sum) * Math.sqrt(used.length / Math.max(1, used.length - 1));
+  const shown =
+    (Math.sqrt(used.reduce((s, i) => s + (weights[i] * (ratios[i] - k)) ** 2, 0)) / sum) *
+    Math.sqrt(used.length / Math.max(1, used.length - 1));
   const pairs = all
     .map((s, i): StarPair => [s.broad, s.line, s.broadError, s.lineError, kept[i] ? 1 : 0])
     .sort((a, b) => b[0] - a[0])
     .slice(0, PLOTTED);
-  const spots = [...all].sort((a, b) => b.broad - a.broad).slice(0, SPOTS).map(({ x, y }): [number, number] => [x, y]);
+  const spots = [...all]
+    .sort((a, b) => b.broad - a.broad)
+    .slice(0, SPOTS)
+    .map(({ x, y }): [number, number] => [x, y]);
   return { k, kError: Math.max(promised, shown), stars: used.length, pairs, spots };
 }
 
@@ -197,12 +224,17 @@ function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'st
   const a = seeingIn(input.line, input.width, input.height, b);
   const rect = { x: 0, y: 0, width: input.width, height: input.height };
   // Cubes of sharp stars weigh more than those of soft ones: both are looked at under one seeing.
-  const to = (plane: Float32Array, from: number, wide: number) => (wide > 1.01 * from ? gaussian(plane, rect, widening(from, wide), rect) : plane);
+  const to = (plane: Float32Array, from: number, wide: number) =>
+    wide > 1.01 * from ? gaussian(plane, rect, widening(from, wide), rect) : plane;
   const tiles = tileSums({ ...input, line: to(input.line, a, b), broad: to(input.broad, b, a) });
   const total = new Float64Array(10);
   for (const tile of tiles) for (let i = 0; i < 10; i++) total[i] += tile[i];
   const m = momentsOf(total);
-  if (!(m.ccc > 0)) throw new UserError('continuum-no-stars', 'the broadband image shows no starlight that stands out, so its skewness tells nothing; set k by hand.');
+  if (!(m.ccc > 0))
+    throw new UserError(
+      'continuum-no-stars',
+      'the broadband image shows no starlight that stands out, so its skewness tells nothing; set k by hand.',
+    );
   const k = m.ncc / m.ccc;
   const without = tiles.map((tile) => {
     const w = momentsOf(total.map((v, i) => v - tile[i]));
@@ -220,7 +252,10 @@ function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'st
  */
 export function measureContinuum(input: ContinuumInput, method: ContinuumMethod): Continuum {
   if (input.line.every((v, i) => v === input.broad[i] || (v !== v && input.broad[i] !== input.broad[i]))) {
-    throw new UserError('continuum-itself', 'the broadband image is the line image itself, so nothing would be left; name a broadband strand.');
+    throw new UserError(
+      'continuum-itself',
+      'the broadband image is the line image itself, so nothing would be left; name a broadband strand.',
+    );
   }
   const skew = method === 'skewness' ? bySkewness(input) : undefined;
   const stars = method === 'stars' ? byStars(input) : undefined;

@@ -22,17 +22,35 @@ function layerImage(ctx: BuildContext, layer: Layer, path: string, below: Image 
 function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Layer, path: string): Image {
   const blend = layer.blend ?? 'normal';
   const opacity = layer.opacity ?? 1;
-  if (!isBlend(blend)) throw new UserError('not-available', `the blend mode ${blend} is not available yet; normal, add, screen and lighten are.`, `${path}.blend`);
-  if (layer.mask !== undefined) throw new UserError('not-available', 'masks are not available yet; take the mask off this layer.', `${path}.mask`);
+  if (!isBlend(blend))
+    throw new UserError(
+      'not-available',
+      `the blend mode ${blend} is not available yet; normal, add, screen and lighten are.`,
+      `${path}.blend`,
+    );
+  if (layer.mask !== undefined)
+    throw new UserError('not-available', 'masks are not available yet; take the mask off this layer.', `${path}.mask`);
   if (!below) {
     if (opacity === 1) return top;
-    const node = ctx.add({ path, kind: 'layer', inputs: [top.node], planes: top.planes, domain: top.domain, extent: top.extent, kernel: { bind: () => groundKernel(opacity) }, identity: { opacity } });
+    const node = ctx.add({
+      path,
+      kind: 'layer',
+      inputs: [top.node],
+      planes: top.planes,
+      domain: top.domain,
+      extent: top.extent,
+      kernel: { bind: () => groundKernel(opacity) },
+      identity: { opacity },
+    });
     return { ...top, node, geometry: undefined, wcs: undefined };
   }
   const { domain, mixed } = joinDomains([below.domain, top.domain]);
   if (mixed) ctx.warn(path, 'this layer joins linear and stretched images; stretch the linear one first.');
   if (DISPLAY_BLENDS.has(blend) && domain === 'linear') {
-    ctx.warn(`${path}.blend`, `${blend} is made for stretched data, and this layer or the cloth below it is still linear; stretch both first.`);
+    ctx.warn(
+      `${path}.blend`,
+      `${blend} is made for stretched data, and this layer or the cloth below it is still linear; stretch both first.`,
+    );
   }
   const planes = below.planes === 3 || top.planes === 3 ? 3 : 1;
   const extent = union(below.extent, top.extent);
@@ -61,6 +79,11 @@ export function layersImage(ctx: BuildContext, layers: readonly Layer[], path: s
     if (layer.visible !== false) cloth = lay(ctx, cloth, top, layer, at);
     if (cloth) ctx.byPath.set(`${at}@cloth`, cloth.node);
   });
-  if (!cloth) throw new UserError('no-layers', layers.length ? 'no layer is visible; show at least one.' : 'the cloth has no layers; add one.', path);
+  if (!cloth)
+    throw new UserError(
+      'no-layers',
+      layers.length ? 'no layer is visible; show at least one.' : 'the cloth has no layers; add one.',
+      path,
+    );
   return cloth;
 }

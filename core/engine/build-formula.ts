@@ -5,7 +5,8 @@ import { asMiddle, asTone, type Figure, type FigureSpec } from './figures';
 import { joined } from './join';
 
 /** A whole number of each plane, from its figure. */
-const numbersOf = ({ key }: WholeNumber, figure: Figure): number[] => (key === 'sky' || key === 'noise' ? asTone(figure).map((t) => t[key]) : asMiddle(figure).map((m) => m[key]));
+const numbersOf = ({ key }: WholeNumber, figure: Figure): number[] =>
+  key === 'sky' || key === 'noise' ? asTone(figure).map((t) => t[key]) : asMiddle(figure).map((m) => m[key]);
 
 /** A fault in the formula with its path; line and column stand in the sentence. */
 function located<T>(path: string, work: () => T): T {
@@ -21,18 +22,31 @@ function located<T>(path: string, work: () => T): T {
 export function formulaImage(ctx: BuildContext, text: string, path: string): Image {
   const at = `${path}.formula`;
   const ids = new Set(ctx.recipe.strands.map((strand) => strand.id));
-  const images = new Map(located(at, () => namesRead(text)).filter((name) => ids.has(name)).map((name) => [name, ctx.strand(name, at)]));
+  const images = new Map(
+    located(at, () => namesRead(text))
+      .filter((name) => ids.has(name))
+      .map((name) => [name, ctx.strand(name, at)]),
+  );
   // Other strands are not made for a formula that does not read them; they are known by name all the same, for the list of what there is.
   const own = /^strands\[(\d+)\]/.exec(path)?.[1];
   const self = own === undefined ? undefined : ctx.recipe.strands[Number(own)].id;
-  const known = new Map([...ids].filter((id) => id !== self || images.has(id)).map((id): [string, 1 | 3] => [id, images.get(id)?.planes ?? 1]));
+  const known = new Map(
+    [...ids]
+      .filter((id) => id !== self || images.has(id))
+      .map((id): [string, 1 | 3] => [id, images.get(id)?.planes ?? 1]),
+  );
   const program: Program = located(at, () => compileFormula(text, known));
   const of = (name: string): Image => images.get(name) ?? ctx.strand(name, at);
   const inputs = program.strands.map(of);
   const figures: FigureSpec[] = program.wholes.map(({ figure, strand }) =>
-    figure === 'tone' ? { kind: 'tone', nodes: [of(strand).node], region: ctx.recipe.sky } : { kind: 'middle', nodes: [of(strand).node] },
+    figure === 'tone'
+      ? { kind: 'tone', nodes: [of(strand).node], region: ctx.recipe.sky }
+      : { kind: 'middle', nodes: [of(strand).node] },
   );
-  const { domain, extent, wcs } = inputs.length > 0 ? joined(ctx, inputs, path, 'formula') : { domain: 'either' as const, extent: ctx.frame, wcs: undefined };
+  const { domain, extent, wcs } =
+    inputs.length > 0
+      ? joined(ctx, inputs, path, 'formula')
+      : { domain: 'either' as const, extent: ctx.frame, wcs: undefined };
   const numbers = (measured: readonly Figure[]) => program.wholes.map((whole, i) => numbersOf(whole, measured[i]));
   const node = ctx.add({
     path,
@@ -46,12 +60,18 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
       bind: (measured) => {
         const run = program.runner(numbers(measured));
         return (rasters, out, tally) => {
-          const faults = run(rasters.map((raster) => raster.planes), out.planes);
+          const faults = run(
+            rasters.map((raster) => raster.planes),
+            out.planes,
+          );
           if (faults > 0) tally('no-answer', faults);
         };
       },
       ...(figures.length > 0 && {
-        describe: (measured) => Object.fromEntries(program.wholes.map(({ key, strand }, i) => [`${key}(${strand})`, single(numbers(measured)[i])])),
+        describe: (measured) =>
+          Object.fromEntries(
+            program.wholes.map(({ key, strand }, i) => [`${key}(${strand})`, single(numbers(measured)[i])]),
+          ),
       }),
     },
     identity: { text, names: program.strands, measured: figures.map((spec) => ctx.keyOf(spec)) },

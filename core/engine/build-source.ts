@@ -11,13 +11,26 @@ import { joined } from './join';
 const PLANE_NAMES = ['red', 'green', 'blue'] as const;
 
 /** A stack as an image. A stack of another size than the frame lies with its foot and left side on the frame's. */
-export function stackImage(ctx: BuildContext, source: { stack: string; plane?: 'red' | 'green' | 'blue' }, path: string): Image {
+export function stackImage(
+  ctx: BuildContext,
+  source: { stack: string; plane?: 'red' | 'green' | 'blue' },
+  path: string,
+): Image {
   const info = ctx.stacks.get(source.stack);
   if (!info) {
     const known = [...ctx.stacks.keys()];
-    throw new UserError('missing-stack', `there is no stack named "${source.stack}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`, `${path}.stack`);
+    throw new UserError(
+      'missing-stack',
+      `there is no stack named "${source.stack}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`,
+      `${path}.stack`,
+    );
   }
-  if (source.plane && info.planes === 1) throw new UserError('no-plane', `${source.stack} is mono and has no ${source.plane} plane; leave plane out.`, `${path}.plane`);
+  if (source.plane && info.planes === 1)
+    throw new UserError(
+      'no-plane',
+      `${source.stack} is mono and has no ${source.plane} plane; leave plane out.`,
+      `${path}.plane`,
+    );
   const picked = info.planes === 1 ? [0] : source.plane ? [PLANE_NAMES.indexOf(source.plane)] : [0, 1, 2];
   const extent = { x: 0, y: 0, width: info.width, height: info.height };
   if (info.width !== ctx.frame.width || info.height !== ctx.frame.height) {
@@ -58,13 +71,28 @@ function colourImage(ctx: BuildContext, hex: string, path: string): Image {
 /** The tie-up: strands to red, green and blue by weights. */
 export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
   const { red = {}, green = {}, blue = {}, luminance } = source.mix;
-  if (luminance && Object.keys(luminance).length > 0) throw new UserError('not-available', 'a luminance column is not available yet; leave it out.', `${path}.mix.luminance`);
+  if (luminance && Object.keys(luminance).length > 0)
+    throw new UserError(
+      'not-available',
+      'a luminance column is not available yet; leave it out.',
+      `${path}.mix.luminance`,
+    );
   const columns = { red, green, blue };
   const ids = [...new Set(Object.values(columns).flatMap((column) => Object.keys(column)))];
-  if (ids.length === 0) throw new UserError('empty-mix', 'this mix has no weights; give at least one strand to red, green or blue.', `${path}.mix`);
+  if (ids.length === 0)
+    throw new UserError(
+      'empty-mix',
+      'this mix has no weights; give at least one strand to red, green or blue.',
+      `${path}.mix`,
+    );
   const gain = source.gain ?? {};
   for (const name of Object.keys(gain)) {
-    if (!ids.includes(name)) throw new UserError('unused-gain', `${name} has a gain but no weight in this mix; give it a weight or take the gain out.`, `${path}.gain.${name}`);
+    if (!ids.includes(name))
+      throw new UserError(
+        'unused-gain',
+        `${name} has a gain but no weight in this mix; give it a weight or take the gain out.`,
+        `${path}.gain.${name}`,
+      );
   }
   const images = ids.map((id) => {
     const column = PLANE_NAMES.find((name) => Object.hasOwn(columns[name], id)) ?? 'red';
@@ -89,10 +117,15 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
         mixKernel({
           columns: [weights[0], weights[1], weights[2]],
           share,
-          gains: gains.map((g, k) => ({ gain: g, sky: g === 1 ? [0] : asTone(measured[gained.indexOf(k)]).map((t) => t.sky) })),
+          gains: gains.map((g, k) => ({
+            gain: g,
+            sky: g === 1 ? [0] : asTone(measured[gained.indexOf(k)]).map((t) => t.sky),
+          })),
         }),
       ...(gained.length > 0 && {
-        describe: (measured) => ({ sky: Object.fromEntries(gained.map((k, i) => [ids[k], single(asTone(measured[i]).map((t) => t.sky))])) }),
+        describe: (measured) => ({
+          sky: Object.fromEntries(gained.map((k, i) => [ids[k], single(asTone(measured[i]).map((t) => t.sky))])),
+        }),
       }),
     },
     identity: { weights, share, gains, sky: gained.length ? ctx.recipe.sky : undefined },
@@ -102,17 +135,27 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
 
 const single = (values: number[]) => (values.length === 1 ? values[0] : values);
 
-function averageImage(ctx: BuildContext, source: { average: string[]; by?: 'equal' | 'exposure' | 'signal' }, path: string): Image {
+function averageImage(
+  ctx: BuildContext,
+  source: { average: string[]; by?: 'equal' | 'exposure' | 'signal' },
+  path: string,
+): Image {
   const by = source.by ?? 'equal';
   const images = source.average.map((id, i) => ctx.strand(id, `${path}.average[${i}]`));
   const planes: 1 | 3 = images.some((image) => image.planes === 3) ? 3 : 1;
-  const missing = by === 'exposure' ? images.findIndex((image) => !(image.exposure !== undefined && image.exposure > 0)) : -1;
+  const missing =
+    by === 'exposure' ? images.findIndex((image) => !(image.exposure !== undefined && image.exposure > 0)) : -1;
   if (missing >= 0) {
-    throw new UserError('no-exposure', `${source.average[missing]} has no known exposure time; average by signal or equal, or give its stack an exposure.`, `${path}.average[${missing}]`);
+    throw new UserError(
+      'no-exposure',
+      `${source.average[missing]} has no known exposure time; average by signal or equal, or give its stack an exposure.`,
+      `${path}.average[${missing}]`,
+    );
   }
   const { domain, extent, wcs } = joined(ctx, images, path, 'average');
   const fixed = by === 'exposure' ? shares(images.map((image) => image.exposure ?? 0)) : shares(images.map(() => 1));
-  const weightsFrom = (figures: readonly Parameters<typeof asTone>[0][]) => (by === 'signal' ? shares(figures.map((f) => signalWeight(asTone(f)))) : fixed);
+  const weightsFrom = (figures: readonly Parameters<typeof asTone>[0][]) =>
+    by === 'signal' ? shares(figures.map((f) => signalWeight(asTone(f)))) : fixed;
   const node = ctx.add({
     path,
     kind: 'average',
@@ -120,15 +163,20 @@ function averageImage(ctx: BuildContext, source: { average: string[]; by?: 'equa
     planes,
     domain,
     extent,
-    figures: by === 'signal' ? images.map((image) => ({ kind: 'tone', nodes: [image.node], region: ctx.recipe.sky })) : [],
+    figures:
+      by === 'signal' ? images.map((image) => ({ kind: 'tone', nodes: [image.node], region: ctx.recipe.sky })) : [],
     kernel: {
       bind: (figures) => averageKernel(weightsFrom(figures)),
-      describe: (figures) => ({ weights: Object.fromEntries(source.average.map((id, i) => [id, weightsFrom(figures)[i]])) }),
+      describe: (figures) => ({
+        weights: Object.fromEntries(source.average.map((id, i) => [id, weightsFrom(figures)[i]])),
+      }),
     },
     identity: { by, weights: by === 'exposure' ? fixed : undefined, sky: by === 'signal' ? ctx.recipe.sky : undefined },
   });
   const exposures = images.map((image) => image.exposure);
-  const total = exposures.every((e) => e !== undefined) ? exposures.reduce<number>((sum, e) => sum + (e ?? 0), 0) : undefined;
+  const total = exposures.every((e) => e !== undefined)
+    ? exposures.reduce<number>((sum, e) => sum + (e ?? 0), 0)
+    : undefined;
   return { node, planes, domain, extent, origin: ctx.frame, exposure: total, wcs };
 }
 
@@ -136,7 +184,13 @@ function averageImage(ctx: BuildContext, source: { average: string[]; by?: 'equa
  * The image that a source stands for.
  * @param below the cloth under the layer, where there is one
  */
-export function sourceImage(ctx: BuildContext, source: Source, path: string, nested: (layers: Extract<Source, { layers: unknown }>['layers'], path: string) => Image, below?: Image): Image {
+export function sourceImage(
+  ctx: BuildContext,
+  source: Source,
+  path: string,
+  nested: (layers: Extract<Source, { layers: unknown }>['layers'], path: string) => Image,
+  below?: Image,
+): Image {
   if ('stack' in source) return stackImage(ctx, source, path);
   if ('strand' in source) return ctx.strand(source.strand, `${path}.strand`);
   if ('mix' in source) return mixImage(ctx, source, path);
@@ -144,6 +198,11 @@ export function sourceImage(ctx: BuildContext, source: Source, path: string, nes
   if ('colour' in source) return colourImage(ctx, source.colour, path);
   if ('layers' in source) return nested(source.layers, `${path}.layers`);
   if ('formula' in source) return formulaImage(ctx, source.formula, path);
-  if (!below) throw new UserError('nothing-below', 'there is no cloth below the lowest layer; give it another source.', `${path}.below`);
+  if (!below)
+    throw new UserError(
+      'nothing-below',
+      'there is no cloth below the lowest layer; give it another source.',
+      `${path}.below`,
+    );
   return below;
 }

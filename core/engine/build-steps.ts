@@ -23,11 +23,19 @@ function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, 
 function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): Image {
   if (step.off) return input;
   const kind = STEP_KINDS.get(step.do);
-  if (!kind) throw new UserError('not-available', `the step ${step.do} is not available yet; switch it off or take it out.`, path);
-  if (step.mask !== undefined) throw new UserError('not-available', 'masks are not available yet; take the mask off this step.', `${path}.mask`);
+  if (!kind)
+    throw new UserError(
+      'not-available',
+      `the step ${step.do} is not available yet; switch it off or take it out.`,
+      path,
+    );
+  if (step.mask !== undefined)
+    throw new UserError('not-available', 'masks are not available yet; take the mask off this step.', `${path}.mask`);
   const params = kind.params.parse(Object.fromEntries(Object.entries(step).filter(([key]) => !EXTRAS.has(key))));
-  if (kind.takes.planes === 'mono' && input.planes === 3) throw new UserError('takes-mono', `${step.do} takes a mono image, and what comes here is in colour.`, path);
-  if (kind.takes.planes === 'colour' && input.planes === 1) throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
+  if (kind.takes.planes === 'mono' && input.planes === 3)
+    throw new UserError('takes-mono', `${step.do} takes a mono image, and what comes here is in colour.`, path);
+  if (kind.takes.planes === 'colour' && input.planes === 1)
+    throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
   checkDomain(ctx, step, kind.takes.domain, input.domain, path);
   const others = (kind.strands?.(params) ?? []).map((id) => ctx.strand(id, path));
   const derive = (node: Derived): ImageInfo => {
@@ -35,9 +43,25 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
     const measured = (node.figures ?? []).map((spec) => ctx.keyOf(spec));
     return { node: ctx.add({ ...node, path, identity: [node.identity, measured] }), planes, domain, extent };
   };
-  const place: StepPlace = { derive, input, others, sky: ctx.recipe.sky, origin: input.origin, frame: ctx.frame, hold: step.hold, path };
-  const identity = { version: kind.version, params, hold: step.hold, others: others.map((o) => ctx.nodes[o.node].hash) };
-  const after = kind.move ? moved(ctx, input, kind.move(params, place), identity, path, others[0]?.wcs) : built(ctx, input, kind, kind.build?.(params, place), identity, path);
+  const place: StepPlace = {
+    derive,
+    input,
+    others,
+    sky: ctx.recipe.sky,
+    origin: input.origin,
+    frame: ctx.frame,
+    hold: step.hold,
+    path,
+  };
+  const identity = {
+    version: kind.version,
+    params,
+    hold: step.hold,
+    others: others.map((o) => ctx.nodes[o.node].hash),
+  };
+  const after = kind.move
+    ? moved(ctx, input, kind.move(params, place), identity, path, others[0]?.wcs)
+    : built(ctx, input, kind, kind.build?.(params, place), identity, path);
   return inPart(ctx, input, after, step.opacity ?? 1, kind.affine === true, path);
 }
 
@@ -60,12 +84,22 @@ function moved(ctx: BuildContext, input: Image, move: Move, identity: unknown, p
     extent,
     kernel: movesKernel(geometry.moves),
     figures: geometry.moves.flatMap((m) => m.figures),
-    identity: { moves: geometry.moves.map((m) => m.identity), measured: geometry.moves.flatMap((m) => m.figures.map((spec) => ctx.keyOf(spec))) },
+    identity: {
+      moves: geometry.moves.map((m) => m.identity),
+      measured: geometry.moves.flatMap((m) => m.figures.map((spec) => ctx.keyOf(spec))),
+    },
   });
   return { ...input, node, extent, geometry, wcs };
 }
 
-function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep | undefined, identity: object, path: string): Image {
+function built(
+  ctx: BuildContext,
+  input: Image,
+  kind: StepKind,
+  step: BuiltStep | undefined,
+  identity: object,
+  path: string,
+): Image {
   if (!step) throw new Error(`${kind.do} does nothing`);
   const domain = kind.gives.domain === 'same' ? input.domain : kind.gives.domain;
   const sky = step.figures.length ? ctx.recipe.sky : undefined;
@@ -84,7 +118,10 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep 
   const node = over(step.from ?? input.node, step.extent);
   // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
   const { geometry } = input;
-  const carried = geometry && kind.affine && !step.reads?.length && step.from === undefined ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
+  const carried =
+    geometry && kind.affine && !step.reads?.length && step.from === undefined
+      ? { ...geometry, node: over(geometry.node, geometry.extent) }
+      : undefined;
   return { ...input, node, planes: step.planes, domain, extent: step.extent, geometry: carried };
 }
 
@@ -92,10 +129,22 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep 
 function inPart(ctx: BuildContext, before: Image, after: Image, opacity: number, affine: boolean, path: string): Image {
   if (opacity === 1) return after;
   const mixed = (from: number, to: number, extent: Rect): number =>
-    ctx.add({ path, kind: 'part', inputs: [from, to], planes: after.planes, domain: after.domain, extent, kernel: { bind: () => partKernel(opacity) }, identity: opacity });
+    ctx.add({
+      path,
+      kind: 'part',
+      inputs: [from, to],
+      planes: after.planes,
+      domain: after.domain,
+      extent,
+      kernel: { bind: () => partKernel(opacity) },
+      identity: opacity,
+    });
   const node = mixed(before.node, after.node, after.extent);
   const { geometry } = after;
-  const carried = geometry && before.geometry && affine ? { ...geometry, node: mixed(before.geometry.node, geometry.node, geometry.extent) } : undefined;
+  const carried =
+    geometry && before.geometry && affine
+      ? { ...geometry, node: mixed(before.geometry.node, geometry.node, geometry.extent) }
+      : undefined;
   return { ...after, node, geometry: carried };
 }
 

@@ -12,7 +12,12 @@ function uniqueIds(items: readonly { id?: string }[], path: string): void {
   const seen = new Map<string, number>();
   items.forEach(({ id }, i) => {
     if (id === undefined) return;
-    if (seen.has(id)) throw new UserError('repeated-id', `the id "${id}" stands already at ${path}[${seen.get(id)}]; every id must be its own.`, `${path}[${i}].id`);
+    if (seen.has(id))
+      throw new UserError(
+        'repeated-id',
+        `the id "${id}" stands already at ${path}[${seen.get(id)}]; every id must be its own.`,
+        `${path}[${i}].id`,
+      );
     seen.set(id, i);
   });
 }
@@ -33,15 +38,28 @@ function frameStack(recipe: Recipe): string {
   };
   if (recipe.frame !== undefined) {
     const strand = byId.get(recipe.frame);
-    if (!strand) throw new UserError('unknown-strand', `there is no strand "${recipe.frame}" to take the frame from.`, 'frame');
+    if (!strand)
+      throw new UserError('unknown-strand', `there is no strand "${recipe.frame}" to take the frame from.`, 'frame');
     const root = rootOf(strand.from, new Set([strand.id]));
-    if (!root) throw new UserError('no-frame', `${recipe.frame} comes from no stack, so it has no size; name a strand that does.`, 'frame');
+    if (!root)
+      throw new UserError(
+        'no-frame',
+        `${recipe.frame} comes from no stack, so it has no size; name a strand that does.`,
+        'frame',
+      );
     return root;
   }
-  const sources = [...recipe.strands.map((strand) => strand.from), ...(recipe.cloth?.layers ?? []).map((layer) => layer.of)];
+  const sources = [
+    ...recipe.strands.map((strand) => strand.from),
+    ...(recipe.cloth?.layers ?? []).map((layer) => layer.of),
+  ];
   const first = sources.find((source) => 'stack' in source);
   if (first && 'stack' in first) return first.stack;
-  throw new UserError('no-frame', 'no strand comes from a stack, so the picture has no size; add a strand from a stack.', 'strands');
+  throw new UserError(
+    'no-frame',
+    'no strand comes from a stack, so the picture has no size; add a strand from a stack.',
+    'strands',
+  );
 }
 
 /** Gives strands on demand, each made once; a strand that comes back to itself is refused with the strands in the loop. */
@@ -52,7 +70,11 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
   const make = (strand: Strand, path: string): Image => {
     const ctx = context();
     const nested = (): never => {
-      throw new UserError('layers-in-strand', 'layers belong in the cloth; a strand takes a stack, a strand, a mix or an average.', `${path}.from.layers`);
+      throw new UserError(
+        'layers-in-strand',
+        'layers belong in the cloth; a strand takes a stack, a strand, a mix or an average.',
+        `${path}.from.layers`,
+      );
     };
     const start = sourceImage(ctx, strand.from, `${path}.from`, nested);
     ctx.byPath.set(`${path}.from`, start.node);
@@ -62,13 +84,24 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
   };
   return (id, path) => {
     const index = indexOf.get(id);
-    if (index === undefined) throw new UserError('unknown-strand', `there is no strand "${id}"; there ${recipe.strands.length === 1 ? 'is' : 'are'} ${recipe.strands.map((s) => s.id).join(', ') || 'none'}.`, path);
+    if (index === undefined)
+      throw new UserError(
+        'unknown-strand',
+        `there is no strand "${id}"; there ${recipe.strands.length === 1 ? 'is' : 'are'} ${recipe.strands.map((s) => s.id).join(', ') || 'none'}.`,
+        path,
+      );
     const known = made.get(id);
     if (known instanceof UserError) throw known;
     if (known) return known;
     if (making.includes(id)) {
       const loop = [...making.slice(making.indexOf(id)), id];
-      throw new UserError('loop', loop.length === 2 ? `${id} depends on itself; name another strand.` : `${loop.join(' needs ')}: these strands go round in a loop; break it at one of them.`, path);
+      throw new UserError(
+        'loop',
+        loop.length === 2
+          ? `${id} depends on itself; name another strand.`
+          : `${loop.join(' needs ')}: these strands go round in a loop; break it at one of them.`,
+        path,
+      );
     }
     making.push(id);
     try {
@@ -98,7 +131,11 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
   if (!stack) {
     const i = recipe.strands.findIndex((strand) => 'stack' in strand.from && strand.from.stack === frameName);
     const known = [...stacks.keys()];
-    throw new UserError('missing-stack', `there is no stack named "${frameName}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`, i < 0 ? undefined : `strands[${i}].from.stack`);
+    throw new UserError(
+      'missing-stack',
+      `there is no stack named "${frameName}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`,
+      i < 0 ? undefined : `strands[${i}].from.stack`,
+    );
   }
   const frame: Rect = { x: 0, y: 0, width: stack.width, height: stack.height };
   const strand = strandMaker(recipe, () => ctx);
@@ -112,7 +149,8 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
       ctx.fault(fault, `strands[${i}]`);
     }
   });
-  if (recipe.masks?.length) ctx.warn('masks', 'masks are not available yet; those in this recipe are kept, and not used.');
+  if (recipe.masks?.length)
+    ctx.warn('masks', 'masks are not available yet; those in this recipe are kept, and not used.');
 
   let cloth: Image | undefined;
   if (recipe.cloth) {

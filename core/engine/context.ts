@@ -78,6 +78,7 @@ export class BuildContext {
   fault(thrown: unknown, path: string): void {
     if (!(thrown instanceof UserError)) throw thrown;
     const where = thrown.path ?? path;
-    if (!this.faults.some((f) => f.path === where && f.message === thrown.message)) this.faults.push({ path: where, code: thrown.code, message: thrown.message });
+    if (!this.faults.some((f) => f.path === where && f.message === thrown.message))
+      this.faults.push({ path: where, code: thrown.code, message: thrown.message });
   }
 }

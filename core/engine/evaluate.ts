@@ -41,8 +41,13 @@ function figuresOf(node: GraphNode, figures: ReadonlyMap<string, Figure>): Figur
 }
 
 /** The window of its i-th input that a node needs for a window of its own. */
-export const windowNeeded = (node: GraphNode, window: Rect, level: number, i: number, figures: ReadonlyMap<string, Figure>): Rect =>
-  node.kernel?.needs?.(window, level, i, figuresOf(node, figures)) ?? window;
+export const windowNeeded = (
+  node: GraphNode,
+  window: Rect,
+  level: number,
+  i: number,
+  figures: ReadonlyMap<string, Figure>,
+): Rect => node.kernel?.needs?.(window, level, i, figuresOf(node, figures)) ?? window;
 
 const uncounted = (): void => undefined;
 
@@ -105,7 +110,9 @@ export class Evaluator {
       return { rect, planes: planes.map((p) => window(fetched(name, p), rect)) };
     }
     if (!node.kernel?.needs) return this.strips(index, rect, fetched);
-    const inputs = node.inputs.map((input, i) => this.make(input, windowNeeded(node, rect, this.level, i, this.figures), fetched));
+    const inputs = node.inputs.map((input, i) =>
+      this.make(input, windowNeeded(node, rect, this.level, i, this.figures), fetched),
+    );
     const out = newRaster(rect, node.planes);
     this.applyOf(node)(inputs, out, this.tallyOf(index));
     return out;
@@ -116,10 +123,17 @@ export class Evaluator {
     const { order, frontier } = this.orderOf(root);
     const ready = new Map(frontier.map((index) => [index, this.make(index, rect, fetched)]));
     const rows = Math.max(1, Math.min(rect.height, Math.floor(STRIP / rect.width)));
-    const scratch = new Map(order.map((index) => [index, index === root ? undefined : newRaster({ ...rect, height: rows }, this.graph.nodes[index].planes)]));
+    const scratch = new Map(
+      order.map((index) => [
+        index,
+        index === root ? undefined : newRaster({ ...rect, height: rows }, this.graph.nodes[index].planes),
+      ]),
+    );
     const out = newRaster(rect, this.graph.nodes[root].planes);
     // Strips end where the rows that were asked for begin and end: only there are pixels counted, or rows that neighbours need would count twice.
-    const edges = [this.asked.y, this.asked.y + this.asked.height].filter((y) => y > rect.y && y < rect.y + rect.height);
+    const edges = [this.asked.y, this.asked.y + this.asked.height].filter(
+      (y) => y > rect.y && y < rect.y + rect.height,
+    );
     for (let y = rect.y; y < rect.y + rect.height; ) {
       const end = Math.min(y + rows, rect.y + rect.height, ...edges.filter((edge) => edge > y));
       const strip: Rect = { x: rect.x, y, width: rect.width, height: end - y };
@@ -136,7 +150,9 @@ export class Evaluator {
       for (const index of order) {
         const node = this.graph.nodes[index];
         const held = scratch.get(index);
-        const planes = held ? held.planes.map((plane) => plane.subarray(0, strip.width * strip.height)) : out.planes.map((plane) => windowOf(plane, rect, strip));
+        const planes = held
+          ? held.planes.map((plane) => plane.subarray(0, strip.width * strip.height))
+          : out.planes.map((plane) => windowOf(plane, rect, strip));
         const target: Raster = { rect: strip, planes };
         this.applyOf(node)(node.inputs.map(inputOf), target, counts ? this.tallyOf(index) : uncounted);
         done.set(index, target);
@@ -192,4 +208,5 @@ export class Evaluator {
   }
 }
 
-const window = (source: { rect: Rect; pixels: Float32Array }, rect: Rect): Float32Array => windowOf(source.pixels, source.rect, rect);
+const window = (source: { rect: Rect; pixels: Float32Array }, rect: Rect): Float32Array =>
+  windowOf(source.pixels, source.rect, rect);

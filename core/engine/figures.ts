@@ -77,7 +77,19 @@ export type Figure =
 export const OWN_PLACE: ReadonlySet<FigureSpec['kind']> = new Set(['align', 'gradient']);
 
 /** Raised whenever a measurement begins to give other numbers. */
-export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = { tone: 1, fit: 1, common: 1, counts: 1, align: 2, middle: 1, seeing: 2, continuum: 3, gradient: 2, white: 2, stars: 1 };
+export const FIGURE_VERSIONS: Record<FigureSpec['kind'], number> = {
+  tone: 1,
+  fit: 1,
+  common: 1,
+  counts: 1,
+  align: 2,
+  middle: 1,
+  seeing: 2,
+  continuum: 3,
+  gradient: 2,
+  white: 2,
+  stars: 1,
+};
 
 /** The figure as a tone. A wrong kind is a fault in the graph, not in the data. */
 export function asTone(figure: Figure | undefined): readonly PlaneTone[] {

@@ -19,7 +19,12 @@ import type { Figure, FigureSpec, ScatterSample, StarList } from './figures';
 const SAMPLE = 600;
 
 /** A few hundred pairs for a scatter plot, half of them from the brighter pixels, which are few and which people look for. */
-function scatterSample(target: Float32Array, reference: Float32Array, counts: (x: number, y: number) => boolean, fit: LinearFit): ScatterSample {
+function scatterSample(
+  target: Float32Array,
+  reference: Float32Array,
+  counts: (x: number, y: number) => boolean,
+  fit: LinearFit,
+): ScatterSample {
   let seed = 12345;
   const random = () => {
     seed = (1103515245 * seed + 12345) % 2147483648;
@@ -39,14 +44,25 @@ function scatterSample(target: Float32Array, reference: Float32Array, counts: (x
 function measureFit(spec: Extract<FigureSpec, { kind: 'fit' }>, images: readonly Raster[], level: number): Figure {
   const [target, reference] = images;
   const { width, height } = target.rect;
-  const placed = (rect: Rect | undefined) => (rect ? shifted(intersect(levelRect(rect, level), target.rect), target.rect) : undefined);
+  const placed = (rect: Rect | undefined) =>
+    rect ? shifted(intersect(levelRect(rect, level), target.rect), target.rect) : undefined;
   const region = placed(spec.region);
   const sky = placed(spec.sky);
   let sample: ScatterSample = [];
   const planes = target.planes.map((plane, p) => {
-    const input = { reference: reference.planes[reference.planes.length === 3 ? p : 0], target: plane, width, height, region, sky, low: spec.low, high: spec.high };
+    const input = {
+      reference: reference.planes[reference.planes.length === 3 ? p : 0],
+      target: plane,
+      width,
+      height,
+      region,
+      sky,
+      low: spec.low,
+      high: spec.high,
+    };
     const fit = linearFit(input, spec.method);
-    const within = (v: number) => v >= (spec.low ?? Number.NEGATIVE_INFINITY) && v <= (spec.high ?? Number.POSITIVE_INFINITY);
+    const within = (v: number) =>
+      v >= (spec.low ?? Number.NEGATIVE_INFINITY) && v <= (spec.high ?? Number.POSITIVE_INFINITY);
     if (p === 0) sample = scatterSample(plane, input.reference, (x, y) => within(x) && within(y), fit);
     return fit;
   });
@@ -64,7 +80,14 @@ function scaledWcs(wcs: Wcs, level: number): Wcs {
 /** Boxes in a level's pixels. */
 function atLevel(params: GradientParams, level: number): GradientParams {
   if (params.samples === 'auto' || level === 0) return params;
-  return { ...params, samples: params.samples.map((box) => ({ x: toLevel(box.x, level), y: toLevel(box.y, level), size: Math.max(2, box.size / 2 ** level) })) };
+  return {
+    ...params,
+    samples: params.samples.map((box) => ({
+      x: toLevel(box.x, level),
+      y: toLevel(box.y, level),
+      size: Math.max(2, box.size / 2 ** level),
+    })),
+  };
 }
 
 /** A gradient measured on a level, in full-size pixels. */
@@ -72,7 +95,15 @@ function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
   const n = 2 ** level;
   return {
     boxes: boxes.map((box) => ({ x: toFull(box.x, level), y: toFull(box.y, level), size: box.size * n })),
-    planes: planes.map((plane) => ({ ...plane, model: { ...plane.model, cx: toFull(plane.model.cx, level), cy: toFull(plane.model.cy, level), unit: plane.model.unit * n } })),
+    planes: planes.map((plane) => ({
+      ...plane,
+      model: {
+        ...plane.model,
+        cx: toFull(plane.model.cx, level),
+        cy: toFull(plane.model.cy, level),
+        unit: plane.model.unit * n,
+      },
+    })),
   };
 }
 
@@ -81,7 +112,8 @@ const starPlane = ({ planes }: Raster): Float32Array => planes[planes.length ===
 
 function measureAlign(spec: Extract<FigureSpec, { kind: 'align' }>, images: readonly Raster[], level: number): Figure {
   const [target, reference] = images.map((image) => starsToMatch({ plane: starPlane(image), ...image.rect }));
-  const full = (stars: typeof target) => stars.map((star) => ({ ...star, x: toFull(star.x, level), y: toFull(star.y, level) }));
+  const full = (stars: typeof target) =>
+    stars.map((star) => ({ ...star, x: toFull(star.x, level), y: toFull(star.y, level) }));
   return { kind: 'align', ...alignStars(full(target), full(reference), spec.model) };
 }
 
@@ -94,7 +126,17 @@ function listStars(image: Raster, level: number): StarList {
   const found = findStars(starPlane(image), rect.width, rect.height).sort((a, b) => b.flux - a.flux);
   const n = 2 ** level;
   const tenth = (v: number) => Math.round(10 * v) / 10;
-  return { count: found.length, stars: found.slice(0, MARKED).map((s) => [tenth(toFull(s.x + rect.x, level)), tenth(toFull(s.y + rect.y, level)), tenth(s.fwhm * n), s.saturated ? 1 : 0]) };
+  return {
+    count: found.length,
+    stars: found
+      .slice(0, MARKED)
+      .map((s) => [
+        tenth(toFull(s.x + rect.x, level)),
+        tenth(toFull(s.y + rect.y, level)),
+        tenth(s.fwhm * n),
+        s.saturated ? 1 : 0,
+      ]),
+  };
 }
 
 const shifted = (rect: Rect, origin: Rect): Rect => ({ ...rect, x: rect.x - origin.x, y: rect.y - origin.y });
@@ -121,20 +163,37 @@ export function measureFigure(spec: FigureSpec, images: readonly Raster[], level
     case 'fit':
       return measureFit(spec, images, level);
     case 'middle':
-      return { kind: 'middle', planes: images[0].planes.map((plane) => ({ median: median(plane), mean: meanOf(plane) })) };
+      return {
+        kind: 'middle',
+        planes: images[0].planes.map((plane) => ({ median: median(plane), mean: meanOf(plane) })),
+      };
     case 'seeing': {
       const { width, height } = images[0].rect;
       const planes = images[0].planes.map((plane) => seeingOf(plane, width, height));
       return { kind: 'seeing', planes: planes.map((seeing) => ({ ...seeing, fwhm: seeing.fwhm * 2 ** level })) };
     }
     case 'continuum': {
-      const [{ planes: [line], rect }, { planes: [broad] }] = images;
-      return { kind: 'continuum', ...measureContinuum({ line, broad, width: rect.width, height: rect.height }, spec.method) };
+      const [
+        {
+          planes: [line],
+          rect,
+        },
+        {
+          planes: [broad],
+        },
+      ] = images;
+      return {
+        kind: 'continuum',
+        ...measureContinuum({ line, broad, width: rect.width, height: rect.height }, spec.method),
+      };
     }
     case 'gradient':
       return { kind: 'gradient', ...atFullSize(measureGradient(images[0], atLevel(spec.params, level)), level) };
     case 'white':
-      return { kind: 'white', ...(spec.wcs ? whiteByCatalogue(images[0], scaledWcs(spec.wcs, level)) : whiteByStars(images[0])) };
+      return {
+        kind: 'white',
+        ...(spec.wcs ? whiteByCatalogue(images[0], scaledWcs(spec.wcs, level)) : whiteByStars(images[0])),
+      };
     case 'stars':
       return { kind: 'stars', ...listStars(images[0], level) };
     case 'align':

@@ -17,7 +17,8 @@ export const keyIn = (graph: Graph, spec: FigureSpec): string => figureKey(spec,
  * Where an image is measured: on the frame; on its own place where it is still to be brought onto the frame.
  * @param i which of the figure's images
  */
-export const measuredRect = (graph: Graph, spec: FigureSpec, i: number): Rect => (OWN_PLACE.has(spec.kind) ? graph.nodes[spec.nodes[i]].extent : graph.frame);
+export const measuredRect = (graph: Graph, spec: FigureSpec, i: number): Rect =>
+  OWN_PLACE.has(spec.kind) ? graph.nodes[spec.nodes[i]].extent : graph.frame;
 
 /** The figures that a node's pixels depend on, in an order in which each can be measured when its turn comes. */
 export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
@@ -57,7 +58,9 @@ export function wantedSpec(graph: Graph, { figure, path }: Wanted): FigureSpec |
     return broad === undefined ? undefined : { kind: 'continuum', nodes: [line, broad], method: 'stars' };
   }
   if (figure === 'stars') return { kind: 'stars', nodes: [node] };
-  return figure === 'counts' ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' } : { kind: 'tone', nodes: [node] };
+  return figure === 'counts'
+    ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' }
+    : { kind: 'tone', nodes: [node] };
 }
 
 /** The nodes whose pixels a node's depend on, itself among them, inputs first. */
@@ -75,27 +78,37 @@ export function nodesFor(graph: Graph, node: number): number[] {
 }
 
 /** What was measured for a picture, by path. */
-export function measuredOf(graph: Graph, nodes: readonly number[], figures: ReadonlyMap<string, Figure>): Record<string, unknown> {
+export function measuredOf(
+  graph: Graph,
+  nodes: readonly number[],
+  figures: ReadonlyMap<string, Figure>,
+): Record<string, unknown> {
   const measured: Record<string, unknown> = {};
   for (const index of nodes) {
     const node = graph.nodes[index];
     if (!node.kernel?.describe) continue;
     const here = node.figureKeys.map((key) => figures.get(key));
-    if (here.every((figure): figure is Figure => figure !== undefined)) measured[node.path] = node.kernel.describe(here);
+    if (here.every((figure): figure is Figure => figure !== undefined))
+      measured[node.path] = node.kernel.describe(here);
   }
   return measured;
 }
 
 const COUNTED: Record<Counted, (share: string) => string> = {
-  'partly-covered': (share) => `${share} of the picture is covered by only some of these strands; there the rest are left out.`,
-  'no-answer': (share) => `in ${share} of the picture this formula has no answer (a root or logarithm of a negative number, a division by zero); 0 is taken there.`,
+  'partly-covered': (share) =>
+    `${share} of the picture is covered by only some of these strands; there the rest are left out.`,
+  'no-answer': (share) =>
+    `in ${share} of the picture this formula has no answer (a root or logarithm of a negative number, a division by zero); 0 is taken there.`,
 };
 
 /** Warnings that only the pixels can tell. */
 export function countedWarnings(graph: Graph, tallies: Tallies): Notice[] {
   const total = graph.frame.width * graph.frame.height;
   return [...tallies].flatMap(([node, counts]) =>
-    (Object.entries(counts) as [Counted, number][]).map(([what, pixels]) => ({ path: graph.nodes[node].path, message: COUNTED[what](formatShare(Math.min(1, pixels / total))) })),
+    (Object.entries(counts) as [Counted, number][]).map(([what, pixels]) => ({
+      path: graph.nodes[node].path,
+      message: COUNTED[what](formatShare(Math.min(1, pixels / total))),
+    })),
   );
 }
 

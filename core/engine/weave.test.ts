@@ -9,22 +9,33 @@ import { Evaluator } from './evaluate';
 const no = Number.NaN;
 const one = (value: number): TestStack => mono(1, 1, () => value);
 const strand = (id: string, steps: Strand['steps'] = []): Strand => ({ id, from: { stack: id }, steps });
-const stacksOf = (values: Record<string, number>) => Object.fromEntries(Object.entries(values).map(([name, value]) => [name, one(value)]));
-const graphOf = (recipe: Recipe, stacks: Record<string, TestStack>) => buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
+const stacksOf = (values: Record<string, number>) =>
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, one(value)]));
+const graphOf = (recipe: Recipe, stacks: Record<string, TestStack>) =>
+  buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
 
 /** The three numbers of a one-pixel mix. */
 function mixed(values: Record<string, number>, mix: Extract<Layer['of'], { mix: unknown }>): number[] {
   const recipe = recipeOf([...Object.keys(values).map((id) => strand(id)), { id: 'mix', from: mix }]);
-  return weave(recipe, stacksOf(values), `strands[${Object.keys(values).length}]`).raster.planes.map((plane) => plane[0]);
+  return weave(recipe, stacksOf(values), `strands[${Object.keys(values).length}]`).raster.planes.map(
+    (plane) => plane[0],
+  );
 }
 
 describe('mix', () => {
   it('as it is takes the numbers', () => {
-    expect(mixed({ A: 0.25, B: 0.5 }, { mix: { red: { A: 1, B: 2 }, green: { B: -1 }, blue: {} }, weights: 'as-is' })).toEqual([1.25, -0.5, 0]);
+    expect(
+      mixed({ A: 0.25, B: 0.5 }, { mix: { red: { A: 1, B: 2 }, green: { B: -1 }, blue: {} }, weights: 'as-is' }),
+    ).toEqual([1.25, -0.5, 0]);
   });
 
   it('by share divides by the absolute weights, so that 1 and 1 give half and half', () => {
-    expect(mixed({ A: 0.25, B: 0.75 }, { mix: { red: { A: 1, B: 1 }, green: { A: 3, B: -1 }, blue: { B: 7 } }, weights: 'share' })).toEqual([0.5, 0, 0.75]);
+    expect(
+      mixed(
+        { A: 0.25, B: 0.75 },
+        { mix: { red: { A: 1, B: 1 }, green: { A: 3, B: -1 }, blue: { B: 7 } }, weights: 'share' },
+      ),
+    ).toEqual([0.5, 0, 0.75]);
   });
 
   it('of more than three strands sums them all', () => {
@@ -41,13 +52,23 @@ describe('mix', () => {
 
   it('tells how much of the picture is only partly covered', () => {
     const stacks = { A: mono(10, 1, (x) => (x < 3 ? no : 1)), B: mono(10, 1, (x) => (x < 1 ? no : 1)) };
-    const recipe = recipeOf([strand('A'), strand('B'), { id: 'mix', from: { mix: { red: { A: 1, B: 1 }, green: { A: 1 }, blue: { B: 1 } }, weights: 'share' } }]);
+    const recipe = recipeOf([
+      strand('A'),
+      strand('B'),
+      { id: 'mix', from: { mix: { red: { A: 1, B: 1 }, green: { A: 1 }, blue: { B: 1 } }, weights: 'share' } },
+    ]);
     expect([...weave(recipe, stacks, 'strands[2]').tallies.values()]).toEqual([{ 'partly-covered': 2 }]);
   });
 
   it('multiplies a strand about its own sky', () => {
     const image = observed(scene(1, 120, 90, { stars: 0 }), 0, 1, 0.0005, 2);
-    const recipe = recipeOf([strand('A'), { id: 'mix', from: { mix: { red: { A: 1 }, green: { A: 1 }, blue: { A: 1 } }, weights: 'as-is', gain: { A: 3 } } }]);
+    const recipe = recipeOf([
+      strand('A'),
+      {
+        id: 'mix',
+        from: { mix: { red: { A: 1 }, green: { A: 1 }, blue: { A: 1 } }, weights: 'as-is', gain: { A: 3 } },
+      },
+    ]);
     const { raster, measured } = weave(recipe, { A: { width: 120, height: 90, planes: [image] } }, 'strands[1]');
     const sky = (measured['strands[1].from'] as { sky: { A: number } }).sky.A;
     expect(sky).toBeCloseTo(0.02, 3);
@@ -56,7 +77,10 @@ describe('mix', () => {
 
   it('gives each column its own plane of a colour strand', () => {
     const stacks = { C: { width: 1, height: 1, planes: [0.1, 0.2, 0.3].map((v) => Float32Array.of(v)) } };
-    const recipe = recipeOf([strand('C'), { id: 'mix', from: { mix: { red: { C: 1 }, green: { C: 2 }, blue: { C: 3 } }, weights: 'as-is' } }]);
+    const recipe = recipeOf([
+      strand('C'),
+      { id: 'mix', from: { mix: { red: { C: 1 }, green: { C: 2 }, blue: { C: 3 } }, weights: 'as-is' } },
+    ]);
     const [r, g, b] = weave(recipe, stacks, 'strands[1]').raster.planes.map((plane) => plane[0]);
     expect([r, g, b].map((v) => v.toFixed(6))).toEqual(['0.100000', '0.400000', '0.900000']);
   });
@@ -64,8 +88,17 @@ describe('mix', () => {
 
 describe('average', () => {
   it('weighs equally, by exposure, and over what is there', () => {
-    const stacks = { A: { ...one(0.2), exposure: 100 }, B: { ...one(0.8), exposure: 300 }, C: { ...one(no), exposure: 50 } };
-    const by = (kind: 'equal' | 'exposure', average: string[]) => weave(recipeOf([strand('A'), strand('B'), strand('C'), { id: 'm', from: { average, by: kind } }]), stacks, 'strands[3]').raster.planes[0][0];
+    const stacks = {
+      A: { ...one(0.2), exposure: 100 },
+      B: { ...one(0.8), exposure: 300 },
+      C: { ...one(no), exposure: 50 },
+    };
+    const by = (kind: 'equal' | 'exposure', average: string[]) =>
+      weave(
+        recipeOf([strand('A'), strand('B'), strand('C'), { id: 'm', from: { average, by: kind } }]),
+        stacks,
+        'strands[3]',
+      ).raster.planes[0][0];
     expect(by('equal', ['A', 'B'])).toBeCloseTo(0.5, 6);
     expect(by('exposure', ['A', 'B'])).toBeCloseTo(0.65, 6);
     expect(by('equal', ['A', 'B', 'C'])).toBeCloseTo(0.5, 6);
@@ -74,8 +107,15 @@ describe('average', () => {
   it('by signal weighs by the square of signal over noise', () => {
     const [width, height] = [600, 450];
     const image = scene(5, width, height, { stars: 0, clouds: 0.06 });
-    const stacks = { A: { width, height, planes: [observed(image, 0, 1, 0.002, 1)] }, B: { width, height, planes: [observed(image, 0, 1, 0.004, 2)] } };
-    const { measured } = weave(recipeOf([strand('A'), strand('B'), { id: 'm', from: { average: ['A', 'B'], by: 'signal' } }]), stacks, 'strands[2]');
+    const stacks = {
+      A: { width, height, planes: [observed(image, 0, 1, 0.002, 1)] },
+      B: { width, height, planes: [observed(image, 0, 1, 0.004, 2)] },
+    };
+    const { measured } = weave(
+      recipeOf([strand('A'), strand('B'), { id: 'm', from: { average: ['A', 'B'], by: 'signal' } }]),
+      stacks,
+      'strands[2]',
+    );
     const { weights } = measured['strands[2].from'] as { weights: { A: number; B: number } };
     expect(weights.A + weights.B).toBeCloseTo(1, 9);
     expect(weights.A / weights.B).toBeGreaterThan(3.6);
@@ -83,13 +123,22 @@ describe('average', () => {
   });
 
   it('by exposure says which strand has none', () => {
-    const graph = graphOf(recipeOf([strand('A'), { id: 'm', from: { average: ['A'], by: 'exposure' } }]), { A: one(1) });
+    const graph = graphOf(recipeOf([strand('A'), { id: 'm', from: { average: ['A'], by: 'exposure' } }]), {
+      A: one(1),
+    });
     expect(graph.faults[0]).toMatchObject({ code: 'no-exposure', path: 'strands[1].from.average[0]' });
   });
 });
 
 describe('layers', () => {
-  const cloth = (values: Record<string, number>, layers: Layer[]) => weave(recipeOf(Object.keys(values).map((id) => strand(id)), { layers }), stacksOf(values)).raster.planes.map((plane) => plane[0]);
+  const cloth = (values: Record<string, number>, layers: Layer[]) =>
+    weave(
+      recipeOf(
+        Object.keys(values).map((id) => strand(id)),
+        { layers },
+      ),
+      stacksOf(values),
+    ).raster.planes.map((plane) => plane[0]);
   const unit = fc.double({ min: 0, max: 1, noNaN: true });
 
   it.each([
@@ -98,45 +147,77 @@ describe('layers', () => {
     ['screen', (b: number, t: number) => 1 - (1 - b) * (1 - t)],
     ['lighten', (b: number, t: number) => Math.max(b, t)],
   ] as const)('%s follows its formula, at any opacity', (blend, formula) => {
-    fc.assert(fc.property(unit, unit, unit, (b, t, opacity) => {
-      const [found] = cloth({ B: b, T: t }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend, opacity }]);
-      expect(found).toBeCloseTo(b + (formula(b, t) - b) * opacity, 6);
-    }), { numRuns: 40 });
+    fc.assert(
+      fc.property(unit, unit, unit, (b, t, opacity) => {
+        const [found] = cloth({ B: b, T: t }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend, opacity }]);
+        expect(found).toBeCloseTo(b + (formula(b, t) - b) * opacity, 6);
+      }),
+      { numRuns: 40 },
+    );
   });
 
   it('add and normal clip nothing, screen holds its inputs to 0–1', () => {
-    expect(cloth({ B: 0.9, T: 0.8 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend: 'add' }])[0]).toBeCloseTo(1.7, 6);
+    expect(cloth({ B: 0.9, T: 0.8 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend: 'add' }])[0]).toBeCloseTo(
+      1.7,
+      6,
+    );
     expect(cloth({ B: 0.5, T: 1.8 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend: 'screen' }])[0]).toBe(1);
   });
 
   it('are transparent where they have no data, and lie on black where the cloth has none', () => {
     expect(cloth({ B: 0.3, T: no }, [{ of: { strand: 'B' } }, { of: { strand: 'T' } }])[0]).toBeCloseTo(0.3, 6);
-    expect(cloth({ B: no, T: 0.6 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, opacity: 0.5 }])[0]).toBeCloseTo(0.3, 6);
+    expect(cloth({ B: no, T: 0.6 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, opacity: 0.5 }])[0]).toBeCloseTo(
+      0.3,
+      6,
+    );
   });
 
   it('can be hidden, nested, plain colours, and the cloth below', () => {
-    expect(cloth({ B: 0.3, T: 0.9 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, visible: false }])).toHaveLength(1);
+    expect(cloth({ B: 0.3, T: 0.9 }, [{ of: { strand: 'B' } }, { of: { strand: 'T' }, visible: false }])).toHaveLength(
+      1,
+    );
     const colour = cloth({ B: 0.25 }, [{ of: { strand: 'B' } }, { of: { colour: '#ff8000' }, opacity: 0.5 }]);
     expect(colour.map((v) => v.toFixed(4))).toEqual([0.625, 0.125 + 64 / 255, 0.125].map((v) => v.toFixed(4)));
-    expect(cloth({ B: 0.25 }, [{ of: { strand: 'B' } }, { of: { below: true }, steps: [{ do: 'scale', multiply: 2 }], blend: 'add' }])[0]).toBe(0.75);
-    expect(cloth({ B: 0.25, T: 0.5 }, [{ of: { layers: [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend: 'add' }] } }])[0]).toBe(0.75);
+    expect(
+      cloth({ B: 0.25 }, [
+        { of: { strand: 'B' } },
+        { of: { below: true }, steps: [{ do: 'scale', multiply: 2 }], blend: 'add' },
+      ])[0],
+    ).toBe(0.75);
+    expect(
+      cloth({ B: 0.25, T: 0.5 }, [
+        { of: { layers: [{ of: { strand: 'B' } }, { of: { strand: 'T' }, blend: 'add' }] } },
+      ])[0],
+    ).toBe(0.75);
   });
 });
 
 describe('steps', () => {
-  const stepped = (stack: TestStack, steps: Strand['steps'], rect?: Parameters<typeof weave>[3]) => weave(recipeOf([strand('A', steps)]), { A: stack }, 'strands[0]', rect).raster.planes;
+  const stepped = (stack: TestStack, steps: Strand['steps'], rect?: Parameters<typeof weave>[3]) =>
+    weave(recipeOf([strand('A', steps)]), { A: stack }, 'strands[0]', rect).raster.planes;
 
   it('scale, tint, off and opacity', () => {
     expect(stepped(one(0.25), [{ do: 'scale', multiply: 3, add: -0.5 }])[0][0]).toBe(0.25);
-    expect(stepped(one(0.5), [{ do: 'tint', colour: '#ff0080' }]).map((p) => p[0].toFixed(4))).toEqual(['0.5000', '0.0000', (0.5 * 128 / 255).toFixed(4)]);
+    expect(stepped(one(0.5), [{ do: 'tint', colour: '#ff0080' }]).map((p) => p[0].toFixed(4))).toEqual([
+      '0.5000',
+      '0.0000',
+      ((0.5 * 128) / 255).toFixed(4),
+    ]);
     expect(stepped(one(0.5), [{ do: 'scale', multiply: 3, off: true }])[0][0]).toBe(0.5);
     expect(stepped(one(0.5), [{ do: 'scale', multiply: 3, opacity: 0.25 }])[0][0]).toBe(0.75);
-    expect(stepped(one(0.5), [{ do: 'tint', colour: '#ff0000', opacity: 0.5 }]).map((p) => p[0])).toEqual([0.5, 0.25, 0.25]);
+    expect(stepped(one(0.5), [{ do: 'tint', colour: '#ff0000', opacity: 0.5 }]).map((p) => p[0])).toEqual([
+      0.5, 0.25, 0.25,
+    ]);
   });
 
   it('crop leaves data inside alone and moves nothing', () => {
-    const [plane] = stepped(mono(5, 4, (x, y) => 10 * y + x), [{ do: 'crop', x: 1, y: 1, width: 3, height: 2 }]);
-    expect([...plane].map((v) => (Number.isNaN(v) ? -1 : v))).toEqual([-1, -1, -1, -1, -1, -1, 11, 12, 13, -1, -1, 21, 22, 23, -1, -1, -1, -1, -1, -1]);
+    const [plane] = stepped(
+      mono(5, 4, (x, y) => 10 * y + x),
+      [{ do: 'crop', x: 1, y: 1, width: 3, height: 2 }],
+    );
+    expect([...plane].map((v) => (Number.isNaN(v) ? -1 : v))).toEqual([
+      -1, -1, -1, -1, -1, -1, 11, 12, 13, -1, -1, 21, 22, 23, -1, -1, -1, -1, -1, -1,
+    ]);
   });
 
   it('level-sky brings the planes to one sky, or to the one given', () => {
@@ -144,23 +225,42 @@ describe('steps', () => {
     const stack = { width: 150, height: 100, planes };
     const skies = (steps: Strand['steps']) => stepped(stack, steps).map((plane, i) => plane[7] - planes[i][7]);
     skies([{ do: 'level-sky' }]).forEach((shift, i) => expect(shift).toBeCloseTo(0.03 - [0.01, 0.03, 0.05][i], 3));
-    skies([{ do: 'level-sky', level: 0.1 }]).forEach((shift, i) => expect(shift).toBeCloseTo(0.1 - [0.01, 0.03, 0.05][i], 3));
-    skies([{ do: 'level-sky', level: 0.1, hold: { sky: 0.04 } }]).forEach((shift) => expect(shift).toBeCloseTo(0.06, 6));
+    skies([{ do: 'level-sky', level: 0.1 }]).forEach((shift, i) =>
+      expect(shift).toBeCloseTo(0.1 - [0.01, 0.03, 0.05][i], 3),
+    );
+    skies([{ do: 'level-sky', level: 0.1, hold: { sky: 0.04 } }]).forEach((shift) =>
+      expect(shift).toBeCloseTo(0.06, 6),
+    );
   });
 
   it('linear-fit brings a strand to another, plane by plane in colour', () => {
     const of = scene(14, 200, 150);
     const noisy = (a: number, b: number, seed: number) => observed(of, a, b, 0.0005 * b, seed);
-    const stacks = { A: { width: 200, height: 150, planes: [noisy(0, 1, 1)] }, R: { width: 200, height: 150, planes: [noisy(0.1, 2, 2)] } };
-    const { raster, measured } = weave(recipeOf([strand('A', [{ do: 'linear-fit', to: 'R' }]), strand('R')]), stacks, 'strands[0]');
+    const stacks = {
+      A: { width: 200, height: 150, planes: [noisy(0, 1, 1)] },
+      R: { width: 200, height: 150, planes: [noisy(0.1, 2, 2)] },
+    };
+    const { raster, measured } = weave(
+      recipeOf([strand('A', [{ do: 'linear-fit', to: 'R' }]), strand('R')]),
+      stacks,
+      'strands[0]',
+    );
     expect(measured['strands[0].steps[0]']).toMatchObject({ method: 'pixels' });
     const mean = (plane: Float32Array) => plane.reduce((a, b) => a + b, 0) / plane.length;
     expect(mean(raster.planes[0])).toBeCloseTo(mean(stacks.R.planes[0]), 4);
     const colour = { width: 200, height: 150, planes: [noisy(0, 1, 4), noisy(0, 2, 5), noisy(0, 4, 6)] };
     const target = { width: 200, height: 150, planes: [noisy(0, 1, 7), noisy(0, 1, 8), noisy(0, 1, 9)] };
-    const fits = weave(recipeOf([strand('A', [{ do: 'linear-fit', to: 'R' }]), strand('R')]), { A: target, R: colour }, 'strands[0]').measured['strands[0].steps[0]'] as { b: number }[];
+    const fits = weave(
+      recipeOf([strand('A', [{ do: 'linear-fit', to: 'R' }]), strand('R')]),
+      { A: target, R: colour },
+      'strands[0]',
+    ).measured['strands[0].steps[0]'] as { b: number }[];
     fits.forEach((fit, i) => expect(fit.b / 2 ** i).toBeCloseTo(1, 1));
-    const held = weave(recipeOf([strand('A', [{ do: 'linear-fit', to: 'R', hold: { a: 0.5, b: 2 } }]), strand('R')]), stacks, 'strands[0]').raster.planes[0][3];
+    const held = weave(
+      recipeOf([strand('A', [{ do: 'linear-fit', to: 'R', hold: { a: 0.5, b: 2 } }]), strand('R')]),
+      stacks,
+      'strands[0]',
+    ).raster.planes[0][3];
     expect(held).toBeCloseTo(0.5 + 2 * stacks.A.planes[0][3], 6);
   });
 
@@ -179,28 +279,62 @@ describe('steps', () => {
     it('turned four times is where it began', () => {
       const quarter = { do: 'place', turn: 90 } as const;
       expect(stepped(square, [quarter, quarter, quarter, quarter])).toEqual([...square.planes]);
-      expect(stepped(square, [{ do: 'place', turn: 90, flip: 'horizontal' }, { do: 'place', turn: 90, flip: 'horizontal' }])).toEqual([...square.planes]);
+      expect(
+        stepped(square, [
+          { do: 'place', turn: 90, flip: 'horizontal' },
+          { do: 'place', turn: 90, flip: 'horizontal' },
+        ]),
+      ).toEqual([...square.planes]);
     });
   });
 });
 
 describe('windows', () => {
   it('of any size give the pixels of the whole', () => {
-    const stacks = { A: mono(37, 29, (x, y) => Math.sin(x * 0.7) + y * 0.01), B: mono(37, 29, (x, y) => Math.cos(y * 0.3) * x * 0.01) };
-    const recipe = recipeOf([strand('A', [{ do: 'place', turn: 90, dx: 2 }]), strand('B', [{ do: 'scale', multiply: 2 }])], {
-      layers: [{ of: { mix: { red: { A: 1, B: 0.5 }, green: { B: 1 }, blue: { A: -1 } }, weights: 'share' }, steps: [{ do: 'stretch', black: -1, white: 2, strength: 20 }] }],
-    });
+    const stacks = {
+      A: mono(37, 29, (x, y) => Math.sin(x * 0.7) + y * 0.01),
+      B: mono(37, 29, (x, y) => Math.cos(y * 0.3) * x * 0.01),
+    };
+    const recipe = recipeOf(
+      [strand('A', [{ do: 'place', turn: 90, dx: 2 }]), strand('B', [{ do: 'scale', multiply: 2 }])],
+      {
+        layers: [
+          {
+            of: { mix: { red: { A: 1, B: 0.5 }, green: { B: 1 }, blue: { A: -1 } }, weights: 'share' },
+            steps: [{ do: 'stretch', black: -1, white: 2, strength: 20 }],
+          },
+        ],
+      },
+    );
     const whole = weave(recipe, stacks).raster;
-    fc.assert(fc.property(fc.integer({ min: 0, max: 36 }), fc.integer({ min: 0, max: 28 }), fc.integer({ min: 1, max: 37 }), fc.integer({ min: 1, max: 29 }), (x, y, w, h) => {
-      const rect = { x, y, width: Math.min(w, 37 - x), height: Math.min(h, 29 - y) };
-      const part = weave(recipe, stacks, 'cloth', rect).raster;
-      part.planes.forEach((plane, p) => plane.forEach((v, i) => expect(v).toBe(whole.planes[p][(y + Math.floor(i / rect.width)) * 37 + x + (i % rect.width)])));
-    }), { numRuns: 25 });
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 36 }),
+        fc.integer({ min: 0, max: 28 }),
+        fc.integer({ min: 1, max: 37 }),
+        fc.integer({ min: 1, max: 29 }),
+        (x, y, w, h) => {
+          const rect = { x, y, width: Math.min(w, 37 - x), height: Math.min(h, 29 - y) };
+          const part = weave(recipe, stacks, 'cloth', rect).raster;
+          part.planes.forEach((plane, p) =>
+            plane.forEach((v, i) =>
+              expect(v).toBe(whole.planes[p][(y + Math.floor(i / rect.width)) * 37 + x + (i % rect.width)]),
+            ),
+          );
+        },
+      ),
+      { numRuns: 25 },
+    );
   });
 
   it('ask only for what they need', () => {
     const graph = graphOf(recipeOf([strand('A', [{ do: 'place', turn: 180 }])]), { A: mono(100, 80, () => 1) });
-    const needs = new Evaluator(graph, new Map(), 0).needs(graph.byPath.get('strands[0]') ?? -1, { x: 10, y: 20, width: 5, height: 6 });
+    const needs = new Evaluator(graph, new Map(), 0).needs(graph.byPath.get('strands[0]') ?? -1, {
+      x: 10,
+      y: 20,
+      width: 5,
+      height: 6,
+    });
     expect(needs).toEqual([{ stack: 'A', plane: 0, rect: { x: 85, y: 54, width: 5, height: 6 } }]);
   });
 });
@@ -209,12 +343,32 @@ describe('recipes that do not hold together', () => {
   const two = { A: one(1), B: one(2) };
   it.each([
     ['a strand that needs itself', [strand('A', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A depends on itself/],
-    ['a loop through two', [strand('A', [{ do: 'linear-fit', to: 'B' }]), strand('B', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A needs B needs A/],
-    ['a strand that is not there', [strand('A', [{ do: 'linear-fit', to: 'Z' }])], 'unknown-strand', /no strand "Z"; there is A/],
+    [
+      'a loop through two',
+      [strand('A', [{ do: 'linear-fit', to: 'B' }]), strand('B', [{ do: 'linear-fit', to: 'A' }])],
+      'loop',
+      /A needs B needs A/,
+    ],
+    [
+      'a strand that is not there',
+      [strand('A', [{ do: 'linear-fit', to: 'Z' }])],
+      'unknown-strand',
+      /no strand "Z"; there is A/,
+    ],
     ['a stack that is not there', [strand('A'), strand('Q')], 'missing-stack', /no stack named "Q"; there are A, B/],
     ['a step to come', [strand('A', [{ do: 'starless' }])], 'not-available', /step starless is not available yet/],
     ['a mask to come', [strand('A', [{ do: 'scale', mask: 'gas' }])], 'not-available', /masks are not available yet/],
-    ['a colour image where a mono one belongs', [strand('A', [{ do: 'tint', colour: '#ffffff' }, { do: 'tint', colour: '#ffffff' }])], 'takes-mono', /tint takes a mono image/],
+    [
+      'a colour image where a mono one belongs',
+      [
+        strand('A', [
+          { do: 'tint', colour: '#ffffff' },
+          { do: 'tint', colour: '#ffffff' },
+        ]),
+      ],
+      'takes-mono',
+      /tint takes a mono image/,
+    ],
     ['a formula that breaks off', [strand('A'), { id: 'F', from: { formula: 'A +' } }], 'formula', /line 1, column 4/],
   ] as [string, Strand[], string, RegExp][])('%s is a fault of that strand alone', (_, strands, code, message) => {
     const graph = graphOf(recipeOf(strands), two);
@@ -224,13 +378,19 @@ describe('recipes that do not hold together', () => {
   });
 
   it('with a loop through three name all three', () => {
-    const strands: Strand[] = ['A', 'B', 'C'].map((id, i) => ({ id, from: i === 0 ? { stack: 'A' } : { strand: 'ABC'[i - 1] }, steps: i === 0 ? [{ do: 'linear-fit', to: 'C' }] : [] }));
+    const strands: Strand[] = ['A', 'B', 'C'].map((id, i) => ({
+      id,
+      from: i === 0 ? { stack: 'A' } : { strand: 'ABC'[i - 1] },
+      steps: i === 0 ? [{ do: 'linear-fit', to: 'C' }] : [],
+    }));
     expect(graphOf(recipeOf(strands), two).faults[0].message).toMatch(/A needs C needs B needs A/);
   });
 
   it('repeated ids, and no size at all, are refused as a whole', () => {
     expect(() => graphOf(recipeOf([strand('A'), strand('A')]), two)).toThrow(/"A" stands already at strands\[0\]/);
-    expect(() => graphOf(recipeOf([], { layers: [{ of: { colour: '#123456' } }] }), two)).toThrow(/no strand comes from a stack/);
+    expect(() => graphOf(recipeOf([], { layers: [{ of: { colour: '#123456' } }] }), two)).toThrow(
+      /no strand comes from a stack/,
+    );
     expect(() => graphOf({ ...recipeOf([strand('A')]), frame: 'Z' }, two)).toThrow(/no strand "Z"/);
   });
 
@@ -247,19 +407,33 @@ describe('warnings', () => {
   const stretched = { ...one(0.5), domain: 'stretched' as const };
 
   it('tell of linear and stretched mixed, with the path', () => {
-    const recipe = recipeOf([strand('A'), strand('B')], { layers: [{ of: { mix: { red: { A: 1 }, green: { B: 1 }, blue: { B: 1 } } } }] });
+    const recipe = recipeOf([strand('A'), strand('B')], {
+      layers: [{ of: { mix: { red: { A: 1 }, green: { B: 1 }, blue: { B: 1 } } } }],
+    });
     expect(warn(recipe, { A: linear, B: stretched })[0]).toMatchObject({ path: 'cloth.layers[0].of' });
     expect(warn(recipe, { A: linear, B: linear })).toEqual([]);
   });
 
   it('tell of a display blend on linear data', () => {
-    const recipe = recipeOf([strand('A')], { layers: [{ of: { strand: 'A' } }, { of: { strand: 'A' }, blend: 'screen' }] });
+    const recipe = recipeOf([strand('A')], {
+      layers: [{ of: { strand: 'A' } }, { of: { strand: 'A' }, blend: 'screen' }],
+    });
     expect(warn(recipe, { A: linear })[0]).toMatchObject({ path: 'cloth.layers[1].blend' });
     expect(warn(recipe, { A: stretched })).toEqual([]);
   });
 
   it('tell of a stretch upon a stretch', () => {
-    expect(warn(recipeOf([strand('A', [{ do: 'stretch', strength: 5 }, { do: 'stretch', strength: 5 }])]), { A: linear })[0].path).toBe('strands[0].steps[1]');
+    expect(
+      warn(
+        recipeOf([
+          strand('A', [
+            { do: 'stretch', strength: 5 },
+            { do: 'stretch', strength: 5 },
+          ]),
+        ]),
+        { A: linear },
+      )[0].path,
+    ).toBe('strands[0].steps[1]');
   });
 
   it('tell which stacks are of another size, and what will help', () => {

@@ -11,7 +11,11 @@ export function jackknifeError(without: readonly number[]): number {
 }
 
 /** Side by side tiles into which a picture is parted for a jackknife: neighbours in a tile may share their noise, tiles do not. */
-export function tileGrid(width: number, height: number, across = 8): { count: number; tileWidth: number; indexOf(x: number, y: number): number } {
+export function tileGrid(
+  width: number,
+  height: number,
+  across = 8,
+): { count: number; tileWidth: number; indexOf(x: number, y: number): number } {
   const tw = Math.max(1, Math.ceil(width / across));
   const th = Math.max(1, Math.ceil(height / across));
   const columns = Math.ceil(width / tw);

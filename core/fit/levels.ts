@@ -75,6 +75,6 @@ export function fitLevels(input: FitInput, mask: Uint8Array, noise: PairNoise): 
   const bError = jackknifeError(Array.from(x.sums, (_, t) => slope(t)));
   let n = 0;
   for (const count of x.counts) n += count;
-  const skyError = 1.2533 * Math.hypot(y.noise, b * x.noise) / Math.sqrt(Math.max(1, n));
+  const skyError = (1.2533 * Math.hypot(y.noise, b * x.noise)) / Math.sqrt(Math.max(1, n));
   return { a: y.sky - b * x.sky, b, aError: Math.hypot(skyError, bError * x.sky), bError };
 }

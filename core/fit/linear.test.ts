@@ -10,7 +10,12 @@ const B = 3.2;
 
 /** A target of the scene, and a reference that is `A + B·scene`, each with its own noise. */
 function pair(seed: number, targetNoise: number, referenceNoise: number, of = scene(40 + seed, width, height)) {
-  return { target: observed(of, 0, 1, targetNoise, 2 * seed + 1), reference: observed(of, A, B, referenceNoise, 2 * seed + 2), width, height };
+  return {
+    target: observed(of, 0, 1, targetNoise, 2 * seed + 1),
+    reference: observed(of, A, B, referenceNoise, 2 * seed + 2),
+    width,
+    height,
+  };
 }
 
 /** How many of its own errors an estimate lies from the truth. */
@@ -86,11 +91,15 @@ describe('a line through the pixels', () => {
     const input = pair(6, 0.002, 0.005);
     const plain = linearFit(input, 'pixels');
     fc.assert(
-      fc.property(fc.double({ min: 0.2, max: 5, noNaN: true }), fc.double({ min: -0.5, max: 0.5, noNaN: true }), (scale, shift) => {
-        const fit = linearFit({ ...input, target: input.target.map((v) => shift + scale * v) }, 'pixels');
-        expect(fit.b * scale).toBeCloseTo(plain.b, 2);
-        expect(fit.a + fit.b * shift).toBeCloseTo(plain.a, 3);
-      }),
+      fc.property(
+        fc.double({ min: 0.2, max: 5, noNaN: true }),
+        fc.double({ min: -0.5, max: 0.5, noNaN: true }),
+        (scale, shift) => {
+          const fit = linearFit({ ...input, target: input.target.map((v) => shift + scale * v) }, 'pixels');
+          expect(fit.b * scale).toBeCloseTo(plain.b, 2);
+          expect(fit.a + fit.b * shift).toBeCloseTo(plain.a, 3);
+        },
+      ),
       { numRuns: 12 },
     );
   });
@@ -107,7 +116,10 @@ describe('a line through the pixels', () => {
 
   it('follows a falling line', () => {
     const of = scene(8, width, height);
-    const fit = linearFit({ target: observed(of, 0, 1, 0.001, 1), reference: observed(of, 0.5, -2, 0.002, 2), width, height }, 'pixels');
+    const fit = linearFit(
+      { target: observed(of, 0, 1, 0.001, 1), reference: observed(of, 0.5, -2, 0.002, 2), width, height },
+      'pixels',
+    );
     expect(fit.b).toBeCloseTo(-2, 1);
   });
 
@@ -139,7 +151,15 @@ describe('levels', () => {
 
   it('take unequal noise off before they compare', () => {
     const of = scene(53, width, height, { clouds: 0.06 });
-    const fit = linearFit({ target: observed(of, 0, 1, 0.008, 5), reference: observed(of.slice().reverse(), 0, 1, 0.0005, 6), width, height }, 'levels');
+    const fit = linearFit(
+      {
+        target: observed(of, 0, 1, 0.008, 5),
+        reference: observed(of.slice().reverse(), 0, 1, 0.0005, 6),
+        width,
+        height,
+      },
+      'levels',
+    );
     expect(fit.b).toBeCloseTo(1, 0.7);
   });
 });

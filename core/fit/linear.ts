@@ -70,10 +70,21 @@ function about(input: FitInput, mask: Uint8Array, line: Line): { correlation: nu
 export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFit {
   const { mask, count } = countedPixels(input);
   if (count < FEWEST) {
-    throw new UserError('fit-no-pixels', `The two images share only ${count} usable pixels (finite, unsaturated, inside the region and range), too few for a linear fit; widen the region or the range, or check that they overlap.`);
+    throw new UserError(
+      'fit-no-pixels',
+      `The two images share only ${count} usable pixels (finite, unsaturated, inside the region and range), too few for a linear fit; widen the region or the range, or check that they overlap.`,
+    );
   }
-  if (!varies(mask, input.target)) throw new UserError('fit-constant', 'The image to be fitted is the same everywhere, so no slope can be found; choose another strand or region.');
-  if (!varies(mask, input.reference)) throw new UserError('fit-constant', 'The reference is the same everywhere, so no slope can be found; choose another reference or region.');
+  if (!varies(mask, input.target))
+    throw new UserError(
+      'fit-constant',
+      'The image to be fitted is the same everywhere, so no slope can be found; choose another strand or region.',
+    );
+  if (!varies(mask, input.reference))
+    throw new UserError(
+      'fit-constant',
+      'The reference is the same everywhere, so no slope can be found; choose another reference or region.',
+    );
 
   const noise = pairNoise(input);
   const found = method === 'levels' ? undefined : throughPixels(input, mask, count, noise);
@@ -81,9 +92,17 @@ export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFi
     const { keeps: _, ...line } = found;
     return { method: 'pixels', ...line, rejected: count - line.used };
   }
-  if (method === 'pixels') throw new UserError('fit-unlike', 'The two images have nothing in common that a line through their pixels could follow; fit by levels instead.');
+  if (method === 'pixels')
+    throw new UserError(
+      'fit-unlike',
+      'The two images have nothing in common that a line through their pixels could follow; fit by levels instead.',
+    );
   const levels = fitLevels(input, mask, noise);
-  if (!levels) throw new UserError('fit-no-spread', 'One of the two images shows no signal above its noise, so their spreads cannot be matched; choose another strand or region.');
+  if (!levels)
+    throw new UserError(
+      'fit-no-spread',
+      'One of the two images shows no signal above its noise, so their spreads cannot be matched; choose another strand or region.',
+    );
   const plain = about(input, mask, levels);
   const correlation = found?.correlation ?? plain.correlation;
   return { method: 'levels', ...levels, correlation, scatter: plain.scatter, used: plain.used, rejected: 0 };

@@ -29,7 +29,10 @@ export interface PairNoise {
  * @param keep 1 where a pixel counts; all do where it is left out
  * @returns the noises, and how many pixels of the target gave its own
  */
-export function pairNoise({ target, reference, width, height, sky }: FitInput, keep?: Uint8Array): PairNoise & { samples: number } {
+export function pairNoise(
+  { target, reference, width, height, sky }: FitInput,
+  keep?: Uint8Array,
+): PairNoise & { samples: number } {
   const place = sky && sky.width >= 8 && sky.height >= 8 ? intersect(sky, { x: 0, y: 0, width, height }) : undefined;
   const of = (values: Float32Array) => noiseSample(values, width, height, { place, keep });
   const found = of(target);
@@ -79,7 +82,13 @@ export class PairSums {
   moments(): { mx: number; my: number; sxx: number; sxy: number; syy: number } {
     const mx = this.x / this.n;
     const my = this.y / this.n;
-    return { mx, my, sxx: this.xx / this.n - mx * mx, sxy: this.xy / this.n - mx * my, syy: this.yy / this.n - my * my };
+    return {
+      mx,
+      my,
+      sxx: this.xx / this.n - mx * mx,
+      sxy: this.xy / this.n - mx * my,
+      syy: this.yy / this.n - my * my,
+    };
   }
 }
 

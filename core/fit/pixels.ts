@@ -41,7 +41,8 @@ export function fitPixels(input: FitInput, mask: Uint8Array, count: number, nois
     if (total.n < Math.max(3, (0.05 * count) / rowStep)) return undefined;
     const next = deming(total, ratio);
     if (!next) return undefined;
-    const keeps = (u: number, v: number) => Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= 3 * sigma;
+    const keeps = (u: number, v: number) =>
+      Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= 3 * sigma;
     return { line: next, tiles, total, keeps, moved: Math.abs(next.b - line.b) / Math.abs(next.b) };
   };
   const rounds = (start: Line, leverages: readonly number[], rowStep: number, settled: number): Found | undefined => {
@@ -56,7 +57,9 @@ export function fitPixels(input: FitInput, mask: Uint8Array, count: number, nois
   };
 
   const rowStep = Math.max(1, Math.floor(stride / 2));
-  const lines = startLines(input, mask, ratio, origin).flatMap((start) => rounds(start, CLOSING_IN, rowStep, 1e-4)?.line ?? []);
+  const lines = startLines(input, mask, ratio, origin).flatMap(
+    (start) => rounds(start, CLOSING_IN, rowStep, 1e-4)?.line ?? [],
+  );
   if (lines.length === 0) return undefined;
   const costs = lines.map((line) => cost(input, sample, line, origin, noise));
   const found = rounds(lines[costs.indexOf(Math.min(...costs))], FULL_ROUNDS, 1, 1e-6);
@@ -67,7 +70,13 @@ export function fitPixels(input: FitInput, mask: Uint8Array, count: number, nois
  * How unlikely a line is by the measured noise: the mean of squared residuals in units of the noise about the line, no pixel counting for
  * more than 3σ, and the logarithm of that noise, so that a steep line gains nothing by the room that it gives itself.
  */
-function cost(input: FitInput, sample: Int32Array, line: Line, origin: { x: number; y: number }, noise: PairNoise): number {
+function cost(
+  input: FitInput,
+  sample: Int32Array,
+  line: Line,
+  origin: { x: number; y: number },
+  noise: PairNoise,
+): number {
   const variance = Math.max(noise.reference ** 2 + (line.b * noise.target) ** 2, 1e-24);
   let sum = 0;
   for (let k = 0; k < sample.length; k++) {
@@ -123,12 +132,7 @@ interface Found {
   readonly moved: number;
 }
 
-function describe(
-  fit: Found,
-  ratio: number,
-  ratioSigma: number,
-  origin: { x: number; y: number },
-): PixelFit {
+function describe(fit: Found, ratio: number, ratioSigma: number, origin: { x: number; y: number }): PixelFit {
   const { line, tiles, total } = fit;
   const { sxx, sxy, syy, mx, my } = total.moments();
   const lines = tiles
@@ -187,7 +191,12 @@ function sampleOf(mask: Uint8Array, count: number, stride: number): Int32Array {
 }
 
 /** Median and spread (1.4826 × MAD) of the reference about the line. */
-function residualSpread(input: FitInput, sample: Int32Array, line: Line, origin: { x: number; y: number }): { centre: number; sigma: number } {
+function residualSpread(
+  input: FitInput,
+  sample: Int32Array,
+  line: Line,
+  origin: { x: number; y: number },
+): { centre: number; sigma: number } {
   const residuals = new Float32Array(sample.length);
   for (let k = 0; k < sample.length; k++) {
     const i = sample[k];

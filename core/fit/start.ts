@@ -13,7 +13,11 @@ export function startLines(input: FitInput, mask: Uint8Array, ratio: number, ori
   const edge = (pick: (p: Point) => number, q: number) => quantiles(Float32Array.from(points, pick), [q])[0];
   const high = { x: edge((p) => p.x, TRIM), y: edge((p) => p.y, TRIM) };
   const low = { x: edge((p) => p.x, 1 - TRIM), y: edge((p) => p.y, 1 - TRIM) };
-  const sets = [points, points.filter((p) => p.x <= high.x && p.y <= high.y), points.filter((p) => p.x >= low.x && p.y >= low.y)];
+  const sets = [
+    points,
+    points.filter((p) => p.x <= high.x && p.y <= high.y),
+    points.filter((p) => p.x >= low.x && p.y >= low.y),
+  ];
   const lines: Line[] = [];
   for (const set of sets) {
     const line = clippedLine(set, ratio);
@@ -55,7 +59,8 @@ function blockMedians(input: FitInput, mask: Uint8Array, origin: { x: number; y:
 
 function everyPixel(input: FitInput, mask: Uint8Array, origin: { x: number; y: number }): Point[] {
   const points: Point[] = [];
-  for (let i = 0; i < mask.length; i++) if (mask[i]) points.push({ x: input.target[i] - origin.x, y: input.reference[i] - origin.y });
+  for (let i = 0; i < mask.length; i++)
+    if (mask[i]) points.push({ x: input.target[i] - origin.x, y: input.reference[i] - origin.y });
   return points;
 }
 

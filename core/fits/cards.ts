@@ -34,7 +34,11 @@ function parseOne(image: string): Card {
   if (key === 'HIERARCH') {
     const equals = image.indexOf('=');
     if (equals > 8) {
-      return { key: image.slice(9, equals).trim().toUpperCase(), ...parseValue(image.slice(equals + 1)), images: [image] };
+      return {
+        key: image.slice(9, equals).trim().toUpperCase(),
+        ...parseValue(image.slice(equals + 1)),
+        images: [image],
+      };
     }
   }
   if (image.slice(8, 10) === '= ') return { key, ...parseValue(image.slice(10)), images: [image] };

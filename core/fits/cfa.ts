@@ -17,7 +17,11 @@ const OF_PIXELS = /^(BAYERPAT|XBAYROFF|YBAYROFF|CRPIX\d|CD\d_\d|PC\d_\d|CDELT\d|
 export function cfaPlanes(image: FitsImage): FitsImage {
   const value = textOf(image.cards, 'BAYERPAT')?.trim().toUpperCase();
   if (!value || image.planes !== 1) return image;
-  if (!PATTERN.test(value)) throw new UserError('cfa-pattern', `${image.name} says BAYERPAT = ${value}, and RGGB, BGGR, GRBG and GBRG are read; correct the card, or take it out for a mono file.`);
+  if (!PATTERN.test(value))
+    throw new UserError(
+      'cfa-pattern',
+      `${image.name} says BAYERPAT = ${value}, and RGGB, BGGR, GRBG and GBRG are read; correct the card, or take it out for a mono file.`,
+    );
   const offset = (key: string): number => {
     const found = image.cards.find((card) => card.key === key)?.value;
     return typeof found === 'number' ? Math.abs(Math.round(found)) % 2 : 0;

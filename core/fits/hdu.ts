@@ -31,7 +31,10 @@ async function readHeader(source: ByteSource, offset: number): Promise<{ cards: 
     }
     text += part;
   }
-  throw bad('fits-no-end', `${source.name} has a FITS header without an END card; the file is damaged, so save or copy it again.`);
+  throw bad(
+    'fits-no-end',
+    `${source.name} has a FITS header without an END card; the file is damaged, so save or copy it again.`,
+  );
 }
 
 function dataSizeOf(cards: Card[], name: string): number {
@@ -60,7 +63,10 @@ function dataSizeOf(cards: Card[], name: string): number {
 export async function* readHdus(source: ByteSource): AsyncGenerator<Hdu> {
   const start = latin1(await source.read(0, Math.min(10, source.size)));
   if (!/^SIMPLE {2}= /.test(start)) {
-    throw bad('not-fits', `${source.name} is not a FITS file, whatever its name says; save your stack as FITS and bring that in.`);
+    throw bad(
+      'not-fits',
+      `${source.name} is not a FITS file, whatever its name says; save your stack as FITS and bring that in.`,
+    );
   }
   let offset = 0;
   while (offset + 80 <= source.size) {

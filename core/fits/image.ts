@@ -31,7 +31,8 @@ function usable(hdu: Hdu): { width: number; height: number; planes: 1 | 3 } | un
   const axes = imageAxes(hdu);
   while (axes.length > 2 && axes[axes.length - 1] === 1) axes.pop();
   const [width, height, planes = 1] = axes;
-  if (axes.length < 2 || axes.length > 3 || !(planes === 1 || planes === 3) || width < 1 || height < 1) return undefined;
+  if (axes.length < 2 || axes.length > 3 || !(planes === 1 || planes === 3) || width < 1 || height < 1)
+    return undefined;
   return { width, height, planes };
 }
 
@@ -53,7 +54,10 @@ async function findImage(source: ByteSource): Promise<Hdu> {
     else if (textOf(hdu.cards, 'XTENSION')) seen.push('a table');
   }
   const what = seen.length === 0 ? 'no data' : `only ${[...new Set(seen)].join(' and ')}`;
-  throw new UserError('fits-no-image', `${source.name} holds ${what}; Owl Loom needs an image of two axes, or of three planes.`);
+  throw new UserError(
+    'fits-no-image',
+    `${source.name} holds ${what}; Owl Loom needs an image of two axes, or of three planes.`,
+  );
 }
 
 /**
@@ -90,7 +94,10 @@ export async function openFits(source: ByteSource): Promise<FitsImage> {
       return decodeStored(data, bitpix, rows * width);
     } catch (fault) {
       if (fault instanceof UserError) throw fault;
-      throw new UserError('fits-damaged', `${source.name} has damaged data near row ${y} (${fault instanceof Error ? fault.message : fault}); copy or save the file again.`);
+      throw new UserError(
+        'fits-damaged',
+        `${source.name} has damaged data near row ${y} (${fault instanceof Error ? fault.message : fault}); copy or save the file again.`,
+      );
     }
   };
 

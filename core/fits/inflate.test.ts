@@ -5,9 +5,11 @@ import { inflateUpTo } from './inflate';
 
 describe('unpacking', () => {
   it('gives back what was packed', () => {
-    fc.assert(fc.property(fc.uint8Array({ maxLength: 5000 }), (bytes) => {
-      expect(inflateUpTo(new Uint8Array(gzipSync(bytes)), bytes.length)).toEqual(bytes);
-    }));
+    fc.assert(
+      fc.property(fc.uint8Array({ maxLength: 5000 }), (bytes) => {
+        expect(inflateUpTo(new Uint8Array(gzipSync(bytes)), bytes.length)).toEqual(bytes);
+      }),
+    );
   });
 
   it('stops at data that swell beyond what they may', () => {

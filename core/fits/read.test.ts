@@ -31,7 +31,13 @@ describe('stored types', () => {
     ['scaled.fits', 16, undefined, (v: number) => v * 0.5 + 10],
   ] as const)('%s', async (name, bitpix, divisor, value) => {
     const image = await open(name);
-    expect([image.width, image.height, image.planes, image.bitpix, image.integerDivisor]).toEqual([33, 20, 1, bitpix, divisor]);
+    expect([image.width, image.height, image.planes, image.bitpix, image.integerDivisor]).toEqual([
+      33,
+      20,
+      1,
+      bitpix,
+      divisor,
+    ]);
     expect(await pixels(name)).toEqual(Array.from({ length: 660 }, (_, i) => value(pattern(i))));
   });
 
@@ -51,12 +57,17 @@ describe('stored types', () => {
 
   it('reads single rows without the rest', async () => {
     const image = await open('u16.fits');
-    expect([...(await image.readRows(0, 7, 2))]).toEqual(Array.from({ length: 66 }, (_, i) => pattern(7 * 33 + i) * 250));
+    expect([...(await image.readRows(0, 7, 2))]).toEqual(
+      Array.from({ length: 66 }, (_, i) => pattern(7 * 33 + i) * 250),
+    );
   });
 });
 
 describe('tile compression', () => {
-  const expected = JSON.parse(readFileSync(new URL('expected.json', folder), 'utf8')) as Record<string, (number | null)[]>;
+  const expected = JSON.parse(readFileSync(new URL('expected.json', folder), 'utf8')) as Record<
+    string,
+    (number | null)[]
+  >;
 
   it.each(Object.keys(expected))('%s gives what its writer reads back', async (name) => {
     const image = await open(name);
@@ -76,7 +87,9 @@ describe('tile compression', () => {
 
   it('reads rows across tiles', async () => {
     const image = await open('rice-i32.fits');
-    expect([...(await image.readRows(0, 5, 4))]).toEqual(Array.from({ length: 4 * 33 }, (_, i) => pattern(5 * 33 + i) * 50000 - 6000000));
+    expect([...(await image.readRows(0, 5, 4))]).toEqual(
+      Array.from({ length: 4 * 33 }, (_, i) => pattern(5 * 33 + i) * 50000 - 6000000),
+    );
   });
 
   it('names a method that it does not read', async () => {
@@ -87,7 +100,9 @@ describe('tile compression', () => {
 describe('cards', () => {
   it('reads long, HIERARCH, quoted and plain values', async () => {
     const { cards } = await open('cards.fits');
-    expect(textOf(cards, 'LONGTXT')).toMatch(/^An owl sat on the loom and counted threads: (one two three four five six seven eight nine ten ?){3}$/);
+    expect(textOf(cards, 'LONGTXT')).toMatch(
+      /^An owl sat on the loom and counted threads: (one two three four five six seven eight nine ten ?){3}$/,
+    );
     expect(numberOf(cards, 'LOOM WARP COUNT')).toBe(42);
     expect(textOf(cards, 'OBSERVER')).toBe("O'Wool");
     expect(numberOf(cards, 'EXPTIME')).toBe(125);
@@ -98,19 +113,69 @@ describe('cards', () => {
 
 describe('bad files', () => {
   const text = (value: string) => new Uint8Array([...value].map((c) => c.charCodeAt(0)));
-  const header = (...cards: string[]) => text([...cards, 'END'].map((card) => card.padEnd(80)).join('').padEnd(BLOCK));
+  const header = (...cards: string[]) =>
+    text(
+      [...cards, 'END']
+        .map((card) => card.padEnd(80))
+        .join('')
+        .padEnd(BLOCK),
+    );
   const opening = (bytes: Uint8Array) => openFits(memorySource('odd.fits', bytes));
 
   it.each([
     ['a text file', text('These are not the stars you are looking for.'), /odd.fits is not a FITS file/],
     ['an empty file', new Uint8Array(0), /odd.fits is not a FITS file/],
-    ['no END', text(['SIMPLE  =                    T', 'BITPIX  =                   16', 'NAXIS   =                    2'].map((c) => c.padEnd(80)).join('').padEnd(2 * BLOCK)), /without an END card/],
-    ['a monstrous side', header('SIMPLE  =                    T', 'BITPIX  =                   16', 'NAXIS   =                    2', 'NAXIS1  =           1000000000', 'NAXIS2  =                   10'), /1000000000 x 10 pixels, more than/],
-    ['a negative side', header('SIMPLE  =                    T', 'BITPIX  =                   16', 'NAXIS   =                    2', 'NAXIS1  =                   -5', 'NAXIS2  =                   10'), /NAXIS1/],
-    ['an odd BITPIX', header('SIMPLE  =                    T', 'BITPIX  =                   12', 'NAXIS   =                    0'), /BITPIX 12/],
+    [
+      'no END',
+      text(
+        ['SIMPLE  =                    T', 'BITPIX  =                   16', 'NAXIS   =                    2']
+          .map((c) => c.padEnd(80))
+          .join('')
+          .padEnd(2 * BLOCK),
+      ),
+      /without an END card/,
+    ],
+    [
+      'a monstrous side',
+      header(
+        'SIMPLE  =                    T',
+        'BITPIX  =                   16',
+        'NAXIS   =                    2',
+        'NAXIS1  =           1000000000',
+        'NAXIS2  =                   10',
+      ),
+      /1000000000 x 10 pixels, more than/,
+    ],
+    [
+      'a negative side',
+      header(
+        'SIMPLE  =                    T',
+        'BITPIX  =                   16',
+        'NAXIS   =                    2',
+        'NAXIS1  =                   -5',
+        'NAXIS2  =                   10',
+      ),
+      /NAXIS1/,
+    ],
+    [
+      'an odd BITPIX',
+      header('SIMPLE  =                    T', 'BITPIX  =                   12', 'NAXIS   =                    0'),
+      /BITPIX 12/,
+    ],
     ['data cut short', bytesOf('u16.fits').subarray(0, BLOCK + 700), /cut short/],
     ['a table only', bytesOf('table.fits'), /only a table/],
-    ['four planes', header('SIMPLE  =                    T', 'BITPIX  =                    8', 'NAXIS   =                    3', 'NAXIS1  =                    4', 'NAXIS2  =                    4', 'NAXIS3  =                    4'), /image of 4 x 4 x 4/],
+    [
+      'four planes',
+      header(
+        'SIMPLE  =                    T',
+        'BITPIX  =                    8',
+        'NAXIS   =                    3',
+        'NAXIS1  =                    4',
+        'NAXIS2  =                    4',
+        'NAXIS3  =                    4',
+      ),
+      /image of 4 x 4 x 4/,
+    ],
   ])('%s gets one sentence', async (_, bytes, message) => {
     await expect(opening(bytes)).rejects.toThrow(message);
     await expect(opening(bytes)).rejects.toMatchObject({ name: 'UserError' });

@@ -39,7 +39,8 @@ export function riceDecode(bytes: Uint8Array, count: number, blockSize: number, 
     while (need(1) === 0) n++;
     return n;
   };
-  const narrow = width === 4 ? (v: number) => v | 0 : width === 2 ? (v: number) => (v << 16) >> 16 : (v: number) => v & 0xff;
+  const narrow =
+    width === 4 ? (v: number) => v | 0 : width === 2 ? (v: number) => (v << 16) >> 16 : (v: number) => v & 0xff;
 
   for (let i = 0; i < count; ) {
     const end = Math.min(i + blockSize, count);

@@ -13,7 +13,21 @@ interface Column {
   readonly offset: number;
 }
 
-const FORM_BYTES: Record<string, number> = { L: 1, X: 1, B: 1, I: 2, J: 4, K: 8, A: 1, E: 4, D: 8, C: 8, M: 16, P: 8, Q: 16 };
+const FORM_BYTES: Record<string, number> = {
+  L: 1,
+  X: 1,
+  B: 1,
+  I: 2,
+  J: 4,
+  K: 8,
+  A: 1,
+  E: 4,
+  D: 8,
+  C: 8,
+  M: 16,
+  P: 8,
+  Q: 16,
+};
 
 function columnsOf(hdu: Hdu): Column[] {
   const columns: Column[] = [];
@@ -99,16 +113,32 @@ export class TiledReader {
     const fixed = (name: string) => {
       const column = this.column(name);
       if (!column) return numberOf(this.hdu.cards, name);
-      return column.form === 'D' ? view.getFloat64(column.offset) : column.form === 'E' ? view.getFloat32(column.offset) : view.getInt32(column.offset);
+      return column.form === 'D'
+        ? view.getFloat64(column.offset)
+        : column.form === 'E'
+          ? view.getFloat32(column.offset)
+          : view.getInt32(column.offset);
     };
     const compressed = await this.heap(view, this.column('COMPRESSED_DATA'));
     if (compressed) {
       const scale = fixed('ZSCALE');
       const quantised = this.bitpix < 0 && scale !== undefined;
-      const stored = this.expand(compressed, count, quantised || this.bitpix > 0 ? this.integerWidth(quantised) : this.bitpix);
+      const stored = this.expand(
+        compressed,
+        count,
+        quantised || this.bitpix > 0 ? this.integerWidth(quantised) : this.bitpix,
+      );
       if (!quantised) return Float64Array.from(stored);
       const dither = (textOf(this.hdu.cards, 'ZQUANTIZ') ?? 'NO_DITHER') as DitherMethod;
-      return dequantise(stored, scale, fixed('ZZERO') ?? 0, dither, index + 1, numberOf(this.hdu.cards, 'ZDITHER0') ?? 1, fixed('ZBLANK'));
+      return dequantise(
+        stored,
+        scale,
+        fixed('ZZERO') ?? 0,
+        dither,
+        index + 1,
+        numberOf(this.hdu.cards, 'ZDITHER0') ?? 1,
+        fixed('ZBLANK'),
+      );
     }
     const gzipped = await this.heap(view, this.column('GZIP_COMPRESSED_DATA'));
     if (gzipped) return decodeStored(this.gunzip(gzipped, count), this.bitpix, count);
@@ -125,7 +155,9 @@ export class TiledReader {
     if (!column) return undefined;
     const wide = column.form === 'Q';
     const read = (i: number) =>
-      wide ? view.getUint32(column.offset + 8 * i) * 4294967296 + view.getUint32(column.offset + 8 * i + 4) : view.getUint32(column.offset + 4 * i);
+      wide
+        ? view.getUint32(column.offset + 8 * i) * 4294967296 + view.getUint32(column.offset + 8 * i + 4)
+        : view.getUint32(column.offset + 4 * i);
     const length = read(0);
     if (length === 0) return undefined;
     const start = numberOf(this.hdu.cards, 'THEAP') ?? this.rowBytes * (numberOf(this.hdu.cards, 'NAXIS2') ?? 0);

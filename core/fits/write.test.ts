@@ -22,36 +22,72 @@ const float = fc.float({ noDefaultInfinity: true });
 describe('write, then read', () => {
   it('gives the same pixels, mono and in colour, either row order', async () => {
     await fc.assert(
-      fc.asyncProperty(fc.integer({ min: 1, max: 23 }), fc.integer({ min: 1, max: 17 }), fc.constantFrom(1, 3), fc.boolean(), fc.infiniteStream(float), async (width, height, count, topDown, numbers) => {
-        const take = () => Float32Array.from({ length: width * height }, () => numbers.next().value as number);
-        const planes = Array.from({ length: count }, take);
-        const bytes = bytesOf({ width, height, planes, topDown });
-        expect(bytes.length % 2880).toBe(0);
-        const image = await openFits(memorySource('made.fits', bytes));
-        expect([image.width, image.height, image.planes, image.topDown]).toEqual([width, height, count, topDown]);
-        for (let p = 0; p < count; p++) expect(Float32Array.from(await image.readRows(p, 0, height))).toEqual(planes[p]);
-      }),
+      fc.asyncProperty(
+        fc.integer({ min: 1, max: 23 }),
+        fc.integer({ min: 1, max: 17 }),
+        fc.constantFrom(1, 3),
+        fc.boolean(),
+        fc.infiniteStream(float),
+        async (width, height, count, topDown, numbers) => {
+          const take = () => Float32Array.from({ length: width * height }, () => numbers.next().value as number);
+          const planes = Array.from({ length: count }, take);
+          const bytes = bytesOf({ width, height, planes, topDown });
+          expect(bytes.length % 2880).toBe(0);
+          const image = await openFits(memorySource('made.fits', bytes));
+          expect([image.width, image.height, image.planes, image.topDown]).toEqual([width, height, count, topDown]);
+          for (let p = 0; p < count; p++)
+            expect(Float32Array.from(await image.readRows(p, 0, height))).toEqual(planes[p]);
+        },
+      ),
       { numRuns: 60 },
     );
   });
 
   it('gives the same cards, long texts and quotes too', () => {
-    const printable = fc.string({ unit: fc.integer({ min: 32, max: 126 }).map((c) => String.fromCharCode(c)), maxLength: 300 }).map((s) => s.replace(/[ &]+$/, ''));
+    const printable = fc
+      .string({ unit: fc.integer({ min: 32, max: 126 }).map((c) => String.fromCharCode(c)), maxLength: 300 })
+      .map((s) => s.replace(/[ &]+$/, ''));
     fc.assert(
-      fc.property(printable, fc.double({ noNaN: true, noDefaultInfinity: true }), fc.boolean(), (text, number, flag) => {
-        const images = [...formatCard('WORDS', text), ...formatCard('COUNT', number), ...formatCard('FLAG', flag)];
-        expect(images.every((image) => image.length === 80)).toBe(true);
-        const cards = parseCards(images.join(''));
-        expect(textOf(cards, 'WORDS')).toBe(text);
-        expect(numberOf(cards, 'COUNT')).toBe(number === 0 ? 0 : number);
-        expect(cards.find((card) => card.key === 'FLAG')?.value).toBe(flag);
-      }),
+      fc.property(
+        printable,
+        fc.double({ noNaN: true, noDefaultInfinity: true }),
+        fc.boolean(),
+        (text, number, flag) => {
+          const images = [...formatCard('WORDS', text), ...formatCard('COUNT', number), ...formatCard('FLAG', flag)];
+          expect(images.every((image) => image.length === 80)).toBe(true);
+          const cards = parseCards(images.join(''));
+          expect(textOf(cards, 'WORDS')).toBe(text);
+          expect(numberOf(cards, 'COUNT')).toBe(number === 0 ? 0 : number);
+          expect(cards.find((card) => card.key === 'FLAG')?.value).toBe(flag);
+        },
+      ),
     );
   });
 
   it('keeps cards that describe the sky and drops those of the old form', async () => {
-    const cards = parseCards([...formatCard('FILTER', 'Ha'), ...formatCard('BZERO', 32768), ...formatCard('CRPIX1', 12.5), ...formatCard('NAXIS1', 99), ...formatCard('CHECKSUM', 'x'), ...formatCard('FILTER', 'OIII')].join(''));
-    const image = await openFits(memorySource('made.fits', bytesOf({ width: 2, height: 2, planes: [new Float32Array(4)], cards, own: [{ key: 'CRPIX1', value: 10.5 }], history: ['woven, with an ö'] })));
+    const cards = parseCards(
+      [
+        ...formatCard('FILTER', 'Ha'),
+        ...formatCard('BZERO', 32768),
+        ...formatCard('CRPIX1', 12.5),
+        ...formatCard('NAXIS1', 99),
+        ...formatCard('CHECKSUM', 'x'),
+        ...formatCard('FILTER', 'OIII'),
+      ].join(''),
+    );
+    const image = await openFits(
+      memorySource(
+        'made.fits',
+        bytesOf({
+          width: 2,
+          height: 2,
+          planes: [new Float32Array(4)],
+          cards,
+          own: [{ key: 'CRPIX1', value: 10.5 }],
+          history: ['woven, with an ö'],
+        }),
+      ),
+    );
     expect(textOf(image.cards, 'FILTER')).toBe('OIII');
     expect(image.cards.filter((card) => card.key === 'FILTER')).toHaveLength(1);
     expect(numberOf(image.cards, 'CRPIX1')).toBe(10.5);

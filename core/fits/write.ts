@@ -46,7 +46,9 @@ function headerImages(content: FitsContent, dataSum: number): string[] {
     ...(planes.length === 3 ? formatCard('NAXIS3', 3, 'red, green, blue') : []),
     ...(topDown ? formatCard('ROWORDER', 'TOP-DOWN', 'the first row is the top') : []),
     ...own.flatMap((card) => formatCard(card.key, card.value, card.comment)),
-    ...kept.filter((card, i) => /^(COMMENT|HISTORY)$/.test(card.key) || lastOf.get(card.key) === i).flatMap((card) => card.images),
+    ...kept
+      .filter((card, i) => /^(COMMENT|HISTORY)$/.test(card.key) || lastOf.get(card.key) === i)
+      .flatMap((card) => card.images),
     ...(content.history ?? []).flatMap((line) => formatCommentary('HISTORY', line)),
     ...formatCard('DATASUM', String(dataSum), 'sum of the data'),
     ...formatCard('CHECKSUM', '0'.repeat(16), 'the whole sums to -0'),

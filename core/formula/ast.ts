@@ -9,7 +9,13 @@ export type BinaryOp = '+' | '-' | '*' | '/' | '^' | '<' | '<=' | '>' | '>=' | '
 /** A formula's expression as a tree. */
 export type Expression =
   | { readonly kind: 'number'; readonly value: number }
-  | { readonly kind: 'name'; readonly name: string; readonly plane?: string; readonly place: Place; readonly planePlace?: Place }
+  | {
+      readonly kind: 'name';
+      readonly name: string;
+      readonly plane?: string;
+      readonly place: Place;
+      readonly planePlace?: Place;
+    }
   | { readonly kind: 'unary'; readonly op: '-' | '!'; readonly of: Expression }
   | { readonly kind: 'binary'; readonly op: BinaryOp; readonly left: Expression; readonly right: Expression }
   | { readonly kind: 'choice'; readonly test: Expression; readonly yes: Expression; readonly no: Expression }

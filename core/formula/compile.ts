@@ -18,7 +18,9 @@ export interface Program {
   readonly wholes: readonly WholeNumber[];
   readonly planes: 1 | 3;
   /** @returns a function that fills `out` from inputs of the same length and gives the number of pixels without an answer */
-  runner(numbers: readonly (readonly number[])[]): (inputs: readonly (readonly Float32Array[])[], out: readonly Float32Array[]) => number;
+  runner(
+    numbers: readonly (readonly number[])[],
+  ): (inputs: readonly (readonly Float32Array[])[], out: readonly Float32Array[]) => number;
 }
 
 /** Turns expressions into code while it takes down which strands and numbers they need. */
@@ -51,7 +53,9 @@ class Compiler {
         };
       }
       case 'choice':
-        return spread([this.piece(e.test), this.piece(e.yes), this.piece(e.no)], (test, yes, no) => (test !== 0 ? yes : no));
+        return spread([this.piece(e.test), this.piece(e.yes), this.piece(e.no)], (test, yes, no) =>
+          test !== 0 ? yes : no,
+        );
       case 'call':
         return this.call(e);
     }
@@ -65,18 +69,31 @@ class Compiler {
       return weighed(this.piece(e.args[0]));
     }
     const found = FUNCTIONS.get(e.name);
-    if (!found) throw faultAt(e.place, `there is no function ${e.name}; there are ${[...FUNCTIONS.keys(), 'luminance', ...WHOLE_FUNCTIONS.keys()].join(', ')}.`);
+    if (!found)
+      throw faultAt(
+        e.place,
+        `there is no function ${e.name}; there are ${[...FUNCTIONS.keys(), 'luminance', ...WHOLE_FUNCTIONS.keys()].join(', ')}.`,
+      );
     if (e.args.length < found.least || e.args.length > found.most) {
-      throw faultAt(e.place, `${found.form} takes ${found.least === found.most ? found.least : `at least ${found.least}`} value${found.least === 1 ? '' : 's'}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`);
+      throw faultAt(
+        e.place,
+        `${found.form} takes ${found.least === found.most ? found.least : `at least ${found.least}`} value${found.least === 1 ? '' : 's'}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`,
+      );
     }
     const args = e.args.map((arg) => this.piece(arg));
     return args.length > 3 ? args.reduce((folded, arg) => spread([folded, arg], found.of)) : spread(args, found.of);
   }
 
-  private whole(e: Extract<Expression, { kind: 'call' }>, { figure, key, form }: { figure: 'tone' | 'middle'; key: WholeNumber['key']; form: string }): Piece {
+  private whole(
+    e: Extract<Expression, { kind: 'call' }>,
+    { figure, key, form }: { figure: 'tone' | 'middle'; key: WholeNumber['key']; form: string },
+  ): Piece {
     const [of] = e.args;
     if (e.args.length !== 1 || of.kind !== 'name' || this.locals.has(of.name) || !this.known.has(of.name)) {
-      throw faultAt(e.place, `${form} is measured of a whole strand: give it the name of one, such as ${form.replace('S', [...this.known.keys()][0] ?? 'Ha')}.`);
+      throw faultAt(
+        e.place,
+        `${form} is measured of a whole strand: give it the name of one, such as ${form.replace('S', [...this.known.keys()][0] ?? 'Ha')}.`,
+      );
     }
     const planes = this.known.get(of.name) ?? 1;
     const plane = this.planeOf(of, planes);
@@ -86,7 +103,10 @@ class Compiler {
       planes: plane === undefined ? planes : 1,
       code: (strip) => {
         const numbers = strip.numbers[index];
-        return (plane === undefined ? numbers : [numbers[plane]]).map((v) => ({ data: Float64Array.of(v), stride: 0 as const }));
+        return (plane === undefined ? numbers : [numbers[plane]]).map((v) => ({
+          data: Float64Array.of(v),
+          stride: 0 as const,
+        }));
       },
     };
   }
@@ -108,8 +128,13 @@ class Compiler {
     }
     const planes = this.known.get(e.name);
     if (planes === undefined) {
-      const there = [...this.known.keys()].map((name) => (/^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(name) ? name : `"${name}"`));
-      const hint = FUNCTIONS.has(e.name) || WHOLE_FUNCTIONS.has(e.name) || e.name === 'luminance' ? `${e.name} is a function and wants brackets` : `there is no strand or name ${e.name}`;
+      const there = [...this.known.keys()].map((name) =>
+        /^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(name) ? name : `"${name}"`,
+      );
+      const hint =
+        FUNCTIONS.has(e.name) || WHOLE_FUNCTIONS.has(e.name) || e.name === 'luminance'
+          ? `${e.name} is a function and wants brackets`
+          : `there is no strand or name ${e.name}`;
       throw faultAt(e.place, `${hint}; there ${there.length === 1 ? 'is' : 'are'} ${there.join(', ') || 'none'}.`);
     }
     const plane = this.planeOf(e, planes);
@@ -135,23 +160,36 @@ function resultOf(statements: readonly Statement[], compiler: Compiler, forgets:
     const made = once(compiler.piece(value));
     forgets.push(made.forget);
     if (name === undefined) {
-      if (i < statements.length - 1) throw faultAt(place, 'only the last line may be a value by itself; give this one a name, as in "x = …".');
+      if (i < statements.length - 1)
+        throw faultAt(place, 'only the last line may be a value by itself; give this one a name, as in "x = …".');
       last = made;
     } else compiler.locals.set(name, made);
   }
-  const end = { line: statements[statements.length - 1]?.place.line ?? 1, column: statements[statements.length - 1]?.place.column ?? 1 };
+  const end = {
+    line: statements[statements.length - 1]?.place.line ?? 1,
+    column: statements[statements.length - 1]?.place.column ?? 1,
+  };
   const set = PLANES.filter((plane) => compiler.locals.has(plane));
   if (last) {
-    if (set.length === 3) throw faultAt(end, 'red, green and blue are set already, so the formula must not end in a value as well; take one of the two out.');
+    if (set.length === 3)
+      throw faultAt(
+        end,
+        'red, green and blue are set already, so the formula must not end in a value as well; take one of the two out.',
+      );
     return [last];
   }
   if (set.length === 0) throw faultAt(end, 'a formula ends in a value, or sets red, green and blue.');
   const lacking = PLANES.filter((plane) => !set.includes(plane));
-  if (lacking.length > 0) throw faultAt(end, `a colour formula sets red, green and blue, and ${lacking.join(' and ')} ${lacking.length === 1 ? 'is' : 'are'} missing.`);
+  if (lacking.length > 0)
+    throw faultAt(
+      end,
+      `a colour formula sets red, green and blue, and ${lacking.join(' and ')} ${lacking.length === 1 ? 'is' : 'are'} missing.`,
+    );
   return PLANES.map((plane) => {
     const piece = compiler.locals.get(plane);
     if (!piece) throw new Error('a plane is missing');
-    if (piece.planes === 3) throw faultAt(end, `${plane} is given a colour image; name one of its planes, such as RGB.${plane}.`);
+    if (piece.planes === 3)
+      throw faultAt(end, `${plane} is given a colour image; name one of its planes, such as RGB.${plane}.`);
     return piece;
   });
 }
@@ -163,7 +201,11 @@ function resultOf(statements: readonly Statement[], compiler: Compiler, forgets:
  */
 export function compileFormula(text: string, known: ReadonlyMap<string, 1 | 3>): Program {
   const statements = parseFormula(text);
-  if (statements.length === 0) throw faultAt({ line: 1, column: 1 }, 'the formula is empty; write a value such as "Ha", or set red, green and blue.');
+  if (statements.length === 0)
+    throw faultAt(
+      { line: 1, column: 1 },
+      'the formula is empty; write a value such as "Ha", or set red, green and blue.',
+    );
   const compiler = new Compiler(known);
   const forgets: (() => void)[] = [];
   const results = resultOf(statements, compiler, forgets);

@@ -7,16 +7,26 @@ import { observed, scene } from '../testing/random';
 import { infoOf, recipeOf, type TestStack, weave } from '../testing/weave';
 import { compileFormula, namesRead } from './compile';
 
-const known = new Map<string, 1 | 3>([['Ha', 1], ['R', 1], ['O III', 1], ['RGB', 3]]);
+const known = new Map<string, 1 | 3>([
+  ['Ha', 1],
+  ['R', 1],
+  ['O III', 1],
+  ['RGB', 3],
+]);
 const pixels = { Ha: [0.5], R: [0.25], 'O III': [0.125], RGB: [0.1, 0.2, 0.4] } as const;
 const numbers = { sky: [0.01], noise: [0.002], median: [0.03], mean: [0.04] } as const;
 
 /** What a formula gives for one pixel of each strand. */
 function value(text: string): number[] {
   const program = compileFormula(text, known);
-  const wholes = program.wholes.map(({ key, strand }) => (known.get(strand) === 3 ? [1, 2, 3].map((k) => k * numbers[key][0]) : numbers[key]));
+  const wholes = program.wholes.map(({ key, strand }) =>
+    known.get(strand) === 3 ? [1, 2, 3].map((k) => k * numbers[key][0]) : numbers[key],
+  );
   const out = Array.from({ length: program.planes }, () => new Float32Array(1));
-  program.runner(wholes)(program.strands.map((name) => pixels[name as keyof typeof pixels].map((v) => Float32Array.of(v))), out);
+  program.runner(wholes)(
+    program.strands.map((name) => pixels[name as keyof typeof pixels].map((v) => Float32Array.of(v))),
+    out,
+  );
   return out.map((plane) => plane[0]);
 }
 const one = (text: string): number => value(text)[0];
@@ -68,7 +78,9 @@ describe('formulas', () => {
 
   it('give a colour where one goes in, and where red, green and blue are set', () => {
     expect(value('RGB * 2 + Ha').map((v) => Number(v.toFixed(5)))).toEqual([0.7, 0.9, 1.3]);
-    expect(value('red = mix(RGB.red, Ha, 0.5)\ngreen = 0.5\nblue = RGB.blue').map((v) => Number(v.toFixed(5)))).toEqual([0.3, 0.5, 0.4]);
+    expect(value('red = mix(RGB.red, Ha, 0.5)\ngreen = 0.5\nblue = RGB.blue').map((v) => Number(v.toFixed(5)))).toEqual(
+      [0.3, 0.5, 0.4],
+    );
     expect(value('blue = R; red = blue; green = red * 2').map((v) => Number(v.toFixed(5)))).toEqual([0.25, 0.5, 0.25]);
   });
 
@@ -102,34 +114,94 @@ describe('formulas', () => {
   });
 
   it('never break the reader, whatever stands in them', () => {
-    const words = fc.constantFrom('Ha', 'R', 'RGB', '.', 'red', '(', ')', '+', '-', '^', '*', '/', '=', '==', '!', '&&', '?', ':', ',', '\n', ';', '3', '.5', 'sky', 'min', '#', '"', ' ', '%');
-    fc.assert(fc.property(fc.array(words, { maxLength: 30 }), (list) => {
-      try {
-        compileFormula(list.join(' '), known);
-      } catch (thrown) {
-        expect(thrown).toBeInstanceOf(UserError);
-        expect((thrown as UserError).message).toMatch(/^line \d+, column \d+: /);
-      }
-    }), { numRuns: 600 });
+    const words = fc.constantFrom(
+      'Ha',
+      'R',
+      'RGB',
+      '.',
+      'red',
+      '(',
+      ')',
+      '+',
+      '-',
+      '^',
+      '*',
+      '/',
+      '=',
+      '==',
+      '!',
+      '&&',
+      '?',
+      ':',
+      ',',
+      '\n',
+      ';',
+      '3',
+      '.5',
+      'sky',
+      'min',
+      '#',
+      '"',
+      ' ',
+      '%',
+    );
+    fc.assert(
+      fc.property(fc.array(words, { maxLength: 30 }), (list) => {
+        try {
+          compileFormula(list.join(' '), known);
+        } catch (thrown) {
+          expect(thrown).toBeInstanceOf(UserError);
+          expect((thrown as UserError).message).toMatch(/^line \d+, column \d+: /);
+        }
+      }),
+      { numRuns: 600 },
+    );
   });
 
   it('compute what JavaScript computes for the same tree', () => {
     type Tree = { text: string; of: (a: number, b: number) => number };
-    const leaf = fc.oneof(fc.constant<Tree>({ text: 'Ha', of: (a) => a }), fc.constant<Tree>({ text: 'R', of: (_, b) => b }), fc.double({ min: 0.01, max: 4, noNaN: true }).map((v): Tree => ({ text: String(v).includes('e') ? '1' : String(v), of: () => (String(v).includes('e') ? 1 : v) })));
+    const leaf = fc.oneof(
+      fc.constant<Tree>({ text: 'Ha', of: (a) => a }),
+      fc.constant<Tree>({ text: 'R', of: (_, b) => b }),
+      fc.double({ min: 0.01, max: 4, noNaN: true }).map(
+        (v): Tree => ({
+          text: String(v).includes('e') ? '1' : String(v),
+          of: () => (String(v).includes('e') ? 1 : v),
+        }),
+      ),
+    );
     const { tree } = fc.letrec<{ tree: Tree }>((tie) => ({
       tree: fc.oneof(
         { depthSize: 'small' },
         leaf,
-        fc.tuple(tie('tree'), fc.constantFrom('+', '-', '*', '<'), tie('tree')).map(([l, op, r]): Tree => ({ text: `(${l.text} ${op} ${r.text})`, of: (a, b) => ({ '+': l.of(a, b) + r.of(a, b), '-': l.of(a, b) - r.of(a, b), '*': l.of(a, b) * r.of(a, b), '<': Number(l.of(a, b) < r.of(a, b)) })[op] ?? 0 })),
-        fc.tuple(tie('tree'), tie('tree'), tie('tree')).map(([t, y, n]): Tree => ({ text: `(${t.text} > 1 ? ${y.text} : ${n.text})`, of: (a, b) => (t.of(a, b) > 1 ? y.of(a, b) : n.of(a, b)) })),
+        fc.tuple(tie('tree'), fc.constantFrom('+', '-', '*', '<'), tie('tree')).map(
+          ([l, op, r]): Tree => ({
+            text: `(${l.text} ${op} ${r.text})`,
+            of: (a, b) =>
+              ({
+                '+': l.of(a, b) + r.of(a, b),
+                '-': l.of(a, b) - r.of(a, b),
+                '*': l.of(a, b) * r.of(a, b),
+                '<': Number(l.of(a, b) < r.of(a, b)),
+              })[op] ?? 0,
+          }),
+        ),
+        fc.tuple(tie('tree'), tie('tree'), tie('tree')).map(
+          ([t, y, n]): Tree => ({
+            text: `(${t.text} > 1 ? ${y.text} : ${n.text})`,
+            of: (a, b) => (t.of(a, b) > 1 ? y.of(a, b) : n.of(a, b)),
+          }),
+        ),
         tie('tree').map((t): Tree => ({ text: `abs(-${t.text})`, of: (a, b) => Math.abs(t.of(a, b)) })),
       ),
     }));
-    fc.assert(fc.property(tree, ({ text, of }) => {
-      const expected = Math.fround(of(0.5, 0.25));
-      fc.pre(Number.isFinite(expected));
-      expect(one(text)).toBe(expected);
-    }));
+    fc.assert(
+      fc.property(tree, ({ text, of }) => {
+        const expected = Math.fround(of(0.5, 0.25));
+        fc.pre(Number.isFinite(expected));
+        expect(one(text)).toBe(expected);
+      }),
+    );
   });
 
   it('name the strands that they read', () => {
@@ -140,14 +212,23 @@ describe('formulas', () => {
 describe('formula strands', () => {
   const one = (v: number): TestStack => ({ width: 1, height: 1, planes: [Float32Array.of(v)] });
   const run = (formula: string, stacks: Record<string, TestStack>, steps?: { do: string }[]) =>
-    weave(recipeOf([...Object.keys(stacks).map((id) => ({ id, from: { stack: id } })), { id: 'F', from: { formula }, steps }]), stacks, `strands[${Object.keys(stacks).length}]`);
+    weave(
+      recipeOf([
+        ...Object.keys(stacks).map((id) => ({ id, from: { stack: id } })),
+        { id: 'F', from: { formula }, steps },
+      ]),
+      stacks,
+      `strands[${Object.keys(stacks).length}]`,
+    );
 
   it('keep no data, and put a counted 0 where there is no answer', () => {
     expect(run('A + B', { A: one(Number.NaN), B: one(1) }).raster.planes[0][0]).toBeNaN();
     expect(run('A > 0 ? B : 1', { A: one(Number.NaN), B: one(1) }).raster.planes[0][0]).toBeNaN();
     const { raster, graph, tallies } = run('sqrt(A) + B / (A - A)', { A: one(-1), B: one(1) });
     expect(raster.planes[0][0]).toBe(0);
-    expect(countedWarnings(graph, tallies)).toEqual([{ path: 'strands[2].from', message: expect.stringMatching(/100.0 % of the picture this formula has no answer/) }]);
+    expect(countedWarnings(graph, tallies)).toEqual([
+      { path: 'strands[2].from', message: expect.stringMatching(/100.0 % of the picture this formula has no answer/) },
+    ]);
   });
 
   it('measure skies of whole strands, not of the strip', () => {
@@ -164,16 +245,26 @@ describe('formula strands', () => {
   });
 
   it('that go round in a loop or name no strand are faults with their path; the rest stays', () => {
-    const recipe = recipeOf([{ id: 'A', from: { stack: 'A' } }, { id: 'X', from: { formula: 'Y + 1' } }, { id: 'Y', from: { formula: 'Z' } }, { id: 'Z', from: { formula: 'A + X' } }, { id: 'W', from: { formula: 'A + nowhere' } }]);
+    const recipe = recipeOf([
+      { id: 'A', from: { stack: 'A' } },
+      { id: 'X', from: { formula: 'Y + 1' } },
+      { id: 'Y', from: { formula: 'Z' } },
+      { id: 'Z', from: { formula: 'A + X' } },
+      { id: 'W', from: { formula: 'A + nowhere' } },
+    ]);
     const graph = buildGraph(recipe, new Map([['A', infoOf('A', one(1))]]));
-    expect(graph.faults.map((f) => f.path)).toEqual(expect.arrayContaining(['strands[3].from.formula', 'strands[4].from.formula']));
+    expect(graph.faults.map((f) => f.path)).toEqual(
+      expect.arrayContaining(['strands[3].from.formula', 'strands[4].from.formula']),
+    );
     expect(graph.faults[0].message).toMatch(/X needs Y needs Z needs X/);
     expect([...graph.strands.keys()]).toEqual(['A']);
   });
 
   it('take a strand of one brightness with another as any other image does', () => {
     const scene1 = observed(scene(5, 200, 150), 0, 1, 0.0004, 6);
-    const { measured } = run('A * 0.5 + 0.1', { A: { width: 200, height: 150, planes: [scene1] } }, [{ do: 'linear-fit', to: 'A' } as { do: string }]);
+    const { measured } = run('A * 0.5 + 0.1', { A: { width: 200, height: 150, planes: [scene1] } }, [
+      { do: 'linear-fit', to: 'A' } as { do: string },
+    ]);
     const { a, b } = measured['strands[1].steps[0]'] as { a: number; b: number };
     expect(b).toBeCloseTo(2, 3);
     expect(a).toBeCloseTo(-0.2, 3);

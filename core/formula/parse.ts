@@ -10,7 +10,8 @@ const DEEPEST = 100;
 const placeOf = (token: IToken): Place => ({ line: token.startLine ?? 1, column: token.startColumn ?? 1 });
 
 /** The sentence for a fault at a place; the page underlines what the place names. */
-export const faultAt = ({ line, column }: Place, message: string): UserError => new UserError('formula', `line ${line}, column ${column}: ${message}`);
+export const faultAt = ({ line, column }: Place, message: string): UserError =>
+  new UserError('formula', `line ${line}, column ${column}: ${message}`);
 
 /**
  * The grammar, loosest binding first: `c ? a : b`, `||`, `&&`, comparisons, `+ -`, `* /`, signs, `^`. Signs bind less than `^`, so that
@@ -41,28 +42,34 @@ class FormulaParser extends EmbeddedActionsParser {
     this.OR([{ ALT: () => this.CONSUME(T.Newline) }, { ALT: () => this.CONSUME(T.Semicolon) }]);
   });
 
-  private readonly statement = this.RULE('statement', (): Statement =>
-    this.OR([
-      {
-        GATE: () => this.LA(2).tokenType === T.Assign,
-        ALT: () => {
-          const name = this.CONSUME(T.Name);
-          this.CONSUME(T.Assign);
-          return { name: name.image, value: this.SUBRULE(this.choice), place: placeOf(name) };
+  private readonly statement = this.RULE(
+    'statement',
+    (): Statement =>
+      this.OR([
+        {
+          GATE: () => this.LA(2).tokenType === T.Assign,
+          ALT: () => {
+            const name = this.CONSUME(T.Name);
+            this.CONSUME(T.Assign);
+            return { name: name.image, value: this.SUBRULE(this.choice), place: placeOf(name) };
+          },
         },
-      },
-      {
-        ALT: () => {
-          const place = placeOf(this.LA(1));
-          return { value: this.SUBRULE1(this.choice), place };
+        {
+          ALT: () => {
+            const place = placeOf(this.LA(1));
+            return { value: this.SUBRULE1(this.choice), place };
+          },
         },
-      },
-    ]),
+      ]),
   );
 
   private readonly choice: () => Expression = this.RULE('choice', (): Expression => {
     this.ACTION(() => {
-      if (++this.depth > DEEPEST) throw faultAt(placeOf(this.LA(1)), `this is nested more than ${DEEPEST} deep; break it up with names of your own.`);
+      if (++this.depth > DEEPEST)
+        throw faultAt(
+          placeOf(this.LA(1)),
+          `this is nested more than ${DEEPEST} deep; break it up with names of your own.`,
+        );
     });
     const test = this.SUBRULE(this.either);
     let found = test;
@@ -130,7 +137,12 @@ class FormulaParser extends EmbeddedActionsParser {
     });
     const value = this.SUBRULE(this.power);
     // From the inside out; a plus sign changes nothing.
-    return signs.reverse().reduce((of: Expression, sign) => (sign === '+' ? of : { kind: 'unary', op: sign === '!' ? '!' : '-', of }), value);
+    return signs
+      .reverse()
+      .reduce(
+        (of: Expression, sign) => (sign === '+' ? of : { kind: 'unary', op: sign === '!' ? '!' : '-', of }),
+        value,
+      );
   });
 
   private readonly power = this.RULE('power', (): Expression => {
@@ -146,47 +158,54 @@ class FormulaParser extends EmbeddedActionsParser {
     let right = bases[bases.length - 1];
     for (let i = bases.length - 1; i > 0; i--) {
       const minus = signs[i].filter((sign) => sign === '-').length % 2 === 1;
-      right = { kind: 'binary', op: '^', left: bases[i - 1], right: minus ? { kind: 'unary', op: '-', of: right } : right };
+      right = {
+        kind: 'binary',
+        op: '^',
+        left: bases[i - 1],
+        right: minus ? { kind: 'unary', op: '-', of: right } : right,
+      };
     }
     return right;
   });
 
-  private readonly atom = this.RULE('atom', (): Expression =>
-    this.OR([
-      { ALT: (): Expression => ({ kind: 'number', value: Number(this.CONSUME(T.Number).image) }) },
-      {
-        ALT: (): Expression => {
-          this.CONSUME(T.Open);
-          const inner = this.SUBRULE(this.choice);
-          this.CONSUME(T.Close);
-          return inner;
+  private readonly atom = this.RULE(
+    'atom',
+    (): Expression =>
+      this.OR([
+        { ALT: (): Expression => ({ kind: 'number', value: Number(this.CONSUME(T.Number).image) }) },
+        {
+          ALT: (): Expression => {
+            this.CONSUME(T.Open);
+            const inner = this.SUBRULE(this.choice);
+            this.CONSUME(T.Close);
+            return inner;
+          },
         },
-      },
-      {
-        GATE: () => this.LA(2).tokenType === T.Open,
-        ALT: (): Expression => {
-          const name = this.CONSUME(T.Name);
-          this.CONSUME1(T.Open);
-          const args: Expression[] = [];
-          this.MANY_SEP({ SEP: T.Comma, DEF: () => args.push(this.SUBRULE1(this.choice)) });
-          this.CONSUME1(T.Close);
-          return { kind: 'call', name: name.image, args, place: placeOf(name) };
+        {
+          GATE: () => this.LA(2).tokenType === T.Open,
+          ALT: (): Expression => {
+            const name = this.CONSUME(T.Name);
+            this.CONSUME1(T.Open);
+            const args: Expression[] = [];
+            this.MANY_SEP({ SEP: T.Comma, DEF: () => args.push(this.SUBRULE1(this.choice)) });
+            this.CONSUME1(T.Close);
+            return { kind: 'call', name: name.image, args, place: placeOf(name) };
+          },
         },
-      },
-      {
-        ALT: (): Expression => {
-          const token = this.OR1([{ ALT: () => this.CONSUME1(T.Name) }, { ALT: () => this.CONSUME(T.Quoted) }]);
-          const name = token.tokenType === T.Quoted ? token.image.slice(1, -1) : token.image;
-          const place = placeOf(token);
-          let plane: IToken | undefined;
-          this.OPTION(() => {
-            this.CONSUME(T.Dot);
-            plane = this.CONSUME2(T.Name);
-          });
-          return { kind: 'name', name, place, plane: plane?.image, planePlace: plane && placeOf(plane) };
+        {
+          ALT: (): Expression => {
+            const token = this.OR1([{ ALT: () => this.CONSUME1(T.Name) }, { ALT: () => this.CONSUME(T.Quoted) }]);
+            const name = token.tokenType === T.Quoted ? token.image.slice(1, -1) : token.image;
+            const place = placeOf(token);
+            let plane: IToken | undefined;
+            this.OPTION(() => {
+              this.CONSUME(T.Dot);
+              plane = this.CONSUME2(T.Name);
+            });
+            return { kind: 'name', name, place, plane: plane?.image, planePlace: plane && placeOf(plane) };
+          },
         },
-      },
-    ]),
+      ]),
   );
 
   begin(tokens: IToken[]): void {
@@ -206,7 +225,9 @@ function expectedBy(error: Error, near: IToken): string {
     const label = /--> (.*?) <--/.exec(error.message)?.[1];
     return label ?? VALUE;
   }
-  return near.tokenType === T.Close ? 'an operator or the end of the line (no "(" is open)' : 'an operator or the end of the line';
+  return near.tokenType === T.Close
+    ? 'an operator or the end of the line (no "(" is open)'
+    : 'an operator or the end of the line';
 }
 
 /**
@@ -215,14 +236,24 @@ function expectedBy(error: Error, near: IToken): string {
  */
 export function parseFormula(text: string): Statement[] {
   const { tokens, strange } = tokensOf(text);
-  if (strange) throw faultAt(strange, `"${strange.sign}" has no meaning here; expected a number, a name or an operator.`);
-  if (tokens.length > MOST_WORDS) throw faultAt(placeOf(tokens[MOST_WORDS]), `a formula has at most ${MOST_WORDS} words; break it up into several strands.`);
+  if (strange)
+    throw faultAt(strange, `"${strange.sign}" has no meaning here; expected a number, a name or an operator.`);
+  if (tokens.length > MOST_WORDS)
+    throw faultAt(
+      placeOf(tokens[MOST_WORDS]),
+      `a formula has at most ${MOST_WORDS} words; break it up into several strands.`,
+    );
   parser.begin(tokens);
   const statements = parser.formula();
   const [error] = parser.errors;
   if (error) {
     const at = error.token.tokenType === EOF ? endOf(text) : placeOf(error.token);
-    const found = error.token.tokenType === EOF ? 'the formula ends' : error.token.tokenType === T.Newline ? 'the line ends' : `"${error.token.image}" stands`;
+    const found =
+      error.token.tokenType === EOF
+        ? 'the formula ends'
+        : error.token.tokenType === T.Newline
+          ? 'the line ends'
+          : `"${error.token.image}" stands`;
     throw faultAt(at, `${found} where ${expectedBy(error, error.token)} was expected.`);
   }
   return statements;
@@ -232,4 +263,3 @@ function endOf(text: string): Place {
   const lines = text.split('\n');
   return { line: lines.length, column: lines[lines.length - 1].length + 1 };
 }
-

@@ -114,7 +114,15 @@ export function spread(pieces: readonly Piece[], of: Pure): Piece {
 
 const NOTHING: Lane = { data: Float64Array.of(0), stride: 0 };
 
-function apply(of: Pure, { data: a, stride: s }: Lane, { data: b, stride: t }: Lane, { data: c, stride: u }: Lane, faults: Faults, out: Float64Array, n: number): void {
+function apply(
+  of: Pure,
+  { data: a, stride: s }: Lane,
+  { data: b, stride: t }: Lane,
+  { data: c, stride: u }: Lane,
+  faults: Faults,
+  out: Float64Array,
+  n: number,
+): void {
   for (let i = 0; i < n; i++) {
     const x = a[i * s];
     const y = b[i * t];
@@ -129,7 +137,9 @@ export const weighed = (c: Piece): Piece => ({
     const value = c.code(strip);
     const out = strip.take();
     const [r, g, b] = [0, 1, 2].map((p) => laneOf(value, p));
-    for (let i = 0; i < strip.n; i++) out[i] = LUMINANCE[0] * r.data[i * r.stride] + LUMINANCE[1] * g.data[i * g.stride] + LUMINANCE[2] * b.data[i * b.stride];
+    for (let i = 0; i < strip.n; i++)
+      out[i] =
+        LUMINANCE[0] * r.data[i * r.stride] + LUMINANCE[1] * g.data[i * g.stride] + LUMINANCE[2] * b.data[i * b.stride];
     return [{ data: out, stride: 1 }];
   },
 });

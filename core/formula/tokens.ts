@@ -28,18 +28,50 @@ export const T = {
 };
 
 // A number that begins with a dot goes before the dot alone; comparisons with two signs before "=" and "!".
-const ORDER = [T.Space, T.Comment, T.Newline, T.Semicolon, T.Number, T.Quoted, T.Name, T.And, T.Or, T.Compare, T.Not, T.Assign, T.Sum, T.Product, T.Power, T.Question, T.Colon, T.Comma, T.Dot, T.Open, T.Close];
+const ORDER = [
+  T.Space,
+  T.Comment,
+  T.Newline,
+  T.Semicolon,
+  T.Number,
+  T.Quoted,
+  T.Name,
+  T.And,
+  T.Or,
+  T.Compare,
+  T.Not,
+  T.Assign,
+  T.Sum,
+  T.Product,
+  T.Power,
+  T.Question,
+  T.Colon,
+  T.Comma,
+  T.Dot,
+  T.Open,
+  T.Close,
+];
 
 const lexer = new Lexer(ORDER, { positionTracking: 'full' });
 
 /** Tokens after which a line cannot have ended. */
-const OPEN_ENDED = new Set([T.And, T.Or, T.Compare, T.Not, T.Assign, T.Sum, T.Product, T.Power, T.Question, T.Colon, T.Comma, T.Open].map((t) => t.name));
+const OPEN_ENDED = new Set(
+  [T.And, T.Or, T.Compare, T.Not, T.Assign, T.Sum, T.Product, T.Power, T.Question, T.Colon, T.Comma, T.Open].map(
+    (t) => t.name,
+  ),
+);
 
 /** The words of a formula; line ends inside brackets and after an operator are left out, since the line goes on there. */
 export function tokensOf(text: string): { tokens: IToken[]; strange?: { line: number; column: number; sign: string } } {
   const { tokens, errors } = lexer.tokenize(text);
   const [first] = errors;
-  const strange = first ? { line: first.line ?? 1, column: first.column ?? 1, sign: String.fromCodePoint(text.codePointAt(first.offset) ?? 32) } : undefined;
+  const strange = first
+    ? {
+        line: first.line ?? 1,
+        column: first.column ?? 1,
+        sign: String.fromCodePoint(text.codePointAt(first.offset) ?? 32),
+      }
+    : undefined;
   const kept: IToken[] = [];
   let depth = 0;
   for (const token of tokens) {

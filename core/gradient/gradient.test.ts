@@ -29,13 +29,19 @@ function sky({ gas = true, gradient = true, seed = 1 }: Sky = {}): Float32Array 
   for (let s = 0; s < 150; s++) {
     const [cx, cy, peak] = [width * random.next(), height * random.next(), 0.02 * (1 - random.next()) ** -0.8];
     for (let y = Math.max(0, Math.ceil(cy - 8)); y <= Math.min(height - 1, cy + 8); y++) {
-      for (let x = Math.max(0, Math.ceil(cx - 8)); x <= Math.min(width - 1, cx + 8); x++) out[y * width + x] += peak * Math.exp(-((x - cx) ** 2 + (y - cy) ** 2) / 4);
+      for (let x = Math.max(0, Math.ceil(cx - 8)); x <= Math.min(width - 1, cx + 8); x++)
+        out[y * width + x] += peak * Math.exp(-((x - cx) ** 2 + (y - cy) ** 2) / 4);
     }
   }
   return out;
 }
 
-const run = (planes: readonly Float32Array[], step: object = {}) => weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'gradient', ...step }] }]), { A: { width, height, planes } }, 'strands[0]');
+const run = (planes: readonly Float32Array[], step: object = {}) =>
+  weave(
+    recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'gradient', ...step }] }]),
+    { A: { width, height, planes } },
+    'strands[0]',
+  );
 
 /** Straight-line parts of a picture: how much it leans from side to side, from block means outside the nebula. */
 function lean(plane: Float32Array): number {
@@ -47,19 +53,23 @@ function lean(plane: Float32Array): number {
   const corners = [mean(5, 5), mean(width - 45, 5), mean(5, height - 45), mean(width - 45, height - 45), mean(60, 190)];
   return Math.max(...corners) - Math.min(...corners);
 }
-const flux = (plane: Float32Array, base: number) => plane.reduce((s, v, i) => s + (nebula(i % width, Math.floor(i / width)) > 0 ? v - base : 0), 0);
+const flux = (plane: Float32Array, base: number) =>
+  plane.reduce((s, v, i) => s + (nebula(i % width, Math.floor(i / width)) > 0 ? v - base : 0), 0);
 
 describe('a gradient', () => {
-  it.each([{ model: 'spline' }, { model: 'polynomial', degree: 2 }])('goes, to a twentieth of itself, and a large nebula keeps its light (%o)', (step) => {
-    const before = sky();
-    const { raster } = run([before], step);
-    const [after] = raster.planes;
-    const clean = sky({ gradient: false });
-    expect(lean(before)).toBeGreaterThan(0.02);
-    expect(lean(after)).toBeLessThan(0.05 * lean(before));
-    const level = run([before], step).measured['strands[0].steps[0]'] as { level: number[] };
-    expect(Math.abs(flux(after, level.level[0]) / flux(clean, 0.02) - 1)).toBeLessThan(0.05);
-  });
+  it.each([{ model: 'spline' }, { model: 'polynomial', degree: 2 }])(
+    'goes, to a twentieth of itself, and a large nebula keeps its light (%o)',
+    (step) => {
+      const before = sky();
+      const { raster } = run([before], step);
+      const [after] = raster.planes;
+      const clean = sky({ gradient: false });
+      expect(lean(before)).toBeGreaterThan(0.02);
+      expect(lean(after)).toBeLessThan(0.05 * lean(before));
+      const level = run([before], step).measured['strands[0].steps[0]'] as { level: number[] };
+      expect(Math.abs(flux(after, level.level[0]) / flux(clean, 0.02) - 1)).toBeLessThan(0.05);
+    },
+  );
 
   it('that is not there is not made up', () => {
     const clean = sky({ gradient: false });
@@ -74,24 +84,45 @@ describe('a gradient', () => {
   });
 
   it('of a colour image is taken out plane by plane, on the same boxes', () => {
-    const planes = [1, 2, 3].map((seed) => sky({ seed, gas: seed === 1 }).map((v, i) => v + seed * 0.004 * ((i % width) / width)));
+    const planes = [1, 2, 3].map((seed) =>
+      sky({ seed, gas: seed === 1 }).map((v, i) => v + seed * 0.004 * ((i % width) / width)),
+    );
     const { raster, measured } = run(planes);
     for (const [p, plane] of raster.planes.entries()) expect(lean(plane)).toBeLessThan(0.06 * lean(planes[p]) + 0.0004);
     expect((measured['strands[0].steps[0]'] as { level: number[] }).level.length).toBe(3);
   });
 
   it('on boxes by hand rests on them alone', () => {
-    const samples = [[60, 60], [540, 60], [60, 380], [540, 380], [60, 220]].map(([x, y]) => ({ x, y, size: 40 }));
+    const samples = [
+      [60, 60],
+      [540, 60],
+      [60, 380],
+      [540, 380],
+      [60, 220],
+    ].map(([x, y]) => ({ x, y, size: 40 }));
     const [after] = run([sky()], { samples, model: 'polynomial', degree: 1 }).raster.planes;
     expect(lean(after)).toBeLessThan(0.12 * 0.026);
   });
 
   it.each([
-    [{ samples: [{ x: 50, y: 50, size: 20 }, { x: 90, y: 50, size: 20 }] }, /a spline needs at least 3 samples, and there are 2/],
-    [{ samples: [{ x: 50, y: 50, size: 20 }], model: 'polynomial' }, /degree 2 needs at least 6 samples, and there is 1/],
+    [
+      {
+        samples: [
+          { x: 50, y: 50, size: 20 },
+          { x: 90, y: 50, size: 20 },
+        ],
+      },
+      /a spline needs at least 3 samples, and there are 2/,
+    ],
+    [
+      { samples: [{ x: 50, y: 50, size: 20 }], model: 'polynomial' },
+      /degree 2 needs at least 6 samples, and there is 1/,
+    ],
     [{ samples: [1, 2, 3, 4].map((k) => ({ x: 50 * k, y: 50, size: 20 })) }, /must not all lie on a line/],
     [{ samples: [{ x: -500, y: 0, size: 20 }] }, /none of the samples lies on data/],
-  ])('with samples that cannot hold it is refused in one sentence', (step, message) => expect(() => run([sky()], step)).toThrow(message));
+  ])('with samples that cannot hold it is refused in one sentence', (step, message) =>
+    expect(() => run([sky()], step)).toThrow(message),
+  );
 });
 
 describe('boxes', () => {
@@ -107,12 +138,20 @@ describe('surfaces', () => {
   const places = Array.from({ length: 30 }, (_, k) => ({ x: (k % 6) * 110 + 20, y: Math.floor(k / 6) * 95 + 15 }));
 
   it('give a polynomial back from its own values, at every pixel', () => {
-    fc.assert(fc.property(numbers, ([a, b, c, d, e, f]) => {
-      const truth = (x: number, y: number) => a + (b * x + c * y) / 600 + (d * x * x + e * x * y + f * y * y) / 360_000;
-      const model = fitPolynomial(places.map((p) => ({ ...p, value: truth(p.x, p.y) })), 2, frame);
-      const window = modelWindow(model, { x: 100, y: 50, width: 37, height: 29 }, 0);
-      window.forEach((v, i) => expect(v).toBeCloseTo(truth(100 + (i % 37), 50 + Math.floor(i / 37)), 5));
-    }), { numRuns: 20 });
+    fc.assert(
+      fc.property(numbers, ([a, b, c, d, e, f]) => {
+        const truth = (x: number, y: number) =>
+          a + (b * x + c * y) / 600 + (d * x * x + e * x * y + f * y * y) / 360_000;
+        const model = fitPolynomial(
+          places.map((p) => ({ ...p, value: truth(p.x, p.y) })),
+          2,
+          frame,
+        );
+        const window = modelWindow(model, { x: 100, y: 50, width: 37, height: 29 }, 0);
+        window.forEach((v, i) => expect(v).toBeCloseTo(truth(100 + (i % 37), 50 + Math.floor(i / 37)), 5));
+      }),
+      { numRuns: 20 },
+    );
   });
 
   it('without smoothing a spline goes through its samples, with much of it becomes a plane', () => {
@@ -127,7 +166,11 @@ describe('surfaces', () => {
   });
 
   it('are one surface, whatever the window and the level', () => {
-    const model = fitSpline(places.map((p) => ({ ...p, value: Math.sin(p.x / 90) * Math.cos(p.y / 70) })), 0.1, frame);
+    const model = fitSpline(
+      places.map((p) => ({ ...p, value: Math.sin(p.x / 90) * Math.cos(p.y / 70) })),
+      0.1,
+      frame,
+    );
     const whole = modelWindow(model, frame, 0);
     const part = modelWindow(model, { x: 211, y: 130, width: 50, height: 40 }, 0);
     part.forEach((v, i) => expect(v).toBeCloseTo(whole[(130 + Math.floor(i / 50)) * width + 211 + (i % 50)], 6));

@@ -29,11 +29,23 @@ function meanPlane({ planes }: Raster): Float32Array {
  */
 export function measureGradient(image: Raster, params: GradientParams): Gradient {
   const { rect } = image;
-  const boxes: readonly Box[] = params.samples === 'auto' ? chooseBoxes(meanPlane(image), rect).map(({ x, y, size }) => ({ x, y, size })) : params.samples;
+  const boxes: readonly Box[] =
+    params.samples === 'auto'
+      ? chooseBoxes(meanPlane(image), rect).map(({ x, y, size }) => ({ x, y, size }))
+      : params.samples;
   const planes = image.planes.map((plane) => {
     const found = boxes.flatMap((box) => boxLevel(plane, rect, box) ?? []);
-    if (found.length === 0) throw new UserError('gradient-samples', params.samples === 'auto' ? 'there is too little data to find any sky; place samples by hand.' : 'none of the samples lies on data; move them onto the picture.');
-    const model = params.model === 'polynomial' ? fitPolynomial(found, params.degree, rect) : fitSpline(found, params.smoothing, rect);
+    if (found.length === 0)
+      throw new UserError(
+        'gradient-samples',
+        params.samples === 'auto'
+          ? 'there is too little data to find any sky; place samples by hand.'
+          : 'none of the samples lies on data; move them onto the picture.',
+      );
+    const model =
+      params.model === 'polynomial'
+        ? fitPolynomial(found, params.degree, rect)
+        : fitSpline(found, params.smoothing, rect);
     return { model, level: middleOf(found.map((b) => b.value)), values: found.map((b) => b.value) };
   });
   return { boxes, planes };

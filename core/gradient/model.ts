@@ -58,8 +58,15 @@ export function solveLinear(a: number[][], b: number[]): number[] | undefined {
 const plate = (d2: number): number => (d2 > 0 ? 0.5 * d2 * Math.log(d2) : 0);
 
 function placed(samples: readonly Sample[], frame: Rect) {
-  const base = { cx: frame.x + frame.width / 2, cy: frame.y + frame.height / 2, unit: Math.max(frame.width, frame.height) / 2 };
-  return { base, points: samples.map((s) => ({ x: (s.x - base.cx) / base.unit, y: (s.y - base.cy) / base.unit, v: s.value })) };
+  const base = {
+    cx: frame.x + frame.width / 2,
+    cy: frame.y + frame.height / 2,
+    unit: Math.max(frame.width, frame.height) / 2,
+  };
+  return {
+    base,
+    points: samples.map((s) => ({ x: (s.x - base.cx) / base.unit, y: (s.y - base.cy) / base.unit, v: s.value })),
+  };
 }
 
 /**
@@ -69,7 +76,11 @@ function placed(samples: readonly Sample[], frame: Rect) {
 export function fitPolynomial(samples: readonly Sample[], degree: number, frame: Rect): Model {
   const n = termCount(degree);
   const wanted = `a polynomial of degree ${degree} needs at least ${n} samples`;
-  if (samples.length < n) throw new UserError('gradient-samples', `${wanted}, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples or lower the degree.`);
+  if (samples.length < n)
+    throw new UserError(
+      'gradient-samples',
+      `${wanted}, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples or lower the degree.`,
+    );
   const { base, points } = placed(samples, frame);
   const a = Array.from({ length: n }, () => new Array<number>(n).fill(0));
   const b = new Array<number>(n).fill(0);
@@ -81,7 +92,8 @@ export function fitPolynomial(samples: readonly Sample[], degree: number, frame:
     }
   }
   const found = solveLinear(a, b);
-  if (!found) throw new UserError('gradient-samples', `${wanted} that do not lie on a line; spread them over the picture.`);
+  if (!found)
+    throw new UserError('gradient-samples', `${wanted} that do not lie on a line; spread them over the picture.`);
   return { kind: 'polynomial', ...base, terms: found, knots: [] };
 }
 
@@ -93,7 +105,11 @@ const STIFFNESS = 0.002;
  * @throws UserError where there are fewer than three, or all lie on a line
  */
 export function fitSpline(samples: readonly Sample[], smoothing: number, frame: Rect): Model {
-  if (samples.length < 3) throw new UserError('gradient-samples', `a spline needs at least 3 samples, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples.`);
+  if (samples.length < 3)
+    throw new UserError(
+      'gradient-samples',
+      `a spline needs at least 3 samples, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples.`,
+    );
   const { base, points } = placed(samples, frame);
   const m = points.length;
   const stiff = smoothing * STIFFNESS * m;
@@ -110,7 +126,11 @@ export function fitSpline(samples: readonly Sample[], smoothing: number, frame: 
     b[i] = p.v;
   }
   const found = solveLinear(a, b);
-  if (!found) throw new UserError('gradient-samples', 'the samples of a spline must not all lie on a line or on one place; spread them over the picture.');
+  if (!found)
+    throw new UserError(
+      'gradient-samples',
+      'the samples of a spline must not all lie on a line or on one place; spread them over the picture.',
+    );
   return { kind: 'spline', ...base, terms: found.slice(m), knots: points.map((p, i) => [p.x, p.y, found[i]] as const) };
 }
 
@@ -120,7 +140,8 @@ export function modelAt(model: Model, px: number, py: number): number {
   const y = (py - model.cy) / model.unit;
   let sum = 0;
   let i = 0;
-  for (let d = 0; i < model.terms.length; d++) for (let k = 0; k <= d; k++, i++) sum += model.terms[i] * x ** (d - k) * y ** k;
+  for (let d = 0; i < model.terms.length; d++)
+    for (let k = 0; k <= d; k++, i++) sum += model.terms[i] * x ** (d - k) * y ** k;
   for (const [kx, ky, weight] of model.knots) sum += weight * plate((x - kx) ** 2 + (y - ky) ** 2);
   return sum;
 }
@@ -146,8 +167,15 @@ function latticeOf(model: Model, rect: Rect): Float64Array {
     for (let r = 0; r < whole.height; r++) {
       for (let c = 0; c < whole.width; c++) {
         const [x, y] = [whole.x + c, whole.y + r];
-        const old = before && x >= before.rect.x && y >= before.rect.y && x < before.rect.x + before.rect.width && y < before.rect.y + before.rect.height;
-        values[r * whole.width + c] = old ? before.values[(y - before.rect.y) * before.rect.width + x - before.rect.x] : modelAt(model, x * LATTICE, y * LATTICE);
+        const old =
+          before &&
+          x >= before.rect.x &&
+          y >= before.rect.y &&
+          x < before.rect.x + before.rect.width &&
+          y < before.rect.y + before.rect.height;
+        values[r * whole.width + c] = old
+          ? before.values[(y - before.rect.y) * before.rect.width + x - before.rect.x]
+          : modelAt(model, x * LATTICE, y * LATTICE);
       }
     }
     known.set(model, { rect: whole, values });
@@ -175,7 +203,12 @@ export function modelWindow(model: Model, rect: Rect, level: number): Float32Arr
     const v = at(rect.y + r);
     const top = Math.floor(v) - 1 - y0;
     const wy = cubic(v - Math.floor(v));
-    for (let c = 0; c < w; c++) row[c] = wy[0] * grid[top * w + c] + wy[1] * grid[(top + 1) * w + c] + wy[2] * grid[(top + 2) * w + c] + wy[3] * grid[(top + 3) * w + c];
+    for (let c = 0; c < w; c++)
+      row[c] =
+        wy[0] * grid[top * w + c] +
+        wy[1] * grid[(top + 1) * w + c] +
+        wy[2] * grid[(top + 2) * w + c] +
+        wy[3] * grid[(top + 3) * w + c];
     for (let c = 0; c < rect.width; c++, i++) {
       const u = at(rect.x + c);
       const left = Math.floor(u) - 1 - x0;

@@ -58,7 +58,8 @@ export function gridOf(rect: Rect): Box[] {
   const columns = Math.max(3, Math.round(rect.width / apart));
   const rows = Math.max(3, Math.round(rect.height / apart));
   const inset = size / 2 + 2;
-  const along = (low: number, length: number, i: number, n: number) => low + inset + (i * (length - 1 - 2 * inset)) / (n - 1);
+  const along = (low: number, length: number, i: number, n: number) =>
+    low + inset + (i * (length - 1 - 2 * inset)) / (n - 1);
   return Array.from({ length: columns * rows }, (_, k) => ({
     x: Math.round(along(rect.x, rect.width, k % columns, columns)),
     y: Math.round(along(rect.y, rect.height, Math.floor(k / columns), rows)),
@@ -66,7 +67,8 @@ export function gridOf(rect: Rect): Box[] {
   }));
 }
 
-const quantile = (values: readonly number[], q: number): number => [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(q * values.length))];
+const quantile = (values: readonly number[], q: number): number =>
+  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(q * values.length))];
 
 /** Boxes smoother than this many times the quiet ones pass; gas and crowds of stars are rougher. */
 const ROUGH = 1.6;
@@ -78,7 +80,10 @@ const ROUGH = 1.6;
 export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
   const all = gridOf(rect).flatMap((box) => boxLevel(plane, rect, box) ?? []);
   if (all.length < termCount(2) + 2) return all;
-  const quiet = quantile(all.map((b) => b.scatter), 0.2);
+  const quiet = quantile(
+    all.map((b) => b.scatter),
+    0.2,
+  );
   const smooth = all.filter((b) => b.scatter <= ROUGH * quiet);
   let kept = smooth.length >= termCount(2) + 4 ? smooth : all;
   for (let round = 0; round < 40; round++) {

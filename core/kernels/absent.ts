@@ -30,20 +30,33 @@ function holedSimd(wasm: Simd, plane: Float32Array): boolean {
  * values − less, pixel by pixel, where a third plane has data and NaN where it has none.
  * @param less 0 everywhere where nothing is given
  */
-export function differenceWhere(values: Float32Array, less: Float32Array | undefined, where: Float32Array): Float32Array {
+export function differenceWhere(
+  values: Float32Array,
+  less: Float32Array | undefined,
+  where: Float32Array,
+): Float32Array {
   const wasm = simd();
   return wasm ? differenceSimd(wasm, values, less, where) : differencePlain(values, less, where);
 }
 
 /** {@link differenceWhere} in plain TypeScript: what the WebAssembly is held to. */
-export function differencePlain(values: Float32Array, less: Float32Array | undefined, where: Float32Array): Float32Array {
+export function differencePlain(
+  values: Float32Array,
+  less: Float32Array | undefined,
+  where: Float32Array,
+): Float32Array {
   const out = new Float32Array(values.length);
   for (let i = 0; i < out.length; i++) out[i] = where[i] === where[i] ? values[i] - (less ? less[i] : 0) : Number.NaN;
   return out;
 }
 
 /** {@link differenceWhere} in WebAssembly. */
-export function differenceSimd(wasm: Simd, values: Float32Array, less: Float32Array | undefined, where: Float32Array): Float32Array {
+export function differenceSimd(
+  wasm: Simd,
+  values: Float32Array,
+  less: Float32Array | undefined,
+  where: Float32Array,
+): Float32Array {
   const out = new Float32Array(values.length);
   wasm.begin();
   const nothing = new Float32Array(PIECE);

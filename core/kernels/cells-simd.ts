@@ -53,7 +53,13 @@ export function refineSimd(wasm: Simd, { n, rect, values }: Coarse, window: Rect
 }
 
 /** Four rows of a grid, weighed, in the columns named. */
-function mixRows(values: Float32Array, columns: Int32Array, starts: readonly number[], weights: readonly number[], out: Float32Array): void {
+function mixRows(
+  values: Float32Array,
+  columns: Int32Array,
+  starts: readonly number[],
+  weights: readonly number[],
+  out: Float32Array,
+): void {
   const [a, b, c, d] = weights;
   const [ra, rb, rc, rd] = starts;
   for (let k = 0; k < out.length; k++) {

@@ -24,7 +24,11 @@ export function cellMeansPlain(plane: Float32Array, rect: Rect, n: number): Coar
       counts[at]++;
     }
   }
-  return { n, rect: cells, values: Float32Array.from(sums, (sum, i) => (counts[i] > 0 ? sum / counts[i] : Number.NaN)) };
+  return {
+    n,
+    rect: cells,
+    values: Float32Array.from(sums, (sum, i) => (counts[i] > 0 ? sum / counts[i] : Number.NaN)),
+  };
 }
 
 /** The coarse values at every pixel of a window, by cubic interpolation between the cells' middles; at the grid's edge the last cell goes on. */

@@ -20,5 +20,10 @@ export const filled = (values: Float32Array): Float32Array => values.map((v) => 
 
 /** Weights of Catmull and Rom's cubic (1974) at a fraction between the middle two of four values. */
 export function cubic(t: number): [number, number, number, number] {
-  return [((-t + 2) * t - 1) * t * 0.5, ((3 * t - 5) * t * t + 2) * 0.5, ((-3 * t + 4) * t + 1) * t * 0.5, (t - 1) * t * t * 0.5];
+  return [
+    ((-t + 2) * t - 1) * t * 0.5,
+    ((3 * t - 5) * t * t + 2) * 0.5,
+    ((-3 * t + 4) * t + 1) * t * 0.5,
+    (t - 1) * t * t * 0.5,
+  ];
 }

@@ -14,7 +14,8 @@ const [w, h] = [90, 70];
 const noise = randomFrom(6);
 const rough = Float32Array.from({ length: w * h }, () => noise.next());
 /** A smooth scene, as a function of place, so that it is known between the pixels. */
-const smooth = (x: number, y: number) => 0.4 + 0.2 * Math.sin(x / 5) * Math.cos(y / 7) + 0.3 * Math.exp(-((x - 40) ** 2 + (y - 33) ** 2) / 18);
+const smooth = (x: number, y: number) =>
+  0.4 + 0.2 * Math.sin(x / 5) * Math.cos(y / 7) + 0.3 * Math.exp(-((x - 40) ** 2 + (y - 33) ** 2) / 18);
 const sampled = Float32Array.from({ length: w * h }, (_, i) => smooth(i % w, Math.floor(i / w)));
 
 describe('Lanczos resampling', () => {
@@ -39,21 +40,34 @@ describe('Lanczos resampling', () => {
   });
 
   it('never leaves the range of the pixels around', () => {
-    fc.assert(fc.property(fc.double({ min: 0, max: 360, noNaN: true }), fc.double({ min: 0, max: 1, noNaN: true }), fc.integer({ min: 0, max: 99 }), (degrees, shift, seed) => {
-      const random = randomFrom(seed);
-      const plane = Float32Array.from({ length: 20 * 20 }, () => (random.next() < 0.1 ? 1 : 0.1));
-      const out = new Float32Array(400);
-      const back = compose(turned(0, -9.5, -9.5), compose(turned(degrees, 0, 0), turned(0, 9.5 + shift, 9.5)));
-      resample(plane, rect(20, 20), back, out, rect(20, 20));
-      for (const v of out) if (v === v) expect(v >= Math.fround(0.1) && v <= 1).toBe(true);
-    }));
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0, max: 360, noNaN: true }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        fc.integer({ min: 0, max: 99 }),
+        (degrees, shift, seed) => {
+          const random = randomFrom(seed);
+          const plane = Float32Array.from({ length: 20 * 20 }, () => (random.next() < 0.1 ? 1 : 0.1));
+          const out = new Float32Array(400);
+          const back = compose(turned(0, -9.5, -9.5), compose(turned(degrees, 0, 0), turned(0, 9.5 + shift, 9.5)));
+          resample(plane, rect(20, 20), back, out, rect(20, 20));
+          for (const v of out) if (v === v) expect(v >= Math.fround(0.1) && v <= 1).toBe(true);
+        },
+      ),
+    );
   });
 
   it('commutes with a + b·x', () => {
     const back = turned(31, 20, -15);
     const [plain, moved] = [new Float32Array(w * h), new Float32Array(w * h)];
     resample(rough, rect(w, h), back, plain, rect(w, h));
-    resample(rough.map((v) => 0.25 + 1.5 * v), rect(w, h), back, moved, rect(w, h));
+    resample(
+      rough.map((v) => 0.25 + 1.5 * v),
+      rect(w, h),
+      back,
+      moved,
+      rect(w, h),
+    );
     plain.forEach((v, i) => (v === v ? expect(moved[i]).toBeCloseTo(0.25 + 1.5 * v, 5) : expect(moved[i]).toBeNaN()));
   });
 
@@ -66,7 +80,9 @@ describe('Lanczos resampling', () => {
     expect(out.filter((v) => v !== v).length).toBe(1);
     for (const v of out) if (v === v) expect(v).toBeCloseTo(0.5, 6);
     resample(plane, rect(20, 20), turned(0, 4.6, 0), out, rect(20, 20));
-    expect([...out.subarray(0, 20)].map((v) => v === v)).toEqual(Array.from({ length: 20 }, (_, x) => Math.round(x + 4.6) < 20));
+    expect([...out.subarray(0, 20)].map((v) => v === v)).toEqual(
+      Array.from({ length: 20 }, (_, x) => Math.round(x + 4.6) < 20),
+    );
   });
 
   it('to half the size averages what is finer', () => {
@@ -87,7 +103,8 @@ describe('Lanczos resampling', () => {
 
 describe('moves of one strand', () => {
   const stack = mono(w, h, (x, y) => smooth(x, y));
-  const done = (steps: { do: string; [key: string]: unknown }[]) => weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: stack }, 'strands[0]').raster.planes[0];
+  const done = (steps: { do: string; [key: string]: unknown }[]) =>
+    weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: stack }, 'strands[0]').raster.planes[0];
 
   it('are made in one resampling, with plain arithmetic between them', () => {
     const half = { do: 'place', degrees: 20 };
@@ -97,7 +114,11 @@ describe('moves of one strand', () => {
   });
 
   it('that are undone in part keep to their share', () => {
-    const part = done([{ do: 'place', degrees: 20 }, { do: 'scale', multiply: 3, opacity: 0.5 }, { do: 'place', degrees: -20 }]);
+    const part = done([
+      { do: 'place', degrees: 20 },
+      { do: 'scale', multiply: 3, opacity: 0.5 },
+      { do: 'place', degrees: -20 },
+    ]);
     part.forEach((v, i) => expect(v).toBeCloseTo(2 * sampled[i], 5));
   });
 
@@ -115,12 +136,21 @@ describe('moves of one strand', () => {
   });
 
   it('are refused where they would squash the picture', () => {
-    expect(() => done([{ do: 'align', to: 'A', hold: { matrix: [1, 2, 0, 2, 4, 0] } }])).toThrow(/squash|needs|depends/);
+    expect(() => done([{ do: 'align', to: 'A', hold: { matrix: [1, 2, 0, 2, 4, 0] } }])).toThrow(
+      /squash|needs|depends/,
+    );
   });
 
   it('held to a matrix are that map', () => {
     const held = turned(5, 2.5, -1.5);
-    const recipe = recipeOf([{ id: 'A', from: { stack: 'A' } }, { id: 'B', from: { stack: 'A' }, steps: [{ do: 'align', to: 'A', hold: { matrix: [held.xx, held.xy, held.tx, held.yx, held.yy, held.ty] } }] }]);
+    const recipe = recipeOf([
+      { id: 'A', from: { stack: 'A' } },
+      {
+        id: 'B',
+        from: { stack: 'A' },
+        steps: [{ do: 'align', to: 'A', hold: { matrix: [held.xx, held.xy, held.tx, held.yx, held.yy, held.ty] } }],
+      },
+    ]);
     const { raster } = weave(recipe, { A: stack }, 'strands[1]');
     const out = new Float32Array(w * h);
     resample(sampled, rect(w, h), invert(held), out, rect(w, h));

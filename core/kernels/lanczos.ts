@@ -39,7 +39,13 @@ export function resample(source: Float32Array, sourceRect: Rect, back: Affine, o
 }
 
 /** {@link resample} in plain TypeScript, where an output pixel spans no more than one of the source: what the WebAssembly is held to. */
-export function resamplePlain(source: Float32Array, sourceRect: Rect, back: Affine, out: Float32Array, outRect: Rect): void {
+export function resamplePlain(
+  source: Float32Array,
+  sourceRect: Rect,
+  back: Affine,
+  out: Float32Array,
+  outRect: Rect,
+): void {
   const { width, height } = sourceRect;
   const wx = new Float64Array(6);
   const wy = new Float64Array(6);
@@ -87,13 +93,25 @@ export function resamplePlain(source: Float32Array, sourceRect: Rect, back: Affi
           if (n > high) high = n;
         }
       }
-      out[i] = inside && sum === sum ? Math.min(high, Math.max(low, sum)) : partial(source, width, height, x0, y0, wx, wy, nearest);
+      out[i] =
+        inside && sum === sum
+          ? Math.min(high, Math.max(low, sum))
+          : partial(source, width, height, x0, y0, wx, wy, nearest);
     }
   }
 }
 
 /** The same where some of the 6x6 pixels are absent: those that are there, their weights brought back to 1. */
-function partial(source: Float32Array, width: number, height: number, x0: number, y0: number, wx: Float64Array, wy: Float64Array, nearest: number): number {
+function partial(
+  source: Float32Array,
+  width: number,
+  height: number,
+  x0: number,
+  y0: number,
+  wx: Float64Array,
+  wy: Float64Array,
+  nearest: number,
+): number {
   let sum = 0;
   let weight = 0;
   let low = nearest;
@@ -155,7 +173,13 @@ function resampleWide(source: Float32Array, sourceRect: Rect, back: Affine, out:
 }
 
 /** Copies a plane through a map that takes pixels onto pixels; no data where the source has none. */
-export function copyWhole(source: Float32Array, sourceRect: Rect, back: Affine, out: Float32Array, outRect: Rect): void {
+export function copyWhole(
+  source: Float32Array,
+  sourceRect: Rect,
+  back: Affine,
+  out: Float32Array,
+  outRect: Rect,
+): void {
   const { width, height } = sourceRect;
   for (let r = 0, i = 0; r < outRect.height; r++) {
     const [fx, fy] = mapPoint(back, outRect.x, outRect.y + r);

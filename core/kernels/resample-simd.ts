@@ -12,7 +12,14 @@ const EIGHTS = new Float32Array((TABLE.length / 6) * 8);
 for (let i = 0; i < TABLE.length; i++) EIGHTS[Math.floor(i / 6) * 8 + (i % 6)] = TABLE[i];
 
 /** `resamplePlain` of `./lanczos` in WebAssembly, in single precision where that one sums in double. */
-export function resampleSimd(wasm: Simd, source: Float32Array, sourceRect: Rect, back: Affine, out: Float32Array, outRect: Rect): void {
+export function resampleSimd(
+  wasm: Simd,
+  source: Float32Array,
+  sourceRect: Rect,
+  back: Affine,
+  out: Float32Array,
+  outRect: Rect,
+): void {
   wasm.begin();
   const tableAt = wasm.put(EIGHTS);
   const ownAt = wasm.room(16);
@@ -21,7 +28,12 @@ export function resampleSimd(wasm: Simd, source: Float32Array, sourceRect: Rect,
   const outAt = wasm.room(SIDE * SIDE);
   for (let y = 0; y < outRect.height; y += SIDE) {
     for (let x = 0; x < outRect.width; x += SIDE) {
-      const tile = { x: outRect.x + x, y: outRect.y + y, width: Math.min(SIDE, outRect.width - x), height: Math.min(SIDE, outRect.height - y) };
+      const tile = {
+        x: outRect.x + x,
+        y: outRect.y + y,
+        width: Math.min(SIDE, outRect.width - x),
+        height: Math.min(SIDE, outRect.height - y),
+      };
       const need = intersect(reached(back, tile), sourceRect);
       const made = wasm.floats(outAt, tile.width * tile.height);
       if (isEmpty(need)) made.fill(Number.NaN);
@@ -29,7 +41,22 @@ export function resampleSimd(wasm: Simd, source: Float32Array, sourceRect: Rect,
         copyPlane(source, sourceRect, wasm.floats(fromAt, need.width * need.height), need);
         const tx = back.xx * tile.x + back.xy * tile.y + back.tx - need.x;
         const ty = back.yx * tile.x + back.yy * tile.y + back.ty - need.y;
-        wasm.run.resample(fromAt, need.width, need.height, tableAt, ownAt, back.xx, back.xy, tx, back.yx, back.yy, ty, outAt, tile.width, tile.height);
+        wasm.run.resample(
+          fromAt,
+          need.width,
+          need.height,
+          tableAt,
+          ownAt,
+          back.xx,
+          back.xy,
+          tx,
+          back.yx,
+          back.yy,
+          ty,
+          outAt,
+          tile.width,
+          tile.height,
+        );
       }
       copyPlane(made, tile, out, outRect);
     }
@@ -42,5 +69,10 @@ function reached(back: Affine, { x, y, width, height }: Rect): Rect {
   const ys = [x, x + width - 1].flatMap((u) => [y, y + height - 1].map((v) => back.yx * u + back.yy * v + back.ty));
   const left = Math.floor(Math.min(...xs)) - LOBES;
   const foot = Math.floor(Math.min(...ys)) - LOBES;
-  return { x: left, y: foot, width: Math.floor(Math.max(...xs)) + LOBES + 2 - left, height: Math.floor(Math.max(...ys)) + LOBES + 2 - foot };
+  return {
+    x: left,
+    y: foot,
+    width: Math.floor(Math.max(...xs)) + LOBES + 2 - left,
+    height: Math.floor(Math.max(...ys)) + LOBES + 2 - foot,
+  };
 }

@@ -18,7 +18,9 @@ const wasm = simd() as Simd;
 /** Noise about 1 with a few bright pixels, and holes where `absent` says. */
 function scene(width: number, height: number, seed: number, absent: number): Float32Array {
   const random = randomFrom(seed);
-  return Float32Array.from({ length: width * height }, () => (random.next() < absent ? Number.NaN : random.next() < 0.02 ? 40 * random.next() : 0.5 + random.next()));
+  return Float32Array.from({ length: width * height }, () =>
+    random.next() < absent ? Number.NaN : random.next() < 0.02 ? 40 * random.next() : 0.5 + random.next(),
+  );
 }
 
 /** Both no data, or within single precision of the greatest value near by. */
@@ -43,11 +45,22 @@ describe('kernels in WebAssembly', () => {
 
   it('smooth as the plain ones do, whatever the size, the spacing and the holes', () => {
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 70 }), fc.integer({ min: 1, max: 40 }), fc.constantFrom(1, 2, 4, 8), fc.constantFrom(B3, gaussianTaps(0.6), gaussianTaps(2.3)), fc.constantFrom(0, 0.02, 0.5, 1), fc.nat(999), (width, height, step, taps, absent, seed) => {
-        const plane = scene(width, height, seed, absent);
-        const there = presence(plane);
-        expectSame(smoothSimd(wasm, plane, width, height, taps, step, there), smoothPlain(plane, width, height, taps, step, there));
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 70 }),
+        fc.integer({ min: 1, max: 40 }),
+        fc.constantFrom(1, 2, 4, 8),
+        fc.constantFrom(B3, gaussianTaps(0.6), gaussianTaps(2.3)),
+        fc.constantFrom(0, 0.02, 0.5, 1),
+        fc.nat(999),
+        (width, height, step, taps, absent, seed) => {
+          const plane = scene(width, height, seed, absent);
+          const there = presence(plane);
+          expectSame(
+            smoothSimd(wasm, plane, width, height, taps, step, there),
+            smoothPlain(plane, width, height, taps, step, there),
+          );
+        },
+      ),
       { numRuns: 200 },
     );
   });
@@ -60,16 +73,25 @@ describe('kernels in WebAssembly', () => {
   it('take cells and make the surface through them as the plain ones do, wherever the window lies', () => {
     const place = fc.integer({ min: -40, max: 40 });
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 70 }), fc.integer({ min: 1, max: 40 }), place, place, fc.integer({ min: 2, max: 16 }), fc.constantFrom(0, 0.1, 0.9), fc.nat(999), (width, height, x, y, n, absent, seed) => {
-        const rect = { x, y, width, height };
-        const plane = scene(width, height, seed, absent);
-        const [fast, plain] = [cellMeansSimd(wasm, plane, rect, n), cellMeansPlain(plane, rect, n)];
-        expect(fast.rect).toEqual(plain.rect);
-        expectSame(fast.values, plain.values);
-        const coarse = { ...plain, values: plain.values.map((v) => v || 0) };
-        const window = { x: x - (seed % 9), y: y + 3, width: width + 11, height: 20 };
-        expectSame(refineSimd(wasm, coarse, window), refinePlain(coarse, window));
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 70 }),
+        fc.integer({ min: 1, max: 40 }),
+        place,
+        place,
+        fc.integer({ min: 2, max: 16 }),
+        fc.constantFrom(0, 0.1, 0.9),
+        fc.nat(999),
+        (width, height, x, y, n, absent, seed) => {
+          const rect = { x, y, width, height };
+          const plane = scene(width, height, seed, absent);
+          const [fast, plain] = [cellMeansSimd(wasm, plane, rect, n), cellMeansPlain(plane, rect, n)];
+          expect(fast.rect).toEqual(plain.rect);
+          expectSame(fast.values, plain.values);
+          const coarse = { ...plain, values: plain.values.map((v) => v || 0) };
+          const window = { x: x - (seed % 9), y: y + 3, width: width + 11, height: 20 };
+          expectSame(refineSimd(wasm, coarse, window), refinePlain(coarse, window));
+        },
+      ),
       { numRuns: 150 },
     );
   });
@@ -77,33 +99,63 @@ describe('kernels in WebAssembly', () => {
   it('take differences as the plain ones do, also over more than one piece', () => {
     const [a, b, c] = [1, 2, 3].map((seed) => scene(20_011, 1, seed, 0.05));
     expectSame(differenceSimd(wasm, a, b, c), differencePlain(a, b, c));
-    expectSame(differenceWhere(a, undefined, c), a.map((v, i) => (Number.isNaN(c[i]) ? Number.NaN : v)));
+    expectSame(
+      differenceWhere(a, undefined, c),
+      a.map((v, i) => (Number.isNaN(c[i]) ? Number.NaN : v)),
+    );
   });
 
   it('find the one hole in a plane of any length', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 40_000 }), fc.nat(), (length, at) => {
-      const plane = new Float32Array(length).fill(2);
-      expect(presence(plane)).toBeUndefined();
-      plane[at % length] = Number.NaN;
-      expect(presence(plane)?.indexOf(0)).toBe(at % length);
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 40_000 }), fc.nat(), (length, at) => {
+        const plane = new Float32Array(length).fill(2);
+        expect(presence(plane)).toBeUndefined();
+        plane[at % length] = Number.NaN;
+        expect(presence(plane)?.indexOf(0)).toBe(at % length);
+      }),
+    );
   });
 
   it('resample as the plain ones do, whatever the turn, the mirror, the size and the holes', () => {
-    const centre = (map: Affine, width: number, height: number) => compose(compose({ ...IDENTITY, tx: -width / 2, ty: -height / 2 }, map), { ...IDENTITY, tx: width / 2, ty: height / 2 });
+    const centre = (map: Affine, width: number, height: number) =>
+      compose(compose({ ...IDENTITY, tx: -width / 2, ty: -height / 2 }, map), {
+        ...IDENTITY,
+        tx: width / 2,
+        ty: height / 2,
+      });
     fc.assert(
-      fc.property(fc.integer({ min: 1, max: 300 }), fc.integer({ min: 1, max: 40 }), fc.double({ min: 0, max: 360, noNaN: true }), fc.double({ min: 0.4, max: 1, noNaN: true }), fc.boolean(), fc.constantFrom(0, 0.01, 0.4), fc.nat(999), (width, height, degrees, size, mirrored, absent, seed) => {
-        const a = (degrees * Math.PI) / 180;
-        const sign = mirrored ? -1 : 1;
-        const back = centre({ xx: sign * size * Math.cos(a), xy: -size * Math.sin(a), tx: 0.3, yx: sign * size * Math.sin(a), yy: size * Math.cos(a), ty: -0.8 }, width, height);
-        const source = { x: 3, y: -2, width, height };
-        const out = { x: -5, y: 4, width: 280, height: 30 };
-        const plane = scene(width, height, seed, absent);
-        const [fast, plain] = [new Float32Array(out.width * out.height), new Float32Array(out.width * out.height)];
-        resampleSimd(wasm, plane, source, back, fast, out);
-        resamplePlain(plane, source, back, plain, out);
-        expectSame(fast, plain);
-      }),
+      fc.property(
+        fc.integer({ min: 1, max: 300 }),
+        fc.integer({ min: 1, max: 40 }),
+        fc.double({ min: 0, max: 360, noNaN: true }),
+        fc.double({ min: 0.4, max: 1, noNaN: true }),
+        fc.boolean(),
+        fc.constantFrom(0, 0.01, 0.4),
+        fc.nat(999),
+        (width, height, degrees, size, mirrored, absent, seed) => {
+          const a = (degrees * Math.PI) / 180;
+          const sign = mirrored ? -1 : 1;
+          const back = centre(
+            {
+              xx: sign * size * Math.cos(a),
+              xy: -size * Math.sin(a),
+              tx: 0.3,
+              yx: sign * size * Math.sin(a),
+              yy: size * Math.cos(a),
+              ty: -0.8,
+            },
+            width,
+            height,
+          );
+          const source = { x: 3, y: -2, width, height };
+          const out = { x: -5, y: 4, width: 280, height: 30 };
+          const plane = scene(width, height, seed, absent);
+          const [fast, plain] = [new Float32Array(out.width * out.height), new Float32Array(out.width * out.height)];
+          resampleSimd(wasm, plane, source, back, fast, out);
+          resamplePlain(plane, source, back, plain, out);
+          expectSame(fast, plain);
+        },
+      ),
       { numRuns: 150 },
     );
   });

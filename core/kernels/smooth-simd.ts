@@ -11,14 +11,25 @@ interface Ring {
  * `smoothPlain` of `./smooth` in WebAssembly: the same sums in single precision. Rows go through one by one, so that little memory is
  * needed whatever the plane's size.
  */
-export function smoothSimd(wasm: Simd, plane: Float32Array, width: number, height: number, taps: Taps, step: number, there: Float32Array | undefined): Float32Array {
+export function smoothSimd(
+  wasm: Simd,
+  plane: Float32Array,
+  width: number,
+  height: number,
+  taps: Taps,
+  step: number,
+  there: Float32Array | undefined,
+): Float32Array {
   const reach = (taps.length - 1) * step;
   wasm.begin();
   const tapsAt = wasm.put(taps);
   const scaleAt = wasm.put(rowScales(width, taps, step));
   // Rows that lie between the kernel's taps are held as well: later rows want them.
   const held = 2 * reach + 1;
-  const ring = (): Ring => ({ line: wasm.put(new Float32Array(width + 2 * reach)), slots: Array.from({ length: held }, () => wasm.room(width)) });
+  const ring = (): Ring => ({
+    line: wasm.put(new Float32Array(width + 2 * reach)),
+    slots: Array.from({ length: held }, () => wasm.room(width)),
+  });
   const values = ring();
   const weights = there && ring();
   const pointersAt = wasm.room(2 * taps.length);
@@ -74,7 +85,8 @@ function rowScales(width: number, taps: Taps, step: number): Float32Array {
   const scales = new Float32Array(width).fill(1);
   for (let x = 0; x < width; x = x === reach - 1 ? Math.max(reach, width - reach) : x + 1) {
     let weight = taps[0];
-    for (let k = 1, d = step; k < taps.length; k++, d += step) weight += (x >= d ? taps[k] : 0) + (x + d < width ? taps[k] : 0);
+    for (let k = 1, d = step; k < taps.length; k++, d += step)
+      weight += (x >= d ? taps[k] : 0) + (x + d < width ? taps[k] : 0);
     scales[x] = 1 / weight;
   }
   return scales;

@@ -20,7 +20,14 @@ export function gaussianTaps(sigma: number): Taps {
   return taps.map((w) => w / sum);
 }
 
-function smoothRows(source: Float32Array, width: number, height: number, taps: Taps, step: number, out: Float32Array): void {
+function smoothRows(
+  source: Float32Array,
+  width: number,
+  height: number,
+  taps: Taps,
+  step: number,
+  out: Float32Array,
+): void {
   const reach = (taps.length - 1) * step;
   const inner = Math.max(0, width - reach);
   for (let y = 0; y < height; y++) {
@@ -50,7 +57,14 @@ function smoothRows(source: Float32Array, width: number, height: number, taps: T
   }
 }
 
-function smoothColumns(source: Float32Array, width: number, height: number, taps: Taps, step: number, out: Float32Array): void {
+function smoothColumns(
+  source: Float32Array,
+  width: number,
+  height: number,
+  taps: Taps,
+  step: number,
+  out: Float32Array,
+): void {
   const sums = new Float64Array(width);
   for (let y = 0; y < height; y++) {
     const row = y * width;
@@ -82,13 +96,29 @@ function plainSmooth(source: Float32Array, width: number, height: number, taps: 
  * @param there 1 where the plane has data and 0 elsewhere; undefined where nothing is absent
  * @returns a value wherever something lies within the kernel's reach, also where the plane itself has none
  */
-export function smooth(plane: Float32Array, width: number, height: number, taps: Taps, step = 1, there?: Float32Array): Float32Array {
+export function smooth(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  taps: Taps,
+  step = 1,
+  there?: Float32Array,
+): Float32Array {
   const wasm = simd();
-  return wasm ? smoothSimd(wasm, plane, width, height, taps, step, there) : smoothPlain(plane, width, height, taps, step, there);
+  return wasm
+    ? smoothSimd(wasm, plane, width, height, taps, step, there)
+    : smoothPlain(plane, width, height, taps, step, there);
 }
 
 /** {@link smooth} in plain TypeScript: what the WebAssembly is held to. */
-export function smoothPlain(plane: Float32Array, width: number, height: number, taps: Taps, step: number, there: Float32Array | undefined): Float32Array {
+export function smoothPlain(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  taps: Taps,
+  step: number,
+  there: Float32Array | undefined,
+): Float32Array {
   if (!there) return plainSmooth(plane, width, height, taps, step);
   const filled = plane.map((v, i) => (there[i] > 0 ? v : 0));
   const sums = plainSmooth(filled, width, height, taps, step);

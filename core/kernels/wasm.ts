@@ -13,7 +13,22 @@ interface Exports {
   gather(row: number, width: number, sums: number, counts: number): void;
   means(sums: number, counts: number, width: number, n: number, lead: number, out: number): void;
   cubicRow(row: number, weights: number, n: number, lead: number, width: number, out: number): void;
-  resample(from: number, width: number, height: number, table: number, own: number, xx: number, xy: number, tx: number, yx: number, yy: number, ty: number, out: number, outWidth: number, outHeight: number): void;
+  resample(
+    from: number,
+    width: number,
+    height: number,
+    table: number,
+    own: number,
+    xx: number,
+    xy: number,
+    tx: number,
+    yx: number,
+    yy: number,
+    ty: number,
+    out: number,
+    outWidth: number,
+    outHeight: number,
+  ): void;
 }
 
 const PAGE = 65_536;
@@ -65,7 +80,9 @@ let found: Simd | null | undefined;
 export function simd(): Simd | undefined {
   if (found === undefined) {
     const digits = SIMD_HEX.replaceAll(/\s/g, '');
-    const bytes = Uint8Array.from({ length: digits.length / 2 }, (_, i) => Number.parseInt(digits.slice(2 * i, 2 * i + 2), 16));
+    const bytes = Uint8Array.from({ length: digits.length / 2 }, (_, i) =>
+      Number.parseInt(digits.slice(2 * i, 2 * i + 2), 16),
+    );
     found = WebAssembly.validate(bytes) ? new Simd(instance(bytes)) : null;
   }
   return found ?? undefined;

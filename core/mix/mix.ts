@@ -12,7 +12,8 @@ export interface MixPlan {
   readonly gains: readonly { readonly gain: number; readonly sky: readonly number[] }[];
 }
 
-const planeOf = (raster: Raster, column: number): Float32Array => raster.planes[raster.planes.length === 3 ? column : 0];
+const planeOf = (raster: Raster, column: number): Float32Array =>
+  raster.planes[raster.planes.length === 3 ? column : 0];
 
 /**
  * Strands to three planes. Column by column it takes what is there: `share` divides by the absolute weights of the strands present,
@@ -51,7 +52,14 @@ interface Term {
   readonly add: number;
 }
 
-function sumColumn(planes: Float32Array[], terms: readonly Term[], share: boolean, total: number, target: Float32Array, partly: Uint8Array): void {
+function sumColumn(
+  planes: Float32Array[],
+  terms: readonly Term[],
+  share: boolean,
+  total: number,
+  target: Float32Array,
+  partly: Uint8Array,
+): void {
   const over = share ? 1 / total : 1;
   // Plane by plane over a strip that stays in the cache: a plain loop each, whatever the number of strands.
   const sums = new Float64Array(target.length).fill(terms.reduce((sum, t) => sum + t.add, 0));
@@ -66,7 +74,13 @@ function sumColumn(planes: Float32Array[], terms: readonly Term[], share: boolea
 }
 
 /** The sum over the strands that have data at pixel `i`. */
-function present(planes: Float32Array[], terms: readonly Term[], share: boolean, i: number, partly: Uint8Array): number {
+function present(
+  planes: Float32Array[],
+  terms: readonly Term[],
+  share: boolean,
+  i: number,
+  partly: Uint8Array,
+): number {
   let sum = 0;
   let weight = 0;
   let there = 0;

@@ -41,6 +41,11 @@ export function largestCovered(images: readonly Raster[]): Rect {
       if (bar > 0) starts.push({ x: start, bar });
     }
   }
-  if (best.width === 0) throw new UserError('no-common', 'there is no place where every strand in use has data; use the frame as the extent, or check that the stacks overlap.', 'cloth.extent');
+  if (best.width === 0)
+    throw new UserError(
+      'no-common',
+      'there is no place where every strand in use has data; use the frame as the extent, or check that the stacks overlap.',
+      'cloth.extent',
+    );
   return best;
 }

@@ -3,7 +3,11 @@
  * A pixel counts where every plane is exactly 0 there; zeros inside the picture, however many, do not.
  * @returns 1 where a pixel is such a zero, and how many there are
  */
-export function edgeZeros(planes: readonly Float32Array[], width: number, height: number): { mask: Uint8Array; count: number } {
+export function edgeZeros(
+  planes: readonly Float32Array[],
+  width: number,
+  height: number,
+): { mask: Uint8Array; count: number } {
   const mask = new Uint8Array(width * height);
   const isZero = (i: number): boolean => mask[i] === 0 && planes.every((plane) => plane[i] === 0);
   const open: number[] = [];

@@ -12,19 +12,28 @@ describe('pyramid levels', () => {
         expect(toFull(x, level)).toBe(mean);
       }
     }
-    fc.assert(fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), fc.integer({ min: 0, max: 8 }), (x, level) => {
-      expect(toLevel(toFull(x, level), level)).toBeCloseTo(x, 6);
-    }));
+    fc.assert(
+      fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), fc.integer({ min: 0, max: 8 }), (x, level) => {
+        expect(toLevel(toFull(x, level), level)).toBeCloseTo(x, 6);
+      }),
+    );
   });
 
   it('keep the mean of a picture whose sides are even', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 9 }), fc.integer({ min: 1, max: 9 }), fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })), (w, h, numbers) => {
-      const plane = Float32Array.from({ length: 4 * w * h }, () => numbers.next().value as number);
-      const half = halve(plane, 2 * w, 2 * h);
-      const mean = (values: Float32Array) => values.reduce((a, b) => a + b, 0) / values.length;
-      expect(half.length).toBe(w * h);
-      expect(mean(half)).toBeCloseTo(mean(plane), 5);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 9 }),
+        fc.integer({ min: 1, max: 9 }),
+        fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })),
+        (w, h, numbers) => {
+          const plane = Float32Array.from({ length: 4 * w * h }, () => numbers.next().value as number);
+          const half = halve(plane, 2 * w, 2 * h);
+          const mean = (values: Float32Array) => values.reduce((a, b) => a + b, 0) / values.length;
+          expect(half.length).toBe(w * h);
+          expect(mean(half)).toBeCloseTo(mean(plane), 5);
+        },
+      ),
+    );
   });
 
   it('take the mean of what is there, and have nothing where nothing is', () => {
@@ -44,19 +53,33 @@ describe('pyramid levels', () => {
 
 describe('the largest covered rectangle', () => {
   it('is as large as any that a plain search finds', () => {
-    fc.assert(fc.property(fc.integer({ min: 1, max: 8 }), fc.integer({ min: 1, max: 7 }), fc.infiniteStream(fc.boolean()), (width, height, holes) => {
-      const plane = Float32Array.from({ length: width * height }, () => (holes.next().value && holes.next().value ? Number.NaN : 1));
-      fc.pre(plane.some((v) => v === 1));
-      let best = 0;
-      for (let y0 = 0; y0 < height; y0++) for (let x0 = 0; x0 < width; x0++) for (let y1 = y0; y1 < height; y1++) for (let x1 = x0; x1 < width; x1++) {
-        let full = true;
-        for (let y = y0; y <= y1; y++) for (let x = x0; x <= x1; x++) if (plane[y * width + x] !== 1) full = false;
-        if (full) best = Math.max(best, (x1 - x0 + 1) * (y1 - y0 + 1));
-      }
-      const found = largestCovered([{ rect: { x: 0, y: 0, width, height }, planes: [plane] }]);
-      expect(found.width * found.height).toBe(best);
-      for (let y = found.y; y < found.y + found.height; y++) for (let x = found.x; x < found.x + found.width; x++) expect(plane[y * width + x]).toBe(1);
-    }));
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 8 }),
+        fc.integer({ min: 1, max: 7 }),
+        fc.infiniteStream(fc.boolean()),
+        (width, height, holes) => {
+          const plane = Float32Array.from({ length: width * height }, () =>
+            holes.next().value && holes.next().value ? Number.NaN : 1,
+          );
+          fc.pre(plane.some((v) => v === 1));
+          let best = 0;
+          for (let y0 = 0; y0 < height; y0++)
+            for (let x0 = 0; x0 < width; x0++)
+              for (let y1 = y0; y1 < height; y1++)
+                for (let x1 = x0; x1 < width; x1++) {
+                  let full = true;
+                  for (let y = y0; y <= y1; y++)
+                    for (let x = x0; x <= x1; x++) if (plane[y * width + x] !== 1) full = false;
+                  if (full) best = Math.max(best, (x1 - x0 + 1) * (y1 - y0 + 1));
+                }
+          const found = largestCovered([{ rect: { x: 0, y: 0, width, height }, planes: [plane] }]);
+          expect(found.width * found.height).toBe(best);
+          for (let y = found.y; y < found.y + found.height; y++)
+            for (let x = found.x; x < found.x + found.width; x++) expect(plane[y * width + x]).toBe(1);
+        },
+      ),
+    );
   });
 
   it('is refused where nothing is covered by all', () => {

@@ -6,7 +6,10 @@ type Issue = z.core.$ZodIssue;
 
 /** A path as people read it: `strands[2].steps[0].degree`. */
 export function pathText(path: readonly PropertyKey[]): string {
-  return path.reduce<string>((text, key) => (typeof key === 'number' ? `${text}[${key}]` : text ? `${text}.${String(key)}` : String(key)), '');
+  return path.reduce<string>(
+    (text, key) => (typeof key === 'number' ? `${text}[${key}]` : text ? `${text}.${String(key)}` : String(key)),
+    '',
+  );
 }
 
 /** How far a branch of a union is from what was written: the fewer faults at its own level, the nearer. */
@@ -35,7 +38,11 @@ function quote(value: unknown): string {
 }
 
 function at(data: unknown, path: readonly PropertyKey[]): unknown {
-  return path.reduce<unknown>((value, key) => (typeof value === 'object' && value !== null ? (value as Record<PropertyKey, unknown>)[key] : undefined), data);
+  return path.reduce<unknown>(
+    (value, key) =>
+      typeof value === 'object' && value !== null ? (value as Record<PropertyKey, unknown>)[key] : undefined,
+    data,
+  );
 }
 
 function sentence(issue: Issue, path: readonly PropertyKey[], data: unknown): string {
@@ -44,9 +51,13 @@ function sentence(issue: Issue, path: readonly PropertyKey[], data: unknown): st
     case 'unrecognized_keys':
       return `${quote(issue.keys[0])} is not a key that can stand here; remove it or mend its spelling.`;
     case 'invalid_union':
-      return path[path.length - 1] === 'do' ? `${quote(value)} is not a step that Owl Loom knows; mend its spelling.` : 'this is none of the forms that can stand here.';
+      return path[path.length - 1] === 'do'
+        ? `${quote(value)} is not a step that Owl Loom knows; mend its spelling.`
+        : 'this is none of the forms that can stand here.';
     case 'invalid_type':
-      return value === undefined ? `this is missing; it must be ${article(issue.expected)}.` : `this must be ${article(issue.expected)}, not ${quote(value)}.`;
+      return value === undefined
+        ? `this is missing; it must be ${article(issue.expected)}.`
+        : `this must be ${article(issue.expected)}, not ${quote(value)}.`;
     case 'invalid_value':
       return `this must be ${issue.values.map(quote).join(' or ')}, not ${quote(value)}.`;
     case 'too_small':
@@ -68,9 +79,14 @@ const article = (expected: string) => (/^[aeiou]/.test(expected) ? `an ${expecte
 export function parseRecipe(data: unknown): Recipe {
   if (typeof data === 'object' && data !== null) {
     const { format, version } = data as { format?: unknown; version?: unknown };
-    if (format !== FORMAT) throw new UserError('recipe-format', `this is not an Owl Loom recipe; its format must be "${FORMAT}".`, 'format');
+    if (format !== FORMAT)
+      throw new UserError('recipe-format', `this is not an Owl Loom recipe; its format must be "${FORMAT}".`, 'format');
     if (version !== VERSION) {
-      throw new UserError('recipe-version', `version ${quote(version)} is unknown to this Owl Loom, which reads version ${VERSION}; update the program or save the recipe in that version.`, 'version');
+      throw new UserError(
+        'recipe-version',
+        `version ${quote(version)} is unknown to this Owl Loom, which reads version ${VERSION}; update the program or save the recipe in that version.`,
+        'version',
+      );
     }
   }
   const result = recipeSchema.safeParse(data);
@@ -86,7 +102,10 @@ export function parseRecipeText(text: string, name: string): Recipe {
   try {
     data = JSON.parse(text);
   } catch (fault) {
-    throw new UserError('recipe-json', `${name} is not valid JSON (${fault instanceof Error ? fault.message : fault}); mend it and try again.`);
+    throw new UserError(
+      'recipe-json',
+      `${name} is not valid JSON (${fault instanceof Error ? fault.message : fault}); mend it and try again.`,
+    );
   }
   return parseRecipe(data);
 }

@@ -15,14 +15,32 @@ const starTaking = {
 
 export const PLANNED = {
   deconvolve: z.strictObject({ rounds: z.int().min(1).max(200).default(10), strength: range(0, 1).default(1) }),
-  sharpen: z.strictObject({ radius: z.number().positive().default(2), amount: z.number().default(0.5), halo: range(0, 1).default(0), on: z.enum(['luminance', 'planes']).default('luminance') }),
+  sharpen: z.strictObject({
+    radius: z.number().positive().default(2),
+    amount: z.number().default(0.5),
+    halo: range(0, 1).default(0),
+    on: z.enum(['luminance', 'planes']).default('luminance'),
+  }),
   starless: z.strictObject(starTaking),
   'stars-only': z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
   'star-shrink': z.strictObject({ amount: range(0, 1).default(0.5) }),
   mend: z.strictObject({
-    strokes: z.array(z.strictObject({ radius: z.number().positive(), points: z.array(z.tuple([z.number(), z.number()])), from: z.tuple([z.number(), z.number()]).optional() })),
+    strokes: z.array(
+      z.strictObject({
+        radius: z.number().positive(),
+        points: z.array(z.tuple([z.number(), z.number()])),
+        from: z.tuple([z.number(), z.number()]).optional(),
+      }),
+    ),
   }),
-  curves: z.strictObject({ all: curve.optional(), red: curve.optional(), green: curve.optional(), blue: curve.optional(), luminance: curve.optional(), chroma: curve.optional() }),
+  curves: z.strictObject({
+    all: curve.optional(),
+    red: curve.optional(),
+    green: curve.optional(),
+    blue: curve.optional(),
+    luminance: curve.optional(),
+    chroma: curve.optional(),
+  }),
   'hue-bands': z.strictObject({
     bands: z.array(
       z.strictObject({
@@ -37,8 +55,17 @@ export const PLANNED = {
     ),
   }),
   saturation: z.strictObject({ amount: range(-1, 1).default(0), shadows: range(0, 1).default(1) }),
-  balance: z.strictObject({ shadows: triple.optional(), mids: triple.optional(), lights: triple.optional(), keepLuminance: z.boolean().default(true) }),
-  cap: z.strictObject({ colour: z.enum(['green', 'magenta']), against: z.enum(['mean', 'greater']).default('mean'), strength: range(0, 1).default(1) }),
+  balance: z.strictObject({
+    shadows: triple.optional(),
+    mids: triple.optional(),
+    lights: triple.optional(),
+    keepLuminance: z.boolean().default(true),
+  }),
+  cap: z.strictObject({
+    colour: z.enum(['green', 'magenta']),
+    against: z.enum(['mean', 'greater']).default('mean'),
+    strength: range(0, 1).default(1),
+  }),
   floor: z.strictObject({ level: z.number() }),
   range: z.strictObject({ low: z.number(), high: z.number(), feather: z.number().nonnegative().default(0) }),
   invert: z.strictObject({}),
@@ -46,7 +73,11 @@ export const PLANNED = {
 } as const;
 
 /** Strokes and shapes laid on a mask. */
-const common = { mode: z.enum(['hide', 'reveal']), strength: range(0, 1).default(1), soft: z.number().nonnegative().default(0) };
+const common = {
+  mode: z.enum(['hide', 'reveal']),
+  strength: range(0, 1).default(1),
+  soft: z.number().nonnegative().default(0),
+};
 const pair = z.tuple([z.number(), z.number()]);
 export const paint = z.discriminatedUnion('shape', [
   z.strictObject({ ...common, shape: z.literal('stroke'), radius: z.number().positive(), points: z.array(pair) }),

@@ -12,7 +12,17 @@ const small = () => ({
     { id: 'Ha', from: { stack: 'Ha' }, steps: [] },
     { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
   ],
-  cloth: { layers: [{ id: 'base', of: { mix: { red: { Ha: 1 }, green: { OIII: 1 }, blue: { OIII: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }], blend: 'normal' }], steps: [] },
+  cloth: {
+    layers: [
+      {
+        id: 'base',
+        of: { mix: { red: { Ha: 1 }, green: { OIII: 1 }, blue: { OIII: 1 } }, weights: 'share' },
+        steps: [{ do: 'stretch' }],
+        blend: 'normal',
+      },
+    ],
+    steps: [],
+  },
 });
 
 /** The recipe with one place changed. */
@@ -49,15 +59,33 @@ describe('recipes', () => {
     ['an unknown key', ['strands', 1, 'steps', 0, 'degree'], 3, 'strands[1].steps[0].degree', /"degree" is not a key/],
     ['an unknown key of a layer', ['cloth', 'layers', 0, 'glow'], 1, 'cloth.layers[0].glow', /"glow" is not a key/],
     ['an unknown key at the top', ['colour'], 1, 'colour', /"colour" is not a key/],
-    ['an unknown key of a source', ['cloth', 'layers', 0, 'of', 'share'], 1, 'cloth.layers[0].of.share', /"share" is not a key/],
-    ['an unknown step', ['cloth', 'layers', 0, 'steps', 0, 'do'], 'sharpn', 'cloth.layers[0].steps[0].do', /"sharpn" is not a step/],
+    [
+      'an unknown key of a source',
+      ['cloth', 'layers', 0, 'of', 'share'],
+      1,
+      'cloth.layers[0].of.share',
+      /"share" is not a key/,
+    ],
+    [
+      'an unknown step',
+      ['cloth', 'layers', 0, 'steps', 0, 'do'],
+      'sharpn',
+      'cloth.layers[0].steps[0].do',
+      /"sharpn" is not a step/,
+    ],
     ['an opacity above 1', ['cloth', 'layers', 0, 'opacity'], 1.5, 'cloth.layers[0].opacity', /at most 1/],
     ['an opacity below 0', ['strands', 1, 'steps', 0, 'opacity'], -0.1, 'strands[1].steps[0].opacity', /at least 0/],
     ['an unknown blend', ['cloth', 'layers', 0, 'blend'], 'glaze', 'cloth.layers[0].blend', /"normal" or/],
     ['a missing parameter', ['strands', 1, 'steps', 0], { do: 'linear-fit' }, 'strands[1].steps[0].to', /missing/],
     ['a wrong type', ['strands', 0, 'from', 'stack'], 7, 'strands[0].from.stack', /must be a string/],
     ['a bad colour', ['cloth', 'layers', 0, 'of'], { colour: 'red' }, 'cloth.layers[0].of.colour', /#rrggbb/],
-    ['a weight that is a word', ['cloth', 'layers', 0, 'of', 'mix', 'red', 'Ha'], 'much', 'cloth.layers[0].of.mix.red.Ha', /must be a number/],
+    [
+      'a weight that is a word',
+      ['cloth', 'layers', 0, 'of', 'mix', 'red', 'Ha'],
+      'much',
+      'cloth.layers[0].of.mix.red.Ha',
+      /must be a number/,
+    ],
   ])('%s is refused with its path', (_, path, value, where, message) => {
     const found = fault(changed(path, value));
     expect(found.path).toBe(where);
@@ -74,13 +102,23 @@ describe('recipes', () => {
 
   it('never break the checker, whatever stands in them', () => {
     fc.assert(
-      fc.property(fc.constantFrom<(string | number)[]>(['strands'], ['strands', 0], ['strands', 1, 'steps', 0], ['cloth'], ['cloth', 'layers', 0, 'of']), fc.jsonValue(), (path, value) => {
-        try {
-          parseRecipe(changed(path, value));
-        } catch (thrown) {
-          expect(thrown).toBeInstanceOf(UserError);
-        }
-      }),
+      fc.property(
+        fc.constantFrom<(string | number)[]>(
+          ['strands'],
+          ['strands', 0],
+          ['strands', 1, 'steps', 0],
+          ['cloth'],
+          ['cloth', 'layers', 0, 'of'],
+        ),
+        fc.jsonValue(),
+        (path, value) => {
+          try {
+            parseRecipe(changed(path, value));
+          } catch (thrown) {
+            expect(thrown).toBeInstanceOf(UserError);
+          }
+        },
+      ),
       { numRuns: 300 },
     );
   });

@@ -21,8 +21,12 @@ const stepExtras = {
 };
 
 function stepSchema() {
-  const working = [...STEP_KINDS.values()].map((kind) => z.strictObject({ do: z.literal(kind.do), ...kind.params.shape, ...stepExtras }));
-  const planned = Object.entries(PLANNED).map(([name, params]) => z.strictObject({ do: z.literal(name), ...params.shape, ...stepExtras }));
+  const working = [...STEP_KINDS.values()].map((kind) =>
+    z.strictObject({ do: z.literal(kind.do), ...kind.params.shape, ...stepExtras }),
+  );
+  const planned = Object.entries(PLANNED).map(([name, params]) =>
+    z.strictObject({ do: z.literal(name), ...params.shape, ...stepExtras }),
+  );
   const all = [...working, ...planned];
   return z.discriminatedUnion('do', all as [(typeof all)[number], ...(typeof all)[number][]]);
 }
@@ -39,7 +43,12 @@ export interface Step {
 }
 
 export interface Mix {
-  mix: { red?: Record<string, number>; green?: Record<string, number>; blue?: Record<string, number>; luminance?: Record<string, number> };
+  mix: {
+    red?: Record<string, number>;
+    green?: Record<string, number>;
+    blue?: Record<string, number>;
+    luminance?: Record<string, number>;
+  };
   weights?: 'as-is' | 'share';
   gain?: Record<string, number>;
 }
@@ -99,7 +108,12 @@ export const step = stepSchema();
 const steps = z.array(step).optional();
 
 const mixSource = z.strictObject({
-  mix: z.strictObject({ red: weights.optional(), green: weights.optional(), blue: weights.optional(), luminance: weights.optional() }),
+  mix: z.strictObject({
+    red: weights.optional(),
+    green: weights.optional(),
+    blue: weights.optional(),
+    luminance: weights.optional(),
+  }),
   weights: z.enum(['as-is', 'share']).optional(),
   gain: weights.optional(),
 });
@@ -146,7 +160,10 @@ export const recipeSchema = z.strictObject({
   sky: rectangle.optional(),
   frame: z.string().optional(),
   strands: z.array(z.strictObject({ id, from: source, steps })).max(500),
-  masks: z.array(z.strictObject({ id, ...maskBody })).max(500).optional(),
+  masks: z
+    .array(z.strictObject({ id, ...maskBody }))
+    .max(500)
+    .optional(),
   cloth: z
     .strictObject({
       layers: z.array(layer).max(500),

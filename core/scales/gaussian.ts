@@ -24,7 +24,10 @@ export function gaussian(plane: Float32Array, rect: Rect, sigma: number, window:
   const own = windowOf(plane, rect, window);
   if (sigma < 0.05) return own.slice();
   const n = cellFor(sigma);
-  const smoothed = n === 1 ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window) : onCells(plane, rect, sigma, n, window);
+  const smoothed =
+    n === 1
+      ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window)
+      : onCells(plane, rect, sigma, n, window);
   return differenceWhere(smoothed, undefined, own);
 }
 

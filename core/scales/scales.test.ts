@@ -33,7 +33,16 @@ function direct(plane: Float32Array, sigma: number): Float32Array {
   });
 }
 
-const worst = (a: Float32Array, b: Float32Array) => a.reduce((m, v, i) => (v === v && b[i] === b[i] ? Math.max(m, Math.abs(v - b[i])) : v === b[i] || (v !== v && b[i] !== b[i]) ? m : Number.POSITIVE_INFINITY), 0);
+const worst = (a: Float32Array, b: Float32Array) =>
+  a.reduce(
+    (m, v, i) =>
+      v === v && b[i] === b[i]
+        ? Math.max(m, Math.abs(v - b[i]))
+        : v === b[i] || (v !== v && b[i] !== b[i])
+          ? m
+          : Number.POSITIVE_INFINITY,
+    0,
+  );
 
 describe('a Gaussian', () => {
   it.each([0.7, 2, 5])('of σ %f is the direct sum, holes and borders included', (sigma) => {
@@ -47,15 +56,23 @@ describe('a Gaussian', () => {
   });
 
   it('does not care how the picture is cut into windows', () => {
-    fc.assert(fc.property(fc.constantFrom(1.3, 6, 11), fc.integer({ min: 0, max: 60 }), fc.integer({ min: 0, max: 40 }), (sigma, x, y) => {
-      const window = { x, y, width: 40, height: 30 };
-      const m = gaussianMargin(sigma);
-      const x0 = Math.max(0, x - m);
-      const y0 = Math.max(0, y - m);
-      const part = { x: x0, y: y0, width: Math.min(w, x + 40 + m) - x0, height: Math.min(h, y + 30 + m) - y0 };
-      const whole = windowOf(gaussian(rough, rect(w, h), sigma, rect(w, h)), rect(w, h), window);
-      expect(worst(gaussian(windowOf(rough, rect(w, h), part), part, sigma, window), whole)).toBeLessThan(2e-6);
-    }), { numRuns: 25 });
+    fc.assert(
+      fc.property(
+        fc.constantFrom(1.3, 6, 11),
+        fc.integer({ min: 0, max: 60 }),
+        fc.integer({ min: 0, max: 40 }),
+        (sigma, x, y) => {
+          const window = { x, y, width: 40, height: 30 };
+          const m = gaussianMargin(sigma);
+          const x0 = Math.max(0, x - m);
+          const y0 = Math.max(0, y - m);
+          const part = { x: x0, y: y0, width: Math.min(w, x + 40 + m) - x0, height: Math.min(h, y + 30 + m) - y0 };
+          const whole = windowOf(gaussian(rough, rect(w, h), sigma, rect(w, h)), rect(w, h), window);
+          expect(worst(gaussian(windowOf(rough, rect(w, h), part), part, sigma, window), whole)).toBeLessThan(2e-6);
+        },
+      ),
+      { numRuns: 25 },
+    );
   });
 
   it('keeps a flat plane flat, and widens a star by its own σ', () => {
@@ -96,16 +113,17 @@ describe('the starlet', () => {
     for (let j = 1; j <= 5; j++) {
       const before = plain;
       const step = 2 ** (j - 1);
-      const line = (source: Float32Array, dx: number, dy: number) => source.map((_, i) => {
-        let [sum, weight] = [0, 0];
-        for (let k = -2; k <= 2; k++) {
-          const [x, y] = [(i % w) + k * step * dx, Math.floor(i / w) + k * step * dy];
-          if (x < 0 || y < 0 || x >= w || y >= h) continue;
-          sum += B[k + 2] * source[y * w + x];
-          weight += B[k + 2];
-        }
-        return sum / weight;
-      });
+      const line = (source: Float32Array, dx: number, dy: number) =>
+        source.map((_, i) => {
+          let [sum, weight] = [0, 0];
+          for (let k = -2; k <= 2; k++) {
+            const [x, y] = [(i % w) + k * step * dx, Math.floor(i / w) + k * step * dy];
+            if (x < 0 || y < 0 || x >= w || y >= h) continue;
+            sum += B[k + 2] * source[y * w + x];
+            weight += B[k + 2];
+          }
+          return sum / weight;
+        });
       plain = line(line(before, 1, 0), 0, 1);
     }
     const parts = starlet(image, rect(w, h), 5, rect(w, h));
@@ -117,26 +135,37 @@ describe('the starlet', () => {
     const scales = 5;
     const m = starletMargin(scales);
     const window = { x: 50, y: 40, width: 30, height: 20 };
-    const part = { x: Math.max(0, 50 - m), y: Math.max(0, 40 - m), width: Math.min(w, 80 + m) - Math.max(0, 50 - m), height: Math.min(h, 60 + m) - Math.max(0, 40 - m) };
+    const part = {
+      x: Math.max(0, 50 - m),
+      y: Math.max(0, 40 - m),
+      width: Math.min(w, 80 + m) - Math.max(0, 50 - m),
+      height: Math.min(h, 60 + m) - Math.max(0, 40 - m),
+    };
     const whole = starlet(rough, rect(w, h), scales, rect(w, h));
-    starlet(windowOf(rough, rect(w, h), part), part, scales, window).forEach((scale, j) => expect(worst(scale, windowOf(whole[j], rect(w, h), window))).toBeLessThan(2e-6));
+    starlet(windowOf(rough, rect(w, h), part), part, scales, window).forEach((scale, j) =>
+      expect(worst(scale, windowOf(whole[j], rect(w, h), window))).toBeLessThan(2e-6),
+    );
   });
 
   it('keeps of white noise what its norms say', () => {
     const [W, H] = [500, 400];
     const noise = randomFrom(2);
     const plane = Float32Array.from({ length: W * H }, () => noise.normal());
-    starlet(plane, rect(W, H), 4, rect(W, H)).slice(0, 4).forEach((scale, j) => {
-      const sigma = Math.sqrt(scale.reduce((s, v) => s + v * v, 0) / scale.length);
-      expect(sigma / scaleNoise(j + 1)).toBeGreaterThan(0.94);
-      expect(sigma / scaleNoise(j + 1)).toBeLessThan(1.06);
-    });
+    starlet(plane, rect(W, H), 4, rect(W, H))
+      .slice(0, 4)
+      .forEach((scale, j) => {
+        const sigma = Math.sqrt(scale.reduce((s, v) => s + v * v, 0) / scale.length);
+        expect(sigma / scaleNoise(j + 1)).toBeGreaterThan(0.94);
+        expect(sigma / scaleNoise(j + 1)).toBeLessThan(1.06);
+      });
   });
 });
 
 describe('steps that look around', () => {
   const image = observed(scene(21, w, h, { clouds: 0.2 }), 0, 1, 0.002, 5);
-  const done = (steps: { do: string; [key: string]: unknown }[], planes: readonly Float32Array[] = [image]) => weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: { width: w, height: h, planes } }, 'strands[0]').raster.planes;
+  const done = (steps: { do: string; [key: string]: unknown }[], planes: readonly Float32Array[] = [image]) =>
+    weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: { width: w, height: h, planes } }, 'strands[0]')
+      .raster.planes;
 
   it('split into fine and coarse come together by linear light', () => {
     const [fine] = done([{ do: 'split', radius: 6, keep: 'fine' }]);
@@ -156,8 +185,13 @@ describe('steps that look around', () => {
     const [W, H] = [260, 200];
     const clean = scene(21, W, H, { clouds: 0.02, stars: 12 });
     const noisy = observed(clean, 0, 1, 0.002, 5);
-    const [quiet] = weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'denoise' }] }]), { A: { width: W, height: H, planes: [noisy] } }, 'strands[0]').raster.planes;
-    const error = (plane: Float32Array) => Math.sqrt(plane.reduce((s, v, i) => s + (v - clean[i]) ** 2, 0) / plane.length);
+    const [quiet] = weave(
+      recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'denoise' }] }]),
+      { A: { width: W, height: H, planes: [noisy] } },
+      'strands[0]',
+    ).raster.planes;
+    const error = (plane: Float32Array) =>
+      Math.sqrt(plane.reduce((s, v, i) => s + (v - clean[i]) ** 2, 0) / plane.length);
     expect(error(quiet)).toBeLessThan(0.6 * error(noisy));
     expect(noiseOf(quiet, W, H)).toBeLessThan(0.25 * noiseOf(noisy, W, H));
     expect(Math.abs(quiet.reduce((s, v, i) => s + v - noisy[i], 0) / quiet.length)).toBeLessThan(2e-4);
@@ -174,7 +208,12 @@ describe('steps that look around', () => {
       expect(plane[500] - after).toBeCloseTo(planes[p][500] - lum, 4);
     });
     const both = done([{ do: 'denoise' }], planes);
-    const chroma = (set: readonly Float32Array[]) => noiseOf(set[0].map((v, i) => v - set[2][i]), w, h);
+    const chroma = (set: readonly Float32Array[]) =>
+      noiseOf(
+        set[0].map((v, i) => v - set[2][i]),
+        w,
+        h,
+      );
     expect(chroma(both)).toBeLessThan(0.3 * chroma(kept));
   });
 });

@@ -20,7 +20,12 @@ function middles(plane: Float32Array, rect: Rect): Coarse {
   // The middle of a cell of eight lies between pixels 3 and 4: the mean of those four is the value there.
   const x0 = Math.floor(rect.x / CELL);
   const y0 = Math.floor(rect.y / CELL);
-  const cells = { x: x0, y: y0, width: Math.ceil((rect.x + rect.width) / CELL) - x0, height: Math.ceil((rect.y + rect.height) / CELL) - y0 };
+  const cells = {
+    x: x0,
+    y: y0,
+    width: Math.ceil((rect.x + rect.width) / CELL) - x0,
+    height: Math.ceil((rect.y + rect.height) / CELL) - y0,
+  };
   const means = cellMeans(plane, rect, CELL);
   const values = means.values;
   for (let r = 0; r < cells.height; r++) {
@@ -69,7 +74,8 @@ export function starlet(plane: Float32Array, rect: Rect, scales: number, window:
  * What is left of white noise of σ 1 in a scale: the norm of the scale's kernel, which the square of the B3 spline gives exactly up to the
  * fourth; beyond that each scale keeps half of what the one before did.
  */
-export const scaleNoise = (scale: number): number => (scale <= NOISE.length ? NOISE[scale - 1] : NOISE[NOISE.length - 1] * 0.5 ** (scale - NOISE.length));
+export const scaleNoise = (scale: number): number =>
+  scale <= NOISE.length ? NOISE[scale - 1] : NOISE[NOISE.length - 1] * 0.5 ** (scale - NOISE.length);
 
 /** Norms of the kernels of scales 1 to 5, from the kernels themselves. */
 const NOISE: readonly number[] = norms(5);

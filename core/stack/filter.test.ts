@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { formatCard, parseCards } from '../fits/cards';
 import { guessExposure, guessFilter, guessWavelength } from './filter';
 
-const cards = (key?: string, value?: string | number) => (key === undefined || value === undefined ? [] : parseCards(formatCard(key, value).join('')));
+const cards = (key?: string, value?: string | number) =>
+  key === undefined || value === undefined ? [] : parseCards(formatCard(key, value).join(''));
 
 describe('the filter of a stack', () => {
   it.each([
@@ -38,6 +39,15 @@ describe('the filter of a stack', () => {
 });
 
 describe('the wavelength of a filter', () => {
-  it.each([['Ha', 656.3], ['OIII', 500.7], ['B', 450], ['486.1 nm', 486.1], ['Methane 889', 889], ['NII 658.4nm', 658.4]])('of %s is %f', (name, nm) => expect(guessWavelength(name)).toBe(nm));
-  it.each(['L', 'Moonlight', '5nm', 'UHC-2', undefined])('of %s is not told', (name) => expect(guessWavelength(name)).toBeUndefined());
+  it.each([
+    ['Ha', 656.3],
+    ['OIII', 500.7],
+    ['B', 450],
+    ['486.1 nm', 486.1],
+    ['Methane 889', 889],
+    ['NII 658.4nm', 658.4],
+  ])('of %s is %f', (name, nm) => expect(guessWavelength(name)).toBe(nm));
+  it.each(['L', 'Moonlight', '5nm', 'UHC-2', undefined])('of %s is not told', (name) =>
+    expect(guessWavelength(name)).toBeUndefined(),
+  );
 });

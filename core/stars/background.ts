@@ -51,7 +51,12 @@ function fillGaps(grid: Float64Array, columns: number, rows: number): void {
         if (!Number.isNaN(before[r * columns + c])) continue;
         let sum = 0;
         let n = 0;
-        for (const [dr, dc] of [[-1, 0], [1, 0], [0, -1], [0, 1]]) {
+        for (const [dr, dc] of [
+          [-1, 0],
+          [1, 0],
+          [0, -1],
+          [0, 1],
+        ]) {
           const v = before[(r + dr) * columns + c + dc];
           if (r + dr < 0 || r + dr >= rows || c + dc < 0 || c + dc >= columns || Number.isNaN(v)) continue;
           sum += v;

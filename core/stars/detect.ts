@@ -41,7 +41,14 @@ interface Shape {
  * Centre and width by moments under a round Gaussian that is fitted to them round by round (Bernstein & Jarvis 2002, circular weight):
  * for a Gaussian star of σ the weighted second moment settles at half of σ², whatever the noise far out.
  */
-function shapeOf(flat: Float32Array, width: number, height: number, x0: number, y0: number, base: number): Shape | undefined {
+function shapeOf(
+  flat: Float32Array,
+  width: number,
+  height: number,
+  x0: number,
+  y0: number,
+  base: number,
+): Shape | undefined {
   let x = x0;
   let y = y0;
   let variance = 2;
@@ -91,10 +98,19 @@ function shapeOf(flat: Float32Array, width: number, height: number, x0: number, 
 }
 
 /** Points of a ring about a star, well outside its core. */
-const RING = Array.from({ length: 16 }, (_, i) => [Math.round(9 * Math.cos((i * Math.PI) / 8)), Math.round(9 * Math.sin((i * Math.PI) / 8))] as const);
+const RING = Array.from(
+  { length: 16 },
+  (_, i) => [Math.round(9 * Math.cos((i * Math.PI) / 8)), Math.round(9 * Math.sin((i * Math.PI) / 8))] as const,
+);
 
 /** What lies about a peak: the middle of a ring around it, and its upper quarter, which a filament lifts where it crosses the ring twice. */
-function ringLevels(flat: Float32Array, width: number, height: number, x: number, y: number): { middle: number; upper: number } {
+function ringLevels(
+  flat: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+): { middle: number; upper: number } {
   const found: number[] = [];
   for (const [dx, dy] of RING) {
     const i = x + dx;
@@ -128,7 +144,13 @@ interface Candidate extends Omit<Star, 'flux' | 'fluxError'> {
 }
 
 /** Peaks over the local sky whose 3x3 stands far above the noise and whose width and roundness could be a star's. */
-function candidates(values: Float32Array, width: number, height: number, noise: number, threshold: number): Candidate[] {
+function candidates(
+  values: Float32Array,
+  width: number,
+  height: number,
+  noise: number,
+  threshold: number,
+): Candidate[] {
   const sky = background(values, width, height);
   const flat = new Float32Array(values.length);
   for (let i = 0; i < values.length; i++) flat[i] = values[i] - sky[i];
@@ -148,7 +170,13 @@ function candidates(values: Float32Array, width: number, height: number, noise: 
       if (!(sum > 2.4 * threshold * noise) || sum < 1.6 * peak) continue;
       const shape = shapeOf(flat, width, height, x, y, base);
       if (!shape || shape.fwhm < 1 || shape.fwhm > 12 || shape.round < 0.5) continue;
-      found.push({ ...shape, peak, saturated: values[at] >= ceiling, top: values[at], flat: flatTop(flat, width, height, x, y, base, noise) });
+      found.push({
+        ...shape,
+        peak,
+        saturated: values[at] >= ceiling,
+        top: values[at],
+        flat: flatTop(flat, width, height, x, y, base, noise),
+      });
     }
   }
   return withSaturated(found);
@@ -163,7 +191,10 @@ function withSaturated(found: readonly Candidate[]): Candidate[] {
 /** Width of the field's stars: the median of its brighter round ones; undefined where there are none. */
 function fieldWidth(found: readonly Candidate[]): number | undefined {
   const clean = found.filter((star) => !star.saturated && star.round > 0.7).sort((a, b) => b.peak - a.peak);
-  const widths = clean.slice(0, Math.max(20, Math.floor(clean.length / 3))).map((star) => star.fwhm).sort((a, b) => a - b);
+  const widths = clean
+    .slice(0, Math.max(20, Math.floor(clean.length / 3)))
+    .map((star) => star.fwhm)
+    .sort((a, b) => a - b);
   return widths[widths.length >> 1];
 }
 
@@ -181,7 +212,8 @@ export function findStars(values: Float32Array, width: number, height: number, t
   if (!(noise > 0) || width < 16 || height < 16) return [];
   const found = candidates(values, width, height, noise, threshold);
   const common = fieldWidth(found);
-  const fits = (star: Candidate) => common === undefined || (star.fwhm > 0.55 * common && star.fwhm < (star.saturated ? 4 : 1.7) * common);
+  const fits = (star: Candidate) =>
+    common === undefined || (star.fwhm > 0.55 * common && star.fwhm < (star.saturated ? 4 : 1.7) * common);
   const aperture = apertureFor(common ?? 3);
   const stars: Star[] = [];
   for (const star of found) {
@@ -201,6 +233,9 @@ export function findStars(values: Float32Array, width: number, height: number, t
 export function countStars(values: Float32Array, width: number, height: number): StarCount {
   const stars = findStars(values, width, height);
   const clean = stars.filter((star) => !star.saturated && star.round > 0.7).sort((a, b) => b.peak - a.peak);
-  const widths = clean.slice(0, Math.max(20, Math.floor(clean.length / 2))).map((star) => star.fwhm).sort((a, b) => a - b);
+  const widths = clean
+    .slice(0, Math.max(20, Math.floor(clean.length / 2)))
+    .map((star) => star.fwhm)
+    .sort((a, b) => a - b);
   return { count: stars.length, fwhm: widths.length > 0 ? widths[widths.length >> 1] : null };
 }

@@ -6,7 +6,10 @@ import { findStars } from './detect';
 const [width, height] = [420, 340];
 
 /** Stars with wings, cut at a full well of 1, on a sloping glow that is then taken off: cut tops no longer end at one number. */
-function evened(k: number, seed: number): { image: Float32Array; cut: { x: number; y: number }[]; clear: { x: number; y: number }[] } {
+function evened(
+  k: number,
+  seed: number,
+): { image: Float32Array; cut: { x: number; y: number }[]; clear: { x: number; y: number }[] } {
   const random = randomFrom(seed);
   const light = Float64Array.from({ length: width * height }, () => 0);
   const cut: { x: number; y: number }[] = [];
@@ -14,7 +17,9 @@ function evened(k: number, seed: number): { image: Float32Array; cut: { x: numbe
   for (let s = 0; s < 110; s++) {
     const [x0, y0] = [20 + (width - 40) * random.next(), 20 + (height - 40) * random.next()];
     const peak = k * Math.min(6, 0.06 * (1 - random.next()) ** -1);
-    for (let y = Math.ceil(y0 - 16); y <= y0 + 16; y++) for (let x = Math.ceil(x0 - 16); x <= x0 + 16; x++) light[y * width + x] += peak * (1 + ((x - x0) ** 2 + (y - y0) ** 2) / 6) ** -3.4;
+    for (let y = Math.ceil(y0 - 16); y <= y0 + 16; y++)
+      for (let x = Math.ceil(x0 - 16); x <= x0 + 16; x++)
+        light[y * width + x] += peak * (1 + ((x - x0) ** 2 + (y - y0) ** 2) / 6) ** -3.4;
     if (peak > 2) cut.push({ x: x0, y: y0 });
     else if (peak > 0.15 && peak < 0.6) clear.push({ x: x0, y: y0 });
   }
@@ -32,7 +37,8 @@ describe('stars beyond a full well', () => {
   it('are known after the glow that they stood on has been taken off', () => {
     const { image, cut, clear } = evened(1, 3);
     const stars = findStars(image, width, height);
-    const marked = (all: { x: number; y: number }[]) => all.flatMap((place) => stars.filter((star) => near(star, place))).map((star) => star.saturated);
+    const marked = (all: { x: number; y: number }[]) =>
+      all.flatMap((place) => stars.filter((star) => near(star, place))).map((star) => star.saturated);
     expect(cut.length).toBeGreaterThan(1);
     expect(clear.length).toBeGreaterThan(8);
     expect(marked(cut).every(Boolean)).toBe(true);

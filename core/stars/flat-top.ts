@@ -12,7 +12,15 @@ const CLEAR = 60;
  * after gradients and skies were taken off, when cut-off stars no longer all end at one number.
  * @param base the level about the star
  */
-export function flatTop(values: Float32Array, width: number, height: number, x: number, y: number, base: number, noise: number): boolean {
+export function flatTop(
+  values: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  base: number,
+  noise: number,
+): boolean {
   if (x < 1 || y < 1 || x >= width - 1 || y >= height - 1) return false;
   const peak = values[y * width + x] - base;
   if (!(peak > CLEAR * noise)) return false;
@@ -27,7 +35,8 @@ export function flatTop(values: Float32Array, width: number, height: number, x: 
 const SPREAD = 0.93;
 
 /** The value from which tops count as cut off, from the tops that are flat; infinity where there are none. */
-export const ceilingOf = (tops: readonly number[]): number => (tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY);
+export const ceilingOf = (tops: readonly number[]): number =>
+  tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY;
 
 /** A place in an image. */
 interface Place {
@@ -40,7 +49,14 @@ interface Place {
  * @param base the image's level without stars
  * @returns a top is the greatest of the 3x3 about its place, NaN where there is no data
  */
-export function topsAt(values: Float32Array, width: number, height: number, stars: readonly Place[], base: number, noise: number): { tops: number[]; ceiling: number } {
+export function topsAt(
+  values: Float32Array,
+  width: number,
+  height: number,
+  stars: readonly Place[],
+  base: number,
+  noise: number,
+): { tops: number[]; ceiling: number } {
   const peaks = stars.map((star) => peakAt(values, width, height, Math.round(star.x), Math.round(star.y)));
   const flat = peaks.filter(({ x, y }) => flatTop(values, width, height, x, y, base, noise));
   return { tops: peaks.map(({ value }) => value), ceiling: ceilingOf(flat.map(({ value }) => value)) };

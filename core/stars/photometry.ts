@@ -16,7 +16,11 @@ export interface Flux {
 }
 
 /** An aperture for stars of a width: it holds about nine tenths of their light, the ring none of the core. */
-export const apertureFor = (fwhm: number): Aperture => ({ radius: Math.max(2, 1.4 * fwhm), inner: Math.max(5, 2.6 * fwhm), outer: Math.max(9, 4.4 * fwhm) });
+export const apertureFor = (fwhm: number): Aperture => ({
+  radius: Math.max(2, 1.4 * fwhm),
+  inner: Math.max(5, 2.6 * fwhm),
+  outer: Math.max(9, 4.4 * fwhm),
+});
 
 /** Parts of a pixel's side that tell how much of a pixel a circle covers. */
 const PARTS = 5;
@@ -53,7 +57,14 @@ function ringSky(values: number[]): { sky: number; sigma: number } {
 }
 
 /** Sum and area of a circle of pixels, those at its rim counted by the share that lies inside; undefined where one has no data. */
-export function circleSum(values: Float32Array, width: number, height: number, x: number, y: number, radius: number): { sum: number; area: number } | undefined {
+export function circleSum(
+  values: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  radius: number,
+): { sum: number; area: number } | undefined {
   let sum = 0;
   let area = 0;
   for (let j = Math.ceil(y - radius - 1); j <= Math.floor(y + radius + 1); j++) {
@@ -70,7 +81,15 @@ export function circleSum(values: Float32Array, width: number, height: number, x
 }
 
 /** Indices of a ring's pixels that have data, and how many it has in all. */
-function ringOf(values: Float32Array, width: number, height: number, x: number, y: number, inner: number, outer: number): { indices: number[]; all: number } {
+function ringOf(
+  values: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  inner: number,
+  outer: number,
+): { indices: number[]; all: number } {
   const indices: number[] = [];
   let all = 0;
   for (let j = Math.ceil(y - outer); j <= Math.floor(y + outer); j++) {
@@ -89,21 +108,33 @@ function ringOf(values: Float32Array, width: number, height: number, x: number, 
 /** How far the level under a star may be off the ring's mean, as a share of the ring's own unevenness. */
 const STRUCTURE = 0.5;
 
-const tooFew = ({ indices, all }: { indices: number[]; all: number }): boolean => indices.length < 12 || indices.length < all / 2;
+const tooFew = ({ indices, all }: { indices: number[]; all: number }): boolean =>
+  indices.length < 12 || indices.length < all / 2;
 
 /**
  * Sums the light in a circle over the sky of a ring (Howell 1989).
  * @param x centre of the star in the plane's pixels
  * @returns undefined where the circle or most of the ring lies on no data
  */
-export function photometer(values: Float32Array, width: number, height: number, x: number, y: number, { radius, inner, outer }: Aperture): Flux | undefined {
+export function photometer(
+  values: Float32Array,
+  width: number,
+  height: number,
+  x: number,
+  y: number,
+  { radius, inner, outer }: Aperture,
+): Flux | undefined {
   const circle = circleSum(values, width, height, x, y, radius);
   const ring = ringOf(values, width, height, x, y, inner, outer);
   if (!circle || tooFew(ring)) return undefined;
   const { sky, sigma } = ringSky(ring.indices.map((k) => values[k]));
   const { sum, area } = circle;
   // The sky's own error counts once a pixel of the circle; a median is π/2 less sure than a mean.
-  return { flux: sum - area * sky, fluxError: sigma * Math.sqrt(area + ((Math.PI / 2) * area * area) / ring.indices.length), sky };
+  return {
+    flux: sum - area * sky,
+    fluxError: sigma * Math.sqrt(area + ((Math.PI / 2) * area * area) / ring.indices.length),
+    sky,
+  };
 }
 
 /**
@@ -134,7 +165,11 @@ export function photometerPair(
     const mean = free.reduce((s, k) => s + values[k], 0) / free.length;
     const spread = Math.sqrt(free.reduce((s, k) => s + (values[k] - mean) ** 2, 0) / free.length);
     const structure = Math.sqrt(Math.max(0, spread ** 2 - noise ** 2)) * STRUCTURE;
-    return { flux: circle.sum - circle.area * mean, fluxError: Math.hypot(spread * Math.sqrt(circle.area + circle.area ** 2 / free.length), circle.area * structure), sky: mean };
+    return {
+      flux: circle.sum - circle.area * mean,
+      fluxError: Math.hypot(spread * Math.sqrt(circle.area + circle.area ** 2 / free.length), circle.area * structure),
+      sky: mean,
+    };
   };
   const a = of(first, radii[0], noises[0]);
   const b = of(second, radii[1], noises[1]);

@@ -19,7 +19,8 @@ function planesOf(stars: readonly { x: number; y: number; flux: readonly number[
     for (const s of stars) {
       const peak = (s.flux[p] * GAINS[p]) / (2 * Math.PI * 1.3 ** 2);
       for (let y = Math.max(0, Math.ceil(s.y - 8)); y <= Math.min(height - 1, s.y + 8); y++) {
-        for (let x = Math.max(0, Math.ceil(s.x - 8)); x <= Math.min(width - 1, s.x + 8); x++) plane[y * width + x] += peak * Math.exp(-((x - s.x) ** 2 + (y - s.y) ** 2) / (2 * 1.3 ** 2));
+        for (let x = Math.max(0, Math.ceil(s.x - 8)); x <= Math.min(width - 1, s.x + 8); x++)
+          plane[y * width + x] += peak * Math.exp(-((x - s.x) ** 2 + (y - s.y) ** 2) / (2 * 1.3 ** 2));
       }
     }
     return plane;
@@ -30,10 +31,19 @@ const random = randomFrom(40);
 const field = Array.from({ length: 120 }, () => {
   const flux = Math.min(4, 0.1 * (1 - random.next()) ** -1);
   const hot = 0.25 * random.normal();
-  return { x: width * random.next(), y: height * random.next(), flux: [flux * Math.exp(-hot), flux, flux * Math.exp(hot)] };
+  return {
+    x: width * random.next(),
+    y: height * random.next(),
+    flux: [flux * Math.exp(-hot), flux, flux * Math.exp(hot)],
+  };
 });
 
-const run = (stack: TestStack, step: object) => weave(recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'calibrate', ...step }] }]), { C: stack }, 'strands[0]');
+const run = (stack: TestStack, step: object) =>
+  weave(
+    recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'calibrate', ...step }] }]),
+    { C: stack },
+    'strands[0]',
+  );
 
 describe('calibrate', () => {
   it('on stars makes the mean star white, and leaves every sky where it is', () => {
@@ -58,10 +68,16 @@ describe('calibrate', () => {
 
   it('on the catalogue gives the stars their own colours, whatever the mean star is', () => {
     // A camera that looks at the catalogue's own field.
-    const wcs: Wcs = { ra: CATALOGUE[0].ra, dec: CATALOGUE[0].dec, plane: { xx: -0.0012, xy: 0, tx: 0.0012 * 350, yx: 0, yy: 0.0012, ty: -0.0012 * 250 } };
+    const wcs: Wcs = {
+      ra: CATALOGUE[0].ra,
+      dec: CATALOGUE[0].dec,
+      plane: { xx: -0.0012, xy: 0, tx: 0.0012 * 350, yx: 0, yy: 0.0012, ty: -0.0012 * 250 },
+    };
     const stars = CATALOGUE.flatMap((entry) => {
       const at = skyToPixel(wcs, entry.ra, entry.dec);
-      return at ? [{ x: at[0], y: at[1], flux: [entry.red, entry.green, entry.blue].map((m) => 0.15 * 10 ** (0.4 * (11 - m))) }] : [];
+      return at
+        ? [{ x: at[0], y: at[1], flux: [entry.red, entry.green, entry.blue].map((m) => 0.15 * 10 ** (0.4 * (11 - m))) }]
+        : [];
     }).filter((s) => s.flux[1] < 6);
     const planes = planesOf(stars, 3);
     const figure = measureFigure({ kind: 'white', nodes: [0], wcs }, [{ rect: { x: 0, y: 0, width, height }, planes }]);
@@ -69,16 +85,27 @@ describe('calibrate', () => {
     expect(figure.stars).toBeGreaterThan(20);
     expect(Math.abs(figure.gains[0] * GAINS[0] - 1)).toBeLessThan(0.03);
     expect(Math.abs(figure.gains[2] * GAINS[2] - 1)).toBeLessThan(0.03);
-    expect(() => measureFigure({ kind: 'white', nodes: [0], wcs: { ...wcs, ra: 12 } }, [{ rect: { x: 0, y: 0, width, height }, planes }])).toThrow(/stars of the catalogue/);
+    expect(() =>
+      measureFigure({ kind: 'white', nodes: [0], wcs: { ...wcs, ra: 12 } }, [
+        { rect: { x: 0, y: 0, width, height }, planes },
+      ]),
+    ).toThrow(/stars of the catalogue/);
   });
 
   it('on the catalogue without a place on the sky is refused with its path', () => {
-    const graph = buildGraph(recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'calibrate', method: 'catalogue' }] }]), new Map([['C', infoOf('C', { width: 2, height: 2, planes: [0, 1, 2].map(() => new Float32Array(4)) })]]));
-    expect(graph.faults).toEqual([{ path: 'strands[0].steps[0].method', code: 'calibrate-wcs', message: expect.stringMatching(/no WCS/) }]);
+    const graph = buildGraph(
+      recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'calibrate', method: 'catalogue' }] }]),
+      new Map([['C', infoOf('C', { width: 2, height: 2, planes: [0, 1, 2].map(() => new Float32Array(4)) })]]),
+    );
+    expect(graph.faults).toEqual([
+      { path: 'strands[0].steps[0].method', code: 'calibrate-wcs', message: expect.stringMatching(/no WCS/) },
+    ]);
   });
 
   it('needs stars, and says so', () => {
-    expect(() => run({ width, height, planes: planesOf(field.slice(0, 3), 4) }, {})).toThrow(/clear stars can be seen in all three planes/);
+    expect(() => run({ width, height, planes: planesOf(field.slice(0, 3), 4) }, {})).toThrow(
+      /clear stars can be seen in all three planes/,
+    );
   });
 });
 

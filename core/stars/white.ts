@@ -28,13 +28,25 @@ function colourStars({ planes, rect }: Raster): StarColours[] {
   const { width, height } = rect;
   const saturated = planes.map((plane) => findStars(plane, width, height).filter((s) => s.saturated));
   const near = (s: Star) => saturated.some((list) => list.some((o) => Math.hypot(o.x - s.x, o.y - s.y) < 3));
-  const stars = findStars(planes[1], width, height).filter((s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !near(s));
+  const stars = findStars(planes[1], width, height).filter(
+    (s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !near(s),
+  );
   return stars.flatMap((s) => {
     // One aperture for all, wide enough for the planes' own seeing.
-    const aperture = { radius: Math.max(3, 2 * s.fwhm), inner: Math.max(6, 3 * s.fwhm), outer: Math.max(10, 5 * s.fwhm) };
-    const found = planes.map((plane) => (circleSum(plane, width, height, s.x, s.y, aperture.radius) ? photometer(plane, width, height, s.x, s.y, aperture) : undefined));
+    const aperture = {
+      radius: Math.max(3, 2 * s.fwhm),
+      inner: Math.max(6, 3 * s.fwhm),
+      outer: Math.max(10, 5 * s.fwhm),
+    };
+    const found = planes.map((plane) =>
+      circleSum(plane, width, height, s.x, s.y, aperture.radius)
+        ? photometer(plane, width, height, s.x, s.y, aperture)
+        : undefined,
+    );
     const flux = found.map((f) => (f && f.flux > 8 * f.fluxError ? f.flux : Number.NaN));
-    return flux.every((f) => f === f) ? [{ x: s.x + rect.x, y: s.y + rect.y, flux: [flux[0], flux[1], flux[2]] as const }] : [];
+    return flux.every((f) => f === f)
+      ? [{ x: s.x + rect.x, y: s.y + rect.y, flux: [flux[0], flux[1], flux[2]] as const }]
+      : [];
   });
 }
 
@@ -57,7 +69,11 @@ function middleRatio(ratios: readonly number[]): number {
  */
 export function whiteByStars(image: Raster): White {
   const stars = colourStars(image);
-  if (stars.length < FEWEST) throw new UserError('calibrate-few-stars', `only ${stars.length} clear stars can be seen in all three planes, and ${FEWEST} are needed; set the gains by hand.`);
+  if (stars.length < FEWEST)
+    throw new UserError(
+      'calibrate-few-stars',
+      `only ${stars.length} clear stars can be seen in all three planes, and ${FEWEST} are needed; set the gains by hand.`,
+    );
   const gain = (p: 0 | 2) => middleRatio(stars.map(({ flux }) => flux[1] / flux[p]));
   return { gains: [gain(0), 1, gain(2)], stars: stars.length };
 }
@@ -72,12 +88,22 @@ export function whiteByCatalogue(image: Raster, wcs: Wcs): White {
   const scale = Math.sqrt(Math.abs(wcs.plane.xx * wcs.plane.yy - wcs.plane.xy * wcs.plane.yx));
   const cosDec = Math.cos((wcs.dec * Math.PI) / 180);
   const pairs = CATALOGUE.flatMap((entry) => {
-    const far = ({ at }: { at: readonly [number, number] }) => Math.hypot((((at[0] - entry.ra + 540) % 360) - 180) * cosDec, at[1] - entry.dec) / scale;
+    const far = ({ at }: { at: readonly [number, number] }) =>
+      Math.hypot((((at[0] - entry.ra + 540) % 360) - 180) * cosDec, at[1] - entry.dec) / scale;
     const close = placed.filter((star) => far(star) < NEAR).sort((a, b) => far(a) - far(b))[0];
     return close ? [{ flux: close.s.flux, entry }] : [];
   });
-  if (pairs.length < FEWEST) throw new UserError('calibrate-no-catalogue', `only ${pairs.length} stars of the catalogue can be seen here, and ${FEWEST} are needed: the catalogue that comes with Owl Loom covers its own demo skies; choose stars.`);
+  if (pairs.length < FEWEST)
+    throw new UserError(
+      'calibrate-no-catalogue',
+      `only ${pairs.length} stars of the catalogue can be seen here, and ${FEWEST} are needed: the catalogue that comes with Owl Loom covers its own demo skies; choose stars.`,
+    );
   // A star's true ratio of green to another plane, from its magnitudes.
-  const gain = (p: 0 | 2) => middleRatio(pairs.map(({ flux, entry }) => flux[1] / flux[p] / 10 ** (0.4 * ((p === 0 ? entry.red : entry.blue) - entry.green))));
+  const gain = (p: 0 | 2) =>
+    middleRatio(
+      pairs.map(
+        ({ flux, entry }) => flux[1] / flux[p] / 10 ** (0.4 * ((p === 0 ? entry.red : entry.blue) - entry.green)),
+      ),
+    );
   return { gains: [gain(0), 1, gain(2)], stars: pairs.length };
 }

@@ -8,13 +8,19 @@ import { countsOf } from './summary';
 
 describe('histograms', () => {
   it('count every pixel once, where it lies', () => {
-    fc.assert(fc.property(fc.array(fc.float({ min: -0.5, max: 1.5, noNaN: true }), { minLength: 1, maxLength: 400 }), fc.integer({ min: 1, max: 100 }), (list, k) => {
-      const { low, high, bins } = countsOf(Float32Array.from([...list, Number.NaN]), true);
-      expect([low, high]).toEqual([0, 1]);
-      expect(bins.reduce((a, b) => a + b, 0)).toBe(list.length);
-      const inside = list.filter((v) => Math.floor(v * bins.length) === k).length;
-      expect(bins[k]).toBe(inside);
-    }));
+    fc.assert(
+      fc.property(
+        fc.array(fc.float({ min: -0.5, max: 1.5, noNaN: true }), { minLength: 1, maxLength: 400 }),
+        fc.integer({ min: 1, max: 100 }),
+        (list, k) => {
+          const { low, high, bins } = countsOf(Float32Array.from([...list, Number.NaN]), true);
+          expect([low, high]).toEqual([0, 1]);
+          expect(bins.reduce((a, b) => a + b, 0)).toBe(list.length);
+          const inside = list.filter((v) => Math.floor(v * bins.length) === k).length;
+          expect(bins[k]).toBe(inside);
+        },
+      ),
+    );
   });
 
   it('of linear images span almost all of the pixels, and move with the image', () => {
@@ -23,7 +29,10 @@ describe('histograms', () => {
     expect(plain.low).toBeCloseTo(0.01, 3);
     expect(plain.high).toBeCloseTo(19.96, 3);
     expect(plain.bins.reduce((a, b) => a + b, 0)).toBe(values.filter((v) => v >= plain.low && v <= plain.high).length);
-    const moved = countsOf(values.map((v) => 3 * v + 2), false);
+    const moved = countsOf(
+      values.map((v) => 3 * v + 2),
+      false,
+    );
     expect(moved.low).toBeCloseTo(3 * plain.low + 2, 3);
     expect(moved.high).toBeCloseTo(3 * plain.high + 2, 3);
     for (const [i, n] of plain.bins.entries()) expect(Math.abs(moved.bins[i] - n)).toBeLessThanOrEqual(2);
@@ -34,7 +43,10 @@ describe('a mask', () => {
   /** Values with and without what a mask takes away. */
   const masked = (n: number, seed: number) => {
     const random = randomFrom(seed);
-    const values = Float32Array.from({ length: n }, () => 0.2 + 0.05 * random.normal() + (random.next() < 0.03 ? 1 : 0));
+    const values = Float32Array.from(
+      { length: n },
+      () => 0.2 + 0.05 * random.normal() + (random.next() < 0.03 ? 1 : 0),
+    );
     const mask = Uint8Array.from({ length: n }, () => (random.next() < 0.6 ? 1 : 0));
     return { values, mask, left: values.filter((_, i) => mask[i] === 1) };
   };
@@ -48,7 +60,10 @@ describe('a mask', () => {
   it('leaves the noise that of the pixels whose surroundings it keeps', () => {
     const [width, height] = [200, 160];
     const random = randomFrom(4);
-    const values = Float32Array.from({ length: width * height }, (_, i) => (i % width < 100 ? 0.01 : 0.04) * random.normal());
+    const values = Float32Array.from(
+      { length: width * height },
+      (_, i) => (i % width < 100 ? 0.01 : 0.04) * random.normal(),
+    );
     const right = Uint8Array.from({ length: width * height }, (_, i) => (i % width < 100 ? 0 : 1));
     const found = noiseSample(values, width, height, { keep: right });
     expect(found.samples).toBe((100 - 4) * (height - 4));

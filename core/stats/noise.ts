@@ -24,10 +24,15 @@ export function finestScale(values: Float32Array, width: number, height: number)
     const at = y * width;
     // NaN runs through the sums, which is what leaves incomplete supports out.
     for (let x = 0, i = at; x < width; x++, i++) {
-      column[x] = FAR * (values[i - 2 * width] + values[i + 2 * width]) + NEAR * (values[i - width] + values[i + width]) + MIDDLE * values[i];
+      column[x] =
+        FAR * (values[i - 2 * width] + values[i + 2 * width]) +
+        NEAR * (values[i - width] + values[i + width]) +
+        MIDDLE * values[i];
     }
     for (let x = 2; x < width - 2; x++) {
-      out[at + x] = values[at + x] - (FAR * (column[x - 2] + column[x + 2]) + NEAR * (column[x - 1] + column[x + 1]) + MIDDLE * column[x]);
+      out[at + x] =
+        values[at + x] -
+        (FAR * (column[x - 2] + column[x + 2]) + NEAR * (column[x - 1] + column[x + 1]) + MIDDLE * column[x]);
     }
   }
   return out;
@@ -42,7 +47,11 @@ function spreadStrips(place: Rect): Rect[] {
   const { y, width, height } = place;
   const strips = Math.floor(ENOUGH / (STRIP_ROWS * width));
   if (width * height <= ENOUGH * 1.5 || strips < 4) return [place];
-  return Array.from({ length: strips }, (_, i) => ({ ...place, y: y + Math.floor((i * (height - STRIP_ROWS)) / (strips - 1)), height: STRIP_ROWS }));
+  return Array.from({ length: strips }, (_, i) => ({
+    ...place,
+    y: y + Math.floor((i * (height - STRIP_ROWS)) / (strips - 1)),
+    height: STRIP_ROWS,
+  }));
 }
 
 /** What of a plane counts for its noise. */
@@ -70,9 +79,18 @@ function counted(values: Float32Array, whole: Rect, strip: Rect, keep: Uint8Arra
  * than three million pixels, strips spread over the height stand for the whole.
  * @returns the noise, NaN where no pixel has its whole 5x5 surroundings, and how many have
  */
-export function noiseSample(values: Float32Array, width: number, height: number, { place, keep }: NoiseOf = {}): { noise: number; samples: number } {
+export function noiseSample(
+  values: Float32Array,
+  width: number,
+  height: number,
+  { place, keep }: NoiseOf = {},
+): { noise: number; samples: number } {
   const whole = { x: 0, y: 0, width, height };
-  const fine = join(spreadStrips(place ?? whole).map((strip) => finestScale(counted(values, whole, strip, keep), strip.width, strip.height)));
+  const fine = join(
+    spreadStrips(place ?? whole).map((strip) =>
+      finestScale(counted(values, whole, strip, keep), strip.width, strip.height),
+    ),
+  );
   const centre = median(fine);
   let samples = 0;
   for (let i = 0; i < fine.length; i++) {
@@ -83,7 +101,8 @@ export function noiseSample(values: Float32Array, width: number, height: number,
 }
 
 /** The noise alone; see {@link noiseSample}. */
-export const noiseOf = (values: Float32Array, width: number, height: number, of?: NoiseOf): number => noiseSample(values, width, height, of).noise;
+export const noiseOf = (values: Float32Array, width: number, height: number, of?: NoiseOf): number =>
+  noiseSample(values, width, height, of).noise;
 
 function join(parts: readonly Float32Array[]): Float32Array {
   if (parts.length === 1) return parts[0];

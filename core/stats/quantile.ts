@@ -31,13 +31,19 @@ const FEW = 20_000;
  * bracket and keeps what lies inside.
  * @returns undefined where the bracket missed or the values are too much alike for one to be small
  */
-function bracketed(values: Float32Array, q: number, low: number, high: number, mask: Uint8Array | undefined): number | undefined {
+function bracketed(
+  values: Float32Array,
+  q: number,
+  low: number,
+  high: number,
+  mask: Uint8Array | undefined,
+): number | undefined {
   const stride = Math.floor(values.length / SAMPLE);
   const sample = new Float32Array(SAMPLE);
   let m = 0;
   for (let i = 0; i < SAMPLE; i++) {
     // A scattered step keeps the sample out of the columns of the picture.
-    const k = i * stride + (Math.imul(i, 40503) & 0xffff) % stride;
+    const k = i * stride + ((Math.imul(i, 40503) & 0xffff) % stride);
     const v = values[k];
     if (v >= low && v <= high && !(mask && mask[k] === 0)) sample[m++] = v;
   }
@@ -86,7 +92,13 @@ export function quantiles(values: Float32Array, at: readonly number[], within: W
   return at.map((q) => bracketed(values, q, low, high, mask) ?? byBits(values, [q], low, high, mask)[0]);
 }
 
-function bySorting(values: Float32Array, at: readonly number[], low: number, high: number, mask: Uint8Array | undefined): number[] {
+function bySorting(
+  values: Float32Array,
+  at: readonly number[],
+  low: number,
+  high: number,
+  mask: Uint8Array | undefined,
+): number[] {
   const sorted = values.filter((v, i) => v >= low && v <= high && !(mask && mask[i] === 0)).sort();
   if (sorted.length === 0) return at.map(() => Number.NaN);
   return at.map((q) => {
@@ -97,7 +109,13 @@ function bySorting(values: Float32Array, at: readonly number[], low: number, hig
 }
 
 /** Exact quantiles in two passes: by the upper, then the lower half of the float's bits. */
-function byBits(values: Float32Array, at: readonly number[], low: number, high: number, mask: Uint8Array | undefined): number[] {
+function byBits(
+  values: Float32Array,
+  at: readonly number[],
+  low: number,
+  high: number,
+  mask: Uint8Array | undefined,
+): number[] {
   const bits = new Int32Array(values.buffer, values.byteOffset, values.length);
   const upper = new Uint32Array(65536);
   let count = 0;

@@ -22,11 +22,15 @@ describe('quantiles', () => {
 
   it('are those of a sorted list, signs and gaps included', () => {
     fc.assert(
-      fc.property(fc.array(fc.float({ noDefaultInfinity: true }), { minLength: 1, maxLength: 200 }), fc.double({ min: 0, max: 1, noNaN: true }), (list, q) => {
-        const values = Float32Array.from(list);
-        fc.pre(values.some((v) => !Number.isNaN(v)));
-        expect(quantiles(values, [q])[0]).toBeCloseTo(sorted(values, q), 5);
-      }),
+      fc.property(
+        fc.array(fc.float({ noDefaultInfinity: true }), { minLength: 1, maxLength: 200 }),
+        fc.double({ min: 0, max: 1, noNaN: true }),
+        (list, q) => {
+          const values = Float32Array.from(list);
+          fc.pre(values.some((v) => !Number.isNaN(v)));
+          expect(quantiles(values, [q])[0]).toBeCloseTo(sorted(values, q), 5);
+        },
+      ),
     );
   });
 
@@ -38,7 +42,8 @@ describe('quantiles', () => {
   it('stay exact where a sample shows the way', () => {
     const values = normals(400_001, 0.3, 0.1, 9);
     values[17] = Number.NaN;
-    for (const q of [0, 0.001, 0.37, 0.5, 0.999, 1]) expect(quantiles(values, [q])[0]).toBeCloseTo(sorted(values, q), 8);
+    for (const q of [0, 0.001, 0.37, 0.5, 0.999, 1])
+      expect(quantiles(values, [q])[0]).toBeCloseTo(sorted(values, q), 8);
   });
 
   it('of many equal values are that value', () => {
@@ -67,9 +72,13 @@ describe('sky', () => {
   it('moves with the image', () => {
     const image = observed(scene(5, 120, 90), 0, 1, 0.003, 6);
     fc.assert(
-      fc.property(fc.double({ min: -1, max: 1, noNaN: true }), fc.double({ min: 0.1, max: 10, noNaN: true }), (a, b) => {
-        expect(skyOf(image.map((v) => a + b * v)).sky).toBeCloseTo(a + b * skyOf(image).sky, 4);
-      }),
+      fc.property(
+        fc.double({ min: -1, max: 1, noNaN: true }),
+        fc.double({ min: 0.1, max: 10, noNaN: true }),
+        (a, b) => {
+          expect(skyOf(image.map((v) => a + b * v)).sky).toBeCloseTo(a + b * skyOf(image).sky, 4);
+        },
+      ),
       { numRuns: 20 },
     );
   });
@@ -89,7 +98,8 @@ describe('noise', () => {
 
   it.each([0.0005, 0.002, 0.01])('of σ %f is found under stars, clouds, a gradient and gaps', (sigma) => {
     const image = observed(scene(7, 400, 300), 0, 1, sigma, 8);
-    for (let y = 0; y < 300; y++) for (let x = 0; x < 400; x++) image[y * 400 + x] += 0.0001 * x + (y < 12 ? Number.NaN : 0);
+    for (let y = 0; y < 300; y++)
+      for (let x = 0; x < 400; x++) image[y * 400 + x] += 0.0001 * x + (y < 12 ? Number.NaN : 0);
     expect(noiseOf(image, 400, 300) / sigma).toBeGreaterThan(0.97);
     expect(noiseOf(image, 400, 300) / sigma).toBeLessThan(1.1);
   });
@@ -108,7 +118,9 @@ describe('summary and tone', () => {
 
   it('takes sky and noise from the region where one is given', () => {
     const left = normals(100 * 100, 0.1, 0.001, 2);
-    const values = Float32Array.from({ length: 200 * 100 }, (_, i) => (i % 200 < 100 ? left[(i % 200) + 100 * Math.floor(i / 200)] : 0.7));
+    const values = Float32Array.from({ length: 200 * 100 }, (_, i) =>
+      i % 200 < 100 ? left[(i % 200) + 100 * Math.floor(i / 200)] : 0.7,
+    );
     const rect = { x: 0, y: 0, width: 200, height: 100 };
     const tone = toneOf(values, rect, { x: 10, y: 10, width: 80, height: 80 });
     expect(tone.sky).toBeCloseTo(0.1, 4);

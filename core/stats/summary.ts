@@ -81,7 +81,8 @@ function histogramOf(values: Float32Array, low: number, high: number, bins: numb
   const per = bins / (high - low || 1);
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (keepsOutside ? v === v : v >= low && v <= high) counts[Math.min(bins - 1, Math.max(0, Math.floor((v - low) * per)))]++;
+    if (keepsOutside ? v === v : v >= low && v <= high)
+      counts[Math.min(bins - 1, Math.max(0, Math.floor((v - low) * per)))]++;
   }
   return counts;
 }

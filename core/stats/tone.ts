@@ -56,5 +56,11 @@ export function toneOf(values: Float32Array, rect: Rect, skyRegion?: Rect): Plan
   let there = 0;
   for (let i = 0; i < values.length; i++) if (values[i] === values[i]) there++;
   const quiet = Number.isNaN(noise) ? 0 : noise;
-  return { sky, noise: quiet, low, spread: signalSpread(values, sky, quiet, top), covered: there / Math.max(1, values.length) };
+  return {
+    sky,
+    noise: quiet,
+    low,
+    spread: signalSpread(values, sky, quiet, top),
+    covered: there / Math.max(1, values.length),
+  };
 }

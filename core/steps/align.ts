@@ -7,22 +7,41 @@ import { asAlignment } from '../engine/figures';
 import { type ImageInfo, stepKind } from './kind';
 
 /** A matrix as the report and the command give it. */
-export const matrixOf = (m: Affine): number[][] => [[m.xx, m.xy, m.tx], [m.yx, m.yy, m.ty]];
+export const matrixOf = (m: Affine): number[][] => [
+  [m.xx, m.xy, m.tx],
+  [m.yx, m.yy, m.ty],
+];
 
 function wcsOf(image: ImageInfo, which: string, path: string): Wcs {
   const { wcs } = image;
-  if (!wcs) throw new UserError('align-no-wcs', `${which} has no WCS of its own here: its file tells none, or it is mixed or was moved already; align by stars instead.`, path);
-  if ('trouble' in wcs) throw new UserError('align-bad-wcs', `the WCS of ${which} cannot be used: ${wcs.trouble}; align by stars instead.`, path);
+  if (!wcs)
+    throw new UserError(
+      'align-no-wcs',
+      `${which} has no WCS of its own here: its file tells none, or it is mixed or was moved already; align by stars instead.`,
+      path,
+    );
+  if ('trouble' in wcs)
+    throw new UserError(
+      'align-bad-wcs',
+      `the WCS of ${which} cannot be used: ${wcs.trouble}; align by stars instead.`,
+      path,
+    );
   return wcs;
 }
 
 /** A map pinned by `hold: { matrix: [m00, m01, tx, m10, m11, ty] }`. */
 function heldMap(value: unknown, path: string): Affine | undefined {
   if (value === undefined) return undefined;
-  if (!Array.isArray(value) || value.length !== 6) throw new UserError('hold-matrix', 'a held matrix has six numbers: m00, m01, tx, m10, m11, ty.', `${path}.hold.matrix`);
+  if (!Array.isArray(value) || value.length !== 6)
+    throw new UserError(
+      'hold-matrix',
+      'a held matrix has six numbers: m00, m01, tx, m10, m11, ty.',
+      `${path}.hold.matrix`,
+    );
   const [xx, xy, tx, yx, yy, ty] = value as number[];
   const map = { xx, xy, tx, yx, yy, ty };
-  if (!(Math.abs(determinant(map)) > 1e-9)) throw new UserError('hold-matrix', 'a held matrix must not squash the picture flat.', `${path}.hold.matrix`);
+  if (!(Math.abs(determinant(map)) > 1e-9))
+    throw new UserError('hold-matrix', 'a held matrix must not squash the picture flat.', `${path}.hold.matrix`);
   return map;
 }
 
@@ -40,10 +59,21 @@ export const align = stepKind({
   strands: (p) => [p.to],
   move: (p, { input, others, origin, hold, path }) => {
     const held = heldMap(hold?.matrix, path);
-    if (held) return { figures: [], map: () => held, describe: () => ({ by: 'held', matrix: matrixOf(held) }), identity: held };
+    if (held)
+      return { figures: [], map: () => held, describe: () => ({ by: 'held', matrix: matrixOf(held) }), identity: held };
     if (p.by === 'wcs') {
-      const found = alignWcs(wcsOf(input, 'this strand', `${path}.by`), wcsOf(others[0], p.to, `${path}.to`), origin, p.model);
-      return { figures: [], map: () => found.map, describe: () => ({ by: 'wcs', matrix: matrixOf(found.map), rms: found.rms, mirrored: found.mirrored }), identity: found.map };
+      const found = alignWcs(
+        wcsOf(input, 'this strand', `${path}.by`),
+        wcsOf(others[0], p.to, `${path}.to`),
+        origin,
+        p.model,
+      );
+      return {
+        figures: [],
+        map: () => found.map,
+        describe: () => ({ by: 'wcs', matrix: matrixOf(found.map), rms: found.rms, mirrored: found.mirrored }),
+        identity: found.map,
+      };
     }
     return {
       figures: [{ kind: 'align', nodes: [input.node, others[0].node], model: p.model }],

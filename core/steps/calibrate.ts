@@ -12,17 +12,36 @@ import { stepKind } from './kind';
 export const calibrate = stepKind({
   do: 'calibrate',
   version: 1,
-  params: z.strictObject({ method: z.enum(['stars', 'catalogue', 'manual']).default('stars'), white: triple.optional() }),
+  params: z.strictObject({
+    method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),
+    white: triple.optional(),
+  }),
   takes: { planes: 'colour', domain: 'linear' },
   gives: { domain: 'same' },
   affine: true,
   build: (p, { input, sky, hold, path }) => {
-    const held = Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;
+    const held =
+      Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;
     const given = held ?? (p.method === 'manual' ? p.white : undefined);
-    if (p.method === 'manual' && !given) throw new UserError('calibrate-white', 'by hand the step needs the gains of red, green and blue; give white, or choose stars.', `${path}.white`);
+    if (p.method === 'manual' && !given)
+      throw new UserError(
+        'calibrate-white',
+        'by hand the step needs the gains of red, green and blue; give white, or choose stars.',
+        `${path}.white`,
+      );
     if (p.method === 'catalogue' && !held) {
-      if (!input.wcs) throw new UserError('calibrate-wcs', 'the catalogue needs to know where the picture lies on the sky, and its file has no WCS, or it is mixed or moved; choose stars.', `${path}.method`);
-      if ('trouble' in input.wcs) throw new UserError('calibrate-wcs', `the WCS of this picture cannot be used: ${input.wcs.trouble}; choose stars.`, `${path}.method`);
+      if (!input.wcs)
+        throw new UserError(
+          'calibrate-wcs',
+          'the catalogue needs to know where the picture lies on the sky, and its file has no WCS, or it is mixed or moved; choose stars.',
+          `${path}.method`,
+        );
+      if ('trouble' in input.wcs)
+        throw new UserError(
+          'calibrate-wcs',
+          `the WCS of this picture cannot be used: ${input.wcs.trouble}; choose stars.`,
+          `${path}.method`,
+        );
     }
     const wcs = p.method === 'catalogue' && input.wcs && !('trouble' in input.wcs) ? input.wcs : undefined;
     const gains = (figure: Figure | undefined): readonly number[] => given ?? asWhite(figure).gains;
@@ -38,9 +57,16 @@ export const calibrate = stepKind({
               for (let i = 0; i < to.length; i++) to[i] = add + g[k] * source[i];
             });
         },
-        describe: ([, figure]) => ({ method: held ? 'held' : p.method, white: [...gains(figure)], ...(!given && { stars: asWhite(figure).stars }) }),
+        describe: ([, figure]) => ({
+          method: held ? 'held' : p.method,
+          white: [...gains(figure)],
+          ...(!given && { stars: asWhite(figure).stars }),
+        }),
       },
-      figures: [{ kind: 'tone', nodes: [input.node], region: sky }, ...(given ? [] : [{ kind: 'white' as const, nodes: [input.node] as const, wcs }])],
+      figures: [
+        { kind: 'tone', nodes: [input.node], region: sky },
+        ...(given ? [] : [{ kind: 'white' as const, nodes: [input.node] as const, wcs }]),
+      ],
       planes: 3,
       extent: input.extent,
     };

@@ -34,7 +34,15 @@ function together([y, u, v]: readonly Float32Array[]): void {
 }
 
 function opponent(input: ImageInfo, place: StepPlace): ImageInfo {
-  return place.derive({ kind: 'opponent', inputs: [input.node], planes: 3, domain: input.domain, extent: input.extent, kernel: { bind: () => apart }, identity: 1 });
+  return place.derive({
+    kind: 'opponent',
+    inputs: [input.node],
+    planes: 3,
+    domain: input.domain,
+    extent: input.extent,
+    kernel: { bind: () => apart },
+    identity: 1,
+  });
 }
 
 /**
@@ -44,7 +52,11 @@ function opponent(input: ImageInfo, place: StepPlace): ImageInfo {
 export const denoise = stepKind({
   do: 'denoise',
   version: 1,
-  params: z.strictObject({ strength: z.number().nonnegative().default(1), scales: z.int().min(1).max(8).default(4), chroma: z.number().nonnegative().default(1) }),
+  params: z.strictObject({
+    strength: z.number().nonnegative().default(1),
+    scales: z.int().min(1).max(8).default(4),
+    chroma: z.number().nonnegative().default(1),
+  }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: (p, place) => {

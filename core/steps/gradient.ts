@@ -14,7 +14,12 @@ export const gradient = stepKind({
     model: z.enum(['polynomial', 'spline']).default('spline'),
     degree: z.int().min(1).max(4).default(2),
     smoothing: z.number().nonnegative().max(1e6).default(1),
-    samples: z.union([z.literal('auto'), z.array(z.strictObject({ x: z.number(), y: z.number(), size: z.number().positive().max(2000) })).max(1000)]).default('auto'),
+    samples: z
+      .union([
+        z.literal('auto'),
+        z.array(z.strictObject({ x: z.number(), y: z.number(), size: z.number().positive().max(2000) })).max(1000),
+      ])
+      .default('auto'),
     by: z.enum(['subtract', 'divide']).default('subtract'),
   }),
   takes: { planes: 'either', domain: 'linear' },
@@ -30,7 +35,9 @@ export const gradient = stepKind({
             const source = from.planes[k];
             if (p.by === 'subtract') for (let i = 0; i < to.length; i++) to[i] = source[i] - (surface[i] - kept);
             // A surface that dips to nothing cannot be divided by; there the pixel stays.
-            else for (let i = 0; i < to.length; i++) to[i] = surface[i] > 1e-6 * Math.abs(kept) ? (source[i] * kept) / surface[i] : source[i];
+            else
+              for (let i = 0; i < to.length; i++)
+                to[i] = surface[i] > 1e-6 * Math.abs(kept) ? (source[i] * kept) / surface[i] : source[i];
           });
       },
       describe: ([figure]) => {
@@ -38,7 +45,13 @@ export const gradient = stepKind({
         return { samples: boxes.length, level: planes.map((plane) => plane.level) };
       },
     },
-    figures: [{ kind: 'gradient', nodes: [input.node], params: { model: p.model, degree: p.degree, smoothing: p.smoothing, samples: p.samples } }],
+    figures: [
+      {
+        kind: 'gradient',
+        nodes: [input.node],
+        params: { model: p.model, degree: p.degree, smoothing: p.smoothing, samples: p.samples },
+      },
+    ],
     planes: input.planes,
     extent: input.extent,
   }),

@@ -20,5 +20,24 @@ import { unmix } from './unmix';
 
 /** Every step kind that works, by its name. Adding one is adding it here. */
 export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
-  [align, blur, calibrate, continuum, crop, denoise, gradient, levelSky, levels, linearFitStep, matchSeeing, place, scale, split, stretch, structures, tint, unmix].map((kind) => [kind.do, kind]),
+  [
+    align,
+    blur,
+    calibrate,
+    continuum,
+    crop,
+    denoise,
+    gradient,
+    levelSky,
+    levels,
+    linearFitStep,
+    matchSeeing,
+    place,
+    scale,
+    split,
+    stretch,
+    structures,
+    tint,
+    unmix,
+  ].map((kind) => [kind.do, kind]),
 );

@@ -54,18 +54,28 @@ const made = (name: string, extra?: Partial<Step>) => weave(recipeWith(name, ext
 const own = (name: string) => stacks[source(name)].planes;
 
 describe('every step kind', () => {
-  it('stands among the examples', () => expect(kinds.map((kind) => kind.do).sort()).toEqual(Object.keys(EXAMPLES).sort()));
+  it('stands among the examples', () =>
+    expect(kinds.map((kind) => kind.do).sort()).toEqual(Object.keys(EXAMPLES).sort()));
 
   it.each(kinds.map((kind) => kind.do))('%s does something, and nothing where it is off or has no opacity', (name) => {
     const after = made(name);
     const before = own(name);
-    const changed = after.planes.some((plane, p) => plane.some((v, i) => v !== before[p % before.length][i] && !(Number.isNaN(v) && Number.isNaN(before[p % before.length][i]))));
+    const changed = after.planes.some((plane, p) =>
+      plane.some(
+        (v, i) =>
+          v !== before[p % before.length][i] && !(Number.isNaN(v) && Number.isNaN(before[p % before.length][i])),
+      ),
+    );
     // These stars lie on those of the other strand, and are as wide.
     if (name !== 'align' && name !== 'match-seeing') expect(changed).toBe(true);
     const off = made(name, { off: true });
     off.planes.forEach((plane, p) => expect(plane).toEqual(before[p]));
     const none = made(name, { opacity: 0 });
-    none.planes.forEach((plane, p) => plane.forEach((v, i) => { if (!Number.isNaN(v)) expect(v).toBeCloseTo(before[p % before.length][i], 6); }));
+    none.planes.forEach((plane, p) =>
+      plane.forEach((v, i) => {
+        if (!Number.isNaN(v)) expect(v).toBeCloseTo(before[p % before.length][i], 6);
+      }),
+    );
   });
 
   it.each(kinds.map((kind) => kind.do))('%s in part lies between before and after by its share', (name) => {
@@ -75,22 +85,32 @@ describe('every step kind', () => {
       for (let i = 0; i < plane.length; i += 37) {
         const from = before[p % before.length][i];
         const between = from + 0.25 * (plane[i] - from);
-        if (!Number.isNaN(between) && !Number.isNaN(half.planes[p][i])) expect(half.planes[p][i]).toBeCloseTo(between, 5);
+        if (!Number.isNaN(between) && !Number.isNaN(half.planes[p][i]))
+          expect(half.planes[p][i]).toBeCloseTo(between, 5);
       }
     });
   });
 
-  it.each(kinds.map((kind) => kind.do).filter((name) => !MOVING.has(name)))('%s has no data exactly where its input had none', (name) => {
-    const before = own(name);
-    for (const plane of made(name).planes) {
-      const odd = plane.findIndex((v, i) => Number.isNaN(v) !== before.some((input) => Number.isNaN(input[i])));
-      expect(odd).toBe(-1);
-    }
-  });
+  it.each(kinds.map((kind) => kind.do).filter((name) => !MOVING.has(name)))(
+    '%s has no data exactly where its input had none',
+    (name) => {
+      const before = own(name);
+      for (const plane of made(name).planes) {
+        const odd = plane.findIndex((v, i) => Number.isNaN(v) !== before.some((input) => Number.isNaN(input[i])));
+        expect(odd).toBe(-1);
+      }
+    },
+  );
 
-  it.each(kinds.filter((kind) => kind.takes.planes !== 'either').map((kind) => kind.do))('%s refuses the other number of planes in one sentence', (name) => {
-    const wrong = source(name) === 'C' ? 'N' : 'C';
-    const recipe = recipeOf([{ id: 'B', from: { stack: 'B' } }, { id: 'X', from: { stack: wrong }, steps: [{ do: name, ...EXAMPLES[name] }] }]);
-    expect(() => weave(recipe, stacks, 'strands[1]')).toThrow(/strands\[1\]\.steps\[0\].*(mono|colour)/);
-  });
+  it.each(kinds.filter((kind) => kind.takes.planes !== 'either').map((kind) => kind.do))(
+    '%s refuses the other number of planes in one sentence',
+    (name) => {
+      const wrong = source(name) === 'C' ? 'N' : 'C';
+      const recipe = recipeOf([
+        { id: 'B', from: { stack: 'B' } },
+        { id: 'X', from: { stack: wrong }, steps: [{ do: name, ...EXAMPLES[name] }] },
+      ]);
+      expect(() => weave(recipe, stacks, 'strands[1]')).toThrow(/strands\[1\]\.steps\[0\].*(mono|colour)/);
+    },
+  );
 });

@@ -15,21 +15,29 @@ export const levels = stepKind({
     const n = input.planes;
     for (const name of ['black', 'mid', 'white'] as const) {
       if (n === 1 && Array.isArray(p[name])) {
-        throw new UserError('one-number', `a mono image takes one number for ${name}, not one a plane.`, `${path}.${name}`);
+        throw new UserError(
+          'one-number',
+          `a mono image takes one number for ${name}, not one a plane.`,
+          `${path}.${name}`,
+        );
       }
     }
     const black = spread(p.black, n);
     const mid = spread(p.mid, n);
     const white = spread(p.white, n);
     for (let i = 0; i < n; i++) {
-      if (white[i] <= black[i]) throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
+      if (white[i] <= black[i])
+        throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
       if (!(mid[i] > 0 && mid[i] < 1)) throw new UserError('mid-range', 'mid must lie between 0 and 1.', `${path}.mid`);
     }
     return {
       kernel: {
-        bind: () => ([from], out) => {
-          for (let q = 0; q < n; q++) stretchPlane('midtone', mid[q], black[q], white[q], from.planes[q], out.planes[q]);
-        },
+        bind:
+          () =>
+          ([from], out) => {
+            for (let q = 0; q < n; q++)
+              stretchPlane('midtone', mid[q], black[q], white[q], from.planes[q], out.planes[q]);
+          },
       },
       figures: [],
       planes: n,

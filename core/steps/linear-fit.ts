@@ -26,9 +26,14 @@ export const linearFitStep = stepKind({
   build: (p, { input, others, sky, hold, path }) => {
     const reference = others[0];
     if (input.planes === 1 && reference.planes === 3) {
-      throw new UserError('fit-planes', `${p.to} is in colour and this strand is mono; fit to a mono strand instead.`, `${path}.to`);
+      throw new UserError(
+        'fit-planes',
+        `${p.to} is in colour and this strand is mono; fit to a mono strand instead.`,
+        `${path}.to`,
+      );
     }
-    const number = (value: unknown) => (typeof value === 'number' || Array.isArray(value) ? spread(value as number | number[], input.planes) : undefined);
+    const number = (value: unknown) =>
+      typeof value === 'number' || Array.isArray(value) ? spread(value as number | number[], input.planes) : undefined;
     const a = number(hold?.a);
     const b = number(hold?.b);
     const pinned = a && b ? { a, b } : undefined;
@@ -50,7 +55,17 @@ export const linearFitStep = stepKind({
       },
       figures: pinned
         ? []
-        : [{ kind: 'fit', nodes: [input.node, reference.node], method: p.method, region: p.region, sky, low: p.low, high: p.high }],
+        : [
+            {
+              kind: 'fit',
+              nodes: [input.node, reference.node],
+              method: p.method,
+              region: p.region,
+              sky,
+              low: p.low,
+              high: p.high,
+            },
+          ],
       planes: input.planes,
       extent: input.extent,
     };

@@ -32,5 +32,10 @@ export const matchSeeing = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   strands: (p) => [p.to],
-  build: (_, { input, others }) => ({ kernel: seeingKernel(input), figures: seeingFigures(input, others[0]), planes: input.planes, extent: input.extent }),
+  build: (_, { input, others }) => ({
+    kernel: seeingKernel(input),
+    figures: seeingFigures(input, others[0]),
+    planes: input.planes,
+    extent: input.extent,
+  }),
 });

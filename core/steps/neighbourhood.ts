@@ -14,7 +14,11 @@ export type PlaneWork = (plane: Float32Array, rect: Rect, window: Rect, p: numbe
  * @param margin pixels of the level that the work needs around a window
  * @param bind the work at a level, with the measured figures in it
  */
-export function neighbourhood(extent: Rect, margin: (level: number, figures: readonly Figure[]) => number, bind: (figures: readonly Figure[], level: number) => PlaneWork): Kernel {
+export function neighbourhood(
+  extent: Rect,
+  margin: (level: number, figures: readonly Figure[]) => number,
+  bind: (figures: readonly Figure[], level: number) => PlaneWork,
+): Kernel {
   return {
     needs: (rect, level, _input, figures) => {
       const m = margin(level, figures);
@@ -34,7 +38,11 @@ export function neighbourhood(extent: Rect, margin: (level: number, figures: rea
  * @param sigma in full-size pixels, which may hang on figures
  * @param then what is made of the smoothed window and the window as it was; the smoothed one itself where nothing is given
  */
-export function softened(extent: Rect, sigma: (figures: readonly Figure[]) => number, then?: (soft: Float32Array, own: Float32Array) => Float32Array): Kernel {
+export function softened(
+  extent: Rect,
+  sigma: (figures: readonly Figure[]) => number,
+  then?: (soft: Float32Array, own: Float32Array) => Float32Array,
+): Kernel {
   const at = (figures: readonly Figure[], level: number) => sigma(figures) / 2 ** level;
   return neighbourhood(
     extent,

@@ -4,7 +4,10 @@ import type { Rect } from '../raster/rect';
 import { stepKind } from './kind';
 
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
-export function turnAndFlip(turn: 0 | 90 | 180 | 270, flip: 'none' | 'horizontal' | 'vertical'): Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'> {
+export function turnAndFlip(
+  turn: 0 | 90 | 180 | 270,
+  flip: 'none' | 'horizontal' | 'vertical',
+): Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'> {
   const [cos, sin] = { 0: [1, 0], 90: [0, 1], 180: [-1, 0], 270: [0, -1] }[turn];
   const fx = flip === 'horizontal' ? -1 : 1;
   const fy = flip === 'vertical' ? -1 : 1;
@@ -22,7 +25,12 @@ const params = z.strictObject({
 });
 
 /** A map about the middle of a rectangle of pixels, with a shift after it. */
-function aboutMiddle(linear: Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'>, { x, y, width, height }: Rect, dx: number, dy: number): Affine {
+function aboutMiddle(
+  linear: Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'>,
+  { x, y, width, height }: Rect,
+  dx: number,
+  dy: number,
+): Affine {
   const cx = x + (width - 1) / 2;
   const cy = y + (height - 1) / 2;
   return { ...linear, tx: cx - linear.xx * cx - linear.xy * cy + dx, ty: cy - linear.yx * cx - linear.yy * cy + dy };

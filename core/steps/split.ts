@@ -10,7 +10,11 @@ export const split = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: (p, { input }) => ({
-    kernel: softened(input.extent, () => p.radius, p.keep === 'coarse' ? undefined : (coarse, own) => coarse.map((c, i) => 0.5 + (own[i] - c) / 2)),
+    kernel: softened(
+      input.extent,
+      () => p.radius,
+      p.keep === 'coarse' ? undefined : (coarse, own) => coarse.map((c, i) => 0.5 + (own[i] - c) / 2),
+    ),
     figures: [],
     planes: input.planes,
     extent: input.extent,

@@ -17,7 +17,8 @@ const params = z.strictObject({
 });
 
 function planes(curve: StretchCurve, { black, white, strength }: StretchFigures): Apply {
-  return ([input], out) => out.planes.forEach((to, p) => stretchPlane(curve, strength[p], black[p], white[p], input.planes[p], to));
+  return ([input], out) =>
+    out.planes.forEach((to, p) => stretchPlane(curve, strength[p], black[p], white[p], input.planes[p], to));
 }
 
 /**
@@ -66,20 +67,31 @@ export const stretch = stepKind({
       const held = hold?.[name];
       const value = typeof held === 'number' || Array.isArray(held) ? held : p[name];
       if (Array.isArray(value) && n === 1) {
-        throw new UserError('one-number', `a mono image takes one number for ${name}, not one a plane.`, `${path}.${name}`);
+        throw new UserError(
+          'one-number',
+          `a mono image takes one number for ${name}, not one a plane.`,
+          `${path}.${name}`,
+        );
       }
       return value === undefined ? undefined : spread(value, n);
     };
     const black = pick('black');
     const white = pick('white') ?? spread(1, n);
     const strength = pick('strength');
-    const auto = (p.auto ?? !(p.black !== undefined || p.white !== undefined || p.strength !== undefined)) && !(black && strength);
+    const auto =
+      (p.auto ?? !(p.black !== undefined || p.white !== undefined || p.strength !== undefined)) && !(black && strength);
     for (let i = 0; i < n; i++) {
-      if (black && white[i] <= black[i]) throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
+      if (black && white[i] <= black[i])
+        throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
       if (strength && p.curve === 'midtone' && !(strength[i] > 0 && strength[i] < 1)) {
-        throw new UserError('strength-range', 'the midtone curve takes a strength between 0 and 1.', `${path}.strength`);
+        throw new UserError(
+          'strength-range',
+          'the midtone curve takes a strength between 0 and 1.',
+          `${path}.strength`,
+        );
       }
-      if (strength && !(strength[i] > 0)) throw new UserError('strength-range', 'strength must be above 0.', `${path}.strength`);
+      if (strength && !(strength[i] > 0))
+        throw new UserError('strength-range', 'strength must be above 0.', `${path}.strength`);
     }
     const fixed: StretchFigures = {
       black: black ?? spread(0, n),
@@ -87,7 +99,12 @@ export const stretch = stepKind({
       strength: strength ?? spread(DEFAULT_STRENGTH[p.curve], n),
     };
     const figuresFrom = (figures: Parameters<typeof asTone>[0][]): StretchFigures =>
-      auto ? autoStretch({ curve: p.curve, target: p.target, colour: p.colour, black, white, strength }, asTone(figures[0])) : fixed;
+      auto
+        ? autoStretch(
+            { curve: p.curve, target: p.target, colour: p.colour, black, white, strength },
+            asTone(figures[0]),
+          )
+        : fixed;
     return {
       kernel: {
         bind: (figures) => (p.colour === 'hue' && n === 3 ? hueKept : planes)(p.curve, figuresFrom([...figures])),

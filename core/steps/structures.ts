@@ -13,7 +13,11 @@ const WIDEST = 11;
 export const structures = stepKind({
   do: 'structures',
   version: 1,
-  params: z.strictObject({ from: z.number().positive().default(2), to: z.number().positive().default(128), residual: z.boolean().default(false) }),
+  params: z.strictObject({
+    from: z.number().positive().default(2),
+    to: z.number().positive().default(128),
+    residual: z.boolean().default(false),
+  }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: (p, { input }) => {

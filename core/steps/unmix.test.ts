@@ -12,14 +12,19 @@ const SECOND = [0.05, 0.86, 0.64] as const;
 /** A field of two lines and of starlight, seen by three planes with noise. */
 function camera(noise: number): { stack: TestStack; first: Float32Array; second: Float32Array } {
   const random = randomFrom(8);
-  const lump = (x: number, y: number, cx: number, cy: number, r: number) => Math.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * r * r));
+  const lump = (x: number, y: number, cx: number, cy: number, r: number) =>
+    Math.exp(-((x - cx) ** 2 + (y - cy) ** 2) / (2 * r * r));
   const first = Float32Array.from({ length: w * h }, (_, i) => 0.2 * lump(i % w, Math.floor(i / w), 30, 30, 5));
   const second = Float32Array.from({ length: w * h }, (_, i) => 0.1 * lump(i % w, Math.floor(i / w), 62, 50, 6));
-  const planes = [0, 1, 2].map((p) => first.map((f, i) => SKIES[p] + FIRST[p] * f + SECOND[p] * second[i] + noise * random.normal()));
+  const planes = [0, 1, 2].map((p) =>
+    first.map((f, i) => SKIES[p] + FIRST[p] * f + SECOND[p] * second[i] + noise * random.normal()),
+  );
   return { stack: { width: w, height: h, planes }, first, second };
 }
 
-const parted = (stack: TestStack, step: object) => weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'unmix', ...step }] }]), { A: stack }, 'strands[0]').raster.planes;
+const parted = (stack: TestStack, step: object) =>
+  weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'unmix', ...step }] }]), { A: stack }, 'strands[0]')
+    .raster.planes;
 
 describe('parting two lines', () => {
   it('gives each line alone, over its own sky, and nothing is left', () => {
@@ -55,7 +60,9 @@ describe('parting two lines', () => {
         const rows = unmixing(first, second, third);
         fc.pre(rows !== undefined);
         const seen = [0, 1, 2].map((p) => light[0] * first[p] + light[1] * second[p] + light[2] * third[p]);
-        rows?.forEach((row, k) => expect(row[0] * seen[0] + row[1] * seen[1] + row[2] * seen[2]).toBeCloseTo(light[k], 6));
+        rows?.forEach((row, k) =>
+          expect(row[0] * seen[0] + row[1] * seen[1] + row[2] * seen[2]).toBeCloseTo(light[k], 6),
+        );
       }),
     );
   });

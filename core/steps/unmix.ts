@@ -10,7 +10,11 @@ type Triple = readonly [number, number, number];
 const HYDROGEN: Triple = [1, 0.1, 0.03];
 const OXYGEN: Triple = [0.05, 1, 0.75];
 
-const cross = (a: Triple, b: Triple): Triple => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]];
+const cross = (a: Triple, b: Triple): Triple => [
+  a[1] * b[2] - a[2] * b[1],
+  a[2] * b[0] - a[0] * b[2],
+  a[0] * b[1] - a[1] * b[0],
+];
 const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
 const times = (a: Triple, by: number): Triple => [a[0] * by, a[1] * by, a[2] * by];
 
@@ -30,7 +34,8 @@ export function unmixing(first: Triple, second: Triple, third?: Triple): readonl
   const last = third ?? times(normal, 1 / length);
   const volume = dot(normal, last);
   const lengths = [first, second, last].map((light) => Math.sqrt(dot(light, light)));
-  if (!(Math.min(...lengths) > DARK && Math.abs(volume) > FLAT * lengths[0] * lengths[1] * lengths[2])) return undefined;
+  if (!(Math.min(...lengths) > DARK && Math.abs(volume) > FLAT * lengths[0] * lengths[1] * lengths[2]))
+    return undefined;
   return [times(cross(second, last), 1 / volume), times(cross(last, first), 1 / volume), times(normal, 1 / volume)];
 }
 
@@ -41,12 +46,21 @@ export function unmixing(first: Triple, second: Triple, third?: Triple): readonl
 export const unmix = stepKind({
   do: 'unmix',
   version: 1,
-  params: z.strictObject({ first: triple.default([...HYDROGEN]), second: triple.default([...OXYGEN]), third: triple.optional() }),
+  params: z.strictObject({
+    first: triple.default([...HYDROGEN]),
+    second: triple.default([...OXYGEN]),
+    third: triple.optional(),
+  }),
   takes: { planes: 'colour', domain: 'linear' },
   gives: { domain: 'same' },
   build: (p, { input, sky, path }) => {
     const rows = unmixing(p.first, p.second, p.third);
-    if (!rows) throw new UserError('unmix-alike', 'the lights are seen too much alike by the three planes to be told apart; give responses that differ more.', `${path}.second`);
+    if (!rows)
+      throw new UserError(
+        'unmix-alike',
+        'the lights are seen too much alike by the three planes to be told apart; give responses that differ more.',
+        `${path}.second`,
+      );
     return {
       kernel: {
         bind: ([tone]) => {

@@ -11,11 +11,24 @@ export function randomFrom(seed: number): { next(): number; normal(): number } {
 }
 
 /** A scene of smooth clouds and Gaussian stars over a sky, without noise: `sky` far from everything, up to about `height` above it. */
-export function scene(seed: number, width: number, height: number, { sky = 0.02, clouds = 0.02, stars = 60 } = {}): Float32Array {
+export function scene(
+  seed: number,
+  width: number,
+  height: number,
+  { sky = 0.02, clouds = 0.02, stars = 60 } = {},
+): Float32Array {
   const random = randomFrom(seed);
   const out = new Float32Array(width * height);
-  const waves = Array.from({ length: 6 }, () => ({ kx: (random.next() * 8) / width, ky: (random.next() * 8) / height, phase: random.next() * 6.28 }));
-  const points = Array.from({ length: stars }, () => ({ x: random.next() * width, y: random.next() * height, peak: Math.min(0.8, 0.01 * (1 - random.next()) ** -1.2) }));
+  const waves = Array.from({ length: 6 }, () => ({
+    kx: (random.next() * 8) / width,
+    ky: (random.next() * 8) / height,
+    phase: random.next() * 6.28,
+  }));
+  const points = Array.from({ length: stars }, () => ({
+    x: random.next() * width,
+    y: random.next() * height,
+    peak: Math.min(0.8, 0.01 * (1 - random.next()) ** -1.2),
+  }));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       let c = 0;

@@ -17,7 +17,14 @@ export interface TestStack {
   readonly exposure?: number;
 }
 
-export const infoOf = (name: string, stack: TestStack): StackInfo => ({ id: name, width: stack.width, height: stack.height, planes: stack.planes.length as 1 | 3, domain: stack.domain ?? 'linear', exposure: stack.exposure });
+export const infoOf = (name: string, stack: TestStack): StackInfo => ({
+  id: name,
+  width: stack.width,
+  height: stack.height,
+  planes: stack.planes.length as 1 | 3,
+  domain: stack.domain ?? 'linear',
+  exposure: stack.exposure,
+});
 
 /** A mono stack filled by a function of the pixel. */
 export const mono = (width: number, height: number, value: (x: number, y: number) => number): TestStack => ({
@@ -27,7 +34,12 @@ export const mono = (width: number, height: number, value: (x: number, y: number
 });
 
 /** What a recipe gives at a path, with everything measured: the engine's parts in one thread, without files. */
-export function weave(recipe: Recipe, stacks: Readonly<Record<string, TestStack>>, path = 'cloth', rect?: Rect): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: Tallies } {
+export function weave(
+  recipe: Recipe,
+  stacks: Readonly<Record<string, TestStack>>,
+  path = 'cloth',
+  rect?: Rect,
+): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: Tallies } {
   const graph = buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
   const node = graph.byPath.get(path);
   if (node === undefined) throw new Error(`nothing at ${path}: ${JSON.stringify(graph.faults)}`);
@@ -40,10 +52,32 @@ export function weave(recipe: Recipe, stacks: Readonly<Record<string, TestStack>
     });
     return { raster, evaluator };
   };
-  for (const { spec, key } of figuresFor(graph, node)) figures.set(key, measureFigure(spec, spec.nodes.map((n, i) => run(n, measuredRect(graph, spec, i)).raster)));
+  for (const { spec, key } of figuresFor(graph, node))
+    figures.set(
+      key,
+      measureFigure(
+        spec,
+        spec.nodes.map((n, i) => run(n, measuredRect(graph, spec, i)).raster),
+      ),
+    );
   const { raster, evaluator } = run(node, rect ?? graph.frame);
-  return { raster, graph, measured: measuredOf(graph, graph.nodes.map((_, i) => i), figures), figures, tallies: evaluator.tallies };
+  return {
+    raster,
+    graph,
+    measured: measuredOf(
+      graph,
+      graph.nodes.map((_, i) => i),
+      figures,
+    ),
+    figures,
+    tallies: evaluator.tallies,
+  };
 }
 
 /** A recipe with these strands, and a cloth if given. */
-export const recipeOf = (strands: Recipe['strands'], cloth?: Recipe['cloth']): Recipe => ({ format: 'owl-loom-recipe', version: 1, strands, ...(cloth && { cloth }) });
+export const recipeOf = (strands: Recipe['strands'], cloth?: Recipe['cloth']): Recipe => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  strands,
+  ...(cloth && { cloth }),
+});

@@ -24,7 +24,11 @@ const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0
 
 /** The mean of the planes' figures, as linked stretches use it. */
 function meanTone(tones: readonly PlaneTone[]): Pick<PlaneTone, 'sky' | 'noise' | 'low'> {
-  return { sky: mean(tones.map((t) => t.sky)), noise: mean(tones.map((t) => t.noise)), low: mean(tones.map((t) => t.low)) };
+  return {
+    sky: mean(tones.map((t) => t.sky)),
+    noise: mean(tones.map((t) => t.noise)),
+    low: mean(tones.map((t) => t.low)),
+  };
 }
 
 /**
@@ -36,6 +40,8 @@ export function autoStretch(given: StretchGiven, tones: readonly PlaneTone[]): S
   const used = tones.map((tone) => (given.colour === 'unlinked' ? tone : linked));
   const black = given.black ?? used.map((t) => Math.min(t.sky - 2.5 * t.noise, t.low));
   const white = given.white;
-  const strength = given.strength ?? used.map((t, i) => strengthFor(given.curve, (t.sky - black[i]) / (white[i] - black[i]), given.target));
+  const strength =
+    given.strength ??
+    used.map((t, i) => strengthFor(given.curve, (t.sky - black[i]) / (white[i] - black[i]), given.target));
   return { black, white, strength };
 }

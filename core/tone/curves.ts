@@ -43,7 +43,14 @@ export function curveOf(curve: StretchCurve, strength: number): (t: number) => n
  * Stretches a whole plane: `curve(clamp((x − black) / (white − black), 0, 1))`; NaN stays NaN.
  * The most used curves have loops of their own, since a call a pixel costs more than its arithmetic.
  */
-export function stretchPlane(curve: StretchCurve, strength: number, black: number, white: number, from: Float32Array, to: Float32Array): void {
+export function stretchPlane(
+  curve: StretchCurve,
+  strength: number,
+  black: number,
+  white: number,
+  from: Float32Array,
+  to: Float32Array,
+): void {
   const over = 1 / (white - black);
   if (curve === 'asinh' && Math.abs(strength) >= FLAT) {
     const height = 1 / asinh(strength);

@@ -14,7 +14,15 @@ const recipe = (name: string): Recipe => ({
     { id: 'Ha', from: { stack: 'Ha' }, steps: [] },
     { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
   ],
-  cloth: { layers: [{ id: 'base', of: { mix: { red: { Ha: 1 }, green: { OIII: 1 }, blue: { OIII: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }] }] },
+  cloth: {
+    layers: [
+      {
+        id: 'base',
+        of: { mix: { red: { Ha: 1 }, green: { OIII: 1 }, blue: { OIII: 1 } }, weights: 'share' },
+        steps: [{ do: 'stretch' }],
+      },
+    ],
+  },
 });
 
 let server: TestServer;
@@ -34,74 +42,173 @@ describe('recipes', () => {
   });
 
   it('have revisions; a save that comes too late is refused, and both are kept', async () => {
-    const { body: made } = await server.agent().post(`/api/targets/${target}/recipes`).send({ body: recipe('One') }).expect(201);
+    const { body: made } = await server
+      .agent()
+      .post(`/api/targets/${target}/recipes`)
+      .send({ body: recipe('One') })
+      .expect(201);
     expect(made.revision).toBe(1);
-    const saved = await server.agent().put(`/api/recipes/${made.id}`).send({ parent: 1, body: recipe('Two') }).expect(200);
+    const saved = await server
+      .agent()
+      .put(`/api/recipes/${made.id}`)
+      .send({ parent: 1, body: recipe('Two') })
+      .expect(200);
     expect(saved.body).toMatchObject({ revision: 2, name: 'Two' });
-    const late = await server.agent().put(`/api/recipes/${made.id}`).send({ parent: 1, body: recipe('Late') }).expect(409);
+    const late = await server
+      .agent()
+      .put(`/api/recipes/${made.id}`)
+      .send({ parent: 1, body: recipe('Late') })
+      .expect(409);
     expect(late.body.error).toMatchObject({ code: 'conflict', revision: 2, body: { name: 'Two' } });
-    const kept = await server.running.studio.data.query('SELECT conflict, JSON_VALUE(body, "$.name") AS name FROM revisions WHERE recipeId = ? ORDER BY createdAt', [made.id]);
-    expect(kept.map((row: { conflict: number; name: string }) => [row.conflict, row.name])).toEqual([[0, 'One'], [0, 'Two'], [1, 'Late']]);
+    const kept = await server.running.studio.data.query(
+      'SELECT conflict, JSON_VALUE(body, "$.name") AS name FROM revisions WHERE recipeId = ? ORDER BY createdAt',
+      [made.id],
+    );
+    expect(kept.map((row: { conflict: number; name: string }) => [row.conflict, row.name])).toEqual([
+      [0, 'One'],
+      [0, 'Two'],
+      [1, 'Late'],
+    ]);
     expect((await server.agent().get(`/api/recipes/${made.id}`)).body.body).toEqual(recipe('Two'));
   });
 
   it('two saves at once: one wins, one is told', async () => {
-    const { body: made } = await server.agent().post(`/api/targets/${target}/recipes`).send({ body: recipe('Race') });
-    const both = await Promise.all(['Left', 'Right'].map((name) => server.agent().put(`/api/recipes/${made.id}`).send({ parent: 1, body: recipe(name) })));
+    const { body: made } = await server
+      .agent()
+      .post(`/api/targets/${target}/recipes`)
+      .send({ body: recipe('Race') });
+    const both = await Promise.all(
+      ['Left', 'Right'].map((name) =>
+        server
+          .agent()
+          .put(`/api/recipes/${made.id}`)
+          .send({ parent: 1, body: recipe(name) }),
+      ),
+    );
     expect(both.map((answer) => answer.status).sort()).toEqual([200, 409]);
   });
 
   it('that are wrong are refused with the path', async () => {
-    const { body } = await server.agent().post(`/api/targets/${target}/recipes`).send({ body: { ...recipe('X'), strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'sharpn' }] }] } }).expect(422);
+    const { body } = await server
+      .agent()
+      .post(`/api/targets/${target}/recipes`)
+      .send({ body: { ...recipe('X'), strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'sharpn' }] }] } })
+      .expect(422);
     expect(body.error).toMatchObject({ code: 'recipe-invalid', path: 'strands[0].steps[0].do' });
   });
 
   it('are measured by a job, and known at once the next time', async () => {
-    const ask = { recipe: recipe('M'), paths: ['cloth'], also: [{ figure: 'tone', path: 'strands[0]' }, { figure: 'counts', path: 'strands[0]' }] };
+    const ask = {
+      recipe: recipe('M'),
+      paths: ['cloth'],
+      also: [
+        { figure: 'tone', path: 'strands[0]' },
+        { figure: 'counts', path: 'strands[0]' },
+      ],
+    };
     // Who asks for what is known alone sets nothing going.
-    expect((await server.agent().post(`/api/targets/${target}/measure`).send({ ...ask, known: true }).expect(200)).body).toEqual({ figures: {}, job: null });
+    expect(
+      (
+        await server
+          .agent()
+          .post(`/api/targets/${target}/measure`)
+          .send({ ...ask, known: true })
+          .expect(200)
+      ).body,
+    ).toEqual({ figures: {}, job: null });
     const first = await server.agent().post(`/api/targets/${target}/measure`).send(ask).expect(200);
     expect(await server.jobEnds(first.body.job)).toMatchObject({ state: 'done' });
     const second = await server.agent().post(`/api/targets/${target}/measure`).send(ask).expect(200);
     expect(second.body.job).toBeNull();
-    const kinds = Object.values(second.body.figures as Record<string, { kind: string }>).map((figure) => figure.kind).sort();
+    const kinds = Object.values(second.body.figures as Record<string, { kind: string }>)
+      .map((figure) => figure.kind)
+      .sort();
     expect(kinds).toEqual(['counts', 'fit', 'tone', 'tone']);
   });
 
   it('are measured although something that is only looked at cannot be', async () => {
-    const body = { ...recipe('S'), strands: [...recipe('S').strands, { id: 'lost', from: { stack: 'OIII' }, steps: [{ do: 'continuum', broad: 'flat' }] }, { id: 'flat', from: { formula: '0 * Ha + 0.1' }, steps: [] }] };
-    const ask = (paths: string[]) => server.agent().post(`/api/targets/${target}/measure`).send({ recipe: body, paths, also: [{ figure: 'tone', path: 'strands[2]' }, { figure: 'tone', path: 'strands[1]' }] }).expect(200);
+    const body = {
+      ...recipe('S'),
+      strands: [
+        ...recipe('S').strands,
+        { id: 'lost', from: { stack: 'OIII' }, steps: [{ do: 'continuum', broad: 'flat' }] },
+        { id: 'flat', from: { formula: '0 * Ha + 0.1' }, steps: [] },
+      ],
+    };
+    const ask = (paths: string[]) =>
+      server
+        .agent()
+        .post(`/api/targets/${target}/measure`)
+        .send({
+          recipe: body,
+          paths,
+          also: [
+            { figure: 'tone', path: 'strands[2]' },
+            { figure: 'tone', path: 'strands[1]' },
+          ],
+        })
+        .expect(200);
     const first = await ask(['strands[1]']);
     expect(await server.jobEnds(first.body.job)).toMatchObject({ state: 'done' });
     const second = await ask(['strands[1]']);
     expect(second.body.job).toBeNull();
-    expect(Object.values(second.body.figures as Record<string, { kind: string }>).map((figure) => figure.kind).sort()).toEqual(['fit', 'tone', 'tone']);
+    expect(
+      Object.values(second.body.figures as Record<string, { kind: string }>)
+        .map((figure) => figure.kind)
+        .sort(),
+    ).toEqual(['fit', 'tone', 'tone']);
     // Where the picture itself hangs on it, it is told.
     const third = await ask(['strands[2]']);
-    expect(await server.jobEnds(third.body.job)).toMatchObject({ state: 'failed', message: expect.stringMatching(/stars/) });
+    expect(await server.jobEnds(third.body.job)).toMatchObject({
+      state: 'failed',
+      message: expect.stringMatching(/stars/),
+    });
   });
 
   it('have a proof: the true full size as a pyramid, made once', async () => {
     const ask = { recipe: recipe('P'), path: 'cloth' };
     const first = await server.agent().post(`/api/targets/${target}/proof`).send(ask).expect(200);
-    expect(await server.jobEnds(first.body.job)).toMatchObject({ state: 'done', result: { pixels: first.body.pixels } });
+    expect(await server.jobEnds(first.body.job)).toMatchObject({
+      state: 'done',
+      result: { pixels: first.body.pixels },
+    });
     const second = await server.agent().post(`/api/targets/${target}/proof`).send(ask).expect(200);
     expect(second.body).toEqual({ pixels: first.body.pixels, job: null });
-    for (const plane of [0, 1, 2]) await server.agent().get(`/api/pixels/${first.body.pixels}/${width}/${height}/0/${plane}/0/0`).expect(200);
-    const other = await server.agent().post(`/api/targets/${target}/proof`).send({ ...ask, path: 'cloth.layers[0].of' }).expect(200);
+    for (const plane of [0, 1, 2])
+      await server.agent().get(`/api/pixels/${first.body.pixels}/${width}/${height}/0/${plane}/0/0`).expect(200);
+    const other = await server
+      .agent()
+      .post(`/api/targets/${target}/proof`)
+      .send({ ...ask, path: 'cloth.layers[0].of' })
+      .expect(200);
     expect(other.body.pixels).not.toBe(first.body.pixels);
-    await server.agent().post(`/api/targets/${target}/proof`).send({ ...ask, path: 'nowhere' }).expect(422);
+    await server
+      .agent()
+      .post(`/api/targets/${target}/proof`)
+      .send({ ...ask, path: 'nowhere' })
+      .expect(422);
   });
 
   it('are written at full size, and the file is the render of the command', async () => {
-    const { body: made } = await server.agent().post(`/api/targets/${target}/recipes`).send({ body: recipe('Copper and teal') });
-    const { body } = await server.agent().post(`/api/targets/${target}/exports`).send({ recipeId: made.id, format: 'fits' }).expect(202);
+    const { body: made } = await server
+      .agent()
+      .post(`/api/targets/${target}/recipes`)
+      .send({ body: recipe('Copper and teal') });
+    const { body } = await server
+      .agent()
+      .post(`/api/targets/${target}/exports`)
+      .send({ recipeId: made.id, format: 'fits' })
+      .expect(202);
     expect(await server.jobEnds(body.job)).toMatchObject({ state: 'done' });
     const [row] = (await server.agent().get(`/api/targets/${target}/exports`)).body;
     expect(row).toMatchObject({ fileName: 'copper-and-teal-r1.fits', depth: 32, width, height });
     const file = await server.agent().get(`/api/exports/${row.id}/file`).expect(200);
     expect(file.headers['content-disposition']).toMatch(/copper-and-teal-r1.fits/);
-    await server.agent().post(`/api/targets/${target}/exports`).send({ recipeId: made.id, format: 'jpg', depth: 16 }).expect(422);
+    await server
+      .agent()
+      .post(`/api/targets/${target}/exports`)
+      .send({ recipeId: made.id, format: 'jpg', depth: 16 })
+      .expect(422);
     await server.agent().delete(`/api/exports/${row.id}`).expect(204);
     expect(await readdir(join(server.root, 'exports'))).toEqual([]);
   });
@@ -111,7 +218,11 @@ describe('recipes', () => {
     const ha = rows.find((row) => row.name === 'Ha');
     const { body } = await server.agent().delete(`/api/stacks/${ha?.id}`).expect(409);
     expect(body.error.message).toMatch(/Ha is used in/);
-    await server.agent().patch(`/api/stacks/${ha?.id}`).send({ filter: 'H-alpha narrow', domain: 'stretched' }).expect(200);
+    await server
+      .agent()
+      .patch(`/api/stacks/${ha?.id}`)
+      .send({ filter: 'H-alpha narrow', domain: 'stretched' })
+      .expect(200);
     await server.agent().patch(`/api/stacks/${ha?.id}`).send({ domain: 'linear', colour: 'red' }).expect(422);
   });
 });
@@ -142,7 +253,11 @@ describe('the door', () => {
 
   it('refuses bodies that are no JSON, or too large', async () => {
     await server.agent().post('/api/targets').set('Content-Type', 'application/json').send('{ "name": ').expect(422);
-    await server.agent().post('/api/targets').send({ name: 'x'.repeat(5_000_000) }).expect(413);
+    await server
+      .agent()
+      .post('/api/targets')
+      .send({ name: 'x'.repeat(5_000_000) })
+      .expect(413);
     await server.agent().post('/api/targets').send({ name: '   ' }).expect(422);
   });
 });
@@ -153,7 +268,18 @@ describe('jobs', () => {
     const table = server.running.studio.data.getRepository(JobEntity);
     const stuck = async (attempts: number) => {
       const id = crypto.randomUUID();
-      await table.insert({ id, kind: 'measure', targetId: target, title: 'Measuring', payload: { recipe: recipe('R'), paths: [], also: [] } as never, state: 'running', result: null as never, progress: 0.4, message: null, attempts });
+      await table.insert({
+        id,
+        kind: 'measure',
+        targetId: target,
+        title: 'Measuring',
+        payload: { recipe: recipe('R'), paths: [], also: [] } as never,
+        state: 'running',
+        result: null as never,
+        progress: 0.4,
+        message: null,
+        attempts,
+      });
       return id;
     };
     const again = await stuck(1);
@@ -162,11 +288,17 @@ describe('jobs', () => {
     await writeFile(orphan, 'left by a process that died');
     const before = await readdir(join(server.root, 'stacks'));
     await server.restart();
-    expect(await server.jobEnds(hopeless)).toMatchObject({ state: 'failed', message: expect.stringMatching(/stopped the server 3 times/) });
+    expect(await server.jobEnds(hopeless)).toMatchObject({
+      state: 'failed',
+      message: expect.stringMatching(/stopped the server 3 times/),
+    });
     // A file that no stack speaks of is gone, the others are there.
     expect(await readdir(join(server.root, 'stacks'))).toEqual(before.filter((name) => !orphan.endsWith(name)));
     // It ran again: what it asks for cannot be measured in a target without stacks, and it says so.
-    expect(await server.jobEnds(again)).toMatchObject({ state: 'failed', message: expect.stringMatching(/no stack named/) });
+    expect(await server.jobEnds(again)).toMatchObject({
+      state: 'failed',
+      message: expect.stringMatching(/no stack named/),
+    });
   });
 
   it('can be stopped, and tell the page of every change', async () => {

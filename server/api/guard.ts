@@ -31,7 +31,9 @@ export function onlyLocal(port: () => number): RequestHandler {
   return (request, _response, next) => {
     const names = ['127.0.0.1', 'localhost', '[::1]'].map((name) => `${name}:${port()}`);
     if (!names.includes(request.headers.host ?? '')) {
-      next(new UserError('foreign-host', `Owl Loom answers only on this machine; open it at http://127.0.0.1:${port()}.`));
+      next(
+        new UserError('foreign-host', `Owl Loom answers only on this machine; open it at http://127.0.0.1:${port()}.`),
+      );
       return;
     }
     const { origin } = request.headers;

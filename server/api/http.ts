@@ -7,7 +7,12 @@ import { systemFault } from '../system/faults';
 
 /** What an error looks like to the page. */
 export interface ErrorBody {
-  readonly error: { readonly code: string; readonly message: string; readonly path?: string; readonly [more: string]: unknown };
+  readonly error: {
+    readonly code: string;
+    readonly message: string;
+    readonly path?: string;
+    readonly [more: string]: unknown;
+  };
 }
 
 const STATUS: Record<string, number> = {
@@ -63,7 +68,8 @@ export const errorHandler =
     }
     const known = fault instanceof UserError ? fault : faultOf(fault);
     if (!known) log.error({ fault, url: request.originalUrl }, 'a request failed');
-    const error = known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
+    const error =
+      known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
     const more = error instanceof Refusal ? error.more : {};
     const body: ErrorBody = { error: { code: error.code, message: error.message, path: error.path, ...more } };
     response.status(known ? (STATUS[error.code] ?? 422) : 500).json(body);
@@ -71,7 +77,8 @@ export const errorHandler =
 
 function faultOf(fault: unknown): UserError | undefined {
   const { type } = (fault ?? {}) as { type?: string };
-  if (type === 'entity.too.large') return new UserError('too-large', 'This is more than Owl Loom takes in one request.');
+  if (type === 'entity.too.large')
+    return new UserError('too-large', 'This is more than Owl Loom takes in one request.');
   if (type === 'entity.parse.failed') return new UserError('bad-request', 'The request is not valid JSON.');
   return systemFault(fault);
 }

@@ -20,9 +20,23 @@ describe('uploads', () => {
     const target = await server.newTarget('Moth');
     await server.bringIn(target, 'moth_Ha.fits', fits(1, 'H-alpha'));
     const [stack] = (await server.agent().get(`/api/targets/${target}/stacks`).expect(200)).body;
-    expect(stack).toMatchObject({ name: 'Ha', filter: 'Ha', exposure: 600, width, height, planes: 1, domain: 'linear', divisor: 1 });
+    expect(stack).toMatchObject({
+      name: 'Ha',
+      filter: 'Ha',
+      exposure: 600,
+      width,
+      height,
+      planes: 1,
+      domain: 'linear',
+      divisor: 1,
+    });
     expect(stack.figures.planes[0].sky).toBeCloseTo(0.02, 2);
-    const again = await server.agent().put(`/api/targets/${target}/uploads?name=copy.fits`).set(raw).send(fits(1, 'H-alpha')).expect(200);
+    const again = await server
+      .agent()
+      .put(`/api/targets/${target}/uploads?name=copy.fits`)
+      .set(raw)
+      .send(fits(1, 'H-alpha'))
+      .expect(200);
     expect(again.body).toMatchObject({ again: true, name: 'Ha' });
     const other = await server.newTarget('Moth, again');
     await server.bringIn(other, 'moth_Ha.fits', fits(1, 'H-alpha'));
@@ -33,7 +47,16 @@ describe('uploads', () => {
     const target = await server.newTarget('Tiles');
     await server.bringIn(target, 'x_B.fits', fits(2, 'B'));
     const [stack] = (await server.agent().get(`/api/targets/${target}/stacks`)).body;
-    const { body, headers } = await server.agent().get(`/api/pixels/${stack.pixels}/${width}/${height}/0/0/0/0`).buffer(true).parse((res, done) => { const parts: Buffer[] = []; res.on('data', (part: Buffer) => parts.push(part)); res.on('end', () => done(null, Buffer.concat(parts))); }).expect(200);
+    const { body, headers } = await server
+      .agent()
+      .get(`/api/pixels/${stack.pixels}/${width}/${height}/0/0/0/0`)
+      .buffer(true)
+      .parse((res, done) => {
+        const parts: Buffer[] = [];
+        res.on('data', (part: Buffer) => parts.push(part));
+        res.on('end', () => done(null, Buffer.concat(parts)));
+      })
+      .expect(200);
     expect(headers['cache-control']).toMatch(/immutable/);
     const tile = new Float32Array(new Uint8Array(body as Buffer).buffer);
     const [plane] = [observed(scene(2, width, height), 0, 1, 0.001, 2)];
@@ -50,7 +73,12 @@ describe('uploads', () => {
   ])('of %s are refused in one sentence, with nothing stored', async (_, bytes, code) => {
     const target = await server.newTarget('Bad');
     const before = await readdir(join(server.root, 'stacks'));
-    const { body } = await server.agent().put(`/api/targets/${target}/uploads?name=bad.fits`).set(raw).send(bytes).expect(422);
+    const { body } = await server
+      .agent()
+      .put(`/api/targets/${target}/uploads?name=bad.fits`)
+      .set(raw)
+      .send(bytes)
+      .expect(422);
     expect(body.error.code).toBe(code);
     expect(body.error.message).toMatch(/bad.fits/);
     expect(await readdir(join(server.root, 'stacks'))).toEqual(before);
@@ -60,32 +88,71 @@ describe('uploads', () => {
   it('of a stack without any data fail in the job, and leave nothing', async () => {
     const target = await server.newTarget('Blank');
     const before = await readdir(join(server.root, 'stacks'));
-    const blank = Buffer.concat([...encodeFits({ width: 9, height: 9, planes: [new Float32Array(81).fill(Number.NaN)] })]);
-    const { body } = await server.agent().put(`/api/targets/${target}/uploads?name=blank.fits`).set(raw).send(blank).expect(202);
-    expect(await server.jobEnds(body.job)).toMatchObject({ state: 'failed', message: expect.stringMatching(/blank.fits holds no data at all/) });
+    const blank = Buffer.concat([
+      ...encodeFits({ width: 9, height: 9, planes: [new Float32Array(81).fill(Number.NaN)] }),
+    ]);
+    const { body } = await server
+      .agent()
+      .put(`/api/targets/${target}/uploads?name=blank.fits`)
+      .set(raw)
+      .send(blank)
+      .expect(202);
+    expect(await server.jobEnds(body.job)).toMatchObject({
+      state: 'failed',
+      message: expect.stringMatching(/blank.fits holds no data at all/),
+    });
     expect(await readdir(join(server.root, 'stacks'))).toEqual(before);
     expect((await server.agent().get(`/api/targets/${target}/stacks`)).body).toEqual([]);
   });
 
   it('that are too large are refused, whether they say so or not', async () => {
     const target = await server.newTarget('Large');
-    await server.agent().put(`/api/targets/${target}/uploads?name=large.fits`).set(raw).send(Buffer.alloc(2_100_000)).expect(413);
+    await server
+      .agent()
+      .put(`/api/targets/${target}/uploads?name=large.fits`)
+      .set(raw)
+      .send(Buffer.alloc(2_100_000))
+      .expect(413);
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
   });
 
   it('take a TIFF as they take a FITS, and tell what it is', async () => {
     const target = await server.newTarget('Pictures');
-    const tiff = Buffer.concat(encodeTiff({ width: 40, height: 30, planes: [0, 1, 2].map((p) => Float32Array.from({ length: 1200 }, (_, i) => (p + 1) * 0.01 + (i % 40) / 4000)), stretched: false }, 16));
+    const tiff = Buffer.concat(
+      encodeTiff(
+        {
+          width: 40,
+          height: 30,
+          planes: [0, 1, 2].map((p) => Float32Array.from({ length: 1200 }, (_, i) => (p + 1) * 0.01 + (i % 40) / 4000)),
+          stretched: false,
+        },
+        16,
+      ),
+    );
     await server.bringIn(target, 'pair_Ha.tif', tiff);
     const [row] = (await server.agent().get(`/api/targets/${target}/stacks`)).body;
-    expect(row).toMatchObject({ name: 'Ha', width: 40, height: 30, planes: 3, type: 'uint16', divisor: 65535, domain: 'linear' });
+    expect(row).toMatchObject({
+      name: 'Ha',
+      width: 40,
+      height: 30,
+      planes: 3,
+      type: 'uint16',
+      divisor: 65535,
+      domain: 'linear',
+    });
   });
 
   it('that break off leave nothing', async () => {
     const target = await server.newTarget('Broken');
     const url = new URL(server.running.address);
     await new Promise<void>((resolve) => {
-      const sending = httpRequest({ host: url.hostname, port: url.port, path: `/api/targets/${target}/uploads?name=half.fits`, method: 'PUT', headers: { 'Content-Length': 1_000_000 } });
+      const sending = httpRequest({
+        host: url.hostname,
+        port: url.port,
+        path: `/api/targets/${target}/uploads?name=half.fits`,
+        method: 'PUT',
+        headers: { 'Content-Length': 1_000_000 },
+      });
       sending.on('error', () => resolve());
       sending.write(Buffer.alloc(200_000));
       setTimeout(() => sending.destroy(), 200);
@@ -107,7 +174,12 @@ describe('a newer stack', () => {
     const target = await server.newTarget('Replaced');
     const id = await server.bringIn(target, 'old_Ha.fits', fits(21, 'Ha'));
     const [before] = await server.stacks(target);
-    const body = { format: 'owl-loom-recipe', version: 1, name: 'One', strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [] }] };
+    const body = {
+      format: 'owl-loom-recipe',
+      version: 1,
+      name: 'One',
+      strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [] }],
+    };
     await server.agent().post(`/api/targets/${target}/recipes`).send({ body }).expect(201);
     expect(await server.bringIn(target, 'new_Ha.fits', fits(22, 'Ha'), `&replace=${id}`)).toBe(id);
     const [after, ...others] = await server.stacks(target);
@@ -124,7 +196,12 @@ describe('a newer stack', () => {
     const target = await server.newTarget('Refused');
     const id = await server.bringIn(target, 'a_R.fits', fits(23, 'R'));
     await server.bringIn(target, 'a_G.fits', fits(24, 'G'));
-    const send = (replace: string) => server.agent().put(`/api/targets/${target}/uploads?name=again.fits&replace=${replace}`).set(raw).send(fits(24, 'G'));
+    const send = (replace: string) =>
+      server
+        .agent()
+        .put(`/api/targets/${target}/uploads?name=again.fits&replace=${replace}`)
+        .set(raw)
+        .send(fits(24, 'G'));
     expect((await send(id).expect(422)).body.error.message).toBe('again.fits is here already as G; give another file.');
     await send('nothing').expect(404);
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
@@ -134,7 +211,11 @@ describe('a newer stack', () => {
 describe('how a file is taken', () => {
   it('is changed for a whole set: the numbers are divided anew', async () => {
     const target = await server.newTarget('Scaled');
-    for (const [seed, filter] of [[31, 'R'], [32, 'G']] as const) await server.bringIn(target, `s_${filter}.fits`, fits(seed, filter));
+    for (const [seed, filter] of [
+      [31, 'R'],
+      [32, 'G'],
+    ] as const)
+      await server.bringIn(target, `s_${filter}.fits`, fits(seed, filter));
     const before = await server.stacks(target);
     const { body } = await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202);
     for (const job of body.jobs) expect(await server.jobEnds(job)).toMatchObject({ state: 'done' });
@@ -144,8 +225,14 @@ describe('how a file is taken', () => {
       expect(stack.figures.planes[0].mean).toBeCloseTo(before[i].figures.planes[0].mean / 4, 7);
     }
     // Those that are so already are left alone; null guesses again.
-    expect((await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202)).body.jobs).toEqual([]);
-    const guessed = await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: null, stacks: [after[0].id] }).expect(202);
+    expect(
+      (await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 4 }).expect(202)).body.jobs,
+    ).toEqual([]);
+    const guessed = await server
+      .agent()
+      .post(`/api/targets/${target}/scale`)
+      .send({ divisor: null, stacks: [after[0].id] })
+      .expect(202);
     for (const job of guessed.body.jobs) await server.jobEnds(job);
     expect((await server.stacks(target)).map((stack: { divisor: number }) => stack.divisor)).toEqual([1, 4]);
     await server.agent().post(`/api/targets/${target}/scale`).send({ divisor: 0 }).expect(422);
@@ -155,7 +242,11 @@ describe('how a file is taken', () => {
     const target = await server.newTarget('Edges');
     const plane = observed(scene(33, width, height), 0, 1, 0.001, 33);
     for (let y = 0; y < height; y++) plane.fill(0, y * width, y * width + 21);
-    await server.bringIn(target, 'e_Ha.fits', Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: 'Ha' }] })]));
+    await server.bringIn(
+      target,
+      'e_Ha.fits',
+      Buffer.concat([...encodeFits({ width, height, planes: [plane], own: [{ key: 'FILTER', value: 'Ha' }] })]),
+    );
     const [before] = await server.stacks(target);
     expect(before).toMatchObject({ edgeZeros: 0.1, edgesBlank: false });
     expect(before.figures.planes[0].noData).toBe(0);
@@ -171,8 +262,12 @@ describe('how a file is taken', () => {
     const target = await server.newTarget('Lines');
     const id = await server.bringIn(target, 'w_OIII.fits', fits(34, 'OIII'));
     expect((await server.stacks(target))[0].wavelength).toBe(500.7);
-    expect((await server.agent().patch(`/api/stacks/${id}`).send({ filter: 'NII 658.4 nm' }).expect(200)).body).toMatchObject({ filter: 'NII 658.4 nm', wavelength: 658.4 });
-    expect((await server.agent().patch(`/api/stacks/${id}`).send({ wavelength: 658.3 }).expect(200)).body.wavelength).toBe(658.3);
+    expect(
+      (await server.agent().patch(`/api/stacks/${id}`).send({ filter: 'NII 658.4 nm' }).expect(200)).body,
+    ).toMatchObject({ filter: 'NII 658.4 nm', wavelength: 658.4 });
+    expect(
+      (await server.agent().patch(`/api/stacks/${id}`).send({ wavelength: 658.3 }).expect(200)).body.wavelength,
+    ).toBe(658.3);
     await server.agent().patch(`/api/stacks/${id}`).send({ wavelength: -3 }).expect(422);
   });
 });
@@ -183,8 +278,14 @@ describe('the inbox', () => {
     const inbox = join(server.root, 'inbox');
     await writeFile(join(inbox, 'in_SII.fits'), fits(41, 'SII'));
     await writeFile(join(inbox, 'notes.txt'), 'no stars');
-    expect((await server.agent().get('/api/inbox').expect(200)).body.files.map((file: { name: string }) => file.name)).toEqual(['in_SII.fits', 'notes.txt']);
-    const { body } = await server.agent().post(`/api/targets/${target}/inbox`).send({ files: ['in_SII.fits', 'notes.txt', '../api.fits'] }).expect(202);
+    expect(
+      (await server.agent().get('/api/inbox').expect(200)).body.files.map((file: { name: string }) => file.name),
+    ).toEqual(['in_SII.fits', 'notes.txt']);
+    const { body } = await server
+      .agent()
+      .post(`/api/targets/${target}/inbox`)
+      .send({ files: ['in_SII.fits', 'notes.txt', '../api.fits'] })
+      .expect(202);
     await server.jobEnds(body[0].job);
     expect(body[1].trouble).toMatch(/notes.txt/);
     expect(body[2].trouble).toMatch(/no longer in the inbox/);

@@ -9,14 +9,20 @@ const query = z.object({ target: z.string().max(36).optional() });
 export function jobRoutes(studio: Studio): Router {
   const router = Router();
 
-  router.get('/jobs', route(async (request, response) => {
-    response.json(await studio.jobs.recent(checked(query, request.query).target));
-  }));
+  router.get(
+    '/jobs',
+    route(async (request, response) => {
+      response.json(await studio.jobs.recent(checked(query, request.query).target));
+    }),
+  );
 
-  router.post('/jobs/:id/cancel', route(async (request, response) => {
-    await studio.jobs.cancel(String(request.params.id));
-    response.status(204).end();
-  }));
+  router.post(
+    '/jobs/:id/cancel',
+    route(async (request, response) => {
+      await studio.jobs.cancel(String(request.params.id));
+      response.status(204).end();
+    }),
+  );
 
   // Server-sent events: every change of a job, and a comment now and then so that a dead line is noticed.
   router.get('/events', (request, response) => {

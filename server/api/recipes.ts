@@ -16,7 +16,8 @@ const create = z.strictObject({ body: z.unknown() });
 const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown() });
 
 async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
-  const recipe = typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(RecipeEntity).findOneBy({ id }) : null;
+  const recipe =
+    typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(RecipeEntity).findOneBy({ id }) : null;
   if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
   return recipe;
 }
@@ -25,11 +26,15 @@ async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
 async function addRevision(studio: Studio, id: string, parent: number, body: unknown): Promise<StoredRecipe> {
   const recipe = parseRecipe(body);
   const outcome = await studio.data.transaction(async (manager) => {
-    const row = await manager.getRepository(RecipeEntity).findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
+    const row = await manager
+      .getRepository(RecipeEntity)
+      .findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
     if (!row) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
     const late = row.revision !== parent;
     const number = late ? null : row.revision + 1;
-    await manager.getRepository(RevisionEntity).insert({ id: randomUUID(), recipeId: id, number, parent, conflict: late, body: body as never });
+    await manager
+      .getRepository(RevisionEntity)
+      .insert({ id: randomUUID(), recipeId: id, number, parent, conflict: late, body: body as never });
     if (late) return { row, late };
     row.revision += 1;
     row.name = recipe.name ?? row.name;
@@ -37,8 +42,13 @@ async function addRevision(studio: Studio, id: string, parent: number, body: unk
     return { row, late };
   });
   if (outcome.late) {
-    const newest = await studio.data.getRepository(RevisionEntity).findOneBy({ recipeId: id, number: outcome.row.revision });
-    throw new Refusal('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', { revision: outcome.row.revision, body: newest?.body });
+    const newest = await studio.data
+      .getRepository(RevisionEntity)
+      .findOneBy({ recipeId: id, number: outcome.row.revision });
+    throw new Refusal('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', {
+      revision: outcome.row.revision,
+      body: newest?.body,
+    });
   }
   return outcome.row;
 }
@@ -47,54 +57,82 @@ export function recipeRoutes(studio: Studio): Router {
   const router = Router();
   const table = studio.data.getRepository(RecipeEntity);
 
-  router.get('/targets/:id/recipes', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    response.json(await table.find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } }));
-  }));
+  router.get(
+    '/targets/:id/recipes',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      response.json(
+        await table.find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } }),
+      );
+    }),
+  );
 
-  router.post('/targets/:id/recipes', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const { body } = checked(create, request.body);
-    const recipe = parseRecipe(body);
-    const id = randomUUID();
-    await table.insert({ id, targetId: target.id, name: recipe.name ?? 'Untitled', revision: 0 });
-    response.status(201).json(await addRevision(studio, id, 0, body));
-  }));
+  router.post(
+    '/targets/:id/recipes',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { body } = checked(create, request.body);
+      const recipe = parseRecipe(body);
+      const id = randomUUID();
+      await table.insert({ id, targetId: target.id, name: recipe.name ?? 'Untitled', revision: 0 });
+      response.status(201).json(await addRevision(studio, id, 0, body));
+    }),
+  );
 
-  router.get('/recipes/:id', route(async (request, response) => {
-    const recipe = await recipeOf(studio, request.params.id);
-    const newest = await studio.data.getRepository(RevisionEntity).findOneBy({ recipeId: recipe.id, number: recipe.revision });
-    response.json({ ...recipe, body: newest?.body });
-  }));
+  router.get(
+    '/recipes/:id',
+    route(async (request, response) => {
+      const recipe = await recipeOf(studio, request.params.id);
+      const newest = await studio.data
+        .getRepository(RevisionEntity)
+        .findOneBy({ recipeId: recipe.id, number: recipe.revision });
+      response.json({ ...recipe, body: newest?.body });
+    }),
+  );
 
-  router.put('/recipes/:id', route(async (request, response) => {
-    const { parent, body } = checked(save, request.body);
-    const recipe = await recipeOf(studio, request.params.id);
-    response.json(await addRevision(studio, recipe.id, parent, body));
-  }));
+  router.put(
+    '/recipes/:id',
+    route(async (request, response) => {
+      const { parent, body } = checked(save, request.body);
+      const recipe = await recipeOf(studio, request.params.id);
+      response.json(await addRevision(studio, recipe.id, parent, body));
+    }),
+  );
 
-  router.delete('/recipes/:id', route(async (request, response) => {
-    const recipe = await recipeOf(studio, request.params.id);
-    await table.delete(recipe.id);
-    response.status(204).end();
-  }));
+  router.delete(
+    '/recipes/:id',
+    route(async (request, response) => {
+      const recipe = await recipeOf(studio, request.params.id);
+      await table.delete(recipe.id);
+      response.status(204).end();
+    }),
+  );
 
   // Known figures at once; what is missing becomes a job, after which the page asks again.
-  router.post('/targets/:id/measure', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const { known, recipe: raw, paths, also } = checked(measureBody, request.body);
-    const recipe = parseRecipe(raw);
-    const { figures, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
-    const job = complete || known ? undefined : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, also });
-    response.json({ figures, job: job?.id ?? null });
-  }));
+  router.post(
+    '/targets/:id/measure',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { known, recipe: raw, paths, also } = checked(measureBody, request.body);
+      const recipe = parseRecipe(raw);
+      const { figures, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
+      const job =
+        complete || known
+          ? undefined
+          : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, also });
+      response.json({ figures, job: job?.id ?? null });
+    }),
+  );
   // The proof of an image: its full-size pixels as a pyramid, made by a job where they are not there yet.
-  router.post('/targets/:id/proof', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const { recipe: raw, path } = checked(proofPayload, request.body);
-    const { pixels, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
-    const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'Proof', { recipe: raw, path });
-    response.json({ pixels, job: job?.id ?? null });
-  }));
+  router.post(
+    '/targets/:id/proof',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { recipe: raw, path } = checked(proofPayload, request.body);
+      const { pixels, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
+      const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'Proof', { recipe: raw, path });
+      response.json({ pixels, job: job?.id ?? null });
+    }),
+  );
   return router;
 }

@@ -11,15 +11,20 @@ const body = z.strictObject({ name: z.string().trim().min(1, 'a target needs a n
 
 /** The target with that id. */
 export async function targetOf(studio: Studio, id: unknown): Promise<Target> {
-  const target = typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(TargetEntity).findOneBy({ id }) : null;
+  const target =
+    typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(TargetEntity).findOneBy({ id }) : null;
   if (!target) throw new UserError('no-target', 'There is no such target; it may have been removed.');
   return target;
 }
 
 /** What the shelf shows of a target. */
 async function card(studio: Studio, target: Target) {
-  const stacks = await studio.data.getRepository(StackEntity).find({ where: { targetId: target.id }, select: { id: true, name: true, filter: true, exposure: true } });
-  const recipes = await studio.data.getRepository(RecipeEntity).find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } });
+  const stacks = await studio.data
+    .getRepository(StackEntity)
+    .find({ where: { targetId: target.id }, select: { id: true, name: true, filter: true, exposure: true } });
+  const recipes = await studio.data
+    .getRepository(RecipeEntity)
+    .find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } });
   return { ...target, stacks, recipes };
 }
 
@@ -27,36 +32,51 @@ export function targetRoutes(studio: Studio): Router {
   const router = Router();
   const table = studio.data.getRepository(TargetEntity);
 
-  router.get('/targets', route(async (_request, response) => {
-    const targets = await table.find({ order: { createdAt: 'DESC' } });
-    response.json(await Promise.all(targets.map((target) => card(studio, target))));
-  }));
+  router.get(
+    '/targets',
+    route(async (_request, response) => {
+      const targets = await table.find({ order: { createdAt: 'DESC' } });
+      response.json(await Promise.all(targets.map((target) => card(studio, target))));
+    }),
+  );
 
-  router.post('/targets', route(async (request, response) => {
-    const { name } = checked(body, request.body);
-    const target = await table.save({ id: randomUUID(), name });
-    response.status(201).json(await card(studio, target as Target));
-  }));
+  router.post(
+    '/targets',
+    route(async (request, response) => {
+      const { name } = checked(body, request.body);
+      const target = await table.save({ id: randomUUID(), name });
+      response.status(201).json(await card(studio, target as Target));
+    }),
+  );
 
-  router.get('/targets/:id', route(async (request, response) => {
-    response.json(await card(studio, await targetOf(studio, request.params.id)));
-  }));
+  router.get(
+    '/targets/:id',
+    route(async (request, response) => {
+      response.json(await card(studio, await targetOf(studio, request.params.id)));
+    }),
+  );
 
-  router.patch('/targets/:id', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const { name } = checked(body, request.body);
-    await table.update(target.id, { name });
-    response.json(await card(studio, { ...target, name }));
-  }));
+  router.patch(
+    '/targets/:id',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { name } = checked(body, request.body);
+      await table.update(target.id, { name });
+      response.json(await card(studio, { ...target, name }));
+    }),
+  );
 
-  router.delete('/targets/:id', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
-    const exports = await studio.data.getRepository(ExportEntity).findBy({ targetId: target.id });
-    await table.delete(target.id);
-    for (const stack of stacks) await dropUnused(studio, stack);
-    for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
-    response.status(204).end();
-  }));
+  router.delete(
+    '/targets/:id',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
+      const exports = await studio.data.getRepository(ExportEntity).findBy({ targetId: target.id });
+      await table.delete(target.id);
+      for (const stack of stacks) await dropUnused(studio, stack);
+      for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
+      response.status(204).end();
+    }),
+  );
   return router;
 }

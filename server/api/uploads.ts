@@ -28,7 +28,13 @@ async function receive(body: Readable, path: string, cap: number): Promise<{ has
   const meter = new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
-      if (bytes > cap) done(new UserError('too-large', `This file is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`));
+      if (bytes > cap)
+        done(
+          new UserError(
+            'too-large',
+            `This file is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
+          ),
+        );
       else {
         hash.update(chunk);
         done(null, chunk);
@@ -40,24 +46,40 @@ async function receive(body: Readable, path: string, cap: number): Promise<{ has
 }
 
 /** The name of a file without anything that could be a path. */
-const baseName = (name: string): string => name.split(/[\\/]/).at(-1)?.replace(/\p{Cc}/gu, '').slice(0, 255) || 'stack.fits';
+const baseName = (name: string): string =>
+  name
+    .split(/[\\/]/)
+    .at(-1)
+    ?.replace(/\p{Cc}/gu, '')
+    .slice(0, 255) || 'stack.fits';
 
 /** What became of a file: it is being imported, or it is here already. */
-type Taken = { readonly again: true; readonly stack: string; readonly name: string } | { readonly again: false; readonly job: string };
+type Taken =
+  | { readonly again: true; readonly stack: string; readonly name: string }
+  | { readonly again: false; readonly job: string };
 
 /**
  * Takes a file in, whichever way it comes: hashed on its way to disk, opened once before anything is promised, then left to an import.
  * @param replace id of the stack that it takes the place of
  * @throws UserError where it is no stack, or the same as another one
  */
-async function takeFile(studio: Studio, targetId: string, fileName: string, body: Readable, cap: number, replace?: string): Promise<Taken> {
+async function takeFile(
+  studio: Studio,
+  targetId: string,
+  fileName: string,
+  body: Readable,
+  cap: number,
+  replace?: string,
+): Promise<Taken> {
   const table = studio.data.getRepository(StackEntity);
-  if (replace !== undefined && !(await table.existsBy({ id: replace, targetId }))) throw new UserError('no-stack', 'There is no such stack to replace; it may have been removed.');
+  if (replace !== undefined && !(await table.existsBy({ id: replace, targetId })))
+    throw new UserError('no-stack', 'There is no such stack to replace; it may have been removed.');
   const incoming = join(studio.root, 'incoming', randomUUID());
   try {
     const { hash } = await receive(body, incoming, cap);
     const already = await table.findOneBy({ targetId, hash });
-    if (already && replace !== undefined && already.id !== replace) throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
+    if (already && replace !== undefined && already.id !== replace)
+      throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
     if (already) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
     const file = await openFile(incoming, fileName);
@@ -67,7 +89,11 @@ async function takeFile(studio: Studio, targetId: string, fileName: string, body
       await file.close();
     }
     await rename(incoming, stackFile(studio.root, hash));
-    const job = await studio.jobs.add('import', targetId, fileName, { hash, fileName, ...(replace !== undefined && { into: replace }) });
+    const job = await studio.jobs.add('import', targetId, fileName, {
+      hash,
+      fileName,
+      ...(replace !== undefined && { into: replace }),
+    });
     return { again: false, job: job.id };
   } finally {
     await rm(incoming, { force: true });
@@ -79,45 +105,67 @@ const inboxOf = (root: string): string => join(root, 'inbox');
 
 export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
   const router = Router();
-  router.put('/targets/:id/uploads', route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const { name, replace } = checked(query, request.query);
-    const fileName = baseName(name);
-    const declared = Number(request.headers['content-length'] ?? 0);
-    if (declared > cap) throw new UserError('too-large', `${fileName} is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`);
-    try {
-      const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
-      response.status(taken.again ? 200 : 202).json(taken);
-    } catch (fault) {
-      if (request.destroyed && !request.complete) {
-        studio.log.info({ fileName }, 'an upload was broken off');
-        return;
-      }
-      throw fault;
-    }
-  }));
-
-  router.get('/inbox', route(async (_request, response) => {
-    const folder = inboxOf(studio.root);
-    const names = (await readdir(folder, { withFileTypes: true })).filter((entry) => entry.isFile() && !entry.name.startsWith('.')).map((entry) => entry.name);
-    const files = await Promise.all(names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })));
-    response.json({ folder, files });
-  }));
-
-  router.post('/targets/:id/inbox', express.json(), route(async (request, response) => {
-    const target = await targetOf(studio, request.params.id);
-    const { files } = checked(chosen, request.body);
-    const there = new Set(await readdir(inboxOf(studio.root)));
-    const results: (Taken | { readonly trouble: string })[] = [];
-    for (const name of files) {
-      // Only what the folder itself lists: a name can be no path.
-      const taken = there.has(name) ? takeFile(studio, target.id, name, createReadStream(join(inboxOf(studio.root), name)), cap) : Promise.reject(new UserError('no-file', `${name} is no longer in the inbox.`));
-      results.push(await taken.catch((fault: unknown) => {
-        if (fault instanceof UserError) return { trouble: fault.message };
+  router.put(
+    '/targets/:id/uploads',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { name, replace } = checked(query, request.query);
+      const fileName = baseName(name);
+      const declared = Number(request.headers['content-length'] ?? 0);
+      if (declared > cap)
+        throw new UserError(
+          'too-large',
+          `${fileName} is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
+        );
+      try {
+        const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
+        response.status(taken.again ? 200 : 202).json(taken);
+      } catch (fault) {
+        if (request.destroyed && !request.complete) {
+          studio.log.info({ fileName }, 'an upload was broken off');
+          return;
+        }
         throw fault;
-      }));
-    }
-    response.status(202).json(results.map((result, i) => ({ name: files[i], ...result })));
-  }));
+      }
+    }),
+  );
+
+  router.get(
+    '/inbox',
+    route(async (_request, response) => {
+      const folder = inboxOf(studio.root);
+      const names = (await readdir(folder, { withFileTypes: true }))
+        .filter((entry) => entry.isFile() && !entry.name.startsWith('.'))
+        .map((entry) => entry.name);
+      const files = await Promise.all(
+        names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })),
+      );
+      response.json({ folder, files });
+    }),
+  );
+
+  router.post(
+    '/targets/:id/inbox',
+    express.json(),
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { files } = checked(chosen, request.body);
+      const there = new Set(await readdir(inboxOf(studio.root)));
+      const results: (Taken | { readonly trouble: string })[] = [];
+      for (const name of files) {
+        // Only what the folder itself lists: a name can be no path.
+        const taken = there.has(name)
+          ? takeFile(studio, target.id, name, createReadStream(join(inboxOf(studio.root), name)), cap)
+          : Promise.reject(new UserError('no-file', `${name} is no longer in the inbox.`));
+        results.push(
+          await taken.catch((fault: unknown) => {
+            if (fault instanceof UserError) return { trouble: fault.message };
+            throw fault;
+          }),
+        );
+      }
+      response.status(202).json(results.map((result, i) => ({ name: files[i], ...result })));
+    }),
+  );
   return router;
 }

@@ -20,7 +20,11 @@ export interface StarScore {
 }
 
 interface Truth {
-  readonly stars: readonly { readonly x: number; readonly y: number; readonly flux: Readonly<Record<string, number>> }[];
+  readonly stars: readonly {
+    readonly x: number;
+    readonly y: number;
+    readonly flux: Readonly<Record<string, number>>;
+  }[];
 }
 
 /** Two places nearer than this are one star. */
@@ -42,7 +46,17 @@ export async function starScore(folder: string, file: string, filter: string): P
     const k = known.nearest(star.x, star.y, NEAR);
     return k === undefined ? [] : [Math.hypot(truth.stars[k].x - star.x, truth.stars[k].y - star.y)];
   });
-  const clear = truth.stars.filter((star) => star.flux[filter] > CLEAR * noise && star.x > 12 && star.y > 12 && star.x < width - 13 && star.y < height - 13);
+  const clear = truth.stars.filter(
+    (star) =>
+      star.flux[filter] > CLEAR * noise && star.x > 12 && star.y > 12 && star.x < width - 13 && star.y < height - 13,
+  );
   const caught = clear.filter((star) => seen.nearest(star.x, star.y, NEAR) !== undefined);
-  return { filter, found: stars.length, false: stars.length - distances.length, clear: clear.length, complete: caught.length / Math.max(1, clear.length), offset: middleOf(distances) };
+  return {
+    filter,
+    found: stars.length,
+    false: stars.length - distances.length,
+    clear: clear.length,
+    complete: caught.length / Math.max(1, clear.length),
+    offset: middleOf(distances),
+  };
 }

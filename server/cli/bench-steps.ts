@@ -14,7 +14,17 @@ const STRIP = 8192;
  * What each is expected to cost, times a copy, on a machine whose arithmetic keeps up with its memory. `plain pass`, one subtraction a pixel
  * in TypeScript, tells how far this machine is from that: where it is dear, so is all the rest.
  */
-export const EXPECTED = { 'plain pass': 3, 'blur 3': 12, 'blur 20': 12, 'starlet 4': 35, 'starlet 7': 50, 'align 1°': 30, gradient: 15, formula: 60, stars: 90 } as const;
+export const EXPECTED = {
+  'plain pass': 3,
+  'blur 3': 12,
+  'blur 20': 12,
+  'starlet 4': 35,
+  'starlet 7': 50,
+  'align 1°': 30,
+  gradient: 15,
+  formula: 60,
+  stars: 90,
+} as const;
 
 /**
  * The heavy parts of the linear steps on one core.
@@ -23,13 +33,31 @@ export const EXPECTED = { 'plain pass': 3, 'blur 3': 12, 'blur 20': 12, 'starlet
  * @param time gives the shortest of a few runs, in milliseconds
  * @returns times a copy
  */
-export function stepKernels(plane: Float32Array, rect: Rect, copy: number, time: (runs: number, work: () => void) => number): Record<string, number> {
+export function stepKernels(
+  plane: Float32Array,
+  rect: Rect,
+  copy: number,
+  time: (runs: number, work: () => void) => number,
+): Record<string, number> {
   const out = new Float32Array(plane.length);
   const a = Math.PI / 180;
-  const turned = compose({ ...IDENTITY, xx: Math.cos(a), xy: -Math.sin(a), yx: Math.sin(a), yy: Math.cos(a) }, { ...IDENTITY, tx: 3.3, ty: -7.1 });
-  const samples = Array.from({ length: 100 }, (_, i) => ({ x: ((i % 10) + 0.5) * (rect.width / 10), y: (Math.floor(i / 10) + 0.5) * (rect.height / 10), value: Math.sin(i) }));
+  const turned = compose(
+    { ...IDENTITY, xx: Math.cos(a), xy: -Math.sin(a), yx: Math.sin(a), yy: Math.cos(a) },
+    { ...IDENTITY, tx: 3.3, ty: -7.1 },
+  );
+  const samples = Array.from({ length: 100 }, (_, i) => ({
+    x: ((i % 10) + 0.5) * (rect.width / 10),
+    y: (Math.floor(i / 10) + 0.5) * (rect.height / 10),
+    value: Math.sin(i),
+  }));
   const model = fitSpline(samples, 1, rect);
-  const run = compileFormula('h = max(0, A - 0.2 * (B - 0.01))\nmix(B, h, 0.4) + screen(A, B)', new Map([['A', 1], ['B', 1]])).runner([]);
+  const run = compileFormula(
+    'h = max(0, A - 0.2 * (B - 0.01))\nmix(B, h, 0.4) + screen(A, B)',
+    new Map([
+      ['A', 1],
+      ['B', 1],
+    ]),
+  ).runner([]);
   const formula = (): void => {
     for (let i = 0; i < plane.length; i += STRIP) {
       const part = plane.subarray(i, i + STRIP);

@@ -61,19 +61,57 @@ function kernels(): Record<string, number> {
   const out = newRaster(rect, 3);
   const copy = shortest(5, () => planes.forEach((plane, p) => out.planes[p].set(plane)));
   const inputs = planes.map((plane) => ({ rect, planes: [plane] }));
-  const mix = mixKernel({ columns: [[1, 0.2, 0], [0.3, 0.7, 0.1], [0, 0.4, 1]], share: true, gains: [1, 1, 1].map((gain) => ({ gain, sky: [0] })) });
-  const place = { input: { node: 0, planes: 3 as const, domain: 'linear' as const, extent: rect }, others: [], origin: rect, frame: rect, path: '', derive: () => { throw new Error('a stretch needs no image on its way'); } };
-  const stretched = stretch.build?.({ curve: 'asinh', black: 0.01, white: 1, strength: 100, target: 0.16, colour: 'linked' }, place).kernel.bind([], 0);
+  const mix = mixKernel({
+    columns: [
+      [1, 0.2, 0],
+      [0.3, 0.7, 0.1],
+      [0, 0.4, 1],
+    ],
+    share: true,
+    gains: [1, 1, 1].map((gain) => ({ gain, sky: [0] })),
+  });
+  const place = {
+    input: { node: 0, planes: 3 as const, domain: 'linear' as const, extent: rect },
+    others: [],
+    origin: rect,
+    frame: rect,
+    path: '',
+    derive: () => {
+      throw new Error('a stretch needs no image on its way');
+    },
+  };
+  const stretched = stretch
+    .build?.({ curve: 'asinh', black: 0.01, white: 1, strength: 100, target: 0.16, colour: 'linked' }, place)
+    .kernel.bind([], 0);
   if (!stretched) throw new Error('the stretch does nothing');
   const [reference, target] = planes;
   // Strip by strip, as the engine runs them.
-  const strips = Array.from({ length: Math.ceil(rect.height / 3) }, (_, i): Rect => ({ x: 0, y: 3 * i, width: rect.width, height: Math.min(3, rect.height - 3 * i) }));
-  const part = (from: readonly Float32Array[], strip: Rect) => ({ rect: strip, planes: from.map((plane) => windowOf(plane, rect, strip)) });
+  const strips = Array.from(
+    { length: Math.ceil(rect.height / 3) },
+    (_, i): Rect => ({ x: 0, y: 3 * i, width: rect.width, height: Math.min(3, rect.height - 3 * i) }),
+  );
+  const part = (from: readonly Float32Array[], strip: Rect) => ({
+    rect: strip,
+    planes: from.map((plane) => windowOf(plane, rect, strip)),
+  });
   return {
-    mix: shortest(4, () => strips.forEach((s) => mix(inputs.map((input) => part(input.planes, s)), part(out.planes, s), () => undefined))) / copy,
-    stretch: shortest(4, () => strips.forEach((s) => stretched([part(planes, s)], part(out.planes, s), () => undefined))) / copy,
+    mix:
+      shortest(4, () =>
+        strips.forEach((s) =>
+          mix(
+            inputs.map((input) => part(input.planes, s)),
+            part(out.planes, s),
+            () => undefined,
+          ),
+        ),
+      ) / copy,
+    stretch:
+      shortest(4, () => strips.forEach((s) => stretched([part(planes, s)], part(out.planes, s), () => undefined))) /
+      copy,
     tone: shortest(2, () => void toneOf(reference, rect)) / (copy / 3),
-    linearFit: shortest(2, () => void linearFit({ reference, target, width: rect.width, height: rect.height }, 'levels')) / (copy * (2 / 3)),
+    linearFit:
+      shortest(2, () => void linearFit({ reference, target, width: rect.width, height: rect.height }, 'levels')) /
+      (copy * (2 / 3)),
   };
 }
 
@@ -94,7 +132,15 @@ const RECIPE: Recipe = {
     { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
     { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
   ],
-  cloth: { layers: [{ id: 'base', of: { mix: { red: { Ha: 0.7, SII: 0.3 }, green: { OIII: 0.8, Ha: 0.2 }, blue: { OIII: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }] }] },
+  cloth: {
+    layers: [
+      {
+        id: 'base',
+        of: { mix: { red: { Ha: 0.7, SII: 0.3 }, green: { OIII: 0.8, Ha: 0.2 }, blue: { OIII: 1 } }, weights: 'share' },
+        steps: [{ do: 'stretch' }],
+      },
+    ],
+  },
 };
 
 interface FullRender {
@@ -107,16 +153,36 @@ interface FullRender {
 }
 
 /** A render by the command in a process of its own, files on disk in and out. */
-async function fullRender(dir: string, width: number, height: number, files: Readonly<Record<string, string>>): Promise<FullRender> {
+async function fullRender(
+  dir: string,
+  width: number,
+  height: number,
+  files: Readonly<Record<string, string>>,
+): Promise<FullRender> {
   const started = performance.now();
   const stacks = Object.entries(files).flatMap(([name, file]) => ['--stack', `${name}=${file}`]);
-  await promisify(execFile)(process.execPath, [join(HOME, 'dist/server/cli.js'), 'render', join(dir, 'recipe.json'), ...stacks, '--out', join(dir, 'out.fits'), '--report', join(dir, 'report.json')]);
+  await promisify(execFile)(process.execPath, [
+    join(HOME, 'dist/server/cli.js'),
+    'render',
+    join(dir, 'recipe.json'),
+    ...stacks,
+    '--out',
+    join(dir, 'out.fits'),
+    '--report',
+    join(dir, 'report.json'),
+  ]);
   const seconds = (performance.now() - started) / 1000;
   const { peakMemory } = JSON.parse(await readFile(join(dir, 'report.json'), 'utf8')) as { peakMemory: number };
   const from = [1, 2, 3].map(() => new Float32Array(width * height).fill(0.5));
   const to = from.map((plane) => new Float32Array(plane.length).fill(1));
   const copy = shortest(3, () => from.forEach((plane, p) => to[p].set(plane)));
-  return { megapixels: (width * height) / 1e6, seconds, overCopy: (1000 * seconds) / copy, nanosecondsPerPixel: (seconds * 1e9) / (width * height), memoryOverInput: peakMemory / (width * height * 12) };
+  return {
+    megapixels: (width * height) / 1e6,
+    seconds,
+    overCopy: (1000 * seconds) / copy,
+    nanosecondsPerPixel: (seconds * 1e9) / (width * height),
+    memoryOverInput: peakMemory / (width * height * 12),
+  };
 }
 
 async function made(dir: string, width: number, height: number): Promise<FullRender> {
@@ -133,7 +199,9 @@ const round = (value: number): number => Number(value.toPrecision(3));
 function table(title: string, rows: readonly Record<string, number>[]): string {
   const [first] = rows;
   const keys = Object.keys(first);
-  const lines = rows.map((row) => keys.map((key) => String(round(row[key])).padStart(Math.max(10, key.length))).join('  '));
+  const lines = rows.map((row) =>
+    keys.map((key) => String(round(row[key])).padStart(Math.max(10, key.length))).join('  '),
+  );
   return [title, keys.map((key) => key.padStart(Math.max(10, key.length))).join('  '), ...lines].join('\n');
 }
 
@@ -149,7 +217,11 @@ async function run(): Promise<void> {
   say('Steps of the linear half …');
   const steps = stepsOverCopy();
   const renders: FullRender[] = [];
-  for (const [width, height] of [[3000, 2000], [6000, 4000], [10_000, 6000]]) {
+  for (const [width, height] of [
+    [3000, 2000],
+    [6000, 4000],
+    [10_000, 6000],
+  ]) {
     say(`A render of ${(width * height) / 1e6} megapixels …`);
     renders.push(await made(dir, width, height));
   }
@@ -158,11 +230,16 @@ async function run(): Promise<void> {
   try {
     await fillDemo(running, say);
     const demo = join(dataDir(), 'shots/demo/lantern-moth/lantern-moth_');
-    const moth = await fullRender(dir, 1800, 1200, { Ha: `${demo}Ha.fits`, OIII: `${demo}OIII.fits`, SII: `${demo}SII.fits` });
+    const moth = await fullRender(dir, 1800, 1200, {
+      Ha: `${demo}Ha.fits`,
+      OIII: `${demo}OIII.fits`,
+      SII: `${demo}SII.fits`,
+    });
     const slider = await sliderTimes(running.address);
     const folder = join(dataDir(), 'shots/demo/lantern-moth');
     const stars = [];
-    for (const filter of ['R', 'Ha', 'OIII']) stars.push(await starScore(folder, `lantern-moth_${filter}.fits`, filter));
+    for (const filter of ['R', 'Ha', 'OIII'])
+      stars.push(await starScore(folder, `lantern-moth_${filter}.fits`, filter));
     const result = {
       machine: { cores: cpus().length, model: cpus()[0]?.model ?? 'unknown' },
       kernelsOverCopy: Object.fromEntries(Object.entries(single).map(([key, value]) => [key, round(value)])),
@@ -176,10 +253,25 @@ async function run(): Promise<void> {
     };
     process.stdout.write(`${JSON.stringify(result, null, 2)}\n`);
     say(table('\nKernels on one core, times a copy of the same planes', [single]));
-    say(table('\nSteps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [steps, EXPECTED]));
-    say(table('\nRenders from files to file, all cores (the first is the demo)', [moth, ...renders].map((row) => ({ ...row }))));
+    say(
+      table('\nSteps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [
+        steps,
+        EXPECTED,
+      ]),
+    );
+    say(
+      table(
+        '\nRenders from files to file, all cores (the first is the demo)',
+        [moth, ...renders].map((row) => ({ ...row })),
+      ),
+    );
     say(table('\nSlider to pixels in the page, ms', [{ ...slider }]));
-    say(table('\nStars of the Lantern Moth in R, Ha and OIII against its truth', stars.map(({ filter: _, ...score }) => score)));
+    say(
+      table(
+        '\nStars of the Lantern Moth in R, Ha and OIII against its truth',
+        stars.map(({ filter: _, ...score }) => score),
+      ),
+    );
   } finally {
     await running.stop();
     await rm(dir, { recursive: true, force: true });

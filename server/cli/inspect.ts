@@ -21,7 +21,8 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
   const raster = await loadStack(stack);
   const { width, height } = stack.info;
   const found = await Promise.all(raster.planes.map((plane) => pool.summary({ plane, width, height, stars: true })));
-  const each = <T>(pick: (one: (typeof found)[number]) => T): T | T[] => (found.length === 1 ? pick(found[0]) : found.map(pick));
+  const each = <T>(pick: (one: (typeof found)[number]) => T): T | T[] =>
+    found.length === 1 ? pick(found[0]) : found.map(pick);
   return {
     file: path,
     size: { width, height },

@@ -11,7 +11,15 @@ import { addTest } from './test';
 
 const program = new Command('loom')
   .description('Owl Loom weaves monochrome filter stacks of the night sky into colour pictures.')
-  .configureOutput({ outputError: (text, write) => write(text.replace(/^error: (.)(.*?)\n?$/s, (_, first: string, rest: string) => `${first.toUpperCase()}${rest}; see ./loom --help.\n`)) });
+  .configureOutput({
+    outputError: (text, write) =>
+      write(
+        text.replace(
+          /^error: (.)(.*?)\n?$/s,
+          (_, first: string, rest: string) => `${first.toUpperCase()}${rest}; see ./loom --help.\n`,
+        ),
+      ),
+  });
 
 addRender(program);
 addMeasure(program);
@@ -30,7 +38,8 @@ try {
   if (fault instanceof CommanderError) process.exitCode = fault.exitCode === 0 ? 0 : 1;
   else {
     process.stderr.write(`${sentenceOf(fault)}\n`);
-    if (trace || !(fault instanceof UserError)) process.stderr.write(trace && fault instanceof Error ? `${fault.stack}\n` : '');
+    if (trace || !(fault instanceof UserError))
+      process.stderr.write(trace && fault instanceof Error ? `${fault.stack}\n` : '');
     process.exitCode = 1;
   }
 }

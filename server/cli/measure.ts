@@ -34,7 +34,11 @@ async function measureFit(options: { reference: string; target: string; method: 
   const reference = await openStack(options.reference);
   const target = await openStack(options.target);
   sameSize(target, reference);
-  if (target.info.planes === 1 && reference.info.planes === 3) throw new UserError('fit-planes', `${reference.name} is in colour and ${target.name} is mono; give a mono reference.`);
+  if (target.info.planes === 1 && reference.info.planes === 3)
+    throw new UserError(
+      'fit-planes',
+      `${reference.name} is in colour and ${target.name} is mono; give a mono reference.`,
+    );
   const fits = asFit(await measured([target, reference], { kind: 'fit', nodes: [0, 1], method }));
   printJson(fits.length === 1 ? fits[0] : fits);
 }
@@ -45,30 +49,47 @@ async function measureTheContinuum(options: { line: string; broad: string; metho
   const line = await openStack(options.line);
   const broad = await openStack(options.broad);
   sameSize(line, broad);
-  for (const file of [line, broad]) if (file.info.planes === 3) throw new UserError('takes-mono', `${file.name} is in colour, and the continuum is measured of mono images.`);
-  const { k, kError, stars, belowSky, starlit } = asContinuum(await measured([line, broad], { kind: 'continuum', nodes: [0, 1], method }));
-  if (!starlit) process.stderr.write('warning: gas, not starlight, makes up most of the line image, so its skewness may turn elsewhere; stars tell better.\n');
+  for (const file of [line, broad])
+    if (file.info.planes === 3)
+      throw new UserError('takes-mono', `${file.name} is in colour, and the continuum is measured of mono images.`);
+  const { k, kError, stars, belowSky, starlit } = asContinuum(
+    await measured([line, broad], { kind: 'continuum', nodes: [0, 1], method }),
+  );
+  if (!starlit)
+    process.stderr.write(
+      'warning: gas, not starlight, makes up most of the line image, so its skewness may turn elsewhere; stars tell better.\n',
+    );
   printJson({ k, kError, stars, belowSky, method });
 }
 
 /** A flip of a file's rows, for files that run from the top down: the command speaks of rows along NAXIS2. */
-const rowsOf = (file: OpenStack): Affine => (file.topDown ? { ...IDENTITY, yy: -1, ty: file.info.height - 1 } : IDENTITY);
+const rowsOf = (file: OpenStack): Affine =>
+  file.topDown ? { ...IDENTITY, yy: -1, ty: file.info.height - 1 } : IDENTITY;
 
 async function measureAlign(options: { reference: string; target: string; model: string; by: string }): Promise<void> {
   const model = MODELS.find((name) => name === options.model);
   if (!model) throw new UserError('bad-option', `--model takes shift, similarity or affine, not "${options.model}".`);
   const reference = await openStack(options.reference);
   const target = await openStack(options.target);
-  const { map, rms, matched, mirrored } = options.by === 'wcs' ? byWcs(target, reference, model) : asAlignment(await measured([target, reference], { kind: 'align', nodes: [0, 1], model }));
+  const { map, rms, matched, mirrored } =
+    options.by === 'wcs'
+      ? byWcs(target, reference, model)
+      : asAlignment(await measured([target, reference], { kind: 'align', nodes: [0, 1], model }));
   const inFile = compose(compose(rowsOf(target), map), rowsOf(reference));
-  printJson({ matrix: matrixOf(inFile), rms, matched, mirrored: target.topDown === reference.topDown ? mirrored : !mirrored });
+  printJson({
+    matrix: matrixOf(inFile),
+    rms,
+    matched,
+    mirrored: target.topDown === reference.topDown ? mirrored : !mirrored,
+  });
 }
 
 function byWcs(target: OpenStack, reference: OpenStack, model: AlignModel): Alignment {
   const wcs = (file: OpenStack) => {
     const found = file.info.wcs;
     if (!found) throw new UserError('align-no-wcs', `${file.name} has no WCS; align by stars.`);
-    if ('trouble' in found) throw new UserError('align-bad-wcs', `the WCS of ${file.name} cannot be used: ${found.trouble}; align by stars.`);
+    if ('trouble' in found)
+      throw new UserError('align-bad-wcs', `the WCS of ${file.name} cannot be used: ${found.trouble}; align by stars.`);
     return found;
   };
   return alignWcs(wcs(target), wcs(reference), target.info, model);
@@ -96,6 +117,8 @@ export function addMeasure(program: Command): void {
     .requiredOption('--reference <file>', 'the image to lie on')
     .requiredOption('--target <file>', 'the image to be aligned')
     .option('--model <name>', 'shift, similarity or affine', 'similarity')
-    .addOption(new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'))
+    .addOption(
+      new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'),
+    )
     .action(measureAlign);
 }

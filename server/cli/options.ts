@@ -23,14 +23,20 @@ export function namedFiles(pairs: readonly string[]): Map<string, string> {
 /** A whole number above 0. */
 export function positive(text: string, option: string): number {
   const value = Number(text);
-  if (!Number.isInteger(value) || value <= 0) throw new UserError('bad-option', `${option} takes a whole number above 0, not "${text}".`);
+  if (!Number.isInteger(value) || value <= 0)
+    throw new UserError('bad-option', `${option} takes a whole number above 0, not "${text}".`);
   return value;
 }
 
 /** Reads and checks a recipe's file. */
 export async function readRecipe(path: string): Promise<Recipe> {
   const text = await readFile(path, 'utf8').catch((fault: NodeJS.ErrnoException) => {
-    throw new UserError('no-file', fault.code === 'ENOENT' ? `There is no recipe ${path}; check the path.` : `${path} cannot be read (${fault.code}).`);
+    throw new UserError(
+      'no-file',
+      fault.code === 'ENOENT'
+        ? `There is no recipe ${path}; check the path.`
+        : `${path} cannot be read (${fault.code}).`,
+    );
   });
   return parseRecipeText(text, basename(path));
 }

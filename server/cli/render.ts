@@ -27,14 +27,16 @@ async function run(recipePath: string, options: RenderOptions): Promise<void> {
     if (!files.has(name)) throw new UserError('bad-option', `--stretched names ${name}, which no --stack gives.`);
   }
   const stacks = new Map<string, OpenStack>();
-  for (const [name, path] of files) stacks.set(name, await openStack(path, options.stretched.includes(name) ? 'stretched' : undefined));
+  for (const [name, path] of files)
+    stacks.set(name, await openStack(path, options.stretched.includes(name) ? 'stretched' : undefined));
 
   const pool = new Pool();
   try {
     const rendered = await render(pool, recipe, stacks, options.node, { memory });
     for (const { path, message } of rendered.report.warnings) process.stderr.write(`warning: ${path}: ${message}\n`);
     await writeWhole(options.out, await encode(rendered, format, depth, recipe, stacks));
-    if (options.report) await writeWhole(options.report, [Buffer.from(`${JSON.stringify(rendered.report, null, 2)}\n`)]);
+    if (options.report)
+      await writeWhole(options.report, [Buffer.from(`${JSON.stringify(rendered.report, null, 2)}\n`)]);
   } finally {
     await pool.close();
   }

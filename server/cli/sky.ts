@@ -13,5 +13,9 @@ async function run(dir: string): Promise<void> {
 }
 
 export function addSky(program: Command): void {
-  program.command('sky').description('write the demo skies and their truth').argument('<dir>', 'folder to write to').action(run);
+  program
+    .command('sky')
+    .description('write the demo skies and their truth')
+    .argument('<dir>', 'folder to write to')
+    .action(run);
 }

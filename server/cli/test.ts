@@ -16,5 +16,5 @@ async function run(): Promise<void> {
 }
 
 export function addTest(program: Command): void {
-  program.command('test').description('run every test, the browser\'s included').action(run);
+  program.command('test').description("run every test, the browser's included").action(run);
 }

@@ -113,7 +113,10 @@ const created = { type: 'datetime', precision: 3, createDate: true } as const;
 const updated = { type: 'datetime', precision: 3, updateDate: true } as const;
 const json = { type: 'json' } as const;
 
-export const TargetEntity = new EntitySchema<Target>({ name: 'targets', columns: { id, name: { type: 'varchar', length: 200 }, createdAt: created } });
+export const TargetEntity = new EntitySchema<Target>({
+  name: 'targets',
+  columns: { id, name: { type: 'varchar', length: 200 }, createdAt: created },
+});
 
 export const StackEntity = new EntitySchema<Stack>({
   name: 'stacks',
@@ -144,12 +147,27 @@ export const StackEntity = new EntitySchema<Stack>({
 
 export const RecipeEntity = new EntitySchema<StoredRecipe>({
   name: 'recipes',
-  columns: { id, targetId: ref, name: { type: 'varchar', length: 200 }, revision: { type: 'int' }, createdAt: created, updatedAt: updated },
+  columns: {
+    id,
+    targetId: ref,
+    name: { type: 'varchar', length: 200 },
+    revision: { type: 'int' },
+    createdAt: created,
+    updatedAt: updated,
+  },
 });
 
 export const RevisionEntity = new EntitySchema<Revision>({
   name: 'revisions',
-  columns: { id, recipeId: ref, number: { type: 'int', nullable: true }, parent: { type: 'int' }, conflict: { type: 'boolean' }, body: json, createdAt: created },
+  columns: {
+    id,
+    recipeId: ref,
+    number: { type: 'int', nullable: true },
+    parent: { type: 'int' },
+    conflict: { type: 'boolean' },
+    body: json,
+    createdAt: created,
+  },
 });
 
 export const MeasurementEntity = new EntitySchema<Measurement>({
@@ -193,4 +211,12 @@ export const ExportEntity = new EntitySchema<Export>({
   },
 });
 
-export const ENTITIES = [TargetEntity, StackEntity, RecipeEntity, RevisionEntity, MeasurementEntity, JobEntity, ExportEntity];
+export const ENTITIES = [
+  TargetEntity,
+  StackEntity,
+  RecipeEntity,
+  RevisionEntity,
+  MeasurementEntity,
+  JobEntity,
+  ExportEntity,
+];

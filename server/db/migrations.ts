@@ -34,7 +34,8 @@ class FirstCloth1764000000000 implements MigrationInterface {
   }
 
   async down(runner: QueryRunner): Promise<void> {
-    for (const table of ['exports', 'jobs', 'measurements', 'revisions', 'recipes', 'stacks', 'targets']) await runner.query(`DROP TABLE ${table}`);
+    for (const table of ['exports', 'jobs', 'measurements', 'revisions', 'recipes', 'stacks', 'targets'])
+      await runner.query(`DROP TABLE ${table}`);
   }
 }
 
@@ -43,7 +44,9 @@ class EdgesAndWavelengths1764000000001 implements MigrationInterface {
   readonly name = 'EdgesAndWavelengths1764000000001';
 
   async up(runner: QueryRunner): Promise<void> {
-    await runner.query('ALTER TABLE stacks ADD COLUMN wavelength double, ADD COLUMN edgeZeros double NOT NULL DEFAULT 0, ADD COLUMN edgesBlank boolean NOT NULL DEFAULT false');
+    await runner.query(
+      'ALTER TABLE stacks ADD COLUMN wavelength double, ADD COLUMN edgeZeros double NOT NULL DEFAULT 0, ADD COLUMN edgesBlank boolean NOT NULL DEFAULT false',
+    );
   }
 
   async down(runner: QueryRunner): Promise<void> {

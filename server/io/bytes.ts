@@ -48,14 +48,22 @@ export async function openFile(path: string, name = basename(path)): Promise<Fil
     await handle.close();
     throw new UserError('no-file', `${path} is a folder; name a file.`);
   }
-  const plain: FileSource = { name, size, read: (offset, length) => readExactly(handle, name, offset, length), close: () => handle.close() };
+  const plain: FileSource = {
+    name,
+    size,
+    read: (offset, length) => readExactly(handle, name, offset, length),
+    close: () => handle.close(),
+  };
   const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
   if (magic[0] !== 0x1f || magic[1] !== 0x8b) return plain;
   try {
     const bytes = await promisify(gunzip)(await plain.read(0, size), { maxOutputLength: MAX_UNZIPPED });
     return { ...memorySource(name, bytes), close: async () => undefined };
   } catch (fault) {
-    throw new UserError('gzip', `${name} is gzipped and cannot be unpacked (${fault instanceof Error ? fault.message : fault}); copy the file again, or unpack it first.`);
+    throw new UserError(
+      'gzip',
+      `${name} is gzipped and cannot be unpacked (${fault instanceof Error ? fault.message : fault}); copy the file again, or unpack it first.`,
+    );
   } finally {
     await handle.close();
   }

@@ -36,8 +36,8 @@ function srgbCurve(): Buffer {
 /** Bradford adaptation from D65 to D50, as the profile's white demands. */
 function adaptation(): Buffer {
   const out = tag('sf32', 36);
-  [1.0478112, 0.0228866, -0.050127, 0.0295424, 0.9904844, -0.0170491, -0.0092345, 0.0150436, 0.7521316].forEach((value, i) =>
-    out.writeInt32BE(fixed(value), 8 + 4 * i),
+  [1.0478112, 0.0228866, -0.050127, 0.0295424, 0.9904844, -0.0170491, -0.0092345, 0.0150436, 0.7521316].forEach(
+    (value, i) => out.writeInt32BE(fixed(value), 8 + 4 * i),
   );
   return out;
 }

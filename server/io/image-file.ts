@@ -22,7 +22,15 @@ function pictureKind(head: Uint8Array): 'PNG' | 'TIFF' | undefined {
 type Samples = Uint8Array | Uint16Array | Uint32Array | Float32Array | Float64Array;
 
 /** How the codec names a depth: bits as FITS counts them, the colour spaces in which it leaves the numbers alone, and the array that holds them. */
-const DEPTHS: Record<string, { bitpix: FitsImage['bitpix']; divisor?: number; spaces: readonly [string, string]; of: (bytes: ArrayBuffer) => Samples }> = {
+const DEPTHS: Record<
+  string,
+  {
+    bitpix: FitsImage['bitpix'];
+    divisor?: number;
+    spaces: readonly [string, string];
+    of: (bytes: ArrayBuffer) => Samples;
+  }
+> = {
   uchar: { bitpix: 8, divisor: 255, spaces: ['b-w', 'srgb'], of: (b) => new Uint8Array(b) },
   ushort: { bitpix: 16, divisor: 65535, spaces: ['grey16', 'rgb16'], of: (b) => new Uint16Array(b) },
   uint: { bitpix: 32, divisor: 4294967295, spaces: ['b-w', 'scrgb'], of: (b) => new Uint32Array(b) },
@@ -31,7 +39,11 @@ const DEPTHS: Record<string, { bitpix: FitsImage['bitpix']; divisor?: number; sp
 };
 
 async function decodePicture(file: ByteSource, kind: 'PNG' | 'TIFF'): Promise<StackImage> {
-  const broken = (why: unknown) => new UserError('picture-broken', `${file.name} is a ${kind} that cannot be read (${why instanceof Error ? why.message.split('\n')[0] : why}); save it again as 8- or 16-bit ${kind}${kind === 'TIFF' ? ' or 32-bit float' : ''}.`);
+  const broken = (why: unknown) =>
+    new UserError(
+      'picture-broken',
+      `${file.name} is a ${kind} that cannot be read (${why instanceof Error ? why.message.split('\n')[0] : why}); save it again as 8- or 16-bit ${kind}${kind === 'TIFF' ? ' or 32-bit float' : ''}.`,
+    );
   const bytes = await file.read(0, file.size);
   try {
     const picture = () => sharp(bytes, { limitInputPixels: LIMITS.pixels, ignoreIcc: true, failOn: 'error' });
@@ -43,7 +55,13 @@ async function decodePicture(file: ByteSource, kind: 'PNG' | 'TIFF'): Promise<St
     const space = depth.spaces[colours === 1 ? 0 : 1];
     const made = meta.hasAlpha ? picture().removeAlpha() : picture();
     // Floating numbers are left in their own space: any change of space would bend them.
-    const { data, info } = await (depth.divisor === undefined || meta.depth === 'uint' ? made.pipelineColourspace(space) : made).toColourspace(space).raw({ depth: meta.depth }).toBuffer({ resolveWithObject: true });
+    const { data, info } = await (depth.divisor === undefined || meta.depth === 'uint'
+      ? made.pipelineColourspace(space)
+      : made
+    )
+      .toColourspace(space)
+      .raw({ depth: meta.depth })
+      .toBuffer({ resolveWithObject: true });
     const samples = depth.of(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength) as ArrayBuffer);
     const { width, height, channels } = info;
     return {

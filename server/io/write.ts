@@ -13,7 +13,8 @@ export async function writeWhole(path: string, parts: Iterable<Uint8Array>): Pro
     const file = await open(beside, 'w');
     try {
       for (const part of parts) {
-        for (let done = 0; done < part.length; ) done += (await file.write(part, done, part.length - done)).bytesWritten;
+        for (let done = 0; done < part.length; )
+          done += (await file.write(part, done, part.length - done)).bytesWritten;
       }
       await file.sync();
     } finally {
@@ -23,8 +24,13 @@ export async function writeWhole(path: string, parts: Iterable<Uint8Array>): Pro
   } catch (fault) {
     await rm(beside, { force: true });
     const code = (fault as NodeJS.ErrnoException).code;
-    if (code === 'ENOSPC') throw new UserError('disk-full', `The disk is full, so ${path} was not written; free some space and try again.`);
-    if (code) throw new UserError('cannot-write', `${path} cannot be written (${code}); check that its folder exists and may be written.`);
+    if (code === 'ENOSPC')
+      throw new UserError('disk-full', `The disk is full, so ${path} was not written; free some space and try again.`);
+    if (code)
+      throw new UserError(
+        'cannot-write',
+        `${path} cannot be written (${code}); check that its folder exists and may be written.`,
+      );
     throw fault;
   }
 }

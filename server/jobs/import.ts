@@ -42,13 +42,19 @@ const cleanly =
     try {
       return await work(run);
     } catch (fault) {
-      if (!run.signal.aborted || run.signal.reason instanceof UserError) await dropUnused(studio, { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) });
+      if (!run.signal.aborted || run.signal.reason instanceof UserError)
+        await dropUnused(studio, { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) });
       throw fault;
     }
   };
 
 /** What a file holds, measured, its pyramid written. */
-async function takeIn(studio: Studio, { hash, fileName, divisor: given, edgesBlank = false }: z.output<typeof importPayload>, signal: AbortSignal, progress: (share: number) => void) {
+async function takeIn(
+  studio: Studio,
+  { hash, fileName, divisor: given, edgesBlank = false }: z.output<typeof importPayload>,
+  signal: AbortSignal,
+  progress: (share: number) => void,
+) {
   const path = stackFile(studio.root, hash);
   const file = await openFile(path, fileName);
   try {
@@ -56,18 +62,35 @@ async function takeIn(studio: Studio, { hash, fileName, divisor: given, edgesBla
     const { width, height, planes } = image;
     const divisor = given ?? (await divisorOf(image));
     progress(0.1);
-    const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) => scaledRows(image, divisor, p, y, rows), (share) => {
-      signal.throwIfAborted();
-      progress(0.1 + 0.3 * share);
-    });
+    const raster = await fillRaster(
+      sharedRaster({ x: 0, y: 0, width, height }, planes),
+      (p, y, rows) => scaledRows(image, divisor, p, y, rows),
+      (share) => {
+        signal.throwIfAborted();
+        progress(0.1 + 0.3 * share);
+      },
+    );
     const edges = edgeZeros(raster.planes, width, height);
     if (edgesBlank) blank(raster.planes, edges.mask);
-    const found = await Promise.all(raster.planes.map((plane) => studio.pool.summary({ plane, width, height, stars: true }, signal)));
+    const found = await Promise.all(
+      raster.planes.map((plane) => studio.pool.summary({ plane, width, height, stars: true }, signal)),
+    );
     if (found.every(({ summary }) => summary.noData === 1)) {
-      throw new UserError('all-no-data', `${fileName} holds no data at all: every pixel is blank; check how it was saved.`);
+      throw new UserError(
+        'all-no-data',
+        `${fileName} holds no data at all: every pixel is blank; check how it was saved.`,
+      );
     }
     progress(0.7);
-    await writePyramid(studio.pool, studio.root, pixelId({ hash, divisor, edgesBlank }), raster.planes, width, height, signal);
+    await writePyramid(
+      studio.pool,
+      studio.root,
+      pixelId({ hash, divisor, edgesBlank }),
+      raster.planes,
+      width,
+      height,
+      signal,
+    );
     progress(0.95);
     return {
       image,
@@ -101,20 +124,35 @@ export const importJob = (studio: Studio): JobHandler =>
     const already = await table.findOneBy({ targetId: job.targetId, hash });
     if (already && into === undefined) return { stackId: already.id, again: true };
     const before = into === undefined ? null : await table.findOneBy({ id: into });
-    if (into !== undefined && !before) throw new UserError('no-stack', `The stack that ${fileName} was to replace is gone; bring the file in as a new one.`);
+    if (into !== undefined && !before)
+      throw new UserError(
+        'no-stack',
+        `The stack that ${fileName} was to replace is gone; bring the file in as a new one.`,
+      );
 
     const { image, row } = await takeIn(studio, payload, signal, progress);
     const exposure = guessExposure(image.cards) ?? null;
     if (before) {
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
-      await table.update(before.id, { ...row, ...(before.hash !== hash && { exposure: exposure ?? before.exposure }) } as never);
+      await table.update(before.id, {
+        ...row,
+        ...(before.hash !== hash && { exposure: exposure ?? before.exposure }),
+      } as never);
       await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) });
       return { stackId: before.id };
     }
     const filter = guessFilter(image.cards, fileName) ?? null;
     const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
     const id = randomUUID();
-    const known = { id, targetId: job.targetId, name: await freeName(studio, job.targetId, filter ?? stem), domain: guessDomain(image), filter, wavelength: guessWavelength(filter ?? undefined) ?? null, exposure };
+    const known = {
+      id,
+      targetId: job.targetId,
+      name: await freeName(studio, job.targetId, filter ?? stem),
+      domain: guessDomain(image),
+      filter,
+      wavelength: guessWavelength(filter ?? undefined) ?? null,
+      exposure,
+    };
     await table.insert({ ...row, ...known } as never);
     return { stackId: id };
   });

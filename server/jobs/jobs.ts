@@ -44,7 +44,12 @@ export class Jobs {
     const table = this.data.getRepository(JobEntity);
     for (const job of await table.findBy({ state: 'running' })) {
       const again = job.attempts < MOST_ATTEMPTS;
-      await table.update(job.id, again ? { state: 'queued', progress: 0 } : { state: 'failed', message: `This stopped the server ${job.attempts} times, so it is not tried again.` });
+      await table.update(
+        job.id,
+        again
+          ? { state: 'queued', progress: 0 }
+          : { state: 'failed', message: `This stopped the server ${job.attempts} times, so it is not tried again.` },
+      );
       this.log.warn({ job: job.id, kind: job.kind, again }, 'a job was cut off by the end of the last run');
     }
     this.wake();
@@ -52,7 +57,18 @@ export class Jobs {
 
   async add(kind: JobKind, targetId: string, title: string, payload: unknown): Promise<Job> {
     const table = this.data.getRepository(JobEntity);
-    const job = await table.save({ id: randomUUID(), kind, targetId, title, payload, state: 'queued', result: null, progress: 0, message: null, attempts: 0 });
+    const job = await table.save({
+      id: randomUUID(),
+      kind,
+      targetId,
+      title,
+      payload,
+      state: 'queued',
+      result: null,
+      progress: 0,
+      message: null,
+      attempts: 0,
+    });
     this.tell(job);
     this.wake();
     return job;
@@ -65,7 +81,8 @@ export class Jobs {
     if (!job) throw new UserError('no-job', 'There is no such job.');
     const controller = this.running.get(id);
     if (controller) controller.abort(new UserError('cancelled', 'Stopped.'));
-    else if (job.state === 'queued') await this.finish(job, { state: 'cancelled', message: 'Stopped before it began.' });
+    else if (job.state === 'queued')
+      await this.finish(job, { state: 'cancelled', message: 'Stopped before it began.' });
   }
 
   /** Lets go of everything; running jobs are taken up again at the next start. */
@@ -76,7 +93,9 @@ export class Jobs {
   }
 
   private wake(): void {
-    this.waking = this.waking.then(() => this.fill()).catch((fault: unknown) => this.log.error(fault, 'the jobs could not be read'));
+    this.waking = this.waking
+      .then(() => this.fill())
+      .catch((fault: unknown) => this.log.error(fault, 'the jobs could not be read'));
   }
 
   private async fill(): Promise<void> {
@@ -151,15 +170,36 @@ export class Jobs {
   /** Jobs that are under way or ended lately, newest first. */
   async recent(targetId?: string): Promise<PublicJob[]> {
     const table = this.data.getRepository(JobEntity);
-    const active = await table.find({ where: { state: In(['queued', 'running']), ...(targetId && { targetId }) }, order: { createdAt: 'DESC' } });
-    const ended = await table.find({ where: { state: In(['done', 'failed', 'cancelled']), ...(targetId && { targetId }) }, order: { updatedAt: 'DESC' }, take: 40 });
+    const active = await table.find({
+      where: { state: In(['queued', 'running']), ...(targetId && { targetId }) },
+      order: { createdAt: 'DESC' },
+    });
+    const ended = await table.find({
+      where: { state: In(['done', 'failed', 'cancelled']), ...(targetId && { targetId }) },
+      order: { updatedAt: 'DESC' },
+      take: 40,
+    });
     return [...active, ...ended].map(publicJob);
   }
 }
 
 /** A job as the page sees it. */
-export type PublicJob = Pick<Job, 'id' | 'kind' | 'targetId' | 'state' | 'title' | 'progress' | 'message' | 'result' | 'createdAt' | 'updatedAt'>;
+export type PublicJob = Pick<
+  Job,
+  'id' | 'kind' | 'targetId' | 'state' | 'title' | 'progress' | 'message' | 'result' | 'createdAt' | 'updatedAt'
+>;
 
-function publicJob({ id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt }: Job): PublicJob {
+function publicJob({
+  id,
+  kind,
+  targetId,
+  state,
+  title,
+  progress,
+  message,
+  result,
+  createdAt,
+  updatedAt,
+}: Job): PublicJob {
   return { id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt };
 }

@@ -15,7 +15,9 @@ export const measurePayload = z.strictObject({
   /** Paths whose pixels are wanted. */
   paths: z.array(z.string().max(200)).max(50),
   /** Figures wanted besides, for people to look at. */
-  also: z.array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'stars']), path: z.string().max(200) })).max(100),
+  also: z
+    .array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'stars']), path: z.string().max(200) }))
+    .max(100),
 });
 
 export interface MeasureRequest {
@@ -34,13 +36,20 @@ export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths
   const nodes = request.paths.flatMap((path) => nodeOf(path) ?? []);
   const { common } = graph;
   // The finished cloth shows only what all of its strands cover, where that is asked for.
-  const extent = common && request.paths.includes('cloth') ? [...common.nodes.flatMap((node) => figuresFor(graph, node)), { spec: common, key: keyIn(graph, common) }] : [];
+  const extent =
+    common && request.paths.includes('cloth')
+      ? [...common.nodes.flatMap((node) => figuresFor(graph, node)), { spec: common, key: keyIn(graph, common) }]
+      : [];
   const all = [...nodes.flatMap((node) => figuresFor(graph, node)), ...extent, ...also];
   return [...new Map(all.map((item) => [item.key, item])).values()];
 }
 
 /** What is known already of the wanted figures, and whether that is all that can be. */
-export async function knownFigures(studio: Studio, targetId: string, request: MeasureRequest): Promise<{ figures: Record<string, Figure>; complete: boolean }> {
+export async function knownFigures(
+  studio: Studio,
+  targetId: string,
+  request: MeasureRequest,
+): Promise<{ figures: Record<string, Figure>; complete: boolean }> {
   const { hopeless } = studio;
   const stacks = await openStacks(studio, targetId);
   const { graph } = sceneOf(request.recipe, stacks);
@@ -52,7 +61,10 @@ export async function knownFigures(studio: Studio, targetId: string, request: Me
     const figure = await store.get(key);
     if (figure) figures[key] = figure;
   }
-  return { figures, complete: wanted.every(({ key }) => figures[key] !== undefined || (hopeless.has(key) && !needed.has(key))) };
+  return {
+    figures,
+    complete: wanted.every(({ key }) => figures[key] !== undefined || (hopeless.has(key) && !needed.has(key))),
+  };
 }
 
 /** Measures what is missing; the figures go into the database, where the page asks for them again. */
@@ -65,7 +77,11 @@ export const measureJob =
     const stacks = await openStacks(studio, job.targetId);
     const { graph, scene } = sceneOf(recipe, stacks);
     const store = figureStore(studio.data);
-    const measure = (figures: readonly PlannedFigure[]) => new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store, urgent: true }).measure(undefined, figures);
+    const measure = (figures: readonly PlannedFigure[]) =>
+      new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store, urgent: true }).measure(
+        undefined,
+        figures,
+      );
     const refused = (fault: unknown): boolean => fault instanceof UserError && !signal.aborted;
     const needed = wantedFigures(graph, { paths, also: [] });
     const must = new Set(needed.map(({ key }) => key));

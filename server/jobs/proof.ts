@@ -24,7 +24,12 @@ async function open(studio: Studio, targetId: string, recipe: Recipe, path: stri
 }
 
 /** The name under which an image's proof lies, and whether it is there. Looking at one keeps it from being cleared. */
-export async function findProof(studio: Studio, targetId: string, recipe: Recipe, path: string): Promise<{ pixels: string; ready: boolean }> {
+export async function findProof(
+  studio: Studio,
+  targetId: string,
+  recipe: Recipe,
+  path: string,
+): Promise<{ pixels: string; ready: boolean }> {
   const { graph, node } = await open(studio, targetId, recipe, path);
   const pixels = graph.nodes[node].hash;
   const mark = join(pyramidDir(studio.root, pixels), MARK);
@@ -51,7 +56,11 @@ export const proofJob =
     const { recipe: raw, path } = proofPayload.parse(job.payload);
     const recipe = parseRecipe(raw);
     const { graph, scene, node } = await open(studio, job.targetId, recipe, path);
-    const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: (share) => progress(share * 0.8), store: figureStore(studio.data) });
+    const executor = new Executor(studio.pool, graph, scene, {
+      signal,
+      onProgress: (share) => progress(share * 0.8),
+      store: figureStore(studio.data),
+    });
     await executor.measure(node);
     const raster = await executor.render(node, graph.frame);
     const pixels = graph.nodes[node].hash;

@@ -18,7 +18,12 @@ export const renderPayload = z.strictObject({
 });
 
 /** A file name from a recipe's: letters, figures and dashes. */
-const plainName = (text: string): string => text.normalize('NFKD').replace(/[^A-Za-z0-9]+/g, '-').replace(/^-+|-+$/g, '').toLowerCase() || 'cloth';
+const plainName = (text: string): string =>
+  text
+    .normalize('NFKD')
+    .replace(/[^A-Za-z0-9]+/g, '-')
+    .replace(/^-+|-+$/g, '')
+    .toLowerCase() || 'cloth';
 
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
@@ -27,11 +32,17 @@ export const renderJob =
     const payload = renderPayload.parse(job.payload);
     const { data } = studio;
     const recipeRow = await data.getRepository(RecipeEntity).findOneBy({ id: payload.recipeId });
-    const revision = await data.getRepository(RevisionEntity).findOneBy({ recipeId: payload.recipeId, number: payload.revision });
+    const revision = await data
+      .getRepository(RevisionEntity)
+      .findOneBy({ recipeId: payload.recipeId, number: payload.revision });
     if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
     const recipe = parseRecipe(revision.body);
     const stacks = await openStacks(studio, job.targetId);
-    const rendered = await render(studio.pool, recipe, stacks, payload.node, { signal, onProgress: (share) => progress(share * 0.9), store: figureStore(data) });
+    const rendered = await render(studio.pool, recipe, stacks, payload.node, {
+      signal,
+      onProgress: (share) => progress(share * 0.9),
+      store: figureStore(data),
+    });
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();

@@ -30,13 +30,15 @@ export interface Studio {
 export type PixelSpec = Pick<Stack, 'hash' | 'divisor'> & { readonly edgesBlank: boolean };
 
 /** Name of a stack's pixels: the same file taken in the same way has the same. */
-export const pixelId = ({ hash, divisor, edgesBlank }: PixelSpec): string => keyOf(edgesBlank ? [hash, divisor, 'edges blank'] : [hash, divisor]);
+export const pixelId = ({ hash, divisor, edgesBlank }: PixelSpec): string =>
+  keyOf(edgesBlank ? [hash, divisor, 'edges blank'] : [hash, divisor]);
 
 /** File of an imported stack. */
 export const stackFile = (root: string, hash: string): string => join(root, 'stacks', `${hash}.fits`);
 
 /** File of an export. */
-export const exportFile = (root: string, id: string, format: string): string => join(root, 'exports', `${id}.${format}`);
+export const exportFile = (root: string, id: string, format: string): string =>
+  join(root, 'exports', `${id}.${format}`);
 
 /** A stored stack as the engine sees it. */
 export function stackInfo(stack: Stack): StackInfo {
@@ -61,7 +63,13 @@ export async function openStacks(studio: Studio, targetId: string): Promise<Map<
         row.name,
         {
           info,
-          source: { kind: 'pyramid', dir: pyramidDir(studio.root, info.id), width: row.width, height: row.height, planes: info.planes },
+          source: {
+            kind: 'pyramid',
+            dir: pyramidDir(studio.root, info.id),
+            width: row.width,
+            height: row.height,
+            planes: info.planes,
+          },
           name: row.fileName,
           cards: row.cards,
           topDown: Boolean(row.topDown),
@@ -99,7 +107,8 @@ export async function prepareFolders(root: string): Promise<void> {
 export async function dropUnused(studio: Studio, stack: PixelSpec): Promise<void> {
   const left = await studio.data.getRepository(StackEntity).findBy({ hash: stack.hash });
   const id = pixelId(stack);
-  if (!left.some((other) => pixelId(other) === id)) await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+  if (!left.some((other) => pixelId(other) === id))
+    await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
   if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
 }
 
@@ -110,8 +119,12 @@ export async function sweepStacks({ data, root }: Studio): Promise<void> {
     data.getRepository(StackEntity).find({ select: { hash: true } }),
     data.getRepository(JobEntity).findBy({ kind: 'import', state: In(['queued', 'running']) }),
   ]);
-  const spokenOf = new Set([...stacks.map(({ hash }) => hash), ...waiting.map(({ payload }) => (payload as { hash?: string }).hash)]);
-  for (const file of files) if (!spokenOf.has(file.replace(/\..*$/, ''))) await rm(join(root, 'stacks', file), { force: true });
+  const spokenOf = new Set([
+    ...stacks.map(({ hash }) => hash),
+    ...waiting.map(({ payload }) => (payload as { hash?: string }).hash),
+  ]);
+  for (const file of files)
+    if (!spokenOf.has(file.replace(/\..*$/, ''))) await rm(join(root, 'stacks', file), { force: true });
 }
 
 /** Size of a file, 0 where there is none. */

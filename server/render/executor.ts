@@ -73,7 +73,9 @@ export class Executor {
     while (left.size > 0) {
       // What depends on no other missing figure can be measured side by side, as many as there are cores.
       const missing = new Set([...left].map(({ key }) => key));
-      const ready = [...left].filter(({ spec, key }) => spec.nodes.every((n) => figuresFor(this.graph, n).every((f) => f.key === key || !missing.has(f.key))));
+      const ready = [...left].filter(({ spec, key }) =>
+        spec.nodes.every((n) => figuresFor(this.graph, n).every((f) => f.key === key || !missing.has(f.key))),
+      );
       const wave = ready.slice(0, this.pool.threads);
       await Promise.all(wave.map((item) => this.measureAndKeep(item)));
       for (const item of wave) left.delete(item);
@@ -115,7 +117,13 @@ export class Executor {
       // Plane by plane, so that a colour image keeps several cores busy.
       const parts = await Promise.all(
         Array.from({ length: planes }, (_, p) =>
-          this.pool.measure({ spec, images: images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] })) }, this.how),
+          this.pool.measure(
+            {
+              spec,
+              images: images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] })),
+            },
+            this.how,
+          ),
         ),
       );
       figure = joinPlanes(parts);
@@ -179,10 +187,16 @@ export class Executor {
   private async whole(node: number, rect: Rect, last: boolean): Promise<SharedRaster> {
     const { planes } = this.graph.nodes[node];
     const { memory } = this.options;
-    const bytes = rect.width * rect.height * planes * 4 + this.heldBytes + this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
+    const bytes =
+      rect.width * rect.height * planes * 4 +
+      this.heldBytes +
+      this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
     if (memory !== undefined && bytes > memory) {
       const needed = Math.ceil(bytes / 2 ** 20) + 1;
-      throw new UserError('memory', `This picture needs at least ${needed} MB of memory and only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`);
+      throw new UserError(
+        'memory',
+        `This picture needs at least ${needed} MB of memory and only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`,
+      );
     }
     const rows = Math.max(1, Math.min(rect.height, Math.floor(this.bandPixels(node) / rect.width)));
     const given = await this.givenFor(node, rect, rows, last);
@@ -195,10 +209,20 @@ export class Executor {
         this.options.signal?.throwIfAborted();
         const y = starts[next++];
         const result = await this.pool.band(
-          { scene: this.scene, figures, node, rect: { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) }, out: out.planes, outRect: rect, given: [...given] },
+          {
+            scene: this.scene,
+            figures,
+            node,
+            rect: { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) },
+            out: out.planes,
+            outRect: rect,
+            given: [...given],
+          },
           this.how,
         );
-        if (last) for (const [n, counts] of result.tallies) for (const [what, pixels] of Object.entries(counts)) addTally(this.tallies, n, what as Counted, pixels);
+        if (last)
+          for (const [n, counts] of result.tallies)
+            for (const [what, pixels] of Object.entries(counts)) addTally(this.tallies, n, what as Counted, pixels);
         for (const [n, ms] of result.times) this.times.set(n, (this.times.get(n) ?? 0) + ms);
         this.step(1 / starts.length);
       }
@@ -247,7 +271,10 @@ export class Executor {
   private bandPixels(node: number): number {
     const { memory } = this.options;
     if (memory === undefined) return BAND_PIXELS;
-    return Math.max(2 ** 14, Math.min(BAND_PIXELS, Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4)));
+    return Math.max(
+      2 ** 14,
+      Math.min(BAND_PIXELS, Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4)),
+    );
   }
 
   /** Planes that a band has in memory at once: a window of each stack, and what is made of them. */
@@ -272,5 +299,8 @@ function joinPlanes(parts: readonly Figure[]): Figure {
   const [first] = parts;
   if (!('planes' in first)) return first;
   // The parts are all of one kind, so are their planes.
-  return { ...first, planes: parts.flatMap((part): readonly unknown[] => ('planes' in part ? part.planes : [])) } as Figure;
+  return {
+    ...first,
+    planes: parts.flatMap((part): readonly unknown[] => ('planes' in part ? part.planes : [])),
+  } as Figure;
 }

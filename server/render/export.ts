@@ -14,7 +14,16 @@ export type FileFormat = 'fits' | 'tif' | 'png' | 'jpg';
 /** Bits a sample that each format can have; the first is taken where nothing is said. */
 const DEPTHS: Record<FileFormat, readonly number[]> = { fits: [32], tif: [16, 32], png: [16, 8], jpg: [8] };
 
-const ENDINGS: Record<string, FileFormat> = { fits: 'fits', fit: 'fits', fts: 'fits', tif: 'tif', tiff: 'tif', png: 'png', jpg: 'jpg', jpeg: 'jpg' };
+const ENDINGS: Record<string, FileFormat> = {
+  fits: 'fits',
+  fit: 'fits',
+  fts: 'fits',
+  tif: 'tif',
+  tiff: 'tif',
+  png: 'png',
+  jpg: 'jpg',
+  jpeg: 'jpg',
+};
 
 /** The format that a file name asks for. */
 export function formatOf(name: string): FileFormat {
@@ -28,22 +37,31 @@ export function formatOf(name: string): FileFormat {
 export function depthOf(format: FileFormat, depth?: number): number {
   if (depth === undefined) return DEPTHS[format][0];
   if (!DEPTHS[format].includes(depth)) {
-    throw new UserError('unknown-depth', `${format} is written with ${DEPTHS[format].join(' or ')} bits, not ${depth}.`);
+    throw new UserError(
+      'unknown-depth',
+      `${format} is written with ${DEPTHS[format].join(' or ')} bits, not ${depth}.`,
+    );
   }
   return depth;
 }
 
 /** Cards that place pixels on the sky: they are wrong once the picture has been turned. */
-const PLACING = /^(WCSAXES|CRPIX\d|CRVAL\d|CTYPE\d|CUNIT\d|CD\d_\d|PC\d_\d|CDELT\d|CROTA\d|LONPOLE|LATPOLE|A_|B_|AP_|BP_)/;
+const PLACING =
+  /^(WCSAXES|CRPIX\d|CRVAL\d|CTYPE\d|CUNIT\d|CD\d_\d|PC\d_\d|CDELT\d|CROTA\d|LONPOLE|LATPOLE|A_|B_|AP_|BP_)/;
 
 /** Cards that speak of one exposure through one filter: wrong for what is woven from several. */
 const OF_ONE = /^(FILTER|INSFLNAM|EXPTIME|EXPOSURE|DATE-OBS|DATE-END|IMAGETYP)$/;
 
 /** The frame's cards, its reference pixel moved to the cut picture. */
-function cardsFor(rendered: Rendered, frame: OpenStack): { cards: Card[]; own: { key: string; value: number | string }[] } {
+function cardsFor(
+  rendered: Rendered,
+  frame: OpenStack,
+): { cards: Card[]; own: { key: string; value: number | string }[] } {
   const { extent, stacks } = rendered;
   const several = stacks.length > 1;
-  const cards = frame.cards.filter((card) => !(rendered.oriented && PLACING.test(card.key)) && !(several && OF_ONE.test(card.key)));
+  const cards = frame.cards.filter(
+    (card) => !(rendered.oriented && PLACING.test(card.key)) && !(several && OF_ONE.test(card.key)),
+  );
   const dy = frame.topDown ? frame.info.height - extent.y - extent.height : extent.y;
   const shift = { CRPIX1: extent.x, CRPIX2: dy };
   const moved = Object.entries(shift).flatMap(([key, by]) => {
@@ -57,13 +75,24 @@ function cardsFor(rendered: Rendered, frame: OpenStack): { cards: Card[]; own: {
  * A rendered picture as the bytes of a file.
  * @param opened the stacks that it was rendered from
  */
-export async function encode(rendered: Rendered, format: FileFormat, depth: number, recipe: Recipe, opened: ReadonlyMap<string, OpenStack>): Promise<Iterable<Uint8Array>> {
+export async function encode(
+  rendered: Rendered,
+  format: FileFormat,
+  depth: number,
+  recipe: Recipe,
+  opened: ReadonlyMap<string, OpenStack>,
+): Promise<Iterable<Uint8Array>> {
   const { picture } = rendered;
   const frame = opened.get(rendered.graph.frameStack);
   if (!frame) throw new Error('the frame belongs to no stack');
   switch (format) {
     case 'fits':
-      return encodeFits({ ...picture, ...cardsFor(rendered, frame), history: historyOf(recipe, rendered), topDown: frame.topDown });
+      return encodeFits({
+        ...picture,
+        ...cardsFor(rendered, frame),
+        history: historyOf(recipe, rendered),
+        topDown: frame.topDown,
+      });
     case 'tif':
       return encodeTiff(picture, depth === 32 ? 32 : 16);
     case 'png':

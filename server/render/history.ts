@@ -2,7 +2,12 @@ import type { Recipe, Source, Step } from '../../core/recipe/schema';
 import { stableJson } from '../../core/engine/hash';
 import type { Rendered } from './render';
 
-const number = (value: unknown): string => (typeof value === 'number' ? Number(value.toPrecision(6)).toString() : Array.isArray(value) ? `[${value.map(number).join(', ')}]` : String(value));
+const number = (value: unknown): string =>
+  typeof value === 'number'
+    ? Number(value.toPrecision(6)).toString()
+    : Array.isArray(value)
+      ? `[${value.map(number).join(', ')}]`
+      : String(value);
 
 /** A source in a few words. */
 function sourceText(source: Source): string {
@@ -10,7 +15,14 @@ function sourceText(source: Source): string {
   if ('strand' in source) return `strand ${source.strand}`;
   if ('average' in source) return `average of ${source.average.join(', ')} by ${source.by ?? 'equal'}`;
   if ('mix' in source) {
-    const columns = Object.entries(source.mix).map(([name, weights]) => `${name} = ${Object.entries(weights ?? {}).map(([id, w]) => `${number(w)} ${id}`).join(' + ') || '0'}`);
+    const columns = Object.entries(source.mix).map(
+      ([name, weights]) =>
+        `${name} = ${
+          Object.entries(weights ?? {})
+            .map(([id, w]) => `${number(w)} ${id}`)
+            .join(' + ') || '0'
+        }`,
+    );
     const gains = Object.entries(source.gain ?? {}).map(([id, g]) => `${id} x ${number(g)}`);
     return `mix (${source.weights ?? 'as-is'}) ${columns.join('; ')}${gains.length ? `; gain ${gains.join(', ')}` : ''}`;
   }
@@ -21,8 +33,13 @@ function sourceText(source: Source): string {
 
 function stepText(step: Step, measured: unknown): string {
   const { do: kind, off, name, ...rest } = step;
-  const given = Object.entries(rest).map(([key, value]) => `${key} ${typeof value === 'object' ? stableJson(value) : number(value)}`);
-  const found = measured && typeof measured === 'object' && !Array.isArray(measured) ? Object.entries(measured).map(([key, value]) => `${key} ${number(value)}`) : [];
+  const given = Object.entries(rest).map(
+    ([key, value]) => `${key} ${typeof value === 'object' ? stableJson(value) : number(value)}`,
+  );
+  const found =
+    measured && typeof measured === 'object' && !Array.isArray(measured)
+      ? Object.entries(measured).map(([key, value]) => `${key} ${number(value)}`)
+      : [];
   return `${kind}${name ? ` (${name})` : ''}${given.length ? `: ${given.join(', ')}` : ''}${found.length ? `; measured ${found.join(', ')}` : ''}`;
 }
 
@@ -35,7 +52,9 @@ export function historyOf(recipe: Recipe, rendered: Rendered): string[] {
   return [
     `Woven by Owl Loom${recipe.name ? ` from the recipe ${recipe.name}` : ''}`,
     ...recipe.strands.flatMap((strand, i) =>
-      used.has(`strands[${i}]`) ? [`Strand ${strand.id}: ${sourceText(strand.from)}`, ...steps(strand.steps, `strands[${i}].steps`)] : [],
+      used.has(`strands[${i}]`)
+        ? [`Strand ${strand.id}: ${sourceText(strand.from)}`, ...steps(strand.steps, `strands[${i}].steps`)]
+        : [],
     ),
     ...(recipe.cloth?.layers ?? []).flatMap((layer, i) =>
       layer.visible === false

@@ -6,7 +6,9 @@ const rect = { x: 0, y: 0, width: 61, height: 61 };
 
 function picture(value: (x: number, y: number) => number) {
   const raster = sharedRaster(rect, 1);
-  raster.planes[0].forEach((_, i) => { raster.planes[0][i] = value(i % 61, Math.floor(i / 61)); });
+  raster.planes[0].forEach((_, i) => {
+    raster.planes[0][i] = value(i % 61, Math.floor(i / 61));
+  });
   return raster;
 }
 const smooth = (x: number, y: number) => 0.4 + 0.2 * Math.sin(x / 6) * Math.cos(y / 8);

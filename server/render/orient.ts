@@ -15,12 +15,19 @@ const ROWS = 128;
  * A finished picture turned by quarters, flipped, then turned by a free angle about its middle; the same raster where nothing is asked. A free
  * turn keeps the size, and what turns in from outside has no data. Planes are turned one by one, so that only one more is held.
  */
-export async function orient(raster: SharedRaster, { turn = 0, flip = 'none', degrees = 0 }: Orientation = {}): Promise<SharedRaster> {
+export async function orient(
+  raster: SharedRaster,
+  { turn = 0, flip = 'none', degrees = 0 }: Orientation = {},
+): Promise<SharedRaster> {
   const quartered = turn === 0 && flip === 'none' ? raster : quarters(raster, turn, flip);
   return degrees === 0 ? quartered : freely(quartered, degrees);
 }
 
-function quarters(raster: SharedRaster, turn: 0 | 90 | 180 | 270, flip: 'none' | 'horizontal' | 'vertical'): SharedRaster {
+function quarters(
+  raster: SharedRaster,
+  turn: 0 | 90 | 180 | 270,
+  flip: 'none' | 'horizontal' | 'vertical',
+): SharedRaster {
   const linear = { ...turnAndFlip(turn, flip), tx: 0, ty: 0 };
   const { width, height } = raster.rect;
   const box = mapRect(linear, { x: 0, y: 0, width, height });

@@ -17,7 +17,10 @@ export interface TaskOptions {
 }
 
 /** The built worker: beside this file when bundled, in dist/ when run from source (tests). */
-const WORKER = new URL(import.meta.url.endsWith('.ts') ? '../../dist/server/worker.js' : './worker.js', import.meta.url);
+const WORKER = new URL(
+  import.meta.url.endsWith('.ts') ? '../../dist/server/worker.js' : './worker.js',
+  import.meta.url,
+);
 
 /** Worker threads that do the heavy work, one a core. */
 export class Pool {
@@ -69,7 +72,10 @@ export class Pool {
     return this.run('measure', task, how);
   }
 
-  summary(task: Parameters<typeof tasks.summary>[0], signal?: AbortSignal): Promise<{ summary: PlaneSummary; stars?: StarCount }> {
+  summary(
+    task: Parameters<typeof tasks.summary>[0],
+    signal?: AbortSignal,
+  ): Promise<{ summary: PlaneSummary; stars?: StarCount }> {
     return this.run('summary', task, { signal });
   }
 

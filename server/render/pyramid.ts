@@ -22,7 +22,12 @@ async function writeLevel(path: string, planes: readonly Float32Array[], width: 
       for (let ty = 0; ty * TILE < height; ty++) {
         for (let tx = 0; tx * TILE < width; tx++) {
           tile.fill(Number.NaN);
-          copyPlane(plane, { x: 0, y: 0, width, height }, tile, { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE });
+          copyPlane(plane, { x: 0, y: 0, width, height }, tile, {
+            x: tx * TILE,
+            y: ty * TILE,
+            width: TILE,
+            height: TILE,
+          });
           await file.write(bytes);
         }
       }
@@ -37,7 +42,15 @@ async function writeLevel(path: string, planes: readonly Float32Array[], width: 
  * Writes the levels of a picture, each half of the one before, in tiles of 512 pixels; the folder appears only when it is whole.
  * @param planes at full size, in shared memory
  */
-export async function writePyramid(pool: Pool, root: string, id: string, planes: readonly Float32Array[], width: number, height: number, signal?: AbortSignal): Promise<void> {
+export async function writePyramid(
+  pool: Pool,
+  root: string,
+  id: string,
+  planes: readonly Float32Array[],
+  width: number,
+  height: number,
+  signal?: AbortSignal,
+): Promise<void> {
   const target = pyramidDir(root, id);
   if (existsSync(target)) return;
   await mkdir(join(root, 'pixels'), { recursive: true });

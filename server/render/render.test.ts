@@ -21,7 +21,11 @@ const file = (name: string) => join(dir, name);
 /** The command as built, run as people run it. */
 async function loom(...args: string[]): Promise<{ code: number; out: string; err: string }> {
   try {
-    const { stdout, stderr } = await promisify(execFile)(process.execPath, [join(HOME, 'dist/server/cli.js'), ...args], { cwd: dir });
+    const { stdout, stderr } = await promisify(execFile)(
+      process.execPath,
+      [join(HOME, 'dist/server/cli.js'), ...args],
+      { cwd: dir },
+    );
     return { code: 0, out: stdout, err: stderr };
   } catch (fault) {
     const { code, stdout, stderr } = fault as { code: number; stdout: string; stderr: string };
@@ -29,7 +33,8 @@ async function loom(...args: string[]): Promise<{ code: number; out: string; err
   }
 }
 
-const bytesOf = (stack: TestStack, own: { key: string; value: string | number }[] = [], topDown = false) => Buffer.concat([...encodeFits({ width: stack.width, height: stack.height, planes: stack.planes, own, topDown })]);
+const bytesOf = (stack: TestStack, own: { key: string; value: string | number }[] = [], topDown = false) =>
+  Buffer.concat([...encodeFits({ width: stack.width, height: stack.height, planes: stack.planes, own, topDown })]);
 const stacks: Record<string, TestStack> = {};
 const recipe = recipeOf(
   [
@@ -38,8 +43,22 @@ const recipe = recipeOf(
   ],
   {
     layers: [
-      { id: 'base', of: { mix: { red: { Ha: 1 }, green: { OIII: 0.7, Ha: 0.3 }, blue: { OIII: 1 } }, weights: 'share', gain: { OIII: 1.4 } }, steps: [{ do: 'stretch' }] },
-      { id: 'glow', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }, { do: 'levels', black: 0.2 }, { do: 'tint', colour: '#ffb14a' }], blend: 'screen', opacity: 0.4 },
+      {
+        id: 'base',
+        of: {
+          mix: { red: { Ha: 1 }, green: { OIII: 0.7, Ha: 0.3 }, blue: { OIII: 1 } },
+          weights: 'share',
+          gain: { OIII: 1.4 },
+        },
+        steps: [{ do: 'stretch' }],
+      },
+      {
+        id: 'glow',
+        of: { strand: 'Ha' },
+        steps: [{ do: 'stretch' }, { do: 'levels', black: 0.2 }, { do: 'tint', colour: '#ffb14a' }],
+        blend: 'screen',
+        opacity: 0.4,
+      },
     ],
     steps: [{ do: 'levels', mid: 0.45 }],
   },
@@ -58,7 +77,15 @@ beforeAll(async () => {
   stacks.Ha = { width, height, planes: [observed(of, 0, 1, 0.0008, 1)] };
   stacks.OIII = { width, height, planes: [observed(of.slice().reverse(), 0.01, 0.3, 0.0004, 2)] };
   for (let y = 0; y < height; y++) stacks.OIII.planes[0].fill(Number.NaN, y * width, y * width + 7);
-  await writeFile(file('Ha.fits'), bytesOf(stacks.Ha, [{ key: 'FILTER', value: 'Ha' }, { key: 'EXPTIME', value: 1200 }, { key: 'CRPIX1', value: 100 }, { key: 'CRPIX2', value: 50 }]));
+  await writeFile(
+    file('Ha.fits'),
+    bytesOf(stacks.Ha, [
+      { key: 'FILTER', value: 'Ha' },
+      { key: 'EXPTIME', value: 1200 },
+      { key: 'CRPIX1', value: 100 },
+      { key: 'CRPIX2', value: 50 },
+    ]),
+  );
   await writeFile(file('OIII.fits'), bytesOf(stacks.OIII));
   await writeFile(file('recipe.json'), JSON.stringify(recipe));
 });
@@ -67,12 +94,24 @@ afterAll(() => rm(dir, { recursive: true, force: true }));
 
 describe('./loom render', () => {
   it('gives in bands over worker threads the pixels that one thread gives at once', async () => {
-    const { code, err } = await loom('render', 'recipe.json', ...given, '--out', 'cloth.fits', '--report', 'report.json');
+    const { code, err } = await loom(
+      'render',
+      'recipe.json',
+      ...given,
+      '--out',
+      'cloth.fits',
+      '--report',
+      'report.json',
+    );
     expect(err).toMatch(/warning: cloth.layers\[0\].of: 2.1 % of the picture is covered by only some/);
     expect(code).toBe(0);
     const { planes, image } = await read('cloth.fits');
     const wanted = weave(recipe, stacks).raster.planes;
-    planes.forEach((plane, p) => plane.forEach((v, i) => { if (Math.abs(v - wanted[p][i]) > 1e-6) throw new Error(`plane ${p} pixel ${i}: ${v} and ${wanted[p][i]}`); }));
+    planes.forEach((plane, p) =>
+      plane.forEach((v, i) => {
+        if (Math.abs(v - wanted[p][i]) > 1e-6) throw new Error(`plane ${p} pixel ${i}: ${v} and ${wanted[p][i]}`);
+      }),
+    );
     expect(image.cards.some((card) => card.key === 'HISTORY' && card.comment?.includes('Strand OIII'))).toBe(true);
     const report = JSON.parse(await readFile(file('report.json'), 'utf8'));
     expect(report.measured['strands[1].steps[0]']).toMatchObject({ method: 'levels' });
@@ -83,10 +122,36 @@ describe('./loom render', () => {
   it('gives the same in many small bands where steps look far around, turn the picture and measure it', async () => {
     const far = recipeOf(
       [
-        { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient', model: 'polynomial' }, { do: 'denoise', scales: 5 }] },
-        { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'place', degrees: 11, dx: 4.5 }, { do: 'linear-fit', to: 'Ha', method: 'levels' }, { do: 'blur', radius: 9 }] },
-        { id: 'turned', from: { stack: 'Ha' }, steps: [{ do: 'place', turn: 90 }, { do: 'structures', from: 4, to: 64, residual: true }] },
-        { id: 'F', from: { formula: 'red = Ha\ngreen = OIII + 0.1 * (Ha - sky(Ha))\nblue = turned / mean(turned)' }, steps: [{ do: 'denoise' }] },
+        {
+          id: 'Ha',
+          from: { stack: 'Ha' },
+          steps: [
+            { do: 'gradient', model: 'polynomial' },
+            { do: 'denoise', scales: 5 },
+          ],
+        },
+        {
+          id: 'OIII',
+          from: { stack: 'OIII' },
+          steps: [
+            { do: 'place', degrees: 11, dx: 4.5 },
+            { do: 'linear-fit', to: 'Ha', method: 'levels' },
+            { do: 'blur', radius: 9 },
+          ],
+        },
+        {
+          id: 'turned',
+          from: { stack: 'Ha' },
+          steps: [
+            { do: 'place', turn: 90 },
+            { do: 'structures', from: 4, to: 64, residual: true },
+          ],
+        },
+        {
+          id: 'F',
+          from: { formula: 'red = Ha\ngreen = OIII + 0.1 * (Ha - sky(Ha))\nblue = turned / mean(turned)' },
+          steps: [{ do: 'denoise' }],
+        },
       ],
       { layers: [{ id: 'base', of: { strand: 'F' }, steps: [{ do: 'stretch', colour: 'unlinked' }] }] },
     );
@@ -96,24 +161,39 @@ describe('./loom render', () => {
     expect(code).toBe(0);
     const { planes } = await read('far.fits');
     const wanted = weave(far, stacks).raster.planes;
-    planes.forEach((plane, p) => plane.forEach((v, i) => {
-      const w = wanted[p][i];
-      if (!(Math.abs(v - w) <= 2e-6) && (v === v || w === w)) throw new Error(`plane ${p} pixel ${i}: ${v} and ${w}`);
-    }));
+    planes.forEach((plane, p) =>
+      plane.forEach((v, i) => {
+        const w = wanted[p][i];
+        if (!(Math.abs(v - w) <= 2e-6) && (v === v || w === w)) throw new Error(`plane ${p} pixel ${i}: ${v} and ${w}`);
+      }),
+    );
   });
 
   it('writes PNG and TIFF within one unit of the last place, the right way up, with a profile', async () => {
     const wanted = weave(recipe, stacks).raster.planes;
-    const expected = (x: number, y: number, p: number) => Math.min(1, Math.max(0, wanted[p][(height - 1 - y) * width + x] || 0));
+    const expected = (x: number, y: number, p: number) =>
+      Math.min(1, Math.max(0, wanted[p][(height - 1 - y) * width + x] || 0));
     for (const name of ['cloth.png', 'cloth.tif']) {
       expect((await loom('render', 'recipe.json', ...given, '--out', name)).code).toBe(0);
       const meta = await sharp(file(name)).metadata();
-      expect([meta.width, meta.height, meta.depth, meta.channels, meta.icc !== undefined]).toEqual([width, height, 'ushort', 3, true]);
+      expect([meta.width, meta.height, meta.depth, meta.channels, meta.icc !== undefined]).toEqual([
+        width,
+        height,
+        'ushort',
+        3,
+        true,
+      ]);
       // Without its profile, or the codec would convert the samples on reading.
-      const bytes = await sharp(await readFile(file(name)), { ignoreIcc: true } as never).toColourspace('rgb16').raw({ depth: 'ushort' }).toBuffer();
+      const bytes = await sharp(await readFile(file(name)), { ignoreIcc: true } as never)
+        .toColourspace('rgb16')
+        .raw({ depth: 'ushort' })
+        .toBuffer();
       const samples = new Uint16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2);
       let worst = 0;
-      for (let y = 0; y < height; y++) for (let x = 0; x < width; x++) for (let p = 0; p < 3; p++) worst = Math.max(worst, Math.abs(samples[(y * width + x) * 3 + p] - 65535 * expected(x, y, p)));
+      for (let y = 0; y < height; y++)
+        for (let x = 0; x < width; x++)
+          for (let p = 0; p < 3; p++)
+            worst = Math.max(worst, Math.abs(samples[(y * width + x) * 3 + p] - 65535 * expected(x, y, p)));
       expect(worst).toBeLessThanOrEqual(1);
     }
   });
@@ -127,7 +207,12 @@ describe('./loom render', () => {
     const values = Float32Array.from({ length: width * height }, (_, i) => raw.readFloatLE(8 + 4 * i));
     const wanted = weave(recipe, stacks, 'strands[1]').raster.planes[0];
     expect(values[0]).toBe(0);
-    for (const [x, y] of [[50, 3], [300, 200], [8, 100]]) expect(values[(height - 1 - y) * width + x]).toBeCloseTo(wanted[y * width + x], 6);
+    for (const [x, y] of [
+      [50, 3],
+      [300, 200],
+      [8, 100],
+    ])
+      expect(values[(height - 1 - y) * width + x]).toBeCloseTo(wanted[y * width + x], 6);
     for (const name of ['small.png', 'small.jpg']) {
       expect((await loom('render', 'recipe.json', ...given, '--out', name, '--depth', '8')).code).toBe(0);
       const small = await sharp(file(name)).metadata();
@@ -147,7 +232,11 @@ describe('./loom render', () => {
     const cut = await read('cut.fits');
     expect([cut.image.width, cut.image.height]).toEqual([width - 7, height]);
     expect(cut.image.cards.find((card) => card.key === 'CRPIX1')?.value).toBe(93);
-    const turn = recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [] }], { layers: [{ of: { strand: 'Ha' } }], extent: { x: 10, y: 20, width: 5, height: 3 }, orient: { turn: 90 } });
+    const turn = recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [] }], {
+      layers: [{ of: { strand: 'Ha' } }],
+      extent: { x: 10, y: 20, width: 5, height: 3 },
+      orient: { turn: 90 },
+    });
     await writeFile(file('turn.json'), JSON.stringify(turn));
     await loom('render', 'turn.json', '--stack', 'Ha=Ha.fits', '--out', 'turn.fits');
     const { image, planes } = await read('turn.fits');
@@ -163,7 +252,20 @@ describe('./loom render', () => {
     const plain = await readFile(file('Ha.fits'));
     expect(plain.length).toBeGreaterThan(0);
     for (const name of ['packed.fits.gz', 'down.fits']) {
-      expect(await loom('render', 'recipe.json', '--stack', `Ha=${name}`, '--stack', 'OIII=OIII.fits', '--node', 'Ha', '--out', 'again.fits')).toMatchObject({ code: 0 });
+      expect(
+        await loom(
+          'render',
+          'recipe.json',
+          '--stack',
+          `Ha=${name}`,
+          '--stack',
+          'OIII=OIII.fits',
+          '--node',
+          'Ha',
+          '--out',
+          'again.fits',
+        ),
+      ).toMatchObject({ code: 0 });
       const { image, planes } = await read('again.fits');
       expect(textOf(image.cards, 'ROWORDER')).toBe(name === 'down.fits' ? 'TOP-DOWN' : undefined);
       expect(Float32Array.from(planes[0])).toEqual(stacks.Ha.planes[0]);
@@ -173,19 +275,58 @@ describe('./loom render', () => {
   it('divides integers by their type, and floats that reach above 2 by 65535', async () => {
     const counts = { ...stacks.Ha, planes: [stacks.Ha.planes[0].map((v) => v * 65535)] };
     await writeFile(file('counts.fits'), bytesOf(counts));
-    await loom('render', 'recipe.json', '--stack', 'Ha=counts.fits', '--stack', 'OIII=OIII.fits', '--node', 'Ha', '--out', 'scaled.fits');
+    await loom(
+      'render',
+      'recipe.json',
+      '--stack',
+      'Ha=counts.fits',
+      '--stack',
+      'OIII=OIII.fits',
+      '--node',
+      'Ha',
+      '--out',
+      'scaled.fits',
+    );
     const { planes } = await read('scaled.fits');
-    planes[0].forEach((v, i) => { if (Math.abs(v - stacks.Ha.planes[0][i]) > 2e-7) throw new Error(`pixel ${i}`); });
+    planes[0].forEach((v, i) => {
+      if (Math.abs(v - stacks.Ha.planes[0][i]) > 2e-7) throw new Error(`pixel ${i}`);
+    });
   });
 
   it('meets stacks of different sizes in the frame, with a warning', async () => {
     await writeFile(file('small.fits'), bytesOf(mono(20, 10, () => 0.5)));
-    const { code, err } = await loom('render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--stack', 'OIII=small.fits', '--node', 'OIII', '--out', 'met.fits');
+    const { code, err } = await loom(
+      'render',
+      'recipe.json',
+      '--stack',
+      'Ha=Ha.fits',
+      '--stack',
+      'OIII=small.fits',
+      '--node',
+      'OIII',
+      '--out',
+      'met.fits',
+    );
     expect(code).toBe(1);
     expect(err).toMatch(/same everywhere/);
-    const plain = recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [] }, { id: 'OIII', from: { stack: 'OIII' }, steps: [] }], { layers: [{ of: { mix: { red: { Ha: 1 }, green: { OIII: 1 }, blue: { OIII: 1 } } } }] });
+    const plain = recipeOf(
+      [
+        { id: 'Ha', from: { stack: 'Ha' }, steps: [] },
+        { id: 'OIII', from: { stack: 'OIII' }, steps: [] },
+      ],
+      { layers: [{ of: { mix: { red: { Ha: 1 }, green: { OIII: 1 }, blue: { OIII: 1 } } } }] },
+    );
     await writeFile(file('plain.json'), JSON.stringify(plain));
-    const met = await loom('render', 'plain.json', '--stack', 'Ha=Ha.fits', '--stack', 'OIII=small.fits', '--out', 'met.fits');
+    const met = await loom(
+      'render',
+      'plain.json',
+      '--stack',
+      'Ha=Ha.fits',
+      '--stack',
+      'OIII=small.fits',
+      '--out',
+      'met.fits',
+    );
     expect(met.code).toBe(0);
     expect(met.err).toMatch(/OIII is 20 x 10 pixels and the frame, that of Ha, is 331 x 217/);
   });
@@ -193,13 +334,37 @@ describe('./loom render', () => {
   it.each([
     ['a missing recipe', ['render', 'none.json', '--out', 'x.fits'], /There is no recipe none.json/],
     ['a missing stack', ['render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--out', 'x.fits'], /no stack named "OIII"/],
-    ['a missing file', ['render', 'recipe.json', '--stack', 'Ha=gone.fits', '--out', 'x.fits'], /There is no file gone.fits/],
+    [
+      'a missing file',
+      ['render', 'recipe.json', '--stack', 'Ha=gone.fits', '--out', 'x.fits'],
+      /There is no file gone.fits/,
+    ],
     ['a strange ending', ['render', 'recipe.json', ...given, '--out', 'x.bmp'], /must end in .fits/],
-    ['a depth that the format has not', ['render', 'recipe.json', ...given, '--out', 'x.jpg', '--depth', '16'], /jpg is written with 8 bits/],
-    ['a folder that is not there', ['render', 'recipe.json', ...given, '--out', 'no/where/x.fits'], /cannot be written/],
-    ['a node that is not there', ['render', 'recipe.json', ...given, '--node', 'Q', '--out', 'x.fits'], /no strand or layer "Q"/],
-    ['too little memory', ['render', 'recipe.json', ...given, '--memory', '1', '--out', 'x.fits'], /needs at least \d+ MB/],
-    ['a stack given twice', ['render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--stack', 'Ha=Ha.fits', '--out', 'x.fits'], /names Ha twice/],
+    [
+      'a depth that the format has not',
+      ['render', 'recipe.json', ...given, '--out', 'x.jpg', '--depth', '16'],
+      /jpg is written with 8 bits/,
+    ],
+    [
+      'a folder that is not there',
+      ['render', 'recipe.json', ...given, '--out', 'no/where/x.fits'],
+      /cannot be written/,
+    ],
+    [
+      'a node that is not there',
+      ['render', 'recipe.json', ...given, '--node', 'Q', '--out', 'x.fits'],
+      /no strand or layer "Q"/,
+    ],
+    [
+      'too little memory',
+      ['render', 'recipe.json', ...given, '--memory', '1', '--out', 'x.fits'],
+      /needs at least \d+ MB/,
+    ],
+    [
+      'a stack given twice',
+      ['render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--stack', 'Ha=Ha.fits', '--out', 'x.fits'],
+      /names Ha twice/,
+    ],
     ['an unknown command', ['weev'], /[Uu]nknown command/],
     ['no output named', ['render', 'recipe.json'], /[Rr]equired option/],
   ])('%s is named in one sentence, with exit code 1', async (_, args, message) => {
@@ -213,48 +378,108 @@ describe('./loom render', () => {
 
 describe('./loom measure and inspect', () => {
   it('measure a linear fit as JSON', async () => {
-    await writeFile(file('twice.fits'), bytesOf({ ...stacks.Ha, planes: [observed(stacks.Ha.planes[0], 0.05, 2, 0.0005, 9)] }));
-    const { out, code } = await loom('measure', 'linear-fit', '--reference', 'twice.fits', '--target', 'Ha.fits', '--method', 'pixels');
+    await writeFile(
+      file('twice.fits'),
+      bytesOf({ ...stacks.Ha, planes: [observed(stacks.Ha.planes[0], 0.05, 2, 0.0005, 9)] }),
+    );
+    const { out, code } = await loom(
+      'measure',
+      'linear-fit',
+      '--reference',
+      'twice.fits',
+      '--target',
+      'Ha.fits',
+      '--method',
+      'pixels',
+    );
     expect(code).toBe(0);
     const fit = JSON.parse(out);
-    expect(Object.keys(fit).sort()).toEqual(['a', 'aError', 'b', 'bError', 'correlation', 'method', 'rejected', 'scatter', 'used']);
+    expect(Object.keys(fit).sort()).toEqual([
+      'a',
+      'aError',
+      'b',
+      'bError',
+      'correlation',
+      'method',
+      'rejected',
+      'scatter',
+      'used',
+    ]);
     expect(fit.method).toBe('pixels');
   });
 
   it('measure an alignment as JSON, target to reference, and refuse what is no field', async () => {
     const field = scene(31, 360, 260, { stars: 120, clouds: 0.01 });
-    const shifted = Float32Array.from({ length: 360 * 260 }, (_, i) => ((i % 360) + 6 < 360 && Math.floor(i / 360) + 4 < 260 ? field[i + 6 + 4 * 360] : 0.02));
-    await writeFile(file('still.fits'), bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }));
-    await writeFile(file('moved.fits'), bytesOf({ width: 360, height: 260, planes: [observed(shifted, 0, 1, 0.0004, 2)] }));
-    const found = JSON.parse((await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits')).out);
+    const shifted = Float32Array.from({ length: 360 * 260 }, (_, i) =>
+      (i % 360) + 6 < 360 && Math.floor(i / 360) + 4 < 260 ? field[i + 6 + 4 * 360] : 0.02,
+    );
+    await writeFile(
+      file('still.fits'),
+      bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }),
+    );
+    await writeFile(
+      file('moved.fits'),
+      bytesOf({ width: 360, height: 260, planes: [observed(shifted, 0, 1, 0.0004, 2)] }),
+    );
+    const found = JSON.parse(
+      (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits')).out,
+    );
     expect(Object.keys(found).sort()).toEqual(['matched', 'matrix', 'mirrored', 'rms']);
     expect(found.mirrored).toBe(false);
-    for (const [r, row] of [[1, 0, 6], [0, 1, 4]].entries()) for (const [c, v] of row.entries()) expect(Math.abs(found.matrix[r][c] - v)).toBeLessThan(c === 2 ? 0.1 : 0.001);
+    for (const [r, row] of [
+      [1, 0, 6],
+      [0, 1, 4],
+    ].entries())
+      for (const [c, v] of row.entries()) expect(Math.abs(found.matrix[r][c] - v)).toBeLessThan(c === 2 ? 0.1 : 0.001);
     // The same file from the top down: y runs the other way in it.
-    await writeFile(file('down.fits'), bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }, [], true));
-    const turned = JSON.parse((await loom('measure', 'align', '--reference', 'still.fits', '--target', 'down.fits')).out);
+    await writeFile(
+      file('down.fits'),
+      bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }, [], true),
+    );
+    const turned = JSON.parse(
+      (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'down.fits')).out,
+    );
     expect(turned.mirrored).toBe(true);
     expect(Math.abs(turned.matrix[1][1] + 1)).toBeLessThan(0.001);
     const refused = await loom('measure', 'align', '--reference', 'still.fits', '--target', 'Ha.fits');
     expect(refused.code).toBe(1);
     expect(refused.err).toMatch(/do not match/);
-    expect((await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits', '--by', 'wcs')).err).toMatch(/has no WCS/);
+    expect(
+      (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits', '--by', 'wcs')).err,
+    ).toMatch(/has no WCS/);
   });
 
   it('measure a continuum as JSON', async () => {
     const stars = scene(33, 360, 260, { stars: 150, clouds: 0 });
-    await writeFile(file('broad.fits'), bytesOf({ width: 360, height: 260, planes: [observed(stars, 0, 1, 0.0003, 3)] }));
-    await writeFile(file('line.fits'), bytesOf({ width: 360, height: 260, planes: [observed(stars, 0.01, 0.2, 0.0001, 4)] }));
+    await writeFile(
+      file('broad.fits'),
+      bytesOf({ width: 360, height: 260, planes: [observed(stars, 0, 1, 0.0003, 3)] }),
+    );
+    await writeFile(
+      file('line.fits'),
+      bytesOf({ width: 360, height: 260, planes: [observed(stars, 0.01, 0.2, 0.0001, 4)] }),
+    );
     const found = JSON.parse((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'broad.fits')).out);
     expect(Object.keys(found)).toEqual(expect.arrayContaining(['k', 'kError', 'stars', 'belowSky']));
     expect(Math.abs(found.k / 0.2 - 1)).toBeLessThan(0.01);
-    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'line.fits')).err).toMatch(/line image itself/);
-    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'Ha.fits')).err).toMatch(/bring them to one size/);
+    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'line.fits')).err).toMatch(
+      /line image itself/,
+    );
+    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'Ha.fits')).err).toMatch(
+      /bring them to one size/,
+    );
   });
 
   it('inspect one file or several', async () => {
     const one = JSON.parse((await loom('inspect', 'Ha.fits')).out);
-    expect(one).toMatchObject({ size: { width, height }, planes: 1, type: 'float32', filter: 'Ha', exposure: 1200, noData: 0 });
+    expect(one).toMatchObject({
+      size: { width, height },
+      planes: 1,
+      type: 'float32',
+      filter: 'Ha',
+      exposure: 1200,
+      noData: 0,
+    });
     expect(one.header.FILTER).toBe('Ha');
     expect(one.sky).toBeCloseTo(0.02, 2);
     expect(one.noise).toBeCloseTo(0.0008, 3);

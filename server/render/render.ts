@@ -36,7 +36,10 @@ export interface Rendered {
 
 /** The node that a name stands for: a strand, a layer, or a path; the cloth where none is given. */
 export function nodeNamed(graph: Graph, id?: string): number {
-  const faultOf = (path: string) => graph.faults.find((fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`));
+  const faultOf = (path: string) =>
+    graph.faults.find(
+      (fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`),
+    );
   if (id === undefined) {
     if (graph.cloth !== undefined) return graph.cloth;
     const fault = faultOf('cloth') ?? graph.faults[0];
@@ -47,17 +50,30 @@ export function nodeNamed(graph: Graph, id?: string): number {
   if (node !== undefined) return node;
   const fault = graph.faults[0];
   if (fault) throw new UserError(fault.code, fault.message, fault.path);
-  throw new UserError('no-node', `there is no strand or layer "${id}"; there are ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`);
+  throw new UserError(
+    'no-node',
+    `there is no strand or layer "${id}"; there are ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`,
+  );
 }
 
 /** Warnings about what the picture is made of; those of parts that do not touch it are left out. */
 function warningsFor(graph: Graph, nodes: readonly number[]): Notice[] {
   const paths = nodes.map((n) => graph.nodes[n].path);
-  return graph.warnings.filter((w) => w.path === 'masks' || paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)));
+  return graph.warnings.filter(
+    (w) =>
+      w.path === 'masks' ||
+      paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)),
+  );
 }
 
 /** Renders a recipe's cloth, or one of its strands, at full size. */
-export async function render(pool: Pool, recipe: Recipe, stacks: ReadonlyMap<string, OpenStack>, nodeId?: string, options: RunOptions = {}): Promise<Rendered> {
+export async function render(
+  pool: Pool,
+  recipe: Recipe,
+  stacks: ReadonlyMap<string, OpenStack>,
+  nodeId?: string,
+  options: RunOptions = {},
+): Promise<Rendered> {
   const { graph, scene } = sceneOf(recipe, stacks);
   const node = nodeNamed(graph, nodeId);
   const executor = new Executor(pool, graph, scene, options);
@@ -70,13 +86,23 @@ export async function render(pool: Pool, recipe: Recipe, stacks: ReadonlyMap<str
 
   const wanted = isCloth ? recipe.cloth?.extent : undefined;
   const measured = common.length > 0 ? executor.figures.get(common[0].key) : undefined;
-  const extent = measured?.kind === 'common' ? measured.rect : typeof wanted === 'object' ? wholePixels(wanted, graph.frame) : graph.frame;
+  const extent =
+    measured?.kind === 'common'
+      ? measured.rect
+      : typeof wanted === 'object'
+        ? wholePixels(wanted, graph.frame)
+        : graph.frame;
   const raster = await executor.render(node, extent);
 
   const turned = isCloth ? await orient(raster, recipe.cloth?.orient) : raster;
   const nodes = nodesFor(graph, node);
   return {
-    picture: { width: turned.rect.width, height: turned.rect.height, planes: turned.planes, stretched: graph.nodes[node].domain === 'stretched' },
+    picture: {
+      width: turned.rect.width,
+      height: turned.rect.height,
+      planes: turned.planes,
+      stretched: graph.nodes[node].domain === 'stretched',
+    },
     graph,
     extent,
     oriented: turned !== raster,
@@ -94,7 +120,15 @@ export async function render(pool: Pool, recipe: Recipe, stacks: ReadonlyMap<str
 function wholePixels(wanted: Rect, frame: Rect): Rect {
   const x = Math.ceil(wanted.x);
   const y = Math.ceil(wanted.y);
-  const part = intersect({ x, y, width: Math.ceil(wanted.x + wanted.width) - x, height: Math.ceil(wanted.y + wanted.height) - y }, frame);
-  if (isEmpty(part)) throw new UserError('extent-outside', 'this rectangle lies outside the frame; draw it on the picture.', 'cloth.extent');
+  const part = intersect(
+    { x, y, width: Math.ceil(wanted.x + wanted.width) - x, height: Math.ceil(wanted.y + wanted.height) - y },
+    frame,
+  );
+  if (isEmpty(part))
+    throw new UserError(
+      'extent-outside',
+      'this rectangle lies outside the frame; draw it on the picture.',
+      'cloth.extent',
+    );
   return part;
 }

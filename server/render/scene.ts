@@ -9,5 +9,8 @@ import type { Scene } from './tasks';
 export function sceneOf(recipe: Recipe, stacks: ReadonlyMap<string, OpenStack>): { graph: Graph; scene: Scene } {
   const infos = [...stacks].map(([name, stack]) => [name, stack.info] as const);
   const sources = Object.fromEntries([...stacks].map(([name, stack]) => [name, stack.source]));
-  return { graph: buildGraph(recipe, new Map(infos)), scene: { key: keyOf([recipe, infos]), recipe, stacks: infos, sources } };
+  return {
+    graph: buildGraph(recipe, new Map(infos)),
+    scene: { key: keyOf([recipe, infos]), recipe, stacks: infos, sources },
+  };
 }

@@ -20,7 +20,11 @@ const PIECE = 2 ** 20;
  * @param read rows `y … y+rows−1` of a plane, counted from the raster's foot
  * @param told share that is there, after each piece; may throw to stop
  */
-export async function fillRaster(raster: SharedRaster, read: (plane: number, y: number, rows: number) => Promise<Float32Array>, told?: (share: number) => void): Promise<SharedRaster> {
+export async function fillRaster(
+  raster: SharedRaster,
+  read: (plane: number, y: number, rows: number) => Promise<Float32Array>,
+  told?: (share: number) => void,
+): Promise<SharedRaster> {
   const { width, height } = raster.rect;
   const step = Math.max(1, Math.floor(PIECE / width));
   for (const [p, plane] of raster.planes.entries()) {

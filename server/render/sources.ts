@@ -10,9 +10,20 @@ import { openImage } from '../io/image-file';
 export type SourceSpec =
   | { readonly kind: 'fits'; readonly path: string; readonly name: string; readonly divisor: number }
   /** Whole planes in shared memory, full size. */
-  | { readonly kind: 'memory'; readonly width: number; readonly height: number; readonly planes: readonly Float32Array[] }
+  | {
+      readonly kind: 'memory';
+      readonly width: number;
+      readonly height: number;
+      readonly planes: readonly Float32Array[];
+    }
   /** A pyramid written at import: one file a level, tiles in rows, planes after each other. */
-  | { readonly kind: 'pyramid'; readonly dir: string; readonly width: number; readonly height: number; readonly planes: 1 | 3 };
+  | {
+      readonly kind: 'pyramid';
+      readonly dir: string;
+      readonly width: number;
+      readonly height: number;
+      readonly planes: 1 | 3;
+    };
 
 /** Reads windows of a stack at full size; no data outside it. */
 export interface PixelSource {
@@ -21,7 +32,12 @@ export interface PixelSource {
 }
 
 /** Fills a window from rows: what lies outside the picture stays no data. */
-async function windowFromRows(width: number, height: number, rect: Rect, rows: (y: number, count: number) => Promise<Float32Array>): Promise<Float32Array> {
+async function windowFromRows(
+  width: number,
+  height: number,
+  rect: Rect,
+  rows: (y: number, count: number) => Promise<Float32Array>,
+): Promise<Float32Array> {
   const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
   const part = intersect(rect, { x: 0, y: 0, width, height });
   if (isEmpty(part)) return out;
@@ -34,7 +50,13 @@ async function windowFromRows(width: number, height: number, rect: Rect, rows: (
 }
 
 /** Rows of a FITS image as float32, brought to 0–1 by its divisor. */
-export async function scaledRows(image: FitsImage, divisor: number, plane: number, y: number, rows: number): Promise<Float32Array> {
+export async function scaledRows(
+  image: FitsImage,
+  divisor: number,
+  plane: number,
+  y: number,
+  rows: number,
+): Promise<Float32Array> {
   const values = await image.readRows(plane, y, rows);
   const out = new Float32Array(values.length);
   for (let i = 0; i < out.length; i++) out[i] = values[i] / divisor;
@@ -45,7 +67,8 @@ async function fitsPixels(spec: Extract<SourceSpec, { kind: 'fits' }>): Promise<
   const file = await openFile(spec.path, spec.name);
   const image = await openImage(file);
   return {
-    read: (plane, rect) => windowFromRows(image.width, image.height, rect, (y, count) => scaledRows(image, spec.divisor, plane, y, count)),
+    read: (plane, rect) =>
+      windowFromRows(image.width, image.height, rect, (y, count) => scaledRows(image, spec.divisor, plane, y, count)),
     close: () => file.close(),
   };
 }
@@ -88,7 +111,12 @@ async function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): Pr
         for (let tx = Math.floor(part.x / TILE); tx * TILE < part.x + part.width; tx++) {
           const at = tileOffset(width, height, plane, tx, ty) + (y0 - ty * TILE) * TILE * 4;
           const bytes = await file.read(at, rows * TILE * 4);
-          copyPlane(new Float32Array(bytes.buffer, bytes.byteOffset, rows * TILE), { x: tx * TILE, y: y0, width: TILE, height: rows }, out, rect);
+          copyPlane(
+            new Float32Array(bytes.buffer, bytes.byteOffset, rows * TILE),
+            { x: tx * TILE, y: y0, width: TILE, height: rows },
+            out,
+            rect,
+          );
         }
       }
       return out;
@@ -106,7 +134,10 @@ export async function openPixels(spec: SourceSpec): Promise<PixelSource> {
       return memoryPixels(spec);
     case 'pyramid':
       return pyramidPixels(spec).catch((fault: unknown) => {
-        throw new UserError('pixels-gone', `The pixels of a stack are missing on disk (${sentenceOf(fault)}); import the file again.`);
+        throw new UserError(
+          'pixels-gone',
+          `The pixels of a stack are missing on disk (${sentenceOf(fault)}); import the file again.`,
+        );
       });
   }
 }

@@ -51,11 +51,14 @@ export async function divisorOf(image: FitsImage): Promise<number> {
 }
 
 /** Eight bits are never enough for linear light, and a colour profile is for display: such a file has been through a stretch. */
-export const guessDomain = (image: StackImage): 'linear' | 'stretched' => (image.bitpix === 8 || image.profiled ? 'stretched' : 'linear');
+export const guessDomain = (image: StackImage): 'linear' | 'stretched' =>
+  image.bitpix === 8 || image.profiled ? 'stretched' : 'linear';
 
 async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceSpec> {
   const { width, height, planes } = image;
-  const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) => scaledRows(image, divisor, p, y, rows));
+  const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) =>
+    scaledRows(image, divisor, p, y, rows),
+  );
   return { kind: 'memory', width, height, planes: raster.planes };
 }
 
@@ -81,7 +84,9 @@ export async function openStack(path: string, domain?: 'linear' | 'stretched'): 
         exposure: guessExposure(image.cards),
         wcs: wcsOf(image.cards, image.height, image.topDown),
       },
-      source: packed ? await wholeInMemory(image, divisor) : { kind: 'fits', path: resolve(path), name: basename(path), divisor },
+      source: packed
+        ? await wholeInMemory(image, divisor)
+        : { kind: 'fits', path: resolve(path), name: basename(path), divisor },
       name: basename(path),
       cards: image.cards,
       topDown: image.topDown,
@@ -95,10 +100,15 @@ export async function openStack(path: string, domain?: 'linear' | 'stretched'): 
 }
 
 /** Planes of opened pixels, whole in shared memory. */
-export async function loadPixels(source: SourceSpec, { width, height, planes }: Pick<StackInfo, 'width' | 'height' | 'planes'>): Promise<SharedRaster> {
+export async function loadPixels(
+  source: SourceSpec,
+  { width, height, planes }: Pick<StackInfo, 'width' | 'height' | 'planes'>,
+): Promise<SharedRaster> {
   const pixels = await openPixels(source);
   try {
-    return await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) => pixels.read(p, { x: 0, y, width, height: rows }));
+    return await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) =>
+      pixels.read(p, { x: 0, y, width, height: rows }),
+    );
   } finally {
     await pixels.close();
   }

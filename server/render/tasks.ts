@@ -49,9 +49,15 @@ function sceneOf(scene: Scene): { graph: Graph; sources: Map<string, Promise<Pix
   for (const [key, old] of scenes) {
     if (scenes.size < KEPT_SCENES) break;
     scenes.delete(key);
-    for (const source of old.sources.values()) source.then((s) => s.close()).catch((fault: unknown) => console.error(`worker ${threadId}: closing a stack failed`, fault));
+    for (const source of old.sources.values())
+      source
+        .then((s) => s.close())
+        .catch((fault: unknown) => console.error(`worker ${threadId}: closing a stack failed`, fault));
   }
-  const made = { graph: buildGraph(scene.recipe, new Map(scene.stacks)), sources: new Map<string, Promise<PixelSource>>() };
+  const made = {
+    graph: buildGraph(scene.recipe, new Map(scene.stacks)),
+    sources: new Map<string, Promise<PixelSource>>(),
+  };
   scenes.set(scene.key, made);
   return made;
 }
@@ -67,7 +73,10 @@ export async function band(task: BandTask): Promise<BandResult> {
       source = openPixels(task.scene.sources[need.stack]);
       sources.set(need.stack, source);
     }
-    fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels: await (await source).read(need.plane, need.rect) });
+    fetched.set(`${need.plane} ${need.stack}`, {
+      rect: need.rect,
+      pixels: await (await source).read(need.plane, need.rect),
+    });
   }
   const raster = evaluator.run(task.node, task.rect, (stack, plane) => {
     const window = fetched.get(`${plane} ${stack}`);
@@ -84,7 +93,10 @@ export function measure(task: { spec: FigureSpec; images: readonly Raster[] }): 
 }
 
 /** Summary and stars of one plane. */
-export function summary(task: { plane: Float32Array; width: number; height: number; stars: boolean }): { summary: PlaneSummary; stars?: StarCount } {
+export function summary(task: { plane: Float32Array; width: number; height: number; stars: boolean }): {
+  summary: PlaneSummary;
+  stars?: StarCount;
+} {
   const { plane, width, height } = task;
   return { summary: summarise(plane, width, height), stars: task.stars ? countStars(plane, width, height) : undefined };
 }

@@ -5,9 +5,14 @@ const coded = (code: string, more: object = {}) => Object.assign(new Error(code)
 
 describe('faults of the system', () => {
   it('have a sentence where a person can mend them', () => {
-    expect(systemFault(coded('ENOSPC', { path: '/somewhere' }))).toMatchObject({ code: 'disk-full', message: expect.stringMatching(/free some space/) });
+    expect(systemFault(coded('ENOSPC', { path: '/somewhere' }))).toMatchObject({
+      code: 'disk-full',
+      message: expect.stringMatching(/free some space/),
+    });
     expect(systemFault(coded('ECONNREFUSED'))).toMatchObject({ code: 'database-gone' });
-    expect(systemFault(Object.assign(new Error('query failed'), { driverError: coded('PROTOCOL_CONNECTION_LOST') }))).toMatchObject({ code: 'database-gone' });
+    expect(
+      systemFault(Object.assign(new Error('query failed'), { driverError: coded('PROTOCOL_CONNECTION_LOST') })),
+    ).toMatchObject({ code: 'database-gone' });
   });
 
   it('are left alone where they are our own', () => {

@@ -1,6 +1,15 @@
 import { UserError } from '../../core/errors';
 
-const DATABASE_GONE = new Set(['ENOENT', 'ECONNREFUSED', 'PROTOCOL_CONNECTION_LOST', 'ECONNRESET', 'EPIPE', 'ETIMEDOUT', 'ER_SERVER_SHUTDOWN', 'POOL_CLOSED']);
+const DATABASE_GONE = new Set([
+  'ENOENT',
+  'ECONNREFUSED',
+  'PROTOCOL_CONNECTION_LOST',
+  'ECONNRESET',
+  'EPIPE',
+  'ETIMEDOUT',
+  'ER_SERVER_SHUTDOWN',
+  'POOL_CLOSED',
+]);
 
 /** True where a fault says that the database cannot be reached. */
 function isDatabaseGone(fault: unknown): boolean {
@@ -11,8 +20,13 @@ function isDatabaseGone(fault: unknown): boolean {
 
 /** A fault of the system around us as a sentence for a person; undefined where it is none that a person can mend. */
 export function systemFault(fault: unknown): UserError | undefined {
-  if (isDatabaseGone(fault)) return new UserError('database-gone', 'The database is away; nothing is lost, and Owl Loom goes on as soon as it is back.');
+  if (isDatabaseGone(fault))
+    return new UserError(
+      'database-gone',
+      'The database is away; nothing is lost, and Owl Loom goes on as soon as it is back.',
+    );
   const { code } = (fault ?? {}) as { code?: unknown };
-  if (code === 'ENOSPC' || code === 'EDQUOT') return new UserError('disk-full', 'The disk is full, so nothing was kept of this; free some space and try again.');
+  if (code === 'ENOSPC' || code === 'EDQUOT')
+    return new UserError('disk-full', 'The disk is full, so nothing was kept of this; free some space and try again.');
   return undefined;
 }

@@ -32,16 +32,27 @@ function socketFor(dir: string): string {
 function prepare(dataDir: string, user: string): void {
   const result = spawnSync(
     'mariadb-install-db',
-    ['--no-defaults', `--datadir=${dataDir}`, `--user=${user}`, '--auth-root-authentication-method=normal', '--skip-test-db', '--skip-name-resolve'],
+    [
+      '--no-defaults',
+      `--datadir=${dataDir}`,
+      `--user=${user}`,
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
+      '--skip-name-resolve',
+    ],
     { encoding: 'utf8' },
   );
   if (result.status !== 0) {
     rmSync(dataDir, { recursive: true, force: true });
-    throw new UserError('database-setup', `MariaDB could not set up its data in ${dataDir}: ${(result.stderr || result.stdout || String(result.error)).trim().split('\n').at(-1)}`);
+    throw new UserError(
+      'database-setup',
+      `MariaDB could not set up its data in ${dataDir}: ${(result.stderr || result.stdout || String(result.error)).trim().split('\n').at(-1)}`,
+    );
   }
 }
 
-const commandOf = (pid: number): string => (existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, 'utf8') : '');
+const commandOf = (pid: number): string =>
+  existsSync(`/proc/${pid}/cmdline`) ? readFileSync(`/proc/${pid}/cmdline`, 'utf8') : '';
 
 /**
  * Ends a database that an earlier Owl Loom left behind when it was killed. Only one that was started on this very data; the lock on the
@@ -53,7 +64,11 @@ async function endLeftOver(pidFile: string): Promise<void> {
   const ours = (): boolean => commandOf(pid).includes('mariadbd') && commandOf(pid).includes(pidFile);
   if (ours()) process.kill(pid, 'SIGTERM');
   for (let tries = 0; ours(); tries++) {
-    if (tries > 300) throw new UserError('database-held', `A MariaDB of an earlier run (process ${pid}) holds Owl Loom's data and does not end; end it with: kill -9 ${pid}`);
+    if (tries > 300)
+      throw new UserError(
+        'database-held',
+        `A MariaDB of an earlier run (process ${pid}) holds Owl Loom's data and does not end; end it with: kill -9 ${pid}`,
+      );
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   rmSync(pidFile, { force: true });
@@ -106,11 +121,19 @@ export async function startDatabase(dir: string): Promise<Database> {
   );
   closeSync(log);
   let over = false;
-  const ended = new Promise<void>((resolve) => child.once('exit', () => { over = true; resolve(); }));
-  child.once('error', () => { over = true; });
+  const ended = new Promise<void>((resolve) =>
+    child.once('exit', () => {
+      over = true;
+      resolve();
+    }),
+  );
+  child.once('error', () => {
+    over = true;
+  });
 
   for (let tries = 0; !(await reachable(socketPath, 'root')); tries++) {
-    if (over || tries > 300) throw new UserError('database-start', `MariaDB did not start; its own words are in ${logFile}.`);
+    if (over || tries > 300)
+      throw new UserError('database-start', `MariaDB did not start; its own words are in ${logFile}.`);
     await new Promise((resolve) => setTimeout(resolve, 100));
   }
   return {

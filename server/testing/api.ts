@@ -15,7 +15,17 @@ export const raw = { 'Content-Type': 'application/octet-stream' };
 
 /** A made stack as a file. */
 export const fits = (seed: number, filter: string): Buffer =>
-  Buffer.concat([...encodeFits({ width, height, planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed)], own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 600 }] })]);
+  Buffer.concat([
+    ...encodeFits({
+      width,
+      height,
+      planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed)],
+      own: [
+        { key: 'FILTER', value: filter },
+        { key: 'EXPTIME', value: 600 },
+      ],
+    }),
+  ]);
 
 /** How a job ended. */
 export interface JobEnd {
@@ -68,7 +78,11 @@ export class TestServer {
 
   /** Uploads a file and waits for its import; gives the stack's id. */
   async bringIn(target: string, name: string, bytes: Buffer, more = ''): Promise<string> {
-    const { body } = await this.agent().put(`/api/targets/${target}/uploads?name=${name}${more}`).set(raw).send(bytes).expect(202);
+    const { body } = await this.agent()
+      .put(`/api/targets/${target}/uploads?name=${name}${more}`)
+      .set(raw)
+      .send(bytes)
+      .expect(202);
     const job = await this.jobEnds(body.job);
     if (job.state !== 'done') throw new Error(`the import failed: ${job.message}`);
     return String(job.result?.stackId);

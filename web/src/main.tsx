@@ -32,8 +32,21 @@ createRoot(root).render(
   <StrictMode>
     <Provider store={store}>
       <Tooltip.Provider delayDuration={500}>
-        <BrowserRouter><App /></BrowserRouter>
-        <Toaster theme="dark" position="bottom-right" toastOptions={{ style: { background: 'var(--color-shelf)', border: '1px solid var(--color-rim)', color: 'var(--color-text)', fontFamily: 'var(--font-sans)' } }} />
+        <BrowserRouter>
+          <App />
+        </BrowserRouter>
+        <Toaster
+          theme="dark"
+          position="bottom-right"
+          toastOptions={{
+            style: {
+              background: 'var(--color-shelf)',
+              border: '1px solid var(--color-rim)',
+              color: 'var(--color-text)',
+              fontFamily: 'var(--font-sans)',
+            },
+          }}
+        />
       </Tooltip.Provider>
     </Provider>
   </StrictMode>,

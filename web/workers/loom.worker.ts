@@ -41,7 +41,8 @@ self.onmessage = ({ data }: MessageEvent<Envelope>) => {
       const transfer = ok && typeof ok === 'object' && 'bitmap' in ok ? bitmapsOf(ok as DrawReply) : [];
       self.postMessage({ id: data.id, ok } satisfies Answer, { transfer });
     } catch (fault) {
-      const message = fault instanceof UserError ? sentenceOf(fault) : fault instanceof Error ? fault.message : String(fault);
+      const message =
+        fault instanceof UserError ? sentenceOf(fault) : fault instanceof Error ? fault.message : String(fault);
       self.postMessage({ id: data.id, fault: message } satisfies Answer);
     }
   });

@@ -19,7 +19,10 @@ export const PLAIN: Brightness = { black: 0, white: 1 };
 
 /** Brightening for the eye: the automatic stretch of the anchor's tone, all planes alike. */
 export function brightness(tones: readonly PlaneTone[]): Brightness {
-  const { black, strength } = autoStretch({ curve: 'asinh', target: 0.17, colour: 'linked', white: tones.map(() => 1) }, tones);
+  const { black, strength } = autoStretch(
+    { curve: 'asinh', target: 0.17, colour: 'linked', white: tones.map(() => 1) },
+    tones,
+  );
   const curve = curveOf('asinh', strength[0]);
   const table = new Uint8ClampedArray(STEPS + 1);
   // Steps are dense near black, where the sky lies: the table runs over the square root.
@@ -29,9 +32,16 @@ export function brightness(tones: readonly PlaneTone[]): Brightness {
 
 /** For what a step took out or put in: nothing is middle grey, and almost all of the change lies between black and white. */
 export function changeBrightness(raster: Raster): Brightness {
-  const ends = raster.planes.flatMap((plane) => quantiles(plane, [0.002, 0.998])).filter(Number.isFinite).map(Math.abs);
+  const ends = raster.planes
+    .flatMap((plane) => quantiles(plane, [0.002, 0.998]))
+    .filter(Number.isFinite)
+    .map(Math.abs);
   const reach = Math.max(1e-9, ...ends);
-  return { black: -reach, white: reach, table: Uint8ClampedArray.from({ length: STEPS + 1 }, (_, i) => 255 * (i / STEPS) ** 2) };
+  return {
+    black: -reach,
+    white: reach,
+    table: Uint8ClampedArray.from({ length: STEPS + 1 }, (_, i) => 255 * (i / STEPS) ** 2),
+  };
 }
 
 /** Black and white marks for cut pixels, told apart by hue and by lightness. */

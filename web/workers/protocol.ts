@@ -37,7 +37,13 @@ export type Request =
   | { readonly type: 'figures'; readonly figures: Readonly<Record<string, Figure>> }
   /** Full-size pixels of an image, ready as a pyramid: they take the place of what would be computed. */
   | { readonly type: 'proof'; readonly hash: string }
-  | { readonly type: 'draw'; readonly path: string; readonly rect: Rect; readonly level: number; readonly display: Display }
+  | {
+      readonly type: 'draw';
+      readonly path: string;
+      readonly rect: Rect;
+      readonly level: number;
+      readonly display: Display;
+    }
   | { readonly type: 'probe'; readonly x: number; readonly y: number; readonly paths: readonly string[] }
   | { readonly type: 'histogram'; readonly path: string }
   /** Statistics of a rectangle of full-size pixels in each of the paths. */

@@ -10,8 +10,14 @@ const [width, height] = [300, 220];
 
 /** Two stacks of one field, the second at half the brightness, and what a server would give of them. */
 const field = clouds(4, width, height, { clouds: 0.05 });
-const planes: Record<string, Float32Array> = { a: observed(field, 0, 1, 0.0004, 1), b: observed(field, 0.001, 0.5, 0.0004, 2) };
-const stacks: WorkerStack[] = ['a', 'b'].map((id) => ({ name: id.toUpperCase(), info: { id, width, height, planes: 1, domain: 'linear' } }));
+const planes: Record<string, Float32Array> = {
+  a: observed(field, 0, 1, 0.0004, 1),
+  b: observed(field, 0.001, 0.5, 0.0004, 2),
+};
+const stacks: WorkerStack[] = ['a', 'b'].map((id) => ({
+  name: id.toUpperCase(),
+  info: { id, width, height, planes: 1, domain: 'linear' },
+}));
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -35,12 +41,20 @@ beforeAll(() => {
     for (let l = 0; l < Number(level); l++) plane = halve(plane, levelSize(width, l), levelSize(height, l));
     const [w, h] = [levelSize(width, Number(level)), levelSize(height, Number(level))];
     const tile = new Float32Array(TILE * TILE).fill(Number.NaN);
-    for (let y = 0; y < Math.min(TILE, h - Number(ty) * TILE); y++) for (let x = 0; x < Math.min(TILE, w - Number(tx) * TILE); x++) tile[y * TILE + x] = plane[(y + Number(ty) * TILE) * w + x + Number(tx) * TILE];
+    for (let y = 0; y < Math.min(TILE, h - Number(ty) * TILE); y++)
+      for (let x = 0; x < Math.min(TILE, w - Number(tx) * TILE); x++)
+        tile[y * TILE + x] = plane[(y + Number(ty) * TILE) * w + x + Number(tx) * TILE];
     return { ok: true, arrayBuffer: async () => tile.buffer };
   });
-  vi.stubGlobal('ImageData', class {
-    constructor(readonly data: Uint8ClampedArray, readonly width: number) {}
-  });
+  vi.stubGlobal(
+    'ImageData',
+    class {
+      constructor(
+        readonly data: Uint8ClampedArray,
+        readonly width: number,
+      ) {}
+    },
+  );
   vi.stubGlobal('createImageBitmap', async (image: Bitmap) => image);
 });
 
@@ -64,7 +78,10 @@ const mean = (bitmap: unknown): number => {
 describe('the scene in the worker', () => {
   it('draws two images under one brightness, where both are linear', async () => {
     const scene = open();
-    const { bitmap, other, guessed } = await scene.draw('strands[1]', rect, 0, { mode: 'bright', other: 'strands[1].from' });
+    const { bitmap, other, guessed } = await scene.draw('strands[1]', rect, 0, {
+      mode: 'bright',
+      other: 'strands[1].from',
+    });
     expect(guessed.length).toBeGreaterThan(0);
     // Before the fit the image is half as bright: under the same brightness it looks darker, while by itself it would look alike.
     expect(mean(other)).toBeLessThan(0.8 * mean(bitmap));
@@ -104,7 +121,9 @@ describe('the scene in the worker', () => {
     const found = await scene.quiet(['strands[0]', 'strands[1]', 'strands[2]']);
     expect(found).not.toBeNull();
     if (!found) return;
-    expect(found.x >= 0 && found.y >= 0 && found.x + found.width <= width && found.y + found.height <= height).toBe(true);
+    expect(found.x >= 0 && found.y >= 0 && found.x + found.width <= width && found.y + found.height <= height).toBe(
+      true,
+    );
     const { planes: there } = await scene.region(found, ['strands[0]']);
     const { planes: all } = await scene.region(rect, ['strands[0]']);
     expect(there['strands[0]'][0].median).toBeLessThan(all['strands[0]'][0].median);
@@ -114,7 +133,13 @@ describe('the scene in the worker', () => {
   it('takes what was measured in place of its guesses', async () => {
     const scene = open();
     const { guessed } = await scene.draw('strands[1]', rect, 1, { mode: 'bright' });
-    const fit: Figure = { kind: 'fit', planes: [{ method: 'pixels', a: 5, b: 0, aError: 0, bError: 0, correlation: 1, scatter: 0, used: 1, rejected: 0 }], sample: [] };
+    const fit: Figure = {
+      kind: 'fit',
+      planes: [
+        { method: 'pixels', a: 5, b: 0, aError: 0, bError: 0, correlation: 1, scatter: 0, used: 1, rejected: 0 },
+      ],
+      sample: [],
+    };
     const before = (await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0];
     expect(before).toBeLessThan(1);
     for (const key of guessed) scene.learn({ [key]: fit });

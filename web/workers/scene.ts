@@ -57,7 +57,9 @@ export class WorkerScene {
       this.made.clear();
     }
     const { nodes, byPath, frame, warnings, faults } = this.graph;
-    const paths = Object.fromEntries([...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]));
+    const paths = Object.fromEntries(
+      [...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]),
+    );
     return { frame, paths, warnings, faults };
   }
 
@@ -97,14 +99,28 @@ export class WorkerScene {
     const extent = path === 'cloth' ? await this.extent(graph, guessed) : undefined;
     if (extent) cutTo(raster, levelRect(extent, level));
     if (less !== undefined) takeOff(raster, await this.compute(less, rect, level));
-    const bitmap = await bitmapOf(raster, less === undefined ? how : changeBrightness(raster), display.clipping === true);
+    const bitmap = await bitmapOf(
+      raster,
+      less === undefined ? how : changeBrightness(raster),
+      display.clipping === true,
+    );
     const against = display.other === undefined ? undefined : graph.byPath.get(display.other);
-    const other = against === undefined ? null : await this.other(graph, node, against, rect, level, display, how, guessed);
+    const other =
+      against === undefined ? null : await this.other(graph, node, against, rect, level, display, how, guessed);
     return { bitmap, other, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
   }
 
   /** The image to be held against the shown one: under the same brightness, where both are linear or neither is. */
-  private async other(graph: Graph, node: number, against: number, rect: Rect, level: number, display: Display, how: Brightness, guessed: Set<string>): Promise<ImageBitmap> {
+  private async other(
+    graph: Graph,
+    node: number,
+    against: number,
+    rect: Rect,
+    level: number,
+    display: Display,
+    how: Brightness,
+    guessed: Set<string>,
+  ): Promise<ImageBitmap> {
     for (const key of await this.settle(against)) guessed.add(key);
     const alike = graph.nodes[against].domain === graph.nodes[node].domain;
     const own = alike ? how : await this.brightnessFor(graph, against, display, guessed);
@@ -145,13 +161,18 @@ export class WorkerScene {
   }
 
   /** From now on an image's pixels come from its proof. */
-  prove(hash: string): void { this.proofs.add(hash); }
+  prove(hash: string): void {
+    this.proofs.add(hash);
+  }
 
   private async proven(graph: Graph, node: number, rect: Rect, level: number): Promise<Raster> {
     const { planes, hash } = graph.nodes[node];
     const { width, height } = graph.frame;
     const pyramid: StackInfo = { id: hash, width, height, planes, domain: 'stretched' };
-    return { rect, planes: await Promise.all(Array.from({ length: planes }, (_, p) => this.tiles.window(pyramid, p, level, rect))) };
+    return {
+      rect,
+      planes: await Promise.all(Array.from({ length: planes }, (_, p) => this.tiles.window(pyramid, p, level, rect))),
+    };
   }
 
   /** Values of one full-size pixel in each of the paths that can be made. */
@@ -190,7 +211,10 @@ export class WorkerScene {
       });
     }
     for (const [path, n] of graph.byPath) {
-      const byStars = graph.nodes[n].kind === 'continuum' && charts[path] === undefined ? wantedSpec(graph, { figure: 'continuum', path }) : undefined;
+      const byStars =
+        graph.nodes[n].kind === 'continuum' && charts[path] === undefined
+          ? wantedSpec(graph, { figure: 'continuum', path })
+          : undefined;
       const chart = byStars && known.get(keyIn(graph, byStars));
       if (chart) charts[path] = chart;
       const figure = known.get(keyIn(graph, { kind: 'tone', nodes: [n] }));
@@ -198,7 +222,16 @@ export class WorkerScene {
       const list = this.figures.get(keyIn(graph, { kind: 'stars', nodes: [n] }));
       if (list?.kind === 'stars') stars[path] = list;
     }
-    return { measured: measuredOf(graph, graph.nodes.map((_, i) => i), known), charts, tones, stars };
+    return {
+      measured: measuredOf(
+        graph,
+        graph.nodes.map((_, i) => i),
+        known,
+      ),
+      charts,
+      tones,
+      stars,
+    };
   }
 
   private ready(): Graph {
@@ -253,7 +286,9 @@ export class WorkerScene {
       return figure;
     }
     const level = this.levelFor(GUESS_PIXELS);
-    const images = await Promise.all(spec.nodes.map((n, i) => this.compute(n, levelRect(measuredRect(this.ready(), spec, i), level), level)));
+    const images = await Promise.all(
+      spec.nodes.map((n, i) => this.compute(n, levelRect(measuredRect(this.ready(), spec, i), level), level)),
+    );
     const figure = measureFigure(spec, images, level);
     this.guesses.set(key, figure);
     return figure;
@@ -265,7 +300,12 @@ export class WorkerScene {
   }
 
   /** The strands that an image is woven from, made before it or kept from the last time. */
-  private async strandsFor(node: number, rect: Rect, level: number, figures: ReadonlyMap<string, Figure>): Promise<Map<number, Raster>> {
+  private async strandsFor(
+    node: number,
+    rect: Rect,
+    level: number,
+    figures: ReadonlyMap<string, Figure>,
+  ): Promise<Map<number, Raster>> {
     const graph = this.ready();
     const wanted = strandWindows(graph, this.ends, node, rect, level, figures);
     const given = new Map<number, Raster>();
@@ -281,13 +321,22 @@ export class WorkerScene {
 
   private async compute(node: number, rect: Rect, level: number): Promise<Raster> {
     const figures = new Map([...this.guesses, ...this.figures]);
-    const evaluator = new Evaluator(this.ready(), figures, level, undefined, await this.strandsFor(node, rect, level, figures));
+    const evaluator = new Evaluator(
+      this.ready(),
+      figures,
+      level,
+      undefined,
+      await this.strandsFor(node, rect, level, figures),
+    );
     const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
     await Promise.all(
       evaluator.needs(node, rect).map(async (need) => {
         const stack = this.stacks.get(need.stack);
         if (!stack) throw new Error(`the stack ${need.stack} is not there`);
-        fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels: await this.tiles.window(stack, need.plane, level, need.rect) });
+        fetched.set(`${need.plane} ${need.stack}`, {
+          rect: need.rect,
+          pixels: await this.tiles.window(stack, need.plane, level, need.rect),
+        });
       }),
     );
     return evaluator.run(node, rect, (stack, plane) => {

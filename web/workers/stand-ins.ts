@@ -18,7 +18,19 @@ export function stillOf(spec: FigureSpec, planes: number): Figure | undefined {
     case 'seeing':
       return { kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) };
     case 'continuum':
-      return { kind: 'continuum', method: spec.method, k: 0, kError: Number.NaN, stars: 0, belowSky: 0, starlit: true, pairs: [], curve: [], shares: [], spots: [] };
+      return {
+        kind: 'continuum',
+        method: spec.method,
+        k: 0,
+        kError: Number.NaN,
+        stars: 0,
+        belowSky: 0,
+        starlit: true,
+        pairs: [],
+        curve: [],
+        shares: [],
+        spots: [],
+      };
     default:
       return undefined;
   }
@@ -47,4 +59,5 @@ export function cutTo(raster: Raster, rect: Rect): void {
 }
 
 /** The finest level at which a rectangle of full-size pixels holds no more pixels than these. */
-export const levelWithin = ({ width, height }: Rect, pixels: number): number => Math.max(0, Math.ceil(Math.log2((width * height) / pixels) / 2));
+export const levelWithin = ({ width, height }: Rect, pixels: number): number =>
+  Math.max(0, Math.ceil(Math.log2((width * height) / pixels) / 2));

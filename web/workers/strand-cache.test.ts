@@ -33,7 +33,9 @@ describe('kept strands', () => {
 });
 
 describe('the strands on the way to an image', () => {
-  const stacks = new Map(['A', 'B'].map((id): [string, StackInfo] => [id, { id, width: 100, height: 80, planes: 1, domain: 'linear' }]));
+  const stacks = new Map(
+    ['A', 'B'].map((id): [string, StackInfo] => [id, { id, width: 100, height: 80, planes: 1, domain: 'linear' }]),
+  );
   const graph = buildGraph(
     recipeOf(
       [
@@ -41,14 +43,23 @@ describe('the strands on the way to an image', () => {
         { id: 'B', from: { stack: 'B' }, steps: [{ do: 'scale', multiply: 2 }] },
         { id: 'C', from: { formula: 'A + B' }, steps: [{ do: 'blur', radius: 2 }] },
       ],
-      { layers: [{ id: 'l', of: { mix: { red: { C: 1 }, green: { B: 1 }, blue: { A: 1 } } }, steps: [{ do: 'blur', radius: 3 }] }] },
+      {
+        layers: [
+          {
+            id: 'l',
+            of: { mix: { red: { C: 1 }, green: { B: 1 }, blue: { A: 1 } } },
+            steps: [{ do: 'blur', radius: 3 }],
+          },
+        ],
+      },
     ),
     stacks,
   );
   const at = (path: string): number => graph.byPath.get(path) ?? -1;
   const ends = strandEnds(graph);
 
-  it('are those that are more than a stack', () => expect([...ends].sort()).toEqual([at('strands[1]'), at('strands[2]')].sort()));
+  it('are those that are more than a stack', () =>
+    expect([...ends].sort()).toEqual([at('strands[1]'), at('strands[2]')].sort()));
 
   it('are named with all that the image needs of them, and not what lies behind them', () => {
     const window = { x: 40, y: 30, width: 10, height: 10 };

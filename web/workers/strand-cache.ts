@@ -6,7 +6,11 @@ const KEPT_BYTES = 256 * 2 ** 20;
 
 const bytesOf = ({ planes }: Raster): number => planes.reduce((sum, plane) => sum + plane.byteLength, 0);
 
-const covers = (outer: Rect, inner: Rect): boolean => inner.x >= outer.x && inner.y >= outer.y && inner.x + inner.width <= outer.x + outer.width && inner.y + inner.height <= outer.y + outer.height;
+const covers = (outer: Rect, inner: Rect): boolean =>
+  inner.x >= outer.x &&
+  inner.y >= outer.y &&
+  inner.x + inner.width <= outer.x + outer.width &&
+  inner.y + inner.height <= outer.y + outer.height;
 
 /**
  * Strands that were made a moment ago. While a slider moves at one place of a recipe, all that comes before it stays as it is and need not be

@@ -13,7 +13,14 @@ export function strandEnds(graph: Graph): ReadonlySet<number> {
  * The strands on the way to an image, the nearest to it of each line, with the windows of them that it needs.
  * @param ends see {@link strandEnds}
  */
-export function strandWindows(graph: Graph, ends: ReadonlySet<number>, node: number, rect: Rect, level: number, figures: ReadonlyMap<string, Figure>): Map<number, Rect> {
+export function strandWindows(
+  graph: Graph,
+  ends: ReadonlySet<number>,
+  node: number,
+  rect: Rect,
+  level: number,
+  figures: ReadonlyMap<string, Figure>,
+): Map<number, Rect> {
   const found = new Map<number, Rect>();
   const seen = new Set<string>();
   const walk = (index: number, window: Rect): void => {

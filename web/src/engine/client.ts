@@ -19,7 +19,8 @@ export class EngineClient {
       else waiting?.resolve(data.ok);
     };
     this.worker.onerror = (event) => {
-      for (const waiting of this.pending.values()) waiting.reject(new Error(event.message || 'The picture could not be computed.'));
+      for (const waiting of this.pending.values())
+        waiting.reject(new Error(event.message || 'The picture could not be computed.'));
       this.pending.clear();
     };
   }

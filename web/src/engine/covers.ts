@@ -23,7 +23,10 @@ async function draw(client: EngineClient, request: CoverRequest): Promise<ImageB
   const { recipe, stacks, path, anchor, width, figures } = request;
   const { frame } = await client.ask({ type: 'scene', recipe, stacks });
   if (figures) await client.ask({ type: 'figures', figures });
-  const level = Math.min(levelCount(frame.width, frame.height) - 1, Math.max(0, Math.floor(Math.log2(frame.width / width))));
+  const level = Math.min(
+    levelCount(frame.width, frame.height) - 1,
+    Math.max(0, Math.floor(Math.log2(frame.width / width))),
+  );
   const rect = { x: 0, y: 0, width: levelSize(frame.width, level), height: levelSize(frame.height, level) };
   return (await client.ask({ type: 'draw', path, rect, level, display: { mode: 'bright', anchor } })).bitmap;
 }
@@ -32,7 +35,10 @@ async function draw(client: EngineClient, request: CoverRequest): Promise<ImageB
 export function cover(request: CoverRequest): Promise<ImageBitmap> {
   engine ??= new EngineClient();
   const client = engine;
-  const next = line.then(() => draw(client, request), () => draw(client, request));
+  const next = line.then(
+    () => draw(client, request),
+    () => draw(client, request),
+  );
   line = next;
   return next;
 }

@@ -40,7 +40,11 @@ export interface MeasureRequest {
  * @param learn is given the figures that are known, then all of them
  * @returns undefined where all went well or it was given up; else the sentence that says what did not
  */
-export async function measureAll(request: MeasureRequest, learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>, signal: AbortSignal): Promise<string | undefined> {
+export async function measureAll(
+  request: MeasureRequest,
+  learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>,
+  signal: AbortSignal,
+): Promise<string | undefined> {
   for (let round = 0; round < 2; round++) {
     const { data, error } = await store.dispatch(api.endpoints.measure.initiate(request));
     if (signal.aborted) return undefined;

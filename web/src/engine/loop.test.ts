@@ -23,7 +23,9 @@ function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = ()
       await new Promise((resolve) => setTimeout(resolve, ms));
       const fault = fails(request);
       if (fault) throw new Error(fault);
-      return request.type === 'scene' ? { frame, paths: {}, warnings: [], faults: [] } : { bitmap: { close: () => undefined }, level: request.level };
+      return request.type === 'scene'
+        ? { frame, paths: {}, warnings: [], faults: [] }
+        : { bitmap: { close: () => undefined }, level: request.level };
     },
   };
   return { asked, engine: engine as unknown as EngineClient };

@@ -54,7 +54,12 @@ export class PictureLoop {
 
   setLook(look: Look): void {
     const before = this.look;
-    const same = before && before.path === look.path && before.zoom === look.zoom && sameRect(before.rect, look.rect) && JSON.stringify(before.display) === JSON.stringify(look.display);
+    const same =
+      before &&
+      before.path === look.path &&
+      before.zoom === look.zoom &&
+      sameRect(before.rect, look.rect) &&
+      JSON.stringify(before.display) === JSON.stringify(look.display);
     if (same) return;
     this.look = look;
     this.touch();
@@ -106,7 +111,9 @@ export class PictureLoop {
     const fineLevel = this.levelFor(look.zoom, frame);
     let level = fineLevel;
     const moving = performance.now() - this.touched < REST;
-    if (moving) while (this.pixels(look, frame, level) > QUICK_PIXELS && level < levelCount(frame.width, frame.height) - 1) level++;
+    if (moving)
+      while (this.pixels(look, frame, level) > QUICK_PIXELS && level < levelCount(frame.width, frame.height) - 1)
+        level++;
     await this.draw(look, frame, level, level === fineLevel);
     if (level !== fineLevel) {
       clearTimeout(this.restTimer);

@@ -2,7 +2,15 @@ import { formatDistanceToNow } from 'date-fns';
 import { Download, FileImage, RotateCw, Trash2, TriangleAlert } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
-import { type ExportRow, type TargetCard, faultText, useAddExportMutation, useExportsQuery, useRemoveExportMutation, useTargetQuery } from '../store/api';
+import {
+  type ExportRow,
+  type TargetCard,
+  faultText,
+  useAddExportMutation,
+  useExportsQuery,
+  useRemoveExportMutation,
+  useTargetQuery,
+} from '../store/api';
 import { Hint, IconButton } from '../ui/controls';
 import { Frame } from '../ui/Frame';
 import { bytes, count } from '../ui/numbers';
@@ -22,22 +30,59 @@ function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
     <li className="flex items-center gap-4 border-b border-edge py-3 last:border-0">
       <FileImage size={22} className="shrink-0 text-hush" />
       <div className="min-w-0 grow">
-        <a href={`/api/exports/${row.id}/file`} download={row.fileName} className="block truncate font-medium hover:text-lamp">{row.fileName}</a>
+        <a
+          href={`/api/exports/${row.id}/file`}
+          download={row.fileName}
+          className="block truncate font-medium hover:text-lamp"
+        >
+          {row.fileName}
+        </a>
         <p className="text-[12.5px] text-hush">
-          {recipe ? <Link className="hover:text-text" to={`/targets/${target.id}/loom/${recipe.id}`}>{recipe.name}</Link> : 'a recipe that is gone'}, state {row.revision} · {formatDistanceToNow(new Date(row.createdAt), { addSuffix: true })}
+          {recipe ? (
+            <Link className="hover:text-text" to={`/targets/${target.id}/loom/${recipe.id}`}>
+              {recipe.name}
+            </Link>
+          ) : (
+            'a recipe that is gone'
+          )}
+          , state {row.revision} · {formatDistanceToNow(new Date(row.createdAt), { addSuffix: true })}
         </p>
       </div>
       {warnings.length > 0 && (
-        <Hint text={<ul className="space-y-1">{warnings.map((w) => <li key={`${w.path} ${w.message}`}>{w.message}</li>)}</ul>}>
-          <span tabIndex={0} className="flex items-center gap-1.5 text-[12.5px] text-ember"><TriangleAlert size={13} /> {warnings.length}</span>
+        <Hint
+          text={
+            <ul className="space-y-1">
+              {warnings.map((w) => (
+                <li key={`${w.path} ${w.message}`}>{w.message}</li>
+              ))}
+            </ul>
+          }
+        >
+          <span tabIndex={0} className="flex items-center gap-1.5 text-[12.5px] text-ember">
+            <TriangleAlert size={13} /> {warnings.length}
+          </span>
         </Hint>
       )}
-      <span className="figures w-44 text-right text-soft">{count(row.width)} x {count(row.height)} · {row.depth} bit</span>
+      <span className="figures w-44 text-right text-soft">
+        {count(row.width)} x {count(row.height)} · {row.depth} bit
+      </span>
       <span className="figures w-20 text-right text-soft">{bytes(row.bytes)}</span>
       <span className="flex">
-        <a aria-label={`Download ${row.fileName}`} title="Download" href={`/api/exports/${row.id}/file`} download={row.fileName} className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"><Download size={15} /></a>
-        <IconButton label="Write the newest state again" disabled={!recipe} onClick={() => void repeat()}><RotateCw size={15} /></IconButton>
-        <IconButton label={`Remove ${row.fileName}`} onClick={() => void remove(row.id)}><Trash2 size={14} /></IconButton>
+        <a
+          aria-label={`Download ${row.fileName}`}
+          title="Download"
+          href={`/api/exports/${row.id}/file`}
+          download={row.fileName}
+          className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+        >
+          <Download size={15} />
+        </a>
+        <IconButton label="Write the newest state again" disabled={!recipe} onClick={() => void repeat()}>
+          <RotateCw size={15} />
+        </IconButton>
+        <IconButton label={`Remove ${row.fileName}`} onClick={() => void remove(row.id)}>
+          <Trash2 size={14} />
+        </IconButton>
       </span>
     </li>
   );
@@ -48,16 +93,24 @@ export function Exports() {
   const { id = '' } = useParams();
   const { data: target, error } = useTargetQuery(id);
   const { data: rows, error: rowsError } = useExportsQuery(id);
-  if (!target || !rows) return error || rowsError ? <Trouble message={faultText(error ?? rowsError)} /> : <div className="h-full bg-pit" />;
+  if (!target || !rows)
+    return error || rowsError ? <Trouble message={faultText(error ?? rowsError)} /> : <div className="h-full bg-pit" />;
   return (
     <div className="flex h-full flex-col">
       <Frame target={target} />
       <main className="mx-auto w-full max-w-5xl grow overflow-y-auto p-8">
         <h1 className="mb-4 text-[20px] font-semibold">Files of {target.name}</h1>
         {rows.length === 0 ? (
-          <p className="max-w-lg text-[15px] text-soft">Nothing has been written yet. Open a recipe in the Loom and press <b className="text-text">Write file</b>; FITS, TIFF, PNG and JPEG appear here with the state that they were made from.</p>
+          <p className="max-w-lg text-[15px] text-soft">
+            Nothing has been written yet. Open a recipe in the Loom and press <b className="text-text">Write file</b>.
+            FITS, TIFF, PNG and JPEG appear here with the state that they were made from.
+          </p>
         ) : (
-          <ul>{rows.map((row) => <Row key={row.id} row={row} target={target} />)}</ul>
+          <ul>
+            {rows.map((row) => (
+              <Row key={row.id} row={row} target={target} />
+            ))}
+          </ul>
         )}
       </main>
     </div>

@@ -12,13 +12,34 @@ function Line({ job }: { job: JobRow }) {
   return (
     <li className="border-b border-edge py-2 last:border-0">
       <div className="flex items-center gap-2">
-        {job.state === 'failed' ? <TriangleAlert size={14} className="shrink-0 text-ember" /> : !active && <Check size={14} className="shrink-0 text-hush" />}
-        <span className="truncate">{active ? `${VERBS[job.kind]} ` : ''}{job.title}</span>
-        <span className="ml-auto text-[12px] text-hush">{job.state === 'queued' ? 'waiting' : job.state === 'cancelled' ? 'stopped' : active ? `${Math.round(job.progress * 100)} %` : ''}</span>
-        {active && <IconButton label={`Stop ${job.title}`} onClick={() => void cancel(job.id)}><X size={14} /></IconButton>}
+        {job.state === 'failed' ? (
+          <TriangleAlert size={14} className="shrink-0 text-ember" />
+        ) : (
+          !active && <Check size={14} className="shrink-0 text-hush" />
+        )}
+        <span className="truncate">
+          {active ? `${VERBS[job.kind]} ` : ''}
+          {job.title}
+        </span>
+        <span className="ml-auto text-[12px] text-hush">
+          {job.state === 'queued'
+            ? 'waiting'
+            : job.state === 'cancelled'
+              ? 'stopped'
+              : active
+                ? `${Math.round(job.progress * 100)} %`
+                : ''}
+        </span>
+        {active && (
+          <IconButton label={`Stop ${job.title}`} onClick={() => void cancel(job.id)}>
+            <X size={14} />
+          </IconButton>
+        )}
       </div>
       {active && <Bar share={job.progress} className="mt-1" />}
-      {job.state === 'failed' && job.message && <p className="mt-1 text-[12.5px] leading-snug text-ember">{job.message}</p>}
+      {job.state === 'failed' && job.message && (
+        <p className="mt-1 text-[12.5px] leading-snug text-ember">{job.message}</p>
+      )}
     </li>
   );
 }
@@ -28,24 +49,49 @@ export function JobDrawer() {
   const jobs = useApp((state) => state.live.jobs);
   const online = useApp((state) => state.live.online);
   const list = Object.values(jobs)
-    .filter((job) => (job.kind !== 'measure' && job.kind !== 'proof') || job.state === 'running' || job.state === 'failed')
-    .sort((a, b) => Number(b.state === 'running') - Number(a.state === 'running') || b.createdAt.localeCompare(a.createdAt))
+    .filter(
+      (job) => (job.kind !== 'measure' && job.kind !== 'proof') || job.state === 'running' || job.state === 'failed',
+    )
+    .sort(
+      (a, b) => Number(b.state === 'running') - Number(a.state === 'running') || b.createdAt.localeCompare(a.createdAt),
+    )
     .slice(0, 30);
   const active = list.filter((job) => job.state === 'running' || job.state === 'queued');
   const share = active.length ? active.reduce((sum, job) => sum + job.progress, 0) / active.length : 0;
   return (
     <Popover.Root>
       <Popover.Trigger asChild>
-        <button type="button" aria-label={active.length ? `${active.length} jobs under way` : 'Jobs'} title="Jobs" className="relative flex h-7 items-center gap-1.5 rounded-md px-2 text-soft hover:bg-shelf hover:text-text">
+        <button
+          type="button"
+          aria-label={active.length ? `${active.length} jobs under way` : 'Jobs'}
+          title="Jobs"
+          className="relative flex h-7 items-center gap-1.5 rounded-md px-2 text-soft hover:bg-shelf hover:text-text"
+        >
           <ListChecks size={15} className={online ? '' : 'text-ember'} />
           {active.length > 0 && <span className="figures">{active.length}</span>}
           {active.length > 0 && <Bar share={share} className="w-10" />}
         </button>
       </Popover.Trigger>
       <Popover.Portal>
-        <Popover.Content align="end" sideOffset={8} className="z-40 max-h-[70vh] w-96 overflow-y-auto rounded-lg border border-rim bg-board px-4 py-2 shadow-2xl">
-          {!online && <p role="alert" className="py-2 text-ember">Owl Loom does not answer. Nothing is lost; this goes on when it is back.</p>}
-          {list.length === 0 ? <p className="py-2 text-hush">Nothing is under way.</p> : <ul>{list.map((job) => <Line key={job.id} job={job} />)}</ul>}
+        <Popover.Content
+          align="end"
+          sideOffset={8}
+          className="z-40 max-h-[70vh] w-96 overflow-y-auto rounded-lg border border-rim bg-board px-4 py-2 shadow-2xl"
+        >
+          {!online && (
+            <p role="alert" className="py-2 text-ember">
+              Owl Loom does not answer. Nothing is lost; this goes on when it is back.
+            </p>
+          )}
+          {list.length === 0 ? (
+            <p className="py-2 text-hush">Nothing is under way.</p>
+          ) : (
+            <ul>
+              {list.map((job) => (
+                <Line key={job.id} job={job} />
+              ))}
+            </ul>
+          )}
         </Popover.Content>
       </Popover.Portal>
     </Popover.Root>

@@ -31,12 +31,16 @@ export function Loom() {
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
   useEffect(() => {
-    if (stored && stored.id === recipeId) send(opened({ id: stored.id, recipe: stored.body, revision: stored.revision }));
+    if (stored && stored.id === recipeId)
+      send(opened({ id: stored.id, recipe: stored.body, revision: stored.revision }));
   }, [stored?.id, recipeId, send]);
-  useEffect(() => () => {
-    send(closed());
-    send(looked({ anchor: null }));
-  }, [send]);
+  useEffect(
+    () => () => {
+      send(closed());
+      send(looked({ anchor: null }));
+    },
+    [send],
+  );
 
   if (!target || !stacks || open !== recipeId) {
     // Only what has never come is a reason to show nothing: an answer that fails later must not take the open recipe off the screen.
@@ -52,13 +56,19 @@ export function Loom() {
           <Group orientation="vertical" className="min-h-0 grow">
             <Panel minSize="30%">
               <Group orientation="horizontal">
-                <Panel minSize="40%"><Viewer /></Panel>
+                <Panel minSize="40%">
+                  <Viewer />
+                </Panel>
                 <Separator className="w-px bg-edge hover:bg-lamp" />
-                <Panel defaultSize="326px" minSize="290px" maxSize="480px"><Bench /></Panel>
+                <Panel defaultSize="326px" minSize="290px" maxSize="480px">
+                  <Bench />
+                </Panel>
               </Group>
             </Panel>
             <Separator className="h-px bg-edge hover:bg-lamp" />
-            <Panel defaultSize="200px" minSize="120px"><Draft /></Panel>
+            <Panel defaultSize="200px" minSize="120px">
+              <Draft />
+            </Panel>
           </Group>
           <ShortcutList open={help} onOpenChange={setHelp} />
         </div>

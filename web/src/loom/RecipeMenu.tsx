@@ -41,15 +41,34 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
     <>
       <Menu
         items={[
-          ...target.recipes.filter((row) => row.id !== id).map((row) => ({ label: `Open ${row.name}`, onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`) })),
+          ...target.recipes
+            .filter((row) => row.id !== id)
+            .map((row) => ({
+              label: `Open ${row.name}`,
+              onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`),
+            })),
           { label: 'Duplicate', onSelect: () => void duplicate() },
           { label: 'Save as JSON', onSelect: download },
           { label: 'Remove', danger: true, onSelect: () => setAsking(true) },
         ]}
       >
-        <button type="button" aria-label="Recipes" title="Recipes" className="-ml-3 inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"><ChevronDown size={14} /></button>
+        <button
+          type="button"
+          aria-label="Recipes"
+          title="Recipes"
+          className="-ml-3 inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"
+        >
+          <ChevronDown size={14} />
+        </button>
       </Menu>
-      <Confirm open={asking} title="Remove this recipe?" says="All of its states go with it. Files that were written from it stay." action="Remove it" onConfirm={() => void go()} onClose={() => setAsking(false)} />
+      <Confirm
+        open={asking}
+        title="Remove this recipe?"
+        says="All of its states go with it. Files that were written from it stay."
+        action="Remove it"
+        onConfirm={() => void go()}
+        onClose={() => setAsking(false)}
+      />
     </>
   );
 }

@@ -22,15 +22,21 @@ export function SaveLine() {
     return (
       <span role="alert" className="flex items-center gap-2 text-ember">
         <GitFork size={14} /> changed elsewhere too
-        <Button small onClick={() => void settleConflict(true)}>Keep mine</Button>
-        <Button small onClick={() => void settleConflict(false)}>Take theirs</Button>
+        <Button small onClick={() => void settleConflict(true)}>
+          Keep mine
+        </Button>
+        <Button small onClick={() => void settleConflict(false)}>
+          Take theirs
+        </Button>
       </span>
     );
   }
   if (save === 'away') {
     return (
       <Hint text={trouble || 'Your change is safe on this page, and is saved as soon as Owl Loom answers.'}>
-        <span role="alert" tabIndex={0} className="flex items-center gap-1.5 text-ember"><CloudOff size={14} /> kept on this page, saving again soon</span>
+        <span role="alert" tabIndex={0} className="flex items-center gap-1.5 text-ember">
+          <CloudOff size={14} /> kept on this page, saving again soon
+        </span>
       </Hint>
     );
   }

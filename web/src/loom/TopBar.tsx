@@ -16,7 +16,13 @@ import { WriteFile } from './WriteFile';
 /** One way of looking, as a switch that is named and lit. */
 function Look({ on, label, hotkey, onClick }: { on: boolean; label: string; hotkey: string; onClick: () => void }) {
   return (
-    <button type="button" aria-pressed={on} title={`${label} (${hotkey})`} onClick={onClick} className={`h-7 rounded-md px-2 text-[12.5px] whitespace-nowrap transition-colors ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}>
+    <button
+      type="button"
+      aria-pressed={on}
+      title={`${label} (${hotkey})`}
+      onClick={onClick}
+      className={`h-7 rounded-md px-2 text-[12.5px] whitespace-nowrap transition-colors ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
+    >
       {label}
     </button>
   );
@@ -40,24 +46,49 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           defaultValue={recipe.name ?? ''}
           maxLength={200}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-          onBlur={(event) => event.target.value !== (recipe.name ?? '') && setValue('name', event.target.value || undefined)}
+          onBlur={(event) =>
+            event.target.value !== (recipe.name ?? '') && setValue('name', event.target.value || undefined)
+          }
           className="h-7 w-32 min-w-16 shrink truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
         />
       }
       menu={<RecipeMenu target={target} />}
       middle={
         <div className="flex items-center gap-0.5">
-          <Look on={view.mode === 'bright'} label="Brightened" hotkey="V" onClick={() => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' }))} />
-          <Look on={view.clipping} label="Cut off" hotkey="K" onClick={() => send(looked({ clipping: !view.clipping }))} />
-          <Look on={view.layerAlone} label="Alone" hotkey="O" onClick={() => send(looked({ layerAlone: !view.layerAlone }))} />
+          <Look
+            on={view.mode === 'bright'}
+            label="Brightened"
+            hotkey="V"
+            onClick={() => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' }))}
+          />
+          <Look
+            on={view.clipping}
+            label="Cut off"
+            hotkey="K"
+            onClick={() => send(looked({ clipping: !view.clipping }))}
+          />
+          <Look
+            on={view.layerAlone}
+            label="Alone"
+            hotkey="O"
+            onClick={() => send(looked({ layerAlone: !view.layerAlone }))}
+          />
           <Look on={view.taken} label="Taken out" hotkey="T" onClick={() => send(looked({ taken: !view.taken }))} />
           <Look on={view.stars} label="Stars" hotkey="S" onClick={() => send(looked({ stars: !view.stars }))} />
-          <Look on={view.compare !== 'off'} label="Before" hotkey="B" onClick={() => send(looked({ compare: nextCompare(view.compare) }))} />
+          <Look
+            on={view.compare !== 'off'}
+            label="Before"
+            hotkey="B"
+            onClick={() => send(looked({ compare: nextCompare(view.compare) }))}
+          />
           <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
             <Pick
               label="bright as"
               value={view.anchor ?? 'own'}
-              options={[{ value: 'own', label: 'by itself' }, ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: `as ${strand.id}` }))]}
+              options={[
+                { value: 'own', label: 'by itself' },
+                ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: `as ${strand.id}` })),
+              ]}
               onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
             />
           </div>
@@ -67,11 +98,19 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
         <>
           <SaveLine />
           <span className="flex">
-            <IconButton label="Undo (Ctrl Z)" disabled={draft.past.length === 0} onClick={() => send(undone())}><Undo2 size={15} /></IconButton>
-            <IconButton label="Redo (Ctrl Shift Z)" disabled={draft.future.length === 0} onClick={() => send(redone())}><Redo2 size={15} /></IconButton>
-            <IconButton label="Keys (?)" onClick={onHelp}><CircleHelp size={15} /></IconButton>
+            <IconButton label="Undo (Ctrl Z)" disabled={draft.past.length === 0} onClick={() => send(undone())}>
+              <Undo2 size={15} />
+            </IconButton>
+            <IconButton label="Redo (Ctrl Shift Z)" disabled={draft.future.length === 0} onClick={() => send(redone())}>
+              <Redo2 size={15} />
+            </IconButton>
+            <IconButton label="Keys (?)" onClick={onHelp}>
+              <CircleHelp size={15} />
+            </IconButton>
           </span>
-          <Button look="lamp" small onClick={() => setWriting(true)}>Write file</Button>
+          <Button look="lamp" small onClick={() => setWriting(true)}>
+            Write file
+          </Button>
           <WriteFile open={writing} onOpenChange={setWriting} target={target.id} />
         </>
       }

@@ -14,7 +14,15 @@ const FORMATS = {
 type Format = keyof typeof FORMATS;
 
 /** Asks for a file: what of the recipe, in which form. It is written at full size by the server. */
-export function WriteFile({ open, onOpenChange, target }: { open: boolean; onOpenChange: (open: boolean) => void; target: string }) {
+export function WriteFile({
+  open,
+  onOpenChange,
+  target,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  target: string;
+}) {
   const id = useApp((state) => state.draft.id);
   const recipe = useApp((state) => state.draft.recipe);
   const save = useApp((state) => state.draft.save);
@@ -35,7 +43,15 @@ export function WriteFile({ open, onOpenChange, target }: { open: boolean; onOpe
   return (
     <Dialog open={open} onOpenChange={onOpenChange} title="Write a file">
       <div className="space-y-3">
-        <Pick label="what" value={node} options={[{ value: 'the cloth', label: 'the cloth' }, ...(recipe?.strands ?? []).map((strand) => ({ value: strand.id, label: `strand ${strand.id}` }))]} onChange={setNode} />
+        <Pick
+          label="what"
+          value={node}
+          options={[
+            { value: 'the cloth', label: 'the cloth' },
+            ...(recipe?.strands ?? []).map((strand) => ({ value: strand.id, label: `strand ${strand.id}` })),
+          ]}
+          onChange={setNode}
+        />
         <Choice
           label="form"
           value={format}
@@ -45,11 +61,20 @@ export function WriteFile({ open, onOpenChange, target }: { open: boolean; onOpe
             setDepth(FORMATS[value].depths[0]);
           }}
         />
-        {depths.length > 1 && <Choice label="bits a colour" value={String(depth)} options={depths.map((d) => ({ value: String(d), label: d === 32 ? '32, float' : String(d) }))} onChange={(value) => setDepth(Number(value))} />}
+        {depths.length > 1 && (
+          <Choice
+            label="bits a colour"
+            value={String(depth)}
+            options={depths.map((d) => ({ value: String(d), label: d === 32 ? '32, float' : String(d) }))}
+            onChange={(value) => setDepth(Number(value))}
+          />
+        )}
         <p className="text-[12.5px] text-hush">{says}</p>
         <div className="flex justify-end gap-2 pt-1">
           <Button onClick={() => onOpenChange(false)}>Not now</Button>
-          <Button look="lamp" disabled={isLoading || save !== 'kept'} onClick={() => void start()}>{save === 'kept' ? 'Write' : 'Keeping the last change …'}</Button>
+          <Button look="lamp" disabled={isLoading || save !== 'kept'} onClick={() => void start()}>
+            {save === 'kept' ? 'Write' : 'Keeping the last change …'}
+          </Button>
         </div>
       </div>
     </Dialog>

@@ -16,13 +16,17 @@ async function saveNow(): Promise<void> {
   inFlight = true;
   store.dispatch(saving());
   try {
-    const { data, error } = await store.dispatch(api.endpoints.saveRecipe.initiate({ id, parent: revision, body: recipe }));
+    const { data, error } = await store.dispatch(
+      api.endpoints.saveRecipe.initiate({ id, parent: revision, body: recipe }),
+    );
     // Another recipe may have been opened meanwhile.
     if (store.getState().draft.id !== id) return;
     if (data) store.dispatch(saved({ recipe, revision: data.revision }));
     else {
       const detail = (error as ApiFault).data?.error;
-      store.dispatch(saveFailed({ save: detail?.code === 'conflict' ? 'conflict' : 'away', trouble: faultText(error) }));
+      store.dispatch(
+        saveFailed({ save: detail?.code === 'conflict' ? 'conflict' : 'away', trouble: faultText(error) }),
+      );
     }
   } finally {
     inFlight = false;

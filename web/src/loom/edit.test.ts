@@ -4,7 +4,19 @@ import type { Recipe } from '../../../core/recipe/schema';
 import { opened, redone, undone } from '../store/draft';
 import { store } from '../store/store';
 import { beforePath, inputPath } from './bench/inputs';
-import { addForAll, addLayer, addStrand, copyStep, moveLayer, removeLayer, removeStep, removeStrand, setValue, shiftStep, usersOf } from './edit';
+import {
+  addForAll,
+  addLayer,
+  addStrand,
+  copyStep,
+  moveLayer,
+  removeLayer,
+  removeStep,
+  removeStrand,
+  setValue,
+  shiftStep,
+  usersOf,
+} from './edit';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -18,7 +30,12 @@ const recipe: Recipe = {
   cloth: {
     layers: [
       { id: 'base', of: { mix: { red: { Ha: 1 }, blue: { OIII: 1 } } }, steps: [{ do: 'stretch' }] },
-      { id: 'glow', of: { strand: 'line' }, steps: [{ do: 'stretch' }, { do: 'tint', colour: '#ffb14a' }], blend: 'screen' },
+      {
+        id: 'glow',
+        of: { strand: 'line' },
+        steps: [{ do: 'stretch' }, { do: 'tint', colour: '#ffb14a' }],
+        blend: 'screen',
+      },
     ],
     steps: [{ do: 'levels' }],
   },
@@ -74,7 +91,11 @@ describe('edits of a recipe', () => {
   it('name a new strand apart from those that are there, and choose it', () => {
     addStrand('Ha', { stack: 'Ha' });
     addStrand('Ha', { stack: 'Ha' });
-    expect(now().strands.slice(4).map(({ id }) => id)).toEqual(['Ha-2', 'Ha-3']);
+    expect(
+      now()
+        .strands.slice(4)
+        .map(({ id }) => id),
+    ).toEqual(['Ha-2', 'Ha-3']);
     expect(store.getState().draft.chosen).toBe('strands[5]');
   });
 
@@ -86,7 +107,9 @@ describe('edits of a recipe', () => {
 
   it('give a step to every strand from a stack that lacks one', () => {
     addForAll({ do: 'gradient' });
-    expect(now().strands.map((strand) => (strand.steps ?? []).filter((step) => step.do === 'gradient').length)).toEqual([1, 1, 1, 0]);
+    expect(now().strands.map((strand) => (strand.steps ?? []).filter((step) => step.do === 'gradient').length)).toEqual(
+      [1, 1, 1, 0],
+    );
   });
 
   it('tell who uses a strand before it goes', () => {

@@ -10,7 +10,13 @@ const current = (): Recipe | null => store.getState().draft.recipe;
 /** Changes one value; changes of one gesture count as one in the history. */
 export function setValue(path: string, value: unknown, gesture?: string): void {
   const recipe = current();
-  if (recipe) store.dispatch(changed({ recipe: withValue(recipe, path, value), gesture: gesture === undefined ? undefined : `${gesture} ${path}` }));
+  if (recipe)
+    store.dispatch(
+      changed({
+        recipe: withValue(recipe, path, value),
+        gesture: gesture === undefined ? undefined : `${gesture} ${path}`,
+      }),
+    );
 }
 
 function freeId(wanted: string, taken: readonly (string | undefined)[]): string {
@@ -21,22 +27,36 @@ function freeId(wanted: string, taken: readonly (string | undefined)[]): string 
 export function addStrand(name: string, from: Source): void {
   const recipe = current();
   if (!recipe) return;
-  const id = freeId(name, recipe.strands.map((strand) => strand.id));
-  store.dispatch(changed({ recipe: { ...recipe, strands: [...recipe.strands, { id, from, steps: [] }] }, chosen: `strands[${recipe.strands.length}]` }));
+  const id = freeId(
+    name,
+    recipe.strands.map((strand) => strand.id),
+  );
+  store.dispatch(
+    changed({
+      recipe: { ...recipe, strands: [...recipe.strands, { id, from, steps: [] }] },
+      chosen: `strands[${recipe.strands.length}]`,
+    }),
+  );
 }
 
 /** Where a strand is named: other strands, their fits, and layers. Empty where it can go without harm. */
 export function usersOf(recipe: Recipe, id: string): string[] {
-  const named = (steps: readonly Step[] | undefined) => (steps ?? []).some((step) => step.to === id || step.broad === id);
+  const named = (steps: readonly Step[] | undefined) =>
+    (steps ?? []).some((step) => step.to === id || step.broad === id);
   return [
-    ...recipe.strands.filter((strand) => strand.id !== id && (strandsOf(strand.from).includes(id) || named(strand.steps))).map((strand) => strand.id),
-    ...(recipe.cloth?.layers ?? []).flatMap((layer, i) => (strandsOf(layer.of).includes(id) || named(layer.steps) ? [layer.name ?? layer.id ?? `layer ${i + 1}`] : [])),
+    ...recipe.strands
+      .filter((strand) => strand.id !== id && (strandsOf(strand.from).includes(id) || named(strand.steps)))
+      .map((strand) => strand.id),
+    ...(recipe.cloth?.layers ?? []).flatMap((layer, i) =>
+      strandsOf(layer.of).includes(id) || named(layer.steps) ? [layer.name ?? layer.id ?? `layer ${i + 1}`] : [],
+    ),
   ];
 }
 
 export function removeStrand(index: number): void {
   const recipe = current();
-  if (recipe) store.dispatch(changed({ recipe: { ...recipe, strands: recipe.strands.toSpliced(index, 1) }, chosen: 'cloth' }));
+  if (recipe)
+    store.dispatch(changed({ recipe: { ...recipe, strands: recipe.strands.toSpliced(index, 1) }, chosen: 'cloth' }));
 }
 
 function withLayers(recipe: Recipe, layers: Layer[]): Recipe {
@@ -49,14 +69,23 @@ export function addLayer(): void {
   const first = recipe?.strands[0];
   if (!recipe || !first) return;
   const layers = recipe.cloth?.layers ?? [];
-  const id = freeId('layer', layers.map((layer) => layer.id));
-  const layer: Layer = { id, of: { strand: first.id }, steps: [{ do: 'stretch' }], ...(layers.length > 0 && { blend: 'screen', opacity: 0.5 }) };
+  const id = freeId(
+    'layer',
+    layers.map((layer) => layer.id),
+  );
+  const layer: Layer = {
+    id,
+    of: { strand: first.id },
+    steps: [{ do: 'stretch' }],
+    ...(layers.length > 0 && { blend: 'screen', opacity: 0.5 }),
+  };
   store.dispatch(changed({ recipe: withLayers(recipe, [...layers, layer]), chosen: `cloth.layers[${layers.length}]` }));
 }
 
 export function removeLayer(index: number): void {
   const recipe = current();
-  if (recipe?.cloth) store.dispatch(changed({ recipe: withLayers(recipe, recipe.cloth.layers.toSpliced(index, 1)), chosen: 'cloth' }));
+  if (recipe?.cloth)
+    store.dispatch(changed({ recipe: withLayers(recipe, recipe.cloth.layers.toSpliced(index, 1)), chosen: 'cloth' }));
 }
 
 /** Moves a layer up (+1) or down (−1). */
@@ -72,7 +101,10 @@ export function moveLayer(index: number, by: 1 | -1): void {
 export function removeStep(path: string): void {
   const recipe = current();
   const place = stepPlace(path);
-  if (recipe && place) store.dispatch(changed({ recipe: withoutStep(recipe, place.list, place.index), chosen: place.list.replace(/\.steps$/, '') }));
+  if (recipe && place)
+    store.dispatch(
+      changed({ recipe: withoutStep(recipe, place.list, place.index), chosen: place.list.replace(/\.steps$/, '') }),
+    );
 }
 
 /** Gives a step to every strand from a stack that lacks one. */
@@ -89,7 +121,9 @@ export function shiftStep(path: string, by: 1 | -1): void {
   const index = place.index + by;
   if (index < 0) return;
   const chosen = `${place.list}[${index}]`;
-  store.dispatch(changed({ recipe: withStepMoved(recipe, place, { list: place.list, index: by > 0 ? index + 1 : index }), chosen }));
+  store.dispatch(
+    changed({ recipe: withStepMoved(recipe, place, { list: place.list, index: by > 0 ? index + 1 : index }), chosen }),
+  );
 }
 
 /** Puts a copy of a step at the end of another thread. */

@@ -8,7 +8,12 @@ export const STEPS: readonly { kind: string; name: string; says: string; takes: 
   { kind: 'calibrate', name: 'calibrate', says: 'Balances colour on the stars.', takes: 'colour' },
   { kind: 'unmix', name: 'unmix', says: 'Parts the two lines that a dual-band filter passes.', takes: 'colour' },
   { kind: 'denoise', name: 'denoise', says: 'Quiets the noise, brightness and colour apart.', takes: 'any' },
-  { kind: 'match-seeing', name: 'match seeing', says: 'Softens this to the star width of another strand.', takes: 'any' },
+  {
+    kind: 'match-seeing',
+    name: 'match seeing',
+    says: 'Softens this to the star width of another strand.',
+    takes: 'any',
+  },
   { kind: 'linear-fit', name: 'linear fit', says: 'Brings this to the brightness of another strand.', takes: 'any' },
   { kind: 'level-sky', name: 'level sky', says: 'Shifts the sky of each plane to one level.', takes: 'any' },
   { kind: 'scale', name: 'scale', says: 'Multiplies, then adds.', takes: 'any' },
@@ -22,7 +27,8 @@ export const STEPS: readonly { kind: string; name: string; says: string; takes: 
   { kind: 'tint', name: 'tint', says: 'Gives a mono image one colour.', takes: 'mono' },
 ];
 
-export const stepName = (kind: string): string => STEPS.find((step) => step.kind === kind)?.name ?? kind.replaceAll('-', ' ');
+export const stepName = (kind: string): string =>
+  STEPS.find((step) => step.kind === kind)?.name ?? kind.replaceAll('-', ' ');
 
 /** A source in two or three words. */
 export function sourceName(source: Source): string {

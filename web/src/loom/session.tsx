@@ -39,12 +39,28 @@ export function useSession(): Session {
 
 /** A stack's row as the worker needs it. */
 export function workerStack(row: StackRow): WorkerStack {
-  const info: StackInfo = { id: row.pixels, width: row.width, height: row.height, planes: row.planes === 3 ? 3 : 1, domain: row.domain, exposure: row.exposure ?? undefined, wcs: row.wcs ?? undefined };
+  const info: StackInfo = {
+    id: row.pixels,
+    width: row.width,
+    height: row.height,
+    planes: row.planes === 3 ? 3 : 1,
+    domain: row.domain,
+    exposure: row.exposure ?? undefined,
+    wcs: row.wcs ?? undefined,
+  };
   return { name: row.name, info };
 }
 
 /** Holds the worker for the open recipe: sends it every change, takes its pictures, and has guessed figures measured when things rest. */
-export function SessionProvider({ target, stacks, children }: { target: string; stacks: readonly StackRow[]; children: ReactNode }) {
+export function SessionProvider({
+  target,
+  stacks,
+  children,
+}: {
+  target: string;
+  stacks: readonly StackRow[];
+  children: ReactNode;
+}) {
   const recipe = useApp((state) => state.draft.recipe);
   const engine = useMemo(() => new EngineClient(), []);
   const [scene, setScene] = useState<SceneReply>();
@@ -73,20 +89,31 @@ export function SessionProvider({ target, stacks, children }: { target: string; 
         if (lastLook.current) truth.pictureCame(lastLook.current);
         clearTimeout(describeTimer.current);
         // What was measured is for reading: while things move, the picture goes first.
-        describeTimer.current = setTimeout(() => void engine.ask({ type: 'describe' }).then(setDescribed, () => setDescribed(undefined)), fine ? 0 : 120);
+        describeTimer.current = setTimeout(
+          () => void engine.ask({ type: 'describe' }).then(setDescribed, () => setDescribed(undefined)),
+          fine ? 0 : 120,
+        );
       },
       fault: setFault,
     });
-    const truth = new Settler(target, engine, (path) => sceneNow.current?.paths[path]?.domain, () => made.again());
+    const truth = new Settler(
+      target,
+      engine,
+      (path) => sceneNow.current?.paths[path]?.domain,
+      () => made.again(),
+    );
     return { loop: made, settler: truth };
   }, [engine, target]);
 
-  useEffect(() => () => {
-    loop.close();
-    clearTimeout(describeTimer.current);
-    settler.changed();
-    engine.close();
-  }, [loop, settler, engine]);
+  useEffect(
+    () => () => {
+      loop.close();
+      clearTimeout(describeTimer.current);
+      settler.changed();
+      engine.close();
+    },
+    [loop, settler, engine],
+  );
 
   useEffect(() => {
     if (!recipe) return;
@@ -94,16 +121,22 @@ export function SessionProvider({ target, stacks, children }: { target: string; 
     loop.setScene(recipe, given);
   }, [loop, settler, recipe, given]);
 
-  const look = useCallback((next: Look) => {
-    lastLook.current = next;
-    loop.setLook(next);
-  }, [loop]);
+  const look = useCallback(
+    (next: Look) => {
+      lastLook.current = next;
+      loop.setLook(next);
+    },
+    [loop],
+  );
 
   const measureAgain = useCallback(() => {
     settler.changed();
     loop.again();
   }, [settler, loop]);
 
-  const value = useMemo(() => ({ engine, scene, shown, fault, described, settling, look, measureAgain }), [engine, scene, shown, fault, described, settling, look, measureAgain]);
+  const value = useMemo(
+    () => ({ engine, scene, shown, fault, described, settling, look, measureAgain }),
+    [engine, scene, shown, fault, described, settling, look, measureAgain],
+  );
   return <SessionContext value={value}>{children}</SessionContext>;
 }

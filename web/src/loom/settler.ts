@@ -19,7 +19,8 @@ interface Matter {
   readonly anchor: string | undefined;
 }
 
-const same = (a: Matter | undefined, b: Matter): boolean => a?.recipe === b.recipe && a.path === b.path && a.anchor === b.anchor;
+const same = (a: Matter | undefined, b: Matter): boolean =>
+  a?.recipe === b.recipe && a.path === b.path && a.anchor === b.anchor;
 
 /**
  * Turns what was guessed for the screen into the truth when things rest: first the figures, measured at full size by the server, then the
@@ -66,9 +67,20 @@ export class Settler {
   private async figures({ recipe, path, anchor }: Matter, signal: AbortSignal): Promise<boolean> {
     // The strands' tones are for the noise account of the tie-up.
     const strands = recipe.strands.map((_, i) => `strands[${i}]`);
-    const tones = [...new Set([anchor ?? path, ...strands])].slice(0, 50).map((of): Wanted => ({ figure: 'tone', path: of }));
-    const request = { target: this.target, recipe, paths: [path], also: [...tones, ...[...this.engine.wants.values()].flat()] };
-    const fault = await measureAll(request, async (figures) => void (await this.engine.ask({ type: 'figures', figures })), signal);
+    const tones = [...new Set([anchor ?? path, ...strands])]
+      .slice(0, 50)
+      .map((of): Wanted => ({ figure: 'tone', path: of }));
+    const request = {
+      target: this.target,
+      recipe,
+      paths: [path],
+      also: [...tones, ...[...this.engine.wants.values()].flat()],
+    };
+    const fault = await measureAll(
+      request,
+      async (figures) => void (await this.engine.ask({ type: 'figures', figures })),
+      signal,
+    );
     if (fault !== undefined || signal.aborted) return false;
     this.again();
     return true;

@@ -34,8 +34,13 @@ function places(): string[][] {
   const { recipe } = store.getState().draft;
   if (!recipe) return [];
   return [
-    ...recipe.strands.map((strand, i) => [`strands[${i}]`, ...(strand.steps ?? []).map((_, k) => `strands[${i}].steps[${k}]`)]),
-    ...(recipe.cloth?.layers ?? []).map((layer, i) => [`cloth.layers[${i}]`, ...(layer.steps ?? []).map((_, k) => `cloth.layers[${i}].steps[${k}]`)]).reverse(),
+    ...recipe.strands.map((strand, i) => [
+      `strands[${i}]`,
+      ...(strand.steps ?? []).map((_, k) => `strands[${i}].steps[${k}]`),
+    ]),
+    ...(recipe.cloth?.layers ?? [])
+      .map((layer, i) => [`cloth.layers[${i}]`, ...(layer.steps ?? []).map((_, k) => `cloth.layers[${i}].steps[${k}]`)])
+      .reverse(),
     ['cloth', ...stepsAt(recipe, 'cloth.steps').map((_, k) => `cloth.steps[${k}]`)],
   ];
 }
@@ -67,7 +72,13 @@ export function useDraftKeys(showList: () => void): void {
         store.dispatch(redone());
         return;
       }
-      if (command || event.altKey || (event.target instanceof HTMLElement && event.target.closest('[role="slider"],[role="menu"],[role="listbox"],[role="dialog"]'))) return;
+      if (
+        command ||
+        event.altKey ||
+        (event.target instanceof HTMLElement &&
+          event.target.closest('[role="slider"],[role="menu"],[role="listbox"],[role="dialog"]'))
+      )
+        return;
       const actions: Record<string, () => void> = {
         ArrowLeft: () => move(-1, 0),
         ArrowRight: () => move(1, 0),
@@ -80,7 +91,12 @@ export function useDraftKeys(showList: () => void): void {
           const off = valueAt(recipe, `${chosen}.off`);
           setValue(`${chosen}.off`, off ? undefined : true);
         };
-        Object.assign(actions, { x: toggle, X: toggle, Delete: () => removeStep(chosen), Backspace: () => removeStep(chosen) });
+        Object.assign(actions, {
+          x: toggle,
+          X: toggle,
+          Delete: () => removeStep(chosen),
+          Backspace: () => removeStep(chosen),
+        });
       }
       const action = actions[event.key];
       if (!action) return;

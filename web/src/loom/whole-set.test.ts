@@ -18,7 +18,13 @@ const kinds = (of: Recipe) => of.strands.map((strand) => (strand.steps ?? []).ma
 describe('a step for the whole set', () => {
   it('goes to every strand from a stack that lacks it, before any stretch', () => {
     expect(lackingCount(recipe, { do: 'linear-fit', to: 'Ha' })).toBe(2);
-    expect(kinds(withStepForAll(recipe, { do: 'linear-fit', to: 'Ha' }))).toEqual(['gradient', 'gradient linear-fit stretch', 'linear-fit', 'linear-fit', '']);
+    expect(kinds(withStepForAll(recipe, { do: 'linear-fit', to: 'Ha' }))).toEqual([
+      'gradient',
+      'gradient linear-fit stretch',
+      'linear-fit',
+      'linear-fit',
+      '',
+    ]);
   });
 
   it('goes first where it moves the pixels, and a second time changes nothing', () => {

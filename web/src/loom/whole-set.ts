@@ -6,7 +6,9 @@ const FIRST = new Set(['align']);
 
 /** Strands from stacks that have no such step yet, other than the one that it names. */
 function lacking(recipe: Recipe, { do: kind, to }: Step): number[] {
-  return recipe.strands.flatMap((strand, i) => ('stack' in strand.from && strand.id !== to && !(strand.steps ?? []).some((step) => step.do === kind) ? [i] : []));
+  return recipe.strands.flatMap((strand, i) =>
+    'stack' in strand.from && strand.id !== to && !(strand.steps ?? []).some((step) => step.do === kind) ? [i] : [],
+  );
 }
 
 /** How many strands a step would be given by {@link withStepForAll}. */

@@ -22,7 +22,15 @@ function ExposureBar({ target }: { target: TargetCard }) {
     <div>
       <div className="flex h-2.5 gap-px overflow-hidden rounded-[3px]">
         {stacks.map((stack) => (
-          <span key={stack.id} title={`${stack.name}: ${duration(stack.exposure)}`} style={{ flexGrow: stack.exposure ?? total / stacks.length / 4 + 1, backgroundColor: filterColour(stack.filter), backgroundImage: 'repeating-linear-gradient(90deg, rgb(0 0 0 / 0.25) 0 1px, transparent 1px 4px)' }} />
+          <span
+            key={stack.id}
+            title={`${stack.name}: ${duration(stack.exposure)}`}
+            style={{
+              flexGrow: stack.exposure ?? total / stacks.length / 4 + 1,
+              backgroundColor: filterColour(stack.filter),
+              backgroundImage: 'repeating-linear-gradient(90deg, rgb(0 0 0 / 0.25) 0 1px, transparent 1px 4px)',
+            }}
+          />
         ))}
       </div>
       <p className="mt-1.5 flex justify-between text-[12.5px] text-hush">
@@ -38,12 +46,21 @@ function Card({ target }: { target: TargetCard }) {
   const to = recipe ? `/targets/${target.id}/loom/${recipe.id}` : `/targets/${target.id}/stacks`;
   return (
     <li className="overflow-hidden rounded-xl border border-edge bg-board transition-colors hover:border-rim">
-      <Link to={to} aria-label={`Open ${target.name}`} className="block aspect-3/2 bg-pit"><Cover target={target} /></Link>
+      <Link to={to} aria-label={`Open ${target.name}`} className="block aspect-3/2 bg-pit">
+        <Cover target={target} />
+      </Link>
       <div className="space-y-2.5 p-4">
         <div className="flex items-baseline justify-between gap-3">
-          <Link to={to} className="truncate text-[16px] font-semibold hover:text-lamp">{target.name}</Link>
+          <Link to={to} className="truncate text-[16px] font-semibold hover:text-lamp">
+            {target.name}
+          </Link>
           <span className="flex items-center gap-2">
-            <Link to={`/targets/${target.id}/stacks`} className="text-[12.5px] whitespace-nowrap text-hush hover:text-text">{target.stacks.length} stacks</Link>
+            <Link
+              to={`/targets/${target.id}/stacks`}
+              className="text-[12.5px] whitespace-nowrap text-hush hover:text-text"
+            >
+              {target.stacks.length} stacks
+            </Link>
             <TargetMenu target={target} />
           </span>
         </div>
@@ -51,7 +68,14 @@ function Card({ target }: { target: TargetCard }) {
         {target.recipes.length > 0 && (
           <ul className="flex flex-wrap gap-1.5 pt-0.5">
             {target.recipes.map((row) => (
-              <li key={row.id}><Link to={`/targets/${target.id}/loom/${row.id}`} className="block rounded-md border border-edge px-2.5 py-1 text-[12.5px] text-soft hover:border-lamp hover:text-text">{row.name}</Link></li>
+              <li key={row.id}>
+                <Link
+                  to={`/targets/${target.id}/loom/${row.id}`}
+                  className="block rounded-md border border-edge px-2.5 py-1 text-[12.5px] text-soft hover:border-lamp hover:text-text"
+                >
+                  {row.name}
+                </Link>
+              </li>
             ))}
           </ul>
         )}
@@ -74,12 +98,22 @@ function NewTarget({ open, onOpenChange }: { open: boolean; onOpenChange: (open:
       <form onSubmit={(event) => void submit(event)} className="space-y-3">
         <label className="block">
           <span className="mb-1 block text-soft">What is it called?</span>
-          <input autoComplete="off" {...register('name', { required: true, maxLength: 200, validate: (name) => name.trim() !== '' })} className="h-9 w-full rounded-md border border-edge bg-pit px-3 focus:border-lamp" />
-          {formState.errors.name && <span role="alert" className="mt-1 block text-[12.5px] text-ember">Give it a name.</span>}
+          <input
+            autoComplete="off"
+            {...register('name', { required: true, maxLength: 200, validate: (name) => name.trim() !== '' })}
+            className="h-9 w-full rounded-md border border-edge bg-pit px-3 focus:border-lamp"
+          />
+          {formState.errors.name && (
+            <span role="alert" className="mt-1 block text-[12.5px] text-ember">
+              Give it a name.
+            </span>
+          )}
         </label>
         <div className="flex justify-end gap-2">
           <Button onClick={() => onOpenChange(false)}>Not now</Button>
-          <Button look="lamp" type="submit" disabled={isLoading}>Make it</Button>
+          <Button look="lamp" type="submit" disabled={isLoading}>
+            Make it
+          </Button>
         </div>
       </form>
     </Dialog>
@@ -93,18 +127,39 @@ export function Shelf() {
   if (error && !targets) return <Trouble message={faultText(error)} />;
   return (
     <div className="flex h-full flex-col">
-      <Frame title={<span className="font-semibold">Owl Loom</span>} right={<Button look="lamp" small onClick={() => setAdding(true)}><Plus size={14} /> New target</Button>} />
+      <Frame
+        title={<span className="font-semibold">Owl Loom</span>}
+        right={
+          <Button look="lamp" small onClick={() => setAdding(true)}>
+            <Plus size={14} /> New target
+          </Button>
+        }
+      />
       <main className="grow overflow-y-auto p-7">
         {targets?.length === 0 ? (
           <div className="mx-auto mt-24 max-w-lg text-center">
-            <div className="flex justify-center"><Owl size={72} /></div>
+            <div className="flex justify-center">
+              <Owl size={72} />
+            </div>
             <h1 className="mt-5 text-[22px] font-semibold">The shelf is empty</h1>
-            <p className="mt-2 text-[15px] text-soft">Make a target, then drop its stacks in: one linear FITS file for each filter, registered on each other. Owl Loom finds out which is which.</p>
-            <Button look="lamp" className="mt-6" onClick={() => setAdding(true)}><Plus size={15} /> Make the first target</Button>
-            <p className="mt-8 text-[13px] text-hush">No data at hand? Stop Owl Loom and start it with <code className="figures text-soft">./loom demo</code>, which brings a made-up sky.</p>
+            <p className="mt-2 text-[15px] text-soft">
+              Make a target, then drop its stacks in: one linear FITS file for each filter, registered on each other.
+              Owl Loom finds out which is which.
+            </p>
+            <Button look="lamp" className="mt-6" onClick={() => setAdding(true)}>
+              <Plus size={15} /> Make the first target
+            </Button>
+            <p className="mt-8 text-[13px] text-hush">
+              No data at hand? Stop Owl Loom and start it with <code className="figures text-soft">./loom demo</code>,
+              which brings a made-up sky.
+            </p>
           </div>
         ) : (
-          <ul className="mx-auto grid max-w-6xl grid-cols-[repeat(auto-fill,minmax(21rem,1fr))] gap-6">{targets?.map((target) => <Card key={target.id} target={target} />)}</ul>
+          <ul className="mx-auto grid max-w-6xl grid-cols-[repeat(auto-fill,minmax(21rem,1fr))] gap-6">
+            {targets?.map((target) => (
+              <Card key={target.id} target={target} />
+            ))}
+          </ul>
         )}
       </main>
       <NewTarget open={adding} onOpenChange={setAdding} />

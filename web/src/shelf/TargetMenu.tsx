@@ -18,8 +18,15 @@ function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }
   return (
     <Dialog open onOpenChange={(open) => !open && onClose()} title="Rename">
       <form onSubmit={(event) => void submit(event)} className="flex gap-2">
-        <input aria-label="Name" autoComplete="off" {...register('name', { required: true, maxLength: 200 })} className="h-8 grow rounded-md border border-edge bg-pit px-3 focus:border-lamp" />
-        <Button look="lamp" type="submit">Rename</Button>
+        <input
+          aria-label="Name"
+          autoComplete="off"
+          {...register('name', { required: true, maxLength: 200 })}
+          className="h-8 grow rounded-md border border-edge bg-pit px-3 focus:border-lamp"
+        />
+        <Button look="lamp" type="submit">
+          Rename
+        </Button>
       </form>
     </Dialog>
   );
@@ -35,11 +42,30 @@ export function TargetMenu({ target }: { target: TargetCard }) {
   };
   return (
     <>
-      <Menu items={[{ label: 'Rename', onSelect: () => setOpen('rename') }, { label: 'Remove', danger: true, onSelect: () => setOpen('remove') }]}>
-        <button type="button" aria-label={`More for ${target.name}`} title="More" className="inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"><Ellipsis size={15} /></button>
+      <Menu
+        items={[
+          { label: 'Rename', onSelect: () => setOpen('rename') },
+          { label: 'Remove', danger: true, onSelect: () => setOpen('remove') },
+        ]}
+      >
+        <button
+          type="button"
+          aria-label={`More for ${target.name}`}
+          title="More"
+          className="inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"
+        >
+          <Ellipsis size={15} />
+        </button>
       </Menu>
       {open === 'rename' && <Rename target={target} onClose={() => setOpen(undefined)} />}
-      <Confirm open={open === 'remove'} title={`Remove ${target.name}?`} says="Its stacks, recipes and written files go from this disk. Your own copies of the files stay." action="Remove it all" onConfirm={() => void go()} onClose={() => setOpen(undefined)} />
+      <Confirm
+        open={open === 'remove'}
+        title={`Remove ${target.name}?`}
+        says="Its stacks, recipes and written files go from this disk. Your own copies of the files stay."
+        action="Remove it all"
+        onConfirm={() => void go()}
+        onClose={() => setOpen(undefined)}
+      />
     </>
   );
 }

@@ -7,24 +7,48 @@ import type { Uploads } from './use-uploads';
 /** Takes files in: dropped or chosen, sent one after another, each with a bar and a way to stop it. */
 export function DropZone({ target, uploads, compact }: { target: string; uploads: Uploads; compact: boolean }) {
   const jobs = useApp((state) => state.live.jobs);
-  const importing = Object.values(jobs).filter((job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'));
+  const importing = Object.values(jobs).filter(
+    (job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'),
+  );
   const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop: uploads.add });
   const shown = uploads.list.filter((one) => one.state !== 'sent');
   return (
     <div>
-      <div {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS, TIFF or PNG files here, or choose them' })} className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}>
+      <div
+        {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS, TIFF or PNG files here, or choose them' })}
+        className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}
+      >
         <input {...getInputProps()} />
-        <p className={compact ? 'text-soft' : 'text-[16px]'}><UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />{isDragActive ? 'Let go to bring them in' : 'Drop FITS, TIFF or PNG stacks here, or click to choose them'}</p>
-        {!compact && <p className="mt-1.5 text-hush">One file for each filter. Compressed ones and .fits.gz are fine.</p>}
+        <p className={compact ? 'text-soft' : 'text-[16px]'}>
+          <UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />
+          {isDragActive ? 'Let go to bring them in' : 'Drop FITS, TIFF or PNG stacks here, or click to choose them'}
+        </p>
+        {!compact && (
+          <p className="mt-1.5 text-hush">One file for each filter. Compressed ones and .fits.gz are fine.</p>
+        )}
       </div>
       {(shown.length > 0 || importing.length > 0) && (
         <ul className="mt-3 space-y-1.5">
           {shown.map((one) => (
             <li key={one.key} className="flex items-center gap-3">
               <span className="w-64 truncate">{one.name}</span>
-              {one.message ? <span role="alert" className={one.state === 'failed' ? 'text-ember' : 'text-soft'}>{one.message}</span> : <Bar share={one.share} className="grow" />}
-              {(one.state === 'sending' || one.state === 'waiting') && <IconButton label={`Stop ${one.name}`} onClick={() => uploads.stop(one.key)}><X size={14} /></IconButton>}
-              {one.state === 'failed' && <IconButton label="Take this line away" onClick={() => uploads.dismiss(one.key)}><X size={14} /></IconButton>}
+              {one.message ? (
+                <span role="alert" className={one.state === 'failed' ? 'text-ember' : 'text-soft'}>
+                  {one.message}
+                </span>
+              ) : (
+                <Bar share={one.share} className="grow" />
+              )}
+              {(one.state === 'sending' || one.state === 'waiting') && (
+                <IconButton label={`Stop ${one.name}`} onClick={() => uploads.stop(one.key)}>
+                  <X size={14} />
+                </IconButton>
+              )}
+              {one.state === 'failed' && (
+                <IconButton label="Take this line away" onClick={() => uploads.dismiss(one.key)}>
+                  <X size={14} />
+                </IconButton>
+              )}
             </li>
           ))}
           {importing.map((job) => (

@@ -29,19 +29,27 @@ const HOWS: readonly { value: LineUpState['how']; label: string }[] = [
 async function mend(target: TargetCard, moved: readonly string[], reference: string): Promise<void> {
   let changed = 0;
   for (const { id, name } of target.recipes) {
-    const { data, error } = await store.dispatch(api.endpoints.recipe.initiate(id, { forceRefetch: true, subscribe: false }));
+    const { data, error } = await store.dispatch(
+      api.endpoints.recipe.initiate(id, { forceRefetch: true, subscribe: false }),
+    );
     if (!data) {
       toast.error(faultText(error));
       return;
     }
     const body = withAligned(data.body, moved, reference);
     if (body === data.body) continue;
-    const { error: fault } = await store.dispatch(api.endpoints.saveRecipe.initiate({ id, parent: data.revision, body }));
+    const { error: fault } = await store.dispatch(
+      api.endpoints.saveRecipe.initiate({ id, parent: data.revision, body }),
+    );
     if (fault) toast.error(`${name}: ${faultText(fault)}`);
     else changed++;
   }
-  if (changed === 0) toast.info('No recipe needed it: all of them align or place these stacks already, or do not use the reference.');
-  else toast.success(`${moved.join(', ')} ${moved.length === 1 ? 'is' : 'are'} now aligned to ${reference} in ${changed} recipe${changed === 1 ? '' : 's'}.`);
+  if (changed === 0)
+    toast.info('No recipe needed it: all of them align or place these stacks already, or do not use the reference.');
+  else
+    toast.success(
+      `${moved.join(', ')} ${moved.length === 1 ? 'is' : 'are'} now aligned to ${reference} in ${changed} recipe${changed === 1 ? '' : 's'}.`,
+    );
 }
 
 interface LineUpProps {
@@ -64,12 +72,22 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
     return found && 'lie' in found && !liesWell(found.lie);
   });
   return (
-    <aside aria-label="Line-up" className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-edge bg-board px-4 py-3">
+    <aside
+      aria-label="Line-up"
+      className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-edge bg-board px-4 py-3"
+    >
       <header className="flex items-center justify-between">
         <h2 className="text-[15px] font-semibold">How they lie</h2>
-        <IconButton label={tall ? 'Show the table' : 'Larger picture'} onClick={() => onTall(!tall)}>{tall ? <Minimize2 size={15} /> : <Maximize2 size={15} />}</IconButton>
+        <IconButton label={tall ? 'Show the table' : 'Larger picture'} onClick={() => onTall(!tall)}>
+          {tall ? <Minimize2 size={15} /> : <Maximize2 size={15} />}
+        </IconButton>
       </header>
-      <Pick label="against" value={reference.id} options={rows.map((row) => ({ value: row.id, label: row.name }))} onChange={onReference} />
+      <Pick
+        label="against"
+        value={reference.id}
+        options={rows.map((row) => ({ value: row.id, label: row.name }))}
+        onChange={onReference}
+      />
       <ul className="space-y-0.5">
         {others.map((row) => {
           const found = lies.get(row.id);
@@ -84,24 +102,49 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
               >
                 <span className="size-2 shrink-0 rotate-45" style={{ background: filterColour(row.filter) }} />
                 <span className="w-14 shrink-0 truncate font-medium">{row.name}</span>
-                <span className={`text-[13px] leading-snug first-letter:uppercase ${!found ? 'text-hush' : well ? 'text-soft' : 'text-ember'}`}>{!found ? 'looking …' : 'lie' in found ? sayLie(found.lie) : found.trouble}</span>
+                <span
+                  className={`text-[13px] leading-snug first-letter:uppercase ${!found ? 'text-hush' : well ? 'text-soft' : 'text-ember'}`}
+                >
+                  {!found ? 'looking …' : 'lie' in found ? sayLie(found.lie) : found.trouble}
+                </span>
               </button>
             </li>
           );
         })}
       </ul>
       {moved.length > 0 && target.recipes.length > 0 && (
-        <Button look="lamp" small className="self-start" onClick={() => void mend(target, moved.map((row) => row.name), reference.name)}>
+        <Button
+          look="lamp"
+          small
+          className="self-start"
+          onClick={() =>
+            void mend(
+              target,
+              moved.map((row) => row.name),
+              reference.name,
+            )
+          }
+        >
           Align {moved.length === 1 ? moved[0].name : `${moved.length} stacks`} in every recipe
         </Button>
       )}
       {state.behind ? (
         <div className="space-y-2 border-t border-edge pt-3">
           <Choice label="by" value={state.how} options={HOWS} onChange={(how) => onState({ how })} />
-          <Choice label="laid" value={state.aligned ? 'aligned' : 'as it is'} options={[{ value: 'as it is', label: 'as it is' }, { value: 'aligned', label: 'aligned' }]} onChange={(value) => onState({ aligned: value === 'aligned' })} />
+          <Choice
+            label="laid"
+            value={state.aligned ? 'aligned' : 'as it is'}
+            options={[
+              { value: 'as it is', label: 'as it is' },
+              { value: 'aligned', label: 'aligned' },
+            ]}
+            onChange={(value) => onState({ aligned: value === 'aligned' })}
+          />
         </div>
       ) : (
-        <p className="text-[12.5px] text-hush">Press a line to lay that stack on {reference.name}, both in one brightness.</p>
+        <p className="text-[12.5px] text-hush">
+          Press a line to lay that stack on {reference.name}, both in one brightness.
+        </p>
       )}
     </aside>
   );

@@ -12,15 +12,26 @@ export function OddOnes({ target, rows }: { target: string; rows: readonly Stack
   const [known, setKnown] = useState<ReadonlySet<string>>(new Set());
   const shown = oddOnes(rows).filter((odd) => !known.has(odd.says));
   const mend = async (odd: Odd): Promise<void> => {
-    const results = odd.kind === 'scale' ? [await scale({ target, divisor: odd.divisor ?? null, stacks: odd.rows.map((row) => row.id) })] : await Promise.all(odd.rows.map((row) => edges({ id: row.id, blank: true })));
+    const results =
+      odd.kind === 'scale'
+        ? [await scale({ target, divisor: odd.divisor ?? null, stacks: odd.rows.map((row) => row.id) })]
+        : await Promise.all(odd.rows.map((row) => edges({ id: row.id, blank: true })));
     results.forEach(tell);
   };
   return shown.map((odd) => (
-    <div key={odd.kind} role="status" className="flex items-center gap-3 border-t border-edge bg-board px-4 py-2 text-[13px]">
+    <div
+      key={odd.kind}
+      role="status"
+      className="flex items-center gap-3 border-t border-edge bg-board px-4 py-2 text-[13px]"
+    >
       <TriangleAlert size={15} className="shrink-0 text-lamp" />
       <span className="grow">{odd.says}</span>
-      <Button small onClick={() => void mend(odd)}>{odd.kind === 'scale' ? `Take all ${divisorText(odd.divisor ?? 1)}` : 'Take them for no data'}</Button>
-      <IconButton label="It is right so" onClick={() => setKnown((before) => new Set([...before, odd.says]))}><X size={14} /></IconButton>
+      <Button small onClick={() => void mend(odd)}>
+        {odd.kind === 'scale' ? `Take all ${divisorText(odd.divisor ?? 1)}` : 'Take them for no data'}
+      </Button>
+      <IconButton label="It is right so" onClick={() => setKnown((before) => new Set([...before, odd.says]))}>
+        <X size={14} />
+      </IconButton>
     </div>
   ));
 }

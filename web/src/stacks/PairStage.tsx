@@ -44,10 +44,13 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
       }),
     [engine, recent],
   );
-  useEffect(() => () => {
-    loop.close();
-    engine.close();
-  }, [loop, engine]);
+  useEffect(
+    () => () => {
+      loop.close();
+      engine.close();
+    },
+    [loop, engine],
+  );
 
   const text = JSON.stringify(recipe);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for the recipe
@@ -57,7 +60,16 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
     // Figures that come from stars cannot be guessed on the spot.
     const controller = new AbortController();
     const paths = [path, ...(display.other ? [display.other] : []), ...(display.less ? [display.less] : [])];
-    void measureAll({ target, recipe, paths, also: [] }, async (figures) => { await engine.ask({ type: 'figures', figures }); loop.again(); }, controller.signal).then((trouble) => { if (!controller.signal.aborted) setFault(trouble); });
+    void measureAll(
+      { target, recipe, paths, also: [] },
+      async (figures) => {
+        await engine.ask({ type: 'figures', figures });
+        loop.again();
+      },
+      controller.signal,
+    ).then((trouble) => {
+      if (!controller.signal.aborted) setFault(trouble);
+    });
     return () => controller.abort();
   }, [loop, engine, text, rows, target]);
 
@@ -73,7 +85,14 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   // biome-ignore lint/correctness/useExhaustiveDependencies: by its numbers
   const still = useMemo(() => frame, [frame?.width, frame?.height]);
   return (
-    <Stage frame={still} sheet={reply} compare={compare} names={names} onLook={onLook} marks={{ 'data-testid': 'stack-picture', 'data-shown': reply ? path : undefined, 'aria-label': label }}>
+    <Stage
+      frame={still}
+      sheet={reply}
+      compare={compare}
+      names={names}
+      onLook={onLook}
+      marks={{ 'data-testid': 'stack-picture', 'data-shown': reply ? path : undefined, 'aria-label': label }}
+    >
       {children?.(fault)}
     </Stage>
   );

@@ -20,19 +20,51 @@ export function RowMenu({ row }: { row: StackRow }) {
       return;
     }
     const sending = sendFile(row.targetId, file, () => undefined, new AbortController().signal, row.id);
-    toast.promise(sending, { loading: `Sending ${file.name} …`, success: ({ again }) => (again ? `${file.name} is what ${row.name} is already.` : `${file.name} takes the place of ${row.name}; every recipe weaves with it.`), error: (fault) => (fault instanceof Error ? fault.message : String(fault)) });
+    toast.promise(sending, {
+      loading: `Sending ${file.name} …`,
+      success: ({ again }) =>
+        again
+          ? `${file.name} is what ${row.name} is already.`
+          : `${file.name} takes the place of ${row.name}; every recipe weaves with it.`,
+      error: (fault) => (fault instanceof Error ? fault.message : String(fault)),
+    });
   };
   return (
     <>
-      <input ref={picker} type="file" hidden aria-label={`A newer file for ${row.name}`} onChange={(event) => { const file = event.target.files?.[0]; event.target.value = ''; if (file) void replace(file); }} />
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        aria-label={`A newer file for ${row.name}`}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file) void replace(file);
+        }}
+      />
       <Menu
         items={[
           { label: 'Replace by a newer file …', onSelect: () => picker.current?.click() },
-          ...(row.edgeZeros > 0 || row.edgesBlank ? [{ label: row.edgesBlank ? 'Zeros at the edge are data' : 'Zeros at the edge are no data', onSelect: () => void edges({ id: row.id, blank: !row.edgesBlank }).then(tell) }] : []),
+          ...(row.edgeZeros > 0 || row.edgesBlank
+            ? [
+                {
+                  label: row.edgesBlank ? 'Zeros at the edge are data' : 'Zeros at the edge are no data',
+                  onSelect: () => void edges({ id: row.id, blank: !row.edgesBlank }).then(tell),
+                },
+              ]
+            : []),
           { label: 'Remove', danger: true, onSelect: () => void remove(row.id).then(tell) },
         ]}
       >
-        <button type="button" aria-label={`More of ${row.name}`} title={`More of ${row.name}`} onClick={(event) => event.stopPropagation()} className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"><Ellipsis size={15} /></button>
+        <button
+          type="button"
+          aria-label={`More of ${row.name}`}
+          title={`More of ${row.name}`}
+          onClick={(event) => event.stopPropagation()}
+          className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+        >
+          <Ellipsis size={15} />
+        </button>
       </Menu>
     </>
   );

@@ -18,7 +18,15 @@ export function ScaleCell({ row }: { row: StackRow }) {
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: a click into the field must not choose the row
     <span onClick={(event) => event.stopPropagation()}>
-      <NumberField label={`Numbers of ${row.name} are divided by`} hideLabel value={row.divisor} min={1e-9} digits={10} onChange={(value) => void take(value)} className="[&_input]:w-20 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:hover:border-edge" />
+      <NumberField
+        label={`Numbers of ${row.name} are divided by`}
+        hideLabel
+        value={row.divisor}
+        min={1e-9}
+        digits={10}
+        onChange={(value) => void take(value)}
+        className="[&_input]:w-20 [&_input]:border-transparent [&_input]:bg-transparent [&_input]:hover:border-edge"
+      />
     </span>
   );
 }
@@ -28,8 +36,19 @@ export function ScaleHead({ target }: { target: string }) {
   const [scale] = useScaleStacksMutation();
   const all = (divisor: number | null): void => void scale({ target, divisor }).then(tell);
   return (
-    <Menu items={[{ label: 'Guess all from the files', onSelect: () => all(null) }, ...COMMON.map((divisor) => ({ label: `Take all ${divisorText(divisor)}`, onSelect: () => all(divisor) }))]}>
-      <button type="button" title="What the files' numbers are divided by; press for the whole set" className="flex items-center gap-1 hover:text-text">divided by <ChevronDown size={11} /></button>
+    <Menu
+      items={[
+        { label: 'Guess all from the files', onSelect: () => all(null) },
+        ...COMMON.map((divisor) => ({ label: `Take all ${divisorText(divisor)}`, onSelect: () => all(divisor) })),
+      ]}
+    >
+      <button
+        type="button"
+        title="What the files' numbers are divided by; press for the whole set"
+        className="flex items-center gap-1 hover:text-text"
+      >
+        divided by <ChevronDown size={11} />
+      </button>
     </Menu>
   );
 }

@@ -1,4 +1,11 @@
-import { createColumnHelper, createSortedRowModel, rowSortingFeature, sortFns, tableFeatures, useTable } from '@tanstack/react-table';
+import {
+  createColumnHelper,
+  createSortedRowModel,
+  rowSortingFeature,
+  sortFns,
+  tableFeatures,
+  useTable,
+} from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
 import type { Recipe } from '../../../core/recipe/schema';
 import { KNOWN_FILTERS } from '../../../core/stack/filter';
@@ -16,7 +23,11 @@ const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSorted
 const helper = createColumnHelper<typeof features, StackRow>();
 
 /** A recipe that shows one stack as it is. */
-const alone = (row: StackRow): Recipe => ({ format: 'owl-loom-recipe', version: 1, strands: [{ id: row.name, from: { stack: row.name }, steps: [] }] });
+const alone = (row: StackRow): Recipe => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  strands: [{ id: row.name, from: { stack: row.name }, steps: [] }],
+});
 
 function Thumb({ row }: { row: StackRow }) {
   const load = () => cover({ recipe: alone(row), stacks: [workerStack(row)], path: 'strands[0]', width: 150 });
@@ -36,7 +47,10 @@ function FilterCell({ row }: { row: StackRow }) {
         placeholder="which?"
         onClick={(event) => event.stopPropagation()}
         onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-        onBlur={(event) => event.target.value !== (row.filter ?? '') && void edit({ id: row.id, change: { filter: event.target.value.trim() || null } })}
+        onBlur={(event) =>
+          event.target.value !== (row.filter ?? '') &&
+          void edit({ id: row.id, change: { filter: event.target.value.trim() || null } })
+        }
         className="h-7 w-16 rounded-md border border-transparent bg-transparent px-1.5 font-semibold hover:border-edge focus:border-lamp"
         style={{ color: filterColour(row.filter) }}
       />
@@ -52,7 +66,8 @@ function FilterCell({ row }: { row: StackRow }) {
         onBlur={(event) => {
           const text = event.target.value.trim().replace(',', '.');
           const wavelength = text === '' ? null : Number(text);
-          if (wavelength !== row.wavelength && !Number.isNaN(wavelength)) void edit({ id: row.id, change: { wavelength } }).then(tell);
+          if (wavelength !== row.wavelength && !Number.isNaN(wavelength))
+            void edit({ id: row.id, change: { wavelength } }).then(tell);
         }}
         className="figures h-7 w-14 rounded-md border border-transparent bg-transparent px-1.5 text-right text-hush hover:border-edge focus:border-lamp"
       />
@@ -64,34 +79,99 @@ function DomainCell({ row }: { row: StackRow }) {
   const [edit] = useEditStackMutation();
   const next = row.domain === 'linear' ? 'stretched' : 'linear';
   return (
-    <button type="button" title={`Guessed from the file; click if it is ${next}`} onClick={(event) => { event.stopPropagation(); void edit({ id: row.id, change: { domain: next } }); }} className={`rounded px-1.5 py-0.5 hover:bg-edge ${row.domain === 'stretched' ? 'text-lamp' : 'text-soft'}`}>
+    <button
+      type="button"
+      title={`Guessed from the file; click if it is ${next}`}
+      onClick={(event) => {
+        event.stopPropagation();
+        void edit({ id: row.id, change: { domain: next } });
+      }}
+      className={`rounded px-1.5 py-0.5 hover:bg-edge ${row.domain === 'stretched' ? 'text-lamp' : 'text-soft'}`}
+    >
       {row.domain}
     </button>
   );
 }
 
-const planes = (row: StackRow, pick: (plane: StackRow['figures']['planes'][number]) => string) => row.figures.planes.map(pick).join(' ');
+const planes = (row: StackRow, pick: (plane: StackRow['figures']['planes'][number]) => string) =>
+  row.figures.planes.map(pick).join(' ');
 
 const columns = helper.columns([
   helper.display({ id: 'thumb', header: '', cell: ({ row }) => <Thumb row={row.original} /> }),
-  helper.accessor('name', { header: 'name', cell: ({ row }) => <span className="flex max-w-64 items-baseline gap-2.5"><span className="shrink-0 font-medium">{row.original.name}</span><span className="truncate text-[12px] text-hush" title={row.original.fileName}>{row.original.fileName}</span></span> }),
-  helper.accessor((row) => row.filter ?? '', { id: 'filter', header: 'filter', cell: ({ row }) => <FilterCell row={row.original} /> }),
-  helper.accessor((row) => row.exposure ?? 0, { id: 'exposure', header: 'exposure', cell: ({ row }) => <span className="figures">{duration(row.original.exposure)}</span> }),
-  helper.accessor((row) => row.width * row.height, { id: 'size', header: 'size', cell: ({ row }) => <span className="figures">{count(row.original.width)} x {count(row.original.height)}</span> }),
-  helper.accessor((row) => row.figures.planes[0]?.sky ?? 0, { id: 'sky', header: 'sky', cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.sky, 4))}</span> }),
-  helper.accessor((row) => row.figures.planes[0]?.noise ?? 0, { id: 'noise', header: 'noise', cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.noise, 5))}</span> }),
-  helper.accessor((row) => row.figures.stars[0]?.fwhm ?? 0, { id: 'fwhm', header: 'FWHM', cell: ({ row }) => <span className="figures">{row.original.figures.stars.map((s) => figure(s.fwhm, 2)).join(' ')} px</span> }),
-  helper.accessor('divisor', { enableSorting: false, header: ({ table }) => <ScaleHead target={table.getRowModel().rows[0]?.original.targetId ?? ''} />, cell: ({ row }) => <ScaleCell row={row.original} /> }),
+  helper.accessor('name', {
+    header: 'name',
+    cell: ({ row }) => (
+      <span className="flex max-w-64 items-baseline gap-2.5">
+        <span className="shrink-0 font-medium">{row.original.name}</span>
+        <span className="truncate text-[12px] text-hush" title={row.original.fileName}>
+          {row.original.fileName}
+        </span>
+      </span>
+    ),
+  }),
+  helper.accessor((row) => row.filter ?? '', {
+    id: 'filter',
+    header: 'filter',
+    cell: ({ row }) => <FilterCell row={row.original} />,
+  }),
+  helper.accessor((row) => row.exposure ?? 0, {
+    id: 'exposure',
+    header: 'exposure',
+    cell: ({ row }) => <span className="figures">{duration(row.original.exposure)}</span>,
+  }),
+  helper.accessor((row) => row.width * row.height, {
+    id: 'size',
+    header: 'size',
+    cell: ({ row }) => (
+      <span className="figures">
+        {count(row.original.width)} x {count(row.original.height)}
+      </span>
+    ),
+  }),
+  helper.accessor((row) => row.figures.planes[0]?.sky ?? 0, {
+    id: 'sky',
+    header: 'sky',
+    cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.sky, 4))}</span>,
+  }),
+  helper.accessor((row) => row.figures.planes[0]?.noise ?? 0, {
+    id: 'noise',
+    header: 'noise',
+    cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.noise, 5))}</span>,
+  }),
+  helper.accessor((row) => row.figures.stars[0]?.fwhm ?? 0, {
+    id: 'fwhm',
+    header: 'FWHM',
+    cell: ({ row }) => (
+      <span className="figures">{row.original.figures.stars.map((s) => figure(s.fwhm, 2)).join(' ')} px</span>
+    ),
+  }),
+  helper.accessor('divisor', {
+    enableSorting: false,
+    header: ({ table }) => <ScaleHead target={table.getRowModel().rows[0]?.original.targetId ?? ''} />,
+    cell: ({ row }) => <ScaleCell row={row.original} />,
+  }),
   helper.accessor('domain', { header: 'data', cell: ({ row }) => <DomainCell row={row.original} /> }),
   helper.display({ id: 'more', header: '', cell: ({ row }) => <RowMenu row={row.original} /> }),
 ]);
 
 /** The target's stacks with what was measured of each; any column sorts. */
-export function StackTable({ rows, chosen, onChoose }: { rows: StackRow[]; chosen: string | undefined; onChoose: (id: string) => void }) {
+export function StackTable({
+  rows,
+  chosen,
+  onChoose,
+}: {
+  rows: StackRow[];
+  chosen: string | undefined;
+  onChoose: (id: string) => void;
+}) {
   const table = useTable({ features, columns, data: rows });
   return (
     <>
-      <datalist id="known-filters">{KNOWN_FILTERS.map((filter) => <option key={filter} value={filter} />)}</datalist>
+      <datalist id="known-filters">
+        {KNOWN_FILTERS.map((filter) => (
+          <option key={filter} value={filter} />
+        ))}
+      </datalist>
       <table className="w-full text-[13px]">
         <thead className="sticky top-0 z-10 bg-room">
           {table.getHeaderGroups().map((group) => (
@@ -99,12 +179,18 @@ export function StackTable({ rows, chosen, onChoose }: { rows: StackRow[]; chose
               {group.headers.map((header) => (
                 <th key={header.id} className="px-2 py-2 font-normal">
                   {header.column.getCanSort() ? (
-                    <button type="button" onClick={header.column.getToggleSortingHandler()} className="flex items-center gap-1 hover:text-text">
+                    <button
+                      type="button"
+                      onClick={header.column.getToggleSortingHandler()}
+                      className="flex items-center gap-1 hover:text-text"
+                    >
                       <table.FlexRender header={header} />
                       {header.column.getIsSorted() === 'asc' && <ArrowUp size={11} />}
                       {header.column.getIsSorted() === 'desc' && <ArrowDown size={11} />}
                     </button>
-                  ) : <table.FlexRender header={header} />}
+                  ) : (
+                    <table.FlexRender header={header} />
+                  )}
                 </th>
               ))}
             </tr>
@@ -112,8 +198,17 @@ export function StackTable({ rows, chosen, onChoose }: { rows: StackRow[]; chose
         </thead>
         <tbody>
           {table.getRowModel().rows.map((row) => (
-            <tr key={row.id} aria-selected={chosen === row.original.id} onClick={() => onChoose(row.original.id)} className={`cursor-pointer border-b border-edge ${chosen === row.original.id ? 'bg-shelf' : 'hover:bg-board'}`}>
-              {row.getAllCells().map((cell) => <td key={cell.id} className="px-2 py-1 whitespace-nowrap"><table.FlexRender cell={cell} /></td>)}
+            <tr
+              key={row.id}
+              aria-selected={chosen === row.original.id}
+              onClick={() => onChoose(row.original.id)}
+              className={`cursor-pointer border-b border-edge ${chosen === row.original.id ? 'bg-shelf' : 'hover:bg-board'}`}
+            >
+              {row.getAllCells().map((cell) => (
+                <td key={cell.id} className="px-2 py-1 whitespace-nowrap">
+                  <table.FlexRender cell={cell} />
+                </td>
+              ))}
             </tr>
           ))}
         </tbody>

@@ -30,9 +30,17 @@ export function Stacks() {
   const navigate = useNavigate();
   const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => byFilter(a.filter, b.filter)), [stacks]);
   // Broadband stacks have most stars to lie on, and most often lie alike.
-  const reference = rows.find((row) => row.id === referenceId) ?? ['L', 'R', 'G'].map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ?? rows[0];
+  const reference =
+    rows.find((row) => row.id === referenceId) ??
+    ['L', 'R', 'G'].map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ??
+    rows[0];
   const lies = useLies(id, rows, rows.length > 1 ? reference : undefined);
-  if (!target || !stacks) return error || stacksError ? <Trouble message={faultText(error ?? stacksError)} /> : <div className="h-full bg-pit" />;
+  if (!target || !stacks)
+    return error || stacksError ? (
+      <Trouble message={faultText(error ?? stacksError)} />
+    ) : (
+      <div className="h-full bg-pit" />
+    );
   const shown = rows.find((row) => row.id === chosen) ?? rows[0];
   const choose = (row: string): void => {
     setChosen(row);
@@ -50,23 +58,51 @@ export function Stacks() {
         <main className="mx-auto w-full max-w-2xl grow p-10">
           <h1 className="mb-6 text-[20px] font-semibold">Bring in the stacks of {target.name}</h1>
           <DropZone target={id} uploads={uploads} compact={false} />
-          <div className="mt-4"><Inbox target={id} /></div>
+          <div className="mt-4">
+            <Inbox target={id} />
+          </div>
         </main>
       ) : (
         <main className="flex min-h-0 grow flex-col">
           <div className="flex min-h-0 grow">
-            <div className="min-w-0 grow"><Preview target={id} row={shown} rows={rows} reference={reference} state={lineUp} /></div>
-            {rows.length > 1 && <LineUp target={target} rows={rows} reference={reference} lies={lies} state={lineUp} tall={tall} onReference={setReference} onState={(next) => setLineUp((before) => ({ ...before, ...next }))} onTall={setTall} />}
+            <div className="min-w-0 grow">
+              <Preview target={id} row={shown} rows={rows} reference={reference} state={lineUp} />
+            </div>
+            {rows.length > 1 && (
+              <LineUp
+                target={target}
+                rows={rows}
+                reference={reference}
+                lies={lies}
+                state={lineUp}
+                tall={tall}
+                onReference={setReference}
+                onState={(next) => setLineUp((before) => ({ ...before, ...next }))}
+                onTall={setTall}
+              />
+            )}
           </div>
-          <div hidden={tall} className="max-h-[42%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3"><StackTable rows={rows} chosen={shown.id} onChoose={choose} /></div>
+          <div hidden={tall} className="max-h-[42%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3">
+            <StackTable rows={rows} chosen={shown.id} onChoose={choose} />
+          </div>
           <OddOnes target={id} rows={rows} />
           <footer className="flex shrink-0 flex-wrap items-start gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
-            <div className="min-w-80 grow"><DropZone target={id} uploads={uploads} compact /></div>
-            <div className="pt-2.5"><Inbox target={id} /></div>
+            <div className="min-w-80 grow">
+              <DropZone target={id} uploads={uploads} compact />
+            </div>
+            <div className="pt-2.5">
+              <Inbox target={id} />
+            </div>
             <div className="flex flex-wrap items-center gap-2 pt-1.5">
               <span className="text-hush">weave</span>
               {startsFor(rows).map((start) => (
-                <button key={start.name} type="button" title={start.says} onClick={() => void begin(start)} className="inline-flex items-center gap-1.5 rounded-md border border-edge px-3 py-1.5 hover:border-lamp hover:text-lamp">
+                <button
+                  key={start.name}
+                  type="button"
+                  title={start.says}
+                  onClick={() => void begin(start)}
+                  className="inline-flex items-center gap-1.5 rounded-md border border-edge px-3 py-1.5 hover:border-lamp hover:text-lamp"
+                >
                   {start.name} <ArrowRight size={13} />
                 </button>
               ))}

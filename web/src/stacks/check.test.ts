@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { encodeFits } from '../../../core/fits/write';
 import { fileSource, refusal } from './check';
 
-const fits = (name: string) => new File([...encodeFits({ width: 5, height: 4, planes: [new Float32Array(20)] })] as BlobPart[], name);
+const fits = (name: string) =>
+  new File([...encodeFits({ width: 5, height: 4, planes: [new Float32Array(20)] })] as BlobPart[], name);
 
 describe('a file before it is sent', () => {
   it('may go where it is a stack, or gzipped', async () => {

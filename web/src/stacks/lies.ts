@@ -13,11 +13,18 @@ const known = new Map<string, Found>();
 
 const keyOf = (row: StackRow, reference: StackRow): string => `${row.pixels} ${reference.pixels}`;
 
-async function find(target: string, row: StackRow, reference: StackRow, signal: AbortSignal): Promise<Found | undefined> {
+async function find(
+  target: string,
+  row: StackRow,
+  reference: StackRow,
+  signal: AbortSignal,
+): Promise<Found | undefined> {
   let figures: Readonly<Record<string, Figure>> = {};
   const trouble = await measureAll(
     { target, recipe: lieRecipe(row.name, reference.name), paths: ['strands[1]'], also: [] },
-    async (found) => { figures = found; },
+    async (found) => {
+      figures = found;
+    },
     signal,
   );
   if (signal.aborted) return undefined;
@@ -26,7 +33,11 @@ async function find(target: string, row: StackRow, reference: StackRow, signal: 
 }
 
 /** How each stack lies on the reference, found one after another while the screen is open. */
-export function useLies(target: string, rows: readonly StackRow[], reference: StackRow | undefined): ReadonlyMap<string, Found> {
+export function useLies(
+  target: string,
+  rows: readonly StackRow[],
+  reference: StackRow | undefined,
+): ReadonlyMap<string, Found> {
   const [lies, setLies] = useState<ReadonlyMap<string, Found>>(new Map());
   const stamp = reference && [reference, ...rows].map((row) => `${row.id} ${row.name} ${row.pixels}`).join('|');
   // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when a stack or the reference is another

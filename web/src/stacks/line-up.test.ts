@@ -5,7 +5,9 @@ import { parseRecipe } from '../../../core/recipe/parse';
 import type { Recipe } from '../../../core/recipe/schema';
 import { lieRecipe, pairRecipe, withAligned } from './line-up';
 
-const stacks = new Map(['L', 'R', 'Ha'].map((id): [string, StackInfo] => [id, { id, width: 60, height: 40, planes: 1, domain: 'linear' }]));
+const stacks = new Map(
+  ['L', 'R', 'Ha'].map((id): [string, StackInfo] => [id, { id, width: 60, height: 40, planes: 1, domain: 'linear' }]),
+);
 
 describe('two stacks laid on each other', () => {
   it.each([
@@ -18,7 +20,12 @@ describe('two stacks laid on each other', () => {
     const graph = buildGraph(parseRecipe(recipe), stacks);
     expect(graph.faults).toEqual([]);
     expect(graph.byPath.has(paths.front) && graph.byPath.has(paths.back)).toBe(true);
-    expect(recipe.strands.flatMap((strand) => strand.steps ?? []).map((step) => step.do).filter((kind) => kind === 'align')).toEqual(aligns);
+    expect(
+      recipe.strands
+        .flatMap((strand) => strand.steps ?? [])
+        .map((step) => step.do)
+        .filter((kind) => kind === 'align'),
+    ).toEqual(aligns);
   });
 
   it('how one lies is measured by its alignment', () => {
@@ -47,5 +54,6 @@ describe('mending a recipe', () => {
     expect(withAligned(mended, ['Ha'], 'L')).toBe(mended);
   });
 
-  it('changes nothing where the recipe does not know the reference', () => expect(withAligned(recipe, ['Ha'], 'G')).toBe(recipe));
+  it('changes nothing where the recipe does not know the reference', () =>
+    expect(withAligned(recipe, ['Ha'], 'G')).toBe(recipe));
 });

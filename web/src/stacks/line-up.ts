@@ -20,14 +20,22 @@ const plain = (name: string): Strand => ({ id: name, from: { stack: name }, step
 /** A recipe that lays two stacks on each other; the one behind is brought to the brightness of the one in front, so that only their places differ. */
 export function pairRecipe({ reference, front, back, aligned }: Pairing): { recipe: Recipe; paths: PairPaths } {
   const names = [...new Set([reference, front, back])];
-  const laid = (name: string): Strand['steps'] => (aligned && name !== reference ? [{ do: 'align', to: reference }] : []);
+  const laid = (name: string): Strand['steps'] =>
+    aligned && name !== reference ? [{ do: 'align', to: reference }] : [];
   const [ahead, behind] = [`${front} in front`, `${back} behind`];
   const strands: Strand[] = [
     ...names.map(plain),
     { id: ahead, from: { strand: front }, steps: laid(front) },
-    { id: behind, from: { strand: back }, steps: [...(laid(back) ?? []), ...(front === back ? [] : [{ do: 'linear-fit', to: ahead, method: 'levels' }])] },
+    {
+      id: behind,
+      from: { strand: back },
+      steps: [...(laid(back) ?? []), ...(front === back ? [] : [{ do: 'linear-fit', to: ahead, method: 'levels' }])],
+    },
   ];
-  return { recipe: { format: 'owl-loom-recipe', version: 1, frame: reference, strands }, paths: { front: `strands[${names.length}]`, back: `strands[${names.length + 1}]` } };
+  return {
+    recipe: { format: 'owl-loom-recipe', version: 1, frame: reference, strands },
+    paths: { front: `strands[${names.length}]`, back: `strands[${names.length + 1}]` },
+  };
 }
 
 /** The recipe that measures how one stack lies on another. */

@@ -3,8 +3,28 @@ import type { StackRow } from '../store/api';
 import { oddOnes } from './odd';
 
 const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({
-  id: name, targetId: 't', name, fileName: `${name}.fits`, bytes: 1, width: 9, height: 9, planes: 1, type: 'float32', divisor: 1, domain: 'linear', filter: name, wavelength: null,
-  exposure: null, edgeZeros: 0, edgesBlank: false, pixels: name, object: null, wcs: null, figures: { planes: [], stars: [] }, createdAt: '', ...change,
+  id: name,
+  targetId: 't',
+  name,
+  fileName: `${name}.fits`,
+  bytes: 1,
+  width: 9,
+  height: 9,
+  planes: 1,
+  type: 'float32',
+  divisor: 1,
+  domain: 'linear',
+  filter: name,
+  wavelength: null,
+  exposure: null,
+  edgeZeros: 0,
+  edgesBlank: false,
+  pixels: name,
+  object: null,
+  wcs: null,
+  figures: { planes: [], stars: [] },
+  createdAt: '',
+  ...change,
 });
 
 describe('what is odd in a set', () => {
@@ -14,11 +34,15 @@ describe('what is odd in a set', () => {
     const [odd, ...rest] = oddOnes([row('Ha', { divisor: 65535 }), row('R'), row('G')]);
     expect(rest).toEqual([]);
     expect(odd).toMatchObject({ kind: 'scale', divisor: 1 });
-    expect(odd.says).toBe('The numbers of Ha are taken divided by 65535, those of the others as they are. That is right where the files were saved so.');
+    expect(odd.says).toBe(
+      'The numbers of Ha are taken divided by 65535, those of the others as they are. That is right where the files were saved so.',
+    );
   });
 
   it('is a stack with zeros at its edge, until they are taken for no data', () => {
-    expect(oddOnes([row('Ha', { edgeZeros: 0.031 }), row('R')])[0].says).toMatch(/^Ha has zeros along the edge \(3.1 %\)/);
+    expect(oddOnes([row('Ha', { edgeZeros: 0.031 }), row('R')])[0].says).toMatch(
+      /^Ha has zeros along the edge \(3.1 %\)/,
+    );
     expect(oddOnes([row('Ha', { edgeZeros: 0.031, edgesBlank: true }), row('R', { edgeZeros: 0.00001 })])).toEqual([]);
   });
 });

@@ -27,9 +27,19 @@ export function oddOnes(rows: readonly StackRow[]): Odd[] {
     const usual = [...counts].reduce((best, next) => (next[1] > best[1] ? next : best))[0];
     const odd = rows.filter((row) => row.divisor !== usual);
     const own = [...new Set(odd.map((row) => divisorText(row.divisor)))].join(' and ');
-    found.push({ kind: 'scale', rows: odd, divisor: usual, says: `The numbers of ${listed(odd)} are taken ${own}, those of the others ${divisorText(usual)}. That is right where the files were saved so.` });
+    found.push({
+      kind: 'scale',
+      rows: odd,
+      divisor: usual,
+      says: `The numbers of ${listed(odd)} are taken ${own}, those of the others ${divisorText(usual)}. That is right where the files were saved so.`,
+    });
   }
   const edged = rows.filter((row) => row.edgeZeros > EDGE_SHARE && !row.edgesBlank);
-  if (edged.length > 0) found.push({ kind: 'edges', rows: edged, says: `${listed(edged)} ${edged.length === 1 ? 'has' : 'have'} zeros along the edge (${(100 * Math.max(...edged.map((row) => row.edgeZeros))).toFixed(1)} %${edged.length === 1 ? '' : ' at most'}), where nothing seems to have been taken.` });
+  if (edged.length > 0)
+    found.push({
+      kind: 'edges',
+      rows: edged,
+      says: `${listed(edged)} ${edged.length === 1 ? 'has' : 'have'} zeros along the edge (${(100 * Math.max(...edged.map((row) => row.edgeZeros))).toFixed(1)} %${edged.length === 1 ? '' : ' at most'}), where nothing seems to have been taken.`,
+    });
   return found;
 }

@@ -8,7 +8,11 @@ export interface Start {
   readonly recipe: Recipe;
 }
 
-const base = (name: string): Pick<Recipe, 'format' | 'version' | 'name'> => ({ format: 'owl-loom-recipe', version: 1, name });
+const base = (name: string): Pick<Recipe, 'format' | 'version' | 'name'> => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  name,
+});
 
 /** Recipes to begin with, by which filters there are; the strongest line is what the others are fitted to. */
 export function startsFor(stacks: readonly StackRow[]): Start[] {
@@ -16,20 +20,53 @@ export function startsFor(stacks: readonly StackRow[]): Start[] {
   const [ha, oiii, sii] = [of('Ha'), of('OIII'), of('SII')];
   const [r, g, b] = [of('R'), of('G'), of('B')];
   const plain = (row: StackRow): Strand => ({ id: row.name, from: { stack: row.name }, steps: [] });
-  const fitted = (row: StackRow, to: StackRow): Strand => ({ ...plain(row), steps: [{ do: 'linear-fit', to: to.name }] });
+  const fitted = (row: StackRow, to: StackRow): Strand => ({
+    ...plain(row),
+    steps: [{ do: 'linear-fit', to: to.name }],
+  });
   const starts: Start[] = [];
   if (ha && oiii) {
     starts.push({
       name: 'Two lines',
       says: 'hydrogen in red, oxygen in green and blue',
-      recipe: { ...base('Two lines'), strands: [plain(ha), fitted(oiii, ha)], cloth: { layers: [{ id: 'base', of: { mix: { red: { [ha.name]: 1 }, green: { [oiii.name]: 1 }, blue: { [oiii.name]: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }] }] } },
+      recipe: {
+        ...base('Two lines'),
+        strands: [plain(ha), fitted(oiii, ha)],
+        cloth: {
+          layers: [
+            {
+              id: 'base',
+              of: {
+                mix: { red: { [ha.name]: 1 }, green: { [oiii.name]: 1 }, blue: { [oiii.name]: 1 } },
+                weights: 'share',
+              },
+              steps: [{ do: 'stretch' }],
+            },
+          ],
+        },
+      },
     });
   }
   if (ha && oiii && sii) {
     starts.unshift({
       name: 'Three lines',
       says: 'sulfur in red, hydrogen in green, oxygen in blue',
-      recipe: { ...base('Three lines'), strands: [plain(ha), fitted(oiii, ha), fitted(sii, ha)], cloth: { layers: [{ id: 'base', of: { mix: { red: { [sii.name]: 1 }, green: { [ha.name]: 1 }, blue: { [oiii.name]: 1 } }, weights: 'share' }, steps: [{ do: 'stretch' }] }] } },
+      recipe: {
+        ...base('Three lines'),
+        strands: [plain(ha), fitted(oiii, ha), fitted(sii, ha)],
+        cloth: {
+          layers: [
+            {
+              id: 'base',
+              of: {
+                mix: { red: { [sii.name]: 1 }, green: { [ha.name]: 1 }, blue: { [oiii.name]: 1 } },
+                weights: 'share',
+              },
+              steps: [{ do: 'stretch' }],
+            },
+          ],
+        },
+      },
     });
   }
   if (r && g && b) {
@@ -38,7 +75,16 @@ export function startsFor(stacks: readonly StackRow[]): Start[] {
       says: 'red, green and blue as they are',
       recipe: {
         ...base('Daylight colours'),
-        strands: [plain(r), plain(g), plain(b), { id: 'RGB', from: { mix: { red: { [r.name]: 1 }, green: { [g.name]: 1 }, blue: { [b.name]: 1 } }, weights: 'as-is' }, steps: [{ do: 'level-sky' }] }],
+        strands: [
+          plain(r),
+          plain(g),
+          plain(b),
+          {
+            id: 'RGB',
+            from: { mix: { red: { [r.name]: 1 }, green: { [g.name]: 1 }, blue: { [b.name]: 1 } }, weights: 'as-is' },
+            steps: [{ do: 'level-sky' }],
+          },
+        ],
         cloth: { layers: [{ id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', colour: 'hue' }] }] },
       },
     });
@@ -48,7 +94,11 @@ export function startsFor(stacks: readonly StackRow[]): Start[] {
     starts.push({
       name: 'One strand',
       says: `${first.name} alone; add the rest by hand`,
-      recipe: { ...base('Untitled'), strands: [plain(first)], cloth: { layers: [{ id: 'base', of: { strand: first.name }, steps: [{ do: 'stretch' }] }] } },
+      recipe: {
+        ...base('Untitled'),
+        strands: [plain(first)],
+        cloth: { layers: [{ id: 'base', of: { strand: first.name }, steps: [{ do: 'stretch' }] }] },
+      },
     });
   }
   return starts;

@@ -11,10 +11,19 @@ export interface Upload {
 }
 
 /** Sends one file as it is; progress needs the older request object, since fetch tells none on the way up. */
-export function sendFile(target: string, file: File, onShare: (share: number) => void, signal: AbortSignal, replace?: string): Promise<{ again: boolean }> {
+export function sendFile(
+  target: string,
+  file: File,
+  onShare: (share: number) => void,
+  signal: AbortSignal,
+  replace?: string,
+): Promise<{ again: boolean }> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open('PUT', `/api/targets/${target}/uploads?name=${encodeURIComponent(file.name)}${replace === undefined ? '' : `&replace=${replace}`}`);
+    request.open(
+      'PUT',
+      `/api/targets/${target}/uploads?name=${encodeURIComponent(file.name)}${replace === undefined ? '' : `&replace=${replace}`}`,
+    );
     request.setRequestHeader('Content-Type', 'application/octet-stream');
     request.responseType = 'json';
     request.upload.onprogress = (event) => onShare(event.lengthComputable ? event.loaded / event.total : 0);

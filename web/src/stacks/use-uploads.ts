@@ -15,35 +15,45 @@ export function useUploads(target: string): Uploads {
   const [list, setList] = useState<readonly Upload[]>([]);
   const stops = useRef(new Map<string, AbortController>());
   const line = useRef(Promise.resolve());
-  const change = useCallback((key: string, next: Partial<Upload>) => setList((all) => all.map((one) => (one.key === key ? { ...one, ...next } : one))), []);
+  const change = useCallback(
+    (key: string, next: Partial<Upload>) =>
+      setList((all) => all.map((one) => (one.key === key ? { ...one, ...next } : one))),
+    [],
+  );
 
-  const add = useCallback((files: readonly File[]) => {
-    const added = files.map((file, i) => ({ key: `${Date.now()} ${i} ${file.name}`, file }));
-    setList((all) => [...all.filter((one) => one.state === 'waiting' || one.state === 'sending'), ...added.map(({ key, file }): Upload => ({ key, name: file.name, share: 0, state: 'waiting' }))]);
-    for (const { key, file } of added) {
-      const stop = new AbortController();
-      stops.current.set(key, stop);
-      line.current = line.current.then(async () => {
-        if (stop.signal.aborted) {
-          change(key, { state: 'failed', message: 'Stopped.' });
-          return;
-        }
-        try {
-          const refused = await refusal(file);
-          if (refused) {
-            change(key, { state: 'failed', message: refused });
+  const add = useCallback(
+    (files: readonly File[]) => {
+      const added = files.map((file, i) => ({ key: `${Date.now()} ${i} ${file.name}`, file }));
+      setList((all) => [
+        ...all.filter((one) => one.state === 'waiting' || one.state === 'sending'),
+        ...added.map(({ key, file }): Upload => ({ key, name: file.name, share: 0, state: 'waiting' })),
+      ]);
+      for (const { key, file } of added) {
+        const stop = new AbortController();
+        stops.current.set(key, stop);
+        line.current = line.current.then(async () => {
+          if (stop.signal.aborted) {
+            change(key, { state: 'failed', message: 'Stopped.' });
             return;
           }
-          change(key, { state: 'sending' });
-          const { again } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
-          change(key, { state: again ? 'again' : 'sent', share: 1, message: again ? 'is here already' : undefined });
-          refreshStacks();
-        } catch (fault) {
-          change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });
-        }
-      });
-    }
-  }, [target, change]);
+          try {
+            const refused = await refusal(file);
+            if (refused) {
+              change(key, { state: 'failed', message: refused });
+              return;
+            }
+            change(key, { state: 'sending' });
+            const { again } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
+            change(key, { state: again ? 'again' : 'sent', share: 1, message: again ? 'is here already' : undefined });
+            refreshStacks();
+          } catch (fault) {
+            change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });
+          }
+        });
+      }
+    },
+    [target, change],
+  );
 
   const stop = useCallback((key: string) => stops.current.get(key)?.abort(), []);
   const dismiss = useCallback((key: string) => setList((all) => all.filter((one) => one.key !== key)), []);

@@ -1,4 +1,15 @@
-import { type HTMLAttributes, type PointerEvent, type ReactNode, type RefObject, useCallback, useEffect, useImperativeHandle, useMemo, useRef, useState } from 'react';
+import {
+  type HTMLAttributes,
+  type PointerEvent,
+  type ReactNode,
+  type RefObject,
+  useCallback,
+  useEffect,
+  useImperativeHandle,
+  useMemo,
+  useRef,
+  useState,
+} from 'react';
 import type { Rect } from '../../../core/raster/rect';
 import type { Compare } from './compare';
 import { paint, type Sheet } from './paint';
@@ -24,7 +35,12 @@ export interface StageActions {
 }
 
 /** What lies over the picture, laid out from the pane's own corner. */
-export type Overlay = (place: { viewport: Viewport; pane: Window; size: { width: number; height: number }; spot: Spot | undefined }) => ReactNode;
+export type Overlay = (place: {
+  viewport: Viewport;
+  pane: Window;
+  size: { width: number; height: number };
+  spot: Spot | undefined;
+}) => ReactNode;
 
 interface StageProps {
   readonly frame: Rect | undefined;
@@ -47,7 +63,21 @@ interface StageProps {
 }
 
 /** A picture that can be panned and zoomed: drawn from the last bitmap at once, then from the pixels that come. */
-export function Stage({ frame, sheet, turn = 0, flip = 'none', degrees = 0, compare = 'off', names, actions, onLook, onDrag, overlay, children, marks }: StageProps) {
+export function Stage({
+  frame,
+  sheet,
+  turn = 0,
+  flip = 'none',
+  degrees = 0,
+  compare = 'off',
+  names,
+  actions,
+  onLook,
+  onDrag,
+  overlay,
+  children,
+  marks,
+}: StageProps) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const box = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 0, height: 0 });
@@ -59,13 +89,18 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', degrees = 0, comp
   const following = useRef(true);
   const paired = compare !== 'off' && sheet?.other !== null && sheet?.other !== undefined;
   const side = paired && compare === 'side';
-  const pane: Window = useMemo(() => ({ width: side ? Math.floor((size.width - 2) / 2) : size.width, height: size.height, turn, flip, degrees }), [side, size, turn, flip, degrees]);
+  const pane: Window = useMemo(
+    () => ({ width: side ? Math.floor((size.width - 2) / 2) : size.width, height: size.height, turn, flip, degrees }),
+    [side, size, turn, flip, degrees],
+  );
   const left = side ? size.width - pane.width : 0;
 
   useEffect(() => {
     const element = box.current;
     if (!element) return undefined;
-    const observer = new ResizeObserver(([entry]) => setSize({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }));
+    const observer = new ResizeObserver(([entry]) =>
+      setSize({ width: Math.round(entry.contentRect.width), height: Math.round(entry.contentRect.height) }),
+    );
     observer.observe(element);
     return () => observer.disconnect();
   }, []);
@@ -95,24 +130,33 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', degrees = 0, comp
     if (canvas.current) paint(canvas.current, size, sheet, viewport, { pane, compare, edge, blinked });
   }, [sheet, viewport, pane, size, compare, edge, blinked]);
 
-  const zoomBy = useCallback((factor: number, x = pane.width / 2, y = pane.height / 2) => {
-    following.current = false;
-    setViewport((before) => before && zoomedAt(before, pane, x, y, factor));
-  }, [pane]);
+  const zoomBy = useCallback(
+    (factor: number, x = pane.width / 2, y = pane.height / 2) => {
+      following.current = false;
+      setViewport((before) => before && zoomedAt(before, pane, x, y, factor));
+    },
+    [pane],
+  );
 
   const full = useCallback(() => {
     following.current = false;
-    setViewport((before) => before && zoomedAt(before, pane, spot?.sx ?? pane.width / 2, spot?.sy ?? pane.height / 2, 1 / before.zoom));
+    setViewport(
+      (before) =>
+        before && zoomedAt(before, pane, spot?.sx ?? pane.width / 2, spot?.sy ?? pane.height / 2, 1 / before.zoom),
+    );
   }, [pane, spot]);
 
   useImperativeHandle(actions, () => ({ showAll, full, zoomBy }), [showAll, full, zoomBy]);
 
-  const screenOf = useCallback((event: { clientX: number; clientY: number }): [number, number] => {
-    const bounds = box.current?.getBoundingClientRect();
-    const sx = event.clientX - (bounds?.left ?? 0);
-    // Over the left one of two panes the same place of the right one is meant.
-    return [side && sx < pane.width ? sx : sx - left, event.clientY - (bounds?.top ?? 0)];
-  }, [side, pane, left]);
+  const screenOf = useCallback(
+    (event: { clientX: number; clientY: number }): [number, number] => {
+      const bounds = box.current?.getBoundingClientRect();
+      const sx = event.clientX - (bounds?.left ?? 0);
+      // Over the left one of two panes the same place of the right one is meant.
+      return [side && sx < pane.width ? sx : sx - left, event.clientY - (bounds?.top ?? 0)];
+    },
+    [side, pane, left],
+  );
 
   // React listens to wheels passively, and a passive listener cannot keep the page from zooming.
   useEffect(() => {
@@ -171,9 +215,15 @@ export function Stage({ frame, sheet, turn = 0, flip = 'none', degrees = 0, comp
     >
       <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
       {paired && compare === 'wipe' && <Edge at={edge} onMove={setEdge} width={size.width} />}
-      {viewport && overlay && <div className="pointer-events-none absolute inset-y-0 right-0 overflow-hidden" style={{ left }}>{overlay({ viewport, pane, size: { width: pane.width, height: pane.height }, spot })}</div>}
+      {viewport && overlay && (
+        <div className="pointer-events-none absolute inset-y-0 right-0 overflow-hidden" style={{ left }}>
+          {overlay({ viewport, pane, size: { width: pane.width, height: pane.height }, spot })}
+        </div>
+      )}
       {children}
-      {paired && names && <PairNames names={names} compare={compare} blinked={blinked} left={side ? left : edge * size.width} />}
+      {paired && names && (
+        <PairNames names={names} compare={compare} blinked={blinked} left={side ? left : edge * size.width} />
+      )}
     </div>
   );
 }
@@ -211,13 +261,28 @@ function Edge({ at, onMove, width }: { at: number; onMove: (at: number) => void;
 }
 
 /** Which picture is which, at the foot beside the edge between them. */
-function PairNames({ names: [other, own], compare, blinked, left }: { names: readonly [string, string]; compare: Compare; blinked: boolean; left: number }) {
-  const tag = 'pointer-events-none absolute top-3 rounded-md bg-black/75 px-2.5 py-1 text-[12.5px] text-lamp whitespace-nowrap';
+function PairNames({
+  names: [other, own],
+  compare,
+  blinked,
+  left,
+}: {
+  names: readonly [string, string];
+  compare: Compare;
+  blinked: boolean;
+  left: number;
+}) {
+  const tag =
+    'pointer-events-none absolute top-3 rounded-md bg-black/75 px-2.5 py-1 text-[12.5px] text-lamp whitespace-nowrap';
   if (compare === 'blink') return <span className={`${tag} left-1/2 -translate-x-1/2`}>{blinked ? other : own}</span>;
   return (
     <>
-      <span className={`${tag} -translate-x-full`} style={{ left: left - 10 }}>{other}</span>
-      <span className={tag} style={{ left: left + 10 }}>{own}</span>
+      <span className={`${tag} -translate-x-full`} style={{ left: left - 10 }}>
+        {other}
+      </span>
+      <span className={tag} style={{ left: left + 10 }}>
+        {own}
+      </span>
     </>
   );
 }

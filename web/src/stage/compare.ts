@@ -10,4 +10,5 @@ export const COMPARES: readonly { readonly value: Compare; readonly label: strin
 ];
 
 /** The way after this one. */
-export const nextCompare = (now: Compare): Compare => COMPARES[(COMPARES.findIndex(({ value }) => value === now) + 1) % COMPARES.length].value;
+export const nextCompare = (now: Compare): Compare =>
+  COMPARES[(COMPARES.findIndex(({ value }) => value === now) + 1) % COMPARES.length].value;

@@ -21,16 +21,26 @@ function fakeCanvas(): HTMLCanvasElement {
   let left: number | undefined;
   const context = {
     setTransform: () => undefined,
-    fillRect: () => { fills++; },
-    save: () => { left = undefined; },
+    fillRect: () => {
+      fills++;
+    },
+    save: () => {
+      left = undefined;
+    },
     restore: () => undefined,
     beginPath: () => undefined,
-    rect: (...numbers: number[]) => { clip = numbers; },
+    rect: (...numbers: number[]) => {
+      clip = numbers;
+    },
     clip: () => undefined,
-    translate: (x: number) => { left ??= x; },
+    translate: (x: number) => {
+      left ??= x;
+    },
     transform: () => undefined,
     scale: () => undefined,
-    drawImage: (bitmap: unknown) => { drawn.push({ bitmap, clip, left: left ?? 0 }); },
+    drawImage: (bitmap: unknown) => {
+      drawn.push({ bitmap, clip, left: left ?? 0 });
+    },
   };
   return { width: 0, height: 0, getContext: () => context } as unknown as HTMLCanvasElement;
 }
@@ -49,23 +59,35 @@ beforeEach(() => {
 describe('painting a sheet', () => {
   it('alone fills the window', () => {
     const canvas = fakeCanvas();
-    paint(canvas, size, { ...sheet, other: null }, view, { pane: pane(800), compare: 'wipe', edge: 0.3, blinked: false });
+    paint(canvas, size, { ...sheet, other: null }, view, {
+      pane: pane(800),
+      compare: 'wipe',
+      edge: 0.3,
+      blinked: false,
+    });
     expect(drawn).toEqual([{ bitmap: own, clip: [0, 0, 800, 500], left: 0 }]);
     expect([canvas.width, canvas.height]).toEqual([1600, 1000]);
   });
 
   it('by a wipe shows the other up to the edge, both at the same place', () => {
     paint(fakeCanvas(), size, sheet, view, { pane: pane(800), compare: 'wipe', edge: 0.3, blinked: false });
-    expect(drawn).toEqual([{ bitmap: other, clip: [0, 0, 240, 500], left: 0 }, { bitmap: own, clip: [240, 0, 560, 500], left: 0 }]);
+    expect(drawn).toEqual([
+      { bitmap: other, clip: [0, 0, 240, 500], left: 0 },
+      { bitmap: own, clip: [240, 0, 560, 500], left: 0 },
+    ]);
   });
 
   it('side by side gives each its own half', () => {
     paint(fakeCanvas(), size, sheet, view, { pane: pane(399), compare: 'side', edge: 0.3, blinked: false });
-    expect(drawn).toEqual([{ bitmap: other, clip: [0, 0, 399, 500], left: 0 }, { bitmap: own, clip: [401, 0, 399, 500], left: 401 }]);
+    expect(drawn).toEqual([
+      { bitmap: other, clip: [0, 0, 399, 500], left: 0 },
+      { bitmap: own, clip: [401, 0, 399, 500], left: 401 },
+    ]);
   });
 
   it('by a blink shows one or the other', () => {
-    for (const blinked of [false, true]) paint(fakeCanvas(), size, sheet, view, { pane: pane(800), compare: 'blink', edge: 0.3, blinked });
+    for (const blinked of [false, true])
+      paint(fakeCanvas(), size, sheet, view, { pane: pane(800), compare: 'blink', edge: 0.3, blinked });
     expect(drawn.map(({ bitmap }) => bitmap)).toEqual([own, other]);
   });
 
@@ -74,7 +96,12 @@ describe('painting a sheet', () => {
     paint(fakeCanvas(), size, sheet, undefined, { pane: pane(800), compare: 'off', edge: 0.5, blinked: false });
     expect(drawn).toEqual([]);
     expect(fills).toBe(2);
-    paint(fakeCanvas(), { width: 0, height: 0 }, sheet, view, { pane: pane(0), compare: 'off', edge: 0.5, blinked: false });
+    paint(fakeCanvas(), { width: 0, height: 0 }, sheet, view, {
+      pane: pane(0),
+      compare: 'off',
+      edge: 0.5,
+      blinked: false,
+    });
     expect(fills).toBe(2);
   });
 });

@@ -22,7 +22,13 @@ export interface Parting {
 }
 
 /** Lays a sheet on the stage: one picture, two side by side, or one over the other up to an edge. */
-export function paint(canvas: HTMLCanvasElement, size: { width: number; height: number }, sheet: Sheet | undefined, viewport: Viewport | undefined, { pane, compare, edge, blinked }: Parting): void {
+export function paint(
+  canvas: HTMLCanvasElement,
+  size: { width: number; height: number },
+  sheet: Sheet | undefined,
+  viewport: Viewport | undefined,
+  { pane, compare, edge, blinked }: Parting,
+): void {
   const context = canvas.getContext('2d');
   if (!context || size.width === 0) return;
   const ratio = devicePixelRatio;

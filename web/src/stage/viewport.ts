@@ -35,7 +35,12 @@ export function matrix(view: Viewport, window: Window): [number, number, number,
   const q = turnAndFlip(window.turn, window.flip);
   const angle = ((window.degrees ?? 0) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
-  const m = { xx: cos * q.xx - sin * q.yx, xy: cos * q.xy - sin * q.yy, yx: sin * q.xx + cos * q.yx, yy: sin * q.xy + cos * q.yy };
+  const m = {
+    xx: cos * q.xx - sin * q.yx,
+    xy: cos * q.xy - sin * q.yy,
+    yx: sin * q.xx + cos * q.yx,
+    yy: sin * q.xy + cos * q.yy,
+  };
   const { zoom } = view;
   const [a, b, c, d] = [m.xx * zoom, -m.yx * zoom, m.xy * zoom, -m.yy * zoom];
   return [a, b, c, d, window.width / 2 - a * view.cx - c * view.cy, window.height / 2 - b * view.cx - d * view.cy];

@@ -18,7 +18,12 @@ export interface TargetCard {
   readonly id: string;
   readonly name: string;
   readonly createdAt: string;
-  readonly stacks: readonly { readonly id: string; readonly name: string; readonly filter: string | null; readonly exposure: number | null }[];
+  readonly stacks: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly filter: string | null;
+    readonly exposure: number | null;
+  }[];
   readonly recipes: readonly RecipeRow[];
 }
 
@@ -44,7 +49,10 @@ export interface StackRow {
   readonly pixels: string;
   readonly object: string | null;
   readonly wcs: NonNullable<StackInfo['wcs']> | null;
-  readonly figures: { readonly planes: readonly PlaneSummary[]; readonly stars: readonly { readonly count: number; readonly fwhm: number | null }[] };
+  readonly figures: {
+    readonly planes: readonly PlaneSummary[];
+    readonly stars: readonly { readonly count: number; readonly fwhm: number | null }[];
+  };
   readonly createdAt: string;
 }
 
@@ -76,7 +84,15 @@ export interface ExportRow {
 
 export interface ApiFault {
   readonly status: number | string;
-  readonly data?: { readonly error: { readonly code: string; readonly message: string; readonly path?: string; readonly revision?: number; readonly body?: Recipe } };
+  readonly data?: {
+    readonly error: {
+      readonly code: string;
+      readonly message: string;
+      readonly path?: string;
+      readonly revision?: number;
+      readonly body?: Recipe;
+    };
+  };
 }
 
 /** The sentence to show for a failed request. */
@@ -92,21 +108,52 @@ export const api = createApi({
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
-    addTarget: build.mutation<TargetCard, string>({ query: (name) => ({ url: '/targets', method: 'POST', body: { name } }), invalidatesTags: ['Target'] }),
-    renameTarget: build.mutation<TargetCard, { id: string; name: string }>({ query: ({ id, name }) => ({ url: `/targets/${id}`, method: 'PATCH', body: { name } }), invalidatesTags: ['Target'] }),
-    removeTarget: build.mutation<void, string>({ query: (id) => ({ url: `/targets/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
-    stacks: build.query<StackRow[], string>({ query: (target) => `/targets/${target}/stacks`, providesTags: ['Stack'] }),
+    addTarget: build.mutation<TargetCard, string>({
+      query: (name) => ({ url: '/targets', method: 'POST', body: { name } }),
+      invalidatesTags: ['Target'],
+    }),
+    renameTarget: build.mutation<TargetCard, { id: string; name: string }>({
+      query: ({ id, name }) => ({ url: `/targets/${id}`, method: 'PATCH', body: { name } }),
+      invalidatesTags: ['Target'],
+    }),
+    removeTarget: build.mutation<void, string>({
+      query: (id) => ({ url: `/targets/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Target'],
+    }),
+    stacks: build.query<StackRow[], string>({
+      query: (target) => `/targets/${target}/stacks`,
+      providesTags: ['Stack'],
+    }),
     header: build.query<string[], string>({ query: (id) => `/stacks/${id}/header` }),
-    editStack: build.mutation<StackRow, { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'wavelength' | 'domain' | 'exposure'>> }>({
+    editStack: build.mutation<
+      StackRow,
+      { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'wavelength' | 'domain' | 'exposure'>> }
+    >({
       query: ({ id, change }) => ({ url: `/stacks/${id}`, method: 'PATCH', body: change }),
       invalidatesTags: ['Stack', 'Target'],
     }),
-    scaleStacks: build.mutation<{ jobs: string[] }, { target: string; divisor: number | null; stacks?: string[] }>({ query: ({ target, ...body }) => ({ url: `/targets/${target}/scale`, method: 'POST', body }) }),
-    blankEdges: build.mutation<{ job: string }, { id: string; blank: boolean }>({ query: ({ id, blank }) => ({ url: `/stacks/${id}/edges`, method: 'POST', body: { blank } }) }),
-    inbox: build.query<{ folder: string; files: { name: string; bytes: number }[] }, void>({ query: () => '/inbox', keepUnusedDataFor: 0 }),
-    takeInbox: build.mutation<{ name: string; job?: string; trouble?: string; again?: boolean }[], { target: string; files: string[] }>({ query: ({ target, files }) => ({ url: `/targets/${target}/inbox`, method: 'POST', body: { files } }) }),
-    removeStack: build.mutation<void, string>({ query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }), invalidatesTags: ['Stack', 'Target'] }),
-    recipe: build.query<RecipeRow & { body: Recipe }, string>({ query: (id) => `/recipes/${id}`, keepUnusedDataFor: 0 }),
+    scaleStacks: build.mutation<{ jobs: string[] }, { target: string; divisor: number | null; stacks?: string[] }>({
+      query: ({ target, ...body }) => ({ url: `/targets/${target}/scale`, method: 'POST', body }),
+    }),
+    blankEdges: build.mutation<{ job: string }, { id: string; blank: boolean }>({
+      query: ({ id, blank }) => ({ url: `/stacks/${id}/edges`, method: 'POST', body: { blank } }),
+    }),
+    inbox: build.query<{ folder: string; files: { name: string; bytes: number }[] }, void>({
+      query: () => '/inbox',
+      keepUnusedDataFor: 0,
+    }),
+    takeInbox: build.mutation<
+      { name: string; job?: string; trouble?: string; again?: boolean }[],
+      { target: string; files: string[] }
+    >({ query: ({ target, files }) => ({ url: `/targets/${target}/inbox`, method: 'POST', body: { files } }) }),
+    removeStack: build.mutation<void, string>({
+      query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Stack', 'Target'],
+    }),
+    recipe: build.query<RecipeRow & { body: Recipe }, string>({
+      query: (id) => `/recipes/${id}`,
+      keepUnusedDataFor: 0,
+    }),
     addRecipe: build.mutation<RecipeRow, { target: string; body: Recipe }>({
       query: ({ target, body }) => ({ url: `/targets/${target}/recipes`, method: 'POST', body: { body } }),
       invalidatesTags: ['Target'],
@@ -115,8 +162,14 @@ export const api = createApi({
       query: ({ id, parent, body }) => ({ url: `/recipes/${id}`, method: 'PUT', body: { parent, body } }),
       invalidatesTags: ['Target'],
     }),
-    removeRecipe: build.mutation<void, string>({ query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }), invalidatesTags: ['Target'] }),
-    measure: build.mutation<{ figures: Record<string, Figure>; job: string | null }, { target: string; recipe: Recipe; paths: string[]; also: Wanted[]; known?: boolean }>({
+    removeRecipe: build.mutation<void, string>({
+      query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Target'],
+    }),
+    measure: build.mutation<
+      { figures: Record<string, Figure>; job: string | null },
+      { target: string; recipe: Recipe; paths: string[]; also: Wanted[]; known?: boolean }
+    >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
     }),
     proof: build.mutation<{ pixels: string; job: string | null }, { target: string; recipe: Recipe; path: string }>({
@@ -124,11 +177,20 @@ export const api = createApi({
     }),
     jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
     cancelJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}/cancel`, method: 'POST' }) }),
-    exports: build.query<ExportRow[], string>({ query: (target) => `/targets/${target}/exports`, providesTags: ['Export'] }),
-    addExport: build.mutation<{ job: string }, { target: string; recipeId: string; revision?: number; format: string; depth?: number; node?: string }>({
+    exports: build.query<ExportRow[], string>({
+      query: (target) => `/targets/${target}/exports`,
+      providesTags: ['Export'],
+    }),
+    addExport: build.mutation<
+      { job: string },
+      { target: string; recipeId: string; revision?: number; format: string; depth?: number; node?: string }
+    >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/exports`, method: 'POST', body }),
     }),
-    removeExport: build.mutation<void, string>({ query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }), invalidatesTags: ['Export'] }),
+    removeExport: build.mutation<void, string>({
+      query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Export'],
+    }),
   }),
 });
 

@@ -1,13 +1,32 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../../../core/recipe/schema';
-import { type DraftState, changed, chose, draftSlice, gestureEnded, opened, redone, saveFailed, saved, saving, undone } from './draft';
+import {
+  type DraftState,
+  changed,
+  chose,
+  draftSlice,
+  gestureEnded,
+  opened,
+  redone,
+  saveFailed,
+  saved,
+  saving,
+  undone,
+} from './draft';
 import { withStep, withValue, withoutStep } from './paths';
 
 const { reducer } = draftSlice;
-const recipe: Recipe = { format: 'owl-loom-recipe', version: 1, name: 'zero', strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch' }] }], cloth: { layers: [{ id: 'base', of: { strand: 'Ha' } }] } };
+const recipe: Recipe = {
+  format: 'owl-loom-recipe',
+  version: 1,
+  name: 'zero',
+  strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch' }] }],
+  cloth: { layers: [{ id: 'base', of: { strand: 'Ha' } }] },
+};
 const open = (): DraftState => reducer(undefined, opened({ id: 'r', recipe, revision: 3 }));
-const named = (state: DraftState, name: string, gesture?: string): DraftState => reducer(state, changed({ recipe: withValue(state.recipe ?? recipe, 'name', name), gesture }));
+const named = (state: DraftState, name: string, gesture?: string): DraftState =>
+  reducer(state, changed({ recipe: withValue(state.recipe ?? recipe, 'name', name), gesture }));
 
 describe('the open recipe', () => {
   it('undo takes back each change, redo brings it back, a new change ends what lay ahead', () => {
@@ -22,12 +41,14 @@ describe('the open recipe', () => {
   });
 
   it('as many undos as changes lead back to the beginning, as many redos to the end', () => {
-    fc.assert(fc.property(fc.array(fc.string({ minLength: 1 }), { minLength: 1, maxLength: 20 }), (names) => {
-      const end = names.reduce((s, name) => named(s, name), open());
-      const back = names.reduce((s) => reducer(s, undone()), end);
-      expect(back.recipe).toEqual(recipe);
-      expect(names.reduce((s) => reducer(s, redone()), back).recipe).toEqual(end.recipe);
-    }));
+    fc.assert(
+      fc.property(fc.array(fc.string({ minLength: 1 }), { minLength: 1, maxLength: 20 }), (names) => {
+        const end = names.reduce((s, name) => named(s, name), open());
+        const back = names.reduce((s) => reducer(s, undone()), end);
+        expect(back.recipe).toEqual(recipe);
+        expect(names.reduce((s) => reducer(s, redone()), back).recipe).toEqual(end.recipe);
+      }),
+    );
   });
 
   it('one gesture is one step of the history, the next gesture another', () => {
@@ -43,8 +64,14 @@ describe('the open recipe', () => {
     const there = reducer(open(), chose('strands[0].steps[0]'));
     const without = reducer(there, changed({ recipe: withoutStep(recipe, 'strands[0].steps', 0) }));
     expect(without.chosen).toBe('strands[0]');
-    expect(reducer(reducer(open(), chose('cloth.layers[0]')), changed({ recipe: { ...recipe, cloth: { layers: [] } } })).chosen).toBe('cloth');
-    const added = reducer(open(), changed({ recipe: withStep(recipe, 'cloth.steps', 0, { do: 'levels' }), chosen: 'cloth.steps[0]' }));
+    expect(
+      reducer(reducer(open(), chose('cloth.layers[0]')), changed({ recipe: { ...recipe, cloth: { layers: [] } } }))
+        .chosen,
+    ).toBe('cloth');
+    const added = reducer(
+      open(),
+      changed({ recipe: withStep(recipe, 'cloth.steps', 0, { do: 'levels' }), chosen: 'cloth.steps[0]' }),
+    );
     expect(added.chosen).toBe('cloth.steps[0]');
     expect(reducer(added, undone()).chosen).toBe('cloth');
   });
@@ -54,7 +81,10 @@ describe('the open recipe', () => {
     const sent = edited.recipe;
     if (!sent) throw new Error('no recipe');
     expect(reducer(edited, saved({ recipe: sent, revision: 4 }))).toMatchObject({ save: 'kept', revision: 4 });
-    expect(reducer(named(edited, 'two'), saved({ recipe: sent, revision: 4 }))).toMatchObject({ save: 'changed', revision: 4 });
+    expect(reducer(named(edited, 'two'), saved({ recipe: sent, revision: 4 }))).toMatchObject({
+      save: 'changed',
+      revision: 4,
+    });
   });
 
   it('stays on the page while the server is away, and a conflict is not edited away', () => {

@@ -21,7 +21,17 @@ export interface DraftState {
   readonly gesture: string | null;
 }
 
-const initial: DraftState = { id: null, recipe: null, revision: 0, past: [], future: [], chosen: 'cloth', save: 'kept', trouble: null, gesture: null };
+const initial: DraftState = {
+  id: null,
+  recipe: null,
+  revision: 0,
+  past: [],
+  future: [],
+  chosen: 'cloth',
+  save: 'kept',
+  trouble: null,
+  gesture: null,
+};
 
 /** The chosen path, or the nearest bead above it that is still there. */
 function stillThere(recipe: Recipe, chosen: string): string {
@@ -35,7 +45,10 @@ export const draftSlice = createSlice({
   name: 'draft',
   initialState: initial,
   reducers: {
-    opened: (_, { payload }: PayloadAction<{ id: string; recipe: Recipe; revision: number }>) => ({ ...initial, ...payload }),
+    opened: (_, { payload }: PayloadAction<{ id: string; recipe: Recipe; revision: number }>) => ({
+      ...initial,
+      ...payload,
+    }),
     closed: () => initial,
     changed: (state, { payload }: PayloadAction<{ recipe: Recipe; gesture?: string; chosen?: string }>) => {
       if (!state.recipe) return state;
@@ -54,12 +67,28 @@ export const draftSlice = createSlice({
     undone: (state) => {
       const before = state.past.at(-1);
       if (!before || !state.recipe) return state;
-      return { ...state, recipe: before, past: state.past.slice(0, -1), future: [state.recipe, ...state.future], chosen: stillThere(before, state.chosen), save: 'changed', gesture: null };
+      return {
+        ...state,
+        recipe: before,
+        past: state.past.slice(0, -1),
+        future: [state.recipe, ...state.future],
+        chosen: stillThere(before, state.chosen),
+        save: 'changed',
+        gesture: null,
+      };
     },
     redone: (state) => {
       const [after, ...rest] = state.future;
       if (!after || !state.recipe) return state;
-      return { ...state, recipe: after, past: [...state.past, state.recipe], future: rest, chosen: stillThere(after, state.chosen), save: 'changed', gesture: null };
+      return {
+        ...state,
+        recipe: after,
+        past: [...state.past, state.recipe],
+        future: rest,
+        chosen: stillThere(after, state.chosen),
+        save: 'changed',
+        gesture: null,
+      };
     },
     chose: (state, { payload }: PayloadAction<string>) => ({ ...state, chosen: payload, gesture: null }),
     saving: (state) => ({ ...state, save: 'saving' }),
@@ -71,7 +100,10 @@ export const draftSlice = createSlice({
       save: payload.recipe === original(state)?.recipe ? 'kept' : 'changed',
       trouble: null,
     }),
-    saveFailed: (state, { payload }: PayloadAction<{ save: 'away' | 'conflict'; trouble: string; revision?: number }>) => ({
+    saveFailed: (
+      state,
+      { payload }: PayloadAction<{ save: 'away' | 'conflict'; trouble: string; revision?: number }>,
+    ) => ({
       ...state,
       save: payload.save,
       trouble: payload.trouble,
@@ -80,4 +112,5 @@ export const draftSlice = createSlice({
   },
 });
 
-export const { opened, closed, changed, gestureEnded, undone, redone, chose, saving, saved, saveFailed } = draftSlice.actions;
+export const { opened, closed, changed, gestureEnded, undone, redone, chose, saving, saved, saveFailed } =
+  draftSlice.actions;

@@ -8,7 +8,9 @@ export function useServerEvents(): void {
   useEffect(() => {
     const source = new EventSource('/api/events');
     const refresh = async (): Promise<void> => {
-      const { data } = await store.dispatch(api.endpoints.jobs.initiate(undefined, { forceRefetch: true, subscribe: false }));
+      const { data } = await store.dispatch(
+        api.endpoints.jobs.initiate(undefined, { forceRefetch: true, subscribe: false }),
+      );
       if (data) store.dispatch(jobsListed(data));
     };
     source.addEventListener('hello', () => {

@@ -7,7 +7,11 @@ const recipe: Recipe = {
   format: 'owl-loom-recipe',
   version: 1,
   strands: [
-    { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'scale', multiply: 2 }, { do: 'stretch' }, { do: 'levels', mid: 0.4 }] },
+    {
+      id: 'Ha',
+      from: { stack: 'Ha' },
+      steps: [{ do: 'scale', multiply: 2 }, { do: 'stretch' }, { do: 'levels', mid: 0.4 }],
+    },
     { id: 'OIII', from: { stack: 'OIII' } },
   ],
   cloth: { layers: [{ id: 'base', of: { strand: 'Ha' } }] },
@@ -33,14 +37,25 @@ describe('paths', () => {
     expect(valueAt(next, 'cloth.orient.turn')).toBe(90);
     expect(next.strands).toBe(recipe.strands);
     expect(recipe.cloth?.orient).toBeUndefined();
-    expect('mid' in (valueAt(withValue(recipe, 'strands[0].steps[2].mid', undefined), 'strands[0].steps[2]') as object)).toBe(false);
+    expect(
+      'mid' in (valueAt(withValue(recipe, 'strands[0].steps[2].mid', undefined), 'strands[0].steps[2]') as object),
+    ).toBe(false);
   });
 
   it('give back what they set', () => {
-    const places = fc.constantFrom('name', 'sky.x', 'strands[0].steps[1].target', 'strands[1].from.stack', 'cloth.layers[0].opacity', 'cloth.extent');
-    fc.assert(fc.property(places, fc.oneof(fc.double({ noNaN: true }), fc.string(), fc.boolean()), (path, value) => {
-      expect(valueAt(withValue(recipe, path, value), path)).toEqual(value);
-    }));
+    const places = fc.constantFrom(
+      'name',
+      'sky.x',
+      'strands[0].steps[1].target',
+      'strands[1].from.stack',
+      'cloth.layers[0].opacity',
+      'cloth.extent',
+    );
+    fc.assert(
+      fc.property(places, fc.oneof(fc.double({ noNaN: true }), fc.string(), fc.boolean()), (path, value) => {
+        expect(valueAt(withValue(recipe, path, value), path)).toEqual(value);
+      }),
+    );
   });
 });
 
@@ -52,18 +67,34 @@ describe('steps', () => {
   });
 
   it('put in and taken out again leave the recipe as it was', () => {
-    fc.assert(fc.property(fc.integer({ min: 0, max: 3 }), (at) => {
-      expect(withoutStep(withStep(recipe, list, at, { do: 'tint' }), list, at)).toEqual(recipe);
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 3 }), (at) => {
+        expect(withoutStep(withStep(recipe, list, at, { do: 'tint' }), list, at)).toEqual(recipe);
+      }),
+    );
   });
 
   it('move along their list and to another, and none is lost', () => {
-    expect(kinds(withStepMoved(recipe, { list, index: 0 }, { list, index: 3 }))).toEqual(['stretch', 'levels', 'scale']);
-    expect(kinds(withStepMoved(recipe, { list, index: 2 }, { list, index: 0 }))).toEqual(['levels', 'scale', 'stretch']);
+    expect(kinds(withStepMoved(recipe, { list, index: 0 }, { list, index: 3 }))).toEqual([
+      'stretch',
+      'levels',
+      'scale',
+    ]);
+    expect(kinds(withStepMoved(recipe, { list, index: 2 }, { list, index: 0 }))).toEqual([
+      'levels',
+      'scale',
+      'stretch',
+    ]);
     const away = withStepMoved(recipe, { list, index: 1 }, { list: 'strands[1].steps', index: 0 });
     expect([kinds(away), kinds(away, 'strands[1].steps')]).toEqual([['scale', 'levels'], ['stretch']]);
-    fc.assert(fc.property(fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 3 }), (from, to) => {
-      expect(kinds(withStepMoved(recipe, { list, index: from }, { list, index: to })).sort()).toEqual(['levels', 'scale', 'stretch']);
-    }));
+    fc.assert(
+      fc.property(fc.integer({ min: 0, max: 2 }), fc.integer({ min: 0, max: 3 }), (from, to) => {
+        expect(kinds(withStepMoved(recipe, { list, index: from }, { list, index: to })).sort()).toEqual([
+          'levels',
+          'scale',
+          'stretch',
+        ]);
+      }),
+    );
   });
 });

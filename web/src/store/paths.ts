@@ -2,11 +2,18 @@ import type { Recipe, Step } from '../../../core/recipe/schema';
 
 /** `cloth.layers[1].steps[0]` as keys. */
 export const keysOf = (path: string): (string | number)[] =>
-  path.split(/[.[\]]+/).filter(Boolean).map((key) => (/^\d+$/.test(key) ? Number(key) : key));
+  path
+    .split(/[.[\]]+/)
+    .filter(Boolean)
+    .map((key) => (/^\d+$/.test(key) ? Number(key) : key));
 
 /** What stands at a path of a recipe; undefined where nothing does. */
 export function valueAt(recipe: Recipe, path: string): unknown {
-  return keysOf(path).reduce<unknown>((value, key) => (typeof value === 'object' && value !== null ? (value as Record<string | number, unknown>)[key] : undefined), recipe);
+  return keysOf(path).reduce<unknown>(
+    (value, key) =>
+      typeof value === 'object' && value !== null ? (value as Record<string | number, unknown>)[key] : undefined,
+    recipe,
+  );
 }
 
 /** The recipe with one value changed; the parts that do not change are shared. Undefined removes the key. */
@@ -35,13 +42,19 @@ export function stepPlace(path: string): { list: string; index: number } | undef
 export const stepsAt = (recipe: Recipe, list: string): Step[] => (valueAt(recipe, list) as Step[] | undefined) ?? [];
 
 /** A step put into a list before the place `index`. */
-export const withStep = (recipe: Recipe, list: string, index: number, step: Step): Recipe => withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 0, step));
+export const withStep = (recipe: Recipe, list: string, index: number, step: Step): Recipe =>
+  withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 0, step));
 
 /** A step taken out of its list. */
-export const withoutStep = (recipe: Recipe, list: string, index: number): Recipe => withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 1));
+export const withoutStep = (recipe: Recipe, list: string, index: number): Recipe =>
+  withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 1));
 
 /** A step moved within its list or to another; `to` counts in the list as it was before. */
-export function withStepMoved(recipe: Recipe, from: { list: string; index: number }, to: { list: string; index: number }): Recipe {
+export function withStepMoved(
+  recipe: Recipe,
+  from: { list: string; index: number },
+  to: { list: string; index: number },
+): Recipe {
   const step = stepsAt(recipe, from.list)[from.index];
   const target = from.list === to.list && to.index > from.index ? to.index - 1 : to.index;
   return withStep(withoutStep(recipe, from.list, from.index), to.list, target, step);

@@ -24,7 +24,12 @@ const liveSlice = createSlice({
 export const { jobTold, jobsListed, lineChanged } = liveSlice.actions;
 
 export const store = configureStore({
-  reducer: { [api.reducerPath]: api.reducer, draft: draftSlice.reducer, view: viewSlice.reducer, live: liveSlice.reducer },
+  reducer: {
+    [api.reducerPath]: api.reducer,
+    draft: draftSlice.reducer,
+    view: viewSlice.reducer,
+    live: liveSlice.reducer,
+  },
   // Recipes are small, but figures and histories are not worth walking on every action.
   middleware: (defaults) => defaults({ serializableCheck: false, immutableCheck: false }).concat(api.middleware),
 });

@@ -24,7 +24,19 @@ export interface ViewState {
   readonly tool: 'level' | null;
 }
 
-const initial: ViewState = { mode: 'bright', anchor: null, clipping: false, layerAlone: false, taken: false, loupe: false, compare: 'off', against: null, stars: false, region: null, tool: null };
+const initial: ViewState = {
+  mode: 'bright',
+  anchor: null,
+  clipping: false,
+  layerAlone: false,
+  taken: false,
+  loupe: false,
+  compare: 'off',
+  against: null,
+  stars: false,
+  region: null,
+  tool: null,
+};
 
 export const viewSlice = createSlice({
   name: 'view',

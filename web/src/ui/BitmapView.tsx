@@ -1,7 +1,17 @@
 import { useEffect, useRef, useState } from 'react';
 
 /** Shows a bitmap once it is there; what was shown before stays until then. */
-export function BitmapView({ load, stamp, className = '', label }: { load: () => Promise<ImageBitmap | undefined>; stamp: string; className?: string; label?: string }) {
+export function BitmapView({
+  load,
+  stamp,
+  className = '',
+  label,
+}: {
+  load: () => Promise<ImageBitmap | undefined>;
+  stamp: string;
+  className?: string;
+  label?: string;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   const [drawn, setDrawn] = useState(false);
   const loader = useRef(load);
@@ -20,9 +30,21 @@ export function BitmapView({ load, stamp, className = '', label }: { load: () =>
         setDrawn(true);
       },
       // What cannot be drawn leaves its place empty; the screen that opens it tells why.
-      () => { if (!over) setDrawn(false); },
+      () => {
+        if (!over) setDrawn(false);
+      },
     );
-    return () => { over = true; };
+    return () => {
+      over = true;
+    };
   }, [stamp]);
-  return <canvas ref={canvas} data-drawn={drawn} aria-label={label} aria-hidden={label ? undefined : true} className={`transition-opacity duration-300 ${drawn ? 'opacity-100' : 'opacity-0'} ${className}`} />;
+  return (
+    <canvas
+      ref={canvas}
+      data-drawn={drawn}
+      aria-label={label}
+      aria-hidden={label ? undefined : true}
+      className={`transition-opacity duration-300 ${drawn ? 'opacity-100' : 'opacity-0'} ${className}`}
+    />
+  );
 }

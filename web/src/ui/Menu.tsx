@@ -13,9 +13,20 @@ export function Menu({ items, children }: { items: readonly MenuItem[]; children
     <DropdownMenu.Root>
       <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
-        <DropdownMenu.Content align="start" sideOffset={6} collisionPadding={8} className="z-40 min-w-40 rounded-lg border border-rim bg-board p-1 shadow-2xl">
+        <DropdownMenu.Content
+          align="start"
+          sideOffset={6}
+          collisionPadding={8}
+          className="z-40 min-w-40 rounded-lg border border-rim bg-board p-1 shadow-2xl"
+        >
           {items.map((item) => (
-            <DropdownMenu.Item key={item.label} onSelect={item.onSelect} className={`cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf ${item.danger ? 'text-ember' : ''}`}>{item.label}</DropdownMenu.Item>
+            <DropdownMenu.Item
+              key={item.label}
+              onSelect={item.onSelect}
+              className={`cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf ${item.danger ? 'text-ember' : ''}`}
+            >
+              {item.label}
+            </DropdownMenu.Item>
           ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

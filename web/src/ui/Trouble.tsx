@@ -7,7 +7,9 @@ export function Trouble({ message }: { message: string }) {
     <div role="alert" className="flex h-full flex-col items-center justify-center gap-4 text-center">
       <Owl size={56} />
       <p className="max-w-md text-[15px]">{message}</p>
-      <Link to="/" className="text-lamp hover:underline">To the shelf</Link>
+      <Link to="/" className="text-lamp hover:underline">
+        To the shelf
+      </Link>
     </div>
   );
 }

@@ -2,7 +2,10 @@ import { Dialog as RDialog, Slider as RSlider, Tooltip } from 'radix-ui';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from 'react';
 import { X } from 'lucide-react';
 
-type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & { look?: 'plain' | 'lamp' | 'quiet' | 'danger'; small?: boolean };
+type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
+  look?: 'plain' | 'lamp' | 'quiet' | 'danger';
+  small?: boolean;
+};
 
 const LOOKS = {
   plain: 'bg-shelf hover:bg-edge text-text border border-edge',
@@ -22,7 +25,13 @@ export function Button({ look = 'plain', small = false, className = '', type = '
 }
 
 /** A button that is only an icon; its name shows when the pointer rests on it. */
-export function IconButton({ label, children, active = false, className = '', ...rest }: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; active?: boolean }) {
+export function IconButton({
+  label,
+  children,
+  active = false,
+  className = '',
+  ...rest
+}: ButtonHTMLAttributes<HTMLButtonElement> & { label: string; active?: boolean }) {
   return (
     <Hint text={label}>
       <button
@@ -43,7 +52,11 @@ export function Hint({ text, children }: { text: ReactNode; children: ReactNode 
     <Tooltip.Root>
       <Tooltip.Trigger asChild>{children}</Tooltip.Trigger>
       <Tooltip.Portal>
-        <Tooltip.Content sideOffset={6} collisionPadding={8} className="z-50 max-w-72 rounded-md border border-rim bg-shelf px-2.5 py-1.5 text-[12.5px] leading-snug text-text shadow-xl">
+        <Tooltip.Content
+          sideOffset={6}
+          collisionPadding={8}
+          className="z-50 max-w-72 rounded-md border border-rim bg-shelf px-2.5 py-1.5 text-[12.5px] leading-snug text-text shadow-xl"
+        >
           {text}
         </Tooltip.Content>
       </Tooltip.Portal>
@@ -67,7 +80,19 @@ export interface NumberFieldProps {
 }
 
 /** A number typed in; it counts when it is left or Enter is pressed, and what is no number goes back to what was. */
-export function NumberField({ label, value, onChange, onCommit, placeholder, optional = false, min = -Infinity, max = Infinity, digits = 6, hideLabel = false, className = '' }: NumberFieldProps) {
+export function NumberField({
+  label,
+  value,
+  onChange,
+  onCommit,
+  placeholder,
+  optional = false,
+  min = -Infinity,
+  max = Infinity,
+  digits = 6,
+  hideLabel = false,
+  className = '',
+}: NumberFieldProps) {
   const id = useId();
   const shown = value === undefined ? '' : String(Number(value.toPrecision(digits)));
   const [text, setText] = useState(shown);
@@ -103,7 +128,27 @@ export function NumberField({ label, value, onChange, onCommit, placeholder, opt
 }
 
 /** A slider with its number beside it. */
-export function SliderField({ label, value, min, max, step = (max - min) / 200, onChange, onCommit, digits = 4, log = false }: { label: string; value: number; min: number; max: number; step?: number; onChange: (value: number) => void; onCommit?: () => void; digits?: number; log?: boolean }) {
+export function SliderField({
+  label,
+  value,
+  min,
+  max,
+  step = (max - min) / 200,
+  onChange,
+  onCommit,
+  digits = 4,
+  log = false,
+}: {
+  label: string;
+  value: number;
+  min: number;
+  max: number;
+  step?: number;
+  onChange: (value: number) => void;
+  onCommit?: () => void;
+  digits?: number;
+  log?: boolean;
+}) {
   const to = (v: number) => (log ? Math.log(v) : v);
   const from = (v: number) => (log ? Math.exp(v) : v);
   return (
@@ -122,19 +167,43 @@ export function SliderField({ label, value, min, max, step = (max - min) / 200, 
         <RSlider.Track className="relative h-[3px] grow rounded-full bg-rim">
           <RSlider.Range className="absolute h-full rounded-full bg-soft" />
         </RSlider.Track>
-        <RSlider.Thumb aria-label={label} className="block h-4 w-2.5 rounded-[3px] border border-black/40 bg-text shadow hover:bg-lamp focus-visible:bg-lamp" />
+        <RSlider.Thumb
+          aria-label={label}
+          className="block h-4 w-2.5 rounded-[3px] border border-black/40 bg-text shadow hover:bg-lamp focus-visible:bg-lamp"
+        />
       </RSlider.Root>
-      <NumberField label={label} hideLabel value={value} digits={digits} min={log ? 1e-9 : -Infinity} onChange={(v) => v !== undefined && onChange(v)} onCommit={onCommit} className="[&_input]:w-full" />
+      <NumberField
+        label={label}
+        hideLabel
+        value={value}
+        digits={digits}
+        min={log ? 1e-9 : -Infinity}
+        onChange={(v) => v !== undefined && onChange(v)}
+        onCommit={onCommit}
+        className="[&_input]:w-full"
+      />
     </div>
   );
 }
 
 /** A choice of a few words, all in sight. */
-export function Choice<T extends string>({ label, value, options, onChange }: { label: string; value: T; options: readonly { value: T; label: string; hint?: string }[]; onChange: (value: T) => void }) {
+export function Choice<T extends string>({
+  label,
+  value,
+  options,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: readonly { value: T; label: string; hint?: string }[];
+  onChange: (value: T) => void;
+}) {
   return (
     <fieldset className="flex items-center justify-between gap-3">
       <legend className="sr-only">{label}</legend>
-      <span className="text-soft" aria-hidden>{label}</span>
+      <span className="text-soft" aria-hidden>
+        {label}
+      </span>
       <div className="flex rounded-md border border-edge bg-pit p-0.5">
         {options.map((option) => {
           const button = (
@@ -148,23 +217,50 @@ export function Choice<T extends string>({ label, value, options, onChange }: { 
               {option.label}
             </button>
           );
-          return option.hint ? <Hint key={option.value} text={option.hint}>{button}</Hint> : button;
+          return option.hint ? (
+            <Hint key={option.value} text={option.hint}>
+              {button}
+            </Hint>
+          ) : (
+            button
+          );
         })}
       </div>
     </fieldset>
   );
 }
 
-export function Dialog({ open, onOpenChange, title, children, wide = false }: { open: boolean; onOpenChange: (open: boolean) => void; title: string; children: ReactNode; wide?: boolean }) {
+export function Dialog({
+  open,
+  onOpenChange,
+  title,
+  children,
+  wide = false,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  title: string;
+  children: ReactNode;
+  wide?: boolean;
+}) {
   return (
     <RDialog.Root open={open} onOpenChange={onOpenChange}>
       <RDialog.Portal>
         <RDialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <RDialog.Content aria-describedby={undefined} className={`fixed top-1/2 left-1/2 z-40 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rim bg-board p-5 shadow-2xl ${wide ? 'w-[46rem]' : 'w-[26rem]'}`}>
+        <RDialog.Content
+          aria-describedby={undefined}
+          className={`fixed top-1/2 left-1/2 z-40 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rim bg-board p-5 shadow-2xl ${wide ? 'w-[46rem]' : 'w-[26rem]'}`}
+        >
           <div className="mb-4 flex items-center justify-between">
             <RDialog.Title className="text-[16px] font-semibold">{title}</RDialog.Title>
             {/* No hint here: it would open with the focus, and take the first Escape for itself. */}
-            <RDialog.Close aria-label="Close" title="Close" className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"><X size={16} /></RDialog.Close>
+            <RDialog.Close
+              aria-label="Close"
+              title="Close"
+              className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+            >
+              <X size={16} />
+            </RDialog.Close>
           </div>
           {children}
         </RDialog.Content>
@@ -176,8 +272,17 @@ export function Dialog({ open, onOpenChange, title, children, wide = false }: { 
 /** A bar that shows how far something is. */
 export function Bar({ share, className = '' }: { share: number; className?: string }) {
   return (
-    <div role="progressbar" aria-valuenow={Math.round(share * 100)} aria-valuemin={0} aria-valuemax={100} className={`h-1.5 overflow-hidden rounded-full bg-pit ${className}`}>
-      <div className="h-full rounded-full bg-lamp transition-[width] duration-150" style={{ width: `${Math.max(2, share * 100)}%` }} />
+    <div
+      role="progressbar"
+      aria-valuenow={Math.round(share * 100)}
+      aria-valuemin={0}
+      aria-valuemax={100}
+      className={`h-1.5 overflow-hidden rounded-full bg-pit ${className}`}
+    >
+      <div
+        className="h-full rounded-full bg-lamp transition-[width] duration-150"
+        style={{ width: `${Math.max(2, share * 100)}%` }}
+      />
     </div>
   );
 }

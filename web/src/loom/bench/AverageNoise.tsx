@@ -10,19 +10,41 @@ export function AverageNoise({ recipe, index, parts }: { recipe: Recipe; index: 
   const rows = [...parts, recipe.strands[index].id].map((id) => {
     const found = described?.tones[`strands[${recipe.strands.findIndex((strand) => strand.id === id)}]`];
     const tones = found ? asTone(found) : [];
-    const mean = (of: (tone: (typeof tones)[number]) => number) => tones.reduce((sum, tone) => sum + of(tone), 0) / tones.length;
-    return { id, noise: mean((tone) => tone.noise), ratio: mean((tone) => tone.spread / tone.noise), own: id === recipe.strands[index].id };
+    const mean = (of: (tone: (typeof tones)[number]) => number) =>
+      tones.reduce((sum, tone) => sum + of(tone), 0) / tones.length;
+    return {
+      id,
+      noise: mean((tone) => tone.noise),
+      ratio: mean((tone) => tone.spread / tone.noise),
+      own: id === recipe.strands[index].id,
+    };
   });
   const best = Math.max(...rows.filter((row) => !row.own && Number.isFinite(row.ratio)).map((row) => row.ratio));
   return (
     <table className="figures w-full text-[13px]">
-      <thead><tr className="text-right text-[12px] text-hush"><th /><th className="font-normal">noise</th><th className="font-normal">signal over it</th></tr></thead>
+      <thead>
+        <tr className="text-right text-[12px] text-hush">
+          <th />
+          <th className="font-normal">noise</th>
+          <th className="font-normal">signal over it</th>
+        </tr>
+      </thead>
       <tbody>
         {rows.map((row) => (
           <tr key={row.id} className={`text-right ${row.own ? 'border-t border-edge text-lamp' : ''}`}>
-            <td className="py-0.5 text-left font-sans" style={row.own ? undefined : { color: strandColour(recipe, row.id) }}>{row.own ? 'together' : row.id}</td>
+            <td
+              className="py-0.5 text-left font-sans"
+              style={row.own ? undefined : { color: strandColour(recipe, row.id) }}
+            >
+              {row.own ? 'together' : row.id}
+            </td>
             <td>{figure(row.noise, 5)}</td>
-            <td>{figure(row.ratio, 1)}{row.own && Number.isFinite(best) && Number.isFinite(row.ratio) ? ` · ${figure(row.ratio / best, 2)} x the best` : ''}</td>
+            <td>
+              {figure(row.ratio, 1)}
+              {row.own && Number.isFinite(best) && Number.isFinite(row.ratio)
+                ? ` · ${figure(row.ratio / best, 2)} x the best`
+                : ''}
+            </td>
           </tr>
         ))}
       </tbody>

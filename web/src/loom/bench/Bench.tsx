@@ -17,8 +17,12 @@ export function Bench() {
   return (
     <aside aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
       {step && <StepBench key={chosen} path={chosen} step={step} recipe={recipe} />}
-      {!step && strand && recipe.strands[Number(strand[1])] && <StrandBench key={chosen} index={Number(strand[1])} recipe={recipe} />}
-      {!step && layer && recipe.cloth?.layers[Number(layer[1])] && <LayerBench key={chosen} index={Number(layer[1])} recipe={recipe} />}
+      {!step && strand && recipe.strands[Number(strand[1])] && (
+        <StrandBench key={chosen} index={Number(strand[1])} recipe={recipe} />
+      )}
+      {!step && layer && recipe.cloth?.layers[Number(layer[1])] && (
+        <LayerBench key={chosen} index={Number(layer[1])} recipe={recipe} />
+      )}
       {!step && !strand && !layer && <ClothBench recipe={recipe} />}
     </aside>
   );

@@ -27,7 +27,13 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           <ul className="space-y-1.5">
             {notices.map((n) => (
               <li key={`${n.path} ${n.message}`}>
-                <button type="button" onClick={() => send(chose(n.path.replace(/\.(of|from|blend|to|mask|stack|strand|mix.*)$/, '') || 'cloth'))} className="w-full rounded-md border border-edge bg-pit px-2.5 py-2 text-left text-[12.5px] leading-snug hover:border-ember">
+                <button
+                  type="button"
+                  onClick={() =>
+                    send(chose(n.path.replace(/\.(of|from|blend|to|mask|stack|strand|mix.*)$/, '') || 'cloth'))
+                  }
+                  className="w-full rounded-md border border-edge bg-pit px-2.5 py-2 text-left text-[12.5px] leading-snug hover:border-ember"
+                >
                   <span className="figures block text-[11px]! text-ember">{n.path}</span>
                   <span className="block first-letter:uppercase">{n.message}</span>
                 </button>
@@ -41,17 +47,60 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
         <Choice
           label="shows"
           value={kind}
-          options={[{ value: 'frame', label: 'frame' }, { value: 'common', label: 'common', hint: 'The largest rectangle where every strand in use has data.' }, { value: 'rectangle', label: 'rectangle' }]}
-          onChange={(value) => setValue('cloth.extent', value === 'frame' ? undefined : value === 'rectangle' ? { x: 0, y: 0, width: frame?.width ?? 1, height: frame?.height ?? 1 } : value)}
+          options={[
+            { value: 'frame', label: 'frame' },
+            { value: 'common', label: 'common', hint: 'The largest rectangle where every strand in use has data.' },
+            { value: 'rectangle', label: 'rectangle' },
+          ]}
+          onChange={(value) =>
+            setValue(
+              'cloth.extent',
+              value === 'frame'
+                ? undefined
+                : value === 'rectangle'
+                  ? { x: 0, y: 0, width: frame?.width ?? 1, height: frame?.height ?? 1 }
+                  : value,
+            )
+          }
         />
         {typeof extent === 'object' && (
           <div className="grid grid-cols-2 gap-x-5 gap-y-1.5">
-            {(['x', 'y', 'width', 'height'] as const).map((key) => <NumberField key={key} label={key} value={extent[key]} min={key === 'width' || key === 'height' ? 1 : undefined} onChange={(value) => setValue(`cloth.extent.${key}`, value)} className="[&_input]:w-20" />)}
+            {(['x', 'y', 'width', 'height'] as const).map((key) => (
+              <NumberField
+                key={key}
+                label={key}
+                value={extent[key]}
+                min={key === 'width' || key === 'height' ? 1 : undefined}
+                onChange={(value) => setValue(`cloth.extent.${key}`, value)}
+                className="[&_input]:w-20"
+              />
+            ))}
           </div>
         )}
-        <Choice label="turned" value={String(orient.turn ?? 0) as '0' | '90' | '180' | '270'} options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))} onChange={(value) => setValue('cloth.orient', { ...orient, turn: Number(value) })} />
-        <Choice label="flipped" value={orient.flip ?? 'none'} options={[{ value: 'none', label: 'none' }, { value: 'horizontal', label: 'left–right' }, { value: 'vertical', label: 'up–down' }]} onChange={(value) => setValue('cloth.orient', { ...orient, flip: value })} />
-        <SliderField label="degrees" value={orient.degrees ?? 0} min={-15} max={15} onChange={(value) => setValue('cloth.orient.degrees', value === 0 ? undefined : value, 'degrees')} onCommit={end} />
+        <Choice
+          label="turned"
+          value={String(orient.turn ?? 0) as '0' | '90' | '180' | '270'}
+          options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))}
+          onChange={(value) => setValue('cloth.orient', { ...orient, turn: Number(value) })}
+        />
+        <Choice
+          label="flipped"
+          value={orient.flip ?? 'none'}
+          options={[
+            { value: 'none', label: 'none' },
+            { value: 'horizontal', label: 'left–right' },
+            { value: 'vertical', label: 'up–down' },
+          ]}
+          onChange={(value) => setValue('cloth.orient', { ...orient, flip: value })}
+        />
+        <SliderField
+          label="degrees"
+          value={orient.degrees ?? 0}
+          min={-15}
+          max={15}
+          onChange={(value) => setValue('cloth.orient.degrees', value === 0 ? undefined : value, 'degrees')}
+          onCommit={end}
+        />
         <LevelButton />
       </Section>
     </>

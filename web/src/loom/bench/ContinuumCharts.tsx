@@ -22,13 +22,29 @@ function Plot({ label, config }: { label: string; config: ChartConfiguration<'sc
   );
 }
 
-const options = (x: string, y: string, limits: { x?: [number, number]; y?: [number, number] }): ChartConfiguration<'scatter'>['options'] => ({
+const options = (
+  x: string,
+  y: string,
+  limits: { x?: [number, number]; y?: [number, number] },
+): ChartConfiguration<'scatter'>['options'] => ({
   animation: false,
   maintainAspectRatio: false,
   events: [],
   scales: {
-    x: { min: limits.x?.[0], max: limits.x?.[1], grid: GRID, ticks: { maxTicksLimit: 4 }, title: { display: true, text: x } },
-    y: { min: limits.y?.[0], max: limits.y?.[1], grid: GRID, ticks: { maxTicksLimit: 4 }, title: { display: true, text: y } },
+    x: {
+      min: limits.x?.[0],
+      max: limits.x?.[1],
+      grid: GRID,
+      ticks: { maxTicksLimit: 4 },
+      title: { display: true, text: x },
+    },
+    y: {
+      min: limits.y?.[0],
+      max: limits.y?.[1],
+      grid: GRID,
+      ticks: { maxTicksLimit: 4 },
+      title: { display: true, text: y },
+    },
   },
 });
 
@@ -42,7 +58,16 @@ export function StarChart({ found, line, broad, k }: { found: Continuum; line: s
     type: 'scatter',
     data: {
       datasets: [
-        { data: [{ x: 0, y: 0 }, { x: high, y: k * high }], showLine: true, borderColor: LINE, borderWidth: 2, pointRadius: 0 },
+        {
+          data: [
+            { x: 0, y: 0 },
+            { x: high, y: k * high },
+          ],
+          showLine: true,
+          borderColor: LINE,
+          borderWidth: 2,
+          pointRadius: 0,
+        },
         { data: points(1), pointRadius: 1.6, pointBackgroundColor: '#cfcfcf', pointBorderWidth: 0 },
         { data: points(0), pointRadius: 1.6, pointBackgroundColor: '#5a5a5a', pointBorderWidth: 0 },
       ],
@@ -60,8 +85,23 @@ export function CurveChart({ found, k }: { found: Continuum; k: number }) {
     type: 'scatter',
     data: {
       datasets: [
-        { data: found.curve.map(([x, y]) => ({ x, y })), showLine: true, borderColor: '#cfcfcf', borderWidth: 1.6, pointRadius: 0 },
-        { data: [{ x: k, y: low }, { x: k, y: high }], showLine: true, borderColor: LINE, borderWidth: 1.6, pointRadius: 0 },
+        {
+          data: found.curve.map(([x, y]) => ({ x, y })),
+          showLine: true,
+          borderColor: '#cfcfcf',
+          borderWidth: 1.6,
+          pointRadius: 0,
+        },
+        {
+          data: [
+            { x: k, y: low },
+            { x: k, y: high },
+          ],
+          showLine: true,
+          borderColor: LINE,
+          borderWidth: 1.6,
+          pointRadius: 0,
+        },
       ],
     },
     options: options('k', 'skewness left', {}),

@@ -11,23 +11,54 @@ import { end } from './editor';
 import { Section } from './Rows';
 
 /** A strand by formula: the text, shapes to begin with, and the functions at hand. */
-export function FormulaBench({ path, text, recipe, self }: { path: string; text: string; recipe: Recipe; self: string }) {
+export function FormulaBench({
+  path,
+  text,
+  recipe,
+  self,
+}: {
+  path: string;
+  text: string;
+  recipe: Recipe;
+  self: string;
+}) {
   const { scene } = useSession();
   const ids = recipe.strands.map((strand) => strand.id).filter((id) => id !== self);
   const known = useMemo(
-    () => new Map(recipe.strands.flatMap((strand, i): [string, 1 | 3][] => (strand.id === self ? [] : [[strand.id, scene?.paths[`strands[${i}]`]?.planes ?? 1]]))),
+    () =>
+      new Map(
+        recipe.strands.flatMap((strand, i): [string, 1 | 3][] =>
+          strand.id === self ? [] : [[strand.id, scene?.paths[`strands[${i}]`]?.planes ?? 1]],
+        ),
+      ),
     [recipe.strands, scene, self],
   );
   return (
     <>
       <Section>
-        <FormulaEditor text={text} known={known} onChange={(next) => setValue(`${path}.formula`, next, 'formula')} onLeave={end} />
+        <FormulaEditor
+          text={text}
+          known={known}
+          onChange={(next) => setValue(`${path}.formula`, next, 'formula')}
+          onLeave={end}
+        />
         <DropdownMenu.Root>
-          <DropdownMenu.Trigger asChild><Button small>Begin with …</Button></DropdownMenu.Trigger>
+          <DropdownMenu.Trigger asChild>
+            <Button small>Begin with …</Button>
+          </DropdownMenu.Trigger>
           <DropdownMenu.Portal>
-            <DropdownMenu.Content align="start" sideOffset={6} collisionPadding={8} className="z-40 w-72 rounded-lg border border-rim bg-board p-1 shadow-2xl">
+            <DropdownMenu.Content
+              align="start"
+              sideOffset={6}
+              collisionPadding={8}
+              className="z-40 w-72 rounded-lg border border-rim bg-board p-1 shadow-2xl"
+            >
               {formulaStarts(ids).map((start) => (
-                <DropdownMenu.Item key={start.name} onSelect={() => setValue(`${path}.formula`, start.text)} className="cursor-default rounded-md px-2.5 py-1.5 outline-none data-highlighted:bg-shelf">
+                <DropdownMenu.Item
+                  key={start.name}
+                  onSelect={() => setValue(`${path}.formula`, start.text)}
+                  className="cursor-default rounded-md px-2.5 py-1.5 outline-none data-highlighted:bg-shelf"
+                >
                   <span className="block font-medium">{start.name}</span>
                   <span className="block text-[12.5px] text-hush">{start.says}</span>
                 </DropdownMenu.Item>
@@ -35,7 +66,10 @@ export function FormulaBench({ path, text, recipe, self }: { path: string; text:
             </DropdownMenu.Content>
           </DropdownMenu.Portal>
         </DropdownMenu.Root>
-        <p className="text-[12.5px] text-hush">A mono formula ends in a value; a colour one sets <b>red</b>, <b>green</b> and <b>blue</b>. Lines of your own: <span className="figures">x = …</span></p>
+        <p className="text-[12.5px] text-hush">
+          A mono formula ends in a value; a colour one sets <b>red</b>, <b>green</b> and <b>blue</b>. Lines of your own:{' '}
+          <span className="figures">x = …</span>
+        </p>
       </Section>
       <Section title="functions">
         <dl className="grid grid-cols-[auto_1fr] gap-x-3 gap-y-1 text-[12.5px]">

@@ -18,10 +18,13 @@ function drawn(counts: readonly Counts[]): { low: number; high: number; shapes: 
   if (counts.length === 0) return { low: 0, high: 1, shapes: [] };
   const low = Math.min(...counts.map((plane) => plane.low));
   const high = Math.max(...counts.map((plane) => plane.high));
-  const heights = counts.map(({ bins, low: from, high: to }) => bins.map((n) => Math.log1p((n * (high - low)) / (to - from || 1))));
+  const heights = counts.map(({ bins, low: from, high: to }) =>
+    bins.map((n) => Math.log1p((n * (high - low)) / (to - from || 1))),
+  );
   const top = Math.max(1, ...heights.flat());
   const shapes = counts.map((plane, p) => {
-    const x = (i: number) => ((plane.low - low + ((i + 0.5) / plane.bins.length) * (plane.high - plane.low)) / (high - low || 1)) * WIDTH;
+    const x = (i: number) =>
+      ((plane.low - low + ((i + 0.5) / plane.bins.length) * (plane.high - plane.low)) / (high - low || 1)) * WIDTH;
     const last = heights[p].length - 1;
     return `M${x(0)} ${HEIGHT} ${heights[p].map((h, i) => `L${x(i)} ${HEIGHT - (h / top) * (HEIGHT - 8)}`).join(' ')} L${x(last)} ${HEIGHT} Z`;
   });
@@ -29,7 +32,17 @@ function drawn(counts: readonly Counts[]): { low: number; high: number; shapes: 
 }
 
 /** The image's numbers, counted on a logarithmic scale, with handles at the values that the step works with. */
-export function Histogram({ path, handles, curve, onEnd }: { path: string; handles: readonly Handle[]; curve?: (x: number) => number; onEnd: () => void }) {
+export function Histogram({
+  path,
+  handles,
+  curve,
+  onEnd,
+}: {
+  path: string;
+  handles: readonly Handle[];
+  curve?: (x: number) => number;
+  onEnd: () => void;
+}) {
   const { engine, scene, described } = useSession();
   const [counts, setCounts] = useState<readonly Counts[]>([]);
   const [dragged, setDragged] = useState<string>();
@@ -38,7 +51,9 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
 
   useEffect(() => {
     engine.wants.set('histogram', [{ figure: 'counts', path }]);
-    return () => { engine.wants.delete('histogram'); };
+    return () => {
+      engine.wants.delete('histogram');
+    };
   }, [engine, path]);
 
   // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
@@ -47,10 +62,16 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
     if (!hash) return undefined;
     let over = false;
     engine.ask({ type: 'histogram', path }).then(
-      (reply) => { if (!over) setCounts(reply); },
-      () => { if (!over) setCounts([]); },
+      (reply) => {
+        if (!over) setCounts(reply);
+      },
+      () => {
+        if (!over) setCounts([]);
+      },
     );
-    return () => { over = true; };
+    return () => {
+      over = true;
+    };
   }, [engine, path, hash, described]);
 
   const { low, high, shapes } = useMemo(() => drawn(counts), [counts]);
@@ -59,7 +80,8 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
     const bounds = svg.current?.getBoundingClientRect();
     return low + ((clientX - (bounds?.left ?? 0)) / (bounds?.width ?? WIDTH)) * (high - low);
   };
-  const colours = shapes.length === 3 ? ['var(--color-red)', 'var(--color-green)', 'var(--color-blue)'] : ['var(--color-soft)'];
+  const colours =
+    shapes.length === 3 ? ['var(--color-red)', 'var(--color-green)', 'var(--color-blue)'] : ['var(--color-soft)'];
   const active = handles.find((handle) => handle.name === dragged);
 
   return (
@@ -76,13 +98,19 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
           setDragged(undefined);
         }}
       >
-        {shapes.map((shape, i) => <path key={colours[i]} d={shape} fill={colours[i]} fillOpacity={shapes.length === 3 ? 0.38 : 0.55} />)}
+        {shapes.map((shape, i) => (
+          <path key={colours[i]} d={shape} fill={colours[i]} fillOpacity={shapes.length === 3 ? 0.38 : 0.55} />
+        ))}
         {curve && counts.length > 0 && (
           <path
             fill="none"
             stroke="var(--color-lamp)"
             strokeWidth={1.6}
-            d={Array.from({ length: WIDTH / 2 }, (_, i) => `${i === 0 ? 'M' : 'L'}${2 * i} ${HEIGHT - Math.min(1, Math.max(0, curve(low + ((2 * i) / WIDTH) * (high - low)))) * HEIGHT}`).join(' ')}
+            d={Array.from(
+              { length: WIDTH / 2 },
+              (_, i) =>
+                `${i === 0 ? 'M' : 'L'}${2 * i} ${HEIGHT - Math.min(1, Math.max(0, curve(low + ((2 * i) / WIDTH) * (high - low)))) * HEIGHT}`,
+            ).join(' ')}
           />
         )}
         {handles.map((handle) => {
@@ -112,7 +140,10 @@ export function Histogram({ path, handles, curve, onEnd }: { path: string; handl
             >
               <rect x={x - 9} y={0} width={18} height={HEIGHT + 14} fill="transparent" />
               <line x1={x} x2={x} y1={0} y2={HEIGHT} stroke="var(--color-text)" strokeOpacity={0.65} />
-              <path d={`M${x} ${HEIGHT + 1} l6 6 v6 h-12 v-6 Z`} fill={dragged === handle.name ? 'var(--color-lamp)' : 'var(--color-text)'} />
+              <path
+                d={`M${x} ${HEIGHT + 1} l6 6 v6 h-12 v-6 Z`}
+                fill={dragged === handle.name ? 'var(--color-lamp)' : 'var(--color-text)'}
+              />
               <title>{handle.name}</title>
             </g>
           );

@@ -37,16 +37,26 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
   const layers = recipe.cloth?.layers ?? [];
   const layer = layers[index];
   const path = `cloth.layers[${index}]`;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter((n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)));
+  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
+    (n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)),
+  );
   const value = sourceValue(layer.of);
   const choose = (next: string): void => {
     const first = recipe.strands[0]?.id ?? '';
-    const sources: Record<string, Source> = { mix: { mix: { red: { [first]: 1 }, green: { [first]: 1 }, blue: { [first]: 1 } }, weights: 'share' }, colour: { colour: '#0d0d0f' }, below: { below: true } };
+    const sources: Record<string, Source> = {
+      mix: { mix: { red: { [first]: 1 }, green: { [first]: 1 }, blue: { [first]: 1 } }, weights: 'share' },
+      colour: { colour: '#0d0d0f' },
+      below: { below: true },
+    };
     setValue(`${path}.of`, next.startsWith('strand ') ? { strand: next.slice(7) } : sources[next]);
   };
   return (
     <>
-      <Heading title={layerName(layer, index)} says={`layer ${index + 1} of ${layers.length}, from the bottom`} notices={notices.map((n) => n.message)} />
+      <Heading
+        title={layerName(layer, index)}
+        says={`layer ${index + 1} of ${layers.length}, from the bottom`}
+        notices={notices.map((n) => n.message)}
+      />
       <Section>
         <label className="flex items-center justify-between gap-3">
           <span className="text-soft">name</span>
@@ -55,17 +65,33 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
             defaultValue={layer.name ?? layer.id ?? ''}
             maxLength={120}
             onKeyDown={(event) => event.stopPropagation()}
-            onBlur={(event) => event.target.value !== (layer.name ?? layer.id ?? '') && setValue(`${path}.name`, event.target.value || undefined)}
+            onBlur={(event) =>
+              event.target.value !== (layer.name ?? layer.id ?? '') &&
+              setValue(`${path}.name`, event.target.value || undefined)
+            }
             className="h-7 w-40 rounded-md border border-edge bg-pit px-2"
           />
         </label>
         <Pick
           label="made of"
           value={value}
-          options={[{ value: 'mix', label: 'tie-up' }, ...recipe.strands.map((s) => ({ value: `strand ${s.id}`, label: s.id })), { value: 'colour', label: 'plain colour' }, ...(index > 0 ? [{ value: 'below', label: 'the cloth below' }] : [])]}
+          options={[
+            { value: 'mix', label: 'tie-up' },
+            ...recipe.strands.map((s) => ({ value: `strand ${s.id}`, label: s.id })),
+            { value: 'colour', label: 'plain colour' },
+            ...(index > 0 ? [{ value: 'below', label: 'the cloth below' }] : []),
+          ]}
           onChange={choose}
         />
-        {'colour' in layer.of && <input type="color" aria-label="colour" value={layer.of.colour} onChange={(event) => setValue(`${path}.of.colour`, event.target.value, 'colour')} className="h-7 w-full cursor-pointer rounded-md border border-edge bg-pit" />}
+        {'colour' in layer.of && (
+          <input
+            type="color"
+            aria-label="colour"
+            value={layer.of.colour}
+            onChange={(event) => setValue(`${path}.of.colour`, event.target.value, 'colour')}
+            className="h-7 w-full cursor-pointer rounded-md border border-edge bg-pit"
+          />
+        )}
         {index > 0 && (
           <fieldset>
             <legend className="mb-1.5 text-soft">laid on by</legend>
@@ -73,7 +99,13 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
               {BLENDS.map((blend) => {
                 const active = (layer.blend ?? 'normal') === blend.value;
                 return (
-                  <button key={blend.value} type="button" aria-pressed={active} onClick={() => setValue(`${path}.blend`, blend.value === 'normal' ? undefined : blend.value)} className={`flex items-baseline gap-3 rounded-md px-2.5 py-1 text-left ${active ? 'bg-shelf text-text' : 'text-soft hover:bg-shelf/60'}`}>
+                  <button
+                    key={blend.value}
+                    type="button"
+                    aria-pressed={active}
+                    onClick={() => setValue(`${path}.blend`, blend.value === 'normal' ? undefined : blend.value)}
+                    className={`flex items-baseline gap-3 rounded-md px-2.5 py-1 text-left ${active ? 'bg-shelf text-text' : 'text-soft hover:bg-shelf/60'}`}
+                  >
                     <span className={`w-14 ${active ? 'font-semibold text-lamp' : ''}`}>{blend.value}</span>
                     <span className="text-[12.5px] text-hush">{blend.says}</span>
                   </button>
@@ -82,30 +114,59 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
             </div>
           </fieldset>
         )}
-        <SliderField label="opacity" value={layer.opacity ?? 1} min={0} max={1} onChange={(v) => setValue(`${path}.opacity`, v >= 1 ? undefined : Math.max(0, v), 'opacity')} onCommit={() => store.dispatch(gestureEnded())} digits={3} />
+        <SliderField
+          label="opacity"
+          value={layer.opacity ?? 1}
+          min={0}
+          max={1}
+          onChange={(v) => setValue(`${path}.opacity`, v >= 1 ? undefined : Math.max(0, v), 'opacity')}
+          onCommit={() => store.dispatch(gestureEnded())}
+          digits={3}
+        />
       </Section>
       {'mix' in layer.of && <MixBench path={`${path}.of`} mix={layer.of} recipe={recipe} self={undefined} />}
       <Section title="steps of this layer">
         <div className="flex flex-wrap items-center gap-1.5">
           {(layer.steps ?? []).map((step, k) => (
-            <Button key={`${step.do} ${String(k)}`} small data-path={`${path}.steps[${k}]`} className={step.off ? 'line-through opacity-60' : ''} onClick={() => send(chose(`${path}.steps[${k}]`))}>{step.name ?? stepName(step.do)}</Button>
+            <Button
+              key={`${step.do} ${String(k)}`}
+              small
+              data-path={`${path}.steps[${k}]`}
+              className={step.off ? 'line-through opacity-60' : ''}
+              onClick={() => send(chose(`${path}.steps[${k}]`))}
+            >
+              {step.name ?? stepName(step.do)}
+            </Button>
           ))}
           <AddStepList
             mono={scene?.paths[path]?.planes !== 3}
             onAdd={(kind) => {
               const at = layer.steps?.length ?? 0;
-              send(changed({ recipe: withStep(recipe, `${path}.steps`, at, newStep(kind, recipe, undefined, scene?.frame)), chosen: `${path}.steps[${at}]` }));
+              send(
+                changed({
+                  recipe: withStep(recipe, `${path}.steps`, at, newStep(kind, recipe, undefined, scene?.frame)),
+                  chosen: `${path}.steps[${at}]`,
+                }),
+              );
             }}
           >
-            <Button small look="quiet"><Plus size={13} /> step</Button>
+            <Button small look="quiet">
+              <Plus size={13} /> step
+            </Button>
           </AddStepList>
         </div>
       </Section>
       <Section>
         <div className="flex items-center gap-1.5">
-          <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(index, 1)}><ArrowUp size={15} /></IconButton>
-          <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(index, -1)}><ArrowDown size={15} /></IconButton>
-          <Button small look="danger" className="ml-auto" onClick={() => removeLayer(index)}><Trash2 size={13} /> Remove layer</Button>
+          <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(index, 1)}>
+            <ArrowUp size={15} />
+          </IconButton>
+          <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(index, -1)}>
+            <ArrowDown size={15} />
+          </IconButton>
+          <Button small look="danger" className="ml-auto" onClick={() => removeLayer(index)}>
+            <Trash2 size={13} /> Remove layer
+          </Button>
         </div>
       </Section>
     </>

@@ -28,12 +28,22 @@ export function Leftovers({ path, spots }: { path: string; spots: readonly (read
     };
     // A state that cannot be computed has its sentence on the picture.
     draw().catch(() => undefined);
-    return () => { over = true; };
+    return () => {
+      over = true;
+    };
   }, [engine, path, hash, spots]);
   return (
     <figure>
       <div ref={row} className="flex justify-between">
-        {spots.map(([x, y]) => <canvas key={`${x} ${y}`} width={2 * SIDE} height={2 * SIDE} className="rounded border border-edge" style={{ width: SIDE, height: SIDE }} />)}
+        {spots.map(([x, y]) => (
+          <canvas
+            key={`${x} ${y}`}
+            width={2 * SIDE}
+            height={2 * SIDE}
+            className="rounded border border-edge"
+            style={{ width: SIDE, height: SIDE }}
+          />
+        ))}
       </div>
       <figcaption className="mt-1 text-[12px] text-hush">what is left of the brightest stars, enlarged</figcaption>
     </figure>

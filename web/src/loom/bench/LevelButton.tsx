@@ -6,5 +6,9 @@ import { Button } from '../../ui/controls';
 export function LevelButton() {
   const drawing = useApp((state) => state.view.tool === 'level');
   const send = useSend();
-  return <Button small look={drawing ? 'lamp' : 'plain'} onClick={() => send(looked({ tool: drawing ? null : 'level' }))}>Draw what should be level</Button>;
+  return (
+    <Button small look={drawing ? 'lamp' : 'plain'} onClick={() => send(looked({ tool: drawing ? null : 'level' }))}>
+      Draw what should be level
+    </Button>
+  );
 }

@@ -23,7 +23,17 @@ function setGain(path: string, mix: Mix, id: string, gain: number): void {
 }
 
 /** The tie-up in numbers: a weight for each strand and column, gains, and the noise that each column will carry. */
-export function MixBench({ path, mix, recipe, self }: { path: string; mix: Mix; recipe: Recipe; self: string | undefined }) {
+export function MixBench({
+  path,
+  mix,
+  recipe,
+  self,
+}: {
+  path: string;
+  mix: Mix;
+  recipe: Recipe;
+  self: string | undefined;
+}) {
   const { described } = useSession();
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
@@ -40,32 +50,71 @@ export function MixBench({ path, mix, recipe, self }: { path: string; mix: Mix; 
   };
   return (
     <Section title="tie-up">
-      <Choice label="weights" value={mix.weights ?? 'as-is'} options={[{ value: 'as-is', label: 'as they are' }, { value: 'share', label: 'shared', hint: 'Each column is divided by the sum of its weights: 1 and 1 give half and half.' }]} onChange={(value) => setValue(`${path}.weights`, value)} />
+      <Choice
+        label="weights"
+        value={mix.weights ?? 'as-is'}
+        options={[
+          { value: 'as-is', label: 'as they are' },
+          {
+            value: 'share',
+            label: 'shared',
+            hint: 'Each column is divided by the sum of its weights: 1 and 1 give half and half.',
+          },
+        ]}
+        onChange={(value) => setValue(`${path}.weights`, value)}
+      />
       <table className="w-full table-fixed text-[12.5px]">
         <thead>
           <tr className="text-hush">
             <th className="w-14 pb-1 text-left font-normal">strand</th>
-            {COLUMNS.map((column) => <th key={column} className="pb-1 text-right font-normal" style={{ color: `var(--color-${column})` }}>{column}</th>)}
+            {COLUMNS.map((column) => (
+              <th key={column} className="pb-1 text-right font-normal" style={{ color: `var(--color-${column})` }}>
+                {column}
+              </th>
+            ))}
             <th className="pb-1 text-right font-normal">gain</th>
           </tr>
         </thead>
         <tbody>
           {strands.map((strand) => (
             <tr key={strand.id}>
-              <td className="truncate font-semibold" style={{ color: strandColour(recipe, strand.id) }}>{strand.id}</td>
+              <td className="truncate font-semibold" style={{ color: strandColour(recipe, strand.id) }}>
+                {strand.id}
+              </td>
               {COLUMNS.map((column) => (
                 <td key={column} className="py-0.5 pl-1.5">
-                  <NumberField hideLabel label={`${strand.id} in ${column}`} value={mix.mix[column]?.[strand.id] ?? 0} digits={4} onChange={(value) => setWeight(path, column, strand.id, value ?? 0)} onCommit={end} className="[&_input]:w-full [&_input]:px-1.5" />
+                  <NumberField
+                    hideLabel
+                    label={`${strand.id} in ${column}`}
+                    value={mix.mix[column]?.[strand.id] ?? 0}
+                    digits={4}
+                    onChange={(value) => setWeight(path, column, strand.id, value ?? 0)}
+                    onCommit={end}
+                    className="[&_input]:w-full [&_input]:px-1.5"
+                  />
                 </td>
               ))}
               <td className="py-0.5 pl-1.5">
-                {used.includes(strand.id) && <NumberField hideLabel label={`gain of ${strand.id}`} value={mix.gain?.[strand.id] ?? 1} digits={4} onChange={(value) => setGain(path, mix, strand.id, value ?? 1)} className="[&_input]:w-full [&_input]:px-1.5" />}
+                {used.includes(strand.id) && (
+                  <NumberField
+                    hideLabel
+                    label={`gain of ${strand.id}`}
+                    value={mix.gain?.[strand.id] ?? 1}
+                    digits={4}
+                    onChange={(value) => setGain(path, mix, strand.id, value ?? 1)}
+                    className="[&_input]:w-full [&_input]:px-1.5"
+                  />
+                )}
               </td>
             </tr>
           ))}
           <tr className="text-hush">
             <td className="pt-1.5">noise</td>
-            {COLUMNS.map((column) => <td key={column} className="figures pt-1.5 text-right text-[11px]!">{figure(noise(column), 5)}</td>)}
+            {COLUMNS.map((column) => (
+              <td key={column} className="figures pt-1.5 text-right text-[11px]!">
+                {figure(noise(column), 5)}
+              </td>
+            ))}
             <td />
           </tr>
         </tbody>

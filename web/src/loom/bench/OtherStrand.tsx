@@ -9,13 +9,27 @@ export function ownerOf(recipe: Recipe, path: string): string | undefined {
 }
 
 /** Names another strand in a step. */
-export function OtherStrand({ label, path, name, value, recipe }: { label: string; path: string; name: 'to' | 'broad'; value: unknown; recipe: Recipe }) {
+export function OtherStrand({
+  label,
+  path,
+  name,
+  value,
+  recipe,
+}: {
+  label: string;
+  path: string;
+  name: 'to' | 'broad';
+  value: unknown;
+  recipe: Recipe;
+}) {
   const self = ownerOf(recipe, path);
   return (
     <Pick
       label={label}
       value={typeof value === 'string' && value ? value : undefined}
-      options={recipe.strands.filter((strand) => strand.id !== self).map((strand) => ({ value: strand.id, label: strand.id }))}
+      options={recipe.strands
+        .filter((strand) => strand.id !== self)
+        .map((strand) => ({ value: strand.id, label: strand.id }))}
       onChange={(id) => setValue(`${path}.${name}`, id)}
     />
   );

@@ -5,7 +5,10 @@ export function Rows({ rows }: { rows: readonly (readonly [string, ReactNode])[]
   return (
     <dl className="text-[13px]">
       {rows.map(([label, value]) => (
-        <div key={label} className="flex items-baseline justify-between gap-3 border-b border-edge py-1.5 last:border-0">
+        <div
+          key={label}
+          className="flex items-baseline justify-between gap-3 border-b border-edge py-1.5 last:border-0"
+        >
           <dt className="text-soft">{label}</dt>
           <dd className="figures text-right text-text">{value}</dd>
         </div>

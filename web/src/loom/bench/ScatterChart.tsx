@@ -10,7 +10,17 @@ Chart.defaults.color = '#8f8f8f';
 type FitFigure = Extract<Figure, { kind: 'fit' }>;
 
 /** Pixels of the two images against each other, with the line that was fitted; pixels that it left out are dim. */
-export function ScatterChart({ fit, target, reference, colour }: { fit: FitFigure; target: string; reference: string; colour: string }) {
+export function ScatterChart({
+  fit,
+  target,
+  reference,
+  colour,
+}: {
+  fit: FitFigure;
+  target: string;
+  reference: string;
+  colour: string;
+}) {
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const element = canvas.current;
@@ -20,15 +30,37 @@ export function ScatterChart({ fit, target, reference, colour }: { fit: FitFigur
     const low = xs[0] ?? 0;
     // A handful of star cores would press everything else into a corner.
     const high = xs[Math.floor(xs.length * 0.86)] ?? 1;
-    const ys = fit.sample.filter(([x]) => x <= high).map(([, y]) => y).sort((p, q) => p - q);
+    const ys = fit.sample
+      .filter(([x]) => x <= high)
+      .map(([, y]) => y)
+      .sort((p, q) => p - q);
     const hue = getComputedStyle(document.documentElement).getPropertyValue(colour.slice(4, -1)) || '#cccccc';
     const chart = new Chart(element, {
       type: 'scatter',
       data: {
         datasets: [
-          { data: [{ x: low, y: a + b * low }, { x: high, y: a + b * high }], showLine: true, borderColor: '#f0b061', borderWidth: 2, pointRadius: 0 },
-          { data: fit.sample.filter(([, , kept]) => kept).map(([x, y]) => ({ x, y })), pointRadius: 1.5, pointBackgroundColor: hue, pointBorderWidth: 0 },
-          { data: fit.sample.filter(([, , kept]) => !kept).map(([x, y]) => ({ x, y })), pointRadius: 1.5, pointBackgroundColor: '#5a5a5a', pointBorderWidth: 0 },
+          {
+            data: [
+              { x: low, y: a + b * low },
+              { x: high, y: a + b * high },
+            ],
+            showLine: true,
+            borderColor: '#f0b061',
+            borderWidth: 2,
+            pointRadius: 0,
+          },
+          {
+            data: fit.sample.filter(([, , kept]) => kept).map(([x, y]) => ({ x, y })),
+            pointRadius: 1.5,
+            pointBackgroundColor: hue,
+            pointBorderWidth: 0,
+          },
+          {
+            data: fit.sample.filter(([, , kept]) => !kept).map(([x, y]) => ({ x, y })),
+            pointRadius: 1.5,
+            pointBackgroundColor: '#5a5a5a',
+            pointBorderWidth: 0,
+          },
         ],
       },
       options: {
@@ -36,8 +68,20 @@ export function ScatterChart({ fit, target, reference, colour }: { fit: FitFigur
         maintainAspectRatio: false,
         events: [],
         scales: {
-          x: { min: low, max: high, grid: { color: '#242424' }, ticks: { maxTicksLimit: 4 }, title: { display: true, text: target } },
-          y: { min: ys[0], max: ys[Math.floor(ys.length * 0.99)], grid: { color: '#242424' }, ticks: { maxTicksLimit: 4 }, title: { display: true, text: reference } },
+          x: {
+            min: low,
+            max: high,
+            grid: { color: '#242424' },
+            ticks: { maxTicksLimit: 4 },
+            title: { display: true, text: target },
+          },
+          y: {
+            min: ys[0],
+            max: ys[Math.floor(ys.length * 0.99)],
+            grid: { color: '#242424' },
+            ticks: { maxTicksLimit: 4 },
+            title: { display: true, text: reference },
+          },
         },
       },
     });

@@ -18,11 +18,23 @@ export function SkySection({ recipe }: { recipe: Recipe }) {
   };
   return (
     <Section title="true sky">
-      <p className="text-[12.5px] text-hush">{sky ? `${count(sky.width)} x ${count(sky.height)} pixels at ${sky.x}, ${sky.y}. Drag it on the picture, or draw another with Shift.` : 'Taken from the whole picture. Show where the sky is dark and empty, and every sky level and noise is taken there.'}</p>
-      {none && <p role="alert" className="text-[12.5px] text-ember">No even dark place was found; draw one with Shift on the picture.</p>}
+      <p className="text-[12.5px] text-hush">
+        {sky
+          ? `${count(sky.width)} x ${count(sky.height)} pixels at ${sky.x}, ${sky.y}. Drag it on the picture, or draw another with Shift.`
+          : 'Taken from the whole picture. Show where the sky is dark and empty, and every sky level and noise is taken there.'}
+      </p>
+      {none && (
+        <p role="alert" className="text-[12.5px] text-ember">
+          No even dark place was found; draw one with Shift on the picture.
+        </p>
+      )}
       <div className="flex gap-2">
-        <Button small onClick={() => void suggest()}>Find it</Button>
-        <Button small disabled={!sky} onClick={() => setValue('sky', undefined)}>Whole picture</Button>
+        <Button small onClick={() => void suggest()}>
+          Find it
+        </Button>
+        <Button small disabled={!sky} onClick={() => setValue('sky', undefined)}>
+          Whole picture
+        </Button>
       </div>
     </Section>
   );

@@ -13,15 +13,23 @@ import { Heading } from './Heading';
 import { Section } from './Rows';
 
 /** Which of a step's measured figures `hold` pins. */
-const HELD: Readonly<Record<string, readonly string[]>> = { 'linear-fit': ['a', 'b'], stretch: ['black', 'white', 'strength'], 'level-sky': ['sky'] };
+const HELD: Readonly<Record<string, readonly string[]>> = {
+  'linear-fit': ['a', 'b'],
+  stretch: ['black', 'white', 'strength'],
+  'level-sky': ['sky'],
+};
 
 function heldFrom(kind: string, measured: unknown): Record<string, number | number[]> | undefined {
   const keys = HELD[kind];
   if (!keys || !measured || typeof measured !== 'object') return undefined;
   const pick = (of: unknown, key: string): unknown => (of as Record<string, unknown>)[key];
-  const entries = keys.map((key) => [key, Array.isArray(measured) ? measured.map((one) => pick(one, key)) : pick(measured, key)] as const);
+  const entries = keys.map(
+    (key) => [key, Array.isArray(measured) ? measured.map((one) => pick(one, key)) : pick(measured, key)] as const,
+  );
   if (!entries.every(([, value]) => typeof value === 'number' || Array.isArray(value))) return undefined;
-  return Object.fromEntries(entries.map(([key, value]) => [key, Array.isArray(value) && value.length === 1 ? value[0] : value])) as Record<string, number | number[]>;
+  return Object.fromEntries(
+    entries.map(([key, value]) => [key, Array.isArray(value) && value.length === 1 ? value[0] : value]),
+  ) as Record<string, number | number[]>;
 }
 
 /** The chosen step: its editor, and what every step has. */
@@ -30,39 +38,109 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   const place = stepPlace(path);
   const Editor = EDITORS[step.do];
   const count = place ? stepsAt(recipe, place.list).length : 0;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter((n) => n.path === path || n.path.startsWith(`${path}.`));
+  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
+    (n) => n.path === path || n.path.startsWith(`${path}.`),
+  );
   const held = heldFrom(step.do, described?.measured[path]);
   const lists = [
-    ...recipe.strands.map((strand, i) => ({ name: strand.id, list: `strands[${i}].steps`, length: strand.steps?.length ?? 0 })),
+    ...recipe.strands.map((strand, i) => ({
+      name: strand.id,
+      list: `strands[${i}].steps`,
+      length: strand.steps?.length ?? 0,
+    })),
     { name: 'cloth', list: 'cloth.steps', length: recipe.cloth?.steps?.length ?? 0 },
   ].filter(({ list }) => list !== place?.list);
   return (
     <>
-      <Heading title={step.name ?? stepName(step.do)} says={STEPS.find((s) => s.kind === step.do)?.says ?? ''} where={placeName(recipe, path)} notices={notices.map((n) => n.message)} />
-      {Editor ? <Editor path={path} step={step} recipe={recipe} /> : <Section><p className="text-soft">This step is kept in the recipe, but this Owl Loom cannot work it yet.</p></Section>}
+      <Heading
+        title={step.name ?? stepName(step.do)}
+        says={STEPS.find((s) => s.kind === step.do)?.says ?? ''}
+        where={placeName(recipe, path)}
+        notices={notices.map((n) => n.message)}
+      />
+      {Editor ? (
+        <Editor path={path} step={step} recipe={recipe} />
+      ) : (
+        <Section>
+          <p className="text-soft">This step is kept in the recipe, but this Owl Loom cannot work it yet.</p>
+        </Section>
+      )}
       <Section>
-        <SliderField label="opacity" value={step.opacity ?? 1} min={0} max={1} onChange={(value) => setValue(`${path}.opacity`, value === 1 ? undefined : Math.min(1, Math.max(0, value)), 'opacity')} onCommit={() => store.dispatch(gestureEnded())} digits={3} />
+        <SliderField
+          label="opacity"
+          value={step.opacity ?? 1}
+          min={0}
+          max={1}
+          onChange={(value) =>
+            setValue(`${path}.opacity`, value === 1 ? undefined : Math.min(1, Math.max(0, value)), 'opacity')
+          }
+          onCommit={() => store.dispatch(gestureEnded())}
+          digits={3}
+        />
         <div className="flex flex-wrap items-center gap-1.5">
-          <Button small look={step.off ? 'lamp' : 'plain'} onClick={() => setValue(`${path}.off`, step.off ? undefined : true)}><Power size={13} /> {step.off ? 'Switch on' : 'Off'}</Button>
+          <Button
+            small
+            look={step.off ? 'lamp' : 'plain'}
+            onClick={() => setValue(`${path}.off`, step.off ? undefined : true)}
+          >
+            <Power size={13} /> {step.off ? 'Switch on' : 'Off'}
+          </Button>
           {(held || step.hold) && (
-            <Button small look={step.hold ? 'lamp' : 'plain'} onClick={() => setValue(`${path}.hold`, step.hold ? undefined : held)}><Pin size={13} /> {step.hold ? 'Let figures go' : 'Hold figures'}</Button>
+            <Button
+              small
+              look={step.hold ? 'lamp' : 'plain'}
+              onClick={() => setValue(`${path}.hold`, step.hold ? undefined : held)}
+            >
+              <Pin size={13} /> {step.hold ? 'Let figures go' : 'Hold figures'}
+            </Button>
           )}
           <span className="ml-auto flex">
-            <IconButton label="Earlier on the thread" disabled={!place || place.index === 0} onClick={() => shiftStep(path, -1)}><ArrowLeft size={15} /></IconButton>
-            <IconButton label="Later on the thread" disabled={!place || place.index >= count - 1} onClick={() => shiftStep(path, 1)}><ArrowRight size={15} /></IconButton>
+            <IconButton
+              label="Earlier on the thread"
+              disabled={!place || place.index === 0}
+              onClick={() => shiftStep(path, -1)}
+            >
+              <ArrowLeft size={15} />
+            </IconButton>
+            <IconButton
+              label="Later on the thread"
+              disabled={!place || place.index >= count - 1}
+              onClick={() => shiftStep(path, 1)}
+            >
+              <ArrowRight size={15} />
+            </IconButton>
             <DropdownMenu.Root>
               <DropdownMenu.Trigger asChild>
-                <button type="button" aria-label="Copy to another thread" title="Copy to another thread" className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"><Copy size={14} /></button>
+                <button
+                  type="button"
+                  aria-label="Copy to another thread"
+                  title="Copy to another thread"
+                  className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+                >
+                  <Copy size={14} />
+                </button>
               </DropdownMenu.Trigger>
               <DropdownMenu.Portal>
-                <DropdownMenu.Content align="end" sideOffset={6} className="z-40 w-44 rounded-lg border border-rim bg-board p-1 shadow-2xl">
+                <DropdownMenu.Content
+                  align="end"
+                  sideOffset={6}
+                  className="z-40 w-44 rounded-lg border border-rim bg-board p-1 shadow-2xl"
+                >
                   {lists.map(({ name, list, length }) => (
-                    <DropdownMenu.Item key={list} onSelect={() => copyStep(step, list, length)} className="cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf">to the end of {name}</DropdownMenu.Item>
+                    <DropdownMenu.Item
+                      key={list}
+                      onSelect={() => copyStep(step, list, length)}
+                      className="cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf"
+                    >
+                      to the end of {name}
+                    </DropdownMenu.Item>
                   ))}
                 </DropdownMenu.Content>
               </DropdownMenu.Portal>
             </DropdownMenu.Root>
-            <IconButton label="Remove this step" onClick={() => removeStep(path)}><Trash2 size={14} /></IconButton>
+            <IconButton label="Remove this step" onClick={() => removeStep(path)}>
+              <Trash2 size={14} />
+            </IconButton>
           </span>
         </div>
       </Section>

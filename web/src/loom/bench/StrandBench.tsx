@@ -21,18 +21,35 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
   const path = `strands[${index}]`;
   const { from } = strand;
   const stack = 'stack' in from ? stacks.find((row) => row.name === from.stack) : undefined;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter((n) => n.path === path || n.path.startsWith(`${path}.from`));
+  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
+    (n) => n.path === path || n.path.startsWith(`${path}.from`),
+  );
   const users = usersOf(recipe, strand.id);
   return (
     <>
-      <Heading own title={strand.id} says={'stack' in from ? 'a stack as it was imported, with its steps' : `woven from ${sourceName(from)}`} notices={notices.map((n) => n.message)} />
+      <Heading
+        own
+        title={strand.id}
+        says={'stack' in from ? 'a stack as it was imported, with its steps' : `woven from ${sourceName(from)}`}
+        notices={notices.map((n) => n.message)}
+      />
       {'stack' in from && (
         <Section>
-          <Pick label="stack" value={from.stack} options={stacks.map((row) => ({ value: row.name, label: row.name }))} onChange={(value) => setValue(`${path}.from.stack`, value)} />
+          <Pick
+            label="stack"
+            value={from.stack}
+            options={stacks.map((row) => ({ value: row.name, label: row.name }))}
+            onChange={(value) => setValue(`${path}.from.stack`, value)}
+          />
           {stack && (
             <Rows
               rows={[
-                ['file', <span key="f" className="block max-w-44 truncate" title={stack.fileName}>{stack.fileName}</span>],
+                [
+                  'file',
+                  <span key="f" className="block max-w-44 truncate" title={stack.fileName}>
+                    {stack.fileName}
+                  </span>,
+                ],
                 ['exposure', duration(stack.exposure)],
                 ['size', `${count(stack.width)} x ${count(stack.height)}`],
                 ['sky', stack.figures.planes.map((p) => figure(p.sky, 5)).join(' ')],
@@ -45,21 +62,39 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
       )}
       {'average' in from && (
         <Section>
-          <Choice label="weighed by" value={from.by ?? 'equal'} options={[{ value: 'equal', label: 'equal' }, { value: 'exposure', label: 'exposure' }, { value: 'signal', label: 'signal', hint: 'By the square of signal over noise.' }]} onChange={(value) => setValue(`${path}.from.by`, value)} />
+          <Choice
+            label="weighed by"
+            value={from.by ?? 'equal'}
+            options={[
+              { value: 'equal', label: 'equal' },
+              { value: 'exposure', label: 'exposure' },
+              { value: 'signal', label: 'signal', hint: 'By the square of signal over noise.' },
+            ]}
+            onChange={(value) => setValue(`${path}.from.by`, value)}
+          />
           <fieldset className="grid grid-cols-2 gap-1.5">
             <legend className="mb-1 text-[12px] text-hush">strands in it</legend>
-            {recipe.strands.filter((other) => other.id !== strand.id).map((other) => (
-              <label key={other.id} className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="accent-lamp"
-                  checked={from.average.includes(other.id)}
-                  disabled={from.average.length === 1 && from.average.includes(other.id)}
-                  onChange={(event) => setValue(`${path}.from.average`, event.target.checked ? [...from.average, other.id] : from.average.filter((id) => id !== other.id))}
-                />
-                {other.id}
-              </label>
-            ))}
+            {recipe.strands
+              .filter((other) => other.id !== strand.id)
+              .map((other) => (
+                <label key={other.id} className="flex items-center gap-2">
+                  <input
+                    type="checkbox"
+                    className="accent-lamp"
+                    checked={from.average.includes(other.id)}
+                    disabled={from.average.length === 1 && from.average.includes(other.id)}
+                    onChange={(event) =>
+                      setValue(
+                        `${path}.from.average`,
+                        event.target.checked
+                          ? [...from.average, other.id]
+                          : from.average.filter((id) => id !== other.id),
+                      )
+                    }
+                  />
+                  {other.id}
+                </label>
+              ))}
           </fieldset>
           <AverageNoise recipe={recipe} index={index} parts={from.average} />
         </Section>
@@ -67,7 +102,9 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
       {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}
       {'mix' in from && <MixBench path={`${path}.from`} mix={from} recipe={recipe} self={strand.id} />}
       <Section>
-        <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(index)}><Trash2 size={13} /> Remove strand</Button>
+        <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(index)}>
+          <Trash2 size={13} /> Remove strand
+        </Button>
         {users.length > 0 && <p className="text-[12.5px] text-hush">Used by {users.join(', ')}, so it stays.</p>}
       </Section>
     </>

@@ -15,7 +15,8 @@ export const end = (): void => {
 };
 
 export const numberOf = (value: unknown): number | undefined => (typeof value === 'number' ? value : undefined);
-export const firstOf = (value: unknown, fallback: number): number => (typeof value === 'number' ? value : Array.isArray(value) && typeof value[0] === 'number' ? value[0] : fallback);
+export const firstOf = (value: unknown, fallback: number): number =>
+  typeof value === 'number' ? value : Array.isArray(value) && typeof value[0] === 'number' ? value[0] : fallback;
 
 export function useMeasured(path: string): unknown {
   return useSession().described?.measured[path];

@@ -25,7 +25,14 @@ function RectFields({ path, step }: { path: string; step: Step }) {
   return (
     <div className="grid grid-cols-2 gap-x-5 gap-y-1.5">
       {(['x', 'y', 'width', 'height'] as const).map((key) => (
-        <NumberField key={key} label={key} value={numberOf(step[key])} min={key === 'width' || key === 'height' ? 1 : undefined} onChange={(value) => setValue(`${path}.${key}`, value)} className="[&_input]:w-20" />
+        <NumberField
+          key={key}
+          label={key}
+          value={numberOf(step[key])}
+          min={key === 'width' || key === 'height' ? 1 : undefined}
+          onChange={(value) => setValue(`${path}.${key}`, value)}
+          className="[&_input]:w-20"
+        />
       ))}
     </div>
   );
@@ -48,13 +55,25 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
           label="by"
           value={String(step.method ?? 'auto') as 'auto' | 'pixels' | 'levels'}
           options={[
-            { value: 'auto', label: 'auto', hint: 'Pixels where the two are alike, levels where they show different things.' },
+            {
+              value: 'auto',
+              label: 'auto',
+              hint: 'Pixels where the two are alike, levels where they show different things.',
+            },
             { value: 'pixels', label: 'pixels', hint: 'A line through the pixels, noise in both taken into account.' },
             { value: 'levels', label: 'levels', hint: 'Matches the sky and the spread of the two.' },
           ]}
           onChange={(value) => setValue(`${path}.method`, value === 'auto' ? undefined : value)}
         />
-        <SliderField label="ignore above" value={numberOf(step.high) ?? 1} min={0.01} max={1} onChange={(value) => setValue(`${path}.high`, value >= 1 ? undefined : value, 'high')} onCommit={end} digits={3} />
+        <SliderField
+          label="ignore above"
+          value={numberOf(step.high) ?? 1}
+          min={0.01}
+          max={1}
+          onChange={(value) => setValue(`${path}.high`, value >= 1 ? undefined : value, 'high')}
+          onCommit={end}
+          digits={3}
+        />
         <RegionLine path={`${path}.region`} region={step.region} />
         <ForAll verb="Fit" step={step} recipe={recipe} />
       </Section>
@@ -65,8 +84,19 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
             rows={[
               ['slope', fits.map((f) => `${figure(f.b)} ± ${figure(f.bError)}`).join(' · ')],
               ['offset', fits.map((f) => `${figure(f.a, 5)} ± ${figure(f.aError, 5)}`).join(' · ')],
-              ['alike', fit.correlation === undefined ? 'held' : <span key="alike" className={fit.method === 'levels' ? 'text-lamp' : ''}>{figure(fit.correlation, 2)}, so {fit.method}</span>],
-              ...(total > 0 ? [['pixels', `${count(fit.used)} · ${figure((100 * fit.rejected) / total, 1)} % left out`] as const] : []),
+              [
+                'alike',
+                fit.correlation === undefined ? (
+                  'held'
+                ) : (
+                  <span key="alike" className={fit.method === 'levels' ? 'text-lamp' : ''}>
+                    {figure(fit.correlation, 2)}, so {fit.method}
+                  </span>
+                ),
+              ],
+              ...(total > 0
+                ? [['pixels', `${count(fit.used)} · ${figure((100 * fit.rejected) / total, 1)} % left out`] as const]
+                : []),
             ]}
           />
         )}
@@ -77,7 +107,9 @@ function LinearFitEditor({ path, step, recipe }: EditorProps) {
 
 function StretchEditor({ path, step, recipe }: EditorProps) {
   const { scene } = useSession();
-  const measured = useMeasured(path) as { auto: boolean; black: number | number[]; white: number | number[]; strength: number | number[] } | undefined;
+  const measured = useMeasured(path) as
+    | { auto: boolean; black: number | number[]; white: number | number[]; strength: number | number[] }
+    | undefined;
   const input = inputPath(recipe, path);
   const colour = scene?.paths[input]?.planes === 3;
   const curve = String(step.curve ?? 'asinh') as StretchCurve;
@@ -89,9 +121,26 @@ function StretchEditor({ path, step, recipe }: EditorProps) {
   // Touching a measured number takes all three over, as they stand, so that nothing jumps.
   const set = (key: 'black' | 'white' | 'strength', value: number): void => {
     const { auto: _, ...rest } = step;
-    setValue(path, { ...rest, black: step.black ?? measured?.black ?? 0, white: step.white ?? measured?.white ?? 1, strength: step.strength ?? measured?.strength ?? 100, [key]: value }, key);
+    setValue(
+      path,
+      {
+        ...rest,
+        black: step.black ?? measured?.black ?? 0,
+        white: step.white ?? measured?.white ?? 1,
+        strength: step.strength ?? measured?.strength ?? 100,
+        [key]: value,
+      },
+      key,
+    );
   };
-  const byHand = (): void => setValue(path, { ...step, auto: undefined, black: measured?.black ?? 0, white: measured?.white ?? 1, strength: measured?.strength ?? 100 });
+  const byHand = (): void =>
+    setValue(path, {
+      ...step,
+      auto: undefined,
+      black: measured?.black ?? 0,
+      white: measured?.white ?? 1,
+      strength: measured?.strength ?? 100,
+    });
   const f = curveOf(curve, Math.max(1e-6, strength));
   return (
     <>
@@ -102,8 +151,27 @@ function StretchEditor({ path, step, recipe }: EditorProps) {
           curve={(x) => f(Math.min(1, Math.max(0, (x - black) / (white - black))))}
           onEnd={end}
         />
-        <Choice label="curve" value={curve} options={(['asinh', 'midtone', 'power', 'log'] as const).map((value) => ({ value, label: value }))} onChange={(value) => setValue(path, { ...step, curve: value, strength: undefined, ...(auto ? {} : { auto: true }) })} />
-        <Choice label="figures" value={auto ? 'auto' : 'hand'} options={[{ value: 'auto', label: 'auto', hint: 'Measured from the sky and its noise; follows every change above.' }, { value: 'hand', label: 'by hand' }]} onChange={(value) => (value === 'auto' ? setValue(path, { ...step, auto: undefined, black: undefined, white: undefined, strength: undefined }) : byHand())} />
+        <Choice
+          label="curve"
+          value={curve}
+          options={(['asinh', 'midtone', 'power', 'log'] as const).map((value) => ({ value, label: value }))}
+          onChange={(value) =>
+            setValue(path, { ...step, curve: value, strength: undefined, ...(auto ? {} : { auto: true }) })
+          }
+        />
+        <Choice
+          label="figures"
+          value={auto ? 'auto' : 'hand'}
+          options={[
+            { value: 'auto', label: 'auto', hint: 'Measured from the sky and its noise; follows every change above.' },
+            { value: 'hand', label: 'by hand' },
+          ]}
+          onChange={(value) =>
+            value === 'auto'
+              ? setValue(path, { ...step, auto: undefined, black: undefined, white: undefined, strength: undefined })
+              : byHand()
+          }
+        />
         {colour && (
           <Choice
             label="colour"
@@ -118,10 +186,38 @@ function StretchEditor({ path, step, recipe }: EditorProps) {
         )}
       </Section>
       <Section>
-        {auto && <SliderField label="sky at" value={numberOf(step.target) ?? 0.16} min={0.02} max={0.4} onChange={(value) => setValue(`${path}.target`, value, 'target')} onCommit={end} digits={3} />}
-        <SliderField label="strength" value={strength} {...(curve === 'asinh' || curve === 'log' ? { min: 0.1, max: 20000, log: true } : { min: 0.001, max: curve === 'midtone' ? 0.999 : 2 })} onChange={(value) => set('strength', value)} onCommit={end} />
-        <NumberField label="black" value={black} onChange={(value) => value !== undefined && set('black', value)} onCommit={end} />
-        <NumberField label="white" value={white} onChange={(value) => value !== undefined && set('white', value)} onCommit={end} />
+        {auto && (
+          <SliderField
+            label="sky at"
+            value={numberOf(step.target) ?? 0.16}
+            min={0.02}
+            max={0.4}
+            onChange={(value) => setValue(`${path}.target`, value, 'target')}
+            onCommit={end}
+            digits={3}
+          />
+        )}
+        <SliderField
+          label="strength"
+          value={strength}
+          {...(curve === 'asinh' || curve === 'log'
+            ? { min: 0.1, max: 20000, log: true }
+            : { min: 0.001, max: curve === 'midtone' ? 0.999 : 2 })}
+          onChange={(value) => set('strength', value)}
+          onCommit={end}
+        />
+        <NumberField
+          label="black"
+          value={black}
+          onChange={(value) => value !== undefined && set('black', value)}
+          onCommit={end}
+        />
+        <NumberField
+          label="white"
+          value={white}
+          onChange={(value) => value !== undefined && set('white', value)}
+          onCommit={end}
+        />
       </Section>
     </>
   );
@@ -139,15 +235,43 @@ function LevelsEditor({ path, step, recipe }: EditorProps) {
         path={inputPath(recipe, path)}
         handles={[
           { name: 'black', at: black, onMove: (at) => set('black', Math.min(Math.max(0, at), white - 0.01)) },
-          { name: 'mid', at: black + mid * (white - black), onMove: (at) => set('mid', Math.min(0.99, Math.max(0.01, (at - black) / (white - black)))) },
+          {
+            name: 'mid',
+            at: black + mid * (white - black),
+            onMove: (at) => set('mid', Math.min(0.99, Math.max(0.01, (at - black) / (white - black)))),
+          },
           { name: 'white', at: white, onMove: (at) => set('white', Math.max(at, black + 0.01)) },
         ]}
         curve={(x) => midtone((x - black) / (white - black), mid)}
         onEnd={end}
       />
-      <SliderField label="black" value={black} min={0} max={0.5} onChange={(v) => set('black', Math.min(v, white - 0.01))} onCommit={end} digits={3} />
-      <SliderField label="mid" value={mid} min={0.02} max={0.98} onChange={(v) => set('mid', Math.min(0.99, Math.max(0.01, v)))} onCommit={end} digits={3} />
-      <SliderField label="white" value={white} min={0.2} max={1} onChange={(v) => set('white', Math.max(v, black + 0.01))} onCommit={end} digits={3} />
+      <SliderField
+        label="black"
+        value={black}
+        min={0}
+        max={0.5}
+        onChange={(v) => set('black', Math.min(v, white - 0.01))}
+        onCommit={end}
+        digits={3}
+      />
+      <SliderField
+        label="mid"
+        value={mid}
+        min={0.02}
+        max={0.98}
+        onChange={(v) => set('mid', Math.min(0.99, Math.max(0.01, v)))}
+        onCommit={end}
+        digits={3}
+      />
+      <SliderField
+        label="white"
+        value={white}
+        min={0.2}
+        max={1}
+        onChange={(v) => set('white', Math.max(v, black + 0.01))}
+        onCommit={end}
+        digits={3}
+      />
     </Section>
   );
 }
@@ -155,8 +279,23 @@ function LevelsEditor({ path, step, recipe }: EditorProps) {
 function ScaleEditor({ path, step }: EditorProps) {
   return (
     <Section>
-      <SliderField label="multiply" value={numberOf(step.multiply) ?? 1} min={0.1} max={10} log onChange={(value) => setValue(`${path}.multiply`, value, 'multiply')} onCommit={end} />
-      <SliderField label="add" value={numberOf(step.add) ?? 0} min={-0.1} max={0.1} onChange={(value) => setValue(`${path}.add`, value, 'add')} onCommit={end} />
+      <SliderField
+        label="multiply"
+        value={numberOf(step.multiply) ?? 1}
+        min={0.1}
+        max={10}
+        log
+        onChange={(value) => setValue(`${path}.multiply`, value, 'multiply')}
+        onCommit={end}
+      />
+      <SliderField
+        label="add"
+        value={numberOf(step.add) ?? 0}
+        min={-0.1}
+        max={0.1}
+        onChange={(value) => setValue(`${path}.add`, value, 'add')}
+        onCommit={end}
+      />
     </Section>
   );
 }
@@ -165,15 +304,35 @@ function LevelSkyEditor({ path, step }: EditorProps) {
   const measured = useMeasured(path) as { sky: number[]; level: number } | undefined;
   return (
     <Section>
-      <NumberField label="level" value={numberOf(step.level)} optional placeholder={measured ? figure(measured.level, 5) : 'mean'} onChange={(value) => setValue(`${path}.level`, value)} />
-      {measured && <Rows rows={[['sky found', measured.sky.map((s) => figure(s, 5)).join(' ')], ['brought to', figure(measured.level, 5)]]} />}
+      <NumberField
+        label="level"
+        value={numberOf(step.level)}
+        optional
+        placeholder={measured ? figure(measured.level, 5) : 'mean'}
+        onChange={(value) => setValue(`${path}.level`, value)}
+      />
+      {measured && (
+        <Rows
+          rows={[
+            ['sky found', measured.sky.map((s) => figure(s, 5)).join(' ')],
+            ['brought to', figure(measured.level, 5)],
+          ]}
+        />
+      )}
       <RegionLine path={`${path}.region`} region={step.region} />
     </Section>
   );
 }
 
 function CropEditor({ path, step }: EditorProps) {
-  return <Section title="rectangle, in pixels from the lower left"><RectFields path={path} step={step} /><p className="text-[12.5px] text-hush">Drag its corners or its edge on the picture, or draw a new one with Shift.</p></Section>;
+  return (
+    <Section title="rectangle, in pixels from the lower left">
+      <RectFields path={path} step={step} />
+      <p className="text-[12.5px] text-hush">
+        Drag its corners or its edge on the picture, or draw a new one with Shift.
+      </p>
+    </Section>
+  );
 }
 
 function TintEditor({ path, step }: EditorProps) {
@@ -184,7 +343,14 @@ function TintEditor({ path, step }: EditorProps) {
         <span className="text-soft">colour</span>
         <span className="flex items-center gap-3">
           <span className="figures">{value}</span>
-          <input type="color" aria-label="colour" value={value} onChange={(event) => setValue(`${path}.colour`, event.target.value, 'colour')} onBlur={end} className="h-7 w-12 cursor-pointer rounded-md border border-edge bg-pit" />
+          <input
+            type="color"
+            aria-label="colour"
+            value={value}
+            onChange={(event) => setValue(`${path}.colour`, event.target.value, 'colour')}
+            onBlur={end}
+            className="h-7 w-12 cursor-pointer rounded-md border border-edge bg-pit"
+          />
         </span>
       </label>
     </Section>
@@ -205,4 +371,3 @@ export const EDITORS: Readonly<Record<string, (props: EditorProps) => React.Reac
   ...LINEAR_EDITORS,
   ...SCALE_EDITORS,
 };
-

@@ -34,7 +34,11 @@ function AlignEditor({ path, step, recipe }: EditorProps) {
           label="by"
           value={String(step.by ?? 'stars') as 'stars' | 'wcs'}
           options={[
-            { value: 'stars', label: 'stars', hint: 'Patterns of stars: finds turns, mirroring, binning and partial overlap.' },
+            {
+              value: 'stars',
+              label: 'stars',
+              hint: 'Patterns of stars: finds turns, mirroring, binning and partial overlap.',
+            },
             { value: 'wcs', label: 'WCS', hint: 'Where the two files say that they lie on the sky.' },
           ]}
           onChange={(value) => setValue(`${path}.by`, value === 'stars' ? undefined : value)}
@@ -57,8 +61,13 @@ function AlignEditor({ path, step, recipe }: EditorProps) {
             rows={[
               ['turned', `${figure(plain(turn.degrees, 3), 3)}°${measured.mirrored ? ', mirrored' : ''}`],
               ['size', figure(turn.size, 5)],
-              ['moved', `${figure(plain(measured.matrix[0][2], 2), 2)}, ${figure(plain(measured.matrix[1][2], 2), 2)} px`],
-              ...(measured.matched ? [['stars', `${count(measured.matched)} · ${figure(measured.rms ?? 0, 3)} px apart`] as const] : []),
+              [
+                'moved',
+                `${figure(plain(measured.matrix[0][2], 2), 2)}, ${figure(plain(measured.matrix[1][2], 2), 2)} px`,
+              ],
+              ...(measured.matched
+                ? [['stars', `${count(measured.matched)} · ${figure(measured.rms ?? 0, 3)} px apart`] as const]
+                : []),
             ]}
           />
         </Section>
@@ -70,14 +79,49 @@ function AlignEditor({ path, step, recipe }: EditorProps) {
 function PlaceEditor({ path, step }: EditorProps) {
   return (
     <Section>
-      <Choice label="turn" value={String(step.turn ?? 0) as '0' | '90' | '180' | '270'} options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))} onChange={(value) => setValue(`${path}.turn`, Number(value))} />
-      <Choice label="flip" value={String(step.flip ?? 'none') as 'none' | 'horizontal' | 'vertical'} options={[{ value: 'none', label: 'none' }, { value: 'horizontal', label: 'left–right' }, { value: 'vertical', label: 'up–down' }]} onChange={(value) => setValue(`${path}.flip`, value)} />
-      <SliderField label="degrees" value={numberOf(step.degrees) ?? 0} min={-45} max={45} onChange={(value) => setValue(`${path}.degrees`, value, 'degrees')} onCommit={end} />
-      <SliderField label="size" value={numberOf(step.size) ?? 1} min={0.25} max={4} log onChange={(value) => setValue(`${path}.size`, value, 'size')} onCommit={end} />
-      <NumberField label="to the right" value={numberOf(step.dx) ?? 0} onChange={(value) => setValue(`${path}.dx`, value ?? 0)} />
+      <Choice
+        label="turn"
+        value={String(step.turn ?? 0) as '0' | '90' | '180' | '270'}
+        options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))}
+        onChange={(value) => setValue(`${path}.turn`, Number(value))}
+      />
+      <Choice
+        label="flip"
+        value={String(step.flip ?? 'none') as 'none' | 'horizontal' | 'vertical'}
+        options={[
+          { value: 'none', label: 'none' },
+          { value: 'horizontal', label: 'left–right' },
+          { value: 'vertical', label: 'up–down' },
+        ]}
+        onChange={(value) => setValue(`${path}.flip`, value)}
+      />
+      <SliderField
+        label="degrees"
+        value={numberOf(step.degrees) ?? 0}
+        min={-45}
+        max={45}
+        onChange={(value) => setValue(`${path}.degrees`, value, 'degrees')}
+        onCommit={end}
+      />
+      <SliderField
+        label="size"
+        value={numberOf(step.size) ?? 1}
+        min={0.25}
+        max={4}
+        log
+        onChange={(value) => setValue(`${path}.size`, value, 'size')}
+        onCommit={end}
+      />
+      <NumberField
+        label="to the right"
+        value={numberOf(step.dx) ?? 0}
+        onChange={(value) => setValue(`${path}.dx`, value ?? 0)}
+      />
       <NumberField label="up" value={numberOf(step.dy) ?? 0} onChange={(value) => setValue(`${path}.dy`, value ?? 0)} />
       <LevelButton />
-      <p className="text-[12.5px] text-hush">On the picture, drag the cross to move it and the end of the arm to turn it.</p>
+      <p className="text-[12.5px] text-hush">
+        On the picture, drag the cross to move it and the end of the arm to turn it.
+      </p>
     </Section>
   );
 }

@@ -5,7 +5,21 @@ import { stepName } from '../names';
 import type { BeadPlace } from './layout';
 
 /** One step on its thread. It can be dragged along the thread; a bead that is off is hollow, a warned one carries a mark. */
-export function Bead({ place, step, colour, chosen, notice, onChoose }: { place: BeadPlace; step: Step; colour: string; chosen: boolean; notice: string | undefined; onChoose: () => void }) {
+export function Bead({
+  place,
+  step,
+  colour,
+  chosen,
+  notice,
+  onChoose,
+}: {
+  place: BeadPlace;
+  step: Step;
+  colour: string;
+  chosen: boolean;
+  notice: string | undefined;
+  onChoose: () => void;
+}) {
   const { attributes, listeners, setNodeRef, transform, isDragging } = useSortable({ id: place.path });
   const label = step.name ?? stepName(step.do);
   const part = step.opacity !== undefined && step.opacity < 1 ? ` ${Math.round(step.opacity * 100)} %` : '';
@@ -21,10 +35,20 @@ export function Bead({ place, step, colour, chosen, notice, onChoose }: { place:
       aria-label={`${label}${step.off ? ', off' : ''}${notice ? ', has a warning' : ''}`}
       onClick={onChoose}
       className={`absolute flex h-6 w-[92px] -translate-y-1/2 items-center justify-center rounded-[7px] border px-2 text-[12.5px] ${chosen ? 'border-lamp bg-lamp font-medium text-black' : 'bg-room hover:bg-shelf'} ${step.off ? 'border-dashed text-hush line-through' : ''} ${isDragging ? 'z-20 opacity-90 shadow-xl' : 'z-10'}`}
-      style={{ left: place.x, top: place.y, borderColor: chosen ? undefined : colour, transform: transform ? `translate(${transform.x}px, -50%)` : undefined }}
+      style={{
+        left: place.x,
+        top: place.y,
+        borderColor: chosen ? undefined : colour,
+        transform: transform ? `translate(${transform.x}px, -50%)` : undefined,
+      }}
     >
-      <span className="truncate">{label}{part}</span>
-      {notice && <span aria-hidden="true" className="absolute -top-1 -right-1 size-2.5 rotate-45 border border-room bg-ember" />}
+      <span className="truncate">
+        {label}
+        {part}
+      </span>
+      {notice && (
+        <span aria-hidden="true" className="absolute -top-1 -right-1 size-2.5 rotate-45 border border-room bg-ember" />
+      )}
     </button>
   );
   return notice ? <Hint text={notice}>{bead}</Hint> : bead;

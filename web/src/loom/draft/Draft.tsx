@@ -26,7 +26,8 @@ export function Draft() {
   if (!recipe) return null;
   const layout = layOut(recipe, chosen);
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
-  const noticeAt = (path: string): string | undefined => notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
+  const noticeAt = (path: string): string | undefined =>
+    notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
   const choose = (path: string) => send(chose(path));
 
   const dropped = ({ active, over }: DragEndEvent): void => {
@@ -41,14 +42,31 @@ export function Draft() {
     <SortableContext items={places.map((place) => place.path)} strategy={horizontalListSortingStrategy}>
       {places.map((place, i) => {
         const step: Step | undefined = stepsAt(recipe, list)[i];
-        return step && <Bead key={place.path} place={place} step={step} colour={colour} chosen={chosen === place.path} notice={noticeAt(place.path)} onChoose={() => choose(place.path)} />;
+        return (
+          step && (
+            <Bead
+              key={place.path}
+              place={place}
+              step={step}
+              colour={colour}
+              chosen={chosen === place.path}
+              notice={noticeAt(place.path)}
+              onChoose={() => choose(place.path)}
+            />
+          )
+        );
       })}
     </SortableContext>
   );
 
   const add = (list: string, self: string | undefined) => (kind: string) => {
     const index = stepsAt(recipe, list).length;
-    send(changed({ recipe: withStep(recipe, list, index, newStep(kind, recipe, self, scene?.frame)), chosen: `${list}[${index}]` }));
+    send(
+      changed({
+        recipe: withStep(recipe, list, index, newStep(kind, recipe, self, scene?.frame)),
+        chosen: `${list}[${index}]`,
+      }),
+    );
   };
 
   return (
@@ -56,8 +74,15 @@ export function Draft() {
       <DndContext sensors={sensors} onDragEnd={dropped}>
         <div className="relative" style={{ width: layout.width, height: layout.height, minWidth: '100%' }}>
           <Threads recipe={recipe} layout={layout} />
-          {[{ x: 14, text: 'strands' }, { x: layout.tieX - 12, text: 'tie-up' }, { x: layout.layersX, text: 'layers' }, { x: layout.clothX, text: 'cloth' }].map(({ x, text }) => (
-            <span key={text} className="absolute top-1.5 text-[11px] tracking-wide text-hush" style={{ left: x }}>{text}</span>
+          {[
+            { x: 14, text: 'strands' },
+            { x: layout.tieX - 12, text: 'tie-up' },
+            { x: layout.layersX, text: 'layers' },
+            { x: layout.clothX, text: 'cloth' },
+          ].map(({ x, text }) => (
+            <span key={text} className="absolute top-1.5 text-[11px] tracking-wide text-hush" style={{ left: x }}>
+              {text}
+            </span>
           ))}
           {layout.rows.map((row, i) => (
             <div key={row.id}>
@@ -71,29 +96,49 @@ export function Draft() {
               >
                 {row.id}
               </button>
-              {noticeAt(`${row.path}.from`) && <span title={noticeAt(`${row.path}.from`)} className="absolute z-10 size-2.5 rotate-45 bg-ember" style={{ left: 84, top: row.y - 5 }} />}
+              {noticeAt(`${row.path}.from`) && (
+                <span
+                  title={noticeAt(`${row.path}.from`)}
+                  className="absolute z-10 size-2.5 rotate-45 bg-ember"
+                  style={{ left: 84, top: row.y - 5 }}
+                />
+              )}
               {beads(row.beads, `${row.path}.steps`, strandColour(recipe, row.id))}
-              <AddStep x={row.addX} y={row.y} label={`Add a step to ${row.id}`} mono={scene?.paths[row.path]?.planes !== 3} onAdd={add(`strands[${i}].steps`, row.id)} />
+              <AddStep
+                x={row.addX}
+                y={row.y}
+                label={`Add a step to ${row.id}`}
+                mono={scene?.paths[row.path]?.planes !== 3}
+                onAdd={add(`strands[${i}].steps`, row.id)}
+              />
             </div>
           ))}
           <AddStrand x={6} y={layout.rows.length * 34 + 40} />
           <TieUp layout={layout} />
           {layout.layers.map(({ path, y, index }) => {
             const layer = recipe.cloth?.layers[index];
-            return layer && (
-              <LayerCard
-                key={path}
-                layer={layer}
-                index={index}
-                x={layout.layersX}
-                y={y}
-                width={layout.layerWidth}
-                chosen={chosen === path}
-                inside={chosen.startsWith(`${path}.`)}
-                notice={noticeAt(path)}
-                onChoose={() => choose(path)}
-                onToggle={() => send(changed({ recipe: withValue(recipe, `${path}.visible`, layer.visible === false ? undefined : false) }))}
-              />
+            return (
+              layer && (
+                <LayerCard
+                  key={path}
+                  layer={layer}
+                  index={index}
+                  x={layout.layersX}
+                  y={y}
+                  width={layout.layerWidth}
+                  chosen={chosen === path}
+                  inside={chosen.startsWith(`${path}.`)}
+                  notice={noticeAt(path)}
+                  onChoose={() => choose(path)}
+                  onToggle={() =>
+                    send(
+                      changed({
+                        recipe: withValue(recipe, `${path}.visible`, layer.visible === false ? undefined : false),
+                      }),
+                    )
+                  }
+                />
+              )
             );
           })}
           <button
@@ -115,7 +160,13 @@ export function Draft() {
             cloth
           </button>
           {beads(layout.clothBeads, 'cloth.steps', 'var(--color-soft)')}
-          <AddStep x={layout.clothAddX} y={layout.clothY} label="Add a finishing step" mono={false} onAdd={add('cloth.steps', undefined)} />
+          <AddStep
+            x={layout.clothAddX}
+            y={layout.clothY}
+            label="Add a finishing step"
+            mono={false}
+            onAdd={add('cloth.steps', undefined)}
+          />
         </div>
       </DndContext>
     </section>

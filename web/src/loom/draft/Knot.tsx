@@ -68,7 +68,14 @@ export function Knot({ x, y, colour, weight, label, onChange, onEnd }: KnotProps
           className="transition-colors group-hover:fill-[var(--color-shelf)]"
         />
         {tied && (
-          <text x={20} y={23.5} textAnchor="middle" fontSize={10.5} fontFamily="var(--font-mono)" fill="var(--color-text)">
+          <text
+            x={20}
+            y={23.5}
+            textAnchor="middle"
+            fontSize={10.5}
+            fontFamily="var(--font-mono)"
+            fill="var(--color-text)"
+          >
             {String(Math.round(weight * 100)).replace('-', '−')}
           </text>
         )}

@@ -4,7 +4,29 @@ import { IconButton } from '../../ui/controls';
 import { layerName, sourceName } from '../names';
 
 /** One layer in the draft: its name, what it is made of, how it is laid, and whether it shows. */
-export function LayerCard({ layer, index, x, y, width, chosen, inside, notice, onChoose, onToggle }: { layer: Layer; index: number; x: number; y: number; width: number; chosen: boolean; inside: boolean; notice: string | undefined; onChoose: () => void; onToggle: () => void }) {
+export function LayerCard({
+  layer,
+  index,
+  x,
+  y,
+  width,
+  chosen,
+  inside,
+  notice,
+  onChoose,
+  onToggle,
+}: {
+  layer: Layer;
+  index: number;
+  x: number;
+  y: number;
+  width: number;
+  chosen: boolean;
+  inside: boolean;
+  notice: string | undefined;
+  onChoose: () => void;
+  onToggle: () => void;
+}) {
   const hidden = layer.visible === false;
   const steps = layer.steps?.filter((step) => !step.off).length ?? 0;
   const blend = layer.blend ?? 'normal';
@@ -14,10 +36,22 @@ export function LayerCard({ layer, index, x, y, width, chosen, inside, notice, o
       className={`absolute z-10 flex h-[34px] -translate-y-1/2 items-center rounded-md border ${chosen ? 'border-lamp bg-lamp/15' : inside ? 'border-lamp-deep bg-board' : 'border-edge bg-board hover:bg-shelf'} ${hidden ? 'opacity-50' : ''}`}
       style={{ left: x, top: y, width }}
     >
-      <button type="button" data-path={`cloth.layers[${index}]`} aria-pressed={chosen} onClick={onChoose} className="flex h-full min-w-0 grow items-baseline gap-2 pt-[7px] pl-3 text-left">
+      <button
+        type="button"
+        data-path={`cloth.layers[${index}]`}
+        aria-pressed={chosen}
+        onClick={onChoose}
+        className="flex h-full min-w-0 grow items-baseline gap-2 pt-[7px] pl-3 text-left"
+      >
         <span className="max-w-36 shrink-0 truncate font-medium">{layerName(layer, index)}</span>
-        <span className="truncate text-[12px] text-hush">{sourceName(layer.of)}{steps > 0 ? `, ${steps} step${steps > 1 ? 's' : ''}` : ''}</span>
-        <span className="ml-auto pr-1 text-[12px] whitespace-nowrap text-soft">{blend}{part}</span>
+        <span className="truncate text-[12px] text-hush">
+          {sourceName(layer.of)}
+          {steps > 0 ? `, ${steps} step${steps > 1 ? 's' : ''}` : ''}
+        </span>
+        <span className="ml-auto pr-1 text-[12px] whitespace-nowrap text-soft">
+          {blend}
+          {part}
+        </span>
       </button>
       {notice && <span title={notice} className="mr-1 size-2.5 shrink-0 rotate-45 bg-ember" />}
       <IconButton label={hidden ? 'Show this layer' : 'Hide this layer'} onClick={onToggle}>

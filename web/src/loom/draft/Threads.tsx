@@ -6,11 +6,27 @@ import type { DraftLayout } from './layout';
 export function Threads({ recipe, layout }: { recipe: Recipe; layout: DraftLayout }) {
   const gridEnd = layout.columns[layout.columns.length - 1].x + 28;
   const rowOf = new Map(layout.rows.map((row) => [row.id, row]));
-  const curve = (x0: number, y0: number, x1: number, y1: number) => `M${x0} ${y0} C${x0 + (x1 - x0) * 0.5} ${y0} ${x0 + (x1 - x0) * 0.5} ${y1} ${x1} ${y1}`;
+  const curve = (x0: number, y0: number, x1: number, y1: number) =>
+    `M${x0} ${y0} C${x0 + (x1 - x0) * 0.5} ${y0} ${x0 + (x1 - x0) * 0.5} ${y1} ${x1} ${y1}`;
   return (
-    <svg aria-hidden="true" className="pointer-events-none absolute inset-0" width={layout.width} height={layout.height} fill="none">
+    <svg
+      aria-hidden="true"
+      className="pointer-events-none absolute inset-0"
+      width={layout.width}
+      height={layout.height}
+      fill="none"
+    >
       {layout.columns.map((column) => (
-        <line key={column.name} x1={column.x} x2={column.x} y1={18} y2={layout.rows.length * 34 + 30} stroke={`var(--color-${column.name})`} strokeOpacity={layout.mix ? 0.34 : 0.12} strokeWidth={1.5} />
+        <line
+          key={column.name}
+          x1={column.x}
+          x2={column.x}
+          y1={18}
+          y2={layout.rows.length * 34 + 30}
+          stroke={`var(--color-${column.name})`}
+          strokeOpacity={layout.mix ? 0.34 : 0.12}
+          strokeWidth={1.5}
+        />
       ))}
       {layout.rows.map((row) => {
         const colour = strandColour(recipe, row.id);
@@ -24,14 +40,36 @@ export function Threads({ recipe, layout }: { recipe: Recipe; layout: DraftLayou
       {layout.layers.flatMap((layer) =>
         layer.strands.map((id) => {
           const row = rowOf.get(id);
-          return row && <path key={`${layer.path} ${id}`} d={curve(gridEnd, row.y, layout.layersX, layer.y)} stroke={strandColour(recipe, id)} strokeWidth={1.4} strokeOpacity={0.8} />;
+          return (
+            row && (
+              <path
+                key={`${layer.path} ${id}`}
+                d={curve(gridEnd, row.y, layout.layersX, layer.y)}
+                stroke={strandColour(recipe, id)}
+                strokeWidth={1.4}
+                strokeOpacity={0.8}
+              />
+            )
+          );
         }),
       )}
       {layout.layers.map((layer) => (
-        <path key={layer.path} d={curve(layout.layersX + layout.layerWidth, layer.y, layout.clothX, layout.clothY)} stroke="var(--color-soft)" strokeWidth={1.4} strokeOpacity={recipe.cloth?.layers[layer.index]?.visible === false ? 0.2 : 0.7} />
+        <path
+          key={layer.path}
+          d={curve(layout.layersX + layout.layerWidth, layer.y, layout.clothX, layout.clothY)}
+          stroke="var(--color-soft)"
+          strokeWidth={1.4}
+          strokeOpacity={recipe.cloth?.layers[layer.index]?.visible === false ? 0.2 : 0.7}
+        />
       ))}
       {['var(--color-red)', 'var(--color-green)', 'var(--color-blue)'].map((colour, i) => (
-        <path key={colour} d={`M${layout.clothX} ${layout.clothY - 2 + 2 * i} H${layout.clothAddX + 44}`} stroke={colour} strokeOpacity={0.75} strokeWidth={1.4} />
+        <path
+          key={colour}
+          d={`M${layout.clothX} ${layout.clothY - 2 + 2 * i} H${layout.clothAddX + 44}`}
+          stroke={colour}
+          strokeOpacity={0.75}
+          strokeWidth={1.4}
+        />
       ))}
     </svg>
   );

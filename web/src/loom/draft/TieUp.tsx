@@ -14,7 +14,9 @@ export function setWeight(path: string, column: ColumnName, id: string, weight: 
   if (!recipe || !mix) return;
   const { [id]: _, ...others } = mix.mix[column] ?? {};
   const weights = weight === 0 ? others : { ...mix.mix[column], [id]: Number(weight.toFixed(4)) };
-  store.dispatch(changed({ recipe: withValue(recipe, `${path}.mix.${column}`, weights), gesture: `weight ${path} ${column} ${id}` }));
+  store.dispatch(
+    changed({ recipe: withValue(recipe, `${path}.mix.${column}`, weights), gesture: `weight ${path} ${column} ${id}` }),
+  );
 }
 
 /** The grid of knots for the chosen layer's mix: strands down, red, green and blue across. */
@@ -48,8 +50,14 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
         const weights = Object.values(mix.mix[column.name] ?? {});
         const sum = weights.reduce((total, w) => total + (mix.weights === 'share' ? Math.abs(w) : w), 0);
         return (
-          <span key={column.name} className="absolute -translate-x-1/2 text-center text-[11px] leading-tight" style={{ left: column.x, top: layout.rows.length * 34 + 34 }}>
-            <b className="block font-semibold" style={{ color: `var(--color-${column.name})` }}>{column.name[0].toUpperCase()}</b>
+          <span
+            key={column.name}
+            className="absolute -translate-x-1/2 text-center text-[11px] leading-tight"
+            style={{ left: column.x, top: layout.rows.length * 34 + 34 }}
+          >
+            <b className="block font-semibold" style={{ color: `var(--color-${column.name})` }}>
+              {column.name[0].toUpperCase()}
+            </b>
             <span className="figures text-[10.5px]! text-hush">{Math.round(sum * 100)}</span>
           </span>
         );

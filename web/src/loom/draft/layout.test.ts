@@ -11,7 +11,13 @@ const recipe: Recipe = {
     { id: 'RGB', from: { mix: { red: { R: 1 }, green: { G: 1 } } } },
     { id: 'idle', from: { stack: 'B' } },
   ],
-  cloth: { layers: [{ id: 'one', of: { strand: 'RGB' } }, { id: 'two', of: { mix: { red: { R: 1 } } } }], steps: [{ do: 'levels' }] },
+  cloth: {
+    layers: [
+      { id: 'one', of: { strand: 'RGB' } },
+      { id: 'two', of: { mix: { red: { R: 1 } } } },
+    ],
+    steps: [{ do: 'levels' }],
+  },
 };
 
 describe('the draft', () => {
@@ -45,6 +51,8 @@ describe('the draft', () => {
     expect(layout.mix).toBe('strands[2].from');
     expect(mixAt(recipe, 'cloth.layers[1].of')?.mix.red).toEqual({ R: 1 });
     expect(mixAt(recipe, 'cloth.layers[0].of')).toBeUndefined();
-    expect(layOut({ ...recipe, strands: recipe.strands.slice(0, 2), cloth: { layers: [] } }, 'cloth').mix).toBeUndefined();
+    expect(
+      layOut({ ...recipe, strands: recipe.strands.slice(0, 2), cloth: { layers: [] } }, 'cloth').mix,
+    ).toBeUndefined();
   });
 });

@@ -21,13 +21,25 @@ export interface BeadPlace {
 export interface DraftLayout {
   readonly width: number;
   readonly height: number;
-  readonly rows: readonly { readonly id: string; readonly path: string; readonly y: number; readonly beads: readonly BeadPlace[]; readonly addX: number; readonly used: boolean }[];
+  readonly rows: readonly {
+    readonly id: string;
+    readonly path: string;
+    readonly y: number;
+    readonly beads: readonly BeadPlace[];
+    readonly addX: number;
+    readonly used: boolean;
+  }[];
   readonly tieX: number;
   readonly columns: readonly { readonly name: 'red' | 'green' | 'blue'; readonly x: number }[];
   /** Path of the mix whose knots are shown; undefined where the chosen place has none. */
   readonly mix: string | undefined;
   readonly layersX: number;
-  readonly layers: readonly { readonly path: string; readonly y: number; readonly index: number; readonly strands: readonly string[] }[];
+  readonly layers: readonly {
+    readonly path: string;
+    readonly y: number;
+    readonly index: number;
+    readonly strands: readonly string[];
+  }[];
   readonly layerWidth: number;
   readonly clothX: number;
   readonly clothY: number;
@@ -46,7 +58,12 @@ function layerMix(recipe: Recipe, index: number): string | undefined {
   const source = recipe.cloth?.layers[index]?.of;
   if (!source) return undefined;
   if ('mix' in source) return `cloth.layers[${index}].of`;
-  return 'strand' in source ? strandMix(recipe, recipe.strands.findIndex((strand) => strand.id === source.strand)) : undefined;
+  return 'strand' in source
+    ? strandMix(
+        recipe,
+        recipe.strands.findIndex((strand) => strand.id === source.strand),
+      )
+    : undefined;
 }
 
 /** Path of the mix that belongs to a chosen place: its own layer's or strand's, else the first layer's that has one. */
@@ -74,13 +91,25 @@ export function layOut(recipe: Recipe, chosen: string): DraftLayout {
   const rows = recipe.strands.map((strand, i) => {
     const y = TOP + i * ROW;
     const beads = (strand.steps ?? []).map((_, k) => ({ path: `strands[${i}].steps[${k}]`, x: BEADS + k * BEAD, y }));
-    return { id: strand.id, path: `strands[${i}]`, y, beads, addX: BEADS + beads.length * BEAD, used: used.has(strand.id) };
+    return {
+      id: strand.id,
+      path: `strands[${i}]`,
+      y,
+      beads,
+      addX: BEADS + beads.length * BEAD,
+      used: used.has(strand.id),
+    };
   });
   const tieX = BEADS + most * BEAD + 56;
   const names = ['red', 'green', 'blue'] as const;
   const columns = names.map((name, c) => ({ name, x: tieX + c * COLUMN }));
   const layersX = tieX + 2 * COLUMN + 116;
-  const laid = layers.map((layer, index) => ({ path: `cloth.layers[${index}]`, index, y: TOP + (layers.length - 1 - index) * LAYER_ROW, strands: strandsOf(layer.of) }));
+  const laid = layers.map((layer, index) => ({
+    path: `cloth.layers[${index}]`,
+    index,
+    y: TOP + (layers.length - 1 - index) * LAYER_ROW,
+    strands: strandsOf(layer.of),
+  }));
   const clothX = layersX + LAYER_WIDTH + 62;
   const clothY = TOP + ((Math.max(1, layers.length) - 1) * LAYER_ROW) / 2;
   const clothSteps = stepsAt(recipe, 'cloth.steps');

@@ -9,15 +9,33 @@ import { check, completion, highlighting } from './language';
 
 const LOOK = EditorView.theme(
   {
-    '&': { backgroundColor: 'var(--color-pit)', border: '1px solid var(--color-edge)', borderRadius: '8px', fontSize: '12.5px' },
+    '&': {
+      backgroundColor: 'var(--color-pit)',
+      border: '1px solid var(--color-edge)',
+      borderRadius: '8px',
+      fontSize: '12.5px',
+    },
     '&.cm-focused': { outline: 'none', borderColor: 'var(--color-lamp)' },
-    '.cm-content': { fontFamily: 'Spline Sans Mono, monospace', padding: '8px 0', caretColor: '#f0b061', minHeight: '96px' },
+    '.cm-content': {
+      fontFamily: 'Spline Sans Mono, monospace',
+      padding: '8px 0',
+      caretColor: '#f0b061',
+      minHeight: '96px',
+    },
     '.cm-line': { padding: '0 10px' },
     '.cm-cursor': { borderLeftColor: '#f0b061' },
     '.cm-selectionBackground, &.cm-focused .cm-selectionBackground': { backgroundColor: '#3d3d3d !important' },
     '.cm-matchingBracket': { backgroundColor: '#4a4a4a', color: 'inherit' },
-    '.cm-tooltip': { backgroundColor: 'var(--color-board)', border: '1px solid var(--color-rim)', borderRadius: '8px', color: 'var(--color-text)' },
-    '.cm-tooltip-autocomplete > ul > li[aria-selected]': { backgroundColor: 'var(--color-rim)', color: 'var(--color-text)' },
+    '.cm-tooltip': {
+      backgroundColor: 'var(--color-board)',
+      border: '1px solid var(--color-rim)',
+      borderRadius: '8px',
+      color: 'var(--color-text)',
+    },
+    '.cm-tooltip-autocomplete > ul > li[aria-selected]': {
+      backgroundColor: 'var(--color-rim)',
+      color: 'var(--color-text)',
+    },
     '.cm-completionDetail': { color: 'var(--color-hush)', fontStyle: 'normal' },
     '.cm-diagnostic': { borderLeft: '3px solid var(--color-ember)', padding: '6px 10px', fontFamily: 'inherit' },
     '.cm-lintRange-error': { backgroundImage: 'none', borderBottom: '2px solid var(--color-ember)' },
@@ -26,7 +44,17 @@ const LOOK = EditorView.theme(
 );
 
 /** A formula as text: strands and functions complete themselves, faults are underlined with what was expected. */
-export function FormulaEditor({ text, known, onChange, onLeave }: { text: string; known: ReadonlyMap<string, 1 | 3>; onChange: (text: string) => void; onLeave: () => void }) {
+export function FormulaEditor({
+  text,
+  known,
+  onChange,
+  onLeave,
+}: {
+  text: string;
+  known: ReadonlyMap<string, 1 | 3>;
+  onChange: (text: string) => void;
+  onLeave: () => void;
+}) {
   const host = useRef<HTMLDivElement>(null);
   const view = useRef<EditorView>(undefined);
   const handlers = useRef({ onChange, onLeave });
@@ -65,7 +93,8 @@ export function FormulaEditor({ text, known, onChange, onLeave }: { text: string
   // Undo in the Loom, or a formula to begin with, changes the text from outside.
   useEffect(() => {
     const editor = view.current;
-    if (editor && editor.state.doc.toString() !== text) editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
+    if (editor && editor.state.doc.toString() !== text)
+      editor.dispatch({ changes: { from: 0, to: editor.state.doc.length, insert: text } });
   }, [text]);
 
   return <div ref={host} data-testid="formula" />;

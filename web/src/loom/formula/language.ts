@@ -24,7 +24,8 @@ export function highlighting(strands: ReadonlySet<string>) {
       if (stream.match(/^#.*/)) return 'comment';
       if (stream.match(/^(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?/)) return 'number';
       const word = stream.match(/^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*/);
-      if (word && Array.isArray(word)) return strands.has(word[0]) ? 'atom' : WORDS.has(word[0]) ? 'keyword' : 'variableName';
+      if (word && Array.isArray(word))
+        return strands.has(word[0]) ? 'atom' : WORDS.has(word[0]) ? 'keyword' : 'variableName';
       if (stream.match(/^"[^"]*"?/)) return 'atom';
       stream.next();
       return 'operator';
@@ -41,21 +42,30 @@ export function highlighting(strands: ReadonlySet<string>) {
   return [language, syntaxHighlighting(style)];
 }
 
-const written = (name: string): string => (/^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(name) ? name : `"${name}"`);
+const written = (name: string): string =>
+  /^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(name) ? name : `"${name}"`;
 
 /** Completion of strands, planes and functions. */
 export const completion =
   (known: ReadonlyMap<string, 1 | 3>) =>
   (context: CompletionContext): CompletionResult | null => {
     const plane = context.matchBefore(/\.\w*/);
-    if (plane) return { from: plane.from + 1, options: ['red', 'green', 'blue'].map((label) => ({ label, type: 'property' })) };
+    if (plane)
+      return { from: plane.from + 1, options: ['red', 'green', 'blue'].map((label) => ({ label, type: 'property' })) };
     const word = context.matchBefore(/[\w"\u00aa-\ud7ff]+/);
     if (!word && !context.explicit) return null;
     return {
       from: word?.from ?? context.pos,
       options: [
-        ...[...known.keys()].map((name) => ({ label: written(name), type: 'variable', detail: known.get(name) === 3 ? 'colour strand' : 'strand', boost: 2 })),
-        ...FUNCTION_LIST.map(({ name, form, says }) => snippetCompletion(`${name}(\${})`, { label: name, type: 'function', detail: form, info: says })),
+        ...[...known.keys()].map((name) => ({
+          label: written(name),
+          type: 'variable',
+          detail: known.get(name) === 3 ? 'colour strand' : 'strand',
+          boost: 2,
+        })),
+        ...FUNCTION_LIST.map(({ name, form, says }) =>
+          snippetCompletion(`${name}(\${})`, { label: name, type: 'function', detail: form, info: says }),
+        ),
       ],
     };
   };
@@ -75,6 +85,13 @@ export const check =
       const from = Math.min(line.to, line.from + Number(place[2]) - 1);
       const rest = /^([\w\u00aa-\ud7ff]+|.)/.exec(view.state.sliceDoc(from, line.to));
       // At the end of a line there is nothing to underline but what stands before.
-      return [{ from: rest ? from : Math.max(line.from, from - 1), to: rest ? from + rest[0].length : from, severity: 'error', message: place[3] }];
+      return [
+        {
+          from: rest ? from : Math.max(line.from, from - 1),
+          to: rest ? from + rest[0].length : from,
+          severity: 'error',
+          message: place[3],
+        },
+      ];
     }
   };

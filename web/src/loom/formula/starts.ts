@@ -5,8 +5,10 @@ export interface FormulaStart {
   readonly text: string;
 }
 
-const pick = (ids: readonly string[], wanted: RegExp, fallback: number): string => ids.find((id) => wanted.test(id)) ?? ids[Math.min(fallback, ids.length - 1)] ?? 'Ha';
-const written = (id: string): string => (/^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(id) ? id : `"${id}"`);
+const pick = (ids: readonly string[], wanted: RegExp, fallback: number): string =>
+  ids.find((id) => wanted.test(id)) ?? ids[Math.min(fallback, ids.length - 1)] ?? 'Ha';
+const written = (id: string): string =>
+  /^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(id) ? id : `"${id}"`;
 
 /** The shapes that people use most, with this recipe's own strands in them. */
 export function formulaStarts(ids: readonly string[]): FormulaStart[] {
@@ -15,10 +17,30 @@ export function formulaStarts(ids: readonly string[]): FormulaStart[] {
   const sulfur = written(pick(ids, /^s/i, 2));
   const red = written(pick(ids, /^(r|red)$/i, 1));
   return [
-    { name: 'a line into red, by share', says: 'a part of the line, the rest the broadband red', text: `mix(${red}, ${ha}, 0.4)` },
-    { name: 'a line into red, above the continuum only', says: 'what the line shows beyond starlight, added to red', text: `k = 0.2\nline = ${ha} - k * (${red} - sky(${red}))\n${red} + max(0, line - sky(${ha}))` },
-    { name: 'a green out of two lines', says: 'hydrogen where it is strong, oxygen elsewhere', text: `w = clamp(${ha} * ${oxygen}, 0, 1) ^ 0.5\nmix(${oxygen}, ${ha}, w)` },
-    { name: 'the greater of two', says: 'pixel by pixel, about their own skies', text: `sky(${ha}) + max(${ha} - sky(${ha}), ${sulfur} - sky(${sulfur}))` },
-    { name: 'one screened over the other', says: 'both bright, neither burnt; for stretched strands', text: `screen(${ha}, ${oxygen})` },
+    {
+      name: 'a line into red, by share',
+      says: 'a part of the line, the rest the broadband red',
+      text: `mix(${red}, ${ha}, 0.4)`,
+    },
+    {
+      name: 'a line into red, above the continuum only',
+      says: 'what the line shows beyond starlight, added to red',
+      text: `k = 0.2\nline = ${ha} - k * (${red} - sky(${red}))\n${red} + max(0, line - sky(${ha}))`,
+    },
+    {
+      name: 'a green out of two lines',
+      says: 'hydrogen where it is strong, oxygen elsewhere',
+      text: `w = clamp(${ha} * ${oxygen}, 0, 1) ^ 0.5\nmix(${oxygen}, ${ha}, w)`,
+    },
+    {
+      name: 'the greater of two',
+      says: 'pixel by pixel, about their own skies',
+      text: `sky(${ha}) + max(${ha} - sky(${ha}), ${sulfur} - sky(${sulfur}))`,
+    },
+    {
+      name: 'one screened over the other',
+      says: 'both bright, neither burnt; for stretched strands',
+      text: `screen(${ha}, ${oxygen})`,
+    },
   ];
 }

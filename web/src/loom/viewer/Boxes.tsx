@@ -18,7 +18,11 @@ export function Boxes({ path, viewport, turned }: { path: string; viewport: View
   const step = recipe ? (valueAt(recipe, path) as Step | undefined) : undefined;
   const isGradient = step !== undefined && typeof step === 'object' && 'do' in step && step.do === 'gradient';
   const figure = described?.charts[path] as Extract<Figure, { kind: 'gradient' }> | undefined;
-  const boxes: readonly Box[] = isGradient ? (Array.isArray(step.samples) ? (step.samples as Box[]) : (figure?.boxes ?? [])) : [];
+  const boxes: readonly Box[] = isGradient
+    ? Array.isArray(step.samples)
+      ? (step.samples as Box[])
+      : (figure?.boxes ?? [])
+    : [];
 
   const placeOf = (event: { clientX: number; clientY: number }): { x: number; y: number } => {
     const bounds = svg.current?.getBoundingClientRect();
@@ -69,7 +73,10 @@ export function Boxes({ path, viewport, turned }: { path: string; viewport: View
             onPointerMove={(event) => {
               if (dragged !== i) return;
               event.stopPropagation();
-              keep(boxes.map((other, k) => (k === i ? { ...other, ...placeOf(event) } : other)), 'samples');
+              keep(
+                boxes.map((other, k) => (k === i ? { ...other, ...placeOf(event) } : other)),
+                'samples',
+              );
             }}
             onPointerUp={(event) => {
               event.stopPropagation();

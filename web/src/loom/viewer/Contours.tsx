@@ -22,7 +22,9 @@ function linesOf(found: Extract<Figure, { kind: 'gradient' }>, frame: Rect): Lin
   const [{ model }] = found.planes;
   const step = Math.max(frame.width, frame.height) / ACROSS;
   const [columns, rows] = [Math.ceil(frame.width / step) + 1, Math.ceil(frame.height / step) + 1];
-  const values = Array.from({ length: columns * rows }, (_, i) => modelAt(model, frame.x + (i % columns) * step, frame.y + Math.floor(i / columns) * step));
+  const values = Array.from({ length: columns * rows }, (_, i) =>
+    modelAt(model, frame.x + (i % columns) * step, frame.y + Math.floor(i / columns) * step),
+  );
   const [low, high] = [Math.min(...values), Math.max(...values)];
   if (!(high > low)) return [];
   const thresholds = Array.from({ length: LINES }, (_, i) => low + ((i + 1) * (high - low)) / (LINES + 1));
@@ -32,7 +34,9 @@ function linesOf(found: Extract<Figure, { kind: 'gradient' }>, frame: Rect): Lin
     .map(({ value, coordinates }) => ({
       value,
       // The package lays values in the middle of unit cells.
-      rings: coordinates.flat().map((ring) => ring.map(([x, y]) => [frame.x + (x - 0.5) * step, frame.y + (y - 0.5) * step] as const)),
+      rings: coordinates
+        .flat()
+        .map((ring) => ring.map(([x, y]) => [frame.x + (x - 0.5) * step, frame.y + (y - 0.5) * step] as const)),
     }));
 }
 
@@ -47,19 +51,42 @@ export function Contours({ path, viewport, pane }: { path: string; viewport: Vie
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   const at = ([x, y]: readonly [number, number]): [number, number] => [a * x + c * y + e, b * x + d * y + f];
   // Rings are closed along the border of the frame; only what runs inside is a line.
-  const inside = ([x, y]: readonly [number, number]): boolean => x > frame.x && y > frame.y && x < frame.x + frame.width - 1 && y < frame.y + frame.height - 1;
+  const inside = ([x, y]: readonly [number, number]): boolean =>
+    x > frame.x && y > frame.y && x < frame.x + frame.width - 1 && y < frame.y + frame.height - 1;
   const { level } = found.planes[0];
   return (
     <svg className="absolute inset-0 size-full" role="img" aria-label="Contours of the gradient">
       {lines.map(({ value, rings }) => {
-        const path = rings.map((ring) => ring.map((point, i) => `${i > 0 && inside(point) && inside(ring[i - 1]) ? 'L' : 'M'}${at(point).map((v) => v.toFixed(1)).join(' ')}`).join('')).join('');
+        const path = rings
+          .map((ring) =>
+            ring
+              .map(
+                (point, i) =>
+                  `${i > 0 && inside(point) && inside(ring[i - 1]) ? 'L' : 'M'}${at(point)
+                    .map((v) => v.toFixed(1))
+                    .join(' ')}`,
+              )
+              .join(''),
+          )
+          .join('');
         const place = rings[0]?.filter(inside);
         const label = place && place.length > 8 ? at(place[Math.floor(place.length / 2)]) : undefined;
         return (
           <g key={value}>
             <path d={path} fill="none" stroke="#000" strokeOpacity={0.45} strokeWidth={3} />
             <path d={path} fill="none" stroke="#f0b061" strokeWidth={1.2} />
-            {label && <text x={label[0]} y={label[1]} fill="#f0b061" fontSize={11.5} stroke="#000" strokeWidth={3} paintOrder="stroke" textAnchor="middle">{`${value >= level ? '+' : '−'}${Math.abs((100 * (value - level)) / (Math.abs(level) || 1)).toFixed(1)} %`}</text>}
+            {label && (
+              <text
+                x={label[0]}
+                y={label[1]}
+                fill="#f0b061"
+                fontSize={11.5}
+                stroke="#000"
+                strokeWidth={3}
+                paintOrder="stroke"
+                textAnchor="middle"
+              >{`${value >= level ? '+' : '−'}${Math.abs((100 * (value - level)) / (Math.abs(level) || 1)).toFixed(1)} %`}</text>
+            )}
           </g>
         );
       })}

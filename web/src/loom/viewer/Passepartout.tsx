@@ -6,7 +6,10 @@ export function Passepartout({ rect, viewport, pane }: { rect: Rect; viewport: V
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   const [mx, my] = [rect.x + (rect.width - 1) / 2, rect.y + (rect.height - 1) / 2];
   const across = pane.turn === 90 || pane.turn === 270;
-  const [w, h] = [(across ? rect.height : rect.width) * viewport.zoom, (across ? rect.width : rect.height) * viewport.zoom];
+  const [w, h] = [
+    (across ? rect.height : rect.width) * viewport.zoom,
+    (across ? rect.width : rect.height) * viewport.zoom,
+  ];
   const [left, top] = [a * mx + c * my + e - w / 2, b * mx + d * my + f - h / 2];
   return (
     <svg className="absolute inset-0 size-full" aria-hidden>

@@ -39,13 +39,16 @@ export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: 
     <svg ref={svg} className="absolute inset-0 size-full" role="group" aria-label="Place by hand">
       <line x1={u} y1={v} x2={tu} y2={tv} stroke="#000" strokeOpacity={0.6} strokeWidth={4} />
       <line x1={u} y1={v} x2={tu} y2={tv} stroke="#f0b061" strokeWidth={1.6} />
-      <path
-        d={`M${u - 14} ${v}h28M${u} ${v - 14}v28`}
-        stroke="#f0b061"
-        strokeWidth={2}
-      />
+      <path d={`M${u - 14} ${v}h28M${u} ${v - 14}v28`} stroke="#f0b061" strokeWidth={2} />
       <rect
-        x={u - 16} y={v - 16} width={32} height={32} fill="transparent" className="cursor-move" style={{ pointerEvents: 'all' }} data-handle="middle"
+        x={u - 16}
+        y={v - 16}
+        width={32}
+        height={32}
+        fill="transparent"
+        className="cursor-move"
+        style={{ pointerEvents: 'all' }}
+        data-handle="middle"
         onPointerDown={grab}
         onPointerMove={(event) => {
           const from = start.current;
@@ -54,12 +57,24 @@ export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: 
           const det = a * d - b * c;
           const [p, q] = [event.clientX - from.px, event.clientY - from.py];
           const hundredth = (value: number) => Math.round(value * 100) / 100;
-          setValue(path, { ...step, dx: hundredth(from.dx + (d * p - c * q) / det), dy: hundredth(from.dy + (a * q - b * p) / det) }, 'place');
+          setValue(
+            path,
+            { ...step, dx: hundredth(from.dx + (d * p - c * q) / det), dy: hundredth(from.dy + (a * q - b * p) / det) },
+            'place',
+          );
         }}
         onPointerUp={release}
       />
       <rect
-        x={tu - 8} y={tv - 8} width={16} height={16} fill="#f0b061" stroke="#000" className="cursor-grab" style={{ pointerEvents: 'all' }} data-handle="turn"
+        x={tu - 8}
+        y={tv - 8}
+        width={16}
+        height={16}
+        fill="#f0b061"
+        stroke="#000"
+        className="cursor-grab"
+        style={{ pointerEvents: 'all' }}
+        data-handle="turn"
         onPointerDown={grab}
         onPointerMove={(event) => {
           if (!held(event)) return;

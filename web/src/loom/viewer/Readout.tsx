@@ -41,7 +41,9 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
     <div className="pointer-events-none absolute inset-x-3 bottom-3 flex items-end justify-between gap-3">
       {pointer ? (
         <div className="figures flex flex-wrap gap-x-4 gap-y-0.5 rounded-md bg-black/75 px-3 py-1.5">
-          <span className="text-text">x {pointer.x}  y {pointer.y}</span>
+          <span className="text-text">
+            x {pointer.x} y {pointer.y}
+          </span>
           {strands.map((strand, i) => {
             const found = values[`strands[${i}]`];
             return found ? (
@@ -55,7 +57,9 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
       ) : (
         <span />
       )}
-      <div className="figures rounded-md bg-black/75 px-3 py-1.5 text-soft" data-testid="zoom">{zoom}</div>
+      <div className="figures rounded-md bg-black/75 px-3 py-1.5 text-soft" data-testid="zoom">
+        {zoom}
+      </div>
     </div>
   );
 }

@@ -7,7 +7,10 @@ import { end } from '../bench/editor';
 import { setValue } from '../edit';
 import { GRIPS, type Grip, pulled } from './grips';
 
-const isRect = (value: unknown): value is Rect => typeof value === 'object' && value !== null && ['x', 'y', 'width', 'height'].every((key) => typeof (value as Record<string, unknown>)[key] === 'number');
+const isRect = (value: unknown): value is Rect =>
+  typeof value === 'object' &&
+  value !== null &&
+  ['x', 'y', 'width', 'height'].every((key) => typeof (value as Record<string, unknown>)[key] === 'number');
 
 /** Where a chosen bead keeps a rectangle that can be moved on the picture. */
 function rectPath(chosen: string, value: unknown): string | undefined {
@@ -35,22 +38,75 @@ export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
   const extent = recipe.cloth?.extent;
   return (
     <svg className="absolute inset-0 size-full" role="group" aria-label="Rectangles">
-      {showsSky && recipe.sky && <Box rect={recipe.sky} viewport={viewport} pane={pane} label="sky" stroke="#8fd0ff" onChange={chosen === 'cloth' ? (rect) => setValue('sky', rect, 'sky') : undefined} />}
-      {chosen === 'cloth' && isRect(extent) && <Box rect={extent} viewport={viewport} pane={pane} label="written" stroke="#ffffff" onChange={(rect) => setValue('cloth.extent', rect, 'extent')} />}
-      {own !== undefined && isRect(ownRect) && <Box rect={ownRect} viewport={viewport} pane={pane} label="" stroke="#f0b061" onChange={(rect) => setValue(own, { ...(valueAt(recipe, own) as object), ...rect }, 'rectangle')} />}
-      {(drawing ?? region) && <Box rect={(drawing ?? region) as Rect} viewport={viewport} pane={pane} label="" stroke="#ffffff" dashed />}
+      {showsSky && recipe.sky && (
+        <Box
+          rect={recipe.sky}
+          viewport={viewport}
+          pane={pane}
+          label="sky"
+          stroke="#8fd0ff"
+          onChange={chosen === 'cloth' ? (rect) => setValue('sky', rect, 'sky') : undefined}
+        />
+      )}
+      {chosen === 'cloth' && isRect(extent) && (
+        <Box
+          rect={extent}
+          viewport={viewport}
+          pane={pane}
+          label="written"
+          stroke="#ffffff"
+          onChange={(rect) => setValue('cloth.extent', rect, 'extent')}
+        />
+      )}
+      {own !== undefined && isRect(ownRect) && (
+        <Box
+          rect={ownRect}
+          viewport={viewport}
+          pane={pane}
+          label=""
+          stroke="#f0b061"
+          onChange={(rect) => setValue(own, { ...(valueAt(recipe, own) as object), ...rect }, 'rectangle')}
+        />
+      )}
+      {(drawing ?? region) && (
+        <Box rect={(drawing ?? region) as Rect} viewport={viewport} pane={pane} label="" stroke="#ffffff" dashed />
+      )}
     </svg>
   );
 }
 
-function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: { rect: Rect; viewport: Viewport; pane: Window; label: string; stroke: string; dashed?: boolean; onChange?: (rect: Rect) => void }) {
+function Box({
+  rect,
+  viewport,
+  pane,
+  label,
+  stroke,
+  dashed = false,
+  onChange,
+}: {
+  rect: Rect;
+  viewport: Viewport;
+  pane: Window;
+  label: string;
+  stroke: string;
+  dashed?: boolean;
+  onChange?: (rect: Rect) => void;
+}) {
   const start = useRef<{ grip: Grip; rect: Rect; px: number; py: number }>(undefined);
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   const at = (x: number, y: number): [number, number] => [a * x + c * y + e, b * x + d * y + f];
-  const corner = (grip: (typeof GRIPS)[number]): [number, number] => at(grip.startsWith('right') ? rect.x + rect.width - 0.5 : rect.x - 0.5, grip.endsWith('top') ? rect.y + rect.height - 0.5 : rect.y - 0.5);
+  const corner = (grip: (typeof GRIPS)[number]): [number, number] =>
+    at(
+      grip.startsWith('right') ? rect.x + rect.width - 0.5 : rect.x - 0.5,
+      grip.endsWith('top') ? rect.y + rect.height - 0.5 : rect.y - 0.5,
+    );
   // Four corners, not a box: on a freely turned cloth it stands aslant.
-  const outline = (['left-foot', 'right-foot', 'right-top', 'left-top'] as const).map((grip) => corner(grip).join(',')).join(' ');
-  const [lx, ly] = (GRIPS.map(corner) as [number, number][]).reduce((best, next) => (next[1] - next[0] > best[1] - best[0] ? next : best));
+  const outline = (['left-foot', 'right-foot', 'right-top', 'left-top'] as const)
+    .map((grip) => corner(grip).join(','))
+    .join(' ');
+  const [lx, ly] = (GRIPS.map(corner) as [number, number][]).reduce((best, next) =>
+    next[1] - next[0] > best[1] - best[0] ? next : best,
+  );
   const det = a * d - b * c;
   const grips = (grip: Grip) =>
     onChange && {
@@ -75,13 +131,47 @@ function Box({ rect, viewport, pane, label, stroke, dashed = false, onChange }: 
   return (
     <g data-rect={label || 'own'}>
       <polygon points={outline} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />
-      <polygon points={outline} fill="none" stroke={stroke} strokeWidth={1.3} strokeDasharray={dashed ? '5 4' : undefined} />
-      {onChange && <polygon points={outline} fill="none" stroke="transparent" strokeWidth={12} className="cursor-move" style={{ pointerEvents: 'stroke' }} {...grips('move')} />}
-      {label && <text x={lx + 6} y={ly - 6} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">{label}</text>}
-      {onChange && GRIPS.map((grip) => {
-        const [x, y] = corner(grip);
-        return <rect key={grip} x={x - 5} y={y - 5} width={10} height={10} fill={stroke} stroke="#000" className="cursor-nwse-resize" style={{ pointerEvents: 'all' }} {...grips(grip)} />;
-      })}
+      <polygon
+        points={outline}
+        fill="none"
+        stroke={stroke}
+        strokeWidth={1.3}
+        strokeDasharray={dashed ? '5 4' : undefined}
+      />
+      {onChange && (
+        <polygon
+          points={outline}
+          fill="none"
+          stroke="transparent"
+          strokeWidth={12}
+          className="cursor-move"
+          style={{ pointerEvents: 'stroke' }}
+          {...grips('move')}
+        />
+      )}
+      {label && (
+        <text x={lx + 6} y={ly - 6} fill={stroke} fontSize={12} stroke="#000" strokeWidth={3} paintOrder="stroke">
+          {label}
+        </text>
+      )}
+      {onChange &&
+        GRIPS.map((grip) => {
+          const [x, y] = corner(grip);
+          return (
+            <rect
+              key={grip}
+              x={x - 5}
+              y={y - 5}
+              width={10}
+              height={10}
+              fill={stroke}
+              stroke="#000"
+              className="cursor-nwse-resize"
+              style={{ pointerEvents: 'all' }}
+              {...grips(grip)}
+            />
+          );
+        })}
     </g>
   );
 }

@@ -12,7 +12,11 @@ import { useSession } from '../session';
 import { strandColour } from '../strands';
 
 /** Steps that work in a region of their own, and what their button says. */
-const REGIONAL: Readonly<Record<string, string>> = { 'linear-fit': 'Fit in here', 'level-sky': 'Level by this', crop: 'Crop to this' };
+const REGIONAL: Readonly<Record<string, string>> = {
+  'linear-fit': 'Fit in here',
+  'level-sky': 'Level by this',
+  crop: 'Crop to this',
+};
 
 /** What lies in the drawn rectangle, for every strand at once; and what it can be used for. */
 export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
@@ -24,44 +28,112 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
   useEffect(() => {
     let over = false;
-    const paths = [...(recipe?.strands ?? []).map((_, i) => `strands[${i}]`), 'cloth'].filter((path) => scene?.paths[path]);
-    engine.ask({ type: 'region', rect, paths }).then(
-      (found) => { if (!over) setReply(found); },
-      // A state that cannot be computed has its sentence elsewhere.
-      () => { if (!over) setReply(undefined); },
+    const paths = [...(recipe?.strands ?? []).map((_, i) => `strands[${i}]`), 'cloth'].filter(
+      (path) => scene?.paths[path],
     );
-    return () => { over = true; };
+    engine.ask({ type: 'region', rect, paths }).then(
+      (found) => {
+        if (!over) setReply(found);
+      },
+      // A state that cannot be computed has its sentence elsewhere.
+      () => {
+        if (!over) setReply(undefined);
+      },
+    );
+    return () => {
+      over = true;
+    };
   }, [engine, rect, scene, described, recipe]);
 
   if (!recipe) return null;
   const step = valueAt(recipe, chosen) as { do?: string } | undefined;
   const use = step?.do ? REGIONAL[step.do] : undefined;
   const close = () => send(looked({ region: null }));
-  const rows = [...recipe.strands.map((strand, i) => ({ path: `strands[${i}]`, name: strand.id, colour: strandColour(recipe, strand.id) })), { path: 'cloth', name: 'cloth', colour: 'var(--color-text)' }];
+  const rows = [
+    ...recipe.strands.map((strand, i) => ({
+      path: `strands[${i}]`,
+      name: strand.id,
+      colour: strandColour(recipe, strand.id),
+    })),
+    { path: 'cloth', name: 'cloth', colour: 'var(--color-text)' },
+  ];
   return (
-    <section aria-label="Region" className="pointer-events-auto absolute top-12 right-3 max-h-[70%] overflow-y-auto rounded-lg border border-rim bg-black/85 px-3 py-2 text-[12.5px] shadow-2xl">
+    <section
+      aria-label="Region"
+      className="pointer-events-auto absolute top-12 right-3 max-h-[70%] overflow-y-auto rounded-lg border border-rim bg-black/85 px-3 py-2 text-[12.5px] shadow-2xl"
+    >
       <header className="mb-1 flex items-center justify-between gap-4">
-        <span className="figures text-soft">{count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}{reply && reply.level > 0 ? ` · seen at 1:${2 ** reply.level}` : ''}</span>
-        <IconButton label="Let the rectangle go (Esc)" onClick={close}><X size={14} /></IconButton>
+        <span className="figures text-soft">
+          {count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}
+          {reply && reply.level > 0 ? ` · seen at 1:${2 ** reply.level}` : ''}
+        </span>
+        <IconButton label="Let the rectangle go (Esc)" onClick={close}>
+          <X size={14} />
+        </IconButton>
       </header>
       <table className="figures">
-        <thead><tr className="text-left text-[11.5px] text-hush">{['', 'median', 'mean', 'noise', 'least', 'greatest'].map((head) => <th key={head} className="pr-4 font-normal">{head}</th>)}</tr></thead>
+        <thead>
+          <tr className="text-left text-[11.5px] text-hush">
+            {['', 'median', 'mean', 'noise', 'least', 'greatest'].map((head) => (
+              <th key={head} className="pr-4 font-normal">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
         <tbody>
           {rows.flatMap(({ path, name, colour }) =>
             (reply?.planes[path] ?? []).map((plane, p, all) => (
               // biome-ignore lint/suspicious/noArrayIndexKey: planes have no name but their place
               <tr key={`${path} ${p}`}>
-                <td className="pr-4 font-sans" style={{ color: colour }}>{p === 0 ? name : ''}{all.length === 3 && <span className="text-hush"> {'rgb'[p]}</span>}</td>
-                {[plane.median, plane.mean, plane.noise, plane.min, plane.max].map((value, k) => <td key={['median', 'mean', 'noise', 'least', 'greatest'][k]} className="pr-4">{figure(value, k === 2 ? 5 : 4)}</td>)}
+                <td className="pr-4 font-sans" style={{ color: colour }}>
+                  {p === 0 ? name : ''}
+                  {all.length === 3 && <span className="text-hush"> {'rgb'[p]}</span>}
+                </td>
+                {[plane.median, plane.mean, plane.noise, plane.min, plane.max].map((value, k) => (
+                  <td key={['median', 'mean', 'noise', 'least', 'greatest'][k]} className="pr-4">
+                    {figure(value, k === 2 ? 5 : 4)}
+                  </td>
+                ))}
               </tr>
             )),
           )}
         </tbody>
       </table>
       <footer className="mt-2 flex gap-2">
-        <Button small onClick={() => { setValue('sky', rect); close(); }}>This is sky</Button>
-        {use && <Button small look="lamp" onClick={() => { if (step?.do === 'crop') setValue(chosen, { ...step, ...rect }); else setValue(`${chosen}.region`, rect); close(); }}>{use}</Button>}
-        {chosen === 'cloth' && <Button small onClick={() => { setValue('cloth.extent', rect); close(); }}>Write only this</Button>}
+        <Button
+          small
+          onClick={() => {
+            setValue('sky', rect);
+            close();
+          }}
+        >
+          This is sky
+        </Button>
+        {use && (
+          <Button
+            small
+            look="lamp"
+            onClick={() => {
+              if (step?.do === 'crop') setValue(chosen, { ...step, ...rect });
+              else setValue(`${chosen}.region`, rect);
+              close();
+            }}
+          >
+            {use}
+          </Button>
+        )}
+        {chosen === 'cloth' && (
+          <Button
+            small
+            onClick={() => {
+              setValue('cloth.extent', rect);
+              close();
+            }}
+          >
+            Write only this
+          </Button>
+        )}
       </footer>
     </section>
   );

@@ -4,7 +4,12 @@ import { count } from '../../ui/numbers';
 import { useSession } from '../session';
 
 /** Marks of stars, as one path: a ring about each, and a cross through those that are saturated. */
-function ringsOf(stars: readonly (readonly [number, number, number, 0 | 1])[], viewport: Viewport, pane: Window, saturated: 0 | 1): string {
+function ringsOf(
+  stars: readonly (readonly [number, number, number, 0 | 1])[],
+  viewport: Viewport,
+  pane: Window,
+  saturated: 0 | 1,
+): string {
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   return stars
     .filter((star) => star[3] === saturated)
@@ -23,10 +28,15 @@ export function StarMarks({ path, viewport, pane }: { path: string; viewport: Vi
   useEffect(() => {
     engine.wants.set('stars', [{ figure: 'stars', path }]);
     measureAgain();
-    return () => { engine.wants.delete('stars'); };
+    return () => {
+      engine.wants.delete('stars');
+    };
   }, [engine, path, measureAgain]);
   const list = described?.stars[path];
-  const [clear, full] = useMemo(() => (list ? [ringsOf(list.stars, viewport, pane, 0), ringsOf(list.stars, viewport, pane, 1)] : ['', '']), [list, viewport, pane]);
+  const [clear, full] = useMemo(
+    () => (list ? [ringsOf(list.stars, viewport, pane, 0), ringsOf(list.stars, viewport, pane, 1)] : ['', '']),
+    [list, viewport, pane],
+  );
   const saturated = list?.stars.filter((star) => star[3]).length ?? 0;
   return (
     <>
@@ -34,8 +44,13 @@ export function StarMarks({ path, viewport, pane }: { path: string; viewport: Vi
         <path d={clear} fill="none" stroke="#f0b061" strokeOpacity={0.85} strokeWidth={1.1} />
         <path d={full} fill="none" stroke="#ff7d5e" strokeWidth={1.6} />
       </svg>
-      <span data-testid="star-count" className="absolute top-12 left-3 rounded-md bg-black/75 px-3 py-1 text-[12.5px] text-soft">
-        {list ? `${count(list.count)} stars${saturated ? `, ${count(saturated)} saturated` : ''}${list.count > list.stars.length ? `; the brightest ${count(list.stars.length)} are marked` : ''}` : 'Finding the stars …'}
+      <span
+        data-testid="star-count"
+        className="absolute top-12 left-3 rounded-md bg-black/75 px-3 py-1 text-[12.5px] text-soft"
+      >
+        {list
+          ? `${count(list.count)} stars${saturated ? `, ${count(saturated)} saturated` : ''}${list.count > list.stars.length ? `; the brightest ${count(list.stars.length)} are marked` : ''}`
+          : 'Finding the stars …'}
       </span>
     </>
   );

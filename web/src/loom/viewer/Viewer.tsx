@@ -53,12 +53,26 @@ export function Viewer() {
   const other = view.compare === 'off' || !recipe ? undefined : (view.against ?? beforePath(recipe, chosen));
   const drawable = scene?.paths[path] !== undefined;
 
-  const onLook = useCallback((rect: Rect, zoom: number) => setSeen((before) => (before && before.zoom === zoom && sameRect(before.rect, rect) ? before : { rect, zoom })), []);
+  const onLook = useCallback(
+    (rect: Rect, zoom: number) =>
+      setSeen((before) => (before && before.zoom === zoom && sameRect(before.rect, rect) ? before : { rect, zoom })),
+    [],
+  );
 
   useEffect(() => {
     if (!seen || !drawable) return;
     const anchor = view.anchor && scene?.paths[view.anchor] && path.startsWith('strands') ? view.anchor : undefined;
-    look({ path, ...seen, display: { mode: view.mode, anchor, clipping: view.clipping, ...(view.taken && stepInput && { less: stepInput }), ...(other && { other }) } });
+    look({
+      path,
+      ...seen,
+      display: {
+        mode: view.mode,
+        anchor,
+        clipping: view.clipping,
+        ...(view.taken && stepInput && { less: stepInput }),
+        ...(other && { other }),
+      },
+    });
   }, [look, seen, path, drawable, view.mode, view.anchor, view.clipping, view.taken, stepInput, other, scene]);
 
   useViewerKeys(stage);
@@ -83,12 +97,26 @@ export function Viewer() {
   const overlay: Overlay = ({ viewport, pane, size, spot }) => {
     const frame = scene?.frame;
     const pointer = spot && { ...spot, x: Math.round(spot.x), y: Math.round(spot.y) };
-    const inside = pointer && frame && pointer.x >= 0 && pointer.y >= 0 && pointer.x < frame.width && pointer.y < frame.height ? pointer : undefined;
+    const inside =
+      pointer && frame && pointer.x >= 0 && pointer.y >= 0 && pointer.x < frame.width && pointer.y < frame.height
+        ? pointer
+        : undefined;
     return (
       <>
         {view.stars && <StarMarks path={path} viewport={viewport} pane={pane} />}
-        {onCloth && orient?.degrees && frame ? <Passepartout rect={typeof recipe?.cloth?.extent === 'object' ? recipe.cloth.extent : frame} viewport={viewport} pane={pane} /> : null}
-        <Rects chosen={chosen} viewport={viewport} pane={pane} drawing={from && to && !levelling && frame ? drawnRect(from, to, frame) : undefined} />
+        {onCloth && orient?.degrees && frame ? (
+          <Passepartout
+            rect={typeof recipe?.cloth?.extent === 'object' ? recipe.cloth.extent : frame}
+            viewport={viewport}
+            pane={pane}
+          />
+        ) : null}
+        <Rects
+          chosen={chosen}
+          viewport={viewport}
+          pane={pane}
+          drawing={from && to && !levelling && frame ? drawnRect(from, to, frame) : undefined}
+        />
         <Contours path={chosen} viewport={viewport} pane={pane} />
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
@@ -104,7 +132,9 @@ export function Viewer() {
   const name = (of: string): string => {
     if (!recipe) return '';
     const step = valueAt(recipe, of);
-    return step && typeof step === 'object' && 'do' in step ? `${placeName(recipe, of)} after ${stepName(String(step.do))}` : placeName(recipe, of);
+    return step && typeof step === 'object' && 'do' in step
+      ? `${placeName(recipe, of)} after ${stepName(String(step.do))}`
+      : placeName(recipe, of);
   };
 
   return (
@@ -120,7 +150,12 @@ export function Viewer() {
       onLook={onLook}
       onDrag={onDrag}
       overlay={overlay}
-      marks={{ 'data-testid': 'picture', 'data-shown': shown?.path, 'data-level': shown?.reply.level, 'data-ms': shown ? Math.round(shown.reply.milliseconds) : undefined }}
+      marks={{
+        'data-testid': 'picture',
+        'data-shown': shown?.path,
+        'data-level': shown?.reply.level,
+        'data-ms': shown ? Math.round(shown.reply.milliseconds) : undefined,
+      }}
     >
       <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
     </Stage>

@@ -3,7 +3,10 @@ import { intersect, isEmpty, type Rect } from '../../../../core/raster/rect';
 /** The rectangle between two places, in whole pixels of the frame; null where it holds hardly any. */
 export function drawnRect(a: { x: number; y: number }, b: { x: number; y: number }, frame: Rect): Rect | null {
   const [x, y] = [Math.round(Math.min(a.x, b.x)), Math.round(Math.min(a.y, b.y))];
-  const rect = intersect({ x, y, width: Math.round(Math.abs(a.x - b.x)) + 1, height: Math.round(Math.abs(a.y - b.y)) + 1 }, frame);
+  const rect = intersect(
+    { x, y, width: Math.round(Math.abs(a.x - b.x)) + 1, height: Math.round(Math.abs(a.y - b.y)) + 1 },
+    frame,
+  );
   return isEmpty(rect) || rect.width * rect.height < 16 ? null : rect;
 }
 

@@ -5,7 +5,11 @@ import { looked } from '../../store/view';
 import { store } from '../../store/store';
 
 /** True while a person is typing, when single keys are letters and not commands. */
-export const isTyping = (event: KeyboardEvent): boolean => (event.target instanceof HTMLElement && event.target.isContentEditable) || event.target instanceof HTMLInputElement || event.target instanceof HTMLTextAreaElement || event.target instanceof HTMLSelectElement;
+export const isTyping = (event: KeyboardEvent): boolean =>
+  (event.target instanceof HTMLElement && event.target.isContentEditable) ||
+  event.target instanceof HTMLInputElement ||
+  event.target instanceof HTMLTextAreaElement ||
+  event.target instanceof HTMLSelectElement;
 
 /** Keys that change how the picture is looked at. Listed for people in `shortcuts.ts`. */
 export function useViewerKeys(stage: RefObject<StageActions | null>): void {

@@ -19,5 +19,6 @@ export function degreesPath(recipe: Recipe, chosen: string): string | undefined 
 export function levelBy(recipe: Recipe, chosen: string, from: Spot, to: Spot): void {
   const path = degreesPath(recipe, chosen);
   const [dx, dy] = [to.sx - from.sx, from.sy - to.sy];
-  if (path !== undefined && Math.hypot(dx, dy) > SHORTEST) setValue(path, levelled(numberOf(valueAt(recipe, path)) ?? 0, dx, dy));
+  if (path !== undefined && Math.hypot(dx, dy) > SHORTEST)
+    setValue(path, levelled(numberOf(valueAt(recipe, path)) ?? 0, dx, dy));
 }
