@@ -1,5 +1,5 @@
 import { UserError } from '../errors';
-import { findStars, type Star } from '../stars/detect';
+import type { Star } from '../stars/detect';
 import { type Affine, determinant, invert, mapPoint } from './affine';
 import { type MatchStar, matchFields, pairsUnder, StarGrid } from './match';
 import { type AlignModel, FEWEST_PAIRS, missOf, type Pair, solveMap } from './solve';
@@ -15,27 +15,17 @@ export interface Alignment {
   readonly mirrored: boolean;
 }
 
-/** An image with the place where it lies. */
-export interface Placed {
-  readonly plane: Float32Array;
-  readonly x: number;
-  readonly y: number;
-  readonly width: number;
-  readonly height: number;
-}
-
 /** Fewest stars of an image with which a match can be told from chance. */
 const FEWEST_STARS = 5;
 /** Stars that take part in the last fit. */
 const MOST = 1500;
 
-/** The stars of an image, in frame pixels, brightest first; saturated ones only where there are hardly others. */
-export function starsToMatch(image: Placed): MatchStar[] {
-  const found = findStars(image.plane, image.width, image.height);
+/** The stars of an image that take part, brightest first; saturated ones only where there are hardly others. */
+export function starsToMatch(found: readonly Star[]): MatchStar[] {
   const clean = found.filter((star) => !star.saturated);
   const used = clean.length >= 12 ? clean : found;
   return used
-    .map((star: Star) => ({ x: star.x + image.x, y: star.y + image.y, flux: star.flux }))
+    .map(({ x, y, flux }) => ({ x, y, flux }))
     .sort((a, b) => b.flux - a.flux)
     .slice(0, MOST);
 }

@@ -2,8 +2,10 @@ import { noiseOf } from '../stats/noise';
 import { skyOf } from '../stats/sky';
 import type { ContinuumInput } from './input';
 
+type PixelPair = Pick<ContinuumInput, 'line' | 'broad' | 'width' | 'height'>;
+
 /** Share of pixels of `N − k·(C − sky)` below its sky − 3 noise. */
-export function shareBelowSky({ line, broad, width, height }: ContinuumInput, k: number): number {
+export function shareBelowSky({ line, broad, width, height }: PixelPair, k: number): number {
   const sky = skyOf(broad).sky;
   const left = line.map((v, i) => v - k * (broad[i] - sky));
   const floor = skyOf(left).sky - 3 * noiseOf(left, width, height);
@@ -21,7 +23,7 @@ export function shareBelowSky({ line, broad, width, height }: ContinuumInput, k:
 const SAMPLED = 120_000;
 
 /** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
-export function sharesBelowSky({ line, broad, width, height }: ContinuumInput, k: number): [number, number][] {
+export function sharesBelowSky({ line, broad, width, height }: PixelPair, k: number): [number, number][] {
   const step = Math.max(1, Math.floor(line.length / SAMPLED));
   const part = (plane: Float32Array) =>
     Float32Array.from({ length: Math.floor(plane.length / step) }, (_, i) => plane[i * step]);

@@ -3,6 +3,8 @@ import { randomFrom } from '../testing/random';
 import { recipeOf, weave } from '../testing/weave';
 import { shareBelowSky } from './below-sky';
 import { measureContinuum } from './continuum';
+import { starField } from '../stars/field';
+import { withStars } from '../testing/stars';
 import { seeingOf } from './seeing';
 
 const [width, height] = [520, 400];
@@ -56,7 +58,7 @@ describe('k by stars', () => {
     ['gas under the stars', { k: 0.2, gas: 0.004 }],
     ['a little of the light', { k: 0.06 }],
   ])('is true to one in a hundred with %s, and its error is honest', (_, of) => {
-    const found = measureContinuum(field(of), 'stars');
+    const found = measureContinuum(withStars(field(of)), 'stars');
     expect(Math.abs(found.k / of.k - 1)).toBeLessThan(0.011);
     expect(found.stars).toBeGreaterThan(40);
     expect(found.kError / of.k).toBeLessThan(0.02);
@@ -64,7 +66,7 @@ describe('k by stars', () => {
 
   it('has errors that hold the truth: inside 4 of them every time, inside 1 for a good part', () => {
     const off = Array.from({ length: 12 }, (_, seed) => {
-      const { k, kError } = measureContinuum(field({ k: 0.2, seed: 100 + seed, gas: 0.004 }), 'stars');
+      const { k, kError } = measureContinuum(withStars(field({ k: 0.2, seed: 100 + seed, gas: 0.004 })), 'stars');
       return Math.abs(k - 0.2) / kError;
     });
     expect(Math.max(...off)).toBeLessThan(4);
@@ -73,15 +75,15 @@ describe('k by stars', () => {
 
   it('commutes with scaling: a line image twice as bright has twice the k', () => {
     const one = field({ k: 0.2 });
-    const plain = measureContinuum(one, 'stars');
-    const bright = measureContinuum({ ...one, line: one.line.map((v) => 2 * v) }, 'stars');
+    const plain = measureContinuum(withStars(one), 'stars');
+    const bright = measureContinuum(withStars({ ...one, line: one.line.map((v) => 2 * v) }), 'stars');
     expect(bright.k / plain.k).toBeCloseTo(2, 4);
     expect(bright.kError / plain.kError).toBeCloseTo(2, 3);
   });
 
   it('tells over-subtraction by the pixels that go below the sky', () => {
     const of = { k: 0.2 };
-    const found = measureContinuum(field(of), 'stars');
+    const found = measureContinuum(withStars(field(of)), 'stars');
     expect(found.belowSky).toBeLessThan(0.01);
     expect(shareBelowSky(field(of), 2 * of.k)).toBeGreaterThan(3 * found.belowSky);
     // What is told for other k without the whole image is near what the whole image says.
@@ -92,19 +94,23 @@ describe('k by stars', () => {
 
   it('shows a few bright stars, where they stand', () => {
     const made = field({ k: 0.2 });
-    const { spots } = measureContinuum(made, 'stars');
+    const { spots } = measureContinuum(withStars(made), 'stars');
     expect(spots).toHaveLength(6);
     for (const [x, y] of spots) expect(made.broad[y * width + x]).toBeGreaterThan(0.12);
   });
 
   it('needs stars, and says so', () => {
-    expect(() => measureContinuum(field({ k: 0.2, stars: 4 }), 'stars')).toThrow(/unsaturated stars stand clear/);
-    expect(() => measureContinuum(field({ k: 0.2, stars: 0 }), 'stars')).toThrow(/no unsaturated stars/);
+    expect(() => measureContinuum(withStars(field({ k: 0.2, stars: 4 })), 'stars')).toThrow(
+      /unsaturated stars stand clear/,
+    );
+    expect(() => measureContinuum(withStars(field({ k: 0.2, stars: 0 })), 'stars')).toThrow(/no unsaturated stars/);
   });
 
   it('of an image and itself is refused', () => {
     const { line, ...rest } = field({ k: 0.2 });
-    expect(() => measureContinuum({ ...rest, line, broad: line.slice() }, 'stars')).toThrow(/line image itself/);
+    expect(() => measureContinuum(withStars({ ...rest, line, broad: line.slice() }), 'stars')).toThrow(
+      /line image itself/,
+    );
   });
 });
 
@@ -114,19 +120,19 @@ describe('k by skewness', () => {
     ['some gas', { k: 0.3, gas: 0.003 }],
     ['unlike seeing', { k: 0.25, fwhm: [2.8, 3.4] as const }],
   ])('is true to three in a hundred with %s', (_, of) => {
-    const found = measureContinuum(field(of), 'skewness');
+    const found = measureContinuum(withStars(field(of)), 'skewness');
     expect(Math.abs(found.k / of.k - 1)).toBeLessThan(0.03);
     expect(Math.abs(found.k - of.k)).toBeLessThan(4 * found.kError);
     expect(found.starlit).toBe(true);
   });
 
   it('says where gas outshines the stars', () => {
-    expect(measureContinuum(field({ k: 0.02, gas: 0.08 }), 'skewness').starlit).toBe(false);
+    expect(measureContinuum(withStars(field({ k: 0.02, gas: 0.08 })), 'skewness').starlit).toBe(false);
   });
 });
 
 describe('the continuum step', () => {
-  const of = field({ k: 0.2, fwhm: [2.7, 3.5], gas: 0.01 });
+  const of = withStars(field({ k: 0.2, fwhm: [2.7, 3.5], gas: 0.01 }));
   const stacks = { N: { width, height, planes: [of.line] }, C: { width, height, planes: [of.broad] } };
   const run = (step: object) =>
     weave(
@@ -179,7 +185,9 @@ describe('the continuum step', () => {
       { id: 'N0', from: { stack: 'N' } },
     ]);
     const soft = weave(both, stacks, 'strands[0]').raster.planes[0];
-    expect(seeingOf(soft, width, height).fwhm / seeingOf(of.broad, width, height).fwhm).toBeCloseTo(1, 1);
+    expect(
+      seeingOf(starField(soft, width, height)).fwhm / seeingOf(starField(of.broad, width, height)).fwhm,
+    ).toBeCloseTo(1, 1);
     expect(weave(both, stacks, 'strands[2]').raster.planes[0]).toEqual(of.broad);
   });
 });

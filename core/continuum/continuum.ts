@@ -1,9 +1,8 @@
 import { UserError } from '../errors';
 import { middleOf } from '../stats/middle';
-import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
 import { skyOf } from '../stats/sky';
-import { findStars } from '../stars/detect';
+import type { StarField } from '../stars/field';
 import { topsAt } from '../stars/flat-top';
 import { photometerPair } from '../stars/photometry';
 import { gaussian } from '../scales/gaussian';
@@ -38,9 +37,9 @@ export interface Continuum {
 }
 
 /** The seeing of an image; where its own stars are too few to tell, that of the other. */
-function seeingIn(values: Float32Array, width: number, height: number, other?: number): number {
+function seeingIn(field: StarField, other?: number): number {
   try {
-    return seeingOf(values, width, height).fwhm;
+    return seeingOf(field).fwhm;
   } catch (fault) {
     if (fault instanceof UserError && other !== undefined) return other;
     throw fault;
@@ -65,19 +64,21 @@ function radiiFor(broad: number, line: number): readonly [number, number] {
 function starPairs({
   line,
   broad,
+  lineStars,
+  broadStars,
   width,
   height,
 }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
-  const stars = findStars(broad, width, height).filter(
+  const stars = broadStars.stars.filter(
     (star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError,
   );
   const top = saturationOf(line);
   if (stars.length < FEWEST) return [];
-  const own = seeingIn(broad, width, height);
-  const widths = [own, seeingIn(line, width, height, own)] as const;
+  const own = seeingIn(broadStars);
+  const widths = [own, seeingIn(lineStars, own)] as const;
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
-  const noises = [noiseOf(broad, width, height), noiseOf(line, width, height)] as const;
+  const noises = [broadStars.noise, lineStars.noise] as const;
   const { tops, ceiling } = topsAt(line, width, height, stars, skyOf(line).sky, noises[1]);
   const cut = Math.min(top, ceiling);
   return stars.flatMap((star, i) => {
@@ -220,8 +221,8 @@ function skewnessAt(m: Moments, k: number): number {
  * does the turn of the ratio to the second moment.
  */
 function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'starlit' | 'curve'> {
-  const b = seeingIn(input.broad, input.width, input.height);
-  const a = seeingIn(input.line, input.width, input.height, b);
+  const b = seeingIn(input.broadStars);
+  const a = seeingIn(input.lineStars, b);
   const rect = { x: 0, y: 0, width: input.width, height: input.height };
   // Cubes of sharp stars weigh more than those of soft ones: both are looked at under one seeing.
   const to = (plane: Float32Array, from: number, wide: number) =>

@@ -1,5 +1,5 @@
 import { UserError } from '../errors';
-import { findStars } from '../stars/detect';
+import { isClean, type StarField } from '../stars/field';
 
 /** How wide the stars of one plane are. */
 export interface Seeing {
@@ -12,11 +12,11 @@ const FEWEST = 5;
 const SIGMA_TO_FWHM = 2 * Math.sqrt(2 * Math.log(2));
 
 /**
- * Measures the width of the stars.
+ * The width of a field's stars.
  * @throws UserError where too few can be seen
  */
-export function seeingOf(values: Float32Array, width: number, height: number): Seeing {
-  const clean = findStars(values, width, height).filter((star) => !star.saturated && star.round > 0.7);
+export function seeingOf({ stars }: StarField): Seeing {
+  const clean = stars.filter(isClean);
   if (clean.length < FEWEST)
     throw new UserError(
       'few-stars',

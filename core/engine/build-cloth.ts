@@ -1,5 +1,5 @@
-import { groundKernel, layerKernel } from '../blend/layer';
-import { DISPLAY_BLENDS, isBlend } from '../blend/modes';
+import { groundKernel, layKernel } from '../blend/layer';
+import { DISPLAY_BLENDS } from '../blend/modes';
 import { UserError } from '../errors';
 import { union } from '../raster/rect';
 import type { Layer } from '../recipe/schema';
@@ -19,29 +19,18 @@ function layerImage(ctx: BuildContext, layer: Layer, path: string, below: Image 
   return image;
 }
 
+/** A layer laid on the cloth below it; the lowest lies on black. */
 function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Layer, path: string): Image {
   const blend = layer.blend ?? 'normal';
   const opacity = layer.opacity ?? 1;
-  if (!isBlend(blend))
-    throw new UserError(
-      'not-available',
-      `the blend mode ${blend} is not available yet; normal, add, screen and lighten are.`,
-      `${path}.blend`,
-    );
   if (layer.mask !== undefined)
     throw new UserError('not-available', 'masks are not available yet; take the mask off this layer.', `${path}.mask`);
+  const made = { path, kind: 'layer', version: 2, params: { blend, opacity } };
   if (!below) {
     if (opacity === 1) return top;
-    const node = ctx.add({
-      path,
-      kind: 'layer',
-      inputs: [top.node],
-      planes: top.planes,
-      domain: top.domain,
-      extent: top.extent,
-      kernel: { bind: () => groundKernel(opacity) },
-      identity: { opacity },
-    });
+    const { planes, domain, extent } = top;
+    const kernel = { bind: () => groundKernel(opacity) };
+    const node = ctx.add({ ...made, inputs: [top.node], planes, domain, extent, kernel });
     return { ...top, node, geometry: undefined, wcs: undefined };
   }
   const { domain, mixed } = joinDomains([below.domain, top.domain]);
@@ -54,36 +43,38 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
   }
   const planes = below.planes === 3 || top.planes === 3 ? 3 : 1;
   const extent = union(below.extent, top.extent);
-  const node = ctx.add({
-    path,
-    kind: 'layer',
-    inputs: [below.node, top.node],
-    planes,
-    domain,
-    extent,
-    kernel: { bind: () => layerKernel(blend, opacity) },
-    identity: { blend, opacity },
-  });
+  const kernel = { bind: () => layKernel(blend, opacity) };
+  const node = ctx.add({ ...made, inputs: [below.node, top.node], planes, domain, extent, kernel });
   return { ...below, node, planes, domain, extent, geometry: undefined, wcs: undefined };
 }
 
 /**
- * Layers from the bottom up. The cloth up to each layer is kept under `<path>[i]@cloth`, the layer by itself under `<path>[i]`.
- * @throws UserError where no layer is visible
+ * Layers from the bottom up. The cloth up to each layer is kept under `<path>[i]@cloth`, the layer by itself under `<path>[i]`. The faults
+ * of a hidden layer are its own; a visible one at fault spoils the cloth, and the layers above it are made by themselves all the same.
+ * @throws UserError where no layer is visible, or a visible one is at fault
  */
 export function layersImage(ctx: BuildContext, layers: readonly Layer[], path: string): Image {
   let cloth: Image | undefined;
+  let spoilt: UserError | undefined;
   layers.forEach((layer, i) => {
     const at = `${path}[${i}]`;
-    const top = layerImage(ctx, layer, at, cloth);
-    if (layer.visible !== false) cloth = lay(ctx, cloth, top, layer, at);
+    const visible = layer.visible !== false;
+    try {
+      const top = layerImage(ctx, layer, at, cloth);
+      if (visible && !spoilt) cloth = lay(ctx, cloth, top, layer, at);
+    } catch (fault) {
+      ctx.fault(fault, at);
+      if (visible && fault instanceof UserError) {
+        spoilt ??= new UserError(fault.code, fault.message, fault.path ?? at);
+        cloth = undefined;
+      }
+    }
     if (cloth) ctx.byPath.set(`${at}@cloth`, cloth.node);
   });
-  if (!cloth)
-    throw new UserError(
-      'no-layers',
-      layers.length ? 'no layer is visible; show at least one.' : 'the cloth has no layers; add one.',
-      path,
-    );
+  if (spoilt) throw spoilt;
+  if (!cloth) {
+    const why = layers.length ? 'no layer is visible; show at least one.' : 'the cloth has no layers; add one.';
+    throw new UserError('no-layers', why, path);
+  }
   return cloth;
 }

@@ -1,12 +1,14 @@
 import { UserError } from '../errors';
 import { compileFormula, namesRead, type Program, type WholeNumber } from '../formula/compile';
 import type { BuildContext, Image } from './context';
-import { asMiddle, asTone, type Figure, type FigureSpec } from './figures';
+import { asTone, type Figure, type FigureSpec, figureOf } from '../figures/index';
 import { joined } from './join';
 
 /** A whole number of each plane, from its figure. */
 const numbersOf = ({ key }: WholeNumber, figure: Figure): number[] =>
-  key === 'sky' || key === 'noise' ? asTone(figure).map((t) => t[key]) : asMiddle(figure).map((m) => m[key]);
+  key === 'sky' || key === 'noise'
+    ? asTone(figure).map((t) => t[key])
+    : figureOf('middle', figure).planes.map((m) => m[key]);
 
 /** A fault in the formula with its path; line and column stand in the sentence. */
 function located<T>(path: string, work: () => T): T {
@@ -74,7 +76,8 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
           ),
       }),
     },
-    identity: { text, names: program.strands, measured: figures.map((spec) => ctx.keyOf(spec)) },
+    version: 1,
+    params: { text, names: program.strands },
   });
   return { node, planes: program.planes, domain, extent, origin: ctx.frame, wcs };
 }

@@ -4,7 +4,7 @@ import { mixKernel } from '../mix/mix';
 import { colourNumbers } from '../recipe/parts';
 import type { Mix, Source } from '../recipe/schema';
 import type { BuildContext, Image } from './context';
-import { type FigureSpec, asTone } from './figures';
+import { type FigureSpec, asTone } from '../figures/index';
 import { formulaImage } from './build-formula';
 import { joined } from './join';
 
@@ -48,7 +48,8 @@ export function stackImage(
     domain: info.domain,
     extent,
     stack: { name: source.stack, planes: picked },
-    identity: [info.id, picked],
+    version: 1,
+    params: [info.id, picked],
   });
   return { node, planes, domain: info.domain, extent, origin: extent, exposure: info.exposure, wcs: info.wcs };
 }
@@ -63,7 +64,8 @@ function colourImage(ctx: BuildContext, hex: string, path: string): Image {
     domain: 'either',
     extent: ctx.frame,
     kernel: { bind: () => (_, out) => out.planes.forEach((plane, c) => plane.fill(numbers[c])) },
-    identity: hex.toLowerCase(),
+    version: 1,
+    params: hex.toLowerCase(),
   });
   return { node, planes: 3, domain: 'either', extent: ctx.frame, origin: ctx.frame };
 }
@@ -128,7 +130,8 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
         }),
       }),
     },
-    identity: { weights, share, gains, sky: gained.length ? ctx.recipe.sky : undefined },
+    version: 2,
+    params: { weights, share, gains },
   });
   return { node, planes: 3, domain, extent, origin: ctx.frame, wcs };
 }
@@ -171,7 +174,8 @@ function averageImage(
         weights: Object.fromEntries(source.average.map((id, i) => [id, weightsFrom(figures)[i]])),
       }),
     },
-    identity: { by, weights: by === 'exposure' ? fixed : undefined, sky: by === 'signal' ? ctx.recipe.sky : undefined },
+    version: 2,
+    params: { by, weights: by === 'exposure' ? fixed : undefined },
   });
   const exposures = images.map((image) => image.exposure);
   const total = exposures.every((e) => e !== undefined)

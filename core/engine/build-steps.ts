@@ -3,9 +3,12 @@ import { UserError } from '../errors';
 import type { Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
 import type { Rect } from '../raster/rect';
-import type { BuiltStep, Derived, Domain, ImageInfo, StepKind, StepPlace } from '../steps/kind';
+import { faultIn } from '../recipe/parse';
 import type { BuildContext, Image } from './context';
 import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
+import type { Domain, ImageInfo, Lines } from './kernel';
+import { linesKernel } from './lines';
+import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
 
 const EXTRAS = new Set(['do', 'off', 'name', 'opacity', 'mask', 'hold']);
 
@@ -31,7 +34,10 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
     );
   if (step.mask !== undefined)
     throw new UserError('not-available', 'masks are not available yet; take the mask off this step.', `${path}.mask`);
-  const params = kind.params.parse(Object.fromEntries(Object.entries(step).filter(([key]) => !EXTRAS.has(key))));
+  const given = Object.fromEntries(Object.entries(step).filter(([key]) => !EXTRAS.has(key)));
+  const checked = kind.params.safeParse(given);
+  if (!checked.success) throw faultIn(checked.error, given, path);
+  const params = checked.data;
   if (kind.takes.planes === 'mono' && input.planes === 3)
     throw new UserError('takes-mono', `${step.do} takes a mono image, and what comes here is in colour.`, path);
   if (kind.takes.planes === 'colour' && input.planes === 1)
@@ -40,9 +46,9 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
   const others = (kind.strands?.(params) ?? []).map((id) => ctx.strand(id, path));
   const derive = (node: Derived): ImageInfo => {
     const { planes, domain, extent } = node;
-    const measured = (node.figures ?? []).map((spec) => ctx.keyOf(spec));
-    return { node: ctx.add({ ...node, path, identity: [node.identity, measured] }), planes, domain, extent };
+    return { node: ctx.add({ ...node, path }), planes, domain, extent };
   };
+  const { hold } = step;
   const place: StepPlace = {
     derive,
     input,
@@ -50,102 +56,98 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
     sky: ctx.recipe.sky,
     origin: input.origin,
     frame: ctx.frame,
-    hold: step.hold,
+    hold,
     path,
   };
-  const identity = {
-    version: kind.version,
-    params,
-    hold: step.hold,
-    others: others.map((o) => ctx.nodes[o.node].hash),
-  };
-  const after = kind.move
-    ? moved(ctx, input, kind.move(params, place), identity, path, others[0]?.wcs)
-    : built(ctx, input, kind, kind.build?.(params, place), identity, path);
-  return inPart(ctx, input, after, step.opacity ?? 1, kind.affine === true, path);
+  const opacity = step.opacity ?? 1;
+  if (kind.move) {
+    const after = moved(ctx, input, kind, kind.move(params, place), path, others[0]?.wcs);
+    return inPart(ctx, input, after, opacity, path);
+  }
+  const made = kind.build?.(params, place);
+  if (!made) throw new Error(`${kind.do} does nothing`);
+  // A straight line taken in part is a straight line.
+  const { kernel } = made;
+  if (opacity < 1 && kernel.lines) {
+    const part = linesKernel((figures) => towards(kernel.lines?.(figures), opacity), kernel.describe);
+    return built(ctx, input, kind, { ...made, kernel: part }, { params, hold, opacity }, path);
+  }
+  return inPart(ctx, input, built(ctx, input, kind, made, { params, hold }, path), opacity, path);
+}
+
+/** Lines that go only a part of the way from x. */
+function towards(lines: Lines | undefined, share: number): Lines {
+  const { a, b } = lines ?? { a: [0], b: [1] };
+  return { a: a.map((v) => share * v), b: b.map((v) => 1 + share * (v - 1)) };
 }
 
 /**
  * A further move joins those before it: the pixels are resampled once, from the image that was not moved yet.
  * @param wcs that of the image onto which it is moved, where it is moved onto one
  */
-function moved(ctx: BuildContext, input: Image, move: Move, identity: unknown, path: string, wcs: Image['wcs']): Image {
+function moved(ctx: BuildContext, input: Image, kind: StepKind, move: Move, path: string, wcs: Image['wcs']): Image {
   const list = path.slice(0, path.lastIndexOf('.'));
   for (const source of ['from', 'of']) ctx.misfits.delete(`${list}.${source}`);
   const before = input.geometry ?? { node: input.node, extent: input.extent, moves: [] };
-  const geometry: Geometry = { ...before, moves: [...before.moves, { ...move, identity: [identity, move.identity] }] };
+  const own = { ...move, params: [kind.do, kind.version, move.params] };
+  const geometry: Geometry = { ...before, moves: [...before.moves, own] };
   const extent = movedExtent(geometry, ctx.frame);
   const node = ctx.add({
     path,
     kind: 'move',
+    version: 2,
     inputs: [geometry.node],
     planes: input.planes,
     domain: input.domain,
     extent,
     kernel: movesKernel(geometry.moves),
     figures: geometry.moves.flatMap((m) => m.figures),
-    identity: {
-      moves: geometry.moves.map((m) => m.identity),
-      measured: geometry.moves.flatMap((m) => m.figures.map((spec) => ctx.keyOf(spec))),
-    },
+    params: geometry.moves.map((m) => m.params),
   });
   return { ...input, node, extent, geometry, wcs };
 }
 
-function built(
-  ctx: BuildContext,
-  input: Image,
-  kind: StepKind,
-  step: BuiltStep | undefined,
-  identity: object,
-  path: string,
-): Image {
-  if (!step) throw new Error(`${kind.do} does nothing`);
+function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep, params: object, path: string): Image {
   const domain = kind.gives.domain === 'same' ? input.domain : kind.gives.domain;
-  const sky = step.figures.length ? ctx.recipe.sky : undefined;
-  const over = (from: number, extent: Rect): number =>
-    ctx.add({
+  const { kernel, figures, planes } = step;
+  const over = (from: number, extent: Rect): number => {
+    const inputs = [from, ...(step.reads ?? [])];
+    return ctx.add({
       path,
       kind: kind.do,
-      inputs: [from, ...(step.reads ?? [])],
-      planes: step.planes,
+      version: kind.version,
+      inputs,
+      planes,
       domain,
       extent,
-      kernel: step.kernel,
-      figures: step.figures,
-      identity: { ...identity, sky, measured: step.figures.map((spec) => ctx.keyOf(spec)) },
+      kernel,
+      figures,
+      params,
     });
+  };
   const node = over(step.from ?? input.node, step.extent);
   // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
   const { geometry } = input;
-  const carried =
-    geometry && kind.affine && !step.reads?.length && step.from === undefined
-      ? { ...geometry, node: over(geometry.node, geometry.extent) }
-      : undefined;
-  return { ...input, node, planes: step.planes, domain, extent: step.extent, geometry: carried };
+  const carried = geometry && kernel.lines ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
+  return { ...input, node, planes, domain, extent: step.extent, geometry: carried };
 }
 
 /** A step taken in part: `before + (after − before) · opacity`. */
-function inPart(ctx: BuildContext, before: Image, after: Image, opacity: number, affine: boolean, path: string): Image {
+function inPart(ctx: BuildContext, before: Image, after: Image, opacity: number, path: string): Image {
   if (opacity === 1) return after;
-  const mixed = (from: number, to: number, extent: Rect): number =>
-    ctx.add({
-      path,
-      kind: 'part',
-      inputs: [from, to],
-      planes: after.planes,
-      domain: after.domain,
-      extent,
-      kernel: { bind: () => partKernel(opacity) },
-      identity: opacity,
-    });
-  const node = mixed(before.node, after.node, after.extent);
-  const { geometry } = after;
-  const carried =
-    geometry && before.geometry && affine
-      ? { ...geometry, node: mixed(before.geometry.node, geometry.node, geometry.extent) }
-      : undefined;
-  return { ...after, node, geometry: carried };
+  const { planes, domain, extent } = after;
+  const node = ctx.add({
+    path,
+    kind: 'part',
+    version: 1,
+    inputs: [before.node, after.node],
+    planes,
+    domain,
+    extent,
+    kernel: { bind: () => partKernel(opacity) },
+    params: opacity,
+  });
+  return { ...after, node, geometry: undefined };
 }
 
 /**

@@ -1,25 +1,28 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
 import type { Recipe, Source, Strand } from '../recipe/schema';
-import { strandsInUse, strandsOf } from '../recipe/strands';
+import { ownersOf, strandsOf } from '../recipe/walk';
 import { layersImage } from './build-cloth';
 import { sourceImage } from './build-source';
 import { applySteps } from './build-steps';
 import { BuildContext, type Image } from './context';
-import type { Graph, StackInfo } from './graph';
+import { type Graph, nodesBefore, type StackInfo } from './graph';
 
-function uniqueIds(items: readonly { id?: string }[], path: string): void {
-  const seen = new Map<string, number>();
-  items.forEach(({ id }, i) => {
-    if (id === undefined) return;
-    if (seen.has(id))
+/** Ids of one kind must differ wherever they stand, in nested layers and masks written in place as well. */
+function uniqueIds(recipe: Recipe): void {
+  const seen = new Map<string, string>();
+  for (const { kind, id, path } of ownersOf(recipe)) {
+    if (id === undefined) continue;
+    const before = seen.get(`${kind} ${id}`);
+    if (before !== undefined) {
       throw new UserError(
         'repeated-id',
-        `the id "${id}" stands already at ${path}[${seen.get(id)}]; every id must be its own.`,
-        `${path}[${i}].id`,
+        `the id "${id}" stands already at ${before}; every id must be its own.`,
+        `${path}.id`,
       );
-    seen.set(id, i);
-  });
+    }
+    seen.set(`${kind} ${id}`, path);
+  }
 }
 
 /** The stack on whose pixels the recipe is made: that of the first strand with a stack, or of the strand named by `frame`. */
@@ -123,9 +126,7 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
  * @throws UserError where the recipe as a whole makes no sense: repeated ids, no frame
  */
 export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo>): Graph {
-  uniqueIds(recipe.strands, 'strands');
-  uniqueIds(recipe.masks ?? [], 'masks');
-  uniqueIds(recipe.cloth?.layers ?? [], 'cloth.layers');
+  uniqueIds(recipe);
   const frameName = frameStack(recipe);
   const stack = stacks.get(frameName);
   if (!stack) {
@@ -161,7 +162,8 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
       ctx.fault(fault, 'cloth');
     }
   }
-  const inUse = [...strandsInUse(recipe)].flatMap((id) => strands.get(id) ?? []);
+  const ends = new Set(strands.values());
+  const inUse = cloth ? nodesBefore(ctx.nodes, cloth.node).filter((n) => ends.has(n)) : [];
   return {
     nodes: ctx.nodes,
     frame,

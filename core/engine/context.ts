@@ -1,8 +1,8 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
 import type { Recipe } from '../recipe/schema';
-import type { ImageInfo, Kernel } from '../steps/kind';
-import type { FigureSpec } from './figures';
+import type { ImageInfo, Kernel } from '../engine/kernel';
+import type { FigureSpec } from '../figures/index';
 import type { Geometry } from './geometry';
 import { type Fault, type GraphNode, type Notice, type StackInfo, figureKey } from './graph';
 import { keyOf } from './hash';
@@ -20,6 +20,8 @@ export interface Image extends ImageInfo {
 export interface NewNode {
   readonly path: string;
   readonly kind: string;
+  /** Raised whenever the same parameters begin to give other numbers. */
+  readonly version: number;
   readonly inputs: readonly number[];
   readonly planes: 1 | 3;
   readonly domain: ImageInfo['domain'];
@@ -27,8 +29,8 @@ export interface NewNode {
   readonly stack?: GraphNode['stack'];
   readonly kernel?: Kernel;
   readonly figures?: readonly FigureSpec[];
-  /** Everything besides the inputs on which the pixels depend. */
-  readonly identity: unknown;
+  /** Everything besides inputs and figures on which the pixels depend. */
+  readonly params?: unknown;
 }
 
 /** The state of a graph while it is put together. */
@@ -48,23 +50,16 @@ export class BuildContext {
     readonly strand: (id: string, path: string) => Image,
   ) {}
 
+  /** Adds a node. Its identity is made here and nowhere else. */
   add(node: NewNode): number {
-    const { identity, figures = [], ...rest } = node;
+    const { version, params, figures = [], ...rest } = node;
+    const { kind, planes, domain, extent } = node;
     const index = this.nodes.length;
-    const hashOf = (n: number) => this.nodes[n].hash;
-    this.nodes.push({
-      ...rest,
-      node: index,
-      figures,
-      figureKeys: figures.map((spec) => this.keyOf(spec)),
-      hash: keyOf({ kind: node.kind, identity, inputs: node.inputs.map(hashOf), frame: this.frame }),
-    });
+    const figureKeys = figures.map((spec) => figureKey(spec, this.nodes, this.frame));
+    const inputs = node.inputs.map((n) => this.nodes[n].hash);
+    const hash = keyOf({ kind, version, params, inputs, figures: figureKeys, planes, domain, extent });
+    this.nodes.push({ ...rest, node: index, figures, figureKeys, hash });
     return index;
-  }
-
-  /** The key of a figure of images in this graph. */
-  keyOf(spec: FigureSpec): string {
-    return figureKey(spec, (n) => this.nodes[n].hash);
   }
 
   /** Warns that a stack has another size than the frame, unless a move brings it there. */

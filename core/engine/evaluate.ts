@@ -1,17 +1,12 @@
-import { type Raster, newRaster, windowOf } from '../raster/raster';
-import { type Rect, isEmpty, union } from '../raster/rect';
-import type { Apply, Counted, Tally } from '../steps/kind';
-import type { Figure } from './figures';
-import type { Graph, GraphNode } from './graph';
+import type { Figure } from '../figures/index';
+import { newRaster, type Raster, windowOf } from '../raster/raster';
+import { isEmpty, type Rect, sameRect } from '../raster/rect';
+import { figuresOf, type Graph, type GraphNode } from './graph';
+import type { Apply, Counted, Tally } from './kernel';
+import { runStrips } from './strips';
+import { planWindows, type WindowPlan, windowNeeded } from './windows';
 
-/** A window of a stack's plane that must be fetched before an image can be computed. */
-export interface SourceNeed {
-  readonly stack: string;
-  readonly plane: number;
-  readonly rect: Rect;
-}
-
-/** Fetched windows: the pixels of `need.rect`, NaN where the stack has none. */
+/** Fetched windows: the pixels of `rect`, NaN where the stack has none. */
 export type Fetched = (stack: string, plane: number) => { readonly rect: Rect; readonly pixels: Float32Array };
 
 /** Pixels counted, by node and by what was counted. */
@@ -22,40 +17,23 @@ export function addTally(tallies: Tallies, node: number, what: Counted, pixels: 
   tallies.set(node, { ...here, [what]: (here[what] ?? 0) + pixels });
 }
 
-/** A figure that has not been measured yet stands in the way. */
-export class MissingFigure extends Error {
-  constructor(readonly key: string) {
-    super('a figure has not been measured yet');
-  }
+/** What came of a plan: the window that was asked for, and the images on the way that were to be kept. */
+export interface Made {
+  readonly raster: Raster;
+  readonly kept: ReadonlyMap<number, Raster>;
 }
 
-/** Pixels that a run of pointwise steps works on at a time: all its scratch stays in the processor's cache. */
-const STRIP = 8192;
-
-function figuresOf(node: GraphNode, figures: ReadonlyMap<string, Figure>): Figure[] {
-  return node.figureKeys.map((key) => {
-    const figure = figures.get(key);
-    if (!figure) throw new MissingFigure(key);
-    return figure;
-  });
+/** Pointwise nodes of one rectangle that are run through strip by strip, and what of them is read elsewhere. */
+interface Run {
+  readonly rect: Rect;
+  readonly nodes: number[];
 }
 
-/** The window of its i-th input that a node needs for a window of its own. */
-export const windowNeeded = (
-  node: GraphNode,
-  window: Rect,
-  level: number,
-  i: number,
-  figures: ReadonlyMap<string, Figure>,
-): Rect => node.kernel?.needs?.(window, level, i, figuresOf(node, figures)) ?? window;
+const NOTHING: ReadonlySet<number> = new Set();
 
-const uncounted = (): void => undefined;
-
-/** Computes windows of a graph's nodes at one level, once their figures are known. */
+/** Computes windows of a graph's nodes at one level, once their figures are known. Every node is made once a plan. */
 export class Evaluator {
   private readonly bound = new Map<number, Apply>();
-  private asked: Rect = { x: 0, y: 0, width: 0, height: 0 };
-  private readonly orders = new Map<number, { order: number[]; frontier: number[] }>();
   /** Pixels counted on the way, by node. */
   readonly tallies: Tallies = new Map();
   /** Milliseconds spent in each node's own kernel, where a clock was given. */
@@ -70,118 +48,123 @@ export class Evaluator {
     private readonly given: ReadonlyMap<number, Raster> = new Map(),
   ) {}
 
-  /** The windows of stacks that a window of a node needs. */
-  needs(node: number, rect: Rect): SourceNeed[] {
-    const found = new Map<string, SourceNeed>();
-    const seen = new Set<string>();
-    const walk = (index: number, window: Rect): void => {
-      const mark = `${index}:${window.x},${window.y},${window.width},${window.height}`;
-      if (seen.has(mark)) return;
-      seen.add(mark);
-      if (this.given.has(index)) return;
-      const here = this.graph.nodes[index];
-      if (here.stack) {
-        for (const plane of here.stack.planes) {
-          const key = `${plane} ${here.stack.name}`;
-          const before = found.get(key);
-          found.set(key, { stack: here.stack.name, plane, rect: before ? union(before.rect, window) : window });
-        }
-        return;
+  /** What a window of a node needs; throws `MissingFigure` where that cannot be told yet. */
+  plan(node: number, rect: Rect): WindowPlan {
+    return planWindows(this.graph, this.figures, this.level, node, rect, this.given);
+  }
+
+  /**
+   * The pixels of a plan.
+   * @param keep nodes whose pixels are wanted besides, where they are made on the way
+   */
+  run(plan: WindowPlan, fetched: Fetched, keep: ReadonlySet<number> = NOTHING): Made {
+    const { node, rect, windows } = plan;
+    const made = new Map<number, Raster>();
+    if (isEmpty(rect)) return { raster: newRaster(rect, this.graph.nodes[node].planes), kept: made };
+    const works = this.inOrder(plan);
+    const readers = new Map<number, number>();
+    for (const work of works) for (const input of this.readBy(work)) readers.set(input, (readers.get(input) ?? 0) + 1);
+    const isRead = (index: number) => index === node || readers.has(index) || keep.has(index);
+    for (const work of works) {
+      if (typeof work === 'number') made.set(work, this.whole(work, windows, made, fetched));
+      else this.strips(work, rect, made, isRead);
+      for (const input of this.readBy(work)) {
+        const left = (readers.get(input) ?? 1) - 1;
+        readers.set(input, left);
+        // Memory is needed for what comes next as soon as the last reader is done.
+        if (left === 0 && input !== node && !keep.has(input)) made.delete(input);
       }
-      here.inputs.forEach((input, i) => walk(input, windowNeeded(here, window, this.level, i, this.figures)));
-    };
-    walk(node, rect);
-    return [...found.values()];
+    }
+    const raster = made.get(node);
+    if (!raster) throw new Error('the plan does not lead to its node');
+    return { raster, kept: new Map([...made].filter(([index]) => keep.has(index))) };
   }
 
-  /** The pixels of a window. */
-  run(node: number, rect: Rect, fetched: Fetched): Raster {
-    this.asked = rect;
-    return this.make(node, rect, fetched);
+  private isPointwise(index: number): boolean {
+    const { kernel, stack } = this.graph.nodes[index];
+    return !stack && kernel !== undefined && !kernel.needs && !this.given.has(index);
   }
 
-  private make(index: number, rect: Rect, fetched: Fetched): Raster {
+  /**
+   * Nodes and runs in an order in which each finds its inputs made. Pointwise nodes behind as many wide ones and of one window form a run;
+   * of two runs behind as many, the one of the larger window comes first, since a pointwise node never needs more than its own.
+   */
+  private inOrder({ windows }: WindowPlan): (number | Run)[] {
+    const stages = new Map<number, number>();
+    const steps: { stage: number; area: number; work: number | Run }[] = [];
+    const runs = new Map<string, Run>();
+    for (const [index, rect] of windows) {
+      const before = this.given.has(index) ? [] : this.graph.nodes[index].inputs;
+      const stage = Math.max(0, ...before.map((input) => stages.get(input) ?? 0));
+      if (!this.isPointwise(index)) {
+        stages.set(index, before.length > 0 ? stage + 1 : 0);
+        steps.push({ stage: stages.get(index) ?? 0, area: Number.POSITIVE_INFINITY, work: index });
+        continue;
+      }
+      stages.set(index, stage);
+      const key = `${stage} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
+      const run = runs.get(key);
+      if (run) run.nodes.push(index);
+      else {
+        const begun: Run = { rect, nodes: [index] };
+        runs.set(key, begun);
+        steps.push({ stage, area: rect.width * rect.height, work: begun });
+      }
+    }
+    return steps.sort((a, b) => a.stage - b.stage || b.area - a.area).map(({ work }) => work);
+  }
+
+  /** A stack's window, an image that was given, or what a kernel makes that looks around. */
+  private whole(
+    index: number,
+    windows: ReadonlyMap<number, Rect>,
+    made: ReadonlyMap<number, Raster>,
+    fetched: Fetched,
+  ): Raster {
     const node = this.graph.nodes[index];
-    if (isEmpty(rect)) return newRaster(rect, node.planes);
+    const rect = windows.get(index);
+    if (!rect) throw new Error('a node is made that nobody asks for');
     const known = this.given.get(index);
-    if (known) return { rect, planes: known.planes.map((plane) => windowOf(plane, known.rect, rect)) };
+    if (known) return part(known, rect);
     if (node.stack) {
       const { name, planes } = node.stack;
-      return { rect, planes: planes.map((p) => window(fetched(name, p), rect)) };
+      const sources = planes.map((p) => fetched(name, p));
+      return { rect, planes: sources.map((source) => windowOf(source.pixels, source.rect, rect)) };
     }
-    if (!node.kernel?.needs) return this.strips(index, rect, fetched);
-    const inputs = node.inputs.map((input, i) =>
-      this.make(input, windowNeeded(node, rect, this.level, i, this.figures), fetched),
-    );
+    const inputs = node.inputs.map((input, i) => {
+      const window = windowNeeded(node, rect, this.level, i, this.figures);
+      return isEmpty(window) ? newRaster(window, this.graph.nodes[input].planes) : part(this.of(made, input), window);
+    });
     const out = newRaster(rect, node.planes);
     this.applyOf(node)(inputs, out, this.tallyOf(index));
     return out;
   }
 
-  /** A run of pointwise nodes that ends in `root`, fused: strip by strip through all of them. */
-  private strips(root: number, rect: Rect, fetched: Fetched): Raster {
-    const { order, frontier } = this.orderOf(root);
-    const ready = new Map(frontier.map((index) => [index, this.make(index, rect, fetched)]));
-    const rows = Math.max(1, Math.min(rect.height, Math.floor(STRIP / rect.width)));
-    const scratch = new Map(
-      order.map((index) => [
-        index,
-        index === root ? undefined : newRaster({ ...rect, height: rows }, this.graph.nodes[index].planes),
-      ]),
-    );
-    const out = newRaster(rect, this.graph.nodes[root].planes);
-    // Strips end where the rows that were asked for begin and end: only there are pixels counted, or rows that neighbours need would count twice.
-    const edges = [this.asked.y, this.asked.y + this.asked.height].filter(
-      (y) => y > rect.y && y < rect.y + rect.height,
-    );
-    for (let y = rect.y; y < rect.y + rect.height; ) {
-      const end = Math.min(y + rows, rect.y + rect.height, ...edges.filter((edge) => edge > y));
-      const strip: Rect = { x: rect.x, y, width: rect.width, height: end - y };
-      const counts = y >= this.asked.y && end <= this.asked.y + this.asked.height;
-      y = end;
-      const done = new Map<number, Raster>();
-      const inputOf = (index: number): Raster => {
-        const here = done.get(index);
-        if (here) return here;
-        const made = ready.get(index);
-        if (!made) throw new Error('a strip lacks its input');
-        return { rect: strip, planes: made.planes.map((plane) => windowOf(plane, rect, strip)) };
-      };
-      for (const index of order) {
-        const node = this.graph.nodes[index];
-        const held = scratch.get(index);
-        const planes = held
-          ? held.planes.map((plane) => plane.subarray(0, strip.width * strip.height))
-          : out.planes.map((plane) => windowOf(plane, rect, strip));
-        const target: Raster = { rect: strip, planes };
-        this.applyOf(node)(node.inputs.map(inputOf), target, counts ? this.tallyOf(index) : uncounted);
-        done.set(index, target);
-      }
-    }
-    return out;
+  /** The images made elsewhere that a node or a run reads. */
+  private readBy(work: number | Run): ReadonlySet<number> {
+    if (typeof work === 'number') return new Set(this.given.has(work) ? [] : this.graph.nodes[work].inputs);
+    const own = new Set(work.nodes);
+    return new Set(work.nodes.flatMap((index) => this.graph.nodes[index].inputs).filter((input) => !own.has(input)));
   }
 
-  /** Pointwise nodes that lead to `root`, inputs first, and the nodes at which the run begins. */
-  private orderOf(root: number): { order: number[]; frontier: number[] } {
-    const known = this.orders.get(root);
-    if (known) return known;
-    const order: number[] = [];
-    const frontier = new Set<number>();
-    const seen = new Set<number>();
-    const visit = (index: number): void => {
-      if (seen.has(index)) return;
-      seen.add(index);
+  private strips(run: Run, counted: Rect, made: Map<number, Raster>, isRead: (index: number) => boolean): void {
+    const { rect, nodes } = run;
+    const outs = new Map<number, Raster>();
+    for (const index of nodes) if (isRead(index)) outs.set(index, newRaster(rect, this.graph.nodes[index].planes));
+    const inputs = new Map([...this.readBy(run)].map((input) => [input, part(this.of(made, input), rect)]));
+    const steps = nodes.map((index) => {
       const node = this.graph.nodes[index];
-      if (node.stack || node.kernel?.needs || this.given.has(index)) frontier.add(index);
-      else {
-        node.inputs.forEach(visit);
-        order.push(index);
-      }
-    };
-    visit(root);
-    const found = { order, frontier: [...frontier] };
-    this.orders.set(root, found);
-    return found;
+      const { inputs: from, planes } = node;
+      return { index, inputs: from, planes, apply: this.applyOf(node), tally: this.tallyOf(index) };
+    });
+    runStrips({ rect, counted, steps, inputs, outs });
+    for (const [index, raster] of outs) made.set(index, raster);
+  }
+
+  private of(made: ReadonlyMap<number, Raster>, index: number): Raster {
+    const raster = made.get(index);
+    if (!raster) throw new Error(`an image is read before it is made: ${this.graph.nodes[index].path}`);
+    return raster;
   }
 
   private applyOf(node: GraphNode): Apply {
@@ -208,5 +191,8 @@ export class Evaluator {
   }
 }
 
-const window = (source: { rect: Rect; pixels: Float32Array }, rect: Rect): Float32Array =>
-  windowOf(source.pixels, source.rect, rect);
+/** A part of an image; the image itself where that is all of it. */
+const part = (raster: Raster, rect: Rect): Raster =>
+  sameRect(raster.rect, rect)
+    ? raster
+    : { rect, planes: raster.planes.map((plane) => windowOf(plane, raster.rect, rect)) };

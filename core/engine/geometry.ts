@@ -1,8 +1,8 @@
 import { type Affine, IDENTITY, atLevel, compose, invert, isWholePixels, mapRect } from '../align/affine';
 import { copyWhole, marginOf, resample } from '../kernels/lanczos';
 import type { Rect } from '../raster/rect';
-import type { Kernel } from '../steps/kind';
-import type { Figure, FigureSpec } from './figures';
+import type { Kernel } from '../engine/kernel';
+import type { Figure, FigureSpec } from '../figures/index';
 
 /** One move of an image: where its pixels go, once its figures are measured. */
 export interface Move {
@@ -10,8 +10,8 @@ export interface Move {
   readonly map: (figures: readonly Figure[]) => Affine;
   /** What the report says of it. */
   readonly describe?: (figures: readonly Figure[]) => unknown;
-  /** Everything besides the images on which the map depends. */
-  readonly identity: unknown;
+  /** Everything besides the figures on which the map depends. */
+  readonly params: unknown;
 }
 
 /** How an image came to lie where it does: an image that has not been moved, and the moves since. */

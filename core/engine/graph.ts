@@ -1,8 +1,7 @@
 import type { Rect } from '../raster/rect';
 import type { Wcs } from '../align/wcs';
-import type { Domain, ImageInfo, Kernel, UnusableWcs } from '../steps/kind';
-import type { FigureSpec } from './figures';
-import { FIGURE_VERSIONS } from './figures';
+import type { Domain, ImageInfo, Kernel, UnusableWcs } from '../engine/kernel';
+import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
 import { keyOf } from './hash';
 
 /** What the engine knows of an imported file. */
@@ -67,15 +66,53 @@ export interface Graph {
   readonly faults: readonly Fault[];
 }
 
-/** The key of a figure: everything that it depends on. */
-export function figureKey(spec: FigureSpec, hashes: (node: number) => string): string {
-  const { nodes, ...rest } = spec;
-  return keyOf({ ...rest, version: FIGURE_VERSIONS[spec.kind], nodes: nodes.map(hashes) });
+/** A figure that has not been measured yet stands in the way. */
+export class MissingFigure extends Error {
+  constructor(readonly key: string) {
+    super('a figure has not been measured yet');
+  }
 }
+
+/** The figures of a node, in their order. */
+export function figuresOf(node: GraphNode, figures: ReadonlyMap<string, Figure>): Figure[] {
+  return node.figureKeys.map((key) => {
+    const figure = figures.get(key);
+    if (!figure) throw new MissingFigure(key);
+    return figure;
+  });
+}
+
+/** Where an image is measured for a figure: on the frame, or on its own place where it is still to be brought there. */
+export const measuredRect = (kind: FigureSpec['kind'], node: Pick<GraphNode, 'extent'>, frame: Rect): Rect =>
+  FIGURE_KINDS[kind].place === 'own' ? node.extent : frame;
+
+/** The key of a figure: everything that it depends on. */
+export function figureKey(spec: FigureSpec, nodes: readonly GraphNode[], frame: Rect): string {
+  const { nodes: of, ...rest } = spec;
+  const images = of.map((n) => [nodes[n].hash, measuredRect(spec.kind, nodes[n], frame)]);
+  return keyOf({ ...rest, version: FIGURE_KINDS[spec.kind].version, images });
+}
+
+/** The name of an image as a picture of the frame: the same name always means the same pixels in the same place. */
+export const pictureId = (graph: Graph, node: number): string => keyOf([graph.nodes[node].hash, graph.frame]);
 
 /** The one domain of several images, and whether they disagree. Stretched wins: a mixture is no longer linear. */
 export function joinDomains(domains: readonly Domain[]): { domain: Domain; mixed: boolean } {
   const linear = domains.includes('linear');
   const stretched = domains.includes('stretched');
   return { domain: stretched ? 'stretched' : linear ? 'linear' : 'either', mixed: linear && stretched };
+}
+
+/** The nodes whose pixels a node's depend on, itself among them, inputs first. */
+export function nodesBefore(nodes: readonly GraphNode[], node: number): number[] {
+  const order: number[] = [];
+  const seen = new Set<number>();
+  const visit = (index: number): void => {
+    if (seen.has(index)) return;
+    seen.add(index);
+    nodes[index].inputs.forEach(visit);
+    order.push(index);
+  };
+  visit(node);
+  return order;
 }

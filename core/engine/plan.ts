@@ -1,49 +1,112 @@
-import { type Figure, type FigureSpec, OWN_PLACE } from './figures';
-import type { Rect } from '../raster/rect';
-import type { Counted } from '../steps/kind';
+import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
+import { type Rect, sameRect } from '../raster/rect';
 import type { Tallies } from './evaluate';
-import { type Graph, type Notice, figureKey } from './graph';
+import { figureKey, figuresOf, type Graph, measuredRect, nodesBefore, type Notice } from './graph';
+import type { Counted } from './kernel';
 
-/** A figure that must be measured, with its key. */
+/** A figure that must be known, with its key. */
 export interface PlannedFigure {
   readonly spec: FigureSpec;
   readonly key: string;
 }
 
 /** The key of a figure in a graph. */
-export const keyIn = (graph: Graph, spec: FigureSpec): string => figureKey(spec, (node) => graph.nodes[node].hash);
+export const keyIn = (graph: Graph, spec: FigureSpec): string => figureKey(spec, graph.nodes, graph.frame);
+
+/** A figure of a graph with its key. */
+export const planned = (graph: Graph, spec: FigureSpec): PlannedFigure => ({ spec, key: keyIn(graph, spec) });
+
+/** The figures that a node's pixels depend on, each once. */
+export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
+  const found = new Map<string, PlannedFigure>();
+  for (const index of nodesBefore(graph.nodes, node)) {
+    const { figures, figureKeys } = graph.nodes[index];
+    figures.forEach((spec, i) => found.set(figureKeys[i], { spec, key: figureKeys[i] }));
+  }
+  return [...found.values()];
+}
+
+/** How a figure is come by: from whole images and the figures that it stands on, or from the figure of an image of which it is `a + b·x`. */
+export type Way =
+  | {
+      readonly by: 'measuring';
+      readonly images: readonly { readonly node: number; readonly rect: Rect }[];
+      readonly on: readonly PlannedFigure[];
+    }
+  /** The first of the figures is carried over, the others are those of the node that carries it. */
+  | { readonly by: 'carrying'; readonly node: number; readonly on: readonly PlannedFigure[] };
+
+/** The way by measuring, which every figure has. */
+export function measuringWay(graph: Graph, spec: FigureSpec): Way & { by: 'measuring' } {
+  const kind = FIGURE_KINDS[spec.kind];
+  const looked = kind.looksAt?.(spec) ?? spec.nodes.map((_, i) => i);
+  const images = looked.map((i) => {
+    const node = spec.nodes[i];
+    return { node, rect: measuredRect(spec.kind, graph.nodes[node], graph.frame) };
+  });
+  return { by: 'measuring', images, on: (kind.standsOn?.(spec) ?? []).map((under) => planned(graph, under)) };
+}
+
+/** The cheaper way to a figure, where it has two. */
+export function wayTo(graph: Graph, spec: FigureSpec): Way {
+  const { carry, place } = FIGURE_KINDS[spec.kind];
+  const [index] = spec.nodes;
+  const node = graph.nodes[index];
+  const input = spec.nodes.length === 1 && node.inputs.length === 1 ? graph.nodes[node.inputs[0]] : undefined;
+  if (!carry || !node.kernel?.lines || !input) return measuringWay(graph, spec);
+  if (place === 'own' && !sameRect(input.extent, node.extent)) return measuringWay(graph, spec);
+  const from = planned(graph, { ...spec, nodes: [input.node] } as FigureSpec);
+  return { by: 'carrying', node: index, on: [from, ...node.figures.map((own) => planned(graph, own))] };
+}
+
+/** The figure that is carried over; undefined where these lines do not allow it. */
+export function carriedFigure(
+  graph: Graph,
+  way: Way & { by: 'carrying' },
+  known: ReadonlyMap<string, Figure>,
+): Figure | undefined {
+  const figure = known.get(way.on[0].key);
+  const node = graph.nodes[way.node];
+  if (!figure || !node.kernel?.lines) throw new Error('a figure is carried over before it is known');
+  return FIGURE_KINDS[figure.kind].carry?.(figure, node.kernel.lines(figuresOf(node, known)));
+}
+
+/** What must be known before a figure can be come by on a way: the figures that it stands on, and those of the images that it looks at. */
+export function figuresUnder(graph: Graph, way: Way): PlannedFigure[] {
+  const behind = way.by === 'measuring' ? way.images.flatMap(({ node }) => figuresFor(graph, node)) : [];
+  return [...new Map([...behind, ...way.on].map((item) => [item.key, item])).values()];
+}
+
+/** These figures with all that lies under them, in an order in which each can be come by when its turn comes. */
+export function withUnder(graph: Graph, items: readonly PlannedFigure[]): PlannedFigure[] {
+  const order = new Map<string, PlannedFigure>();
+  const visit = (item: PlannedFigure): void => {
+    if (order.has(item.key)) return;
+    figuresUnder(graph, wayTo(graph, item.spec)).forEach(visit);
+    order.set(item.key, item);
+  };
+  items.forEach(visit);
+  return [...order.values()];
+}
 
 /**
- * Where an image is measured: on the frame; on its own place where it is still to be brought onto the frame.
- * @param i which of the figure's images
+ * These figures with those of the images that they look at: what a page needs to guess them anew while something moves. What they stand on
+ * besides, such as long lists of stars, is left out.
  */
-export const measuredRect = (graph: Graph, spec: FigureSpec, i: number): Rect =>
-  OWN_PLACE.has(spec.kind) ? graph.nodes[spec.nodes[i]].extent : graph.frame;
-
-/** The figures that a node's pixels depend on, in an order in which each can be measured when its turn comes. */
-export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
-  const planned: PlannedFigure[] = [];
-  const keys = new Set<string>();
-  const seen = new Set<number>();
-  const visit = (index: number): void => {
-    if (seen.has(index)) return;
-    seen.add(index);
-    const here = graph.nodes[index];
-    here.inputs.forEach(visit);
-    here.figures.forEach((spec, i) => {
-      spec.nodes.forEach(visit);
-      const key = here.figureKeys[i];
-      if (!keys.has(key)) planned.push({ spec, key });
-      keys.add(key);
-    });
+export function withBehind(graph: Graph, items: readonly PlannedFigure[]): PlannedFigure[] {
+  const found = new Map<string, PlannedFigure>();
+  const visit = (item: PlannedFigure): void => {
+    if (found.has(item.key)) return;
+    found.set(item.key, item);
+    for (const node of item.spec.nodes) figuresFor(graph, node).forEach(visit);
   };
-  visit(node);
-  return planned;
+  items.forEach(visit);
+  return [...found.values()];
 }
 
 /** A figure of an image that is wanted for people to look at, not for any pixel. */
 export interface Wanted {
-  readonly figure: 'tone' | 'counts' | 'continuum' | 'stars';
+  readonly figure: 'tone' | 'counts' | 'continuum' | 'marks';
   /** Path of the image in the recipe. */
   readonly path: string;
 }
@@ -57,24 +120,10 @@ export function wantedSpec(graph: Graph, { figure, path }: Wanted): FigureSpec |
     const [line, broad] = graph.nodes[node].inputs;
     return broad === undefined ? undefined : { kind: 'continuum', nodes: [line, broad], method: 'stars' };
   }
-  if (figure === 'stars') return { kind: 'stars', nodes: [node] };
+  if (figure === 'marks') return { kind: 'marks', nodes: [node] };
   return figure === 'counts'
     ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' }
     : { kind: 'tone', nodes: [node] };
-}
-
-/** The nodes whose pixels a node's depend on, itself among them, inputs first. */
-export function nodesFor(graph: Graph, node: number): number[] {
-  const order: number[] = [];
-  const seen = new Set<number>();
-  const visit = (index: number): void => {
-    if (seen.has(index)) return;
-    seen.add(index);
-    graph.nodes[index].inputs.forEach(visit);
-    order.push(index);
-  };
-  visit(node);
-  return order;
 }
 
 /** What was measured for a picture, by path. */

@@ -329,12 +329,12 @@ describe('windows', () => {
 
   it('ask only for what they need', () => {
     const graph = graphOf(recipeOf([strand('A', [{ do: 'place', turn: 180 }])]), { A: mono(100, 80, () => 1) });
-    const needs = new Evaluator(graph, new Map(), 0).needs(graph.byPath.get('strands[0]') ?? -1, {
+    const needs = new Evaluator(graph, new Map(), 0).plan(graph.byPath.get('strands[0]') ?? -1, {
       x: 10,
       y: 20,
       width: 5,
       height: 6,
-    });
+    }).sources;
     expect(needs).toEqual([{ stack: 'A', plane: 0, rect: { x: 85, y: 54, width: 5, height: 6 } }]);
   });
 });

@@ -29,24 +29,71 @@ interface Exports {
     outWidth: number,
     outHeight: number,
   ): void;
+  affine(from: number, n: number, a: number, b: number, out: number): void;
+  stretch(
+    curve: number,
+    from: number,
+    n: number,
+    black: number,
+    over: number,
+    strength: number,
+    per: number,
+    out: number,
+  ): void;
+  stretchHue(curve: number, pointers: number, n: number, ends: number, strength: number, per: number): void;
+  weigh(pointers: number, factors: number, count: number, n: number, add: number, out: number): number;
+  lay(mode: number, below: number, top: number, n: number, opacity: number, out: number): void;
+  mix(before: number, after: number, n: number, opacity: number, out: number): void;
 }
 
 const PAGE = 65_536;
 /** What a kernel may read or write beyond the end of a row, in bytes. */
 const SLACK = 64;
+/** Bytes that are set apart for strips on their way, for strips that are brought for one kernel, and for the numbers it is given. */
+const STRIPS = 4 * 2 ** 20;
+const BROUGHT = 2 ** 20;
+const NUMBERS = 2 ** 12;
+/** Bytes of the rest to begin with: what pointwise kernels lay out must never make the memory move under strips on their way. */
+const FIRST = 16 * 2 ** 20;
 
-/** The kernels in WebAssembly with their memory, which is laid out anew for every task. */
+/**
+ * The kernels in WebAssembly with their memory. One part of it holds strips on their way through pointwise kernels, the rest is laid out
+ * anew for every task.
+ */
 export class Simd {
   readonly run: Exports;
   private end = 0;
+  private stripEnd = 0;
 
   constructor(exports: Exports) {
     this.run = exports;
+    this.beginStrips();
+    this.begin();
+    this.room(FIRST / 4);
   }
 
-  /** Lets go of everything that was laid out before. */
+  /** Lets go of everything that was laid out before, strips apart. */
   begin(): void {
-    this.end = this.run.floor();
+    this.end = this.brought + BROUGHT + 2 * NUMBERS;
+  }
+
+  /** Address of strips that are brought for one kernel: a megabyte that stays where it is. */
+  get brought(): number {
+    return Math.ceil((this.run.floor() + STRIPS) / 16) * 16;
+  }
+
+  /** Lays out addresses for one kernel. */
+  pointers(addresses: readonly number[]): number {
+    const at = this.brought + BROUGHT;
+    new Uint32Array(this.run.memory.buffer, at, addresses.length).set(addresses);
+    return at;
+  }
+
+  /** Lays out the numbers that one kernel is given, up to a thousand. */
+  numbers(values: readonly number[]): number {
+    const at = this.brought + BROUGHT + NUMBERS;
+    this.floats(at, values.length).set(values);
+    return at;
   }
 
   /**
@@ -71,6 +118,20 @@ export class Simd {
     const at = this.room(values.length);
     this.floats(at, values.length).set(values);
     return at;
+  }
+
+  /** Lets go of all strips. */
+  beginStrips(): void {
+    this.stripEnd = this.run.floor();
+  }
+
+  /** Numbers in the part for strips; undefined where that is full. */
+  strip(length: number): Float32Array | undefined {
+    const at = Math.ceil((this.stripEnd + SLACK) / 16) * 16;
+    const end = at + 4 * length + SLACK;
+    if (end > this.run.floor() + STRIPS - SLACK) return undefined;
+    this.stripEnd = end;
+    return this.floats(at, length);
   }
 }
 

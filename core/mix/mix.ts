@@ -1,5 +1,6 @@
+import { weigh } from '../kernels/weigh';
 import type { Raster } from '../raster/raster';
-import type { Apply } from '../steps/kind';
+import type { Apply } from '../engine/kernel';
 
 /** Weights of one output column, one a strand. */
 export type Column = readonly number[];
@@ -22,8 +23,7 @@ const planeOf = (raster: Raster, column: number): Float32Array =>
 export function mixKernel(plan: MixPlan): Apply {
   const { columns, share, gains } = plan;
   return (inputs, out, tally) => {
-    const size = out.rect.width * out.rect.height;
-    const partly = new Uint8Array(size);
+    const partly: PartlyCovered = {};
     columns.forEach((weights, c) => {
       const used = weights.map((w, k) => ({ w, k })).filter(({ w }) => w !== 0);
       const target = out.planes[c];
@@ -31,17 +31,15 @@ export function mixKernel(plan: MixPlan): Apply {
         emptyColumn(inputs, c, target);
         return;
       }
-      const total = share ? used.reduce((sum, { w }) => sum + Math.abs(w), 0) : 1;
       const planes = used.map(({ k }) => planeOf(inputs[k], c));
-      const terms = used.map(({ w, k }) => {
+      const terms = used.map(({ w, k }): Term => {
         const { gain, sky } = gains[k];
         const level = sky[sky.length === 3 ? c : 0] ?? 0;
         return { weight: w, factor: w * gain, add: gain === 1 ? 0 : w * level * (1 - gain) };
       });
-      sumColumn(planes, terms, share, total, target, partly);
+      sumColumn(planes, terms, share, target, partly);
     });
-    let count = 0;
-    for (let i = 0; i < size; i++) count += partly[i];
+    const count = partly.pixels?.reduce((sum, one) => sum + one, 0) ?? 0;
     if (count) tally('partly-covered', count);
   };
 }
@@ -52,34 +50,35 @@ interface Term {
   readonly add: number;
 }
 
+/** 1 for each pixel that only some of the strands cover, once there is one. */
+interface PartlyCovered {
+  pixels?: Uint8Array;
+}
+
 function sumColumn(
-  planes: Float32Array[],
+  planes: readonly Float32Array[],
   terms: readonly Term[],
   share: boolean,
-  total: number,
   target: Float32Array,
-  partly: Uint8Array,
+  partly: PartlyCovered,
 ): void {
-  const over = share ? 1 / total : 1;
-  // Plane by plane over a strip that stays in the cache: a plain loop each, whatever the number of strands.
-  const sums = new Float64Array(target.length).fill(terms.reduce((sum, t) => sum + t.add, 0));
-  planes.forEach((plane, k) => {
-    const { factor } = terms[k];
-    for (let i = 0; i < sums.length; i++) sums[i] += factor * plane[i];
-  });
-  for (let i = 0; i < sums.length; i++) {
-    const sum = sums[i];
-    target[i] = sum === sum ? sum * over : present(planes, terms, share, i, partly);
+  const total = (of: (term: Term) => number) => terms.reduce((sum, term) => sum + of(term), 0);
+  const over = share ? 1 / total((term) => Math.abs(term.weight)) : 1;
+  const factors = terms.map((term) => term.factor * over);
+  const add = total((term) => term.add) * over;
+  if (!weigh(planes, factors, add, target)) return;
+  for (let i = 0; i < target.length; i++) {
+    if (target[i] !== target[i]) target[i] = present(planes, terms, share, i, partly);
   }
 }
 
 /** The sum over the strands that have data at pixel `i`. */
 function present(
-  planes: Float32Array[],
+  planes: readonly Float32Array[],
   terms: readonly Term[],
   share: boolean,
   i: number,
-  partly: Uint8Array,
+  partly: PartlyCovered,
 ): number {
   let sum = 0;
   let weight = 0;
@@ -92,7 +91,8 @@ function present(
     weight += Math.abs(terms[k].weight);
   }
   if (there === 0) return Number.NaN;
-  partly[i] = 1;
+  partly.pixels ??= new Uint8Array(planes[0].length);
+  partly.pixels[i] = 1;
   return share ? sum / weight : sum;
 }
 

@@ -36,15 +36,15 @@ export function copyPlane(from: Float32Array, fromRect: Rect, to: Float32Array, 
   }
 }
 
-/** The part of a plane that lies in `rect`; NaN where the plane has nothing. Shares memory where `rect` spans whole rows. */
+/** The part of a plane that lies in `rect`; NaN where the plane has nothing. Shares memory where `rect` is one run of the plane's pixels. */
 export function windowOf(plane: Float32Array, planeRect: Rect, rect: Rect): Float32Array {
-  const wholeRows =
-    rect.x === planeRect.x &&
-    rect.width === planeRect.width &&
+  const inside =
+    rect.x >= planeRect.x &&
     rect.y >= planeRect.y &&
+    rect.x + rect.width <= planeRect.x + planeRect.width &&
     rect.y + rect.height <= planeRect.y + planeRect.height;
-  if (wholeRows) {
-    const start = (rect.y - planeRect.y) * planeRect.width;
+  if (inside && (rect.height === 1 || rect.width === planeRect.width)) {
+    const start = (rect.y - planeRect.y) * planeRect.width + rect.x - planeRect.x;
     return plane.subarray(start, start + rect.width * rect.height);
   }
   const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);

@@ -72,6 +72,18 @@ function sentence(issue: Issue, path: readonly PropertyKey[], data: unknown): st
 const article = (expected: string) => (/^[aeiou]/.test(expected) ? `an ${expected}` : `a ${expected}`);
 
 /**
+ * The first fault of a check as a sentence with its path.
+ * @param data what was checked
+ * @param within path of what was checked, where that is a part of a recipe
+ */
+export function faultIn(error: z.ZodError, data: unknown, within = ''): UserError {
+  const { issue, path } = deepest(error.issues[0]);
+  const full = pathText(issue.code === 'unrecognized_keys' ? [...path, issue.keys[0]] : path);
+  const place = within && full && !full.startsWith('[') ? `${within}.${full}` : `${within}${full}`;
+  return new UserError('recipe-invalid', sentence(issue, path, data), place || undefined);
+}
+
+/**
  * Checks a recipe's form. What it names (strands, stacks, loops) is checked when its graph is built.
  * @param data parsed JSON
  * @throws UserError with the path of the first fault
@@ -91,9 +103,7 @@ export function parseRecipe(data: unknown): Recipe {
   }
   const result = recipeSchema.safeParse(data);
   if (result.success) return data as Recipe;
-  const { issue, path } = deepest(result.error.issues[0]);
-  const full = issue.code === 'unrecognized_keys' ? [...path, issue.keys[0]] : path;
-  throw new UserError('recipe-invalid', sentence(issue, path, data), pathText(full) || undefined);
+  throw faultIn(result.error, data);
 }
 
 /** Reads a recipe from JSON text. */

@@ -11,15 +11,19 @@ export const id = z
 /** `#rrggbb`, sRGB-coded. */
 export const colour = z.string().regex(/^#[0-9a-fA-F]{6}$/, 'a colour is written #rrggbb');
 
-export const rectangle = z.strictObject({
-  x: z.number(),
-  y: z.number(),
-  width: z.number().positive(),
-  height: z.number().positive(),
-});
+export const rectangle = z
+  .strictObject({
+    x: z.number(),
+    y: z.number(),
+    width: z.number().positive(),
+    height: z.number().positive(),
+  })
+  .meta({ id: 'rectangle', description: 'Frame pixels at full size.' });
 
 /** One number for all planes, or one for each of red, green, blue. */
-export const perPlane = z.union([z.number(), z.tuple([z.number(), z.number(), z.number()])]);
+export const perPlane = z
+  .union([z.number(), z.tuple([z.number(), z.number(), z.number()])])
+  .meta({ id: 'per-plane', description: 'One number for all planes, or one for each of red, green, blue.' });
 
 export const triple = z.tuple([z.number(), z.number(), z.number()]);
 

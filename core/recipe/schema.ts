@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { BLENDS, PLANNED_BLENDS } from '../blend/modes';
+import { type BlendMode, BLENDS } from '../blend/modes';
 import { STEP_KINDS } from '../steps/index';
 import { colour, hold, id, rectangle } from './parts';
 import { PLANNED, maskSources, paint } from './planned';
@@ -21,14 +21,14 @@ const stepExtras = {
 };
 
 function stepSchema() {
-  const working = [...STEP_KINDS.values()].map((kind) =>
-    z.strictObject({ do: z.literal(kind.do), ...kind.params.shape, ...stepExtras }),
-  );
-  const planned = Object.entries(PLANNED).map(([name, params]) =>
-    z.strictObject({ do: z.literal(name), ...params.shape, ...stepExtras }),
-  );
+  const of = (kind: string, shape: z.ZodRawShape) =>
+    z.strictObject({ do: z.literal(kind), ...shape, ...stepExtras }).meta({ id: `step-${kind}` });
+  const working = [...STEP_KINDS.values()].map((kind) => of(kind.do, kind.params.shape));
+  const planned = Object.entries(PLANNED).map(([name, params]) => of(name, params.shape));
   const all = [...working, ...planned];
-  return z.discriminatedUnion('do', all as [(typeof all)[number], ...(typeof all)[number][]]);
+  return z
+    .discriminatedUnion('do', all as [(typeof all)[number], ...(typeof all)[number][]])
+    .meta({ id: 'step', description: 'One operation with its parameters; which keys it has depends on `do`.' });
 }
 
 /** One operation with its parameters; which keys it has depends on `do`. */
@@ -76,7 +76,7 @@ export interface Layer {
   name?: string;
   of: Source;
   steps?: Step[];
-  blend?: keyof typeof BLENDS | (typeof PLANNED_BLENDS)[number];
+  blend?: BlendMode;
   opacity?: number;
   mask?: string | Mask;
   visible?: boolean;
@@ -130,7 +130,9 @@ const sources = [
 ] as const;
 
 /** Where an image comes from: exactly one of these keys decides. */
-export const source = z.union(sources);
+export const source = z
+  .union(sources)
+  .meta({ id: 'source', description: 'Where an image comes from: exactly one of these keys decides.' });
 
 const maskBody = {
   of: z.union([...sources, maskSources[0]]),
@@ -139,18 +141,22 @@ const maskBody = {
   invert: z.boolean().optional(),
 };
 
-export const maskUse = z.union([z.string(), z.strictObject({ id: id.optional(), ...maskBody })]);
+export const maskUse = z
+  .union([z.string(), z.strictObject({ id: id.optional(), ...maskBody })])
+  .meta({ id: 'mask', description: 'A shared mask by its id, or one written in place.' });
 
-export const layer = z.strictObject({
-  id: id.optional(),
-  name: z.string().max(120).optional(),
-  of: source,
-  steps,
-  blend: z.enum([...(Object.keys(BLENDS) as (keyof typeof BLENDS)[]), ...PLANNED_BLENDS]).optional(),
-  opacity: opacity.optional(),
-  mask: maskUse.optional(),
-  visible: z.boolean().optional(),
-});
+export const layer = z
+  .strictObject({
+    id: id.optional(),
+    name: z.string().max(120).optional(),
+    of: source,
+    steps,
+    blend: z.enum(Object.keys(BLENDS) as BlendMode[]).optional(),
+    opacity: opacity.optional(),
+    mask: maskUse.optional(),
+    visible: z.boolean().optional(),
+  })
+  .meta({ id: 'layer', description: 'One sheet of the cloth.' });
 
 /** The whole recipe, as it stands in a file. Defaults are not filled in, so that a recipe reads back as it was written. */
 export const recipeSchema = z.strictObject({

@@ -20,13 +20,6 @@ export interface Star {
   readonly fluxError: number;
 }
 
-/** How many stars there are and how wide they are in the middle. */
-export interface StarCount {
-  readonly count: number;
-  /** Median, in pixels; null where no star could be measured. */
-  readonly fwhm: number | null;
-}
-
 const SIGMA_TO_FWHM = 2 * Math.sqrt(2 * Math.log(2));
 const BOX = 7;
 
@@ -227,15 +220,4 @@ export function findStars(values: Float32Array, width: number, height: number, t
     stars.push({ ...seen, flux: light.flux, fluxError: light.fluxError });
   }
   return stars;
-}
-
-/** Count and median FWHM, the width from unsaturated stars well above the noise. */
-export function countStars(values: Float32Array, width: number, height: number): StarCount {
-  const stars = findStars(values, width, height);
-  const clean = stars.filter((star) => !star.saturated && star.round > 0.7).sort((a, b) => b.peak - a.peak);
-  const widths = clean
-    .slice(0, Math.max(20, Math.floor(clean.length / 2)))
-    .map((star) => star.fwhm)
-    .sort((a, b) => a - b);
-  return { count: stars.length, fwhm: widths.length > 0 ? widths[widths.length >> 1] : null };
 }

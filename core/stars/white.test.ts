@@ -80,16 +80,17 @@ describe('calibrate', () => {
         : [];
     }).filter((s) => s.flux[1] < 6);
     const planes = planesOf(stars, 3);
-    const figure = measureFigure({ kind: 'white', nodes: [0], wcs }, [{ rect: { x: 0, y: 0, width, height }, planes }]);
+    const images = [{ rect: { x: 0, y: 0, width, height }, planes }];
+    const fields = [measureFigure({ kind: 'stars', nodes: [0] }, images)];
+    const figure = measureFigure({ kind: 'white', nodes: [0], wcs }, images, fields);
     if (figure.kind !== 'white') throw new Error('no white');
     expect(figure.stars).toBeGreaterThan(20);
     expect(Math.abs(figure.gains[0] * GAINS[0] - 1)).toBeLessThan(0.03);
     expect(Math.abs(figure.gains[2] * GAINS[2] - 1)).toBeLessThan(0.03);
-    expect(() =>
-      measureFigure({ kind: 'white', nodes: [0], wcs: { ...wcs, ra: 12 } }, [
-        { rect: { x: 0, y: 0, width, height }, planes },
-      ]),
-    ).toThrow(/stars of the catalogue/);
+    const elsewhere = { ...wcs, ra: 12 };
+    expect(() => measureFigure({ kind: 'white', nodes: [0], wcs: elsewhere }, images, fields)).toThrow(
+      /stars of the catalogue/,
+    );
   });
 
   it('on the catalogue without a place on the sky is refused with its path', () => {

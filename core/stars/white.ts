@@ -3,7 +3,8 @@ import type { Raster } from '../raster/raster';
 import { type Wcs, pixelToSky } from '../align/wcs';
 import { middleOf } from '../stats/middle';
 import { CATALOGUE } from './catalogue';
-import { findStars, type Star } from './detect';
+import type { Star } from './detect';
+import type { StarField } from './field';
 import { circleSum, photometer } from './photometry';
 
 /** Gains that bring the stars to their colours, green's own being 1. */
@@ -24,13 +25,11 @@ interface StarColours {
 }
 
 /** Clear stars with their light in all three planes, in one aperture. */
-function colourStars({ planes, rect }: Raster): StarColours[] {
+function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): StarColours[] {
   const { width, height } = rect;
-  const saturated = planes.map((plane) => findStars(plane, width, height).filter((s) => s.saturated));
+  const saturated = fields.map(({ stars }) => stars.filter((s) => s.saturated));
   const near = (s: Star) => saturated.some((list) => list.some((o) => Math.hypot(o.x - s.x, o.y - s.y) < 3));
-  const stars = findStars(planes[1], width, height).filter(
-    (s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !near(s),
-  );
+  const stars = fields[1].stars.filter((s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !near(s));
   return stars.flatMap((s) => {
     // One aperture for all, wide enough for the planes' own seeing.
     const aperture = {
@@ -39,14 +38,12 @@ function colourStars({ planes, rect }: Raster): StarColours[] {
       outer: Math.max(10, 5 * s.fwhm),
     };
     const found = planes.map((plane) =>
-      circleSum(plane, width, height, s.x, s.y, aperture.radius)
-        ? photometer(plane, width, height, s.x, s.y, aperture)
+      circleSum(plane, width, height, s.x - rect.x, s.y - rect.y, aperture.radius)
+        ? photometer(plane, width, height, s.x - rect.x, s.y - rect.y, aperture)
         : undefined,
     );
     const flux = found.map((f) => (f && f.flux > 8 * f.fluxError ? f.flux : Number.NaN));
-    return flux.every((f) => f === f)
-      ? [{ x: s.x + rect.x, y: s.y + rect.y, flux: [flux[0], flux[1], flux[2]] as const }]
-      : [];
+    return flux.every((f) => f === f) ? [{ x: s.x, y: s.y, flux: [flux[0], flux[1], flux[2]] as const }] : [];
   });
 }
 
@@ -65,10 +62,11 @@ function middleRatio(ratios: readonly number[]): number {
 
 /**
  * Gains under which the mean star is white.
+ * @param fields the stars of each plane, in frame pixels
  * @throws UserError where too few stars stand clear in all planes
  */
-export function whiteByStars(image: Raster): White {
-  const stars = colourStars(image);
+export function whiteByStars(image: Raster, fields: readonly StarField[]): White {
+  const stars = colourStars(image, fields);
   if (stars.length < FEWEST)
     throw new UserError(
       'calibrate-few-stars',
@@ -82,8 +80,8 @@ export function whiteByStars(image: Raster): White {
  * Gains under which the stars have the colours of the shipped catalogue: a white star is one whose three magnitudes are the same.
  * @throws UserError where the picture shows too few of its stars
  */
-export function whiteByCatalogue(image: Raster, wcs: Wcs): White {
-  const stars = colourStars(image);
+export function whiteByCatalogue(image: Raster, fields: readonly StarField[], wcs: Wcs): White {
+  const stars = colourStars(image, fields);
   const placed = stars.map((s) => ({ s, at: pixelToSky(wcs, s.x, s.y) }));
   const scale = Math.sqrt(Math.abs(wcs.plane.xx * wcs.plane.yy - wcs.plane.xy * wcs.plane.yx));
   const cosDec = Math.cos((wcs.dec * Math.PI) / 180);

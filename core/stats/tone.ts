@@ -10,6 +10,8 @@ export interface PlaneTone {
   readonly noise: number;
   /** The 0.1 % quantile. */
   readonly low: number;
+  /** The 99.9 % quantile. */
+  readonly high: number;
   /** Root mean square of the signal about the sky, noise taken off; stars' brightest 0.2 % left out. */
   readonly spread: number;
   /** 1 where the plane has data, as a share of its pixels. */
@@ -52,7 +54,7 @@ export function toneOf(values: Float32Array, rect: Rect, skyRegion?: Rect): Plan
   const skyShape = useRegion ? region : rect;
   const { sky } = skyOf(skyPlane);
   const noise = noiseOf(skyPlane, skyShape.width, skyShape.height);
-  const [low, top] = quantiles(values, [0.001, SPREAD_TOP]);
+  const [low, high, top] = quantiles(values, [0.001, 0.999, SPREAD_TOP]);
   let there = 0;
   for (let i = 0; i < values.length; i++) if (values[i] === values[i]) there++;
   const quiet = Number.isNaN(noise) ? 0 : noise;
@@ -60,6 +62,7 @@ export function toneOf(values: Float32Array, rect: Rect, skyRegion?: Rect): Plan
     sky,
     noise: quiet,
     low,
+    high,
     spread: signalSpread(values, sky, quiet, top),
     covered: there / Math.max(1, values.length),
   };

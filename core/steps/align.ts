@@ -3,8 +3,9 @@ import { alignWcs } from '../align/align';
 import { type Affine, determinant } from '../align/affine';
 import type { Wcs } from '../align/wcs';
 import { UserError } from '../errors';
-import { asAlignment } from '../engine/figures';
-import { type ImageInfo, stepKind } from './kind';
+import { figureOf } from '../figures/index';
+import type { ImageInfo } from '../engine/kernel';
+import { stepKind } from '../engine/step-kind';
 
 /** A matrix as the report and the command give it. */
 export const matrixOf = (m: Affine): number[][] => [
@@ -60,7 +61,7 @@ export const align = stepKind({
   move: (p, { input, others, origin, hold, path }) => {
     const held = heldMap(hold?.matrix, path);
     if (held)
-      return { figures: [], map: () => held, describe: () => ({ by: 'held', matrix: matrixOf(held) }), identity: held };
+      return { figures: [], map: () => held, describe: () => ({ by: 'held', matrix: matrixOf(held) }), params: held };
     if (p.by === 'wcs') {
       const found = alignWcs(
         wcsOf(input, 'this strand', `${path}.by`),
@@ -72,17 +73,17 @@ export const align = stepKind({
         figures: [],
         map: () => found.map,
         describe: () => ({ by: 'wcs', matrix: matrixOf(found.map), rms: found.rms, mirrored: found.mirrored }),
-        identity: found.map,
+        params: found.map,
       };
     }
     return {
       figures: [{ kind: 'align', nodes: [input.node, others[0].node], model: p.model }],
-      map: ([figure]) => asAlignment(figure).map,
+      map: ([figure]) => figureOf('align', figure).map,
       describe: ([figure]) => {
-        const { map, rms, matched, mirrored } = asAlignment(figure);
+        const { map, rms, matched, mirrored } = figureOf('align', figure);
         return { by: 'stars', matrix: matrixOf(map), rms, matched, mirrored };
       },
-      identity: p,
+      params: p,
     };
   },
 });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 import { softened } from './neighbourhood';
 
 /** Smooths by a Gaussian whose σ is `radius` full-size pixels. */

@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { asTone, asWhite, type Figure } from '../engine/figures';
+import { linesKernel } from '../engine/lines';
+import { asTone, figureOf, type Figure } from '../figures/index';
 import { UserError } from '../errors';
 import { triple } from '../recipe/parts';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 
 /**
  * Colour balance of linear colour: each plane times its gain about its own sky, `sky + g·(x − sky)`, so that the sky takes no tint.
@@ -18,7 +19,6 @@ export const calibrate = stepKind({
   }),
   takes: { planes: 'colour', domain: 'linear' },
   gives: { domain: 'same' },
-  affine: true,
   build: (p, { input, sky, hold, path }) => {
     const held =
       Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;
@@ -44,25 +44,19 @@ export const calibrate = stepKind({
         );
     }
     const wcs = p.method === 'catalogue' && input.wcs && !('trouble' in input.wcs) ? input.wcs : undefined;
-    const gains = (figure: Figure | undefined): readonly number[] => given ?? asWhite(figure).gains;
+    const gains = (figure: Figure | undefined): readonly number[] => given ?? figureOf('white', figure).gains;
     return {
-      kernel: {
-        bind: ([tone, figure]) => {
-          const skies = asTone(tone).map((t) => t.sky);
+      kernel: linesKernel(
+        ([tone, figure]) => {
           const g = gains(figure);
-          return ([from], out) =>
-            out.planes.forEach((to, k) => {
-              const source = from.planes[k];
-              const add = skies[k] * (1 - g[k]);
-              for (let i = 0; i < to.length; i++) to[i] = add + g[k] * source[i];
-            });
+          return { a: asTone(tone).map((t, k) => t.sky * (1 - g[k])), b: g };
         },
-        describe: ([, figure]) => ({
+        ([, figure]) => ({
           method: held ? 'held' : p.method,
           white: [...gains(figure)],
-          ...(!given && { stars: asWhite(figure).stars }),
+          ...(!given && { stars: figureOf('white', figure).stars }),
         }),
-      },
+      ),
       figures: [
         { kind: 'tone', nodes: [input.node], region: sky },
         ...(given ? [] : [{ kind: 'white' as const, nodes: [input.node] as const, wcs }]),

@@ -1,7 +1,9 @@
 import { z } from 'zod';
+import { weigh } from '../kernels/weigh';
 import { UserError } from '../errors';
-import { asContinuum, asTone, type FigureSpec } from '../engine/figures';
-import { type ImageInfo, type StepPlace, stepKind } from './kind';
+import { figureOf, asTone, type FigureSpec } from '../figures/index';
+import type { ImageInfo } from '../engine/kernel';
+import { type StepPlace, stepKind } from '../engine/step-kind';
 import { seeingFigures, seeingKernel } from './match-seeing';
 
 /** An image smoothed to the seeing of another where it is the sharper one. */
@@ -14,7 +16,7 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
     extent: image.extent,
     kernel: seeingKernel(image),
     figures: seeingFigures(image, other),
-    identity: 1,
+    version: 1,
   });
 
 /**
@@ -64,20 +66,15 @@ export const continuum = stepKind({
     return {
       kernel: {
         bind: ([tone, figure]) => {
-          const k = given ?? asContinuum(figure).k;
+          const k = given ?? figureOf('continuum', figure).k;
           const base = asTone(tone)[0].sky;
-          return ([n, c], out) => {
-            const [to] = out.planes;
-            const [from] = n.planes;
-            const [wide] = c.planes;
-            for (let i = 0; i < to.length; i++) to[i] = from[i] - k * (wide[i] - base);
-          };
+          return ([n, c], out) => void weigh([n.planes[0], c.planes[0]], [1, -k], k * base, out.planes[0]);
         },
         describe: ([tone, figure]) => {
           const base = { sky: asTone(tone)[0].sky };
           if (given !== undefined)
             return { method: typeof hold?.k === 'number' ? 'held' : 'manual', k: given, ...base };
-          const { method, k, kError, stars, belowSky, starlit } = asContinuum(figure);
+          const { method, k, kError, stars, belowSky, starlit } = figureOf('continuum', figure);
           return { method, k, kError, stars, belowSky, starlit, ...base };
         },
       },

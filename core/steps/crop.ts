@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { toFull } from '../raster/levels';
 import { intersect } from '../raster/rect';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 
 /** Leaves data only inside a rectangle of frame pixels; the origin stays where it is. */
 export const crop = stepKind({

@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { asTone } from '../engine/figures';
+import { asTone } from '../figures/index';
 import { LUMINANCE } from '../formula/functions';
 import { scaleNoise, starlet, starletMargin } from '../scales/starlet';
-import { type Apply, type ImageInfo, type StepPlace, stepKind } from './kind';
+import type { Apply, ImageInfo } from '../engine/kernel';
+import { type StepPlace, stepKind } from '../engine/step-kind';
 import { neighbourhood } from './neighbourhood';
 
 /** A scale's values are drawn in by so many times its noise at strength 1. */
@@ -41,7 +42,7 @@ function opponent(input: ImageInfo, place: StepPlace): ImageInfo {
     domain: input.domain,
     extent: input.extent,
     kernel: { bind: () => apart },
-    identity: 1,
+    version: 1,
   });
 }
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { asGradient } from '../engine/figures';
+import { figureOf } from '../figures/index';
 import { modelWindow } from '../gradient/model';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 
 /**
  * Takes a gradient out: a smooth surface through sample boxes on the sky (their middles and sides in frame pixels), subtracted, or divided
@@ -27,7 +27,7 @@ export const gradient = stepKind({
   build: (p, { input }) => ({
     kernel: {
       bind: ([figure], level) => {
-        const { planes } = asGradient(figure);
+        const { planes } = figureOf('gradient', figure);
         return ([from], out) =>
           out.planes.forEach((to, k) => {
             const { model, level: kept } = planes[k];
@@ -41,7 +41,7 @@ export const gradient = stepKind({
           });
       },
       describe: ([figure]) => {
-        const { boxes, planes } = asGradient(figure);
+        const { boxes, planes } = figureOf('gradient', figure);
         return { samples: boxes.length, level: planes.map((plane) => plane.level) };
       },
     },

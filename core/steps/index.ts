@@ -1,4 +1,4 @@
-import type { StepKind } from './kind';
+import type { StepKind } from '../engine/step-kind';
 import { align } from './align';
 import { blur } from './blur';
 import { calibrate } from './calibrate';

@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { asTone } from '../engine/figures';
+import { asTone } from '../figures/index';
 import { rectangle, spread } from '../recipe/parts';
-import { stepKind } from './kind';
-import { affine } from './pointwise';
+import { stepKind } from '../engine/step-kind';
+import { linesKernel } from '../engine/lines';
 
 /**
  * Shifts each plane so that its sky lies at one level: `level` where given, else the mean of the planes' skies.
@@ -14,7 +14,6 @@ export const levelSky = stepKind({
   params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
-  affine: true,
   build: (p, { input, sky, hold }) => {
     const held = hold?.sky;
     const pinned = typeof held === 'number' || Array.isArray(held) ? spread(held, input.planes) : undefined;
@@ -24,16 +23,13 @@ export const levelSky = stepKind({
     };
     const skiesFrom = (figures: Parameters<typeof asTone>[0][]) => pinned ?? asTone(figures[0]).map((t) => t.sky);
     return {
-      kernel: {
-        bind: (figures) => {
+      kernel: linesKernel(
+        (figures) => {
           const { sky: skies, level } = figuresOf(skiesFrom([...figures]));
-          return affine(
-            skies.map((s) => level - s),
-            [1],
-          );
+          return { a: skies.map((s) => level - s), b: [1] };
         },
-        describe: (figures) => figuresOf(skiesFrom([...figures])),
-      },
+        (figures) => figuresOf(skiesFrom([...figures])),
+      ),
       figures: pinned ? [] : [{ kind: 'tone', nodes: [input.node], region: p.region ?? sky }],
       planes: input.planes,
       extent: input.extent,

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { UserError } from '../errors';
 import { perPlane, spread } from '../recipe/parts';
 import { stretchPlane } from '../tone/curves';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 
 /** Clamps between black and white, then bends by the midtone curve that takes `mid` to 0.5. */
 export const levels = stepKind({

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { asFit } from '../engine/figures';
+import { figureOf } from '../figures/index';
 import { rectangle, spread } from '../recipe/parts';
-import { stepKind } from './kind';
-import { affine } from './pointwise';
+import { stepKind } from '../engine/step-kind';
+import { linesKernel } from '../engine/lines';
 
 /**
  * Brings an image to another strand's brightness: `a + b·x`, a and b measured (see core/fit).
@@ -21,7 +21,6 @@ export const linearFitStep = stepKind({
   }),
   takes: { planes: 'either', domain: 'linear' },
   gives: { domain: 'same' },
-  affine: true,
   strands: (p) => [p.to],
   build: (p, { input, others, sky, hold, path }) => {
     const reference = others[0];
@@ -38,21 +37,17 @@ export const linearFitStep = stepKind({
     const b = number(hold?.b);
     const pinned = a && b ? { a, b } : undefined;
     return {
-      kernel: {
-        bind: (figures) => {
-          if (pinned) return affine(pinned.a, pinned.b);
-          const fits = asFit(figures[0]);
-          return affine(
-            fits.map((f) => f.a),
-            fits.map((f) => f.b),
-          );
+      kernel: linesKernel(
+        (figures) => {
+          const fits = pinned ? [] : figureOf('fit', figures[0]).planes;
+          return pinned ?? { a: fits.map((f) => f.a), b: fits.map((f) => f.b) };
         },
-        describe: (figures) => {
+        (figures) => {
           if (pinned) return { method: 'held', ...(input.planes === 1 ? { a: pinned.a[0], b: pinned.b[0] } : pinned) };
-          const fits = asFit(figures[0]);
+          const fits = figureOf('fit', figures[0]).planes;
           return fits.length === 1 ? fits[0] : fits;
         },
-      },
+      ),
       figures: pinned
         ? []
         : [

@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { widening } from '../continuum/seeing';
-import { asSeeing, type Figure, type FigureSpec } from '../engine/figures';
-import { type ImageInfo, type Kernel, stepKind } from './kind';
+import { figureOf, type Figure, type FigureSpec } from '../figures/index';
+import type { ImageInfo, Kernel } from '../engine/kernel';
+import { stepKind } from '../engine/step-kind';
 import { softened } from './neighbourhood';
 
 /** What smoothing an image to another's seeing needs measured: its own, then the other's. */
@@ -11,7 +12,7 @@ export const seeingFigures = (image: ImageInfo, other: ImageInfo): FigureSpec[] 
 ];
 
 const fwhmOf = (figure: Figure): number => {
-  const widths = asSeeing(figure).map((s) => s.fwhm);
+  const widths = figureOf('seeing', figure).planes.map((s) => s.fwhm);
   return widths.reduce((sum, w) => sum + w, 0) / widths.length;
 };
 

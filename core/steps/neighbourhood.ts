@@ -1,9 +1,9 @@
-import type { Figure } from '../engine/figures';
+import type { Figure } from '../figures/index';
 import { levelRect } from '../raster/levels';
 import { windowOf } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
 import { gaussian, gaussianMargin } from '../scales/gaussian';
-import type { Kernel } from './kind';
+import type { Kernel } from '../engine/kernel';
 
 /** Work of one plane: from where its pixels lie to the window that is wanted. */
 export type PlaneWork = (plane: Float32Array, rect: Rect, window: Rect, p: number) => Float32Array;

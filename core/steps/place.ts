@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { type Affine, isWholePixels } from '../align/affine';
 import type { Rect } from '../raster/rect';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
 export function turnAndFlip(
@@ -65,5 +65,5 @@ export const place = stepKind({
   params,
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
-  move: (p, { origin }) => ({ figures: [], map: () => placeMap(p, origin), identity: p }),
+  move: (p, { origin }) => ({ figures: [], map: () => placeMap(p, origin), params: [p, origin] }),
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { stepKind } from './kind';
-import { affine } from './pointwise';
+import { stepKind } from '../engine/step-kind';
+import { linesKernel } from '../engine/lines';
 
 /** Plain arithmetic: `multiply · x + add`. */
 export const scale = stepKind({
@@ -9,9 +9,8 @@ export const scale = stepKind({
   params: z.strictObject({ multiply: z.number().default(1), add: z.number().default(0) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
-  affine: true,
   build: (p, { input }) => ({
-    kernel: { bind: () => affine([p.add], [p.multiply]) },
+    kernel: linesKernel(() => ({ a: [p.add], b: [p.multiply] })),
     figures: [],
     planes: input.planes,
     extent: input.extent,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 import { softened } from './neighbourhood';
 
 /** Parts an image into what is finer than `radius` and what is coarser; fine is `0.5 + (x − coarse)/2`, which linear-light over coarse undoes. */

@@ -1,10 +1,11 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { asTone } from '../engine/figures';
+import { asTone } from '../figures/index';
 import { perPlane, spread } from '../recipe/parts';
 import { type StretchFigures, autoStretch } from '../tone/auto';
-import { DEFAULT_STRENGTH, type StretchCurve, curveOf, stretchPlane } from '../tone/curves';
-import { type Apply, stepKind } from './kind';
+import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '../tone/curves';
+import type { Apply } from '../engine/kernel';
+import { stepKind } from '../engine/step-kind';
 
 const params = z.strictObject({
   curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
@@ -21,34 +22,10 @@ function planes(curve: StretchCurve, { black, white, strength }: StretchFigures)
     out.planes.forEach((to, p) => stretchPlane(curve, strength[p], black[p], white[p], input.planes[p], to));
 }
 
-/**
- * Keeps the hue: black off, the curve on the planes' mean, all planes scaled by its ratio; where one goes above 1 all are divided by it.
- * Brightness above white is not cut before the ratio is taken, or bright stars would lose their colour.
- */
-function hueKept(curve: StretchCurve, { black, white, strength }: StretchFigures): Apply {
-  const f = curveOf(curve, strength[0]);
-  const over = white.map((w, p) => 1 / (w - black[p]));
-  return (inputs, out) => {
-    const [r, g, b] = inputs[0].planes;
-    const [R, G, B] = out.planes;
-    for (let i = 0; i < R.length; i++) {
-      const x = (r[i] - black[0]) * over[0];
-      const y = (g[i] - black[1]) * over[1];
-      const z = (b[i] - black[2]) * over[2];
-      const tx = x < 0 ? 0 : x;
-      const ty = y < 0 ? 0 : y;
-      const tz = z < 0 ? 0 : z;
-      const mean = (tx + ty + tz) / 3;
-      let ratio = mean > 0 ? f(mean > 1 ? 1 : mean) / mean : 0;
-      if (mean !== mean) ratio = Number.NaN;
-      const top = ratio * (tx > ty ? (tx > tz ? tx : tz) : ty > tz ? ty : tz);
-      if (top > 1) ratio /= top;
-      R[i] = tx * ratio;
-      G[i] = ty * ratio;
-      B[i] = tz * ratio;
-    }
-  };
-}
+const hueKept =
+  (curve: StretchCurve, { black, white, strength }: StretchFigures): Apply =>
+  ([input], out) =>
+    stretchHue(curve, strength[0], black, white, input.planes, out.planes);
 
 /**
  * Linear to stretched, by one of four curves (core/tone/curves). Measured unless black, white or strength is given;

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { starlet, starletMargin } from '../scales/starlet';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 import { neighbourhood } from './neighbourhood';
 
 /** The starlet scale whose structures are about so many pixels wide. */

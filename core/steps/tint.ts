@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { colour, colourNumbers } from '../recipe/parts';
-import { stepKind } from './kind';
+import { applyLines } from '../engine/lines';
+import { stepKind } from '../engine/step-kind';
 
 /** A mono image times a colour's three sRGB-coded numbers; no gamma is applied. */
 export const tint = stepKind({
@@ -13,12 +14,18 @@ export const tint = stepKind({
     const weights = colourNumbers(p.colour);
     return {
       kernel: {
-        bind: () => (inputs, out) => {
-          const from = inputs[0].planes[0];
-          for (let c = 0; c < 3; c++) {
-            const to = out.planes[c];
-            for (let i = 0; i < to.length; i++) to[i] = from[i] * weights[c];
-          }
+        bind: () => {
+          const times = applyLines({ a: [0], b: weights });
+          return (
+            [
+              {
+                rect,
+                planes: [mono],
+              },
+            ],
+            out,
+            tally,
+          ) => times([{ rect, planes: [mono, mono, mono] }], out, tally);
         },
       },
       figures: [],

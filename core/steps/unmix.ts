@@ -1,8 +1,9 @@
 import { z } from 'zod';
-import { asTone } from '../engine/figures';
+import { asTone } from '../figures/index';
+import { weigh } from '../kernels/weigh';
 import { UserError } from '../errors';
 import { triple } from '../recipe/parts';
-import { stepKind } from './kind';
+import { stepKind } from '../engine/step-kind';
 
 type Triple = readonly [number, number, number];
 
@@ -66,11 +67,10 @@ export const unmix = stepKind({
         bind: ([tone]) => {
           const skies = asTone(tone).map((t) => t.sky);
           return ([from], out) => {
-            const [r, g, b] = from.planes;
             out.planes.forEach((to, k) => {
               const [x, y, z] = rows[k];
               const add = skies[k] - x * skies[0] - y * skies[1] - z * skies[2];
-              for (let i = 0; i < to.length; i++) to[i] = add + x * r[i] + y * g[i] + z * b[i];
+              weigh(from.planes, [x, y, z], add, to);
             });
           };
         },

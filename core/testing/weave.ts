@@ -1,9 +1,9 @@
 import { buildGraph } from '../engine/build';
 import { Evaluator, type Tallies } from '../engine/evaluate';
-import type { Figure } from '../engine/figures';
+import type { Figure } from '../figures/index';
 import type { Graph, StackInfo } from '../engine/graph';
 import { measureFigure } from '../engine/measure';
-import { figuresFor, measuredOf, measuredRect } from '../engine/plan';
+import { carriedFigure, figuresFor, measuredOf, measuringWay, wayTo, withUnder } from '../engine/plan';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import type { Recipe } from '../recipe/schema';
@@ -46,20 +46,20 @@ export function weave(
   const figures = new Map<string, Figure>();
   const run = (n: number, window: Rect): { raster: Raster; evaluator: Evaluator } => {
     const evaluator = new Evaluator(graph, figures, 0);
-    const raster = evaluator.run(n, window, (name, plane) => {
+    const { raster } = evaluator.run(evaluator.plan(n, window), (name, plane) => {
       const { width, height, planes } = stacks[name];
       return { rect: { x: 0, y: 0, width, height }, pixels: planes[plane] };
     });
     return { raster, evaluator };
   };
-  for (const { spec, key } of figuresFor(graph, node))
-    figures.set(
-      key,
-      measureFigure(
-        spec,
-        spec.nodes.map((n, i) => run(n, measuredRect(graph, spec, i)).raster),
-      ),
-    );
+  for (const { spec, key } of withUnder(graph, figuresFor(graph, node))) {
+    const way = wayTo(graph, spec);
+    const carried = way.by === 'carrying' ? carriedFigure(graph, way, figures) : undefined;
+    const { images, on } = way.by === 'measuring' ? way : measuringWay(graph, spec);
+    const known = () => on.map((under) => figures.get(under.key)).filter((figure) => figure !== undefined);
+    const pixels = () => images.map((image) => run(image.node, image.rect).raster);
+    figures.set(key, carried ?? measureFigure(spec, pixels(), known()));
+  }
   const { raster, evaluator } = run(node, rect ?? graph.frame);
   return {
     raster,

@@ -1,3 +1,6 @@
+import { overPlanes } from '../kernels/planes';
+import { simd } from '../kernels/wasm';
+
 /** The four ways from linear to display. */
 export type StretchCurve = 'asinh' | 'midtone' | 'power' | 'log';
 
@@ -39,10 +42,20 @@ export function curveOf(curve: StretchCurve, strength: number): (t: number) => n
   }
 }
 
-/**
- * Stretches a whole plane: `curve(clamp((x − black) / (white − black), 0, 1))`; NaN stays NaN.
- * The most used curves have loops of their own, since a call a pixel costs more than its arithmetic.
- */
+/** What the kernels call each curve; a curve that is flat to the last digit is a straight line there. */
+const NUMBERS = { asinh: 0, midtone: 1, power: 2, log: 3 } as const;
+const STRAIGHT = 4;
+
+const isFlat = (curve: StretchCurve, s: number): boolean =>
+  (curve === 'asinh' || curve === 'log') && Math.abs(s) < FLAT;
+
+/** Number of a curve in the kernels, and what brings its end to 1. */
+function inKernels(curve: StretchCurve, s: number): { number: number; per: number } {
+  const per = curve === 'asinh' ? 1 / asinh(s) : curve === 'log' ? 1 / Math.log1p(s) : 1;
+  return isFlat(curve, s) ? { number: STRAIGHT, per: 1 } : { number: NUMBERS[curve], per };
+}
+
+/** Stretches a whole plane: `curve(clamp((x − black) / (white − black), 0, 1))`; NaN stays NaN. */
 export function stretchPlane(
   curve: StretchCurve,
   strength: number,
@@ -51,28 +64,84 @@ export function stretchPlane(
   from: Float32Array,
   to: Float32Array,
 ): void {
+  const wasm = simd();
   const over = 1 / (white - black);
-  if (curve === 'asinh' && Math.abs(strength) >= FLAT) {
-    const height = 1 / asinh(strength);
-    for (let i = 0; i < to.length; i++) {
-      const t = (from[i] - black) * over;
-      const x = strength * (t < 0 ? 0 : t > 1 ? 1 : t);
-      to[i] = Math.log(x + Math.sqrt(x * x + 1)) * height;
-    }
+  if (!wasm) {
+    stretchPlain(curve, strength, black, white, from, to);
     return;
   }
-  if (curve === 'midtone') {
-    for (let i = 0; i < to.length; i++) {
-      const t = (from[i] - black) * over;
-      // NaN falls through both comparisons and stays what it is.
-      to[i] = t <= 0 ? 0 : t >= 1 ? 1 : ((strength - 1) * t) / ((2 * strength - 1) * t - strength);
-    }
-    return;
-  }
+  const { number, per } = inKernels(curve, strength);
+  overPlanes(wasm, [from], [to], (n, [source], [target]) =>
+    wasm.run.stretch(number, source, n, black, over, strength, per, target),
+  );
+}
+
+/** {@link stretchPlane} in plain TypeScript, in double precision: the reference. */
+export function stretchPlain(
+  curve: StretchCurve,
+  strength: number,
+  black: number,
+  white: number,
+  from: Float32Array,
+  to: Float32Array,
+): void {
+  const over = 1 / (white - black);
   const f = curveOf(curve, strength);
   for (let i = 0; i < to.length; i++) {
     const t = (from[i] - black) * over;
-    to[i] = f(t < 0 ? 0 : t > 1 ? 1 : t);
+    // NaN falls through both comparisons and stays what it is.
+    to[i] = t <= 0 ? 0 : t >= 1 ? 1 : t !== t ? t : f(t);
+  }
+}
+
+/**
+ * Keeps the hue: black off, the curve on the planes' mean, all planes scaled by its ratio; where one goes above 1 all are divided by it.
+ * Brightness above white is not cut before the ratio is taken, or bright stars would lose their colour.
+ * @param black one a plane, as is white
+ */
+export function stretchHue(
+  curve: StretchCurve,
+  strength: number,
+  black: readonly number[],
+  white: readonly number[],
+  from: readonly Float32Array[],
+  to: readonly Float32Array[],
+): void {
+  const wasm = simd();
+  if (!wasm) {
+    stretchHuePlain(curve, strength, black, white, from, to);
+    return;
+  }
+  const { number, per } = inKernels(curve, strength);
+  const ends = [...black, ...white.map((w, p) => 1 / (w - black[p]))];
+  overPlanes(wasm, from, to, (n, sources, targets) =>
+    wasm.run.stretchHue(number, wasm.pointers([...sources, ...targets]), n, wasm.numbers(ends), strength, per),
+  );
+}
+
+/** {@link stretchHue} in plain TypeScript, in double precision: the reference. */
+export function stretchHuePlain(
+  curve: StretchCurve,
+  strength: number,
+  black: readonly number[],
+  white: readonly number[],
+  [r, g, b]: readonly Float32Array[],
+  [R, G, B]: readonly Float32Array[],
+): void {
+  const f = curveOf(curve, strength);
+  const over = white.map((w, p) => 1 / (w - black[p]));
+  for (let i = 0; i < R.length; i++) {
+    const x = Math.max(0, (r[i] - black[0]) * over[0]);
+    const y = Math.max(0, (g[i] - black[1]) * over[1]);
+    const z = Math.max(0, (b[i] - black[2]) * over[2]);
+    const mean = (x + y + z) / 3;
+    let ratio = mean > 0 ? f(Math.min(1, mean)) / mean : 0;
+    if (mean !== mean) ratio = Number.NaN;
+    const top = ratio * Math.max(x, y, z);
+    if (top > 1) ratio /= top;
+    R[i] = x * ratio;
+    G[i] = y * ratio;
+    B[i] = z * ratio;
   }
 }
 

@@ -1,5 +1,6 @@
 import type { Command } from 'commander';
 import type { Card } from '../../core/fits/cards';
+import { countOf } from '../../core/stars/field';
 import { Pool } from '../render/pool';
 import { loadStack, openStack } from '../render/stack';
 import { printJson } from './options';
@@ -20,7 +21,7 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
   const stack = await openStack(path);
   const raster = await loadStack(stack);
   const { width, height } = stack.info;
-  const found = await Promise.all(raster.planes.map((plane) => pool.summary({ plane, width, height, stars: true })));
+  const found = await Promise.all(raster.planes.map((plane) => pool.summary({ plane, width, height })));
   const each = <T>(pick: (one: (typeof found)[number]) => T): T | T[] =>
     found.length === 1 ? pick(found[0]) : found.map(pick);
   return {
@@ -40,7 +41,7 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
     min: each((f) => f.summary.min),
     max: each((f) => f.summary.max),
     noData: each((f) => f.summary.noData),
-    stars: { count: each((f) => f.stars?.count ?? 0), fwhm: each((f) => f.stars?.fwhm ?? null) },
+    stars: { count: each((f) => countOf(f.stars).count), fwhm: each((f) => countOf(f.stars).fwhm) },
   };
 }
 

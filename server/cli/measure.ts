@@ -3,7 +3,7 @@ import { type Affine, compose, IDENTITY } from '../../core/align/affine';
 import { type Alignment, alignWcs } from '../../core/align/align';
 import type { AlignModel } from '../../core/align/solve';
 import type { ContinuumMethod } from '../../core/continuum/continuum';
-import { asAlignment, asContinuum, asFit, type Figure, type FigureSpec } from '../../core/engine/figures';
+import { FIGURE_KINDS, type Figure, type FigureSpec, figureOf } from '../../core/figures/index';
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';
 import { matrixOf } from '../../core/steps/align';
@@ -22,7 +22,13 @@ async function measured(files: readonly OpenStack[], spec: FigureSpec): Promise<
   try {
     const images: SharedRaster[] = [];
     for (const file of files) images.push(await loadStack(file));
-    return await pool.measure({ spec, images });
+    const figure = async (of: FigureSpec): Promise<Figure> => {
+      const kind = FIGURE_KINDS[of.kind];
+      const on = await Promise.all((kind.standsOn?.(of) ?? []).map(figure));
+      const looked = kind.looksAt?.(of) ?? of.nodes.map((_, i) => i);
+      return pool.measure({ spec: of, images: looked.map((i) => images[of.nodes[i]]), on });
+    };
+    return await figure(spec);
   } finally {
     await pool.close();
   }
@@ -39,7 +45,7 @@ async function measureFit(options: { reference: string; target: string; method: 
       'fit-planes',
       `${reference.name} is in colour and ${target.name} is mono; give a mono reference.`,
     );
-  const fits = asFit(await measured([target, reference], { kind: 'fit', nodes: [0, 1], method }));
+  const fits = figureOf('fit', await measured([target, reference], { kind: 'fit', nodes: [0, 1], method })).planes;
   printJson(fits.length === 1 ? fits[0] : fits);
 }
 
@@ -52,7 +58,8 @@ async function measureTheContinuum(options: { line: string; broad: string; metho
   for (const file of [line, broad])
     if (file.info.planes === 3)
       throw new UserError('takes-mono', `${file.name} is in colour, and the continuum is measured of mono images.`);
-  const { k, kError, stars, belowSky, starlit } = asContinuum(
+  const { k, kError, stars, belowSky, starlit } = figureOf(
+    'continuum',
     await measured([line, broad], { kind: 'continuum', nodes: [0, 1], method }),
   );
   if (!starlit)
@@ -74,7 +81,7 @@ async function measureAlign(options: { reference: string; target: string; model:
   const { map, rms, matched, mirrored } =
     options.by === 'wcs'
       ? byWcs(target, reference, model)
-      : asAlignment(await measured([target, reference], { kind: 'align', nodes: [0, 1], model }));
+      : figureOf('align', await measured([target, reference], { kind: 'align', nodes: [0, 1], model }));
   const inFile = compose(compose(rowsOf(target), map), rowsOf(reference));
   printJson({
     matrix: matrixOf(inFile),

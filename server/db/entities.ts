@@ -1,5 +1,5 @@
 import { EntitySchema } from 'typeorm';
-import type { Figure } from '../../core/engine/figures';
+import type { Figure } from '../../core/figures/index';
 import type { Card } from '../../core/fits/cards';
 import type { PlaneSummary } from '../../core/stats/summary';
 

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { blank, edgeZeros } from '../../core/raster/edges';
+import { countOf } from '../../core/stars/field';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
 import { StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
@@ -73,7 +74,7 @@ async function takeIn(
     const edges = edgeZeros(raster.planes, width, height);
     if (edgesBlank) blank(raster.planes, edges.mask);
     const found = await Promise.all(
-      raster.planes.map((plane) => studio.pool.summary({ plane, width, height, stars: true }, signal)),
+      raster.planes.map((plane) => studio.pool.summary({ plane, width, height }, signal)),
     );
     if (found.every(({ summary }) => summary.noData === 1)) {
       throw new UserError(
@@ -105,7 +106,7 @@ async function takeIn(
         divisor,
         topDown: image.topDown,
         cards: [...image.cards],
-        figures: { planes: found.map((f) => f.summary), stars: found.map((f) => f.stars ?? { count: 0, fwhm: null }) },
+        figures: { planes: found.map((f) => f.summary), stars: found.map((f) => countOf(f.stars)) },
         edgeZeros: edges.count / (width * height),
         edgesBlank,
       },

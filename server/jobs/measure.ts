@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import type { Figure } from '../../core/engine/figures';
+import type { Figure } from '../../core/figures/index';
 import type { Graph } from '../../core/engine/graph';
-import { type PlannedFigure, type Wanted, figuresFor, keyIn, wantedSpec } from '../../core/engine/plan';
+import { figuresFor, type PlannedFigure, planned, type Wanted, wantedSpec, withBehind } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
@@ -16,7 +16,7 @@ export const measurePayload = z.strictObject({
   paths: z.array(z.string().max(200)).max(50),
   /** Figures wanted besides, for people to look at. */
   also: z
-    .array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'stars']), path: z.string().max(200) }))
+    .array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'marks']), path: z.string().max(200) }))
     .max(100),
 });
 
@@ -26,22 +26,14 @@ export interface MeasureRequest {
   readonly also: readonly Wanted[];
 }
 
-/** The figures that a request needs, in an order in which they can be measured. */
+/** The figures that a request needs. */
 export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths' | 'also'>): PlannedFigure[] {
-  const nodeOf = (path: string) => graph.byPath.get(path);
-  const also = request.also.flatMap((wanted) => {
-    const spec = wantedSpec(graph, wanted);
-    return spec ? [...spec.nodes.flatMap((node) => figuresFor(graph, node)), { spec, key: keyIn(graph, spec) }] : [];
-  });
-  const nodes = request.paths.flatMap((path) => nodeOf(path) ?? []);
-  const { common } = graph;
+  const also = request.also.flatMap((wanted) => wantedSpec(graph, wanted) ?? []);
+  const nodes = request.paths.flatMap((path) => graph.byPath.get(path) ?? []);
   // The finished cloth shows only what all of its strands cover, where that is asked for.
-  const extent =
-    common && request.paths.includes('cloth')
-      ? [...common.nodes.flatMap((node) => figuresFor(graph, node)), { spec: common, key: keyIn(graph, common) }]
-      : [];
-  const all = [...nodes.flatMap((node) => figuresFor(graph, node)), ...extent, ...also];
-  return [...new Map(all.map((item) => [item.key, item])).values()];
+  const common = graph.common && request.paths.includes('cloth') ? [graph.common] : [];
+  const own = [...common, ...also].map((spec) => planned(graph, spec));
+  return withBehind(graph, [...nodes.flatMap((node) => figuresFor(graph, node)), ...own]);
 }
 
 /** What is known already of the wanted figures, and whether that is all that can be. */

@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { readFile, readdir, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
+import { pictureId } from '../../core/engine/graph';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
@@ -20,7 +21,7 @@ const MARK = 'proof';
 
 async function open(studio: Studio, targetId: string, recipe: Recipe, path: string) {
   const made = sceneOf(recipe, await openStacks(studio, targetId));
-  return { ...made, node: nodeNamed(made.graph, path) };
+  return { ...made, node: nodeNamed(made.graph, recipe, path) };
 }
 
 /** The name under which an image's proof lies, and whether it is there. Looking at one keeps it from being cleared. */
@@ -31,7 +32,7 @@ export async function findProof(
   path: string,
 ): Promise<{ pixels: string; ready: boolean }> {
   const { graph, node } = await open(studio, targetId, recipe, path);
-  const pixels = graph.nodes[node].hash;
+  const pixels = pictureId(graph, node);
   const mark = join(pyramidDir(studio.root, pixels), MARK);
   const ready = existsSync(mark);
   if (ready) await writeFile(mark, await readFile(mark));
@@ -63,7 +64,7 @@ export const proofJob =
     });
     await executor.measure(node);
     const raster = await executor.render(node, graph.frame);
-    const pixels = graph.nodes[node].hash;
+    const pixels = pictureId(graph, node);
     await writePyramid(studio.pool, studio.root, pixels, raster.planes, graph.frame.width, graph.frame.height, signal);
     await writeFile(join(pyramidDir(studio.root, pixels), MARK), '');
     await clearOld(studio.root);

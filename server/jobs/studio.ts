@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { type DataSource, In } from 'typeorm';
 import { wcsOf } from '../../core/align/wcs';
-import type { Figure } from '../../core/engine/figures';
+import type { Figure } from '../../core/figures/index';
 import type { StackInfo } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
 import { JobEntity, MeasurementEntity, type Stack, StackEntity } from '../db/entities';

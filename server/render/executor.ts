@@ -1,16 +1,22 @@
+import { addTally, type Tallies } from '../../core/engine/evaluate';
+import { type Graph, nodesBefore } from '../../core/engine/graph';
+import type { Counted } from '../../core/engine/kernel';
+import {
+  carriedFigure,
+  figuresFor,
+  figuresUnder,
+  measuringWay,
+  type PlannedFigure,
+  type Way,
+  wayTo,
+} from '../../core/engine/plan';
+import { windowNeeded } from '../../core/engine/windows';
 import { UserError } from '../../core/errors';
-import type { Figure, FigureSpec } from '../../core/engine/figures';
-import type { Graph } from '../../core/engine/graph';
-import { addTally, type Tallies, windowNeeded } from '../../core/engine/evaluate';
-import { type PlannedFigure, figuresFor, measuredRect, nodesFor } from '../../core/engine/plan';
-import { type Rect, intersect, isEmpty, union } from '../../core/raster/rect';
+import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
+import { intersect, isEmpty, type Rect, union } from '../../core/raster/rect';
 import type { Pool, TaskOptions } from './pool';
-import type { Counted } from '../../core/steps/kind';
-import { type SharedRaster, sharedRaster } from './shared';
+import { Planes, type SharedRaster } from './shared';
 import type { Scene } from './tasks';
-
-/** Figures that are measured of all planes at once. */
-const TOGETHER: ReadonlySet<FigureSpec['kind']> = new Set(['stars', 'common', 'align', 'gradient', 'white']);
 
 /** Where figures are kept between runs. */
 export interface FigureStore {
@@ -35,6 +41,11 @@ const TALL = 48;
 /** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
 const BAND_PIXELS = 2 ** 19;
 
+/** A figure that is still to be come by, and the way to it. */
+interface Errand extends PlannedFigure {
+  readonly way: Way;
+}
+
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
 export class Executor {
   readonly figures = new Map<string, Figure>();
@@ -42,12 +53,10 @@ export class Executor {
   readonly times = new Map<number, number>();
   private done = 0;
   private total = 1;
+  private readonly planes = new Planes();
   private readonly held = new Map<string, Promise<SharedRaster>>();
   private heldBytes = 0;
-  /** Planes that no one reads any more. */
-  private readonly spare: Float32Array[] = [];
   private readonly uses = new Map<string, number>();
-
   private readonly how: TaskOptions;
 
   constructor(
@@ -61,136 +70,141 @@ export class Executor {
 
   /** Measures all figures that a node depends on, and those asked for besides. */
   async measure(node: number | undefined, also: readonly PlannedFigure[] = []): Promise<void> {
-    const wanted = await this.missing([...(node === undefined ? [] : figuresFor(this.graph, node)), ...also]);
-    this.total += wanted.reduce((sum, { spec }) => sum + spec.nodes.length + 1, 0);
-    for (const { spec } of wanted) {
-      for (const i of spec.nodes.keys()) {
-        const key = this.imageKey(spec, i);
-        this.uses.set(key, (this.uses.get(key) ?? 0) + 1);
-      }
+    const errands = await this.errandsFor([...(node === undefined ? [] : figuresFor(this.graph, node)), ...also]);
+    for (const { way } of errands.values()) {
+      if (way.by !== 'measuring') continue;
+      this.total += way.images.length + 1;
+      for (const image of way.images) this.uses.set(keyOfImage(image), (this.uses.get(keyOfImage(image)) ?? 0) + 1);
     }
-    const left = new Set(wanted);
-    while (left.size > 0) {
-      // What depends on no other missing figure can be measured side by side, as many as there are cores.
-      const missing = new Set([...left].map(({ key }) => key));
-      const ready = [...left].filter(({ spec, key }) =>
-        spec.nodes.every((n) => figuresFor(this.graph, n).every((f) => f.key === key || !missing.has(f.key))),
-      );
-      const wave = ready.slice(0, this.pool.threads);
-      await Promise.all(wave.map((item) => this.measureAndKeep(item)));
-      for (const item of wave) left.delete(item);
+    await this.runAll(errands);
+  }
+
+  /** What is neither known nor kept, with all that lies under it. */
+  private async errandsFor(wanted: readonly PlannedFigure[]): Promise<Map<string, Errand>> {
+    const errands = new Map<string, Errand>();
+    const look = async ({ spec, key }: PlannedFigure): Promise<void> => {
+      if (this.figures.has(key) || errands.has(key)) return;
+      const kept = await this.options.store?.get(key);
+      if (kept) {
+        this.figures.set(key, kept);
+        return;
+      }
+      const way = wayTo(this.graph, spec);
+      errands.set(key, { spec, key, way });
+      for (const under of figuresUnder(this.graph, way)) await look(under);
+    };
+    for (const item of wanted) await look(item);
+    return errands;
+  }
+
+  /** Runs errands as soon as what they stand on is known, as many side by side as there are cores. */
+  private async runAll(errands: ReadonlyMap<string, Errand>): Promise<void> {
+    const left = new Set(errands.values());
+    const running = new Set<Promise<void>>();
+    const isReady = ({ way }: Errand) => figuresUnder(this.graph, way).every(({ key }) => this.figures.has(key));
+    try {
+      while (left.size > 0 || running.size > 0) {
+        for (const errand of left) {
+          if (running.size >= this.pool.threads) break;
+          if (!isReady(errand)) continue;
+          left.delete(errand);
+          const work: Promise<void> = this.fulfil(errand).finally(() => running.delete(work));
+          running.add(work);
+        }
+        if (running.size === 0) throw new Error('figures wait for each other');
+        await Promise.race(running);
+      }
+    } finally {
+      // One that has failed must not leave others at work behind it.
+      await Promise.allSettled(running);
     }
   }
 
-  private async measureAndKeep({ spec, key }: PlannedFigure): Promise<void> {
-    const figure = await this.measureOne(spec);
+  private async fulfil({ spec, key, way }: Errand): Promise<void> {
+    const carried = way.by === 'carrying' ? carriedFigure(this.graph, way, this.figures) : undefined;
+    const figure = carried ?? (await this.measured(spec, way));
     this.figures.set(key, figure);
     await this.options.store?.set(key, figure);
     this.step(1);
   }
 
+  private async measured(spec: FigureSpec, way: Way): Promise<Figure> {
+    if (way.by === 'measuring') return this.measureOne(spec, way);
+    // The lines did not allow to carry it over: now it is measured after all, with what that stands on.
+    const plain = measuringWay(this.graph, spec);
+    const under = await this.errandsFor(figuresUnder(this.graph, plain));
+    await this.runAll(under);
+    return this.measureOne(spec, plain);
+  }
+
+  private async measureOne(
+    spec: FigureSpec,
+    { images: looked, on: under }: Way & { by: 'measuring' },
+  ): Promise<Figure> {
+    const images = await Promise.all(looked.map((image) => this.image(image.node, image.rect)));
+    const on = under.map(({ key }) => this.required(key));
+    const planes = images[0]?.planes.length ?? 1;
+    try {
+      if (planes === 1 || FIGURE_KINDS[spec.kind].planes === 'together') {
+        return await this.pool.measure({ spec, images, on }, this.how);
+      }
+      // Plane by plane, so that a colour image keeps several cores busy.
+      const parts = Array.from({ length: planes }, (_, p) => {
+        const own = images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] }));
+        return this.pool.measure({ spec, images: own, on }, this.how);
+      });
+      return joinPlanes(await Promise.all(parts));
+    } finally {
+      for (const image of looked) this.release(image);
+    }
+  }
+
   /** The node's pixels in `rect`, whole in shared memory. */
   async render(node: number, rect: Rect): Promise<SharedRaster> {
     this.total += 1;
-    const raster = await this.whole(node, rect, true);
+    const raster = await this.whole(node, rect);
     this.options.onProgress?.(1);
     return raster;
   }
 
-  private async missing(planned: readonly PlannedFigure[]): Promise<PlannedFigure[]> {
-    const wanted = new Map<string, PlannedFigure>();
-    for (const item of planned) {
-      if (this.figures.has(item.key) || wanted.has(item.key)) continue;
-      const kept = await this.options.store?.get(item.key);
-      if (kept) this.figures.set(item.key, kept);
-      else wanted.set(item.key, item);
-    }
-    return [...wanted.values()];
-  }
-
-  private async measureOne(spec: FigureSpec): Promise<Figure> {
-    const images = await Promise.all(spec.nodes.map((_, i) => this.image(spec, i)));
-    const planes = images[0].planes.length;
-    let figure: Figure;
-    if (planes === 1 || TOGETHER.has(spec.kind)) figure = await this.pool.measure({ spec, images }, this.how);
-    else {
-      // Plane by plane, so that a colour image keeps several cores busy.
-      const parts = await Promise.all(
-        Array.from({ length: planes }, (_, p) =>
-          this.pool.measure(
-            {
-              spec,
-              images: images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] })),
-            },
-            this.how,
-          ),
-        ),
-      );
-      figure = joinPlanes(parts);
-    }
-    for (const i of spec.nodes.keys()) this.release(spec, i);
-    return figure;
-  }
-
-  private imageKey(spec: FigureSpec, i: number): string {
-    const { x, y, width, height } = measuredRect(this.graph, spec, i);
-    return `${spec.nodes[i]} ${x} ${y} ${width} ${height}`;
-  }
-
   /** A whole image to be measured, kept while another figure still wants it. */
-  private image(spec: FigureSpec, i: number): Promise<SharedRaster> {
-    const key = this.imageKey(spec, i);
+  private image(node: number, rect: Rect): Promise<SharedRaster> {
+    const key = keyOfImage({ node, rect });
     const held = this.held.get(key);
     if (held) {
       this.step(1);
       return held;
     }
-    const rect = measuredRect(this.graph, spec, i);
-    const raster = this.whole(spec.nodes[i], rect, false);
+    const raster = this.whole(node, rect);
     this.held.set(key, raster);
-    this.heldBytes += this.bytesOf(spec.nodes[i], rect);
+    this.heldBytes += this.bytesOf(node, rect);
     return raster;
   }
 
-  private release(spec: FigureSpec, i: number): void {
-    const key = this.imageKey(spec, i);
+  private release(image: { node: number; rect: Rect }): void {
+    const key = keyOfImage(image);
     const left = (this.uses.get(key) ?? 1) - 1;
     this.uses.set(key, left);
     const raster = this.held.get(key);
     if (left > 0 || !raster) return;
     this.held.delete(key);
-    this.heldBytes -= this.bytesOf(spec.nodes[i], measuredRect(this.graph, spec, i));
-    void raster.then((made) => this.spend(made));
-  }
-
-  /** Shared memory goes back to the system only when every thread has forgotten it; using it again keeps the peak low. */
-  private spend({ planes }: SharedRaster): void {
-    this.spare.push(...planes);
-  }
-
-  /** Planes for a rectangle, of memory that an earlier image has left where there is any of the size. */
-  private take(rect: Rect, planes: 1 | 3): SharedRaster {
-    const size = rect.width * rect.height;
-    const reused: Float32Array[] = [];
-    while (reused.length < planes) {
-      const at = this.spare.findIndex((plane) => plane.length === size);
-      if (at < 0) break;
-      reused.push(...this.spare.splice(at, 1));
-    }
-    return { rect, planes: Array.from({ length: planes }, (_, p) => reused[p] ?? sharedRaster(rect, 1).planes[0]) };
+    this.heldBytes -= this.bytesOf(image.node, image.rect);
+    raster.then(
+      (made) => this.planes.give(made),
+      // Whoever waited for it has been told.
+      () => undefined,
+    );
   }
 
   private bytesOf(node: number, rect: Rect): number {
     return rect.width * rect.height * this.graph.nodes[node].planes * 4;
   }
 
-  private async whole(node: number, rect: Rect, last: boolean): Promise<SharedRaster> {
+  private async whole(node: number, rect: Rect): Promise<SharedRaster> {
     const { planes } = this.graph.nodes[node];
     const { memory } = this.options;
-    const bytes =
-      rect.width * rect.height * planes * 4 +
-      this.heldBytes +
-      this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
+    const inFlight = this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
+    const bytes = rect.width * rect.height * planes * 4 + this.heldBytes + inFlight;
     if (memory !== undefined && bytes > memory) {
       const needed = Math.ceil(bytes / 2 ** 20) + 1;
       throw new UserError(
@@ -199,53 +213,68 @@ export class Executor {
       );
     }
     const rows = Math.max(1, Math.min(rect.height, Math.floor(this.bandPixels(node) / rect.width)));
-    const given = await this.givenFor(node, rect, rows, last);
-    const out = this.take(rect, planes);
+    const given = await this.givenFor(node, rect, rows);
+    const out = this.planes.take(rect, planes);
     const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.required(key)] as const);
     const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
+    const counted: Tallies = new Map();
     let next = 0;
     const worker = async (): Promise<void> => {
       while (next < starts.length) {
         this.options.signal?.throwIfAborted();
         const y = starts[next++];
-        const result = await this.pool.band(
-          {
-            scene: this.scene,
-            figures,
-            node,
-            rect: { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) },
-            out: out.planes,
-            outRect: rect,
-            given: [...given],
-          },
-          this.how,
-        );
-        if (last)
-          for (const [n, counts] of result.tallies)
-            for (const [what, pixels] of Object.entries(counts)) addTally(this.tallies, n, what as Counted, pixels);
+        const band = { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) };
+        const task = {
+          scene: this.scene,
+          figures,
+          node,
+          rect: band,
+          out: out.planes,
+          outRect: rect,
+          given: [...given],
+        };
+        const result = await this.pool.band(task, this.how);
+        for (const [n, counts] of result.tallies) {
+          for (const [what, pixels] of Object.entries(counts)) addTally(counted, n, what as Counted, pixels ?? 0);
+        }
         for (const [n, ms] of result.times) this.times.set(n, (this.times.get(n) ?? 0) + ms);
         this.step(1 / starts.length);
       }
     };
     await Promise.all(Array.from({ length: this.pool.threads }, worker));
+    this.count(counted);
     for (const [n, raster] of given) {
       this.heldBytes -= this.bytesOf(n, raster.rect);
-      this.spend(raster);
+      this.planes.give(raster);
     }
     return out;
+  }
+
+  /** A node that is made for several images is counted once: as often as the one that made most of it saw. */
+  private count(counted: Tallies): void {
+    for (const [node, counts] of counted) {
+      for (const [what, pixels] of Object.entries(counts) as [Counted, number][]) {
+        const before = this.tallies.get(node)?.[what] ?? 0;
+        if (pixels > before) addTally(this.tallies, node, what, pixels - before);
+      }
+    }
   }
 
   /**
    * Makes whole, before the bands, the images of which a band would need many more rows than its own: those behind wide kernels and turns.
    * @param rows of a band
    */
-  private async givenFor(node: number, rect: Rect, rows: number, last: boolean): Promise<Map<number, SharedRaster>> {
+  private async givenFor(node: number, rect: Rect, rows: number): Promise<Map<number, SharedRaster>> {
     const wanted = new Map<number, Rect>();
-    const seen = new Set<string>();
-    const visit = (index: number, band: Rect, whole: Rect): void => {
-      const mark = `${index} ${band.y} ${band.height} ${whole.y} ${whole.height}`;
-      if (seen.has(mark)) return;
-      seen.add(mark);
+    const bands = new Map<number, Rect>([[node, { ...rect, height: Math.min(rows, rect.height) }]]);
+    const wholes = new Map<number, Rect>([[node, rect]]);
+    const join = (into: Map<number, Rect>, index: number, window: Rect): void => {
+      const before = into.get(index);
+      into.set(index, before ? union(before, window) : window);
+    };
+    for (let index = node; index >= 0; index--) {
+      const [band, whole] = [bands.get(index), wholes.get(index)];
+      if (!band || !whole || wanted.has(index)) continue;
       const here = this.graph.nodes[index];
       here.inputs.forEach((input, i) => {
         const inner = windowNeeded(here, band, 0, i, this.figures);
@@ -253,15 +282,21 @@ export class Executor {
         const { extent } = this.graph.nodes[input];
         if (inner.height > rows + TALL && extent.height > inner.height / 2) {
           const part = intersect(all, extent);
-          const before = wanted.get(input);
-          if (!isEmpty(part)) wanted.set(input, before ? union(before, part) : part);
-        } else visit(input, inner, all);
+          if (!isEmpty(part)) join(wanted, input, part);
+        } else {
+          join(bands, input, inner);
+          join(wholes, input, all);
+        }
       });
-    };
-    visit(node, { ...rect, height: Math.min(rows, rect.height) }, rect);
+    }
+    // A reader that needs only its own rows of an image that is made whole for another takes them from there, if they lie in it.
+    for (const [input, part] of wanted) {
+      const near = wholes.get(input);
+      if (near) wanted.set(input, union(part, intersect(near, this.graph.nodes[input].extent)));
+    }
     const given = new Map<number, SharedRaster>();
     for (const [input, place] of wanted) {
-      given.set(input, await this.whole(input, place, last));
+      given.set(input, await this.whole(input, place));
       this.heldBytes += this.bytesOf(input, place);
     }
     return given;
@@ -271,15 +306,14 @@ export class Executor {
   private bandPixels(node: number): number {
     const { memory } = this.options;
     if (memory === undefined) return BAND_PIXELS;
-    return Math.max(
-      2 ** 14,
-      Math.min(BAND_PIXELS, Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4)),
-    );
+    const share = Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4);
+    return Math.max(2 ** 14, Math.min(BAND_PIXELS, share));
   }
 
   /** Planes that a band has in memory at once: a window of each stack, and what is made of them. */
   private planesInFlight(node: number): number {
-    return nodesFor(this.graph, node).reduce((sum, n) => sum + (this.graph.nodes[n].stack?.planes.length ?? 0), 0) + 6;
+    const stacks = nodesBefore(this.graph.nodes, node).map((n) => this.graph.nodes[n].stack?.planes.length ?? 0);
+    return stacks.reduce((sum, n) => sum + n, 0) + 6;
   }
 
   private required(key: string): Figure {
@@ -294,13 +328,14 @@ export class Executor {
   }
 }
 
+const keyOfImage = ({ node, rect }: { node: number; rect: Rect }): string =>
+  `${node} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
+
 /** One figure of the parts that were measured plane by plane. */
 function joinPlanes(parts: readonly Figure[]): Figure {
   const [first] = parts;
   if (!('planes' in first)) return first;
   // The parts are all of one kind, so are their planes.
-  return {
-    ...first,
-    planes: parts.flatMap((part): readonly unknown[] => ('planes' in part ? part.planes : [])),
-  } as Figure;
+  const planes = parts.flatMap((part): readonly unknown[] => ('planes' in part ? part.planes : []));
+  return { ...first, planes } as Figure;
 }

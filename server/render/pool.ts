@@ -2,9 +2,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
-import type { Figure } from '../../core/engine/figures';
-import type { StarCount } from '../../core/stars/detect';
-import type { PlaneSummary } from '../../core/stats/summary';
+import type { Figure } from '../../core/figures/index';
 import type * as tasks from './tasks';
 
 /** What came back from a worker: faults for people come as data, since an error loses its class on the way. */
@@ -72,10 +70,7 @@ export class Pool {
     return this.run('measure', task, how);
   }
 
-  summary(
-    task: Parameters<typeof tasks.summary>[0],
-    signal?: AbortSignal,
-  ): Promise<{ summary: PlaneSummary; stars?: StarCount }> {
+  summary(task: Parameters<typeof tasks.summary>[0], signal?: AbortSignal): Promise<ReturnType<typeof tasks.summary>> {
     return this.run('summary', task, { signal });
   }
 

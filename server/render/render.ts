@@ -1,8 +1,9 @@
 import { UserError } from '../../core/errors';
-import type { Graph, Notice } from '../../core/engine/graph';
-import { countedWarnings, figuresFor, keyIn, measuredOf, nodesFor } from '../../core/engine/plan';
+import { type Graph, nodesBefore, type Notice } from '../../core/engine/graph';
+import { countedWarnings, measuredOf, planned } from '../../core/engine/plan';
 import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
+import { ownersOf } from '../../core/recipe/walk';
 import type { Picture } from '../io/picture';
 import { Executor, type RunOptions } from './executor';
 import { orient } from './orient';
@@ -35,7 +36,7 @@ export interface Rendered {
 }
 
 /** The node that a name stands for: a strand, a layer, or a path; the cloth where none is given. */
-export function nodeNamed(graph: Graph, id?: string): number {
+export function nodeNamed(graph: Graph, recipe: Recipe, id?: string): number {
   const faultOf = (path: string) =>
     graph.faults.find(
       (fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`),
@@ -48,13 +49,18 @@ export function nodeNamed(graph: Graph, id?: string): number {
   }
   const node = graph.strands.get(id) ?? graph.layers.get(id) ?? graph.byPath.get(id);
   if (node !== undefined) return node;
-  const fault = graph.faults[0];
+  // What is there and cannot be made says why; what is not there at all says so, whatever else is at fault.
+  const fault = faultOf(placeOf(recipe, id) ?? id);
   if (fault) throw new UserError(fault.code, fault.message, fault.path);
   throw new UserError(
     'no-node',
     `there is no strand or layer "${id}"; there are ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`,
   );
 }
+
+/** Path of the strand or layer of a name. */
+const placeOf = (recipe: Recipe, id: string): string | undefined =>
+  [...ownersOf(recipe)].find((owner) => owner.id === id && owner.kind !== 'mask')?.path;
 
 /** Warnings about what the picture is made of; those of parts that do not touch it are left out. */
 function warningsFor(graph: Graph, nodes: readonly number[]): Notice[] {
@@ -75,14 +81,12 @@ export async function render(
   options: RunOptions = {},
 ): Promise<Rendered> {
   const { graph, scene } = sceneOf(recipe, stacks);
-  const node = nodeNamed(graph, nodeId);
+  const node = nodeNamed(graph, recipe, nodeId);
   const executor = new Executor(pool, graph, scene, options);
 
   const isCloth = nodeId === undefined;
-  const common = isCloth && graph.common ? [{ spec: graph.common, key: keyIn(graph, graph.common) }] : [];
-  // The rectangle covered by all needs the strands' pixels, so their figures come first.
-  const before = common.flatMap(({ spec }) => spec.nodes.flatMap((n) => figuresFor(graph, n)));
-  await executor.measure(node, [...before, ...common]);
+  const common = isCloth && graph.common ? [planned(graph, graph.common)] : [];
+  await executor.measure(node, common);
 
   const wanted = isCloth ? recipe.cloth?.extent : undefined;
   const measured = common.length > 0 ? executor.figures.get(common[0].key) : undefined;
@@ -95,7 +99,7 @@ export async function render(
   const raster = await executor.render(node, extent);
 
   const turned = isCloth ? await orient(raster, recipe.cloth?.orient) : raster;
-  const nodes = nodesFor(graph, node);
+  const nodes = nodesBefore(graph.nodes, node);
   return {
     picture: {
       width: turned.rect.width,

@@ -12,6 +12,28 @@ export function sharedRaster(rect: Rect, planes: 1 | 3): SharedRaster {
   return { rect, planes: Array.from({ length: planes }, () => new Float32Array(new SharedArrayBuffer(size * 4))) };
 }
 
+/** Shared memory goes back to the system only when every thread has forgotten it; using it again keeps the peak low. */
+export class Planes {
+  private readonly spare: Float32Array[] = [];
+
+  /** Planes for a rectangle, of memory that an earlier image has left where there is any of the size; what stands in them is anything. */
+  take(rect: Rect, planes: 1 | 3): SharedRaster {
+    const size = rect.width * rect.height;
+    return {
+      rect,
+      planes: Array.from({ length: planes }, () => {
+        const at = this.spare.findIndex((plane) => plane.length === size);
+        return at < 0 ? sharedRaster(rect, 1).planes[0] : this.spare.splice(at, 1)[0];
+      }),
+    };
+  }
+
+  /** Takes back planes that no one reads any more. */
+  give({ planes }: SharedRaster): void {
+    this.spare.push(...planes);
+  }
+}
+
 /** Pixels that are read at a time. */
 const PIECE = 2 ** 20;
 

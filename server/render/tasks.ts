@@ -1,15 +1,15 @@
 import { threadId } from 'node:worker_threads';
 import { buildGraph } from '../../core/engine/build';
 import { Evaluator } from '../../core/engine/evaluate';
-import type { Figure, FigureSpec } from '../../core/engine/figures';
+import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { Graph, StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
 import { halve } from '../../core/raster/levels';
 import { type Raster, copyPlane } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
-import type { Counted } from '../../core/steps/kind';
-import { type StarCount, countStars } from '../../core/stars/detect';
+import type { Counted } from '../../core/engine/kernel';
+import { type StarField, starField } from '../../core/stars/field';
 import { type PlaneSummary, summarise } from '../../core/stats/summary';
 import { type PixelSource, type SourceSpec, openPixels } from './sources';
 
@@ -66,19 +66,18 @@ function sceneOf(scene: Scene): { graph: Graph; sources: Map<string, Promise<Pix
 export async function band(task: BandTask): Promise<BandResult> {
   const { graph, sources } = sceneOf(task.scene);
   const evaluator = new Evaluator(graph, new Map(task.figures), 0, () => performance.now(), new Map(task.given));
+  const plan = evaluator.plan(task.node, task.rect);
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
-  for (const need of evaluator.needs(task.node, task.rect)) {
+  for (const need of plan.sources) {
     let source = sources.get(need.stack);
     if (!source) {
       source = openPixels(task.scene.sources[need.stack]);
       sources.set(need.stack, source);
     }
-    fetched.set(`${need.plane} ${need.stack}`, {
-      rect: need.rect,
-      pixels: await (await source).read(need.plane, need.rect),
-    });
+    const pixels = await (await source).read(need.plane, need.rect);
+    fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
   }
-  const raster = evaluator.run(task.node, task.rect, (stack, plane) => {
+  const { raster } = evaluator.run(plan, (stack, plane) => {
     const window = fetched.get(`${plane} ${stack}`);
     if (!window) throw new Error('a window was not fetched');
     return window;
@@ -87,18 +86,18 @@ export async function band(task: BandTask): Promise<BandResult> {
   return { tallies: [...evaluator.tallies], times: [...evaluator.times] };
 }
 
-/** Measures a figure from shared planes. */
-export function measure(task: { spec: FigureSpec; images: readonly Raster[] }): Figure {
-  return measureFigure(task.spec, task.images);
+/** Measures a figure from shared planes and the figures that it stands on. */
+export function measure(task: { spec: FigureSpec; images: readonly Raster[]; on: readonly Figure[] }): Figure {
+  return measureFigure(task.spec, task.images, task.on);
 }
 
 /** Summary and stars of one plane. */
-export function summary(task: { plane: Float32Array; width: number; height: number; stars: boolean }): {
+export function summary(task: { plane: Float32Array; width: number; height: number }): {
   summary: PlaneSummary;
-  stars?: StarCount;
+  stars: StarField;
 } {
   const { plane, width, height } = task;
-  return { summary: summarise(plane, width, height), stars: task.stars ? countStars(plane, width, height) : undefined };
+  return { summary: summarise(plane, width, height), stars: starField(plane, width, height) };
 }
 
 /** The next pyramid level of a plane. */

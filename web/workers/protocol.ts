@@ -1,9 +1,10 @@
-import type { Figure, StarList } from '../../core/engine/figures';
+import type { Figure } from '../../core/figures/index';
+import type { StarList } from '../../core/figures/marks';
 import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counts, PlaneSummary } from '../../core/stats/summary';
-import type { Domain } from '../../core/steps/kind';
+import type { Domain } from '../../core/engine/kernel';
 
 /** A stack as the worker fetches it. */
 export interface WorkerStack {

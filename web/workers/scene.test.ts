@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import type { Figure } from '../../core/engine/figures';
+import type { Figure } from '../../core/figures/index';
 import { halve, levelSize, TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
 import { observed, scene as clouds } from '../../core/testing/random';

@@ -1,40 +1,5 @@
-import { IDENTITY } from '../../core/align/affine';
-import type { Figure, FigureSpec } from '../../core/engine/figures';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
-
-/**
- * What stands in for a figure that comes from stars until the server has measured it: finding stars takes longer than a picture may. The
- * image stays as it is; gradients and levels are guessed from their pixels instead.
- */
-export function stillOf(spec: FigureSpec, planes: number): Figure | undefined {
-  switch (spec.kind) {
-    case 'align':
-      return { kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false };
-    case 'white':
-      return { kind: 'white', gains: [1, 1, 1], stars: 0 };
-    case 'stars':
-      return { kind: 'stars', stars: [], count: 0 };
-    case 'seeing':
-      return { kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) };
-    case 'continuum':
-      return {
-        kind: 'continuum',
-        method: spec.method,
-        k: 0,
-        kError: Number.NaN,
-        stars: 0,
-        belowSky: 0,
-        starlit: true,
-        pairs: [],
-        curve: [],
-        shares: [],
-        spots: [],
-      };
-    default:
-      return undefined;
-  }
-}
 
 /** Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. */
 export function takeOff(raster: Raster, other: Raster): void {

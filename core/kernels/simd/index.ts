@@ -2,7 +2,9 @@
 // The host lays out the memory from `floor()` on; nothing here allocates.
 export { cubicRow, gather, means } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
+export { lay, mix, weigh } from './lay';
 export { resample } from './resample';
+export { affine, stretch, stretchHue } from './tone';
 
 /** The first byte that the host may use. */
 export function floor(): usize {

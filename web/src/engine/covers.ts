@@ -1,4 +1,4 @@
-import type { Figure } from '../../../core/engine/figures';
+import type { Figure } from '../../../core/figures/index';
 import { levelCount, levelSize } from '../../../core/raster/levels';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { WorkerStack } from '../../workers/protocol';

@@ -1,4 +1,4 @@
-import type { Figure } from '../../../core/engine/figures';
+import type { Figure } from '../../../core/figures/index';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import { api, faultText } from '../store/api';

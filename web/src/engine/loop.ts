@@ -35,8 +35,10 @@ export class PictureLoop {
   private frame: Rect | undefined;
   private look: Look | undefined;
   private drawn = true;
+  private fine = true;
   private running = false;
-  private touched = 0;
+  /** From a touch until things have rested for a while, however long the drawing takes. */
+  private moving = false;
   private restTimer: ReturnType<typeof setTimeout> | undefined;
   private over = false;
 
@@ -77,7 +79,13 @@ export class PictureLoop {
   }
 
   private touch(): void {
-    this.touched = performance.now();
+    this.moving = true;
+    clearTimeout(this.restTimer);
+    this.restTimer = setTimeout(() => {
+      this.moving = false;
+      // What was drawn quickly is drawn finely now; a picture that was fine already stays.
+      if (!this.fine) this.again();
+    }, REST);
     this.drawn = false;
     void this.run();
   }
@@ -110,15 +118,13 @@ export class PictureLoop {
     if (!look || !frame) return;
     const fineLevel = this.levelFor(look.zoom, frame);
     let level = fineLevel;
-    const moving = performance.now() - this.touched < REST;
-    if (moving)
+    if (this.moving)
       while (this.pixels(look, frame, level) > QUICK_PIXELS && level < levelCount(frame.width, frame.height) - 1)
         level++;
     await this.draw(look, frame, level, level === fineLevel);
-    if (level !== fineLevel) {
-      clearTimeout(this.restTimer);
-      this.restTimer = setTimeout(() => this.again(), REST);
-    }
+    this.fine = level === fineLevel;
+    // It rested while this was drawn: nothing else will ask for the fine one.
+    if (!this.fine && !this.moving) this.drawn = false;
   }
 
   private async draw(look: Look, frame: Rect, level: number, fine: boolean): Promise<void> {

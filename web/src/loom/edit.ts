@@ -2,7 +2,7 @@ import type { Layer, Recipe, Source, Step } from '../../../core/recipe/schema';
 import { changed } from '../store/draft';
 import { stepPlace, withStep, withStepMoved, withValue, withoutStep } from '../store/paths';
 import { store } from '../store/store';
-import { strandsOf } from '../../../core/recipe/strands';
+import { strandsOf } from '../../../core/recipe/walk';
 import { withStepForAll } from './whole-set';
 
 const current = (): Recipe | null => store.getState().draft.recipe;

@@ -1,6 +1,6 @@
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
-import type { Domain } from '../../../core/steps/kind';
+import type { Domain } from '../../../core/engine/kernel';
 import type { EngineClient } from '../engine/client';
 import { jobEnd, measureAll } from '../engine/figures';
 import type { Look } from '../engine/loop';

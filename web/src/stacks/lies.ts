@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { Figure } from '../../../core/engine/figures';
+import type { Figure } from '../../../core/figures/index';
 import { type Lie, lieOf } from '../../../core/align/say';
 import { measureAll } from '../engine/figures';
 import type { StackRow } from '../store/api';

@@ -1,5 +1,5 @@
 import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
-import type { Figure } from '../../../core/engine/figures';
+import type { Figure } from '../../../core/figures/index';
 import type { StackInfo } from '../../../core/engine/graph';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';

@@ -1,4 +1,4 @@
-import { asTone } from '../../../../core/engine/figures';
+import { asTone } from '../../../../core/figures/index';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { figure } from '../../ui/numbers';
 import { useSession } from '../session';

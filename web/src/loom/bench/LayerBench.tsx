@@ -1,4 +1,5 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
+import { type BlendMode, BLENDS } from '../../../../core/blend/modes';
 import type { Recipe, Source } from '../../../../core/recipe/schema';
 import { changed, chose, gestureEnded } from '../../store/draft';
 import { withStep } from '../../store/paths';
@@ -13,13 +14,6 @@ import { Heading } from './Heading';
 import { MixBench } from './MixBench';
 import { Section } from './Rows';
 import { Pick } from '../../ui/Pick';
-
-const BLENDS = [
-  { value: 'normal', says: 'covers what is below' },
-  { value: 'add', says: 'adds its light, nothing is cut' },
-  { value: 'screen', says: 'adds light that never goes above white' },
-  { value: 'lighten', says: 'shows wherever it is brighter' },
-] as const;
 
 /** What a layer can be made of, as one word in a list. */
 function sourceValue(source: Source): string {
@@ -95,23 +89,24 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
         {index > 0 && (
           <fieldset>
             <legend className="mb-1.5 text-soft">laid on by</legend>
-            <div className="grid gap-0.5">
-              {BLENDS.map((blend) => {
-                const active = (layer.blend ?? 'normal') === blend.value;
+            <div className="grid grid-cols-2 gap-0.5">
+              {(Object.keys(BLENDS) as BlendMode[]).map((blend) => {
+                const active = (layer.blend ?? 'normal') === blend;
                 return (
                   <button
-                    key={blend.value}
+                    key={blend}
                     type="button"
                     aria-pressed={active}
-                    onClick={() => setValue(`${path}.blend`, blend.value === 'normal' ? undefined : blend.value)}
-                    className={`flex items-baseline gap-3 rounded-md px-2.5 py-1 text-left ${active ? 'bg-shelf text-text' : 'text-soft hover:bg-shelf/60'}`}
+                    title={BLENDS[blend].says}
+                    onClick={() => setValue(`${path}.blend`, blend === 'normal' ? undefined : blend)}
+                    className={`rounded-md px-2.5 py-0.5 text-left ${active ? 'bg-shelf font-semibold text-lamp' : 'text-soft hover:bg-shelf/60'}`}
                   >
-                    <span className={`w-14 ${active ? 'font-semibold text-lamp' : ''}`}>{blend.value}</span>
-                    <span className="text-[12.5px] text-hush">{blend.says}</span>
+                    {blend}
                   </button>
                 );
               })}
             </div>
+            <p className="mt-1.5 text-[12.5px] text-hush">{BLENDS[layer.blend ?? 'normal'].says}</p>
           </fieldset>
         )}
         <SliderField

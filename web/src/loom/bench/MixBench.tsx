@@ -6,7 +6,7 @@ import { figure } from '../../ui/numbers';
 import { setWeight } from '../draft/TieUp';
 import { setValue } from '../edit';
 import { useSession } from '../session';
-import { strandsOf } from '../../../../core/recipe/strands';
+import { strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
 import { Section } from './Rows';
 

@@ -1,6 +1,6 @@
 import { Chart, LinearScale, LineElement, PointElement, ScatterController } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { Figure } from '../../../../core/engine/figures';
+import type { Figure } from '../../../../core/figures/index';
 
 Chart.register(ScatterController, PointElement, LineElement, LinearScale);
 Chart.defaults.font.family = 'Spline Sans Mono';

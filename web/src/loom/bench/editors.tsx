@@ -1,4 +1,4 @@
-import type { Figure } from '../../../../core/engine/figures';
+import type { Figure } from '../../../../core/figures/index';
 import type { LinearFit } from '../../../../core/fit/linear';
 import type { Step } from '../../../../core/recipe/schema';
 import { type StretchCurve, curveOf, midtone } from '../../../../core/tone/curves';

@@ -1,5 +1,5 @@
 import { useEffect } from 'react';
-import type { Figure } from '../../../../core/engine/figures';
+import type { Figure } from '../../../../core/figures/index';
 import { Button, Choice, SliderField } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { setValue } from '../edit';

@@ -1,6 +1,6 @@
 import type { Mix, Recipe } from '../../../../core/recipe/schema';
 import { stepsAt } from '../../store/paths';
-import { strandsInUse, strandsOf } from '../../../../core/recipe/strands';
+import { strandsInUse, strandsOf } from '../../../../core/recipe/walk';
 
 /** Measures of the draft, in screen pixels. */
 export const ROW = 34;

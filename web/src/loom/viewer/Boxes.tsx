@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Figure } from '../../../../core/engine/figures';
+import type { Figure } from '../../../../core/figures/index';
 import type { Box } from '../../../../core/gradient/samples';
 import type { Step } from '../../../../core/recipe/schema';
 import { valueAt } from '../../store/paths';

@@ -1,6 +1,6 @@
 import { contours } from 'd3-contour';
 import { useMemo } from 'react';
-import type { Figure } from '../../../../core/engine/figures';
+import type { Figure } from '../../../../core/figures/index';
 import { modelAt } from '../../../../core/gradient/model';
 import type { Rect } from '../../../../core/raster/rect';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';

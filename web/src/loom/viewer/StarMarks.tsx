@@ -26,7 +26,7 @@ function ringsOf(
 export function StarMarks({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
   const { engine, described, measureAgain } = useSession();
   useEffect(() => {
-    engine.wants.set('stars', [{ figure: 'stars', path }]);
+    engine.wants.set('stars', [{ figure: 'marks', path }]);
     measureAgain();
     return () => {
       engine.wants.delete('stars');

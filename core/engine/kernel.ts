@@ -1,0 +1,50 @@
+import type { Wcs } from '../align/wcs';
+import type { Figure } from '../figures/index';
+import type { Raster } from '../raster/raster';
+import type { Rect } from '../raster/rect';
+
+/** Whether numbers still follow the light, or have been through a stretch. `either` is plain colour, which goes with both. */
+export type Domain = 'linear' | 'stretched' | 'either';
+
+/** Counts that a kernel makes on its way, such as pixels only partly covered. */
+export type Tally = (what: Counted, pixels: number) => void;
+
+/** `partly-covered`: some strands of a mix have no data there. `no-answer`: a formula divided by zero or the like, and 0 was taken. */
+export type Counted = 'partly-covered' | 'no-answer';
+
+/** Pixels in, pixels out. `inputs[i].rect` is what `needs` asked for; for pointwise kernels all rectangles are `out.rect`. */
+export type Apply = (inputs: readonly Raster[], out: Raster, tally: Tally) => void;
+
+/** `a + b·x` of each plane. */
+export interface Lines {
+  readonly a: readonly number[];
+  readonly b: readonly number[];
+}
+
+/** What a step does to pixels, with its parameters in it. */
+export interface Kernel {
+  /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
+  needs?(rect: Rect, level: number, input: number, figures: readonly Figure[]): Rect;
+  /** Takes the measured figures in and gives the function that works at this level. */
+  bind(figures: readonly Figure[], level: number): Apply;
+  /** What the report says was measured; left out where nothing was. */
+  describe?(figures: readonly Figure[]): unknown;
+  /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
+  lines?(figures: readonly Figure[]): Lines;
+}
+
+/** What is known of an image before any pixel of it is made. */
+export interface ImageInfo {
+  readonly node: number;
+  readonly planes: 1 | 3;
+  readonly domain: Domain;
+  /** Where it can have data, in frame pixels at full size. */
+  readonly extent: Rect;
+  /** Where its file says that it lies on the sky; only as long as it has not been moved. */
+  readonly wcs?: Wcs | UnusableWcs;
+}
+
+/** Why a file's place on the sky cannot be used. */
+export interface UnusableWcs {
+  readonly trouble: string;
+}

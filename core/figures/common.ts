@@ -1,0 +1,27 @@
+import { largestCovered } from '../raster/coverage';
+import type { Rect } from '../raster/rect';
+import { figureKind } from './kind';
+
+/** The largest rectangle in which all images have data. */
+export interface CommonSpec {
+  readonly kind: 'common';
+  readonly nodes: readonly number[];
+}
+
+export interface CommonFigure {
+  readonly kind: 'common';
+  /** Full-size pixels. */
+  readonly rect: Rect;
+}
+
+export const common = figureKind<CommonSpec, CommonFigure>({
+  kind: 'common',
+  version: 1,
+  place: 'frame',
+  planes: 'together',
+  measure: ({ images, level }) => {
+    const { x, y, width, height } = largestCovered(images);
+    const n = 2 ** level;
+    return { kind: 'common', rect: { x: x * n, y: y * n, width: width * n, height: height * n } };
+  },
+});

@@ -1,0 +1,68 @@
+import { type AlignFigure, type AlignSpec, align } from './align';
+import { type CommonFigure, type CommonSpec, common } from './common';
+import { type ContinuumFigure, type ContinuumSpec, continuum } from './continuum';
+import { type CountsFigure, type CountsSpec, counts } from './counts';
+import { type FitFigure, type FitSpec, fit } from './fit';
+import { type GradientFigure, type GradientSpec, gradient } from './gradient';
+import type { FigureKind } from './kind';
+import { type MarksFigure, type MarksSpec, marks } from './marks';
+import { type MiddleFigure, type MiddleSpec, middle } from './middle';
+import { type SeeingFigure, type SeeingSpec, seeing } from './seeing';
+import { type StarsFigure, type StarsSpec, stars } from './stars';
+import { type ToneFigure, type ToneSpec, tone } from './tone';
+import { type WhiteFigure, type WhiteSpec, white } from './white';
+
+/** A figure wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
+export type FigureSpec =
+  | AlignSpec
+  | CommonSpec
+  | ContinuumSpec
+  | CountsSpec
+  | FitSpec
+  | GradientSpec
+  | MarksSpec
+  | MiddleSpec
+  | SeeingSpec
+  | StarsSpec
+  | ToneSpec
+  | WhiteSpec;
+
+/** A figure once measured; plain JSON, so that it can be kept and sent. */
+export type Figure =
+  | AlignFigure
+  | CommonFigure
+  | ContinuumFigure
+  | CountsFigure
+  | FitFigure
+  | GradientFigure
+  | MarksFigure
+  | MiddleFigure
+  | SeeingFigure
+  | StarsFigure
+  | ToneFigure
+  | WhiteFigure;
+
+/** Every kind of figure, by its name. Adding one is adding it here and to the two types above. */
+export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
+  align,
+  common,
+  continuum,
+  counts,
+  fit,
+  gradient,
+  marks,
+  middle,
+  seeing,
+  stars,
+  tone,
+  white,
+};
+
+/** The figure as one of its kind. A wrong kind is a fault in the graph, not in the data. */
+export function figureOf<K extends Figure['kind']>(kind: K, figure: Figure | undefined): Extract<Figure, { kind: K }> {
+  if (figure?.kind !== kind) throw new Error(`a figure of the kind ${kind} is missing`);
+  return figure as Extract<Figure, { kind: K }>;
+}
+
+/** The figure as the tone of each plane, which most steps ask for. */
+export const asTone = (figure: Figure | undefined): ToneFigure['planes'] => figureOf('tone', figure).planes;

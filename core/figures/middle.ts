@@ -1,0 +1,38 @@
+import { median } from '../stats/quantile';
+import { meanOf } from '../stats/summary';
+import { figureKind } from './kind';
+
+/** Median and mean of the whole. */
+export interface MiddleSpec {
+  readonly kind: 'middle';
+  readonly nodes: readonly [number];
+}
+
+/** Two middles of one plane, no data left out. */
+export interface Middle {
+  readonly median: number;
+  readonly mean: number;
+}
+
+export interface MiddleFigure {
+  readonly kind: 'middle';
+  readonly planes: readonly Middle[];
+}
+
+export const middle = figureKind<MiddleSpec, MiddleFigure>({
+  kind: 'middle',
+  version: 1,
+  place: 'frame',
+  planes: 'apart',
+  measure: ({ images: [image] }) => ({
+    kind: 'middle',
+    planes: image.planes.map((plane) => ({ median: median(plane), mean: meanOf(plane) })),
+  }),
+  carry: ({ planes }, { a, b }) => ({
+    kind: 'middle',
+    planes: planes.map((m, p) => {
+      const [add, by] = [a[p % a.length], b[p % b.length]];
+      return { median: add + by * m.median, mean: add + by * m.mean };
+    }),
+  }),
+});

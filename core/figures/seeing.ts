@@ -1,0 +1,25 @@
+import { type Seeing, seeingOf } from '../continuum/seeing';
+import { figureKind } from './kind';
+import type { StarsFigure } from './stars';
+
+/** How wide the stars of an image are. */
+export interface SeeingSpec {
+  readonly kind: 'seeing';
+  readonly nodes: readonly [number];
+}
+
+export interface SeeingFigure {
+  readonly kind: 'seeing';
+  readonly planes: readonly Seeing[];
+}
+
+export const seeing = figureKind<SeeingSpec, SeeingFigure>({
+  kind: 'seeing',
+  version: 3,
+  place: 'own',
+  planes: 'together',
+  looksAt: () => [],
+  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  measure: ({ on }) => ({ kind: 'seeing', planes: (on[0] as StarsFigure).planes.map(seeingOf) }),
+  standIn: (_, planes) => ({ kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) }),
+});

@@ -1,0 +1,57 @@
+import { toFull } from '../raster/levels';
+import { type StarField, starField } from '../stars/field';
+import { figureKind } from './kind';
+
+/** The stars of an image, each plane by itself: found once, and read by all that stands on stars. */
+export interface StarsSpec {
+  readonly kind: 'stars';
+  readonly nodes: readonly [number];
+}
+
+export interface StarsFigure {
+  readonly kind: 'stars';
+  readonly planes: readonly StarField[];
+}
+
+/** What is found on a level, or on a window, in full-size frame pixels. */
+function placed({ stars, fwhm, ...rest }: StarField, x: number, y: number, level: number): StarField {
+  const n = 2 ** level;
+  return {
+    ...rest,
+    fwhm: fwhm * n,
+    stars: stars.map((s) => ({ ...s, x: toFull(s.x + x, level), y: toFull(s.y + y, level), fwhm: s.fwhm * n })),
+  };
+}
+
+export const stars = figureKind<StarsSpec, StarsFigure>({
+  kind: 'stars',
+  version: 1,
+  place: 'own',
+  planes: 'apart',
+  measure: ({ images: [{ planes, rect }], level }) => ({
+    kind: 'stars',
+    planes: planes.map((plane) => placed(starField(plane, rect.width, rect.height), rect.x, rect.y, level)),
+  }),
+  // Stars seen upside down are no stars; else their places stay, and their light follows.
+  carry: ({ planes }, { b }) => {
+    if (b.some((by) => !(by > 0))) return undefined;
+    return {
+      kind: 'stars',
+      planes: planes.map((field, p) => {
+        const by = b[p % b.length];
+        return {
+          ...field,
+          noise: by * field.noise,
+          stars: field.stars.map((s) => ({ ...s, peak: by * s.peak, flux: by * s.flux, fluxError: by * s.fluxError })),
+        };
+      }),
+    };
+  },
+  standIn: (_, planes) => ({
+    kind: 'stars',
+    planes: Array.from({ length: planes }, () => ({ stars: [], fwhm: 0, noise: 0 })),
+  }),
+});
+
+/** The plane that tells where an image's stars are: of a colour image green, which lies between the others. */
+export const starPlane = <T>(planes: readonly T[]): T => planes[planes.length === 3 ? 1 : 0];

@@ -1,0 +1,39 @@
+import { mapPoint } from '../align/affine';
+import type { Wcs } from '../align/wcs';
+import { toFull } from '../raster/levels';
+import { type White, whiteByCatalogue, whiteByStars } from '../stars/white';
+import { figureKind } from './kind';
+import type { StarsFigure } from './stars';
+
+/** Gains that make stars white, or as the catalogue has them where the image lies on the sky. */
+export interface WhiteSpec {
+  readonly kind: 'white';
+  readonly nodes: readonly [number];
+  readonly wcs?: Wcs;
+}
+
+export type WhiteFigure = { readonly kind: 'white' } & White;
+
+/** A place on the sky for a level's pixels. */
+function scaledWcs(wcs: Wcs, level: number): Wcs {
+  const n = 2 ** level;
+  const { xx, xy, yx, yy } = wcs.plane;
+  const [tx, ty] = mapPoint(wcs.plane, toFull(0, level), toFull(0, level));
+  return { ...wcs, plane: { xx: xx * n, xy: xy * n, tx, yx: yx * n, yy: yy * n, ty } };
+}
+
+export const white = figureKind<WhiteSpec, WhiteFigure>({
+  kind: 'white',
+  version: 3,
+  place: 'frame',
+  planes: 'together',
+  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  measure: ({ spec, images: [image], on, level }) => {
+    const { planes } = on[0] as StarsFigure;
+    return {
+      kind: 'white',
+      ...(spec.wcs ? whiteByCatalogue(image, planes, scaledWcs(spec.wcs, level)) : whiteByStars(image, planes)),
+    };
+  },
+  standIn: () => ({ kind: 'white', gains: [1, 1, 1], stars: 0 }),
+});

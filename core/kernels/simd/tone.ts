@@ -1,0 +1,166 @@
+// Stretches and straight lines over a strip, four pixels at a time. Strips may be read and written up to 16 bytes beyond their end.
+// No data, NaN, goes through all arithmetic and stays what it is; comparisons with it are false, on which the choices below lean.
+
+// @ts-ignore: decorator
+@inline const ONE: f32 = 1;
+
+/** out = a + b·x. */
+export function affine(from: usize, n: i32, a: f32, b: f32, out: usize): void {
+  const add = f32x4.splat(a);
+  const by = f32x4.splat(b);
+  for (let i = 0; i < n; i += 4) {
+    const at = <usize>i << 2;
+    v128.store(out + at, f32x4.add(add, f32x4.mul(by, v128.load(from + at))));
+  }
+}
+
+/** Held to 0–1; NaN stays. */
+// @ts-ignore: decorator
+@inline
+function held(t: v128): v128 {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(ONE);
+  return v128.bitselect(one, v128.bitselect(zero, t, f32x4.lt(t, zero)), f32x4.gt(t, one));
+}
+
+/**
+ * The natural logarithm of numbers from 2⁻¹²⁶ up: exponent and a polynomial on the mantissa between √½ and √2 (Moshier's Cephes, `logf`),
+ * true to the last digit or nearly so.
+ */
+// @ts-ignore: decorator
+@inline
+function log(x: v128): v128 {
+  const one = f32x4.splat(ONE);
+  let exponent = i32x4.sub(i32x4.shr_u(x, 23), i32x4.splat(126));
+  let m = v128.or(v128.and(x, i32x4.splat(0x007fffff)), i32x4.splat(0x3f000000));
+  const low = f32x4.lt(m, f32x4.splat(0.70710678));
+  exponent = i32x4.add(exponent, low);
+  m = f32x4.sub(f32x4.add(m, v128.and(m, low)), one);
+  const e = f32x4.convert_i32x4_s(exponent);
+  const z = f32x4.mul(m, m);
+  let y = f32x4.splat(7.0376836292e-2);
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-1.151461031e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(1.1676998740e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-1.2420140846e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(1.4249322787e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-1.6668057665e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(2.0000714765e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-2.4999993993e-1));
+  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(3.3333331174e-1));
+  y = f32x4.mul(f32x4.mul(y, m), z);
+  y = f32x4.add(y, f32x4.mul(e, f32x4.splat(-2.12194440e-4)));
+  y = f32x4.sub(y, f32x4.mul(f32x4.splat(0.5), z));
+  return f32x4.add(f32x4.add(m, y), f32x4.mul(e, f32x4.splat(0.693359375)));
+}
+
+/** ln(1 + y) for y from 0 up, with the digits that 1 + y loses put back. */
+// @ts-ignore: decorator
+@inline
+function log1p(y: v128): v128 {
+  const one = f32x4.splat(ONE);
+  const u = f32x4.add(one, y);
+  const lost = f32x4.sub(y, f32x4.sub(u, one));
+  return f32x4.add(log(u), f32x4.div(lost, u));
+}
+
+/** 2ˣ for x up to 0: whole part into the exponent, the rest by a polynomial (Cephes, `exp2f`). */
+// @ts-ignore: decorator
+@inline
+function exp2(x: v128): v128 {
+  const bounded = f32x4.max(x, f32x4.splat(-126));
+  const whole = f32x4.nearest(bounded);
+  const f = f32x4.sub(bounded, whole);
+  let y = f32x4.splat(1.535336188319500e-4);
+  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(1.339887440266574e-3));
+  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(9.618437357674640e-3));
+  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(5.550332471162809e-2));
+  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(2.402264791363012e-1));
+  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(6.931472028550421e-1));
+  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(ONE));
+  const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
+  return f32x4.mul(y, scale);
+}
+
+/** One of four curves on t between 0 and 1; see `curveOf` in core/tone/curves, which is the reference. */
+// @ts-ignore: decorator
+@inline
+function bent(curve: i32, t: v128, s: v128, per: v128): v128 {
+  const one = f32x4.splat(ONE);
+  if (curve === 0) {
+    // asinh(x) = ln(1 + x + x²/(1 + √(x² + 1))), which keeps its digits where x is small.
+    const x = f32x4.mul(s, t);
+    const xx = f32x4.mul(x, x);
+    const root = f32x4.add(one, f32x4.sqrt(f32x4.add(xx, one)));
+    return f32x4.mul(log1p(f32x4.add(x, f32x4.div(xx, root))), per);
+  }
+  if (curve === 1) {
+    const up = f32x4.mul(f32x4.sub(s, one), t);
+    const down = f32x4.sub(f32x4.mul(f32x4.sub(f32x4.add(s, s), one), t), s);
+    return f32x4.div(up, down);
+  }
+  if (curve === 2) {
+    const power = exp2(f32x4.mul(s, f32x4.mul(log(f32x4.max(t, f32x4.splat(1e-37))), f32x4.splat(1.44269504))));
+    return v128.bitselect(power, t, f32x4.gt(t, f32x4.splat(0)));
+  }
+  if (curve === 3) return f32x4.mul(log1p(f32x4.mul(s, t)), per);
+  return t;
+}
+
+/**
+ * curve(clamp((x − black) / (white − black), 0, 1)).
+ * @param curve 0 asinh, 1 midtone, 2 power, 3 log, 4 a straight line
+ * @param over 1 / (white − black)
+ * @param per what brings the curve's end to 1: 1/asinh(s), 1/ln(1 + s); unread by the others
+ */
+export function stretch(curve: i32, from: usize, n: i32, black: f32, over: f32, strength: f32, per: f32, out: usize): void {
+  const b = f32x4.splat(black);
+  const o = f32x4.splat(over);
+  const s = f32x4.splat(strength);
+  const p = f32x4.splat(per);
+  const one = f32x4.splat(ONE);
+  for (let i = 0; i < n; i += 4) {
+    const at = <usize>i << 2;
+    const t = held(f32x4.mul(f32x4.sub(v128.load(from + at), b), o));
+    const bow = bent(curve, t, s, p);
+    // The ends are where they belong to the last digit.
+    v128.store(out + at, v128.bitselect(one, bow, f32x4.ge(t, one)));
+  }
+}
+
+/**
+ * The stretch that keeps the hue: black off, the curve on the planes' mean, all planes times its ratio; where one goes above 1 all are
+ * divided by it.
+ * @param pointers addresses of three planes, then of the three that are made
+ * @param ends blacks of three planes, then their 1 / (white − black)
+ */
+export function stretchHue(curve: i32, pointers: usize, n: i32, ends: usize, strength: f32, per: f32): void {
+  const zero = f32x4.splat(0);
+  const one = f32x4.splat(ONE);
+  const s = f32x4.splat(strength);
+  const p = f32x4.splat(per);
+  const third = f32x4.splat(3);
+  const red = <usize>load<u32>(pointers);
+  const green = <usize>load<u32>(pointers, 4);
+  const blue = <usize>load<u32>(pointers, 8);
+  const toRed = <usize>load<u32>(pointers, 12);
+  const toGreen = <usize>load<u32>(pointers, 16);
+  const toBlue = <usize>load<u32>(pointers, 20);
+  for (let i = 0; i < n; i += 4) {
+    const at = <usize>i << 2;
+    let x = f32x4.mul(f32x4.sub(v128.load(red + at), v128.load32_splat(ends)), v128.load32_splat(ends, 12));
+    let y = f32x4.mul(f32x4.sub(v128.load(green + at), v128.load32_splat(ends, 4)), v128.load32_splat(ends, 16));
+    let z = f32x4.mul(f32x4.sub(v128.load(blue + at), v128.load32_splat(ends, 8)), v128.load32_splat(ends, 20));
+    x = v128.bitselect(zero, x, f32x4.lt(x, zero));
+    y = v128.bitselect(zero, y, f32x4.lt(y, zero));
+    z = v128.bitselect(zero, z, f32x4.lt(z, zero));
+    const mean = f32x4.div(f32x4.add(f32x4.add(x, y), z), third);
+    const t = v128.bitselect(one, mean, f32x4.gt(mean, one));
+    const bow = v128.bitselect(one, bent(curve, t, s, p), f32x4.ge(t, one));
+    let ratio = v128.bitselect(zero, f32x4.div(bow, mean), f32x4.le(mean, zero));
+    const top = f32x4.mul(ratio, f32x4.max(x, f32x4.max(y, z)));
+    ratio = v128.bitselect(f32x4.div(ratio, top), ratio, f32x4.gt(top, one));
+    v128.store(toRed + at, f32x4.mul(x, ratio));
+    v128.store(toGreen + at, f32x4.mul(y, ratio));
+    v128.store(toBlue + at, f32x4.mul(z, ratio));
+  }
+}

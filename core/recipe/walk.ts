@@ -1,0 +1,137 @@
+import { UserError } from '../errors';
+import { namesRead } from '../formula/compile';
+import { STEP_KINDS } from '../steps/index';
+import type { Layer, Mask, Recipe, Source, Step } from './schema';
+
+/** What can have steps of its own: each is an image in the making. */
+export interface Owner {
+  readonly kind: 'strand' | 'mask' | 'layer' | 'cloth';
+  readonly path: string;
+  readonly id?: string;
+  /** What it is made of, and where that stands; the cloth is made of its layers. */
+  readonly source?: Mask['of'];
+  readonly sourcePath: string;
+  readonly steps: readonly Step[];
+  readonly stepsPath: string;
+  /** False where it, or a layer that it lies in, is hidden. */
+  readonly visible: boolean;
+  /** The shared mask that it is seen through, by name. */
+  readonly mask?: string;
+}
+
+type MaskUse = string | Mask | undefined;
+
+const named = (mask: MaskUse): string | undefined => (typeof mask === 'string' ? mask : undefined);
+
+/** All owners of a source's inside: its layers, where it has any. */
+function* inSource(source: Mask['of'], path: string, visible: boolean): Generator<Owner> {
+  if ('layers' in source) yield* inLayers(source.layers, `${path}.layers`, visible);
+}
+
+function* inMaskUse(mask: MaskUse, path: string, visible: boolean): Generator<Owner> {
+  if (typeof mask === 'object') yield* inMask(mask, path, visible);
+}
+
+function* inSteps(steps: readonly Step[] | undefined, path: string, visible: boolean): Generator<Owner> {
+  for (const [i, step] of (steps ?? []).entries()) yield* inMaskUse(step.mask, `${path}[${i}].mask`, visible);
+}
+
+function* inMask(mask: Mask, path: string, visible: boolean): Generator<Owner> {
+  const { id, of, steps = [] } = mask;
+  yield { kind: 'mask', path, id, source: of, sourcePath: `${path}.of`, steps, stepsPath: `${path}.steps`, visible };
+  yield* inSource(of, `${path}.of`, visible);
+  yield* inSteps(steps, `${path}.steps`, visible);
+}
+
+function* inLayers(layers: readonly Layer[], path: string, above: boolean): Generator<Owner> {
+  for (const [i, layer] of layers.entries()) {
+    const at = `${path}[${i}]`;
+    const { id, of, steps = [], mask } = layer;
+    const visible = above && layer.visible !== false;
+    const where = { sourcePath: `${at}.of`, stepsPath: `${at}.steps` };
+    yield { kind: 'layer', path: at, id, source: of, steps, visible, mask: named(mask), ...where };
+    yield* inSource(of, `${at}.of`, visible);
+    yield* inSteps(steps, `${at}.steps`, visible);
+    yield* inMaskUse(mask, `${at}.mask`, visible);
+  }
+}
+
+/** Everything in a recipe that has a list of steps, with its input and its path: strands, masks, layers however deep, the cloth. */
+export function* ownersOf(recipe: Recipe): Generator<Owner> {
+  for (const [i, { id, from, steps = [] }] of recipe.strands.entries()) {
+    const path = `strands[${i}]`;
+    const where = { sourcePath: `${path}.from`, stepsPath: `${path}.steps` };
+    yield { kind: 'strand', path, id, source: from, steps, visible: true, ...where };
+    yield* inSource(from, `${path}.from`, true);
+    yield* inSteps(steps, `${path}.steps`, true);
+  }
+  for (const [i, mask] of (recipe.masks ?? []).entries()) yield* inMask(mask, `masks[${i}]`, true);
+  if (!recipe.cloth) return;
+  const { layers, steps = [] } = recipe.cloth;
+  yield* inLayers(layers, 'cloth.layers', true);
+  const where = { sourcePath: 'cloth.layers', stepsPath: 'cloth.steps' };
+  yield { kind: 'cloth', path: 'cloth', steps, visible: true, ...where };
+  yield* inSteps(steps, 'cloth.steps', true);
+}
+
+/** Names that a formula reads; one that cannot be read yet reads none. */
+function readBy(formula: string): string[] {
+  try {
+    return namesRead(formula);
+  } catch (fault) {
+    if (fault instanceof UserError) return [];
+    throw fault;
+  }
+}
+
+/** Ids of the strands that a source reads by itself, each once, first ones first; its layers are owners of their own. */
+export function strandsOf(source: Source | Mask['of']): string[] {
+  if ('strand' in source) return [source.strand];
+  if ('average' in source) return [...new Set(source.average)];
+  if ('mix' in source) return [...new Set(Object.values(source.mix).flatMap((column) => Object.keys(column ?? {})))];
+  if ('formula' in source) return readBy(source.formula);
+  if ('starMask' in source) return [source.starMask];
+  return [];
+}
+
+/** Ids of the strands that a step reads besides its input; none where its parameters are at fault. */
+export function strandsOfStep(step: Step): string[] {
+  const { do: kind, off: _, name: __, opacity: ___, mask: ____, hold: _____, ...params } = step;
+  const known = STEP_KINDS.get(kind);
+  const parsed = known?.params.safeParse(params);
+  return known?.strands && parsed?.success ? known.strands(parsed.data) : [];
+}
+
+/** Ids of the strands that an owner reads: by its source, by its steps. */
+export const strandsReadBy = ({ source, steps }: Owner): string[] => [
+  ...new Set([...(source ? strandsOf(source) : []), ...steps.flatMap(strandsOfStep)]),
+];
+
+/** Whether a path lies in another, or is it. */
+export const liesIn = (path: string, owner: string): boolean =>
+  path === owner || path.startsWith(`${owner}.`) || path.startsWith(`${owner}[`);
+
+/** Ids of the strands that the visible cloth is made of, those behind other strands too. */
+export function strandsInUse(recipe: Recipe): ReadonlySet<string> {
+  const owners = [...ownersOf(recipe)].filter(({ visible }) => visible);
+  const places = new Map(recipe.strands.map(({ id }, i) => [id, `strands[${i}]`]));
+  const masks = new Map((recipe.masks ?? []).map(({ id }, i) => [id, `masks[${i}]`]));
+  const used = new Set<string>();
+  const seen = new Set<string>();
+  const visit = (place: string): void => {
+    if (seen.has(place)) return;
+    seen.add(place);
+    for (const owner of owners.filter(({ path }) => liesIn(path, place))) {
+      for (const id of strandsReadBy(owner)) {
+        const strand = places.get(id);
+        if (strand === undefined) continue;
+        used.add(id);
+        visit(strand);
+      }
+      const mask = owner.mask === undefined ? undefined : masks.get(owner.mask);
+      if (mask !== undefined) visit(mask);
+    }
+  };
+  visit('cloth');
+  return used;
+}

@@ -1,0 +1,16 @@
+// Writes docs/recipe.schema.json from the recipe's Zod schema.
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { pathToFileURL } from 'node:url';
+import { build } from 'esbuild';
+
+const dir = await mkdtemp(join(tmpdir(), 'owl-loom-schema-'));
+try {
+  const outfile = join(dir, 'published.mjs');
+  await build({ entryPoints: ['core/recipe/published.ts'], outfile, bundle: true, format: 'esm', platform: 'node' });
+  const { publishedSchema } = await import(pathToFileURL(outfile));
+  await writeFile('docs/recipe.schema.json', `${JSON.stringify(publishedSchema(), null, 1)}\n`);
+} finally {
+  await rm(dir, { recursive: true, force: true });
+}

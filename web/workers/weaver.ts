@@ -1,0 +1,206 @@
+import { buildGraph } from '../../core/engine/build';
+import { Evaluator } from '../../core/engine/evaluate';
+import type { Graph, StackInfo } from '../../core/engine/graph';
+import { measureFigure } from '../../core/engine/measure';
+import {
+  carriedFigure,
+  figuresFor,
+  figuresUnder,
+  measuringWay,
+  type PlannedFigure,
+  type Way,
+  wayTo,
+} from '../../core/engine/plan';
+import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
+import { levelCount, levelRect } from '../../core/raster/levels';
+import type { Raster } from '../../core/raster/raster';
+import type { Rect } from '../../core/raster/rect';
+import type { Recipe } from '../../core/recipe/schema';
+import { CutCache, cutOf } from './cut';
+import type { WorkerStack } from './protocol';
+import { levelWithin } from './stand-ins';
+import { Tiles } from './tiles';
+
+/** Pixels of the level from which figures are guessed. */
+const GUESS_PIXELS = 34_000;
+/** Guesses that are kept: those of states long gone would pile up while a slider moves. */
+const MOST_GUESSES = 400;
+
+/** A recipe's graph over tiles, with the figures known so far and the guesses that stand in for the rest. */
+export class Weaver {
+  readonly tiles = new Tiles();
+  private readonly figures = new Map<string, Figure>();
+  private guesses = new Map<string, Figure>();
+  /** Places of figures in the recipe by key, and the last true figure of each place. */
+  private readonly slots = new Map<string, string>();
+  private readonly lately = new Map<string, Figure>();
+  /** A number for every figure that was ever used: images made with another one are other images. */
+  private readonly serials = new WeakMap<Figure, number>();
+  private serial = 0;
+  private readonly made = new CutCache();
+  private cut: ReadonlySet<number> = new Set();
+  private hashes: ReadonlySet<string> = new Set();
+  private stacks = new Map<string, StackInfo>();
+  private current: Graph | undefined;
+
+  get graph(): Graph {
+    if (!this.current) throw new Error('no recipe is open');
+    return this.current;
+  }
+
+  set(recipe: Recipe, stacks: readonly WorkerStack[]): Graph {
+    this.stacks = new Map(stacks.map(({ name, info }) => [name, info]));
+    const graph = buildGraph(recipe, this.stacks);
+    const hashes = new Set(graph.nodes.map((node) => node.hash));
+    // What has not changed at all leaves the cut where the last change has put it.
+    if (!this.current || graph.nodes.some((node) => !this.hashes.has(node.hash))) this.cut = cutOf(graph, this.hashes);
+    else this.cut = this.carriedCut(graph);
+    this.hashes = hashes;
+    this.current = graph;
+    this.takeSlots();
+    if (this.guesses.size > MOST_GUESSES) this.guesses = new Map();
+    return graph;
+  }
+
+  private carriedCut(graph: Graph): ReadonlySet<number> {
+    const names = new Set([...this.cut].map((index) => this.graph.nodes[index].hash));
+    return new Set(graph.nodes.filter((node) => names.has(node.hash)).map((node) => node.node));
+  }
+
+  learn(figures: Readonly<Record<string, Figure>>): void {
+    for (const [key, figure] of Object.entries(figures)) {
+      this.figures.set(key, figure);
+      const slot = this.slots.get(key);
+      if (slot) this.lately.set(slot, figure);
+    }
+  }
+
+  /** A figure as it was measured at full size. */
+  truth = (key: string): Figure | undefined => this.figures.get(key);
+
+  /** Figures as far as they are known, true ones before guesses. */
+  known(): Map<string, Figure> {
+    return new Map([...this.guesses, ...this.figures]);
+  }
+
+  /** Remembers where in the recipe each figure stands, so that the same place finds its last true figure again. */
+  private takeSlots(): void {
+    this.slots.clear();
+    for (const node of this.graph.nodes) {
+      node.figureKeys.forEach((key, i) => {
+        const slot = `${node.path} ${node.kind} ${i}`;
+        this.slots.set(key, slot);
+        const figure = this.figures.get(key);
+        if (figure) this.lately.set(slot, figure);
+      });
+    }
+  }
+
+  /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
+  async settle(node: number): Promise<Set<string>> {
+    const guessed = new Set<string>();
+    await this.settleAll(figuresFor(this.graph, node), guessed);
+    return guessed;
+  }
+
+  private async settleAll(items: readonly PlannedFigure[], guessed: Set<string>): Promise<void> {
+    for (const item of items) await this.figure(item, guessed);
+  }
+
+  /** A figure, guessed where it is not known yet. */
+  async figure({ spec, key }: PlannedFigure, guessed: Set<string>): Promise<Figure> {
+    const known = this.figures.get(key);
+    if (known) return known;
+    const before = this.guesses.get(key);
+    if (before) {
+      guessed.add(key);
+      return before;
+    }
+    const way = wayTo(this.graph, spec);
+    const under = new Set<string>();
+    const carried = way.by === 'carrying' ? await this.carried(way, under) : undefined;
+    const figure = carried ?? (await this.standingIn({ spec, key })) ?? (await this.fromLevel({ spec, key }));
+    // What follows exactly from what is true is true.
+    if (carried && under.size === 0) this.figures.set(key, figure);
+    else {
+      guessed.add(key);
+      this.guesses.set(key, figure);
+    }
+    return figure;
+  }
+
+  private async carried(way: Way & { by: 'carrying' }, guessed: Set<string>): Promise<Figure | undefined> {
+    await this.settleAll(figuresUnder(this.graph, way), guessed);
+    return carriedFigure(this.graph, way, this.known());
+  }
+
+  /** While something above moves, the last figure that was true is nearer than none. */
+  private async standingIn({ spec, key }: PlannedFigure): Promise<Figure | undefined> {
+    const still = FIGURE_KINDS[spec.kind].standIn?.(spec, this.graph.nodes[spec.nodes[0]].planes);
+    return still && (this.lately.get(this.slots.get(key) ?? '') ?? still);
+  }
+
+  private async fromLevel({ spec }: PlannedFigure): Promise<Figure> {
+    const way = measuringWay(this.graph, spec);
+    const level = this.levelFor(GUESS_PIXELS);
+    const guessed = new Set<string>();
+    await this.settleAll(figuresUnder(this.graph, way), guessed);
+    const images: Raster[] = [];
+    for (const { node, rect } of way.images) images.push(await this.compute(node, levelRect(rect, level), level));
+    const on: Figure[] = [];
+    for (const item of way.on) on.push(await this.figure(item, guessed));
+    return measureFigure(spec, images, on, level);
+  }
+
+  /** The finest level on which the frame has no more pixels than these. */
+  levelFor(pixels: number): number {
+    const { frame } = this.graph;
+    return Math.min(levelCount(frame.width, frame.height) - 1, levelWithin(frame, pixels));
+  }
+
+  /** Name of an image at the cut: its hash, the level, and the very figures that it is made with. */
+  private nameOf(index: number, level: number, figures: ReadonlyMap<string, Figure>): string {
+    const used = figuresFor(this.graph, index).map(({ key }) => {
+      const figure = figures.get(key);
+      if (!figure) return '-';
+      if (!this.serials.has(figure)) this.serials.set(figure, ++this.serial);
+      return this.serials.get(figure);
+    });
+    return `${this.graph.nodes[index].hash} ${level} ${used.join(' ')}`;
+  }
+
+  /** The pixels of a window of a level, once the node's figures are settled. */
+  async compute(node: number, rect: Rect, level: number): Promise<Raster> {
+    const figures = this.known();
+    const { windows } = new Evaluator(this.graph, figures, level).plan(node, rect);
+    const names = new Map<number, string>();
+    const given = new Map<number, Raster>();
+    for (const index of this.cut) {
+      const window = windows.get(index);
+      if (!window || index === node) continue;
+      const name = this.nameOf(index, level, figures);
+      const kept = this.made.get(name, window);
+      if (kept) given.set(index, kept);
+      else names.set(index, name);
+    }
+    const evaluator = new Evaluator(this.graph, figures, level, undefined, given);
+    const plan = evaluator.plan(node, rect);
+    const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
+    await Promise.all(
+      plan.sources.map(async (need) => {
+        const stack = this.stacks.get(need.stack);
+        if (!stack) throw new Error(`the stack ${need.stack} is not there`);
+        const pixels = await this.tiles.window(stack, need.plane, level, need.rect);
+        fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
+      }),
+    );
+    const source = (stack: string, plane: number) => {
+      const window = fetched.get(`${plane} ${stack}`);
+      if (!window) throw new Error('a window was not fetched');
+      return window;
+    };
+    const { raster, kept } = evaluator.run(plan, source, new Set(names.keys()));
+    for (const [index, image] of kept) this.made.put(names.get(index) ?? '', image);
+    return raster;
+  }
+}
