@@ -1,5 +1,4 @@
-import { median } from '../stats/quantile';
-import { meanOf } from '../stats/summary';
+import { censusOf } from '../stats/census';
 import { figureKind } from './kind';
 
 /** Median and mean of the whole. */
@@ -26,7 +25,10 @@ export const middle = figureKind<MiddleSpec, MiddleFigure>({
   planes: 'apart',
   measure: ({ images: [image] }) => ({
     kind: 'middle',
-    planes: image.planes.map((plane) => ({ median: median(plane), mean: meanOf(plane) })),
+    planes: image.planes.map((plane) => {
+      const { quantiles, mean } = censusOf(plane, [0.5]);
+      return { median: quantiles[0], mean };
+    }),
   }),
   carry: ({ planes }, { a, b }) => ({
     kind: 'middle',

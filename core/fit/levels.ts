@@ -1,9 +1,10 @@
-import { windowOf } from '../raster/raster';
-import { intersect } from '../raster/rect';
-import { quantiles } from '../stats/quantile';
-import { skyOf } from '../stats/sky';
-import { jackknifeError, tileGrid } from './jackknife';
-import type { FitInput, Line, PairNoise } from './pairs';
+import { censusOf } from '../stats/census';
+import { CountedPairs } from './counted';
+import { jackknifeError } from './jackknife';
+import type { Line, PairNoise } from './pairs';
+
+/** Cores of stars are not the subject: what lies above this quantile does not count for the spread. */
+const TOP = 0.998;
 
 /** A line that brings two distributions to one sky and one spread. */
 export interface LevelFit extends Line {
@@ -18,36 +19,18 @@ interface Side {
   readonly counts: Float64Array;
 }
 
-/** The sky of the pixels that count, in the sky region where there is one. */
-function skyIn(values: Float32Array, { width, height, sky }: FitInput, mask: Uint8Array): number {
-  if (!sky) return skyOf(values, mask).sky;
-  const whole = { x: 0, y: 0, width, height };
-  const place = intersect(sky, whole);
-  const counted = Float32Array.from(windowOf(values, whole, place), (v, k) => {
-    const i = (place.y + Math.floor(k / place.width)) * width + place.x + (k % place.width);
-    return mask[i] ? v : Number.NaN;
-  });
-  return skyOf(counted).sky;
+/** The sky of the pixels that count, in the sky region where there is one, and the top up to which they count for the spread. */
+function levelsOf(pairs: CountedPairs, which: 'target' | 'reference'): { sky: number; top: number } {
+  const { sky: place, region: _, ...input } = pairs.input;
+  const whole = censusOf(pairs.side(which), [TOP]);
+  const sky = place ? censusOf(new CountedPairs({ ...input, region: place }).side(which)).sky.sky : whole.sky.sky;
+  return { sky, top: whole.quantiles[0] };
 }
 
 /** The side's signal about its sky, summed tile by tile. */
-function sideOf(values: Float32Array, noise: number, input: FitInput, mask: Uint8Array): Side {
-  const { width, height } = input;
-  const sky = skyIn(values, input, mask);
-  const [top] = quantiles(values, [0.998], { mask });
-  const grid = tileGrid(width, height);
-  const sums = new Float64Array(grid.count);
-  const counts = new Float64Array(grid.count);
-  for (let y = 0; y < height; y++) {
-    for (let x = 0; x < width; x++) {
-      const v = values[y * width + x];
-      if (!(v <= top) || !mask[y * width + x]) continue;
-      const tile = grid.indexOf(x, y);
-      sums[tile] += (v - sky) ** 2;
-      counts[tile]++;
-    }
-  }
-  return { sky, noise, sums, counts };
+function sideOf(pairs: CountedPairs, which: 'target' | 'reference', noise: number): Side {
+  const { sky, top } = levelsOf(pairs, which);
+  return { sky, noise, ...pairs.squares(which, sky, top) };
 }
 
 function spreadWithout(side: Side, left: number): number {
@@ -66,9 +49,9 @@ function spreadWithout(side: Side, left: number): number {
  * Matches sky and spread: `b` is the ratio of the two signals' root mean squares about their skies (noise taken off, the brightest
  * 0.2 % left out), `a` brings sky onto sky. Right where two filters show different things.
  */
-export function fitLevels(input: FitInput, mask: Uint8Array, noise: PairNoise): LevelFit | undefined {
-  const x = sideOf(input.target, noise.target, input, mask);
-  const y = sideOf(input.reference, noise.reference, input, mask);
+export function fitLevels(pairs: CountedPairs, noise: PairNoise): LevelFit | undefined {
+  const x = sideOf(pairs, 'target', noise.target);
+  const y = sideOf(pairs, 'reference', noise.reference);
   const slope = (left: number) => spreadWithout(y, left) / spreadWithout(x, left);
   const b = slope(-1);
   if (!Number.isFinite(b) || !(b > 0)) return undefined;

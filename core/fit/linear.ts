@@ -1,6 +1,7 @@
 import { UserError } from '../errors';
 import { fitLevels } from './levels';
-import { type FitInput, type Line, type PairNoise, PairSums, countedPixels, pairNoise } from './pairs';
+import { CountedPairs } from './counted';
+import { type FitInput, type Line, type PairNoise, pairNoise } from './pairs';
 import { type PixelFit, fitPixels } from './pixels';
 
 export type FitMethod = 'auto' | 'pixels' | 'levels';
@@ -33,34 +34,24 @@ const FEWEST_CLEAN = 400;
  * The line through the pixels. Outliers spoil the noise of almost every 5x5 that they touch, and with it the ratio on which the line
  * depends; where many were rejected, the noise is measured again without them and the line fitted anew.
  */
-function throughPixels(input: FitInput, mask: Uint8Array, count: number, noise: PairNoise): PixelFit | undefined {
-  const first = fitPixels(input, mask, count, noise);
-  if (!first || count - first.used <= CONTAMINATED * count || first.correlation < ALIKE / 2) return first;
-  const keep = mask.map((counts, i) => (counts && first.keeps(input.target[i], input.reference[i]) ? 1 : 0));
+function throughPixels(pairs: CountedPairs, noise: PairNoise, enough: number): PixelFit | undefined {
+  const { input, count } = pairs;
+  const first = fitPixels(pairs, noise, enough);
+  if (!first || count - first.used <= CONTAMINATED * count || first.correlation < Math.max(ALIKE / 2, enough - 0.05)) {
+    return first;
+  }
+  const { target, reference } = input;
+  const keep = (i: number) => pairs.countsAt(i) && first.keeps(target[i], reference[i]);
   const { samples, ...clean } = pairNoise(input, keep);
-  return samples < FEWEST_CLEAN ? first : (fitPixels(input, mask, count, clean) ?? first);
+  return samples < FEWEST_CLEAN ? first : (fitPixels(pairs, clean, enough) ?? first);
 }
 
-function varies(mask: Uint8Array, of: Float32Array): boolean {
-  let first = Number.NaN;
-  for (let i = 0; i < mask.length; i++) {
-    if (!mask[i]) continue;
-    if (Number.isNaN(first)) first = of[i];
-    else if (of[i] !== first) return true;
-  }
-  return false;
-}
-
-function about(input: FitInput, mask: Uint8Array, line: Line): { correlation: number; scatter: number; used: number } {
-  const sums = new PairSums();
-  let squares = 0;
-  for (let i = 0; i < mask.length; i++) {
-    if (!mask[i]) continue;
-    sums.add(input.target[i], input.reference[i]);
-    squares += (input.reference[i] - line.a - line.b * input.target[i]) ** 2;
-  }
-  const { sxx, sxy, syy } = sums.moments();
-  return { correlation: sxy / Math.sqrt(sxx * syy), scatter: Math.sqrt(squares / sums.n), used: sums.n };
+/** How all pixels that count lie about a line. */
+function about(pairs: CountedPairs, line: Line): { correlation: number; scatter: number; used: number } {
+  const { total } = pairs.near({ line, centre: 0, reach: Number.MAX_VALUE, widening: 0 }, { x: 0, y: 0 }, 1);
+  const { mx, my, sxx, sxy, syy } = total.moments();
+  const square = syy - 2 * line.b * sxy + line.b ** 2 * sxx + (my - line.a - line.b * mx) ** 2;
+  return { correlation: sxy / Math.sqrt(sxx * syy), scatter: Math.sqrt(Math.max(0, square)), used: total.n };
 }
 
 /**
@@ -68,26 +59,27 @@ function about(input: FitInput, mask: Uint8Array, line: Line): { correlation: nu
  * @throws UserError where too few pixels count, or one of the two is constant
  */
 export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFit {
-  const { mask, count } = countedPixels(input);
+  const pairs = new CountedPairs(input);
+  const { count } = pairs;
   if (count < FEWEST) {
     throw new UserError(
       'fit-no-pixels',
       `The two images share only ${count} usable pixels (finite, unsaturated, inside the region and range), too few for a linear fit; widen the region or the range, or check that they overlap.`,
     );
   }
-  if (!varies(mask, input.target))
+  if (!pairs.varies('target'))
     throw new UserError(
       'fit-constant',
       'The image to be fitted is the same everywhere, so no slope can be found; choose another strand or region.',
     );
-  if (!varies(mask, input.reference))
+  if (!pairs.varies('reference'))
     throw new UserError(
       'fit-constant',
       'The reference is the same everywhere, so no slope can be found; choose another reference or region.',
     );
 
   const noise = pairNoise(input);
-  const found = method === 'levels' ? undefined : throughPixels(input, mask, count, noise);
+  const found = method === 'levels' ? undefined : throughPixels(pairs, noise, method === 'auto' ? ALIKE : 0);
   if (found && (method === 'pixels' || found.correlation >= ALIKE)) {
     const { keeps: _, ...line } = found;
     return { method: 'pixels', ...line, rejected: count - line.used };
@@ -97,13 +89,13 @@ export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFi
       'fit-unlike',
       'The two images have nothing in common that a line through their pixels could follow; fit by levels instead.',
     );
-  const levels = fitLevels(input, mask, noise);
+  const levels = fitLevels(pairs, noise);
   if (!levels)
     throw new UserError(
       'fit-no-spread',
       'One of the two images shows no signal above its noise, so their spreads cannot be matched; choose another strand or region.',
     );
-  const plain = about(input, mask, levels);
+  const plain = about(pairs, levels);
   const correlation = found?.correlation ?? plain.correlation;
   return { method: 'levels', ...levels, correlation, scatter: plain.scatter, used: plain.used, rejected: 0 };
 }

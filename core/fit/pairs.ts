@@ -1,6 +1,5 @@
 import { type Rect, intersect } from '../raster/rect';
 import { noiseSample } from '../stats/noise';
-import { saturationOf } from '../stats/saturation';
 
 /** Two planes on one grid, to be brought to one brightness. */
 export interface FitInput {
@@ -26,12 +25,12 @@ export interface PairNoise {
 
 /**
  * Measures the noise of both planes.
- * @param keep 1 where a pixel counts; all do where it is left out
+ * @param keep whether the pixel of an index counts; all do where it is left out
  * @returns the noises, and how many pixels of the target gave its own
  */
 export function pairNoise(
   { target, reference, width, height, sky }: FitInput,
-  keep?: Uint8Array,
+  keep?: (i: number) => boolean,
 ): PairNoise & { samples: number } {
   const place = sky && sky.width >= 8 && sky.height >= 8 ? intersect(sky, { x: 0, y: 0, width, height }) : undefined;
   const of = (values: Float32Array) => noiseSample(values, width, height, { place, keep });
@@ -108,28 +107,4 @@ export function deming(sums: PairSums, ratio: number): Line | undefined {
   const d = syy - ratio * sxx;
   const b = (d + Math.sqrt(d * d + 4 * ratio * sxy * sxy)) / (2 * sxy);
   return Number.isFinite(b) ? { a: my - b * mx, b } : undefined;
-}
-
-/** 1 for each pixel that counts: finite and unsaturated in both, in the region, within the range. */
-export function countedPixels(input: FitInput): { mask: Uint8Array; count: number } {
-  const { reference, target, width, height } = input;
-  const region = input.region ?? { x: 0, y: 0, width, height };
-  const low = input.low ?? Number.NEGATIVE_INFINITY;
-  const high = input.high ?? Number.POSITIVE_INFINITY;
-  const topX = Math.min(saturationOf(target), high);
-  const topY = Math.min(saturationOf(reference), high);
-  const mask = new Uint8Array(width * height);
-  let count = 0;
-  for (let y = Math.max(0, region.y); y < Math.min(height, region.y + region.height); y++) {
-    for (let x = Math.max(0, region.x); x < Math.min(width, region.x + region.width); x++) {
-      const i = y * width + x;
-      const u = target[i];
-      const v = reference[i];
-      if (u >= low && v >= low && u <= topX && v <= topY) {
-        mask[i] = 1;
-        count++;
-      }
-    }
-  }
-  return { mask, count };
 }

@@ -1,6 +1,7 @@
 import { median } from '../stats/quantile';
-import { jackknifeError, tileGrid } from './jackknife';
-import { type FitInput, type Line, type PairNoise, PairSums, deming } from './pairs';
+import type { CountedPairs } from './counted';
+import { jackknifeError } from './jackknife';
+import { deming, type FitInput, type Line, type PairNoise, PairSums } from './pairs';
 import { startLines } from './start';
 
 /** A line through the pixels, with how well it holds. */
@@ -26,23 +27,27 @@ const SAMPLE = 120_000;
  * Fits `a + b·target` to the reference by Deming's method with 3σ orthogonal clipping. It starts from the medians of small blocks, all of
  * them and all but the brightest or faintest, and goes on with the start that ends in the likeliest line: a bright patch that only one
  * image has would otherwise lead it astray.
- * @param mask 1 where a pixel counts
+ * @param enough the correlation from which on the line is wanted; one that falls well short of it is not made finer
  */
-export function fitPixels(input: FitInput, mask: Uint8Array, count: number, noise: PairNoise): PixelFit | undefined {
+export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): PixelFit | undefined {
+  const { input, count } = pairs;
   const ratio = noiseRatio(noise);
-  const origin = originOf(input, mask);
+  const origin = originOf(pairs);
   const stride = Math.max(1, Math.floor(count / SAMPLE));
-  const sample = sampleOf(mask, count, stride);
+  const sample = sampleOf(pairs, stride);
+  if (sample.length === 0) return undefined;
+  const finest = finestReach(input, sample, origin);
 
   /** One round of clipping and fitting; undefined where the clipping has lost its way. */
   const round = (line: Line, leverage: number, rowStep: number): Found | undefined => {
     const { centre, sigma } = residualSpread(input, sample, line, origin);
-    const { tiles, total } = clippedSums(input, mask, line, origin, { centre, reach: 3 * sigma, leverage, rowStep });
+    // Exact pictures have residuals of the last digit alone.
+    const reach = Math.max(3 * sigma, finest);
+    const { tiles, total } = pairs.near({ line, centre, reach, widening: leverage * line.b }, origin, rowStep);
     if (total.n < Math.max(3, (0.05 * count) / rowStep)) return undefined;
     const next = deming(total, ratio);
     if (!next) return undefined;
-    const keeps = (u: number, v: number) =>
-      Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= 3 * sigma;
+    const keeps = (u: number, v: number) => Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= reach;
     return { line: next, tiles, total, keeps, moved: Math.abs(next.b - line.b) / Math.abs(next.b) };
   };
   const rounds = (start: Line, leverages: readonly number[], rowStep: number, settled: number): Found | undefined => {
@@ -57,13 +62,27 @@ export function fitPixels(input: FitInput, mask: Uint8Array, count: number, nois
   };
 
   const rowStep = Math.max(1, Math.floor(stride / 2));
-  const lines = startLines(input, mask, ratio, origin).flatMap(
-    (start) => rounds(start, CLOSING_IN, rowStep, 1e-4)?.line ?? [],
-  );
-  if (lines.length === 0) return undefined;
-  const costs = lines.map((line) => cost(input, sample, line, origin, noise));
-  const found = rounds(lines[costs.indexOf(Math.min(...costs))], FULL_ROUNDS, 1, 1e-6);
-  return found && describe(found, ratio, ratioError(count), origin);
+  const found = startLines(pairs, ratio, origin).flatMap((start) => rounds(start, CLOSING_IN, rowStep, 1e-4) ?? []);
+  if (found.length === 0) return undefined;
+  const costs = found.map(({ line }) => cost(input, sample, line, origin, noise));
+  const best = found[costs.indexOf(Math.min(...costs))];
+  const said = (fit: Found) => describe(fit, ratio, ratioError(count), origin);
+  // A part of the rows tells the correlation well enough where it is far from what is asked.
+  if (said(best).correlation < enough - UNSURE) return said(best);
+  const whole = rounds(best.line, FULL_ROUNDS, 1, 1e-6);
+  return whole && said(whole);
+}
+
+/** How far the correlation of a part of the rows may be from that of all. */
+const UNSURE = 0.05;
+
+/** Residuals that rounding alone can leave. */
+function finestReach({ target, reference }: FitInput, sample: Int32Array, origin: { x: number; y: number }): number {
+  let largest = 0;
+  for (const i of sample) {
+    largest = Math.max(largest, Math.abs(reference[i] - origin.y), Math.abs(reference[i]), Math.abs(target[i]));
+  }
+  return 5e-7 * largest;
 }
 
 /**
@@ -87,45 +106,9 @@ function cost(
   return sum / sample.length + Math.log(variance);
 }
 
-/** Sums over the pixels near a line, tile by tile. Leverage widens the reach with the distance from the origin. */
-function clippedSums(
-  input: FitInput,
-  mask: Uint8Array,
-  line: Line,
-  origin: { x: number; y: number },
-  { centre, reach, leverage, rowStep }: { centre: number; reach: number; leverage: number; rowStep: number },
-): { tiles: PairSums[]; total: PairSums } {
-  const { reference, target, width, height } = input;
-  const grid = tileGrid(width, height);
-  const tiles = Array.from({ length: grid.count }, () => new PairSums());
-  const fixed = reach * reach;
-  const widening = (leverage * line.b) ** 2;
-  for (let y = 0; y < height; y += rowStep) {
-    for (let x0 = 0; x0 < width; x0 += grid.tileWidth) {
-      const end = y * width + Math.min(width, x0 + grid.tileWidth);
-      let [n, x, v, xx, xv, vv] = [0, 0, 0, 0, 0, 0];
-      for (let i = y * width + x0; i < end; i++) {
-        if (!mask[i]) continue;
-        const p = target[i] - origin.x;
-        const q = reference[i] - origin.y;
-        const r = q - line.a - line.b * p - centre;
-        if (r * r > fixed + widening * p * p) continue;
-        n++;
-        x += p;
-        v += q;
-        xx += p * p;
-        xv += p * q;
-        vv += q * q;
-      }
-      tiles[grid.indexOf(x0, y)].addSums(n, x, v, xx, xv, vv);
-    }
-  }
-  return { tiles, total: tiles.reduce((sum, tile) => sum.merge(tile), new PairSums()) };
-}
-
 interface Found {
   readonly line: Line;
-  readonly tiles: PairSums[];
+  readonly tiles: readonly PairSums[];
   readonly total: PairSums;
   readonly keeps: PixelFit['keeps'];
   /** How far the slope moved in this round, relative to itself. */
@@ -167,26 +150,23 @@ function noiseRatio({ target: x, reference: y }: PairNoise): number {
 }
 
 /** A point in the middle of the data: sums about it keep their digits. */
-function originOf(input: FitInput, mask: Uint8Array): { x: number; y: number } {
-  const xs: number[] = [];
-  const ys: number[] = [];
-  const step = Math.max(1, Math.floor(mask.length / 20000));
-  for (let i = 0; i < mask.length; i += step) {
-    if (mask[i]) {
-      xs.push(input.target[i]);
-      ys.push(input.reference[i]);
-    }
-  }
-  if (xs.length === 0) return { x: 0, y: 0 };
-  return { x: median(Float32Array.from(xs)), y: median(Float32Array.from(ys)) };
+function originOf(pairs: CountedPairs): { x: number; y: number } {
+  const { target, reference } = pairs.input;
+  const some = sampleOf(pairs, Math.max(1, Math.floor(target.length / 20_000)));
+  if (some.length === 0) return { x: 0, y: 0 };
+  const middle = (plane: Float32Array) => median(Float32Array.from(some, (i) => plane[i]));
+  return { x: middle(target), y: middle(reference) };
 }
 
-/** Indices of every `stride`-th counted pixel. */
-function sampleOf(mask: Uint8Array, count: number, stride: number): Int32Array {
-  const out = new Int32Array(Math.ceil(count / stride));
-  let seen = 0;
+/** Indices of about every `stride`-th counted pixel, scattered so that they keep out of the columns of the picture. */
+function sampleOf(pairs: CountedPairs, stride: number): Int32Array {
+  const { length } = pairs.input.target;
+  const out = new Int32Array(Math.ceil(length / stride));
   let n = 0;
-  for (let i = 0; i < mask.length; i++) if (mask[i] && seen++ % stride === 0) out[n++] = i;
+  for (let k = 0; k * stride < length; k++) {
+    const i = k * stride + ((Math.imul(k, 40503) & 0xffff) % stride);
+    if (i < length && pairs.countsAt(i)) out[n++] = i;
+  }
   return out.subarray(0, n);
 }
 

@@ -1,5 +1,6 @@
 import { median, quantiles } from '../stats/quantile';
-import { type FitInput, type Line, PairSums, deming } from './pairs';
+import type { CountedPairs } from './counted';
+import { deming, type Line, PairSums } from './pairs';
 
 /** About how many blocks are looked at, whatever the size of the picture. */
 const MOST_BLOCKS = 2500;
@@ -7,9 +8,9 @@ const MOST_BLOCKS = 2500;
 const TRIM = 0.86;
 
 /** First lines from block medians, which see through outliers and have little noise of their own; those nearly alike are one. */
-export function startLines(input: FitInput, mask: Uint8Array, ratio: number, origin: { x: number; y: number }): Line[] {
-  const blocks = blockMedians(input, mask, origin);
-  const points = blocks.length >= 20 ? blocks : everyPixel(input, mask, origin);
+export function startLines(pairs: CountedPairs, ratio: number, origin: { x: number; y: number }): Line[] {
+  const blocks = blockMedians(pairs, origin);
+  const points = blocks.length >= 20 ? blocks : everyPixel(pairs, origin);
   const edge = (pick: (p: Point) => number, q: number) => quantiles(Float32Array.from(points, pick), [q])[0];
   const high = { x: edge((p) => p.x, TRIM), y: edge((p) => p.y, TRIM) };
   const low = { x: edge((p) => p.x, 1 - TRIM), y: edge((p) => p.y, 1 - TRIM) };
@@ -31,8 +32,8 @@ interface Point {
   readonly y: number;
 }
 
-function blockMedians(input: FitInput, mask: Uint8Array, origin: { x: number; y: number }): Point[] {
-  const { width, height, reference, target } = input;
+function blockMedians(pairs: CountedPairs, origin: { x: number; y: number }): Point[] {
+  const { width, height, reference, target } = pairs.input;
   const side = Math.max(2, Math.min(8, Math.floor(Math.sqrt((width * height) / 400))));
   const apart = Math.max(side, Math.floor(Math.sqrt((width * height) / MOST_BLOCKS)));
   const points: Point[] = [];
@@ -42,7 +43,7 @@ function blockMedians(input: FitInput, mask: Uint8Array, origin: { x: number; y:
       const ys: number[] = [];
       for (let y = by; y < by + side; y++) {
         for (let i = y * width + bx; i < y * width + bx + side; i++) {
-          if (mask[i]) {
+          if (pairs.countsAt(i)) {
             xs.push(target[i] - origin.x);
             ys.push(reference[i] - origin.y);
           }
@@ -57,10 +58,12 @@ function blockMedians(input: FitInput, mask: Uint8Array, origin: { x: number; y:
   return points;
 }
 
-function everyPixel(input: FitInput, mask: Uint8Array, origin: { x: number; y: number }): Point[] {
+function everyPixel(pairs: CountedPairs, origin: { x: number; y: number }): Point[] {
+  const { target, reference } = pairs.input;
   const points: Point[] = [];
-  for (let i = 0; i < mask.length; i++)
-    if (mask[i]) points.push({ x: input.target[i] - origin.x, y: input.reference[i] - origin.y });
+  for (let i = 0; i < target.length; i++) {
+    if (pairs.countsAt(i)) points.push({ x: target[i] - origin.x, y: reference[i] - origin.y });
+  }
   return points;
 }
 

@@ -1,6 +1,6 @@
 import { UserError } from '../errors';
 import { textOf } from './cards';
-import type { FitsImage } from './image';
+import { type FitsImage, pixelsOf } from './image';
 
 /** Colours of the four pixels of a filter array: first row left and right, second row left and right. */
 const PATTERN = /^(RGGB|BGGR|GRBG|GBRG)$/;
@@ -32,31 +32,33 @@ export function cfaPlanes(image: FitsImage): FitsImage {
   /** Colour of a pixel by its column and its row in the file. */
   const colourAt = (x: number, row: number): string => value[((row + dy) % 2) * 2 + ((x + dx) % 2)];
   const fileRow = (y: number): number => (image.topDown ? image.height - 1 - y : y);
+  const readRows: FitsImage['readRows'] = async (plane, y, rows) => {
+    const source = await image.readRows(0, 2 * y, 2 * rows);
+    const wanted = 'RGB'[plane];
+    const out = new Float64Array(rows * width);
+    for (let r = 0; r < rows; r++) {
+      for (let x = 0; x < width; x++) {
+        let sum = 0;
+        let n = 0;
+        for (let v = 0; v < 2; v++) {
+          for (let u = 0; u < 2; u++) {
+            if (colourAt(2 * x + u, fileRow(2 * (y + r) + v)) !== wanted) continue;
+            sum += source[(2 * r + v) * image.width + 2 * x + u];
+            n++;
+          }
+        }
+        out[r * width + x] = sum / n;
+      }
+    }
+    return out;
+  };
   return {
     ...image,
     width,
     height,
     planes: 3,
     cards: image.cards.filter((card) => !OF_PIXELS.test(card.key)),
-    async readRows(plane, y, rows) {
-      const source = await image.readRows(0, 2 * y, 2 * rows);
-      const wanted = 'RGB'[plane];
-      const out = new Float64Array(rows * width);
-      for (let r = 0; r < rows; r++) {
-        for (let x = 0; x < width; x++) {
-          let sum = 0;
-          let n = 0;
-          for (let v = 0; v < 2; v++) {
-            for (let u = 0; u < 2; u++) {
-              if (colourAt(2 * x + u, fileRow(2 * (y + r) + v)) !== wanted) continue;
-              sum += source[(2 * r + v) * image.width + 2 * x + u];
-              n++;
-            }
-          }
-          out[r * width + x] = sum / n;
-        }
-      }
-      return out;
-    },
+    readRows,
+    readPixels: pixelsOf(readRows),
   };
 }

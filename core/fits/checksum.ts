@@ -15,6 +15,12 @@ export function addToSum(bytes: Uint8Array, sum = 0): number {
   return ((high << 16) | low) >>> 0;
 }
 
+/** Two sums together, in ones' complement. */
+export function addSums(a: number, b: number): number {
+  const sum = a + b;
+  return sum > 0xffffffff ? sum - 0xffffffff : sum;
+}
+
 function fold(high: number, low: number): [number, number] {
   let h = high;
   let l = low;

@@ -1,3 +1,5 @@
+import { simd } from '../kernels/wasm';
+
 /** BITPIX of FITS 4.0 table 8. */
 export type Bitpix = 8 | 16 | 32 | 64 | -32 | -64;
 
@@ -51,6 +53,51 @@ export function applyScaling(values: Float64Array, scaling: Scaling, integer: bo
     if ((integer && stored === blank) || !Number.isFinite(stored)) values[i] = Number.NaN;
     else if (!plain) values[i] = zero + factor * stored;
   }
+}
+
+/** Pixels that are brought into the kernels' memory at a time. */
+const PIECE = 65_536;
+
+/**
+ * Big-endian pixels to float32 over a divisor, scaled, blanks and infinities to NaN.
+ * @param bytes `count · |bitpix| / 8` bytes
+ */
+export function decodePixels(
+  bytes: Uint8Array,
+  bitpix: Bitpix,
+  count: number,
+  scaling: Scaling,
+  divisor: number,
+): Float32Array {
+  const wasm = simd();
+  if (!wasm || !isPlain(bitpix, scaling, divisor)) {
+    const values = decodeStored(bytes, bitpix, count);
+    applyScaling(values, scaling, bitpix > 0);
+    return Float32Array.from(values, (v) => v / divisor);
+  }
+  const size = Math.abs(bitpix) / 8;
+  wasm.begin();
+  const [from, to] = [wasm.room(PIECE), wasm.room(PIECE)];
+  const out = new Float32Array(count);
+  const memory = new Uint8Array(wasm.run.memory.buffer);
+  const { zero, blank } = scaling;
+  const integers = bitpix === 8 ? wasm.run.fromBytes : wasm.run.fromShorts;
+  for (let at = 0; at < count; at += PIECE) {
+    const n = Math.min(PIECE, count - at);
+    memory.set(bytes.subarray(at * size, (at + n) * size), from);
+    if (bitpix === -32) wasm.run.fromFloats(from, n, divisor, to);
+    else integers(from, n, zero, blank ?? 0, blank === undefined ? 0 : 1, divisor, to);
+    out.set(wasm.floats(to, n), at);
+  }
+  return out;
+}
+
+/** Whether the kernels know this form: floats as they are, and small integers with a whole zero, which single precision holds. */
+function isPlain(bitpix: Bitpix, { factor, zero }: Scaling, divisor: number): boolean {
+  if (factor !== 1 || Math.fround(divisor) !== divisor) return false;
+  return bitpix === -32
+    ? zero === 0
+    : (bitpix === 8 || bitpix === 16) && Number.isInteger(zero) && Math.abs(zero) < 2 ** 20;
 }
 
 /**

@@ -1,5 +1,6 @@
 import { type Card, formatCard, formatCommentary } from './cards';
-import { addToSum, encodeSum } from './checksum';
+import { simd } from '../kernels/wasm';
+import { addSums, addToSum, encodeSum } from './checksum';
 import { BLOCK } from './hdu';
 
 /** What to write: planes of width · height values from the foot up, with the cards and the history to carry along. */
@@ -66,26 +67,59 @@ function encodeHeader(content: FitsContent, dataSum: number): Uint8Array {
   return bytes;
 }
 
-/** Rows of all planes as big-endian bytes, in pieces of at most a few megabytes; the last padded to a whole block. */
-function* encodeData(content: FitsContent): Generator<Uint8Array> {
+/** A piece of the data as it is written, with the sum of its words. */
+interface Piece {
+  readonly bytes: Uint8Array;
+  readonly sum: number;
+}
+
+/** Rows of all planes as big-endian bytes, in pieces of about a megabyte; the last padded to a whole block. */
+function* encodeData(content: FitsContent): Generator<Piece> {
   const { width, height, planes, topDown } = content;
   const step = Math.max(1, Math.floor(262144 / width));
   let written = 0;
   for (const plane of planes) {
     for (let y = 0; y < height; y += step) {
       const rows = Math.min(step, height - y);
-      const bytes = new Uint8Array(rows * width * 4);
-      const view = new DataView(bytes.buffer);
-      for (let r = 0; r < rows; r++) {
-        const from = (topDown ? height - 1 - y - r : y + r) * width;
-        for (let x = 0; x < width; x++) view.setFloat32((r * width + x) * 4, plane[from + x]);
-      }
-      written += bytes.length;
-      yield bytes;
+      const piece = encodeRows(plane, width, height, y, rows, topDown === true);
+      written += piece.bytes.length;
+      yield piece;
     }
   }
   const short = (BLOCK - (written % BLOCK)) % BLOCK;
-  if (short) yield new Uint8Array(short);
+  if (short) yield { bytes: new Uint8Array(short), sum: 0 };
+}
+
+/** Rows as they are written: from the y-th on, counted from the top where the file runs downwards. */
+function encodeRows(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  y: number,
+  rows: number,
+  topDown: boolean,
+): Piece {
+  const bytes = new Uint8Array(rows * width * 4);
+  const rowAt = (r: number) => (topDown ? height - 1 - y - r : y + r) * width;
+  const wasm = simd();
+  if (!wasm) {
+    const view = new DataView(bytes.buffer);
+    for (let r = 0; r < rows; r++) {
+      for (let x = 0; x < width; x++) view.setFloat32((r * width + x) * 4, plane[rowAt(r) + x]);
+    }
+    return { bytes, sum: addToSum(bytes) };
+  }
+  wasm.begin();
+  const [from, to] = [wasm.room(width), wasm.room(width)];
+  const memory = new Uint8Array(wasm.run.memory.buffer);
+  let sum = 0n;
+  for (let r = 0; r < rows; r++) {
+    wasm.floats(from, width).set(plane.subarray(rowAt(r), rowAt(r) + width));
+    sum += BigInt.asUintN(64, wasm.run.toFloats(from, width, to));
+    bytes.set(memory.subarray(to, to + 4 * width), r * width * 4);
+  }
+  // Carries go round, as in any ones' complement sum.
+  return { bytes, sum: sum === 0n ? 0 : Number(((sum - 1n) % 0xffffffffn) + 1n) };
 }
 
 /**
@@ -94,7 +128,7 @@ function* encodeData(content: FitsContent): Generator<Uint8Array> {
  */
 export function* encodeFits(content: FitsContent): Generator<Uint8Array> {
   let sum = 0;
-  for (const bytes of encodeData(content)) sum = addToSum(bytes, sum);
+  for (const piece of encodeData(content)) sum = addSums(sum, piece.sum);
   yield encodeHeader(content, sum);
-  yield* encodeData(content);
+  for (const { bytes } of encodeData(content)) yield bytes;
 }

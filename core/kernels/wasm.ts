@@ -42,6 +42,27 @@ interface Exports {
   ): void;
   stretchHue(curve: number, pointers: number, n: number, ends: number, strength: number, per: number): void;
   weigh(pointers: number, factors: number, count: number, n: number, add: number, out: number): number;
+  fromFloats(from: number, n: number, divisor: number, out: number): void;
+  fromShorts(
+    from: number,
+    n: number,
+    zero: number,
+    blank: number,
+    hasBlank: number,
+    divisor: number,
+    out: number,
+  ): void;
+  fromBytes(from: number, n: number, zero: number, blank: number, hasBlank: number, divisor: number, out: number): void;
+  toFloats(from: number, n: number, out: number): bigint;
+  halve(lower: number, upper: number, n: number, out: number): void;
+  atLeast(from: number, n: number, least: number): number;
+  greatest(from: number, n: number): number;
+  present(from: number, n: number): number;
+  bins(from: number, n: number, centre: number, base: number, bins: number, ends: number): number;
+  collect(from: number, n: number, brackets: number, count: number, out: number): number;
+  moments(from: number, n: number, centre: number, top: number, sums: number): void;
+  pairs(first: number, second: number, n: number, ranges: number): number;
+  near(first: number, second: number, n: number, line: number, sums: number): void;
   lay(mode: number, below: number, top: number, n: number, opacity: number, out: number): void;
   mix(before: number, after: number, n: number, opacity: number, out: number): void;
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { largestCovered } from './coverage';
-import { halve, levelCount, levelRect, levelSize, toFull, toLevel } from './levels';
+import { halve, halvePlain, levelCount, levelRect, levelSize, toFull, toLevel } from './levels';
 
 describe('pyramid levels', () => {
   it('place their pixels in the middle of what they stand for', () => {
@@ -31,6 +31,25 @@ describe('pyramid levels', () => {
           const mean = (values: Float32Array) => values.reduce((a, b) => a + b, 0) / values.length;
           expect(half.length).toBe(w * h);
           expect(mean(half)).toBeCloseTo(mean(plane), 5);
+        },
+      ),
+    );
+  });
+
+  it('are in the kernels what they are in plain arithmetic, whatever the sides and the holes', () => {
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 1, max: 23 }),
+        fc.integer({ min: 1, max: 9 }),
+        fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })),
+        (width, height, numbers) => {
+          const next = () => numbers.next().value as number;
+          const plane = Float32Array.from({ length: width * height }, () => (next() < 0.3 ? Number.NaN : next()));
+          const [found, plain] = [halve(plane, width, height), halvePlain(plane, width, height)];
+          plain.forEach((v, i) => {
+            if (Number.isNaN(v)) expect(found[i]).toBeNaN();
+            else expect(found[i]).toBeCloseTo(v, 6);
+          });
         },
       ),
     );

@@ -58,18 +58,18 @@ function spreadStrips(place: Rect): Rect[] {
 export interface NoiseOf {
   /** Only pixels in here; the whole plane where it is left out. */
   readonly place?: Rect;
-  /** 1 where a pixel counts, one for each of the plane's. */
-  readonly keep?: Uint8Array;
+  /** Whether the pixel of an index counts; all do where it is left out. */
+  readonly keep?: (i: number) => boolean;
 }
 
 /** The plane's pixels in a strip, no data where they do not count. */
-function counted(values: Float32Array, whole: Rect, strip: Rect, keep: Uint8Array | undefined): Float32Array {
+function counted(values: Float32Array, whole: Rect, strip: Rect, keep: NoiseOf['keep']): Float32Array {
   const pixels = windowOf(values, whole, strip);
   if (!keep) return pixels;
   const out = new Float32Array(pixels.length);
   for (let y = 0, i = 0; y < strip.height; y++) {
     const row = (strip.y + y) * whole.width + strip.x;
-    for (let x = 0; x < strip.width; x++, i++) out[i] = keep[row + x] ? pixels[i] : Number.NaN;
+    for (let x = 0; x < strip.width; x++, i++) out[i] = keep(row + x) ? pixels[i] : Number.NaN;
   }
   return out;
 }

@@ -1,3 +1,5 @@
+import { countAtLeast, extremesOf } from '../kernels/extremes';
+
 /** How many pixels must pile up at the top before it is a ceiling and not a peak. */
 const PILE = 5;
 
@@ -6,17 +8,9 @@ const PILE = 5;
  * infinity where the greatest value is a lone peak.
  */
 export function saturationOf(values: Float32Array): number {
-  let max = Number.NEGATIVE_INFINITY;
-  for (let i = 0; i < values.length; i++) if (values[i] > max) max = values[i];
+  const { max, count } = extremesOf(values);
   if (!(max > 0)) return Number.POSITIVE_INFINITY;
-  const top = max * 0.999;
-  let piled = 0;
-  let finite = 0;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    if (v === v) finite++;
-    if (v >= top) piled++;
-  }
+  const piled = countAtLeast(values, max * 0.999);
   // A picture that lies almost wholly at one value is flat, not saturated.
-  return piled >= PILE && piled < finite / 4 ? max * 0.995 : Number.POSITIVE_INFINITY;
+  return piled >= PILE && piled < count / 4 ? max * 0.995 : Number.POSITIVE_INFINITY;
 }

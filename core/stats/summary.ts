@@ -1,6 +1,6 @@
+import { censusOf } from './census';
 import { noiseOf } from './noise';
-import { median, quantiles } from './quantile';
-import { skyOf } from './sky';
+import { quantiles } from './quantile';
 
 /** The figures of one plane that people read. */
 export interface PlaneSummary {
@@ -16,45 +16,16 @@ export interface PlaneSummary {
 
 /** Summary of a plane at full size; every figure but `noData` is NaN where the plane is empty. */
 export function summarise(values: Float32Array, width: number, height: number): PlaneSummary {
-  let min = Number.POSITIVE_INFINITY;
-  let max = Number.NEGATIVE_INFINITY;
-  let sum = 0;
-  let n = 0;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    if (v !== v) continue;
-    sum += v;
-    n++;
-    if (v < min) min = v;
-    if (v > max) max = v;
-  }
-  const noData = (values.length - n) / Math.max(1, values.length);
-  if (n === 0) {
-    const none = Number.NaN;
-    return { sky: none, noise: none, median: none, mean: none, min: none, max: none, noData };
-  }
+  const { count, min, max, mean, sky, quantiles } = censusOf(values, [0.5]);
   return {
-    sky: skyOf(values).sky,
+    sky: sky.sky,
     noise: noiseOf(values, width, height),
-    median: median(values),
-    mean: sum / n,
+    median: quantiles[0],
+    mean,
     min,
     max,
-    noData,
+    noData: (values.length - count) / Math.max(1, values.length),
   };
-}
-
-/** Mean of the values that are there; NaN where none is. */
-export function meanOf(values: Float32Array): number {
-  let sum = 0;
-  let n = 0;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    if (v !== v) continue;
-    sum += v;
-    n++;
-  }
-  return n > 0 ? sum / n : Number.NaN;
 }
 
 /** A histogram of one plane: `bins[i]` values lie in the i-th of equal parts from `low` to `high`. */

@@ -4,6 +4,7 @@ import { StarGrid } from '../../core/align/match';
 import { findStars } from '../../core/stars/detect';
 import { middleOf } from '../../core/stats/middle';
 import { noiseOf } from '../../core/stats/noise';
+import type { Pool } from '../render/pool';
 import { loadStack, openStack } from '../render/stack';
 
 /** How well the stars of a demo sky are found. */
@@ -33,10 +34,10 @@ const NEAR = 2;
 const CLEAR = 80;
 
 /** Stars found in one stack of a demo target against its truth. */
-export async function starScore(folder: string, file: string, filter: string): Promise<StarScore> {
+export async function starScore(pool: Pool, folder: string, file: string, filter: string): Promise<StarScore> {
   const truth = JSON.parse(await readFile(join(folder, 'truth/truth.json'), 'utf8')) as Truth;
-  const stack = await openStack(join(folder, file));
-  const { planes } = await loadStack(stack);
+  const stack = await openStack(pool, join(folder, file));
+  const { planes } = await loadStack(pool, stack);
   const { width, height } = stack.info;
   const stars = findStars(planes[0], width, height);
   const noise = noiseOf(planes[0], width, height);

@@ -16,6 +16,7 @@ import { Random } from '../../demo/random';
 import { sliderTimes } from '../../e2e/slider';
 import { fillDemo } from '../demo';
 import { writeWhole } from '../io/write';
+import { Pool } from '../render/pool';
 import { startAll } from '../start';
 import { HOME, dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
@@ -238,8 +239,10 @@ async function run(): Promise<void> {
     const slider = await sliderTimes(running.address);
     const folder = join(dataDir(), 'shots/demo/lantern-moth');
     const stars = [];
+    const pool = new Pool();
     for (const filter of ['R', 'Ha', 'OIII'])
-      stars.push(await starScore(folder, `lantern-moth_${filter}.fits`, filter));
+      stars.push(await starScore(pool, folder, `lantern-moth_${filter}.fits`, filter));
+    await pool.close();
     const result = {
       machine: { cores: cpus().length, model: cpus()[0]?.model ?? 'unknown' },
       kernelsOverCopy: Object.fromEntries(Object.entries(single).map(([key, value]) => [key, round(value)])),

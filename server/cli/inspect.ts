@@ -1,9 +1,9 @@
 import type { Command } from 'commander';
 import type { Card } from '../../core/fits/cards';
 import { countOf } from '../../core/stars/field';
-import { Pool } from '../render/pool';
+import type { Pool } from '../render/pool';
 import { loadStack, openStack } from '../render/stack';
-import { printJson } from './options';
+import { printJson, withPool } from './options';
 
 /** A header as a plain object: a keyword that stands several times becomes a list. */
 function headerObject(cards: readonly Card[]): Record<string, unknown> {
@@ -18,8 +18,8 @@ function headerObject(cards: readonly Card[]): Record<string, unknown> {
 }
 
 async function inspectOne(pool: Pool, path: string): Promise<unknown> {
-  const stack = await openStack(path);
-  const raster = await loadStack(stack);
+  const stack = await openStack(pool, path);
+  const raster = await loadStack(pool, stack);
   const { width, height } = stack.info;
   const found = await Promise.all(raster.planes.map((plane) => pool.summary({ plane, width, height })));
   const each = <T>(pick: (one: (typeof found)[number]) => T): T | T[] =>
@@ -45,15 +45,10 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
   };
 }
 
-async function run(files: string[]): Promise<void> {
-  const pool = new Pool();
-  try {
-    const found: unknown[] = [];
-    for (const file of files) found.push(await inspectOne(pool, file));
-    printJson(found.length === 1 ? found[0] : found);
-  } finally {
-    await pool.close();
-  }
+async function run(pool: Pool, files: string[]): Promise<void> {
+  const found: unknown[] = [];
+  for (const file of files) found.push(await inspectOne(pool, file));
+  printJson(found.length === 1 ? found[0] : found);
 }
 
 export function addInspect(program: Command): void {
@@ -61,5 +56,5 @@ export function addInspect(program: Command): void {
     .command('inspect')
     .description('what a file holds: size, type, header, sky, noise, stars; prints JSON')
     .argument('<file...>', 'FITS files')
-    .action(run);
+    .action(withPool(run));
 }

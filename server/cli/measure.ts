@@ -7,60 +7,61 @@ import { FIGURE_KINDS, type Figure, type FigureSpec, figureOf } from '../../core
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';
 import { matrixOf } from '../../core/steps/align';
-import { Pool } from '../render/pool';
+import type { Pool } from '../render/pool';
 import type { SharedRaster } from '../render/shared';
 import { loadStack, type OpenStack, openStack, sameSize } from '../render/stack';
-import { printJson } from './options';
+import { printJson, withPool } from './options';
 
 const METHODS: readonly FitMethod[] = ['auto', 'pixels', 'levels'];
 const CONTINUUM_METHODS: readonly ContinuumMethod[] = ['stars', 'skewness'];
 const MODELS: readonly AlignModel[] = ['shift', 'similarity', 'affine'];
 
-/** Loads files whole, measures one figure of them and lets go of everything. */
-async function measured(files: readonly OpenStack[], spec: FigureSpec): Promise<Figure> {
-  const pool = new Pool();
-  try {
-    const images: SharedRaster[] = [];
-    for (const file of files) images.push(await loadStack(file));
-    const figure = async (of: FigureSpec): Promise<Figure> => {
-      const kind = FIGURE_KINDS[of.kind];
-      const on = await Promise.all((kind.standsOn?.(of) ?? []).map(figure));
-      const looked = kind.looksAt?.(of) ?? of.nodes.map((_, i) => i);
-      return pool.measure({ spec: of, images: looked.map((i) => images[of.nodes[i]]), on });
-    };
-    return await figure(spec);
-  } finally {
-    await pool.close();
-  }
+/** Loads files whole and measures one figure of them, with all that it stands on. */
+async function measured(pool: Pool, files: readonly OpenStack[], spec: FigureSpec): Promise<Figure> {
+  const images: SharedRaster[] = [];
+  for (const file of files) images.push(await loadStack(pool, file));
+  const figure = async (of: FigureSpec): Promise<Figure> => {
+    const kind = FIGURE_KINDS[of.kind];
+    const on = await Promise.all((kind.standsOn?.(of) ?? []).map(figure));
+    const looked = kind.looksAt?.(of) ?? of.nodes.map((_, i) => i);
+    return pool.measure({ spec: of, images: looked.map((i) => images[of.nodes[i]]), on });
+  };
+  return figure(spec);
 }
 
-async function measureFit(options: { reference: string; target: string; method: string }): Promise<void> {
+async function measureFit(pool: Pool, options: { reference: string; target: string; method: string }): Promise<void> {
   const method = METHODS.find((name) => name === options.method);
   if (!method) throw new UserError('bad-option', `--method takes auto, pixels or levels, not "${options.method}".`);
-  const reference = await openStack(options.reference);
-  const target = await openStack(options.target);
+  const reference = await openStack(pool, options.reference);
+  const target = await openStack(pool, options.target);
   sameSize(target, reference);
   if (target.info.planes === 1 && reference.info.planes === 3)
     throw new UserError(
       'fit-planes',
       `${reference.name} is in colour and ${target.name} is mono; give a mono reference.`,
     );
-  const fits = figureOf('fit', await measured([target, reference], { kind: 'fit', nodes: [0, 1], method })).planes;
+  const fits = figureOf(
+    'fit',
+    await measured(pool, [target, reference], { kind: 'fit', nodes: [0, 1], method }),
+  ).planes;
   printJson(fits.length === 1 ? fits[0] : fits);
 }
 
-async function measureTheContinuum(options: { line: string; broad: string; method: string }): Promise<void> {
+async function measureTheContinuum(
+  pool: Pool,
+  options: { line: string; broad: string; method: string },
+): Promise<void> {
   const method = CONTINUUM_METHODS.find((name) => name === options.method);
   if (!method) throw new UserError('bad-option', `--method takes stars or skewness, not "${options.method}".`);
-  const line = await openStack(options.line);
-  const broad = await openStack(options.broad);
+  const line = await openStack(pool, options.line);
+  const broad = await openStack(pool, options.broad);
   sameSize(line, broad);
   for (const file of [line, broad])
     if (file.info.planes === 3)
       throw new UserError('takes-mono', `${file.name} is in colour, and the continuum is measured of mono images.`);
   const { k, kError, stars, belowSky, starlit } = figureOf(
     'continuum',
-    await measured([line, broad], { kind: 'continuum', nodes: [0, 1], method }),
+    await measured(pool, [line, broad], { kind: 'continuum', nodes: [0, 1], method }),
   );
   if (!starlit)
     process.stderr.write(
@@ -73,15 +74,18 @@ async function measureTheContinuum(options: { line: string; broad: string; metho
 const rowsOf = (file: OpenStack): Affine =>
   file.topDown ? { ...IDENTITY, yy: -1, ty: file.info.height - 1 } : IDENTITY;
 
-async function measureAlign(options: { reference: string; target: string; model: string; by: string }): Promise<void> {
+async function measureAlign(
+  pool: Pool,
+  options: { reference: string; target: string; model: string; by: string },
+): Promise<void> {
   const model = MODELS.find((name) => name === options.model);
   if (!model) throw new UserError('bad-option', `--model takes shift, similarity or affine, not "${options.model}".`);
-  const reference = await openStack(options.reference);
-  const target = await openStack(options.target);
+  const reference = await openStack(pool, options.reference);
+  const target = await openStack(pool, options.target);
   const { map, rms, matched, mirrored } =
     options.by === 'wcs'
       ? byWcs(target, reference, model)
-      : figureOf('align', await measured([target, reference], { kind: 'align', nodes: [0, 1], model }));
+      : figureOf('align', await measured(pool, [target, reference], { kind: 'align', nodes: [0, 1], model }));
   const inFile = compose(compose(rowsOf(target), map), rowsOf(reference));
   printJson({
     matrix: matrixOf(inFile),
@@ -110,14 +114,14 @@ export function addMeasure(program: Command): void {
     .requiredOption('--reference <file>', 'the image to match')
     .requiredOption('--target <file>', 'the image to be matched')
     .option('--method <name>', 'auto, pixels or levels', 'auto')
-    .action(measureFit);
+    .action(withPool(measureFit));
   measure
     .command('continuum')
     .description('how much of a broadband image a line image holds')
     .requiredOption('--line <file>', 'the image through a line filter')
     .requiredOption('--broad <file>', 'the broadband image')
     .option('--method <name>', 'stars or skewness', 'stars')
-    .action(measureTheContinuum);
+    .action(withPool(measureTheContinuum));
   measure
     .command('align')
     .description('the map from pixels of the target to pixels of the reference')
@@ -127,5 +131,5 @@ export function addMeasure(program: Command): void {
     .addOption(
       new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'),
     )
-    .action(measureAlign);
+    .action(withPool(measureAlign));
 }

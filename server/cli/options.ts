@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { UserError } from '../../core/errors';
 import { parseRecipeText } from '../../core/recipe/parse';
+import { Pool } from '../render/pool';
 import type { Recipe } from '../../core/recipe/schema';
 
 /** Collects a repeated option. */
@@ -45,3 +46,15 @@ export async function readRecipe(path: string): Promise<Recipe> {
 export function printJson(value: unknown): void {
   process.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
 }
+
+/** Runs an action with worker threads, which end with it. */
+export const withPool =
+  <A extends unknown[]>(action: (pool: Pool, ...args: A) => Promise<void>) =>
+  async (...args: A): Promise<void> => {
+    const pool = new Pool();
+    try {
+      await action(pool, ...args);
+    } finally {
+      await pool.close();
+    }
+  };

@@ -26,12 +26,15 @@ async function run(recipePath: string, options: RenderOptions): Promise<void> {
   for (const name of options.stretched) {
     if (!files.has(name)) throw new UserError('bad-option', `--stretched names ${name}, which no --stack gives.`);
   }
-  const stacks = new Map<string, OpenStack>();
-  for (const [name, path] of files)
-    stacks.set(name, await openStack(path, options.stretched.includes(name) ? 'stretched' : undefined));
-
   const pool = new Pool();
   try {
+    const opened = [...files].map(
+      async ([name, path]): Promise<[string, OpenStack]> => [
+        name,
+        await openStack(pool, path, options.stretched.includes(name) ? 'stretched' : undefined),
+      ],
+    );
+    const stacks = new Map(await Promise.all(opened));
     const rendered = await render(pool, recipe, stacks, options.node, { memory });
     for (const { path, message } of rendered.report.warnings) process.stderr.write(`warning: ${path}: ${message}\n`);
     await writeWhole(options.out, await encode(rendered, format, depth, recipe, stacks));

@@ -1,8 +1,7 @@
-import sharp from 'sharp';
 import { UserError } from '../../core/errors';
 import type { ByteSource } from '../../core/fits/bytes';
 import { cfaPlanes } from '../../core/fits/cfa';
-import { type FitsImage, LIMITS, openFits } from '../../core/fits/image';
+import { type FitsImage, LIMITS, openFits, pixelsOf } from '../../core/fits/image';
 
 /** An image of any form that is read, in the terms of FITS: rows from the foot, physical values, no divisor applied. */
 export interface StackImage extends FitsImage {
@@ -45,6 +44,8 @@ async function decodePicture(file: ByteSource, kind: 'PNG' | 'TIFF'): Promise<St
       `${file.name} is a ${kind} that cannot be read (${why instanceof Error ? why.message.split('\n')[0] : why}); save it again as 8- or 16-bit ${kind}${kind === 'TIFF' ? ' or 32-bit float' : ''}.`,
     );
   const bytes = await file.read(0, file.size);
+  // Most files are FITS and need no codec.
+  const { default: sharp } = await import('sharp');
   try {
     const picture = () => sharp(bytes, { limitInputPixels: LIMITS.pixels, ignoreIcc: true, failOn: 'error' });
     const meta = await picture().metadata();
@@ -64,6 +65,15 @@ async function decodePicture(file: ByteSource, kind: 'PNG' | 'TIFF'): Promise<St
       .toBuffer({ resolveWithObject: true });
     const samples = depth.of(data.buffer.slice(data.byteOffset, data.byteOffset + data.byteLength) as ArrayBuffer);
     const { width, height, channels } = info;
+    const readRows: FitsImage['readRows'] = async (plane, y, rows) => {
+      const out = new Float64Array(rows * width);
+      for (let r = 0; r < rows; r++) {
+        // A picture's first row is its top.
+        const row = (height - 1 - y - r) * width;
+        for (let x = 0; x < width; x++) out[r * width + x] = samples[(row + x) * channels + plane];
+      }
+      return out;
+    };
     return {
       name: file.name,
       width,
@@ -75,15 +85,8 @@ async function decodePicture(file: ByteSource, kind: 'PNG' | 'TIFF'): Promise<St
       integerDivisor: depth.divisor,
       decoded: true,
       profiled: meta.icc !== undefined,
-      async readRows(plane, y, rows) {
-        const out = new Float64Array(rows * width);
-        for (let r = 0; r < rows; r++) {
-          // A picture's first row is its top.
-          const row = (height - 1 - y - r) * width;
-          for (let x = 0; x < width; x++) out[r * width + x] = samples[(row + x) * channels + plane];
-        }
-        return out;
-      },
+      readRows,
+      readPixels: pixelsOf(readRows),
     };
   } catch (fault) {
     if (fault instanceof UserError) throw fault;

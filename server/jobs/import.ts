@@ -1,16 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { blank, edgeZeros } from '../../core/raster/edges';
 import { countOf } from '../../core/stars/field';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
 import { StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 import { writePyramid } from '../render/pyramid';
-import { fillRaster, sharedRaster } from '../render/shared';
-import { scaledRows } from '../render/sources';
-import { divisorOf, guessDomain, typeName } from '../render/stack';
+import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
 import type { JobHandler } from './jobs';
 import { type Studio, dropUnused, pixelId, sizeOf, stackFile } from './studio';
 
@@ -61,18 +58,15 @@ async function takeIn(
   try {
     const image = await openImage(file);
     const { width, height, planes } = image;
-    const divisor = given ?? (await divisorOf(image));
+    const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
     progress(0.1);
-    const raster = await fillRaster(
-      sharedRaster({ x: 0, y: 0, width, height }, planes),
-      (p, y, rows) => scaledRows(image, divisor, p, y, rows),
-      (share) => {
-        signal.throwIfAborted();
-        progress(0.1 + 0.3 * share);
-      },
-    );
-    const edges = edgeZeros(raster.planes, width, height);
-    if (edgesBlank) blank(raster.planes, edges.mask);
+    const packed = (await sizeOf(path)) !== file.size;
+    const source = await sourceOf(image, path, divisor, packed);
+    const raster = await loadPixels(studio.pool, source, image, {
+      signal,
+      told: (share) => progress(0.1 + 0.3 * share),
+    });
+    const edgeCount = await studio.pool.edges({ planes: raster.planes, width, height, blank: edgesBlank }, signal);
     const found = await Promise.all(
       raster.planes.map((plane) => studio.pool.summary({ plane, width, height }, signal)),
     );
@@ -107,7 +101,7 @@ async function takeIn(
         topDown: image.topDown,
         cards: [...image.cards],
         figures: { planes: found.map((f) => f.summary), stars: found.map((f) => countOf(f.stars)) },
-        edgeZeros: edges.count / (width * height),
+        edgeZeros: edgeCount / (width * height),
         edgesBlank,
       },
     };

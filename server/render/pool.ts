@@ -74,8 +74,20 @@ export class Pool {
     return this.run('summary', task, { signal });
   }
 
-  shrink(task: Parameters<typeof tasks.shrink>[0], signal?: AbortSignal): Promise<Float32Array> {
-    return this.run('shrink', task, { signal });
+  load(task: Parameters<typeof tasks.load>[0], signal?: AbortSignal): Promise<null> {
+    return this.run('load', task, { signal });
+  }
+
+  reaches(task: Parameters<typeof tasks.reaches>[0], signal?: AbortSignal): Promise<boolean> {
+    return this.run('reaches', task, { signal });
+  }
+
+  edges(task: Parameters<typeof tasks.edges>[0], signal?: AbortSignal): Promise<number> {
+    return this.run('edges', task, { signal });
+  }
+
+  levels(task: Parameters<typeof tasks.levels>[0], signal?: AbortSignal): Promise<null> {
+    return this.run('levels', task, { signal });
   }
 
   close(): Promise<void> {

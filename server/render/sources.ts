@@ -1,8 +1,7 @@
 import { UserError, sentenceOf } from '../../core/errors';
-import type { FitsImage } from '../../core/fits/image';
 import { copyPlane } from '../../core/raster/raster';
 import { TILE, levelSize } from '../../core/raster/levels';
-import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
+import { intersect, isEmpty, type Rect, sameRect } from '../../core/raster/rect';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 
@@ -38,8 +37,10 @@ async function windowFromRows(
   rect: Rect,
   rows: (y: number, count: number) => Promise<Float32Array>,
 ): Promise<Float32Array> {
-  const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
   const part = intersect(rect, { x: 0, y: 0, width, height });
+  // Whole rows are what is read.
+  if (sameRect(part, rect) && rect.width === width && rect.height > 0) return rows(rect.y, rect.height);
+  const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
   if (isEmpty(part)) return out;
   const step = Math.max(1, Math.floor(2 ** 22 / width));
   for (let y = part.y; y < part.y + part.height; y += step) {
@@ -49,26 +50,12 @@ async function windowFromRows(
   return out;
 }
 
-/** Rows of a FITS image as float32, brought to 0–1 by its divisor. */
-export async function scaledRows(
-  image: FitsImage,
-  divisor: number,
-  plane: number,
-  y: number,
-  rows: number,
-): Promise<Float32Array> {
-  const values = await image.readRows(plane, y, rows);
-  const out = new Float32Array(values.length);
-  for (let i = 0; i < out.length; i++) out[i] = values[i] / divisor;
-  return out;
-}
-
 async function fitsPixels(spec: Extract<SourceSpec, { kind: 'fits' }>): Promise<PixelSource> {
   const file = await openFile(spec.path, spec.name);
   const image = await openImage(file);
   return {
     read: (plane, rect) =>
-      windowFromRows(image.width, image.height, rect, (y, count) => scaledRows(image, spec.divisor, plane, y, count)),
+      windowFromRows(image.width, image.height, rect, (y, count) => image.readPixels(plane, y, count, spec.divisor)),
     close: () => file.close(),
   };
 }

@@ -10,7 +10,8 @@ import { guessExposure, guessFilter } from '../../core/stack/filter';
 import { openFile } from '../io/bytes';
 import { openImage, type StackImage } from '../io/image-file';
 import { type SharedRaster, fillRaster, sharedRaster } from './shared';
-import { type SourceSpec, openPixels, scaledRows } from './sources';
+import type { Pool } from './pool';
+import type { SourceSpec } from './sources';
 
 /** An opened stack: what the engine and the exporter need of it. */
 export interface OpenStack {
@@ -26,6 +27,7 @@ export interface OpenStack {
 
 /** Floats that reach above this are counts, not shares of full scale. */
 const FLOAT_CEILING = 2;
+const FLOAT_OF_COUNTS = 65535;
 
 /** Name of the stored type, as programmers write it. */
 export function typeName(image: FitsImage): string {
@@ -34,30 +36,27 @@ export function typeName(image: FitsImage): string {
   return `${image.bitpix === 8 || !signed ? 'uint' : 'int'}${image.bitpix}`;
 }
 
-/**
- * The number by which an image is divided: its integer type's greatest value; 65535 for floats that reach above 2; else 1.
- * Reads floats until one is found that does.
- */
-export async function divisorOf(image: FitsImage): Promise<number> {
+/** The number by which an image is divided: its integer type's greatest value; 65535 for floats that reach above 2; else 1. */
+export async function divisorOf(pool: Pool, image: FitsImage, path: string, signal?: AbortSignal): Promise<number> {
   if (image.integerDivisor !== undefined) return image.integerDivisor;
-  const step = Math.max(1, Math.floor(2 ** 21 / image.width));
-  for (let plane = 0; plane < image.planes; plane++) {
-    for (let y = 0; y < image.height; y += step) {
-      const values = await image.readRows(plane, y, Math.min(step, image.height - y));
-      for (let i = 0; i < values.length; i++) if (values[i] > FLOAT_CEILING) return 65535;
-    }
-  }
-  return 1;
+  const high = await pool.reaches({ path: resolve(path), name: image.name, above: FLOAT_CEILING }, signal);
+  return high ? FLOAT_OF_COUNTS : 1;
 }
 
 /** Eight bits are never enough for linear light, and a colour profile is for display: such a file has been through a stretch. */
 export const guessDomain = (image: StackImage): 'linear' | 'stretched' =>
   image.bitpix === 8 || image.profiled ? 'stretched' : 'linear';
 
+/** Where a file's pixels are read from: an unpacked file would be unpacked again by every worker, so its pixels are shared instead. */
+export async function sourceOf(image: StackImage, path: string, divisor: number, packed: boolean): Promise<SourceSpec> {
+  if (packed || image.decoded) return wholeInMemory(image, divisor);
+  return { kind: 'fits', path: resolve(path), name: basename(path), divisor };
+}
+
 async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceSpec> {
   const { width, height, planes } = image;
   const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) =>
-    scaledRows(image, divisor, p, y, rows),
+    image.readPixels(p, y, rows, divisor),
   );
   return { kind: 'memory', width, height, planes: raster.planes };
 }
@@ -66,14 +65,12 @@ async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceS
  * Opens a stack's file for the engine.
  * @throws UserError where it cannot be read
  */
-export async function openStack(path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
+export async function openStack(pool: Pool, path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
   const file = await openFile(path);
   try {
     const image = await openImage(file);
-    const divisor = await divisorOf(image);
+    const divisor = await divisorOf(pool, image, path);
     const { mtimeMs, size } = await stat(path);
-    // An unpacked file would be unpacked again by every worker; its pixels are shared instead.
-    const packed = size !== file.size || image.decoded === true;
     return {
       info: {
         id: keyOf([resolve(path), mtimeMs, size, divisor]),
@@ -84,9 +81,7 @@ export async function openStack(path: string, domain?: 'linear' | 'stretched'): 
         exposure: guessExposure(image.cards),
         wcs: wcsOf(image.cards, image.height, image.topDown),
       },
-      source: packed
-        ? await wholeInMemory(image, divisor)
-        : { kind: 'fits', path: resolve(path), name: basename(path), divisor },
+      source: await sourceOf(image, path, divisor, size !== file.size),
       name: basename(path),
       cards: image.cards,
       topDown: image.topDown,
@@ -99,23 +94,31 @@ export async function openStack(path: string, domain?: 'linear' | 'stretched'): 
   }
 }
 
-/** Planes of opened pixels, whole in shared memory. */
+/** Planes of a stack, whole in shared memory, read on all cores. */
 export async function loadPixels(
+  pool: Pool,
   source: SourceSpec,
   { width, height, planes }: Pick<StackInfo, 'width' | 'height' | 'planes'>,
+  { signal, told }: { signal?: AbortSignal; told?: (share: number) => void } = {},
 ): Promise<SharedRaster> {
-  const pixels = await openPixels(source);
-  try {
-    return await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) =>
-      pixels.read(p, { x: 0, y, width, height: rows }),
-    );
-  } finally {
-    await pixels.close();
-  }
+  const raster = sharedRaster({ x: 0, y: 0, width, height }, planes);
+  const rows = Math.ceil(height / (2 * pool.threads));
+  const parts = raster.planes.flatMap((out, plane) =>
+    Array.from({ length: Math.ceil(height / rows) }, (_, i) => ({ out, plane, y: i * rows })),
+  );
+  let done = 0;
+  await Promise.all(
+    parts.map(async ({ out, plane, y }) => {
+      await pool.load({ source, plane, width, y, rows: Math.min(rows, height - y), out }, signal);
+      told?.(++done / parts.length);
+    }),
+  );
+  return raster;
 }
 
 /** A stack's planes whole in shared memory. */
-export const loadStack = (stack: OpenStack): Promise<SharedRaster> => loadPixels(stack.source, stack.info);
+export const loadStack = (pool: Pool, stack: OpenStack): Promise<SharedRaster> =>
+  loadPixels(pool, stack.source, stack.info);
 
 /** Refuses two images that do not lie on one grid. */
 export function sameSize(a: OpenStack, b: OpenStack): void {

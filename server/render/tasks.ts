@@ -4,7 +4,6 @@ import { Evaluator } from '../../core/engine/evaluate';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { Graph, StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
-import { halve } from '../../core/raster/levels';
 import { type Raster, copyPlane } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
@@ -100,7 +99,4 @@ export function summary(task: { plane: Float32Array; width: number; height: numb
   return { summary: summarise(plane, width, height), stars: starField(plane, width, height) };
 }
 
-/** The next pyramid level of a plane. */
-export function shrink(task: { plane: Float32Array; width: number; height: number }): Float32Array {
-  return halve(task.plane, task.width, task.height);
-}
+export { edges, levels, load, reaches } from './take';

@@ -1,9 +1,11 @@
 // The kernels that run as WebAssembly with SIMD, in AssemblyScript. `node tools/kernels.mjs` compiles them into `../simd-bytes.ts`.
 // The host lays out the memory from `floor()` on; nothing here allocates.
+export { fromBytes, fromFloats, fromShorts, halve, toFloats } from './bytes';
 export { cubicRow, gather, means } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
 export { lay, mix, weigh } from './lay';
 export { resample } from './resample';
+export { atLeast, bins, collect, greatest, moments, near, pairs, present } from './tally';
 export { affine, stretch, stretchHue } from './tone';
 
 /** The first byte that the host may use. */

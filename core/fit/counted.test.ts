@@ -1,0 +1,69 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { censusOf } from '../stats/census';
+import { observed, scene } from '../testing/random';
+import { CountedPairs, nearPlain } from './counted';
+import { PairSums } from './pairs';
+
+const [width, height] = [310, 240];
+const of = scene(7, width, height);
+const holed = (plane: Float32Array) => plane.map((v, i) => (i % 97 === 0 || i % width < 9 ? Number.NaN : v));
+const input = {
+  target: holed(observed(of, 0, 1, 0.001, 1)),
+  reference: observed(of, 0.01, 2, 0.002, 2).map((v) => Math.min(v, 0.3)),
+  width,
+  height,
+};
+
+/** Indices of the pixels that count, one by one. */
+const counted = (pairs: CountedPairs): number[] =>
+  Array.from({ length: width * height }, (_, i) => i).filter((i) => pairs.countsAt(i));
+
+describe('the pixels that count in a fit', () => {
+  it.each([
+    ['all', {}],
+    ['those of a region', { region: { x: 33, y: 21, width: 150, height: 77 } }],
+    ['those of a range', { low: 0.02, high: 0.2 }],
+    ['a region that reaches beyond the picture', { region: { x: -20, y: 200, width: 90, height: 90 } }],
+  ])('%s, are the same one by one and streamed', (_, extra) => {
+    const pairs = new CountedPairs({ ...input, ...extra });
+    const indices = counted(pairs);
+    expect(pairs.count).toBe(indices.length);
+    for (const which of ['target', 'reference'] as const) {
+      const left = Float32Array.from(indices, (i) => input[which][i]);
+      const [streamed, listed] = [censusOf(pairs.side(which), [0.1, 0.9]), censusOf(left, [0.1, 0.9])];
+      expect(streamed.count).toBe(listed.count);
+      expect(streamed.quantiles).toEqual(listed.quantiles);
+    }
+  });
+
+  it('leave out what is cut off at the top of either', () => {
+    const pairs = new CountedPairs(input);
+    expect(pairs.ranges[3]).toBeLessThan(0.3);
+    expect(counted(pairs).every((i) => input.reference[i] < 0.3)).toBe(true);
+  });
+
+  it('are summed near a line as plain arithmetic sums them, tile by tile and in all', () => {
+    const pairs = new CountedPairs(input);
+    const origin = { x: 0.02, y: 0.05 };
+    fc.assert(
+      fc.property(
+        fc.double({ min: 0.0005, max: 0.1, noNaN: true }),
+        fc.double({ min: 1.5, max: 2.5, noNaN: true }),
+        fc.double({ min: 0, max: 0.3, noNaN: true }),
+        (reach, b, widening) => {
+          const spec = { line: { a: 0.0003, b }, centre: 0.0001, reach, widening };
+          const { total, tiles } = pairs.near(spec, origin, 1);
+          const plain = new PairSums();
+          nearPlain(pairs, spec, origin, 0, width * height, plain);
+          // A pair that lies on the rim to the last digit may fall to either side.
+          expect(Math.abs(total.n - plain.n)).toBeLessThanOrEqual(3);
+          const within = 1e-4 * Math.sqrt(plain.xx * plain.yy);
+          expect(Math.abs(total.xy - plain.xy)).toBeLessThan(within + 0.01);
+          expect(tiles.reduce((sum, tile) => sum + tile.n, 0)).toBe(total.n);
+        },
+      ),
+      { numRuns: 20 },
+    );
+  });
+});

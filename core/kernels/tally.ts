@@ -1,0 +1,197 @@
+import type { Simd } from './wasm';
+import { simd } from './wasm';
+
+/** Bins on either side of a fine histogram's centre: 32 octaves of 512. */
+export const HALF = 16_384;
+/** Bits of a number in single precision that lie below a bin's. */
+export const BIN_BITS = 14;
+
+/** Pixels that are brought into the kernels' memory at a time. */
+const PIECE = 65_536;
+
+/** Pixels that can be gone through piece by piece, as often as wanted: a plane, or those of a plane that count. */
+export interface Pixels {
+  readonly length: number;
+  /**
+   * Fills a piece.
+   * @param at first of its pixels
+   */
+  fill(at: number, piece: Float32Array): void;
+}
+
+/** A whole plane. */
+export const allOf = (plane: Float32Array): Pixels => ({
+  length: plane.length,
+  fill: (at, piece) => piece.set(plane.subarray(at, at + piece.length)),
+});
+
+/** What a fine histogram holds. */
+export interface Bins {
+  readonly centre: number;
+  /** Upper bits of the distance at which the second bin begins. */
+  readonly base: number;
+  readonly counts: Uint32Array;
+  readonly count: number;
+  readonly min: number;
+  readonly max: number;
+  readonly sum: number;
+}
+
+const word = new Int32Array(1);
+const float = new Float32Array(word.buffer);
+
+/** The upper bits of a distance, by which bins are numbered. */
+export function bitsOf(distance: number): number {
+  float[0] = distance;
+  return (word[0] & 0x7fffffff) >> BIN_BITS;
+}
+
+/** The distance at which a bin of these upper bits begins. */
+export function distanceAt(bits: number): number {
+  word[0] = bits << BIN_BITS;
+  return float[0];
+}
+
+/** The bin of a value. */
+export function binOf(value: number, centre: number, base: number): number {
+  float[0] = value - Math.fround(centre);
+  const bits = word[0];
+  const key = Math.min(HALF - 1, Math.max(0, ((bits & 0x7fffffff) >> BIN_BITS) - base));
+  return (bits < 0 ? -1 - key : key) + HALF;
+}
+
+/** Counts pixels in bins that grow with their distance from a centre; NaN counts nowhere. */
+export function countBins(pixels: Pixels, centre: number, base: number): Bins {
+  const wasm = simd();
+  return wasm ? binsSimd(wasm, pixels, centre, base) : binsPlain(pixels, centre, base);
+}
+
+function* piecesOf({ length }: Pixels, size = PIECE): Generator<{ at: number; n: number }> {
+  for (let at = 0; at < length; at += size) yield { at, n: Math.min(size, length - at) };
+}
+
+function binsSimd(wasm: Simd, pixels: Pixels, centre: number, base: number): Bins {
+  wasm.begin();
+  const from = wasm.room(PIECE);
+  const bins = wasm.put(new Uint32Array(2 * HALF));
+  const ends = wasm.room(4);
+  wasm.floats(ends, 4).set([Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, 0, 0]);
+  const { buffer } = wasm.run.memory;
+  new Uint32Array(buffer, bins, 2 * HALF).fill(0);
+  let count = 0;
+  for (const { at, n } of piecesOf(pixels)) {
+    pixels.fill(at, wasm.floats(from, n));
+    count += wasm.run.bins(from, n, centre, base, bins, ends);
+  }
+  const [min, max] = wasm.floats(ends, 2);
+  const [sum] = new Float64Array(buffer, ends + 8, 1);
+  return {
+    centre: Math.fround(centre),
+    base,
+    counts: new Uint32Array(buffer, bins, 2 * HALF).slice(),
+    count,
+    min,
+    max,
+    sum,
+  };
+}
+
+/** {@link countBins} in plain TypeScript: the reference. */
+export function binsPlain(pixels: Pixels, centre: number, base: number): Bins {
+  const counts = new Uint32Array(2 * HALF);
+  const piece = new Float32Array(PIECE);
+  let [count, min, max, sum] = [0, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, 0];
+  for (const { at, n } of piecesOf(pixels)) {
+    pixels.fill(at, piece.subarray(0, n));
+    for (let i = 0; i < n; i++) {
+      const v = piece[i];
+      if (v !== v) continue;
+      counts[binOf(v, centre, base)]++;
+      count++;
+      sum += v;
+      if (v < min) min = v;
+      if (v > max) max = v;
+    }
+  }
+  return { centre: Math.fround(centre), base, counts, count, min, max, sum };
+}
+
+/** Pixels in brackets, and sums up to a top about a centre. */
+export interface Collected {
+  readonly values: Float32Array;
+  readonly number: number;
+  readonly sum: number;
+  readonly squares: number;
+}
+
+/**
+ * Collects the pixels that lie in one of a few brackets, and adds up those that lie no higher than a top.
+ * @param brackets lower and upper ends, both counted in, rising, none within another
+ * @param most how many may be collected
+ */
+export function collect(
+  pixels: Pixels,
+  brackets: readonly (readonly [number, number])[],
+  most: number,
+  centre: number,
+  top: number,
+): Collected {
+  const wasm = simd();
+  return wasm
+    ? collectSimd(wasm, pixels, brackets, most, centre, top)
+    : collectPlain(pixels, brackets, most, centre, top);
+}
+
+function collectSimd(
+  wasm: Simd,
+  pixels: Pixels,
+  brackets: readonly (readonly [number, number])[],
+  most: number,
+  centre: number,
+  top: number,
+): Collected {
+  wasm.begin();
+  const from = wasm.room(PIECE);
+  const found = wasm.room(PIECE);
+  const ends = wasm.put(brackets.flat());
+  const sums = wasm.room(6);
+  new Float64Array(wasm.run.memory.buffer, sums, 3).fill(0);
+  const values = new Float32Array(most);
+  let n = 0;
+  for (const piece of piecesOf(pixels)) {
+    pixels.fill(piece.at, wasm.floats(from, piece.n));
+    wasm.run.moments(from, piece.n, centre, top, sums);
+    const more = wasm.run.collect(from, piece.n, ends, brackets.length, found);
+    values.set(wasm.floats(found, more), n);
+    n += more;
+  }
+  const [number, sum, squares] = new Float64Array(wasm.run.memory.buffer, sums, 3);
+  return { values: values.subarray(0, n), number, sum, squares };
+}
+
+/** {@link collect} in plain TypeScript: the reference. */
+export function collectPlain(
+  pixels: Pixels,
+  brackets: readonly (readonly [number, number])[],
+  most: number,
+  centre: number,
+  top: number,
+): Collected {
+  const values = new Float32Array(most);
+  const piece = new Float32Array(PIECE);
+  let [found, number, sum, squares] = [0, 0, 0, 0];
+  for (const { at, n } of piecesOf(pixels)) {
+    pixels.fill(at, piece.subarray(0, n));
+    for (let i = 0; i < n; i++) {
+      const v = piece[i];
+      if (v <= top) {
+        const d = Math.fround(v - Math.fround(centre));
+        number++;
+        sum += d;
+        squares += d * d;
+      }
+      if (brackets.some(([low, high]) => v >= low && v <= high)) values[found++] = v;
+    }
+  }
+  return { values: values.subarray(0, found), number, sum, squares };
+}

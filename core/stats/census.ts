@@ -1,0 +1,305 @@
+import { type Bins, bitsOf, binOf, type Pixels, HALF, allOf, collect, countBins, distanceAt } from '../kernels/tally';
+import { middleOfSorted } from './middle';
+
+/** A sky level with the spread of the pixels that made it. */
+export interface Sky {
+  readonly sky: number;
+  /** 1.4826 × MAD of the pixels kept, in the image's units. */
+  readonly sigma: number;
+  /** Pixels kept. */
+  readonly used: number;
+}
+
+/** What a plane's pixels are, taken together. Everything but `count` is NaN where none has data. */
+export interface Census {
+  /** Pixels that have data. */
+  readonly count: number;
+  readonly min: number;
+  readonly max: number;
+  readonly mean: number;
+  /** The sigma-clipped median. */
+  readonly sky: Sky;
+  /** Those asked for, exact; a rank between two values is interpolated. */
+  readonly quantiles: readonly number[];
+  /** Of the pixels up to the top quantile that was asked for. */
+  readonly lower: Lower;
+}
+
+interface Lower {
+  readonly mean: number;
+  readonly variance: number;
+}
+
+/** Mean square of the lower pixels about a level. */
+export const squareAbout = ({ mean, variance }: Lower, level: number): number => variance + (mean - level) ** 2;
+
+/** Below this many pixels sorting them is the quickest. */
+const FEW = 60_000;
+const SAMPLE = 32_768;
+/** Pixels further than this many σ from the median are not sky. */
+const KAPPA = 3;
+/** The innermost bins end at this share of the sample's σ. */
+const FINEST = 2 ** -13;
+
+const EMPTY: Sky = { sky: Number.NaN, sigma: Number.NaN, used: 0 };
+
+/**
+ * Counts a plane's pixels in two passes: a fine histogram about the sky that a sample shows, whose bins grow with the distance from it, then
+ * the few pixels in the bins where quantiles lie. Medians and quantiles are those of the pixels to the last digit.
+ * @param quantiles 0 to 1, rising
+ * @param top the quantile up to which pixels count for `lower`; 1 where nothing is said
+ */
+export function censusOf(of: Float32Array | Pixels, quantiles: readonly number[] = [], top = 1): Census {
+  const pixels = of instanceof Float32Array ? allOf(of) : of;
+  if (pixels.length < FEW) return bySorting(pixels, quantiles, top);
+  const sample = bySorting(sampleOf(pixels), [], 1);
+  const reach = sample.sky.sigma > 0 ? sample.sky.sigma : Math.max(Math.abs(sample.sky.sky) * 1e-6, 1e-12);
+  const centre = sample.count > 0 ? sample.sky.sky : 0;
+  return fromBins(pixels, countBins(pixels, centre, bitsOf(reach * FINEST)), quantiles, top);
+}
+
+/** Pixels taken with a scattered step, which keeps the sample out of the columns of the picture. */
+function sampleOf(pixels: Pixels): Pixels {
+  const stride = Math.floor(pixels.length / SAMPLE);
+  const values = new Float32Array(SAMPLE);
+  const one = new Float32Array(1);
+  for (let i = 0; i < SAMPLE; i++) {
+    pixels.fill(i * stride + ((Math.imul(i, 40503) & 0xffff) % stride), one);
+    values[i] = one[0];
+  }
+  return allOf(values);
+}
+
+function bySorting(pixels: Pixels, at: readonly number[], top: number): Census {
+  const all = new Float32Array(pixels.length);
+  pixels.fill(0, all);
+  const sorted = all.filter((v) => v === v).sort();
+  const { length } = sorted;
+  if (length === 0) return nothing(at);
+  const valueAt = (q: number) => interpolated(q * (length - 1), (rank) => sorted[rank]);
+  const sky = clipSorted(sorted);
+  const last = top >= 1 ? length : upperBound(sorted, valueAt(top));
+  let sum = 0;
+  let [part, squares] = [0, 0];
+  for (let i = 0; i < length; i++) {
+    sum += sorted[i];
+    if (i >= last) continue;
+    part += sorted[i] - sky.sky;
+    squares += (sorted[i] - sky.sky) ** 2;
+  }
+  const lower = lowerOf(last, part, squares, sky.sky);
+  const quantiles = at.map(valueAt);
+  return { count: length, min: sorted[0], max: sorted[length - 1], mean: sum / length, sky, quantiles, lower };
+}
+
+/** From sums about a centre. */
+function lowerOf(number: number, sum: number, squares: number, centre: number): Lower {
+  const off = sum / Math.max(1, number);
+  return { mean: centre + off, variance: Math.max(0, squares / Math.max(1, number) - off * off) };
+}
+
+const nothing = (at: readonly number[]): Census => {
+  const none = Number.NaN;
+  return {
+    count: 0,
+    min: none,
+    max: none,
+    mean: none,
+    sky: EMPTY,
+    quantiles: at.map(() => none),
+    lower: { mean: none, variance: none },
+  };
+};
+
+/** A value between those of the two whole ranks about it. */
+function interpolated(rank: number, at: (rank: number) => number): number {
+  const low = at(Math.floor(rank));
+  const t = rank - Math.floor(rank);
+  return t === 0 ? low : low + (at(Math.ceil(rank)) - low) * t;
+}
+
+/** How many values are no greater. */
+function upperBound(sorted: Float32Array, value: number): number {
+  let [low, high] = [0, sorted.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle] <= value) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+/** How many values are smaller. */
+function lowerBound(sorted: Float32Array, value: number): number {
+  let [low, high] = [0, sorted.length];
+  while (low < high) {
+    const middle = (low + high) >> 1;
+    if (sorted[middle] < value) low = middle + 1;
+    else high = middle;
+  }
+  return low;
+}
+
+function clipSorted(sorted: Float32Array): Sky {
+  let kept = sorted;
+  let sigma = 0;
+  for (let round = 0; round < 100; round++) {
+    const centre = middleOfSorted(kept);
+    sigma = 1.4826 * madOfSorted(kept, centre);
+    const next = kept.subarray(lowerBound(kept, centre - KAPPA * sigma), upperBound(kept, centre + KAPPA * sigma));
+    if (next.length === kept.length) break;
+    kept = next;
+  }
+  return { sky: middleOfSorted(kept), sigma, used: kept.length };
+}
+
+/** Median distance from a centre, by walking outwards from it. */
+function madOfSorted(sorted: Float32Array, centre: number): number {
+  let above = lowerBound(sorted, centre);
+  let below = above - 1;
+  const half = (sorted.length - 1) / 2;
+  const step = (): number => {
+    const up = above < sorted.length ? sorted[above] - centre : Number.POSITIVE_INFINITY;
+    const down = below >= 0 ? centre - sorted[below] : Number.POSITIVE_INFINITY;
+    if (up < down) above++;
+    else below--;
+    return Math.min(up, down);
+  };
+  let last = 0;
+  for (let n = 0; n <= Math.floor(half); n++) last = step();
+  return half === Math.floor(half) ? last : (last + step()) / 2;
+}
+
+/** The running sums of a fine histogram, and where its bins end. */
+class Cumulative {
+  /** Pixels below each edge. */
+  readonly below = new Float64Array(2 * HALF + 1);
+  readonly edges = new Float64Array(2 * HALF + 1);
+
+  constructor(readonly bins: Bins) {
+    const { centre, base, counts } = bins;
+    for (let k = 1; k <= HALF; k++) {
+      const distance = distanceAt(base + k);
+      this.edges[HALF + k] = centre + distance;
+      this.edges[HALF - k] = centre - distance;
+    }
+    this.edges[HALF] = centre;
+    // What lies beyond the outermost bins has fallen into them.
+    this.edges[0] = Math.min(this.edges[0], bins.min);
+    this.edges[2 * HALF] = Math.max(this.edges[2 * HALF], bins.max);
+    for (let i = 0; i < counts.length; i++) this.below[i + 1] = this.below[i] + counts[i];
+  }
+
+  /** How many pixels lie below a value, those of its own bin by a straight line. */
+  at(value: number): number {
+    if (!(value > this.bins.min)) return 0;
+    if (value >= this.bins.max) return this.bins.count;
+    const bin = binOf(value, this.bins.centre, this.bins.base);
+    const width = this.edges[bin + 1] - this.edges[bin];
+    const share = width > 0 ? (value - this.edges[bin]) / width : 0;
+    return this.below[bin] + Math.min(1, Math.max(0, share)) * this.bins.counts[bin];
+  }
+
+  /** The bin that holds the pixel of a rank, counted from 0. */
+  binAt(rank: number): number {
+    let [low, high] = [0, 2 * HALF - 1];
+    while (low < high) {
+      const middle = (low + high) >> 1;
+      if (this.below[middle + 1] > rank) high = middle;
+      else low = middle + 1;
+    }
+    return low;
+  }
+
+  /** The value below which so many pixels lie. */
+  valueAt(number: number): number {
+    const bin = this.binAt(Math.min(this.bins.count - 1, Math.max(0, Math.floor(number))));
+    const n = this.bins.counts[bin];
+    const share = n > 0 ? Math.min(1, Math.max(0, (number - this.below[bin]) / n)) : 0;
+    return this.edges[bin] + share * (this.edges[bin + 1] - this.edges[bin]);
+  }
+}
+
+/** The sigma clipping on a histogram: the ranks that are kept, from the first to before the last, and the spread. */
+function clipped(sums: Cumulative): { first: number; last: number; sigma: number } {
+  const { min, max, count } = sums.bins;
+  let [low, high] = [min, max];
+  let [first, last] = [0, count];
+  let sigma = 0;
+  for (let round = 0; round < 100 && high > low; round++) {
+    const half = (last - first) / 2;
+    const centre = sums.valueAt(first + half);
+    const within = (reach: number) =>
+      Math.min(last, sums.at(centre + reach)) - Math.max(first, sums.at(centre - reach)) >= half;
+    let [near, far] = [0, Math.max(high - centre, centre - low)];
+    for (let i = 0; i < 60 && far - near > 1e-7 * far; i++) {
+      const middle = (near + far) / 2;
+      if (within(middle)) far = middle;
+      else near = middle;
+    }
+    sigma = 1.4826 * far;
+    const [nextLow, nextHigh] = [Math.max(low, centre - KAPPA * sigma), Math.min(high, centre + KAPPA * sigma)];
+    const settled = nextLow - low + (high - nextHigh) <= 1e-6 * sigma;
+    [low, high] = [nextLow, nextHigh];
+    [first, last] = [Math.max(first, sums.at(low)), high >= max ? last : Math.min(last, sums.at(high))];
+    if (settled) break;
+  }
+  return { first: Math.floor(first), last: Math.max(Math.floor(first) + 1, Math.ceil(last)), sigma };
+}
+
+function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number): Census {
+  const { count, min, max, sum } = bins;
+  if (count === 0) return nothing(at);
+  const sums = new Cumulative(bins);
+  const kept = clipped(sums);
+  const skyRank = (kept.first + kept.last - 1) / 2;
+  const ranks = [...at.map((q) => Math.min(1, Math.max(0, q)) * (count - 1)), skyRank];
+  const wanted = [
+    ...new Set(ranks.flatMap((rank) => [sums.binAt(Math.floor(rank)), sums.binAt(Math.ceil(rank))])),
+  ].sort((a, b) => a - b);
+  // Distances were rounded to single precision: a hair wider on both sides, and what does not belong is left out after.
+  const hair = (edge: number) => 2.4e-7 * Math.abs(edge - bins.centre);
+  const brackets: [number, number][] = [];
+  let most = 0;
+  for (const bin of wanted) {
+    const [low, high] = [sums.edges[bin] - hair(sums.edges[bin]), sums.edges[bin + 1] + hair(sums.edges[bin + 1])];
+    const before = brackets[brackets.length - 1];
+    if (before && low <= before[1]) before[1] = high;
+    else brackets.push([low, high]);
+  }
+  for (const [low, high] of brackets) {
+    const [a, b] = [binOf(low, bins.centre, bins.base), binOf(high, bins.centre, bins.base)];
+    most += sums.below[Math.min(2 * HALF, b + 2)] - sums.below[Math.max(0, a - 1)];
+  }
+  const ceiling = top >= 1 ? max : sums.valueAt(top * count);
+  const found = collect(pixels, brackets, most, bins.centre, ceiling);
+  const inBins = new Map<number, Float32Array>();
+  const sorted = sortedCopy(found.values);
+  for (const bin of wanted) {
+    inBins.set(
+      bin,
+      sorted.filter((v) => binOf(v, bins.centre, bins.base) === bin),
+    );
+  }
+  const valueOf = (rank: number): number => {
+    const bin = sums.binAt(rank);
+    return inBins.get(bin)?.[rank - sums.below[bin]] ?? Number.NaN;
+  };
+  const values = ranks.map((rank) => interpolated(rank, valueOf));
+  const sky = values[values.length - 1];
+  return {
+    count,
+    min,
+    max,
+    mean: sum / count,
+    sky: { sky, sigma: kept.sigma, used: kept.last - kept.first },
+    quantiles: values.slice(0, -1),
+    lower: lowerOf(found.number, found.sum, found.squares, bins.centre),
+  };
+}
+
+/** Sorted; a picture that is one colour throughout needs no sorting. */
+function sortedCopy(values: Float32Array): Float32Array {
+  const [first] = values;
+  return values.every((v) => v === first) ? values : values.sort();
+}

@@ -1,0 +1,108 @@
+import { closeSync, fsyncSync, openSync, writeSync } from 'node:fs';
+import { join } from 'node:path';
+import { extremesOf } from '../../core/kernels/extremes';
+import { blank, edgeZeros } from '../../core/raster/edges';
+import { halve, levelCount, levelSize, TILE } from '../../core/raster/levels';
+import { copyPlane } from '../../core/raster/raster';
+import { openFile } from '../io/bytes';
+import { openImage } from '../io/image-file';
+import { levelFile, openPixels, type SourceSpec, tileOffset } from './sources';
+
+/** Rows that are looked at or brought at a time hold about so many pixels. */
+const PIECE = 2 ** 20;
+
+/** Reads rows of a plane into shared memory: `out` holds the whole plane. */
+export async function load(task: {
+  source: SourceSpec;
+  plane: number;
+  width: number;
+  y: number;
+  rows: number;
+  out: Float32Array;
+}): Promise<null> {
+  const { source, plane, width, y, rows, out } = task;
+  const pixels = await openPixels(source);
+  try {
+    const step = Math.max(1, Math.floor(PIECE / width));
+    for (let r = y; r < y + rows; r += step) {
+      const height = Math.min(step, y + rows - r);
+      out.set(await pixels.read(plane, { x: 0, y: r, width, height }), r * width);
+    }
+  } finally {
+    await pixels.close();
+  }
+  return null;
+}
+
+/** Whether any pixel of a file of floats reaches above a value. */
+export async function reaches(task: { path: string; name: string; above: number }): Promise<boolean> {
+  const file = await openFile(task.path, task.name);
+  try {
+    const image = await openImage(file);
+    const step = Math.max(1, Math.floor(PIECE / image.width));
+    for (let plane = 0; plane < image.planes; plane++) {
+      for (let y = 0; y < image.height; y += step) {
+        const rows = await image.readPixels(plane, y, Math.min(step, image.height - y), 1);
+        if (extremesOf(rows).max > task.above) return true;
+      }
+    }
+    return false;
+  } finally {
+    await file.close();
+  }
+}
+
+/** Zeros joined to the edge: how many there are; taken for no data where asked. */
+export function edges(task: {
+  planes: readonly Float32Array[];
+  width: number;
+  height: number;
+  blank: boolean;
+}): number {
+  const { mask, count } = edgeZeros(task.planes, task.width, task.height);
+  if (task.blank) blank(task.planes, mask);
+  return count;
+}
+
+/** Writes all of a buffer at a place of a file; a disk that is full must be said, not passed by. */
+function writeAll(file: number, bytes: Uint8Array, position: number): void {
+  for (let done = 0; done < bytes.length; ) {
+    const written = writeSync(file, bytes, done, bytes.length - done, position + done);
+    if (written === 0) throw Object.assign(new Error('nothing more can be written'), { code: 'ENOSPC' });
+    done += written;
+  }
+}
+
+/**
+ * Writes one plane of a picture into the levels of its pyramid, each half of the one before, in tiles.
+ * @param task.index which of the picture's planes it is
+ */
+export function levels(task: { dir: string; plane: Float32Array; index: number; width: number; height: number }): null {
+  const { dir, index } = task;
+  let { plane, width, height } = task;
+  const tile = new Float32Array(TILE * TILE);
+  const bytes = new Uint8Array(tile.buffer);
+  const count = levelCount(width, height);
+  for (let level = 0; level < count; level++) {
+    if (level > 0) {
+      plane = halve(plane, width, height);
+      [width, height] = [levelSize(task.width, level), levelSize(task.height, level)];
+    }
+    const file = openSync(join(dir, levelFile(level)), 'r+');
+    try {
+      const whole = { x: 0, y: 0, width, height };
+      for (let ty = 0; ty * TILE < height; ty++) {
+        for (let tx = 0; tx * TILE < width; tx++) {
+          const place = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE };
+          if (place.x + TILE > width || place.y + TILE > height) tile.fill(Number.NaN);
+          copyPlane(plane, whole, tile, place);
+          writeAll(file, bytes, tileOffset(width, height, index, tx, ty));
+        }
+      }
+      fsyncSync(file);
+    } finally {
+      closeSync(file);
+    }
+  }
+  return null;
+}
