@@ -230,7 +230,7 @@ describe('the align step', () => {
         ).toBeLessThan(0.1);
       }
       // The moved picture has its stars where the reference has them.
-      const there = starsToMatch(findStars(raster.planes[0], raster.rect.width, raster.rect.height));
+      const there = starsToMatch(findStars(raster.planes[0], raster.rect.width, raster.rect.height).stars);
       const bright = there.slice(0, 25).filter((s) => s.x > 20 && s.y > 20 && s.x < width - 20 && s.y < height - 20);
       const misses = bright
         .map((s) => Math.min(...stars.map((t) => Math.hypot(t.x - s.x, t.y - s.y))))

@@ -1,14 +1,16 @@
 import { UserError } from '../errors';
+import { jackknifeError } from '../fit/jackknife';
 import { middleOf } from '../stats/middle';
 import { saturationOf } from '../stats/saturation';
 import { skyOf } from '../stats/sky';
 import type { StarField } from '../stars/field';
+import { GAUSSIAN } from '../stars/profile';
 import { topsAt } from '../stars/flat-top';
 import { photometerPair } from '../stars/photometry';
 import { gaussian } from '../scales/gaussian';
 import { shareBelowSky, sharesBelowSky } from './below-sky';
 import type { ContinuumInput } from './input';
-import { seeingOf, widening } from './seeing';
+import { type Seeing, seeingOf, widening } from './seeing';
 
 export type ContinuumMethod = 'stars' | 'skewness';
 
@@ -37,9 +39,9 @@ export interface Continuum {
 }
 
 /** The seeing of an image; where its own stars are too few to tell, that of the other. */
-function seeingIn(field: StarField, other?: number): number {
+function seeingIn(field: StarField, other?: Seeing): Seeing {
   try {
-    return seeingOf(field).fwhm;
+    return seeingOf(field);
   } catch (fault) {
     if (fault instanceof UserError && other !== undefined) return other;
     throw fault;
@@ -47,7 +49,11 @@ function seeingIn(field: StarField, other?: number): number {
 }
 
 const FEWEST = 6;
+/** Stars that are compared: the clearest ones, which tell k as well as all of them. */
+const MOST = 3000;
 const PLOTTED = 400;
+/** Parts of the picture across, for the error of k. */
+const PARTS = 5;
 const SPOTS = 6;
 
 /** Widths that differ by less than their own errors are one. */
@@ -69,13 +75,14 @@ function starPairs({
   width,
   height,
 }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
-  const stars = broadStars.stars.filter(
-    (star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError,
-  );
+  const stars = broadStars.stars
+    .filter((star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError)
+    .sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError)
+    .slice(0, MOST);
   const top = saturationOf(line);
   if (stars.length < FEWEST) return [];
   const own = seeingIn(broadStars);
-  const widths = [own, seeingIn(lineStars, own)] as const;
+  const widths = [own.fwhm, seeingIn(lineStars, own).fwhm] as const;
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
   const noises = [broadStars.noise, lineStars.noise] as const;
@@ -143,6 +150,16 @@ function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars
   const shown =
     (Math.sqrt(used.reduce((s, i) => s + (weights[i] * (ratios[i] - k)) ** 2, 0)) / sum) *
     Math.sqrt(used.length / Math.max(1, used.length - 1));
+  // Gas under the stars is alike in one part of the picture: leaving out part after part tells what that does to k.
+  const part = (s: { x: number; y: number }) =>
+    Math.floor((PARTS * s.x) / input.width) + PARTS * Math.floor((PARTS * s.y) / input.height);
+  const parts = Array.from({ length: PARTS * PARTS }, (_, p) => used.filter((i) => part(all[i]) !== p));
+  const held = parts.filter((rest) => rest.length < used.length && rest.length > 0);
+  const without = held.map((rest) => {
+    const weight = rest.reduce((s, i) => s + weights[i], 0);
+    return rest.reduce((s, i) => s + weights[i] * ratios[i], 0) / weight;
+  });
+  const spreadOut = without.length > 1 ? jackknifeError(without) : 0;
   const pairs = all
     .map((s, i): StarPair => [s.broad, s.line, s.broadError, s.lineError, kept[i] ? 1 : 0])
     .sort((a, b) => b[0] - a[0])
@@ -151,7 +168,7 @@ function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars
     .sort((a, b) => b.broad - a.broad)
     .slice(0, SPOTS)
     .map(({ x, y }): [number, number] => [x, y]);
-  return { k, kError: Math.max(promised, shown), stars: used.length, pairs, spots };
+  return { k, kError: Math.max(promised, shown, spreadOut), stars: used.length, pairs, spots };
 }
 
 /** Central moments of two images together, up to the third. */
@@ -224,9 +241,12 @@ function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'st
   const b = seeingIn(input.broadStars);
   const a = seeingIn(input.lineStars, b);
   const rect = { x: 0, y: 0, width: input.width, height: input.height };
-  // Cubes of sharp stars weigh more than those of soft ones: both are looked at under one seeing.
-  const to = (plane: Float32Array, from: number, wide: number) =>
-    wide > 1.01 * from ? gaussian(plane, rect, widening(from, wide), rect) : plane;
+  // Cubes of sharp stars weigh more than those of soft ones: both are looked at under one seeing. What cubes weigh, cores and wings
+  // together, is brought to one better by the squares of the widths than by the widths at half maximum.
+  const to = (plane: Float32Array, from: Seeing, wide: Seeing) =>
+    wide.fwhm > 1.01 * from.fwhm
+      ? gaussian(plane, rect, widening({ fwhm: from.fwhm, beta: GAUSSIAN }, wide.fwhm), rect)
+      : plane;
   const tiles = tileSums({ ...input, line: to(input.line, a, b), broad: to(input.broad, b, a) });
   const total = new Float64Array(10);
   for (const tile of tiles) for (let i = 0; i < 10; i++) total[i] += tile[i];

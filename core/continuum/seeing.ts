@@ -1,11 +1,15 @@
+import { LRUCache } from 'lru-cache';
 import { UserError } from '../errors';
 import { isClean, type StarField } from '../stars/field';
+import { GAUSSIAN } from '../stars/profile';
 
 /** How wide the stars of one plane are. */
 export interface Seeing {
   /** Median full width at half maximum of unsaturated round stars, pixels. */
   readonly fwhm: number;
   readonly stars: number;
+  /** Wings of their profile: Moffat's β. */
+  readonly beta: number;
 }
 
 const FEWEST = 5;
@@ -15,7 +19,7 @@ const SIGMA_TO_FWHM = 2 * Math.sqrt(2 * Math.log(2));
  * The width of a field's stars.
  * @throws UserError where too few can be seen
  */
-export function seeingOf({ stars }: StarField): Seeing {
+export function seeingOf({ stars, beta }: StarField): Seeing {
   const clean = stars.filter(isClean);
   if (clean.length < FEWEST)
     throw new UserError(
@@ -27,9 +31,60 @@ export function seeingOf({ stars }: StarField): Seeing {
     .sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError)
     .slice(0, Math.max(20, Math.floor(clean.length / 2)));
   const widths = bright.map((star) => star.fwhm).sort((a, b) => a - b);
-  return { fwhm: widths[widths.length >> 1], stars: clean.length };
+  return { fwhm: widths[widths.length >> 1], stars: clean.length, beta };
 }
 
-/** σ of the Gaussian that widens stars of one width to another; 0 where they are as wide already. */
-export const widening = (from: number, to: number): number =>
-  Math.sqrt(Math.max(0, to ** 2 - from ** 2)) / SIGMA_TO_FWHM;
+/** Points across a profile, and how far it is looked at, in units of its half width. */
+const POINTS = 33;
+const REACH = 6;
+
+/**
+ * How high a Moffat profile of half width 1, smoothed by a Gaussian of σ, stands at a distance from its middle; up to one factor.
+ */
+function smoothedAt(distance: number, sigma: number, beta: number): number {
+  const k = 2 ** (1 / beta) - 1;
+  const step = (2 * REACH) / (POINTS - 1);
+  let sum = 0;
+  for (let j = 0; j < POINTS; j++) {
+    const v = j * step - REACH;
+    for (let i = 0; i < POINTS; i++) {
+      const u = i * step - REACH;
+      sum += (1 + k * (u * u + v * v)) ** -beta * Math.exp(-((u - distance) ** 2 + v * v) / (2 * sigma * sigma));
+    }
+  }
+  return sum;
+}
+
+/** The middle of an interval, ever halved, at which a rising condition begins to hold. */
+function bisect(low: number, high: number, holds: (at: number) => boolean): number {
+  let [from, to] = [low, high];
+  for (let i = 0; i < 24; i++) {
+    const middle = (from + to) / 2;
+    if (holds(middle)) to = middle;
+    else from = middle;
+  }
+  return (from + to) / 2;
+}
+
+/**
+ * σ of the Gaussian that widens stars of one width to another; 0 where they are as wide already. Of Gaussian stars their squares add up;
+ * wings make a smoothed star wider than that.
+ * @param from width and wings of the sharper stars
+ */
+export function widening(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): number {
+  const plain = Math.sqrt(Math.max(0, to ** 2 - from.fwhm ** 2)) / SIGMA_TO_FWHM;
+  if (plain === 0 || from.beta >= GAUSSIAN) return plain;
+  // A step asks for the same again with every window.
+  const name = `${from.fwhm} ${from.beta} ${to}`;
+  const known = lately.get(name);
+  if (known !== undefined) return known;
+  // In units of half the sharper width: the σ at which the smoothed profile is at half its height where the wider stars are.
+  const unit = from.fwhm / 2;
+  const half = to / 2 / unit;
+  const wide = (sigma: number) => smoothedAt(half, sigma, from.beta) >= smoothedAt(0, sigma, from.beta) / 2;
+  const sigma = bisect(0.3 * (plain / unit), plain / unit, wide) * unit;
+  lately.set(name, sigma);
+  return sigma;
+}
+
+const lately = new LRUCache<string, number>({ max: 200 });

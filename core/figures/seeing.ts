@@ -21,5 +21,8 @@ export const seeing = figureKind<SeeingSpec, SeeingFigure>({
   looksAt: () => [],
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ on }) => ({ kind: 'seeing', planes: (on[0] as StarsFigure).planes.map(seeingOf) }),
-  standIn: (_, planes) => ({ kind: 'seeing', planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0 })) }),
+  standIn: (_, planes) => ({
+    kind: 'seeing',
+    planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0, beta: 20 })),
+  }),
 });

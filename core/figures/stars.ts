@@ -49,7 +49,7 @@ export const stars = figureKind<StarsSpec, StarsFigure>({
   },
   standIn: (_, planes) => ({
     kind: 'stars',
-    planes: Array.from({ length: planes }, () => ({ stars: [], fwhm: 0, noise: 0 })),
+    planes: Array.from({ length: planes }, () => ({ stars: [], fwhm: 0, noise: 0, beta: 20 })),
   }),
 });
 

@@ -55,6 +55,7 @@ interface Exports {
   fromBytes(from: number, n: number, zero: number, blank: number, hasBlank: number, divisor: number, out: number): void;
   toFloats(from: number, n: number, out: number): bigint;
   halve(lower: number, upper: number, n: number, out: number): void;
+  peaks(below: number, row: number, above: number, ground: number, n: number, threshold: number, out: number): number;
   atLeast(from: number, n: number, least: number): number;
   greatest(from: number, n: number): number;
   present(from: number, n: number): number;

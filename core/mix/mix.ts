@@ -23,7 +23,7 @@ const planeOf = (raster: Raster, column: number): Float32Array =>
 export function mixKernel(plan: MixPlan): Apply {
   const { columns, share, gains } = plan;
   return (inputs, out, tally) => {
-    const partly: PartlyCovered = {};
+    const partly: PartlyCovered = { count: 0 };
     columns.forEach((weights, c) => {
       const used = weights.map((w, k) => ({ w, k })).filter(({ w }) => w !== 0);
       const target = out.planes[c];
@@ -39,8 +39,7 @@ export function mixKernel(plan: MixPlan): Apply {
       });
       sumColumn(planes, terms, share, target, partly);
     });
-    const count = partly.pixels?.reduce((sum, one) => sum + one, 0) ?? 0;
-    if (count) tally('partly-covered', count);
+    if (partly.count > 0) tally('partly-covered', partly.count);
   };
 }
 
@@ -53,6 +52,7 @@ interface Term {
 /** 1 for each pixel that only some of the strands cover, once there is one. */
 interface PartlyCovered {
   pixels?: Uint8Array;
+  count: number;
 }
 
 function sumColumn(
@@ -92,6 +92,7 @@ function present(
   }
   if (there === 0) return Number.NaN;
   partly.pixels ??= new Uint8Array(planes[0].length);
+  if (partly.pixels[i] === 0) partly.count++;
   partly.pixels[i] = 1;
   return share ? sum / weight : sum;
 }

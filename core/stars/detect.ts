@@ -1,8 +1,11 @@
 import { noiseOf } from '../stats/noise';
 import { saturationOf } from '../stats/saturation';
-import { background } from './background';
+import { fwhmIn, type Look, lookOf, looksLike, type Seen } from './crowd';
 import { ceilingOf, flatTop } from './flat-top';
+import { findPeaks, type Peak } from './peaks';
 import { apertureFor, photometer } from './photometry';
+import { GAUSSIAN } from './profile';
+import { SIGMA_TO_FWHM, shapeOf } from './shape';
 
 /** A star as measured on one plane. Positions in pixels, centres at whole numbers. */
 export interface Star {
@@ -10,7 +13,7 @@ export interface Star {
   readonly y: number;
   /** Greatest value above the local sky. */
   readonly peak: number;
-  /** Full width at half maximum, in pixels. */
+  /** Full width at half maximum, in pixels: the mean of both axes. */
   readonly fwhm: number;
   /** Shorter over longer axis, 0 to 1. */
   readonly round: number;
@@ -20,123 +23,94 @@ export interface Star {
   readonly fluxError: number;
 }
 
-const SIGMA_TO_FWHM = 2 * Math.sqrt(2 * Math.log(2));
-const BOX = 7;
-
-interface Shape {
-  readonly x: number;
-  readonly y: number;
-  readonly fwhm: number;
-  readonly round: number;
+/** What is found in a plane. */
+interface Found {
+  readonly stars: Star[];
+  readonly noise: number;
+  /** Wings of the field's profile: Moffat's β. */
+  readonly beta: number;
 }
 
-/**
- * Centre and width by moments under a round Gaussian that is fitted to them round by round (Bernstein & Jarvis 2002, circular weight):
- * for a Gaussian star of σ the weighted second moment settles at half of σ², whatever the noise far out.
- */
-function shapeOf(
-  flat: Float32Array,
-  width: number,
-  height: number,
-  x0: number,
-  y0: number,
-  base: number,
-): Shape | undefined {
-  let x = x0;
-  let y = y0;
-  let variance = 2;
-  let shape: Shape | undefined;
-  for (let round = 0; round < 30; round++) {
-    let w0 = 0;
-    let wx = 0;
-    let wy = 0;
-    let xx = 0;
-    let yy = 0;
-    let xy = 0;
-    for (let j = Math.max(0, y0 - BOX); j <= Math.min(height - 1, y0 + BOX); j++) {
-      for (let i = Math.max(0, x0 - BOX); i <= Math.min(width - 1, x0 + BOX); i++) {
-        const v = flat[j * width + i] - base;
-        if (v !== v) continue;
-        const dx = i - x;
-        const dy = j - y;
-        const weight = v * Math.exp(-(dx * dx + dy * dy) / (2 * variance));
-        w0 += weight;
-        wx += weight * dx;
-        wy += weight * dy;
-        xx += weight * dx * dx;
-        yy += weight * dy * dy;
-        xy += weight * dx * dy;
-      }
-    }
-    if (!(w0 > 0)) return undefined;
-    // Twice the weighted shift: the weight draws the centroid half-way back to where it stands.
-    x += (2 * wx) / w0;
-    y += (2 * wy) / w0;
-    if (Math.hypot(x - x0, y - y0) > 3) return undefined;
-    const mxx = xx / w0;
-    const myy = yy / w0;
-    const mxy = xy / w0;
-    const next = mxx + myy;
-    if (!(next > 0.05) || next > BOX * BOX) return undefined;
-    const half = Math.hypot((mxx - myy) / 2, mxy);
-    const long = next / 2 + half;
-    const short = next / 2 - half;
-    // A pixel is a box of variance 1/12, which is not the star's.
-    const own = Math.max(0.01, next - 1 / 12);
-    shape = { x, y, fwhm: SIGMA_TO_FWHM * Math.sqrt(own), round: long > 0 ? Math.sqrt(Math.max(0, short / long)) : 0 };
-    if (Math.abs(next - variance) < 1e-4 * variance) break;
-    variance = next;
-  }
-  return shape;
-}
+/** A star's light must be so many times its error. */
+const SURE = 4;
+/** Two peaks nearer than this share of the width are one star seen twice. */
+const APART = 0.7;
+/** Points of a ring about a peak, well outside its core. */
+const RING = Array.from({ length: 16 }, (_, i) => {
+  const a = (i * Math.PI) / 8;
+  return [Math.round(9 * Math.cos(a)), Math.round(9 * Math.sin(a))] as const;
+});
 
-/** Points of a ring about a star, well outside its core. */
-const RING = Array.from(
-  { length: 16 },
-  (_, i) => [Math.round(9 * Math.cos((i * Math.PI) / 8)), Math.round(9 * Math.sin((i * Math.PI) / 8))] as const,
-);
+interface Candidate extends Seen {
+  readonly top: number;
+  readonly flat: boolean;
+  readonly saturated: boolean;
+}
 
 /** What lies about a peak: the middle of a ring around it, and its upper quarter, which a filament lifts where it crosses the ring twice. */
 function ringLevels(
-  flat: Float32Array,
+  plane: Float32Array,
   width: number,
   height: number,
   x: number,
   y: number,
-): { middle: number; upper: number } {
+): { middle: number; upper: number } | undefined {
   const found: number[] = [];
   for (const [dx, dy] of RING) {
-    const i = x + dx;
-    const j = y + dy;
-    const v = i >= 0 && j >= 0 && i < width && j < height ? flat[j * width + i] : Number.NaN;
+    const [i, j] = [x + dx, y + dy];
+    const v = i >= 0 && j >= 0 && i < width && j < height ? plane[j * width + i] : Number.NaN;
     if (v === v) found.push(v);
   }
+  if (found.length < RING.length / 2) return undefined;
   found.sort((a, b) => a - b);
-  if (found.length === 0) return { middle: Number.NaN, upper: Number.NaN };
   return { middle: found[found.length >> 1], upper: found[Math.floor(0.75 * found.length)] };
 }
 
-/** True where no pixel of the 3x3 about it is greater (ties go to the first in reading order). */
-function isPeak(flat: Float32Array, width: number, x: number, y: number): boolean {
-  const v = flat[y * width + x];
-  for (let j = -1; j <= 1; j++) {
-    for (let i = -1; i <= 1; i++) {
-      if (i === 0 && j === 0) continue;
-      const other = flat[(y + j) * width + x + i];
-      if (other > v || (other === v && (j < 0 || (j === 0 && i < 0)))) return false;
+/** The brightest pixel of the 3x3, and how much all nine hold together above a level. */
+function topOf(values: Float32Array, width: number, { x, y }: Peak, base: number) {
+  let [top, tx, ty, sum] = [Number.NEGATIVE_INFINITY, x, y, 0];
+  for (let j = y - 1; j <= y + 1; j++) {
+    for (let i = x - 1; i <= x + 1; i++) {
+      const v = values[j * width + i];
+      if (v !== v) continue;
+      sum += v - base;
+      if (v > top) [top, tx, ty] = [v, i, j];
     }
   }
-  return true;
+  return { top, x: tx, y: ty, sum };
 }
 
-/** A peak with the shape of a star, before the field's own width is known. */
-interface Candidate extends Omit<Star, 'flux' | 'fluxError'> {
-  /** Value of its brightest pixel, sky and all, and whether its top is flat. */
-  readonly top: number;
-  readonly flat: boolean;
+/** A profile that falls from its middle outwards, as that of a defocused star, a ring with a hole, does not. */
+function falls(
+  values: Float32Array,
+  width: number,
+  height: number,
+  star: { x: number; y: number },
+  sigma: number,
+): boolean {
+  const reach = Math.ceil(1.5 * sigma + 1);
+  const near = Math.max(0.75, 0.6 * sigma);
+  const [from, to] = [Math.max(1, 1.1 * sigma), Math.max(2, 1.8 * sigma)];
+  let [inner, n, outer, m] = [0, 0, 0, 0];
+  for (let j = Math.round(star.y) - reach; j <= star.y + reach; j++) {
+    for (let i = Math.round(star.x) - reach; i <= star.x + reach; i++) {
+      if (i < 0 || j < 0 || i >= width || j >= height) continue;
+      const v = values[j * width + i];
+      const r = Math.hypot(i - star.x, j - star.y);
+      if (v !== v) continue;
+      if (r <= near) {
+        inner += v;
+        n++;
+      } else if (r >= from && r <= to) {
+        outer += v;
+        m++;
+      }
+    }
+  }
+  return n === 0 || m === 0 || inner / n > outer / m;
 }
 
-/** Peaks over the local sky whose 3x3 stands far above the noise and whose width and roundness could be a star's. */
+/** Peaks with a shape that could be a star's. */
 function candidates(
   values: Float32Array,
   width: number,
@@ -144,80 +118,81 @@ function candidates(
   noise: number,
   threshold: number,
 ): Candidate[] {
-  const sky = background(values, width, height);
-  const flat = new Float32Array(values.length);
-  for (let i = 0; i < values.length; i++) flat[i] = values[i] - sky[i];
+  const { peaks, smoothed } = findPeaks(values, width, height, threshold);
   const ceiling = saturationOf(values);
   const found: Candidate[] = [];
-  for (let y = 2; y < height - 2; y++) {
-    for (let x = 2; x < width - 2; x++) {
-      const at = y * width + x;
-      const v = flat[at];
-      if (!(v > threshold * noise) || !isPeak(flat, width, x, y)) continue;
-      const { middle: base, upper } = ringLevels(flat, width, height, x, y);
-      const peak = v - base;
-      if (!(v - upper > threshold * noise) || v - upper < 0.4 * v) continue;
-      let sum = -9 * base;
-      for (let j = -1; j <= 1; j++) for (let i = -1; i <= 1; i++) sum += flat[at + j * width + i];
-      // One bright pixel alone is a hot pixel; a star lifts its neighbours.
-      if (!(sum > 2.4 * threshold * noise) || sum < 1.6 * peak) continue;
-      const shape = shapeOf(flat, width, height, x, y, base);
-      if (!shape || shape.fwhm < 1 || shape.fwhm > 12 || shape.round < 0.5) continue;
-      found.push({
-        ...shape,
-        peak,
-        saturated: values[at] >= ceiling,
-        top: values[at],
-        flat: flatTop(flat, width, height, x, y, base, noise),
-      });
-    }
+  for (const peak of peaks) {
+    const around = ringLevels(smoothed, width, height, peak.x, peak.y);
+    const own = smoothed[peak.y * width + peak.x];
+    if (!around || own - around.upper < 0.25 * (own - around.middle)) continue;
+    const base = around.middle;
+    const at = topOf(values, width, peak, base);
+    const height0 = at.top - base;
+    // One bright pixel alone is a hot pixel; a star lifts its neighbours.
+    if (!(height0 > 0) || at.sum < 1.35 * height0) continue;
+    const shape = shapeOf(values, width, height, peak.x, peak.y, base);
+    if (!shape || shape.short < 0.3 * shape.long || shape.long > 5.5) continue;
+    if (!falls(values, width, height, shape, (shape.long + shape.short) / 2)) continue;
+    const flat = flatTop(values, width, height, at.x, at.y, base, noise);
+    found.push({ ...shape, base, clear: height0 / noise, top: at.top, flat, saturated: flat || at.top >= ceiling });
   }
-  return withSaturated(found);
+  // Stars whose tops are cut off, as the flat ones among them tell.
+  const cut = ceilingOf(found.filter((star) => star.flat).map((star) => star.top));
+  return found.map((star) => (star.top >= cut ? { ...star, saturated: true } : star));
 }
 
-/** Marks stars whose tops are cut off, as the flat ones among them tell. */
-function withSaturated(found: readonly Candidate[]): Candidate[] {
-  const ceiling = ceilingOf(found.filter((star) => star.flat).map((star) => star.top));
-  return found.map((star) => (star.flat || star.top >= ceiling ? { ...star, saturated: true } : star));
+/** Each star once: of peaks nearer to each other than a share of the width the brightest. */
+function apart(found: readonly Candidate[], distance: number): Candidate[] {
+  const side = Math.max(1, distance);
+  const cells = new Map<number, Candidate[]>();
+  const cellOf = (x: number, y: number) => Math.floor(y / side) * 1_000_003 + Math.floor(x / side);
+  return [...found]
+    .sort((a, b) => b.top - a.top)
+    .filter((star) => {
+      for (let j = -1; j <= 1; j++) {
+        for (let i = -1; i <= 1; i++) {
+          const near = cells.get(cellOf(star.x + i * side, star.y + j * side)) ?? [];
+          if (near.some((other) => Math.hypot(other.x - star.x, other.y - star.y) < distance)) return false;
+        }
+      }
+      const key = cellOf(star.x, star.y);
+      cells.set(key, [...(cells.get(key) ?? []), star]);
+      return true;
+    });
 }
 
-/** Width of the field's stars: the median of its brighter round ones; undefined where there are none. */
-function fieldWidth(found: readonly Candidate[]): number | undefined {
-  const clean = found.filter((star) => !star.saturated && star.round > 0.7).sort((a, b) => b.peak - a.peak);
-  const widths = clean
-    .slice(0, Math.max(20, Math.floor(clean.length / 3)))
-    .map((star) => star.fwhm)
-    .sort((a, b) => a - b);
-  return widths[widths.length >> 1];
-}
-
-/** Two peaks nearer than this share of the width are one star seen twice. */
-const APART = 0.6;
+/** What stars look like where no crowd can be told: as any of them does. */
+const ANY: Look = { sigma: 3 / SIGMA_TO_FWHM, toFwhm: SIGMA_TO_FWHM, round: 0.8, beta: GAUSSIAN };
 
 /**
- * Finds stars. The field's own width, from its brighter stars, tells knots of gas and wide smudges from stars, and sets one aperture for
- * all fluxes; saturated stars may be wider, since their tops are cut off.
- * @param threshold in units of the noise
+ * Finds stars. The field's own look, from its sharpest crowd of alike peaks, tells knots of gas and wide smudges from stars, and sets one
+ * aperture for all fluxes; saturated stars may be wider, since their tops are cut off.
+ * @param threshold of the smoothed image over its background, in units of its scatter
  * @returns stars in rows from the foot, each with its flux in an aperture of 1.4 of the field's FWHM
  */
-export function findStars(values: Float32Array, width: number, height: number, threshold = 5): Star[] {
+export function findStars(values: Float32Array, width: number, height: number, threshold = 5): Found {
   const noise = noiseOf(values, width, height);
-  if (!(noise > 0) || width < 16 || height < 16) return [];
+  if (!(noise > 0) || width < 24 || height < 24) return { stars: [], noise: noise || 0, beta: GAUSSIAN };
   const found = candidates(values, width, height, noise, threshold);
-  const common = fieldWidth(found);
-  const fits = (star: Candidate) =>
-    common === undefined || (star.fwhm > 0.55 * common && star.fwhm < (star.saturated ? 4 : 1.7) * common);
-  const aperture = apertureFor(common ?? 3);
-  const stars: Star[] = [];
-  for (const star of found) {
-    if (!fits(star)) continue;
-    const last = stars.findLast((other) => star.y - other.y > 3 || Math.abs(other.x - star.x) < APART * star.fwhm);
-    if (last && Math.hypot(last.x - star.x, last.y - star.y) < APART * star.fwhm) continue;
-    const light = photometer(values, width, height, star.x, star.y, aperture);
-    // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
-    if (!light || !(light.flux > 0)) continue;
-    const { top: _, flat: __, ...seen } = star;
-    stars.push({ ...seen, flux: light.flux, fluxError: light.fluxError });
-  }
-  return stars;
+  const look = lookOf(
+    values,
+    width,
+    height,
+    found.filter((star) => !star.saturated),
+  );
+  const alike = found.filter((star) => (look ? looksLike(star, look, star.saturated) : star.short > 0.5 * star.long));
+  const { toFwhm, sigma, beta } = look ?? ANY;
+  const aperture = apertureFor(sigma * toFwhm);
+  const stars = apart(alike, APART * sigma * toFwhm)
+    .flatMap((star): Star[] => {
+      const light = photometer(values, width, height, star.x, star.y, aperture);
+      // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
+      if (!light || !(light.flux > SURE * light.fluxError)) return [];
+      const { x, y, saturated, long, short } = star;
+      const { flux, fluxError } = light;
+      const fwhm = fwhmIn(star, look ?? ANY);
+      return [{ x, y, peak: star.top - star.base, fwhm, round: short / long, saturated, flux, fluxError }];
+    })
+    .sort((a, b) => Math.round(a.y) - Math.round(b.y) || a.x - b.x);
+  return { stars, noise, beta };
 }

@@ -1,5 +1,4 @@
 import { middleOfSorted } from '../stats/middle';
-import { noiseOf } from '../stats/noise';
 import { findStars, type Star } from './detect';
 
 /** The stars of one plane, with what was measured on the way to them. */
@@ -10,6 +9,8 @@ export interface StarField {
   readonly fwhm: number;
   /** The plane's noise. */
   readonly noise: number;
+  /** Wings of the stars' profile: Moffat's β, 20 where they are as good as none. */
+  readonly beta: number;
 }
 
 /** How many stars there are and how wide they are in the middle. */
@@ -48,8 +49,9 @@ const kept = (s: Star): Star => ({
 
 /** Finds the stars of a plane, once for all that want to know of them. */
 export function starField(values: Float32Array, width: number, height: number): StarField {
-  const stars = findStars(values, width, height).map(kept);
-  return { stars, fwhm: middleWidth(stars), noise: noiseOf(values, width, height) };
+  const { stars: found, noise, beta } = findStars(values, width, height);
+  const stars = found.map(kept);
+  return { stars, fwhm: middleWidth(stars), noise, beta };
 }
 
 /** Count and median FWHM. */

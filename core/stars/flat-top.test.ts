@@ -37,7 +37,7 @@ const near = (a: { x: number; y: number }, b: { x: number; y: number }) => Math.
 describe('stars beyond a full well', () => {
   it('are known after the glow that they stood on has been taken off', () => {
     const { image, cut, clear } = evened(1, 3);
-    const stars = findStars(image, width, height);
+    const stars = findStars(image, width, height).stars;
     const marked = (all: { x: number; y: number }[]) =>
       all.flatMap((place) => stars.filter((star) => near(star, place))).map((star) => star.saturated);
     expect(cut.length).toBeGreaterThan(1);

@@ -1,4 +1,4 @@
-import { middleOfSorted } from '../stats/middle';
+import { clipSorted } from '../stats/census';
 
 /** A circle to sum in and a ring for the local sky, radii in pixels. */
 export interface Aperture {
@@ -41,20 +41,8 @@ function covered(dx: number, dy: number, radius: number): number {
   return n / (PARTS * PARTS);
 }
 
-/** Median and σ (1.4826 × MAD) of a ring, clipped at 2.5 σ on both sides: neighbours brighten it, and a one-sided cut would draw the sky down. */
-function ringSky(values: number[]): { sky: number; sigma: number } {
-  let kept = values.sort((a, b) => a - b);
-  let sky = middleOfSorted(kept);
-  let sigma = 0;
-  for (let round = 0; round < 5; round++) {
-    sigma = 1.4826 * middleOfSorted(kept.map((v) => Math.abs(v - sky)).sort((a, b) => a - b));
-    const next = kept.filter((v) => Math.abs(v - sky) <= 2.5 * sigma);
-    if (next.length === kept.length || next.length < 8) break;
-    kept = next;
-    sky = middleOfSorted(kept);
-  }
-  return { sky, sigma };
-}
+/** Neighbours brighten a ring, and a one-sided cut would draw the sky down: what is further than so many σ off goes on both sides. */
+const CLIP = 2.5;
 
 /** Sum and area of a circle of pixels, those at its rim counted by the share that lies inside; undefined where one has no data. */
 export function circleSum(
@@ -80,7 +68,14 @@ export function circleSum(
   return { sum, area };
 }
 
-/** Indices of a ring's pixels that have data, and how many it has in all. */
+/** Pixels of a ring that have data, and how many it has in all; what is found holds until the next ring is asked for. */
+interface Ring {
+  readonly indices: Int32Array;
+  readonly all: number;
+}
+
+let room = new Int32Array(4096);
+
 function ringOf(
   values: Float32Array,
   width: number,
@@ -89,27 +84,36 @@ function ringOf(
   y: number,
   inner: number,
   outer: number,
-): { indices: number[]; all: number } {
-  const indices: number[] = [];
+): Ring {
+  const most = Math.ceil((2 * outer + 2) ** 2);
+  if (room.length < most) room = new Int32Array(most);
   let all = 0;
+  let n = 0;
+  const [near, far] = [inner * inner, outer * outer];
   for (let j = Math.ceil(y - outer); j <= Math.floor(y + outer); j++) {
+    const dy2 = (j - y) ** 2;
     for (let i = Math.ceil(x - outer); i <= Math.floor(x + outer); i++) {
-      const d2 = (i - x) ** 2 + (j - y) ** 2;
-      if (d2 > outer * outer || d2 < inner * inner) continue;
+      const d2 = (i - x) ** 2 + dy2;
+      if (d2 > far || d2 < near) continue;
       all++;
       if (i < 0 || j < 0 || i >= width || j >= height) continue;
       const k = j * width + i;
-      if (values[k] === values[k]) indices.push(k);
+      if (values[k] === values[k]) room[n++] = k;
     }
   }
-  return { indices, all };
+  return { indices: room.subarray(0, n), all };
 }
+
+const sortedOf = (values: Float32Array, indices: Int32Array): Float32Array => {
+  const out = new Float32Array(indices.length);
+  for (let i = 0; i < out.length; i++) out[i] = values[indices[i]];
+  return out.sort();
+};
 
 /** How far the level under a star may be off the ring's mean, as a share of the ring's own unevenness. */
 const STRUCTURE = 0.5;
 
-const tooFew = ({ indices, all }: { indices: number[]; all: number }): boolean =>
-  indices.length < 12 || indices.length < all / 2;
+const tooFew = ({ indices, all }: Ring): boolean => indices.length < 12 || indices.length < all / 2;
 
 /**
  * Sums the light in a circle over the sky of a ring (Howell 1989).
@@ -127,7 +131,7 @@ export function photometer(
   const circle = circleSum(values, width, height, x, y, radius);
   const ring = ringOf(values, width, height, x, y, inner, outer);
   if (!circle || tooFew(ring)) return undefined;
-  const { sky, sigma } = ringSky(ring.indices.map((k) => values[k]));
+  const { sky, sigma } = clipSorted(sortedOf(values, ring.indices), CLIP);
   const { sum, area } = circle;
   // The sky's own error counts once a pixel of the circle; a median is π/2 less sure than a mean.
   return {
@@ -155,15 +159,19 @@ export function photometerPair(
   noises: readonly [number, number],
 ): readonly [Flux, Flux] | undefined {
   const ring = ringOf(first, width, height, x, y, inner, outer);
-  ring.indices = ring.indices.filter((k) => second[k] === second[k]);
-  if (tooFew(ring)) return undefined;
-  const { sky, sigma } = ringSky(ring.indices.map((k) => first[k]));
-  const free = ring.indices.filter((k) => Math.abs(first[k] - sky) <= 2.5 * sigma);
+  const indices = ring.indices.filter((k) => second[k] === second[k]);
+  if (tooFew({ ...ring, indices })) return undefined;
+  const { sky, sigma } = clipSorted(sortedOf(first, indices), CLIP);
+  const free = indices.filter((k) => Math.abs(first[k] - sky) <= CLIP * sigma);
   const of = (values: Float32Array, radius: number, noise: number): Flux | undefined => {
     const circle = circleSum(values, width, height, x, y, radius);
     if (!circle) return undefined;
-    const mean = free.reduce((s, k) => s + values[k], 0) / free.length;
-    const spread = Math.sqrt(free.reduce((s, k) => s + (values[k] - mean) ** 2, 0) / free.length);
+    let sum = 0;
+    for (const k of free) sum += values[k];
+    const mean = sum / free.length;
+    let squares = 0;
+    for (const k of free) squares += (values[k] - mean) ** 2;
+    const spread = Math.sqrt(squares / free.length);
     const structure = Math.sqrt(Math.max(0, spread ** 2 - noise ** 2)) * STRUCTURE;
     return {
       flux: circle.sum - circle.area * mean,

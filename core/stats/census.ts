@@ -140,13 +140,17 @@ function lowerBound(sorted: Float32Array, value: number): number {
   return low;
 }
 
-function clipSorted(sorted: Float32Array): Sky {
+/**
+ * The sigma-clipped median of numbers in rising order.
+ * @param kappa further than so many σ from the median is left out
+ */
+export function clipSorted(sorted: Float32Array, kappa = KAPPA): Sky {
   let kept = sorted;
   let sigma = 0;
   for (let round = 0; round < 100; round++) {
     const centre = middleOfSorted(kept);
     sigma = 1.4826 * madOfSorted(kept, centre);
-    const next = kept.subarray(lowerBound(kept, centre - KAPPA * sigma), upperBound(kept, centre + KAPPA * sigma));
+    const next = kept.subarray(lowerBound(kept, centre - kappa * sigma), upperBound(kept, centre + kappa * sigma));
     if (next.length === kept.length) break;
     kept = next;
   }
@@ -281,11 +285,11 @@ function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number
       sorted.filter((v) => binOf(v, bins.centre, bins.base) === bin),
     );
   }
-  const valueOf = (rank: number): number => {
+  const pixelOf = (rank: number): number => {
     const bin = sums.binAt(rank);
     return inBins.get(bin)?.[rank - sums.below[bin]] ?? Number.NaN;
   };
-  const values = ranks.map((rank) => interpolated(rank, valueOf));
+  const values = ranks.map((rank) => interpolated(rank, pixelOf));
   const sky = values[values.length - 1];
   return {
     count,

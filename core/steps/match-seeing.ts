@@ -11,17 +11,20 @@ export const seeingFigures = (image: ImageInfo, other: ImageInfo): FigureSpec[] 
   { kind: 'seeing', nodes: [other.node] },
 ];
 
-const fwhmOf = (figure: Figure): number => {
-  const widths = figureOf('seeing', figure).planes.map((s) => s.fwhm);
-  return widths.reduce((sum, w) => sum + w, 0) / widths.length;
+/** Width and wings of an image's stars, the mean over its planes. */
+const starsOf = (figure: Figure): { fwhm: number; beta: number } => {
+  const { planes } = figureOf('seeing', figure);
+  const mean = (of: (plane: (typeof planes)[number]) => number) =>
+    planes.reduce((sum, plane) => sum + of(plane), 0) / planes.length;
+  return { fwhm: mean((plane) => plane.fwhm), beta: mean((plane) => plane.beta) };
 };
 
 /** The kernel that smooths an image to the seeing of another; one that is as wide already stays as it is. */
 export function seeingKernel(image: ImageInfo): Kernel {
-  const sigma = (figures: readonly Figure[]) => widening(fwhmOf(figures[0]), fwhmOf(figures[1]));
+  const sigma = (figures: readonly Figure[]) => widening(starsOf(figures[0]), starsOf(figures[1]).fwhm);
   return {
     ...softened(image.extent, sigma),
-    describe: (figures) => ({ fwhm: fwhmOf(figures[0]), to: fwhmOf(figures[1]), sigma: sigma(figures) }),
+    describe: (figures) => ({ fwhm: starsOf(figures[0]).fwhm, to: starsOf(figures[1]).fwhm, sigma: sigma(figures) }),
   };
 }
 

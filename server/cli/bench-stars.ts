@@ -39,7 +39,7 @@ export async function starScore(pool: Pool, folder: string, file: string, filter
   const stack = await openStack(pool, join(folder, file));
   const { planes } = await loadStack(pool, stack);
   const { width, height } = stack.info;
-  const stars = findStars(planes[0], width, height);
+  const stars = findStars(planes[0], width, height).stars;
   const noise = noiseOf(planes[0], width, height);
   const known = new StarGrid(truth.stars, NEAR);
   const seen = new StarGrid(stars, NEAR);

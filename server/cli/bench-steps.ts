@@ -75,7 +75,7 @@ export function stepKernels(
     'align 1°': () => resample(plane, rect, turned, out, rect),
     gradient: () => void modelWindow(model, rect, 0),
     formula,
-    stars: () => void findStars(plane, rect.width, rect.height),
+    stars: () => void findStars(plane, rect.width, rect.height).stars,
   };
   return Object.fromEntries(Object.entries(work).map(([name, run]) => [name, time(1, run) / copy]));
 }

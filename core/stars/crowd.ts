@@ -1,0 +1,119 @@
+import { middleOfSorted } from '../stats/middle';
+import { BETAS, fitProfile, GAUSSIAN, NARROW, type PIXELS } from './profile';
+import { SIGMA_TO_FWHM } from './shape';
+
+/** A peak with a shape, before it is known what the field's stars look like. */
+export interface Seen {
+  readonly x: number;
+  readonly y: number;
+  /** σ along the longer and the shorter axis. */
+  readonly long: number;
+  readonly short: number;
+  /** Height over the level about it, in units of the noise. */
+  readonly clear: number;
+  readonly base: number;
+}
+
+/** What stars look like in a field. */
+export interface Look {
+  /** σ of their moments, in the middle. */
+  readonly sigma: number;
+  /** What brings a width by moments to a full width at half maximum, wings and all. */
+  readonly toFwhm: number;
+  /** Shorter over longer axis, in the middle. */
+  readonly round: number;
+  /** Wings of the profile that fits best: Moffat's β. */
+  readonly beta: number;
+}
+
+/** Stars of one field differ in width by no more than this share, but for noise. */
+const ALIKE = 0.09;
+/** Peaks whose height is so many times the noise tell their width to a few hundredths. */
+const CLEAR = 25;
+/** Fewest alike ones that make a crowd, and the share of the largest crowd that a sharper one must have. */
+const FEWEST = 4;
+const SHARE = 0.22;
+/** Stars whose profile is fitted. */
+const FITTED = 40;
+/** How much the width counts that narrow stars have where each pixel shows the light at its middle. */
+const AS_POINTS = 0.53;
+
+const widthOf = (star: Seen): number => Math.sqrt((star.long ** 2 + star.short ** 2) / 2);
+
+/** The sharpest crowd of alike detections: knots of gas are of all widths, stars of one. */
+function crowdOf(seen: readonly Seen[]): Seen[] {
+  const sorted = [...seen].sort((a, b) => widthOf(a) - widthOf(b));
+  const logs = sorted.map((star) => Math.log(widthOf(star)));
+  const counts: number[] = [];
+  for (let i = 0, j = 0; i < sorted.length; i++) {
+    while (j < sorted.length && logs[j] <= logs[i] + 2 * ALIKE) j++;
+    counts.push(j - i);
+  }
+  const most = Math.max(0, ...counts);
+  const enough = Math.max(FEWEST, SHARE * most);
+  let first = counts.findIndex((n) => n >= enough);
+  if (first < 0) return [];
+  // From where a crowd begins to where it is densest.
+  for (let i = first; i < sorted.length && logs[i] <= logs[first] + 2 * ALIKE; i++) {
+    if (counts[i] > counts[first]) first = i;
+  }
+  return sorted.slice(first, first + counts[first]);
+}
+
+/**
+ * How the stars of a field look: from the sharpest crowd of alike peaks among the clear ones, and a profile fitted to its brightest.
+ * @returns undefined where no crowd can be told
+ */
+export function lookOf(values: Float32Array, width: number, height: number, seen: readonly Seen[]): Look | undefined {
+  const clear = seen.filter((star) => star.clear > CLEAR);
+  const crowd = crowdOf(clear.length >= 2 * FEWEST ? clear : seen);
+  if (crowd.length === 0) return undefined;
+  const middle = (of: (star: Seen) => number) => middleOfSorted(crowd.map(of).sort((a, b) => a - b));
+  const sigma = middle(widthOf);
+  const { fwhm, beta } = profileOf(values, width, height, crowd);
+  return { sigma, round: middle((star) => star.short / star.long), toFwhm: fwhm / sigma, beta };
+}
+
+/** Full width at half maximum of a crowd in the middle, by the wings that fit its stars best. */
+function profileOf(
+  values: Float32Array,
+  width: number,
+  height: number,
+  crowd: readonly Seen[],
+): { fwhm: number; beta: number } {
+  const bright = [...crowd].sort((a, b) => b.clear - a.clear).slice(0, FITTED);
+  const sigma = middleOfSorted(crowd.map(widthOf).sort((a, b) => a - b));
+  const fitted = (pixel: keyof typeof PIXELS): { fwhm: number; beta: number } | undefined => {
+    let best: { misfit: number; fwhm: number; beta: number } | undefined;
+    for (const beta of BETAS) {
+      const fits = bright.flatMap((star) => {
+        const start = { x: star.x, y: star.y, sigma, level: star.base };
+        return fitProfile(values, width, height, start, beta, pixel) ?? [];
+      });
+      if (2 * fits.length < bright.length) continue;
+      const widths = fits.map((fit) => (fit.long + fit.short) / 2).sort((a, b) => a - b);
+      // Logarithms: of bright stars wrong wings show, and a few blended ones must not decide.
+      const misfit = fits.reduce((sum, fit) => sum + Math.log(fit.misfit), 0) / fits.length;
+      if (!best || misfit < best.misfit) best = { misfit, fwhm: middleOfSorted(widths), beta };
+    }
+    return best;
+  };
+  const point = fitted('point') ?? { fwhm: SIGMA_TO_FWHM * sigma, beta: GAUSSIAN };
+  if (sigma >= NARROW) return point;
+  // Narrow stars do not tell whether their light was summed over each pixel: wings and pixel look alike. The truth lies between.
+  const square = fitted('square') ?? point;
+  return { fwhm: AS_POINTS * point.fwhm + (1 - AS_POINTS) * square.fwhm, beta: square.beta };
+}
+
+/** Whether a peak looks as the field's stars do; faint ones may be off by as much as their noise makes them. */
+export function looksLike(star: Seen, look: Look, saturated: boolean): boolean {
+  const ratio = widthOf(star) / look.sigma;
+  const round = star.short / star.long;
+  const loose = Math.min(0.45, 0.25 + 4 / Math.max(1, star.clear));
+  // What is cut off at the top is wider than it would be.
+  if (saturated) return ratio > 0.7 && ratio < 4 && round > 0.4;
+  return ratio > 1 - loose && ratio < 1 + 1.3 * loose && round > Math.min(0.85, look.round) * (0.75 - loose / 2);
+}
+
+/** Full width at half maximum of a star in a field. */
+export const fwhmIn = (star: Seen, look: Look): number => widthOf(star) * look.toFwhm;
