@@ -56,8 +56,9 @@ export class Evaluator {
   /**
    * The pixels of a plan.
    * @param keep nodes whose pixels are wanted besides, where they are made on the way
+   * @param into where the pixels are to stand, as large as the plan's rectangle
    */
-  run(plan: WindowPlan, fetched: Fetched, keep: ReadonlySet<number> = NOTHING): Made {
+  run(plan: WindowPlan, fetched: Fetched, keep: ReadonlySet<number> = NOTHING, into?: Raster): Made {
     const { node, rect, windows } = plan;
     const made = new Map<number, Raster>();
     if (isEmpty(rect)) return { raster: newRaster(rect, this.graph.nodes[node].planes), kept: made };
@@ -66,8 +67,10 @@ export class Evaluator {
     for (const work of works) for (const input of this.readBy(work)) readers.set(input, (readers.get(input) ?? 0) + 1);
     const isRead = (index: number) => index === node || readers.has(index) || keep.has(index);
     for (const work of works) {
-      if (typeof work === 'number') made.set(work, this.whole(work, windows, made, fetched));
-      else this.strips(work, rect, made, isRead);
+      const target = (index: number) =>
+        into && index === node ? into : newRaster(windows.get(index) ?? rect, this.graph.nodes[index].planes);
+      if (typeof work === 'number') made.set(work, this.whole(work, windows, made, fetched, target));
+      else this.strips(work, rect, made, isRead, target);
       for (const input of this.readBy(work)) {
         const left = (readers.get(input) ?? 1) - 1;
         readers.set(input, left);
@@ -76,6 +79,7 @@ export class Evaluator {
       }
     }
     const raster = made.get(node);
+    if (raster && into && raster !== into) raster.planes.forEach((plane, p) => into.planes[p].set(plane));
     if (!raster) throw new Error('the plan does not lead to its node');
     return { raster, kept: new Map([...made].filter(([index]) => keep.has(index))) };
   }
@@ -120,6 +124,7 @@ export class Evaluator {
     windows: ReadonlyMap<number, Rect>,
     made: ReadonlyMap<number, Raster>,
     fetched: Fetched,
+    target: (index: number) => Raster,
   ): Raster {
     const node = this.graph.nodes[index];
     const rect = windows.get(index);
@@ -135,7 +140,7 @@ export class Evaluator {
       const window = windowNeeded(node, rect, this.level, i, this.figures);
       return isEmpty(window) ? newRaster(window, this.graph.nodes[input].planes) : part(this.of(made, input), window);
     });
-    const out = newRaster(rect, node.planes);
+    const out = target(index);
     this.applyOf(node)(inputs, out, this.tallyOf(index));
     return out;
   }
@@ -147,10 +152,16 @@ export class Evaluator {
     return new Set(work.nodes.flatMap((index) => this.graph.nodes[index].inputs).filter((input) => !own.has(input)));
   }
 
-  private strips(run: Run, counted: Rect, made: Map<number, Raster>, isRead: (index: number) => boolean): void {
+  private strips(
+    run: Run,
+    counted: Rect,
+    made: Map<number, Raster>,
+    isRead: (index: number) => boolean,
+    target: (index: number) => Raster,
+  ): void {
     const { rect, nodes } = run;
     const outs = new Map<number, Raster>();
-    for (const index of nodes) if (isRead(index)) outs.set(index, newRaster(rect, this.graph.nodes[index].planes));
+    for (const index of nodes) if (isRead(index)) outs.set(index, target(index));
     const inputs = new Map([...this.readBy(run)].map((input) => [input, part(this.of(made, input), rect)]));
     const steps = nodes.map((index) => {
       const node = this.graph.nodes[index];

@@ -1,7 +1,8 @@
 import { median } from '../stats/quantile';
+import { spreadInPlace } from '../stats/select';
 import type { CountedPairs } from './counted';
 import { jackknifeError } from './jackknife';
-import { deming, type FitInput, type Line, type PairNoise, PairSums } from './pairs';
+import { deming, type Line, type PairNoise, PairSums } from './pairs';
 import { startLines } from './start';
 
 /** A line through the pixels, with how well it holds. */
@@ -30,17 +31,22 @@ const SAMPLE = 120_000;
  * @param enough the correlation from which on the line is wanted; one that falls well short of it is not made finer
  */
 export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): PixelFit | undefined {
-  const { input, count } = pairs;
+  const { count } = pairs;
   const ratio = noiseRatio(noise);
   const origin = originOf(pairs);
   const stride = Math.max(1, Math.floor(count / SAMPLE));
-  const sample = sampleOf(pairs, stride);
-  if (sample.length === 0) return undefined;
-  const finest = finestReach(input, sample, origin);
+  const indices = sampleOf(pairs, stride);
+  if (indices.length === 0) return undefined;
+  const { target, reference } = pairs.input;
+  const sample: Sample = {
+    xs: Float64Array.from(indices, (i) => target[i] - origin.x),
+    ys: Float64Array.from(indices, (i) => reference[i] - origin.y),
+  };
+  const finest = finestReach(sample, origin);
 
   /** One round of clipping and fitting; undefined where the clipping has lost its way. */
   const round = (line: Line, leverage: number, rowStep: number): Found | undefined => {
-    const { centre, sigma } = residualSpread(input, sample, line, origin);
+    const { centre, sigma } = residualSpread(sample, line);
     // Exact pictures have residuals of the last digit alone.
     const reach = Math.max(3 * sigma, finest);
     const { tiles, total } = pairs.near({ line, centre, reach, widening: leverage * line.b }, origin, rowStep);
@@ -64,7 +70,7 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
   const rowStep = Math.max(1, Math.floor(stride / 2));
   const found = startLines(pairs, ratio, origin).flatMap((start) => rounds(start, CLOSING_IN, rowStep, 1e-4) ?? []);
   if (found.length === 0) return undefined;
-  const costs = found.map(({ line }) => cost(input, sample, line, origin, noise));
+  const costs = found.map(({ line }) => cost(sample, line, noise));
   const best = found[costs.indexOf(Math.min(...costs))];
   const said = (fit: Found) => describe(fit, ratio, ratioError(count), origin);
   // A part of the rows tells the correlation well enough where it is far from what is asked.
@@ -76,12 +82,16 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
 /** How far the correlation of a part of the rows may be from that of all. */
 const UNSURE = 0.05;
 
+/** Pairs of a part of the pixels, about an origin: what is gone through round by round lies together. */
+interface Sample {
+  readonly xs: Float64Array;
+  readonly ys: Float64Array;
+}
+
 /** Residuals that rounding alone can leave. */
-function finestReach({ target, reference }: FitInput, sample: Int32Array, origin: { x: number; y: number }): number {
-  let largest = 0;
-  for (const i of sample) {
-    largest = Math.max(largest, Math.abs(reference[i] - origin.y), Math.abs(reference[i]), Math.abs(target[i]));
-  }
+function finestReach({ xs, ys }: Sample, origin: { x: number; y: number }): number {
+  let largest = Math.max(Math.abs(origin.x), Math.abs(origin.y));
+  for (let k = 0; k < xs.length; k++) largest = Math.max(largest, Math.abs(xs[k]), Math.abs(ys[k]));
   return 5e-7 * largest;
 }
 
@@ -89,21 +99,14 @@ function finestReach({ target, reference }: FitInput, sample: Int32Array, origin
  * How unlikely a line is by the measured noise: the mean of squared residuals in units of the noise about the line, no pixel counting for
  * more than 3σ, and the logarithm of that noise, so that a steep line gains nothing by the room that it gives itself.
  */
-function cost(
-  input: FitInput,
-  sample: Int32Array,
-  line: Line,
-  origin: { x: number; y: number },
-  noise: PairNoise,
-): number {
+function cost({ xs, ys }: Sample, line: Line, noise: PairNoise): number {
   const variance = Math.max(noise.reference ** 2 + (line.b * noise.target) ** 2, 1e-24);
   let sum = 0;
-  for (let k = 0; k < sample.length; k++) {
-    const i = sample[k];
-    const r = input.reference[i] - origin.y - line.a - line.b * (input.target[i] - origin.x);
+  for (let k = 0; k < xs.length; k++) {
+    const r = ys[k] - line.a - line.b * xs[k];
     sum += Math.min(9, (r * r) / variance);
   }
-  return sum / sample.length + Math.log(variance);
+  return sum / xs.length + Math.log(variance);
 }
 
 interface Found {
@@ -171,18 +174,9 @@ function sampleOf(pairs: CountedPairs, stride: number): Int32Array {
 }
 
 /** Median and spread (1.4826 × MAD) of the reference about the line. */
-function residualSpread(
-  input: FitInput,
-  sample: Int32Array,
-  line: Line,
-  origin: { x: number; y: number },
-): { centre: number; sigma: number } {
-  const residuals = new Float32Array(sample.length);
-  for (let k = 0; k < sample.length; k++) {
-    const i = sample[k];
-    residuals[k] = input.reference[i] - origin.y - line.a - line.b * (input.target[i] - origin.x);
-  }
-  const centre = median(residuals);
-  for (let i = 0; i < residuals.length; i++) residuals[i] = Math.abs(residuals[i] - centre);
-  return { centre, sigma: 1.4826 * median(residuals) };
+function residualSpread({ xs, ys }: Sample, line: Line): { centre: number; sigma: number } {
+  const residuals = new Float32Array(xs.length);
+  for (let k = 0; k < residuals.length; k++) residuals[k] = ys[k] - line.a - line.b * xs[k];
+  const { middle, sigma } = spreadInPlace(residuals);
+  return { centre: middle, sigma };
 }

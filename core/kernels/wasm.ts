@@ -64,6 +64,15 @@ interface Exports {
   moments(from: number, n: number, centre: number, top: number, sums: number): void;
   pairs(first: number, second: number, n: number, ranges: number): number;
   near(first: number, second: number, n: number, line: number, sums: number): void;
+  weighPresent(
+    pointers: number,
+    numbers: number,
+    count: number,
+    n: number,
+    share: number,
+    out: number,
+    marks: number,
+  ): void;
   lay(mode: number, below: number, top: number, n: number, opacity: number, out: number): void;
   mix(before: number, after: number, n: number, opacity: number, out: number): void;
 }

@@ -1,4 +1,5 @@
-import { weigh } from '../kernels/weigh';
+import type { Part } from '../kernels/weigh';
+import { PartlyCovered, weighOver } from './present';
 import type { Raster } from '../raster/raster';
 import type { Apply } from '../engine/kernel';
 
@@ -23,7 +24,7 @@ const planeOf = (raster: Raster, column: number): Float32Array =>
 export function mixKernel(plan: MixPlan): Apply {
   const { columns, share, gains } = plan;
   return (inputs, out, tally) => {
-    const partly: PartlyCovered = { count: 0 };
+    const partly = new PartlyCovered(out.planes[0].length);
     columns.forEach((weights, c) => {
       const used = weights.map((w, k) => ({ w, k })).filter(({ w }) => w !== 0);
       const target = out.planes[c];
@@ -32,69 +33,15 @@ export function mixKernel(plan: MixPlan): Apply {
         return;
       }
       const planes = used.map(({ k }) => planeOf(inputs[k], c));
-      const terms = used.map(({ w, k }): Term => {
+      const parts = used.map(({ w, k }): Part => {
         const { gain, sky } = gains[k];
         const level = sky[sky.length === 3 ? c : 0] ?? 0;
-        return { weight: w, factor: w * gain, add: gain === 1 ? 0 : w * level * (1 - gain) };
+        return { weight: Math.abs(w), factor: w * gain, add: gain === 1 ? 0 : w * level * (1 - gain) };
       });
-      sumColumn(planes, terms, share, target, partly);
+      weighOver(planes, parts, share, target, partly);
     });
-    if (partly.count > 0) tally('partly-covered', partly.count);
+    partly.tell(tally);
   };
-}
-
-interface Term {
-  readonly weight: number;
-  readonly factor: number;
-  readonly add: number;
-}
-
-/** 1 for each pixel that only some of the strands cover, once there is one. */
-interface PartlyCovered {
-  pixels?: Uint8Array;
-  count: number;
-}
-
-function sumColumn(
-  planes: readonly Float32Array[],
-  terms: readonly Term[],
-  share: boolean,
-  target: Float32Array,
-  partly: PartlyCovered,
-): void {
-  const total = (of: (term: Term) => number) => terms.reduce((sum, term) => sum + of(term), 0);
-  const over = share ? 1 / total((term) => Math.abs(term.weight)) : 1;
-  const factors = terms.map((term) => term.factor * over);
-  const add = total((term) => term.add) * over;
-  if (!weigh(planes, factors, add, target)) return;
-  for (let i = 0; i < target.length; i++) {
-    if (target[i] !== target[i]) target[i] = present(planes, terms, share, i, partly);
-  }
-}
-
-/** The sum over the strands that have data at pixel `i`. */
-function present(
-  planes: readonly Float32Array[],
-  terms: readonly Term[],
-  share: boolean,
-  i: number,
-  partly: PartlyCovered,
-): number {
-  let sum = 0;
-  let weight = 0;
-  let there = 0;
-  for (let k = 0; k < planes.length; k++) {
-    const x = planes[k][i];
-    if (x !== x) continue;
-    there++;
-    sum += terms[k].add + terms[k].factor * x;
-    weight += Math.abs(terms[k].weight);
-  }
-  if (there === 0) return Number.NaN;
-  partly.pixels ??= new Uint8Array(planes[0].length);
-  if (partly.pixels[i] === 0) partly.count++;
-  partly.pixels[i] = 1;
-  return share ? sum / weight : sum;
 }
 
 /** A column without weights is black wherever any strand has data. */

@@ -156,7 +156,9 @@ function apart(found: readonly Candidate[], distance: number): Candidate[] {
         }
       }
       const key = cellOf(star.x, star.y);
-      cells.set(key, [...(cells.get(key) ?? []), star]);
+      const own = cells.get(key);
+      if (own) own.push(star);
+      else cells.set(key, [star]);
       return true;
     });
 }

@@ -1,6 +1,8 @@
 import { windowOf } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import { median } from './quantile';
+import { B3, smooth } from '../kernels/smooth';
+import { presence } from '../kernels/absent';
+import { spreadInPlace } from './select';
 
 /** Weights of the B3 spline, the starlet's smoothing, from the middle out: 6, 4 and 1 sixteenths. Starck & Murtagh 2006. */
 const MIDDLE = 6 / 16;
@@ -18,6 +20,22 @@ export const FINEST_SCALE_SIGMA = Math.sqrt(1 - 2 * (6 / 16) ** 2 + (70 / 256) *
  * @param values width · height pixels
  */
 export function finestScale(values: Float32Array, width: number, height: number): Float32Array {
+  if (width < 5 || height < 5) return new Float32Array(width * height).fill(Number.NaN);
+  if (presence(values)) return finestOfHoled(values, width, height);
+  const out = smooth(values, width, height, B3, 1);
+  for (let i = 0; i < out.length; i++) out[i] = values[i] - out[i];
+  const edge = 2 * width;
+  out.fill(Number.NaN, 0, edge);
+  out.fill(Number.NaN, out.length - edge);
+  for (let at = edge; at < out.length - edge; at += width) {
+    out.fill(Number.NaN, at, at + 2);
+    out.fill(Number.NaN, at + width - 2, at + width);
+  }
+  return out;
+}
+
+/** The same where some pixels have no data: they take their whole surroundings out. */
+function finestOfHoled(values: Float32Array, width: number, height: number): Float32Array {
   const out = new Float32Array(width * height).fill(Number.NaN);
   const column = new Float64Array(width);
   for (let y = 2; y < height - 2; y++) {
@@ -38,8 +56,8 @@ export function finestScale(values: Float32Array, width: number, height: number)
   return out;
 }
 
-/** From this many pixels on, strips spread over the height stand for the whole: two million pixels give the noise to a thousandth. */
-const ENOUGH = 2 ** 21;
+/** From this many pixels on, strips spread over the height stand for the whole: a million pixels give the noise to two thousandths. */
+const ENOUGH = 2 ** 20;
 const STRIP_ROWS = 32;
 
 /** Strips of rows, evenly spread, that hold about {@link ENOUGH} pixels; the whole rectangle where it has no more. */
@@ -76,7 +94,7 @@ function counted(values: Float32Array, whole: Rect, strip: Rect, keep: NoiseOf['
 
 /**
  * The noise of a plane: 1.4826 × MAD of its finest starlet scale, over what that scale keeps of white noise. Taken at full size; of more
- * than three million pixels, strips spread over the height stand for the whole.
+ * than a million and a half pixels, strips spread over the height stand for the whole.
  * @returns the noise, NaN where no pixel has its whole 5x5 surroundings, and how many have
  */
 export function noiseSample(
@@ -91,13 +109,8 @@ export function noiseSample(
       finestScale(counted(values, whole, strip, keep), strip.width, strip.height),
     ),
   );
-  const centre = median(fine);
-  let samples = 0;
-  for (let i = 0; i < fine.length; i++) {
-    if (fine[i] === fine[i]) samples++;
-    fine[i] = Math.abs(fine[i] - centre);
-  }
-  return { noise: (1.4826 * median(fine)) / FINEST_SCALE_SIGMA, samples };
+  const { sigma, count } = spreadInPlace(fine);
+  return { noise: sigma / FINEST_SCALE_SIGMA, samples: count };
 }
 
 /** The noise alone; see {@link noiseSample}. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { weigh, weighPlain } from '../kernels/weigh';
+import { weigh, weighPlain, weighPresent, weighPresentPlain } from '../kernels/weigh';
 import { type StretchCurve, stretchHue, stretchHuePlain, stretchPlain, stretchPlane } from './curves';
 
 const value = fc.oneof(
@@ -90,5 +90,33 @@ describe('weighted sums in the kernels', () => {
     expect(weigh([long, long], [1, -0.5], 1, out)).toBe(false);
     expect(out[20_002]).toBe(10_002);
     expect(out[8192]).toBe(4097);
+  });
+});
+
+describe('sums over what is there', () => {
+  it('are those of plain arithmetic, with their marks', () => {
+    const planes = fc
+      .tuple(fc.integer({ min: 1, max: 6 }), fc.integer({ min: 1, max: 21 }))
+      .chain(([count, n]) =>
+        fc.array(fc.array(value, { minLength: n, maxLength: n }), { minLength: count, maxLength: count }),
+      );
+    fc.assert(
+      fc.property(
+        planes,
+        fc.boolean(),
+        fc.infiniteStream(fc.double({ min: 0.1, max: 3, noNaN: true })),
+        (lists, share, numbers) => {
+          const from = lists.map((list) => Float32Array.from(list));
+          const next = () => numbers.next().value as number;
+          const parts = from.map(() => ({ factor: next(), add: next() - 1, weight: next() }));
+          const [a, b, marksA, marksB] = Array.from({ length: 4 }, () => new Float32Array(from[0].length));
+          weighPresent(from, parts, share, a, marksA);
+          weighPresentPlain(from, parts, share, b, marksB);
+          expectNear(a, b, 2e-5);
+          expect(marksA).toEqual(marksB);
+        },
+      ),
+      { numRuns: 300 },
+    );
   });
 });

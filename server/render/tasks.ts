@@ -4,7 +4,7 @@ import { Evaluator } from '../../core/engine/evaluate';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { Graph, StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
-import { type Raster, copyPlane } from '../../core/raster/raster';
+import { type Raster, windowOf } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counted } from '../../core/engine/kernel';
@@ -76,12 +76,14 @@ export async function band(task: BandTask): Promise<BandResult> {
     const pixels = await (await source).read(need.plane, need.rect);
     fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
   }
-  const { raster } = evaluator.run(plan, (stack, plane) => {
+  const source = (stack: string, plane: number) => {
     const window = fetched.get(`${plane} ${stack}`);
     if (!window) throw new Error('a window was not fetched');
     return window;
-  });
-  raster.planes.forEach((plane, p) => copyPlane(plane, task.rect, task.out[p], task.outRect));
+  };
+  // A band is whole rows of what it is made for: it is written where it belongs.
+  const into = { rect: task.rect, planes: task.out.map((plane) => windowOf(plane, task.outRect, task.rect)) };
+  evaluator.run(plan, source, undefined, into);
   return { tallies: [...evaluator.tallies], times: [...evaluator.times] };
 }
 

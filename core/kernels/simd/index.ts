@@ -4,7 +4,7 @@ export { fromBytes, fromFloats, fromShorts, halve, toFloats } from './bytes';
 export { cubicRow, gather, means } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
 export { peaks } from './peaks';
-export { lay, mix, weigh } from './lay';
+export { lay, mix, weigh, weighPresent } from './lay';
 export { resample } from './resample';
 export { atLeast, bins, collect, greatest, moments, near, pairs, present } from './tally';
 export { affine, stretch, stretchHue } from './tone';

@@ -82,3 +82,35 @@ export function mix(before: usize, after: usize, n: i32, opacity: f32, out: usiz
     v128.store(out + at, f32x4.add(from, f32x4.mul(f32x4.sub(v128.load(after + at), from), by)));
   }
 }
+
+/**
+ * Fills the pixels of `out` that are NaN by the sum over the strips that have data there: Σ (adds[k] + factors[k]·strip k), over Σ weights[k] of those strips where `share`
+ * is set; NaN where none has any. Marks the pixels that only some of them cover, as floats: what stands in a mark already stays.
+ * @param numbers factors, adds and weights, `count` of each
+ */
+export function weighPresent(pointers: usize, numbers: usize, count: i32, n: i32, share: i32, out: usize, marks: usize): void {
+  const none = f32x4.splat(f32.NaN);
+  const one = f32x4.splat(1);
+  const shift = <usize>count << 2;
+  for (let i = 0; i < n; i += 4) {
+    const at = <usize>i << 2;
+    let sum = f32x4.splat(0);
+    let weight = f32x4.splat(0);
+    let all = i32x4.splat(-1);
+    let any = i32x4.splat(0);
+    for (let k = 0; k < count; k++) {
+      const v = v128.load(<usize>load<u32>(pointers + (<usize>k << 2)) + at);
+      const own = numbers + (<usize>k << 2);
+      const is = f32x4.eq(v, v);
+      all = v128.and(all, is);
+      any = v128.or(any, is);
+      const term = f32x4.add(v128.load32_splat(own + shift), f32x4.mul(v128.load32_splat(own), v));
+      sum = f32x4.add(sum, v128.and(term, is));
+      weight = f32x4.add(weight, v128.and(v128.load32_splat(own + 2 * shift), is));
+    }
+    const value = share ? f32x4.div(sum, weight) : sum;
+    const before = v128.load(out + at);
+    v128.store(out + at, v128.bitselect(before, v128.bitselect(value, none, any), f32x4.eq(before, before)));
+    v128.store(marks + at, v128.or(v128.load(marks + at), v128.and(v128.and(one, v128.andnot(any, all)), f32x4.ne(before, before))));
+  }
+}

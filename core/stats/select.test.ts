@@ -1,0 +1,33 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { medianInPlace, select, spreadInPlace } from './select';
+
+const list = fc.array(fc.oneof(fc.float({ noNaN: true, min: -5, max: 5 }), fc.constantFrom(0, 1, 1, 2)), {
+  minLength: 1,
+  maxLength: 300,
+});
+
+describe('selection', () => {
+  it('finds the value of every rank, whatever stands twice', () => {
+    fc.assert(
+      fc.property(list, fc.nat(299), (values, at) => {
+        const rank = at % values.length;
+        const sorted = Float32Array.from(values).sort();
+        expect(select(Float32Array.from(values), rank)).toBe(sorted[rank]);
+        const middle = (sorted[(sorted.length - 1) >> 1] + sorted[sorted.length >> 1]) / 2;
+        expect(medianInPlace(Float32Array.from(values))).toBe(middle);
+      }),
+    );
+  });
+
+  it('of numbers in order, all alike or none at all ends', () => {
+    expect(medianInPlace(Float32Array.from({ length: 100_001 }, (_, i) => i))).toBe(50_000);
+    expect(medianInPlace(new Float32Array(100_000).fill(3))).toBe(3);
+    expect(medianInPlace(new Float32Array(0))).toBeNaN();
+  });
+
+  it('tells median and spread, no data left out', () => {
+    const values = Float32Array.of(1, Number.NaN, 2, 3, Number.NaN, 4, 100);
+    expect(spreadInPlace(values)).toEqual({ middle: 3, sigma: 1.4826, count: 5 });
+  });
+});
