@@ -6,6 +6,7 @@ import { join } from 'node:path';
 import pino from 'pino';
 import { UserError } from '../core/errors';
 import { makeApp } from './app';
+import { answerEarly } from './early';
 import { openData } from './db/open';
 import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
@@ -13,6 +14,7 @@ import { measureJob } from './jobs/measure';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
 import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
+import { Turns } from './jobs/turns';
 import { Pool } from './render/pool';
 import { HOME } from './system/home';
 import { startDatabase } from './system/mariadb';
@@ -83,7 +85,8 @@ export async function startAll(options: StartOptions): Promise<Running> {
   };
   try {
     let port = options.port;
-    const server = createServer();
+    // From the first moment on every request gets an answer.
+    const server = createServer(answerEarly);
     // The port first: it is the likeliest to fail, and the quickest.
     port = await listen(server, port);
     undo.push(
@@ -125,18 +128,21 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const pool = new Pool({ gentle: true });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
-    const studio: Studio = { data, pool, jobs, log, root, hopeless: new Set() };
+    const studio: Studio = { data, pool, jobs, log, root, hopeless: new Set(), files: new Turns() };
     jobs.handle('import', importJob(studio));
     jobs.handle('measure', measureJob(studio));
     jobs.handle('render', renderJob(studio));
     jobs.handle('proof', proofJob(studio));
     undo.push(() => jobs.stop());
     await sweepStacks(studio);
-    server.on(
-      'request',
-      makeApp(studio, { port: () => port, web: options.web ?? join(HOME, 'dist/web'), uploadCap: options.uploadCap }),
-    );
+    const app = makeApp(studio, {
+      port: () => port,
+      web: options.web ?? join(HOME, 'dist/web'),
+      uploadCap: options.uploadCap,
+    });
     await jobs.start();
+    server.off('request', answerEarly);
+    server.on('request', app);
     return { address: `http://127.0.0.1:${port}`, studio, stop };
   } catch (fault) {
     await stop();

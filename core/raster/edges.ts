@@ -9,29 +9,28 @@ export function edgeZeros(
   height: number,
 ): { mask: Uint8Array; count: number } {
   const mask = new Uint8Array(width * height);
-  const isZero = (i: number): boolean => mask[i] === 0 && planes.every((plane) => plane[i] === 0);
-  const open: number[] = [];
-  const touch = (i: number): void => {
-    if (!isZero(i)) return;
-    mask[i] = 1;
-    open.push(i);
+  const [first, ...others] = planes;
+  const isZero = (i: number): boolean => first[i] === 0 && others.every((plane) => plane[i] === 0);
+  let count = 0;
+  const mark = (i: number): void => {
+    if (mask[i] === 0 && isZero(i)) {
+      mask[i] = 1;
+      count++;
+    }
   };
   for (let x = 0; x < width; x++) {
-    touch(x);
-    touch((height - 1) * width + x);
+    mark(x);
+    mark((height - 1) * width + x);
   }
   for (let y = 0; y < height; y++) {
-    touch(y * width);
-    touch(y * width + width - 1);
+    mark(y * width);
+    mark(y * width + width - 1);
   }
-  let count = 0;
-  for (let i = open.pop(); i !== undefined; i = open.pop()) {
-    count++;
-    const x = i % width;
-    if (x > 0) touch(i - 1);
-    if (x < width - 1) touch(i + 1);
-    if (i >= width) touch(i - width);
-    if (i < mask.length - width) touch(i + width);
+  // What touches a marked zero is marked, sweep by sweep to and fro: edges as registration leaves them are done in two or three.
+  for (let before = -1; count > 0 && count !== before; ) {
+    before = count;
+    for (let i = width; i < mask.length; i++) if (mask[i - 1] | mask[i - width]) mark(i);
+    for (let i = mask.length - width - 1; i >= 0; i--) if (mask[i + 1] | mask[i + width]) mark(i);
   }
   return { mask, count };
 }

@@ -42,9 +42,15 @@ const BINS = 143;
  * The histogram of a plane: from 0 to 1 where it is stretched, what is cut off there falling into the end bins; else from the 0.05 % to
  * the 99.8 % quantile, and what lies outside is left out. NaN does not count.
  */
-export function countsOf(values: Float32Array, stretched: boolean): Counts {
-  const [low, high] = stretched ? [0, 1] : quantiles(values, [0.0005, 0.998]);
-  return { low, high, bins: histogramOf(values, low, high, BINS, stretched) };
+export const countsOf = (values: Float32Array, stretched: boolean): Counts =>
+  countsFrom(values, stretched ? [0, 1] : quantiles(values, QUANTILES), stretched);
+
+/** The quantiles between which a linear plane's histogram lies. */
+export const QUANTILES = [0.0005, 0.998] as const;
+
+/** The histogram between two ends; what lies outside falls into the end bins where it is kept. */
+export function countsFrom(values: Float32Array, [low, high]: readonly number[], keepsOutside: boolean): Counts {
+  return { low, high, bins: histogramOf(values, low, high, BINS, keepsOutside) };
 }
 
 function histogramOf(values: Float32Array, low: number, high: number, bins: number, keepsOutside: boolean): number[] {

@@ -1,6 +1,6 @@
 import { type Rect, intersect, isEmpty } from '../raster/rect';
 import { windowOf } from '../raster/raster';
-import { censusOf, squareAbout } from './census';
+import { type Census, censusOf, squareAbout } from './census';
 import { noiseOf } from './noise';
 
 /** What the automatic steps need to know of one plane, all in the image's own units. */
@@ -26,8 +26,21 @@ const HIGH = 0.999;
  * The signal's spread from the mean square about the sky: less the noise. Where the signal drowns in it, a thousandth of the noise keeps
  * weights and ratios finite. Moves with the image: of `a + b·x` it is |b| times that of `x`.
  */
-export const spreadFrom = (square: number, noise: number): number =>
-  Math.sqrt(Math.max(square - noise ** 2, square * 1e-6));
+const spreadFrom = (square: number, noise: number): number => Math.sqrt(Math.max(square - noise ** 2, square * 1e-6));
+
+/** What a census must hold for a tone. */
+export const TONE = { quantiles: [LOW, HIGH], top: SPREAD_TOP } as const;
+
+/**
+ * A tone from a census of its plane.
+ * @param pixels how many the plane has
+ */
+export function toneFrom(census: Census, sky: number, noise: number, pixels: number): PlaneTone {
+  const quiet = Number.isNaN(noise) ? 0 : noise;
+  const [low, high] = census.quantiles;
+  const spread = spreadFrom(squareAbout(census.lower, sky), quiet);
+  return { sky, noise: quiet, low, high, spread, covered: census.count / Math.max(1, pixels) };
+}
 
 /**
  * Measures one whole plane at full size.
@@ -37,20 +50,8 @@ export const spreadFrom = (square: number, noise: number): number =>
 export function toneOf(values: Float32Array, rect: Rect, skyRegion?: Rect): PlaneTone {
   const region = skyRegion ? intersect(skyRegion, rect) : rect;
   const useRegion = skyRegion !== undefined && !isEmpty(region) && region.width >= 5 && region.height >= 5;
-  const skyPlane = useRegion ? windowOf(values, rect, region) : values;
-  const skyShape = useRegion ? region : rect;
-  const whole = censusOf(values, [LOW, HIGH], SPREAD_TOP);
-  const sky = useRegion ? censusOf(skyPlane).sky.sky : whole.sky.sky;
-  const noise = noiseOf(skyPlane, skyShape.width, skyShape.height);
-  const quiet = Number.isNaN(noise) ? 0 : noise;
-  const [low, high] = whole.quantiles;
-  const { count } = whole;
-  return {
-    sky,
-    noise: quiet,
-    low,
-    high,
-    spread: spreadFrom(squareAbout(whole.lower, sky), quiet),
-    covered: count / Math.max(1, values.length),
-  };
+  const census = censusOf(values, TONE.quantiles, TONE.top);
+  if (!useRegion) return toneFrom(census, census.sky.sky, noiseOf(values, rect.width, rect.height), values.length);
+  const part = windowOf(values, rect, region);
+  return toneFrom(census, censusOf(part).sky.sky, noiseOf(part, region.width, region.height), values.length);
 }

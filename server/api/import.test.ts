@@ -43,6 +43,72 @@ describe('uploads', () => {
     expect(await readdir(join(server.root, 'stacks'))).toHaveLength(1);
   });
 
+  it('of one file dropped three times at once make one stack', async () => {
+    const target = await server.newTarget('Thrice');
+    const bytes = fits(31, 'R');
+    const answers = await Promise.all(
+      [1, 2, 3].map((n) => server.agent().put(`/api/targets/${target}/uploads?name=r${n}.fits`).set(raw).send(bytes)),
+    );
+    const jobs = answers.map(({ body }) => body.job).filter((job) => job !== undefined);
+    for (const job of jobs) expect((await server.jobEnds(job)).state).toBe('done');
+    const { body: stacks } = await server.agent().get(`/api/targets/${target}/stacks`);
+    expect(stacks).toHaveLength(1);
+    expect(await readdir(join(server.root, 'stacks'))).toContain(`${stacks[0].hash}.fits`);
+  });
+
+  it('keep what they measured: a recipe of bare stacks has its figures at once', async () => {
+    const target = await server.newTarget('Known');
+    await server.bringIn(target, 'moth_Ha.fits', fits(41, 'Ha'));
+    await server.bringIn(target, 'moth_OIII.fits', fits(42, 'OIII'));
+    const recipe = {
+      format: 'owl-loom-recipe',
+      version: 1,
+      strands: [
+        { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'scale', multiply: 2 }, { do: 'stretch' }] },
+        { id: 'OIII', from: { stack: 'OIII' } },
+      ],
+    };
+    const also = [
+      { figure: 'tone', path: 'strands[1]' },
+      { figure: 'counts', path: 'strands[1]' },
+      { figure: 'marks', path: 'strands[1]' },
+    ];
+    const ask = () =>
+      server
+        .agent()
+        .post(`/api/targets/${target}/measure`)
+        .send({ recipe, paths: ['strands[0]'], also })
+        .expect(200);
+    const first = (await ask()).body;
+    const kinds = (body: { figures: Record<string, { kind: string }> }) =>
+      Object.values(body.figures)
+        .map((figure) => figure.kind)
+        .sort();
+    // The doubled strand's tone follows from that of its stack; the marks are what is left to a job, which needs no pixel for them.
+    expect(kinds(first)).toEqual(['counts', 'tone', 'tone']);
+    await server.jobEnds(first.job);
+    const second = (await ask()).body;
+    expect(second.job).toBeNull();
+    expect(kinds(second)).toEqual(['counts', 'marks', 'tone', 'tone']);
+  });
+
+  it('that go on while the same file is taken away elsewhere keep their pixels', async () => {
+    const [one, other] = [await server.newTarget('One'), await server.newTarget('Other')];
+    const bytes = fits(51, 'G');
+    const stack = await server.bringIn(one, 'g.fits', bytes);
+    const { body } = await server
+      .agent()
+      .put(`/api/targets/${other}/uploads?name=g.fits`)
+      .set(raw)
+      .send(bytes)
+      .expect(202);
+    await server.agent().delete(`/api/stacks/${stack}`);
+    expect((await server.jobEnds(body.job)).state).toBe('done');
+    const [left] = (await server.agent().get(`/api/targets/${other}/stacks`)).body;
+    expect(await readdir(join(server.root, 'stacks'))).toContain(`${left.hash}.fits`);
+    await server.agent().get(`/api/pixels/${left.pixels}/${width}/${height}/0/0/0/0`).expect(200);
+  });
+
   it('serve pixels raw, for ever, by their address', async () => {
     const target = await server.newTarget('Tiles');
     await server.bringIn(target, 'x_B.fits', fits(2, 'B'));

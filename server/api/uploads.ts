@@ -2,7 +2,7 @@ import { createHash, randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { Transform } from 'node:stream';
+import { PassThrough, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import type { Readable } from 'node:stream';
 import express, { Router } from 'express';
@@ -41,7 +41,22 @@ async function receive(body: Readable, path: string, cap: number): Promise<{ has
       }
     },
   });
-  await pipeline(body, meter, createWriteStream(path));
+  // A way between, so that a fault of ours ends the writing and not the request: whoever sends it must get an answer.
+  const between = new PassThrough();
+  const brokenOff = (): void => {
+    if (!body.readableEnded) between.destroy(new Error('the sender broke off'));
+  };
+  body.once('close', brokenOff);
+  body.pipe(between);
+  try {
+    await pipeline(between, meter, createWriteStream(path));
+  } catch (fault) {
+    body.unpipe(between);
+    body.resume();
+    throw fault;
+  } finally {
+    body.off('close', brokenOff);
+  }
   return { hash: hash.digest('hex'), bytes };
 }
 
@@ -88,11 +103,10 @@ async function takeFile(
     } finally {
       await file.close();
     }
-    await rename(incoming, stackFile(studio.root, hash));
-    const job = await studio.jobs.add('import', targetId, fileName, {
-      hash,
-      fileName,
-      ...(replace !== undefined && { into: replace }),
+    const payload = { hash, fileName, ...(replace !== undefined && { into: replace }) };
+    const job = await studio.files.take(hash, async () => {
+      await rename(incoming, stackFile(studio.root, hash));
+      return studio.jobs.add('import', targetId, fileName, payload);
     });
     return { again: false, job: job.id };
   } finally {

@@ -21,7 +21,9 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
   const stack = await openStack(pool, path);
   const raster = await loadStack(pool, stack);
   const { width, height } = stack.info;
-  const found = await Promise.all(raster.planes.map((plane) => pool.summary({ plane, width, height })));
+  const found = await Promise.all(
+    raster.planes.map((plane) => pool.survey({ plane, width, height, stretched: stack.info.domain === 'stretched' })),
+  );
   const each = <T>(pick: (one: (typeof found)[number]) => T): T | T[] =>
     found.length === 1 ? pick(found[0]) : found.map(pick);
   return {

@@ -1,6 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
+import { buildGraph } from '../../core/engine/build';
+import type { StackInfo } from '../../core/engine/graph';
+import { keyIn } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
+import type { Figure, FigureSpec } from '../../core/figures/index';
+import { FORMAT, VERSION } from '../../core/recipe/schema';
 import { countOf } from '../../core/stars/field';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
 import { StackEntity } from '../db/entities';
@@ -9,7 +14,9 @@ import { openImage } from '../io/image-file';
 import { writePyramid } from '../render/pyramid';
 import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
 import type { JobHandler } from './jobs';
-import { type Studio, dropUnused, pixelId, sizeOf, stackFile } from './studio';
+import type { Pool } from '../render/pool';
+import { Turns } from './turns';
+import { type Studio, dropUnused, figureStore, pixelId, sizeOf, stackFile } from './studio';
 
 export const importPayload = z.strictObject({
   hash: z.string().regex(/^[0-9a-f]{64}$/),
@@ -41,15 +48,55 @@ const cleanly =
       return await work(run);
     } catch (fault) {
       if (!run.signal.aborted || run.signal.reason instanceof UserError)
-        await dropUnused(studio, { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) });
+        await dropUnused(
+          studio,
+          { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) },
+          run.job.id,
+        );
       throw fault;
     }
   };
+
+type Domain = 'linear' | 'stretched';
+
+/** Keeps what was measured on the way in as the figures of the stack, so that no recipe need measure them again. */
+async function keepFigures(
+  studio: Studio,
+  info: StackInfo,
+  found: readonly Awaited<ReturnType<Pool['survey']>>[],
+): Promise<void> {
+  const graph = buildGraph(
+    { format: FORMAT, version: VERSION, strands: [{ id: 'stack', from: { stack: 'stack' } }] },
+    new Map([['stack', info]]),
+  );
+  const nodes = [0] as const;
+  const kept: [FigureSpec, Figure][] = [
+    [
+      { kind: 'tone', nodes },
+      { kind: 'tone', planes: found.map((f) => f.tone) },
+    ],
+    [
+      { kind: 'stars', nodes },
+      { kind: 'stars', planes: found.map((f) => f.stars) },
+    ],
+    [
+      { kind: 'counts', nodes, stretched: info.domain !== 'linear' },
+      { kind: 'counts', planes: found.map((f) => f.counts) },
+    ],
+    [
+      { kind: 'middle', nodes },
+      { kind: 'middle', planes: found.map(({ summary: { median, mean } }) => ({ median, mean })) },
+    ],
+  ];
+  const store = figureStore(studio.data);
+  for (const [spec, figure] of kept) await store.set(keyIn(graph, spec), figure);
+}
 
 /** What a file holds, measured, its pyramid written. */
 async function takeIn(
   studio: Studio,
   { hash, fileName, divisor: given, edgesBlank = false }: z.output<typeof importPayload>,
+  as: Domain | undefined,
   signal: AbortSignal,
   progress: (share: number) => void,
 ) {
@@ -58,6 +105,7 @@ async function takeIn(
   try {
     const image = await openImage(file);
     const { width, height, planes } = image;
+    const domain = as ?? guessDomain(image);
     const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
     progress(0.1);
     const packed = (await sizeOf(path)) !== file.size;
@@ -68,7 +116,9 @@ async function takeIn(
     });
     const edgeCount = await studio.pool.edges({ planes: raster.planes, width, height, blank: edgesBlank }, signal);
     const found = await Promise.all(
-      raster.planes.map((plane) => studio.pool.summary({ plane, width, height }, signal)),
+      raster.planes.map((plane) =>
+        studio.pool.survey({ plane, width, height, stretched: domain === 'stretched' }, signal),
+      ),
     );
     if (found.every(({ summary }) => summary.noData === 1)) {
       throw new UserError(
@@ -76,19 +126,14 @@ async function takeIn(
         `${fileName} holds no data at all: every pixel is blank; check how it was saved.`,
       );
     }
+    const id = pixelId({ hash, divisor, edgesBlank });
     progress(0.7);
-    await writePyramid(
-      studio.pool,
-      studio.root,
-      pixelId({ hash, divisor, edgesBlank }),
-      raster.planes,
-      width,
-      height,
-      signal,
-    );
+    await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, signal);
     progress(0.95);
+    await keepFigures(studio, { id, width, height, planes, domain }, found);
     return {
       image,
+      domain,
       row: {
         fileName,
         hash,
@@ -111,8 +156,9 @@ async function takeIn(
 }
 
 /** Brings a file that has arrived whole into a target: reads it, measures it, writes its pyramid, then adds its row or renews that of another. */
-export const importJob = (studio: Studio): JobHandler =>
-  cleanly(studio, async ({ job, signal, progress }) => {
+export const importJob = (studio: Studio): JobHandler => {
+  const turns = new Turns();
+  const work: JobHandler = async ({ job, signal, progress }) => {
     const payload = importPayload.parse(job.payload);
     const { hash, fileName, into } = payload;
     const table = studio.data.getRepository(StackEntity);
@@ -125,7 +171,8 @@ export const importJob = (studio: Studio): JobHandler =>
         `The stack that ${fileName} was to replace is gone; bring the file in as a new one.`,
       );
 
-    const { image, row } = await takeIn(studio, payload, signal, progress);
+    const as = before ? (before.domain === 'stretched' ? 'stretched' : 'linear') : undefined;
+    const { image, domain, row } = await takeIn(studio, payload, as, signal, progress);
     const exposure = guessExposure(image.cards) ?? null;
     if (before) {
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
@@ -133,7 +180,7 @@ export const importJob = (studio: Studio): JobHandler =>
         ...row,
         ...(before.hash !== hash && { exposure: exposure ?? before.exposure }),
       } as never);
-      await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) });
+      await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) }, job.id);
       return { stackId: before.id };
     }
     const filter = guessFilter(image.cards, fileName) ?? null;
@@ -143,11 +190,16 @@ export const importJob = (studio: Studio): JobHandler =>
       id,
       targetId: job.targetId,
       name: await freeName(studio, job.targetId, filter ?? stem),
-      domain: guessDomain(image),
+      domain,
       filter,
       wavelength: guessWavelength(filter ?? undefined) ?? null,
       exposure,
     };
     await table.insert({ ...row, ...known } as never);
     return { stackId: id };
-  });
+  };
+  // The same file dropped twice at once is one stack: the second finds what the first has made.
+  return cleanly(studio, (run) =>
+    turns.take(`${run.job.targetId} ${importPayload.parse(run.job.payload).hash}`, () => work(run)),
+  );
+};

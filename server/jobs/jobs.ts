@@ -1,13 +1,15 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter } from 'node:events';
 import type { Logger } from 'pino';
-import { type DataSource, In } from 'typeorm';
+import { type DataSource, type FindOperator, In, Not } from 'typeorm';
 import { UserError, sentenceOf } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
 
 /** A job that took the server down with it this often is not tried again. */
 const MOST_ATTEMPTS = 3;
+/** How long the queue waits for a database that is away, in milliseconds. */
+const AGAIN = 1000;
 
 /** What a handler may use: the way to stop, and the way to say how far it is. */
 export interface JobRun {
@@ -25,6 +27,7 @@ export class Jobs {
   private handlers = new Map<JobKind, JobHandler>();
   private stopping = false;
   private waking = Promise.resolve();
+  private again: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly data: DataSource,
@@ -88,6 +91,7 @@ export class Jobs {
   /** Lets go of everything; running jobs are taken up again at the next start. */
   async stop(): Promise<void> {
     this.stopping = true;
+    clearTimeout(this.again);
     for (const controller of this.running.values()) controller.abort(new Error('the server is stopping'));
     while (this.running.size > 0) await new Promise((resolve) => setTimeout(resolve, 20));
   }
@@ -95,23 +99,41 @@ export class Jobs {
   private wake(): void {
     this.waking = this.waking
       .then(() => this.fill())
-      .catch((fault: unknown) => this.log.error(fault, 'the jobs could not be read'));
+      .catch((fault: unknown) => {
+        this.log.error(fault, 'the jobs could not be read');
+        if (this.stopping || this.again) return;
+        // Without another try a queue would stand still until something else is added to it.
+        this.again = setTimeout(() => {
+          this.again = undefined;
+          this.wake();
+        }, AGAIN);
+      });
+  }
+
+  /** Queued jobs, those for what is on screen first, however many others wait; within a kind the oldest first. */
+  private async queued(): Promise<Job[]> {
+    const table = this.data.getRepository(JobEntity);
+    const of = (kinds: FindOperator<JobKind> | JobKind) =>
+      table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
+    return [...(await of('measure')), ...(await of(Not('measure')))];
   }
 
   private async fill(): Promise<void> {
     if (this.stopping) return;
-    const table = this.data.getRepository(JobEntity);
-    const queued = await table.find({ where: { state: 'queued' }, order: { createdAt: 'ASC' }, take: 50 });
-    // Figures for what is on screen go before imports and renders.
-    queued.sort((a, b) => Number(b.kind === 'measure') - Number(a.kind === 'measure'));
-    for (const job of queued) {
+    for (const job of await this.queued()) {
       const spare = job.kind === 'measure' ? 1 : 0;
-      if (this.running.size >= this.width + spare) break;
+      if (this.running.size >= this.width + spare || this.running.has(job.id)) continue;
       const controller = new AbortController();
       this.running.set(job.id, controller);
       job.state = 'running';
       job.attempts += 1;
-      await table.update(job.id, { state: job.state, attempts: job.attempts });
+      try {
+        await this.data.getRepository(JobEntity).update(job.id, { state: job.state, attempts: job.attempts });
+      } catch (fault) {
+        // The database is away: the place is given back, and the job stays in the queue until it can be read again.
+        this.running.delete(job.id);
+        throw fault;
+      }
       this.tell(job);
       void this.run(job, controller);
     }

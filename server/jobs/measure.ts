@@ -1,11 +1,20 @@
 import { z } from 'zod';
 import type { Figure } from '../../core/figures/index';
 import type { Graph } from '../../core/engine/graph';
-import { figuresFor, type PlannedFigure, planned, type Wanted, wantedSpec, withBehind } from '../../core/engine/plan';
+import {
+  carriedFigure,
+  figuresFor,
+  type PlannedFigure,
+  planned,
+  type Wanted,
+  wantedSpec,
+  wayTo,
+  withBehind,
+} from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
-import { Executor } from '../render/executor';
+import { Executor, type FigureStore } from '../render/executor';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
 import { type Studio, figureStore, openStacks } from './studio';
@@ -36,6 +45,29 @@ export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths
   return withBehind(graph, [...nodes.flatMap((node) => figuresFor(graph, node)), ...own]);
 }
 
+/** A figure that is kept, or that follows by algebra from what is. */
+async function follow(
+  graph: Graph,
+  { spec, key }: PlannedFigure,
+  known: Map<string, Figure>,
+  store: FigureStore,
+): Promise<boolean> {
+  if (known.has(key)) return true;
+  const kept = await store.get(key);
+  if (kept) {
+    known.set(key, kept);
+    return true;
+  }
+  const way = wayTo(graph, spec);
+  if (way.by !== 'carrying') return false;
+  for (const under of way.on) if (!(await follow(graph, under, known, store))) return false;
+  const carried = carriedFigure(graph, way, known);
+  if (!carried) return false;
+  known.set(key, carried);
+  await store.set(key, carried);
+  return true;
+}
+
 /** What is known already of the wanted figures, and whether that is all that can be. */
 export async function knownFigures(
   studio: Studio,
@@ -47,10 +79,12 @@ export async function knownFigures(
   const { graph } = sceneOf(request.recipe, stacks);
   const wanted = wantedFigures(graph, request);
   const needed = new Set(wantedFigures(graph, { ...request, also: [] }).map(({ key }) => key));
+  const known = new Map<string, Figure>();
   const store = figureStore(studio.data);
+  for (const item of wanted) await follow(graph, item, known, store);
   const figures: Record<string, Figure> = {};
   for (const { key } of wanted) {
-    const figure = await store.get(key);
+    const figure = known.get(key);
     if (figure) figures[key] = figure;
   }
   return {

@@ -13,6 +13,7 @@ import type { Pool } from '../render/pool';
 import { pyramidDir } from '../render/pyramid';
 import type { OpenStack } from '../render/stack';
 import type { Jobs } from './jobs';
+import type { Turns } from './turns';
 
 /** Everything that requests and jobs share. */
 export interface Studio {
@@ -24,6 +25,8 @@ export interface Studio {
   readonly root: string;
   /** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
   readonly hopeless: Set<string>;
+  /** One at a time for each file: what one takes away another must not be about to use. */
+  readonly files: Turns;
 }
 
 /** What decides on a stack's pixels. */
@@ -103,26 +106,36 @@ export async function prepareFolders(root: string): Promise<void> {
   await mkdir(join(root, 'incoming'), { recursive: true });
 }
 
-/** Removes a stack's files where no target holds it any more. */
-export async function dropUnused(studio: Studio, stack: PixelSpec): Promise<void> {
-  const left = await studio.data.getRepository(StackEntity).findBy({ hash: stack.hash });
-  const id = pixelId(stack);
-  if (!left.some((other) => pixelId(other) === id))
-    await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
-  if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
+/** Imports that are under way or still to come, of a file where one is named. */
+async function importsUnderWay(data: DataSource): Promise<{ id: string; hash?: string }[]> {
+  const jobs = await data.getRepository(JobEntity).findBy({ kind: 'import', state: In(['queued', 'running']) });
+  return jobs.map(({ id, payload }) => ({ id, hash: (payload as { hash?: string }).hash }));
 }
+
+/**
+ * Removes a stack's files where no target holds it any more and no import needs them.
+ * @param except the import that has just ended
+ */
+export const dropUnused = (studio: Studio, stack: PixelSpec, except?: string): Promise<void> =>
+  studio.files.take(stack.hash, async () => {
+    const left = await studio.data.getRepository(StackEntity).findBy({ hash: stack.hash });
+    const coming = await importsUnderWay(studio.data);
+    if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;
+    const id = pixelId(stack);
+    if (!left.some((other) => pixelId(other) === id)) {
+      await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+    }
+    if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
+  });
 
 /** Removes files that no stack and no waiting import speaks of: the process died before they were entered, or the database was away. */
 export async function sweepStacks({ data, root }: Studio): Promise<void> {
   const [files, stacks, waiting] = await Promise.all([
     readdir(join(root, 'stacks')),
     data.getRepository(StackEntity).find({ select: { hash: true } }),
-    data.getRepository(JobEntity).findBy({ kind: 'import', state: In(['queued', 'running']) }),
+    importsUnderWay(data),
   ]);
-  const spokenOf = new Set([
-    ...stacks.map(({ hash }) => hash),
-    ...waiting.map(({ payload }) => (payload as { hash?: string }).hash),
-  ]);
+  const spokenOf = new Set([...stacks.map(({ hash }) => hash), ...waiting.map(({ hash }) => hash)]);
   for (const file of files)
     if (!spokenOf.has(file.replace(/\..*$/, ''))) await rm(join(root, 'stacks', file), { force: true });
 }

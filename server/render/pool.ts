@@ -70,8 +70,8 @@ export class Pool {
     return this.run('measure', task, how);
   }
 
-  summary(task: Parameters<typeof tasks.summary>[0], signal?: AbortSignal): Promise<ReturnType<typeof tasks.summary>> {
-    return this.run('summary', task, { signal });
+  survey(task: Parameters<typeof tasks.survey>[0], signal?: AbortSignal): Promise<ReturnType<typeof tasks.survey>> {
+    return this.run('survey', task, { signal });
   }
 
   load(task: Parameters<typeof tasks.load>[0], signal?: AbortSignal): Promise<null> {

@@ -9,7 +9,7 @@ import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counted } from '../../core/engine/kernel';
 import { type StarField, starField } from '../../core/stars/field';
-import { type PlaneSummary, summarise } from '../../core/stats/summary';
+import { type Survey, surveyOf } from '../../core/stats/survey';
 import { type PixelSource, type SourceSpec, openPixels } from './sources';
 
 /** Everything from which a worker can build the same graph as the thread that asks it. */
@@ -92,13 +92,12 @@ export function measure(task: { spec: FigureSpec; images: readonly Raster[]; on:
   return measureFigure(task.spec, task.images, task.on);
 }
 
-/** Summary and stars of one plane. */
-export function summary(task: { plane: Float32Array; width: number; height: number }): {
-  summary: PlaneSummary;
+/** All that is told of a plane as it comes in, and its stars. */
+export function survey(task: { plane: Float32Array; width: number; height: number; stretched: boolean }): Survey & {
   stars: StarField;
 } {
-  const { plane, width, height } = task;
-  return { summary: summarise(plane, width, height), stars: starField(plane, width, height) };
+  const { plane, width, height, stretched } = task;
+  return { ...surveyOf(plane, width, height, stretched), stars: starField(plane, width, height) };
 }
 
 export { edges, levels, load, reaches } from './take';

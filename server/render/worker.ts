@@ -22,7 +22,7 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
 /** The tasks as the pool calls them, by name. */
 export const band = (task: Parameters<typeof tasks.band>[0]) => answer(() => tasks.band(task));
 export const measure = (task: Parameters<typeof tasks.measure>[0]) => answer(() => tasks.measure(task));
-export const summary = (task: Parameters<typeof tasks.summary>[0]) => answer(() => tasks.summary(task));
+export const survey = (task: Parameters<typeof tasks.survey>[0]) => answer(() => tasks.survey(task));
 export const load = (task: Parameters<typeof tasks.load>[0]) => answer(() => tasks.load(task));
 export const reaches = (task: Parameters<typeof tasks.reaches>[0]) => answer(() => tasks.reaches(task));
 export const edges = (task: Parameters<typeof tasks.edges>[0]) => answer(() => tasks.edges(task));

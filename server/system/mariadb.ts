@@ -29,12 +29,13 @@ function socketFor(dir: string): string {
   return join(own, `${createHash('sha256').update(dir).digest('hex').slice(0, 16)}.sock`);
 }
 
-function prepare(dataDir: string, user: string): void {
+function prepare(dataDir: string, temporary: string, user: string): void {
   const result = spawnSync(
     'mariadb-install-db',
     [
       '--no-defaults',
       `--datadir=${dataDir}`,
+      `--tmpdir=${temporary}`,
       `--user=${user}`,
       '--auth-root-authentication-method=normal',
       '--skip-test-db',
@@ -98,7 +99,11 @@ export async function startDatabase(dir: string): Promise<Database> {
   const logFile = join(dir, 'db.log');
   const user = userInfo().username;
   await endLeftOver(pidFile);
-  if (!existsSync(join(dataDir, 'mysql'))) prepare(dataDir, user);
+  // Servers that share the system's folder for temporary files clear each other's; what a run that was killed left there is of no use.
+  const temporary = join(dir, 'tmp');
+  rmSync(temporary, { recursive: true, force: true });
+  mkdirSync(temporary, { mode: 0o700 });
+  if (!existsSync(join(dataDir, 'mysql'))) prepare(dataDir, temporary, user);
   const socketPath = socketFor(dir);
   rmSync(socketPath, { force: true });
   const log = openSync(logFile, 'a');
@@ -107,6 +112,7 @@ export async function startDatabase(dir: string): Promise<Database> {
     [
       '--no-defaults',
       `--datadir=${dataDir}`,
+      `--tmpdir=${temporary}`,
       `--user=${user}`,
       `--socket=${socketPath}`,
       `--pid-file=${pidFile}`,

@@ -1,4 +1,4 @@
-import { CloudOff, Check, GitFork, LoaderCircle } from 'lucide-react';
+import { Check, CloudOff, GitFork, LoaderCircle, TriangleAlert } from 'lucide-react';
 import { opened, saveFailed } from '../store/draft';
 import { api } from '../store/api';
 import { store, useApp } from '../store/store';
@@ -29,6 +29,15 @@ export function SaveLine() {
           Take theirs
         </Button>
       </span>
+    );
+  }
+  if (save === 'refused') {
+    return (
+      <Hint text={trouble || 'This state cannot be kept; undo the last change.'}>
+        <span role="alert" tabIndex={0} className="flex items-center gap-1.5 text-ember">
+          <TriangleAlert size={14} /> cannot be kept; undo the last change
+        </span>
+      </Hint>
     );
   }
   if (save === 'away') {

@@ -12,7 +12,7 @@ let inFlight = false;
 
 async function saveNow(): Promise<void> {
   const { id, recipe, revision, save } = store.getState().draft;
-  if (!id || !recipe || inFlight || save === 'kept' || save === 'conflict') return;
+  if (!id || !recipe || inFlight || save === 'kept' || save === 'conflict' || save === 'refused') return;
   inFlight = true;
   store.dispatch(saving());
   try {
@@ -23,14 +23,17 @@ async function saveNow(): Promise<void> {
     if (store.getState().draft.id !== id) return;
     if (data) store.dispatch(saved({ recipe, revision: data.revision }));
     else {
-      const detail = (error as ApiFault).data?.error;
-      store.dispatch(
-        saveFailed({ save: detail?.code === 'conflict' ? 'conflict' : 'away', trouble: faultText(error) }),
-      );
+      store.dispatch(saveFailed({ save: failure(error as ApiFault), trouble: faultText(error) }));
     }
   } finally {
     inFlight = false;
   }
+}
+
+/** What a failed save means: what the server refuses as it is will be refused again; all else is worth another try. */
+function failure({ status, data }: ApiFault): 'conflict' | 'refused' | 'away' {
+  if (data?.error?.code === 'conflict') return 'conflict';
+  return typeof status === 'number' && status >= 400 && status < 500 ? 'refused' : 'away';
 }
 
 /** Saves every change by itself; while the server is away the edit is kept on the page and tried again until it is in. */

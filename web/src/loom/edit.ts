@@ -1,11 +1,19 @@
 import type { Layer, Recipe, Source, Step } from '../../../core/recipe/schema';
 import { changed } from '../store/draft';
-import { stepPlace, withStep, withStepMoved, withValue, withoutStep } from '../store/paths';
+import { stepPlace, valueAt, withoutStep, withStep, withStepMoved, withValue } from '../store/paths';
 import { store } from '../store/store';
 import { strandsOf } from '../../../core/recipe/walk';
+import { held } from './limits';
 import { withStepForAll } from './whole-set';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
+
+/** A number for a step's parameter keeps to what the recipe's schema allows, whichever control it came from. */
+function withinLimits(recipe: Recipe, path: string, value: unknown): unknown {
+  const match = /^(.*steps\[\d+\])\.([^.[\]]+)$/.exec(path);
+  const step = match && (valueAt(recipe, match[1]) as Step | undefined);
+  return step ? held(step.do, match[2], value) : value;
+}
 
 /** Changes one value; changes of one gesture count as one in the history. */
 export function setValue(path: string, value: unknown, gesture?: string): void {
@@ -13,7 +21,7 @@ export function setValue(path: string, value: unknown, gesture?: string): void {
   if (recipe)
     store.dispatch(
       changed({
-        recipe: withValue(recipe, path, value),
+        recipe: withValue(recipe, path, withinLimits(recipe, path, value)),
         gesture: gesture === undefined ? undefined : `${gesture} ${path}`,
       }),
     );

@@ -68,6 +68,8 @@ export class Settler {
     // The strands' tones are for the noise account of the tie-up.
     const strands = recipe.strands.map((_, i) => `strands[${i}]`);
     const tones = [...new Set([anchor ?? path, ...strands])]
+      // Brightening and the noise account ask for them of linear images alone.
+      .filter((of) => this.domainOf(of) === 'linear')
       .slice(0, 50)
       .map((of): Wanted => ({ figure: 'tone', path: of }));
     const request = {

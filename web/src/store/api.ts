@@ -1,4 +1,4 @@
-import { createApi, fetchBaseQuery } from '@reduxjs/toolkit/query/react';
+import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
 import type { Figure } from '../../../core/figures/index';
 import type { StackInfo } from '../../../core/engine/graph';
 import type { Wanted } from '../../../core/engine/plan';
@@ -101,9 +101,23 @@ export function faultText(fault: unknown): string {
   return data?.error?.message ?? 'Owl Loom does not answer; is it still running? It is started with ./loom start.';
 }
 
+/** No request takes longer unless the server is gone: heavy work goes on in jobs. */
+const PATIENCE = 20_000;
+/** How often what only reads is asked for again, while nothing answers or the server is starting. */
+const TRIES = 4;
+
+/** Requests with a time limit; those that only read are tried again where nothing answered. */
+const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE }), {
+  retryCondition: (fault, args, { attempt }) => {
+    const { status } = fault as { status?: unknown };
+    const reads = typeof args === 'string' || (args as { method?: string }).method === undefined;
+    return reads && attempt <= TRIES && (status === 503 || status === 'FETCH_ERROR' || status === 'TIMEOUT_ERROR');
+  },
+});
+
 export const api = createApi({
   reducerPath: 'api',
-  baseQuery: fetchBaseQuery({ baseUrl: '/api' }),
+  baseQuery: withAnotherTry,
   tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),

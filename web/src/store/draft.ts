@@ -2,8 +2,11 @@ import { type PayloadAction, createSlice, original } from '@reduxjs/toolkit';
 import type { Recipe } from '../../../core/recipe/schema';
 import { valueAt } from './paths';
 
-/** Where the last change stands: kept on disk, on its way, waiting for the server, or refused because another page was faster. */
-export type SaveState = 'kept' | 'changed' | 'saving' | 'away' | 'conflict';
+/**
+ * Where the last change stands: kept on disk, on its way, waiting for the server, refused because another page was faster, or refused for
+ * what it holds.
+ */
+export type SaveState = 'kept' | 'changed' | 'saving' | 'away' | 'conflict' | 'refused';
 
 /** The open recipe with its history. Nothing is ever applied: undo and redo go without end while the page is open. */
 export interface DraftState {
@@ -102,7 +105,7 @@ export const draftSlice = createSlice({
     }),
     saveFailed: (
       state,
-      { payload }: PayloadAction<{ save: 'away' | 'conflict'; trouble: string; revision?: number }>,
+      { payload }: PayloadAction<{ save: 'away' | 'conflict' | 'refused'; trouble: string; revision?: number }>,
     ) => ({
       ...state,
       save: payload.save,
