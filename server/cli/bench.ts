@@ -3,7 +3,6 @@ import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import type { Command } from 'commander';
 import { linearFit } from '../../core/fit/linear';
 import { encodeFits } from '../../core/fits/write';
 import { mixKernel } from '../../core/mix/mix';
@@ -22,7 +21,7 @@ import { HOME, dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
 import { starScore } from './bench-stars';
 import { EXPECTED, stepKernels } from './bench-steps';
-import { TEST_PROGRAMS } from './test';
+import { TEST_PROGRAMS } from './programs';
 
 const say = (line: string): void => {
   process.stderr.write(`${line}\n`);
@@ -206,7 +205,7 @@ function table(title: string, rows: readonly Record<string, number>[]): string {
   return [title, keys.map((key) => key.padStart(Math.max(10, key.length))).join('  '), ...lines].join('\n');
 }
 
-async function run(): Promise<void> {
+export async function run(): Promise<void> {
   ensurePrograms(TEST_PROGRAMS, say);
   const dir = join(dataDir(), 'bench');
   await rm(dir, { recursive: true, force: true });
@@ -279,8 +278,4 @@ async function run(): Promise<void> {
     await running.stop();
     await rm(dir, { recursive: true, force: true });
   }
-}
-
-export function addBench(program: Command): void {
-  program.command('bench').description('measure speed and memory: JSON on stdout, tables on stderr').action(run);
 }

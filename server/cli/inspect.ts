@@ -1,4 +1,3 @@
-import type { Command } from 'commander';
 import type { Card } from '../../core/fits/cards';
 import { countOf } from '../../core/stars/field';
 import type { Pool } from '../render/pool';
@@ -47,16 +46,10 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
   };
 }
 
-async function run(pool: Pool, files: string[]): Promise<void> {
+async function inspect(pool: Pool, files: string[]): Promise<void> {
   const found: unknown[] = [];
   for (const file of files) found.push(await inspectOne(pool, file));
   printJson(found.length === 1 ? found[0] : found);
 }
 
-export function addInspect(program: Command): void {
-  program
-    .command('inspect')
-    .description('what a file holds: size, type, header, sky, noise, stars; prints JSON')
-    .argument('<file...>', 'FITS files')
-    .action(withPool(run));
-}
+export const run = withPool(inspect);

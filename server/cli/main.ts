@@ -1,13 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { UserError, sentenceOf } from '../../core/errors';
-import { addBench } from './bench';
-import { addInspect } from './inspect';
-import { addMeasure } from './measure';
-import { addRender } from './render';
-import { addShots } from './shots';
-import { addSky } from './sky';
-import { addStart } from './start';
-import { addTest } from './test';
+import { addCommands } from './commands';
 
 const program = new Command('loom')
   .description('Owl Loom weaves monochrome filter stacks of the night sky into colour pictures.')
@@ -21,14 +14,7 @@ const program = new Command('loom')
       ),
   });
 
-addRender(program);
-addMeasure(program);
-addInspect(program);
-addSky(program);
-addShots(program);
-addBench(program);
-addStart(program);
-addTest(program);
+addCommands(program);
 
 const trace = process.env.LOOM_TRACE === '1';
 

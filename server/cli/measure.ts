@@ -1,4 +1,3 @@
-import { type Command, Option } from 'commander';
 import { type Affine, compose, IDENTITY } from '../../core/align/affine';
 import { type Alignment, alignWcs } from '../../core/align/align';
 import type { AlignModel } from '../../core/align/solve';
@@ -106,30 +105,7 @@ function byWcs(target: OpenStack, reference: OpenStack, model: AlignModel): Alig
   return alignWcs(wcs(target), wcs(reference), target.info, model);
 }
 
-export function addMeasure(program: Command): void {
-  const measure = program.command('measure').description('measure two files against each other; prints JSON');
-  measure
-    .command('linear-fit')
-    .description('the line a + b x that brings the target to the reference')
-    .requiredOption('--reference <file>', 'the image to match')
-    .requiredOption('--target <file>', 'the image to be matched')
-    .option('--method <name>', 'auto, pixels or levels', 'auto')
-    .action(withPool(measureFit));
-  measure
-    .command('continuum')
-    .description('how much of a broadband image a line image holds')
-    .requiredOption('--line <file>', 'the image through a line filter')
-    .requiredOption('--broad <file>', 'the broadband image')
-    .option('--method <name>', 'stars or skewness', 'stars')
-    .action(withPool(measureTheContinuum));
-  measure
-    .command('align')
-    .description('the map from pixels of the target to pixels of the reference')
-    .requiredOption('--reference <file>', 'the image to lie on')
-    .requiredOption('--target <file>', 'the image to be aligned')
-    .option('--model <name>', 'shift, similarity or affine', 'similarity')
-    .addOption(
-      new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'),
-    )
-    .action(withPool(measureAlign));
-}
+/** The measurements by their names on the command line. */
+export const fit = withPool(measureFit);
+export const continuum = withPool(measureTheContinuum);
+export const align = withPool(measureAlign);

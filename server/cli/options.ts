@@ -5,9 +5,6 @@ import { parseRecipeText } from '../../core/recipe/parse';
 import { Pool } from '../render/pool';
 import type { Recipe } from '../../core/recipe/schema';
 
-/** Collects a repeated option. */
-export const collect = (value: string, before: string[]): string[] => [...before, value];
-
 /** `NAME=FILE` pairs. */
 export function namedFiles(pairs: readonly string[]): Map<string, string> {
   const files = new Map<string, string>();

@@ -1,11 +1,10 @@
-import type { Command } from 'commander';
 import { UserError } from '../../core/errors';
 import { writeWhole } from '../io/write';
 import { depthOf, encode, formatOf } from '../render/export';
 import { Pool } from '../render/pool';
 import { render } from '../render/render';
 import { type OpenStack, openStack } from '../render/stack';
-import { collect, namedFiles, positive, readRecipe } from './options';
+import { namedFiles, positive, readRecipe } from './options';
 
 interface RenderOptions {
   readonly stack: string[];
@@ -17,7 +16,7 @@ interface RenderOptions {
   readonly report?: string;
 }
 
-async function run(recipePath: string, options: RenderOptions): Promise<void> {
+export async function run(recipePath: string, options: RenderOptions): Promise<void> {
   const format = formatOf(options.out);
   const depth = depthOf(format, options.depth === undefined ? undefined : positive(options.depth, '--depth'));
   const memory = options.memory === undefined ? undefined : positive(options.memory, '--memory') * 2 ** 20;
@@ -43,19 +42,4 @@ async function run(recipePath: string, options: RenderOptions): Promise<void> {
   } finally {
     await pool.close();
   }
-}
-
-export function addRender(program: Command): void {
-  program
-    .command('render')
-    .description('render a recipe at full size, without server or database')
-    .argument('<recipe>', 'recipe file (JSON)')
-    .option('--stack <name=file>', 'a stack of the recipe and its file; once for each', collect, [])
-    .requiredOption('--out <file>', 'file to write: .fits, .tif, .png or .jpg')
-    .option('--depth <bits>', 'bits a sample: 8, 16 or 32, as the format allows')
-    .option('--node <id>', 'render this strand or layer instead of the cloth')
-    .option('--stretched <name>', 'this stack has been stretched already; once for each', collect, [])
-    .option('--memory <mb>', 'the most memory that pixels may take, in MB')
-    .option('--report <file>', 'write what was measured, warnings, times and memory as JSON')
-    .action(run);
 }

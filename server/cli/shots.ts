@@ -1,18 +1,17 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { Command } from 'commander';
 import { takeShots } from '../../e2e/shots';
 import { fillDemo } from '../demo';
 import { startAll } from '../start';
 import { HOME, dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
-import { TEST_PROGRAMS } from './test';
+import { TEST_PROGRAMS } from './programs';
 
 const say = (line: string): void => {
   process.stderr.write(`${line}\n`);
 };
 
-async function run(): Promise<void> {
+export async function run(): Promise<void> {
   ensurePrograms(TEST_PROGRAMS, say);
   const folder = join(HOME, 'docs/screenshots');
   await mkdir(folder, { recursive: true });
@@ -24,8 +23,4 @@ async function run(): Promise<void> {
   } finally {
     await running.stop();
   }
-}
-
-export function addShots(program: Command): void {
-  program.command('shots').description('take the pictures in docs/screenshots from the demo').action(run);
 }

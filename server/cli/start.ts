@@ -1,12 +1,9 @@
-import type { Command } from 'commander';
 import { fillDemo } from '../demo';
 import { type Running, startAll } from '../start';
 import { dataDir } from '../system/home';
 import { ensurePrograms } from '../system/packages';
 import { positive } from './options';
-
-/** Programs of Debian packages that the server needs. */
-export const SERVER_PROGRAMS = { mariadbd: 'mariadb-server', 'mariadb-install-db': 'mariadb-server' };
+import { SERVER_PROGRAMS } from './programs';
 
 const say = (line: string): void => {
   process.stderr.write(`${line}\n`);
@@ -31,7 +28,7 @@ function stopOnSignal(running: Running): Promise<void> {
   });
 }
 
-async function run(demo: boolean, options: { port: string }): Promise<void> {
+export async function run(demo: boolean, options: { port: string }): Promise<void> {
   const port = positive(options.port, '--port');
   ensurePrograms(SERVER_PROGRAMS, say);
   const running = await startAll({ root: dataDir(), port });
@@ -39,14 +36,4 @@ async function run(demo: boolean, options: { port: string }): Promise<void> {
   if (demo) await fillDemo(running, say);
   process.stdout.write(`Owl Loom is at ${running.address}\n`);
   await stopped;
-}
-
-export function addStart(program: Command): void {
-  for (const demo of [true, false]) {
-    program
-      .command(demo ? 'demo' : 'start')
-      .description(demo ? 'start Owl Loom with the demo skies' : 'start Owl Loom with your own data')
-      .option('--port <number>', 'port on 127.0.0.1', '4860')
-      .action((options: { port: string }) => run(demo, options));
-  }
 }

@@ -1,4 +1,3 @@
-import sharp from 'sharp';
 import { srgbProfile } from './icc';
 import { type Picture, toSamples } from './picture';
 
@@ -24,6 +23,7 @@ export async function encodeJpeg(picture: Picture): Promise<Buffer> {
   const { width, height, planes } = picture;
   const channels = planes.length as 1 | 3;
   const samples = toSamples(picture, 255, new Uint8Array(width * height * channels));
+  const { default: sharp } = await import('sharp');
   const bytes = await sharp(samples, { raw: { width, height, channels } })
     .toColourspace(channels === 1 ? 'b-w' : 'srgb')
     .jpeg({ quality: 95, chromaSubsampling: '4:4:4' })

@@ -3,7 +3,9 @@ import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
+import type * as take from './take';
 import type * as tasks from './tasks';
+import type * as worker from './worker';
 
 /** What came back from a worker: faults for people come as data, since an error loses its class on the way. */
 export type Answer<T> = { ok: T } | { fault: { code: string; message: string; path?: string } };
@@ -41,13 +43,13 @@ export class Pool {
     });
   }
 
-  private async run<T>(name: keyof typeof tasks, task: unknown, { signal, urgent = false }: TaskOptions): Promise<T> {
+  private async run<T>(name: keyof typeof worker, task: unknown, { signal, urgent = false }: TaskOptions): Promise<T> {
     const answer = urgent ? await this.first<T>(name, task, signal) : await this.after<T>(name, task, signal);
     if ('fault' in answer) throw new UserError(answer.fault.code, answer.fault.message, answer.fault.path);
     return answer.ok;
   }
 
-  private async first<T>(name: keyof typeof tasks, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
+  private async first<T>(name: keyof typeof worker, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
     this.urgent++;
     try {
       return (await this.piscina.run(task, { name, signal })) as Answer<T>;
@@ -56,7 +58,7 @@ export class Pool {
     }
   }
 
-  private async after<T>(name: keyof typeof tasks, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
+  private async after<T>(name: keyof typeof worker, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
     while (this.urgent > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
     signal?.throwIfAborted();
     return (await this.piscina.run(task, { name, signal })) as Answer<T>;
@@ -66,27 +68,27 @@ export class Pool {
     return this.run('band', task, how);
   }
 
-  measure(task: Parameters<typeof tasks.measure>[0], how: TaskOptions = {}): Promise<Figure> {
+  measure(task: tasks.MeasureTask, how: TaskOptions = {}): Promise<Figure> {
     return this.run('measure', task, how);
   }
 
-  survey(task: Parameters<typeof tasks.survey>[0], signal?: AbortSignal): Promise<ReturnType<typeof tasks.survey>> {
+  survey(task: Parameters<typeof take.survey>[0], signal?: AbortSignal): Promise<ReturnType<typeof take.survey>> {
     return this.run('survey', task, { signal });
   }
 
-  load(task: Parameters<typeof tasks.load>[0], signal?: AbortSignal): Promise<null> {
+  load(task: Parameters<typeof take.load>[0], signal?: AbortSignal): Promise<null> {
     return this.run('load', task, { signal });
   }
 
-  reaches(task: Parameters<typeof tasks.reaches>[0], signal?: AbortSignal): Promise<boolean> {
+  reaches(task: Parameters<typeof take.reaches>[0], signal?: AbortSignal): Promise<boolean> {
     return this.run('reaches', task, { signal });
   }
 
-  edges(task: Parameters<typeof tasks.edges>[0], signal?: AbortSignal): Promise<number> {
+  edges(task: Parameters<typeof take.edges>[0], signal?: AbortSignal): Promise<number> {
     return this.run('edges', task, { signal });
   }
 
-  levels(task: Parameters<typeof tasks.levels>[0], signal?: AbortSignal): Promise<null> {
+  levels(task: Parameters<typeof take.levels>[0], signal?: AbortSignal): Promise<null> {
     return this.run('levels', task, { signal });
   }
 

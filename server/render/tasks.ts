@@ -8,8 +8,6 @@ import { type Raster, windowOf } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counted } from '../../core/engine/kernel';
-import { type StarField, starField } from '../../core/stars/field';
-import { type Survey, surveyOf } from '../../core/stats/survey';
 import { type PixelSource, type SourceSpec, openPixels } from './sources';
 
 /** Everything from which a worker can build the same graph as the thread that asks it. */
@@ -87,17 +85,14 @@ export async function band(task: BandTask): Promise<BandResult> {
   return { tallies: [...evaluator.tallies], times: [...evaluator.times] };
 }
 
+/** A figure to be measured, the images that its kind looks at, and the figures that it stands on. */
+export interface MeasureTask {
+  readonly spec: FigureSpec;
+  readonly images: readonly Raster[];
+  readonly on: readonly Figure[];
+}
+
 /** Measures a figure from shared planes and the figures that it stands on. */
-export function measure(task: { spec: FigureSpec; images: readonly Raster[]; on: readonly Figure[] }): Figure {
+export function measure(task: MeasureTask): Figure {
   return measureFigure(task.spec, task.images, task.on);
 }
-
-/** All that is told of a plane as it comes in, and its stars. */
-export function survey(task: { plane: Float32Array; width: number; height: number; stretched: boolean }): Survey & {
-  stars: StarField;
-} {
-  const { plane, width, height, stretched } = task;
-  return { ...surveyOf(plane, width, height, stretched), stars: starField(plane, width, height) };
-}
-
-export { edges, levels, load, reaches } from './take';

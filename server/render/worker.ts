@@ -3,7 +3,8 @@ import { constants, setPriority } from 'node:os';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Answer } from './pool';
-import * as tasks from './tasks';
+import * as take from './take';
+import type { BandTask, MeasureTask } from './tasks';
 
 // A measurement cannot be interrupted, so the system is asked to let the page's own threads go first; there a priority is a thread's own.
 if (process.platform === 'linux' && (Piscina.workerData as { gentle: boolean }).gentle) {
@@ -19,11 +20,14 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
   }
 }
 
+/** Recipes and their figures: loaded when the first is asked for, since much of Owl Loom stands behind them. */
+const woven = () => import('./tasks');
+
 /** The tasks as the pool calls them, by name. */
-export const band = (task: Parameters<typeof tasks.band>[0]) => answer(() => tasks.band(task));
-export const measure = (task: Parameters<typeof tasks.measure>[0]) => answer(() => tasks.measure(task));
-export const survey = (task: Parameters<typeof tasks.survey>[0]) => answer(() => tasks.survey(task));
-export const load = (task: Parameters<typeof tasks.load>[0]) => answer(() => tasks.load(task));
-export const reaches = (task: Parameters<typeof tasks.reaches>[0]) => answer(() => tasks.reaches(task));
-export const edges = (task: Parameters<typeof tasks.edges>[0]) => answer(() => tasks.edges(task));
-export const levels = (task: Parameters<typeof tasks.levels>[0]) => answer(() => tasks.levels(task));
+export const band = (task: BandTask) => answer(async () => (await woven()).band(task));
+export const measure = (task: MeasureTask) => answer(async () => (await woven()).measure(task));
+export const survey = (task: Parameters<typeof take.survey>[0]) => answer(() => take.survey(task));
+export const load = (task: Parameters<typeof take.load>[0]) => answer(() => take.load(task));
+export const reaches = (task: Parameters<typeof take.reaches>[0]) => answer(() => take.reaches(task));
+export const edges = (task: Parameters<typeof take.edges>[0]) => answer(() => take.edges(task));
+export const levels = (task: Parameters<typeof take.levels>[0]) => answer(() => take.levels(task));

@@ -1,0 +1,78 @@
+import { type Command, Option } from 'commander';
+
+/** Collects a repeated option. */
+const collect = (value: string, before: string[]): string[] => [...before, value];
+
+/** Every subcommand in words. What each does is loaded when it is called, so that none waits for what only others need. */
+export function addCommands(program: Command): void {
+  program
+    .command('render')
+    .description('render a recipe at full size, without server or database')
+    .argument('<recipe>', 'recipe file (JSON)')
+    .option('--stack <name=file>', 'a stack of the recipe and its file; once for each', collect, [])
+    .requiredOption('--out <file>', 'file to write: .fits, .tif, .png or .jpg')
+    .option('--depth <bits>', 'bits a sample: 8, 16 or 32, as the format allows')
+    .option('--node <id>', 'render this strand or layer instead of the cloth')
+    .option('--stretched <name>', 'this stack has been stretched already; once for each', collect, [])
+    .option('--memory <mb>', 'the most memory that pixels may take, in MB')
+    .option('--report <file>', 'write what was measured, warnings, times and memory as JSON')
+    .action(async (recipe, options) => (await import('./render')).run(recipe, options));
+  addMeasure(program);
+  program
+    .command('inspect')
+    .description('what a file holds: size, type, header, sky, noise, stars; prints JSON')
+    .argument('<file...>', 'FITS files')
+    .action(async (files) => (await import('./inspect')).run(files));
+  program
+    .command('sky')
+    .description('write the demo skies and their truth')
+    .argument('<dir>', 'folder to write to')
+    .action(async (dir) => (await import('./sky')).run(dir));
+  program
+    .command('shots')
+    .description('take the pictures in docs/screenshots from the demo')
+    .action(async () => (await import('./shots')).run());
+  program
+    .command('bench')
+    .description('measure speed and memory: JSON on stdout, tables on stderr')
+    .action(async () => (await import('./bench')).run());
+  for (const demo of [true, false]) {
+    program
+      .command(demo ? 'demo' : 'start')
+      .description(demo ? 'start Owl Loom with the demo skies' : 'start Owl Loom with your own data')
+      .option('--port <number>', 'port on 127.0.0.1', '4860')
+      .action(async (options) => (await import('./start')).run(demo, options));
+  }
+  program
+    .command('test')
+    .description("run every test, the browser's included")
+    .action(async () => (await import('./test')).run());
+}
+
+function addMeasure(program: Command): void {
+  const measure = program.command('measure').description('measure two files against each other; prints JSON');
+  measure
+    .command('linear-fit')
+    .description('the line a + b x that brings the target to the reference')
+    .requiredOption('--reference <file>', 'the image to match')
+    .requiredOption('--target <file>', 'the image to be matched')
+    .option('--method <name>', 'auto, pixels or levels', 'auto')
+    .action(async (options) => (await import('./measure')).fit(options));
+  measure
+    .command('continuum')
+    .description('how much of a broadband image a line image holds')
+    .requiredOption('--line <file>', 'the image through a line filter')
+    .requiredOption('--broad <file>', 'the broadband image')
+    .option('--method <name>', 'stars or skewness', 'stars')
+    .action(async (options) => (await import('./measure')).continuum(options));
+  measure
+    .command('align')
+    .description('the map from pixels of the target to pixels of the reference')
+    .requiredOption('--reference <file>', 'the image to lie on')
+    .requiredOption('--target <file>', 'the image to be aligned')
+    .option('--model <name>', 'shift, similarity or affine', 'similarity')
+    .addOption(
+      new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'),
+    )
+    .action(async (options) => (await import('./measure')).align(options));
+}
