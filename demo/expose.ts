@@ -70,13 +70,19 @@ export interface Exposure {
   readonly seed: number;
 }
 
+/** How far beyond its width a filter still passes all, and how far a broad one passes any, in nanometres. */
+const SHARP = 4;
+const SOFT = 16;
+
 /** Share of a line's own light that a filter passes, relative to the line filter. */
 function lineShare(filter: Filter, line: 'ha' | 'oiii' | 'sii'): number {
   const at = { ha: 656, oiii: 501, sii: 672 }[line];
-  const inside = Math.abs(at - filter.wavelength) <= filter.width / 2 + 4;
-  if (!inside) return 0;
+  const beyond = Math.abs(at - filter.wavelength) - filter.width / 2;
+  if (filter.width <= 20) return beyond <= SHARP ? 1 : 0;
+  // Filters of a set overlap: blue and green both see the oxygen lines, which is why an oxygen shell is teal by daylight.
+  const passes = Math.min(1, Math.max(0, (SOFT - beyond) / (SOFT - SHARP)));
   // Short broadband exposures see the line with the light of fewer seconds.
-  return filter.width > 20 ? 0.42 * Math.min(1, filter.exposure / 7200) : 1;
+  return passes * 0.42 * Math.min(1, filter.exposure / 7200);
 }
 
 /** Starlight through a filter per unit of flux: wide filters take all of it, line filters what their width and exposure give. */

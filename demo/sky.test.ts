@@ -128,4 +128,16 @@ describe('the other demo skies', () => {
       expect.closeTo(0.64, 6),
     ]);
   });
+
+  it('the oxygen lines are seen through blue and green alike, and not through red', () => {
+    const light = (name: string) => {
+      const exposure = LANTERN_MOTH.stacks.flatMap((stack) => stack.exposures).find((e) => e.filter.name === name);
+      if (!exposure) throw new Error(`no ${name}`);
+      const maps = sampleMaps(8, 8, () => ({ ha: 0, oiii: 0.1, sii: 0, blue: 0, green: 0, red: 0, dust: 0 }));
+      return meanLight(maps, [], { ...exposure, gradient: { gx: 0, gy: 0, bend: 0 } })[0] - exposure.filter.sky;
+    };
+    expect(light('B') / light('G')).toBeGreaterThan(0.7);
+    expect(light('B') / light('G')).toBeLessThan(1);
+    expect(light('R')).toBeCloseTo(0, 9);
+  });
 });

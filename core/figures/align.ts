@@ -2,7 +2,7 @@ import { IDENTITY } from '../align/affine';
 import { type Alignment, alignStars, starsToMatch } from '../align/align';
 import type { AlignModel } from '../align/solve';
 import { figureKind } from './kind';
-import { type StarsFigure, starPlane } from './stars';
+import { fieldsOf, starPlane } from './stars';
 
 /** How the first image lies on the second. */
 export interface AlignSpec {
@@ -21,7 +21,7 @@ export const align = figureKind<AlignSpec, AlignFigure>({
   looksAt: () => [],
   standsOn: ({ nodes }) => nodes.map((node) => ({ kind: 'stars', nodes: [node] })),
   measure: ({ spec, on }) => {
-    const [target, reference] = on.map((figure) => starsToMatch(starPlane((figure as StarsFigure).planes).stars));
+    const [target, reference] = on.map((figure) => starsToMatch(starPlane(fieldsOf(figure)).stars));
     return { kind: 'align', ...alignStars(target, reference, spec.model) };
   },
   standIn: () => ({ kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false }),

@@ -1,6 +1,6 @@
 import { type Continuum, type ContinuumMethod, measureContinuum } from '../continuum/continuum';
 import { figureKind } from './kind';
-import type { StarsFigure } from './stars';
+import { fieldsOf } from './stars';
 
 /** How much of the second, broadband image the first, a line image, holds. */
 export interface ContinuumSpec {
@@ -27,7 +27,7 @@ export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
         planes: [broad],
       },
     ] = images;
-    const [lineStars, broadStars] = on.map((figure) => (figure as StarsFigure).planes[0]);
+    const [lineStars, broadStars] = on.map((figure) => fieldsOf(figure)[0]);
     const input = { line, broad, lineStars, broadStars, width: rect.width, height: rect.height };
     return { kind: 'continuum', ...measureContinuum(input, spec.method) };
   },

@@ -1,5 +1,5 @@
 import { figureKind } from './kind';
-import { type StarsFigure, starPlane } from './stars';
+import { fieldsOf, starPlane } from './stars';
 
 /** The stars of an image, to be looked at. */
 export interface MarksSpec {
@@ -29,7 +29,7 @@ export const marks = figureKind<MarksSpec, MarksFigure>({
   looksAt: () => [],
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ on }) => {
-    const { stars } = starPlane((on[0] as StarsFigure).planes);
+    const { stars } = starPlane(fieldsOf(on[0]));
     const brightest = [...stars].sort((a, b) => b.flux - a.flux).slice(0, MARKED);
     return {
       kind: 'marks',

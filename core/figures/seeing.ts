@@ -1,6 +1,6 @@
 import { type Seeing, seeingOf } from '../continuum/seeing';
 import { figureKind } from './kind';
-import type { StarsFigure } from './stars';
+import { fieldsOf } from './stars';
 
 /** How wide the stars of an image are. */
 export interface SeeingSpec {
@@ -20,7 +20,7 @@ export const seeing = figureKind<SeeingSpec, SeeingFigure>({
   planes: 'together',
   looksAt: () => [],
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
-  measure: ({ on }) => ({ kind: 'seeing', planes: (on[0] as StarsFigure).planes.map(seeingOf) }),
+  measure: ({ on }) => ({ kind: 'seeing', planes: fieldsOf(on[0]).map(seeingOf) }),
   standIn: (_, planes) => ({
     kind: 'seeing',
     planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0, beta: 20 })),

@@ -1,5 +1,7 @@
 import { toFull } from '../raster/levels';
 import { type StarField, starField } from '../stars/field';
+import { type PackedField, pack, unpack } from '../stars/packed';
+import type { Figure } from './index';
 import { figureKind } from './kind';
 
 /** The stars of an image, each plane by itself: found once, and read by all that stands on stars. */
@@ -10,8 +12,11 @@ export interface StarsSpec {
 
 export interface StarsFigure {
   readonly kind: 'stars';
-  readonly planes: readonly StarField[];
+  readonly planes: readonly PackedField[];
 }
+
+/** The stars of each plane. */
+export const fieldsOf = (figure: Figure): StarField[] => (figure as StarsFigure).planes.map(unpack);
 
 /** What is found on a level, or on a window, in full-size frame pixels. */
 function placed({ stars, fwhm, ...rest }: StarField, x: number, y: number, level: number): StarField {
@@ -30,26 +35,26 @@ export const stars = figureKind<StarsSpec, StarsFigure>({
   planes: 'apart',
   measure: ({ images: [{ planes, rect }], level }) => ({
     kind: 'stars',
-    planes: planes.map((plane) => placed(starField(plane, rect.width, rect.height), rect.x, rect.y, level)),
+    planes: planes.map((plane) => pack(placed(starField(plane, rect.width, rect.height), rect.x, rect.y, level))),
   }),
   // Stars seen upside down are no stars; else their places stay, and their light follows.
   carry: ({ planes }, { b }) => {
     if (b.some((by) => !(by > 0))) return undefined;
     return {
       kind: 'stars',
-      planes: planes.map((field, p) => {
+      planes: planes.map(unpack).map((field, p) => {
         const by = b[p % b.length];
-        return {
+        return pack({
           ...field,
           noise: by * field.noise,
           stars: field.stars.map((s) => ({ ...s, peak: by * s.peak, flux: by * s.flux, fluxError: by * s.fluxError })),
-        };
+        });
       }),
     };
   },
   standIn: (_, planes) => ({
     kind: 'stars',
-    planes: Array.from({ length: planes }, () => ({ stars: [], fwhm: 0, noise: 0, beta: 20 })),
+    planes: Array.from({ length: planes }, () => pack({ stars: [], fwhm: 0, noise: 0, beta: 20 })),
   }),
 });
 

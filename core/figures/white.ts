@@ -3,7 +3,7 @@ import type { Wcs } from '../align/wcs';
 import { toFull } from '../raster/levels';
 import { type White, whiteByCatalogue, whiteByStars } from '../stars/white';
 import { figureKind } from './kind';
-import type { StarsFigure } from './stars';
+import { fieldsOf } from './stars';
 
 /** Gains that make stars white, or as the catalogue has them where the image lies on the sky. */
 export interface WhiteSpec {
@@ -29,7 +29,7 @@ export const white = figureKind<WhiteSpec, WhiteFigure>({
   planes: 'together',
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ spec, images: [image], on, level }) => {
-    const { planes } = on[0] as StarsFigure;
+    const planes = fieldsOf(on[0]);
     return {
       kind: 'white',
       ...(spec.wcs ? whiteByCatalogue(image, planes, scaledWcs(spec.wcs, level)) : whiteByStars(image, planes)),

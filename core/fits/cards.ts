@@ -98,7 +98,8 @@ function formatValue(value: string | number | boolean): string {
  */
 export function formatCard(key: string, value: string | number | boolean, comment = ''): string[] {
   const tail = comment ? ` / ${comment}` : '';
-  const one = `${key.padEnd(8)}= ${formatValue(value)}`;
+  // Before a comment a value fills twenty columns, as those lay it out that make cards anew: a checksum taken of theirs is then ours.
+  const one = `${key.padEnd(8)}= ${comment ? formatValue(value).padEnd(20) : formatValue(value)}`;
   if (one.length <= 80) return [pad(one + tail)];
   const images: string[] = [];
   let rest = String(value);

@@ -114,3 +114,31 @@ describe('checksums', () => {
     expect(encodeSum(868229149)).toBe('hcHjjc9ghcEghc9g');
   });
 });
+
+describe('headers as other readers want them', () => {
+  const planes = [Float32Array.of(1, 2, 3, 4)];
+  const linesOf = (content: FitsContent): string[] => {
+    const text = String.fromCharCode(...bytesOf(content).subarray(0, 2880 * 2));
+    const end = text.indexOf('END     ');
+    return text.slice(0, end).match(/.{80}/g) ?? [];
+  };
+
+  it('say that texts are carried on, where they are', () => {
+    const own = [{ key: 'WORDS', value: 'so many words that they do not fit one card by far '.repeat(3) }];
+    expect(linesOf({ width: 2, height: 2, planes, own }).some((line) => line.startsWith('LONGSTRN='))).toBe(true);
+    expect(linesOf({ width: 2, height: 2, planes }).some((line) => line.startsWith('LONGSTRN='))).toBe(false);
+  });
+
+  it('fill twenty columns before a comment, so that a card made anew is the same', () => {
+    const lines = linesOf({ width: 2, height: 2, planes });
+    for (const key of ['DATASUM', 'CHECKSUM', 'BITPIX']) {
+      expect(lines.find((line) => line.startsWith(key))?.slice(30, 33)).toBe(' / ');
+    }
+  });
+
+  it('keep the HIERARCH cards of the source', () => {
+    const cards = parseCards('HIERARCH MOUNT TRACKING RATE = 1.25 / of the sky'.padEnd(80));
+    const lines = linesOf({ width: 2, height: 2, planes, cards });
+    expect(lines).toContain('HIERARCH MOUNT TRACKING RATE = 1.25 / of the sky'.padEnd(80));
+  });
+});

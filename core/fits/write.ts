@@ -25,10 +25,9 @@ const FORM =
 export function isKept(card: Card): boolean {
   if (FORM.test(card.key) || card.key === '') return false;
   const image = card.images[0];
-  if (image.startsWith('HIERARCH')) return false;
   if (card.images.some((line) => !/^[\x20-\x7e]{80}$/.test(line))) return false;
   if (card.key === 'COMMENT' || card.key === 'HISTORY') return true;
-  return card.value !== undefined && /^[A-Z0-9_-]+ *= /.test(image);
+  return card.value !== undefined && /^(HIERARCH [A-Z0-9_ .-]+|[A-Z0-9_-]+) *= /.test(image);
 }
 
 function headerImages(content: FitsContent, dataSum: number): string[] {
@@ -38,7 +37,7 @@ function headerImages(content: FitsContent, dataSum: number): string[] {
   const kept = (content.cards ?? []).filter((card) => isKept(card) && !names.has(card.key));
   // A keyword that stands twice draws a warning from checkers; the last one is the one that counts.
   const lastOf = new Map(kept.map((card, i) => [card.key, i]));
-  return [
+  const images = [
     ...formatCard('SIMPLE', true, 'FITS 4.0'),
     ...formatCard('BITPIX', -32, '32-bit floating point'),
     ...formatCard('NAXIS', planes.length === 3 ? 3 : 2),
@@ -51,6 +50,12 @@ function headerImages(content: FitsContent, dataSum: number): string[] {
       .filter((card, i) => /^(COMMENT|HISTORY)$/.test(card.key) || lastOf.get(card.key) === i)
       .flatMap((card) => card.images),
     ...(content.history ?? []).flatMap((line) => formatCommentary('HISTORY', line)),
+  ];
+  const continued = images.some((image) => image.startsWith('CONTINUE'));
+  return [
+    ...images,
+    // Readers of before FITS 4.0 look for this before they join texts that are carried on.
+    ...(continued ? formatCard('LONGSTRN', 'OGIP 1.0', 'texts may be carried on over CONTINUE') : []),
     ...formatCard('DATASUM', String(dataSum), 'sum of the data'),
     ...formatCard('CHECKSUM', '0'.repeat(16), 'the whole sums to -0'),
   ];

@@ -2,8 +2,8 @@ import { gaussianTaps, smooth } from '../kernels/smooth';
 import { windowOf } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import { differenceWhere, presence } from '../kernels/absent';
-import { cellMeans, refine } from '../kernels/cells';
-import { filled } from '../kernels/grid';
+import { refine } from '../kernels/cells';
+import { spread } from '../kernels/spread';
 
 /** From this σ on a Gaussian is taken on a coarse grid: it costs little there and looks the same. */
 const WIDE = 8;
@@ -12,7 +12,7 @@ const WIDE = 8;
 const cellFor = (sigma: number): number => (sigma > WIDE ? 2 ** Math.floor(Math.log2(sigma / 4)) : 1);
 
 /** Pixels needed around a window. */
-export const gaussianMargin = (sigma: number): number => (sigma < 0.05 ? 0 : Math.ceil(4 * sigma) + 4 * cellFor(sigma));
+export const gaussianMargin = (sigma: number): number => (sigma < 0.05 ? 0 : Math.ceil(4 * sigma) + 6 * cellFor(sigma));
 
 /**
  * A plane smoothed by a Gaussian, no data counting as absent and staying where it was.
@@ -32,10 +32,12 @@ export function gaussian(plane: Float32Array, rect: Rect, sigma: number, window:
 }
 
 function onCells(plane: Float32Array, rect: Rect, sigma: number, n: number, window: Rect): Float32Array {
-  const coarse = cellMeans(plane, rect, n);
-  // The cells' own width has smoothed a little already.
-  const left = Math.sqrt(sigma ** 2 - (n * n - 1) / 12) / n;
+  const coarse = spread(plane, rect, n);
+  // Being spread over the cells has smoothed a little already.
+  const taps = gaussianTaps(Math.sqrt(sigma ** 2 - (n * n) / 4) / n);
   const { width, height } = coarse.rect;
-  const values = smooth(coarse.values, width, height, gaussianTaps(left), 1, presence(coarse.values));
-  return refine({ ...coarse, values: filled(values) }, window);
+  const values = smooth(coarse.values, width, height, taps, 1);
+  const weights = smooth(coarse.weights, width, height, taps, 1);
+  for (let i = 0; i < values.length; i++) values[i] = weights[i] > 0 ? values[i] / weights[i] : 0;
+  return refine({ n, rect: coarse.rect, values }, window);
 }

@@ -55,6 +55,28 @@ describe('a Gaussian', () => {
     expect(worst(gaussian(image, rect(w, h), sigma, rect(w, h)), direct(image, sigma))).toBeLessThan(0.012);
   });
 
+  it.each([8.5, 12, 15.9, 16.1, 24, 40])(
+    'of σ %f spreads a point to the true bell, wherever the point lies',
+    (sigma) => {
+      const side = Math.ceil(16 * sigma);
+      const square = { x: 0, y: 0, width: side, height: side };
+      for (const offset of [0, 1, 3, 6, 11]) {
+        const plane = new Float32Array(side * side);
+        const at = (side >> 1) + offset;
+        plane[at * side + at] = 2 * Math.PI * sigma ** 2;
+        const found = gaussian(plane, square, sigma, square);
+        let worstOff = 0;
+        for (let y = 0; y < side; y += 3) {
+          for (let x = 0; x < side; x += 3) {
+            const bell = Math.exp(-((x - at) ** 2 + (y - at) ** 2) / (2 * sigma ** 2));
+            worstOff = Math.max(worstOff, Math.abs(found[y * side + x] - bell));
+          }
+        }
+        expect(worstOff).toBeLessThan(1e-3);
+      }
+    },
+  );
+
   it('does not care how the picture is cut into windows', () => {
     fc.assert(
       fc.property(

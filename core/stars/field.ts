@@ -33,29 +33,14 @@ function middleWidth(stars: readonly Star[]): number {
   return widths.length > 0 ? middleOfSorted(widths) : 0;
 }
 
-const digits = (value: number, n: number): number => Number(value.toPrecision(n));
-
-/** A star as it is kept: to no more digits than it can be known. */
-const kept = (s: Star): Star => ({
-  ...s,
-  x: Math.round(s.x * 1e5) / 1e5,
-  y: Math.round(s.y * 1e5) / 1e5,
-  peak: digits(s.peak, 7),
-  fwhm: digits(s.fwhm, 6),
-  round: digits(s.round, 4),
-  flux: digits(s.flux, 8),
-  fluxError: digits(s.fluxError, 5),
-});
-
 /** Finds the stars of a plane, once for all that want to know of them. */
 export function starField(values: Float32Array, width: number, height: number): StarField {
-  const { stars: found, noise, beta } = findStars(values, width, height);
-  const stars = found.map(kept);
+  const { stars, noise, beta } = findStars(values, width, height);
   return { stars, fwhm: middleWidth(stars), noise, beta };
 }
 
 /** Count and median FWHM. */
-export const countOf = ({ stars, fwhm }: StarField): StarCount => ({
-  count: stars.length,
+export const countOf = ({ count, fwhm }: { count: number; fwhm: number }): StarCount => ({
+  count,
   fwhm: fwhm > 0 ? fwhm : null,
 });

@@ -46,8 +46,8 @@ export function shapeOf(
   let variance = 2;
   let shape: Shape | undefined;
   for (let round = 0; round < 24; round++) {
-    // Beyond four of its σ the weight leaves nothing.
-    const reach = 4 * Math.sqrt(variance);
+    // Beyond this many of its σ the weight leaves hardly anything.
+    const reach = 3.3 * Math.sqrt(variance);
     const [left, right] = [Math.max(0, Math.ceil(cx - reach)), Math.min(SIDE - 1, Math.floor(cx + reach))];
     const [foot, head] = [Math.max(0, Math.ceil(cy - reach)), Math.min(SIDE - 1, Math.floor(cy + reach))];
     for (let i = 0; i < SIDE; i++) {

@@ -5,7 +5,7 @@ import { softened } from './neighbourhood';
 /** Smooths by a Gaussian whose σ is `radius` full-size pixels. */
 export const blur = stepKind({
   do: 'blur',
-  version: 1,
+  version: 2,
   params: z.strictObject({ radius: z.number().nonnegative().max(2000) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },

@@ -16,7 +16,7 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
     extent: image.extent,
     kernel: seeingKernel(image),
     figures: seeingFigures(image, other),
-    version: 1,
+    version: 2,
   });
 
 /**

@@ -31,7 +31,7 @@ export function seeingKernel(image: ImageInfo): Kernel {
 /** Smooths the sharper image to the FWHM of another strand; one that is wider already is left alone. */
 export const matchSeeing = stepKind({
   do: 'match-seeing',
-  version: 1,
+  version: 2,
   params: z.strictObject({ to: z.string() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },

@@ -4,7 +4,8 @@ import { extremesOf } from '../../core/kernels/extremes';
 import { blank, edgeZeros } from '../../core/raster/edges';
 import { halve, levelCount, levelSize, TILE } from '../../core/raster/levels';
 import { copyPlane } from '../../core/raster/raster';
-import { type StarField, starField } from '../../core/stars/field';
+import { starField } from '../../core/stars/field';
+import { type PackedField, pack } from '../../core/stars/packed';
 import { type Survey, surveyOf } from '../../core/stats/survey';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
@@ -111,8 +112,8 @@ export function levels(task: { dir: string; plane: Float32Array; index: number; 
 
 /** All that is told of a plane as it comes in, and its stars. */
 export function survey(task: { plane: Float32Array; width: number; height: number; stretched: boolean }): Survey & {
-  stars: StarField;
+  stars: PackedField;
 } {
   const { plane, width, height, stretched } = task;
-  return { ...surveyOf(plane, width, height, stretched), stars: starField(plane, width, height) };
+  return { ...surveyOf(plane, width, height, stretched), stars: pack(starField(plane, width, height)) };
 }

@@ -11,17 +11,32 @@ import { Frame } from '../ui/Frame';
 import { setValue } from './edit';
 import { RecipeMenu } from './RecipeMenu';
 import { SaveLine } from './SaveLine';
+import { useSession } from './session';
 import { WriteFile } from './WriteFile';
 
 /** One way of looking, as a switch that is named and lit. */
-function Look({ on, label, hotkey, onClick }: { on: boolean; label: string; hotkey: string; onClick: () => void }) {
+function Look({
+  on,
+  label,
+  hotkey,
+  onClick,
+  idle,
+}: {
+  on: boolean;
+  label: string;
+  hotkey: string;
+  onClick: () => void;
+  /** Why it does nothing to what is shown. */
+  idle?: string;
+}) {
   return (
     <button
       type="button"
       aria-pressed={on}
-      title={`${label} (${hotkey})`}
+      disabled={idle !== undefined}
+      title={idle ?? `${label} (${hotkey})`}
       onClick={onClick}
-      className={`h-7 rounded-md px-2 text-[12.5px] whitespace-nowrap transition-colors ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
+      className={`h-7 rounded-md px-2 text-[12.5px] whitespace-nowrap transition-colors disabled:text-hush ${on && idle === undefined ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
     >
       {label}
     </button>
@@ -34,6 +49,8 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
   const view = useApp((state) => state.view);
   const send = useSend();
   const [writing, setWriting] = useState(false);
+  const { scene, shown } = useSession();
+  const stretched = shown !== undefined && scene?.paths[shown.path]?.domain === 'stretched';
   if (!recipe) return null;
   return (
     <Frame
@@ -59,6 +76,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             on={view.mode === 'bright'}
             label="Brightened"
             hotkey="V"
+            idle={stretched ? 'This is stretched already, and is shown as it is.' : undefined}
             onClick={() => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' }))}
           />
           <Look

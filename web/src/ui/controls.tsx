@@ -230,6 +230,16 @@ export function Choice<T extends string>({
   );
 }
 
+/** What one types into comes first: with the focus on the way out, Enter would close the dialog and make nothing. */
+function focusFirstField(event: Event): void {
+  const dialog = event.currentTarget;
+  const field = dialog instanceof HTMLElement && dialog.querySelector<HTMLElement>('input, textarea, select');
+  if (!field) return;
+  event.preventDefault();
+  field.focus();
+  if (field instanceof HTMLInputElement) field.select();
+}
+
 export function Dialog({
   open,
   onOpenChange,
@@ -249,6 +259,7 @@ export function Dialog({
         <RDialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
         <RDialog.Content
           aria-describedby={undefined}
+          onOpenAutoFocus={focusFirstField}
           className={`fixed top-1/2 left-1/2 z-40 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rim bg-board p-5 shadow-2xl ${wide ? 'w-[46rem]' : 'w-[26rem]'}`}
         >
           <div className="mb-4 flex items-center justify-between">

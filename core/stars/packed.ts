@@ -1,0 +1,51 @@
+import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
+import type { Star } from './detect';
+import type { StarField } from './field';
+
+/**
+ * A field of stars as it is kept and sent: eight numbers a star in single precision, little-endian, in hexadecimal. A list of tens of
+ * thousands of objects would hold up whichever thread takes it.
+ */
+export interface PackedField extends Omit<StarField, 'stars'> {
+  readonly count: number;
+  readonly packed: string;
+}
+
+const NUMBERS = 8;
+
+const numbersOf = (s: Star): number[] => [s.x, s.y, s.peak, s.fwhm, s.round, s.saturated ? 1 : 0, s.flux, s.fluxError];
+
+export function pack({ stars, ...rest }: StarField): PackedField {
+  const view = new DataView(new ArrayBuffer(4 * NUMBERS * stars.length));
+  stars.forEach((star, i) => {
+    for (const [k, v] of numbersOf(star).entries()) view.setFloat32(4 * (NUMBERS * i + k), v, true);
+  });
+  return { ...rest, count: stars.length, packed: bytesToHex(new Uint8Array(view.buffer)) };
+}
+
+const lately = new WeakMap<PackedField, StarField>();
+
+/** The field again; the same object for the same packed one. */
+export function unpack(field: PackedField): StarField {
+  const before = lately.get(field);
+  if (before) return before;
+  const { packed, count, ...rest } = field;
+  const bytes = hexToBytes(packed);
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const stars = Array.from({ length: count }, (_, i): Star => {
+    const at = (k: number) => view.getFloat32(4 * (NUMBERS * i + k), true);
+    return {
+      x: at(0),
+      y: at(1),
+      peak: at(2),
+      fwhm: at(3),
+      round: at(4),
+      saturated: at(5) === 1,
+      flux: at(6),
+      fluxError: at(7),
+    };
+  });
+  const made: StarField = { ...rest, stars };
+  lately.set(field, made);
+  return made;
+}
