@@ -44,6 +44,10 @@ export function addCommands(program: Command): void {
       .action(async (options) => (await import('./start')).run(demo, options));
   }
   program
+    .command('dev')
+    .description('page and server that renew themselves on a change, on the data of start; for working on Owl Loom')
+    .action(async () => (await import('./dev')).run());
+  program
     .command('test')
     .description("run every test, the browser's included")
     .action(async () => (await import('./test')).run());
