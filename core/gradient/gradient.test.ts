@@ -2,6 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
 import { recipeOf, weave } from '../testing/weave';
+import { measureGradient } from './gradient';
 import { fitPolynomial, fitSpline, modelAt, modelWindow } from './model';
 import { chooseBoxes } from './samples';
 
@@ -154,11 +155,11 @@ describe('surfaces', () => {
     );
   });
 
-  it('without smoothing a spline goes through its samples, with much of it becomes a plane', () => {
+  it('without smoothing a spline goes through its samples, with much of it becomes the low polynomial under it', () => {
     const random = randomFrom(3);
     const samples = places.map((p) => ({ ...p, value: 0.1 + 0.0002 * p.x + 0.01 * random.normal() }));
-    const stiff = fitSpline(samples, 1e5, frame);
-    const flat = fitPolynomial(samples, 1, frame);
+    const stiff = fitSpline(samples, 1e6, frame);
+    const flat = fitPolynomial(samples, 2, frame);
     for (const s of samples) {
       expect(modelAt(fitSpline(samples, 0, frame), s.x, s.y)).toBeCloseTo(s.value, 8);
       expect(modelAt(stiff, s.x, s.y)).toBeCloseTo(modelAt(flat, s.x, s.y), 3);
@@ -176,5 +177,34 @@ describe('surfaces', () => {
     part.forEach((v, i) => expect(v).toBeCloseTo(whole[(130 + Math.floor(i / 50)) * width + 211 + (i % 50)], 6));
     const half = modelWindow(model, { x: 0, y: 0, width: 300, height: 210 }, 1);
     expect(half[100 * 300 + 120]).toBeCloseTo((whole[200 * width + 240] + whole[201 * width + 241]) / 2, 3);
+  });
+});
+
+describe('gradients that are no polynomials', () => {
+  const glows: Record<string, (u: number, v: number) => number> = {
+    'a steep corner': (u, v) => 0.03 * Math.exp(3.2 * (u - 1) + 2.4 * (v - 1)),
+    'a town beyond the frame': (u, v) => 0.02 / (1 + 8 * ((u - 1.15) ** 2 + (v + 0.1) ** 2)),
+    vignetting: (u, v) => 0.012 * u - 0.01 * (1 - 1 / (1 + 1.2 * ((u - 0.5) ** 2 + (v - 0.5) ** 2)) ** 2),
+  };
+
+  it.each(
+    Object.keys(glows).flatMap((name) => [[name, 'alone', false] as const, [name, 'with a nebula', true] as const]),
+  )('%s, %s, is taken out to a twentieth of itself anywhere, corners and edges included', (name, _, gas) => {
+    const of = glows[name];
+    const made = sky({ gas, gradient: false, seed: 6 }).map((v, i) => v + of((i % width) / width, i / width / height));
+    const raster = { rect: frame, planes: [made] };
+    const { planes } = measureGradient(raster, { model: 'spline', degree: 2, smoothing: 1, samples: 'auto' });
+    const offs: number[] = [];
+    let [low, high] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (let y = 0; y < height; y += 7) {
+      for (let x = 0; x < width; x += 7) {
+        const truth = of(x / width, y / height);
+        offs.push(modelAt(planes[0].model, x, y) - 0.02 - truth);
+        [low, high] = [Math.min(low, truth), Math.max(high, truth)];
+      }
+    }
+    const middle = [...offs].sort((a, b) => a - b)[offs.length >> 1];
+    const worst = Math.max(...offs.map((off) => Math.abs(off - middle)));
+    expect(worst / (high - low)).toBeLessThan(0.05);
   });
 });

@@ -98,7 +98,9 @@ export function fitPolynomial(samples: readonly Sample[], degree: number, frame:
 }
 
 /** How much stiffness one unit of `smoothing` is: at 1 the spline passes noise of single boxes by and still follows a bend. */
-const STIFFNESS = 0.002;
+const STIFFNESS = 0.0001;
+/** Degree of the polynomial under a plate. */
+const UNDER = 2;
 
 /**
  * The thin-plate spline near samples (Wahba 1990): the smoother, the less it follows single ones.
@@ -110,7 +112,10 @@ export function fitSpline(samples: readonly Sample[], smoothing: number, frame: 
       'gradient-samples',
       `a spline needs at least 3 samples, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples.`,
     );
-  const { base, points } = placed(samples, frame);
+  // A low polynomial first, the plate on what is left: a plate alone is stiff where the sky is steep.
+  const low = samples.length >= 2 * termCount(UNDER) ? fitPolynomial(samples, UNDER, frame) : undefined;
+  const rest = low ? samples.map((s) => ({ ...s, value: s.value - modelAt(low, s.x, s.y) })) : samples;
+  const { base, points } = placed(rest, frame);
   const m = points.length;
   const stiff = smoothing * STIFFNESS * m;
   const a = Array.from({ length: m + 3 }, () => new Array<number>(m + 3).fill(0));
@@ -131,7 +136,9 @@ export function fitSpline(samples: readonly Sample[], smoothing: number, frame: 
       'gradient-samples',
       'the samples of a spline must not all lie on a line or on one place; spread them over the picture.',
     );
-  return { kind: 'spline', ...base, terms: found.slice(m), knots: points.map((p, i) => [p.x, p.y, found[i]] as const) };
+  const own = found.slice(m);
+  const terms = low ? low.terms.map((t, i) => t + (own[i] ?? 0)) : own;
+  return { kind: 'spline', ...base, terms, knots: points.map((p, i) => [p.x, p.y, found[i]] as const) };
 }
 
 /** The model at a place in full-size pixels. */

@@ -27,25 +27,66 @@ export function boxLevel(plane: Float32Array, rect: Rect, box: Box): BoxLevel | 
   const half = box.size / 2;
   const from = (v: number, low: number) => Math.max(low, Math.ceil(v - half + 0.5));
   const to = (v: number, low: number, length: number) => Math.min(low + length - 1, Math.floor(v + half - 0.5));
-  const list: number[] = [];
+  const list: Pixel[] = [];
   for (let y = from(box.y, rect.y); y <= to(box.y, rect.y, rect.height); y++) {
     for (let x = from(box.x, rect.x); x <= to(box.x, rect.x, rect.width); x++) {
       const v = plane[(y - rect.y) * rect.width + x - rect.x];
-      if (v === v) list.push(v);
+      if (v === v) list.push({ x: x - box.x, y: y - box.y, v });
     }
   }
   if (list.length < 4 || list.length < (box.size * box.size) / 2) return undefined;
-  let kept = Float32Array.from(list).sort();
-  let value = middleOfSorted(kept);
-  let scatter = 0;
-  for (let round = 0; round < 6; round++) {
-    scatter = 1.4826 * middleOfSorted(kept.map((v) => Math.abs(v - value)).sort());
-    const next = kept.filter((v) => v <= value + 2.5 * scatter);
-    if (next.length === kept.length || next.length < 4) break;
-    kept = next;
-    value = middleOfSorted(kept);
+  // A slope through the box is what is looked for and no roughness: it is taken out, from the pixels that are no stars.
+  let { value, scatter, kept } = clippedAbove(list.map((p) => p.v));
+  for (let round = 0; round < 2; round++) {
+    const [sx, sy] = slopeOf(list.filter((_, i) => kept[i]));
+    ({ value, scatter, kept } = clippedAbove(list.map((p) => p.v - sx * p.x - sy * p.y)));
   }
-  return { ...box, value, scatter, pixels: kept.length };
+  return { ...box, value, scatter, pixels: kept.reduce((sum, k) => sum + (k ? 1 : 0), 0) };
+}
+
+interface Pixel {
+  readonly x: number;
+  readonly y: number;
+  readonly v: number;
+}
+
+/** Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off. */
+function clippedAbove(values: readonly number[]): { value: number; scatter: number; kept: boolean[] } {
+  let part = Float32Array.from(values).sort();
+  let value = middleOfSorted(part);
+  let scatter = 0;
+  let ceiling = Number.POSITIVE_INFINITY;
+  for (let round = 0; round < 6; round++) {
+    scatter = 1.4826 * middleOfSorted(part.map((v) => Math.abs(v - value)).sort());
+    ceiling = value + 2.5 * scatter;
+    const next = part.filter((v) => v <= ceiling);
+    if (next.length === part.length || next.length < 4) break;
+    part = next;
+    value = middleOfSorted(part);
+  }
+  return { value, scatter, kept: values.map((v) => v <= ceiling) };
+}
+
+/** How pixels lean to the right and upwards, by least squares. */
+function slopeOf(pixels: readonly Pixel[]): [number, number] {
+  let [n, mx, my, mv] = [0, 0, 0, 0];
+  for (const { x, y, v } of pixels) {
+    n++;
+    mx += x;
+    my += y;
+    mv += v;
+  }
+  [mx, my, mv] = [mx / n, my / n, mv / n];
+  let [xx, xy, yy, xv, yv] = [0, 0, 0, 0, 0];
+  for (const { x, y, v } of pixels) {
+    xx += (x - mx) ** 2;
+    xy += (x - mx) * (y - my);
+    yy += (y - my) ** 2;
+    xv += (x - mx) * (v - mv);
+    yv += (y - my) * (v - mv);
+  }
+  const det = xx * yy - xy * xy;
+  return det > 1e-9 * xx * yy ? [(xv * yy - yv * xy) / det, (yv * xx - xv * xy) / det] : [0, 0];
 }
 
 /** Boxes across the longer side. */
@@ -73,28 +114,89 @@ const quantile = (values: readonly number[], q: number): number =>
 /** Boxes smoother than this many times the quiet ones pass; gas and crowds of stars are rougher. */
 const ROUGH = 1.6;
 
+/** A hill is told by so many times the error of a box: the tallest of many chords is some three times that of one. */
+const SURE = 5;
+/** A hill lower than this share of the picture's own range may be the bend of a glow. */
+const SLIGHT = 0.02;
+
+/** Directions of chords through a box, in steps of the grid. */
+const CHORDS = [
+  [1, 0],
+  [0, 1],
+  [1, 1],
+  [1, -1],
+] as const;
+
 /**
- * Chooses the boxes that show sky and nothing else: rough ones go first, then, round by round, those that stand above a smooth surface
- * through the rest by more than the boxes below it scatter. Nothing is darker than the sky, so the lower side tells what is sky.
+ * Chooses the boxes that show sky and nothing else. Rough ones go first. Then, round by round, those that stand above the straight line
+ * between two others at the same distance on either side: gas is a hill between lower ground, while a glow from beyond the frame rises
+ * towards the frame's edge, however steeply.
  */
 export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
-  const all = gridOf(rect).flatMap((box) => boxLevel(plane, rect, box) ?? []);
+  const grid = gridOf(rect);
+  const columns = grid.filter((box) => box.y === grid[0].y).length;
+  const levels = grid.map((box) => boxLevel(plane, rect, box));
+  const all = levels.filter((box) => box !== undefined);
   if (all.length < termCount(2) + 2) return all;
   const quiet = quantile(
     all.map((b) => b.scatter),
     0.2,
   );
-  const smooth = all.filter((b) => b.scatter <= ROUGH * quiet);
-  let kept = smooth.length >= termCount(2) + 4 ? smooth : all;
-  for (let round = 0; round < 40; round++) {
-    const surface = fitPolynomial(kept, round < 4 ? 1 : 2, rect);
+  const sky = levels.map((box) => box !== undefined && box.scatter <= ROUGH * quiet);
+  const fewest = Math.max(termCount(2) + 4, 0.12 * all.length);
+  const count = () => sky.filter(Boolean).length;
+  if (count() < fewest) return all;
+  const rows = grid.length / columns;
+  const valueAt = (c: number, r: number): number | undefined =>
+    c >= 0 && r >= 0 && c < columns && r < rows && sky[r * columns + c] ? levels[r * columns + c]?.value : undefined;
+  const sure = (1.2533 * quiet) / Math.sqrt(all[0].pixels);
+  const values = all.map((b) => b.value);
+  const range = quantile(values, 0.9) - quantile(values, 0.1);
+  for (let round = 0; round < 30; round++) {
+    const kept = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+    // A broad bend of the whole, as vignetting has it, is no hill.
+    const bend = fitPolynomial(lowerOf(kept, rect, sure), 2, rect);
+    const above = (c: number, r: number): number | undefined => {
+      const v = valueAt(c, r);
+      const box = levels[r * columns + c];
+      return v === undefined || box === undefined ? undefined : v - modelAt(bend, box.x, box.y);
+    };
+    const hills = levels.map((_, i) => {
+      const [c, r] = [i % columns, Math.floor(i / columns)];
+      const own = above(c, r);
+      if (own === undefined) return 0;
+      let most = 0;
+      for (const [dc, dr] of CHORDS) {
+        for (let k = 2; k < columns / 2; k++) {
+          const [a, b] = [above(c - k * dc, r - k * dr), above(c + k * dc, r + k * dr)];
+          if (a !== undefined && b !== undefined) most = Math.max(most, own - (a + b) / 2);
+        }
+      }
+      return most;
+    });
+    const limit = Math.max(SURE * sure, SLIGHT * range);
+    const tallest = Math.max(...hills);
+    if (tallest <= limit) break;
+    // The tallest first: what stands beside a hill is judged again when the hill is gone.
+    const gone = hills.map((hill) => hill > Math.max(limit, 0.5 * tallest));
+    if (count() - gone.filter(Boolean).length < fewest) break;
+    gone.forEach((is, i) => {
+      if (is) sky[i] = false;
+    });
+  }
+  return levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+}
+
+/** The boxes that lie near or below a smooth surface through themselves. */
+function lowerOf(boxes: readonly BoxLevel[], rect: Rect, sure: number): readonly BoxLevel[] {
+  let kept = boxes;
+  for (let round = 0; round < 8; round++) {
+    const surface = fitPolynomial(kept, 2, rect);
     const off = kept.map((b) => b.value - modelAt(surface, b.x, b.y));
     const below = off.filter((r) => r < 0).map((r) => -r);
-    const sure = (1.2533 * quiet) / Math.sqrt(kept[0].pixels);
     const sigma = Math.max(sure, 1.4826 * quantile(below, 0.5));
     const next = kept.filter((_, i) => off[i] <= 2 * sigma);
-    if (next.length === kept.length && round >= 4) break;
-    if (next.length < Math.max(termCount(2) + 4, 0.12 * all.length)) break;
+    if (next.length === kept.length || next.length < termCount(2) + 4) break;
     kept = next;
   }
   return kept;
