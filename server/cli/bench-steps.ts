@@ -18,12 +18,12 @@ export const EXPECTED = {
   'plain pass': 3,
   'blur 3': 12,
   'blur 20': 12,
-  'starlet 4': 35,
+  'starlet 4': 30,
   'starlet 7': 50,
-  'align 1°': 30,
-  gradient: 15,
-  formula: 60,
-  stars: 90,
+  'align 1°': 35,
+  gradient: 25,
+  formula: 30,
+  stars: 60,
 } as const;
 
 /**
