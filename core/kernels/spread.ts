@@ -1,5 +1,7 @@
 import type { Rect } from '../raster/rect';
+import { presence } from './absent';
 import { cellsOf } from './grid';
+import { simd } from './wasm';
 
 /** Pixels spread over coarse cells: sums of what they hold, and of the weights with which they count. */
 export interface Spread {
@@ -46,6 +48,22 @@ function spreadRow(
   }
 }
 
+/** Spreads rows in WebAssembly; for rows without holes. */
+function rowsInKernels(width: number, lead: number, n: number, shares: readonly Float64Array[], cells: number) {
+  const wasm = simd();
+  if (!wasm) return undefined;
+  wasm.begin();
+  const [from, to] = [wasm.room(width), wasm.room(cells)];
+  const weights = wasm.put(shares.flatMap((share) => [...share]));
+  const floats = new Float32Array(wasm.run.memory.buffer);
+  const made = floats.subarray(to / 4, to / 4 + cells);
+  return (row: Float32Array): Float32Array => {
+    floats.set(row, from / 4);
+    wasm.run.spread(from, width, lead, n, weights, to, cells);
+    return made;
+  };
+}
+
 /**
  * Spreads each pixel over the nine cells about it by quadratic B-splines (variance n²/4 on either axis). Unlike plain means of cells this
  * leaves every pixel's light where it is: the middle of what it becomes is its own place.
@@ -58,27 +76,40 @@ export function spread(plane: Float32Array, rect: Rect, n: number): Spread {
   const weights = new Float32Array(values.length);
   const shares = weightsOf(n);
   const lead = rect.x - own.x * n;
+  // Asked before the kernels' memory is laid out for the rows.
+  const holed = presence(plane) !== undefined;
+  const quick = rowsInKernels(rect.width, lead, n, shares, cells.width);
   const line = new Float64Array(cells.width);
   const there = new Float64Array(cells.width);
   const whole = new Float64Array(cells.width);
+  const tall = new Float64Array(cells.height);
   spreadRow(new Float32Array(rect.width), lead, n, shares, true, whole);
   for (let r = 0; r < rect.height; r++) {
     const row = plane.subarray(r * rect.width, (r + 1) * rect.width);
-    spreadRow(row, lead, n, shares, false, line);
-    const holed = row.some(Number.isNaN);
-    if (holed) spreadRow(row, lead, n, shares, true, there);
-    const counted = holed ? there : whole;
+    const hasHole = holed && isHoled(row);
+    let sums: Float32Array | Float64Array = line;
+    if (quick && !hasHole) sums = quick(row);
+    else spreadRow(row, lead, n, shares, false, line);
+    if (hasHole) spreadRow(row, lead, n, shares, true, there);
+    const counted = hasHole ? there : whole;
     const y = rect.y + r;
     const cell = Math.floor(y / n);
     const p = y - cell * n;
     for (let k = 0; k < 3; k++) {
       const share = shares[k][p];
       const at = (cell - 1 + k - cells.y) * cells.width;
-      for (let c = 0; c < cells.width; c++) {
-        values[at + c] += share * line[c];
-        weights[at + c] += share * counted[c];
-      }
+      for (let c = 0; c < cells.width; c++) values[at + c] += share * sums[c];
+      if (holed) for (let c = 0; c < cells.width; c++) weights[at + c] += share * counted[c];
+      else tall[cell - 1 + k - cells.y] += share;
     }
   }
+  // Without holes the weights of a cell are those of its column times those of its row.
+  if (!holed)
+    for (let i = 0; i < weights.length; i++) weights[i] = whole[i % cells.width] * tall[Math.floor(i / cells.width)];
   return { n, rect: cells, values, weights };
+}
+
+function isHoled(row: Float32Array): boolean {
+  for (let x = 0; x < row.length; x++) if (row[x] !== row[x]) return true;
+  return false;
 }

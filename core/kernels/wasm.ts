@@ -12,6 +12,7 @@ interface Exports {
   difference(values: number, less: number, where: number, width: number): void;
   gather(row: number, width: number, sums: number, counts: number): void;
   means(sums: number, counts: number, width: number, n: number, lead: number, out: number): void;
+  spread(row: number, width: number, lead: number, n: number, weights: number, out: number, cells: number): void;
   cubicRow(row: number, weights: number, n: number, lead: number, width: number, out: number): void;
   resample(
     from: number,

@@ -48,3 +48,36 @@ export function cubicRow(row: usize, weights: usize, n: i32, lead: i32, width: i
     }
   }
 }
+
+/**
+ * One row spread over cells of n pixels, each pixel into the cell before its own, its own and the one after; see `../spread.ts`.
+ * @param lead place of the first pixel within its cell
+ * @param weights n for the cell before, n for the own, n for the one after
+ * @param out `cells` sums, set to 0 first; the first pixel's own cell is the second
+ */
+export function spread(row: usize, width: i32, lead: i32, n: i32, weights: usize, out: usize, cells: i32): void {
+  for (let c = 0; c < cells; c++) store<f32>(out + (<usize>c << 2), 0);
+  let x = 0;
+  let p = lead;
+  let to = out + 4;
+  const side = <usize>n << 2;
+  while (x < width) {
+    let a: f32 = 0;
+    let b: f32 = 0;
+    let c: f32 = 0;
+    const end = min(width, x + n - p);
+    let w = weights + (<usize>p << 2);
+    for (; x < end; x++) {
+      const v = load<f32>(row + (<usize>x << 2));
+      a += load<f32>(w) * v;
+      b += load<f32>(w + side) * v;
+      c += load<f32>(w + 2 * side) * v;
+      w += 4;
+    }
+    p = 0;
+    store<f32>(to - 4, load<f32>(to - 4) + a);
+    store<f32>(to, load<f32>(to) + b);
+    store<f32>(to, load<f32>(to, 4) + c, 4);
+    to += 4;
+  }
+}

@@ -1,7 +1,7 @@
 // The kernels that run as WebAssembly with SIMD, in AssemblyScript. `node tools/kernels.mjs` compiles them into `../simd-bytes.ts`.
 // The host lays out the memory from `floor()` on; nothing here allocates.
 export { fromBytes, fromFloats, fromShorts, halve, toFloats } from './bytes';
-export { cubicRow, gather, means } from './cells';
+export { cubicRow, gather, means, spread } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
 export { peaks } from './peaks';
 export { lay, mix, weigh, weighPresent } from './lay';
