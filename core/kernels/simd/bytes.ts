@@ -1,6 +1,5 @@
 // Stored numbers of FITS files to pixels and back. Rooms may be read and written up to 32 bytes beyond their end.
 
-// @ts-ignore: decorator
 @inline
 function swapped(v: v128): v128 {
   return i8x16.swizzle(v, i8x16(3, 2, 1, 0, 7, 6, 5, 4, 11, 10, 9, 8, 15, 14, 13, 12));
@@ -20,7 +19,6 @@ export function fromFloats(from: usize, n: i32, divisor: f32, out: usize): void 
   }
 }
 
-// @ts-ignore: decorator
 @inline
 function scaled(v: v128, zero: v128, blank: v128, hasBlank: v128, by: v128): v128 {
   const isBlank = v128.and(i32x4.eq(v, blank), hasBlank);

@@ -6,7 +6,9 @@ export { columns, difference, holed, part, ratio, rows } from './smooth';
 export { peaks } from './peaks';
 export { lay, mix, weigh, weighPresent } from './lay';
 export { resample } from './resample';
-export { atLeast, bins, collect, greatest, moments, near, pairs, present } from './tally';
+export { near, pairs } from './pairs';
+export { atLeast, greatest, present } from './present';
+export { bins, collect, moments } from './tally';
 export { affine, stretch, stretchHue } from './tone';
 
 /** The first byte that the host may use. */

@@ -1,3 +1,5 @@
+import { held } from './lanes';
+
 // Sums of strips, and strips laid on strips. Strips may be read and written up to 16 bytes beyond their end.
 
 /**
@@ -34,16 +36,6 @@ export function weigh(pointers: usize, factors: usize, count: i32, n: i32, add: 
   return any ? 1 : 0;
 }
 
-/** Held to 0–1; NaN stays. */
-// @ts-ignore: decorator
-@inline
-function held(t: v128): v128 {
-  const zero = f32x4.splat(0);
-  const one = f32x4.splat(1);
-  return v128.bitselect(one, v128.bitselect(zero, t, f32x4.lt(t, zero)), f32x4.gt(t, one));
-}
-
-// @ts-ignore: decorator
 @inline
 function blended(mode: i32, b: v128, t: v128): v128 {
   if (mode === 1) return f32x4.add(b, t);

@@ -1,20 +1,10 @@
+import { highest, lowest } from './lanes';
+
 // Lanczos-3 resampling, one pixel's six rows at a time in lanes; see `../lanczos.ts`, whose plain TypeScript is the reference.
 
 const STEPS: f64 = 2048;
 const GRAIN: f64 = 1048576;
 const PIXEL: f64 = 1 / GRAIN;
-
-@inline
-function lowest(v: v128): f32 {
-  const two = f32x4.pmin(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
-  return f32x4.extract_lane(f32x4.pmin(two, v128.shuffle<f32>(two, two, 1, 0, 3, 2)), 0);
-}
-
-@inline
-function highest(v: v128): f32 {
-  const two = f32x4.pmax(v, v128.shuffle<f32>(v, v, 2, 3, 0, 1));
-  return f32x4.extract_lane(f32x4.pmax(two, v128.shuffle<f32>(two, two, 1, 0, 3, 2)), 0);
-}
 
 /** Some of the 6x6 pixels are absent: those that are there, their weights brought back to 1. */
 function partial(from: usize, width: i32, height: i32, x0: i32, y0: i32, wx: usize, wy: usize, nearest: f32): f32 {

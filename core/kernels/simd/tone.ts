@@ -1,7 +1,8 @@
+import { held } from './lanes';
+
 // Stretches and straight lines over a strip, four pixels at a time. Strips may be read and written up to 16 bytes beyond their end.
 // No data, NaN, goes through all arithmetic and stays what it is; comparisons with it are false, on which the choices below lean.
 
-// @ts-ignore: decorator
 @inline const ONE: f32 = 1;
 
 /** out = a + b·x. */
@@ -14,20 +15,10 @@ export function affine(from: usize, n: i32, a: f32, b: f32, out: usize): void {
   }
 }
 
-/** Held to 0–1; NaN stays. */
-// @ts-ignore: decorator
-@inline
-function held(t: v128): v128 {
-  const zero = f32x4.splat(0);
-  const one = f32x4.splat(ONE);
-  return v128.bitselect(one, v128.bitselect(zero, t, f32x4.lt(t, zero)), f32x4.gt(t, one));
-}
-
 /**
  * The natural logarithm of numbers from 2⁻¹²⁶ up: exponent and a polynomial on the mantissa between √½ and √2 (Moshier's Cephes, `logf`),
  * true to the last digit or nearly so.
  */
-// @ts-ignore: decorator
 @inline
 function log(x: v128): v128 {
   const one = f32x4.splat(ONE);
@@ -54,7 +45,6 @@ function log(x: v128): v128 {
 }
 
 /** ln(1 + y) for y from 0 up, with the digits that 1 + y loses put back. */
-// @ts-ignore: decorator
 @inline
 function log1p(y: v128): v128 {
   const one = f32x4.splat(ONE);
@@ -64,7 +54,6 @@ function log1p(y: v128): v128 {
 }
 
 /** 2ˣ for x up to 0: whole part into the exponent, the rest by a polynomial (Cephes, `exp2f`). */
-// @ts-ignore: decorator
 @inline
 function exp2(x: v128): v128 {
   const bounded = f32x4.max(x, f32x4.splat(-126));
@@ -82,7 +71,6 @@ function exp2(x: v128): v128 {
 }
 
 /** One of four curves on t between 0 and 1; see `curveOf` in core/tone/curves, which is the reference. */
-// @ts-ignore: decorator
 @inline
 function bent(curve: i32, t: v128, s: v128, per: v128): v128 {
   const one = f32x4.splat(ONE);
