@@ -1,3 +1,4 @@
+import { firstWhere } from '../stats/sorted';
 import { type Affine, determinant, mapPoint } from './affine';
 import { type Pair, solveMap } from './solve';
 
@@ -173,13 +174,7 @@ function bestOf(
   let best: Start | undefined;
   let guesses = 0;
   for (const mine of triangles(target)) {
-    let low = 0;
-    let high = theirs.length;
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (theirs[middle].p < mine.p - ALIKE) low = middle + 1;
-      else high = middle;
-    }
+    const low = firstWhere(0, theirs.length, (at) => theirs[at].p >= mine.p - ALIKE);
     for (let k = low; k < theirs.length && theirs[k].p <= mine.p + ALIKE; k++) {
       if (Math.abs(theirs[k].q - mine.q) > ALIKE) continue;
       const mirrored = theirs[k].left !== mine.left;

@@ -260,7 +260,7 @@ describe('formula strands', () => {
     expect([...graph.strands.keys()]).toEqual(['A']);
   });
 
-  it('take a strand of one brightness with another as any other image does', () => {
+  it('take a strand of one brightness with another like every image does', () => {
     const scene1 = observed(scene(5, 200, 150), 0, 1, 0.0004, 6);
     const { measured } = run('A * 0.5 + 0.1', { A: { width: 200, height: 150, planes: [scene1] } }, [
       { do: 'linear-fit', to: 'A' } as { do: string },

@@ -1,5 +1,4 @@
-import type { Simd } from './wasm';
-import { simd } from './wasm';
+import { type Simd, simd } from './wasm';
 
 /** Bins on either side of a fine histogram's centre: 32 octaves of 512. */
 export const HALF = 16_384;
@@ -124,32 +123,25 @@ export interface Collected {
   readonly squares: number;
 }
 
-/**
- * Collects the pixels that lie in one of a few brackets, and adds up those that lie no higher than a top.
- * @param brackets lower and upper ends, both counted in, rising, none within another
- * @param most how many may be collected
- */
-export function collect(
-  pixels: Pixels,
-  brackets: readonly (readonly [number, number])[],
-  most: number,
-  centre: number,
-  top: number,
-): Collected {
-  const wasm = simd();
-  return wasm
-    ? collectSimd(wasm, pixels, brackets, most, centre, top)
-    : collectPlain(pixels, brackets, most, centre, top);
+/** Which pixels are collected, and which are added up. */
+export interface Wanted {
+  /** Lower and upper ends, both counted in, rising, none within another. */
+  readonly brackets: readonly (readonly [number, number])[];
+  /** How many may be collected. */
+  readonly most: number;
+  /** What the sums are taken about. */
+  readonly centre: number;
+  /** Higher pixels are not added up. */
+  readonly top: number;
 }
 
-function collectSimd(
-  wasm: Simd,
-  pixels: Pixels,
-  brackets: readonly (readonly [number, number])[],
-  most: number,
-  centre: number,
-  top: number,
-): Collected {
+/** Collects the pixels that lie in one of a few brackets, and adds up those that lie no higher than a top. */
+export function collect(pixels: Pixels, wanted: Wanted): Collected {
+  const wasm = simd();
+  return wasm ? collectSimd(wasm, pixels, wanted) : collectPlain(pixels, wanted);
+}
+
+function collectSimd(wasm: Simd, pixels: Pixels, { brackets, most, centre, top }: Wanted): Collected {
   wasm.begin();
   const from = wasm.room(PIECE);
   const found = wasm.room(PIECE);
@@ -170,13 +162,7 @@ function collectSimd(
 }
 
 /** {@link collect} in plain TypeScript: the reference. */
-export function collectPlain(
-  pixels: Pixels,
-  brackets: readonly (readonly [number, number])[],
-  most: number,
-  centre: number,
-  top: number,
-): Collected {
+export function collectPlain(pixels: Pixels, { brackets, most, centre, top }: Wanted): Collected {
   const values = new Float32Array(most);
   const piece = new Float32Array(PIECE);
   let [found, number, sum, squares] = [0, 0, 0, 0];

@@ -1,4 +1,4 @@
-import { clipSorted } from '../stats/census';
+import { clipSorted } from '../stats/sorted';
 
 /** A circle to sum in and a ring for the local sky, radii in pixels. */
 export interface Aperture {

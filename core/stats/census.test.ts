@@ -115,10 +115,8 @@ describe('counts in the kernels', () => {
       [0.0195, 0.0196],
       [0.03, 0.031],
     ] as const;
-    const [a, b] = [
-      collect(allOf(values), brackets, N, 0.02, 0.1),
-      collectPlain(allOf(values), brackets, N, 0.02, 0.1),
-    ];
+    const wanted = { brackets, most: N, centre: 0.02, top: 0.1 };
+    const [a, b] = [collect(allOf(values), wanted), collectPlain(allOf(values), wanted)];
     expect(a.values).toEqual(b.values);
     expect(a.number).toBe(b.number);
     expect(a.sum / b.sum).toBeCloseTo(1, 9);

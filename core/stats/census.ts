@@ -1,14 +1,6 @@
-import { type Bins, bitsOf, binOf, type Pixels, HALF, allOf, collect, countBins, distanceAt } from '../kernels/tally';
-import { middleOfSorted } from './middle';
-
-/** A sky level with the spread of the pixels that made it. */
-export interface Sky {
-  readonly sky: number;
-  /** 1.4826 × MAD of the pixels kept, in the image's units. */
-  readonly sigma: number;
-  /** Pixels kept. */
-  readonly used: number;
-}
+import { allOf, type Bins, binOf, bitsOf, collect, countBins, HALF, type Pixels } from '../kernels/tally';
+import { Cumulative, clipped } from './cumulative';
+import { clipSorted, interpolated, type Sky, upperBound } from './sorted';
 
 /** What a plane's pixels are, taken together. Everything but `count` is NaN where none has data. */
 export interface Census {
@@ -36,8 +28,6 @@ export const squareAbout = ({ mean, variance }: Lower, level: number): number =>
 /** Below this many pixels sorting them is the quickest. */
 const FEW = 60_000;
 const SAMPLE = 32_768;
-/** Pixels further than this many σ from the median are not sky. */
-const KAPPA = 3;
 /** The innermost bins end at this share of the sample's σ. */
 const FINEST = 2 ** -13;
 
@@ -111,146 +101,6 @@ const nothing = (at: readonly number[]): Census => {
   };
 };
 
-/** A value between those of the two whole ranks about it. */
-function interpolated(rank: number, at: (rank: number) => number): number {
-  const low = at(Math.floor(rank));
-  const t = rank - Math.floor(rank);
-  return t === 0 ? low : low + (at(Math.ceil(rank)) - low) * t;
-}
-
-/** How many values are no greater. */
-function upperBound(sorted: Float32Array, value: number): number {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle] <= value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/** How many values are smaller. */
-function lowerBound(sorted: Float32Array, value: number): number {
-  let [low, high] = [0, sorted.length];
-  while (low < high) {
-    const middle = (low + high) >> 1;
-    if (sorted[middle] < value) low = middle + 1;
-    else high = middle;
-  }
-  return low;
-}
-
-/**
- * The sigma-clipped median of numbers in rising order.
- * @param kappa further than so many σ from the median is left out
- */
-export function clipSorted(sorted: Float32Array, kappa = KAPPA): Sky {
-  let kept = sorted;
-  let sigma = 0;
-  for (let round = 0; round < 100; round++) {
-    const centre = middleOfSorted(kept);
-    sigma = 1.4826 * madOfSorted(kept, centre);
-    const next = kept.subarray(lowerBound(kept, centre - kappa * sigma), upperBound(kept, centre + kappa * sigma));
-    if (next.length === kept.length) break;
-    kept = next;
-  }
-  return { sky: middleOfSorted(kept), sigma, used: kept.length };
-}
-
-/** Median distance from a centre, by walking outwards from it. */
-function madOfSorted(sorted: Float32Array, centre: number): number {
-  let above = lowerBound(sorted, centre);
-  let below = above - 1;
-  const half = (sorted.length - 1) / 2;
-  const step = (): number => {
-    const up = above < sorted.length ? sorted[above] - centre : Number.POSITIVE_INFINITY;
-    const down = below >= 0 ? centre - sorted[below] : Number.POSITIVE_INFINITY;
-    if (up < down) above++;
-    else below--;
-    return Math.min(up, down);
-  };
-  let last = 0;
-  for (let n = 0; n <= Math.floor(half); n++) last = step();
-  return half === Math.floor(half) ? last : (last + step()) / 2;
-}
-
-/** The running sums of a fine histogram, and where its bins end. */
-class Cumulative {
-  /** Pixels below each edge. */
-  readonly below = new Float64Array(2 * HALF + 1);
-  readonly edges = new Float64Array(2 * HALF + 1);
-
-  constructor(readonly bins: Bins) {
-    const { centre, base, counts } = bins;
-    for (let k = 1; k <= HALF; k++) {
-      const distance = distanceAt(base + k);
-      this.edges[HALF + k] = centre + distance;
-      this.edges[HALF - k] = centre - distance;
-    }
-    this.edges[HALF] = centre;
-    // What lies beyond the outermost bins has fallen into them.
-    this.edges[0] = Math.min(this.edges[0], bins.min);
-    this.edges[2 * HALF] = Math.max(this.edges[2 * HALF], bins.max);
-    for (let i = 0; i < counts.length; i++) this.below[i + 1] = this.below[i] + counts[i];
-  }
-
-  /** How many pixels lie below a value, those of its own bin by a straight line. */
-  at(value: number): number {
-    if (!(value > this.bins.min)) return 0;
-    if (value >= this.bins.max) return this.bins.count;
-    const bin = binOf(value, this.bins.centre, this.bins.base);
-    const width = this.edges[bin + 1] - this.edges[bin];
-    const share = width > 0 ? (value - this.edges[bin]) / width : 0;
-    return this.below[bin] + Math.min(1, Math.max(0, share)) * this.bins.counts[bin];
-  }
-
-  /** The bin that holds the pixel of a rank, counted from 0. */
-  binAt(rank: number): number {
-    let [low, high] = [0, 2 * HALF - 1];
-    while (low < high) {
-      const middle = (low + high) >> 1;
-      if (this.below[middle + 1] > rank) high = middle;
-      else low = middle + 1;
-    }
-    return low;
-  }
-
-  /** The value below which so many pixels lie. */
-  valueAt(number: number): number {
-    const bin = this.binAt(Math.min(this.bins.count - 1, Math.max(0, Math.floor(number))));
-    const n = this.bins.counts[bin];
-    const share = n > 0 ? Math.min(1, Math.max(0, (number - this.below[bin]) / n)) : 0;
-    return this.edges[bin] + share * (this.edges[bin + 1] - this.edges[bin]);
-  }
-}
-
-/** The sigma clipping on a histogram: the ranks that are kept, from the first to before the last, and the spread. */
-function clipped(sums: Cumulative): { first: number; last: number; sigma: number } {
-  const { min, max, count } = sums.bins;
-  let [low, high] = [min, max];
-  let [first, last] = [0, count];
-  let sigma = 0;
-  for (let round = 0; round < 100 && high > low; round++) {
-    const half = (last - first) / 2;
-    const centre = sums.valueAt(first + half);
-    const within = (reach: number) =>
-      Math.min(last, sums.at(centre + reach)) - Math.max(first, sums.at(centre - reach)) >= half;
-    let [near, far] = [0, Math.max(high - centre, centre - low)];
-    for (let i = 0; i < 60 && far - near > 1e-7 * far; i++) {
-      const middle = (near + far) / 2;
-      if (within(middle)) far = middle;
-      else near = middle;
-    }
-    sigma = 1.4826 * far;
-    const [nextLow, nextHigh] = [Math.max(low, centre - KAPPA * sigma), Math.min(high, centre + KAPPA * sigma)];
-    const settled = nextLow - low + (high - nextHigh) <= 1e-6 * sigma;
-    [low, high] = [nextLow, nextHigh];
-    [first, last] = [Math.max(first, sums.at(low)), high >= max ? last : Math.min(last, sums.at(high))];
-    if (settled) break;
-  }
-  return { first: Math.floor(first), last: Math.max(Math.floor(first) + 1, Math.ceil(last)), sigma };
-}
-
 function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number): Census {
   const { count, min, max, sum } = bins;
   if (count === 0) return nothing(at);
@@ -276,7 +126,7 @@ function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number
     most += sums.below[Math.min(2 * HALF, b + 2)] - sums.below[Math.max(0, a - 1)];
   }
   const ceiling = top >= 1 ? max : sums.valueAt(top * count);
-  const found = collect(pixels, brackets, most, bins.centre, ceiling);
+  const found = collect(pixels, { brackets, most, centre: bins.centre, top: ceiling });
   const inBins = new Map<number, Float32Array>();
   const sorted = sortedCopy(found.values);
   for (const bin of wanted) {

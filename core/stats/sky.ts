@@ -1,4 +1,5 @@
-import { censusOf, type Sky } from './census';
+import { censusOf } from './census';
+import type { Sky } from './sorted';
 
 /**
  * The sky: the sigma-clipped median. Pixels further than 3 σ from the median are left out, σ being 1.4826 × MAD, until none is.

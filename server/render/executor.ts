@@ -10,13 +10,14 @@ import {
   type Way,
   wayTo,
 } from '../../core/engine/plan';
-import { windowNeeded } from '../../core/engine/windows';
 import { UserError } from '../../core/errors';
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
-import { intersect, isEmpty, type Rect, union } from '../../core/raster/rect';
+import { joinPlanes } from '../../core/figures/planes';
+import type { Rect } from '../../core/raster/rect';
 import type { Pool, TaskOptions } from './pool';
 import { Planes, type SharedRaster } from './shared';
 import type { Scene } from './tasks';
+import { wholesBefore } from './wholes';
 
 /** Where figures are kept between runs. */
 export interface FigureStore {
@@ -34,9 +35,6 @@ export interface RunOptions {
   /** What is on screen waits for this: it goes before other work. */
   readonly urgent?: boolean;
 }
-
-/** Rows that a step may need beyond a band's own before its input is made whole first: more would be made anew for every band. */
-const TALL = 48;
 
 /** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
 const BAND_PIXELS = 2 ** 19;
@@ -260,42 +258,10 @@ export class Executor {
     }
   }
 
-  /**
-   * Makes whole, before the bands, the images of which a band would need many more rows than its own: those behind wide kernels and turns.
-   * @param rows of a band
-   */
+  /** Makes whole, before the bands, the images that they must not make for themselves. */
   private async givenFor(node: number, rect: Rect, rows: number): Promise<Map<number, SharedRaster>> {
-    const wanted = new Map<number, Rect>();
-    const bands = new Map<number, Rect>([[node, { ...rect, height: Math.min(rows, rect.height) }]]);
-    const wholes = new Map<number, Rect>([[node, rect]]);
-    const join = (into: Map<number, Rect>, index: number, window: Rect): void => {
-      const before = into.get(index);
-      into.set(index, before ? union(before, window) : window);
-    };
-    for (let index = node; index >= 0; index--) {
-      const [band, whole] = [bands.get(index), wholes.get(index)];
-      if (!band || !whole || wanted.has(index)) continue;
-      const here = this.graph.nodes[index];
-      here.inputs.forEach((input, i) => {
-        const inner = windowNeeded(here, band, 0, i, this.figures);
-        const all = windowNeeded(here, whole, 0, i, this.figures);
-        const { extent } = this.graph.nodes[input];
-        if (inner.height > rows + TALL && extent.height > inner.height / 2) {
-          const part = intersect(all, extent);
-          if (!isEmpty(part)) join(wanted, input, part);
-        } else {
-          join(bands, input, inner);
-          join(wholes, input, all);
-        }
-      });
-    }
-    // A reader that needs only its own rows of an image that is made whole for another takes them from there, if they lie in it.
-    for (const [input, part] of wanted) {
-      const near = wholes.get(input);
-      if (near) wanted.set(input, union(part, intersect(near, this.graph.nodes[input].extent)));
-    }
     const given = new Map<number, SharedRaster>();
-    for (const [input, place] of wanted) {
+    for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures)) {
       given.set(input, await this.whole(input, place));
       this.heldBytes += this.bytesOf(input, place);
     }
@@ -330,12 +296,3 @@ export class Executor {
 
 const keyOfImage = ({ node, rect }: { node: number; rect: Rect }): string =>
   `${node} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
-
-/** One figure of the parts that were measured plane by plane. */
-function joinPlanes(parts: readonly Figure[]): Figure {
-  const [first] = parts;
-  if (!('planes' in first)) return first;
-  // The parts are all of one kind, so are their planes.
-  const planes = parts.flatMap((part): readonly unknown[] => ('planes' in part ? part.planes : []));
-  return { ...first, planes } as Figure;
-}

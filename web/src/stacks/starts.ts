@@ -25,48 +25,35 @@ export function startsFor(stacks: readonly StackRow[]): Start[] {
     steps: [{ do: 'linear-fit', to: to.name }],
   });
   const starts: Start[] = [];
+  /** Lines under the column each, fitted to the strongest. */
+  const ofLines = (name: string, strands: readonly Strand[], [red, green, blue]: readonly StackRow[]): Recipe => ({
+    ...base(name),
+    strands: [...strands],
+    cloth: {
+      layers: [
+        {
+          id: 'base',
+          of: {
+            mix: { red: { [red.name]: 1 }, green: { [green.name]: 1 }, blue: { [blue.name]: 1 } },
+            weights: 'share',
+          },
+          steps: [{ do: 'stretch' }],
+        },
+      ],
+    },
+  });
+  if (ha && oiii && sii) {
+    starts.push({
+      name: 'Three lines',
+      says: 'sulfur in red, hydrogen in green, oxygen in blue',
+      recipe: ofLines('Three lines', [plain(ha), fitted(oiii, ha), fitted(sii, ha)], [sii, ha, oiii]),
+    });
+  }
   if (ha && oiii) {
     starts.push({
       name: 'Two lines',
       says: 'hydrogen in red, oxygen in green and blue',
-      recipe: {
-        ...base('Two lines'),
-        strands: [plain(ha), fitted(oiii, ha)],
-        cloth: {
-          layers: [
-            {
-              id: 'base',
-              of: {
-                mix: { red: { [ha.name]: 1 }, green: { [oiii.name]: 1 }, blue: { [oiii.name]: 1 } },
-                weights: 'share',
-              },
-              steps: [{ do: 'stretch' }],
-            },
-          ],
-        },
-      },
-    });
-  }
-  if (ha && oiii && sii) {
-    starts.unshift({
-      name: 'Three lines',
-      says: 'sulfur in red, hydrogen in green, oxygen in blue',
-      recipe: {
-        ...base('Three lines'),
-        strands: [plain(ha), fitted(oiii, ha), fitted(sii, ha)],
-        cloth: {
-          layers: [
-            {
-              id: 'base',
-              of: {
-                mix: { red: { [sii.name]: 1 }, green: { [ha.name]: 1 }, blue: { [oiii.name]: 1 } },
-                weights: 'share',
-              },
-              steps: [{ do: 'stretch' }],
-            },
-          ],
-        },
-      },
+      recipe: ofLines('Two lines', [plain(ha), fitted(oiii, ha)], [ha, oiii, oiii]),
     });
   }
   if (r && g && b) {

@@ -1,7 +1,7 @@
-import { DropdownMenu } from 'radix-ui';
 import { useMemo } from 'react';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { Button } from '../../ui/controls';
+import { Menu } from '../../ui/Menu';
 import { setValue } from '../edit';
 import { FormulaEditor } from '../formula/FormulaEditor';
 import { FUNCTION_LIST } from '../formula/language';
@@ -42,30 +42,15 @@ export function FormulaBench({
           onChange={(next) => setValue(`${path}.formula`, next, 'formula')}
           onLeave={end}
         />
-        <DropdownMenu.Root>
-          <DropdownMenu.Trigger asChild>
-            <Button small>Begin with …</Button>
-          </DropdownMenu.Trigger>
-          <DropdownMenu.Portal>
-            <DropdownMenu.Content
-              align="start"
-              sideOffset={6}
-              collisionPadding={8}
-              className="z-40 w-72 rounded-lg border border-rim bg-board p-1 shadow-2xl"
-            >
-              {formulaStarts(ids).map((start) => (
-                <DropdownMenu.Item
-                  key={start.name}
-                  onSelect={() => setValue(`${path}.formula`, start.text)}
-                  className="cursor-default rounded-md px-2.5 py-1.5 outline-none data-highlighted:bg-shelf"
-                >
-                  <span className="block font-medium">{start.name}</span>
-                  <span className="block text-[12.5px] text-hush">{start.says}</span>
-                </DropdownMenu.Item>
-              ))}
-            </DropdownMenu.Content>
-          </DropdownMenu.Portal>
-        </DropdownMenu.Root>
+        <Menu
+          items={formulaStarts(ids).map(({ name, says, text }) => ({
+            label: name,
+            says,
+            onSelect: () => setValue(`${path}.formula`, text),
+          }))}
+        >
+          <Button small>Begin with …</Button>
+        </Menu>
         <p className="text-[12.5px] text-hush">
           A mono formula ends in a value; a colour one sets <b>red</b>, <b>green</b> and <b>blue</b>. Lines of your own:{' '}
           <span className="figures">x = …</span>

@@ -1,10 +1,10 @@
 import { ArrowLeft, ArrowRight, Copy, Pin, Power, Trash2 } from 'lucide-react';
-import { DropdownMenu } from 'radix-ui';
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { gestureEnded } from '../../store/draft';
 import { stepPlace, stepsAt } from '../../store/paths';
 import { store } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
+import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
 import { STEPS, placeName, stepName } from '../names';
 import { useSession } from '../session';
@@ -109,35 +109,22 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
             >
               <ArrowRight size={15} />
             </IconButton>
-            <DropdownMenu.Root>
-              <DropdownMenu.Trigger asChild>
-                <button
-                  type="button"
-                  aria-label="Copy to another thread"
-                  title="Copy to another thread"
-                  className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
-                >
-                  <Copy size={14} />
-                </button>
-              </DropdownMenu.Trigger>
-              <DropdownMenu.Portal>
-                <DropdownMenu.Content
-                  align="end"
-                  sideOffset={6}
-                  className="z-40 w-44 rounded-lg border border-rim bg-board p-1 shadow-2xl"
-                >
-                  {lists.map(({ name, list, length }) => (
-                    <DropdownMenu.Item
-                      key={list}
-                      onSelect={() => copyStep(step, list, length)}
-                      className="cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf"
-                    >
-                      to the end of {name}
-                    </DropdownMenu.Item>
-                  ))}
-                </DropdownMenu.Content>
-              </DropdownMenu.Portal>
-            </DropdownMenu.Root>
+            <Menu
+              align="end"
+              items={lists.map(({ name, list, length }) => ({
+                label: `to the end of ${name}`,
+                onSelect: () => copyStep(step, list, length),
+              }))}
+            >
+              <button
+                type="button"
+                aria-label="Copy to another thread"
+                title="Copy to another thread"
+                className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+              >
+                <Copy size={14} />
+              </button>
+            </Menu>
             <IconButton label="Remove this step" onClick={() => removeStep(path)}>
               <Trash2 size={14} />
             </IconButton>
