@@ -2,48 +2,16 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { observed } from '../core/testing/random';
-import { addStar, starField } from '../demo/stars';
 import type { Running } from '../server/start';
 import { Evening, stackFile } from './evening';
 import type { Hand } from './hand';
+import { field, height, width } from './turned-field';
 
-const [width, height] = [480, 340];
 let evening: Evening;
 let running: Running;
 let hand: Hand;
 let page: Page;
 let targetId: string;
-
-/** A field of stars over gas, turned about its middle and moved. */
-function field(degrees: number, dx: number, dy: number, gas: number, seed: number): Float32Array {
-  const a = (degrees * Math.PI) / 180;
-  const [cx, cy] = [(width - 1) / 2, (height - 1) / 2];
-  const light = Float64Array.from(
-    { length: width * height },
-    (_, i) => 0.02 + gas * Math.exp(-(((i % width) - 150) ** 2) / 9000 - (Math.floor(i / width) - 200) ** 2 / 5000),
-  );
-  for (const { x, y, flux } of starField(71, width, height, 160, 0.05)) {
-    const [u, v] = [x - cx, y - cy];
-    addStar(
-      light,
-      width,
-      height,
-      cx + dx + u * Math.cos(a) - v * Math.sin(a),
-      cy + dy + u * Math.sin(a) + v * Math.cos(a),
-      flux,
-      2.6,
-      0.0005,
-    );
-  }
-  return observed(
-    Float32Array.from(light, (v) => Math.min(1, v)),
-    0,
-    1,
-    0.0006,
-    seed,
-  );
-}
 
 const recipe = {
   format: 'owl-loom-recipe',

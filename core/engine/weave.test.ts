@@ -1,18 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Layer, Recipe, Strand } from '../recipe/schema';
+import type { Layer, Strand } from '../recipe/schema';
 import { observed, scene } from '../testing/random';
-import { type TestStack, infoOf, mono, recipeOf, weave } from '../testing/weave';
-import { buildGraph } from './build';
-import { Evaluator } from './evaluate';
+import { mono, one, recipeOf, strand, type TestStack, weave, graphOf } from '../testing/weave';
 
 const no = Number.NaN;
-const one = (value: number): TestStack => mono(1, 1, () => value);
-const strand = (id: string, steps: Strand['steps'] = []): Strand => ({ id, from: { stack: id }, steps });
 const stacksOf = (values: Record<string, number>) =>
   Object.fromEntries(Object.entries(values).map(([name, value]) => [name, one(value)]));
-const graphOf = (recipe: Recipe, stacks: Record<string, TestStack>) =>
-  buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
 
 /** The three numbers of a one-pixel mix. */
 function mixed(values: Record<string, number>, mix: Extract<Layer['of'], { mix: unknown }>): number[] {
@@ -286,159 +280,5 @@ describe('steps', () => {
         ]),
       ).toEqual([...square.planes]);
     });
-  });
-});
-
-describe('windows', () => {
-  it('of any size give the pixels of the whole', () => {
-    const stacks = {
-      A: mono(37, 29, (x, y) => Math.sin(x * 0.7) + y * 0.01),
-      B: mono(37, 29, (x, y) => Math.cos(y * 0.3) * x * 0.01),
-    };
-    const recipe = recipeOf(
-      [strand('A', [{ do: 'place', turn: 90, dx: 2 }]), strand('B', [{ do: 'scale', multiply: 2 }])],
-      {
-        layers: [
-          {
-            of: { mix: { red: { A: 1, B: 0.5 }, green: { B: 1 }, blue: { A: -1 } }, weights: 'share' },
-            steps: [{ do: 'stretch', black: -1, white: 2, strength: 20 }],
-          },
-        ],
-      },
-    );
-    const whole = weave(recipe, stacks).raster;
-    fc.assert(
-      fc.property(
-        fc.integer({ min: 0, max: 36 }),
-        fc.integer({ min: 0, max: 28 }),
-        fc.integer({ min: 1, max: 37 }),
-        fc.integer({ min: 1, max: 29 }),
-        (x, y, w, h) => {
-          const rect = { x, y, width: Math.min(w, 37 - x), height: Math.min(h, 29 - y) };
-          const part = weave(recipe, stacks, 'cloth', rect).raster;
-          part.planes.forEach((plane, p) =>
-            plane.forEach((v, i) =>
-              expect(v).toBe(whole.planes[p][(y + Math.floor(i / rect.width)) * 37 + x + (i % rect.width)]),
-            ),
-          );
-        },
-      ),
-      { numRuns: 25 },
-    );
-  });
-
-  it('ask only for what they need', () => {
-    const graph = graphOf(recipeOf([strand('A', [{ do: 'place', turn: 180 }])]), { A: mono(100, 80, () => 1) });
-    const needs = new Evaluator(graph, new Map(), 0).plan(graph.byPath.get('strands[0]') ?? -1, {
-      x: 10,
-      y: 20,
-      width: 5,
-      height: 6,
-    }).sources;
-    expect(needs).toEqual([{ stack: 'A', plane: 0, rect: { x: 85, y: 54, width: 5, height: 6 } }]);
-  });
-});
-
-describe('recipes that do not hold together', () => {
-  const two = { A: one(1), B: one(2) };
-  it.each([
-    ['a strand that needs itself', [strand('A', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A depends on itself/],
-    [
-      'a loop through two',
-      [strand('A', [{ do: 'linear-fit', to: 'B' }]), strand('B', [{ do: 'linear-fit', to: 'A' }])],
-      'loop',
-      /A needs B needs A/,
-    ],
-    [
-      'a strand that is not there',
-      [strand('A', [{ do: 'linear-fit', to: 'Z' }])],
-      'unknown-strand',
-      /no strand "Z"; there is A/,
-    ],
-    ['a stack that is not there', [strand('A'), strand('Q')], 'missing-stack', /no stack named "Q"; there are A, B/],
-    ['a step to come', [strand('A', [{ do: 'starless' }])], 'not-available', /step starless is not available yet/],
-    ['a mask to come', [strand('A', [{ do: 'scale', mask: 'gas' }])], 'not-available', /masks are not available yet/],
-    [
-      'a colour image where a mono one belongs',
-      [
-        strand('A', [
-          { do: 'tint', colour: '#ffffff' },
-          { do: 'tint', colour: '#ffffff' },
-        ]),
-      ],
-      'takes-mono',
-      /tint takes a mono image/,
-    ],
-    ['a formula that breaks off', [strand('A'), { id: 'F', from: { formula: 'A +' } }], 'formula', /line 1, column 4/],
-  ] as [string, Strand[], string, RegExp][])('%s is a fault of that strand alone', (_, strands, code, message) => {
-    const graph = graphOf(recipeOf(strands), two);
-    expect(graph.faults[0].code).toBe(code);
-    expect(graph.faults[0].message).toMatch(message);
-    expect(graph.faults[0].path).toMatch(/^strands\[\d\]/);
-  });
-
-  it('with a loop through three name all three', () => {
-    const strands: Strand[] = ['A', 'B', 'C'].map((id, i) => ({
-      id,
-      from: i === 0 ? { stack: 'A' } : { strand: 'ABC'[i - 1] },
-      steps: i === 0 ? [{ do: 'linear-fit', to: 'C' }] : [],
-    }));
-    expect(graphOf(recipeOf(strands), two).faults[0].message).toMatch(/A needs C needs B needs A/);
-  });
-
-  it('repeated ids, and no size at all, are refused as a whole', () => {
-    expect(() => graphOf(recipeOf([strand('A'), strand('A')]), two)).toThrow(/"A" stands already at strands\[0\]/);
-    expect(() => graphOf(recipeOf([], { layers: [{ of: { colour: '#123456' } }] }), two)).toThrow(
-      /no strand comes from a stack/,
-    );
-    expect(() => graphOf({ ...recipeOf([strand('A')]), frame: 'Z' }, two)).toThrow(/no strand "Z"/);
-  });
-
-  it('keep the strands that are sound', () => {
-    const graph = graphOf(recipeOf([strand('A'), strand('Q')], { layers: [{ of: { strand: 'Q' } }] }), two);
-    expect(graph.strands.has('A')).toBe(true);
-    expect(graph.cloth).toBeUndefined();
-  });
-});
-
-describe('warnings', () => {
-  const warn = (recipe: Recipe, stacks: Record<string, TestStack>) => graphOf(recipe, stacks).warnings;
-  const linear = one(0.1);
-  const stretched = { ...one(0.5), domain: 'stretched' as const };
-
-  it('tell of linear and stretched mixed, with the path', () => {
-    const recipe = recipeOf([strand('A'), strand('B')], {
-      layers: [{ of: { mix: { red: { A: 1 }, green: { B: 1 }, blue: { B: 1 } } } }],
-    });
-    expect(warn(recipe, { A: linear, B: stretched })[0]).toMatchObject({ path: 'cloth.layers[0].of' });
-    expect(warn(recipe, { A: linear, B: linear })).toEqual([]);
-  });
-
-  it('tell of a display blend on linear data', () => {
-    const recipe = recipeOf([strand('A')], {
-      layers: [{ of: { strand: 'A' } }, { of: { strand: 'A' }, blend: 'screen' }],
-    });
-    expect(warn(recipe, { A: linear })[0]).toMatchObject({ path: 'cloth.layers[1].blend' });
-    expect(warn(recipe, { A: stretched })).toEqual([]);
-  });
-
-  it('tell of a stretch upon a stretch', () => {
-    expect(
-      warn(
-        recipeOf([
-          strand('A', [
-            { do: 'stretch', strength: 5 },
-            { do: 'stretch', strength: 5 },
-          ]),
-        ]),
-        { A: linear },
-      )[0].path,
-    ).toBe('strands[0].steps[1]');
-  });
-
-  it('tell which stacks are of another size, and what will help', () => {
-    const found = warn(recipeOf([strand('A'), strand('B')]), { A: mono(4, 3, () => 1), B: mono(2, 2, () => 1) });
-    expect(found[0].path).toBe('strands[1].from');
-    expect(found[0].message).toMatch(/B is 2 x 2 pixels and the frame, that of A, is 4 x 3.*align.*place/);
   });
 });

@@ -2,8 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../recipe/schema';
 import { observed, scene } from '../testing/random';
-import { infoOf, mono, recipeOf, type TestStack, weave } from '../testing/weave';
-import { buildGraph } from './build';
+import { graphOf, mono, strand, recipeOf, type TestStack, weave } from '../testing/weave';
 import { Evaluator } from './evaluate';
 import type { Graph, GraphNode } from './graph';
 import { figuresFor, wayTo } from './plan';
@@ -12,8 +11,7 @@ const [width, height] = [60, 50];
 const stack = mono(width, height, (x, y) => Math.sin(x * 0.4) + 0.01 * y);
 const frame = { x: 0, y: 0, width, height };
 
-const graphOf = (recipe: Recipe, stacks: Record<string, TestStack> = { A: stack, B: stack }): Graph =>
-  buildGraph(recipe, new Map(Object.entries(stacks).map(([name, one]) => [name, infoOf(name, one)])));
+const graphOfBoth = (recipe: Recipe): Graph => graphOf(recipe, { A: stack, B: stack });
 
 /** The graph with kernels that count: calls, and pixels that they were asked for. */
 function counting(graph: Graph): { graph: Graph; calls: Map<number, number>; pixels: Map<number, number> } {
@@ -48,7 +46,7 @@ const blur: Step = { do: 'blur', radius: 2, opacity: 0.5 };
 describe('every image is made once', () => {
   it.each([1, 2, 5, 9])('%d blurs taken in part call as many blurs', (n) => {
     const recipe = recipeOf([{ id: 'A', from: { stack: 'A' }, steps: Array.from({ length: n }, () => blur) }]);
-    const { graph, calls } = counting(graphOf(recipe));
+    const { graph, calls } = counting(graphOfBoth(recipe));
     run(graph, 'strands[0]');
     const blurs = graph.nodes.filter((node) => node.kind === 'blur');
     expect(blurs).toHaveLength(n);
@@ -78,7 +76,7 @@ describe('every image is made once', () => {
         ],
       },
     );
-    const { graph, calls, pixels } = counting(graphOf(recipe));
+    const { graph, calls, pixels } = counting(graphOfBoth(recipe));
     const { plan } = run(graph, 'cloth');
     for (const node of graph.nodes) {
       if (!node.kernel || !plan.windows.has(node.node)) continue;
@@ -100,7 +98,7 @@ describe('every image is made once', () => {
 
   it('what is to be kept comes along, and nothing else', () => {
     const recipe = recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'scale', multiply: 2 }, blur] }]);
-    const graph = graphOf(recipe);
+    const graph = graphOfBoth(recipe);
     const scaled = graph.byPath.get('strands[0].steps[0]') ?? -1;
     const { kept } = run(graph, 'strands[0]', new Set([scaled]));
     expect([...kept.keys()]).toEqual([scaled]);
@@ -142,7 +140,7 @@ describe('an image of a row longer than a strip', () => {
 });
 
 describe("a node's identity", () => {
-  const hashOf = (recipe: Recipe, path: string, stacks?: Record<string, TestStack>): string => {
+  const hashOf = (recipe: Recipe, path: string, stacks: Record<string, TestStack> = { A: stack, B: stack }): string => {
     const graph = graphOf(recipe, stacks);
     return graph.nodes[graph.byPath.get(path) ?? -1].hash;
   };
@@ -183,7 +181,7 @@ describe('figures by algebra', () => {
         fc.constantFrom(1, 0.5),
         (multiply, add, opacity) => {
           const steps: Step[] = [{ do: 'scale', multiply, add, opacity }, { do: 'stretch' }];
-          const graph = graphOf(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]));
+          const graph = graphOfBoth(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]));
           const [tone] = figuresFor(graph, graph.byPath.get('strands[0]') ?? -1);
           expect(wayTo(graph, tone.spec).by).toBe('carrying');
           const { figures } = weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: sky }, 'strands[0]');
@@ -211,7 +209,7 @@ describe('figures by algebra', () => {
 
 describe('layers at fault', () => {
   it('that are hidden spoil nothing; nested ids may not stand twice', () => {
-    const graph = graphOf(
+    const graph = graphOfBoth(
       recipeOf([{ id: 'A', from: { stack: 'A' } }], {
         layers: [{ of: { strand: 'A' } }, { id: 'bad', of: { strand: 'nowhere' }, visible: false }],
       }),
@@ -224,11 +222,11 @@ describe('layers at fault', () => {
         { id: 'y', of: { layers: [{ id: 'x', of: { strand: 'A' } }] } },
       ],
     });
-    expect(() => graphOf(twice)).toThrow(/"x" stands already at cloth\.layers\[0\]/);
+    expect(() => graphOfBoth(twice)).toThrow(/"x" stands already at cloth\.layers\[0\]/);
   });
 
   it('that are visible spoil the cloth, and say so once; those above them can still be seen', () => {
-    const graph = graphOf(
+    const graph = graphOfBoth(
       recipeOf([{ id: 'A', from: { stack: 'A' } }], {
         layers: [{ of: { strand: 'nowhere' } }, { of: { strand: 'A' } }],
       }),
@@ -239,9 +237,59 @@ describe('layers at fault', () => {
   });
 
   it('a number beyond its limits is a fault of its step, in one sentence', () => {
-    const graph = graphOf(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'blur', radius: 5000 }] }]));
+    const graph = graphOfBoth(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'blur', radius: 5000 }] }]));
     expect(graph.faults).toEqual([
       { code: 'recipe-invalid', path: 'strands[0].steps[0].radius', message: 'this must be at most 2000.' },
     ]);
+  });
+});
+
+describe('windows', () => {
+  it('of any size give the pixels of the whole', () => {
+    const stacks = {
+      A: mono(37, 29, (x, y) => Math.sin(x * 0.7) + y * 0.01),
+      B: mono(37, 29, (x, y) => Math.cos(y * 0.3) * x * 0.01),
+    };
+    const recipe = recipeOf(
+      [strand('A', [{ do: 'place', turn: 90, dx: 2 }]), strand('B', [{ do: 'scale', multiply: 2 }])],
+      {
+        layers: [
+          {
+            of: { mix: { red: { A: 1, B: 0.5 }, green: { B: 1 }, blue: { A: -1 } }, weights: 'share' },
+            steps: [{ do: 'stretch', black: -1, white: 2, strength: 20 }],
+          },
+        ],
+      },
+    );
+    const whole = weave(recipe, stacks).raster;
+    fc.assert(
+      fc.property(
+        fc.integer({ min: 0, max: 36 }),
+        fc.integer({ min: 0, max: 28 }),
+        fc.integer({ min: 1, max: 37 }),
+        fc.integer({ min: 1, max: 29 }),
+        (x, y, w, h) => {
+          const rect = { x, y, width: Math.min(w, 37 - x), height: Math.min(h, 29 - y) };
+          const part = weave(recipe, stacks, 'cloth', rect).raster;
+          part.planes.forEach((plane, p) =>
+            plane.forEach((v, i) =>
+              expect(v).toBe(whole.planes[p][(y + Math.floor(i / rect.width)) * 37 + x + (i % rect.width)]),
+            ),
+          );
+        },
+      ),
+      { numRuns: 25 },
+    );
+  });
+
+  it('ask only for what they need', () => {
+    const graph = graphOf(recipeOf([strand('A', [{ do: 'place', turn: 180 }])]), { A: mono(100, 80, () => 1) });
+    const needs = new Evaluator(graph, new Map(), 0).plan(graph.byPath.get('strands[0]') ?? -1, {
+      x: 10,
+      y: 20,
+      width: 5,
+      height: 6,
+    }).sources;
+    expect(needs).toEqual([{ stack: 'A', plane: 0, rect: { x: 85, y: 54, width: 5, height: 6 } }]);
   });
 });

@@ -6,7 +6,7 @@ import { measureFigure } from '../engine/measure';
 import { carriedFigure, figuresFor, measuredOf, measuringWay, wayTo, withUnder } from '../engine/plan';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import type { Recipe } from '../recipe/schema';
+import type { Recipe, Strand } from '../recipe/schema';
 
 /** A stack in memory. */
 export interface TestStack {
@@ -40,7 +40,7 @@ export function weave(
   path = 'cloth',
   rect?: Rect,
 ): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: Tallies } {
-  const graph = buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
+  const graph = graphOf(recipe, stacks);
   const node = graph.byPath.get(path);
   if (node === undefined) throw new Error(`nothing at ${path}: ${JSON.stringify(graph.faults)}`);
   const figures = new Map<string, Figure>();
@@ -81,3 +81,13 @@ export const recipeOf = (strands: Recipe['strands'], cloth?: Recipe['cloth']): R
   strands,
   ...(cloth && { cloth }),
 });
+
+/** A stack of one pixel. */
+export const one = (value: number): TestStack => mono(1, 1, () => value);
+
+/** A strand from the stack of its name. */
+export const strand = (id: string, steps: Strand['steps'] = []): Strand => ({ id, from: { stack: id }, steps });
+
+/** The graph of a recipe over stacks in memory. */
+export const graphOf = (recipe: Recipe, stacks: Readonly<Record<string, TestStack>>): Graph =>
+  buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));

@@ -230,41 +230,6 @@ describe('recipes', () => {
   });
 });
 
-describe('the door', () => {
-  it('is open to this machine and its own page alone', async () => {
-    await server.agent().get('/api/health').set('Host', 'evil.example').expect(403);
-    await server.agent().get('/api/health').set('Origin', 'http://evil.example').expect(403);
-    await server.agent().get('/api/health').set('Origin', server.running.address).expect(200);
-  });
-
-  it('lets no script in that is not ours', async () => {
-    const { headers } = await server.agent().get('/api/health');
-    expect(headers['content-security-policy']).toMatch(/script-src 'self'/);
-    expect(headers['content-security-policy']).not.toMatch(/'unsafe-eval'/);
-    expect(headers['x-powered-by']).toBeUndefined();
-  });
-
-  it.each([
-    ['get', '/api/nothing', 404],
-    ['get', '/api/targets/none', 404],
-    ['get', '/api/recipes/none', 404],
-    ['get', '/api/exports/none/file', 404],
-  ] as const)('%s %s answers %i with a sentence', async (method, path, status) => {
-    const { body } = await server.agent()[method](path).expect(status);
-    expect(body.error.message).toMatch(/^There is no.*\.$/);
-  });
-
-  it('refuses bodies that are no JSON, or too large', async () => {
-    await server.agent().post('/api/targets').set('Content-Type', 'application/json').send('{ "name": ').expect(422);
-    await server
-      .agent()
-      .post('/api/targets')
-      .send({ name: 'x'.repeat(5_000_000) })
-      .expect(413);
-    await server.agent().post('/api/targets').send({ name: '   ' }).expect(422);
-  });
-});
-
 describe('jobs', () => {
   it('that ran when the server died run again, and give up after three times', async () => {
     const target = await server.newTarget('Restart');

@@ -1,69 +1,12 @@
-import { execFile } from 'node:child_process';
-import { mkdtemp, readFile, rm, writeFile } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { promisify } from 'node:util';
+import { readFile, writeFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../../core/fits/bytes';
 import { textOf } from '../../core/fits/cards';
 import { openFits } from '../../core/fits/image';
-import { encodeFits } from '../../core/fits/write';
-import { observed, scene } from '../../core/testing/random';
-import { type TestStack, mono, recipeOf, weave } from '../../core/testing/weave';
-import { HOME } from '../system/home';
-
-const [width, height] = [331, 217];
-let dir: string;
-const file = (name: string) => join(dir, name);
-
-/** The command as built, run as people run it. */
-async function loom(...args: string[]): Promise<{ code: number; out: string; err: string }> {
-  try {
-    const { stdout, stderr } = await promisify(execFile)(
-      process.execPath,
-      [join(HOME, 'dist/server/cli.js'), ...args],
-      { cwd: dir },
-    );
-    return { code: 0, out: stdout, err: stderr };
-  } catch (fault) {
-    const { code, stdout, stderr } = fault as { code: number; stdout: string; stderr: string };
-    return { code, out: stdout, err: stderr };
-  }
-}
-
-const bytesOf = (stack: TestStack, own: { key: string; value: string | number }[] = [], topDown = false) =>
-  Buffer.concat([...encodeFits({ width: stack.width, height: stack.height, planes: stack.planes, own, topDown })]);
-const stacks: Record<string, TestStack> = {};
-const recipe = recipeOf(
-  [
-    { id: 'Ha', from: { stack: 'Ha' }, steps: [] },
-    { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'linear-fit', to: 'Ha' }] },
-  ],
-  {
-    layers: [
-      {
-        id: 'base',
-        of: {
-          mix: { red: { Ha: 1 }, green: { OIII: 0.7, Ha: 0.3 }, blue: { OIII: 1 } },
-          weights: 'share',
-          gain: { OIII: 1.4 },
-        },
-        steps: [{ do: 'stretch' }],
-      },
-      {
-        id: 'glow',
-        of: { strand: 'Ha' },
-        steps: [{ do: 'stretch' }, { do: 'levels', black: 0.2 }, { do: 'tint', colour: '#ffb14a' }],
-        blend: 'screen',
-        opacity: 0.4,
-      },
-    ],
-    steps: [{ do: 'levels', mid: 0.45 }],
-  },
-);
-const given = ['--stack', 'Ha=Ha.fits', '--stack', 'OIII=OIII.fits'];
+import { mono, recipeOf, weave } from '../../core/testing/weave';
+import { bytesOf, closeFolder, file, given, height, loom, openFolder, recipe, stacks, width } from '../testing/command';
 
 async function read(name: string) {
   const image = await openFits(memorySource(name, new Uint8Array(await readFile(file(name)))));
@@ -71,26 +14,8 @@ async function read(name: string) {
   return { image, planes };
 }
 
-beforeAll(async () => {
-  dir = await mkdtemp(join(tmpdir(), 'owl-loom-render-'));
-  const of = scene(70, width, height);
-  stacks.Ha = { width, height, planes: [observed(of, 0, 1, 0.0008, 1)] };
-  stacks.OIII = { width, height, planes: [observed(of.slice().reverse(), 0.01, 0.3, 0.0004, 2)] };
-  for (let y = 0; y < height; y++) stacks.OIII.planes[0].fill(Number.NaN, y * width, y * width + 7);
-  await writeFile(
-    file('Ha.fits'),
-    bytesOf(stacks.Ha, [
-      { key: 'FILTER', value: 'Ha' },
-      { key: 'EXPTIME', value: 1200 },
-      { key: 'CRPIX1', value: 100 },
-      { key: 'CRPIX2', value: 50 },
-    ]),
-  );
-  await writeFile(file('OIII.fits'), bytesOf(stacks.OIII));
-  await writeFile(file('recipe.json'), JSON.stringify(recipe));
-});
-
-afterAll(() => rm(dir, { recursive: true, force: true }));
+beforeAll(openFolder);
+afterAll(closeFolder);
 
 describe('./loom render', () => {
   it('gives in bands over worker threads the pixels that one thread gives at once', async () => {
@@ -329,170 +254,5 @@ describe('./loom render', () => {
     );
     expect(met.code).toBe(0);
     expect(met.err).toMatch(/OIII is 20 x 10 pixels and the frame, that of Ha, is 331 x 217/);
-  });
-
-  it.each([
-    ['a missing recipe', ['render', 'none.json', '--out', 'x.fits'], /There is no recipe none.json/],
-    ['a missing stack', ['render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--out', 'x.fits'], /no stack named "OIII"/],
-    [
-      'a missing file',
-      ['render', 'recipe.json', '--stack', 'Ha=gone.fits', '--out', 'x.fits'],
-      /There is no file gone.fits/,
-    ],
-    ['a strange ending', ['render', 'recipe.json', ...given, '--out', 'x.bmp'], /must end in .fits/],
-    [
-      'a depth that the format has not',
-      ['render', 'recipe.json', ...given, '--out', 'x.jpg', '--depth', '16'],
-      /jpg is written with 8 bits/,
-    ],
-    [
-      'a folder that is not there',
-      ['render', 'recipe.json', ...given, '--out', 'no/where/x.fits'],
-      /cannot be written/,
-    ],
-    [
-      'a node that is not there',
-      ['render', 'recipe.json', ...given, '--node', 'Q', '--out', 'x.fits'],
-      /no strand or layer "Q"/,
-    ],
-    [
-      'too little memory',
-      ['render', 'recipe.json', ...given, '--memory', '1', '--out', 'x.fits'],
-      /needs at least \d+ MB/,
-    ],
-    [
-      'a stack given twice',
-      ['render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--stack', 'Ha=Ha.fits', '--out', 'x.fits'],
-      /names Ha twice/,
-    ],
-    ['an unknown command', ['weev'], /[Uu]nknown command/],
-    ['no output named', ['render', 'recipe.json'], /[Rr]equired option/],
-  ])('%s is named in one sentence, with exit code 1', async (_, args, message) => {
-    const { code, out, err } = await loom(...args);
-    expect(code).toBe(1);
-    expect(out).toBe('');
-    expect(err).toMatch(message);
-    expect(err).not.toMatch(/\n\s+at /);
-  });
-});
-
-describe('./loom measure and inspect', () => {
-  it('measure a linear fit as JSON', async () => {
-    await writeFile(
-      file('twice.fits'),
-      bytesOf({ ...stacks.Ha, planes: [observed(stacks.Ha.planes[0], 0.05, 2, 0.0005, 9)] }),
-    );
-    const { out, code } = await loom(
-      'measure',
-      'linear-fit',
-      '--reference',
-      'twice.fits',
-      '--target',
-      'Ha.fits',
-      '--method',
-      'pixels',
-    );
-    expect(code).toBe(0);
-    const fit = JSON.parse(out);
-    expect(Object.keys(fit).sort()).toEqual([
-      'a',
-      'aError',
-      'b',
-      'bError',
-      'correlation',
-      'method',
-      'rejected',
-      'scatter',
-      'used',
-    ]);
-    expect(fit.method).toBe('pixels');
-  });
-
-  it('measure an alignment as JSON, target to reference, and refuse what is no field', async () => {
-    const field = scene(31, 360, 260, { stars: 120, clouds: 0.01 });
-    const shifted = Float32Array.from({ length: 360 * 260 }, (_, i) =>
-      (i % 360) + 6 < 360 && Math.floor(i / 360) + 4 < 260 ? field[i + 6 + 4 * 360] : 0.02,
-    );
-    await writeFile(
-      file('still.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }),
-    );
-    await writeFile(
-      file('moved.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(shifted, 0, 1, 0.0004, 2)] }),
-    );
-    const found = JSON.parse(
-      (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits')).out,
-    );
-    expect(Object.keys(found).sort()).toEqual(['matched', 'matrix', 'mirrored', 'rms']);
-    expect(found.mirrored).toBe(false);
-    for (const [r, row] of [
-      [1, 0, 6],
-      [0, 1, 4],
-    ].entries())
-      for (const [c, v] of row.entries()) expect(Math.abs(found.matrix[r][c] - v)).toBeLessThan(c === 2 ? 0.1 : 0.001);
-    // The same file from the top down: y runs the other way in it.
-    await writeFile(
-      file('down.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }, [], true),
-    );
-    const turned = JSON.parse(
-      (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'down.fits')).out,
-    );
-    expect(turned.mirrored).toBe(true);
-    expect(Math.abs(turned.matrix[1][1] + 1)).toBeLessThan(0.001);
-    const refused = await loom('measure', 'align', '--reference', 'still.fits', '--target', 'Ha.fits');
-    expect(refused.code).toBe(1);
-    expect(refused.err).toMatch(/do not match/);
-    expect(
-      (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits', '--by', 'wcs')).err,
-    ).toMatch(/has no WCS/);
-  });
-
-  it('measure a continuum as JSON', async () => {
-    const stars = scene(33, 360, 260, { stars: 150, clouds: 0 });
-    await writeFile(
-      file('broad.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(stars, 0, 1, 0.0003, 3)] }),
-    );
-    await writeFile(
-      file('line.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(stars, 0.01, 0.2, 0.0001, 4)] }),
-    );
-    const found = JSON.parse((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'broad.fits')).out);
-    expect(Object.keys(found)).toEqual(expect.arrayContaining(['k', 'kError', 'stars', 'belowSky']));
-    expect(Math.abs(found.k / 0.2 - 1)).toBeLessThan(0.01);
-    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'line.fits')).err).toMatch(
-      /line image itself/,
-    );
-    expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'Ha.fits')).err).toMatch(
-      /bring them to one size/,
-    );
-  });
-
-  it('inspect one file or several', async () => {
-    const one = JSON.parse((await loom('inspect', 'Ha.fits')).out);
-    expect(one).toMatchObject({
-      size: { width, height },
-      planes: 1,
-      type: 'float32',
-      filter: 'Ha',
-      exposure: 1200,
-      noData: 0,
-    });
-    expect(one.header.FILTER).toBe('Ha');
-    expect(one.sky).toBeCloseTo(0.02, 2);
-    expect(one.noise).toBeCloseTo(0.0008, 3);
-    expect(one.stars.count).toBeGreaterThan(10);
-    const several = JSON.parse((await loom('inspect', 'Ha.fits', 'OIII.fits')).out);
-    expect(several).toHaveLength(2);
-    expect(several[1].noData).toBeCloseTo(7 / width, 6);
-  });
-
-  it('refuse a text file named .fits', async () => {
-    await writeFile(file('text.fits'), 'no stars in here');
-    const { code, err } = await loom('inspect', 'text.fits');
-    expect([code, err.trim().split('\n').length]).toEqual([1, 1]);
-    expect(err).toMatch(/text.fits is not a FITS file/);
   });
 });
