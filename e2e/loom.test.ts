@@ -62,6 +62,11 @@ describe('a first evening with Owl Loom', () => {
     expect(names).toEqual(['Ha', 'OIII', 'SII']);
   });
 
+  it('a stack of another field is told of in its line, not over what is to be pressed', async () => {
+    await until('what is wrong with SII', async () => /do not match/.test(await text('[aria-label="Line-up"]')));
+    expect(await page.$('[data-sonner-toast]')).toBeNull();
+  });
+
   it('a recipe is begun from what is there, and the picture comes', async () => {
     await press('Three lines');
     await until('the Loom', async () => page.url().includes('/loom/'));

@@ -4,6 +4,8 @@ import type { Recipe } from '../../../core/recipe/schema';
 import { api, faultText } from '../store/api';
 import { store } from '../store/store';
 
+const FAILED = 'This could not be measured.';
+
 /** Waits for a job's end as the server's events tell of it; at once where it is given up. */
 export function jobEnd(id: string, signal: AbortSignal): Promise<void> {
   return new Promise((resolve) => {
@@ -35,25 +37,32 @@ export interface MeasureRequest {
   readonly also: Wanted[];
 }
 
+/** Why something was not measured. */
+export interface Unmeasured {
+  readonly message: string;
+  /** It was tried, and the pictures did not allow it; else the request did not get so far. */
+  readonly tried: boolean;
+}
+
 /**
  * Has the server measure what it does not know yet.
  * @param learn is given the figures that are known, then all of them
- * @returns undefined where all went well or it was given up; else the sentence that says what did not
+ * @returns undefined where all went well or it was given up; else why not, to be told where it was asked for
  */
 export async function measureAll(
   request: MeasureRequest,
   learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>,
   signal: AbortSignal,
-): Promise<string | undefined> {
+): Promise<Unmeasured | undefined> {
   for (let round = 0; round < 2; round++) {
     const { data, error } = await store.dispatch(api.endpoints.measure.initiate(request));
     if (signal.aborted) return undefined;
-    if (!data) return faultText(error);
+    if (!data) return { message: faultText(error), tried: false };
     await learn(data.figures);
     if (!data.job || signal.aborted) return undefined;
     await jobEnd(data.job, signal);
     const job = store.getState().live.jobs[data.job];
-    if (!signal.aborted && job?.state === 'failed') return job.message ?? 'This could not be measured.';
+    if (!signal.aborted && job?.state === 'failed') return { message: job.message ?? FAILED, tried: true };
   }
-  return 'This could not be measured.';
+  return { message: FAILED, tried: true };
 }

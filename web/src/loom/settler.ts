@@ -1,3 +1,4 @@
+import { toast } from 'sonner';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Domain } from '../../../core/engine/kernel';
@@ -83,7 +84,11 @@ export class Settler {
       async (figures) => void (await this.engine.ask({ type: 'figures', figures })),
       signal,
     );
-    if (fault !== undefined || signal.aborted) return false;
+    if (signal.aborted) return false;
+    if (fault) {
+      if (fault.tried) toast.error(fault.message, { id: 'unmeasured', duration: 10_000 });
+      return false;
+    }
     this.again();
     return true;
   }

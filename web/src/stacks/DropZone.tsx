@@ -13,7 +13,8 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
   const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop: uploads.add });
   const shown = uploads.list.filter((one) => one.state !== 'sent');
   return (
-    <div>
+    // At the foot of the page the list grows upwards, so that nothing to press moves under the hand when a file is done.
+    <div className={`flex gap-3 ${compact ? 'flex-col-reverse' : 'flex-col'}`}>
       <div
         {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS, TIFF or PNG files here, or choose them' })}
         className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}
@@ -28,7 +29,7 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
         )}
       </div>
       {(shown.length > 0 || importing.length > 0) && (
-        <ul className="mt-3 space-y-1.5">
+        <ul className="space-y-1.5">
           {shown.map((one) => (
             <li key={one.key} className="flex items-center gap-3">
               <span className="w-64 truncate">{one.name}</span>

@@ -68,7 +68,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
       },
       controller.signal,
     ).then((trouble) => {
-      if (!controller.signal.aborted) setFault(trouble);
+      if (!controller.signal.aborted) setFault(trouble?.message);
     });
     return () => controller.abort();
   }, [loop, engine, text, rows, target]);

@@ -86,14 +86,14 @@ export function Stacks() {
             <StackTable rows={rows} chosen={shown.id} onChoose={choose} />
           </div>
           <OddOnes target={id} rows={rows} />
-          <footer className="flex shrink-0 flex-wrap items-start gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
+          <footer className="flex shrink-0 flex-wrap items-end gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
             <div className="min-w-80 grow">
               <DropZone target={id} uploads={uploads} compact />
             </div>
-            <div className="pt-2.5">
+            <div className="pb-2.5">
               <Inbox target={id} />
             </div>
-            <div className="flex flex-wrap items-center gap-2 pt-1.5">
+            <div className="flex flex-wrap items-center gap-2 pb-1.5">
               <span className="text-hush">weave</span>
               {startsFor(rows).map((start) => (
                 <button

@@ -29,7 +29,7 @@ async function find(
   );
   if (signal.aborted) return undefined;
   const align = Object.values(figures).find((figure) => figure.kind === 'align');
-  return align ? { lie: lieOf(align.map, row) } : { trouble: trouble ?? 'This could not be measured.' };
+  return align ? { lie: lieOf(align.map, row) } : { trouble: trouble?.message ?? 'This could not be measured.' };
 }
 
 /** How each stack lies on the reference, found one after another while the screen is open. */

@@ -27,7 +27,9 @@ export function useServerEvents(): void {
         store.dispatch(api.util.invalidateTags(['Export']));
         toast.success(`${job.title} is written; it lies in Exports.`);
       }
-      if (job.state === 'failed') toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
+      // What was to be measured for the screen is told where it was asked for.
+      if (job.state === 'failed' && job.kind !== 'measure')
+        toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
     });
     return () => source.close();
   }, []);
