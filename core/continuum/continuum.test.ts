@@ -126,6 +126,19 @@ describe('k by skewness', () => {
     expect(found.starlit).toBe(true);
   });
 
+  it('has an error that holds what gas under the starlight does to k', () => {
+    for (const seed of [5, 6, 7]) {
+      const of = field({ k: 0.2, seed, gas: 0.004 });
+      // Gas that shines where the stars are, as about a cluster.
+      const line = of.line.map(
+        (v, i) => v + 0.12 * Math.max(0, of.broad[i] - 0.06) * Math.max(0, Math.sin((i % width) / 57)),
+      );
+      const { k, kError } = measureContinuum(withStars({ ...of, line }), 'skewness');
+      expect(Math.abs(k - 0.2)).toBeGreaterThan(0.01);
+      expect(Math.abs(k - 0.2)).toBeLessThan(2 * kError);
+    }
+  });
+
   it('says where gas outshines the stars', () => {
     expect(measureContinuum(withStars(field({ k: 0.02, gas: 0.08 })), 'skewness').starlit).toBe(false);
   });

@@ -88,3 +88,13 @@ export function widening(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): numbe
 }
 
 const lately = new LRUCache<string, number>({ max: 200 });
+
+/** The seeing of an image; where its own stars are too few to tell, that of the other. */
+export function seeingIn(field: StarField, other?: Seeing): Seeing {
+  try {
+    return seeingOf(field);
+  } catch (fault) {
+    if (fault instanceof UserError && other !== undefined) return other;
+    throw fault;
+  }
+}

@@ -47,14 +47,29 @@ export interface BuiltStep {
   readonly reads?: readonly number[];
 }
 
-/** One operation on a strand: a module of its own, which is all that the engine knows of it. */
+/** Where a new step is to stand, as far as its parameters may hang on that. */
+export interface Beginning {
+  /** Ids of the other strands, in the order of the recipe. */
+  readonly others: readonly string[];
+  readonly frame: Rect;
+}
+
+/** One operation on a strand: a module of its own, which is all that the engine and the page's lists know of it. */
 export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly do: string;
+  /** As people read it. */
+  readonly name: string;
+  /** What it does, in a line. */
+  readonly says: string;
   /** Raised whenever the same parameters begin to give other numbers; it is part of every key. */
   readonly version: number;
   readonly params: S;
   readonly takes: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
   readonly gives: { readonly domain: 'same' | Domain };
+  /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */
+  readonly holds?: readonly string[];
+  /** What a step newly made says beside its kind; left out where the defaults are a good beginning. */
+  begins?(where: Beginning): z.input<S>;
   /** Ids of other strands that the step reads. */
   strands?(params: z.output<S>): string[];
   /** What the step does to pixels; left out by steps that only move the image. */
@@ -63,5 +78,8 @@ export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   move?(params: z.output<S>, place: StepPlace): Move;
 }
 
-/** Gives a step kind its parameter type; the engine holds all kinds in one list. */
-export const stepKind = <S extends z.ZodObject>(kind: StepKind<S>): StepKind => kind as unknown as StepKind;
+/** The parameters of a kind, defaults filled in. */
+export type ParamsOf<K extends StepKind> = K extends StepKind<infer S> ? z.output<S> : never;
+
+/** Gives a step kind the types of its own parameters. */
+export const stepKind = <S extends z.ZodObject>(kind: StepKind<S>): StepKind<S> => kind;

@@ -1,4 +1,5 @@
-import { type Continuum, type ContinuumMethod, measureContinuum } from '../continuum/continuum';
+import { measureContinuum } from '../continuum/continuum';
+import type { Continuum, ContinuumMethod } from '../continuum/found';
 import { figureKind } from './kind';
 import { fieldsOf } from './stars';
 
@@ -13,7 +14,7 @@ export type ContinuumFigure = { readonly kind: 'continuum' } & Continuum;
 
 export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
   kind: 'continuum',
-  version: 4,
+  version: 5,
   place: 'frame',
   planes: 'together',
   standsOn: ({ nodes }) => nodes.map((node) => ({ kind: 'stars', nodes: [node] })),

@@ -7,6 +7,7 @@ import { type GradientFigure, type GradientSpec, gradient } from './gradient';
 import type { FigureKind } from './kind';
 import { type MarksFigure, type MarksSpec, marks } from './marks';
 import { type MiddleFigure, type MiddleSpec, middle } from './middle';
+import { type RemainsFigure, type RemainsSpec, remains } from './remains';
 import { type SeeingFigure, type SeeingSpec, seeing } from './seeing';
 import { type StarsFigure, type StarsSpec, stars } from './stars';
 import { type ToneFigure, type ToneSpec, tone } from './tone';
@@ -22,6 +23,7 @@ export type FigureSpec =
   | GradientSpec
   | MarksSpec
   | MiddleSpec
+  | RemainsSpec
   | SeeingSpec
   | StarsSpec
   | ToneSpec
@@ -37,6 +39,7 @@ export type Figure =
   | GradientFigure
   | MarksFigure
   | MiddleFigure
+  | RemainsFigure
   | SeeingFigure
   | StarsFigure
   | ToneFigure
@@ -52,6 +55,7 @@ export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
   gradient,
   marks,
   middle,
+  remains,
   seeing,
   stars,
   tone,

@@ -49,6 +49,8 @@ function heldMap(value: unknown, path: string): Affine | undefined {
 /** Brings an image onto another strand's pixels, by its stars or by the files' own WCS. */
 export const align = stepKind({
   do: 'align',
+  name: 'align',
+  says: 'Lays this onto the pixels of another strand.',
   version: 1,
   params: z.strictObject({
     to: z.string(),
@@ -57,6 +59,8 @@ export const align = stepKind({
   }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  holds: ['matrix'],
+  begins: ({ others }) => ({ to: others[0] ?? '' }),
   strands: (p) => [p.to],
   move: (p, { input, others, origin, hold, path }) => {
     const held = heldMap(hold?.matrix, path);

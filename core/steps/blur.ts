@@ -5,10 +5,13 @@ import { softened } from './neighbourhood';
 /** Smooths by a Gaussian whose σ is `radius` full-size pixels. */
 export const blur = stepKind({
   do: 'blur',
+  name: 'blur',
+  says: 'Softens by a Gaussian.',
   version: 2,
   params: z.strictObject({ radius: z.number().nonnegative().max(2000) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  begins: () => ({ radius: 2 }),
   build: (p, { input }) => ({
     kernel: softened(input.extent, () => p.radius),
     figures: [],

@@ -12,6 +12,8 @@ import { stepKind } from '../engine/step-kind';
  */
 export const calibrate = stepKind({
   do: 'calibrate',
+  name: 'calibrate',
+  says: 'Balances colour on the stars.',
   version: 1,
   params: z.strictObject({
     method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),
@@ -19,6 +21,7 @@ export const calibrate = stepKind({
   }),
   takes: { planes: 'colour', domain: 'linear' },
   gives: { domain: 'same' },
+  holds: ['white'],
   build: (p, { input, sky, hold, path }) => {
     const held =
       Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;

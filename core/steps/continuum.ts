@@ -1,7 +1,11 @@
 import { z } from 'zod';
-import { weigh } from '../kernels/weigh';
 import { UserError } from '../errors';
-import { figureOf, asTone, type FigureSpec } from '../figures/index';
+import { asTone, type Figure, type FigureSpec, figureOf } from '../figures/index';
+import { weigh } from '../kernels/weigh';
+import { fillCircles, fillNeeds } from '../mend/fill';
+import { levelRect } from '../raster/levels';
+import { windowOf } from '../raster/raster';
+import { intersect } from '../raster/rect';
 import type { ImageInfo } from '../engine/kernel';
 import { type StepPlace, stepKind } from '../engine/step-kind';
 import { seeingFigures, seeingKernel } from './match-seeing';
@@ -21,19 +25,28 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
 
 /**
  * Takes starlight out of a line filter: `N − k·(C − sky(C))`. k is measured (core/continuum), given, or pinned by `hold: { k }`.
- * With `matchSeeing` the sharper of the two is smoothed to the other's FWHM first.
+ * With `matchSeeing` the sharper of the two is smoothed to the other's FWHM first. With `mend` what is left of stars is filled from around
+ * (core/mend).
  */
 export const continuum = stepKind({
   do: 'continuum',
+  name: 'continuum',
+  says: 'Takes starlight out of a line filter.',
   version: 1,
   params: z.strictObject({
     broad: z.string(),
     method: z.enum(['stars', 'skewness', 'manual']).default('stars'),
     k: z.number().optional(),
     matchSeeing: z.boolean().default(false),
+    mend: z.boolean().default(false),
   }),
   takes: { planes: 'mono', domain: 'linear' },
   gives: { domain: 'same' },
+  holds: ['k'],
+  begins: ({ others }) => ({
+    broad: others.find((id) => /^(r|red|l|lum)/i.test(id)) ?? others[0] ?? '',
+    mend: true,
+  }),
   strands: (p) => [p.broad],
   build: (p, place) => {
     const { input, others, sky, hold, path } = place;
@@ -58,29 +71,45 @@ export const continuum = stepKind({
         'by hand the step needs k, how much of the broadband image is taken off; give k, or choose stars.',
         `${path}.k`,
       );
+    const nodes = [line.node, broad.node] as const;
     const level: FigureSpec = { kind: 'tone', nodes: [broad.node], region: sky };
-    const measured: FigureSpec[] =
-      given === undefined && p.method !== 'manual'
-        ? [{ kind: 'continuum', nodes: [line.node, broad.node], method: p.method }]
-        : [];
+    const measured = given === undefined && p.method !== 'manual' ? p.method : undefined;
+    const figures: FigureSpec[] = [
+      level,
+      ...(measured ? [{ kind: 'continuum' as const, nodes, method: measured }] : []),
+      ...(p.mend ? [{ kind: 'remains' as const, nodes, k: measured ?? given ?? 0 }] : []),
+    ];
+    const kOf = (known: readonly Figure[]): number => given ?? figureOf('continuum', known[1]).k;
+    const circlesOf = (known: readonly Figure[]) => figureOf('remains', known.at(-1)).circles;
     return {
       kernel: {
-        bind: ([tone, figure]) => {
-          const k = given ?? figureOf('continuum', figure).k;
-          const base = asTone(tone)[0].sky;
-          return ([n, c], out) => void weigh([n.planes[0], c.planes[0]], [1, -k], k * base, out.planes[0]);
+        ...(p.mend && {
+          needs: (rect, onLevel, _, known) =>
+            intersect(fillNeeds(rect, circlesOf(known), onLevel), levelRect(input.extent, onLevel)),
+        }),
+        bind: (known, onLevel) => {
+          const k = kOf(known);
+          const base = asTone(known[0])[0].sky;
+          const subtract = (n: Float32Array, c: Float32Array, to: Float32Array) => weigh([n, c], [1, -k], k * base, to);
+          if (!p.mend) return ([n, c], out) => void subtract(n.planes[0], c.planes[0], out.planes[0]);
+          return ([n, c], out) => {
+            const left = new Float32Array(n.planes[0].length);
+            subtract(n.planes[0], c.planes[0], left);
+            out.planes[0].set(windowOf(left, n.rect, out.rect));
+            fillCircles(left, n.rect, out.planes[0], out.rect, circlesOf(known), onLevel);
+          };
         },
-        describe: ([tone, figure]) => {
-          const base = { sky: asTone(tone)[0].sky };
+        describe: (known) => {
+          const rest = { sky: asTone(known[0])[0].sky, ...(p.mend && { mended: circlesOf(known).length }) };
           if (given !== undefined)
-            return { method: typeof hold?.k === 'number' ? 'held' : 'manual', k: given, ...base };
-          const { method, k, kError, stars, belowSky, starlit } = figureOf('continuum', figure);
-          return { method, k, kError, stars, belowSky, starlit, ...base };
+            return { method: typeof hold?.k === 'number' ? 'held' : 'manual', k: given, ...rest };
+          const { method, k, kError, stars, belowSky, starlit } = figureOf('continuum', known[1]);
+          return { method, k, kError, stars, belowSky, starlit, ...rest };
         },
       },
       from: line.node,
       reads: [broad.node],
-      figures: [level, ...measured],
+      figures,
       planes: 1,
       extent: input.extent,
     };

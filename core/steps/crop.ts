@@ -6,10 +6,18 @@ import { stepKind } from '../engine/step-kind';
 /** Leaves data only inside a rectangle of frame pixels; the origin stays where it is. */
 export const crop = stepKind({
   do: 'crop',
+  name: 'crop',
+  says: 'Keeps data only inside a rectangle.',
   version: 1,
   params: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  begins: ({ frame: { x, y, width, height } }) => ({
+    x: Math.round(x + 0.05 * width),
+    y: Math.round(y + 0.05 * height),
+    width: Math.round(0.9 * width),
+    height: Math.round(0.9 * height),
+  }),
   build: (p, { input }) => {
     // A pixel belongs to the rectangle where its centre does.
     const x0 = Math.ceil(p.x);

@@ -52,6 +52,8 @@ function opponent(input: ImageInfo, place: StepPlace): ImageInfo {
  */
 export const denoise = stepKind({
   do: 'denoise',
+  name: 'denoise',
+  says: 'Quiets the noise, brightness and colour apart.',
   version: 1,
   params: z.strictObject({
     strength: z.number().nonnegative().default(1),

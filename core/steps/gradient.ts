@@ -9,6 +9,8 @@ import { stepKind } from '../engine/step-kind';
  */
 export const gradient = stepKind({
   do: 'gradient',
+  name: 'gradient',
+  says: 'Takes uneven sky out, and leaves the nebula.',
   version: 1,
   params: z.strictObject({
     model: z.enum(['polynomial', 'spline']).default('spline'),

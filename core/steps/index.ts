@@ -18,26 +18,26 @@ import { structures } from './structures';
 import { tint } from './tint';
 import { unmix } from './unmix';
 
-/** Every step kind that works, by its name. Adding one is adding it here. */
+/** Every step kind that works, by its name, in the order in which people come to use them. Adding one is adding it here. */
 export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
   [
     align,
-    blur,
-    calibrate,
-    continuum,
-    crop,
-    denoise,
     gradient,
-    levelSky,
-    levels,
-    linearFitStep,
+    continuum,
+    calibrate,
+    unmix,
+    denoise,
     matchSeeing,
-    place,
+    linearFitStep,
+    levelSky,
     scale,
+    crop,
+    place,
+    blur,
+    structures,
     split,
     stretch,
-    structures,
+    levels,
     tint,
-    unmix,
   ].map((kind) => [kind.do, kind]),
 );

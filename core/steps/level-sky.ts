@@ -10,10 +10,13 @@ import { linesKernel } from '../engine/lines';
  */
 export const levelSky = stepKind({
   do: 'level-sky',
+  name: 'level sky',
+  says: 'Shifts the sky of each plane to one level.',
   version: 1,
   params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  holds: ['sky'],
   build: (p, { input, sky, hold }) => {
     const held = hold?.sky;
     const pinned = typeof held === 'number' || Array.isArray(held) ? spread(held, input.planes) : undefined;

@@ -7,6 +7,8 @@ import { stepKind } from '../engine/step-kind';
 /** Clamps between black and white, then bends by the midtone curve that takes `mid` to 0.5. */
 export const levels = stepKind({
   do: 'levels',
+  name: 'levels',
+  says: 'Sets black, middle and white of a stretched image.',
   version: 1,
   params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
   takes: { planes: 'either', domain: 'stretched' },

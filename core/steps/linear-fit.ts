@@ -11,6 +11,8 @@ import { linesKernel } from '../engine/lines';
  */
 export const linearFitStep = stepKind({
   do: 'linear-fit',
+  name: 'linear fit',
+  says: 'Brings this to the brightness of another strand.',
   version: 1,
   params: z.strictObject({
     to: z.string(),
@@ -21,6 +23,8 @@ export const linearFitStep = stepKind({
   }),
   takes: { planes: 'either', domain: 'linear' },
   gives: { domain: 'same' },
+  holds: ['a', 'b'],
+  begins: ({ others }) => ({ to: others[0] ?? '' }),
   strands: (p) => [p.to],
   build: (p, { input, others, sky, hold, path }) => {
     const reference = others[0];

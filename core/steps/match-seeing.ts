@@ -31,10 +31,13 @@ export function seeingKernel(image: ImageInfo): Kernel {
 /** Smooths the sharper image to the FWHM of another strand; one that is wider already is left alone. */
 export const matchSeeing = stepKind({
   do: 'match-seeing',
+  name: 'match seeing',
+  says: 'Softens this to the star width of another strand.',
   version: 2,
   params: z.strictObject({ to: z.string() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  begins: ({ others }) => ({ to: others[0] ?? '' }),
   strands: (p) => [p.to],
   build: (_, { input, others }) => ({
     kernel: seeingKernel(input),

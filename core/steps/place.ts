@@ -61,6 +61,8 @@ export function placeMap(p: z.output<typeof params>, origin: Rect): Affine {
 /** Moves an image by hand about the middle of its own picture; see {@link placeMap}. */
 export const place = stepKind({
   do: 'place',
+  name: 'place',
+  says: 'Turns, flips, sizes or moves by hand.',
   version: 2,
   params,
   takes: { planes: 'either', domain: 'either' },

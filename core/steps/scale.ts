@@ -5,6 +5,8 @@ import { linesKernel } from '../engine/lines';
 /** Plain arithmetic: `multiply · x + add`. */
 export const scale = stepKind({
   do: 'scale',
+  name: 'scale',
+  says: 'Multiplies, then adds.',
   version: 1,
   params: z.strictObject({ multiply: z.number().default(1), add: z.number().default(0) }),
   takes: { planes: 'either', domain: 'either' },

@@ -5,10 +5,13 @@ import { softened } from './neighbourhood';
 /** Parts an image into what is finer than `radius` and what is coarser; fine is `0.5 + (x − coarse)/2`, which linear-light over coarse undoes. */
 export const split = stepKind({
   do: 'split',
+  name: 'split',
+  says: 'Keeps what is finer, or coarser, than a size.',
   version: 2,
   params: z.strictObject({ radius: z.number().positive().max(2000).default(20), keep: z.enum(['fine', 'coarse']) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  begins: () => ({ keep: 'fine' as const }),
   build: (p, { input }) => ({
     kernel: softened(
       input.extent,

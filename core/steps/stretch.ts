@@ -34,10 +34,13 @@ const hueKept =
  */
 export const stretch = stepKind({
   do: 'stretch',
+  name: 'stretch',
+  says: 'From linear to display, so that faint things show.',
   version: 1,
   params,
   takes: { planes: 'either', domain: 'linear' },
   gives: { domain: 'stretched' },
+  holds: ['black', 'white', 'strength'],
   build: (p, { input, sky, hold, path }) => {
     const n = input.planes;
     const pick = (name: 'black' | 'white' | 'strength') => {

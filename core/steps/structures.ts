@@ -12,6 +12,8 @@ const WIDEST = 11;
 /** Keeps the starlet scales of structures from `from` to `to` full-size pixels, and what is wider still where `residual` is set. */
 export const structures = stepKind({
   do: 'structures',
+  name: 'structures',
+  says: 'Keeps structures of some sizes and no others.',
   version: 1,
   params: z.strictObject({
     from: z.number().positive().default(2),

@@ -6,10 +6,13 @@ import { stepKind } from '../engine/step-kind';
 /** A mono image times a colour's three sRGB-coded numbers; no gamma is applied. */
 export const tint = stepKind({
   do: 'tint',
+  name: 'tint',
+  says: 'Gives a mono image one colour.',
   version: 1,
   params: z.strictObject({ colour }),
   takes: { planes: 'mono', domain: 'either' },
   gives: { domain: 'same' },
+  begins: () => ({ colour: '#ffb861' }),
   build: (p, { input }) => {
     const weights = colourNumbers(p.colour);
     return {

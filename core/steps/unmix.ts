@@ -46,6 +46,8 @@ export function unmixing(first: Triple, second: Triple, third?: Triple): readonl
  */
 export const unmix = stepKind({
   do: 'unmix',
+  name: 'unmix',
+  says: 'Parts the two lines that a dual-band filter passes.',
   version: 1,
   params: z.strictObject({
     first: triple.default([...HYDROGEN]),

@@ -1,7 +1,7 @@
 import { type Affine, compose, IDENTITY } from '../../core/align/affine';
 import { type Alignment, alignWcs } from '../../core/align/align';
 import type { AlignModel } from '../../core/align/solve';
-import type { ContinuumMethod } from '../../core/continuum/continuum';
+import type { ContinuumMethod } from '../../core/continuum/found';
 import { FIGURE_KINDS, type Figure, type FigureSpec, figureOf } from '../../core/figures/index';
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';

@@ -1,6 +1,8 @@
+import type { Rect } from '../../../core/raster/rect';
 import type { Layer, Recipe, Source, Step } from '../../../core/recipe/schema';
+import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
-import { stepPlace, valueAt, withoutStep, withStep, withStepMoved, withValue } from '../store/paths';
+import { stepPlace, stepsAt, valueAt, withoutStep, withStep, withStepMoved, withValue } from '../store/paths';
 import { store } from '../store/store';
 import { strandsOf } from '../../../core/recipe/walk';
 import { held } from './limits';
@@ -104,6 +106,23 @@ export function moveLayer(index: number, by: 1 | -1): void {
   const moved = [...layers];
   [moved[index], moved[index + by]] = [moved[index + by], moved[index]];
   store.dispatch(changed({ recipe: withLayers(recipe, moved), chosen: `cloth.layers[${index + by}]` }));
+}
+
+/** Where there is no picture yet, a rectangle of some size. */
+const SOME_FRAME: Rect = { x: 0, y: 0, width: 1000, height: 1000 };
+
+/**
+ * Puts a new step at the end of a list and chooses it.
+ * @param self id of the strand that the list belongs to
+ */
+export function addStep(kind: string, list: string, self: string | undefined, frame: Rect = SOME_FRAME): void {
+  const recipe = current();
+  if (!recipe) return;
+  const others = recipe.strands.map(({ id }) => id).filter((id) => id !== self);
+  const index = stepsAt(recipe, list).length;
+  store.dispatch(
+    changed({ recipe: withStep(recipe, list, index, newStep(kind, { others, frame })), chosen: `${list}[${index}]` }),
+  );
 }
 
 export function removeStep(path: string): void {

@@ -1,6 +1,10 @@
 import { DropdownMenu } from 'radix-ui';
 import type { ReactNode } from 'react';
-import { STEPS } from '../names';
+import { STEP_KINDS } from '../../../../core/steps/index';
+
+/** The kinds that take a mono image, or a colour one. */
+const kindsFor = (mono: boolean) =>
+  [...STEP_KINDS.values()].filter(({ takes }) => takes.planes === 'either' || (takes.planes === 'mono') === mono);
 
 /** The list of step kinds, hung on whatever opens it. */
 export function AddStepList({
@@ -27,10 +31,10 @@ export function AddStepList({
           collisionPadding={8}
           className="z-40 max-h-[26rem] w-[25rem] overflow-y-auto rounded-lg border border-rim bg-board p-1 shadow-2xl"
         >
-          {STEPS.filter((step) => step.takes === 'any' || (step.takes === 'mono') === mono).map((step) => (
+          {kindsFor(mono).map((step) => (
             <DropdownMenu.Item
-              key={step.kind}
-              onSelect={() => onAdd(step.kind)}
+              key={step.do}
+              onSelect={() => onAdd(step.do)}
               className="flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf"
             >
               <span className="w-26 shrink-0 font-medium">{step.name}</span>

@@ -1,6 +1,6 @@
 import { Chart, type ChartConfiguration, LinearScale, LineElement, PointElement, ScatterController } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { Continuum } from '../../../../core/continuum/continuum';
+import type { Continuum } from '../../../../core/continuum/found';
 
 Chart.register(ScatterController, PointElement, LineElement, LinearScale);
 

@@ -1,13 +1,11 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { type BlendMode, BLENDS } from '../../../../core/blend/modes';
 import type { Recipe, Source } from '../../../../core/recipe/schema';
-import { changed, chose, gestureEnded } from '../../store/draft';
-import { withStep } from '../../store/paths';
+import { chose, gestureEnded } from '../../store/draft';
 import { store, useSend } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
 import { AddStepList } from './AddStepList';
-import { newStep } from '../draft/AddStep';
-import { moveLayer, removeLayer, setValue } from '../edit';
+import { addStep, moveLayer, removeLayer, setValue } from '../edit';
 import { layerName, stepName } from '../names';
 import { useSession } from '../session';
 import { Heading } from './Heading';
@@ -135,15 +133,7 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
           ))}
           <AddStepList
             mono={scene?.paths[path]?.planes !== 3}
-            onAdd={(kind) => {
-              const at = layer.steps?.length ?? 0;
-              send(
-                changed({
-                  recipe: withStep(recipe, `${path}.steps`, at, newStep(kind, recipe, undefined, scene?.frame)),
-                  chosen: `${path}.steps[${at}]`,
-                }),
-              );
-            }}
+            onAdd={(kind) => addStep(kind, `${path}.steps`, undefined, scene?.frame)}
           >
             <Button small look="quiet">
               <Plus size={13} /> step

@@ -1,42 +1,26 @@
 import { ArrowLeft, ArrowRight, Copy, Pin, Power, Trash2 } from 'lucide-react';
 import type { Recipe, Step } from '../../../../core/recipe/schema';
+import { heldFrom } from '../../../../core/steps/begin';
+import { STEP_KINDS } from '../../../../core/steps/index';
 import { gestureEnded } from '../../store/draft';
 import { stepPlace, stepsAt } from '../../store/paths';
 import { store } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
-import { STEPS, placeName, stepName } from '../names';
+import { placeName, stepName } from '../names';
 import { useSession } from '../session';
-import { EDITORS } from './editors';
 import { Heading } from './Heading';
 import { Section } from './Rows';
-
-/** Which of a step's measured figures `hold` pins. */
-const HELD: Readonly<Record<string, readonly string[]>> = {
-  'linear-fit': ['a', 'b'],
-  stretch: ['black', 'white', 'strength'],
-  'level-sky': ['sky'],
-};
-
-function heldFrom(kind: string, measured: unknown): Record<string, number | number[]> | undefined {
-  const keys = HELD[kind];
-  if (!keys || !measured || typeof measured !== 'object') return undefined;
-  const pick = (of: unknown, key: string): unknown => (of as Record<string, unknown>)[key];
-  const entries = keys.map(
-    (key) => [key, Array.isArray(measured) ? measured.map((one) => pick(one, key)) : pick(measured, key)] as const,
-  );
-  if (!entries.every(([, value]) => typeof value === 'number' || Array.isArray(value))) return undefined;
-  return Object.fromEntries(
-    entries.map(([key, value]) => [key, Array.isArray(value) && value.length === 1 ? value[0] : value]),
-  ) as Record<string, number | number[]>;
-}
+import { EDITORS } from './steps/index';
+import { editorProps } from './steps/editor';
 
 /** The chosen step: its editor, and what every step has. */
 export function StepBench({ path, step, recipe }: { path: string; step: Step; recipe: Recipe }) {
   const { described, scene } = useSession();
   const place = stepPlace(path);
   const Editor = EDITORS[step.do];
+  const props = editorProps(path, step, recipe);
   const count = place ? stepsAt(recipe, place.list).length : 0;
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
     (n) => n.path === path || n.path.startsWith(`${path}.`),
@@ -54,15 +38,19 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
     <>
       <Heading
         title={step.name ?? stepName(step.do)}
-        says={STEPS.find((s) => s.kind === step.do)?.says ?? ''}
+        says={STEP_KINDS.get(step.do)?.says ?? ''}
         where={placeName(recipe, path)}
         notices={notices.map((n) => n.message)}
       />
-      {Editor ? (
-        <Editor path={path} step={step} recipe={recipe} />
+      {Editor && props ? (
+        <Editor {...props} />
       ) : (
         <Section>
-          <p className="text-soft">This step is kept in the recipe, but this Owl Loom cannot work it yet.</p>
+          <p className="text-soft">
+            {Editor
+              ? 'What this step says cannot be read; what is wrong stands above. Undo, or take the step away.'
+              : 'This step is kept in the recipe, but this Owl Loom cannot work it yet.'}
+          </p>
         </Section>
       )}
       <Section>

@@ -1,13 +1,6 @@
-import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { useSession } from '../session';
-
-export interface EditorProps {
-  readonly path: string;
-  readonly step: Step;
-  readonly recipe: Recipe;
-}
 
 /** Ends a gesture: what moved until now is one step in the history. */
 export const end = (): void => {

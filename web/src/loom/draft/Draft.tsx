@@ -3,13 +3,13 @@ import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortabl
 import { Plus } from 'lucide-react';
 import type { Step } from '../../../../core/recipe/schema';
 import { changed, chose } from '../../store/draft';
-import { stepPlace, stepsAt, withStep, withStepMoved, withValue } from '../../store/paths';
+import { stepPlace, stepsAt, withStepMoved, withValue } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
-import { addLayer } from '../edit';
+import { addLayer, addStep } from '../edit';
 import { AddStrand } from './AddStrand';
-import { AddStep, newStep } from './AddStep';
+import { AddStep } from './AddStep';
 import { Bead } from './Bead';
 import { LayerCard } from './LayerCard';
 import { type BeadPlace, layOut } from './layout';
@@ -59,15 +59,7 @@ export function Draft() {
     </SortableContext>
   );
 
-  const add = (list: string, self: string | undefined) => (kind: string) => {
-    const index = stepsAt(recipe, list).length;
-    send(
-      changed({
-        recipe: withStep(recipe, list, index, newStep(kind, recipe, self, scene?.frame)),
-        chosen: `${list}[${index}]`,
-      }),
-    );
-  };
+  const add = (list: string, self: string | undefined) => (kind: string) => addStep(kind, list, self, scene?.frame);
 
   return (
     <section aria-label="Draft" className="relative size-full overflow-auto bg-room" data-testid="draft">

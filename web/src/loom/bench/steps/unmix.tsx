@@ -1,22 +1,23 @@
-import { Choice, NumberField } from '../../ui/controls';
-import { figure } from '../../ui/numbers';
-import { setValue } from '../edit';
-import { type EditorProps, end, useMeasured } from './editor';
-import { Rows, Section } from './Rows';
+import type { unmix } from '../../../../../core/steps/unmix';
+import { Choice, NumberField } from '../../../ui/controls';
+import { figure } from '../../../ui/numbers';
+import { end, useMeasured } from '../editor';
+import { Rows, Section } from '../Rows';
+import { editorOf } from './editor';
 
-const COMMON = { first: [1, 0.1, 0.03], second: [0.05, 1, 0.75], third: [1, 1, 1] } as const;
+type Triple = [number, number, number];
+
 const PLANES = ['red', 'green', 'blue'] as const;
+/** Starlight, which a camera sees about alike in all three. */
+const ALIKE: Triple = [1, 1, 1];
 
 /** Grid of what each plane of the camera sees of each light. */
-export function UnmixEditor({ path, step }: EditorProps) {
+export const UnmixEditor = editorOf<typeof unmix>(({ path, params, set }) => {
   const measured = useMeasured(path) as { rows: number[][] } | undefined;
-  const numbersOf = (light: keyof typeof COMMON): number[] =>
-    Array.isArray(step[light]) ? (step[light] as number[]) : [...COMMON[light]];
-  const given = Array.isArray(step.third);
-  const lights: readonly (readonly [keyof typeof COMMON, string])[] = [
-    ['first', 'hydrogen'],
-    ['second', 'oxygen'],
-    ...(given ? ([['third', 'third light']] as const) : []),
+  const lights: readonly (readonly ['first' | 'second' | 'third', string, Triple])[] = [
+    ['first', 'hydrogen', params.first],
+    ['second', 'oxygen', params.second],
+    ...(params.third ? ([['third', 'third light', params.third]] as const) : []),
   ];
   return (
     <>
@@ -28,7 +29,7 @@ export function UnmixEditor({ path, step }: EditorProps) {
               {plane}
             </span>
           ))}
-          {lights.map(([light, name]) => [
+          {lights.map(([light, name, numbers]) => [
             <span key={light} className="text-soft">
               {name}
             </span>,
@@ -37,15 +38,10 @@ export function UnmixEditor({ path, step }: EditorProps) {
                 key={`${light} ${plane}`}
                 label={`${name} in ${plane}`}
                 hideLabel
-                value={numbersOf(light)[p]}
+                value={numbers[p]}
                 min={0}
                 onChange={(value) =>
-                  value !== undefined &&
-                  setValue(
-                    `${path}.${light}`,
-                    numbersOf(light).map((v, q) => (q === p ? value : v)),
-                    light,
-                  )
+                  value !== undefined && set(light, numbers.map((v, q) => (q === p ? value : v)) as Triple, 'moving')
                 }
                 onCommit={end}
                 className="[&_input]:w-16"
@@ -55,7 +51,7 @@ export function UnmixEditor({ path, step }: EditorProps) {
         </div>
         <Choice
           label="blue holds"
-          value={given ? 'third' : 'rest'}
+          value={params.third ? 'third' : 'rest'}
           options={[
             {
               value: 'rest',
@@ -68,7 +64,7 @@ export function UnmixEditor({ path, step }: EditorProps) {
               hint: 'Give what the camera sees of it; starlight is about the same in all three.',
             },
           ]}
-          onChange={(value) => setValue(`${path}.third`, value === 'third' ? [...COMMON.third] : undefined)}
+          onChange={(value) => set('third', value === 'third' ? ALIKE : undefined)}
         />
       </Section>
       <Section>
@@ -84,4 +80,4 @@ export function UnmixEditor({ path, step }: EditorProps) {
       </Section>
     </>
   );
-}
+});

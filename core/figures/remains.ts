@@ -1,0 +1,45 @@
+import type { ContinuumMethod } from '../continuum/found';
+import type { Circle } from '../mend/fill';
+import { remainsOf } from '../mend/remains';
+import { figureKind } from './kind';
+import type { ContinuumFigure } from './continuum';
+import { fieldsOf } from './stars';
+
+/** Where stars are left over when the second, broadband image is taken off the first, a line image. */
+export interface RemainsSpec {
+  readonly kind: 'remains';
+  readonly nodes: readonly [number, number];
+  /** How much of it is taken off: given, or as it is measured. */
+  readonly k: number | ContinuumMethod;
+}
+
+export interface RemainsFigure {
+  readonly kind: 'remains';
+  /** In full-size frame pixels, the brightest star first. */
+  readonly circles: readonly Circle[];
+}
+
+export const remains = figureKind<RemainsSpec, RemainsFigure>({
+  kind: 'remains',
+  version: 1,
+  place: 'frame',
+  planes: 'together',
+  standsOn: ({ nodes, k }) => [
+    { kind: 'stars', nodes: [nodes[1]] },
+    ...(typeof k === 'number' ? [] : [{ kind: 'continuum' as const, nodes, method: k }]),
+  ],
+  measure: ({ spec, images, on }) => {
+    const [{ planes, rect }, broad] = images;
+    const field = fieldsOf(on[0])[0];
+    const k = typeof spec.k === 'number' ? spec.k : (on[1] as ContinuumFigure).k;
+    const input = {
+      line: planes[0],
+      broad: broad.planes[0],
+      broadStars: field,
+      width: rect.width,
+      height: rect.height,
+    };
+    return { kind: 'remains', circles: remainsOf(input, k) };
+  },
+  standIn: () => ({ kind: 'remains', circles: [] }),
+});

@@ -1,0 +1,148 @@
+import type { ReactNode } from 'react';
+import type { ParamsOf, StepKind } from '../../../../../core/engine/step-kind';
+import type { Recipe, Step } from '../../../../../core/recipe/schema';
+import { STEP_KINDS } from '../../../../../core/steps/index';
+import { Choice, SliderField } from '../../../ui/controls';
+import { setValue } from '../../edit';
+import { held } from '../../limits';
+import { end } from '../editor';
+
+/** What an editor of a step is given. */
+export interface EditorProps<P = unknown> {
+  readonly path: string;
+  readonly recipe: Recipe;
+  /** The step as the recipe has it. */
+  readonly step: Step;
+  /** Its parameters, defaults filled in. */
+  readonly params: P;
+  /**
+   * Sets one parameter; a default, or nothing, takes it out of the recipe.
+   * @param moving whether it is part of a gesture that {@link end} ends
+   */
+  readonly set: <K extends keyof P & string>(key: K, value: P[K] | undefined, moving?: 'moving') => void;
+  /** Sets several at once. */
+  readonly setAll: (values: Partial<P>, moving?: keyof P & string) => void;
+}
+
+export type StepEditor = (props: EditorProps) => ReactNode;
+
+/** An editor of one kind, told the types of its parameters. */
+export const editorOf = <K extends StepKind>(editor: (props: EditorProps<ParamsOf<K>>) => ReactNode): StepEditor =>
+  editor as unknown as StepEditor;
+
+type Values = Readonly<Record<string, unknown>>;
+
+/** The step with these parameters: numbers within the schema's limits, those left out that say what is so anyway. */
+export function withParams(step: Step, values: Values): Step {
+  const kind = STEP_KINDS.get(step.do);
+  const next: Record<string, unknown> = { ...step };
+  for (const [key, value] of Object.entries(values)) {
+    const shape = kind?.params.shape[key];
+    const usual = shape?.safeParse(undefined).data;
+    if (value === undefined || (usual !== undefined && value === usual)) delete next[key];
+    else next[key] = held(step.do, key, value);
+  }
+  return next as Step;
+}
+
+/** The props of a step's editor; nothing where its parameters are none of its kind. */
+export function editorProps(path: string, step: Step, recipe: Recipe): EditorProps<Values> | undefined {
+  const { do: kind, off: _, name: __, opacity: ___, mask: ____, hold: _____, ...own } = step;
+  const parsed = STEP_KINDS.get(kind)?.params.safeParse(own);
+  if (!parsed?.success) return undefined;
+  const setAll = (values: Values, moving?: string): void => {
+    const entries = Object.entries(values);
+    const next = withParams(step, values);
+    if (entries.length === 1) setValue(`${path}.${entries[0][0]}`, next[entries[0][0]], moving);
+    else setValue(path, next, moving);
+  };
+  return {
+    path,
+    step,
+    recipe,
+    params: parsed.data,
+    setAll,
+    set: (key, value, moving) => setAll({ [key]: value }, moving && key),
+  };
+}
+
+/** A slider of one numeric parameter. */
+export function ParamSlider<P, K extends keyof P & string>({
+  of: { params, set },
+  name,
+  label = name,
+  whole = false,
+  ...rest
+}: {
+  of: EditorProps<P>;
+  name: P[K] extends number ? K : never;
+  label?: string;
+  min: number;
+  max: number;
+  log?: boolean;
+  digits?: number;
+  /** Whether it takes whole numbers alone. */
+  whole?: boolean;
+}) {
+  return (
+    <SliderField
+      label={label}
+      value={params[name] as number}
+      onChange={(value) => set(name, (whole ? Math.round(value) : value) as P[K], 'moving')}
+      onCommit={end}
+      {...(whole && { step: 1, digits: 1 })}
+      {...rest}
+    />
+  );
+}
+
+/** A choice between the values of one parameter. */
+export function ParamChoice<P, K extends keyof P & string>({
+  of: { params, set },
+  name,
+  label = name,
+  options,
+}: {
+  of: EditorProps<P>;
+  name: P[K] extends string ? K : never;
+  label?: string;
+  options: readonly { value: P[K] & string; label: string; hint?: string }[];
+}) {
+  return (
+    <Choice
+      label={label}
+      value={params[name as K] as P[K] & string}
+      options={options}
+      onChange={(value) => set(name as K, value as P[K])}
+    />
+  );
+}
+
+/** A choice between no and yes. */
+export function ParamSwitch<P, K extends keyof P & string>({
+  of: { params, set },
+  name,
+  label,
+  no,
+  yes,
+  hint,
+}: {
+  of: EditorProps<P>;
+  name: P[K] extends boolean ? K : never;
+  label: string;
+  no: string;
+  yes: string;
+  hint?: string;
+}) {
+  return (
+    <Choice
+      label={label}
+      value={params[name] ? 'yes' : 'no'}
+      options={[
+        { value: 'no', label: no },
+        { value: 'yes', label: yes, hint },
+      ]}
+      onChange={(value) => set(name, (value === 'yes') as P[K])}
+    />
+  );
+}

@@ -1,0 +1,41 @@
+import { AlignEditor } from './align';
+import { BlurEditor } from './blur';
+import { CalibrateEditor } from './calibrate';
+import { ContinuumEditor } from './continuum';
+import { CropEditor } from './crop';
+import { DenoiseEditor } from './denoise';
+import type { StepEditor } from './editor';
+import { GradientEditor } from './gradient';
+import { LevelSkyEditor } from './level-sky';
+import { LevelsEditor } from './levels';
+import { LinearFitEditor } from './linear-fit';
+import { MatchSeeingEditor } from './match-seeing';
+import { PlaceEditor } from './place';
+import { ScaleEditor } from './scale';
+import { SplitEditor } from './split';
+import { StretchEditor } from './stretch';
+import { StructuresEditor } from './structures';
+import { TintEditor } from './tint';
+import { UnmixEditor } from './unmix';
+
+/** The editor of each step kind; a test holds this list to the kinds. */
+export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
+  align: AlignEditor,
+  blur: BlurEditor,
+  calibrate: CalibrateEditor,
+  continuum: ContinuumEditor,
+  crop: CropEditor,
+  denoise: DenoiseEditor,
+  gradient: GradientEditor,
+  'level-sky': LevelSkyEditor,
+  levels: LevelsEditor,
+  'linear-fit': LinearFitEditor,
+  'match-seeing': MatchSeeingEditor,
+  place: PlaceEditor,
+  scale: ScaleEditor,
+  split: SplitEditor,
+  stretch: StretchEditor,
+  structures: StructuresEditor,
+  tint: TintEditor,
+  unmix: UnmixEditor,
+};

@@ -1,0 +1,83 @@
+import type { Figure } from '../../../../../core/figures/index';
+import type { LinearFit } from '../../../../../core/fit/linear';
+import type { linearFitStep } from '../../../../../core/steps/linear-fit';
+import { SliderField } from '../../../ui/controls';
+import { count, figure } from '../../../ui/numbers';
+import { useSession } from '../../session';
+import { strandColour } from '../../strands';
+import { end, useMeasured } from '../editor';
+import { ForAll } from '../ForAll';
+import { OtherStrand, ownerOf } from '../OtherStrand';
+import { RegionLine } from '../RegionLine';
+import { Rows, Section } from '../Rows';
+import { ScatterChart } from '../ScatterChart';
+import { editorOf, ParamChoice } from './editor';
+
+export const LinearFitEditor = editorOf<typeof linearFitStep>((props) => {
+  const { path, step, recipe, params, set } = props;
+  const { described } = useSession();
+  const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
+  const found = described?.charts[path] as Extract<Figure, { kind: 'fit' }> | undefined;
+  const self = ownerOf(recipe, path);
+  const fits = measured ? (Array.isArray(measured) ? measured : [measured]) : [];
+  const [fit] = fits;
+  const total = fit ? fit.used + fit.rejected : 0;
+  return (
+    <>
+      <Section>
+        <OtherStrand label="to" path={path} name="to" value={params.to} recipe={recipe} />
+        <ParamChoice
+          of={props}
+          name="method"
+          label="by"
+          options={[
+            {
+              value: 'auto',
+              label: 'auto',
+              hint: 'Pixels where the two are alike, levels where they show different things.',
+            },
+            { value: 'pixels', label: 'pixels', hint: 'A line through the pixels, noise in both taken into account.' },
+            { value: 'levels', label: 'levels', hint: 'Matches the sky and the spread of the two.' },
+          ]}
+        />
+        <SliderField
+          label="ignore above"
+          value={params.high ?? 1}
+          min={0.01}
+          max={1}
+          onChange={(value) => set('high', value >= 1 ? undefined : value, 'moving')}
+          onCommit={end}
+          digits={3}
+        />
+        <RegionLine path={`${path}.region`} region={params.region} />
+        <ForAll verb="Fit" step={step} recipe={recipe} />
+      </Section>
+      <Section>
+        {found && self && (
+          <ScatterChart fit={found} target={self} reference={params.to} colour={strandColour(recipe, self)} />
+        )}
+        {fit && (
+          <Rows
+            rows={[
+              ['slope', fits.map((f) => `${figure(f.b)} ± ${figure(f.bError)}`).join(' · ')],
+              ['offset', fits.map((f) => `${figure(f.a, 5)} ± ${figure(f.aError, 5)}`).join(' · ')],
+              [
+                'alike',
+                fit.correlation === undefined ? (
+                  'held'
+                ) : (
+                  <span key="alike" className={fit.method === 'levels' ? 'text-lamp' : ''}>
+                    {figure(fit.correlation, 2)}, so {fit.method}
+                  </span>
+                ),
+              ],
+              ...(total > 0
+                ? [['pixels', `${count(fit.used)} · ${figure((100 * fit.rejected) / total, 1)} % left out`] as const]
+                : []),
+            ]}
+          />
+        )}
+      </Section>
+    </>
+  );
+});
