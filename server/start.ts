@@ -125,7 +125,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     });
     const data = await openData(database);
     undo.push(() => data.destroy());
-    const pool = new Pool({ gentle: true });
+    const pool = new Pool({ gentle: true, keep: 512 * 2 ** 20 });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
     const studio: Studio = { data, pool, jobs, log, root, hopeless: new Set(), files: new Turns() };

@@ -30,7 +30,7 @@ function placed({ stars, fwhm, ...rest }: StarField, x: number, y: number, level
 
 export const stars = figureKind<StarsSpec, StarsFigure>({
   kind: 'stars',
-  version: 1,
+  version: 2,
   place: 'own',
   planes: 'apart',
   measure: ({ images: [{ planes, rect }], level }) => ({

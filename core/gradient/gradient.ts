@@ -29,12 +29,16 @@ function meanPlane({ planes }: Raster): Float32Array {
  */
 export function measureGradient(image: Raster, params: GradientParams): Gradient {
   const { rect } = image;
-  const boxes: readonly Box[] =
-    params.samples === 'auto'
-      ? chooseBoxes(meanPlane(image), rect).map(({ x, y, size }) => ({ x, y, size }))
-      : params.samples;
+  const chosen = params.samples === 'auto' ? chooseBoxes(meanPlane(image), rect) : undefined;
+  const boxes: readonly Box[] = (chosen ?? (params.samples as readonly Box[])).map(({ x, y, size }) => ({
+    x,
+    y,
+    size,
+  }));
   const planes = image.planes.map((plane) => {
-    const found = boxes.flatMap((box) => boxLevel(plane, rect, box) ?? []);
+    // Those of a mono image were chosen by what is in them.
+    const found =
+      chosen && image.planes.length === 1 ? chosen : boxes.flatMap((box) => boxLevel(plane, rect, box) ?? []);
     if (found.length === 0)
       throw new UserError(
         'gradient-samples',

@@ -1,3 +1,4 @@
+import { LuDecomposition, Matrix } from 'ml-matrix';
 import { type Rect, sameRect, union } from '../raster/rect';
 import { toFull } from '../raster/levels';
 import { UserError } from '../errors';
@@ -31,27 +32,14 @@ function terms(degree: number, x: number, y: number): number[] {
   return out;
 }
 
-/** Solves a linear system in place by elimination with row exchange; undefined where it has no single answer. */
-export function solveLinear(a: number[][], b: number[]): number[] | undefined {
-  const n = b.length;
-  for (let c = 0; c < n; c++) {
-    let pivot = c;
-    for (let r = c + 1; r < n; r++) if (Math.abs(a[r][c]) > Math.abs(a[pivot][c])) pivot = r;
-    if (!(Math.abs(a[pivot][c]) > 1e-13)) return undefined;
-    [a[c], a[pivot]] = [a[pivot], a[c]];
-    [b[c], b[pivot]] = [b[pivot], b[c]];
-    for (let r = c + 1; r < n; r++) {
-      const f = a[r][c] / a[c][c];
-      if (f === 0) continue;
-      for (let k = c; k < n; k++) a[r][k] -= f * a[c][k];
-      b[r] -= f * b[c];
-    }
-  }
-  for (let r = n - 1; r >= 0; r--) {
-    for (let k = r + 1; k < n; k++) b[r] -= a[r][k] * b[k];
-    b[r] /= a[r][r];
-  }
-  return b;
+/** A pivot below this says that the system has no single answer. */
+const SINGULAR = 1e-13;
+
+/** Solves a dense linear system; undefined where it has no single answer. */
+function solveLinear(a: readonly (readonly number[])[], b: readonly number[]): number[] | undefined {
+  const lu = new LuDecomposition(new Matrix(a as number[][]));
+  if (lu.upperTriangularMatrix.diagonal().some((pivot) => !(Math.abs(pivot) > SINGULAR))) return undefined;
+  return lu.solve(Matrix.columnVector(b as number[])).to1DArray();
 }
 
 /** r² ln r, the shape that a thin plate takes about a point (Duchon 1977). */
@@ -206,22 +194,26 @@ export function modelWindow(model: Model, rect: Rect, level: number): Float32Arr
   const grid = latticeOf(model, { x: x0, y: y0, width: w, height: h });
   const out = new Float32Array(rect.width * rect.height);
   const row = new Float64Array(w);
+  // Every row crosses the lattice at the same places.
+  const lefts = Int32Array.from({ length: rect.width }, (_, c) => Math.floor(at(rect.x + c)) - 1 - x0);
+  const weights = new Float64Array(4 * rect.width);
+  for (let c = 0; c < rect.width; c++) {
+    const u = at(rect.x + c);
+    weights.set(cubic(u - Math.floor(u)), 4 * c);
+  }
   for (let r = 0, i = 0; r < rect.height; r++) {
     const v = at(rect.y + r);
-    const top = Math.floor(v) - 1 - y0;
-    const wy = cubic(v - Math.floor(v));
-    for (let c = 0; c < w; c++)
-      row[c] =
-        wy[0] * grid[top * w + c] +
-        wy[1] * grid[(top + 1) * w + c] +
-        wy[2] * grid[(top + 2) * w + c] +
-        wy[3] * grid[(top + 3) * w + c];
-    for (let c = 0; c < rect.width; c++, i++) {
-      const u = at(rect.x + c);
-      const left = Math.floor(u) - 1 - x0;
-      const t = u - Math.floor(u);
-      const wx = cubic(t);
-      out[i] = wx[0] * row[left] + wx[1] * row[left + 1] + wx[2] * row[left + 2] + wx[3] * row[left + 3];
+    const top = (Math.floor(v) - 1 - y0) * w;
+    const [w0, w1, w2, w3] = cubic(v - Math.floor(v));
+    for (let c = 0, k = top; c < w; c++, k++)
+      row[c] = w0 * grid[k] + w1 * grid[k + w] + w2 * grid[k + 2 * w] + w3 * grid[k + 3 * w];
+    for (let c = 0, k = 0; c < rect.width; c++, k += 4, i++) {
+      const left = lefts[c];
+      out[i] =
+        weights[k] * row[left] +
+        weights[k + 1] * row[left + 1] +
+        weights[k + 2] * row[left + 2] +
+        weights[k + 3] * row[left + 3];
     }
   }
   return out;

@@ -1,5 +1,5 @@
 import type { Rect } from '../raster/rect';
-import { middleOfSorted } from '../stats/middle';
+import { medianInPlace } from '../stats/select';
 import { fitPolynomial, modelAt, termCount } from './model';
 
 /** A square box on the background: its middle and side, full-size pixels. */
@@ -27,63 +27,82 @@ export function boxLevel(plane: Float32Array, rect: Rect, box: Box): BoxLevel | 
   const half = box.size / 2;
   const from = (v: number, low: number) => Math.max(low, Math.ceil(v - half + 0.5));
   const to = (v: number, low: number, length: number) => Math.min(low + length - 1, Math.floor(v + half - 0.5));
-  const list: Pixel[] = [];
-  for (let y = from(box.y, rect.y); y <= to(box.y, rect.y, rect.height); y++) {
-    for (let x = from(box.x, rect.x); x <= to(box.x, rect.x, rect.width); x++) {
+  const [left, right] = [from(box.x, rect.x), to(box.x, rect.x, rect.width)];
+  const [low, high] = [from(box.y, rect.y), to(box.y, rect.y, rect.height)];
+  const most = Math.max(0, right - left + 1) * Math.max(0, high - low + 1);
+  const there: Pixels = { x: new Float32Array(most), y: new Float32Array(most), v: new Float32Array(most), count: 0 };
+  for (let y = low; y <= high; y++) {
+    for (let x = left; x <= right; x++) {
       const v = plane[(y - rect.y) * rect.width + x - rect.x];
-      if (v === v) list.push({ x: x - box.x, y: y - box.y, v });
+      if (v !== v) continue;
+      const i = there.count++;
+      there.x[i] = x - box.x;
+      there.y[i] = y - box.y;
+      there.v[i] = v;
     }
   }
-  if (list.length < 4 || list.length < (box.size * box.size) / 2) return undefined;
+  if (there.count < 4 || there.count < (box.size * box.size) / 2) return undefined;
   // A slope through the box is what is looked for and no roughness: it is taken out, from the pixels that are no stars.
-  let { value, scatter, kept } = clippedAbove(list.map((p) => p.v));
+  const flat = there.v.slice(0, there.count);
+  let { value, scatter, ceiling, pixels } = clippedAbove(flat);
   for (let round = 0; round < 2; round++) {
-    const [sx, sy] = slopeOf(list.filter((_, i) => kept[i]));
-    ({ value, scatter, kept } = clippedAbove(list.map((p) => p.v - sx * p.x - sy * p.y)));
+    const [sx, sy] = slopeOf(there, flat, ceiling);
+    for (let i = 0; i < flat.length; i++) flat[i] = there.v[i] - sx * there.x[i] - sy * there.y[i];
+    ({ value, scatter, ceiling, pixels } = clippedAbove(flat));
   }
-  return { ...box, value, scatter, pixels: kept.reduce((sum, k) => sum + (k ? 1 : 0), 0) };
+  return { ...box, value, scatter, pixels };
 }
 
-interface Pixel {
-  readonly x: number;
-  readonly y: number;
-  readonly v: number;
+/** Pixels by their place from a box's middle. */
+interface Pixels {
+  readonly x: Float32Array;
+  readonly y: Float32Array;
+  readonly v: Float32Array;
+  count: number;
 }
 
-/** Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off. */
-function clippedAbove(values: readonly number[]): { value: number; scatter: number; kept: boolean[] } {
-  let part = Float32Array.from(values).sort();
-  let value = middleOfSorted(part);
+/** Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off; where they are cut, and how many are left. */
+function clippedAbove(values: Float32Array): { value: number; scatter: number; ceiling: number; pixels: number } {
+  const part = values.slice();
+  const off = new Float32Array(part.length);
+  let count = part.length;
+  let value = medianInPlace(part);
   let scatter = 0;
   let ceiling = Number.POSITIVE_INFINITY;
   for (let round = 0; round < 6; round++) {
-    scatter = 1.4826 * middleOfSorted(part.map((v) => Math.abs(v - value)).sort());
+    for (let i = 0; i < count; i++) off[i] = Math.abs(part[i] - value);
+    scatter = 1.4826 * medianInPlace(off.subarray(0, count));
     ceiling = value + 2.5 * scatter;
-    const next = part.filter((v) => v <= ceiling);
-    if (next.length === part.length || next.length < 4) break;
-    part = next;
-    value = middleOfSorted(part);
+    let next = 0;
+    for (let i = 0; i < count; i++) if (part[i] <= ceiling) next++;
+    if (next === count || next < 4) break;
+    for (let i = 0, n = 0; i < count; i++) if (part[i] <= ceiling) part[n++] = part[i];
+    count = next;
+    value = medianInPlace(part.subarray(0, count));
   }
-  return { value, scatter, kept: values.map((v) => v <= ceiling) };
+  return { value, scatter, ceiling, pixels: values.reduce((sum, v) => (v <= ceiling ? sum + 1 : sum), 0) };
 }
 
-/** How pixels lean to the right and upwards, by least squares. */
-function slopeOf(pixels: readonly Pixel[]): [number, number] {
+/** How pixels lean to the right and upwards, by least squares; those that stand above the ceiling, their last slope taken out, left out. */
+function slopeOf({ x, y, v }: Pixels, flat: Float32Array, ceiling: number): [number, number] {
   let [n, mx, my, mv] = [0, 0, 0, 0];
-  for (const { x, y, v } of pixels) {
+  for (let i = 0; i < flat.length; i++) {
+    if (!(flat[i] <= ceiling)) continue;
     n++;
-    mx += x;
-    my += y;
-    mv += v;
+    mx += x[i];
+    my += y[i];
+    mv += v[i];
   }
   [mx, my, mv] = [mx / n, my / n, mv / n];
   let [xx, xy, yy, xv, yv] = [0, 0, 0, 0, 0];
-  for (const { x, y, v } of pixels) {
-    xx += (x - mx) ** 2;
-    xy += (x - mx) * (y - my);
-    yy += (y - my) ** 2;
-    xv += (x - mx) * (v - mv);
-    yv += (y - my) * (v - mv);
+  for (let i = 0; i < flat.length; i++) {
+    if (!(flat[i] <= ceiling)) continue;
+    const [dx, dy, dv] = [x[i] - mx, y[i] - my, v[i] - mv];
+    xx += dx * dx;
+    xy += dx * dy;
+    yy += dy * dy;
+    xv += dx * dv;
+    yv += dy * dv;
   }
   const det = xx * yy - xy * xy;
   return det > 1e-9 * xx * yy ? [(xv * yy - yv * xy) / det, (yv * xx - xv * xy) / det] : [0, 0];

@@ -36,7 +36,7 @@ const SHARE = 0.22;
 /** Stars whose profile is fitted. */
 const FITTED = 40;
 /** How much the width counts that narrow stars have where each pixel shows the light at its middle. */
-const AS_POINTS = 0.53;
+const AS_POINTS = 0.6;
 
 const widthOf = (star: Seen): number => Math.sqrt((star.long ** 2 + star.short ** 2) / 2);
 
@@ -85,6 +85,7 @@ function profileOf(
   const sigma = middleOfSorted(crowd.map(widthOf).sort((a, b) => a - b));
   const fitted = (pixel: keyof typeof PIXELS): { fwhm: number; beta: number } | undefined => {
     let best: { misfit: number; fwhm: number; beta: number } | undefined;
+    let rising = 0;
     for (const beta of BETAS) {
       const fits = bright.flatMap((star) => {
         const start = { x: star.x, y: star.y, sigma, level: star.base };
@@ -95,6 +96,8 @@ function profileOf(
       // Logarithms: of bright stars wrong wings show, and a few blended ones must not decide.
       const misfit = fits.reduce((sum, fit) => sum + Math.log(fit.misfit), 0) / fits.length;
       if (!best || misfit < best.misfit) best = { misfit, fwhm: middleOfSorted(widths), beta };
+      // It falls towards the wings that fit, and rises after them.
+      else if (++rising > 1) break;
     }
     return best;
   };

@@ -16,9 +16,10 @@ export const BETAS = [2.2, 3, 4.2, 7, GAUSSIAN] as const;
 const ROUNDS = 12;
 /**
  * How much of a pixel its light is summed over: not at all, as where an image was resampled or made by formula, or all of it, as cameras do.
- * Stars that are narrow show which of the two it was; of wider ones half of a pixel's variance is taken off, between the two.
+ * Stars that are narrow show which of the two it was; of wider ones half of a pixel's variance is taken off, between the two. A pixel's sum is
+ * taken at the points of Gauss's rule.
  */
-export const PIXELS = { point: [0], square: [-1 / 3, 0, 1 / 3] } as const;
+export const PIXELS = { point: [0], square: [-Math.sqrt(1 / 12), Math.sqrt(1 / 12)] } as const;
 /** Stars whose σ is less bend within a pixel. */
 export const NARROW = 1.3;
 /** Half of a pixel's variance as it adds to the square of a Gaussian's full width. */
@@ -48,25 +49,18 @@ export function fitProfile(
   const k = 2 ** (1 / beta) - 1;
   const curvature = k / (1.1774 * start.sigma) ** 2;
   const top = values[cy * width + cx] - start.level;
-  let p = [start.x - cx, start.y - cy, top, curvature, 0, curvature, start.level];
-  let cost = Number.POSITIVE_INFINITY;
+  const around: Around = { values, width, cx, cy, reach, beta, points };
+  let at = sums(around, [start.x - cx, start.y - cy, top, curvature, 0, curvature, start.level]);
+  if (!at) return undefined;
   let damping = 1e-3;
-  let light = 0;
   for (let round = 0; round < ROUNDS; round++) {
-    const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
-    const right = new Float64Array(UNKNOWNS);
-    const at = sums(values, width, cx, cy, reach, p, beta, points, normal, right);
-    if (at.holes) return undefined;
-    light = at.light;
-    if (at.cost > cost * (1 + 1e-9)) break;
-    const settled = cost - at.cost < 1e-7 * cost;
-    cost = at.cost;
-    if (settled) break;
-    const next = stepFrom(values, width, cx, cy, reach, p, beta, points, normal, right, cost, damping);
+    const next = stepFrom(around, at, damping);
     if (!next) break;
-    p = next.p;
-    damping = next.damping;
+    const settled = at.cost - next.at.cost < 1e-7 * at.cost;
+    ({ at, damping } = next);
+    if (settled) break;
   }
+  const { p, cost, light } = at;
   const [dx, dy, amplitude, a, b, c] = p;
   const mean = (a + c) / 2;
   const half = Math.hypot((a - c) / 2, b);
@@ -77,69 +71,66 @@ export function fitProfile(
   return { long: across(mean - half), short: across(mean + half), misfit: cost / Math.max(1e-300, light) };
 }
 
+/** The square of pixels that a profile is fitted to. */
+interface Around {
+  readonly values: Float32Array;
+  readonly width: number;
+  readonly cx: number;
+  readonly cy: number;
+  readonly reach: number;
+  readonly beta: number;
+  readonly points: readonly number[];
+}
+
+/** A profile's squared residuals, the light of its square, and the normal equations of a step from it. */
+interface Sums {
+  readonly p: readonly number[];
+  readonly cost: number;
+  readonly light: number;
+  readonly normal: Float64Array;
+  readonly right: Float64Array;
+}
+
 /** A damped step that lowers the cost, or none. */
-function stepFrom(
-  values: Float32Array,
-  width: number,
-  cx: number,
-  cy: number,
-  reach: number,
-  p: readonly number[],
-  beta: number,
-  points: readonly number[],
-  normal: Float64Array,
-  right: Float64Array,
-  cost: number,
-  from: number,
-): { p: number[]; damping: number } | undefined {
-  let damping = from;
+function stepFrom(around: Around, from: Sums, gentle: number): { at: Sums; damping: number } | undefined {
+  let damping = gentle;
   for (let tries = 0; tries < 8; tries++) {
-    const damped = Matrix.from1DArray(UNKNOWNS, UNKNOWNS, normal as unknown as number[]);
+    const damped = Matrix.from1DArray(UNKNOWNS, UNKNOWNS, from.normal as unknown as number[]);
     for (let i = 0; i < UNKNOWNS; i++) damped.set(i, i, damped.get(i, i) * (1 + damping));
     const parted = new CholeskyDecomposition(damped);
     if (!parted.isPositiveDefinite()) return undefined;
-    const step = parted.solve(Matrix.columnVector(right as unknown as number[]));
-    const next = p.map((v, i) => v + step.get(i, 0));
+    const step = parted.solve(Matrix.columnVector(from.right as unknown as number[]));
+    const next = from.p.map((v, i) => v + step.get(i, 0));
     if (next[3] > 0 && next[5] > 0 && next[3] * next[5] > next[4] ** 2) {
-      const there = sums(values, width, cx, cy, reach, next, beta, points).cost;
-      if (there < cost) return { p: next, damping: damping / 8 };
+      const at = sums(around, next);
+      if (at && at.cost < from.cost) return { at, damping: damping / 8 };
     }
     damping *= 8;
   }
   return undefined;
 }
 
-/** Squared residuals of a profile over a square, and where asked the normal equations of a step. */
-function sums(
-  values: Float32Array,
-  width: number,
-  cx: number,
-  cy: number,
-  reach: number,
-  [x, y, amplitude, a, b, c, level]: readonly number[],
-  beta: number,
-  points: readonly number[],
-  normal?: Float64Array,
-  right?: Float64Array,
-): { cost: number; light: number; holes: boolean } {
+/** Squared residuals of a profile over a square, and the normal equations of a step; none where a pixel has no data. */
+function sums({ values, width, cx, cy, reach, beta, points }: Around, p: readonly number[]): Sums | undefined {
+  const [x, y, amplitude, a, b, c, level] = p;
   const slope = new Float64Array(UNKNOWNS);
+  const normal = new Float64Array(UNKNOWNS * UNKNOWNS);
+  const right = new Float64Array(UNKNOWNS);
   const share = 1 / points.length ** 2;
   let [cost, light] = [0, 0];
   for (let j = -reach; j <= reach; j++) {
     for (let i = -reach; i <= reach; i++) {
       const v = values[(cy + j) * width + cx + i];
-      if (v !== v) return { cost, light, holes: true };
+      if (v !== v) return undefined;
       slope.fill(0);
       let f = 0;
       for (const dv of points) {
         for (const du of points) {
           const [u, w] = [i - x + du, j - y + dv];
           const q = 1 + a * u * u + 2 * b * u * w + c * w * w;
-          if (!(q > 0)) return { cost: Number.POSITIVE_INFINITY, light, holes: false };
           const one = share * q ** -beta;
-          f += one;
-          if (!normal) continue;
           const g = (-beta * amplitude * one) / q;
+          f += one;
           slope[0] -= 2 * g * (a * u + b * w);
           slope[1] -= 2 * g * (b * u + c * w);
           slope[3] += g * u * u;
@@ -152,17 +143,14 @@ function sums(
       const r = v - level - amplitude * f;
       cost += r * r;
       light += (v - level) ** 2;
-      if (!normal || !right) continue;
       for (let m = 0; m < UNKNOWNS; m++) {
         right[m] += slope[m] * r;
         for (let n = 0; n <= m; n++) normal[m * UNKNOWNS + n] += slope[m] * slope[n];
       }
     }
   }
-  if (normal) {
-    for (let m = 0; m < UNKNOWNS; m++) {
-      for (let n = m + 1; n < UNKNOWNS; n++) normal[m * UNKNOWNS + n] = normal[n * UNKNOWNS + m];
-    }
+  for (let m = 0; m < UNKNOWNS; m++) {
+    for (let n = m + 1; n < UNKNOWNS; n++) normal[m * UNKNOWNS + n] = normal[n * UNKNOWNS + m];
   }
-  return { cost, light, holes: false };
+  return { p, cost, light, normal, right };
 }

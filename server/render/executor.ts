@@ -1,6 +1,5 @@
-import { addTally, type Tallies } from '../../core/engine/evaluate';
-import { type Graph, nodesBefore } from '../../core/engine/graph';
-import type { Counted } from '../../core/engine/kernel';
+import type { Tallies } from '../../core/engine/evaluate';
+import type { Graph } from '../../core/engine/graph';
 import {
   carriedFigure,
   figuresFor,
@@ -10,14 +9,14 @@ import {
   type Way,
   wayTo,
 } from '../../core/engine/plan';
-import { UserError } from '../../core/errors';
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
 import { joinPlanes } from '../../core/figures/planes';
 import type { Rect } from '../../core/raster/rect';
 import type { Pool, TaskOptions } from './pool';
-import { Planes, type SharedRaster } from './shared';
+import type { KeptImage } from './kept';
+import { ImageMaker, keyOfImage } from './maker';
+import type { SharedRaster } from './shared';
 import type { Scene } from './tasks';
-import { wholesBefore } from './wholes';
 
 /** Where figures are kept between runs. */
 export interface FigureStore {
@@ -36,9 +35,6 @@ export interface RunOptions {
   readonly urgent?: boolean;
 }
 
-/** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
-const BAND_PIXELS = 2 ** 19;
-
 /** A figure that is still to be come by, and the way to it. */
 interface Errand extends PlannedFigure {
   readonly way: Way;
@@ -47,23 +43,32 @@ interface Errand extends PlannedFigure {
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
 export class Executor {
   readonly figures = new Map<string, Figure>();
-  readonly tallies: Tallies = new Map();
-  readonly times = new Map<number, number>();
   private done = 0;
   private total = 1;
-  private readonly planes = new Planes();
-  private readonly held = new Map<string, Promise<SharedRaster>>();
-  private heldBytes = 0;
+  private readonly held = new Map<string, Promise<KeptImage>>();
+  private readonly maker: ImageMaker;
   private readonly uses = new Map<string, number>();
   private readonly how: TaskOptions;
 
   constructor(
     private readonly pool: Pool,
     private readonly graph: Graph,
-    private readonly scene: Scene,
+    scene: Scene,
     private readonly options: RunOptions = {},
   ) {
     this.how = { signal: options.signal, urgent: options.urgent };
+    const onStep = (share: number) => this.step(share);
+    this.maker = new ImageMaker(pool, graph, scene, this.figures, { ...this.how, memory: options.memory, onStep });
+  }
+
+  /** Pixels counted on the way, by node. */
+  get tallies(): Tallies {
+    return this.maker.tallies;
+  }
+
+  /** Milliseconds spent in each node's own kernel. */
+  get times(): ReadonlyMap<number, number> {
+    return this.maker.times;
   }
 
   /** Measures all figures that a node depends on, and those asked for besides. */
@@ -139,7 +144,7 @@ export class Executor {
     spec: FigureSpec,
     { images: looked, on: under }: Way & { by: 'measuring' },
   ): Promise<Figure> {
-    const images = await Promise.all(looked.map((image) => this.image(image.node, image.rect)));
+    const images = (await Promise.all(looked.map((image) => this.image(image.node, image.rect)))).map((i) => i.raster);
     const on = under.map(({ key }) => this.required(key));
     const planes = images[0]?.planes.length ?? 1;
     try {
@@ -160,126 +165,38 @@ export class Executor {
   /** The node's pixels in `rect`, whole in shared memory. */
   async render(node: number, rect: Rect): Promise<SharedRaster> {
     this.total += 1;
-    const raster = await this.whole(node, rect);
+    const { raster } = await this.maker.whole(node, rect);
     this.options.onProgress?.(1);
     return raster;
   }
 
-  /** A whole image to be measured, kept while another figure still wants it. */
-  private image(node: number, rect: Rect): Promise<SharedRaster> {
+  /** A whole image to be measured, held while another figure still wants it. */
+  private image(node: number, rect: Rect): Promise<KeptImage> {
     const key = keyOfImage({ node, rect });
     const held = this.held.get(key);
     if (held) {
       this.step(1);
       return held;
     }
-    const raster = this.whole(node, rect);
-    this.held.set(key, raster);
-    this.heldBytes += this.bytesOf(node, rect);
-    return raster;
+    const image = this.maker.obtain(node, rect);
+    this.held.set(key, image);
+    this.maker.heldBytes += this.maker.bytesOf(node, rect);
+    return image;
   }
 
   private release(image: { node: number; rect: Rect }): void {
     const key = keyOfImage(image);
     const left = (this.uses.get(key) ?? 1) - 1;
     this.uses.set(key, left);
-    const raster = this.held.get(key);
-    if (left > 0 || !raster) return;
+    const held = this.held.get(key);
+    if (left > 0 || !held) return;
     this.held.delete(key);
-    this.heldBytes -= this.bytesOf(image.node, image.rect);
-    raster.then(
-      (made) => this.planes.give(made),
+    this.maker.heldBytes -= this.maker.bytesOf(image.node, image.rect);
+    held.then(
+      (made) => this.pool.images.letGo(made),
       // Whoever waited for it has been told.
       () => undefined,
     );
-  }
-
-  private bytesOf(node: number, rect: Rect): number {
-    return rect.width * rect.height * this.graph.nodes[node].planes * 4;
-  }
-
-  private async whole(node: number, rect: Rect): Promise<SharedRaster> {
-    const { planes } = this.graph.nodes[node];
-    const { memory } = this.options;
-    const inFlight = this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
-    const bytes = rect.width * rect.height * planes * 4 + this.heldBytes + inFlight;
-    if (memory !== undefined && bytes > memory) {
-      const needed = Math.ceil(bytes / 2 ** 20) + 1;
-      throw new UserError(
-        'memory',
-        `This picture needs at least ${needed} MB of memory and only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`,
-      );
-    }
-    const rows = Math.max(1, Math.min(rect.height, Math.floor(this.bandPixels(node) / rect.width)));
-    const given = await this.givenFor(node, rect, rows);
-    const out = this.planes.take(rect, planes);
-    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.required(key)] as const);
-    const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
-    const counted: Tallies = new Map();
-    let next = 0;
-    const worker = async (): Promise<void> => {
-      while (next < starts.length) {
-        this.options.signal?.throwIfAborted();
-        const y = starts[next++];
-        const band = { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) };
-        const task = {
-          scene: this.scene,
-          figures,
-          node,
-          rect: band,
-          out: out.planes,
-          outRect: rect,
-          given: [...given],
-        };
-        const result = await this.pool.band(task, this.how);
-        for (const [n, counts] of result.tallies) {
-          for (const [what, pixels] of Object.entries(counts)) addTally(counted, n, what as Counted, pixels ?? 0);
-        }
-        for (const [n, ms] of result.times) this.times.set(n, (this.times.get(n) ?? 0) + ms);
-        this.step(1 / starts.length);
-      }
-    };
-    await Promise.all(Array.from({ length: this.pool.threads }, worker));
-    this.count(counted);
-    for (const [n, raster] of given) {
-      this.heldBytes -= this.bytesOf(n, raster.rect);
-      this.planes.give(raster);
-    }
-    return out;
-  }
-
-  /** A node that is made for several images is counted once: as often as the one that made most of it saw. */
-  private count(counted: Tallies): void {
-    for (const [node, counts] of counted) {
-      for (const [what, pixels] of Object.entries(counts) as [Counted, number][]) {
-        const before = this.tallies.get(node)?.[what] ?? 0;
-        if (pixels > before) addTally(this.tallies, node, what, pixels - before);
-      }
-    }
-  }
-
-  /** Makes whole, before the bands, the images that they must not make for themselves. */
-  private async givenFor(node: number, rect: Rect, rows: number): Promise<Map<number, SharedRaster>> {
-    const given = new Map<number, SharedRaster>();
-    for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures)) {
-      given.set(input, await this.whole(input, place));
-      this.heldBytes += this.bytesOf(input, place);
-    }
-    return given;
-  }
-
-  /** Bands shrink where many images are in flight at once and memory is short. */
-  private bandPixels(node: number): number {
-    const { memory } = this.options;
-    if (memory === undefined) return BAND_PIXELS;
-    const share = Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4);
-    return Math.max(2 ** 14, Math.min(BAND_PIXELS, share));
-  }
-
-  /** Planes that a band has in memory at once: a window of each stack, and what is made of them. */
-  private planesInFlight(node: number): number {
-    const stacks = nodesBefore(this.graph.nodes, node).map((n) => this.graph.nodes[n].stack?.planes.length ?? 0);
-    return stacks.reduce((sum, n) => sum + n, 0) + 6;
   }
 
   private required(key: string): Figure {
@@ -293,6 +210,3 @@ export class Executor {
     this.options.onProgress?.(Math.min(0.99, this.done / this.total));
   }
 }
-
-const keyOfImage = ({ node, rect }: { node: number; rect: Rect }): string =>
-  `${node} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;

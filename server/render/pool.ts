@@ -3,6 +3,7 @@ import { fileURLToPath } from 'node:url';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
+import { KeptImages } from './kept';
 import type * as take from './take';
 import type * as tasks from './tasks';
 import type * as worker from './worker';
@@ -22,16 +23,24 @@ const WORKER = new URL(
   import.meta.url,
 );
 
-/** Worker threads that do the heavy work, one a core. */
+/** Bytes of images that are kept for those who may want them next. */
+const KEEP = 192 * 2 ** 20;
+
+/** Worker threads that do the heavy work, one a core, and the images that they share. */
 export class Pool {
   private readonly piscina: Piscina;
+  readonly images: KeptImages;
   readonly threads: number;
   private urgent = 0;
   private readonly waiting: (() => void)[] = [];
 
-  /** @param gentle the threads give way to other programs: to the browser, where the page computes what is on screen */
-  constructor({ threads = availableParallelism(), gentle = false } = {}) {
+  /**
+   * @param gentle the threads give way to other programs: to the browser, where the page computes what is on screen
+   * @param keep bytes of images that are kept for those who may want them next
+   */
+  constructor({ threads = availableParallelism(), gentle = false, keep = KEEP } = {}) {
     this.threads = threads;
+    this.images = new KeptImages(keep);
     this.piscina = new Piscina({
       workerData: { gentle },
       filename: fileURLToPath(WORKER),

@@ -16,6 +16,9 @@ export function sharedRaster(rect: Rect, planes: 1 | 3): SharedRaster {
 export class Planes {
   private readonly spare: Float32Array[] = [];
 
+  /** @param budget bytes that may lie idle */
+  constructor(private readonly budget: number) {}
+
   /** Planes for a rectangle, of memory that an earlier image has left where there is any of the size; what stands in them is anything. */
   take(rect: Rect, planes: 1 | 3): SharedRaster {
     const size = rect.width * rect.height;
@@ -31,6 +34,8 @@ export class Planes {
   /** Takes back planes that no one reads any more. */
   give({ planes }: SharedRaster): void {
     this.spare.push(...planes);
+    let idle = this.spare.reduce((sum, plane) => sum + plane.byteLength, 0);
+    while (idle > this.budget) idle -= this.spare.shift()?.byteLength ?? idle;
   }
 }
 

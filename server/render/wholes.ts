@@ -12,6 +12,7 @@ const TALL = 48;
  * @param rect what is wanted of the node
  * @param rows of a band
  * @param figures those that the node stands on, by key
+ * @param given images that are there already: nothing before them is asked for
  * @returns by node, the part that is needed
  */
 export function wholesBefore(
@@ -20,6 +21,7 @@ export function wholesBefore(
   rect: Rect,
   rows: number,
   figures: ReadonlyMap<string, Figure>,
+  given: ReadonlySet<number>,
 ): Map<number, Rect> {
   const wanted = new Map<number, Rect>();
   const bands = new Map<number, Rect>([[node, { ...rect, height: Math.min(rows, rect.height) }]]);
@@ -30,9 +32,10 @@ export function wholesBefore(
   };
   for (let index = node; index >= 0; index--) {
     const [band, whole] = [bands.get(index), wholes.get(index)];
-    if (!band || !whole || wanted.has(index)) continue;
+    if (!band || !whole || wanted.has(index) || given.has(index)) continue;
     const here = graph.nodes[index];
     here.inputs.forEach((input, i) => {
+      if (given.has(input)) return;
       const inner = windowNeeded(here, band, 0, i, figures);
       const all = windowNeeded(here, whole, 0, i, figures);
       const { extent } = graph.nodes[input];

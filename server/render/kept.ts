@@ -1,0 +1,101 @@
+import type { Tallies } from '../../core/engine/evaluate';
+import type { Rect } from '../../core/raster/rect';
+import { Planes, type SharedRaster } from './shared';
+
+/** Counts of pixels by the hash of the node that they were counted in. */
+export type CountedByHash = ReadonlyMap<string, Tallies extends Map<number, infer C> ? C : never>;
+
+/** An image that was made whole and may be read again: by a later figure, by the picture, by the next job on the same recipe. */
+export interface KeptImage {
+  readonly hash: string;
+  readonly raster: SharedRaster;
+  /** What was counted while it was made. */
+  readonly counted: CountedByHash;
+}
+
+interface Entry extends KeptImage {
+  readonly bytes: number;
+  /** Readers at work: what they read stays as it is. */
+  pins: number;
+}
+
+const nameOf = (hash: string, { x, y, width, height }: Rect): string => `${hash} ${x} ${y} ${width} ${height}`;
+
+const covers = (whole: Rect, part: Rect): boolean =>
+  whole.x <= part.x &&
+  whole.y <= part.y &&
+  whole.x + whole.width >= part.x + part.width &&
+  whole.y + whole.height >= part.y + part.height;
+
+/**
+ * Images in shared memory, by the hash of what they show. Those that nobody reads stay as long as there is room; the one read longest ago
+ * goes first. Their planes are used again.
+ */
+export class KeptImages {
+  readonly planes: Planes;
+  /** In the order of their last use. */
+  private readonly entries = new Map<string, Entry>();
+
+  /** @param budget bytes for images that nobody reads */
+  constructor(private readonly budget: number) {
+    this.planes = new Planes(budget);
+  }
+
+  /** Bytes of images that nobody reads. */
+  get idle(): number {
+    let sum = 0;
+    for (const { pins, bytes } of this.entries.values()) if (pins === 0) sum += bytes;
+    return sum;
+  }
+
+  /** An image of just this place, held until it is let go. */
+  hold(hash: string, rect: Rect): KeptImage | undefined {
+    return this.pinned(nameOf(hash, rect));
+  }
+
+  /** An image that holds all of a place, held until it is let go. */
+  holdCovering(hash: string, part: Rect): KeptImage | undefined {
+    for (const [name, entry] of this.entries)
+      if (entry.hash === hash && covers(entry.raster.rect, part)) return this.pinned(name);
+    return undefined;
+  }
+
+  /** Keeps an image newly made, held by as many as wait for it. */
+  keep(image: KeptImage, waiting: number): KeptImage {
+    const name = nameOf(image.hash, image.raster.rect);
+    // Two makers of one image: the first is kept, the other lives as long as its readers.
+    const key = this.entries.has(name) ? `${name} again` : name;
+    const bytes = image.raster.planes.reduce((sum, plane) => sum + plane.byteLength, 0);
+    const entry: Entry = { ...image, bytes, pins: waiting };
+    this.entries.set(key, entry);
+    return entry;
+  }
+
+  /** Lets an image go that was held. */
+  letGo(image: KeptImage): void {
+    const entry = image as Entry;
+    entry.pins--;
+    if (entry.pins === 0) this.shrink(this.budget);
+  }
+
+  /** Forgets images that nobody reads until no more than so many bytes of them are left. */
+  shrink(bytes: number): void {
+    let idle = this.idle;
+    for (const [name, entry] of this.entries) {
+      if (idle <= bytes) return;
+      if (entry.pins > 0) continue;
+      this.entries.delete(name);
+      idle -= entry.bytes;
+      this.planes.give(entry.raster);
+    }
+  }
+
+  private pinned(name: string): KeptImage | undefined {
+    const entry = this.entries.get(name);
+    if (!entry) return undefined;
+    entry.pins++;
+    this.entries.delete(name);
+    this.entries.set(name, entry);
+    return entry;
+  }
+}

@@ -1,0 +1,235 @@
+import { addTally, type Tallies } from '../../core/engine/evaluate';
+import { type Graph, nodesBefore } from '../../core/engine/graph';
+import type { Counted } from '../../core/engine/kernel';
+import { figuresFor } from '../../core/engine/plan';
+import { UserError } from '../../core/errors';
+import type { Figure } from '../../core/figures/index';
+import type { Rect } from '../../core/raster/rect';
+import type { CountedByHash, KeptImage } from './kept';
+import type { Pool, TaskOptions } from './pool';
+import type { SharedRaster } from './shared';
+import type { Scene } from './tasks';
+import { wholesBefore } from './wholes';
+
+export interface MakerOptions extends TaskOptions {
+  /** Bytes that planes and bands may take. */
+  readonly memory?: number;
+  /** Told of the share of an image that is done, from one time to the next. */
+  readonly onStep: (share: number) => void;
+}
+
+/** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
+const BAND_PIXELS = 2 ** 19;
+
+/** An image on its way, and how many wait for it. */
+interface Making {
+  readonly image: Promise<KeptImage>;
+  waiting: number;
+}
+
+export const keyOfImage = ({ node, rect }: { node: number; rect: Rect }): string =>
+  `${node} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
+
+/** Makes whole images of a graph at full size, in bands over all cores, once the figures that they depend on are known. */
+export class ImageMaker {
+  /** Pixels counted on the way, by node. */
+  readonly tallies: Tallies = new Map();
+  /** Milliseconds spent in each node's own kernel. */
+  readonly times = new Map<number, number>();
+  /** Bytes of images that are held. */
+  heldBytes = 0;
+  private readonly making = new Map<string, Making>();
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly graph: Graph,
+    private readonly scene: Scene,
+    private readonly figures: ReadonlyMap<string, Figure>,
+    private readonly options: MakerOptions,
+  ) {}
+
+  /** An image made whole, or kept from before; held until it is let go. */
+  async obtain(node: number, rect: Rect): Promise<KeptImage> {
+    const { hash } = this.graph.nodes[node];
+    const kept = this.pool.images.hold(hash, rect);
+    if (kept) {
+      this.recount(kept.counted);
+      this.options.onStep(1);
+      return kept;
+    }
+    const key = keyOfImage({ node, rect });
+    const before = this.making.get(key);
+    if (before) {
+      before.waiting++;
+      return before.image;
+    }
+    const make = async (): Promise<KeptImage> => {
+      try {
+        const made = await this.whole(node, rect);
+        return this.pool.images.keep({ hash, ...made }, this.making.get(key)?.waiting ?? 1);
+      } finally {
+        this.making.delete(key);
+      }
+    };
+    const making: Making = { image: make(), waiting: 1 };
+    this.making.set(key, making);
+    return making.image;
+  }
+
+  bytesOf(node: number, rect: Rect): number {
+    return rect.width * rect.height * this.graph.nodes[node].planes * 4;
+  }
+
+  /** The node's pixels in `rect`, whole in shared memory, and what was counted on the way. */
+  async whole(node: number, rect: Rect): Promise<{ raster: SharedRaster; counted: CountedByHash }> {
+    const { planes } = this.graph.nodes[node];
+    const { memory } = this.options;
+    const inFlight = this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
+    const bytes = rect.width * rect.height * planes * 4 + this.heldBytes + inFlight;
+    if (memory !== undefined && bytes > memory) {
+      const needed = Math.ceil(bytes / 2 ** 20) + 1;
+      throw new UserError(
+        'memory',
+        `This picture needs at least ${needed} MB of memory and only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`,
+      );
+    }
+    // What is kept for later makes room for what is needed now.
+    if (memory !== undefined) this.pool.images.shrink(memory - bytes);
+    const rows = Math.max(1, Math.min(rect.height, Math.floor(this.bandPixels(node) / rect.width)));
+    const given = await this.givenFor(node, rect, rows);
+    try {
+      const counted: Tallies = new Map();
+      const raster = await this.inBands(node, rect, rows, given, counted);
+      this.count(counted);
+      return { raster, counted: this.byHash(counted) };
+    } finally {
+      this.letGo(given);
+    }
+  }
+
+  private letGo(images: ReadonlyMap<number, KeptImage>): void {
+    for (const [n, image] of images) {
+      this.heldBytes -= this.bytesOf(n, image.raster.rect);
+      this.pool.images.letGo(image);
+    }
+  }
+
+  /** Computes an image band by band over all threads. */
+  private async inBands(
+    node: number,
+    rect: Rect,
+    rows: number,
+    given: ReadonlyMap<number, KeptImage>,
+    counted: Tallies,
+  ): Promise<SharedRaster> {
+    const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
+    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.known(key)] as const);
+    const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
+    let next = 0;
+    const worker = async (): Promise<void> => {
+      while (next < starts.length) {
+        this.options.signal?.throwIfAborted();
+        const y = starts[next++];
+        const band = { ...rect, y: rect.y + y, height: Math.min(rows, rect.height - y) };
+        const task = {
+          scene: this.scene,
+          figures,
+          node,
+          rect: band,
+          out: out.planes,
+          outRect: rect,
+          given: [...given].map(([n, image]) => [n, image.raster] as const),
+        };
+        const result = await this.pool.band(task, this.options);
+        for (const [n, counts] of result.tallies) {
+          for (const [what, pixels] of Object.entries(counts)) addTally(counted, n, what as Counted, pixels ?? 0);
+        }
+        for (const [n, ms] of result.times) this.times.set(n, (this.times.get(n) ?? 0) + ms);
+        this.options.onStep(1 / starts.length);
+      }
+    };
+    await Promise.all(Array.from({ length: this.pool.threads }, worker));
+    return out;
+  }
+
+  private known(key: string): Figure {
+    const figure = this.figures.get(key);
+    if (!figure) throw new Error('a figure was not measured before it was needed');
+    return figure;
+  }
+
+  /** A node that is made for several images is counted once: as often as the one that made most of it saw. */
+  private count(counted: Tallies): void {
+    for (const [node, counts] of counted) {
+      for (const [what, pixels] of Object.entries(counts) as [Counted, number][]) {
+        const before = this.tallies.get(node)?.[what] ?? 0;
+        if (pixels > before) addTally(this.tallies, node, what, pixels - before);
+      }
+    }
+  }
+
+  private byHash(counted: Tallies): CountedByHash {
+    return new Map([...counted].map(([node, counts]) => [this.graph.nodes[node].hash, counts]));
+  }
+
+  /** What was counted when an image was made that was kept. */
+  private recount(counted: CountedByHash): void {
+    if (counted.size === 0) return;
+    this.count(
+      new Map(
+        this.graph.nodes.flatMap(({ node, hash }) => {
+          const counts = counted.get(hash);
+          return counts ? [[node, counts] as const] : [];
+        }),
+      ),
+    );
+  }
+
+  /** The images from which the bands begin: those that are kept, and those that they must not make for themselves. */
+  private async givenFor(node: number, rect: Rect, rows: number): Promise<Map<number, KeptImage>> {
+    const given = new Map<number, KeptImage>();
+    const take = (index: number, image: KeptImage): void => {
+      given.set(index, image);
+      this.heldBytes += this.bytesOf(index, image.raster.rect);
+    };
+    try {
+      for (const [index, image] of this.keptBefore(node)) take(index, image);
+      for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures, new Set(given.keys())))
+        take(input, await this.obtain(input, place));
+    } catch (fault) {
+      this.letGo(given);
+      throw fault;
+    }
+    return given;
+  }
+
+  /** The kept images nearest before a node; nothing before them need be made. */
+  private keptBefore(node: number): Map<number, KeptImage> {
+    const found = new Map<number, KeptImage>();
+    const asked = new Set(this.graph.nodes[node].inputs);
+    for (let index = node - 1; index >= 0; index--) {
+      if (!asked.has(index)) continue;
+      const { hash, extent, inputs, stack } = this.graph.nodes[index];
+      const image = stack ? undefined : this.pool.images.holdCovering(hash, extent);
+      if (image) {
+        found.set(index, image);
+        this.recount(image.counted);
+      } else for (const input of inputs) asked.add(input);
+    }
+    return found;
+  }
+
+  /** Bands shrink where many images are in flight at once and memory is short. */
+  private bandPixels(node: number): number {
+    const { memory } = this.options;
+    if (memory === undefined) return BAND_PIXELS;
+    const share = Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4);
+    return Math.max(2 ** 14, Math.min(BAND_PIXELS, share));
+  }
+
+  /** Planes that a band has in memory at once: a window of each stack, and what is made of them. */
+  private planesInFlight(node: number): number {
+    const stacks = nodesBefore(this.graph.nodes, node).map((n) => this.graph.nodes[n].stack?.planes.length ?? 0);
+    return stacks.reduce((sum, n) => sum + n, 0) + 6;
+  }
+}
