@@ -2,7 +2,6 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type Affine, invert, mapPoint } from '../core/align/affine';
 import { encodeFits } from '../core/fits/write';
-import { writeWhole } from '../server/io/write';
 import { expose, meanLight, type Maps, sampleMaps } from './expose';
 import { skyCards } from './place';
 import type { DemoStar } from './stars';
@@ -45,12 +44,20 @@ function seen(target: DemoTarget, stars: readonly DemoStar[], moved: Affine): { 
   };
 }
 
+/** Writes the parts of a file to a path, whole or not at all. */
+export type WriteFile = (path: string, parts: Iterable<Uint8Array>) => Promise<void>;
+
 /**
  * Writes a target: its stacks as FITS, and under `truth/` the clean maps, the stars and every number that made them.
  * The same folder comes out byte for byte each time.
  * @returns the stacks' files
  */
-export async function makeTarget(dir: string, target: DemoTarget, log: (line: string) => void): Promise<string[]> {
+export async function makeTarget(
+  dir: string,
+  target: DemoTarget,
+  write: WriteFile,
+  log: (line: string) => void,
+): Promise<string[]> {
   const { width, height } = target.size;
   const truth = join(dir, 'truth');
   await mkdir(truth, { recursive: true });
@@ -61,7 +68,7 @@ export async function makeTarget(dir: string, target: DemoTarget, log: (line: st
     const { maps, stars: there } = stack.moved ? seen(target, stars, stack.moved) : straight;
     const planes = stack.exposures.map((exposure) => expose(meanLight(maps, there, exposure), width, height, exposure));
     const path = join(dir, fileOf(target, stack));
-    await writeWhole(
+    await write(
       path,
       encodeFits({
         width,
@@ -75,7 +82,7 @@ export async function makeTarget(dir: string, target: DemoTarget, log: (line: st
     log(`${target.name}, ${stack.label}`);
   }
   for (const key of [...target.lines, 'dust'] as const) {
-    await writeWhole(
+    await write(
       join(truth, `${key}.fits`),
       encodeFits({
         width,
@@ -85,9 +92,7 @@ export async function makeTarget(dir: string, target: DemoTarget, log: (line: st
       }),
     );
   }
-  await writeWhole(join(truth, 'truth.json'), [
-    Buffer.from(`${JSON.stringify(truthOf(target, straight.maps), null, 1)}\n`),
-  ]);
+  await write(join(truth, 'truth.json'), [Buffer.from(`${JSON.stringify(truthOf(target, straight.maps), null, 1)}\n`)]);
   return files;
 }
 

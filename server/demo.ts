@@ -7,6 +7,7 @@ import { DEMO_RECIPES } from '../demo/recipes';
 import type { DemoTarget } from '../demo/target';
 import { DEMO_TARGETS } from '../demo/targets';
 import type { PublicJob } from './jobs/jobs';
+import { writeWhole } from './io/write';
 import type { Running } from './start';
 
 async function call<T>(address: string, path: string, init: RequestInit = {}): Promise<T> {
@@ -28,7 +29,7 @@ async function skyOf(target: DemoTarget, root: string, say: (line: string) => vo
     const beside = `${dir}.part`;
     await rm(beside, { recursive: true, force: true });
     await mkdir(beside, { recursive: true });
-    await makeTarget(beside, target, (line) => say(`  ${line}`));
+    await makeTarget(beside, target, writeWhole, (line) => say(`  ${line}`));
     await rename(beside, dir);
   }
   return target.stacks.map((stack) => join(dir, fileOf(target, stack)));

@@ -1,6 +1,11 @@
 /** How the server, its worker and the command are bundled into dist/server. */
 export const SERVER_BUILD = {
-  entryPoints: { cli: 'server/cli/main.ts', worker: 'server/render/worker.ts' },
+  entryPoints: {
+    cli: 'server/cli/main.ts',
+    worker: 'server/render/worker.ts',
+    bench: 'bench/main.ts',
+    shots: 'e2e/take-shots.ts',
+  },
   outdir: 'dist/server',
   bundle: true,
   splitting: true,

@@ -9,11 +9,12 @@ const checks = [
   ['types of server and demo', 'npx', ['tsc', '-p', 'server']],
   ['types of web', 'npx', ['tsc', '-p', 'web']],
   ['types of the browser tests', 'npx', ['tsc', '-p', 'e2e']],
+  ['types of the benchmark', 'npx', ['tsc', '-p', 'bench']],
   ['lint and form', 'npx', ['biome', 'ci', '--error-on-warnings', '.']],
   [
     'imports point one way',
     'npx',
-    ['depcruise', '--config', '.dependency-cruiser.cjs', 'core', 'server', 'web', 'demo', 'e2e'],
+    ['depcruise', '--config', '.dependency-cruiser.cjs', 'core', 'server', 'web', 'demo', 'e2e', 'bench'],
   ],
   ['nothing unused', 'npx', ['knip']],
 ];

@@ -3,6 +3,12 @@ import { type Command, Option } from 'commander';
 /** Collects a repeated option. */
 const collect = (value: string, before: string[]): string[] => [...before, value];
 
+/** A command whose code stands outside the server, as its own bundle beside this one. */
+const beside = async (name: string) =>
+  (await import(new URL(`./${name}.js`, import.meta.url).href)) as {
+    readonly run: (...args: unknown[]) => Promise<void>;
+  };
+
 /** Every subcommand in words. What each does is loaded when it is called, so that none waits for what only others need. */
 export function addCommands(program: Command): void {
   program
@@ -31,11 +37,12 @@ export function addCommands(program: Command): void {
   program
     .command('shots')
     .description('take the pictures in docs/screenshots from the demo')
-    .action(async () => (await import('./shots')).run());
+    .action(async () => (await beside('shots')).run());
   program
     .command('bench')
-    .description('measure speed and memory: JSON on stdout, tables on stderr')
-    .action(async () => (await import('./bench')).run());
+    .description('measure speed, memory and truth: JSON on stdout, tables on stderr')
+    .argument('[part...]', 'kernels, renders, night, page or fields; all of them where none is named')
+    .action(async (parts) => (await beside('bench')).run(parts));
   for (const demo of [true, false]) {
     program
       .command(demo ? 'demo' : 'start')

@@ -1,11 +1,11 @@
-import { compose, IDENTITY } from '../../core/align/affine';
-import { compileFormula } from '../../core/formula/compile';
-import { fitSpline, modelWindow } from '../../core/gradient/model';
-import { resample } from '../../core/kernels/lanczos';
-import type { Rect } from '../../core/raster/rect';
-import { gaussian } from '../../core/scales/gaussian';
-import { starlet } from '../../core/scales/starlet';
-import { findStars } from '../../core/stars/detect';
+import { compose, IDENTITY } from '../core/align/affine';
+import { compileFormula } from '../core/formula/compile';
+import { fitSpline, modelWindow } from '../core/gradient/model';
+import { resample } from '../core/kernels/lanczos';
+import type { Rect } from '../core/raster/rect';
+import { gaussian } from '../core/scales/gaussian';
+import { starlet } from '../core/scales/starlet';
+import { findStars } from '../core/stars/detect';
 
 /** Pixels of a strip, as the engine runs formulas. */
 const STRIP = 8192;

@@ -1,11 +1,11 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { takeShots } from '../../e2e/shots';
-import { fillDemo } from '../demo';
-import { startAll } from '../start';
-import { HOME, dataDir } from '../system/home';
-import { ensurePrograms } from '../system/packages';
-import { TEST_PROGRAMS } from './programs';
+import { takeShots } from './shots';
+import { fillDemo } from '../server/demo';
+import { startAll } from '../server/start';
+import { HOME, dataDir } from '../server/system/home';
+import { ensurePrograms } from '../server/system/packages';
+import { TEST_PROGRAMS } from '../server/cli/programs';
 
 const say = (line: string): void => {
   process.stderr.write(`${line}\n`);

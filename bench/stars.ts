@@ -1,11 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { StarGrid } from '../../core/align/match';
-import { findStars } from '../../core/stars/detect';
-import { middleOf } from '../../core/stats/middle';
-import { noiseOf } from '../../core/stats/noise';
-import type { Pool } from '../render/pool';
-import { loadStack, openStack } from '../render/stack';
+import { StarGrid } from '../core/align/match';
+import { findStars } from '../core/stars/detect';
+import { middleOf } from '../core/stats/middle';
+import { noiseOf } from '../core/stats/noise';
+import type { Pool } from '../server/render/pool';
+import { loadStack, openStack } from '../server/render/stack';
 
 /** How well the stars of a demo sky are found. */
 export interface StarScore {

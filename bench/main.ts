@@ -1,0 +1,168 @@
+import { mkdir, rm } from 'node:fs/promises';
+import { cpus } from 'node:os';
+import { join } from 'node:path';
+import { UserError } from '../core/errors';
+import { TEST_PROGRAMS } from '../server/cli/programs';
+import { fillDemo } from '../server/demo';
+import { Pool } from '../server/render/pool';
+import { type Running, startAll } from '../server/start';
+import { dataDir } from '../server/system/home';
+import { ensurePrograms } from '../server/system/packages';
+import { fieldScores } from './fields';
+import { kernels, stepsOverCopy } from './kernels';
+import { largeNight, SEVEN } from './night';
+import { addRecipe, importNight, openingTimes } from './page';
+import { type FullRender, fullRender, madeNight, THREE } from './renders';
+import { sliderTimes } from './slider';
+import { starScore } from './stars';
+import { EXPECTED } from './steps';
+
+const say = (line: string): void => {
+  process.stderr.write(`${line}\n`);
+};
+
+const rounded = (value: unknown): unknown =>
+  typeof value === 'number'
+    ? Number(value.toPrecision(3))
+    : Array.isArray(value)
+      ? value.map(rounded)
+      : value && typeof value === 'object'
+        ? Object.fromEntries(Object.entries(value).map(([key, inner]) => [key, rounded(inner)]))
+        : value;
+
+/** Rows as a table for people. */
+function tell(title: string, rows: readonly object[]): void {
+  const cells = rows.map((row) => Object.entries(row).map(([key, value]) => [key, String(rounded(value))] as const));
+  const widths = cells[0].map(([key], c) => Math.max(key.length, ...cells.map((row) => row[c][1].length)));
+  const line = (texts: readonly string[]) => texts.map((text, c) => text.padStart(widths[c])).join('  ');
+  say(
+    [`\n${title}`, line(cells[0].map(([key]) => key)), ...cells.map((row) => line(row.map(([, v]) => v)))].join('\n'),
+  );
+}
+
+/** What parts share: a place for files, and an Owl Loom filled with the demo. */
+interface Bench {
+  readonly dir: string;
+  readonly demo: () => Promise<Running>;
+}
+
+const LARGE = [6000, 4000] as const;
+
+const demoFolder = (): string => join(dataDir(), 'shots/demo/lantern-moth');
+
+async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
+  const pool = new Pool();
+  try {
+    return await work(pool);
+  } finally {
+    await pool.close();
+  }
+}
+
+/** The parts of the benchmark; each says what it found and gives it as JSON. */
+const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
+  kernels: async () => {
+    const [pointwise, steps] = [kernels(), stepsOverCopy()];
+    tell('Kernels on one core, times a copy of the same planes', [pointwise]);
+    tell('Steps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [steps, EXPECTED]);
+    return { pointwise, steps, expected: EXPECTED };
+  },
+  renders: async ({ dir }) => {
+    const rows: FullRender[] = [];
+    for (const [width, height] of [[3000, 2000], LARGE, [10_000, 6000]]) {
+      say(`A render of ${(width * height) / 1e6} megapixels …`);
+      rows.push(await fullRender(dir, THREE, await madeNight(dir, width, height)));
+    }
+    const flatness = rows[2].nanosecondsPerPixel / rows[0].nanosecondsPerPixel;
+    tell('Renders of three stacks from files to file, all cores', rows);
+    return { rows, flatness };
+  },
+  night: async ({ dir, demo }) => {
+    const { address } = await demo();
+    say('Seven stacks of 24 megapixels …');
+    const night = await withPool((pool) => largeNight(pool, demoFolder(), join(dir, 'large'), LARGE));
+    const weave = await fullRender(dir, SEVEN, night);
+    tell('A weave of seven stacks, from files to file', [weave]);
+    const { target, times } = await importNight(address, 'Large', night);
+    tell('Bringing them in', [times]);
+    const recipe = await addRecipe(address, target, SEVEN);
+    const opening = await openingTimes(address, target, recipe);
+    tell('Opening the recipe, seconds', [opening]);
+    const place = { target, recipe, knot: 'OIII in green' } as const;
+    const sliders = {
+      fit: await sliderTimes(address, { ...place, view: 'fit' }),
+      oneToOne: await sliderTimes(address, { ...place, view: '1:1' }),
+    };
+    tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
+    await fetch(`${address}/api/targets/${target}`, { method: 'DELETE' });
+    return { weave, import: times, opening, sliders };
+  },
+  page: async ({ demo }) => {
+    const { address } = await demo();
+    const targets = (await (await fetch(`${address}/api/targets`)).json()) as {
+      id: string;
+      name: string;
+      recipes: { id: string; name: string }[];
+    }[];
+    const moth = targets.find(({ name }) => name === 'Lantern Moth');
+    const recipe = moth?.recipes.find(({ name }) => name === 'Copper and teal');
+    if (!moth || !recipe) throw new Error('the demo is not there');
+    const opening = await openingTimes(address, moth.id, recipe.id);
+    tell('Opening a recipe of the demo, seconds', [opening]);
+    const place = { target: moth.id, recipe: recipe.id, knot: 'OIII in green' } as const;
+    const sliders = {
+      fit: await sliderTimes(address, { ...place, view: 'fit' }),
+      oneToOne: await sliderTimes(address, { ...place, view: '1:1' }),
+    };
+    tell('Slider to pixels at 2 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
+    return { opening, sliders };
+  },
+  fields: async ({ demo }) => {
+    await demo();
+    const fields = fieldScores();
+    tell('Stars of fields unlike the demo, against their truth', fields);
+    const stars = await withPool(async (pool) => {
+      const scores = [];
+      for (const filter of ['R', 'Ha', 'OIII'])
+        scores.push(await starScore(pool, demoFolder(), `lantern-moth_${filter}.fits`, filter));
+      return scores;
+    });
+    tell('Stars of the Lantern Moth against its truth', stars);
+    return { fields, demo: stars };
+  },
+};
+
+/**
+ * Runs the benchmark: JSON on stdout, tables on stderr.
+ * @param asked names of parts; all of them where none is named
+ */
+export async function run(asked: readonly string[]): Promise<void> {
+  const unknown = asked.find((name) => !PARTS[name]);
+  if (unknown)
+    throw new UserError('bench-part', `There is no part named ${unknown}; there are ${Object.keys(PARTS).join(', ')}.`);
+  ensurePrograms(TEST_PROGRAMS, say);
+  const dir = join(dataDir(), 'bench');
+  await rm(dir, { recursive: true, force: true });
+  await mkdir(dir, { recursive: true });
+  let running: Running | undefined;
+  const demo = async (): Promise<Running> => {
+    if (running) return running;
+    running = await startAll({ root: join(dataDir(), 'shots'), port: 0 });
+    await fillDemo(running, say);
+    return running;
+  };
+  try {
+    const result: Record<string, unknown> = {
+      machine: { cores: cpus().length, model: cpus()[0]?.model ?? 'unknown' },
+    };
+    for (const [name, part] of Object.entries(PARTS)) {
+      if (asked.length > 0 && !asked.includes(name)) continue;
+      say(`Measuring: ${name} …`);
+      result[name] = await part({ dir, demo });
+    }
+    process.stdout.write(`${JSON.stringify(rounded(result), null, 2)}\n`);
+  } finally {
+    await running?.stop();
+    await rm(dir, { recursive: true, force: true });
+  }
+}

@@ -1,0 +1,114 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import type { Recipe } from '../core/recipe/schema';
+import { openBrowser } from '../e2e/browser';
+import type { Night } from './renders';
+
+/** What bringing a night in takes, in seconds, and the longest that a question to the server waited meanwhile, in milliseconds. */
+export interface ImportTimes {
+  readonly seconds: number;
+  readonly perFile: number;
+  readonly longestWaitMs: number;
+}
+
+const json = (method: string, body: unknown): RequestInit => ({
+  method,
+  headers: { 'Content-Type': 'application/json' },
+  body: JSON.stringify(body),
+});
+
+async function asked<T>(address: string, path: string, init?: RequestInit): Promise<T> {
+  const response = await fetch(`${address}/api${path}`, init);
+  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
+  return (await response.json()) as T;
+}
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Sends a night's files to a new target and waits until all are taken in. */
+export async function importNight(
+  address: string,
+  name: string,
+  { files }: Night,
+): Promise<{ target: string; times: ImportTimes }> {
+  const { id: target } = await asked<{ id: string }>(address, '/targets', json('POST', { name }));
+  let longest = 0;
+  let over = false;
+  const watching = (async () => {
+    while (!over) {
+      const from = performance.now();
+      await asked(address, '/health');
+      longest = Math.max(longest, performance.now() - from);
+      await pause(25);
+    }
+  })();
+  const started = performance.now();
+  for (const file of Object.values(files)) {
+    const path = `/targets/${target}/uploads?name=${encodeURIComponent(basename(file))}`;
+    await asked(address, path, { method: 'PUT', body: await readFile(file) });
+  }
+  for (;;) {
+    const jobs = await asked<{ kind: string; state: string; targetId?: string }[]>(address, '/jobs');
+    const imports = jobs.filter((job) => job.kind === 'import');
+    if (imports.some((job) => job.state === 'failed')) throw new Error('an import failed');
+    if (imports.every((job) => job.state === 'done')) break;
+    await pause(100);
+  }
+  const seconds = (performance.now() - started) / 1000;
+  over = true;
+  await watching;
+  const count = Object.keys(files).length;
+  return { target, times: { seconds, perFile: seconds / count, longestWaitMs: longest } };
+}
+
+/** Stacks of a new target go by what their files are called; the recipe knows them by their filters. */
+export async function addRecipe(address: string, target: string, body: Recipe): Promise<string> {
+  return (await asked<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body }))).id;
+}
+
+/** How soon a recipe's picture is there, in seconds from opening it. */
+export interface OpeningTimes {
+  /** Some picture, in a browser that has the page already; stacks seen for the first time. */
+  readonly first: number;
+  /** The true figures, and the proof. */
+  readonly settled: number;
+  readonly proof: number;
+  /** Some picture, when the recipe is opened again. */
+  readonly again: number;
+}
+
+/** Opens a recipe from another screen, as a hand on the shelf does, and waits for its picture, its figures and its proof. */
+export async function openingTimes(address: string, target: string, recipe: string): Promise<OpeningTimes> {
+  const { page, close } = await openBrowser();
+  const seconds = (from: number) => (performance.now() - from) / 1000;
+  const path = `/targets/${target}/loom/${recipe}`;
+  const open = async (): Promise<number> => {
+    const from = performance.now();
+    await page.evaluate((to) => {
+      history.pushState({}, '', to);
+      dispatchEvent(new PopStateEvent('popstate', { state: {} }));
+    }, path);
+    await page.waitForSelector('[data-shown="cloth"]', { timeout: 120_000 });
+    return from;
+  };
+  const away = async (): Promise<void> => {
+    await page.goto(`${address}/`);
+    await page.waitForSelector('a[href*="/targets/"]');
+    await pause(1500);
+  };
+  const says = (look: string) => page.waitForFunction(look, { timeout: 300_000, polling: 50 });
+  try {
+    await away();
+    const from = await open();
+    const first = seconds(from);
+    await says(`!document.querySelector('[data-testid="picture"]')?.textContent?.includes('settling')`);
+    const settled = seconds(from);
+    await says(`document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof')`);
+    const proof = seconds(from);
+    await away();
+    const again = seconds(await open());
+    return { first, settled, proof, again };
+  } finally {
+    await close();
+  }
+}

@@ -1,0 +1,91 @@
+import { openBrowser } from '../e2e/browser';
+
+/** Milliseconds from an input event to new pixels on the canvas. */
+export interface SliderTimes {
+  readonly median: number;
+  readonly p95: number;
+  readonly events: number;
+}
+
+/** A knot of a recipe's tie-up, and how the picture is looked at. */
+export interface SliderPlace {
+  readonly target: string;
+  readonly recipe: string;
+  /** Its name on the page. */
+  readonly knot: string;
+  readonly view: 'fit' | '1:1';
+}
+
+const stored = async (address: string, id: string) =>
+  (await (await fetch(`${address}/api/recipes/${id}`)).json()) as { revision: number; body: unknown };
+
+/**
+ * Moves a knot of the tie-up further and further on the page at 1280x800, so that every state is new, and waits each time for the picture
+ * that it makes.
+ * Counted from the event to the moment at which the new bitmap is drawn.
+ */
+export async function sliderTimes(
+  address: string,
+  { target, recipe, knot: label, view }: SliderPlace,
+  events = 60,
+): Promise<SliderTimes> {
+  const { page, close } = await openBrowser();
+  try {
+    const { body } = await stored(address, recipe);
+    await page.goto(`${address}/targets/${target}/loom/${recipe}`);
+    await page.waitForSelector('[data-shown="cloth"]');
+    // The page at rest: figures settled and the proof there, so that the server is not busy with either.
+    await page.waitForFunction(
+      () => document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof'),
+      { timeout: 300_000 },
+    );
+    if (view === '1:1') await page.keyboard.press('1');
+    await new Promise((resolve) => setTimeout(resolve, 1000));
+    const times = await page.evaluate(
+      async (count, name) => {
+        const knot = document.querySelector<HTMLElement>(`[aria-label="${name}"]`);
+        const canvas = document.querySelector('[data-testid="picture"] canvas');
+        if (!knot || !canvas) throw new Error('the Loom is not there');
+        let seen: CanvasImageSource | undefined;
+        let told: ((at: number) => void) | undefined;
+        const draw = CanvasRenderingContext2D.prototype.drawImage;
+        CanvasRenderingContext2D.prototype.drawImage = function (this: CanvasRenderingContext2D, ...args: unknown[]) {
+          Reflect.apply(draw, this, args);
+          const source = args[0] as CanvasImageSource;
+          if (this.canvas === canvas && source !== seen) {
+            seen = source;
+            told?.(performance.now());
+          }
+        };
+        const found: number[] = [];
+        for (let i = 0; i < count; i++) {
+          const drawn = new Promise<number>((resolve) => {
+            told = resolve;
+          });
+          const start = performance.now();
+          knot.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowUp', bubbles: true, cancelable: true }));
+          found.push((await drawn) - start);
+          told = undefined;
+          // As a hand would: the next touch comes a few frames later, while things still move.
+          await new Promise((resolve) => setTimeout(resolve, 30));
+        }
+        return found;
+      },
+      events,
+      label,
+    );
+    // The recipe goes back to what it was, once the page has kept its last change.
+    await page.waitForSelector('[data-testid="save"][data-state="kept"]');
+    const { revision } = await stored(address, recipe);
+    await fetch(`${address}/api/recipes/${recipe}`, {
+      method: 'PUT',
+      headers: { 'Content-Type': 'application/json' },
+      body: JSON.stringify({ parent: revision, body }),
+    });
+    const sorted = times.sort((a, b) => a - b);
+    const at = (q: number) => Math.round(sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] * 10) / 10;
+    return { median: at(0.5), p95: at(0.95), events: sorted.length };
+  } finally {
+    await close();
+  }
+}
