@@ -19,7 +19,7 @@ const MOTH_RECIPES: readonly Recipe[] = [
         from: { stack: 'Ha' },
         steps: [
           { do: 'gradient' },
-          { do: 'continuum', broad: 'R', matchSeeing: true },
+          { do: 'continuum', broad: 'R', matchSeeing: true, mend: true },
           { do: 'denoise', strength: 0.7 },
         ],
       },
@@ -28,7 +28,7 @@ const MOTH_RECIPES: readonly Recipe[] = [
         from: { stack: 'OIII' },
         steps: [
           { do: 'gradient' },
-          { do: 'continuum', broad: 'G', matchSeeing: true },
+          { do: 'continuum', broad: 'G', matchSeeing: true, mend: true },
           { do: 'denoise', strength: 0.7 },
         ],
       },
@@ -131,7 +131,7 @@ const TEASEL_RECIPES: readonly Recipe[] = [
         steps: [
           { do: 'align', to: 'R' },
           ...evened,
-          { do: 'continuum', broad: 'R', matchSeeing: true },
+          { do: 'continuum', broad: 'R', matchSeeing: true, mend: true },
           { do: 'denoise' },
         ],
       },
@@ -166,7 +166,7 @@ const TEASEL_RECIPES: readonly Recipe[] = [
         steps: [
           { do: 'align', to: 'R' },
           ...evened,
-          { do: 'continuum', broad: 'R', matchSeeing: true },
+          { do: 'continuum', broad: 'R', matchSeeing: true, mend: true },
           { do: 'denoise', strength: 0.8 },
         ],
       },

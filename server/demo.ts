@@ -57,8 +57,11 @@ async function fill(address: string, demo: DemoTarget, files: readonly string[])
     if (job) ids.push(job);
   }
   await waitFor(address, ids);
+  let newest: { id: string } | undefined;
   for (const body of DEMO_RECIPES[demo.folder] ?? [])
-    await call(address, `/targets/${target.id}/recipes`, json('POST', { body }));
+    newest = await call<{ id: string }>(address, `/targets/${target.id}/recipes`, json('POST', { body }));
+  // Asking for the cover sets its weaving off.
+  if (newest) await call(address, `/recipes/${newest.id}/cover`);
 }
 
 /** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */

@@ -11,6 +11,7 @@ import { openData } from './db/open';
 import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
+import { coverJob } from './jobs/cover';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
 import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
@@ -128,11 +129,21 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const pool = new Pool({ gentle: true, keep: 512 * 2 ** 20 });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
-    const studio: Studio = { data, pool, jobs, log, root, hopeless: new Set(), files: new Turns() };
+    const studio: Studio = {
+      data,
+      pool,
+      jobs,
+      log,
+      root,
+      hopeless: new Set(),
+      uncoverable: new Set(),
+      files: new Turns(),
+    };
     jobs.handle('import', importJob(studio));
     jobs.handle('measure', measureJob(studio));
     jobs.handle('render', renderJob(studio));
     jobs.handle('proof', proofJob(studio));
+    jobs.handle('cover', coverJob(studio));
     undo.push(() => jobs.stop());
     await sweepStacks(studio);
     const app = makeApp(studio, {

@@ -55,6 +55,8 @@ export const fit = figureKind<FitSpec, FitFigure>({
   version: 2,
   place: 'frame',
   planes: 'apart',
+  // It goes over its pixels many times, and a line is told by few.
+  guessedFrom: 9000,
   measure: ({ spec, images: [target, reference], level }) => {
     const { width, height, x, y } = target.rect;
     const placed = (rect: Rect | undefined) => {

@@ -30,6 +30,8 @@ export interface FigureKind<S extends FigureSpec = FigureSpec, F extends Figure 
   measure(from: Evidence<S>): F;
   /** The figure of `a + b·x` from that of x; undefined where these lines do not allow it. */
   carry?(figure: F, lines: Lines): F | undefined;
+  /** Pixels of the level from which it is guessed while things move, where fewer than usual will do. */
+  readonly guessedFrom?: number;
   /** What stands in while things move, until the server has measured it; one that has none is guessed from a coarse level. */
   standIn?(spec: S, planes: number): F;
 }

@@ -14,7 +14,7 @@ describe('the filter of a stack', () => {
     ['Sulphur II', 'x.fits', 'SII'],
     ['Luminance', 'x.fits', 'L'],
     ['Clear', 'x.fits', 'L'],
-    ['Baader-like 580', 'x.fits', 'Baader-like 580'],
+    ['Glade 580', 'x.fits', 'Glade 580'],
   ])('by its card %s in %s is %s', (card, file, filter) => {
     expect(guessFilter(cards('FILTER', card), file)).toBe(filter);
   });
@@ -28,6 +28,23 @@ describe('the filter of a stack', () => {
     ['moth.fits', undefined],
   ])('by its name %s is %s', (file, filter) => {
     expect(guessFilter([], file)).toBe(filter);
+  });
+
+  it.each<[string, Record<string, number>, number | undefined]>([
+    ['moth_Ha_240x300s.fits', { EXPTIME: 300 }, 72_000],
+    ['moth_Ha_240x300s.fits', {}, 72_000],
+    ['moth_Ha_240x300s.fits', { EXPTIME: 72_000 }, 72_000],
+    ['moth 12 x 5 min.fits', { EXPTIME: 300 }, 3600],
+    ['moth 20x0.5sec.fits', {}, 10],
+    ['moth.fits', { EXPTIME: 300, NCOMBINE: 48 }, 14_400],
+    ['moth.fits', { EXPTIME: 14_400, NCOMBINE: 48 }, 14_400],
+    ['moth.fits', { EXPTIME: 300, NCOMBINE: 1 }, 300],
+    ['moth.fits', { EXPTIME: 300, NCOMBINE: 48, EXPTOTAL: 14_100 }, 14_100],
+    ['moth_1800x1200.fits', { EXPTIME: 300 }, 300],
+    ['moth_300s.fits', {}, undefined],
+  ])('has the exposure of all frames together: %s with %o', (file, given, seconds) => {
+    const all = Object.entries(given).flatMap(([key, value]) => cards(key, value));
+    expect(guessExposure(all, file)).toBe(seconds);
   });
 
   it('has an exposure where a card gives one above 0', () => {

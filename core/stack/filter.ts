@@ -32,10 +32,41 @@ export function guessFilter(cards: readonly Card[], fileName: string): string | 
   return byName ?? (card || undefined);
 }
 
-/** Exposure in seconds by the EXPTIME or EXPOSURE card; undefined where there is none above 0. */
-export function guessExposure(cards: readonly Card[]): number | undefined {
-  const seconds = numberOf(cards, 'EXPTIME') ?? numberOf(cards, 'EXPOSURE');
-  return seconds !== undefined && seconds > 0 ? seconds : undefined;
+const positive = (value: number | undefined): number | undefined =>
+  value !== undefined && value > 0 && Number.isFinite(value) ? value : undefined;
+
+const firstOf = (cards: readonly Card[], keys: readonly string[]): number | undefined =>
+  keys.map((key) => positive(numberOf(cards, key))).find((value) => value !== undefined);
+
+/** Cards in which stacking writes how many frames it combined, and how long they were together. */
+const COUNTS = ['NCOMBINE', 'NFRAMES', 'NSUBS', 'NIMAGES', 'STACKCNT', 'NUMFRAME'];
+const TOTALS = ['EXPTOTAL', 'TOTALEXP', 'TOTEXP', 'TEXPTIME', 'LIVETIME'];
+/** No single frame is exposed for longer: an EXPTIME above it is that of all frames together. */
+const LONGEST_FRAME = 3600;
+
+/** `240x300s` in a file's name: so many frames of so many seconds. */
+function framesInName(fileName: string): { count: number; seconds: number } | undefined {
+  const found = /(?:^|[^\d.])(\d{1,5})\s*[x×]\s*(\d+(?:\.\d+)?)\s*(s|sec|secs|seconds?|m|min)(?![a-z])/i.exec(fileName);
+  if (!found) return undefined;
+  const [count, length] = [Number(found[1]), Number(found[2])];
+  const seconds = found[3].toLowerCase().startsWith('m') ? 60 * length : length;
+  return count > 0 && seconds > 0 ? { count, seconds } : undefined;
+}
+
+/**
+ * Exposure of a stack in seconds, all frames together. EXPTIME (or EXPOSURE) may be that of one frame: where cards or the file's name tell
+ * how many frames were combined, it is multiplied, unless it is too long for one. Undefined where nothing tells.
+ */
+export function guessExposure(cards: readonly Card[], fileName = ''): number | undefined {
+  const total = firstOf(cards, TOTALS);
+  if (total !== undefined) return total;
+  const seconds = firstOf(cards, ['EXPTIME', 'EXPOSURE']);
+  const named = framesInName(fileName);
+  // The name says how long a frame was: an EXPTIME well above that holds them all.
+  if (named) return seconds !== undefined && seconds > 1.5 * named.seconds ? seconds : named.count * named.seconds;
+  const count = firstOf(cards, COUNTS);
+  if (seconds === undefined) return undefined;
+  return count !== undefined && count > 1 && seconds <= LONGEST_FRAME ? Math.round(count) * seconds : seconds;
 }
 
 /** Wavelengths of the known lines, and the middles of the broad filters, in nanometres; a clear filter has none. */

@@ -31,6 +31,16 @@ function meanTone(tones: readonly PlaneTone[]): Pick<PlaneTone, 'sky' | 'noise' 
   };
 }
 
+/** Where the sky comes out in pictures that are brightened to look at, and stay linear. */
+const BRIGHT = 0.17;
+
+/** Brightening for the eye: one asinh for all planes, white at 1. */
+export function brightStretch(tones: readonly PlaneTone[]): { black: number; strength: number } {
+  const white = tones.map(() => 1);
+  const { black, strength } = autoStretch({ curve: 'asinh', target: BRIGHT, colour: 'linked', white }, tones);
+  return { black: black[0], strength: strength[0] };
+}
+
 /**
  * The automatic stretch: black at the smaller of sky − 2.5 noise and the 0.1 % quantile, strength such that the sky comes out at `target`.
  * Linked and hue take the mean of the planes' figures, unlinked each plane its own.

@@ -240,7 +240,7 @@ describe('jobs', () => {
         id,
         kind: 'measure',
         targetId: target,
-        title: 'Measuring',
+        title: 'figures',
         payload: { recipe: recipe('R'), paths: [], also: [] } as never,
         state: 'running',
         result: null as never,

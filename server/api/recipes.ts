@@ -1,10 +1,13 @@
 import { randomUUID } from 'node:crypto';
+import { readFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../db/entities';
 import { knownFigures, measurePayload } from '../jobs/measure';
+import { COVER_NAME, coversDir, dropCovers, findCover } from '../jobs/cover';
 import { findProof, proofPayload } from '../jobs/proof';
 import type { Studio } from '../jobs/studio';
 import { Refusal, checked, route } from './http';
@@ -12,6 +15,7 @@ import { targetOf } from './targets';
 
 /** With `known`, what has been measured already is all that is asked for. */
 const measureBody = measurePayload.extend({ known: z.boolean().optional() });
+const coverName = z.object({ name: z.string().regex(COVER_NAME) });
 const create = z.strictObject({ body: z.unknown() });
 const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown() });
 
@@ -104,7 +108,28 @@ export function recipeRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const recipe = await recipeOf(studio, request.params.id);
       await table.delete(recipe.id);
+      await dropCovers(studio, [recipe.id]);
       response.status(204).end();
+    }),
+  );
+
+  // The name of its cover, old or new; one that is out of date is made anew by a job, after which the page asks again.
+  router.get(
+    '/recipes/:id/cover',
+    route(async (request, response) => {
+      const recipe = await recipeOf(studio, request.params.id);
+      response.json(await findCover(studio, recipe.id));
+    }),
+  );
+
+  router.get(
+    '/covers/:name',
+    route(async (request, response) => {
+      const { name } = checked(coverName, request.params);
+      const bytes = await readFile(join(coversDir(studio.root), name)).catch(() => {
+        throw new UserError('no-pixels', 'This cover is not on this disk any more.');
+      });
+      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
     }),
   );
 
@@ -119,7 +144,7 @@ export function recipeRoutes(studio: Studio): Router {
       const job =
         complete || known
           ? undefined
-          : await studio.jobs.add('measure', target.id, 'Measuring', { recipe: raw, paths, also });
+          : await studio.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
       response.json({ figures, job: job?.id ?? null });
     }),
   );
@@ -130,7 +155,7 @@ export function recipeRoutes(studio: Studio): Router {
       const target = await targetOf(studio, request.params.id);
       const { recipe: raw, path } = checked(proofPayload, request.body);
       const { pixels, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
-      const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'Proof', { recipe: raw, path });
+      const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
       response.json({ pixels, job: job?.id ?? null });
     }),
   );

@@ -4,6 +4,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { ExportEntity, RecipeEntity, StackEntity, type Target, TargetEntity } from '../db/entities';
+import { dropCovers } from '../jobs/cover';
 import { type Studio, dropUnused, exportFile } from '../jobs/studio';
 import { checked, route } from './http';
 
@@ -72,9 +73,14 @@ export function targetRoutes(studio: Studio): Router {
       const target = await targetOf(studio, request.params.id);
       const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
       const exports = await studio.data.getRepository(ExportEntity).findBy({ targetId: target.id });
+      const recipes = await studio.data.getRepository(RecipeEntity).findBy({ targetId: target.id });
       await table.delete(target.id);
       for (const stack of stacks) await dropUnused(studio, stack);
       for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
+      await dropCovers(
+        studio,
+        recipes.map(({ id }) => id),
+      );
       response.status(204).end();
     }),
   );

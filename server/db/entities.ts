@@ -73,7 +73,7 @@ export interface Measurement {
   createdAt: Date;
 }
 
-export type JobKind = 'import' | 'measure' | 'render' | 'proof';
+export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {

@@ -173,7 +173,7 @@ export const importJob = (studio: Studio): JobHandler => {
 
     const as = before ? (before.domain === 'stretched' ? 'stretched' : 'linear') : undefined;
     const { image, domain, row } = await takeIn(studio, payload, as, signal, progress);
-    const exposure = guessExposure(image.cards) ?? null;
+    const exposure = guessExposure(image.cards, fileName) ?? null;
     if (before) {
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
       await table.update(before.id, {

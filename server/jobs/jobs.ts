@@ -110,12 +110,18 @@ export class Jobs {
       });
   }
 
-  /** Queued jobs, those for what is on screen first, however many others wait; within a kind the oldest first. */
+  /** Whether a job of a kind and with this payload is queued or at work. */
+  async isComing(kind: JobKind, targetId: string, payload: unknown): Promise<boolean> {
+    const rows = await this.data.getRepository(JobEntity).findBy({ kind, targetId, state: In(['queued', 'running']) });
+    return rows.some((row) => JSON.stringify(row.payload) === JSON.stringify(payload));
+  }
+
+  /** Queued jobs, those for what is on screen first, however many others wait, covers last; within a kind the oldest first. */
   private async queued(): Promise<Job[]> {
     const table = this.data.getRepository(JobEntity);
     const of = (kinds: FindOperator<JobKind> | JobKind) =>
       table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
-    return [...(await of('measure')), ...(await of(Not('measure')))];
+    return [...(await of('measure')), ...(await of(Not(In(['measure', 'cover'])))), ...(await of('cover'))];
   }
 
   private async fill(): Promise<void> {

@@ -25,6 +25,8 @@ export interface Studio {
   readonly root: string;
   /** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
   readonly hopeless: Set<string>;
+  /** Names of covers that cannot be made, as of a recipe whose fit finds nothing to fit. */
+  readonly uncoverable: Set<string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
   readonly files: Turns;
 }
@@ -98,7 +100,8 @@ export function figureStore(data: DataSource): FigureStore {
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */
 export async function prepareFolders(root: string): Promise<void> {
-  for (const name of ['stacks', 'pixels', 'exports', 'inbox']) await mkdir(join(root, name), { recursive: true });
+  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers'])
+    await mkdir(join(root, name), { recursive: true });
   for (const name of await readdir(join(root, 'pixels'))) {
     if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });
   }

@@ -170,6 +170,11 @@ export class Executor {
     return raster;
   }
 
+  /** The node's pixels on a coarse level, from that level of the stacks alone; the figures are those of full size. */
+  small(node: number, rect: Rect, level: number): Promise<SharedRaster> {
+    return this.maker.small(node, rect, level);
+  }
+
   /** A whole image to be measured, held while another figure still wants it. */
   private image(node: number, rect: Rect): Promise<KeptImage> {
     const key = keyOfImage({ node, rect });

@@ -76,6 +76,15 @@ export class ImageMaker {
     return making.image;
   }
 
+  /** A picture of a coarse level, from that level's pixels alone: in one piece, since it is small. */
+  async small(node: number, rect: Rect, level: number): Promise<SharedRaster> {
+    const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
+    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.known(key)] as const);
+    const task = { scene: this.scene, figures, node, rect, out: out.planes, outRect: rect, given: [], level };
+    await this.pool.band(task, this.options);
+    return out;
+  }
+
   bytesOf(node: number, rect: Rect): number {
     return rect.width * rect.height * this.graph.nodes[node].planes * 4;
   }

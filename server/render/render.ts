@@ -1,11 +1,13 @@
 import { UserError } from '../../core/errors';
+import type { Rect } from '../../core/raster/rect';
 import { type Graph, nodesBefore, type Notice } from '../../core/engine/graph';
-import { countedWarnings, measuredOf, planned } from '../../core/engine/plan';
-import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
+import { countedWarnings, measuredOf } from '../../core/engine/plan';
+
 import type { Recipe } from '../../core/recipe/schema';
 import { ownersOf } from '../../core/recipe/walk';
 import type { Picture } from '../io/picture';
 import { Executor, type RunOptions } from './executor';
+import { clothExtent, extentFigures } from './extent';
 import { orient } from './orient';
 import type { Pool } from './pool';
 import { sceneOf } from './scene';
@@ -85,17 +87,9 @@ export async function render(
   const executor = new Executor(pool, graph, scene, options);
 
   const isCloth = nodeId === undefined;
-  const common = isCloth && graph.common ? [planned(graph, graph.common)] : [];
-  await executor.measure(node, common);
+  await executor.measure(node, isCloth ? extentFigures(graph) : []);
 
-  const wanted = isCloth ? recipe.cloth?.extent : undefined;
-  const measured = common.length > 0 ? executor.figures.get(common[0].key) : undefined;
-  const extent =
-    measured?.kind === 'common'
-      ? measured.rect
-      : typeof wanted === 'object'
-        ? wholePixels(wanted, graph.frame)
-        : graph.frame;
+  const extent = isCloth ? clothExtent(graph, recipe, executor.figures) : graph.frame;
   const raster = await executor.render(node, extent);
 
   const turned = isCloth ? await orient(raster, recipe.cloth?.orient) : raster;
@@ -119,20 +113,4 @@ export async function render(
       peakMemory: process.resourceUsage().maxRSS * 1024,
     },
   };
-}
-
-function wholePixels(wanted: Rect, frame: Rect): Rect {
-  const x = Math.ceil(wanted.x);
-  const y = Math.ceil(wanted.y);
-  const part = intersect(
-    { x, y, width: Math.ceil(wanted.x + wanted.width) - x, height: Math.ceil(wanted.y + wanted.height) - y },
-    frame,
-  );
-  if (isEmpty(part))
-    throw new UserError(
-      'extent-outside',
-      'this rectangle lies outside the frame; draw it on the picture.',
-      'cloth.extent',
-    );
-  return part;
 }

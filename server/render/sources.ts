@@ -1,6 +1,6 @@
 import { UserError, sentenceOf } from '../../core/errors';
 import { copyPlane } from '../../core/raster/raster';
-import { TILE, levelSize } from '../../core/raster/levels';
+import { halve, levelRect, levelSize, TILE } from '../../core/raster/levels';
 import { intersect, isEmpty, type Rect, sameRect } from '../../core/raster/rect';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
@@ -24,9 +24,10 @@ export type SourceSpec =
       readonly planes: 1 | 3;
     };
 
-/** Reads windows of a stack at full size; no data outside it. */
+/** Reads windows of a stack; no data outside it. */
 export interface PixelSource {
-  read(plane: number, rect: Rect): Promise<Float32Array>;
+  /** @param rect in pixels of the level, 0 where none is said: full size */
+  read(plane: number, rect: Rect, level?: number): Promise<Float32Array>;
   close(): Promise<void>;
 }
 
@@ -50,12 +51,39 @@ async function windowFromRows(
   return out;
 }
 
+/** A window of a coarser level of what can be read at full size alone. */
+async function halvedWindow(
+  { width, height }: { width: number; height: number },
+  rect: Rect,
+  level: number,
+  read: (full: Rect) => Promise<Float32Array>,
+): Promise<Float32Array> {
+  if (level === 0) return read(rect);
+  const n = 2 ** level;
+  const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
+  const part = intersect(
+    { x: n * rect.x, y: n * rect.y, width: n * rect.width, height: n * rect.height },
+    { x: 0, y: 0, width, height },
+  );
+  if (isEmpty(part)) return out;
+  let plane = await read(part);
+  let [w, h] = [part.width, part.height];
+  for (let l = 0; l < level; l++) {
+    plane = halve(plane, w, h);
+    [w, h] = [levelSize(w, 1), levelSize(h, 1)];
+  }
+  copyPlane(plane, levelRect(part, level), out, rect);
+  return out;
+}
+
 async function fitsPixels(spec: Extract<SourceSpec, { kind: 'fits' }>): Promise<PixelSource> {
   const file = await openFile(spec.path, spec.name);
   const image = await openImage(file);
   return {
-    read: (plane, rect) =>
-      windowFromRows(image.width, image.height, rect, (y, count) => image.readPixels(plane, y, count, spec.divisor)),
+    read: (plane, rect, level = 0) =>
+      halvedWindow(image, rect, level, (full) =>
+        windowFromRows(image.width, image.height, full, (y, count) => image.readPixels(plane, y, count, spec.divisor)),
+      ),
     close: () => file.close(),
   };
 }
@@ -63,11 +91,12 @@ async function fitsPixels(spec: Extract<SourceSpec, { kind: 'fits' }>): Promise<
 function memoryPixels(spec: Extract<SourceSpec, { kind: 'memory' }>): PixelSource {
   const whole = { x: 0, y: 0, width: spec.width, height: spec.height };
   return {
-    async read(plane, rect) {
-      const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
-      copyPlane(spec.planes[plane], whole, out, rect);
-      return out;
-    },
+    read: (plane, rect, level = 0) =>
+      halvedWindow(spec, rect, level, async (full) => {
+        const out = new Float32Array(full.width * full.height).fill(Number.NaN);
+        copyPlane(spec.planes[plane], whole, out, full);
+        return out;
+      }),
     close: async () => undefined,
   };
 }
@@ -83,11 +112,17 @@ export function tileOffset(width: number, height: number, plane: number, tx: num
 }
 
 async function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): Promise<PixelSource> {
-  const file = await openFile(`${spec.dir}/${levelFile(0)}`);
-  const width = levelSize(spec.width, 0);
-  const height = levelSize(spec.height, 0);
+  const open = (level: number) => openFile(`${spec.dir}/${levelFile(level)}`);
+  const files = new Map([[0, Promise.resolve(await open(0))]]);
+  const fileOf = (level: number) => {
+    const file = files.get(level) ?? open(level);
+    files.set(level, file);
+    return file;
+  };
   return {
-    async read(plane, rect) {
+    async read(plane, rect, level = 0) {
+      const file = await fileOf(level);
+      const [width, height] = [levelSize(spec.width, level), levelSize(spec.height, level)];
       const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
       const part = intersect(rect, { x: 0, y: 0, width, height });
       if (isEmpty(part)) return out;
@@ -108,7 +143,9 @@ async function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): Pr
       }
       return out;
     },
-    close: () => file.close(),
+    close: async () => {
+      for (const file of files.values()) await (await file).close();
+    },
   };
 }
 

@@ -78,7 +78,7 @@ export async function openStack(pool: Pool, path: string, domain?: 'linear' | 's
         height: image.height,
         planes: image.planes,
         domain: domain ?? guessDomain(image),
-        exposure: guessExposure(image.cards),
+        exposure: guessExposure(image.cards, basename(path)),
         wcs: wcsOf(image.cards, image.height, image.topDown),
       },
       source: await sourceOf(image, path, divisor, size !== file.size),

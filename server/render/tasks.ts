@@ -27,6 +27,8 @@ export interface BandTask {
   /** Shared planes that lie at `outRect`. */
   readonly out: readonly Float32Array[];
   readonly outRect: Rect;
+  /** In whose pixels the rectangles are; full size where none is said. */
+  readonly level?: number;
   /** Images that have been made whole already. */
   readonly given: readonly (readonly [number, Raster])[];
 }
@@ -62,7 +64,8 @@ function sceneOf(scene: Scene): { graph: Graph; sources: Map<string, Promise<Pix
 /** Computes one band of a node into shared memory. */
 export async function band(task: BandTask): Promise<BandResult> {
   const { graph, sources } = sceneOf(task.scene);
-  const evaluator = new Evaluator(graph, new Map(task.figures), 0, () => performance.now(), new Map(task.given));
+  const { level = 0 } = task;
+  const evaluator = new Evaluator(graph, new Map(task.figures), level, () => performance.now(), new Map(task.given));
   const plan = evaluator.plan(task.node, task.rect);
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
   for (const need of plan.sources) {
@@ -71,7 +74,7 @@ export async function band(task: BandTask): Promise<BandResult> {
       source = openPixels(task.scene.sources[need.stack]);
       sources.set(need.stack, source);
     }
-    const pixels = await (await source).read(need.plane, need.rect);
+    const pixels = await (await source).read(need.plane, need.rect, level);
     fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
   }
   const source = (stack: string, plane: number) => {

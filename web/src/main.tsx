@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { BrowserRouter, Route, Routes } from 'react-router';
 import { Toaster } from 'sonner';
+import { warmEngine } from './engine/client';
 import { Exports } from './exports/Exports';
 import { Loom } from './loom/Loom';
 import { Shelf } from './shelf/Shelf';
@@ -25,6 +26,9 @@ function App() {
     </Routes>
   );
 }
+
+// Its code is read while the first requests are under way.
+warmEngine();
 
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root');

@@ -1,8 +1,11 @@
 import { sentenceOf, UserError } from '../../core/errors';
+import { simd } from '../../core/kernels/wasm';
 import type { Answer, DrawReply, Envelope, Request } from './protocol';
 import { WorkerScene } from './scene';
 
 const scene = new WorkerScene();
+// Kernels are made ready before the first recipe comes.
+simd();
 
 async function handle(request: Request): Promise<unknown> {
   switch (request.type) {

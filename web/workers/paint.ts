@@ -1,7 +1,7 @@
 import type { Raster } from '../../core/raster/raster';
 import type { PlaneTone } from '../../core/stats/tone';
 import { quantiles } from '../../core/stats/quantile';
-import { autoStretch } from '../../core/tone/auto';
+import { brightStretch } from '../../core/tone/auto';
 import { curveOf } from '../../core/tone/curves';
 
 /** Steps of the brightening table: more than eight bits can show. */
@@ -19,15 +19,12 @@ export const PLAIN: Brightness = { black: 0, white: 1 };
 
 /** Brightening for the eye: the automatic stretch of the anchor's tone, all planes alike. */
 export function brightness(tones: readonly PlaneTone[]): Brightness {
-  const { black, strength } = autoStretch(
-    { curve: 'asinh', target: 0.17, colour: 'linked', white: tones.map(() => 1) },
-    tones,
-  );
-  const curve = curveOf('asinh', strength[0]);
+  const { black, strength } = brightStretch(tones);
+  const curve = curveOf('asinh', strength);
   const table = new Uint8ClampedArray(STEPS + 1);
   // Steps are dense near black, where the sky lies: the table runs over the square root.
   for (let i = 0; i <= STEPS; i++) table[i] = 255 * curve((i / STEPS) ** 2);
-  return { black: black[0], white: 1, table };
+  return { black, white: 1, table };
 }
 
 /** For what a step took out or put in: nothing is middle grey, and almost all of the change lies between black and white. */

@@ -12,7 +12,7 @@ import {
   wayTo,
 } from '../../core/engine/plan';
 import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
-import { levelCount, levelRect } from '../../core/raster/levels';
+import { levelCount, levelRect, levelSize } from '../../core/raster/levels';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
@@ -42,6 +42,8 @@ export class Weaver {
   private hashes: ReadonlySet<string> = new Set();
   private stacks = new Map<string, StackInfo>();
   private current: Graph | undefined;
+  private fetchedFor: Graph | undefined;
+  private fetching: Promise<unknown> = Promise.resolve();
 
   get graph(): Graph {
     if (!this.current) throw new Error('no recipe is open');
@@ -142,7 +144,8 @@ export class Weaver {
 
   private async fromLevel({ spec }: PlannedFigure): Promise<Figure> {
     const way = measuringWay(this.graph, spec);
-    const level = this.levelFor(GUESS_PIXELS);
+    const level = this.levelFor(FIGURE_KINDS[spec.kind].guessedFrom ?? GUESS_PIXELS);
+    await this.fetchedAt(this.levelFor(GUESS_PIXELS));
     const guessed = new Set<string>();
     await this.settleAll(figuresUnder(this.graph, way), guessed);
     const images: Raster[] = [];
@@ -150,6 +153,23 @@ export class Weaver {
     const on: Figure[] = [];
     for (const item of way.on) on.push(await this.figure(item, guessed));
     return measureFigure(spec, images, on, level);
+  }
+
+  /** Fetches a small level of all stacks that the recipe reads at once: guess after guess would ask for them one by one. */
+  private fetchedAt(level: number): Promise<unknown> {
+    if (this.fetchedFor !== this.graph) {
+      this.fetchedFor = this.graph;
+      const read = this.graph.nodes.flatMap(({ stack }) => {
+        const info = stack && this.stacks.get(stack.name);
+        return info ? stack.planes.map((plane) => ({ info, plane })) : [];
+      });
+      const windows = read.map(({ info, plane }) => {
+        const rect = { x: 0, y: 0, width: levelSize(info.width, level), height: levelSize(info.height, level) };
+        return this.tiles.window(info, plane, level, rect);
+      });
+      this.fetching = Promise.all(windows);
+    }
+    return this.fetching;
   }
 
   /** The finest level on which the frame has no more pixels than these. */

@@ -35,5 +35,20 @@ export class EngineClient {
 
   close(): void {
     this.worker.terminate();
+    warmEngine();
   }
+}
+
+let warm: EngineClient | undefined;
+
+/** Starts a worker before anyone needs one: reading its code takes longer than drawing a picture. */
+export function warmEngine(): void {
+  warm ??= new EngineClient();
+}
+
+/** A worker for a screen of one's own, warm where there is one. */
+export function takeEngine(): EngineClient {
+  const engine = warm ?? new EngineClient();
+  warm = undefined;
+  return engine;
 }

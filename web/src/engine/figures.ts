@@ -37,6 +37,20 @@ export interface MeasureRequest {
   readonly also: Wanted[];
 }
 
+/** How long a first picture waits for what is known of it: longer, and one of guesses is better. */
+const PATIENCE = 400;
+
+/** Learns what the server knows already of a recipe, as far as it tells that soon. */
+export async function knownBefore(
+  request: MeasureRequest,
+  learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>,
+): Promise<void> {
+  const asked = store
+    .dispatch(api.endpoints.measure.initiate({ ...request, known: true }))
+    .then(({ data }) => (data ? learn(data.figures) : undefined));
+  await Promise.race([asked, new Promise<void>((resolve) => setTimeout(resolve, PATIENCE))]);
+}
+
 /** Why something was not measured. */
 export interface Unmeasured {
   readonly message: string;
@@ -56,7 +70,11 @@ export async function measureAll(
 ): Promise<Unmeasured | undefined> {
   for (let round = 0; round < 2; round++) {
     const { data, error } = await store.dispatch(api.endpoints.measure.initiate(request));
-    if (signal.aborted) return undefined;
+    if (signal.aborted) {
+      // It was given up while the request was on its way.
+      if (data?.job) void store.dispatch(api.endpoints.cancelJob.initiate(data.job));
+      return undefined;
+    }
     if (!data) return { message: faultText(error), tried: false };
     await learn(data.figures);
     if (!data.job || signal.aborted) return undefined;

@@ -41,6 +41,9 @@ export class PictureLoop {
   private moving = false;
   private restTimer: ReturnType<typeof setTimeout> | undefined;
   private over = false;
+  /** What the first picture waits for, and whether there has been one. */
+  private before: Promise<void> = Promise.resolve();
+  private begun = false;
 
   constructor(
     private readonly engine: EngineClient,
@@ -65,6 +68,11 @@ export class PictureLoop {
     if (same) return;
     this.look = look;
     this.touch();
+  }
+
+  /** The first picture is drawn after this. */
+  after(ready: Promise<void>): void {
+    this.before = ready;
   }
 
   /** Draws again: figures have come in. */
@@ -118,10 +126,13 @@ export class PictureLoop {
     if (!look || !frame) return;
     const fineLevel = this.levelFor(look.zoom, frame);
     let level = fineLevel;
-    if (this.moving)
+    // The first picture is a quick one: something is better than nothing.
+    if (this.moving || !this.begun)
       while (this.pixels(look, frame, level) > QUICK_PIXELS && level < levelCount(frame.width, frame.height) - 1)
         level++;
+    if (!this.begun) await this.before;
     await this.draw(look, frame, level, level === fineLevel);
+    this.begun = true;
     this.fine = level === fineLevel;
     // It rested while this was drawn: nothing else will ask for the fine one.
     if (!this.fine && !this.moving) this.drawn = false;

@@ -4,7 +4,16 @@ import { type JobRow, useCancelJobMutation } from '../store/api';
 import { useApp } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
 
-const VERBS = { import: 'Bringing in', measure: 'Measuring', render: 'Writing', proof: 'Making the' } as const;
+const VERBS: Readonly<Record<JobRow['kind'], string>> = {
+  import: 'Bringing in',
+  measure: 'Measuring',
+  render: 'Writing',
+  proof: 'Making the',
+  cover: 'Weaving the',
+};
+
+/** Work for the screen: shown while it runs, and not after. */
+const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover']);
 
 function Line({ job }: { job: JobRow }) {
   const [cancel] = useCancelJobMutation();
@@ -50,7 +59,7 @@ export function JobDrawer() {
   const online = useApp((state) => state.live.online);
   const list = Object.values(jobs)
     .filter(
-      (job) => (job.kind !== 'measure' && job.kind !== 'proof') || job.state === 'running' || job.state === 'failed',
+      (job) => !QUIET.has(job.kind) || job.state === 'running' || (job.state === 'failed' && job.kind !== 'cover'),
     )
     .sort(
       (a, b) => Number(b.state === 'running') - Number(a.state === 'running') || b.createdAt.localeCompare(a.createdAt),

@@ -1,8 +1,10 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { StackInfo } from '../../../core/engine/graph';
+import type { Figure } from '../../../core/figures/index';
 import type { DescribeReply, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
 import { RecentPictures } from '../engine/bitmaps';
-import { EngineClient } from '../engine/client';
+import { type EngineClient, takeEngine } from '../engine/client';
+import { knownBefore } from '../engine/figures';
 import { type Look, PictureLoop } from '../engine/loop';
 import type { StackRow } from '../store/api';
 import { useApp } from '../store/store';
@@ -62,7 +64,7 @@ export function SessionProvider({
   children: ReactNode;
 }) {
   const recipe = useApp((state) => state.draft.recipe);
-  const engine = useMemo(() => new EngineClient(), []);
+  const engine = useMemo(takeEngine, []);
   const [scene, setScene] = useState<SceneReply>();
   const [shown, setShown] = useState<Shown>();
   const [fault, setFault] = useState<string>();
@@ -118,8 +120,14 @@ export function SessionProvider({
   useEffect(() => {
     if (!recipe) return;
     settler.changed();
+    // What the server knows of a recipe newly opened makes its first picture the true one.
+    if (!sceneNow.current) {
+      const learn = async (figures: Readonly<Record<string, Figure>>) =>
+        void (await engine.ask({ type: 'figures', figures }));
+      loop.after(knownBefore({ target, recipe, paths: ['cloth'], also: [] }, learn));
+    }
     loop.setScene(recipe, given);
-  }, [loop, settler, recipe, given]);
+  }, [loop, settler, engine, target, recipe, given]);
 
   const look = useCallback(
     (next: Look) => {

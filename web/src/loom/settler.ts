@@ -99,6 +99,7 @@ export class Settler {
     await new Promise((resolve) => setTimeout(resolve, PROOF_REST));
     for (let round = 0; round < 2 && !signal.aborted; round++) {
       const { data } = await store.dispatch(api.endpoints.proof.initiate({ target: this.target, recipe, path }));
+      if (data?.job && signal.aborted) void store.dispatch(api.endpoints.cancelJob.initiate(data.job));
       if (!data || signal.aborted) return;
       if (!data.job) {
         await this.engine.ask({ type: 'proof', hash: data.pixels });

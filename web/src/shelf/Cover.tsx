@@ -1,30 +1,15 @@
-import { cover } from '../engine/covers';
-import { workerStack } from '../loom/session';
-import { type TargetCard, api } from '../store/api';
-import { store } from '../store/store';
-import { BitmapView } from '../ui/BitmapView';
+import { type TargetCard, useCoverQuery } from '../store/api';
 
-async function picture(target: TargetCard): Promise<ImageBitmap | undefined> {
-  const [recipe] = target.recipes;
-  if (!recipe) return undefined;
-  const stacks = await store.dispatch(api.endpoints.stacks.initiate(target.id, { subscribe: false })).unwrap();
-  const { body } = await store
-    .dispatch(api.endpoints.recipe.initiate(recipe.id, { subscribe: false, forceRefetch: true }))
-    .unwrap();
-  // What has been measured of it, in the Loom or for a file, makes the cover true; else its figures are guessed.
-  const { data } = await store.dispatch(
-    api.endpoints.measure.initiate({ target: target.id, recipe: body, paths: ['cloth'], also: [], known: true }),
-  );
-  return cover({ recipe: body, stacks: stacks.map(workerStack), path: 'cloth', width: 700, figures: data?.figures });
+/** The newest recipe's cloth as a small picture, kept by the server; an older one stays until the new one is woven. */
+export function Cover({ target: { recipes } }: { target: TargetCard }) {
+  const [recipe] = recipes;
+  return recipe ? <CoverOf id={recipe.id} changed={recipe.updatedAt} /> : null;
 }
 
-/** The newest recipe's cloth as a small picture. */
-export function Cover({ target }: { target: TargetCard }) {
-  return (
-    <BitmapView
-      load={() => picture(target)}
-      stamp={`${target.id} ${target.recipes[0]?.updatedAt ?? ''}`}
-      className="size-full object-cover"
-    />
-  );
+function CoverOf({ id, changed }: { id: string; changed: string }) {
+  const { currentData, data = currentData } = useCoverQuery({ id, changed });
+  if (data?.name) return <img src={`/api/covers/${data.name}`} alt="" className="size-full object-cover" />;
+  return data && !data.fresh ? (
+    <span className="grid size-full place-items-center text-[12.5px] text-hush">weaving its cover …</span>
+  ) : null;
 }

@@ -3,7 +3,7 @@ import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Display, DrawReply, SceneReply } from '../../workers/protocol';
 import { RecentPictures } from '../engine/bitmaps';
-import { EngineClient } from '../engine/client';
+import { takeEngine } from '../engine/client';
 import { measureAll } from '../engine/figures';
 import { PictureLoop } from '../engine/loop';
 import { workerStack } from '../loom/session';
@@ -30,7 +30,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   const [reply, setReply] = useState<DrawReply>();
   const [fault, setFault] = useState<string>();
   const [seen, setSeen] = useState<{ rect: Rect; zoom: number }>();
-  const engine = useMemo(() => new EngineClient(), []);
+  const engine = useMemo(takeEngine, []);
   const recent = useMemo(() => new RecentPictures(), []);
   const loop = useMemo(
     () =>

@@ -58,7 +58,7 @@ export interface StackRow {
 
 export interface JobRow {
   readonly id: string;
-  readonly kind: 'import' | 'measure' | 'render' | 'proof';
+  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover';
   readonly targetId: string;
   readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   readonly title: string;
@@ -118,7 +118,7 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export'],
+  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -168,6 +168,11 @@ export const api = createApi({
       query: (id) => `/recipes/${id}`,
       keepUnusedDataFor: 0,
     }),
+    /** A recipe that was changed since is asked for anew: `changed` is when it was. */
+    cover: build.query<{ name: string | null; fresh: boolean }, { id: string; changed: string }>({
+      query: ({ id }) => `/recipes/${id}/cover`,
+      providesTags: ['Cover'],
+    }),
     addRecipe: build.mutation<RecipeRow, { target: string; body: Recipe }>({
       query: ({ target, body }) => ({ url: `/targets/${target}/recipes`, method: 'POST', body: { body } }),
       invalidatesTags: ['Target'],
@@ -210,6 +215,7 @@ export const api = createApi({
 
 export const {
   useTargetsQuery,
+  useCoverQuery,
   useTargetQuery,
   useAddTargetMutation,
   useRenameTargetMutation,

@@ -23,12 +23,13 @@ export function useServerEvents(): void {
       const job = JSON.parse(data as string) as JobRow;
       store.dispatch(jobTold(job));
       if (job.state === 'done' && job.kind === 'import') store.dispatch(api.util.invalidateTags(['Stack', 'Target']));
+      if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
       if (job.state === 'done' && job.kind === 'render') {
         store.dispatch(api.util.invalidateTags(['Export']));
         toast.success(`${job.title} is written; it lies in Exports.`);
       }
-      // What was to be measured for the screen is told where it was asked for.
-      if (job.state === 'failed' && job.kind !== 'measure')
+      // What was to be measured for the screen is told where it was asked for, and the Loom tells why a recipe has no cover.
+      if (job.state === 'failed' && job.kind !== 'measure' && job.kind !== 'cover')
         toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
     });
     return () => source.close();

@@ -17,7 +17,7 @@ import { editorProps } from './steps/editor';
 
 /** The chosen step: its editor, and what every step has. */
 export function StepBench({ path, step, recipe }: { path: string; step: Step; recipe: Recipe }) {
-  const { described, scene } = useSession();
+  const { described, scene, settling } = useSession();
   const place = stepPlace(path);
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);
@@ -25,7 +25,8 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
     (n) => n.path === path || n.path.startsWith(`${path}.`),
   );
-  const held = heldFrom(step.do, described?.measured[path]);
+  // A guess is not to be held.
+  const held = settling ? undefined : heldFrom(step.do, described?.measured[path]);
   const lists = [
     ...recipe.strands.map((strand, i) => ({
       name: strand.id,
@@ -73,10 +74,11 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           >
             <Power size={13} /> {step.off ? 'Switch on' : 'Off'}
           </Button>
-          {(held || step.hold) && (
+          {(STEP_KINDS.get(step.do)?.holds || step.hold) && (
             <Button
               small
               look={step.hold ? 'lamp' : 'plain'}
+              disabled={!held && !step.hold}
               onClick={() => setValue(`${path}.hold`, step.hold ? undefined : held)}
             >
               <Pin size={13} /> {step.hold ? 'Let figures go' : 'Hold figures'}

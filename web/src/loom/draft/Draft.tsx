@@ -1,6 +1,7 @@
 import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortable';
 import { Plus } from 'lucide-react';
+import { useState } from 'react';
 import type { Step } from '../../../../core/recipe/schema';
 import { changed, chose } from '../../store/draft';
 import { stepPlace, stepsAt, withStepMoved, withValue } from '../../store/paths';
@@ -23,8 +24,9 @@ export function Draft() {
   const { scene } = useSession();
   const send = useSend();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const [scrolled, setScrolled] = useState(0);
   if (!recipe) return null;
-  const layout = layOut(recipe, chosen);
+  const layout = layOut(recipe, chosen, scrolled);
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
   const noticeAt = (path: string): string | undefined =>
     notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
@@ -62,7 +64,12 @@ export function Draft() {
   const add = (list: string, self: string | undefined) => (kind: string) => addStep(kind, list, self, scene?.frame);
 
   return (
-    <section aria-label="Draft" className="relative size-full overflow-auto bg-room" data-testid="draft">
+    <section
+      aria-label="Draft"
+      className="relative size-full overflow-auto bg-room"
+      data-testid="draft"
+      onScroll={(event) => setScrolled(event.currentTarget.scrollTop)}
+    >
       <DndContext sensors={sensors} onDragEnd={dropped}>
         <div className="relative" style={{ width: layout.width, height: layout.height, minWidth: '100%' }}>
           <Threads recipe={recipe} layout={layout} />
@@ -72,7 +79,11 @@ export function Draft() {
             { x: layout.layersX, text: 'layers' },
             { x: layout.clothX, text: 'cloth' },
           ].map(({ x, text }) => (
-            <span key={text} className="absolute top-1.5 text-[11px] tracking-wide text-hush" style={{ left: x }}>
+            <span
+              key={text}
+              className="absolute text-[11px] tracking-wide text-hush"
+              style={{ left: x, top: 6 + (x < layout.layersX ? 0 : layout.down) }}
+            >
               {text}
             </span>
           ))}

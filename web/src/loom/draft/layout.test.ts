@@ -35,6 +35,18 @@ describe('the draft', () => {
     expect(layout.width).toBeGreaterThan(layout.clothAddX);
   });
 
+  it('keeps the layers and the cloth in sight of whoever scrolls down a long list of threads', () => {
+    const long = { ...recipe, strands: Array.from({ length: 14 }, (_, i) => ({ id: `S${i}`, from: { stack: 'S' } })) };
+    const [above, below] = [layOut(long, 'cloth'), layOut(long, 'cloth', 200)];
+    expect(below.layers.map(({ y }, i) => y - above.layers[i].y)).toEqual([200, 200]);
+    expect(below.clothY - above.clothY).toBe(200);
+    expect(below.rows).toEqual(above.rows);
+    // Never below what there is to scroll to.
+    const end = layOut(long, 'cloth', 5000);
+    expect(Math.max(...end.layers.map(({ y }) => y))).toBeLessThan(end.height - 30);
+    expect(layOut(recipe, 'cloth', 5000).height).toBe(layout.height);
+  });
+
   it('has the top layer on top', () => {
     const y = (index: number) => layout.layers.find((layer) => layer.index === index)?.y ?? 0;
     expect(y(1)).toBeLessThan(y(0));

@@ -34,6 +34,8 @@ export interface DraftLayout {
   /** Path of the mix whose knots are shown; undefined where the chosen place has none. */
   readonly mix: string | undefined;
   readonly layersX: number;
+  /** How far the layers and the cloth stand below their place, so that they stay in view where the threads were scrolled. */
+  readonly down: number;
   readonly layers: readonly {
     readonly path: string;
     readonly y: number;
@@ -83,8 +85,11 @@ export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
   return source && 'mix' in source ? source : undefined;
 };
 
-/** Lays the recipe out: strands down, their steps to the right, then the tie-up, the layers, and the cloth. */
-export function layOut(recipe: Recipe, chosen: string): DraftLayout {
+/**
+ * Lays the recipe out: strands down, their steps to the right, then the tie-up, the layers, and the cloth.
+ * @param scrolled pixels of the threads that are out of sight above
+ */
+export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayout {
   const layers = recipe.cloth?.layers ?? [];
   const used = strandsInUse(recipe);
   const most = Math.max(1, ...recipe.strands.map((strand) => strand.steps?.length ?? 0));
@@ -104,14 +109,16 @@ export function layOut(recipe: Recipe, chosen: string): DraftLayout {
   const names = ['red', 'green', 'blue'] as const;
   const columns = names.map((name, c) => ({ name, x: tieX + c * COLUMN }));
   const layersX = tieX + 2 * COLUMN + 116;
+  // Room for the layers and the button below them.
+  const down = Math.max(0, Math.min(scrolled, rows.length * ROW - layers.length * LAYER_ROW));
   const laid = layers.map((layer, index) => ({
     path: `cloth.layers[${index}]`,
     index,
-    y: TOP + (layers.length - 1 - index) * LAYER_ROW,
+    y: TOP + down + (layers.length - 1 - index) * LAYER_ROW,
     strands: strandsOf(layer.of),
   }));
   const clothX = layersX + LAYER_WIDTH + 62;
-  const clothY = TOP + ((Math.max(1, layers.length) - 1) * LAYER_ROW) / 2;
+  const clothY = TOP + down + ((Math.max(1, layers.length) - 1) * LAYER_ROW) / 2;
   const clothSteps = stepsAt(recipe, 'cloth.steps');
   const clothBeads = clothSteps.map((_, k) => ({ path: `cloth.steps[${k}]`, x: clothX + 66 + k * BEAD, y: clothY }));
   const clothAddX = clothX + 66 + clothSteps.length * BEAD;
@@ -123,6 +130,7 @@ export function layOut(recipe: Recipe, chosen: string): DraftLayout {
     columns,
     mix: mixOf(recipe, chosen),
     layersX,
+    down,
     layers: laid,
     layerWidth: LAYER_WIDTH,
     clothX,

@@ -1,0 +1,119 @@
+import { readdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { type Graph, pictureId } from '../../core/engine/graph';
+import { keyOf } from '../../core/engine/hash';
+import { UserError } from '../../core/errors';
+import { levelCount, levelRect } from '../../core/raster/levels';
+import type { Rect } from '../../core/raster/rect';
+import { parseRecipe } from '../../core/recipe/parse';
+import type { Recipe } from '../../core/recipe/schema';
+import { toneOf } from '../../core/stats/tone';
+import { brightStretch } from '../../core/tone/auto';
+import { curveOf } from '../../core/tone/curves';
+import { RecipeEntity, RevisionEntity } from '../db/entities';
+import { encodeJpeg } from '../io/jpeg';
+import { writeWhole } from '../io/write';
+import { Executor } from '../render/executor';
+import { clothExtent, extentFigures } from '../render/extent';
+import { orient } from '../render/orient';
+import { nodeNamed } from '../render/render';
+import { sceneOf } from '../render/scene';
+import type { JobHandler } from './jobs';
+import { figureStore, openStacks, type Studio } from './studio';
+
+/** Pixels across that a cover has at least, where the picture has as many. */
+const ACROSS = 700;
+
+export const coversDir = (root: string): string => join(root, 'covers');
+
+/** What a cover's file is called; names come from the page unchecked. */
+export const COVER_NAME = /^[0-9a-f-]{36}\.[0-9a-f]{32}\.jpg$/;
+
+/** Name of the cover of a recipe as it is now; the same where nothing that is to be seen has changed. */
+const nameOf = (recipeId: string, recipe: Recipe, graph: Graph, node: number): string =>
+  `${recipeId}.${keyOf([pictureId(graph, node), recipe.cloth?.extent, recipe.cloth?.orient])}.jpg`;
+
+async function open(studio: Studio, recipeId: string) {
+  const row = await studio.data.getRepository(RecipeEntity).findOneByOrFail({ id: recipeId });
+  const newest = await studio.data
+    .getRepository(RevisionEntity)
+    .findOneByOrFail({ recipeId: row.id, number: row.revision });
+  const recipe = parseRecipe(newest.body);
+  const made = sceneOf(recipe, await openStacks(studio, row.targetId));
+  const node = nodeNamed(made.graph, recipe);
+  return { ...made, targetId: row.targetId, recipe, node, name: nameOf(recipeId, recipe, made.graph, node) };
+}
+
+async function coversOf(studio: Studio, recipeId: string): Promise<string[]> {
+  const names = await readdir(coversDir(studio.root));
+  return names.filter((name) => name.startsWith(`${recipeId}.`) && COVER_NAME.test(name));
+}
+
+export const coverPayload = z.strictObject({ recipeId: z.string().max(36) });
+
+/**
+ * The cover of a recipe: the newest that there is, and whether that shows the recipe as it is. One that is out of date is made anew by a job.
+ */
+export async function findCover(studio: Studio, recipeId: string): Promise<{ name: string | null; fresh: boolean }> {
+  const there = await coversOf(studio, recipeId);
+  const old = there[0] ?? null;
+  let now: Awaited<ReturnType<typeof open>>;
+  try {
+    now = await open(studio, recipeId);
+  } catch (fault) {
+    // A recipe that cannot be woven has no new cover; the Loom says what is wrong with it.
+    studio.log.debug({ fault, recipeId }, 'no cover can be made');
+    return { name: old, fresh: true };
+  }
+  if (there.includes(now.name)) return { name: now.name, fresh: true };
+  if (studio.uncoverable.has(now.name)) return { name: old, fresh: true };
+  const payload: z.infer<typeof coverPayload> = { recipeId };
+  if (!(await studio.jobs.isComing('cover', now.targetId, payload)))
+    await studio.jobs.add('cover', now.targetId, 'cover', payload);
+  return { name: old, fresh: false };
+}
+
+/** Brightens a linear picture for the eye, as the Loom does. */
+function brightened(planes: readonly Float32Array[], rect: Rect, stretched: boolean): readonly Float32Array[] {
+  if (stretched) return planes;
+  const { black, strength } = brightStretch(planes.map((plane) => toneOf(plane, rect)));
+  const curve = curveOf('asinh', strength);
+  return planes.map((plane) => plane.map((v) => curve(Math.min(1, Math.max(0, (v - black) / (1 - black))))));
+}
+
+/** Weaves a recipe's cover from a coarse level of its stacks, under the figures of full size. */
+export const coverJob =
+  (studio: Studio): JobHandler =>
+  async ({ job, signal, progress }) => {
+    const { recipeId } = coverPayload.parse(job.payload);
+    const { graph, scene, recipe, node, name } = await open(studio, recipeId);
+    if ((await coversOf(studio, recipeId)).includes(name)) return { recipeId, name };
+    try {
+      const store = figureStore(studio.data);
+      const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store });
+      await executor.measure(node, extentFigures(graph));
+      const extent = clothExtent(graph, recipe, executor.figures);
+      const coarsest = levelCount(graph.frame.width, graph.frame.height) - 1;
+      const level = Math.min(coarsest, Math.max(0, Math.floor(Math.log2(extent.width / ACROSS))));
+      const raster = await executor.small(node, levelRect(extent, level), level);
+      const turned = await orient(raster, recipe.cloth?.orient);
+      const { width, height } = turned.rect;
+      const stretched = graph.nodes[node].domain === 'stretched';
+      const planes = brightened(turned.planes, { x: 0, y: 0, width, height }, stretched);
+      const bytes = await encodeJpeg({ width, height, planes, stretched: true });
+      const before = await coversOf(studio, recipeId);
+      await writeWhole(join(coversDir(studio.root), name), [bytes]);
+      for (const old of before) if (old !== name) await rm(join(coversDir(studio.root), old), { force: true });
+      return { recipeId, name };
+    } catch (fault) {
+      if (fault instanceof UserError && !signal.aborted) studio.uncoverable.add(name);
+      throw fault;
+    }
+  };
+
+/** Takes a removed recipe's covers away. */
+export async function dropCovers(studio: Studio, recipeIds: readonly string[]): Promise<void> {
+  for (const id of recipeIds)
+    for (const name of await coversOf(studio, id)) await rm(join(coversDir(studio.root), name), { force: true });
+}

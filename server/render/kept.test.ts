@@ -1,0 +1,61 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { KeptImages } from './kept';
+
+const rect = { x: 0, y: 0, width: 8, height: 4 };
+const BYTES = 8 * 4 * 4;
+const keep = (images: KeptImages, hash: string, at = rect) => {
+  const raster = images.planes.take(at, 1);
+  raster.planes[0].fill(Number(hash));
+  return images.keep({ hash, raster, counted: new Map() }, 1);
+};
+
+describe('kept images', () => {
+  it('are found again by what they show and where, until the room is needed; the one read longest ago goes first', () => {
+    const images = new KeptImages(2 * BYTES);
+    for (const hash of ['1', '2']) images.letGo(keep(images, hash));
+    const again = images.hold('1', rect);
+    expect(again?.raster.planes[0][0]).toBe(1);
+    if (again) images.letGo(again);
+    images.letGo(keep(images, '3'));
+    expect(images.hold('2', rect)).toBeUndefined();
+    expect(images.hold('1', rect)).toBeDefined();
+    expect(images.hold('3', { ...rect, width: 9 })).toBeUndefined();
+  });
+
+  it('are found for a part of what they hold', () => {
+    const images = new KeptImages(2 * BYTES);
+    images.letGo(keep(images, '1'));
+    expect(images.holdCovering('1', { x: 2, y: 1, width: 3, height: 2 })).toBeDefined();
+    expect(images.holdCovering('1', { x: 2, y: 1, width: 9, height: 2 })).toBeUndefined();
+    expect(images.holdCovering('2', rect)).toBeUndefined();
+  });
+
+  it('stay as they are while someone reads them, whatever comes', () => {
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.nat(6), fc.boolean()), { maxLength: 60 }), (deeds) => {
+        const images = new KeptImages(2 * BYTES);
+        const held: { hash: string; image: ReturnType<typeof keep> }[] = [];
+        for (const [n, letGo] of deeds) {
+          const hash = String(n + 1);
+          if (letGo) {
+            const last = held.pop();
+            if (last) images.letGo(last.image);
+          } else held.push({ hash, image: images.hold(hash, rect) ?? keep(images, hash) });
+          for (const one of held) expect(one.image.raster.planes[0].every((v) => v === Number(one.hash))).toBe(true);
+          // The budget holds as soon as something is let go.
+          if (letGo) expect(images.idle).toBeLessThanOrEqual(2 * BYTES);
+        }
+      }),
+    );
+  });
+
+  it('give their memory to those that come after', () => {
+    const images = new KeptImages(BYTES);
+    const first = keep(images, '1');
+    const [plane] = first.raster.planes;
+    images.letGo(first);
+    images.letGo(keep(images, '2'));
+    expect(images.planes.take(rect, 1).planes[0].buffer).toBe(plane.buffer);
+  });
+});
