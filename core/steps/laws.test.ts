@@ -1,7 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../recipe/schema';
 import { observed, scene } from '../testing/random';
-import { recipeOf, type TestStack, weave } from '../testing/weave';
+import fc from 'fast-check';
+import { levelRect } from '../raster/levels';
+import { windowOf } from '../raster/raster';
+import { recipeOf, type TestStack, weave, windowsOn } from '../testing/weave';
 import { STEP_KINDS } from './index';
 
 const [width, height] = [150, 110];
@@ -23,7 +26,7 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
   align: { to: 'B' },
   blur: { radius: 2 },
   calibrate: { method: 'manual', white: [1.2, 1, 0.8] },
-  continuum: { broad: 'B', method: 'manual', k: 0.1 },
+  continuum: { broad: 'B', method: 'manual', k: 0.1, mend: true },
   crop: { x: 20, y: 10, width: 100, height: 80 },
   denoise: {},
   gradient: {},
@@ -101,6 +104,36 @@ describe('every step kind', () => {
       }
     },
   );
+
+  it.each(
+    kinds.flatMap(({ do: name }) =>
+      [0, 1, 2].flatMap((level) => [[name, level, 1] as const, [name, level, 0.5] as const]),
+    ),
+  )('%s gives on level %i, at opacity %f, for any window what it gives for the whole', (name, level, opacity) => {
+    const woven = weave(recipeWith(name, { opacity }), stacks, 'strands[1]');
+    const windows = windowsOn(woven, stacks, 'strands[1]', level);
+    const frame = levelRect({ x: 0, y: 0, width, height }, level);
+    const whole = windows(frame);
+    fc.assert(
+      fc.property(
+        fc.nat(frame.width - 1),
+        fc.nat(frame.height - 1),
+        fc.integer({ min: 1, max: 60 }),
+        fc.integer({ min: 1, max: 60 }),
+        (x, y, w, h) => {
+          const rect = { x, y, width: Math.min(w, frame.width - x), height: Math.min(h, frame.height - y) };
+          windows(rect).planes.forEach((plane, p) => {
+            const wanted = windowOf(whole.planes[p], frame, rect);
+            const odd = plane.findIndex(
+              (v, i) => Math.abs(v - wanted[i]) > 1e-6 || Number.isNaN(v) !== Number.isNaN(wanted[i]),
+            );
+            expect(odd, `${JSON.stringify(rect)} at ${odd}: ${plane[odd]} and ${wanted[odd]}`).toBe(-1);
+          });
+        },
+      ),
+      { numRuns: 6 },
+    );
+  });
 
   it.each(kinds.filter((kind) => kind.takes.planes !== 'either').map((kind) => kind.do))(
     '%s refuses the other number of planes in one sentence',

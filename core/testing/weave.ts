@@ -4,6 +4,7 @@ import type { Figure } from '../figures/index';
 import type { Graph, StackInfo } from '../engine/graph';
 import { measureFigure } from '../engine/measure';
 import { carriedFigure, figuresFor, measuredOf, measuringWay, wayTo, withUnder } from '../engine/plan';
+import { halve, levelRect, levelSize } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import type { Recipe, Strand } from '../recipe/schema';
@@ -91,3 +92,32 @@ export const strand = (id: string, steps: Strand['steps'] = []): Strand => ({ id
 /** The graph of a recipe over stacks in memory. */
 export const graphOf = (recipe: Recipe, stacks: Readonly<Record<string, TestStack>>): Graph =>
   buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
+
+/** Windows of a woven image on a coarser level, from that level of the stacks, under the figures of full size. */
+export function windowsOn(
+  { graph, figures }: Pick<ReturnType<typeof weave>, 'graph' | 'figures'>,
+  stacks: Readonly<Record<string, TestStack>>,
+  path: string,
+  level: number,
+): (rect: Rect) => Raster {
+  const node = graph.byPath.get(path);
+  if (node === undefined) throw new Error(`nothing at ${path}`);
+  const coarse = new Map(
+    Object.entries(stacks).map(([name, { width, height, planes }]) => {
+      const halved = planes.map((plane) => {
+        let [made, w, h] = [plane, width, height];
+        for (let l = 0; l < level; l++) [made, w, h] = [halve(made, w, h), levelSize(w, 1), levelSize(h, 1)];
+        return made;
+      });
+      return [name, { rect: levelRect({ x: 0, y: 0, width, height }, level), planes: halved }];
+    }),
+  );
+  return (rect) => {
+    const evaluator = new Evaluator(graph, figures, level);
+    return evaluator.run(evaluator.plan(node, rect), (name, plane) => {
+      const stack = coarse.get(name);
+      if (!stack) throw new Error(`no stack ${name}`);
+      return { rect: stack.rect, pixels: stack.planes[plane] };
+    }).raster;
+  };
+}
