@@ -86,6 +86,9 @@ export function weighPresent(pointers: usize, numbers: usize, count: i32, n: i32
   const shift = <usize>count << 2;
   for (let i = 0; i < n; i += 4) {
     const at = <usize>i << 2;
+    const before = v128.load(out + at);
+    // Few groups hold anything to be filled.
+    if (!v128.any_true(f32x4.ne(before, before))) continue;
     let sum = f32x4.splat(0);
     let weight = f32x4.splat(0);
     let all = i32x4.splat(-1);
@@ -101,7 +104,6 @@ export function weighPresent(pointers: usize, numbers: usize, count: i32, n: i32
       weight = f32x4.add(weight, v128.and(v128.load32_splat(own + 2 * shift), is));
     }
     const value = share ? f32x4.div(sum, weight) : sum;
-    const before = v128.load(out + at);
     v128.store(out + at, v128.bitselect(before, v128.bitselect(value, none, any), f32x4.eq(before, before)));
     v128.store(marks + at, v128.or(v128.load(marks + at), v128.and(v128.and(one, v128.andnot(any, all)), f32x4.ne(before, before))));
   }
