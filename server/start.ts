@@ -2,6 +2,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
+import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
 import { UserError } from '../core/errors';
@@ -19,6 +20,9 @@ import { Turns } from './jobs/turns';
 import { Pool } from './render/pool';
 import { HOME } from './system/home';
 import { startDatabase } from './system/mariadb';
+
+/** Images of a large recipe that are worth keeping for its proof, in bytes; less where the machine has little memory. */
+const MOST_KEPT = 2 ** 30;
 
 export interface Running {
   readonly address: string;
@@ -126,7 +130,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     });
     const data = await openData(database);
     undo.push(() => data.destroy());
-    const pool = new Pool({ gentle: true, keep: 512 * 2 ** 20 });
+    const pool = new Pool({ gentle: true, keep: Math.min(MOST_KEPT, totalmem() / 12) });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
     const studio: Studio = {

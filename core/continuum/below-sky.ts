@@ -2,16 +2,14 @@ import { noiseOf } from '../stats/noise';
 import { countAtLeast } from '../kernels/extremes';
 import { weigh } from '../kernels/weigh';
 import { censusOf } from '../stats/census';
-import { skyOf } from '../stats/sky';
 import type { ContinuumInput } from './input';
 
-type PixelPair = Pick<ContinuumInput, 'line' | 'broad' | 'width' | 'height'>;
+type PixelPair = Pick<ContinuumInput, 'line' | 'broad' | 'broadSky' | 'width' | 'height'>;
 
 /** Share of pixels of `N − k·(C − sky)` below its sky − 3 noise. */
-export function shareBelowSky({ line, broad, width, height }: PixelPair, k: number): number {
-  const sky = skyOf(broad).sky;
+export function shareBelowSky({ line, broad, broadSky, width, height }: PixelPair, k: number): number {
   const left = new Float32Array(line.length);
-  weigh([line, broad], [1, -k], k * sky, left);
+  weigh([line, broad], [1, -k], k * broadSky, left);
   const { count, sky: own } = censusOf(left);
   const floor = own.sky - 3 * noiseOf(left, width, height);
   // Of those that have data, all that are not above.
@@ -22,19 +20,20 @@ export function shareBelowSky({ line, broad, width, height }: PixelPair, k: numb
 const SAMPLED = 59_000;
 
 /** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
-export function sharesBelowSky({ line, broad, width, height }: PixelPair, k: number): [number, number][] {
+export function sharesBelowSky(
+  { line, broad, broadSky, lineStars, broadStars }: ContinuumInput,
+  k: number,
+): [number, number][] {
   const step = Math.max(1, Math.floor(line.length / SAMPLED));
   const part = (plane: Float32Array) =>
     Float32Array.from({ length: Math.floor(plane.length / step) }, (_, i) => plane[i * step]);
   const [n, c] = [part(line), part(broad)];
-  const sky = skyOf(c).sky;
   const left = new Float32Array(n.length);
-  const [noiseN, noiseC] = [noiseOf(line, width, height), noiseOf(broad, width, height)];
   return Array.from({ length: 17 }, (_, j): [number, number] => {
     const at = (j / 8) * k;
-    weigh([n, c], [1, -at], at * sky, left);
+    weigh([n, c], [1, -at], at * broadSky, left);
     const { count, sky: own } = censusOf(left);
-    const floor = own.sky - 3 * Math.hypot(noiseN, at * noiseC);
+    const floor = own.sky - 3 * Math.hypot(lineStars.noise, at * broadStars.noise);
     return [at, (count - countAtLeast(left, floor)) / Math.max(1, count)];
   });
 }

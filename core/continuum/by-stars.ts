@@ -4,7 +4,6 @@ import { topsAt } from '../stars/flat-top';
 import { photometerPair } from '../stars/photometry';
 import { middleOf } from '../stats/middle';
 import { saturationOf } from '../stats/saturation';
-import { skyOf } from '../stats/sky';
 import type { Continuum, StarPair } from './found';
 import type { ContinuumInput } from './input';
 import { seeingIn } from './seeing';
@@ -33,6 +32,7 @@ function starPairs({
   broad,
   lineStars,
   broadStars,
+  lineSky,
   width,
   height,
 }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
@@ -47,7 +47,7 @@ function starPairs({
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
   const noises = [broadStars.noise, lineStars.noise] as const;
-  const { tops, ceiling } = topsAt(line, width, height, stars, skyOf(line).sky, noises[1]);
+  const { tops, ceiling } = topsAt(line, width, height, stars, lineSky, noises[1]);
   const cut = Math.min(top, ceiling);
   return stars.flatMap((star, i) => {
     const [x, y] = [Math.round(star.x), Math.round(star.y)];

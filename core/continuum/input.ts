@@ -7,6 +7,9 @@ export interface ContinuumInput {
   /** Their stars, in the pixels of the two. */
   readonly lineStars: StarField;
   readonly broadStars: StarField;
+  /** Their skies. */
+  readonly lineSky: number;
+  readonly broadSky: number;
   readonly width: number;
   readonly height: number;
 }

@@ -3,7 +3,6 @@ import { jackknifeError } from '../fit/jackknife';
 import { gaussian } from '../scales/gaussian';
 import { GAUSSIAN } from '../stars/profile';
 import { saturationOf } from '../stats/saturation';
-import { skyOf } from '../stats/sky';
 import type { Continuum } from './found';
 import type { ContinuumInput } from './input';
 import { type Seeing, seeingIn, widening } from './seeing';
@@ -36,16 +35,15 @@ function momentsOf(sums: Float64Array): Moments {
 const TILES = 8;
 
 /** Sums for the moments, tile by tile, of the pixels that are there and unsaturated in both; about the skies, to keep their digits. */
-function tileSums({ line, broad, width, height }: ContinuumInput): Float64Array[] {
+function tileSums({ line, broad, lineSky, broadSky, width, height }: ContinuumInput): Float64Array[] {
   const [topN, topC] = [saturationOf(line), saturationOf(broad)];
-  const [skyN, skyC] = [skyOf(line).sky, skyOf(broad).sky];
   const tiles = Array.from({ length: TILES * TILES }, () => new Float64Array(10));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
       const i = y * width + x;
       if (!(line[i] < topN && broad[i] < topC)) continue;
-      const n = line[i] - skyN;
-      const c = broad[i] - skyC;
+      const n = line[i] - lineSky;
+      const c = broad[i] - broadSky;
       const t = tiles[Math.floor((y * TILES) / height) * TILES + Math.floor((x * TILES) / width)];
       t[0]++;
       t[1] += n;

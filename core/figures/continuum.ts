@@ -2,6 +2,7 @@ import { measureContinuum } from '../continuum/continuum';
 import type { Continuum, ContinuumMethod } from '../continuum/found';
 import { figureKind } from './kind';
 import { fieldsOf } from './stars';
+import type { ToneFigure } from './tone';
 
 /** How much of the second, broadband image the first, a line image, holds. */
 export interface ContinuumSpec {
@@ -17,7 +18,10 @@ export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
   version: 5,
   place: 'frame',
   planes: 'together',
-  standsOn: ({ nodes }) => nodes.map((node) => ({ kind: 'stars', nodes: [node] })),
+  standsOn: ({ nodes }) => [
+    ...nodes.map((node) => ({ kind: 'stars' as const, nodes: [node] as const })),
+    ...nodes.map((node) => ({ kind: 'tone' as const, nodes: [node] as const })),
+  ],
   measure: ({ spec, images, on }) => {
     const [
       {
@@ -28,8 +32,9 @@ export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
         planes: [broad],
       },
     ] = images;
-    const [lineStars, broadStars] = on.map((figure) => fieldsOf(figure)[0]);
-    const input = { line, broad, lineStars, broadStars, width: rect.width, height: rect.height };
+    const [lineStars, broadStars] = on.slice(0, 2).map((figure) => fieldsOf(figure)[0]);
+    const [lineSky, broadSky] = on.slice(2).map((figure) => (figure as ToneFigure).planes[0].sky);
+    const input = { line, broad, lineStars, broadStars, lineSky, broadSky, width: rect.width, height: rect.height };
     return { kind: 'continuum', ...measureContinuum(input, spec.method) };
   },
   standIn: ({ method }) => ({

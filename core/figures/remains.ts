@@ -4,6 +4,7 @@ import { remainsOf } from '../mend/remains';
 import { figureKind } from './kind';
 import type { ContinuumFigure } from './continuum';
 import { fieldsOf } from './stars';
+import type { ToneFigure } from './tone';
 
 /** Where stars are left over when the second, broadband image is taken off the first, a line image. */
 export interface RemainsSpec {
@@ -26,16 +27,18 @@ export const remains = figureKind<RemainsSpec, RemainsFigure>({
   planes: 'together',
   standsOn: ({ nodes, k }) => [
     { kind: 'stars', nodes: [nodes[1]] },
+    { kind: 'tone', nodes: [nodes[1]] },
     ...(typeof k === 'number' ? [] : [{ kind: 'continuum' as const, nodes, method: k }]),
   ],
   measure: ({ spec, images, on }) => {
     const [{ planes, rect }, broad] = images;
     const field = fieldsOf(on[0])[0];
-    const k = typeof spec.k === 'number' ? spec.k : (on[1] as ContinuumFigure).k;
+    const k = typeof spec.k === 'number' ? spec.k : (on[2] as ContinuumFigure).k;
     const input = {
       line: planes[0],
       broad: broad.planes[0],
       broadStars: field,
+      broadSky: (on[1] as ToneFigure).planes[0].sky,
       width: rect.width,
       height: rect.height,
     };

@@ -1,7 +1,6 @@
 import { weigh } from '../kernels/weigh';
 import { middleOf } from '../stats/middle';
 import { noiseOf } from '../stats/noise';
-import { skyOf } from '../stats/sky';
 import type { StarField } from '../stars/field';
 import type { Circle } from './fill';
 
@@ -10,6 +9,7 @@ export interface Subtracted {
   readonly line: Float32Array;
   readonly broad: Float32Array;
   readonly broadStars: StarField;
+  readonly broadSky: number;
   readonly width: number;
   readonly height: number;
 }
@@ -76,9 +76,9 @@ function groundOf(around: readonly Seen[], noise: number): { at: (dx: number, dy
  * Circles about the stars of which something is left in `N − k·(C − sky)`: those that were cut off in one of the two, and those whose
  * profile or colour differs. Each reaches as far as what is left stands out from what lies around.
  */
-export function remainsOf({ line, broad, broadStars, width, height }: Subtracted, k: number): Circle[] {
+export function remainsOf({ line, broad, broadStars, broadSky, width, height }: Subtracted, k: number): Circle[] {
   const left = new Float32Array(line.length);
-  weigh([line, broad], [1, -k], k * skyOf(broad).sky, left);
+  weigh([line, broad], [1, -k], k * broadSky, left);
   const noise = noiseOf(left, width, height);
   const seen = (x: number, y: number, from: number, to: number, most = Number.POSITIVE_INFINITY) =>
     ring(left, width, height, x, y, from, to, most);

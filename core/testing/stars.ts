@@ -1,9 +1,14 @@
 import type { ContinuumInput } from '../continuum/input';
 import { starField } from '../stars/field';
+import { skyOf } from '../stats/sky';
 
 /** A line image and a broadband one with the stars that can be found in them. */
-export const withStars = (of: Omit<ContinuumInput, 'lineStars' | 'broadStars'>): ContinuumInput => ({
+export const withStars = (
+  of: Omit<ContinuumInput, 'lineStars' | 'broadStars' | 'lineSky' | 'broadSky'>,
+): ContinuumInput => ({
   ...of,
   lineStars: starField(of.line, of.width, of.height),
   broadStars: starField(of.broad, of.width, of.height),
+  lineSky: skyOf(of.line).sky,
+  broadSky: skyOf(of.broad).sky,
 });

@@ -125,10 +125,34 @@ export class Executor {
 
   private async fulfil({ spec, key, way }: Errand): Promise<void> {
     const carried = way.by === 'carrying' ? carriedFigure(this.graph, way, this.figures) : undefined;
-    const figure = carried ?? (await this.measured(spec, way));
-    this.figures.set(key, figure);
-    await this.options.store?.set(key, figure);
+    this.figures.set(key, carried ?? (await this.measuredOnce(key, spec, way)));
+    if (carried) await this.options.store?.set(key, carried);
     this.step(1);
+  }
+
+  /** A figure that another job is measuring at this moment is waited for. */
+  private async measuredOnce(key: string, spec: FigureSpec, way: Way): Promise<Figure> {
+    const { measuring } = this.pool;
+    for (let other = measuring.get(key); other; other = measuring.get(key)) {
+      const found = await other;
+      this.options.signal?.throwIfAborted();
+      if (found) {
+        if (way.by === 'measuring') for (const image of way.images) this.release(image);
+        return found;
+      }
+      // The other was stopped, or could not; then this one tries.
+    }
+    const own = this.measured(spec, way).then(async (figure) => {
+      await this.options.store?.set(key, figure);
+      return figure;
+    });
+    const told = own.catch(() => undefined);
+    measuring.set(key, told);
+    try {
+      return await own;
+    } finally {
+      if (measuring.get(key) === told) measuring.delete(key);
+    }
   }
 
   private async measured(spec: FigureSpec, way: Way): Promise<Figure> {

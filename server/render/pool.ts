@@ -30,6 +30,8 @@ const KEEP = 192 * 2 ** 20;
 export class Pool {
   private readonly piscina: Piscina;
   readonly images: KeptImages;
+  /** Figures that are being measured, by key: each job may wait for what another is at. Undefined comes of one that failed. */
+  readonly measuring = new Map<string, Promise<Figure | undefined>>();
   readonly threads: number;
   private urgent = 0;
   private readonly waiting: (() => void)[] = [];

@@ -10,8 +10,8 @@ import { store } from '../store/store';
 
 /** How long the recipe must rest before its figures are measured at full size. */
 const SETTLE = 350;
-/** How long all must have rested before the proof is begun: it takes both cores. */
-const PROOF_REST = 1200;
+/** How long all must have rested, settled, before the proof is begun: it takes both cores. */
+const PROOF_REST = 500;
 
 /** What is being settled: a state of the recipe, looked at in one way. */
 interface Matter {
