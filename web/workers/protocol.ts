@@ -1,3 +1,4 @@
+import type { Hang } from '../../core/engine/hangs';
 import type { Figure } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
@@ -78,6 +79,8 @@ export interface DrawReply {
 export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
   readonly charts: Readonly<Record<string, Figure>>;
+  /** How the noise of each plane of a linear strand hangs on the stacks, by the strand's path, as far as it is known. */
+  readonly hangs: Readonly<Record<string, readonly Hang[]>>;
   readonly tones: Readonly<Record<string, Figure>>;
   /** Stars of the images whose stars were asked for. */
   readonly stars: Readonly<Record<string, StarList>>;

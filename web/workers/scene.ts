@@ -1,4 +1,5 @@
 import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
+import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
@@ -163,6 +164,7 @@ export class WorkerScene {
     const charts: Record<string, Figure> = {};
     const tones: Record<string, Figure> = {};
     const stars: Record<string, StarList> = {};
+    const hangs: Record<string, readonly Hang[]> = {};
     for (const node of graph.nodes) {
       node.figures.forEach((spec, i) => {
         const figure = known.get(node.figureKeys[i]);
@@ -178,6 +180,9 @@ export class WorkerScene {
       if (chart) charts[path] = chart;
       const figure = known.get(keyIn(graph, { kind: 'tone', nodes: [n] }));
       if (figure) tones[path] = figure;
+      const hang =
+        /^strands\[\d+\]$/.test(path) && graph.nodes[n].domain === 'linear' ? hangsOf(graph, n, known) : undefined;
+      if (hang) hangs[path] = hang;
       const list = this.weaver.truth(keyIn(graph, { kind: 'marks', nodes: [n] }));
       if (list?.kind === 'marks') stars[path] = list;
     }
@@ -188,6 +193,7 @@ export class WorkerScene {
         known,
       ),
       charts,
+      hangs,
       tones,
       stars,
     };

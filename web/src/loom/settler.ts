@@ -66,12 +66,15 @@ export class Settler {
 
   /** Gets the true figures; false where that failed or was overtaken. */
   private async figures({ recipe, path, anchor }: Matter, signal: AbortSignal): Promise<boolean> {
-    // The strands' tones are for the noise account of the tie-up.
-    const strands = recipe.strands.map((_, i) => `strands[${i}]`);
+    // The tones of strands, and of the stacks that they come from, are for the noise account of the tie-up.
+    const strands = recipe.strands.flatMap((strand, i) => [
+      `strands[${i}]`,
+      ...('stack' in strand.from ? [`strands[${i}].from`] : []),
+    ]);
     const tones = [...new Set([anchor ?? path, ...strands])]
       // Brightening and the noise account ask for them of linear images alone.
       .filter((of) => this.domainOf(of) === 'linear')
-      .slice(0, 50)
+      .slice(0, 90)
       .map((of): Wanted => ({ figure: 'tone', path: of }));
     const request = {
       target: this.target,

@@ -1,3 +1,4 @@
+import { noiseOfHang, sumOfHangs } from '../../../../core/engine/hangs';
 import type { Mix, Recipe } from '../../../../core/recipe/schema';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
@@ -37,16 +38,17 @@ export function MixBench({
   const { described } = useSession();
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
-  const noiseOf = (id: string): number | undefined => {
-    const index = recipe.strands.findIndex((strand) => strand.id === id);
-    const tone = described?.tones[`strands[${index}]`];
-    return tone?.kind === 'tone' ? tone.planes[0].noise : undefined;
-  };
+  // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
   const noise = (column: (typeof COLUMNS)[number]): number | undefined => {
-    const weights = Object.entries(mix.mix[column] ?? {});
+    const weights = Object.entries(mix.mix[column] ?? {}).filter(([, w]) => w !== 0);
     const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
-    const parts = weights.map(([id, w]) => (noiseOf(id) ?? Number.NaN) * (mix.gain?.[id] ?? 1) * (w / total));
-    return weights.length && parts.every(Number.isFinite) ? Math.hypot(...parts) : undefined;
+    const parts = weights.flatMap(([id, w]) => {
+      const planes = described?.hangs[`strands[${recipe.strands.findIndex((strand) => strand.id === id)}]`];
+      if (!planes) return [];
+      const hang = planes[planes.length === 3 ? COLUMNS.indexOf(column) : 0];
+      return [{ weight: ((mix.gain?.[id] ?? 1) * w) / total, hang }];
+    });
+    return parts.length > 0 && parts.length === weights.length ? noiseOfHang(sumOfHangs(parts)) : undefined;
   };
   return (
     <Section title="tie-up">
