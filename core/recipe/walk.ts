@@ -7,6 +7,8 @@ import type { Layer, Mask, Recipe, Source, Step } from './schema';
 export interface Owner {
   readonly kind: 'strand' | 'mask' | 'layer' | 'cloth';
   readonly path: string;
+  /** Path of the owner that it lies in; none for strands, shared masks and the cloth. */
+  readonly within?: string;
   readonly id?: string;
   /** What it is made of, and where that stands; the cloth is made of its layers. */
   readonly source?: Mask['of'];
@@ -24,35 +26,41 @@ type MaskUse = string | Mask | undefined;
 const named = (mask: MaskUse): string | undefined => (typeof mask === 'string' ? mask : undefined);
 
 /** All owners of a source's inside: its layers, where it has any. */
-function* inSource(source: Mask['of'], path: string, visible: boolean): Generator<Owner> {
-  if ('layers' in source) yield* inLayers(source.layers, `${path}.layers`, visible);
+function* inSource(source: Mask['of'], path: string, visible: boolean, within: string): Generator<Owner> {
+  if ('layers' in source) yield* inLayers(source.layers, `${path}.layers`, visible, within);
 }
 
-function* inMaskUse(mask: MaskUse, path: string, visible: boolean): Generator<Owner> {
-  if (typeof mask === 'object') yield* inMask(mask, path, visible);
+function* inMaskUse(mask: MaskUse, path: string, visible: boolean, within: string): Generator<Owner> {
+  if (typeof mask === 'object') yield* inMask(mask, path, visible, within);
 }
 
-function* inSteps(steps: readonly Step[] | undefined, path: string, visible: boolean): Generator<Owner> {
-  for (const [i, step] of (steps ?? []).entries()) yield* inMaskUse(step.mask, `${path}[${i}].mask`, visible);
+function* inSteps(
+  steps: readonly Step[] | undefined,
+  path: string,
+  visible: boolean,
+  within: string,
+): Generator<Owner> {
+  for (const [i, step] of (steps ?? []).entries()) yield* inMaskUse(step.mask, `${path}[${i}].mask`, visible, within);
 }
 
-function* inMask(mask: Mask, path: string, visible: boolean): Generator<Owner> {
+function* inMask(mask: Mask, path: string, visible: boolean, within?: string): Generator<Owner> {
   const { id, of, steps = [] } = mask;
-  yield { kind: 'mask', path, id, source: of, sourcePath: `${path}.of`, steps, stepsPath: `${path}.steps`, visible };
-  yield* inSource(of, `${path}.of`, visible);
-  yield* inSteps(steps, `${path}.steps`, visible);
+  const where = { sourcePath: `${path}.of`, stepsPath: `${path}.steps`, within };
+  yield { kind: 'mask', path, id, source: of, steps, visible, ...where };
+  yield* inSource(of, `${path}.of`, visible, path);
+  yield* inSteps(steps, `${path}.steps`, visible, path);
 }
 
-function* inLayers(layers: readonly Layer[], path: string, above: boolean): Generator<Owner> {
+function* inLayers(layers: readonly Layer[], path: string, above: boolean, within: string): Generator<Owner> {
   for (const [i, layer] of layers.entries()) {
     const at = `${path}[${i}]`;
     const { id, of, steps = [], mask } = layer;
     const visible = above && layer.visible !== false;
-    const where = { sourcePath: `${at}.of`, stepsPath: `${at}.steps` };
+    const where = { sourcePath: `${at}.of`, stepsPath: `${at}.steps`, within };
     yield { kind: 'layer', path: at, id, source: of, steps, visible, mask: named(mask), ...where };
-    yield* inSource(of, `${at}.of`, visible);
-    yield* inSteps(steps, `${at}.steps`, visible);
-    yield* inMaskUse(mask, `${at}.mask`, visible);
+    yield* inSource(of, `${at}.of`, visible, at);
+    yield* inSteps(steps, `${at}.steps`, visible, at);
+    yield* inMaskUse(mask, `${at}.mask`, visible, at);
   }
 }
 
@@ -62,16 +70,16 @@ export function* ownersOf(recipe: Recipe): Generator<Owner> {
     const path = `strands[${i}]`;
     const where = { sourcePath: `${path}.from`, stepsPath: `${path}.steps` };
     yield { kind: 'strand', path, id, source: from, steps, visible: true, ...where };
-    yield* inSource(from, `${path}.from`, true);
-    yield* inSteps(steps, `${path}.steps`, true);
+    yield* inSource(from, `${path}.from`, true, path);
+    yield* inSteps(steps, `${path}.steps`, true, path);
   }
   for (const [i, mask] of (recipe.masks ?? []).entries()) yield* inMask(mask, `masks[${i}]`, true);
   if (!recipe.cloth) return;
   const { layers, steps = [] } = recipe.cloth;
-  yield* inLayers(layers, 'cloth.layers', true);
+  yield* inLayers(layers, 'cloth.layers', true, 'cloth');
   const where = { sourcePath: 'cloth.layers', stepsPath: 'cloth.steps' };
   yield { kind: 'cloth', path: 'cloth', steps, visible: true, ...where };
-  yield* inSteps(steps, 'cloth.steps', true);
+  yield* inSteps(steps, 'cloth.steps', true, 'cloth');
 }
 
 /** Names that a formula reads; one that cannot be read yet reads none. */
@@ -107,9 +115,37 @@ export const strandsReadBy = ({ source, steps }: Owner): string[] => [
   ...new Set([...(source ? strandsOf(source) : []), ...steps.flatMap(strandsOfStep)]),
 ];
 
+/** The strands, with their paths. */
+export const strandOwners = (recipe: Recipe): Owner[] => [...ownersOf(recipe)].filter(({ kind }) => kind === 'strand');
+
+/** The layers of the cloth itself, from the bottom up. */
+export const clothLayers = (recipe: Recipe): Owner[] =>
+  [...ownersOf(recipe)].filter(({ kind, within }) => kind === 'layer' && within === 'cloth');
+
+/** Path of the strand of an id; undefined where there is none. */
+export const strandPath = (recipe: Recipe, id: string): string | undefined =>
+  strandOwners(recipe).find((owner) => owner.id === id)?.path;
+
 /** Whether a path lies in another, or is it. */
 export const liesIn = (path: string, owner: string): boolean =>
   path === owner || path.startsWith(`${owner}.`) || path.startsWith(`${owner}[`);
+
+/** What a path belongs to: the innermost of all that hold it; a state of the cloth on its way belongs to the layer that ends it. */
+export function ownerAt(recipe: Recipe, path: string): Owner | undefined {
+  const place = path.replace(/@cloth$/, '');
+  return [...ownersOf(recipe)]
+    .filter((owner) => liesIn(place, owner.path))
+    .reduce<Owner | undefined>(
+      (best, owner) => (best && best.path.length >= owner.path.length ? best : owner),
+      undefined,
+    );
+}
+
+/** What reads a strand: strands, masks, layers and the cloth, each by its source, a step or a mask of its own; itself left out. */
+export const readersOf = (recipe: Recipe, id: string): Owner[] =>
+  [...ownersOf(recipe)].filter(
+    (owner) => !(owner.kind === 'strand' && owner.id === id) && strandsReadBy(owner).includes(id),
+  );
 
 /** Ids of the strands that the visible cloth is made of, those behind other strands too. */
 export function strandsInUse(recipe: Recipe): ReadonlySet<string> {

@@ -1,3 +1,4 @@
+import { strandOwners } from '../../../core/recipe/walk';
 import { CircleHelp, Redo2, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import type { TargetCard } from '../store/api';
@@ -105,7 +106,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
               value={view.anchor ?? 'own'}
               options={[
                 { value: 'own', label: 'by itself' },
-                ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: `as ${strand.id}` })),
+                ...strandOwners(recipe).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
               ]}
               onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
             />

@@ -1,6 +1,8 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { parseRecipe } from '../../../core/recipe/parse';
 import type { Recipe } from '../../../core/recipe/schema';
+import { readersOf } from '../../../core/recipe/walk';
+import { ownerName } from './names';
 import { opened, redone, undone } from '../store/draft';
 import { store } from '../store/store';
 import { beforePath, inputPath } from './bench/inputs';
@@ -15,7 +17,6 @@ import {
   removeStrand,
   setValue,
   shiftStep,
-  usersOf,
 } from './edit';
 
 const recipe: Recipe = {
@@ -56,13 +57,13 @@ describe('edits of a recipe', () => {
     const edits: (() => void)[] = [
       () => addStrand('Ha', { stack: 'Ha' }),
       () => addLayer(),
-      () => moveLayer(0, 1),
+      () => moveLayer('cloth.layers[0]', 1),
       () => copyStep({ do: 'gradient' }, 'strands[0].steps', 0),
       () => shiftStep('strands[1].steps[0]', 1),
       () => addForAll({ do: 'gradient' }),
       () => setValue('strands[1].steps[1].degree', 3),
       () => removeStep('strands[1].steps[0]'),
-      () => removeLayer(0),
+      () => removeLayer('cloth.layers[0]'),
     ];
     const states = [now()];
     for (const edit of edits) {
@@ -101,7 +102,7 @@ describe('edits of a recipe', () => {
 
   it('do not move a step off its thread, nor a layer off the cloth', () => {
     shiftStep('strands[1].steps[0]', -1);
-    moveLayer(1, 1);
+    moveLayer('cloth.layers[1]', 1);
     expect(now()).toEqual(recipe);
   });
 
@@ -113,11 +114,14 @@ describe('edits of a recipe', () => {
   });
 
   it('tell who uses a strand before it goes', () => {
-    expect(usersOf(recipe, 'Ha')).toEqual(['OIII', 'line', 'base']);
-    expect(usersOf(recipe, 'line')).toEqual(['glow']);
-    expect(usersOf({ ...recipe, cloth: undefined }, 'line')).toEqual([]);
+    const users = (of: Recipe, id: string) => readersOf(of, id).map((owner) => ownerName(of, owner));
+    expect(users(recipe, 'Ha')).toEqual(['OIII', 'line', 'base']);
+    expect(users(recipe, 'line')).toEqual(['glow']);
+    expect(users({ ...recipe, cloth: undefined }, 'line')).toEqual([]);
+    const finished = { ...recipe, cloth: { layers: [], steps: [{ do: 'linear-fit', to: 'line' }] } };
+    expect(users(finished, 'line')).toEqual(['cloth']);
     store.dispatch(opened({ id: 'r', recipe: { ...recipe, cloth: undefined }, revision: 1 }));
-    removeStrand(3);
+    removeStrand('line');
     expect(now().strands.map(({ id }) => id)).toEqual(['Ha', 'OIII', 'R']);
   });
 });

@@ -2,9 +2,18 @@ import type { Rect } from '../../../core/raster/rect';
 import type { Layer, Recipe, Source, Step } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
-import { stepPlace, stepsAt, valueAt, withoutStep, withStep, withStepMoved, withValue } from '../store/paths';
+import {
+  layerPlace,
+  stepPlace,
+  stepsAt,
+  valueAt,
+  withoutStep,
+  withStep,
+  withStepMoved,
+  withValue,
+} from '../store/paths';
 import { store } from '../store/store';
-import { strandsOf } from '../../../core/recipe/walk';
+import { strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
 import { withStepForAll } from './whole-set';
 
@@ -41,44 +50,31 @@ export function addStrand(name: string, from: Source): void {
     name,
     recipe.strands.map((strand) => strand.id),
   );
-  store.dispatch(
-    changed({
-      recipe: { ...recipe, strands: [...recipe.strands, { id, from, steps: [] }] },
-      chosen: `strands[${recipe.strands.length}]`,
-    }),
-  );
+  const next = { ...recipe, strands: [...recipe.strands, { id, from, steps: [] }] };
+  store.dispatch(changed({ recipe: next, chosen: strandPath(next, id) }));
 }
 
-/** Where a strand is named: other strands, their fits, and layers. Empty where it can go without harm. */
-export function usersOf(recipe: Recipe, id: string): string[] {
-  const named = (steps: readonly Step[] | undefined) =>
-    (steps ?? []).some((step) => step.to === id || step.broad === id);
-  return [
-    ...recipe.strands
-      .filter((strand) => strand.id !== id && (strandsOf(strand.from).includes(id) || named(strand.steps)))
-      .map((strand) => strand.id),
-    ...(recipe.cloth?.layers ?? []).flatMap((layer, i) =>
-      strandsOf(layer.of).includes(id) || named(layer.steps) ? [layer.name ?? layer.id ?? `layer ${i + 1}`] : [],
-    ),
-  ];
-}
-
-export function removeStrand(index: number): void {
+export function removeStrand(id: string): void {
   const recipe = current();
   if (recipe)
-    store.dispatch(changed({ recipe: { ...recipe, strands: recipe.strands.toSpliced(index, 1) }, chosen: 'cloth' }));
+    store.dispatch(
+      changed({ recipe: { ...recipe, strands: recipe.strands.filter((strand) => strand.id !== id) }, chosen: 'cloth' }),
+    );
 }
 
-function withLayers(recipe: Recipe, layers: Layer[]): Recipe {
-  return { ...recipe, cloth: { ...recipe.cloth, layers } };
-}
+/** Path of the cloth's own layers. */
+const CLOTH_LAYERS = 'cloth.layers';
+
+const layersAt = (recipe: Recipe, list: string): Layer[] => (valueAt(recipe, list) as Layer[] | undefined) ?? [];
+
+const withLayers = (recipe: Recipe, list: string, layers: Layer[]): Recipe => withValue(recipe, list, layers);
 
 /** A new layer on top: the first strand, screened on, so that something is seen at once. */
 export function addLayer(): void {
   const recipe = current();
   const first = recipe?.strands[0];
   if (!recipe || !first) return;
-  const layers = recipe.cloth?.layers ?? [];
+  const layers = layersAt(recipe, CLOTH_LAYERS);
   const id = freeId(
     'layer',
     layers.map((layer) => layer.id),
@@ -89,23 +85,36 @@ export function addLayer(): void {
     steps: [{ do: 'stretch' }],
     ...(layers.length > 0 && { blend: 'screen', opacity: 0.5 }),
   };
-  store.dispatch(changed({ recipe: withLayers(recipe, [...layers, layer]), chosen: `cloth.layers[${layers.length}]` }));
+  store.dispatch(
+    changed({
+      recipe: withLayers(recipe, CLOTH_LAYERS, [...layers, layer]),
+      chosen: `${CLOTH_LAYERS}[${layers.length}]`,
+    }),
+  );
 }
 
-export function removeLayer(index: number): void {
+export function removeLayer(path: string): void {
   const recipe = current();
-  if (recipe?.cloth)
-    store.dispatch(changed({ recipe: withLayers(recipe, recipe.cloth.layers.toSpliced(index, 1)), chosen: 'cloth' }));
+  const place = layerPlace(path);
+  if (recipe && place)
+    store.dispatch(
+      changed({
+        recipe: withLayers(recipe, place.list, layersAt(recipe, place.list).toSpliced(place.index, 1)),
+        chosen: 'cloth',
+      }),
+    );
 }
 
 /** Moves a layer up (+1) or down (−1). */
-export function moveLayer(index: number, by: 1 | -1): void {
+export function moveLayer(path: string, by: 1 | -1): void {
   const recipe = current();
-  const layers = recipe?.cloth?.layers;
-  if (!recipe || !layers?.[index + by]) return;
-  const moved = [...layers];
+  const place = layerPlace(path);
+  if (!recipe || !place) return;
+  const { list, index } = place;
+  const moved = [...layersAt(recipe, list)];
+  if (!moved[index + by]) return;
   [moved[index], moved[index + by]] = [moved[index + by], moved[index]];
-  store.dispatch(changed({ recipe: withLayers(recipe, moved), chosen: `cloth.layers[${index + by}]` }));
+  store.dispatch(changed({ recipe: withLayers(recipe, list, moved), chosen: `${list}[${index + by}]` }));
 }
 
 /** Where there is no picture yet, a rectangle of some size. */

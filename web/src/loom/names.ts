@@ -1,5 +1,7 @@
 import { STEP_KINDS } from '../../../core/steps/index';
 import type { Layer, Recipe, Source } from '../../../core/recipe/schema';
+import { type Owner, ownerAt } from '../../../core/recipe/walk';
+import { layerPlace, valueAt } from '../store/paths';
 
 export const stepName = (kind: string): string => STEP_KINDS.get(kind)?.name ?? kind.replaceAll('-', ' ');
 
@@ -16,16 +18,21 @@ export function sourceName(source: Source): string {
 
 export const layerName = (layer: Layer, index: number): string => layer.name ?? layer.id ?? `layer ${index + 1}`;
 
+/** An owner as people call it. */
+export function ownerName(recipe: Recipe, owner: Owner): string {
+  if (owner.kind === 'layer') {
+    const place = layerPlace(owner.path);
+    return layerName(valueAt(recipe, owner.path) as Layer, place?.index ?? 0);
+  }
+  return owner.kind === 'mask' ? `mask ${owner.id ?? ''}`.trim() : (owner.id ?? 'cloth');
+}
+
 /** Which image a path belongs to, as people call it. */
 export function placeName(recipe: Recipe, path: string): string {
-  const strand = /^strands\[(\d+)\]/.exec(path);
-  if (strand) return recipe.strands[Number(strand[1])]?.id ?? '';
-  const layer = /^cloth\.layers\[(\d+)\](@cloth)?/.exec(path);
-  if (layer) {
-    const index = Number(layer[1]);
-    const found = recipe.cloth?.layers[index];
-    if (!found) return '';
-    return layer[2] && index > 0 ? `Cloth up to ${layerName(found, index)}` : layerName(found, index);
-  }
-  return 'Cloth';
+  const owner = ownerAt(recipe, path);
+  if (!owner) return path.startsWith('cloth.layers') ? '' : 'Cloth';
+  const name = ownerName(recipe, owner);
+  if (owner.kind === 'cloth') return 'Cloth';
+  const onTheWay = path.endsWith('@cloth') && (layerPlace(owner.path)?.index ?? 0) > 0;
+  return onTheWay ? `Cloth up to ${name}` : name;
 }

@@ -1,3 +1,4 @@
+import { strandOwners } from '../../../core/recipe/walk';
 import { toast } from 'sonner';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
@@ -67,9 +68,9 @@ export class Settler {
   /** Gets the true figures; false where that failed or was overtaken. */
   private async figures({ recipe, path, anchor }: Matter, signal: AbortSignal): Promise<boolean> {
     // The tones of strands, and of the stacks that they come from, are for the noise account of the tie-up.
-    const strands = recipe.strands.flatMap((strand, i) => [
-      `strands[${i}]`,
-      ...('stack' in strand.from ? [`strands[${i}].from`] : []),
+    const strands = strandOwners(recipe).flatMap(({ path, source, sourcePath }) => [
+      path,
+      ...(source && 'stack' in source ? [sourcePath] : []),
     ]);
     const tones = [...new Set([anchor ?? path, ...strands])]
       // Brightening and the noise account ask for them of linear images alone.

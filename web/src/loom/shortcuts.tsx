@@ -1,6 +1,7 @@
+import { clothLayers, type Owner, ownerAt, strandOwners } from '../../../core/recipe/walk';
 import { useEffect } from 'react';
 import { chose, redone, undone } from '../store/draft';
-import { stepPlace, stepsAt, valueAt } from '../store/paths';
+import { stepPlace, valueAt } from '../store/paths';
 import { store } from '../store/store';
 import { Dialog } from '../ui/controls';
 import { removeStep, setValue } from './edit';
@@ -33,15 +34,12 @@ export const SHORTCUTS: readonly { keys: string; does: string }[] = [
 function places(): string[][] {
   const { recipe } = store.getState().draft;
   if (!recipe) return [];
+  const withSteps = ({ path, stepsPath, steps }: Owner) => [path, ...steps.map((_, k) => `${stepsPath}[${k}]`)];
+  const cloth = ownerAt(recipe, 'cloth');
   return [
-    ...recipe.strands.map((strand, i) => [
-      `strands[${i}]`,
-      ...(strand.steps ?? []).map((_, k) => `strands[${i}].steps[${k}]`),
-    ]),
-    ...(recipe.cloth?.layers ?? [])
-      .map((layer, i) => [`cloth.layers[${i}]`, ...(layer.steps ?? []).map((_, k) => `cloth.layers[${i}].steps[${k}]`)])
-      .reverse(),
-    ['cloth', ...stepsAt(recipe, 'cloth.steps').map((_, k) => `cloth.steps[${k}]`)],
+    ...strandOwners(recipe).map(withSteps),
+    ...clothLayers(recipe).map(withSteps).reverse(),
+    cloth ? withSteps(cloth) : ['cloth'],
   ];
 }
 

@@ -39,6 +39,12 @@ export function stepPlace(path: string): { list: string; index: number } | undef
   return match ? { list: match[1], index: Number(match[2]) } : undefined;
 }
 
+/** A layer's path taken apart: the list that it stands in, and its place there. */
+export function layerPlace(path: string): { list: string; index: number } | undefined {
+  const match = /^(.*layers)\[(\d+)\]$/.exec(path);
+  return match ? { list: match[1], index: Number(match[2]) } : undefined;
+}
+
 export const stepsAt = (recipe: Recipe, list: string): Step[] => (valueAt(recipe, list) as Step[] | undefined) ?? [];
 
 /** A step put into a list before the place `index`. */

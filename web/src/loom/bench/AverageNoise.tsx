@@ -1,3 +1,4 @@
+import { strandPath } from '../../../../core/recipe/walk';
 import { asTone } from '../../../../core/figures/index';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { figure } from '../../ui/numbers';
@@ -5,10 +6,10 @@ import { useSession } from '../session';
 import { strandColour } from '../strands';
 
 /** The noise of an average against that of each strand in it, and how far their signal stands above it. */
-export function AverageNoise({ recipe, index, parts }: { recipe: Recipe; index: number; parts: readonly string[] }) {
+export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {
   const { described } = useSession();
-  const rows = [...parts, recipe.strands[index].id].map((id) => {
-    const found = described?.tones[`strands[${recipe.strands.findIndex((strand) => strand.id === id)}]`];
+  const rows = [...parts, self].map((id) => {
+    const found = described?.tones[strandPath(recipe, id) ?? ''];
     const tones = found ? asTone(found) : [];
     const mean = (of: (tone: (typeof tones)[number]) => number) =>
       tones.reduce((sum, tone) => sum + of(tone), 0) / tones.length;
@@ -16,7 +17,7 @@ export function AverageNoise({ recipe, index, parts }: { recipe: Recipe; index: 
       id,
       noise: mean((tone) => tone.noise),
       ratio: mean((tone) => tone.spread / tone.noise),
-      own: id === recipe.strands[index].id,
+      own: id === self,
     };
   });
   const best = Math.max(...rows.filter((row) => !row.own && Number.isFinite(row.ratio)).map((row) => row.ratio));

@@ -1,4 +1,5 @@
 import type { Step } from '../../../../core/recipe/schema';
+import { ownerAt } from '../../../../core/recipe/walk';
 import { stepPlace, valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { ClothBench } from './ClothBench';
@@ -12,18 +13,13 @@ export function Bench() {
   const chosen = useApp((state) => state.draft.chosen);
   if (!recipe) return null;
   const step = stepPlace(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
-  const strand = /^strands\[(\d+)\](?:\.from)?$/.exec(chosen);
-  const layer = /^cloth\.layers\[(\d+)\](?:\.of)?$/.exec(chosen);
+  const owner = ownerAt(recipe, chosen);
   return (
     <aside aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
       {step && <StepBench key={chosen} path={chosen} step={step} recipe={recipe} />}
-      {!step && strand && recipe.strands[Number(strand[1])] && (
-        <StrandBench key={chosen} index={Number(strand[1])} recipe={recipe} />
-      )}
-      {!step && layer && recipe.cloth?.layers[Number(layer[1])] && (
-        <LayerBench key={chosen} index={Number(layer[1])} recipe={recipe} />
-      )}
-      {!step && !strand && !layer && <ClothBench recipe={recipe} />}
+      {!step && owner?.kind === 'strand' && <StrandBench key={chosen} owner={owner} recipe={recipe} />}
+      {!step && owner?.kind === 'layer' && <LayerBench key={chosen} owner={owner} recipe={recipe} />}
+      {!step && owner?.kind !== 'strand' && owner?.kind !== 'layer' && <ClothBench recipe={recipe} />}
     </aside>
   );
 }

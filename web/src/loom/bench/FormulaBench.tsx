@@ -1,3 +1,4 @@
+import { strandOwners } from '../../../../core/recipe/walk';
 import { useMemo } from 'react';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { Button } from '../../ui/controls';
@@ -27,11 +28,11 @@ export function FormulaBench({
   const known = useMemo(
     () =>
       new Map(
-        recipe.strands.flatMap((strand, i): [string, 1 | 3][] =>
-          strand.id === self ? [] : [[strand.id, scene?.paths[`strands[${i}]`]?.planes ?? 1]],
+        strandOwners(recipe).flatMap(({ id = '', path }): [string, 1 | 3][] =>
+          id === self ? [] : [[id, scene?.paths[path]?.planes ?? 1]],
         ),
       ),
-    [recipe.strands, scene, self],
+    [recipe, scene, self],
   );
   return (
     <>

@@ -1,6 +1,8 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
 import { type BlendMode, BLENDS } from '../../../../core/blend/modes';
-import type { Recipe, Source } from '../../../../core/recipe/schema';
+import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
+import type { Owner } from '../../../../core/recipe/walk';
+import { layerPlace, valueAt } from '../../store/paths';
 import { chose, gestureEnded } from '../../store/draft';
 import { store, useSend } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
@@ -23,12 +25,12 @@ function sourceValue(source: Source): string {
 }
 
 /** The chosen layer: what it is made of, its steps, and how it is laid on the cloth. */
-export function LayerBench({ index, recipe }: { index: number; recipe: Recipe }) {
+export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: Recipe }) {
   const { scene } = useSession();
   const send = useSend();
-  const layers = recipe.cloth?.layers ?? [];
-  const layer = layers[index];
-  const path = `cloth.layers[${index}]`;
+  const layer = valueAt(recipe, path) as Layer;
+  const { list, index } = layerPlace(path) ?? { list: '', index: 0 };
+  const layers = (valueAt(recipe, list) as Layer[] | undefined) ?? [];
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
     (n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)),
   );
@@ -143,13 +145,13 @@ export function LayerBench({ index, recipe }: { index: number; recipe: Recipe })
       </Section>
       <Section>
         <div className="flex items-center gap-1.5">
-          <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(index, 1)}>
+          <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(path, 1)}>
             <ArrowUp size={15} />
           </IconButton>
-          <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(index, -1)}>
+          <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(path, -1)}>
             <ArrowDown size={15} />
           </IconButton>
-          <Button small look="danger" className="ml-auto" onClick={() => removeLayer(index)}>
+          <Button small look="danger" className="ml-auto" onClick={() => removeLayer(path)}>
             <Trash2 size={13} /> Remove layer
           </Button>
         </div>

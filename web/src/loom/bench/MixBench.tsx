@@ -7,7 +7,7 @@ import { figure } from '../../ui/numbers';
 import { setWeight } from '../draft/TieUp';
 import { setValue } from '../edit';
 import { useSession } from '../session';
-import { strandsOf } from '../../../../core/recipe/walk';
+import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
 import { Section } from './Rows';
 
@@ -43,7 +43,7 @@ export function MixBench({
     const weights = Object.entries(mix.mix[column] ?? {}).filter(([, w]) => w !== 0);
     const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
     const parts = weights.flatMap(([id, w]) => {
-      const planes = described?.hangs[`strands[${recipe.strands.findIndex((strand) => strand.id === id)}]`];
+      const planes = described?.hangs[strandPath(recipe, id) ?? ''];
       if (!planes) return [];
       const hang = planes[planes.length === 3 ? COLUMNS.indexOf(column) : 0];
       return [{ weight: ((mix.gain?.[id] ?? 1) * w) / total, hang }];

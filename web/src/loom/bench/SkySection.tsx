@@ -1,3 +1,4 @@
+import { strandOwners } from '../../../../core/recipe/walk';
 import { useState } from 'react';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { Button } from '../../ui/controls';
@@ -12,7 +13,7 @@ export function SkySection({ recipe }: { recipe: Recipe }) {
   const [none, setNone] = useState(false);
   const { sky } = recipe;
   const suggest = async (): Promise<void> => {
-    const found = await engine.ask({ type: 'quiet', paths: recipe.strands.map((_, i) => `strands[${i}]`) });
+    const found = await engine.ask({ type: 'quiet', paths: strandOwners(recipe).map(({ path }) => path) });
     setNone(found === null);
     if (found) setValue('sky', found);
   };

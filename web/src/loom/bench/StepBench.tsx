@@ -1,3 +1,4 @@
+import { ownersOf } from '../../../../core/recipe/walk';
 import { ArrowLeft, ArrowRight, Copy, Pin, Power, Trash2 } from 'lucide-react';
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { heldFrom } from '../../../../core/steps/begin';
@@ -8,7 +9,7 @@ import { store } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
-import { placeName, stepName } from '../names';
+import { ownerName, placeName, stepName } from '../names';
 import { useSession } from '../session';
 import { Heading } from './Heading';
 import { Section } from './Rows';
@@ -28,12 +29,11 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   // A guess is not to be held.
   const held = settling ? undefined : heldFrom(step.do, described?.measured[path]);
   const lists = [
-    ...recipe.strands.map((strand, i) => ({
-      name: strand.id,
-      list: `strands[${i}].steps`,
-      length: strand.steps?.length ?? 0,
+    ...[...ownersOf(recipe)].map((owner) => ({
+      name: ownerName(recipe, owner),
+      list: owner.stepsPath,
+      length: owner.steps.length,
     })),
-    { name: 'cloth', list: 'cloth.steps', length: recipe.cloth?.steps?.length ?? 0 },
   ].filter(({ list }) => list !== place?.list);
   return (
     <>

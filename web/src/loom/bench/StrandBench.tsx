@@ -1,9 +1,11 @@
 import { Trash2 } from 'lucide-react';
-import type { Recipe } from '../../../../core/recipe/schema';
+import type { Recipe, Strand } from '../../../../core/recipe/schema';
+import { type Owner, readersOf } from '../../../../core/recipe/walk';
+import { valueAt } from '../../store/paths';
 import { Button, Choice } from '../../ui/controls';
 import { count, duration, figure } from '../../ui/numbers';
-import { removeStrand, setValue, usersOf } from '../edit';
-import { sourceName } from '../names';
+import { removeStrand, setValue } from '../edit';
+import { ownerName, sourceName } from '../names';
 import { useSession } from '../session';
 import { useStacks } from '../stacks-context';
 import { AverageNoise } from './AverageNoise';
@@ -14,17 +16,17 @@ import { Rows, Section } from './Rows';
 import { Pick } from '../../ui/Pick';
 
 /** The chosen strand: where it comes from, and what is known of it. */
-export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }) {
+export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
   const { scene } = useSession();
   const stacks = useStacks();
-  const strand = recipe.strands[index];
-  const path = `strands[${index}]`;
+  const { path } = owner;
+  const strand = valueAt(recipe, path) as Strand;
   const { from } = strand;
   const stack = 'stack' in from ? stacks.find((row) => row.name === from.stack) : undefined;
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
     (n) => n.path === path || n.path.startsWith(`${path}.from`),
   );
-  const users = usersOf(recipe, strand.id);
+  const users = readersOf(recipe, strand.id).map((reader) => ownerName(recipe, reader));
   return (
     <>
       <Heading
@@ -96,13 +98,13 @@ export function StrandBench({ index, recipe }: { index: number; recipe: Recipe }
                 </label>
               ))}
           </fieldset>
-          <AverageNoise recipe={recipe} index={index} parts={from.average} />
+          <AverageNoise recipe={recipe} self={strand.id} parts={from.average} />
         </Section>
       )}
       {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}
       {'mix' in from && <MixBench path={`${path}.from`} mix={from} recipe={recipe} self={strand.id} />}
       <Section>
-        <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(index)}>
+        <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(strand.id)}>
           <Trash2 size={13} /> Remove strand
         </Button>
         {users.length > 0 && <p className="text-[12.5px] text-hush">Used by {users.join(', ')}, so it stays.</p>}

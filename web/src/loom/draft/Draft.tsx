@@ -2,9 +2,9 @@ import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } f
 import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortable';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
-import type { Step } from '../../../../core/recipe/schema';
+import type { Layer, Step } from '../../../../core/recipe/schema';
 import { changed, chose } from '../../store/draft';
-import { stepPlace, stepsAt, withStepMoved, withValue } from '../../store/paths';
+import { stepPlace, stepsAt, valueAt, withStepMoved, withValue } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
@@ -87,7 +87,7 @@ export function Draft() {
               {text}
             </span>
           ))}
-          {layout.rows.map((row, i) => (
+          {layout.rows.map((row) => (
             <div key={row.id}>
               <button
                 type="button"
@@ -106,25 +106,26 @@ export function Draft() {
                   style={{ left: 84, top: row.y - 5 }}
                 />
               )}
-              {beads(row.beads, `${row.path}.steps`, strandColour(recipe, row.id))}
+              {beads(row.beads, row.stepsPath, strandColour(recipe, row.id))}
               <AddStep
                 x={row.addX}
                 y={row.y}
                 label={`Add a step to ${row.id}`}
                 mono={scene?.paths[row.path]?.planes !== 3}
-                onAdd={add(`strands[${i}].steps`, row.id)}
+                onAdd={add(row.stepsPath, row.id)}
               />
             </div>
           ))}
           <AddStrand x={6} y={layout.rows.length * 34 + 40} />
           <TieUp layout={layout} />
-          {layout.layers.map(({ path, y, index }) => {
-            const layer = recipe.cloth?.layers[index];
+          {layout.layers.map(({ path, y }, index) => {
+            const layer = valueAt(recipe, path) as Layer | undefined;
             return (
               layer && (
                 <LayerCard
                   key={path}
                   layer={layer}
+                  path={path}
                   index={index}
                   x={layout.layersX}
                   y={y}
@@ -162,13 +163,13 @@ export function Draft() {
           >
             cloth
           </button>
-          {beads(layout.clothBeads, 'cloth.steps', 'var(--color-soft)')}
+          {beads(layout.clothBeads, layout.clothStepsPath, 'var(--color-soft)')}
           <AddStep
             x={layout.clothAddX}
             y={layout.clothY}
             label="Add a finishing step"
             mono={false}
-            onAdd={add('cloth.steps', undefined)}
+            onAdd={add(layout.clothStepsPath, undefined)}
           />
         </div>
       </DndContext>

@@ -6,6 +6,7 @@ import { layerName, sourceName } from '../names';
 /** One layer in the draft: its name, what it is made of, how it is laid, and whether it shows. */
 export function LayerCard({
   layer,
+  path,
   index,
   x,
   y,
@@ -17,6 +18,7 @@ export function LayerCard({
   onToggle,
 }: {
   layer: Layer;
+  path: string;
   index: number;
   x: number;
   y: number;
@@ -38,7 +40,7 @@ export function LayerCard({
     >
       <button
         type="button"
-        data-path={`cloth.layers[${index}]`}
+        data-path={path}
         aria-pressed={chosen}
         onClick={onChoose}
         className="flex h-full min-w-0 grow items-baseline gap-2 pt-[7px] pl-3 text-left"

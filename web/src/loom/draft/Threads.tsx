@@ -59,7 +59,7 @@ export function Threads({ recipe, layout }: { recipe: Recipe; layout: DraftLayou
           d={curve(layout.layersX + layout.layerWidth, layer.y, layout.clothX, layout.clothY)}
           stroke="var(--color-soft)"
           strokeWidth={1.4}
-          strokeOpacity={recipe.cloth?.layers[layer.index]?.visible === false ? 0.2 : 0.7}
+          strokeOpacity={layer.visible ? 0.7 : 0.2}
         />
       ))}
       {['var(--color-red)', 'var(--color-green)', 'var(--color-blue)'].map((colour, i) => (

@@ -48,7 +48,7 @@ describe('the draft', () => {
   });
 
   it('has the top layer on top', () => {
-    const y = (index: number) => layout.layers.find((layer) => layer.index === index)?.y ?? 0;
+    const y = (index: number) => layout.layers[index].y;
     expect(y(1)).toBeLessThan(y(0));
   });
 

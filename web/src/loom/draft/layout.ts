@@ -1,6 +1,6 @@
-import type { Mix, Recipe } from '../../../../core/recipe/schema';
-import { stepsAt } from '../../store/paths';
-import { strandsInUse, strandsOf } from '../../../../core/recipe/walk';
+import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
+import { valueAt } from '../../store/paths';
+import { clothLayers, type Owner, ownerAt, strandOwners, strandsInUse, strandsOf } from '../../../../core/recipe/walk';
 
 /** Measures of the draft, in screen pixels. */
 export const ROW = 34;
@@ -24,6 +24,7 @@ export interface DraftLayout {
   readonly rows: readonly {
     readonly id: string;
     readonly path: string;
+    readonly stepsPath: string;
     readonly y: number;
     readonly beads: readonly BeadPlace[];
     readonly addX: number;
@@ -39,49 +40,44 @@ export interface DraftLayout {
   readonly layers: readonly {
     readonly path: string;
     readonly y: number;
-    readonly index: number;
+    /** False where it is hidden. */
+    readonly visible: boolean;
     readonly strands: readonly string[];
   }[];
   readonly layerWidth: number;
   readonly clothX: number;
   readonly clothY: number;
+  readonly clothStepsPath: string;
   readonly clothBeads: readonly BeadPlace[];
   readonly clothAddX: number;
 }
 
-/** Path of the mix that a strand is woven from. */
-function strandMix(recipe: Recipe, index: number): string | undefined {
-  const from = recipe.strands[index]?.from;
-  return from && 'mix' in from ? `strands[${index}].from` : undefined;
-}
-
-/** Path of the mix that a layer shows: its own, or that of the strand that it is made of. */
-function layerMix(recipe: Recipe, index: number): string | undefined {
-  const source = recipe.cloth?.layers[index]?.of;
-  if (!source) return undefined;
-  if ('mix' in source) return `cloth.layers[${index}].of`;
+/** Path of the mix that an owner is made of: its own, or that of the strand that it is made of. */
+function mixPathOf(recipe: Recipe, owner: Owner | undefined): string | undefined {
+  const source = owner?.source;
+  if (!owner || !source) return undefined;
+  if ('mix' in source) return owner.sourcePath;
   return 'strand' in source
-    ? strandMix(
+    ? mixPathOf(
         recipe,
-        recipe.strands.findIndex((strand) => strand.id === source.strand),
+        strandOwners(recipe).find(({ id }) => id === source.strand),
       )
     : undefined;
 }
 
 /** Path of the mix that belongs to a chosen place: its own layer's or strand's, else the first layer's that has one. */
 function mixOf(recipe: Recipe, chosen: string): string | undefined {
-  const own = /^cloth\.layers\[(\d+)\]/.exec(chosen);
-  if (own) return layerMix(recipe, Number(own[1]));
-  const strand = /^strands\[(\d+)\]/.exec(chosen);
-  const ofStrand = strand ? strandMix(recipe, Number(strand[1])) : undefined;
-  return ofStrand ?? (recipe.cloth?.layers ?? []).map((_, i) => layerMix(recipe, i)).find(Boolean);
+  const owner = ownerAt(recipe, chosen);
+  const own = mixPathOf(recipe, owner);
+  if (own || owner?.kind === 'layer') return own;
+  return clothLayers(recipe)
+    .map((layer) => mixPathOf(recipe, layer))
+    .find(Boolean);
 }
 
 /** The mix at a path that `DraftLayout.mix` gives. */
 export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
-  const match = /^(?:cloth\.layers|strands)\[(\d+)\]/.exec(path);
-  const index = Number(match?.[1]);
-  const source = path.startsWith('cloth') ? recipe.cloth?.layers[index]?.of : recipe.strands[index]?.from;
+  const source = valueAt(recipe, path) as Source | undefined;
   return source && 'mix' in source ? source : undefined;
 };
 
@@ -90,20 +86,13 @@ export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
  * @param scrolled pixels of the threads that are out of sight above
  */
 export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayout {
-  const layers = recipe.cloth?.layers ?? [];
+  const [strands, layers, cloth] = [strandOwners(recipe), clothLayers(recipe), ownerAt(recipe, 'cloth')];
   const used = strandsInUse(recipe);
-  const most = Math.max(1, ...recipe.strands.map((strand) => strand.steps?.length ?? 0));
-  const rows = recipe.strands.map((strand, i) => {
+  const most = Math.max(1, ...strands.map(({ steps }) => steps.length));
+  const rows = strands.map(({ id = '', path, steps, stepsPath }, i) => {
     const y = TOP + i * ROW;
-    const beads = (strand.steps ?? []).map((_, k) => ({ path: `strands[${i}].steps[${k}]`, x: BEADS + k * BEAD, y }));
-    return {
-      id: strand.id,
-      path: `strands[${i}]`,
-      y,
-      beads,
-      addX: BEADS + beads.length * BEAD,
-      used: used.has(strand.id),
-    };
+    const beads = steps.map((_, k) => ({ path: `${stepsPath}[${k}]`, x: BEADS + k * BEAD, y }));
+    return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * BEAD, used: used.has(id) };
   });
   const tieX = BEADS + most * BEAD + 56;
   const names = ['red', 'green', 'blue'] as const;
@@ -111,16 +100,21 @@ export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayou
   const layersX = tieX + 2 * COLUMN + 116;
   // Room for the layers and the button below them.
   const down = Math.max(0, Math.min(scrolled, rows.length * ROW - layers.length * LAYER_ROW));
-  const laid = layers.map((layer, index) => ({
-    path: `cloth.layers[${index}]`,
-    index,
+  const laid = layers.map(({ path, source, visible }, index) => ({
+    path,
+    visible,
     y: TOP + down + (layers.length - 1 - index) * LAYER_ROW,
-    strands: strandsOf(layer.of),
+    strands: source ? strandsOf(source) : [],
   }));
   const clothX = layersX + LAYER_WIDTH + 62;
   const clothY = TOP + down + ((Math.max(1, layers.length) - 1) * LAYER_ROW) / 2;
-  const clothSteps = stepsAt(recipe, 'cloth.steps');
-  const clothBeads = clothSteps.map((_, k) => ({ path: `cloth.steps[${k}]`, x: clothX + 66 + k * BEAD, y: clothY }));
+  const clothSteps = cloth?.steps ?? [];
+  const clothStepsPath = cloth?.stepsPath ?? 'cloth.steps';
+  const clothBeads = clothSteps.map((_, k) => ({
+    path: `${clothStepsPath}[${k}]`,
+    x: clothX + 66 + k * BEAD,
+    y: clothY,
+  }));
   const clothAddX = clothX + 66 + clothSteps.length * BEAD;
   return {
     width: clothAddX + 60,
@@ -135,6 +129,7 @@ export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayou
     layerWidth: LAYER_WIDTH,
     clothX,
     clothY,
+    clothStepsPath,
     clothBeads,
     clothAddX,
   };

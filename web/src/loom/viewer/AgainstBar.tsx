@@ -1,3 +1,4 @@
+import { strandOwners } from '../../../../core/recipe/walk';
 import { X } from 'lucide-react';
 import { COMPARES } from '../../stage/compare';
 import { useApp, useSend } from '../../store/store';
@@ -13,7 +14,7 @@ export function AgainstBar({ nothing }: { nothing: boolean }) {
   if (!recipe) return null;
   const options = [
     { value: 'before', label: 'the state before' },
-    ...recipe.strands.map((strand, i) => ({ value: `strands[${i}]`, label: strand.id })),
+    ...strandOwners(recipe).map(({ id = '', path }) => ({ value: path, label: id })),
     { value: 'cloth', label: 'cloth' },
   ];
   return (

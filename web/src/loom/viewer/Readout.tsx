@@ -1,4 +1,5 @@
-import { useEffect, useRef, useState } from 'react';
+import { strandOwners } from '../../../../core/recipe/walk';
+import { useEffect, useRef, useState, useMemo } from 'react';
 import { useApp } from '../../store/store';
 import { figure } from '../../ui/numbers';
 import { strandColour } from '../strands';
@@ -13,12 +14,12 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
   const [values, setValues] = useState<Values>({});
   const busy = useRef(false);
   const wanted = useRef<{ x: number; y: number }>(undefined);
-  const strands = recipe?.strands ?? [];
+  const strands = useMemo(() => (recipe ? strandOwners(recipe) : []), [recipe]);
 
   useEffect(() => {
     wanted.current = pointer;
     if (!pointer || busy.current) return;
-    const paths = [...strands.map((_, i) => `strands[${i}]`), 'cloth'].filter((path) => scene?.paths[path]);
+    const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => scene?.paths[path]);
     const ask = async (): Promise<void> => {
       busy.current = true;
       try {
@@ -44,11 +45,11 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
           <span className="text-text">
             x {pointer.x} y {pointer.y}
           </span>
-          {strands.map((strand, i) => {
-            const found = values[`strands[${i}]`];
+          {strands.map(({ id = '', path }) => {
+            const found = values[path];
             return found ? (
-              <span key={strand.id} style={{ color: strandColour(recipe, strand.id) }}>
-                {strand.id} {found.map((v) => figure(v)).join(' ')}
+              <span key={id} style={{ color: strandColour(recipe, id) }}>
+                {id} {found.map((v) => figure(v)).join(' ')}
               </span>
             ) : null;
           })}

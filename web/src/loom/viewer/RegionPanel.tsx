@@ -1,3 +1,4 @@
+import { strandOwners } from '../../../../core/recipe/walk';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
@@ -28,9 +29,8 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
   useEffect(() => {
     let over = false;
-    const paths = [...(recipe?.strands ?? []).map((_, i) => `strands[${i}]`), 'cloth'].filter(
-      (path) => scene?.paths[path],
-    );
+    const strands = recipe ? strandOwners(recipe).map(({ path }) => path) : [];
+    const paths = [...strands, 'cloth'].filter((path) => scene?.paths[path]);
     engine.ask({ type: 'region', rect, paths }).then(
       (found) => {
         if (!over) setReply(found);
@@ -50,11 +50,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   const use = step?.do ? REGIONAL[step.do] : undefined;
   const close = () => send(looked({ region: null }));
   const rows = [
-    ...recipe.strands.map((strand, i) => ({
-      path: `strands[${i}]`,
-      name: strand.id,
-      colour: strandColour(recipe, strand.id),
-    })),
+    ...strandOwners(recipe).map(({ id = '', path }) => ({ path, name: id, colour: strandColour(recipe, id) })),
     { path: 'cloth', name: 'cloth', colour: 'var(--color-text)' },
   ];
   return (

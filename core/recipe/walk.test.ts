@@ -1,0 +1,68 @@
+import { describe, expect, it } from 'vitest';
+import type { Recipe } from './schema';
+import { clothLayers, ownerAt, ownersOf, readersOf, strandOwners, strandPath } from './walk';
+
+const recipe: Recipe = {
+  format: 'owl-loom-recipe',
+  version: 1,
+  strands: [
+    { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'blur', radius: 2 }] },
+    { id: 'R', from: { stack: 'R' } },
+    { id: 'line', from: { strand: 'Ha' }, steps: [{ do: 'continuum', broad: 'R' }] },
+  ],
+  masks: [{ id: 'gas', of: { strand: 'line' }, steps: [{ do: 'stretch' }] }],
+  cloth: {
+    layers: [
+      { id: 'base', of: { mix: { red: { Ha: 1 } } }, mask: { of: { strand: 'R' } } },
+      {
+        id: 'pair',
+        of: { layers: [{ id: 'inner', of: { strand: 'line' }, steps: [{ do: 'scale' }] }] },
+        visible: false,
+      },
+    ],
+    steps: [{ do: 'linear-fit', to: 'Ha' }],
+  },
+};
+
+describe('the walk of a recipe', () => {
+  it('meets everything that has steps, each with its place and what it lies in', () => {
+    expect([...ownersOf(recipe)].map(({ kind, path, within }) => [kind, path, within])).toEqual([
+      ['strand', 'strands[0]', undefined],
+      ['strand', 'strands[1]', undefined],
+      ['strand', 'strands[2]', undefined],
+      ['mask', 'masks[0]', undefined],
+      ['layer', 'cloth.layers[0]', 'cloth'],
+      ['mask', 'cloth.layers[0].mask', 'cloth.layers[0]'],
+      ['layer', 'cloth.layers[1]', 'cloth'],
+      ['layer', 'cloth.layers[1].of.layers[0]', 'cloth.layers[1]'],
+      ['cloth', 'cloth', undefined],
+    ]);
+    expect(strandOwners(recipe).map(({ id }) => id)).toEqual(['Ha', 'R', 'line']);
+    expect(clothLayers(recipe).map(({ id, visible }) => [id, visible])).toEqual([
+      ['base', true],
+      ['pair', false],
+    ]);
+    expect(strandPath(recipe, 'line')).toBe('strands[2]');
+    expect(strandPath(recipe, 'none')).toBeUndefined();
+  });
+
+  it.each([
+    ['strands[2].steps[0].broad', 'strands[2]'],
+    ['strands[1].from', 'strands[1]'],
+    ['cloth.layers[0].mask.of', 'cloth.layers[0].mask'],
+    ['cloth.layers[1].of.layers[0].steps[0]', 'cloth.layers[1].of.layers[0]'],
+    ['cloth.layers[1]@cloth', 'cloth.layers[1]'],
+    ['cloth.steps[0]', 'cloth'],
+    ['masks[0].steps[0]', 'masks[0]'],
+    ['cloth.layers[10]', 'cloth'],
+    ['sky', undefined],
+  ])('%s belongs to %s', (path, owner) => expect(ownerAt(recipe, path)?.path).toBe(owner));
+
+  it('finds who reads a strand wherever it is read, and not the strand itself', () => {
+    const readers = (id: string) => readersOf(recipe, id).map(({ path }) => path);
+    expect(readers('Ha')).toEqual(['strands[2]', 'cloth.layers[0]', 'cloth']);
+    expect(readers('R')).toEqual(['strands[2]', 'cloth.layers[0].mask']);
+    expect(readers('line')).toEqual(['masks[0]', 'cloth.layers[1].of.layers[0]']);
+    expect(readers('none')).toEqual([]);
+  });
+});
