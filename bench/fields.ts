@@ -1,4 +1,4 @@
-import { StarGrid } from '../core/align/match';
+import { StarTree } from '../core/align/match';
 import { starField } from '../core/stars/field';
 import { makeSky, SKIES } from '../core/testing/skies';
 
@@ -22,7 +22,7 @@ export const fieldScores = (): FieldScore[] =>
   Object.entries(SKIES).map(([field, spec]) => {
     const { plane, width, height, truth } = makeSky(spec);
     const { stars, fwhm } = starField(plane, width, height);
-    const known = new StarGrid(truth, NEAR);
+    const known = new StarTree(truth);
     const wrong = stars.filter((star) => known.nearest(star.x, star.y, NEAR) === undefined).length;
     return {
       field,

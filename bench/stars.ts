@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { StarGrid } from '../core/align/match';
+import { StarTree } from '../core/align/match';
 import { findStars } from '../core/stars/detect';
 import { middleOf } from '../core/stats/middle';
 import { noiseOf } from '../core/stats/noise';
@@ -41,8 +41,8 @@ export async function starScore(pool: Pool, folder: string, file: string, filter
   const { width, height } = stack.info;
   const stars = findStars(planes[0], width, height).stars;
   const noise = noiseOf(planes[0], width, height);
-  const known = new StarGrid(truth.stars, NEAR);
-  const seen = new StarGrid(stars, NEAR);
+  const known = new StarTree(truth.stars);
+  const seen = new StarTree(stars);
   const distances = stars.flatMap((star) => {
     const k = known.nearest(star.x, star.y, NEAR);
     return k === undefined ? [] : [Math.hypot(truth.stars[k].x - star.x, truth.stars[k].y - star.y)];

@@ -4,11 +4,19 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { pathToFileURL } from 'node:url';
 import { build } from 'esbuild';
+import { RAW } from './server-build.mjs';
 
 const dir = await mkdtemp(join(tmpdir(), 'owl-loom-schema-'));
 try {
   const outfile = join(dir, 'published.mjs');
-  await build({ entryPoints: ['core/recipe/published.ts'], outfile, bundle: true, format: 'esm', platform: 'node' });
+  await build({
+    entryPoints: ['core/recipe/published.ts'],
+    outfile,
+    bundle: true,
+    format: 'esm',
+    platform: 'node',
+    plugins: [RAW],
+  });
   const { publishedSchema } = await import(pathToFileURL(outfile));
   await writeFile('docs/recipe.schema.json', `${JSON.stringify(publishedSchema(), null, 1)}\n`);
 } finally {

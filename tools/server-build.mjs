@@ -1,3 +1,22 @@
+import { readFile } from 'node:fs/promises';
+import { dirname, resolve } from 'node:path';
+
+/** `import text from './file?raw'` takes a file's text into the bundle, as the page's bundler does. */
+export const RAW = {
+  name: 'raw',
+  setup(build) {
+    build.onResolve({ filter: /\?raw$/ }, ({ path, importer }) => ({
+      path: resolve(dirname(importer), path.slice(0, -4)),
+      namespace: 'raw',
+    }));
+    build.onLoad({ filter: /.*/, namespace: 'raw' }, async ({ path }) => ({
+      contents: await readFile(path, 'utf8'),
+      loader: 'text',
+      watchFiles: [path],
+    }));
+  },
+};
+
 /** How the server, its worker and the command are bundled into dist/server. */
 export const SERVER_BUILD = {
   entryPoints: {
@@ -17,6 +36,7 @@ export const SERVER_BUILD = {
   banner: {
     js: "import { createRequire as bundledRequire } from 'node:module'; const require = bundledRequire(import.meta.url);",
   },
+  plugins: [RAW],
   sourcemap: true,
   logLevel: 'warning',
 };

@@ -1,7 +1,7 @@
 import { UserError } from '../errors';
 import type { Star } from '../stars/detect';
 import { type Affine, determinant, invert, mapPoint } from './affine';
-import { type MatchStar, matchFields, pairsUnder, StarGrid } from './match';
+import { type MatchStar, matchFields, pairsUnder, StarTree } from './match';
 import { type AlignModel, FEWEST_PAIRS, missOf, type Pair, solveMap } from './solve';
 import { pixelToSky, skyToPixel, type Wcs } from './wcs';
 
@@ -70,7 +70,7 @@ export function alignStars(
   let pairs: Pair[] = [];
   let radius = Math.max(3, 3 * scale);
   for (let round = 0; round < 12; round++) {
-    const grid = new StarGrid(reference, radius);
+    const grid = new StarTree(reference);
     const near = pairsUnder(map, target, reference, grid, radius);
     const misses = near.map((p) => missOf(map, p)).sort((a, b) => a - b);
     // Half of a two-dimensional Gaussian lies within 1.1774 σ.

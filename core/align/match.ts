@@ -1,3 +1,4 @@
+import KDBush from 'kdbush';
 import { firstWhere } from '../stats/sorted';
 import { type Affine, determinant, mapPoint } from './affine';
 import { type Pair, solveMap } from './solve';
@@ -51,41 +52,28 @@ function triangles(stars: readonly MatchStar[]): Triangle[] {
   return [...found.values()];
 }
 
-/** Stars in square cells, to find those near a point. */
-export class StarGrid {
-  private readonly cells = new Map<number, number[]>();
+/** Stars of a node of the tree: few enough to look through, and it stays shallow. */
+const NODE = 16;
 
-  constructor(
-    private readonly stars: readonly Pick<MatchStar, 'x' | 'y'>[],
-    private readonly side: number,
-  ) {
-    stars.forEach((star, i) => {
-      const key = this.key(Math.floor(star.x / side), Math.floor(star.y / side));
-      const cell = this.cells.get(key);
-      if (cell) cell.push(i);
-      else this.cells.set(key, [i]);
-    });
+/** Stars in a tree, to find those near a point. */
+export class StarTree {
+  private readonly tree: KDBush;
+
+  constructor(private readonly stars: readonly Pick<MatchStar, 'x' | 'y'>[]) {
+    this.tree = new KDBush(stars.length, NODE);
+    for (const { x, y } of stars) this.tree.add(x, y);
+    this.tree.finish();
   }
 
-  private key(cx: number, cy: number): number {
-    return (cx + 65536) * 131072 + cy + 65536;
-  }
-
-  /** The nearest star within a radius of at most the cells' side. */
+  /** The nearest star within a radius. */
   nearest(x: number, y: number, radius: number): number | undefined {
-    const cx = Math.floor(x / this.side);
-    const cy = Math.floor(y / this.side);
     let best: number | undefined;
-    let least = radius * radius;
-    for (let j = -1; j <= 1; j++) {
-      for (let i = -1; i <= 1; i++) {
-        for (const k of this.cells.get(this.key(cx + i, cy + j)) ?? []) {
-          const d = (this.stars[k].x - x) ** 2 + (this.stars[k].y - y) ** 2;
-          if (d <= least) {
-            least = d;
-            best = k;
-          }
-        }
+    let least = Number.POSITIVE_INFINITY;
+    for (const k of this.tree.within(x, y, radius)) {
+      const d = (this.stars[k].x - x) ** 2 + (this.stars[k].y - y) ** 2;
+      if (d < least) {
+        least = d;
+        best = k;
       }
     }
     return best;
@@ -97,7 +85,7 @@ export function pairsUnder(
   map: Affine,
   target: readonly MatchStar[],
   reference: readonly MatchStar[],
-  grid: StarGrid,
+  grid: StarTree,
   radius: number,
 ): Pair[] {
   const taken = new Map<number, { pair: Pair; miss: number }>();
@@ -148,7 +136,7 @@ const SURE = 1e-4;
  */
 export function matchFields(target: readonly MatchStar[], reference: readonly MatchStar[]): Start | undefined {
   const tried = { target: target.slice(0, TRIED), reference: reference.slice(0, TRIED) };
-  const grid = new StarGrid(tried.reference, RADIUS);
+  const grid = new StarTree(tried.reference);
   const span = (k: 'x' | 'y') =>
     Math.max(...tried.reference.map((s) => s[k])) - Math.min(...tried.reference.map((s) => s[k]));
   const area = Math.max(100, span('x') * span('y'));
@@ -168,7 +156,7 @@ function bestOf(
   target: readonly MatchStar[],
   reference: readonly MatchStar[],
   tried: { target: readonly MatchStar[]; reference: readonly MatchStar[] },
-  grid: StarGrid,
+  grid: StarTree,
 ): { start: Start; guesses: number } | undefined {
   const theirs = triangles(reference).sort((a, b) => a.p - b.p);
   let best: Start | undefined;
@@ -202,7 +190,7 @@ function bestOf(
 }
 
 /** How many stars a map brings near one of the reference; stops where it cannot beat the best. */
-function countUnder(map: Affine, target: readonly MatchStar[], grid: StarGrid, best: number): number {
+function countUnder(map: Affine, target: readonly MatchStar[], grid: StarTree, best: number): number {
   let n = 0;
   for (let i = 0; i < target.length; i++) {
     const [x, y] = mapPoint(map, target[i].x, target[i].y);

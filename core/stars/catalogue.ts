@@ -1,4 +1,5 @@
-import { CATALOGUE_CSV } from './catalogue-csv';
+import { csvParse } from 'd3-dsv';
+import csv from './catalogue.csv?raw';
 
 /** A star of the shipped catalogue, the stand-in for one online: it covers the demo's own skies. */
 export interface CatalogueStar {
@@ -11,10 +12,10 @@ export interface CatalogueStar {
   readonly blue: number;
 }
 
-export const CATALOGUE: readonly CatalogueStar[] = CATALOGUE_CSV.trim()
-  .split('\n')
-  .slice(1)
-  .map((line) => {
-    const [ra, dec, red, green, blue] = line.split(',').map(Number);
-    return { ra, dec, red, green, blue };
-  });
+export const CATALOGUE: readonly CatalogueStar[] = csvParse(csv, ({ ra, dec, red, green, blue }) => ({
+  ra: Number(ra),
+  dec: Number(dec),
+  red: Number(red),
+  green: Number(green),
+  blue: Number(blue),
+}));

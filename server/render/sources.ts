@@ -115,8 +115,11 @@ async function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): Pr
   const open = (level: number) => openFile(`${spec.dir}/${levelFile(level)}`);
   const files = new Map([[0, Promise.resolve(await open(0))]]);
   const fileOf = (level: number) => {
-    const file = files.get(level) ?? open(level);
+    const known = files.get(level);
+    if (known) return known;
+    const file = open(level);
     files.set(level, file);
+    file.catch(() => files.delete(level));
     return file;
   };
   return {

@@ -61,6 +61,16 @@ function sceneOf(scene: Scene): { graph: Graph; sources: Map<string, Promise<Pix
   return made;
 }
 
+/** A stack's pixels, opened once; what could not be opened is tried again the next time. */
+function sourceOf(sources: Map<string, Promise<PixelSource>>, stack: string, scene: Scene): Promise<PixelSource> {
+  const known = sources.get(stack);
+  if (known) return known;
+  const opening = openPixels(scene.sources[stack]);
+  sources.set(stack, opening);
+  opening.catch(() => sources.delete(stack));
+  return opening;
+}
+
 /** Computes one band of a node into shared memory. */
 export async function band(task: BandTask): Promise<BandResult> {
   const { graph, sources } = sceneOf(task.scene);
@@ -69,12 +79,7 @@ export async function band(task: BandTask): Promise<BandResult> {
   const plan = evaluator.plan(task.node, task.rect);
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
   for (const need of plan.sources) {
-    let source = sources.get(need.stack);
-    if (!source) {
-      source = openPixels(task.scene.sources[need.stack]);
-      sources.set(need.stack, source);
-    }
-    const pixels = await (await source).read(need.plane, need.rect, level);
+    const pixels = await (await sourceOf(sources, need.stack, task.scene)).read(need.plane, need.rect, level);
     fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
   }
   const source = (stack: string, plane: number) => {

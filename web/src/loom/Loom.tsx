@@ -1,6 +1,7 @@
-import { useCallback, useEffect, useState } from 'react';
+import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
 import { Group, Panel, Separator } from 'react-resizable-panels';
+import type { StageActions } from '../stage/Stage';
 import { faultText, useRecipeQuery, useStacksQuery, useTargetQuery } from '../store/api';
 import { closed, opened } from '../store/draft';
 import { useApp, useSend } from '../store/store';
@@ -10,7 +11,7 @@ import { useAutosave } from './autosave';
 import { Bench } from './bench/Bench';
 import { Draft } from './draft/Draft';
 import { SessionProvider } from './session';
-import { ShortcutList, useDraftKeys } from './shortcuts';
+import { ShortcutList, useKeys } from './keys';
 import { StacksContext } from './stacks-context';
 import { learnFilters } from './strands';
 import { TopBar } from './TopBar';
@@ -26,7 +27,9 @@ export function Loom() {
   const send = useSend();
   const [help, setHelp] = useState(false);
   const showKeys = useCallback(() => setHelp(true), []);
-  useDraftKeys(showKeys);
+  const stage = useRef<StageActions>(null);
+  const keyboard = useMemo(() => ({ stage: () => stage.current, showList: showKeys }), [showKeys]);
+  useKeys(keyboard);
   useAutosave();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
@@ -57,7 +60,7 @@ export function Loom() {
             <Panel minSize="30%">
               <Group orientation="horizontal">
                 <Panel minSize="40%">
-                  <Viewer />
+                  <Viewer stage={stage} />
                 </Panel>
                 <Separator className="w-px bg-edge hover:bg-lamp" />
                 <Panel defaultSize="326px" minSize="290px" maxSize="480px">

@@ -1,4 +1,4 @@
-import { type PointerEvent, useCallback, useEffect, useRef, useState } from 'react';
+import { type PointerEvent, type RefObject, useCallback, useEffect, useState } from 'react';
 import { type Rect, sameRect } from '../../../../core/raster/rect';
 import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
 import { stepPlace, valueAt } from '../../store/paths';
@@ -11,7 +11,6 @@ import { AgainstBar } from './AgainstBar';
 import { Boxes } from './Boxes';
 import { Contours } from './Contours';
 import { drawnRect } from './grips';
-import { useViewerKeys } from './keys';
 import { degreesPath, levelBy } from './level-by';
 import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
@@ -35,9 +34,8 @@ interface Window {
 }
 
 /** The picture at the chosen bead, with everything that can be marked, measured and drawn on it. */
-export function Viewer() {
+export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const { scene, shown, fault, settling, look } = useSession();
-  const stage = useRef<StageActions>(null);
   const view = useApp((state) => state.view);
   const chosen = useApp((state) => state.draft.chosen);
   const recipe = useApp((state) => state.draft.recipe);
@@ -74,8 +72,6 @@ export function Viewer() {
       },
     });
   }, [look, seen, path, drawable, view.mode, view.anchor, view.clipping, view.taken, stepInput, other, scene]);
-
-  useViewerKeys(stage);
 
   // The tool works on what can be turned, whatever is chosen after it was taken up.
   const levelling = view.tool === 'level' && recipe !== null && degreesPath(recipe, chosen) !== undefined;

@@ -1,0 +1,171 @@
+import { useEffect } from 'react';
+import { tinykeys } from 'tinykeys';
+import { clothLayers, type Owner, ownerAt, strandOwners } from '../../../core/recipe/walk';
+import { nextCompare } from '../stage/compare';
+import type { StageActions } from '../stage/Stage';
+import { chose, redone, undone } from '../store/draft';
+import { stepPlace, valueAt } from '../store/paths';
+import { store } from '../store/store';
+import { looked } from '../store/view';
+import { Dialog } from '../ui/controls';
+import { removeStep, setValue } from './edit';
+
+/** What keys work on besides the recipe. */
+interface Keyboard {
+  readonly stage: () => StageActions | null;
+  readonly showList: () => void;
+}
+
+/** One key of the Loom: as people read it, as the browser tells it, and its deed; what is no key is only read. */
+interface Key {
+  readonly keys: string;
+  readonly does: string;
+  readonly deeds?: Readonly<Record<string, (on: Keyboard) => void>>;
+  /** Whether a slider or an open menu has a use of its own for it. */
+  readonly yields?: boolean;
+}
+
+const view = () => store.getState().view;
+const look = (change: Parameters<typeof looked>[0]): void => void store.dispatch(looked(change));
+
+/** Chosen places in the order of the drawing: strands with their steps, layers, cloth with its steps. */
+function places(): string[][] {
+  const { recipe } = store.getState().draft;
+  if (!recipe) return [];
+  const withSteps = ({ path, stepsPath, steps }: Owner) => [path, ...steps.map((_, k) => `${stepsPath}[${k}]`)];
+  const cloth = ownerAt(recipe, 'cloth');
+  return [
+    ...strandOwners(recipe).map(withSteps),
+    ...clothLayers(recipe).map(withSteps).reverse(),
+    cloth ? withSteps(cloth) : ['cloth'],
+  ];
+}
+
+function move(across: number, down: number): void {
+  const rows = places();
+  const { chosen } = store.getState().draft;
+  const row = rows.findIndex((list) => list.includes(chosen));
+  if (row < 0) return;
+  const target = rows[Math.min(rows.length - 1, Math.max(0, row + down))];
+  const column = rows[row].indexOf(chosen) + across;
+  store.dispatch(chose(target[Math.min(target.length - 1, Math.max(0, column))]));
+}
+
+/** Does something with the chosen step, where a step is chosen. */
+const withStep = (deed: (path: string) => void) => (): void => {
+  const { chosen, recipe } = store.getState().draft;
+  if (recipe && stepPlace(chosen)) deed(chosen);
+};
+
+const toggle = withStep((path) => {
+  const { recipe } = store.getState().draft;
+  if (recipe) setValue(`${path}.off`, valueAt(recipe, `${path}.off`) ? undefined : true);
+});
+const remove = withStep(removeStep);
+const undo = (): void => void store.dispatch(undone());
+const redo = (): void => void store.dispatch(redone());
+
+/** Every key of the Loom, in the order of the list that `?` shows. */
+export const KEYS: readonly Key[] = [
+  {
+    keys: 'V',
+    does: 'brightened or true',
+    deeds: { v: () => look({ mode: view().mode === 'bright' ? 'true' : 'bright' }) },
+  },
+  {
+    keys: 'K',
+    does: 'mark pixels cut off at black or white',
+    deeds: { k: () => look({ clipping: !view().clipping }) },
+  },
+  {
+    keys: 'O',
+    does: 'the chosen layer alone, or with all below it',
+    deeds: { o: () => look({ layerAlone: !view().layerAlone }) },
+  },
+  { keys: 'T', does: 'what the chosen step took out', deeds: { t: () => look({ taken: !view().taken }) } },
+  {
+    keys: 'B',
+    does: 'before and after: wipe, side by side, blink',
+    deeds: { b: () => look({ compare: nextCompare(view().compare) }) },
+  },
+  { keys: 'S', does: 'mark the stars that were found', deeds: { s: () => look({ stars: !view().stars }) } },
+  { keys: 'Shift drag', does: 'a rectangle on the picture, with its statistics' },
+  { keys: 'Esc', does: 'let the rectangle go', deeds: { Escape: () => look({ region: null, tool: null }) } },
+  { keys: 'L', does: 'loupe at the pointer', deeds: { l: () => look({ loupe: !view().loupe }) } },
+  { keys: '0', does: 'the whole picture', deeds: { '0': ({ stage }) => stage()?.showAll() } },
+  { keys: '1', does: 'one pixel on one pixel', deeds: { '1': ({ stage }) => stage()?.full() } },
+  {
+    keys: '+  −',
+    does: 'closer, further away',
+    deeds: {
+      '(\\+|=)': ({ stage }) => stage()?.zoomBy(1.5),
+      'Shift+(\\+)': ({ stage }) => stage()?.zoomBy(1.5),
+      '(-)': ({ stage }) => stage()?.zoomBy(1 / 1.5),
+    },
+  },
+  {
+    keys: '←  →',
+    does: 'the bead before, the bead after',
+    deeds: { ArrowLeft: () => move(-1, 0), ArrowRight: () => move(1, 0) },
+    yields: true,
+  },
+  {
+    keys: '↑  ↓',
+    does: 'the thread or layer above, below',
+    deeds: { ArrowUp: () => move(0, -1), ArrowDown: () => move(0, 1) },
+    yields: true,
+  },
+  { keys: 'X', does: 'switch the chosen step off or on', deeds: { x: toggle }, yields: true },
+  { keys: 'Delete', does: 'remove the chosen step', deeds: { Delete: remove, Backspace: remove }, yields: true },
+  { keys: 'Ctrl Z', does: 'undo', deeds: { '$mod+z': undo } },
+  { keys: 'Ctrl Shift Z', does: 'redo', deeds: { '$mod+Shift+z': redo, '$mod+y': redo } },
+  {
+    keys: '?',
+    does: 'this list',
+    deeds: { '(\\?)': ({ showList }) => showList(), 'Shift+(\\?)': ({ showList }) => showList() },
+    yields: true,
+  },
+];
+
+/** True while a person is typing, when single keys are letters and not commands. */
+const isTyping = ({ target }: KeyboardEvent): boolean =>
+  (target instanceof HTMLElement && target.isContentEditable) ||
+  target instanceof HTMLInputElement ||
+  target instanceof HTMLTextAreaElement ||
+  target instanceof HTMLSelectElement;
+
+const inUse = ({ target }: KeyboardEvent): boolean =>
+  target instanceof HTMLElement &&
+  target.closest('[role="slider"],[role="menu"],[role="listbox"],[role="dialog"]') !== null;
+
+/** Listens to the keys of the Loom. */
+export function useKeys(on: Keyboard): void {
+  useEffect(() => {
+    const bindings = KEYS.flatMap(({ deeds = {}, yields = false }) =>
+      Object.entries(deeds).map(([press, deed]) => [
+        press,
+        (event: KeyboardEvent): void => {
+          if (isTyping(event) || (yields && inUse(event))) return;
+          event.preventDefault();
+          deed(on);
+        },
+      ]),
+    );
+    return tinykeys(window, Object.fromEntries(bindings));
+  }, [on]);
+}
+
+export function ShortcutList({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {
+  return (
+    <Dialog open={open} onOpenChange={onOpenChange} title="Keys">
+      <dl>
+        {KEYS.map(({ keys, does }) => (
+          <div key={keys} className="flex items-baseline gap-4 border-b border-edge py-1.5 last:border-0">
+            <dt className="figures w-28 shrink-0 text-lamp">{keys}</dt>
+            <dd>{does}</dd>
+          </div>
+        ))}
+      </dl>
+    </Dialog>
+  );
+}
