@@ -3,8 +3,8 @@ import { copyPlane } from '../../core/raster/raster';
 import { type Rect, intersect, isEmpty } from '../../core/raster/rect';
 import type { StackInfo } from '../../core/engine/graph';
 
-/** Bytes of tiles that are kept: a few hundred of a megabyte each. */
-const KEPT_BYTES = 384 * 2 ** 20;
+/** Bytes of tiles that each worker keeps: a few hundred of a megabyte each. */
+const KEPT_BYTES = 288 * 2 ** 20;
 const TILE_BYTES = TILE * TILE * 4;
 
 /** Fetches pyramid tiles and keeps the ones used last. Tiles never change, so the browser's own cache serves them again as well. */

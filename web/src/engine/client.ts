@@ -1,15 +1,15 @@
 import type { Wanted } from '../../../core/engine/plan';
+import type { Figure } from '../../../core/figures/index';
 import type { Answer, Envelope, Replies, Request } from '../../workers/protocol';
 
 type Pending = { resolve: (value: unknown) => void; reject: (fault: Error) => void };
+type Of<T extends Request['type']> = Extract<Request, { type: T }>;
 
-/** The worker that computes what is on screen, as promises. */
-export class EngineClient {
+/** One worker, as promises. */
+class Line {
   private readonly worker = new Worker(new URL('../../workers/loom.worker.ts', import.meta.url), { type: 'module' });
   private readonly pending = new Map<number, Pending>();
   private next = 1;
-  /** What charts and marks on the screen show, beside the picture, by who wants it: measured at full size when things rest. */
-  readonly wants = new Map<string, readonly Wanted[]>();
 
   constructor() {
     this.worker.onmessage = ({ data }: MessageEvent<Answer>) => {
@@ -25,7 +25,7 @@ export class EngineClient {
     };
   }
 
-  ask<T extends Request['type']>(request: Extract<Request, { type: T }>): Promise<Replies[T]> {
+  ask<T extends Request['type']>(request: Of<T>): Promise<Replies[T]> {
     const id = this.next++;
     return new Promise<Replies[T]>((resolve, reject) => {
       this.pending.set(id, { resolve: (value) => resolve(value as Replies[T]), reject });
@@ -35,6 +35,55 @@ export class EngineClient {
 
   close(): void {
     this.worker.terminate();
+  }
+}
+
+/** What a worker must be told before it can draw. */
+type Telling = Of<'scene'> | Of<'figures'> | Of<'proof'>;
+
+/** The workers that compute what is on screen, as promises: one for all, and a second that helps with fine pictures where there are two cores. */
+export class EngineClient {
+  private readonly first = new Line();
+  private second: Line | undefined;
+  private scene: Of<'scene'> | undefined;
+  private learned: Record<string, Figure> = {};
+  private readonly proofs: Of<'proof'>[] = [];
+  /** What charts and marks on the screen show, beside the picture, by who wants it: measured at full size when things rest. */
+  readonly wants = new Map<string, readonly Wanted[]>();
+
+  ask<T extends Request['type']>(request: Of<T>): Promise<Replies[T]> {
+    this.tell(request);
+    return this.first.ask(request);
+  }
+
+  /** Draws on the second worker; on the first where there is but one core. */
+  async help(request: Of<'draw'>): Promise<Replies['draw']> {
+    if (!(navigator.hardwareConcurrency > 1)) return this.first.ask(request);
+    if (!this.second) {
+      this.second = new Line();
+      if (this.scene) this.send(this.scene);
+      this.send({ type: 'figures', figures: this.learned });
+      for (const proof of this.proofs) this.send(proof);
+    }
+    return this.second.ask(request);
+  }
+
+  private tell(request: Request): void {
+    if (request.type === 'scene') this.scene = request;
+    if (request.type === 'figures') this.learned = { ...this.learned, ...request.figures };
+    if (request.type === 'proof') this.proofs.push(request);
+    if (this.second && (request.type === 'scene' || request.type === 'figures' || request.type === 'proof'))
+      this.send(request);
+  }
+
+  private send(request: Telling): void {
+    // Whatever is wrong with it, the first worker says so as well.
+    this.second?.ask(request).catch(() => undefined);
+  }
+
+  close(): void {
+    this.first.close();
+    this.second?.close();
     warmEngine();
   }
 }

@@ -1,4 +1,5 @@
 import { describe, expect, it, vi } from 'vitest';
+import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { EngineClient } from './client';
 import { type Look, PictureLoop } from './loop';
@@ -11,25 +12,44 @@ interface Asked {
   type: string;
   path?: string;
   level?: number;
+  rect?: Rect;
   recipe?: Recipe;
 }
 
 /** An engine that answers each request after a while, and remembers what it was asked. */
 function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = () => undefined) {
   const asked: Asked[] = [];
-  const engine = {
-    ask: async (request: Asked) => {
-      asked.push(request);
-      await new Promise((resolve) => setTimeout(resolve, ms));
-      const fault = fails(request);
-      if (fault) throw new Error(fault);
-      return request.type === 'scene'
-        ? { frame, paths: {}, warnings: [], faults: [] }
-        : { bitmap: { close: () => undefined }, level: request.level };
-    },
+  const closed = { count: 0 };
+  const ask = async (request: Asked) => {
+    asked.push(request);
+    await new Promise((resolve) => setTimeout(resolve, ms));
+    const fault = fails(request);
+    if (fault) throw new Error(fault);
+    const { rect, level } = request;
+    const bitmap = { close: () => closed.count++ };
+    return request.type === 'scene'
+      ? { frame, paths: {}, warnings: [], faults: [] }
+      : { bitmap, other: null, rect, level, guessed: [], proof: false, milliseconds: 1 };
   };
-  return { asked, engine: engine as unknown as EngineClient };
+  const helped: Asked[] = [];
+  const help = (request: Asked) => {
+    helped.push(request);
+    return ask(request);
+  };
+  return { asked, helped, closed, engine: { ask, help } as unknown as EngineClient };
 }
+
+/** A canvas that only counts what is drawn on it. */
+class CountingCanvas {
+  static rows: number[] = [];
+  getContext() {
+    return { drawImage: (_: unknown, __: number, y: number) => CountingCanvas.rows.push(y) };
+  }
+  transferToImageBitmap() {
+    return { close: () => undefined };
+  }
+}
+vi.stubGlobal('OffscreenCanvas', CountingCanvas);
 
 const events = () => ({ scene: vi.fn(), picture: vi.fn(), fault: vi.fn() });
 const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
@@ -46,6 +66,45 @@ describe('the picture loop', () => {
     expect(levels[0]).toBeGreaterThan(2);
     expect(levels.at(-1)).toBe(2);
     expect(told.picture.mock.calls.at(-1)?.[2]).toBe(true);
+    loop.close();
+  });
+
+  it('draws the fine picture in stripes on two workers, and each row once', async () => {
+    const { asked, helped, closed, engine } = slowEngine(5);
+    const told = events();
+    const loop = new PictureLoop(engine, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth'));
+    await rest(500);
+    const fine = asked.filter((one) => one.type === 'draw' && one.level === 2);
+    expect(fine.length).toBeGreaterThan(3);
+    expect(helped).toHaveLength(fine.length / 2);
+    const rows = fine.map(({ rect }) => rect ?? frame).sort((a, b) => a.y - b.y);
+    rows.forEach((rect, i) => expect(rect.y).toBe(i === 0 ? 0 : rows[i - 1].y + rows[i - 1].height));
+    expect(rows.reduce((sum, rect) => sum + rect.height, 0)).toBe(1024);
+    expect(told.picture.mock.calls.at(-1)?.[0].rect).toEqual({ x: 0, y: 0, width: 1024, height: 1024 });
+    expect(closed.count).toBe(fine.length);
+    loop.close();
+  });
+
+  it('gives a fine picture up when something moves, and draws a quick one at once', async () => {
+    const { asked, closed, engine } = slowEngine(60);
+    const told = events();
+    const loop = new PictureLoop(engine, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth'));
+    while (asked.filter((one) => one.level === 2).length < 2) await rest(5);
+    const before = asked.length;
+    const pictures = told.picture.mock.calls.length;
+    loop.setScene(recipe('b'), []);
+    while (told.picture.mock.calls.length === pictures) await rest(5);
+    const next = asked.slice(before, before + 2);
+    expect(next.map(({ type }) => type)).toEqual(['scene', 'draw']);
+    expect(next[1].level).toBeGreaterThan(2);
+    expect(told.picture.mock.calls.at(-1)?.[2]).toBe(false);
+    // What had been drawn of it is let go.
+    expect(closed.count).toBeGreaterThanOrEqual(2);
+    while (!told.picture.mock.calls.at(-1)?.[2]) await rest(20);
     loop.close();
   });
 

@@ -3,6 +3,7 @@ import { type Rect, intersect, isEmpty, sameRect } from '../../../core/raster/re
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Display, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
 import type { EngineClient } from './client';
+import { dropped, joined, stripesOf } from './stripes';
 
 /** What is to be seen: an image of the recipe, and the part of the frame that lies in the window. */
 export interface Look {
@@ -39,11 +40,13 @@ export class PictureLoop {
   private running = false;
   /** From a touch until things have rested for a while, however long the drawing takes. */
   private moving = false;
+  private touches = 0;
   private restTimer: ReturnType<typeof setTimeout> | undefined;
   private over = false;
-  /** What the first picture waits for, and whether there has been one. */
+  /** What the first picture waits for. */
   private before: Promise<void> = Promise.resolve();
-  private begun = false;
+  /** The touch whose state was shown last. */
+  private shown = -1;
 
   constructor(
     private readonly engine: EngineClient,
@@ -87,6 +90,7 @@ export class PictureLoop {
   }
 
   private touch(): void {
+    this.touches++;
     this.moving = true;
     clearTimeout(this.restTimer);
     this.restTimer = setTimeout(() => {
@@ -126,24 +130,53 @@ export class PictureLoop {
     if (!look || !frame) return;
     const fineLevel = this.levelFor(look.zoom, frame);
     let level = fineLevel;
-    // The first picture is a quick one: something is better than nothing.
-    if (this.moving || !this.begun)
+    // The first picture of a state is a quick one: something is better than nothing.
+    const { touches } = this;
+    if (this.moving || this.shown !== touches)
       while (this.pixels(look, frame, level) > QUICK_PIXELS && level < levelCount(frame.width, frame.height) - 1)
         level++;
-    if (!this.begun) await this.before;
-    await this.draw(look, frame, level, level === fineLevel);
-    this.begun = true;
-    this.fine = level === fineLevel;
+    if (this.shown < 0) await this.before;
+    const done = await this.draw(look, frame, level, level === fineLevel);
+    if (done) this.shown = touches;
+    this.fine = done && level === fineLevel;
     // It rested while this was drawn: nothing else will ask for the fine one.
     if (!this.fine && !this.moving) this.drawn = false;
   }
 
-  private async draw(look: Look, frame: Rect, level: number, fine: boolean): Promise<void> {
+  /** Draws; false where it was given up for something newer. */
+  private async draw(look: Look, frame: Rect, level: number, fine: boolean): Promise<boolean> {
     const rect = intersect(levelRect(look.rect, level), levelRect(frame, level));
-    if (isEmpty(rect)) return;
-    const reply = await this.engine.ask({ type: 'draw', path: look.path, rect, level, display: look.display });
-    if (this.over) reply.bitmap.close();
+    if (isEmpty(rect)) return true;
+    const reply = await (fine && !this.moving ? this.inStripes(look, rect, level) : this.whole(look, rect, level));
+    if (!reply) return false;
+    if (this.over) dropped([reply]);
     else this.events.picture(reply, look.path, fine);
+    return true;
+  }
+
+  private whole({ path, display }: Look, rect: Rect, level: number): Promise<DrawReply> {
+    return this.engine.ask({ type: 'draw', path, rect, level, display });
+  }
+
+  /** A fine picture stripe by stripe, on two workers; given up as soon as something moves. */
+  private async inStripes(look: Look, rect: Rect, level: number): Promise<DrawReply | undefined> {
+    const stripes = stripesOf(rect);
+    // What was taken out is brightened by its own range, which no stripe knows.
+    if (stripes.length < 2 || look.display.less !== undefined) return this.whole(look, rect, level);
+    const { path, display } = look;
+    const { touches } = this;
+    const made: DrawReply[] = [];
+    for (let i = 0; i < stripes.length; i += 2) {
+      // The hand that moves has asked for a quick one already.
+      if (this.touches !== touches) {
+        dropped(made);
+        return undefined;
+      }
+      const pair = [this.whole(look, stripes[i], level)];
+      if (stripes[i + 1]) pair.push(this.engine.help({ type: 'draw', path, rect: stripes[i + 1], level, display }));
+      made.push(...(await Promise.all(pair)));
+    }
+    return joined(rect, made);
   }
 
   /** The coarsest level whose pixels are no larger than the screen's. */
