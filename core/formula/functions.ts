@@ -111,7 +111,4 @@ export const WHOLE_FUNCTIONS: ReadonlyMap<
   ['mean', { figure: 'middle', key: 'mean', form: 'mean(S)', says: 'the mean of a strand' }],
 ]);
 
-/** Rec. 709, whose primaries sRGB shares. */
-export const LUMINANCE = [0.2126, 0.7152, 0.0722] as const;
-
 export const PLANES = ['red', 'green', 'blue'] as const;

@@ -1,5 +1,6 @@
 import type { BinaryOp } from './ast';
-import { divide, type Faults, LUMINANCE, type Pure, power } from './functions';
+import { LUMINANCE } from '../colour/luminance';
+import { divide, type Faults, type Pure, power } from './functions';
 
 /** One plane of a value while a strip is computed: numbers for every pixel, or one for all (stride 0). */
 export interface Lane {

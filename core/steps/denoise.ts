@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { asTone } from '../figures/index';
-import { LUMINANCE } from '../formula/functions';
+import { LUMINANCE } from '../colour/luminance';
 import { scaleNoise, starlet, starletMargin } from '../scales/starlet';
 import type { Apply, ImageInfo } from '../engine/kernel';
 import { type StepPlace, stepKind } from '../engine/step-kind';
