@@ -54,12 +54,14 @@ export function countsFrom(values: Float32Array, [low, high]: readonly number[],
 }
 
 function histogramOf(values: Float32Array, low: number, high: number, bins: number, keepsOutside: boolean): number[] {
-  const counts = new Array<number>(bins).fill(0);
+  const counts = new Uint32Array(bins);
   const per = bins / (high - low || 1);
+  const last = bins - 1;
   for (let i = 0; i < values.length; i++) {
     const v = values[i];
-    if (keepsOutside ? v === v : v >= low && v <= high)
-      counts[Math.min(bins - 1, Math.max(0, Math.floor((v - low) * per)))]++;
+    if (!(keepsOutside ? v === v : v >= low && v <= high)) continue;
+    const at = (v - low) * per;
+    counts[at >= last ? last : at > 0 ? at | 0 : 0]++;
   }
-  return counts;
+  return Array.from(counts);
 }

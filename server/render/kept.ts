@@ -19,6 +19,9 @@ interface Entry extends KeptImage {
   pins: number;
 }
 
+/** Bytes of memory that may lie idle, waiting for the next image. */
+const MOST_SPARE = 192 * 2 ** 20;
+
 const nameOf = (hash: string, { x, y, width, height }: Rect): string => `${hash} ${x} ${y} ${width} ${height}`;
 
 const covers = (whole: Rect, part: Rect): boolean =>
@@ -38,7 +41,7 @@ export class KeptImages {
 
   /** @param budget bytes for images that nobody reads */
   constructor(private readonly budget: number) {
-    this.planes = new Planes(budget);
+    this.planes = new Planes(Math.min(budget, MOST_SPARE));
   }
 
   /** Bytes of images that nobody reads. */
