@@ -67,7 +67,7 @@ export const LinearFitEditor = editorOf<typeof linearFitStep>((props) => {
                   'held'
                 ) : (
                   <span key="alike" className={fit.method === 'levels' ? 'text-lamp' : ''}>
-                    {figure(fit.correlation, 2)}, so {fit.method}
+                    {figure(fit.correlation, 3)}, so {fit.method}
                   </span>
                 ),
               ],
