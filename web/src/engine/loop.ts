@@ -92,14 +92,20 @@ export class PictureLoop {
   private touch(): void {
     this.touches++;
     this.moving = true;
+    this.rest();
+    this.drawn = false;
+    void this.run();
+  }
+
+  /** Rest begins when nothing was touched for a while, nor anything shown: a hand may be waiting for what it has asked for. */
+  private rest(): void {
     clearTimeout(this.restTimer);
     this.restTimer = setTimeout(() => {
+      if (this.running) return;
       this.moving = false;
       // What was drawn quickly is drawn finely now; a picture that was fine already stays.
       if (!this.fine) this.again();
     }, REST);
-    this.drawn = false;
-    void this.run();
   }
 
   private async run(): Promise<void> {
@@ -114,6 +120,7 @@ export class PictureLoop {
       if (!this.over) this.events.fault(fault instanceof Error ? fault.message : String(fault));
     } finally {
       this.running = false;
+      if (this.moving && !this.over) this.rest();
     }
     if (!this.drawn && !this.over) void this.run();
   }
