@@ -42,8 +42,9 @@ const widthOf = (star: Seen): number => Math.sqrt((star.long ** 2 + star.short *
 
 /** The sharpest crowd of alike detections: knots of gas are of all widths, stars of one. */
 function crowdOf(seen: readonly Seen[]): Seen[] {
-  const sorted = [...seen].sort((a, b) => widthOf(a) - widthOf(b));
-  const logs = sorted.map((star) => Math.log(widthOf(star)));
+  const widths = seen.map((star) => ({ star, log: Math.log(widthOf(star)) })).sort((a, b) => a.log - b.log);
+  const sorted = widths.map(({ star }) => star);
+  const logs = widths.map(({ log }) => log);
   const counts: number[] = [];
   for (let i = 0, j = 0; i < sorted.length; i++) {
     while (j < sorted.length && logs[j] <= logs[i] + 2 * ALIKE) j++;

@@ -96,12 +96,12 @@ function falls(
     for (let i = Math.round(star.x) - reach; i <= star.x + reach; i++) {
       if (i < 0 || j < 0 || i >= width || j >= height) continue;
       const v = values[j * width + i];
-      const r = Math.hypot(i - star.x, j - star.y);
+      const r2 = (i - star.x) ** 2 + (j - star.y) ** 2;
       if (v !== v) continue;
-      if (r <= near) {
+      if (r2 <= near * near) {
         inner += v;
         n++;
-      } else if (r >= from && r <= to) {
+      } else if (r2 >= from * from && r2 <= to * to) {
         outer += v;
         m++;
       }
@@ -152,7 +152,8 @@ function apart(found: readonly Candidate[], distance: number): Candidate[] {
       for (let j = -1; j <= 1; j++) {
         for (let i = -1; i <= 1; i++) {
           const near = cells.get(cellOf(star.x + i * side, star.y + j * side)) ?? [];
-          if (near.some((other) => Math.hypot(other.x - star.x, other.y - star.y) < distance)) return false;
+          if (near.some((other) => (other.x - star.x) ** 2 + (other.y - star.y) ** 2 < distance * distance))
+            return false;
         }
       }
       const key = cellOf(star.x, star.y);

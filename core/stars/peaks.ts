@@ -57,7 +57,12 @@ class Ground {
     for (let c = 0, x = -2; x < n; c++, x += 4) {
       const from = line[c];
       const rise = line[c + 1] - from;
-      for (let k = 0; k < 4; k++) if (x + k >= 0 && x + k < n) out[x + k] = from + ((2 * k + 1) / 8) * rise;
+      if (x >= 0 && x + 3 < n) {
+        out[x] = from + 0.125 * rise;
+        out[x + 1] = from + 0.375 * rise;
+        out[x + 2] = from + 0.625 * rise;
+        out[x + 3] = from + 0.875 * rise;
+      } else for (let k = 0; k < 4; k++) if (x + k >= 0 && x + k < n) out[x + k] = from + ((2 * k + 1) / 8) * rise;
     }
   }
 }

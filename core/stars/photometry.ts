@@ -25,11 +25,15 @@ export const apertureFor = (fwhm: number): Aperture => ({
 /** Parts of a pixel's side that tell how much of a pixel a circle covers. */
 const PARTS = 5;
 
+/** From a pixel's middle to its corner. */
+const HALF_DIAGONAL = 0.7072;
+
 /** The share of the pixel at (dx, dy) from the centre that lies within the radius. */
 function covered(dx: number, dy: number, radius: number): number {
-  const d = Math.hypot(dx, dy);
-  if (d + 0.7072 <= radius) return 1;
-  if (d - 0.7072 >= radius) return 0;
+  const d2 = dx * dx + dy * dy;
+  const [inner, outer] = [radius - HALF_DIAGONAL, radius + HALF_DIAGONAL];
+  if (inner > 0 && d2 <= inner * inner) return 1;
+  if (d2 >= outer * outer) return 0;
   let n = 0;
   for (let j = 0; j < PARTS; j++) {
     for (let i = 0; i < PARTS; i++) {

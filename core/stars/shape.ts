@@ -50,10 +50,9 @@ export function shapeOf(
     const reach = 3.3 * Math.sqrt(variance);
     const [left, right] = [Math.max(0, Math.ceil(cx - reach)), Math.min(SIDE - 1, Math.floor(cx + reach))];
     const [foot, head] = [Math.max(0, Math.ceil(cy - reach)), Math.min(SIDE - 1, Math.floor(cy + reach))];
-    for (let i = 0; i < SIDE; i++) {
-      across[i] = Math.exp(-((i - cx) ** 2) / (2 * variance));
-      up[i] = Math.exp(-((i - cy) ** 2) / (2 * variance));
-    }
+    const per = -1 / (2 * variance);
+    for (let i = left; i <= right; i++) across[i] = Math.exp(per * (i - cx) * (i - cx));
+    for (let j = foot; j <= head; j++) up[j] = Math.exp(per * (j - cy) * (j - cy));
     let [w0, wx, wy, xx, yy, xy] = [0, 0, 0, 0, 0, 0];
     for (let j = foot; j <= head; j++) {
       const dy = j - cy;

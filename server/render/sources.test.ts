@@ -1,4 +1,4 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdir, mkdtemp, rm, symlink } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
@@ -9,7 +9,7 @@ import { randomFrom } from '../../core/testing/random';
 import { writeWhole } from '../io/write';
 import { Pool } from './pool';
 import { pyramidDir, writePyramid } from './pyramid';
-import { openPixels, type PixelSource } from './sources';
+import { levelFile, openPixels, type PixelSource } from './sources';
 
 const [width, height] = [1131, 619];
 let root: string;
@@ -41,6 +41,18 @@ afterAll(async () => {
   for (const source of sources) await source.close();
   await pool.close();
   await rm(root, { recursive: true, force: true });
+});
+
+it('a full disk is told by its own sentence, though the writing is done on another thread', async () => {
+  const full = join(root, 'full');
+  await mkdir(full);
+  // What is written there meets a full disk.
+  for (let level = 0; level < 4; level++) await symlink('/dev/full', join(full, levelFile(level)));
+  const plane = new Float32Array(new SharedArrayBuffer(4 * width * height));
+  await expect(pool.levels({ dir: full, plane, index: 0, width, height })).rejects.toMatchObject({
+    code: 'disk-full',
+    message: expect.stringMatching(/The disk is full.*free some space/),
+  });
 });
 
 it('any window of any level is the same, wherever the pixels lie', async () => {

@@ -2,6 +2,7 @@ import { readlinkSync } from 'node:fs';
 import { constants, setPriority } from 'node:os';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
+import { systemFault } from '../system/faults';
 import type { Answer } from './pool';
 import * as take from './take';
 import type { BandTask, MeasureTask } from './tasks';
@@ -15,7 +16,9 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
   try {
     return { ok: await work() };
   } catch (fault) {
-    if (fault instanceof UserError) return { fault: { code: fault.code, message: fault.message, path: fault.path } };
+    // On its way to another thread an error loses its code, by which a full disk is told.
+    const known = fault instanceof UserError ? fault : systemFault(fault);
+    if (known) return { fault: { code: known.code, message: known.message, path: known.path } };
     throw fault;
   }
 }
