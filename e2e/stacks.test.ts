@@ -138,3 +138,11 @@ describe('sorting out a set of stacks', () => {
 
   it('all along, the page has made no complaint', () => expect(hand.troubles).toEqual([]));
 });
+describe('pages', () => {
+  it('that were left, one after the other, take no line to the server from those that come after', async () => {
+    for (let i = 0; i < 9; i++) {
+      await page.goto(`${evening.running.address}/targets/${targetId}/stacks?visit=${i}`);
+      await page.waitForSelector('table', { timeout: 8000 });
+    }
+  });
+});

@@ -3,35 +3,73 @@ import { toast } from 'sonner';
 import { api, type JobRow } from './api';
 import { jobTold, jobsListed, lineChanged, store } from './store';
 
-/** Listens to the server while the page is open: jobs as they go on, lists anew when one ends. */
+/** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */
+const UNSEEN = 60_000;
+
+async function refresh(): Promise<void> {
+  const { data } = await store.dispatch(
+    api.endpoints.jobs.initiate(undefined, { forceRefetch: true, subscribe: false }),
+  );
+  if (data) store.dispatch(jobsListed(data));
+}
+
+function told(job: JobRow): void {
+  store.dispatch(jobTold(job));
+  if (job.state === 'done' && job.kind === 'import') store.dispatch(api.util.invalidateTags(['Stack', 'Target']));
+  if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
+  if (job.state === 'done' && job.kind === 'render') {
+    store.dispatch(api.util.invalidateTags(['Export']));
+    toast.success(`${job.title} is written; it lies in Exports.`);
+  }
+  // What was to be measured for the screen is told where it was asked for, and the Loom tells why a recipe has no cover.
+  if (job.state === 'failed' && job.kind !== 'measure' && job.kind !== 'cover')
+    toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
+}
+
+/** A line to the server: jobs as they go on, lists anew when one ends. */
+function listen(): EventSource {
+  const source = new EventSource('/api/events');
+  source.addEventListener('hello', () => {
+    if (!store.getState().live.online) store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export']));
+    store.dispatch(lineChanged(true));
+    void refresh();
+  });
+  source.addEventListener('error', () => store.dispatch(lineChanged(false)));
+  source.addEventListener('job', ({ data }) => told(JSON.parse(data as string) as JobRow));
+  return source;
+}
+
+/**
+ * Listens to the server while the page is seen. One that was left, though the browser may still hold it for the way back, and one that has
+ * long been out of sight give their line up; what went on meanwhile is asked for when it is seen again.
+ */
 export function useServerEvents(): void {
   useEffect(() => {
-    const source = new EventSource('/api/events');
-    const refresh = async (): Promise<void> => {
-      const { data } = await store.dispatch(
-        api.endpoints.jobs.initiate(undefined, { forceRefetch: true, subscribe: false }),
-      );
-      if (data) store.dispatch(jobsListed(data));
+    let source: EventSource | undefined = listen();
+    let timer: ReturnType<typeof setTimeout> | undefined;
+    const open = (): void => {
+      clearTimeout(timer);
+      if (source) return;
+      store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export', 'Cover']));
+      source = listen();
     };
-    source.addEventListener('hello', () => {
-      if (!store.getState().live.online) store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export']));
-      store.dispatch(lineChanged(true));
-      void refresh();
-    });
-    source.addEventListener('error', () => store.dispatch(lineChanged(false)));
-    source.addEventListener('job', ({ data }) => {
-      const job = JSON.parse(data as string) as JobRow;
-      store.dispatch(jobTold(job));
-      if (job.state === 'done' && job.kind === 'import') store.dispatch(api.util.invalidateTags(['Stack', 'Target']));
-      if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
-      if (job.state === 'done' && job.kind === 'render') {
-        store.dispatch(api.util.invalidateTags(['Export']));
-        toast.success(`${job.title} is written; it lies in Exports.`);
-      }
-      // What was to be measured for the screen is told where it was asked for, and the Loom tells why a recipe has no cover.
-      if (job.state === 'failed' && job.kind !== 'measure' && job.kind !== 'cover')
-        toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
-    });
-    return () => source.close();
+    const close = (): void => {
+      clearTimeout(timer);
+      source?.close();
+      source = undefined;
+    };
+    const seen = (): void => {
+      if (document.visibilityState === 'visible') open();
+      else timer = setTimeout(close, UNSEEN);
+    };
+    window.addEventListener('pagehide', close);
+    window.addEventListener('pageshow', open);
+    document.addEventListener('visibilitychange', seen);
+    return () => {
+      window.removeEventListener('pagehide', close);
+      window.removeEventListener('pageshow', open);
+      document.removeEventListener('visibilitychange', seen);
+      close();
+    };
   }, []);
 }
