@@ -2,10 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { medianInPlace, select, spreadInPlace } from './select';
 
-const list = fc.array(fc.oneof(fc.float({ noNaN: true, min: -5, max: 5 }), fc.constantFrom(0, 1, 1, 2)), {
-  minLength: 1,
-  maxLength: 300,
-});
+// Nought and nought with a minus are one number, which of them comes first is nobody's business: adding 0 makes both the plain one.
+const number = fc.oneof(fc.float({ noNaN: true, min: -5, max: 5 }), fc.constantFrom(0, 1, 1, 2)).map((v) => v + 0);
+const list = fc.array(number, { minLength: 1, maxLength: 300 });
 
 describe('selection', () => {
   it('finds the value of every rank, whatever stands twice', () => {
