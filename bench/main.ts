@@ -2,6 +2,7 @@ import { mkdir, rm } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { UserError } from '../core/errors';
+import { ask } from '../server/ask';
 import { TEST_PROGRAMS } from '../server/cli/programs';
 import { fillDemo } from '../server/demo';
 import { Pool } from '../server/render/pool';
@@ -13,7 +14,7 @@ import { kernels, stepsOverCopy } from './kernels';
 import { largeNight, SEVEN } from './night';
 import { addRecipe, importNight, openingTimes } from './page';
 import { type FullRender, fullRender, madeNight, THREE } from './renders';
-import { sliderTimes } from './slider';
+import { slidersOf } from './slider';
 import { starScore } from './stars';
 import { EXPECTED } from './steps';
 
@@ -47,6 +48,8 @@ interface Bench {
 }
 
 const LARGE = [6000, 4000] as const;
+/** The knot that is moved. */
+const KNOT = 'OIII in green';
 
 const demoFolder = (): string => join(dataDir(), 'shots/demo/lantern-moth');
 
@@ -88,32 +91,25 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     const recipe = await addRecipe(address, target, SEVEN);
     const opening = await openingTimes(address, target, recipe);
     tell('Opening the recipe, seconds', [opening]);
-    const place = { target, recipe, knot: 'OIII in green' } as const;
-    const sliders = {
-      fit: await sliderTimes(address, { ...place, view: 'fit' }),
-      oneToOne: await sliderTimes(address, { ...place, view: '1:1' }),
-    };
+    const sliders = await slidersOf(address, { target, recipe, knot: KNOT });
     tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
-    await fetch(`${address}/api/targets/${target}`, { method: 'DELETE' });
+    await ask(address, `/targets/${target}`, { method: 'DELETE' });
     return { weave, import: times, opening, sliders };
   },
   page: async ({ demo }) => {
     const { address } = await demo();
-    const targets = (await (await fetch(`${address}/api/targets`)).json()) as {
-      id: string;
-      name: string;
-      recipes: { id: string; name: string }[];
-    }[];
+    interface Target {
+      readonly id: string;
+      readonly name: string;
+      readonly recipes: readonly { readonly id: string; readonly name: string }[];
+    }
+    const targets = await ask<Target[]>(address, '/targets');
     const moth = targets.find(({ name }) => name === 'Lantern Moth');
     const recipe = moth?.recipes.find(({ name }) => name === 'Copper and teal');
     if (!moth || !recipe) throw new Error('the demo is not there');
     const opening = await openingTimes(address, moth.id, recipe.id);
     tell('Opening a recipe of the demo, seconds', [opening]);
-    const place = { target: moth.id, recipe: recipe.id, knot: 'OIII in green' } as const;
-    const sliders = {
-      fit: await sliderTimes(address, { ...place, view: 'fit' }),
-      oneToOne: await sliderTimes(address, { ...place, view: '1:1' }),
-    };
+    const sliders = await slidersOf(address, { target: moth.id, recipe: recipe.id, knot: KNOT });
     tell('Slider to pixels at 2 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
     return { opening, sliders };
   },

@@ -2,6 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import type { Recipe } from '../core/recipe/schema';
 import { openBrowser } from '../e2e/browser';
+import { ask, json } from '../server/ask';
 import type { Night } from './renders';
 
 /** What bringing a night in takes, in seconds, and the longest that a question to the server waited meanwhile, in milliseconds. */
@@ -9,18 +10,6 @@ export interface ImportTimes {
   readonly seconds: number;
   readonly perFile: number;
   readonly longestWaitMs: number;
-}
-
-const json = (method: string, body: unknown): RequestInit => ({
-  method,
-  headers: { 'Content-Type': 'application/json' },
-  body: JSON.stringify(body),
-});
-
-async function asked<T>(address: string, path: string, init?: RequestInit): Promise<T> {
-  const response = await fetch(`${address}/api${path}`, init);
-  if (!response.ok) throw new Error(`${path}: ${await response.text()}`);
-  return (await response.json()) as T;
 }
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
@@ -31,13 +20,13 @@ export async function importNight(
   name: string,
   { files }: Night,
 ): Promise<{ target: string; times: ImportTimes }> {
-  const { id: target } = await asked<{ id: string }>(address, '/targets', json('POST', { name }));
+  const { id: target } = await ask<{ id: string }>(address, '/targets', json('POST', { name }));
   let longest = 0;
   let over = false;
   const watching = (async () => {
     while (!over) {
       const from = performance.now();
-      await asked(address, '/health');
+      await ask(address, '/health');
       longest = Math.max(longest, performance.now() - from);
       await pause(25);
     }
@@ -45,10 +34,10 @@ export async function importNight(
   const started = performance.now();
   for (const file of Object.values(files)) {
     const path = `/targets/${target}/uploads?name=${encodeURIComponent(basename(file))}`;
-    await asked(address, path, { method: 'PUT', body: await readFile(file) });
+    await ask(address, path, { method: 'PUT', body: await readFile(file) });
   }
   for (;;) {
-    const jobs = await asked<{ kind: string; state: string; targetId?: string }[]>(address, '/jobs');
+    const jobs = await ask<{ kind: string; state: string; targetId?: string }[]>(address, '/jobs');
     const imports = jobs.filter((job) => job.kind === 'import');
     if (imports.some((job) => job.state === 'failed')) throw new Error('an import failed');
     if (imports.every((job) => job.state === 'done')) break;
@@ -63,7 +52,7 @@ export async function importNight(
 
 /** Stacks of a new target go by what their files are called; the recipe knows them by their filters. */
 export async function addRecipe(address: string, target: string, body: Recipe): Promise<string> {
-  return (await asked<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body }))).id;
+  return (await ask<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body }))).id;
 }
 
 /** How soon a recipe's picture is there, in seconds from opening it. */

@@ -1,4 +1,5 @@
 import { openBrowser } from '../e2e/browser';
+import { ask, json } from '../server/ask';
 
 /** Milliseconds from an input event to new pixels on the canvas. */
 export interface SliderTimes {
@@ -16,15 +17,14 @@ export interface SliderPlace {
   readonly view: 'fit' | '1:1';
 }
 
-const stored = async (address: string, id: string) =>
-  (await (await fetch(`${address}/api/recipes/${id}`)).json()) as { revision: number; body: unknown };
+const stored = (address: string, id: string) => ask<{ revision: number; body: unknown }>(address, `/recipes/${id}`);
 
 /**
  * Moves a knot of the tie-up further and further on the page at 1280x800, so that every state is new, and waits each time for the picture
  * that it makes.
  * Counted from the event to the moment at which the new bitmap is drawn.
  */
-export async function sliderTimes(
+async function sliderTimes(
   address: string,
   { target, recipe, knot: label, view }: SliderPlace,
   events = 60,
@@ -77,11 +77,7 @@ export async function sliderTimes(
     // The recipe goes back to what it was, once the page has kept its last change.
     await page.waitForSelector('[data-testid="save"][data-state="kept"]');
     const { revision } = await stored(address, recipe);
-    await fetch(`${address}/api/recipes/${recipe}`, {
-      method: 'PUT',
-      headers: { 'Content-Type': 'application/json' },
-      body: JSON.stringify({ parent: revision, body }),
-    });
+    await ask(address, `/recipes/${recipe}`, json('PUT', { parent: revision, body }));
     const sorted = times.sort((a, b) => a - b);
     const at = (q: number) => Math.round(sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] * 10) / 10;
     return { median: at(0.5), p95: at(0.95), events: sorted.length };
@@ -89,3 +85,9 @@ export async function sliderTimes(
     await close();
   }
 }
+
+/** The slider in the view of the whole picture, and at 1:1. */
+export const slidersOf = async (address: string, place: Omit<SliderPlace, 'view'>) => ({
+  fit: await sliderTimes(address, { ...place, view: 'fit' }),
+  oneToOne: await sliderTimes(address, { ...place, view: '1:1' }),
+});

@@ -1,26 +1,23 @@
 import { existsSync } from 'node:fs';
 import { mkdir, readFile, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { UserError } from '../core/errors';
+import { sentenceOf, UserError } from '../core/errors';
 import { fileOf, makeTarget } from '../demo/make';
 import { DEMO_RECIPES } from '../demo/recipes';
 import type { DemoTarget } from '../demo/target';
 import { DEMO_TARGETS } from '../demo/targets';
+import { ask, json } from './ask';
 import type { PublicJob } from './jobs/jobs';
 import { writeWhole } from './io/write';
 import type { Running } from './start';
 
-async function call<T>(address: string, path: string, init: RequestInit = {}): Promise<T> {
-  const response = await fetch(`${address}/api${path}`, init);
-  if (!response.ok) throw new UserError('demo', `The demo could not be filled: ${await response.text()}`);
-  return (response.status === 204 ? undefined : await response.json()) as T;
+async function call<T>(address: string, path: string, init?: RequestInit): Promise<T> {
+  try {
+    return await ask<T>(address, path, init);
+  } catch (fault) {
+    throw new UserError('demo', `The demo could not be filled: ${sentenceOf(fault)}`);
+  }
 }
-
-const json = (method: string, body: unknown): RequestInit => ({
-  method,
-  headers: { 'Content-Type': 'application/json' },
-  body: JSON.stringify(body),
-});
 
 /** A target's stacks on disk, made where they are missing; a folder half made by an earlier run is begun anew. */
 async function skyOf(target: DemoTarget, root: string, say: (line: string) => void): Promise<string[]> {

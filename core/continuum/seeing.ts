@@ -1,5 +1,6 @@
 import { LRUCache } from 'lru-cache';
 import { UserError } from '../errors';
+import { bisect } from '../fit/bisect';
 import { isClean, type StarField } from '../stars/field';
 import { GAUSSIAN } from '../stars/profile';
 
@@ -53,17 +54,6 @@ function smoothedAt(distance: number, sigma: number, beta: number): number {
     }
   }
   return sum;
-}
-
-/** The middle of an interval, ever halved, at which a rising condition begins to hold. */
-function bisect(low: number, high: number, holds: (at: number) => boolean): number {
-  let [from, to] = [low, high];
-  for (let i = 0; i < 24; i++) {
-    const middle = (from + to) / 2;
-    if (holds(middle)) to = middle;
-    else from = middle;
-  }
-  return (from + to) / 2;
 }
 
 /**

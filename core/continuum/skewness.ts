@@ -1,4 +1,5 @@
 import { UserError } from '../errors';
+import { bisect } from '../fit/bisect';
 import { jackknifeError } from '../fit/jackknife';
 import { gaussian } from '../scales/gaussian';
 import { GAUSSIAN } from '../stars/profile';
@@ -60,26 +61,22 @@ function tileSums({ line, broad, lineSky, broadSky, width, height }: ContinuumIn
   return tiles;
 }
 
-/** Skewness of `N − k·C`, from the moments of the two. */
+/** Third moment of `N − k·C`, from the moments of the two. */
+const thirdAt = (m: Moments, k: number): number => m.nnn - 3 * k * m.nnc + 3 * k * k * m.ncc - k ** 3 * m.ccc;
+
+/** Skewness of `N − k·C`. */
 function skewnessAt(m: Moments, k: number): number {
-  const third = m.nnn - 3 * k * m.nnc + 3 * k * k * m.ncc - k ** 3 * m.ccc;
   const second = m.nn - 2 * k * m.nc + k * k * m.cc;
-  return second > 0 ? third / second ** 1.5 : 0;
+  return second > 0 ? thirdAt(m, k) / second ** 1.5 : 0;
 }
 
 /** The k at which the third moment of what is left is nought: above `from` where gas is left there, which is skewed upwards itself. */
 function nought(m: Moments, from: number): number {
-  const third = (k: number) => m.nnn - 3 * k * m.nnc + 3 * k * k * m.ncc - k ** 3 * m.ccc;
   // The cubic falls everywhere but about its bend, where it may be flat: halving finds its root whatever its shape.
   let [low, high] = [-Math.abs(from), 3 * Math.abs(from)];
-  while (third(high) > 0 && high < 1e6) high *= 2;
-  while (third(low) < 0 && low > -1e6) low *= 2;
-  for (let i = 0; i < 60; i++) {
-    const middle = (low + high) / 2;
-    if (third(middle) > 0) low = middle;
-    else high = middle;
-  }
-  return (low + high) / 2;
+  while (thirdAt(m, high) > 0 && high < 1e6) high *= 2;
+  while (thirdAt(m, low) < 0 && low > -1e6) low *= 2;
+  return bisect(low, high, (k) => !(thirdAt(m, k) > 0), 60);
 }
 
 /**

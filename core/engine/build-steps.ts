@@ -1,6 +1,6 @@
 import { partKernel } from '../blend/layer';
 import { UserError } from '../errors';
-import type { Step } from '../recipe/schema';
+import { ownParams, type Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
 import type { Rect } from '../raster/rect';
 import { faultIn } from '../recipe/parse';
@@ -9,8 +9,6 @@ import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 import type { Domain, ImageInfo, Lines } from './kernel';
 import { linesKernel } from './lines';
 import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
-
-const EXTRAS = new Set(['do', 'off', 'name', 'opacity', 'mask', 'hold']);
 
 function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, path: string): void {
   if (takes === 'either' || has === 'either' || takes === has) return;
@@ -34,7 +32,7 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
     );
   if (step.mask !== undefined)
     throw new UserError('not-available', 'masks are not available yet; take the mask off this step.', `${path}.mask`);
-  const given = Object.fromEntries(Object.entries(step).filter(([key]) => !EXTRAS.has(key)));
+  const given = ownParams(step);
   const checked = kind.params.safeParse(given);
   if (!checked.success) throw faultIn(checked.error, given, path);
   const params = checked.data;

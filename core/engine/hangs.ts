@@ -1,7 +1,8 @@
 import type { Figure } from '../figures/index';
 import { newRaster, type Raster } from '../raster/raster';
 import { isEmpty, type Rect } from '../raster/rect';
-import { figureKey, figuresOf, type Graph, type GraphNode, MissingFigure, nodesBefore } from './graph';
+import { figuresOf, type Graph, type GraphNode, MissingFigure, nodesBefore } from './graph';
+import { keyIn } from './plan';
 import { windowNeeded } from './windows';
 
 /** How the noise of a plane at the sky is made of that of the stacks: by stack and plane, each share in the image's units. */
@@ -17,7 +18,7 @@ interface AtSky {
 const MOST_PIXELS = 40_000;
 
 const toneOf = (graph: Graph, node: number, figures: ReadonlyMap<string, Figure>) => {
-  const figure = figures.get(figureKey({ kind: 'tone', nodes: [node] }, graph.nodes, graph.frame));
+  const figure = figures.get(keyIn(graph, { kind: 'tone', nodes: [node] }));
   return figure?.kind === 'tone' ? figure.planes : undefined;
 };
 

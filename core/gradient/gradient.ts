@@ -29,12 +29,10 @@ function meanPlane({ planes }: Raster): Float32Array {
  */
 export function measureGradient(image: Raster, params: GradientParams): Gradient {
   const { rect } = image;
-  const chosen = params.samples === 'auto' ? chooseBoxes(meanPlane(image), rect) : undefined;
-  const boxes: readonly Box[] = (chosen ?? (params.samples as readonly Box[])).map(({ x, y, size }) => ({
-    x,
-    y,
-    size,
-  }));
+  const { samples } = params;
+  const placed = samples === 'auto' ? { chosen: chooseBoxes(meanPlane(image), rect) } : { given: samples };
+  const { chosen } = placed;
+  const boxes = (placed.chosen ?? placed.given).map(({ x, y, size }): Box => ({ x, y, size }));
   const planes = image.planes.map((plane) => {
     // Those of a mono image were chosen by what is in them.
     const found =

@@ -16,7 +16,7 @@ export interface Subtracted {
 
 /** Stars whose light in the line image is below so many noises leave nothing to be seen. */
 const FAINTEST = 3;
-/** Half of the brightest, at most: a list is sent and kept. */
+/** The brightest, at most so many: the list is sent and kept. */
 const MOST = 20_000;
 /** How far a remainder is followed, in widths of a star: of ordinary ones, and of those that are cut off. */
 const REACH = 6;

@@ -42,6 +42,12 @@ export interface Step {
   [parameter: string]: unknown;
 }
 
+/** A step's own parameters, without what any step may carry. */
+export function ownParams(step: Step): Record<string, unknown> {
+  const { do: _, ...rest } = step;
+  return Object.fromEntries(Object.entries(rest).filter(([key]) => !Object.hasOwn(stepExtras, key)));
+}
+
 export interface Mix {
   mix: {
     red?: Record<string, number>;

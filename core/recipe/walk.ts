@@ -1,7 +1,7 @@
 import { UserError } from '../errors';
 import { namesRead } from '../formula/compile';
 import { STEP_KINDS } from '../steps/index';
-import type { Layer, Mask, Recipe, Source, Step } from './schema';
+import { type Layer, type Mask, ownParams, type Recipe, type Source, type Step } from './schema';
 
 /** What can have steps of its own: each is an image in the making. */
 export interface Owner {
@@ -104,9 +104,8 @@ export function strandsOf(source: Source | Mask['of']): string[] {
 
 /** Ids of the strands that a step reads besides its input; none where its parameters are at fault. */
 export function strandsOfStep(step: Step): string[] {
-  const { do: kind, off: _, name: __, opacity: ___, mask: ____, hold: _____, ...params } = step;
-  const known = STEP_KINDS.get(kind);
-  const parsed = known?.params.safeParse(params);
+  const known = STEP_KINDS.get(step.do);
+  const parsed = known?.params.safeParse(ownParams(step));
   return known?.strands && parsed?.success ? known.strands(parsed.data) : [];
 }
 

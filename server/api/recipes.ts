@@ -108,7 +108,7 @@ export function recipeRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const recipe = await recipeOf(studio, request.params.id);
       await table.delete(recipe.id);
-      await dropCovers(studio, [recipe.id]);
+      await dropCovers(studio, [recipe]);
       response.status(204).end();
     }),
   );

@@ -77,10 +77,7 @@ export function targetRoutes(studio: Studio): Router {
       await table.delete(target.id);
       for (const stack of stacks) await dropUnused(studio, stack);
       for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
-      await dropCovers(
-        studio,
-        recipes.map(({ id }) => id),
-      );
+      await dropCovers(studio, recipes);
       response.status(204).end();
     }),
   );

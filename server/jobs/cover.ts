@@ -45,9 +45,15 @@ async function open(studio: Studio, recipeId: string) {
   return { ...made, targetId: row.targetId, recipe, node, name: nameOf(recipeId, recipe, made.graph, node) };
 }
 
-async function coversOf(studio: Studio, recipeId: string): Promise<string[]> {
+async function coversOf(studio: Studio, ...recipeIds: readonly string[]): Promise<string[]> {
   const names = await readdir(coversDir(studio.root));
-  return names.filter((name) => name.startsWith(`${recipeId}.`) && COVER_NAME.test(name));
+  return names.filter((name) => COVER_NAME.test(name) && recipeIds.some((id) => name.startsWith(`${id}.`)));
+}
+
+/** Takes covers of recipes away, all but the one named. */
+async function dropBut(studio: Studio, recipeIds: readonly string[], kept?: string): Promise<void> {
+  for (const name of await coversOf(studio, ...recipeIds))
+    if (name !== kept) await rm(join(coversDir(studio.root), name), { force: true });
 }
 
 export const coverPayload = z.strictObject({ recipeId: z.string().max(36) });
@@ -102,9 +108,8 @@ export const coverJob =
       const stretched = graph.nodes[node].domain === 'stretched';
       const planes = brightened(turned.planes, { x: 0, y: 0, width, height }, stretched);
       const bytes = await encodeJpeg({ width, height, planes, stretched: true });
-      const before = await coversOf(studio, recipeId);
       await writeWhole(join(coversDir(studio.root), name), [bytes]);
-      for (const old of before) if (old !== name) await rm(join(coversDir(studio.root), old), { force: true });
+      await dropBut(studio, [recipeId], name);
       return { recipeId, name };
     } catch (fault) {
       if (fault instanceof UserError && !signal.aborted) studio.uncoverable.add(name);
@@ -112,8 +117,9 @@ export const coverJob =
     }
   };
 
-/** Takes a removed recipe's covers away. */
-export async function dropCovers(studio: Studio, recipeIds: readonly string[]): Promise<void> {
-  for (const id of recipeIds)
-    for (const name of await coversOf(studio, id)) await rm(join(coversDir(studio.root), name), { force: true });
-}
+/** Takes the covers of removed recipes away. */
+export const dropCovers = (studio: Studio, recipes: readonly { readonly id: string }[]): Promise<void> =>
+  dropBut(
+    studio,
+    recipes.map(({ id }) => id),
+  );

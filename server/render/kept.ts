@@ -14,6 +14,7 @@ export interface KeptImage {
 }
 
 interface Entry extends KeptImage {
+  readonly name: string;
   readonly bytes: number;
   /** Readers at work: what they read stays as it is. */
   pins: number;
@@ -66,11 +67,10 @@ export class KeptImages {
   /** Keeps an image newly made, held by as many as wait for it. */
   keep(image: KeptImage, waiting: number): KeptImage {
     const name = nameOf(image.hash, image.raster.rect);
-    // Two makers of one image: the first is kept, the other lives as long as its readers.
-    const key = this.entries.has(name) ? `${name} again` : name;
     const bytes = image.raster.planes.reduce((sum, plane) => sum + plane.byteLength, 0);
-    const entry: Entry = { ...image, bytes, pins: waiting };
-    this.entries.set(key, entry);
+    const entry: Entry = { ...image, name, bytes, pins: waiting };
+    // Of two makers of one image the first is kept, the other's lives as long as its readers.
+    if (!this.entries.has(name)) this.entries.set(name, entry);
     return entry;
   }
 
@@ -78,7 +78,9 @@ export class KeptImages {
   letGo(image: KeptImage): void {
     const entry = image as Entry;
     entry.pins--;
-    if (entry.pins === 0) this.shrink(this.budget);
+    if (entry.pins > 0) return;
+    if (this.entries.get(entry.name) === entry) this.shrink(this.budget);
+    else this.planes.give(entry.raster);
   }
 
   /** Forgets images that nobody reads until no more than so many bytes of them are left. */

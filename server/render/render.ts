@@ -2,7 +2,6 @@ import { UserError } from '../../core/errors';
 import type { Rect } from '../../core/raster/rect';
 import { type Graph, nodesBefore, type Notice } from '../../core/engine/graph';
 import { countedWarnings, measuredOf } from '../../core/engine/plan';
-
 import type { Recipe } from '../../core/recipe/schema';
 import { ownersOf } from '../../core/recipe/walk';
 import type { Picture } from '../io/picture';

@@ -1,4 +1,3 @@
-import type { Figure } from '../../../core/figures/index';
 import { levelCount, levelSize } from '../../../core/raster/levels';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { WorkerStack } from '../../workers/protocol';
@@ -12,23 +11,19 @@ export interface CoverRequest {
   readonly recipe: Recipe;
   readonly stacks: readonly WorkerStack[];
   readonly path: string;
-  /** Path whose tone brightens it; its own where left out. */
-  readonly anchor?: string;
   /** Screen pixels across that it should have at least. */
   readonly width: number;
-  readonly figures?: Readonly<Record<string, Figure>>;
 }
 
 async function draw(client: EngineClient, request: CoverRequest): Promise<ImageBitmap> {
-  const { recipe, stacks, path, anchor, width, figures } = request;
+  const { recipe, stacks, path, width } = request;
   const { frame } = await client.ask({ type: 'scene', recipe, stacks });
-  if (figures) await client.ask({ type: 'figures', figures });
   const level = Math.min(
     levelCount(frame.width, frame.height) - 1,
     Math.max(0, Math.floor(Math.log2(frame.width / width))),
   );
   const rect = { x: 0, y: 0, width: levelSize(frame.width, level), height: levelSize(frame.height, level) };
-  return (await client.ask({ type: 'draw', path, rect, level, display: { mode: 'bright', anchor } })).bitmap;
+  return (await client.ask({ type: 'draw', path, rect, level, display: { mode: 'bright' } })).bitmap;
 }
 
 /** A picture of the whole frame; all of them are drawn one after another by one worker. */

@@ -7,7 +7,7 @@ export function Cover({ target: { recipes } }: { target: TargetCard }) {
 }
 
 function CoverOf({ id, changed }: { id: string; changed: string }) {
-  const { currentData, data = currentData } = useCoverQuery({ id, changed });
+  const { data } = useCoverQuery({ id, changed });
   if (data?.name) return <img src={`/api/covers/${data.name}`} alt="" className="size-full object-cover" />;
   return data && !data.fresh ? (
     <span className="grid size-full place-items-center text-[12.5px] text-hush">weaving its cover …</span>

@@ -1,6 +1,6 @@
 import type { ReactNode } from 'react';
 import type { ParamsOf, StepKind } from '../../../../../core/engine/step-kind';
-import type { Recipe, Step } from '../../../../../core/recipe/schema';
+import { ownParams, type Recipe, type Step } from '../../../../../core/recipe/schema';
 import { STEP_KINDS } from '../../../../../core/steps/index';
 import { Choice, SliderField } from '../../../ui/controls';
 import { setValue } from '../../edit';
@@ -47,15 +47,9 @@ export function withParams(step: Step, values: Values): Step {
 
 /** The props of a step's editor; nothing where its parameters are none of its kind. */
 export function editorProps(path: string, step: Step, recipe: Recipe): EditorProps<Values> | undefined {
-  const { do: kind, off: _, name: __, opacity: ___, mask: ____, hold: _____, ...own } = step;
-  const parsed = STEP_KINDS.get(kind)?.params.safeParse(own);
+  const parsed = STEP_KINDS.get(step.do)?.params.safeParse(ownParams(step));
   if (!parsed?.success) return undefined;
-  const setAll = (values: Values, moving?: string): void => {
-    const entries = Object.entries(values);
-    const next = withParams(step, values);
-    if (entries.length === 1) setValue(`${path}.${entries[0][0]}`, next[entries[0][0]], moving);
-    else setValue(path, next, moving);
-  };
+  const setAll = (values: Values, moving?: string): void => setValue(path, withParams(step, values), moving);
   return {
     path,
     step,
