@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { buildGraph } from '../../core/engine/build';
 import type { Figure } from '../../core/figures/index';
 import { halve, levelSize, TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
@@ -128,6 +129,34 @@ describe('the scene in the worker', () => {
     const { planes: all } = await scene.region(rect, ['strands[0]']);
     expect(there['strands[0]'][0].median).toBeLessThan(all['strands[0]'][0].median);
     expect(await scene.quiet([])).toBeNull();
+  });
+
+  it('goes on with what a step measured last when others of its figures are held', async () => {
+    const scene = new WorkerScene();
+    const held = (hold?: { k: number }): Recipe => ({
+      format: 'owl-loom-recipe',
+      version: 1,
+      strands: [
+        { id: 'A', from: { stack: 'A' }, steps: [{ do: 'continuum', broad: 'B', mend: true, ...(hold && { hold }) }] },
+        { id: 'B', from: { stack: 'B' } },
+      ],
+    });
+    scene.set(held(), stacks);
+    const graph = buildGraph(held(), new Map(stacks.map(({ name, info }) => [name, info])));
+    const node = graph.nodes[graph.byPath.get('strands[0]') ?? -1];
+    const found: Record<string, object> = {
+      continuum: { method: 'stars', k: 0.4, kError: 0.01, stars: 9, belowSky: 0, starlit: true },
+      remains: { circles: [[150, 110, 9]] },
+    };
+    node.figures.forEach(({ kind }, i) => {
+      if (found[kind]) scene.learn({ [node.figureKeys[i]]: { kind, ...found[kind] } as Figure });
+    });
+    const at = async (x: number, y: number) => (await scene.probe(x, y, ['strands[0]']))['strands[0]'][0];
+    const before = [await at(150, 110), await at(20, 20)];
+    scene.set(held({ k: 0.4 }), stacks);
+    expect([await at(150, 110), await at(20, 20)]).toEqual(before);
+    await scene.draw('strands[0]', rect, 0, { mode: 'bright' });
+    expect(scene.describe().measured['strands[0].steps[0]']).toMatchObject({ method: 'held', k: 0.4, mended: 1 });
   });
 
   it('takes what was measured in place of its guesses', async () => {

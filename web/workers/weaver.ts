@@ -90,7 +90,10 @@ export class Weaver {
     this.slots.clear();
     for (const node of this.graph.nodes) {
       node.figureKeys.forEach((key, i) => {
-        const slot = `${node.path} ${node.kind} ${i}`;
+        // By kind, since a step that has some of its figures given or held names fewer of them.
+        const { kind } = node.figures[i];
+        const before = node.figures.slice(0, i).filter((other) => other.kind === kind).length;
+        const slot = `${node.path} ${node.kind} ${kind} ${before}`;
         this.slots.set(key, slot);
         const figure = this.figures.get(key);
         if (figure) this.lately.set(slot, figure);
