@@ -56,11 +56,36 @@ interface Exports {
   fromBytes(from: number, n: number, zero: number, blank: number, hasBlank: number, divisor: number, out: number): void;
   toFloats(from: number, n: number, out: number): bigint;
   halve(lower: number, upper: number, n: number, out: number): void;
+  between(coarse: number, count: number, out: number): void;
   peaks(below: number, row: number, above: number, ground: number, n: number, threshold: number, out: number): number;
   atLeast(from: number, n: number, least: number): number;
   greatest(from: number, n: number): number;
   present(from: number, n: number): number;
   bins(from: number, n: number, centre: number, base: number, bins: number, ends: number): number;
+  equal(
+    from: number,
+    n: number,
+    low: number,
+    high: number,
+    per: number,
+    bins: number,
+    keeps: boolean,
+    counts: number,
+  ): void;
+  shapes(band: number, width: number, height: number, peaks: number, count: number, scratch: number, out: number): void;
+  light(
+    band: number,
+    width: number,
+    height: number,
+    places: number,
+    count: number,
+    radius: number,
+    inner: number,
+    outer: number,
+    kappa: number,
+    scratch: number,
+    out: number,
+  ): void;
   collect(from: number, n: number, brackets: number, count: number, out: number): number;
   moments(from: number, n: number, centre: number, top: number, sums: number): void;
   pairs(first: number, second: number, n: number, ranges: number): number;
@@ -145,10 +170,22 @@ export class Simd {
     return new Float32Array(this.run.memory.buffer, at, length);
   }
 
+  /** The doubles at an address, a multiple of 8; taken anew as {@link floats} are. */
+  doubles(at: number, length: number): Float64Array {
+    return new Float64Array(this.run.memory.buffer, at, length);
+  }
+
   /** Lays out numbers. */
   put(values: ArrayLike<number>): number {
     const at = this.room(values.length);
     this.floats(at, values.length).set(values);
+    return at;
+  }
+
+  /** Lays out doubles. */
+  putDoubles(values: ArrayLike<number>): number {
+    const at = this.room(2 * values.length);
+    this.doubles(at, values.length).set(values);
     return at;
   }
 

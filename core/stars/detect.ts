@@ -1,11 +1,12 @@
 import { noiseOf } from '../stats/noise';
+import { fallingOrder } from '../stats/order';
 import { saturationOf } from '../stats/saturation';
 import { fwhmIn, type Look, lookOf, looksLike, type Seen } from './crowd';
 import { ceilingOf, flatTop } from './flat-top';
 import { findPeaks, type Peak } from './peaks';
-import { apertureFor, photometer } from './photometry';
+import { apertureFor, photometers } from './photometry';
 import { GAUSSIAN } from './profile';
-import { SIGMA_TO_FWHM, shapeOf } from './shape';
+import { SIGMA_TO_FWHM, shapesOf } from './shape';
 
 /** A star as measured on one plane. Positions in pixels, centres at whole numbers. */
 export interface Star {
@@ -47,6 +48,14 @@ interface Candidate extends Seen {
   readonly saturated: boolean;
 }
 
+/** A peak that lifts its neighbours, its brightest pixel, and the level about it. */
+interface Bump extends Pick<Peak, 'x' | 'y'> {
+  readonly base: number;
+  readonly at: ReturnType<typeof topOf>;
+}
+
+const ring = new Float64Array(RING.length);
+
 /** What lies about a peak: the middle of a ring around it, and its upper quarter, which a filament lifts where it crosses the ring twice. */
 function ringLevels(
   plane: Float32Array,
@@ -55,15 +64,17 @@ function ringLevels(
   x: number,
   y: number,
 ): { middle: number; upper: number } | undefined {
-  const found: number[] = [];
-  for (const [dx, dy] of RING) {
-    const [i, j] = [x + dx, y + dy];
+  let n = 0;
+  for (let k = 0; k < RING.length; k++) {
+    const [i, j] = [x + RING[k][0], y + RING[k][1]];
     const v = i >= 0 && j >= 0 && i < width && j < height ? plane[j * width + i] : Number.NaN;
-    if (v === v) found.push(v);
+    if (v !== v) continue;
+    // So few are sorted as they come.
+    let at = n++;
+    for (; at > 0 && ring[at - 1] > v; at--) ring[at] = ring[at - 1];
+    ring[at] = v;
   }
-  if (found.length < RING.length / 2) return undefined;
-  found.sort((a, b) => a - b);
-  return { middle: found[found.length >> 1], upper: found[Math.floor(0.75 * found.length)] };
+  return n < RING.length / 2 ? undefined : { middle: ring[n >> 1], upper: ring[Math.floor(0.75 * n)] };
 }
 
 /** The brightest pixel of the 3x3, and how much all nine hold together above a level. */
@@ -120,48 +131,61 @@ function candidates(
 ): Candidate[] {
   const { peaks, smoothed } = findPeaks(values, width, height, threshold);
   const ceiling = saturationOf(values);
-  const found: Candidate[] = [];
+  const bumps: Bump[] = [];
   for (const peak of peaks) {
     const around = ringLevels(smoothed, width, height, peak.x, peak.y);
     const own = smoothed[peak.y * width + peak.x];
     if (!around || own - around.upper < 0.25 * (own - around.middle)) continue;
     const base = around.middle;
     const at = topOf(values, width, peak, base);
-    const height0 = at.top - base;
+    const over = at.top - base;
     // One bright pixel alone is a hot pixel; a star lifts its neighbours.
-    if (!(height0 > 0) || at.sum < 1.35 * height0) continue;
-    const shape = shapeOf(values, width, height, peak.x, peak.y, base);
+    if (over > 0 && at.sum >= 1.35 * over) bumps.push({ x: peak.x, y: peak.y, base, at });
+  }
+  const shapes = shapesOf(values, width, height, bumps);
+  const found: Candidate[] = [];
+  for (let k = 0; k < bumps.length; k++) {
+    const { base, at } = bumps[k];
+    const shape = shapes[k];
     if (!shape || shape.short < 0.3 * shape.long || shape.long > 5.5) continue;
     if (!falls(values, width, height, shape, (shape.long + shape.short) / 2)) continue;
     const flat = flatTop(values, width, height, at.x, at.y, base, noise);
-    found.push({ ...shape, base, clear: height0 / noise, top: at.top, flat, saturated: flat || at.top >= ceiling });
+    const { x, y, long, short } = shape;
+    const { top } = at;
+    found.push({ x, y, long, short, base, clear: (top - base) / noise, top, flat, saturated: flat || top >= ceiling });
   }
   // Stars whose tops are cut off, as the flat ones among them tell.
   const cut = ceilingOf(found.filter((star) => star.flat).map((star) => star.top));
   return found.map((star) => (star.top >= cut ? { ...star, saturated: true } : star));
 }
 
-/** Each star once: of peaks nearer to each other than a share of the width the brightest. */
-function apart(found: readonly Candidate[], distance: number): Candidate[] {
+/** Each star once: of peaks nearer to each other than a share of the width the brightest; in the order in which they came. */
+function apart(found: readonly Candidate[], distance: number, width: number, height: number): Candidate[] {
   const side = Math.max(1, distance);
-  const cells = new Map<number, Candidate[]>();
-  const cellOf = (x: number, y: number) => Math.floor(y / side) * 1_000_003 + Math.floor(x / side);
-  return [...found]
-    .sort((a, b) => b.top - a.top)
-    .filter((star) => {
-      for (let j = -1; j <= 1; j++) {
-        for (let i = -1; i <= 1; i++) {
-          const near = cells.get(cellOf(star.x + i * side, star.y + j * side)) ?? [];
-          if (near.some((other) => (other.x - star.x) ** 2 + (other.y - star.y) ** 2 < distance * distance))
-            return false;
+  // Cells of that side, with a rim, so that all neighbours lie in the cells about a star's own.
+  const columns = Math.ceil(width / side) + 3;
+  const first = new Int32Array(columns * (Math.ceil(height / side) + 3)).fill(-1);
+  const next = new Int32Array(found.length);
+  const kept = new Uint8Array(found.length);
+  const taken = ({ x, y }: Candidate, cell: number): boolean => {
+    for (let j = -columns; j <= columns; j += columns) {
+      for (let i = -1; i <= 1; i++) {
+        for (let k = first[cell + j + i]; k >= 0; k = next[k]) {
+          if ((found[k].x - x) ** 2 + (found[k].y - y) ** 2 < distance * distance) return true;
         }
       }
-      const key = cellOf(star.x, star.y);
-      const own = cells.get(key);
-      if (own) own.push(star);
-      else cells.set(key, [star]);
-      return true;
-    });
+    }
+    return false;
+  };
+  for (const k of fallingOrder(Float32Array.from(found, ({ top }) => top))) {
+    const { x, y } = found[k];
+    const cell = (Math.floor(y / side) + 1) * columns + Math.floor(x / side) + 1;
+    if (taken(found[k], cell)) continue;
+    next[k] = first[cell];
+    first[cell] = k;
+    kept[k] = 1;
+  }
+  return found.filter((_, k) => kept[k] === 1);
 }
 
 /** What stars look like where no crowd can be told: as any of them does. */
@@ -186,16 +210,18 @@ export function findStars(values: Float32Array, width: number, height: number, t
   const alike = found.filter((star) => (look ? looksLike(star, look, star.saturated) : star.short > 0.5 * star.long));
   const { toFwhm, sigma, beta } = look ?? ANY;
   const aperture = apertureFor(sigma * toFwhm);
-  const stars = apart(alike, APART * sigma * toFwhm)
-    .flatMap((star): Star[] => {
-      const light = photometer(values, width, height, star.x, star.y, aperture);
-      // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
-      if (!light || !(light.flux > SURE * light.fluxError)) return [];
-      const { x, y, saturated, long, short } = star;
-      const { flux, fluxError } = light;
-      const fwhm = fwhmIn(star, look ?? ANY);
-      return [{ x, y, peak: star.top - star.base, fwhm, round: short / long, saturated, flux, fluxError }];
-    })
-    .sort((a, b) => Math.round(a.y) - Math.round(b.y) || a.x - b.x);
+  const single = apart(alike, APART * sigma * toFwhm, width, height).sort(
+    (a, b) => Math.round(a.y) - Math.round(b.y) || a.x - b.x,
+  );
+  const lights = photometers(values, width, height, single, aperture);
+  const stars = single.flatMap((star, k): Star[] => {
+    const light = lights[k];
+    // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
+    if (!light || !(light.flux > SURE * light.fluxError)) return [];
+    const { x, y, saturated, long, short } = star;
+    const { flux, fluxError } = light;
+    const fwhm = fwhmIn(star, look ?? ANY);
+    return [{ x, y, peak: star.top - star.base, fwhm, round: short / long, saturated, flux, fluxError }];
+  });
   return { stars, noise, beta };
 }

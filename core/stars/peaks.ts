@@ -1,6 +1,6 @@
 import { presence } from '../kernels/absent';
 import { B3, smooth } from '../kernels/smooth';
-import { simd } from '../kernels/wasm';
+import { type Simd, simd } from '../kernels/wasm';
 import { halve, levelSize } from '../raster/levels';
 import { spreadInPlace } from '../stats/select';
 
@@ -42,8 +42,8 @@ class Ground {
     this.line = new Float32Array(this.width + 2);
   }
 
-  /** Fills a row of the full picture. */
-  row(y: number, out: Float32Array): void {
+  /** The coarse row under a row of the full picture, its ends doubled. */
+  private coarseRow(y: number): Float32Array {
     const { coarse, width, height, line } = this;
     const v = Math.min(height - 1, Math.max(0, (y + 0.5) / 2 ** COARSE - 0.5));
     const foot = Math.floor(v);
@@ -52,18 +52,34 @@ class Ground {
     for (let c = 0; c < width; c++) line[c + 1] = coarse[a + c] + t * (coarse[b + c] - coarse[a + c]);
     line[0] = line[1];
     line[width + 1] = line[width];
+    return line;
+  }
+
+  /** Fills a row of the full picture. */
+  row(y: number, out: Float32Array): void {
+    const line = this.coarseRow(y);
     const n = out.length;
     // Between the middles of two coarse pixels lie four of the picture, the first two columns before the first middle.
     for (let c = 0, x = -2; x < n; c++, x += 4) {
       const from = line[c];
       const rise = line[c + 1] - from;
-      if (x >= 0 && x + 3 < n) {
-        out[x] = from + 0.125 * rise;
-        out[x + 1] = from + 0.375 * rise;
-        out[x + 2] = from + 0.625 * rise;
-        out[x + 3] = from + 0.875 * rise;
-      } else for (let k = 0; k < 4; k++) if (x + k >= 0 && x + k < n) out[x + k] = from + ((2 * k + 1) / 8) * rise;
+      for (let k = 0; k < 4; k++) if (x + k >= 0 && x + k < n) out[x + k] = from + ((2 * k + 1) / 8) * rise;
     }
+  }
+
+  /**
+   * {@link row} in the kernels' memory.
+   * @param coarse room for {@link coarseLength} floats
+   * @param out room for four times as many; the row begins at the third
+   */
+  rowSimd(wasm: Simd, y: number, coarse: number, out: number): void {
+    const line = this.coarseRow(y);
+    wasm.floats(coarse, line.length).set(line);
+    wasm.run.between(coarse, this.width, out);
+  }
+
+  get coarseLength(): number {
+    return this.line.length;
   }
 }
 
@@ -109,30 +125,62 @@ export function findPeaks(values: Float32Array, width: number, height: number, t
   const scatter = scatterOf(smoothed, width, height);
   const peaks: Peak[] = [];
   if (!(scatter > 0)) return { peaks, smoothed };
-  const line = new Float32Array(width);
   const least = threshold * scatter;
-  const take = (x: number, y: number): void => {
-    const significance = (smoothed[y * width + x] - line[x]) / scatter;
-    if (x > 1 && x < width - 2) peaks.push({ x, y, significance });
+  const take = (x: number, y: number, level: number): void => {
+    if (x > 1 && x < width - 2) peaks.push({ x, y, significance: (smoothed[y * width + x] - level) / scatter });
   };
   const wasm = simd();
-  wasm?.begin();
-  const rooms = wasm && Array.from({ length: 5 }, () => wasm.room(width));
+  if (wasm) peaksSimd(wasm, smoothed, width, height, ground, least, take);
+  else peaksPlain(smoothed, width, height, ground, least, take);
+  return { peaks, smoothed };
+}
+
+type Take = (x: number, y: number, level: number) => void;
+
+function peaksPlain(
+  smoothed: Float32Array,
+  width: number,
+  height: number,
+  ground: Ground,
+  least: number,
+  take: Take,
+): void {
+  const line = new Float32Array(width);
   for (let y = 2; y < height - 2; y++) {
     ground.row(y, line);
-    if (wasm && rooms) {
-      const floats = new Float32Array(wasm.run.memory.buffer);
-      for (let r = 0; r < 3; r++) floats.set(smoothed.subarray((y - 1 + r) * width, (y + r) * width), rooms[r] / 4);
-      floats.set(line, rooms[3] / 4);
-      const n = wasm.run.peaks(rooms[0], rooms[1], rooms[2], rooms[3], width, least, rooms[4]);
-      for (const x of new Int32Array(wasm.run.memory.buffer, rooms[4], n)) take(x, y);
-    } else {
-      for (let x = 1; x < width - 1; x++) {
-        if (smoothed[y * width + x] - line[x] > least && isPeak(smoothed, width, x, y)) take(x, y);
-      }
+    for (let x = 1; x < width - 1; x++) {
+      if (smoothed[y * width + x] - line[x] > least && isPeak(smoothed, width, x, y)) take(x, y, line[x]);
     }
   }
-  return { peaks, smoothed };
+}
+
+function peaksSimd(
+  wasm: Simd,
+  smoothed: Float32Array,
+  width: number,
+  height: number,
+  ground: Ground,
+  least: number,
+  take: Take,
+): void {
+  wasm.begin();
+  const rows = [0, 1, 2].map(() => wasm.room(width));
+  const coarse = wasm.room(ground.coarseLength);
+  const level = wasm.room(4 * ground.coarseLength);
+  const out = wasm.room(width);
+  const put = (y: number) => wasm.floats(rows[y % 3], width).set(smoothed.subarray(y * width, (y + 1) * width));
+  put(1);
+  put(2);
+  for (let y = 2; y < height - 2; y++) {
+    put(y + 1);
+    ground.rowSimd(wasm, y, coarse, level);
+    // The row begins two floats after what was laid out for it.
+    const line = level + 8;
+    const n = wasm.run.peaks(rows[(y - 1) % 3], rows[y % 3], rows[(y + 1) % 3], line, width, least, out);
+    if (n === 0) continue;
+    const levels = wasm.floats(line, width);
+    for (const x of new Int32Array(wasm.run.memory.buffer, out, n)) take(x, y, levels[x]);
+  }
 }
 
 /** True where no pixel of the 3x3 about it is greater; of equal ones the first in reading order is taken. */

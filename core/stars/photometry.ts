@@ -1,4 +1,6 @@
+import { type Simd, simd } from '../kernels/wasm';
 import { clipSorted } from '../stats/sorted';
+import { overBands } from './bands';
 
 /** A circle to sum in and a ring for the local sky, radii in pixels. */
 export interface Aperture {
@@ -136,13 +138,62 @@ export function photometer(
   const ring = ringOf(values, width, height, x, y, inner, outer);
   if (!circle || tooFew(ring)) return undefined;
   const { sky, sigma } = clipSorted(sortedOf(values, ring.indices), CLIP);
-  const { sum, area } = circle;
-  // The sky's own error counts once a pixel of the circle; a median is π/2 less sure than a mean.
-  return {
-    flux: sum - area * sky,
-    fluxError: sigma * Math.sqrt(area + ((Math.PI / 2) * area * area) / ring.indices.length),
-    sky,
-  };
+  return fluxOf(circle.sum, circle.area, sky, sigma, ring.indices.length);
+}
+
+/** The sky's own error counts once a pixel of the circle; a median is π/2 less sure than a mean. */
+const fluxOf = (sum: number, area: number, sky: number, sigma: number, ring: number): Flux => ({
+  flux: sum - area * sky,
+  fluxError: sigma * Math.sqrt(area + ((Math.PI / 2) * area * area) / ring),
+  sky,
+});
+
+/**
+ * The light of many stars, as {@link photometer} tells that of each.
+ * @param stars in rising rows of pixels
+ */
+export function photometers(
+  values: Float32Array,
+  width: number,
+  height: number,
+  stars: readonly { readonly x: number; readonly y: number }[],
+  aperture: Aperture,
+): (Flux | undefined)[] {
+  const wasm = simd();
+  return wasm
+    ? photometersSimd(wasm, values, width, height, stars, aperture)
+    : stars.map(({ x, y }) => photometer(values, width, height, x, y, aperture));
+}
+
+/** Doubles that the kernel tells of a star, and counts that it sorts by. */
+const TOLD = 5;
+const COUNTS = 1024;
+
+function photometersSimd(
+  wasm: Simd,
+  values: Float32Array,
+  width: number,
+  height: number,
+  stars: readonly { readonly x: number; readonly y: number }[],
+  { radius, inner, outer }: Aperture,
+): (Flux | undefined)[] {
+  const found: (Flux | undefined)[] = [];
+  const rows = stars.map(({ y }) => y);
+  const side = Math.ceil(2 * outer + 2);
+  overBands(wasm, values, width, height, rows, Math.ceil(Math.max(outer, radius + 1)), (band) => {
+    const own = stars.slice(band.from, band.to);
+    const places = wasm.putDoubles(own.flatMap(({ x, y }) => [x, y - band.foot]));
+    const scratch = wasm.room(COUNTS + 2 * side * side);
+    const out = wasm.room(2 * TOLD * own.length);
+    const { length } = own;
+    wasm.run.light(band.at, width, band.height, places, length, radius, inner, outer, CLIP, scratch, out);
+    const told = wasm.doubles(out, TOLD * length);
+    for (let k = 0; k < told.length; k += TOLD) {
+      const [sum, area, sky, sigma, ring] = told.subarray(k, k + TOLD);
+      found.push(area > 0 ? fluxOf(sum, area, sky, sigma, ring) : undefined);
+    }
+  });
+  return found;
 }
 
 /**

@@ -1,3 +1,6 @@
+import { type Simd, simd } from '../kernels/wasm';
+import { overBands } from './bands';
+
 /** Centre, width and roundness of a star by its moments. */
 export interface Shape {
   readonly x: number;
@@ -99,4 +102,51 @@ export function shapeOf(
     variance = next;
   }
   return shape;
+}
+
+/** A peak whose shape is wanted: its pixel, and the level about it. */
+interface Bump {
+  readonly x: number;
+  readonly y: number;
+  readonly base: number;
+}
+
+/**
+ * The shapes of many peaks, as {@link shapeOf} tells each; that the kernel's sums run in another order shows at the last digits of doubles.
+ * @param bumps in rising rows
+ */
+export function shapesOf(
+  values: Float32Array,
+  width: number,
+  height: number,
+  bumps: readonly Bump[],
+): (Shape | undefined)[] {
+  const wasm = simd();
+  return wasm
+    ? shapesSimd(wasm, values, width, height, bumps)
+    : bumps.map(({ x, y, base }) => shapeOf(values, width, height, x, y, base));
+}
+
+function shapesSimd(
+  wasm: Simd,
+  values: Float32Array,
+  width: number,
+  height: number,
+  bumps: readonly Bump[],
+): (Shape | undefined)[] {
+  const found: (Shape | undefined)[] = [];
+  const rows = bumps.map(({ y }) => y);
+  overBands(wasm, values, width, height, rows, BOX, (band) => {
+    const own = bumps.slice(band.from, band.to);
+    const peaks = wasm.putDoubles(own.flatMap(({ x, y, base }) => [x, y - band.foot, base]));
+    const scratch = wasm.room(2 * (SIDE + 1) * (SIDE + 2));
+    const out = wasm.room(8 * own.length);
+    wasm.run.shapes(band.at, width, band.height, peaks, own.length, scratch, out);
+    const told = wasm.doubles(out, 4 * own.length);
+    own.forEach(({ x, y }, i) => {
+      const [dx, dy, long, short] = told.subarray(4 * i, 4 * i + 4);
+      found.push(short < 0 ? undefined : { x: x + dx, y: y + dy, long, short });
+    });
+  });
+  return found;
 }

@@ -1,3 +1,4 @@
+import { equalBins } from '../kernels/equal-bins';
 import { censusOf } from './census';
 import { noiseOf } from './noise';
 import { quantiles } from './quantile';
@@ -50,18 +51,5 @@ export const QUANTILES = [0.0005, 0.998] as const;
 
 /** The histogram between two ends; what lies outside falls into the end bins where it is kept. */
 export function countsFrom(values: Float32Array, [low, high]: readonly number[], keepsOutside: boolean): Counts {
-  return { low, high, bins: histogramOf(values, low, high, BINS, keepsOutside) };
-}
-
-function histogramOf(values: Float32Array, low: number, high: number, bins: number, keepsOutside: boolean): number[] {
-  const counts = new Uint32Array(bins);
-  const per = bins / (high - low || 1);
-  const last = bins - 1;
-  for (let i = 0; i < values.length; i++) {
-    const v = values[i];
-    if (!(keepsOutside ? v === v : v >= low && v <= high)) continue;
-    const at = (v - low) * per;
-    counts[at >= last ? last : at > 0 ? at | 0 : 0]++;
-  }
-  return Array.from(counts);
+  return { low, high, bins: equalBins(values, low, high, BINS, keepsOutside) };
 }

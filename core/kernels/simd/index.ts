@@ -3,12 +3,14 @@
 export { fromBytes, fromFloats, fromShorts, halve, toFloats } from './bytes';
 export { cubicRow, gather, means, spread } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
-export { peaks } from './peaks';
+export { between, peaks } from './peaks';
+export { light } from './light';
 export { lay, mix, weigh, weighPresent } from './lay';
 export { resample } from './resample';
 export { near, pairs } from './pairs';
 export { atLeast, greatest, present } from './present';
-export { bins, collect, moments } from './tally';
+export { shapes } from './shape';
+export { bins, collect, equal, moments } from './tally';
 export { affine, stretch, stretchHue } from './tone';
 
 /** The first byte that the host may use. */

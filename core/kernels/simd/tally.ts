@@ -175,3 +175,18 @@ export function moments(from: usize, n: i32, centre: f32, top: f32, sums: usize)
   store<f64>(sums, load<f64>(sums, 8) + sum, 8);
   store<f64>(sums, load<f64>(sums, 16) + squares, 16);
 }
+
+/**
+ * Counts pixels in equal bins from a value on; what lies outside falls into the end bins or, where it is not kept, counts nowhere.
+ * @param counts four tables of counts of 4 bytes, `bins` each: neighbours seldom wait for each other's counts then
+ */
+export function equal(from: usize, n: i32, low: f64, high: f64, per: f64, bins: i32, keeps: bool, counts: usize): void {
+  const table = <usize>bins << 2;
+  for (let i = 0; i < n; i++) {
+    const v = <f64>load<f32>(from + (<usize>i << 2));
+    if (!(keeps ? v === v : v >= low && v <= high)) continue;
+    const at = (v - low) * per;
+    const bin = at >= <f64>(bins - 1) ? bins - 1 : at > 0 ? <i32>at : 0;
+    count(counts + table * <usize>(i & 3), bin);
+  }
+}

@@ -1,0 +1,67 @@
+import { type Simd, simd } from './wasm';
+
+/** Pixels that are brought into the kernels' memory at a time. */
+const PIECE = 65_536;
+/** Tables that the kernel counts in side by side. */
+const TABLES = 4;
+
+/**
+ * Counts pixels in equal bins from `low` to `high`; NaN counts nowhere.
+ * @param keepsOutside whether what lies outside falls into the end bins; else it counts nowhere
+ */
+export function equalBins(
+  values: Float32Array,
+  low: number,
+  high: number,
+  bins: number,
+  keepsOutside: boolean,
+): number[] {
+  const wasm = simd();
+  return wasm
+    ? binsSimd(wasm, values, low, high, bins, keepsOutside)
+    : equalBinsPlain(values, low, high, bins, keepsOutside);
+}
+
+function binsSimd(
+  wasm: Simd,
+  values: Float32Array,
+  low: number,
+  high: number,
+  bins: number,
+  keepsOutside: boolean,
+): number[] {
+  wasm.begin();
+  const from = wasm.room(PIECE);
+  const at = wasm.room(TABLES * bins);
+  const counts = new Uint32Array(wasm.run.memory.buffer, at, TABLES * bins).fill(0);
+  const per = bins / (high - low || 1);
+  for (let i = 0; i < values.length; i += PIECE) {
+    const piece = values.subarray(i, i + PIECE);
+    wasm.floats(from, piece.length).set(piece);
+    wasm.run.equal(from, piece.length, low, high, per, bins, keepsOutside, at);
+  }
+  return Array.from({ length: bins }, (_, bin) => {
+    let sum = 0;
+    for (let table = 0; table < TABLES; table++) sum += counts[table * bins + bin];
+    return sum;
+  });
+}
+
+/** {@link equalBins} in plain TypeScript: the reference. */
+export function equalBinsPlain(
+  values: Float32Array,
+  low: number,
+  high: number,
+  bins: number,
+  keepsOutside: boolean,
+): number[] {
+  const counts = new Uint32Array(bins);
+  const per = bins / (high - low || 1);
+  const last = bins - 1;
+  for (const v of values) {
+    if (!(keepsOutside ? v === v : v >= low && v <= high)) continue;
+    const at = (v - low) * per;
+    counts[at >= last ? last : at > 0 ? at | 0 : 0]++;
+  }
+  return Array.from(counts);
+}
