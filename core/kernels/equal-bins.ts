@@ -32,17 +32,21 @@ function binsSimd(
 ): number[] {
   wasm.begin();
   const from = wasm.room(PIECE);
-  const at = wasm.room(TABLES * bins);
-  const counts = new Uint32Array(wasm.run.memory.buffer, at, TABLES * bins).fill(0);
+  // The last bin of each table holds what counts nowhere.
+  const table = bins + 1;
+  const at = wasm.room(TABLES * table);
+  const counts = new Uint32Array(wasm.run.memory.buffer, at, TABLES * table).fill(0);
   const per = bins / (high - low || 1);
   for (let i = 0; i < values.length; i += PIECE) {
     const piece = values.subarray(i, i + PIECE);
-    wasm.floats(from, piece.length).set(piece);
+    const room = wasm.floats(from, Math.ceil(piece.length / TABLES) * TABLES);
+    room.set(piece);
+    room.fill(Number.NaN, piece.length);
     wasm.run.equal(from, piece.length, low, high, per, bins, keepsOutside, at);
   }
   return Array.from({ length: bins }, (_, bin) => {
     let sum = 0;
-    for (let table = 0; table < TABLES; table++) sum += counts[table * bins + bin];
+    for (let k = 0; k < TABLES; k++) sum += counts[k * table + bin];
     return sum;
   });
 }

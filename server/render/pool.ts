@@ -49,6 +49,8 @@ export class Pool {
       minThreads: 1,
       maxThreads: threads,
       idleTimeout: 30_000,
+      // What one pass finds of tens of thousands of stars lives as long as the pass: with less room it would be copied over and over.
+      resourceLimits: { maxYoungGenerationSizeMb: 96 },
       // A task waits while all threads are busy; bands come in small numbers at a time, so the queue stays short.
       concurrentTasksPerWorker: 1,
     });

@@ -176,17 +176,44 @@ export function moments(from: usize, n: i32, centre: f32, top: f32, sums: usize)
   store<f64>(sums, load<f64>(sums, 16) + squares, 16);
 }
 
+/** The bins of two values: from 0 to `last`, or the one after where a value does not count. */
+@inline
+function twoBins(v: v128, low: v128, high: v128, per: v128, last: v128, none: v128, keeps: bool): v128 {
+  const is = keeps ? f64x2.eq(v, v) : v128.and(f64x2.ge(v, low), f64x2.le(v, high));
+  const at = i32x4.trunc_sat_f64x2_s_zero(f64x2.mul(f64x2.sub(v, low), per));
+  const bin = i32x4.min_s(i32x4.max_s(at, i32x4.splat(0)), last);
+  return v128.bitselect(bin, none, i8x16.shuffle(is, is, 0, 1, 2, 3, 8, 9, 10, 11, 0, 1, 2, 3, 8, 9, 10, 11));
+}
+
 /**
- * Counts pixels in equal bins from a value on; what lies outside falls into the end bins or, where it is not kept, counts nowhere.
- * @param counts four tables of counts of 4 bytes, `bins` each: neighbours seldom wait for each other's counts then
+ * Counts pixels in equal bins from a value on; what lies outside falls into the end bins or, where it is not kept, into one bin more after
+ * them, as NaN does.
+ * @param from n floats, and as many more, whose values do not count, as make it a multiple of four
+ * @param counts four tables of counts of 4 bytes, `bins + 1` each: neighbours seldom wait for each other's counts then
  */
-export function equal(from: usize, n: i32, low: f64, high: f64, per: f64, bins: i32, keeps: bool, counts: usize): void {
-  const table = <usize>bins << 2;
-  for (let i = 0; i < n; i++) {
-    const v = <f64>load<f32>(from + (<usize>i << 2));
-    if (!(keeps ? v === v : v >= low && v <= high)) continue;
-    const at = (v - low) * per;
-    const bin = at >= <f64>(bins - 1) ? bins - 1 : at > 0 ? <i32>at : 0;
-    count(counts + table * <usize>(i & 3), bin);
+export function equal(
+  from: usize,
+  n: i32,
+  low: f64,
+  high: f64,
+  per: f64,
+  bins: i32,
+  keeps: bool,
+  counts: usize,
+): void {
+  const table = <usize>(bins + 1) << 2;
+  const least = f64x2.splat(low);
+  const most = f64x2.splat(high);
+  const factor = f64x2.splat(per);
+  const last = i32x4.splat(bins - 1);
+  const none = i32x4.splat(bins);
+  for (let i = 0; i < n; i += 4) {
+    const v = v128.load(from + (<usize>i << 2));
+    const a = twoBins(f64x2.promote_low_f32x4(v), least, most, factor, last, none, keeps);
+    const b = twoBins(upper(v), least, most, factor, last, none, keeps);
+    count(counts, i32x4.extract_lane(a, 0));
+    count(counts + table, i32x4.extract_lane(a, 1));
+    count(counts + 2 * table, i32x4.extract_lane(b, 0));
+    count(counts + 3 * table, i32x4.extract_lane(b, 1));
   }
 }
