@@ -2,11 +2,13 @@ import { type Affine, compose, IDENTITY } from '../../core/align/affine';
 import { type Alignment, alignWcs } from '../../core/align/align';
 import type { AlignModel } from '../../core/align/solve';
 import type { ContinuumMethod } from '../../core/continuum/found';
+import { keyOf } from '../../core/engine/hash';
 import { FIGURE_KINDS, type Figure, type FigureSpec, figureOf } from '../../core/figures/index';
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';
 import { matrixOf } from '../../core/steps/align';
 import type { Pool } from '../render/pool';
+import { pass } from '../render/passed';
 import type { SharedRaster } from '../render/shared';
 import { loadStack, type OpenStack, openStack, sameSize } from '../render/stack';
 import { printJson, withPool } from './options';
@@ -19,9 +21,12 @@ const MODELS: readonly AlignModel[] = ['shift', 'similarity', 'affine'];
 async function measured(pool: Pool, files: readonly OpenStack[], spec: FigureSpec): Promise<Figure> {
   const images: SharedRaster[] = [];
   for (const file of files) images.push(await loadStack(pool, file));
+  const ids = files.map(({ info }) => info.id);
   const figure = async (of: FigureSpec): Promise<Figure> => {
     const kind = FIGURE_KINDS[of.kind];
-    const on = await Promise.all((kind.standsOn?.(of) ?? []).map(figure));
+    const on = await Promise.all(
+      (kind.standsOn?.(of) ?? []).map(async (under) => pass(keyOf([ids, under]), await figure(under))),
+    );
     const looked = kind.looksAt?.(of) ?? of.nodes.map((_, i) => i);
     return pool.measure({ spec: of, images: looked.map((i) => images[of.nodes[i]]), on });
   };

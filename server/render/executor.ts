@@ -12,6 +12,7 @@ import {
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
 import { joinPlanes } from '../../core/figures/planes';
 import type { Rect } from '../../core/raster/rect';
+import { pass } from './passed';
 import type { Pool, TaskOptions } from './pool';
 import type { KeptImage } from './kept';
 import { ImageMaker, keyOfImage } from './maker';
@@ -169,7 +170,7 @@ export class Executor {
     { images: looked, on: under }: Way & { by: 'measuring' },
   ): Promise<Figure> {
     const images = (await Promise.all(looked.map((image) => this.image(image.node, image.rect)))).map((i) => i.raster);
-    const on = under.map(({ key }) => this.required(key));
+    const on = under.map(({ key }) => pass(key, this.required(key)));
     const planes = images[0]?.planes.length ?? 1;
     try {
       if (planes === 1 || FIGURE_KINDS[spec.kind].planes === 'together') {

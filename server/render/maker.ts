@@ -6,6 +6,7 @@ import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
 import type { Rect } from '../../core/raster/rect';
 import type { CountedByHash, KeptImage } from './kept';
+import { pass, type PassedFigure } from './passed';
 import type { Pool, TaskOptions } from './pool';
 import type { SharedRaster } from './shared';
 import type { Scene } from './tasks';
@@ -79,7 +80,7 @@ export class ImageMaker {
   /** A picture of a coarse level, from that level's pixels alone: in one piece, since it is small. */
   async small(node: number, rect: Rect, level: number): Promise<SharedRaster> {
     const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
-    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.known(key)] as const);
+    const figures = this.passedFor(node);
     const task = { scene: this.scene, figures, node, rect, out: out.planes, outRect: rect, given: [], level };
     await this.pool.band(task, this.options);
     return out;
@@ -132,7 +133,7 @@ export class ImageMaker {
     counted: Tallies,
   ): Promise<SharedRaster> {
     const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
-    const figures = figuresFor(this.graph, node).map(({ key }) => [key, this.known(key)] as const);
+    const figures = this.passedFor(node);
     const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
     let next = 0;
     const worker = async (): Promise<void> => {
@@ -161,10 +162,12 @@ export class ImageMaker {
     return out;
   }
 
-  private known(key: string): Figure {
-    const figure = this.figures.get(key);
-    if (!figure) throw new Error('a figure was not measured before it was needed');
-    return figure;
+  private passedFor(node: number): PassedFigure[] {
+    return figuresFor(this.graph, node).map(({ key }) => {
+      const figure = this.figures.get(key);
+      if (!figure) throw new Error('a figure was not measured before it was needed');
+      return pass(key, figure);
+    });
   }
 
   /** A node that is made for several images is counted once: as often as the one that made most of it saw. */

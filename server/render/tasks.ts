@@ -8,6 +8,7 @@ import { type Raster, windowOf } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counted } from '../../core/engine/kernel';
+import { type PassedFigure, take } from './passed';
 import { type PixelSource, type SourceSpec, openPixels } from './sources';
 
 /** Everything from which a worker can build the same graph as the thread that asks it. */
@@ -21,7 +22,7 @@ export interface Scene {
 
 export interface BandTask {
   readonly scene: Scene;
-  readonly figures: readonly (readonly [string, Figure])[];
+  readonly figures: readonly PassedFigure[];
   readonly node: number;
   readonly rect: Rect;
   /** Shared planes that lie at `outRect`. */
@@ -75,7 +76,13 @@ function sourceOf(sources: Map<string, Promise<PixelSource>>, stack: string, sce
 export async function band(task: BandTask): Promise<BandResult> {
   const { graph, sources } = sceneOf(task.scene);
   const { level = 0 } = task;
-  const evaluator = new Evaluator(graph, new Map(task.figures), level, () => performance.now(), new Map(task.given));
+  const evaluator = new Evaluator(
+    graph,
+    new Map(task.figures.map((figure) => [figure.key, take(figure)])),
+    level,
+    () => performance.now(),
+    new Map(task.given),
+  );
   const plan = evaluator.plan(task.node, task.rect);
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
   for (const need of plan.sources) {
@@ -97,10 +104,10 @@ export async function band(task: BandTask): Promise<BandResult> {
 export interface MeasureTask {
   readonly spec: FigureSpec;
   readonly images: readonly Raster[];
-  readonly on: readonly Figure[];
+  readonly on: readonly PassedFigure[];
 }
 
 /** Measures a figure from shared planes and the figures that it stands on. */
 export function measure(task: MeasureTask): Figure {
-  return measureFigure(task.spec, task.images, task.on);
+  return measureFigure(task.spec, task.images, task.on.map(take));
 }
