@@ -16,13 +16,13 @@ export interface RemainsSpec {
 
 export interface RemainsFigure {
   readonly kind: 'remains';
-  /** In full-size frame pixels, the brightest star first. */
+  /** In full-size frame pixels, the brightest star first, after all others those at the border. */
   readonly circles: readonly Circle[];
 }
 
 export const remains = figureKind<RemainsSpec, RemainsFigure>({
   kind: 'remains',
-  version: 1,
+  version: 2,
   place: 'frame',
   planes: 'together',
   standsOn: ({ nodes, k }) => [

@@ -80,6 +80,33 @@ describe('what is left of stars', () => {
     expect(scatter / Math.hypot(NOISE, 0.0006 * k)).toBeLessThan(1.6);
   });
 
+  it('is found and mended at the frame and beside a hole in the data', () => {
+    const { clean, line, broad, k } = skies(5, [3, 3]);
+    const at = [
+      { x: 1.3, y: 60 },
+      { x: 200.6, y: 0 },
+      { x: width - 2.2, y: height - 3 },
+      { x: 300, y: 198 },
+    ];
+    for (const { x: x0, y: y0 } of at)
+      for (let i = 0; i < broad.length; i++) {
+        const light = 0.5 * Math.exp(-(((i % width) - x0) ** 2 + (Math.floor(i / width) - y0) ** 2) / 3.2);
+        broad[i] += light;
+        line[i] += 1.6 * k * light;
+      }
+    for (const plane of [line, broad]) plane.fill(Number.NaN, 201 * width, 204 * width);
+    const broadStars = starField(broad, width, height);
+    for (const { x, y } of at) expect(broadStars.stars.some((s) => Math.hypot(s.x - x, s.y - y) < 2)).toBe(false);
+    const circles = remainsOf({ line, broad, broadStars, broadSky: 0.05, width, height }, k);
+    const left = line.map((v, i) => v - k * (broad[i] - 0.05));
+    const mended = filled(left, circles);
+    for (const { x, y } of at) {
+      const i = Math.round(y) * width + Math.round(x);
+      expect(Math.abs(left[i] - clean[i])).toBeGreaterThan(0.05);
+      expect(Math.abs(mended[i] - clean[i])).toBeLessThan(6 * NOISE);
+    }
+  });
+
   it('leaves alone what is clean already, and gas', () => {
     const { line, broad, k } = skies(4, [3, 3]);
     const random = randomFrom(9);

@@ -1,7 +1,10 @@
 import { weigh } from '../kernels/weigh';
 import { middleOf } from '../stats/middle';
 import { noiseOf } from '../stats/noise';
+import { saturationOf } from '../stats/saturation';
+import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
+import { borderPeaks } from './border';
 import type { Circle } from './fill';
 
 /** A line image, the broadband one that was taken off it, and its stars in the pixels of the two. */
@@ -74,7 +77,7 @@ function groundOf(around: readonly Seen[], noise: number): { at: (dx: number, dy
 
 /**
  * Circles about the stars of which something is left in `N − k·(C − sky)`: those that were cut off in one of the two, and those whose
- * profile or colour differs. Each reaches as far as what is left stands out from what lies around.
+ * profile or colour differs, at the image's border too. Each reaches as far as what is left stands out from what lies around.
  */
 export function remainsOf({ line, broad, broadStars, broadSky, width, height }: Subtracted, k: number): Circle[] {
   const left = new Float32Array(line.length);
@@ -83,12 +86,15 @@ export function remainsOf({ line, broad, broadStars, broadSky, width, height }: 
   const seen = (x: number, y: number, from: number, to: number, most = Number.POSITIVE_INFINITY) =>
     ring(left, width, height, x, y, from, to, most);
   const circles: Circle[] = [];
+  const { fwhm } = broadStars;
+  const faintest = (FAINTEST * noise) / Math.abs(k);
   const bright = broadStars.stars
-    .filter((star) => star.saturated || Math.abs(k) * star.peak > FAINTEST * noise)
+    .filter((star) => star.saturated || star.peak > faintest)
     .sort((a, b) => b.flux - a.flux)
     .slice(0, MOST);
-  const fwhm = broadStars.fwhm;
-  for (const { x, y, saturated } of bright) {
+  const ceiling = saturationOf(broad);
+  const cut = borderPeaks(broad, width, height, broadSky + faintest, apertureFor(fwhm).radius).slice(0, MOST);
+  for (const { x, y, saturated } of [...bright, ...cut.map((p) => ({ ...p, saturated: p.top >= ceiling }))]) {
     const reach = Math.min(FURTHEST, (saturated ? CUT_REACH : REACH) * fwhm);
     const around = seen(x, y, 2.2 * fwhm, 3.6 * fwhm, ASKED);
     if (around.length < 8) continue;
