@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Raster } from '../raster/raster';
-import { layKernel, layPlain, partKernel } from './layer';
+import { groundKernel, layKernel, layPlain, partKernel, partPlain } from './layer';
 import { BLENDS, type BlendMode } from './modes';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
@@ -122,19 +122,48 @@ describe('a layer', () => {
     );
     const line = fc.array(holed, { minLength: 37, maxLength: 37 });
     fc.assert(
-      fc.property(line, line, unit, (below, top, opacity) => {
-        const [found] = laid(mode, row(below), row(top), opacity);
-        const out = row(below.map(() => 0));
-        layPlain(mode, opacity)([row(below), row(top)], out, () => undefined);
-        found.forEach((v, i) => {
-          if (Number.isNaN(out.planes[0][i])) expect(v).toBeNaN();
-          else expect(v).toBeCloseTo(out.planes[0][i], 5);
+      fc.property(line, line, fc.option(line), unit, (below, top, mask, opacity) => {
+        const inputs = [row(below), row(top), ...(mask ? [row(mask)] : [])];
+        const [out, plain] = [row(below.map(() => 0)), row(below.map(() => 0))];
+        layKernel(mode, opacity)(inputs, out, () => undefined);
+        layPlain(mode, opacity)(inputs, plain, () => undefined);
+        out.planes[0].forEach((v, i) => {
+          const share = opacity * Math.min(1, Math.max(0, mask?.[i] || 0));
+          if (Number.isNaN(plain.planes[0][i])) expect(v).toBeNaN();
+          else expect(v).toBeCloseTo(plain.planes[0][i], 5);
           if (Number.isNaN(top[i])) expect(Object.is(v, Math.fround(below[i]))).toBe(true);
-          else if (Number.isNaN(below[i])) expect(v).toBeCloseTo(top[i] * opacity, 6);
+          else if (Number.isNaN(below[i])) expect(v).toBeCloseTo(top[i] * (mask ? share : opacity), 6);
+          else if (mask && share === 0) expect(v === Math.fround(below[i])).toBe(true);
         });
       }),
-      { numRuns: 40 },
+      { numRuns: 60 },
     );
+  });
+
+  it('seen through a mask is a way between the cloth and the layer without one', () => {
+    fc.assert(
+      fc.property(
+        fc.constantFrom(...MODES),
+        triple,
+        triple,
+        fc.double({ min: -1, max: 2 }),
+        unit,
+        (mode, b, t, m, by) => {
+          const [below, top] = [row(...b.map((v) => [v])), row(...t.map((v) => [v]))];
+          const whole = laid(mode, below, top);
+          const out = row([0], [0], [0]);
+          layKernel(mode, by)([below, top, row([m])], out, () => undefined);
+          const share = Number.isNaN(m) ? 0 : by * Math.min(1, Math.max(0, m));
+          out.planes.forEach(([v], p) => expect(v).toBeCloseTo(b[p] + (whole[p][0] - b[p]) * share, 5));
+        },
+      ),
+    );
+  });
+
+  it('at the bottom lies on black, through its mask', () => {
+    const out = row([0, 0, 0, 0]);
+    groundKernel(0.5)([row([0.8, 0.8, 0.8, 0.8]), row([1, 0.5, -3, Number.NaN])], out, () => undefined);
+    expect([...out.planes[0]]).toEqual([0.4, 0.2, 0, 0].map(Math.fround));
   });
 
   it('where one of its planes has no data is transparent in all, for modes of whole colours', () => {
@@ -148,5 +177,14 @@ describe('a step in part', () => {
     const out = row([0, 0, 0]);
     partKernel(0.25)([row([1, Number.NaN, 1]), row([3, 1, Number.NaN])], out, () => undefined);
     expect([...out.planes[0]]).toEqual([1.5, Number.NaN, Number.NaN]);
+  });
+
+  it('through a mask goes as far as that says, and stays where it hides all', () => {
+    const inputs = [row([1, 1, 1, Number.NaN, 1]), row([3, Number.NaN, 3, 1, 3]), row([0.5, 0, Number.NaN, 1, 7])];
+    for (const kernel of [partKernel, partPlain]) {
+      const out = row([0, 0, 0, 0, 0]);
+      kernel(0.5)(inputs, out, () => undefined);
+      expect([...out.planes[0]]).toEqual([1.5, 1, 1, Number.NaN, 2]);
+    }
   });
 });

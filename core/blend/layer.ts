@@ -7,23 +7,48 @@ import { BLENDS, type BlendMode, type Triple } from './modes';
 const planeOf = (raster: Raster, p: number) => raster.planes[raster.planes.length === 1 ? 0 : p];
 
 /** Modes that the kernels know, by their number there. */
-const IN_KERNELS: Partial<Record<BlendMode, number>> = { normal: 0, add: 1, screen: 2, lighten: 3 };
+const KERNEL_MODES: Partial<Record<BlendMode, number>> = {
+  normal: 0,
+  add: 1,
+  subtract: 2,
+  average: 3,
+  'linear-light': 4,
+  lighten: 5,
+  darken: 6,
+  multiply: 7,
+  screen: 8,
+  overlay: 9,
+  'hard-light': 10,
+  'soft-light': 11,
+  'color-dodge': 12,
+  'color-burn': 13,
+  difference: 14,
+  exclusion: 15,
+};
+
+/** How much of a layer or a step is taken at a pixel: the mask held to 0–1, no data in it as 0, times the opacity. */
+const shareOf = (mask: Float32Array | undefined, i: number, opacity: number): number => {
+  if (!mask) return opacity;
+  const m = mask[i];
+  return m > 0 ? Math.min(1, m) * opacity : 0;
+};
 
 /**
- * Lays a layer on the cloth: `below + (blended − below) · opacity`. No data is transparent: where the layer has none the cloth stays,
- * where the cloth has none the layer lies on black.
- * Inputs: the cloth below, then the layer.
+ * Lays a layer on the cloth: `below + (blended − below) · opacity · mask`. No data is transparent: where the layer has none the cloth
+ * stays, where the cloth has none the layer lies on black.
+ * Inputs: the cloth below, then the layer, then its mask where it has one.
  */
 export function layKernel(mode: BlendMode, opacity: number): Apply {
   const blend = BLENDS[mode];
   if (blend.planes === 3) return layColours(blend.of, opacity);
   const wasm = simd();
-  const number = IN_KERNELS[mode];
+  const number = KERNEL_MODES[mode];
   if (!wasm || number === undefined) return layPlain(mode, opacity);
-  return ([below, top], out) => {
+  return ([below, top, mask], out) => {
     out.planes.forEach((target, p) => {
-      overPlanes(wasm, [planeOf(below, p), planeOf(top, p)], [target], (n, [under, over], [to]) =>
-        wasm.run.lay(number, under, over, n, opacity, to),
+      const from = [planeOf(below, p), planeOf(top, p), ...(mask?.planes ?? [])];
+      overPlanes(wasm, from, [target], (n, [under, over, through = 0], [to]) =>
+        wasm.run.lay(number, under, over, through, n, opacity, to),
       );
     });
   };
@@ -34,28 +59,29 @@ export function layPlain(mode: BlendMode, opacity: number): Apply {
   const blend = BLENDS[mode];
   if (blend.planes === 3) return layColours(blend.of, opacity);
   const lay = layWith(blend.of, opacity);
-  return ([below, top], out) => out.planes.forEach((target, p) => lay(planeOf(below, p), planeOf(top, p), target));
+  return ([below, top, mask], out) =>
+    out.planes.forEach((target, p) => lay(planeOf(below, p), planeOf(top, p), mask?.planes[0], target));
 }
 
+type Lay = (under: Float32Array, over: Float32Array, mask: Float32Array | undefined, target: Float32Array) => void;
+
 /** A loop for one blend function: made anew for each kernel, so that the engine can inline the one that it calls. */
-function layWith(
-  blend: (below: number, top: number) => number,
-  opacity: number,
-): (under: Float32Array, over: Float32Array, target: Float32Array) => void {
-  return (under, over, target) => {
+function layWith(blend: (below: number, top: number) => number, opacity: number): Lay {
+  return (under, over, mask, target) => {
     for (let i = 0; i < target.length; i++) {
       const b = under[i];
       const t = over[i];
+      const share = shareOf(mask, i, opacity);
       if (t !== t) target[i] = b;
-      else if (b !== b) target[i] = t * opacity;
-      else target[i] = b + (blend(b, t) - b) * opacity;
+      else if (b !== b) target[i] = t * share;
+      else target[i] = b + (blend(b, t) - b) * share;
     }
   };
 }
 
 /** A layer laid on by a mode of whole colours; where one of its planes has no data it is transparent in all. */
 function layColours(blend: (below: Readonly<Triple>, top: Readonly<Triple>) => Triple, opacity: number): Apply {
-  return ([below, top], out) => {
+  return ([below, top, mask], out) => {
     const [br, bg, bb] = [0, 1, 2].map((p) => planeOf(below, p));
     const [tr, tg, tb] = [0, 1, 2].map((p) => planeOf(top, p));
     const { planes } = out;
@@ -65,31 +91,48 @@ function layColours(blend: (below: Readonly<Triple>, top: Readonly<Triple>) => T
       const absent = t.some(Number.isNaN);
       const onBlack = !absent && b.some(Number.isNaN);
       const mixed = absent || onBlack ? t : blend(b, t);
+      const share = shareOf(mask?.planes[0], i, opacity);
       for (let p = 0; p < planes.length; p++) {
-        planes[p][i] = absent ? b[p] : onBlack ? t[p] * opacity : b[p] + (mixed[p] - b[p]) * opacity;
+        planes[p][i] = absent ? b[p] : onBlack ? t[p] * share : b[p] + (mixed[p] - b[p]) * share;
       }
     }
   };
 }
 
-/** The lowest layer, which has nothing under it: it lies on black. */
+/** The lowest layer, which has nothing under it: it lies on black. Inputs: the layer, then its mask where it has one. */
 export function groundKernel(opacity: number): Apply {
-  return ([top], out) => {
+  return ([top, mask], out) => {
     out.planes.forEach((target, p) => {
       const over = planeOf(top, p);
-      for (let i = 0; i < target.length; i++) target[i] = over[i] * opacity;
+      for (let i = 0; i < target.length; i++) target[i] = over[i] * shareOf(mask?.planes[0], i, opacity);
     });
   };
 }
 
-/** `before + (after − before) · opacity`: a step taken in part. Inputs: before, then after. */
+/**
+ * `before + (after − before) · opacity · mask`: a step taken in part. Where the mask hides all, it stays as before, whatever came after.
+ * Inputs: before, then after, then the mask where there is one.
+ */
 export function partKernel(opacity: number): Apply {
   const wasm = simd();
-  return ([before, after], out) => {
+  if (!wasm) return partPlain(opacity);
+  return ([before, after, mask], out) => {
+    out.planes.forEach((target, p) => {
+      const from = [planeOf(before, p), planeOf(after, p), ...(mask?.planes ?? [])];
+      overPlanes(wasm, from, [target], (n, [a, b, through = 0], [to]) => wasm.run.mix(a, b, through, n, opacity, to));
+    });
+  };
+}
+
+/** {@link partKernel} in plain TypeScript: the reference. */
+export function partPlain(opacity: number): Apply {
+  return ([before, after, mask], out) => {
     out.planes.forEach((target, p) => {
       const [from, to] = [planeOf(before, p), planeOf(after, p)];
-      if (wasm) overPlanes(wasm, [from, to], [target], (n, [a, b], [at]) => wasm.run.mix(a, b, n, opacity, at));
-      else for (let i = 0; i < target.length; i++) target[i] = from[i] + (to[i] - from[i]) * opacity;
+      for (let i = 0; i < target.length; i++) {
+        const share = shareOf(mask?.planes[0], i, opacity);
+        target[i] = mask && share === 0 ? from[i] : from[i] + (to[i] - from[i]) * share;
+      }
     });
   };
 }

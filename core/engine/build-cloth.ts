@@ -13,24 +13,24 @@ function layerImage(ctx: BuildContext, layer: Layer, path: string, below: Image 
   const nested = (layers: readonly Layer[], at: string) => layersImage(ctx, layers, at);
   const start = sourceImage(ctx, layer.of, `${path}.of`, nested, below);
   ctx.byPath.set(`${path}.of`, start.node);
-  const image = applySteps(ctx, start, layer.steps, `${path}.steps`);
+  const image = applySteps(ctx, start, layer.steps, `${path}.steps`, () => below);
   ctx.byPath.set(path, image.node);
   if (layer.id) ctx.layers.set(layer.id, image.node);
   return image;
 }
 
-/** A layer laid on the cloth below it; the lowest lies on black. */
+/** A layer laid on the cloth below it through its mask; the lowest lies on black. */
 function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Layer, path: string): Image {
   const blend = layer.blend ?? 'normal';
   const opacity = layer.opacity ?? 1;
-  if (layer.mask !== undefined)
-    throw new UserError('not-available', 'masks are not available yet; take the mask off this layer.', `${path}.mask`);
-  const made = { path, kind: 'layer', version: 2, params: { blend, opacity } };
+  const mask = layer.mask === undefined ? undefined : ctx.mask(layer.mask, `${path}.mask`, below);
+  const through = mask ? [mask.node] : [];
+  const made = { path, kind: 'layer', version: 3, params: { blend, opacity } };
   if (!below) {
-    if (opacity === 1) return top;
+    if (opacity === 1 && !mask) return top;
     const { planes, domain, extent } = top;
     const kernel = { bind: () => groundKernel(opacity) };
-    const node = ctx.add({ ...made, inputs: [top.node], planes, domain, extent, kernel });
+    const node = ctx.add({ ...made, inputs: [top.node, ...through], planes, domain, extent, kernel });
     return { ...top, node, geometry: undefined, wcs: undefined };
   }
   const { domain, mixed } = joinDomains([below.domain, top.domain]);
@@ -44,7 +44,7 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
   const planes = below.planes === 3 || top.planes === 3 ? 3 : 1;
   const extent = union(below.extent, top.extent);
   const kernel = { bind: () => layKernel(blend, opacity) };
-  const node = ctx.add({ ...made, inputs: [below.node, top.node], planes, domain, extent, kernel });
+  const node = ctx.add({ ...made, inputs: [below.node, top.node, ...through], planes, domain, extent, kernel });
   return { ...below, node, planes, domain, extent, geometry: undefined, wcs: undefined };
 }
 

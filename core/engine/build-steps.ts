@@ -2,7 +2,7 @@ import { partKernel } from '../blend/layer';
 import { UserError } from '../errors';
 import { ownParams, type Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
-import type { Rect } from '../raster/rect';
+import { type Rect, union } from '../raster/rect';
 import { faultIn } from '../recipe/parse';
 import type { BuildContext, Image } from './context';
 import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
@@ -20,8 +20,11 @@ function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, 
   );
 }
 
+/** What lies below the image that a list of steps is laid on, for masks that show it; none in strands. */
+export type Below = (input: Image) => Image | undefined;
+
 /** One step laid on an image; a step that is off leaves the image as it is. */
-function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): Image {
+function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, below: Below): Image {
   if (step.off) return input;
   const kind = STEP_KINDS.get(step.do);
   if (!kind)
@@ -30,8 +33,6 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
       `the step ${step.do} is not available yet; switch it off or take it out.`,
       path,
     );
-  if (step.mask !== undefined)
-    throw new UserError('not-available', 'masks are not available yet; take the mask off this step.', `${path}.mask`);
   const given = ownParams(step);
   const checked = kind.params.safeParse(given);
   if (!checked.success) throw faultIn(checked.error, given, path);
@@ -57,20 +58,22 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string): I
     hold,
     path,
   };
-  const opacity = step.opacity ?? 1;
+  const mask = step.mask === undefined ? undefined : ctx.mask(step.mask, `${path}.mask`, below(input));
+  const part = { opacity: step.opacity ?? 1, mask };
   if (kind.move) {
     const after = moved(ctx, input, kind, kind.move(params, place), path, others[0]?.wcs);
-    return inPart(ctx, input, after, opacity, path);
+    return inPart(ctx, input, after, part, path);
   }
   const made = kind.build?.(params, place);
   if (!made) throw new Error(`${kind.do} does nothing`);
   // A straight line taken in part is a straight line.
   const { kernel } = made;
-  if (opacity < 1 && kernel.lines) {
-    const part = linesKernel((figures) => towards(kernel.lines?.(figures), opacity), kernel.describe);
-    return built(ctx, input, kind, { ...made, kernel: part }, { params, hold, opacity }, path);
+  const { opacity } = part;
+  if (opacity < 1 && !mask && kernel.lines) {
+    const share = linesKernel((figures) => towards(kernel.lines?.(figures), opacity), kernel.describe);
+    return built(ctx, input, kind, { ...made, kernel: share }, { params, hold, opacity }, path);
   }
-  return inPart(ctx, input, built(ctx, input, kind, made, { params, hold }, path), opacity, path);
+  return inPart(ctx, input, built(ctx, input, kind, made, { params, hold }, path), part, path);
 }
 
 /** Lines that go only a part of the way from x. */
@@ -130,31 +133,44 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep,
   return { ...input, node, planes, domain, extent: step.extent, geometry: carried };
 }
 
-/** A step taken in part: `before + (after − before) · opacity`. */
-function inPart(ctx: BuildContext, before: Image, after: Image, opacity: number, path: string): Image {
-  if (opacity === 1) return after;
+/** A step taken in part: `before + (after − before) · opacity · mask`. */
+function inPart(
+  ctx: BuildContext,
+  before: Image,
+  after: Image,
+  { opacity, mask }: { opacity: number; mask?: Image },
+  path: string,
+): Image {
+  if (opacity === 1 && !mask) return after;
   const { planes, domain, extent } = after;
   const node = ctx.add({
     path,
     kind: 'part',
-    version: 1,
-    inputs: [before.node, after.node],
+    version: 2,
+    inputs: [before.node, after.node, ...(mask ? [mask.node] : [])],
     planes,
     domain,
-    extent,
+    // Where a mask hides a step, what was there before stays.
+    extent: mask ? union(before.extent, extent) : extent,
     kernel: { bind: () => partKernel(opacity) },
     params: opacity,
   });
-  return { ...after, node, geometry: undefined };
+  return { ...after, node, extent: mask ? union(before.extent, extent) : extent, geometry: undefined };
 }
 
 /**
  * A list of steps laid on an image, each state kept under its path.
  * @param path of the list, such as `strands[1].steps`
  */
-export function applySteps(ctx: BuildContext, input: Image, steps: readonly Step[] | undefined, path: string): Image {
+export function applySteps(
+  ctx: BuildContext,
+  input: Image,
+  steps: readonly Step[] | undefined,
+  path: string,
+  below: Below,
+): Image {
   return (steps ?? []).reduce((image, step, i) => {
-    const next = applyStep(ctx, image, step, `${path}[${i}]`);
+    const next = applyStep(ctx, image, step, `${path}[${i}]`, below);
     ctx.byPath.set(`${path}[${i}]`, next.node);
     return next;
   }, input);

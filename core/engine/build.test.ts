@@ -20,7 +20,12 @@ describe('recipes that do not hold together', () => {
     ],
     ['a stack that is not there', [strand('A'), strand('Q')], 'missing-stack', /no stack named "Q"; there are A, B/],
     ['a step to come', [strand('A', [{ do: 'starless' }])], 'not-available', /step starless is not available yet/],
-    ['a mask to come', [strand('A', [{ do: 'scale', mask: 'gas' }])], 'not-available', /masks are not available yet/],
+    [
+      'a mask that is not there',
+      [strand('A', [{ do: 'scale', mask: 'gas' }])],
+      'unknown-mask',
+      /no mask "gas"; this recipe has none/,
+    ],
     [
       'a colour image where a mono one belongs',
       [

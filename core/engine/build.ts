@@ -3,6 +3,7 @@ import type { Rect } from '../raster/rect';
 import type { Recipe, Source, Strand } from '../recipe/schema';
 import { ownersOf, strandsOf } from '../recipe/walk';
 import { layersImage } from './build-cloth';
+import { maskFor, sharedMasks } from './build-mask';
 import { sourceImage } from './build-source';
 import { applySteps } from './build-steps';
 import { BuildContext, type Image } from './context';
@@ -65,11 +66,9 @@ function frameStack(recipe: Recipe): string {
   );
 }
 
-/** Gives strands on demand, each made once; a strand that comes back to itself is refused with the strands in the loop. */
+/** Gives strands on demand, each made once. */
 function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, path: string) => Image {
   const indexOf = new Map(recipe.strands.map((strand, i) => [strand.id, i]));
-  const made = new Map<string, Image | UserError>();
-  const making: string[] = [];
   const make = (strand: Strand, path: string): Image => {
     const ctx = context();
     const nested = (): never => {
@@ -81,7 +80,7 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
     };
     const start = sourceImage(ctx, strand.from, `${path}.from`, nested);
     ctx.byPath.set(`${path}.from`, start.node);
-    const image = applySteps(ctx, start, strand.steps, `${path}.steps`);
+    const image = applySteps(ctx, start, strand.steps, `${path}.steps`, () => undefined);
     ctx.byPath.set(path, image.node);
     return image;
   };
@@ -93,30 +92,10 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
         `there is no strand "${id}"; there ${recipe.strands.length === 1 ? 'is' : 'are'} ${recipe.strands.map((s) => s.id).join(', ') || 'none'}.`,
         path,
       );
-    const known = made.get(id);
-    if (known instanceof UserError) throw known;
-    if (known) return known;
-    if (making.includes(id)) {
-      const loop = [...making.slice(making.indexOf(id)), id];
-      throw new UserError(
-        'loop',
-        loop.length === 2
-          ? `${id} depends on itself; name another strand.`
-          : `${loop.join(' needs ')}: these strands go round in a loop; break it at one of them.`,
-        path,
-      );
-    }
-    making.push(id);
-    try {
-      const image = make(recipe.strands[index], `strands[${index}]`);
-      made.set(id, image);
-      return image;
-    } catch (fault) {
-      if (fault instanceof UserError) made.set(id, fault);
-      throw fault;
-    } finally {
-      making.pop();
-    }
+    const ctx = context();
+    return ctx.named.once(`strand ${id}`, id, path, () =>
+      ctx.aloud(() => make(recipe.strands[index], `strands[${index}]`)),
+    );
   };
 }
 
@@ -140,7 +119,9 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
   }
   const frame: Rect = { x: 0, y: 0, width: stack.width, height: stack.height };
   const strand = strandMaker(recipe, () => ctx);
-  const ctx: BuildContext = new BuildContext(recipe, stacks, frame, frameName, strand);
+  const ctx: BuildContext = new BuildContext(recipe, stacks, frame, frameName, strand, (use, path, below) =>
+    maskFor(ctx, use, path, below, layersImage),
+  );
 
   const strands = new Map<string, number>();
   recipe.strands.forEach(({ id }, i) => {
@@ -150,13 +131,13 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
       ctx.fault(fault, `strands[${i}]`);
     }
   });
-  if (recipe.masks?.length)
-    ctx.warn('masks', 'masks are not available yet; those in this recipe are kept, and not used.');
+  sharedMasks(ctx, layersImage);
 
   let cloth: Image | undefined;
   if (recipe.cloth) {
     try {
-      cloth = applySteps(ctx, layersImage(ctx, recipe.cloth.layers, 'cloth.layers'), recipe.cloth.steps, 'cloth.steps');
+      const layers = layersImage(ctx, recipe.cloth.layers, 'cloth.layers');
+      cloth = applySteps(ctx, layers, recipe.cloth.steps, 'cloth.steps', (input) => input);
       ctx.byPath.set('cloth', cloth.node);
     } catch (fault) {
       ctx.fault(fault, 'cloth');

@@ -1,11 +1,12 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
-import type { Recipe } from '../recipe/schema';
+import type { Mask, Recipe } from '../recipe/schema';
 import type { ImageInfo, Kernel } from '../engine/kernel';
 import type { FigureSpec } from '../figures/index';
 import type { Geometry } from './geometry';
 import { type Fault, type GraphNode, type Notice, type StackInfo, figureKey } from './graph';
 import { keyOf } from './hash';
+import { NamedImages } from './named';
 
 /** An image with what only the builder needs: where it turns about, and how long it was exposed. */
 export interface Image extends ImageInfo {
@@ -36,6 +37,8 @@ export interface NewNode {
 /** The state of a graph while it is put together. */
 export class BuildContext {
   readonly nodes: GraphNode[] = [];
+  /** Strands and shared masks. */
+  readonly named = new NamedImages();
   readonly byPath = new Map<string, number>();
   readonly layers = new Map<string, number>();
   readonly warnings: Notice[] = [];
@@ -48,7 +51,31 @@ export class BuildContext {
     readonly frameName: string,
     /** Gives another strand; set by the builder. */
     readonly strand: (id: string, path: string) => Image,
+    /** Gives the mask of a layer or a step over what lies below it; set by the builder. */
+    readonly mask: (use: string | Mask, path: string, below: Image | undefined) => Image,
   ) {}
+
+  private quiet = false;
+
+  /** Makes what is not to warn: masks are stretched data by nature, whatever they are made of. */
+  quietly<T>(make: () => T): T {
+    return this.as(true, make);
+  }
+
+  /** Makes what has a name of its own, and warns of itself wherever it is first asked for. */
+  aloud<T>(make: () => T): T {
+    return this.as(false, make);
+  }
+
+  private as<T>(quiet: boolean, make: () => T): T {
+    const before = this.quiet;
+    this.quiet = quiet;
+    try {
+      return make();
+    } finally {
+      this.quiet = before;
+    }
+  }
 
   /** Adds a node. Its identity is made here and nowhere else. */
   add(node: NewNode): number {
@@ -66,6 +93,7 @@ export class BuildContext {
   readonly misfits = new Map<string, Notice>();
 
   warn(path: string, message: string): void {
+    if (this.quiet) return;
     if (!this.warnings.some((w) => w.path === path && w.message === message)) this.warnings.push({ path, message });
   }
 

@@ -99,8 +99,8 @@ interface Exports {
     out: number,
     marks: number,
   ): void;
-  lay(mode: number, below: number, top: number, n: number, opacity: number, out: number): void;
-  mix(before: number, after: number, n: number, opacity: number, out: number): void;
+  lay(mode: number, below: number, top: number, mask: number, n: number, opacity: number, out: number): void;
+  mix(before: number, after: number, mask: number, n: number, opacity: number, out: number): void;
 }
 
 const PAGE = 65_536;

@@ -79,8 +79,15 @@ const common = {
   soft: z.number().nonnegative().default(0),
 };
 const pair = z.tuple([z.number(), z.number()]);
+/** Where the pen was, and the share of the radius that it drew there; all of it where nothing is said. */
+const penPoint = z.union([pair, z.tuple([z.number(), z.number(), range(0, 1)])]);
 export const paint = z.discriminatedUnion('shape', [
-  z.strictObject({ ...common, shape: z.literal('stroke'), radius: z.number().positive(), points: z.array(pair) }),
+  z.strictObject({
+    ...common,
+    shape: z.literal('stroke'),
+    radius: z.number().positive(),
+    points: z.array(penPoint).min(1),
+  }),
   z.strictObject({ ...common, shape: z.literal('ellipse'), ...rectangle.shape }),
   z.strictObject({ ...common, shape: z.literal('polygon'), points: z.array(pair).min(3) }),
   z.strictObject({ ...common, shape: z.literal('ramp'), from: pair, to: pair }),

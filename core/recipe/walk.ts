@@ -17,13 +17,15 @@ export interface Owner {
   readonly stepsPath: string;
   /** False where it, or a layer that it lies in, is hidden. */
   readonly visible: boolean;
-  /** The shared mask that it is seen through, by name. */
-  readonly mask?: string;
+  /** The shared masks that it and its steps are seen through, by name. */
+  readonly masks: readonly string[];
 }
 
 type MaskUse = string | Mask | undefined;
 
-const named = (mask: MaskUse): string | undefined => (typeof mask === 'string' ? mask : undefined);
+/** The shared masks among those of an owner and its steps. */
+const named = (steps: readonly Step[], own?: MaskUse): string[] =>
+  [own, ...steps.map(({ mask }) => mask)].filter((mask) => typeof mask === 'string');
 
 /** All owners of a source's inside: its layers, where it has any. */
 function* inSource(source: Mask['of'], path: string, visible: boolean, within: string): Generator<Owner> {
@@ -46,7 +48,7 @@ function* inSteps(
 function* inMask(mask: Mask, path: string, visible: boolean, within?: string): Generator<Owner> {
   const { id, of, steps = [] } = mask;
   const where = { sourcePath: `${path}.of`, stepsPath: `${path}.steps`, within };
-  yield { kind: 'mask', path, id, source: of, steps, visible, ...where };
+  yield { kind: 'mask', path, id, source: of, steps, visible, masks: named(steps), ...where };
   yield* inSource(of, `${path}.of`, visible, path);
   yield* inSteps(steps, `${path}.steps`, visible, path);
 }
@@ -57,7 +59,7 @@ function* inLayers(layers: readonly Layer[], path: string, above: boolean, withi
     const { id, of, steps = [], mask } = layer;
     const visible = above && layer.visible !== false;
     const where = { sourcePath: `${at}.of`, stepsPath: `${at}.steps`, within };
-    yield { kind: 'layer', path: at, id, source: of, steps, visible, mask: named(mask), ...where };
+    yield { kind: 'layer', path: at, id, source: of, steps, visible, masks: named(steps, mask), ...where };
     yield* inSource(of, `${at}.of`, visible, at);
     yield* inSteps(steps, `${at}.steps`, visible, at);
     yield* inMaskUse(mask, `${at}.mask`, visible, at);
@@ -69,7 +71,7 @@ export function* ownersOf(recipe: Recipe): Generator<Owner> {
   for (const [i, { id, from, steps = [] }] of recipe.strands.entries()) {
     const path = `strands[${i}]`;
     const where = { sourcePath: `${path}.from`, stepsPath: `${path}.steps` };
-    yield { kind: 'strand', path, id, source: from, steps, visible: true, ...where };
+    yield { kind: 'strand', path, id, source: from, steps, visible: true, masks: named(steps), ...where };
     yield* inSource(from, `${path}.from`, true, path);
     yield* inSteps(steps, `${path}.steps`, true, path);
   }
@@ -78,7 +80,7 @@ export function* ownersOf(recipe: Recipe): Generator<Owner> {
   const { layers, steps = [] } = recipe.cloth;
   yield* inLayers(layers, 'cloth.layers', true, 'cloth');
   const where = { sourcePath: 'cloth.layers', stepsPath: 'cloth.steps' };
-  yield { kind: 'cloth', path: 'cloth', steps, visible: true, ...where };
+  yield { kind: 'cloth', path: 'cloth', steps, visible: true, masks: named(steps), ...where };
   yield* inSteps(steps, 'cloth.steps', true, 'cloth');
 }
 
@@ -163,8 +165,10 @@ export function strandsInUse(recipe: Recipe): ReadonlySet<string> {
         used.add(id);
         visit(strand);
       }
-      const mask = owner.mask === undefined ? undefined : masks.get(owner.mask);
-      if (mask !== undefined) visit(mask);
+      for (const id of owner.masks) {
+        const mask = masks.get(id);
+        if (mask !== undefined) visit(mask);
+      }
     }
   };
   visit('cloth');

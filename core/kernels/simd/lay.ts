@@ -37,41 +37,107 @@ export function weigh(pointers: usize, factors: usize, count: i32, n: i32, add: 
 }
 
 @inline
-function blended(mode: i32, b: v128, t: v128): v128 {
-  if (mode === 1) return f32x4.add(b, t);
-  if (mode === 2) {
-    const x = held(b);
-    const y = held(t);
-    return f32x4.sub(f32x4.add(x, y), f32x4.mul(x, y));
-  }
-  if (mode === 3) return v128.bitselect(b, t, f32x4.gt(b, t));
-  return t;
+function screened(x: v128, y: v128): v128 {
+  return f32x4.sub(f32x4.add(x, y), f32x4.mul(x, y));
+}
+
+@inline
+function hardLight(b: v128, t: v128): v128 {
+  const twice = f32x4.add(t, t);
+  const dark = f32x4.mul(twice, b);
+  return v128.bitselect(dark, screened(b, f32x4.sub(twice, f32x4.splat(1))), f32x4.le(t, f32x4.splat(0.5)));
+}
+
+@inline
+function softLight(b: v128, t: v128): v128 {
+  const one = f32x4.splat(1);
+  const by = f32x4.sub(f32x4.add(t, t), one);
+  const dark = f32x4.mul(f32x4.mul(by, b), f32x4.sub(one, b));
+  const cubic = f32x4.mul(
+    f32x4.add(f32x4.mul(f32x4.sub(f32x4.mul(f32x4.splat(16), b), f32x4.splat(12)), b), f32x4.splat(4)),
+    b,
+  );
+  const d = v128.bitselect(cubic, f32x4.sqrt(b), f32x4.le(b, f32x4.splat(0.25)));
+  const light = f32x4.mul(by, f32x4.sub(d, b));
+  return f32x4.add(b, v128.bitselect(dark, light, f32x4.le(t, f32x4.splat(0.5))));
+}
+
+/** b / (1 − t) up to 1; nothing stays nothing. */
+@inline
+function dodged(b: v128, t: v128): v128 {
+  const one = f32x4.splat(1);
+  return v128.andnot(f32x4.min(one, f32x4.div(b, f32x4.sub(one, t))), f32x4.le(b, f32x4.splat(0)));
+}
+
+/** 1 − (1 − b) / t, not below 0; white stays white. A nought with a minus is nought. */
+@inline
+function burned(b: v128, t: v128): v128 {
+  const one = f32x4.splat(1);
+  const burnt = f32x4.sub(one, f32x4.min(one, f32x4.div(f32x4.sub(one, b), f32x4.abs(t))));
+  return v128.bitselect(one, burnt, f32x4.ge(b, one));
+}
+
+/** Two strips by a blend; its number is that of `KERNEL_MODES` in core/blend/layer. */
+@inline
+function blended(mode: i32, below: v128, top: v128): v128 {
+  if (mode === 0) return top;
+  if (mode === 1) return f32x4.add(below, top);
+  if (mode === 2) return f32x4.sub(below, top);
+  if (mode === 3) return f32x4.mul(f32x4.add(below, top), f32x4.splat(0.5));
+  if (mode === 4) return f32x4.sub(f32x4.add(below, f32x4.add(top, top)), f32x4.splat(1));
+  if (mode === 5) return v128.bitselect(below, top, f32x4.gt(below, top));
+  if (mode === 6) return v128.bitselect(below, top, f32x4.lt(below, top));
+  const b = held(below);
+  const t = held(top);
+  if (mode === 7) return f32x4.mul(b, t);
+  if (mode === 8) return screened(b, t);
+  if (mode === 9) return hardLight(t, b);
+  if (mode === 10) return hardLight(b, t);
+  if (mode === 11) return softLight(b, t);
+  if (mode === 12) return dodged(b, t);
+  if (mode === 13) return burned(b, t);
+  if (mode === 14) return f32x4.abs(f32x4.sub(b, t));
+  return f32x4.sub(f32x4.add(b, t), f32x4.mul(f32x4.splat(2), f32x4.mul(b, t)));
+}
+
+/** How much of a layer or a step is taken: the mask held to 0–1, no data in it as 0, times the opacity; the opacity where there is no mask. */
+@inline
+function shareOf(mask: usize, at: usize, opacity: v128): v128 {
+  if (mask === 0) return opacity;
+  const m = v128.load(mask + at);
+  return f32x4.mul(v128.and(held(m), f32x4.eq(m, m)), opacity);
 }
 
 /**
- * below + (blend(below, top) − below)·opacity. Where the top has no data the cloth below stays; where the cloth below has none, the top
- * lies on black.
- * @param mode 0 normal, 1 add, 2 screen, 3 lighten
+ * below + (blend(below, top) − below)·opacity·mask. Where the top has no data the cloth below stays; where the cloth below has none, the
+ * top lies on black.
+ * @param mask 0 where there is none
  */
-export function lay(mode: i32, below: usize, top: usize, n: i32, opacity: f32, out: usize): void {
-  const part = f32x4.splat(opacity);
+export function lay(mode: i32, below: usize, top: usize, mask: usize, n: i32, opacity: f32, out: usize): void {
+  const whole = f32x4.splat(opacity);
   for (let i = 0; i < n; i += 4) {
     const at = <usize>i << 2;
     const b = v128.load(below + at);
     const t = v128.load(top + at);
+    const part = shareOf(mask, at, whole);
     const laid = f32x4.add(b, f32x4.mul(f32x4.sub(blended(mode, b, t), b), part));
     const overBlack = v128.bitselect(f32x4.mul(t, part), laid, f32x4.ne(b, b));
     v128.store(out + at, v128.bitselect(b, overBlack, f32x4.ne(t, t)));
   }
 }
 
-/** before + (after − before)·opacity; no data in either is no data. */
-export function mix(before: usize, after: usize, n: i32, opacity: f32, out: usize): void {
-  const by = f32x4.splat(opacity);
+/**
+ * before + (after − before)·opacity·mask; no data in either is no data, except where the mask hides all: there it stays as before.
+ * @param mask 0 where there is none
+ */
+export function mix(before: usize, after: usize, mask: usize, n: i32, opacity: f32, out: usize): void {
+  const whole = f32x4.splat(opacity);
   for (let i = 0; i < n; i += 4) {
     const at = <usize>i << 2;
     const from = v128.load(before + at);
-    v128.store(out + at, f32x4.add(from, f32x4.mul(f32x4.sub(v128.load(after + at), from), by)));
+    const part = shareOf(mask, at, whole);
+    const mixed = f32x4.add(from, f32x4.mul(f32x4.sub(v128.load(after + at), from), part));
+    v128.store(out + at, mask === 0 ? mixed : v128.bitselect(from, mixed, f32x4.eq(part, f32x4.splat(0))));
   }
 }
 

@@ -1,0 +1,152 @@
+import { LUMINANCE } from '../colour/luminance';
+import { UserError } from '../errors';
+import { fieldsOf, starPlane } from '../figures/stars';
+import { weigh } from '../kernels/weigh';
+import { paintKernel } from '../mask/paint';
+import { starMaskKernel } from '../mask/stars';
+import type { Layer, Mask } from '../recipe/schema';
+import { paint as paintSchema } from '../recipe/planned';
+import { sourceImage } from './build-source';
+import { applySteps } from './build-steps';
+import type { BuildContext, Image } from './context';
+import { linesKernel } from './lines';
+
+/** Makes the layers of a mask that is made of some. */
+export type Nested = (ctx: BuildContext, layers: readonly Layer[], path: string) => Image;
+
+/** A colour image as its luminance, Rec. 709 of the numbers as they are. */
+function grey(ctx: BuildContext, image: Image, path: string): Image {
+  if (image.planes === 1) return image;
+  const { domain, extent } = image;
+  const node = ctx.add({
+    path,
+    kind: 'grey',
+    version: 1,
+    inputs: [image.node],
+    planes: 1,
+    domain,
+    extent,
+    kernel: {
+      bind:
+        () =>
+        ([{ planes }], out) =>
+          weigh(planes, LUMINANCE, 0, out.planes[0]),
+    },
+  });
+  return { ...image, node, planes: 1, geometry: undefined };
+}
+
+/** The stars of a strand as a mask. */
+function starMask(ctx: BuildContext, { starMask: id, grow = 1.5 }: { starMask: string; grow?: number }, path: string) {
+  const strand = ctx.strand(id, `${path}.starMask`);
+  const node = ctx.add({
+    path,
+    kind: 'star-mask',
+    version: 1,
+    inputs: [],
+    planes: 1,
+    domain: 'either',
+    extent: ctx.frame,
+    figures: [{ kind: 'stars', nodes: [strand.node] }],
+    kernel: {
+      bind: ([stars], level) => starMaskKernel(starPlane(fieldsOf(stars)), grow, level),
+      describe: ([stars]) => ({ stars: starPlane(fieldsOf(stars)).stars.length }),
+    },
+    params: { grow },
+  });
+  return { node, planes: 1 as const, domain: 'either' as const, extent: ctx.frame, origin: ctx.frame };
+}
+
+function painted(ctx: BuildContext, image: Image, paint: NonNullable<Mask['paint']>, path: string): Image {
+  const list = paint.map((item) => paintSchema.parse(item));
+  list.forEach((item, i) => {
+    if (item.shape === 'ramp' && item.from[0] === item.to[0] && item.from[1] === item.to[1])
+      throw new UserError('flat-ramp', 'a ramp goes from one place to another; give it two.', `${path}[${i}].to`);
+  });
+  const node = ctx.add({
+    path,
+    kind: 'paint',
+    version: 1,
+    inputs: [image.node],
+    planes: 1,
+    domain: image.domain,
+    extent: ctx.frame,
+    kernel: { bind: (_, level) => paintKernel(list, level) },
+    params: list,
+  });
+  return { ...image, node, extent: ctx.frame, geometry: undefined };
+}
+
+function inverted(ctx: BuildContext, image: Image, path: string): Image {
+  const { domain, extent } = image;
+  const kernel = linesKernel(() => ({ a: [1], b: [-1] }));
+  const node = ctx.add({ path, kind: 'invert', version: 1, inputs: [image.node], planes: 1, domain, extent, kernel });
+  return { ...image, node, geometry: undefined };
+}
+
+/** A mask by itself: what it is made of, its steps, its paint, and the whole inverted. It never warns of linear data. */
+function maskImage(ctx: BuildContext, mask: Mask, path: string, below: Image | undefined, nested: Nested): Image {
+  return ctx.quietly(() => {
+    const { of, steps, paint = [], invert } = mask;
+    const inside = (layers: readonly Layer[], at: string) => nested(ctx, layers, at);
+    const start =
+      'starMask' in of ? starMask(ctx, of, `${path}.of`) : sourceImage(ctx, of, `${path}.of`, inside, below);
+    ctx.byPath.set(`${path}.of`, start.node);
+    const stepped = applySteps(ctx, grey(ctx, start, `${path}.of`), steps, `${path}.steps`, () => below);
+    let image = grey(ctx, stepped, path);
+    if (paint.length > 0) image = painted(ctx, image, paint, `${path}.paint`);
+    if (invert) image = inverted(ctx, image, path);
+    ctx.byPath.set(path, image.node);
+    return image;
+  });
+}
+
+/** Whether a mask shows what lies below the layer or step that it is used on, so that each use makes one of its own. */
+function readsBelow(ctx: BuildContext, use: string | Mask, seen: readonly string[] = []): boolean {
+  if (typeof use !== 'string') {
+    const { of, steps = [] } = use;
+    return 'below' in of || steps.some(({ mask }) => mask !== undefined && readsBelow(ctx, mask, seen));
+  }
+  const shared = ctx.recipe.masks?.find(({ id }) => id === use);
+  return shared !== undefined && !seen.includes(use) && readsBelow(ctx, shared, [...seen, use]);
+}
+
+/**
+ * The mask of a layer or a step.
+ * @param use a shared one by its id, or one written in place
+ * @param below the cloth below the layer
+ * @throws UserError where there is no such mask, or it is at fault
+ */
+export function maskFor(
+  ctx: BuildContext,
+  use: string | Mask,
+  path: string,
+  below: Image | undefined,
+  nested: Nested,
+): Image {
+  if (typeof use !== 'string') return maskImage(ctx, use, path, below, nested);
+  const masks = ctx.recipe.masks ?? [];
+  const index = masks.findIndex(({ id }) => id === use);
+  if (index < 0) {
+    const known = masks.map(({ id }) => id).join(', ');
+    throw new UserError(
+      'unknown-mask',
+      `there is no mask "${use}"; ${known ? `there ${masks.length === 1 ? 'is' : 'are'} ${known}` : 'this recipe has none'}.`,
+      path,
+    );
+  }
+  const own = readsBelow(ctx, use) ? `mask ${use} over ${below?.node}` : `mask ${use}`;
+  return ctx.named.once(own, use, path, () => maskImage(ctx, masks[index], `masks[${index}]`, below, nested));
+}
+
+/** Makes the shared masks that hang on no place, each once, so that they can be seen wherever they are used, and where they are not. */
+export function sharedMasks(ctx: BuildContext, nested: Nested): void {
+  ctx.recipe.masks?.forEach(({ id }, i) => {
+    if (readsBelow(ctx, id)) return;
+    try {
+      maskFor(ctx, id, `masks[${i}]`, undefined, nested);
+    } catch (fault) {
+      ctx.fault(fault, `masks[${i}]`);
+    }
+  });
+}

@@ -1,0 +1,51 @@
+/** A place in frame pixels at full size. */
+export type Point = readonly [x: number, y: number];
+
+/** Square of the distance from a place to a line between two points. */
+export function squareToLine(px: number, py: number, [ax, ay]: Point, [bx, by]: Point): number {
+  const [dx, dy] = [bx - ax, by - ay];
+  const long = dx * dx + dy * dy;
+  const t = long > 0 ? Math.min(1, Math.max(0, ((px - ax) * dx + (py - ay) * dy) / long)) : 0;
+  return (px - ax - t * dx) ** 2 + (py - ay - t * dy) ** 2;
+}
+
+/** How far inside a closed shape a place lies, in pixels; less than nought outside. Where its sides cross, what is crossed twice is outside. */
+export function insidePolygon(px: number, py: number, points: readonly Point[]): number {
+  let nearest = Number.POSITIVE_INFINITY;
+  let inside = false;
+  for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
+    const [a, b] = [points[j], points[i]];
+    nearest = Math.min(nearest, squareToLine(px, py, a, b));
+    if (a[1] > py !== b[1] > py && px < a[0] + ((py - a[1]) / (b[1] - a[1])) * (b[0] - a[0])) inside = !inside;
+  }
+  return inside ? Math.sqrt(nearest) : -Math.sqrt(nearest);
+}
+
+const ROUNDS = 6;
+
+/**
+ * How far inside an ellipse a place lies, in pixels; less than nought outside. The nearest point of the rim is walked to by the circle that
+ * fits the rim where one stands, which settles in a few steps whatever the shape.
+ * @param u, v from the middle along the axes `a` and `b`
+ */
+export function insideEllipse(u: number, v: number, a: number, b: number): number {
+  const [px, py] = [Math.abs(u), Math.abs(v)];
+  let [tx, ty] = [Math.SQRT1_2, Math.SQRT1_2];
+  const bend = a * a - b * b;
+  for (let round = 0; round < ROUNDS; round++) {
+    const [x, y] = [a * tx, b * ty];
+    // Middle of the circle that fits the rim there.
+    const [ex, ey] = [(bend * tx ** 3) / a, (-bend * ty ** 3) / b];
+    const r = Math.hypot(x - ex, y - ey);
+    const q = Math.hypot(px - ex, py - ey);
+    if (q === 0) break;
+    const [nx, ny] = [
+      Math.min(1, Math.max(0, (((px - ex) * r) / q + ex) / a)),
+      Math.min(1, Math.max(0, (((py - ey) * r) / q + ey) / b)),
+    ];
+    const long = Math.hypot(nx, ny);
+    [tx, ty] = [nx / long, ny / long];
+  }
+  const distance = Math.hypot(px - a * tx, py - b * ty);
+  return (px / a) ** 2 + (py / b) ** 2 <= 1 ? distance : -distance;
+}
