@@ -26,8 +26,9 @@ interface Lower {
 export const squareAbout = ({ mean, variance }: Lower, level: number): number => variance + (mean - level) ** 2;
 
 /** Below this many pixels sorting them is the quickest. */
-const FEW = 60_000;
-const SAMPLE = 32_768;
+const FEW = 12_000;
+/** Pixels that tell where the sky is and how far it scatters, so that bins can be laid about it: one in eight, within these numbers. */
+const SAMPLE = { least: 4096, most: 32_768 } as const;
 /** The innermost bins end at this share of the sample's σ. */
 const FINEST = 2 ** -13;
 
@@ -50,10 +51,11 @@ export function censusOf(of: Float32Array | Pixels, quantiles: readonly number[]
 
 /** Pixels taken with a scattered step, which keeps the sample out of the columns of the picture. */
 function sampleOf(pixels: Pixels): Pixels {
-  const stride = Math.floor(pixels.length / SAMPLE);
-  const values = new Float32Array(SAMPLE);
+  const count = Math.min(SAMPLE.most, Math.max(SAMPLE.least, pixels.length >> 3));
+  const stride = Math.floor(pixels.length / count);
+  const values = new Float32Array(count);
   const one = new Float32Array(1);
-  for (let i = 0; i < SAMPLE; i++) {
+  for (let i = 0; i < count; i++) {
     pixels.fill(i * stride + ((Math.imul(i, 40503) & 0xffff) % stride), one);
     values[i] = one[0];
   }
@@ -63,8 +65,9 @@ function sampleOf(pixels: Pixels): Pixels {
 function bySorting(pixels: Pixels, at: readonly number[], top: number): Census {
   const all = new Float32Array(pixels.length);
   pixels.fill(0, all);
-  const sorted = all.filter((v) => v === v).sort();
-  const { length } = sorted;
+  let length = 0;
+  for (const v of all) if (v === v) all[length++] = v;
+  const sorted = all.subarray(0, length).sort();
   if (length === 0) return nothing(at);
   const valueAt = (q: number) => interpolated(q * (length - 1), (rank) => sorted[rank]);
   const sky = clipSorted(sorted);

@@ -46,6 +46,8 @@ export class EngineClient {
   private readonly first = new Line();
   private second: Line | undefined;
   private scene: Of<'scene'> | undefined;
+  /** The scene that the second worker knows: it is told of a new one when it is to draw, and not at every touch of a hand that moves. */
+  private told: Of<'scene'> | undefined;
   private learned: Record<string, Figure> = {};
   private readonly proofs: Of<'proof'>[] = [];
   /** What charts and marks on the screen show, beside the picture, by who wants it: measured at full size when things rest. */
@@ -61,9 +63,12 @@ export class EngineClient {
     if (!(navigator.hardwareConcurrency > 1)) return this.first.ask(request);
     if (!this.second) {
       this.second = new Line();
-      if (this.scene) this.send(this.scene);
       this.send({ type: 'figures', figures: this.learned });
       for (const proof of this.proofs) this.send(proof);
+    }
+    if (this.scene && this.told !== this.scene) {
+      this.told = this.scene;
+      this.send(this.scene);
     }
     return this.second.ask(request);
   }
@@ -72,8 +77,7 @@ export class EngineClient {
     if (request.type === 'scene') this.scene = request;
     if (request.type === 'figures') this.learned = { ...this.learned, ...request.figures };
     if (request.type === 'proof') this.proofs.push(request);
-    if (this.second && (request.type === 'scene' || request.type === 'figures' || request.type === 'proof'))
-      this.send(request);
+    if (this.second && (request.type === 'figures' || request.type === 'proof')) this.send(request);
   }
 
   private send(request: Telling): void {
