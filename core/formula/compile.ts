@@ -1,7 +1,10 @@
+import { type Simd, simd } from '../kernels/wasm';
 import type { Expression, Place, Statement } from './ast';
 import { FUNCTIONS, PLANES, WHOLE_FUNCTIONS } from './functions';
 import { faultAt, parseFormula } from './parse';
-import { constant, type Lane, laneOf, once, operate, type Piece, spread, Strip, weighed } from './run';
+import { opOf } from './ops';
+import { binary, choice, constant, laneOf, once, type Piece, spread, unary, weighed } from './run';
+import { PIXELS, Strip } from './strip';
 
 /** A measured number that a formula asks for. */
 export interface WholeNumber {
@@ -17,9 +20,13 @@ export interface Program {
   /** Measured numbers, in the order in which `runner` takes them: one number a plane. */
   readonly wholes: readonly WholeNumber[];
   readonly planes: 1 | 3;
-  /** @returns a function that fills `out` from inputs of the same length and gives the number of pixels without an answer */
+  /**
+   * @param wasm the kernels; those of this machine where nothing is said, `null` for plain arithmetic, the reference
+   * @returns a function that fills `out` from inputs of the same length and gives the number of pixels without an answer
+   */
   runner(
     numbers: readonly (readonly number[])[],
+    wasm?: Simd | null,
   ): (inputs: readonly (readonly Float32Array[])[], out: readonly Float32Array[]) => number;
 }
 
@@ -40,22 +47,11 @@ class Compiler {
       case 'name':
         return this.named(e);
       case 'unary':
-        return spread([this.piece(e.of)], e.op === '-' ? (x) => -x : (x) => (x === 0 ? 1 : 0));
-      case 'binary': {
-        const [left, right] = [this.piece(e.left), this.piece(e.right)];
-        const planes = left.planes === 3 || right.planes === 3 ? 3 : 1;
-        return {
-          planes,
-          code: (strip) => {
-            const [l, r] = [left.code(strip), right.code(strip)];
-            return Array.from({ length: planes }, (_, p) => operate(e.op, strip, laneOf(l, p), laneOf(r, p)));
-          },
-        };
-      }
+        return unary(e.op, this.piece(e.of));
+      case 'binary':
+        return binary(e.op, this.piece(e.left), this.piece(e.right));
       case 'choice':
-        return spread([this.piece(e.test), this.piece(e.yes), this.piece(e.no)], (test, yes, no) =>
-          test !== 0 ? yes : no,
-        );
+        return choice(this.piece(e.test), this.piece(e.yes), this.piece(e.no));
       case 'call':
         return this.call(e);
     }
@@ -81,7 +77,11 @@ class Compiler {
       );
     }
     const args = e.args.map((arg) => this.piece(arg));
-    return args.length > 3 ? args.reduce((folded, arg) => spread([folded, arg], found.of)) : spread(args, found.of);
+    const op = opOf(e.name);
+    // Those that take any number of values are made of pairs.
+    return found.most > 3
+      ? args.reduce((folded, arg) => spread([folded, arg], found.of, op))
+      : spread(args, found.of, op);
   }
 
   private whole(
@@ -143,12 +143,7 @@ class Compiler {
     const wanted = plane === undefined ? Array.from({ length: planes }, (_, p) => p) : [plane];
     return {
       planes: plane === undefined ? planes : 1,
-      code: (strip) =>
-        wanted.map((p): Lane => {
-          const data = strip.take();
-          data.set(strip.inputs[input][p]);
-          return { data, stride: 1 };
-        }),
+      code: (strip) => wanted.map((p) => strip.read(input, p)),
     };
   }
 }
@@ -214,16 +209,19 @@ export function compileFormula(text: string, known: ReadonlyMap<string, 1 | 3>):
     strands: compiler.strands,
     wholes: compiler.wholes,
     planes,
-    runner: (numbers) => {
-      const strip = new Strip(numbers);
+    runner: (numbers, wasm = simd()) => {
+      const strip = new Strip(numbers, wasm ?? undefined);
       return (inputs, out) => {
-        strip.begin(out[0].length, inputs);
-        for (const forget of forgets) forget();
-        out.forEach((target, p) => {
-          const lane = results.length === 3 ? results[p].code(strip)[0] : laneOf(results[0].code(strip), p);
-          if (lane.stride === 0) target.fill(lane.data[0]);
-          else for (let i = 0; i < target.length; i++) target[i] = lane.data[i];
-        });
+        const { length } = out[0];
+        strip.faults.count = 0;
+        for (let from = 0; from < length; from += PIXELS) {
+          strip.begin(from, Math.min(PIXELS, length - from), inputs);
+          for (const forget of forgets) forget();
+          out.forEach((target, p) => {
+            const lane = results.length === 3 ? results[p].code(strip)[0] : laneOf(results[0].code(strip), p);
+            strip.write(lane, target);
+          });
+        }
         return strip.faults.count;
       };
     },

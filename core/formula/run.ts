@@ -1,44 +1,10 @@
-import type { BinaryOp } from './ast';
 import { LUMINANCE } from '../colour/luminance';
-import { divide, type Faults, type Pure, power } from './functions';
-
-/** One plane of a value while a strip is computed: numbers for every pixel, or one for all (stride 0). */
-export interface Lane {
-  readonly data: Float64Array;
-  readonly stride: 0 | 1;
-}
+import type { BinaryOp } from './ast';
+import { divide, type Pure, power } from './functions';
+import { OPS, opOf } from './ops';
+import type { Lane, Strip } from './strip';
 
 export type Value = readonly Lane[];
-
-/** What a strip is computed with. */
-export class Strip {
-  private readonly pool: Float64Array[] = [];
-  private next = 0;
-  readonly faults: Faults = { count: 0 };
-  n = 0;
-  inputs: readonly (readonly Float32Array[])[] = [];
-
-  constructor(readonly numbers: readonly (readonly number[])[]) {}
-
-  begin(n: number, inputs: readonly (readonly Float32Array[])[]): void {
-    this.next = 0;
-    this.n = n;
-    this.inputs = inputs;
-    this.faults.count = 0;
-  }
-
-  /** A buffer for one plane of the strip; the same ones come again for the next strip. */
-  take(): Float64Array {
-    const known = this.pool[this.next];
-    if (known && known.length >= this.n) {
-      this.next++;
-      return known;
-    }
-    const made = new Float64Array(this.n);
-    this.pool[this.next++] = made;
-    return made;
-  }
-}
 
 type Code = (strip: Strip) => Value;
 
@@ -48,79 +14,37 @@ export interface Piece {
   readonly code: Code;
 }
 
-export const constant = (value: number): Value => [{ data: Float64Array.of(value), stride: 0 }];
+const number = (value: number): Lane => ({ data: Float64Array.of(value), stride: 0 });
+
+export const constant = (value: number): Value => [number(value)];
 
 export const laneOf = (value: Value, p: number): Lane => value[value.length === 1 ? 0 : p];
 
-/** Runs one operation over a strip. Comparisons and logic give 1 or 0; NaN in gives NaN out. */
-export function operate(op: BinaryOp, strip: Strip, left: Lane, right: Lane): Lane {
-  const { data: a, stride: s } = left;
-  const { data: b, stride: t } = right;
-  const { faults } = strip;
-  const stride = s === 0 && t === 0 ? 0 : 1;
-  const n = stride === 0 ? 1 : strip.n;
-  const out = strip.take();
-  switch (op) {
-    case '+':
-      for (let i = 0; i < n; i++) out[i] = a[i * s] + b[i * t];
-      break;
-    case '-':
-      for (let i = 0; i < n; i++) out[i] = a[i * s] - b[i * t];
-      break;
-    case '*':
-      for (let i = 0; i < n; i++) out[i] = a[i * s] * b[i * t];
-      break;
-    default: {
-      const plain = PLAIN[op];
-      for (let i = 0; i < n; i++) {
-        const x = a[i * s];
-        const y = b[i * t];
-        out[i] = x !== x || y !== y ? Number.NaN : plain(x, y, faults);
-      }
-    }
+const NOTHING = number(0);
+
+/** One operation over a strip, by the kernels where they know it. No data in is no data out. */
+function operate(strip: Strip, of: Pure, op: number | undefined, lanes: readonly Lane[]): Lane {
+  const [a, b = NOTHING, c = NOTHING] = lanes;
+  if (lanes.every(({ stride }) => stride === 0)) {
+    const out = number(0);
+    apply(of, a, b, c, strip, out.data, 1);
+    return out;
   }
-  return { data: out, stride };
+  const out = strip.take();
+  const { wasm } = strip;
+  const [x, y, z] = wasm && op !== undefined ? [a, b, c].map((lane) => strip.address(lane)) : [];
+  if (wasm && op !== undefined && x && y && z && out.at !== undefined)
+    strip.faults.count += wasm.run.formula(op, x[0], x[1], y[0], y[1], z[0], z[1], strip.n, out.at);
+  else apply(of, a, b, c, strip, out.data, strip.n);
+  return out;
 }
-
-const PLAIN: Record<Exclude<BinaryOp, '+' | '-' | '*'>, (x: number, y: number, faults: Faults) => number> = {
-  '/': divide,
-  '^': power,
-  '<': (x, y) => (x < y ? 1 : 0),
-  '<=': (x, y) => (x <= y ? 1 : 0),
-  '>': (x, y) => (x > y ? 1 : 0),
-  '>=': (x, y) => (x >= y ? 1 : 0),
-  '==': (x, y) => (x === y ? 1 : 0),
-  '!=': (x, y) => (x !== y ? 1 : 0),
-  '&&': (x, y) => (x !== 0 && y !== 0 ? 1 : 0),
-  '||': (x, y) => (x !== 0 || y !== 0 ? 1 : 0),
-};
-
-/** A function of up to three values, pixel by pixel and plane by plane. */
-export function spread(pieces: readonly Piece[], of: Pure): Piece {
-  const planes = pieces.some((piece) => piece.planes === 3) ? 3 : 1;
-  return {
-    planes,
-    code: (strip) => {
-      const values = pieces.map((piece) => piece.code(strip));
-      return Array.from({ length: planes }, (_, p): Lane => {
-        const lanes = values.map((value) => laneOf(value, p));
-        const stride = lanes.every((lane) => lane.stride === 0) ? 0 : 1;
-        const out = strip.take();
-        apply(of, lanes[0], lanes[1] ?? NOTHING, lanes[2] ?? NOTHING, strip.faults, out, stride === 0 ? 1 : strip.n);
-        return { data: out, stride };
-      });
-    },
-  };
-}
-
-const NOTHING: Lane = { data: Float64Array.of(0), stride: 0 };
 
 function apply(
   of: Pure,
   { data: a, stride: s }: Lane,
   { data: b, stride: t }: Lane,
   { data: c, stride: u }: Lane,
-  faults: Faults,
+  { faults }: Strip,
   out: Float64Array,
   n: number,
 ): void {
@@ -132,16 +56,55 @@ function apply(
   }
 }
 
+const PLAIN: Record<BinaryOp, Pure> = {
+  '+': (x, y) => x + y,
+  '-': (x, y) => x - y,
+  '*': (x, y) => x * y,
+  '/': (x, y, _, faults) => divide(x, y, faults),
+  '^': (x, y, _, faults) => power(x, y, faults),
+  '<': (x, y) => (x < y ? 1 : 0),
+  '<=': (x, y) => (x <= y ? 1 : 0),
+  '>': (x, y) => (x > y ? 1 : 0),
+  '>=': (x, y) => (x >= y ? 1 : 0),
+  '==': (x, y) => (x === y ? 1 : 0),
+  '!=': (x, y) => (x !== y ? 1 : 0),
+  '&&': (x, y) => (x !== 0 && y !== 0 ? 1 : 0),
+  '||': (x, y) => (x !== 0 || y !== 0 ? 1 : 0),
+};
+
+/** A function of up to three values, pixel by pixel and plane by plane. */
+export function spread(pieces: readonly Piece[], of: Pure, op: number | undefined): Piece {
+  const planes = pieces.some((piece) => piece.planes === 3) ? 3 : 1;
+  return {
+    planes,
+    code: (strip) => {
+      const values = pieces.map((piece) => piece.code(strip));
+      return Array.from({ length: planes }, (_, p) => {
+        const lanes = values.map((value) => laneOf(value, p));
+        return operate(strip, of, op, lanes);
+      });
+    },
+  };
+}
+
+/** Comparisons and logic give 1 or 0. */
+export const binary = (op: BinaryOp, left: Piece, right: Piece): Piece => spread([left, right], PLAIN[op], opOf(op));
+
+export const unary = (op: '-' | '!', of: Piece): Piece =>
+  op === '-' ? spread([of], (x) => -x, OPS.negate) : spread([of], (x) => (x === 0 ? 1 : 0), OPS.not);
+
+export const choice = (test: Piece, yes: Piece, no: Piece): Piece =>
+  spread([test, yes, no], (x, y, z) => (x !== 0 ? y : z), OPS.choice);
+
 export const weighed = (c: Piece): Piece => ({
   planes: 1,
   code: (strip) => {
     const value = c.code(strip);
-    const out = strip.take();
-    const [r, g, b] = [0, 1, 2].map((p) => laneOf(value, p));
-    for (let i = 0; i < strip.n; i++)
-      out[i] =
-        LUMINANCE[0] * r.data[i * r.stride] + LUMINANCE[1] * g.data[i * g.stride] + LUMINANCE[2] * b.data[i * b.stride];
-    return [{ data: out, stride: 1 }];
+    const [r, g, b] = LUMINANCE.map((weight, p) =>
+      operate(strip, PLAIN['*'], OPS['*'], [number(weight), laneOf(value, p)]),
+    );
+    const sum = operate(strip, PLAIN['+'], OPS['+'], [r, g]);
+    return [operate(strip, PLAIN['+'], OPS['+'], [sum, b])];
   },
 });
 

@@ -99,6 +99,19 @@ interface Exports {
     out: number,
     marks: number,
   ): void;
+  formula(
+    op: number,
+    x: number,
+    xs: number,
+    y: number,
+    ys: number,
+    z: number,
+    zs: number,
+    n: number,
+    out: number,
+  ): number;
+  widen(from: number, n: number, out: number): void;
+  narrow(from: number, n: number, out: number): void;
   lay(mode: number, below: number, top: number, mask: number, n: number, opacity: number, out: number): void;
   mix(before: number, after: number, mask: number, n: number, opacity: number, out: number): void;
 }
@@ -108,7 +121,7 @@ const PAGE = 65_536;
 const SLACK = 64;
 /** Bytes that are set apart for strips on their way, for strips that are brought for one kernel, and for the numbers it is given. */
 const STRIPS = 4 * 2 ** 20;
-const BROUGHT = 2 ** 20;
+export const BROUGHT = 2 ** 20;
 const NUMBERS = 2 ** 12;
 /** Bytes of the rest to begin with: what pointwise kernels lay out must never make the memory move under strips on their way. */
 const FIRST = 16 * 2 ** 20;

@@ -4,6 +4,7 @@ export { fromBytes, fromFloats, fromShorts, halve, toFloats } from './bytes';
 export { cubicRow, gather, means, spread } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
 export { between, peaks } from './peaks';
+export { formula, narrow, widen } from './formula';
 export { light } from './light';
 export { lay, mix, weigh, weighPresent } from './lay';
 export { resample } from './resample';
