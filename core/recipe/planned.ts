@@ -66,10 +66,6 @@ export const PLANNED = {
     against: z.enum(['mean', 'greater']).default('mean'),
     strength: range(0, 1).default(1),
   }),
-  floor: z.strictObject({ level: z.number() }),
-  range: z.strictObject({ low: z.number(), high: z.number(), feather: z.number().nonnegative().default(0) }),
-  invert: z.strictObject({}),
-  grow: z.strictObject({ radius: z.number() }),
 } as const;
 
 /** Strokes and shapes laid on a mask. */

@@ -5,12 +5,16 @@ import { calibrate } from './calibrate';
 import { continuum } from './continuum';
 import { crop } from './crop';
 import { denoise } from './denoise';
+import { floor } from './floor';
 import { gradient } from './gradient';
+import { grow } from './grow';
+import { invert } from './invert';
 import { levelSky } from './level-sky';
 import { levels } from './levels';
 import { linearFitStep } from './linear-fit';
 import { matchSeeing } from './match-seeing';
 import { place } from './place';
+import { range } from './range';
 import { scale } from './scale';
 import { split } from './split';
 import { stretch } from './stretch';
@@ -38,6 +42,10 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     split,
     stretch,
     levels,
+    floor,
     tint,
+    range,
+    grow,
+    invert,
   ].map((kind) => [kind.do, kind]),
 );

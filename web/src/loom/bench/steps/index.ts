@@ -5,12 +5,16 @@ import { ContinuumEditor } from './continuum';
 import { CropEditor } from './crop';
 import { DenoiseEditor } from './denoise';
 import type { StepEditor } from './editor';
+import { FloorEditor } from './floor';
 import { GradientEditor } from './gradient';
+import { GrowEditor } from './grow';
+import { InvertEditor } from './invert';
 import { LevelSkyEditor } from './level-sky';
 import { LevelsEditor } from './levels';
 import { LinearFitEditor } from './linear-fit';
 import { MatchSeeingEditor } from './match-seeing';
 import { PlaceEditor } from './place';
+import { RangeEditor } from './range';
 import { ScaleEditor } from './scale';
 import { SplitEditor } from './split';
 import { StretchEditor } from './stretch';
@@ -26,12 +30,16 @@ export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   continuum: ContinuumEditor,
   crop: CropEditor,
   denoise: DenoiseEditor,
+  floor: FloorEditor,
   gradient: GradientEditor,
+  grow: GrowEditor,
+  invert: InvertEditor,
   'level-sky': LevelSkyEditor,
   levels: LevelsEditor,
   'linear-fit': LinearFitEditor,
   'match-seeing': MatchSeeingEditor,
   place: PlaceEditor,
+  range: RangeEditor,
   scale: ScaleEditor,
   split: SplitEditor,
   stretch: StretchEditor,

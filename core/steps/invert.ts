@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { linesKernel } from '../engine/lines';
+import { stepKind } from '../engine/step-kind';
+
+/** `1 − x`. */
+export const invert = stepKind({
+  do: 'invert',
+  name: 'invert',
+  says: 'Turns bright to dark and dark to bright.',
+  version: 1,
+  params: z.strictObject({}),
+  takes: { planes: 'either', domain: 'either' },
+  gives: { domain: 'same' },
+  build: (_, { input }) => ({
+    kernel: linesKernel(() => ({ a: [1], b: [-1] })),
+    figures: [],
+    planes: input.planes,
+    extent: input.extent,
+  }),
+});

@@ -1,0 +1,30 @@
+import { between, type range } from '../../../../../core/steps/range';
+import { SliderField } from '../../../ui/controls';
+import { end } from '../editor';
+import { Histogram } from '../Histogram';
+import { inputPath } from '../inputs';
+import { Section } from '../Rows';
+import { editorOf, ParamSlider } from './editor';
+
+export const RangeEditor = editorOf<typeof range>((props) => {
+  const { path, recipe, params, set } = props;
+  const { low, high, feather } = params;
+  const setLow = (at: number) => set('low', Math.min(at, high), 'moving');
+  const setHigh = (at: number) => set('high', Math.max(at, low), 'moving');
+  return (
+    <Section>
+      <Histogram
+        path={inputPath(recipe, path)}
+        handles={[
+          { name: 'low', at: low, onMove: setLow },
+          { name: 'high', at: high, onMove: setHigh },
+        ]}
+        curve={(x) => between(x, low, high, feather)}
+        onEnd={end}
+      />
+      <SliderField label="low" value={low} min={0} max={1} onChange={setLow} onCommit={end} digits={3} />
+      <SliderField label="high" value={high} min={0} max={1} onChange={setHigh} onCommit={end} digits={3} />
+      <ParamSlider of={props} name="feather" min={0} max={0.5} digits={3} />
+    </Section>
+  );
+});
