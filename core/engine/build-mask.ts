@@ -1,11 +1,10 @@
-import { LUMINANCE } from '../colour/luminance';
 import { UserError } from '../errors';
 import { fieldsOf, starPlane } from '../figures/stars';
-import { weigh } from '../kernels/weigh';
 import { paintKernel } from '../mask/paint';
 import { starMaskKernel } from '../mask/stars';
 import type { Layer, Mask } from '../recipe/schema';
 import { paint as paintSchema } from '../recipe/planned';
+import { greyImage } from './build-grey';
 import { sourceImage } from './build-source';
 import { applySteps } from './build-steps';
 import type { BuildContext, Image } from './context';
@@ -13,28 +12,6 @@ import { linesKernel } from './lines';
 
 /** Makes the layers of a mask that is made of some. */
 export type Nested = (ctx: BuildContext, layers: readonly Layer[], path: string) => Image;
-
-/** A colour image as its luminance, Rec. 709 of the numbers as they are. */
-function grey(ctx: BuildContext, image: Image, path: string): Image {
-  if (image.planes === 1) return image;
-  const { domain, extent } = image;
-  const node = ctx.add({
-    path,
-    kind: 'grey',
-    version: 1,
-    inputs: [image.node],
-    planes: 1,
-    domain,
-    extent,
-    kernel: {
-      bind:
-        () =>
-        ([{ planes }], out) =>
-          weigh(planes, LUMINANCE, 0, out.planes[0]),
-    },
-  });
-  return { ...image, node, planes: 1, geometry: undefined };
-}
 
 /** The stars of a strand as a mask. */
 function starMask(ctx: BuildContext, { starMask: id, grow = 1.5 }: { starMask: string; grow?: number }, path: string) {
@@ -92,8 +69,8 @@ function maskImage(ctx: BuildContext, mask: Mask, path: string, below: Image | u
     const start =
       'starMask' in of ? starMask(ctx, of, `${path}.of`) : sourceImage(ctx, of, `${path}.of`, inside, below);
     ctx.byPath.set(`${path}.of`, start.node);
-    const stepped = applySteps(ctx, grey(ctx, start, `${path}.of`), steps, `${path}.steps`, () => below);
-    let image = grey(ctx, stepped, path);
+    const stepped = applySteps(ctx, greyImage(ctx, start, `${path}.of`), steps, `${path}.steps`, () => below);
+    let image = greyImage(ctx, stepped, path);
     if (paint.length > 0) image = painted(ctx, image, paint, `${path}.paint`);
     if (invert) image = inverted(ctx, image, path);
     ctx.byPath.set(path, image.node);

@@ -1,11 +1,11 @@
 import { UserError } from '../errors';
 import { averageKernel, shares, signalWeight } from '../mix/average';
-import { mixKernel } from '../mix/mix';
 import { colourNumbers } from '../recipe/parts';
-import type { Mix, Source } from '../recipe/schema';
+import type { Source } from '../recipe/schema';
 import type { BuildContext, Image } from './context';
-import { type FigureSpec, asTone } from '../figures/index';
+import { asTone } from '../figures/index';
 import { formulaImage } from './build-formula';
+import { mixImage } from './build-mix';
 import { joined } from './join';
 
 const PLANE_NAMES = ['red', 'green', 'blue'] as const;
@@ -69,74 +69,6 @@ function colourImage(ctx: BuildContext, hex: string, path: string): Image {
   });
   return { node, planes: 3, domain: 'either', extent: ctx.frame, origin: ctx.frame };
 }
-
-/** The tie-up: strands to red, green and blue by weights. */
-export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
-  const { red = {}, green = {}, blue = {}, luminance } = source.mix;
-  if (luminance && Object.keys(luminance).length > 0)
-    throw new UserError(
-      'not-available',
-      'a luminance column is not available yet; leave it out.',
-      `${path}.mix.luminance`,
-    );
-  const columns = { red, green, blue };
-  const ids = [...new Set(Object.values(columns).flatMap((column) => Object.keys(column)))];
-  if (ids.length === 0)
-    throw new UserError(
-      'empty-mix',
-      'this mix has no weights; give at least one strand to red, green or blue.',
-      `${path}.mix`,
-    );
-  const gain = source.gain ?? {};
-  for (const name of Object.keys(gain)) {
-    if (!ids.includes(name))
-      throw new UserError(
-        'unused-gain',
-        `${name} has a gain but no weight in this mix; give it a weight or take the gain out.`,
-        `${path}.gain.${name}`,
-      );
-  }
-  const images = ids.map((id) => {
-    const column = PLANE_NAMES.find((name) => Object.hasOwn(columns[name], id)) ?? 'red';
-    return ctx.strand(id, `${path}.mix.${column}.${id}`);
-  });
-  const weights = PLANE_NAMES.map((name) => ids.map((id) => columns[name][id] ?? 0));
-  const gains = ids.map((id) => gain[id] ?? 1);
-  const gained = ids.map((_, k) => k).filter((k) => gains[k] !== 1);
-  const figures: FigureSpec[] = gained.map((k) => ({ kind: 'tone', nodes: [images[k].node], region: ctx.recipe.sky }));
-  const share = source.weights === 'share';
-  const { domain, extent, wcs } = joined(ctx, images, path, 'mix');
-  const node = ctx.add({
-    path,
-    kind: 'mix',
-    inputs: images.map((image) => image.node),
-    planes: 3,
-    domain,
-    extent,
-    figures,
-    kernel: {
-      bind: (measured) =>
-        mixKernel({
-          columns: [weights[0], weights[1], weights[2]],
-          share,
-          gains: gains.map((g, k) => ({
-            gain: g,
-            sky: g === 1 ? [0] : asTone(measured[gained.indexOf(k)]).map((t) => t.sky),
-          })),
-        }),
-      ...(gained.length > 0 && {
-        describe: (measured) => ({
-          sky: Object.fromEntries(gained.map((k, i) => [ids[k], single(asTone(measured[i]).map((t) => t.sky))])),
-        }),
-      }),
-    },
-    version: 2,
-    params: { weights, share, gains },
-  });
-  return { node, planes: 3, domain, extent, origin: ctx.frame, wcs };
-}
-
-const single = (values: number[]) => (values.length === 1 ? values[0] : values);
 
 function averageImage(
   ctx: BuildContext,

@@ -6,9 +6,9 @@ import type { Apply } from '../engine/kernel';
 /** Weights of one output column, one a strand. */
 export type Column = readonly number[];
 
-/** A mix: three columns over the strands, each strand first multiplied about its sky. */
+/** A mix: as many columns over the strands as there are planes, each strand first multiplied about its sky. */
 export interface MixPlan {
-  readonly columns: readonly [Column, Column, Column];
+  readonly columns: readonly Column[];
   readonly share: boolean;
   /** Factor and sky of each strand: `sky + gain·(x − sky)`, a sky a plane. */
   readonly gains: readonly { readonly gain: number; readonly sky: readonly number[] }[];
@@ -18,7 +18,7 @@ const planeOf = (raster: Raster, column: number): Float32Array =>
   raster.planes[raster.planes.length === 3 ? column : 0];
 
 /**
- * Strands to three planes. Column by column it takes what is there: `share` divides by the absolute weights of the strands present,
+ * Strands to planes. Column by column it takes what is there: `share` divides by the absolute weights of the strands present,
  * `as-is` counts the absent as nothing; where all are absent, so is the result. A colour strand gives each column its own plane.
  */
 export function mixKernel(plan: MixPlan): Apply {

@@ -1,0 +1,128 @@
+import { UserError } from '../errors';
+import { asTone, type FigureSpec, figureOf } from '../figures/index';
+import { labLuminance, ratioLuminance } from '../mix/luminance';
+import { mixKernel } from '../mix/mix';
+import type { Mix } from '../recipe/schema';
+import { greyImage } from './build-grey';
+import type { BuildContext, Image } from './context';
+import { joined } from './join';
+
+const PLANE_NAMES = ['red', 'green', 'blue'] as const;
+
+type Weights = Readonly<Record<string, number>>;
+
+/** Columns of a mix over the strands that have a weight in them: red, green and blue, or one alone. */
+function columnsImage(
+  ctx: BuildContext,
+  columns: readonly { readonly name: string; readonly weights: Weights }[],
+  source: Mix,
+  path: string,
+): Image {
+  const ids = [...new Set(columns.flatMap(({ weights }) => Object.keys(weights)))];
+  const mono = columns.length === 1;
+  const images = ids.map((id) => {
+    const { name } = columns.find(({ weights }) => Object.hasOwn(weights, id)) ?? columns[0];
+    const image = ctx.strand(id, `${path}.mix.${name}.${id}`);
+    return mono ? greyImage(ctx, image, path) : image;
+  });
+  const weights = columns.map((column) => ids.map((id) => column.weights[id] ?? 0));
+  const gains = ids.map((id) => source.gain?.[id] ?? 1);
+  const gained = ids.map((_, k) => k).filter((k) => gains[k] !== 1);
+  const figures: FigureSpec[] = gained.map((k) => ({ kind: 'tone', nodes: [images[k].node], region: ctx.recipe.sky }));
+  const share = source.weights === 'share';
+  const { domain, extent, wcs } = joined(ctx, images, path, 'mix');
+  const planes = mono ? 1 : 3;
+  const node = ctx.add({
+    path,
+    kind: 'mix',
+    inputs: images.map((image) => image.node),
+    planes,
+    domain,
+    extent,
+    figures,
+    kernel: {
+      bind: (measured) =>
+        mixKernel({
+          columns: weights,
+          share,
+          gains: gains.map((g, k) => ({
+            gain: g,
+            sky: g === 1 ? [0] : asTone(measured[gained.indexOf(k)]).map((t) => t.sky),
+          })),
+        }),
+      ...(gained.length > 0 && {
+        describe: (measured) => ({
+          sky: Object.fromEntries(gained.map((k, i) => [ids[k], single(asTone(measured[i]).map((t) => t.sky))])),
+        }),
+      }),
+    },
+    version: 2,
+    params: { weights, share, gains },
+  });
+  return { node, planes, domain, extent, origin: ctx.frame, wcs };
+}
+
+const single = (values: number[]) => (values.length === 1 ? values[0] : values);
+
+/**
+ * A colour with another luminance (design §5): in L*a*b* on stretched data, by ratio about the sky on linear data, the luminance first
+ * brought to the brightness of the colour's own.
+ */
+function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path: string): Image {
+  const { domain, extent, wcs } = joined(ctx, [colour, luminance], path, 'mix');
+  const image = { planes: 3 as const, domain, extent, origin: ctx.frame, wcs };
+  const made = { path, kind: 'luminance', version: 1, inputs: [colour.node, luminance.node], planes: 3 as const };
+  if (domain !== 'linear') {
+    const node = ctx.add({ ...made, domain, extent, kernel: { bind: () => labLuminance }, params: 'lab' });
+    return { ...image, node };
+  }
+  const own = greyImage(ctx, colour, path);
+  const region = ctx.recipe.sky;
+  const figures: FigureSpec[] = [
+    ...[colour, own, luminance].map(({ node }): FigureSpec => ({ kind: 'tone', nodes: [node], region })),
+    { kind: 'fit', nodes: [luminance.node, own.node], method: 'auto', sky: region },
+  ];
+  const node = ctx.add({
+    ...made,
+    domain,
+    extent,
+    figures,
+    kernel: {
+      bind: ([tone, grey, sky, fit]) =>
+        ratioLuminance({
+          skies: asTone(tone).map((t) => t.sky),
+          noise: asTone(grey)[0].noise,
+          sky: asTone(sky)[0].sky,
+          factor: figureOf('fit', fit).planes[0].b,
+        }),
+      describe: ([, , , fit]) => ({ luminance: figureOf('fit', fit).planes[0].b }),
+    },
+    params: 'ratio',
+  });
+  return { ...image, node };
+}
+
+/** The tie-up: strands to red, green, blue and luminance by weights. */
+export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
+  const columns = PLANE_NAMES.map((name) => ({ name, weights: source.mix[name] ?? {} }));
+  const luminance = { name: 'luminance', weights: source.mix.luminance ?? {} };
+  const used = (list: readonly { weights: Weights }[]) => list.some(({ weights }) => Object.keys(weights).length > 0);
+  if (!used(columns))
+    throw new UserError(
+      'empty-mix',
+      used([luminance])
+        ? 'a luminance needs a colour to go with; give at least one strand to red, green or blue.'
+        : 'this mix has no weights; give at least one strand to red, green or blue.',
+      `${path}.mix`,
+    );
+  for (const name of Object.keys(source.gain ?? {})) {
+    if (![...columns, luminance].some(({ weights }) => Object.hasOwn(weights, name)))
+      throw new UserError(
+        'unused-gain',
+        `${name} has a gain but no weight in this mix; give it a weight or take the gain out.`,
+        `${path}.gain.${name}`,
+      );
+  }
+  const colour = columnsImage(ctx, columns, source, path);
+  return used([luminance]) ? withLuminance(ctx, colour, columnsImage(ctx, [luminance], source, path), path) : colour;
+}

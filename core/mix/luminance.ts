@@ -1,0 +1,75 @@
+import { labOf, lightnessOf, lightOf } from '../colour/lab';
+import { LUMINANCE } from '../colour/luminance';
+import { quickCoded, quickDecoded } from '../colour/tables';
+import type { Apply } from '../engine/kernel';
+import { smoothstep } from '../mask/smoothstep';
+
+/** Halvings by which chroma is drawn in until a colour can be shown: to a ten-thousandth of itself. */
+const HALVINGS = 14;
+/** How far beyond 0 and 1 a light may lie by rounding alone. */
+const HAIR = 1e-7;
+
+const shown = (light: readonly number[]): boolean => light.every((v) => v >= -HAIR && v <= 1 + HAIR);
+
+/** Light of a lightness with so much of a colour's chroma as can be shown. */
+function withChroma(l: number, a: number, b: number): [number, number, number] {
+  const whole = lightOf([l, a, b]);
+  if (shown(whole)) return whole;
+  let [low, high] = [0, 1];
+  for (let i = 0; i < HALVINGS; i++) {
+    const middle = (low + high) / 2;
+    if (shown(lightOf([l, middle * a, middle * b]))) low = middle;
+    else high = middle;
+  }
+  return lightOf([l, low * a, low * b]);
+}
+
+/**
+ * Stretched colours with another luminance, in CIE L*a*b*: hue and chroma stay, chroma drawn in where it leaves what can be shown.
+ * Inputs: the colour, then the luminance.
+ */
+export const labLuminance: Apply = ([{ planes }, luminance], out) => {
+  const [r, g, b] = planes;
+  const [y] = luminance.planes;
+  const [toR, toG, toB] = out.planes;
+  for (let i = 0; i < y.length; i++) {
+    const light = quickDecoded(y[i]);
+    const [, chromaA, chromaB] = labOf([quickDecoded(r[i]), quickDecoded(g[i]), quickDecoded(b[i])]);
+    const made = withChroma(lightnessOf(light), chromaA, chromaB);
+    toR[i] = quickCoded(made[0]);
+    toG[i] = quickCoded(made[1]);
+    toB[i] = quickCoded(made[2]);
+  }
+};
+
+/** What was measured of a linear colour and a luminance. */
+export interface RatioPlan {
+  /** Sky of each plane of the colour. */
+  readonly skies: readonly number[];
+  /** Sky of the luminance, and the factor that brings it to the colour's own. */
+  readonly sky: number;
+  readonly factor: number;
+  /** Noise of the colour's own luminance. */
+  readonly noise: number;
+}
+
+/** Above so many times its noise a colour is scaled. */
+const CLEAR = 5;
+
+/**
+ * Linear colours with another luminance, by ratio about the sky: what stands above the sky is scaled, what is lost in noise is shifted, so
+ * that the sky stays quiet. Inputs: the colour, then the luminance.
+ */
+export const ratioLuminance =
+  ({ skies, sky, factor, noise }: RatioPlan): Apply =>
+  ([{ planes }, luminance], out) => {
+    const [y] = luminance.planes;
+    for (let i = 0; i < y.length; i++) {
+      const own = planes.reduce((sum, plane, p) => sum + LUMINANCE[p] * (plane[i] - skies[p]), 0);
+      const wanted = factor * (y[i] - sky);
+      const share = smoothstep(own / (CLEAR * noise));
+      const by = share > 0 ? share * (wanted / own) + 1 - share : 1;
+      const shift = (1 - share) * (wanted - own);
+      for (let p = 0; p < planes.length; p++) out.planes[p][i] = skies[p] + by * (planes[p][i] - skies[p]) + shift;
+    }
+  };
