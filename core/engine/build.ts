@@ -1,6 +1,6 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
-import type { Recipe, Source, Strand } from '../recipe/schema';
+import type { Layer, Recipe, Source, Strand } from '../recipe/schema';
 import { ownersOf, strandsOf } from '../recipe/walk';
 import { layersImage } from './build-cloth';
 import { maskFor, sharedMasks } from './build-mask';
@@ -31,6 +31,7 @@ function frameStack(recipe: Recipe): string {
   const byId = new Map(recipe.strands.map((strand) => [strand.id, strand]));
   const rootOf = (source: Source, seen: Set<string>): string | undefined => {
     if ('stack' in source) return source.stack;
+    if ('layers' in source) return source.layers.map(({ of }) => rootOf(of, seen)).find((root) => root !== undefined);
     for (const id of strandsOf(source)) {
       const strand = byId.get(id);
       if (!strand || seen.has(id)) continue;
@@ -71,13 +72,7 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
   const indexOf = new Map(recipe.strands.map((strand, i) => [strand.id, i]));
   const make = (strand: Strand, path: string): Image => {
     const ctx = context();
-    const nested = (): never => {
-      throw new UserError(
-        'layers-in-strand',
-        'layers belong in the cloth; a strand takes a stack, a strand, a mix or an average.',
-        `${path}.from.layers`,
-      );
-    };
+    const nested = (layers: readonly Layer[], at: string) => layersImage(ctx, layers, at);
     const start = sourceImage(ctx, strand.from, `${path}.from`, nested);
     ctx.byPath.set(`${path}.from`, start.node);
     const image = applySteps(ctx, start, strand.steps, `${path}.steps`, () => undefined);
