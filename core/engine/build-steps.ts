@@ -20,7 +20,7 @@ function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, 
   );
 }
 
-/** What lies below the image that a list of steps is laid on, for masks that show it; none in strands. */
+/** What lies below a step, for masks that show it: the cloth under a layer; in strands and on the whole cloth, what comes into the step. */
 export type Below = (input: Image) => Image | undefined;
 
 /** One step laid on an image; a step that is off leaves the image as it is. */

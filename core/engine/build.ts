@@ -75,7 +75,7 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
     const nested = (layers: readonly Layer[], at: string) => layersImage(ctx, layers, at);
     const start = sourceImage(ctx, strand.from, `${path}.from`, nested);
     ctx.byPath.set(`${path}.from`, start.node);
-    const image = applySteps(ctx, start, strand.steps, `${path}.steps`, () => undefined);
+    const image = applySteps(ctx, start, strand.steps, `${path}.steps`, (input) => input);
     ctx.byPath.set(path, image.node);
     return image;
   };

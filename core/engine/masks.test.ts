@@ -91,6 +91,17 @@ describe('a mask', () => {
     });
   });
 
+  it('on a step of a strand may show what comes into the step', () => {
+    const steps: Step[] = [
+      { do: 'scale', multiply: 0.5 },
+      { do: 'scale', multiply: 3, mask: { of: { below: true } } },
+    ];
+    planeOf(recipeOf([strand('A', steps)]), 'strands[0]').forEach((v, i) => {
+      const x = 0.5 * a.planes[0][i];
+      expect(v).toBeCloseTo(x + 2 * x * held(x), 5);
+    });
+  });
+
   it('takes a step in part, on a strand as well; where it shows nothing the step leaves no trace, not even of lost data', () => {
     const steps: Step[] = [{ do: 'scale', multiply: 3, mask: { of: { strand: 'C' } }, opacity: 0.5 }];
     planeOf(recipeOf([strand('A', steps), strand('C')]), 'strands[0]').forEach((v, i) => {
@@ -179,9 +190,9 @@ describe('masks that do not hold together', () => {
       /gas depends on itself/,
     ],
     [
-      'one that shows what is below on a strand',
-      recipeOf([strand('A', [{ do: 'scale', mask: { of: { below: true } } }])]),
-      'strands[0].steps[0].mask.of.below',
+      'one that shows what is below where nothing is',
+      recipeOf([strand('A')], { layers: [{ of: { strand: 'A' }, mask: { of: { below: true } } }] }),
+      'cloth.layers[0].mask.of.below',
       /no cloth below/,
     ],
   ])('%s', (_, recipe, path, message) => {

@@ -1,6 +1,16 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from './schema';
-import { clothLayers, ownerAt, ownersOf, readersOf, strandOwners, strandPath } from './walk';
+import {
+  clothLayers,
+  maskOwners,
+  strandsMadeOf,
+  maskUses,
+  ownerAt,
+  ownersOf,
+  readersOf,
+  strandOwners,
+  strandPath,
+} from './walk';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -64,5 +74,43 @@ describe('the walk of a recipe', () => {
     expect(readers('R')).toEqual(['strands[2]', 'cloth.layers[0].mask']);
     expect(readers('line')).toEqual(['masks[0]', 'cloth.layers[1].of.layers[0]']);
     expect(readers('none')).toEqual([]);
+  });
+
+  it('tells the shared masks, and which layers and steps are seen through each', () => {
+    const masked: Recipe = {
+      ...recipe,
+      strands: recipe.strands.map((strand, i) =>
+        i > 0 ? strand : { ...strand, steps: [{ do: 'scale', mask: 'gas' }] },
+      ),
+      cloth: {
+        layers: [
+          { of: { strand: 'R' } },
+          { of: { strand: 'R' }, mask: 'gas', steps: [{ do: 'stretch', mask: 'gas' }] },
+        ],
+        steps: [{ do: 'levels' }, { do: 'levels', mask: 'gas' }],
+      },
+    };
+    expect(maskOwners(masked).map(({ path }) => path)).toEqual(['masks[0]']);
+    expect(maskUses(masked, 'gas')).toEqual([
+      'strands[0].steps[0]',
+      'cloth.layers[1]',
+      'cloth.layers[1].steps[0]',
+      'cloth.steps[1]',
+    ]);
+    expect(maskUses(masked, 'none')).toEqual([]);
+  });
+
+  it('tells what is made of a strand, by its source, its steps and its masks', () => {
+    const madeOf = (id: string, of: Recipe = recipe) => [...strandsMadeOf(of, id)].sort();
+    expect(madeOf('Ha')).toEqual(['Ha', 'line']);
+    expect(madeOf('R')).toEqual(['R', 'line']);
+    expect(madeOf('line')).toEqual(['line']);
+    const masked = {
+      ...recipe,
+      strands: recipe.strands.map((strand) =>
+        strand.id === 'R' ? { ...strand, steps: [{ do: 'scale', mask: 'gas' }] } : strand,
+      ),
+    };
+    expect(madeOf('line', masked)).toEqual(['R', 'line']);
   });
 });

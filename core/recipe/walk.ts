@@ -123,6 +123,20 @@ export const strandOwners = (recipe: Recipe): Owner[] => [...ownersOf(recipe)].f
 export const clothLayers = (recipe: Recipe): Owner[] =>
   [...ownersOf(recipe)].filter(({ kind, within }) => kind === 'layer' && within === 'cloth');
 
+/** The shared masks, with their paths. */
+export const maskOwners = (recipe: Recipe): Owner[] =>
+  [...ownersOf(recipe)].filter(({ kind, within }) => kind === 'mask' && within === undefined);
+
+/** The layers and steps that are seen through a shared mask, by their paths. */
+export function maskUses(recipe: Recipe, id: string): string[] {
+  return [...ownersOf(recipe)].flatMap(({ path, masks, steps, stepsPath }) => {
+    if (!masks.includes(id)) return [];
+    const through = steps.flatMap(({ mask }, i) => (mask === id ? [`${stepsPath}[${i}]`] : []));
+    // What is left over is the owner's own.
+    return masks.filter((name) => name === id).length > through.length ? [path, ...through] : through;
+  });
+}
+
 /** Path of the strand of an id; undefined where there is none. */
 export const strandPath = (recipe: Recipe, id: string): string | undefined =>
   strandOwners(recipe).find((owner) => owner.id === id)?.path;
@@ -147,6 +161,24 @@ export const readersOf = (recipe: Recipe, id: string): Owner[] =>
   [...ownersOf(recipe)].filter(
     (owner) => !(owner.kind === 'strand' && owner.id === id) && strandsReadBy(owner).includes(id),
   );
+
+/** Ids of the strands that are made of a strand, by whatever way, itself among them: none of them can be a part of it. */
+export function strandsMadeOf(recipe: Recipe, id: string): ReadonlySet<string> {
+  const found = new Set<string>();
+  const masks = new Map(maskOwners(recipe).map((owner) => [owner.id ?? '', owner]));
+  const visit = (strand: string): void => {
+    if (found.has(strand)) return;
+    found.add(strand);
+    for (const { path, id: other } of strandOwners(recipe)) {
+      if (other === undefined || found.has(other)) continue;
+      const inside = [...ownersOf(recipe)].filter((owner) => liesIn(owner.path, path));
+      const through = inside.flatMap((owner) => owner.masks.flatMap((name) => masks.get(name) ?? []));
+      if ([...inside, ...through].some((owner) => strandsReadBy(owner).includes(strand))) visit(other);
+    }
+  };
+  visit(id);
+  return found;
+}
 
 /** Ids of the strands that the visible cloth is made of, those behind other strands too. */
 export function strandsInUse(recipe: Recipe): ReadonlySet<string> {

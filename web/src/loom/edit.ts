@@ -1,5 +1,5 @@
 import type { Rect } from '../../../core/raster/rect';
-import type { Layer, Recipe, Source, Step } from '../../../core/recipe/schema';
+import type { Layer, Mask, Recipe, Source, Step } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
 import {
@@ -13,7 +13,7 @@ import {
   withValue,
 } from '../store/paths';
 import { store } from '../store/store';
-import { strandPath } from '../../../core/recipe/walk';
+import { maskUses, strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
 import { withStepForAll } from './whole-set';
 
@@ -60,6 +60,45 @@ export function removeStrand(id: string): void {
     store.dispatch(
       changed({ recipe: { ...recipe, strands: recipe.strands.filter((strand) => strand.id !== id) }, chosen: 'cloth' }),
     );
+}
+
+/**
+ * Adds a shared mask.
+ * @param user path of the layer or step that is to be seen through it, which stays chosen; without one the mask itself is chosen
+ */
+export function addMask(name: string, mask: Mask, user?: string): void {
+  const recipe = current();
+  if (!recipe) return;
+  const masks = recipe.masks ?? [];
+  const id = freeId(
+    name,
+    masks.map((other) => other.id),
+  );
+  const next = { ...recipe, masks: [...masks, { id, ...mask }] };
+  store.dispatch(
+    user === undefined
+      ? changed({ recipe: next, chosen: `masks[${masks.length}]` })
+      : changed({ recipe: withValue(next, `${user}.mask`, id) }),
+  );
+}
+
+export function removeMask(id: string): void {
+  const recipe = current();
+  const left = recipe?.masks?.filter((mask) => mask.id !== id) ?? [];
+  if (recipe)
+    store.dispatch(
+      changed({ recipe: withValue(recipe, 'masks', left.length > 0 ? left : undefined), chosen: 'cloth' }),
+    );
+}
+
+/** Gives a shared mask another name, and all that is seen through it. */
+export function renameMask(id: string, wanted: string): void {
+  const recipe = current();
+  const index = recipe?.masks?.findIndex((mask) => mask.id === id) ?? -1;
+  if (!recipe || index < 0 || wanted === '' || wanted === id) return;
+  const name = freeId(wanted, recipe.masks?.map((mask) => mask.id) ?? []);
+  const renamed = maskUses(recipe, id).reduce((next, user) => withValue(next, `${user}.mask`, name), recipe);
+  store.dispatch(changed({ recipe: withValue(renamed, `masks[${index}].id`, name) }));
 }
 
 /** Path of the cloth's own layers. */

@@ -4,6 +4,7 @@ import { stepPlace, valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { ClothBench } from './ClothBench';
 import { LayerBench } from './LayerBench';
+import { MaskBench } from './MaskBench';
 import { StepBench } from './StepBench';
 import { StrandBench } from './StrandBench';
 
@@ -19,7 +20,8 @@ export function Bench() {
       {step && <StepBench key={chosen} path={chosen} step={step} recipe={recipe} />}
       {!step && owner?.kind === 'strand' && <StrandBench key={chosen} owner={owner} recipe={recipe} />}
       {!step && owner?.kind === 'layer' && <LayerBench key={chosen} owner={owner} recipe={recipe} />}
-      {!step && owner?.kind !== 'strand' && owner?.kind !== 'layer' && <ClothBench recipe={recipe} />}
+      {!step && owner?.kind === 'mask' && <MaskBench key={chosen} owner={owner} recipe={recipe} />}
+      {!step && (!owner || owner.kind === 'cloth') && <ClothBench recipe={recipe} />}
     </aside>
   );
 }

@@ -11,6 +11,7 @@ import { addStep, moveLayer, removeLayer, setValue } from '../edit';
 import { layerName, stepName } from '../names';
 import { useSession } from '../session';
 import { Heading } from './Heading';
+import { MaskLine } from './MaskLine';
 import { MixBench } from './MixBench';
 import { Section } from './Rows';
 import { Pick } from '../../ui/Pick';
@@ -118,6 +119,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           onCommit={() => store.dispatch(gestureEnded())}
           digits={3}
         />
+        <MaskLine path={path} mask={layer.mask} recipe={recipe} />
       </Section>
       {'mix' in layer.of && <MixBench path={`${path}.of`} mix={layer.of} recipe={recipe} self={undefined} />}
       <Section title="steps of this layer">

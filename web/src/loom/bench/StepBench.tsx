@@ -12,6 +12,7 @@ import { copyStep, removeStep, setValue, shiftStep } from '../edit';
 import { ownerName, placeName, stepName } from '../names';
 import { useSession } from '../session';
 import { Heading } from './Heading';
+import { MaskLine } from './MaskLine';
 import { Section } from './Rows';
 import { EDITORS } from './steps/index';
 import { editorProps } from './steps/editor';
@@ -66,6 +67,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           onCommit={() => store.dispatch(gestureEnded())}
           digits={3}
         />
+        <MaskLine path={path} mask={step.mask} recipe={recipe} />
         <div className="flex flex-wrap items-center gap-1.5">
           <Button
             small

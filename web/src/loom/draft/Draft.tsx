@@ -9,11 +9,13 @@ import { useApp, useSend } from '../../store/store';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
 import { addLayer, addStep } from '../edit';
+import { AddMask } from './AddMask';
 import { AddStrand } from './AddStrand';
 import { AddStep } from './AddStep';
 import { Bead } from './Bead';
 import { LayerCard } from './LayerCard';
 import { type BeadPlace, layOut } from './layout';
+import { ThreadRow } from './ThreadRow';
 import { Threads } from './Threads';
 import { TieUp } from './TieUp';
 
@@ -72,7 +74,7 @@ export function Draft() {
     >
       <DndContext sensors={sensors} onDragEnd={dropped}>
         <div className="relative" style={{ width: layout.width, height: layout.height, minWidth: '100%' }}>
-          <Threads recipe={recipe} layout={layout} />
+          <Threads recipe={recipe} layout={layout} chosen={chosen} />
           {[
             { x: 14, text: 'strands' },
             { x: layout.tieX - 12, text: 'tie-up' },
@@ -88,35 +90,36 @@ export function Draft() {
             </span>
           ))}
           {layout.rows.map((row) => (
-            <div key={row.id}>
-              <button
-                type="button"
-                data-path={row.path}
-                aria-pressed={chosen === row.path || chosen === `${row.path}.from`}
-                onClick={() => choose(row.path)}
-                className={`absolute z-10 h-6 max-w-[76px] -translate-y-1/2 truncate rounded px-2 text-left font-semibold ${chosen === row.path ? 'bg-lamp text-black!' : 'hover:bg-shelf'}`}
-                style={{ left: 6, top: row.y, color: strandColour(recipe, row.id) }}
-              >
-                {row.id}
-              </button>
-              {noticeAt(`${row.path}.from`) && (
-                <span
-                  title={noticeAt(`${row.path}.from`)}
-                  className="absolute z-10 size-2.5 rotate-45 bg-ember"
-                  style={{ left: 84, top: row.y - 5 }}
-                />
-              )}
+            <ThreadRow
+              key={row.id}
+              row={row}
+              colour={strandColour(recipe, row.id)}
+              mono={scene?.paths[row.path]?.planes !== 3}
+              chosen={chosen}
+              notice={noticeAt(`${row.path}.from`)}
+              onChoose={() => choose(row.path)}
+              onAdd={add(row.stepsPath, row.id)}
+            >
               {beads(row.beads, row.stepsPath, strandColour(recipe, row.id))}
-              <AddStep
-                x={row.addX}
-                y={row.y}
-                label={`Add a step to ${row.id}`}
-                mono={scene?.paths[row.path]?.planes !== 3}
-                onAdd={add(row.stepsPath, row.id)}
-              />
-            </div>
+            </ThreadRow>
           ))}
-          <AddStrand x={6} y={layout.rows.length * 34 + 40} />
+          <AddStrand x={6} y={layout.newY} />
+          <AddMask x={92} y={layout.newY} />
+          {layout.masks.map((row) => (
+            <ThreadRow
+              key={row.id}
+              row={row}
+              colour="var(--color-text)"
+              small
+              mono
+              chosen={chosen}
+              notice={noticeAt(`${row.path}.of`)}
+              onChoose={() => choose(row.path)}
+              onAdd={add(row.stepsPath, undefined)}
+            >
+              {beads(row.beads, row.stepsPath, 'var(--color-soft)')}
+            </ThreadRow>
+          ))}
           <TieUp layout={layout} />
           {layout.layers.map(({ path, y }, index) => {
             const layer = valueAt(recipe, path) as Layer | undefined;

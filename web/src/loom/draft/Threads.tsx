@@ -2,8 +2,11 @@ import type { Recipe } from '../../../../core/recipe/schema';
 import { strandColour } from '../strands';
 import type { DraftLayout } from './layout';
 
-/** The threads behind the beads: strands to the tie-up, from there to the layers that hold them, and all layers to the cloth. */
-export function Threads({ recipe, layout }: { recipe: Recipe; layout: DraftLayout }) {
+/**
+ * The threads behind the beads: strands to the tie-up, from there to the layers that hold them, masks to what is seen through them, and all
+ * layers to the cloth. A step that is seen through a mask has a short end hanging from it, and the whole line while either is chosen.
+ */
+export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: DraftLayout; chosen: string }) {
   const gridEnd = layout.columns[layout.columns.length - 1].x + 28;
   const rowOf = new Map(layout.rows.map((row) => [row.id, row]));
   const curve = (x0: number, y0: number, x1: number, y1: number) =>
@@ -22,7 +25,7 @@ export function Threads({ recipe, layout }: { recipe: Recipe; layout: DraftLayou
           x1={column.x}
           x2={column.x}
           y1={18}
-          y2={layout.rows.length * 34 + 30}
+          y2={layout.newY - 10}
           stroke={`var(--color-${column.name})`}
           strokeOpacity={layout.mix ? 0.34 : 0.12}
           strokeWidth={1.5}
@@ -37,6 +40,24 @@ export function Threads({ recipe, layout }: { recipe: Recipe; layout: DraftLayou
           </g>
         );
       })}
+      {layout.masks.map((mask) => (
+        <g key={mask.path} stroke="var(--color-soft)" opacity={mask.used ? 0.9 : 0.5}>
+          <path d={`M72 ${mask.y} H${mask.addX + 40}`} strokeWidth={1.4} strokeDasharray="2 4" />
+          {mask.uses.map(({ path, x, y, bead }) => (
+            <path
+              key={path}
+              d={
+                bead && chosen !== path && !chosen.startsWith(mask.path)
+                  ? `M${x} ${y} V${y + 8}`
+                  : curve(mask.addX + 40, mask.y, x, y)
+              }
+              strokeWidth={1.2}
+              strokeDasharray="2 4"
+              strokeOpacity={0.8}
+            />
+          ))}
+        </g>
+      ))}
       {layout.layers.flatMap((layer) =>
         layer.strands.map((id) => {
           const row = rowOf.get(id);

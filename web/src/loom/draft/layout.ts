@@ -1,12 +1,22 @@
 import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
 import { valueAt } from '../../store/paths';
-import { clothLayers, type Owner, ownerAt, strandOwners, strandsInUse, strandsOf } from '../../../../core/recipe/walk';
+import {
+  clothLayers,
+  maskOwners,
+  maskUses,
+  type Owner,
+  ownerAt,
+  strandOwners,
+  strandsInUse,
+  strandsOf,
+} from '../../../../core/recipe/walk';
 
 /** Measures of the draft, in screen pixels. */
 export const ROW = 34;
 export const TOP = 40;
 const BEADS = 104;
 const BEAD = 106;
+export const BEAD_WIDTH = 92;
 const COLUMN = 46;
 const LAYER_WIDTH = 286;
 const LAYER_ROW = 40;
@@ -17,19 +27,35 @@ export interface BeadPlace {
   readonly y: number;
 }
 
+/** A thread with its beads. */
+export interface ThreadPlace {
+  readonly id: string;
+  readonly path: string;
+  readonly stepsPath: string;
+  readonly y: number;
+  readonly beads: readonly BeadPlace[];
+  readonly addX: number;
+  readonly used: boolean;
+}
+
+/** Where something stands that is seen through a mask. */
+export interface MaskUse {
+  readonly path: string;
+  readonly x: number;
+  readonly y: number;
+  /** Whether it is a bead: a line to it would cross the threads between. */
+  readonly bead: boolean;
+}
+
 /** Where everything of the draft lies. */
 export interface DraftLayout {
   readonly width: number;
   readonly height: number;
-  readonly rows: readonly {
-    readonly id: string;
-    readonly path: string;
-    readonly stepsPath: string;
-    readonly y: number;
-    readonly beads: readonly BeadPlace[];
-    readonly addX: number;
-    readonly used: boolean;
-  }[];
+  readonly rows: readonly ThreadPlace[];
+  /** Where the buttons for a new strand and a new mask stand. */
+  readonly newY: number;
+  /** The shared masks, and where what is seen through each stands. */
+  readonly masks: readonly (ThreadPlace & { readonly uses: readonly MaskUse[] })[];
   readonly tieX: number;
   readonly columns: readonly { readonly name: 'red' | 'green' | 'blue'; readonly x: number }[];
   /** Path of the mix whose knots are shown; undefined where the chosen place has none. */
@@ -88,18 +114,20 @@ export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
 export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayout {
   const [strands, layers, cloth] = [strandOwners(recipe), clothLayers(recipe), ownerAt(recipe, 'cloth')];
   const used = strandsInUse(recipe);
-  const most = Math.max(1, ...strands.map(({ steps }) => steps.length));
-  const rows = strands.map(({ id = '', path, steps, stepsPath }, i) => {
-    const y = TOP + i * ROW;
+  const most = Math.max(1, ...[...strands, ...maskOwners(recipe)].map(({ steps }) => steps.length));
+  const thread = ({ id = '', path, steps, stepsPath }: Owner, y: number, isUsed: boolean): ThreadPlace => {
     const beads = steps.map((_, k) => ({ path: `${stepsPath}[${k}]`, x: BEADS + k * BEAD, y }));
-    return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * BEAD, used: used.has(id) };
-  });
+    return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * BEAD, used: isUsed };
+  };
+  const rows = strands.map((owner, i) => thread(owner, TOP + i * ROW, used.has(owner.id ?? '')));
+  const newY = TOP + rows.length * ROW;
+  const sharedMasks = maskOwners(recipe);
   const tieX = BEADS + most * BEAD + 56;
   const names = ['red', 'green', 'blue'] as const;
   const columns = names.map((name, c) => ({ name, x: tieX + c * COLUMN }));
   const layersX = tieX + 2 * COLUMN + 116;
   // Room for the layers and the button below them.
-  const down = Math.max(0, Math.min(scrolled, rows.length * ROW - layers.length * LAYER_ROW));
+  const down = Math.max(0, Math.min(scrolled, (rows.length + sharedMasks.length) * ROW - layers.length * LAYER_ROW));
   const laid = layers.map(({ path, source, visible }, index) => ({
     path,
     visible,
@@ -116,10 +144,25 @@ export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayou
     y: clothY,
   }));
   const clothAddX = clothX + 66 + clothSteps.length * BEAD;
+  const places = new Map([...rows.flatMap(({ beads }) => beads), ...clothBeads].map((bead) => [bead.path, bead]));
+  const useAt = (path: string): MaskUse | undefined => {
+    const bead = places.get(path);
+    if (bead) return { path, x: bead.x + BEAD_WIDTH / 2, y: bead.y + 12, bead: true };
+    // A step of a layer, or what lies in it, is seen at the layer's card.
+    const layer = laid.find((card) => path === card.path || path.startsWith(`${card.path}.`));
+    return layer && { path, x: layersX, y: layer.y + 10, bead: false };
+  };
+  const masks = sharedMasks.map((owner, i) => {
+    const uses = maskUses(recipe, owner.id ?? '').flatMap((path) => useAt(path) ?? []);
+    return { ...thread(owner, newY + 40 + i * ROW, uses.length > 0), uses };
+  });
+  const threadsEnd = masks.length > 0 ? masks[masks.length - 1].y : newY;
   return {
     width: clothAddX + 60,
-    height: TOP + Math.max(rows.length * ROW, layers.length * LAYER_ROW) + 34,
+    height: Math.max(threadsEnd, TOP + layers.length * LAYER_ROW) + 34,
     rows,
+    newY,
+    masks,
     tieX,
     columns,
     mix: mixOf(recipe, chosen),

@@ -1,0 +1,151 @@
+import { Plus, Trash2 } from 'lucide-react';
+import type { Mask, Recipe } from '../../../../core/recipe/schema';
+import { maskUses, type Owner, ownerAt } from '../../../../core/recipe/walk';
+import { chose, gestureEnded } from '../../store/draft';
+import { valueAt } from '../../store/paths';
+import { store, useSend } from '../../store/store';
+import { Button, Choice, SliderField } from '../../ui/controls';
+import { Pick } from '../../ui/Pick';
+import { addStep, removeMask, renameMask, setValue } from '../edit';
+import { ownerName, stepName } from '../names';
+import { useSession } from '../session';
+import { AddStepList } from './AddStepList';
+import { FormulaBench } from './FormulaBench';
+import { Heading } from './Heading';
+import { Section } from './Rows';
+
+/** What a mask can be made of, as one word in a list. */
+function sourceValue(of: Mask['of']): string {
+  if ('strand' in of) return `strand ${of.strand}`;
+  if ('starMask' in of) return `stars ${of.starMask}`;
+  if ('colour' in of) return 'sheet';
+  if ('below' in of) return 'below';
+  return 'formula' in of ? 'formula' : 'other';
+}
+
+function madeOf(value: string, recipe: Recipe): Mask['of'] {
+  if (value.startsWith('strand ')) return { strand: value.slice(7) };
+  if (value.startsWith('stars ')) return { starMask: value.slice(6) };
+  if (value === 'below') return { below: true };
+  return value === 'formula' ? { formula: recipe.strands[0]?.id ?? '1' } : { colour: '#ffffff' };
+}
+
+/** The chosen mask: what it is made of, its steps, and what is seen through it. */
+export function MaskBench({ owner: { path, id }, recipe }: { owner: Owner; recipe: Recipe }) {
+  const { scene } = useSession();
+  const send = useSend();
+  const mask = valueAt(recipe, path) as Mask;
+  const { of, steps = [], paint = [] } = mask;
+  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
+    (n) => n.path === path || [`${path}.of`, `${path}.paint`].some((at) => n.path.startsWith(at)),
+  );
+  const shared = path.startsWith('masks[');
+  const users = shared && id !== undefined ? maskUses(recipe, id) : [];
+  const names = [
+    ...new Set(
+      users.map((user) => {
+        const reader = ownerAt(recipe, user);
+        return reader ? ownerName(recipe, reader) : user;
+      }),
+    ),
+  ];
+  const value = sourceValue(of);
+  return (
+    <>
+      <Heading
+        own
+        title={id ?? 'Mask'}
+        says={
+          users.length > 0
+            ? `a mask; ${names.join(', ')} ${names.length > 1 ? 'are' : 'is'} seen through it`
+            : shared
+              ? 'a mask that nothing is seen through yet'
+              : 'a mask of its own'
+        }
+        notices={notices.map((n) => n.message)}
+      />
+      <Section>
+        {shared && id !== undefined && (
+          <label className="flex items-center justify-between gap-3">
+            <span className="text-soft">name</span>
+            <input
+              key={id}
+              defaultValue={id}
+              maxLength={64}
+              onKeyDown={(event) => event.stopPropagation()}
+              onBlur={(event) => renameMask(id, event.target.value.trim())}
+              className="h-7 w-40 rounded-md border border-edge bg-pit px-2"
+            />
+          </label>
+        )}
+        <Pick
+          label="made of"
+          value={value}
+          options={[
+            ...recipe.strands.map((s) => ({ value: `strand ${s.id}`, label: s.id })),
+            ...recipe.strands.map((s) => ({ value: `stars ${s.id}`, label: `the stars of ${s.id}` })),
+            { value: 'below', label: 'the cloth below' },
+            { value: 'formula', label: 'formula' },
+            { value: 'sheet', label: 'a blank sheet' },
+            ...(value === 'other' ? [{ value, label: 'layers or a mix' }] : []),
+          ]}
+          onChange={(next) => next !== value && setValue(`${path}.of`, madeOf(next, recipe))}
+        />
+        {'starMask' in of && (
+          <SliderField
+            label="grow"
+            value={of.grow ?? 1.5}
+            min={0.3}
+            max={5}
+            digits={2}
+            onChange={(grow) => setValue(`${path}.of.grow`, Math.max(0, grow), 'grow')}
+            onCommit={() => store.dispatch(gestureEnded())}
+          />
+        )}
+        <Choice
+          label="shows"
+          value={mask.invert ? 'rest' : 'itself'}
+          options={[
+            { value: 'itself', label: 'what is bright' },
+            { value: 'rest', label: 'the rest', hint: 'The mask turned round: bright hides, dark shows.' },
+          ]}
+          onChange={(next) => setValue(`${path}.invert`, next === 'rest' ? true : undefined)}
+        />
+        {paint.length > 0 && (
+          <p className="text-[12.5px] text-hush">
+            {paint.length} painted {paint.length > 1 ? 'shapes lie' : 'shape lies'} on it.
+          </p>
+        )}
+      </Section>
+      {'formula' in of && <FormulaBench path={`${path}.of`} text={of.formula} recipe={recipe} self="" />}
+      <Section title="steps of this mask">
+        <div className="flex flex-wrap items-center gap-1.5">
+          {steps.map((step, k) => (
+            <Button
+              key={`${step.do} ${String(k)}`}
+              small
+              data-path={`${path}.steps[${k}]`}
+              className={step.off ? 'line-through opacity-60' : ''}
+              onClick={() => send(chose(`${path}.steps[${k}]`))}
+            >
+              {step.name ?? stepName(step.do)}
+            </Button>
+          ))}
+          <AddStepList mono onAdd={(kind) => addStep(kind, `${path}.steps`, undefined, scene?.frame)}>
+            <Button small look="quiet">
+              <Plus size={13} /> step
+            </Button>
+          </AddStepList>
+        </div>
+      </Section>
+      {shared && id !== undefined && (
+        <Section>
+          <Button small look="danger" disabled={users.length > 0} onClick={() => removeMask(id)}>
+            <Trash2 size={13} /> Remove mask
+          </Button>
+          {users.length > 0 && <p className="text-[12.5px] text-hush">Used by {names.join(', ')}, so it stays.</p>}
+        </Section>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,34 @@
+import { type Owner, ownerAt, strandsMadeOf, strandPath } from '../../../core/recipe/walk';
+import { layerPlace, stepPlace } from '../store/paths';
+import { useApp } from '../store/store';
+import { beforePath, inputPath } from './bench/inputs';
+import { type MaskStart, maskStarts } from './masks';
+import { useSession } from './session';
+
+/** What the cloth below is called for a mask of a layer or a step; undefined where there is none. */
+function belowName(path: string, owner: Owner | undefined): string | undefined {
+  if (owner?.kind === 'layer') return (layerPlace(owner.path)?.index ?? 0) > 0 ? 'the cloth below' : undefined;
+  return stepPlace(path) && owner?.kind !== 'mask' ? 'it itself' : undefined;
+}
+
+/**
+ * The masks that can be made of the recipe by one press; none where there is no recipe.
+ * @param user path of the layer or step that is to be seen through it: what is made of its strand would go round in a loop
+ */
+export function useMaskStarts(user?: string): MaskStart[] {
+  const recipe = useApp((state) => state.draft.recipe);
+  const { scene } = useSession();
+  if (!recipe) return [];
+  const owner = user === undefined ? undefined : ownerAt(recipe, user);
+  const loops = owner?.kind === 'strand' ? strandsMadeOf(recipe, owner.id ?? '') : new Set<string>();
+  const stretched = (path: string | undefined) => path !== undefined && scene?.paths[path]?.domain !== 'linear';
+  const name = user === undefined ? undefined : belowName(user, owner);
+  const under =
+    user !== undefined && owner?.kind === 'layer' ? beforePath(recipe, owner.path) : inputPath(recipe, user ?? '');
+  return maskStarts(
+    recipe.strands
+      .filter(({ id }) => !loops.has(id))
+      .map(({ id }) => ({ id, stretched: stretched(strandPath(recipe, id)) })),
+    name === undefined ? undefined : { name, stretched: stretched(under) },
+  );
+}

@@ -1,0 +1,35 @@
+import type { Mask } from '../../../core/recipe/schema';
+
+/** A mask as it begins, with a name and what it does in a few words. */
+export interface MaskStart {
+  readonly name: string;
+  readonly label: string;
+  readonly mask: Mask;
+}
+
+/**
+ * Masks that are made by one press: of where something is bright, of stars, of nothing yet.
+ * @param strands those that it may be made of, and whether each has been stretched already
+ * @param below what the cloth below is called there, where there is one, and whether it has been stretched
+ */
+export function maskStarts(
+  strands: readonly { readonly id: string; readonly stretched: boolean }[],
+  below?: { readonly name: string; readonly stretched: boolean },
+): MaskStart[] {
+  const bright = (of: Mask['of'], stretched: boolean): Mask => ({
+    of,
+    ...(!stretched && { steps: [{ do: 'stretch' }] }),
+  });
+  return [
+    ...(below
+      ? [{ name: 'below', label: `where ${below.name} is bright`, mask: bright({ below: true }, below.stretched) }]
+      : []),
+    ...strands.map(({ id, stretched }) => ({
+      name: `${id} bright`,
+      label: `where ${id} is bright`,
+      mask: bright({ strand: id }, stretched),
+    })),
+    ...strands.map(({ id }) => ({ name: `${id} stars`, label: `the stars of ${id}`, mask: { of: { starMask: id } } })),
+    { name: 'sheet', label: 'a blank sheet', mask: { of: { colour: '#ffffff' } } },
+  ];
+}
