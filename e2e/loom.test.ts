@@ -151,6 +151,38 @@ describe('a first evening with Owl Loom', () => {
     await until('the whole', async () => (await text('[data-testid="zoom"]')) !== '100 %');
   });
 
+  it('a layer is laid on through a mask that is made by one press, and modes are tried by key', async () => {
+    await press('layer on top');
+    await page.waitForSelector('[data-path="cloth.layers[1]"]');
+    const mode = () => page.$eval('[role="toolbar"] [aria-pressed="true"]', (node) => node.textContent);
+    await until('the new layer on the bench', async () => (await mode()) === 'screen');
+    await until('its picture', () => page.$('[data-shown="cloth.layers[1]@cloth"], [data-shown="cloth.layers[1]"]'));
+    await press('New mask');
+    await (await page.waitForSelector('::-p-text(where OIII is bright)'))?.click();
+    await page.waitForSelector('[data-path="masks[0]"]');
+    await page.focus('[role="toolbar"] [aria-pressed="true"]');
+    await page.keyboard.press('ArrowRight');
+    await until('the next mode', async () => (await mode()) === 'overlay');
+    await page.keyboard.press('ArrowDown');
+    await until('the one below that', async () => (await mode()) === 'lighten');
+    await page.keyboard.press('Escape');
+    await until('the one that it was', async () => (await mode()) === 'screen');
+    await press('Open the mask');
+    await until('the mask alone', () => page.$('[data-shown="masks[0]"]'));
+    await press('the rest');
+    await kept();
+  });
+
+  it('a luminance beside the colours changes the picture', async () => {
+    await page.click('[data-path="cloth.layers[0]"]');
+    await page.waitForSelector('[aria-label="Ha in luminance"]');
+    await page.focus('[aria-label="Ha in luminance"]');
+    await page.keyboard.press('PageUp');
+    await kept();
+    await page.click('[data-path="cloth"]');
+    await until('the cloth', () => page.$('[data-shown="cloth"]'));
+  });
+
   it('a file is written and lies in Exports', async () => {
     await press('Write file');
     await press('PNG');

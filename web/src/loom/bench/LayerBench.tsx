@@ -1,5 +1,4 @@
 import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
-import { type BlendMode, BLENDS } from '../../../../core/blend/modes';
 import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
 import type { Owner } from '../../../../core/recipe/walk';
 import { layerPlace, valueAt } from '../../store/paths';
@@ -10,6 +9,7 @@ import { AddStepList } from './AddStepList';
 import { addStep, moveLayer, removeLayer, setValue } from '../edit';
 import { layerName, stepName } from '../names';
 import { useSession } from '../session';
+import { BlendPicker } from './BlendPicker';
 import { Heading } from './Heading';
 import { MaskLine } from './MaskLine';
 import { MixBench } from './MixBench';
@@ -88,27 +88,11 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           />
         )}
         {index > 0 && (
-          <fieldset>
-            <legend className="mb-1.5 text-soft">laid on by</legend>
-            <div className="grid grid-cols-2 gap-0.5">
-              {(Object.keys(BLENDS) as BlendMode[]).map((blend) => {
-                const active = (layer.blend ?? 'normal') === blend;
-                return (
-                  <button
-                    key={blend}
-                    type="button"
-                    aria-pressed={active}
-                    title={BLENDS[blend].says}
-                    onClick={() => setValue(`${path}.blend`, blend === 'normal' ? undefined : blend)}
-                    className={`rounded-md px-2.5 py-0.5 text-left ${active ? 'bg-shelf font-semibold text-lamp' : 'text-soft hover:bg-shelf/60'}`}
-                  >
-                    {blend}
-                  </button>
-                );
-              })}
-            </div>
-            <p className="mt-1.5 text-[12.5px] text-hush">{BLENDS[layer.blend ?? 'normal'].says}</p>
-          </fieldset>
+          <BlendPicker
+            value={layer.blend ?? 'normal'}
+            onChange={(mode) => setValue(`${path}.blend`, mode === 'normal' ? undefined : mode, 'blend')}
+            onEnd={() => store.dispatch(gestureEnded())}
+          />
         )}
         <SliderField
           label="opacity"

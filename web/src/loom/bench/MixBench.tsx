@@ -1,9 +1,11 @@
-import { noiseOfHang, sumOfHangs } from '../../../../core/engine/hangs';
+import { LUMINANCE } from '../../../../core/colour/luminance';
+import { type Hang, noiseOfHang, sumOfHangs } from '../../../../core/engine/hangs';
 import type { Mix, Recipe } from '../../../../core/recipe/schema';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Choice, NumberField } from '../../ui/controls';
 import { figure } from '../../ui/numbers';
+import { type ColumnName, COLUMNS } from '../columns';
 import { setWeight } from '../draft/TieUp';
 import { setValue } from '../edit';
 import { useSession } from '../session';
@@ -11,7 +13,6 @@ import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
 import { Section } from './Rows';
 
-const COLUMNS = ['red', 'green', 'blue'] as const;
 const end = (): void => {
   store.dispatch(gestureEnded());
 };
@@ -21,6 +22,13 @@ function setGain(path: string, mix: Mix, id: string, gain: number): void {
   const { [id]: _, ...others } = mix.gain ?? {};
   const next = gain === 1 ? others : { ...others, [id]: gain };
   setValue(`${path}.gain`, Object.keys(next).length > 0 ? next : undefined);
+}
+
+/** What a strand's image brings into a column: its own plane, or its luminance. */
+function hangIn(planes: readonly Hang[], column: ColumnName): Hang {
+  if (planes.length === 1) return planes[0];
+  if (column !== 'luminance') return planes[COLUMNS.findIndex(({ name }) => name === column)];
+  return sumOfHangs(planes.map((hang, p) => ({ weight: LUMINANCE[p], hang })));
 }
 
 /** The tie-up in numbers: a weight for each strand and column, gains, and the noise that each column will carry. */
@@ -39,14 +47,13 @@ export function MixBench({
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
   // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
-  const noise = (column: (typeof COLUMNS)[number]): number | undefined => {
+  const noise = (column: ColumnName): number | undefined => {
     const weights = Object.entries(mix.mix[column] ?? {}).filter(([, w]) => w !== 0);
     const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
     const parts = weights.flatMap(([id, w]) => {
       const planes = described?.hangs[strandPath(recipe, id) ?? ''];
       if (!planes) return [];
-      const hang = planes[planes.length === 3 ? COLUMNS.indexOf(column) : 0];
-      return [{ weight: ((mix.gain?.[id] ?? 1) * w) / total, hang }];
+      return [{ weight: ((mix.gain?.[id] ?? 1) * w) / total, hang: hangIn(planes, column) }];
     });
     return parts.length > 0 && parts.length === weights.length ? noiseOfHang(sumOfHangs(parts)) : undefined;
   };
@@ -69,9 +76,9 @@ export function MixBench({
         <thead>
           <tr className="text-hush">
             <th className="w-14 pb-1 text-left font-normal">strand</th>
-            {COLUMNS.map((column) => (
-              <th key={column} className="pb-1 text-right font-normal" style={{ color: `var(--color-${column})` }}>
-                {column}
+            {COLUMNS.map(({ name, short, colour }) => (
+              <th key={name} title={name} className="pb-1 text-right font-semibold" style={{ color: colour }}>
+                {short}
               </th>
             ))}
             <th className="pb-1 text-right font-normal">gain</th>
@@ -83,16 +90,16 @@ export function MixBench({
               <td className="truncate font-semibold" style={{ color: strandColour(recipe, strand.id) }}>
                 {strand.id}
               </td>
-              {COLUMNS.map((column) => (
-                <td key={column} className="py-0.5 pl-1.5">
+              {COLUMNS.map(({ name }) => (
+                <td key={name} className="py-0.5 pl-1">
                   <NumberField
                     hideLabel
-                    label={`${strand.id} in ${column}`}
-                    value={mix.mix[column]?.[strand.id] ?? 0}
+                    label={`${strand.id} in ${name}`}
+                    value={mix.mix[name]?.[strand.id] ?? 0}
                     digits={4}
-                    onChange={(value) => setWeight(path, column, strand.id, value ?? 0)}
+                    onChange={(value) => setWeight(path, name, strand.id, value ?? 0)}
                     onCommit={end}
-                    className="[&_input]:w-full [&_input]:px-1.5"
+                    className="[&_input]:w-full [&_input]:px-1"
                   />
                 </td>
               ))}
@@ -104,7 +111,7 @@ export function MixBench({
                     value={mix.gain?.[strand.id] ?? 1}
                     digits={4}
                     onChange={(value) => setGain(path, mix, strand.id, value ?? 1)}
-                    className="[&_input]:w-full [&_input]:px-1.5"
+                    className="[&_input]:w-full [&_input]:px-1"
                   />
                 )}
               </td>
@@ -112,9 +119,9 @@ export function MixBench({
           ))}
           <tr className="text-hush">
             <td className="pt-1.5">noise</td>
-            {COLUMNS.map((column) => (
-              <td key={column} className="figures pt-1.5 text-right text-[11px]!">
-                {figure(noise(column), 5)}
+            {COLUMNS.map(({ name }) => (
+              <td key={name} className="figures pt-1.5 text-right text-[11px]!">
+                {figure(noise(name), 4)}
               </td>
             ))}
             <td />

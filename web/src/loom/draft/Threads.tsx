@@ -26,7 +26,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
           x2={column.x}
           y1={18}
           y2={layout.newY - 10}
-          stroke={`var(--color-${column.name})`}
+          stroke={column.colour}
           strokeOpacity={layout.mix ? 0.34 : 0.12}
           strokeWidth={1.5}
         />

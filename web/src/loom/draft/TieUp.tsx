@@ -1,11 +1,10 @@
 import { changed, gestureEnded } from '../../store/draft';
 import { withValue } from '../../store/paths';
 import { store, useApp, useSend } from '../../store/store';
+import type { ColumnName } from '../columns';
 import { strandColour } from '../strands';
 import { Knot } from './Knot';
 import { type DraftLayout, mixAt } from './layout';
-
-type ColumnName = 'red' | 'green' | 'blue';
 
 /** Changes one weight of a mix; a weight of 0 is taken out. */
 export function setWeight(path: string, column: ColumnName, id: string, weight: number): void {
@@ -14,12 +13,17 @@ export function setWeight(path: string, column: ColumnName, id: string, weight: 
   if (!recipe || !mix) return;
   const { [id]: _, ...others } = mix.mix[column] ?? {};
   const weights = weight === 0 ? others : { ...mix.mix[column], [id]: Number(weight.toFixed(4)) };
+  // A luminance without weights is none.
+  const none = column === 'luminance' && Object.keys(weights).length === 0;
   store.dispatch(
-    changed({ recipe: withValue(recipe, `${path}.mix.${column}`, weights), gesture: `weight ${path} ${column} ${id}` }),
+    changed({
+      recipe: withValue(recipe, `${path}.mix.${column}`, none ? undefined : weights),
+      gesture: `weight ${path} ${column} ${id}`,
+    }),
   );
 }
 
-/** The grid of knots for the chosen layer's mix: strands down, red, green and blue across. */
+/** The grid of knots for the chosen layer's mix: strands down, red, green, blue and luminance across. */
 export function TieUp({ layout }: { layout: DraftLayout }) {
   const recipe = useApp((state) => state.draft.recipe);
   const send = useSend();
@@ -53,10 +57,11 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
           <span
             key={column.name}
             className="absolute -translate-x-1/2 text-center text-[11px] leading-tight"
-            style={{ left: column.x, top: layout.rows.length * 34 + 34 }}
+            title={column.name}
+            style={{ left: column.x, top: layout.newY - 6 }}
           >
-            <b className="block font-semibold" style={{ color: `var(--color-${column.name})` }}>
-              {column.name[0].toUpperCase()}
+            <b className="block font-semibold" style={{ color: column.colour }}>
+              {column.short}
             </b>
             <span className="figures text-[10.5px]! text-hush">{Math.round(sum * 100)}</span>
           </span>

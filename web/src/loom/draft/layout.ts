@@ -1,5 +1,6 @@
 import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
 import { valueAt } from '../../store/paths';
+import { COLUMNS } from '../columns';
 import {
   clothLayers,
   maskOwners,
@@ -57,7 +58,7 @@ export interface DraftLayout {
   /** The shared masks, and where what is seen through each stands. */
   readonly masks: readonly (ThreadPlace & { readonly uses: readonly MaskUse[] })[];
   readonly tieX: number;
-  readonly columns: readonly { readonly name: 'red' | 'green' | 'blue'; readonly x: number }[];
+  readonly columns: readonly ((typeof COLUMNS)[number] & { readonly x: number })[];
   /** Path of the mix whose knots are shown; undefined where the chosen place has none. */
   readonly mix: string | undefined;
   readonly layersX: number;
@@ -123,9 +124,8 @@ export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayou
   const newY = TOP + rows.length * ROW;
   const sharedMasks = maskOwners(recipe);
   const tieX = BEADS + most * BEAD + 56;
-  const names = ['red', 'green', 'blue'] as const;
-  const columns = names.map((name, c) => ({ name, x: tieX + c * COLUMN }));
-  const layersX = tieX + 2 * COLUMN + 116;
+  const columns = COLUMNS.map((column, c) => ({ ...column, x: tieX + c * COLUMN }));
+  const layersX = columns[columns.length - 1].x + 116;
   // Room for the layers and the button below them.
   const down = Math.max(0, Math.min(scrolled, (rows.length + sharedMasks.length) * ROW - layers.length * LAYER_ROW));
   const laid = layers.map(({ path, source, visible }, index) => ({
