@@ -85,7 +85,17 @@ function mark(out: Uint8ClampedArray, at: number, colour: readonly [number, numb
   out[at + 3] = 255;
 }
 
-/** A raster as a bitmap for the screen. */
-export async function bitmapOf(raster: Raster, how: Brightness, clipping: boolean): Promise<ImageBitmap> {
-  return createImageBitmap(new ImageData(toRgba(raster, how, clipping), raster.rect.width, raster.rect.height));
+/**
+ * A raster as a bitmap for the screen.
+ * @param over does something more to its pixels
+ */
+export async function bitmapOf(
+  raster: Raster,
+  how: Brightness,
+  clipping: boolean,
+  over?: (rgba: Uint8ClampedArray) => void,
+): Promise<ImageBitmap> {
+  const rgba = toRgba(raster, how, clipping);
+  over?.(rgba);
+  return createImageBitmap(new ImageData(rgba, raster.rect.width, raster.rect.height));
 }

@@ -25,7 +25,12 @@ export interface Display {
   readonly other?: string;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
+  /** A mask that is shown over the image, and how. */
+  readonly veil?: { readonly path: string; readonly as: Veil };
 }
+
+/** What a mask hides turns grey and dim, or is crossed by stripes. */
+export type Veil = 'veil' | 'hatch';
 
 /** What is known of an image in the recipe. */
 export interface PathInfo {

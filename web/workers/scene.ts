@@ -1,3 +1,4 @@
+import { laidOver } from './veil';
 import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
@@ -61,11 +62,26 @@ export class WorkerScene {
       raster,
       less === undefined ? how : changeBrightness(raster),
       display.clipping === true,
+      await this.veilOver(rect, level, display, guessed),
     );
     const against = display.other === undefined ? undefined : graph.byPath.get(display.other);
     const other =
       against === undefined ? null : await this.other(graph, node, against, rect, level, display, how, guessed);
     return { bitmap, other, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
+  }
+
+  /** What shows a mask over the image; nothing where none is to be seen, or it cannot be made. */
+  private async veilOver(
+    rect: Rect,
+    level: number,
+    { veil }: Display,
+    guessed: Set<string>,
+  ): Promise<((rgba: Uint8ClampedArray) => void) | undefined> {
+    const node = veil && this.weaver.graph.byPath.get(veil.path);
+    if (!veil || node === undefined) return undefined;
+    for (const key of await this.weaver.settle(node)) guessed.add(key);
+    const mask = await this.weaver.compute(node, rect, level);
+    return (rgba) => laidOver(rgba, mask, veil.as);
   }
 
   /** The image to be held against the shown one: under the same brightness, where both are linear or neither is. */

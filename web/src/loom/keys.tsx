@@ -9,6 +9,7 @@ import { store } from '../store/store';
 import { looked } from '../store/view';
 import { Dialog } from '../ui/controls';
 import { removeStep, setValue } from './edit';
+import { resized } from './viewer/painting';
 
 /** What keys work on besides the recipe. */
 interface Keyboard {
@@ -65,6 +66,8 @@ const remove = withStep(removeStep);
 const undo = (): void => void store.dispatch(undone());
 const redo = (): void => void store.dispatch(redone());
 
+const MASK_LOOKS = ['alone', 'veil', 'hatch', 'not'] as const;
+
 /** Every key of the Loom, in the order of the list that `?` shows. */
 export const KEYS: readonly Key[] = [
   {
@@ -88,9 +91,26 @@ export const KEYS: readonly Key[] = [
     does: 'before and after: wipe, side by side, blink',
     deeds: { b: () => look({ compare: nextCompare(view().compare) }) },
   },
+  {
+    keys: 'M',
+    does: 'the chosen mask alone, as a veil, as a hatch, or not',
+    deeds: { m: () => look({ maskAs: MASK_LOOKS[(MASK_LOOKS.indexOf(view().maskAs) + 1) % MASK_LOOKS.length] }) },
+  },
   { keys: 'S', does: 'mark the stars that were found', deeds: { s: () => look({ stars: !view().stars }) } },
   { keys: 'Shift drag', does: 'a rectangle on the picture, with its statistics' },
-  { keys: 'Esc', does: 'let the rectangle go', deeds: { Escape: () => look({ region: null, tool: null }) } },
+  {
+    keys: 'Esc',
+    does: 'let the rectangle go, put the brush down',
+    deeds: { Escape: () => look({ region: null, tool: null }) },
+  },
+  {
+    keys: '[  ]',
+    does: 'a smaller, a larger brush',
+    deeds: {
+      '(\\[)': () => look({ brush: resized(view().brush, 1 / 1.15) }),
+      '(\\])': () => look({ brush: resized(view().brush, 1.15) }),
+    },
+  },
   { keys: 'L', does: 'loupe at the pointer', deeds: { l: () => look({ loupe: !view().loupe }) } },
   { keys: '0', does: 'the whole picture', deeds: { '0': ({ stage }) => stage()?.showAll() } },
   { keys: '1', does: 'one pixel on one pixel', deeds: { '1': ({ stage }) => stage()?.full() } },

@@ -1,6 +1,15 @@
 import { type PayloadAction, createSlice } from '@reduxjs/toolkit';
 import type { Rect } from '../../../core/raster/rect';
+import type { Veil } from '../../workers/protocol';
 import type { Compare } from '../stage/compare';
+
+/** What a mask is painted with: lengths in full-size pixels, strength 0 to 1. */
+export interface Brush {
+  readonly mode: 'hide' | 'reveal';
+  readonly radius: number;
+  readonly soft: number;
+  readonly strength: number;
+}
 
 /** How the picture is looked at; never part of the recipe. */
 export interface ViewState {
@@ -21,7 +30,10 @@ export interface ViewState {
   /** A rectangle that was drawn to look into, in full-size pixels. */
   readonly region: Rect | null;
   /** What the next drag on the picture draws. */
-  readonly tool: 'level' | null;
+  readonly tool: 'level' | 'paint' | null;
+  readonly brush: Brush;
+  /** How a chosen mask is seen: by itself, over the picture, or not at all. */
+  readonly maskAs: 'alone' | Veil | 'not';
 }
 
 const initial: ViewState = {
@@ -36,6 +48,8 @@ const initial: ViewState = {
   stars: false,
   region: null,
   tool: null,
+  maskAs: 'alone',
+  brush: { mode: 'reveal', radius: 40, soft: 40, strength: 1 },
 };
 
 export const viewSlice = createSlice({

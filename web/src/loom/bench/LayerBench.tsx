@@ -1,18 +1,18 @@
-import { ArrowDown, ArrowUp, Plus, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
 import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
 import type { Owner } from '../../../../core/recipe/walk';
 import { layerPlace, valueAt } from '../../store/paths';
-import { chose, gestureEnded } from '../../store/draft';
-import { store, useSend } from '../../store/store';
+import { gestureEnded } from '../../store/draft';
+import { store } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
-import { AddStepList } from './AddStepList';
-import { addStep, moveLayer, removeLayer, setValue } from '../edit';
-import { layerName, stepName } from '../names';
+import { moveLayer, removeLayer, setValue } from '../edit';
+import { layerName } from '../names';
 import { useSession } from '../session';
 import { BlendPicker } from './BlendPicker';
 import { Heading } from './Heading';
 import { MaskLine } from './MaskLine';
 import { MixBench } from './MixBench';
+import { OwnSteps } from './OwnSteps';
 import { Section } from './Rows';
 import { Pick } from '../../ui/Pick';
 
@@ -28,7 +28,6 @@ function sourceValue(source: Source): string {
 /** The chosen layer: what it is made of, its steps, and how it is laid on the cloth. */
 export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: Recipe }) {
   const { scene } = useSession();
-  const send = useSend();
   const layer = valueAt(recipe, path) as Layer;
   const { list, index } = layerPlace(path) ?? { list: '', index: 0 };
   const layers = (valueAt(recipe, list) as Layer[] | undefined) ?? [];
@@ -106,29 +105,12 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
         <MaskLine path={path} mask={layer.mask} recipe={recipe} />
       </Section>
       {'mix' in layer.of && <MixBench path={`${path}.of`} mix={layer.of} recipe={recipe} self={undefined} />}
-      <Section title="steps of this layer">
-        <div className="flex flex-wrap items-center gap-1.5">
-          {(layer.steps ?? []).map((step, k) => (
-            <Button
-              key={`${step.do} ${String(k)}`}
-              small
-              data-path={`${path}.steps[${k}]`}
-              className={step.off ? 'line-through opacity-60' : ''}
-              onClick={() => send(chose(`${path}.steps[${k}]`))}
-            >
-              {step.name ?? stepName(step.do)}
-            </Button>
-          ))}
-          <AddStepList
-            mono={scene?.paths[path]?.planes !== 3}
-            onAdd={(kind) => addStep(kind, `${path}.steps`, undefined, scene?.frame)}
-          >
-            <Button small look="quiet">
-              <Plus size={13} /> step
-            </Button>
-          </AddStepList>
-        </div>
-      </Section>
+      <OwnSteps
+        title="steps of this layer"
+        list={`${path}.steps`}
+        steps={layer.steps ?? []}
+        mono={scene?.paths[path]?.planes !== 3}
+      />
       <Section>
         <div className="flex items-center gap-1.5">
           <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(path, 1)}>

@@ -1,17 +1,19 @@
-import { Plus, Trash2 } from 'lucide-react';
+import { Trash2 } from 'lucide-react';
 import type { Mask, Recipe } from '../../../../core/recipe/schema';
 import { maskUses, type Owner, ownerAt } from '../../../../core/recipe/walk';
-import { chose, gestureEnded } from '../../store/draft';
+import { gestureEnded } from '../../store/draft';
 import { valueAt } from '../../store/paths';
-import { store, useSend } from '../../store/store';
+import { store, useApp, useSend } from '../../store/store';
+import { looked } from '../../store/view';
 import { Button, Choice, SliderField } from '../../ui/controls';
 import { Pick } from '../../ui/Pick';
-import { addStep, removeMask, renameMask, setValue } from '../edit';
-import { ownerName, stepName } from '../names';
+import { removeMask, renameMask, setValue } from '../edit';
+import { ownerName } from '../names';
 import { useSession } from '../session';
-import { AddStepList } from './AddStepList';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
+import { OwnSteps } from './OwnSteps';
+import { PaintSection } from './PaintSection';
 import { Section } from './Rows';
 
 /** What a mask can be made of, as one word in a list. */
@@ -31,11 +33,13 @@ function madeOf(value: string, recipe: Recipe): Mask['of'] {
 }
 
 /** The chosen mask: what it is made of, its steps, and what is seen through it. */
-export function MaskBench({ owner: { path, id }, recipe }: { owner: Owner; recipe: Recipe }) {
+export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
+  const { path, id } = owner;
   const { scene } = useSession();
+  const maskAs = useApp((state) => state.view.maskAs);
   const send = useSend();
   const mask = valueAt(recipe, path) as Mask;
-  const { of, steps = [], paint = [] } = mask;
+  const { of, steps = [] } = mask;
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
     (n) => n.path === path || [`${path}.of`, `${path}.paint`].some((at) => n.path.startsWith(at)),
   );
@@ -103,6 +107,17 @@ export function MaskBench({ owner: { path, id }, recipe }: { owner: Owner; recip
           />
         )}
         <Choice
+          label="seen"
+          value={maskAs}
+          options={[
+            { value: 'alone', label: 'alone' },
+            { value: 'veil', label: 'veil', hint: 'What it hides turns grey and dim.' },
+            { value: 'hatch', label: 'hatch', hint: 'What it hides is crossed by stripes.' },
+            { value: 'not', label: 'not', hint: 'The picture as it is.' },
+          ]}
+          onChange={(next) => send(looked({ maskAs: next }))}
+        />
+        <Choice
           label="shows"
           value={mask.invert ? 'rest' : 'itself'}
           options={[
@@ -111,33 +126,10 @@ export function MaskBench({ owner: { path, id }, recipe }: { owner: Owner; recip
           ]}
           onChange={(next) => setValue(`${path}.invert`, next === 'rest' ? true : undefined)}
         />
-        {paint.length > 0 && (
-          <p className="text-[12.5px] text-hush">
-            {paint.length} painted {paint.length > 1 ? 'shapes lie' : 'shape lies'} on it.
-          </p>
-        )}
       </Section>
       {'formula' in of && <FormulaBench path={`${path}.of`} text={of.formula} recipe={recipe} self="" />}
-      <Section title="steps of this mask">
-        <div className="flex flex-wrap items-center gap-1.5">
-          {steps.map((step, k) => (
-            <Button
-              key={`${step.do} ${String(k)}`}
-              small
-              data-path={`${path}.steps[${k}]`}
-              className={step.off ? 'line-through opacity-60' : ''}
-              onClick={() => send(chose(`${path}.steps[${k}]`))}
-            >
-              {step.name ?? stepName(step.do)}
-            </Button>
-          ))}
-          <AddStepList mono onAdd={(kind) => addStep(kind, `${path}.steps`, undefined, scene?.frame)}>
-            <Button small look="quiet">
-              <Plus size={13} /> step
-            </Button>
-          </AddStepList>
-        </div>
-      </Section>
+      <PaintSection owner={owner} recipe={recipe} />
+      <OwnSteps title="steps of this mask" list={`${path}.steps`} steps={steps} mono />
       {shared && id !== undefined && (
         <Section>
           <Button small look="danger" disabled={users.length > 0} onClick={() => removeMask(id)}>

@@ -8,6 +8,7 @@ import { beforePath, inputPath } from '../bench/inputs';
 import { placeName, stepName } from '../names';
 import { useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
+import { BrushMarks } from './BrushMarks';
 import { Boxes } from './Boxes';
 import { Contours } from './Contours';
 import { drawnRect } from './grips';
@@ -15,12 +16,15 @@ import { degreesPath, levelBy } from './level-by';
 import { LevelLine } from './LevelLine';
 import { Loupe } from './Loupe';
 import { Passepartout } from './Passepartout';
+import { pictureUnder } from './masked';
+import { paintedMask } from './painting';
 import { PlaceHandle } from './PlaceHandle';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
 import { Rects } from './Rects';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
+import { usePainting } from './use-painting';
 
 /** The path that the picture shows: the chosen bead, or for a layer the cloth up to it. */
 function shownPath(chosen: string, alone: boolean, paths: Readonly<Record<string, unknown>> | undefined): string {
@@ -46,7 +50,10 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
 
   const onCloth = chosen === 'cloth';
   const orient = recipe?.cloth?.orient;
-  const path = shownPath(chosen, view.layerAlone, scene?.paths);
+  const mask = recipe && view.maskAs !== 'alone' ? paintedMask(recipe, chosen) : undefined;
+  const under = recipe && mask && scene ? pictureUnder(recipe, mask, scene.paths) : undefined;
+  const path = under ?? shownPath(chosen, view.layerAlone, scene?.paths);
+  const veil = under && mask && view.maskAs !== 'alone' && view.maskAs !== 'not' ? mask.path : undefined;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
   const other = view.compare === 'off' || !recipe ? undefined : (view.against ?? beforePath(recipe, chosen));
   const drawable = scene?.paths[path] !== undefined;
@@ -69,15 +76,33 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         clipping: view.clipping,
         ...(view.taken && stepInput && { less: stepInput }),
         ...(other && { other }),
+        ...(veil && { veil: { path: veil, as: view.maskAs === 'hatch' ? 'hatch' : 'veil' } }),
       },
     });
-  }, [look, seen, path, drawable, view.mode, view.anchor, view.clipping, view.taken, stepInput, other, scene]);
+  }, [
+    look,
+    seen,
+    path,
+    drawable,
+    view.mode,
+    view.anchor,
+    view.clipping,
+    view.taken,
+    stepInput,
+    other,
+    veil,
+    view.maskAs,
+    scene,
+  ]);
 
   // The tool works on what can be turned, whatever is chosen after it was taken up.
   const levelling = view.tool === 'level' && recipe !== null && degreesPath(recipe, chosen) !== undefined;
 
-  // With Shift a drag draws a rectangle, with the level tool a line; else it pans.
+  const painting = usePainting();
+
+  // With the brush a drag paints, with Shift it draws a rectangle, with the level tool a line; else it pans.
   const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
+    if (painting.onDrag(event, at, phase)) return true;
     if (phase === 'down' && !event.shiftKey && !levelling) return false;
     if (phase === 'down') setFrom(at);
     setTo(phase === 'up' ? undefined : at);
@@ -117,6 +142,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
         {levelling && <LevelLine from={from} to={to} />}
+        {painting.active && <BrushMarks way={painting.way} spot={spot} viewport={viewport} pane={pane} />}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
         {view.compare !== 'off' && <AgainstBar nothing={other === undefined} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}

@@ -1,0 +1,49 @@
+import { Plus } from 'lucide-react';
+import type { Step } from '../../../../core/recipe/schema';
+import { chose } from '../../store/draft';
+import { useSend } from '../../store/store';
+import { Button } from '../../ui/controls';
+import { addStep } from '../edit';
+import { stepName } from '../names';
+import { useSession } from '../session';
+import { AddStepList } from './AddStepList';
+import { Section } from './Rows';
+
+/** The steps of a layer or a mask, in a row, with a place for one more. */
+export function OwnSteps({
+  title,
+  list,
+  steps,
+  mono,
+}: {
+  title: string;
+  /** Path of the list. */
+  list: string;
+  steps: readonly Step[];
+  mono: boolean;
+}) {
+  const { scene } = useSession();
+  const send = useSend();
+  return (
+    <Section title={title}>
+      <div className="flex flex-wrap items-center gap-1.5">
+        {steps.map((step, k) => (
+          <Button
+            key={`${step.do} ${String(k)}`}
+            small
+            data-path={`${list}[${k}]`}
+            className={step.off ? 'line-through opacity-60' : ''}
+            onClick={() => send(chose(`${list}[${k}]`))}
+          >
+            {step.name ?? stepName(step.do)}
+          </Button>
+        ))}
+        <AddStepList mono={mono} onAdd={(kind) => addStep(kind, list, undefined, scene?.frame)}>
+          <Button small look="quiet">
+            <Plus size={13} /> step
+          </Button>
+        </AddStepList>
+      </div>
+    </Section>
+  );
+}

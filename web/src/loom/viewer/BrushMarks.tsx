@@ -1,0 +1,71 @@
+import { matrix, type Viewport, type Window } from '../../stage/viewport';
+import { useApp } from '../../store/store';
+import type { PenSpot } from './painting';
+
+/** The brush under the pointer, and the stroke that is being drawn, at once and before the mask itself is made anew. */
+export function BrushMarks({
+  way,
+  spot,
+  viewport,
+  pane,
+}: {
+  way: readonly PenSpot[];
+  spot: { readonly x: number; readonly y: number } | undefined;
+  viewport: Viewport;
+  pane: Window;
+}) {
+  const { mode, radius, soft, strength } = useApp((state) => state.view.brush);
+  const colour = mode === 'reveal' ? '#ffffff' : '#000000';
+  const ends = way.length === 1 ? [way[0], way[0]] : way;
+  const line = ends.map(({ x, y }) => `${x} ${y}`).join(' L');
+  return (
+    <svg aria-hidden className="pointer-events-none absolute inset-0 size-full">
+      <g transform={`matrix(${matrix(viewport, pane).join(' ')})`} fill="none">
+        {way.length > 0 && (
+          <path
+            d={`M${line}`}
+            stroke={colour}
+            strokeWidth={2 * radius}
+            strokeOpacity={0.75 * strength}
+            strokeLinecap="round"
+            strokeLinejoin="round"
+            data-testid="stroke"
+          />
+        )}
+        {spot && (
+          <g vectorEffect="non-scaling-stroke">
+            <circle
+              cx={spot.x}
+              cy={spot.y}
+              r={radius}
+              stroke="#000000"
+              strokeOpacity={0.7}
+              strokeWidth={3}
+              vectorEffect="non-scaling-stroke"
+            />
+            <circle
+              cx={spot.x}
+              cy={spot.y}
+              r={radius}
+              stroke="#f0b061"
+              strokeWidth={1.3}
+              vectorEffect="non-scaling-stroke"
+            />
+            {soft > 0 && (
+              <circle
+                cx={spot.x}
+                cy={spot.y}
+                r={Math.max(0, radius - soft / 2)}
+                stroke="#f0b061"
+                strokeOpacity={0.55}
+                strokeWidth={1}
+                strokeDasharray="3 3"
+                vectorEffect="non-scaling-stroke"
+              />
+            )}
+          </g>
+        )}
+      </g>
+    </svg>
+  );
+}

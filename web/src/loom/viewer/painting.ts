@@ -1,0 +1,53 @@
+import { type Owner, ownerAt } from '../../../../core/recipe/walk';
+import type { Mask, Recipe } from '../../../../core/recipe/schema';
+import { stepPlace, valueAt } from '../../store/paths';
+import type { Brush } from '../../store/view';
+
+type Paint = NonNullable<Mask['paint']>[number];
+
+/** Where the pen is, in frame pixels, and how hard it is pressed; a mouse knows only one way. */
+export interface PenSpot {
+  readonly x: number;
+  readonly y: number;
+  readonly pressure?: number;
+}
+
+const tenth = (v: number): number => Math.round(10 * v) / 10;
+
+/** Places of the pen nearer to each other than this share of the radius say nothing new. */
+const NEAR = 0.1;
+
+/** The way of the pen with one place more, where that says anything new. */
+export function withSpot(way: readonly PenSpot[], spot: PenSpot, radius: number): readonly PenSpot[] {
+  const last = way[way.length - 1];
+  const near = last && Math.hypot(spot.x - last.x, spot.y - last.y) < Math.max(0.5, NEAR * radius);
+  return near ? way : [...way, spot];
+}
+
+/** A stroke as the recipe has it. */
+export const strokeOf = (way: readonly PenSpot[], { mode, radius, soft, strength }: Brush): Paint => ({
+  mode,
+  ...(strength < 1 && { strength }),
+  ...(soft > 0 && { soft: tenth(soft) }),
+  shape: 'stroke',
+  radius: tenth(radius),
+  points: way.map(({ x, y, pressure }) =>
+    pressure === undefined ? [tenth(x), tenth(y)] : [tenth(x), tenth(y), Math.round(100 * pressure) / 100],
+  ),
+});
+
+/** The mask that is painted on where a path is chosen: the mask itself, not one of its steps. */
+export function paintedMask(recipe: Recipe, chosen: string): Owner | undefined {
+  const owner = stepPlace(chosen) ? undefined : ownerAt(recipe, chosen);
+  return owner?.kind === 'mask' ? owner : undefined;
+}
+
+/** What is painted on a mask so far. */
+export const paintOf = (recipe: Recipe, { path }: Owner): readonly Paint[] =>
+  (valueAt(recipe, path) as Mask | undefined)?.paint ?? [];
+
+/** A brush a little larger or smaller, within what a picture can use. */
+export const resized = (brush: Brush, by: number): Brush => {
+  const radius = Math.min(2000, Math.max(1, brush.radius * by));
+  return { ...brush, radius, soft: (brush.soft * radius) / brush.radius };
+};
