@@ -173,6 +173,32 @@ describe('a first evening with Owl Loom', () => {
     await kept();
   });
 
+  it('a stroke of the brush stands on the picture at once and in the mask after it, and can be taken back', async () => {
+    await page.keyboard.press('m');
+    await until('the picture under a veil', () => page.$('[data-shown="cloth.layers[1]@cloth"]'));
+    const before = await picture();
+    await press('Paint on the picture');
+    const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
+    if (!box) throw new Error('no picture');
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 60, y + 30, { steps: 6 });
+    expect(await page.$('[data-testid="stroke"]')).not.toBeNull();
+    await page.mouse.up();
+    await until('the mask anew', async () => !(await page.$('[data-testid="stroke"]')));
+    expect(await picture()).not.toEqual(before);
+    await until('word of it', async () => (await text('[data-testid="bench"]')).includes('1 stroke'));
+    await press('last');
+    await until('it gone', async () => (await text('[data-testid="bench"]')).includes('Nothing is painted'));
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await until('it back', async () => (await text('[data-testid="bench"]')).includes('1 stroke'));
+    await press('Put the brush down');
+    await kept();
+  });
+
   it('a luminance beside the colours changes the picture', async () => {
     await page.click('[data-path="cloth.layers[0]"]');
     await page.waitForSelector('[aria-label="Ha in luminance"]');

@@ -96,8 +96,24 @@ const SHOTS: readonly Shot[] = [
     },
   },
   { name: 'exports', path: ({ id }) => `/targets/${id}/exports` },
-  // Last, when everything on the covers has been measured.
+  // When everything on the covers has been measured.
   { name: 'shelf', path: () => '/' },
+  // Last, since it changes a recipe.
+  {
+    name: 'mask',
+    path: loom('Copper and teal'),
+    prepare: async (page) => {
+      await choose('cloth.layers[1]')(page);
+      await page.click('[aria-label="New mask"]');
+      await (await page.waitForSelector('::-p-text(where OIII is bright)'))?.click();
+      await page.click('[aria-label="Open the mask"]');
+      await page.keyboard.press('m');
+      await page.keyboard.press('m');
+      await press('Paint')(page);
+      await page.mouse.move(430, 300);
+      await pause(1500);
+    },
+  },
 ];
 
 /** Quiet looks in a row after which nothing more is under way. */

@@ -33,7 +33,7 @@ export function PaintSection({ owner, recipe }: { owner: Owner; recipe: Recipe }
       {painting && (
         <>
           <Choice
-            label="it"
+            label="brush"
             value={brush.mode}
             options={[
               { value: 'reveal', label: 'reveals' },
