@@ -68,6 +68,11 @@ export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly gives: { readonly domain: 'same' | Domain };
   /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */
   readonly holds?: readonly string[];
+  /**
+   * Whether its result is kept at full size once it has been made, so that what comes after it starts from the truth on every level. For
+   * steps that a coarse level shows otherwise than they are.
+   */
+  readonly kept?: true;
   /** What a step newly made says beside its kind; left out where the defaults are a good beginning. */
   begins?(where: Beginning): z.input<S>;
   /** Ids of other strands that the step reads. */

@@ -176,7 +176,7 @@ describe('recipes', () => {
       result: { pixels: first.body.pixels },
     });
     const second = await server.agent().post(`/api/targets/${target}/proof`).send(ask).expect(200);
-    expect(second.body).toEqual({ pixels: first.body.pixels, job: null });
+    expect(second.body).toEqual({ pixels: first.body.pixels, kept: [], job: null });
     for (const plane of [0, 1, 2])
       await server.agent().get(`/api/pixels/${first.body.pixels}/${width}/${height}/0/${plane}/0/0`).expect(200);
     const other = await server

@@ -148,15 +148,15 @@ export function recipeRoutes(studio: Studio): Router {
       response.json({ figures, job: job?.id ?? null });
     }),
   );
-  // The proof of an image: its full-size pixels as a pyramid, made by a job where they are not there yet.
+  // The proof of an image and the kept images before it: full-size pixels as pyramids, made by a job where they are not there yet.
   router.post(
     '/targets/:id/proof',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
       const { recipe: raw, path } = checked(proofPayload, request.body);
-      const { pixels, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
+      const { pixels, kept, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
       const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
-      response.json({ pixels, job: job?.id ?? null });
+      response.json({ pixels, kept, job: job?.id ?? null });
     }),
   );
   return router;

@@ -17,6 +17,7 @@ import type { Recipe } from '../../core/recipe/schema';
 import { Executor, type FigureStore } from '../render/executor';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
+import { imagesOnDisk } from './kept-images';
 import { type Studio, figureStore, openStacks } from './studio';
 
 export const measurePayload = z.strictObject({
@@ -103,11 +104,10 @@ export const measureJob =
     const stacks = await openStacks(studio, job.targetId);
     const { graph, scene } = sceneOf(recipe, stacks);
     const store = figureStore(studio.data);
+    const stored = imagesOnDisk(studio, graph, recipe);
+    const how = { signal, onProgress: progress, store, stored, urgent: true };
     const measure = (figures: readonly PlannedFigure[]) =>
-      new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store, urgent: true }).measure(
-        undefined,
-        figures,
-      );
+      new Executor(studio.pool, graph, scene, how).measure(undefined, figures);
     const refused = (fault: unknown): boolean => fault instanceof UserError && !signal.aborted;
     const needed = wantedFigures(graph, { paths, also: [] });
     const must = new Set(needed.map(({ key }) => key));

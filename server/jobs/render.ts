@@ -7,6 +7,7 @@ import { writeWhole } from '../io/write';
 import { type FileFormat, depthOf, encode } from '../render/export';
 import { render } from '../render/render';
 import type { JobHandler } from './jobs';
+import { imagesOnDisk } from './kept-images';
 import { type Studio, exportFile, figureStore, openStacks, sizeOf } from './studio';
 
 export const renderPayload = z.strictObject({
@@ -42,6 +43,7 @@ export const renderJob =
       signal,
       onProgress: (share) => progress(share * 0.9),
       store: figureStore(data),
+      storedFor: (graph) => imagesOnDisk(studio, graph, recipe),
     });
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);

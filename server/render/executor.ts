@@ -15,7 +15,7 @@ import type { Rect } from '../../core/raster/rect';
 import { pass } from './passed';
 import type { Pool, TaskOptions } from './pool';
 import type { KeptImage } from './kept';
-import { ImageMaker, keyOfImage } from './maker';
+import { ImageMaker, keyOfImage, type StoredImages } from './maker';
 import type { SharedRaster } from './shared';
 import type { Scene } from './tasks';
 
@@ -30,6 +30,8 @@ export interface RunOptions {
   /** Share of the work done, 0 to 1. */
   readonly onProgress?: (share: number) => void;
   readonly store?: FigureStore;
+  /** Images that lie on disk already. */
+  readonly stored?: StoredImages;
   /** Bytes that planes and bands may take. */
   readonly memory?: number;
   /** What is on screen waits for this: it goes before other work. */
@@ -59,7 +61,8 @@ export class Executor {
   ) {
     this.how = { signal: options.signal, urgent: options.urgent };
     const onStep = (share: number) => this.step(share);
-    this.maker = new ImageMaker(pool, graph, scene, this.figures, { ...this.how, memory: options.memory, onStep });
+    const { memory, stored } = options;
+    this.maker = new ImageMaker(pool, graph, scene, this.figures, { ...this.how, memory, stored, onStep });
   }
 
   /** Pixels counted on the way, by node. */
@@ -193,6 +196,18 @@ export class Executor {
     const { raster } = await this.maker.whole(node, rect);
     this.options.onProgress?.(1);
     return raster;
+  }
+
+  /** The node's pixels in `rect`, made whole and kept for whatever comes next; held until it is let go. */
+  async keep(node: number, rect: Rect): Promise<KeptImage> {
+    this.total += 1;
+    const image = await this.maker.obtain(node, rect);
+    this.options.onProgress?.(1);
+    return image;
+  }
+
+  letGo(image: KeptImage): void {
+    this.pool.images.letGo(image);
   }
 
   /** The node's pixels on a coarse level, from that level of the stacks alone; the figures are those of full size. */

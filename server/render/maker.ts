@@ -4,15 +4,27 @@ import type { Counted } from '../../core/engine/kernel';
 import { figuresFor } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
-import type { Rect } from '../../core/raster/rect';
+import { type Rect, sameRect } from '../../core/raster/rect';
 import type { CountedByHash, KeptImage } from './kept';
 import { pass, type PassedFigure } from './passed';
 import type { Pool, TaskOptions } from './pool';
 import type { SharedRaster } from './shared';
+import type { SourceSpec } from './sources';
+import { loadPixels } from './stack';
 import type { Scene } from './tasks';
 import { wholesBefore } from './wholes';
 
+/** An image that lies on disk at full size, and what was counted when it was made. */
+export interface StoredImage {
+  readonly source: SourceSpec;
+  readonly counted: CountedByHash;
+}
+
+/** Gives the image of a node of the frame, where it lies on disk. */
+export type StoredImages = (node: number) => Promise<StoredImage | undefined>;
+
 export interface MakerOptions extends TaskOptions {
+  readonly stored?: StoredImages;
   /** Bytes that planes and bands may take. */
   readonly memory?: number;
   /** Told of the share of an image that is done, from one time to the next. */
@@ -66,7 +78,7 @@ export class ImageMaker {
     }
     const make = async (): Promise<KeptImage> => {
       try {
-        const made = await this.whole(node, rect);
+        const made = (await this.fromDisk(node, rect)) ?? (await this.whole(node, rect));
         return this.pool.images.keep({ hash, ...made }, this.making.get(key)?.waiting ?? 1);
       } finally {
         this.making.delete(key);
@@ -75,6 +87,21 @@ export class ImageMaker {
     const making: Making = { image: make(), waiting: 1 };
     this.making.set(key, making);
     return making.image;
+  }
+
+  /** An image of the frame that lies on disk. */
+  private async fromDisk(
+    node: number,
+    rect: Rect,
+  ): Promise<{ raster: SharedRaster; counted: CountedByHash } | undefined> {
+    const { frame, nodes } = this.graph;
+    const found = sameRect(rect, frame) ? await this.options.stored?.(node) : undefined;
+    if (!found) return undefined;
+    const { planes } = nodes[node];
+    const raster = await loadPixels(this.pool, found.source, { ...frame, planes }, { signal: this.options.signal });
+    this.recount(found.counted);
+    this.options.onStep(1);
+    return { raster, counted: found.counted };
   }
 
   /** A picture of a coarse level, from that level's pixels alone: in one piece, since it is small. */
@@ -205,7 +232,7 @@ export class ImageMaker {
       this.heldBytes += this.bytesOf(index, image.raster.rect);
     };
     try {
-      for (const [index, image] of this.keptBefore(node)) take(index, image);
+      for (const [index, image] of await this.keptBefore(node)) take(index, image);
       for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures, new Set(given.keys())))
         take(input, await this.obtain(input, place));
     } catch (fault) {
@@ -216,17 +243,19 @@ export class ImageMaker {
   }
 
   /** The kept images nearest before a node; nothing before them need be made. */
-  private keptBefore(node: number): Map<number, KeptImage> {
+  private async keptBefore(node: number): Promise<Map<number, KeptImage>> {
     const found = new Map<number, KeptImage>();
     const asked = new Set(this.graph.nodes[node].inputs);
     for (let index = node - 1; index >= 0; index--) {
       if (!asked.has(index)) continue;
       const { hash, extent, inputs, stack } = this.graph.nodes[index];
       const image = stack ? undefined : this.pool.images.holdCovering(hash, extent);
+      const stored = stack || image ? undefined : await this.options.stored?.(index);
       if (image) {
         found.set(index, image);
         this.recount(image.counted);
-      } else for (const input of inputs) asked.add(input);
+      } else if (stored) found.set(index, await this.obtain(index, this.graph.frame));
+      else for (const input of inputs) asked.add(input);
     }
     return found;
   }

@@ -7,6 +7,7 @@ import { ownersOf } from '../../core/recipe/walk';
 import type { Picture } from '../io/picture';
 import { Executor, type RunOptions } from './executor';
 import { clothExtent, extentFigures } from './extent';
+import type { StoredImages } from './maker';
 import { orient } from './orient';
 import type { Pool } from './pool';
 import { sceneOf } from './scene';
@@ -66,10 +67,8 @@ const placeOf = (recipe: Recipe, id: string): string | undefined =>
 /** Warnings about what the picture is made of; those of parts that do not touch it are left out. */
 function warningsFor(graph: Graph, nodes: readonly number[]): Notice[] {
   const paths = nodes.map((n) => graph.nodes[n].path);
-  return graph.warnings.filter(
-    (w) =>
-      w.path === 'masks' ||
-      paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)),
+  return graph.warnings.filter((w) =>
+    paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)),
   );
 }
 
@@ -79,11 +78,11 @@ export async function render(
   recipe: Recipe,
   stacks: ReadonlyMap<string, OpenStack>,
   nodeId?: string,
-  options: RunOptions = {},
+  { storedFor, ...options }: RunOptions & { readonly storedFor?: (graph: Graph) => StoredImages } = {},
 ): Promise<Rendered> {
   const { graph, scene } = sceneOf(recipe, stacks);
   const node = nodeNamed(graph, recipe, nodeId);
-  const executor = new Executor(pool, graph, scene, options);
+  const executor = new Executor(pool, graph, scene, { ...options, stored: storedFor?.(graph) });
 
   const isCloth = nodeId === undefined;
   await executor.measure(node, isCloth ? extentFigures(graph) : []);

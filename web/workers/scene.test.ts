@@ -1,5 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { buildGraph } from '../../core/engine/build';
+import { pictureId } from '../../core/engine/graph';
 import type { Figure } from '../../core/figures/index';
 import { halve, levelSize, TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
@@ -129,6 +130,30 @@ describe('the scene in the worker', () => {
     const { planes: all } = await scene.region(rect, ['strands[0]']);
     expect(there['strands[0]'][0].median).toBeLessThan(all['strands[0]'][0].median);
     expect(await scene.quiet([])).toBeNull();
+  });
+
+  it('goes on from an image that the server has kept, wherever it is read and on every level', async () => {
+    const kept: Recipe = {
+      ...recipe,
+      strands: [
+        { id: 'A', from: { stack: 'A' }, steps: [{ do: 'denoise' }, { do: 'scale', multiply: 2 }] },
+        { id: 'B', from: { formula: 'A + 1' } },
+      ],
+    };
+    const graph = buildGraph(kept, new Map(stacks.map(({ name, info }) => [name, info])));
+    const name = pictureId(graph, graph.byPath.get('strands[0].steps[0]') ?? -1);
+    // What no step would have made of the stack.
+    planes[name] = new Float32Array(width * height).fill(0.375);
+    const scene = new WorkerScene();
+    scene.set(kept, stacks);
+    const value = async (path: string) => (await scene.probe(70, 60, [path]))[path][0];
+    expect(await value('strands[0]')).not.toBeCloseTo(0.75, 3);
+    scene.prove(name);
+    expect(await value('strands[0].steps[0]')).not.toBe(0.375);
+    expect(await value('strands[0]')).toBe(0.75);
+    expect(await value('strands[1]')).toBe(1.75);
+    const coarse = await scene.draw('strands[0]', { x: 0, y: 0, width: 75, height: 55 }, 2, { mode: 'true' });
+    expect(mean(coarse.bitmap)).toBeCloseTo(0.75 * 255, 0);
   });
 
   it('goes on with what a step measured last when others of its figures are held', async () => {

@@ -1,11 +1,10 @@
 import { laidOver } from './veil';
-import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
+import type { Graph } from '../../core/engine/graph';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import { levelRect } from '../../core/raster/levels';
-import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
@@ -27,7 +26,6 @@ const QUIET_PIXELS = 160_000;
 export class WorkerScene {
   private readonly weaver = new Weaver();
   /** Names of pictures whose proof is ready. */
-  private readonly proofs = new Set<string>();
   /** The recipe's own rectangle of the cloth. */
   private wanted: Rect | undefined;
 
@@ -53,8 +51,8 @@ export class WorkerScene {
     const less = display.less === undefined ? undefined : graph.byPath.get(display.less);
     if (less !== undefined) for (const key of await this.weaver.settle(less)) guessed.add(key);
     const how = await this.brightnessFor(graph, node, display, guessed);
-    const proof = less === undefined && this.proofs.has(pictureId(graph, node));
-    const raster = proof ? await this.proven(graph, node, rect, level) : await this.weaver.compute(node, rect, level);
+    const proof = less === undefined && this.weaver.isProven(node);
+    const raster = await this.weaver.compute(node, rect, level, less === undefined);
     const extent = path === 'cloth' ? await this.extent(graph, guessed) : undefined;
     if (extent) cutTo(raster, levelRect(extent, level));
     if (less !== undefined) takeOff(raster, await this.weaver.compute(less, rect, level));
@@ -136,19 +134,7 @@ export class WorkerScene {
 
   /** From now on an image's pixels come from its proof. */
   prove(hash: string): void {
-    this.proofs.add(hash);
-  }
-
-  private async proven(graph: Graph, node: number, rect: Rect, level: number): Promise<Raster> {
-    const { planes } = graph.nodes[node];
-    const { width, height } = graph.frame;
-    const pyramid: StackInfo = { id: pictureId(graph, node), width, height, planes, domain: 'stretched' };
-    return {
-      rect,
-      planes: await Promise.all(
-        Array.from({ length: planes }, (_, p) => this.weaver.tiles.window(pyramid, p, level, rect)),
-      ),
-    };
+    this.weaver.prove(hash);
   }
 
   /** Values of one full-size pixel in each of the paths that can be made. */

@@ -1,6 +1,6 @@
 import { buildGraph } from '../../core/engine/build';
 import { Evaluator } from '../../core/engine/evaluate';
-import type { Graph, StackInfo } from '../../core/engine/graph';
+import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
 import { measureFigure } from '../../core/engine/measure';
 import {
   carriedFigure,
@@ -44,6 +44,9 @@ export class Weaver {
   private current: Graph | undefined;
   private fetchedFor: Graph | undefined;
   private fetching: Promise<unknown> = Promise.resolve();
+
+  /** Pictures that lie on the server at their true full size, by name. */
+  private readonly proofs = new Set<string>();
 
   get graph(): Graph {
     if (!this.current) throw new Error('no recipe is open');
@@ -189,18 +192,62 @@ export class Weaver {
       if (!this.serials.has(figure)) this.serials.set(figure, ++this.serial);
       return this.serials.get(figure);
     });
-    return `${this.graph.nodes[index].hash} ${level} ${used.join(' ')}`;
+    // What was made before an image under it was proven is another image.
+    return `${this.graph.nodes[index].hash} ${level} ${this.proofs.size} ${used.join(' ')}`;
   }
 
-  /** The pixels of a window of a level, once the node's figures are settled. */
-  async compute(node: number, rect: Rect, level: number): Promise<Raster> {
+  /** From now on an image's pixels come from the server's own, wherever it is read. */
+  prove(name: string): void {
+    this.proofs.add(name);
+  }
+
+  isProven(node: number): boolean {
+    return this.proofs.size > 0 && this.proofs.has(pictureId(this.graph, node));
+  }
+
+  /** A window of a level of an image that has been proven. */
+  private async proven(node: number, rect: Rect, level: number): Promise<Raster> {
+    const { planes, domain } = this.graph.nodes[node];
+    const { width, height } = this.graph.frame;
+    const id = pictureId(this.graph, node);
+    const pyramid: StackInfo = { id, width, height, planes, domain: domain === 'linear' ? domain : 'stretched' };
+    const windows = Array.from({ length: planes }, (_, p) => this.tiles.window(pyramid, p, level, rect));
+    return { rect, planes: await Promise.all(windows) };
+  }
+
+  /** The proven images nearest before a node that its window reads: nothing before them need be made. */
+  private async provenBefore(
+    node: number,
+    rect: Rect,
+    level: number,
+    figures: ReadonlyMap<string, Figure>,
+  ): Promise<Map<number, Raster>> {
+    const found = new Map<number, Raster>();
+    if (this.proofs.size === 0) return found;
+    const windowsNow = () => new Evaluator(this.graph, figures, level, undefined, found).plan(node, rect).windows;
+    let windows = windowsNow();
+    for (const index of [...windows.keys()].reverse()) {
+      const window = windows.get(index);
+      if (index === node || !window || !this.isProven(index)) continue;
+      found.set(index, await this.proven(index, window, level));
+      windows = windowsNow();
+    }
+    return found;
+  }
+
+  /**
+   * The pixels of a window of a level, once the node's figures are settled.
+   * @param asProven whether the node's own proof may stand for it
+   */
+  async compute(node: number, rect: Rect, level: number, asProven = false): Promise<Raster> {
+    if (asProven && this.isProven(node)) return this.proven(node, rect, level);
     const figures = this.known();
-    const { windows } = new Evaluator(this.graph, figures, level).plan(node, rect);
+    const given = await this.provenBefore(node, rect, level, figures);
+    const { windows } = new Evaluator(this.graph, figures, level, undefined, given).plan(node, rect);
     const names = new Map<number, string>();
-    const given = new Map<number, Raster>();
     for (const index of this.cut) {
       const window = windows.get(index);
-      if (!window || index === node) continue;
+      if (!window || index === node || given.has(index)) continue;
       const name = this.nameOf(index, level, figures);
       const kept = this.made.get(name, window);
       if (kept) given.set(index, kept);

@@ -1,5 +1,6 @@
 import { strandOwners } from '../../../core/recipe/walk';
 import { toast } from 'sonner';
+import { keepsAny } from '../../../core/engine/kept';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Domain } from '../../../core/engine/kernel';
@@ -98,15 +99,15 @@ export class Settler {
   }
 
   private async proof({ recipe, path }: Matter, signal: AbortSignal): Promise<void> {
-    // Levels of linear images are averages of the very pixels; only what has been bent needs a proof.
-    if (this.domainOf(path) !== 'stretched') return;
+    // Levels of linear images are averages of the very pixels; only what has been bent, or what comes after a kept image, needs a proof.
+    if (this.domainOf(path) !== 'stretched' && !keepsAny(recipe)) return;
     await new Promise((resolve) => setTimeout(resolve, PROOF_REST));
     for (let round = 0; round < 2 && !signal.aborted; round++) {
       const { data } = await store.dispatch(api.endpoints.proof.initiate({ target: this.target, recipe, path }));
       if (data?.job && signal.aborted) void store.dispatch(api.endpoints.cancelJob.initiate(data.job));
       if (!data || signal.aborted) return;
       if (!data.job) {
-        await this.engine.ask({ type: 'proof', hash: data.pixels });
+        for (const hash of [...data.kept, data.pixels]) await this.engine.ask({ type: 'proof', hash });
         this.again();
         return;
       }

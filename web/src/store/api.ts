@@ -191,7 +191,10 @@ export const api = createApi({
     >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
     }),
-    proof: build.mutation<{ pixels: string; job: string | null }, { target: string; recipe: Recipe; path: string }>({
+    proof: build.mutation<
+      { pixels: string; kept: string[]; job: string | null },
+      { target: string; recipe: Recipe; path: string }
+    >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/proof`, method: 'POST', body }),
     }),
     jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
