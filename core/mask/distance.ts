@@ -21,7 +21,11 @@ export function insidePolygon(px: number, py: number, points: readonly Point[]):
   return inside ? Math.sqrt(nearest) : -Math.sqrt(nearest);
 }
 
-const ROUNDS = 6;
+/** After these it stands within a few millionths of the longer axis. */
+const ROUNDS = 4;
+
+/** As `Math.hypot`, which takes care of overflow and is many times slower. */
+const length = (x: number, y: number): number => Math.sqrt(x * x + y * y);
 
 /**
  * How far inside an ellipse a place lies, in pixels; less than nought outside. The nearest point of the rim is walked to by the circle that
@@ -29,23 +33,26 @@ const ROUNDS = 6;
  * @param u, v from the middle along the axes `a` and `b`
  */
 export function insideEllipse(u: number, v: number, a: number, b: number): number {
-  const [px, py] = [Math.abs(u), Math.abs(v)];
-  let [tx, ty] = [Math.SQRT1_2, Math.SQRT1_2];
+  const px = Math.abs(u);
+  const py = Math.abs(v);
+  let tx = Math.SQRT1_2;
+  let ty = Math.SQRT1_2;
   const bend = a * a - b * b;
   for (let round = 0; round < ROUNDS; round++) {
-    const [x, y] = [a * tx, b * ty];
+    const x = a * tx;
+    const y = b * ty;
     // Middle of the circle that fits the rim there.
-    const [ex, ey] = [(bend * tx ** 3) / a, (-bend * ty ** 3) / b];
-    const r = Math.hypot(x - ex, y - ey);
-    const q = Math.hypot(px - ex, py - ey);
+    const ex = (bend * tx * tx * tx) / a;
+    const ey = (-bend * ty * ty * ty) / b;
+    const r = length(x - ex, y - ey);
+    const q = length(px - ex, py - ey);
     if (q === 0) break;
-    const [nx, ny] = [
-      Math.min(1, Math.max(0, (((px - ex) * r) / q + ex) / a)),
-      Math.min(1, Math.max(0, (((py - ey) * r) / q + ey) / b)),
-    ];
-    const long = Math.hypot(nx, ny);
-    [tx, ty] = [nx / long, ny / long];
+    const nx = Math.min(1, Math.max(0, (((px - ex) * r) / q + ex) / a));
+    const ny = Math.min(1, Math.max(0, (((py - ey) * r) / q + ey) / b));
+    const long = length(nx, ny);
+    tx = nx / long;
+    ty = ny / long;
   }
-  const distance = Math.hypot(px - a * tx, py - b * ty);
+  const distance = length(px - a * tx, py - b * ty);
   return (px / a) ** 2 + (py / b) ** 2 <= 1 ? distance : -distance;
 }

@@ -97,7 +97,8 @@ function strokeCover({ radius, points }: Extract<Shape, { shape: 'stroke' }>, so
       const [thick, more] = [radius * (a[2] ?? 1), radius * ((b[2] ?? 1) - (a[2] ?? 1))];
       each(rect, level, here, (i, x, y) => {
         const t = long > 0 ? Math.min(1, Math.max(0, ((x - a[0]) * dx + (y - a[1]) * dy) / long)) : 0;
-        const inside = thick + t * more - Math.hypot(x - a[0] - t * dx, y - a[1] - t * dy);
+        const [u, v] = [x - a[0] - t * dx, y - a[1] - t * dy];
+        const inside = thick + t * more - Math.sqrt(u * u + v * v);
         if (inside > cover[i]) cover[i] = inside;
       });
     }
@@ -131,7 +132,12 @@ function coverOf(shape: Shape, soft: number): Cover {
         [shape.x, shape.y],
         [shape.x + shape.width, shape.y + shape.height],
       ];
-      return closedCover(boxOf(corners, soft / 2), soft, (x, y) => insideEllipse(x - cx, y - cy, a, b));
+      return closedCover(boxOf(corners, soft / 2), soft, (x, y) => {
+        const [u, v] = [x - cx, y - cy];
+        // The rim is no nearer than this; where that is beyond the fall, how far it is tells nothing more.
+        const least = (1 - Math.sqrt((u / a) ** 2 + (v / b) ** 2)) * Math.min(a, b);
+        return Math.abs(least) > soft / 2 ? least : insideEllipse(u, v, a, b);
+      });
     }
     case 'ramp': {
       const { from, to } = shape;

@@ -49,7 +49,8 @@ export function starMaskKernel({ stars, noise, beta }: StarField, grow: number, 
       const highest = Math.min(rect.y + rect.height - 1, Math.floor((y + reach - off) / n));
       for (let j = lowest; j <= highest; j++) {
         for (let i = left; i <= right; i++) {
-          const t = Math.hypot(toFull(i, level) - x, toFull(j, level) - y) / reach;
+          const [u, v] = [toFull(i, level) - x, toFull(j, level) - y];
+          const t = Math.sqrt(u * u + v * v) / reach;
           if (t >= 1) continue;
           const value = smoothstep((1 - t) / (1 - FULL));
           const at = (j - rect.y) * rect.width + i - rect.x;

@@ -33,7 +33,7 @@ export function BrushMarks({
           />
         )}
         {spot && (
-          <g vectorEffect="non-scaling-stroke">
+          <g>
             <circle
               cx={spot.x}
               cy={spot.y}
