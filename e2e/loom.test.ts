@@ -7,7 +7,7 @@ import { memorySource } from '../core/fits/bytes';
 import { openFits } from '../core/fits/image';
 import { observed, scene } from '../core/testing/random';
 import type { Running } from '../server/start';
-import { HOME } from '../server/system/home';
+import { probedInBrowser } from './probed';
 import { Evening, stackFile } from './evening';
 import type { Hand } from './hand';
 
@@ -264,42 +264,12 @@ describe('two places, one core', () => {
         body: JSON.stringify({ recipe: body, paths: ['cloth'], also: [] }),
       })
     ).json()) as { figures: unknown };
-    const worker = (await readdir(join(HOME, 'dist/web/assets'))).find((name) => /^loom\.worker.*\.js$/.test(name));
     const points = Array.from({ length: 120 }, (_, i) => ({ x: (i * 97) % width, y: (i * 61) % height }));
-    const found = await page.evaluate(
-      async (script, recipe, given, known, places) => {
-        const inner = new Worker(`/assets/${script}`, { type: 'module' });
-        const ask = (id: number, request: unknown) =>
-          new Promise<Record<string, number[]>>((resolve, reject) => {
-            inner.addEventListener('message', ({ data }: MessageEvent) => {
-              if (data.id === id) 'fault' in data ? reject(new Error(data.fault)) : resolve(data.ok);
-            });
-            inner.postMessage({ id, request });
-          });
-        await ask(1, { type: 'scene', recipe, stacks: given });
-        await ask(2, { type: 'figures', figures: known });
-        const values: number[][] = [];
-        for (let i = 0; i < places.length; i++)
-          values.push((await ask(3 + i, { type: 'probe', ...places[i], paths: ['cloth'] })).cloth);
-        inner.terminate();
-        return values;
-      },
-      worker,
-      body,
-      stacks.map((row) => ({
-        name: row.name,
-        info: {
-          id: row.pixels,
-          width: row.width,
-          height: row.height,
-          planes: 1,
-          domain: 'linear',
-          exposure: row.exposure,
-        },
-      })),
-      figures,
-      points,
-    );
+    const given = stacks.map(({ name, pixels, exposure, ...size }) => ({
+      name,
+      info: { id: pixels, width: size.width, height: size.height, planes: 1, domain: 'linear', exposure },
+    }));
+    const found = await probedInBrowser(page, { recipe: body, stacks: given, figures }, points);
     const worst = Math.max(
       ...points.flatMap(({ x, y }, i) => [0, 1, 2].map((p) => Math.abs(found[i][p] - planes[p][y * width + x]))),
     );

@@ -1,7 +1,7 @@
+// CIE L*a*b* (CIE 15:2018) of light in Rec. 709 primaries; its white is D65, that of sRGB.
+
 /** Three numbers of a colour. */
 export type Colour = readonly [number, number, number];
-
-/** CIE L*a*b* (CIE 15:2018) of light in Rec. 709 primaries; its white is D65, that of sRGB. */
 
 /** XYZ of the primaries, rows X, Y, Z, to white of Y = 1. */
 const TO_XYZ = [

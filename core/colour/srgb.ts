@@ -1,4 +1,4 @@
-/** The coding of sRGB (IEC 61966-2-1), carried on below nought as on the other side of it, and above one. */
+// The coding of sRGB (IEC 61966-2-1), carried on below nought as on the other side of it, and above one.
 
 const LINEAR_BELOW = 0.0031308;
 const CODED_BELOW = 0.04045;

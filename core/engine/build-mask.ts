@@ -3,12 +3,12 @@ import { fieldsOf, starPlane } from '../figures/stars';
 import { paintKernel } from '../mask/paint';
 import { starMaskKernel } from '../mask/stars';
 import type { Layer, Mask } from '../recipe/schema';
-import { paint as paintSchema } from '../recipe/planned';
+import { paint as paintSchema } from '../recipe/mask-parts';
 import { greyImage } from './build-grey';
 import { sourceImage } from './build-source';
 import { applySteps } from './build-steps';
 import type { BuildContext, Image } from './context';
-import { linesKernel } from './lines';
+import { INVERSE } from './lines';
 
 /** Makes the layers of a mask that is made of some. */
 export type Nested = (ctx: BuildContext, layers: readonly Layer[], path: string) => Image;
@@ -56,8 +56,8 @@ function painted(ctx: BuildContext, image: Image, paint: NonNullable<Mask['paint
 
 function inverted(ctx: BuildContext, image: Image, path: string): Image {
   const { domain, extent } = image;
-  const kernel = linesKernel(() => ({ a: [1], b: [-1] }));
-  const node = ctx.add({ path, kind: 'invert', version: 1, inputs: [image.node], planes: 1, domain, extent, kernel });
+  const made = { path, kind: 'invert', version: 1, planes: 1, domain, extent, kernel: INVERSE } as const;
+  const node = ctx.add({ ...made, inputs: [image.node] });
   return { ...image, node, geometry: undefined };
 }
 

@@ -142,7 +142,9 @@ function inPart(
   path: string,
 ): Image {
   if (opacity === 1 && !mask) return after;
-  const { planes, domain, extent } = after;
+  const { planes, domain } = after;
+  // Where a mask hides a step, what was there before stays.
+  const extent = mask ? union(before.extent, after.extent) : after.extent;
   const node = ctx.add({
     path,
     kind: 'part',
@@ -150,12 +152,11 @@ function inPart(
     inputs: [before.node, after.node, ...(mask ? [mask.node] : [])],
     planes,
     domain,
-    // Where a mask hides a step, what was there before stays.
-    extent: mask ? union(before.extent, extent) : extent,
+    extent,
     kernel: { bind: () => partKernel(opacity) },
     params: opacity,
   });
-  return { ...after, node, extent: mask ? union(before.extent, extent) : extent, geometry: undefined };
+  return { ...after, node, extent, geometry: undefined };
 }
 
 /**

@@ -22,3 +22,6 @@ export const linesKernel = (lines: (figures: readonly Figure[]) => Lines, descri
   lines,
   ...(describe && { describe }),
 });
+
+/** `1 − x`. */
+export const INVERSE: Kernel = linesKernel(() => ({ a: [1], b: [-1] }));

@@ -1,3 +1,5 @@
+import { smoothstep } from '../mask/smoothstep';
+
 /** Counts pixels where an operation had no answer and 0 was put in its place. */
 export interface Faults {
   count: number;
@@ -27,8 +29,6 @@ function kept(value: number, faults: Faults): number {
 
 export const divide = (a: number, b: number, faults: Faults): number => kept(a / b, faults);
 export const power = (a: number, b: number, faults: Faults): number => kept(a ** b, faults);
-
-const smooth = (t: number): number => t * t * (3 - 2 * t);
 
 /** Every pixelwise function, by name. NaN never reaches them: where an input is no data, so is the result. */
 export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, FormulaFunction>([
@@ -85,7 +85,7 @@ export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, F
       most: 3,
       form: 'smoothstep(low, high, x)',
       says: '0 to 1 in a smooth rise',
-      of: (low, high, x, faults) => smooth(Math.min(1, Math.max(0, divide(x - low, high - low, faults)))),
+      of: (low, high, x, faults) => smoothstep(divide(x - low, high - low, faults)),
     },
   ],
   ['asinh', { least: 1, most: 1, form: 'asinh(x)', says: 'inverse hyperbolic sine', of: (x) => Math.asinh(x) }],

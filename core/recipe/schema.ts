@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { type BlendMode, BLENDS } from '../blend/modes';
 import { STEP_KINDS } from '../steps/index';
 import { colour, hold, id, rectangle } from './parts';
-import { PLANNED, maskSources, paint } from './planned';
+import { maskSources, paint } from './mask-parts';
+import { PLANNED } from './planned';
 
 /** Name and version that every recipe carries. */
 export const FORMAT = 'owl-loom-recipe';

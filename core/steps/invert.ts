@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { linesKernel } from '../engine/lines';
+import { INVERSE } from '../engine/lines';
 import { stepKind } from '../engine/step-kind';
 
 /** `1 − x`. */
@@ -12,7 +12,7 @@ export const invert = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: (_, { input }) => ({
-    kernel: linesKernel(() => ({ a: [1], b: [-1] })),
+    kernel: INVERSE,
     figures: [],
     planes: input.planes,
     extent: input.extent,

@@ -43,14 +43,16 @@ export async function putOnDisk(
 export function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe): StoredImages {
   const candidates = new Set(keptIn(graph, recipe));
   const { width, height } = graph.frame;
-  return async (index) => {
-    const pixels = pictureId(graph, index);
-    if (!candidates.has(index) || !isOnDisk(studio, pixels)) return undefined;
-    const counted = new Map(JSON.parse(await readFile(markOf(studio.root, pixels), 'utf8')));
-    await lookedAt(studio, pixels);
-    const { planes } = graph.nodes[index];
-    const dir = pyramidDir(studio.root, pixels);
-    return { source: { kind: 'pyramid', dir, width, height, planes }, counted: counted as KeptImage['counted'] };
+  return {
+    has: (index) => candidates.has(index) && isOnDisk(studio, pictureId(graph, index)),
+    read: async (index) => {
+      const pixels = pictureId(graph, index);
+      const counted = new Map(JSON.parse(await readFile(markOf(studio.root, pixels), 'utf8')));
+      await lookedAt(studio, pixels);
+      const { planes } = graph.nodes[index];
+      const dir = pyramidDir(studio.root, pixels);
+      return { source: { kind: 'pyramid', dir, width, height, planes }, counted: counted as KeptImage['counted'] };
+    },
   };
 }
 

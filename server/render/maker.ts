@@ -20,8 +20,11 @@ export interface StoredImage {
   readonly counted: CountedByHash;
 }
 
-/** Gives the image of a node of the frame, where it lies on disk. */
-export type StoredImages = (node: number) => Promise<StoredImage | undefined>;
+/** The images of the frame that lie on disk, by their nodes. */
+export interface StoredImages {
+  has(node: number): boolean;
+  read(node: number): Promise<StoredImage>;
+}
 
 export interface MakerOptions extends TaskOptions {
   readonly stored?: StoredImages;
@@ -95,8 +98,9 @@ export class ImageMaker {
     rect: Rect,
   ): Promise<{ raster: SharedRaster; counted: CountedByHash } | undefined> {
     const { frame, nodes } = this.graph;
-    const found = sameRect(rect, frame) ? await this.options.stored?.(node) : undefined;
-    if (!found) return undefined;
+    const { stored } = this.options;
+    if (!stored?.has(node) || !sameRect(rect, frame)) return undefined;
+    const found = await stored.read(node);
     const { planes } = nodes[node];
     const raster = await loadPixels(this.pool, found.source, { ...frame, planes }, { signal: this.options.signal });
     this.recount(found.counted);
@@ -232,7 +236,7 @@ export class ImageMaker {
       this.heldBytes += this.bytesOf(index, image.raster.rect);
     };
     try {
-      for (const [index, image] of await this.keptBefore(node)) take(index, image);
+      await this.keptBefore(node, take);
       for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures, new Set(given.keys())))
         take(input, await this.obtain(input, place));
     } catch (fault) {
@@ -242,22 +246,19 @@ export class ImageMaker {
     return given;
   }
 
-  /** The kept images nearest before a node; nothing before them need be made. */
-  private async keptBefore(node: number): Promise<Map<number, KeptImage>> {
-    const found = new Map<number, KeptImage>();
+  /** Takes the kept images nearest before a node; nothing before them need be made. */
+  private async keptBefore(node: number, take: (index: number, image: KeptImage) => void): Promise<void> {
     const asked = new Set(this.graph.nodes[node].inputs);
     for (let index = node - 1; index >= 0; index--) {
       if (!asked.has(index)) continue;
       const { hash, extent, inputs, stack } = this.graph.nodes[index];
       const image = stack ? undefined : this.pool.images.holdCovering(hash, extent);
-      const stored = stack || image ? undefined : await this.options.stored?.(index);
       if (image) {
-        found.set(index, image);
+        take(index, image);
         this.recount(image.counted);
-      } else if (stored) found.set(index, await this.obtain(index, this.graph.frame));
+      } else if (this.options.stored?.has(index)) take(index, await this.obtain(index, this.graph.frame));
       else for (const input of inputs) asked.add(input);
     }
-    return found;
   }
 
   /** Bands shrink where many images are in flight at once and memory is short. */

@@ -47,6 +47,8 @@ export class Weaver {
 
   /** Pictures that lie on the server at their true full size, by name. */
   private readonly proofs = new Set<string>();
+  /** Names of the graph's pictures, as far as they were asked for. */
+  private readonly pictures = new Map<number, string>();
 
   get graph(): Graph {
     if (!this.current) throw new Error('no recipe is open');
@@ -62,6 +64,7 @@ export class Weaver {
     else this.cut = this.carriedCut(graph);
     this.hashes = hashes;
     this.current = graph;
+    this.pictures.clear();
     this.takeSlots();
     if (this.guesses.size > MOST_GUESSES) this.guesses = new Map();
     return graph;
@@ -202,15 +205,26 @@ export class Weaver {
   }
 
   isProven(node: number): boolean {
-    return this.proofs.size > 0 && this.proofs.has(pictureId(this.graph, node));
+    return this.proofs.size > 0 && this.proofs.has(this.pictureOf(node));
+  }
+
+  private pictureOf(node: number): string {
+    const known = this.pictures.get(node) ?? pictureId(this.graph, node);
+    this.pictures.set(node, known);
+    return known;
   }
 
   /** A window of a level of an image that has been proven. */
   private async proven(node: number, rect: Rect, level: number): Promise<Raster> {
     const { planes, domain } = this.graph.nodes[node];
     const { width, height } = this.graph.frame;
-    const id = pictureId(this.graph, node);
-    const pyramid: StackInfo = { id, width, height, planes, domain: domain === 'linear' ? domain : 'stretched' };
+    const pyramid: StackInfo = {
+      id: this.pictureOf(node),
+      width,
+      height,
+      planes,
+      domain: domain === 'linear' ? domain : 'stretched',
+    };
     const windows = Array.from({ length: planes }, (_, p) => this.tiles.window(pyramid, p, level, rect));
     return { rect, planes: await Promise.all(windows) };
   }

@@ -1,4 +1,4 @@
-// The light of a star in a circle over the sky of a ring; see `photometerPlain` in core/stars/photometry, whose arithmetic this is.
+// The light of a star in a circle over the sky of a ring; see `photometer` in core/stars/photometry, whose arithmetic this is.
 
 /** Parts of a pixel's side that tell how much of a pixel a circle covers. */
 @inline const PARTS: i32 = 5;

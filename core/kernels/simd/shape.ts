@@ -1,6 +1,6 @@
 import { summed } from './lanes';
 
-// The moments of a star; see `shapePlain` in core/stars/shape, whose constants these are.
+// The moments of a star; see `shapeOf` in core/stars/shape, whose constants these are.
 
 /** Half the side of the square that is looked at. */
 @inline const BOX: i32 = 8;

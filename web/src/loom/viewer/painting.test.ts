@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { paint as paintSchema } from '../../../../core/recipe/planned';
+import { paint as paintSchema } from '../../../../core/recipe/mask-parts';
 import type { Recipe } from '../../../../core/recipe/schema';
 import type { Brush } from '../../store/view';
 import { paintedMask, paintOf, type PenSpot, resized, strokeOf, withSpot } from './painting';

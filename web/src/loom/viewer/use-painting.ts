@@ -22,6 +22,12 @@ function useSpaceHeld(): RefObject<boolean> {
   return held;
 }
 
+/** A stroke while the pen is on the paper, and after it over the picture that does not show it yet. */
+interface Stroke {
+  readonly way: readonly PenSpot[];
+  readonly on: 'paper' | ReturnType<typeof useSession>['shown'];
+}
+
 /** Strokes of the brush on the chosen mask. */
 export function usePainting(): {
   /** Whether the brush is taken up over a mask. */
@@ -36,19 +42,15 @@ export function usePainting(): {
   const { tool, brush } = useApp((state) => state.view);
   const { shown } = useSession();
   const panning = useSpaceHeld();
-  const [way, setWay] = useState<readonly PenSpot[]>([]);
+  const [stroke, setStroke] = useState<Stroke>({ way: [], on: 'paper' });
   // Whatever comes between two renderings of the page belongs to the stroke as well.
   const drawn = useRef<readonly PenSpot[]>(undefined);
-  // The stroke stands under the pen until the picture with it is there.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new picture ends it
-  useEffect(() => {
-    if (!drawn.current) setWay([]);
-  }, [shown]);
   const mask = tool === 'paint' && recipe ? paintedMask(recipe, chosen) : undefined;
 
   return {
     active: mask !== undefined,
-    way,
+    // It stands under the pen until a picture with it is there.
+    way: stroke.on === 'paper' || stroke.on === shown ? stroke.way : [],
     onDrag: (event, at, phase) => {
       if (!recipe || !mask) return false;
       if (phase === 'down' && (event.button !== 0 || event.shiftKey || panning.current)) return false;
@@ -56,12 +58,13 @@ export function usePainting(): {
       if (phase === 'up') {
         // Lifted from the paper, a pen presses no more: where it was last is the end.
         setValue(`${mask.path}.paint`, [...paintOf(recipe, mask), strokeOf(drawn.current ?? [], brush)]);
+        setStroke({ way: drawn.current ?? [], on: shown });
         drawn.current = undefined;
         return true;
       }
       const spot = { x: at.x, y: at.y, ...(event.pointerType === 'pen' && { pressure: event.pressure }) };
       drawn.current = withSpot(phase === 'down' ? [] : (drawn.current ?? []), spot, brush.radius);
-      setWay(drawn.current);
+      setStroke({ way: drawn.current, on: 'paper' });
       return true;
     },
   };
