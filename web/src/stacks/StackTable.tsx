@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import {
   createColumnHelper,
   createSortedRowModel,
@@ -36,6 +37,8 @@ function Thumb({ row }: { row: StackRow }) {
 
 function FilterCell({ row }: { row: StackRow }) {
   const [edit] = useEditStackMutation();
+  // What is being typed outlives whatever the server answers meanwhile: another filter brings another wavelength.
+  const [typed, setTyped] = useState<string>();
   return (
     <span className="flex items-center gap-2">
       <span className="size-2.5 shrink-0 rotate-45" style={{ background: filterColour(row.filter) }} />
@@ -57,13 +60,14 @@ function FilterCell({ row }: { row: StackRow }) {
       <input
         aria-label={`Wavelength of ${row.name} in nanometres`}
         inputMode="decimal"
-        key={`${row.wavelength}`}
-        defaultValue={row.wavelength ?? ''}
+        value={typed ?? row.wavelength ?? ''}
+        onChange={(event) => setTyped(event.target.value)}
         placeholder="nm"
         title="Wavelength in nanometres"
         onClick={(event) => event.stopPropagation()}
         onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
         onBlur={(event) => {
+          setTyped(undefined);
           const text = event.target.value.trim().replace(',', '.');
           const wavelength = text === '' ? null : Number(text);
           if (wavelength !== row.wavelength && !Number.isNaN(wavelength))
