@@ -42,6 +42,18 @@ export const SEVEN: Recipe = {
   },
 };
 
+/** The same work on hydrogen and red brighter by a hair, another at every call: what hangs on them has never been measured. */
+export const unmeasured = (): Recipe => {
+  const multiply = 1 + Math.random() / 100;
+  const brighter = [{ do: 'scale', multiply }];
+  return {
+    ...SEVEN,
+    strands: SEVEN.strands?.map((strand) =>
+      ['Ha', 'R'].includes(strand.id) ? { ...strand, steps: [...brighter, ...(strand.steps ?? [])] } : strand,
+    ),
+  };
+};
+
 /**
  * The seven stacks of a demo sky laid side by side until they fill a large sensor: as many stars a square degree as the demo, and as much gas.
  * @param folder of the demo sky

@@ -52,7 +52,7 @@ function scatterSample(
 
 export const fit = figureKind<FitSpec, FitFigure>({
   kind: 'fit',
-  version: 2,
+  version: 3,
   place: 'frame',
   planes: 'apart',
   // It goes over its pixels many times, and a line is told by few.

@@ -19,6 +19,18 @@ export interface Reach {
   readonly widening: number;
 }
 
+/** A level from which a plane's pixels are measured, and the top up to which they count. */
+export interface Upto {
+  readonly level: number;
+  readonly top: number;
+}
+
+/** Number and sum of squares, tile by tile. */
+export interface Squares {
+  readonly counts: Float64Array;
+  readonly sums: Float64Array;
+}
+
 /** Sums over the pairs near a line, tile by tile and in all. */
 export interface TileSums {
   readonly tiles: readonly PairSums[];
@@ -32,12 +44,15 @@ export class CountedPairs {
   readonly ranges: readonly [number, number, number, number];
   /** How many count. */
   readonly count: number;
+  /** How many count in each row of the region: where all do, the other plane need not be looked at again. */
+  private readonly inRow: Uint32Array;
 
   constructor(readonly input: FitInput) {
     const { target, reference, width, height, low = -Infinity, high = Infinity } = input;
     this.region = input.region ? intersect(input.region, { x: 0, y: 0, width, height }) : { x: 0, y: 0, width, height };
     this.ranges = [low, Math.min(saturationOf(target), high), low, Math.min(saturationOf(reference), high)];
-    this.count = this.counted();
+    this.inRow = this.counted();
+    this.count = this.inRow.reduce((sum, n) => sum + n, 0);
   }
 
   /** Whether a pair of values counts. */
@@ -66,15 +81,24 @@ export class CountedPairs {
       length: width * height,
       fill: (at, piece) => {
         const { length } = piece;
+        this.copy(own, at, piece);
+        if (this.allCount(at, length)) return;
         // A single pixel, as samples are taken, is not worth the way there.
         const inKernels = wasm && piece.buffer === wasm.run.memory.buffer;
         const partner = inKernels ? wasm.floats(wasm.brought, length) : (beside ?? new Float32Array(length));
-        this.copy(own, at, piece);
         this.copy(other, at, partner);
         if (inKernels) wasm.run.pairs(piece.byteOffset, wasm.brought, length, wasm.numbers(ranges));
         else maskPlain(piece, partner, ranges);
       },
     };
+  }
+
+  /** Whether all pixels of a piece of the region lie in rows that count as a whole. */
+  private allCount(at: number, length: number): boolean {
+    const { width } = this.region;
+    const last = Math.floor((at + length - 1) / width);
+    for (let row = Math.floor(at / width); row <= last; row++) if (this.inRow[row] < width) return false;
+    return true;
   }
 
   /** Pixels of the region, counted along its rows. */
@@ -92,20 +116,39 @@ export class CountedPairs {
     }
   }
 
-  private counted(): number {
-    const { length } = this.side('target');
+  private counted(): Uint32Array {
+    const { width, height } = this.region;
+    const inRow = new Uint32Array(Math.max(0, height));
     const wasm = simd();
-    let count = 0;
-    for (let at = 0; at < length; at += PIECE) {
-      const n = Math.min(PIECE, length - at);
-      wasm?.begin();
-      const pieces = [0, 1].map(() => (wasm ? wasm.floats(wasm.room(PIECE), n) : new Float32Array(n)));
-      this.copy('target', at, pieces[0]);
-      this.copy('reference', at, pieces[1]);
-      if (wasm) count += wasm.run.pairs(pieces[0].byteOffset, pieces[1].byteOffset, n, wasm.numbers(this.ranges));
-      else for (let i = 0; i < n; i++) if (this.counts(pieces[0][i], pieces[1][i])) count++;
+    if (wasm) {
+      wasm.begin();
+      const [from, to] = [wasm.room(width), wasm.room(width)];
+      const ranges = wasm.put(this.ranges);
+      for (let row = 0; row < height; row++) {
+        this.bring(wasm, row, from, to);
+        inRow[row] = wasm.run.pairs(from, to, width, ranges);
+      }
+      return inRow;
     }
-    return count;
+    const { target, reference } = this.input;
+    for (let row = 0; row < height; row++) {
+      const at = this.startOf(row);
+      for (let i = at; i < at + width; i++) if (this.counts(target[i], reference[i])) inRow[row]++;
+    }
+    return inRow;
+  }
+
+  /** Index of the first pixel of a row of the region. */
+  private startOf(row: number): number {
+    return (this.region.y + row) * this.input.width + this.region.x;
+  }
+
+  /** Brings a row of both planes into the kernels' memory. */
+  private bring(wasm: Simd, row: number, from: number, to: number): void {
+    const { target, reference } = this.input;
+    const [at, { width }] = [this.startOf(row), this.region];
+    wasm.floats(from, width).set(target.subarray(at, at + width));
+    wasm.floats(to, width).set(reference.subarray(at, at + width));
   }
 
   /** Whether the pixels that count differ among themselves in a plane. */
@@ -125,16 +168,39 @@ export class CountedPairs {
     return false;
   }
 
-  /** Segments of a row that lie in one tile each, of every `rowStep`-th row of the region. */
-  private *segments(rowStep: number): Generator<{ at: number; n: number; tile: number }> {
-    const { x, y, width, height } = this.region;
+  /** The tiles' columns: where each begins in a row of the region, and how long it is. */
+  private get columns(): { at: number; n: number }[] {
+    const { width } = this.region;
     const side = Math.max(1, Math.ceil(width / TILES));
-    const tall = Math.max(1, Math.ceil(height / TILES));
-    for (let r = 0; r < height; r += rowStep) {
-      for (let c = 0, t = 0; c < width; c += side, t++) {
-        const n = Math.min(side, width - c);
-        yield { at: (y + r) * this.input.width + x + c, n, tile: Math.floor(r / tall) * TILES + t };
-      }
+    return Array.from({ length: Math.ceil(width / side) }, (_, t) => ({
+      at: t * side,
+      n: Math.min(side, width - t * side),
+    }));
+  }
+
+  /** The first tile of a row. */
+  private tileOf(row: number): number {
+    return Math.floor(row / Math.max(1, Math.ceil(this.region.height / TILES))) * TILES;
+  }
+
+  /**
+   * Goes through every `rowStep`-th row in the kernels' memory, what does not count taken out, tile by tile.
+   */
+  private alongRows(
+    wasm: Simd,
+    rowStep: number,
+    deed: (target: number, reference: number, n: number, tile: number) => void,
+  ): void {
+    const { width, height } = this.region;
+    const [from, to] = [wasm.room(width), wasm.room(width)];
+    const ranges = wasm.put(this.ranges);
+    const { columns } = this;
+    for (let row = 0; row < height; row += rowStep) {
+      if (this.inRow[row] === 0) continue;
+      this.bring(wasm, row, from, to);
+      if (this.inRow[row] < width) wasm.run.pairs(from, to, width, ranges);
+      const first = this.tileOf(row);
+      for (const [t, { at, n }] of columns.entries()) deed(from + 4 * at, to + 4 * at, n, first + t);
     }
   }
 
@@ -143,7 +209,13 @@ export class CountedPairs {
     const tiles = Array.from({ length: TILES * TILES }, () => new PairSums());
     const wasm = simd();
     if (wasm) this.nearSimd(wasm, reach, origin, rowStep, tiles);
-    else for (const { at, n, tile } of this.segments(rowStep)) nearPlain(this, reach, origin, at, n, tiles[tile]);
+    else {
+      for (let row = 0; row < this.region.height; row += rowStep) {
+        const [start, first] = [this.startOf(row), this.tileOf(row)];
+        for (const [t, { at, n }] of this.columns.entries())
+          nearPlain(this, reach, origin, start + at, n, tiles[first + t]);
+      }
+    }
     return { tiles, total: tiles.reduce((sum, tile) => sum.merge(tile), new PairSums()) };
   }
 
@@ -154,59 +226,59 @@ export class CountedPairs {
     rowStep: number,
     tiles: readonly PairSums[],
   ): void {
-    const { target, reference } = this.input;
     wasm.begin();
-    const longest = Math.ceil(this.region.width / TILES) + 16;
-    const [from, to, sums] = [wasm.room(longest), wasm.room(longest), wasm.room(12)];
-    const ranges = wasm.put(this.ranges);
+    const sums = wasm.putDoubles(new Float64Array(6 * tiles.length));
     const spec = wasm.put([origin.x, origin.y, line.a, line.b, centre, reach ** 2, widening ** 2]);
-    const { buffer } = wasm.run.memory;
-    const floats = new Float32Array(buffer);
-    const doubles = new Float64Array(buffer, sums, 6);
-    for (const { at, n, tile } of this.segments(rowStep)) {
-      floats.set(target.subarray(at, at + n), from / 4);
-      floats.set(reference.subarray(at, at + n), to / 4);
-      doubles.fill(0);
-      if (wasm.run.pairs(from, to, n, ranges) === 0) continue;
-      wasm.run.near(from, to, n, spec, sums);
-      tiles[tile].addSums(doubles[0], doubles[1], doubles[2], doubles[3], doubles[4], doubles[5]);
+    this.alongRows(wasm, rowStep, (from, to, n, tile) => wasm.run.near(from, to, n, spec, sums + 48 * tile));
+    for (const [t, tile] of tiles.entries()) {
+      const [n, x, y, xx, xy, yy] = wasm.doubles(sums + 48 * t, 6);
+      tile.addSums(n, x, y, xx, xy, yy);
     }
   }
 
-  /** Number and sum of squares about a level of one plane's counted pixels up to a top, tile by tile. */
-  squares(which: 'target' | 'reference', level: number, top: number): { counts: Float64Array; sums: Float64Array } {
-    const counts = new Float64Array(TILES * TILES);
-    const sums = new Float64Array(TILES * TILES);
-    const { target, reference } = this.input;
-    const plane = this.input[which];
+  /** Number and sum of squares about a level of each plane's counted pixels up to a top, tile by tile. */
+  squares(target: Upto, reference: Upto): { target: Squares; reference: Squares } {
+    const tiles = TILES * TILES;
+    const made = (): Squares => ({ counts: new Float64Array(tiles), sums: new Float64Array(tiles) });
+    const found = { target: made(), reference: made() };
     const wasm = simd();
     if (!wasm) {
-      for (const { at, n, tile } of this.segments(1)) {
-        for (let i = at; i < at + n; i++) {
-          if (!(plane[i] <= top) || !this.counts(target[i], reference[i])) continue;
-          counts[tile]++;
-          sums[tile] += (plane[i] - level) ** 2;
+      for (let row = 0; row < this.region.height; row++) {
+        const [start, first] = [this.startOf(row), this.tileOf(row)];
+        for (const [t, { at, n }] of this.columns.entries()) {
+          this.squaresPlain('target', target, start + at, n, first + t, found.target);
+          this.squaresPlain('reference', reference, start + at, n, first + t, found.reference);
         }
       }
-      return { counts, sums };
+      return found;
     }
     wasm.begin();
-    const longest = Math.ceil(this.region.width / TILES) + 16;
-    const [from, to, found] = [wasm.room(longest), wasm.room(longest), wasm.room(6)];
-    const ranges = wasm.put(this.ranges);
-    const { buffer } = wasm.run.memory;
-    const floats = new Float32Array(buffer);
-    const doubles = new Float64Array(buffer, found, 3);
-    for (const { at, n, tile } of this.segments(1)) {
-      floats.set(target.subarray(at, at + n), from / 4);
-      floats.set(reference.subarray(at, at + n), to / 4);
-      if (wasm.run.pairs(from, to, n, ranges) === 0) continue;
-      doubles.fill(0);
-      wasm.run.moments(which === 'target' ? from : to, n, level, top, found);
-      counts[tile] += doubles[0];
-      sums[tile] += doubles[2];
+    const sums = [0, 1].map(() => wasm.putDoubles(new Float64Array(3 * tiles)));
+    this.alongRows(wasm, 1, (from, to, n, tile) => {
+      wasm.run.moments(from, n, target.level, target.top, sums[0] + 24 * tile);
+      wasm.run.moments(to, n, reference.level, reference.top, sums[1] + 24 * tile);
+    });
+    for (const [k, side] of [found.target, found.reference].entries()) {
+      for (let t = 0; t < tiles; t++) [side.counts[t], , side.sums[t]] = wasm.doubles(sums[k] + 24 * t, 3);
     }
-    return { counts, sums };
+    return found;
+  }
+
+  private squaresPlain(
+    which: 'target' | 'reference',
+    { level, top }: Upto,
+    at: number,
+    n: number,
+    tile: number,
+    into: Squares,
+  ): void {
+    const { target, reference } = this.input;
+    const plane = this.input[which];
+    for (let i = at; i < at + n; i++) {
+      if (!(plane[i] <= top) || !this.counts(target[i], reference[i])) continue;
+      into.counts[tile]++;
+      into.sums[tile] += (plane[i] - level) ** 2;
+    }
   }
 }
 

@@ -1,5 +1,5 @@
 import { censusOf } from '../stats/census';
-import { CountedPairs } from './counted';
+import { CountedPairs, type Squares, type Upto } from './counted';
 import { jackknifeError } from './jackknife';
 import type { Line, PairNoise } from './pairs';
 
@@ -12,25 +12,18 @@ export interface LevelFit extends Line {
   readonly bError: number;
 }
 
-interface Side {
+/** A side's signal about its sky, summed tile by tile. */
+interface Side extends Squares {
   readonly sky: number;
   readonly noise: number;
-  readonly sums: Float64Array;
-  readonly counts: Float64Array;
 }
 
 /** The sky of the pixels that count, in the sky region where there is one, and the top up to which they count for the spread. */
-function levelsOf(pairs: CountedPairs, which: 'target' | 'reference'): { sky: number; top: number } {
+function levelsOf(pairs: CountedPairs, which: 'target' | 'reference'): Upto {
   const { sky: place, region: _, ...input } = pairs.input;
   const whole = censusOf(pairs.side(which), [TOP]);
   const sky = place ? censusOf(new CountedPairs({ ...input, region: place }).side(which)).sky.sky : whole.sky.sky;
-  return { sky, top: whole.quantiles[0] };
-}
-
-/** The side's signal about its sky, summed tile by tile. */
-function sideOf(pairs: CountedPairs, which: 'target' | 'reference', noise: number): Side {
-  const { sky, top } = levelsOf(pairs, which);
-  return { sky, noise, ...pairs.squares(which, sky, top) };
+  return { level: sky, top: whole.quantiles[0] };
 }
 
 function spreadWithout(side: Side, left: number): number {
@@ -50,8 +43,10 @@ function spreadWithout(side: Side, left: number): number {
  * 0.2 % left out), `a` brings sky onto sky. Right where two filters show different things.
  */
 export function fitLevels(pairs: CountedPairs, noise: PairNoise): LevelFit | undefined {
-  const x = sideOf(pairs, 'target', noise.target);
-  const y = sideOf(pairs, 'reference', noise.reference);
+  const [target, reference] = [levelsOf(pairs, 'target'), levelsOf(pairs, 'reference')];
+  const found = pairs.squares(target, reference);
+  const x: Side = { sky: target.level, noise: noise.target, ...found.target };
+  const y: Side = { sky: reference.level, noise: noise.reference, ...found.reference };
   const slope = (left: number) => spreadWithout(y, left) / spreadWithout(x, left);
   const b = slope(-1);
   if (!Number.isFinite(b) || !(b > 0)) return undefined;

@@ -23,6 +23,8 @@ const CLOSING_IN = [0.3, 0.15, 0.08, 0.04, 0.02, 0.01, 0, 0, 0, 0, 0, 0];
 /** Rounds over every pixel, once the line has come in on a part of them. */
 const FULL_ROUNDS = [0, 0, 0, 0];
 const SAMPLE = 120_000;
+/** Pairs that tell the scatter while the line comes in. */
+const COMING_IN = 30_000;
 
 /**
  * Fits `a + b·target` to the reference by Deming's method with 3σ orthogonal clipping. It starts from the medians of small blocks, all of
@@ -43,10 +45,11 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
     ys: Float64Array.from(indices, (i) => reference[i] - origin.y),
   };
   const finest = finestReach(sample, origin);
+  const some = thinned(sample);
 
   /** One round of clipping and fitting; undefined where the clipping has lost its way. */
-  const round = (line: Line, leverage: number, rowStep: number): Found | undefined => {
-    const { centre, sigma } = residualSpread(sample, line);
+  const round = (line: Line, leverage: number, rowStep: number, told: Sample): Found | undefined => {
+    const { centre, sigma } = residualSpread(told, line);
     // Exact pictures have residuals of the last digit alone.
     const reach = Math.max(3 * sigma, finest);
     const { tiles, total } = pairs.near({ line, centre, reach, widening: leverage * line.b }, origin, rowStep);
@@ -56,10 +59,16 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
     const keeps = (u: number, v: number) => Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= reach;
     return { line: next, tiles, total, keeps, moved: Math.abs(next.b - line.b) / Math.abs(next.b) };
   };
-  const rounds = (start: Line, leverages: readonly number[], rowStep: number, settled: number): Found | undefined => {
+  const rounds = (
+    start: Line,
+    leverages: readonly number[],
+    rowStep: number,
+    told: Sample,
+    settled: number,
+  ): Found | undefined => {
     let best: Found | undefined;
     for (const leverage of leverages) {
-      const next = round(best?.line ?? start, leverage, rowStep);
+      const next = round(best?.line ?? start, leverage, rowStep, told);
       if (!next) break;
       best = next;
       if (leverage === 0 && next.moved <= settled) break;
@@ -68,14 +77,16 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
   };
 
   const rowStep = Math.max(1, Math.floor(stride / 2));
-  const found = startLines(pairs, ratio, origin).flatMap((start) => rounds(start, CLOSING_IN, rowStep, 1e-4) ?? []);
+  const found = startLines(pairs, ratio, origin).flatMap(
+    (start) => rounds(start, CLOSING_IN, rowStep, some, 1e-4) ?? [],
+  );
   if (found.length === 0) return undefined;
   const costs = found.map(({ line }) => cost(sample, line, noise));
   const best = found[costs.indexOf(Math.min(...costs))];
   const said = (fit: Found) => describe(fit, ratio, ratioError(count), origin);
   // A part of the rows tells the correlation well enough where it is far from what is asked.
   if (said(best).correlation < enough - UNSURE) return said(best);
-  const whole = rounds(best.line, FULL_ROUNDS, 1, 1e-6);
+  const whole = rounds(best.line, FULL_ROUNDS, 1, sample, 1e-6);
   return whole && said(whole);
 }
 
@@ -86,6 +97,15 @@ const UNSURE = 0.05;
 interface Sample {
   readonly xs: Float64Array;
   readonly ys: Float64Array;
+}
+
+/** About {@link COMING_IN} pairs of a sample. */
+function thinned(sample: Sample): Sample {
+  const step = Math.floor(sample.xs.length / COMING_IN);
+  if (step < 2) return sample;
+  const every = (values: Float64Array) =>
+    Float64Array.from({ length: Math.floor(values.length / step) }, (_, k) => values[k * step]);
+  return { xs: every(sample.xs), ys: every(sample.ys) };
 }
 
 /** Residuals that rounding alone can leave. */

@@ -37,22 +37,19 @@ function blockMedians(pairs: CountedPairs, origin: { x: number; y: number }): Po
   const side = Math.max(2, Math.min(8, Math.floor(Math.sqrt((width * height) / 400))));
   const apart = Math.max(side, Math.floor(Math.sqrt((width * height) / MOST_BLOCKS)));
   const points: Point[] = [];
+  const [xs, ys] = [new Float64Array(side * side), new Float64Array(side * side)];
   for (let by = 0; by + side <= height; by += apart) {
     for (let bx = 0; bx + side <= width; bx += apart) {
-      const xs: number[] = [];
-      const ys: number[] = [];
+      let n = 0;
       for (let y = by; y < by + side; y++) {
         for (let i = y * width + bx; i < y * width + bx + side; i++) {
-          if (pairs.countsAt(i)) {
-            xs.push(target[i] - origin.x);
-            ys.push(reference[i] - origin.y);
-          }
+          if (!pairs.countsAt(i)) continue;
+          xs[n] = target[i] - origin.x;
+          ys[n++] = reference[i] - origin.y;
         }
       }
-      if (2 * xs.length < side * side) continue;
-      xs.sort((a, b) => a - b);
-      ys.sort((a, b) => a - b);
-      points.push({ x: xs[xs.length >> 1], y: ys[ys.length >> 1] });
+      if (2 * n < side * side) continue;
+      points.push({ x: xs.subarray(0, n).sort()[n >> 1], y: ys.subarray(0, n).sort()[n >> 1] });
     }
   }
   return points;

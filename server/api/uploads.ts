@@ -1,4 +1,4 @@
-import { createHash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { createReadStream, createWriteStream } from 'node:fs';
 import { readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
@@ -21,26 +21,44 @@ export const DEFAULT_CAP = 4 * 2 ** 30;
 const query = z.object({ name: z.string().min(1).max(255), replace: z.string().max(36).optional() });
 const chosen = z.strictObject({ files: z.array(z.string().min(1).max(255)).min(1).max(500) });
 
-/** Takes a stream to disk and its hash on the way; what breaks off or grows too large leaves nothing. */
-async function receive(body: Readable, path: string, cap: number): Promise<{ hash: string; bytes: number }> {
-  const hash = createHash('sha256');
+/** Bytes that are written at a time: a stream comes in crumbs of 64 kB, and each write costs more than its bytes. */
+const PIECE = 2 ** 20;
+
+/** Gathers what comes in into larger pieces, and refuses what grows too large. */
+function gathered(cap: number): Transform {
   let bytes = 0;
-  const meter = new Transform({
+  let held: Buffer[] = [];
+  let size = 0;
+  const all = (): Buffer => {
+    const piece = Buffer.concat(held);
+    held = [];
+    size = 0;
+    return piece;
+  };
+  return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
       if (bytes > cap)
-        done(
+        return done(
           new UserError(
             'too-large',
             `This file is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
           ),
         );
-      else {
-        hash.update(chunk);
-        done(null, chunk);
-      }
+      held.push(chunk);
+      size += chunk.length;
+      if (size < PIECE) done();
+      else done(null, all());
+    },
+    flush(done) {
+      if (size > 0) done(null, all());
+      else done();
     },
   });
+}
+
+/** Takes a stream to disk; what breaks off or grows too large leaves nothing. */
+async function receive(body: Readable, path: string, cap: number): Promise<void> {
   // A way between, so that a fault of ours ends the writing and not the request: whoever sends it must get an answer.
   const between = new PassThrough();
   const brokenOff = (): void => {
@@ -49,7 +67,7 @@ async function receive(body: Readable, path: string, cap: number): Promise<{ has
   body.once('close', brokenOff);
   body.pipe(between);
   try {
-    await pipeline(between, meter, createWriteStream(path));
+    await pipeline(between, gathered(cap), createWriteStream(path));
   } catch (fault) {
     body.unpipe(between);
     body.resume();
@@ -57,7 +75,6 @@ async function receive(body: Readable, path: string, cap: number): Promise<{ has
   } finally {
     body.off('close', brokenOff);
   }
-  return { hash: hash.digest('hex'), bytes };
 }
 
 /** The name of a file without anything that could be a path. */
@@ -74,7 +91,7 @@ type Taken =
   | { readonly again: false; readonly job: string };
 
 /**
- * Takes a file in, whichever way it comes: hashed on its way to disk, opened once before anything is promised, then left to an import.
+ * Takes a file in, whichever way it comes: written to disk and hashed, opened once before anything is promised, then left to an import.
  * @param replace id of the stack that it takes the place of
  * @throws UserError where it is no stack, or the same as another one
  */
@@ -91,7 +108,8 @@ async function takeFile(
     throw new UserError('no-stack', 'There is no such stack to replace; it may have been removed.');
   const incoming = join(studio.root, 'incoming', randomUUID());
   try {
-    const { hash } = await receive(body, incoming, cap);
+    await receive(body, incoming, cap);
+    const hash = await studio.pool.hash(incoming);
     const already = await table.findOneBy({ targetId, hash });
     if (already && replace !== undefined && already.id !== replace)
       throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);

@@ -54,4 +54,17 @@ class EdgesAndWavelengths1764000000001 implements MigrationInterface {
   }
 }
 
-export const MIGRATIONS = [FirstCloth1764000000000, EdgesAndWavelengths1764000000001];
+/** Figures are kept as bytes. */
+class FiguresAsBytes1764000000002 implements MigrationInterface {
+  readonly name = 'FiguresAsBytes1764000000002';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE measurements MODIFY figure longblob NOT NULL');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE measurements MODIFY figure json NOT NULL');
+  }
+}
+
+export const MIGRATIONS = [FirstCloth1764000000000, EdgesAndWavelengths1764000000001, FiguresAsBytes1764000000002];

@@ -26,9 +26,16 @@ const WORKER = new URL(
 /** Bytes of images that are kept for those who may want them next. */
 const KEEP = 192 * 2 ** 20;
 
+function okOf<T>(answer: Answer<T>): T {
+  if ('fault' in answer) throw new UserError(answer.fault.code, answer.fault.message, answer.fault.path);
+  return answer.ok;
+}
+
 /** Worker threads that do the heavy work, one a core, and the images that they share. */
 export class Pool {
   private readonly piscina: Piscina;
+  /** A thread beside the others, for what is short and must not wait until one of them is free. */
+  private readonly aside: Piscina;
   readonly images: KeptImages;
   /** Figures that are being measured, by key: each job may wait for what another is at. Undefined comes of one that failed. */
   readonly measuring = new Map<string, Promise<Figure | undefined>>();
@@ -54,12 +61,17 @@ export class Pool {
       // A task waits while all threads are busy; bands come in small numbers at a time, so the queue stays short.
       concurrentTasksPerWorker: 1,
     });
+    this.aside = new Piscina({
+      workerData: { gentle },
+      filename: fileURLToPath(WORKER),
+      minThreads: 0,
+      maxThreads: 1,
+      idleTimeout: 30_000,
+    });
   }
 
   private async run<T>(name: keyof typeof worker, task: unknown, { signal, urgent = false }: TaskOptions): Promise<T> {
-    const answer = urgent ? await this.first<T>(name, task, signal) : await this.after<T>(name, task, signal);
-    if ('fault' in answer) throw new UserError(answer.fault.code, answer.fault.message, answer.fault.path);
-    return answer.ok;
+    return okOf(urgent ? await this.first<T>(name, task, signal) : await this.after<T>(name, task, signal));
   }
 
   private async first<T>(name: keyof typeof worker, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
@@ -105,7 +117,12 @@ export class Pool {
     return this.run('levels', task, { signal });
   }
 
-  close(): Promise<void> {
-    return this.piscina.destroy();
+  /** The SHA-256 of a file, beside whatever else is under way. */
+  async hash(path: string): Promise<string> {
+    return okOf((await this.aside.run({ path }, { name: 'hash' })) as Answer<string>);
+  }
+
+  async close(): Promise<void> {
+    await Promise.all([this.piscina.destroy(), this.aside.destroy()]);
   }
 }

@@ -1,3 +1,4 @@
+import { closeSync, openSync, readSync } from 'node:fs';
 import { UserError, sentenceOf } from '../../core/errors';
 import { copyPlane } from '../../core/raster/raster';
 import { halve, levelRect, levelSize, TILE } from '../../core/raster/levels';
@@ -26,8 +27,11 @@ export type SourceSpec =
 
 /** Reads windows of a stack; no data outside it. */
 export interface PixelSource {
-  /** @param rect in pixels of the level, 0 where none is said: full size */
-  read(plane: number, rect: Rect, level?: number): Promise<Float32Array>;
+  /**
+   * @param rect in pixels of the level, 0 where none is said: full size
+   * @param into room for the window, which is given back where it could be used
+   */
+  read(plane: number, rect: Rect, level?: number, into?: Float32Array): Promise<Float32Array>;
   close(): Promise<void>;
 }
 
@@ -111,43 +115,57 @@ export function tileOffset(width: number, height: number, plane: number, tx: num
   return ((plane * down + ty) * across + tx) * TILE * TILE * 4;
 }
 
-async function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): Promise<PixelSource> {
-  const open = (level: number) => openFile(`${spec.dir}/${levelFile(level)}`);
-  const files = new Map([[0, Promise.resolve(await open(0))]]);
-  const fileOf = (level: number) => {
+const gone = (why: string): UserError =>
+  new UserError('pixels-gone', `The pixels of a stack are missing on disk (${why}); import the file again.`);
+
+/** Reads exactly as many bytes as fit. The threads that call it have nothing else to do meanwhile, and nothing is made anew for it. */
+function readFull(file: number, bytes: Uint8Array, position: number): void {
+  for (let done = 0; done < bytes.length; ) {
+    const read = readSync(file, bytes, done, bytes.length - done, position + done);
+    if (read === 0) throw gone('a file is cut short');
+    done += read;
+  }
+}
+
+/** Rows of a tile on their way into a window. */
+const tileRows = new Float32Array(TILE * TILE);
+
+function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): PixelSource {
+  const files = new Map<number, number>();
+  const fileOf = (level: number): number => {
     const known = files.get(level);
-    if (known) return known;
-    const file = open(level);
-    files.set(level, file);
-    file.catch(() => files.delete(level));
-    return file;
+    if (known !== undefined) return known;
+    try {
+      const file = openSync(`${spec.dir}/${levelFile(level)}`, 'r');
+      files.set(level, file);
+      return file;
+    } catch (fault) {
+      throw gone(sentenceOf(fault));
+    }
   };
+  fileOf(0);
   return {
-    async read(plane, rect, level = 0) {
-      const file = await fileOf(level);
+    async read(plane, rect, level = 0, into = new Float32Array(rect.width * rect.height)) {
+      const file = fileOf(level);
       const [width, height] = [levelSize(spec.width, level), levelSize(spec.height, level)];
-      const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
       const part = intersect(rect, { x: 0, y: 0, width, height });
-      if (isEmpty(part)) return out;
+      if (!sameRect(part, rect)) into.fill(Number.NaN);
       for (let ty = Math.floor(part.y / TILE); ty * TILE < part.y + part.height; ty++) {
         // Only the rows of the tile that are asked for, or a band would read every tile sixfold.
         const y0 = Math.max(part.y, ty * TILE);
         const rows = Math.min(part.y + part.height, (ty + 1) * TILE) - y0;
+        const pixels = tileRows.subarray(0, rows * TILE);
+        const bytes = new Uint8Array(pixels.buffer, 0, pixels.byteLength);
         for (let tx = Math.floor(part.x / TILE); tx * TILE < part.x + part.width; tx++) {
-          const at = tileOffset(width, height, plane, tx, ty) + (y0 - ty * TILE) * TILE * 4;
-          const bytes = await file.read(at, rows * TILE * 4);
-          copyPlane(
-            new Float32Array(bytes.buffer, bytes.byteOffset, rows * TILE),
-            { x: tx * TILE, y: y0, width: TILE, height: rows },
-            out,
-            rect,
-          );
+          readFull(file, bytes, tileOffset(width, height, plane, tx, ty) + (y0 - ty * TILE) * TILE * 4);
+          copyPlane(pixels, { x: tx * TILE, y: y0, width: TILE, height: rows }, into, rect);
         }
       }
-      return out;
+      return into;
     },
     close: async () => {
-      for (const file of files.values()) await (await file).close();
+      for (const file of files.values()) closeSync(file);
+      files.clear();
     },
   };
 }
@@ -160,11 +178,6 @@ export async function openPixels(spec: SourceSpec): Promise<PixelSource> {
     case 'memory':
       return memoryPixels(spec);
     case 'pyramid':
-      return pyramidPixels(spec).catch((fault: unknown) => {
-        throw new UserError(
-          'pixels-gone',
-          `The pixels of a stack are missing on disk (${sentenceOf(fault)}); import the file again.`,
-        );
-      });
+      return pyramidPixels(spec);
   }
 }

@@ -1,4 +1,5 @@
-import { closeSync, fsyncSync, openSync, writeSync } from 'node:fs';
+import { createHash } from 'node:crypto';
+import { closeSync, fsyncSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { extremesOf } from '../../core/kernels/extremes';
 import { blank, edgeZeros } from '../../core/raster/edges';
@@ -29,12 +30,33 @@ export async function load(task: {
     const step = Math.max(1, Math.floor(PIECE / width));
     for (let r = y; r < y + rows; r += step) {
       const height = Math.min(step, y + rows - r);
-      out.set(await pixels.read(plane, { x: 0, y: r, width, height }), r * width);
+      const into = out.subarray(r * width, (r + height) * width);
+      const window = await pixels.read(plane, { x: 0, y: r, width, height }, 0, into);
+      if (window !== into) into.set(window);
     }
   } finally {
     await pixels.close();
   }
   return null;
+}
+
+/** Bytes that are hashed at a time. */
+const CHUNK = 2 ** 22;
+
+/** The SHA-256 of a file, in hexadecimal. */
+export function hash({ path }: { path: string }): string {
+  const sum = createHash('sha256');
+  const chunk = new Uint8Array(CHUNK);
+  const file = openSync(path, 'r');
+  try {
+    for (let read = -1; read !== 0; ) {
+      read = readSync(file, chunk, 0, CHUNK, null);
+      sum.update(chunk.subarray(0, read));
+    }
+  } finally {
+    closeSync(file);
+  }
+  return sum.digest('hex');
 }
 
 /** Whether any pixel of a file of floats reaches above a value. */

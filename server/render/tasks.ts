@@ -72,6 +72,19 @@ function sourceOf(sources: Map<string, Promise<PixelSource>>, stack: string, sce
   return opening;
 }
 
+/** Room for the windows of a band, used again for the next: new memory would cost more than reading into it. */
+const rooms: Float32Array[] = [];
+
+/** More than this many windows, or pixels of one, are let go after their band. */
+const ROOMS = { most: 16, pixels: 2 ** 21 } as const;
+
+function room(i: number, { width, height }: Rect): Float32Array | undefined {
+  const length = width * height;
+  if (i >= ROOMS.most || length > ROOMS.pixels) return undefined;
+  if ((rooms[i]?.length ?? 0) < length) rooms[i] = new Float32Array(length);
+  return rooms[i].subarray(0, length);
+}
+
 /** Computes one band of a node into shared memory. */
 export async function band(task: BandTask): Promise<BandResult> {
   const { graph, sources } = sceneOf(task.scene);
@@ -85,9 +98,10 @@ export async function band(task: BandTask): Promise<BandResult> {
   );
   const plan = evaluator.plan(task.node, task.rect);
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
-  for (const need of plan.sources) {
-    const pixels = await (await sourceOf(sources, need.stack, task.scene)).read(need.plane, need.rect, level);
-    fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
+  for (const [i, need] of plan.sources.entries()) {
+    const { stack, plane, rect } = need;
+    const pixels = await (await sourceOf(sources, stack, task.scene)).read(plane, rect, level, room(i, rect));
+    fetched.set(`${plane} ${stack}`, { rect, pixels });
   }
   const source = (stack: string, plane: number) => {
     const window = fetched.get(`${plane} ${stack}`);

@@ -3,9 +3,8 @@
 /** Held to 0–1; NaN stays. */
 @inline
 export function held(t: v128): v128 {
-  const zero = f32x4.splat(0);
-  const one = f32x4.splat(1);
-  return v128.bitselect(one, v128.bitselect(zero, t, f32x4.lt(t, zero)), f32x4.gt(t, one));
+  // Of two of which one is NaN these give the first.
+  return f32x4.pmin(f32x4.pmax(t, f32x4.splat(0)), f32x4.splat(1));
 }
 
 /** The third and fourth lane in double precision. */

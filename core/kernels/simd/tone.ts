@@ -16,57 +16,74 @@ export function affine(from: usize, n: i32, a: f32, b: f32, out: usize): void {
 }
 
 /**
+ * Numbers of the polynomials, in memory: a number written into the code is made anew for every vector, in three instructions, and there are
+ * more of them than registers.
+ */
+const LOG: usize = memory.data<f32>([
+  0.70710678, 7.0376836292e-2, -1.151461031e-1, 1.1676998740e-1, -1.2420140846e-1, 1.4249322787e-1, -1.6668057665e-1,
+  2.0000714765e-1, -2.4999993993e-1, 3.3333331174e-1, -2.12194440e-4, 0.693359375, 0.5,
+]);
+const EXP: usize = memory.data<f32>([
+  1.535336188319500e-4, 1.339887440266574e-3, 9.618437357674640e-3, 5.550332471162809e-2, 2.402264791363012e-1,
+  6.931472028550421e-1, 1, -126, 1e-37, 1.44269504,
+]);
+const BITS: usize = memory.data<i32>([126, 0x007fffff, 0x3f000000, 127]);
+
+/** A number of a table, in all lanes. */
+@inline
+function told(table: usize, i: i32): v128 {
+  return v128.load32_splat(table + (<usize>i << 2));
+}
+
+/** A number of a table times x, and the next one. */
+@inline
+function pair(table: usize, i: i32, x: v128): v128 {
+  return f32x4.add(f32x4.mul(told(table, i), x), told(table, i + 1));
+}
+
+/**
  * The natural logarithm of numbers from 2⁻¹²⁶ up: exponent and a polynomial on the mantissa between √½ and √2 (Moshier's Cephes, `logf`),
  * true to the last digit or nearly so.
  */
 @inline
-function log(x: v128): v128 {
-  const one = f32x4.splat(ONE);
-  let exponent = i32x4.sub(i32x4.shr_u(x, 23), i32x4.splat(126));
-  let m = v128.or(v128.and(x, i32x4.splat(0x007fffff)), i32x4.splat(0x3f000000));
-  const low = f32x4.lt(m, f32x4.splat(0.70710678));
+function log(x: v128, one: v128): v128 {
+  let exponent = i32x4.sub(i32x4.shr_u(x, 23), told(BITS, 0));
+  let m = v128.or(v128.and(x, told(BITS, 1)), told(BITS, 2));
+  const low = f32x4.lt(m, told(LOG, 0));
   exponent = i32x4.add(exponent, low);
   m = f32x4.sub(f32x4.add(m, v128.and(m, low)), one);
   const e = f32x4.convert_i32x4_s(exponent);
   const z = f32x4.mul(m, m);
-  let y = f32x4.splat(7.0376836292e-2);
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-1.151461031e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(1.1676998740e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-1.2420140846e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(1.4249322787e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-1.6668057665e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(2.0000714765e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(-2.4999993993e-1));
-  y = f32x4.add(f32x4.mul(y, m), f32x4.splat(3.3333331174e-1));
+  // Pairs first, then pairs of pairs: one term after another would leave the processor waiting for each.
+  const zz = f32x4.mul(z, z);
+  const a = f32x4.add(pair(LOG, 8, m), f32x4.mul(pair(LOG, 6, m), z));
+  const b = f32x4.add(pair(LOG, 4, m), f32x4.mul(pair(LOG, 2, m), z));
+  let y = f32x4.add(f32x4.add(a, f32x4.mul(b, zz)), f32x4.mul(told(LOG, 1), f32x4.mul(zz, zz)));
   y = f32x4.mul(f32x4.mul(y, m), z);
-  y = f32x4.add(y, f32x4.mul(e, f32x4.splat(-2.12194440e-4)));
-  y = f32x4.sub(y, f32x4.mul(f32x4.splat(0.5), z));
-  return f32x4.add(f32x4.add(m, y), f32x4.mul(e, f32x4.splat(0.693359375)));
+  y = f32x4.add(y, f32x4.mul(e, told(LOG, 10)));
+  y = f32x4.sub(y, f32x4.mul(told(LOG, 12), z));
+  return f32x4.add(f32x4.add(m, y), f32x4.mul(e, told(LOG, 11)));
 }
 
 /** ln(1 + y) for y from 0 up, with the digits that 1 + y loses put back. */
 @inline
-function log1p(y: v128): v128 {
-  const one = f32x4.splat(ONE);
+function log1p(y: v128, one: v128): v128 {
   const u = f32x4.add(one, y);
   const lost = f32x4.sub(y, f32x4.sub(u, one));
-  return f32x4.add(log(u), f32x4.div(lost, u));
+  return f32x4.add(log(u, one), f32x4.div(lost, u));
 }
 
 /** 2ˣ for x up to 0: whole part into the exponent, the rest by a polynomial (Cephes, `exp2f`). */
 @inline
 function exp2(x: v128): v128 {
-  const bounded = f32x4.max(x, f32x4.splat(-126));
+  const bounded = f32x4.pmax(x, told(EXP, 7));
   const whole = f32x4.nearest(bounded);
   const f = f32x4.sub(bounded, whole);
-  let y = f32x4.splat(1.535336188319500e-4);
-  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(1.339887440266574e-3));
-  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(9.618437357674640e-3));
-  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(5.550332471162809e-2));
-  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(2.402264791363012e-1));
-  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(6.931472028550421e-1));
-  y = f32x4.add(f32x4.mul(y, f), f32x4.splat(ONE));
-  const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), i32x4.splat(127)), 23);
+  const ff = f32x4.mul(f, f);
+  const a = f32x4.add(pair(EXP, 5, f), f32x4.mul(pair(EXP, 3, f), ff));
+  const b = f32x4.add(pair(EXP, 1, f), f32x4.mul(told(EXP, 0), ff));
+  const y = f32x4.add(a, f32x4.mul(b, f32x4.mul(ff, ff)));
+  const scale = i32x4.shl(i32x4.add(i32x4.trunc_sat_f32x4_s(whole), told(BITS, 3)), 23);
   return f32x4.mul(y, scale);
 }
 
@@ -79,7 +96,7 @@ function bent(curve: i32, t: v128, s: v128, per: v128): v128 {
     const x = f32x4.mul(s, t);
     const xx = f32x4.mul(x, x);
     const root = f32x4.add(one, f32x4.sqrt(f32x4.add(xx, one)));
-    return f32x4.mul(log1p(f32x4.add(x, f32x4.div(xx, root))), per);
+    return f32x4.mul(log1p(f32x4.add(x, f32x4.div(xx, root)), one), per);
   }
   if (curve === 1) {
     const up = f32x4.mul(f32x4.sub(s, one), t);
@@ -87,10 +104,10 @@ function bent(curve: i32, t: v128, s: v128, per: v128): v128 {
     return f32x4.div(up, down);
   }
   if (curve === 2) {
-    const power = exp2(f32x4.mul(s, f32x4.mul(log(f32x4.max(t, f32x4.splat(1e-37))), f32x4.splat(1.44269504))));
+    const power = exp2(f32x4.mul(s, f32x4.mul(log(f32x4.pmax(t, told(EXP, 8)), one), told(EXP, 9))));
     return v128.bitselect(power, t, f32x4.gt(t, f32x4.splat(0)));
   }
-  if (curve === 3) return f32x4.mul(log1p(f32x4.mul(s, t)), per);
+  if (curve === 3) return f32x4.mul(log1p(f32x4.mul(s, t), one), per);
   return t;
 }
 
