@@ -29,14 +29,16 @@ function holedSimd(wasm: Simd, plane: Float32Array): boolean {
 /**
  * values − less, pixel by pixel, where a third plane has data and NaN where it has none.
  * @param less 0 everywhere where nothing is given
+ * @param into where it is put: `values` themselves, where no one wants them any more, spare the making of a new plane
  */
 export function differenceWhere(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
+  into = new Float32Array(values.length),
 ): Float32Array {
   const wasm = simd();
-  return wasm ? differenceSimd(wasm, values, less, where) : differencePlain(values, less, where);
+  return wasm ? differenceSimd(wasm, values, less, where, into) : differencePlain(values, less, where, into);
 }
 
 /** {@link differenceWhere} in plain TypeScript: what the WebAssembly is held to. */
@@ -44,8 +46,8 @@ export function differencePlain(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
+  out = new Float32Array(values.length),
 ): Float32Array {
-  const out = new Float32Array(values.length);
   for (let i = 0; i < out.length; i++) out[i] = where[i] === where[i] ? values[i] - (less ? less[i] : 0) : Number.NaN;
   return out;
 }
@@ -56,8 +58,8 @@ export function differenceSimd(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
+  out = new Float32Array(values.length),
 ): Float32Array {
-  const out = new Float32Array(values.length);
   wasm.begin();
   const nothing = new Float32Array(PIECE);
   const [a, b, c] = [wasm.put(nothing), wasm.put(nothing), wasm.put(nothing)];

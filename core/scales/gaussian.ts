@@ -28,7 +28,7 @@ export function gaussian(plane: Float32Array, rect: Rect, sigma: number, window:
     n === 1
       ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window)
       : onCells(plane, rect, sigma, n, window);
-  return differenceWhere(smoothed, undefined, own);
+  return differenceWhere(smoothed, undefined, own, smoothed);
 }
 
 function onCells(plane: Float32Array, rect: Rect, sigma: number, n: number, window: Rect): Float32Array {

@@ -66,8 +66,10 @@ export function starlet(plane: Float32Array, rect: Rect, scales: number, window:
       smooths.push(refine({ ...coarse, values: filled(values) }, window));
     }
   }
-  const out = smooths.slice(1).map((next, j) => differenceWhere(smooths[j], next, own));
-  return [...out, differenceWhere(smooths[smooths.length - 1], undefined, own)];
+  // Smoothings are of no use once their differences are taken; only the plane itself stays as it is.
+  const into = (j: number) => (j === 0 ? undefined : smooths[j]);
+  const out = smooths.slice(1).map((next, j) => differenceWhere(smooths[j], next, own, into(j)));
+  return [...out, differenceWhere(smooths[scales], undefined, own, into(scales))];
 }
 
 /**
