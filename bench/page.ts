@@ -73,7 +73,7 @@ export interface OpeningTimes {
 
 /**
  * Makes a recipe and opens it from another screen, as a hand does, and waits for its picture, its figures and its proof. The screen before is
- * not the shelf, which would have a cover woven, and the recipe measured for it.
+ * one that measures nothing: the shelf would have a cover woven, and the recipe measured for it.
  */
 export async function openingTimes(
   address: string,
@@ -98,7 +98,7 @@ export async function openingTimes(
   };
   const says = (look: string) => page.waitForFunction(look, { timeout: 300_000, polling: 50 });
   try {
-    await away(`/targets/${target}/stacks`);
+    await away(`/targets/${target}/exports`);
     const recipe = await addRecipe(address, target, body);
     const from = await open(recipe);
     const first = seconds(from);

@@ -35,7 +35,7 @@ export function differenceWhere(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
-  into = new Float32Array(values.length),
+  into: Float32Array = new Float32Array(values.length),
 ): Float32Array {
   const wasm = simd();
   return wasm ? differenceSimd(wasm, values, less, where, into) : differencePlain(values, less, where, into);
@@ -46,7 +46,7 @@ export function differencePlain(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
-  out = new Float32Array(values.length),
+  out: Float32Array = new Float32Array(values.length),
 ): Float32Array {
   for (let i = 0; i < out.length; i++) out[i] = where[i] === where[i] ? values[i] - (less ? less[i] : 0) : Number.NaN;
   return out;
@@ -58,7 +58,7 @@ export function differenceSimd(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
-  out = new Float32Array(values.length),
+  out: Float32Array = new Float32Array(values.length),
 ): Float32Array {
   wasm.begin();
   const nothing = new Float32Array(PIECE);

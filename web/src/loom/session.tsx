@@ -131,10 +131,11 @@ export function SessionProvider({
 
   const look = useCallback(
     (next: Look) => {
+      if (!lastLook.current) settler.opened(next);
       lastLook.current = next;
       loop.setLook(next);
     },
-    [loop],
+    [loop, settler],
   );
 
   const measureAgain = useCallback(() => {

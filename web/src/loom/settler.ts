@@ -50,6 +50,12 @@ export class Settler {
     this.timer = setTimeout(() => void this.begin(matter), SETTLE);
   }
 
+  /** A recipe has been opened, and no hand is at it yet: its figures need not wait for its first picture. */
+  opened(look: Look): void {
+    const { recipe } = store.getState().draft;
+    if (recipe) void this.begin({ recipe, path: look.path, anchor: look.display.anchor });
+  }
+
   /** The recipe has changed: figures on their way belong to a state that is gone. */
   changed(): void {
     clearTimeout(this.timer);
