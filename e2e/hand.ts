@@ -30,7 +30,18 @@ export class Hand {
       if (found) return found;
       await pause(100);
     }
-    throw new Error(`never came: ${what}; the page says: ${(await this.text('body')).slice(0, 600)}`);
+    throw new Error(
+      `never came: ${what}; ${await this.overIt()}the page says: ${(await this.text('body')).slice(0, 600)}`,
+    );
+  }
+
+  /** What lies over the page and takes its clicks, in words. */
+  private overIt(): Promise<string> {
+    return this.page.evaluate(() => {
+      const over = document.querySelector('[role="menu"], [role="dialog"], [data-sonner-toast]');
+      const shut = getComputedStyle(document.body).pointerEvents === 'none' ? 'the page takes no clicks; ' : '';
+      return shut + (over ? `over it lies: ${(over as HTMLElement).innerText.slice(0, 80)}; ` : '');
+    });
   }
 
   text(selector: string): Promise<string> {
