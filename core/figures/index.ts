@@ -9,6 +9,7 @@ import { type MarksFigure, type MarksSpec, marks } from './marks';
 import { type MiddleFigure, type MiddleSpec, middle } from './middle';
 import { type RemainsFigure, type RemainsSpec, remains } from './remains';
 import { type SeeingFigure, type SeeingSpec, seeing } from './seeing';
+import { type StarlessFigure, type StarlessSpec, starless } from './starless';
 import { type StarsFigure, type StarsSpec, stars } from './stars';
 import { type ToneFigure, type ToneSpec, tone } from './tone';
 import { type WhiteFigure, type WhiteSpec, white } from './white';
@@ -25,6 +26,7 @@ export type FigureSpec =
   | MiddleSpec
   | RemainsSpec
   | SeeingSpec
+  | StarlessSpec
   | StarsSpec
   | ToneSpec
   | WhiteSpec;
@@ -41,6 +43,7 @@ export type Figure =
   | MiddleFigure
   | RemainsFigure
   | SeeingFigure
+  | StarlessFigure
   | StarsFigure
   | ToneFigure
   | WhiteFigure;
@@ -57,6 +60,7 @@ export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
   middle,
   remains,
   seeing,
+  starless,
   stars,
   tone,
   white,

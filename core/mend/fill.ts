@@ -9,10 +9,17 @@ export type Circle = readonly [x: number, y: number, radius: number];
 const SMALLEST = 0.75;
 /** How often the surroundings may turn about, going around a circle. */
 const MOST_WAVES = 6;
-/** What is left of white noise where the mean of 3x3 is taken off, undone. */
-const GRAIN = Math.sqrt(9 / 8);
-/** Grain that stands out further than so many times the scatter around is no noise. */
-const CLEAR = 4;
+/** Where grain is taken from, in radii and pixels from a circle's middle: as near as may be without touching the circle itself. */
+const NEAR = { times: 2.7, pixels: 2 } as const;
+const FAR = { times: 3.6, pixels: 3 } as const;
+/** How much more a surface may bend in its middle than the second wave around it does. */
+const MOST_BEND = 0.6;
+/** Directions that are tried, in an order that does not run around. */
+const COMPASS = [0, 5, 10, 3, 8, 1, 6, 11, 4, 9, 2, 7].map((k) => (2 * Math.PI * k) / 12);
+/** Grain that stands out further than so many times the scatter around is no noise but something of its own. */
+const CLEAR = 5;
+/** Grain whose strength is within this share of what it should be is good enough. */
+const ALIKE = 0.08;
 
 interface Place {
   readonly x: number;
@@ -31,8 +38,12 @@ const squareAbout = ({ x, y }: Place, reach: number): Rect => {
   return { x: left, y: low, width: Math.ceil(x + reach) - left + 1, height: Math.ceil(y + reach) - low + 1 };
 };
 
-/** As far as a filling looks: its surroundings out to twice the radius, and the neighbours of each of their pixels. */
-const lookedAt = (place: Place): Rect => squareAbout(place, 2 * place.r + 3);
+/** Width of the ring about a circle that tells what lies around it. */
+const ringOf = (r: number): number => Math.max(3, 0.7 * r);
+
+/** As far as a filling looks: to the furthest place that grain is taken from, and what lies around that. */
+const lookedAt = (place: Place): Rect =>
+  squareAbout(place, FAR.times * place.r + FAR.pixels + place.r + ringOf(place.r) + 2);
 
 const touching = (places: readonly Place[], rect: Rect): Place[] =>
   places.filter((place) => !isEmpty(intersect(squareAbout(place, place.r), rect)));
@@ -57,9 +68,10 @@ interface Around {
  */
 function aroundOf(place: Place, plane: Float32Array, rect: Rect, others: readonly Place[]): Around | undefined {
   const { x: cx, y: cy, r } = place;
-  const wide = Math.max(2, 0.6 * r);
+  const wide = ringOf(r);
   const sectors = Math.min(24, Math.max(8, 2 * Math.floor((Math.PI * (r + wide / 2)) / 3)));
   const values = Array.from({ length: sectors }, (): number[] => []);
+  const seen: (readonly [x: number, y: number, v: number])[] = [];
   const part = intersect(squareAbout(place, r + wide), rect);
   for (let y = part.y; y < part.y + part.height; y++) {
     for (let x = part.x; x < part.x + part.width; x++) {
@@ -69,12 +81,16 @@ function aroundOf(place: Place, plane: Float32Array, rect: Rect, others: readonl
       if (v !== v) continue;
       const turn = Math.atan2(y - cy, x - cx) / (2 * Math.PI) + 1;
       values[Math.floor(turn * sectors) % sectors].push(v);
+      seen.push([x, y, v]);
     }
   }
   const all = values.flat();
   if (all.length < 8) return undefined;
   const middle = middleOf(all);
-  const levels = values.map((list) => (list.length > 0 ? middleOf(list) : middle));
+  const levels = closed(
+    values.map((list) => (list.length > 0 ? middleOf(list) : undefined)),
+    middle,
+  );
   const scatter = 1.4826 * middleOf(values.flatMap((list, s) => list.map((v) => Math.abs(v - levels[s]))));
   const rim = r + wide / 2;
   const waves = Math.min(MOST_WAVES, Math.floor(sectors / 4));
@@ -84,40 +100,128 @@ function aroundOf(place: Place, plane: Float32Array, rect: Rect, others: readonl
       (2 / sectors) * levels.reduce((s, v, i) => s + v * wave((2 * Math.PI * (m + 1) * (i + 0.5)) / sectors), 0);
     return [sum(Math.cos), sum(Math.sin)] as const;
   });
+  const harmonic = (x: number, y: number): number => {
+    // Powers of one complex number: (ρ/ρ₀)ᵐ (cos mθ + i sin mθ).
+    const [u, v] = [(x - cx) / rim, (y - cy) / rim];
+    let [re, im] = [1, 0];
+    let sum = mean;
+    for (const [a, b] of terms) {
+      [re, im] = [re * u - im * v, re * v + im * u];
+      sum += a * re + b * im;
+    }
+    return sum;
+  };
+  // Gas bends more one way than the other, which the second wave shows; what bends alike all around is a star's own wings.
+  const saddle = MOST_BEND * Math.hypot(...(terms[1] ?? [0]));
+  const bend = Math.max(-saddle, Math.min(saddle, bendOf(seen, harmonic, place, rim, scatter)));
   return {
     scatter,
-    at: (x, y) => {
-      // Powers of one complex number: (ρ/ρ₀)ᵐ (cos mθ + i sin mθ).
-      const [u, v] = [(x - cx) / rim, (y - cy) / rim];
-      let [re, im] = [1, 0];
-      let sum = mean;
-      for (const [a, b] of terms) {
-        [re, im] = [re * u - im * v, re * v + im * u];
-        sum += a * re + b * im;
-      }
-      return sum;
-    },
+    at: (x, y) => harmonic(x, y) + bend * (1 - ((x - cx) ** 2 + (y - cy) ** 2) / (rim * rim)),
   };
 }
 
-/** A pixel less the mean of those about it: noise alone, where nothing sharp lies. */
-function grainAt(plane: Float32Array, rect: Rect, x: number, y: number): number {
-  let [sum, count] = [0, 0];
-  for (let j = y - 1; j <= y + 1; j++) {
-    for (let i = x - 1; i <= x + 1; i++) {
-      if (i < rect.x || j < rect.y || i >= rect.x + rect.width || j >= rect.y + rect.height) continue;
-      const v = plane[(j - rect.y) * rect.width + i - rect.x];
-      if (v !== v) continue;
-      sum += v;
-      count++;
+/** A round of levels whose gaps are closed by straight lines between those on either side. */
+function closed(levels: readonly (number | undefined)[], middle: number): number[] {
+  const n = levels.length;
+  const next = (from: number, step: 1 | -1): [number, number] => {
+    for (let k = 1; k < n; k++) {
+      const v = levels[(from + k * step + n * 2) % n];
+      if (v !== undefined) return [v, k];
     }
-  }
-  const own = plane[(y - rect.y) * rect.width + x - rect.x];
-  return count > 1 ? GRAIN * (own - sum / count) : 0;
+    return [middle, 1];
+  };
+  return levels.map((own, k) => {
+    if (own !== undefined) return own;
+    const [[a, back], [b, on]] = [next(k, -1), next(k, 1)];
+    return (a * on + b * back) / (back + on);
+  });
 }
 
 /**
- * Fills circles from what lies around each, with the grain of the pixels that mirror them at the rim. Pixels outside all circles stay, and
+ * How far the middle stands above the harmonic surface, which bends as much one way as the other: as the ring's own bending from its inner to
+ * its outer edge tells, as far as it stands out of the noise.
+ */
+function bendOf(
+  seen: readonly (readonly [x: number, y: number, v: number])[],
+  harmonic: (x: number, y: number) => number,
+  { x: cx, y: cy }: Place,
+  rim: number,
+  scatter: number,
+): number {
+  let [n, st, sv, tt, tv] = [0, 0, 0, 0, 0];
+  for (const [x, y, v] of seen) {
+    const off = v - harmonic(x, y);
+    if (Math.abs(off) > 3 * scatter) continue;
+    const t = 1 - ((x - cx) ** 2 + (y - cy) ** 2) / (rim * rim);
+    n++;
+    st += t;
+    sv += off;
+    tt += t * t;
+    tv += t * off;
+  }
+  const spread = tt - (st * st) / Math.max(1, n);
+  if (n < 12 || !(spread > 0)) return 0;
+  const bend = (tv - (st * sv) / n) / spread;
+  const error = scatter / Math.sqrt(spread);
+  return bend * Math.max(0, 1 - (1.5 * error * error) / (bend * bend));
+}
+
+/** Pixels of a place nearby, less the smooth surface over it: noise as it is there, coarse and fine. */
+type Grain = (x: number, y: number) => number;
+
+/**
+ * Grain for a circle from a place nearby that looks like its surroundings: without data missing, without other circles, nothing standing out.
+ * Of those tried it is the first whose strength is that of the surroundings, or else the one that comes nearest.
+ */
+function grainFor(place: Place, around: Around, plane: Float32Array, rect: Rect, others: readonly Place[]): Grain {
+  const { x: cx, y: cy, r } = place;
+  let best: { off: number; grain: Grain } | undefined;
+  for (const { times, pixels } of [NEAR, FAR]) {
+    for (const turn of COMPASS) {
+      const far = times * r + pixels;
+      const [dx, dy] = [Math.round(far * Math.cos(turn)), Math.round(far * Math.sin(turn))];
+      const there = { x: cx + dx, y: cy + dy, r };
+      if (!isFree(there, rect, others)) continue;
+      const base = aroundOf(there, plane, rect, [...others, place]);
+      if (!base) continue;
+      const grain = (x: number, y: number): number =>
+        plane[(y + dy - rect.y) * rect.width + x + dx - rect.x] - base.at(x + dx, y + dy);
+      const strength = strengthOf(grain, place, around.scatter);
+      if (strength === undefined) continue;
+      const off = Math.abs(strength / around.scatter - 1);
+      if (off < ALIKE) return grain;
+      if (!best || off < best.off) best = { off, grain };
+    }
+  }
+  return best && best.off < 0.6 ? best.grain : () => 0;
+}
+
+/** Whether a circle lies whole in a rectangle and touches no other. */
+const isFree = ({ x, y, r }: Place, rect: Rect, others: readonly Place[]): boolean =>
+  x - r - 1 >= rect.x &&
+  y - r - 1 >= rect.y &&
+  x + r + 1 < rect.x + rect.width &&
+  y + r + 1 < rect.y + rect.height &&
+  !others.some((other) => Math.hypot(other.x - x, other.y - y) < other.r + r);
+
+/** Root mean square of the grain in a circle; undefined where a pixel has no data or stands out. */
+function strengthOf(grain: Grain, place: Place, scatter: number): number | undefined {
+  const part = squareAbout(place, place.r);
+  let [sum, n] = [0, 0];
+  for (let y = part.y; y < part.y + part.height; y++) {
+    for (let x = part.x; x < part.x + part.width; x++) {
+      if (Math.hypot(x - place.x, y - place.y) > place.r) continue;
+      const v = grain(x, y);
+      if (!(Math.abs(v) <= CLEAR * scatter)) return undefined;
+      sum += v * v;
+      n++;
+    }
+  }
+  return Math.sqrt(sum / n);
+}
+
+/**
+ * Fills circles from what lies around each: the smooth surface through their rims, and the grain of a place nearby. Pixels outside all circles stay, and
  * those without data; where circles overlap each counts by how deep a pixel lies in it. Any window of it is that window of the whole.
  * @param plane pixels of `rect`, at least {@link fillNeeds} of `window`
  * @param out pixels of `window`, which hold the image already
@@ -133,12 +237,17 @@ export function fillCircles(
   const places = placesOn(circles, level);
   const here = touching(places, window);
   if (here.length === 0) return;
+  const about = touching(
+    places,
+    here.reduce((sum, place) => union(sum, lookedAt(place)), window),
+  );
   const sums = new Map<number, [value: number, weight: number]>();
   for (const place of here) {
     const near = lookedAt(place);
-    const others = places.filter((p) => p !== place && !isEmpty(intersect(squareAbout(p, p.r), near)));
+    const others = about.filter((p) => p !== place && !isEmpty(intersect(squareAbout(p, p.r), near)));
     const around = aroundOf(place, plane, rect, others);
     if (!around) continue;
+    const grain = grainFor(place, around, plane, rect, others);
     const part = intersect(squareAbout(place, place.r), window);
     for (let y = part.y; y < part.y + part.height; y++) {
       for (let x = part.x; x < part.x + part.width; x++) {
@@ -146,7 +255,7 @@ export function fillCircles(
         const d = Math.hypot(dx, dy);
         const at = (y - window.y) * window.width + x - window.x;
         if (d > place.r || out[at] !== out[at]) continue;
-        const value = around.at(x, y) + mirrored(place, dx, dy, d, plane, rect, others, around.scatter);
+        const value = around.at(x, y) + grain(x, y);
         const weight = place.r - d + 0.01;
         const before = sums.get(at) ?? [0, 0];
         sums.set(at, [before[0] + weight * value, before[1] + weight]);
@@ -154,24 +263,4 @@ export function fillCircles(
     }
   }
   for (const [at, [value, weight]] of sums) out[at] = value / weight;
-}
-
-/** The grain of the pixel that mirrors one inside a circle at its rim; none where something sharp stands there. */
-function mirrored(
-  { x: cx, y: cy, r }: Place,
-  dx: number,
-  dy: number,
-  d: number,
-  plane: Float32Array,
-  rect: Rect,
-  others: readonly Place[],
-  scatter: number,
-): number {
-  const far = (2 * r - d + 0.8) / Math.max(d, 1e-6);
-  const [x, y] =
-    d < 1e-6 ? [Math.round(cx + 2 * r), Math.round(cy)] : [Math.round(cx + dx * far), Math.round(cy + dy * far)];
-  const beyond = x < rect.x || y < rect.y || x >= rect.x + rect.width || y >= rect.y + rect.height;
-  if (beyond || inside(others, x, y)) return 0;
-  const grain = grainAt(plane, rect, x, y);
-  return Math.abs(grain) <= CLEAR * scatter ? grain : 0;
 }

@@ -2,16 +2,8 @@ import { z } from 'zod';
 import { triple } from './parts';
 
 /** Step kinds whose parameters are settled and checked, and whose work is still to come. */
-const point = z.strictObject({ x: z.number(), y: z.number() });
-const circle = z.strictObject({ x: z.number(), y: z.number(), radius: z.number().positive() });
 const curve = z.array(z.tuple([z.number(), z.number()])).min(2);
 const range = (low: number, high: number) => z.number().min(low).max(high);
-const starTaking = {
-  sensitivity: z.number().positive().default(1),
-  grow: z.number().nonnegative().default(1),
-  also: z.array(circle).default([]),
-  spare: z.array(point).default([]),
-};
 
 export const PLANNED = {
   deconvolve: z.strictObject({ rounds: z.int().min(1).max(200).default(10), strength: range(0, 1).default(1) }),
@@ -20,18 +12,6 @@ export const PLANNED = {
     amount: z.number().default(0.5),
     halo: range(0, 1).default(0),
     on: z.enum(['luminance', 'planes']).default('luminance'),
-  }),
-  starless: z.strictObject(starTaking),
-  'stars-only': z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
-  'star-shrink': z.strictObject({ amount: range(0, 1).default(0.5) }),
-  mend: z.strictObject({
-    strokes: z.array(
-      z.strictObject({
-        radius: z.number().positive(),
-        points: z.array(z.tuple([z.number(), z.number()])),
-        from: z.tuple([z.number(), z.number()]).optional(),
-      }),
-    ),
   }),
   curves: z.strictObject({
     all: curve.optional(),

@@ -32,7 +32,7 @@ export const continuum = stepKind({
   do: 'continuum',
   name: 'continuum',
   says: 'Takes starlight out of a line filter.',
-  version: 1,
+  version: 2,
   params: z.strictObject({
     broad: z.string(),
     method: z.enum(['stars', 'skewness', 'manual']).default('stars'),

@@ -13,10 +13,14 @@ import { levelSky } from './level-sky';
 import { levels } from './levels';
 import { linearFitStep } from './linear-fit';
 import { matchSeeing } from './match-seeing';
+import { mend } from './mend';
 import { place } from './place';
 import { range } from './range';
 import { scale } from './scale';
 import { split } from './split';
+import { starShrink } from './star-shrink';
+import { starless } from './starless';
+import { starsOnly } from './stars-only';
 import { stretch } from './stretch';
 import { structures } from './structures';
 import { tint } from './tint';
@@ -31,6 +35,10 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     calibrate,
     unmix,
     denoise,
+    starless,
+    starsOnly,
+    starShrink,
+    mend,
     matchSeeing,
     linearFitStep,
     levelSky,

@@ -37,10 +37,25 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
   levels: { black: 0.01, white: 0.6 },
   'linear-fit': { to: 'B' },
   'match-seeing': { to: 'B' },
+  mend: {
+    strokes: [
+      {
+        radius: 5,
+        points: [
+          [60, 40],
+          [72, 47],
+        ],
+      },
+      { radius: 6, points: [[100, 80]], from: [-25, -14] },
+    ],
+  },
   place: { degrees: 3 },
   range: { low: 0.03, high: 0.2, feather: 0.02 },
   scale: { multiply: 2, add: 0.1 },
   split: { radius: 6, keep: 'fine' },
+  'star-shrink': {},
+  starless: {},
+  'stars-only': {},
   stretch: {},
   structures: { from: 2, to: 16 },
   tint: { colour: '#ffb14a' },

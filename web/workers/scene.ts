@@ -15,7 +15,7 @@ import { cutTo, levelWithin, takeOff } from './stand-ins';
 import { Weaver } from './weaver';
 
 /** Figures that have charts or marks on the picture. */
-const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'gradient']);
+const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'gradient', 'starless']);
 
 /** Pixels of a region up to which its statistics come from full size. */
 const REGION_PIXELS = 1_500_000;

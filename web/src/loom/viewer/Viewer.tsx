@@ -22,6 +22,7 @@ import { PlaceHandle } from './PlaceHandle';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
 import { Rects } from './Rects';
+import { StarHand } from './StarHand';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
 import { usePainting } from './use-painting';
@@ -140,6 +141,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         />
         <Contours path={chosen} viewport={viewport} pane={pane} />
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
+        {view.compare === 'off' && <StarHand path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
         {levelling && <LevelLine from={from} to={to} />}
         {painting.active && <BrushMarks way={painting.way} spot={spot} viewport={viewport} pane={pane} />}

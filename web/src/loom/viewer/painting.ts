@@ -1,5 +1,5 @@
 import { type Owner, ownerAt } from '../../../../core/recipe/walk';
-import type { Mask, Recipe } from '../../../../core/recipe/schema';
+import type { Mask, Recipe, Step } from '../../../../core/recipe/schema';
 import { stepPlace, valueAt } from '../../store/paths';
 import type { Brush } from '../../store/view';
 
@@ -45,6 +45,29 @@ export function paintedMask(recipe: Recipe, chosen: string): Owner | undefined {
 /** What is painted on a mask so far. */
 export const paintOf = (recipe: Recipe, { path }: Owner): readonly Paint[] =>
   (valueAt(recipe, path) as Mask | undefined)?.paint ?? [];
+
+/** What strokes are laid on: where the recipe keeps them, those that are there, and how a new one is said. */
+interface Paper {
+  readonly path: string;
+  readonly strokes: readonly unknown[];
+  readonly stroke: (way: readonly PenSpot[], brush: Brush) => unknown;
+}
+
+/** A stroke over a blemish as the recipe has it. */
+const overBlemish = (way: readonly PenSpot[], { radius }: Brush) => ({
+  radius: tenth(radius),
+  points: way.map(({ x, y }) => [tenth(x), tenth(y)]),
+});
+
+/** What the brush paints on where a path is chosen: a mask, or the blemishes of a step that mends. */
+export function paperOf(recipe: Recipe, chosen: string): Paper | undefined {
+  const mask = paintedMask(recipe, chosen);
+  if (mask) return { path: `${mask.path}.paint`, strokes: paintOf(recipe, mask), stroke: strokeOf };
+  const step = stepPlace(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
+  if (step?.do !== 'mend') return undefined;
+  const strokes = Array.isArray(step.strokes) ? (step.strokes as unknown[]) : [];
+  return { path: `${chosen}.strokes`, strokes, stroke: overBlemish };
+}
 
 /** A brush a little larger or smaller, within what a picture can use. */
 export const resized = (brush: Brush, by: number): Brush => {

@@ -3,7 +3,7 @@ import type { Spot } from '../../stage/Stage';
 import { useApp } from '../../store/store';
 import { setValue } from '../edit';
 import { useSession } from '../session';
-import { paintedMask, paintOf, type PenSpot, strokeOf, withSpot } from './painting';
+import { paperOf, type PenSpot, withSpot } from './painting';
 
 /** Whether the space bar is held down, when a drag moves the picture whatever tool is taken up. */
 function useSpaceHeld(): RefObject<boolean> {
@@ -28,9 +28,9 @@ interface Stroke {
   readonly on: 'paper' | ReturnType<typeof useSession>['shown'];
 }
 
-/** Strokes of the brush on the chosen mask. */
+/** Strokes of the brush on the chosen mask, or over blemishes. */
 export function usePainting(): {
-  /** Whether the brush is taken up over a mask. */
+  /** Whether the brush is taken up over something that can be painted on. */
   readonly active: boolean;
   /** The stroke that is being drawn, or waits for the mask to be made anew. */
   readonly way: readonly PenSpot[];
@@ -45,19 +45,19 @@ export function usePainting(): {
   const [stroke, setStroke] = useState<Stroke>({ way: [], on: 'paper' });
   // Whatever comes between two renderings of the page belongs to the stroke as well.
   const drawn = useRef<readonly PenSpot[]>(undefined);
-  const mask = tool === 'paint' && recipe ? paintedMask(recipe, chosen) : undefined;
+  const paper = tool === 'paint' && recipe ? paperOf(recipe, chosen) : undefined;
 
   return {
-    active: mask !== undefined,
+    active: paper !== undefined,
     // It stands under the pen until a picture with it is there.
     way: stroke.on === 'paper' || stroke.on === shown ? stroke.way : [],
     onDrag: (event, at, phase) => {
-      if (!recipe || !mask) return false;
+      if (!recipe || !paper) return false;
       if (phase === 'down' && (event.button !== 0 || event.shiftKey || panning.current)) return false;
       if (phase !== 'down' && !drawn.current) return false;
       if (phase === 'up') {
         // Lifted from the paper, a pen presses no more: where it was last is the end.
-        setValue(`${mask.path}.paint`, [...paintOf(recipe, mask), strokeOf(drawn.current ?? [], brush)]);
+        setValue(paper.path, [...paper.strokes, paper.stroke(drawn.current ?? [], brush)]);
         setStroke({ way: drawn.current ?? [], on: shown });
         drawn.current = undefined;
         return true;

@@ -15,8 +15,12 @@ import { LinearFitEditor } from './linear-fit';
 import { MatchSeeingEditor } from './match-seeing';
 import { PlaceEditor } from './place';
 import { RangeEditor } from './range';
+import { MendEditor } from './mend';
 import { ScaleEditor } from './scale';
 import { SplitEditor } from './split';
+import { StarShrinkEditor } from './star-shrink';
+import { StarlessEditor } from './starless';
+import { StarsOnlyEditor } from './stars-only';
 import { StretchEditor } from './stretch';
 import { StructuresEditor } from './structures';
 import { TintEditor } from './tint';
@@ -38,10 +42,14 @@ export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   levels: LevelsEditor,
   'linear-fit': LinearFitEditor,
   'match-seeing': MatchSeeingEditor,
+  mend: MendEditor,
   place: PlaceEditor,
   range: RangeEditor,
   scale: ScaleEditor,
   split: SplitEditor,
+  'star-shrink': StarShrinkEditor,
+  starless: StarlessEditor,
+  'stars-only': StarsOnlyEditor,
   stretch: StretchEditor,
   structures: StructuresEditor,
   tint: TintEditor,

@@ -1,0 +1,120 @@
+import { fillCircles } from '../mend/fill';
+import { apertureFor, circleSum } from '../stars/photometry';
+import type { StarField } from '../stars/field';
+import { type PackedStars, packStars } from '../starless/packed';
+import { gapCircles, type Taken, takeStars } from '../starless/take';
+import { figureKind } from './kind';
+import { fieldsOf } from './stars';
+
+/** The stars of an image with their light, to be taken out of it. */
+export interface StarlessSpec {
+  readonly kind: 'starless';
+  readonly nodes: readonly [number];
+  /** 1; less takes only what is surely a star, more takes what might be one. */
+  readonly sensitivity: number;
+  /** Places in full-size frame pixels at which stars stay. */
+  readonly spare: readonly { readonly x: number; readonly y: number }[];
+  readonly stretched: boolean;
+}
+
+export type StarlessFigure = {
+  readonly kind: 'starless';
+  /** The share of their light that is left when the brighter of them have been taken out; null where none is bright enough to tell. */
+  readonly left: number | null;
+} & PackedStars;
+
+/** Below this of the sure sensitivity a star's top must stand higher. */
+const TOP = 5;
+/** From so many noises on a star's light can be told before and after. */
+const TELLS = 40;
+/** A star is meant by a place not further from it than so many pixels, or than its width. */
+const MEANT = 4;
+
+/** The stars of all planes, each once. */
+function merged(fields: readonly StarField[], sensitivity: number) {
+  const near = 0.7 * Math.max(...fields.map(({ fwhm }) => fwhm));
+  const cells = new Map<string, { x: number; y: number }[]>();
+  const cellOf = (v: number) => Math.floor(v / Math.max(1, near));
+  return fields.flatMap(({ stars, noise }) =>
+    stars.filter((star) => {
+      if (star.peak < (TOP * noise) / Math.min(1, sensitivity)) return false;
+      const [cx, cy] = [cellOf(star.x), cellOf(star.y)];
+      for (let j = -1; j <= 1; j++) {
+        for (let i = -1; i <= 1; i++) {
+          for (const other of cells.get(`${cx + i} ${cy + j}`) ?? [])
+            if (Math.hypot(other.x - star.x, other.y - star.y) < near) return false;
+        }
+      }
+      const key = `${cx} ${cy}`;
+      const own = cells.get(key);
+      if (own) own.push(star);
+      else cells.set(key, [star]);
+      return true;
+    }),
+  );
+}
+
+/** How much of the brighter stars' light is left after their gaps have been filled. */
+function leftOver(
+  planes: readonly Float32Array[],
+  left: readonly Float32Array[],
+  width: number,
+  height: number,
+  taken: readonly Taken[],
+  fields: readonly StarField[],
+): number | null {
+  const rect = { x: 0, y: 0, width, height };
+  const circles = gapCircles(taken);
+  let [before, after] = [0, 0];
+  planes.forEach((plane, p) => {
+    const filled = left[p].slice();
+    fillCircles(left[p], rect, filled, rect, circles, 0);
+    const { radius } = apertureFor(fields[p].fwhm);
+    for (const { lights } of taken) {
+      const light = lights[p];
+      if (!light || light.table[0] < TELLS * light.scatter) continue;
+      const was = circleSum(plane, width, height, light.x, light.y, radius);
+      const is = circleSum(filled, width, height, light.x, light.y, radius);
+      const around = circleSum(filled, width, height, light.x, light.y, 2 * radius);
+      if (!was || !is || !around) continue;
+      const level = (around.sum - is.sum) / (around.area - is.area);
+      before += was.sum - level * was.area;
+      after += Math.abs(is.sum - level * is.area);
+    }
+  });
+  return before > 0 ? after / before : null;
+}
+
+export const starless = figureKind<StarlessSpec, StarlessFigure>({
+  kind: 'starless',
+  version: 1,
+  place: 'own',
+  planes: 'together',
+  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  measure: ({ spec, images: [{ planes, rect }], on }) => {
+    const { width, height, x, y } = rect;
+    const fields = fieldsOf(on[0]).map((field) => ({
+      ...field,
+      stars: field.stars.map((star) => ({ ...star, x: star.x - x, y: star.y - y })),
+    }));
+    const { sensitivity, spare, stretched } = spec;
+    const none = { kind: 'starless', left: null, ...packStars([], planes.length, x, y) } as const;
+    if (fields.every(({ fwhm }) => !(fwhm > 0))) return none;
+    // A plane that shows no stars of its own takes the look of one that does.
+    const known = fields.find(({ fwhm }) => fwhm > 0) ?? fields[0];
+    const looks = fields.map((field) => (field.fwhm > 0 ? field : { ...known, noise: field.noise || known.noise }));
+    const width0 = Math.max(MEANT, known.fwhm);
+    const isSpared = (star: { x: number; y: number }) =>
+      spare.some((place) => Math.hypot(place.x - x - star.x, place.y - y - star.y) <= width0);
+    const { taken, left } = takeStars(
+      { planes, width, height, fields: looks, stars: merged(fields, sensitivity), stretched, isSpared },
+      sensitivity,
+    );
+    return {
+      kind: 'starless',
+      left: leftOver(planes, left, width, height, taken, looks),
+      ...packStars(taken, planes.length, x, y),
+    };
+  },
+  standIn: (_, planes) => ({ kind: 'starless', left: null, ...packStars([], planes, 0, 0) }),
+});

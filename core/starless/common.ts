@@ -1,0 +1,113 @@
+import { middleOfSorted } from '../stats/middle';
+import { discAt } from './disc';
+import { aboveGround, groundOf } from './ground';
+import { knotAt, KNOTS, moffat, radiusAt } from './table';
+
+/** A star before its light is taken off. */
+export interface Sighted {
+  readonly x: number;
+  readonly y: number;
+  /** Greatest value above its sky, and the light in its aperture. */
+  readonly peak: number;
+  readonly flux: number;
+  readonly saturated: boolean;
+}
+
+/** A profile that stars share, by distance, of a star whose aperture holds light of 1. */
+export interface Common {
+  readonly table: Float64Array;
+  /** From here on it goes on as Moffat's profile does: nothing there could be measured. */
+  readonly sure: number;
+}
+
+export interface Field {
+  readonly plane: Float32Array;
+  readonly width: number;
+  readonly height: number;
+  readonly noise: number;
+  readonly fwhm: number;
+  readonly beta: number;
+}
+
+/** Stars that are looked at, and of those the ones that tell the wings. */
+const MOST = 200;
+const FOR_WINGS = 30;
+/** Fewest stars that tell a profile better than Moffat's does. */
+const FEWEST = 4;
+/** Out to here, in full widths, all stars are asked. */
+const CORE = 2;
+/** How often its own error a knot must stand above nothing. */
+const SURE = 4;
+
+/** How far a star's light reaches: to where its profile falls to a share of the noise. */
+export function reachFor(peak: number, { noise, fwhm, beta }: Field): number {
+  const alpha = fwhm / 2 / Math.sqrt(2 ** (1 / beta) - 1);
+  const over = Math.max(1, peak / (0.2 * noise));
+  return Math.min(FURTHEST, Math.max(2.5 * fwhm, alpha * Math.sqrt(over ** (1 / beta) - 1)));
+}
+
+/** No star is followed further than so many pixels. */
+const FURTHEST = 160;
+
+/** Width of the ring about a star that tells what it stands on. */
+export const ringFor = (reach: number): number => Math.max(4, Math.min(16, 0.35 * reach));
+
+/**
+ * The profile of a field's stars: medians by distance over the brighter of them, and Moffat's profile beyond what they show.
+ * @param stars of one kind, the brightest first
+ * @param aperture radius of the circle that holds their `flux`
+ */
+export function commonOf(field: Field, stars: readonly Sighted[], aperture: number): Common {
+  const { plane, width, height, noise, fwhm, beta } = field;
+  const shape = moffat(fwhm, beta);
+  let held = 0;
+  for (let r = 0.05; r < aperture; r += 0.1) held += 2 * Math.PI * r * 0.1 * shape(r);
+  const plain = Float64Array.from({ length: KNOTS }, (_, k) => shape(radiusAt(k)) / held);
+  const asked = stars.filter((star) => !star.saturated).slice(0, MOST);
+  if (asked.length < FEWEST) return { table: plain, sure: 0 };
+  const bins = Array.from({ length: KNOTS }, (): number[] => []);
+  const wings = asked[Math.min(asked.length, FOR_WINGS) - 1].flux;
+  for (const { x, y, peak, flux } of asked) {
+    const reach = flux >= wings ? reachFor(peak, field) : CORE * fwhm;
+    const disc = discAt(plane, width, height, x, y, reach + ringFor(reach));
+    const ground = groundOf(disc, reach, noise);
+    if (!ground) continue;
+    for (let i = 0; i < disc.count; i++) {
+      if (disc.r[i] > reach) continue;
+      bins[Math.round(knotAt(disc.r[i]))]?.push(aboveGround(disc, i, ground) / flux);
+    }
+  }
+  const measured = bins.map((bin, k) => knotOf(bin, plain[k]));
+  return woven(measured, plain, CORE * fwhm);
+}
+
+/** The middle of a knot's pixels, where they are enough and stand above nothing. */
+function knotOf(bin: number[], expected: number): number | undefined {
+  if (bin.length < 8) return undefined;
+  const values = bin.sort((a, b) => a - b);
+  const middle = middleOfSorted(values);
+  const away = values.map((v) => Math.abs(v - middle)).sort((a, b) => a - b);
+  const error = (1.86 * middleOfSorted(away)) / Math.sqrt(values.length);
+  // A knot far above what the wings are like is gas that all of these stars stand in.
+  return middle > SURE * error && middle < 20 * expected ? middle : undefined;
+}
+
+/** Measured knots, Moffat's profile between and beyond them, falling throughout. */
+function woven(measured: readonly (number | undefined)[], plain: Float64Array, core: number): Common {
+  const first = measured.findIndex((v) => v !== undefined);
+  if (first < 0) return { table: plain, sure: 0 };
+  const table = plain.slice();
+  let scale = (measured[first] ?? 1) / plain[first];
+  let sure = 0;
+  let ended = false;
+  for (let k = 0; k < KNOTS; k++) {
+    const own = ended ? undefined : measured[k];
+    if (own === undefined && k > first && radiusAt(k) > core) ended = true;
+    const value = own ?? plain[k] * scale;
+    table[k] = k === 0 ? value : Math.min(table[k - 1], value);
+    if (own === undefined) continue;
+    scale = table[k] / plain[k];
+    sure = radiusAt(k);
+  }
+  return { table, sure };
+}

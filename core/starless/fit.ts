@@ -1,0 +1,214 @@
+import { smoothstep } from '../mask/smoothstep';
+import { middleOfSorted } from '../stats/middle';
+import { type Common, type Field, reachFor, ringFor, type Sighted } from './common';
+import { type Disc, discAt } from './disc';
+import { aboveGround, type Ground, groundOf } from './ground';
+import { knotAt, KNOTS, radiusAt, valueAt } from './table';
+
+/** The light of one star in one plane, as it is taken off. */
+export interface Light {
+  readonly x: number;
+  readonly y: number;
+  /** Values by distance, in the image's units. */
+  readonly table: Float64Array;
+  /** It ends here. */
+  readonly reach: number;
+  /** The profile that it shares with others and how much of that it is; nothing where it has one of its own. */
+  readonly shared?: { readonly common: Common; readonly height: number };
+  /** What is left about it scatters so much, where there is no star. */
+  readonly scatter: number;
+}
+
+/** How far a star may differ from the common profile, as a share of it: where it was measured, and in the wings that were not. */
+const UNLIKE = { linear: 0.05, stretched: 0.15, wings: 0.3 } as const;
+/** From this many noises on a star has a profile of its own. */
+const OWN = 40;
+/** Share of its reach over which a profile sinks to nothing. */
+const FADE = 0.2;
+const SECTORS = 8;
+/** Times the common profile's width over which its height is fitted. */
+const CORE = 1.2;
+
+/** Lets a profile sink to nothing where it ends. */
+export function fade(table: Float64Array, reach: number): void {
+  for (let k = 0; k < KNOTS; k++) table[k] *= smoothstep((1 - radiusAt(k) / reach) / FADE);
+}
+
+/** How a plane is seen when stars are fitted in it. */
+export interface Seeing {
+  readonly field: Field;
+  readonly common: Common;
+  readonly stretched: boolean;
+  /** Values from here on are cut off. */
+  readonly ceiling: number;
+}
+
+/** Adds a star's light to a plane, `sign` times. */
+export function layLight(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  { x, y, table, reach }: Pick<Light, 'x' | 'y' | 'table' | 'reach'>,
+  sign: 1 | -1,
+): void {
+  const [foot, head] = [Math.max(0, Math.ceil(y - reach)), Math.min(height - 1, Math.floor(y + reach))];
+  const [left, right] = [Math.max(0, Math.ceil(x - reach)), Math.min(width - 1, Math.floor(x + reach))];
+  for (let j = foot; j <= head; j++) {
+    for (let i = left; i <= right; i++) {
+      const r = Math.hypot(i - x, j - y);
+      if (r < reach) plane[j * width + i] += sign * valueAt(table, r);
+    }
+  }
+}
+
+/**
+ * Fits a star in a plane from which its neighbours have been taken.
+ * @param known what was found of it before; its place and height are made better
+ * @returns undefined where there is too little around it to tell
+ */
+export function fitLight(star: Sighted, seen: Seeing, known?: Light): Light | undefined {
+  const { field, common, ceiling } = seen;
+  const { plane, width, height, noise, fwhm } = field;
+  const reach = known?.reach ?? reachFor(star.saturated ? 3 * star.peak : star.peak, field);
+  const [x0, y0] = known ? [known.x, known.y] : [star.x, star.y];
+  const disc = discAt(plane, width, height, x0, y0, reach + ringFor(reach));
+  const ground = groundOf(disc, reach, noise);
+  if (!ground) return undefined;
+  const rings = star.saturated || star.peak > OWN * noise ? ringsOf(disc, ground, reach) : undefined;
+  const cut = ceiling - ground.level;
+  const at = star.saturated
+    ? { height: rings ? heightOfCut(rings, common, cut, star.flux) : star.flux, dx: 0, dy: 0 }
+    : heightOf(disc, ground, common, CORE * fwhm, gasOf(ground, noise));
+  if (!(at.height > 0)) return undefined;
+  const scaled = common.table.map((v) => v * at.height);
+  const table = rings ? own(rings, scaled, seen, ground, reach) : scaled;
+  fade(table, reach);
+  return {
+    x: x0 + at.dx,
+    y: y0 + at.dy,
+    table,
+    reach,
+    ...(!rings && { shared: { common, height: at.height } }),
+    scatter: ground.scatter,
+  };
+}
+
+/** How far the level under a star may lie off the plane of its ring: gas bends. */
+const gasOf = ({ scatter }: Ground, noise: number): number => Math.sqrt(Math.max(0, scatter ** 2 - noise ** 2));
+
+/**
+ * Height and place by least squares over the core: the common profile, its slopes along both axes, and a level under it.
+ * @param gas by how much that level may lie off nothing
+ */
+function heightOf(
+  disc: Disc,
+  ground: Ground,
+  { table }: Common,
+  core: number,
+  gas: number,
+): { height: number; dx: number; dy: number } {
+  // Sums of the unknowns: height, level, and height times the shift along x and y.
+  let [n, pp, p1, pv, v1, xx, xv, yy, yv] = [0, 0, 0, 0, 0, 0, 0, 0, 0];
+  const step = 0.25;
+  for (let i = 0; i < disc.count; i++) {
+    const r = disc.r[i];
+    if (r > core) continue;
+    const p = valueAt(table, r);
+    const fall = (valueAt(table, Math.max(0, r - step)) - valueAt(table, r + step)) / (r < step ? r + step : 2 * step);
+    const v = aboveGround(disc, i, ground);
+    const [sx, sy] = r > 1e-6 ? [(fall * disc.dx[i]) / r, (fall * disc.dy[i]) / r] : [0, 0];
+    n++;
+    pp += p * p;
+    p1 += p;
+    pv += p * v;
+    v1 += v;
+    xx += sx * sx;
+    xv += sx * v;
+    yy += sy * sy;
+    yv += sy * v;
+  }
+  // A round profile and its slopes are square to each other, all but for where the pixels lie. The level is held by what gas allows.
+  const held = gas > 0 ? (ground.scatter / gas) ** 2 : Number.POSITIVE_INFINITY;
+  const across = held === Number.POSITIVE_INFINITY ? 0 : p1 / (n + held);
+  const height = (pv - across * v1) / (pp - across * p1);
+  const moved = (a: number, b: number): number =>
+    a > 0 && height > 0 ? Math.max(-0.4, Math.min(0.4, b / a / height)) : 0;
+  return { height, dx: moved(xx, xv), dy: moved(yy, yv) };
+}
+
+/** What a star looks like by distance: middles of rings and how sure they are. */
+interface Rings {
+  readonly middle: Float64Array;
+  readonly variance: Float64Array;
+}
+
+function ringsOf(disc: Disc, ground: Ground, reach: number): Rings {
+  const lists = Array.from({ length: KNOTS * SECTORS }, (): number[] => []);
+  for (let i = 0; i < disc.count; i++) {
+    if (disc.r[i] > reach) continue;
+    const k = Math.round(knotAt(disc.r[i]));
+    if (k >= KNOTS) continue;
+    const turn = Math.atan2(disc.dy[i], disc.dx[i]) / (2 * Math.PI) + 1;
+    lists[k * SECTORS + (Math.floor(turn * SECTORS) % SECTORS)].push(aboveGround(disc, i, ground));
+  }
+  const middle = new Float64Array(KNOTS).fill(Number.NaN);
+  const variance = new Float64Array(KNOTS).fill(Number.POSITIVE_INFINITY);
+  for (let k = 0; k < KNOTS; k++) {
+    const own = lists.slice(k * SECTORS, (k + 1) * SECTORS);
+    const all = own.flat().sort((a, b) => a - b);
+    if (all.length === 0) continue;
+    const plain = (1.57 * ground.scatter ** 2) / all.length;
+    const full = own.filter((list) => list.length >= 3);
+    if (full.length < 6) {
+      middle[k] = middleOfSorted(all);
+      variance[k] = plain;
+      continue;
+    }
+    // Of what lies around unevenly the sectors tell; the middle ones of them leave neighbours and spikes out.
+    const parts = full.map((list) => middleOfSorted(list.sort((a, b) => a - b))).sort((a, b) => a - b);
+    const core = parts.slice(1, -1);
+    const mean = core.reduce((sum, v) => sum + v, 0) / core.length;
+    const spread = core.reduce((sum, v) => sum + (v - mean) ** 2, 0) / Math.max(1, core.length - 1);
+    middle[k] = mean;
+    variance[k] = Math.max(plain, (1.5 * spread) / core.length);
+  }
+  return { middle, variance };
+}
+
+/** The height of a star whose top is cut off, from where it is not. */
+function heightOfCut({ middle, variance }: Rings, { table }: Common, cut: number, start: number): number {
+  const ratios: number[] = [];
+  for (let k = 1; k < KNOTS && ratios.length < 9; k++) {
+    const v = middle[k];
+    if (!(v < 0.6 * cut) || !(v > 6 * Math.sqrt(variance[k])) || !(table[k] > 0)) continue;
+    ratios.push(v / table[k]);
+  }
+  return ratios.length > 0 ? middleOfSorted(ratios.sort((a, b) => a - b)) : start;
+}
+
+/**
+ * A star's own profile: its rings, and the common profile at its height, each as sure as it is. Gas about the star makes rings unsure, so
+ * that it is not taken for a halo.
+ */
+function own(
+  { middle, variance }: Rings,
+  scaled: Float64Array,
+  { common, stretched, field }: Seeing,
+  ground: Ground,
+  reach: number,
+): Float64Array {
+  const gas = 0.5 * gasOf(ground, field.noise) ** 2;
+  const table = scaled.slice();
+  for (let k = 0; k < KNOTS && radiusAt(k) <= reach; k++) {
+    if (middle[k] !== middle[k]) continue;
+    const r = radiusAt(k);
+    const unlike = r > common.sure ? UNLIKE.wings : stretched ? UNLIKE.stretched : UNLIKE.linear;
+    const before = (unlike * scaled[k]) ** 2 + 1e-30;
+    const here = variance[k] + gas;
+    table[k] = (middle[k] / here + scaled[k] / before) / (1 / here + 1 / before);
+  }
+  // Light falls outwards; the innermost knots are told by a pixel or two.
+  table[0] = Math.max(table[0], table[1], table[2]);
+  for (let k = 1; k < KNOTS; k++) table[k] = Math.max(0, Math.min(table[k], table[k - 1]));
+  return table;
+}

@@ -1,0 +1,72 @@
+import type { Raster } from '../raster/raster';
+import { toFull } from '../raster/levels';
+import type { Rect } from '../raster/rect';
+import { firstWhere } from '../stats/sorted';
+import type { Beam } from './packed';
+import { valueAt } from './table';
+
+/** Stars up to this reach are looked for in fewer rows than the few that reach further. */
+const SHORT = 20;
+/** Places of a pixel's side, at most, at which a star's light is taken where a pixel spans many of full size. */
+const PARTS = 4;
+
+/** Stars of one plane by how far they reach, each list in rows from the foot. */
+export interface Sorted {
+  readonly lists: readonly { readonly widest: number; readonly beams: readonly Beam[] }[];
+}
+
+export function sortedBeams(beams: readonly Beam[]): Sorted {
+  const lists = [beams.filter(({ reach }) => reach <= SHORT), beams.filter(({ reach }) => reach > SHORT)];
+  return {
+    lists: lists.map((own) => ({ beams: own, widest: own.reduce((most, { reach }) => Math.max(most, reach), 0) })),
+  };
+}
+
+/** Calls for each star whose light may reach into a rectangle of a level. */
+export function eachNear({ lists }: Sorted, rect: Rect, level: number, deed: (beam: Beam) => void): void {
+  const n = 2 ** level;
+  const [left, right] = [toFull(rect.x, level) - n, toFull(rect.x + rect.width - 1, level) + n];
+  const [foot, head] = [toFull(rect.y, level) - n, toFull(rect.y + rect.height - 1, level) + n];
+  for (const { beams, widest } of lists) {
+    const first = firstWhere(0, beams.length, (k) => beams[k].y >= foot - widest);
+    for (let k = first; k < beams.length && beams[k].y <= head + widest; k++) {
+      const beam = beams[k];
+      const { x, y, reach } = beam;
+      if (x + reach >= left && x - reach <= right && y + reach >= foot && y - reach <= head) deed(beam);
+    }
+  }
+}
+
+/** Takes the light of stars off a plane; on a coarse level the mean over each pixel. */
+export function takeOff(plane: Float32Array, rect: Rect, stars: Sorted, level: number): void {
+  const n = 2 ** level;
+  const parts = Math.min(PARTS, n);
+  const off = (n - 1) / 2;
+  eachNear(stars, rect, level, ({ x, y, table, reach }) => {
+    const left = Math.max(rect.x, Math.floor((x - reach - off) / n));
+    const right = Math.min(rect.x + rect.width - 1, Math.ceil((x + reach - off) / n));
+    const foot = Math.max(rect.y, Math.floor((y - reach - off) / n));
+    const head = Math.min(rect.y + rect.height - 1, Math.ceil((y + reach - off) / n));
+    for (let j = foot; j <= head; j++) {
+      for (let i = left; i <= right; i++) {
+        const [u, v] = [toFull(i, level) - x, toFull(j, level) - y];
+        let sum = 0;
+        for (let b = 0; b < parts; b++) {
+          for (let a = 0; a < parts; a++) {
+            const r = Math.hypot(u + n * ((a + 0.5) / parts - 0.5), v + n * ((b + 0.5) / parts - 0.5));
+            if (r < reach) sum += valueAt(table, r);
+          }
+        }
+        plane[(j - rect.y) * rect.width + i - rect.x] -= sum / (parts * parts);
+      }
+    }
+  });
+}
+
+/** Copies a raster without the light of stars. */
+export function lessStars(input: Raster, out: Raster, stars: readonly Sorted[], level: number): void {
+  out.planes.forEach((to, p) => {
+    to.set(input.planes[p]);
+    takeOff(to, out.rect, stars[Math.min(p, stars.length - 1)], level);
+  });
+}

@@ -1,0 +1,115 @@
+import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
+import type { Circle } from '../mend/fill';
+import type { Common } from './common';
+import { fade, type Light } from './fit';
+import { knotAt, KNOTS } from './table';
+import type { Taken } from './take';
+
+/** The light of one star in one plane, in full-size frame pixels. */
+export interface Beam {
+  readonly x: number;
+  readonly y: number;
+  readonly table: Float64Array;
+  readonly reach: number;
+}
+
+/** Stars that are taken out of an image: their light plane by plane, in rows from the foot, and what is to be filled. */
+export interface TakenStars {
+  readonly beams: readonly (readonly Beam[])[];
+  readonly gaps: readonly Circle[];
+}
+
+/**
+ * Taken stars as they are kept and sent: numbers in single precision, little-endian, in hexadecimal. First the profiles that stars share,
+ * then for each star its gap and in each plane place, reach, and either the number of a shared profile with a height or a profile of its own.
+ */
+export interface PackedStars {
+  readonly count: number;
+  readonly planeCount: number;
+  readonly shared: number;
+  readonly packed: string;
+}
+
+/** In place of the number of a shared profile: none, and one of its own. */
+const NONE = -2;
+const OWN = -1;
+
+/** Knots that a profile of a reach needs. */
+const knotsFor = (reach: number): number => Math.min(KNOTS, Math.ceil(knotAt(reach)) + 1);
+
+/** @param x and y are where the planes' first pixel lies in the frame */
+export function packStars(taken: readonly Taken[], planes: number, x: number, y: number): PackedStars {
+  const commons = new Map<Common, number>();
+  for (const { lights } of taken)
+    for (const light of lights)
+      if (light?.shared && !commons.has(light.shared.common)) commons.set(light.shared.common, commons.size);
+  const numbers: number[] = [...commons.keys()].flatMap(({ table }) => [...table]);
+  for (const { lights, gap } of taken) {
+    numbers.push(gap);
+    for (let p = 0; p < planes; p++) {
+      const light = lights[p];
+      if (!light) {
+        numbers.push(NONE);
+        continue;
+      }
+      const { shared, table, reach } = light;
+      numbers.push(shared ? (commons.get(shared.common) ?? 0) : OWN, light.x + x, light.y + y, reach);
+      if (shared) numbers.push(shared.height);
+      else numbers.push(...table.subarray(0, knotsFor(reach)));
+    }
+  }
+  const floats = new Float32Array(numbers);
+  const view = new DataView(new ArrayBuffer(4 * floats.length));
+  floats.forEach((v, i) => view.setFloat32(4 * i, v, true));
+  return {
+    count: taken.length,
+    planeCount: planes,
+    shared: commons.size,
+    packed: bytesToHex(new Uint8Array(view.buffer)),
+  };
+}
+
+const lately = new WeakMap<PackedStars, TakenStars>();
+
+/** The stars again; the same object for the same packed ones. */
+export function unpackStars(stars: PackedStars): TakenStars {
+  const before = lately.get(stars);
+  if (before) return before;
+  const made = unpacked(stars);
+  lately.set(stars, made);
+  return made;
+}
+
+function unpacked({ count, planeCount: planes, shared, packed }: PackedStars): TakenStars {
+  const bytes = hexToBytes(packed);
+  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  let at = 0;
+  const next = (): number => {
+    at += 4;
+    return view.getFloat32(at - 4, true);
+  };
+  const commons = Array.from({ length: shared }, () => Float64Array.from({ length: KNOTS }, next));
+  const beams = Array.from({ length: planes }, (): Beam[] => []);
+  const gaps: Circle[] = [];
+  for (let i = 0; i < count; i++) {
+    const gap = next();
+    let place: Pick<Light, 'x' | 'y'> | undefined;
+    for (let p = 0; p < planes; p++) {
+      const of = next();
+      if (of === NONE) continue;
+      const [x, y, reach] = [next(), next(), next()];
+      const table = new Float64Array(KNOTS);
+      if (of === OWN) for (let k = 0; k < knotsFor(reach); k++) table[k] = next();
+      else {
+        const height = next();
+        for (let k = 0; k < KNOTS; k++) table[k] = height * commons[of][k];
+        fade(table, reach);
+      }
+      beams[p].push({ x, y, table, reach });
+      place ??= { x, y };
+    }
+    if (place && gap > 0) gaps.push([place.x, place.y, gap]);
+  }
+  for (const list of beams) list.sort((a, b) => a.y - b.y);
+  return { beams, gaps };
+}

@@ -1,0 +1,43 @@
+import { z } from 'zod';
+import { stepKind } from '../engine/step-kind';
+import { levelRect } from '../raster/levels';
+import { intersect } from '../raster/rect';
+import { shrinkNeeds, shrunkStars } from '../starless/shrink';
+import { PLAINLY, starlessFigure, starlessImage, takenOf } from './star-taking';
+
+/** How much narrower a star is at an amount of 1. */
+const NARROWEST = 2.5;
+
+/**
+ * Makes stars smaller: the image without stars, and each star drawn in towards its middle, its top as it was. What lies under them is untouched.
+ */
+export const starShrink = stepKind({
+  do: 'star-shrink',
+  name: 'smaller stars',
+  says: 'Draws stars in towards their middles, what lies under them untouched.',
+  version: 1,
+  params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
+  takes: { planes: 'either', domain: 'either' },
+  gives: { domain: 'same' },
+  build: ({ amount }, place) => {
+    const { input } = place;
+    const without = starlessImage(input, place, PLAINLY);
+    const by = 1 + (NARROWEST - 1) * amount;
+    return {
+      kernel: {
+        needs: (rect, level, _, [figure]) =>
+          intersect(shrinkNeeds(rect, takenOf(figure).sorted, by, level), levelRect(input.extent, level)),
+        bind: ([figure], level) => {
+          const { sorted } = takenOf(figure);
+          return ([bare, whole], out) => shrunkStars(bare, whole, out, sorted, by, level);
+        },
+        describe: ([figure]) => ({ stars: takenOf(figure).stars.beams[0].length }),
+      },
+      from: without.node,
+      reads: [input.node],
+      figures: [starlessFigure(input, PLAINLY)],
+      planes: input.planes,
+      extent: input.extent,
+    };
+  },
+});

@@ -1,0 +1,140 @@
+import { z } from 'zod';
+import { type Figure, type FigureSpec, figureOf } from '../figures/index';
+import type { ImageInfo, Kernel } from '../engine/kernel';
+import type { StepPlace } from '../engine/step-kind';
+import { type Circle, fillCircles, fillNeeds } from '../mend/fill';
+import { levelRect, toFull } from '../raster/levels';
+import { windowOf } from '../raster/raster';
+import { intersect, type Rect } from '../raster/rect';
+import { lessStars, sortedBeams, type Sorted } from '../starless/less';
+import { type TakenStars, unpackStars } from '../starless/packed';
+
+const point = z.strictObject({ x: z.number(), y: z.number() });
+const circle = z.strictObject({ x: z.number(), y: z.number(), radius: z.number().positive() });
+
+/** What steps that take stars out are given. */
+export const starTaking = {
+  sensitivity: z.number().positive().default(1),
+  grow: z.number().nonnegative().default(1),
+  also: z.array(circle).default([]),
+  spare: z.array(point).default([]),
+};
+
+/** How stars are taken out of an image: how boldly, times the gaps that they ask for, circles by hand, and stars that stay. */
+export type StarTaking = z.output<z.ZodObject<typeof starTaking>>;
+
+/** As stars are taken out where nothing is said. */
+export const PLAINLY: StarTaking = { sensitivity: 1, grow: 1, also: [], spare: [] };
+
+const BOLDEST = 4;
+
+/** The figure that tells an image's stars with their light. */
+export const starlessFigure = (input: ImageInfo, { sensitivity, spare }: StarTaking): FigureSpec => ({
+  kind: 'starless',
+  nodes: [input.node],
+  // Bolder than this it would take noise for stars.
+  sensitivity: Math.min(BOLDEST, sensitivity),
+  spare,
+  stretched: input.domain === 'stretched',
+});
+
+const sorted = new WeakMap<TakenStars, Sorted[]>();
+
+/** The stars of a figure, ready to be taken off. */
+export function takenOf(figure: Figure | undefined): { stars: TakenStars; sorted: readonly Sorted[] } {
+  const stars = unpackStars(figureOf('starless', figure));
+  const before = sorted.get(stars);
+  if (before) return { stars, sorted: before };
+  const made = stars.beams.map(sortedBeams);
+  sorted.set(stars, made);
+  return { stars, sorted: made };
+}
+
+/** What is filled: the stars' gaps as far as they are asked to grow, and circles by hand. */
+const circlesOf = (figure: Figure | undefined, { grow, also }: StarTaking): Circle[] => [
+  ...takenOf(figure).stars.gaps.map(([x, y, r]): Circle => [x, y, r * grow]),
+  ...also.map(({ x, y, radius }): Circle => [x, y, radius]),
+];
+
+/** An image without the light of its stars; their gaps are still to be filled. */
+function lessOf(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking): ImageInfo {
+  const kernel: Kernel = {
+    bind: ([figure], level) => {
+      const { sorted: stars } = takenOf(figure);
+      return ([pixels], out) => lessStars(pixels, out, stars, level);
+    },
+  };
+  return place.derive({
+    kind: 'less-stars',
+    inputs: [input.node],
+    planes: input.planes,
+    domain: input.domain,
+    extent: input.extent,
+    kernel,
+    figures: [starlessFigure(input, taking)],
+    version: 1,
+  });
+}
+
+/**
+ * Fills the gaps of an image from which the light of stars has been taken.
+ * @param held whether nothing may become brighter than it was, but for circles by hand: screening onto it cannot darken. The image itself is
+ * then the second input.
+ */
+function fillKernel(extent: ImageInfo['extent'], taking: StarTaking, held: boolean): Kernel {
+  return {
+    needs: (rect, level, input, [figure]) =>
+      input === 1 ? rect : intersect(fillNeeds(rect, circlesOf(figure, taking), level), levelRect(extent, level)),
+    bind: ([figure], level) => {
+      const circles = circlesOf(figure, taking);
+      return ([left, image], out) =>
+        out.planes.forEach((to, p) => {
+          to.set(windowOf(left.planes[p], left.rect, out.rect));
+          fillCircles(left.planes[p], left.rect, to, out.rect, circles, level);
+          if (held) holdDown(to, image.planes[p], out.rect, taking.also, level);
+        });
+    },
+    describe: ([figure]) => {
+      const { count, left } = figureOf('starless', figure);
+      return { stars: count, left };
+    },
+  };
+}
+
+/** Keeps each pixel no brighter than another image's, outside of some circles. */
+function holdDown(to: Float32Array, image: Float32Array, rect: Rect, except: StarTaking['also'], level: number): void {
+  for (let y = 0, i = 0; y < rect.height; y++) {
+    for (let x = 0; x < rect.width; x++, i++) {
+      if (!(to[i] > image[i])) continue;
+      const [u, v] = [toFull(rect.x + x, level), toFull(rect.y + y, level)];
+      if (!except.some((circle) => Math.hypot(u - circle.x, v - circle.y) <= circle.radius)) to[i] = image[i];
+    }
+  }
+}
+
+/** The two halves of taking stars out: the image without their light, and the kernel that fills what cannot be saved. */
+export function starlessParts(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking) {
+  const held = input.domain === 'stretched';
+  return {
+    less: lessOf(input, place, taking),
+    reads: held ? [input.node] : [],
+    kernel: fillKernel(input.extent, taking, held),
+    figures: [starlessFigure(input, taking)],
+  };
+}
+
+/** An image without its stars, on the way to another. */
+export function starlessImage(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking): ImageInfo {
+  const { less, reads, kernel, figures } = starlessParts(input, place, taking);
+  return place.derive({
+    kind: 'starless',
+    inputs: [less.node, ...reads],
+    planes: input.planes,
+    domain: input.domain,
+    extent: input.extent,
+    kernel,
+    figures,
+    params: taking,
+    version: 1,
+  });
+}

@@ -1,0 +1,23 @@
+import { z } from 'zod';
+import { stepKind } from '../engine/step-kind';
+import { starlessParts, starTaking } from './star-taking';
+
+/**
+ * Takes the stars out and closes the gaps: each star's light is taken off as its field's profile or its own rings tell it (core/starless), and
+ * where too little of the image is left under it the gap is filled from around (core/mend).
+ */
+export const starless = stepKind({
+  do: 'starless',
+  name: 'starless',
+  says: 'Takes the stars out and closes the gaps.',
+  version: 1,
+  params: z.strictObject(starTaking),
+  takes: { planes: 'either', domain: 'either' },
+  gives: { domain: 'same' },
+  kept: true,
+  build: (p, place) => {
+    const { input } = place;
+    const { less, reads, kernel, figures } = starlessParts(input, place, p);
+    return { kernel, from: less.node, reads, figures, planes: input.planes, extent: input.extent };
+  },
+});

@@ -1,0 +1,49 @@
+import { z } from 'zod';
+import type { Apply } from '../engine/kernel';
+import { stepKind } from '../engine/step-kind';
+import { starlessImage, starlessFigure, starTaking } from './star-taking';
+import { figureOf } from '../figures/index';
+
+const difference: Apply = ([without, whole], out) =>
+  out.planes.forEach((to, p) => {
+    const [a, b] = [whole.planes[p], without.planes[p]];
+    for (let i = 0; i < to.length; i++) to[i] = a[i] - b[i];
+  });
+
+/** What screened onto the image without stars gives the image: `1 − (1 − x)/(1 − y)`; where nothing is left to screen onto, none. */
+const screened: Apply = ([without, whole], out) =>
+  out.planes.forEach((to, p) => {
+    const [a, b] = [whole.planes[p], without.planes[p]];
+    for (let i = 0; i < to.length; i++) to[i] = b[i] >= 1 ? 0 : (a[i] - b[i]) / (1 - b[i]);
+  });
+
+/** What {@link starless} takes out: added, or screened, onto what it leaves it gives the image back. */
+export const starsOnly = stepKind({
+  do: 'stars-only',
+  name: 'stars only',
+  says: 'Keeps the stars and nothing else.',
+  version: 1,
+  params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
+  takes: { planes: 'either', domain: 'either' },
+  gives: { domain: 'same' },
+  kept: true,
+  build: ({ by, ...taking }, place) => {
+    const { input } = place;
+    const without = starlessImage(input, place, taking);
+    const figure = starlessFigure(input, taking);
+    return {
+      kernel: {
+        bind: () => (by === 'screen' ? screened : difference),
+        describe: ([found]) => {
+          const { count, left } = figureOf('starless', found);
+          return { stars: count, left };
+        },
+      },
+      from: without.node,
+      reads: [input.node],
+      figures: [figure],
+      planes: input.planes,
+      extent: input.extent,
+    };
+  },
+});

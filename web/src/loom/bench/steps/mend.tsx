@@ -1,0 +1,92 @@
+import { Brush as BrushIcon, Undo2 } from 'lucide-react';
+import type { mend } from '../../../../../core/steps/mend';
+import { useApp, useSend } from '../../../store/store';
+import { looked } from '../../../store/view';
+import { Button, Choice, NumberField, SliderField } from '../../../ui/controls';
+import { Section } from '../Rows';
+import { editorOf } from './editor';
+
+/** Where a stroke newly made to copy takes its pixels: so many of its radii to the right. */
+const BESIDE = 3;
+
+export const MendEditor = editorOf<typeof mend>(({ params, set }) => {
+  const { brush, tool } = useApp((state) => state.view);
+  const send = useSend();
+  const painting = tool === 'paint';
+  const { strokes } = params;
+  const last = strokes.at(-1);
+  const put = (from: [number, number] | undefined): void => {
+    if (!last) return;
+    const { from: _, ...rest } = last;
+    set('strokes', [...strokes.slice(0, -1), from ? { ...rest, from } : rest]);
+  };
+  return (
+    <>
+      <Section>
+        <div className="flex items-center gap-1.5">
+          <Button
+            small
+            look={painting ? 'lamp' : 'plain'}
+            onClick={() => send(looked({ tool: painting ? null : 'paint' }))}
+          >
+            <BrushIcon size={13} /> {painting ? 'Put the brush down' : 'Paint blemishes out'}
+          </Button>
+          <Button
+            small
+            look="quiet"
+            disabled={strokes.length === 0}
+            onClick={() => set('strokes', strokes.slice(0, -1))}
+          >
+            <Undo2 size={13} /> last
+          </Button>
+        </div>
+        {painting && (
+          <SliderField
+            label="size"
+            value={brush.radius}
+            min={1}
+            max={300}
+            log
+            digits={3}
+            onChange={(radius) => send(looked({ brush: { ...brush, radius: Math.max(1, radius) } }))}
+          />
+        )}
+        <p className="text-[12.5px] text-hush">
+          {strokes.length > 0 ? `${strokes.length} ${strokes.length > 1 ? 'strokes' : 'stroke'}. ` : ''}
+          {painting
+            ? 'Paint over what is to go. Keys [ and ] change the size, the space bar held down moves the picture.'
+            : 'Press the button, then paint on the picture over what is to go.'}
+        </p>
+      </Section>
+      {last && (
+        <Section title="the last stroke">
+          <Choice
+            label="filled"
+            value={last.from ? 'offset' : 'around'}
+            options={[
+              { value: 'around', label: 'from around' },
+              { value: 'offset', label: 'from beside', hint: 'With pixels that lie so far off.' },
+            ]}
+            onChange={(value) => put(value === 'offset' ? [Math.round(BESIDE * last.radius), 0] : undefined)}
+          />
+          {last.from && (
+            <div className="grid grid-cols-2 gap-x-5">
+              <NumberField
+                label="x off"
+                value={last.from[0]}
+                className="[&_input]:w-20"
+                onChange={(v) => put([v ?? 0, last.from?.[1] ?? 0])}
+              />
+              <NumberField
+                label="y off"
+                value={last.from[1]}
+                className="[&_input]:w-20"
+                onChange={(v) => put([last.from?.[0] ?? 0, v ?? 0])}
+              />
+            </div>
+          )}
+        </Section>
+      )}
+    </>
+  );
+});

@@ -1,0 +1,63 @@
+import { useEffect, useRef } from 'react';
+import type { Figure } from '../../../../core/figures/index';
+import type { Step } from '../../../../core/recipe/schema';
+import { unpackStars } from '../../../../core/starless/packed';
+import type { StarTaking } from '../../../../core/steps/star-taking';
+import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewport';
+import { valueAt } from '../../store/paths';
+import { useApp } from '../../store/store';
+import { setValue } from '../edit';
+import { useSession } from '../session';
+import { byHand } from './star-hand';
+
+/** Circles taken by hand and stars that are spared, on the picture of a step that takes stars out: added and removed there. */
+export function StarHand({ path, viewport, turned }: { path: string; viewport: Viewport; turned: Window }) {
+  const recipe = useApp((state) => state.draft.recipe);
+  const { described } = useSession();
+  const svg = useRef<SVGSVGElement>(null);
+  const found = recipe ? (valueAt(recipe, path) as (Step & Partial<StarTaking>) | undefined) : undefined;
+  const step =
+    found && typeof found === 'object' && (found.do === 'starless' || found.do === 'stars-only') ? found : undefined;
+  const figure = described?.charts[path] as Extract<Figure, { kind: 'starless' }> | undefined;
+
+  // The picture below takes single presses for panning.
+  useEffect(() => {
+    const element = svg.current?.closest<HTMLElement>('[data-testid="picture"]');
+    if (!element || !step) return undefined;
+    const onDouble = (event: MouseEvent): void => {
+      const bounds = svg.current?.getBoundingClientRect();
+      const at = toPixel(viewport, turned, event.clientX - (bounds?.left ?? 0), event.clientY - (bounds?.top ?? 0));
+      setValue(path, { ...step, ...byHand(step, figure ? unpackStars(figure) : undefined, at, 6 / viewport.zoom) });
+    };
+    element.addEventListener('dblclick', onDouble);
+    return () => element.removeEventListener('dblclick', onDouble);
+  });
+
+  if (!step) return null;
+  return (
+    <svg ref={svg} className="pointer-events-none absolute inset-0 size-full" aria-hidden>
+      <g transform={`matrix(${matrix(viewport, turned).join(' ')})`} fill="none" stroke="#f0b061">
+        {step.also?.map(({ x, y, radius }) => (
+          <circle
+            key={`${x} ${y}`}
+            data-also
+            cx={x}
+            cy={y}
+            r={radius}
+            strokeWidth={1.4}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+        {step.spare?.map(({ x, y }) => (
+          <path
+            key={`${x} ${y}`}
+            data-spare
+            d={`M${x - 7} ${y}h4m6 0h4M${x} ${y - 7}v4m0 6v4`}
+            strokeWidth={1.4}
+            vectorEffect="non-scaling-stroke"
+          />
+        ))}
+      </g>
+    </svg>
+  );
+}
