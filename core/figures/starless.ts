@@ -1,4 +1,6 @@
 import { fillCircles } from '../mend/fill';
+import { windowOf } from '../raster/raster';
+import { intersect } from '../raster/rect';
 import { apertureFor, circleSum } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { type PackedStars, packStars } from '../starless/packed';
@@ -27,6 +29,8 @@ export type StarlessFigure = {
 const TOP = 5;
 /** From so many noises on a star's light can be told before and after. */
 const TELLS = 40;
+/** Stars that tell, at most. */
+const TELLING = 300;
 /** A star is meant by a place not further from it than so many pixels, or than its width. */
 const MEANT = 4;
 
@@ -67,15 +71,21 @@ function leftOver(
   const circles = gapCircles(taken);
   let [before, after] = [0, 0];
   planes.forEach((plane, p) => {
-    const filled = left[p].slice();
-    fillCircles(left[p], rect, filled, rect, circles, 0);
     const { radius } = apertureFor(fields[p].fwhm);
-    for (const { lights } of taken) {
-      const light = lights[p];
-      if (!light || light.table[0] < TELLS * light.scatter) continue;
-      const was = circleSum(plane, width, height, light.x, light.y, radius);
-      const is = circleSum(filled, width, height, light.x, light.y, radius);
-      const around = circleSum(filled, width, height, light.x, light.y, 2 * radius);
+    const telling = taken
+      .flatMap(({ lights }) => lights[p] ?? [])
+      .filter(({ table, scatter }) => table[0] > TELLS * scatter)
+      .sort((a, b) => b.table[0] - a.table[0])
+      .slice(0, TELLING);
+    for (const { x, y } of telling) {
+      const side = Math.ceil(2 * radius) + 2;
+      const place = { x: Math.round(x) - side, y: Math.round(y) - side, width: 2 * side + 1, height: 2 * side + 1 };
+      const window = intersect(place, rect);
+      const filled = windowOf(left[p], rect, window).slice();
+      fillCircles(left[p], rect, filled, window, circles, 0);
+      const was = circleSum(plane, width, height, x, y, radius);
+      const within = (r: number) => circleSum(filled, window.width, window.height, x - window.x, y - window.y, r);
+      const [is, around] = [within(radius), within(2 * radius)];
       if (!was || !is || !around) continue;
       const level = (around.sum - is.sum) / (around.area - is.area);
       before += was.sum - level * was.area;

@@ -1,6 +1,6 @@
 import { toLevel } from '../raster/levels';
 import { intersect, isEmpty, type Rect, union } from '../raster/rect';
-import { middleOf } from '../stats/middle';
+import { medianInPlace } from '../stats/select';
 
 /** A round blemish: its middle and radius in full-size frame pixels. */
 export type Circle = readonly [x: number, y: number, radius: number];
@@ -84,14 +84,14 @@ function aroundOf(place: Place, plane: Float32Array, rect: Rect, others: readonl
       seen.push([x, y, v]);
     }
   }
-  const all = values.flat();
-  if (all.length < 8) return undefined;
-  const middle = middleOf(all);
+  if (seen.length < 8) return undefined;
+  const middle = medianInPlace(Float32Array.from(seen, ([, , v]) => v));
   const levels = closed(
-    values.map((list) => (list.length > 0 ? middleOf(list) : undefined)),
+    values.map((list) => (list.length > 0 ? medianInPlace(Float32Array.from(list)) : undefined)),
     middle,
   );
-  const scatter = 1.4826 * middleOf(values.flatMap((list, s) => list.map((v) => Math.abs(v - levels[s]))));
+  const scatter =
+    1.4826 * medianInPlace(Float32Array.from(values.flatMap((list, s) => list.map((v) => Math.abs(v - levels[s])))));
   const rim = r + wide / 2;
   const waves = Math.min(MOST_WAVES, Math.floor(sectors / 4));
   const mean = levels.reduce((s, v) => s + v, 0) / sectors;

@@ -1,4 +1,4 @@
-import { middleOf } from '../stats/middle';
+import { medianInPlace, spreadInPlace } from '../stats/select';
 import type { Disc } from './disc';
 
 /** What a star stands on: a plane through the ring about it. */
@@ -11,9 +11,13 @@ export interface Ground {
 }
 
 /** Pixels of a ring, at most, that tell its plane. */
-const ASKED = 240;
+const ASKED = 200;
 const CLIP = 2.5;
 const ROUNDS = 3;
+
+const seen = new Int32Array(2 * ASKED + 2);
+const scratch = new Float32Array(2 * ASKED + 2);
+const off = new Float64Array(2 * ASKED + 2);
 
 /**
  * The plane through the pixels of a disc that lie beyond a distance, neighbours' light left out.
@@ -24,38 +28,40 @@ export function groundOf({ count, dx, dy, r, v }: Disc, from: number, noise: num
   for (let i = 0; i < count; i++) if (r[i] > from) there++;
   if (there < 8) return undefined;
   const every = Math.max(1, Math.floor(there / ASKED));
-  const seen: number[] = [];
-  for (let i = 0, met = 0; i < count; i++) if (r[i] > from && met++ % every === 0) seen.push(i);
-  let level = middleOf(seen.map((i) => v[i]));
+  let n = 0;
+  for (let i = 0, met = 0; i < count; i++) if (r[i] > from && met++ % every === 0) seen[n++] = i;
+  for (let k = 0; k < n; k++) scratch[k] = v[seen[k]];
+  let level = medianInPlace(scratch.subarray(0, n));
   let [along, up] = [0, 0];
   let scatter = noise;
   for (let round = 0; round < ROUNDS; round++) {
-    const off = seen.map((i) => v[i] - level - along * dx[i] - up * dy[i]);
-    const middle = middleOf(off);
-    scatter = Math.max(noise, 1.4826 * middleOf(off.map((d) => Math.abs(d - middle))));
+    for (let k = 0; k < n; k++) {
+      const i = seen[k];
+      off[k] = v[i] - level - along * dx[i] - up * dy[i];
+      scratch[k] = off[k];
+    }
+    const { middle, sigma } = spreadInPlace(scratch.subarray(0, n));
+    scatter = Math.max(noise, sigma);
     level += middle;
     // Slopes of what is near the plane, about the middle of the ring, where both axes are all but square to each other.
-    let [n, sx, sy, sv, xx, yy, xv, yv] = [0, 0, 0, 0, 0, 0, 0, 0];
-    for (const [k, i] of seen.entries()) {
+    let [m, sx, sy, sv, sxx, syy, sxv, syv] = [0, 0, 0, 0, 0, 0, 0, 0];
+    for (let k = 0; k < n; k++) {
       const d = off[k] - middle;
       if (Math.abs(d) > CLIP * scatter) continue;
-      n++;
-      sx += dx[i];
-      sy += dy[i];
+      const [a, b] = [dx[seen[k]], dy[seen[k]]];
+      m++;
+      sx += a;
+      sy += b;
       sv += d;
+      sxx += a * a;
+      syy += b * b;
+      sxv += a * d;
+      syv += b * d;
     }
-    for (const [k, i] of seen.entries()) {
-      const d = off[k] - middle;
-      if (Math.abs(d) > CLIP * scatter) continue;
-      const [a, b, c] = [dx[i] - sx / n, dy[i] - sy / n, d - sv / n];
-      xx += a * a;
-      yy += b * b;
-      xv += a * c;
-      yv += b * c;
-    }
-    if (n < 8) break;
-    along += xx > 0 ? xv / xx : 0;
-    up += yy > 0 ? yv / yy : 0;
+    if (m < 8) break;
+    const [xx, yy] = [sxx - (sx * sx) / m, syy - (sy * sy) / m];
+    if (xx > 0) along += (sxv - (sx * sv) / m) / xx;
+    if (yy > 0) up += (syv - (sy * sv) / m) / yy;
   }
   return { level, along, up, scatter };
 }

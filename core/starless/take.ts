@@ -1,11 +1,12 @@
 import { saturationOf } from '../stats/saturation';
-import { middleOf } from '../stats/middle';
+import { firstWhere } from '../stats/sorted';
+import { medianInPlace, spreadInPlace } from '../stats/select';
 import { borderPeaks } from '../mend/border';
 import type { Circle } from '../mend/fill';
 import { findPeaks } from '../stars/peaks';
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
-import { type Common, commonOf, type Field, type Sighted } from './common';
+import { type Common, commonOf, type Field, ringFor, type Sighted } from './common';
 import { discAt } from './disc';
 import { fitLight, layLight, type Light, type Seeing } from './fit';
 import { aboveGround, groundOf } from './ground';
@@ -94,12 +95,11 @@ function gapOf(light: Light, { field, ceiling }: Omit<Seeing, 'common'>, saturat
   const flat = { level: 0, along: 0, up: 0, scatter };
   for (let i = 0; i < disc.count; i++) rings[Math.floor(disc.r[i])]?.push(aboveGround(disc, i, flat));
   const outer = rings.slice(-3).flat();
-  const level = outer.length > 0 ? middleOf(outer) : 0;
+  const level = outer.length > 0 ? medianInPlace(Float32Array.from(outer)) : 0;
   const quiet = (r: number): boolean => {
     const own = rings[r] ?? [];
     if (own.length < 6) return true;
-    const middle = middleOf(own);
-    const spread = 1.4826 * middleOf(own.map((v) => Math.abs(v - middle)));
+    const { middle, sigma: spread } = spreadInPlace(Float32Array.from(own));
     const unsure = 2 / Math.sqrt(own.length);
     return Math.abs(middle - level) < (0.3 + unsure) * scatter && spread < (1.15 + unsure) * scatter;
   };
@@ -142,10 +142,17 @@ class Plane {
     this.sighted.push(sightedIn(star, this.seen.field));
   }
 
-  /** Fits all stars anew, each with all others taken off. */
-  fit(): void {
+  /**
+   * Fits stars anew, each with all others taken off.
+   * @param added those with places from here on are new: only they and their neighbours are fitted
+   */
+  fit(added = 0): void {
     const { width, height } = this.from;
-    const order = this.sighted.map((_, i) => i).sort((a, b) => this.sighted[b].flux - this.sighted[a].flux);
+    const near = added === 0 ? undefined : this.neighboursOf(added);
+    const order = this.sighted
+      .map((_, i) => i)
+      .filter((i) => !near || i >= added || near(i))
+      .sort((a, b) => this.sighted[b].flux - this.sighted[a].flux);
     for (const i of order) {
       const [star, before] = [this.sighted[i], this.lights[i]];
       if (before) layLight(this.rest, width, height, before, 1);
@@ -161,21 +168,35 @@ class Plane {
     if (light) layLight(this.rest, this.from.width, this.from.height, light, 1);
   }
 
+  /** Whether a star's light or its ground reaches one that is new. */
+  private neighboursOf(added: number): (i: number) => boolean {
+    const fresh = this.sighted.slice(added).sort((a, b) => a.y - b.y);
+    return (i) => {
+      const light = this.lights[i];
+      if (!light) return true;
+      const reach = light.reach + ringFor(light.reach);
+      const first = firstWhere(0, fresh.length, (k) => fresh[k].y >= light.y - reach);
+      for (let k = first; k < fresh.length && fresh[k].y <= light.y + reach; k++)
+        if (Math.hypot(fresh[k].x - light.x, fresh[k].y - light.y) <= reach) return true;
+      return false;
+    };
+  }
+
   gap(i: number): number {
     const light = this.lights[i];
     return light ? gapOf(light, this.seen, this.sighted[i].saturated) : 0;
   }
 
   /** Stars in what is left: peaks that the field's profile fits and that stand above the scatter about them. */
-  more(covered: (x: number, y: number) => boolean, sensitivity: number): Sighted[] {
+  more(covered: (x: number, y: number) => boolean, sensitivity: number, atBorder: boolean): Sighted[] {
     const { field } = this.seen;
     const { width, height, noise, fwhm } = field;
     const { radius } = apertureFor(fwhm);
-    const sky = middleOf(sampled(this.rest));
+    const sky = medianInPlace(sampled(this.rest));
     const found: Sighted[] = [];
     const peaks = [
       ...findPeaks(this.rest, width, height, PEAKS / sensitivity).peaks,
-      ...borderPeaks(this.rest, width, height, sky + (2 * ABOVE * noise) / sensitivity, radius),
+      ...(atBorder ? borderPeaks(this.rest, width, height, sky + (2 * ABOVE * noise) / sensitivity, radius) : []),
     ];
     for (const { x, y } of peaks) {
       const rough = sightedIn({ x, y, peak: 0, flux: 0, saturated: false }, field);
@@ -251,13 +272,13 @@ export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; le
     const more: Sighted[] = [];
     for (const plane of planes) {
       const near = 0.7 * plane.seen.field.fwhm;
-      for (const star of plane.more(covered, sensitivity))
+      for (const star of plane.more(covered, sensitivity, round === 0))
         if (!more.some((other) => Math.hypot(other.x - star.x, other.y - star.y) < near)) more.push(star);
     }
     if (more.length === 0) break;
     for (const star of more) all((plane) => plane.add(star));
+    all((plane) => plane.fit(count));
     count += more.length;
-    all((plane) => plane.fit());
   }
   const taken = gaps().flatMap((gap, i): Taken[] => {
     const at = place(i);
@@ -277,11 +298,11 @@ export const gapCircles = (taken: readonly Taken[]): Circle[] =>
   });
 
 /** Some pixels of a plane that have data. */
-function sampled(plane: Float32Array): number[] {
+function sampled(plane: Float32Array): Float32Array {
   const step = Math.max(1, Math.floor(plane.length / 5000));
-  const found: number[] = [];
-  for (let i = 0; i < plane.length; i += step) if (plane[i] === plane[i]) found.push(plane[i]);
-  return found;
+  return Float32Array.from({ length: Math.floor(plane.length / step) }, (_, k) => plane[k * step]).filter(
+    (v) => v === v,
+  );
 }
 
 /** Whether a place lies in one of many circles. */
@@ -302,7 +323,7 @@ function sightedIn(star: Sighted, { plane, width, height, noise, fwhm }: Field):
   const disc = discAt(plane, width, height, star.x, star.y, radius + 4);
   const ring: number[] = [];
   for (let i = 0; i < disc.count; i++) if (disc.r[i] > radius + 1) ring.push(disc.v[i]);
-  const sky = ring.length > 0 ? middleOf(ring) : 0;
+  const sky = ring.length > 0 ? medianInPlace(Float32Array.from(ring)) : 0;
   let [flux, peak] = [0, 0];
   for (let i = 0; i < disc.count; i++) {
     if (disc.r[i] > radius) continue;
