@@ -29,6 +29,8 @@ export interface Field {
   readonly beta: number;
 }
 
+/** Wings no wider than these are taken for what nothing shows: a few stars do not tell theirs, and light that is not there must not be taken. */
+const WIDEST = 3;
 /** Stars that are looked at, and of those the ones that tell the wings. */
 const MOST = 200;
 const FOR_WINGS = 30;
@@ -42,10 +44,13 @@ const SURE = 4;
 /** How far a star's light reaches: to where its profile falls to a share of the noise. */
 export function reachFor(peak: number, { noise, fwhm, beta }: Field): number {
   const alpha = fwhm / 2 / Math.sqrt(2 ** (1 / beta) - 1);
-  const over = Math.max(1, peak / (0.2 * noise));
-  return Math.min(FURTHEST, Math.max(2.5 * fwhm, alpha * Math.sqrt(over ** (1 / beta) - 1)));
+  const over = Math.max(1, peak / (FAINTEST * noise));
+  return Math.min(FURTHEST, Math.max(LEAST * fwhm, alpha * Math.sqrt(over ** (1 / beta) - 1)));
 }
 
+/** A share of the noise at which a star's light is followed no further, and full widths to which it always is: faint wings add up. */
+const FAINTEST = 0.08;
+const LEAST = 3.5;
 /** No star is followed further than so many pixels. */
 const FURTHEST = 160;
 
@@ -59,7 +64,7 @@ export const ringFor = (reach: number): number => Math.max(4, Math.min(16, 0.35 
  */
 export function commonOf(field: Field, stars: readonly Sighted[], aperture: number): Common {
   const { plane, width, height, noise, fwhm, beta } = field;
-  const shape = moffat(fwhm, beta);
+  const shape = moffat(fwhm, Math.max(WIDEST, beta));
   let held = 0;
   for (let r = 0.05; r < aperture; r += 0.1) held += 2 * Math.PI * r * 0.1 * shape(r);
   const plain = Float64Array.from({ length: KNOTS }, (_, k) => shape(radiusAt(k)) / held);
@@ -77,37 +82,50 @@ export function commonOf(field: Field, stars: readonly Sighted[], aperture: numb
       bins[Math.round(knotAt(disc.r[i]))]?.push(aboveGround(disc, i, ground) / flux);
     }
   }
-  const measured = bins.map((bin, k) => knotOf(bin, plain[k]));
-  return woven(measured, plain, CORE * fwhm);
+  return woven(
+    bins.map((bin) => knotOf(bin)),
+    plain,
+    CORE * fwhm,
+  );
 }
 
-/** The middle of a knot's pixels, where they are enough and stand above nothing. */
-function knotOf(bin: number[], expected: number): number | undefined {
+/** The middle of a knot's pixels and its error, where they are enough. */
+function knotOf(bin: number[]): { middle: number; error: number } | undefined {
   if (bin.length < 8) return undefined;
   const values = bin.sort((a, b) => a - b);
   const middle = middleOfSorted(values);
   const away = values.map((v) => Math.abs(v - middle)).sort((a, b) => a - b);
-  const error = (1.86 * middleOfSorted(away)) / Math.sqrt(values.length);
-  // A knot far above what the wings are like is gas that all of these stars stand in.
-  return middle > SURE * error && middle < 20 * expected ? middle : undefined;
+  return { middle, error: (1.86 * middleOfSorted(away)) / Math.sqrt(values.length) };
 }
 
-/** Measured knots, Moffat's profile between and beyond them, falling throughout. */
-function woven(measured: readonly (number | undefined)[], plain: Float64Array, core: number): Common {
-  const first = measured.findIndex((v) => v !== undefined);
+/** How far the next knot may lie off Moffat's profile carried on from the one before, as a share of it. */
+const OFF = 0.15;
+
+/**
+ * Measured knots and Moffat's profile, each as sure as it is, falling throughout: a few stars tell the core, only many and bright ones the
+ * wings.
+ */
+function woven(
+  measured: readonly ({ middle: number; error: number } | undefined)[],
+  plain: Float64Array,
+  core: number,
+): Common {
+  const first = measured.findIndex((v) => v !== undefined && v.middle > SURE * v.error);
   if (first < 0) return { table: plain, sure: 0 };
   const table = plain.slice();
-  let scale = (measured[first] ?? 1) / plain[first];
+  let scale = (measured[first]?.middle ?? 1) / plain[first];
   let sure = 0;
-  let ended = false;
   for (let k = 0; k < KNOTS; k++) {
-    const own = ended ? undefined : measured[k];
-    if (own === undefined && k > first && radiusAt(k) > core) ended = true;
-    const value = own ?? plain[k] * scale;
+    const own = k >= first ? measured[k] : undefined;
+    const before = plain[k] * scale;
+    let value = before;
+    if (own) {
+      const [a, b] = [1 / Math.max(own.error, 1e-12) ** 2, 1 / (OFF * before) ** 2];
+      value = Math.max(0.5 * before, (a * own.middle + b * before) / (a + b));
+      if (own.middle > SURE * own.error || radiusAt(k) < core) sure = radiusAt(k);
+    }
     table[k] = k === 0 ? value : Math.min(table[k - 1], value);
-    if (own === undefined) continue;
     scale = table[k] / plain[k];
-    sure = radiusAt(k);
   }
   return { table, sure };
 }

@@ -207,6 +207,11 @@ function own(
     const here = variance[k] + gas;
     table[k] = (middle[k] / here + scaled[k] / before) / (1 / here + 1 / before);
   }
+  // Where no pixel lies, its neighbours tell: the shape in common would, but the star may have been cut off.
+  const first = middle.findIndex((v) => !Number.isNaN(v));
+  for (let k = 0; k < first; k++) table[k] = Math.min(1.3, scaled[k] / scaled[first]) * table[first];
+  for (let k = first + 1; k < KNOTS && radiusAt(k) <= reach; k++)
+    if (middle[k] !== middle[k]) table[k] = Math.min(1, scaled[k] / scaled[k - 1]) * table[k - 1];
   // Light falls outwards; the innermost knots are told by a pixel or two.
   table[0] = Math.max(table[0], table[1], table[2]);
   for (let k = 1; k < KNOTS; k++) table[k] = Math.max(0, Math.min(table[k], table[k - 1]));

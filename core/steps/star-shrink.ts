@@ -1,15 +1,15 @@
 import { z } from 'zod';
 import { stepKind } from '../engine/step-kind';
-import { levelRect } from '../raster/levels';
-import { intersect } from '../raster/rect';
-import { shrinkNeeds, shrunkStars } from '../starless/shrink';
+import { shrunkStars } from '../starless/shrink';
 import { PLAINLY, starlessFigure, starlessImage, takenOf } from './star-taking';
 
 /** How much narrower a star is at an amount of 1. */
 const NARROWEST = 2.5;
+/** Up to this amount it passes over from the image as it is. */
+const BEGINS = 0.1;
 
 /**
- * Makes stars smaller: the image without stars, and each star drawn in towards its middle, its top as it was. What lies under them is untouched.
+ * Makes stars smaller: the image without stars, and each star drawn in towards its middle, its top all but as it was. What lies under them is untouched.
  */
 export const starShrink = stepKind({
   do: 'star-shrink',
@@ -23,13 +23,12 @@ export const starShrink = stepKind({
     const { input } = place;
     const without = starlessImage(input, place, PLAINLY);
     const by = 1 + (NARROWEST - 1) * amount;
+    const share = Math.min(1, amount / BEGINS);
     return {
       kernel: {
-        needs: (rect, level, _, [figure]) =>
-          intersect(shrinkNeeds(rect, takenOf(figure).sorted, by, level), levelRect(input.extent, level)),
         bind: ([figure], level) => {
           const { sorted } = takenOf(figure);
-          return ([bare, whole], out) => shrunkStars(bare, whole, out, sorted, by, level);
+          return ([bare, whole], out) => shrunkStars(bare, whole, out, sorted, { by, share }, level);
         },
         describe: ([figure]) => ({ stars: takenOf(figure).stars.beams[0].length }),
       },
