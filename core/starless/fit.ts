@@ -20,7 +20,7 @@ export interface Light {
 }
 
 /** How far a star may differ from the common profile, as a share of it: where it was measured, and in the wings that were not. */
-const UNLIKE = { linear: 0.05, stretched: 0.15, wings: 0.3 } as const;
+const UNLIKE = { linear: 0.05, stretched: 0.4, wings: 0.4 } as const;
 /** From this many noises on a star has a profile of its own. */
 const OWN = 40;
 /** Share of its reach over which a profile sinks to nothing. */
@@ -78,7 +78,7 @@ export function fitLight(star: Sighted, seen: Seeing, known?: Light): Light | un
   const cut = ceiling - ground.level;
   const at = star.saturated
     ? { height: rings ? heightOfCut(rings, common, cut, star.flux) : star.flux, dx: 0, dy: 0 }
-    : heightOf(disc, ground, common, CORE * fwhm, gasOf(ground, noise));
+    : heightOf(disc, ground, common, CORE * fwhm, gasOf(ground));
   if (!(at.height > 0)) return undefined;
   const scaled = common.table.map((v) => v * at.height);
   const table = rings ? own(rings, scaled, seen, ground, reach) : scaled;
@@ -94,7 +94,7 @@ export function fitLight(star: Sighted, seen: Seeing, known?: Light): Light | un
 }
 
 /** How far the level under a star may lie off the plane of its ring: gas bends. */
-const gasOf = ({ scatter }: Ground, noise: number): number => Math.sqrt(Math.max(0, scatter ** 2 - noise ** 2));
+const gasOf = ({ scatter, noise }: Ground): number => Math.sqrt(Math.max(0, scatter ** 2 - noise ** 2));
 
 /**
  * Height and place by least squares over the core: the common profile, its slopes along both axes, and a level under it.
@@ -193,11 +193,11 @@ function heightOfCut({ middle, variance }: Rings, { table }: Common, cut: number
 function own(
   { middle, variance }: Rings,
   scaled: Float64Array,
-  { common, stretched, field }: Seeing,
+  { common, stretched }: Seeing,
   ground: Ground,
   reach: number,
 ): Float64Array {
-  const gas = 0.5 * gasOf(ground, field.noise) ** 2;
+  const gas = 0.5 * gasOf(ground) ** 2;
   const table = scaled.slice();
   for (let k = 0; k < KNOTS && radiusAt(k) <= reach; k++) {
     if (middle[k] !== middle[k]) continue;

@@ -8,6 +8,8 @@ export interface Ground {
   readonly up: number;
   /** How the ring scatters about that plane; never less than the noise. */
   readonly scatter: number;
+  /** The noise of its pixels, as neighbours tell it: in a stretched image it is another one wherever the light is. */
+  readonly noise: number;
 }
 
 /** Pixels of a ring, at most, that tell its plane. */
@@ -23,7 +25,8 @@ const off = new Float64Array(2 * ASKED + 2);
  * The plane through the pixels of a disc that lie beyond a distance, neighbours' light left out.
  * @returns undefined where there are too few of them
  */
-export function groundOf({ count, dx, dy, r, v }: Disc, from: number, noise: number): Ground | undefined {
+export function groundOf(disc: Disc, from: number, noise: number): Ground | undefined {
+  const { count, dx, dy, r, v } = disc;
   let there = 0;
   for (let i = 0; i < count; i++) if (r[i] > from) there++;
   if (there < 8) return undefined;
@@ -63,9 +66,21 @@ export function groundOf({ count, dx, dy, r, v }: Disc, from: number, noise: num
     if (xx > 0) along += (sxv - (sx * sv) / m) / xx;
     if (yy > 0) up += (syv - (sy * sv) / m) / yy;
   }
-  return { level, along, up, scatter };
+  return { level, along, up, scatter, noise: noiseOf(disc, from, noise) };
+}
+
+/** Noise from the differences of pixels beside each other beyond a distance; never less than what is given. */
+function noiseOf({ count, dx, dy, r, v }: Disc, from: number, noise: number): number {
+  let n = 0;
+  for (let i = 1; i < count && n < scratch.length; i++)
+    if (r[i] > from && r[i - 1] > from && dy[i] === dy[i - 1] && dx[i] - dx[i - 1] < 1.5)
+      scratch[n++] = Math.abs(v[i] - v[i - 1]);
+  return n < 12 ? noise : Math.max(noise, (1.4826 / Math.SQRT2) * medianInPlace(scratch.subarray(0, n)));
 }
 
 /** A pixel of a disc less the ground. */
-export const aboveGround = ({ dx, dy, v }: Disc, i: number, { level, along, up }: Ground): number =>
-  v[i] - level - along * dx[i] - up * dy[i];
+export const aboveGround = (
+  { dx, dy, v }: Disc,
+  i: number,
+  { level, along, up }: Pick<Ground, 'level' | 'along' | 'up'>,
+): number => v[i] - level - along * dx[i] - up * dy[i];

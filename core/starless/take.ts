@@ -40,6 +40,9 @@ const SEEN = 0.5;
 /** A gap grows no further than this beyond what the profile asks for. */
 const FURTHER = { times: 1.8, pixels: 2 } as const;
 
+/** Times the scatter around that a star must stand above it where its gap is filled in a stretched image. */
+const STANDS = 0.5;
+
 /** Stars of a stretched image look alike only where they are alike bright: each class is so many times brighter than the next. */
 const CLASS = 3;
 /** Fewest stars of a class. */
@@ -73,7 +76,7 @@ function commonsOf(field: Field, stars: readonly Sighted[], stretched: boolean):
  * How far from a star's middle too little of the image is left: where a twentieth or so of its light stands above the scatter, and on to
  * where what is left after taking it off looks like what lies around.
  */
-function gapOf(light: Light, { field, ceiling }: Omit<Seeing, 'common'>, saturated: boolean): number {
+function gapOf(light: Light, { field, ceiling, stretched }: Omit<Seeing, 'common'>, saturated: boolean): number {
   const { plane, width, height } = field;
   const { scatter, table, x, y } = light;
   let from = 0;
@@ -89,7 +92,14 @@ function gapOf(light: Light, { field, ceiling }: Omit<Seeing, 'common'>, saturat
     from = Math.max(from, radiusAt(k) + 1.5);
   }
   if (from === 0) return 0;
-  const most = Math.min(light.reach, FURTHER.times * from + FURTHER.pixels);
+  let most = Math.min(light.reach, FURTHER.times * from + FURTHER.pixels);
+  if (stretched) {
+    // No filling there may be brighter than the image was, so it ends where the star hardly stands out of the noise: of two noises the lesser
+    // would be kept, and the gap be dark.
+    let k = KNOTS - 1;
+    while (k > 0 && table[k] < STANDS * scatter) k--;
+    most = Math.max(from, Math.min(most, radiusAt(k)));
+  }
   const disc = discAt(plane, width, height, x, y, most + 2);
   const rings = Array.from({ length: Math.ceil(most) + 3 }, (): number[] => []);
   const flat = { level: 0, along: 0, up: 0, scatter };

@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { EventEmitter } from 'node:events';
+import { EventEmitter, setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { type DataSource, type FindOperator, In, Not } from 'typeorm';
 import { UserError, sentenceOf } from '../../core/errors';
@@ -130,6 +130,8 @@ export class Jobs {
       const spare = job.kind === 'measure' ? 1 : 0;
       if (this.running.size >= this.width + spare || this.running.has(job.id)) continue;
       const controller = new AbortController();
+      // Every band of a job listens for its end.
+      setMaxListeners(0, controller.signal);
       this.running.set(job.id, controller);
       job.state = 'running';
       job.attempts += 1;

@@ -15,7 +15,7 @@ export function StarTaking({ of: props }: { of: EditorProps<Taking> }) {
   return (
     <>
       <Section>
-        <ParamSlider of={props} name="sensitivity" label="careful to bold" min={0.3} max={3} log digits={2} />
+        <ParamSlider of={props} name="sensitivity" label="boldness" min={0.3} max={3} log digits={2} />
         <ParamSlider of={props} name="grow" label="gaps" min={0} max={3} digits={2} />
         {measured ? (
           <Rows
