@@ -52,6 +52,14 @@ const SHOTS: readonly Shot[] = [
     },
   },
   { name: 'loom', path: loom('Copper and teal') },
+  {
+    name: 'starless',
+    path: loom('Gas behind daylight stars'),
+    prepare: async (page) => {
+      await choose('cloth.layers[0]')(page);
+      await choose('cloth.layers[0].steps[1]')(page);
+    },
+  },
   { name: 'galaxy', of: 'Teasel', path: loom('Thistle in bloom') },
   {
     name: 'unmix',

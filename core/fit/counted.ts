@@ -2,6 +2,7 @@ import type { Pixels } from '../kernels/tally';
 import { type Simd, simd } from '../kernels/wasm';
 import { intersect, type Rect } from '../raster/rect';
 import { saturationOf } from '../stats/saturation';
+import { maskPlain } from './mask-plain';
 import { type FitInput, type Line, PairSums } from './pairs';
 
 /** Pixels that are brought into the kernels' memory at a time. */
@@ -279,13 +280,6 @@ export class CountedPairs {
       into.counts[tile]++;
       into.sums[tile] += (plane[i] - level) ** 2;
     }
-  }
-}
-
-function maskPlain(piece: Float32Array, partner: Float32Array, [lowA, highA, lowB, highB]: readonly number[]): void {
-  for (let i = 0; i < piece.length; i++) {
-    const [a, b] = [piece[i], partner[i]];
-    if (!(a >= lowA && a <= highA && b >= lowB && b <= highB)) piece[i] = Number.NaN;
   }
 }
 

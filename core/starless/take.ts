@@ -1,16 +1,16 @@
 import { saturationOf } from '../stats/saturation';
 import { firstWhere } from '../stats/sorted';
-import { medianInPlace, spreadInPlace } from '../stats/select';
+import { medianInPlace } from '../stats/select';
 import { borderPeaks } from '../mend/border';
 import type { Circle } from '../mend/fill';
 import { findPeaks } from '../stars/peaks';
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { type Common, commonOf, type Field, ringFor, type Sighted } from './common';
-import { type Disc, discAt } from './disc';
+import { discAt } from './disc';
+import { gapOf } from './gap';
 import { fitLight, layLight, type Light, type Seeing } from './fit';
-import { aboveGround, groundOf } from './ground';
-import { KNOTS, radiusAt, valueAt } from './table';
+import { ABOVE, isStar } from './tell';
 
 /** One star as it is taken out of an image of one or three planes. */
 export interface Taken {
@@ -32,16 +32,6 @@ export interface TakeFrom {
   /** Stars that are to stay: they are fitted, so that their neighbours can be, and put back. */
   readonly isSpared?: (star: { readonly x: number; readonly y: number }) => boolean;
 }
-
-/** How much of a star's own profile may be left when it has been taken off, as a share of it. */
-const LEFT = 0.06;
-/** What is left may be so many times the scatter around. */
-const SEEN = 0.5;
-/** A gap grows no further than this beyond what the profile asks for. */
-const FURTHER = { times: 1.8, pixels: 2 } as const;
-
-/** Times the scatter around that a star must stand above it where its gap is filled in a stretched image. */
-const STANDS = 0.5;
 
 /** Stars of a stretched image look alike only where they are alike bright: each class is so many times brighter than the next. */
 const CLASS = 3;
@@ -70,52 +60,6 @@ function commonsOf(field: Field, stars: readonly Sighted[], stretched: boolean):
       own.length >= ENOUGH || classes.length === 0 ? commonOf(field, own, radius) : classes[classes.length - 1].common,
   });
   return (star) => (classes.find(({ from }) => star.peak >= from) ?? classes[classes.length - 1]).common;
-}
-
-/**
- * How far from a star's middle too little of the image is left: where a twentieth or so of its light stands above the scatter, and on to
- * where what is left after taking it off looks like what lies around.
- */
-function gapOf(light: Light, { field, ceiling, stretched }: Omit<Seeing, 'common'>, saturated: boolean): number {
-  const { plane, width, height } = field;
-  const { scatter, table, x, y } = light;
-  let from = 0;
-  for (let k = KNOTS - 1; k >= 0; k--) {
-    if (LEFT * table[k] <= SEEN * scatter) continue;
-    from = radiusAt(k) + 0.5;
-    break;
-  }
-  if (saturated) {
-    // What was cut off, and the pixel about it that the sensor or the stretch has bent.
-    let k = 0;
-    while (k < KNOTS - 1 && table[k] > 0.5 * ceiling) k++;
-    from = Math.max(from, radiusAt(k) + 1.5);
-  }
-  if (from === 0) return 0;
-  let most = Math.min(light.reach, FURTHER.times * from + FURTHER.pixels);
-  if (stretched) {
-    // No filling there may be brighter than the image was, so it ends where the star hardly stands out of the noise: of two noises the lesser
-    // would be kept, and the gap be dark.
-    let k = KNOTS - 1;
-    while (k > 0 && table[k] < STANDS * scatter) k--;
-    most = Math.max(from, Math.min(most, radiusAt(k)));
-  }
-  const disc = discAt(plane, width, height, x, y, most + 2);
-  const rings = Array.from({ length: Math.ceil(most) + 3 }, (): number[] => []);
-  const flat = { level: 0, along: 0, up: 0, scatter };
-  for (let i = 0; i < disc.count; i++) rings[Math.floor(disc.r[i])]?.push(aboveGround(disc, i, flat));
-  const outer = rings.slice(-3).flat();
-  const level = outer.length > 0 ? medianInPlace(Float32Array.from(outer)) : 0;
-  const quiet = (r: number): boolean => {
-    const own = rings[r] ?? [];
-    if (own.length < 6) return true;
-    const { middle, sigma: spread } = spreadInPlace(Float32Array.from(own));
-    const unsure = 2 / Math.sqrt(own.length);
-    return Math.abs(middle - level) < (0.3 + unsure) * scatter && spread < (1.15 + unsure) * scatter;
-  };
-  let r = Math.ceil(from);
-  while (r < most && !(quiet(r) && quiet(r + 1))) r++;
-  return Math.min(r, most);
 }
 
 /** Rounds in which stars are looked for that only show when others have been taken off. */
@@ -223,63 +167,10 @@ class Plane {
   }
 }
 
-/** Peaks of the smoothed rest that are looked at, in units of its scatter. */
-const PEAKS = 3.5;
-/** A star's top stands so many times above the scatter around. */
-const ABOVE = 4.5;
-/** How much of the unevenness about a star counts as noise. */
-const UNEVEN = 0.3;
 /** A star beside another shows more than this share of what was taken off there. */
 const BESIDE = 0.25;
-/** How much the pixels of its core may differ from the profile, as a share of it. */
-const MISFIT = 0.15;
-
-/** How much flatter than the field's profile a star's flank may be, as a share of its height. */
-const FLATTER = 0.2;
-
-/** Whether a light falls from its middle as stars do and knots of gas, which are wider, do not. */
-function isSharp(disc: Disc, { table }: Light, fwhm: number, rough: number, sensitivity: number): boolean {
-  const [near, far] = [0.75 * fwhm, 1.5 * fwhm];
-  const ring = (from: number, to: number): Float32Array => {
-    const found: number[] = [];
-    for (let i = 0; i < disc.count; i++) if (disc.r[i] >= from && disc.r[i] < to) found.push(disc.v[i]);
-    return Float32Array.from(found);
-  };
-  const [middle, flank, foot] = [ring(0, 0.75), ring(near - 0.5, near + 0.5), ring(far - 0.6, far + 0.6)].map((own) =>
-    own.length > 0 ? medianInPlace(own) : Number.NaN,
-  );
-  const height = middle - foot;
-  if (!(height > 0)) return Number.isNaN(height);
-  const expected = (valueAt(table, near) - valueAt(table, far)) / (table[0] - valueAt(table, far));
-  return (flank - foot) / height < expected + FLATTER * Math.min(2, sensitivity) + rough / height;
-}
-
-/** Whether a fitted light is a star's: it stands out, and what is left in its core is noise. */
-function isStar(light: Light, { field }: Seeing, sensitivity: number): boolean {
-  const { plane, width, height, fwhm } = field;
-  const top = light.table[0];
-  // Gas makes what lies around uneven, and it is no noise.
-  const rough = Math.max(field.noise, UNEVEN * light.scatter);
-  if (!(top > (ABOVE / sensitivity) * rough)) return false;
-  // Only the very core: of a pair each spoils the other's flanks.
-  const core = 0.75 * fwhm;
-  const disc = discAt(plane, width, height, light.x, light.y, 1.5 * fwhm + 4);
-  const ground = groundOf(disc, 1.2 * fwhm + 0.5, field.noise);
-  if (!ground) return false;
-  const [off, own] = [new Float32Array(disc.count), new Float32Array(disc.count)];
-  let n = 0;
-  for (let i = 0; i < disc.count; i++) {
-    if (disc.r[i] > core) continue;
-    own[n] = valueAt(light.table, disc.r[i]);
-    off[n] = Math.abs(aboveGround(disc, i, ground) - own[n]);
-    n++;
-  }
-  if (n < 4 || !isSharp(disc, light, fwhm, rough, sensitivity)) return false;
-  // Medians: a neighbour lifts some of the pixels, gas and knots all of them.
-  const share = MISFIT * Math.min(2, sensitivity);
-  return medianInPlace(off.subarray(0, n)) < share * medianInPlace(own.subarray(0, n)) + rough;
-}
-
+/** Peaks of the smoothed rest that are looked at, in units of its scatter. */
+const PEAKS = 3.5;
 /**
  * Finds the light of each star in each plane, brighter ones first and twice over: the second time with all neighbours taken off. Then it looks
  * in what is left for stars that no list has: beside others, in gas, at the border.
