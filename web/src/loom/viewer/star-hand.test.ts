@@ -31,7 +31,10 @@ describe('the brush', () => {
         {
           id: 'L',
           from: { stack: 'L' },
-          steps: [{ do: 'mend', strokes: [{ radius: 3, points: [[1, 2]] }] }, { do: 'blur', radius: 2 }],
+          steps: [
+            { do: 'mend', strokes: [{ radius: 3, points: [[1, 2]] }] },
+            { do: 'blur', radius: 2 },
+          ],
         },
       ],
     };

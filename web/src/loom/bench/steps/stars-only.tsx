@@ -1,7 +1,8 @@
+import type { StarTaking as StarTakingParams } from '../../../../../core/steps/star-taking';
 import type { starsOnly } from '../../../../../core/steps/stars-only';
 import { Section } from '../Rows';
 import { StarTaking } from '../StarTaking';
-import { editorOf, ParamChoice } from './editor';
+import { type EditorProps, editorOf, ParamChoice } from './editor';
 
 export const StarsOnlyEditor = editorOf<typeof starsOnly>((props) => (
   <>
@@ -24,6 +25,7 @@ export const StarsOnlyEditor = editorOf<typeof starsOnly>((props) => (
         ]}
       />
     </Section>
-    <StarTaking of={props} />
+    {/* The rest is what every step has that takes stars out; it asks for no parameter but those. */}
+    <StarTaking of={props as unknown as EditorProps<StarTakingParams>} />
   </>
 ));
