@@ -1,6 +1,7 @@
 import type { Apply } from '../engine/kernel';
 import { toFull } from '../raster/levels';
 import type { StarField } from '../stars/field';
+import { moffatRadius } from '../stars/moffat';
 import { firstWhere } from '../stats/sorted';
 import { smoothstep } from './smoothstep';
 
@@ -18,9 +19,7 @@ interface Disc {
  * @returns pixels at full size
  */
 export function reachOf(star: { readonly peak: number; readonly fwhm: number }, noise: number, beta: number): number {
-  const alpha = star.fwhm / 2 / Math.sqrt(2 ** (1 / beta) - 1);
-  const over = Math.max(1, star.peak / noise);
-  return Math.max(star.fwhm, alpha * Math.sqrt(over ** (1 / beta) - 1));
+  return Math.max(star.fwhm, moffatRadius(star.fwhm, beta, star.peak / noise));
 }
 
 /**

@@ -1,7 +1,7 @@
 import { middleOf } from '../stats/middle';
 
 /** A pixel by its place from a star's middle. */
-export type Seen = readonly [dx: number, dy: number, value: number];
+type Seen = readonly [dx: number, dy: number, value: number];
 
 /** Pixels between two distances from a place, as many as are asked for, spread over all of them. */
 export function ring(
@@ -28,10 +28,10 @@ export function ring(
   return found;
 }
 
-export const scatterOf = (values: readonly number[], about: number): number =>
+const scatterOf = (values: readonly number[], about: number): number =>
   1.4826 * middleOf(values.map((v) => Math.abs(v - about)));
 
-export const valuesOf = (pixels: readonly Seen[]): number[] => pixels.map(([, , v]) => v);
+const valuesOf = (pixels: readonly Seen[]): number[] => pixels.map(([, , v]) => v);
 
 /** The slope of what lies around a star, its own neighbours left out: level and rise of a plane, and the scatter about it. */
 export function groundOf(
@@ -60,7 +60,6 @@ export function rim(
   reach: number,
   noise: number,
   seen: (x: number, y: number, from: number, to: number) => Seen[],
-  from = 1,
 ): number {
   const rings: { middle: number; scatter: number; count: number }[] = [];
   const ringAt = (r: number) => {
@@ -80,7 +79,7 @@ export function rim(
       own.scatter < 1.5 * scatter
     );
   };
-  let radius = from;
+  let radius = 1;
   while (radius < reach && !(quiet(radius) && quiet(radius + 1) && quiet(radius + 2))) radius++;
   return radius;
 }

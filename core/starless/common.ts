@@ -1,7 +1,8 @@
+import { moffat, moffatRadius } from '../stars/moffat';
 import { middleOfSorted } from '../stats/middle';
 import { discAt } from './disc';
 import { aboveGround, groundOf } from './ground';
-import { knotAt, KNOTS, moffat, radiusAt } from './table';
+import { knotAt, KNOTS, radiusAt } from './table';
 
 /** A star before its light is taken off. */
 export interface Sighted {
@@ -43,9 +44,7 @@ const SURE = 4;
 
 /** How far a star's light reaches: to where its profile falls to a share of the noise. */
 export function reachFor(peak: number, { noise, fwhm, beta }: Field): number {
-  const alpha = fwhm / 2 / Math.sqrt(2 ** (1 / beta) - 1);
-  const over = Math.max(1, peak / (FAINTEST * noise));
-  return Math.min(FURTHEST, Math.max(LEAST * fwhm, alpha * Math.sqrt(over ** (1 / beta) - 1)));
+  return Math.min(FURTHEST, Math.max(LEAST * fwhm, moffatRadius(fwhm, beta, peak / (FAINTEST * noise))));
 }
 
 /** A share of the noise at which a star's light is followed no further, and full widths to which it always is: faint wings add up. */

@@ -3,6 +3,7 @@ import { middleOfSorted } from '../stats/middle';
 import { type Common, type Field, reachFor, ringFor, type Sighted } from './common';
 import { type Disc, discAt } from './disc';
 import { aboveGround, type Ground, groundOf } from './ground';
+import { overStar } from './lay';
 import { knotAt, KNOTS, radiusAt, valueAt } from './table';
 
 /** The light of one star in one plane, as it is taken off. */
@@ -48,17 +49,14 @@ export function layLight(
   plane: Float32Array,
   width: number,
   height: number,
-  { x, y, table, reach }: Pick<Light, 'x' | 'y' | 'table' | 'reach'>,
+  star: Pick<Light, 'x' | 'y' | 'table' | 'reach'>,
   sign: 1 | -1,
 ): void {
-  const [foot, head] = [Math.max(0, Math.ceil(y - reach)), Math.min(height - 1, Math.floor(y + reach))];
-  const [left, right] = [Math.max(0, Math.ceil(x - reach)), Math.min(width - 1, Math.floor(x + reach))];
-  for (let j = foot; j <= head; j++) {
-    for (let i = left; i <= right; i++) {
-      const r = Math.hypot(i - x, j - y);
-      if (r < reach) plane[j * width + i] += sign * valueAt(table, r);
-    }
-  }
+  const { table, reach } = star;
+  const light = (r: number) => (r < reach ? valueAt(table, r) : 0);
+  overStar({ x: 0, y: 0, width, height }, 0, star, reach, 1, light, (at, value) => {
+    plane[at] += sign * value;
+  });
 }
 
 /**

@@ -2,6 +2,7 @@ import type { Raster } from '../raster/raster';
 import { toFull } from '../raster/levels';
 import type { Rect } from '../raster/rect';
 import { firstWhere } from '../stats/sorted';
+import { overStar } from './lay';
 import type { Beam } from './packed';
 import { valueAt } from './table';
 
@@ -38,28 +39,14 @@ export function eachNear({ lists }: Sorted, rect: Rect, level: number, deed: (be
 }
 
 /** Takes the light of stars off a plane; on a coarse level the mean over each pixel. */
-export function takeOff(plane: Float32Array, rect: Rect, stars: Sorted, level: number): void {
-  const n = 2 ** level;
-  const parts = Math.min(PARTS, n);
-  const off = (n - 1) / 2;
-  eachNear(stars, rect, level, ({ x, y, table, reach }) => {
-    const left = Math.max(rect.x, Math.floor((x - reach - off) / n));
-    const right = Math.min(rect.x + rect.width - 1, Math.ceil((x + reach - off) / n));
-    const foot = Math.max(rect.y, Math.floor((y - reach - off) / n));
-    const head = Math.min(rect.y + rect.height - 1, Math.ceil((y + reach - off) / n));
-    for (let j = foot; j <= head; j++) {
-      for (let i = left; i <= right; i++) {
-        const [u, v] = [toFull(i, level) - x, toFull(j, level) - y];
-        let sum = 0;
-        for (let b = 0; b < parts; b++) {
-          for (let a = 0; a < parts; a++) {
-            const r = Math.hypot(u + n * ((a + 0.5) / parts - 0.5), v + n * ((b + 0.5) / parts - 0.5));
-            if (r < reach) sum += valueAt(table, r);
-          }
-        }
-        plane[(j - rect.y) * rect.width + i - rect.x] -= sum / (parts * parts);
-      }
-    }
+function takeOff(plane: Float32Array, rect: Rect, stars: Sorted, level: number): void {
+  const parts = Math.min(PARTS, 2 ** level);
+  eachNear(stars, rect, level, (beam) => {
+    const { table, reach } = beam;
+    const light = (r: number) => (r < reach ? valueAt(table, r) : 0);
+    overStar(rect, level, beam, reach, parts, light, (at, mean) => {
+      plane[at] -= mean;
+    });
   });
 }
 

@@ -1,5 +1,5 @@
-import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import type { Circle } from '../mend/fill';
+import { hexed, unhexed } from '../raster/hexed';
 import type { Common } from './common';
 import { fade, type Light } from './fit';
 import { knotAt, KNOTS } from './table';
@@ -58,14 +58,11 @@ export function packStars(taken: readonly Taken[], planes: number, x: number, y:
       else numbers.push(...table.subarray(0, knotsFor(reach)));
     }
   }
-  const floats = new Float32Array(numbers);
-  const view = new DataView(new ArrayBuffer(4 * floats.length));
-  floats.forEach((v, i) => view.setFloat32(4 * i, v, true));
   return {
     count: taken.length,
     planeCount: planes,
     shared: commons.size,
-    packed: bytesToHex(new Uint8Array(view.buffer)),
+    packed: hexed(numbers),
   };
 }
 
@@ -81,13 +78,9 @@ export function unpackStars(stars: PackedStars): TakenStars {
 }
 
 function unpacked({ count, planeCount: planes, shared, packed }: PackedStars): TakenStars {
-  const bytes = hexToBytes(packed);
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const numbers = unhexed(packed);
   let at = 0;
-  const next = (): number => {
-    at += 4;
-    return view.getFloat32(at - 4, true);
-  };
+  const next = (): number => numbers[at++];
   const commons = Array.from({ length: shared }, () => Float64Array.from({ length: KNOTS }, next));
   const beams = Array.from({ length: planes }, (): Beam[] => []);
   const gaps: Circle[] = [];

@@ -1,5 +1,5 @@
-import { toFull } from '../raster/levels';
 import type { Raster } from '../raster/raster';
+import { overStar } from './lay';
 import { eachNear, type Sorted } from './less';
 import { valueAt } from './table';
 
@@ -21,31 +21,15 @@ export function shrunkStars(
   level: number,
 ): void {
   const { rect } = out;
-  const n = 2 ** level;
-  const off = (n - 1) / 2;
   out.planes.forEach((to, p) => {
     const [a, b] = [whole.planes[p], bare.planes[p]];
     for (let i = 0; i < to.length; i++) to[i] = a[i] + share * (b[i] - a[i]);
-    eachNear(stars[Math.min(p, stars.length - 1)], rect, level, ({ x, y, table, reach }) => {
-      const far = reach / by;
-      const left = Math.max(rect.x, Math.floor((x - far - off) / n));
-      const right = Math.min(rect.x + rect.width - 1, Math.ceil((x + far - off) / n));
-      const foot = Math.max(rect.y, Math.floor((y - far - off) / n));
-      const head = Math.min(rect.y + rect.height - 1, Math.ceil((y + far - off) / n));
-      for (let j = foot; j <= head; j++) {
-        for (let i = left; i <= right; i++) {
-          const [u, v] = [toFull(i, level) - x, toFull(j, level) - y];
-          let sum = 0;
-          for (let k = 0; k < PARTS * PARTS; k++) {
-            const r = Math.hypot(
-              u + n * (((k % PARTS) + 0.5) / PARTS - 0.5),
-              v + n * ((Math.floor(k / PARTS) + 0.5) / PARTS - 0.5),
-            );
-            sum += valueAt(table, by * r);
-          }
-          to[(j - rect.y) * rect.width + i - rect.x] += (share * sum) / (PARTS * PARTS);
-        }
-      }
+    eachNear(stars[Math.min(p, stars.length - 1)], rect, level, (beam) => {
+      const { table, reach } = beam;
+      const light = (r: number) => valueAt(table, by * r);
+      overStar(rect, level, beam, reach / by, PARTS, light, (at, mean) => {
+        to[at] += share * mean;
+      });
     });
   });
 }

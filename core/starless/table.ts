@@ -20,9 +20,3 @@ export function valueAt(table: ArrayLike<number>, radius: number): number {
   const share = at - foot;
   return (1 - share) * table[foot] + share * table[foot + 1];
 }
-
-/** Moffat's profile (1969), 1 in the middle. */
-export function moffat(fwhm: number, beta: number): (radius: number) => number {
-  const alpha2 = (fwhm / 2) ** 2 / (2 ** (1 / beta) - 1);
-  return (radius) => (1 + (radius * radius) / alpha2) ** -beta;
-}

@@ -64,6 +64,10 @@ function commonsOf(field: Field, stars: readonly Sighted[], stretched: boolean):
 
 /** Rounds in which stars are looked for that only show when others have been taken off. */
 const MORE = 3;
+/** A star beside another shows more than this share of what was taken off there. */
+const BESIDE = 0.25;
+/** Peaks of the smoothed rest that are looked at, in units of its scatter. */
+const PEAKS = 3.5;
 
 /** The work on one plane: its pixels without the light that has been found so far. */
 class Plane {
@@ -167,10 +171,6 @@ class Plane {
   }
 }
 
-/** A star beside another shows more than this share of what was taken off there. */
-const BESIDE = 0.25;
-/** Peaks of the smoothed rest that are looked at, in units of its scatter. */
-const PEAKS = 3.5;
 /**
  * Finds the light of each star in each plane, brighter ones first and twice over: the second time with all neighbours taken off. Then it looks
  * in what is left for stars that no list has: beside others, in gas, at the border.

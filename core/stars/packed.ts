@@ -1,4 +1,4 @@
-import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
+import { hexed, unhexed } from '../raster/hexed';
 import type { Star } from './detect';
 import type { StarField } from './field';
 
@@ -16,11 +16,7 @@ const NUMBERS = 8;
 const numbersOf = (s: Star): number[] => [s.x, s.y, s.peak, s.fwhm, s.round, s.saturated ? 1 : 0, s.flux, s.fluxError];
 
 export function pack({ stars, ...rest }: StarField): PackedField {
-  const view = new DataView(new ArrayBuffer(4 * NUMBERS * stars.length));
-  stars.forEach((star, i) => {
-    for (const [k, v] of numbersOf(star).entries()) view.setFloat32(4 * (NUMBERS * i + k), v, true);
-  });
-  return { ...rest, count: stars.length, packed: bytesToHex(new Uint8Array(view.buffer)) };
+  return { ...rest, count: stars.length, packed: hexed(stars.flatMap(numbersOf)) };
 }
 
 const lately = new WeakMap<PackedField, StarField>();
@@ -30,10 +26,9 @@ export function unpack(field: PackedField): StarField {
   const before = lately.get(field);
   if (before) return before;
   const { packed, count, ...rest } = field;
-  const bytes = hexToBytes(packed);
-  const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
+  const numbers = unhexed(packed);
   const stars = Array.from({ length: count }, (_, i): Star => {
-    const at = (k: number) => view.getFloat32(4 * (NUMBERS * i + k), true);
+    const at = (k: number) => numbers[NUMBERS * i + k];
     return {
       x: at(0),
       y: at(1),

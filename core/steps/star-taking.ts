@@ -50,6 +50,12 @@ export function takenOf(figure: Figure | undefined): { stars: TakenStars; sorted
   return { stars, sorted: made };
 }
 
+/** What the report says of the stars that are taken. */
+export function saidOf([figure]: readonly Figure[]): { stars: number; left: number | null } {
+  const { count, left } = figureOf('starless', figure);
+  return { stars: count, left };
+}
+
 /** What is filled: the stars' gaps as far as they are asked to grow, and circles by hand. */
 const circlesOf = (figure: Figure | undefined, { grow, also }: StarTaking): Circle[] => [
   ...takenOf(figure).stars.gaps.map(([x, y, r]): Circle => [x, y, r * grow]),
@@ -94,10 +100,7 @@ function fillKernel(extent: ImageInfo['extent'], taking: StarTaking, held: boole
           if (held) holdDown(to, image.planes[p], out.rect, taking.also, level);
         });
     },
-    describe: ([figure]) => {
-      const { count, left } = figureOf('starless', figure);
-      return { stars: count, left };
-    },
+    describe: saidOf,
   };
 }
 

@@ -1,8 +1,7 @@
 import { z } from 'zod';
 import type { Apply } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
-import { starlessImage, starlessFigure, starTaking } from './star-taking';
-import { figureOf } from '../figures/index';
+import { saidOf, starlessFigure, starlessImage, starTaking } from './star-taking';
 
 const difference: Apply = ([without, whole], out) =>
   out.planes.forEach((to, p) => {
@@ -30,18 +29,14 @@ export const starsOnly = stepKind({
   build: ({ by, ...taking }, place) => {
     const { input } = place;
     const without = starlessImage(input, place, taking);
-    const figure = starlessFigure(input, taking);
     return {
       kernel: {
         bind: () => (by === 'screen' ? screened : difference),
-        describe: ([found]) => {
-          const { count, left } = figureOf('starless', found);
-          return { stars: count, left };
-        },
+        describe: saidOf,
       },
       from: without.node,
       reads: [input.node],
-      figures: [figure],
+      figures: [starlessFigure(input, taking)],
       planes: input.planes,
       extent: input.extent,
     };

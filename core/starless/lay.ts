@@ -1,0 +1,37 @@
+import { toFull } from '../raster/levels';
+import type { Rect } from '../raster/rect';
+
+/**
+ * Goes over the pixels of a level that a star's light may reach, with the mean of it over each.
+ * @param far how far it reaches, in full-size pixels
+ * @param parts places of a pixel's side at which it is taken
+ * @param light by the distance from the star's middle, in full-size pixels
+ * @param deed is given the pixel's index in `rect`
+ */
+export function overStar(
+  rect: Rect,
+  level: number,
+  { x, y }: { readonly x: number; readonly y: number },
+  far: number,
+  parts: number,
+  light: (radius: number) => number,
+  deed: (at: number, mean: number) => void,
+): void {
+  const n = 2 ** level;
+  const off = (n - 1) / 2;
+  const left = Math.max(rect.x, Math.floor((x - far - off) / n));
+  const right = Math.min(rect.x + rect.width - 1, Math.ceil((x + far - off) / n));
+  const foot = Math.max(rect.y, Math.floor((y - far - off) / n));
+  const head = Math.min(rect.y + rect.height - 1, Math.ceil((y + far - off) / n));
+  for (let j = foot; j <= head; j++) {
+    for (let i = left; i <= right; i++) {
+      const [u, v] = [toFull(i, level) - x, toFull(j, level) - y];
+      let sum = 0;
+      for (let b = 0; b < parts; b++) {
+        for (let a = 0; a < parts; a++)
+          sum += light(Math.hypot(u + n * ((a + 0.5) / parts - 0.5), v + n * ((b + 0.5) / parts - 0.5)));
+      }
+      deed((j - rect.y) * rect.width + i - rect.x, sum / (parts * parts));
+    }
+  }
+}
