@@ -2,7 +2,7 @@ import { mkdir, rm } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { UserError } from '../core/errors';
-import { ask } from '../server/ask';
+import { ask, json } from '../server/ask';
 import { TEST_PROGRAMS } from '../server/cli/programs';
 import { fillDemo } from '../server/demo';
 import { Pool } from '../server/render/pool';
@@ -11,9 +11,11 @@ import { dataDir } from '../server/system/home';
 import { ensurePrograms } from '../server/system/packages';
 import { fieldScores } from './fields';
 import { kernels, stepsOverCopy } from './kernels';
+import { blendsOverCopy, SIX, starlessTimes } from './layers';
 import { largeNight, SEVEN, unmeasured } from './night';
 import { importNight, openingTimes } from './page';
 import { type FullRender, fullRender, madeNight, THREE } from './renders';
+import { sheetTimes } from './sheet';
 import { slidersOf } from './slider';
 import { starScore } from './stars';
 import { EXPECTED } from './steps';
@@ -70,6 +72,20 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Steps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [steps, EXPECTED]);
     return { pointwise, steps, expected: EXPECTED };
   },
+  layers: async ({ demo }) => {
+    const [blends, starless] = [blendsOverCopy(), starlessTimes()];
+    tell('Blends of two colour images on one core, times a copy of the same planes', [blends]);
+    tell('Starless at 24 megapixels on one core, seconds', [starless]);
+    const { address } = await demo();
+    const targets = await ask<{ id: string; name: string }[]>(address, '/targets');
+    const moth = targets.find(({ name }) => name === 'Lantern Moth');
+    if (!moth) throw new Error('the demo is not there');
+    const { id } = await ask<{ id: string }>(address, `/targets/${moth.id}/recipes`, json('POST', { body: SIX }));
+    const sliders = await slidersOf(address, { target: moth.id, recipe: id, knot: KNOT });
+    tell('Slider to pixels with six layers and three masks, ms: the whole picture, and 1:1', Object.values(sliders));
+    await ask(address, `/recipes/${id}`, { method: 'DELETE' });
+    return { blends, starless, sliders };
+  },
   renders: async ({ dir }) => {
     const rows: FullRender[] = [];
     for (const [width, height] of [[3000, 2000], LARGE, [10_000, 6000]]) {
@@ -88,12 +104,14 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('A weave of seven stacks, from files to file', [weave]);
     const { target, times } = await importNight(address, 'Large', night);
     tell('Bringing them in', [times]);
+    const sheet = await sheetTimes(address, target);
+    tell('A contact sheet of stacks that are imported already, seconds', [sheet]);
     const { recipe, times: opening } = await openingTimes(address, target, unmeasured());
     tell('Opening a recipe that nobody has measured, seconds', [opening]);
     const sliders = await slidersOf(address, { target, recipe, knot: KNOT });
     tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
     await ask(address, `/targets/${target}`, { method: 'DELETE' });
-    return { weave, import: times, opening, sliders };
+    return { weave, import: times, sheet, opening, sliders };
   },
   page: async ({ demo }) => {
     const { address } = await demo();

@@ -54,6 +54,12 @@ export const unmeasured = (): Recipe => {
   };
 };
 
+/** Whether a tile is turned over, across and up: were all alike, stars would match those of other tiles as well as their own. */
+const turnOf = (column: number, row: number): [boolean, boolean] => {
+  const turn = (3 * column * column + 5 * row + column * row) % 4;
+  return [turn % 2 === 1, turn > 1];
+};
+
 /**
  * The seven stacks of a demo sky laid side by side until they fill a large sensor: as many stars a square degree as the demo, and as much gas.
  * @param folder of the demo sky
@@ -72,8 +78,12 @@ export async function largeNight(
     const { width: w, height: h } = stack.info;
     const plane = new Float32Array(width * height);
     for (let y = 0; y < height; y++) {
-      const row = tile.subarray((y % h) * w, ((y % h) + 1) * w);
-      for (let x = 0; x < width; x += w) plane.set(row.subarray(0, Math.min(w, width - x)), y * width + x);
+      for (let x = 0; x < width; x += w) {
+        const [across, up] = turnOf(x / w, Math.floor(y / h));
+        const from = (up ? h - 1 - (y % h) : y % h) * w;
+        const row = tile.slice(from, from + w);
+        plane.set((across ? row.reverse() : row).subarray(0, Math.min(w, width - x)), y * width + x);
+      }
     }
     files[filter] = join(into, `large_${filter}.fits`);
     const own = [

@@ -1,7 +1,6 @@
 import type { Recipe } from '../core/recipe/schema';
-
-/** A quiet corner of the Lantern Moth: no gas, few stars. */
-const SKY = { x: 1500, y: 1040, width: 180, height: 120 };
+import { LAYERED } from './layered';
+import { DAYLIGHT, LINES, MOTH_SKY as SKY } from './moth-strands';
 
 /** Recipes that come with the Lantern Moth, the one to open first last: the newest stands on top. */
 const MOTH_RECIPES: readonly Recipe[] = [
@@ -57,74 +56,19 @@ const MOTH_RECIPES: readonly Recipe[] = [
     version: 1,
     name: 'Plain daylight',
     sky: SKY,
-    strands: [
-      { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
-      { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
-      { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
-      {
-        id: 'RGB',
-        from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },
-        steps: [{ do: 'calibrate' }, { do: 'level-sky' }],
-      },
-    ],
+    strands: [...DAYLIGHT],
     cloth: {
       layers: [{ id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', colour: 'hue', target: 0.13 }] }],
       steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }],
     },
   },
-  {
-    format: 'owl-loom-recipe',
-    version: 1,
-    name: 'Gas behind daylight stars',
-    sky: SKY,
-    strands: [
-      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }] },
-      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha' }] },
-      { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha', high: 0.9 }] },
-      { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
-      { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
-      { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
-      {
-        id: 'RGB',
-        from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },
-        steps: [{ do: 'calibrate' }, { do: 'level-sky' }],
-      },
-    ],
-    cloth: {
-      layers: [
-        {
-          id: 'gas',
-          of: {
-            mix: { red: { SII: 0.55, Ha: 0.45 }, green: { Ha: 0.35, OIII: 0.65 }, blue: { OIII: 1 } },
-            weights: 'share',
-          },
-          steps: [{ do: 'stretch', target: 0.15 }, { do: 'starless' }],
-        },
-        {
-          id: 'stars',
-          of: { strand: 'RGB' },
-          steps: [
-            { do: 'stretch', colour: 'hue', target: 0.1 },
-            { do: 'stars-only', by: 'screen' },
-          ],
-          blend: 'screen',
-          opacity: 0.85,
-        },
-      ],
-      steps: [{ do: 'levels', black: 0.05, mid: 0.47 }],
-      extent: 'common',
-    },
-  },
+  ...LAYERED,
   {
     format: 'owl-loom-recipe',
     version: 1,
     name: 'Copper and teal',
     sky: SKY,
-    strands: [
-      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }] },
-      { id: 'OIII', from: { stack: 'OIII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha' }] },
-      { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha', high: 0.9 }] },
-    ],
+    strands: [...LINES],
     cloth: {
       layers: [
         {

@@ -95,7 +95,7 @@ describe('the picture at the loom', () => {
   const take = async (button: string, entry: string) => {
     await hand.press(button);
     await hand.until(`an entry ${entry}`, async () => {
-      for (const handle of await page.$$('[role="menuitem"]')) {
+      for (const handle of await page.$$('[role="menuitem"], [role="option"]')) {
         if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(entry)) {
           await handle.click();
           return true;

@@ -106,20 +106,36 @@ const SHOTS: readonly Shot[] = [
   { name: 'exports', path: ({ id }) => `/targets/${id}/exports` },
   // When everything on the covers has been measured.
   { name: 'shelf', path: () => '/' },
-  // Last, since it changes a recipe.
   {
     name: 'mask',
-    path: loom('Copper and teal'),
+    path: loom('Threads of fire'),
     prepare: async (page) => {
       await choose('cloth.layers[1]')(page);
-      await page.click('[aria-label="New mask"]');
-      await (await page.waitForSelector('::-p-text(where OIII is bright)'))?.click();
       await page.click('[aria-label="Open the mask"]');
       await page.keyboard.press('m');
-      await page.keyboard.press('m');
-      await press('Paint')(page);
-      await page.mouse.move(430, 300);
+      await press('ellipse hides')(page);
       await pause(1500);
+    },
+  },
+  {
+    name: 'small-cloth',
+    path: loom('Threads of fire'),
+    prepare: async (page) => {
+      await choose('cloth.layers[1]')(page);
+      await page.click('[aria-label="Open this small cloth"]');
+    },
+  },
+  {
+    name: 'swatches',
+    path: ({ id }) => `/targets/${id}/swatches`,
+    prepare: async (page) => {
+      await page.waitForFunction(
+        () => [...document.querySelectorAll('[data-palette]')].every((one) => one.querySelector('img')),
+        { timeout: 120_000 },
+      );
+      await page.click('[data-palette="SOO, hydrogen on top"]');
+      await page.hover('[data-palette="HOO"]');
+      await page.click('[aria-label^="Hold HOO against"]');
     },
   },
 ];

@@ -6,6 +6,7 @@ import { exportRoutes } from './api/exports';
 import { headers, onlyLocal } from './api/guard';
 import { errorHandler, route } from './api/http';
 import { jobRoutes } from './api/jobs';
+import { paletteRoutes } from './api/palettes';
 import { recipeRoutes } from './api/recipes';
 import { stackRoutes } from './api/stacks';
 import { targetRoutes } from './api/targets';
@@ -36,7 +37,8 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
       response.json({ ok: true });
     }),
   );
-  for (const routes of [targetRoutes, stackRoutes, recipeRoutes, exportRoutes, jobRoutes]) api.use(routes(studio));
+  for (const routes of [targetRoutes, stackRoutes, recipeRoutes, paletteRoutes, exportRoutes, jobRoutes])
+    api.use(routes(studio));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
   app.use('/api', api);
   if (web && existsSync(join(web, 'index.html'))) {

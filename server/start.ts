@@ -15,6 +15,7 @@ import { measureJob } from './jobs/measure';
 import { coverJob } from './jobs/cover';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
+import { sheetJob } from './jobs/sheet';
 import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
 import { Turns } from './jobs/turns';
 import { Pool } from './render/pool';
@@ -141,6 +142,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       root,
       hopeless: new Set(),
       uncoverable: new Set(),
+      unwoven: new Map(),
       files: new Turns(),
     };
     jobs.handle('import', importJob(studio));
@@ -148,6 +150,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('render', renderJob(studio));
     jobs.handle('proof', proofJob(studio));
     jobs.handle('cover', coverJob(studio));
+    jobs.handle('sheet', sheetJob(studio));
     undo.push(() => jobs.stop());
     await sweepStacks(studio);
     const app = makeApp(studio, {

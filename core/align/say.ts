@@ -1,3 +1,4 @@
+import { spoken } from '../spoken';
 import { type Affine, determinant, mapPoint } from './affine';
 
 /** How an image lies against another, in words that people use. */
@@ -63,5 +64,5 @@ export function sayLie(lie: Lie): string {
   const distance = Math.hypot(...lie.shift);
   if (distance > WELL) said.push(`${short(distance)} px off`);
   if (said.length === 0) said.push(`${short(lie.worst)} px off at a corner`);
-  return said.length === 1 ? said[0] : `${said.slice(0, -1).join(', ')} and ${said[said.length - 1]}`;
+  return spoken(said);
 }

@@ -140,6 +140,44 @@ describe('a layer', () => {
     );
   });
 
+  it.each(colourModes)(
+    'in colour laid on by %s is the same in the kernels and in plain arithmetic, with its holes',
+    (mode) => {
+      const holed = fc.oneof(
+        { weight: 12, arbitrary: fc.double({ min: -0.2, max: 1.2, noNaN: true }) },
+        { weight: 2, arbitrary: fc.constantFrom(0, 0.5, 1) },
+        { weight: 1, arbitrary: fc.constant(Number.NaN) },
+      );
+      const line = fc.array(holed, { minLength: 21, maxLength: 21 });
+      const colour = fc.tuple(line, line, line);
+      fc.assert(
+        fc.property(
+          colour,
+          fc.oneof(
+            colour,
+            line.map((grey) => [grey]),
+          ),
+          fc.option(line),
+          unit,
+          (below, top, mask, opacity) => {
+            const inputs = [row(...below), row(...top), ...(mask ? [row(mask)] : [])];
+            const [out, plain] = [row(...below), row(...below)];
+            layKernel(mode, opacity)(inputs, out, () => undefined);
+            layPlain(mode, opacity)(inputs, plain, () => undefined);
+            out.planes.forEach((plane, p) => {
+              plane.forEach((v, i) => {
+                const wanted = plain.planes[p][i];
+                if (Number.isNaN(wanted)) expect(v).toBeNaN();
+                else expect(v).toBeCloseTo(wanted, 5);
+              });
+            });
+          },
+        ),
+        { numRuns: 80 },
+      );
+    },
+  );
+
   it('seen through a mask is a way between the cloth and the layer without one', () => {
     fc.assert(
       fc.property(

@@ -1,6 +1,6 @@
 import type { Apply } from '../engine/kernel';
 import { overPlanes } from '../kernels/planes';
-import { simd } from '../kernels/wasm';
+import { type Simd, simd } from '../kernels/wasm';
 import type { Raster } from '../raster/raster';
 import { BLENDS, type BlendMode, type Triple } from './modes';
 
@@ -40,8 +40,8 @@ const shareOf = (mask: Float32Array | undefined, i: number, opacity: number): nu
  */
 export function layKernel(mode: BlendMode, opacity: number): Apply {
   const blend = BLENDS[mode];
-  if (blend.planes === 3) return layColours(blend.of, opacity);
   const wasm = simd();
+  if (blend.planes === 3) return wasm ? coloursBySimd(wasm, mode, opacity) : layColours(blend.of, opacity);
   const number = KERNEL_MODES[mode];
   if (!wasm || number === undefined) return layPlain(mode, opacity);
   return ([below, top, mask], out) => {
@@ -50,6 +50,25 @@ export function layKernel(mode: BlendMode, opacity: number): Apply {
       overPlanes(wasm, from, [target], (n, [under, over, through = 0], [to]) =>
         wasm.run.lay(number, under, over, through, n, opacity, to),
       );
+    });
+  };
+}
+
+/** Modes of whole colours, by their number in the kernel. */
+const COLOUR_MODES: readonly BlendMode[] = ['hue', 'saturation', 'color', 'luminosity'];
+
+function coloursBySimd(wasm: Simd, mode: BlendMode, opacity: number): Apply {
+  const plain = layPlain(mode, opacity);
+  const number = COLOUR_MODES.indexOf(mode);
+  return (inputs, out, tally) => {
+    const [below, top, mask] = inputs;
+    // Of two mono images a mono one is made.
+    if (out.planes.length !== 3) return plain(inputs, out, tally);
+    const from = [below, top].flatMap((raster) => [0, 1, 2].map((p) => planeOf(raster, p)));
+    overPlanes(wasm, [...from, ...(mask?.planes ?? [])], out.planes, (n, at, to) => {
+      const [br, bg, bb, tr, tg, tb, through = 0] = at;
+      const [r, g, b] = to;
+      wasm.run.layColours(number, br, bg, bb, tr, tg, tb, through, n, opacity, r, g, b);
     });
   };
 }

@@ -25,7 +25,7 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
   const opacity = layer.opacity ?? 1;
   const mask = layer.mask === undefined ? undefined : ctx.mask(layer.mask, `${path}.mask`, below);
   const through = mask ? [mask.node] : [];
-  const made = { path, kind: 'layer', version: 3, params: { blend, opacity } };
+  const made = { path, kind: 'layer', version: 4, params: { blend, opacity } };
   if (!below) {
     if (opacity === 1 && !mask) return top;
     const { planes, domain, extent } = top;

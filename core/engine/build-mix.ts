@@ -5,6 +5,7 @@ import { mixKernel } from '../mix/mix';
 import type { Mix } from '../recipe/schema';
 import { greyImage } from './build-grey';
 import type { BuildContext, Image } from './context';
+import type { StarsFrom } from './kernel';
 import { joined } from './join';
 
 const PLANE_NAMES = ['red', 'green', 'blue'] as const;
@@ -41,6 +42,7 @@ function columnsImage(
     extent,
     figures,
     kernel: {
+      stars: starsOf(images, weights, gains, share),
       bind: (measured) =>
         mixKernel({
           columns: weights,
@@ -60,6 +62,23 @@ function columnsImage(
     params: { weights, share, gains },
   });
   return { node, planes, domain, extent, origin: ctx.frame, wcs };
+}
+
+/** Where each column is one strand's own, brighter or fainter: its stars are that strand's. */
+function starsOf(
+  images: readonly Image[],
+  weights: readonly (readonly number[])[],
+  gains: readonly number[],
+  share: boolean,
+): StarsFrom[] | undefined {
+  const found = weights.map((column, plane): StarsFrom | undefined => {
+    const used = column.flatMap((w, input) => (w === 0 ? [] : [{ input, w }]));
+    if (used.length !== 1) return undefined;
+    const [{ input, w }] = used;
+    const by = (share ? Math.sign(w) : w) * gains[input];
+    return by > 0 ? { input, plane: images[input].planes === 3 ? plane : 0, by } : undefined;
+  });
+  return found.every((from) => from !== undefined) ? found : undefined;
 }
 
 const single = (values: number[]) => (values.length === 1 ? values[0] : values);

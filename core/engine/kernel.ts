@@ -21,6 +21,13 @@ export interface Lines {
   readonly b: readonly number[];
 }
 
+/** Where the stars of a plane come from: a plane of an input, so many times as bright. */
+export interface StarsFrom {
+  readonly input: number;
+  readonly plane: number;
+  readonly by: number;
+}
+
 /** What a step does to pixels, with its parameters in it. */
 export interface Kernel {
   /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
@@ -31,6 +38,8 @@ export interface Kernel {
   describe?(figures: readonly Figure[]): unknown;
   /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
   lines?(figures: readonly Figure[]): Lines;
+  /** Where each plane has the stars of one plane of an input, over another sky perhaps: they need not be found anew. */
+  readonly stars?: readonly StarsFrom[];
 }
 
 /** What is known of an image before any pixel of it is made. */

@@ -1,7 +1,7 @@
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
 import { type Rect, sameRect } from '../raster/rect';
 import type { Tallies } from './evaluate';
-import { figureKey, figuresOf, type Graph, measuredRect, nodesBefore, type Notice } from './graph';
+import { figureKey, figuresOf, type Graph, type GraphNode, measuredRect, nodesBefore, type Notice } from './graph';
 import type { Counted } from './kernel';
 
 /** A figure that must be known, with its key. */
@@ -33,8 +33,17 @@ export type Way =
       readonly images: readonly { readonly node: number; readonly rect: Rect }[];
       readonly on: readonly PlannedFigure[];
     }
-  /** The first of the figures is carried over, the others are those of the node that carries it. */
-  | { readonly by: 'carrying'; readonly node: number; readonly on: readonly PlannedFigure[] };
+  | Carrying;
+
+/** A way that needs no pixels. */
+export interface Carrying {
+  readonly by: 'carrying';
+  readonly node: number;
+  /** The first is carried over by lines, the others are those of the node that carries it; or those that are gathered. */
+  readonly on: readonly PlannedFigure[];
+  /** Where stars are gathered: which input each of the figures is of. */
+  readonly gathered?: readonly number[];
+}
 
 /** The way by measuring, which every figure has. */
 export function measuringWay(graph: Graph, spec: FigureSpec): Way & { by: 'measuring' } {
@@ -47,11 +56,22 @@ export function measuringWay(graph: Graph, spec: FigureSpec): Way & { by: 'measu
   return { by: 'measuring', images, on: (kind.standsOn?.(spec) ?? []).map((under) => planned(graph, under)) };
 }
 
+/** The inputs whose stars a node shows, where they need not be found anew: all of them lie as it does. */
+function starInputs(graph: Graph, { kernel, inputs, extent }: GraphNode): number[] | undefined {
+  const read = [...new Set(kernel?.stars?.map(({ input }) => input))];
+  return read.length > 0 && read.every((i) => sameRect(graph.nodes[inputs[i]].extent, extent)) ? read : undefined;
+}
+
 /** The cheaper way to a figure, where it has two. */
 export function wayTo(graph: Graph, spec: FigureSpec): Way {
-  const { carry, place } = FIGURE_KINDS[spec.kind];
+  const { carry, gather, place } = FIGURE_KINDS[spec.kind];
   const [index] = spec.nodes;
   const node = graph.nodes[index];
+  const read = gather && spec.nodes.length === 1 ? starInputs(graph, node) : undefined;
+  if (read) {
+    const on = read.map((input) => planned(graph, { ...spec, nodes: [node.inputs[input]] } as FigureSpec));
+    return { by: 'carrying', node: index, gathered: read, on };
+  }
   const input = spec.nodes.length === 1 && node.inputs.length === 1 ? graph.nodes[node.inputs[0]] : undefined;
   if (!carry || !node.kernel?.lines || !input) return measuringWay(graph, spec);
   if (place === 'own' && !sameRect(input.extent, node.extent)) return measuringWay(graph, spec);
@@ -59,16 +79,17 @@ export function wayTo(graph: Graph, spec: FigureSpec): Way {
   return { by: 'carrying', node: index, on: [from, ...node.figures.map((own) => planned(graph, own))] };
 }
 
-/** The figure that is carried over; undefined where these lines do not allow it. */
-export function carriedFigure(
-  graph: Graph,
-  way: Way & { by: 'carrying' },
-  known: ReadonlyMap<string, Figure>,
-): Figure | undefined {
-  const figure = known.get(way.on[0].key);
+/** The figure that comes without pixels; undefined where these lines do not allow it. */
+export function carriedFigure(graph: Graph, way: Carrying, known: ReadonlyMap<string, Figure>): Figure | undefined {
   const node = graph.nodes[way.node];
-  if (!figure || !node.kernel?.lines) throw new Error('a figure is carried over before it is known');
-  return FIGURE_KINDS[figure.kind].carry?.(figure, node.kernel.lines(figuresOf(node, known)));
+  const { kernel } = node;
+  const under = way.on.map(({ key }) => known.get(key));
+  const [figure] = under;
+  if (!figure) throw new Error('a figure is carried over before it is known');
+  const kind = FIGURE_KINDS[figure.kind];
+  if (way.gathered)
+    return kernel?.stars && kind.gather?.(new Map(way.gathered.map((input, i) => [input, under[i]])), kernel.stars);
+  return kernel?.lines && kind.carry?.(figure, kernel.lines(figuresOf(node, known)));
 }
 
 /** What must be known before a figure can be come by on a way: the figures that it stands on, and those of the images that it looks at. */

@@ -54,6 +54,17 @@ export interface Beginning {
   readonly frame: Rect;
 }
 
+/** What steps are needed for, in the order of the work. */
+export const STEP_GROUPS = {
+  place: 'size and place',
+  sky: 'sky, brightness, colour balance',
+  lines: 'line filters',
+  detail: 'noise and detail',
+  stars: 'stars and blemishes',
+  show: 'to the display',
+  mask: 'for masks',
+} as const;
+
 /** One operation on a strand: a module of its own, which is all that the engine and the page's lists know of it. */
 export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly do: string;
@@ -61,6 +72,10 @@ export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly name: string;
   /** What it does, in a line. */
   readonly says: string;
+  /** When one needs it. */
+  readonly group: keyof typeof STEP_GROUPS;
+  /** Other words of the trade for it, by which people look for it. */
+  readonly words: readonly string[];
   /** Raised whenever the same parameters begin to give other numbers; it is part of every key. */
   readonly version: number;
   readonly params: S;

@@ -28,9 +28,20 @@ function placed({ stars, fwhm, ...rest }: StarField, x: number, y: number, level
   };
 }
 
+/** Stars so many times as bright. */
+function brighter(packed: PackedField, by: number): PackedField {
+  if (by === 1) return packed;
+  const field = unpack(packed);
+  return pack({
+    ...field,
+    noise: by * field.noise,
+    stars: field.stars.map((s) => ({ ...s, peak: by * s.peak, flux: by * s.flux, fluxError: by * s.fluxError })),
+  });
+}
+
 export const stars = figureKind<StarsSpec, StarsFigure>({
   kind: 'stars',
-  version: 2,
+  version: 3,
   place: 'own',
   planes: 'apart',
   measure: ({ images: [{ planes, rect }], level }) => ({
@@ -38,20 +49,18 @@ export const stars = figureKind<StarsSpec, StarsFigure>({
     planes: planes.map((plane) => pack(placed(starField(plane, rect.width, rect.height), rect.x, rect.y, level))),
   }),
   // Stars seen upside down are no stars; else their places stay, and their light follows.
-  carry: ({ planes }, { b }) => {
-    if (b.some((by) => !(by > 0))) return undefined;
-    return {
-      kind: 'stars',
-      planes: planes.map(unpack).map((field, p) => {
-        const by = b[p % b.length];
-        return pack({
-          ...field,
-          noise: by * field.noise,
-          stars: field.stars.map((s) => ({ ...s, peak: by * s.peak, flux: by * s.flux, fluxError: by * s.fluxError })),
-        });
-      }),
-    };
-  },
+  carry: ({ planes }, { b }) =>
+    b.some((by) => !(by > 0))
+      ? undefined
+      : { kind: 'stars', planes: planes.map((plane, p) => brighter(plane, b[p % b.length])) },
+  gather: (figures, from) => ({
+    kind: 'stars',
+    planes: from.map(({ input, plane, by }) => {
+      const own = figures.get(input)?.planes[plane];
+      if (!own) throw new Error('stars are gathered before they are known');
+      return brighter(own, by);
+    }),
+  }),
   standIn: (_, planes) => ({
     kind: 'stars',
     planes: Array.from({ length: planes }, () => pack({ stars: [], fwhm: 0, noise: 0, beta: 20 })),

@@ -2,7 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { censusOf } from '../stats/census';
 import { observed, scene } from '../testing/random';
-import { CountedPairs, nearPlain } from './counted';
+import { CountedPairs } from './counted';
+import { nearPlain } from './near-plain';
 import { PairSums } from './pairs';
 
 const [width, height] = [310, 240];

@@ -3,22 +3,13 @@ import { type Simd, simd } from '../kernels/wasm';
 import { intersect, type Rect } from '../raster/rect';
 import { saturationOf } from '../stats/saturation';
 import { maskPlain } from './mask-plain';
-import { type FitInput, type Line, PairSums } from './pairs';
+import { nearPlain, type Reach } from './near-plain';
+import { type FitInput, PairSums } from './pairs';
 
 /** Pixels that are brought into the kernels' memory at a time. */
 const PIECE = 65_536;
 /** Tiles across the picture, for errors by leaving one out. */
 const TILES = 8;
-
-/** A line about which pairs are kept, and how far from it, in coordinates about an origin. */
-export interface Reach {
-  readonly line: Line;
-  /** Where the residuals' middle lies. */
-  readonly centre: number;
-  readonly reach: number;
-  /** How much wider the reach grows with the distance from the origin, as a slope. */
-  readonly widening: number;
-}
 
 /** A level from which a plane's pixels are measured, and the top up to which they count. */
 export interface Upto {
@@ -280,24 +271,5 @@ export class CountedPairs {
       into.counts[tile]++;
       into.sums[tile] += (plane[i] - level) ** 2;
     }
-  }
-}
-
-/** The sums of one segment in plain TypeScript: the reference. */
-export function nearPlain(
-  pairs: CountedPairs,
-  { line, centre, reach, widening }: Reach,
-  origin: { x: number; y: number },
-  at: number,
-  n: number,
-  sums: PairSums,
-): void {
-  const { target, reference } = pairs.input;
-  for (let i = at; i < at + n; i++) {
-    if (!pairs.counts(target[i], reference[i])) continue;
-    const x = target[i] - origin.x;
-    const y = reference[i] - origin.y;
-    const r = y - line.a - line.b * x - centre;
-    if (r * r <= reach * reach + widening * widening * x * x) sums.add(x, y);
   }
 }

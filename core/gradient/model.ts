@@ -184,36 +184,72 @@ function latticeOf(model: Model, rect: Rect): Float64Array {
   return out;
 }
 
-/** The model at every pixel of a level's window. The lattice is that of full-size pixels, so that every window and level sees one surface. */
-export function modelWindow(model: Model, rect: Rect, level: number): Float32Array {
+/** How the columns of a window cross the lattice. */
+interface Columns {
+  /** Lattice column before the one that each run of pixels lies in, and the pixel at which the next run begins. */
+  readonly runs: readonly { readonly left: number; readonly end: number }[];
+  /** How far each pixel is from the second of its four lattice columns to the third. */
+  readonly t: Float64Array;
+}
+
+/** Windows of one picture have the same columns over and over: a strip for every few rows. */
+const crossings = new Map<string, Columns>();
+const MOST_CROSSINGS = 16;
+
+function columnsOf(x: number, width: number, level: number): Columns {
+  const key = `${x} ${width} ${level}`;
+  const before = crossings.get(key);
+  if (before) return before;
+  const t = new Float64Array(width);
+  const runs: { left: number; end: number }[] = [];
+  for (let c = 0; c < width; c++) {
+    const u = toFull(x + c, level) / LATTICE;
+    const left = Math.floor(u) - 1;
+    t[c] = u - Math.floor(u);
+    const last = runs.at(-1);
+    if (last?.left === left) last.end = c + 1;
+    else runs.push({ left, end: c + 1 });
+  }
+  for (const old of crossings.keys()) {
+    if (crossings.size < MOST_CROSSINGS) break;
+    crossings.delete(old);
+  }
+  crossings.set(key, { runs, t });
+  return { runs, t };
+}
+
+/**
+ * The model at every pixel of a level's window. The lattice is that of full-size pixels, so that every window and level sees one surface.
+ * @param out room for it; new where none is given
+ */
+export function modelWindow(
+  model: Model,
+  rect: Rect,
+  level: number,
+  out = new Float32Array(rect.width * rect.height),
+): Float32Array {
   const at = (i: number) => toFull(i, level) / LATTICE;
   const x0 = Math.floor(at(rect.x)) - 1;
   const y0 = Math.floor(at(rect.y)) - 1;
   const w = Math.floor(at(rect.x + rect.width - 1)) + 3 - x0;
   const h = Math.floor(at(rect.y + rect.height - 1)) + 3 - y0;
   const grid = latticeOf(model, { x: x0, y: y0, width: w, height: h });
-  const out = new Float32Array(rect.width * rect.height);
   const row = new Float64Array(w);
-  // Every row crosses the lattice at the same places.
-  const lefts = Int32Array.from({ length: rect.width }, (_, c) => Math.floor(at(rect.x + c)) - 1 - x0);
-  const weights = new Float64Array(4 * rect.width);
-  for (let c = 0; c < rect.width; c++) {
-    const u = at(rect.x + c);
-    weights.set(cubic(u - Math.floor(u)), 4 * c);
-  }
-  for (let r = 0, i = 0; r < rect.height; r++) {
+  const { runs, t } = columnsOf(rect.x, rect.width, level);
+  for (let r = 0; r < rect.height; r++) {
     const v = at(rect.y + r);
     const top = (Math.floor(v) - 1 - y0) * w;
     const [w0, w1, w2, w3] = cubic(v - Math.floor(v));
     for (let c = 0, k = top; c < w; c++, k++)
       row[c] = w0 * grid[k] + w1 * grid[k + w] + w2 * grid[k + 2 * w] + w3 * grid[k + 3 * w];
-    for (let c = 0, k = 0; c < rect.width; c++, k += 4, i++) {
-      const left = lefts[c];
-      out[i] =
-        weights[k] * row[left] +
-        weights[k + 1] * row[left + 1] +
-        weights[k + 2] * row[left + 2] +
-        weights[k + 3] * row[left + 3];
+    const start = r * rect.width;
+    let c = 0;
+    for (const { left, end } of runs) {
+      // The same cubic in powers of t, worked out once for all pixels between two lattice columns.
+      const k = left - x0;
+      const [a, b, d, e] = [row[k], row[k + 1], row[k + 2], row[k + 3]];
+      const [p1, p2, p3] = [0.5 * (d - a), a - 2.5 * b + 2 * d - 0.5 * e, 1.5 * (b - d) + 0.5 * (e - a)];
+      for (; c < end; c++) out[start + c] = b + t[c] * (p1 + t[c] * (p2 + t[c] * p3));
     }
   }
   return out;

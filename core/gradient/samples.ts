@@ -1,5 +1,6 @@
 import type { Rect } from '../raster/rect';
-import { medianInPlace } from '../stats/select';
+import { middleOfSorted } from '../stats/middle';
+import { madOfSorted, upperBound } from '../stats/sorted';
 import { fitPolynomial, modelAt, termCount } from './model';
 
 /** A square box on the background: its middle and side, full-size pixels. */
@@ -63,24 +64,21 @@ interface Pixels {
 
 /** Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off; where they are cut, and how many are left. */
 function clippedAbove(values: Float32Array): { value: number; scatter: number; ceiling: number; pixels: number } {
-  const part = values.slice();
-  const off = new Float32Array(part.length);
-  let count = part.length;
-  let value = medianInPlace(part);
+  // In rising order what is left is always the first part.
+  const sorted = values.slice().sort();
+  let kept = sorted;
+  let value = middleOfSorted(kept);
   let scatter = 0;
   let ceiling = Number.POSITIVE_INFINITY;
   for (let round = 0; round < 6; round++) {
-    for (let i = 0; i < count; i++) off[i] = Math.abs(part[i] - value);
-    scatter = 1.4826 * medianInPlace(off.subarray(0, count));
+    scatter = 1.4826 * madOfSorted(kept, value);
     ceiling = value + 2.5 * scatter;
-    let next = 0;
-    for (let i = 0; i < count; i++) if (part[i] <= ceiling) next++;
-    if (next === count || next < 4) break;
-    for (let i = 0, n = 0; i < count; i++) if (part[i] <= ceiling) part[n++] = part[i];
-    count = next;
-    value = medianInPlace(part.subarray(0, count));
+    const next = upperBound(kept, ceiling);
+    if (next === kept.length || next < 4) break;
+    kept = kept.subarray(0, next);
+    value = middleOfSorted(kept);
   }
-  return { value, scatter, ceiling, pixels: values.reduce((sum, v) => (v <= ceiling ? sum + 1 : sum), 0) };
+  return { value, scatter, ceiling, pixels: upperBound(sorted, ceiling) };
 }
 
 /** How pixels lean to the right and upwards, by least squares; those that stand above the ceiling, their last slope taken out, left out. */

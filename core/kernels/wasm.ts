@@ -113,6 +113,17 @@ interface Exports {
   widen(from: number, n: number, out: number): void;
   narrow(from: number, n: number, out: number): void;
   lay(mode: number, below: number, top: number, mask: number, n: number, opacity: number, out: number): void;
+  layColours(
+    mode: number,
+    ...of: readonly [
+      ...below: [number, number, number],
+      ...top: [number, number, number],
+      mask: number,
+      n: number,
+      opacity: number,
+      ...out: [number, number, number],
+    ]
+  ): void;
   mix(before: number, after: number, mask: number, n: number, opacity: number, out: number): void;
 }
 

@@ -40,7 +40,7 @@ export function borderPeaks(plane: Float32Array, width: number, height: number, 
   for (let y = 0, at = 0; y < height; y++) {
     for (let x = 0; x < width; x++, at++) {
       const top = plane[at];
-      if (top >= least && isCut(x, y) && isTop(plane, width, height, x, y)) found.push({ x, y, top });
+      if (top >= least && isTop(plane, width, height, x, y) && isCut(x, y)) found.push({ x, y, top });
     }
   }
   const single: Peak[] = [];

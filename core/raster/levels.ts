@@ -34,6 +34,10 @@ export function levelRect(full: Rect, level: number): Rect {
   };
 }
 
+/** The finest level at which a rectangle of full-size pixels holds no more pixels than these. */
+export const levelWithin = ({ width, height }: Rect, pixels: number): number =>
+  Math.max(0, Math.ceil(Math.log2((width * height) / pixels) / 2));
+
 /**
  * The next level of a plane: each pixel the mean of the up to four that are there, NaN where none is.
  * @param plane pixels of the finer level, rows from the foot up

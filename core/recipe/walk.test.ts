@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from './schema';
 import {
-  clothLayers,
+  layersIn,
   maskOwners,
   strandsMadeOf,
   maskUses,
@@ -48,7 +48,7 @@ describe('the walk of a recipe', () => {
       ['cloth', 'cloth', undefined],
     ]);
     expect(strandOwners(recipe).map(({ id }) => id)).toEqual(['Ha', 'R', 'line']);
-    expect(clothLayers(recipe).map(({ id, visible }) => [id, visible])).toEqual([
+    expect(layersIn(recipe, 'cloth.layers').map(({ id, visible }) => [id, visible])).toEqual([
       ['base', true],
       ['pair', false],
     ]);

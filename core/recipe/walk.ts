@@ -119,9 +119,18 @@ export const strandsReadBy = ({ source, steps }: Owner): string[] => [
 /** The strands, with their paths. */
 export const strandOwners = (recipe: Recipe): Owner[] => [...ownersOf(recipe)].filter(({ kind }) => kind === 'strand');
 
-/** The layers of the cloth itself, from the bottom up. */
-export const clothLayers = (recipe: Recipe): Owner[] =>
-  [...ownersOf(recipe)].filter(({ kind, within }) => kind === 'layer' && within === 'cloth');
+/** The list of layers that a place stands in, however deep: the room that one is in. Whatever is no layer's is in the cloth's own. */
+export const roomOf = (path: string): string => /^(.*\blayers)\[\d+\]/.exec(path)?.[1] ?? 'cloth.layers';
+
+/** The layers of a room, from the bottom up. */
+export const layersIn = (recipe: Recipe, room: string): Owner[] =>
+  [...ownersOf(recipe)].filter(({ kind, path }) => kind === 'layer' && roomOf(path) === room);
+
+/** What a room is the inside of: a layer, a strand or a mask; undefined for the cloth itself. */
+export function roomOwner(recipe: Recipe, room: string): Owner | undefined {
+  const path = room.replace(/\.(of|from)\.layers$/, '');
+  return path === room ? undefined : [...ownersOf(recipe)].find((owner) => owner.path === path);
+}
 
 /** The shared masks, with their paths. */
 export const maskOwners = (recipe: Recipe): Owner[] =>

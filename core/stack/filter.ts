@@ -82,3 +82,12 @@ export function guessWavelength(filter: string | undefined): number | undefined 
   const value = named ? Number(named[1]) : Number.NaN;
   return value >= 300 && value <= 1100 ? value : undefined;
 }
+
+/** Lines first, by brightness, then the broad ones. */
+const ORDER: readonly string[] = KNOWN_FILTERS;
+
+/** Sorts filters as people lay them out; unknown ones come last, by name. */
+export function byFilter(a: string | null, b: string | null): number {
+  const place = (filter: string | null) => (filter && ORDER.includes(filter) ? ORDER.indexOf(filter) : ORDER.length);
+  return place(a) - place(b) || (a ?? '').localeCompare(b ?? '');
+}

@@ -3,9 +3,9 @@ import type { Raster } from '../raster/raster';
 import { type Wcs, pixelToSky } from '../align/wcs';
 import { middleOf } from '../stats/middle';
 import { CATALOGUE } from './catalogue';
-import type { Star } from './detect';
 import type { StarField } from './field';
-import { circleSum, photometer } from './photometry';
+import { photometers } from './photometry';
+import { Places } from './places';
 
 /** Gains that bring the stars to their colours, green's own being 1. */
 export interface White {
@@ -18,6 +18,9 @@ const FEWEST = 6;
 /** How far a star may lie from its place in the catalogue, pixels. */
 const NEAR = 4;
 
+/** A star so near to one that is cut off is lost in it, pixels. */
+const SPREAD = 3;
+
 interface StarColours {
   readonly x: number;
   readonly y: number;
@@ -27,23 +30,24 @@ interface StarColours {
 /** Clear stars with their light in all three planes, in one aperture. */
 function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): StarColours[] {
   const { width, height } = rect;
-  const saturated = fields.map(({ stars }) => stars.filter((s) => s.saturated));
-  const near = (s: Star) => saturated.some((list) => list.some((o) => Math.hypot(o.x - s.x, o.y - s.y) < 3));
-  const stars = fields[1].stars.filter((s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !near(s));
-  return stars.flatMap((s) => {
-    // One aperture for all, wide enough for the planes' own seeing.
-    const aperture = {
-      radius: Math.max(3, 2 * s.fwhm),
-      inner: Math.max(6, 3 * s.fwhm),
-      outer: Math.max(10, 5 * s.fwhm),
-    };
-    const found = planes.map((plane) =>
-      circleSum(plane, width, height, s.x - rect.x, s.y - rect.y, aperture.radius)
-        ? photometer(plane, width, height, s.x - rect.x, s.y - rect.y, aperture)
-        : undefined,
-    );
-    const flux = found.map((f) => (f && f.flux > 8 * f.fluxError ? f.flux : Number.NaN));
-    return flux.every((f) => f === f) ? [{ x: s.x, y: s.y, flux: [flux[0], flux[1], flux[2]] as const }] : [];
+  const saturated = new Places(
+    fields.flatMap(({ stars }) => stars.filter((s) => s.saturated)),
+    SPREAD,
+  );
+  const stars = fields[1].stars.filter(
+    (s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !saturated.near(s.x, s.y),
+  );
+  // One aperture for all, wide enough for every plane's own seeing.
+  const fwhm = Math.max(...fields.map((field) => field.fwhm));
+  const aperture = { radius: Math.max(3, 2 * fwhm), inner: Math.max(6, 3 * fwhm), outer: Math.max(10, 5 * fwhm) };
+  const places = stars.map((s) => ({ x: s.x - rect.x, y: s.y - rect.y }));
+  const found = planes.map((plane) => photometers(plane, width, height, places, aperture));
+  return stars.flatMap(({ x, y }, i) => {
+    const flux = found.map((plane) => {
+      const light = plane[i];
+      return light && light.flux > 8 * light.fluxError ? light.flux : Number.NaN;
+    });
+    return flux.every((f) => f === f) ? [{ x, y, flux: [flux[0], flux[1], flux[2]] as const }] : [];
   });
 }
 

@@ -57,8 +57,8 @@ export function clipSorted(sorted: Float32Array, kappa = KAPPA): Sky {
   return { sky: middleOfSorted(kept), sigma, used: kept.length };
 }
 
-/** Median distance from a centre, by walking outwards from it. */
-function madOfSorted(sorted: Float32Array, centre: number): number {
+/** Median distance from a centre of numbers in rising order, by walking outwards from it. */
+export function madOfSorted(sorted: Float32Array, centre: number): number {
   let above = lowerBound(sorted, centre);
   let below = above - 1;
   const half = (sorted.length - 1) / 2;

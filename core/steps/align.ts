@@ -51,6 +51,8 @@ export const align = stepKind({
   do: 'align',
   name: 'align',
   says: 'Lays this onto the pixels of another strand.',
+  group: 'place',
+  words: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate'],
   version: 1,
   params: z.strictObject({
     to: z.string(),

@@ -7,6 +7,8 @@ export const blur = stepKind({
   do: 'blur',
   name: 'blur',
   says: 'Softens by a Gaussian.',
+  group: 'detail',
+  words: ['gaussian', 'soften', 'smooth'],
   version: 2,
   params: z.strictObject({ radius: z.number().nonnegative().max(2000) }),
   takes: { planes: 'either', domain: 'either' },

@@ -14,6 +14,8 @@ export const calibrate = stepKind({
   do: 'calibrate',
   name: 'calibrate',
   says: 'Balances colour on the stars.',
+  group: 'sky',
+  words: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
   version: 1,
   params: z.strictObject({
     method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),

@@ -32,6 +32,8 @@ export const continuum = stepKind({
   do: 'continuum',
   name: 'continuum',
   says: 'Takes starlight out of a line filter.',
+  group: 'lines',
+  words: ['narrowband', 'starlight', 'emission', 'continuum subtraction', 'hydrogen'],
   version: 2,
   params: z.strictObject({
     broad: z.string(),

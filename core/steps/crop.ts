@@ -8,6 +8,8 @@ export const crop = stepKind({
   do: 'crop',
   name: 'crop',
   says: 'Keeps data only inside a rectangle.',
+  group: 'place',
+  words: ['trim', 'cut', 'edges', 'ragged'],
   version: 1,
   params: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
   takes: { planes: 'either', domain: 'either' },

@@ -54,6 +54,8 @@ export const denoise = stepKind({
   do: 'denoise',
   name: 'denoise',
   says: 'Quiets the noise, brightness and colour apart.',
+  group: 'detail',
+  words: ['noise reduction', 'smooth', 'quiet', 'grain'],
   version: 1,
   params: z.strictObject({
     strength: z.number().nonnegative().default(1),

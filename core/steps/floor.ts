@@ -6,6 +6,8 @@ export const floor = stepKind({
   do: 'floor',
   name: 'floor',
   says: 'Lets nothing be darker than this.',
+  group: 'show',
+  words: ['black clip', 'raise blacks', 'pedestal'],
   version: 1,
   params: z.strictObject({ level: z.number() }),
   takes: { planes: 'either', domain: 'either' },

@@ -11,6 +11,8 @@ export const gradient = stepKind({
   do: 'gradient',
   name: 'gradient',
   says: 'Takes uneven sky out, and leaves the nebula.',
+  group: 'sky',
+  words: ['light pollution', 'background', 'background extraction', 'flatten', 'vignette', 'glow'],
   version: 1,
   params: z.strictObject({
     model: z.enum(['polynomial', 'spline']).default('spline'),
@@ -28,12 +30,18 @@ export const gradient = stepKind({
   gives: { domain: 'same' },
   build: (p, { input }) => ({
     kernel: {
+      // What is smooth takes nothing off a star that its own sky does not; division changes stars with their place.
+      ...(p.by === 'subtract' && {
+        stars: Array.from({ length: input.planes }, (_, plane) => ({ input: 0, plane, by: 1 })),
+      }),
       bind: ([figure], level) => {
         const { planes } = figureOf('gradient', figure);
+        let room = new Float32Array(0);
         return ([from], out) =>
           out.planes.forEach((to, k) => {
             const { model, level: kept } = planes[k];
-            const surface = modelWindow(model, out.rect, level);
+            if (room.length !== to.length) room = new Float32Array(to.length);
+            const surface = modelWindow(model, out.rect, level, room);
             const source = from.planes[k];
             if (p.by === 'subtract') for (let i = 0; i < to.length; i++) to[i] = source[i] - (surface[i] - kept);
             // A surface that dips to nothing cannot be divided by; there the pixel stays.

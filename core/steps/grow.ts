@@ -8,6 +8,8 @@ export const grow = stepKind({
   do: 'grow',
   name: 'grow',
   says: 'Widens what is bright; below nought it narrows it.',
+  group: 'mask',
+  words: ['dilate', 'erode', 'expand', 'shrink', 'widen'],
   version: 1,
   params: z.strictObject({ radius: z.number().min(-500).max(500) }),
   takes: { planes: 'either', domain: 'either' },

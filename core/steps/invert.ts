@@ -7,6 +7,8 @@ export const invert = stepKind({
   do: 'invert',
   name: 'invert',
   says: 'Turns bright to dark and dark to bright.',
+  group: 'mask',
+  words: ['negative', 'reverse'],
   version: 1,
   params: z.strictObject({}),
   takes: { planes: 'either', domain: 'either' },

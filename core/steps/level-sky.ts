@@ -12,6 +12,8 @@ export const levelSky = stepKind({
   do: 'level-sky',
   name: 'level sky',
   says: 'Shifts the sky of each plane to one level.',
+  group: 'sky',
+  words: ['neutral background', 'neutral sky', 'black point', 'colour cast'],
   version: 1,
   params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
   takes: { planes: 'either', domain: 'either' },

@@ -9,6 +9,8 @@ export const levels = stepKind({
   do: 'levels',
   name: 'levels',
   says: 'Sets black, middle and white of a stretched image.',
+  group: 'show',
+  words: ['black point', 'white point', 'midtones', 'histogram', 'contrast'],
   version: 1,
   params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
   takes: { planes: 'either', domain: 'stretched' },

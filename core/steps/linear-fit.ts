@@ -13,6 +13,8 @@ export const linearFitStep = stepKind({
   do: 'linear-fit',
   name: 'linear fit',
   says: 'Brings this to the brightness of another strand.',
+  group: 'sky',
+  words: ['match brightness', 'normalise', 'equalise', 'balance filters'],
   version: 1,
   params: z.strictObject({
     to: z.string(),

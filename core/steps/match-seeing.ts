@@ -33,6 +33,8 @@ export const matchSeeing = stepKind({
   do: 'match-seeing',
   name: 'match seeing',
   says: 'Softens this to the star width of another strand.',
+  group: 'lines',
+  words: ['fwhm', 'blur', 'psf', 'star size'],
   version: 2,
   params: z.strictObject({ to: z.string() }),
   takes: { planes: 'either', domain: 'either' },

@@ -11,6 +11,8 @@ export const mend = stepKind({
   do: 'mend',
   name: 'mend',
   says: 'Paints blemishes out, from around or from beside.',
+  group: 'stars',
+  words: ['heal', 'clone', 'retouch', 'blemish', 'inpaint', 'remove artefact'],
   version: 1,
   params: z.strictObject({
     strokes: z.array(

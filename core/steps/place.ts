@@ -63,6 +63,8 @@ export const place = stepKind({
   do: 'place',
   name: 'place',
   says: 'Turns, flips, sizes or moves by hand.',
+  group: 'place',
+  words: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning'],
   version: 2,
   params,
   takes: { planes: 'either', domain: 'either' },

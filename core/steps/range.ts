@@ -14,6 +14,8 @@ export const range = stepKind({
   do: 'range',
   name: 'range',
   says: 'Keeps what lies between two values, as white on black.',
+  group: 'mask',
+  words: ['threshold', 'range mask', 'luminance range', 'select'],
   version: 1,
   params: z.strictObject({ low: z.number(), high: z.number(), feather: z.number().nonnegative().default(0) }),
   takes: { planes: 'either', domain: 'either' },

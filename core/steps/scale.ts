@@ -7,6 +7,8 @@ export const scale = stepKind({
   do: 'scale',
   name: 'scale',
   says: 'Multiplies, then adds.',
+  group: 'sky',
+  words: ['multiply', 'add', 'offset', 'arithmetic'],
   version: 1,
   params: z.strictObject({ multiply: z.number().default(1), add: z.number().default(0) }),
   takes: { planes: 'either', domain: 'either' },

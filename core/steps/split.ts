@@ -7,6 +7,8 @@ export const split = stepKind({
   do: 'split',
   name: 'split',
   says: 'Keeps what is finer, or coarser, than a size.',
+  group: 'detail',
+  words: ['high pass', 'low pass', 'frequency separation', 'fine detail'],
   version: 2,
   params: z.strictObject({ radius: z.number().positive().max(2000).default(20), keep: z.enum(['fine', 'coarse']) }),
   takes: { planes: 'either', domain: 'either' },

@@ -15,6 +15,8 @@ export const starShrink = stepKind({
   do: 'star-shrink',
   name: 'smaller stars',
   says: 'Draws stars in towards their middles, what lies under them untouched.',
+  group: 'stars',
+  words: ['reduce stars', 'star reduction', 'smaller stars'],
   version: 1,
   params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
   takes: { planes: 'either', domain: 'either' },

@@ -10,6 +10,8 @@ export const starless = stepKind({
   do: 'starless',
   name: 'starless',
   says: 'Takes the stars out and closes the gaps.',
+  group: 'stars',
+  words: ['remove stars', 'star removal', 'without stars', 'nebula only'],
   version: 1,
   params: z.strictObject(starTaking),
   takes: { planes: 'either', domain: 'either' },

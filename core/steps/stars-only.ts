@@ -21,6 +21,8 @@ export const starsOnly = stepKind({
   do: 'stars-only',
   name: 'stars only',
   says: 'Keeps the stars and nothing else.',
+  group: 'stars',
+  words: ['star layer', 'extract stars', 'star mask'],
   version: 1,
   params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
   takes: { planes: 'either', domain: 'either' },

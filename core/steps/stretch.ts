@@ -36,6 +36,8 @@ export const stretch = stepKind({
   do: 'stretch',
   name: 'stretch',
   says: 'From linear to display, so that faint things show.',
+  group: 'show',
+  words: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
   version: 1,
   params,
   takes: { planes: 'either', domain: 'linear' },

@@ -14,6 +14,8 @@ export const structures = stepKind({
   do: 'structures',
   name: 'structures',
   says: 'Keeps structures of some sizes and no others.',
+  group: 'detail',
+  words: ['wavelets', 'multiscale', 'starlet', 'layers of size'],
   version: 1,
   params: z.strictObject({
     from: z.number().positive().default(2),

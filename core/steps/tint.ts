@@ -8,6 +8,8 @@ export const tint = stepKind({
   do: 'tint',
   name: 'tint',
   says: 'Gives a mono image one colour.',
+  group: 'show',
+  words: ['colourise', 'colour map', 'one colour', 'hue'],
   version: 1,
   params: z.strictObject({ colour }),
   takes: { planes: 'mono', domain: 'either' },

@@ -48,6 +48,8 @@ export const unmix = stepKind({
   do: 'unmix',
   name: 'unmix',
   says: 'Parts the two lines that a dual-band filter passes.',
+  group: 'lines',
+  words: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],
   version: 1,
   params: z.strictObject({
     first: triple.default([...HYDROGEN]),

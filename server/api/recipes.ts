@@ -1,21 +1,20 @@
 import { randomUUID } from 'node:crypto';
-import { readFile } from 'node:fs/promises';
-import { join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../db/entities';
 import { knownFigures, measurePayload } from '../jobs/measure';
-import { COVER_NAME, coversDir, dropCovers, findCover } from '../jobs/cover';
+import { coversDir, dropCovers, findCover } from '../jobs/cover';
 import { findProof, proofPayload } from '../jobs/proof';
+import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
 import { Refusal, checked, route } from './http';
 import { targetOf } from './targets';
 
 /** With `known`, what has been measured already is all that is asked for. */
 const measureBody = measurePayload.extend({ known: z.boolean().optional() });
-const coverName = z.object({ name: z.string().regex(COVER_NAME) });
+const coverName = z.object({ name: z.string().regex(PICTURE_NAME) });
 const create = z.strictObject({ body: z.unknown() });
 const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown() });
 
@@ -126,9 +125,7 @@ export function recipeRoutes(studio: Studio): Router {
     '/covers/:name',
     route(async (request, response) => {
       const { name } = checked(coverName, request.params);
-      const bytes = await readFile(join(coversDir(studio.root), name)).catch(() => {
-        throw new UserError('no-pixels', 'This cover is not on this disk any more.');
-      });
+      const bytes = await readPicture(coversDir(studio.root), name);
       response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
     }),
   );

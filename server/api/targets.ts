@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { ExportEntity, RecipeEntity, StackEntity, type Target, TargetEntity } from '../db/entities';
 import { dropCovers } from '../jobs/cover';
+import { dropSheet } from '../jobs/sheet';
 import { type Studio, dropUnused, exportFile } from '../jobs/studio';
 import { checked, route } from './http';
 
@@ -78,6 +79,7 @@ export function targetRoutes(studio: Studio): Router {
       for (const stack of stacks) await dropUnused(studio, stack);
       for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
       await dropCovers(studio, recipes);
+      await dropSheet(studio, target.id);
       response.status(204).end();
     }),
   );

@@ -1,6 +1,7 @@
 import { EntitySchema } from 'typeorm';
 import type { Figure } from '../../core/figures/index';
 import type { Card } from '../../core/fits/cards';
+import type { Recipe } from '../../core/recipe/schema';
 import type { PlaneSummary } from '../../core/stats/summary';
 
 /** One object in the sky. */
@@ -73,7 +74,7 @@ export interface Measurement {
   createdAt: Date;
 }
 
-export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover';
+export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {
@@ -104,6 +105,15 @@ export interface Export {
   width: number;
   height: number;
   report: unknown;
+  createdAt: Date;
+}
+
+/** A palette that someone kept: a recipe in which filters stand in place of stacks. */
+export interface StoredPalette {
+  id: string;
+  name: string;
+  says: string;
+  body: Recipe;
   createdAt: Date;
 }
 
@@ -219,6 +229,17 @@ export const ExportEntity = new EntitySchema<Export>({
   },
 });
 
+export const PaletteEntity = new EntitySchema<StoredPalette>({
+  name: 'palettes',
+  columns: {
+    id,
+    name: { type: 'varchar', length: 200, unique: true },
+    says: { type: 'varchar', length: 500 },
+    body: json,
+    createdAt: created,
+  },
+});
+
 export const ENTITIES = [
   TargetEntity,
   StackEntity,
@@ -227,4 +248,5 @@ export const ENTITIES = [
   MeasurementEntity,
   JobEntity,
   ExportEntity,
+  PaletteEntity,
 ];

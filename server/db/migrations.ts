@@ -67,4 +67,24 @@ class FiguresAsBytes1764000000002 implements MigrationInterface {
   }
 }
 
-export const MIGRATIONS = [FirstCloth1764000000000, EdgesAndWavelengths1764000000001, FiguresAsBytes1764000000002];
+/** Palettes that people keep. */
+class Palettes1764000000003 implements MigrationInterface {
+  readonly name = 'Palettes1764000000003';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'CREATE TABLE palettes (id varchar(36) PRIMARY KEY, name varchar(200) NOT NULL, says varchar(500) NOT NULL, body json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), UNIQUE KEY palette_name (name))',
+    );
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE palettes');
+  }
+}
+
+export const MIGRATIONS = [
+  FirstCloth1764000000000,
+  EdgesAndWavelengths1764000000001,
+  FiguresAsBytes1764000000002,
+  Palettes1764000000003,
+];

@@ -4,15 +4,10 @@ import { z } from 'zod';
 import { type Graph, pictureId } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
 import { UserError } from '../../core/errors';
-import { levelCount, levelRect } from '../../core/raster/levels';
-import type { Rect } from '../../core/raster/rect';
+import { levelRect } from '../../core/raster/levels';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
-import { toneOf } from '../../core/stats/tone';
-import { brightStretch } from '../../core/tone/auto';
-import { curveOf } from '../../core/tone/curves';
 import { RecipeEntity, RevisionEntity } from '../db/entities';
-import { encodeJpeg } from '../io/jpeg';
 import { writeWhole } from '../io/write';
 import { Executor } from '../render/executor';
 import { clothExtent, extentFigures } from '../render/extent';
@@ -20,15 +15,10 @@ import { orient } from '../render/orient';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
+import { PICTURE_NAME, smallLevel, smallPicture } from './small-picture';
 import { figureStore, openStacks, type Studio } from './studio';
 
-/** Pixels across that a cover has at least, where the picture has as many. */
-const ACROSS = 700;
-
 export const coversDir = (root: string): string => join(root, 'covers');
-
-/** What a cover's file is called; names come from the page unchecked. */
-export const COVER_NAME = /^[0-9a-f-]{36}\.[0-9a-f]{32}\.jpg$/;
 
 /** Name of the cover of a recipe as it is now; the same where nothing that is to be seen has changed. */
 const nameOf = (recipeId: string, recipe: Recipe, graph: Graph, node: number): string =>
@@ -47,7 +37,7 @@ async function open(studio: Studio, recipeId: string) {
 
 async function coversOf(studio: Studio, ...recipeIds: readonly string[]): Promise<string[]> {
   const names = await readdir(coversDir(studio.root));
-  return names.filter((name) => COVER_NAME.test(name) && recipeIds.some((id) => name.startsWith(`${id}.`)));
+  return names.filter((name) => PICTURE_NAME.test(name) && recipeIds.some((id) => name.startsWith(`${id}.`)));
 }
 
 /** Takes covers of recipes away, all but the one named. */
@@ -80,14 +70,6 @@ export async function findCover(studio: Studio, recipeId: string): Promise<{ nam
   return { name: old, fresh: false };
 }
 
-/** Brightens a linear picture for the eye, as the Loom does. */
-function brightened(planes: readonly Float32Array[], rect: Rect, stretched: boolean): readonly Float32Array[] {
-  if (stretched) return planes;
-  const { black, strength } = brightStretch(planes.map((plane) => toneOf(plane, rect)));
-  const curve = curveOf('asinh', strength);
-  return planes.map((plane) => plane.map((v) => curve(Math.min(1, Math.max(0, (v - black) / (1 - black))))));
-}
-
 /** Weaves a recipe's cover from a coarse level of its stacks, under the figures of full size. */
 export const coverJob =
   (studio: Studio): JobHandler =>
@@ -100,14 +82,10 @@ export const coverJob =
       const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store });
       await executor.measure(node, extentFigures(graph));
       const extent = clothExtent(graph, recipe, executor.figures);
-      const coarsest = levelCount(graph.frame.width, graph.frame.height) - 1;
-      const level = Math.min(coarsest, Math.max(0, Math.floor(Math.log2(extent.width / ACROSS))));
+      const level = smallLevel(graph.frame, extent);
       const raster = await executor.small(node, levelRect(extent, level), level);
       const turned = await orient(raster, recipe.cloth?.orient);
-      const { width, height } = turned.rect;
-      const stretched = graph.nodes[node].domain === 'stretched';
-      const planes = brightened(turned.planes, { x: 0, y: 0, width, height }, stretched);
-      const bytes = await encodeJpeg({ width, height, planes, stretched: true });
+      const bytes = await smallPicture(turned, graph.nodes[node].domain === 'stretched');
       await writeWhole(join(coversDir(studio.root), name), [bytes]);
       await dropBut(studio, [recipeId], name);
       return { recipeId, name };

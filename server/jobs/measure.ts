@@ -46,8 +46,8 @@ export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths
   return withBehind(graph, [...nodes.flatMap((node) => figuresFor(graph, node)), ...own]);
 }
 
-/** A figure that is kept, or that follows by algebra from what is. */
-async function follow(
+/** Looks for a figure that is kept, or that follows by algebra from what is, and adds it to those that are known. */
+export async function follow(
   graph: Graph,
   { spec, key }: PlannedFigure,
   known: Map<string, Figure>,

@@ -27,6 +27,8 @@ export interface Studio {
   readonly hopeless: Set<string>;
   /** Names of covers that cannot be made, as of a recipe whose fit finds nothing to fit. */
   readonly uncoverable: Set<string>;
+  /** Why palettes cannot be woven, by the name of the picture that each would have. */
+  readonly unwoven: Map<string, string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
   readonly files: Turns;
 }
@@ -100,7 +102,7 @@ export function figureStore(data: DataSource): FigureStore {
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */
 export async function prepareFolders(root: string): Promise<void> {
-  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers'])
+  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers', 'sheets'])
     await mkdir(join(root, name), { recursive: true });
   for (const name of await readdir(join(root, 'pixels'))) {
     if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });

@@ -17,7 +17,7 @@ import type { Pool, TaskOptions } from './pool';
 import type { KeptImage } from './kept';
 import { ImageMaker, keyOfImage, type StoredImages } from './maker';
 import type { SharedRaster } from './shared';
-import type { Scene } from './tasks';
+import type { Scene } from './opened';
 
 /** Where figures are kept between runs. */
 export interface FigureStore {

@@ -11,7 +11,7 @@ import type { Pool, TaskOptions } from './pool';
 import type { SharedRaster } from './shared';
 import type { SourceSpec } from './sources';
 import { loadPixels } from './stack';
-import type { Scene } from './tasks';
+import type { Scene } from './opened';
 import { wholesBefore } from './wholes';
 
 /** An image that lies on disk at full size, and what was counted when it was made. */

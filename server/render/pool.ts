@@ -4,6 +4,8 @@ import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
 import { KeptImages } from './kept';
+import type { SketchTask } from './sketch';
+import type { UnevenTask } from './uneven';
 import type * as take from './take';
 import type * as tasks from './tasks';
 import type * as worker from './worker';
@@ -95,6 +97,14 @@ export class Pool {
 
   measure(task: tasks.MeasureTask, how: TaskOptions = {}): Promise<Figure> {
     return this.run('measure', task, how);
+  }
+
+  sketch(task: SketchTask, how: TaskOptions = {}): Promise<null> {
+    return this.run('sketch', task, how);
+  }
+
+  uneven(task: UnevenTask, how: TaskOptions = {}): Promise<boolean> {
+    return this.run('uneven', task, how);
   }
 
   survey(task: Parameters<typeof take.survey>[0], signal?: AbortSignal): Promise<ReturnType<typeof take.survey>> {

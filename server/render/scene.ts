@@ -3,7 +3,7 @@ import type { Graph } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
 import type { Recipe } from '../../core/recipe/schema';
 import type { OpenStack } from './stack';
-import type { Scene } from './tasks';
+import type { Scene } from './opened';
 
 /** A recipe over opened stacks: its graph for this thread, and what workers need to build the same one. */
 export function sceneOf(recipe: Recipe, stacks: ReadonlyMap<string, OpenStack>): { graph: Graph; scene: Scene } {

@@ -5,6 +5,8 @@ import { UserError } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import type { Answer } from './pool';
 import * as take from './take';
+import type { SketchTask } from './sketch';
+import type { UnevenTask } from './uneven';
 import type { BandTask, MeasureTask } from './tasks';
 
 // A measurement cannot be interrupted, so the system is asked to let the page's own threads go first; there a priority is a thread's own.
@@ -29,6 +31,8 @@ const woven = () => import('./tasks');
 /** The tasks as the pool calls them, by name. */
 export const band = (task: BandTask) => answer(async () => (await woven()).band(task));
 export const measure = (task: MeasureTask) => answer(async () => (await woven()).measure(task));
+export const sketch = (task: SketchTask) => answer(async () => (await import('./sketch')).sketch(task));
+export const uneven = (task: UnevenTask) => answer(async () => (await import('./uneven')).uneven(task));
 export const survey = (task: Parameters<typeof take.survey>[0]) => answer(() => take.survey(task));
 export const load = (task: Parameters<typeof take.load>[0]) => answer(() => take.load(task));
 export const reaches = (task: Parameters<typeof take.reaches>[0]) => answer(() => take.reaches(task));

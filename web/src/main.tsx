@@ -4,6 +4,7 @@ import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { BrowserRouter, Route, Routes } from 'react-router';
 import { Toaster } from 'sonner';
+import { Swatches } from './swatches/Swatches';
 import { warmEngine } from './engine/client';
 import { Exports } from './exports/Exports';
 import { Loom } from './loom/Loom';
@@ -21,6 +22,7 @@ function App() {
       <Route path="/" element={<Shelf />} />
       <Route path="/targets/:id/stacks" element={<Stacks />} />
       <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
+      <Route path="/targets/:id/swatches" element={<Swatches />} />
       <Route path="/targets/:id/exports" element={<Exports />} />
       <Route path="*" element={<Trouble message="There is nothing at this address." />} />
     </Routes>

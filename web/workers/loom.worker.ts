@@ -27,6 +27,10 @@ async function handle(request: Request): Promise<unknown> {
       return scene.region(request.rect, request.paths);
     case 'quiet':
       return scene.quiet(request.paths);
+    case 'touched':
+      return scene.touched(request.path);
+    case 'reach':
+      return scene.reach(request.path);
     case 'describe':
       return scene.describe();
   }

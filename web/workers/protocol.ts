@@ -27,6 +27,8 @@ export interface Display {
   readonly clipping?: boolean;
   /** A mask that is shown over the image, and how. */
   readonly veil?: { readonly path: string; readonly as: Veil };
+  /** A layer: what it does not change is veiled. */
+  readonly touched?: string;
 }
 
 /** What a mask hides turns grey and dim, or is crossed by stripes. */
@@ -57,6 +59,10 @@ export type Request =
   | { readonly type: 'region'; readonly rect: Rect; readonly paths: readonly string[] }
   /** The darkest even place of the images at these paths. */
   | { readonly type: 'quiet'; readonly paths: readonly string[] }
+  /** How much of the picture a layer changes. */
+  | { readonly type: 'touched'; readonly path: string }
+  /** Between which values a mask lies. */
+  | { readonly type: 'reach'; readonly path: string }
   | { readonly type: 'describe' };
 
 export interface SceneReply {
@@ -107,6 +113,10 @@ export interface Replies {
   histogram: readonly Counts[];
   region: RegionReply;
   quiet: Rect | null;
+  /** Share of the pixels that have data, 0 to 1; null where there is no picture to tell. */
+  touched: number | null;
+  /** The least and the greatest value, as far as a coarse level shows them; null where there are none. */
+  reach: readonly [number, number] | null;
   describe: DescribeReply;
 }
 

@@ -1,17 +1,19 @@
 import { laidOver } from './veil';
 import type { Graph } from '../../core/engine/graph';
+import { levelFor } from '../../core/engine/guess';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
-import { levelRect } from '../../core/raster/levels';
+import { levelRect, levelWithin } from '../../core/raster/levels';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
 import { type Brightness, bitmapOf, brightness, changeBrightness, PLAIN } from './paint';
 import type { DescribeReply, Display, DrawReply, RegionReply, SceneReply, WorkerStack } from './protocol';
-import { cutTo, levelWithin, takeOff } from './stand-ins';
+import { cutTo, takeOff } from './stand-ins';
+import { aroundLayer, shareOf, touchedIn } from './touched';
 import { Weaver } from './weaver';
 
 /** Figures that have charts or marks on the picture. */
@@ -19,13 +21,14 @@ const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'g
 
 /** Pixels of a region up to which its statistics come from full size. */
 const REGION_PIXELS = 1_500_000;
+/** Pixels of the level on which what a layer changes is counted, and a mask's ends are looked for. */
+const COUNTED_PIXELS = 150_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
 /** The open recipe in the worker, and what the page asks of it. */
 export class WorkerScene {
   private readonly weaver = new Weaver();
-  /** Names of pictures whose proof is ready. */
   /** The recipe's own rectangle of the cloth. */
   private wanted: Rect | undefined;
 
@@ -68,18 +71,55 @@ export class WorkerScene {
     return { bitmap, other, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
   }
 
-  /** What shows a mask over the image; nothing where none is to be seen, or it cannot be made. */
+  /** What shows a mask over the image, or what a layer changes; nothing where none is to be seen, or it cannot be made. */
   private async veilOver(
     rect: Rect,
     level: number,
-    { veil }: Display,
+    { veil, touched }: Display,
     guessed: Set<string>,
   ): Promise<((rgba: Uint8ClampedArray) => void) | undefined> {
+    const plane = touched === undefined ? undefined : await this.touchedOn(touched, rect, level, guessed);
+    if (plane) return (rgba) => laidOver(rgba, { rect, planes: [plane] }, 'veil');
     const node = veil && this.weaver.graph.byPath.get(veil.path);
     if (!veil || node === undefined) return undefined;
     for (const key of await this.weaver.settle(node)) guessed.add(key);
     const mask = await this.weaver.compute(node, rect, level);
     return (rgba) => laidOver(rgba, mask, veil.as);
+  }
+
+  /** Where a layer changes a window of the picture; nothing where that cannot be told. */
+  private async touchedOn(path: string, rect: Rect, level: number, guessed: Set<string>) {
+    const around = aroundLayer(this.weaver.graph, path);
+    if (!around) return undefined;
+    const of = async (node: number) => {
+      for (const key of await this.weaver.settle(node)) guessed.add(key);
+      return this.weaver.compute(node, rect, level);
+    };
+    const before = around.before === undefined ? undefined : await of(around.before);
+    return touchedIn(before, await of(around.after));
+  }
+
+  /** Share of the picture that a layer changes, from a level that is fine enough. */
+  async touched(path: string): Promise<number | null> {
+    const { graph } = this.weaver;
+    const level = levelFor(graph, COUNTED_PIXELS);
+    const plane = await this.touchedOn(path, levelRect(graph.frame, level), level, new Set());
+    return plane ? shareOf(plane) : null;
+  }
+
+  /** The least and the greatest value of an image on a level that is fine enough; null where it has no data. */
+  async reach(path: string): Promise<[number, number] | null> {
+    const { graph } = this.weaver;
+    const node = this.nodeOf(path);
+    const level = levelFor(graph, COUNTED_PIXELS);
+    await this.weaver.settle(node);
+    const { planes } = await this.weaver.compute(node, levelRect(graph.frame, level), level);
+    let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (const v of planes[0]) {
+      if (v < least) least = v;
+      if (v > most) most = v;
+    }
+    return least <= most ? [least, most] : null;
   }
 
   /** The image to be held against the shown one: under the same brightness, where both are linear or neither is. */
@@ -118,7 +158,7 @@ export class WorkerScene {
   /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */
   async quiet(paths: readonly string[]): Promise<Rect | null> {
     const graph = this.weaver.graph;
-    const level = this.weaver.levelFor(QUIET_PIXELS);
+    const level = levelFor(graph, QUIET_PIXELS);
     const window = levelRect(graph.frame, level);
     const planes: Float32Array[] = [];
     for (const path of paths) {

@@ -22,7 +22,3 @@ export function cutTo(raster: Raster, rect: Rect): void {
     }
   }
 }
-
-/** The finest level at which a rectangle of full-size pixels holds no more pixels than these. */
-export const levelWithin = ({ width, height }: Rect, pixels: number): number =>
-  Math.max(0, Math.ceil(Math.log2((width * height) / pixels) / 2));

@@ -1,24 +1,15 @@
 import { buildGraph } from '../../core/engine/build';
 import { Evaluator } from '../../core/engine/evaluate';
 import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
-import { measureFigure } from '../../core/engine/measure';
-import {
-  carriedFigure,
-  figuresFor,
-  figuresUnder,
-  measuringWay,
-  type PlannedFigure,
-  type Way,
-  wayTo,
-} from '../../core/engine/plan';
+import { Guesser, levelFor } from '../../core/engine/guess';
+import { figuresFor, type PlannedFigure } from '../../core/engine/plan';
 import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
-import { levelCount, levelRect, levelSize } from '../../core/raster/levels';
+import { levelSize } from '../../core/raster/levels';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { CutCache, cutOf } from './cut';
 import type { WorkerStack } from './protocol';
-import { levelWithin } from './stand-ins';
 import { Tiles } from './tiles';
 
 /** Pixels of the level from which figures are guessed. */
@@ -108,60 +99,36 @@ export class Weaver {
   }
 
   /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
-  async settle(node: number): Promise<Set<string>> {
-    const guessed = new Set<string>();
-    await this.settleAll(figuresFor(this.graph, node), guessed);
-    return guessed;
+  settle(node: number): Promise<Set<string>> {
+    return this.guesser.settle(node);
   }
 
-  private async settleAll(items: readonly PlannedFigure[], guessed: Set<string>): Promise<void> {
-    for (const item of items) await this.figure(item, guessed);
+  /** A figure, guessed where it is not known yet; its key then joins `guessed`. */
+  figure(item: PlannedFigure, guessed: Set<string>): Promise<Figure> {
+    return this.guesser.figure(item, guessed);
   }
 
-  /** A figure, guessed where it is not known yet. */
-  async figure({ spec, key }: PlannedFigure, guessed: Set<string>): Promise<Figure> {
-    const known = this.figures.get(key);
-    if (known) return known;
-    const before = this.guesses.get(key);
-    if (before) {
-      guessed.add(key);
-      return before;
-    }
-    const way = wayTo(this.graph, spec);
-    const under = new Set<string>();
-    const carried = way.by === 'carrying' ? await this.carried(way, under) : undefined;
-    const figure = carried ?? (await this.standingIn({ spec, key })) ?? (await this.fromLevel({ spec, key }));
-    // What follows exactly from what is true is true.
-    if (carried && under.size === 0) this.figures.set(key, figure);
-    else {
-      guessed.add(key);
-      this.guesses.set(key, figure);
-    }
-    return figure;
-  }
-
-  private async carried(way: Way & { by: 'carrying' }, guessed: Set<string>): Promise<Figure | undefined> {
-    await this.settleAll(figuresUnder(this.graph, way), guessed);
-    return carriedFigure(this.graph, way, this.known());
+  private get guesser(): Guesser {
+    return new Guesser(
+      {
+        graph: this.graph,
+        pixelsFor: (kind) => FIGURE_KINDS[kind].guessedFrom ?? GUESS_PIXELS,
+        truth: this.truth,
+        follows: (key, figure) => this.figures.set(key, figure),
+        standIn: (item) => this.standingIn(item),
+        image: async (node, rect, level) => {
+          await this.fetchedAt(levelFor(this.graph, GUESS_PIXELS));
+          return this.compute(node, rect, level);
+        },
+      },
+      this.guesses,
+    );
   }
 
   /** While something above moves, the last figure that was true is nearer than none. */
-  private async standingIn({ spec, key }: PlannedFigure): Promise<Figure | undefined> {
+  private standingIn({ spec, key }: PlannedFigure): Figure | undefined {
     const still = FIGURE_KINDS[spec.kind].standIn?.(spec, this.graph.nodes[spec.nodes[0]].planes);
     return still && (this.lately.get(this.slots.get(key) ?? '') ?? still);
-  }
-
-  private async fromLevel({ spec }: PlannedFigure): Promise<Figure> {
-    const way = measuringWay(this.graph, spec);
-    const level = this.levelFor(FIGURE_KINDS[spec.kind].guessedFrom ?? GUESS_PIXELS);
-    await this.fetchedAt(this.levelFor(GUESS_PIXELS));
-    const guessed = new Set<string>();
-    await this.settleAll(figuresUnder(this.graph, way), guessed);
-    const images: Raster[] = [];
-    for (const { node, rect } of way.images) images.push(await this.compute(node, levelRect(rect, level), level));
-    const on: Figure[] = [];
-    for (const item of way.on) on.push(await this.figure(item, guessed));
-    return measureFigure(spec, images, on, level);
   }
 
   /** Fetches a small level of all stacks that the recipe reads at once: guess after guess would ask for them one by one. */
@@ -179,12 +146,6 @@ export class Weaver {
       this.fetching = Promise.all(windows);
     }
     return this.fetching;
-  }
-
-  /** The finest level on which the frame has no more pixels than these. */
-  levelFor(pixels: number): number {
-    const { frame } = this.graph;
-    return Math.min(levelCount(frame.width, frame.height) - 1, levelWithin(frame, pixels));
   }
 
   /** Name of an image at the cut: its hash, the level, and the very figures that it is made with. */

@@ -7,6 +7,7 @@ export { between, peaks } from './peaks';
 export { formula, narrow, widen } from './formula';
 export { light } from './light';
 export { lay, mix, weigh, weighPresent } from './lay';
+export { layColours } from './lay-colours';
 export { resample } from './resample';
 export { near, pairs } from './pairs';
 export { atLeast, greatest, present } from './present';

@@ -102,7 +102,7 @@ function blended(mode: i32, below: v128, top: v128): v128 {
 
 /** How much of a layer or a step is taken: the mask held to 0–1, no data in it as 0, times the opacity; the opacity where there is no mask. */
 @inline
-function shareOf(mask: usize, at: usize, opacity: v128): v128 {
+export function shareOf(mask: usize, at: usize, opacity: v128): v128 {
   if (mask === 0) return opacity;
   const m = v128.load(mask + at);
   return f32x4.mul(v128.and(held(m), f32x4.eq(m, m)), opacity);

@@ -10,10 +10,11 @@ const VERBS: Readonly<Record<JobRow['kind'], string>> = {
   render: 'Writing',
   proof: 'Making the',
   cover: 'Weaving the',
+  sheet: 'Weaving the',
 };
 
 /** Work for the screen: shown while it runs, and not after. */
-const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover']);
+const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover', 'sheet']);
 
 function Line({ job }: { job: JobRow }) {
   const [cancel] = useCancelJobMutation();

@@ -6,6 +6,7 @@ import { tell } from '../store/tell';
 import { store, useApp } from '../store/store';
 import { Confirm } from '../ui/Confirm';
 import { Menu } from '../ui/Menu';
+import { KeepPalette } from './KeepPalette';
 
 /** The recipe as JSON, for a file on the user's own disk. */
 function download(): void {
@@ -24,6 +25,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
   const [add] = useAddRecipeMutation();
   const [remove] = useRemoveRecipeMutation();
   const [asking, setAsking] = useState(false);
+  const [keeping, setKeeping] = useState(false);
   const navigate = useNavigate();
   const duplicate = async (): Promise<void> => {
     const { recipe } = store.getState().draft;
@@ -48,6 +50,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
               onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`),
             })),
           { label: 'Duplicate', onSelect: () => void duplicate() },
+          { label: 'Keep as a palette', onSelect: () => setKeeping(true) },
           { label: 'Save as JSON', onSelect: download },
           { label: 'Remove', danger: true, onSelect: () => setAsking(true) },
         ]}
@@ -61,6 +64,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
           <ChevronDown size={14} />
         </button>
       </Menu>
+      {keeping && <KeepPalette target={target} onClose={() => setKeeping(false)} />}
       <Confirm
         open={asking}
         title="Remove this recipe?"

@@ -37,7 +37,7 @@ function Look({
       disabled={idle !== undefined}
       title={idle ?? `${label} (${hotkey})`}
       onClick={onClick}
-      className={`h-7 rounded-md px-2 text-[12.5px] whitespace-nowrap transition-colors disabled:text-hush ${on && idle === undefined ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
+      className={`h-7 rounded-md px-1.5 text-[12.5px] whitespace-nowrap transition-colors disabled:text-hush ${on && idle === undefined ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
     >
       {label}
     </button>

@@ -6,18 +6,8 @@ import { ownerName } from './names';
 import { opened, redone, undone } from '../store/draft';
 import { store } from '../store/store';
 import { beforePath, inputPath } from './bench/inputs';
-import {
-  addForAll,
-  addLayer,
-  addStrand,
-  copyStep,
-  moveLayer,
-  removeLayer,
-  removeStep,
-  removeStrand,
-  setValue,
-  shiftStep,
-} from './edit';
+import { addForAll, addStrand, copyStep, removeStep, removeStrand, setValue, shiftStep } from './edit';
+import { addLayer, moveLayer, removeLayer } from './edit-layers';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -56,7 +46,7 @@ describe('edits of a recipe', () => {
   it('leave it sound, and are undone and redone one by one', () => {
     const edits: (() => void)[] = [
       () => addStrand('Ha', { stack: 'Ha' }),
-      () => addLayer(),
+      () => addLayer('strand', 'cloth.layers', 2),
       () => moveLayer('cloth.layers[0]', 1),
       () => copyStep({ do: 'gradient' }, 'strands[0].steps', 0),
       () => shiftStep('strands[1].steps[0]', 1),
@@ -102,7 +92,8 @@ describe('edits of a recipe', () => {
 
   it('do not move a step off its thread, nor a layer off the cloth', () => {
     shiftStep('strands[1].steps[0]', -1);
-    moveLayer('cloth.layers[1]', 1);
+    moveLayer('cloth.layers[1]', 2);
+    moveLayer('cloth.layers[0]', -1);
     expect(now()).toEqual(recipe);
   });
 

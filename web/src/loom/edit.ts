@@ -1,17 +1,8 @@
 import type { Rect } from '../../../core/raster/rect';
-import type { Layer, Mask, Recipe, Source, Step } from '../../../core/recipe/schema';
+import type { Mask, Recipe, Source, Step } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
-import {
-  layerPlace,
-  stepPlace,
-  stepsAt,
-  valueAt,
-  withoutStep,
-  withStep,
-  withStepMoved,
-  withValue,
-} from '../store/paths';
+import { stepPlace, stepsAt, valueAt, withoutStep, withStep, withStepMoved, withValue } from '../store/paths';
 import { store } from '../store/store';
 import { maskUses, strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
@@ -38,7 +29,8 @@ export function setValue(path: string, value: unknown, gesture?: string): void {
     );
 }
 
-function freeId(wanted: string, taken: readonly (string | undefined)[]): string {
+/** A name like the wanted one that none of the others has. */
+export function freeId(wanted: string, taken: readonly (string | undefined)[]): string {
   if (!taken.includes(wanted)) return wanted;
   for (let n = 2; ; n++) if (!taken.includes(`${wanted}-${n}`)) return `${wanted}-${n}`;
 }
@@ -99,61 +91,6 @@ export function renameMask(id: string, wanted: string): void {
   const name = freeId(wanted, recipe.masks?.map((mask) => mask.id) ?? []);
   const renamed = maskUses(recipe, id).reduce((next, user) => withValue(next, `${user}.mask`, name), recipe);
   store.dispatch(changed({ recipe: withValue(renamed, `masks[${index}].id`, name) }));
-}
-
-/** Path of the cloth's own layers. */
-const CLOTH_LAYERS = 'cloth.layers';
-
-const layersAt = (recipe: Recipe, list: string): Layer[] => (valueAt(recipe, list) as Layer[] | undefined) ?? [];
-
-const withLayers = (recipe: Recipe, list: string, layers: Layer[]): Recipe => withValue(recipe, list, layers);
-
-/** A new layer on top: the first strand, screened on, so that something is seen at once. */
-export function addLayer(): void {
-  const recipe = current();
-  const first = recipe?.strands[0];
-  if (!recipe || !first) return;
-  const layers = layersAt(recipe, CLOTH_LAYERS);
-  const id = freeId(
-    'layer',
-    layers.map((layer) => layer.id),
-  );
-  const layer: Layer = {
-    id,
-    of: { strand: first.id },
-    steps: [{ do: 'stretch' }],
-    ...(layers.length > 0 && { blend: 'screen', opacity: 0.5 }),
-  };
-  store.dispatch(
-    changed({
-      recipe: withLayers(recipe, CLOTH_LAYERS, [...layers, layer]),
-      chosen: `${CLOTH_LAYERS}[${layers.length}]`,
-    }),
-  );
-}
-
-export function removeLayer(path: string): void {
-  const recipe = current();
-  const place = layerPlace(path);
-  if (recipe && place)
-    store.dispatch(
-      changed({
-        recipe: withLayers(recipe, place.list, layersAt(recipe, place.list).toSpliced(place.index, 1)),
-        chosen: 'cloth',
-      }),
-    );
-}
-
-/** Moves a layer up (+1) or down (−1). */
-export function moveLayer(path: string, by: 1 | -1): void {
-  const recipe = current();
-  const place = layerPlace(path);
-  if (!recipe || !place) return;
-  const { list, index } = place;
-  const moved = [...layersAt(recipe, list)];
-  if (!moved[index + by]) return;
-  [moved[index], moved[index + by]] = [moved[index + by], moved[index]];
-  store.dispatch(changed({ recipe: withLayers(recipe, list, moved), chosen: `${list}[${index + by}]` }));
 }
 
 /** Where there is no picture yet, a rectangle of some size. */

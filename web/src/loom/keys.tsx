@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { tinykeys } from 'tinykeys';
-import { clothLayers, type Owner, ownerAt, strandOwners } from '../../../core/recipe/walk';
+import { layersIn, type Owner, ownerAt, roomOf, roomOwner, strandOwners } from '../../../core/recipe/walk';
 import { nextCompare } from '../stage/compare';
 import type { StageActions } from '../stage/Stage';
 import { chose, redone, undone } from '../store/draft';
@@ -9,7 +9,7 @@ import { store } from '../store/store';
 import { looked } from '../store/view';
 import { Dialog } from '../ui/controls';
 import { removeStep, setValue } from './edit';
-import { resized } from './viewer/painting';
+import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 
 /** What keys work on besides the recipe. */
 interface Keyboard {
@@ -29,15 +29,15 @@ interface Key {
 const view = () => store.getState().view;
 const look = (change: Parameters<typeof looked>[0]): void => void store.dispatch(looked(change));
 
-/** Chosen places in the order of the drawing: strands with their steps, layers, cloth with its steps. */
+/** Chosen places in the order of the drawing: strands with their steps, the layers of the room, the cloth with its steps. */
 function places(): string[][] {
-  const { recipe } = store.getState().draft;
+  const { recipe, chosen } = store.getState().draft;
   if (!recipe) return [];
   const withSteps = ({ path, stepsPath, steps }: Owner) => [path, ...steps.map((_, k) => `${stepsPath}[${k}]`)];
   const cloth = ownerAt(recipe, 'cloth');
   return [
     ...strandOwners(recipe).map(withSteps),
-    ...clothLayers(recipe).map(withSteps).reverse(),
+    ...layersIn(recipe, roomOf(chosen)).map(withSteps).reverse(),
     cloth ? withSteps(cloth) : ['cloth'],
   ];
 }
@@ -52,6 +52,20 @@ function move(across: number, down: number): void {
   store.dispatch(chose(target[Math.min(target.length - 1, Math.max(0, column))]));
 }
 
+/** Into the small cloth that is chosen, or out of the one that one is in. */
+function enter(): void {
+  const { recipe, chosen } = store.getState().draft;
+  const inner = recipe && ownerAt(recipe, chosen);
+  const top = recipe && inner && layersIn(recipe, `${inner.sourcePath}.layers`).at(-1);
+  if (top) store.dispatch(chose(top.path));
+}
+
+function leave(): void {
+  const { recipe, chosen } = store.getState().draft;
+  const outer = recipe && roomOwner(recipe, roomOf(chosen));
+  if (outer) store.dispatch(chose(outer.path));
+}
+
 /** Does something with the chosen step, where a step is chosen. */
 const withStep = (deed: (path: string) => void) => (): void => {
   const { chosen, recipe } = store.getState().draft;
@@ -62,7 +76,14 @@ const toggle = withStep((path) => {
   const { recipe } = store.getState().draft;
   if (recipe) setValue(`${path}.off`, valueAt(recipe, `${path}.off`) ? undefined : true);
 });
-const remove = withStep(removeStep);
+/** Takes away the stroke or shape that was taken up, else the chosen step. */
+function remove(): void {
+  const { chosen, recipe } = store.getState().draft;
+  const { piece } = view();
+  const mask = recipe && paintedMask(recipe, chosen);
+  if (recipe && mask && piece !== null) putPaint(mask, paintOf(recipe, mask).toSpliced(piece, 1));
+  else withStep(removeStep)();
+}
 const undo = (): void => void store.dispatch(undone());
 const redo = (): void => void store.dispatch(redone());
 
@@ -96,12 +117,13 @@ export const KEYS: readonly Key[] = [
     does: 'the chosen mask alone, as a veil, as a hatch, or not',
     deeds: { m: () => look({ maskAs: MASK_LOOKS[(MASK_LOOKS.indexOf(view().maskAs) + 1) % MASK_LOOKS.length] }) },
   },
+  { keys: 'N held', does: 'the picture without the mask of what is chosen' },
   { keys: 'S', does: 'mark the stars that were found', deeds: { s: () => look({ stars: !view().stars }) } },
   { keys: 'Shift drag', does: 'a rectangle on the picture, with its statistics' },
   {
     keys: 'Esc',
     does: 'let the rectangle go, put the brush down',
-    deeds: { Escape: () => look({ region: null, tool: null }) },
+    deeds: { Escape: () => look({ region: null, tool: null, piece: null }) },
   },
   {
     keys: '[  ]',
@@ -135,8 +157,19 @@ export const KEYS: readonly Key[] = [
     deeds: { ArrowUp: () => move(0, -1), ArrowDown: () => move(0, 1) },
     yields: true,
   },
+  {
+    keys: 'Shift ↓  ↑',
+    does: 'into the small cloth that is chosen, out of it',
+    deeds: { 'Shift+ArrowDown': enter, 'Shift+ArrowUp': leave },
+    yields: true,
+  },
   { keys: 'X', does: 'switch the chosen step off or on', deeds: { x: toggle }, yields: true },
-  { keys: 'Delete', does: 'remove the chosen step', deeds: { Delete: remove, Backspace: remove }, yields: true },
+  {
+    keys: 'Delete',
+    does: 'remove the chosen step, or the stroke or shape that was taken up',
+    deeds: { Delete: remove, Backspace: remove },
+    yields: true,
+  },
   { keys: 'Ctrl Z', does: 'undo', deeds: { '$mod+z': undo } },
   { keys: 'Ctrl Shift Z', does: 'redo', deeds: { '$mod+Shift+z': redo, '$mod+y': redo } },
   {
@@ -173,6 +206,25 @@ export function useKeys(on: Keyboard): void {
     );
     return tinykeys(window, Object.fromEntries(bindings));
   }, [on]);
+  useEffect(() => {
+    const down = (event: KeyboardEvent): void => {
+      if (event.key.toLowerCase() !== 'n' || event.ctrlKey || event.metaKey || event.repeat || isTyping(event)) return;
+      look({ unmasked: true });
+    };
+    const up = (): void => {
+      if (view().unmasked) look({ unmasked: false });
+    };
+    window.addEventListener('keydown', down);
+    window.addEventListener('keyup', up);
+    // A window that is left never hears of the key again.
+    window.addEventListener('blur', up);
+    return () => {
+      up();
+      window.removeEventListener('keydown', down);
+      window.removeEventListener('keyup', up);
+      window.removeEventListener('blur', up);
+    };
+  }, []);
 }
 
 export function ShortcutList({ open, onOpenChange }: { open: boolean; onOpenChange: (open: boolean) => void }) {

@@ -6,7 +6,7 @@ import { opened } from '../store/draft';
 import { store } from '../store/store';
 import { addMask, removeMask, renameMask, setValue } from './edit';
 import { layOut } from './draft/layout';
-import { maskStarts } from './masks';
+import { maskStarts, withoutMask } from './masks';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -90,5 +90,36 @@ describe('masks by one press', () => {
       label: 'where the cloth below is bright',
       mask: { of: { below: true } },
     });
+  });
+});
+
+describe('a picture without a mask', () => {
+  const own = { of: { strand: 'a' } };
+  const recipe: Recipe = {
+    format: 'owl-loom-recipe',
+    version: 1,
+    strands: [{ id: 'a', from: { stack: 'a' }, steps: [{ do: 'blur', radius: 1, mask: 'shared' }, { do: 'invert' }] }],
+    masks: [{ id: 'shared', of: { strand: 'a' } }],
+    cloth: {
+      layers: [
+        { id: 'one', of: { strand: 'a' }, mask: 'shared' },
+        { id: 'two', of: { strand: 'a' }, mask: own },
+      ],
+    },
+  };
+
+  it('lacks that of the chosen layer or step, and no other', () => {
+    expect(withoutMask(recipe, 'cloth.layers[0]').cloth?.layers.map(({ mask }) => mask)).toEqual([undefined, own]);
+    expect(withoutMask(recipe, 'cloth.layers[1]').cloth?.layers.map(({ mask }) => mask)).toEqual(['shared', undefined]);
+    expect(withoutMask(recipe, 'strands[0].steps[0]').strands[0].steps?.[0]).toEqual({ do: 'blur', radius: 1 });
+    expect(withoutMask(recipe, 'cloth.layers[1].mask').cloth?.layers[1].mask).toBeUndefined();
+  });
+
+  it('lacks a shared mask wherever it is used, and stays where there is none', () => {
+    const bare = withoutMask(recipe, 'masks[0]');
+    expect(bare.strands[0].steps?.[0].mask).toBeUndefined();
+    expect(bare.cloth?.layers.map(({ mask }) => mask)).toEqual([undefined, own]);
+    expect(bare.masks).toEqual(recipe.masks);
+    for (const path of ['cloth', 'strands[0]', 'strands[0].steps[1]']) expect(withoutMask(recipe, path)).toBe(recipe);
   });
 });

@@ -1,4 +1,6 @@
-import type { Mask } from '../../../core/recipe/schema';
+import type { Mask, Recipe } from '../../../core/recipe/schema';
+import { maskUses, ownerAt } from '../../../core/recipe/walk';
+import { stepPlace, valueAt, withValue } from '../store/paths';
 
 /** A mask as it begins, with a name and what it does in a few words. */
 export interface MaskStart {
@@ -32,4 +34,20 @@ export function maskStarts(
     ...strands.map(({ id }) => ({ name: `${id} stars`, label: `the stars of ${id}`, mask: { of: { starMask: id } } })),
     { name: 'sheet', label: 'a blank sheet', mask: { of: { colour: '#ffffff' } } },
   ];
+}
+
+/** Paths of the layers and steps that are seen through the mask of what is chosen: its own, or all that share the mask that is chosen. */
+function seenThrough(recipe: Recipe, chosen: string): string[] {
+  if (stepPlace(chosen) && valueAt(recipe, `${chosen}.mask`) !== undefined) return [chosen];
+  const owner = ownerAt(recipe, chosen);
+  if (owner?.kind === 'layer') return [owner.path];
+  if (owner?.kind !== 'mask') return [];
+  return owner.path.endsWith('.mask') ? [owner.path.slice(0, -'.mask'.length)] : maskUses(recipe, owner.id ?? '');
+}
+
+/** The recipe without the mask of what is chosen, to be looked at; the same where there is none. */
+export function withoutMask(recipe: Recipe, chosen: string): Recipe {
+  return seenThrough(recipe, chosen)
+    .filter((path) => valueAt(recipe, `${path}.mask`) !== undefined)
+    .reduce((next, path) => withValue(next, `${path}.mask`, undefined), recipe);
 }

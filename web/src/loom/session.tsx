@@ -8,6 +8,7 @@ import { knownBefore } from '../engine/figures';
 import { type Look, PictureLoop } from '../engine/loop';
 import type { StackRow } from '../store/api';
 import { useApp } from '../store/store';
+import { withoutMask } from './masks';
 import { Settler } from './settler';
 
 /** The newest picture of the chosen image. */
@@ -63,7 +64,10 @@ export function SessionProvider({
   stacks: readonly StackRow[];
   children: ReactNode;
 }) {
-  const recipe = useApp((state) => state.draft.recipe);
+  const draft = useApp((state) => state.draft.recipe);
+  const chosen = useApp((state) => state.draft.chosen);
+  const unmasked = useApp((state) => state.view.unmasked);
+  const recipe = useMemo(() => (draft && unmasked ? withoutMask(draft, chosen) : draft), [draft, unmasked, chosen]);
   const engine = useMemo(takeEngine, []);
   const [scene, setScene] = useState<SceneReply>();
   const [shown, setShown] = useState<Shown>();

@@ -1,3 +1,4 @@
+import { byFilter } from '../../../core/stack/filter';
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
@@ -5,10 +6,11 @@ import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { type TargetCard, faultText, useAddTargetMutation, useTargetsQuery } from '../store/api';
 import { Button, Dialog } from '../ui/controls';
-import { byFilter, filterColour } from '../ui/filters';
+import { filterColour } from '../ui/filters';
 import { Frame } from '../ui/Frame';
 import { duration } from '../ui/numbers';
 import { Owl } from '../ui/Owl';
+import { NAME, TextField } from '../ui/TextField';
 import { Trouble } from '../ui/Trouble';
 import { Cover } from './Cover';
 import { TargetMenu } from './TargetMenu';
@@ -96,19 +98,11 @@ function NewTarget({ open, onOpenChange }: { open: boolean; onOpenChange: (open:
   return (
     <Dialog open={open} onOpenChange={onOpenChange} title="New target">
       <form onSubmit={(event) => void submit(event)} className="space-y-3">
-        <label className="block">
-          <span className="mb-1 block text-soft">What is it called?</span>
-          <input
-            autoComplete="off"
-            {...register('name', { required: true, maxLength: 200, validate: (name) => name.trim() !== '' })}
-            className="h-9 w-full rounded-md border border-edge bg-pit px-3 focus:border-lamp"
-          />
-          {formState.errors.name && (
-            <span role="alert" className="mt-1 block text-[12.5px] text-ember">
-              Give it a name.
-            </span>
-          )}
-        </label>
+        <TextField
+          label="What is it called?"
+          {...register('name', NAME)}
+          trouble={formState.errors.name && 'Give it a name.'}
+        />
         <div className="flex justify-end gap-2">
           <Button onClick={() => onOpenChange(false)}>Not now</Button>
           <Button look="lamp" type="submit" disabled={isLoading}>

@@ -1,9 +1,11 @@
+import { byFilter } from '../../../core/stack/filter';
 import { ArrowRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { useNavigate, useParams } from 'react-router';
-import { faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
+import { Link, useNavigate, useParams } from 'react-router';
+import { begunWell } from '../../../core/palette/begin';
+import { api, faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
+import { store } from '../store/store';
 import { tell } from '../store/tell';
-import { byFilter } from '../ui/filters';
 import { Frame } from '../ui/Frame';
 import { Trouble } from '../ui/Trouble';
 import { DropZone } from './DropZone';
@@ -14,7 +16,7 @@ import { OddOnes } from './OddOnes';
 import { Preview } from './Preview';
 import { StackTable } from './StackTable';
 import { useUploads } from './use-uploads';
-import { type Start, startsFor } from './starts';
+import { hasPalettes, type Start, startsFor } from './starts';
 
 /** A target's stacks: bring them in, see which is which, and begin to weave. */
 export function Stacks() {
@@ -28,6 +30,7 @@ export function Stacks() {
   const uploads = useUploads(id);
   const [add] = useAddRecipeMutation();
   const navigate = useNavigate();
+  const [beginning, setBeginning] = useState<string>();
   const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => byFilter(a.filter, b.filter)), [stacks]);
   // Broadband stacks have most stars to lie on, and most often lie alike.
   const reference =
@@ -47,7 +50,13 @@ export function Stacks() {
     setLineUp((before) => ({ ...before, behind: undefined }));
   };
   const begin = async (start: Start): Promise<void> => {
-    const result = await add({ target: id, body: start.recipe });
+    setBeginning(start.name);
+    // What lies askew or has an uneven sky is known to the server; the first time it has to look.
+    const palettes = await store.dispatch(api.endpoints.palettes.initiate(id));
+    tell(palettes);
+    const ground = palettes.data?.ground ?? { askew: [], uneven: [] };
+    const result = await add({ target: id, body: begunWell(start.recipe, ground) });
+    setBeginning(undefined);
     tell(result);
     if (result.data) void navigate(`/targets/${id}/loom/${result.data.id}`);
   };
@@ -100,12 +109,18 @@ export function Stacks() {
                   key={start.name}
                   type="button"
                   title={start.says}
+                  disabled={beginning !== undefined}
                   onClick={() => void begin(start)}
-                  className="inline-flex items-center gap-1.5 rounded-md border border-edge px-3 py-1.5 hover:border-lamp hover:text-lamp"
+                  className="disabled:text-hush inline-flex items-center gap-1.5 rounded-md border border-edge px-3 py-1.5 hover:border-lamp hover:text-lamp"
                 >
-                  {start.name} <ArrowRight size={13} />
+                  {beginning === start.name ? 'looking at the skies …' : start.name} <ArrowRight size={13} />
                 </button>
               ))}
+              {hasPalettes(rows) && (
+                <Link to={`/targets/${id}/swatches`} className="px-1.5 text-soft hover:text-lamp">
+                  all palettes
+                </Link>
+              )}
             </div>
           </footer>
         </main>

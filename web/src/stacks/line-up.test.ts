@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../../../core/engine/build';
 import type { StackInfo } from '../../../core/engine/graph';
+import { lieRecipe } from '../../../core/palette/begin';
 import { parseRecipe } from '../../../core/recipe/parse';
 import type { Recipe } from '../../../core/recipe/schema';
-import { lieRecipe, pairRecipe, withAligned } from './line-up';
+import { pairRecipe, withAligned } from './line-up';
 
 const stacks = new Map(
   ['L', 'R', 'Ha'].map((id): [string, StackInfo] => [id, { id, width: 60, height: 40, planes: 1, domain: 'linear' }]),

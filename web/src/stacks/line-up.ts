@@ -38,14 +38,6 @@ export function pairRecipe({ reference, front, back, aligned }: Pairing): { reci
   };
 }
 
-/** The recipe that measures how one stack lies on another. */
-export const lieRecipe = (name: string, reference: string): Recipe => ({
-  format: 'owl-loom-recipe',
-  version: 1,
-  frame: reference,
-  strands: [plain(reference), { ...plain(name), steps: [{ do: 'align', to: reference }] }],
-});
-
 /**
  * A recipe in which the strands of some stacks begin with an alignment.
  * @param moved names of the stacks that do not lie on the reference

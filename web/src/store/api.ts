@@ -2,6 +2,7 @@ import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
 import type { Figure } from '../../../core/figures/index';
 import type { StackInfo } from '../../../core/engine/graph';
 import type { Wanted } from '../../../core/engine/plan';
+import type { Ground } from '../../../core/palette/begin';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { PlaneSummary } from '../../../core/stats/summary';
 
@@ -58,7 +59,7 @@ export interface StackRow {
 
 export interface JobRow {
   readonly id: string;
-  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover';
+  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet';
   readonly targetId: string;
   readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   readonly title: string;
@@ -66,6 +67,23 @@ export interface JobRow {
   readonly message: string | null;
   readonly createdAt: string;
   readonly updatedAt: string;
+}
+
+/** A palette as a target can weave it. */
+export interface SheetEntry {
+  /** Id of one that someone kept; none for those that come with Owl Loom. */
+  readonly id?: string;
+  readonly name: string;
+  readonly says: string;
+  /** Filters that this target lacks. */
+  readonly missing: readonly string[];
+  /** The recipe for this target's stacks; none where filters are missing. */
+  readonly recipe?: Recipe;
+  /** Name of its picture on the server, and whether it lies there. */
+  readonly picture?: string;
+  readonly ready: boolean;
+  /** Why it cannot be woven. */
+  readonly trouble?: string;
 }
 
 export interface ExportRow {
@@ -118,7 +136,7 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover'],
+  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -144,7 +162,7 @@ export const api = createApi({
       { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'wavelength' | 'domain' | 'exposure'>> }
     >({
       query: ({ id, change }) => ({ url: `/stacks/${id}`, method: 'PATCH', body: change }),
-      invalidatesTags: ['Stack', 'Target'],
+      invalidatesTags: ['Stack', 'Target', 'Sheet'],
     }),
     scaleStacks: build.mutation<{ jobs: string[] }, { target: string; divisor: number | null; stacks?: string[] }>({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/scale`, method: 'POST', body }),
@@ -162,7 +180,7 @@ export const api = createApi({
     >({ query: ({ target, files }) => ({ url: `/targets/${target}/inbox`, method: 'POST', body: { files } }) }),
     removeStack: build.mutation<void, string>({
       query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Stack', 'Target'],
+      invalidatesTags: ['Stack', 'Target', 'Sheet'],
     }),
     recipe: build.query<RecipeRow & { body: Recipe }, string>({
       query: (id) => `/recipes/${id}`,
@@ -196,6 +214,21 @@ export const api = createApi({
       { target: string; recipe: Recipe; path: string }
     >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/proof`, method: 'POST', body }),
+    }),
+    palettes: build.query<{ entries: SheetEntry[]; ground: Ground }, string>({
+      query: (target) => `/targets/${target}/palettes`,
+      providesTags: ['Sheet'],
+    }),
+    weaveSheet: build.mutation<{ weaving: boolean }, string>({
+      query: (target) => ({ url: `/targets/${target}/sheet`, method: 'POST' }),
+    }),
+    keepPalette: build.mutation<{ id: string }, { target: string; name: string; says: string; recipe: Recipe }>({
+      query: ({ target, ...body }) => ({ url: `/targets/${target}/palettes`, method: 'POST', body }),
+      invalidatesTags: ['Sheet'],
+    }),
+    dropPalette: build.mutation<void, string>({
+      query: (id) => ({ url: `/palettes/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Sheet'],
     }),
     jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
     cancelJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}/cancel`, method: 'POST' }) }),
@@ -236,6 +269,10 @@ export const {
   useSaveRecipeMutation,
   useRemoveRecipeMutation,
   useMeasureMutation,
+  usePalettesQuery,
+  useWeaveSheetMutation,
+  useKeepPaletteMutation,
+  useDropPaletteMutation,
   useJobsQuery,
   useCancelJobMutation,
   useExportsQuery,

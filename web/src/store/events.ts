@@ -15,8 +15,11 @@ async function refresh(): Promise<void> {
 
 function told(job: JobRow): void {
   store.dispatch(jobTold(job));
-  if (job.state === 'done' && job.kind === 'import') store.dispatch(api.util.invalidateTags(['Stack', 'Target']));
+  if (job.state === 'done' && job.kind === 'import')
+    store.dispatch(api.util.invalidateTags(['Stack', 'Target', 'Sheet']));
   if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
+  // Each of its pictures is shown as it is ready.
+  if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
   if (job.state === 'done' && job.kind === 'render') {
     store.dispatch(api.util.invalidateTags(['Export']));
     toast.success(`${job.title} is written; it lies in Exports.`);

@@ -1,10 +1,12 @@
 import { type PayloadAction, createSlice } from '@reduxjs/toolkit';
 import type { Rect } from '../../../core/raster/rect';
 import type { Veil } from '../../workers/protocol';
+import { chose } from './draft';
 import type { Compare } from '../stage/compare';
 
 /** What a mask is painted with: lengths in full-size pixels, strength 0 to 1. */
 export interface Brush {
+  readonly shape: 'stroke' | 'ellipse' | 'polygon' | 'ramp';
   readonly mode: 'hide' | 'reveal';
   readonly radius: number;
   readonly soft: number;
@@ -21,6 +23,8 @@ export interface ViewState {
   readonly layerAlone: boolean;
   /** What the chosen step took out, in place of what it left. */
   readonly taken: boolean;
+  /** What the chosen layer does not change, veiled. */
+  readonly touched: boolean;
   readonly loupe: boolean;
   /** How the shown image is held against another: the state before it, or the one at `against`. */
   readonly compare: Compare;
@@ -32,6 +36,10 @@ export interface ViewState {
   /** What the next drag on the picture draws. */
   readonly tool: 'level' | 'paint' | null;
   readonly brush: Brush;
+  /** Which of the strokes and shapes on the chosen mask is taken up. */
+  readonly piece: number | null;
+  /** Whether the mask of what is chosen is left out for a look. */
+  readonly unmasked: boolean;
   /** How a chosen mask is seen: by itself, over the picture, or not at all. */
   readonly maskAs: 'alone' | Veil | 'not';
 }
@@ -42,14 +50,17 @@ const initial: ViewState = {
   clipping: false,
   layerAlone: false,
   taken: false,
+  touched: false,
   loupe: false,
   compare: 'off',
   against: null,
   stars: false,
   region: null,
   tool: null,
+  unmasked: false,
   maskAs: 'alone',
-  brush: { mode: 'reveal', radius: 40, soft: 40, strength: 1 },
+  piece: null,
+  brush: { shape: 'stroke', mode: 'reveal', radius: 40, soft: 40, strength: 1 },
 };
 
 export const viewSlice = createSlice({
@@ -58,6 +69,8 @@ export const viewSlice = createSlice({
   reducers: {
     looked: (state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...state, ...payload }),
   },
+  // A stroke that was taken up lies on the mask that was chosen then.
+  extraReducers: (build) => build.addCase(chose, (state) => ({ ...state, piece: null })),
 });
 
 export const { looked } = viewSlice.actions;

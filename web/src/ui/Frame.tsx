@@ -45,6 +45,11 @@ export function Frame({
                 Loom
               </NavLink>
             )}
+            {target.stacks.length > 0 && (
+              <NavLink className={tab} to={`/targets/${target.id}/swatches`}>
+                Swatches
+              </NavLink>
+            )}
             <NavLink className={tab} to={`/targets/${target.id}/exports`}>
               Exports
             </NavLink>

@@ -1,43 +1,63 @@
 import { DropdownMenu } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { Fragment, type ReactNode } from 'react';
 
 export interface MenuItem {
   readonly label: string;
   /** A line below the label. */
   readonly says?: string;
   readonly danger?: boolean;
+  readonly disabled?: boolean;
+  /** A line above it: something else begins here. */
+  readonly apart?: boolean;
   readonly onSelect: () => void;
 }
 
-/** A short list of things to do, hung on whatever opens it. */
+/**
+ * A list of things to do, hung on whatever opens it.
+ * @param inRow whether what an item says stands beside its label instead of below it
+ */
 export function Menu({
   items,
+  side = 'bottom',
   align = 'start',
+  inRow = false,
+  onOpenChange,
   children,
 }: {
   items: readonly MenuItem[];
+  side?: 'top' | 'bottom' | 'left';
   align?: 'start' | 'end';
+  inRow?: boolean;
+  onOpenChange?: (open: boolean) => void;
   children: ReactNode;
 }) {
   return (
-    <DropdownMenu.Root>
+    <DropdownMenu.Root onOpenChange={onOpenChange}>
       <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
       <DropdownMenu.Portal>
         <DropdownMenu.Content
+          side={side}
           align={align}
           sideOffset={6}
           collisionPadding={8}
-          className="z-40 min-w-40 max-w-72 rounded-lg border border-rim bg-board p-1 shadow-2xl"
+          className={`z-40 max-h-96 overflow-y-auto rounded-lg border border-rim bg-board p-1 shadow-2xl ${inRow ? 'w-64' : 'min-w-40 max-w-72'}`}
         >
-          {items.map((item) => (
-            <DropdownMenu.Item
-              key={item.label}
-              onSelect={item.onSelect}
-              className={`cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf ${item.danger ? 'text-ember' : ''}`}
-            >
-              {item.says ? <span className="block font-medium">{item.label}</span> : item.label}
-              {item.says && <span className="block text-[12.5px] text-hush">{item.says}</span>}
-            </DropdownMenu.Item>
+          {items.map(({ label, says, danger, disabled, apart, onSelect }) => (
+            <Fragment key={`${label} ${says ?? ''}`}>
+              {apart && <DropdownMenu.Separator className="my-1 h-px bg-edge" />}
+              <DropdownMenu.Item
+                disabled={disabled}
+                onSelect={onSelect}
+                className={`cursor-pointer rounded-md px-2.5 py-1.5 outline-none data-[disabled]:opacity-40 data-[highlighted]:bg-shelf ${inRow ? 'flex items-baseline gap-3' : ''} ${danger ? 'text-ember' : ''}`}
+              >
+                {says ? (
+                  <span className={inRow ? 'font-medium whitespace-nowrap' : 'block font-medium'}>{label}</span>
+                ) : (
+                  label
+                )}
+                {says && <span className={`text-[12.5px] text-hush ${inRow ? 'truncate' : 'block'}`}>{says}</span>}
+              </DropdownMenu.Item>
+            </Fragment>
           ))}
         </DropdownMenu.Content>
       </DropdownMenu.Portal>

@@ -1,48 +1,86 @@
-import { DropdownMenu } from 'radix-ui';
-import type { ReactNode } from 'react';
+import { Command } from 'cmdk';
+import { Popover } from 'radix-ui';
+import { type ReactNode, useState } from 'react';
 import { STEP_KINDS } from '../../../../core/steps/index';
+import type { PathInfo } from '../../../workers/protocol';
+import { isMeant, offeredSteps } from './step-list';
 
-/** The kinds that take a mono image, or a colour one. */
-const kindsFor = (mono: boolean) =>
-  [...STEP_KINDS.values()].filter(({ takes }) => takes.planes === 'either' || (takes.planes === 'mono') === mono);
-
-/** The list of step kinds, hung on whatever opens it. */
+/** The steps that can stand at a place, grouped by what they are for and found by the trade's words; hung on whatever opens them. */
 export function AddStepList({
-  mono,
+  image,
+  forMask = false,
   onAdd,
   onOpenChange,
   side = 'bottom',
   children,
 }: {
-  mono: boolean;
+  /** What comes into the new step, as far as it is known. */
+  image: PathInfo | undefined;
+  forMask?: boolean;
   onAdd: (kind: string) => void;
   onOpenChange?: (open: boolean) => void;
   side?: 'top' | 'bottom';
   children: ReactNode;
 }) {
+  const [open, setOpen] = useState(false);
+  const change = (next: boolean): void => {
+    setOpen(next);
+    onOpenChange?.(next);
+  };
   return (
-    <DropdownMenu.Root onOpenChange={onOpenChange}>
-      <DropdownMenu.Trigger asChild>{children}</DropdownMenu.Trigger>
-      <DropdownMenu.Portal>
-        <DropdownMenu.Content
+    <Popover.Root open={open} onOpenChange={change}>
+      <Popover.Trigger asChild>{children}</Popover.Trigger>
+      <Popover.Portal>
+        <Popover.Content
           side={side}
           align="start"
           sideOffset={8}
           collisionPadding={8}
-          className="z-40 max-h-[26rem] w-[25rem] overflow-y-auto rounded-lg border border-rim bg-board p-1 shadow-2xl"
+          className="z-40 w-[27rem] overflow-hidden rounded-lg border border-rim bg-board shadow-2xl"
+          onKeyDown={(event) => event.stopPropagation()}
         >
-          {kindsFor(mono).map((step) => (
-            <DropdownMenu.Item
-              key={step.do}
-              onSelect={() => onAdd(step.do)}
-              className="flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[highlighted]:bg-shelf"
-            >
-              <span className="w-26 shrink-0 font-medium">{step.name}</span>
-              <span className="text-[12.5px] text-hush">{step.says}</span>
-            </DropdownMenu.Item>
-          ))}
-        </DropdownMenu.Content>
-      </DropdownMenu.Portal>
-    </DropdownMenu.Root>
+          <Command
+            label="Steps"
+            filter={(value, typed) => {
+              const kind = STEP_KINDS.get(value);
+              return kind && isMeant(kind, typed) ? 1 : 0;
+            }}
+          >
+            <Command.Input
+              placeholder="what should it do? “remove stars”, “light pollution” …"
+              className="h-10 w-full border-b border-edge bg-transparent px-3.5 outline-none placeholder:text-hush"
+            />
+            <Command.List className="max-h-[24rem] overflow-y-auto p-1">
+              <Command.Empty className="px-3 py-4 text-[12.5px] text-hush">
+                No step is called that. Try another word of the trade, or fewer of them.
+              </Command.Empty>
+              {offeredSteps(image, forMask).map(({ name, steps }) => (
+                <Command.Group
+                  key={name}
+                  heading={name}
+                  className="[&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-hush"
+                >
+                  {steps.map(({ kind, takes, but }) => (
+                    <Command.Item
+                      key={kind.do}
+                      value={kind.do}
+                      onSelect={() => {
+                        change(false);
+                        onAdd(kind.do);
+                      }}
+                      className={`flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[selected=true]:bg-shelf ${but ? 'opacity-55' : ''}`}
+                    >
+                      <span className="w-26 shrink-0 font-medium">{kind.name}</span>
+                      <span className="grow text-[12.5px] text-hush">{but ?? kind.says}</span>
+                      {takes && !but && <span className="shrink-0 text-[11.5px] text-hush">{takes}</span>}
+                    </Command.Item>
+                  ))}
+                </Command.Group>
+              ))}
+            </Command.List>
+          </Command>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
   );
 }

@@ -21,7 +21,8 @@ export function FormulaBench({
   path: string;
   text: string;
   recipe: Recipe;
-  self: string;
+  /** Id of the strand that it is, which cannot be in it. */
+  self: string | undefined;
 }) {
   const { scene } = useSession();
   const ids = recipe.strands.map((strand) => strand.id).filter((id) => id !== self);

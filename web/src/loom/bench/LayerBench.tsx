@@ -1,28 +1,39 @@
-import { ArrowDown, ArrowUp, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Combine, Copy, Trash2 } from 'lucide-react';
 import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
 import type { Owner } from '../../../../core/recipe/walk';
 import { layerPlace, valueAt } from '../../store/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, IconButton, SliderField } from '../../ui/controls';
-import { moveLayer, removeLayer, setValue } from '../edit';
+import { setValue } from '../edit';
+import {
+  duplicateLayer,
+  groupWithBelow,
+  LAYER_KINDS,
+  type LayerKind,
+  moveLayer,
+  remakeLayer,
+  removeLayer,
+  whyTogether,
+} from '../edit-layers';
 import { layerName } from '../names';
 import { useSession } from '../session';
+import { AverageBench } from './AverageBench';
 import { BlendPicker } from './BlendPicker';
+import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
+import { Inside } from './Inside';
 import { MaskLine } from './MaskLine';
 import { MixBench } from './MixBench';
 import { OwnSteps } from './OwnSteps';
 import { Section } from './Rows';
+import { Touched } from './Touched';
 import { Pick } from '../../ui/Pick';
 
 /** What a layer can be made of, as one word in a list. */
 function sourceValue(source: Source): string {
   if ('strand' in source) return `strand ${source.strand}`;
-  if ('mix' in source) return 'mix';
-  if ('colour' in source) return 'colour';
-  if ('below' in source) return 'below';
-  return 'other';
+  return LAYER_KINDS.find(({ kind }) => kind in source)?.kind ?? 'stack';
 }
 
 /** The chosen layer: what it is made of, its steps, and how it is laid on the cloth. */
@@ -35,15 +46,10 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
     (n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)),
   );
   const value = sourceValue(layer.of);
-  const choose = (next: string): void => {
-    const first = recipe.strands[0]?.id ?? '';
-    const sources: Record<string, Source> = {
-      mix: { mix: { red: { [first]: 1 }, green: { [first]: 1 }, blue: { [first]: 1 } }, weights: 'share' },
-      colour: { colour: '#0d0d0f' },
-      below: { below: true },
-    };
-    setValue(`${path}.of`, next.startsWith('strand ') ? { strand: next.slice(7) } : sources[next]);
-  };
+  const choose = (next: string): void =>
+    next.startsWith('strand ') ? remakeLayer(path, 'strand', next.slice(7)) : remakeLayer(path, next as LayerKind);
+  const together = whyTogether(layer);
+  const alone = layers.length === 1 && list !== 'cloth.layers';
   return (
     <>
       <Heading
@@ -70,10 +76,10 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           label="made of"
           value={value}
           options={[
-            { value: 'mix', label: 'tie-up' },
             ...recipe.strands.map((s) => ({ value: `strand ${s.id}`, label: s.id })),
-            { value: 'colour', label: 'plain colour' },
-            ...(index > 0 ? [{ value: 'below', label: 'the cloth below' }] : []),
+            ...LAYER_KINDS.filter(({ kind }) => kind !== 'strand' && (kind !== 'below' || index > 0)).map(
+              ({ kind, label }) => ({ value: kind, label }),
+            ),
           ]}
           onChange={choose}
         />
@@ -103,26 +109,43 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           digits={3}
         />
         <MaskLine path={path} mask={layer.mask} recipe={recipe} />
+        {index > 0 && layer.visible !== false && <Touched path={path} />}
       </Section>
       {'mix' in layer.of && <MixBench path={`${path}.of`} mix={layer.of} recipe={recipe} self={undefined} />}
+      {'average' in layer.of && <AverageBench path={`${path}.of`} source={layer.of} recipe={recipe} self={undefined} />}
+      {'formula' in layer.of && (
+        <FormulaBench path={`${path}.of`} text={layer.of.formula} recipe={recipe} self={undefined} />
+      )}
+      {'layers' in layer.of && <Inside path={path} layers={layer.of.layers} why={together} />}
       <OwnSteps
         title="steps of this layer"
         list={`${path}.steps`}
         steps={layer.steps ?? []}
-        mono={scene?.paths[path]?.planes !== 3}
+        image={scene?.paths[path]}
       />
       <Section>
         <div className="flex items-center gap-1.5">
-          <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(path, 1)}>
+          <IconButton label="Move up" disabled={index === layers.length - 1} onClick={() => moveLayer(path, index + 1)}>
             <ArrowUp size={15} />
           </IconButton>
-          <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(path, -1)}>
+          <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(path, index - 1)}>
             <ArrowDown size={15} />
           </IconButton>
-          <Button small look="danger" className="ml-auto" onClick={() => removeLayer(path)}>
-            <Trash2 size={13} /> Remove layer
+          <IconButton label="Duplicate" onClick={() => duplicateLayer(path)}>
+            <Copy size={14} />
+          </IconButton>
+          <IconButton
+            label="Put together with the one below"
+            disabled={index === 0}
+            onClick={() => groupWithBelow(path)}
+          >
+            <Combine size={15} />
+          </IconButton>
+          <Button small look="danger" className="ml-auto" disabled={alone} onClick={() => removeLayer(path)}>
+            <Trash2 size={13} /> Remove
           </Button>
         </div>
+        {alone && <p className="text-[12.5px] text-hush">The only layer of its small cloth stays.</p>}
       </Section>
     </>
   );

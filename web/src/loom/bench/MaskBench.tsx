@@ -12,6 +12,7 @@ import { ownerName } from '../names';
 import { useSession } from '../session';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
+import { MaskReach } from './MaskReach';
 import { OwnSteps } from './OwnSteps';
 import { PaintSection } from './PaintSection';
 import { Section } from './Rows';
@@ -126,10 +127,11 @@ export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
           ]}
           onChange={(next) => setValue(`${path}.invert`, next === 'rest' ? true : undefined)}
         />
+        <MaskReach path={path} />
       </Section>
-      {'formula' in of && <FormulaBench path={`${path}.of`} text={of.formula} recipe={recipe} self="" />}
+      {'formula' in of && <FormulaBench path={`${path}.of`} text={of.formula} recipe={recipe} self={undefined} />}
       <PaintSection owner={owner} recipe={recipe} />
-      <OwnSteps title="steps of this mask" list={`${path}.steps`} steps={steps} mono />
+      <OwnSteps title="steps of this mask" list={`${path}.steps`} steps={steps} image={scene?.paths[path]} forMask />
       {shared && id !== undefined && (
         <Section>
           <Button small look="danger" disabled={users.length > 0} onClick={() => removeMask(id)}>

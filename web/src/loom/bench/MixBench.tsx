@@ -1,5 +1,6 @@
 import { LUMINANCE } from '../../../../core/colour/luminance';
 import { type Hang, noiseOfHang, sumOfHangs } from '../../../../core/engine/hangs';
+import { noiseShares, noiseWarning } from '../../../../core/engine/noise-account';
 import type { Mix, Recipe } from '../../../../core/recipe/schema';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
@@ -11,6 +12,7 @@ import { setValue } from '../edit';
 import { useSession } from '../session';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
+import { NoiseFrom } from './NoiseFrom';
 import { Section } from './Rows';
 
 const end = (): void => {
@@ -47,7 +49,7 @@ export function MixBench({
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
   // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
-  const noise = (column: ColumnName): number | undefined => {
+  const hangOf = (column: ColumnName): Hang | undefined => {
     const weights = Object.entries(mix.mix[column] ?? {}).filter(([, w]) => w !== 0);
     const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
     const parts = weights.flatMap(([id, w]) => {
@@ -55,8 +57,13 @@ export function MixBench({
       if (!planes) return [];
       return [{ weight: ((mix.gain?.[id] ?? 1) * w) / total, hang: hangIn(planes, column) }];
     });
-    return parts.length > 0 && parts.length === weights.length ? noiseOfHang(sumOfHangs(parts)) : undefined;
+    return parts.length > 0 && parts.length === weights.length ? sumOfHangs(parts) : undefined;
   };
+  const accounts = COLUMNS.map(({ name, short, colour }) => {
+    const hang = hangOf(name);
+    return { name, short, colour, noise: hang && noiseOfHang(hang), shares: hang ? noiseShares(hang) : [] };
+  });
+  const warnings = accounts.flatMap(({ name, shares }) => noiseWarning(name, shares) ?? []);
   return (
     <Section title="tie-up">
       <Choice
@@ -119,15 +126,16 @@ export function MixBench({
           ))}
           <tr className="text-hush">
             <td className="pt-1.5">noise</td>
-            {COLUMNS.map(({ name }) => (
+            {accounts.map(({ name, noise }) => (
               <td key={name} className="figures pt-1.5 text-right text-[11px]!">
-                {figure(noise(name), 4)}
+                {figure(noise, 4)}
               </td>
             ))}
             <td />
           </tr>
         </tbody>
       </table>
+      <NoiseFrom accounts={accounts} warnings={warnings} />
     </Section>
   );
 }

@@ -6,6 +6,7 @@ import { Button } from '../../ui/controls';
 import { addStep } from '../edit';
 import { stepName } from '../names';
 import { useSession } from '../session';
+import type { PathInfo } from '../../../workers/protocol';
 import { AddStepList } from './AddStepList';
 import { Section } from './Rows';
 
@@ -14,13 +15,16 @@ export function OwnSteps({
   title,
   list,
   steps,
-  mono,
+  image,
+  forMask,
 }: {
   title: string;
   /** Path of the list. */
   list: string;
   steps: readonly Step[];
-  mono: boolean;
+  /** What comes out of the last, as far as it is known. */
+  image: PathInfo | undefined;
+  forMask?: boolean;
 }) {
   const { scene } = useSession();
   const send = useSend();
@@ -38,7 +42,7 @@ export function OwnSteps({
             {step.name ?? stepName(step.do)}
           </Button>
         ))}
-        <AddStepList mono={mono} onAdd={(kind) => addStep(kind, list, undefined, scene?.frame)}>
+        <AddStepList image={image} forMask={forMask} onAdd={(kind) => addStep(kind, list, undefined, scene?.frame)}>
           <Button small look="quiet">
             <Plus size={13} /> step
           </Button>

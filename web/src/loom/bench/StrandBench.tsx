@@ -2,13 +2,13 @@ import { Trash2 } from 'lucide-react';
 import type { Recipe, Strand } from '../../../../core/recipe/schema';
 import { type Owner, readersOf } from '../../../../core/recipe/walk';
 import { valueAt } from '../../store/paths';
-import { Button, Choice } from '../../ui/controls';
+import { Button } from '../../ui/controls';
 import { count, duration, figure } from '../../ui/numbers';
 import { removeStrand, setValue } from '../edit';
 import { ownerName, sourceName } from '../names';
 import { useSession } from '../session';
 import { useStacks } from '../stacks-context';
-import { AverageNoise } from './AverageNoise';
+import { AverageBench } from './AverageBench';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
 import { MixBench } from './MixBench';
@@ -62,45 +62,7 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
           )}
         </Section>
       )}
-      {'average' in from && (
-        <Section>
-          <Choice
-            label="weighed by"
-            value={from.by ?? 'equal'}
-            options={[
-              { value: 'equal', label: 'equal' },
-              { value: 'exposure', label: 'exposure' },
-              { value: 'signal', label: 'signal', hint: 'By the square of signal over noise.' },
-            ]}
-            onChange={(value) => setValue(`${path}.from.by`, value)}
-          />
-          <fieldset className="grid grid-cols-2 gap-1.5">
-            <legend className="mb-1 text-[12px] text-hush">strands in it</legend>
-            {recipe.strands
-              .filter((other) => other.id !== strand.id)
-              .map((other) => (
-                <label key={other.id} className="flex items-center gap-2">
-                  <input
-                    type="checkbox"
-                    className="accent-lamp"
-                    checked={from.average.includes(other.id)}
-                    disabled={from.average.length === 1 && from.average.includes(other.id)}
-                    onChange={(event) =>
-                      setValue(
-                        `${path}.from.average`,
-                        event.target.checked
-                          ? [...from.average, other.id]
-                          : from.average.filter((id) => id !== other.id),
-                      )
-                    }
-                  />
-                  {other.id}
-                </label>
-              ))}
-          </fieldset>
-          <AverageNoise recipe={recipe} self={strand.id} parts={from.average} />
-        </Section>
-      )}
+      {'average' in from && <AverageBench path={`${path}.from`} source={from} recipe={recipe} self={strand.id} />}
       {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}
       {'mix' in from && <MixBench path={`${path}.from`} mix={from} recipe={recipe} self={strand.id} />}
       <Section>

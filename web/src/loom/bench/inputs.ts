@@ -1,4 +1,4 @@
-import { clothLayers, ownerAt } from '../../../../core/recipe/walk';
+import { layersIn, ownerAt, roomOf } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { stepPlace } from '../../store/paths';
 
@@ -9,7 +9,7 @@ export function inputPath(recipe: Recipe, path: string): string {
   if (place.index > 0) return `${place.list}[${place.index - 1}]`;
   const owner = ownerAt(recipe, path);
   if (owner?.kind !== 'cloth') return owner?.sourcePath ?? path;
-  const layers = clothLayers(recipe);
+  const layers = layersIn(recipe, 'cloth.layers');
   const top = layers.findLast(({ visible }) => visible) ?? layers[0];
   return top ? `${top.path}@cloth` : path;
 }
@@ -21,7 +21,7 @@ export function beforePath(recipe: Recipe, chosen: string): string | undefined {
   if (!owner) return undefined;
   if (owner.kind === 'cloth') return owner.steps.length > 0 ? inputPath(recipe, `${owner.stepsPath}[0]`) : undefined;
   if (owner.kind !== 'layer') return chosen === owner.path ? owner.sourcePath : undefined;
-  const layers = clothLayers(recipe);
+  const layers = layersIn(recipe, roomOf(owner.path));
   const below = layers[layers.findIndex(({ path }) => path === owner.path) - 1];
   return below && `${below.path}@cloth`;
 }

@@ -1,24 +1,27 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
+import type { PathInfo } from '../../../workers/protocol';
 import { AddStepList } from '../bench/AddStepList';
 
 /** The plus at the end of a thread. While its list is open, an empty bead shows where the new one will go. */
 export function AddStep({
   x,
   y,
-  mono,
+  image,
+  forMask,
   label,
   onAdd,
 }: {
   x: number;
   y: number;
-  mono: boolean;
+  image: PathInfo | undefined;
+  forMask?: boolean;
   label: string;
   onAdd: (kind: string) => void;
 }) {
   const [open, setOpen] = useState(false);
   return (
-    <AddStepList mono={mono} onAdd={onAdd} onOpenChange={setOpen} side="top">
+    <AddStepList image={image} forMask={forMask} onAdd={onAdd} onOpenChange={setOpen} side="top">
       <button
         type="button"
         aria-label={label}

@@ -1,19 +1,21 @@
 import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortable';
-import { Plus } from 'lucide-react';
+import { CornerLeftUp } from 'lucide-react';
 import { useState } from 'react';
-import type { Layer, Step } from '../../../../core/recipe/schema';
+import type { Step } from '../../../../core/recipe/schema';
 import { changed, chose } from '../../store/draft';
-import { stepPlace, stepsAt, valueAt, withStepMoved, withValue } from '../../store/paths';
+import { stepPlace, stepsAt, withStepMoved } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
-import { addLayer, addStep } from '../edit';
+import { addStep } from '../edit';
+import { moveLayer } from '../edit-layers';
+import { ownerName } from '../names';
 import { AddMask } from './AddMask';
 import { AddStrand } from './AddStrand';
 import { AddStep } from './AddStep';
 import { Bead } from './Bead';
-import { LayerCard } from './LayerCard';
+import { layerDrop, Layers } from './Layers';
 import { type BeadPlace, layOut } from './layout';
 import { ThreadRow } from './ThreadRow';
 import { Threads } from './Threads';
@@ -29,12 +31,15 @@ export function Draft() {
   const [scrolled, setScrolled] = useState(0);
   if (!recipe) return null;
   const layout = layOut(recipe, chosen, scrolled);
+  const { inside } = layout;
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
   const noticeAt = (path: string): string | undefined =>
     notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
   const choose = (path: string) => send(chose(path));
 
   const dropped = ({ active, over }: DragEndEvent): void => {
+    const place = over ? layerDrop(String(active.id), String(over.id)) : undefined;
+    if (place !== undefined) moveLayer(String(active.id), place);
     const from = stepPlace(String(active.id));
     const to = over ? stepPlace(String(over.id)) : undefined;
     if (!from || !to || from.list !== to.list || from.index === to.index) return;
@@ -78,8 +83,8 @@ export function Draft() {
           {[
             { x: 14, text: 'strands' },
             { x: layout.tieX - 12, text: 'tie-up' },
-            { x: layout.layersX, text: 'layers' },
-            { x: layout.clothX, text: 'cloth' },
+            { x: layout.layersX, text: inside ? `layers in ${ownerName(recipe, inside)}` : 'layers' },
+            { x: layout.clothX, text: inside ? 'way back up' : 'cloth' },
           ].map(({ x, text }) => (
             <span
               key={text}
@@ -94,7 +99,7 @@ export function Draft() {
               key={row.id}
               row={row}
               colour={strandColour(recipe, row.id)}
-              mono={scene?.paths[row.path]?.planes !== 3}
+              image={scene?.paths[row.path]}
               chosen={chosen}
               notice={noticeAt(`${row.path}.from`)}
               onChoose={() => choose(row.path)}
@@ -111,7 +116,7 @@ export function Draft() {
               row={row}
               colour="var(--color-text)"
               small
-              mono
+              image={scene?.paths[row.path]}
               chosen={chosen}
               notice={noticeAt(`${row.path}.of`)}
               onChoose={() => choose(row.path)}
@@ -121,59 +126,40 @@ export function Draft() {
             </ThreadRow>
           ))}
           <TieUp layout={layout} />
-          {layout.layers.map(({ path, y }, index) => {
-            const layer = valueAt(recipe, path) as Layer | undefined;
-            return (
-              layer && (
-                <LayerCard
-                  key={path}
-                  layer={layer}
-                  path={path}
-                  index={index}
-                  x={layout.layersX}
-                  y={y}
-                  width={layout.layerWidth}
-                  chosen={chosen === path}
-                  inside={chosen.startsWith(`${path}.`)}
-                  notice={noticeAt(path)}
-                  onChoose={() => choose(path)}
-                  onToggle={() =>
-                    send(
-                      changed({
-                        recipe: withValue(recipe, `${path}.visible`, layer.visible === false ? undefined : false),
-                      }),
-                    )
-                  }
-                />
-              )
-            );
-          })}
-          <button
-            type="button"
-            onClick={() => addLayer()}
-            className="absolute z-10 inline-flex h-6 -translate-y-1/2 items-center gap-1 rounded-[7px] border border-dashed border-rim px-2 text-[12px] text-hush hover:border-lamp hover:text-lamp"
-            style={{ left: layout.layersX, top: (layout.layers[0]?.y ?? 0) + 40 }}
-          >
-            <Plus size={12} /> layer on top
-          </button>
-          <button
-            type="button"
-            data-path="cloth"
-            aria-pressed={chosen === 'cloth'}
-            onClick={() => choose('cloth')}
-            className={`absolute z-10 h-7 -translate-y-1/2 rounded-[7px] border px-3 font-semibold ${chosen === 'cloth' ? 'border-lamp bg-lamp text-black' : 'border-soft bg-room hover:bg-shelf'}`}
-            style={{ left: layout.clothX - 8, top: layout.clothY }}
-          >
-            cloth
-          </button>
+          <Layers recipe={recipe} layout={layout} chosen={chosen} noticeAt={noticeAt} />
+          {inside ? (
+            <button
+              type="button"
+              onClick={() => choose(inside.path)}
+              title="Back to the room above (Shift ↑)"
+              className="absolute z-10 inline-flex h-7 max-w-44 -translate-y-1/2 items-center gap-1.5 rounded-[7px] border border-soft bg-room px-3 font-semibold hover:bg-shelf"
+              style={{ left: layout.clothX - 8, top: layout.clothY }}
+            >
+              <CornerLeftUp size={13} className="shrink-0" />{' '}
+              <span className="truncate">{ownerName(recipe, inside)}</span>
+            </button>
+          ) : (
+            <button
+              type="button"
+              data-path="cloth"
+              aria-pressed={chosen === 'cloth'}
+              onClick={() => choose('cloth')}
+              className={`absolute z-10 h-7 -translate-y-1/2 rounded-[7px] border px-3 font-semibold ${chosen === 'cloth' ? 'border-lamp bg-lamp text-black' : 'border-soft bg-room hover:bg-shelf'}`}
+              style={{ left: layout.clothX - 8, top: layout.clothY }}
+            >
+              cloth
+            </button>
+          )}
           {beads(layout.clothBeads, layout.clothStepsPath, 'var(--color-soft)')}
-          <AddStep
-            x={layout.clothAddX}
-            y={layout.clothY}
-            label="Add a finishing step"
-            mono={false}
-            onAdd={add(layout.clothStepsPath, undefined)}
-          />
+          {!inside && (
+            <AddStep
+              x={layout.clothAddX}
+              y={layout.clothY}
+              label="Add a finishing step"
+              image={scene?.paths.cloth}
+              onAdd={add(layout.clothStepsPath, undefined)}
+            />
+          )}
         </div>
       </DndContext>
     </section>

@@ -1,4 +1,5 @@
-import { Eye, EyeOff } from 'lucide-react';
+import { useSortable } from '@dnd-kit/sortable';
+import { DoorOpen, Eye, EyeOff } from 'lucide-react';
 import type { Layer } from '../../../../core/recipe/schema';
 import { IconButton } from '../../ui/controls';
 import { layerName, sourceName } from '../names';
@@ -15,6 +16,7 @@ export function LayerCard({
   inside,
   notice,
   onChoose,
+  onOpen,
   onToggle,
 }: {
   layer: Layer;
@@ -27,22 +29,35 @@ export function LayerCard({
   inside: boolean;
   notice: string | undefined;
   onChoose: () => void;
+  /** Goes into its small cloth, where it is one. */
+  onOpen: (() => void) | undefined;
   onToggle: () => void;
 }) {
+  const { attributes, listeners, setNodeRef, transform, isDragging } = useSortable({ id: path });
   const hidden = layer.visible === false;
   const steps = layer.steps?.filter((step) => !step.off).length ?? 0;
   const blend = layer.blend ?? 'normal';
   const part = layer.opacity !== undefined && layer.opacity < 1 ? ` ${Math.round(layer.opacity * 100)} %` : '';
   return (
     <div
-      className={`absolute z-10 flex h-[34px] -translate-y-1/2 items-center rounded-md border ${chosen ? 'border-lamp bg-lamp/15' : inside ? 'border-lamp-deep bg-board' : 'border-edge bg-board hover:bg-shelf'} ${hidden ? 'opacity-50' : ''}`}
-      style={{ left: x, top: y, width }}
+      ref={setNodeRef}
+      className={`absolute ${isDragging ? 'z-20 shadow-xl' : 'z-10'} flex h-[34px] -translate-y-1/2 items-center rounded-md border ${chosen ? 'border-lamp bg-lamp/15' : inside ? 'border-lamp-deep bg-board' : 'border-edge bg-board hover:bg-shelf'} ${hidden ? 'opacity-50' : ''}`}
+      style={{
+        left: x,
+        top: y,
+        width,
+        transform: transform ? `translate(0, calc(-50% + ${transform.y}px))` : undefined,
+      }}
     >
       <button
         type="button"
+        {...attributes}
+        {...listeners}
+        aria-roledescription="layer"
         data-path={path}
         aria-pressed={chosen}
         onClick={onChoose}
+        onDoubleClick={onOpen}
         className="flex h-full min-w-0 grow items-baseline gap-2 pt-[7px] pl-3 text-left"
       >
         <span className="max-w-36 shrink-0 truncate font-medium">{layerName(layer, index)}</span>
@@ -56,6 +71,11 @@ export function LayerCard({
         </span>
       </button>
       {notice && <span title={notice} className="mr-1 size-2.5 shrink-0 rotate-45 bg-ember" />}
+      {onOpen && (
+        <IconButton label="Open this small cloth" onClick={onOpen}>
+          <DoorOpen size={14} />
+        </IconButton>
+      )}
       <IconButton label={hidden ? 'Show this layer' : 'Hide this layer'} onClick={onToggle}>
         {hidden ? <EyeOff size={14} /> : <Eye size={14} />}
       </IconButton>

@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import type { PathInfo } from '../../../workers/protocol';
 import { AddStep } from './AddStep';
 import type { ThreadPlace } from './layout';
 
@@ -6,7 +7,7 @@ import type { ThreadPlace } from './layout';
 export function ThreadRow({
   row,
   colour,
-  mono,
+  image,
   small = false,
   chosen,
   notice,
@@ -16,7 +17,8 @@ export function ThreadRow({
 }: {
   row: ThreadPlace;
   colour: string;
-  mono: boolean;
+  /** What comes out of it, as far as it is known. */
+  image: PathInfo | undefined;
   /** For longer names. */
   small?: boolean;
   chosen: string;
@@ -47,7 +49,14 @@ export function ThreadRow({
         />
       )}
       {children}
-      <AddStep x={row.addX} y={row.y} label={`Add a step to ${row.id}`} mono={mono} onAdd={onAdd} />
+      <AddStep
+        x={row.addX}
+        y={row.y}
+        label={`Add a step to ${row.id}`}
+        image={image}
+        forMask={row.path.startsWith('masks')}
+        onAdd={onAdd}
+      />
     </div>
   );
 }

@@ -2,11 +2,15 @@ import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
 import { valueAt } from '../../store/paths';
 import { COLUMNS } from '../columns';
 import {
-  clothLayers,
   maskOwners,
   maskUses,
+  layersIn,
+  liesIn,
   type Owner,
   ownerAt,
+  ownersOf,
+  roomOf,
+  roomOwner,
   strandOwners,
   strandsInUse,
   strandsOf,
@@ -20,7 +24,7 @@ const BEAD = 106;
 export const BEAD_WIDTH = 92;
 const COLUMN = 46;
 const LAYER_WIDTH = 286;
-const LAYER_ROW = 40;
+export const LAYER_ROW = 40;
 
 export interface BeadPlace {
   readonly path: string;
@@ -61,6 +65,9 @@ export interface DraftLayout {
   readonly columns: readonly ((typeof COLUMNS)[number] & { readonly x: number })[];
   /** Path of the mix whose knots are shown; undefined where the chosen place has none. */
   readonly mix: string | undefined;
+  /** Path of the layers that are shown, and what they are the inside of; nothing for the cloth's own. */
+  readonly room: string;
+  readonly inside: Owner | undefined;
   readonly layersX: number;
   /** How far the layers and the cloth stand below their place, so that they stay in view where the threads were scrolled. */
   readonly down: number;
@@ -92,15 +99,24 @@ function mixPathOf(recipe: Recipe, owner: Owner | undefined): string | undefined
     : undefined;
 }
 
-/** Path of the mix that belongs to a chosen place: its own layer's or strand's, else the first layer's that has one. */
+/** Path of the mix that belongs to a chosen place: its own layer's or strand's, else that of the room's first layer that has one. */
 function mixOf(recipe: Recipe, chosen: string): string | undefined {
   const owner = ownerAt(recipe, chosen);
   const own = mixPathOf(recipe, owner);
   if (own || owner?.kind === 'layer') return own;
-  return clothLayers(recipe)
+  return layersIn(recipe, roomOf(chosen))
     .map((layer) => mixPathOf(recipe, layer))
     .find(Boolean);
 }
+
+/** Strands that a layer shows, those of the layers in it too. */
+const strandsIn = (recipe: Recipe, path: string): string[] => [
+  ...new Set(
+    [...ownersOf(recipe)]
+      .filter((owner) => owner.kind === 'layer' && (owner.path === path || liesIn(owner.path, `${path}.of`)))
+      .flatMap(({ source }) => (source ? strandsOf(source) : [])),
+  ),
+];
 
 /** The mix at a path that `DraftLayout.mix` gives. */
 export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
@@ -113,7 +129,11 @@ export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
  * @param scrolled pixels of the threads that are out of sight above
  */
 export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayout {
-  const [strands, layers, cloth] = [strandOwners(recipe), clothLayers(recipe), ownerAt(recipe, 'cloth')];
+  const room = roomOf(chosen);
+  const inside = roomOwner(recipe, room);
+  const [strands, layers] = [strandOwners(recipe), layersIn(recipe, room)];
+  // Inside a small cloth the way leads back up: its own steps stand in the room above.
+  const cloth = inside ? undefined : ownerAt(recipe, 'cloth');
   const used = strandsInUse(recipe);
   const most = Math.max(1, ...[...strands, ...maskOwners(recipe)].map(({ steps }) => steps.length));
   const thread = ({ id = '', path, steps, stepsPath }: Owner, y: number, isUsed: boolean): ThreadPlace => {
@@ -128,11 +148,11 @@ export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayou
   const layersX = columns[columns.length - 1].x + 116;
   // Room for the layers and the button below them.
   const down = Math.max(0, Math.min(scrolled, (rows.length + sharedMasks.length) * ROW - layers.length * LAYER_ROW));
-  const laid = layers.map(({ path, source, visible }, index) => ({
+  const laid = layers.map(({ path, visible }, index) => ({
     path,
     visible,
     y: TOP + down + (layers.length - 1 - index) * LAYER_ROW,
-    strands: source ? strandsOf(source) : [],
+    strands: strandsIn(recipe, path),
   }));
   const clothX = layersX + LAYER_WIDTH + 62;
   const clothY = TOP + down + ((Math.max(1, layers.length) - 1) * LAYER_ROW) / 2;
@@ -166,6 +186,8 @@ export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayou
     tieX,
     columns,
     mix: mixOf(recipe, chosen),
+    room,
+    inside,
     layersX,
     down,
     layers: laid,

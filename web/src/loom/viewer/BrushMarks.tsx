@@ -1,27 +1,42 @@
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { useApp } from '../../store/store';
+import type { Brush } from '../../store/view';
 import type { PenSpot } from './painting';
+import { outlineOf, shapeOf } from './shapes';
 
 /** The brush under the pointer, and the stroke that is being drawn, at once and before the mask itself is made anew. */
 export function BrushMarks({
+  shape,
   way,
   spot,
   viewport,
   pane,
 }: {
+  shape: Brush['shape'];
   way: readonly PenSpot[];
   spot: { readonly x: number; readonly y: number } | undefined;
   viewport: Viewport;
   pane: Window;
 }) {
-  const { mode, radius, soft, strength } = useApp((state) => state.view.brush);
+  const brush = useApp((state) => state.view.brush);
+  const { mode, radius, soft, strength } = brush;
   const colour = mode === 'reveal' ? '#ffffff' : '#000000';
+  const drawn = shape === 'stroke' ? undefined : shapeOf(way, { ...brush, shape }, 1 / viewport.zoom);
   const ends = way.length === 1 ? [way[0], way[0]] : way;
   const line = ends.map(({ x, y }) => `${x} ${y}`).join(' L');
   return (
     <svg aria-hidden className="pointer-events-none absolute inset-0 size-full">
       <g transform={`matrix(${matrix(viewport, pane).join(' ')})`} fill="none">
-        {way.length > 0 && (
+        {drawn && (
+          <path
+            d={outlineOf(drawn)}
+            stroke="#f0b061"
+            strokeWidth={1.8}
+            vectorEffect="non-scaling-stroke"
+            data-testid="outline"
+          />
+        )}
+        {shape === 'stroke' && way.length > 0 && (
           <path
             d={`M${line}`}
             stroke={colour}
@@ -32,7 +47,7 @@ export function BrushMarks({
             data-testid="stroke"
           />
         )}
-        {spot && (
+        {shape === 'stroke' && spot && (
           <g>
             <circle
               cx={spot.x}

@@ -58,7 +58,10 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
       ) : (
         <span />
       )}
-      <div className="figures rounded-md bg-black/75 px-3 py-1.5 text-soft" data-testid="zoom">
+      <div
+        className="figures shrink-0 rounded-md bg-black/75 px-3 py-1.5 whitespace-nowrap text-soft"
+        data-testid="zoom"
+      >
         {zoom}
       </div>
     </div>

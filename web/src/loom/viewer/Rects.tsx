@@ -1,11 +1,10 @@
-import { useRef } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
-import { end } from '../bench/editor';
 import { setValue } from '../edit';
 import { GRIPS, type Grip, pulled } from './grips';
+import { usePull } from './use-pull';
 
 const isRect = (value: unknown): value is Rect =>
   typeof value === 'object' &&
@@ -92,7 +91,9 @@ function Box({
   dashed?: boolean;
   onChange?: (rect: Rect) => void;
 }) {
-  const start = useRef<{ grip: Grip; rect: Rect; px: number; py: number }>(undefined);
+  const pull = usePull<{ rect: Rect; grip: Grip }>(viewport, pane, ({ rect: from, grip }, dx, dy) =>
+    onChange?.(pulled(from, grip, Math.round(dx), Math.round(dy))),
+  );
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   const at = (x: number, y: number): [number, number] => [a * x + c * y + e, b * x + d * y + f];
   const corner = (grip: (typeof GRIPS)[number]): [number, number] =>
@@ -107,27 +108,7 @@ function Box({
   const [lx, ly] = (GRIPS.map(corner) as [number, number][]).reduce((best, next) =>
     next[1] - next[0] > best[1] - best[0] ? next : best,
   );
-  const det = a * d - b * c;
-  const grips = (grip: Grip) =>
-    onChange && {
-      onPointerDown: (event: React.PointerEvent) => {
-        event.stopPropagation();
-        event.currentTarget.setPointerCapture(event.pointerId);
-        start.current = { grip, rect, px: event.clientX, py: event.clientY };
-      },
-      onPointerMove: (event: React.PointerEvent) => {
-        const from = start.current;
-        if (!from) return;
-        event.stopPropagation();
-        const [u, v] = [event.clientX - from.px, event.clientY - from.py];
-        onChange(pulled(from.rect, from.grip, Math.round((d * u - c * v) / det), Math.round((a * v - b * u) / det)));
-      },
-      onPointerUp: (event: React.PointerEvent) => {
-        event.stopPropagation();
-        start.current = undefined;
-        end();
-      },
-    };
+  const grips = (grip: Grip) => onChange && pull({ rect, grip });
   return (
     <g data-rect={label || 'own'}>
       <polygon points={outline} fill="none" stroke="#000" strokeOpacity={0.5} strokeWidth={3} />

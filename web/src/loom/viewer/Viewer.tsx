@@ -22,6 +22,7 @@ import { PlaceHandle } from './PlaceHandle';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
 import { Rects } from './Rects';
+import { Shapes } from './Shapes';
 import { StarHand } from './StarHand';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
@@ -29,7 +30,7 @@ import { usePainting } from './use-painting';
 
 /** The path that the picture shows: the chosen bead, or for a layer the cloth up to it. */
 function shownPath(chosen: string, alone: boolean, paths: Readonly<Record<string, unknown>> | undefined): string {
-  if (/^cloth\.layers\[\d+\]$/.test(chosen) && !alone && paths?.[`${chosen}@cloth`]) return `${chosen}@cloth`;
+  if (/\blayers\[\d+\]$/.test(chosen) && !alone && paths?.[`${chosen}@cloth`]) return `${chosen}@cloth`;
   return chosen;
 }
 
@@ -51,10 +52,12 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
 
   const onCloth = chosen === 'cloth';
   const orient = recipe?.cloth?.orient;
-  const mask = recipe && view.maskAs !== 'alone' ? paintedMask(recipe, chosen) : undefined;
+  const maskAs = view.unmasked ? 'not' : view.maskAs;
+  const mask = recipe && maskAs !== 'alone' ? paintedMask(recipe, chosen) : undefined;
   const under = recipe && mask && scene ? pictureUnder(recipe, mask, scene.paths) : undefined;
   const path = under ?? shownPath(chosen, view.layerAlone, scene?.paths);
-  const veil = under && mask && view.maskAs !== 'alone' && view.maskAs !== 'not' ? mask.path : undefined;
+  const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
+  const touched = view.touched && path === `${chosen}@cloth` ? chosen : undefined;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
   const other = view.compare === 'off' || !recipe ? undefined : (view.against ?? beforePath(recipe, chosen));
   const drawable = scene?.paths[path] !== undefined;
@@ -77,7 +80,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         clipping: view.clipping,
         ...(view.taken && stepInput && { less: stepInput }),
         ...(other && { other }),
-        ...(veil && { veil: { path: veil, as: view.maskAs === 'hatch' ? 'hatch' : 'veil' } }),
+        ...(touched && { touched }),
+        ...(veil && { veil: { path: veil, as: maskAs === 'hatch' ? 'hatch' : 'veil' } }),
       },
     });
   }, [
@@ -92,14 +96,15 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     stepInput,
     other,
     veil,
-    view.maskAs,
+    touched,
+    maskAs,
     scene,
   ]);
 
   // The tool works on what can be turned, whatever is chosen after it was taken up.
   const levelling = view.tool === 'level' && recipe !== null && degreesPath(recipe, chosen) !== undefined;
 
-  const painting = usePainting();
+  const painting = usePainting(seen?.zoom ?? 1);
 
   // With the brush a drag paints, with Shift it draws a rectangle, with the level tool a line; else it pans.
   const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
@@ -143,8 +148,11 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         {view.compare === 'off' && <StarHand path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
+        {view.compare === 'off' && <Shapes viewport={viewport} pane={pane} />}
         {levelling && <LevelLine from={from} to={to} />}
-        {painting.active && <BrushMarks way={painting.way} spot={spot} viewport={viewport} pane={pane} />}
+        {painting.active && (
+          <BrushMarks shape={painting.shape} way={painting.way} spot={spot} viewport={viewport} pane={pane} />
+        )}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
         {view.compare !== 'off' && <AgainstBar nothing={other === undefined} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}

@@ -5,7 +5,7 @@ import type { Recipe } from '../../../../core/recipe/schema';
 import type { Brush } from '../../store/view';
 import { paintedMask, paintOf, type PenSpot, resized, strokeOf, withSpot } from './painting';
 
-const brush: Brush = { mode: 'hide', radius: 20, soft: 10, strength: 0.5 };
+const brush: Brush = { shape: 'stroke', mode: 'hide', radius: 20, soft: 10, strength: 0.5 };
 
 it('a stroke goes where the pen went, in as few places as tell its way', () => {
   const spot = fc.record({
@@ -26,7 +26,9 @@ it('a stroke goes where the pen went, in as few places as tell its way', () => {
 });
 
 it('says of a stroke what it needs, pressure where a pen told it', () => {
-  expect(strokeOf([{ x: 10.04, y: 3 }], { mode: 'reveal', radius: 12.34, soft: 0, strength: 1 })).toEqual({
+  expect(
+    strokeOf([{ x: 10.04, y: 3 }], { shape: 'stroke', mode: 'reveal', radius: 12.34, soft: 0, strength: 1 }),
+  ).toEqual({
     mode: 'reveal',
     shape: 'stroke',
     radius: 12.3,

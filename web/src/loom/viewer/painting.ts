@@ -1,9 +1,10 @@
 import { type Owner, ownerAt } from '../../../../core/recipe/walk';
 import type { Mask, Recipe, Step } from '../../../../core/recipe/schema';
 import { stepPlace, valueAt } from '../../store/paths';
-import type { Brush } from '../../store/view';
-
-type Paint = NonNullable<Mask['paint']>[number];
+import { store } from '../../store/store';
+import { type Brush, looked } from '../../store/view';
+import { setValue } from '../edit';
+import { type Paint, shapeOf, tenth } from './shapes';
 
 /** Where the pen is, in frame pixels, and how hard it is pressed; a mouse knows only one way. */
 export interface PenSpot {
@@ -11,8 +12,6 @@ export interface PenSpot {
   readonly y: number;
   readonly pressure?: number;
 }
-
-const tenth = (v: number): number => Math.round(10 * v) / 10;
 
 /** Places of the pen nearer to each other than this share of the radius say nothing new. */
 const NEAR = 0.1;
@@ -46,11 +45,20 @@ export function paintedMask(recipe: Recipe, chosen: string): Owner | undefined {
 export const paintOf = (recipe: Recipe, { path }: Owner): readonly Paint[] =>
   (valueAt(recipe, path) as Mask | undefined)?.paint ?? [];
 
+/** Puts other strokes and shapes on a mask, and none in hand. */
+export function putPaint(mask: Owner, paint: readonly Paint[]): void {
+  store.dispatch(looked({ piece: null }));
+  setValue(`${mask.path}.paint`, paint.length > 0 ? paint : undefined);
+}
+
 /** What strokes are laid on: where the recipe keeps them, those that are there, and how a new one is said. */
 interface Paper {
   readonly path: string;
   readonly strokes: readonly unknown[];
-  readonly stroke: (way: readonly PenSpot[], brush: Brush) => unknown;
+  /** Whether other shapes than strokes can be laid on it. */
+  readonly shapes: boolean;
+  /** What was drawn, as the recipe has it; nothing where the hand only slipped. */
+  readonly stroke: (way: readonly PenSpot[], brush: Brush, grain: number) => unknown;
 }
 
 /** A stroke over a blemish as the recipe has it. */
@@ -62,11 +70,17 @@ const overBlemish = (way: readonly PenSpot[], { radius }: Brush) => ({
 /** What the brush paints on where a path is chosen: a mask, or the blemishes of a step that mends. */
 export function paperOf(recipe: Recipe, chosen: string): Paper | undefined {
   const mask = paintedMask(recipe, chosen);
-  if (mask) return { path: `${mask.path}.paint`, strokes: paintOf(recipe, mask), stroke: strokeOf };
+  if (mask)
+    return {
+      path: `${mask.path}.paint`,
+      strokes: paintOf(recipe, mask),
+      shapes: true,
+      stroke: (way, brush, grain) => (brush.shape === 'stroke' ? strokeOf(way, brush) : shapeOf(way, brush, grain)),
+    };
   const step = stepPlace(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
   if (step?.do !== 'mend') return undefined;
   const strokes = Array.isArray(step.strokes) ? (step.strokes as unknown[]) : [];
-  return { path: `${chosen}.strokes`, strokes, stroke: overBlemish };
+  return { path: `${chosen}.strokes`, strokes, shapes: false, stroke: overBlemish };
 }
 
 /** A brush a little larger or smaller, within what a picture can use. */

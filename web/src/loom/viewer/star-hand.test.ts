@@ -41,8 +41,8 @@ describe('the brush', () => {
     const paper = paperOf(recipe, 'strands[0].steps[0]');
     expect(paper?.path).toBe('strands[0].steps[0].strokes');
     expect(paper?.strokes.length).toBe(1);
-    const brush = { mode: 'hide' as const, radius: 6.04, soft: 3, strength: 0.5 };
-    expect(paper?.stroke([{ x: 1.23, y: 4 }], brush)).toEqual({ radius: 6, points: [[1.2, 4]] });
+    const brush = { shape: 'stroke' as const, mode: 'hide' as const, radius: 6.04, soft: 3, strength: 0.5 };
+    expect(paper?.stroke([{ x: 1.23, y: 4 }], brush, 1)).toEqual({ radius: 6, points: [[1.2, 4]] });
     expect(paperOf(recipe, 'strands[0].steps[1]')).toBeUndefined();
   });
 });

@@ -1,6 +1,7 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Spot } from '../../stage/Stage';
-import { useApp } from '../../store/store';
+import { useApp, useSend } from '../../store/store';
+import { type Brush, looked } from '../../store/view';
 import { setValue } from '../edit';
 import { useSession } from '../session';
 import { paperOf, type PenSpot, withSpot } from './painting';
@@ -28,8 +29,16 @@ interface Stroke {
   readonly on: 'paper' | ReturnType<typeof useSession>['shown'];
 }
 
-/** Strokes of the brush on the chosen mask, or over blemishes. */
-export function usePainting(): {
+/** Screen pixels that a hand does not mean. */
+const GRAIN = 3;
+
+/**
+ * Strokes of the brush and shapes on the chosen mask, or over blemishes.
+ * @param zoom screen pixels a frame pixel
+ */
+export function usePainting(zoom: number): {
+  /** What a drag draws. */
+  readonly shape: Brush['shape'];
   /** Whether the brush is taken up over something that can be painted on. */
   readonly active: boolean;
   /** The stroke that is being drawn, or waits for the mask to be made anew. */
@@ -45,9 +54,14 @@ export function usePainting(): {
   const [stroke, setStroke] = useState<Stroke>({ way: [], on: 'paper' });
   // Whatever comes between two renderings of the page belongs to the stroke as well.
   const drawn = useRef<readonly PenSpot[]>(undefined);
+  const send = useSend();
   const paper = tool === 'paint' && recipe ? paperOf(recipe, chosen) : undefined;
+  const shape = paper?.shapes ? brush.shape : 'stroke';
+  // The way of an outline is told as finely as the eye sees it, that of a brush by its size.
+  const near = shape === 'stroke' ? brush.radius : GRAIN / zoom;
 
   return {
+    shape,
     active: paper !== undefined,
     // It stands under the pen until a picture with it is there.
     way: stroke.on === 'paper' || stroke.on === shown ? stroke.way : [],
@@ -57,13 +71,16 @@ export function usePainting(): {
       if (phase !== 'down' && !drawn.current) return false;
       if (phase === 'up') {
         // Lifted from the paper, a pen presses no more: where it was last is the end.
-        setValue(paper.path, [...paper.strokes, paper.stroke(drawn.current ?? [], brush)]);
-        setStroke({ way: drawn.current ?? [], on: shown });
+        const way = drawn.current ?? [];
+        const made = paper.stroke(way, brush, GRAIN / zoom);
+        if (made !== undefined) setValue(paper.path, [...paper.strokes, made]);
+        setStroke({ way: made === undefined ? [] : way, on: shown });
         drawn.current = undefined;
+        if (made !== undefined && shape !== 'stroke') send(looked({ piece: paper.strokes.length, tool: null }));
         return true;
       }
       const spot = { x: at.x, y: at.y, ...(event.pointerType === 'pen' && { pressure: event.pressure }) };
-      drawn.current = withSpot(phase === 'down' ? [] : (drawn.current ?? []), spot, brush.radius);
+      drawn.current = withSpot(phase === 'down' ? [] : (drawn.current ?? []), spot, near);
       setStroke({ way: drawn.current, on: 'paper' });
       return true;
     },

@@ -1,0 +1,41 @@
+import { ask, json } from '../server/ask';
+
+/** What a contact sheet takes, in seconds, from stacks that are imported already. */
+export interface SheetTimes {
+  readonly palettes: number;
+  /** Until it is known how the stacks lie and which skies are uneven. */
+  readonly ground: number;
+  readonly first: number;
+  readonly all: number;
+  /** Of all threads together. */
+  readonly processor: number;
+}
+
+interface Entry {
+  readonly picture?: string;
+  readonly ready: boolean;
+  readonly trouble?: string;
+}
+
+/** Weaves the contact sheet of a target that has none yet. */
+export async function sheetTimes(address: string, target: string): Promise<SheetTimes> {
+  const from = performance.now();
+  const cpu = process.cpuUsage();
+  const since = () => (performance.now() - from) / 1000;
+  const list = async () =>
+    (await ask<{ entries: Entry[] }>(address, `/targets/${target}/palettes`)).entries.filter(({ picture }) => picture);
+  await list();
+  const ground = since();
+  await ask(address, `/targets/${target}/sheet`, json('POST', {}));
+  let first: number | undefined;
+  for (;;) {
+    const entries = await list();
+    if (entries.some(({ ready }) => ready)) first ??= since();
+    if (entries.every(({ ready, trouble }) => ready || trouble)) {
+      const all = since();
+      const { user, system } = process.cpuUsage(cpu);
+      return { palettes: entries.length, ground, first: first ?? all, all, processor: (user + system) / 1e6 };
+    }
+    await new Promise((resolve) => setTimeout(resolve, 100));
+  }
+}

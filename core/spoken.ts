@@ -1,0 +1,3 @@
+/** A list as people say it: `Ha, OIII and SII`. */
+export const spoken = (words: readonly string[]): string =>
+  words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;

@@ -1,0 +1,249 @@
+import { readFile, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { memorySource } from '../core/fits/bytes';
+import { openFits } from '../core/fits/image';
+import { observed, scene } from '../core/testing/random';
+import { ask, json } from '../server/ask';
+import type { Running } from '../server/start';
+import { Evening, stackFile } from './evening';
+import type { Hand } from './hand';
+import { probedInBrowser } from './probed';
+
+const [width, height] = [420, 300];
+let evening: Evening;
+let root: string;
+let running: Running;
+let hand: Hand;
+let page: Page;
+let targetId: string;
+let recipeId: string;
+const until: Hand['until'] = (what, look) => hand.until(what, look);
+const text = (selector: string) => hand.text(selector);
+const press = (name: string | RegExp) => hand.press(name);
+const picture = (selector?: string) => hand.picture(selector);
+const kept = () => hand.kept();
+
+const recipe = {
+  format: 'owl-loom-recipe',
+  version: 1,
+  name: 'Layers',
+  strands: ['Ha', 'OIII', 'SII'].map((id) => ({ id, from: { stack: id }, steps: [] as object[] })),
+  cloth: {
+    layers: [
+      {
+        id: 'base',
+        of: { mix: { red: { SII: 1 }, green: { Ha: 1 }, blue: { OIII: 1 } }, weights: 'share' },
+        steps: [{ do: 'stretch' }],
+      },
+    ],
+  },
+};
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  ({ hand, root, running } = evening);
+  page = hand.page;
+  const of = scene(92, width, height, { clouds: 0.05 });
+  const files = {
+    Ha: observed(of, 0, 1, 0.0008, 4),
+    OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 5),
+    SII: observed(scene(93, width, height), 0.002, 0.2, 0.0004, 6),
+  };
+  const names = await Promise.all(
+    Object.entries(files).map(async ([filter, plane]) => {
+      const name = `night_${filter}.fits`;
+      await writeFile(join(root, 'inbox', name), stackFile(filter, plane, width, height));
+      return name;
+    }),
+  );
+  const { address } = running;
+  targetId = (await ask<{ id: string }>(address, '/targets', json('POST', { name: 'Night' }))).id;
+  await ask(address, `/targets/${targetId}/inbox`, json('POST', { files: names }));
+  await until('the stacks', async () => (await ask<unknown[]>(address, `/targets/${targetId}/stacks`)).length === 3);
+  recipeId = (await ask<{ id: string }>(address, `/targets/${targetId}/recipes`, json('POST', { body: recipe }))).id;
+  await page.goto(`${address}/targets/${targetId}/loom/${recipeId}`);
+  await page.waitForSelector('[data-shown="cloth"]');
+});
+
+afterAll(() => evening?.end());
+
+describe('layers and masks by hand', () => {
+  it('a layer is laid on through a mask that is made by one press, and modes are tried by key', async () => {
+    await press('layer');
+    await (await page.waitForSelector('::-p-text(one of the strands)'))?.click();
+    await page.waitForSelector('[data-path="cloth.layers[1]"]');
+    const mode = () => page.$eval('[role="toolbar"] [aria-pressed="true"]', (node) => node.textContent);
+    await until('the new layer on the bench', async () => (await mode()) === 'screen');
+    await until('its picture', () => page.$('[data-shown="cloth.layers[1]@cloth"], [data-shown="cloth.layers[1]"]'));
+    await press('New mask');
+    await (await page.waitForSelector('::-p-text(where OIII is bright)'))?.click();
+    await page.waitForSelector('[data-path="masks[0]"]');
+    await page.focus('[role="toolbar"] [aria-pressed="true"]');
+    await page.keyboard.press('ArrowRight');
+    await until('the next mode', async () => (await mode()) === 'overlay');
+    await page.keyboard.press('ArrowDown');
+    await until('the one below that', async () => (await mode()) === 'lighten');
+    await page.keyboard.press('Escape');
+    await until('the one that it was', async () => (await mode()) === 'screen');
+    await press('Open the mask');
+    await until('the mask alone', () => page.$('[data-shown="masks[0]"]'));
+    await press('the rest');
+    await kept();
+  });
+
+  it('a stroke of the brush stands on the picture at once and in the mask after it, and can be taken back', async () => {
+    await page.keyboard.press('m');
+    await until('the picture under a veil', () => page.$('[data-shown="cloth.layers[1]@cloth"]'));
+    const before = await picture();
+    await press(/^Brush:/);
+    const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
+    if (!box) throw new Error('no picture');
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    await page.mouse.move(x, y);
+    await page.mouse.down();
+    await page.mouse.move(x + 60, y + 30, { steps: 6 });
+    expect(await page.$('[data-testid="stroke"]')).not.toBeNull();
+    await page.mouse.up();
+    await until('the mask anew', async () => !(await page.$('[data-testid="stroke"]')));
+    // A picture of the state before may still be on its way when the pen is lifted.
+    await until('another picture', async () => JSON.stringify(await picture()) !== JSON.stringify(before));
+    const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
+    await until('word of it', bench('stroke reveals'));
+    await press('last');
+    await until('it gone', async () => !(await bench('stroke reveals')()));
+    await page.keyboard.down('Control');
+    await page.keyboard.press('z');
+    await page.keyboard.up('Control');
+    await until('it back', bench('stroke reveals'));
+    // An ellipse from corner to corner, moved by its line, pulled by a handle, and taken away.
+    await press(/^Ellipse:/);
+    await hand.dragFrom(x - 120, y - 60, 80, 50);
+    await until('the ellipse, taken up', () => page.$('[data-handle="3"]'));
+    await until('word of it', bench('ellipse reveals'));
+    const handle = async () => (await (await page.$('[data-handle="0"]'))?.boundingBox())?.x ?? 0;
+    const at = await handle();
+    await hand.drag('[data-handle="0"]', -30, 0);
+    await until('it wider', async () => Math.abs((await handle()) - at + 30) < 3);
+    await page.keyboard.press('Delete');
+    await until('it gone', async () => !(await bench('ellipse reveals')()));
+    // One held key shows the picture without the mask.
+    await page.click('[data-path="cloth.layers[1]"]');
+    await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
+    await kept();
+    const same = (a: number[], b: number[]) => a.every((v, i) => Math.abs(v - b[i]) < 0.5);
+    let masked = await picture();
+    await until('a picture at rest', async () => {
+      const before = masked;
+      masked = await picture();
+      return same(before, masked);
+    });
+    await page.keyboard.down('n');
+    await until('it without the mask', async () => !same(await picture(), masked));
+    await page.keyboard.up('n');
+    await until('it with the mask again', async () => same(await picture(), masked));
+    await kept();
+  });
+
+  it('layers are put together into a small cloth, which is a room with a way back up, and taken apart again', async () => {
+    await page.click('[data-path="cloth.layers[1]"]');
+    await press('Put together with the one below');
+    await until('one layer', async () => !(await page.$('[data-path="cloth.layers[1]"]')));
+    await press('Go in');
+    await until('the room', () => page.$('[data-path="cloth.layers[0].of.layers[1]"]'));
+    await until('its picture', () => page.$('[data-shown^="cloth.layers[0].of.layers[1]"]'));
+    await page.keyboard.down('Shift');
+    await page.keyboard.press('ArrowUp');
+    await page.keyboard.up('Shift');
+    await until('the room above', () => page.$('[data-path="cloth.layers[0]"][aria-pressed="true"]'));
+    await press('Take apart');
+    await until('two layers', () => page.$('[data-path="cloth.layers[1]"]'));
+    await kept();
+  });
+});
+
+describe('two places, one core', () => {
+  it('the browser and the server give the same pixels at 1:1, nested and masked', async () => {
+    const stacks = (await (await fetch(`${running.address}/api/targets/${targetId}/stacks`)).json()) as {
+      name: string;
+      pixels: string;
+      width: number;
+      height: number;
+      exposure: number;
+    }[];
+    const { body } = (await (await fetch(`${running.address}/api/recipes/${recipeId}`)).json()) as {
+      body: unknown;
+    };
+    const { job } = (await (
+      await fetch(`${running.address}/api/targets/${targetId}/exports`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ recipeId, format: 'fits' }),
+      })
+    ).json()) as { job: string };
+    const file = await until('the render', async () => {
+      const jobs = (await (await fetch(`${running.address}/api/jobs`)).json()) as {
+        id: string;
+        state: string;
+        result: { exportId: string };
+      }[];
+      return jobs.find((one) => one.id === job && one.state === 'done')?.result.exportId;
+    });
+    const image = await openFits(
+      memorySource('x', new Uint8Array(await readFile(join(root, 'exports', `${file}.fits`)))),
+    );
+    const planes = await Promise.all([0, 1, 2].map((p) => image.readRows(p, 0, height)));
+    const { figures } = (await (
+      await fetch(`${running.address}/api/targets/${targetId}/measure`, {
+        method: 'POST',
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ recipe: body, paths: ['cloth'], also: [] }),
+      })
+    ).json()) as { figures: unknown };
+    const points = Array.from({ length: 120 }, (_, i) => ({ x: (i * 97) % width, y: (i * 61) % height }));
+    const given = stacks.map(({ name, pixels, exposure, ...size }) => ({
+      name,
+      info: { id: pixels, width: size.width, height: size.height, planes: 1, domain: 'linear', exposure },
+    }));
+    const found = await probedInBrowser(page, { recipe: body, stacks: given, figures }, points);
+    const worst = Math.max(
+      ...points.flatMap(({ x, y }, i) => [0, 1, 2].map((p) => Math.abs(found[i][p] - planes[p][y * width + x]))),
+    );
+    expect(worst).toBeLessThanOrEqual(1e-6);
+  });
+});
+
+describe('the contact sheet', () => {
+  it('shows every palette on these stacks, two against each other, and makes one a recipe', async () => {
+    await press('Swatches');
+    await page.waitForSelector('[data-palette="HOO"] img');
+    await until('all of them', () =>
+      page.$$eval('[data-palette]', (all) => all.length === 8 && all.every((one) => one.querySelector('img'))),
+    );
+    await page.click('[data-palette="HOO"]');
+    await until('it large', () => page.$('[data-testid="swatch"][data-shown="HOO"]'));
+    const alone = await picture('[data-testid="swatch"] canvas');
+    await press('Hold SHO against HOO');
+    await until('two by a wipe', () => page.$('[data-testid="swatch"][data-compare="wipe"]'));
+    await until('another picture', async () => {
+      const both = await picture('[data-testid="swatch"] canvas');
+      return JSON.stringify(both) !== JSON.stringify(alone);
+    });
+    await press('Weave it');
+    await page.waitForSelector('[data-shown="cloth"]');
+    await until('its name', () => page.$('input[aria-label="Name of the recipe"][value="HOO"]'));
+  });
+
+  it("takes a recipe of one's own in", async () => {
+    await press('Recipes');
+    await (await page.waitForSelector('::-p-text(Keep as a palette)'))?.click();
+    await page.waitForSelector('input[name="name"]');
+    await page.locator('input[name="name"]').fill('My own');
+    await press('Keep it');
+    await press('Swatches');
+    await until('it woven', () => page.$('[data-palette="My own"] img'));
+  });
+
+  it('and the page has made no complaint', () => expect(hand.troubles).toEqual([]));
+});

@@ -1,0 +1,80 @@
+import { randomUUID } from 'node:crypto';
+import { Router } from 'express';
+import { z } from 'zod';
+import { UserError } from '../../core/errors';
+import { paletteFrom } from '../../core/palette/palette';
+import { SHIPPED } from '../../core/palette/shipped';
+import { parseRecipe } from '../../core/recipe/parse';
+import { PaletteEntity, StackEntity } from '../db/entities';
+import { isWoven, sheetOf, sheetsDir } from '../jobs/sheet';
+import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
+import type { Studio } from '../jobs/studio';
+import { checked, route } from './http';
+import { targetOf } from './targets';
+
+const keep = z.strictObject({
+  name: z.string().trim().min(1, 'give the palette a name').max(200),
+  says: z.string().trim().max(500).default(''),
+  recipe: z.unknown(),
+});
+const sheetName = z.object({ name: z.string().regex(PICTURE_NAME) });
+
+export function paletteRoutes(studio: Studio): Router {
+  const router = Router();
+  const table = studio.data.getRepository(PaletteEntity);
+
+  // Every palette with its recipe for this target's stacks, and the pictures of the contact sheet that lie there.
+  router.get(
+    '/targets/:id/palettes',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      response.json(await sheetOf(studio, target.id));
+    }),
+  );
+
+  // Weaves the pictures that are missing, by a job; none where none is.
+  router.post(
+    '/targets/:id/sheet',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const needed = !isWoven(await sheetOf(studio, target.id));
+      const coming = needed && (await studio.jobs.isComing('sheet', target.id, {}));
+      if (needed && !coming) await studio.jobs.add('sheet', target.id, 'contact sheet', {});
+      response.json({ weaving: needed });
+    }),
+  );
+
+  router.get(
+    '/sheets/:name',
+    route(async (request, response) => {
+      const { name } = checked(sheetName, request.params);
+      const bytes = await readPicture(sheetsDir(studio.root), name);
+      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
+    }),
+  );
+
+  // Keeps a recipe of a target as a palette for all of them.
+  router.post(
+    '/targets/:id/palettes',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { name, says, recipe: raw } = checked(keep, request.body);
+      const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
+      const { recipe } = paletteFrom(parseRecipe(raw), stacks, name, says);
+      if (SHIPPED.some((palette) => palette.name === name) || (await table.existsBy({ name })))
+        throw new UserError('name-taken', `There is a palette called ${name} already; take another name.`);
+      const id = randomUUID();
+      await table.insert({ id, name, says, body: { ...recipe, name } as never });
+      response.status(201).json({ id, name, says });
+    }),
+  );
+
+  router.delete(
+    '/palettes/:id',
+    route(async (request, response) => {
+      await table.delete({ id: String(request.params.id).slice(0, 36) });
+      response.status(204).end();
+    }),
+  );
+  return router;
+}

@@ -1,0 +1,76 @@
+import { LRUCache } from 'lru-cache';
+import { liesWell, lieOf } from '../../core/align/say';
+import { figuresFor } from '../../core/engine/plan';
+import { UserError } from '../../core/errors';
+import { figureOf } from '../../core/figures/index';
+import { type Ground, lieRecipe } from '../../core/palette/begin';
+import { byFilter } from '../../core/stack/filter';
+import { type Stack, StackEntity } from '../db/entities';
+import { Executor } from '../render/executor';
+import { sceneOf } from '../render/scene';
+import type { OpenStack } from '../render/stack';
+import { figureStore, openStacks, pixelId, type Studio } from './studio';
+
+/** Whether something is so; `untold` where the stars are too few to say. */
+type Verdict = boolean | 'untold';
+
+/** What was judged already, by the pixels that it was judged from: it never changes. */
+const judged = new LRUCache<string, Verdict>({ max: 2000 });
+
+async function once(key: string, judge: () => Promise<Verdict>): Promise<Verdict> {
+  const known = judged.get(key);
+  if (known !== undefined) return known;
+  const found = await judge();
+  judged.set(key, found);
+  return found;
+}
+
+const isAskew = (studio: Studio, row: Stack, reference: Stack, stacks: Map<string, OpenStack>): Promise<Verdict> =>
+  once(`${pixelId(row)} on ${pixelId(reference)}`, async () => {
+    const { graph, scene } = sceneOf(lieRecipe(row.name, reference.name), stacks);
+    const node = graph.byPath.get('strands[1]');
+    if (node === undefined) return false;
+    const executor = new Executor(studio.pool, graph, scene, { store: figureStore(studio.data), urgent: true });
+    try {
+      await executor.measure(node);
+    } catch (fault) {
+      // A step that cannot be measured would keep the picture from being woven.
+      if (fault instanceof UserError) return 'untold';
+      throw fault;
+    }
+    const align = figuresFor(graph, node)
+      .map(({ key }) => executor.figures.get(key))
+      .find((figure) => figure?.kind === 'align');
+    return align !== undefined && !liesWell(lieOf(figureOf('align', align).map, row));
+  });
+
+const isUneven = (studio: Studio, row: Stack, stacks: Map<string, OpenStack>): Promise<Verdict> =>
+  once(`${pixelId(row)} uneven`, async () => {
+    const stack = stacks.get(row.name);
+    if (!stack || row.domain === 'stretched') return false;
+    const noise = row.figures.planes.map((plane) => plane.noise);
+    const { width, height } = row;
+    return studio.pool.uneven({ source: stack.source, width, height, noise }, { urgent: true });
+  });
+
+/** Broadband stacks have most stars to lie on, and most often lie alike. */
+const REFERENCES = ['L', 'R', 'G'];
+
+/** What is known of a target's stacks before anything is woven from them: which lie askew, which skies are uneven. */
+export async function groundOf(studio: Studio, targetId: string): Promise<Ground> {
+  const found = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const rows = found.sort((a, b) => byFilter(a.filter, b.filter));
+  const stacks = await openStacks(studio, targetId);
+  const reference =
+    REFERENCES.map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ?? rows[0];
+  const askew: string[] = [];
+  const untold: string[] = [];
+  const uneven: string[] = [];
+  for (const row of rows) {
+    const lie = row !== reference && (await isAskew(studio, row, reference, stacks));
+    if (lie === 'untold') untold.push(row.name);
+    else if (lie) askew.push(row.name);
+    if (await isUneven(studio, row, stacks)) uneven.push(row.name);
+  }
+  return { reference: reference?.name, askew, untold, uneven };
+}

@@ -1,0 +1,156 @@
+import { readdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pictureId } from '../../core/engine/graph';
+import { keyOf } from '../../core/engine/hash';
+import { figuresFor } from '../../core/engine/plan';
+import { sentenceOf, UserError } from '../../core/errors';
+import { FIGURE_KINDS } from '../../core/figures/index';
+import { begunWell, type Ground } from '../../core/palette/begin';
+import { missingIn, type Palette, type RoleStack, wovenFrom } from '../../core/palette/palette';
+import { SHIPPED } from '../../core/palette/shipped';
+import { levelRect } from '../../core/raster/levels';
+import type { Recipe } from '../../core/recipe/schema';
+import { PaletteEntity, StackEntity } from '../db/entities';
+import { writeWhole } from '../io/write';
+import { Executor } from '../render/executor';
+import { pass } from '../render/passed';
+import { nodeNamed } from '../render/render';
+import { sceneOf } from '../render/scene';
+import { sharedRaster } from '../render/shared';
+import type { OpenStack } from '../render/stack';
+import { groundOf } from './ground';
+import type { JobHandler, JobRun } from './jobs';
+import { follow } from './measure';
+import { smallLevel, smallPicture } from './small-picture';
+import { figureStore, openStacks, type Studio } from './studio';
+
+export const sheetsDir = (root: string): string => join(root, 'sheets');
+
+/** A palette as a target can weave it. */
+export interface SheetEntry extends Omit<Palette, 'recipe'> {
+  /** Id of one that someone kept; none for those that come with Owl Loom. */
+  readonly id?: string;
+  /** Filters that this target lacks. */
+  readonly missing: readonly string[];
+  /** The recipe for this target's stacks; none where filters are missing. */
+  readonly recipe?: Recipe;
+  /** File name of its picture, and whether it lies there. */
+  readonly picture?: string;
+  readonly ready: boolean;
+  /** Why it cannot be woven. */
+  readonly trouble?: string;
+}
+
+export interface Sheet {
+  readonly entries: readonly SheetEntry[];
+  readonly ground: Ground;
+}
+
+function entryOf(palette: Palette & { id?: string }, pictures: Pictures): SheetEntry {
+  const { id, name, says } = palette;
+  const { rows, ground } = pictures;
+  const missing = missingIn(palette, rows);
+  if (missing.length > 0) return { id, name, says, missing, ready: false };
+  const recipe = begunWell(wovenFrom(palette, rows), ground);
+  try {
+    const { graph } = sceneOf(recipe, pictures.stacks);
+    const picture = `${pictures.targetId}.${keyOf(pictureId(graph, nodeNamed(graph, recipe)))}.jpg`;
+    const trouble = pictures.unwoven.get(picture);
+    return { id, name, says, missing, recipe, picture, ready: pictures.there.has(picture), trouble };
+  } catch (fault) {
+    if (!(fault instanceof UserError)) throw fault;
+    return { id, name, says, missing, recipe, ready: false, trouble: sentenceOf(fault) };
+  }
+}
+
+/** What is known of a target when its sheet is made. */
+interface Pictures {
+  readonly targetId: string;
+  readonly rows: readonly RoleStack[];
+  readonly stacks: Map<string, OpenStack>;
+  readonly ground: Ground;
+  readonly there: ReadonlySet<string>;
+  readonly unwoven: ReadonlyMap<string, string>;
+}
+
+const picturesOf = async (studio: Studio, targetId: string): Promise<string[]> =>
+  (await readdir(sheetsDir(studio.root))).filter((name) => name.startsWith(`${targetId}.`));
+
+/** Every palette, those of this target's filters first as recipes for it, begun as its stacks need it. */
+export async function sheetOf(studio: Studio, targetId: string): Promise<Sheet> {
+  const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const own = await studio.data.getRepository(PaletteEntity).find({ order: { createdAt: 'DESC' } });
+  const stacks = await openStacks(studio, targetId);
+  const ground = await groundOf(studio, targetId);
+  const there = new Set(await picturesOf(studio, targetId));
+  const palettes = [...own.map(({ id, name, says, body }) => ({ id, name, says, recipe: body })), ...SHIPPED];
+  const pictures = { targetId, rows, stacks, ground, there, unwoven: studio.unwoven };
+  const entries = palettes.map((palette) => entryOf(palette, pictures));
+  const able = (entry: SheetEntry): number => Number(entry.missing.length > 0);
+  return { entries: entries.sort((a, b) => able(a) - able(b)), ground };
+}
+
+/** Whether the sheet lacks a picture that can be woven. */
+export const isWoven = ({ entries }: Sheet): boolean =>
+  entries.every(({ picture, ready, trouble }) => picture === undefined || ready || trouble !== undefined);
+
+/** Weaves one palette on a coarse level. What only stars can tell is measured truly, the rest on that level. */
+async function weave(studio: Studio, stacks: Map<string, OpenStack>, recipe: Recipe, { signal }: JobRun) {
+  const { graph, scene } = sceneOf(recipe, stacks);
+  const node = nodeNamed(graph, recipe);
+  const store = figureStore(studio.data);
+  const executor = new Executor(studio.pool, graph, scene, { signal, store });
+  const needed = figuresFor(graph, node);
+  await executor.measure(
+    undefined,
+    needed.filter(({ spec }) => FIGURE_KINDS[spec.kind].standIn !== undefined),
+  );
+  for (const figure of needed) await follow(graph, figure, executor.figures, store);
+  const level = smallLevel(graph.frame, graph.frame);
+  const rect = levelRect(graph.frame, level);
+  const { planes, domain } = graph.nodes[node];
+  const out = sharedRaster(rect, planes);
+  const figures = [...executor.figures].map(([key, figure]) => pass(key, figure));
+  await studio.pool.sketch({ scene, figures, node, rect, level, out: out.planes }, { signal });
+  return smallPicture(out, domain === 'stretched');
+}
+
+/** Weaves the pictures of a contact sheet that are not there yet, as many side by side as there are cores. */
+export const sheetJob =
+  (studio: Studio): JobHandler =>
+  async (run) => {
+    const { targetId } = run.job;
+    const { entries } = await sheetOf(studio, targetId);
+    const stacks = await openStacks(studio, targetId);
+    const wanted = entries.filter(({ picture, ready, trouble }) => picture && !ready && !trouble);
+    let done = 0;
+    const left = [...wanted];
+    // From both ends: at the far one stand those that take long, since stars must be measured for them.
+    const take = async (thread: number): Promise<void> => {
+      const next = () => (thread % 2 === 0 ? left.shift() : left.pop());
+      for (let entry = next(); entry; entry = next()) {
+        run.signal.throwIfAborted();
+        const { recipe, picture } = entry;
+        if (!recipe || !picture) continue;
+        try {
+          await writeWhole(join(sheetsDir(studio.root), picture), [await weave(studio, stacks, recipe, run)]);
+        } catch (fault) {
+          if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
+          studio.unwoven.set(picture, sentenceOf(fault));
+        }
+        done++;
+        run.progress(done / wanted.length);
+      }
+    };
+    await Promise.all(Array.from({ length: studio.pool.threads }, (_, thread) => take(thread)));
+    // Pictures of what the stacks or the palettes were before.
+    const current = new Set(entries.map(({ picture }) => picture));
+    for (const name of await picturesOf(studio, targetId))
+      if (!current.has(name)) await rm(join(sheetsDir(studio.root), name), { force: true });
+    return null;
+  };
+
+/** Takes the pictures of a removed target away. */
+export async function dropSheet(studio: Studio, targetId: string): Promise<void> {
+  for (const name of await picturesOf(studio, targetId)) await rm(join(sheetsDir(studio.root), name), { force: true });
+}

@@ -1,0 +1,26 @@
+import { isUneven } from '../../core/gradient/uneven';
+import { levelCount, levelSize, levelWithin } from '../../core/raster/levels';
+import { openPixels, type SourceSpec } from './sources';
+
+/** Pixels of the level on which a sky is judged. */
+const SKY_PIXELS = 100_000;
+
+export interface UnevenTask {
+  readonly source: SourceSpec;
+  readonly width: number;
+  readonly height: number;
+  /** Noise of each plane at full size. */
+  readonly noise: readonly number[];
+}
+
+/** Whether a stack's sky is uneven, from a coarse level of it. */
+export async function uneven({ source, width, height, noise }: UnevenTask): Promise<boolean> {
+  const level = Math.min(levelCount(width, height) - 1, levelWithin({ x: 0, y: 0, width, height }, SKY_PIXELS));
+  const rect = { x: 0, y: 0, width: levelSize(width, level), height: levelSize(height, level) };
+  const pixels = await openPixels(source);
+  try {
+    return isUneven({ rect, planes: await Promise.all(noise.map((_, p) => pixels.read(p, rect, level))) }, noise);
+  } finally {
+    await pixels.close();
+  }
+}

@@ -1,0 +1,33 @@
+import { useApp, useSend } from '../../store/store';
+import { looked } from '../../store/view';
+import { Button } from '../../ui/controls';
+import { useTold } from './use-told';
+
+/** How much of the picture a layer changes, and where. */
+export function Touched({ path }: { path: string }) {
+  const on = useApp((state) => state.view.touched);
+  const send = useSend();
+  const share = useTold('touched', path, `${path}@cloth`);
+  return (
+    <div className="flex items-center justify-between gap-3">
+      <span className="text-soft">changes</span>
+      <span className="flex items-center gap-2.5">
+        <span className="figures">{share === undefined || share === null ? '…' : said(share)}</span>
+        <Button
+          small
+          aria-pressed={on}
+          className={on ? 'border-lamp! text-lamp!' : ''}
+          onClick={() => send(looked({ touched: !on }))}
+        >
+          Show where
+        </Button>
+      </span>
+    </div>
+  );
+}
+
+function said(share: number): string {
+  if (share === 0) return 'nothing';
+  const percent = 100 * share;
+  return percent < 0.1 ? 'under 0.1 %' : percent > 99.9 && share < 1 ? 'over 99.9 %' : `${percent.toFixed(1)} %`;
+}

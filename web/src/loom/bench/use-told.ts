@@ -1,0 +1,33 @@
+import { useEffect, useState } from 'react';
+import type { Replies, Request } from '../../../workers/protocol';
+import { useSession } from '../session';
+
+/** How long things have rested before it is asked, in milliseconds. */
+const REST = 500;
+
+/**
+ * What the worker tells of an image of the recipe once the picture has come to rest, asked anew for every state; undefined until it is told.
+ * @param path of an image; nothing is asked while it cannot be made
+ */
+export function useTold<T extends 'touched' | 'reach'>(type: T, path: string, image = path): Replies[T] | undefined {
+  const { engine, scene, shown } = useSession();
+  const [told, setTold] = useState<Replies[T]>();
+  const fine = shown?.fine === true;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the picture's reply says that it has come to rest
+  useEffect(() => {
+    if (!fine || !scene?.paths[image]) return undefined;
+    let gone = false;
+    // The worker does one thing after another: what comes next to the hand goes first.
+    const timer = setTimeout(() => {
+      engine.ask({ type, path } as Extract<Request, { type: T }>).then(
+        (found) => !gone && setTold(found as Replies[T]),
+        () => !gone && setTold(undefined),
+      );
+    }, REST);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [engine, type, path, image, fine, scene, shown?.reply]);
+  return told;
+}

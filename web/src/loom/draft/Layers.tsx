@@ -1,0 +1,86 @@
+import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
+import { useState } from 'react';
+import type { Layer, Recipe } from '../../../../core/recipe/schema';
+import { layersIn } from '../../../../core/recipe/walk';
+import { changed, chose } from '../../store/draft';
+import { layerPlace, valueAt, withValue } from '../../store/paths';
+import { useSend } from '../../store/store';
+import { AddLayer } from './AddLayer';
+import { LayerCard } from './LayerCard';
+import { type DraftLayout, LAYER_ROW } from './layout';
+
+/** The layers of the room that one is in, the top one on top, and the place for one more: above the chosen one, else on top of all. */
+export function Layers({
+  recipe,
+  layout,
+  chosen,
+  noticeAt,
+}: {
+  recipe: Recipe;
+  layout: DraftLayout;
+  chosen: string;
+  noticeAt: (path: string) => string | undefined;
+}) {
+  const send = useSend();
+  const [adding, setAdding] = useState(false);
+  const { room, layers, layersX, layerWidth } = layout;
+  const at = layers.findIndex(({ path }) => path === chosen);
+  const index = at < 0 ? layers.length : at + 1;
+  const bottom = (layers[0]?.y ?? 0) + LAYER_ROW;
+  return (
+    <>
+      <SortableContext items={layers.map(({ path }) => path).toReversed()} strategy={verticalListSortingStrategy}>
+        {layers.map(({ path, y }, i) => {
+          const layer = valueAt(recipe, path) as Layer | undefined;
+          const inner = layersIn(recipe, `${path}.of.layers`).at(-1);
+          return (
+            layer && (
+              <LayerCard
+                key={path}
+                layer={layer}
+                path={path}
+                index={i}
+                x={layersX}
+                y={y}
+                width={layerWidth}
+                chosen={chosen === path}
+                inside={chosen.startsWith(`${path}.`)}
+                notice={noticeAt(path)}
+                onChoose={() => send(chose(path))}
+                onOpen={inner && (() => send(chose(inner.path)))}
+                onToggle={() =>
+                  send(
+                    changed({
+                      recipe: withValue(recipe, `${path}.visible`, layer.visible === false ? undefined : false),
+                    }),
+                  )
+                }
+              />
+            )
+          );
+        })}
+      </SortableContext>
+      {adding && (
+        <span
+          aria-hidden="true"
+          className="absolute z-20 flex items-center gap-2 text-[12px] text-lamp"
+          style={{
+            left: layersX - 8,
+            width: layerWidth + 16,
+            top: (layers[index - 1]?.y ?? bottom) - LAYER_ROW / 2 - 8,
+          }}
+        >
+          <span className="h-px grow bg-lamp" /> <span className="rounded bg-room px-1.5">goes here</span>{' '}
+          <span className="h-px grow bg-lamp" />
+        </span>
+      )}
+      <AddLayer x={layersX + layerWidth - 66} y={12 + layout.down} list={room} index={index} onOpenChange={setAdding} />
+    </>
+  );
+}
+
+/** Where a layer comes to lie that is dropped on another of its room; undefined where it was not a layer of it. */
+export function layerDrop(active: string, over: string): number | undefined {
+  const [from, to] = [layerPlace(active), layerPlace(over)];
+  return from && to && from.list === to.list && from.index !== to.index ? to.index : undefined;
+}
