@@ -1,6 +1,7 @@
 import { UserError } from '../errors';
 import { asTone, type FigureSpec, figureOf } from '../figures/index';
 import { labLuminance, ratioLuminance } from '../mix/luminance';
+import { weightsInEffect } from '../mix/in-effect';
 import { mixKernel } from '../mix/mix';
 import type { Mix } from '../recipe/schema';
 import { greyImage } from './build-grey';
@@ -123,8 +124,11 @@ function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path:
 
 /** The tie-up: strands to red, green, blue and luminance by weights. */
 export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
-  const columns = PLANE_NAMES.map((name) => ({ name, weights: source.mix[name] ?? {} }));
-  const luminance = { name: 'luminance', weights: source.mix.luminance ?? {} };
+  const columnsOf = (mix: Mix['mix']) => ({
+    columns: PLANE_NAMES.map((name) => ({ name, weights: mix[name] ?? {} })),
+    luminance: { name: 'luminance', weights: mix.luminance ?? {} },
+  });
+  const { columns, luminance } = columnsOf(source.mix);
   const used = (list: readonly { weights: Weights }[]) => list.some(({ weights }) => Object.keys(weights).length > 0);
   if (!used(columns))
     throw new UserError(
@@ -142,6 +146,23 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
         `${path}.gain.${name}`,
       );
   }
-  const colour = columnsImage(ctx, columns, source, path);
-  return used([luminance]) ? withLuminance(ctx, colour, columnsImage(ctx, [luminance], source, path), path) : colour;
+  for (const id of source.off?.strands ?? []) {
+    if (![...columns, luminance].some(({ weights }) => Object.hasOwn(weights, id)))
+      throw new UserError(
+        'unused-off',
+        `${id} is switched off and has no weight in this mix; give it a weight or take it out of off.`,
+        `${path}.off.strands`,
+      );
+  }
+  const on = columnsOf(weightsInEffect(source));
+  if (!used(on.columns))
+    throw new UserError(
+      'all-off',
+      'all that has a weight in red, green and blue is switched off; switch a strand or a column on.',
+      `${path}.off`,
+    );
+  const colour = columnsImage(ctx, on.columns, source, path);
+  return used([on.luminance])
+    ? withLuminance(ctx, colour, columnsImage(ctx, [on.luminance], source, path), path)
+    : colour;
 }

@@ -58,6 +58,8 @@ export interface Mix {
   };
   weights?: 'as-is' | 'share';
   gain?: Record<string, number>;
+  /** Switched off for a look: their numbers stay and do not count. */
+  off?: { strands?: string[]; columns?: ('red' | 'green' | 'blue' | 'luminance')[] };
 }
 
 export type Source =
@@ -123,6 +125,12 @@ const mixSource = z.strictObject({
   }),
   weights: z.enum(['as-is', 'share']).optional(),
   gain: weights.optional(),
+  off: z
+    .strictObject({
+      strands: z.array(z.string()).optional(),
+      columns: z.array(z.enum(['red', 'green', 'blue', 'luminance'])).optional(),
+    })
+    .optional(),
 });
 
 const sources = [

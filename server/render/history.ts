@@ -23,8 +23,9 @@ function sourceText(source: Source): string {
             .join(' + ') || '0'
         }`,
     );
+    const without = [...(source.off?.strands ?? []), ...(source.off?.columns ?? [])];
     const gains = Object.entries(source.gain ?? {}).map(([id, g]) => `${id} x ${number(g)}`);
-    return `mix (${source.weights ?? 'as-is'}) ${columns.join('; ')}${gains.length ? `; gain ${gains.join(', ')}` : ''}`;
+    return `mix (${source.weights ?? 'as-is'}) ${columns.join('; ')}${gains.length ? `; gain ${gains.join(', ')}` : ''}${without.length ? `; off ${without.join(', ')}` : ''}`;
   }
   if ('formula' in source) return `formula ${source.formula.replace(/\s+/g, ' ')}`;
   if ('colour' in source) return `colour ${source.colour}`;

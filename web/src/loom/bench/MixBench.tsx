@@ -1,3 +1,4 @@
+import type { ReactNode } from 'react';
 import { LUMINANCE } from '../../../../core/colour/luminance';
 import { type Hang, noiseOfHang, sumOfHangs } from '../../../../core/engine/hangs';
 import { noiseShares, noiseWarning } from '../../../../core/engine/noise-account';
@@ -7,9 +8,10 @@ import { store } from '../../store/store';
 import { Choice, NumberField } from '../../ui/controls';
 import { figure } from '../../ui/numbers';
 import { type ColumnName, COLUMNS } from '../columns';
-import { setWeight } from '../draft/TieUp';
+import { setWeight, switchHint, switchInMix } from '../draft/TieUp';
 import { setValue } from '../edit';
 import { useSession } from '../session';
+import { weightsInEffect } from '../../../../core/mix/in-effect';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
 import { NoiseFrom } from './NoiseFrom';
@@ -33,6 +35,36 @@ function hangIn(planes: readonly Hang[], column: ColumnName): Hang {
   return sumOfHangs(planes.map((hang, p) => ({ weight: LUMINANCE[p], hang })));
 }
 
+/** A column's or a strand's name, which a press switches off for a look and on again. */
+function Switch({
+  name,
+  off,
+  colour,
+  onPress,
+  children,
+}: {
+  name: string;
+  off: boolean;
+  colour: string;
+  onPress: () => void;
+  children: ReactNode;
+}) {
+  const hint = switchHint(name, off);
+  return (
+    <button
+      type="button"
+      title={hint}
+      aria-label={hint}
+      aria-pressed={off}
+      onClick={onPress}
+      className={`max-w-full truncate rounded px-1 font-semibold hover:bg-shelf ${off ? 'line-through opacity-45' : ''}`}
+      style={{ color: colour }}
+    >
+      {children}
+    </button>
+  );
+}
+
 /** The tie-up in numbers: a weight for each strand and column, gains, and the noise that each column will carry. */
 export function MixBench({
   path,
@@ -48,9 +80,11 @@ export function MixBench({
   const { described } = useSession();
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
+  const inEffect = weightsInEffect(mix);
+  const off = { strands: mix.off?.strands ?? [], columns: mix.off?.columns ?? [] };
   // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
   const hangOf = (column: ColumnName): Hang | undefined => {
-    const weights = Object.entries(mix.mix[column] ?? {}).filter(([, w]) => w !== 0);
+    const weights = Object.entries(inEffect[column] ?? {}).filter(([, w]) => w !== 0);
     const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
     const parts = weights.flatMap(([id, w]) => {
       const planes = described?.hangs[strandPath(recipe, id) ?? ''];
@@ -84,8 +118,15 @@ export function MixBench({
           <tr className="text-hush">
             <th className="w-14 pb-1 text-left font-normal">strand</th>
             {COLUMNS.map(({ name, short, colour }) => (
-              <th key={name} title={name} className="pb-1 text-right font-semibold" style={{ color: colour }}>
-                {short}
+              <th key={name} className="pb-1 text-right">
+                <Switch
+                  name={name}
+                  off={off.columns.includes(name)}
+                  colour={colour}
+                  onPress={() => switchInMix(path, 'columns', name)}
+                >
+                  {short}
+                </Switch>
               </th>
             ))}
             <th className="pb-1 text-right font-normal">gain</th>
@@ -94,11 +135,27 @@ export function MixBench({
         <tbody>
           {strands.map((strand) => (
             <tr key={strand.id}>
-              <td className="truncate font-semibold" style={{ color: strandColour(recipe, strand.id) }}>
-                {strand.id}
+              <td className="truncate">
+                {used.includes(strand.id) ? (
+                  <Switch
+                    name={strand.id}
+                    off={off.strands.includes(strand.id)}
+                    colour={strandColour(recipe, strand.id)}
+                    onPress={() => switchInMix(path, 'strands', strand.id)}
+                  >
+                    {strand.id}
+                  </Switch>
+                ) : (
+                  <b className="font-semibold" style={{ color: strandColour(recipe, strand.id) }}>
+                    {strand.id}
+                  </b>
+                )}
               </td>
               {COLUMNS.map(({ name }) => (
-                <td key={name} className="py-0.5 pl-1">
+                <td
+                  key={name}
+                  className={`py-0.5 pl-1 ${off.columns.includes(name) || off.strands.includes(strand.id) ? 'opacity-45' : ''}`}
+                >
                   <NumberField
                     hideLabel
                     label={`${strand.id} in ${name}`}

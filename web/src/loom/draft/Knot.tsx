@@ -9,13 +9,15 @@ interface KnotProps {
   y: number;
   colour: string;
   weight: number;
+  /** Its strand or its column is switched off. */
+  off: boolean;
   label: string;
   onChange: (weight: number) => void;
   onEnd: () => void;
 }
 
 /** A weight of the tie-up: a diamond that grows with it. Dragged up and down, or moved with the arrow keys; Delete unties it. */
-export function Knot({ x, y, colour, weight, label, onChange, onEnd }: KnotProps) {
+export function Knot({ x, y, colour, weight, off, label, onChange, onEnd }: KnotProps) {
   const start = useRef<{ y: number; weight: number; moved: boolean }>(undefined);
   const tied = weight !== 0;
   const half = tied ? 7 + 9 * Math.min(1.2, Math.abs(weight)) ** 0.6 : 3.5;
@@ -29,6 +31,7 @@ export function Knot({ x, y, colour, weight, label, onChange, onEnd }: KnotProps
       aria-valuemax={4}
       aria-valuenow={weight}
       className="group absolute z-10 flex size-10 -translate-x-1/2 -translate-y-1/2 cursor-ns-resize touch-none items-center justify-center"
+      data-off={off || undefined}
       style={{ left: x, top: y }}
       onPointerDown={(event) => {
         event.currentTarget.setPointerCapture(event.pointerId);
@@ -58,7 +61,7 @@ export function Knot({ x, y, colour, weight, label, onChange, onEnd }: KnotProps
         onEnd();
       }}
     >
-      <svg aria-hidden="true" width={40} height={40} className="overflow-visible">
+      <svg aria-hidden="true" width={40} height={40} className={`overflow-visible ${off ? 'opacity-35' : ''}`}>
         <path
           d={`M20 ${20 - half} L${20 + half} 20 L20 ${20 + half} L${20 - half} 20 Z`}
           fill={tied ? 'var(--color-room)' : 'var(--color-edge)'}

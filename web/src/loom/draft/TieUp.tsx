@@ -1,18 +1,30 @@
+import { weightsInEffect, withSwitched } from '../../../../core/mix/in-effect';
+import type { Mix } from '../../../../core/recipe/schema';
 import { changed, gestureEnded } from '../../store/draft';
 import { withValue } from '../../store/paths';
 import { store, useApp, useSend } from '../../store/store';
-import type { ColumnName } from '../columns';
+import { type ColumnName, COLUMNS } from '../columns';
 import { strandColour } from '../strands';
 import { Knot } from './Knot';
 import { type DraftLayout, mixAt } from './layout';
 
-/** Changes one weight of a mix; a weight of 0 is taken out. */
+/** What a press on a column's or a strand's name does. */
+export const switchHint = (name: string, off: boolean): string =>
+  off ? `Switch ${name} on again` : `Switch ${name} off for a look; its numbers stay`;
+
+/** Whether a weight does not count, since its strand or its column is switched off. */
+const isOff = ({ off }: Mix, id: string, column: ColumnName): boolean =>
+  off?.strands?.includes(id) === true || off?.columns?.includes(column) === true;
+
+/** Changes one weight of a mix; a weight of 0 is taken out, unless it is the last of a strand that has a gain or is switched off. */
 export function setWeight(path: string, column: ColumnName, id: string, weight: number): void {
   const { recipe } = store.getState().draft;
   const mix = recipe && mixAt(recipe, path);
   if (!recipe || !mix) return;
   const { [id]: _, ...others } = mix.mix[column] ?? {};
-  const weights = weight === 0 ? others : { ...mix.mix[column], [id]: Number(weight.toFixed(4)) };
+  const left = COLUMNS.some(({ name }) => name !== column && mix.mix[name]?.[id] !== undefined);
+  const wanted = !left && (mix.gain?.[id] !== undefined || mix.off?.strands?.includes(id));
+  const weights = weight === 0 && !wanted ? others : { ...mix.mix[column], [id]: Number(weight.toFixed(4)) };
   // A luminance without weights is none.
   const none = column === 'luminance' && Object.keys(weights).length === 0;
   store.dispatch(
@@ -23,6 +35,13 @@ export function setWeight(path: string, column: ColumnName, id: string, weight: 
   );
 }
 
+/** Switches a column or a strand of a mix off for a look, or on again; its numbers stay. */
+export function switchInMix(path: string, what: 'strands' | 'columns', name: string): void {
+  const { recipe } = store.getState().draft;
+  const mix = recipe && mixAt(recipe, path);
+  if (mix) store.dispatch(changed({ recipe: withValue(recipe, path, withSwitched(mix, what, name)) }));
+}
+
 /** The grid of knots for the chosen layer's mix: strands down, red, green, blue and luminance across. */
 export function TieUp({ layout }: { layout: DraftLayout }) {
   const recipe = useApp((state) => state.draft.recipe);
@@ -31,6 +50,7 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
   const mix = recipe && path ? mixAt(recipe, path) : undefined;
   if (!recipe || !path || !mix) return null;
   // A strand woven from this very mix cannot be one of its threads.
+  const inEffect = weightsInEffect(mix);
   const self = /^strands\[(\d+)\]/.exec(path)?.[1];
   return (
     <>
@@ -44,6 +64,7 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
                 y={row.y}
                 colour={strandColour(recipe, row.id)}
                 weight={mix.mix[column.name]?.[row.id] ?? 0}
+                off={isOff(mix, row.id, column.name)}
                 label={`${row.id} in ${column.name}`}
                 onChange={(weight) => setWeight(path, column.name, row.id, weight)}
                 onEnd={() => send(gestureEnded())}
@@ -51,20 +72,24 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
             )),
       )}
       {layout.columns.map((column) => {
-        const weights = Object.values(mix.mix[column.name] ?? {});
+        const weights = Object.values(inEffect[column.name] ?? {});
+        const off = mix.off?.columns?.includes(column.name) === true;
         const sum = weights.reduce((total, w) => total + (mix.weights === 'share' ? Math.abs(w) : w), 0);
         return (
-          <span
+          <button
+            type="button"
             key={column.name}
-            className="absolute -translate-x-1/2 text-center text-[11px] leading-tight"
-            title={column.name}
+            className={`absolute -translate-x-1/2 rounded px-1 text-center text-[11px] leading-tight hover:bg-shelf ${off ? 'opacity-45' : ''}`}
+            title={switchHint(column.name, off)}
+            aria-label={switchHint(column.name, off)}
+            onClick={() => switchInMix(path, 'columns', column.name)}
             style={{ left: column.x, top: layout.newY - 6 }}
           >
-            <b className="block font-semibold" style={{ color: column.colour }}>
+            <b className={`block font-semibold ${off ? 'line-through' : ''}`} style={{ color: column.colour }}>
               {column.short}
             </b>
-            <span className="figures text-[10.5px]! text-hush">{Math.round(sum * 100)}</span>
-          </span>
+            <span className="figures text-[10.5px]! text-hush">{off ? 'off' : Math.round(sum * 100)}</span>
+          </button>
         );
       })}
     </>
