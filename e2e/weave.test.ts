@@ -151,6 +151,41 @@ describe('layers and masks by hand', () => {
     await kept();
   });
 
+  it('the picture is held against itself without the mask, a held state and a palette', async () => {
+    await page.keyboard.press('b');
+    await until('two pictures', () => page.$('[data-compare="wipe"]'));
+    const against = async (label: string) => {
+      await (await page.waitForSelector('[aria-label="with"]'))?.click();
+      const option = await until(label, async () => {
+        for (const one of await page.$$('[role="option"]'))
+          if ((await one.evaluate((node) => node.textContent)) === label) return one;
+        return undefined;
+      });
+      await option.evaluate((node) => (node as HTMLElement).scrollIntoView());
+      await option.click();
+      await until('it chosen', async () => (await text('[aria-label="with"]')) === label);
+    };
+    await against('the same without its mask');
+    await until('its name', async () => (await text('[data-testid="picture"]')).includes('without its mask'));
+    for (let i = 0; i < 3; i++) await page.keyboard.press('b');
+    // A letter goes through the ways of comparing, and leaves what is compared alone.
+    expect(await text('[aria-label="with"]')).toBe('the same without its mask');
+    const differs = async () =>
+      Number(/([\d.]+) %\s+of what is shown/.exec(await text('[data-testid="picture"]'))?.[1]);
+    await until('a difference', async () => (await differs()) > 0);
+    await press('Hold this state against what comes');
+    await until('none', async () => (await differs()) === 0);
+    await page.click('[role="toolbar"] [aria-pressed="true"]');
+    await page.keyboard.press('ArrowRight');
+    await until('a difference from the held state', async () => (await differs()) > 0);
+    await page.keyboard.press('Escape');
+    await until('none once more', async () => (await differs()) === 0);
+    await against('HOO');
+    await until('a difference from the palette', async () => (await differs()) > 0);
+    await press('No longer');
+    await kept();
+  });
+
   it('layers are put together into a small cloth, which is a room with a way back up, and taken apart again', async () => {
     await page.click('[data-path="cloth.layers[1]"]');
     await press('Put together with the one below');

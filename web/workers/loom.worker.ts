@@ -10,7 +10,7 @@ simd();
 async function handle(request: Request): Promise<unknown> {
   switch (request.type) {
     case 'scene':
-      return scene.set(request.recipe, request.stacks);
+      return scene.set(request.recipe, request.stacks, request.beside);
     case 'figures':
       scene.learn(request.figures);
       return null;

@@ -23,6 +23,10 @@ export interface Display {
   readonly less?: string;
   /** Path of a second image to be held against this one. */
   readonly other?: string;
+  /** Whether that path is of the recipe that was given beside the open one. */
+  readonly otherIsBeside?: boolean;
+  /** Shows what sets the image apart from the other, in place of both. */
+  readonly apart?: boolean;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
   /** A mask that is shown over the image, and how. */
@@ -42,7 +46,13 @@ export interface PathInfo {
 }
 
 export type Request =
-  | { readonly type: 'scene'; readonly recipe: Recipe; readonly stacks: readonly WorkerStack[] }
+  | {
+      readonly type: 'scene';
+      readonly recipe: Recipe;
+      readonly stacks: readonly WorkerStack[];
+      /** Another recipe, whose images may be held against those of the open one. */
+      readonly beside?: Recipe;
+    }
   | { readonly type: 'figures'; readonly figures: Readonly<Record<string, Figure>> }
   /** Full-size pixels of an image, ready as a pyramid: they take the place of what would be computed. */
   | { readonly type: 'proof'; readonly hash: string }
@@ -68,14 +78,26 @@ export type Request =
 export interface SceneReply {
   readonly frame: Rect;
   readonly paths: Readonly<Record<string, PathInfo>>;
+  /** The images of the recipe beside it. */
+  readonly beside: Readonly<Record<string, PathInfo>>;
   readonly warnings: readonly Notice[];
   readonly faults: readonly Fault[];
+}
+
+/** How far two images lie apart. */
+export interface Apart {
+  /** The greatest difference of a plane, in the images' own numbers. */
+  readonly most: number;
+  /** Share of the pixels that differ by more than 1/255 in some plane, 0 to 1. */
+  readonly share: number;
 }
 
 export interface DrawReply {
   readonly bitmap: ImageBitmap;
   /** The image to be held against it, of the same pixels. */
   readonly other: ImageBitmap | null;
+  /** How far the two lie apart in what is shown; null unless that was asked for. */
+  readonly apart: Apart | null;
   /** What the bitmap shows, in the level's pixels. */
   readonly rect: Rect;
   readonly level: number;

@@ -104,6 +104,46 @@ describe('the scene in the worker', () => {
     expect(mean(none.bitmap)).toBeCloseTo(127, -1);
   });
 
+  it('holds an image against one of another recipe, which is made by that recipe', async () => {
+    const beside: Recipe = {
+      ...recipe,
+      strands: [...recipe.strands.slice(0, 2), { id: 'shown', from: { strand: 'B' }, steps: [{ do: 'stretch' }] }],
+    };
+    const scene = new WorkerScene();
+    const { beside: paths } = scene.set(recipe, stacks, beside);
+    expect(paths['strands[2]'].domain).toBe('stretched');
+    const display = { mode: 'bright', other: 'strands[2]', otherIsBeside: true } as const;
+    const both = await scene.draw('strands[2]', rect, 0, display);
+    const alone = new WorkerScene();
+    alone.set(beside, stacks);
+    const its = await alone.draw('strands[2]', rect, 0, { mode: 'bright' });
+    expect(both.other).toEqual(its.bitmap);
+    // A hand that moves in the open recipe leaves the one beside it as it is; without one there is nothing to hold against.
+    scene.set({ ...recipe, strands: recipe.strands.slice(0, 3) }, stacks, beside);
+    expect((await scene.draw('strands[2]', rect, 0, display)).other).toEqual(its.bitmap);
+    scene.set(recipe, stacks);
+    expect((await scene.draw('strands[2]', rect, 0, display)).other).toBeNull();
+  });
+
+  it('shows what lies between two images around the middle grey, and how far they lie apart', async () => {
+    const half: Recipe = {
+      ...recipe,
+      strands: [recipe.strands[0], { id: 'B', from: { strand: 'A' }, steps: [{ do: 'scale', add: 0.02 }] }],
+    };
+    const scene = new WorkerScene();
+    scene.set(half, stacks);
+    const display = { mode: 'true', other: 'strands[0]', apart: true } as const;
+    const reply = await scene.draw('strands[1]', rect, 0, display);
+    expect(reply.other).toBeNull();
+    expect(reply.apart?.most).toBeCloseTo(0.02, 5);
+    expect(reply.apart?.share).toBe(1);
+    // What is brighter in the shown image is light.
+    expect(mean(reply.bitmap)).toBeGreaterThan(200);
+    const none = await scene.draw('strands[0]', rect, 0, display);
+    expect(none.apart).toEqual({ most: 0, share: 0 });
+    expect(mean(none.bitmap)).toBeCloseTo(127, -1);
+  });
+
   it('tells the statistics of a rectangle as the pixels have them', async () => {
     const region = { x: 40, y: 30, width: 70, height: 50 };
     const { planes: found, level } = await open().region(region, ['strands[0]', 'strands[7]']);

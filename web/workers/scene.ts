@@ -1,4 +1,3 @@
-import { laidOver } from './veil';
 import type { Graph } from '../../core/engine/graph';
 import { levelFor } from '../../core/engine/guess';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
@@ -10,10 +9,9 @@ import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
-import { type Brightness, bitmapOf, brightness, changeBrightness, PLAIN } from './paint';
-import type { DescribeReply, Display, DrawReply, RegionReply, SceneReply, WorkerStack } from './protocol';
-import { cutTo, takeOff } from './stand-ins';
-import { aroundLayer, shareOf, touchedIn } from './touched';
+import { drawn, type Side, touchedOn } from './draw';
+import type { DescribeReply, Display, DrawReply, PathInfo, RegionReply, SceneReply, WorkerStack } from './protocol';
+import { shareOf } from './touched';
 import { Weaver } from './weaver';
 
 /** Figures that have charts or marks on the picture. */
@@ -26,84 +24,62 @@ const COUNTED_PIXELS = 150_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
+/** The rectangle that a recipe gives its cloth. */
+const extentOf = ({ cloth }: Recipe): Rect | undefined =>
+  typeof cloth?.extent === 'object' ? cloth.extent : undefined;
+
+/** What is known of each image of a recipe. */
+const pathsOf = ({ nodes, byPath }: Graph): Record<string, PathInfo> =>
+  Object.fromEntries(
+    [...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]),
+  );
+
 /** The open recipe in the worker, and what the page asks of it. */
 export class WorkerScene {
   private readonly weaver = new Weaver();
-  /** The recipe's own rectangle of the cloth. */
-  private wanted: Rect | undefined;
+  /** The open recipe's images, and those of one that is held against it. */
+  private open: Side = { weaver: this.weaver };
+  private beside: Side | undefined;
 
-  set(recipe: Recipe, stacks: readonly WorkerStack[]): SceneReply {
+  set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
     const graph = this.weaver.set(recipe, stacks);
-    this.wanted = typeof recipe.cloth?.extent === 'object' ? recipe.cloth.extent : undefined;
-    const { nodes, byPath, frame, warnings, faults } = graph;
-    const paths = Object.fromEntries(
-      [...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]),
-    );
-    return { frame, paths, warnings, faults };
+    this.open = { weaver: this.weaver, extent: extentOf(recipe) };
+    this.setBeside(stacks, beside);
+    const { frame, warnings, faults } = graph;
+    return {
+      frame,
+      paths: pathsOf(graph),
+      beside: this.beside ? pathsOf(this.beside.weaver.graph) : {},
+      warnings,
+      faults,
+    };
+  }
+
+  /** While a hand moves in the open recipe, the one beside it mostly stays as it is. */
+  private setBeside(stacks: readonly WorkerStack[], recipe: Recipe | undefined): void {
+    if (!recipe) {
+      this.beside = undefined;
+      return;
+    }
+    const weaver = this.beside?.weaver ?? new Weaver(this.weaver);
+    weaver.set(recipe, stacks);
+    this.beside = { weaver, extent: extentOf(recipe) };
   }
 
   learn(figures: Readonly<Record<string, Figure>>): void {
     this.weaver.learn(figures);
   }
 
-  async draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
-    const start = performance.now();
-    const graph = this.weaver.graph;
-    const node = this.nodeOf(path);
-    const guessed = await this.weaver.settle(node);
-    const less = display.less === undefined ? undefined : graph.byPath.get(display.less);
-    if (less !== undefined) for (const key of await this.weaver.settle(less)) guessed.add(key);
-    const how = await this.brightnessFor(graph, node, display, guessed);
-    const proof = less === undefined && this.weaver.isProven(node);
-    const raster = await this.weaver.compute(node, rect, level, less === undefined);
-    const extent = path === 'cloth' ? await this.extent(graph, guessed) : undefined;
-    if (extent) cutTo(raster, levelRect(extent, level));
-    if (less !== undefined) takeOff(raster, await this.weaver.compute(less, rect, level));
-    const bitmap = await bitmapOf(
-      raster,
-      less === undefined ? how : changeBrightness(raster),
-      display.clipping === true,
-      await this.veilOver(rect, level, display, guessed),
-    );
-    const against = display.other === undefined ? undefined : graph.byPath.get(display.other);
-    const other =
-      against === undefined ? null : await this.other(graph, node, against, rect, level, display, how, guessed);
-    return { bitmap, other, rect, level, guessed: [...guessed], proof, milliseconds: performance.now() - start };
-  }
-
-  /** What shows a mask over the image, or what a layer changes; nothing where none is to be seen, or it cannot be made. */
-  private async veilOver(
-    rect: Rect,
-    level: number,
-    { veil, touched }: Display,
-    guessed: Set<string>,
-  ): Promise<((rgba: Uint8ClampedArray) => void) | undefined> {
-    const plane = touched === undefined ? undefined : await this.touchedOn(touched, rect, level, guessed);
-    if (plane) return (rgba) => laidOver(rgba, { rect, planes: [plane] }, 'veil');
-    const node = veil && this.weaver.graph.byPath.get(veil.path);
-    if (!veil || node === undefined) return undefined;
-    for (const key of await this.weaver.settle(node)) guessed.add(key);
-    const mask = await this.weaver.compute(node, rect, level);
-    return (rgba) => laidOver(rgba, mask, veil.as);
-  }
-
-  /** Where a layer changes a window of the picture; nothing where that cannot be told. */
-  private async touchedOn(path: string, rect: Rect, level: number, guessed: Set<string>) {
-    const around = aroundLayer(this.weaver.graph, path);
-    if (!around) return undefined;
-    const of = async (node: number) => {
-      for (const key of await this.weaver.settle(node)) guessed.add(key);
-      return this.weaver.compute(node, rect, level);
-    };
-    const before = around.before === undefined ? undefined : await of(around.before);
-    return touchedIn(before, await of(around.after));
+  draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
+    return drawn(this.open, this.beside, this.nodeOf(path), path, rect, level, display);
   }
 
   /** Share of the picture that a layer changes, from a level that is fine enough. */
   async touched(path: string): Promise<number | null> {
     const { graph } = this.weaver;
     const level = levelFor(graph, COUNTED_PIXELS);
-    const plane = await this.touchedOn(path, levelRect(graph.frame, level), level, new Set());
+    const rect = levelRect(graph.frame, level);
+    const plane = await touchedOn(this.open, path, { rect, level, guessed: new Set() });
     return plane ? shareOf(plane) : null;
   }
 
@@ -120,23 +96,6 @@ export class WorkerScene {
       if (v > most) most = v;
     }
     return least <= most ? [least, most] : null;
-  }
-
-  /** The image to be held against the shown one: under the same brightness, where both are linear or neither is. */
-  private async other(
-    graph: Graph,
-    node: number,
-    against: number,
-    rect: Rect,
-    level: number,
-    display: Display,
-    how: Brightness,
-    guessed: Set<string>,
-  ): Promise<ImageBitmap> {
-    for (const key of await this.weaver.settle(against)) guessed.add(key);
-    const alike = graph.nodes[against].domain === graph.nodes[node].domain;
-    const own = alike ? how : await this.brightnessFor(graph, against, display, guessed);
-    return bitmapOf(await this.weaver.compute(against, rect, level), own, display.clipping === true);
   }
 
   /** Statistics of a rectangle in each of the paths that can be made. */
@@ -245,24 +204,5 @@ export class WorkerScene {
     const node = this.weaver.graph.byPath.get(path);
     if (node === undefined) throw new Error('This part of the recipe cannot be shown until its fault is mended.');
     return node;
-  }
-
-  private async brightnessFor(graph: Graph, node: number, display: Display, guessed: Set<string>) {
-    if (display.mode === 'true' || graph.nodes[node].domain !== 'linear') return PLAIN;
-    const anchor = (display.anchor !== undefined ? graph.byPath.get(display.anchor) : undefined) ?? node;
-    for (const key of await this.weaver.settle(anchor)) guessed.add(key);
-    const spec: FigureSpec = { kind: 'tone', nodes: [anchor] };
-    const figure = await this.weaver.figure(planned(graph, spec), guessed);
-    return figure.kind === 'tone' ? brightness(figure.planes) : PLAIN;
-  }
-
-  /** The part of the frame that the finished cloth shows; undefined where that is all of it. */
-  private async extent(graph: Graph, guessed: Set<string>): Promise<Rect | undefined> {
-    if (this.wanted) return this.wanted;
-    const { common } = graph;
-    if (!common) return undefined;
-    for (const node of common.nodes) for (const key of await this.weaver.settle(node)) guessed.add(key);
-    const figure = await this.weaver.figure(planned(graph, common), guessed);
-    return figure.kind === 'common' ? figure.rect : undefined;
   }
 }

@@ -1,12 +1,20 @@
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 
-/** Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. */
-export function takeOff(raster: Raster, other: Raster): void {
-  raster.planes.forEach((plane, p) => {
-    const from = other.planes[other.planes.length === 1 ? 0 : p];
-    for (let i = 0; i < plane.length; i++) plane[i] = from[i] - plane[i];
-  });
+/**
+ * Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. Of a mono and a
+ * colour image the mono one counts as grey.
+ */
+export function takenOff(raster: Raster, other: Raster): Raster {
+  const planes = Math.max(raster.planes.length, other.planes.length);
+  const of = ({ planes: own }: Raster, p: number): Float32Array => own[own.length === 1 ? 0 : p];
+  return {
+    rect: raster.rect,
+    planes: Array.from({ length: planes }, (_, p) => {
+      const [from, off] = [of(other, p), of(raster, p)];
+      return from.map((v, i) => v - off[i]);
+    }),
+  };
 }
 
 /** Takes away what lies outside a rectangle. */

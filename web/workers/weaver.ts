@@ -17,17 +17,30 @@ const GUESS_PIXELS = 34_000;
 /** Guesses that are kept: those of states long gone would pile up while a slider moves. */
 const MOST_GUESSES = 400;
 
+/** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */
+class Common {
+  readonly tiles = new Tiles();
+  readonly figures = new Map<string, Figure>();
+  /** A number for every figure that was ever used: images made with another one are other images. */
+  private readonly serials = new WeakMap<Figure, number>();
+  private serial = 0;
+  /** Pictures that lie on the server at their true full size, by name. */
+  readonly proofs = new Set<string>();
+
+  serialOf(figure: Figure): number {
+    const known = this.serials.get(figure) ?? ++this.serial;
+    this.serials.set(figure, known);
+    return known;
+  }
+}
+
 /** A recipe's graph over tiles, with the figures known so far and the guesses that stand in for the rest. */
 export class Weaver {
-  readonly tiles = new Tiles();
-  private readonly figures = new Map<string, Figure>();
+  private readonly common: Common;
   private guesses = new Map<string, Figure>();
   /** Places of figures in the recipe by key, and the last true figure of each place. */
   private readonly slots = new Map<string, string>();
   private readonly lately = new Map<string, Figure>();
-  /** A number for every figure that was ever used: images made with another one are other images. */
-  private readonly serials = new WeakMap<Figure, number>();
-  private serial = 0;
   private readonly made = new CutCache();
   private cut: ReadonlySet<number> = new Set();
   private hashes: ReadonlySet<string> = new Set();
@@ -36,10 +49,13 @@ export class Weaver {
   private fetchedFor: Graph | undefined;
   private fetching: Promise<unknown> = Promise.resolve();
 
-  /** Pictures that lie on the server at their true full size, by name. */
-  private readonly proofs = new Set<string>();
   /** Names of the graph's pictures, as far as they were asked for. */
   private readonly pictures = new Map<number, string>();
+
+  /** @param beside a weaver of another recipe, whose pixels, figures and proofs are this one's too */
+  constructor(beside?: Weaver) {
+    this.common = beside?.common ?? new Common();
+  }
 
   get graph(): Graph {
     if (!this.current) throw new Error('no recipe is open');
@@ -68,18 +84,18 @@ export class Weaver {
 
   learn(figures: Readonly<Record<string, Figure>>): void {
     for (const [key, figure] of Object.entries(figures)) {
-      this.figures.set(key, figure);
+      this.common.figures.set(key, figure);
       const slot = this.slots.get(key);
       if (slot) this.lately.set(slot, figure);
     }
   }
 
   /** A figure as it was measured at full size. */
-  truth = (key: string): Figure | undefined => this.figures.get(key);
+  truth = (key: string): Figure | undefined => this.common.figures.get(key);
 
   /** Figures as far as they are known, true ones before guesses. */
   known(): Map<string, Figure> {
-    return new Map([...this.guesses, ...this.figures]);
+    return new Map([...this.guesses, ...this.common.figures]);
   }
 
   /** Remembers where in the recipe each figure stands, so that the same place finds its last true figure again. */
@@ -92,7 +108,7 @@ export class Weaver {
         const before = node.figures.slice(0, i).filter((other) => other.kind === kind).length;
         const slot = `${node.path} ${node.kind} ${kind} ${before}`;
         this.slots.set(key, slot);
-        const figure = this.figures.get(key);
+        const figure = this.common.figures.get(key);
         if (figure) this.lately.set(slot, figure);
       });
     }
@@ -114,7 +130,7 @@ export class Weaver {
         graph: this.graph,
         pixelsFor: (kind) => FIGURE_KINDS[kind].guessedFrom ?? GUESS_PIXELS,
         truth: this.truth,
-        follows: (key, figure) => this.figures.set(key, figure),
+        follows: (key, figure) => this.common.figures.set(key, figure),
         standIn: (item) => this.standingIn(item),
         image: async (node, rect, level) => {
           await this.fetchedAt(levelFor(this.graph, GUESS_PIXELS));
@@ -141,7 +157,7 @@ export class Weaver {
       });
       const windows = read.map(({ info, plane }) => {
         const rect = { x: 0, y: 0, width: levelSize(info.width, level), height: levelSize(info.height, level) };
-        return this.tiles.window(info, plane, level, rect);
+        return this.common.tiles.window(info, plane, level, rect);
       });
       this.fetching = Promise.all(windows);
     }
@@ -152,21 +168,19 @@ export class Weaver {
   private nameOf(index: number, level: number, figures: ReadonlyMap<string, Figure>): string {
     const used = figuresFor(this.graph, index).map(({ key }) => {
       const figure = figures.get(key);
-      if (!figure) return '-';
-      if (!this.serials.has(figure)) this.serials.set(figure, ++this.serial);
-      return this.serials.get(figure);
+      return figure ? this.common.serialOf(figure) : '-';
     });
     // What was made before an image under it was proven is another image.
-    return `${this.graph.nodes[index].hash} ${level} ${this.proofs.size} ${used.join(' ')}`;
+    return `${this.graph.nodes[index].hash} ${level} ${this.common.proofs.size} ${used.join(' ')}`;
   }
 
   /** From now on an image's pixels come from the server's own, wherever it is read. */
   prove(name: string): void {
-    this.proofs.add(name);
+    this.common.proofs.add(name);
   }
 
   isProven(node: number): boolean {
-    return this.proofs.size > 0 && this.proofs.has(this.pictureOf(node));
+    return this.common.proofs.size > 0 && this.common.proofs.has(this.pictureOf(node));
   }
 
   private pictureOf(node: number): string {
@@ -186,7 +200,7 @@ export class Weaver {
       planes,
       domain: domain === 'linear' ? domain : 'stretched',
     };
-    const windows = Array.from({ length: planes }, (_, p) => this.tiles.window(pyramid, p, level, rect));
+    const windows = Array.from({ length: planes }, (_, p) => this.common.tiles.window(pyramid, p, level, rect));
     return { rect, planes: await Promise.all(windows) };
   }
 
@@ -198,7 +212,7 @@ export class Weaver {
     figures: ReadonlyMap<string, Figure>,
   ): Promise<Map<number, Raster>> {
     const found = new Map<number, Raster>();
-    if (this.proofs.size === 0) return found;
+    if (this.common.proofs.size === 0) return found;
     const windowsNow = () => new Evaluator(this.graph, figures, level, undefined, found).plan(node, rect).windows;
     let windows = windowsNow();
     for (const index of [...windows.keys()].reverse()) {
@@ -235,7 +249,7 @@ export class Weaver {
       plan.sources.map(async (need) => {
         const stack = this.stacks.get(need.stack);
         if (!stack) throw new Error(`the stack ${need.stack} is not there`);
-        const pixels = await this.tiles.window(stack, need.plane, level, need.rect);
+        const pixels = await this.common.tiles.window(stack, need.plane, level, need.rect);
         fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
       }),
     );

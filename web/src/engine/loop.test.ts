@@ -29,7 +29,7 @@ function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = ()
     const bitmap = { close: () => closed.count++ };
     return request.type === 'scene'
       ? { frame, paths: {}, warnings: [], faults: [] }
-      : { bitmap, other: null, rect, level, guessed: [], proof: false, milliseconds: 1 };
+      : { bitmap, other: null, apart: null, rect, level, guessed: [], proof: false, milliseconds: 1 };
   };
   const helped: Asked[] = [];
   const help = (request: Asked) => {

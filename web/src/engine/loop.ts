@@ -31,7 +31,7 @@ const REST = 140;
  * one when they rest. Old pixels stay on the screen until new ones come.
  */
 export class PictureLoop {
-  private recipe: { recipe: Recipe; stacks: readonly WorkerStack[] } | undefined;
+  private recipe: { recipe: Recipe; stacks: readonly WorkerStack[]; beside?: Recipe } | undefined;
   private sceneSent = true;
   private frame: Rect | undefined;
   private look: Look | undefined;
@@ -53,9 +53,11 @@ export class PictureLoop {
     private readonly events: LoopEvents,
   ) {}
 
-  setScene(recipe: Recipe, stacks: readonly WorkerStack[]): void {
-    if (this.recipe?.recipe === recipe && this.recipe.stacks === stacks) return;
-    this.recipe = { recipe, stacks };
+  /** @param beside another recipe, whose images may be held against those of this one */
+  setScene(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): void {
+    const before = this.recipe;
+    if (before?.recipe === recipe && before.stacks === stacks && before.beside === beside) return;
+    this.recipe = { recipe, stacks, beside };
     this.sceneSent = false;
     this.touch();
   }
@@ -168,8 +170,9 @@ export class PictureLoop {
   /** A fine picture stripe by stripe, on two workers; given up as soon as something moves. */
   private async inStripes(look: Look, rect: Rect, level: number): Promise<DrawReply | undefined> {
     const stripes = stripesOf(rect);
-    // What was taken out is brightened by its own range, which no stripe knows.
-    if (stripes.length < 2 || look.display.less !== undefined) return this.whole(look, rect, level);
+    // What was taken out, or lies between two pictures, is brightened by its own range, which no stripe knows.
+    if (stripes.length < 2 || look.display.less !== undefined || look.display.apart)
+      return this.whole(look, rect, level);
     const { path, display } = look;
     const { touches } = this;
     const made: DrawReply[] = [];

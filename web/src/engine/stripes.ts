@@ -32,6 +32,7 @@ export function joined(rect: Rect, replies: readonly DrawReply[]): DrawReply {
     ...first,
     rect,
     bitmap: laid(rect, replies),
+    apart: null,
     other: others.length === replies.length ? laid(rect, others) : null,
     guessed: [...new Set(replies.flatMap(({ guessed }) => guessed))],
     proof: replies.every(({ proof }) => proof),

@@ -40,7 +40,7 @@ export function Loom() {
   useEffect(
     () => () => {
       send(closed());
-      send(looked({ anchor: null }));
+      send(looked({ anchor: null, held: null, against: { kind: 'before' } }));
     },
     [send],
   );

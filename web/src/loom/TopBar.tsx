@@ -53,6 +53,8 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
   const { scene, shown } = useSession();
   const stretched = shown !== undefined && scene?.paths[shown.path]?.domain === 'stretched';
   if (!recipe) return null;
+  // Whatever else is shown has its own brightness, or is stretched.
+  const onStrand = shown?.path.startsWith('strands') === true && !stretched;
   return (
     <Frame
       target={target}
@@ -96,21 +98,23 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           <Look on={view.stars} label="Stars" hotkey="S" onClick={() => send(looked({ stars: !view.stars }))} />
           <Look
             on={view.compare !== 'off'}
-            label="Before"
+            label="Compare"
             hotkey="B"
             onClick={() => send(looked({ compare: nextCompare(view.compare) }))}
           />
-          <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
-            <Pick
-              label="bright as"
-              value={view.anchor ?? 'own'}
-              options={[
-                { value: 'own', label: 'by itself' },
-                ...strandOwners(recipe).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
-              ]}
-              onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
-            />
-          </div>
+          {onStrand && (
+            <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
+              <Pick
+                label="bright as"
+                value={view.anchor ?? 'own'}
+                options={[
+                  { value: 'own', label: 'by itself' },
+                  ...strandOwners(recipe).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
+                ]}
+                onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
+              />
+            </div>
+          )}
         </div>
       }
       right={

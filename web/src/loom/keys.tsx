@@ -109,7 +109,7 @@ export const KEYS: readonly Key[] = [
   { keys: 'T', does: 'what the chosen step took out', deeds: { t: () => look({ taken: !view().taken }) } },
   {
     keys: 'B',
-    does: 'before and after: wipe, side by side, blink',
+    does: 'compare: wipe, side by side, blink, difference',
     deeds: { b: () => look({ compare: nextCompare(view().compare) }) },
   },
   {

@@ -27,6 +27,15 @@ export function ownerName(recipe: Recipe, owner: Owner): string {
   return owner.kind === 'mask' ? `mask ${owner.id ?? ''}`.trim() : (owner.id ?? 'cloth');
 }
 
+/** An image as people call it, a step's with the step that it comes after. */
+export function placeTitle(recipe: Recipe | null, path: string): string {
+  if (!recipe) return '';
+  const step = valueAt(recipe, path);
+  return step && typeof step === 'object' && 'do' in step
+    ? `${placeName(recipe, path)} after ${stepName(String(step.do))}`
+    : placeName(recipe, path);
+}
+
 /** Which image a path belongs to, as people call it. */
 export function placeName(recipe: Recipe, path: string): string {
   const owner = ownerAt(recipe, path);

@@ -9,7 +9,10 @@ import { type Look, PictureLoop } from '../engine/loop';
 import type { StackRow } from '../store/api';
 import { useApp } from '../store/store';
 import { withoutMask } from './masks';
-import { Settler } from './settler';
+import { type Matter, Settler } from './settler';
+import { store } from '../store/store';
+import { type Beside, useBeside } from './against';
+import type { Recipe } from '../../../core/recipe/schema';
 
 /** The newest picture of the chosen image. */
 export interface Shown {
@@ -25,6 +28,8 @@ interface Session {
   /** Why the chosen image cannot be shown; the last good picture stays. */
   readonly fault: string | undefined;
   readonly described: DescribeReply | undefined;
+  /** The recipe that the picture is held against, where it is not the open one. */
+  readonly beside: Beside;
   /** True while figures on screen are guesses. */
   readonly settling: boolean;
   readonly look: (look: Look) => void;
@@ -38,6 +43,12 @@ export function useSession(): Session {
   const session = useContext(SessionContext);
   if (!session) throw new Error('no session');
   return session;
+}
+
+/** What a look at the open recipe has to be settled for. */
+function matterOf({ path, display }: Look): Matter | undefined {
+  const { recipe } = store.getState().draft;
+  return recipe ? { recipe, path, anchor: display.anchor } : undefined;
 }
 
 /** A stack's row as the worker needs it. */
@@ -79,7 +90,11 @@ export function SessionProvider({
   const sceneNow = useRef<SceneReply>(undefined);
   const given = useMemo(() => stacks.map(workerStack), [stacks]);
 
-  const { loop, settler } = useMemo(() => {
+  const beside = useBeside(target);
+  const besideNow = useRef<Recipe>(undefined);
+  besideNow.current = beside.state === 'there' ? beside.recipe : undefined;
+
+  const { loop, settler, other } = useMemo(() => {
     const recent = new RecentPictures();
     const made: PictureLoop = new PictureLoop(engine, {
       scene: (reply) => {
@@ -92,7 +107,12 @@ export function SessionProvider({
         setShown({ reply, path, fine });
         recent.took(reply);
         setSettling(reply.guessed.length > 0);
-        if (lastLook.current) truth.pictureCame(lastLook.current);
+        const matter = lastLook.current && matterOf(lastLook.current);
+        if (matter) truth.pictureCame(matter);
+        const against = lastLook.current?.display;
+        // What the picture is held against settles once, while this one may go on changing.
+        if (against?.otherIsBeside && against.other !== undefined && besideNow.current)
+          its.pictureCame({ recipe: besideNow.current, path: against.other });
         clearTimeout(describeTimer.current);
         // What was measured is for reading: while things move, the picture goes first.
         describeTimer.current = setTimeout(
@@ -108,7 +128,13 @@ export function SessionProvider({
       (path) => sceneNow.current?.paths[path]?.domain,
       () => made.again(),
     );
-    return { loop: made, settler: truth };
+    const its = new Settler(
+      target,
+      engine,
+      (path) => sceneNow.current?.beside[path]?.domain,
+      () => made.again(),
+    );
+    return { loop: made, settler: truth, other: its };
   }, [engine, target]);
 
   useEffect(
@@ -116,26 +142,33 @@ export function SessionProvider({
       loop.close();
       clearTimeout(describeTimer.current);
       settler.changed();
+      other.changed();
       engine.close();
     },
-    [loop, settler, engine],
+    [loop, settler, other, engine],
   );
 
+  const besideRecipe = besideNow.current;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: figures on their way belong to the state before
+  useEffect(() => () => settler.changed(), [settler, recipe]);
   useEffect(() => {
     if (!recipe) return;
-    settler.changed();
     // What the server knows of a recipe newly opened makes its first picture the true one.
     if (!sceneNow.current) {
       const learn = async (figures: Readonly<Record<string, Figure>>) =>
         void (await engine.ask({ type: 'figures', figures }));
       loop.after(knownBefore({ target, recipe, paths: ['cloth'], also: [] }, learn));
     }
-    loop.setScene(recipe, given);
-  }, [loop, settler, engine, target, recipe, given]);
+    loop.setScene(recipe, given, besideRecipe);
+  }, [loop, engine, target, recipe, given, besideRecipe]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another recipe beside ends the work on the last one
+  useEffect(() => () => other.changed(), [other, besideRecipe]);
 
   const look = useCallback(
     (next: Look) => {
-      if (!lastLook.current) settler.opened(next);
+      const matter = lastLook.current ? undefined : matterOf(next);
+      if (matter) settler.opened(matter);
       lastLook.current = next;
       loop.setLook(next);
     },
@@ -148,8 +181,8 @@ export function SessionProvider({
   }, [settler, loop]);
 
   const value = useMemo(
-    () => ({ engine, scene, shown, fault, described, settling, look, measureAgain }),
-    [engine, scene, shown, fault, described, settling, look, measureAgain],
+    () => ({ engine, scene, shown, fault, described, beside, settling, look, measureAgain }),
+    [engine, scene, shown, fault, described, beside, settling, look, measureAgain],
   );
   return <SessionContext value={value}>{children}</SessionContext>;
 }

@@ -6,7 +6,6 @@ import type { Recipe } from '../../../core/recipe/schema';
 import type { Domain } from '../../../core/engine/kernel';
 import type { EngineClient } from '../engine/client';
 import { jobEnd, measureAll } from '../engine/figures';
-import type { Look } from '../engine/loop';
 import { api } from '../store/api';
 import { store } from '../store/store';
 
@@ -15,11 +14,11 @@ const SETTLE = 350;
 /** How long all must have rested, settled, before the proof is begun: it takes both cores. */
 const PROOF_REST = 500;
 
-/** What is being settled: a state of the recipe, looked at in one way. */
-interface Matter {
+/** What is being settled: a state of a recipe, looked at in one way. */
+export interface Matter {
   readonly recipe: Recipe;
   readonly path: string;
-  readonly anchor: string | undefined;
+  readonly anchor?: string;
 }
 
 const same = (a: Matter | undefined, b: Matter): boolean =>
@@ -41,19 +40,15 @@ export class Settler {
   ) {}
 
   /** A picture has come; if it shows something new, that is settled once it has rested. */
-  pictureCame(look: Look): void {
-    const { recipe } = store.getState().draft;
-    if (!recipe) return;
-    const matter: Matter = { recipe, path: look.path, anchor: look.display.anchor };
+  pictureCame(matter: Matter): void {
     if (same(this.work?.matter, matter)) return;
     clearTimeout(this.timer);
     this.timer = setTimeout(() => void this.begin(matter), SETTLE);
   }
 
   /** A recipe has been opened, and no hand is at it yet: its figures need not wait for its first picture. */
-  opened(look: Look): void {
-    const { recipe } = store.getState().draft;
-    if (recipe) void this.begin({ recipe, path: look.path, anchor: look.display.anchor });
+  opened(matter: Matter): void {
+    void this.begin(matter);
   }
 
   /** The recipe has changed: figures on their way belong to a state that is gone. */

@@ -1,5 +1,5 @@
 /** How two pictures are held against each other. */
-export type Compare = 'off' | 'wipe' | 'side' | 'blink';
+export type Compare = 'off' | 'wipe' | 'side' | 'blink' | 'difference';
 
 /** Every way, in the order in which one key goes through them. */
 export const COMPARES: readonly { readonly value: Compare; readonly label: string }[] = [
@@ -7,6 +7,7 @@ export const COMPARES: readonly { readonly value: Compare; readonly label: strin
   { value: 'wipe', label: 'wipe' },
   { value: 'side', label: 'side by side' },
   { value: 'blink', label: 'blink' },
+  { value: 'difference', label: 'difference' },
 ];
 
 /** The way after this one. */

@@ -10,6 +10,7 @@ interface Drawn {
   readonly bitmap: unknown;
   readonly clip: readonly number[];
   readonly left: number;
+  readonly by: string;
 }
 
 let drawn: Drawn[] = [];
@@ -20,6 +21,7 @@ function fakeCanvas(): HTMLCanvasElement {
   let clip: number[] = [];
   let left: number | undefined;
   const context = {
+    globalCompositeOperation: 'source-over',
     setTransform: () => undefined,
     fillRect: () => {
       fills++;
@@ -39,7 +41,7 @@ function fakeCanvas(): HTMLCanvasElement {
     transform: () => undefined,
     scale: () => undefined,
     drawImage: (bitmap: unknown) => {
-      drawn.push({ bitmap, clip, left: left ?? 0 });
+      drawn.push({ bitmap, clip, left: left ?? 0, by: context.globalCompositeOperation });
     },
   };
   return { width: 0, height: 0, getContext: () => context } as unknown as HTMLCanvasElement;
@@ -65,13 +67,13 @@ describe('painting a sheet', () => {
       edge: 0.3,
       blinked: false,
     });
-    expect(drawn).toEqual([{ bitmap: own, clip: [0, 0, 800, 500], left: 0 }]);
+    expect(drawn).toMatchObject([{ bitmap: own, clip: [0, 0, 800, 500], left: 0 }]);
     expect([canvas.width, canvas.height]).toEqual([1600, 1000]);
   });
 
   it('by a wipe shows the other up to the edge, both at the same place', () => {
     paint(fakeCanvas(), size, sheet, view, { pane: pane(800), compare: 'wipe', edge: 0.3, blinked: false });
-    expect(drawn).toEqual([
+    expect(drawn).toMatchObject([
       { bitmap: other, clip: [0, 0, 240, 500], left: 0 },
       { bitmap: own, clip: [240, 0, 560, 500], left: 0 },
     ]);
@@ -79,7 +81,7 @@ describe('painting a sheet', () => {
 
   it('side by side gives each its own half', () => {
     paint(fakeCanvas(), size, sheet, view, { pane: pane(399), compare: 'side', edge: 0.3, blinked: false });
-    expect(drawn).toEqual([
+    expect(drawn).toMatchObject([
       { bitmap: other, clip: [0, 0, 399, 500], left: 0 },
       { bitmap: own, clip: [401, 0, 399, 500], left: 401 },
     ]);
@@ -91,10 +93,21 @@ describe('painting a sheet', () => {
     expect(drawn.map(({ bitmap }) => bitmap)).toEqual([own, other]);
   });
 
+  it('by difference lays one onto the other, and that onto itself to be seen', () => {
+    const canvas = fakeCanvas();
+    paint(canvas, size, sheet, view, { pane: pane(800), compare: 'difference', edge: 0.3, blinked: false });
+    expect(drawn.map(({ bitmap, by }) => [bitmap, by])).toEqual([
+      [own, 'source-over'],
+      [other, 'difference'],
+      [canvas, 'lighter'],
+      [canvas, 'lighter'],
+    ]);
+  });
+
   it('is an empty room while there is nothing', () => {
     paint(fakeCanvas(), size, undefined, view, { pane: pane(800), compare: 'off', edge: 0.5, blinked: false });
     paint(fakeCanvas(), size, sheet, undefined, { pane: pane(800), compare: 'off', edge: 0.5, blinked: false });
-    expect(drawn).toEqual([]);
+    expect(drawn).toMatchObject([]);
     expect(fills).toBe(2);
     paint(fakeCanvas(), { width: 0, height: 0 }, sheet, view, {
       pane: pane(0),

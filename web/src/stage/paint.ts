@@ -65,5 +65,15 @@ export function paint(
   } else if (compare === 'wipe') {
     lay(other, 0, 0, edge * size.width);
     lay(bitmap, 0, edge * size.width, size.width);
+  } else if (compare === 'difference') {
+    context.fillStyle = '#000';
+    context.fillRect(0, 0, canvas.width, canvas.height);
+    lay(bitmap, 0, 0, size.width);
+    context.globalCompositeOperation = 'difference';
+    lay(other, 0, 0, size.width);
+    // What differs little would hardly be seen on black: it is laid onto itself until it is four times as bright.
+    context.globalCompositeOperation = 'lighter';
+    for (let times = 0; times < 2; times++) context.drawImage(canvas, 0, 0);
+    context.globalCompositeOperation = 'source-over';
   } else lay(blinked ? other : bitmap, 0, 0, size.width);
 }

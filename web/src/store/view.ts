@@ -1,5 +1,6 @@
 import { type PayloadAction, createSlice } from '@reduxjs/toolkit';
 import type { Rect } from '../../../core/raster/rect';
+import type { Recipe } from '../../../core/recipe/schema';
 import type { Veil } from '../../workers/protocol';
 import { chose } from './draft';
 import type { Compare } from '../stage/compare';
@@ -12,6 +13,16 @@ export interface Brush {
   readonly soft: number;
   readonly strength: number;
 }
+
+/**
+ * What the picture is held against: the state before what is chosen, another place of the recipe, the same without its mask, a state that
+ * was held or the one that was opened, another recipe, a palette on this target's stacks.
+ */
+export type Against =
+  | { readonly kind: 'before' | 'unmasked' | 'held' | 'opened' }
+  | { readonly kind: 'place'; readonly path: string }
+  | { readonly kind: 'recipe'; readonly id: string }
+  | { readonly kind: 'palette'; readonly name: string };
 
 /** How the picture is looked at; never part of the recipe. */
 export interface ViewState {
@@ -26,9 +37,11 @@ export interface ViewState {
   /** What the chosen layer does not change, veiled. */
   readonly touched: boolean;
   readonly loupe: boolean;
-  /** How the shown image is held against another: the state before it, or the one at `against`. */
+  /** How the shown image is held against another, and which that is. */
   readonly compare: Compare;
-  readonly against: string | null;
+  readonly against: Against;
+  /** A state of the open recipe that was put aside to be held against later ones. */
+  readonly held: Recipe | null;
   /** Whether the stars that were found are marked. */
   readonly stars: boolean;
   /** A rectangle that was drawn to look into, in full-size pixels. */
@@ -53,7 +66,8 @@ const initial: ViewState = {
   touched: false,
   loupe: false,
   compare: 'off',
-  against: null,
+  against: { kind: 'before' },
+  held: null,
   stars: false,
   region: null,
   tool: null,

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import { useNavigate, useParams } from 'react-router';
-import type { Compare } from '../stage/compare';
+import { COMPARES, type Compare } from '../stage/compare';
 import { Stage } from '../stage/Stage';
 import {
   faultText,
@@ -18,11 +18,7 @@ import { Trouble } from '../ui/Trouble';
 import { ContactSheet } from './ContactSheet';
 import { useSheet } from './pictures';
 
-const HOWS: readonly { value: Exclude<Compare, 'off'>; label: string }[] = [
-  { value: 'wipe', label: 'wipe' },
-  { value: 'side', label: 'side by side' },
-  { value: 'blink', label: 'blink' },
-];
+const HOWS = COMPARES.flatMap(({ value, label }) => (value === 'off' ? [] : [{ value, label }]));
 
 /** Nothing to follow: the picture is whole. */
 const still = (): void => undefined;

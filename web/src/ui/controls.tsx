@@ -189,11 +189,13 @@ export function SliderField({
 /** A choice of a few words, all in sight. */
 export function Choice<T extends string>({
   label,
+  hideLabel = false,
   value,
   options,
   onChange,
 }: {
   label: string;
+  hideLabel?: boolean;
   value: T;
   options: readonly { value: T; label: string; hint?: string }[];
   onChange: (value: T) => void;
@@ -201,9 +203,11 @@ export function Choice<T extends string>({
   return (
     <fieldset className="flex items-center justify-between gap-3">
       <legend className="sr-only">{label}</legend>
-      <span className="text-soft" aria-hidden>
-        {label}
-      </span>
+      {!hideLabel && (
+        <span className="text-soft" aria-hidden>
+          {label}
+        </span>
+      )}
       <div className="flex rounded-md border border-edge bg-pit p-0.5">
         {options.map((option) => {
           const button = (

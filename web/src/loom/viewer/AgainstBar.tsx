@@ -1,40 +1,126 @@
-import { strandOwners } from '../../../../core/recipe/walk';
-import { X } from 'lucide-react';
+import { Pin, X } from 'lucide-react';
+import { useState } from 'react';
+import { useParams } from 'react-router';
+import { layersIn, maskOwners, strandOwners } from '../../../../core/recipe/walk';
+import type { Recipe } from '../../../../core/recipe/schema';
+import { type TargetCard, usePalettesQuery, useTargetQuery } from '../../store/api';
 import { COMPARES } from '../../stage/compare';
 import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { type Against, looked } from '../../store/view';
 import { Choice, IconButton } from '../../ui/controls';
-import { Pick } from '../../ui/Pick';
+import { Pick, type PickOption } from '../../ui/Pick';
+import { ownerName } from '../names';
+import { useSession } from '../session';
+import type { Other } from './use-other';
+
+/** Everything that a picture can be held against, by the texts that stand for it in a list. */
+function choicesOf(
+  recipe: Recipe,
+  id: string | null,
+  target: TargetCard | undefined,
+  palettes: readonly string[],
+  held: boolean,
+): (PickOption<string> & { readonly against: Against })[] {
+  const place = (path: string, label: string, group: string) => ({
+    value: `place ${path}`,
+    label,
+    group,
+    against: { kind: 'place', path } as const,
+  });
+  return [
+    { value: 'before', label: 'the state before it', against: { kind: 'before' } },
+    { value: 'unmasked', label: 'the same without its mask', against: { kind: 'unmasked' } },
+    ...(held ? [{ value: 'held', label: 'the held state', against: { kind: 'held' } as const }] : []),
+    { value: 'opened', label: 'the recipe as it was opened', against: { kind: 'opened' } },
+    place('cloth', 'cloth', 'in this recipe'),
+    ...layersIn(recipe, 'cloth.layers').flatMap((owner) => [
+      place(`${owner.path}@cloth`, `cloth up to ${ownerName(recipe, owner)}`, 'in this recipe'),
+      place(owner.path, `${ownerName(recipe, owner)} alone`, 'in this recipe'),
+    ]),
+    ...strandOwners(recipe).map(({ id: name = '', path }) => place(path, name, 'in this recipe')),
+    ...maskOwners(recipe).map((owner) => place(owner.path, ownerName(recipe, owner), 'in this recipe')),
+    ...(target?.recipes ?? [])
+      .filter((row) => row.id !== id)
+      .map((row) => ({
+        value: `recipe ${row.id}`,
+        label: row.name,
+        group: 'other recipes',
+        against: { kind: 'recipe', id: row.id } as const,
+      })),
+    ...palettes.map((name) => ({
+      value: `palette ${name}`,
+      label: name,
+      group: 'palettes',
+      against: { kind: 'palette', name } as const,
+    })),
+  ];
+}
+
+const keyOf = (against: Against): string => {
+  if (against.kind === 'place') return `place ${against.path}`;
+  if (against.kind === 'recipe') return `recipe ${against.id}`;
+  return against.kind === 'palette' ? `palette ${against.name}` : against.kind;
+};
 
 /** What the picture is held against, and how: shown while it is. */
-export function AgainstBar({ nothing }: { nothing: boolean }) {
+export function AgainstBar({ other }: { other: Other | undefined }) {
+  const { id: targetId = '' } = useParams();
   const view = useApp((state) => state.view);
-  const recipe = useApp((state) => state.draft.recipe);
+  const { recipe, id } = useApp((state) => state.draft);
+  const { beside, shown } = useSession();
+  const { data: target } = useTargetQuery(targetId);
+  // How the stacks lie has to be found for the palettes: only where someone looks for one.
+  const [sought, setSought] = useState(view.against.kind === 'palette');
+  const { data: sheet } = usePalettesQuery(targetId, { skip: !sought });
   const send = useSend();
   if (!recipe) return null;
-  const options = [
-    { value: 'before', label: 'the state before' },
-    ...strandOwners(recipe).map(({ id = '', path }) => ({ value: path, label: id })),
-    { value: 'cloth', label: 'cloth' },
-  ];
+  const palettes = (sheet?.entries ?? []).filter((entry) => entry.recipe).map(({ name }) => name);
+  const choices = choicesOf(recipe, id, target, palettes, view.held !== null);
+  const apart = view.compare === 'difference' ? shown?.reply.apart : undefined;
+  const missing =
+    beside.state === 'missing'
+      ? beside.why
+      : other || beside.state === 'coming'
+        ? undefined
+        : 'nothing comes before this';
   return (
-    <div className="pointer-events-auto absolute bottom-14 left-1/2 flex -translate-x-1/2 items-center gap-4 rounded-lg border border-rim bg-black/85 px-3 py-1.5 text-[13px] whitespace-nowrap">
-      <Choice
-        label="against"
-        value={view.compare}
-        options={COMPARES.filter(({ value }) => value !== 'off')}
-        onChange={(compare) => send(looked({ compare }))}
-      />
-      <Pick
-        label="with"
-        value={view.against ?? 'before'}
-        options={options}
-        onChange={(value) => send(looked({ against: value === 'before' ? null : value }))}
-      />
-      {nothing && <span className="text-soft">nothing comes before this</span>}
-      <IconButton label="No longer" onClick={() => send(looked({ compare: 'off' }))}>
-        <X size={14} />
-      </IconButton>
+    <div className="pointer-events-auto absolute top-12 left-1/2 flex -translate-x-1/2 flex-col items-center gap-1.5 rounded-lg border border-rim bg-black/85 px-3 py-1.5 text-[13px] whitespace-nowrap">
+      <div className="flex items-center gap-3">
+        <Choice
+          label="against"
+          hideLabel
+          value={view.compare}
+          options={COMPARES.filter(({ value }) => value !== 'off')}
+          onChange={(compare) => send(looked({ compare }))}
+        />
+        <Pick
+          label="with"
+          value={keyOf(view.against)}
+          options={choices}
+          onOpen={() => setSought(true)}
+          onChange={(value) => {
+            const found = choices.find((choice) => choice.value === value);
+            if (found) send(looked({ against: found.against }));
+          }}
+        />
+        <IconButton
+          label="Hold this state against what comes"
+          active={view.against.kind === 'held' && view.held === recipe}
+          onClick={() => send(looked({ held: recipe, against: { kind: 'held' } }))}
+        >
+          <Pin size={14} />
+        </IconButton>
+        <IconButton label="No longer" onClick={() => send(looked({ compare: 'off' }))}>
+          <X size={14} />
+        </IconButton>
+      </div>
+      {missing && <span className="text-soft">{missing}</span>}
+      {apart && (
+        <span className="text-soft">
+          grey is no difference · <b className="figures font-normal text-text">{(100 * apart.share).toFixed(1)} %</b> of
+          what is shown differs, by <b className="figures font-normal text-text">{apart.most.toPrecision(2)}</b> at most
+        </span>
+      )}
     </div>
   );
 }

@@ -3,9 +3,9 @@ import { type Rect, sameRect } from '../../../../core/raster/rect';
 import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
 import { stepPlace, valueAt } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
-import { beforePath, inputPath } from '../bench/inputs';
-import { placeName, stepName } from '../names';
+import { type Against, looked } from '../../store/view';
+import { inputPath } from '../bench/inputs';
+import { placeTitle } from '../names';
 import { useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
 import { BrushMarks } from './BrushMarks';
@@ -26,6 +26,7 @@ import { Shapes } from './Shapes';
 import { StarHand } from './StarHand';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
+import { useOther } from './use-other';
 import { usePainting } from './use-painting';
 
 /** The path that the picture shows: the chosen bead, or for a layer the cloth up to it. */
@@ -33,6 +34,14 @@ function shownPath(chosen: string, alone: boolean, paths: Readonly<Record<string
   if (/\blayers\[\d+\]$/.test(chosen) && !alone && paths?.[`${chosen}@cloth`]) return `${chosen}@cloth`;
   return chosen;
 }
+
+/** What the shown image is called beside some that it is held against. */
+const OWN_NAMES: Partial<Record<Against['kind'], string>> = {
+  before: 'after',
+  unmasked: 'with its mask',
+  held: 'now',
+  opened: 'now',
+};
 
 interface Window {
   readonly rect: Rect;
@@ -59,7 +68,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
   const touched = view.touched && path === `${chosen}@cloth` ? chosen : undefined;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
-  const other = view.compare === 'off' || !recipe ? undefined : (view.against ?? beforePath(recipe, chosen));
+  const other = useOther(path);
   const drawable = scene?.paths[path] !== undefined;
 
   const onLook = useCallback(
@@ -79,7 +88,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         anchor,
         clipping: view.clipping,
         ...(view.taken && stepInput && { less: stepInput }),
-        ...(other && { other }),
+        ...(other && { other: other.path, otherIsBeside: other.beside, apart: view.compare === 'difference' }),
         ...(touched && { touched }),
         ...(veil && { veil: { path: veil, as: maskAs === 'hatch' ? 'hatch' : 'veil' } }),
       },
@@ -95,6 +104,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     view.taken,
     stepInput,
     other,
+    view.compare,
     veil,
     touched,
     maskAs,
@@ -154,19 +164,10 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
           <BrushMarks shape={painting.shape} way={painting.way} spot={spot} viewport={viewport} pane={pane} />
         )}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
-        {view.compare !== 'off' && <AgainstBar nothing={other === undefined} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}
         {view.loupe && inside && <Loupe pointer={inside} path={path} size={size} turned={pane} />}
       </>
     );
-  };
-
-  const name = (of: string): string => {
-    if (!recipe) return '';
-    const step = valueAt(recipe, of);
-    return step && typeof step === 'object' && 'do' in step
-      ? `${placeName(recipe, of)} after ${stepName(String(step.do))}`
-      : placeName(recipe, of);
   };
 
   return (
@@ -176,8 +177,9 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
       turn={(onCloth && orient?.turn) || 0}
       flip={(onCloth && orient?.flip) || 'none'}
       degrees={(onCloth && orient?.degrees) || 0}
-      compare={view.compare}
-      names={other ? [view.against ? name(other) : 'before', view.against ? name(path) : 'after'] : undefined}
+      // Of a difference the worker gives one picture, which is neither of the two.
+      compare={view.compare === 'difference' ? 'off' : view.compare}
+      names={other ? [other.name, OWN_NAMES[view.against.kind] ?? placeTitle(recipe, path)] : undefined}
       actions={stage}
       onLook={onLook}
       onDrag={onDrag}
@@ -189,6 +191,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         'data-ms': shown ? Math.round(shown.reply.milliseconds) : undefined,
       }}
     >
+      {view.compare !== 'off' && <AgainstBar other={other} />}
       <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
     </Stage>
   );

@@ -1,0 +1,58 @@
+import { useMemo } from 'react';
+import type { Recipe } from '../../../core/recipe/schema';
+import { usePalettesQuery, useRecipeQuery } from '../store/api';
+import { useApp } from '../store/store';
+import type { Against } from '../store/view';
+import { withoutMask } from './masks';
+
+/** What the picture is held against, where that is another recipe than the open one. */
+export type Beside =
+  | { readonly state: 'none' | 'coming' }
+  | { readonly state: 'missing'; readonly why: string }
+  | { readonly state: 'there'; readonly recipe: Recipe };
+
+const NONE: Beside = { state: 'none' };
+const COMING: Beside = { state: 'coming' };
+
+/** The kinds that are looked for in the open recipe itself. */
+const isOwn = ({ kind }: Against): boolean => kind === 'before' || kind === 'place';
+
+/** The recipe that the picture is held against, as far as it is not the open one. */
+export function useBeside(target: string): Beside {
+  const { compare, against, held } = useApp((state) => state.view);
+  const { recipe, chosen, past } = useApp((state) => state.draft);
+  const wanted = compare !== 'off' && !isOwn(against) ? against : undefined;
+  const other = wanted?.kind === 'recipe' ? wanted.id : undefined;
+  const { data: stored } = useRecipeQuery(other ?? '', { skip: other === undefined });
+  const { data: sheet } = usePalettesQuery(target, { skip: wanted?.kind !== 'palette' });
+  return useMemo((): Beside => {
+    if (!wanted || !recipe) return NONE;
+    const there = (found: Recipe | undefined, why: string): Beside =>
+      found ? { state: 'there', recipe: found } : { state: 'missing', why };
+    switch (wanted.kind) {
+      case 'unmasked': {
+        const bare = withoutMask(recipe, chosen);
+        return there(bare === recipe ? undefined : bare, 'what is chosen has no mask');
+      }
+      case 'held':
+        return there(held ?? undefined, 'no state is held yet');
+      case 'opened':
+        return there(past[0] ?? recipe, '');
+      case 'recipe':
+        return stored && stored.id === wanted.id ? { state: 'there', recipe: stored.body } : COMING;
+      case 'palette': {
+        if (!sheet) return COMING;
+        const entry = sheet.entries.find(({ name }) => name === wanted.name);
+        return there(entry?.recipe ?? undefined, 'this palette cannot be woven here');
+      }
+      default:
+        return NONE;
+    }
+  }, [wanted, recipe, chosen, held, past, stored, sheet]);
+}
+
+/** Where in the other recipe the image lies that answers the shown one: the same place of another state, the cloth of another picture. */
+export function pathBeside(against: Against, path: string, paths: Readonly<Record<string, unknown>>): string {
+  const another = against.kind === 'recipe' || against.kind === 'palette';
+  return !another && paths[path] !== undefined ? path : 'cloth';
+}

@@ -1,0 +1,39 @@
+import { useMemo } from 'react';
+import { useApp } from '../../store/store';
+import { pathBeside } from '../against';
+import { beforePath } from '../bench/inputs';
+import { placeTitle } from '../names';
+import { useSession } from '../session';
+
+/** The image that the shown one is held against. */
+export interface Other {
+  readonly path: string;
+  /** Whether it is one of another recipe than the open one. */
+  readonly beside: boolean;
+  readonly name: string;
+}
+
+/** The image that the shown one is held against; undefined where there is none. */
+export function useOther(shown: string): Other | undefined {
+  const { compare, against } = useApp((state) => state.view);
+  const { recipe, chosen } = useApp((state) => state.draft);
+  const { beside, scene } = useSession();
+  return useMemo((): Other | undefined => {
+    if (compare === 'off' || !recipe) return undefined;
+    if (against.kind === 'before') {
+      const path = beforePath(recipe, chosen);
+      return path === undefined ? undefined : { path, beside: false, name: 'before' };
+    }
+    if (against.kind === 'place') return { path: against.path, beside: false, name: placeTitle(recipe, against.path) };
+    if (beside.state !== 'there' || !scene) return undefined;
+    const path = pathBeside(against, shown, scene.beside);
+    const names = {
+      unmasked: 'without its mask',
+      held: 'held state',
+      opened: 'as it was opened',
+      recipe: beside.recipe.name ?? 'untitled recipe',
+      palette: beside.recipe.name ?? '',
+    };
+    return { path, beside: true, name: names[against.kind] };
+  }, [compare, against, recipe, chosen, beside, scene, shown]);
+}

@@ -1,0 +1,147 @@
+import type { FigureSpec } from '../../core/figures/index';
+import { planned } from '../../core/engine/plan';
+import { levelRect } from '../../core/raster/levels';
+import type { Raster } from '../../core/raster/raster';
+import type { Rect } from '../../core/raster/rect';
+import { apartOf } from './apart';
+import { type Brightness, bitmapOf, brightness, changeBrightness, PLAIN } from './paint';
+import type { Display, DrawReply } from './protocol';
+import { cutTo, takenOff } from './stand-ins';
+import { aroundLayer, touchedIn } from './touched';
+import { laidOver } from './veil';
+import type { Weaver } from './weaver';
+
+/** A recipe's images, and the rectangle that it gives its cloth, if any. */
+export interface Side {
+  readonly weaver: Weaver;
+  readonly extent?: Rect;
+}
+
+/** One image among those of a recipe. */
+interface Shown extends Side {
+  readonly path: string;
+  readonly node: number;
+}
+
+/** A window of a level, and the keys of the figures that were only guessed on the way to it. */
+interface Window {
+  readonly rect: Rect;
+  readonly level: number;
+  readonly guessed: Set<string>;
+}
+
+const at = (side: Side | undefined, path: string | undefined): Shown | undefined => {
+  const node = path === undefined ? undefined : side?.weaver.graph.byPath.get(path);
+  return side && path !== undefined && node !== undefined ? { ...side, path, node } : undefined;
+};
+
+async function settled({ weaver }: Side, node: number, guessed: Set<string>): Promise<void> {
+  for (const key of await weaver.settle(node)) guessed.add(key);
+}
+
+/** Pixels of an image; of the finished cloth, what it shows of the frame. */
+async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven: boolean): Promise<Raster> {
+  await settled(image, image.node, guessed);
+  const raster = await image.weaver.compute(image.node, rect, level, asProven);
+  const extent = image.path === 'cloth' ? await extentOf(image, guessed) : undefined;
+  if (extent) cutTo(raster, levelRect(extent, level));
+  return raster;
+}
+
+/** The part of the frame that the finished cloth shows; undefined where that is all of it. */
+async function extentOf({ weaver, extent }: Side, guessed: Set<string>): Promise<Rect | undefined> {
+  if (extent) return extent;
+  const { common } = weaver.graph;
+  if (!common) return undefined;
+  for (const node of common.nodes) for (const key of await weaver.settle(node)) guessed.add(key);
+  const figure = await weaver.figure(planned(weaver.graph, common), guessed);
+  return figure.kind === 'common' ? figure.rect : undefined;
+}
+
+async function brightnessFor(image: Shown, display: Display, guessed: Set<string>): Promise<Brightness> {
+  const { weaver, node } = image;
+  const { graph } = weaver;
+  if (display.mode === 'true' || graph.nodes[node].domain !== 'linear') return PLAIN;
+  const anchor = (display.anchor !== undefined ? graph.byPath.get(display.anchor) : undefined) ?? node;
+  await settled(image, anchor, guessed);
+  const spec: FigureSpec = { kind: 'tone', nodes: [anchor] };
+  const figure = await weaver.figure(planned(graph, spec), guessed);
+  return figure.kind === 'tone' ? brightness(figure.planes) : PLAIN;
+}
+
+/** Where a layer changes a window of the picture; nothing where that cannot be told. */
+export async function touchedOn(side: Side, path: string, window: Window): Promise<Float32Array | undefined> {
+  const around = aroundLayer(side.weaver.graph, path);
+  if (!around) return undefined;
+  const of = async (node: number) => {
+    await settled(side, node, window.guessed);
+    return side.weaver.compute(node, window.rect, window.level);
+  };
+  const before = around.before === undefined ? undefined : await of(around.before);
+  return touchedIn(before, await of(around.after));
+}
+
+/** What shows a mask over the image, or what a layer changes; nothing where none is to be seen, or it cannot be made. */
+async function veilOver(
+  side: Side,
+  { veil, touched }: Display,
+  window: Window,
+): Promise<((rgba: Uint8ClampedArray) => void) | undefined> {
+  const { rect, level, guessed } = window;
+  const plane = touched === undefined ? undefined : await touchedOn(side, touched, window);
+  if (plane) return (rgba) => laidOver(rgba, { rect, planes: [plane] }, 'veil');
+  const image = at(side, veil?.path);
+  if (!veil || !image) return undefined;
+  await settled(side, image.node, guessed);
+  const mask = await side.weaver.compute(image.node, rect, level);
+  return (rgba) => laidOver(rgba, mask, veil.as);
+}
+
+/**
+ * Draws a window of an image of the open recipe.
+ * @param beside another recipe, among whose images the other picture may be
+ */
+export async function drawn(
+  open: Side,
+  beside: Side | undefined,
+  node: number,
+  path: string,
+  rect: Rect,
+  level: number,
+  display: Display,
+): Promise<DrawReply> {
+  const start = performance.now();
+  const image: Shown = { ...open, path, node };
+  const window: Window = { rect, level, guessed: new Set() };
+  const less = at(open, display.less);
+  const other = at(display.otherIsBeside ? beside : open, display.other);
+  const proof = less === undefined && open.weaver.isProven(node);
+  const own = await pixelsOf(image, window, less === undefined);
+  const raster = less ? takenOff(own, await pixelsOf(less, window, false)) : own;
+  const reply = (bitmap: ImageBitmap, more: Partial<DrawReply> = {}): DrawReply => ({
+    bitmap,
+    other: null,
+    apart: null,
+    rect,
+    level,
+    guessed: [...window.guessed],
+    proof,
+    milliseconds: performance.now() - start,
+    ...more,
+  });
+  if (other && display.apart) {
+    const against = await pixelsOf(other, window, true);
+    const apart = apartOf(raster, against);
+    const between = takenOff(against, raster);
+    return reply(await bitmapOf(between, changeBrightness(between), false), { apart });
+  }
+  const how = less ? changeBrightness(raster) : await brightnessFor(image, display, window.guessed);
+  const clipping = display.clipping === true;
+  const bitmap = await bitmapOf(raster, how, clipping, await veilOver(open, display, window));
+  if (!other) return reply(bitmap);
+  // Under the same brightness, where both are linear or neither is.
+  const alike = other.weaver.graph.nodes[other.node].domain === open.weaver.graph.nodes[node].domain;
+  const pixels = await pixelsOf(other, window, true);
+  const its = alike && !less ? how : await brightnessFor(other, display, window.guessed);
+  return reply(bitmap, { other: await bitmapOf(pixels, its, clipping) });
+}
