@@ -1,7 +1,8 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
-import type { Layer, Recipe, Source, Strand } from '../recipe/schema';
+import type { Layer, Recipe, Source, Step, Strand } from '../recipe/schema';
 import { ownersOf, strandsOf } from '../recipe/walk';
+import { STEP_KINDS } from '../steps/index';
 import { layersImage } from './build-cloth';
 import { maskFor, sharedMasks } from './build-mask';
 import { sourceImage } from './build-source';
@@ -94,6 +95,17 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
   };
 }
 
+/** Strands that the cloth is made of, and its visible layers that were moved, each where it ends. */
+function partsOf(recipe: Recipe, ctx: BuildContext, cloth: number): Graph['parts'] {
+  const used = new Set(nodesBefore(ctx.nodes, cloth));
+  const moves = (steps: readonly Step[]) => steps.some((step) => !step.off && STEP_KINDS.get(step.do)?.move);
+  return [...ownersOf(recipe)].flatMap(({ kind, path, steps, visible }) => {
+    const node = ctx.byPath.get(path);
+    const counts = kind === 'strand' || (kind === 'layer' && visible && moves(steps));
+    return counts && node !== undefined && used.has(node) ? [{ path, node }] : [];
+  });
+}
+
 /**
  * A recipe made ready to compute. Faults in one strand or in the cloth are kept in `faults`, and whatever does not depend on them is
  * made all the same.
@@ -138,8 +150,7 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
       ctx.fault(fault, 'cloth');
     }
   }
-  const ends = new Set(strands.values());
-  const inUse = cloth ? nodesBefore(ctx.nodes, cloth.node).filter((n) => ends.has(n)) : [];
+  const parts = cloth ? partsOf(recipe, ctx, cloth.node) : [];
   return {
     nodes: ctx.nodes,
     frame,
@@ -148,7 +159,11 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
     strands,
     layers: ctx.layers,
     cloth: cloth?.node,
-    common: recipe.cloth?.extent === 'common' && inUse.length > 0 ? { kind: 'common', nodes: inUse } : undefined,
+    parts,
+    common:
+      recipe.cloth?.extent === 'common' && parts.length > 0
+        ? { kind: 'common', nodes: [...new Set(parts.map(({ node }) => node))].sort((a, b) => a - b) }
+        : undefined,
     warnings: [...ctx.misfits.values(), ...ctx.warnings],
     faults: ctx.faults,
   };

@@ -60,6 +60,8 @@ export interface Graph {
   readonly layers: ReadonlyMap<string, number>;
   /** The finished cloth; undefined where there is none or it is at fault. */
   readonly cloth?: number;
+  /** What the visible cloth is made of that may end before the frame does: strands in use, and layers that were moved. */
+  readonly parts: readonly { readonly path: string; readonly node: number }[];
   /** Figure that gives the rectangle of `cloth.extent: common`. */
   readonly common?: FigureSpec;
   readonly warnings: readonly Notice[];

@@ -31,6 +31,8 @@ async function handle(request: Request): Promise<unknown> {
       return scene.touched(request.path);
     case 'reach':
       return scene.reach(request.path);
+    case 'edges':
+      return scene.edges();
     case 'describe':
       return scene.describe();
   }

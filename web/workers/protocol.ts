@@ -2,6 +2,7 @@ import type { Hang } from '../../core/engine/hangs';
 import type { Figure } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
+import type { Ends } from '../../core/raster/ends';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import type { Counts, PlaneSummary } from '../../core/stats/summary';
@@ -73,6 +74,8 @@ export type Request =
   | { readonly type: 'touched'; readonly path: string }
   /** Between which values a mask lies. */
   | { readonly type: 'reach'; readonly path: string }
+  /** Where what the cloth is made of ends before the frame does. */
+  | { readonly type: 'edges' }
   | { readonly type: 'describe' };
 
 export interface SceneReply {
@@ -126,6 +129,14 @@ export interface RegionReply {
   readonly level: number;
 }
 
+/** Where what the cloth is made of ends before the frame does, as far as a coarse level shows it. */
+export interface EdgesReply {
+  /** In full-size pixels; those that reach every side are left out, and `ends` is null where there is no data at all. */
+  readonly parts: readonly { readonly path: string; readonly ends: Ends | null }[];
+  /** The rectangle that all of them cover, where the cloth is cut to it. */
+  readonly common: Rect | null;
+}
+
 export interface Replies {
   scene: SceneReply;
   figures: null;
@@ -139,6 +150,7 @@ export interface Replies {
   touched: number | null;
   /** The least and the greatest value, as far as a coarse level shows them; null where there are none. */
   reach: readonly [number, number] | null;
+  edges: EdgesReply;
   describe: DescribeReply;
 }
 

@@ -4,13 +4,23 @@ import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
+import { endsOf } from '../../core/raster/ends';
 import { levelRect, levelWithin } from '../../core/raster/levels';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
 import { drawn, type Side, touchedOn } from './draw';
-import type { DescribeReply, Display, DrawReply, PathInfo, RegionReply, SceneReply, WorkerStack } from './protocol';
+import type {
+  DescribeReply,
+  Display,
+  DrawReply,
+  EdgesReply,
+  PathInfo,
+  RegionReply,
+  SceneReply,
+  WorkerStack,
+} from './protocol';
 import { shareOf } from './touched';
 import { Weaver } from './weaver';
 
@@ -21,6 +31,8 @@ const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'g
 const REGION_PIXELS = 1_500_000;
 /** Pixels of the level on which what a layer changes is counted, and a mask's ends are looked for. */
 const COUNTED_PIXELS = 150_000;
+/** Pixels of the level on which is looked where images end. */
+const EDGE_PIXELS = 600_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
@@ -112,6 +124,25 @@ export class WorkerScene {
       planes[path] = raster.planes.map((plane) => summarise(plane, window.width, window.height));
     }
     return { planes, level };
+  }
+
+  /** Where strands in use and moved layers end before the frame does. */
+  async edges(): Promise<EdgesReply> {
+    const { graph } = this.weaver;
+    const level = levelFor(graph, EDGE_PIXELS);
+    const n = 2 ** level;
+    const parts: EdgesReply['parts'][number][] = [];
+    for (const { path, node } of graph.parts) {
+      await this.weaver.settle(node);
+      const ends = endsOf(await this.weaver.compute(node, levelRect(graph.frame, level), level));
+      if (!ends) parts.push({ path, ends: null });
+      else if (Object.values(ends).some((by) => by > 0)) {
+        const { left, right, bottom, top } = ends;
+        parts.push({ path, ends: { left: n * left, right: n * right, bottom: n * bottom, top: n * top } });
+      }
+    }
+    const cut = graph.common && (await this.weaver.figure(planned(graph, graph.common), new Set()));
+    return { parts, common: cut?.kind === 'common' ? cut.rect : null };
   }
 
   /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */

@@ -9,6 +9,7 @@ import { store } from '../store/store';
 import { looked } from '../store/view';
 import { Dialog } from '../ui/controls';
 import { removeStep, setValue } from './edit';
+import { nudge } from './nudge';
 import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 
 /** What keys work on besides the recipe. */
@@ -161,6 +162,24 @@ export const KEYS: readonly Key[] = [
     keys: 'Shift ↓  ↑',
     does: 'into the small cloth that is chosen, out of it',
     deeds: { 'Shift+ArrowDown': enter, 'Shift+ArrowUp': leave },
+    yields: true,
+  },
+  {
+    keys: 'Alt ← → ↑ ↓',
+    does: 'move the chosen layer or strand by a pixel, with Shift by ten',
+    deeds: Object.fromEntries(
+      (
+        [
+          ['ArrowLeft', -1, 0],
+          ['ArrowRight', 1, 0],
+          ['ArrowUp', 0, 1],
+          ['ArrowDown', 0, -1],
+        ] as const
+      ).flatMap(([key, dx, dy]) => [
+        [`Alt+${key}`, () => nudge(dx, dy)],
+        [`Alt+Shift+${key}`, () => nudge(10 * dx, 10 * dy)],
+      ]),
+    ),
     yields: true,
   },
   { keys: 'X', does: 'switch the chosen step off or on', deeds: { x: toggle }, yields: true },

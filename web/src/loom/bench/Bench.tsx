@@ -16,11 +16,12 @@ export function Bench() {
   const step = stepPlace(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
   const owner = ownerAt(recipe, chosen);
   return (
-    <aside aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
-      {step && <StepBench key={chosen} path={chosen} step={step} recipe={recipe} />}
-      {!step && owner?.kind === 'strand' && <StrandBench key={chosen} owner={owner} recipe={recipe} />}
-      {!step && owner?.kind === 'layer' && <LayerBench key={chosen} owner={owner} recipe={recipe} />}
-      {!step && owner?.kind === 'mask' && <MaskBench key={chosen} owner={owner} recipe={recipe} />}
+    // Another place begins at its own head, however far the last one was scrolled.
+    <aside key={chosen} aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
+      {step && <StepBench path={chosen} step={step} recipe={recipe} />}
+      {!step && owner?.kind === 'strand' && <StrandBench owner={owner} recipe={recipe} />}
+      {!step && owner?.kind === 'layer' && <LayerBench owner={owner} recipe={recipe} />}
+      {!step && owner?.kind === 'mask' && <MaskBench owner={owner} recipe={recipe} />}
       {!step && (!owner || owner.kind === 'cloth') && <ClothBench recipe={recipe} />}
     </aside>
   );

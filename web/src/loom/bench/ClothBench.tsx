@@ -4,6 +4,7 @@ import { useSend } from '../../store/store';
 import { Choice, NumberField, SliderField } from '../../ui/controls';
 import { setValue } from '../edit';
 import { useSession } from '../session';
+import { Edges } from './Edges';
 import { end } from './editor';
 import { Heading } from './Heading';
 import { LevelButton } from './LevelButton';
@@ -42,6 +43,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           </ul>
         </Section>
       )}
+      <Edges recipe={recipe} />
       <SkySection recipe={recipe} />
       <Section title="what is written to files">
         <Choice

@@ -1,4 +1,4 @@
-import { ArrowDown, ArrowUp, Combine, Copy, Trash2 } from 'lucide-react';
+import { ArrowDown, ArrowUp, Combine, Copy, Move, Trash2 } from 'lucide-react';
 import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
 import type { Owner } from '../../../../core/recipe/walk';
 import { layerPlace, valueAt } from '../../store/paths';
@@ -17,6 +17,7 @@ import {
   whyTogether,
 } from '../edit-layers';
 import { layerName } from '../names';
+import { nudge } from '../nudge';
 import { useSession } from '../session';
 import { AverageBench } from './AverageBench';
 import { BlendPicker } from './BlendPicker';
@@ -130,6 +131,12 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           </IconButton>
           <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(path, index - 1)}>
             <ArrowDown size={15} />
+          </IconButton>
+          <IconButton
+            label="Move it on the picture (Alt with the arrows: by a pixel)"
+            onClick={() => nudge(0, 0, true)}
+          >
+            <Move size={14} />
           </IconButton>
           <IconButton label="Duplicate" onClick={() => duplicateLayer(path)}>
             <Copy size={14} />

@@ -9,7 +9,11 @@ const REST = 500;
  * What the worker tells of an image of the recipe once the picture has come to rest, asked anew for every state; undefined until it is told.
  * @param path of an image; nothing is asked while it cannot be made
  */
-export function useTold<T extends 'touched' | 'reach'>(type: T, path: string, image = path): Replies[T] | undefined {
+export function useTold<T extends 'touched' | 'reach' | 'edges'>(
+  type: T,
+  path: string,
+  image = path,
+): Replies[T] | undefined {
   const { engine, scene, shown } = useSession();
   const [told, setTold] = useState<Replies[T]>();
   const fine = shown?.fine === true;

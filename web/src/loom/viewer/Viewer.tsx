@@ -1,4 +1,5 @@
 import { type PointerEvent, type RefObject, useCallback, useEffect, useState } from 'react';
+import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { type Rect, sameRect } from '../../../../core/raster/rect';
 import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
 import { stepPlace, valueAt } from '../../store/paths';
@@ -29,10 +30,20 @@ import { StateLine } from './StateLine';
 import { useOther } from './use-other';
 import { usePainting } from './use-painting';
 
-/** The path that the picture shows: the chosen bead, or for a layer the cloth up to it. */
-function shownPath(chosen: string, alone: boolean, paths: Readonly<Record<string, unknown>> | undefined): string {
-  if (/\blayers\[\d+\]$/.test(chosen) && !alone && paths?.[`${chosen}@cloth`]) return `${chosen}@cloth`;
-  return chosen;
+/**
+ * The path that the picture shows: the chosen bead, or for a layer the cloth up to it. A layer that is moved by hand is seen on what it is
+ * moved on.
+ */
+function shownPath(
+  recipe: Recipe | null,
+  chosen: string,
+  alone: boolean,
+  paths: Readonly<Record<string, unknown>> | undefined,
+): string {
+  const [, moved] = /^(.*\blayers\[\d+\])\.steps\[\d+\]$/.exec(chosen) ?? [];
+  const byHand = moved !== undefined && recipe && (valueAt(recipe, chosen) as Step | undefined)?.do === 'place';
+  const layer = byHand ? moved : chosen;
+  return /\blayers\[\d+\]$/.test(layer) && !alone && paths?.[`${layer}@cloth`] ? `${layer}@cloth` : chosen;
 }
 
 /** What the shown image is called beside some that it is held against. */
@@ -64,7 +75,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const maskAs = view.unmasked ? 'not' : view.maskAs;
   const mask = recipe && maskAs !== 'alone' ? paintedMask(recipe, chosen) : undefined;
   const under = recipe && mask && scene ? pictureUnder(recipe, mask, scene.paths) : undefined;
-  const path = under ?? shownPath(chosen, view.layerAlone, scene?.paths);
+  const path = under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
   const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
   const touched = view.touched && path === `${chosen}@cloth` ? chosen : undefined;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;

@@ -36,7 +36,8 @@ export const PlaceEditor = editorOf<typeof place>((props) => {
       <NumberField label="up" value={params.dy} onChange={(value) => set('dy', value)} />
       <LevelButton />
       <p className="text-[12.5px] text-hush">
-        On the picture, drag the cross to move it and the end of the arm to turn it.
+        On the picture, drag the cross to move it and the end of the arm to turn it. Alt with the arrow keys moves it by
+        a pixel, with Shift by ten.
       </p>
     </Section>
   );

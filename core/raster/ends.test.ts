@@ -1,0 +1,34 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import { endsInWords, endsOf } from './ends';
+import { newRaster } from './raster';
+
+const rect = { x: 3, y: -2, width: 40, height: 30 };
+
+describe('where an image ends', () => {
+  it('is told to the pixel for whatever rectangle has data', () => {
+    const margin = fc.nat({ max: 12 });
+    fc.assert(
+      fc.property(margin, margin, margin, margin, (left, right, bottom, top) => {
+        const image = newRaster(rect, 1);
+        image.planes[0].fill(Number.NaN);
+        for (let y = bottom; y < rect.height - top; y++)
+          image.planes[0].fill(0.5, y * rect.width + left, (y + 1) * rect.width - right);
+        expect(endsOf(image)).toEqual({ left, right, bottom, top });
+      }),
+    );
+  });
+
+  it('counts every plane, and is not told of an image without data', () => {
+    const image = newRaster(rect, 3);
+    image.planes[1].fill(Number.NaN, 0, 2 * rect.width);
+    expect(endsOf(image)).toEqual({ left: 0, right: 0, bottom: 2, top: 0 });
+    for (const plane of image.planes) plane.fill(Number.NaN);
+    expect(endsOf(image)).toBeUndefined();
+  });
+
+  it('is said in full-size pixels', () => {
+    expect(endsInWords({ left: 3, right: 0, bottom: 0, top: 2 }, 4)).toBe('12 before the left, 8 before the top');
+    expect(endsInWords({ left: 0, right: 0, bottom: 0, top: 0 })).toBeUndefined();
+  });
+});

@@ -1,0 +1,39 @@
+import { UserError } from '../errors';
+import { largestCovered } from './coverage';
+import type { Raster } from './raster';
+
+/** How far before each side of a rectangle an image ends, in its own pixels. */
+export interface Ends {
+  readonly left: number;
+  readonly right: number;
+  readonly bottom: number;
+  readonly top: number;
+}
+
+/**
+ * Where an image ends before the sides of its own rectangle: what lies outside the largest rectangle in which it has data everywhere.
+ * @returns undefined where it has no data at all
+ */
+export function endsOf(image: Raster): Ends | undefined {
+  const { rect } = image;
+  try {
+    const { x, y, width, height } = largestCovered([image]);
+    return {
+      left: x - rect.x,
+      right: rect.x + rect.width - x - width,
+      bottom: y - rect.y,
+      top: rect.y + rect.height - y - height,
+    };
+  } catch (fault) {
+    if (fault instanceof UserError) return undefined;
+    throw fault;
+  }
+}
+
+/** Sides before which an image ends, with their distance, in words; undefined where it reaches all of them. */
+export function endsInWords(ends: Ends, per = 1): string | undefined {
+  const parts = (['left', 'right', 'bottom', 'top'] as const)
+    .filter((side) => ends[side] > 0)
+    .map((side) => `${Math.round(ends[side] * per)} before the ${side}`);
+  return parts.length > 0 ? parts.join(', ') : undefined;
+}

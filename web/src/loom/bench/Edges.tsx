@@ -1,0 +1,41 @@
+import { Crop } from 'lucide-react';
+import type { Recipe } from '../../../../core/recipe/schema';
+import { endsInWords } from '../../../../core/raster/ends';
+import { Button } from '../../ui/controls';
+import { setValue } from '../edit';
+import { placeName } from '../names';
+import { Section } from './Rows';
+import { useTold } from './use-told';
+
+/** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
+export function Edges({ recipe }: { recipe: Recipe }) {
+  const told = useTold('edges', 'cloth');
+  const cut = recipe.cloth?.extent === 'common';
+  if (!told || (told.parts.length === 0 && !cut)) return null;
+  const { common } = told;
+  return (
+    <Section title="edges">
+      {told.parts.length > 0 && (
+        <ul className="space-y-1 text-[12.5px] leading-snug">
+          {told.parts.map(({ path, ends }) => (
+            <li key={path}>
+              <b className="font-semibold">{placeName(recipe, path)}</b>{' '}
+              <span className="text-soft">
+                {ends ? `ends about ${endsInWords(ends)} edge of the frame` : 'has no data in the frame'}
+              </span>
+            </li>
+          ))}
+        </ul>
+      )}
+      {cut && common && (
+        <p className="text-[12.5px] text-soft">
+          The cloth is cut to what all of them cover: {common.width} x {common.height} pixels, from x {common.x}, y{' '}
+          {common.y}.
+        </p>
+      )}
+      <Button small onClick={() => setValue('cloth.extent', cut ? undefined : 'common')}>
+        <Crop size={13} /> {cut ? 'Show the whole frame again' : 'Cut to what all of them cover'}
+      </Button>
+    </Section>
+  );
+}
