@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import { Group, Panel, Separator } from 'react-resizable-panels';
+import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
 import type { StageActions } from '../stage/Stage';
 import { faultText, useRecipeQuery, useStacksQuery, useTargetQuery } from '../store/api';
 import { closed, opened } from '../store/draft';
@@ -17,6 +17,11 @@ import { learnFilters } from './strands';
 import { TopBar } from './TopBar';
 import { Viewer } from './viewer/Viewer';
 
+/** Height of the draft, as long as it is not asked for whole. */
+const DRAFT = '200px';
+/** The most of the window that the whole draft takes: the picture stays in sight. */
+const MOST = 0.62;
+
 /** The main screen: the picture in the middle, the bench at its right, the draft along the foot. */
 export function Loom() {
   const { id = '', recipe: recipeId = '' } = useParams();
@@ -29,6 +34,12 @@ export function Loom() {
   const showKeys = useCallback(() => setHelp(true), []);
   const stage = useRef<StageActions>(null);
   const keyboard = useMemo(() => ({ stage: () => stage.current, showList: showKeys }), [showKeys]);
+  const draftPanel = usePanelRef();
+  const tall = useApp((state) => state.view.tallDraft);
+  useEffect(() => {
+    const needs = Number(document.querySelector<HTMLElement>('[data-needs]')?.dataset.needs);
+    draftPanel.current?.resize(tall && needs > 0 ? `${Math.min(needs, MOST * window.innerHeight)}px` : DRAFT);
+  }, [draftPanel, tall]);
   useKeys(keyboard);
   useAutosave();
 
@@ -69,7 +80,7 @@ export function Loom() {
               </Group>
             </Panel>
             <Separator className="h-px bg-edge hover:bg-lamp" />
-            <Panel defaultSize="200px" minSize="120px">
+            <Panel defaultSize={DRAFT} minSize="120px" panelRef={draftPanel}>
               <Draft />
             </Panel>
           </Group>

@@ -1,15 +1,15 @@
 import { useEffect } from 'react';
 import { tinykeys } from 'tinykeys';
-import { layersIn, type Owner, ownerAt, roomOf, roomOwner, strandOwners } from '../../../core/recipe/walk';
 import { nextCompare } from '../stage/compare';
 import type { StageActions } from '../stage/Stage';
-import { chose, redone, undone } from '../store/draft';
+import { redone, undone } from '../store/draft';
 import { stepPlace, valueAt } from '../store/paths';
 import { store } from '../store/store';
 import { looked } from '../store/view';
 import { Dialog } from '../ui/controls';
 import { removeStep, setValue } from './edit';
 import { nudge } from './nudge';
+import { enter, leave, move, toMask, toUse } from './walking';
 import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 
 /** What keys work on besides the recipe. */
@@ -29,43 +29,6 @@ interface Key {
 
 const view = () => store.getState().view;
 const look = (change: Parameters<typeof looked>[0]): void => void store.dispatch(looked(change));
-
-/** Chosen places in the order of the drawing: strands with their steps, the layers of the room, the cloth with its steps. */
-function places(): string[][] {
-  const { recipe, chosen } = store.getState().draft;
-  if (!recipe) return [];
-  const withSteps = ({ path, stepsPath, steps }: Owner) => [path, ...steps.map((_, k) => `${stepsPath}[${k}]`)];
-  const cloth = ownerAt(recipe, 'cloth');
-  return [
-    ...strandOwners(recipe).map(withSteps),
-    ...layersIn(recipe, roomOf(chosen)).map(withSteps).reverse(),
-    cloth ? withSteps(cloth) : ['cloth'],
-  ];
-}
-
-function move(across: number, down: number): void {
-  const rows = places();
-  const { chosen } = store.getState().draft;
-  const row = rows.findIndex((list) => list.includes(chosen));
-  if (row < 0) return;
-  const target = rows[Math.min(rows.length - 1, Math.max(0, row + down))];
-  const column = rows[row].indexOf(chosen) + across;
-  store.dispatch(chose(target[Math.min(target.length - 1, Math.max(0, column))]));
-}
-
-/** Into the small cloth that is chosen, or out of the one that one is in. */
-function enter(): void {
-  const { recipe, chosen } = store.getState().draft;
-  const inner = recipe && ownerAt(recipe, chosen);
-  const top = recipe && inner && layersIn(recipe, `${inner.sourcePath}.layers`).at(-1);
-  if (top) store.dispatch(chose(top.path));
-}
-
-function leave(): void {
-  const { recipe, chosen } = store.getState().draft;
-  const outer = recipe && roomOwner(recipe, roomOf(chosen));
-  if (outer) store.dispatch(chose(outer.path));
-}
 
 /** Does something with the chosen step, where a step is chosen. */
 const withStep = (deed: (path: string) => void) => (): void => {
@@ -163,6 +126,17 @@ export const KEYS: readonly Key[] = [
     does: 'into the small cloth that is chosen, out of it',
     deeds: { 'Shift+ArrowDown': enter, 'Shift+ArrowUp': leave },
     yields: true,
+  },
+  {
+    keys: 'Shift →  ←',
+    does: 'into the mask of what is chosen, back to what is seen through it',
+    deeds: { 'Shift+ArrowRight': toMask, 'Shift+ArrowLeft': toUse },
+    yields: true,
+  },
+  {
+    keys: 'F',
+    does: 'the whole draft, or as much of it as fits below the picture',
+    deeds: { f: () => look({ tallDraft: !view().tallDraft }) },
   },
   {
     keys: 'Alt ← → ↑ ↓',

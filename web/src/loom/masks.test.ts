@@ -57,14 +57,14 @@ describe('masks of the draft', () => {
   it('hang in the draft below the strands, and on the layers and beads that are seen through them', () => {
     addMask('gas', { of: { strand: 'A' }, steps: [{ do: 'stretch' }] }, 'cloth.layers[1]');
     setValue('strands[0].steps[0].mask', 'gas');
-    const layout = layOut(now(), 'cloth');
+    const layout = layOut(now(), 'cloth', { width: 1280, height: 260 });
     const [mask] = layout.masks;
-    expect(mask.y).toBeGreaterThan(layout.newY);
+    expect(mask.y).toBeGreaterThan(layout.threadsEnd);
     expect(layout.height).toBeGreaterThan(mask.y);
     expect(mask.beads).toHaveLength(1);
     const bead = layout.rows[0].beads[0];
     expect(mask.uses).toEqual([
-      { path: 'strands[0].steps[0]', x: bead.x + 46, y: bead.y + 12, bead: true },
+      { path: 'strands[0].steps[0]', x: bead.x + layout.beadWidth / 2, y: bead.y + 12, bead: true },
       { path: 'cloth.layers[1]', x: layout.layersX, y: layout.layers[1].y + 10, bead: false },
     ]);
   });

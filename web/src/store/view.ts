@@ -37,6 +37,8 @@ export interface ViewState {
   /** What the chosen layer does not change, veiled. */
   readonly touched: boolean;
   readonly loupe: boolean;
+  /** Whether the draft is as high as all that is in it. */
+  readonly tallDraft: boolean;
   /** How the shown image is held against another, and which that is. */
   readonly compare: Compare;
   readonly against: Against;
@@ -65,6 +67,7 @@ const initial: ViewState = {
   taken: false,
   touched: false,
   loupe: false,
+  tallDraft: false,
   compare: 'off',
   against: { kind: 'before' },
   held: null,

@@ -8,6 +8,7 @@ export function AddStep({
   x,
   y,
   image,
+  width,
   forMask,
   label,
   onAdd,
@@ -15,6 +16,8 @@ export function AddStep({
   x: number;
   y: number;
   image: PathInfo | undefined;
+  /** Of the bead that it will be. */
+  width: number;
   forMask?: boolean;
   label: string;
   onAdd: (kind: string) => void;
@@ -25,8 +28,8 @@ export function AddStep({
       <button
         type="button"
         aria-label={label}
-        className={`absolute z-10 flex h-6 -translate-y-1/2 items-center justify-center rounded-[7px] border border-dashed text-hush transition-all hover:border-lamp hover:text-lamp ${open ? 'w-[92px] border-lamp bg-room text-lamp' : 'w-6 border-rim bg-room'}`}
-        style={{ left: x, top: y }}
+        className={`absolute z-10 flex h-6 -translate-y-1/2 items-center justify-center rounded-[7px] border border-dashed text-hush transition-all hover:border-lamp hover:text-lamp ${open ? 'border-lamp bg-room text-lamp' : 'border-rim bg-room'}`}
+        style={{ left: x, top: y, width: open ? width : 24 }}
       >
         {open ? <span className="text-[12.5px]">goes here</span> : <Plus size={13} />}
       </button>

@@ -7,6 +7,7 @@ import type { BeadPlace } from './layout';
 /** One step on its thread. It can be dragged along the thread; a bead that is off is hollow, a warned one carries a mark. */
 export function Bead({
   place,
+  width,
   step,
   colour,
   chosen,
@@ -14,6 +15,7 @@ export function Bead({
   onChoose,
 }: {
   place: BeadPlace;
+  width: number;
   step: Step;
   colour: string;
   chosen: boolean;
@@ -34,9 +36,10 @@ export function Bead({
       aria-pressed={chosen}
       aria-label={`${label}${step.off ? ', off' : ''}${notice ? ', has a warning' : ''}`}
       onClick={onChoose}
-      className={`absolute flex h-6 w-[92px] -translate-y-1/2 items-center justify-center rounded-[7px] border px-2 text-[12.5px] ${chosen ? 'border-lamp bg-lamp font-medium text-black' : 'bg-room hover:bg-shelf'} ${step.off ? 'border-dashed text-hush line-through' : ''} ${isDragging ? 'z-20 opacity-90 shadow-xl' : 'z-10'}`}
+      className={`absolute flex h-6 -translate-y-1/2 items-center justify-center rounded-[7px] border px-1.5 text-[12.5px] ${chosen ? 'border-lamp bg-lamp font-medium text-black' : 'bg-room hover:bg-shelf'} ${step.off ? 'border-dashed text-hush line-through' : ''} ${isDragging ? 'z-20 opacity-90 shadow-xl' : 'z-10'}`}
       style={{
         left: place.x,
+        width,
         top: place.y,
         borderColor: chosen ? undefined : colour,
         transform: transform ? `translate(${transform.x}px, -50%)` : undefined,

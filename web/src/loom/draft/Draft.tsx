@@ -1,11 +1,13 @@
 import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortable';
-import { CornerLeftUp } from 'lucide-react';
-import { useState } from 'react';
+import { CornerLeftUp, FoldVertical, UnfoldVertical } from 'lucide-react';
+import { useRef } from 'react';
 import type { Step } from '../../../../core/recipe/schema';
 import { changed, chose } from '../../store/draft';
 import { stepPlace, stepsAt, withStepMoved } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
+import { looked } from '../../store/view';
+import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
 import { addStep } from '../edit';
@@ -16,21 +18,28 @@ import { AddStrand } from './AddStrand';
 import { AddStep } from './AddStep';
 import { Bead } from './Bead';
 import { layerDrop, Layers } from './Layers';
-import { type BeadPlace, layOut } from './layout';
+import { type BeadPlace, layOut, type ThreadPlace } from './layout';
+import { FoldedRun } from './FoldedRun';
+import { useFollow, useWindow } from './use-window';
 import { ThreadRow } from './ThreadRow';
 import { Threads } from './Threads';
 import { TieUp } from './TieUp';
+
+const isOpen = ({ folded }: ThreadPlace): boolean => !folded;
 
 /** The whole recipe as one drawing along the foot of the window. */
 export function Draft() {
   const recipe = useApp((state) => state.draft.recipe);
   const chosen = useApp((state) => state.draft.chosen);
+  const tall = useApp((state) => state.view.tallDraft);
   const { scene } = useSession();
   const send = useSend();
   const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
-  const [scrolled, setScrolled] = useState(0);
+  const box = useRef<HTMLElement>(null);
+  const window = useWindow(box, recipe !== null);
+  useFollow(box, chosen);
   if (!recipe) return null;
-  const layout = layOut(recipe, chosen, scrolled);
+  const layout = layOut(recipe, chosen, window);
   const { inside } = layout;
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
   const noticeAt = (path: string): string | undefined =>
@@ -57,6 +66,7 @@ export function Draft() {
               key={place.path}
               place={place}
               step={step}
+              width={layout.beadWidth}
               colour={colour}
               chosen={chosen === place.path}
               notice={noticeAt(place.path)}
@@ -73,16 +83,17 @@ export function Draft() {
   return (
     <section
       aria-label="Draft"
+      ref={box}
       className="relative size-full overflow-auto bg-room"
       data-testid="draft"
-      onScroll={(event) => setScrolled(event.currentTarget.scrollTop)}
+      data-needs={layout.needs}
     >
       <DndContext sensors={sensors} onDragEnd={dropped}>
         <div className="relative" style={{ width: layout.width, height: layout.height, minWidth: '100%' }}>
           <Threads recipe={recipe} layout={layout} chosen={chosen} />
           {[
             { x: 14, text: 'strands' },
-            { x: layout.tieX - 12, text: 'tie-up' },
+            { x: layout.tieX - 66, text: 'tie-up' },
             { x: layout.layersX, text: inside ? `layers in ${ownerName(recipe, inside)}` : 'layers' },
             { x: layout.clothX, text: inside ? 'way back up' : 'cloth' },
           ].map(({ x, text }) => (
@@ -94,12 +105,16 @@ export function Draft() {
               {text}
             </span>
           ))}
-          {layout.rows.map((row) => (
+          {layout.runs.map((run) => (
+            <FoldedRun key={run.paths.join(' ')} run={run} recipe={recipe} noticeAt={noticeAt} onChoose={choose} />
+          ))}
+          {layout.rows.filter(isOpen).map((row) => (
             <ThreadRow
               key={row.id}
               row={row}
               colour={strandColour(recipe, row.id)}
               image={scene?.paths[row.path]}
+              beadWidth={layout.beadWidth}
               chosen={chosen}
               notice={noticeAt(`${row.path}.from`)}
               onChoose={() => choose(row.path)}
@@ -108,15 +123,25 @@ export function Draft() {
               {beads(row.beads, row.stepsPath, strandColour(recipe, row.id))}
             </ThreadRow>
           ))}
-          <AddStrand x={6} y={layout.newY} />
-          <AddMask x={92} y={layout.newY} />
-          {layout.masks.map((row) => (
+          <span className="sticky left-full z-20 float-right mt-0.5 mr-1.5 bg-room">
+            <IconButton
+              label={tall ? 'As much of the draft as fits (F)' : 'The whole draft (F)'}
+              active={tall}
+              onClick={() => send(looked({ tallDraft: !tall }))}
+            >
+              {tall ? <FoldVertical size={14} /> : <UnfoldVertical size={14} />}
+            </IconButton>
+          </span>
+          <AddStrand x={62} y={14} />
+          <AddMask x={138} y={14} />
+          {layout.masks.filter(isOpen).map((row) => (
             <ThreadRow
               key={row.id}
               row={row}
               colour="var(--color-text)"
               small
               image={scene?.paths[row.path]}
+              beadWidth={layout.beadWidth}
               chosen={chosen}
               notice={noticeAt(`${row.path}.of`)}
               onChoose={() => choose(row.path)}
@@ -155,6 +180,7 @@ export function Draft() {
             <AddStep
               x={layout.clothAddX}
               y={layout.clothY}
+              width={layout.beadWidth}
               label="Add a finishing step"
               image={scene?.paths.cloth}
               onAdd={add(layout.clothStepsPath, undefined)}

@@ -12,6 +12,7 @@ export function LayerCard({
   x,
   y,
   width,
+  height,
   chosen,
   inside,
   notice,
@@ -25,6 +26,7 @@ export function LayerCard({
   x: number;
   y: number;
   width: number;
+  height: number;
   chosen: boolean;
   inside: boolean;
   notice: string | undefined;
@@ -41,11 +43,12 @@ export function LayerCard({
   return (
     <div
       ref={setNodeRef}
-      className={`absolute ${isDragging ? 'z-20 shadow-xl' : 'z-10'} flex h-[34px] -translate-y-1/2 items-center rounded-md border ${chosen ? 'border-lamp bg-lamp/15' : inside ? 'border-lamp-deep bg-board' : 'border-edge bg-board hover:bg-shelf'} ${hidden ? 'opacity-50' : ''}`}
+      className={`absolute ${isDragging ? 'z-20 shadow-xl' : 'z-10'} flex -translate-y-1/2 items-center rounded-md border ${chosen ? 'border-lamp bg-lamp/15' : inside ? 'border-lamp-deep bg-board' : 'border-edge bg-board hover:bg-shelf'} ${hidden ? 'opacity-50' : ''}`}
       style={{
         left: x,
         top: y,
         width,
+        height,
         transform: transform ? `translate(0, calc(-50% + ${transform.y}px))` : undefined,
       }}
     >
@@ -58,13 +61,21 @@ export function LayerCard({
         aria-pressed={chosen}
         onClick={onChoose}
         onDoubleClick={onOpen}
-        className="flex h-full min-w-0 grow items-baseline gap-2 pt-[7px] pl-3 text-left"
+        className={`flex h-full min-w-0 grow items-center gap-2 pl-3 text-left ${height < 26 ? 'text-[12.5px]' : ''}`}
       >
         <span className="max-w-36 shrink-0 truncate font-medium">{layerName(layer, index)}</span>
         <span className="truncate text-[12px] text-hush">
           {sourceName(layer.of)}
           {steps > 0 ? `, ${steps} step${steps > 1 ? 's' : ''}` : ''}
         </span>
+        {layer.mask !== undefined && (
+          <span
+            role="img"
+            aria-label="masked"
+            title={typeof layer.mask === 'string' ? `seen through ${layer.mask}` : 'seen through a mask of its own'}
+            className="h-3 w-2.5 shrink-0 rounded-[2px] border border-dashed border-soft"
+          />
+        )}
         <span className="ml-auto pr-1 text-[12px] whitespace-nowrap text-soft">
           {blend}
           {part}
@@ -72,11 +83,11 @@ export function LayerCard({
       </button>
       {notice && <span title={notice} className="mr-1 size-2.5 shrink-0 rotate-45 bg-ember" />}
       {onOpen && (
-        <IconButton label="Open this small cloth" onClick={onOpen}>
+        <IconButton label="Open this small cloth" onClick={onOpen} className="max-h-full">
           <DoorOpen size={14} />
         </IconButton>
       )}
-      <IconButton label={hidden ? 'Show this layer' : 'Hide this layer'} onClick={onToggle}>
+      <IconButton label={hidden ? 'Show this layer' : 'Hide this layer'} onClick={onToggle} className="max-h-full">
         {hidden ? <EyeOff size={14} /> : <Eye size={14} />}
       </IconButton>
     </div>

@@ -7,7 +7,7 @@ import { layerPlace, valueAt, withValue } from '../../store/paths';
 import { useSend } from '../../store/store';
 import { AddLayer } from './AddLayer';
 import { LayerCard } from './LayerCard';
-import { type DraftLayout, LAYER_ROW } from './layout';
+import type { DraftLayout } from './layout';
 
 /** The layers of the room that one is in, the top one on top, and the place for one more: above the chosen one, else on top of all. */
 export function Layers({
@@ -23,10 +23,10 @@ export function Layers({
 }) {
   const send = useSend();
   const [adding, setAdding] = useState(false);
-  const { room, layers, layersX, layerWidth } = layout;
+  const { room, layers, layersX, layerWidth, layerRow } = layout;
   const at = layers.findIndex(({ path }) => path === chosen);
   const index = at < 0 ? layers.length : at + 1;
-  const bottom = (layers[0]?.y ?? 0) + LAYER_ROW;
+  const bottom = (layers[0]?.y ?? 0) + layerRow;
   return (
     <>
       <SortableContext items={layers.map(({ path }) => path).toReversed()} strategy={verticalListSortingStrategy}>
@@ -43,6 +43,7 @@ export function Layers({
                 x={layersX}
                 y={y}
                 width={layerWidth}
+                height={layerRow - (layerRow < 30 ? 3 : 6)}
                 chosen={chosen === path}
                 inside={chosen.startsWith(`${path}.`)}
                 notice={noticeAt(path)}
@@ -67,14 +68,14 @@ export function Layers({
           style={{
             left: layersX - 8,
             width: layerWidth + 16,
-            top: (layers[index - 1]?.y ?? bottom) - LAYER_ROW / 2 - 8,
+            top: (layers[index - 1]?.y ?? bottom) - layerRow / 2 - 8,
           }}
         >
           <span className="h-px grow bg-lamp" /> <span className="rounded bg-room px-1.5">goes here</span>{' '}
           <span className="h-px grow bg-lamp" />
         </span>
       )}
-      <AddLayer x={layersX + layerWidth - 66} y={12 + layout.down} list={room} index={index} onOpenChange={setAdding} />
+      <AddLayer x={layersX + layerWidth - 66} y={14 + layout.down} list={room} index={index} onOpenChange={setAdding} />
     </>
   );
 }

@@ -8,6 +8,7 @@ export function ThreadRow({
   row,
   colour,
   image,
+  beadWidth,
   small = false,
   chosen,
   notice,
@@ -19,6 +20,7 @@ export function ThreadRow({
   colour: string;
   /** What comes out of it, as far as it is known. */
   image: PathInfo | undefined;
+  beadWidth: number;
   /** For longer names. */
   small?: boolean;
   chosen: string;
@@ -54,6 +56,7 @@ export function ThreadRow({
         y={row.y}
         label={`Add a step to ${row.id}`}
         image={image}
+        width={beadWidth}
         forMask={row.path.startsWith('masks')}
         onAdd={onAdd}
       />

@@ -1,4 +1,5 @@
 import type { Recipe } from '../../../../core/recipe/schema';
+import { liesIn } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
 import type { DraftLayout } from './layout';
 
@@ -8,6 +9,8 @@ import type { DraftLayout } from './layout';
  */
 export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: DraftLayout; chosen: string }) {
   const gridEnd = layout.columns[layout.columns.length - 1].x + 28;
+  // What feeds the chosen layer stands out from what feeds the others.
+  const onLayer = layout.layers.some(({ path }) => liesIn(chosen, path));
   const rowOf = new Map(layout.rows.map((row) => [row.id, row]));
   const curve = (x0: number, y0: number, x1: number, y1: number) =>
     `M${x0} ${y0} C${x0 + (x1 - x0) * 0.5} ${y0} ${x0 + (x1 - x0) * 0.5} ${y1} ${x1} ${y1}`;
@@ -24,8 +27,8 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
           key={column.name}
           x1={column.x}
           x2={column.x}
-          y1={18}
-          y2={layout.newY - 10}
+          y1={24}
+          y2={layout.threadsEnd}
           stroke={column.colour}
           strokeOpacity={layout.mix ? 0.34 : 0.12}
           strokeWidth={1.5}
@@ -35,20 +38,22 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
         const colour = strandColour(recipe, row.id);
         return (
           <g key={row.id} stroke={colour} opacity={row.used ? 1 : 0.55}>
-            <path d={`M72 ${row.y} H${gridEnd}`} strokeWidth={5} strokeOpacity={0.16} />
-            <path d={`M72 ${row.y} H${gridEnd}`} strokeWidth={1.6} />
+            {!row.folded && <path d={`M72 ${row.y} H${gridEnd}`} strokeWidth={5} strokeOpacity={0.16} />}
+            <path d={`M${row.folded ? gridEnd - 8 : 72} ${row.y} H${gridEnd}`} strokeWidth={row.folded ? 1 : 1.6} />
           </g>
         );
       })}
       {layout.masks.map((mask) => (
         <g key={mask.path} stroke="var(--color-soft)" opacity={mask.used ? 0.9 : 0.5}>
-          <path d={`M72 ${mask.y} H${mask.addX + 40}`} strokeWidth={1.4} strokeDasharray="2 4" />
+          {!mask.folded && <path d={`M72 ${mask.y} H${mask.addX + 40}`} strokeWidth={1.4} strokeDasharray="2 4" />}
           {mask.uses.map(({ path, x, y, bead }) => (
             <path
               key={path}
               d={
-                bead && chosen !== path && !chosen.startsWith(mask.path)
-                  ? `M${x} ${y} V${y + 8}`
+                (bead || mask.folded) && !liesIn(chosen, path) && !liesIn(chosen, mask.path)
+                  ? bead
+                    ? `M${x} ${y} V${y + 8}`
+                    : `M${x} ${y} H${x - 12}`
                   : curve(mask.addX + 40, mask.y, x, y)
               }
               strokeWidth={1.2}
@@ -68,7 +73,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
                 d={curve(gridEnd, row.y, layout.layersX, layer.y)}
                 stroke={strandColour(recipe, id)}
                 strokeWidth={1.4}
-                strokeOpacity={0.8}
+                strokeOpacity={!onLayer || liesIn(chosen, layer.path) ? 0.8 : 0.3}
               />
             )
           );

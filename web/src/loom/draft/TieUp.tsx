@@ -55,7 +55,7 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
   return (
     <>
       {layout.rows.map((row, i) =>
-        String(i) === self
+        String(i) === self || row.folded
           ? null
           : layout.columns.map((column) => (
               <Knot
@@ -83,11 +83,11 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
             title={switchHint(column.name, off)}
             aria-label={switchHint(column.name, off)}
             onClick={() => switchInMix(path, 'columns', column.name)}
-            style={{ left: column.x, top: layout.newY - 6 }}
+            style={{ left: column.x, top: 6 }}
           >
-            <b className={`block font-semibold ${off ? 'line-through' : ''}`} style={{ color: column.colour }}>
+            <b className={`font-semibold ${off ? 'line-through' : ''}`} style={{ color: column.colour }}>
               {column.short}
-            </b>
+            </b>{' '}
             <span className="figures text-[10.5px]! text-hush">{off ? 'off' : Math.round(sum * 100)}</span>
           </button>
         );

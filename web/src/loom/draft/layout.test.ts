@@ -21,7 +21,8 @@ const recipe: Recipe = {
 };
 
 describe('the draft', () => {
-  const layout = layOut(recipe, 'cloth');
+  const room = { width: 1280, height: 200 };
+  const layout = layOut(recipe, 'cloth', room);
 
   it('lays every strand, step, layer and finishing step in a place of its own, left to right', () => {
     expect(layout.rows.map((row) => row.id)).toEqual(['R', 'G', 'RGB', 'idle']);
@@ -35,16 +36,68 @@ describe('the draft', () => {
     expect(layout.width).toBeGreaterThan(layout.clothAddX);
   });
 
+  it('fits whatever is in it into its window, and shows what belongs to the chosen place', () => {
+    const full: Recipe = {
+      ...recipe,
+      strands: [
+        ...recipe.strands,
+        ...Array.from({ length: 8 }, (_, i) => ({
+          id: `S${i}`,
+          from: i === 7 ? { formula: 'S1 + S2' } : { stack: 'S' },
+          steps: [{ do: 'scale' }, { do: 'denoise' }, { do: 'gradient' }, { do: 'scale' }].slice(0, 1 + (i % 4)),
+        })),
+      ],
+      masks: Array.from({ length: 5 }, (_, i) => ({
+        id: `m${i}`,
+        of: { strand: `S${i}` },
+        steps: [{ do: 'stretch' }],
+      })),
+      cloth: {
+        layers: Array.from({ length: 8 }, (_, i) => ({ id: `l${i}`, of: { strand: `S${i}` }, mask: `m${i % 5}` })),
+        steps: [{ do: 'levels' }, { do: 'levels' }],
+      },
+    };
+    for (const chosen of [
+      'cloth',
+      'cloth.layers[7]',
+      'strands[11]',
+      'masks[4]',
+      'cloth.layers[2]',
+      'strands[5].steps[1]',
+    ]) {
+      const seen = layOut(full, chosen, room);
+      expect(seen.height, chosen).toBeLessThanOrEqual(room.height);
+      expect(seen.width, chosen).toBeLessThanOrEqual(room.width);
+      const threads = [...seen.rows, ...seen.masks];
+      const open = threads.filter(({ folded }) => !folded).map(({ id }) => id);
+      const runs = seen.runs.flatMap(({ paths }) => paths);
+      // Each thread stands open or lies in a line, never both.
+      expect(open.length + runs.length).toBe(threads.length);
+      expect(new Set(threads.filter(({ folded }) => folded).map(({ path }) => path))).toEqual(new Set(runs));
+      const own: Record<string, string[]> = {
+        'strands[11]': ['S7', 'S1', 'S2'],
+        'masks[4]': ['m4', 'S4'],
+        'cloth.layers[2]': ['S2', 'm2'],
+        'strands[5].steps[1]': ['S1', 'S7', 'm1'],
+      };
+      expect(open, chosen).toEqual(expect.arrayContaining(own[chosen] ?? []));
+    }
+    // Where there is room, nothing is folded.
+    const tall = layOut(full, 'cloth', { width: 1280, height: layOut(full, 'cloth', room).needs });
+    expect(tall.runs).toEqual([]);
+  });
+
   it('keeps the layers and the cloth in sight of whoever scrolls down a long list of threads', () => {
+    const small = { width: 1280, height: 60 };
     const long = { ...recipe, strands: Array.from({ length: 14 }, (_, i) => ({ id: `S${i}`, from: { stack: 'S' } })) };
-    const [above, below] = [layOut(long, 'cloth'), layOut(long, 'cloth', 200)];
-    expect(below.layers.map(({ y }, i) => y - above.layers[i].y)).toEqual([200, 200]);
-    expect(below.clothY - above.clothY).toBe(200);
+    const [above, below] = [layOut(long, 'strands[2]', small), layOut(long, 'strands[2]', { ...small, scrolled: 12 })];
+    expect(below.layers.map(({ y }, i) => y - above.layers[i].y)).toEqual([12, 12]);
+    expect(below.clothY - above.clothY).toBe(12);
     expect(below.rows).toEqual(above.rows);
     // Never below what there is to scroll to.
-    const end = layOut(long, 'cloth', 5000);
-    expect(Math.max(...end.layers.map(({ y }) => y))).toBeLessThan(end.height - 30);
-    expect(layOut(recipe, 'cloth', 5000).height).toBe(layout.height);
+    const end = layOut(long, 'strands[2]', { ...small, scrolled: 5000 });
+    expect(Math.max(...end.layers.map(({ y }) => y))).toBeLessThan(end.height);
+    expect(layOut(recipe, 'cloth', { ...room, scrolled: 5000 }).height).toBe(layout.height);
   });
 
   it('has the top layer on top', () => {
@@ -57,14 +110,14 @@ describe('the draft', () => {
   });
 
   it('shows the knots of what is chosen: a layer, a strand, or the first that has any', () => {
-    expect(layOut(recipe, 'cloth.layers[1].steps[0]').mix).toBe('cloth.layers[1].of');
-    expect(layOut(recipe, 'cloth.layers[0]').mix).toBe('strands[2].from');
-    expect(layOut(recipe, 'strands[2]').mix).toBe('strands[2].from');
+    expect(layOut(recipe, 'cloth.layers[1].steps[0]', room).mix).toBe('cloth.layers[1].of');
+    expect(layOut(recipe, 'cloth.layers[0]', room).mix).toBe('strands[2].from');
+    expect(layOut(recipe, 'strands[2]', room).mix).toBe('strands[2].from');
     expect(layout.mix).toBe('strands[2].from');
     expect(mixAt(recipe, 'cloth.layers[1].of')?.mix.red).toEqual({ R: 1 });
     expect(mixAt(recipe, 'cloth.layers[0].of')).toBeUndefined();
     expect(
-      layOut({ ...recipe, strands: recipe.strands.slice(0, 2), cloth: { layers: [] } }, 'cloth').mix,
+      layOut({ ...recipe, strands: recipe.strands.slice(0, 2), cloth: { layers: [] } }, 'cloth', room).mix,
     ).toBeUndefined();
   });
 });

@@ -1,6 +1,8 @@
 import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
 import { valueAt } from '../../store/paths';
 import { COLUMNS } from '../columns';
+import { unfolded } from './fold';
+import { ranksOf } from './wanted';
 import {
   maskOwners,
   maskUses,
@@ -17,14 +19,27 @@ import {
 } from '../../../../core/recipe/walk';
 
 /** Measures of the draft, in screen pixels. */
-export const ROW = 34;
-export const TOP = 40;
+const HEAD = 26;
+const ROW = 34;
+/** Where not all rows have room, those that stand open stand closer, and the others lie folded in lines. */
+const CLOSE_ROW = 28;
+const RUN = 26;
+/** From thread to thread where folded ones leave their line. */
+const SIDE_BY_SIDE = 2;
 const BEADS = 104;
-const BEAD = 106;
-export const BEAD_WIDTH = 92;
+/** From bead to bead, with the gap between them. */
+const BEAD = { most: 106, least: 76, gap: 14 };
 const COLUMN = 46;
-const LAYER_WIDTH = 286;
-export const LAYER_ROW = 40;
+const LAYER = { most: 286, least: 226 };
+const LAYER_ROW = { most: 40, least: 20 };
+
+/** The window in which the draft is seen. */
+export interface Room {
+  readonly width: number;
+  readonly height: number;
+  /** Pixels that are out of sight above. */
+  readonly scrolled?: number;
+}
 
 export interface BeadPlace {
   readonly path: string;
@@ -41,6 +56,15 @@ export interface ThreadPlace {
   readonly beads: readonly BeadPlace[];
   readonly addX: number;
   readonly used: boolean;
+  /** Whether it lies folded in a line with others, without its beads. */
+  readonly folded: boolean;
+}
+
+/** Threads of one kind that are folded into one line. */
+export interface RunPlace {
+  readonly y: number;
+  readonly width: number;
+  readonly paths: readonly string[];
 }
 
 /** Where something stands that is seen through a mask. */
@@ -57,8 +81,12 @@ export interface DraftLayout {
   readonly width: number;
   readonly height: number;
   readonly rows: readonly ThreadPlace[];
-  /** Where the buttons for a new strand and a new mask stand. */
-  readonly newY: number;
+  /** Height that shows everything unfolded. */
+  readonly needs: number;
+  /** Foot of the strands' threads. */
+  readonly threadsEnd: number;
+  readonly runs: readonly RunPlace[];
+  readonly beadWidth: number;
   /** The shared masks, and where what is seen through each stands. */
   readonly masks: readonly (ThreadPlace & { readonly uses: readonly MaskUse[] })[];
   readonly tieX: number;
@@ -79,6 +107,7 @@ export interface DraftLayout {
     readonly strands: readonly string[];
   }[];
   readonly layerWidth: number;
+  readonly layerRow: number;
   readonly clothX: number;
   readonly clothY: number;
   readonly clothStepsPath: string;
@@ -124,74 +153,121 @@ export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
   return source && 'mix' in source ? source : undefined;
 };
 
+/** Rows from the top down: those that stand open each by itself, below them the others in one line. */
+function stacked(
+  owners: readonly Owner[],
+  open: readonly boolean[],
+  top: number,
+  row: number,
+): { ys: number[]; run: Omit<RunPlace, 'width'> | undefined; end: number } {
+  const shown = open.filter(Boolean).length;
+  const folded = owners.filter((_, i) => !open[i]);
+  const lineY = top + shown * row + RUN / 2;
+  let [next, side] = [0, 0];
+  const ys = open.map((isOpen) =>
+    // Out of the line the threads run on side by side.
+    isOpen ? top + (next++ + 0.5) * row : lineY + (side++ - (folded.length - 1) / 2) * SIDE_BY_SIDE,
+  );
+  return {
+    ys,
+    run: folded.length > 0 ? { y: lineY, paths: folded.map(({ path }) => path) } : undefined,
+    end: top + shown * row + (folded.length > 0 ? RUN : 0),
+  };
+}
+
+const held = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value));
+
 /**
- * Lays the recipe out: strands down, their steps to the right, then the tie-up, the layers, and the cloth.
- * @param scrolled pixels of the threads that are out of sight above
+ * Lays the recipe out in a window: strands down, their steps to the right, then the tie-up, the layers, and the cloth. Where there is more
+ * than has room, threads that are quiet just now are folded together, and beads and layers draw closer.
  */
-export function layOut(recipe: Recipe, chosen: string, scrolled = 0): DraftLayout {
+export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayout {
   const room = roomOf(chosen);
   const inside = roomOwner(recipe, room);
   const [strands, layers] = [strandOwners(recipe), layersIn(recipe, room)];
+  const sharedMasks = maskOwners(recipe);
   // Inside a small cloth the way leads back up: its own steps stand in the room above.
   const cloth = inside ? undefined : ownerAt(recipe, 'cloth');
   const used = strandsInUse(recipe);
-  const most = Math.max(1, ...[...strands, ...maskOwners(recipe)].map(({ steps }) => steps.length));
-  const thread = ({ id = '', path, steps, stepsPath }: Owner, y: number, isUsed: boolean): ThreadPlace => {
-    const beads = steps.map((_, k) => ({ path: `${stepsPath}[${k}]`, x: BEADS + k * BEAD, y }));
-    return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * BEAD, used: isUsed };
+  const mix = mixOf(recipe, chosen);
+
+  const clothSteps = cloth?.steps ?? [];
+  const most = Math.max(1, ...[...strands, ...sharedMasks].map(({ steps }) => steps.length));
+  // What stands beside the beads and the layer cards, from the left end to the right.
+  const fixed = BEADS + 56 + 3 * COLUMN + 84 + 52 + 66 + 40;
+  const layerWidth = held(window.width - fixed - BEAD.most * (most + clothSteps.length), LAYER.least, LAYER.most);
+  const pitch = held((window.width - fixed - layerWidth) / (most + clothSteps.length), BEAD.least, BEAD.most);
+
+  const ranks = ranksOf(recipe, chosen, mix);
+  const groups = [strands, sharedMasks].map((owners) => owners.map(({ path }) => ranks(path)));
+  const space = window.height - HEAD - 4;
+  const roomy = (strands.length + sharedMasks.length) * ROW <= space;
+  const row = roomy ? ROW : CLOSE_ROW;
+  const open = unfolded(groups, space, { row, run: RUN });
+  const above = stacked(strands, open[0], HEAD, row);
+  const below = stacked(sharedMasks, open[1], above.end + (sharedMasks.length > 0 ? 4 : 0), row);
+
+  const thread = (owner: Owner, y: number, folded: boolean, isUsed: boolean): ThreadPlace => {
+    const { id = '', path, steps, stepsPath } = owner;
+    const beads = folded ? [] : steps.map((_, k) => ({ path: `${stepsPath}[${k}]`, x: BEADS + k * pitch, y }));
+    return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * pitch, used: isUsed, folded };
   };
-  const rows = strands.map((owner, i) => thread(owner, TOP + i * ROW, used.has(owner.id ?? '')));
-  const newY = TOP + rows.length * ROW;
-  const sharedMasks = maskOwners(recipe);
-  const tieX = BEADS + most * BEAD + 56;
+  const rows = strands.map((owner, i) => thread(owner, above.ys[i], !open[0][i], used.has(owner.id ?? '')));
+  const tieX = BEADS + most * pitch + 56;
   const columns = COLUMNS.map((column, c) => ({ ...column, x: tieX + c * COLUMN }));
-  const layersX = columns[columns.length - 1].x + 116;
-  // Room for the layers and the button below them.
-  const down = Math.max(0, Math.min(scrolled, (rows.length + sharedMasks.length) * ROW - layers.length * LAYER_ROW));
+  const layersX = columns[columns.length - 1].x + 84;
+  const runWidth = columns[columns.length - 1].x + 14;
+  const layerRow = held(Math.floor(space / Math.max(1, layers.length)), LAYER_ROW.least, LAYER_ROW.most);
+  const layersEnd = HEAD + layers.length * layerRow;
+  // Layers and cloth stay in view where the threads were scrolled.
+  const down = Math.max(0, Math.min(window.scrolled ?? 0, below.end - layersEnd));
   const laid = layers.map(({ path, visible }, index) => ({
     path,
     visible,
-    y: TOP + down + (layers.length - 1 - index) * LAYER_ROW,
+    y: HEAD + down + (layers.length - index - 0.5) * layerRow,
     strands: strandsIn(recipe, path),
   }));
-  const clothX = layersX + LAYER_WIDTH + 62;
-  const clothY = TOP + down + ((Math.max(1, layers.length) - 1) * LAYER_ROW) / 2;
-  const clothSteps = cloth?.steps ?? [];
+  const clothX = layersX + layerWidth + 52;
+  const clothY = HEAD + down + (Math.max(1, layers.length) * layerRow) / 2;
   const clothStepsPath = cloth?.stepsPath ?? 'cloth.steps';
   const clothBeads = clothSteps.map((_, k) => ({
     path: `${clothStepsPath}[${k}]`,
-    x: clothX + 66 + k * BEAD,
+    x: clothX + 66 + k * pitch,
     y: clothY,
   }));
-  const clothAddX = clothX + 66 + clothSteps.length * BEAD;
+  const clothAddX = clothX + 66 + clothSteps.length * pitch;
   const places = new Map([...rows.flatMap(({ beads }) => beads), ...clothBeads].map((bead) => [bead.path, bead]));
   const useAt = (path: string): MaskUse | undefined => {
     const bead = places.get(path);
-    if (bead) return { path, x: bead.x + BEAD_WIDTH / 2, y: bead.y + 12, bead: true };
+    if (bead) return { path, x: bead.x + (pitch - BEAD.gap) / 2, y: bead.y + 12, bead: true };
     // A step of a layer, or what lies in it, is seen at the layer's card.
     const layer = laid.find((card) => path === card.path || path.startsWith(`${card.path}.`));
-    return layer && { path, x: layersX, y: layer.y + 10, bead: false };
+    return layer && { path, x: layersX, y: layer.y + Math.min(10, layerRow / 4), bead: false };
   };
   const masks = sharedMasks.map((owner, i) => {
     const uses = maskUses(recipe, owner.id ?? '').flatMap((path) => useAt(path) ?? []);
-    return { ...thread(owner, newY + 40 + i * ROW, uses.length > 0), uses };
+    const place = thread(owner, below.ys[i], !open[1][i], uses.length > 0);
+    return { ...place, addX: place.folded ? runWidth - 34 : place.addX, uses };
   });
-  const threadsEnd = masks.length > 0 ? masks[masks.length - 1].y : newY;
   return {
-    width: clothAddX + 60,
-    height: Math.max(threadsEnd, TOP + layers.length * LAYER_ROW) + 34,
+    width: clothAddX + 40,
+    height: Math.max(below.end, layersEnd),
+    needs: HEAD + 8 + Math.max((strands.length + sharedMasks.length) * ROW, layers.length * LAYER_ROW.most),
+    threadsEnd: above.end,
+    runs: [above.run, below.run].flatMap((run) => (run ? [{ ...run, width: runWidth }] : [])),
+    beadWidth: pitch - BEAD.gap,
     rows,
-    newY,
     masks,
     tieX,
     columns,
-    mix: mixOf(recipe, chosen),
+    mix,
     room,
     inside,
     layersX,
     down,
     layers: laid,
-    layerWidth: LAYER_WIDTH,
+    layerWidth,
+    layerRow,
     clothX,
     clothY,
     clothStepsPath,
