@@ -123,13 +123,17 @@ describe('the picture at the loom', () => {
     await page.waitForSelector('[aria-label="Region"]');
   };
 
-  it('is held against the state before by a wipe, side by side, and by turns', async () => {
+  it('is held against the state before by a wipe, side by side, by turns, and by difference', async () => {
     await hand.press('Loom');
     await choose('strands[2].steps[0]');
     for (const how of ['wipe', 'side', 'blink']) {
       await page.keyboard.press('b');
       await hand.until(how, () => page.$(`[data-testid="picture"][data-compare="${how}"]`));
     }
+    await page.keyboard.press('b');
+    await hand.until('what lies between them', async () =>
+      /of what is shown differs/.test(await hand.text('[data-testid="picture"]')),
+    );
     await page.keyboard.press('b');
     await hand.until('one picture', async () => (await page.$('[data-compare]')) === null);
   });
