@@ -1,7 +1,10 @@
-import { mkdtemp, rm } from 'node:fs/promises';
+import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { encodeFits } from '../core/fits/write';
+import type { Recipe } from '../core/recipe/schema';
+import { observed, scene } from '../core/testing/random';
+import { ask, json } from '../server/ask';
 import { type Running, startAll } from '../server/start';
 import { HOME } from '../server/system/home';
 import { Hand } from './hand';
@@ -22,6 +25,33 @@ export const stackFile = (filter: string, plane: Float32Array, width: number, he
     }),
   ]);
 
+/** Three lines of one made field, each with noise of its own, the second upside down, the third of another place. */
+export const threeLines = (seed: number, width: number, height: number): Record<string, Float32Array> => {
+  const of = scene(seed, width, height, { clouds: 0.05 });
+  return {
+    Ha: observed(of, 0, 1, 0.0008, 4),
+    OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 5),
+    SII: observed(scene(seed + 1, width, height), 0.002, 0.2, 0.0004, 6),
+  };
+};
+
+/** A tie-up of three lines, stretched. */
+export const lineRecipe: Recipe = {
+  format: 'owl-loom-recipe',
+  version: 1,
+  name: 'Layers',
+  strands: ['Ha', 'OIII', 'SII'].map((id) => ({ id, from: { stack: id }, steps: [] })),
+  cloth: {
+    layers: [
+      {
+        id: 'base',
+        of: { mix: { red: { SII: 1 }, green: { Ha: 1 }, blue: { OIII: 1 } }, weights: 'share' },
+        steps: [{ do: 'stretch' }],
+      },
+    ],
+  },
+};
+
 /** Owl Loom with the built page on an empty folder, and a person before it. */
 export class Evening {
   private constructor(
@@ -34,6 +64,28 @@ export class Evening {
     const root = await mkdtemp(join(tmpdir(), 'owl-loom-e2e-'));
     const running = await startAll({ root, port: 0, web: join(HOME, 'dist/web') });
     return new Evening(root, running, await Hand.open());
+  }
+
+  /** Brings stacks in by the inbox, makes a recipe of them, and opens it in the Loom. */
+  async weave(
+    planes: Readonly<Record<string, Float32Array>>,
+    { width, height }: { width: number; height: number },
+    recipe: Recipe,
+  ): Promise<{ targetId: string; recipeId: string }> {
+    const { address } = this.running;
+    const files = Object.entries(planes).map(([filter, plane]) => ({ filter, plane, name: `night_${filter}.fits` }));
+    for (const { name, filter, plane } of files)
+      await writeFile(join(this.root, 'inbox', name), stackFile(filter, plane, width, height));
+    const targetId = (await ask<{ id: string }>(address, '/targets', json('POST', { name: 'Night' }))).id;
+    await ask(address, `/targets/${targetId}/inbox`, json('POST', { files: files.map(({ name }) => name) }));
+    await this.hand.until(
+      'the stacks',
+      async () => (await ask<unknown[]>(address, `/targets/${targetId}/stacks`)).length === files.length,
+    );
+    const made = await ask<{ id: string }>(address, `/targets/${targetId}/recipes`, json('POST', { body: recipe }));
+    await this.hand.page.goto(`${address}/targets/${targetId}/loom/${made.id}`);
+    await this.hand.page.waitForSelector('[data-shown="cloth"]');
+    return { targetId, recipeId: made.id };
   }
 
   async end(): Promise<void> {

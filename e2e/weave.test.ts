@@ -1,13 +1,11 @@
-import { readFile, writeFile } from 'node:fs/promises';
+import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../core/fits/bytes';
 import { openFits } from '../core/fits/image';
-import { observed, scene } from '../core/testing/random';
-import { ask, json } from '../server/ask';
 import type { Running } from '../server/start';
-import { Evening, stackFile } from './evening';
+import { Evening, lineRecipe, threeLines } from './evening';
 import type { Hand } from './hand';
 import { probedInBrowser } from './probed';
 
@@ -25,46 +23,11 @@ const press = (name: string | RegExp) => hand.press(name);
 const picture = (selector?: string) => hand.picture(selector);
 const kept = () => hand.kept();
 
-const recipe = {
-  format: 'owl-loom-recipe',
-  version: 1,
-  name: 'Layers',
-  strands: ['Ha', 'OIII', 'SII'].map((id) => ({ id, from: { stack: id }, steps: [] as object[] })),
-  cloth: {
-    layers: [
-      {
-        id: 'base',
-        of: { mix: { red: { SII: 1 }, green: { Ha: 1 }, blue: { OIII: 1 } }, weights: 'share' },
-        steps: [{ do: 'stretch' }],
-      },
-    ],
-  },
-};
-
 beforeAll(async () => {
   evening = await Evening.begin();
   ({ hand, root, running } = evening);
   page = hand.page;
-  const of = scene(92, width, height, { clouds: 0.05 });
-  const files = {
-    Ha: observed(of, 0, 1, 0.0008, 4),
-    OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 5),
-    SII: observed(scene(93, width, height), 0.002, 0.2, 0.0004, 6),
-  };
-  const names = await Promise.all(
-    Object.entries(files).map(async ([filter, plane]) => {
-      const name = `night_${filter}.fits`;
-      await writeFile(join(root, 'inbox', name), stackFile(filter, plane, width, height));
-      return name;
-    }),
-  );
-  const { address } = running;
-  targetId = (await ask<{ id: string }>(address, '/targets', json('POST', { name: 'Night' }))).id;
-  await ask(address, `/targets/${targetId}/inbox`, json('POST', { files: names }));
-  await until('the stacks', async () => (await ask<unknown[]>(address, `/targets/${targetId}/stacks`)).length === 3);
-  recipeId = (await ask<{ id: string }>(address, `/targets/${targetId}/recipes`, json('POST', { body: recipe }))).id;
-  await page.goto(`${address}/targets/${targetId}/loom/${recipeId}`);
-  await page.waitForSelector('[data-shown="cloth"]');
+  ({ targetId, recipeId } = await evening.weave(threeLines(92, width, height), { width, height }, lineRecipe));
 });
 
 afterAll(() => evening?.end());
@@ -148,41 +111,6 @@ describe('layers and masks by hand', () => {
       const now = await picture();
       return apart(now, masked) < apart(now, bare) / 4;
     });
-    await kept();
-  });
-
-  it('the picture is held against itself without the mask, a held state and a palette', async () => {
-    await page.keyboard.press('b');
-    await until('two pictures', () => page.$('[data-compare="wipe"]'));
-    const against = async (label: string) => {
-      await (await page.waitForSelector('[aria-label="with"]'))?.click();
-      const option = await until(label, async () => {
-        for (const one of await page.$$('[role="option"]'))
-          if ((await one.evaluate((node) => node.textContent)) === label) return one;
-        return undefined;
-      });
-      await option.evaluate((node) => (node as HTMLElement).scrollIntoView());
-      await option.click();
-      await until('it chosen', async () => (await text('[aria-label="with"]')) === label);
-    };
-    await against('the same without its mask');
-    await until('its name', async () => (await text('[data-testid="picture"]')).includes('without its mask'));
-    for (let i = 0; i < 3; i++) await page.keyboard.press('b');
-    // A letter goes through the ways of comparing, and leaves what is compared alone.
-    expect(await text('[aria-label="with"]')).toBe('the same without its mask');
-    const differs = async () =>
-      Number(/([\d.]+) %\s+of what is shown/.exec(await text('[data-testid="picture"]'))?.[1]);
-    await until('a difference', async () => (await differs()) > 0);
-    await press('Hold this state against what comes');
-    await until('none', async () => (await differs()) === 0);
-    await page.click('[role="toolbar"] [aria-pressed="true"]');
-    await page.keyboard.press('ArrowRight');
-    await until('a difference from the held state', async () => (await differs()) > 0);
-    await page.keyboard.press('Escape');
-    await until('none once more', async () => (await differs()) === 0);
-    await against('HOO');
-    await until('a difference from the palette', async () => (await differs()) > 0);
-    await press('No longer');
     await kept();
   });
 

@@ -1,9 +1,10 @@
 import { UserError } from '../errors';
 import { fieldsOf, starPlane } from '../figures/stars';
+import { hueKernel } from '../mask/hue';
 import { paintKernel } from '../mask/paint';
 import { starMaskKernel } from '../mask/stars';
 import type { Layer, Mask } from '../recipe/schema';
-import { paint as paintSchema } from '../recipe/mask-parts';
+import { hueRange as hueSchema, paint as paintSchema } from '../recipe/mask-parts';
 import { greyImage } from './build-grey';
 import { sourceImage } from './build-source';
 import { applySteps } from './build-steps';
@@ -32,6 +33,31 @@ function starMask(ctx: BuildContext, { starMask: id, grow = 1.5 }: { starMask: s
     params: { grow },
   });
   return { node, planes: 1 as const, domain: 'either' as const, extent: ctx.frame, origin: ctx.frame };
+}
+
+/** Where an image shows a family of hues. */
+function hueImage(ctx: BuildContext, image: Image, hue: NonNullable<Mask['hue']>, path: string): Image {
+  if (image.planes === 1)
+    throw new UserError(
+      'no-hue',
+      'what this mask is made of is grey and has no hue; choose something in colour.',
+      path,
+    );
+  const range = hueSchema.parse(hue);
+  const { domain, extent } = image;
+  const isCoded = domain !== 'linear';
+  const node = ctx.add({
+    path,
+    kind: 'hue-mask',
+    version: 1,
+    inputs: [image.node],
+    planes: 1,
+    domain: 'stretched',
+    extent,
+    kernel: { bind: () => hueKernel(range, isCoded) },
+    params: { ...range, isCoded },
+  });
+  return { ...image, node, planes: 1, domain: 'stretched', geometry: undefined };
 }
 
 function painted(ctx: BuildContext, image: Image, paint: NonNullable<Mask['paint']>, path: string): Image {
@@ -64,12 +90,13 @@ function inverted(ctx: BuildContext, image: Image, path: string): Image {
 /** A mask by itself: what it is made of, its steps, its paint, and the whole inverted. It never warns of linear data. */
 function maskImage(ctx: BuildContext, mask: Mask, path: string, below: Image | undefined, nested: Nested): Image {
   return ctx.quietly(() => {
-    const { of, steps, paint = [], invert } = mask;
+    const { of, hue, steps, paint = [], invert } = mask;
     const inside = (layers: readonly Layer[], at: string) => nested(ctx, layers, at);
     const start =
       'starMask' in of ? starMask(ctx, of, `${path}.of`) : sourceImage(ctx, of, `${path}.of`, inside, below);
     ctx.byPath.set(`${path}.of`, start.node);
-    const stepped = applySteps(ctx, greyImage(ctx, start, `${path}.of`), steps, `${path}.steps`, () => below);
+    const first = hue ? hueImage(ctx, start, hue, `${path}.hue`) : greyImage(ctx, start, `${path}.of`);
+    const stepped = applySteps(ctx, first, steps, `${path}.steps`, () => below);
     let image = greyImage(ctx, stepped, path);
     if (paint.length > 0) image = painted(ctx, image, paint, `${path}.paint`);
     if (invert) image = inverted(ctx, image, path);

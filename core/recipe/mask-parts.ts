@@ -24,6 +24,14 @@ export const paint = z.discriminatedUnion('shape', [
   z.strictObject({ ...common, shape: z.literal('ramp'), from: pair, to: pair }),
 ]);
 
+/** A family of hues, in degrees of OKLCh: where the image that a mask is made of shows it. */
+export const hueRange = z.strictObject({
+  centre: z.number(),
+  width: z.number().min(0).max(360).default(50),
+  soft: z.number().min(0).max(180).default(30),
+  chroma: z.number().min(0).max(1).default(0.06),
+});
+
 /** What only a mask can be made of. */
 export const maskSources = [
   z.strictObject({ starMask: z.string(), grow: z.number().default(1.5) }),

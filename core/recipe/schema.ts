@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { type BlendMode, BLENDS } from '../blend/modes';
 import { STEP_KINDS } from '../steps/index';
 import { colour, hold, id, rectangle } from './parts';
-import { maskSources, paint } from './mask-parts';
+import { hueRange, maskSources, paint } from './mask-parts';
 import { PLANNED } from './planned';
 
 /** Name and version that every recipe carries. */
@@ -75,6 +75,8 @@ export type Source =
 export interface Mask {
   id?: string;
   of: Source | { starMask: string; grow?: number };
+  /** Where the image shows a family of hues, in place of its luminance. */
+  hue?: z.input<typeof hueRange>;
   steps?: Step[];
   paint?: z.input<typeof paint>[];
   invert?: boolean;
@@ -151,6 +153,7 @@ export const source = z
 
 const maskBody = {
   of: z.union([...sources, maskSources[0]]),
+  hue: hueRange.optional(),
   steps,
   paint: z.array(paint).optional(),
   invert: z.boolean().optional(),

@@ -17,7 +17,8 @@ export interface Look {
 
 export interface LoopEvents {
   scene(reply: SceneReply): void;
-  picture(reply: DrawReply, path: string, fine: boolean): void;
+  /** @param recipe the state that the picture shows */
+  picture(reply: DrawReply, path: string, fine: boolean, recipe: Recipe | undefined): void;
   fault(message: string): void;
 }
 
@@ -33,6 +34,8 @@ const REST = 140;
 export class PictureLoop {
   private recipe: { recipe: Recipe; stacks: readonly WorkerStack[]; beside?: Recipe } | undefined;
   private sceneSent = true;
+  /** The state that the worker has, and draws. */
+  private drawnOf: Recipe | undefined;
   private frame: Rect | undefined;
   private look: Look | undefined;
   private drawn = true;
@@ -130,7 +133,9 @@ export class PictureLoop {
   private async once(): Promise<void> {
     if (this.recipe && !this.sceneSent) {
       this.sceneSent = true;
+      const { recipe } = this.recipe;
       const reply = await this.engine.ask({ type: 'scene', ...this.recipe });
+      this.drawnOf = recipe;
       this.frame = reply.frame;
       if (this.over) return;
       this.events.scene(reply);
@@ -159,7 +164,7 @@ export class PictureLoop {
     const reply = await (fine && !this.moving ? this.inStripes(look, rect, level) : this.whole(look, rect, level));
     if (!reply) return false;
     if (this.over) dropped([reply]);
-    else this.events.picture(reply, look.path, fine);
+    else this.events.picture(reply, look.path, fine, this.drawnOf);
     return true;
   }
 

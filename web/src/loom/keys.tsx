@@ -91,7 +91,7 @@ export const KEYS: readonly Key[] = [
   },
   {
     keys: '[  ]',
-    does: 'a smaller, a larger brush',
+    does: 'a smaller, a larger brush; the wheel with Alt does it too',
     deeds: {
       '(\\[)': () => look({ brush: resized(view().brush, 1 / 1.15) }),
       '(\\])': () => look({ brush: resized(view().brush, 1.15) }),

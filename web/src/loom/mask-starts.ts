@@ -1,9 +1,31 @@
 import { type Owner, ownerAt, strandsMadeOf, strandPath } from '../../../core/recipe/walk';
 import { layerPlace, stepPlace } from '../store/paths';
-import { useApp } from '../store/store';
+import { chose } from '../store/draft';
+import { store, useApp } from '../store/store';
+import { looked } from '../store/view';
+import { addMask } from './edit';
 import { beforePath, inputPath } from './bench/inputs';
 import { type MaskStart, maskStarts } from './masks';
 import { useSession } from './session';
+
+/**
+ * Makes a mask, and takes up what is to be done on the picture next, where there is such a thing.
+ * @param user path of the layer or step that is to be seen through it
+ */
+export function startMask({ name, mask, next }: MaskStart, user?: string): void {
+  addMask(name, mask, user);
+  const made = (store.getState().draft.recipe?.masks?.length ?? 0) - 1;
+  if (!next || made < 0) return;
+  store.dispatch(chose(`masks[${made}]`));
+  const { brush } = store.getState().view;
+  store.dispatch(
+    looked(
+      next === 'touch'
+        ? { tool: 'hue' }
+        : { tool: 'paint', piece: null, maskAs: 'veil', brush: { ...brush, shape: 'ellipse', mode: 'reveal' } },
+    ),
+  );
+}
 
 /** What the cloth below is called for a mask of a layer or a step; undefined where there is none. */
 function belowName(path: string, owner: Owner | undefined): string | undefined {
@@ -22,13 +44,17 @@ export function useMaskStarts(user?: string): MaskStart[] {
   const owner = user === undefined ? undefined : ownerAt(recipe, user);
   const loops = owner?.kind === 'strand' ? strandsMadeOf(recipe, owner.id ?? '') : new Set<string>();
   const stretched = (path: string | undefined) => path !== undefined && scene?.paths[path]?.domain !== 'linear';
+  const coloured = (path: string | undefined) => path !== undefined && scene?.paths[path]?.planes === 3;
   const name = user === undefined ? undefined : belowName(user, owner);
   const under =
     user !== undefined && owner?.kind === 'layer' ? beforePath(recipe, owner.path) : inputPath(recipe, user ?? '');
   return maskStarts(
     recipe.strands
       .filter(({ id }) => !loops.has(id))
-      .map(({ id }) => ({ id, stretched: stretched(strandPath(recipe, id)) })),
-    name === undefined ? undefined : { name, stretched: stretched(under) },
+      .map(({ id }) => {
+        const path = strandPath(recipe, id);
+        return { id, stretched: stretched(path), coloured: coloured(path) };
+      }),
+    name === undefined ? undefined : { name, stretched: stretched(under), coloured: coloured(under) },
   );
 }

@@ -7,16 +7,18 @@ export interface MaskStart {
   readonly name: string;
   readonly label: string;
   readonly mask: Mask;
+  /** What is to be done on the picture next: a colour touched, or a shape drawn. */
+  readonly next?: 'touch' | 'draw';
 }
 
 /**
- * Masks that are made by one press: of where something is bright, of stars, of nothing yet.
- * @param strands those that it may be made of, and whether each has been stretched already
+ * Masks that are made by one press, and by a touch of the picture: of where something is bright or has a hue, of stars, of nothing yet.
+ * @param strands those that it may be made of, whether each has been stretched already, and whether it is in colour
  * @param below what the cloth below is called there, where there is one, and whether it has been stretched
  */
 export function maskStarts(
-  strands: readonly { readonly id: string; readonly stretched: boolean }[],
-  below?: { readonly name: string; readonly stretched: boolean },
+  strands: readonly { readonly id: string; readonly stretched: boolean; readonly coloured?: boolean }[],
+  below?: { readonly name: string; readonly stretched: boolean; readonly coloured?: boolean },
 ): MaskStart[] {
   const bright = (of: Mask['of'], stretched: boolean): Mask => ({
     of,
@@ -32,9 +34,31 @@ export function maskStarts(
       mask: bright({ strand: id }, stretched),
     })),
     ...strands.map(({ id }) => ({ name: `${id} stars`, label: `the stars of ${id}`, mask: { of: { starMask: id } } })),
+    ...(below?.coloured
+      ? [
+          {
+            name: 'hue',
+            label: `where this hue is in ${below.name} …`,
+            mask: { of: { below: true }, hue: { centre: SOME_HUE } } satisfies Mask,
+            next: 'touch' as const,
+          },
+        ]
+      : []),
+    ...strands
+      .filter(({ coloured }) => coloured)
+      .map(({ id }) => ({
+        name: `${id} hue`,
+        label: `where this hue is in ${id} …`,
+        mask: { of: { strand: id }, hue: { centre: SOME_HUE } },
+        next: 'touch' as const,
+      })),
+    { name: 'here', label: 'around here …', mask: { of: { colour: '#000000' } }, next: 'draw' },
     { name: 'sheet', label: 'a blank sheet', mask: { of: { colour: '#ffffff' } } },
   ];
 }
+
+/** A hue to begin with, until the picture is touched: that of warm red gas. */
+const SOME_HUE = 35;
 
 /** Paths of the layers and steps that are seen through the mask of what is chosen: its own, or all that share the mask that is chosen. */
 function seenThrough(recipe: Recipe, chosen: string): string[] {

@@ -19,6 +19,8 @@ export interface Shown {
   readonly reply: DrawReply;
   readonly path: string;
   readonly fine: boolean;
+  /** The state of the recipe that it shows. */
+  readonly recipe: Recipe | undefined;
 }
 
 interface Session {
@@ -102,9 +104,9 @@ export function SessionProvider({
         setScene(reply);
         setFault(undefined);
       },
-      picture: (reply, path, fine) => {
+      picture: (reply, path, fine, recipe) => {
         setFault(undefined);
-        setShown({ reply, path, fine });
+        setShown({ reply, path, fine, recipe });
         recent.took(reply);
         setSettling(reply.guessed.length > 0);
         const matter = lastLook.current && matterOf(lastLook.current);

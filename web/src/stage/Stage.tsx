@@ -56,6 +56,8 @@ interface StageProps {
   readonly onLook: (rect: Rect, zoom: number) => void;
   /** Takes a drag in place of panning, where it gives true. */
   readonly onDrag?: (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up') => boolean;
+  /** Takes a turn of the wheel in place of zooming, where it gives true. */
+  readonly onWheel?: (event: WheelEvent) => boolean;
   readonly overlay?: Overlay;
   /** What stands over the stage whether there is a picture or not. */
   readonly children?: ReactNode;
@@ -74,6 +76,7 @@ export function Stage({
   actions,
   onLook,
   onDrag,
+  onWheel: takesWheel,
   overlay,
   children,
   marks,
@@ -164,11 +167,12 @@ export function Stage({
     if (!element) return undefined;
     const onWheel = (event: WheelEvent): void => {
       event.preventDefault();
+      if (takesWheel?.(event)) return;
       zoomBy(Math.exp(-event.deltaY * (event.ctrlKey ? 0.01 : 0.0016)), ...screenOf(event));
     };
     element.addEventListener('wheel', onWheel, { passive: false });
     return () => element.removeEventListener('wheel', onWheel);
-  }, [zoomBy, screenOf]);
+  }, [zoomBy, screenOf, takesWheel]);
 
   const spotAt = (event: { clientX: number; clientY: number }): Spot | undefined => {
     if (!viewport) return undefined;

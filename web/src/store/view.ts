@@ -48,8 +48,8 @@ export interface ViewState {
   readonly stars: boolean;
   /** A rectangle that was drawn to look into, in full-size pixels. */
   readonly region: Rect | null;
-  /** What the next drag on the picture draws. */
-  readonly tool: 'level' | 'paint' | null;
+  /** What the next drag or touch on the picture does. */
+  readonly tool: 'level' | 'paint' | 'hue' | null;
   readonly brush: Brush;
   /** Which of the strokes and shapes on the chosen mask is taken up. */
   readonly piece: number | null;

@@ -12,6 +12,7 @@ import { ownerName } from '../names';
 import { useSession } from '../session';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
+import { HueFields } from './HueFields';
 import { MaskReach } from './MaskReach';
 import { OwnSteps } from './OwnSteps';
 import { PaintSection } from './PaintSection';
@@ -42,7 +43,7 @@ export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
   const mask = valueAt(recipe, path) as Mask;
   const { of, steps = [] } = mask;
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
-    (n) => n.path === path || [`${path}.of`, `${path}.paint`].some((at) => n.path.startsWith(at)),
+    (n) => n.path === path || [`${path}.of`, `${path}.hue`, `${path}.paint`].some((at) => n.path.startsWith(at)),
   );
   const shared = path.startsWith('masks[');
   const users = shared && id !== undefined ? maskUses(recipe, id) : [];
@@ -107,6 +108,7 @@ export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
             onCommit={() => store.dispatch(gestureEnded())}
           />
         )}
+        {mask.hue && <HueFields path={`${path}.hue`} hue={mask.hue} />}
         <Choice
           label="seen"
           value={maskAs}

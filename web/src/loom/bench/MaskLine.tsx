@@ -6,8 +6,8 @@ import { useSend } from '../../store/store';
 import { IconButton } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { Pick } from '../../ui/Pick';
-import { addMask, setValue } from '../edit';
-import { useMaskStarts } from '../mask-starts';
+import { setValue } from '../edit';
+import { startMask, useMaskStarts } from '../mask-starts';
 
 const NONE = '—';
 const OWN = '(its own)';
@@ -31,10 +31,7 @@ export function MaskLine({ path, mask, recipe }: { path: string; mask: string | 
           onChange={(next) => next !== OWN && setValue(`${path}.mask`, next === NONE ? undefined : next)}
         />
       </div>
-      <Menu
-        align="end"
-        items={starts.map(({ label, name, mask: made }) => ({ label, onSelect: () => addMask(name, made, path) }))}
-      >
+      <Menu align="end" items={starts.map((start) => ({ label: start.label, onSelect: () => startMask(start, path) }))}>
         <button
           type="button"
           aria-label="New mask"

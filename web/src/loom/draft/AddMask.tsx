@@ -1,7 +1,6 @@
 import { useApp } from '../../store/store';
 import { Menu } from '../../ui/Menu';
-import { addMask } from '../edit';
-import { useMaskStarts } from '../mask-starts';
+import { startMask, useMaskStarts } from '../mask-starts';
 import { AddButton } from './AddButton';
 
 /** Adds a shared mask, which layers and steps can then be seen through. */
@@ -10,7 +9,7 @@ export function AddMask({ x, y }: { x: number; y: number }) {
   const starts = useMaskStarts();
   if (!recipe) return null;
   return (
-    <Menu items={starts.map(({ label, name, mask }) => ({ label, onSelect: () => addMask(name, mask) }))}>
+    <Menu items={starts.map((start) => ({ label: start.label, onSelect: () => startMask(start) }))}>
       <AddButton word="mask" x={x} y={y} />
     </Menu>
   );

@@ -28,6 +28,7 @@ import { StarHand } from './StarHand';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
 import { useOther } from './use-other';
+import { useHueTouch } from './use-hue-touch';
 import { usePainting } from './use-painting';
 
 /**
@@ -75,7 +76,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const maskAs = view.unmasked ? 'not' : view.maskAs;
   const mask = recipe && maskAs !== 'alone' ? paintedMask(recipe, chosen) : undefined;
   const under = recipe && mask && scene ? pictureUnder(recipe, mask, scene.paths) : undefined;
-  const path = under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
+  const hue = useHueTouch(seen?.zoom ?? 1);
+  const path = hue.path ?? under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
   const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
   const touched = view.touched && path === `${chosen}@cloth` ? chosen : undefined;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
@@ -129,7 +131,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
 
   // With the brush a drag paints, with Shift it draws a rectangle, with the level tool a line; else it pans.
   const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
-    if (painting.onDrag(event, at, phase)) return true;
+    if (hue.onDrag(at, phase) || painting.onDrag(event, at, phase)) return true;
     if (phase === 'down' && !event.shiftKey && !levelling) return false;
     if (phase === 'down') setFrom(at);
     setTo(phase === 'up' ? undefined : at);
@@ -194,6 +196,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
       actions={stage}
       onLook={onLook}
       onDrag={onDrag}
+      onWheel={painting.onWheel}
       overlay={overlay}
       marks={{
         'data-testid': 'picture',

@@ -1,10 +1,12 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Spot } from '../../stage/Stage';
-import { useApp, useSend } from '../../store/store';
+import type { Recipe } from '../../../../core/recipe/schema';
+import { valueAt } from '../../store/paths';
+import { store, useApp, useSend } from '../../store/store';
 import { type Brush, looked } from '../../store/view';
 import { setValue } from '../edit';
 import { useSession } from '../session';
-import { paperOf, type PenSpot, withSpot } from './painting';
+import { paperOf, type PenSpot, resized, withSpot } from './painting';
 
 /** Whether the space bar is held down, when a drag moves the picture whatever tool is taken up. */
 function useSpaceHeld(): RefObject<boolean> {
@@ -23,12 +25,25 @@ function useSpaceHeld(): RefObject<boolean> {
   return held;
 }
 
-/** A stroke while the pen is on the paper, and after it over the picture that does not show it yet. */
+/** A stroke while the pen is on the paper, and after it until a picture shows what was made of it. */
 interface Stroke {
   readonly way: readonly PenSpot[];
-  readonly on: 'paper' | ReturnType<typeof useSession>['shown'];
+  /** Where it went, once the pen was lifted. */
+  readonly kept?: { readonly path: string; readonly made: unknown };
 }
 
+/** Whether the picture has what was drawn; gone again by undo counts as well. */
+function isShown({ kept }: Stroke, recipe: Recipe | undefined): boolean {
+  if (!kept || !recipe) return false;
+  const there = (of: Recipe | null) => {
+    const list = of ? valueAt(of, kept.path) : undefined;
+    return Array.isArray(list) && list.includes(kept.made);
+  };
+  return there(recipe) || !there(store.getState().draft.recipe);
+}
+
+/** How much the brush grows with a pixel of the wheel's way. */
+const WHEEL = 0.0016;
 /** Screen pixels that a hand does not mean. */
 const GRAIN = 3;
 
@@ -45,13 +60,15 @@ export function usePainting(zoom: number): {
   readonly way: readonly PenSpot[];
   /** Takes a drag of the brush; false where it is not one. */
   onDrag(event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean;
+  /** Makes the brush larger or smaller with Alt held; false where the wheel is not meant for it. */
+  onWheel(event: WheelEvent): boolean;
 } {
   const recipe = useApp((state) => state.draft.recipe);
   const chosen = useApp((state) => state.draft.chosen);
   const { tool, brush } = useApp((state) => state.view);
   const { shown } = useSession();
   const panning = useSpaceHeld();
-  const [stroke, setStroke] = useState<Stroke>({ way: [], on: 'paper' });
+  const [stroke, setStroke] = useState<Stroke>({ way: [] });
   // Whatever comes between two renderings of the page belongs to the stroke as well.
   const drawn = useRef<readonly PenSpot[]>(undefined);
   const send = useSend();
@@ -63,8 +80,12 @@ export function usePainting(zoom: number): {
   return {
     shape,
     active: paper !== undefined,
-    // It stands under the pen until a picture with it is there.
-    way: stroke.on === 'paper' || stroke.on === shown ? stroke.way : [],
+    onWheel: (event) => {
+      if (!paper || !event.altKey) return false;
+      send(looked({ brush: resized(brush, Math.exp(-event.deltaY * WHEEL)) }));
+      return true;
+    },
+    way: isShown(stroke, shown?.recipe) ? [] : stroke.way,
     onDrag: (event, at, phase) => {
       if (!recipe || !paper) return false;
       if (phase === 'down' && (event.button !== 0 || event.shiftKey || panning.current)) return false;
@@ -74,14 +95,14 @@ export function usePainting(zoom: number): {
         const way = drawn.current ?? [];
         const made = paper.stroke(way, brush, GRAIN / zoom);
         if (made !== undefined) setValue(paper.path, [...paper.strokes, made]);
-        setStroke({ way: made === undefined ? [] : way, on: shown });
+        setStroke(made === undefined ? { way: [] } : { way, kept: { path: paper.path, made } });
         drawn.current = undefined;
         if (made !== undefined && shape !== 'stroke') send(looked({ piece: paper.strokes.length, tool: null }));
         return true;
       }
       const spot = { x: at.x, y: at.y, ...(event.pointerType === 'pen' && { pressure: event.pressure }) };
       drawn.current = withSpot(phase === 'down' ? [] : (drawn.current ?? []), spot, near);
-      setStroke({ way: drawn.current, on: 'paper' });
+      setStroke({ way: drawn.current });
       return true;
     },
   };

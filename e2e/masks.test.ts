@@ -1,0 +1,101 @@
+import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { Evening, lineRecipe, threeLines } from './evening';
+import type { Hand } from './hand';
+
+const [width, height] = [420, 300];
+let evening: Evening;
+let hand: Hand;
+let page: Page;
+const until: Hand['until'] = (what, look) => hand.until(what, look);
+const text = (selector: string) => hand.text(selector);
+const press = (name: string | RegExp) => hand.press(name);
+const kept = () => hand.kept();
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  ({ hand } = evening);
+  page = hand.page;
+  await evening.weave(threeLines(94, width, height), { width, height }, lineRecipe);
+});
+
+afterAll(() => evening?.end());
+
+describe('masks by touch, and what the picture is held against', () => {
+  it('a layer is put on top', async () => {
+    await press('layer');
+    await (await page.waitForSelector('::-p-text(one of the strands)'))?.click();
+    await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
+  });
+
+  it('a mask is made of a hue by touching the picture, and of a place by drawing', async () => {
+    await press('New mask');
+    await (await page.waitForSelector('::-p-text(where this hue is in the cloth below)'))?.click();
+    await until('the picture to be touched', () => page.$('[data-shown="masks[0].of"]'));
+    const middle = () =>
+      page.$$eval('[data-testid="bench"] label', (labels) =>
+        Number(
+          (labels.find((one) => one.textContent === 'middle')?.querySelector('input') as HTMLInputElement | null)
+            ?.value,
+        ),
+      );
+    expect(await middle()).toBe(35);
+    const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
+    if (!box) throw new Error('no picture');
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+    await until('the hue there', async () => (await middle()) !== 35);
+    await until('the mask alone', () => page.$('[data-shown="masks[0]"]'));
+    await page.click('[data-path="cloth.layers[1]"]');
+    await press('New mask');
+    await (await page.waitForSelector('::-p-text(around here …)'))?.click();
+    await page.waitForSelector('[data-path="masks[1]"][aria-pressed="true"]');
+    await hand.dragFrom(box.x + box.width / 2 - 60, box.y + box.height / 2 - 40, 120, 80);
+    const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
+    await until('the place', bench('ellipse reveals'));
+    // Back to what is seen through it, by key.
+    await page.keyboard.down('Shift');
+    await page.keyboard.press('ArrowLeft');
+    await page.keyboard.up('Shift');
+    await page.waitForSelector('[data-path="cloth.layers[1]"][aria-pressed="true"]');
+    await kept();
+  });
+
+  it('the picture is held against itself without the mask, a held state and a palette', async () => {
+    await page.click('[data-path="cloth.layers[1]"]');
+    await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
+    await page.keyboard.press('b');
+    await until('two pictures', () => page.$('[data-compare="wipe"]'));
+    const against = async (label: string) => {
+      await (await page.waitForSelector('[aria-label="with"]'))?.click();
+      const option = await until(label, async () => {
+        for (const one of await page.$$('[role="option"]'))
+          if ((await one.evaluate((node) => node.textContent)) === label) return one;
+        return undefined;
+      });
+      await option.evaluate((node) => (node as HTMLElement).scrollIntoView());
+      await option.click();
+      await until('it chosen', async () => (await text('[aria-label="with"]')) === label);
+    };
+    await against('the same without its mask');
+    await until('its name', async () => (await text('[data-testid="picture"]')).includes('without its mask'));
+    for (let i = 0; i < 3; i++) await page.keyboard.press('b');
+    // A letter goes through the ways of comparing, and leaves what is compared alone.
+    expect(await text('[aria-label="with"]')).toBe('the same without its mask');
+    const differs = async () =>
+      Number(/([\d.]+) %\s+of what is shown/.exec(await text('[data-testid="picture"]'))?.[1]);
+    await until('a difference', async () => (await differs()) > 0);
+    await press('Hold this state against what comes');
+    await until('none', async () => (await differs()) === 0);
+    await page.click('[role="toolbar"] [aria-pressed="true"]');
+    await page.keyboard.press('ArrowRight');
+    await until('a difference from the held state', async () => (await differs()) > 0);
+    await page.keyboard.press('Escape');
+    await until('none once more', async () => (await differs()) === 0);
+    await against('HOO');
+    await until('a difference from the palette', async () => (await differs()) > 0);
+    await press('No longer');
+    await kept();
+  });
+
+  it('and the page has made no complaint', () => expect(hand.troubles).toEqual([]));
+});

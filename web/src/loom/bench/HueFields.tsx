@@ -1,0 +1,66 @@
+import { Pipette } from 'lucide-react';
+import type { Mask } from '../../../../core/recipe/schema';
+import { useApp, useSend } from '../../store/store';
+import { looked } from '../../store/view';
+import { Button, SliderField } from '../../ui/controls';
+import { setValue } from '../edit';
+import { end } from './editor';
+
+/** Lightness and chroma at which every hue can be shown. */
+const SHOWN = '72% 0.13';
+
+/** All hues from left to right, the family brightly and what lies beside it dim. */
+function Strip({ centre, width, soft }: { centre: number; width: number; soft: number }) {
+  const share = (hue: number): number => {
+    const by = Math.abs(((hue - centre + 540) % 360) - 180);
+    return Math.max(0.18, Math.min(1, 1 - (by - width / 2) / Math.max(1, soft)));
+  };
+  const stops = Array.from({ length: 49 }, (_, i) => {
+    const hue = (i * 360) / 48;
+    return `oklch(${SHOWN} ${hue} / ${share(hue).toFixed(2)})`;
+  });
+  return (
+    <div
+      aria-hidden="true"
+      className="h-3 rounded-[4px] border border-edge bg-black"
+      style={{ backgroundImage: `linear-gradient(to right, ${stops.join(', ')})` }}
+    />
+  );
+}
+
+/** Which family of hues a mask shows: touched on the picture, or by its angles. */
+export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['hue']> }) {
+  const touching = useApp((state) => state.view.tool === 'hue');
+  const send = useSend();
+  const { centre, width = 50, soft = 30, chroma = 0.06 } = hue;
+  const field = (key: string, value: number, max: number, label: string, digits = 3, most = max) => (
+    <SliderField
+      label={label}
+      value={value}
+      min={0}
+      max={max}
+      digits={digits}
+      onChange={(next) => setValue(`${path}.${key}`, Math.max(0, Math.min(most, next)), key)}
+      onCommit={end}
+    />
+  );
+  return (
+    <div className="space-y-2">
+      <div className="flex items-center justify-between gap-3">
+        <span className="text-soft">hue</span>
+        <Button
+          small
+          look={touching ? 'lamp' : 'plain'}
+          onClick={() => send(looked({ tool: touching ? null : 'hue' }))}
+        >
+          <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
+        </Button>
+      </div>
+      <Strip centre={centre} width={width} soft={soft} />
+      {field('centre', ((centre % 360) + 360) % 360, 360, 'middle')}
+      {field('width', width, 180, 'width', 3, 360)}
+      {field('soft', soft, 90, 'falls over', 3, 180)}
+      {field('chroma', chroma, 0.3, 'chroma', 2, 1)}
+    </div>
+  );
+}
