@@ -16,6 +16,7 @@ import { largeNight, SEVEN, unmeasured } from './night';
 import { importNight, openingTimes } from './page';
 import { type FullRender, fullRender, madeNight, THREE } from './renders';
 import { sheetTimes } from './sheet';
+import { strokesOf } from './stroke';
 import { slidersOf } from './slider';
 import { starScore } from './stars';
 import { EXPECTED } from './steps';
@@ -83,8 +84,10 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     const { id } = await ask<{ id: string }>(address, `/targets/${moth.id}/recipes`, json('POST', { body: SIX }));
     const sliders = await slidersOf(address, { target: moth.id, recipe: id, knot: KNOT });
     tell('Slider to pixels with six layers and three masks, ms: the whole picture, and 1:1', Object.values(sliders));
+    const strokes = await strokesOf(address, { target: moth.id, recipe: id, mask: 'masks[0]' });
+    tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
     await ask(address, `/recipes/${id}`, { method: 'DELETE' });
-    return { blends, starless, sliders };
+    return { blends, starless, sliders, strokes };
   },
   renders: async ({ dir }) => {
     const rows: FullRender[] = [];
@@ -110,8 +113,13 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Opening a recipe that nobody has measured, seconds', [opening]);
     const sliders = await slidersOf(address, { target, recipe, knot: KNOT });
     tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
+    const six = await ask<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body: SIX }));
+    const layered = await slidersOf(address, { target, recipe: six.id, knot: KNOT });
+    tell('The same with six layers and three masks', Object.values(layered));
+    const strokes = await strokesOf(address, { target, recipe: six.id, mask: 'masks[0]' });
+    tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
     await ask(address, `/targets/${target}`, { method: 'DELETE' });
-    return { weave, import: times, sheet, opening, sliders };
+    return { weave, import: times, sheet, opening, sliders, layered, strokes };
   },
   page: async ({ demo }) => {
     const { address } = await demo();

@@ -4,11 +4,15 @@ import { ownParams, type Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
 import { type Rect, union } from '../raster/rect';
 import { faultIn } from '../recipe/parse';
+import { stackImage } from './build-source';
 import type { BuildContext, Image } from './context';
 import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 import type { Domain, ImageInfo, Lines } from './kernel';
 import { linesKernel } from './lines';
 import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
+
+/** Of the resampling of moved images. */
+const MOVE_VERSION = 2;
 
 function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, path: string): void {
   if (takes === 'either' || has === 'either' || takes === has) return;
@@ -50,6 +54,7 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
   const { hold } = step;
   const place: StepPlace = {
     derive,
+    alike: (stack) => alike(ctx, input, stack, step.do, path),
     input,
     others,
     sky: ctx.recipe.sky,
@@ -76,6 +81,51 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
   return inPart(ctx, input, built(ctx, input, kind, made, { params, hold }, path), part, path);
 }
 
+/** A stack moved as an image has been moved, which must still show its own stack's pixels. */
+function alike(ctx: BuildContext, input: Image, stack: string, kind: string, path: string): ImageInfo {
+  if (!ctx.stacks.has(stack))
+    throw new UserError(
+      'missing-stack',
+      `there is no stack named "${stack}" to take for this without its stars; there are ${[...ctx.stacks.keys()].join(', ')}.`,
+      `${path}.partner`,
+    );
+  const partner = stackImage(ctx, { stack }, `${path}.partner`);
+  ctx.misfits.delete(`${path}.partner`);
+  const { geometry } = input;
+  const own = ctx.nodes[geometry?.node ?? input.node];
+  if (!own.stack)
+    throw new UserError(
+      'partner-late',
+      `${kind} with a partner belongs before all that changes pixels, right after what moves the strand; move it there.`,
+      `${path}.partner`,
+    );
+  const same = own.extent.width === partner.extent.width && own.extent.height === partner.extent.height;
+  if (!same || own.planes !== partner.planes || own.domain !== partner.domain) {
+    const of = ({ extent, planes, domain }: Pick<Image, 'extent' | 'planes' | 'domain'>) =>
+      `${extent.width} x ${extent.height} pixels, ${planes === 3 ? 'in colour' : 'mono'}, ${domain}`;
+    throw new UserError(
+      'partner-differs',
+      `${stack} is ${of(partner)}, and ${own.stack.name} is ${of(own)}; a partner is the same image without its stars.`,
+      `${path}.partner`,
+    );
+  }
+  if (!geometry) return partner;
+  const { planes, domain, extent } = input;
+  const node = ctx.add({
+    path,
+    kind: 'move',
+    version: MOVE_VERSION,
+    inputs: [partner.node],
+    planes,
+    domain,
+    extent,
+    kernel: movesKernel(geometry.moves),
+    figures: geometry.moves.flatMap((m) => m.figures),
+    params: geometry.moves.map((m) => m.params),
+  });
+  return { node, planes, domain, extent };
+}
+
 /** Lines that go only a part of the way from x. */
 function towards(lines: Lines | undefined, share: number): Lines {
   const { a, b } = lines ?? { a: [0], b: [1] };
@@ -96,7 +146,7 @@ function moved(ctx: BuildContext, input: Image, kind: StepKind, move: Move, path
   const node = ctx.add({
     path,
     kind: 'move',
-    version: 2,
+    version: MOVE_VERSION,
     inputs: [geometry.node],
     planes: input.planes,
     domain: input.domain,

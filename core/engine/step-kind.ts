@@ -17,6 +17,11 @@ export interface StepPlace {
   readonly frame: Rect;
   /** Figures pinned by the step's `hold`. */
   readonly hold?: Readonly<Record<string, number | string | number[]>>;
+  /**
+   * A stack moved as the step's input has been moved from its own.
+   * @throws UserError where there is no such stack, it does not match, or what comes in is no longer a stack's own pixels
+   */
+  alike(stack: string): ImageInfo;
   /** Adds an image that the step needs on its way. */
   derive(node: Derived): ImageInfo;
   /** Path of the step, for errors. */

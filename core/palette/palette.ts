@@ -61,8 +61,8 @@ const PLACES: Readonly<Record<string, readonly string[]>> = {
   gradient: ['samples'],
   'level-sky': ['region'],
   'linear-fit': ['region'],
-  starless: ['also', 'spare'],
-  'stars-only': ['also', 'spare'],
+  starless: ['also', 'spare', 'partner'],
+  'stars-only': ['also', 'spare', 'partner'],
   'star-shrink': ['also', 'spare'],
 };
 

@@ -26,6 +26,11 @@ describe('the filter of a stack', () => {
     ['master_Red.fit', 'R'],
     ['B.fits', 'B'],
     ['moth.fits', undefined],
+    ['moth_Ha_starless.fits', 'Ha starless'],
+    ['moth OIII (no stars).fits', 'OIII starless'],
+    ['nostars_L.fits', 'L starless'],
+    ['starless.fits', 'starless'],
+    ['moth_R_casino_stars.fits', 'R'],
   ])('by its name %s is %s', (file, filter) => {
     expect(guessFilter([], file)).toBe(filter);
   });

@@ -13,6 +13,9 @@ const PATTERNS: readonly (readonly [string, RegExp])[] = [
   ['B', /^(b|blue)$/i],
 ];
 
+/** A file's name that tells that its stars were taken out. */
+const STARLESS = /star[\s_-]?less|(?<![a-z])(no|without)[\s_-]?stars?(?![a-z])/i;
+
 /** The known filter that a word names, if it names one. */
 export function knownFilter(word: string): string | undefined {
   return PATTERNS.find(([, pattern]) => pattern.test(word.trim()))?.[0];
@@ -20,9 +23,15 @@ export function knownFilter(word: string): string | undefined {
 
 /**
  * Which filter an image was taken through: by its FILTER card, else by a word of its file name; the card's own words where they are
- * no known filter. Undefined where nothing tells.
+ * no known filter. A file whose name says that its stars were taken out is of a filter of its own, `Ha starless`. Undefined where nothing
+ * tells.
  */
 export function guessFilter(cards: readonly Card[], fileName: string): string | undefined {
+  const filter = plainFilter(cards, fileName.replace(STARLESS, ' '));
+  return STARLESS.test(fileName) ? [filter, 'starless'].filter(Boolean).join(' ') : filter;
+}
+
+function plainFilter(cards: readonly Card[], fileName: string): string | undefined {
   const card = (textOf(cards, 'FILTER') ?? textOf(cards, 'INSFLNAM'))?.trim();
   const byCard = card ? knownFilter(card) : undefined;
   if (byCard) return byCard;

@@ -18,6 +18,8 @@ export const starTaking = {
   grow: z.number().nonnegative().default(1),
   also: z.array(circle).default([]),
   spare: z.array(point).default([]),
+  /** A stack that shows the same without its stars, made elsewhere: it takes the place of all that would be found. */
+  partner: z.string().min(1).optional(),
 };
 
 /** How stars are taken out of an image: how boldly, times the gaps that they ask for, circles by hand, and stars that stay. */
@@ -50,8 +52,9 @@ export function takenOf(figure: Figure | undefined): { stars: TakenStars; sorted
   return { stars, sorted: made };
 }
 
-/** What the report says of the stars that are taken. */
-export function saidOf([figure]: readonly Figure[]): { stars: number; left: number | null } {
+/** What the report says of the stars that are taken; nothing of those that a partner lacks. */
+export function saidOf([figure]: readonly Figure[]): { stars: number; left: number | null } | undefined {
+  if (!figure) return undefined;
   const { count, left } = figureOf('starless', figure);
   return { stars: count, left };
 }
@@ -127,7 +130,12 @@ export function starlessParts(input: ImageInfo, place: Pick<StepPlace, 'derive'>
 }
 
 /** An image without its stars, on the way to another. */
-export function starlessImage(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking): ImageInfo {
+export function starlessImage(
+  input: ImageInfo,
+  place: Pick<StepPlace, 'derive' | 'alike'>,
+  taking: StarTaking,
+): ImageInfo {
+  if (taking.partner !== undefined) return place.alike(taking.partner);
   const { less, reads, kernel, figures } = starlessParts(input, place, taking);
   return place.derive({
     kind: 'starless',

@@ -1,6 +1,15 @@
 import { z } from 'zod';
+import type { Kernel } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
 import { starlessParts, starTaking } from './star-taking';
+
+/** A partner that was made elsewhere is the result. */
+const AS_IT_IS: Kernel = {
+  bind:
+    () =>
+    ([from], out) =>
+      out.planes.forEach((to, p) => to.set(from.planes[p])),
+};
 
 /**
  * Takes the stars out and closes the gaps: each star's light is taken off as its field's profile or its own rings tell it (core/starless), and
@@ -19,6 +28,14 @@ export const starless = stepKind({
   kept: true,
   build: (p, place) => {
     const { input } = place;
+    if (p.partner !== undefined)
+      return {
+        kernel: AS_IT_IS,
+        from: place.alike(p.partner).node,
+        figures: [],
+        planes: input.planes,
+        extent: input.extent,
+      };
     const { less, reads, kernel, figures } = starlessParts(input, place, p);
     return { kernel, from: less.node, reads, figures, planes: input.planes, extent: input.extent };
   },

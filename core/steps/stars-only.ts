@@ -38,7 +38,7 @@ export const starsOnly = stepKind({
       },
       from: without.node,
       reads: [input.node],
-      figures: [starlessFigure(input, taking)],
+      figures: taking.partner === undefined ? [starlessFigure(input, taking)] : [],
       planes: input.planes,
       extent: input.extent,
     };

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Step } from '../recipe/schema';
 import { makeSky } from '../testing/skies';
-import { recipeOf, type TestStack, weave } from '../testing/weave';
+import { graphOf, recipeOf, type TestStack, weave } from '../testing/weave';
 
 const [width, height] = [260, 200];
 const { plane, truth } = makeSky({ width, height, seed: 9, stars: 60, fwhm: 3, beta: 3, noise: 0.001 });
@@ -48,6 +48,31 @@ describe('stars apart', () => {
       expect(Math.abs(over(small, 11, 0) - over(plane, 11, 0))).toBeLessThan(0.004);
     }
     expect(made('L', { do: 'star-shrink', amount: 0 })).toEqual(plane);
+  });
+
+  it('go by a partner that was made elsewhere, wherever the strand was moved, and give the image back all the same', () => {
+    const bare = plane.map((v, i) => 0.05 + 0.3 * (v - 0.05) + 0.001 * Math.sin(i));
+    const both = { ...stacks, N: { width, height, planes: [bare] }, C: { width, height, planes: [bare, bare, bare] } };
+    const of = (...steps: Step[]) =>
+      weave(recipeOf([{ id: 'X', from: { stack: 'L' }, steps }]), both, 'strands[0]').raster.planes[0];
+    expect(of({ do: 'starless', partner: 'N' })).toEqual(bare);
+    of({ do: 'stars-only', partner: 'N' }).forEach((v, i) => expect(v + bare[i]).toBeCloseTo(plane[i], 6));
+    // Moved by whole pixels: the partner lies where the strand does.
+    const moved = of({ do: 'place', dx: 7, dy: -3 }, { do: 'starless', partner: 'N' });
+    for (let y = 0; y < height - 3; y += 9)
+      for (let x = 7; x < width; x += 11) expect(moved[y * width + x]).toBe(bare[(y + 3) * width + x - 7]);
+    const faultOf = (...steps: Step[]) => graphOf(recipeOf([{ id: 'X', from: { stack: 'L' }, steps }]), both).faults[0];
+    expect(faultOf({ do: 'scale', add: 0.1 }, { do: 'starless', partner: 'N' })).toMatchObject({
+      code: 'partner-late',
+    });
+    expect(faultOf({ do: 'starless', partner: 'C' })).toMatchObject({
+      code: 'partner-differs',
+      path: 'strands[0].steps[0].partner',
+    });
+    expect(faultOf({ do: 'stars-only', partner: 'nowhere' })).toMatchObject({
+      code: 'missing-stack',
+      path: 'strands[0].steps[0].partner',
+    });
   });
 
   it('are taken by hand as well, and spared', () => {

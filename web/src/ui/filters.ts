@@ -8,6 +8,6 @@ const COLOURS: Record<string, string> = {
   B: 'var(--color-blue)',
 };
 
-/** The colour of a filter's thread; a plain one for filters of other names. */
+/** The colour of a filter's thread, without its stars too; a plain one for filters of other names. */
 export const filterColour = (filter: string | null | undefined): string =>
-  filter && Object.hasOwn(COLOURS, filter) ? COLOURS[filter] : 'var(--color-soft)';
+  COLOURS[filter?.replace(/ starless$/, '') ?? ''] ?? 'var(--color-soft)';
