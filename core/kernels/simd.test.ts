@@ -9,6 +9,7 @@ import { cellMeansPlain, refinePlain } from './cells';
 import { cellMeansSimd, refineSimd } from './cells-simd';
 import { resamplePlain } from './lanczos';
 import { resampleSimd } from './resample-simd';
+import { rgbaOf, rgbaPlain } from './rgba';
 import { B3, gaussianTaps, smoothPlain } from './smooth';
 import { smoothSimd } from './smooth-simd';
 import { type Simd, simd } from './wasm';
@@ -102,6 +103,27 @@ describe('kernels in WebAssembly', () => {
     expectSame(
       differenceWhere(a, undefined, c),
       a.map((v, i) => (Number.isNaN(c[i]) ? Number.NaN : v)),
+    );
+  });
+
+  it('make bytes as the plain ones do, held to their range, and transparent where any plane has a hole', () => {
+    const value = fc.oneof(fc.float({ min: -1, max: 2, noNaN: true }), fc.constantFrom(Number.NaN, 0, 1, 2.5, -0.5));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(value, value, value), { minLength: 1, maxLength: 40 }), (pixels) => {
+        const planes = [0, 1, 2].map((p) => Float32Array.from(pixels, (pixel) => pixel[p])) as [
+          Float32Array,
+          Float32Array,
+          Float32Array,
+        ];
+        const [fast, plain] = [new Uint8ClampedArray(4 * pixels.length), new Uint8ClampedArray(4 * pixels.length)];
+        rgbaOf(planes, fast);
+        rgbaPlain(planes, plain);
+        // In single precision a number half-way between two bytes may fall to the other one.
+        fast.forEach((v, i) => expect(Math.abs(v - plain[i])).toBeLessThanOrEqual(i % 4 === 3 ? 0 : 1));
+        planes[0].forEach((v, i) => {
+          if (Math.abs(((255 * v) % 1) - 0.5) > 1e-3) expect(fast[4 * i]).toBe(plain[4 * i]);
+        });
+      }),
     );
   });
 

@@ -110,6 +110,7 @@ interface Exports {
     n: number,
     out: number,
   ): number;
+  rgba(r: number, g: number, b: number, n: number, out: number): void;
   widen(from: number, n: number, out: number): void;
   narrow(from: number, n: number, out: number): void;
   lay(mode: number, below: number, top: number, mask: number, n: number, opacity: number, out: number): void;

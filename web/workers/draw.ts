@@ -44,8 +44,7 @@ async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven
   await settled(image, image.node, guessed);
   const raster = await image.weaver.compute(image.node, rect, level, asProven);
   const extent = image.path === 'cloth' ? await extentOf(image, guessed) : undefined;
-  if (extent) cutTo(raster, levelRect(extent, level));
-  return raster;
+  return extent ? cutTo(raster, levelRect(extent, level)) : raster;
 }
 
 /** The part of the frame that the finished cloth shows; undefined where that is all of it. */

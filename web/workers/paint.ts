@@ -1,3 +1,4 @@
+import { rgbaOf } from '../../core/kernels/rgba';
 import type { Raster } from '../../core/raster/raster';
 import type { PlaneTone } from '../../core/stats/tone';
 import { quantiles } from '../../core/stats/quantile';
@@ -54,6 +55,13 @@ export function toRgba(raster: Raster, how: Brightness, clipping: boolean): Uint
   const out = new Uint8ClampedArray(width * height * 4);
   const [r, g, b] = raster.planes.length === 3 ? raster.planes : [raster.planes[0], raster.planes[0], raster.planes[0]];
   const { black, white, table } = how;
+  if (!table && black === 0 && white === 1 && !clipping) {
+    for (let y = 0; y < height; y++) {
+      const row = (plane: Float32Array) => plane.subarray(y * width, (y + 1) * width);
+      rgbaOf([row(r), row(g), row(b)], out.subarray((height - 1 - y) * width * 4, (height - y) * width * 4));
+    }
+    return out;
+  }
   const over = 1 / (white - black);
   const one = (v: number): number => {
     if (!table) return 255 * v;

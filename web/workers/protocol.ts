@@ -43,7 +43,6 @@ export type Veil = 'veil' | 'hatch';
 export interface PathInfo {
   readonly planes: 1 | 3;
   readonly domain: Domain;
-  readonly hash: string;
 }
 
 export type Request =
@@ -81,6 +80,8 @@ export type Request =
 export interface SceneReply {
   readonly frame: Rect;
   readonly paths: Readonly<Record<string, PathInfo>>;
+  /** A name for the pixels of each image. */
+  readonly hashes: Readonly<Record<string, string>>;
   /** The images of the recipe beside it. */
   readonly beside: Readonly<Record<string, PathInfo>>;
   readonly warnings: readonly Notice[];

@@ -42,9 +42,7 @@ const extentOf = ({ cloth }: Recipe): Rect | undefined =>
 
 /** What is known of each image of a recipe. */
 const pathsOf = ({ nodes, byPath }: Graph): Record<string, PathInfo> =>
-  Object.fromEntries(
-    [...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain, hash: nodes[n].hash }]),
-  );
+  Object.fromEntries([...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain }]));
 
 /** The open recipe in the worker, and what the page asks of it. */
 export class WorkerScene {
@@ -61,6 +59,7 @@ export class WorkerScene {
     return {
       frame,
       paths: pathsOf(graph),
+      hashes: Object.fromEntries([...graph.byPath].map(([path, n]) => [path, graph.nodes[n].hash])),
       beside: this.beside ? pathsOf(this.beside.weaver.graph) : {},
       warnings,
       faults,

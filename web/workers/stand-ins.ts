@@ -17,16 +17,19 @@ export function takenOff(raster: Raster, other: Raster): Raster {
   };
 }
 
-/** Takes away what lies outside a rectangle. */
-export function cutTo(raster: Raster, rect: Rect): void {
+/** An image without what lies outside a rectangle; its own pixels may be shared, and stay as they are. */
+export function cutTo(raster: Raster, rect: Rect): Raster {
   const { x, y, width, height } = raster.rect;
-  for (const plane of raster.planes) {
+  const planes = raster.planes.map((from) => {
+    const plane = from.slice();
     for (let r = 0; r < height; r++) {
       const inside = y + r >= rect.y && y + r < rect.y + rect.height;
-      const from = inside ? Math.min(width, Math.max(0, rect.x - x)) : width;
-      const to = inside ? Math.min(width, Math.max(0, rect.x + rect.width - x)) : width;
-      plane.fill(Number.NaN, r * width, r * width + from);
-      plane.fill(Number.NaN, r * width + Math.max(from, to), (r + 1) * width);
+      const start = inside ? Math.min(width, Math.max(0, rect.x - x)) : width;
+      const end = inside ? Math.min(width, Math.max(0, rect.x + rect.width - x)) : width;
+      plane.fill(Number.NaN, r * width, r * width + start);
+      plane.fill(Number.NaN, r * width + Math.max(start, end), (r + 1) * width);
     }
-  }
+    return plane;
+  });
+  return { rect: raster.rect, planes };
 }

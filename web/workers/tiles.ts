@@ -5,14 +5,33 @@ import type { StackInfo } from '../../core/engine/graph';
 
 /** Bytes of tiles that each worker keeps: a few hundred of a megabyte each. */
 const KEPT_BYTES = 288 * 2 ** 20;
+/** Bytes of windows that are kept beside them. */
+const WINDOW_BYTES = 64 * 2 ** 20;
 const TILE_BYTES = TILE * TILE * 4;
 
 /** Fetches pyramid tiles and keeps the ones used last. Tiles never change, so the browser's own cache serves them again as well. */
 export class Tiles {
   private readonly kept = new Map<string, Promise<Float32Array>>();
 
-  /** The pixels of a window of a level, NaN outside the stack. */
+  /** Windows that were put together last: while a control moves, the same ones are asked for with every touch. */
+  private readonly windows = new Map<string, Float32Array>();
+
+  /** The pixels of a window of a level, NaN outside the stack. They are shared: nobody writes into them. */
   async window(stack: StackInfo, plane: number, level: number, rect: Rect): Promise<Float32Array> {
+    const name = `${stack.id} ${plane} ${level} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
+    const known = this.windows.get(name);
+    const pixels = known ?? (await this.together(stack, plane, level, rect));
+    this.windows.delete(name);
+    this.windows.set(name, pixels);
+    let bytes = 0;
+    for (const [other, { byteLength }] of [...this.windows].reverse()) {
+      bytes += byteLength;
+      if (bytes > WINDOW_BYTES) this.windows.delete(other);
+    }
+    return pixels;
+  }
+
+  private async together(stack: StackInfo, plane: number, level: number, rect: Rect): Promise<Float32Array> {
     const width = levelSize(stack.width, level);
     const height = levelSize(stack.height, level);
     const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);

@@ -9,6 +9,7 @@ export { light } from './light';
 export { lay, mix, weigh, weighPresent } from './lay';
 export { layColours } from './lay-colours';
 export { resample } from './resample';
+export { rgba } from './rgba';
 export { near, pairs } from './pairs';
 export { atLeast, greatest, present } from './present';
 export { shapes } from './shape';

@@ -3,6 +3,7 @@ import { type Rect, intersect, isEmpty, sameRect } from '../../../core/raster/re
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Display, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
 import type { EngineClient } from './client';
+import { Pace } from './pace';
 import { dropped, joined, stripesOf } from './stripes';
 
 /** What is to be seen: an image of the recipe, and the part of the frame that lies in the window. */
@@ -22,8 +23,6 @@ export interface LoopEvents {
   fault(message: string): void;
 }
 
-/** While something moves, no picture larger than this is computed. */
-const QUICK_PIXELS = 500_000;
 /** How long things must rest before the fine picture is begun. */
 const REST = 140;
 
@@ -44,6 +43,7 @@ export class PictureLoop {
   /** From a touch until things have rested for a while, however long the drawing takes. */
   private moving = false;
   private touches = 0;
+  private readonly pace = new Pace();
   private restTimer: ReturnType<typeof setTimeout> | undefined;
   private over = false;
   /** What the first picture waits for. */
@@ -74,6 +74,7 @@ export class PictureLoop {
       sameRect(before.rect, look.rect) &&
       JSON.stringify(before.display) === JSON.stringify(look.display);
     if (same) return;
+    if (before?.path !== look.path || before.zoom !== look.zoom) this.pace.forget();
     this.look = look;
     this.touch();
   }
@@ -131,15 +132,23 @@ export class PictureLoop {
   }
 
   private async once(): Promise<void> {
-    if (this.recipe && !this.sceneSent) {
-      this.sceneSent = true;
-      const { recipe } = this.recipe;
-      const reply = await this.engine.ask({ type: 'scene', ...this.recipe });
-      this.drawnOf = recipe;
-      this.frame = reply.frame;
-      if (this.over) return;
-      this.events.scene(reply);
-    }
+    // The picture is asked for together with the state that it shows: nothing waits for the first answer but the first picture.
+    const told = this.recipe && !this.sceneSent ? this.tell(this.recipe) : undefined;
+    if (!this.frame) await told;
+    await Promise.all([told, this.drawNow()]);
+  }
+
+  /** Gives the worker a new state. What is drawn before it has been taken in is of no account. */
+  private async tell(state: NonNullable<PictureLoop['recipe']>): Promise<void> {
+    this.sceneSent = true;
+    this.drawnOf = undefined;
+    const reply = await this.engine.ask({ type: 'scene', ...state });
+    this.drawnOf = state.recipe;
+    this.frame = reply.frame;
+    if (!this.over) this.events.scene(reply);
+  }
+
+  private async drawNow(): Promise<void> {
     const { look, frame } = this;
     if (!look || !frame) return;
     const fineLevel = this.levelFor(look.zoom, frame);
@@ -147,7 +156,7 @@ export class PictureLoop {
     // The first picture of a state is a quick one: something is better than nothing.
     const { touches } = this;
     if (this.moving || this.shown !== touches)
-      while (this.pixels(look, frame, level) > QUICK_PIXELS && level < levelCount(frame.width, frame.height) - 1)
+      while (this.pixels(look, frame, level) > this.pace.pixels && level < levelCount(frame.width, frame.height) - 1)
         level++;
     if (this.shown < 0) await this.before;
     const done = await this.draw(look, frame, level, level === fineLevel);
@@ -161,9 +170,12 @@ export class PictureLoop {
   private async draw(look: Look, frame: Rect, level: number, fine: boolean): Promise<boolean> {
     const rect = intersect(levelRect(look.rect, level), levelRect(frame, level));
     if (isEmpty(rect)) return true;
-    const reply = await (fine && !this.moving ? this.inStripes(look, rect, level) : this.whole(look, rect, level));
+    const quick = this.moving;
+    const reply = await (fine && !quick ? this.inStripes(look, rect, level) : this.whole(look, rect, level));
     if (!reply) return false;
-    if (this.over) dropped([reply]);
+    if (quick) this.pace.took(reply.milliseconds, rect.width * rect.height);
+    // Without a state the worker drew the one before, since the newest is at fault.
+    if (this.over || !this.drawnOf) dropped([reply]);
     else this.events.picture(reply, look.path, fine, this.drawnOf);
     return true;
   }

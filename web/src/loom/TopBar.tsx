@@ -44,17 +44,44 @@ function Look({
   );
 }
 
-export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => void }) {
+/** Whose brightness a linear strand is shown under. */
+function BrightAs() {
   const recipe = useApp((state) => state.draft.recipe);
-  const draft = useApp((state) => state.draft);
+  const anchor = useApp((state) => state.view.anchor);
+  const send = useSend();
+  return (
+    <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
+      <Pick
+        label="bright as"
+        value={anchor ?? 'own'}
+        options={[
+          { value: 'own', label: 'by itself' },
+          ...(recipe ? strandOwners(recipe) : []).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
+        ]}
+        onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
+      />
+    </div>
+  );
+}
+
+export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => void }) {
+  const open = useApp((state) => state.draft.recipe !== null);
+  const id = useApp((state) => state.draft.id);
+  const name = useApp((state) => state.draft.recipe?.name ?? '');
+  const chosen = useApp((state) => state.draft.chosen);
+  const [canUndo, canRedo] = [
+    useApp((state) => state.draft.past.length > 0),
+    useApp((state) => state.draft.future.length > 0),
+  ];
   const view = useApp((state) => state.view);
   const send = useSend();
   const [writing, setWriting] = useState(false);
-  const { scene, shown } = useSession();
-  const stretched = shown !== undefined && scene?.paths[shown.path]?.domain === 'stretched';
-  if (!recipe) return null;
+  const { scene } = useSession();
+  const image = scene?.paths[`${chosen}@cloth`] ?? scene?.paths[chosen];
+  const stretched = image?.domain === 'stretched';
+  if (!open) return null;
   // Whatever else is shown has its own brightness, or is stretched.
-  const onStrand = shown?.path.startsWith('strands') === true && !stretched;
+  const onStrand = chosen.startsWith('strands') && image !== undefined && !stretched;
   return (
     <Frame
       target={target}
@@ -62,13 +89,11 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       title={
         <input
           aria-label="Name of the recipe"
-          key={draft.id}
-          defaultValue={recipe.name ?? ''}
+          key={`${id} ${name}`}
+          defaultValue={name}
           maxLength={200}
           onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-          onBlur={(event) =>
-            event.target.value !== (recipe.name ?? '') && setValue('name', event.target.value || undefined)
-          }
+          onBlur={(event) => event.target.value !== name && setValue('name', event.target.value || undefined)}
           className="h-7 w-32 min-w-16 shrink truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
         />
       }
@@ -102,29 +127,17 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             hotkey="B"
             onClick={() => send(looked({ compare: nextCompare(view.compare) }))}
           />
-          {onStrand && (
-            <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
-              <Pick
-                label="bright as"
-                value={view.anchor ?? 'own'}
-                options={[
-                  { value: 'own', label: 'by itself' },
-                  ...strandOwners(recipe).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
-                ]}
-                onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
-              />
-            </div>
-          )}
+          {onStrand && <BrightAs />}
         </div>
       }
       right={
         <>
           <SaveLine />
           <span className="flex">
-            <IconButton label="Undo (Ctrl Z)" disabled={draft.past.length === 0} onClick={() => send(undone())}>
+            <IconButton label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => send(undone())}>
               <Undo2 size={15} />
             </IconButton>
-            <IconButton label="Redo (Ctrl Shift Z)" disabled={draft.future.length === 0} onClick={() => send(redone())}>
+            <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => send(redone())}>
               <Redo2 size={15} />
             </IconButton>
             <IconButton label="Keys (?)" onClick={onHelp}>

@@ -23,29 +23,55 @@ export interface Shown {
   readonly recipe: Recipe | undefined;
 }
 
+/** What is known of the open recipe's images, besides their pixels. */
+type Scene = Omit<SceneReply, 'hashes'>;
+
+/** What stays while a control moves: a recipe whose numbers alone change has the same scene. */
 interface Session {
   readonly engine: EngineClient;
-  readonly scene: SceneReply | undefined;
-  readonly shown: Shown | undefined;
-  /** Why the chosen image cannot be shown; the last good picture stays. */
-  readonly fault: string | undefined;
-  readonly described: DescribeReply | undefined;
+  readonly scene: Scene | undefined;
   /** The recipe that the picture is held against, where it is not the open one. */
   readonly beside: Beside;
-  /** True while figures on screen are guesses. */
-  readonly settling: boolean;
   readonly look: (look: Look) => void;
   /** Has what charts and marks want measured, although the picture stays the same. */
   readonly measureAgain: () => void;
 }
 
+/** What is on the screen: another thing with every drawing. */
+interface Picture {
+  readonly shown: Shown | undefined;
+  /** Why the chosen image cannot be shown; the last good picture stays. */
+  readonly fault: string | undefined;
+  /** True while figures on screen are guesses. */
+  readonly settling: boolean;
+}
+
 const SessionContext = createContext<Session | undefined>(undefined);
+const PictureContext = createContext<Picture>({ shown: undefined, fault: undefined, settling: false });
+const DescribedContext = createContext<DescribeReply | undefined>(undefined);
+const HashesContext = createContext<SceneReply['hashes']>({});
 
 export function useSession(): Session {
   const session = useContext(SessionContext);
   if (!session) throw new Error('no session');
   return session;
 }
+
+/** The picture that is shown; whoever asks is drawn anew with each. */
+export const usePicture = (): Picture => useContext(PictureContext);
+
+/** What was measured of the recipe. */
+export const useDescribed = (): DescribeReply | undefined => useContext(DescribedContext);
+
+/** Names for the pixels of all images: another record with every state of the recipe that the worker has. */
+export const useHashes = (): SceneReply['hashes'] => useContext(HashesContext);
+
+/** A name for an image's pixels: another one where they changed. */
+export const useHash = (path: string): string | undefined => useHashes()[path];
+
+/** Whether two scenes tell the same of the recipe's images. */
+const sameScene = (a: Scene | undefined, b: Scene): boolean =>
+  a !== undefined && JSON.stringify(a) === JSON.stringify(b);
 
 /** What a look at the open recipe has to be settled for. */
 function matterOf({ path, display }: Look): Matter | undefined {
@@ -82,14 +108,15 @@ export function SessionProvider({
   const unmasked = useApp((state) => state.view.unmasked);
   const recipe = useMemo(() => (draft && unmasked ? withoutMask(draft, chosen) : draft), [draft, unmasked, chosen]);
   const engine = useMemo(takeEngine, []);
-  const [scene, setScene] = useState<SceneReply>();
+  const [scene, setScene] = useState<Scene>();
+  const [hashes, setHashes] = useState<SceneReply['hashes']>({});
   const [shown, setShown] = useState<Shown>();
   const [fault, setFault] = useState<string>();
   const [described, setDescribed] = useState<DescribeReply>();
   const [settling, setSettling] = useState(false);
   const lastLook = useRef<Look>(undefined);
   const describeTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
-  const sceneNow = useRef<SceneReply>(undefined);
+  const sceneNow = useRef<Scene>(undefined);
   const given = useMemo(() => stacks.map(workerStack), [stacks]);
 
   const beside = useBeside(target);
@@ -99,9 +126,10 @@ export function SessionProvider({
   const { loop, settler, other } = useMemo(() => {
     const recent = new RecentPictures();
     const made: PictureLoop = new PictureLoop(engine, {
-      scene: (reply) => {
+      scene: ({ hashes: names, ...reply }) => {
+        setHashes(names);
+        setScene((before) => (sameScene(before, reply) ? before : reply));
         sceneNow.current = reply;
-        setScene(reply);
         setFault(undefined);
       },
       picture: (reply, path, fine, recipe) => {
@@ -164,6 +192,16 @@ export function SessionProvider({
     loop.setScene(recipe, given, besideRecipe);
   }, [loop, engine, target, recipe, given, besideRecipe]);
 
+  // The worker hears of a change before the page is drawn anew, which takes as long as a small picture.
+  useEffect(
+    () =>
+      store.subscribe(() => {
+        const { draft: now, view } = store.getState();
+        if (now.recipe && sceneNow.current && !view.unmasked) loop.setScene(now.recipe, given, besideNow.current);
+      }),
+    [loop, given],
+  );
+
   // biome-ignore lint/correctness/useExhaustiveDependencies: another recipe beside ends the work on the last one
   useEffect(() => () => other.changed(), [other, besideRecipe]);
 
@@ -183,8 +221,17 @@ export function SessionProvider({
   }, [settler, loop]);
 
   const value = useMemo(
-    () => ({ engine, scene, shown, fault, described, beside, settling, look, measureAgain }),
-    [engine, scene, shown, fault, described, beside, settling, look, measureAgain],
+    () => ({ engine, scene, beside, look, measureAgain }),
+    [engine, scene, beside, look, measureAgain],
   );
-  return <SessionContext value={value}>{children}</SessionContext>;
+  const picture = useMemo(() => ({ shown, fault, settling }), [shown, fault, settling]);
+  return (
+    <SessionContext value={value}>
+      <HashesContext value={hashes}>
+        <DescribedContext value={described}>
+          <PictureContext value={picture}>{children}</PictureContext>
+        </DescribedContext>
+      </HashesContext>
+    </SessionContext>
+  );
 }

@@ -2,12 +2,12 @@ import { strandPath } from '../../../../core/recipe/walk';
 import { asTone } from '../../../../core/figures/index';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { figure } from '../../ui/numbers';
-import { useSession } from '../session';
+import { useDescribed } from '../session';
 import { strandColour } from '../strands';
 
 /** The noise of an average against that of each strand in it, and how far their signal stands above it. */
 export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {
-  const { described } = useSession();
+  const described = useDescribed();
   const rows = [...parts, self].map((id) => {
     const found = described?.tones[strandPath(recipe, id) ?? ''];
     const tones = found ? asTone(found) : [];

@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useRef, useState } from 'react';
 import type { Counts } from '../../../../core/stats/summary';
-import { useSession } from '../session';
+import { useDescribed, useHash, useSession } from '../session';
 
 const WIDTH = 286;
 const HEIGHT = 116;
@@ -43,11 +43,12 @@ export function Histogram({
   curve?: (x: number) => number;
   onEnd: () => void;
 }) {
-  const { engine, scene, described } = useSession();
+  const { engine } = useSession();
+  const described = useDescribed();
   const [counts, setCounts] = useState<readonly Counts[]>([]);
   const [dragged, setDragged] = useState<string>();
   const svg = useRef<SVGSVGElement>(null);
-  const hash = scene?.paths[path]?.hash;
+  const hash = useHash(path);
 
   useEffect(() => {
     engine.wants.set('histogram', [{ figure: 'counts', path }]);

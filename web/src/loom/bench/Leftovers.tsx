@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import { useSession } from '../session';
+import { useHash, useSession } from '../session';
 
 /** Side of each picture on screen, and how many pixels it shows across. */
 const SIDE = 44;
@@ -7,9 +7,9 @@ const ACROSS = 22;
 
 /** What is left of a few bright stars, enlarged: bright where too little was taken off, dark where too much. */
 export function Leftovers({ path, spots }: { path: string; spots: readonly (readonly [number, number])[] }) {
-  const { engine, scene } = useSession();
+  const { engine } = useSession();
   const row = useRef<HTMLDivElement>(null);
-  const hash = scene?.paths[path]?.hash;
+  const hash = useHash(path);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the hash stands for the pixels
   useEffect(() => {
     let over = false;

@@ -10,7 +10,7 @@ import { figure } from '../../ui/numbers';
 import { type ColumnName, COLUMNS } from '../columns';
 import { setWeight, switchHint, switchInMix } from '../draft/TieUp';
 import { setValue } from '../edit';
-import { useSession } from '../session';
+import { useDescribed } from '../session';
 import { weightsInEffect } from '../../../../core/mix/in-effect';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
@@ -77,7 +77,7 @@ export function MixBench({
   recipe: Recipe;
   self: string | undefined;
 }) {
-  const { described } = useSession();
+  const described = useDescribed();
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
   const inEffect = weightsInEffect(mix);

@@ -10,7 +10,7 @@ import { Button, IconButton, SliderField } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
 import { ownerName, placeName, stepName } from '../names';
-import { useSession } from '../session';
+import { useDescribed, usePicture, useSession } from '../session';
 import { Heading } from './Heading';
 import { MaskLine } from './MaskLine';
 import { Section } from './Rows';
@@ -19,7 +19,9 @@ import { editorProps } from './steps/editor';
 
 /** The chosen step: its editor, and what every step has. */
 export function StepBench({ path, step, recipe }: { path: string; step: Step; recipe: Recipe }) {
-  const { described, scene, settling } = useSession();
+  const { scene } = useSession();
+  const { settling } = usePicture();
+  const described = useDescribed();
   const place = stepPlace(path);
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);

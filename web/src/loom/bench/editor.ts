@@ -1,6 +1,6 @@
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
-import { useSession } from '../session';
+import { useDescribed } from '../session';
 
 /** Ends a gesture: what moved until now is one step in the history. */
 export const end = (): void => {
@@ -12,5 +12,5 @@ export const firstOf = (value: unknown, fallback: number): number =>
   typeof value === 'number' ? value : Array.isArray(value) && typeof value[0] === 'number' ? value[0] : fallback;
 
 export function useMeasured(path: string): unknown {
-  return useSession().described?.measured[path];
+  return useDescribed()?.measured[path];
 }

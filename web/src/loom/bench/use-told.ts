@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { Replies, Request } from '../../../workers/protocol';
-import { useSession } from '../session';
+import { usePicture, useSession } from '../session';
 
 /** How long things have rested before it is asked, in milliseconds. */
 const REST = 500;
@@ -14,7 +14,8 @@ export function useTold<T extends 'touched' | 'reach' | 'edges'>(
   path: string,
   image = path,
 ): Replies[T] | undefined {
-  const { engine, scene, shown } = useSession();
+  const { engine, scene } = useSession();
+  const { shown } = usePicture();
   const [told, setTold] = useState<Replies[T]>();
   const fine = shown?.fine === true;
   // biome-ignore lint/correctness/useExhaustiveDependencies: the picture's reply says that it has come to rest

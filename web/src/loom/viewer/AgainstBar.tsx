@@ -10,7 +10,7 @@ import { type Against, looked } from '../../store/view';
 import { Choice, IconButton } from '../../ui/controls';
 import { Pick, type PickOption } from '../../ui/Pick';
 import { ownerName } from '../names';
-import { useSession } from '../session';
+import { usePicture, useSession } from '../session';
 import type { Other } from './use-other';
 
 /** Everything that a picture can be held against, by the texts that stand for it in a list. */
@@ -67,7 +67,8 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
   const { id: targetId = '' } = useParams();
   const view = useApp((state) => state.view);
   const { recipe, id } = useApp((state) => state.draft);
-  const { beside, shown } = useSession();
+  const { beside } = useSession();
+  const { shown } = usePicture();
   const { data: target } = useTargetQuery(targetId);
   // How the stacks lie has to be found for the palettes: only where someone looks for one.
   const [sought, setSought] = useState(view.against.kind === 'palette');

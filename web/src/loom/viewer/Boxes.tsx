@@ -6,13 +6,13 @@ import { valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { end } from '../bench/editor';
 import { setValue } from '../edit';
-import { useSession } from '../session';
+import { useDescribed } from '../session';
 import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewport';
 
 /** The sample boxes of the chosen gradient, on the picture: dragged, added and removed there. */
 export function Boxes({ path, viewport, turned }: { path: string; viewport: Viewport; turned: Window }) {
   const recipe = useApp((state) => state.draft.recipe);
-  const { described } = useSession();
+  const described = useDescribed();
   const svg = useRef<SVGSVGElement>(null);
   const [dragged, setDragged] = useState<number>();
   const step = recipe ? (valueAt(recipe, path) as Step | undefined) : undefined;

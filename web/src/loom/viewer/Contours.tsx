@@ -5,7 +5,7 @@ import { modelAt } from '../../../../core/gradient/model';
 import type { Rect } from '../../../../core/raster/rect';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { useApp } from '../../store/store';
-import { useSession } from '../session';
+import { useDescribed, useSession } from '../session';
 
 /** Points of the grid across the longer side, and lines that are drawn. */
 const ACROSS = 72;
@@ -42,7 +42,8 @@ function linesOf(found: Extract<Figure, { kind: 'gradient' }>, frame: Rect): Lin
 
 /** The surface that the chosen gradient takes out, in lines of equal height: drawn over what is taken out. */
 export function Contours({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
-  const { described, scene } = useSession();
+  const { scene } = useSession();
+  const described = useDescribed();
   const taken = useApp((state) => state.view.taken);
   const found = described?.charts[path];
   const frame = scene?.frame;

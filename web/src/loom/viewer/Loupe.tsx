@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { useApp } from '../../store/store';
-import { useSession } from '../session';
+import { usePicture, useSession } from '../session';
 import { type Window, matrix } from '../../stage/viewport';
 
 /** Side of the loupe on screen, and how many full-size pixels it shows across. */
@@ -19,7 +19,8 @@ export function Loupe({
   size: { width: number; height: number };
   turned: Window;
 }) {
-  const { engine, shown } = useSession();
+  const { engine } = useSession();
+  const { shown } = usePicture();
   const canvas = useRef<HTMLCanvasElement>(null);
   const view = useApp((state) => state.view);
   const { x, y } = pointer;

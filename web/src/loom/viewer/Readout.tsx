@@ -3,13 +3,14 @@ import { useEffect, useRef, useState, useMemo } from 'react';
 import { useApp } from '../../store/store';
 import { figure } from '../../ui/numbers';
 import { strandColour } from '../strands';
-import { useSession } from '../session';
+import { useHashes, useSession } from '../session';
 
 type Values = Readonly<Record<string, readonly number[]>>;
 
 /** Values under the pointer for every strand; asked for one pixel at a time, the newest last. */
 export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } | undefined; zoom: string }) {
-  const { engine, scene } = useSession();
+  const { engine } = useSession();
+  const hashes = useHashes();
   const recipe = useApp((state) => state.draft.recipe);
   const [values, setValues] = useState<Values>({});
   const busy = useRef(false);
@@ -19,7 +20,7 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
   useEffect(() => {
     wanted.current = pointer;
     if (!pointer || busy.current) return;
-    const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => scene?.paths[path]);
+    const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => hashes[path]);
     const ask = async (): Promise<void> => {
       busy.current = true;
       try {
@@ -36,7 +37,7 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
       }
     };
     void ask();
-  }, [pointer, engine, scene, strands]);
+  }, [pointer, engine, hashes, strands]);
 
   return (
     <div className="pointer-events-none absolute inset-x-3 bottom-3 flex items-end justify-between gap-3">

@@ -9,7 +9,7 @@ import { looked } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { setValue } from '../edit';
-import { useSession } from '../session';
+import { useDescribed, useHashes, useSession } from '../session';
 import { strandColour } from '../strands';
 
 /** Steps that work in a region of their own, and what their button says. */
@@ -21,7 +21,9 @@ const REGIONAL: Readonly<Record<string, string>> = {
 
 /** What lies in the drawn rectangle, for every strand at once; and what it can be used for. */
 export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
-  const { engine, scene, described } = useSession();
+  const { engine } = useSession();
+  const hashes = useHashes();
+  const described = useDescribed();
   const recipe = useApp((state) => state.draft.recipe);
   const send = useSend();
   const [reply, setReply] = useState<RegionReply>();
@@ -30,7 +32,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   useEffect(() => {
     let over = false;
     const strands = recipe ? strandOwners(recipe).map(({ path }) => path) : [];
-    const paths = [...strands, 'cloth'].filter((path) => scene?.paths[path]);
+    const paths = [...strands, 'cloth'].filter((path) => hashes[path]);
     engine.ask({ type: 'region', rect, paths }).then(
       (found) => {
         if (!over) setReply(found);
@@ -43,7 +45,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
     return () => {
       over = true;
     };
-  }, [engine, rect, scene, described, recipe]);
+  }, [engine, rect, hashes, described, recipe]);
 
   if (!recipe) return null;
   const step = valueAt(recipe, chosen) as { do?: string } | undefined;

@@ -7,13 +7,13 @@ import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewpor
 import { valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { setValue } from '../edit';
-import { useSession } from '../session';
+import { useDescribed } from '../session';
 import { byHand } from './star-hand';
 
 /** Circles taken by hand and stars that are spared, on the picture of a step that takes stars out: added and removed there. */
 export function StarHand({ path, viewport, turned }: { path: string; viewport: Viewport; turned: Window }) {
   const recipe = useApp((state) => state.draft.recipe);
-  const { described } = useSession();
+  const described = useDescribed();
   const svg = useRef<SVGSVGElement>(null);
   const found = recipe ? (valueAt(recipe, path) as (Step & Partial<StarTaking>) | undefined) : undefined;
   const step =

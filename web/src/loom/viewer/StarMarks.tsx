@@ -1,7 +1,7 @@
 import { useEffect, useMemo } from 'react';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { count } from '../../ui/numbers';
-import { useSession } from '../session';
+import { useDescribed, useSession } from '../session';
 
 /** Marks of stars, as one path: a ring about each, and a cross through those that are saturated. */
 function ringsOf(
@@ -24,7 +24,8 @@ function ringsOf(
 
 /** The stars that were found in the shown image. */
 export function StarMarks({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
-  const { engine, described, measureAgain } = useSession();
+  const { engine, measureAgain } = useSession();
+  const described = useDescribed();
   useEffect(() => {
     engine.wants.set('stars', [{ figure: 'marks', path }]);
     measureAgain();

@@ -1,7 +1,7 @@
 import { TriangleAlert } from 'lucide-react';
 import { useApp } from '../../store/store';
 import { placeName, stepName } from '../names';
-import { useSession } from '../session';
+import { usePicture, useSession } from '../session';
 
 /** Says what the picture shows, and what keeps it from showing what was asked for. */
 export function StateLine({
@@ -15,7 +15,8 @@ export function StateLine({
   settling: boolean;
   named: unknown;
 }) {
-  const { scene, shown } = useSession();
+  const { scene } = useSession();
+  const { shown } = usePicture();
   const recipe = useApp((state) => state.draft.recipe);
   const view = useApp((state) => state.view);
   const info = scene?.paths[path];

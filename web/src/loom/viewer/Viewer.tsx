@@ -7,7 +7,7 @@ import { useApp, useSend } from '../../store/store';
 import { type Against, looked } from '../../store/view';
 import { inputPath } from '../bench/inputs';
 import { placeTitle } from '../names';
-import { useSession } from '../session';
+import { usePicture, useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
 import { BrushMarks } from './BrushMarks';
 import { Boxes } from './Boxes';
@@ -62,7 +62,8 @@ interface Window {
 
 /** The picture at the chosen bead, with everything that can be marked, measured and drawn on it. */
 export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
-  const { scene, shown, fault, settling, look } = useSession();
+  const { scene, look } = useSession();
+  const { shown, fault, settling } = usePicture();
   const view = useApp((state) => state.view);
   const chosen = useApp((state) => state.draft.chosen);
   const recipe = useApp((state) => state.draft.recipe);

@@ -5,7 +5,7 @@ import { valueAt } from '../../store/paths';
 import { store, useApp, useSend } from '../../store/store';
 import { type Brush, looked } from '../../store/view';
 import { setValue } from '../edit';
-import { useSession } from '../session';
+import { usePicture } from '../session';
 import { paperOf, type PenSpot, resized, withSpot } from './painting';
 
 /** Whether the space bar is held down, when a drag moves the picture whatever tool is taken up. */
@@ -66,7 +66,7 @@ export function usePainting(zoom: number): {
   const recipe = useApp((state) => state.draft.recipe);
   const chosen = useApp((state) => state.draft.chosen);
   const { tool, brush } = useApp((state) => state.view);
-  const { shown } = useSession();
+  const { shown } = usePicture();
   const panning = useSpaceHeld();
   const [stroke, setStroke] = useState<Stroke>({ way: [] });
   // Whatever comes between two renderings of the page belongs to the stroke as well.

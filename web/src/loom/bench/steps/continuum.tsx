@@ -3,7 +3,7 @@ import type { Figure } from '../../../../../core/figures/index';
 import type { continuum } from '../../../../../core/steps/continuum';
 import { Choice, SliderField } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';
-import { useSession } from '../../session';
+import { useDescribed, useSession } from '../../session';
 import { CurveChart, StarChart } from '../ContinuumCharts';
 import { end, useMeasured } from '../editor';
 import { Leftovers } from '../Leftovers';
@@ -32,7 +32,8 @@ function shareAt(shares: readonly (readonly [number, number])[], k: number): num
 
 export const ContinuumEditor = editorOf<typeof continuum>((props) => {
   const { path, recipe, params, setAll } = props;
-  const { described, engine } = useSession();
+  const { engine } = useSession();
+  const described = useDescribed();
   useEffect(() => {
     engine.wants.set('continuum', [{ figure: 'continuum', path }]);
     return () => {

@@ -2,14 +2,14 @@ import type { Figure } from '../../../../../core/figures/index';
 import type { gradient } from '../../../../../core/steps/gradient';
 import { Button } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';
-import { useSession } from '../../session';
+import { useDescribed } from '../../session';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
 import { editorOf, ParamChoice, ParamSlider } from './editor';
 
 export const GradientEditor = editorOf<typeof gradient>((props) => {
   const { path, params, set } = props;
-  const { described } = useSession();
+  const described = useDescribed();
   const measured = useMeasured(path) as { samples: number; level: number[] } | undefined;
   const found = described?.charts[path] as Extract<Figure, { kind: 'gradient' }> | undefined;
   const byHand = params.samples !== 'auto';

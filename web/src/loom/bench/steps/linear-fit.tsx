@@ -3,7 +3,7 @@ import type { LinearFit } from '../../../../../core/fit/linear';
 import type { linearFitStep } from '../../../../../core/steps/linear-fit';
 import { SliderField } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';
-import { useSession } from '../../session';
+import { useDescribed } from '../../session';
 import { strandColour } from '../../strands';
 import { end, useMeasured } from '../editor';
 import { ForAll } from '../ForAll';
@@ -15,7 +15,7 @@ import { editorOf, ParamChoice } from './editor';
 
 export const LinearFitEditor = editorOf<typeof linearFitStep>((props) => {
   const { path, step, recipe, params, set } = props;
-  const { described } = useSession();
+  const described = useDescribed();
   const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
   const found = described?.charts[path] as Extract<Figure, { kind: 'fit' }> | undefined;
   const self = ownerOf(recipe, path);
