@@ -1,4 +1,4 @@
-import type { Layer, Recipe } from '../core/recipe/schema';
+import type { Layer, Recipe, Step } from '../core/recipe/schema';
 import { DAYLIGHT, LINES, MOTH_SKY as sky } from './moth-strands';
 
 /** The stars of daylight, laid on last. */
@@ -12,6 +12,14 @@ const STARS: Layer = {
   blend: 'screen',
   opacity: 0.85,
 };
+
+/** Where hydrogen glows, softly. */
+const GLOWING: readonly Step[] = [
+  { do: 'stretch', target: 0.14 },
+  { do: 'starless' },
+  { do: 'levels', black: 0.15, mid: 0.42, white: 0.6 },
+  { do: 'blur', radius: 6 },
+];
 
 /** What all of them have: the strands, the stars of daylight on top, levels at the end. */
 function layered(
@@ -227,5 +235,100 @@ const GAS_BEHIND_STARS = layered(
   { black: 0.05, mid: 0.47 },
 );
 
+/** Hydrogen and oxygen as they are, the third line in its own colour and only where it is strong, then the picture laid on itself for depth. */
+const THIRD_LINE = layered(
+  'A third line in rose',
+  [
+    {
+      id: 'two',
+      name: 'two lines',
+      of: { mix: { red: { Ha: 1 }, green: { Ha: 0.35, OIII: 0.65 }, blue: { OIII: 1 } }, weights: 'share' },
+      steps: [{ do: 'stretch', target: 0.13 }, { do: 'starless' }],
+    },
+    {
+      id: 'third',
+      name: 'sulfur where it is strong',
+      of: { strand: 'SII' },
+      steps: [
+        { do: 'stretch', target: 0.12 },
+        { do: 'starless' },
+        { do: 'levels', black: 0.16, mid: 0.46 },
+        { do: 'tint', colour: '#ff7fb0' },
+      ],
+      blend: 'screen',
+      opacity: 0.9,
+      mask: {
+        id: 'strong',
+        of: { strand: 'SII' },
+        steps: [
+          { do: 'stretch', target: 0.12 },
+          { do: 'starless' },
+          { do: 'levels', black: 0.2, mid: 0.42, white: 0.55 },
+          { do: 'blur', radius: 4 },
+        ],
+      },
+    },
+    {
+      id: 'depth',
+      name: 'laid on itself',
+      of: { below: true },
+      steps: [{ do: 'structures', from: 4, to: 256, residual: true }],
+      blend: 'multiply',
+      opacity: 0.35,
+    },
+  ],
+  { black: 0.03, mid: 0.38 },
+);
+
+/** Hydrogen alone behind daylight's stars: reddened through a mask of itself, and darkened through the inverse of that mask. */
+const HYDROGEN_NIGHT = layered(
+  'Hydrogen night',
+  [
+    {
+      id: 'hydrogen',
+      of: { strand: 'Ha' },
+      steps: [{ do: 'stretch', target: 0.09 }, { do: 'starless' }, { do: 'levels', black: 0.07, mid: 0.5 }],
+    },
+    {
+      id: 'red',
+      name: 'reddened where it glows',
+      of: { colour: '#b03a24' },
+      blend: 'color',
+      opacity: 0.8,
+      mask: 'glowing',
+    },
+    {
+      id: 'dark',
+      name: 'darkened where it does not',
+      of: { colour: '#12161f' },
+      blend: 'multiply',
+      opacity: 0.7,
+      mask: { id: 'night', of: { strand: 'Ha' }, steps: [...GLOWING], invert: true },
+    },
+    {
+      id: 'teal',
+      name: 'oxygen in the hollow',
+      of: { strand: 'OIII' },
+      steps: [
+        { do: 'stretch', target: 0.1 },
+        { do: 'starless' },
+        { do: 'levels', black: 0.12, mid: 0.5 },
+        { do: 'tint', colour: '#4f9fb8' },
+      ],
+      blend: 'screen',
+      opacity: 0.5,
+    },
+  ],
+  { black: 0.02, mid: 0.47 },
+  { masks: [{ id: 'glowing', of: { strand: 'Ha' }, steps: [...GLOWING] }] },
+);
+
 /** Recipes of the Lantern Moth that are made of many layers, the one to look at first last. */
-export const LAYERED: readonly Recipe[] = [GAS_BEHIND_STARS, LANTERN_LIGHT, THREADS_OF_FIRE, EMBER_ON_ICE];
+export const LAYERED: readonly Recipe[] = [
+  GAS_BEHIND_STARS,
+  HYDROGEN_NIGHT,
+  THIRD_LINE,
+  LANTERN_LIGHT,
+  THREADS_OF_FIRE,
+  EMBER_ON_ICE,
+];

@@ -141,6 +141,61 @@ const TEASEL_RECIPES: readonly Recipe[] = [
   {
     format: 'owl-loom-recipe',
     version: 1,
+    name: 'Blush of the Teasel',
+    sky: TEASEL_SKY,
+    strands: [
+      { id: 'R', from: { stack: 'R' }, steps: evened },
+      { id: 'G', from: { stack: 'G' }, steps: evened },
+      { id: 'B', from: { stack: 'B' }, steps: evened },
+      { id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'align', to: 'R' }, ...evened, { do: 'linear-fit', to: 'R' }] },
+      {
+        id: 'glow',
+        from: { strand: 'Ha' },
+        steps: [{ do: 'continuum', broad: 'R', matchSeeing: true, mend: true }, { do: 'denoise' }],
+      },
+      {
+        id: 'RGB',
+        from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },
+        steps: [{ do: 'calibrate', method: 'catalogue' }, { do: 'level-sky' }],
+      },
+      {
+        id: 'reddened',
+        from: {
+          formula:
+            '# a share of hydrogen in red; green and blue stay\nred = mix(RGB.red, RGB.red + 2.6 * (glow - sky(glow)), 0.6)\ngreen = RGB.green\nblue = RGB.blue + 0.12 * max(0, glow - sky(glow))',
+        },
+        steps: [],
+      },
+    ],
+    masks: [
+      {
+        id: 'emission',
+        of: { strand: 'glow' },
+        steps: [
+          { do: 'stretch', target: 0.1 },
+          { do: 'levels', black: 0.13, mid: 0.35, white: 0.6 },
+          { do: 'blur', radius: 2 },
+        ],
+      },
+    ],
+    cloth: {
+      layers: [
+        { id: 'daylight', of: { strand: 'RGB' }, steps: [{ do: 'stretch', target: 0.12 }] },
+        {
+          id: 'blush',
+          name: 'hydrogen, only where it shines',
+          of: { strand: 'reddened' },
+          steps: [{ do: 'stretch', target: 0.12 }],
+          mask: 'emission',
+        },
+      ],
+      steps: [{ do: 'levels', black: 0.03, mid: 0.46, white: 0.98 }],
+      extent: 'common',
+    },
+  },
+  {
+    format: 'owl-loom-recipe',
+    version: 1,
     name: 'Thistle in bloom',
     sky: TEASEL_SKY,
     strands: [

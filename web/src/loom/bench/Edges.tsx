@@ -1,5 +1,7 @@
 import { Crop } from 'lucide-react';
 import type { Recipe } from '../../../../core/recipe/schema';
+import { ownerAt } from '../../../../core/recipe/walk';
+import { STEP_KINDS } from '../../../../core/steps/index';
 import { endsInWords } from '../../../../core/raster/ends';
 import { Button } from '../../ui/controls';
 import { setValue } from '../edit';
@@ -7,17 +9,29 @@ import { placeName } from '../names';
 import { Section } from './Rows';
 import { useTold } from './use-told';
 
+/** Whether an image ends for a reason of its own: a stack does, and what was moved or cut; others end where those do. */
+function isOwn(recipe: Recipe, path: string): boolean {
+  const owner = ownerAt(recipe, path);
+  const source = owner?.source;
+  return (
+    owner?.kind === 'layer' ||
+    (source !== undefined && 'stack' in source) ||
+    owner?.steps.some(({ do: kind }) => kind === 'crop' || STEP_KINDS.get(kind)?.move !== undefined) === true
+  );
+}
+
 /** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
 export function Edges({ recipe }: { recipe: Recipe }) {
   const told = useTold('edges', 'cloth');
   const cut = recipe.cloth?.extent === 'common';
   if (!told || (told.parts.length === 0 && !cut)) return null;
   const { common } = told;
+  const parts = told.parts.filter(({ path }) => isOwn(recipe, path));
   return (
     <Section title="edges">
-      {told.parts.length > 0 && (
+      {parts.length > 0 && (
         <ul className="space-y-1 text-[12.5px] leading-snug">
-          {told.parts.map(({ path, ends }) => (
+          {parts.map(({ path, ends }) => (
             <li key={path}>
               <b className="font-semibold">{placeName(recipe, path)}</b>{' '}
               <span className="text-soft">

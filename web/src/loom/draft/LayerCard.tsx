@@ -63,8 +63,8 @@ export function LayerCard({
         onDoubleClick={onOpen}
         className={`flex h-full min-w-0 grow items-center gap-2 pl-3 text-left ${height < 26 ? 'text-[12.5px]' : ''}`}
       >
-        <span className="max-w-36 shrink-0 truncate font-medium">{layerName(layer, index)}</span>
-        <span className="truncate text-[12px] text-hush">
+        <span className="max-w-36 min-w-10 truncate font-medium">{layerName(layer, index)}</span>
+        <span className="min-w-0 shrink-[4] truncate text-[12px] text-hush">
           {sourceName(layer.of)}
           {steps > 0 ? `, ${steps} step${steps > 1 ? 's' : ''}` : ''}
         </span>
@@ -76,7 +76,7 @@ export function LayerCard({
             className="h-3 w-2.5 shrink-0 rounded-[2px] border border-dashed border-soft"
           />
         )}
-        <span className="ml-auto pr-1 text-[12px] whitespace-nowrap text-soft">
+        <span className="ml-auto shrink-0 pr-1 text-[12px] whitespace-nowrap text-soft">
           {blend}
           {part}
         </span>
