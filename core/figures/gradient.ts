@@ -36,7 +36,7 @@ function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
 
 export const gradient = figureKind<GradientSpec, GradientFigure>({
   kind: 'gradient',
-  version: 5,
+  version: 6,
   place: 'own',
   planes: 'together',
   measure: ({ spec, images: [image], level }) => ({

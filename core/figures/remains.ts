@@ -22,7 +22,7 @@ export interface RemainsFigure {
 
 export const remains = figureKind<RemainsSpec, RemainsFigure>({
   kind: 'remains',
-  version: 2,
+  version: 3,
   place: 'frame',
   planes: 'together',
   standsOn: ({ nodes, k }) => [

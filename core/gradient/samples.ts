@@ -30,28 +30,41 @@ export function boxLevel(plane: Float32Array, rect: Rect, box: Box): BoxLevel | 
   const to = (v: number, low: number, length: number) => Math.min(low + length - 1, Math.floor(v + half - 0.5));
   const [left, right] = [from(box.x, rect.x), to(box.x, rect.x, rect.width)];
   const [low, high] = [from(box.y, rect.y), to(box.y, rect.y, rect.height)];
-  const most = Math.max(0, right - left + 1) * Math.max(0, high - low + 1);
-  const there: Pixels = { x: new Float32Array(most), y: new Float32Array(most), v: new Float32Array(most), count: 0 };
-  for (let y = low; y <= high; y++) {
-    for (let x = left; x <= right; x++) {
-      const v = plane[(y - rect.y) * rect.width + x - rect.x];
-      if (v !== v) continue;
-      const i = there.count++;
-      there.x[i] = x - box.x;
-      there.y[i] = y - box.y;
-      there.v[i] = v;
+  const pixels = (step: number): Pixels => {
+    const across = (a: number, b: number) => Math.max(0, Math.floor((b - a) / step) + 1);
+    const most = across(left, right) * across(low, high);
+    const there = { x: new Float32Array(most), y: new Float32Array(most), v: new Float32Array(most) };
+    let count = 0;
+    for (let y = low; y <= high; y += step) {
+      for (let x = left; x <= right; x += step) {
+        const v = plane[(y - rect.y) * rect.width + x - rect.x];
+        if (v !== v) continue;
+        there.x[count] = x - box.x;
+        there.y[count] = y - box.y;
+        there.v[count++] = v;
+      }
     }
-  }
+    return { ...there, count };
+  };
+  const there = pixels(1);
   if (there.count < 4 || there.count < (box.size * box.size) / 2) return undefined;
-  // A slope through the box is what is looked for and no roughness: it is taken out, from the pixels that are no stars.
-  const flat = there.v.slice(0, there.count);
-  let { value, scatter, ceiling, pixels } = clippedAbove(flat);
-  for (let round = 0; round < 2; round++) {
-    const [sx, sy] = slopeOf(there, flat, ceiling);
-    for (let i = 0; i < flat.length; i++) flat[i] = there.v[i] - sx * there.x[i] - sy * there.y[i];
-    ({ value, scatter, ceiling, pixels } = clippedAbove(flat));
-  }
-  return { ...box, value, scatter, pixels };
+  // A slope through the box is what is looked for and no roughness: it is taken out, from the pixels that are no stars. How a large box
+  // leans a part of its pixels tells well enough: its level, at its middle, does not hang on that.
+  const some = there.count > SOME ? pixels(2) : there;
+  let lean: readonly [number, number] = [0, 0];
+  for (let round = 0; round < 2; round++) lean = slopeOf(some, levelled(some, lean));
+  const { value, scatter, kept } = clippedAbove(levelled(there, lean));
+  return { ...box, value, scatter, pixels: kept };
+}
+
+/** Pixels of a box from which on every other one in every other row tells how it leans. */
+const SOME = 2000;
+
+/** Values without a slope. */
+function levelled({ x, y, v, count }: Pixels, [sx, sy]: readonly [number, number]): Float32Array {
+  const flat = v.slice(0, count);
+  if (sx !== 0 || sy !== 0) for (let i = 0; i < count; i++) flat[i] -= sx * x[i] + sy * y[i];
+  return flat;
 }
 
 /** Pixels by their place from a box's middle. */
@@ -59,11 +72,11 @@ interface Pixels {
   readonly x: Float32Array;
   readonly y: Float32Array;
   readonly v: Float32Array;
-  count: number;
+  readonly count: number;
 }
 
 /** Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off; where they are cut, and how many are left. */
-function clippedAbove(values: Float32Array): { value: number; scatter: number; ceiling: number; pixels: number } {
+function clippedAbove(values: Float32Array): { value: number; scatter: number; ceiling: number; kept: number } {
   // In rising order what is left is always the first part.
   const sorted = values.slice().sort();
   let kept = sorted;
@@ -78,11 +91,12 @@ function clippedAbove(values: Float32Array): { value: number; scatter: number; c
     kept = kept.subarray(0, next);
     value = middleOfSorted(kept);
   }
-  return { value, scatter, ceiling, pixels: upperBound(sorted, ceiling) };
+  return { value, scatter, ceiling, kept: upperBound(sorted, ceiling) };
 }
 
-/** How pixels lean to the right and upwards, by least squares; those that stand above the ceiling, their last slope taken out, left out. */
-function slopeOf({ x, y, v }: Pixels, flat: Float32Array, ceiling: number): [number, number] {
+/** How pixels lean to the right and upwards, by least squares; those that are stars, their last slope taken out, left out. */
+function slopeOf({ x, y, v }: Pixels, flat: Float32Array): [number, number] {
+  const { ceiling } = clippedAbove(flat);
   let [n, mx, my, mv] = [0, 0, 0, 0];
   for (let i = 0; i < flat.length; i++) {
     if (!(flat[i] <= ceiling)) continue;

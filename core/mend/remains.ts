@@ -5,7 +5,7 @@ import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { borderPeaks } from './border';
 import type { Circle } from './fill';
-import { groundOf, rim, ring } from './rings';
+import { type Ground, groundOf, rim, type Ring, RingRoom } from './rings';
 
 /** A line image, the broadband one that was taken off it, and its stars in the pixels of the two. */
 export interface Subtracted {
@@ -28,6 +28,17 @@ const FURTHEST = 120;
 /** Pixels around, at most, from which level and scatter are told. */
 const ASKED = 160;
 
+/** Whether a star's middle lies off its ground by more than chance: one pixel by six of its scatter, or two by four. */
+function standsOut({ dx, dy, v, count }: Ring, { level, along, up, scatter }: Ground): boolean {
+  let off = 0;
+  for (let i = 0; i < count; i++) {
+    const by = Math.abs(v[i] - level - along * dx[i] - up * dy[i]) / scatter;
+    if (by > 6) return true;
+    if (by > 4) off++;
+  }
+  return off > 1;
+}
+
 /**
  * Circles about the stars of which something is left in `N − k·(C − sky)`: those that were cut off in one of the two, and those whose
  * profile or colour differs, at the image's border too. Each reaches as far as what is left stands out from what lies around.
@@ -36,8 +47,7 @@ export function remainsOf({ line, broad, broadStars, broadSky, width, height }: 
   const left = new Float32Array(line.length);
   weigh([line, broad], [1, -k], k * broadSky, left);
   const noise = noiseOf(left, width, height);
-  const seen = (x: number, y: number, from: number, to: number, most = Number.POSITIVE_INFINITY) =>
-    ring(left, width, height, x, y, from, to, most);
+  const room = new RingRoom(left, width, height);
   const circles: Circle[] = [];
   const { fwhm } = broadStars;
   const faintest = (FAINTEST * noise) / Math.abs(k);
@@ -49,13 +59,11 @@ export function remainsOf({ line, broad, broadStars, broadSky, width, height }: 
   const cut = borderPeaks(broad, width, height, broadSky + faintest, apertureFor(fwhm).radius).slice(0, MOST);
   for (const { x, y, saturated } of [...bright, ...cut.map((p) => ({ ...p, saturated: p.top >= ceiling }))]) {
     const reach = Math.min(FURTHEST, (saturated ? CUT_REACH : REACH) * fwhm);
-    const around = seen(x, y, 2.2 * fwhm, 3.6 * fwhm, ASKED);
-    if (around.length < 8) continue;
-    const { at, scatter } = groundOf(around, noise);
-    const core = seen(x, y, -1, Math.max(1.5, fwhm)).map(([dx, dy, v]) => Math.abs(v - at(dx, dy)) / scatter);
-    const standsOut = core.some((v) => v > 6) || core.filter((v) => v > 4).length > 1;
-    if (standsOut)
-      circles.push([Math.round(10 * x) / 10, Math.round(10 * y) / 10, rim(x, y, reach, noise, seen) + 0.5]);
+    const around = room.ring(x, y, 2.2 * fwhm, 3.6 * fwhm, ASKED);
+    if (around.count < 8) continue;
+    const ground = groundOf(around, noise, room);
+    if (standsOut(room.ring(x, y, 1, Math.max(1.5, fwhm)), ground))
+      circles.push([Math.round(10 * x) / 10, Math.round(10 * y) / 10, rim(x, y, reach, noise, room) + 0.5]);
   }
   return circles;
 }

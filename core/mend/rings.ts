@@ -1,72 +1,103 @@
-import { middleOf } from '../stats/middle';
+import { medianInPlace } from '../stats/select';
 
-/** A pixel by its place from a star's middle. */
-type Seen = readonly [dx: number, dy: number, value: number];
-
-/** Pixels between two distances from a place, as many as are asked for, spread over all of them. */
-export function ring(
-  plane: Float32Array,
-  width: number,
-  height: number,
-  x: number,
-  y: number,
-  from: number,
-  to: number,
-  most: number,
-) {
-  const found: Seen[] = [];
-  const every = Math.max(1, Math.ceil((Math.PI * (to * to - from * from)) / most));
-  let met = 0;
-  for (let j = Math.max(0, Math.ceil(y - to)); j <= Math.min(height - 1, y + to); j++) {
-    for (let i = Math.max(0, Math.ceil(x - to)); i <= Math.min(width - 1, x + to); i++) {
-      const d2 = (i - x) ** 2 + (j - y) ** 2;
-      if (d2 <= from * from || d2 > to * to || met++ % every !== 0) continue;
-      const v = plane[j * width + i];
-      if (v === v) found.push([i - x, j - y, v]);
-    }
-  }
-  return found;
+/** Pixels about a star, by their places from its middle. Their arrays are used again by the next that are asked for. */
+export interface Ring {
+  readonly dx: Float32Array;
+  readonly dy: Float32Array;
+  readonly v: Float32Array;
+  readonly count: number;
 }
 
-const scatterOf = (values: readonly number[], about: number): number =>
-  1.4826 * middleOf(values.map((v) => Math.abs(v - about)));
+/** Room for the pixels about one star, which is asked about tens of thousands of times. */
+export class RingRoom {
+  private dx = new Float32Array(1024);
+  private dy = new Float32Array(1024);
+  private v = new Float32Array(1024);
+  private scratch = new Float32Array(1024);
 
-const valuesOf = (pixels: readonly Seen[]): number[] => pixels.map(([, , v]) => v);
+  constructor(
+    private readonly plane: Float32Array,
+    private readonly width: number,
+    private readonly height: number,
+  ) {}
 
-/** The slope of what lies around a star, its own neighbours left out: level and rise of a plane, and the scatter about it. */
-export function groundOf(
-  around: readonly Seen[],
-  noise: number,
-): { at: (dx: number, dy: number) => number; scatter: number } {
-  const values = valuesOf(around);
-  const level = middleOf(values);
-  const rough = Math.max(noise, scatterOf(values, level));
-  const plain = around.filter(([, , v]) => Math.abs(v - level) < 3 * rough);
-  const slope = (axis: 0 | 1) =>
-    plain.reduce((s, p) => s + p[axis] * (p[2] - level), 0) / plain.reduce((s, p) => s + p[axis] ** 2, 0);
-  const [along, up] = [slope(0), slope(1)];
-  const flat = around.map(([dx, dy, v]) => v - along * dx - up * dy);
-  const middle = middleOf(flat);
-  return { at: (dx, dy) => middle + along * dx + up * dy, scatter: Math.max(noise, scatterOf(flat, middle)) };
+  /** Pixels between two distances from a place, as many as are asked for, spread over all of them. */
+  ring(x: number, y: number, from: number, to: number, most = Number.POSITIVE_INFINITY): Ring {
+    const { plane, width, height } = this;
+    this.grow(Math.ceil(2 * to + 3) ** 2);
+    const every = Math.max(1, Math.ceil((Math.PI * (to * to - from * from)) / most));
+    const [least, greatest] = [from * from, to * to];
+    let [met, count] = [0, 0];
+    for (let j = Math.max(0, Math.ceil(y - to)); j <= Math.min(height - 1, y + to); j++) {
+      for (let i = Math.max(0, Math.ceil(x - to)); i <= Math.min(width - 1, x + to); i++) {
+        const d2 = (i - x) ** 2 + (j - y) ** 2;
+        if (d2 <= least || d2 > greatest || met++ % every !== 0) continue;
+        const v = plane[j * width + i];
+        if (v !== v) continue;
+        this.dx[count] = i - x;
+        this.dy[count] = j - y;
+        this.v[count++] = v;
+      }
+    }
+    return { dx: this.dx, dy: this.dy, v: this.v, count };
+  }
+
+  /** Median, and 1.4826 × MAD about it, of the first values of a list; both NaN where there are none. */
+  middle(values: Float32Array, count: number): { middle: number; scatter: number } {
+    const list = this.scratch.subarray(0, count);
+    list.set(values.subarray(0, count));
+    const middle = medianInPlace(list);
+    for (let i = 0; i < count; i++) list[i] = Math.abs(values[i] - middle);
+    return { middle, scatter: 1.4826 * medianInPlace(list) };
+  }
+
+  private grow(room: number): void {
+    if (room <= this.v.length) return;
+    this.dx = new Float32Array(room);
+    this.dy = new Float32Array(room);
+    this.v = new Float32Array(room);
+    this.scratch = new Float32Array(room);
+  }
+}
+
+/** What lies around a star, as a plane: its level in the star's middle, how it rises, and the scatter about it. */
+export interface Ground {
+  readonly level: number;
+  readonly along: number;
+  readonly up: number;
+  readonly scatter: number;
+}
+
+/** The plane through what lies around a star, its own neighbours left out. The ring's values are levelled by it. */
+export function groundOf(around: Ring, noise: number, room: RingRoom): Ground {
+  const { dx, dy, v, count } = around;
+  const rough = room.middle(v, count);
+  const limit = 3 * Math.max(noise, rough.scatter);
+  let [xx, yy, xv, yv] = [0, 0, 0, 0];
+  for (let i = 0; i < count; i++) {
+    const off = v[i] - rough.middle;
+    if (!(Math.abs(off) < limit)) continue;
+    xx += dx[i] * dx[i];
+    yy += dy[i] * dy[i];
+    xv += dx[i] * off;
+    yv += dy[i] * off;
+  }
+  const [along, up] = [xv / xx, yv / yy];
+  for (let i = 0; i < count; i++) v[i] -= along * dx[i] + up * dy[i];
+  const { middle, scatter } = room.middle(v, count);
+  return { level: middle, along, up, scatter: Math.max(noise, scatter) };
 }
 
 /**
  * Where what is left of a star ends: from there on three rings after another scatter no more than those further out and go on at one
  * level with them. Gas may slope and bend meanwhile.
  */
-export function rim(
-  x: number,
-  y: number,
-  reach: number,
-  noise: number,
-  seen: (x: number, y: number, from: number, to: number) => Seen[],
-): number {
+export function rim(x: number, y: number, reach: number, noise: number, room: RingRoom): number {
   const rings: { middle: number; scatter: number; count: number }[] = [];
   const ringAt = (r: number) => {
     while (rings.length <= r) {
-      const values = valuesOf(seen(x, y, rings.length, rings.length + 1));
-      const middle = values.length > 0 ? middleOf(values) : Number.NaN;
-      rings.push({ middle, scatter: values.length > 0 ? scatterOf(values, middle) : 0, count: values.length });
+      const { v, count } = room.ring(x, y, rings.length, rings.length + 1);
+      rings.push(count > 0 ? { ...room.middle(v, count), count } : { middle: Number.NaN, scatter: 0, count });
     }
     return rings[r];
   };
