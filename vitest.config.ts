@@ -5,7 +5,8 @@ export default defineConfig({
     include: ['core/**/*.test.ts', 'server/**/*.test.ts', 'demo/**/*.test.ts', 'web/**/*.test.ts', 'e2e/**/*.test.ts'],
     // Two cores: more files at once would only take turns.
     maxWorkers: 2,
-    testTimeout: 60_000,
+    // A machine may be slow; how long a test takes decides nothing.
+    testTimeout: 180_000,
     hookTimeout: 180_000,
   },
 });

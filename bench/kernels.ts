@@ -23,15 +23,17 @@ export function kernels(): Record<string, number> {
     share: true,
     gains: [1, 1, 1].map((gain) => ({ gain, sky: [0] })),
   });
+  const none = () => {
+    throw new Error('a stretch needs no other image');
+  };
   const place = {
     input: { node: 0, planes: 3 as const, domain: 'linear' as const, extent: rect },
     others: [],
     origin: rect,
     frame: rect,
     path: '',
-    derive: () => {
-      throw new Error('a stretch needs no image on its way');
-    },
+    derive: none,
+    alike: none,
   };
   const stretched = stretch
     .build?.({ curve: 'asinh', black: 0.01, white: 1, strength: 100, target: 0.16, colour: 'linked' }, place)

@@ -144,6 +144,26 @@ describe('the scene in the worker', () => {
     expect(mean(none.bitmap)).toBeCloseTo(127, -1);
   });
 
+  it('tells where what the cloth is made of ends, and to which rectangle the cloth is cut', async () => {
+    const moved: Recipe = {
+      ...recipe,
+      strands: recipe.strands.slice(0, 2),
+      cloth: {
+        layers: [
+          { id: 'low', of: { strand: 'A' } },
+          { id: 'high', of: { strand: 'A' }, steps: [{ do: 'place', dx: 20, dy: -12 }], blend: 'lighten' },
+        ],
+        extent: 'common',
+      },
+    };
+    const scene = new WorkerScene();
+    scene.set(moved, stacks);
+    expect(await scene.edges()).toEqual({
+      parts: [{ path: 'cloth.layers[1]', ends: { left: 20, right: 0, bottom: 0, top: 12 } }],
+      common: { x: 20, y: 0, width: width - 20, height: height - 12 },
+    });
+  });
+
   it('tells the statistics of a rectangle as the pixels have them', async () => {
     const region = { x: 40, y: 30, width: 70, height: 50 };
     const { planes: found, level } = await open().region(region, ['strands[0]', 'strands[7]']);

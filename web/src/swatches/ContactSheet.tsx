@@ -14,12 +14,15 @@ export function ContactSheet({
   entries,
   chosen,
   against,
+  stopped,
   onChoose,
   onAgainst,
 }: {
   entries: readonly SheetEntry[];
   chosen: string | undefined;
   against: string | undefined;
+  /** Whether the weaving was stopped before all were done. */
+  stopped: boolean;
   onChoose: (name: string) => void;
   onAgainst: (name: string | undefined) => void;
 }) {
@@ -56,7 +59,9 @@ export function ContactSheet({
                 {ready ? (
                   <img src={`/api/sheets/${picture}`} alt={name} className="size-full object-cover" />
                 ) : (
-                  <span className="block px-2 text-[12px] leading-snug text-hush">{trouble ?? 'weaving …'}</span>
+                  <span className="block px-2 text-[12px] leading-snug text-hush">
+                    {trouble ?? (stopped ? 'not woven' : 'weaving …')}
+                  </span>
                 )}
               </button>
               <div className="mt-1 flex h-6 items-center gap-1">

@@ -43,9 +43,9 @@ export function Swatches() {
   useEffect(() => {
     if (first && waiting) void weave(id);
   }, [first, id, entries?.map(({ picture }) => picture).join(' ')]);
-  const job = Object.values(jobs).find(
-    ({ kind, targetId, state }) => kind === 'sheet' && targetId === id && (state === 'running' || state === 'queued'),
-  );
+  const own = Object.values(jobs).filter(({ kind, targetId }) => kind === 'sheet' && targetId === id);
+  const job = own.find(({ state }) => state === 'running' || state === 'queued');
+  const stopped = waiting && !job && own.some(({ state }) => state === 'cancelled' || state === 'failed');
   const shown: SheetEntry | undefined =
     entries?.find(({ name, ready }) => ready && name === chosen) ?? entries?.find(({ ready }) => ready);
   const other = entries?.find(({ name, ready }) => ready && name === against && name !== shown?.name);
@@ -85,11 +85,13 @@ export function Swatches() {
             >
               {!shown && (
                 <p className="absolute inset-0 grid place-items-center text-hush">
-                  {waiting && !weaveError
-                    ? 'weaving the first of them …'
-                    : weaveError
-                      ? faultText(weaveError)
-                      : 'No palette can be woven yet: say in Stacks which filter each stack is.'}
+                  {stopped
+                    ? 'stopped before the first of them was woven'
+                    : waiting && !weaveError
+                      ? 'weaving the first of them …'
+                      : weaveError
+                        ? faultText(weaveError)
+                        : 'No palette can be woven yet: say in Stacks which filter each stack is.'}
                 </p>
               )}
             </Stage>
@@ -118,11 +120,17 @@ export function Swatches() {
           <div className="flex h-9 shrink-0 items-center gap-3 px-4">
             <h1 className="font-semibold">Palettes on {target.name}</h1>
             {job && waiting && <Bar share={job.progress} className="ml-auto w-24" />}
+            {stopped && (
+              <Button small className="ml-auto" onClick={() => void weave(id)}>
+                Weave the rest
+              </Button>
+            )}
           </div>
           <ContactSheet
             entries={data.entries}
             chosen={shown?.name}
             against={other?.name}
+            stopped={stopped}
             onChoose={setChosen}
             onAgainst={setAgainst}
           />

@@ -69,36 +69,8 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
           <X size={14} />
         </IconButton>
       </header>
-      <table className="figures">
-        <thead>
-          <tr className="text-left text-[11.5px] text-hush">
-            {['', 'median', 'mean', 'noise', 'least', 'greatest'].map((head) => (
-              <th key={head} className="pr-4 font-normal">
-                {head}
-              </th>
-            ))}
-          </tr>
-        </thead>
-        <tbody>
-          {rows.flatMap(({ path, name, colour }) =>
-            (reply?.planes[path] ?? []).map((plane, p, all) => (
-              // biome-ignore lint/suspicious/noArrayIndexKey: planes have no name but their place
-              <tr key={`${path} ${p}`}>
-                <td className="pr-4 font-sans" style={{ color: colour }}>
-                  {p === 0 ? name : ''}
-                  {all.length === 3 && <span className="text-hush"> {'rgb'[p]}</span>}
-                </td>
-                {[plane.median, plane.mean, plane.noise, plane.min, plane.max].map((value, k) => (
-                  <td key={['median', 'mean', 'noise', 'least', 'greatest'][k]} className="pr-4">
-                    {figure(value, k === 2 ? 5 : 4)}
-                  </td>
-                ))}
-              </tr>
-            )),
-          )}
-        </tbody>
-      </table>
-      <footer className="mt-2 flex gap-2">
+      {/* Above the table and at the side that stays: what comes into it moves nothing under the hand. */}
+      <div className="mb-1.5 flex justify-end gap-2">
         <Button
           small
           onClick={() => {
@@ -132,7 +104,36 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
             Write only this
           </Button>
         )}
-      </footer>
+      </div>
+      <table className="figures">
+        <thead>
+          <tr className="text-left text-[11.5px] text-hush">
+            {['', 'median', 'mean', 'noise', 'least', 'greatest'].map((head) => (
+              <th key={head} className="pr-4 font-normal">
+                {head}
+              </th>
+            ))}
+          </tr>
+        </thead>
+        <tbody>
+          {rows.flatMap(({ path, name, colour }) =>
+            (reply?.planes[path] ?? []).map((plane, p, all) => (
+              // biome-ignore lint/suspicious/noArrayIndexKey: planes have no name but their place
+              <tr key={`${path} ${p}`}>
+                <td className="pr-4 font-sans" style={{ color: colour }}>
+                  {p === 0 ? name : ''}
+                  {all.length === 3 && <span className="text-hush"> {'rgb'[p]}</span>}
+                </td>
+                {[plane.median, plane.mean, plane.noise, plane.min, plane.max].map((value, k) => (
+                  <td key={['median', 'mean', 'noise', 'least', 'greatest'][k]} className="pr-4">
+                    {figure(value, k === 2 ? 5 : 4)}
+                  </td>
+                ))}
+              </tr>
+            )),
+          )}
+        </tbody>
+      </table>
     </section>
   );
 }
