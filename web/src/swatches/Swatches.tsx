@@ -104,7 +104,7 @@ export function Swatches() {
               </div>
               {other && (
                 <>
-                  <Choice label={`against ${other.name}`} value={how} options={HOWS} onChange={setHow} />
+                  <Choice hideLabel label={`against ${other.name}`} value={how} options={HOWS} onChange={setHow} />
                   <Button small onClick={() => setAgainst(undefined)}>
                     One alone
                   </Button>

@@ -216,7 +216,7 @@ export function Choice<T extends string>({
               type="button"
               aria-pressed={value === option.value}
               onClick={() => onChange(option.value)}
-              className={`h-6 rounded-[5px] px-2.5 text-[12.5px] transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
+              className={`h-6 rounded-[5px] px-2.5 text-[12.5px] whitespace-nowrap transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
             >
               {option.label}
             </button>
