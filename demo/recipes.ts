@@ -1,5 +1,6 @@
 import type { Recipe } from '../core/recipe/schema';
-import { LAYERED } from './layered';
+import { LANTERN_LIGHT, THREADS_OF_FIRE } from './moth-light';
+import { EMBER_ON_ICE, GAS_BEHIND_STARS, HYDROGEN_NIGHT, THIRD_LINE } from './moth-lines';
 import { DAYLIGHT, LINES, MOTH_SKY as SKY } from './moth-strands';
 
 /** Recipes that come with the Lantern Moth, the one to open first last: the newest stands on top. */
@@ -62,7 +63,12 @@ const MOTH_RECIPES: readonly Recipe[] = [
       steps: [{ do: 'levels', black: 0.03, mid: 0.47, white: 0.98 }],
     },
   },
-  ...LAYERED,
+  GAS_BEHIND_STARS,
+  HYDROGEN_NIGHT,
+  THIRD_LINE,
+  LANTERN_LIGHT,
+  THREADS_OF_FIRE,
+  EMBER_ON_ICE,
   {
     format: 'owl-loom-recipe',
     version: 1,

@@ -77,6 +77,26 @@ export class Hand {
     });
   }
 
+  /** The number in a field of the bench; NaN where there is no such field. */
+  field(label: string): Promise<number> {
+    return this.page.$$eval(
+      '[data-testid="bench"] label',
+      (labels, name) =>
+        Number(
+          (labels.find((one) => one.textContent === name)?.querySelector('input') as HTMLInputElement | null)?.value,
+        ),
+      label,
+    );
+  }
+
+  /** The first number near another in any field of the bench. */
+  async numberNear(wanted: number, by: number): Promise<number | undefined> {
+    const all = await this.page.$$eval('[data-testid="bench"] input', (fields) =>
+      fields.map((one) => Number(one.value)),
+    );
+    return all.find((value) => Math.abs(value - wanted) < by);
+  }
+
   kept() {
     return this.until('the change kept', () => this.page.$('[data-testid="save"][data-state="kept"]'));
   }

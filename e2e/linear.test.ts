@@ -184,25 +184,12 @@ describe('the picture at the loom', () => {
     await take('Add a step to G', 'place');
     await page.waitForSelector('[data-handle="middle"]');
     await hand.drag('[data-handle="middle"]', 30, -20);
-    const field = (label: string) =>
-      page.$$eval(
-        '[data-testid="bench"] label',
-        (labels, name) =>
-          Number(
-            (labels.find((one) => one.textContent === name)?.querySelector('input') as HTMLInputElement | null)?.value,
-          ),
-        label,
-      );
-    expect(await hand.until('a move', () => field('to the right'))).toBeGreaterThan(5);
-    expect(await field('up')).toBeGreaterThan(5);
+    expect(await hand.until('a move', () => hand.field('to the right'))).toBeGreaterThan(5);
+    expect(await hand.field('up')).toBeGreaterThan(5);
     await hand.press('Draw what should be level');
     const { x, y, width: w, height: h } = await area();
     await hand.dragFrom(x + w / 4, y + h / 2, 200, -20);
-    const turned = await hand.until('a turn', async () =>
-      (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find(
-        (value) => Math.abs(value + 5.711) < 0.3,
-      ),
-    );
+    const turned = await hand.until('a turn', () => hand.numberNear(-5.711, 0.3));
     expect(turned).toBeDefined();
     await page.keyboard.press('Delete');
   });
@@ -235,11 +222,7 @@ describe('the picture at the loom', () => {
     await hand.press('Draw what should be level');
     const { x, y, width: w, height: h } = await area();
     await hand.dragFrom(x + w / 4, y + h / 2, 200, 20);
-    await hand.until('a turn', async () =>
-      (await page.$$eval('[data-testid="bench"] input', (all) => all.map((one) => Number(one.value)))).find(
-        (value) => Math.abs(value - 5.711) < 0.3,
-      ),
-    );
+    await hand.until('a turn', () => hand.numberNear(5.711, 0.3));
     await hand.press('Undo (Ctrl Z)');
     await hand.kept();
   });

@@ -32,13 +32,7 @@ describe('masks by touch, and what the picture is held against', () => {
     await press('New mask');
     await (await page.waitForSelector('::-p-text(where this hue is in the cloth below)'))?.click();
     await until('the picture to be touched', () => page.$('[data-shown="masks[0].of"]'));
-    const middle = () =>
-      page.$$eval('[data-testid="bench"] label', (labels) =>
-        Number(
-          (labels.find((one) => one.textContent === 'middle')?.querySelector('input') as HTMLInputElement | null)
-            ?.value,
-        ),
-      );
+    const middle = () => hand.field('middle');
     expect(await middle()).toBe(35);
     const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
     if (!box) throw new Error('no picture');

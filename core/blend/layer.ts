@@ -1,10 +1,8 @@
 import type { Apply } from '../engine/kernel';
 import { overPlanes } from '../kernels/planes';
 import { type Simd, simd } from '../kernels/wasm';
-import type { Raster } from '../raster/raster';
+import { planeOf } from '../raster/raster';
 import { BLENDS, type BlendMode, type Triple } from './modes';
-
-const planeOf = (raster: Raster, p: number) => raster.planes[raster.planes.length === 1 ? 0 : p];
 
 /** Modes that the kernels know, by their number there. */
 const KERNEL_MODES: Partial<Record<BlendMode, number>> = {

@@ -11,8 +11,26 @@ import type { Domain, ImageInfo, Lines } from './kernel';
 import { linesKernel } from './lines';
 import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
 
-/** Of the resampling of moved images. */
-const MOVE_VERSION = 2;
+/** An image that was not moved yet after all its moves, in one resampling. */
+const movedNode = (
+  ctx: BuildContext,
+  { planes, domain }: Image,
+  { node, moves }: Geometry,
+  extent: Rect,
+  path: string,
+): number =>
+  ctx.add({
+    path,
+    kind: 'move',
+    version: 2,
+    inputs: [node],
+    planes,
+    domain,
+    extent,
+    kernel: movesKernel(moves),
+    figures: moves.flatMap((move) => move.figures),
+    params: moves.map((move) => move.params),
+  });
 
 function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, path: string): void {
   if (takes === 'either' || has === 'either' || takes === has) return;
@@ -111,19 +129,7 @@ function alike(ctx: BuildContext, input: Image, stack: string, kind: string, pat
   }
   if (!geometry) return partner;
   const { planes, domain, extent } = input;
-  const node = ctx.add({
-    path,
-    kind: 'move',
-    version: MOVE_VERSION,
-    inputs: [partner.node],
-    planes,
-    domain,
-    extent,
-    kernel: movesKernel(geometry.moves),
-    figures: geometry.moves.flatMap((m) => m.figures),
-    params: geometry.moves.map((m) => m.params),
-  });
-  return { node, planes, domain, extent };
+  return { node: movedNode(ctx, input, { ...geometry, node: partner.node }, extent, path), planes, domain, extent };
 }
 
 /** Lines that go only a part of the way from x. */
@@ -143,19 +149,7 @@ function moved(ctx: BuildContext, input: Image, kind: StepKind, move: Move, path
   const own = { ...move, params: [kind.do, kind.version, move.params] };
   const geometry: Geometry = { ...before, moves: [...before.moves, own] };
   const extent = movedExtent(geometry, ctx.frame);
-  const node = ctx.add({
-    path,
-    kind: 'move',
-    version: MOVE_VERSION,
-    inputs: [geometry.node],
-    planes: input.planes,
-    domain: input.domain,
-    extent,
-    kernel: movesKernel(geometry.moves),
-    figures: geometry.moves.flatMap((m) => m.figures),
-    params: geometry.moves.map((m) => m.params),
-  });
-  return { ...input, node, extent, geometry, wcs };
+  return { ...input, node: movedNode(ctx, input, geometry, extent, path), extent, geometry, wcs };
 }
 
 function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep, params: object, path: string): Image {

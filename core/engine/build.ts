@@ -2,7 +2,7 @@ import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
 import type { Layer, Recipe, Source, Step, Strand } from '../recipe/schema';
 import { ownersOf, strandsOf } from '../recipe/walk';
-import { STEP_KINDS } from '../steps/index';
+import { isMove } from '../steps/index';
 import { layersImage } from './build-cloth';
 import { maskFor, sharedMasks } from './build-mask';
 import { sourceImage } from './build-source';
@@ -98,7 +98,7 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
 /** Strands that the cloth is made of, and its visible layers that were moved, each where it ends. */
 function partsOf(recipe: Recipe, ctx: BuildContext, cloth: number): Graph['parts'] {
   const used = new Set(nodesBefore(ctx.nodes, cloth));
-  const moves = (steps: readonly Step[]) => steps.some((step) => !step.off && STEP_KINDS.get(step.do)?.move);
+  const moves = (steps: readonly Step[]) => steps.some((step) => !step.off && isMove(step.do));
   return [...ownersOf(recipe)].flatMap(({ kind, path, steps, visible }) => {
     const node = ctx.byPath.get(path);
     const counts = kind === 'strand' || (kind === 'layer' && visible && moves(steps));

@@ -1,3 +1,4 @@
+import { planeOf } from '../raster/raster';
 import { type FitMethod, type LinearFit, linearFit } from '../fit/linear';
 import { levelRect } from '../raster/levels';
 import { intersect, type Rect } from '../raster/rect';
@@ -69,7 +70,7 @@ export const fit = figureKind<FitSpec, FitFigure>({
       v >= (spec.low ?? Number.NEGATIVE_INFINITY) && v <= (spec.high ?? Number.POSITIVE_INFINITY);
     let sample: ScatterSample = [];
     const planes = target.planes.map((plane, p) => {
-      const other = reference.planes[reference.planes.length === 3 ? p : 0];
+      const other = planeOf(reference, p);
       const { low, high } = spec;
       const found = linearFit({ reference: other, target: plane, width, height, region, sky, low, high }, spec.method);
       if (p === 0) sample = scatterSample(plane, other, (u, v) => within(u) && within(v), found);

@@ -3,11 +3,12 @@ import { describe, expect, it } from 'vitest';
 import { huesApart, oklabOf, oklchOf } from '../colour/oklch';
 import { decoded } from '../colour/srgb';
 import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
-import { hueShare } from './hue';
+import { type HueRange, hueShareOf } from './hue';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const angle = fc.double({ min: 0, max: 360, noNaN: true });
 const range = { centre: 40, width: 60, soft: 20, chroma: 0.06 };
+const hueShare = (a: number, b: number, of: HueRange) => hueShareOf(of)(a, b);
 const at = (degrees: number, chroma: number): [number, number] => [
   chroma * Math.cos((degrees * Math.PI) / 180),
   chroma * Math.sin((degrees * Math.PI) / 180),

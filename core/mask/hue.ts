@@ -20,16 +20,20 @@ const GREY = 0.1;
 /**
  * How much a colour belongs to a family of hues: 1 within `width`, falling by smoothstep over `soft`, times a smoothstep from a tenth of
  * `chroma` up to it. Greys belong to none.
+ * @returns the share of a colour by its a and b
  */
-export function hueShare(a: number, b: number, { centre, width, soft, chroma }: HueRange): number {
-  const size = Math.sqrt(a * a + b * b);
-  const coloured = chroma > 0 ? smoothstep((size / chroma - GREY) / (1 - GREY)) : size > 0 ? 1 : 0;
-  if (coloured === 0) return 0;
-  const along = ((centre * Math.PI) / 180) as number;
-  const cos = (a * Math.cos(along) + b * Math.sin(along)) / size;
-  const away = (Math.acos(Math.max(-1, Math.min(1, cos))) * 180) / Math.PI - width / 2;
-  if (away <= 0) return coloured;
-  return away < soft ? coloured * smoothstep(1 - away / soft) : 0;
+export function hueShareOf({ centre, width, soft, chroma }: HueRange): (a: number, b: number) => number {
+  const along = (centre * Math.PI) / 180;
+  const [cos, sin] = [Math.cos(along), Math.sin(along)];
+  return (a, b) => {
+    const size = Math.sqrt(a * a + b * b);
+    const coloured = chroma > 0 ? smoothstep((size / chroma - GREY) / (1 - GREY)) : size > 0 ? 1 : 0;
+    if (coloured === 0) return 0;
+    const off = Math.acos(Math.max(-1, Math.min(1, (a * cos + b * sin) / size)));
+    const away = (off * 180) / Math.PI - width / 2;
+    if (away <= 0) return coloured;
+    return away < soft ? coloured * smoothstep(1 - away / soft) : 0;
+  };
 }
 
 /**
@@ -37,6 +41,7 @@ export function hueShare(a: number, b: number, { centre, width, soft, chroma }: 
  * @param isCoded whether its numbers are coded by sRGB; else they are light
  */
 export function hueKernel(range: HueRange, isCoded: boolean): Apply {
+  const share = hueShareOf(range);
   const light = isCoded ? quickDecoded : (v: number) => v;
   return ([{ planes }], out) => {
     const [target] = out.planes;
@@ -47,7 +52,7 @@ export function hueKernel(range: HueRange, isCoded: boolean): Apply {
         continue;
       }
       const [, x, y] = oklabOf([light(r), light(g), light(b)]);
-      target[i] = hueShare(x, y, range);
+      target[i] = share(x, y);
     }
   };
 }

@@ -1,4 +1,4 @@
-import { medianInPlace } from '../stats/select';
+import { spreadInPlace } from '../stats/select';
 
 /** Pixels about a star, by their places from its middle. Their arrays are used again by the next that are asked for. */
 export interface Ring {
@@ -46,9 +46,8 @@ export class RingRoom {
   middle(values: Float32Array, count: number): { middle: number; scatter: number } {
     const list = this.scratch.subarray(0, count);
     list.set(values.subarray(0, count));
-    const middle = medianInPlace(list);
-    for (let i = 0; i < count; i++) list[i] = Math.abs(values[i] - middle);
-    return { middle, scatter: 1.4826 * medianInPlace(list) };
+    const { middle, sigma } = spreadInPlace(list);
+    return { middle, scatter: sigma };
   }
 
   private grow(room: number): void {

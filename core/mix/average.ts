@@ -1,3 +1,4 @@
+import { planeOf } from '../raster/raster';
 import { PartlyCovered, weighOver } from './present';
 import type { PlaneTone } from '../stats/tone';
 import type { Apply } from '../engine/kernel';
@@ -21,7 +22,7 @@ export function averageKernel(weights: readonly number[]): Apply {
   return (inputs, out, tally) => {
     const partly = new PartlyCovered(out.planes[0].length);
     out.planes.forEach((target, p) => {
-      const planes = inputs.map((input) => input.planes[input.planes.length === 3 ? p : 0]);
+      const planes = inputs.map((input) => planeOf(input, p));
       weighOver(planes, parts, true, target, partly);
     });
     partly.tell(tally);

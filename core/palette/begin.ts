@@ -1,5 +1,6 @@
 import type { Recipe, Strand } from '../recipe/schema';
-import { strandsOfStep } from '../recipe/walk';
+import { stackOf, strandsOfStep } from '../recipe/walk';
+import { isMove } from '../steps/index';
 
 /** What is known of a set of stacks before anything is woven from them. */
 export interface Ground {
@@ -24,30 +25,26 @@ export const lieRecipe = (name: string, reference: string): Recipe => ({
   ],
 });
 
-/** Steps that bring a strand onto others. */
-const PLACED: ReadonlySet<string> = new Set(['align', 'place']);
-
 /**
  * A recipe that begins well: strands of stacks that lie askew are aligned, uneven skies are evened. What a strand does already stays as it
  * is, and everything added is an ordinary step.
  */
 export function begunWell(recipe: Recipe, { reference, askew, untold = [], uneven }: Ground): Recipe {
-  const stackOf = ({ from }: Strand): string | undefined => ('stack' in from ? from.stack : undefined);
-  const own = recipe.strands.filter((strand) => stackOf(strand) !== undefined);
+  const own = recipe.strands.filter((strand) => stackOf(strand.from) !== undefined);
   // What reads other strands, as a fit does, cannot be what those are brought to: that would go round in a loop.
   const free = own.filter(({ steps = [] }) => steps.every((step) => strandsOfStep(step).length === 0));
-  const isTold = (strand: Strand): boolean => !untold.includes(stackOf(strand) ?? '');
-  const liesWell = (strand: Strand): boolean => isTold(strand) && !askew.includes(stackOf(strand) ?? '');
-  const onto = free.find((strand) => stackOf(strand) === reference) ?? free.find(liesWell) ?? free[0];
+  const isTold = (strand: Strand): boolean => !untold.includes(stackOf(strand.from) ?? '');
+  const liesWell = (strand: Strand): boolean => isTold(strand) && !askew.includes(stackOf(strand.from) ?? '');
+  const onto = free.find((strand) => stackOf(strand.from) === reference) ?? free.find(liesWell) ?? free[0];
   // Those that lie well lie on each other; where one that does not is what they are brought to, they are askew of it.
   const moves = (strand: Strand): boolean =>
     onto !== undefined && strand !== onto && [strand, onto].every(isTold) && ![strand, onto].every(liesWell);
   let aligned = false;
   const strands = recipe.strands.map((strand) => {
-    const stack = stackOf(strand);
+    const stack = stackOf(strand.from);
     const steps = strand.steps ?? [];
     if (stack === undefined || 'plane' in strand.from) return strand;
-    const align = moves(strand) && !steps.some((step) => PLACED.has(step.do));
+    const align = moves(strand) && !steps.some((step) => isMove(step.do));
     const even = uneven.includes(stack) && !steps.some((step) => step.do === 'gradient');
     aligned ||= align;
     if (!align && !even) return strand;

@@ -1,6 +1,7 @@
 import { UserError } from '../errors';
 import { type Remaking, remadeLayer, remadeMask, remadeSource, remadeSteps } from '../recipe/remade';
-import type { Recipe, Source, Step } from '../recipe/schema';
+import type { Recipe, Step } from '../recipe/schema';
+import { stackOf } from '../recipe/walk';
 import { spoken } from '../spoken';
 
 /** A way to weave that belongs to no target: a recipe in which filters stand in place of stacks. */
@@ -17,8 +18,6 @@ export interface RoleStack {
   readonly filter: string | null;
   readonly planes: number;
 }
-
-const stackOf = (from: Source): string | undefined => ('stack' in from ? from.stack : undefined);
 
 /** Filters that a palette weaves, each once, in the order of its strands. */
 export const filtersOf = ({ recipe }: Palette): string[] => [

@@ -1,6 +1,6 @@
 import { UserError } from '../errors';
 import type { Raster } from './raster';
-import type { Rect } from './rect';
+import { isEmpty, type Rect } from './rect';
 
 /** True where every plane of every image has data. */
 function coveredRow(images: readonly Raster[], row: number, width: number, out: Uint8Array): void {
@@ -16,9 +16,9 @@ function coveredRow(images: readonly Raster[], row: number, width: number, out: 
 /**
  * The largest rectangle in which every image has data everywhere. One pass over the rows with a stack of rising bars.
  * @param images all of one size and place
- * @throws UserError where no pixel is covered by all
+ * @returns an empty rectangle where no pixel is covered by all
  */
-export function largestCovered(images: readonly Raster[]): Rect {
+export function mostCovered(images: readonly Raster[]): Rect {
   const { x: x0, y: y0, width, height } = images[0].rect;
   const bars = new Int32Array(width);
   const row = new Uint8Array(width);
@@ -41,11 +41,20 @@ export function largestCovered(images: readonly Raster[]): Rect {
       if (bar > 0) starts.push({ x: start, bar });
     }
   }
-  if (best.width === 0)
+  return best;
+}
+
+/**
+ * {@link mostCovered}, where there must be such a rectangle.
+ * @throws UserError where no pixel is covered by all
+ */
+export function largestCovered(images: readonly Raster[]): Rect {
+  const found = mostCovered(images);
+  if (isEmpty(found))
     throw new UserError(
       'no-common',
       'there is no place where every strand in use has data; use the frame as the extent, or check that the stacks overlap.',
       'cloth.extent',
     );
-  return best;
+  return found;
 }

@@ -27,8 +27,8 @@ describe('where an image ends', () => {
     expect(endsOf(image)).toBeUndefined();
   });
 
-  it('is said in full-size pixels', () => {
-    expect(endsInWords({ left: 3, right: 0, bottom: 0, top: 2 }, 4)).toBe('12 before the left, 8 before the top');
+  it('is said in words', () => {
+    expect(endsInWords({ left: 12, right: 0, bottom: 0, top: 8 })).toBe('12 before the left, 8 before the top');
     expect(endsInWords({ left: 0, right: 0, bottom: 0, top: 0 })).toBeUndefined();
   });
 });

@@ -1,6 +1,6 @@
-import { UserError } from '../errors';
-import { largestCovered } from './coverage';
+import { mostCovered } from './coverage';
 import type { Raster } from './raster';
+import { isEmpty } from './rect';
 
 /** How far before each side of a rectangle an image ends, in its own pixels. */
 export interface Ends {
@@ -16,24 +16,21 @@ export interface Ends {
  */
 export function endsOf(image: Raster): Ends | undefined {
   const { rect } = image;
-  try {
-    const { x, y, width, height } = largestCovered([image]);
-    return {
-      left: x - rect.x,
-      right: rect.x + rect.width - x - width,
-      bottom: y - rect.y,
-      top: rect.y + rect.height - y - height,
-    };
-  } catch (fault) {
-    if (fault instanceof UserError) return undefined;
-    throw fault;
-  }
+  const covered = mostCovered([image]);
+  if (isEmpty(covered)) return undefined;
+  const { x, y, width, height } = covered;
+  return {
+    left: x - rect.x,
+    right: rect.x + rect.width - x - width,
+    bottom: y - rect.y,
+    top: rect.y + rect.height - y - height,
+  };
 }
 
 /** Sides before which an image ends, with their distance, in words; undefined where it reaches all of them. */
-export function endsInWords(ends: Ends, per = 1): string | undefined {
+export function endsInWords(ends: Ends): string | undefined {
   const parts = (['left', 'right', 'bottom', 'top'] as const)
     .filter((side) => ends[side] > 0)
-    .map((side) => `${Math.round(ends[side] * per)} before the ${side}`);
+    .map((side) => `${Math.round(ends[side])} before the ${side}`);
   return parts.length > 0 ? parts.join(', ') : undefined;
 }

@@ -94,6 +94,10 @@ function readBy(formula: string): string[] {
   }
 }
 
+/** Name of the stack that a source is; undefined where it is made of something else. */
+export const stackOf = (source: Source | Mask['of']): string | undefined =>
+  'stack' in source ? source.stack : undefined;
+
 /** Ids of the strands that a source reads by itself, each once, first ones first; its layers are owners of their own. */
 export function strandsOf(source: Source | Mask['of']): string[] {
   if ('strand' in source) return [source.strand];

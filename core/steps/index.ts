@@ -57,3 +57,6 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     invert,
   ].map((kind) => [kind.do, kind]),
 );
+
+/** Whether steps of a kind only move the image. */
+export const isMove = (kind: string): boolean => STEP_KINDS.get(kind)?.move !== undefined;

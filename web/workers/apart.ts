@@ -1,4 +1,4 @@
-import type { Raster } from '../../core/raster/raster';
+import { planeOf, type Raster } from '../../core/raster/raster';
 import type { Apart } from './protocol';
 
 /** From this on a difference is one that can be seen. */
@@ -7,12 +7,11 @@ const SEEN = 1 / 255;
 /** How far two images of the same pixels lie apart, where both have data; a mono one counts as grey. */
 export function apartOf(a: Raster, b: Raster): Apart {
   const planes = Math.max(a.planes.length, b.planes.length);
-  const of = ({ planes: own }: Raster, p: number): Float32Array => own[own.length === 1 ? 0 : p];
   let [most, seen, counted] = [0, 0, 0];
   for (let i = 0; i < a.planes[0].length; i++) {
     let greatest = 0;
     for (let p = 0; p < planes; p++) {
-      const by = Math.abs(of(a, p)[i] - of(b, p)[i]);
+      const by = Math.abs(planeOf(a, p)[i] - planeOf(b, p)[i]);
       // No data in any plane: nothing to be told.
       if (!(by <= Number.MAX_VALUE)) {
         greatest = Number.NaN;

@@ -48,11 +48,12 @@ async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven
 }
 
 /** The part of the frame that the finished cloth shows; undefined where that is all of it. */
-async function extentOf({ weaver, extent }: Side, guessed: Set<string>): Promise<Rect | undefined> {
+async function extentOf(side: Side, guessed: Set<string>): Promise<Rect | undefined> {
+  const { weaver, extent } = side;
   if (extent) return extent;
   const { common } = weaver.graph;
   if (!common) return undefined;
-  for (const node of common.nodes) for (const key of await weaver.settle(node)) guessed.add(key);
+  for (const node of common.nodes) await settled(side, node, guessed);
   const figure = await weaver.figure(planned(weaver.graph, common), guessed);
   return figure.kind === 'common' ? figure.rect : undefined;
 }

@@ -1,4 +1,4 @@
-import type { Raster } from '../../core/raster/raster';
+import { planeOf, type Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 
 /**
@@ -7,11 +7,10 @@ import type { Rect } from '../../core/raster/rect';
  */
 export function takenOff(raster: Raster, other: Raster): Raster {
   const planes = Math.max(raster.planes.length, other.planes.length);
-  const of = ({ planes: own }: Raster, p: number): Float32Array => own[own.length === 1 ? 0 : p];
   return {
     rect: raster.rect,
     planes: Array.from({ length: planes }, (_, p) => {
-      const [from, off] = [of(other, p), of(raster, p)];
+      const [from, off] = [planeOf(other, p), planeOf(raster, p)];
       return from.map((v, i) => v - off[i]);
     }),
   };

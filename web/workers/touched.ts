@@ -1,5 +1,5 @@
 import type { Graph } from '../../core/engine/graph';
-import type { Raster } from '../../core/raster/raster';
+import { planeOf, type Raster } from '../../core/raster/raster';
 
 /** The least change that a picture of 8 bits can show. */
 const SEEN = 1 / 255;
@@ -20,7 +20,6 @@ export function aroundLayer(graph: Graph, path: string): { after: number; before
 export function touchedIn(before: Raster | undefined, after: Raster): Float32Array {
   const out = new Float32Array(after.planes[0].length);
   const count = Math.max(after.planes.length, before?.planes.length ?? 1);
-  const planeOf = ({ planes }: Raster, p: number) => planes[planes.length === 3 ? p : 0];
   for (let p = 0; p < count; p++) {
     const to = planeOf(after, p);
     const from = before && planeOf(before, p);

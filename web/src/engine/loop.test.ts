@@ -69,6 +69,44 @@ describe('the picture loop', () => {
     loop.close();
   });
 
+  it('asks for a picture together with the state that it shows, and says which state that was', async () => {
+    const { asked, engine } = slowEngine(15);
+    const told = events();
+    const loop = new PictureLoop(engine, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth', 0.01));
+    await rest(120);
+    const [before, next] = [asked.length, recipe('b')];
+    loop.setScene(next, []);
+    await rest(5);
+    // Neither has been answered yet.
+    expect(asked.slice(before).map(({ type }) => type)).toEqual(['scene', 'draw']);
+    await rest(120);
+    expect(told.scene.mock.invocationCallOrder.at(-1)).toBeLessThan(told.picture.mock.invocationCallOrder.at(-1) ?? 0);
+    expect(told.picture.mock.calls.at(-1)?.[3]).toBe(next);
+    loop.close();
+  });
+
+  it('shows nothing for a state that cannot be taken in: what is drawn then is of the state before', async () => {
+    const { closed, engine } = slowEngine(5, (one) => (one.recipe?.name === 'wrong' ? 'a fault' : undefined));
+    const told = events();
+    const loop = new PictureLoop(engine, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth', 0.01));
+    await rest(250);
+    const pictures = told.picture.mock.calls.length;
+    const given = closed.count;
+    loop.setScene(recipe('wrong'), []);
+    await rest(100);
+    expect(told.fault).toHaveBeenCalledWith('a fault');
+    expect(told.picture.mock.calls.length).toBe(pictures);
+    expect(closed.count).toBeGreaterThan(given);
+    loop.setScene(recipe('c'), []);
+    await rest(250);
+    expect(told.picture.mock.calls.length).toBeGreaterThan(pictures);
+    loop.close();
+  });
+
   it('draws the fine picture in stripes on two workers, and each row once', async () => {
     const { asked, helped, closed, engine } = slowEngine(5);
     const told = events();

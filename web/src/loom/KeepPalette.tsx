@@ -3,7 +3,8 @@ import { toast } from 'sonner';
 import { type TargetCard, useKeepPaletteMutation } from '../store/api';
 import { tell } from '../store/tell';
 import { store } from '../store/store';
-import { Button, Dialog } from '../ui/controls';
+import { Button } from '../ui/controls';
+import { Dialog } from '../ui/Dialog';
 import { NAME, TextField } from '../ui/TextField';
 
 /** Keeps the recipe as a palette for every target that has its filters. */

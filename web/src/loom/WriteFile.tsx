@@ -2,7 +2,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { faultText, useAddExportMutation } from '../store/api';
 import { useApp } from '../store/store';
-import { Button, Choice, Dialog } from '../ui/controls';
+import { Button, Choice } from '../ui/controls';
+import { Dialog } from '../ui/Dialog';
 import { Pick } from '../ui/Pick';
 
 const FORMATS = {

@@ -6,7 +6,7 @@ import { redone, undone } from '../store/draft';
 import { stepPlace, valueAt } from '../store/paths';
 import { store } from '../store/store';
 import { looked } from '../store/view';
-import { Dialog } from '../ui/controls';
+import { Dialog } from '../ui/Dialog';
 import { removeStep, setValue } from './edit';
 import { nudge } from './nudge';
 import { enter, leave, move, toMask, toUse } from './walking';

@@ -1,12 +1,12 @@
 import type { Recipe, Step } from '../../../core/recipe/schema';
 import { ownerAt } from '../../../core/recipe/walk';
-import { STEP_KINDS } from '../../../core/steps/index';
+import { isMove } from '../../../core/steps/index';
 import { changed, chose } from '../store/draft';
 import { stepPlace, stepsAt, valueAt, withStep, withValue } from '../store/paths';
 import { store } from '../store/store';
 
 /** A hundredth of a pixel is finer than anything that can be seen. */
-const hundredth = (value: number): number => Math.round(value * 100) / 100;
+export const hundredth = (value: number): number => Math.round(value * 100) / 100;
 
 /** Where a step that moves what is chosen by hand stands, or would have to be put. */
 function handPlace(recipe: Recipe, chosen: string): { list: string; index: number; there: boolean } | undefined {
@@ -15,7 +15,7 @@ function handPlace(recipe: Recipe, chosen: string): { list: string; index: numbe
   const owner = ownerAt(recipe, chosen);
   if (owner?.kind !== 'layer' && owner?.kind !== 'strand') return undefined;
   const { steps, stepsPath: list } = owner;
-  const last = steps.findLastIndex((step) => STEP_KINDS.get(step.do)?.move);
+  const last = steps.findLastIndex((step) => isMove(step.do));
   if (last >= 0 && steps[last].do === 'place' && !steps[last].off) return { list, index: last, there: true };
   // After what moves it already, and before all that looks at its pixels: moves in a row are made in one.
   return { list, index: last + 1, there: false };

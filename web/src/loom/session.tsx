@@ -120,8 +120,9 @@ export function SessionProvider({
   const given = useMemo(() => stacks.map(workerStack), [stacks]);
 
   const beside = useBeside(target);
+  const besideRecipe = beside.state === 'there' ? beside.recipe : undefined;
   const besideNow = useRef<Recipe>(undefined);
-  besideNow.current = beside.state === 'there' ? beside.recipe : undefined;
+  besideNow.current = besideRecipe;
 
   const { loop, settler, other } = useMemo(() => {
     const recent = new RecentPictures();
@@ -178,7 +179,6 @@ export function SessionProvider({
     [loop, settler, other, engine],
   );
 
-  const besideRecipe = besideNow.current;
   // biome-ignore lint/correctness/useExhaustiveDependencies: figures on their way belong to the state before
   useEffect(() => () => settler.changed(), [settler, recipe]);
   useEffect(() => {

@@ -4,7 +4,8 @@ import { useForm } from 'react-hook-form';
 import { type TargetCard, useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
 import { tell } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
-import { Button, Dialog } from '../ui/controls';
+import { Button } from '../ui/controls';
+import { Dialog } from '../ui/Dialog';
 import { Menu } from '../ui/Menu';
 
 function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }) {

@@ -3,7 +3,8 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { faultText, useInboxQuery, useTakeInboxMutation } from '../store/api';
 import { tell } from '../store/tell';
-import { Button, Dialog } from '../ui/controls';
+import { Button } from '../ui/controls';
+import { Dialog } from '../ui/Dialog';
 import { bytes } from '../ui/numbers';
 
 /** Files that lie in the inbox folder on the server's own disk: taken in without a way through the page. */

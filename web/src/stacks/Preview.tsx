@@ -1,7 +1,8 @@
 import { useState } from 'react';
 import type { Recipe } from '../../../core/recipe/schema';
 import { type StackRow, useHeaderQuery } from '../store/api';
-import { Button, Choice, Dialog } from '../ui/controls';
+import { Button, Choice } from '../ui/controls';
+import { Dialog } from '../ui/Dialog';
 import { duration } from '../ui/numbers';
 import type { LineUpState } from './LineUp';
 import { pairRecipe } from './line-up';

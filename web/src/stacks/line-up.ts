@@ -1,3 +1,5 @@
+import { stackOf } from '../../../core/recipe/walk';
+import { isMove } from '../../../core/steps/index';
 import type { Recipe, Strand } from '../../../core/recipe/schema';
 
 /** Two stacks laid on each other, on the pixels of a third, the reference. */
@@ -44,13 +46,12 @@ export function pairRecipe({ reference, front, back, aligned }: Pairing): { reci
  * @returns the same recipe where there is nothing to mend, or where it has no strand of the reference
  */
 export function withAligned(recipe: Recipe, moved: readonly string[], reference: string): Recipe {
-  const stackOf = (strand: Strand): string | undefined => ('stack' in strand.from ? strand.from.stack : undefined);
-  const onto = recipe.strands.find((strand) => stackOf(strand) === reference);
+  const onto = recipe.strands.find((strand) => stackOf(strand.from) === reference);
   if (!onto) return recipe;
   let changed = false;
   const strands = recipe.strands.map((strand) => {
-    const stack = stackOf(strand);
-    const placed = (strand.steps ?? []).some((step) => step.do === 'align' || step.do === 'place');
+    const stack = stackOf(strand.from);
+    const placed = (strand.steps ?? []).some((step) => isMove(step.do));
     if (stack === undefined || !moved.includes(stack) || placed) return strand;
     changed = true;
     return { ...strand, steps: [{ do: 'align', to: onto.id }, ...(strand.steps ?? [])] };

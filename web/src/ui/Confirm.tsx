@@ -1,4 +1,5 @@
-import { Button, Dialog } from './controls';
+import { Button } from './controls';
+import { Dialog } from './Dialog';
 
 /** Asks once more before something goes for good. */
 export function Confirm({

@@ -1,6 +1,5 @@
-import { Dialog as RDialog, Slider as RSlider, Tooltip } from 'radix-ui';
+import { Slider as RSlider, Tooltip } from 'radix-ui';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from 'react';
-import { X } from 'lucide-react';
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
   look?: 'plain' | 'lamp' | 'quiet' | 'danger';
@@ -231,56 +230,6 @@ export function Choice<T extends string>({
         })}
       </div>
     </fieldset>
-  );
-}
-
-/** What one types into comes first: with the focus on the way out, Enter would close the dialog and make nothing. */
-function focusFirstField(event: Event): void {
-  const dialog = event.currentTarget;
-  const field = dialog instanceof HTMLElement && dialog.querySelector<HTMLElement>('input, textarea, select');
-  if (!field) return;
-  event.preventDefault();
-  field.focus();
-  if (field instanceof HTMLInputElement) field.select();
-}
-
-export function Dialog({
-  open,
-  onOpenChange,
-  title,
-  children,
-  wide = false,
-}: {
-  open: boolean;
-  onOpenChange: (open: boolean) => void;
-  title: string;
-  children: ReactNode;
-  wide?: boolean;
-}) {
-  return (
-    <RDialog.Root open={open} onOpenChange={onOpenChange}>
-      <RDialog.Portal>
-        <RDialog.Overlay className="fixed inset-0 z-40 bg-black/60" />
-        <RDialog.Content
-          aria-describedby={undefined}
-          onOpenAutoFocus={focusFirstField}
-          className={`fixed top-1/2 left-1/2 z-40 max-h-[86vh] -translate-x-1/2 -translate-y-1/2 overflow-y-auto rounded-xl border border-rim bg-board p-5 shadow-2xl ${wide ? 'w-[46rem]' : 'w-[26rem]'}`}
-        >
-          <div className="mb-4 flex items-center justify-between">
-            <RDialog.Title className="text-[16px] font-semibold">{title}</RDialog.Title>
-            {/* No hint here: it would open with the focus, and take the first Escape for itself. */}
-            <RDialog.Close
-              aria-label="Close"
-              title="Close"
-              className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
-            >
-              <X size={16} />
-            </RDialog.Close>
-          </div>
-          {children}
-        </RDialog.Content>
-      </RDialog.Portal>
-    </RDialog.Root>
   );
 }
 

@@ -1,7 +1,7 @@
 import { Crop } from 'lucide-react';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { ownerAt } from '../../../../core/recipe/walk';
-import { STEP_KINDS } from '../../../../core/steps/index';
+import { isMove } from '../../../../core/steps/index';
 import { endsInWords } from '../../../../core/raster/ends';
 import { Button } from '../../ui/controls';
 import { setValue } from '../edit';
@@ -16,7 +16,7 @@ function isOwn(recipe: Recipe, path: string): boolean {
   return (
     owner?.kind === 'layer' ||
     (source !== undefined && 'stack' in source) ||
-    owner?.steps.some(({ do: kind }) => kind === 'crop' || STEP_KINDS.get(kind)?.move !== undefined) === true
+    owner?.steps.some(({ do: kind }) => kind === 'crop' || isMove(kind)) === true
   );
 }
 

@@ -1,4 +1,6 @@
 import { Pipette } from 'lucide-react';
+import { huesApart } from '../../../../core/colour/oklch';
+import { hueRange } from '../../../../core/recipe/mask-parts';
 import type { Mask } from '../../../../core/recipe/schema';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
@@ -12,8 +14,8 @@ const SHOWN = '72% 0.13';
 /** All hues from left to right, the family brightly and what lies beside it dim. */
 function Strip({ centre, width, soft }: { centre: number; width: number; soft: number }) {
   const share = (hue: number): number => {
-    const by = Math.abs(((hue - centre + 540) % 360) - 180);
-    return Math.max(0.18, Math.min(1, 1 - (by - width / 2) / Math.max(1, soft)));
+    const away = huesApart(hue, centre) - width / 2;
+    return Math.max(0.18, Math.min(1, 1 - away / Math.max(1, soft)));
   };
   const stops = Array.from({ length: 49 }, (_, i) => {
     const hue = (i * 360) / 48;
@@ -32,7 +34,7 @@ function Strip({ centre, width, soft }: { centre: number; width: number; soft: n
 export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['hue']> }) {
   const touching = useApp((state) => state.view.tool === 'hue');
   const send = useSend();
-  const { centre, width = 50, soft = 30, chroma = 0.06 } = hue;
+  const { centre, width, soft, chroma } = hueRange.parse(hue);
   const field = (key: string, value: number, max: number, label: string, digits = 3, most = max) => (
     <SliderField
       label={label}

@@ -199,7 +199,7 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
   const pitch = held((window.width - fixed - layerWidth) / (most + clothSteps.length), BEAD.least, BEAD.most);
 
   const ranks = ranksOf(recipe, chosen, mix);
-  const groups = [strands, sharedMasks].map((owners) => owners.map(({ path }) => ranks(path)));
+  const groups = [strands, sharedMasks].map((owners) => owners.map(ranks));
   const space = window.height - HEAD - 4;
   const roomy = (strands.length + sharedMasks.length) * ROW <= space;
   const row = roomy ? ROW : CLOSE_ROW;

@@ -5,6 +5,7 @@ import { valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { end, numberOf } from '../bench/editor';
 import { setValue } from '../edit';
+import { hundredth } from '../nudge';
 import { useSession } from '../session';
 
 /** Length of the arm that turns, in screen pixels. */
@@ -56,7 +57,6 @@ export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: 
           event.stopPropagation();
           const det = a * d - b * c;
           const [p, q] = [event.clientX - from.px, event.clientY - from.py];
-          const hundredth = (value: number) => Math.round(value * 100) / 100;
           setValue(
             path,
             { ...step, dx: hundredth(from.dx + (d * p - c * q) / det), dy: hundredth(from.dy + (a * q - b * p) / det) },
