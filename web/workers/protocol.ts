@@ -84,6 +84,8 @@ export interface SceneReply {
   readonly hashes: Readonly<Record<string, string>>;
   /** The images of the recipe beside it. */
   readonly beside: Readonly<Record<string, PathInfo>>;
+  /** Why the picture of the recipe beside it cannot be made; null where it can, or there is none. */
+  readonly besideFault: string | null;
   readonly warnings: readonly Notice[];
   readonly faults: readonly Fault[];
 }

@@ -125,6 +125,22 @@ describe('the scene in the worker', () => {
     expect((await scene.draw('strands[2]', rect, 0, display)).other).toBeNull();
   });
 
+  it('is not spoilt by a recipe beside it that cannot be made', async () => {
+    const scene = new WorkerScene();
+    const gone: Recipe = { ...recipe, strands: [{ id: 'X', from: { stack: 'nowhere' } }] };
+    const reply = scene.set(recipe, stacks, gone);
+    expect(reply.faults).toEqual([]);
+    expect(reply.beside).toEqual({});
+    expect(reply.besideFault).toMatch(/nowhere/);
+    // A fault in a part of it is told as well.
+    const part: Recipe = { ...recipe, cloth: { layers: [{ of: { strand: 'nobody' } }] } };
+    expect(scene.set(recipe, stacks, part).besideFault).toMatch(/nobody/);
+    expect(scene.set(recipe, stacks).besideFault).toBeNull();
+    scene.set(recipe, stacks, gone);
+    const display = { mode: 'bright', other: 'cloth', otherIsBeside: true } as const;
+    expect((await scene.draw('strands[2]', rect, 0, display)).other).toBeNull();
+  });
+
   it('shows what lies between two images around the middle grey, and how far they lie apart', async () => {
     const half: Recipe = {
       ...recipe,

@@ -1,4 +1,5 @@
 import type { Graph } from '../../core/engine/graph';
+import { UserError } from '../../core/errors';
 import { levelFor } from '../../core/engine/guess';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
@@ -54,27 +55,35 @@ export class WorkerScene {
   set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
     const graph = this.weaver.set(recipe, stacks);
     this.open = { weaver: this.weaver, extent: extentOf(recipe) };
-    this.setBeside(stacks, beside);
+    const besideFault = this.setBeside(stacks, beside);
     const { frame, warnings, faults } = graph;
     return {
       frame,
       paths: pathsOf(graph),
       hashes: Object.fromEntries([...graph.byPath].map(([path, n]) => [path, graph.nodes[n].hash])),
       beside: this.beside ? pathsOf(this.beside.weaver.graph) : {},
+      besideFault,
       warnings,
       faults,
     };
   }
 
-  /** While a hand moves in the open recipe, the one beside it mostly stays as it is. */
-  private setBeside(stacks: readonly WorkerStack[], recipe: Recipe | undefined): void {
-    if (!recipe) {
-      this.beside = undefined;
-      return;
-    }
+  /**
+   * While a hand moves in the open recipe, the one beside it mostly stays as it is. One that cannot be made leaves the open one alone.
+   * @returns why its picture cannot be made
+   */
+  private setBeside(stacks: readonly WorkerStack[], recipe: Recipe | undefined): string | null {
     const weaver = this.beside?.weaver ?? new Weaver(this.weaver);
-    weaver.set(recipe, stacks);
-    this.beside = { weaver, extent: extentOf(recipe) };
+    this.beside = undefined;
+    if (!recipe) return null;
+    try {
+      const { cloth, faults } = weaver.set(recipe, stacks);
+      this.beside = { weaver, extent: extentOf(recipe) };
+      return cloth === undefined && faults.length > 0 ? faults[0].message : null;
+    } catch (fault) {
+      if (!(fault instanceof UserError)) throw fault;
+      return fault.message;
+    }
   }
 
   learn(figures: Readonly<Record<string, Figure>>): void {

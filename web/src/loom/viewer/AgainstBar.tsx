@@ -67,7 +67,7 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
   const { id: targetId = '' } = useParams();
   const view = useApp((state) => state.view);
   const { recipe, id } = useApp((state) => state.draft);
-  const { beside } = useSession();
+  const { beside, scene } = useSession();
   const { shown } = usePicture();
   const { data: target } = useTargetQuery(targetId);
   // How the stacks lie has to be found for the palettes: only where someone looks for one.
@@ -83,7 +83,7 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
       ? beside.why
       : other || beside.state === 'coming'
         ? undefined
-        : 'nothing comes before this';
+        : (scene?.besideFault ?? (beside.state === 'none' ? 'nothing comes before this' : undefined));
   return (
     <div className="pointer-events-auto absolute top-12 left-1/2 flex -translate-x-1/2 flex-col items-center gap-1.5 rounded-lg border border-rim bg-black/85 px-3 py-1.5 text-[13px] whitespace-nowrap">
       <div className="flex items-center gap-3">
@@ -115,7 +115,7 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
           <X size={14} />
         </IconButton>
       </div>
-      {missing && <span className="text-soft">{missing}</span>}
+      {missing && <span className="max-w-[34rem] text-soft whitespace-normal">{missing}</span>}
       {apart && (
         <span className="text-soft">
           grey is no difference · <b className="figures font-normal text-text">{(100 * apart.share).toFixed(1)} %</b> of

@@ -27,6 +27,7 @@ export function useOther(shown: string): Other | undefined {
     if (against.kind === 'place') return { path: against.path, beside: false, name: placeTitle(recipe, against.path) };
     if (beside.state !== 'there' || !scene) return undefined;
     const path = pathBeside(against, shown, scene.beside);
+    if (scene.beside[path] === undefined) return undefined;
     const names = {
       unmasked: 'without its mask',
       held: 'held state',
