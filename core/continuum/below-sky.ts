@@ -21,7 +21,7 @@ const SAMPLED = 59_000;
 
 /** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
 export function sharesBelowSky(
-  { line, broad, broadSky, lineStars, broadStars }: ContinuumInput,
+  { line, broad, broadSky, lineNoise, broadNoise }: ContinuumInput,
   k: number,
 ): [number, number][] {
   const step = Math.max(1, Math.floor(line.length / SAMPLED));
@@ -33,7 +33,7 @@ export function sharesBelowSky(
     const at = (j / 8) * k;
     weigh([n, c], [1, -at], at * broadSky, left);
     const { count, sky: own } = censusOf(left);
-    const floor = own.sky - 3 * Math.hypot(lineStars.noise, at * broadStars.noise);
+    const floor = own.sky - 3 * Math.hypot(lineNoise, at * broadNoise);
     return [at, (count - countAtLeast(left, floor)) / Math.max(1, count)];
   });
 }

@@ -33,6 +33,8 @@ function starPairs({
   lineStars,
   broadStars,
   lineSky,
+  lineNoise,
+  broadNoise,
   width,
   height,
 }: ContinuumInput): { x: number; y: number; broad: number; line: number; broadError: number; lineError: number }[] {
@@ -46,7 +48,7 @@ function starPairs({
   const widths = [own.fwhm, seeingIn(lineStars, own).fwhm] as const;
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
-  const noises = [broadStars.noise, lineStars.noise] as const;
+  const noises = [broadNoise, lineNoise] as const;
   const { tops, ceiling } = topsAt(line, width, height, stars, lineSky, noises[1]);
   const cut = Math.min(top, ceiling);
   return stars.flatMap((star, i) => {

@@ -10,6 +10,9 @@ export interface ContinuumInput {
   /** Their skies. */
   readonly lineSky: number;
   readonly broadSky: number;
+  /** Their noises: those of smoothed images are less than the lists say, whose stars were found before. */
+  readonly lineNoise: number;
+  readonly broadNoise: number;
   readonly width: number;
   readonly height: number;
 }

@@ -39,18 +39,24 @@ export function seeingOf({ stars, beta }: StarField): Seeing {
 const POINTS = 33;
 const REACH = 6;
 
-/**
- * How high a Moffat profile of half width 1, smoothed by a Gaussian of σ, stands at a distance from its middle; up to one factor.
- */
-function smoothedAt(distance: number, sigma: number, beta: number): number {
+/** Moffat's profile of half width 1, by squared distance. */
+const moffat = (beta: number) => {
   const k = 2 ** (1 / beta) - 1;
+  return (d2: number): number => (1 + k * d2) ** -beta;
+};
+
+/**
+ * How high a round profile of half width 1, given by squared distance, smoothed by a Gaussian of σ, stands at a distance from its middle; up
+ * to one factor.
+ */
+function smoothedAt(distance: number, sigma: number, profile: (d2: number) => number): number {
   const step = (2 * REACH) / (POINTS - 1);
   let sum = 0;
   for (let j = 0; j < POINTS; j++) {
     const v = j * step - REACH;
     for (let i = 0; i < POINTS; i++) {
       const u = i * step - REACH;
-      sum += (1 + k * (u * u + v * v)) ** -beta * Math.exp(-((u - distance) ** 2 + v * v) / (2 * sigma * sigma));
+      sum += profile(u * u + v * v) * Math.exp(-((u - distance) ** 2 + v * v) / (2 * sigma * sigma));
     }
   }
   return sum;
@@ -71,10 +77,21 @@ export function widening(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): numbe
   // In units of half the sharper width: the σ at which the smoothed profile is at half its height where the wider stars are.
   const unit = from.fwhm / 2;
   const half = to / 2 / unit;
-  const wide = (sigma: number) => smoothedAt(half, sigma, from.beta) >= smoothedAt(0, sigma, from.beta) / 2;
+  const profile = moffat(from.beta);
+  const wide = (sigma: number) => smoothedAt(half, sigma, profile) >= smoothedAt(0, sigma, profile) / 2;
   const sigma = bisect(0.3 * (plain / unit), plain / unit, wide) * unit;
   lately.set(name, sigma);
   return sigma;
+}
+
+/** Share of a star's height that a Gaussian of σ pixels leaves of it. */
+export function loweredBy({ fwhm, beta }: Pick<Seeing, 'fwhm' | 'beta'>, sigma: number): number {
+  if (sigma === 0) return 1;
+  const width = fwhm / SIGMA_TO_FWHM;
+  if (beta >= GAUSSIAN) return width ** 2 / (width ** 2 + sigma ** 2);
+  const own = sigma / (fwhm / 2);
+  // The mean of the profile under the Gaussian: two sums over the same points.
+  return smoothedAt(0, own, moffat(beta)) / smoothedAt(0, own, () => 1);
 }
 
 const lately = new LRUCache<string, number>({ max: 200 });

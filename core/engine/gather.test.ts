@@ -1,12 +1,15 @@
 import { expect, it } from 'vitest';
+import { seeingOf, widening } from '../continuum/seeing';
 import { fieldsOf } from '../figures/stars';
 import type { Recipe } from '../recipe/schema';
+import { gaussian } from '../scales/gaussian';
 import { starField } from '../stars/field';
 import { makeSky } from '../testing/skies';
 import { mono, weave } from '../testing/weave';
 import { keyIn, wayTo } from './plan';
 
 const SIDE = 320;
+const FRAME = { x: 0, y: 0, width: SIDE, height: SIDE };
 
 /** A sky of its own width and noise under a slanting glow. */
 function stack(seed: number, fwhm: number, slant: number) {
@@ -50,6 +53,45 @@ it.each([
       expect(twin && twin.flux / star.flux).toBeLessThan(1.05);
     }
   });
+});
+
+it('stars of what continuum subtraction softens are those of the sharper image, as wide as the other’s', () => {
+  const soft = (id: string) => ({ id, from: { stack: id } });
+  const steps = [{ do: 'continuum', broad: 'B', matchSeeing: true }];
+  const recipe = {
+    format: 'owl-loom-recipe',
+    version: 1,
+    strands: [soft('B'), { ...soft('G'), steps }],
+  } as Recipe;
+  const { graph, figures } = weave(recipe, stacks, 'strands[1]');
+  const [line, broad] = graph.nodes[graph.byPath.get('strands[1]') ?? -1].inputs;
+  const fieldOf = (node: number) => {
+    const spec = { kind: 'stars', nodes: [node] } as const;
+    expect(wayTo(graph, spec).by).toBe('carrying');
+    const figure = figures.get(keyIn(graph, spec));
+    if (!figure) throw new Error('no stars');
+    return fieldsOf(figure)[0];
+  };
+  const [sharp, wide] = [stacks.G, stacks.B].map(({ planes }) => starField(planes[0], SIDE, SIDE));
+  const [made, other] = [fieldOf(line), fieldOf(broad)];
+  expect(other).toEqual({ ...wide, stars: other.stars });
+  expect(made.stars).toHaveLength(sharp.stars.length);
+  expect(seeingOf(made).fwhm / seeingOf(wide).fwhm).toBeCloseTo(1, 2);
+  // Held to the smoothed pixels themselves: places, light and tops.
+  const blurred = gaussian(stacks.G.planes[0], FRAME, widening(seeingOf(sharp), seeingOf(wide).fwhm), FRAME);
+  const anew = starField(blurred, SIDE, SIDE).stars;
+  const bright = [...anew].sort((a, b) => b.flux - a.flux).slice(0, 40);
+  const twins = bright.map((star) => made.stars.find((s) => Math.hypot(s.x - star.x, s.y - star.y) < 0.5));
+  expect(twins.filter((twin) => twin !== undefined).length).toBeGreaterThan(36);
+  const middle = (of: (i: number) => number) =>
+    bright
+      .map((_, i) => (twins[i] ? of(i) : Number.NaN))
+      .filter((v) => v === v)
+      .sort((a, b) => a - b)[18];
+  // The circle about a wider star is wider, and holds a little more of the wings.
+  expect(Math.abs(middle((i) => (twins[i]?.flux ?? 0) / bright[i].flux) - 0.97)).toBeLessThan(0.05);
+  // A top found anew is the brightest of its pixels, noise and all.
+  expect(Math.abs(middle((i) => (twins[i]?.peak ?? 0) / bright[i].peak) - 0.97)).toBeLessThan(0.05);
 });
 
 it.each([

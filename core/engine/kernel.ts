@@ -21,6 +21,14 @@ export interface Lines {
   readonly b: readonly number[];
 }
 
+/** What smoothing does to stars, whose places and light stay. */
+export interface Softening {
+  /** Added to the square of their FWHM, px². */
+  readonly wider: number;
+  /** Share of their height that is left. */
+  readonly lower: number;
+}
+
 /** Where the stars of a plane come from: a plane of an input, so many times as bright. */
 export interface StarsFrom {
   readonly input: number;
@@ -40,6 +48,8 @@ export interface Kernel {
   lines?(figures: readonly Figure[]): Lines;
   /** Where each plane has the stars of one plane of an input, over another sky perhaps: they need not be found anew. */
   readonly stars?: readonly StarsFrom[];
+  /** What smoothing makes of those stars here, by the kernel's own figures. */
+  softens?(figures: readonly Figure[]): Softening;
 }
 
 /** What is known of an image before any pixel of it is made. */

@@ -70,7 +70,8 @@ export function wayTo(graph: Graph, spec: FigureSpec): Way {
   const read = gather && spec.nodes.length === 1 ? starInputs(graph, node) : undefined;
   if (read) {
     const on = read.map((input) => planned(graph, { ...spec, nodes: [node.inputs[input]] } as FigureSpec));
-    return { by: 'carrying', node: index, gathered: read, on };
+    const own = node.kernel?.softens ? node.figures.map((figure) => planned(graph, figure)) : [];
+    return { by: 'carrying', node: index, gathered: read, on: [...on, ...own] };
   }
   const input = spec.nodes.length === 1 && node.inputs.length === 1 ? graph.nodes[node.inputs[0]] : undefined;
   if (!carry || !node.kernel?.lines || !input) return measuringWay(graph, spec);
@@ -88,7 +89,14 @@ export function carriedFigure(graph: Graph, way: Carrying, known: ReadonlyMap<st
   if (!figure) throw new Error('a figure is carried over before it is known');
   const kind = FIGURE_KINDS[figure.kind];
   if (way.gathered)
-    return kernel?.stars && kind.gather?.(new Map(way.gathered.map((input, i) => [input, under[i]])), kernel.stars);
+    return (
+      kernel?.stars &&
+      kind.gather?.(
+        new Map(way.gathered.map((input, i) => [input, under[i]])),
+        kernel.stars,
+        kernel.softens?.(figuresOf(node, known)),
+      )
+    );
   return kernel?.lines && kind.carry?.(figure, kernel.lines(figuresOf(node, known)));
 }
 

@@ -15,7 +15,7 @@ export type ContinuumFigure = { readonly kind: 'continuum' } & Continuum;
 
 export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
   kind: 'continuum',
-  version: 5,
+  version: 6,
   place: 'frame',
   planes: 'together',
   standsOn: ({ nodes }) => [
@@ -33,8 +33,19 @@ export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
       },
     ] = images;
     const [lineStars, broadStars] = on.slice(0, 2).map((figure) => fieldsOf(figure)[0]);
-    const [lineSky, broadSky] = on.slice(2).map((figure) => (figure as ToneFigure).planes[0].sky);
-    const input = { line, broad, lineStars, broadStars, lineSky, broadSky, width: rect.width, height: rect.height };
+    const [lineTone, broadTone] = on.slice(2).map((figure) => (figure as ToneFigure).planes[0]);
+    const input = {
+      line,
+      broad,
+      lineStars,
+      broadStars,
+      lineSky: lineTone.sky,
+      broadSky: broadTone.sky,
+      lineNoise: lineTone.noise,
+      broadNoise: broadTone.noise,
+      width: rect.width,
+      height: rect.height,
+    };
     return { kind: 'continuum', ...measureContinuum(input, spec.method) };
   },
   standIn: ({ method }) => ({

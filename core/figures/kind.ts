@@ -1,4 +1,4 @@
-import type { Lines, StarsFrom } from '../engine/kernel';
+import type { Lines, Softening, StarsFrom } from '../engine/kernel';
 import type { Raster } from '../raster/raster';
 import type { Figure, FigureSpec } from './index';
 
@@ -30,8 +30,8 @@ export interface FigureKind<S extends FigureSpec = FigureSpec, F extends Figure 
   measure(from: Evidence<S>): F;
   /** The figure of `a + b·x` from that of x; undefined where these lines do not allow it. */
   carry?(figure: F, lines: Lines): F | undefined;
-  /** The figure of an image whose stars are those of its inputs' planes; the figures by input. */
-  gather?(figures: ReadonlyMap<number, F | undefined>, from: readonly StarsFrom[]): F;
+  /** The figure of an image whose stars are those of its inputs' planes, softened perhaps; the figures by input. */
+  gather?(figures: ReadonlyMap<number, F | undefined>, from: readonly StarsFrom[], softening?: Softening): F;
   /** Pixels of the level from which it is guessed while things move, where fewer than usual will do. */
   readonly guessedFrom?: number;
   /** What stands in while things move, until the server has measured it; one that has none is guessed from a coarse level. */

@@ -1,3 +1,4 @@
+import type { Softening } from '../engine/kernel';
 import { toFull } from '../raster/levels';
 import { type StarField, starField } from '../stars/field';
 import { type PackedField, pack, unpack } from '../stars/packed';
@@ -39,6 +40,18 @@ function brighter(packed: PackedField, by: number): PackedField {
   });
 }
 
+/** Stars as smoothing leaves them. */
+function softer(packed: PackedField, { wider, lower }: Softening): PackedField {
+  if (wider === 0) return packed;
+  const field = unpack(packed);
+  const widened = (fwhm: number) => Math.sqrt(fwhm ** 2 + wider);
+  return pack({
+    ...field,
+    fwhm: widened(field.fwhm),
+    stars: field.stars.map((s) => ({ ...s, fwhm: widened(s.fwhm), peak: s.peak * lower })),
+  });
+}
+
 export const stars = figureKind<StarsSpec, StarsFigure>({
   kind: 'stars',
   version: 3,
@@ -53,12 +66,13 @@ export const stars = figureKind<StarsSpec, StarsFigure>({
     b.some((by) => !(by > 0))
       ? undefined
       : { kind: 'stars', planes: planes.map((plane, p) => brighter(plane, b[p % b.length])) },
-  gather: (figures, from) => ({
+  gather: (figures, from, softening) => ({
     kind: 'stars',
     planes: from.map(({ input, plane, by }) => {
       const own = figures.get(input)?.planes[plane];
       if (!own) throw new Error('stars are gathered before they are known');
-      return brighter(own, by);
+      const found = brighter(own, by);
+      return softening ? softer(found, softening) : found;
     }),
   }),
   standIn: (_, planes) => ({

@@ -1,10 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
+import { cubic } from '../kernels/grid';
+import type { Rect } from '../raster/rect';
 import { recipeOf, weave } from '../testing/weave';
 import { measureGradient } from './gradient';
-import { fitPolynomial, fitSpline, modelAt, modelWindow } from './model';
+import { fitPolynomial, fitSpline, type Model, modelAt } from './model';
 import { chooseBoxes } from './samples';
+import { offSurface, rowOffPlain } from './surface';
 
 const [width, height] = [600, 420];
 const frame = { x: 0, y: 0, width, height };
@@ -134,9 +137,17 @@ describe('boxes', () => {
   });
 });
 
+const places = Array.from({ length: 30 }, (_, k) => ({ x: (k % 6) * 110 + 20, y: Math.floor(k / 6) * 95 + 15 }));
+
+/** A window of a surface: what is left when it is taken off nothing, the other way round. */
+function surfaceIn(model: Model, rect: Rect, level: number): Float32Array {
+  const out = new Float32Array(rect.width * rect.height);
+  offSurface(model, rect, level, new Float32Array(out.length), { kept: 0, divides: false }, out);
+  return out.map((v) => -v);
+}
+
 describe('surfaces', () => {
   const numbers = fc.array(fc.double({ min: -1, max: 1, noNaN: true }), { minLength: 6, maxLength: 6 });
-  const places = Array.from({ length: 30 }, (_, k) => ({ x: (k % 6) * 110 + 20, y: Math.floor(k / 6) * 95 + 15 }));
 
   it('give a polynomial back from its own values, at every pixel', () => {
     fc.assert(
@@ -148,7 +159,7 @@ describe('surfaces', () => {
           2,
           frame,
         );
-        const window = modelWindow(model, { x: 100, y: 50, width: 37, height: 29 }, 0);
+        const window = surfaceIn(model, { x: 100, y: 50, width: 37, height: 29 }, 0);
         window.forEach((v, i) => expect(v).toBeCloseTo(truth(100 + (i % 37), 50 + Math.floor(i / 37)), 5));
       }),
       { numRuns: 20 },
@@ -172,11 +183,67 @@ describe('surfaces', () => {
       0.1,
       frame,
     );
-    const whole = modelWindow(model, frame, 0);
-    const part = modelWindow(model, { x: 211, y: 130, width: 50, height: 40 }, 0);
+    const whole = surfaceIn(model, frame, 0);
+    const part = surfaceIn(model, { x: 211, y: 130, width: 50, height: 40 }, 0);
     part.forEach((v, i) => expect(v).toBeCloseTo(whole[(130 + Math.floor(i / 50)) * width + 211 + (i % 50)], 6));
-    const half = modelWindow(model, { x: 0, y: 0, width: 300, height: 210 }, 1);
+    const half = surfaceIn(model, { x: 0, y: 0, width: 300, height: 210 }, 1);
     expect(half[100 * 300 + 120]).toBeCloseTo((whole[200 * width + 240] + whole[201 * width + 241]) / 2, 3);
+  });
+});
+
+describe('a surface taken off a row', () => {
+  it('is the same by SIMD as in plain numbers: any place, any level, holes, subtracted or divided out', () => {
+    fc.assert(
+      fc.property(
+        fc.nat(9999),
+        fc.integer({ min: 0, max: 7 }),
+        fc.integer({ min: 1, max: 9000 }),
+        fc.integer({ min: 1, max: 3 }),
+        fc.boolean(),
+        (seed, level, length, height, divides) => {
+          const random = randomFrom(seed);
+          const model = fitSpline(
+            places.map((p) => ({ ...p, value: random.next() - 0.1 })),
+            0.1,
+            frame,
+          );
+          const rect = { x: Math.floor(900 * random.next()) - 300, y: 7, width: length, height };
+          const source = Float32Array.from({ length: length * height }, () =>
+            random.next() < 0.02 ? Number.NaN : random.next(),
+          );
+          const taking = { kept: 0.3, divides };
+          const out = new Float32Array(source.length);
+          offSurface(model, rect, level, source, taking, out);
+          const unit = 2 ** level;
+          for (let y = 0; y < height; y++) {
+            const py = (rect.y + y + 0.5) * unit - 0.5;
+            // The row's lattice, worked out anew from the model's own values.
+            const u0 = ((rect.x + 0.5) * unit - 0.5) / 32;
+            const v = py / 32;
+            const [x0, y0] = [Math.floor(u0) - 1, Math.floor(v) - 1];
+            const columns = Math.floor(u0 + ((length - 1) * unit) / 32) + 3 - x0;
+            const weights = cubic(v - Math.floor(v));
+            const lattice = Float64Array.from({ length: columns }, (_, c) =>
+              weights.reduce((sum, w, k) => sum + w * modelAt(model, 32 * (x0 + c), 32 * (y0 + k)), 0),
+            );
+            const plain = new Float32Array(length);
+            rowOffPlain(
+              { lattice, u0: u0 - x0, du: unit / 32 },
+              source.subarray(y * length, (y + 1) * length),
+              taking,
+              plain,
+            );
+            for (let x = 0; x < length; x++) {
+              const own = out[y * length + x];
+              expect(Number.isNaN(own)).toBe(Number.isNaN(plain[x]));
+              if (own === own)
+                expect(Math.abs(own - plain[x])).toBeLessThanOrEqual(1e-6 * Math.max(1, Math.abs(plain[x])));
+            }
+          }
+        },
+      ),
+      { numRuns: 30 },
+    );
   });
 });
 

@@ -1,8 +1,6 @@
 import { LuDecomposition, Matrix } from 'ml-matrix';
-import { type Rect, sameRect, union } from '../raster/rect';
-import { toFull } from '../raster/levels';
 import { UserError } from '../errors';
-import { cubic } from '../kernels/grid';
+import type { Rect } from '../raster/rect';
 
 /** A level of the background at a place: the middle of a sample box. */
 export interface Sample {
@@ -129,6 +127,18 @@ export function fitSpline(samples: readonly Sample[], smoothing: number, frame: 
   return { kind: 'spline', ...base, terms, knots: points.map((p, i) => [p.x, p.y, found[i]] as const) };
 }
 
+/** A spline's knots one after another: x, y and weight of each. */
+const flat = new WeakMap<Model, Float64Array>();
+
+function knotsOf(model: Model): Float64Array {
+  let knots = flat.get(model);
+  if (!knots) {
+    knots = Float64Array.from(model.knots.flat());
+    flat.set(model, knots);
+  }
+  return knots;
+}
+
 /** The model at a place in full-size pixels. */
 export function modelAt(model: Model, px: number, py: number): number {
   const x = (px - model.cx) / model.unit;
@@ -137,120 +147,10 @@ export function modelAt(model: Model, px: number, py: number): number {
   let i = 0;
   for (let d = 0; i < model.terms.length; d++)
     for (let k = 0; k <= d; k++, i++) sum += model.terms[i] * x ** (d - k) * y ** k;
-  for (const [kx, ky, weight] of model.knots) sum += weight * plate((x - kx) ** 2 + (y - ky) ** 2);
+  const knots = knotsOf(model);
+  for (let k = 0; k < knots.length; k += 3) {
+    const [dx, dy] = [x - knots[k], y - knots[k + 1]];
+    sum += knots[k + 2] * plate(dx * dx + dy * dy);
+  }
   return sum;
-}
-
-/** Spacing of the lattice on which a model is worked out; between its points a cubic is truer than any sample. */
-const LATTICE = 32;
-
-interface Lattice {
-  /** In lattice points. */
-  readonly rect: Rect;
-  readonly values: Float64Array;
-}
-
-/** Points of models worked out already: a picture asks for the same ones again with every change that comes after the gradient. */
-const known = new WeakMap<Model, Lattice>();
-
-/** The model at the lattice points of a rectangle; those that were asked for before are not worked out again. */
-function latticeOf(model: Model, rect: Rect): Float64Array {
-  const before = known.get(model);
-  const whole = before ? union(before.rect, rect) : rect;
-  if (!before || !sameRect(whole, before.rect)) {
-    const values = new Float64Array(whole.width * whole.height);
-    for (let r = 0; r < whole.height; r++) {
-      for (let c = 0; c < whole.width; c++) {
-        const [x, y] = [whole.x + c, whole.y + r];
-        const old =
-          before &&
-          x >= before.rect.x &&
-          y >= before.rect.y &&
-          x < before.rect.x + before.rect.width &&
-          y < before.rect.y + before.rect.height;
-        values[r * whole.width + c] = old
-          ? before.values[(y - before.rect.y) * before.rect.width + x - before.rect.x]
-          : modelAt(model, x * LATTICE, y * LATTICE);
-      }
-    }
-    known.set(model, { rect: whole, values });
-  }
-  const { rect: from, values } = known.get(model) as Lattice;
-  const out = new Float64Array(rect.width * rect.height);
-  for (let r = 0; r < rect.height; r++) {
-    const start = (rect.y + r - from.y) * from.width + rect.x - from.x;
-    out.set(values.subarray(start, start + rect.width), r * rect.width);
-  }
-  return out;
-}
-
-/** How the columns of a window cross the lattice. */
-interface Columns {
-  /** Lattice column before the one that each run of pixels lies in, and the pixel at which the next run begins. */
-  readonly runs: readonly { readonly left: number; readonly end: number }[];
-  /** How far each pixel is from the second of its four lattice columns to the third. */
-  readonly t: Float64Array;
-}
-
-/** Windows of one picture have the same columns over and over: a strip for every few rows. */
-const crossings = new Map<string, Columns>();
-const MOST_CROSSINGS = 16;
-
-function columnsOf(x: number, width: number, level: number): Columns {
-  const key = `${x} ${width} ${level}`;
-  const before = crossings.get(key);
-  if (before) return before;
-  const t = new Float64Array(width);
-  const runs: { left: number; end: number }[] = [];
-  for (let c = 0; c < width; c++) {
-    const u = toFull(x + c, level) / LATTICE;
-    const left = Math.floor(u) - 1;
-    t[c] = u - Math.floor(u);
-    const last = runs.at(-1);
-    if (last?.left === left) last.end = c + 1;
-    else runs.push({ left, end: c + 1 });
-  }
-  for (const old of crossings.keys()) {
-    if (crossings.size < MOST_CROSSINGS) break;
-    crossings.delete(old);
-  }
-  crossings.set(key, { runs, t });
-  return { runs, t };
-}
-
-/**
- * The model at every pixel of a level's window. The lattice is that of full-size pixels, so that every window and level sees one surface.
- * @param out room for it; new where none is given
- */
-export function modelWindow(
-  model: Model,
-  rect: Rect,
-  level: number,
-  out = new Float32Array(rect.width * rect.height),
-): Float32Array {
-  const at = (i: number) => toFull(i, level) / LATTICE;
-  const x0 = Math.floor(at(rect.x)) - 1;
-  const y0 = Math.floor(at(rect.y)) - 1;
-  const w = Math.floor(at(rect.x + rect.width - 1)) + 3 - x0;
-  const h = Math.floor(at(rect.y + rect.height - 1)) + 3 - y0;
-  const grid = latticeOf(model, { x: x0, y: y0, width: w, height: h });
-  const row = new Float64Array(w);
-  const { runs, t } = columnsOf(rect.x, rect.width, level);
-  for (let r = 0; r < rect.height; r++) {
-    const v = at(rect.y + r);
-    const top = (Math.floor(v) - 1 - y0) * w;
-    const [w0, w1, w2, w3] = cubic(v - Math.floor(v));
-    for (let c = 0, k = top; c < w; c++, k++)
-      row[c] = w0 * grid[k] + w1 * grid[k + w] + w2 * grid[k + 2 * w] + w3 * grid[k + 3 * w];
-    const start = r * rect.width;
-    let c = 0;
-    for (const { left, end } of runs) {
-      // The same cubic in powers of t, worked out once for all pixels between two lattice columns.
-      const k = left - x0;
-      const [a, b, d, e] = [row[k], row[k + 1], row[k + 2], row[k + 3]];
-      const [p1, p2, p3] = [0.5 * (d - a), a - 2.5 * b + 2 * d - 0.5 * e, 1.5 * (b - d) + 0.5 * (e - a)];
-      for (; c < end; c++) out[start + c] = b + t[c] * (p1 + t[c] * (p2 + t[c] * p3));
-    }
-  }
-  return out;
 }

@@ -1,5 +1,6 @@
 import type { Rect } from '../raster/rect';
 import { middleOfSorted } from '../stats/middle';
+import { sortRising } from '../stats/rising';
 import { madOfSorted, upperBound } from '../stats/sorted';
 import { fitPolynomial, modelAt, termCount } from './model';
 
@@ -75,10 +76,13 @@ interface Pixels {
   readonly count: number;
 }
 
-/** Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off; where they are cut, and how many are left. */
+/**
+ * Median and 1.4826 × MAD of what is left when stars, more than 2.5 σ above, are cut off; where they are cut, and how many are left. The
+ * values are put in order.
+ */
 function clippedAbove(values: Float32Array): { value: number; scatter: number; ceiling: number; kept: number } {
   // In rising order what is left is always the first part.
-  const sorted = values.slice().sort();
+  const sorted = sortRising(values);
   let kept = sorted;
   let value = middleOfSorted(kept);
   let scatter = 0;
@@ -96,7 +100,7 @@ function clippedAbove(values: Float32Array): { value: number; scatter: number; c
 
 /** How pixels lean to the right and upwards, by least squares; those that are stars, their last slope taken out, left out. */
 function slopeOf({ x, y, v }: Pixels, flat: Float32Array): [number, number] {
-  const { ceiling } = clippedAbove(flat);
+  const { ceiling } = clippedAbove(flat.slice());
   let [n, mx, my, mv] = [0, 0, 0, 0];
   for (let i = 0; i < flat.length; i++) {
     if (!(flat[i] <= ceiling)) continue;

@@ -72,6 +72,16 @@ interface Exports {
     keeps: boolean,
     counts: number,
   ): void;
+  offSurface(
+    from: number,
+    n: number,
+    u0: number,
+    du: number,
+    lattice: number,
+    kept: number,
+    divides: boolean,
+    out: number,
+  ): void;
   shapes(band: number, width: number, height: number, peaks: number, count: number, scratch: number, out: number): void;
   light(
     band: number,

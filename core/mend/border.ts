@@ -17,6 +17,46 @@ function isTop(plane: Float32Array, width: number, height: number, x: number, y:
   return true;
 }
 
+/** Side of the cells by which it is told where nothing ends. */
+const CELL = 64;
+
+/** A cell's pixels: from left up to right, from foot up to top. */
+interface Cell {
+  readonly left: number;
+  readonly right: number;
+  readonly foot: number;
+  readonly top: number;
+}
+
+/** The cells so near to the frame's edge, or to a pixel without data, that what is in them may be cut off. */
+function cellsByTheEnd(plane: Float32Array, width: number, height: number, reach: number): Cell[] {
+  const [columns, rows] = [Math.ceil(width / CELL), Math.ceil(height / CELL)];
+  const holed = new Uint8Array(columns * rows);
+  for (let y = 0, at = 0; y < height; y++) {
+    const row = Math.floor(y / CELL) * columns;
+    for (let x = 0; x < width; x++, at++) if (plane[at] !== plane[at]) holed[row + Math.floor(x / CELL)] = 1;
+  }
+  // One pixel more: the circle's points are rounded.
+  const far = Math.ceil((reach + 1) / CELL);
+  const nearHole = (c: number, r: number): boolean => {
+    for (let j = Math.max(0, r - far); j <= Math.min(rows - 1, r + far); j++)
+      for (let i = Math.max(0, c - far); i <= Math.min(columns - 1, c + far); i++)
+        if (holed[j * columns + i]) return true;
+    return false;
+  };
+  return Array.from({ length: columns * rows }, (_, k): Cell => {
+    const [left, foot] = [(k % columns) * CELL, Math.floor(k / columns) * CELL];
+    return { left, foot, right: Math.min(width, left + CELL), top: Math.min(height, foot + CELL) };
+  }).filter(
+    ({ left, right, foot, top }) =>
+      left <= reach ||
+      foot <= reach ||
+      right + reach >= width ||
+      top + reach >= height ||
+      nearHole(left / CELL, foot / CELL),
+  );
+}
+
 const COMPASS = Array.from(
   { length: 16 },
   (_, k) => [Math.cos((k * Math.PI) / 8), Math.sin((k * Math.PI) / 8)] as const,
@@ -37,10 +77,12 @@ export function borderPeaks(plane: Float32Array, width: number, height: number, 
       return i < 0 || j < 0 || i >= width || j >= height || Number.isNaN(plane[j * width + i]);
     });
   const found: Peak[] = [];
-  for (let y = 0, at = 0; y < height; y++) {
-    for (let x = 0; x < width; x++, at++) {
-      const top = plane[at];
-      if (top >= least && isTop(plane, width, height, x, y) && isCut(x, y)) found.push({ x, y, top });
+  for (const { left, right, foot, top: end } of cellsByTheEnd(plane, width, height, reach)) {
+    for (let y = foot; y < end; y++) {
+      for (let x = left; x < right; x++) {
+        const top = plane[y * width + x];
+        if (top >= least && isTop(plane, width, height, x, y) && isCut(x, y)) found.push({ x, y, top });
+      }
     }
   }
   const single: Peak[] = [];

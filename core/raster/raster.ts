@@ -1,4 +1,4 @@
-import { type Rect, intersect, isEmpty } from './rect';
+import { contains, intersect, isEmpty, type Rect } from './rect';
 
 /**
  * One plane (mono) or three (red, green, blue) of float32 pixels that lie at `rect`, rows from the foot up.
@@ -41,12 +41,7 @@ export function copyPlane(from: Float32Array, fromRect: Rect, to: Float32Array, 
 
 /** The part of a plane that lies in `rect`; NaN where the plane has nothing. Shares memory where `rect` is one run of the plane's pixels. */
 export function windowOf(plane: Float32Array, planeRect: Rect, rect: Rect): Float32Array {
-  const inside =
-    rect.x >= planeRect.x &&
-    rect.y >= planeRect.y &&
-    rect.x + rect.width <= planeRect.x + planeRect.width &&
-    rect.y + rect.height <= planeRect.y + planeRect.height;
-  if (inside && (rect.height === 1 || rect.width === planeRect.width)) {
+  if (contains(planeRect, rect) && (rect.height === 1 || rect.width === planeRect.width)) {
     const start = (rect.y - planeRect.y) * planeRect.width + rect.x - planeRect.x;
     return plane.subarray(start, start + rect.width * rect.height);
   }

@@ -38,3 +38,7 @@ export function union(a: Rect, b: Rect): Rect {
 /** True where the two are the same rectangle. */
 export const sameRect = (a: Rect, b: Rect): boolean =>
   a.x === b.x && a.y === b.y && a.width === b.width && a.height === b.height;
+
+/** True where the first holds the whole of the second. */
+export const contains = (a: Rect, b: Rect): boolean =>
+  b.x >= a.x && b.y >= a.y && b.x + b.width <= a.x + a.width && b.y + b.height <= a.y + a.height;

@@ -1,4 +1,5 @@
 import { type Simd, simd } from '../kernels/wasm';
+import { sortRising } from '../stats/rising';
 import { clipSorted } from '../stats/sorted';
 import { overBands } from './bands';
 
@@ -113,7 +114,7 @@ function ringOf(
 const sortedOf = (values: Float32Array, indices: Int32Array): Float32Array => {
   const out = new Float32Array(indices.length);
   for (let i = 0; i < out.length; i++) out[i] = values[indices[i]];
-  return out.sort();
+  return sortRising(out);
 };
 
 /** How far the level under a star may be off the ring's mean, as a share of the ring's own unevenness. */

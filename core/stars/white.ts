@@ -18,6 +18,9 @@ const FEWEST = 6;
 /** How far a star may lie from its place in the catalogue, pixels. */
 const NEAR = 4;
 
+/** Stars that are looked at: the clearest ones tell the mean star as well as all of them. */
+const MOST = 5000;
+
 /** A star so near to one that is cut off is lost in it, pixels. */
 const SPREAD = 3;
 
@@ -34,9 +37,12 @@ function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): St
     fields.flatMap(({ stars }) => stars.filter((s) => s.saturated)),
     SPREAD,
   );
-  const stars = fields[1].stars.filter(
+  const clear = fields[1].stars.filter(
     (s) => !s.saturated && s.round > 0.65 && s.flux > 20 * s.fluxError && !saturated.near(s.x, s.y),
   );
+  const least = [...clear].sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError).at(MOST - 1);
+  // In the list's own order, which is that of rows.
+  const stars = least ? clear.filter((s) => s.flux / s.fluxError >= least.flux / least.fluxError) : clear;
   // One aperture for all, wide enough for every plane's own seeing.
   const fwhm = Math.max(...fields.map((field) => field.fwhm));
   const aperture = { radius: Math.max(3, 2 * fwhm), inner: Math.max(6, 3 * fwhm), outer: Math.max(10, 5 * fwhm) };

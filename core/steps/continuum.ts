@@ -8,9 +8,12 @@ import { windowOf } from '../raster/raster';
 import { intersect } from '../raster/rect';
 import type { ImageInfo } from '../engine/kernel';
 import { type StepPlace, stepKind } from '../engine/step-kind';
-import { seeingFigures, seeingKernel } from './match-seeing';
+import { seeingFigures, seeingKernel, softening } from './match-seeing';
 
-/** An image smoothed to the seeing of another where it is the sharper one. */
+/**
+ * An image smoothed to the seeing of another where it is the sharper one. Its stars are those that it had before, told apart better than
+ * in the smoothed image, and as much wider as the other's are.
+ */
 const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =>
   place.derive({
     kind: 'match-seeing',
@@ -18,9 +21,13 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
     planes: 1,
     domain: image.domain,
     extent: image.extent,
-    kernel: seeingKernel(image),
+    kernel: {
+      ...seeingKernel(image),
+      stars: [{ input: 0, plane: 0, by: 1 }],
+      softens: softening,
+    },
     figures: seeingFigures(image, other),
-    version: 2,
+    version: 3,
   });
 
 /**

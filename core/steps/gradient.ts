@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { figureOf } from '../figures/index';
-import { modelWindow } from '../gradient/model';
+import { offSurface } from '../gradient/surface';
 import { stepKind } from '../engine/step-kind';
 
 /**
@@ -13,7 +13,7 @@ export const gradient = stepKind({
   says: 'Takes uneven sky out, and leaves the nebula.',
   group: 'sky',
   words: ['light pollution', 'background', 'background extraction', 'flatten', 'vignette', 'glow'],
-  version: 1,
+  version: 2,
   params: z.strictObject({
     model: z.enum(['polynomial', 'spline']).default('spline'),
     degree: z.int().min(1).max(4).default(2),
@@ -36,18 +36,11 @@ export const gradient = stepKind({
       }),
       bind: ([figure], level) => {
         const { planes } = figureOf('gradient', figure);
-        let room = new Float32Array(0);
+        const divides = p.by === 'divide';
         return ([from], out) =>
           out.planes.forEach((to, k) => {
             const { model, level: kept } = planes[k];
-            if (room.length !== to.length) room = new Float32Array(to.length);
-            const surface = modelWindow(model, out.rect, level, room);
-            const source = from.planes[k];
-            if (p.by === 'subtract') for (let i = 0; i < to.length; i++) to[i] = source[i] - (surface[i] - kept);
-            // A surface that dips to nothing cannot be divided by; there the pixel stays.
-            else
-              for (let i = 0; i < to.length; i++)
-                to[i] = surface[i] > 1e-6 * Math.abs(kept) ? (source[i] * kept) / surface[i] : source[i];
+            offSurface(model, out.rect, level, from.planes[k], { kept, divides }, to);
           });
       },
       describe: ([figure]) => {

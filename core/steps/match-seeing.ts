@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { widening } from '../continuum/seeing';
+import { loweredBy, widening } from '../continuum/seeing';
 import { figureOf, type Figure, type FigureSpec } from '../figures/index';
-import type { ImageInfo, Kernel } from '../engine/kernel';
+import type { ImageInfo, Kernel, Softening } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
 import { softened } from './neighbourhood';
 
@@ -19,12 +19,20 @@ const starsOf = (figure: Figure): { fwhm: number; beta: number } => {
   return { fwhm: mean((plane) => plane.fwhm), beta: mean((plane) => plane.beta) };
 };
 
+/** σ of the smoothing. */
+const sigmaOf = (figures: readonly Figure[]): number => widening(starsOf(figures[0]), starsOf(figures[1]).fwhm);
+
+/** What that makes of the stars. */
+export function softening(figures: readonly Figure[]): Softening {
+  const [own, other] = figures.map(starsOf);
+  return { wider: Math.max(0, other.fwhm ** 2 - own.fwhm ** 2), lower: loweredBy(own, sigmaOf(figures)) };
+}
+
 /** The kernel that smooths an image to the seeing of another; one that is as wide already stays as it is. */
 export function seeingKernel(image: ImageInfo): Kernel {
-  const sigma = (figures: readonly Figure[]) => widening(starsOf(figures[0]), starsOf(figures[1]).fwhm);
   return {
-    ...softened(image.extent, sigma),
-    describe: (figures) => ({ fwhm: starsOf(figures[0]).fwhm, to: starsOf(figures[1]).fwhm, sigma: sigma(figures) }),
+    ...softened(image.extent, sigmaOf),
+    describe: (figures) => ({ fwhm: starsOf(figures[0]).fwhm, to: starsOf(figures[1]).fwhm, sigma: sigmaOf(figures) }),
   };
 }
 

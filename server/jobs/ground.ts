@@ -63,14 +63,19 @@ export async function groundOf(studio: Studio, targetId: string): Promise<Ground
   const stacks = await openStacks(studio, targetId);
   const reference =
     REFERENCES.map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ?? rows[0];
-  const askew: string[] = [];
-  const untold: string[] = [];
-  const uneven: string[] = [];
-  for (const row of rows) {
-    const lie = row !== reference && (await isAskew(studio, row, reference, stacks));
-    if (lie === 'untold') untold.push(row.name);
-    else if (lie) askew.push(row.name);
-    if (await isUneven(studio, row, stacks)) uneven.push(row.name);
-  }
-  return { reference: reference?.name, askew, untold, uneven };
+  const judgements = await Promise.all(
+    rows.map(async (row) => ({
+      name: row.name,
+      lie: row !== reference && (await isAskew(studio, row, reference, stacks)),
+      uneven: (await isUneven(studio, row, stacks)) === true,
+    })),
+  );
+  const those = (which: (of: (typeof judgements)[number]) => boolean) =>
+    judgements.filter(which).map(({ name }) => name);
+  return {
+    reference: reference?.name,
+    askew: those(({ lie }) => lie === true),
+    untold: those(({ lie }) => lie === 'untold'),
+    uneven: those(({ uneven }) => uneven),
+  };
 }

@@ -11,6 +11,9 @@ import { type PassedFigure, take } from './passed';
 /** Pixels of the level from which a sketch's figures are guessed: enough for a fit and a sky that no eye tells from those of full size. */
 const GUESS_PIXELS = 200_000;
 
+/** What few pixels tell while a hand moves is told from so many times as many here. */
+const FINER = 4;
+
 /** Guesses by key, which names all that they hang on: palettes on the same stacks have many in common. */
 const guesses = new LRUCache<string, Figure>({ max: 500 });
 
@@ -43,7 +46,7 @@ export async function sketch({ scene, figures, node, rect, level, out }: SketchT
   };
   const place: GuessPlace = {
     graph,
-    pixelsFor: () => GUESS_PIXELS,
+    pixelsFor: (kind) => Math.min(GUESS_PIXELS, FINER * (FIGURE_KINDS[kind].guessedFrom ?? GUESS_PIXELS)),
     truth: (key) => known.get(key),
     follows: (key, figure) => void known.set(key, figure),
     standIn: ({ spec }) => FIGURE_KINDS[spec.kind].standIn?.(spec, graph.nodes[spec.nodes[0]].planes),

@@ -13,6 +13,7 @@ export { rgba } from './rgba';
 export { near, pairs } from './pairs';
 export { atLeast, greatest, present } from './present';
 export { shapes } from './shape';
+export { offSurface } from './surface';
 export { bins, collect, equal, moments } from './tally';
 export { affine, stretch, stretchHue } from './tone';
 
