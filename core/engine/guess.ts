@@ -1,5 +1,5 @@
 import type { Figure, FigureSpec } from '../figures/index';
-import { levelCount, levelRect, levelWithin } from '../raster/levels';
+import { halved, levelCount, levelRect, levelWithin } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import type { Graph } from './graph';
@@ -70,13 +70,16 @@ export class Guesser {
   private async fromLevel({ spec }: PlannedFigure): Promise<Figure> {
     const { graph } = this.place;
     const way = measuringWay(graph, spec);
-    const level = levelFor(graph, this.place.pixelsFor(spec.kind));
+    const most = this.place.pixelsFor(spec.kind);
+    let level = levelFor(graph, most);
     const guessed = new Set<string>();
-    const images: Raster[] = [];
+    let images: Raster[] = [];
     for (const { node, rect } of way.images) {
       const figures = await this.known(figuresFor(graph, node), guessed);
       images.push(await this.place.image(node, levelRect(rect, level), level, figures));
     }
+    // Fewer pixels than any level has.
+    for (; images.some(({ rect }) => rect.width * rect.height > 2 * most); level++) images = images.map(halved);
     const on: Figure[] = [];
     for (const item of way.on) on.push(await this.figure(item, guessed));
     return measureFigure(spec, images, on, level);

@@ -1,5 +1,4 @@
-import { median } from '../stats/quantile';
-import { spreadInPlace } from '../stats/select';
+import { medianInPlace, spreadInPlace } from '../stats/select';
 import type { CountedPairs } from './counted';
 import { jackknifeError } from './jackknife';
 import { deming, type Line, type PairNoise, PairSums } from './pairs';
@@ -177,7 +176,7 @@ function originOf(pairs: CountedPairs): { x: number; y: number } {
   const { target, reference } = pairs.input;
   const some = sampleOf(pairs, Math.max(1, Math.floor(target.length / 20_000)));
   if (some.length === 0) return { x: 0, y: 0 };
-  const middle = (plane: Float32Array) => median(Float32Array.from(some, (i) => plane[i]));
+  const middle = (plane: Float32Array) => medianInPlace(Float32Array.from(some, (i) => plane[i]));
   return { x: middle(target), y: middle(reference) };
 }
 

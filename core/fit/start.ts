@@ -1,4 +1,5 @@
-import { median, quantiles } from '../stats/quantile';
+import { quantiles } from '../stats/quantile';
+import { medianInPlace } from '../stats/select';
 import type { CountedPairs } from './counted';
 import { deming, type Line, PairSums } from './pairs';
 
@@ -74,7 +75,7 @@ function clippedLine(points: readonly Point[], ratio: number): Line | undefined 
     if (!next) break;
     line = next;
     const residuals = Float32Array.from(points, (p) => Math.abs(p.y - next.a - next.b * p.x));
-    const sigma = 1.4826 * median(residuals);
+    const sigma = 1.4826 * medianInPlace(residuals.slice());
     const closer = points.filter((_, i) => residuals[i] <= Math.max(3 * sigma, 1e-30));
     if (closer.length < 3 || closer.length === kept.length) break;
     kept = closer;

@@ -1,5 +1,5 @@
 import { simd } from '../kernels/wasm';
-import { copyPlane } from './raster';
+import { copyPlane, type Raster } from './raster';
 import type { Rect } from './rect';
 
 /** Side of a pyramid tile, in pixels of its level. */
@@ -116,3 +116,14 @@ export function halvePlain(plane: Float32Array, width: number, height: number): 
   }
   return out;
 }
+
+/** A window of the next level, from one that begins anywhere. */
+export const halved = ({ rect, planes }: Raster): Raster => ({
+  rect: {
+    x: Math.floor(rect.x / 2),
+    y: Math.floor(rect.y / 2),
+    width: levelSize(rect.width, 1),
+    height: levelSize(rect.height, 1),
+  },
+  planes: planes.map((plane) => halve(plane, rect.width, rect.height)),
+});

@@ -41,6 +41,7 @@ async function settled({ weaver }: Side, node: number, guessed: Set<string>): Pr
 
 /** Pixels of an image; of the finished cloth, what it shows of the frame. */
 async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven: boolean): Promise<Raster> {
+  if (!(asProven && image.weaver.isProven(image.node))) image.weaver.foresee(rect, level);
   await settled(image, image.node, guessed);
   const raster = await image.weaver.compute(image.node, rect, level, asProven);
   const extent = image.path === 'cloth' ? await extentOf(image, guessed) : undefined;

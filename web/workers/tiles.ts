@@ -37,15 +37,29 @@ export class Tiles {
     const out = new Float32Array(rect.width * rect.height).fill(Number.NaN);
     const part = intersect(rect, { x: 0, y: 0, width, height });
     if (isEmpty(part)) return out;
-    const waits: Promise<void>[] = [];
+    const placed = this.over(stack, plane, level, part).map(async ({ where, pixels }) =>
+      copyPlane(await pixels, where, out, rect),
+    );
+    await Promise.all(placed);
+    return out;
+  }
+
+  /** The tiles that a window of a level touches. */
+  private over(stack: StackInfo, plane: number, level: number, part: Rect) {
+    const tiles: { where: Rect; pixels: Promise<Float32Array> }[] = [];
     for (let ty = Math.floor(part.y / TILE); ty * TILE < part.y + part.height; ty++) {
       for (let tx = Math.floor(part.x / TILE); tx * TILE < part.x + part.width; tx++) {
         const where = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE };
-        waits.push(this.tile(stack, plane, level, tx, ty).then((pixels) => copyPlane(pixels, where, out, rect)));
+        tiles.push({ where, pixels: this.tile(stack, plane, level, tx, ty) });
       }
     }
-    await Promise.all(waits);
-    return out;
+    return tiles;
+  }
+
+  /** Has a window's tiles fetched that will be asked for in a moment; a fetch that fails is asked for again then. */
+  ahead(stack: StackInfo, plane: number, level: number, rect: Rect): void {
+    const [width, height] = [levelSize(stack.width, level), levelSize(stack.height, level)];
+    this.over(stack, plane, level, intersect(rect, { x: 0, y: 0, width, height }));
   }
 
   private tile(stack: StackInfo, plane: number, level: number, tx: number, ty: number): Promise<Float32Array> {

@@ -147,21 +147,30 @@ export class Weaver {
     return still && (this.lately.get(this.slots.get(key) ?? '') ?? still);
   }
 
+  /** Planes of stacks that the recipe reads. */
+  private get read(): { info: StackInfo; plane: number }[] {
+    return this.graph.nodes.flatMap(({ stack }) => {
+      const info = stack && this.stacks.get(stack.name);
+      return info ? stack.planes.map((plane) => ({ info, plane })) : [];
+    });
+  }
+
   /** Fetches a small level of all stacks that the recipe reads at once: guess after guess would ask for them one by one. */
   private fetchedAt(level: number): Promise<unknown> {
     if (this.fetchedFor !== this.graph) {
       this.fetchedFor = this.graph;
-      const read = this.graph.nodes.flatMap(({ stack }) => {
-        const info = stack && this.stacks.get(stack.name);
-        return info ? stack.planes.map((plane) => ({ info, plane })) : [];
-      });
-      const windows = read.map(({ info, plane }) => {
+      const windows = this.read.map(({ info, plane }) => {
         const rect = { x: 0, y: 0, width: levelSize(info.width, level), height: levelSize(info.height, level) };
         return this.common.tiles.window(info, plane, level, rect);
       });
       this.fetching = Promise.all(windows);
     }
     return this.fetching;
+  }
+
+  /** A window will be asked for as soon as its figures are settled: what it reads is fetched meanwhile, moves apart. */
+  foresee(rect: Rect, level: number): void {
+    for (const { info, plane } of this.read) this.common.tiles.ahead(info, plane, level, rect);
   }
 
   /** Name of an image at the cut: its hash, the level, and the very figures that it is made with. */

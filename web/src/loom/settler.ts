@@ -11,6 +11,8 @@ import { store } from '../store/store';
 
 /** How long the recipe must rest before its figures are measured at full size. */
 const SETTLE = 350;
+/** How long figures wait for the first picture, which both cores are needed for. */
+const FIRST = 700;
 /** How long all must have rested, settled, before the proof is begun: it takes both cores. */
 const PROOF_REST = 500;
 
@@ -30,6 +32,8 @@ const same = (a: Matter | undefined, b: Matter): boolean =>
  */
 export class Settler {
   private timer: ReturnType<typeof setTimeout> | undefined;
+  /** What has been opened and not changed since. */
+  private fresh: Matter | undefined;
   private work: { matter: Matter; controller: AbortController } | undefined;
 
   constructor(
@@ -43,27 +47,34 @@ export class Settler {
   pictureCame(matter: Matter): void {
     if (same(this.work?.matter, matter)) return;
     clearTimeout(this.timer);
-    this.timer = setTimeout(() => void this.begin(matter), SETTLE);
+    if (same(this.fresh, matter)) void this.begin(matter, 0);
+    else this.timer = setTimeout(() => void this.begin(matter), SETTLE);
   }
 
-  /** A recipe has been opened, and no hand is at it yet: its figures need not wait for its first picture. */
+  /**
+   * A recipe has been opened, and no hand is at it yet: its figures are measured as soon as something is on the screen, and do not wait for
+   * that long.
+   */
   opened(matter: Matter): void {
-    void this.begin(matter);
+    this.fresh = matter;
+    this.timer = setTimeout(() => void this.begin(matter, 0), FIRST);
   }
 
   /** The recipe has changed: figures on their way belong to a state that is gone. */
   changed(): void {
     clearTimeout(this.timer);
+    this.fresh = undefined;
     this.work?.controller.abort();
     this.work = undefined;
   }
 
-  private async begin(matter: Matter): Promise<void> {
+  /** @param rest how long all must have rested before the proof is begun */
+  private async begin(matter: Matter, rest = PROOF_REST): Promise<void> {
     this.work?.controller.abort();
     const controller = new AbortController();
     this.work = { matter, controller };
     const { signal } = controller;
-    if (await this.figures(matter, signal)) await this.proof(matter, signal);
+    if (await this.figures(matter, signal)) await this.proof(matter, signal, rest);
     else if (this.work?.controller === controller) this.work = undefined;
   }
 
@@ -99,10 +110,10 @@ export class Settler {
     return true;
   }
 
-  private async proof({ recipe, path }: Matter, signal: AbortSignal): Promise<void> {
+  private async proof({ recipe, path }: Matter, signal: AbortSignal, rest: number): Promise<void> {
     // Levels of linear images are averages of the very pixels; only what has been bent, or what comes after a kept image, needs a proof.
     if (this.domainOf(path) !== 'stretched' && !keepsAny(recipe)) return;
-    await new Promise((resolve) => setTimeout(resolve, PROOF_REST));
+    await new Promise((resolve) => setTimeout(resolve, rest));
     for (let round = 0; round < 2 && !signal.aborted; round++) {
       const { data } = await store.dispatch(api.endpoints.proof.initiate({ target: this.target, recipe, path }));
       if (data?.job && signal.aborted) void store.dispatch(api.endpoints.cancelJob.initiate(data.job));
