@@ -97,7 +97,7 @@ function leftOver(
 
 export const starless = figureKind<StarlessSpec, StarlessFigure>({
   kind: 'starless',
-  version: 1,
+  version: 2,
   place: 'own',
   planes: 'together',
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],

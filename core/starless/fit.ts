@@ -3,7 +3,6 @@ import { middleOfSorted } from '../stats/middle';
 import { type Common, type Field, reachFor, ringFor, type Sighted } from './common';
 import { type Disc, discAt } from './disc';
 import { aboveGround, type Ground, groundOf } from './ground';
-import { overStar } from './lay';
 import { knotAt, KNOTS, radiusAt, valueAt } from './table';
 
 /** The light of one star in one plane, as it is taken off. */
@@ -42,21 +41,6 @@ export interface Seeing {
   readonly stretched: boolean;
   /** Values from here on are cut off. */
   readonly ceiling: number;
-}
-
-/** Adds a star's light to a plane, `sign` times. */
-export function layLight(
-  plane: Float32Array,
-  width: number,
-  height: number,
-  star: Pick<Light, 'x' | 'y' | 'table' | 'reach'>,
-  sign: 1 | -1,
-): void {
-  const { table, reach } = star;
-  const light = (r: number) => (r < reach ? valueAt(table, r) : 0);
-  overStar({ x: 0, y: 0, width, height }, 0, star, reach, 1, light, (at, value) => {
-    plane[at] += sign * value;
-  });
 }
 
 /**

@@ -1,5 +1,8 @@
 import { toFull } from '../raster/levels';
 import type { Rect } from '../raster/rect';
+import type { Beam } from './packed';
+import { overSpike, type Spike } from './spike';
+import { valueAt } from './table';
 
 /**
  * Goes over the pixels of a level that a star's light may reach, with the mean of it over each.
@@ -34,4 +37,34 @@ export function overStar(
       deed((j - rect.y) * rect.width + i - rect.x, sum / (parts * parts));
     }
   }
+}
+
+/** Adds a star's round light to a plane, `sign` times. */
+export function layLight(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  star: Pick<Beam, 'x' | 'y' | 'table' | 'reach'>,
+  sign: 1 | -1,
+): void {
+  const { table, reach } = star;
+  const light = (r: number) => (r < reach ? valueAt(table, r) : 0);
+  overStar({ x: 0, y: 0, width, height }, 0, star, reach, 1, light, (at, value) => {
+    plane[at] += sign * value;
+  });
+}
+
+/** Adds a star's spikes to a plane, `sign` times. */
+export function laySpikes(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  star: { readonly x: number; readonly y: number },
+  spikes: readonly Spike[],
+  sign: 1 | -1,
+): void {
+  for (const spike of spikes)
+    overSpike({ x: 0, y: 0, width, height }, 0, star, spike, 1, (at, light) => {
+      plane[at] += sign * light;
+    });
 }

@@ -4,6 +4,7 @@ import type { Rect } from '../raster/rect';
 import { firstWhere } from '../stats/sorted';
 import { overStar } from './lay';
 import type { Beam } from './packed';
+import { overSpike } from './spike';
 import { valueAt } from './table';
 
 /** Stars up to this reach are looked for in fewer rows than the few that reach further. */
@@ -16,10 +17,13 @@ export interface Sorted {
   readonly lists: readonly { readonly widest: number; readonly beams: readonly Beam[] }[];
 }
 
+/** How far a star's light reaches, spikes and all. */
+const farOf = ({ reach, spikes }: Beam): number => spikes.reduce((most, spike) => Math.max(most, spike.reach), reach);
+
 export function sortedBeams(beams: readonly Beam[]): Sorted {
-  const lists = [beams.filter(({ reach }) => reach <= SHORT), beams.filter(({ reach }) => reach > SHORT)];
+  const lists = [beams.filter((beam) => farOf(beam) <= SHORT), beams.filter((beam) => farOf(beam) > SHORT)];
   return {
-    lists: lists.map((own) => ({ beams: own, widest: own.reduce((most, { reach }) => Math.max(most, reach), 0) })),
+    lists: lists.map((own) => ({ beams: own, widest: own.reduce((most, beam) => Math.max(most, farOf(beam)), 0) })),
   };
 }
 
@@ -32,7 +36,8 @@ export function eachNear({ lists }: Sorted, rect: Rect, level: number, deed: (be
     const first = firstWhere(0, beams.length, (k) => beams[k].y >= foot - widest);
     for (let k = first; k < beams.length && beams[k].y <= head + widest; k++) {
       const beam = beams[k];
-      const { x, y, reach } = beam;
+      const { x, y } = beam;
+      const reach = farOf(beam);
       if (x + reach >= left && x - reach <= right && y + reach >= foot && y - reach <= head) deed(beam);
     }
   }
@@ -47,6 +52,10 @@ function takeOff(plane: Float32Array, rect: Rect, stars: Sorted, level: number):
     overStar(rect, level, beam, reach, parts, light, (at, mean) => {
       plane[at] -= mean;
     });
+    for (const spike of beam.spikes)
+      overSpike(rect, level, beam, spike, 1, (at, mean) => {
+        plane[at] -= mean;
+      });
   });
 }
 

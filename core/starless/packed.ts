@@ -2,6 +2,7 @@ import type { Circle } from '../mend/fill';
 import { hexed, unhexed } from '../raster/hexed';
 import type { Common } from './common';
 import { fade, type Light } from './fit';
+import type { Spike } from './spike';
 import { knotAt, KNOTS } from './table';
 import type { Taken } from './take';
 
@@ -11,6 +12,7 @@ export interface Beam {
   readonly y: number;
   readonly table: Float64Array;
   readonly reach: number;
+  readonly spikes: readonly Spike[];
 }
 
 /** Stars that are taken out of an image: their light plane by plane, in rows from the foot, and what is to be filled. */
@@ -21,7 +23,8 @@ export interface TakenStars {
 
 /**
  * Taken stars as they are kept and sent: numbers in single precision, little-endian, in hexadecimal. First the profiles that stars share,
- * then for each star its gap and in each plane place, reach, and either the number of a shared profile with a height or a profile of its own.
+ * then for each star its gap and in each plane place, reach, either the number of a shared profile with a height or a profile of its own, and
+ * its spikes: how many, then angle, width, reach and heights of each.
  */
 export interface PackedStars {
   readonly count: number;
@@ -44,7 +47,7 @@ export function packStars(taken: readonly Taken[], planes: number, x: number, y:
     for (const light of lights)
       if (light?.shared && !commons.has(light.shared.common)) commons.set(light.shared.common, commons.size);
   const numbers: number[] = [...commons.keys()].flatMap(({ table }) => [...table]);
-  for (const { lights, gap } of taken) {
+  for (const { lights, spikes, gap } of taken) {
     numbers.push(gap);
     for (let p = 0; p < planes; p++) {
       const light = lights[p];
@@ -56,6 +59,9 @@ export function packStars(taken: readonly Taken[], planes: number, x: number, y:
       numbers.push(shared ? (commons.get(shared.common) ?? 0) : OWN, light.x + x, light.y + y, reach);
       if (shared) numbers.push(shared.height);
       else numbers.push(...table.subarray(0, knotsFor(reach)));
+      numbers.push(spikes[p].length);
+      for (const { angle, wide, table: heights, reach: far } of spikes[p])
+        numbers.push(angle, wide, far, ...heights.subarray(0, knotsFor(far)));
     }
   }
   return {
@@ -98,7 +104,13 @@ function unpacked({ count, planeCount: planes, shared, packed }: PackedStars): T
         for (let k = 0; k < KNOTS; k++) table[k] = height * commons[of][k];
         fade(table, reach);
       }
-      beams[p].push({ x, y, table, reach });
+      const spikes = Array.from({ length: next() }, (): Spike => {
+        const [angle, wide, far] = [next(), next(), next()];
+        const heights = new Float64Array(KNOTS);
+        for (let k = 0; k < knotsFor(far); k++) heights[k] = next();
+        return { angle, wide, reach: far, table: heights };
+      });
+      beams[p].push({ x, y, table, reach, spikes });
       place ??= { x, y };
     }
     if (place && gap > 0) gaps.push([place.x, place.y, gap]);

@@ -1,6 +1,7 @@
 import type { Raster } from '../raster/raster';
 import { overStar } from './lay';
 import { eachNear, type Sorted } from './less';
+import { overSpike } from './spike';
 import { valueAt } from './table';
 
 /** Places of a pixel's side at which a star's light is taken: a narrow star bends within one. */
@@ -30,6 +31,10 @@ export function shrunkStars(
       overStar(rect, level, beam, reach / by, PARTS, light, (at, mean) => {
         to[at] += share * mean;
       });
+      for (const spike of beam.spikes)
+        overSpike(rect, level, beam, spike, by, (at, mean) => {
+          to[at] += share * mean;
+        });
     });
   });
 }

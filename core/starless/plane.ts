@@ -1,0 +1,223 @@
+import { borderPeaks } from '../mend/border';
+import { findPeaks } from '../stars/peaks';
+import { apertureFor } from '../stars/photometry';
+import type { StarField } from '../stars/field';
+import { saturationOf } from '../stats/saturation';
+import { medianInPlace } from '../stats/select';
+import { firstWhere } from '../stats/sorted';
+import { type Common, commonOf, type Field, ringFor, type Sighted } from './common';
+import { discAt } from './disc';
+import { fitLight, type Light, type Seeing } from './fit';
+import { gapOf } from './gap';
+import { layLight, laySpikes } from './lay';
+import type { Spike } from './spike';
+import { spikesOf, type Vanes, vanesOf } from './spikes';
+import { ABOVE, isStar } from './tell';
+
+/** What stars are taken from. */
+export interface TakeFrom {
+  readonly planes: readonly Float32Array[];
+  readonly width: number;
+  readonly height: number;
+  /** Width, wings and noise of each plane's stars. */
+  readonly fields: readonly Omit<StarField, 'stars'>[];
+  /** In pixels of the planes. */
+  readonly stars: readonly Sighted[];
+  readonly stretched: boolean;
+  /** Stars that are to stay: they are fitted, so that their neighbours can be, and put back. */
+  readonly isSpared?: (star: { readonly x: number; readonly y: number }) => boolean;
+}
+
+/** Stars of a stretched image look alike only where they are alike bright: each class is so many times brighter than the next. */
+const CLASS = 3;
+/** Fewest stars of a class. */
+const ENOUGH = 12;
+
+/** The profile that fits each star. */
+function commonsOf(field: Field, stars: readonly Sighted[], stretched: boolean): (star: Sighted) => Common {
+  const { radius } = apertureFor(field.fwhm);
+  if (!stretched) {
+    const one = commonOf(field, stars, radius);
+    return () => one;
+  }
+  const classes: { from: number; common: Common }[] = [];
+  let own: Sighted[] = [];
+  for (const star of stars) {
+    own.push(star);
+    const [{ peak }] = own;
+    if (own.length < ENOUGH || star.peak > peak / CLASS) continue;
+    classes.push({ from: star.peak, common: commonOf(field, own, radius) });
+    own = [];
+  }
+  classes.push({
+    from: 0,
+    common:
+      own.length >= ENOUGH || classes.length === 0 ? commonOf(field, own, radius) : classes[classes.length - 1].common,
+  });
+  return (star) => (classes.find(({ from }) => star.peak >= from) ?? classes[classes.length - 1]).common;
+}
+
+/** Stars so many times above the noise are fitted first, and those so far above what they stand on may throw spikes. */
+const BRIGHT = 60;
+const THROWS = 25;
+/** A star beside another shows more than this share of what was taken off there. */
+const BESIDE = 0.25;
+/** Peaks of the smoothed rest that are looked at, in units of its scatter. */
+const PEAKS = 3.5;
+
+/** The work on one plane: its pixels without the light that has been found so far. */
+export class Plane {
+  readonly rest: Float32Array;
+  private readonly plane: Float32Array;
+  readonly seen: Omit<Seeing, 'common'>;
+  readonly lights: (Light | undefined)[] = [];
+  readonly spikes: (readonly Spike[])[] = [];
+  private readonly sighted: Sighted[] = [];
+  private readonly commonFor: (star: Sighted) => Common;
+
+  constructor(
+    private readonly from: TakeFrom,
+    p: number,
+  ) {
+    const { width, height, stars, stretched, fields } = from;
+    const plane = from.planes[p];
+    this.plane = plane;
+    this.rest = plane.slice();
+    const field: Field = { ...fields[p], plane: this.rest, width, height };
+    this.seen = { field, stretched, ceiling: saturationOf(plane) };
+    for (const star of stars) this.sighted.push(sightedIn(star, field));
+    const ranked = [...this.sighted].sort((a, b) => b.flux - a.flux);
+    this.commonFor = commonsOf(field, ranked, stretched);
+  }
+
+  private seeing = (star: Sighted): Seeing => ({ ...this.seen, common: this.commonFor(star) });
+
+  /** Adds a star that has been found since. */
+  add(star: Sighted): void {
+    this.sighted.push(sightedIn(star, this.seen.field));
+  }
+
+  /**
+   * Fits stars anew, each with all others taken off.
+   * @param added those with places from here on are new: only they and their neighbours are fitted
+   */
+  fit(added = 0): void {
+    const near = added === 0 ? undefined : this.neighboursOf(added);
+    this.fitThose((i) => !near || i >= added || near(i));
+  }
+
+  /** Fits the stars that spikes may be seen of, before any light in those is taken for stars. */
+  fitBright(): void {
+    const { noise } = this.seen.field;
+    this.fitThose((i) => this.sighted[i].saturated || this.sighted[i].peak > BRIGHT * noise);
+  }
+
+  private fitThose(counts: (i: number) => boolean): void {
+    const { width, height } = this.from;
+    const order = this.sighted
+      .map((_, i) => i)
+      .filter(counts)
+      .sort((a, b) => this.sighted[b].flux - this.sighted[a].flux);
+    for (const i of order) {
+      const [star, before] = [this.sighted[i], this.lights[i]];
+      if (before) layLight(this.rest, width, height, before, 1);
+      const found = fitLight(star, this.seeing(star), before) ?? before;
+      this.lights[i] = found;
+      if (found) layLight(this.rest, width, height, found, -1);
+    }
+  }
+
+  /** The directions of the spikes that this plane shows. */
+  vanes(): Vanes | undefined {
+    const found = this.lights.filter((light): light is Light => light !== undefined);
+    return vanesOf(this.seen.field, found);
+  }
+
+  /** Takes spikes off the brighter stars, each star's anew where it had some. */
+  takeSpikes(vanes: Vanes): void {
+    const { width, height } = this.from;
+    this.lights.forEach((light, i) => {
+      if (!light || !(light.table[0] > THROWS * light.scatter)) return;
+      laySpikes(this.rest, width, height, light, this.spikes[i] ?? [], 1);
+      this.spikes[i] = spikesOf(this.seen.field, light, vanes);
+      laySpikes(this.rest, width, height, light, this.spikes[i], -1);
+    });
+  }
+
+  /** Puts a star's light back where it was. */
+  giveBack(i: number): void {
+    const light = this.lights[i];
+    if (!light) return;
+    const { width, height } = this.from;
+    layLight(this.rest, width, height, light, 1);
+    laySpikes(this.rest, width, height, light, this.spikes[i] ?? [], 1);
+  }
+
+  /** Whether a star's light or its ground reaches one that is new. */
+  private neighboursOf(added: number): (i: number) => boolean {
+    const fresh = this.sighted.slice(added).sort((a, b) => a.y - b.y);
+    return (i) => {
+      const light = this.lights[i];
+      if (!light) return true;
+      const reach = light.reach + ringFor(light.reach);
+      const first = firstWhere(0, fresh.length, (k) => fresh[k].y >= light.y - reach);
+      for (let k = first; k < fresh.length && fresh[k].y <= light.y + reach; k++)
+        if (Math.hypot(fresh[k].x - light.x, fresh[k].y - light.y) <= reach) return true;
+      return false;
+    };
+  }
+
+  gap(i: number): number {
+    const light = this.lights[i];
+    return light ? gapOf(light, this.seen, this.sighted[i].saturated) : 0;
+  }
+
+  /** Stars in what is left: peaks that the field's profile fits and that stand above the scatter about them. */
+  more(covered: (x: number, y: number) => boolean, sensitivity: number, atBorder: boolean): Sighted[] {
+    const { field } = this.seen;
+    const { width, height, noise, fwhm } = field;
+    const { radius } = apertureFor(fwhm);
+    const sky = medianInPlace(sampled(this.rest));
+    const found: Sighted[] = [];
+    const peaks = [
+      ...findPeaks(this.rest, width, height, PEAKS / sensitivity).peaks,
+      ...(atBorder ? borderPeaks(this.rest, width, height, sky + (2 * ABOVE * noise) / sensitivity, radius) : []),
+    ];
+    for (const { x, y } of peaks) {
+      const rough = sightedIn({ x, y, peak: 0, flux: 0, saturated: false }, field);
+      // What little is left where a star was is no other star.
+      const gone = this.plane[y * width + x] - this.rest[y * width + x];
+      if (covered(x, y) && !(rough.peak > BESIDE * gone)) continue;
+      const seen = this.seeing(rough);
+      const start = { ...rough, flux: rough.peak / seen.common.table[0] };
+      const light = fitLight(start, seen);
+      if (!light || !isStar(light, seen, sensitivity)) continue;
+      found.push({ ...start, x: light.x, y: light.y });
+    }
+    return found;
+  }
+}
+
+/** Some pixels of a plane that have data. */
+function sampled(plane: Float32Array): Float32Array {
+  const step = Math.max(1, Math.floor(plane.length / 5000));
+  return Float32Array.from({ length: Math.floor(plane.length / step) }, (_, k) => plane[k * step]).filter(
+    (v) => v === v,
+  );
+}
+
+/** A star as one plane shows it: of a colour image the list tells one plane's heights. */
+function sightedIn(star: Sighted, { plane, width, height, noise, fwhm }: Field): Sighted {
+  const { radius } = apertureFor(fwhm);
+  const disc = discAt(plane, width, height, star.x, star.y, radius + 4);
+  const ring: number[] = [];
+  for (let i = 0; i < disc.count; i++) if (disc.r[i] > radius + 1) ring.push(disc.v[i]);
+  const sky = ring.length > 0 ? medianInPlace(Float32Array.from(ring)) : 0;
+  let [flux, peak] = [0, 0];
+  for (let i = 0; i < disc.count; i++) {
+    if (disc.r[i] > radius) continue;
+    flux += disc.v[i] - sky;
+    if (disc.r[i] < 1.5) peak = Math.max(peak, disc.v[i] - sky);
+  }
+  return { ...star, flux: Math.max(flux, 1e-3 * noise), peak: Math.max(peak, noise) };
+}
