@@ -135,24 +135,26 @@ export function withBehind(graph: Graph, items: readonly PlannedFigure[]): Plann
 
 /** A figure of an image that is wanted for people to look at, not for any pixel. */
 export interface Wanted {
-  readonly figure: 'tone' | 'counts' | 'continuum' | 'marks';
-  /** Path of the image in the recipe. */
+  readonly figure: 'tone' | 'counts' | 'continuum' | 'marks' | 'ends';
+  /** Path of the image in the recipe; of `ends`, which are those of all that the cloth is made of, the cloth's. */
   readonly path: string;
 }
 
-/** What to measure for a wanted figure; undefined where the path names no image that can be made. */
-export function wantedSpec(graph: Graph, { figure, path }: Wanted): FigureSpec | undefined {
+/** The figure that tells where one of the cloth's parts ends. */
+export const endsSpec = (node: number): FigureSpec => ({ kind: 'ends', nodes: [node] });
+
+/** What to measure for a wanted figure; nothing where the path names no image that can be made. */
+export function wantedSpecs(graph: Graph, { figure, path }: Wanted): FigureSpec[] {
   const node = graph.byPath.get(path);
-  if (node === undefined) return undefined;
+  if (node === undefined) return [];
+  if (figure === 'ends') return graph.parts.map((part) => endsSpec(part.node));
   // A continuum whose k is given by hand is measured all the same, so that one sees how far the hand is off.
   if (figure === 'continuum') {
     const [line, broad] = graph.nodes[node].inputs;
-    return broad === undefined ? undefined : { kind: 'continuum', nodes: [line, broad], method: 'stars' };
+    return broad === undefined ? [] : [{ kind: 'continuum', nodes: [line, broad], method: 'stars' }];
   }
-  if (figure === 'marks') return { kind: 'marks', nodes: [node] };
-  return figure === 'counts'
-    ? { kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' }
-    : { kind: 'tone', nodes: [node] };
+  if (figure === 'counts') return [{ kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' }];
+  return [{ kind: figure, nodes: [node] }];
 }
 
 /** What was measured for a picture, by path. */

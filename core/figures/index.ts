@@ -2,6 +2,7 @@ import { type AlignFigure, type AlignSpec, align } from './align';
 import { type CommonFigure, type CommonSpec, common } from './common';
 import { type ContinuumFigure, type ContinuumSpec, continuum } from './continuum';
 import { type CountsFigure, type CountsSpec, counts } from './counts';
+import { type EndsFigure, type EndsSpec, ends } from './ends';
 import { type FitFigure, type FitSpec, fit } from './fit';
 import { type GradientFigure, type GradientSpec, gradient } from './gradient';
 import type { FigureKind } from './kind';
@@ -20,6 +21,7 @@ export type FigureSpec =
   | CommonSpec
   | ContinuumSpec
   | CountsSpec
+  | EndsSpec
   | FitSpec
   | GradientSpec
   | MarksSpec
@@ -37,6 +39,7 @@ export type Figure =
   | CommonFigure
   | ContinuumFigure
   | CountsFigure
+  | EndsFigure
   | FitFigure
   | GradientFigure
   | MarksFigure
@@ -54,6 +57,7 @@ export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
   common,
   continuum,
   counts,
+  ends,
   fit,
   gradient,
   marks,

@@ -1,3 +1,4 @@
+import { extremesOf } from '../kernels/extremes';
 import { mostCovered } from './coverage';
 import type { Raster } from './raster';
 import { isEmpty } from './rect';
@@ -10,12 +11,16 @@ export interface Ends {
   readonly top: number;
 }
 
+const REACHES: Ends = { left: 0, right: 0, bottom: 0, top: 0 };
+
 /**
  * Where an image ends before the sides of its own rectangle: what lies outside the largest rectangle in which it has data everywhere.
  * @returns undefined where it has no data at all
  */
 export function endsOf(image: Raster): Ends | undefined {
   const { rect } = image;
+  // Most images have data everywhere, which is told sooner.
+  if (image.planes.every((plane) => extremesOf(plane).count === plane.length)) return REACHES;
   const covered = mostCovered([image]);
   if (isEmpty(covered)) return undefined;
   const { x, y, width, height } = covered;

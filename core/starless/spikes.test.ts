@@ -110,7 +110,7 @@ describe('spikes', () => {
             });
             return plane;
           };
-          let fine = of(0);
+          let fine: Float32Array = of(0);
           for (let k = 0; k < level; k++) fine = halve(fine, side >> k, side >> k);
           const coarse = of(level);
           const sum = (plane: Float32Array) => plane.reduce((s, v) => s + v, 0);

@@ -88,6 +88,14 @@ async function keepFigures(
       { kind: 'middle', planes: found.map(({ summary: { median, mean } }) => ({ median, mean })) },
     ],
   ];
+  // One with holes or borders is looked at when someone asks.
+  if (found.every(({ summary }) => summary.noData === 0)) {
+    const ends = { left: 0, right: 0, bottom: 0, top: 0 };
+    kept.push([
+      { kind: 'ends', nodes },
+      { kind: 'ends', ends },
+    ]);
+  }
   const store = figureStore(studio.data);
   for (const [spec, figure] of kept) await store.set(keyIn(graph, spec), figure);
 }

@@ -7,7 +7,7 @@ import {
   type PlannedFigure,
   planned,
   type Wanted,
-  wantedSpec,
+  wantedSpecs,
   wayTo,
   withBehind,
 } from '../../core/engine/plan';
@@ -26,7 +26,9 @@ export const measurePayload = z.strictObject({
   paths: z.array(z.string().max(200)).max(50),
   /** Figures wanted besides, for people to look at. */
   also: z
-    .array(z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'marks']), path: z.string().max(200) }))
+    .array(
+      z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'marks', 'ends']), path: z.string().max(200) }),
+    )
     .max(100),
 });
 
@@ -38,7 +40,7 @@ export interface MeasureRequest {
 
 /** The figures that a request needs. */
 export function wantedFigures(graph: Graph, request: Pick<MeasureRequest, 'paths' | 'also'>): PlannedFigure[] {
-  const also = request.also.flatMap((wanted) => wantedSpec(graph, wanted) ?? []);
+  const also = request.also.flatMap((wanted) => wantedSpecs(graph, wanted));
   const nodes = request.paths.flatMap((path) => graph.byPath.get(path) ?? []);
   // The finished cloth shows only what all of its strands cover, where that is asked for.
   const common = graph.common && request.paths.includes('cloth') ? [graph.common] : [];

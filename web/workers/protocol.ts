@@ -132,10 +132,12 @@ export interface RegionReply {
   readonly level: number;
 }
 
-/** Where what the cloth is made of ends before the frame does, as far as a coarse level shows it. */
+/** Where what the cloth is made of ends before the frame does. */
 export interface EdgesReply {
   /** In full-size pixels; those that reach every side are left out, and `ends` is null where there is no data at all. */
   readonly parts: readonly { readonly path: string; readonly ends: Ends | null }[];
+  /** Whether all is as it was measured at full size, and not as a coarse level shows it. */
+  readonly exact: boolean;
   /** The rectangle that all of them cover, where the cloth is cut to it. */
   readonly common: Rect | null;
 }

@@ -176,6 +176,7 @@ describe('the scene in the worker', () => {
     scene.set(moved, stacks);
     expect(await scene.edges()).toEqual({
       parts: [{ path: 'cloth.layers[1]', ends: { left: 20, right: 0, bottom: 0, top: 12 } }],
+      exact: false,
       common: { x: 20, y: 0, width: width - 20, height: height - 12 },
     });
   });

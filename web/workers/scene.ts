@@ -2,10 +2,9 @@ import type { Graph } from '../../core/engine/graph';
 import { UserError } from '../../core/errors';
 import { levelFor } from '../../core/engine/guess';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
-import { keyIn, measuredOf, planned, wantedSpec } from '../../core/engine/plan';
+import { endsSpec, keyIn, measuredOf, planned, wantedSpecs } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
-import { endsOf } from '../../core/raster/ends';
 import { levelRect, levelWithin } from '../../core/raster/levels';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
@@ -32,8 +31,6 @@ const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'g
 const REGION_PIXELS = 1_500_000;
 /** Pixels of the level on which what a layer changes is counted, and a mask's ends are looked for. */
 const COUNTED_PIXELS = 150_000;
-/** Pixels of the level on which is looked where images end. */
-const EDGE_PIXELS = 600_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
@@ -137,20 +134,17 @@ export class WorkerScene {
   /** Where strands in use and moved layers end before the frame does. */
   async edges(): Promise<EdgesReply> {
     const { graph } = this.weaver;
-    const level = levelFor(graph, EDGE_PIXELS);
-    const n = 2 ** level;
+    const guessed = new Set<string>();
     const parts: EdgesReply['parts'][number][] = [];
     for (const { path, node } of graph.parts) {
-      await this.weaver.settle(node);
-      const ends = endsOf(await this.weaver.compute(node, levelRect(graph.frame, level), level));
-      if (!ends) parts.push({ path, ends: null });
-      else if (Object.values(ends).some((by) => by > 0)) {
-        const { left, right, bottom, top } = ends;
-        parts.push({ path, ends: { left: n * left, right: n * right, bottom: n * bottom, top: n * top } });
-      }
+      const figure = await this.weaver.figure(planned(graph, endsSpec(node)), guessed);
+      if (figure.kind !== 'ends') continue;
+      const { ends } = figure;
+      if (!ends || Object.values(ends).some((by) => by > 0)) parts.push({ path, ends });
     }
+    const exact = guessed.size === 0;
     const cut = graph.common && (await this.weaver.figure(planned(graph, graph.common), new Set()));
-    return { parts, common: cut?.kind === 'common' ? cut.rect : null };
+    return { parts, exact, common: cut?.kind === 'common' ? cut.rect : null };
   }
 
   /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */
@@ -193,7 +187,7 @@ export class WorkerScene {
   async histogram(path: string): Promise<readonly Counts[]> {
     await this.weaver.settle(this.nodeOf(path));
     const graph = this.weaver.graph;
-    const spec = wantedSpec(graph, { figure: 'counts', path });
+    const spec = wantedSpecs(graph, { figure: 'counts', path })[0];
     const figure = spec && (await this.weaver.figure(planned(graph, spec), new Set()));
     return figure?.kind === 'counts' ? figure.planes : [];
   }
@@ -214,7 +208,7 @@ export class WorkerScene {
     for (const [path, n] of graph.byPath) {
       const byStars =
         graph.nodes[n].kind === 'continuum' && charts[path] === undefined
-          ? wantedSpec(graph, { figure: 'continuum', path })
+          ? wantedSpecs(graph, { figure: 'continuum', path })[0]
           : undefined;
       const chart = byStars && known.get(keyIn(graph, byStars));
       if (chart) charts[path] = chart;

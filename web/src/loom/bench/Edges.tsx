@@ -1,9 +1,11 @@
 import { Crop } from 'lucide-react';
+import { useEffect, useRef } from 'react';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { ownerAt } from '../../../../core/recipe/walk';
 import { isMove } from '../../../../core/steps/index';
 import { endsInWords } from '../../../../core/raster/ends';
 import { Button } from '../../ui/controls';
+import { usePicture, useSession } from '../session';
 import { setValue } from '../edit';
 import { placeName } from '../names';
 import { Section } from './Rows';
@@ -23,6 +25,22 @@ function isOwn(recipe: Recipe, path: string): boolean {
 /** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
 export function Edges({ recipe }: { recipe: Recipe }) {
   const told = useTold('edges', 'cloth');
+  const { engine, measureAgain } = useSession();
+  const { settling } = usePicture();
+  useEffect(() => {
+    engine.wants.set('ends', [{ figure: 'ends', path: 'cloth' }]);
+    return () => {
+      engine.wants.delete('ends');
+    };
+  }, [engine]);
+  // Opened beside a picture that has settled already: a coarse level does not show the narrowest of edges.
+  const asked = useRef<Recipe>(undefined);
+  const missed = told !== undefined && !told.exact && !settling;
+  useEffect(() => {
+    if (!missed || asked.current === recipe) return;
+    asked.current = recipe;
+    measureAgain();
+  }, [missed, recipe, measureAgain]);
   const cut = recipe.cloth?.extent === 'common';
   if (!told || (told.parts.length === 0 && !cut)) return null;
   const { common } = told;
@@ -35,7 +53,9 @@ export function Edges({ recipe }: { recipe: Recipe }) {
             <li key={path}>
               <b className="font-semibold">{placeName(recipe, path)}</b>{' '}
               <span className="text-soft">
-                {ends ? `ends about ${endsInWords(ends)} edge of the frame` : 'has no data in the frame'}
+                {ends
+                  ? `ends ${told.exact ? '' : 'about '}${endsInWords(ends)} edge of the frame`
+                  : 'has no data in the frame'}
               </span>
             </li>
           ))}

@@ -3,7 +3,7 @@ import type { TakenStars } from '../../../../core/starless/packed';
 import { paperOf } from './painting';
 import { byHand } from './star-hand';
 
-const beam = (x: number, y: number) => ({ x, y, table: new Float64Array(64), reach: 9 });
+const beam = (x: number, y: number) => ({ x, y, table: new Float64Array(64), reach: 9, spikes: [] });
 const stars: TakenStars = { beams: [[beam(100, 50), beam(106, 50)]], gaps: [] };
 
 describe('a touch of a picture without stars', () => {

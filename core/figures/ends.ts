@@ -1,0 +1,31 @@
+import { type Ends, endsOf } from '../raster/ends';
+import { figureKind } from './kind';
+
+/** Where an image ends before the frame does. */
+export interface EndsSpec {
+  readonly kind: 'ends';
+  readonly nodes: readonly [number];
+}
+
+export interface EndsFigure {
+  readonly kind: 'ends';
+  /** In full-size pixels; null where it has no data in the frame. */
+  readonly ends: Ends | null;
+}
+
+export const ends = figureKind<EndsSpec, EndsFigure>({
+  kind: 'ends',
+  version: 1,
+  place: 'frame',
+  planes: 'together',
+  guessedFrom: 600_000,
+  measure: ({ images: [image], level }) => {
+    const found = endsOf(image);
+    const n = 2 ** level;
+    if (!found) return { kind: 'ends', ends: null };
+    const { left, right, bottom, top } = found;
+    return { kind: 'ends', ends: { left: n * left, right: n * right, bottom: n * bottom, top: n * top } };
+  },
+  // Other numbers at the same places.
+  carry: (figure) => figure,
+});
