@@ -1,19 +1,24 @@
+/** Marked pixels, 1 each, and how many there are. */
+interface Marked {
+  readonly mask: Uint8Array;
+  readonly count: number;
+}
+
 /**
  * Marks the zeros that are joined to the edge of a picture, side by side: what registration and rotation leave where nothing was taken.
  * A pixel counts where every plane is exactly 0 there; zeros inside the picture, however many, do not.
- * @returns 1 where a pixel is such a zero, and how many there are
  */
-export function edgeZeros(
-  planes: readonly Float32Array[],
-  width: number,
-  height: number,
-): { mask: Uint8Array; count: number } {
-  const mask = new Uint8Array(width * height);
+export function edgeZeros(planes: readonly Float32Array[], width: number, height: number): Marked {
   const [first, ...others] = planes;
-  const isZero = (i: number): boolean => first[i] === 0 && others.every((plane) => plane[i] === 0);
+  return joinedToEdge(width, height, (i) => first[i] === 0 && others.every((plane) => plane[i] === 0));
+}
+
+/** Marks the pixels of a kind that are joined to the edge of a picture, side by side. */
+export function joinedToEdge(width: number, height: number, counts: (i: number) => boolean): Marked {
+  const mask = new Uint8Array(width * height);
   let count = 0;
   const mark = (i: number): void => {
-    if (mask[i] === 0 && isZero(i)) {
+    if (mask[i] === 0 && counts(i)) {
       mask[i] = 1;
       count++;
     }

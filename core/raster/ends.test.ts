@@ -19,6 +19,24 @@ describe('where an image ends', () => {
     );
   });
 
+  it('is not told of holes, however large, that no edge is joined to', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 1, max: 30 }), fc.integer({ min: 1, max: 20 }), fc.nat(5), (x, y, right) => {
+        const image = newRaster(rect, 1);
+        image.planes[0].fill(0.5);
+        for (let row = 0; row < rect.height; row++)
+          image.planes[0].fill(Number.NaN, (row + 1) * rect.width - right, (row + 1) * rect.width);
+        for (let row = y; row < Math.min(y + 6, rect.height - 1); row++)
+          image.planes[0].fill(
+            Number.NaN,
+            row * rect.width + x,
+            row * rect.width + Math.min(x + 5, rect.width - right - 1),
+          );
+        expect(endsOf(image)).toEqual({ left: 0, right, bottom: 0, top: 0 });
+      }),
+    );
+  });
+
   it('counts every plane, and is not told of an image without data', () => {
     const image = newRaster(rect, 3);
     image.planes[1].fill(Number.NaN, 0, 2 * rect.width);

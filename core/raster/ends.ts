@@ -1,5 +1,6 @@
 import { extremesOf } from '../kernels/extremes';
 import { mostCovered } from './coverage';
+import { joinedToEdge } from './edges';
 import type { Raster } from './raster';
 import { isEmpty } from './rect';
 
@@ -14,14 +15,19 @@ export interface Ends {
 const REACHES: Ends = { left: 0, right: 0, bottom: 0, top: 0 };
 
 /**
- * Where an image ends before the sides of its own rectangle: what lies outside the largest rectangle in which it has data everywhere.
+ * Where an image ends before the sides of its own rectangle: what lies outside the largest rectangle that nothing without data reaches into
+ * from its edge. A hole inside is no end.
  * @returns undefined where it has no data at all
  */
 export function endsOf(image: Raster): Ends | undefined {
   const { rect } = image;
   // Most images have data everywhere, which is told sooner.
   if (image.planes.every((plane) => extremesOf(plane).count === plane.length)) return REACHES;
-  const covered = mostCovered([image]);
+  const { width: w, height: h } = rect;
+  const { mask, count } = joinedToEdge(w, h, (i) => image.planes.some((plane) => plane[i] !== plane[i]));
+  if (count === 0) return REACHES;
+  const plane = Float32Array.from(mask, (is) => (is ? Number.NaN : 0));
+  const covered = mostCovered([{ rect, planes: [plane] }]);
   if (isEmpty(covered)) return undefined;
   const { x, y, width, height } = covered;
   return {

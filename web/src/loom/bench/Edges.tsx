@@ -11,6 +11,9 @@ import { placeName } from '../names';
 import { Section } from './Rows';
 import { useTold } from './use-told';
 
+/** How long after all has settled an exact answer is waited for, in milliseconds. */
+const PATIENCE = 2500;
+
 /** Whether an image ends for a reason of its own: a stack does, and what was moved or cut; others end where those do. */
 function isOwn(recipe: Recipe, path: string): boolean {
   const owner = ownerAt(recipe, path);
@@ -37,9 +40,13 @@ export function Edges({ recipe }: { recipe: Recipe }) {
   const asked = useRef<Recipe>(undefined);
   const missed = told !== undefined && !told.exact && !settling;
   useEffect(() => {
-    if (!missed || asked.current === recipe) return;
-    asked.current = recipe;
-    measureAgain();
+    if (!missed || asked.current === recipe) return undefined;
+    // What was told before the picture settled is told anew in a moment.
+    const timer = setTimeout(() => {
+      asked.current = recipe;
+      measureAgain();
+    }, PATIENCE);
+    return () => clearTimeout(timer);
   }, [missed, recipe, measureAgain]);
   const cut = recipe.cloth?.extent === 'common';
   if (!told || (told.parts.length === 0 && !cut)) return null;
