@@ -3,7 +3,7 @@ import { findPeaks } from '../stars/peaks';
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { saturationOf } from '../stats/saturation';
-import { medianInPlace } from '../stats/select';
+import { medianInPlace, select } from '../stats/select';
 import { firstWhere } from '../stats/sorted';
 import { type Common, commonOf, type Field, ringFor, type Sighted } from './common';
 import { discAt } from './disc';
@@ -62,6 +62,8 @@ const BRIGHT = 60;
 const THROWS = 25;
 /** A star beside another shows more than this share of what was taken off there. */
 const BESIDE = 0.25;
+/** Share of the pixels that are darker than what stands at the border must be. */
+const LOWEST = 0.02;
 /** Peaks of the smoothed rest that are looked at, in units of its scatter. */
 const PEAKS = 3.5;
 
@@ -177,11 +179,13 @@ export class Plane {
     const { field } = this.seen;
     const { width, height, noise, fwhm } = field;
     const { radius } = apertureFor(fwhm);
-    const sky = medianInPlace(sampled(this.rest));
+    // Gas lies about at many levels: at the border whatever stands above the lowest of them is looked at.
+    const some = sampled(this.rest);
+    const low = select(some, Math.floor(LOWEST * some.length));
     const found: Sighted[] = [];
     const peaks = [
       ...findPeaks(this.rest, width, height, PEAKS / sensitivity).peaks,
-      ...(atBorder ? borderPeaks(this.rest, width, height, sky + (2 * ABOVE * noise) / sensitivity, radius) : []),
+      ...(atBorder ? borderPeaks(this.rest, width, height, low + (2 * ABOVE * noise) / sensitivity, radius) : []),
     ];
     for (const { x, y } of peaks) {
       const rough = sightedIn({ x, y, peak: 0, flux: 0, saturated: false }, field);

@@ -123,6 +123,18 @@ describe('an image without its stars', () => {
       expect(Math.abs(out[y * width + x] - clean[y * width + x])).toBeLessThan(6 * NOISE);
   });
 
+  it('takes stars at the frame where the gas is darker than elsewhere', () => {
+    const { plane, clean, truth } = sky({ seed: 1, beta: 3, stars: 14 });
+    const { out } = taken(plane);
+    const atFrame = truth.filter(({ x, y }) => Math.min(x, y, width - 1 - x, height - 1 - y) < 3);
+    expect(atFrame.length).toBeGreaterThan(1);
+    for (const { x, y, peak } of atFrame) {
+      const at = Math.round(y) * width + Math.round(x);
+      expect(plane[at] - clean[at]).toBeGreaterThan(0.5 * peak);
+      expect(Math.abs(out[at] - clean[at])).toBeLessThan(6 * NOISE);
+    }
+  });
+
   it('takes fewer stars the more careful it is, and leaves those that are spared', () => {
     const { plane, truth } = sky({ beta: 3, faintest: 6 });
     const [careful, plain] = [taken(plane, 0.4), taken(plane)];
