@@ -14,6 +14,18 @@ export function oklabOf([r, g, b]: Colour): [number, number, number] {
   ];
 }
 
+/** Red, green and blue light of L, a, b. */
+export function lightOf([l, a, b]: Colour): [number, number, number] {
+  const x = (l + 0.3963377774 * a + 0.2158037573 * b) ** 3;
+  const y = (l - 0.1055613458 * a - 0.0638541728 * b) ** 3;
+  const z = (l - 0.0894841775 * a - 1.291485548 * b) ** 3;
+  return [
+    4.0767416621 * x - 3.3077115913 * y + 0.2309699292 * z,
+    -1.2684380046 * x + 2.6097574011 * y - 0.3413193965 * z,
+    -0.0041960863 * x - 0.7034186147 * y + 1.707614701 * z,
+  ];
+}
+
 /** Lightness, chroma, and hue in degrees (0 to 360) of red, green and blue light. */
 export function oklchOf(light: Colour): [number, number, number] {
   const [l, a, b] = oklabOf(light);

@@ -67,6 +67,7 @@ export const STEP_GROUPS = {
   detail: 'noise and detail',
   stars: 'stars and blemishes',
   show: 'to the display',
+  colour: 'colour',
   mask: 'for masks',
 } as const;
 

@@ -1,13 +1,16 @@
 import type { StepKind } from '../engine/step-kind';
 import { align } from './align';
+import { balance } from './balance';
 import { blur } from './blur';
 import { calibrate } from './calibrate';
+import { cap } from './cap';
 import { continuum } from './continuum';
 import { crop } from './crop';
 import { denoise } from './denoise';
 import { floor } from './floor';
 import { gradient } from './gradient';
 import { grow } from './grow';
+import { hueBands } from './hue-bands';
 import { invert } from './invert';
 import { levelSky } from './level-sky';
 import { levels } from './levels';
@@ -16,7 +19,9 @@ import { matchSeeing } from './match-seeing';
 import { mend } from './mend';
 import { place } from './place';
 import { range } from './range';
+import { saturation } from './saturation';
 import { scale } from './scale';
+import { sharpen } from './sharpen';
 import { split } from './split';
 import { starShrink } from './star-shrink';
 import { starless } from './starless';
@@ -46,11 +51,16 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     crop,
     place,
     blur,
+    sharpen,
     structures,
     split,
     stretch,
     levels,
     floor,
+    hueBands,
+    saturation,
+    balance,
+    cap,
     tint,
     range,
     grow,

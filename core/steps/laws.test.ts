@@ -24,7 +24,9 @@ const stacks: Record<string, TestStack> = {
 /** What each kind needs beside its defaults; a kind that is new must be named here, or the first test fails. */
 const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
   align: { to: 'B' },
+  balance: { shadows: [0.02, 0, -0.01], lights: [0, 0.05, 0] },
   blur: { radius: 2 },
+  cap: { colour: 'green', strength: 0.8 },
   calibrate: { method: 'manual', white: [1.2, 1, 0.8] },
   continuum: { broad: 'B', method: 'manual', k: 0.1, mend: true },
   crop: { x: 20, y: 10, width: 100, height: 80 },
@@ -32,6 +34,7 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
   floor: { level: 0.03 },
   gradient: {},
   grow: { radius: 4.5 },
+  'hue-bands': { bands: [{ centre: 40, width: 360, soft: 0, turn: 30, chroma: 1.3, lightness: 0.02 }] },
   invert: {},
   'level-sky': { level: 0.05 },
   levels: { black: 0.01, white: 0.6 },
@@ -51,7 +54,9 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
   },
   place: { degrees: 3 },
   range: { low: 0.03, high: 0.2, feather: 0.02 },
+  saturation: { amount: 0.4, shadows: 0.2 },
   scale: { multiply: 2, add: 0.1 },
+  sharpen: { radius: 2.5, amount: 0.8, halo: 0.6 },
   split: { radius: 6, keep: 'fine' },
   'star-shrink': {},
   starless: {},

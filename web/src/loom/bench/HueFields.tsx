@@ -1,5 +1,4 @@
 import { Pipette } from 'lucide-react';
-import { huesApart } from '../../../../core/colour/oklch';
 import { hueRange } from '../../../../core/recipe/mask-parts';
 import type { Mask } from '../../../../core/recipe/schema';
 import { useApp, useSend } from '../../store/store';
@@ -7,28 +6,7 @@ import { looked } from '../../store/view';
 import { Button, SliderField } from '../../ui/controls';
 import { setValue } from '../edit';
 import { end } from './editor';
-
-/** Lightness and chroma at which every hue can be shown. */
-const SHOWN = '72% 0.13';
-
-/** All hues from left to right, the family brightly and what lies beside it dim. */
-function Strip({ centre, width, soft }: { centre: number; width: number; soft: number }) {
-  const share = (hue: number): number => {
-    const away = huesApart(hue, centre) - width / 2;
-    return Math.max(0.18, Math.min(1, 1 - away / Math.max(1, soft)));
-  };
-  const stops = Array.from({ length: 49 }, (_, i) => {
-    const hue = (i * 360) / 48;
-    return `oklch(${SHOWN} ${hue} / ${share(hue).toFixed(2)})`;
-  });
-  return (
-    <div
-      aria-hidden="true"
-      className="h-3 rounded-[4px] border border-edge bg-black"
-      style={{ backgroundImage: `linear-gradient(to right, ${stops.join(', ')})` }}
-    />
-  );
-}
+import { HueStrip } from './HueStrip';
 
 /** Which family of hues a mask shows: touched on the picture, or by its angles. */
 export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['hue']> }) {
@@ -58,7 +36,7 @@ export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['
           <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
         </Button>
       </div>
-      <Strip centre={centre} width={width} soft={soft} />
+      <HueStrip centre={centre} width={width} soft={soft} />
       {field('centre', ((centre % 360) + 360) % 360, 360, 'middle')}
       {field('width', width, 180, 'width', 3, 360)}
       {field('soft', soft, 90, 'falls over', 3, 180)}

@@ -178,8 +178,8 @@ export function Draft() {
           {beads(layout.clothBeads, layout.clothStepsPath, 'var(--color-soft)')}
           {!inside && (
             <AddStep
-              x={layout.clothAddX}
-              y={layout.clothY}
+              x={layout.clothAdd.x}
+              y={layout.clothAdd.y}
               width={layout.beadWidth}
               label="Add a finishing step"
               image={scene?.paths.cloth}

@@ -3,6 +3,28 @@ import { liesIn } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
 import type { DraftLayout } from './layout';
 
+/** The way from the cloth through its steps, line after line, and out to the right. */
+function finish({ clothX, clothY, clothBeads, clothAdd, clothEnd }: DraftLayout, off: number): string {
+  const ys = [...new Set(clothBeads.map(({ y }) => y))];
+  const [first = clothY, ...below] = ys;
+  const start = clothX + 50;
+  const parts = [
+    `M${clothX} ${clothY + off}`,
+    `H${start}`,
+    `C${start + 10} ${clothY + off} ${start} ${first + off} ${start + 12} ${first + off}`,
+  ];
+  let y = first;
+  for (const next of below) {
+    // Back to the left between two lines.
+    const [middle, right] = [(y + next) / 2, clothEnd + 4 + off];
+    parts.push(
+      `H${right - 6} q6 0 6 6 V${middle - 6 + off} q0 6 -6 6 H${start + 6 + off} q-6 0 -6 6 V${next - 6 + off} q0 6 6 6`,
+    );
+    y = next;
+  }
+  return `${parts.join(' ')} H${clothAdd.x + 44}`;
+}
+
 /**
  * The threads behind the beads: strands to the tie-up, from there to the layers that hold them, masks to what is seen through them, and all
  * layers to the cloth. A step that is seen through a mask has a short end hanging from it, and the whole line while either is chosen.
@@ -89,13 +111,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
         />
       ))}
       {['var(--color-red)', 'var(--color-green)', 'var(--color-blue)'].map((colour, i) => (
-        <path
-          key={colour}
-          d={`M${layout.clothX} ${layout.clothY - 2 + 2 * i} H${layout.clothAddX + 44}`}
-          stroke={colour}
-          strokeOpacity={0.75}
-          strokeWidth={1.4}
-        />
+        <path key={colour} d={finish(layout, 2 * i - 2)} stroke={colour} strokeOpacity={0.75} strokeWidth={1.4} />
       ))}
     </svg>
   );

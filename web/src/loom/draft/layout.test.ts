@@ -33,7 +33,7 @@ describe('the draft', () => {
     expect(layout.tieX).toBeGreaterThan(layout.rows[0].addX);
     expect(layout.layersX).toBeGreaterThan(layout.columns[2].x);
     expect(layout.clothX).toBeGreaterThan(layout.layersX + layout.layerWidth);
-    expect(layout.width).toBeGreaterThan(layout.clothAddX);
+    expect(layout.width).toBeGreaterThan(layout.clothAdd.x);
   });
 
   it('fits whatever is in it into its window, and shows what belongs to the chosen place', () => {
@@ -98,6 +98,29 @@ describe('the draft', () => {
     const end = layOut(long, 'strands[2]', { ...small, scrolled: 5000 });
     expect(Math.max(...end.layers.map(({ y }) => y))).toBeLessThan(end.height);
     expect(layOut(recipe, 'cloth', { ...room, scrolled: 5000 }).height).toBe(layout.height);
+  });
+
+  it('lets a long finish go on in lines below, each step in a place of its own and in the window', () => {
+    const steps = ['levels', 'hue-bands', 'saturation', 'balance', 'cap', 'sharpen', 'floor'].map((kind) => ({
+      do: kind,
+    }));
+    const long = { ...recipe, cloth: { ...recipe.cloth, layers: recipe.cloth?.layers ?? [], steps } };
+    const laid = layOut(long, 'cloth', { width: 1280, height: 200 });
+    expect(new Set(laid.clothBeads.map(({ y }) => y)).size).toBeGreaterThan(1);
+    expect(new Set(laid.clothBeads.map(({ x, y }) => `${x} ${y}`)).size).toBe(steps.length);
+    for (const { x, y } of [...laid.clothBeads, laid.clothAdd]) {
+      expect(x + laid.beadWidth).toBeLessThanOrEqual(1280);
+      expect(y).toBeGreaterThan(20);
+      expect(y).toBeLessThan(200 - 12);
+    }
+    // They are read line by line.
+    laid.clothBeads.slice(1).forEach((bead, i) => {
+      const before = laid.clothBeads[i];
+      expect(bead.y > before.y || (bead.y === before.y && bead.x > before.x)).toBe(true);
+    });
+    expect(laid.width).toBeLessThanOrEqual(1280);
+    // A short one stays on one line, and so does a long one in a wide window.
+    expect(new Set(layOut(long, 'cloth', { width: 2400, height: 200 }).clothBeads.map(({ y }) => y)).size).toBe(1);
   });
 
   it('has the top layer on top', () => {

@@ -28,7 +28,10 @@ const RUN = 26;
 const SIDE_BY_SIDE = 2;
 const BEADS = 104;
 /** From bead to bead, with the gap between them. */
-const BEAD = { most: 106, least: 76, gap: 14 };
+const BEAD = { most: 106, legible: 92, least: 76, gap: 14 };
+/** From line to line of the cloth's steps, and how many there are at most. */
+const CLOTH_ROW = 32;
+const MOST_LINES = 4;
 const COLUMN = 46;
 const LAYER = { most: 286, least: 226 };
 const LAYER_ROW = { most: 40, least: 20 };
@@ -112,7 +115,9 @@ export interface DraftLayout {
   readonly clothY: number;
   readonly clothStepsPath: string;
   readonly clothBeads: readonly BeadPlace[];
-  readonly clothAddX: number;
+  /** Where the next step of the cloth is added, and how far right its lines of steps run. */
+  readonly clothAdd: { readonly x: number; readonly y: number };
+  readonly clothEnd: number;
 }
 
 /** Path of the mix that an owner is made of: its own, or that of the strand that it is made of. */
@@ -178,6 +183,28 @@ function stacked(
 const held = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value));
 
 /**
+ * How wide beads and layer cards are, and in how many lines the cloth's steps stand: beads have names to be read, so a long finish goes on
+ * below.
+ * @param width what beads and cards have to share
+ */
+function drawnIn(
+  width: number,
+  most: number,
+  clothSteps: number,
+  space: number,
+): { lines: number; layerWidth: number; pitch: number } {
+  const of = (lines: number) => {
+    const beads = most + Math.ceil(clothSteps / lines);
+    const layerWidth = held(width - BEAD.most * beads, LAYER.least, LAYER.most);
+    return { lines, layerWidth, pitch: held((width - layerWidth) / beads, BEAD.least, BEAD.most) };
+  };
+  const highest = Math.max(1, Math.min(MOST_LINES, Math.floor(space / CLOTH_ROW), clothSteps));
+  let found = of(1);
+  while (found.lines < highest && found.pitch < BEAD.legible) found = of(found.lines + 1);
+  return found;
+}
+
+/**
  * Lays the recipe out in a window: strands down, their steps to the right, then the tie-up, the layers, and the cloth. Where there is more
  * than has room, threads that are quiet just now are folded together, and beads and layers draw closer.
  */
@@ -195,12 +222,10 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
   const most = Math.max(1, ...[...strands, ...sharedMasks].map(({ steps }) => steps.length));
   // What stands beside the beads and the layer cards, from the left end to the right.
   const fixed = BEADS + 56 + 3 * COLUMN + 84 + 52 + 66 + 40;
-  const layerWidth = held(window.width - fixed - BEAD.most * (most + clothSteps.length), LAYER.least, LAYER.most);
-  const pitch = held((window.width - fixed - layerWidth) / (most + clothSteps.length), BEAD.least, BEAD.most);
-
   const ranks = ranksOf(recipe, chosen, mix);
   const groups = [strands, sharedMasks].map((owners) => owners.map(ranks));
   const space = window.height - HEAD - 4;
+  const { lines, layerWidth, pitch } = drawnIn(window.width - fixed, most, clothSteps.length, space);
   const roomy = (strands.length + sharedMasks.length) * ROW <= space;
   const row = roomy ? ROW : CLOSE_ROW;
   const open = unfolded(groups, space, { row, run: RUN });
@@ -230,12 +255,20 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
   const clothX = layersX + layerWidth + 52;
   const clothY = HEAD + down + (Math.max(1, layers.length) * layerRow) / 2;
   const clothStepsPath = cloth?.stepsPath ?? 'cloth.steps';
+  const inLine = Math.max(1, Math.ceil(clothSteps.length / lines));
+  // The first line runs on from the cloth, where those below it have room.
+  const firstY = Math.max(
+    HEAD + down + CLOTH_ROW / 2,
+    Math.min(clothY, HEAD + down + space - (lines - 0.5) * CLOTH_ROW),
+  );
   const clothBeads = clothSteps.map((_, k) => ({
     path: `${clothStepsPath}[${k}]`,
-    x: clothX + 66 + k * pitch,
-    y: clothY,
+    x: clothX + 66 + (k % inLine) * pitch,
+    y: firstY + Math.floor(k / inLine) * CLOTH_ROW,
   }));
-  const clothAddX = clothX + 66 + clothSteps.length * pitch;
+  const lastLine = clothSteps.length - (lines - 1) * inLine;
+  const clothAdd = { x: clothX + 66 + lastLine * pitch, y: firstY + (lines - 1) * CLOTH_ROW };
+  const clothEnd = lines > 1 ? Math.max(clothX + 66 + inLine * pitch - BEAD.gap + 6, clothAdd.x) : clothAdd.x;
   const places = new Map([...rows.flatMap(({ beads }) => beads), ...clothBeads].map((bead) => [bead.path, bead]));
   const useAt = (path: string): MaskUse | undefined => {
     const bead = places.get(path);
@@ -250,7 +283,7 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
     return { ...place, addX: place.folded ? runWidth - 34 : place.addX, uses };
   });
   return {
-    width: clothAddX + 40,
+    width: Math.max(clothEnd, clothAdd.x) + 40,
     height: Math.max(below.end, layersEnd),
     needs: HEAD + 8 + Math.max((strands.length + sharedMasks.length) * ROW, layers.length * LAYER_ROW.most),
     threadsEnd: above.end,
@@ -272,6 +305,7 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
     clothY,
     clothStepsPath,
     clothBeads,
-    clothAddX,
+    clothAdd,
+    clothEnd,
   };
 }

@@ -1,6 +1,8 @@
 import { AlignEditor } from './align';
+import { BalanceEditor } from './balance';
 import { BlurEditor } from './blur';
 import { CalibrateEditor } from './calibrate';
+import { CapEditor } from './cap';
 import { ContinuumEditor } from './continuum';
 import { CropEditor } from './crop';
 import { DenoiseEditor } from './denoise';
@@ -8,6 +10,7 @@ import type { StepEditor } from './editor';
 import { FloorEditor } from './floor';
 import { GradientEditor } from './gradient';
 import { GrowEditor } from './grow';
+import { HueBandsEditor } from './hue-bands';
 import { InvertEditor } from './invert';
 import { LevelSkyEditor } from './level-sky';
 import { LevelsEditor } from './levels';
@@ -16,7 +19,9 @@ import { MatchSeeingEditor } from './match-seeing';
 import { PlaceEditor } from './place';
 import { RangeEditor } from './range';
 import { MendEditor } from './mend';
+import { SaturationEditor } from './saturation';
 import { ScaleEditor } from './scale';
+import { SharpenEditor } from './sharpen';
 import { SplitEditor } from './split';
 import { StarShrinkEditor } from './star-shrink';
 import { StarlessEditor } from './starless';
@@ -29,14 +34,17 @@ import { UnmixEditor } from './unmix';
 /** The editor of each step kind; a test holds this list to the kinds. */
 export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   align: AlignEditor,
+  balance: BalanceEditor,
   blur: BlurEditor,
   calibrate: CalibrateEditor,
+  cap: CapEditor,
   continuum: ContinuumEditor,
   crop: CropEditor,
   denoise: DenoiseEditor,
   floor: FloorEditor,
   gradient: GradientEditor,
   grow: GrowEditor,
+  'hue-bands': HueBandsEditor,
   invert: InvertEditor,
   'level-sky': LevelSkyEditor,
   levels: LevelsEditor,
@@ -45,7 +53,9 @@ export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   mend: MendEditor,
   place: PlaceEditor,
   range: RangeEditor,
+  saturation: SaturationEditor,
   scale: ScaleEditor,
+  sharpen: SharpenEditor,
   split: SplitEditor,
   'star-shrink': StarShrinkEditor,
   starless: StarlessEditor,

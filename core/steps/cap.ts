@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { stepKind } from '../engine/step-kind';
+
+/** Green no more than the mean, or the greater, of red and blue; magenta likewise, on the inverse. */
+export const cap = stepKind({
+  do: 'cap',
+  name: 'cap',
+  says: 'Lets green, or magenta, be no more than the other colours allow.',
+  group: 'colour',
+  words: ['green cast', 'remove green', 'green noise', 'magenta cast', 'neutralise'],
+  version: 1,
+  params: z.strictObject({
+    colour: z.enum(['green', 'magenta']),
+    against: z.enum(['mean', 'greater']).default('mean'),
+    strength: z.number().min(0).max(1).default(1),
+  }),
+  takes: { planes: 'colour', domain: 'either' },
+  gives: { domain: 'same' },
+  begins: () => ({ colour: 'green' as const }),
+  build: ({ colour, against, strength }, { input }) => ({
+    kernel: {
+      bind:
+        () =>
+        (
+          [
+            {
+              planes: [r, g, b],
+            },
+          ],
+          out,
+        ) => {
+          const [red, green, blue] = out.planes;
+          red.set(r);
+          blue.set(b);
+          for (let i = 0; i < g.length; i++) {
+            const [x, z] = [r[i], b[i]];
+            // The greater of the inverses is the inverse of the lesser.
+            const limit = against === 'mean' ? (x + z) / 2 : colour === 'green' ? Math.max(x, z) : Math.min(x, z);
+            const over = colour === 'green' ? g[i] > limit : g[i] < limit;
+            green[i] = over || limit !== limit ? g[i] + strength * (limit - g[i]) : g[i];
+          }
+        },
+    },
+    figures: [],
+    planes: 3,
+    extent: input.extent,
+  }),
+});

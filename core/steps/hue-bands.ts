@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import { turnHues } from '../colour/families';
+import { triple } from '../recipe/parts';
+import { stepKind } from '../engine/step-kind';
+
+/** One family of hues and what is done to it; angles in degrees of OKLCh, `shift` in the numbers as they are. */
+export const hueBand = z.strictObject({
+  centre: z.number(),
+  width: z.number().nonnegative(),
+  soft: z.number().nonnegative(),
+  turn: z.number().default(0),
+  chroma: z.number().nonnegative().default(1),
+  lightness: z.number().default(0),
+  shift: triple.default([0, 0, 0]),
+});
+
+export type HueBand = z.output<typeof hueBand>;
+
+/** Turns, dulls, enriches, lifts or pushes families of hues, one band after the other; greys stay. */
+export const hueBands = stepKind({
+  do: 'hue-bands',
+  name: 'hues',
+  says: 'Turns, enriches or calms one family of hues and leaves the others.',
+  group: 'colour',
+  words: ['families of hues', 'hue bands', 'selective colour', 'colour shift', 'green to gold', 'purple stars', 'magenta'],
+  version: 1,
+  params: z.strictObject({ bands: z.array(hueBand) }),
+  takes: { planes: 'colour', domain: 'stretched' },
+  gives: { domain: 'same' },
+  begins: () => ({ bands: [{ centre: 140, width: 60, soft: 30, turn: -50 }] }),
+  build: ({ bands }, { input }) => ({
+    kernel: {
+      bind:
+        () =>
+        ([{ planes }], out) => {
+          if (bands.length === 0) out.planes.forEach((to, p) => to.set(planes[p]));
+          let from = planes;
+          for (const band of bands) {
+            turnHues(from, band, out.planes);
+            from = out.planes;
+          }
+        },
+    },
+    figures: [],
+    planes: 3,
+    extent: input.extent,
+  }),
+});

@@ -1,0 +1,31 @@
+import { z } from 'zod';
+import { saturate } from '../colour/families';
+import { stepKind } from '../engine/step-kind';
+
+/** OKLCh chroma times `1 + amount·w`; `w` falls to `shadows` in the dark. */
+export const saturation = stepKind({
+  do: 'saturation',
+  name: 'saturation',
+  says: 'Makes all colours stronger or weaker, and can leave dark sky alone.',
+  group: 'colour',
+  words: ['vibrance', 'chroma', 'colourfulness', 'desaturate', 'grey'],
+  version: 1,
+  params: z.strictObject({
+    amount: z.number().min(-1).max(1).default(0),
+    shadows: z.number().min(0).max(1).default(1),
+  }),
+  takes: { planes: 'colour', domain: 'stretched' },
+  gives: { domain: 'same' },
+  begins: () => ({ amount: 0.2, shadows: 0.3 }),
+  build: (p, { input }) => ({
+    kernel: {
+      bind:
+        () =>
+        ([{ planes }], out) =>
+          saturate(planes, p, out.planes),
+    },
+    figures: [],
+    planes: 3,
+    extent: input.extent,
+  }),
+});

@@ -1,0 +1,38 @@
+import { huesApart } from '../../../../core/colour/oklch';
+
+/** Lightness and chroma at which every hue can be shown. */
+const LIGHT = '72%';
+const CHROMA = 0.13;
+
+/**
+ * All hues from left to right, the family brightly and what lies beside it dim; where it is turned or made more or less colourful, what becomes
+ * of it.
+ */
+export function HueStrip({
+  centre,
+  width,
+  soft,
+  turned = 0,
+  chroma = 1,
+}: {
+  centre: number;
+  width: number;
+  soft: number;
+  turned?: number;
+  chroma?: number;
+}) {
+  const stops = Array.from({ length: 73 }, (_, i) => {
+    const hue = i * 5;
+    const away = huesApart(hue, centre) - width / 2;
+    const share = Math.max(0, Math.min(1, 1 - away / Math.max(1, soft)));
+    const strength = CHROMA * (1 + share * (chroma - 1));
+    return `oklch(${LIGHT} ${strength.toFixed(3)} ${hue + share * turned} / ${Math.max(0.18, share).toFixed(2)})`;
+  });
+  return (
+    <div
+      aria-hidden="true"
+      className="h-3 rounded-[4px] border border-edge bg-black"
+      style={{ backgroundImage: `linear-gradient(to right, ${stops.join(', ')})` }}
+    />
+  );
+}

@@ -1,0 +1,45 @@
+import type { balance } from '../../../../../core/steps/balance';
+import { SliderField } from '../../../ui/controls';
+import { end } from '../editor';
+import { Section } from '../Rows';
+import { editorOf, ParamSwitch } from './editor';
+
+type Triple = [number, number, number];
+
+const RANGES = ['shadows', 'mids', 'lights'] as const;
+const PLANES = ['red', 'green', 'blue'] as const;
+/** How far a slider goes either way. */
+const MOST = 0.2;
+
+export const BalanceEditor = editorOf<typeof balance>((props) => (
+  <>
+    {RANGES.map((range) => (
+      <Section key={range} title={range}>
+        {PLANES.map((plane, p) => (
+          <SliderField
+            key={plane}
+            label={plane}
+            value={props.params[range][p]}
+            min={-MOST}
+            max={MOST}
+            digits={3}
+            onChange={(value) =>
+              props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')
+            }
+            onCommit={end}
+          />
+        ))}
+      </Section>
+    ))}
+    <Section>
+      <ParamSwitch
+        of={props}
+        name="keepLuminance"
+        label="brightness"
+        no="moves with it"
+        yes="stays"
+        hint="All three colours are shifted back until the luminance is as before."
+      />
+    </Section>
+  </>
+));

@@ -1,0 +1,41 @@
+import { expect, it } from 'vitest';
+import { huesApart, oklchOf } from '../../../../../core/colour/oklch';
+import { decoded } from '../../../../../core/colour/srgb';
+import { hueBands } from '../../../../../core/steps/hue-bands';
+import { BAND_STARTS, hueName } from './hue-names';
+
+const hueOf = (hex: string): number =>
+  oklchOf([1, 3, 5].map((i) => decoded(Number.parseInt(hex.slice(i, i + 2), 16) / 255)) as [number, number, number])[2];
+
+it.each([
+  ['#ff0000', 'red'],
+  ['#00c000', 'green'],
+  ['#0000ff', 'blue'],
+  ['#00ffff', 'cyan'],
+  ['#ff00ff', 'magenta'],
+  ['#ffff00', 'yellow'],
+  ['#ff8000', 'orange'],
+])('%s is called %s', (hex, name) => expect(hueName(hueOf(hex))).toBe(name));
+
+it('hues are called alike all the way round', () => {
+  for (let hue = 0; hue < 360; hue += 7) expect(hueName(hue - 720)).toBe(hueName(hue));
+});
+
+it('families to begin with are taken by the step, and hold the hues that they speak of', () => {
+  const { bands } = hueBands.params.parse({ bands: BAND_STARTS.map(({ band }) => band) });
+  expect(bands).toHaveLength(BAND_STARTS.length);
+  const start = (label: string) => {
+    const found = BAND_STARTS.find((own) => own.label === label);
+    if (!found) throw new Error(`no ${label}`);
+    return found.band;
+  };
+  const holds = ({ centre, width }: { centre: number; width: number }, hex: string) =>
+    huesApart(centre, hueOf(hex)) <= width / 2;
+  expect(holds(start('Green to gold'), '#5cb83c')).toBe(true);
+  expect(holds(start('Cyan to blue'), '#2fb5c0')).toBe(true);
+  expect(holds(start('Calm magenta'), '#c050c0')).toBe(true);
+  expect(holds(start('Richer red'), '#c83228')).toBe(true);
+  // Gold is where green goes.
+  const { centre, turn } = start('Green to gold');
+  expect(hueName(centre + turn)).toBe('gold');
+});

@@ -1,0 +1,60 @@
+import { huesApart } from '../../../../../core/colour/oklch';
+import type { HueBand } from '../../../../../core/steps/hue-bands';
+
+/** Hues by the names that people give them, degrees of OKLCh. */
+const NAMES: readonly (readonly [hue: number, name: string])[] = [
+  [10, 'rose'],
+  [29, 'red'],
+  [55, 'orange'],
+  [85, 'gold'],
+  [108, 'yellow'],
+  [142, 'green'],
+  [170, 'sea green'],
+  [195, 'cyan'],
+  [235, 'sky blue'],
+  [264, 'blue'],
+  [295, 'violet'],
+  [328, 'magenta'],
+];
+
+/** The name of the hue nearest to an angle. */
+export const hueName = (hue: number): string =>
+  NAMES.reduce((best, own) => (huesApart(own[0], hue) < huesApart(best[0], hue) ? own : best))[1];
+
+/** A family to begin with. */
+export interface BandStart {
+  readonly label: string;
+  readonly says: string;
+  readonly band: HueBand;
+}
+
+const PLAIN = { turn: 0, chroma: 1, lightness: 0, shift: [0, 0, 0] as [number, number, number] };
+
+/** What people want most often, ready to be changed, and one that does nothing yet. */
+export const BAND_STARTS: readonly BandStart[] = [
+  {
+    label: 'Green to gold',
+    says: 'the green of three lines becomes warm; teal and red stay',
+    band: { ...PLAIN, centre: 135, width: 50, soft: 30, turn: -50 },
+  },
+  {
+    label: 'Cyan to blue',
+    says: 'oxygen goes deeper into blue',
+    band: { ...PLAIN, centre: 195, width: 60, soft: 30, turn: 40 },
+  },
+  {
+    label: 'Calm magenta',
+    says: 'purple rims of stars lose their colour',
+    band: { ...PLAIN, centre: 325, width: 60, soft: 30, chroma: 0.2 },
+  },
+  {
+    label: 'Richer red',
+    says: 'hydrogen glows a little more',
+    band: { ...PLAIN, centre: 27, width: 40, soft: 25, chroma: 1.3 },
+  },
+  {
+    label: 'One of your own',
+    says: 'touch the picture to tell which',
+    band: { ...PLAIN, centre: 30, width: 50, soft: 30 },
+  },
+];
