@@ -22,7 +22,7 @@ const movedNode = (
   ctx.add({
     path,
     kind: 'move',
-    version: 2,
+    version: 3,
     inputs: [node],
     planes,
     domain,

@@ -22,7 +22,7 @@ export function resampleSimd(
 ): void {
   wasm.begin();
   const tableAt = wasm.put(EIGHTS);
-  const ownAt = wasm.room(16);
+  const ownAt = wasm.room(128);
   const most = (a: number, b: number) => Math.ceil(SIDE * (Math.abs(a) + Math.abs(b))) + 2 * LOBES + 4;
   const fromAt = wasm.room(most(back.xx, back.xy) * most(back.yx, back.yy));
   const outAt = wasm.room(SIDE * SIDE);

@@ -1,6 +1,4 @@
-import { highest, lowest } from './lanes';
-
-// Lanczos-3 resampling, one pixel's six rows at a time in lanes; see `../lanczos.ts`, whose plain TypeScript is the reference.
+// Lanczos-3 resampling, four pixels side by side in lanes; see `../lanczos.ts`, whose plain TypeScript is the reference.
 
 const STEPS: f64 = 2048;
 const GRAIN: f64 = 1048576;
@@ -31,81 +29,209 @@ function partial(from: usize, width: i32, height: i32, x0: i32, y0: i32, wx: usi
   return weight > 0.4 ? min(high, max(low, <f32>(sum / weight))) : nearest;
 }
 
-/** Eight weights (six, then zeros) at a fraction between two pixels. */
+/** Eight weights (six, then zeros) from a row of the table and the next one. */
 @inline
-function weigh(table: usize, fraction: f64, out: usize): void {
-  const at = fraction * STEPS;
-  const s = min(STEPS - 1, Math.floor(at));
-  const t = f32x4.splat(<f32>(at - s));
-  const row = table + (<usize>s << 5);
+function between(row: usize, t: v128, out: usize): void {
   for (let k: usize = 0; k < 32; k += 16) {
     const w = v128.load(row + k);
     v128.store(out + k, f32x4.add(w, f32x4.mul(f32x4.sub(v128.load(row + k, 32), w), t)));
   }
 }
 
-/**
- * @param from source plane of `width` by `height`
- * @param table 2049 rows of eight weights
- * @param own 64 bytes of our own
- * @param xx ... map from an output pixel, counted from `out`'s own corner, to the source plane's
- */
-export function resample(from: usize, width: i32, height: i32, table: usize, own: usize, xx: f64, xy: f64, tx: f64, yx: f64, yy: f64, ty: f64, out: usize, outWidth: i32, outHeight: i32): void {
-  const wx = own;
-  const wy = own + 32;
-  const pitch = <usize>width << 2;
-  for (let r = 0; r < outHeight; r++) {
-    for (let c = 0; c < outWidth; c++) {
-      const x = nearest((xx * <f64>c + xy * <f64>r + tx) * GRAIN) * PIXEL;
-      const y = nearest((yx * <f64>c + yy * <f64>r + ty) * GRAIN) * PIXEL;
-      const fx = Math.floor(x);
-      const fy = Math.floor(y);
-      const nx = Math.floor(x + 0.5);
-      const ny = Math.floor(y + 0.5);
-      let value: f32 = NaN;
-      if (nx >= 0 && ny >= 0 && nx < <f64>width && ny < <f64>height) {
-        const at = load<f32>(from + (<usize>(<i32>ny * width + <i32>nx) << 2));
-        if (at == at) {
-          weigh(table, x - fx, wx);
-          weigh(table, y - fy, wy);
-          const x0 = <i32>fx;
-          const y0 = <i32>fy;
-          const inside = x0 >= 2 && y0 >= 2 && x0 + 3 < width && y0 + 3 < height;
-          value = inside ? whole(from + (<usize>((y0 - 2) * width + x0 - 2) << 2), pitch, wx, wy) : NaN;
-          if (value != value) value = partial(from, width, height, x0, y0, wx, wy, at);
-        }
-      }
-      store<f32>(out, value);
-      out += 4;
-    }
+/** Eight weights at a fraction between two pixels. */
+function weigh(table: usize, fraction: f64, out: usize): void {
+  const at = fraction * STEPS;
+  const s = Math.floor(at);
+  between(table + (<usize>s << 5), f32x4.splat(<f32>(at - s)), out);
+}
+
+/** The same at four fractions, one after another. Multiples of 2⁻²⁰ below 1 are whole in single precision. */
+@inline
+function weighFour(table: usize, fractions: v128, out: usize): void {
+  const at = f32x4.mul(fractions, f32x4.splat(<f32>STEPS));
+  const s = f32x4.floor(at);
+  const t = f32x4.sub(at, s);
+  const rows = i32x4.shl(i32x4.trunc_sat_f32x4_s(s), 5);
+  between(table + <usize>i32x4.extract_lane(rows, 0), v128.shuffle<f32>(t, t, 0, 0, 0, 0), out);
+  between(table + <usize>i32x4.extract_lane(rows, 1), v128.shuffle<f32>(t, t, 1, 1, 1, 1), out + 32);
+  between(table + <usize>i32x4.extract_lane(rows, 2), v128.shuffle<f32>(t, t, 2, 2, 2, 2), out + 64);
+  between(table + <usize>i32x4.extract_lane(rows, 3), v128.shuffle<f32>(t, t, 3, 3, 3, 3), out + 96);
+}
+
+/** Two places by their columns, rounded to the grain. */
+@inline
+function placed(by: f64, columns: v128, add: f64, base: f64): v128 {
+  const at = f64x2.add(f64x2.add(f64x2.mul(f64x2.splat(by), columns), f64x2.splat(add)), f64x2.splat(base));
+  return f64x2.mul(f64x2.nearest(f64x2.mul(at, f64x2.splat(GRAIN))), f64x2.splat(PIXEL));
+}
+
+/** Four numbers in single precision from two and two in double. */
+@inline
+function joined(first: v128, second: v128): v128 {
+  return v128.shuffle<f32>(f32x4.demote_f64x2_zero(first), f32x4.demote_f64x2_zero(second), 0, 1, 4, 5);
+}
+
+/** Weights of four pixels, eight numbers each, as six vectors of four. */
+@inline
+function turned(from: usize, out: usize): void {
+  for (let half: usize = 0; half < 32; half += 16) {
+    const a = v128.load(from + half);
+    const b = v128.load(from + half, 32);
+    const c = v128.load(from + half, 64);
+    const d = v128.load(from + half, 96);
+    const lowAb = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+    const lowCd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+    const to = out + (half << 2);
+    v128.store(to, v128.shuffle<f32>(lowAb, lowCd, 0, 1, 4, 5));
+    v128.store(to, v128.shuffle<f32>(lowAb, lowCd, 2, 3, 6, 7), 16);
+    if (half === 16) continue;
+    const highAb = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+    const highCd = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+    v128.store(to, v128.shuffle<f32>(highAb, highCd, 0, 1, 4, 5), 32);
+    v128.store(to, v128.shuffle<f32>(highAb, highCd, 2, 3, 6, 7), 48);
   }
 }
 
-/** All 36 pixels are inside; NaN where one of them is absent. */
+/** Where the four pixels' weights, their vectors, and their places in the source lie in the room of our own. */
+const TO_Y: usize = 128;
+const VECTORS_X: usize = 256;
+const VECTORS_Y: usize = 352;
+const PLACES: usize = 448;
+const MADE: usize = 464;
+
+/** The pixels at a distance from four places. */
 @inline
-function whole(at: usize, pitch: usize, wx: usize, wy: usize): f32 {
-  // Columns 0 to 3 and 2 to 5: those that are there twice weigh nothing the second time.
-  let left = v128.load(at);
-  let right = v128.load(at, 8);
-  let low = f32x4.pmin(left, right);
-  let high = f32x4.pmax(left, right);
-  let w = v128.load32_splat(wy);
-  let sumLeft = f32x4.mul(w, left);
-  let sumRight = f32x4.mul(w, right);
-  for (let k: usize = 4; k < 24; k += 4) {
-    at += pitch;
-    left = v128.load(at);
-    right = v128.load(at, 8);
-    low = f32x4.pmin(low, f32x4.pmin(left, right));
-    high = f32x4.pmax(high, f32x4.pmax(left, right));
-    w = v128.load32_splat(wy + k);
-    sumLeft = f32x4.add(sumLeft, f32x4.mul(w, left));
-    sumRight = f32x4.add(sumRight, f32x4.mul(w, right));
+function gathered(places: usize, off: usize): v128 {
+  let v = v128.load32_zero(<usize>load<u32>(places) + off);
+  v = v128.load32_lane(<usize>load<u32>(places, 4) + off, v, 1);
+  v = v128.load32_lane(<usize>load<u32>(places, 8) + off, v, 2);
+  return v128.load32_lane(<usize>load<u32>(places, 12) + off, v, 3);
+}
+
+/** The pixels at a distance from four places, which lie side by side or not. */
+@inline
+function at(places: usize, first: usize, off: usize, beside: bool): v128 {
+  return beside ? v128.load(first + off) : gathered(places, off);
+}
+
+/**
+ * Four pixels, all of whose 36 lie inside; NaN where one of them is absent.
+ * @param beside whether the four lie side by side in the source, so that they are had by one load
+ */
+@inline
+function four(own: usize, pitch: usize, beside: bool): v128 {
+  const places = own + PLACES;
+  const first = <usize>load<u32>(places);
+  const a = v128.load(own, VECTORS_X);
+  const b = v128.load(own, VECTORS_X + 16);
+  const c = v128.load(own, VECTORS_X + 32);
+  const d = v128.load(own, VECTORS_X + 48);
+  const e = v128.load(own, VECTORS_X + 64);
+  const f = v128.load(own, VECTORS_X + 80);
+  let low = at(places, first, 0, beside);
+  let high = low;
+  let sum = f32x4.splat(0);
+  for (let k: usize = 0, off: usize = 0; k < 96; k += 16, off += pitch) {
+    const u = at(places, first, off, beside);
+    const v = at(places, first, off + 4, beside);
+    const w = at(places, first, off + 8, beside);
+    const x = at(places, first, off + 12, beside);
+    const y = at(places, first, off + 16, beside);
+    const z = at(places, first, off + 20, beside);
+    low = f32x4.pmin(f32x4.pmin(f32x4.pmin(low, u), f32x4.pmin(v, w)), f32x4.pmin(x, f32x4.pmin(y, z)));
+    high = f32x4.pmax(f32x4.pmax(f32x4.pmax(high, u), f32x4.pmax(v, w)), f32x4.pmax(x, f32x4.pmax(y, z)));
+    const left = f32x4.add(f32x4.mul(a, u), f32x4.mul(b, v));
+    const middle = f32x4.add(f32x4.mul(c, w), f32x4.mul(d, x));
+    const right = f32x4.add(f32x4.mul(e, y), f32x4.mul(f, z));
+    const along = f32x4.add(f32x4.add(left, middle), right);
+    sum = f32x4.add(sum, f32x4.mul(v128.load(own + k, VECTORS_Y), along));
   }
-  const ends = v128.load64_zero(wx, 16);
-  let sum = f32x4.mul(v128.load(wx), sumLeft);
-  sum = f32x4.add(sum, f32x4.mul(v128.shuffle<f32>(ends, ends, 2, 3, 0, 1), sumRight));
-  const two = f32x4.add(sum, v128.shuffle<f32>(sum, sum, 2, 3, 0, 1));
-  const one = f32x4.extract_lane(two, 0) + f32x4.extract_lane(two, 1);
-  return one != one ? one : min(highest(high), max(lowest(low), one));
+  return v128.bitselect(f32x4.pmin(f32x4.pmax(sum, low), high), sum, f32x4.eq(sum, sum));
+}
+
+/** One pixel with its 36 not all there: at the border, or beside a hole. */
+function alone(from: usize, width: i32, height: i32, table: usize, own: usize, x: f64, y: f64): f32 {
+  const nx = Math.floor(x + 0.5);
+  const ny = Math.floor(y + 0.5);
+  if (!(nx >= 0 && ny >= 0 && nx < <f64>width && ny < <f64>height)) return NaN;
+  const closest = load<f32>(from + (<usize>(<i32>ny * width + <i32>nx) << 2));
+  if (closest != closest) return NaN;
+  const fx = Math.floor(x);
+  const fy = Math.floor(y);
+  weigh(table, x - fx, own);
+  weigh(table, y - fy, own + TO_Y);
+  return partial(from, width, height, <i32>fx, <i32>fy, own, own + TO_Y, closest);
+}
+
+/**
+ * @param from source plane of `width` by `height`
+ * @param table 2049 rows of eight weights
+ * @param own 512 bytes of our own
+ * @param xx ... map from an output pixel, counted from `out`'s own corner, to the source plane's
+ */
+export function resample(from: usize, width: i32, height: i32, table: usize, own: usize, xx: f64, xy: f64, tx: f64, yx: f64, yy: f64, ty: f64, out: usize, outWidth: i32, outHeight: i32): void {
+  const pitch = <usize>width << 2;
+  const places = own + PLACES;
+  for (let r = 0; r < outHeight; r++) {
+    for (let c = 0; c < outWidth; c += 4) {
+      const count = min(4, outWidth - c);
+      // Beyond the row's end the last pixel is taken again.
+      const last = <f64>(c + count - 1);
+      const first = f64x2(<f64>c, Math.min(last, <f64>(c + 1)));
+      const second = f64x2(Math.min(last, <f64>(c + 2)), Math.min(last, <f64>(c + 3)));
+      const alongX = xy * <f64>r;
+      const alongY = yy * <f64>r;
+      const x01 = placed(xx, first, alongX, tx);
+      const x23 = placed(xx, second, alongX, tx);
+      const y01 = placed(yx, first, alongY, ty);
+      const y23 = placed(yx, second, alongY, ty);
+      const fx01 = f64x2.floor(x01);
+      const fx23 = f64x2.floor(x23);
+      const fy01 = f64x2.floor(y01);
+      const fy23 = f64x2.floor(y23);
+      const px = i32x4.trunc_sat_f32x4_s(joined(fx01, fx23));
+      const py = i32x4.trunc_sat_f32x4_s(joined(fy01, fy23));
+      const two = i32x4.splat(2);
+      const across = v128.and(i32x4.ge_s(px, two), i32x4.lt_s(px, i32x4.splat(width - 3)));
+      const up = v128.and(i32x4.ge_s(py, two), i32x4.lt_s(py, i32x4.splat(height - 3)));
+      const there = i32x4.bitmask(v128.and(across, up));
+      const cell = i32x4.add(i32x4.mul(i32x4.sub(py, two), i32x4.splat(width)), i32x4.sub(px, two));
+      const place = i32x4.add(i32x4.splat(<i32>from), i32x4.shl(cell, 2));
+      v128.store(places, place);
+      let beside = v128.all_true<i32>(
+        i32x4.eq(place, i32x4.add(i32x4.splat(i32x4.extract_lane(place, 0)), i32x4(0, 4, 8, 12))),
+      );
+      weighFour(table, joined(f64x2.sub(x01, fx01), f64x2.sub(x23, fx23)), own);
+      weighFour(table, joined(f64x2.sub(y01, fy01), f64x2.sub(y23, fy23)), own + TO_Y);
+      let made = f32x4.splat(NaN);
+      if (there !== 0) {
+        if (there !== 15) {
+          beside = false;
+          // A place for those that have none; what comes of it is not used.
+          const safe = load<u32>(places + (<usize>ctz(there) << 2));
+          for (let i = 0; i < 4; i++) if (!((there >> i) & 1)) store<u32>(places + (<usize>i << 2), safe);
+        }
+        turned(own, own + VECTORS_X);
+        turned(own + TO_Y, own + VECTORS_Y);
+        made = beside ? four(own, pitch, true) : four(own, pitch, false);
+      }
+      if (count === 4 && there === 15 && v128.all_true<i32>(f32x4.eq(made, made))) {
+        v128.store(out, made);
+        out += 16;
+        continue;
+      }
+      v128.store(own + MADE, made);
+      for (let i = 0; i < count; i++) {
+        let value = load<f32>(own + MADE + (<usize>i << 2));
+        if (!((there >> i) & 1) || value != value) {
+          const column = <f64>(c + i);
+          const x = nearest((xx * column + xy * <f64>r + tx) * GRAIN) * PIXEL;
+          const y = nearest((yx * column + yy * <f64>r + ty) * GRAIN) * PIXEL;
+          value = alone(from, width, height, table, own, x, y);
+        }
+        store<f32>(out, value);
+        out += 4;
+      }
+    }
+  }
 }
