@@ -1,4 +1,4 @@
-import type { Layer, Recipe } from '../core/recipe/schema';
+import type { Layer, Recipe, Step } from '../core/recipe/schema';
 import { DAYLIGHT, LINES, MOTH_SKY as sky } from './moth-strands';
 
 /** The stars of daylight, laid on last. */
@@ -13,12 +13,12 @@ const STARS: Layer = {
   opacity: 0.85,
 };
 
-/** What all of them have: the strands, the stars of daylight on top, levels at the end. */
+/** What all of them have: the strands, the stars of daylight on top, levels at the end and perhaps more. */
 export function layered(
   name: string,
   layers: readonly Layer[],
   levels: { black: number; mid: number },
-  { strands = [], masks }: Pick<Partial<Recipe>, 'strands' | 'masks'> = {},
+  { strands = [], masks, finish = [] }: Pick<Partial<Recipe>, 'strands' | 'masks'> & { finish?: readonly Step[] } = {},
 ): Recipe {
   return {
     format: 'owl-loom-recipe',
@@ -27,6 +27,6 @@ export function layered(
     sky,
     strands: [...LINES, ...DAYLIGHT, ...strands],
     ...(masks && { masks }),
-    cloth: { layers: [...layers, STARS], steps: [{ do: 'levels', ...levels }], extent: 'common' },
+    cloth: { layers: [...layers, STARS], steps: [{ do: 'levels', ...levels }, ...finish], extent: 'common' },
   };
 }

@@ -163,3 +163,31 @@ export const HYDROGEN_NIGHT = layered(
   { black: 0.02, mid: 0.47 },
   { masks: [{ id: 'glowing', of: { strand: 'Ha' }, steps: [...GLOWING] }] },
 );
+
+/** Sulfur, hydrogen and oxygen under red, green and blue; the green goes to gold in two passes, cyan deeper into blue, rims of stars are calmed. */
+export const GOLD_FROM_GREEN = layered(
+  'Gold from green',
+  [
+    {
+      id: 'gas',
+      of: { mix: { red: { SII: 1 }, green: { Ha: 0.75, OIII: 0.25 }, blue: { OIII: 1 } }, weights: 'share' },
+      steps: [{ do: 'stretch', target: 0.13, colour: 'unlinked' }, { do: 'starless' }],
+    },
+  ],
+  { black: 0.06, mid: 0.46 },
+  {
+    finish: [
+      {
+        do: 'hue-bands',
+        bands: [
+          { centre: 138, width: 60, soft: 35, turn: -42, chroma: 0.8 },
+          { centre: 112, width: 24, soft: 20, turn: -16, chroma: 0.9 },
+          { centre: 195, width: 60, soft: 35, turn: 22 },
+          { centre: 325, width: 60, soft: 30, chroma: 0.25 },
+        ],
+      },
+      { do: 'saturation', amount: 0.08, shadows: 0.2 },
+      { do: 'sharpen', radius: 2.2, amount: 0.5, halo: 0.8 },
+    ],
+  },
+);

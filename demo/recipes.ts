@@ -1,6 +1,6 @@
 import type { Recipe } from '../core/recipe/schema';
 import { LANTERN_LIGHT, THREADS_OF_FIRE } from './moth-light';
-import { EMBER_ON_ICE, GAS_BEHIND_STARS, HYDROGEN_NIGHT, THIRD_LINE } from './moth-lines';
+import { EMBER_ON_ICE, GAS_BEHIND_STARS, GOLD_FROM_GREEN, HYDROGEN_NIGHT, THIRD_LINE } from './moth-lines';
 import { DAYLIGHT, LINES, MOTH_SKY as SKY } from './moth-strands';
 
 /** Recipes that come with the Lantern Moth, the one to open first last: the newest stands on top. */
@@ -65,6 +65,7 @@ const MOTH_RECIPES: readonly Recipe[] = [
   },
   GAS_BEHIND_STARS,
   HYDROGEN_NIGHT,
+  GOLD_FROM_GREEN,
   THIRD_LINE,
   LANTERN_LIGHT,
   THREADS_OF_FIRE,

@@ -91,5 +91,36 @@ describe('masks by touch, and what the picture is held against', () => {
     await kept();
   });
 
+  it('a family of hues is told by touching the picture, and what is done to it is seen at once', async () => {
+    await page.click('[data-path="cloth"]');
+    await press('Add a finishing step');
+    await page.keyboard.type('green to gold');
+    await page.keyboard.press('Enter');
+    const step = 'cloth.steps[0]';
+    await page.waitForSelector(`[data-path="${step}"][aria-pressed="true"]`);
+    await page.waitForSelector(`[data-shown="${step}"]`);
+    const middle = () => hand.field('middle');
+    expect(await middle()).toBe(140);
+    await press('Touch it on the picture');
+    // Until the touch comes, the picture is that which the step is given.
+    await until('what comes in', async () => !(await page.$(`[data-shown="${step}"]`)));
+    const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
+    if (!box) throw new Error('no picture');
+    await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+    await until('the hue there', async () => (await middle()) !== 140);
+    await page.waitForSelector(`[data-shown="${step}"]`);
+    const before = await hand.picture();
+    const chroma = await page.waitForSelector('::-p-aria(colour[role="slider"])');
+    await chroma?.focus();
+    await page.keyboard.press('Home');
+    await until('its colour gone', async () => (await hand.picture()).some((v, c) => Math.abs(v - before[c]) > 0.2));
+    await press('family');
+    await (await page.waitForSelector('::-p-text(Calm magenta)'))?.click();
+    await until('the second family', async () => (await middle()) === 325);
+    await press('remove this family');
+    await until('the first again', async () => (await middle()) !== 325);
+    await kept();
+  });
+
   it('and the page has made no complaint', () => expect(hand.troubles).toEqual([]));
 });
