@@ -109,6 +109,35 @@ describe('sharpen', () => {
     }
   });
 
+  it('of a wide radius holds rings back by the least of what lies around, to within a cell, and in no time', () => {
+    const [w, h] = [700, 500];
+    const random = randomFrom(3);
+    const plane = Float32Array.from({ length: w * h }, (_, i) => {
+      const r2 = ((i % w) - 350) ** 2 + (Math.floor(i / w) - 250) ** 2;
+      return 0.2 + 0.0004 * Math.abs((i % w) - 350) + 0.01 * random.next() + (r2 < 3600 ? 0.5 : 0);
+    });
+    const stack: TestStack = { width: w, height: h, planes: [plane] };
+    const step = { do: 'sharpen', radius: 40, amount: 3 };
+    const [[plain], [held]] = [run(stack, step), run(stack, { ...step, halo: 1 })];
+    // The disc of 120 pixels, and cells of 4: between those of 116 and 124.
+    for (const [x, y] of [
+      [430, 250],
+      [350, 160],
+      [285, 310],
+    ]) {
+      const within = (radius: number) => {
+        let least = Number.POSITIVE_INFINITY;
+        for (let j = Math.max(0, y - radius); j <= Math.min(h - 1, y + radius); j++)
+          for (let i = Math.max(0, x - radius); i <= Math.min(w - 1, x + radius); i++)
+            if ((i - x) ** 2 + (j - y) ** 2 <= radius ** 2) least = Math.min(least, plane[j * w + i]);
+        return least;
+      };
+      expect(plain[y * w + x]).toBeLessThan(within(116));
+      expect(held[y * w + x]).toBeGreaterThanOrEqual(within(127) - 1e-6);
+      expect(held[y * w + x]).toBeLessThanOrEqual(within(113) + 1e-6);
+    }
+  });
+
   it('on the luminance of a colour image shifts all planes alike', () => {
     const planes = [0.9, 0.5, 0.7].map((by) => hill.planes[0].map((v, i) => by * v + 0.01 * Math.sin(i / 9)));
     const stack: TestStack = { ...hill, planes };
