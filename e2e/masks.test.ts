@@ -122,5 +122,30 @@ describe('masks by touch, and what the picture is held against', () => {
     await kept();
   });
 
+  it('a curve is bent by a point set on its chart, by hand and by keys, and made straight again', async () => {
+    await press('Add a finishing step');
+    await page.keyboard.type('curves');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('[data-shown="cloth.steps[1]"]');
+    await press('straight');
+    const points = () =>
+      page.$$eval('[aria-label^="point "]', (found) => found.map((p) => p.getAttribute('aria-valuetext')));
+    await until('its ends alone', async () => (await points()).length === 2);
+    const before = await hand.picture();
+    const chart = await (await page.waitForSelector('[aria-label="Curve of all"]'))?.boundingBox();
+    if (!chart) throw new Error('no chart');
+    await hand.dragFrom(chart.x + chart.width * 0.3, chart.y + chart.height * 0.7, 0, -chart.height * 0.3);
+    await until('a point', async () => (await points()).length === 3);
+    await until('a brighter picture', async () => (await hand.picture())[0] > before[0] + 3);
+    const [, middle] = await points();
+    await page.$eval('[aria-label="point 2"]', (node) => (node as SVGElement).focus());
+    await page.keyboard.press('ArrowDown');
+    await until('it nudged', async () => (await points())[1] !== middle);
+    await page.keyboard.press('Delete');
+    await until('it gone', async () => (await points()).length === 2);
+    await until('the picture as it was', async () => Math.abs((await hand.picture())[0] - before[0]) < 0.5);
+    await kept();
+  });
+
   it('and the page has made no complaint', () => expect(hand.troubles).toEqual([]));
 });

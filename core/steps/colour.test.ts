@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
+import { huesApart, oklchOf } from '../colour/oklch';
+import { decoded } from '../colour/srgb';
 import { randomFrom } from '../testing/random';
 import { recipeOf, type TestStack, weave } from '../testing/weave';
 import type { Step } from '../recipe/schema';
@@ -147,6 +149,69 @@ describe('sharpen', () => {
     after.forEach((plane, p) =>
       plane.forEach((v, i) => expect(v - planes[p][i]).toBeCloseTo(mono[i] - luminance[i], 5)),
     );
+  });
+});
+
+describe('curves', () => {
+  const held = (v: number) => Math.min(1, Math.max(0, v));
+  const line = (from: number, to: number) => [
+    [0, from],
+    [1, to],
+  ];
+
+  it('bend all planes, then each by its own, held to 0–1', () => {
+    const stack = picture(11);
+    const step = { do: 'curves', all: line(0.2, 0.9), green: line(1, 0) };
+    eachPixel(stack, run(stack, step), (x, y) => {
+      const all = x.map((v) => 0.2 + 0.7 * held(v));
+      [all[0], 1 - all[1], all[2]].forEach((v, p) => expect(y[p]).toBeCloseTo(v, 6));
+    });
+  });
+
+  it('of luminance shift all planes by what becomes of it', () => {
+    const stack = picture(12);
+    eachPixel(stack, run(stack, { do: 'curves', luminance: line(0.1, 0.7) }), (x, y) => {
+      const luminance = held(0.2126 * x[0] + 0.7152 * x[1] + 0.0722 * x[2]);
+      const by = 0.1 + 0.6 * luminance - luminance;
+      x.forEach((v, p) => expect(y[p]).toBeCloseTo(v + by, 5));
+    });
+  });
+
+  it('of chroma bring colours to where the line says, their hue and lightness as they were', () => {
+    const random = randomFrom(13);
+    const planes = [0, 1, 2].map(() => Float32Array.from({ length: width * height }, () => 0.2 + 0.5 * random.next()));
+    const stack: TestStack = { width, height, planes, domain: 'stretched' };
+    eachPixel(stack, run(stack, { do: 'curves', chroma: line(0, 0.5) }), (x, y) => {
+      const of = (c: number[]) => oklchOf([decoded(c[0]), decoded(c[1]), decoded(c[2])]);
+      const [[l, c, h], [l2, c2, h2]] = [of(x), of(y)];
+      expect(l2).toBeCloseTo(l, 4);
+      expect(c2).toBeCloseTo(c / 2, 4);
+      if (c > 0.02) expect(huesApart(h, h2)).toBeLessThan(0.5);
+    });
+  });
+
+  it('without points change nothing', () => {
+    const stack = picture(14);
+    expect(run(stack, { do: 'curves' })).toEqual(stack.planes);
+  });
+
+  it.each([
+    [
+      {
+        all: [
+          [0, 0],
+          [0.5, 0.2],
+          [0.5, 0.6],
+        ],
+      },
+      false,
+      /two points of the curve stand at 0.5/,
+    ],
+    [{ red: line(0, 1) }, true, /a mono image has no curve for red/],
+  ])('that cannot be are refused in one sentence', (own, isMono, message) => {
+    const { planes, ...rest } = picture(15);
+    const stack = { ...rest, planes: isMono ? planes.slice(0, 1) : planes };
+    expect(() => run(stack, { do: 'curves', ...own })).toThrow(message);
   });
 });
 

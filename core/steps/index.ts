@@ -6,6 +6,7 @@ import { calibrate } from './calibrate';
 import { cap } from './cap';
 import { continuum } from './continuum';
 import { crop } from './crop';
+import { curves } from './curves';
 import { denoise } from './denoise';
 import { floor } from './floor';
 import { gradient } from './gradient';
@@ -56,6 +57,7 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     split,
     stretch,
     levels,
+    curves,
     floor,
     hueBands,
     saturation,

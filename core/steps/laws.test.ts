@@ -30,6 +30,13 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
   calibrate: { method: 'manual', white: [1.2, 1, 0.8] },
   continuum: { broad: 'B', method: 'manual', k: 0.1, mend: true },
   crop: { x: 20, y: 10, width: 100, height: 80 },
+  curves: {
+    all: [
+      [0, 0],
+      [0.3, 0.2],
+      [1, 1],
+    ],
+  },
   denoise: {},
   floor: { level: 0.03 },
   gradient: {},

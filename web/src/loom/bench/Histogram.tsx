@@ -1,6 +1,6 @@
-import { useEffect, useMemo, useRef, useState } from 'react';
+import { useMemo, useRef, useState } from 'react';
 import type { Counts } from '../../../../core/stats/summary';
-import { useDescribed, useHash, useSession } from '../session';
+import { useCounts } from './use-counts';
 
 const WIDTH = 286;
 const HEIGHT = 116;
@@ -43,38 +43,9 @@ export function Histogram({
   curve?: (x: number) => number;
   onEnd: () => void;
 }) {
-  const { engine } = useSession();
-  const described = useDescribed();
-  const [counts, setCounts] = useState<readonly Counts[]>([]);
+  const counts = useCounts(path);
   const [dragged, setDragged] = useState<string>();
   const svg = useRef<SVGSVGElement>(null);
-  const hash = useHash(path);
-
-  useEffect(() => {
-    engine.wants.set('histogram', [{ figure: 'counts', path }]);
-    return () => {
-      engine.wants.delete('histogram');
-    };
-  }, [engine, path]);
-
-  // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
-  // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
-  useEffect(() => {
-    if (!hash) return undefined;
-    let over = false;
-    engine.ask({ type: 'histogram', path }).then(
-      (reply) => {
-        if (!over) setCounts(reply);
-      },
-      () => {
-        if (!over) setCounts([]);
-      },
-    );
-    return () => {
-      over = true;
-    };
-  }, [engine, path, hash, described]);
-
   const { low, high, shapes } = useMemo(() => drawn(counts), [counts]);
   const toX = (value: number) => ((value - low) / (high - low)) * WIDTH;
   const fromEvent = (clientX: number) => {

@@ -5,6 +5,7 @@ import { CalibrateEditor } from './calibrate';
 import { CapEditor } from './cap';
 import { ContinuumEditor } from './continuum';
 import { CropEditor } from './crop';
+import { CurvesEditor } from './curves';
 import { DenoiseEditor } from './denoise';
 import type { StepEditor } from './editor';
 import { FloorEditor } from './floor';
@@ -40,6 +41,7 @@ export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   cap: CapEditor,
   continuum: ContinuumEditor,
   crop: CropEditor,
+  curves: CurvesEditor,
   denoise: DenoiseEditor,
   floor: FloorEditor,
   gradient: GradientEditor,

@@ -1,0 +1,112 @@
+import { z } from 'zod';
+import { lightOf, oklabOf } from '../colour/oklch';
+import { LUMINANCE } from '../colour/luminance';
+import { quickCoded, quickDecoded } from '../colour/tables';
+import { UserError } from '../errors';
+import type { Apply } from '../engine/kernel';
+import { type CurvePoint, monotoneCubic } from '../tone/monotone';
+import { stepKind } from '../engine/step-kind';
+
+const curve = z.array(z.tuple([z.number(), z.number()])).min(2);
+
+/** A little more contrast. */
+const GENTLE: z.infer<typeof curve> = [
+  [0, 0],
+  [0.25, 0.22],
+  [0.75, 0.78],
+  [1, 1],
+];
+
+/** The lines of the chart, in the order in which they act. */
+export const CURVES = ['all', 'red', 'green', 'blue', 'luminance', 'chroma'] as const;
+export type CurveName = (typeof CURVES)[number];
+
+/** The chroma that stands at 1 of its curve: no colour of a screen has more. */
+const MOST_CHROMA = 0.4;
+
+const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
+const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
+
+/** Shifts all planes by what the curve does to their luminance. */
+function byLuminance([r, g, b]: readonly Float32Array[], of: (x: number) => number): void {
+  for (let i = 0; i < r.length; i++) {
+    const y = OF_RED * r[i] + OF_GREEN * g[i] + OF_BLUE * b[i];
+    const by = of(held(y)) - held(y);
+    r[i] += by;
+    g[i] += by;
+    b[i] += by;
+  }
+}
+
+/** Brings each pixel's chroma to where the curve says; greys stay. */
+function byChroma([r, g, b]: readonly Float32Array[], of: (x: number) => number): void {
+  for (let i = 0; i < r.length; i++) {
+    const [l, x, y] = oklabOf([quickDecoded(r[i]), quickDecoded(g[i]), quickDecoded(b[i])]);
+    const chroma = Math.sqrt(x * x + y * y) / MOST_CHROMA;
+    const by = chroma > 1e-6 ? of(held(chroma)) / held(chroma) : 1;
+    const light = lightOf([l, by * x, by * y]);
+    r[i] = quickCoded(light[0]);
+    g[i] = quickCoded(light[1]);
+    b[i] = quickCoded(light[2]);
+  }
+}
+
+/** Bends what comes in by monotone cubics: all planes, single ones, the luminance, the chroma. */
+export const curves = stepKind({
+  do: 'curves',
+  name: 'curves',
+  says: 'Bends brightness, single colours, luminance or chroma by a line through points.',
+  group: 'show',
+  words: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
+  version: 1,
+  params: z.strictObject({
+    all: curve.optional(),
+    red: curve.optional(),
+    green: curve.optional(),
+    blue: curve.optional(),
+    luminance: curve.optional(),
+    chroma: curve.optional(),
+  }),
+  takes: { planes: 'either', domain: 'stretched' },
+  gives: { domain: 'same' },
+  begins: () => ({ all: GENTLE }),
+  build: (p, { input, path }) => {
+    const bent = new Map<CurveName, (x: number) => number>();
+    for (const name of CURVES) {
+      const points = p[name];
+      if (!points) continue;
+      if (input.planes === 1 && name !== 'all')
+        throw new UserError(
+          'one-curve',
+          `a mono image has no curve for ${name}; bend it by the one for all.`,
+          `${path}.${name}`,
+        );
+      const sorted: CurvePoint[] = [...points].sort((a, b) => a[0] - b[0]);
+      const twice = sorted.find(([x], i) => i > 0 && x === sorted[i - 1][0]);
+      if (twice)
+        throw new UserError(
+          'curve-twice',
+          `two points of the curve stand at ${twice[0]}; move one of them aside.`,
+          `${path}.${name}`,
+        );
+      const of = monotoneCubic(sorted);
+      bent.set(name, (x) => held(of(x)));
+    }
+    const apply: Apply = ([{ planes }], out) => {
+      out.planes.forEach((to, k) => {
+        const [all, own] = [bent.get('all'), bent.get((['red', 'green', 'blue'] as const)[k])];
+        const from = planes[k];
+        if (!all && !own) to.set(from);
+        else
+          for (let i = 0; i < to.length; i++) {
+            const v = all ? all(held(from[i])) : from[i];
+            to[i] = own ? own(held(v)) : v;
+          }
+      });
+      const [luminance, chroma] = [bent.get('luminance'), bent.get('chroma')];
+      if (luminance) byLuminance(out.planes, luminance);
+      if (chroma) byChroma(out.planes, chroma);
+    };
+    return { kernel: { bind: () => apply }, figures: [], planes: input.planes, extent: input.extent };
+  },
+});

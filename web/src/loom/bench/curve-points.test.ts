@@ -1,0 +1,43 @@
+import fc from 'fast-check';
+import { describe, expect, it } from 'vitest';
+import type { CurvePoint } from '../../../../core/tone/monotone';
+import { added, isStraight, moved, STRAIGHT } from './curve-points';
+
+const place = fc.tuple(
+  fc.double({ min: -0.5, max: 1.5, noNaN: true }),
+  fc.double({ min: -0.5, max: 1.5, noNaN: true }),
+);
+
+describe('points of a curve', () => {
+  it('stay in order, apart, and in the chart, whatever the hand does', () => {
+    const deed = fc.record({ at: place, index: fc.nat(30), adds: fc.boolean() });
+    fc.assert(
+      fc.property(fc.array(deed, { maxLength: 25 }), (deeds) => {
+        let points: readonly CurvePoint[] = STRAIGHT;
+        for (const { at, index, adds } of deeds) {
+          const before = points.length;
+          if (adds) {
+            const made = added(points, at);
+            points = made.points;
+            expect(points.length - before).toBeLessThanOrEqual(1);
+            expect(points[made.index][1]).toBeCloseTo(Math.min(1, Math.max(0, at[1])), 2);
+          } else points = moved(points, index % before, at);
+          for (const [x, y] of points) {
+            expect(x).toBeGreaterThanOrEqual(0);
+            expect(x).toBeLessThanOrEqual(1);
+            expect(y).toBeGreaterThanOrEqual(0);
+            expect(y).toBeLessThanOrEqual(1);
+          }
+          points.slice(1).forEach(([x], i) => expect(x).toBeGreaterThan(points[i][0]));
+        }
+      }),
+    );
+  });
+
+  it('tell a line that changes nothing', () => {
+    expect(isStraight(STRAIGHT)).toBe(true);
+    expect(isStraight(added(STRAIGHT, [0.5, 0.5]).points)).toBe(true);
+    expect(isStraight(added(STRAIGHT, [0.5, 0.6]).points)).toBe(false);
+    expect(isStraight(moved(STRAIGHT, 0, [0.1, 0.1]))).toBe(false);
+  });
+});

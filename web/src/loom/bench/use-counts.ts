@@ -1,0 +1,38 @@
+import { useEffect, useState } from 'react';
+import type { Counts } from '../../../../core/stats/summary';
+import { useDescribed, useHash, useSession } from '../session';
+
+/** How often each number stands in an image, plane by plane; nothing until it is told. */
+export function useCounts(path: string): readonly Counts[] {
+  const { engine } = useSession();
+  const described = useDescribed();
+  const [counts, setCounts] = useState<readonly Counts[]>([]);
+  const hash = useHash(path);
+
+  useEffect(() => {
+    engine.wants.set('histogram', [{ figure: 'counts', path }]);
+    return () => {
+      engine.wants.delete('histogram');
+    };
+  }, [engine, path]);
+
+  // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
+  useEffect(() => {
+    if (!hash) return undefined;
+    let over = false;
+    engine.ask({ type: 'histogram', path }).then(
+      (reply) => {
+        if (!over) setCounts(reply);
+      },
+      () => {
+        if (!over) setCounts([]);
+      },
+    );
+    return () => {
+      over = true;
+    };
+  }, [engine, path, hash, described]);
+
+  return counts;
+}
