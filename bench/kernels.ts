@@ -1,3 +1,4 @@
+import { saturate, turnHues } from '../core/colour/families';
 import { linearFit } from '../core/fit/linear';
 import { mixKernel } from '../core/mix/mix';
 import { newRaster, windowOf } from '../core/raster/raster';
@@ -67,6 +68,18 @@ export function kernels(): Record<string, number> {
     linearFit:
       shortest(2, () => void linearFit({ reference, target, width: rect.width, height: rect.height }, 'levels')) /
       (copy * (2 / 3)),
+  };
+}
+
+/** Steps on the colours of a stretched image, as multiples of a plain copy of its three planes. */
+export function coloursOverCopy(): Record<string, number> {
+  const planes = [1, 2, 3].map((seed) => madePlane(3000, 2000, seed).map((v) => 8 * v));
+  const out = planes.map((plane) => new Float32Array(plane.length));
+  const copy = shortest(5, () => planes.forEach((plane, p) => out[p].set(plane)));
+  const band = { centre: 140, width: 60, soft: 30, turn: -45, chroma: 0.8, lightness: 0, shift: [0, 0, 0] };
+  return {
+    hues: shortest(3, () => turnHues(planes, band, out)) / copy,
+    saturation: shortest(3, () => saturate(planes, { amount: 0.3, shadows: 0.2 }, out)) / copy,
   };
 }
 

@@ -10,7 +10,7 @@ import { type Running, startAll } from '../server/start';
 import { dataDir } from '../server/system/home';
 import { ensurePrograms } from '../server/system/packages';
 import { fieldScores } from './fields';
-import { kernels, stepsOverCopy } from './kernels';
+import { coloursOverCopy, kernels, stepsOverCopy } from './kernels';
 import { blendsOverCopy, SIX, starlessTimes } from './layers';
 import { largeNight, SEVEN, unmeasured } from './night';
 import { importNight, openingTimes } from './page';
@@ -68,10 +68,11 @@ async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
 /** The parts of the benchmark; each says what it found and gives it as JSON. */
 const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
   kernels: async () => {
-    const [pointwise, steps] = [kernels(), stepsOverCopy()];
+    const [pointwise, colours, steps] = [kernels(), coloursOverCopy(), stepsOverCopy()];
     tell('Kernels on one core, times a copy of the same planes', [pointwise]);
+    tell('Steps on colours on one core, times a copy of the same planes', [colours]);
     tell('Steps on one core and 24 megapixels, times a copy of the plane; below, what is expected', [steps, EXPECTED]);
-    return { pointwise, steps, expected: EXPECTED };
+    return { pointwise, colours, steps, expected: EXPECTED };
   },
   layers: async ({ demo }) => {
     const [blends, starless] = [blendsOverCopy(), starlessTimes()];

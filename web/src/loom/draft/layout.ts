@@ -1,6 +1,7 @@
 import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
 import { valueAt } from '../../store/paths';
 import { COLUMNS } from '../columns';
+import { BEAD, CLOTH_ROW, drawnIn, held } from './drawn-in';
 import { unfolded } from './fold';
 import { ranksOf } from './wanted';
 import {
@@ -27,13 +28,7 @@ const RUN = 26;
 /** From thread to thread where folded ones leave their line. */
 const SIDE_BY_SIDE = 2;
 const BEADS = 104;
-/** From bead to bead, with the gap between them. */
-const BEAD = { most: 106, legible: 92, least: 76, gap: 14 };
-/** From line to line of the cloth's steps, and how many there are at most. */
-const CLOTH_ROW = 32;
-const MOST_LINES = 4;
 const COLUMN = 46;
-const LAYER = { most: 286, least: 226 };
 const LAYER_ROW = { most: 40, least: 20 };
 
 /** The window in which the draft is seen. */
@@ -178,30 +173,6 @@ function stacked(
     run: folded.length > 0 ? { y: lineY, paths: folded.map(({ path }) => path) } : undefined,
     end: top + shown * row + (folded.length > 0 ? RUN : 0),
   };
-}
-
-const held = (value: number, least: number, most: number): number => Math.max(least, Math.min(most, value));
-
-/**
- * How wide beads and layer cards are, and in how many lines the cloth's steps stand: beads have names to be read, so a long finish goes on
- * below.
- * @param width what beads and cards have to share
- */
-function drawnIn(
-  width: number,
-  most: number,
-  clothSteps: number,
-  space: number,
-): { lines: number; layerWidth: number; pitch: number } {
-  const of = (lines: number) => {
-    const beads = most + Math.ceil(clothSteps / lines);
-    const layerWidth = held(width - BEAD.most * beads, LAYER.least, LAYER.most);
-    return { lines, layerWidth, pitch: held((width - layerWidth) / beads, BEAD.least, BEAD.most) };
-  };
-  const highest = Math.max(1, Math.min(MOST_LINES, Math.floor(space / CLOTH_ROW), clothSteps));
-  let found = of(1);
-  while (found.lines < highest && found.pitch < BEAD.legible) found = of(found.lines + 1);
-  return found;
 }
 
 /**
