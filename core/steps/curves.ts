@@ -55,7 +55,7 @@ function byChroma([r, g, b]: readonly Float32Array[], of: (x: number) => number)
 export const curves = stepKind({
   do: 'curves',
   name: 'curves',
-  says: 'Bends brightness, single colours, luminance or chroma by a line through points.',
+  says: 'Bends brightness, single colours or chroma by a line through points.',
   group: 'show',
   words: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
   version: 1,
