@@ -1,4 +1,4 @@
-import { describe, expect, it, vi } from 'vitest';
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { EngineClient } from './client';
@@ -52,7 +52,10 @@ class CountingCanvas {
 vi.stubGlobal('OffscreenCanvas', CountingCanvas);
 
 const events = () => ({ scene: vi.fn(), picture: vi.fn(), fault: vi.fn() });
-const rest = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms));
+/** Time that goes by in these tests alone: how busy the machine is decides nothing. */
+const rest = (ms: number) => vi.advanceTimersByTimeAsync(ms);
+beforeEach(() => void vi.useFakeTimers({ toFake: ['setTimeout', 'clearTimeout'] }));
+afterEach(() => void vi.useRealTimers());
 
 describe('the picture loop', () => {
   it('draws a quick picture while things move, and the fine one when they rest', async () => {
