@@ -1,7 +1,7 @@
 import { overPlanes } from '../kernels/planes';
 import { simd } from '../kernels/wasm';
-import { hueShareOf } from '../mask/hue';
 import { smoothstep } from '../mask/smoothstep';
+import { GREY, hueShareOf } from './hue-share';
 import type { Colour } from './lab';
 import { lightOf, oklabOf } from './oklch';
 import { coded, decoded } from './srgb';
@@ -24,9 +24,8 @@ export interface Band {
   readonly shift: readonly number[];
 }
 
-/** From this chroma on a colour belongs to its family fully; a tenth of it, or less, is grey, and stays. */
+/** From this chroma on a colour belongs to its family fully. */
 const COLOURED = 0.04;
-const GREY = 0.1;
 
 /** How much a colour belongs to a band, by its a and b. */
 const shareOf = ({ centre, width, soft }: Pick<Band, 'centre' | 'width' | 'soft'>) =>

@@ -2,7 +2,9 @@ import { LRUCache } from 'lru-cache';
 import { UserError } from '../errors';
 import { bisect } from '../fit/bisect';
 import { isClean, type StarField } from '../stars/field';
+import { moffat } from '../stars/moffat';
 import { GAUSSIAN } from '../stars/profile';
+import { SIGMA_TO_FWHM } from '../stars/shape';
 
 /** How wide the stars of one plane are. */
 export interface Seeing {
@@ -14,7 +16,6 @@ export interface Seeing {
 }
 
 const FEWEST = 5;
-const SIGMA_TO_FWHM = 2 * Math.sqrt(2 * Math.log(2));
 
 /**
  * The width of a field's stars.
@@ -39,24 +40,18 @@ export function seeingOf({ stars, beta }: StarField): Seeing {
 const POINTS = 33;
 const REACH = 6;
 
-/** Moffat's profile of half width 1, by squared distance. */
-const moffat = (beta: number) => {
-  const k = 2 ** (1 / beta) - 1;
-  return (d2: number): number => (1 + k * d2) ** -beta;
-};
-
 /**
- * How high a round profile of half width 1, given by squared distance, smoothed by a Gaussian of σ, stands at a distance from its middle; up
+ * How high a round profile of half width 1, given by distance, smoothed by a Gaussian of σ, stands at a distance from its middle; up
  * to one factor.
  */
-function smoothedAt(distance: number, sigma: number, profile: (d2: number) => number): number {
+function smoothedAt(distance: number, sigma: number, profile: (r: number) => number): number {
   const step = (2 * REACH) / (POINTS - 1);
   let sum = 0;
   for (let j = 0; j < POINTS; j++) {
     const v = j * step - REACH;
     for (let i = 0; i < POINTS; i++) {
       const u = i * step - REACH;
-      sum += profile(u * u + v * v) * Math.exp(-((u - distance) ** 2 + v * v) / (2 * sigma * sigma));
+      sum += profile(Math.sqrt(u * u + v * v)) * Math.exp(-((u - distance) ** 2 + v * v) / (2 * sigma * sigma));
     }
   }
   return sum;
@@ -77,7 +72,7 @@ export function widening(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): numbe
   // In units of half the sharper width: the σ at which the smoothed profile is at half its height where the wider stars are.
   const unit = from.fwhm / 2;
   const half = to / 2 / unit;
-  const profile = moffat(from.beta);
+  const profile = moffat(2, from.beta);
   const wide = (sigma: number) => smoothedAt(half, sigma, profile) >= smoothedAt(0, sigma, profile) / 2;
   const sigma = bisect(0.3 * (plain / unit), plain / unit, wide) * unit;
   lately.set(name, sigma);
@@ -91,7 +86,7 @@ export function loweredBy({ fwhm, beta }: Pick<Seeing, 'fwhm' | 'beta'>, sigma: 
   if (beta >= GAUSSIAN) return width ** 2 / (width ** 2 + sigma ** 2);
   const own = sigma / (fwhm / 2);
   // The mean of the profile under the Gaussian: two sums over the same points.
-  return smoothedAt(0, own, moffat(beta)) / smoothedAt(0, own, () => 1);
+  return smoothedAt(0, own, moffat(2, beta)) / smoothedAt(0, own, () => 1);
 }
 
 const lately = new LRUCache<string, number>({ max: 200 });

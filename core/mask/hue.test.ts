@@ -3,7 +3,7 @@ import { describe, expect, it } from 'vitest';
 import { huesApart, oklabOf, oklchOf } from '../colour/oklch';
 import { decoded } from '../colour/srgb';
 import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
-import { type HueRange, hueShareOf } from './hue';
+import { type HueRange, hueShareOf } from '../colour/hue-share';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const angle = fc.double({ min: 0, max: 360, noNaN: true });

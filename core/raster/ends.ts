@@ -12,7 +12,8 @@ export interface Ends {
   readonly top: number;
 }
 
-const REACHES: Ends = { left: 0, right: 0, bottom: 0, top: 0 };
+/** Of an image that has data everywhere. */
+export const REACHES: Ends = { left: 0, right: 0, bottom: 0, top: 0 };
 
 /**
  * Where an image ends before the sides of its own rectangle: what lies outside the largest rectangle that nothing without data reaches into

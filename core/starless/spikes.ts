@@ -1,3 +1,4 @@
+import { SIGMA_TO_FWHM } from '../stars/shape';
 import { medianInPlace, spreadInPlace } from '../stats/select';
 import type { Field } from './common';
 import type { Light } from './fit';
@@ -46,8 +47,6 @@ const BESIDE = 3;
 const NEAR = 13;
 const FAR = 24;
 const BOTH = [0, Math.PI];
-
-const SIGMA = 1 / (2 * Math.sqrt(2 * Math.log(2)));
 
 /** How far each direction about a star stands out of all. */
 function seenAbout({ plane, width, height, fwhm }: Field, { x, y }: Light): Float64Array {
@@ -128,7 +127,7 @@ export function vanesOf(field: Field, lights: readonly Light[]): Vanes | undefin
   const apart = (a: number, b: number) => Math.min(Math.abs(a - b), BINS - Math.abs(a - b)) * (180 / BINS);
   for (const b of ranked) if (peaks.every((other) => apart(other, b) > APART)) peaks.push(b);
   const telling = stars.slice(0, 12);
-  const plain = Math.max(0.8, SIGMA * fwhm);
+  const plain = Math.max(0.8, fwhm / SIGMA_TO_FWHM);
   const degree = Math.PI / 180;
   const throws = (angle: number): boolean => {
     // Of a star's two rays the fainter: what lies beside a star by chance lies on one side.

@@ -5,6 +5,7 @@ import type { StackInfo } from '../../core/engine/graph';
 import { keyIn } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
 import type { Figure, FigureSpec } from '../../core/figures/index';
+import { REACHES } from '../../core/raster/ends';
 import { FORMAT, VERSION } from '../../core/recipe/schema';
 import { countOf } from '../../core/stars/field';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
@@ -90,10 +91,9 @@ async function keepFigures(
   ];
   // One with holes or borders is looked at when someone asks.
   if (found.every(({ summary }) => summary.noData === 0)) {
-    const ends = { left: 0, right: 0, bottom: 0, top: 0 };
     kept.push([
       { kind: 'ends', nodes },
-      { kind: 'ends', ends },
+      { kind: 'ends', ends: REACHES },
     ]);
   }
   const store = figureStore(studio.data);

@@ -8,6 +8,7 @@ import { Button } from '../../ui/controls';
 import { usePicture, useSession } from '../session';
 import { setValue } from '../edit';
 import { placeName } from '../names';
+import { useWanted } from '../use-wanted';
 import { Section } from './Rows';
 import { useTold } from './use-told';
 
@@ -28,14 +29,9 @@ function isOwn(recipe: Recipe, path: string): boolean {
 /** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
 export function Edges({ recipe }: { recipe: Recipe }) {
   const told = useTold('edges', 'cloth');
-  const { engine, measureAgain } = useSession();
+  const { measureAgain } = useSession();
   const { settling } = usePicture();
-  useEffect(() => {
-    engine.wants.set('ends', [{ figure: 'ends', path: 'cloth' }]);
-    return () => {
-      engine.wants.delete('ends');
-    };
-  }, [engine]);
+  useWanted('ends', 'cloth');
   // Opened beside a picture that has settled already: a coarse level does not show the narrowest of edges.
   const asked = useRef<Recipe>(undefined);
   const missed = told !== undefined && !told.exact && !settling;

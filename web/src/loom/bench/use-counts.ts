@@ -1,6 +1,7 @@
 import { useEffect, useState } from 'react';
 import type { Counts } from '../../../../core/stats/summary';
 import { useDescribed, useHash, useSession } from '../session';
+import { useWanted } from '../use-wanted';
 
 /** How often each number stands in an image, plane by plane; nothing until it is told. */
 export function useCounts(path: string): readonly Counts[] {
@@ -9,12 +10,7 @@ export function useCounts(path: string): readonly Counts[] {
   const [counts, setCounts] = useState<readonly Counts[]>([]);
   const hash = useHash(path);
 
-  useEffect(() => {
-    engine.wants.set('histogram', [{ figure: 'counts', path }]);
-    return () => {
-      engine.wants.delete('histogram');
-    };
-  }, [engine, path]);
+  useWanted('counts', path);
 
   // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
   // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured

@@ -2,6 +2,7 @@ import { useEffect, useMemo } from 'react';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { count } from '../../ui/numbers';
 import { useDescribed, useSession } from '../session';
+import { useWanted } from '../use-wanted';
 
 /** Marks of stars, as one path: a ring about each, and a cross through those that are saturated. */
 function ringsOf(
@@ -24,15 +25,11 @@ function ringsOf(
 
 /** The stars that were found in the shown image. */
 export function StarMarks({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
-  const { engine, measureAgain } = useSession();
+  const { measureAgain } = useSession();
   const described = useDescribed();
-  useEffect(() => {
-    engine.wants.set('stars', [{ figure: 'marks', path }]);
-    measureAgain();
-    return () => {
-      engine.wants.delete('stars');
-    };
-  }, [engine, path, measureAgain]);
+  useWanted('marks', path);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: those of another image are asked for anew
+  useEffect(() => measureAgain(), [path, measureAgain]);
   const list = described?.stars[path];
   const [clear, full] = useMemo(
     () => (list ? [ringsOf(list.stars, viewport, pane, 0), ringsOf(list.stars, viewport, pane, 1)] : ['', '']),

@@ -1,9 +1,9 @@
-import { useEffect } from 'react';
 import type { Figure } from '../../../../../core/figures/index';
 import type { continuum } from '../../../../../core/steps/continuum';
 import { Choice, SliderField } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';
-import { useDescribed, useSession } from '../../session';
+import { useDescribed } from '../../session';
+import { useWanted } from '../../use-wanted';
 import { CurveChart, StarChart } from '../ContinuumCharts';
 import { end, useMeasured } from '../editor';
 import { Leftovers } from '../Leftovers';
@@ -32,14 +32,8 @@ function shareAt(shares: readonly (readonly [number, number])[], k: number): num
 
 export const ContinuumEditor = editorOf<typeof continuum>((props) => {
   const { path, recipe, params, setAll } = props;
-  const { engine } = useSession();
   const described = useDescribed();
-  useEffect(() => {
-    engine.wants.set('continuum', [{ figure: 'continuum', path }]);
-    return () => {
-      engine.wants.delete('continuum');
-    };
-  }, [engine, path]);
+  useWanted('continuum', path);
   const measured = useMeasured(path) as FoundContinuum | undefined;
   const chart = described?.charts[path] as Extract<Figure, { kind: 'continuum' }> | undefined;
   const method = params.k !== undefined ? 'manual' : params.method;

@@ -3,11 +3,11 @@ import { CURVES, type CurveName, type curves } from '../../../../../core/steps/c
 import type { CurvePoint } from '../../../../../core/tone/monotone';
 import { Button, Choice } from '../../../ui/controls';
 import { useSession } from '../../session';
-import { CurveChart } from '../CurveChart';
 import { isStraight, STRAIGHT } from '../curve-points';
 import { end } from '../editor';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
+import { ToneCurve } from '../ToneCurve';
 import { editorOf } from './editor';
 
 const COLOURS: Readonly<Record<CurveName, string>> = {
@@ -52,7 +52,7 @@ export const CurvesEditor = editorOf<typeof curves>(({ path, recipe, params, set
           onChange={setChosen}
         />
       )}
-      <CurveChart
+      <ToneCurve
         path={from}
         line={lineOf(name)}
         others={names.filter((own) => own !== name && params[own]).map(lineOf)}

@@ -5,7 +5,7 @@ import { useCounts } from './use-counts';
 
 const SIDE = 280;
 const PAD = 8;
-/** A touch this near to the line, in pixels, sets a point on it. */
+/** How far an arrow key moves a point; under Shift a quarter of it. */
 const STEP = 0.004;
 
 /** One line of the chart. */
@@ -29,7 +29,7 @@ const lineOf = (points: readonly CurvePoint[]): string => {
  * one away; arrow keys nudge it.
  * @param others lines that are not taken up, which stay visible
  */
-export function CurveChart({
+export function ToneCurve({
   path,
   line,
   others,
