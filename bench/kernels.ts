@@ -8,9 +8,9 @@ import { stretch } from '../core/steps/stretch';
 import { madePlane, shortest } from './made';
 import { stepKernels } from './steps';
 
-/** Single kernels on one core, as multiples of a plain copy of the same three planes. */
+/** Single kernels on one core and 24 megapixels, as multiples of a plain copy of the same three planes. */
 export function kernels(): Record<string, number> {
-  const rect = { x: 0, y: 0, width: 3000, height: 2000 };
+  const rect = { x: 0, y: 0, width: 6000, height: 4000 };
   const planes = [1, 2, 3].map((seed) => madePlane(rect.width, rect.height, seed));
   const out = newRaster(rect, 3);
   const copy = shortest(5, () => planes.forEach((plane, p) => out.planes[p].set(plane)));
@@ -71,9 +71,9 @@ export function kernels(): Record<string, number> {
   };
 }
 
-/** Steps on the colours of a stretched image, as multiples of a plain copy of its three planes. */
+/** Steps on the colours of a stretched image of 24 megapixels, as multiples of a plain copy of its three planes. */
 export function coloursOverCopy(): Record<string, number> {
-  const planes = [1, 2, 3].map((seed) => madePlane(3000, 2000, seed).map((v) => 8 * v));
+  const planes = [1, 2, 3].map((seed) => madePlane(6000, 4000, seed).map((v) => 8 * v));
   const out = planes.map((plane) => new Float32Array(plane.length));
   const copy = shortest(5, () => planes.forEach((plane, p) => out[p].set(plane)));
   const band = { centre: 140, width: 60, soft: 30, turn: -45, chroma: 0.8, lightness: 0, shift: [0, 0, 0] };

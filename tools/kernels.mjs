@@ -6,9 +6,11 @@ import asc from 'assemblyscript/asc';
 export async function kernelsModule() {
   const { error, binary, stderr } = await compile();
   if (error || !binary) throw new Error(`The kernels do not compile: ${error ?? ''}\n${stderr}`);
-  const hex = Buffer.from(binary).toString('hex');
-  const lines = hex.match(/.{1,140}/g) ?? [];
-  return `/** WebAssembly of \`core/kernels/simd\`, in hexadecimal; written by tools/kernels.mjs. */\nexport const SIMD_HEX = \`\n${lines.join('\n')}\n\`;\n`;
+  const lines =
+    Buffer.from(binary)
+      .toString('base64')
+      .match(/.{1,200}/g) ?? [];
+  return `/** WebAssembly of \`core/kernels/simd\`, in base 64; written by tools/kernels.mjs. */\nexport const SIMD_BASE64 = \`\n${lines.join('\n')}\n\`;\n`;
 }
 
 async function compile() {

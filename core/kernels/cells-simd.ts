@@ -1,4 +1,5 @@
 import type { Rect } from '../raster/rect';
+import type { Apart } from './smooth-simd';
 import { type Coarse, cellsOf, cubic } from './grid';
 import type { Simd } from './wasm';
 
@@ -25,8 +26,8 @@ export function cellMeansSimd(wasm: Simd, plane: Float32Array, rect: Rect, n: nu
   return { n, rect: cells, values };
 }
 
-/** `refinePlain` of `./cells` in WebAssembly, in single precision where that one sums in double. */
-export function refineSimd(wasm: Simd, { n, rect, values }: Coarse, window: Rect): Float32Array {
+/** `refinePlain` and `refineLess` of `./cells` in WebAssembly, in single precision where that one sums in double. */
+export function refineSimd(wasm: Simd, { n, rect, values }: Coarse, window: Rect, less?: Apart): Float32Array {
   const { width } = window;
   // Between two middles a row is one cubic, whose weights hang alone on where in the gap a pixel lies.
   const half = n % 2 === 0 ? 0.5 : 0;
@@ -34,36 +35,45 @@ export function refineSimd(wasm: Simd, { n, rect, values }: Coarse, window: Rect
   const lead = window.x - Math.ceil((first + 0.5) * n - 0.5);
   const gaps = Math.ceil((lead + width) / n);
   wasm.begin();
-  const weightsAt = wasm.put(Array.from({ length: n }, (_, i) => cubic((i + half) / n)).flat());
-  const rowAt = wasm.room(gaps + 3);
-  const outAt = wasm.room(width);
-  const row = wasm.floats(rowAt, gaps + 3);
-  const line = wasm.floats(outAt, width);
-  const columns = Int32Array.from(row, (_, k) => Math.min(rect.width - 1, Math.max(0, first - rect.x - 1 + k)));
-  const out = new Float32Array(width * window.height);
-  const start = (y: number) => Math.min(rect.height - 1, Math.max(0, y)) * rect.width;
+  const padded = 4 * Math.ceil(n / 4);
+  const weights = Array.from({ length: padded }, (_, i) => cubic((i + half) / n));
+  const weightsAt = wasm.put([0, 1, 2, 3].flatMap((k) => weights.map((w) => w[k])));
+  const cells = gaps + 3;
+  const rowAt = wasm.room(cells);
+  const outAt = wasm.room(gaps * n + padded);
+  const fromAt = wasm.room(width);
+  const whereAt = wasm.room(width);
+  const pointersAt = wasm.room(4);
+  const sharesAt = wasm.room(4);
+  const low = Math.floor((window.y + 0.5) / n - 0.5) - 1;
+  const high = Math.floor((window.y + window.height - 0.5) / n - 0.5) + 2;
+  const gridAt = wasm.room(cells * (high - low + 1));
+  const grid = wasm.floats(gridAt, cells * (high - low + 1));
+  const held = (v: number, length: number) => Math.min(length - 1, Math.max(0, v));
+  for (let k = 0, y = low; y <= high; y++) {
+    const row = held(y - rect.y, rect.height) * rect.width;
+    for (let x = 0; x < cells; x++, k++) grid[k] = values[row + held(first - rect.x - 1 + x, rect.width)];
+  }
+  const from = wasm.floats(fromAt, width);
+  const where = wasm.floats(whereAt, width);
+  const line = wasm.floats(outAt + 4 * lead, width);
+  const pointers = new Uint32Array(wasm.run.memory.buffer, pointersAt, 4);
+  const shares = wasm.floats(sharesAt, 4);
+  const holed = less && less.where !== less.into;
+  const out = less?.into ?? new Float32Array(width * window.height);
   for (let r = 0; r < window.height; r++) {
-    const v = (window.y + r + 0.5) / n - 0.5 - rect.y;
+    const v = (window.y + r + 0.5) / n - 0.5;
     const foot = Math.floor(v);
-    mixRows(values, columns, [start(foot - 1), start(foot), start(foot + 1), start(foot + 2)], cubic(v - foot), row);
-    wasm.run.cubicRow(rowAt, weightsAt, n, lead, width, outAt);
-    out.set(line, r * width);
+    shares.set(cubic(v - foot));
+    for (let k = 0; k < 4; k++) pointers[k] = gridAt + 4 * cells * (foot - 1 + k - low);
+    wasm.run.columns(pointersAt, sharesAt, 4, cells, 1, rowAt);
+    wasm.run.cubicRow(rowAt, weightsAt, n, gaps, outAt);
+    if (less) {
+      from.set(less.into.subarray(r * width, (r + 1) * width));
+      if (holed) where.set(less.where.subarray(r * width, (r + 1) * width));
+      wasm.run.difference(fromAt, outAt + 4 * lead, holed ? whereAt : fromAt, width);
+    }
+    out.set(less ? from : line, r * width);
   }
   return out;
-}
-
-/** Four rows of a grid, weighed, in the columns named. */
-function mixRows(
-  values: Float32Array,
-  columns: Int32Array,
-  starts: readonly number[],
-  weights: readonly number[],
-  out: Float32Array,
-): void {
-  const [a, b, c, d] = weights;
-  const [ra, rb, rc, rd] = starts;
-  for (let k = 0; k < out.length; k++) {
-    const x = columns[k];
-    out[k] = a * values[ra + x] + b * values[rb + x] + c * values[rc + x] + d * values[rd + x];
-  }
 }

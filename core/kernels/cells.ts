@@ -1,6 +1,8 @@
 import type { Rect } from '../raster/rect';
+import { differencePlain } from './absent';
 import { cellMeansSimd, refineSimd } from './cells-simd';
 import { type Coarse, cellsOf, cubic } from './grid';
+import type { Apart } from './smooth-simd';
 import { simd } from './wasm';
 
 /** Means of square cells of n pixels, of what is there; NaN where nothing is. */
@@ -35,6 +37,16 @@ export function cellMeansPlain(plane: Float32Array, rect: Rect, n: number): Coar
 export function refine(coarse: Coarse, window: Rect): Float32Array {
   const wasm = simd();
   return wasm ? refineSimd(wasm, coarse, window) : refinePlain(coarse, window);
+}
+
+/**
+ * Takes what {@link refine} gives from a plane of the window, in place.
+ * @param less the plane, and the one that tells where data are: NaN where not
+ */
+export function refineLess(coarse: Coarse, window: Rect, less: Apart): void {
+  const wasm = simd();
+  if (wasm) refineSimd(wasm, coarse, window, less);
+  else differencePlain(less.into, refinePlain(coarse, window), less.where, less.into);
 }
 
 /** {@link refine} in plain TypeScript: what the WebAssembly is held to. */

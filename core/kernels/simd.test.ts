@@ -56,10 +56,15 @@ describe('kernels in WebAssembly', () => {
         (width, height, step, taps, absent, seed) => {
           const plane = scene(width, height, seed, absent);
           const there = presence(plane);
-          expectSame(
-            smoothSimd(wasm, plane, width, height, taps, step, there),
-            smoothPlain(plane, width, height, taps, step, there),
-          );
+          const wanted = smoothPlain(plane, width, height, taps, step, there);
+          expectSame(smoothSimd(wasm, plane, width, height, taps, step, there), wanted);
+          // What it takes away, written over the plane itself as well.
+          const less = differencePlain(plane, wanted, plane);
+          const [apart, own] = [new Float32Array(plane.length), plane.slice()];
+          expectSame(smoothSimd(wasm, plane, width, height, taps, step, there, { into: apart, where: plane }), wanted);
+          expectSame(smoothSimd(wasm, own, width, height, taps, step, there, { into: own, where: plane }), wanted);
+          expectSame(apart, less);
+          expectSame(own, less);
         },
       ),
       { numRuns: 200 },
@@ -90,7 +95,13 @@ describe('kernels in WebAssembly', () => {
           expectSame(fast.values, plain.values);
           const coarse = { ...plain, values: plain.values.map((v) => v || 0) };
           const window = { x: x - (seed % 9), y: y + 3, width: width + 11, height: 20 };
-          expectSame(refineSimd(wasm, coarse, window), refinePlain(coarse, window));
+          const surface = refinePlain(coarse, window);
+          expectSame(refineSimd(wasm, coarse, window), surface);
+          const values = scene(window.width, window.height, seed + 1, 0);
+          const where = scene(window.width, window.height, seed + 2, absent);
+          const wanted = differencePlain(values, surface, where);
+          expectSame(refineSimd(wasm, coarse, window, { into: values, where }), wanted);
+          expectSame(values, wanted);
         },
       ),
       { numRuns: 150 },

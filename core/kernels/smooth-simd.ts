@@ -7,6 +7,12 @@ interface Ring {
   readonly slots: readonly number[];
 }
 
+/** Where what a smoothing takes away is put, which may be the plane itself, and the plane that tells where data are: NaN where not. */
+export interface Apart {
+  readonly into: Float32Array;
+  readonly where: Float32Array;
+}
+
 /**
  * `smoothPlain` of `./smooth` in WebAssembly: the same sums in single precision. Rows go through one by one, so that little memory is
  * needed whatever the plane's size.
@@ -19,6 +25,7 @@ export function smoothSimd(
   taps: Taps,
   step: number,
   there: Float32Array | undefined,
+  apart?: Apart,
 ): Float32Array {
   const reach = (taps.length - 1) * step;
   wasm.begin();
@@ -36,7 +43,9 @@ export function smoothSimd(
   const tapWeightsAt = wasm.room(2 * taps.length);
   const sumsAt = wasm.room(width);
   const shareAt = wasm.room(width);
-  const { memory, rows, columns, part, ratio } = wasm.run;
+  const lessAt = wasm.room(width);
+  const whereAt = wasm.room(width);
+  const { memory, rows, columns, part, ratio, difference } = wasm.run;
   const floats = new Float32Array(memory.buffer);
   const words = new Uint32Array(memory.buffer);
 
@@ -75,6 +84,12 @@ export function smoothSimd(
       ratio(sumsAt, shareAt, width);
     }
     out.set(floats.subarray(sumsAt / 4, sumsAt / 4 + width), y * width);
+    if (!apart) continue;
+    // The plane's own row has been read, with all that lie within reach: it may be written over.
+    floats.set(plane.subarray(y * width, (y + 1) * width), lessAt / 4);
+    if (weights) floats.set(apart.where.subarray(y * width, (y + 1) * width), whereAt / 4);
+    difference(lessAt, sumsAt, weights ? whereAt : lessAt, width);
+    apart.into.set(floats.subarray(lessAt / 4, lessAt / 4 + width), y * width);
   }
   return out;
 }

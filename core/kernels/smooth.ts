@@ -1,4 +1,5 @@
-import { smoothSimd } from './smooth-simd';
+import { type Apart, smoothSimd } from './smooth-simd';
+import { differencePlain } from './absent';
 import { simd } from './wasm';
 
 /**
@@ -108,6 +109,26 @@ export function smooth(
   return wasm
     ? smoothSimd(wasm, plane, width, height, taps, step, there)
     : smoothPlain(plane, width, height, taps, step, there);
+}
+
+/**
+ * {@link smooth}, and what it takes away: the plane less the smoothed one, NaN where there are no data.
+ * @param apart its plane may be the one that is smoothed, which then is written over
+ */
+export function smoothApart(
+  plane: Float32Array,
+  width: number,
+  height: number,
+  taps: Taps,
+  step: number,
+  there: Float32Array | undefined,
+  apart: Apart,
+): Float32Array {
+  const wasm = simd();
+  if (wasm) return smoothSimd(wasm, plane, width, height, taps, step, there, apart);
+  const smoothed = smoothPlain(plane, width, height, taps, step, there);
+  differencePlain(plane, smoothed, apart.where, apart.into);
+  return smoothed;
 }
 
 /** {@link smooth} in plain TypeScript: what the WebAssembly is held to. */

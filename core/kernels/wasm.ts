@@ -1,4 +1,4 @@
-import { SIMD_HEX } from './simd-bytes';
+import { SIMD_BASE64 } from './simd-bytes';
 
 /** What `core/kernels/simd` exports; addresses are bytes in its memory. */
 interface Exports {
@@ -13,7 +13,7 @@ interface Exports {
   gather(row: number, width: number, sums: number, counts: number): void;
   means(sums: number, counts: number, width: number, n: number, lead: number, out: number): void;
   spread(row: number, width: number, lead: number, n: number, weights: number, out: number, cells: number): void;
-  cubicRow(row: number, weights: number, n: number, lead: number, width: number, out: number): void;
+  cubicRow(row: number, weights: number, n: number, gaps: number, out: number): void;
   resample(
     from: number,
     width: number,
@@ -38,12 +38,12 @@ interface Exports {
     black: number,
     over: number,
     strength: number,
-    per: number,
+    table: number,
     out: number,
   ): void;
   saturate(pointers: number, n: number, amount: number, shadows: number): void;
   hueBand(pointers: number, n: number, band: number): void;
-  stretchHue(curve: number, pointers: number, n: number, ends: number, strength: number, per: number): void;
+  stretchHue(curve: number, pointers: number, n: number, ends: number, strength: number, table: number): void;
   weigh(pointers: number, factors: number, count: number, n: number, add: number, out: number): number;
   fromFloats(from: number, n: number, divisor: number, out: number): void;
   fromShorts(
@@ -147,6 +147,8 @@ const SLACK = 64;
 const STRIPS = 4 * 2 ** 20;
 export const BROUGHT = 2 ** 20;
 const NUMBERS = 2 ** 12;
+/** Bytes of tables that stay from one task to the next. */
+const KEPT = 4 * 2 ** 20;
 /** Bytes of the rest to begin with: what pointwise kernels lay out must never make the memory move under strips on their way. */
 const FIRST = 16 * 2 ** 20;
 
@@ -158,6 +160,8 @@ export class Simd {
   readonly run: Exports;
   private end = 0;
   private stripEnd = 0;
+  private readonly tables = new Map<string, number>();
+  private tablesEnd = 0;
 
   constructor(exports: Exports) {
     this.run = exports;
@@ -168,7 +172,28 @@ export class Simd {
 
   /** Lets go of everything that was laid out before, strips apart. */
   begin(): void {
-    this.end = this.brought + BROUGHT + 2 * NUMBERS;
+    this.end = this.kept + KEPT;
+  }
+
+  /** Where tables that stay begin. */
+  private get kept(): number {
+    return this.brought + BROUGHT + 2 * NUMBERS;
+  }
+
+  /** Address of a table that stays where it is; where the room for such is full, all that were there before are let go. */
+  table(name: string, make: () => Float32Array): number {
+    const known = this.tables.get(name);
+    if (known !== undefined) return known;
+    const made = make();
+    if (this.tablesEnd + made.byteLength > KEPT) {
+      this.tables.clear();
+      this.tablesEnd = 0;
+    }
+    const at = this.kept + this.tablesEnd;
+    this.floats(at, made.length).set(made);
+    this.tables.set(name, at);
+    this.tablesEnd += Math.ceil(made.byteLength / 16) * 16;
+    return at;
   }
 
   /** Address of strips that are brought for one kernel: a megabyte that stays where it is. */
@@ -246,13 +271,23 @@ let found: Simd | null | undefined;
 /** The kernels in WebAssembly; undefined on a machine without SIMD, where the plain ones serve. */
 export function simd(): Simd | undefined {
   if (found === undefined) {
-    const digits = SIMD_HEX.replaceAll(/\s/g, '');
-    const bytes = Uint8Array.from({ length: digits.length / 2 }, (_, i) =>
-      Number.parseInt(digits.slice(2 * i, 2 * i + 2), 16),
-    );
+    const bytes = fromBase64(SIMD_BASE64);
     found = WebAssembly.validate(bytes) ? new Simd(instance(bytes)) : null;
   }
   return found ?? undefined;
+}
+
+const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
+
+/** Bytes from base 64 (RFC 4648), whatever white space lies between; the platform's own is not the same in Node and in the page. */
+function fromBase64(text: string): Uint8Array<ArrayBuffer> {
+  const digits = text.replaceAll(/[\s=]/g, '');
+  const out = new Uint8Array(Math.floor((digits.length * 3) / 4));
+  for (let i = 0, bits = 0, at = 0; i < digits.length; i++) {
+    bits = (bits << 6) | DIGITS.indexOf(digits[i]);
+    if (i % 4 > 0) out[at++] = bits >> (6 - 2 * (i % 4));
+  }
+  return out;
 }
 
 function instance(bytes: Uint8Array<ArrayBuffer>): Exports {

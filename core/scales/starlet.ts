@@ -1,8 +1,8 @@
-import { B3, smooth } from '../kernels/smooth';
+import { B3, smooth, smoothApart } from '../kernels/smooth';
 import { windowOf } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import { differenceWhere, presence } from '../kernels/absent';
-import { cellMeans, refine } from '../kernels/cells';
+import { cellMeans, refine, refineLess } from '../kernels/cells';
 import { type Coarse, filled } from '../kernels/grid';
 
 /** Scales up to this one are taken on the pixels, the wider ones on cells of eight pixels: what they hold is smooth by then. */
@@ -49,27 +49,55 @@ function middles(plane: Float32Array, rect: Rect): Coarse {
  */
 export function starlet(plane: Float32Array, rect: Rect, scales: number, window: Rect): Scale[] {
   const there = presence(plane);
-  const own = windowOf(plane, rect, window);
-  const smooths: Float32Array[] = [own];
+  const out: Scale[] = [];
   let current = plane;
   for (let j = 1; j <= Math.min(scales, FINE_SCALES); j++) {
-    current = smooth(current, rect.width, rect.height, B3, 2 ** (j - 1), there);
-    smooths.push(windowOf(current, rect, window));
+    // A smoothing is of no use once it is smoothed itself: the scale takes its place. Only the plane itself stays as it is.
+    const into = current === plane ? new Float32Array(plane.length) : current;
+    current = smoothApart(current, rect.width, rect.height, B3, 2 ** (j - 1), there, { into, where: plane });
+    out.push(windowOf(into, rect, window));
   }
+  const own = windowOf(plane, rect, window);
+  const last = windowOf(current, rect, window);
   if (scales > FINE_SCALES) {
-    const held = there ? differenceWhere(current, undefined, plane) : current;
-    let coarse = middles(held, rect);
-    const cells = presence(coarse.values);
-    for (let j = FINE_SCALES + 1; j <= scales; j++) {
-      const values = smooth(coarse.values, coarse.rect.width, coarse.rect.height, B3, 2 ** (j - 1) / CELL, cells);
-      coarse = { ...coarse, values };
-      smooths.push(refine({ ...coarse, values: filled(values) }, window));
-    }
+    const first = middles(there ? differenceWhere(current, undefined, plane) : current, rect);
+    return [...out, ...wideScales(first, scales, last, there && own, window)];
   }
-  // Smoothings are of no use once their differences are taken; only the plane itself stays as it is.
-  const into = (j: number) => (j === 0 ? undefined : smooths[j]);
-  const out = smooths.slice(1).map((next, j) => differenceWhere(smooths[j], next, own, into(j)));
-  return [...out, differenceWhere(smooths[scales], undefined, own, into(scales))];
+  return [...out, there || last === own ? differenceWhere(last, undefined, own) : last];
+}
+
+/**
+ * The scales from the fifth on and the residual. They are taken on the cells, where they are differences as they are on the pixels, and
+ * brought back to the pixels only then.
+ * @param first the fourth smoothing on the cells
+ * @param last the same on the window's pixels, which becomes the fifth scale
+ * @param own the window's pixels, where some are absent
+ */
+function wideScales(
+  first: Coarse,
+  scales: number,
+  last: Float32Array,
+  own: Float32Array | undefined,
+  window: Rect,
+): Scale[] {
+  const wide = (coarse: Coarse): Scale => {
+    const plane = refine(coarse, window);
+    return own ? differenceWhere(plane, undefined, own, plane) : plane;
+  };
+  const out: Scale[] = [];
+  const cells = presence(first.values);
+  let before = first;
+  for (let j = FINE_SCALES + 1; j <= scales; j++) {
+    const { width, height } = before.rect;
+    const values = filled(smooth(before.values, width, height, B3, 2 ** (j - 1) / CELL, cells));
+    const coarse = { ...before, values };
+    if (before === first) {
+      refineLess(coarse, window, { into: last, where: own ?? last });
+      out.push(last);
+    } else out.push(wide({ ...coarse, values: before.values.map((v, i) => v - values[i]) }));
+    before = coarse;
+  }
+  return [...out, wide(before)];
 }
 
 /**

@@ -1,5 +1,6 @@
 import { overPlanes } from '../kernels/planes';
-import { simd } from '../kernels/wasm';
+import { type Simd, simd } from '../kernels/wasm';
+import { piecewise } from './table';
 
 /** The four ways from linear to display. */
 export type StretchCurve = 'asinh' | 'midtone' | 'power' | 'log';
@@ -42,17 +43,20 @@ export function curveOf(curve: StretchCurve, strength: number): (t: number) => n
   }
 }
 
-/** What the kernels call each curve; a curve that is flat to the last digit is a straight line there. */
-const NUMBERS = { asinh: 0, midtone: 1, power: 2, log: 3 } as const;
-const STRAIGHT = 4;
+/** What the kernels call each curve: one read from a table, two by arithmetic, and a straight line. */
+const NUMBERS = { asinh: 0, log: 0, midtone: 1, power: 2 } as const;
+const STRAIGHT = 3;
 
 const isFlat = (curve: StretchCurve, s: number): boolean =>
   (curve === 'asinh' || curve === 'log') && Math.abs(s) < FLAT;
 
-/** Number of a curve in the kernels, and what brings its end to 1. */
-function inKernels(curve: StretchCurve, s: number): { number: number; per: number } {
-  const per = curve === 'asinh' ? 1 / asinh(s) : curve === 'log' ? 1 / Math.log1p(s) : 1;
-  return isFlat(curve, s) ? { number: STRAIGHT, per: 1 } : { number: NUMBERS[curve], per };
+/** Number of a curve in the kernels, and the address of its table there, if it has one. */
+function inKernels(wasm: Simd, curve: StretchCurve, s: number): { number: number; table: number } {
+  if (isFlat(curve, s)) return { number: STRAIGHT, table: 0 };
+  const number = NUMBERS[curve];
+  // Below this the logarithm of 1 + s·t is s·t to half a millionth of itself, and asinh is so still sooner.
+  const make = () => piecewise(curveOf(curve, s), Math.min(0.5, 2 ** -20 / s));
+  return { number, table: number === 0 ? wasm.table(`${curve} ${s}`, make) : 0 };
 }
 
 /** Stretches a whole plane: `curve(clamp((x − black) / (white − black), 0, 1))`; NaN stays NaN. */
@@ -70,9 +74,9 @@ export function stretchPlane(
     stretchPlain(curve, strength, black, white, from, to);
     return;
   }
-  const { number, per } = inKernels(curve, strength);
+  const { number, table } = inKernels(wasm, curve, strength);
   overPlanes(wasm, [from], [to], (n, [source], [target]) =>
-    wasm.run.stretch(number, source, n, black, over, strength, per, target),
+    wasm.run.stretch(number, source, n, black, over, strength, table, target),
   );
 }
 
@@ -112,10 +116,10 @@ export function stretchHue(
     stretchHuePlain(curve, strength, black, white, from, to);
     return;
   }
-  const { number, per } = inKernels(curve, strength);
+  const { number, table } = inKernels(wasm, curve, strength);
   const ends = [...black, ...white.map((w, p) => 1 / (w - black[p]))];
   overPlanes(wasm, from, to, (n, sources, targets) =>
-    wasm.run.stretchHue(number, wasm.pointers([...sources, ...targets]), n, wasm.numbers(ends), strength, per),
+    wasm.run.stretchHue(number, wasm.pointers([...sources, ...targets]), n, wasm.numbers(ends), strength, table),
   );
 }
 

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { weigh, weighPlain, weighPresent, weighPresentPlain } from '../kernels/weigh';
+import { piecewise } from './table';
 import { type StretchCurve, stretchHue, stretchHuePlain, stretchPlain, stretchPlane } from './curves';
 
 const value = fc.oneof(
@@ -118,5 +119,35 @@ describe('sums over what is there', () => {
       ),
       { numRuns: 300 },
     );
+  });
+});
+
+describe('a curve as pieces of straight line', () => {
+  it('is the curve to 5e-8 where it bends as logarithms do, and its line below', () => {
+    for (const s of [0.5, 7, 300, 1e6]) {
+      const f = (t: number) => Math.log1p(s * t) / Math.log1p(s);
+      const table = piecewise(f, 2 ** -20 / s);
+      const [first, last] = new Uint32Array(table.buffer, 0, 2);
+      const at = (t: number) => {
+        const piece = Math.max(0, Math.min(last, (new Uint32Array(Float32Array.of(t).buffer)[0] >>> 13) - first));
+        return table[2 + 2 * piece] + table[3 + 2 * piece] * t;
+      };
+      for (let k = 0; k <= 3000; k++) {
+        const t = Math.fround(10 ** (-k / 200));
+        expect(Math.abs(at(t) - f(t))).toBeLessThan(1.2e-7);
+        expect(Math.abs(at(t) / f(t) - 1)).toBeLessThan(2e-6);
+      }
+      expect([at(0), at(1)]).toEqual([0, 1]);
+    }
+  });
+
+  it('is made anew where the room for tables has been given to others', () => {
+    const strengths = Array.from({ length: 40 }, (_, k) => 1e8 * (k + 1));
+    for (const s of [...strengths, ...strengths]) {
+      const out = new Float32Array(3);
+      stretchPlane('asinh', s, 0, 1, Float32Array.of(1e-6, 0.01, 0.7), out);
+      const wanted = [1e-6, 0.01, 0.7].map((t) => Math.asinh(s * Math.fround(t)) / Math.asinh(s));
+      wanted.forEach((v, i) => expect(out[i]).toBeCloseTo(v, 6));
+    }
   });
 });

@@ -33,18 +33,23 @@ export function means(sums: usize, counts: usize, width: i32, n: i32, lead: i32,
 }
 
 /**
- * One row of a cubic surface: out[x] = Σ weights[4·phase + k] · row[gap + k], `n` pixels a gap.
- * @param lead pixels of the first gap that lie before the first pixel
+ * One row of a cubic surface: out[gap·n + i] = Σ weights[k·padded + i] · row[gap + k], `n` pixels a gap.
+ * @param weights four rows of n, each padded to a multiple of four
+ * @param out room for `gaps` times n pixels and three more
  */
-export function cubicRow(row: usize, weights: usize, n: i32, lead: i32, width: i32, out: usize): void {
-  for (let x = -lead; x < width; x += n, row += 4) {
-    const a = load<f32>(row);
-    const b = load<f32>(row, 4);
-    const c = load<f32>(row, 8);
-    const d = load<f32>(row, 12);
-    for (let i = max(0, -x), end = min(n, width - x); i < end; i++) {
-      const w = weights + (<usize>i << 4);
-      store<f32>(out + (<usize>(x + i) << 2), load<f32>(w) * a + load<f32>(w, 4) * b + load<f32>(w, 8) * c + load<f32>(w, 12) * d);
+export function cubicRow(row: usize, weights: usize, n: i32, gaps: i32, out: usize): void {
+  const side = <usize>((n + 3) & ~3) << 2;
+  for (let g = 0; g < gaps; g++, row += 4, out += <usize>n << 2) {
+    const a = v128.load32_splat(row);
+    const b = v128.load32_splat(row, 4);
+    const c = v128.load32_splat(row, 8);
+    const d = v128.load32_splat(row, 12);
+    // What is written beyond the gap's end is written over by the next one.
+    for (let at: usize = 0; at < side; at += 16) {
+      const w = weights + at;
+      const first = f32x4.add(f32x4.mul(a, v128.load(w)), f32x4.mul(b, v128.load(w + side)));
+      const second = f32x4.add(f32x4.mul(c, v128.load(w + 2 * side)), f32x4.mul(d, v128.load(w + 3 * side)));
+      v128.store(out + at, f32x4.add(first, second));
     }
   }
 }

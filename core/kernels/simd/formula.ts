@@ -50,6 +50,45 @@ function result(op: i32, x: v128, y: v128, z: v128): v128 {
   return v128.bitselect(y, z, isTrue(x));
 }
 
+/** Operations that give NaN by themselves where an operand is NaN. */
+@inline
+function carries(op: i32): bool {
+  return op <= 2 || (op >= 14 && op <= 17) || op === 20 || op === 21;
+}
+
+/** One operation, known where this is laid out, over the whole strip: asking for it pixel by pixel would cost more than the work. */
+@inline
+function over(op: i32, x: usize, xs: usize, y: usize, ys: usize, z: usize, zs: usize, n: i32, out: usize): i32 {
+  const kept = op === 3 || op === 15 || op === 19;
+  let faults = 0;
+  for (let i = 0; i < n; i += 2) {
+    const a = v128.load(x);
+    const b = v128.load(y);
+    const c = v128.load(z);
+    let v = result(op, a, b, c);
+    if (carries(op) && !kept) v128.store(out, v);
+    else {
+      const there = v128.and(v128.and(f64x2.eq(a, a), f64x2.eq(b, b)), f64x2.eq(c, c));
+      if (kept) {
+        const is = finite(v);
+        const bad = i64x2.bitmask(v128.andnot(there, is));
+        if (bad) faults += (bad & 1) + (i + 1 < n ? bad >> 1 : 0);
+        v = v128.and(v, is);
+        if (op === 19) {
+          const t = held(v);
+          v = f64x2.mul(f64x2.mul(t, t), f64x2.sub(f64x2.splat(3), f64x2.mul(f64x2.splat(2), t)));
+        }
+      }
+      v128.store(out, v128.bitselect(v, f64x2.splat(NaN), there));
+    }
+    x += xs;
+    y += ys;
+    z += zs;
+    out += 16;
+  }
+  return faults;
+}
+
 /**
  * One operation over strips of doubles. No data in any operand is no data in the result; where a quotient or a root has no answer, it is 0.
  * @param xs bytes from one pair of numbers to the next, 16, or 0 where one number stands for all, written twice
@@ -67,31 +106,56 @@ export function formula(
   n: i32,
   out: usize,
 ): i32 {
-  const kept = op === 3 || op === 15 || op === 19;
-  let faults = 0;
-  for (let i = 0; i < n; i += 2) {
-    const a = v128.load(x);
-    const b = v128.load(y);
-    const c = v128.load(z);
-    const there = v128.and(v128.and(f64x2.eq(a, a), f64x2.eq(b, b)), f64x2.eq(c, c));
-    let v = result(op, a, b, c);
-    if (kept) {
-      const is = finite(v);
-      const bad = i64x2.bitmask(v128.andnot(there, is));
-      if (bad) faults += (bad & 1) + (i + 1 < n ? bad >> 1 : 0);
-      v = v128.and(v, is);
-      if (op === 19) {
-        const t = held(v);
-        v = f64x2.mul(f64x2.mul(t, t), f64x2.sub(f64x2.splat(3), f64x2.mul(f64x2.splat(2), t)));
-      }
-    }
-    v128.store(out, v128.bitselect(v, f64x2.splat(NaN), there));
-    x += xs;
-    y += ys;
-    z += zs;
-    out += 16;
+  switch (op) {
+    case 0:
+      return over(0, x, xs, y, ys, z, zs, n, out);
+    case 1:
+      return over(1, x, xs, y, ys, z, zs, n, out);
+    case 2:
+      return over(2, x, xs, y, ys, z, zs, n, out);
+    case 3:
+      return over(3, x, xs, y, ys, z, zs, n, out);
+    case 4:
+      return over(4, x, xs, y, ys, z, zs, n, out);
+    case 5:
+      return over(5, x, xs, y, ys, z, zs, n, out);
+    case 6:
+      return over(6, x, xs, y, ys, z, zs, n, out);
+    case 7:
+      return over(7, x, xs, y, ys, z, zs, n, out);
+    case 8:
+      return over(8, x, xs, y, ys, z, zs, n, out);
+    case 9:
+      return over(9, x, xs, y, ys, z, zs, n, out);
+    case 10:
+      return over(10, x, xs, y, ys, z, zs, n, out);
+    case 11:
+      return over(11, x, xs, y, ys, z, zs, n, out);
+    case 12:
+      return over(12, x, xs, y, ys, z, zs, n, out);
+    case 13:
+      return over(13, x, xs, y, ys, z, zs, n, out);
+    case 14:
+      return over(14, x, xs, y, ys, z, zs, n, out);
+    case 15:
+      return over(15, x, xs, y, ys, z, zs, n, out);
+    case 16:
+      return over(16, x, xs, y, ys, z, zs, n, out);
+    case 17:
+      return over(17, x, xs, y, ys, z, zs, n, out);
+    case 18:
+      return over(18, x, xs, y, ys, z, zs, n, out);
+    case 19:
+      return over(19, x, xs, y, ys, z, zs, n, out);
+    case 20:
+      return over(20, x, xs, y, ys, z, zs, n, out);
+    case 21:
+      return over(21, x, xs, y, ys, z, zs, n, out);
+    case 22:
+      return over(22, x, xs, y, ys, z, zs, n, out);
+    default:
+      return over(23, x, xs, y, ys, z, zs, n, out);
   }
-  return faults;
 }
 
 /** Doubles from floats, two at a time; up to one more than n is read and written. */

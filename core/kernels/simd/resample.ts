@@ -45,59 +45,61 @@ function weigh(table: usize, fraction: f64, out: usize): void {
   between(table + (<usize>s << 5), f32x4.splat(<f32>(at - s)), out);
 }
 
-/** The same at four fractions, one after another. Multiples of 2⁻²⁰ below 1 are whole in single precision. */
+/** Four weights from a row of the table and the next one. */
 @inline
-function weighFour(table: usize, fractions: v128, out: usize): void {
-  const at = f32x4.mul(fractions, f32x4.splat(<f32>STEPS));
-  const s = f32x4.floor(at);
-  const t = f32x4.sub(at, s);
-  const rows = i32x4.shl(i32x4.trunc_sat_f32x4_s(s), 5);
-  between(table + <usize>i32x4.extract_lane(rows, 0), v128.shuffle<f32>(t, t, 0, 0, 0, 0), out);
-  between(table + <usize>i32x4.extract_lane(rows, 1), v128.shuffle<f32>(t, t, 1, 1, 1, 1), out + 32);
-  between(table + <usize>i32x4.extract_lane(rows, 2), v128.shuffle<f32>(t, t, 2, 2, 2, 2), out + 64);
-  between(table + <usize>i32x4.extract_lane(rows, 3), v128.shuffle<f32>(t, t, 3, 3, 3, 3), out + 96);
+function firstFour(row: usize, t: v128): v128 {
+  const w = v128.load(row);
+  return f32x4.add(w, f32x4.mul(f32x4.sub(v128.load(row, 32), w), t));
 }
 
-/** Two places by their columns, rounded to the grain. */
+/** The last two weights of two pixels. */
+@inline
+function lastTwo(row: usize, other: usize, t: v128): v128 {
+  const w = v128.load64_lane(other + 16, v128.load64_zero(row + 16), 1);
+  const next = v128.load64_lane(other + 48, v128.load64_zero(row + 48), 1);
+  return f32x4.add(w, f32x4.mul(f32x4.sub(next, w), t));
+}
+
+/** The weights at four places counted in grains, as six vectors of four: eleven bits below the pixel's tell the row, nine more how far beyond it. */
+@inline
+function weighFour(table: usize, grains: v128, out: usize): void {
+  const t = f32x4.mul(f32x4.convert_i32x4_s(v128.and(grains, i32x4.splat(511))), f32x4.splat(1 / 512));
+  const rows = v128.and(i32x4.shr_u(grains, 4), i32x4.splat(2047 << 5));
+  const first = table + <usize>i32x4.extract_lane(rows, 0);
+  const second = table + <usize>i32x4.extract_lane(rows, 1);
+  const third = table + <usize>i32x4.extract_lane(rows, 2);
+  const fourth = table + <usize>i32x4.extract_lane(rows, 3);
+  const a = firstFour(first, v128.shuffle<f32>(t, t, 0, 0, 0, 0));
+  const b = firstFour(second, v128.shuffle<f32>(t, t, 1, 1, 1, 1));
+  const c = firstFour(third, v128.shuffle<f32>(t, t, 2, 2, 2, 2));
+  const d = firstFour(fourth, v128.shuffle<f32>(t, t, 3, 3, 3, 3));
+  const lowAb = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
+  const lowCd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
+  const highAb = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
+  const highCd = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
+  v128.store(out, v128.shuffle<f32>(lowAb, lowCd, 0, 1, 4, 5));
+  v128.store(out, v128.shuffle<f32>(lowAb, lowCd, 2, 3, 6, 7), 16);
+  v128.store(out, v128.shuffle<f32>(highAb, highCd, 0, 1, 4, 5), 32);
+  v128.store(out, v128.shuffle<f32>(highAb, highCd, 2, 3, 6, 7), 48);
+  const e = lastTwo(first, second, v128.shuffle<f32>(t, t, 0, 0, 1, 1));
+  const f = lastTwo(third, fourth, v128.shuffle<f32>(t, t, 2, 2, 3, 3));
+  v128.store(out, v128.shuffle<f32>(e, f, 0, 2, 4, 6), 64);
+  v128.store(out, v128.shuffle<f32>(e, f, 1, 3, 5, 7), 80);
+}
+
+/** Two places by their columns, in grains: in the low words of what comes, since beside this sum a double has no room for a fraction. */
 @inline
 function placed(by: f64, columns: v128, add: f64, base: f64): v128 {
   const at = f64x2.add(f64x2.add(f64x2.mul(f64x2.splat(by), columns), f64x2.splat(add)), f64x2.splat(base));
-  return f64x2.mul(f64x2.nearest(f64x2.mul(at, f64x2.splat(GRAIN))), f64x2.splat(PIXEL));
+  return f64x2.add(at, f64x2.splat(6755399441055744));
 }
 
-/** Four numbers in single precision from two and two in double. */
-@inline
-function joined(first: v128, second: v128): v128 {
-  return v128.shuffle<f32>(f32x4.demote_f64x2_zero(first), f32x4.demote_f64x2_zero(second), 0, 1, 4, 5);
-}
-
-/** Weights of four pixels, eight numbers each, as six vectors of four. */
-@inline
-function turned(from: usize, out: usize): void {
-  for (let half: usize = 0; half < 32; half += 16) {
-    const a = v128.load(from + half);
-    const b = v128.load(from + half, 32);
-    const c = v128.load(from + half, 64);
-    const d = v128.load(from + half, 96);
-    const lowAb = v128.shuffle<f32>(a, b, 0, 4, 1, 5);
-    const lowCd = v128.shuffle<f32>(c, d, 0, 4, 1, 5);
-    const to = out + (half << 2);
-    v128.store(to, v128.shuffle<f32>(lowAb, lowCd, 0, 1, 4, 5));
-    v128.store(to, v128.shuffle<f32>(lowAb, lowCd, 2, 3, 6, 7), 16);
-    if (half === 16) continue;
-    const highAb = v128.shuffle<f32>(a, b, 2, 6, 3, 7);
-    const highCd = v128.shuffle<f32>(c, d, 2, 6, 3, 7);
-    v128.store(to, v128.shuffle<f32>(highAb, highCd, 0, 1, 4, 5), 32);
-    v128.store(to, v128.shuffle<f32>(highAb, highCd, 2, 3, 6, 7), 48);
-  }
-}
-
-/** Where the four pixels' weights, their vectors, and their places in the source lie in the room of our own. */
-const TO_Y: usize = 128;
-const VECTORS_X: usize = 256;
-const VECTORS_Y: usize = 352;
-const PLACES: usize = 448;
-const MADE: usize = 464;
+/** Where one pixel's weights, those of four, and the places of four in the source lie in the room of our own. */
+const TO_Y: usize = 32;
+const VECTORS_X: usize = 64;
+const VECTORS_Y: usize = 160;
+const PLACES: usize = 256;
+const MADE: usize = 272;
 
 /** The pixels at a distance from four places. */
 @inline
@@ -114,6 +116,51 @@ function at(places: usize, first: usize, off: usize, beside: bool): v128 {
   return beside ? v128.load(first + off) : gathered(places, off);
 }
 
+/** Four sums held to the least and the greatest of the 36 pixels that each is made of; NaN stays. */
+function bounded(own: usize, pitch: usize, sum: v128): v128 {
+  const places = own + PLACES;
+  let low = gathered(places, 0);
+  let high = low;
+  for (let k = 0, off: usize = 0; k < 6; k++, off += pitch) {
+    for (let j: usize = 0; j < 24; j += 4) {
+      const v = gathered(places, off + j);
+      low = f32x4.pmin(low, v);
+      high = f32x4.pmax(high, v);
+    }
+  }
+  return v128.bitselect(f32x4.pmin(f32x4.pmax(sum, low), high), sum, f32x4.eq(sum, sum));
+}
+
+/** {@link bounded} of four pixels side by side, which share the extremes of columns. */
+function boundedBeside(first: usize, pitch: usize, sum: v128): v128 {
+  let low = v128.load(first);
+  let lowMiddle = v128.load(first, 16);
+  let lowRight = v128.load(first, 20);
+  let high = low;
+  let highMiddle = lowMiddle;
+  let highRight = lowRight;
+  for (let k = 1; k < 6; k++) {
+    first += pitch;
+    const left = v128.load(first);
+    const middle = v128.load(first, 16);
+    const right = v128.load(first, 20);
+    low = f32x4.pmin(low, left);
+    high = f32x4.pmax(high, left);
+    lowMiddle = f32x4.pmin(lowMiddle, middle);
+    highMiddle = f32x4.pmax(highMiddle, middle);
+    lowRight = f32x4.pmin(lowRight, right);
+    highRight = f32x4.pmax(highRight, right);
+  }
+  // Pixel i is made of columns i to i + 5: of the nine, the first, the last and the four between, each moved on by one.
+  const lowTwo = f32x4.pmin(v128.shuffle<f32>(low, lowMiddle, 1, 2, 3, 4), v128.shuffle<f32>(low, lowMiddle, 3, 4, 5, 6));
+  const highTwo = f32x4.pmax(v128.shuffle<f32>(high, highMiddle, 1, 2, 3, 4), v128.shuffle<f32>(high, highMiddle, 3, 4, 5, 6));
+  const lowThree = f32x4.pmin(lowTwo, v128.shuffle<f32>(low, lowMiddle, 2, 3, 4, 5));
+  const highThree = f32x4.pmax(highTwo, v128.shuffle<f32>(high, highMiddle, 2, 3, 4, 5));
+  const least = f32x4.pmin(f32x4.pmin(low, lowMiddle), f32x4.pmin(lowRight, lowThree));
+  const most = f32x4.pmax(f32x4.pmax(high, highMiddle), f32x4.pmax(highRight, highThree));
+  return v128.bitselect(f32x4.pmin(f32x4.pmax(sum, least), most), sum, f32x4.eq(sum, sum));
+}
+
 /**
  * Four pixels, all of whose 36 lie inside; NaN where one of them is absent.
  * @param beside whether the four lie side by side in the source, so that they are had by one load
@@ -128,9 +175,9 @@ function four(own: usize, pitch: usize, beside: bool): v128 {
   const d = v128.load(own, VECTORS_X + 48);
   const e = v128.load(own, VECTORS_X + 64);
   const f = v128.load(own, VECTORS_X + 80);
-  let low = at(places, first, 0, beside);
-  let high = low;
   let sum = f32x4.splat(0);
+  let low = f32x4.splat(0);
+  let high = low;
   for (let k: usize = 0, off: usize = 0; k < 96; k += 16, off += pitch) {
     const u = at(places, first, off, beside);
     const v = at(places, first, off + 4, beside);
@@ -138,15 +185,23 @@ function four(own: usize, pitch: usize, beside: bool): v128 {
     const x = at(places, first, off + 12, beside);
     const y = at(places, first, off + 16, beside);
     const z = at(places, first, off + 20, beside);
-    low = f32x4.pmin(f32x4.pmin(f32x4.pmin(low, u), f32x4.pmin(v, w)), f32x4.pmin(x, f32x4.pmin(y, z)));
-    high = f32x4.pmax(f32x4.pmax(f32x4.pmax(high, u), f32x4.pmax(v, w)), f32x4.pmax(x, f32x4.pmax(y, z)));
     const left = f32x4.add(f32x4.mul(a, u), f32x4.mul(b, v));
     const middle = f32x4.add(f32x4.mul(c, w), f32x4.mul(d, x));
     const right = f32x4.add(f32x4.mul(e, y), f32x4.mul(f, z));
     const along = f32x4.add(f32x4.add(left, middle), right);
     sum = f32x4.add(sum, f32x4.mul(v128.load(own + k, VECTORS_Y), along));
+    if (k === 32) {
+      low = f32x4.pmin(f32x4.pmin(v, w), f32x4.pmin(x, y));
+      high = f32x4.pmax(f32x4.pmax(v, w), f32x4.pmax(x, y));
+    } else if (k === 48) {
+      low = f32x4.pmin(low, f32x4.pmin(f32x4.pmin(v, w), f32x4.pmin(x, y)));
+      high = f32x4.pmax(high, f32x4.pmax(f32x4.pmax(v, w), f32x4.pmax(x, y)));
+    }
   }
-  return v128.bitselect(f32x4.pmin(f32x4.pmax(sum, low), high), sum, f32x4.eq(sum, sum));
+  // What lies within the nearest eight lies within all: most do, and need not ask the others.
+  const within = v128.and(f32x4.ge(sum, low), f32x4.le(sum, high));
+  if (v128.all_true<i32>(within)) return sum;
+  return beside ? boundedBeside(first, pitch, sum) : bounded(own, pitch, sum);
 }
 
 /** One pixel with its 36 not all there: at the border, or beside a hole. */
@@ -164,7 +219,7 @@ function alone(from: usize, width: i32, height: i32, table: usize, own: usize, x
 }
 
 /**
- * @param from source plane of `width` by `height`
+ * @param from source plane of `width` by `height`, that of `out` no further than 2000 pixels from it
  * @param table 2049 rows of eight weights
  * @param own 512 bytes of our own
  * @param xx ... map from an output pixel, counted from `out`'s own corner, to the source plane's
@@ -179,18 +234,14 @@ export function resample(from: usize, width: i32, height: i32, table: usize, own
       const last = <f64>(c + count - 1);
       const first = f64x2(<f64>c, Math.min(last, <f64>(c + 1)));
       const second = f64x2(Math.min(last, <f64>(c + 2)), Math.min(last, <f64>(c + 3)));
-      const alongX = xy * <f64>r;
-      const alongY = yy * <f64>r;
-      const x01 = placed(xx, first, alongX, tx);
-      const x23 = placed(xx, second, alongX, tx);
-      const y01 = placed(yx, first, alongY, ty);
-      const y23 = placed(yx, second, alongY, ty);
-      const fx01 = f64x2.floor(x01);
-      const fx23 = f64x2.floor(x23);
-      const fy01 = f64x2.floor(y01);
-      const fy23 = f64x2.floor(y23);
-      const px = i32x4.trunc_sat_f32x4_s(joined(fx01, fx23));
-      const py = i32x4.trunc_sat_f32x4_s(joined(fy01, fy23));
+      const x01 = placed(xx * GRAIN, first, xy * <f64>r * GRAIN, tx * GRAIN);
+      const x23 = placed(xx * GRAIN, second, xy * <f64>r * GRAIN, tx * GRAIN);
+      const y01 = placed(yx * GRAIN, first, yy * <f64>r * GRAIN, ty * GRAIN);
+      const y23 = placed(yx * GRAIN, second, yy * <f64>r * GRAIN, ty * GRAIN);
+      const x = v128.shuffle<i32>(x01, x23, 0, 2, 4, 6);
+      const y = v128.shuffle<i32>(y01, y23, 0, 2, 4, 6);
+      const px = i32x4.shr_s(x, 20);
+      const py = i32x4.shr_s(y, 20);
       const two = i32x4.splat(2);
       const across = v128.and(i32x4.ge_s(px, two), i32x4.lt_s(px, i32x4.splat(width - 3)));
       const up = v128.and(i32x4.ge_s(py, two), i32x4.lt_s(py, i32x4.splat(height - 3)));
@@ -201,8 +252,6 @@ export function resample(from: usize, width: i32, height: i32, table: usize, own
       let beside = v128.all_true<i32>(
         i32x4.eq(place, i32x4.add(i32x4.splat(i32x4.extract_lane(place, 0)), i32x4(0, 4, 8, 12))),
       );
-      weighFour(table, joined(f64x2.sub(x01, fx01), f64x2.sub(x23, fx23)), own);
-      weighFour(table, joined(f64x2.sub(y01, fy01), f64x2.sub(y23, fy23)), own + TO_Y);
       let made = f32x4.splat(NaN);
       if (there !== 0) {
         if (there !== 15) {
@@ -211,8 +260,8 @@ export function resample(from: usize, width: i32, height: i32, table: usize, own
           const safe = load<u32>(places + (<usize>ctz(there) << 2));
           for (let i = 0; i < 4; i++) if (!((there >> i) & 1)) store<u32>(places + (<usize>i << 2), safe);
         }
-        turned(own, own + VECTORS_X);
-        turned(own + TO_Y, own + VECTORS_Y);
+        weighFour(table, x, own + VECTORS_X);
+        weighFour(table, y, own + VECTORS_Y);
         made = beside ? four(own, pitch, true) : four(own, pitch, false);
       }
       if (count === 4 && there === 15 && v128.all_true<i32>(f32x4.eq(made, made))) {

@@ -5,6 +5,10 @@
  * @param from the row's first pixel; there must be (count − 1)·step readable pixels on either side, and room for 16 beyond the end of `out`
  */
 export function rows(from: usize, width: i32, taps: usize, count: i32, step: i32, scale: usize, out: usize): void {
+  if (count === 3) {
+    rowsOfFive(from, width, taps, step, scale, out);
+    return;
+  }
   for (let x = 0; x < width; x += 8) {
     const at = from + (<usize>x << 2);
     const middle = v128.load32_splat(taps);
@@ -24,6 +28,21 @@ export function rows(from: usize, width: i32, taps: usize, count: i32, step: i32
   }
 }
 
+/** {@link rows} for the five taps of the B3 spline, laid out one after another. */
+function rowsOfFive(from: usize, width: i32, taps: usize, step: i32, scale: usize, out: usize): void {
+  const near = <usize>step << 2;
+  const far = near << 1;
+  const w0 = v128.load32_splat(taps);
+  const w1 = v128.load32_splat(taps, 4);
+  const w2 = v128.load32_splat(taps, 8);
+  for (const end = from + (<usize>width << 2); from < end; from += 16, out += 16, scale += 16) {
+    const beside = f32x4.add(v128.load(from - near), v128.load(from + near));
+    const beyond = f32x4.add(v128.load(from - far), v128.load(from + far));
+    const sum = f32x4.add(f32x4.add(f32x4.mul(w0, v128.load(from)), f32x4.mul(w1, beside)), f32x4.mul(w2, beyond));
+    v128.store(out, f32x4.mul(sum, v128.load(scale)));
+  }
+}
+
 /**
  * out[x] = scale · Σ weights[r] · row r [x].
  * @param pointers addresses of `count` rows
@@ -31,6 +50,10 @@ export function rows(from: usize, width: i32, taps: usize, count: i32, step: i32
  */
 export function columns(pointers: usize, weights: usize, count: i32, width: i32, scale: f32, out: usize): void {
   const by = f32x4.splat(scale);
+  if (count === 5) {
+    columnsOfFive(pointers, weights, width, by, out);
+    return;
+  }
   for (let x = 0; x < width; x += 16) {
     const at = <usize>x << 2;
     let a = f32x4.splat(0);
@@ -49,6 +72,26 @@ export function columns(pointers: usize, weights: usize, count: i32, width: i32,
     v128.store(out + at, f32x4.mul(b, by), 16);
     v128.store(out + at, f32x4.mul(c, by), 32);
     v128.store(out + at, f32x4.mul(d, by), 48);
+  }
+}
+
+/** {@link columns} for five rows, as the B3 spline has them, laid out one after another. */
+function columnsOfFive(pointers: usize, weights: usize, width: i32, by: v128, out: usize): void {
+  const a = <usize>load<u32>(pointers);
+  const b = <usize>load<u32>(pointers, 4);
+  const c = <usize>load<u32>(pointers, 8);
+  const d = <usize>load<u32>(pointers, 12);
+  const e = <usize>load<u32>(pointers, 16);
+  const wa = v128.load32_splat(weights);
+  const wb = v128.load32_splat(weights, 4);
+  const wc = v128.load32_splat(weights, 8);
+  const wd = v128.load32_splat(weights, 12);
+  const we = v128.load32_splat(weights, 16);
+  for (let at: usize = 0, end = <usize>width << 2; at < end; at += 16) {
+    const before = f32x4.add(f32x4.mul(wa, v128.load(a + at)), f32x4.mul(wb, v128.load(b + at)));
+    const after = f32x4.add(f32x4.mul(wd, v128.load(d + at)), f32x4.mul(we, v128.load(e + at)));
+    const sum = f32x4.add(f32x4.add(before, f32x4.mul(wc, v128.load(c + at))), after);
+    v128.store(out + at, f32x4.mul(sum, by));
   }
 }
 

@@ -65,14 +65,6 @@ function log(x: v128, one: v128): v128 {
   return f32x4.add(f32x4.add(m, y), f32x4.mul(e, told(LOG, 11)));
 }
 
-/** ln(1 + y) for y from 0 up, with the digits that 1 + y loses put back. */
-@inline
-function log1p(y: v128, one: v128): v128 {
-  const u = f32x4.add(one, y);
-  const lost = f32x4.sub(y, f32x4.sub(u, one));
-  return f32x4.add(log(u, one), f32x4.div(lost, u));
-}
-
 /** 2ˣ for x up to 0: whole part into the exponent, the rest by a polynomial (Cephes, `exp2f`). */
 @inline
 function exp2(x: v128): v128 {
@@ -87,17 +79,25 @@ function exp2(x: v128): v128 {
   return f32x4.mul(y, scale);
 }
 
+/** A curve as pieces of straight line; see `core/tone/table`. What lies beyond its ends, NaN among it, takes the last piece. */
+@inline
+function looked(table: usize, t: v128): v128 {
+  const piece = i32x4.sub(i32x4.min_u(i32x4.shr_u(t, 13), i32x4.add(told(table, 0), told(table, 1))), told(table, 0));
+  const at = i32x4.shl(i32x4.max_s(piece, i32x4.splat(0)), 3);
+  const lines = table + 8;
+  const first = v128.load64_zero(lines + <usize>i32x4.extract_lane(at, 0));
+  const third = v128.load64_zero(lines + <usize>i32x4.extract_lane(at, 2));
+  const two = v128.load64_lane(lines + <usize>i32x4.extract_lane(at, 1), first, 1);
+  const more = v128.load64_lane(lines + <usize>i32x4.extract_lane(at, 3), third, 1);
+  const a = v128.shuffle<f32>(two, more, 0, 2, 4, 6);
+  return f32x4.add(a, f32x4.mul(v128.shuffle<f32>(two, more, 1, 3, 5, 7), t));
+}
+
 /** One of four curves on t between 0 and 1; see `curveOf` in core/tone/curves, which is the reference. */
 @inline
-function bent(curve: i32, t: v128, s: v128, per: v128): v128 {
+function bent(curve: i32, t: v128, s: v128, table: usize): v128 {
   const one = f32x4.splat(ONE);
-  if (curve === 0) {
-    // asinh(x) = ln(1 + x + x²/(1 + √(x² + 1))), which keeps its digits where x is small.
-    const x = f32x4.mul(s, t);
-    const xx = f32x4.mul(x, x);
-    const root = f32x4.add(one, f32x4.sqrt(f32x4.add(xx, one)));
-    return f32x4.mul(log1p(f32x4.add(x, f32x4.div(xx, root)), one), per);
-  }
+  if (curve === 0) return looked(table, t);
   if (curve === 1) {
     const up = f32x4.mul(f32x4.sub(s, one), t);
     const down = f32x4.sub(f32x4.mul(f32x4.sub(f32x4.add(s, s), one), t), s);
@@ -107,28 +107,33 @@ function bent(curve: i32, t: v128, s: v128, per: v128): v128 {
     const power = exp2(f32x4.mul(s, f32x4.mul(log(f32x4.pmax(t, told(EXP, 8)), one), told(EXP, 9))));
     return v128.bitselect(power, t, f32x4.gt(t, f32x4.splat(0)));
   }
-  if (curve === 3) return f32x4.mul(log1p(f32x4.mul(s, t), one), per);
   return t;
 }
 
 /**
  * curve(clamp((x − black) / (white − black), 0, 1)).
- * @param curve 0 asinh, 1 midtone, 2 power, 3 log, 4 a straight line
+ * @param curve 0 one that stands in `table`, 1 midtone, 2 power, 3 a straight line
  * @param over 1 / (white − black)
- * @param per what brings the curve's end to 1: 1/asinh(s), 1/ln(1 + s); unread by the others
  */
-export function stretch(curve: i32, from: usize, n: i32, black: f32, over: f32, strength: f32, per: f32, out: usize): void {
+export function stretch(curve: i32, from: usize, n: i32, black: f32, over: f32, strength: f32, table: usize, out: usize): void {
+  if (curve === 0) stretched(0, from, n, black, over, strength, table, out);
+  else if (curve === 1) stretched(1, from, n, black, over, strength, table, out);
+  else if (curve === 2) stretched(2, from, n, black, over, strength, table, out);
+  else stretched(3, from, n, black, over, strength, table, out);
+}
+
+@inline
+function stretched(curve: i32, from: usize, n: i32, black: f32, over: f32, strength: f32, table: usize, out: usize): void {
   const b = f32x4.splat(black);
   const o = f32x4.splat(over);
   const s = f32x4.splat(strength);
-  const p = f32x4.splat(per);
   const one = f32x4.splat(ONE);
   for (let i = 0; i < n; i += 4) {
     const at = <usize>i << 2;
     const t = held(f32x4.mul(f32x4.sub(v128.load(from + at), b), o));
-    const bow = bent(curve, t, s, p);
+    const bow = bent(curve, t, s, table);
     // The ends are where they belong to the last digit.
-    v128.store(out + at, v128.bitselect(one, bow, f32x4.ge(t, one)));
+    v128.store(out + at, curve === 0 ? bow : v128.bitselect(one, bow, f32x4.ge(t, one)));
   }
 }
 
@@ -138,11 +143,10 @@ export function stretch(curve: i32, from: usize, n: i32, black: f32, over: f32, 
  * @param pointers addresses of three planes, then of the three that are made
  * @param ends blacks of three planes, then their 1 / (white − black)
  */
-export function stretchHue(curve: i32, pointers: usize, n: i32, ends: usize, strength: f32, per: f32): void {
+export function stretchHue(curve: i32, pointers: usize, n: i32, ends: usize, strength: f32, table: usize): void {
   const zero = f32x4.splat(0);
   const one = f32x4.splat(ONE);
   const s = f32x4.splat(strength);
-  const p = f32x4.splat(per);
   const third = f32x4.splat(3);
   const red = <usize>load<u32>(pointers);
   const green = <usize>load<u32>(pointers, 4);
@@ -160,7 +164,7 @@ export function stretchHue(curve: i32, pointers: usize, n: i32, ends: usize, str
     z = v128.bitselect(zero, z, f32x4.lt(z, zero));
     const mean = f32x4.div(f32x4.add(f32x4.add(x, y), z), third);
     const t = v128.bitselect(one, mean, f32x4.gt(mean, one));
-    const bow = v128.bitselect(one, bent(curve, t, s, p), f32x4.ge(t, one));
+    const bow = v128.bitselect(one, bent(curve, t, s, table), f32x4.ge(t, one));
     let ratio = v128.bitselect(zero, f32x4.div(bow, mean), f32x4.le(mean, zero));
     const top = f32x4.mul(ratio, f32x4.max(x, f32x4.max(y, z)));
     ratio = v128.bitselect(f32x4.div(ratio, top), ratio, f32x4.gt(top, one));
