@@ -1,7 +1,7 @@
 import type { Softening } from '../engine/kernel';
 import { toFull } from '../raster/levels';
 import { type StarField, starField } from '../stars/field';
-import { type PackedField, pack, unpack } from '../stars/packed';
+import { altered, type PackedField, pack, STAR, unpack } from '../stars/packed';
 import type { Figure } from './index';
 import { figureKind } from './kind';
 
@@ -32,23 +32,18 @@ function placed({ stars, fwhm, ...rest }: StarField, x: number, y: number, level
 /** Stars so many times as bright. */
 function brighter(packed: PackedField, by: number): PackedField {
   if (by === 1) return packed;
-  const field = unpack(packed);
-  return pack({
-    ...field,
-    noise: by * field.noise,
-    stars: field.stars.map((s) => ({ ...s, peak: by * s.peak, flux: by * s.flux, fluxError: by * s.fluxError })),
+  return altered(packed, { noise: by * packed.noise }, (numbers, from) => {
+    for (const which of [STAR.peak, STAR.flux, STAR.fluxError]) numbers[from + which] *= by;
   });
 }
 
 /** Stars as smoothing leaves them. */
 function softer(packed: PackedField, { wider, lower }: Softening): PackedField {
   if (wider === 0) return packed;
-  const field = unpack(packed);
   const widened = (fwhm: number) => Math.sqrt(fwhm ** 2 + wider);
-  return pack({
-    ...field,
-    fwhm: widened(field.fwhm),
-    stars: field.stars.map((s) => ({ ...s, fwhm: widened(s.fwhm), peak: s.peak * lower })),
+  return altered(packed, { fwhm: widened(packed.fwhm) }, (numbers, from) => {
+    numbers[from + STAR.fwhm] = widened(numbers[from + STAR.fwhm]);
+    numbers[from + STAR.peak] *= lower;
   });
 }
 

@@ -11,5 +11,7 @@ export function hexed(numbers: ArrayLike<number>): string {
 export function unhexed(text: string): Float32Array {
   const bytes = hexToBytes(text);
   const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.byteLength);
-  return Float32Array.from({ length: bytes.length >> 2 }, (_, i) => view.getFloat32(4 * i, true));
+  const numbers = new Float32Array(bytes.length >> 2);
+  for (let i = 0; i < numbers.length; i++) numbers[i] = view.getFloat32(4 * i, true);
+  return numbers;
 }

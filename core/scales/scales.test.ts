@@ -119,6 +119,15 @@ describe('the starlet', () => {
     });
   });
 
+  it.each([3, 6])('has no data in a window where the plane has ended (%i scales)', (scales) => {
+    const window = { x: -5, y: 3, width: w + 9, height: 7 };
+    for (const part of starlet(rough, rect(w, h), scales, window))
+      part.forEach((v, i) => {
+        const x = (i % window.width) + window.x;
+        expect(Number.isNaN(v)).toBe(x < 0 || x >= w);
+      });
+  });
+
   it('has scales that are the à trous sums of the spline', () => {
     const point = mono(w, h, (x, y) => (x === 60 && y === 45 ? 1 : 0)).planes[0];
     const [first, second] = starlet(point, rect(w, h), 2, rect(w, h));

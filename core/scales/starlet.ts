@@ -1,6 +1,6 @@
 import { B3, smooth, smoothApart } from '../kernels/smooth';
 import { windowOf } from '../raster/raster';
-import type { Rect } from '../raster/rect';
+import { contains, type Rect } from '../raster/rect';
 import { differenceWhere, presence } from '../kernels/absent';
 import { cellMeans, refine, refineLess } from '../kernels/cells';
 import { type Coarse, filled } from '../kernels/grid';
@@ -61,7 +61,9 @@ export function starlet(plane: Float32Array, rect: Rect, scales: number, window:
   const last = windowOf(current, rect, window);
   if (scales > FINE_SCALES) {
     const first = middles(there ? differenceWhere(current, undefined, plane) : current, rect);
-    return [...out, ...wideScales(first, scales, last, there && own, window)];
+    // What lies beyond the plane has no data either.
+    const holed = there !== undefined || !contains(rect, window);
+    return [...out, ...wideScales(first, scales, last, holed ? own : undefined, window)];
   }
   return [...out, there || last === own ? differenceWhere(last, undefined, own) : last];
 }

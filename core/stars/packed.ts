@@ -15,8 +15,28 @@ const NUMBERS = 8;
 
 const numbersOf = (s: Star): number[] => [s.x, s.y, s.peak, s.fwhm, s.round, s.saturated ? 1 : 0, s.flux, s.fluxError];
 
+/** Where the numbers that a list is altered in stand among those of a star. */
+export const STAR = { peak: 2, fwhm: 3, flux: 6, fluxError: 7 } as const;
+
 export function pack({ stars, ...rest }: StarField): PackedField {
-  return { ...rest, count: stars.length, packed: hexed(stars.flatMap(numbersOf)) };
+  const numbers = new Float32Array(NUMBERS * stars.length);
+  stars.forEach((star, i) => numbers.set(numbersOf(star), NUMBERS * i));
+  return { ...rest, count: stars.length, packed: hexed(numbers) };
+}
+
+/**
+ * A field with other numbers for each star, without making objects of them.
+ * @param rest what the field itself has from then on
+ * @param change is given the numbers of all stars and where one's own begin; see {@link STAR}
+ */
+export function altered(
+  field: PackedField,
+  rest: Partial<Omit<StarField, 'stars'>>,
+  change: (numbers: Float32Array, from: number) => void,
+): PackedField {
+  const numbers = unhexed(field.packed);
+  for (let from = 0; from < numbers.length; from += NUMBERS) change(numbers, from);
+  return { ...field, ...rest, packed: hexed(numbers) };
 }
 
 const lately = new WeakMap<PackedField, StarField>();

@@ -41,6 +41,8 @@ export interface RunOptions {
 /** A figure that is still to be come by, and the way to it. */
 interface Errand extends PlannedFigure {
   readonly way: Way;
+  /** Set where it turned out that the way does not lead there. */
+  refused?: boolean;
 }
 
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
@@ -108,9 +110,12 @@ export class Executor {
   private async runAll(errands: ReadonlyMap<string, Errand>): Promise<void> {
     const left = new Set(errands.values());
     const running = new Set<Promise<void>>();
+    const keeping: Promise<void>[] = [];
     const isReady = ({ way }: Errand) => figuresUnder(this.graph, way).every(({ key }) => this.figures.has(key));
     try {
       while (left.size > 0 || running.size > 0) {
+        while (this.carryOne(left, isReady, keeping));
+        if (left.size === 0 && running.size === 0) break;
         for (const errand of left) {
           if (running.size >= this.pool.threads) break;
           if (!isReady(errand)) continue;
@@ -121,16 +126,36 @@ export class Executor {
         if (running.size === 0) throw new Error('figures wait for each other');
         await Promise.race(running);
       }
+      await Promise.all(keeping);
     } finally {
       // One that has failed must not leave others at work behind it.
-      await Promise.allSettled(running);
+      await Promise.allSettled([...running, ...keeping]);
     }
   }
 
+  /** Carries one figure over to where it is wanted: that takes no thread, and others may stand on it, so it goes before all else. */
+  private carryOne(left: Set<Errand>, isReady: (errand: Errand) => boolean, keeping: Promise<void>[]): boolean {
+    for (const errand of left) {
+      if (errand.way.by !== 'carrying' || errand.refused || !isReady(errand)) continue;
+      const figure = carriedFigure(this.graph, errand.way, this.figures);
+      // What the lines do not allow to carry over is measured.
+      errand.refused = figure === undefined;
+      if (!figure) continue;
+      left.delete(errand);
+      this.figures.set(errand.key, figure);
+      keeping.push(this.keepFigure(errand.key, figure));
+      this.step(1);
+      return true;
+    }
+    return false;
+  }
+
+  private async keepFigure(key: string, figure: Figure): Promise<void> {
+    await this.options.store?.set(key, figure);
+  }
+
   private async fulfil({ spec, key, way }: Errand): Promise<void> {
-    const carried = way.by === 'carrying' ? carriedFigure(this.graph, way, this.figures) : undefined;
-    this.figures.set(key, carried ?? (await this.measuredOnce(key, spec, way)));
-    if (carried) await this.options.store?.set(key, carried);
+    this.figures.set(key, await this.measuredOnce(key, spec, way));
     this.step(1);
   }
 
