@@ -6,6 +6,10 @@ import { levelCount } from '../../core/raster/levels';
 import type { Pool } from './pool';
 import { levelFile } from './sources';
 
+/** The parts in which a plane's pyramid is written, side by side: the full size, which is most of it, and all that is coarser. */
+const PARTS = ['full', 'coarser'] as const;
+export type PyramidPart = (typeof PARTS)[number];
+
 /** Folder of a pyramid; the id comes from a hash, never from a request unchecked. */
 export const pyramidDir = (root: string, id: string): string => join(root, 'pixels', id);
 
@@ -32,7 +36,8 @@ export async function writePyramid(
   await mkdir(beside);
   try {
     for (let l = 0; l < levelCount(width, height); l++) await writeFile(join(beside, levelFile(l)), '');
-    await Promise.all(planes.map((plane, index) => pool.levels({ dir: beside, plane, index, width, height }, signal)));
+    const parts = PARTS.flatMap((part) => planes.map((plane, index) => ({ part, plane, index })));
+    await Promise.all(parts.map((part) => pool.levels({ ...part, dir: beside, width, height }, signal)));
     await rename(beside, target);
   } catch (fault) {
     await rm(beside, { recursive: true, force: true });

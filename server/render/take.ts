@@ -10,6 +10,7 @@ import { type PackedField, pack } from '../../core/stars/packed';
 import { type Survey, surveyOf } from '../../core/stats/survey';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
+import type { PyramidPart } from './pyramid';
 import { levelFile, openPixels, type SourceSpec, tileOffset } from './sources';
 
 /** Rows that are looked at or brought at a time hold about so many pixels. */
@@ -99,16 +100,23 @@ function writeAll(file: number, bytes: Uint8Array, position: number): void {
 }
 
 /**
- * Writes one plane of a picture into the levels of its pyramid, each half of the one before, in tiles.
+ * Writes one plane of a picture into levels of its pyramid, each half of the one before, in tiles.
  * @param task.index which of the picture's planes it is
  */
-export function levels(task: { dir: string; plane: Float32Array; index: number; width: number; height: number }): null {
-  const { dir, index } = task;
+export function levels(task: {
+  dir: string;
+  plane: Float32Array;
+  index: number;
+  width: number;
+  height: number;
+  part: PyramidPart;
+}): null {
+  const { dir, index, part } = task;
   let { plane, width, height } = task;
   const tile = new Float32Array(TILE * TILE);
   const bytes = new Uint8Array(tile.buffer);
-  const count = levelCount(width, height);
-  for (let level = 0; level < count; level++) {
+  const [first, count] = part === 'full' ? [0, 1] : [1, levelCount(width, height)];
+  for (let level = first; level < count; level++) {
     if (level > 0) {
       plane = halve(plane, width, height);
       [width, height] = [levelSize(task.width, level), levelSize(task.height, level)];
