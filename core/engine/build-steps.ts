@@ -9,6 +9,7 @@ import type { BuildContext, Image } from './context';
 import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 import type { Domain, ImageInfo, Lines } from './kernel';
 import { linesKernel } from './lines';
+import { unbent } from './unbent';
 import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
 
 /** An image that was not moved yet after all its moves, in one resampling. */
@@ -72,6 +73,7 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
   const { hold } = step;
   const place: StepPlace = {
     derive,
+    unbent: unbent(ctx, input, path),
     alike: (stack) => alike(ctx, input, stack, step.do, path),
     input,
     others,

@@ -24,8 +24,19 @@ export interface StepPlace {
   alike(stack: string): ImageInfo;
   /** Adds an image that the step needs on its way. */
   derive(node: Derived): ImageInfo;
+  /**
+   * Where what comes in was brought to the display pixel by pixel: the linear image that it was made of, and the same way for another image
+   * like that one, by the very figures.
+   */
+  readonly unbent?: Unbent;
   /** Path of the step, for errors. */
   readonly path: string;
+}
+
+/** The linear image before a stretch and what stands between. */
+export interface Unbent {
+  readonly linear: ImageInfo;
+  bend(image: ImageInfo): ImageInfo;
 }
 
 /** An image between a step's input and its result. */

@@ -73,8 +73,8 @@ export function commonOf(field: Field, stars: readonly Sighted[], aperture: numb
   const wings = asked[Math.min(asked.length, FOR_WINGS) - 1].flux;
   for (const { x, y, peak, flux } of asked) {
     const reach = flux >= wings ? reachFor(peak, field) : CORE * fwhm;
-    const disc = discAt(plane, width, height, x, y, reach + ringFor(reach));
-    const ground = groundOf(disc, reach, noise);
+    const disc = discAt(plane, width, height, x, y, reach + ringFor(reach), reach);
+    const ground = groundOf(disc, noise);
     if (!ground) continue;
     for (let i = 0; i < disc.count; i++) {
       if (disc.r[i] > reach) continue;

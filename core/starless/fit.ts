@@ -53,8 +53,8 @@ export function fitLight(star: Sighted, seen: Seeing, known?: Light): Light | un
   const { plane, width, height, noise, fwhm } = field;
   const reach = known?.reach ?? reachFor(star.saturated ? 3 * star.peak : star.peak, field);
   const [x0, y0] = known ? [known.x, known.y] : [star.x, star.y];
-  const disc = discAt(plane, width, height, x0, y0, reach + ringFor(reach));
-  const ground = groundOf(disc, reach, noise);
+  const disc = discAt(plane, width, height, x0, y0, reach + ringFor(reach), reach);
+  const ground = groundOf(disc, noise);
   if (!ground) return undefined;
   const rings = star.saturated || star.peak > OWN * noise ? ringsOf(disc, ground, reach) : undefined;
   const cut = ceiling - ground.level;

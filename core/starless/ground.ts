@@ -17,22 +17,20 @@ const ASKED = 200;
 const CLIP = 2.5;
 const ROUNDS = 3;
 
-const seen = new Int32Array(2 * ASKED + 2);
-const scratch = new Float32Array(2 * ASKED + 2);
-const off = new Float64Array(2 * ASKED + 2);
+const seen = new Int32Array(ASKED);
+const scratch = new Float32Array(ASKED);
+const off = new Float64Array(ASKED);
 
 /**
- * The plane through the pixels of a disc that lie beyond a distance, neighbours' light left out.
+ * The plane through the pixels of a disc's outer ring, neighbours' light left out.
  * @returns undefined where there are too few of them
  */
-export function groundOf(disc: Disc, from: number, noise: number): Ground | undefined {
-  const { count, dx, dy, r, v } = disc;
-  let there = 0;
-  for (let i = 0; i < count; i++) if (r[i] > from) there++;
-  if (there < 8) return undefined;
-  const every = Math.max(1, Math.floor(there / ASKED));
+export function groundOf(disc: Disc, noise: number): Ground | undefined {
+  const { rimCount, rim, dx, dy, v } = disc;
+  if (rimCount < 8) return undefined;
+  const every = Math.ceil(rimCount / ASKED);
   let n = 0;
-  for (let i = 0, met = 0; i < count; i++) if (r[i] > from && met++ % every === 0) seen[n++] = i;
+  for (let k = 0; k < rimCount; k += every) seen[n++] = rim[k];
   for (let k = 0; k < n; k++) scratch[k] = v[seen[k]];
   let level = medianInPlace(scratch.subarray(0, n));
   let [along, up] = [0, 0];
@@ -66,15 +64,17 @@ export function groundOf(disc: Disc, from: number, noise: number): Ground | unde
     if (xx > 0) along += (sxv - (sx * sv) / m) / xx;
     if (yy > 0) up += (syv - (sy * sv) / m) / yy;
   }
-  return { level, along, up, scatter, noise: noiseOf(disc, from, noise) };
+  return { level, along, up, scatter, noise: noiseOf(disc, noise) };
 }
 
-/** Noise from the differences of pixels beside each other beyond a distance; never less than what is given. */
-function noiseOf({ count, dx, dy, r, v }: Disc, from: number, noise: number): number {
+/** Noise from the differences of pixels beside each other in the outer ring; never less than what is given. */
+function noiseOf({ rimCount, rim, dx, dy, v }: Disc, noise: number): number {
   let n = 0;
-  for (let i = 1; i < count && n < scratch.length; i++)
-    if (r[i] > from && r[i - 1] > from && dy[i] === dy[i - 1] && dx[i] - dx[i - 1] < 1.5)
+  for (let k = 1; k < rimCount && n < scratch.length; k++) {
+    const i = rim[k];
+    if (rim[k - 1] === i - 1 && dy[i] === dy[i - 1] && dx[i] - dx[i - 1] < 1.5)
       scratch[n++] = Math.abs(v[i] - v[i - 1]);
+  }
   return n < 12 ? noise : Math.max(noise, (1.4826 / Math.SQRT2) * medianInPlace(scratch.subarray(0, n)));
 }
 

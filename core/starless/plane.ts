@@ -74,6 +74,8 @@ export class Plane {
   readonly seen: Omit<Seeing, 'common'>;
   readonly lights: (Light | undefined)[] = [];
   readonly spikes: (readonly Spike[])[] = [];
+  /** Where a star stood when its spikes were taken off. */
+  private readonly spiked: { readonly x: number; readonly y: number }[] = [];
   private readonly sighted: Sighted[] = [];
   private readonly commonFor: (star: Sighted) => Common;
 
@@ -140,8 +142,9 @@ export class Plane {
     const { width, height } = this.from;
     this.lights.forEach((light, i) => {
       if (!light || !(light.table[0] > THROWS * light.scatter)) return;
-      laySpikes(this.rest, width, height, light, this.spikes[i] ?? [], 1);
+      laySpikes(this.rest, width, height, this.spiked[i] ?? light, this.spikes[i] ?? [], 1);
       this.spikes[i] = spikesOf(this.seen.field, light, vanes);
+      this.spiked[i] = light;
       laySpikes(this.rest, width, height, light, this.spikes[i], -1);
     });
   }
@@ -152,7 +155,7 @@ export class Plane {
     if (!light) return;
     const { width, height } = this.from;
     layLight(this.rest, width, height, light, 1);
-    laySpikes(this.rest, width, height, light, this.spikes[i] ?? [], 1);
+    laySpikes(this.rest, width, height, this.spiked[i] ?? light, this.spikes[i] ?? [], 1);
   }
 
   /** Whether a star's light or its ground reaches one that is new. */
@@ -174,8 +177,15 @@ export class Plane {
     return light ? gapOf(light, this.seen, this.sighted[i].saturated) : 0;
   }
 
-  /** Stars in what is left: peaks that the field's profile fits and that stand above the scatter about them. */
-  more(covered: (x: number, y: number) => boolean, sensitivity: number, atBorder: boolean): Sighted[] {
+  /**
+   * Stars in what is left: peaks that the field's profile fits and that stand above the scatter about them.
+   * @param looked whether a place is looked at again; at first all are, and the border
+   */
+  more(
+    covered: (x: number, y: number) => boolean,
+    sensitivity: number,
+    looked?: (x: number, y: number) => boolean,
+  ): Sighted[] {
     const { field } = this.seen;
     const { width, height, noise, fwhm } = field;
     const { radius } = apertureFor(fwhm);
@@ -185,9 +195,10 @@ export class Plane {
     const found: Sighted[] = [];
     const peaks = [
       ...findPeaks(this.rest, width, height, PEAKS / sensitivity).peaks,
-      ...(atBorder ? borderPeaks(this.rest, width, height, low + (2 * ABOVE * noise) / sensitivity, radius) : []),
+      ...(looked ? [] : borderPeaks(this.rest, width, height, low + (2 * ABOVE * noise) / sensitivity, radius)),
     ];
     for (const { x, y } of peaks) {
+      if (looked && !looked(x, y)) continue;
       const rough = sightedIn({ x, y, peak: 0, flux: 0, saturated: false }, field);
       // What little is left where a star was is no other star.
       const gone = this.plane[y * width + x] - this.rest[y * width + x];

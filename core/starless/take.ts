@@ -1,5 +1,7 @@
 import type { Circle } from '../mend/fill';
-import type { Sighted } from './common';
+import { ringFor, type Sighted } from './common';
+import { middleOf } from '../stats/middle';
+import { noiseOf } from '../stats/noise';
 import type { Light } from './fit';
 import { Plane, type TakeFrom } from './plane';
 import type { Spike } from './spike';
@@ -39,21 +41,38 @@ export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; le
   all((plane) => plane.fit());
   spikes();
   all((plane) => plane.fit());
+  const sum = from.planes.length > 1 ? summed(from) : undefined;
+  const about = (i: number): Circle[] =>
+    planes.flatMap(({ lights }) => {
+      const light = lights[i];
+      return light ? [[light.x, light.y, light.reach + ringFor(light.reach)] as const] : [];
+    });
+  let fresh: number[] = [];
   for (let round = 0; round < MORE; round++) {
+    // What hides in the noise of each plane may stand out of that of all.
+    sum?.rest.set(
+      weighed(
+        planes.map(({ rest }) => rest),
+        from,
+      ),
+    );
     const circles = gaps().flatMap((gap, i): Circle[] => {
       const at = place(i);
       return at ? [[at.x, at.y, Math.max(gap, 0.7 * planes[0].seen.field.fwhm)]] : [];
     });
     const covered = coverOf(circles, from.width, from.height);
+    // Where nothing has changed since the last round, what was no star then is none now.
+    const looked = round === 0 ? undefined : coverOf(fresh.flatMap(about), from.width, from.height);
     const more: Sighted[] = [];
-    for (const plane of planes) {
+    for (const plane of sum ? [...planes, sum] : planes) {
       const near = 0.7 * plane.seen.field.fwhm;
-      for (const star of plane.more(covered, sensitivity, round === 0))
+      for (const star of plane.more(covered, sensitivity, looked))
         if (!more.some((other) => Math.hypot(other.x - star.x, other.y - star.y) < near)) more.push(star);
     }
     if (more.length === 0) break;
     for (const star of more) all((plane) => plane.add(star));
     all((plane) => plane.fit(count));
+    fresh = more.map((_, k) => count + k);
     count += more.length;
   }
   // Of all stars, and with all of their neighbours taken off.
@@ -69,6 +88,25 @@ export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; le
     return [];
   });
   return { taken, left: planes.map(({ rest }) => rest) };
+}
+
+/** The sum of planes, each in units of its noise. */
+function weighed(planes: readonly Float32Array[], { fields }: TakeFrom): Float32Array {
+  const out = new Float32Array(planes[0].length);
+  planes.forEach((plane, p) => {
+    const by = 1 / fields[p].noise;
+    for (let i = 0; i < out.length; i++) out[i] += by * plane[i];
+  });
+  return out;
+}
+
+/** The sum of an image's planes as a plane in which stars are looked for. */
+function summed(from: TakeFrom): Plane {
+  const plane = weighed(from.planes, from);
+  const noise = noiseOf(plane, from.width, from.height);
+  const middle = (of: (field: TakeFrom['fields'][number]) => number) => middleOf(from.fields.map(of));
+  const field = { fwhm: middle(({ fwhm }) => fwhm), beta: middle(({ beta }) => beta), noise };
+  return new Plane({ ...from, planes: [plane], fields: [field] }, 0);
 }
 
 /** The circles to be filled, in pixels of the planes. */

@@ -40,8 +40,8 @@ export function isStar(light: Light, { field }: Seeing, sensitivity: number): bo
   if (!(top > (ABOVE / sensitivity) * rough)) return false;
   // Only the very core: of a pair each spoils the other's flanks.
   const core = 0.75 * fwhm;
-  const disc = discAt(plane, width, height, light.x, light.y, 1.5 * fwhm + 4);
-  const ground = groundOf(disc, 1.2 * fwhm + 0.5, field.noise);
+  const disc = discAt(plane, width, height, light.x, light.y, 1.5 * fwhm + 4, 1.2 * fwhm + 0.5);
+  const ground = groundOf(disc, field.noise);
   if (!ground) return false;
   const [off, own] = [new Float32Array(disc.count), new Float32Array(disc.count)];
   let n = 0;

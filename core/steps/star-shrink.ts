@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { stepKind } from '../engine/step-kind';
 import { shrunkStars } from '../starless/shrink';
-import { PLAINLY, starlessFigure, starlessImage, takenOf } from './star-taking';
+import type { Apply } from '../engine/kernel';
+import type { Figure } from '../figures/index';
+import { asItIs, lookedAt, PLAINLY, starlessFigure, starlessImage, takenOf } from './star-taking';
 
 /** How much narrower a star is at an amount of 1. */
 const NARROWEST = 2.5;
@@ -17,28 +19,34 @@ export const starShrink = stepKind({
   says: 'Draws stars in towards their middles, what lies under them untouched.',
   group: 'stars',
   words: ['reduce stars', 'star reduction', 'smaller stars'],
-  version: 1,
+  version: 2,
   params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   build: ({ amount }, place) => {
-    const { input } = place;
-    const without = starlessImage(input, place, PLAINLY);
+    const { input, unbent } = place;
+    const looked = lookedAt(place);
     const by = 1 + (NARROWEST - 1) * amount;
     const share = Math.min(1, amount / BEGINS);
-    return {
+    const shrinking = {
       kernel: {
-        bind: ([figure], level) => {
+        bind: ([figure]: readonly Figure[], level: number): Apply => {
           const { sorted } = takenOf(figure);
           return ([bare, whole], out) => shrunkStars(bare, whole, out, sorted, { by, share }, level);
         },
-        describe: ([figure]) => ({ stars: takenOf(figure).stars.beams[0].length }),
+        describe: ([figure]: readonly Figure[]) => ({ stars: takenOf(figure).stars.beams[0].length }),
       },
-      from: without.node,
-      reads: [input.node],
-      figures: [starlessFigure(input, PLAINLY)],
-      planes: input.planes,
-      extent: input.extent,
+      figures: [starlessFigure(looked, PLAINLY)],
+      planes: looked.planes,
+      extent: looked.extent,
     };
+    const without = starlessImage({ ...place, input: looked, unbent: undefined }, PLAINLY);
+    if (!unbent) return { ...shrinking, from: without.node, reads: [looked.node] };
+    const { domain } = looked;
+    const inputs = [without.node, looked.node];
+    const shrunk = place.derive({ ...shrinking, kind: 'shrunk', inputs, domain, params: amount, version: 1 });
+    const { planes, extent } = input;
+    const kernel = { bind: () => asItIs, describe: shrinking.kernel.describe };
+    return { kernel, figures: shrinking.figures, from: unbent.bend(shrunk).node, planes, extent };
   },
 });

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type Figure, type FigureSpec, figureOf } from '../figures/index';
-import type { ImageInfo, Kernel } from '../engine/kernel';
+import type { Apply, ImageInfo, Kernel } from '../engine/kernel';
 import type { StepPlace } from '../engine/step-kind';
 import { type Circle, fillCircles, fillNeeds } from '../mend/fill';
 import { levelRect, toFull } from '../raster/levels';
@@ -103,7 +103,6 @@ function fillKernel(extent: ImageInfo['extent'], taking: StarTaking, held: boole
           if (held) holdDown(to, image.planes[p], out.rect, taking.also, level);
         });
     },
-    describe: saidOf,
   };
 }
 
@@ -118,34 +117,57 @@ function holdDown(to: Float32Array, image: Float32Array, rect: Rect, except: Sta
   }
 }
 
-/** The two halves of taking stars out: the image without their light, and the kernel that fills what cannot be saved. */
-export function starlessParts(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking) {
+/** An image without its stars by its own look; nothing of a stretched one becomes brighter than it was. */
+function barely(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking): ImageInfo {
   const held = input.domain === 'stretched';
-  return {
-    less: lessOf(input, place, taking),
-    reads: held ? [input.node] : [],
-    kernel: fillKernel(input.extent, taking, held),
-    figures: [starlessFigure(input, taking)],
-  };
-}
-
-/** An image without its stars, on the way to another. */
-export function starlessImage(
-  input: ImageInfo,
-  place: Pick<StepPlace, 'derive' | 'alike'>,
-  taking: StarTaking,
-): ImageInfo {
-  if (taking.partner !== undefined) return place.alike(taking.partner);
-  const { less, reads, kernel, figures } = starlessParts(input, place, taking);
+  const less = lessOf(input, place, taking);
+  const { planes, domain, extent } = input;
   return place.derive({
     kind: 'starless',
-    inputs: [less.node, ...reads],
-    planes: input.planes,
-    domain: input.domain,
-    extent: input.extent,
-    kernel,
-    figures,
+    inputs: [less.node, ...(held ? [input.node] : [])],
+    planes,
+    domain,
+    extent,
+    kernel: fillKernel(extent, taking, held),
+    figures: [starlessFigure(input, taking)],
     params: taking,
+    version: 1,
+  });
+}
+
+/** For a step whose result was made on the way to it. */
+export const asItIs: Apply = ([image], out) => out.planes.forEach((to, p) => to.set(image.planes[p]));
+
+/** What stars are taken from: of an image that was stretched here the linear one before, in which all stars look alike. */
+export type StarsPlace = Pick<StepPlace, 'input' | 'derive' | 'alike' | 'unbent'>;
+
+/** The image whose stars are told. */
+export const lookedAt = ({ input, unbent }: StarsPlace): ImageInfo => unbent?.linear ?? input;
+
+/** A step's input without its stars, on the way to another image. */
+export function starlessImage(place: StarsPlace, taking: StarTaking): ImageInfo {
+  const { input, unbent } = place;
+  if (taking.partner !== undefined) return place.alike(taking.partner);
+  if (!unbent) return barely(input, place, taking);
+  const bent = unbent.bend(barely(unbent.linear, place, taking));
+  const { planes, domain, extent } = input;
+  const kernel: Kernel = {
+    bind:
+      (_, level) =>
+      ([without, image], out) =>
+        out.planes.forEach((to, p) => {
+          to.set(without.planes[p]);
+          holdDown(to, image.planes[p], out.rect, taking.also, level);
+        }),
+  };
+  return place.derive({
+    kind: 'held-down',
+    inputs: [bent.node, input.node],
+    planes,
+    domain,
+    extent,
+    kernel,
+    params: taking.also,
     version: 1,
   });
 }

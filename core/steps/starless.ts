@@ -1,19 +1,11 @@
 import { z } from 'zod';
-import type { Kernel } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
-import { starlessParts, starTaking } from './star-taking';
-
-/** A partner that was made elsewhere is the result. */
-const AS_IT_IS: Kernel = {
-  bind:
-    () =>
-    ([from], out) =>
-      out.planes.forEach((to, p) => to.set(from.planes[p])),
-};
+import { asItIs, lookedAt, saidOf, starlessFigure, starlessImage, starTaking } from './star-taking';
 
 /**
  * Takes the stars out and closes the gaps: each star's light is taken off as its field's profile or its own rings tell it (core/starless), and
- * where too little of the image is left under it the gap is filled from around (core/mend).
+ * where too little of the image is left under it the gap is filled from around (core/mend). Of an image that was stretched here the stars
+ * are taken before the stretch, which then is the same as it was.
  */
 export const starless = stepKind({
   do: 'starless',
@@ -21,22 +13,19 @@ export const starless = stepKind({
   says: 'Takes the stars out and closes the gaps.',
   group: 'stars',
   words: ['remove stars', 'star removal', 'without stars', 'nebula only'],
-  version: 1,
+  version: 2,
   params: z.strictObject(starTaking),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   kept: true,
-  build: (p, place) => {
-    const { input } = place;
-    if (p.partner !== undefined)
-      return {
-        kernel: AS_IT_IS,
-        from: place.alike(p.partner).node,
-        figures: [],
-        planes: input.planes,
-        extent: input.extent,
-      };
-    const { less, reads, kernel, figures } = starlessParts(input, place, p);
-    return { kernel, from: less.node, reads, figures, planes: input.planes, extent: input.extent };
+  build: (taking, place) => {
+    const { planes, extent } = place.input;
+    return {
+      kernel: { bind: () => asItIs, describe: saidOf },
+      from: starlessImage(place, taking).node,
+      figures: taking.partner === undefined ? [starlessFigure(lookedAt(place), taking)] : [],
+      planes,
+      extent,
+    };
   },
 });

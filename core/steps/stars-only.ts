@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Apply } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
-import { saidOf, starlessFigure, starlessImage, starTaking } from './star-taking';
+import { lookedAt, saidOf, starlessFigure, starlessImage, starTaking } from './star-taking';
 
 const difference: Apply = ([without, whole], out) =>
   out.planes.forEach((to, p) => {
@@ -23,14 +23,14 @@ export const starsOnly = stepKind({
   says: 'Keeps the stars and nothing else.',
   group: 'stars',
   words: ['star layer', 'extract stars', 'star mask'],
-  version: 1,
+  version: 2,
   params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   kept: true,
   build: ({ by, ...taking }, place) => {
     const { input } = place;
-    const without = starlessImage(input, place, taking);
+    const without = starlessImage(place, taking);
     return {
       kernel: {
         bind: () => (by === 'screen' ? screened : difference),
@@ -38,7 +38,7 @@ export const starsOnly = stepKind({
       },
       from: without.node,
       reads: [input.node],
-      figures: taking.partner === undefined ? [starlessFigure(input, taking)] : [],
+      figures: taking.partner === undefined ? [starlessFigure(lookedAt(place), taking)] : [],
       planes: input.planes,
       extent: input.extent,
     };
