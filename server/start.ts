@@ -16,6 +16,7 @@ import { coverJob } from './jobs/cover';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
 import { sheetJob } from './jobs/sheet';
+import { swatchJob } from './jobs/swatch';
 import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
 import { Turns } from './jobs/turns';
 import { Pool } from './render/pool';
@@ -151,6 +152,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('proof', proofJob(studio));
     jobs.handle('cover', coverJob(studio));
     jobs.handle('sheet', sheetJob(studio));
+    jobs.handle('swatch', swatchJob(studio));
     undo.push(() => jobs.stop());
     await sweepStacks(studio);
     const app = makeApp(studio, {

@@ -19,6 +19,7 @@ const STATUS: Record<string, number> = {
   'no-target': 404,
   'no-stack': 404,
   'no-recipe': 404,
+  'no-swatch': 404,
   'no-export': 404,
   'no-job': 404,
   'no-pixels': 404,

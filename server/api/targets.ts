@@ -1,11 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { Router } from 'express';
+import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { ExportEntity, RecipeEntity, StackEntity, type Target, TargetEntity } from '../db/entities';
+import { ExportEntity, RecipeEntity, StackEntity, SwatchEntity, type Target, TargetEntity } from '../db/entities';
 import { dropCovers } from '../jobs/cover';
 import { dropSheet } from '../jobs/sheet';
+import { dropPictures } from '../jobs/swatch';
 import { type Studio, dropUnused, exportFile } from '../jobs/studio';
 import { checked, route } from './http';
 
@@ -27,7 +29,13 @@ async function card(studio: Studio, target: Target) {
   const recipes = await studio.data
     .getRepository(RecipeEntity)
     .find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } });
-  return { ...target, stacks, recipes };
+  // The latest swatch is the target's cover.
+  const swatch = await studio.data.getRepository(SwatchEntity).findOne({
+    where: { targetId: target.id, picture: Not(IsNull()) },
+    order: { createdAt: 'DESC' },
+    select: { id: true, picture: true },
+  });
+  return { ...target, stacks, recipes, cover: swatch?.picture ?? null };
 }
 
 export function targetRoutes(studio: Studio): Router {
@@ -75,11 +83,13 @@ export function targetRoutes(studio: Studio): Router {
       const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
       const exports = await studio.data.getRepository(ExportEntity).findBy({ targetId: target.id });
       const recipes = await studio.data.getRepository(RecipeEntity).findBy({ targetId: target.id });
+      const swatches = await studio.data.getRepository(SwatchEntity).findBy({ targetId: target.id });
       await table.delete(target.id);
       for (const stack of stacks) await dropUnused(studio, stack);
       for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
       await dropCovers(studio, recipes);
       await dropSheet(studio, target.id);
+      await dropPictures(studio, swatches);
       response.status(204).end();
     }),
   );

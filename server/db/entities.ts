@@ -74,7 +74,7 @@ export interface Measurement {
   createdAt: Date;
 }
 
-export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet';
+export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {
@@ -90,6 +90,22 @@ export interface Job {
   attempts: number;
   createdAt: Date;
   updatedAt: Date;
+}
+
+/** A kept state of a recipe, with its picture. It stays as it is, whatever becomes of the recipe. */
+export interface Swatch {
+  id: string;
+  targetId: string;
+  /** The recipe whose state it was; that may have been removed since. */
+  recipeId: string;
+  name: string;
+  note: string;
+  body: unknown;
+  /** File name of its picture, once that is woven. */
+  picture: string | null;
+  /** Why it has no picture. */
+  trouble: string | null;
+  createdAt: Date;
 }
 
 /** A written file and how it was made. */
@@ -240,6 +256,21 @@ export const PaletteEntity = new EntitySchema<StoredPalette>({
   },
 });
 
+export const SwatchEntity = new EntitySchema<Swatch>({
+  name: 'swatches',
+  columns: {
+    id,
+    targetId: ref,
+    recipeId: ref,
+    name: { type: 'varchar', length: 200 },
+    note: { type: 'varchar', length: 2000 },
+    body: json,
+    picture: { type: 'varchar', length: 80, nullable: true },
+    trouble: { type: 'varchar', length: 500, nullable: true },
+    createdAt: created,
+  },
+});
+
 export const ENTITIES = [
   TargetEntity,
   StackEntity,
@@ -249,4 +280,5 @@ export const ENTITIES = [
   JobEntity,
   ExportEntity,
   PaletteEntity,
+  SwatchEntity,
 ];

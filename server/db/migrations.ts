@@ -82,9 +82,25 @@ class Palettes1764000000003 implements MigrationInterface {
   }
 }
 
+/** Kept states of recipes. */
+class Swatches1764000000004 implements MigrationInterface {
+  readonly name = 'Swatches1764000000004';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'CREATE TABLE swatches (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, recipeId varchar(36) NOT NULL, name varchar(200) NOT NULL, note varchar(2000) NOT NULL, body json NOT NULL, picture varchar(80) NULL, trouble varchar(500) NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), KEY swatch_target (targetId, createdAt), CONSTRAINT swatch_target FOREIGN KEY (targetId) REFERENCES targets (id) ON DELETE CASCADE)',
+    );
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE swatches');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
   FiguresAsBytes1764000000002,
   Palettes1764000000003,
+  Swatches1764000000004,
 ];

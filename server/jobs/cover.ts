@@ -4,19 +4,16 @@ import { z } from 'zod';
 import { type Graph, pictureId } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
 import { UserError } from '../../core/errors';
-import { levelRect } from '../../core/raster/levels';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
 import { RecipeEntity, RevisionEntity } from '../db/entities';
 import { writeWhole } from '../io/write';
-import { Executor } from '../render/executor';
-import { clothExtent, extentFigures } from '../render/extent';
-import { orient } from '../render/orient';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
-import { PICTURE_NAME, smallLevel, smallPicture } from './small-picture';
-import { figureStore, openStacks, type Studio } from './studio';
+import { PICTURE_NAME } from './small-picture';
+import { openStacks, type Studio } from './studio';
+import { wovenSmall } from './woven-small';
 
 export const coversDir = (root: string): string => join(root, 'covers');
 
@@ -73,24 +70,18 @@ export async function findCover(studio: Studio, recipeId: string): Promise<{ nam
 /** Weaves a recipe's cover from a coarse level of its stacks, under the figures of full size. */
 export const coverJob =
   (studio: Studio): JobHandler =>
-  async ({ job, signal, progress }) => {
-    const { recipeId } = coverPayload.parse(job.payload);
-    const { graph, scene, recipe, node, name } = await open(studio, recipeId);
+  async (run) => {
+    const { recipeId } = coverPayload.parse(run.job.payload);
+    const made = await open(studio, recipeId);
+    const { name } = made;
     if ((await coversOf(studio, recipeId)).includes(name)) return { recipeId, name };
     try {
-      const store = figureStore(studio.data);
-      const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store });
-      await executor.measure(node, extentFigures(graph));
-      const extent = clothExtent(graph, recipe, executor.figures);
-      const level = smallLevel(graph.frame, extent);
-      const raster = await executor.small(node, levelRect(extent, level), level);
-      const turned = await orient(raster, recipe.cloth?.orient);
-      const bytes = await smallPicture(turned, graph.nodes[node].domain === 'stretched');
+      const bytes = await wovenSmall(studio, made, run);
       await writeWhole(join(coversDir(studio.root), name), [bytes]);
       await dropBut(studio, [recipeId], name);
       return { recipeId, name };
     } catch (fault) {
-      if (fault instanceof UserError && !signal.aborted) studio.uncoverable.add(name);
+      if (fault instanceof UserError && !run.signal.aborted) studio.uncoverable.add(name);
       throw fault;
     }
   };

@@ -116,12 +116,13 @@ export class Jobs {
     return rows.some((row) => JSON.stringify(row.payload) === JSON.stringify(payload));
   }
 
-  /** Queued jobs, those for what is on screen first, however many others wait, covers last; within a kind the oldest first. */
+  /** Queued jobs, those for what is on screen first, however many others wait, small pictures last; within a kind the oldest first. */
   private async queued(): Promise<Job[]> {
     const table = this.data.getRepository(JobEntity);
     const of = (kinds: FindOperator<JobKind> | JobKind) =>
       table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
-    return [...(await of('measure')), ...(await of(Not(In(['measure', 'cover'])))), ...(await of('cover'))];
+    const pictures: JobKind[] = ['cover', 'swatch'];
+    return [...(await of('measure')), ...(await of(Not(In(['measure', ...pictures])))), ...(await of(In(pictures)))];
   }
 
   private async fill(): Promise<void> {

@@ -15,9 +15,9 @@ const ACROSS = 700;
 /** What a small picture's file is called, by whose it is and by what it shows; names come from the page unchecked. */
 export const PICTURE_NAME = /^[0-9a-f-]{36}\.[0-9a-f]{32}\.jpg$/;
 
-/** The level of which a small picture of a part of the frame is made. */
-export const smallLevel = (frame: Rect, part: Rect): number =>
-  Math.min(levelCount(frame.width, frame.height) - 1, Math.max(0, Math.floor(Math.log2(part.width / ACROSS))));
+/** The level of which a small picture of a part of the frame is made, so that it has so many pixels across at least. */
+export const smallLevel = (frame: Rect, part: Rect, across = ACROSS): number =>
+  Math.min(levelCount(frame.width, frame.height) - 1, Math.max(0, Math.floor(Math.log2(part.width / across))));
 
 /** Brightens a linear picture for the eye, as the Loom does. */
 function brightened({ planes, rect }: Raster): readonly Float32Array[] {

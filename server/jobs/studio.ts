@@ -102,7 +102,7 @@ export function figureStore(data: DataSource): FigureStore {
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */
 export async function prepareFolders(root: string): Promise<void> {
-  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers', 'sheets'])
+  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers', 'sheets', 'swatches'])
     await mkdir(join(root, name), { recursive: true });
   for (const name of await readdir(join(root, 'pixels'))) {
     if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });
