@@ -4,6 +4,7 @@ import type { StackInfo } from '../core/engine/graph';
 import { parseRecipe } from '../core/recipe/parse';
 import { ownersOf } from '../core/recipe/walk';
 import { DEMO_RECIPES } from './recipes';
+import { DEMO_SWATCHES } from './swatches';
 
 const wcs = { ra: 10, dec: 20, x: 900, y: 600, plane: { xx: -1e-4, xy: 0, tx: 0, yx: 0, yy: 1e-4, ty: 0 } };
 
@@ -17,9 +18,12 @@ function stacksOf(folder: string): Map<string, StackInfo> {
 const all = Object.entries(DEMO_RECIPES).flatMap(([folder, recipes]) =>
   recipes.map((recipe) => [recipe.name ?? '', folder, recipe] as const),
 );
+const kept = Object.entries(DEMO_SWATCHES).flatMap(([folder, swatches]) =>
+  swatches.map(({ name, body }) => [`the swatch ${name}`, folder, body] as const),
+);
 
 describe('the demo’s recipes', () => {
-  it.each(all)('%s weaves without a fault or a warning', (_, folder, recipe) => {
+  it.each([...all, ...kept])('%s weaves without a fault or a warning', (_, folder, recipe) => {
     const graph = buildGraph(parseRecipe(recipe), stacksOf(folder));
     expect(graph.faults).toEqual([]);
     expect(graph.warnings).toEqual([]);

@@ -4,6 +4,7 @@ import { basename, join } from 'node:path';
 import { sentenceOf, UserError } from '../core/errors';
 import { fileOf, makeTarget } from '../demo/make';
 import { DEMO_RECIPES } from '../demo/recipes';
+import { DEMO_SWATCHES } from '../demo/swatches';
 import type { DemoTarget } from '../demo/target';
 import { DEMO_TARGETS } from '../demo/targets';
 import { ask, json } from './ask';
@@ -54,11 +55,16 @@ async function fill(address: string, demo: DemoTarget, files: readonly string[])
     if (job) ids.push(job);
   }
   await waitFor(address, ids);
-  let newest: { id: string } | undefined;
-  for (const body of DEMO_RECIPES[demo.folder] ?? [])
-    newest = await call<{ id: string }>(address, `/targets/${target.id}/recipes`, json('POST', { body }));
+  const recipes = new Map<string | undefined, string>();
+  let newest: string | undefined;
+  for (const body of DEMO_RECIPES[demo.folder] ?? []) {
+    newest = (await call<{ id: string }>(address, `/targets/${target.id}/recipes`, json('POST', { body }))).id;
+    recipes.set(body.name, newest);
+  }
   // Asking for the cover sets its weaving off.
-  if (newest) await call(address, `/recipes/${newest.id}/cover`);
+  if (newest) await call(address, `/recipes/${newest}/cover`);
+  for (const { of, ...swatch } of DEMO_SWATCHES[demo.folder] ?? [])
+    await call(address, `/targets/${target.id}/swatches`, json('POST', { recipeId: recipes.get(of), ...swatch }));
 }
 
 /** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */

@@ -113,7 +113,7 @@ describe('swatches', () => {
       expect(body.error.message).toMatch(/\w/);
     }
     await server.agent().patch(`/api/swatches/none`).send({ name: 'x' }).expect(404);
-    await server.agent().get('/api/swatch-pictures/..%2F..%2Fetc').expect(400);
+    await server.agent().get('/api/swatch-pictures/..%2F..%2Fetc').expect(422);
     expect((await list()).length).toBe(before);
   });
 

@@ -11,10 +11,11 @@ const VERBS: Readonly<Record<JobRow['kind'], string>> = {
   proof: 'Making the',
   cover: 'Weaving the',
   sheet: 'Weaving the',
+  swatch: 'Weaving the',
 };
 
 /** Work for the screen: shown while it runs, and not after. */
-const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover', 'sheet']);
+const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover', 'sheet', 'swatch']);
 
 function Line({ job }: { job: JobRow }) {
   const [cancel] = useCancelJobMutation();

@@ -14,6 +14,8 @@ import { SessionProvider } from './session';
 import { ShortcutList, useKeys } from './keys';
 import { StacksContext } from './stacks-context';
 import { learnFilters } from './strands';
+import { keepSwatch } from './swatching';
+import { useSwatchToGoBackTo } from './go-back';
 import { TopBar } from './TopBar';
 import { Viewer } from './viewer/Viewer';
 
@@ -33,7 +35,10 @@ export function Loom() {
   const [help, setHelp] = useState(false);
   const showKeys = useCallback(() => setHelp(true), []);
   const stage = useRef<StageActions>(null);
-  const keyboard = useMemo(() => ({ stage: () => stage.current, showList: showKeys }), [showKeys]);
+  const keyboard = useMemo(
+    () => ({ stage: () => stage.current, showList: showKeys, keepSwatch: () => void keepSwatch(id) }),
+    [showKeys, id],
+  );
   const draftPanel = usePanelRef();
   const tall = useApp((state) => state.view.tallDraft);
   useEffect(() => {
@@ -42,6 +47,7 @@ export function Loom() {
   }, [draftPanel, tall]);
   useKeys(keyboard);
   useAutosave();
+  useSwatchToGoBackTo(recipeId);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
   useEffect(() => {

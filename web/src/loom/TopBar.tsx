@@ -1,5 +1,5 @@
 import { strandOwners } from '../../../core/recipe/walk';
-import { CircleHelp, Redo2, Undo2 } from 'lucide-react';
+import { CircleHelp, Redo2, Scissors, Undo2 } from 'lucide-react';
 import { useState } from 'react';
 import type { TargetCard } from '../store/api';
 import { redone, undone } from '../store/draft';
@@ -13,6 +13,7 @@ import { setValue } from './edit';
 import { RecipeMenu } from './RecipeMenu';
 import { SaveLine } from './SaveLine';
 import { useSession } from './session';
+import { keepSwatch } from './swatching';
 import { WriteFile } from './WriteFile';
 
 /** One way of looking, as a switch that is named and lit. */
@@ -139,6 +140,9 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             </IconButton>
             <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => send(redone())}>
               <Redo2 size={15} />
+            </IconButton>
+            <IconButton label="Keep this state as a swatch (C)" onClick={() => void keepSwatch(target.id)}>
+              <Scissors size={15} />
             </IconButton>
             <IconButton label="Keys (?)" onClick={onHelp}>
               <CircleHelp size={15} />

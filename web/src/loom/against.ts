@@ -1,6 +1,6 @@
 import { useMemo } from 'react';
 import type { Recipe } from '../../../core/recipe/schema';
-import { usePalettesQuery, useRecipeQuery } from '../store/api';
+import { usePalettesQuery, useRecipeQuery, useSwatchQuery } from '../store/api';
 import { useApp } from '../store/store';
 import type { Against } from '../store/view';
 import { withoutMask } from './masks';
@@ -24,6 +24,8 @@ export function useBeside(target: string): Beside {
   const wanted = compare !== 'off' && !isOwn(against) ? against : undefined;
   const other = wanted?.kind === 'recipe' ? wanted.id : undefined;
   const { data: stored } = useRecipeQuery(other ?? '', { skip: other === undefined });
+  const kept = wanted?.kind === 'swatch' ? wanted.id : undefined;
+  const { data: swatch } = useSwatchQuery(kept ?? '', { skip: kept === undefined });
   const { data: sheet } = usePalettesQuery(target, { skip: wanted?.kind !== 'palette' });
   return useMemo((): Beside => {
     if (!wanted || !recipe) return NONE;
@@ -40,6 +42,8 @@ export function useBeside(target: string): Beside {
         return there(past[0] ?? recipe, '');
       case 'recipe':
         return stored && stored.id === wanted.id ? { state: 'there', recipe: stored.body } : COMING;
+      case 'swatch':
+        return swatch && swatch.id === wanted.id ? { state: 'there', recipe: swatch.body } : COMING;
       case 'palette': {
         if (!sheet) return COMING;
         const entry = sheet.entries.find(({ name }) => name === wanted.name);
@@ -48,11 +52,12 @@ export function useBeside(target: string): Beside {
       default:
         return NONE;
     }
-  }, [wanted, recipe, chosen, held, past, stored, sheet]);
+  }, [wanted, recipe, chosen, held, past, stored, swatch, sheet]);
 }
 
 /** Where in the other recipe the image lies that answers the shown one: the same place of another state, the cloth of another picture. */
 export function pathBeside(against: Against, path: string, paths: Readonly<Record<string, unknown>>): string {
-  const another = against.kind === 'recipe' || against.kind === 'palette';
+  const another =
+    against.kind === 'recipe' || against.kind === 'palette' || (against.kind === 'swatch' && !against.own);
   return !another && paths[path] !== undefined ? path : 'cloth';
 }

@@ -6,7 +6,7 @@ import { store } from '../store/store';
 import { KEYS } from './keys';
 
 const presses = KEYS.flatMap(({ deeds = {} }) => Object.keys(deeds));
-const none = { stage: () => null, showList: () => undefined };
+const none = { stage: () => null, showList: () => undefined, keepSwatch: () => undefined };
 
 /** Does what a key does. */
 const press = (name: string): void => {

@@ -16,6 +16,7 @@ import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 interface Keyboard {
   readonly stage: () => StageActions | null;
   readonly showList: () => void;
+  readonly keepSwatch: () => void;
 }
 
 /** One key of the Loom: as people read it, as the browser tells it, and its deed; what is no key is only read. */
@@ -163,6 +164,7 @@ export const KEYS: readonly Key[] = [
     deeds: { Delete: remove, Backspace: remove },
     yields: true,
   },
+  { keys: 'C', does: 'keep this state as a swatch', deeds: { c: ({ keepSwatch }) => keepSwatch() } },
   { keys: 'Ctrl Z', does: 'undo', deeds: { '$mod+z': undo } },
   { keys: 'Ctrl Shift Z', does: 'redo', deeds: { '$mod+Shift+z': redo, '$mod+y': redo } },
   {

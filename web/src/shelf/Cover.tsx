@@ -1,8 +1,9 @@
 import { type TargetCard, useCoverQuery } from '../store/api';
 
-/** The newest recipe's cloth as a small picture, kept by the server; an older one stays until the new one is woven. */
-export function Cover({ target: { recipes } }: { target: TargetCard }) {
+/** The latest swatch, or else the newest recipe's cloth as a small picture of the server's; an older one stays until the new one is woven. */
+export function Cover({ target: { recipes, cover } }: { target: TargetCard }) {
   const [recipe] = recipes;
+  if (cover) return <img src={`/api/swatch-pictures/${cover}`} alt="" className="size-full object-cover" />;
   return recipe ? <CoverOf id={recipe.id} changed={recipe.updatedAt} /> : null;
 }
 

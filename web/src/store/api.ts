@@ -26,6 +26,21 @@ export interface TargetCard {
     readonly exposure: number | null;
   }[];
   readonly recipes: readonly RecipeRow[];
+  /** Picture of its latest swatch. */
+  readonly cover: string | null;
+}
+
+/** A kept state of a recipe; the recipe itself is asked for by its id. */
+export interface SwatchRow {
+  readonly id: string;
+  readonly targetId: string;
+  readonly recipeId: string;
+  readonly name: string;
+  readonly note: string;
+  /** Name of its picture, once that is woven, or why it has none. */
+  readonly picture: string | null;
+  readonly trouble: string | null;
+  readonly createdAt: string;
 }
 
 export interface StackRow {
@@ -59,7 +74,7 @@ export interface StackRow {
 
 export interface JobRow {
   readonly id: string;
-  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet';
+  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch';
   readonly targetId: string;
   readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   readonly title: string;
@@ -136,7 +151,7 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet'],
+  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -230,6 +245,28 @@ export const api = createApi({
       query: (id) => ({ url: `/palettes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Sheet'],
     }),
+    swatches: build.query<SwatchRow[], string>({
+      query: (target) => `/targets/${target}/swatches`,
+      providesTags: ['Swatch'],
+    }),
+    /** A kept state never changes: it is asked for once. */
+    swatch: build.query<SwatchRow & { body: Recipe }, string>({ query: (id) => `/swatches/${id}` }),
+    keepSwatch: build.mutation<SwatchRow, { target: string; recipeId: string; body: Recipe }>({
+      query: ({ target, ...body }) => ({ url: `/targets/${target}/swatches`, method: 'POST', body }),
+      invalidatesTags: ['Swatch'],
+    }),
+    editSwatch: build.mutation<SwatchRow, { id: string; change: Partial<Pick<SwatchRow, 'name' | 'note'>> }>({
+      query: ({ id, change }) => ({ url: `/swatches/${id}`, method: 'PATCH', body: change }),
+      invalidatesTags: ['Swatch'],
+    }),
+    weaveSwatch: build.mutation<SwatchRow, string>({
+      query: (id) => ({ url: `/swatches/${id}/weave`, method: 'POST' }),
+      invalidatesTags: ['Swatch'],
+    }),
+    dropSwatch: build.mutation<void, string>({
+      query: (id) => ({ url: `/swatches/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Swatch', 'Target'],
+    }),
     jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
     cancelJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}/cancel`, method: 'POST' }) }),
     exports: build.query<ExportRow[], string>({
@@ -273,6 +310,11 @@ export const {
   useWeaveSheetMutation,
   useKeepPaletteMutation,
   useDropPaletteMutation,
+  useSwatchesQuery,
+  useSwatchQuery,
+  useEditSwatchMutation,
+  useWeaveSwatchMutation,
+  useDropSwatchMutation,
   useJobsQuery,
   useCancelJobMutation,
   useExportsQuery,

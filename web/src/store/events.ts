@@ -6,6 +6,12 @@ import { jobTold, jobsListed, lineChanged, store } from './store';
 /** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */
 const UNSEEN = 60_000;
 
+/**
+ * Jobs whose failure is told elsewhere: what was to be measured for the screen where it was asked for, why a recipe has no cover in the Loom,
+ * why a swatch has no picture beside it.
+ */
+const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'cover', 'swatch']);
+
 async function refresh(): Promise<void> {
   const { data } = await store.dispatch(
     api.endpoints.jobs.initiate(undefined, { forceRefetch: true, subscribe: false }),
@@ -18,14 +24,15 @@ function told(job: JobRow): void {
   if (job.state === 'done' && job.kind === 'import')
     store.dispatch(api.util.invalidateTags(['Stack', 'Target', 'Sheet']));
   if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
+  if (job.kind === 'swatch' && (job.state === 'done' || job.state === 'failed'))
+    store.dispatch(api.util.invalidateTags(['Swatch', 'Target']));
   // Each of its pictures is shown as it is ready.
   if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
   if (job.state === 'done' && job.kind === 'render') {
     store.dispatch(api.util.invalidateTags(['Export']));
     toast.success(`${job.title} is written; it lies in Exports.`);
   }
-  // What was to be measured for the screen is told where it was asked for, and the Loom tells why a recipe has no cover.
-  if (job.state === 'failed' && job.kind !== 'measure' && job.kind !== 'cover')
+  if (job.state === 'failed' && !QUIET.has(job.kind))
     toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
 }
 

@@ -22,7 +22,9 @@ export type Against =
   | { readonly kind: 'before' | 'unmasked' | 'held' | 'opened' }
   | { readonly kind: 'place'; readonly path: string }
   | { readonly kind: 'recipe'; readonly id: string }
-  | { readonly kind: 'palette'; readonly name: string };
+  | { readonly kind: 'palette'; readonly name: string }
+  /** `own`: it is a state of the open recipe, so that the same place of it can be looked at. */
+  | { readonly kind: 'swatch'; readonly id: string; readonly own: boolean };
 
 /** How the picture is looked at; never part of the recipe. */
 export interface ViewState {

@@ -1,14 +1,20 @@
-import { useEffect, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
+import type { Rect } from '../../../core/raster/rect';
 import type { Sheet } from '../stage/paint';
 
-async function bitmapOf(name: string, signal: AbortSignal, like?: ImageBitmap): Promise<ImageBitmap> {
-  const response = await fetch(`/api/sheets/${name}`, { signal });
-  if (!response.ok) throw new Error(`the picture ${name} did not come: ${response.status}`);
+/** Address of a picture of the contact sheet, and of a swatch. */
+export const sheetPicture = (name: string | undefined): string | undefined => name && `/api/sheets/${name}`;
+export const swatchPicture = (name: string | null | undefined): string | undefined =>
+  name ? `/api/swatch-pictures/${name}` : undefined;
+
+async function bitmapOf(address: string, signal: AbortSignal, like?: ImageBitmap): Promise<ImageBitmap> {
+  const response = await fetch(address, { signal });
+  if (!response.ok) throw new Error(`the picture ${address} did not come: ${response.status}`);
   const size = like && { resizeWidth: like.width, resizeHeight: like.height };
   return createImageBitmap(await response.blob(), size);
 }
 
-/** A picture of the contact sheet on the stage, and perhaps another behind it, brought to its size; the last one stays until the next is there. */
+/** A small picture on the stage, and perhaps another behind it, brought to its size; the last one stays until the next is there. */
 export function useSheet(front: string | undefined, behind: string | undefined): Sheet | undefined {
   const [sheet, setSheet] = useState<Sheet>();
   useEffect(() => {
@@ -28,4 +34,10 @@ export function useSheet(front: string | undefined, behind: string | undefined):
     return () => controller.abort();
   }, [front, behind]);
   return sheet;
+}
+
+/** The frame of what is on the stage; the same as long as its size is. */
+export function useFrameOf(sheet: Sheet | undefined): Rect | undefined {
+  const { width, height } = sheet?.bitmap ?? {};
+  return useMemo(() => (width && height ? { x: 0, y: 0, width, height } : undefined), [width, height]);
 }

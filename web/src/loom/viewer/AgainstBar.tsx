@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useParams } from 'react-router';
 import { layersIn, maskOwners, strandOwners } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { type TargetCard, usePalettesQuery, useTargetQuery } from '../../store/api';
+import { type SwatchRow, type TargetCard, usePalettesQuery, useSwatchesQuery, useTargetQuery } from '../../store/api';
 import { COMPARES } from '../../stage/compare';
 import { useApp, useSend } from '../../store/store';
 import { type Against, looked } from '../../store/view';
@@ -19,6 +19,7 @@ function choicesOf(
   id: string | null,
   target: TargetCard | undefined,
   palettes: readonly string[],
+  swatches: readonly SwatchRow[],
   held: boolean,
 ): (PickOption<string> & { readonly against: Against })[] {
   const place = (path: string, label: string, group: string) => ({
@@ -39,6 +40,12 @@ function choicesOf(
     ]),
     ...strandOwners(recipe).map(({ id: name = '', path }) => place(path, name, 'in this recipe')),
     ...maskOwners(recipe).map((owner) => place(owner.path, ownerName(recipe, owner), 'in this recipe')),
+    ...swatches.map((row) => ({
+      value: `swatch ${row.id}`,
+      label: row.note ? `${row.name}: ${row.note}` : row.name,
+      group: 'swatches',
+      against: { kind: 'swatch', id: row.id, own: row.recipeId === id } as const,
+    })),
     ...(target?.recipes ?? [])
       .filter((row) => row.id !== id)
       .map((row) => ({
@@ -59,6 +66,7 @@ function choicesOf(
 const keyOf = (against: Against): string => {
   if (against.kind === 'place') return `place ${against.path}`;
   if (against.kind === 'recipe') return `recipe ${against.id}`;
+  if (against.kind === 'swatch') return `swatch ${against.id}`;
   return against.kind === 'palette' ? `palette ${against.name}` : against.kind;
 };
 
@@ -73,10 +81,11 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
   // How the stacks lie has to be found for the palettes: only where someone looks for one.
   const [sought, setSought] = useState(view.against.kind === 'palette');
   const { data: sheet } = usePalettesQuery(targetId, { skip: !sought });
+  const { data: swatches = [] } = useSwatchesQuery(targetId);
   const send = useSend();
   if (!recipe) return null;
   const palettes = (sheet?.entries ?? []).filter((entry) => entry.recipe).map(({ name }) => name);
-  const choices = choicesOf(recipe, id, target, palettes, view.held !== null);
+  const choices = choicesOf(recipe, id, target, palettes, swatches, view.held !== null);
   const apart = view.compare === 'difference' ? shown?.reply.apart : undefined;
   const missing =
     beside.state === 'missing'

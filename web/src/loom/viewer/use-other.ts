@@ -34,6 +34,7 @@ export function useOther(shown: string): Other | undefined {
       opened: 'as it was opened',
       recipe: beside.recipe.name ?? 'untitled recipe',
       palette: beside.recipe.name ?? '',
+      swatch: 'swatch',
     };
     return { path, beside: true, name: names[against.kind] };
   }, [compare, against, recipe, chosen, beside, scene, shown]);

@@ -1,0 +1,159 @@
+import { useMemo } from 'react';
+import { useNavigate } from 'react-router';
+import { type Difference, differencesOf } from '../../../core/recipe/differences';
+import { GO_BACK } from '../loom/go-back';
+import type { Compare } from '../stage/compare';
+import {
+  type SwatchRow,
+  type TargetCard,
+  useAddRecipeMutation,
+  useEditSwatchMutation,
+  useRecipeQuery,
+  useSwatchQuery,
+  useWeaveSwatchMutation,
+} from '../store/api';
+import { tell } from '../store/tell';
+import { Button, Choice } from '../ui/controls';
+import { HOWS } from './Aside';
+
+/** Differences that are told; of more, how many they are. */
+const TOLD = 6;
+
+/** What is typed in place and kept when it is left. */
+function Typed({
+  label,
+  value,
+  most,
+  strong,
+  onKeep,
+}: {
+  label: string;
+  value: string;
+  most: number;
+  strong?: boolean;
+  onKeep: (value: string) => void;
+}) {
+  return (
+    <input
+      aria-label={label}
+      placeholder={label}
+      key={value}
+      defaultValue={value}
+      maxLength={most}
+      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
+      onBlur={({ target }) => target.value.trim() !== value && onKeep(target.value.trim())}
+      className={`-ml-2 h-7 w-full min-w-0 truncate rounded-md border border-transparent bg-transparent px-2 hover:border-edge focus:border-lamp ${strong ? 'font-semibold' : 'text-[12.5px] text-soft'}`}
+    />
+  );
+}
+
+function Words({ title, differences }: { title: string; differences: readonly Difference[] }) {
+  const more = differences.length - TOLD;
+  return (
+    <div className="min-w-0">
+      <h2 className="mb-1 text-[12.5px] text-hush">{title}</h2>
+      {differences.length === 0 ? (
+        <p className="text-[12.5px] text-soft">nothing</p>
+      ) : (
+        <ul className="grid grid-cols-2 gap-x-6 text-[12.5px]">
+          {differences.slice(0, TOLD).map(({ where, what }) => (
+            <li key={`${where} ${what}`} className="truncate text-soft" title={`${where}: ${what}`}>
+              <b className="font-normal text-text">{where}</b> {what}
+            </li>
+          ))}
+          {more > 0 && <li className="text-hush">and {more} more</li>}
+        </ul>
+      )}
+    </div>
+  );
+}
+
+/** Under the large picture: name and note, what differs in words, and the ways back. */
+export function Foot({
+  target,
+  swatch,
+  other,
+  how,
+  onHow,
+  onAlone,
+}: {
+  target: TargetCard;
+  swatch: SwatchRow;
+  other: SwatchRow | undefined;
+  how: Exclude<Compare, 'off'>;
+  onHow: (how: Exclude<Compare, 'off'>) => void;
+  onAlone: () => void;
+}) {
+  const { id, name, note, recipeId, trouble, picture } = swatch;
+  const [edit] = useEditSwatchMutation();
+  const [add, { isLoading: adding }] = useAddRecipeMutation();
+  const [weave] = useWeaveSwatchMutation();
+  const navigate = useNavigate();
+  const own = target.recipes.find((row) => row.id === recipeId);
+  const { data: state } = useSwatchQuery(id);
+  const { data: otherState } = useSwatchQuery(other?.id ?? '', { skip: !other });
+  const { data: now } = useRecipeQuery(recipeId, { skip: !own || other !== undefined });
+  const differences = useMemo(() => {
+    if (!state) return undefined;
+    if (other) return otherState?.id === other.id ? differencesOf(otherState.body, state.body) : undefined;
+    return now ? differencesOf(state.body, now.body) : undefined;
+  }, [state, other, otherState, now]);
+  const asOwn = async (): Promise<void> => {
+    if (!state) return;
+    const result = await add({ target: target.id, body: { ...state.body, name } });
+    tell(result);
+    if (result.data) void navigate(`/targets/${target.id}/loom/${result.data.id}`);
+  };
+  return (
+    <footer className="shrink-0 space-y-2 border-t border-edge bg-board px-4 py-2">
+      <div className="flex items-center gap-4">
+        <div className="min-w-0 grow">
+          <Typed
+            strong
+            label="name"
+            value={name}
+            most={200}
+            onKeep={(to) => to && void edit({ id, change: { name: to } }).then(tell)}
+          />
+          <Typed
+            label="a note"
+            value={note}
+            most={2000}
+            onKeep={(to) => void edit({ id, change: { note: to } }).then(tell)}
+          />
+        </div>
+        {other && (
+          <>
+            <Choice hideLabel label={`against ${other.name}`} value={how} options={HOWS} onChange={onHow} />
+            <Button small onClick={onAlone}>
+              One alone
+            </Button>
+          </>
+        )}
+        {!picture && trouble && (
+          <Button small onClick={() => void weave(id).then(tell)}>
+            Weave it again
+          </Button>
+        )}
+        <Button small disabled={!state || adding} onClick={() => void asOwn()}>
+          A recipe of its own
+        </Button>
+        {own && (
+          <Button
+            look="lamp"
+            small
+            onClick={() => void navigate(`/targets/${target.id}/loom/${own.id}?${GO_BACK}=${id}`)}
+          >
+            Go back to it
+          </Button>
+        )}
+      </div>
+      {differences && (
+        <Words
+          title={other ? `from ${other.name} to ${name}` : `what ${own?.name ?? 'its recipe'} has changed since`}
+          differences={differences}
+        />
+      )}
+    </footer>
+  );
+}

@@ -1,0 +1,104 @@
+import { type ReactNode, useState } from 'react';
+import type { Compare } from '../stage/compare';
+import { Stage } from '../stage/Stage';
+import type { SwatchRow, TargetCard } from '../store/api';
+import { Pick } from '../ui/Pick';
+import { Aside } from './Aside';
+import { Foot } from './Foot';
+import { swatchPicture, useFrameOf, useSheet } from './pictures';
+import { Wall } from './Wall';
+
+const ORDERS = {
+  newest: (a: SwatchRow, b: SwatchRow) => b.createdAt.localeCompare(a.createdAt),
+  oldest: (a: SwatchRow, b: SwatchRow) => a.createdAt.localeCompare(b.createdAt),
+  name: (a: SwatchRow, b: SwatchRow) => a.name.localeCompare(b.name),
+} as const;
+type Order = keyof typeof ORDERS;
+const ORDER_NAMES: { value: Order; label: string }[] = [
+  { value: 'newest', label: 'newest first' },
+  { value: 'oldest', label: 'oldest first' },
+  { value: 'name', label: 'by name' },
+];
+
+/** Nothing to follow: the picture is whole. */
+const still = (): void => undefined;
+
+/** Every kept state of a target: one large, two against each other with what differs in words, and the way back to it. */
+export function Kept({
+  target,
+  swatches,
+  tabs,
+}: {
+  target: TargetCard;
+  swatches: readonly SwatchRow[];
+  tabs: ReactNode;
+}) {
+  const [chosen, setChosen] = useState<string>();
+  const [against, setAgainst] = useState<string>();
+  const [how, setHow] = useState<Exclude<Compare, 'off'>>('wipe');
+  const [order, setOrder] = useState<Order>('newest');
+  const [sought, setSought] = useState('');
+  const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
+  const shown = swatches
+    .filter(({ name, note }) => words.every((word) => `${name} ${note}`.toLowerCase().includes(word)))
+    .toSorted(ORDERS[order]);
+  const one = shown.find(({ id }) => id === chosen) ?? shown.find(({ picture }) => picture) ?? shown[0];
+  const other = swatches.find(({ id, picture }) => picture && id === against && id !== one?.id);
+  const sheet = useSheet(swatchPicture(one?.picture), swatchPicture(other?.picture));
+  const frame = useFrameOf(sheet);
+  const isThere = one?.picture !== null && one !== undefined;
+  return (
+    <>
+      <section className="flex min-w-0 grow flex-col">
+        <div className="min-h-0 grow">
+          <Stage
+            frame={frame}
+            sheet={isThere ? sheet : undefined}
+            compare={other ? how : 'off'}
+            names={other && one ? [other.name, one.name] : undefined}
+            onLook={still}
+            marks={{ 'data-testid': 'swatch', 'data-shown': sheet && isThere ? one.id : undefined }}
+          >
+            {!isThere && (
+              <p className="absolute inset-0 grid place-items-center px-10 text-center text-hush">
+                {one
+                  ? (one.trouble ?? 'weaving its picture …')
+                  : swatches.length > 0
+                    ? 'No kept state has these words.'
+                    : 'Nothing is kept yet: press C in the Loom whenever a picture looks good.'}
+              </p>
+            )}
+          </Stage>
+        </div>
+        {one && (
+          <Foot
+            key={one.id}
+            target={target}
+            swatch={one}
+            other={other}
+            how={how}
+            onHow={setHow}
+            onAlone={() => setAgainst(undefined)}
+          />
+        )}
+      </section>
+      <Aside tabs={tabs}>
+        {swatches.length > 0 && (
+          <div className="flex shrink-0 items-center gap-2 px-4 pb-3">
+            <input
+              aria-label="Words of a name or a note"
+              placeholder="find"
+              value={sought}
+              onChange={(event) => setSought(event.target.value)}
+              className="h-8 min-w-0 grow rounded-md border border-edge bg-pit px-2.5 focus:border-lamp"
+            />
+            <div className="[&_span.text-soft]:sr-only">
+              <Pick label="order" value={order} options={ORDER_NAMES} onChange={setOrder} />
+            </div>
+          </div>
+        )}
+        <Wall swatches={shown} chosen={one?.id} against={other?.id} onChoose={setChosen} onAgainst={setAgainst} />
+      </Aside>
+    </>
+  );
+}
