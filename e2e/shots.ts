@@ -77,20 +77,6 @@ const SHOTS: readonly Shot[] = [
       await pause(2500);
     },
   },
-  {
-    name: 'region',
-    path: loom('Copper and teal'),
-    prepare: async (page) => {
-      await choose('strands[0]')(page);
-      await page.keyboard.down('Shift');
-      await page.mouse.move(330, 320);
-      await page.mouse.down();
-      await page.mouse.move(440, 410, { steps: 4 });
-      await page.mouse.up();
-      await page.keyboard.up('Shift');
-      await pause(2500);
-    },
-  },
   { name: 'gradient', path: loom('Copper and teal'), prepare: choose('strands[0].steps[0]') },
   { name: 'continuum', path: loom('Daylight with hydrogen'), prepare: choose('strands[3].steps[1]') },
   { name: 'formula', path: loom('Daylight with hydrogen'), prepare: choose('strands[6]') },
@@ -128,6 +114,19 @@ const SHOTS: readonly Shot[] = [
   {
     name: 'swatches',
     path: ({ id }) => `/targets/${id}/swatches`,
+    prepare: async (page) => {
+      await page.waitForFunction(
+        () => [...document.querySelectorAll('[data-swatch]')].every((one) => one.querySelector('img')),
+        { timeout: 240_000 },
+      );
+      await page.hover('[data-swatch]');
+      await page.click('[aria-label^="Hold Glow by add against"]');
+      await pause(1000);
+    },
+  },
+  {
+    name: 'palettes',
+    path: ({ id }) => `/targets/${id}/swatches?show=palettes`,
     prepare: async (page) => {
       await page.waitForFunction(
         () => [...document.querySelectorAll('[data-palette]')].every((one) => one.querySelector('img')),

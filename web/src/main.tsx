@@ -51,6 +51,7 @@ createRoot(root).render(
               color: 'var(--color-text)',
               fontFamily: 'var(--font-sans)',
             },
+            actionButtonStyle: { background: 'var(--color-edge)', color: 'var(--color-text)' },
           }}
         />
       </Tooltip.Provider>

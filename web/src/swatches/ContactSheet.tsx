@@ -1,13 +1,11 @@
 import { Columns2, Trash2 } from 'lucide-react';
-import { type KeyboardEvent, useState } from 'react';
+import { useState } from 'react';
 import { spoken } from '../../../core/spoken';
 import { type SheetEntry, useDropPaletteMutation } from '../store/api';
 import { tell } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
 import { IconButton } from '../ui/controls';
-
-/** How far the arrow keys go in two columns. */
-const ARROWS: Readonly<Record<string, number>> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -2, ArrowDown: 2 };
+import { byArrows } from './by-arrows';
 
 /** All palettes side by side: those that this target's filters allow, woven on its data, then the others with what they lack. */
 export function ContactSheet({
@@ -30,18 +28,18 @@ export function ContactSheet({
   const [going, setGoing] = useState<SheetEntry>();
   const able = entries.filter(({ missing }) => missing.length === 0);
   const lacking = entries.filter(({ missing }) => missing.length > 0);
-  const onKeyDown = (event: KeyboardEvent<HTMLUListElement>): void => {
-    const by = ARROWS[event.key];
-    const now = able.findIndex(({ name }) => name === chosen);
-    const next = able[now + (by ?? 0)];
-    if (by === undefined || !next?.ready) return;
-    event.preventDefault();
-    onChoose(next.name);
-    event.currentTarget.querySelectorAll<HTMLElement>('[data-palette]')[now + by]?.focus();
+  const choose = (next: number): boolean => {
+    const found = able[next];
+    if (found?.ready) onChoose(found.name);
+    return found?.ready ?? false;
   };
+  const now = able.findIndex(({ name }) => name === chosen);
   return (
     <div className="min-h-0 grow overflow-y-auto px-4 pb-4">
-      <ul className="grid grid-cols-2 gap-x-3 gap-y-3" onKeyDown={onKeyDown}>
+      <ul
+        className="grid grid-cols-2 gap-x-3 gap-y-3"
+        onKeyDown={(event) => byArrows(event, now, choose, '[data-palette]')}
+      >
         {able.map((entry) => {
           const { name, says, picture, ready, trouble, id } = entry;
           const on = name === chosen;

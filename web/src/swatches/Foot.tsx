@@ -92,7 +92,11 @@ export function Foot({
   const own = target.recipes.find((row) => row.id === recipeId);
   const { data: state } = useSwatchQuery(id);
   const { data: otherState } = useSwatchQuery(other?.id ?? '', { skip: !other });
-  const { data: now } = useRecipeQuery(recipeId, { skip: !own || other !== undefined });
+  const { data: now } = useRecipeQuery(recipeId, {
+    skip: !own || other !== undefined,
+    // It may have gone on in the Loom a moment ago.
+    refetchOnMountOrArgChange: true,
+  });
   const differences = useMemo(() => {
     if (!state) return undefined;
     if (other) return otherState?.id === other.id ? differencesOf(otherState.body, state.body) : undefined;

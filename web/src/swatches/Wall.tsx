@@ -1,14 +1,12 @@
 import { formatDistanceToNow } from 'date-fns';
 import { Columns2, Trash2 } from 'lucide-react';
-import { type KeyboardEvent, useState } from 'react';
+import { useState } from 'react';
 import { type SwatchRow, useDropSwatchMutation } from '../store/api';
 import { tell } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
 import { IconButton } from '../ui/controls';
+import { byArrows } from './by-arrows';
 import { swatchPicture } from './pictures';
-
-/** How far the arrow keys go in two columns. */
-const ARROWS: Readonly<Record<string, number>> = { ArrowLeft: -1, ArrowRight: 1, ArrowUp: -2, ArrowDown: 2 };
 
 /** The wall: every kept state by its picture. */
 export function Wall({
@@ -26,18 +24,18 @@ export function Wall({
 }) {
   const [drop] = useDropSwatchMutation();
   const [going, setGoing] = useState<SwatchRow>();
-  const onKeyDown = (event: KeyboardEvent<HTMLUListElement>): void => {
-    const by = ARROWS[event.key];
-    const now = swatches.findIndex(({ id }) => id === chosen);
-    const next = swatches[now + (by ?? 0)];
-    if (by === undefined || !next) return;
-    event.preventDefault();
-    onChoose(next.id);
-    event.currentTarget.querySelectorAll<HTMLElement>('[data-swatch]')[now + by]?.focus();
+  const choose = (next: number): boolean => {
+    const found = swatches[next];
+    if (found) onChoose(found.id);
+    return found !== undefined;
   };
+  const now = swatches.findIndex(({ id }) => id === chosen);
   return (
     <div className="min-h-0 grow overflow-y-auto px-4 pb-4">
-      <ul className="grid grid-cols-2 gap-x-3 gap-y-3" onKeyDown={onKeyDown}>
+      <ul
+        className="grid grid-cols-2 gap-x-3 gap-y-3"
+        onKeyDown={(event) => byArrows(event, now, choose, '[data-swatch]')}
+      >
         {swatches.map((swatch) => {
           const { id, name, note, picture, trouble, createdAt } = swatch;
           const on = id === chosen;

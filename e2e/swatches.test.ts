@@ -1,0 +1,103 @@
+import type { Page } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ask } from '../server/ask';
+import type { Recipe } from '../core/recipe/schema';
+import { Evening, lineRecipe, threeLines } from './evening';
+import type { Hand } from './hand';
+
+const [width, height] = [420, 300];
+let evening: Evening;
+let hand: Hand;
+let page: Page;
+let recipeId: string;
+let targetId: string;
+const until: Hand['until'] = (what, look) => hand.until(what, look);
+const text = (selector: string) => hand.text(selector);
+const body = async (): Promise<Recipe> =>
+  (await ask<{ body: Recipe }>(evening.running.address, `/recipes/${recipeId}`)).body;
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  ({ hand } = evening);
+  page = hand.page;
+  ({ targetId, recipeId } = await evening.weave(threeLines(71, width, height), { width, height }, lineRecipe));
+});
+
+afterAll(() => evening?.end());
+
+/** The opacity of the only layer, set on its card's slider by keys. */
+async function dim(): Promise<void> {
+  await page.click('[data-path="cloth.layers[0]"]');
+  const slider = await page.waitForSelector('[data-testid="bench"] [role="slider"][aria-label="opacity"]');
+  await slider?.focus();
+  await page.keyboard.press('Home');
+  await hand.kept();
+}
+
+describe('swatches', () => {
+  it('a state is kept with one key, and stays what it was while the recipe goes on', async () => {
+    await page.keyboard.press('c');
+    await until('a word of it', async () => (await text('body')).includes('This state is kept in Swatches'));
+    await dim();
+    expect((await body()).cloth?.layers[0].opacity).toBe(0);
+    await hand.press('Keep this state as a swatch (C)');
+    await until(
+      'two swatches',
+      async () => (await ask<unknown[]>(evening.running.address, `/targets/${targetId}/swatches`)).length === 2,
+    );
+  });
+
+  it('the picture is held against a swatch', async () => {
+    await page.keyboard.press('b');
+    await (await page.waitForSelector('[aria-label="with"]'))?.click();
+    const option = await until('a swatch in the list', async () => {
+      const found = await page.$$('[role="option"]');
+      const labels = await Promise.all(found.map((one) => one.evaluate((node) => node.textContent)));
+      return labels.filter((label) => label === 'Layers').length === 2 && found[labels.lastIndexOf('Layers')];
+    });
+    await option.evaluate((node) => (node as HTMLElement).scrollIntoView());
+    await option.click();
+    for (let i = 0; i < 3; i++) await page.keyboard.press('b');
+    await until('a difference', async () =>
+      /[1-9][\d.]* %\s+of what is shown/.test(await text('[data-testid="picture"]')),
+    );
+    await hand.press('No longer');
+  });
+
+  it('the wall shows both, tells in words what differs, and goes by keys', async () => {
+    await hand.press('Swatches');
+    const pictures = () => page.$$('[data-swatch] img');
+    await until('both pictures', async () => (await pictures()).length === 2);
+    await until('the newest large', () => page.$('[data-testid="swatch"][data-shown]'));
+    await until('what has changed since', async () => (await text('footer')).includes('nothing'));
+    await page.focus('[data-swatch][aria-pressed="true"]');
+    await page.keyboard.press('ArrowRight');
+    await until('what has changed since the first', async () =>
+      (await text('footer')).includes('opacity 0, was not set'),
+    );
+    const bright = await hand.picture('[data-testid="swatch"] canvas');
+    expect(Math.max(...bright)).toBeGreaterThan(12);
+    await hand.press(/^Hold Layers against/);
+    await until('the other beside it', async () => (await text('footer')).includes('opacity no longer 0'));
+  });
+
+  it('a name and a note are typed in place, and found again', async () => {
+    await page.locator('footer [aria-label="name"]').fill('The bright one');
+    await page.keyboard.press('Enter');
+    await page.locator('footer [aria-label="a note"]').fill('before the night was dark');
+    await page.keyboard.press('Enter');
+    await until('the name on the wall', async () => (await text('aside')).includes('The bright one'));
+    await page.type('[aria-label="Words of a name or a note"]', 'night bright');
+    await until('one left', async () => (await page.$$('[data-swatch]')).length === 1);
+  });
+
+  it('one goes back to it, and undo takes that back', async () => {
+    await hand.press('Go back to it');
+    await page.waitForSelector('[data-shown="cloth"]');
+    await until('the state of then', async () => (await body()).cloth?.layers[0].opacity === undefined);
+    await hand.press('Undo (Ctrl Z)');
+    await until('the dark one', async () => (await body()).cloth?.layers[0].opacity === 0);
+    expect(page.url()).not.toContain('back-to');
+    expect(hand.troubles).toEqual([]);
+  });
+});
