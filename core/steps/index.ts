@@ -7,6 +7,7 @@ import { cap } from './cap';
 import { continuum } from './continuum';
 import { crop } from './crop';
 import { curves } from './curves';
+import { deconvolve } from './deconvolve';
 import { denoise } from './denoise';
 import { floor } from './floor';
 import { gradient } from './gradient';
@@ -40,6 +41,7 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     continuum,
     calibrate,
     unmix,
+    deconvolve,
     denoise,
     starless,
     starsOnly,
