@@ -1,4 +1,5 @@
 import { smoothstep } from '../mask/smoothstep';
+import { B3, smooth } from '../kernels/smooth';
 import { blurredBy, type Psf } from './psf';
 
 /**
@@ -7,11 +8,13 @@ import { blurredBy, type Psf } from './psf';
  */
 const NOISE = 2;
 const LIGHT = 5;
+/** Full widths to a step of the kernel that gathers them. */
+const GATHERED = 2.5;
 /** A round never changes a pixel by more than this. */
 const MOST = 4;
 
 /**
- * Richardson (1972) and Lucy (1974), damped as White (1994) has it, though by what the profile gathers about each pixel: so a star's core and
+ * Richardson (1972) and Lucy (1974), damped as White (1994) has it, though by what lies about each pixel within a star's width: so a star's core and
  * flanks, of which the one gains what the others lose, count alike, and its light is kept. The image that, smoothed by the stars' profile, gives the plane as far as its noise tells.
  * It begins with the plane itself, so that what no round changes keeps its noise as it is.
  * @param plane numbers above a level below which there is no light; no data as NaN
@@ -23,9 +26,10 @@ export function lucy(
   { width, height, there }: { width: number; height: number; there: Float32Array | undefined },
   psf: Psf,
   noise: Float32Array,
-  { rounds, strength }: { rounds: number; strength: number },
+  { fwhm, rounds, strength }: { fwhm: number; rounds: number; strength: number },
 ): Float32Array {
   const now = plane.map((v) => (v > 0 ? v : 0));
+  const step = Math.max(1, Math.round(fwhm / GATHERED));
   const power = new Float32Array(plane.length);
   const ratio = new Float32Array(plane.length);
   for (let round = 0; round < rounds; round++) {
@@ -34,7 +38,7 @@ export function lucy(
       const off = plane[i] - model[i];
       power[i] = off === off ? (off / noise[i]) ** 2 : 0;
     }
-    const gathered = blurredBy(psf, power, width, height, there);
+    const gathered = smooth(power, width, height, B3, step, there);
     for (let i = 0; i < ratio.length; i++) {
       const by = model[i] > 0 ? plane[i] / model[i] - 1 : 0;
       const counts = smoothstep((gathered[i] - NOISE) / (LIGHT - NOISE));

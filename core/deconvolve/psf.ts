@@ -8,7 +8,7 @@ export interface Psf {
 }
 
 /** σ of the Gaussians, in full widths: from narrower than any profile's core to its wings. */
-const SIGMAS = [0.34, 0.43, 0.57, 0.88];
+const SIGMAS = [0.37, 0.51, 0.86];
 /** The profile is fitted out to so many full widths. */
 const FITTED = 2.5;
 const ROUNDS = 4000;

@@ -19,7 +19,6 @@ describe('recipes that do not hold together', () => {
       /no strand "Z"; there is A/,
     ],
     ['a stack that is not there', [strand('A'), strand('Q')], 'missing-stack', /no stack named "Q"; there are A, B/],
-    ['a step to come', [strand('A', [{ do: 'deconvolve' }])], 'not-available', /step deconvolve is not available yet/],
     [
       'a mask that is not there',
       [strand('A', [{ do: 'scale', mask: 'gas' }])],

@@ -3,7 +3,6 @@ import { type BlendMode, BLENDS } from '../blend/modes';
 import { STEP_KINDS } from '../steps/index';
 import { colour, hold, id, rectangle } from './parts';
 import { hueRange, maskSources, paint } from './mask-parts';
-import { PLANNED } from './planned';
 
 /** Name and version that every recipe carries. */
 export const FORMAT = 'owl-loom-recipe';
@@ -24,9 +23,7 @@ const stepExtras = {
 function stepSchema() {
   const of = (kind: string, shape: z.ZodRawShape) =>
     z.strictObject({ do: z.literal(kind), ...shape, ...stepExtras }).meta({ id: `step-${kind}` });
-  const working = [...STEP_KINDS.values()].map((kind) => of(kind.do, kind.params.shape));
-  const planned = Object.entries(PLANNED).map(([name, params]) => of(name, params.shape));
-  const all = [...working, ...planned];
+  const all = [...STEP_KINDS.values()].map((kind) => of(kind.do, kind.params.shape));
   return z
     .discriminatedUnion('do', all as [(typeof all)[number], ...(typeof all)[number][]])
     .meta({ id: 'step', description: 'One operation with its parameters; which keys it has depends on `do`.' });

@@ -77,7 +77,7 @@ export const deconvolve = stepKind({
         { width, height, there },
         psf,
         grain,
-        { rounds, strength },
+        { fwhm, rounds, strength },
       );
       const stars = field.stars.flatMap((star) => {
         const [x, y] = [(star.x - toFull(rect.x, level)) / n, (star.y - toFull(rect.y, level)) / n];

@@ -37,6 +37,7 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
       [1, 1],
     ],
   },
+  deconvolve: { rounds: 4 },
   denoise: {},
   floor: { level: 0.03 },
   gradient: {},

@@ -1,5 +1,5 @@
 import { addTally, type Tallies } from '../../core/engine/evaluate';
-import { type Graph, nodesBefore } from '../../core/engine/graph';
+import { figuresOf, type Graph, nodesBefore } from '../../core/engine/graph';
 import type { Counted } from '../../core/engine/kernel';
 import { figuresFor } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
@@ -36,6 +36,9 @@ export interface MakerOptions extends TaskOptions {
 
 /** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
 const BAND_PIXELS = 2 ** 19;
+
+/** Pixels of a band that looks far about itself, at most. */
+const TALLEST = 2 ** 22;
 
 /** An image on its way, and how many wait for it. */
 interface Making {
@@ -136,7 +139,7 @@ export class ImageMaker {
     }
     // What is kept for later makes room for what is needed now.
     if (memory !== undefined) this.pool.images.shrink(memory - bytes);
-    const rows = Math.max(1, Math.min(rect.height, Math.floor(this.bandPixels(node) / rect.width)));
+    const rows = this.rowsOf(node, rect);
     const given = await this.givenFor(node, rect, rows);
     try {
       const counted: Tallies = new Map();
@@ -259,6 +262,17 @@ export class ImageMaker {
       } else if (this.options.stored?.has(index)) take(index, await this.obtain(index, this.graph.frame));
       else for (const input of inputs) asked.add(input);
     }
+  }
+
+  /** Rows of a band. One that looks far about itself is as tall again, since what lies about a band is made anew for each. */
+  private rowsOf(node: number, rect: Rect): number {
+    const rows = Math.floor(this.bandPixels(node) / rect.width);
+    const { kernel } = this.graph.nodes[node];
+    const around =
+      this.options.memory === undefined && kernel?.needs
+        ? kernel.needs({ ...rect, height: 1 }, 0, 0, figuresOf(this.graph.nodes[node], this.figures)).height
+        : 0;
+    return Math.max(1, Math.min(rect.height, Math.max(rows, Math.min(2 * around, Math.floor(TALLEST / rect.width)))));
   }
 
   /** Bands shrink where many images are in flight at once and memory is short. */

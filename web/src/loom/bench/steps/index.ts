@@ -6,6 +6,7 @@ import { CapEditor } from './cap';
 import { ContinuumEditor } from './continuum';
 import { CropEditor } from './crop';
 import { CurvesEditor } from './curves';
+import { DeconvolveEditor } from './deconvolve';
 import { DenoiseEditor } from './denoise';
 import type { StepEditor } from './editor';
 import { FloorEditor } from './floor';
@@ -42,6 +43,7 @@ export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   continuum: ContinuumEditor,
   crop: CropEditor,
   curves: CurvesEditor,
+  deconvolve: DeconvolveEditor,
   denoise: DenoiseEditor,
   floor: FloorEditor,
   gradient: GradientEditor,
