@@ -22,9 +22,9 @@ export function Frame({
 }) {
   const recipe = target?.recipes[0];
   const tab = ({ isActive }: { isActive: boolean }) =>
-    `rounded-md px-2.5 py-1 text-[13px] ${isActive ? 'bg-shelf text-text' : 'text-hush hover:text-text'}`;
+    `rounded-md px-2 py-1 text-[13px] ${isActive ? 'bg-shelf text-text' : 'text-hush hover:text-text'}`;
   return (
-    <header className="flex h-11 shrink-0 items-center gap-3 border-b border-edge bg-board px-3">
+    <header className="flex h-11 shrink-0 items-center gap-2 border-b border-edge bg-board px-3">
       <Link to="/" aria-label="All targets" title="All targets" className="rounded-md p-0.5 hover:bg-shelf">
         <Owl size={26} />
       </Link>

@@ -27,6 +27,9 @@ import { TieUp } from './TieUp';
 
 const isOpen = ({ folded }: ThreadPlace): boolean => !folded;
 
+/** Pixels from the left that the buttons for new strands and masks take. */
+const BUTTONS = 206;
+
 /** The whole recipe as one drawing along the foot of the window. */
 export function Draft() {
   const recipe = useApp((state) => state.draft.recipe);
@@ -93,7 +96,8 @@ export function Draft() {
           <Threads recipe={recipe} layout={layout} chosen={chosen} />
           {[
             { x: 14, text: 'strands' },
-            { x: layout.tieX - 66, text: 'tie-up' },
+            // Where threads are short, the buttons beside `strands` reach as far; the columns have their letters.
+            ...(layout.tieX - 66 > BUTTONS ? [{ x: layout.tieX - 66, text: 'tie-up' }] : []),
             { x: layout.layersX, text: inside ? `layers in ${ownerName(recipe, inside)}` : 'layers' },
             { x: layout.clothX, text: inside ? 'way back up' : 'cloth' },
           ].map(({ x, text }) => (
