@@ -16,7 +16,8 @@ export interface StarlessSpec {
   readonly sensitivity: number;
   /** Places in full-size frame pixels at which stars stay. */
   readonly spare: readonly { readonly x: number; readonly y: number }[];
-  readonly stretched: boolean;
+  /** Whether no gap's filling may be brighter than the image was, once both are stretched. */
+  readonly held: boolean;
 }
 
 export type StarlessFigure = {
@@ -97,7 +98,7 @@ function leftOver(
 
 export const starless = figureKind<StarlessSpec, StarlessFigure>({
   kind: 'starless',
-  version: 2,
+  version: 3,
   place: 'own',
   planes: 'together',
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
@@ -107,7 +108,7 @@ export const starless = figureKind<StarlessSpec, StarlessFigure>({
       ...field,
       stars: field.stars.map((star) => ({ ...star, x: star.x - x, y: star.y - y })),
     }));
-    const { sensitivity, spare, stretched } = spec;
+    const { sensitivity, spare, held } = spec;
     const none = { kind: 'starless', left: null, ...packStars([], planes.length, x, y) } as const;
     if (fields.every(({ fwhm }) => !(fwhm > 0))) return none;
     // A plane that shows no stars of its own takes the look of one that does.
@@ -117,7 +118,7 @@ export const starless = figureKind<StarlessSpec, StarlessFigure>({
     const isSpared = (star: { x: number; y: number }) =>
       spare.some((place) => Math.hypot(place.x - x - star.x, place.y - y - star.y) <= width0);
     const { taken, left } = takeStars(
-      { planes, width, height, fields: looks, stars: merged(fields, sensitivity), stretched, isSpared },
+      { planes, width, height, fields: looks, stars: merged(fields, sensitivity), held, isSpared },
       sensitivity,
     );
     return {

@@ -20,7 +20,7 @@ export interface Light {
 }
 
 /** How far a star may differ from the common profile, as a share of it: where it was measured, and in the wings that were not. */
-const UNLIKE = { linear: 0.05, stretched: 0.4, wings: 0.4 } as const;
+const UNLIKE = { core: 0.05, wings: 0.4 } as const;
 /** From this many noises on a star has a profile of its own. */
 const OWN = 40;
 /** Share of its reach over which a profile sinks to nothing. */
@@ -38,7 +38,8 @@ export function fade(table: Float64Array, reach: number): void {
 export interface Seeing {
   readonly field: Field;
   readonly common: Common;
-  readonly stretched: boolean;
+  /** Whether no gap's filling may be brighter than the image was. */
+  readonly held: boolean;
   /** Values from here on are cut off. */
   readonly ceiling: number;
 }
@@ -175,7 +176,7 @@ function heightOfCut({ middle, variance }: Rings, { table }: Common, cut: number
 function own(
   { middle, variance }: Rings,
   scaled: Float64Array,
-  { common, stretched }: Seeing,
+  { common }: Seeing,
   ground: Ground,
   reach: number,
 ): Float64Array {
@@ -184,7 +185,7 @@ function own(
   for (let k = 0; k < KNOTS && radiusAt(k) <= reach; k++) {
     if (middle[k] !== middle[k]) continue;
     const r = radiusAt(k);
-    const unlike = r > common.sure ? UNLIKE.wings : stretched ? UNLIKE.stretched : UNLIKE.linear;
+    const unlike = r > common.sure ? UNLIKE.wings : UNLIKE.core;
     const before = (unlike * scaled[k]) ** 2 + 1e-30;
     const here = variance[k] + gas;
     table[k] = (middle[k] / here + scaled[k] / before) / (1 / here + 1 / before);

@@ -11,14 +11,14 @@ const SEEN = 0.5;
 /** A gap grows no further than this beyond what the profile asks for. */
 const FURTHER = { times: 1.8, pixels: 2 } as const;
 
-/** Times the scatter around that a star must stand above it where its gap is filled in a stretched image. */
+/** Times the scatter around that a star must stand above it where no filling may be brighter than the image was. */
 const STANDS = 0.5;
 
 /**
  * How far from a star's middle too little of the image is left: where a twentieth or so of its light stands above the scatter, and on to
  * where what is left after taking it off looks like what lies around.
  */
-export function gapOf(light: Light, { field, ceiling, stretched }: Omit<Seeing, 'common'>, saturated: boolean): number {
+export function gapOf(light: Light, { field, ceiling, held }: Omit<Seeing, 'common'>, saturated: boolean): number {
   const { plane, width, height } = field;
   const { scatter, table, x, y } = light;
   let from = 0;
@@ -35,9 +35,8 @@ export function gapOf(light: Light, { field, ceiling, stretched }: Omit<Seeing, 
   }
   if (from === 0) return 0;
   let most = Math.min(light.reach, FURTHER.times * from + FURTHER.pixels);
-  if (stretched) {
-    // No filling there may be brighter than the image was, so it ends where the star hardly stands out of the noise: of two noises the lesser
-    // would be kept, and the gap be dark.
+  if (held) {
+    // It ends where the star hardly stands out of the noise: of two noises the lesser would be kept, and the gap be dark.
     let k = KNOTS - 1;
     while (k > 0 && table[k] < STANDS * scatter) k--;
     most = Math.max(from, Math.min(most, radiusAt(k)));

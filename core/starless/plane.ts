@@ -5,7 +5,7 @@ import type { StarField } from '../stars/field';
 import { saturationOf } from '../stats/saturation';
 import { medianInPlace, select } from '../stats/select';
 import { firstWhere } from '../stats/sorted';
-import { type Common, commonOf, type Field, ringFor, type Sighted } from './common';
+import { commonOf, type Field, ringFor, type Sighted } from './common';
 import { discAt } from './disc';
 import { fitLight, type Light, type Seeing } from './fit';
 import { gapOf } from './gap';
@@ -23,38 +23,10 @@ export interface TakeFrom {
   readonly fields: readonly Omit<StarField, 'stars'>[];
   /** In pixels of the planes. */
   readonly stars: readonly Sighted[];
-  readonly stretched: boolean;
+  /** Whether no gap's filling may be brighter than the image was. */
+  readonly held?: boolean;
   /** Stars that are to stay: they are fitted, so that their neighbours can be, and put back. */
   readonly isSpared?: (star: { readonly x: number; readonly y: number }) => boolean;
-}
-
-/** Stars of a stretched image look alike only where they are alike bright: each class is so many times brighter than the next. */
-const CLASS = 3;
-/** Fewest stars of a class. */
-const ENOUGH = 12;
-
-/** The profile that fits each star. */
-function commonsOf(field: Field, stars: readonly Sighted[], stretched: boolean): (star: Sighted) => Common {
-  const { radius } = apertureFor(field.fwhm);
-  if (!stretched) {
-    const one = commonOf(field, stars, radius);
-    return () => one;
-  }
-  const classes: { from: number; common: Common }[] = [];
-  let own: Sighted[] = [];
-  for (const star of stars) {
-    own.push(star);
-    const [{ peak }] = own;
-    if (own.length < ENOUGH || star.peak > peak / CLASS) continue;
-    classes.push({ from: star.peak, common: commonOf(field, own, radius) });
-    own = [];
-  }
-  classes.push({
-    from: 0,
-    common:
-      own.length >= ENOUGH || classes.length === 0 ? commonOf(field, own, radius) : classes[classes.length - 1].common,
-  });
-  return (star) => (classes.find(({ from }) => star.peak >= from) ?? classes[classes.length - 1]).common;
 }
 
 /** Stars so many times above the noise are fitted first, and those so far above what they stand on may throw spikes. */
@@ -71,30 +43,27 @@ const PEAKS = 3.5;
 export class Plane {
   readonly rest: Float32Array;
   private readonly plane: Float32Array;
-  readonly seen: Omit<Seeing, 'common'>;
+  readonly seen: Seeing;
   readonly lights: (Light | undefined)[] = [];
   readonly spikes: (readonly Spike[])[] = [];
   /** Where a star stood when its spikes were taken off. */
   private readonly spiked: { readonly x: number; readonly y: number }[] = [];
   private readonly sighted: Sighted[] = [];
-  private readonly commonFor: (star: Sighted) => Common;
 
   constructor(
     private readonly from: TakeFrom,
     p: number,
   ) {
-    const { width, height, stars, stretched, fields } = from;
+    const { width, height, stars, fields } = from;
     const plane = from.planes[p];
     this.plane = plane;
     this.rest = plane.slice();
     const field: Field = { ...fields[p], plane: this.rest, width, height };
-    this.seen = { field, stretched, ceiling: saturationOf(plane) };
     for (const star of stars) this.sighted.push(sightedIn(star, field));
     const ranked = [...this.sighted].sort((a, b) => b.flux - a.flux);
-    this.commonFor = commonsOf(field, ranked, stretched);
+    const common = commonOf(field, ranked, apertureFor(field.fwhm).radius);
+    this.seen = { field, common, ceiling: saturationOf(plane), held: from.held ?? false };
   }
-
-  private seeing = (star: Sighted): Seeing => ({ ...this.seen, common: this.commonFor(star) });
 
   /** Adds a star that has been found since. */
   add(star: Sighted): void {
@@ -125,7 +94,7 @@ export class Plane {
     for (const i of order) {
       const [star, before] = [this.sighted[i], this.lights[i]];
       if (before) layLight(this.rest, width, height, before, 1);
-      const found = fitLight(star, this.seeing(star), before) ?? before;
+      const found = fitLight(star, this.seen, before) ?? before;
       this.lights[i] = found;
       if (found) layLight(this.rest, width, height, found, -1);
     }
@@ -203,7 +172,7 @@ export class Plane {
       // What little is left where a star was is no other star.
       const gone = this.plane[y * width + x] - this.rest[y * width + x];
       if (covered(x, y) && !(rough.peak > BESIDE * gone)) continue;
-      const seen = this.seeing(rough);
+      const { seen } = this;
       const start = { ...rough, flux: rough.peak / seen.common.table[0] };
       const light = fitLight(start, seen);
       if (!light || !isStar(light, seen, sensitivity)) continue;

@@ -39,7 +39,7 @@ function sky(angles: readonly number[], fwhm: number, seed: number) {
 
 function taken(plane: Float32Array, [w, h] = [width, height]) {
   const field = starField(plane, w, h);
-  const from = { planes: [plane], width: w, height: h, fields: [field], stars: field.stars, stretched: false };
+  const from = { planes: [plane], width: w, height: h, fields: [field], stars: field.stars };
   const { taken: found, left } = takeStars(from);
   const whole = { x: 0, y: 0, width: w, height: h };
   const out = left[0].slice();

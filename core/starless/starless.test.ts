@@ -24,7 +24,7 @@ function sky(own: Partial<SkySpec>, gas: (x: number, y: number) => number = gasA
 function taken(plane: Float32Array, sensitivity = 1, isSpared?: (star: { x: number; y: number }) => boolean) {
   const field = starField(plane, width, height);
   const found = takeStars(
-    { planes: [plane], width, height, fields: [field], stars: field.stars, stretched: false, isSpared },
+    { planes: [plane], width, height, fields: [field], stars: field.stars, isSpared },
     sensitivity,
   );
   const rect = { x: 0, y: 0, width, height };

@@ -3,7 +3,7 @@ import { stepKind } from '../engine/step-kind';
 import { shrunkStars } from '../starless/shrink';
 import type { Apply } from '../engine/kernel';
 import type { Figure } from '../figures/index';
-import { asItIs, lookedAt, PLAINLY, starlessFigure, starlessImage, takenOf } from './star-taking';
+import { asItIs, lookedAt, PLAINLY, starlessFigure, starlessImage, starsPlace, takenOf } from './star-taking';
 
 /** How much narrower a star is at an amount of 1. */
 const NARROWEST = 2.5;
@@ -23,24 +23,27 @@ export const starShrink = stepKind({
   params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
-  build: ({ amount }, place) => {
+  build: ({ amount }, where) => {
+    const place = starsPlace(where);
     const { input, unbent } = place;
     const looked = lookedAt(place);
+    // Stars are drawn in before the stretch as well.
+    const bare = { ...place, input: looked, unbent: undefined };
     const by = 1 + (NARROWEST - 1) * amount;
     const share = Math.min(1, amount / BEGINS);
     const shrinking = {
       kernel: {
         bind: ([figure]: readonly Figure[], level: number): Apply => {
           const { sorted } = takenOf(figure);
-          return ([bare, whole], out) => shrunkStars(bare, whole, out, sorted, { by, share }, level);
+          return ([without, whole], out) => shrunkStars(without, whole, out, sorted, { by, share }, level);
         },
         describe: ([figure]: readonly Figure[]) => ({ stars: takenOf(figure).stars.beams[0].length }),
       },
-      figures: [starlessFigure(looked, PLAINLY)],
+      figures: [starlessFigure(bare, PLAINLY)],
       planes: looked.planes,
       extent: looked.extent,
     };
-    const without = starlessImage({ ...place, input: looked, unbent: undefined }, PLAINLY);
+    const without = starlessImage(bare, PLAINLY);
     if (!unbent) return { ...shrinking, from: without.node, reads: [looked.node] };
     const { domain } = looked;
     const inputs = [without.node, looked.node];

@@ -6,6 +6,7 @@ import { type Circle, fillCircles, fillNeeds } from '../mend/fill';
 import { levelRect, toFull } from '../raster/levels';
 import { windowOf } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
+import { unbending } from '../starless/unbend';
 import { lessStars, sortedBeams, type Sorted } from '../starless/less';
 import { type TakenStars, unpackStars } from '../starless/packed';
 
@@ -30,14 +31,17 @@ export const PLAINLY: StarTaking = { sensitivity: 1, grow: 1, also: [], spare: [
 
 const BOLDEST = 4;
 
-/** The figure that tells an image's stars with their light. */
-export const starlessFigure = (input: ImageInfo, { sensitivity, spare }: StarTaking): FigureSpec => ({
+/**
+ * The figure that tells an image's stars with their light.
+ * @param held whether nothing may become brighter than it was, so that what was taken can be screened onto the rest
+ */
+const figureOfStars = (input: ImageInfo, { sensitivity, spare }: StarTaking, held: boolean): FigureSpec => ({
   kind: 'starless',
   nodes: [input.node],
   // Bolder than this it would take noise for stars.
   sensitivity: Math.min(BOLDEST, sensitivity),
   spare,
-  stretched: input.domain === 'stretched',
+  held,
 });
 
 const sorted = new WeakMap<TakenStars, Sorted[]>();
@@ -66,7 +70,7 @@ const circlesOf = (figure: Figure | undefined, { grow, also }: StarTaking): Circ
 ];
 
 /** An image without the light of its stars; their gaps are still to be filled. */
-function lessOf(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking): ImageInfo {
+function lessOf(input: ImageInfo, place: Pick<StepPlace, 'derive'>, figure: FigureSpec): ImageInfo {
   const kernel: Kernel = {
     bind: ([figure], level) => {
       const { sorted: stars } = takenOf(figure);
@@ -80,33 +84,28 @@ function lessOf(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: Star
     domain: input.domain,
     extent: input.extent,
     kernel,
-    figures: [starlessFigure(input, taking)],
+    figures: [figure],
     version: 1,
   });
 }
 
-/**
- * Fills the gaps of an image from which the light of stars has been taken.
- * @param held whether nothing may become brighter than it was, but for circles by hand: screening onto it cannot darken. The image itself is
- * then the second input.
- */
-function fillKernel(extent: ImageInfo['extent'], taking: StarTaking, held: boolean): Kernel {
+/** Fills the gaps of an image from which the light of stars has been taken. */
+function fillKernel(extent: ImageInfo['extent'], taking: StarTaking): Kernel {
   return {
-    needs: (rect, level, input, [figure]) =>
-      input === 1 ? rect : intersect(fillNeeds(rect, circlesOf(figure, taking), level), levelRect(extent, level)),
+    needs: (rect, level, _, [figure]) =>
+      intersect(fillNeeds(rect, circlesOf(figure, taking), level), levelRect(extent, level)),
     bind: ([figure], level) => {
       const circles = circlesOf(figure, taking);
-      return ([left, image], out) =>
+      return ([left], out) =>
         out.planes.forEach((to, p) => {
           to.set(windowOf(left.planes[p], left.rect, out.rect));
           fillCircles(left.planes[p], left.rect, to, out.rect, circles, level);
-          if (held) holdDown(to, image.planes[p], out.rect, taking.also, level);
         });
     },
   };
 }
 
-/** Keeps each pixel no brighter than another image's, outside of some circles. */
+/** Keeps each pixel no brighter than another image's, outside of some circles: screening onto it cannot darken. */
 function holdDown(to: Float32Array, image: Float32Array, rect: Rect, except: StarTaking['also'], level: number): void {
   for (let y = 0, i = 0; y < rect.height; y++) {
     for (let x = 0; x < rect.width; x++, i++) {
@@ -117,19 +116,20 @@ function holdDown(to: Float32Array, image: Float32Array, rect: Rect, except: Sta
   }
 }
 
-/** An image without its stars by its own look; nothing of a stretched one becomes brighter than it was. */
-function barely(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: StarTaking): ImageInfo {
-  const held = input.domain === 'stretched';
-  const less = lessOf(input, place, taking);
+/** An image without its stars by its own look. */
+function barely(place: StarsPlace, taking: StarTaking): ImageInfo {
+  const input = lookedAt(place);
+  const figure = starlessFigure(place, taking);
+  const less = lessOf(input, place, figure);
   const { planes, domain, extent } = input;
   return place.derive({
     kind: 'starless',
-    inputs: [less.node, ...(held ? [input.node] : [])],
+    inputs: [less.node],
     planes,
     domain,
     extent,
-    kernel: fillKernel(extent, taking, held),
-    figures: [starlessFigure(input, taking)],
+    kernel: fillKernel(extent, taking),
+    figures: [figure],
     params: taking,
     version: 1,
   });
@@ -138,18 +138,41 @@ function barely(input: ImageInfo, place: Pick<StepPlace, 'derive'>, taking: Star
 /** For a step whose result was made on the way to it. */
 export const asItIs: Apply = ([image], out) => out.planes.forEach((to, p) => to.set(image.planes[p]));
 
-/** What stars are taken from: of an image that was stretched here the linear one before, in which all stars look alike. */
+/** What stars are taken from: of a stretched image the linear one before, in which all stars look alike. */
 export type StarsPlace = Pick<StepPlace, 'input' | 'derive' | 'alike' | 'unbent'>;
+
+/** A step's place with the linear image before a stretched one; where that came stretched from its file, with something like it. */
+export function starsPlace(place: StepPlace): StepPlace {
+  const { input, unbent, derive, sky } = place;
+  if (input.domain !== 'stretched' || unbent) return place;
+  const { back, forth } = unbending();
+  const { planes, extent } = input;
+  const figures = [{ kind: 'tone' as const, nodes: [input.node] as const, region: sky }];
+  const made = { planes, extent, figures, version: 1 };
+  const linear = derive({ ...made, kind: 'unbent', inputs: [input.node], kernel: back, domain: 'linear' });
+  return {
+    ...place,
+    unbent: {
+      linear,
+      bend: ({ node }) => derive({ ...made, kind: 'bent', inputs: [node], kernel: forth, domain: 'stretched' }),
+    },
+  };
+}
 
 /** The image whose stars are told. */
 export const lookedAt = ({ input, unbent }: StarsPlace): ImageInfo => unbent?.linear ?? input;
+
+/** The figure that tells the stars of a step's input with their light. */
+export const starlessFigure = (place: StarsPlace, taking: StarTaking): FigureSpec =>
+  figureOfStars(lookedAt(place), taking, place.unbent !== undefined);
 
 /** A step's input without its stars, on the way to another image. */
 export function starlessImage(place: StarsPlace, taking: StarTaking): ImageInfo {
   const { input, unbent } = place;
   if (taking.partner !== undefined) return place.alike(taking.partner);
-  if (!unbent) return barely(input, place, taking);
-  const bent = unbent.bend(barely(unbent.linear, place, taking));
+  const bare = barely(place, taking);
+  if (!unbent) return bare;
+  const bent = unbent.bend(bare);
   const { planes, domain, extent } = input;
   const kernel: Kernel = {
     bind:

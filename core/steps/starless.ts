@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { stepKind } from '../engine/step-kind';
-import { asItIs, lookedAt, saidOf, starlessFigure, starlessImage, starTaking } from './star-taking';
+import { asItIs, saidOf, starlessFigure, starlessImage, starsPlace, starTaking } from './star-taking';
 
 /**
  * Takes the stars out and closes the gaps: each star's light is taken off as its field's profile or its own rings tell it (core/starless), and
@@ -18,12 +18,13 @@ export const starless = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   kept: true,
-  build: (taking, place) => {
+  build: (taking, where) => {
+    const place = starsPlace(where);
     const { planes, extent } = place.input;
     return {
       kernel: { bind: () => asItIs, describe: saidOf },
       from: starlessImage(place, taking).node,
-      figures: taking.partner === undefined ? [starlessFigure(lookedAt(place), taking)] : [],
+      figures: taking.partner === undefined ? [starlessFigure(place, taking)] : [],
       planes,
       extent,
     };

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import type { Apply } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
-import { lookedAt, saidOf, starlessFigure, starlessImage, starTaking } from './star-taking';
+import { saidOf, starlessFigure, starlessImage, starsPlace, starTaking } from './star-taking';
 
 const difference: Apply = ([without, whole], out) =>
   out.planes.forEach((to, p) => {
@@ -28,7 +28,8 @@ export const starsOnly = stepKind({
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
   kept: true,
-  build: ({ by, ...taking }, place) => {
+  build: ({ by, ...taking }, where) => {
+    const place = starsPlace(where);
     const { input } = place;
     const without = starlessImage(place, taking);
     return {
@@ -38,7 +39,7 @@ export const starsOnly = stepKind({
       },
       from: without.node,
       reads: [input.node],
-      figures: taking.partner === undefined ? [starlessFigure(lookedAt(place), taking)] : [],
+      figures: taking.partner === undefined ? [starlessFigure(place, taking)] : [],
       planes: input.planes,
       extent: input.extent,
     };
