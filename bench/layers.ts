@@ -58,7 +58,6 @@ export function starlessTimes(): Record<string, number> {
     height,
     fields: [field],
     stars: field.stars,
-    stretched: false,
   });
   const take = since() - list;
   fillCircles(left[0], rect, left[0].slice(), rect, gapCircles(taken), 0);

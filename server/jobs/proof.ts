@@ -49,7 +49,7 @@ export const proofJob =
     const wanted = [...keptIn(graph, recipe, node), node].filter((index) => !isOnDisk(studio, pictureId(graph, index)));
     const store = figureStore(studio.data);
     const stored = imagesOnDisk(studio, graph, recipe);
-    for (const [i, index] of wanted.entries()) {
+    const weave = async (i: number, index: number): Promise<void> => {
       const onProgress = (share: number) => progress((i + 0.8 * share) / wanted.length);
       const executor = new Executor(studio.pool, graph, scene, { signal, onProgress, store, stored });
       await executor.measure(index);
@@ -59,7 +59,11 @@ export const proofJob =
       } finally {
         executor.letGo(image);
       }
-    }
-    await clearDisk(studio.root);
+    };
+    const all = async (): Promise<void> => {
+      for (const [i, index] of wanted.entries()) await weave(i, index);
+    };
+    // Disks have time for what has long not been looked at while threads weave.
+    await Promise.all([all(), clearDisk(studio.root)]);
     return { pixels: pictureId(graph, node) };
   };
