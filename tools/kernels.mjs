@@ -8,9 +8,9 @@ export async function kernelsModule() {
   if (error || !binary) throw new Error(`The kernels do not compile: ${error ?? ''}\n${stderr}`);
   const lines =
     Buffer.from(binary)
-      .toString('base64')
-      .match(/.{1,200}/g) ?? [];
-  return `/** WebAssembly of \`core/kernels/simd\`, in base 64; written by tools/kernels.mjs. */\nexport const SIMD_BASE64 = \`\n${lines.join('\n')}\n\`;\n`;
+      .toString('hex')
+      .match(/.{1,300}/g) ?? [];
+  return `/** WebAssembly of \`core/kernels/simd\`, in hexadecimal; written by tools/kernels.mjs. */\nexport const SIMD_HEX = \`\n${lines.join('\n')}\n\`;\n`;
 }
 
 async function compile() {

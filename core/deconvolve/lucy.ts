@@ -14,9 +14,9 @@ const GATHERED = 2.5;
 const MOST = 4;
 
 /**
- * Richardson (1972) and Lucy (1974), damped as White (1994) has it, though by what lies about each pixel within a star's width: so a star's core and
- * flanks, of which the one gains what the others lose, count alike, and its light is kept. The image that, smoothed by the stars' profile, gives the plane as far as its noise tells.
- * It begins with the plane itself, so that what no round changes keeps its noise as it is.
+ * Richardson (1972) and Lucy (1974), damped as White (1994) has it, though by what lies about each pixel within a star's width: so a star's
+ * core and flanks, of which the one gains what the others lose, count alike, and its light is kept. Gives the image that, smoothed by the
+ * stars' profile, is the plane as far as its noise tells. It begins with the plane itself, so that what no round changes keeps its noise.
  * @param plane numbers above a level below which there is no light; no data as NaN
  * @param noise of each pixel
  * @param strength share of each round's change that is taken, 0 to 1

@@ -1,10 +1,9 @@
 import { gaussianTaps, smooth, type Taps } from '../kernels/smooth';
+import { moffat } from '../stars/moffat';
 
 /** A round star profile as a sum of Gaussians: each falls apart into rows and columns, which a Moffat profile does not. */
 export interface Psf {
   readonly parts: readonly { readonly taps: Taps; readonly weight: number }[];
-  /** Pixels that it reaches from its middle. */
-  readonly reach: number;
 }
 
 /** σ of the Gaussians, in full widths: from narrower than any profile's core to its wings. */
@@ -20,8 +19,8 @@ const ROUNDS = 4000;
  */
 export function psfOf(fwhm: number, beta: number): Psf {
   const radii = Array.from({ length: 100 }, (_, i) => ((i + 0.5) / 100) * FITTED);
-  const alpha2 = 0.25 / (2 ** (1 / beta) - 1);
-  const wanted = radii.map((r) => ((beta - 1) / (Math.PI * alpha2)) * (1 + (r * r) / alpha2) ** -beta);
+  // Of light 1 or not: the shares are brought to 1 in the end.
+  const wanted = radii.map(moffat(1, beta));
   const bases = SIGMAS.map((s) => radii.map((r) => Math.exp(-0.5 * (r / s) ** 2) / (2 * Math.PI * s * s)));
   // Rings of equal width hold the more pixels the wider they are.
   const dot = (a: readonly number[], b: readonly number[]) => a.reduce((sum, v, i) => sum + radii[i] * v * b[i], 0);
@@ -34,10 +33,11 @@ export function psfOf(fwhm: number, beta: number): Psf {
       shares[k] = Math.max(0, rest / products[k][k]);
     }
   const sum = shares.reduce((a, b) => a + b, 0);
-  const parts = shares.flatMap((weight, k) =>
-    weight > 1e-3 * sum ? [{ taps: gaussianTaps(SIGMAS[k] * fwhm), weight: weight / sum }] : [],
-  );
-  return { parts, reach: Math.max(...parts.map(({ taps }) => taps.length - 1)) };
+  return {
+    parts: shares.flatMap((weight, k) =>
+      weight > 1e-3 * sum ? [{ taps: gaussianTaps(SIGMAS[k] * fwhm), weight: weight / sum }] : [],
+    ),
+  };
 }
 
 /** Smooths a plane by a profile; what is absent is left out of the sums. */

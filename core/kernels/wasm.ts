@@ -1,4 +1,5 @@
-import { SIMD_BASE64 } from './simd-bytes';
+import { hexToBytes } from '@noble/hashes/utils.js';
+import { SIMD_HEX } from './simd-bytes';
 
 /** What `core/kernels/simd` exports; addresses are bytes in its memory. */
 interface Exports {
@@ -271,23 +272,10 @@ let found: Simd | null | undefined;
 /** The kernels in WebAssembly; undefined on a machine without SIMD, where the plain ones serve. */
 export function simd(): Simd | undefined {
   if (found === undefined) {
-    const bytes = fromBase64(SIMD_BASE64);
+    const bytes = Uint8Array.from(hexToBytes(SIMD_HEX.replaceAll(/\s/g, '')));
     found = WebAssembly.validate(bytes) ? new Simd(instance(bytes)) : null;
   }
   return found ?? undefined;
-}
-
-const DIGITS = 'ABCDEFGHIJKLMNOPQRSTUVWXYZabcdefghijklmnopqrstuvwxyz0123456789+/';
-
-/** Bytes from base 64 (RFC 4648), whatever white space lies between; the platform's own is not the same in Node and in the page. */
-function fromBase64(text: string): Uint8Array<ArrayBuffer> {
-  const digits = text.replaceAll(/[\s=]/g, '');
-  const out = new Uint8Array(Math.floor((digits.length * 3) / 4));
-  for (let i = 0, bits = 0, at = 0; i < digits.length; i++) {
-    bits = (bits << 6) | DIGITS.indexOf(digits[i]);
-    if (i % 4 > 0) out[at++] = bits >> (6 - 2 * (i % 4));
-  }
-  return out;
 }
 
 function instance(bytes: Uint8Array<ArrayBuffer>): Exports {

@@ -10,6 +10,9 @@ export interface Difference {
 type Bag = Readonly<Record<string, unknown>>;
 
 const isBag = (value: unknown): value is Bag => typeof value === 'object' && value !== null && !Array.isArray(value);
+/** A thing without what is told by itself, or not at all. */
+const without = (item: object, ...keys: readonly string[]): Bag =>
+  Object.fromEntries(Object.entries(item).filter(([key]) => !keys.includes(key)));
 const alike = (a: unknown, b: unknown): boolean => JSON.stringify(a) === JSON.stringify(b);
 
 /** A value that is short enough to be said. */
@@ -56,9 +59,7 @@ function ofSteps(where: string, a: readonly Step[] = [], b: readonly Step[] = []
   const words = pairs.flatMap(({ name, before, after }) => {
     if (!before) return [`${name} is new`];
     if (!after) return [`${name} is gone`];
-    const { do: _, name: __, ...own } = before;
-    const { do: ___, name: ____, ...other } = after;
-    return within(name, own, other);
+    return within(name, without(before, 'do', 'name'), without(after, 'do', 'name'));
   });
   return [...words, ...(moved ? ['the steps stand in another order'] : [])].map((what) => ({ where, what }));
 }
@@ -74,28 +75,26 @@ function ofSource(where: string, a: unknown, b: unknown): Difference[] {
 }
 
 function ofMask(where: string, a: Mask, b: Mask): Difference[] {
-  const { of: from, steps, id: _, ...own } = a;
-  const { of: to, steps: others, id: __, ...other } = b;
+  const rest = (mask: Mask) => without(mask, 'id', 'of', 'steps');
   return [
-    ...ofSource(where, from, to),
-    ...ofSteps(where, steps, others),
-    ...within('', own, other).map((what) => ({ where, what })),
+    ...ofSource(where, a.of, b.of),
+    ...ofSteps(where, a.steps, b.steps),
+    ...within('', rest(a), rest(b)).map((what) => ({ where, what })),
   ];
 }
 
 const nameOfMask = (mask: Layer['mask']): string | undefined => (typeof mask === 'object' ? 'of its own' : mask);
 
 function ofLayer(where: string, a: Layer, b: Layer): Difference[] {
-  const { of: from, steps, mask, name: _, id: __, ...own } = a;
-  const { of: to, steps: others, mask: otherMask, name: ___, id: ____, ...other } = b;
+  const rest = (layer: Layer) => without(layer, 'id', 'name', 'of', 'steps', 'mask');
   const masks =
-    typeof mask === 'object' && typeof otherMask === 'object'
-      ? ofMask(`mask of ${where}`, mask, otherMask)
-      : within('mask', nameOfMask(mask), nameOfMask(otherMask)).map((what) => ({ where, what }));
+    typeof a.mask === 'object' && typeof b.mask === 'object'
+      ? ofMask(`mask of ${where}`, a.mask, b.mask)
+      : within('mask', nameOfMask(a.mask), nameOfMask(b.mask)).map((what) => ({ where, what }));
   return [
-    ...ofSource(where, from, to),
-    ...ofSteps(where, steps, others),
-    ...within('', own, other).map((what) => ({ where, what })),
+    ...ofSource(where, a.of, b.of),
+    ...ofSteps(where, a.steps, b.steps),
+    ...within('', rest(a), rest(b)).map((what) => ({ where, what })),
     ...masks,
   ];
 }
@@ -128,21 +127,15 @@ const ofLayers = (a: readonly Layer[] | undefined, b: readonly Layer[] | undefin
  * notes do not count.
  */
 export function differencesOf(a: Recipe, b: Recipe): Difference[] {
-  const { layers, steps, ...cloth } = a.cloth ?? { layers: [] };
-  const { layers: others, steps: otherSteps, ...otherCloth } = b.cloth ?? { layers: [] };
+  const rest = ({ cloth, sky, frame }: Recipe) => ({ ...without(cloth ?? {}, 'layers', 'steps'), sky, frame });
   return [
     ...ofThings('strand', a.strands, b.strands, (where, before, after) => [
       ...ofSource(where, before.from, after.from),
       ...ofSteps(where, before.steps, after.steps),
     ]),
     ...ofThings('mask', a.masks, b.masks, ofMask),
-    ...ofLayers(layers, others),
-    ...ofSteps('picture', steps, otherSteps),
-    ...within('', { ...cloth, sky: a.sky, frame: a.frame }, { ...otherCloth, sky: b.sky, frame: b.frame }).map(
-      (what) => ({
-        where: 'picture',
-        what,
-      }),
-    ),
+    ...ofLayers(a.cloth?.layers, b.cloth?.layers),
+    ...ofSteps('picture', a.cloth?.steps, b.cloth?.steps),
+    ...within('', rest(a), rest(b)).map((what) => ({ where: 'picture', what })),
   ];
 }

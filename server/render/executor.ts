@@ -143,7 +143,10 @@ export class Executor {
       if (!figure) continue;
       left.delete(errand);
       this.figures.set(errand.key, figure);
-      keeping.push(this.keepFigure(errand.key, figure));
+      const kept = this.keepFigure(errand.key, figure);
+      // Whether it could be kept is asked at the end; until then nobody listens, which would end the process.
+      kept.catch(() => undefined);
+      keeping.push(kept);
       this.step(1);
       return true;
     }

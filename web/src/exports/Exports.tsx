@@ -3,14 +3,13 @@ import { Download, FileImage, RotateCw, Trash2, TriangleAlert } from 'lucide-rea
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import {
-  type ExportRow,
-  type TargetCard,
   faultText,
   useAddExportMutation,
   useExportsQuery,
   useRemoveExportMutation,
   useTargetQuery,
 } from '../store/api';
+import type { ExportRow, TargetCard } from '../store/rows';
 import { Hint, IconButton } from '../ui/controls';
 import { Frame } from '../ui/Frame';
 import { bytes, count } from '../ui/numbers';

@@ -1,6 +1,7 @@
 import { Check, ListChecks, TriangleAlert, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { type JobRow, useCancelJobMutation } from '../store/api';
+import { useCancelJobMutation } from '../store/api';
+import type { JobRow } from '../store/rows';
 import { useApp } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
 

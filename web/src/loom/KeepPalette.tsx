@@ -1,6 +1,7 @@
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import { type TargetCard, useKeepPaletteMutation } from '../store/api';
+import { useKeepPaletteMutation } from '../store/api';
+import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { store } from '../store/store';
 import { Button } from '../ui/controls';

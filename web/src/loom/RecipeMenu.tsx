@@ -1,7 +1,8 @@
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { type TargetCard, useAddRecipeMutation, useRemoveRecipeMutation } from '../store/api';
+import { useAddRecipeMutation, useRemoveRecipeMutation } from '../store/api';
+import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { store, useApp } from '../store/store';
 import { Confirm } from '../ui/Confirm';

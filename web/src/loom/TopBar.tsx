@@ -1,7 +1,7 @@
 import { strandOwners } from '../../../core/recipe/walk';
 import { CircleHelp, Redo2, Scissors, Undo2 } from 'lucide-react';
 import { useState } from 'react';
-import type { TargetCard } from '../store/api';
+import type { TargetCard } from '../store/rows';
 import { redone, undone } from '../store/draft';
 import { useApp, useSend } from '../store/store';
 import { nextCompare } from '../stage/compare';
@@ -9,6 +9,7 @@ import { looked } from '../store/view';
 import { Button, IconButton } from '../ui/controls';
 import { Pick } from '../ui/Pick';
 import { Frame } from '../ui/Frame';
+import { TypedInPlace } from '../ui/TypedInPlace';
 import { setValue } from './edit';
 import { RecipeMenu } from './RecipeMenu';
 import { SaveLine } from './SaveLine';
@@ -88,14 +89,13 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       target={target}
       here="loom"
       title={
-        <input
-          aria-label="Name of the recipe"
-          key={`${id} ${name}`}
-          defaultValue={name}
-          maxLength={200}
-          onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-          onBlur={(event) => event.target.value !== name && setValue('name', event.target.value || undefined)}
-          className="h-7 w-32 min-w-16 shrink truncate rounded-md border border-transparent bg-transparent px-2 text-text hover:border-edge focus:border-lamp"
+        <TypedInPlace
+          key={id}
+          label="Name of the recipe"
+          value={name}
+          most={200}
+          className="w-32 min-w-16 shrink text-text"
+          onKeep={(to) => setValue('name', to || undefined)}
         />
       }
       menu={<RecipeMenu target={target} />}

@@ -6,7 +6,7 @@ import { RecentPictures } from '../engine/bitmaps';
 import { type EngineClient, takeEngine } from '../engine/client';
 import { knownBefore } from '../engine/figures';
 import { type Look, PictureLoop } from '../engine/loop';
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 import { useApp } from '../store/store';
 import { withoutMask } from './masks';
 import { type Matter, Settler } from './settler';

@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 
 /** The open target's stacks. */
 export const StacksContext = createContext<readonly StackRow[]>([]);

@@ -1,4 +1,5 @@
-import { type TargetCard, useCoverQuery } from '../store/api';
+import { useCoverQuery } from '../store/api';
+import type { TargetCard } from '../store/rows';
 
 /** The latest swatch, or else the newest recipe's cloth as a small picture of the server's; an older one stays until the new one is woven. */
 export function Cover({ target: { recipes, cover } }: { target: TargetCard }) {

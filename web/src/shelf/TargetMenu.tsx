@@ -1,7 +1,8 @@
 import { Ellipsis } from 'lucide-react';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { type TargetCard, useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
+import { useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
+import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
 import { Button } from '../ui/controls';

@@ -1,6 +1,7 @@
 import { TriangleAlert, X } from 'lucide-react';
 import { useState } from 'react';
-import { type StackRow, useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
+import { useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
+import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { Button, IconButton } from '../ui/controls';
 import { divisorText, type Odd, oddOnes } from './odd';

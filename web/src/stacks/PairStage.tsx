@@ -9,7 +9,7 @@ import { PictureLoop } from '../engine/loop';
 import { workerStack } from '../loom/session';
 import type { Compare } from '../stage/compare';
 import { Stage } from '../stage/Stage';
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 
 interface PairStageProps {
   readonly target: string;

@@ -1,6 +1,7 @@
 import { useState } from 'react';
 import type { Recipe } from '../../../core/recipe/schema';
-import { type StackRow, useHeaderQuery } from '../store/api';
+import { useHeaderQuery } from '../store/api';
+import type { StackRow } from '../store/rows';
 import { Button, Choice } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { duration } from '../ui/numbers';

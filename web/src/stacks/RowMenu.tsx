@@ -1,7 +1,8 @@
 import { Ellipsis } from 'lucide-react';
 import { useRef } from 'react';
 import { toast } from 'sonner';
-import { type StackRow, useBlankEdgesMutation, useRemoveStackMutation } from '../store/api';
+import { useBlankEdgesMutation, useRemoveStackMutation } from '../store/api';
+import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { Menu } from '../ui/Menu';
 import { refusal } from './check';

@@ -1,5 +1,6 @@
 import { ChevronDown } from 'lucide-react';
-import { type StackRow, useScaleStacksMutation } from '../store/api';
+import { useScaleStacksMutation } from '../store/api';
+import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { NumberField } from '../ui/controls';
 import { Menu } from '../ui/Menu';

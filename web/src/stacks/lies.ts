@@ -3,7 +3,7 @@ import type { Figure } from '../../../core/figures/index';
 import { type Lie, lieOf } from '../../../core/align/say';
 import { lieRecipe } from '../../../core/palette/begin';
 import { measureAll } from '../engine/figures';
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 
 /** How a stack lies on the reference, or why that cannot be told. */
 export type Found = { readonly lie: Lie } | { readonly trouble: string };

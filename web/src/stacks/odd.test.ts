@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 import { oddOnes } from './odd';
 
 const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({

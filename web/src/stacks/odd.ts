@@ -1,4 +1,4 @@
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 
 /** What does not go together in a set of stacks, with what would mend it. */
 export interface Odd {

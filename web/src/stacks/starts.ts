@@ -1,7 +1,7 @@
 import { missingIn, wovenFrom } from '../../../core/palette/palette';
 import { SHIPPED } from '../../../core/palette/shipped';
 import type { Recipe } from '../../../core/recipe/schema';
-import type { StackRow } from '../store/api';
+import type { StackRow } from '../store/rows';
 
 /** A way to begin: a recipe woven from the stacks that are there. */
 export interface Start {

@@ -1,6 +1,7 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
-import { api, type JobRow } from './api';
+import { api } from './api';
+import type { JobRow } from './rows';
 import { jobTold, jobsListed, lineChanged, store } from './store';
 
 /** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */

@@ -1,6 +1,7 @@
 import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import { api, type JobRow } from './api';
+import { api } from './api';
+import type { JobRow } from './rows';
 import { draftSlice } from './draft';
 import { viewSlice } from './view';
 

@@ -1,8 +1,4 @@
 import type { ReactNode } from 'react';
-import { COMPARES } from '../stage/compare';
-
-/** The ways in which two pictures are held against each other here. */
-export const HOWS = COMPARES.flatMap(({ value, label }) => (value === 'off' ? [] : [{ value, label }]));
 
 /** The column of small pictures beside the large one. */
 export function Aside({ tabs, head, children }: { tabs: ReactNode; head?: ReactNode; children?: ReactNode }) {

@@ -2,50 +2,21 @@ import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { type Difference, differencesOf } from '../../../core/recipe/differences';
 import { GO_BACK } from '../loom/go-back';
-import type { Compare } from '../stage/compare';
 import {
-  type SwatchRow,
-  type TargetCard,
   useAddRecipeMutation,
   useEditSwatchMutation,
   useRecipeQuery,
   useSwatchQuery,
   useWeaveSwatchMutation,
 } from '../store/api';
+import type { SwatchRow, TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
-import { Button, Choice } from '../ui/controls';
-import { HOWS } from './Aside';
+import { Button } from '../ui/controls';
+import { TypedInPlace } from '../ui/TypedInPlace';
+import { type How, Pairing } from './Large';
 
 /** Differences that are told; of more, how many they are. */
 const TOLD = 6;
-
-/** What is typed in place and kept when it is left. */
-function Typed({
-  label,
-  value,
-  most,
-  strong,
-  onKeep,
-}: {
-  label: string;
-  value: string;
-  most: number;
-  strong?: boolean;
-  onKeep: (value: string) => void;
-}) {
-  return (
-    <input
-      aria-label={label}
-      placeholder={label}
-      key={value}
-      defaultValue={value}
-      maxLength={most}
-      onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
-      onBlur={({ target }) => target.value.trim() !== value && onKeep(target.value.trim())}
-      className={`-ml-2 h-7 w-full min-w-0 truncate rounded-md border border-transparent bg-transparent px-2 hover:border-edge focus:border-lamp ${strong ? 'font-semibold' : 'text-[12.5px] text-soft'}`}
-    />
-  );
-}
 
 function Words({ title, differences }: { title: string; differences: readonly Difference[] }) {
   const more = differences.length - TOLD;
@@ -80,8 +51,8 @@ export function Foot({
   target: TargetCard;
   swatch: SwatchRow;
   other: SwatchRow | undefined;
-  how: Exclude<Compare, 'off'>;
-  onHow: (how: Exclude<Compare, 'off'>) => void;
+  how: How;
+  onHow: (how: How) => void;
   onAlone: () => void;
 }) {
   const { id, name, note, recipeId, trouble, picture } = swatch;
@@ -112,28 +83,22 @@ export function Foot({
     <footer className="shrink-0 space-y-2 border-t border-edge bg-board px-4 py-2">
       <div className="flex items-center gap-4">
         <div className="min-w-0 grow">
-          <Typed
-            strong
+          <TypedInPlace
             label="name"
             value={name}
             most={200}
-            onKeep={(to) => to && void edit({ id, change: { name: to } }).then(tell)}
+            className="-ml-2 w-full min-w-0 font-semibold"
+            onKeep={(to) => to.trim() && void edit({ id, change: { name: to } }).then(tell)}
           />
-          <Typed
+          <TypedInPlace
             label="a note"
             value={note}
             most={2000}
+            className="-ml-2 w-full min-w-0 text-[12.5px] text-soft"
             onKeep={(to) => void edit({ id, change: { note: to } }).then(tell)}
           />
         </div>
-        {other && (
-          <>
-            <Choice hideLabel label={`against ${other.name}`} value={how} options={HOWS} onChange={onHow} />
-            <Button small onClick={onAlone}>
-              One alone
-            </Button>
-          </>
-        )}
+        {other && <Pairing name={other.name} how={how} onHow={onHow} onAlone={onAlone} />}
         {!picture && trouble && (
           <Button small onClick={() => void weave(id).then(tell)}>
             Weave it again

@@ -1,11 +1,10 @@
 import { type ReactNode, useState } from 'react';
-import type { Compare } from '../stage/compare';
-import { Stage } from '../stage/Stage';
-import type { SwatchRow, TargetCard } from '../store/api';
+import type { SwatchRow, TargetCard } from '../store/rows';
 import { Pick } from '../ui/Pick';
 import { Aside } from './Aside';
 import { Foot } from './Foot';
-import { swatchPicture, useFrameOf, useSheet } from './pictures';
+import { type How, Large, type Shown } from './Large';
+import { swatchPicture } from './pictures';
 import { Wall } from './Wall';
 
 const ORDERS = {
@@ -20,9 +19,6 @@ const ORDER_NAMES: { value: Order; label: string }[] = [
   { value: 'name', label: 'by name' },
 ];
 
-/** Nothing to follow: the picture is whole. */
-const still = (): void => undefined;
-
 /** Every kept state of a target: one large, two against each other with what differs in words, and the way back to it. */
 export function Kept({
   target,
@@ -35,7 +31,7 @@ export function Kept({
 }) {
   const [chosen, setChosen] = useState<string>();
   const [against, setAgainst] = useState<string>();
-  const [how, setHow] = useState<Exclude<Compare, 'off'>>('wipe');
+  const [how, setHow] = useState<How>('wipe');
   const [order, setOrder] = useState<Order>('newest');
   const [sought, setSought] = useState('');
   const words = sought.toLowerCase().split(/\s+/).filter(Boolean);
@@ -44,32 +40,19 @@ export function Kept({
     .toSorted(ORDERS[order]);
   const one = shown.find(({ id }) => id === chosen) ?? shown.find(({ picture }) => picture) ?? shown[0];
   const other = swatches.find(({ id, picture }) => picture && id === against && id !== one?.id);
-  const sheet = useSheet(swatchPicture(one?.picture), swatchPicture(other?.picture));
-  const frame = useFrameOf(sheet);
-  const isThere = one?.picture !== null && one !== undefined;
+  const pictured = (swatch: SwatchRow | undefined): Shown | undefined => {
+    const picture = swatchPicture(swatch?.picture);
+    return swatch && picture ? { id: swatch.id, name: swatch.name, picture } : undefined;
+  };
+  const instead = one
+    ? (one.trouble ?? 'weaving its picture …')
+    : swatches.length > 0
+      ? 'No kept state has these words.'
+      : 'Nothing is kept yet: press C in the Loom whenever a picture looks good.';
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
-        <div className="min-h-0 grow">
-          <Stage
-            frame={frame}
-            sheet={isThere ? sheet : undefined}
-            compare={other ? how : 'off'}
-            names={other && one ? [other.name, one.name] : undefined}
-            onLook={still}
-            marks={{ 'data-testid': 'swatch', 'data-shown': sheet && isThere ? one.id : undefined }}
-          >
-            {!isThere && (
-              <p className="absolute inset-0 grid place-items-center px-10 text-center text-hush">
-                {one
-                  ? (one.trouble ?? 'weaving its picture …')
-                  : swatches.length > 0
-                    ? 'No kept state has these words.'
-                    : 'Nothing is kept yet: press C in the Loom whenever a picture looks good.'}
-              </p>
-            )}
-          </Stage>
-        </div>
+        <Large shown={pictured(one)} other={pictured(other)} how={how} instead={instead} />
         {one && (
           <Foot
             key={one.id}

@@ -1,25 +1,15 @@
 import { type ReactNode, useEffect, useState } from 'react';
 import { useNavigate } from 'react-router';
-import type { Compare } from '../stage/compare';
-import { Stage } from '../stage/Stage';
-import {
-  faultText,
-  type SheetEntry,
-  type TargetCard,
-  useAddRecipeMutation,
-  usePalettesQuery,
-  useWeaveSheetMutation,
-} from '../store/api';
+import { faultText, useAddRecipeMutation, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
+import type { SheetEntry, TargetCard } from '../store/rows';
 import { useApp } from '../store/store';
 import { tell } from '../store/tell';
-import { Bar, Button, Choice } from '../ui/controls';
+import { Bar, Button } from '../ui/controls';
 import { Trouble } from '../ui/Trouble';
 import { ContactSheet } from './ContactSheet';
-import { Aside, HOWS } from './Aside';
-import { sheetPicture, useFrameOf, useSheet } from './pictures';
-
-/** Nothing to follow: the picture is whole. */
-const still = (): void => undefined;
+import { Aside } from './Aside';
+import { type How, Large, Pairing, type Shown } from './Large';
+import { sheetPicture } from './pictures';
 
 /** Palettes woven on this target's own data: one large, two against each other, and the way to a recipe. */
 export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode }) {
@@ -29,7 +19,7 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   const [add, { isLoading: adding }] = useAddRecipeMutation();
   const [chosen, setChosen] = useState<string>();
   const [against, setAgainst] = useState<string>();
-  const [how, setHow] = useState<Exclude<Compare, 'off'>>('wipe');
+  const [how, setHow] = useState<How>('wipe');
   const jobs = useApp((state) => state.live.jobs);
   const navigate = useNavigate();
   const entries = data?.entries;
@@ -46,8 +36,10 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   const shown: SheetEntry | undefined =
     entries?.find(({ name, ready }) => ready && name === chosen) ?? entries?.find(({ ready }) => ready);
   const other = entries?.find(({ name, ready }) => ready && name === against && name !== shown?.name);
-  const sheet = useSheet(sheetPicture(shown?.picture), sheetPicture(other?.picture));
-  const frame = useFrameOf(sheet);
+  const pictured = (entry: SheetEntry | undefined): Shown | undefined => {
+    const picture = sheetPicture(entry?.picture);
+    return entry && picture ? { id: entry.name, name: entry.name, picture } : undefined;
+  };
   if (!data)
     return (
       <>
@@ -67,45 +59,24 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
     tell(result);
     if (result.data) void navigate(`/targets/${id}/loom/${result.data.id}`);
   };
+  const instead = stopped
+    ? 'stopped before the first of them was woven'
+    : weaveError
+      ? faultText(weaveError)
+      : waiting
+        ? 'weaving the first of them …'
+        : 'No palette can be woven yet: say in Stacks which filter each stack is.';
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
-        <div className="min-h-0 grow">
-          <Stage
-            frame={frame}
-            sheet={sheet}
-            compare={other ? how : 'off'}
-            names={other && shown ? [other.name, shown.name] : undefined}
-            onLook={still}
-            marks={{ 'data-testid': 'swatch', 'data-shown': sheet ? shown?.name : undefined }}
-          >
-            {!shown && (
-              <p className="absolute inset-0 grid place-items-center text-hush">
-                {stopped
-                  ? 'stopped before the first of them was woven'
-                  : waiting && !weaveError
-                    ? 'weaving the first of them …'
-                    : weaveError
-                      ? faultText(weaveError)
-                      : 'No palette can be woven yet: say in Stacks which filter each stack is.'}
-              </p>
-            )}
-          </Stage>
-        </div>
+        <Large shown={pictured(shown)} other={pictured(other)} how={how} instead={instead} />
         {shown && (
           <footer className="flex min-h-14 shrink-0 items-center gap-5 border-t border-edge bg-board px-4 py-2">
             <div className="min-w-0 grow">
               <p className="truncate font-semibold">{shown.name}</p>
               <p className="truncate text-[12.5px] text-soft">{shown.says}</p>
             </div>
-            {other && (
-              <>
-                <Choice hideLabel label={`against ${other.name}`} value={how} options={HOWS} onChange={setHow} />
-                <Button small onClick={() => setAgainst(undefined)}>
-                  One alone
-                </Button>
-              </>
-            )}
+            {other && <Pairing name={other.name} how={how} onHow={setHow} onAlone={() => setAgainst(undefined)} />}
             <Button look="lamp" disabled={adding} onClick={() => void begin()}>
               Weave it
             </Button>

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { JobDrawer } from '../jobs/JobDrawer';
-import type { TargetCard } from '../store/api';
+import type { TargetCard } from '../store/rows';
 import { Owl } from './Owl';
 
 /** The bar on top of every screen: where one is, where one can go, and what is under way. */

@@ -1,0 +1,114 @@
+import type { StackInfo } from '../../../core/engine/graph';
+import type { Recipe } from '../../../core/recipe/schema';
+import type { PlaneSummary } from '../../../core/stats/summary';
+
+// What the server's lists hold, row by row.
+
+export interface RecipeRow {
+  readonly id: string;
+  readonly targetId: string;
+  readonly name: string;
+  readonly revision: number;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+export interface TargetCard {
+  readonly id: string;
+  readonly name: string;
+  readonly createdAt: string;
+  readonly stacks: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly filter: string | null;
+    readonly exposure: number | null;
+  }[];
+  readonly recipes: readonly RecipeRow[];
+  /** Picture of its latest swatch. */
+  readonly cover: string | null;
+}
+
+/** A kept state of a recipe; the recipe itself is asked for by its id. */
+export interface SwatchRow {
+  readonly id: string;
+  readonly targetId: string;
+  readonly recipeId: string;
+  readonly name: string;
+  readonly note: string;
+  /** Name of its picture, once that is woven, or why it has none. */
+  readonly picture: string | null;
+  readonly trouble: string | null;
+  readonly createdAt: string;
+}
+
+export interface StackRow {
+  readonly id: string;
+  readonly targetId: string;
+  readonly name: string;
+  readonly fileName: string;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly planes: number;
+  readonly type: string;
+  readonly divisor: number;
+  readonly domain: 'linear' | 'stretched';
+  readonly filter: string | null;
+  /** Nanometres. */
+  readonly wavelength: number | null;
+  readonly exposure: number | null;
+  /** Share of zeros joined to the edge, and whether they are taken for no data. */
+  readonly edgeZeros: number;
+  readonly edgesBlank: boolean;
+  readonly pixels: string;
+  readonly object: string | null;
+  readonly wcs: NonNullable<StackInfo['wcs']> | null;
+  readonly figures: {
+    readonly planes: readonly PlaneSummary[];
+    readonly stars: readonly { readonly count: number; readonly fwhm: number | null }[];
+  };
+  readonly createdAt: string;
+}
+
+export interface JobRow {
+  readonly id: string;
+  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch';
+  readonly targetId: string;
+  readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
+  readonly title: string;
+  readonly progress: number;
+  readonly message: string | null;
+  readonly createdAt: string;
+  readonly updatedAt: string;
+}
+
+/** A palette as a target can weave it. */
+export interface SheetEntry {
+  /** Id of one that someone kept; none for those that come with Owl Loom. */
+  readonly id?: string;
+  readonly name: string;
+  readonly says: string;
+  /** Filters that this target lacks. */
+  readonly missing: readonly string[];
+  /** The recipe for this target's stacks; none where filters are missing. */
+  readonly recipe?: Recipe;
+  /** Name of its picture on the server, and whether it lies there. */
+  readonly picture?: string;
+  readonly ready: boolean;
+  /** Why it cannot be woven. */
+  readonly trouble?: string;
+}
+
+export interface ExportRow {
+  readonly id: string;
+  readonly recipeId: string;
+  readonly revision: number;
+  readonly fileName: string;
+  readonly format: 'fits' | 'tif' | 'png' | 'jpg';
+  readonly depth: number;
+  readonly bytes: number;
+  readonly width: number;
+  readonly height: number;
+  readonly report: { readonly warnings: readonly { readonly path: string; readonly message: string }[] };
+  readonly createdAt: string;
+}
