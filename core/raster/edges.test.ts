@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blank, edgeZeros } from './edges';
+import { blank, edgeGaps, edgeZeros } from './edges';
 
 const plane = (rows: string[]): Float32Array => Float32Array.from(rows.join(''), (c) => (c === '.' ? 0 : 1));
 
@@ -31,6 +31,31 @@ describe('zeros at the edge', () => {
         const a = Float32Array.from(values);
         const turned = Float32Array.from({ length: 42 }, (_, i) => a[(i % 6) * 7 + Math.floor(i / 6)]);
         expect(edgeZeros([a], 7, 6).count).toBe(edgeZeros([turned], 6, 7).count);
+      }),
+    );
+  });
+
+  it('are those that a walk from neighbour to neighbour reaches', () => {
+    fc.assert(
+      fc.property(fc.array(fc.constantFrom(0, 0, 1), { minLength: 90, maxLength: 90 }), (values) => {
+        const reached = new Set<number>();
+        const walk = (x: number, y: number): void => {
+          if (x < 0 || y < 0 || x >= 10 || y >= 9 || values[y * 10 + x] !== 0 || reached.has(y * 10 + x)) return;
+          reached.add(y * 10 + x);
+          for (const [dx, dy] of [
+            [1, 0],
+            [-1, 0],
+            [0, 1],
+            [0, -1],
+          ])
+            walk(x + dx, y + dy);
+        };
+        for (let y = 0; y < 9; y++) for (let x = 0; x < 10; x++) if (x % 9 === 0 || y % 8 === 0) walk(x, y);
+        const zeros = edgeZeros([Float32Array.from(values)], 10, 9);
+        const gaps = edgeGaps([Float32Array.from(values, (v) => (v === 0 ? Number.NaN : v))], 10, 9);
+        expect(zeros.count).toBe(reached.size);
+        expect([...zeros.mask.keys()].filter((i) => zeros.mask[i] === 1)).toEqual([...reached].sort((a, b) => a - b));
+        expect(gaps).toEqual(zeros);
       }),
     );
   });

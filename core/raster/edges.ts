@@ -1,43 +1,80 @@
 /** Marked pixels, 1 each, and how many there are. */
-interface Marked {
+export interface Marked {
   readonly mask: Uint8Array;
   readonly count: number;
 }
+
+/** In a row of pixels: may be marked, and is. */
+const [MAY, IS] = [1, 2] as const;
 
 /**
  * Marks the zeros that are joined to the edge of a picture, side by side: what registration and rotation leave where nothing was taken.
  * A pixel counts where every plane is exactly 0 there; zeros inside the picture, however many, do not.
  */
 export function edgeZeros(planes: readonly Float32Array[], width: number, height: number): Marked {
-  const [first, ...others] = planes;
-  return joinedToEdge(width, height, (i) => first[i] === 0 && others.every((plane) => plane[i] === 0));
+  const candidates = new Uint8Array(width * height).fill(MAY);
+  for (const plane of planes) for (let i = 0; i < plane.length; i++) if (plane[i] !== 0) candidates[i] = 0;
+  return joinedToEdge(candidates, width, height);
 }
 
-/** Marks the pixels of a kind that are joined to the edge of a picture, side by side. */
-export function joinedToEdge(width: number, height: number, counts: (i: number) => boolean): Marked {
-  const mask = new Uint8Array(width * height);
-  let count = 0;
-  const mark = (i: number): void => {
-    if (mask[i] === 0 && counts(i)) {
-      mask[i] = 1;
-      count++;
-    }
+/** Marks the pixels without data in some plane that are joined to the edge of a picture, side by side. */
+export function edgeGaps(planes: readonly Float32Array[], width: number, height: number): Marked {
+  const candidates = new Uint8Array(width * height);
+  for (const plane of planes) for (let i = 0; i < plane.length; i++) if (plane[i] !== plane[i]) candidates[i] = MAY;
+  return joinedToEdge(candidates, width, height);
+}
+
+/**
+ * Of the candidates, 1 each, those joined to the edge: filled run by run from there, so that only they are walked.
+ * @param candidates becomes the mask
+ */
+function joinedToEdge(candidates: Uint8Array, width: number, height: number): Marked {
+  const runs = new Runs();
+  let found = 0;
+  /** Marks the run of candidates about a pixel of a row, and remembers it. */
+  const mark = (x: number, y: number): void => {
+    const row = y * width;
+    if (candidates[row + x] !== MAY) return;
+    let [from, to] = [x, x];
+    while (from > 0 && candidates[row + from - 1] === MAY) from--;
+    while (to + 1 < width && candidates[row + to + 1] === MAY) to++;
+    candidates.fill(IS, row + from, row + to + 1);
+    found += to + 1 - from;
+    runs.push(y, from, to);
   };
   for (let x = 0; x < width; x++) {
-    mark(x);
-    mark((height - 1) * width + x);
+    mark(x, 0);
+    mark(x, height - 1);
   }
   for (let y = 0; y < height; y++) {
-    mark(y * width);
-    mark(y * width + width - 1);
+    mark(0, y);
+    mark(width - 1, y);
   }
-  // What touches a marked zero is marked, sweep by sweep to and fro: edges as registration leaves them are done in two or three.
-  for (let before = -1; count > 0 && count !== before; ) {
-    before = count;
-    for (let i = width; i < mask.length; i++) if (mask[i - 1] | mask[i - width]) mark(i);
-    for (let i = mask.length - width - 1; i >= 0; i--) if (mask[i + 1] | mask[i + width]) mark(i);
+  for (let run = runs.pop(); run; run = runs.pop()) {
+    const [y, from, to] = run;
+    for (const beside of [y - 1, y + 1]) {
+      if (beside < 0 || beside >= height) continue;
+      for (let x = from; x <= to; x++) mark(x, beside);
+    }
   }
-  return { mask, count };
+  for (let i = 0; i < candidates.length; i++) candidates[i] >>= 1;
+  return { mask: candidates, count: found };
+}
+
+/** Runs of pixels that are still to be looked about. */
+class Runs {
+  private readonly left: number[] = [];
+
+  push(...run: readonly [y: number, from: number, to: number]): void {
+    this.left.push(...run);
+  }
+
+  pop(): readonly [y: number, from: number, to: number] | undefined {
+    const to = this.left.pop();
+    const from = this.left.pop();
+    const y = this.left.pop();
+    return to === undefined || from === undefined || y === undefined ? undefined : [y, from, to];
+  }
 }
 
 /** Takes marked pixels for no data. */

@@ -1,6 +1,6 @@
 import { extremesOf } from '../kernels/extremes';
-import { mostCovered } from './coverage';
-import { joinedToEdge } from './edges';
+import { largestWithin } from './coverage';
+import { edgeGaps } from './edges';
 import type { Raster } from './raster';
 import { isEmpty } from './rect';
 
@@ -20,22 +20,23 @@ export const REACHES: Ends = { left: 0, right: 0, bottom: 0, top: 0 };
  * from its edge. A hole inside is no end.
  * @returns undefined where it has no data at all
  */
-export function endsOf(image: Raster): Ends | undefined {
+export function endsOf(image: Pick<Raster, 'rect'> & { readonly planes: readonly Float32Array[] }): Ends | undefined {
   const { rect } = image;
   // Most images have data everywhere, which is told sooner.
   if (image.planes.every((plane) => extremesOf(plane).count === plane.length)) return REACHES;
   const { width: w, height: h } = rect;
-  const { mask, count } = joinedToEdge(w, h, (i) => image.planes.some((plane) => plane[i] !== plane[i]));
+  const { mask, count } = edgeGaps(image.planes, w, h);
   if (count === 0) return REACHES;
-  const plane = Float32Array.from(mask, (is) => (is ? Number.NaN : 0));
-  const covered = mostCovered([{ rect, planes: [plane] }]);
+  const covered = largestWithin(w, h, (row, out) => {
+    for (let x = 0; x < w; x++) out[x] = 1 - mask[row * w + x];
+  });
   if (isEmpty(covered)) return undefined;
   const { x, y, width, height } = covered;
   return {
-    left: x - rect.x,
-    right: rect.x + rect.width - x - width,
-    bottom: y - rect.y,
-    top: rect.y + rect.height - y - height,
+    left: x,
+    right: w - x - width,
+    bottom: y,
+    top: h - y - height,
   };
 }
 

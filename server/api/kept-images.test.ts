@@ -1,12 +1,12 @@
 import { existsSync } from 'node:fs';
-import { open, readFile } from 'node:fs/promises';
+import { open, readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../../core/fits/bytes';
 import { openFits } from '../../core/fits/image';
 import { TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
-import { clearDisk } from '../jobs/kept-images';
+import { tidyDisk } from '../jobs/kept-images';
 import { pyramidDir } from '../render/pyramid';
 import { fits, height, TestServer, width } from '../testing/api';
 
@@ -80,7 +80,7 @@ describe('images of steps that are kept', () => {
   });
 
   it('go when disk is short, and are made again when they are asked for', async () => {
-    await clearDisk(server.root, 0);
+    await tidyDisk(server.root, 0);
     forget();
     expect(existsSync(pyramidDir(server.root, name))).toBe(false);
     const again = await proof(recipe(2));
@@ -89,5 +89,21 @@ describe('images of steps that are kept', () => {
     expect(existsSync(pyramidDir(server.root, name))).toBe(true);
     const [two, four] = [await written(2), await written(4)];
     two.forEach((v, i) => expect(four[i]).toBeCloseTo(2 * v, 6));
+  });
+
+  it('are believed after the system went down only where they had reached the disk', async () => {
+    const mark = join(pyramidDir(server.root, name), 'proof');
+    const told = async () => JSON.parse(await readFile(mark, 'utf8')) as { boot?: string };
+    expect((await told()).boot).toBeDefined();
+    await tidyDisk(server.root);
+    expect((await told()).boot).toBeUndefined();
+    expect((await proof(recipe(2))).job).toBeNull();
+    for (const spoilt of [JSON.stringify({ counted: [], boot: 'an earlier one' }), '{"counted":[']) {
+      await writeFile(mark, spoilt);
+      forget();
+      const again = await proof(recipe(2));
+      expect((await server.jobEnds(again.job ?? '')).state).toBe('done');
+      expect((await proof(recipe(2))).job).toBeNull();
+    }
   });
 });

@@ -5,7 +5,7 @@ import type { StackInfo } from '../../core/engine/graph';
 import { keyIn } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
 import type { Figure, FigureSpec } from '../../core/figures/index';
-import { REACHES } from '../../core/raster/ends';
+import type { Ends } from '../../core/raster/ends';
 import { FORMAT, VERSION } from '../../core/recipe/schema';
 import { countOf } from '../../core/stars/field';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
@@ -65,6 +65,7 @@ async function keepFigures(
   studio: Studio,
   info: StackInfo,
   found: readonly Awaited<ReturnType<Pool['survey']>>[],
+  ends: Ends | null,
 ): Promise<void> {
   const graph = buildGraph(
     { format: FORMAT, version: VERSION, strands: [{ id: 'stack', from: { stack: 'stack' } }] },
@@ -88,14 +89,11 @@ async function keepFigures(
       { kind: 'middle', nodes },
       { kind: 'middle', planes: found.map(({ summary: { median, mean } }) => ({ median, mean })) },
     ],
-  ];
-  // One with holes or borders is looked at when someone asks.
-  if (found.every(({ summary }) => summary.noData === 0)) {
-    kept.push([
+    [
       { kind: 'ends', nodes },
-      { kind: 'ends', ends: REACHES },
-    ]);
-  }
+      { kind: 'ends', ends },
+    ],
+  ];
   const store = figureStore(studio.data);
   for (const [spec, figure] of kept) await store.set(keyIn(graph, spec), figure);
 }
@@ -122,7 +120,10 @@ async function takeIn(
       signal,
       told: (share) => progress(0.1 + 0.3 * share),
     });
-    const edgeCount = await studio.pool.edges({ planes: raster.planes, width, height, blank: edgesBlank }, signal);
+    const { zeros, ends } = await studio.pool.edges(
+      { planes: raster.planes, width, height, blank: edgesBlank },
+      signal,
+    );
     const found = await Promise.all(
       raster.planes.map((plane) =>
         studio.pool.survey({ plane, width, height, stretched: domain === 'stretched' }, signal),
@@ -136,9 +137,9 @@ async function takeIn(
     }
     const id = pixelId({ hash, divisor, edgesBlank });
     progress(0.7);
-    await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, signal);
+    await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal });
     progress(0.95);
-    await keepFigures(studio, { id, width, height, planes, domain }, found);
+    await keepFigures(studio, { id, width, height, planes, domain }, found, ends);
     return {
       image,
       domain,
@@ -154,7 +155,7 @@ async function takeIn(
         topDown: image.topDown,
         cards: [...image.cards],
         figures: { planes: found.map((f) => f.summary), stars: found.map((f) => countOf(f.stars)) },
-        edgeZeros: edgeCount / (width * height),
+        edgeZeros: zeros / (width * height),
         edgesBlank,
       },
     };

@@ -1,26 +1,51 @@
-import { existsSync } from 'node:fs';
-import { readFile, readdir, rm, stat, utimes, writeFile } from 'node:fs/promises';
+import { existsSync, readFileSync } from 'node:fs';
+import { open, readdir, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
+import { z } from 'zod';
 import { type Graph, pictureId } from '../../core/engine/graph';
 import { keptIn } from '../../core/engine/kept';
 import type { Recipe } from '../../core/recipe/schema';
+import { writeWhole } from '../io/write';
 import type { KeptImage } from '../render/kept';
 import type { StoredImages } from '../render/maker';
 import { pyramidDir, writePyramid } from '../render/pyramid';
+import { BOOT } from '../system/boot';
 import type { Studio } from './studio';
 
 /** Bytes that proofs and kept images may take on disk; the one looked at longest ago goes first. */
 const BUDGET = 8 * 2 ** 30;
-/**
- * A file in the folder of such an image that tells it from a stack's, and by its age how long ago it was looked at; it holds what was counted
- * when the image was made.
- */
+/** A file in the folder of such an image that tells it from a stack's, and by its age how long ago it was looked at. */
 const MARK = 'proof';
+
+/** What the mark says. */
+const markSchema = z.strictObject({
+  /** What was counted when the image was made. */
+  counted: z.array(z.tuple([z.string(), z.record(z.string(), z.number())])),
+  /** Set until the image is known to lie on the disk: the run of the system that still has it in memory. */
+  boot: z.string().optional(),
+});
 
 const markOf = (root: string, pixels: string): string => join(pyramidDir(root, pixels), MARK);
 
-/** Whether an image lies on disk whole. */
-export const isOnDisk = ({ root }: Studio, pixels: string): boolean => existsSync(markOf(root, pixels));
+/** What an image's mark says; undefined where there is none, or where the system went down before all of the image reached the disk. */
+function readMark(root: string, pixels: string): z.output<typeof markSchema> | undefined {
+  const path = markOf(root, pixels);
+  if (!existsSync(path)) return undefined;
+  const mark = markSchema.safeParse(read(readFileSync(path, 'utf8'))).data;
+  return mark && (mark.boot === undefined || mark.boot === BOOT) ? mark : undefined;
+}
+
+function read(text: string): unknown {
+  try {
+    return JSON.parse(text);
+  } catch {
+    // Cut off when the system went down: as good as none.
+    return undefined;
+  }
+}
+
+/** Whether an image lies there whole. */
+export const isOnDisk = ({ root }: Studio, pixels: string): boolean => readMark(root, pixels) !== undefined;
 
 /** Keeps an image from being cleared for a while. */
 export async function lookedAt({ root }: Studio, pixels: string): Promise<void> {
@@ -28,15 +53,40 @@ export async function lookedAt({ root }: Studio, pixels: string): Promise<void> 
   await utimes(markOf(root, pixels), now, now);
 }
 
-/** Writes an image as a pyramid of the frame. */
+/**
+ * Writes an image as a pyramid of the frame. It can be read as soon as the system has it; {@link tidyDisk} sees it to the disk later.
+ */
 export async function putOnDisk(
   { pool, root }: Studio,
   pixels: string,
   { raster: { planes, rect }, counted }: KeptImage,
   signal?: AbortSignal,
 ): Promise<void> {
-  await writePyramid(pool, root, pixels, planes, rect.width, rect.height, signal);
-  await writeFile(markOf(root, pixels), JSON.stringify([...counted]));
+  const mark = { name: MARK, text: JSON.stringify({ counted: [...counted], boot: BOOT }) };
+  await writePyramid(pool, root, pixels, planes, rect.width, rect.height, {
+    signal,
+    lasting: BOOT === undefined,
+    mark,
+  });
+}
+
+/** Waits until an image lies on the disk, then says so in its mark. */
+async function seeToDisk(root: string, pixels: string): Promise<void> {
+  const dir = pyramidDir(root, pixels);
+  const before = readMark(root, pixels);
+  if (!before?.boot) return;
+  const path = markOf(root, pixels);
+  const { atime, mtime } = await stat(path);
+  for (const name of await readdir(dir)) {
+    const file = await open(join(dir, name), 'r+');
+    try {
+      await file.sync();
+    } finally {
+      await file.close();
+    }
+  }
+  await writeWhole(path, [Buffer.from(JSON.stringify({ ...before, boot: undefined }))]);
+  await utimes(path, atime, mtime);
 }
 
 /** The images of a recipe that lie on disk, for whoever makes others of them. */
@@ -47,11 +97,11 @@ export function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe): Stor
     has: (index) => candidates.has(index) && isOnDisk(studio, pictureId(graph, index)),
     read: async (index) => {
       const pixels = pictureId(graph, index);
-      const counted = new Map(JSON.parse(await readFile(markOf(studio.root, pixels), 'utf8')));
+      const counted: KeptImage['counted'] = new Map(readMark(studio.root, pixels)?.counted);
       await lookedAt(studio, pixels);
       const { planes } = graph.nodes[index];
       const dir = pyramidDir(studio.root, pixels);
-      return { source: { kind: 'pyramid', dir, width, height, planes }, counted: counted as KeptImage['counted'] };
+      return { source: { kind: 'pyramid', dir, width, height, planes }, counted };
     },
   };
 }
@@ -62,13 +112,21 @@ async function bytesIn(dir: string): Promise<number> {
   return sum;
 }
 
-/** Takes images away, those looked at longest ago first, until the rest keep to what they may take. */
-export async function clearDisk(root: string, budget = BUDGET): Promise<void> {
+/**
+ * Sees those images to the disk that only the system's memory has, then takes images away: those that did not get there when the system went
+ * down, and those looked at longest ago, until the rest keep to what they may take.
+ */
+export async function tidyDisk(root: string, budget = BUDGET): Promise<void> {
   const folder = join(root, 'pixels');
   const images: { dir: string; seen: number; bytes: number }[] = [];
   for (const name of await readdir(folder)) {
     const mark = markOf(root, name);
     if (!existsSync(mark)) continue;
+    await seeToDisk(root, name);
+    if (!readMark(root, name)) {
+      await rm(join(folder, name), { recursive: true, force: true });
+      continue;
+    }
     const dir = join(folder, name);
     images.push({ dir, seen: (await stat(mark)).mtimeMs, bytes: await bytesIn(dir) });
   }

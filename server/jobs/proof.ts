@@ -7,7 +7,7 @@ import { Executor } from '../render/executor';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
-import { clearDisk, imagesOnDisk, isOnDisk, lookedAt, putOnDisk } from './kept-images';
+import { tidyDisk, imagesOnDisk, isOnDisk, lookedAt, putOnDisk } from './kept-images';
 import { type Studio, figureStore, openStacks } from './studio';
 
 export const proofPayload = z.strictObject({ recipe: z.unknown(), path: z.string().max(200) });
@@ -49,12 +49,15 @@ export const proofJob =
     const wanted = [...keptIn(graph, recipe, node), node].filter((index) => !isOnDisk(studio, pictureId(graph, index)));
     const store = figureStore(studio.data);
     const stored = imagesOnDisk(studio, graph, recipe);
+    // Disks have time for earlier images while threads weave.
+    const tidied = studio.files.take('proofs', () => tidyDisk(studio.root));
     const weave = async (i: number, index: number): Promise<void> => {
       const onProgress = (share: number) => progress((i + 0.8 * share) / wanted.length);
       const executor = new Executor(studio.pool, graph, scene, { signal, onProgress, store, stored });
       await executor.measure(index);
       const image = await executor.keep(index, graph.frame);
       try {
+        await tidied;
         await putOnDisk(studio, pictureId(graph, index), image, signal);
       } finally {
         executor.letGo(image);
@@ -63,7 +66,6 @@ export const proofJob =
     const all = async (): Promise<void> => {
       for (const [i, index] of wanted.entries()) await weave(i, index);
     };
-    // Disks have time for what has long not been looked at while threads weave.
-    await Promise.all([all(), clearDisk(studio.root)]);
+    await Promise.all([all(), tidied]);
     return { pixels: pictureId(graph, node) };
   };

@@ -119,7 +119,7 @@ export class Pool {
     return this.run('reaches', task, { signal });
   }
 
-  edges(task: Parameters<typeof take.edges>[0], signal?: AbortSignal): Promise<number> {
+  edges(task: Parameters<typeof take.edges>[0], signal?: AbortSignal): Promise<ReturnType<typeof take.edges>> {
     return this.run('edges', task, { signal });
   }
 

@@ -16,6 +16,14 @@ export const pyramidDir = (root: string, id: string): string => join(root, 'pixe
 /** What a pixel id looks like. */
 export const PIXEL_ID = /^[0-9a-f]{32}$/;
 
+export interface PyramidOptions {
+  readonly signal?: AbortSignal;
+  /** Waits until all of it lies on the disk. */
+  readonly lasting?: boolean;
+  /** A file that lies in its folder from the first, and what it says. */
+  readonly mark?: { readonly name: string; readonly text: string };
+}
+
 /**
  * Writes the levels of a picture, each half of the one before, in tiles of 512 pixels; the folder appears only when it is whole.
  * @param planes at full size, in shared memory
@@ -27,7 +35,7 @@ export async function writePyramid(
   planes: readonly Float32Array[],
   width: number,
   height: number,
-  signal?: AbortSignal,
+  { signal, lasting = true, mark }: PyramidOptions = {},
 ): Promise<void> {
   const target = pyramidDir(root, id);
   if (existsSync(target)) return;
@@ -36,12 +44,13 @@ export async function writePyramid(
   await mkdir(beside);
   try {
     for (let l = 0; l < levelCount(width, height); l++) await writeFile(join(beside, levelFile(l)), '');
+    if (mark) await writeFile(join(beside, mark.name), mark.text);
     const parts = PARTS.flatMap((part) => planes.map((plane, index) => ({ part, plane, index })));
-    await Promise.all(parts.map((part) => pool.levels({ ...part, dir: beside, width, height }, signal)));
+    await Promise.all(parts.map((part) => pool.levels({ ...part, dir: beside, width, height, lasting }, signal)));
     await rename(beside, target);
   } catch (fault) {
     await rm(beside, { recursive: true, force: true });
-    // Another import of the same file was faster: its pyramid is as good.
+    // Another who wrote the same was faster: that pyramid is as good.
     if (!existsSync(target)) throw fault;
   }
 }

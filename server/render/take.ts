@@ -3,6 +3,7 @@ import { closeSync, fsyncSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { extremesOf } from '../../core/kernels/extremes';
 import { blank, edgeZeros } from '../../core/raster/edges';
+import { type Ends, endsOf } from '../../core/raster/ends';
 import { halve, levelCount, levelSize, TILE } from '../../core/raster/levels';
 import { copyPlane } from '../../core/raster/raster';
 import { starField } from '../../core/stars/field';
@@ -78,16 +79,15 @@ export async function reaches(task: { path: string; name: string; above: number 
   }
 }
 
-/** Zeros joined to the edge: how many there are; taken for no data where asked. */
-export function edges(task: {
-  planes: readonly Float32Array[];
-  width: number;
-  height: number;
-  blank: boolean;
-}): number {
-  const { mask, count } = edgeZeros(task.planes, task.width, task.height);
-  if (task.blank) blank(task.planes, mask);
-  return count;
+/** Zeros joined to the edge: how many there are, taken for no data where asked; and where the image ends, which may be nowhere. */
+export function edges(task: { planes: readonly Float32Array[]; width: number; height: number; blank: boolean }): {
+  zeros: number;
+  ends: Ends | null;
+} {
+  const { planes, width, height } = task;
+  const { mask, count } = edgeZeros(planes, width, height);
+  if (task.blank) blank(planes, mask);
+  return { zeros: count, ends: endsOf({ rect: { x: 0, y: 0, width, height }, planes }) ?? null };
 }
 
 /** Writes all of a buffer at a place of a file; a disk that is full must be said, not passed by. */
@@ -110,6 +110,8 @@ export function levels(task: {
   width: number;
   height: number;
   part: PyramidPart;
+  /** Waits until it lies on the disk and not only in the system's memory. */
+  lasting: boolean;
 }): null {
   const { dir, index, part } = task;
   let { plane, width, height } = task;
@@ -132,7 +134,7 @@ export function levels(task: {
           writeAll(file, bytes, tileOffset(width, height, index, tx, ty));
         }
       }
-      fsyncSync(file);
+      if (task.lasting) fsyncSync(file);
     } finally {
       closeSync(file);
     }
