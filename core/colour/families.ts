@@ -1,7 +1,7 @@
 import { overPlanes } from '../kernels/planes';
 import { simd } from '../kernels/wasm';
 import { smoothstep } from '../mask/smoothstep';
-import { GREY, hueShareOf } from './hue-share';
+import { COLOURED, GREY, hueShareOf } from './hue-share';
 import type { Colour } from './lab';
 import { lightOf, oklabOf } from './oklch';
 import { coded, decoded } from './srgb';
@@ -23,9 +23,6 @@ export interface Band {
   /** Added to red, green and blue as they are coded. */
   readonly shift: readonly number[];
 }
-
-/** From this chroma on a colour belongs to its family fully. */
-const COLOURED = 0.04;
 
 /** How much a colour belongs to a band, by its a and b. */
 const shareOf = ({ centre, width, soft }: Pick<Band, 'centre' | 'width' | 'soft'>) =>

@@ -11,6 +11,9 @@ export interface HueRange {
   readonly chroma: number;
 }
 
+/** From this chroma on a colour belongs to its family fully, where nothing else is said. */
+export const COLOURED = 0.04;
+
 /** What has a tenth of that chroma, or less, is taken for grey: there a hue is noise. */
 export const GREY = 0.1;
 

@@ -4,22 +4,30 @@ import { quickDecoded } from '../colour/tables';
 import type { Apply } from '../engine/kernel';
 
 /**
- * A colour image as the share of each pixel in a family of hues.
+ * The share of each pixel of a colour image in a family of hues; no data where any plane has none.
  * @param isCoded whether its numbers are coded by sRGB; else they are light
  */
-export function hueKernel(range: HueRange, isCoded: boolean): Apply {
+export function hueShares(
+  [red, green, blue]: readonly Float32Array[],
+  range: HueRange,
+  isCoded: boolean,
+  target: Float32Array,
+): void {
   const share = hueShareOf(range);
   const light = isCoded ? quickDecoded : (v: number) => v;
-  return ([{ planes }], out) => {
-    const [target] = out.planes;
-    for (let i = 0; i < target.length; i++) {
-      const [r, g, b] = [planes[0][i], planes[1][i], planes[2][i]];
-      if (r !== r || g !== g || b !== b) {
-        target[i] = Number.NaN;
-        continue;
-      }
-      const [, x, y] = oklabOf([light(r), light(g), light(b)]);
-      target[i] = share(x, y);
+  for (let i = 0; i < target.length; i++) {
+    const [r, g, b] = [red[i], green[i], blue[i]];
+    if (r !== r || g !== g || b !== b) {
+      target[i] = Number.NaN;
+      continue;
     }
-  };
+    const [, x, y] = oklabOf([light(r), light(g), light(b)]);
+    target[i] = share(x, y);
+  }
 }
+
+/** {@link hueShares} as a kernel. */
+export const hueKernel =
+  (range: HueRange, isCoded: boolean): Apply =>
+  ([{ planes }], out) =>
+    hueShares(planes, range, isCoded, out.planes[0]);

@@ -22,7 +22,7 @@ export const CURVES = ['all', 'red', 'green', 'blue', 'luminance', 'chroma'] as 
 export type CurveName = (typeof CURVES)[number];
 
 /** The chroma that stands at 1 of its curve: no colour of a screen has more. */
-const MOST_CHROMA = 0.4;
+export const MOST_CHROMA = 0.4;
 
 const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
 const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);

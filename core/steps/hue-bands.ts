@@ -12,6 +12,8 @@ export const hueBand = z.strictObject({
   chroma: z.number().nonnegative().default(1),
   lightness: z.number().default(0),
   shift: triple.default([0, 0, 0]),
+  /** Left out for a look; it keeps its numbers. */
+  off: z.boolean().optional(),
 });
 
 export type HueBand = z.output<typeof hueBand>;
@@ -36,21 +38,24 @@ export const hueBands = stepKind({
   takes: { planes: 'colour', domain: 'stretched' },
   gives: { domain: 'same' },
   begins: () => ({ bands: [{ centre: 140, width: 60, soft: 30, turn: -50 }] }),
-  build: ({ bands }, { input }) => ({
-    kernel: {
-      bind:
-        () =>
-        ([{ planes }], out) => {
-          if (bands.length === 0) out.planes.forEach((to, p) => to.set(planes[p]));
-          let from = planes;
-          for (const band of bands) {
-            turnHues(from, band, out.planes);
-            from = out.planes;
-          }
-        },
-    },
-    figures: [],
-    planes: 3,
-    extent: input.extent,
-  }),
+  build: ({ bands }, { input }) => {
+    const worked = bands.filter(({ off }) => !off);
+    return {
+      kernel: {
+        bind:
+          () =>
+          ([{ planes }], out) => {
+            if (worked.length === 0) out.planes.forEach((to, p) => to.set(planes[p]));
+            let from = planes;
+            for (const band of worked) {
+              turnHues(from, band, out.planes);
+              from = out.planes;
+            }
+          },
+      },
+      figures: [],
+      planes: 3,
+      extent: input.extent,
+    };
+  },
 });

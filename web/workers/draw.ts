@@ -1,7 +1,10 @@
+import type { HueRange } from '../../core/colour/hue-share';
+import type { Domain } from '../../core/engine/kernel';
 import type { FigureSpec } from '../../core/figures/index';
+import { hueShares } from '../../core/mask/hue';
 import { planned } from '../../core/engine/plan';
 import { levelRect } from '../../core/raster/levels';
-import type { Raster } from '../../core/raster/raster';
+import { newRaster, type Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import { apartOf } from './apart';
 import { type Brightness, bitmapOf, brightness, changeBrightness, PLAIN } from './paint';
@@ -82,6 +85,13 @@ export async function touchedOn(side: Side, path: string, window: Window): Promi
   return touchedIn(before, await of(around.after));
 }
 
+/** How much each pixel of a colour image belongs to a family of hues. */
+function familyIn(image: Raster, domain: Domain, family: HueRange): Raster {
+  const out = newRaster(image.rect, 1);
+  if (image.planes.length === 3) hueShares(image.planes, family, domain === 'stretched', out.planes[0]);
+  return out;
+}
+
 /** What shows a mask over the image, or what a layer changes; nothing where none is to be seen, or it cannot be made. */
 async function veilOver(
   side: Side,
@@ -94,7 +104,8 @@ async function veilOver(
   const image = at(side, veil?.path);
   if (!veil || !image) return undefined;
   await settled(side, image.node, guessed);
-  const mask = await side.weaver.compute(image.node, rect, level);
+  const pixels = await side.weaver.compute(image.node, rect, level);
+  const mask = veil.family ? familyIn(pixels, side.weaver.graph.nodes[image.node].domain, veil.family) : pixels;
   return (rgba) => laidOver(rgba, mask, veil.as);
 }
 

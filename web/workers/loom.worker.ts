@@ -23,6 +23,8 @@ async function handle(request: Request): Promise<unknown> {
       return scene.probe(request.x, request.y, request.paths);
     case 'histogram':
       return scene.histogram(request.path);
+    case 'colours':
+      return scene.colours(request.path, request.rect);
     case 'region':
       return scene.region(request.rect, request.paths);
     case 'quiet':

@@ -1,3 +1,5 @@
+import type { Colours } from '../../core/colour/colours';
+import type { HueRange } from '../../core/colour/hue-share';
 import type { Hang } from '../../core/engine/hangs';
 import type { Figure } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
@@ -30,8 +32,8 @@ export interface Display {
   readonly apart?: boolean;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
-  /** A mask that is shown over the image, and how. */
-  readonly veil?: { readonly path: string; readonly as: Veil };
+  /** A mask that is shown over the image, and how; or, of a colour image, what lies outside a family of hues. */
+  readonly veil?: { readonly path: string; readonly as: Veil; readonly family?: HueRange };
   /** A layer: what it does not change is veiled. */
   readonly touched?: string;
 }
@@ -65,6 +67,8 @@ export type Request =
     }
   | { readonly type: 'probe'; readonly x: number; readonly y: number; readonly paths: readonly string[] }
   | { readonly type: 'histogram'; readonly path: string }
+  /** Which colours an image has in a rectangle of full-size pixels. */
+  | { readonly type: 'colours'; readonly path: string; readonly rect: Rect }
   /** Statistics of a rectangle of full-size pixels in each of the paths. */
   | { readonly type: 'region'; readonly rect: Rect; readonly paths: readonly string[] }
   /** The darkest even place of the images at these paths. */
@@ -149,6 +153,7 @@ export interface Replies {
   draw: DrawReply;
   probe: Readonly<Record<string, readonly number[]>>;
   histogram: readonly Counts[];
+  colours: Colours;
   region: RegionReply;
   quiet: Rect | null;
   /** Share of the pixels that have data, 0 to 1; null where there is no picture to tell. */

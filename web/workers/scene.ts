@@ -1,3 +1,4 @@
+import { type Colours, coloursOf } from '../../core/colour/colours';
 import type { Graph } from '../../core/engine/graph';
 import { UserError } from '../../core/errors';
 import { levelFor } from '../../core/engine/guess';
@@ -6,7 +7,7 @@ import { endsSpec, keyIn, measuredOf, planned, wantedSpecs } from '../../core/en
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import { levelRect, levelWithin } from '../../core/raster/levels';
-import type { Rect } from '../../core/raster/rect';
+import { intersect, type Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
@@ -31,6 +32,8 @@ const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'g
 const REGION_PIXELS = 1_500_000;
 /** Pixels of the level on which what a layer changes is counted, and a mask's ends are looked for. */
 const COUNTED_PIXELS = 150_000;
+/** Pixels of the level on which colours are counted: with a hand at a slider they are counted after every picture. */
+const COLOUR_PIXELS = 40_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
@@ -113,6 +116,15 @@ export class WorkerScene {
       if (v > most) most = v;
     }
     return least <= most ? [least, most] : null;
+  }
+
+  /** Which colours an image has in a rectangle, from a level that is fine enough. */
+  async colours(path: string, rect: Rect): Promise<Colours> {
+    const node = this.nodeOf(path);
+    const level = levelWithin(rect, COLOUR_PIXELS);
+    await this.weaver.settle(node);
+    const window = levelRect(intersect(rect, this.weaver.graph.frame), level);
+    return coloursOf(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
   }
 
   /** Statistics of a rectangle in each of the paths that can be made. */

@@ -51,8 +51,10 @@ export interface ViewState {
   /** A rectangle that was drawn to look into, in full-size pixels. */
   readonly region: Rect | null;
   /** What the next drag or touch on the picture does. */
-  readonly tool: 'level' | 'paint' | 'hue' | null;
+  readonly tool: 'level' | 'paint' | 'hue' | 'curve' | null;
   readonly brush: Brush;
+  /** Whether what the chosen family of hues does not hold is veiled. */
+  readonly familyVeiled: boolean;
   /** Which of the strokes and shapes on the chosen mask is taken up. */
   readonly piece: number | null;
   /** Whether the mask of what is chosen is left out for a look. */
@@ -76,6 +78,7 @@ const initial: ViewState = {
   stars: false,
   region: null,
   tool: null,
+  familyVeiled: false,
   unmasked: false,
   maskAs: 'alone',
   piece: null,
@@ -89,7 +92,12 @@ export const viewSlice = createSlice({
     looked: (state, { payload }: PayloadAction<Partial<ViewState>>) => ({ ...state, ...payload }),
   },
   // A stroke that was taken up lies on the mask that was chosen then.
-  extraReducers: (build) => build.addCase(chose, (state) => ({ ...state, piece: null })),
+  extraReducers: (build) =>
+    build.addCase(chose, (state) => ({
+      ...state,
+      piece: null,
+      tool: state.tool === 'curve' || state.tool === 'hue' ? null : state.tool,
+    })),
 });
 
 export const { looked } = viewSlice.actions;

@@ -11,6 +11,7 @@ import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
 import { ownerName, placeName, stepName } from '../names';
 import { useDescribed, usePicture, useSession } from '../session';
+import { ColoursInView } from './ColoursInView';
 import { Heading } from './Heading';
 import { MaskLine } from './MaskLine';
 import { Section } from './Rows';
@@ -56,6 +57,9 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
               : 'This step is kept in the recipe, but this Owl Loom cannot work it yet.'}
           </p>
         </Section>
+      )}
+      {STEP_KINDS.get(step.do)?.group === 'colour' && scene?.paths[path]?.domain === 'stretched' && (
+        <ColoursInView path={path} />
       )}
       <Section>
         <SliderField

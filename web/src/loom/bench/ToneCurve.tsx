@@ -28,17 +28,20 @@ const lineOf = (points: readonly CurvePoint[]): string => {
  * Lines through points over the numbers of what comes in. A press on the chart sets a point, a drag moves one, Delete or a double press takes
  * one away; arrow keys nudge it.
  * @param others lines that are not taken up, which stay visible
+ * @param pointed where the pixel under the pointer stands on the line
  */
 export function ToneCurve({
   path,
   line,
   others,
+  pointed,
   onChange,
   onEnd,
 }: {
   path: string;
   line: CurveLine;
   others: readonly CurveLine[];
+  pointed: readonly { readonly x: number; readonly colour: string }[];
   onChange: (points: readonly CurvePoint[]) => void;
   onEnd: () => void;
 }) {
@@ -106,6 +109,12 @@ export function ToneCurve({
         <path key={other.name} d={lineOf(other.points)} fill="none" stroke={other.colour} strokeOpacity={0.5} />
       ))}
       <path d={lineOf(points)} fill="none" stroke={line.colour} strokeWidth={2} />
+      {pointed.map(({ x, colour }) => (
+        <g key={colour} className="pointer-events-none" data-pointed={x.toFixed(3)}>
+          <path d={`M${toX(x)} ${toY(0)}V${toY(1)}`} stroke={colour} strokeOpacity={0.7} />
+          <circle cx={toX(x)} cy={toY(monotoneCubic(points)(x))} r={4} fill={colour} stroke="var(--color-pit)" />
+        </g>
+      ))}
       {points.map(([x, y], i) => (
         <g
           // biome-ignore lint/suspicious/noArrayIndexKey: a point has no name but its place in the line

@@ -1,4 +1,10 @@
-import type { CurvePoint } from '../../../../core/tone/monotone';
+import { LUMINANCE } from '../../../../core/colour/luminance';
+import { oklchOf } from '../../../../core/colour/oklch';
+import { decoded } from '../../../../core/colour/srgb';
+import { type CurveName, MOST_CHROMA } from '../../../../core/steps/curves';
+import { type CurvePoint, monotoneCubic } from '../../../../core/tone/monotone';
+
+export const PLANES = ['red', 'green', 'blue'] as const;
 
 /** Points of a curve keep so far apart. */
 const APART = 0.004;
@@ -33,3 +39,36 @@ export const STRAIGHT: readonly CurvePoint[] = [
 /** Whether a line changes nothing. */
 export const isStraight = (points: readonly CurvePoint[]): boolean =>
   points[0][0] === 0 && points[points.length - 1][0] === 1 && points.every(([x, y]) => x === y);
+
+/** The lines of a step, as far as it has them. */
+type Lines = Partial<Readonly<Record<CurveName, readonly CurvePoint[]>>>;
+
+const luminanceOf = ([r, g, b]: readonly number[]): number => LUMINANCE[0] * r + LUMINANCE[1] * g + LUMINANCE[2] * b;
+
+/**
+ * Where the numbers of a pixel stand on a line: what lines before it make of them.
+ * @param pixel that comes into the step: one number, or red, green and blue
+ * @returns one place, but one a plane where all share the line; none where the pixel has no data
+ */
+export function placesOn(name: CurveName, pixel: readonly number[], lines: Lines): number[] {
+  if (!pixel.every(Number.isFinite)) return [];
+  const bent = (own: CurveName, x: number): number => {
+    const line = lines[own];
+    return line ? monotoneCubic(line)(held(x)) : x;
+  };
+  if (name === 'all' || pixel.length === 1) return [...pixel];
+  const after = pixel.map((v) => bent('all', v));
+  if (name !== 'luminance' && name !== 'chroma') return [after[PLANES.indexOf(name)]];
+  const planes = after.map((v, p) => bent(PLANES[p], v));
+  const luminance = luminanceOf(planes);
+  if (name === 'luminance') return [luminance];
+  const shift = lines.luminance ? bent('luminance', luminance) - held(luminance) : 0;
+  const [r, g, b] = planes.map((v) => decoded(v + shift));
+  return [oklchOf([r, g, b])[1] / MOST_CHROMA];
+}
+
+/** The one place of a pixel on a line: where planes share it, that of its luminance. */
+export const placeOn = (name: CurveName, pixel: readonly number[], lines: Lines): number | undefined =>
+  name === 'all' && pixel.length === 3 && pixel.every(Number.isFinite)
+    ? luminanceOf(pixel)
+    : placesOn(name, pixel, lines)[0];

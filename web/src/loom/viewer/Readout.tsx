@@ -1,43 +1,23 @@
+import type { Replies } from '../../../workers/protocol';
 import { strandOwners } from '../../../../core/recipe/walk';
-import { useEffect, useRef, useState, useMemo } from 'react';
+import { useEffect, useMemo } from 'react';
 import { useApp } from '../../store/store';
 import { figure } from '../../ui/numbers';
 import { strandColour } from '../strands';
-import { useHashes, useSession } from '../session';
+import { useHashes } from '../session';
+import { useLatest } from '../use-latest';
+import { pointsAt } from './pointer';
 
-type Values = Readonly<Record<string, readonly number[]>>;
+const NOTHING: Replies['probe'] = {};
 
-/** Values under the pointer for every strand; asked for one pixel at a time, the newest last. */
+/** Values under the pointer for every strand. */
 export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } | undefined; zoom: string }) {
-  const { engine } = useSession();
   const hashes = useHashes();
+  useEffect(() => pointsAt(pointer), [pointer]);
   const recipe = useApp((state) => state.draft.recipe);
-  const [values, setValues] = useState<Values>({});
-  const busy = useRef(false);
-  const wanted = useRef<{ x: number; y: number }>(undefined);
   const strands = useMemo(() => (recipe ? strandOwners(recipe) : []), [recipe]);
-
-  useEffect(() => {
-    wanted.current = pointer;
-    if (!pointer || busy.current) return;
-    const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => hashes[path]);
-    const ask = async (): Promise<void> => {
-      busy.current = true;
-      try {
-        while (wanted.current) {
-          const { x, y } = wanted.current;
-          wanted.current = undefined;
-          setValues(await engine.ask({ type: 'probe', x, y, paths }));
-        }
-      } catch {
-        // A state that cannot be computed has its sentence elsewhere; here there is just no value.
-        setValues({});
-      } finally {
-        busy.current = false;
-      }
-    };
-    void ask();
-  }, [pointer, engine, hashes, strands]);
+  const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => hashes[path]);
+  const values = useLatest(pointer && { type: 'probe', x: pointer.x, y: pointer.y, paths }, hashes) ?? NOTHING;
 
   return (
     <div className="pointer-events-none absolute inset-x-3 bottom-3 flex items-end justify-between gap-3">

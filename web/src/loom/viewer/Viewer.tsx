@@ -20,6 +20,7 @@ import { Passepartout } from './Passepartout';
 import { pictureUnder } from './masked';
 import { paintedMask } from './painting';
 import { PlaceHandle } from './PlaceHandle';
+import { touches } from './pointer';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
 import { Rects } from './Rects';
@@ -27,6 +28,7 @@ import { Shapes } from './Shapes';
 import { StarHand } from './StarHand';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
+import { useFamilyVeil } from './use-family-veil';
 import { useOther } from './use-other';
 import { useHueTouch } from './use-hue-touch';
 import { usePainting } from './use-painting';
@@ -80,6 +82,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const hue = useHueTouch(seen?.zoom ?? 1);
   const path = hue.path ?? under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
   const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
+  const family = useFamilyVeil();
   const touched = view.touched && path === `${chosen}@cloth` ? chosen : undefined;
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
   const other = useOther(path);
@@ -104,6 +107,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         ...(view.taken && stepInput && { less: stepInput }),
         ...(other && { other: other.path, otherIsBeside: other.beside, apart: view.compare === 'difference' }),
         ...(touched && { touched }),
+        ...(family && path === chosen && { veil: family }),
         ...(veil && { veil: { path: veil, as: maskAs === 'hatch' ? 'hatch' : 'veil' } }),
       },
     });
@@ -120,6 +124,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     other,
     view.compare,
     veil,
+    family,
+    chosen,
     touched,
     maskAs,
     scene,
@@ -132,6 +138,10 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
 
   // With the brush a drag paints, with Shift it draws a rectangle, with the level tool a line; else it pans.
   const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
+    if (view.tool === 'curve') {
+      if (phase === 'down') touches({ x: Math.round(at.x), y: Math.round(at.y) });
+      return true;
+    }
     if (hue.onDrag(at, phase) || painting.onDrag(event, at, phase)) return true;
     if (phase === 'down' && !event.shiftKey && !levelling) return false;
     if (phase === 'down') setFrom(at);

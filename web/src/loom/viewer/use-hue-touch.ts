@@ -1,11 +1,15 @@
+import { useRef, useState } from 'react';
 import { oklchOf } from '../../../../core/colour/oklch';
 import { decoded } from '../../../../core/colour/srgb';
 import type { Mask, Recipe, Step } from '../../../../core/recipe/schema';
 import { ownerAt } from '../../../../core/recipe/walk';
 import type { Spot } from '../../stage/Stage';
 import { stepPlace, valueAt } from '../../store/paths';
-import { useApp, useSend } from '../../store/store';
+import { gestureEnded } from '../../store/draft';
+import { store, useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
+import type { HueBand } from '../../../../core/steps/hue-bands';
+import { draggedBand, heldAt } from '../bench/hue-ring';
 import { inputPath } from '../bench/inputs';
 import { setValue } from '../edit';
 import { useSession } from '../session';
@@ -17,15 +21,19 @@ const AROUND = 5;
 interface HuePlace {
   readonly centre: string;
   readonly image: string;
+  /** The step of families of hues that it belongs to, and those. */
+  readonly step?: string;
+  readonly bands?: readonly HueBand[];
 }
 
 /** The chosen mask's, where it goes by a hue, or that of the family taken up in the chosen step. */
 function huePlace(recipe: Recipe, chosen: string, piece: number | null): HuePlace | undefined {
   if (stepPlace(chosen)) {
     const step = valueAt(recipe, chosen) as Step | undefined;
-    return step?.do === 'hue-bands'
-      ? { centre: `${chosen}.bands[${piece ?? 0}].centre`, image: inputPath(recipe, chosen) }
-      : undefined;
+    if (step?.do !== 'hue-bands') return undefined;
+    const bands = step.bands as readonly HueBand[];
+    const image = inputPath(recipe, chosen);
+    return { centre: `${chosen}.bands[${piece ?? 0}].centre`, image, step: chosen, bands };
   }
   const owner = ownerAt(recipe, chosen);
   return owner?.kind === 'mask' && (valueAt(recipe, owner.path) as Mask).hue
@@ -33,8 +41,17 @@ function huePlace(recipe: Recipe, chosen: string, piece: number | null): HuePlac
     : undefined;
 }
 
+/** A family that a touch has found, and where the touch began. */
+interface Found {
+  readonly path: string;
+  readonly band: HueBand;
+  readonly at: Spot;
+}
+
 /**
- * The touch that tells a mask, or a family of hues, which hue is meant. Until it comes, the picture shows what that is taken from.
+ * The touch that tells a mask, or a family of hues, which hue is meant. Until it comes, the picture shows what that is taken from. A touched
+ * hue that a family holds takes that one up; another becomes the middle of the one that is taken up. A drag from there turns it, to the side,
+ * and makes it more or less colourful, up and down.
  * @param zoom screen pixels a frame pixel
  */
 export function useHueTouch(zoom: number): {
@@ -47,22 +64,53 @@ export function useHueTouch(zoom: number): {
   const { tool, piece } = useApp((state) => state.view);
   const { engine, scene } = useSession();
   const send = useSend();
+  const [held, setHeld] = useState(false);
+  const found = useRef<Found>(undefined);
   const place = tool === 'hue' && recipe ? huePlace(recipe, chosen, piece) : undefined;
   const of = place?.image;
   const info = of === undefined ? undefined : scene?.paths[of];
+
+  const hueAt = async (image: string, at: Spot): Promise<number> => {
+    const size = Math.max(1, Math.round(AROUND / zoom));
+    const rect = { x: Math.round(at.x - size / 2), y: Math.round(at.y - size / 2), width: size, height: size };
+    const { planes } = await engine.ask({ type: 'region', rect, paths: [image] });
+    const [r, g, b] = (planes[image] ?? []).map(({ median }) => (info?.domain === 'linear' ? median : decoded(median)));
+    return oklchOf([r, g, b])[2];
+  };
+
+  const began = async (image: string, { centre, step, bands = [] }: HuePlace, at: Spot): Promise<void> => {
+    const hue = await hueAt(image, at);
+    if (!Number.isFinite(hue)) return;
+    const holder = bands.findIndex((band) => heldAt(band, hue) > 0.5);
+    if (holder < 0) setValue(centre, Math.round(hue));
+    const index = holder < 0 ? (piece ?? 0) : holder;
+    if (step === undefined || !bands[index]) return;
+    send(looked({ piece: index }));
+    const centred = holder < 0 ? { centre: Math.round(hue) } : {};
+    found.current = { path: `${step}.bands[${index}]`, band: { ...bands[index], ...centred }, at };
+  };
+
   return {
-    path: info ? of : undefined,
+    path: info && !held ? of : undefined,
     onDrag: (at, phase) => {
       if (!place || of === undefined || !info) return false;
+      if (phase === 'down') {
+        found.current = undefined;
+        void began(of, place, at);
+      }
+      const touched = found.current;
+      if (phase === 'move' && touched) {
+        const changed = draggedBand(touched.band, at.sx - touched.at.sx, at.sy - touched.at.sy);
+        if (changed) {
+          setHeld(true);
+          setValue(touched.path, { ...touched.band, ...changed }, 'hue');
+        }
+      }
       if (phase !== 'up') return true;
-      const size = Math.max(1, Math.round(AROUND / zoom));
-      const rect = { x: Math.round(at.x - size / 2), y: Math.round(at.y - size / 2), width: size, height: size };
-      void engine.ask({ type: 'region', rect, paths: [of] }).then(({ planes }) => {
-        const [r, g, b] = (planes[of] ?? []).map(({ median }) => (info.domain === 'linear' ? median : decoded(median)));
-        const [, , hue] = oklchOf([r, g, b]);
-        if (Number.isFinite(hue)) setValue(place.centre, Math.round(hue));
-        send(looked({ tool: null }));
-      });
+      found.current = undefined;
+      setHeld(false);
+      store.dispatch(gestureEnded());
+      send(looked({ tool: null }));
       return true;
     },
   };

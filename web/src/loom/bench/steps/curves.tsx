@@ -1,9 +1,14 @@
+import { Crosshair } from 'lucide-react';
 import { useState } from 'react';
 import { CURVES, type CurveName, type curves } from '../../../../../core/steps/curves';
-import type { CurvePoint } from '../../../../../core/tone/monotone';
+import { type CurvePoint, monotoneCubic } from '../../../../../core/tone/monotone';
 import { Button, Choice } from '../../../ui/controls';
+import { useApp, useSend } from '../../../store/store';
+import { looked } from '../../../store/view';
+import { useLatest } from '../../use-latest';
+import { usePointer, useTouch } from '../../viewer/pointer';
 import { useSession } from '../../session';
-import { isStraight, STRAIGHT } from '../curve-points';
+import { added, isStraight, placeOn, placesOn, PLANES, STRAIGHT } from '../curve-points';
 import { end } from '../editor';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
@@ -25,11 +30,16 @@ const HINTS: Partial<Record<CurveName, string>> = {
 };
 
 export const CurvesEditor = editorOf<typeof curves>(({ path, recipe, params, set }) => {
-  const { scene } = useSession();
+  const { engine, scene } = useSession();
   const from = inputPath(recipe, path);
   const names = scene?.paths[from]?.planes === 1 ? (['all'] as const) : CURVES;
   const [chosen, setChosen] = useState<CurveName>(() => CURVES.find((name) => params[name]) ?? 'all');
   const name = names.find((own) => own === chosen) ?? 'all';
+  const pixel = usePointer();
+  const send = useSend();
+  const taking = useApp((state) => state.view.tool === 'curve');
+  const probed = useLatest(pixel && { type: 'probe', x: pixel.x, y: pixel.y, paths: [from] }, from)?.[from];
+  const places = probed ? placesOn(name, probed, params) : [];
   const lineOf = (own: CurveName) => ({
     name: own,
     colour: COLOURS[own],
@@ -41,6 +51,16 @@ export const CurvesEditor = editorOf<typeof curves>(({ path, recipe, params, set
       isStraight(points) && points.length === 2 ? undefined : points.map(([x, y]): [number, number] => [x, y]),
       'moving',
     );
+  // A touch of the picture sets a point where that pixel stands.
+  useTouch(async ({ x, y }) => {
+    if (!taking) return;
+    const { [from]: touched } = await engine.ask({ type: 'probe', x, y, paths: [from] });
+    const at = touched && placeOn(name, touched, params);
+    if (at === undefined) return;
+    const { points } = lineOf(name);
+    put(added(points, [at, monotoneCubic(points)(Math.min(1, Math.max(0, at)))]).points);
+    end();
+  });
   return (
     <Section>
       {names.length > 1 && (
@@ -55,12 +75,24 @@ export const CurvesEditor = editorOf<typeof curves>(({ path, recipe, params, set
       <ToneCurve
         path={from}
         line={lineOf(name)}
+        pointed={places.map((x, p) => ({
+          x: Math.min(1, Math.max(0, x)),
+          colour: places.length === 3 ? COLOURS[PLANES[p]] : 'var(--color-text)',
+        }))}
         others={names.filter((own) => own !== name && params[own]).map(lineOf)}
         onChange={put}
         onEnd={end}
       />
-      <div className="flex items-center justify-between gap-3 text-[12.5px] text-hush">
-        <span>Press to set a point, double-click to take one away.</span>
+      <p className="text-[12.5px] text-hush">Press to set a point, double-click to take one away.</p>
+      <div className="flex items-center justify-between gap-3">
+        <Button
+          small
+          look={taking ? 'lamp' : 'plain'}
+          aria-pressed={taking}
+          onClick={() => send(looked({ tool: taking ? null : 'curve' }))}
+        >
+          <Crosshair size={13} /> {taking ? 'Now touch the picture' : 'Points from the picture'}
+        </Button>
         <Button small look="quiet" disabled={!params[name]} onClick={() => set(name, undefined)}>
           straight
         </Button>

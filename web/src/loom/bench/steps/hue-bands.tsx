@@ -1,12 +1,14 @@
-import { Pipette, Plus, X } from 'lucide-react';
+import { ArrowLeft, ArrowRight, Pipette, Plus, Power, ScanEye, Trash2 } from 'lucide-react';
 import type { HueBand, hueBands } from '../../../../../core/steps/hue-bands';
 import { useApp, useSend } from '../../../store/store';
 import { looked } from '../../../store/view';
 import { Button, IconButton, SliderField } from '../../../ui/controls';
 import { Menu } from '../../../ui/Menu';
 import { end } from '../editor';
-import { HueStrip } from '../HueStrip';
+import { HueRing } from '../HueRing';
+import { inputPath } from '../inputs';
 import { Section } from '../Rows';
+import { useColours } from '../use-colours';
 import { editorOf } from './editor';
 import { BAND_STARTS, hueName } from './hue-names';
 
@@ -31,14 +33,20 @@ const DEED: readonly Field[] = [
   { key: 'lightness', label: 'lightness', min: -0.3, max: 0.3 },
 ];
 
-export const HueBandsEditor = editorOf<typeof hueBands>(({ params, set }) => {
+export const HueBandsEditor = editorOf<typeof hueBands>(({ path, recipe, params, set }) => {
   const { bands } = params;
-  const { piece, tool } = useApp((state) => state.view);
+  const { piece, tool, familyVeiled } = useApp((state) => state.view);
   const send = useSend();
   const at = Math.min(piece ?? 0, bands.length - 1);
   const band = bands[at];
   const touching = tool === 'hue';
+  const colours = useColours(inputPath(recipe, path));
+  const choose = (piece: number): void => void send(looked({ piece }));
   const put = (changes: Partial<HueBand>): void => set('bands', bands.with(at, { ...band, ...changes }), 'moving');
+  const shift = (by: -1 | 1): void => {
+    set('bands', bands.toSpliced(at, 1).toSpliced(at + by, 0, band));
+    choose(at + by);
+  };
   const add = (made: HueBand): void => {
     set('bands', [...bands, made]);
     send(looked({ piece: bands.length }));
@@ -68,7 +76,8 @@ export const HueBandsEditor = editorOf<typeof hueBands>(({ params, set }) => {
                 small
                 look={i === at ? 'lamp' : 'plain'}
                 aria-pressed={i === at}
-                onClick={() => send(looked({ piece: i }))}
+                className={own.off ? 'line-through opacity-60' : ''}
+                onClick={() => choose(i)}
               >
                 <i
                   aria-hidden="true"
@@ -93,7 +102,8 @@ export const HueBandsEditor = editorOf<typeof hueBands>(({ params, set }) => {
       {band && (
         <>
           <Section>
-            <div className="flex items-center justify-between gap-3">
+            <HueRing bands={bands} at={at} colours={colours} onChoose={choose} onChange={put} onEnd={end} />
+            <div className="flex items-center gap-1.5">
               <Button
                 small
                 look={touching ? 'lamp' : 'plain'}
@@ -101,17 +111,38 @@ export const HueBandsEditor = editorOf<typeof hueBands>(({ params, set }) => {
               >
                 <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
               </Button>
-              <IconButton label="remove this family" onClick={() => set('bands', bands.toSpliced(at, 1))}>
-                <X size={14} />
-              </IconButton>
+              <Button
+                small
+                look={familyVeiled ? 'lamp' : 'plain'}
+                aria-pressed={familyVeiled}
+                onClick={() => send(looked({ familyVeiled: !familyVeiled }))}
+              >
+                <ScanEye size={13} /> What it holds
+              </Button>
             </div>
-            <HueStrip {...band} />
-            {FAMILY.map(slider)}
+            <div className="flex items-center gap-1.5">
+              <Button
+                small
+                look={band.off ? 'lamp' : 'plain'}
+                onClick={() => put({ off: band.off ? undefined : true })}
+              >
+                <Power size={13} /> {band.off ? 'Switch on' : 'Off'}
+              </Button>
+              <span className="ml-auto flex">
+                <IconButton label="This family earlier" disabled={at === 0} onClick={() => shift(-1)}>
+                  <ArrowLeft size={15} />
+                </IconButton>
+                <IconButton label="This family later" disabled={at === bands.length - 1} onClick={() => shift(1)}>
+                  <ArrowRight size={15} />
+                </IconButton>
+                <IconButton label="Remove this family" onClick={() => set('bands', bands.toSpliced(at, 1))}>
+                  <Trash2 size={14} />
+                </IconButton>
+              </span>
+            </div>
           </Section>
-          <Section title="what becomes of it">
-            <HueStrip {...band} turned={band.turn} chroma={band.chroma} />
-            {DEED.map(slider)}
-          </Section>
+          <Section>{FAMILY.map(slider)}</Section>
+          <Section title="what becomes of it">{DEED.map(slider)}</Section>
           <Section title="push">
             {PLANES.map((plane, p) => (
               <SliderField

@@ -1,0 +1,139 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { ask } from '../server/ask';
+import type { Recipe } from '../core/recipe/schema';
+import { Evening, lineRecipe, threeLines } from './evening';
+import type { Hand } from './hand';
+
+const [width, height] = [260, 200];
+const recipe: Recipe = {
+  ...lineRecipe,
+  name: 'Colours',
+  cloth: {
+    ...lineRecipe.cloth,
+    layers: lineRecipe.cloth?.layers ?? [],
+    steps: [
+      {
+        do: 'hue-bands',
+        bands: [
+          { centre: 140, width: 80, soft: 30 },
+          { centre: 320, width: 40, soft: 10, chroma: 0.5 },
+        ],
+      },
+      { do: 'curves' },
+      { do: 'saturation', amount: 0.2 },
+    ],
+  },
+};
+
+let evening: Evening;
+let hand: Hand;
+let id: string;
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  hand = evening.hand;
+  ({ recipeId: id } = await evening.weave(threeLines(31, width, height), { width, height }, recipe));
+});
+afterAll(() => evening.end());
+
+interface Band {
+  centre: number;
+  turn?: number;
+  chroma?: number;
+  off?: boolean;
+}
+
+/** A step of the finished cloth as the server keeps it. */
+async function step(index: number): Promise<Record<string, unknown>> {
+  const { body } = await ask<{ body: Recipe }>(evening.running.address, `/recipes/${id}`);
+  return (body.cloth?.steps?.[index] ?? {}) as Record<string, unknown>;
+}
+const bands = async () => (await step(0)).bands as Band[];
+const choose = (path: string) => hand.page.click(`[data-path="${path}"]`);
+const ring = '[aria-label="Hues of the picture"]';
+
+it('the ring shows the hues of the picture, and a family is pulled along it and nudged by keys', async () => {
+  await choose('cloth.steps[0]');
+  await hand.until('the share in view', () =>
+    hand.page.$eval(ring, (node) => /[1-9][\d.]* %/.test(node.textContent ?? '')),
+  );
+  await hand.page.$eval(`${ring} [aria-label="turned to, on the ring"]`, (node) => (node as SVGElement).focus());
+  await hand.page.keyboard.press('ArrowUp');
+  await hand.page.keyboard.press('ArrowUp');
+  await hand.until('the turn', async () => (await bands())[0].turn === 4);
+  await hand.drag(`${ring} [aria-label="middle on the ring"] .mark`, 40, 10);
+  await hand.until('another middle', async () => (await bands())[0].centre < 130);
+});
+
+it('what a family does not hold is veiled, and one is left out for a look', async () => {
+  const plain = await hand.picture();
+  await hand.press('What it holds');
+  const spread = ([r, g, b]: number[]) => Math.max(r, g, b) - Math.min(r, g, b);
+  await hand.until('the veil', async () => Math.abs(spread(await hand.picture()) - spread(plain)) > 0.5);
+  await hand.press('What it holds');
+  await hand.press('Off');
+  await hand.until('one left out', async () => (await bands())[0].off === true);
+  await hand.press('Switch on');
+  await hand.until('the same again', async () => (await bands())[0].off === undefined);
+  await hand.press('This family later');
+  await hand.until('another order', async () => (await bands())[0].centre === 320);
+});
+
+it('a touch of the picture finds the family, and a drag from there turns and enriches it', async () => {
+  const before = await bands();
+  await hand.press('Touch it on the picture');
+  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
+  if (!box) throw new Error('no picture');
+  const { mouse } = hand.page;
+  await mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await mouse.down();
+  await new Promise((resolve) => setTimeout(resolve, 500));
+  await mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2 - 75, { steps: 6 });
+  await mouse.up();
+  await hand.until('a turned family', async () =>
+    (await bands()).some(
+      ({ turn = 0, chroma = 1 }, i) => Math.abs(turn - (before[i].turn ?? 0)) > 15 && chroma > (before[i].chroma ?? 1),
+    ),
+  );
+  expect(await hand.named('Touch it on the picture')).toBeTruthy();
+});
+
+it('the pixel under the pointer stands on the curve, and a touch sets a point there', async () => {
+  await choose('cloth.steps[1]');
+  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
+  if (!box) throw new Error('no picture');
+  await hand.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await hand.until('three marks', async () => (await hand.page.$$('[data-pointed]')).length === 3);
+  await hand.press('green');
+  await hand.press('Points from the picture');
+  await hand.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  const [mark] = await hand.until('one mark', async () => {
+    const marks = await hand.page.$$eval('[data-pointed]', (all) =>
+      all.map((one) => Number(one.getAttribute('data-pointed'))),
+    );
+    return marks.length === 1 && marks;
+  });
+  await hand.page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  const points = await hand.until('a point', async () => {
+    const { green } = (await step(1)) as { green?: number[][] };
+    return green?.length === 3 && green;
+  });
+  expect(points[1][0]).toBeCloseTo(mark, 2);
+  expect(points[1][1]).toBeCloseTo(mark, 2);
+});
+
+it('the colours in view are told live', async () => {
+  await choose('cloth.steps[2]');
+  const light = () =>
+    hand.page.$eval('canvas[data-reach]', (node) => {
+      const canvas = node as HTMLCanvasElement;
+      const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [] };
+      return [...data].reduce((sum, v) => sum + v, 0);
+    });
+  const before = await hand.until('colours', async () => (await light().catch(() => 0)) || undefined);
+  const thumb = await hand.page.$('[role="slider"][aria-label="amount"]');
+  await thumb?.focus();
+  for (let i = 0; i < 12; i++) await hand.page.keyboard.press('ArrowRight');
+  await hand.until('other colours', async () => (await light()) !== before);
+  expect(hand.troubles).toEqual([]);
+});
