@@ -135,5 +135,54 @@ it('the colours in view are told live', async () => {
   await thumb?.focus();
   for (let i = 0; i < 12; i++) await hand.page.keyboard.press('ArrowRight');
   await hand.until('other colours', async () => (await light()) !== before);
+});
+
+it('a touched place tells where its colour comes from, and leads to the beads', async () => {
+  await choose('cloth');
+  await hand.press('Ask');
+  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
+  if (!box) throw new Error('no picture');
+  await hand.page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  const panel = '[aria-label="Where the colour comes from"]';
+  const told = await hand.until('an answer', async () => {
+    const text = await hand.text(panel).catch(() => '');
+    return text.includes('together') && text;
+  });
+  expect(told).toMatch(/base[\s\S]*hues[\s\S]*curves[\s\S]*saturation[\s\S]*together/);
+  const numbers = [...told.matchAll(/[+−]\d\.\d{3}/g)].map(([text]) => Number(text.replace('−', '-')));
+  for (let p = 0; p < 3; p++) {
+    const column = numbers.filter((_, i) => i % 3 === p);
+    const sum = column.slice(0, -1).reduce((a, b) => a + b, 0);
+    expect(Math.abs(sum - (column.at(-1) ?? 0))).toBeLessThan(0.004);
+  }
+  await hand.press(/^saturation/);
+  await hand.until('its bench', async () => (await hand.text('[data-testid="bench"]')).includes('Saturation'));
+  await hand.page.keyboard.press('Escape');
+  await hand.until('no more of it', async () => !(await hand.page.$(panel)));
+});
+
+it('the drift map says how far colours have moved, and a guard warns', async () => {
+  await choose('cloth.steps[2]');
+  await hand.press('Compare');
+  await hand.press('drift');
+  await hand.press('chroma');
+  await hand.until('words', async () => /gained or lost more than 0.02/.test(await hand.text('[data-testid="drift"]')));
+  await hand.press('No longer');
+  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
+  if (!box) throw new Error('no picture');
+  await hand.page.keyboard.down('Shift');
+  await hand.dragFrom(box.x + box.width / 2 - 40, box.y + box.height / 2 - 30, 80, 60);
+  await hand.page.keyboard.up('Shift');
+  await hand.press('Guard this');
+  const guard = '[aria-label="Guarded place"]';
+  await hand.until('a quiet guard', async () => /stays as it is/.test(await hand.text(guard).catch(() => '')));
+  await choose('cloth.layers[0]');
+  await hand.page.$eval('[role="slider"][aria-label="opacity"]', (node) => (node as HTMLElement).focus());
+  await hand.page.keyboard.press('PageDown');
+  await hand.page.keyboard.press('PageDown');
+  await hand.until('a warning', async () =>
+    /of it|turned|darker|chroma/.test(await hand.text(`${guard} [role="alert"]`).catch(() => '')),
+  );
+  await hand.press('Guard it no longer');
   expect(hand.troubles).toEqual([]);
 });

@@ -34,6 +34,12 @@ export function levelRect(full: Rect, level: number): Rect {
   };
 }
 
+/** A level's rectangle in full-size pixels. */
+export function fullRect({ x, y, width, height }: Rect, level: number): Rect {
+  const n = 2 ** level;
+  return { x: n * x, y: n * y, width: n * width, height: n * height };
+}
+
 /** The finest level at which a rectangle of full-size pixels holds no more pixels than these. */
 export const levelWithin = ({ width, height }: Rect, pixels: number): number =>
   Math.max(0, Math.ceil(Math.log2((width * height) / pixels) / 2));

@@ -1,16 +1,18 @@
 import type { HueRange } from '../../core/colour/hue-share';
 import type { Domain } from '../../core/engine/kernel';
 import type { FigureSpec } from '../../core/figures/index';
+import { drifted, driftOf } from '../../core/colour/drift';
 import { hueShares } from '../../core/mask/hue';
 import { planned } from '../../core/engine/plan';
-import { levelRect } from '../../core/raster/levels';
+import { fullRect, levelRect } from '../../core/raster/levels';
 import { newRaster, type Raster } from '../../core/raster/raster';
-import type { Rect } from '../../core/raster/rect';
+import { intersect, type Rect } from '../../core/raster/rect';
 import { apartOf } from './apart';
+import { driftRgba } from './drift';
 import { type Brightness, bitmapOf, brightness, changeBrightness, PLAIN } from './paint';
-import type { Display, DrawReply } from './protocol';
+import type { Change, Display, DrawReply, DriftLook } from './protocol';
 import { cutTo, takenOff } from './stand-ins';
-import { aroundLayer, touchedIn } from './touched';
+import { aroundChange, touchedIn } from './touched';
 import { laidOver } from './veil';
 import type { Weaver } from './weaver';
 
@@ -73,9 +75,9 @@ async function brightnessFor(image: Shown, display: Display, guessed: Set<string
   return figure.kind === 'tone' ? brightness(figure.planes) : PLAIN;
 }
 
-/** Where a layer changes a window of the picture; nothing where that cannot be told. */
-export async function touchedOn(side: Side, path: string, window: Window): Promise<Float32Array | undefined> {
-  const around = aroundLayer(side.weaver.graph, path);
+/** Where a layer or step changes a window of the picture; nothing where that cannot be told. */
+export async function touchedOn(side: Side, change: Change, window: Window): Promise<Float32Array | undefined> {
+  const around = aroundChange(side.weaver.graph, change);
   if (!around) return undefined;
   const of = async (node: number) => {
     await settled(side, node, window.guessed);
@@ -109,6 +111,52 @@ async function veilOver(
   return (rgba) => laidOver(rgba, mask, veil.as);
 }
 
+/** The map of how far colours have moved from the other image to this one. */
+async function driftReply(
+  open: Side,
+  image: Shown,
+  other: Shown,
+  raster: Raster,
+  window: Window,
+  display: Display & { readonly drift?: DriftLook },
+  reply: (bitmap: ImageBitmap, more: Partial<DrawReply>) => DrawReply,
+): Promise<DrawReply> {
+  const { kind, ...left } = display.drift ?? { kind: 'hue' };
+  const { rect, level } = window;
+  const domainOf = ({ weaver, node }: Shown): Domain => weaver.graph.nodes[node].domain;
+  const drift = driftOf(await pixelsOf(other, window, true), raster, [domainOf(other), domainOf(image)]);
+  const counts = await countedIn(open, left, window);
+  const { most, ...shares } = drifted(drift, rect, kind, counts);
+  const rgba = driftRgba(raster, await brightnessFor(image, display, window.guessed), drift[kind], kind, counts);
+  const bitmap = await createImageBitmap(new ImageData(rgba, rect.width, rect.height));
+  return reply(bitmap, { drift: { ...shares, most: most && fullRect(most, level) } });
+}
+
+/** How much each pixel of a window counts, where a mask or a rectangle is left out; undefined where all do. */
+async function countedIn(
+  side: Side,
+  { mask, within }: Omit<DriftLook, 'kind'>,
+  { rect, level, guessed }: Window,
+): Promise<Float32Array | undefined> {
+  const image = at(side, mask);
+  if (!image && !within) return undefined;
+  const counts = new Float32Array(rect.width * rect.height).fill(1);
+  if (image) {
+    await settled(side, image.node, guessed);
+    const { planes } = await side.weaver.compute(image.node, rect, level);
+    // No data in a mask counts as 0.
+    planes[0].forEach((v, i) => {
+      counts[i] = v > 0 ? Math.max(0, 1 - v) : 1;
+    });
+  }
+  const inside = within && intersect(levelRect(within, level), rect);
+  for (let y = 0; inside && y < inside.height; y++) {
+    const row = (inside.y - rect.y + y) * rect.width + inside.x - rect.x;
+    counts.fill(0, row, row + inside.width);
+  }
+  return counts;
+}
+
 /**
  * Draws a window of an image of the open recipe.
  * @param beside another recipe, among whose images the other picture may be
@@ -134,6 +182,7 @@ export async function drawn(
     bitmap,
     other: null,
     apart: null,
+    drift: null,
     rect,
     level,
     guessed: [...window.guessed],
@@ -147,6 +196,7 @@ export async function drawn(
     const between = takenOff(against, raster);
     return reply(await bitmapOf(between, changeBrightness(between), false), { apart });
   }
+  if (other && display.drift) return driftReply(open, image, other, raster, window, display, reply);
   const how = less ? changeBrightness(raster) : await brightnessFor(image, display, window.guessed);
   const clipping = display.clipping === true;
   const bitmap = await bitmapOf(raster, how, clipping, await veilOver(open, display, window));

@@ -30,9 +30,15 @@ async function handle(request: Request): Promise<unknown> {
     case 'quiet':
       return scene.quiet(request.paths);
     case 'touched':
-      return scene.touched(request.path);
+      return scene.touched(request);
     case 'reach':
       return scene.reach(request.path);
+    case 'origin':
+      return scene.origin(request.rect);
+    case 'guard':
+      return scene.guard(request.rect);
+    case 'guarded':
+      return scene.guarded();
     case 'edges':
       return scene.edges();
     case 'describe':

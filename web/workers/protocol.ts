@@ -1,3 +1,4 @@
+import type { Drifted, DriftKind } from '../../core/colour/drift';
 import type { Colours } from '../../core/colour/colours';
 import type { HueRange } from '../../core/colour/hue-share';
 import type { Hang } from '../../core/engine/hangs';
@@ -30,12 +31,27 @@ export interface Display {
   readonly otherIsBeside?: boolean;
   /** Shows what sets the image apart from the other, in place of both. */
   readonly apart?: boolean;
+  /** Shows how far colours have moved from the other to the image, in place of both. */
+  readonly drift?: DriftLook;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
   /** A mask that is shown over the image, and how; or, of a colour image, what lies outside a family of hues. */
   readonly veil?: { readonly path: string; readonly as: Veil; readonly family?: HueRange };
-  /** A layer: what it does not change is veiled. */
-  readonly touched?: string;
+  /** A layer or step: what it does not change is veiled. */
+  readonly touched?: Change;
+}
+
+/** What of the colours is looked at, and where it does not count: where a mask lets through, in a rectangle of the frame. */
+export interface DriftLook {
+  readonly kind: DriftKind;
+  readonly mask?: string;
+  readonly within?: Rect;
+}
+
+/** A layer, which changes the cloth below it; or a step, and the path of what comes into it. */
+export interface Change {
+  readonly path: string;
+  readonly before?: string;
 }
 
 /** What a mask hides turns grey and dim, or is crossed by stripes. */
@@ -73,10 +89,16 @@ export type Request =
   | { readonly type: 'region'; readonly rect: Rect; readonly paths: readonly string[] }
   /** The darkest even place of the images at these paths. */
   | { readonly type: 'quiet'; readonly paths: readonly string[] }
-  /** How much of the picture a layer changes. */
-  | { readonly type: 'touched'; readonly path: string }
+  /** How much of the picture a layer or step changes. */
+  | ({ readonly type: 'touched' } & Change)
   /** Between which values a mask lies. */
   | { readonly type: 'reach'; readonly path: string }
+  /** The finished cloth in a rectangle is to stay as it is now; null lets it go. */
+  | { readonly type: 'guard'; readonly rect: Rect | null }
+  /** How far the guarded place has moved since. */
+  | { readonly type: 'guarded' }
+  /** Where the colour of a rectangle of the finished cloth comes from. */
+  | { readonly type: 'origin'; readonly rect: Rect }
   /** Where what the cloth is made of ends before the frame does. */
   | { readonly type: 'edges' }
   | { readonly type: 'describe' };
@@ -108,6 +130,8 @@ export interface DrawReply {
   readonly other: ImageBitmap | null;
   /** How far the two lie apart in what is shown; null unless that was asked for. */
   readonly apart: Apart | null;
+  /** How much of what is shown has moved, `most` in full-size pixels; null unless that was asked for. */
+  readonly drift: Drifted | null;
   /** What the bitmap shows, in the level's pixels. */
   readonly rect: Rect;
   readonly level: number;
@@ -146,6 +170,24 @@ export interface EdgesReply {
   readonly common: Rect | null;
 }
 
+/** What a layer or a finishing step adds to the colour of a place, plane by plane, in the cloth's own numbers. */
+export interface OriginRow {
+  readonly path: string;
+  readonly change: readonly number[];
+  /** How much of it the mask lets through here, 0 to 1; null where there is none. */
+  readonly mask: number | null;
+  /** How a layer's change is shared out among the strands that it reads. */
+  readonly strands: readonly { readonly id: string; readonly path: string; readonly share: readonly number[] }[];
+}
+
+/** Where the colour of a place comes from: the changes add up to it. */
+export interface OriginReply {
+  readonly colour: readonly number[];
+  /** Level that was looked at: 0 unless the place is too large for full size. */
+  readonly level: number;
+  readonly rows: readonly OriginRow[];
+}
+
 export interface Replies {
   scene: SceneReply;
   figures: null;
@@ -161,6 +203,9 @@ export interface Replies {
   /** The least and the greatest value, as far as a coarse level shows them; null where there are none. */
   reach: readonly [number, number] | null;
   edges: EdgesReply;
+  guard: null;
+  guarded: Drifted | null;
+  origin: OriginReply | null;
   describe: DescribeReply;
 }
 

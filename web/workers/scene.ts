@@ -1,4 +1,6 @@
 import { type Colours, coloursOf } from '../../core/colour/colours';
+import { drifted, type Drifted, driftOf } from '../../core/colour/drift';
+import type { Domain } from '../../core/engine/kernel';
 import type { Graph } from '../../core/engine/graph';
 import { UserError } from '../../core/errors';
 import { levelFor } from '../../core/engine/guess';
@@ -6,22 +8,26 @@ import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { endsSpec, keyIn, measuredOf, planned, wantedSpecs } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
-import { levelRect, levelWithin } from '../../core/raster/levels';
+import { fullRect, levelRect, levelWithin } from '../../core/raster/levels';
 import { intersect, type Rect } from '../../core/raster/rect';
+import type { Raster } from '../../core/raster/raster';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
 import { drawn, type Side, touchedOn } from './draw';
 import type {
+  Change,
   DescribeReply,
   Display,
   DrawReply,
   EdgesReply,
+  OriginReply,
   PathInfo,
   RegionReply,
   SceneReply,
   WorkerStack,
 } from './protocol';
+import { Origin } from './origin';
 import { shareOf } from './touched';
 import { Weaver } from './weaver';
 
@@ -52,9 +58,14 @@ export class WorkerScene {
   private open: Side = { weaver: this.weaver };
   private beside: Side | undefined;
 
+  private recipe: Recipe | undefined;
+  /** How the cloth was where it is guarded. */
+  private reference: { level: number; raster: Raster; domain: Domain } | undefined;
+
   set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
     const graph = this.weaver.set(recipe, stacks);
     this.open = { weaver: this.weaver, extent: extentOf(recipe) };
+    this.recipe = recipe;
     const besideFault = this.setBeside(stacks, beside);
     const { frame, warnings, faults } = graph;
     return {
@@ -94,12 +105,12 @@ export class WorkerScene {
     return drawn(this.open, this.beside, this.nodeOf(path), path, rect, level, display);
   }
 
-  /** Share of the picture that a layer changes, from a level that is fine enough. */
-  async touched(path: string): Promise<number | null> {
+  /** Share of the picture that a layer or step changes, from a level that is fine enough. */
+  async touched(change: Change): Promise<number | null> {
     const { graph } = this.weaver;
     const level = levelFor(graph, COUNTED_PIXELS);
     const rect = levelRect(graph.frame, level);
-    const plane = await touchedOn(this.open, path, { rect, level, guessed: new Set() });
+    const plane = await touchedOn(this.open, change, { rect, level, guessed: new Set() });
     return plane ? shareOf(plane) : null;
   }
 
@@ -125,6 +136,41 @@ export class WorkerScene {
     await this.weaver.settle(node);
     const window = levelRect(intersect(rect, this.weaver.graph.frame), level);
     return coloursOf(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
+  }
+
+  /** From now on it is told how far the finished cloth moves in a rectangle; where it cannot be made, nothing is. */
+  async guard(rect: Rect | null): Promise<null> {
+    this.reference = undefined;
+    const { graph } = this.weaver;
+    if (!rect || !graph.byPath.has('cloth')) return null;
+    const level = levelWithin(rect, COLOUR_PIXELS);
+    const window = levelRect(intersect(rect, graph.frame), level);
+    this.reference = { level, ...(await this.clothIn(window, level)) };
+    return null;
+  }
+
+  private async clothIn(window: Rect, level: number): Promise<{ raster: Raster; domain: Domain }> {
+    const node = this.nodeOf('cloth');
+    await this.weaver.settle(node);
+    return {
+      raster: await this.weaver.compute(node, window, level),
+      domain: this.weaver.graph.nodes[node].domain,
+    };
+  }
+
+  /** How far the guarded place has moved; null where none is. */
+  async guarded(): Promise<Drifted | null> {
+    const { reference } = this;
+    if (!reference) return null;
+    const { raster, domain } = await this.clothIn(reference.raster.rect, reference.level);
+    const drift = driftOf(reference.raster, raster, [reference.domain, domain]);
+    const told = drifted(drift, raster.rect, 'hue');
+    return { ...told, most: told.most && fullRect(told.most, reference.level) };
+  }
+
+  /** Where the colour of a rectangle comes from; null where there is no cloth. */
+  async origin(rect: Rect): Promise<OriginReply | null> {
+    return this.recipe ? new Origin(this.weaver, this.recipe, rect).told() : null;
   }
 
   /** Statistics of a rectangle in each of the paths that can be made. */
@@ -172,8 +218,7 @@ export class WorkerScene {
       planes.push(...(await this.weaver.compute(node, window, level)).planes);
     }
     const found = planes.length > 0 ? quietPlace(planes, window.width, window.height) : undefined;
-    const n = 2 ** level;
-    return found ? { x: found.x * n, y: found.y * n, width: found.width * n, height: found.height * n } : null;
+    return found ? fullRect(found, level) : null;
   }
 
   /** From now on an image's pixels come from its proof. */

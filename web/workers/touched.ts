@@ -1,15 +1,26 @@
 import type { Graph } from '../../core/engine/graph';
+import type { Change } from './protocol';
 import { planeOf, type Raster } from '../../core/raster/raster';
 
 /** The least change that a picture of 8 bits can show. */
 const SEEN = 1 / 255;
 
-/** The cloth up to a layer, and the cloth below it: nothing for the lowest, which lies on black. */
-export function aroundLayer(graph: Graph, path: string): { after: number; before: number | undefined } | undefined {
-  const after = graph.byPath.get(`${path}@cloth`);
+/**
+ * What a change comes to, and what it was before: of a layer the cloth up to it and the cloth below, nothing for the lowest, which lies on
+ * black; of a step its image and what comes into it.
+ */
+export function aroundChange(
+  { byPath }: Graph,
+  { path, before }: Change,
+): { after: number; before: number | undefined } | undefined {
+  if (before !== undefined) {
+    const [from, to] = [byPath.get(before), byPath.get(path)];
+    return from === undefined || to === undefined ? undefined : { after: to, before: from };
+  }
+  const after = byPath.get(`${path}@cloth`);
   const [, list, index] = /^(.*)\[(\d+)\]$/.exec(path) ?? [];
   if (after === undefined || list === undefined) return undefined;
-  return { after, before: graph.byPath.get(`${list}[${Number(index) - 1}]@cloth`) };
+  return { after, before: byPath.get(`${list}[${Number(index) - 1}]@cloth`) };
 }
 
 /**

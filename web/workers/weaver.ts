@@ -1,11 +1,12 @@
 import { buildGraph } from '../../core/engine/build';
-import { Evaluator } from '../../core/engine/evaluate';
+import { Evaluator, type Fetched } from '../../core/engine/evaluate';
 import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
 import { Guesser, levelFor } from '../../core/engine/guess';
 import { figuresFor, type PlannedFigure } from '../../core/engine/plan';
+import type { WindowPlan } from '../../core/engine/windows';
 import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
 import { levelSize } from '../../core/raster/levels';
-import type { Raster } from '../../core/raster/raster';
+import { newRaster, type Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { CutCache, cutOf } from './cut';
@@ -253,22 +254,50 @@ export class Weaver {
     }
     const evaluator = new Evaluator(this.graph, figures, level, undefined, given);
     const plan = evaluator.plan(node, rect);
+    const { raster, kept } = evaluator.run(plan, await this.fetched(plan, level), new Set(names.keys()));
+    for (const [index, image] of kept) this.made.put(names.get(index) ?? '', image);
+    return raster;
+  }
+
+  /**
+   * The pixels of a window as they would be if an image on the way were even: made from the stacks, whatever is kept.
+   * @param even value of each plane of that image
+   */
+  async computeWithout(
+    node: number,
+    rect: Rect,
+    level: number,
+    without: number,
+    even: readonly number[],
+  ): Promise<Raster> {
+    const figures = this.known();
+    const window = new Evaluator(this.graph, figures, level).plan(node, rect).windows.get(without);
+    const given = new Map<number, Raster>();
+    if (window) {
+      const flat = newRaster(window, this.graph.nodes[without].planes);
+      flat.planes.forEach((plane, p) => plane.fill(even[Math.min(p, even.length - 1)]));
+      given.set(without, flat);
+    }
+    const evaluator = new Evaluator(this.graph, figures, level, undefined, given);
+    const plan = evaluator.plan(node, rect);
+    return evaluator.run(plan, await this.fetched(plan, level)).raster;
+  }
+
+  /** The windows of stacks that a plan needs. */
+  private async fetched({ sources }: WindowPlan, level: number): Promise<Fetched> {
     const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
     await Promise.all(
-      plan.sources.map(async (need) => {
+      sources.map(async (need) => {
         const stack = this.stacks.get(need.stack);
         if (!stack) throw new Error(`the stack ${need.stack} is not there`);
         const pixels = await this.common.tiles.window(stack, need.plane, level, need.rect);
         fetched.set(`${need.plane} ${need.stack}`, { rect: need.rect, pixels });
       }),
     );
-    const source = (stack: string, plane: number) => {
+    return (stack, plane) => {
       const window = fetched.get(`${plane} ${stack}`);
       if (!window) throw new Error('a window was not fetched');
       return window;
     };
-    const { raster, kept } = evaluator.run(plan, source, new Set(names.keys()));
-    for (const [index, image] of kept) this.made.put(names.get(index) ?? '', image);
-    return raster;
   }
 }

@@ -188,7 +188,7 @@ export class PictureLoop {
   private async inStripes(look: Look, rect: Rect, level: number): Promise<DrawReply | undefined> {
     const stripes = stripesOf(rect);
     // What was taken out, or lies between two pictures, is brightened by its own range, which no stripe knows.
-    if (stripes.length < 2 || look.display.less !== undefined || look.display.apart)
+    if (stripes.length < 2 || look.display.less !== undefined || look.display.apart || look.display.drift)
       return this.whole(look, rect, level);
     const { path, display } = look;
     const { touches } = this;

@@ -33,6 +33,7 @@ export function joined(rect: Rect, replies: readonly DrawReply[]): DrawReply {
     rect,
     bitmap: laid(rect, replies),
     apart: null,
+    drift: null,
     other: others.length === replies.length ? laid(rect, others) : null,
     guessed: [...new Set(replies.flatMap(({ guessed }) => guessed))],
     proof: replies.every(({ proof }) => proof),

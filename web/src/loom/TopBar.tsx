@@ -15,6 +15,7 @@ import { RecipeMenu } from './RecipeMenu';
 import { SaveLine } from './SaveLine';
 import { useSession } from './session';
 import { keepSwatch } from './swatching';
+import { toggleAsking } from './viewer/asking';
 import { WriteFile } from './WriteFile';
 
 /** One way of looking, as a switch that is named and lit. */
@@ -128,6 +129,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             hotkey="B"
             onClick={() => send(looked({ compare: nextCompare(view.compare) }))}
           />
+          <Look on={view.tool === 'ask'} label="Ask" hotkey="Q" onClick={toggleAsking} />
           {onStrand && <BrightAs />}
         </div>
       }

@@ -10,6 +10,7 @@ import { Dialog } from '../ui/Dialog';
 import { removeStep, setValue } from './edit';
 import { nudge } from './nudge';
 import { enter, leave, move, toMask, toUse } from './walking';
+import { toggleAsking } from './viewer/asking';
 import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 
 /** What keys work on besides the recipe. */
@@ -74,7 +75,7 @@ export const KEYS: readonly Key[] = [
   { keys: 'T', does: 'what the chosen step took out', deeds: { t: () => look({ taken: !view().taken }) } },
   {
     keys: 'B',
-    does: 'compare: wipe, side by side, blink, difference',
+    does: 'compare: wipe, side by side, blink, difference, drift',
     deeds: { b: () => look({ compare: nextCompare(view().compare) }) },
   },
   {
@@ -84,11 +85,12 @@ export const KEYS: readonly Key[] = [
   },
   { keys: 'N held', does: 'the picture without the mask of what is chosen' },
   { keys: 'S', does: 'mark the stars that were found', deeds: { s: () => look({ stars: !view().stars }) } },
+  { keys: 'Q', does: 'ask the picture: where the colour of a touched place comes from', deeds: { q: toggleAsking } },
   { keys: 'Shift drag', does: 'a rectangle on the picture, with its statistics' },
   {
     keys: 'Esc',
     does: 'let the rectangle go, put the brush down',
-    deeds: { Escape: () => look({ region: null, tool: null, piece: null }) },
+    deeds: { Escape: () => look({ region: null, asked: null, tool: null, piece: null }) },
   },
   {
     keys: '[  ]',

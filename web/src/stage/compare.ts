@@ -1,5 +1,5 @@
 /** How two pictures are held against each other. */
-export type Compare = 'off' | 'wipe' | 'side' | 'blink' | 'difference';
+export type Compare = 'off' | 'wipe' | 'side' | 'blink' | 'difference' | 'drift';
 
 /** Every way, in the order in which one key goes through them. */
 export const COMPARES: readonly { readonly value: Compare; readonly label: string }[] = [
@@ -8,6 +8,7 @@ export const COMPARES: readonly { readonly value: Compare; readonly label: strin
   { value: 'side', label: 'side by side' },
   { value: 'blink', label: 'blink' },
   { value: 'difference', label: 'difference' },
+  { value: 'drift', label: 'drift' },
 ];
 
 /** The way after this one. */

@@ -1,8 +1,9 @@
 import { type PayloadAction, createSlice } from '@reduxjs/toolkit';
+import type { DriftKind } from '../../../core/colour/drift';
 import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Veil } from '../../workers/protocol';
-import { chose } from './draft';
+import { chose, opened } from './draft';
 import type { Compare } from '../stage/compare';
 
 /** What a mask is painted with: lengths in full-size pixels, strength 0 to 1. */
@@ -44,14 +45,20 @@ export interface ViewState {
   /** How the shown image is held against another, and which that is. */
   readonly compare: Compare;
   readonly against: Against;
+  /** What of the colours a drift map shows. */
+  readonly driftOf: DriftKind;
+  /** A place of the finished cloth that is to stay as it is, in full-size pixels. */
+  readonly guard: Rect | null;
   /** A state of the open recipe that was put aside to be held against later ones. */
   readonly held: Recipe | null;
   /** Whether the stars that were found are marked. */
   readonly stars: boolean;
   /** A rectangle that was drawn to look into, in full-size pixels. */
   readonly region: Rect | null;
+  /** A place of which is asked where its colour comes from, in full-size pixels. */
+  readonly asked: Rect | null;
   /** What the next drag or touch on the picture does. */
-  readonly tool: 'level' | 'paint' | 'hue' | 'curve' | null;
+  readonly tool: 'level' | 'paint' | 'hue' | 'curve' | 'ask' | null;
   readonly brush: Brush;
   /** Whether what the chosen family of hues does not hold is veiled. */
   readonly familyVeiled: boolean;
@@ -75,8 +82,11 @@ const initial: ViewState = {
   compare: 'off',
   against: { kind: 'before' },
   held: null,
+  driftOf: 'hue',
+  guard: null,
   stars: false,
   region: null,
+  asked: null,
   tool: null,
   familyVeiled: false,
   unmasked: false,
@@ -93,11 +103,14 @@ export const viewSlice = createSlice({
   },
   // A stroke that was taken up lies on the mask that was chosen then.
   extraReducers: (build) =>
-    build.addCase(chose, (state) => ({
-      ...state,
-      piece: null,
-      tool: state.tool === 'curve' || state.tool === 'hue' ? null : state.tool,
-    })),
+    build
+      .addCase(chose, (state) => ({
+        ...state,
+        piece: null,
+        tool: state.tool === 'curve' || state.tool === 'hue' ? null : state.tool,
+      }))
+      // Another recipe is another picture.
+      .addCase(opened, (state) => ({ ...state, region: null, asked: null, guard: null })),
 });
 
 export const { looked } = viewSlice.actions;

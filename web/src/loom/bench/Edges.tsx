@@ -28,7 +28,7 @@ function isOwn(recipe: Recipe, path: string): boolean {
 
 /** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
 export function Edges({ recipe }: { recipe: Recipe }) {
-  const told = useTold('edges', 'cloth');
+  const told = useTold({ type: 'edges' }, 'cloth');
   const { measureAgain } = useSession();
   const { settling } = usePicture();
   useWanted('ends', 'cloth');

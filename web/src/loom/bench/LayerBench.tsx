@@ -110,7 +110,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           digits={3}
         />
         <MaskLine path={path} mask={layer.mask} recipe={recipe} />
-        {index > 0 && layer.visible !== false && <Touched path={path} />}
+        {index > 0 && layer.visible !== false && <Touched change={{ path: path }} image={`${path}@cloth`} />}
       </Section>
       {'mix' in layer.of && <MixBench path={`${path}.of`} mix={layer.of} recipe={recipe} self={undefined} />}
       {'average' in layer.of && <AverageBench path={`${path}.of`} source={layer.of} recipe={recipe} self={undefined} />}

@@ -15,7 +15,7 @@ export function uselessMask([least, most]: readonly [number, number]): string | 
 
 /** Says of a mask that hides everything, or nothing, that it does. */
 export function MaskReach({ path }: { path: string }) {
-  const reach = useTold('reach', path);
+  const reach = useTold({ type: 'reach', path }, path);
   const why = reach ? uselessMask(reach) : undefined;
   return why ? (
     <p role="status" className="flex items-start gap-2 text-[12.5px] text-ember">

@@ -13,8 +13,10 @@ import { ownerName, placeName, stepName } from '../names';
 import { useDescribed, usePicture, useSession } from '../session';
 import { ColoursInView } from './ColoursInView';
 import { Heading } from './Heading';
+import { inputPath } from './inputs';
 import { MaskLine } from './MaskLine';
 import { Section } from './Rows';
+import { Touched } from './Touched';
 import { EDITORS } from './steps/index';
 import { editorProps } from './steps/editor';
 
@@ -24,6 +26,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   const { settling } = usePicture();
   const described = useDescribed();
   const place = stepPlace(path);
+  const before = inputPath(recipe, path);
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);
   const count = place ? stepsAt(recipe, place.list).length : 0;
@@ -74,6 +77,9 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           digits={3}
         />
         <MaskLine path={path} mask={step.mask} recipe={recipe} />
+        {scene?.paths[path]?.domain === 'stretched' && scene.paths[before]?.domain === 'stretched' && (
+          <Touched change={{ path, before }} image={path} />
+        )}
         <div className="flex flex-wrap items-center gap-1.5">
           <Button
             small

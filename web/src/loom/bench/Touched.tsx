@@ -1,13 +1,17 @@
+import type { Change } from '../../../workers/protocol';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { Button } from '../../ui/controls';
 import { useTold } from './use-told';
 
-/** How much of the picture a layer changes, and where. */
-export function Touched({ path }: { path: string }) {
+/**
+ * How much of the picture a layer or step changes, and where.
+ * @param image path of the image that it comes to
+ */
+export function Touched({ change, image }: { change: Change; image: string }) {
   const on = useApp((state) => state.view.touched);
   const send = useSend();
-  const share = useTold('touched', path, `${path}@cloth`);
+  const share = useTold({ type: 'touched', ...change }, image);
   return (
     <div className="flex items-center justify-between gap-3">
       <span className="text-soft">changes</span>

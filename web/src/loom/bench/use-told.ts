@@ -6,26 +6,26 @@ import { usePicture, useSession } from '../session';
 const REST = 500;
 
 /**
- * What the worker tells of an image of the recipe once the picture has come to rest, asked anew for every state; undefined until it is told.
- * @param path of an image; nothing is asked while it cannot be made
+ * What the worker says to a question once the picture has come to rest, asked anew for every state; undefined until it is told.
+ * @param image path of an image: nothing is asked while it cannot be made
  */
 export function useTold<T extends 'touched' | 'reach' | 'edges'>(
-  type: T,
-  path: string,
-  image = path,
+  question: Extract<Request, { type: T }>,
+  image: string,
 ): Replies[T] | undefined {
   const { engine, scene } = useSession();
   const { shown } = usePicture();
   const [told, setTold] = useState<Replies[T]>();
   const fine = shown?.fine === true;
+  const key = JSON.stringify(question);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the picture's reply says that it has come to rest
   useEffect(() => {
     if (!fine || !scene?.paths[image]) return undefined;
     let gone = false;
     // The worker does one thing after another: what comes next to the hand goes first.
     const timer = setTimeout(() => {
-      engine.ask({ type, path } as Extract<Request, { type: T }>).then(
-        (found) => !gone && setTold(found as Replies[T]),
+      engine.ask<T>(question).then(
+        (found) => !gone && setTold(found),
         () => !gone && setTold(undefined),
       );
     }, REST);
@@ -33,6 +33,6 @@ export function useTold<T extends 'touched' | 'reach' | 'edges'>(
       gone = true;
       clearTimeout(timer);
     };
-  }, [engine, type, path, image, fine, scene, shown?.reply]);
+  }, [engine, key, image, fine, scene, shown?.reply]);
   return told;
 }

@@ -12,6 +12,7 @@ import { Choice, IconButton } from '../../ui/controls';
 import { Pick, type PickOption } from '../../ui/Pick';
 import { ownerName } from '../names';
 import { usePicture, useSession } from '../session';
+import { DriftLine } from './DriftLine';
 import type { Other } from './use-other';
 
 /** Everything that a picture can be held against, by the texts that stand for it in a list. */
@@ -126,6 +127,7 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
         </IconButton>
       </div>
       {missing && <span className="max-w-[34rem] text-soft whitespace-normal">{missing}</span>}
+      {view.compare === 'drift' && <DriftLine told={shown?.reply.drift} />}
       {apart && (
         <span className="text-soft">
           grey is no difference · <b className="figures font-normal text-text">{(100 * apart.share).toFixed(1)} %</b> of

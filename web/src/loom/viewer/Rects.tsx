@@ -29,7 +29,7 @@ interface RectsProps {
 /** Rectangles on the picture: the one that is drawn or looked into, the chosen step's own, and the recipe's sky where it matters. */
 export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
   const recipe = useApp((state) => state.draft.recipe);
-  const region = useApp((state) => state.view.region);
+  const { region, guard } = useApp((state) => state.view);
   if (!recipe) return null;
   const own = rectPath(chosen, valueAt(recipe, chosen));
   const ownRect = own === undefined ? undefined : valueAt(recipe, own);
@@ -67,6 +67,7 @@ export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
           onChange={(rect) => setValue(own, { ...(valueAt(recipe, own) as object), ...rect }, 'rectangle')}
         />
       )}
+      {guard && <Box rect={guard} viewport={viewport} pane={pane} label="guarded" stroke="#ececec" />}
       {(drawing ?? region) && (
         <Box rect={(drawing ?? region) as Rect} viewport={viewport} pane={pane} label="" stroke="#ffffff" dashed />
       )}

@@ -80,6 +80,16 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
         >
           This is sky
         </Button>
+        <Button
+          small
+          title="Says so when what you do elsewhere moves the colours here"
+          onClick={() => {
+            send(looked({ guard: rect }));
+            close();
+          }}
+        >
+          Guard this
+        </Button>
         {use && (
           <Button
             small

@@ -1,4 +1,4 @@
-import { type PointerEvent, type RefObject, useCallback, useEffect, useState } from 'react';
+import { type PointerEvent, type RefObject, useCallback, useEffect, useMemo, useState } from 'react';
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { type Rect, sameRect } from '../../../../core/raster/rect';
 import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
@@ -7,18 +7,22 @@ import { useApp, useSend } from '../../store/store';
 import { type Against, looked } from '../../store/view';
 import { inputPath } from '../bench/inputs';
 import { placeTitle } from '../names';
+import { changeOf } from './touched';
 import { usePicture, useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
+import { askedRect } from './asking';
 import { BrushMarks } from './BrushMarks';
 import { Boxes } from './Boxes';
 import { Contours } from './Contours';
 import { drawnRect } from './grips';
 import { degreesPath, levelBy } from './level-by';
 import { LevelLine } from './LevelLine';
+import { GuardLine } from './GuardLine';
 import { Loupe } from './Loupe';
 import { Passepartout } from './Passepartout';
 import { pictureUnder } from './masked';
 import { paintedMask } from './painting';
+import { OriginPanel } from './OriginPanel';
 import { PlaceHandle } from './PlaceHandle';
 import { touches } from './pointer';
 import { Readout } from './Readout';
@@ -28,6 +32,7 @@ import { Shapes } from './Shapes';
 import { StarHand } from './StarHand';
 import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
+import { useDriftLook } from './use-drift-look';
 import { useFamilyVeil } from './use-family-veil';
 import { useOther } from './use-other';
 import { useHueTouch } from './use-hue-touch';
@@ -83,9 +88,13 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const path = hue.path ?? under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
   const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
   const family = useFamilyVeil();
-  const touched = view.touched && path === `${chosen}@cloth` ? chosen : undefined;
+  const touched = useMemo(
+    () => (view.touched && recipe ? changeOf(recipe, chosen, path) : undefined),
+    [view.touched, recipe, chosen, path],
+  );
   const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
   const other = useOther(path);
+  const driftLook = useDriftLook();
   const drawable = scene?.paths[path] !== undefined;
 
   const onLook = useCallback(
@@ -105,7 +114,12 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         anchor,
         clipping: view.clipping,
         ...(view.taken && stepInput && { less: stepInput }),
-        ...(other && { other: other.path, otherIsBeside: other.beside, apart: view.compare === 'difference' }),
+        ...(other && {
+          other: other.path,
+          otherIsBeside: other.beside,
+          apart: view.compare === 'difference',
+          ...(view.compare === 'drift' && { drift: driftLook }),
+        }),
         ...(touched && { touched }),
         ...(family && path === chosen && { veil: family }),
         ...(veil && { veil: { path: veil, as: maskAs === 'hatch' ? 'hatch' : 'veil' } }),
@@ -123,6 +137,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     stepInput,
     other,
     view.compare,
+    driftLook,
     veil,
     family,
     chosen,
@@ -143,7 +158,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
       return true;
     }
     if (hue.onDrag(at, phase) || painting.onDrag(event, at, phase)) return true;
-    if (phase === 'down' && !event.shiftKey && !levelling) return false;
+    const asking = view.tool === 'ask';
+    if (phase === 'down' && !event.shiftKey && !levelling && !asking) return false;
     if (phase === 'down') setFrom(at);
     setTo(phase === 'up' ? undefined : at);
     if (phase !== 'up') return true;
@@ -151,7 +167,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     if (from && recipe && levelling) {
       levelBy(recipe, chosen, from, at);
       send(looked({ tool: null }));
-    } else if (from && scene) send(looked({ region: drawnRect(from, at, scene.frame) }));
+    } else if (from && scene && asking) send(looked({ asked: askedRect(from, at, scene.frame, seen?.zoom ?? 1) }));
+    else if (from && scene) send(looked({ region: drawnRect(from, at, scene.frame) }));
     return true;
   };
 
@@ -176,7 +193,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
           chosen={chosen}
           viewport={viewport}
           pane={pane}
-          drawing={from && to && !levelling && frame ? drawnRect(from, to, frame) : undefined}
+          drawing={(from && to && !levelling && frame && drawnRect(from, to, frame)) || view.asked || undefined}
         />
         <Contours path={chosen} viewport={viewport} pane={pane} />
         {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
@@ -188,6 +205,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
           <BrushMarks shape={painting.shape} way={painting.way} spot={spot} viewport={viewport} pane={pane} />
         )}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
+        {view.guard && <GuardLine rect={view.guard} />}
+        {view.asked && <OriginPanel rect={view.asked} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}
         {view.loupe && inside && <Loupe pointer={inside} path={path} size={size} turned={pane} />}
       </>
@@ -201,8 +220,8 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
       turn={(onCloth && orient?.turn) || 0}
       flip={(onCloth && orient?.flip) || 'none'}
       degrees={(onCloth && orient?.degrees) || 0}
-      // Of a difference the worker gives one picture, which is neither of the two.
-      compare={view.compare === 'difference' ? 'off' : view.compare}
+      // Of a difference and of a drift the worker gives one picture, which is neither of the two.
+      compare={view.compare === 'difference' || view.compare === 'drift' ? 'off' : view.compare}
       names={other ? [other.name, OWN_NAMES[view.against.kind] ?? placeTitle(recipe, path)] : undefined}
       actions={stage}
       onLook={onLook}

@@ -12,10 +12,8 @@ import type { HueBand } from '../../../../core/steps/hue-bands';
 import { draggedBand, heldAt } from '../bench/hue-ring';
 import { inputPath } from '../bench/inputs';
 import { setValue } from '../edit';
+import { aroundSpot } from './asking';
 import { useSession } from '../session';
-
-/** Screen pixels about a touch over which the colour is taken: one pixel is as much noise as hue. */
-const AROUND = 5;
 
 /** Where a hue is told by a touch: the number it sets, and the image on which it is shown. */
 interface HuePlace {
@@ -71,9 +69,7 @@ export function useHueTouch(zoom: number): {
   const info = of === undefined ? undefined : scene?.paths[of];
 
   const hueAt = async (image: string, at: Spot): Promise<number> => {
-    const size = Math.max(1, Math.round(AROUND / zoom));
-    const rect = { x: Math.round(at.x - size / 2), y: Math.round(at.y - size / 2), width: size, height: size };
-    const { planes } = await engine.ask({ type: 'region', rect, paths: [image] });
+    const { planes } = await engine.ask({ type: 'region', rect: aroundSpot(at, zoom), paths: [image] });
     const [r, g, b] = (planes[image] ?? []).map(({ median }) => (info?.domain === 'linear' ? median : decoded(median)));
     return oklchOf([r, g, b])[2];
   };

@@ -1,9 +1,21 @@
 import type { floor } from '../../../../../core/steps/floor';
+import { end } from '../editor';
+import { Histogram } from '../Histogram';
+import { inputPath } from '../inputs';
 import { Section } from '../Rows';
 import { editorOf, ParamSlider } from './editor';
 
-export const FloorEditor = editorOf<typeof floor>((props) => (
-  <Section>
-    <ParamSlider of={props} name="level" min={0} max={0.3} digits={3} />
-  </Section>
-));
+export const FloorEditor = editorOf<typeof floor>((props) => {
+  const { path, recipe, params, set } = props;
+  return (
+    <Section>
+      <Histogram
+        path={inputPath(recipe, path)}
+        handles={[{ name: 'floor', at: params.level, onMove: (at) => set('level', at, 'moving') }]}
+        curve={(x) => Math.max(x, params.level)}
+        onEnd={end}
+      />
+      <ParamSlider of={props} name="level" min={0} max={0.3} digits={3} />
+    </Section>
+  );
+});
