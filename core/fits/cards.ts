@@ -114,10 +114,12 @@ export function formatCard(key: string, value: string | number | boolean, commen
   return images;
 }
 
+/** Text in printable ASCII, as FITS demands: letters without their marks, a question mark for what has no like there. */
+export const asciiOf = (text: string): string =>
+  text.normalize('NFKD').replace(/[^\x20-\x7e]/gu, (c) => (/\p{M}/u.test(c) ? '' : /\s/.test(c) ? ' ' : '?'));
+
 /** Card images of a commentary keyword, the text folded at 72 characters. */
 export function formatCommentary(key: 'HISTORY' | 'COMMENT', text: string): string[] {
-  // FITS text is printable ASCII; anything else would make the header invalid.
-  const plain = text.normalize('NFKD').replace(/[^\x20-\x7e]/g, (c) => (/\p{M}/u.test(c) ? '' : '?'));
-  const lines = plain.match(/.{1,72}/g) ?? [''];
+  const lines = asciiOf(text).match(/.{1,72}/g) ?? [''];
   return lines.map((line) => pad(key.padEnd(8) + line));
 }

@@ -14,6 +14,8 @@ export interface FitsContent {
   /** Cards of our own, which stand before the kept ones and replace those of the same name. */
   readonly own?: readonly { key: string; value: string | number | boolean; comment?: string }[];
   readonly history?: readonly string[];
+  /** Bytes that stand in extensions of their own, under a name each. */
+  readonly extensions?: readonly { readonly name: string; readonly bytes: Uint8Array }[];
   /** Writes the rows from the top down and says so, as a source with ROWORDER = 'TOP-DOWN' had them. */
   readonly topDown?: boolean;
 }
@@ -30,7 +32,7 @@ export function isKept(card: Card): boolean {
   return card.value !== undefined && /^(HIERARCH [A-Z0-9_ .-]+|[A-Z0-9_-]+) *= /.test(image);
 }
 
-function headerImages(content: FitsContent, dataSum: number): string[] {
+function headerImages(content: FitsContent): string[] {
   const { width, height, planes, topDown } = content;
   const own = content.own ?? [];
   const names = new Set(own.map((card) => card.key));
@@ -44,6 +46,7 @@ function headerImages(content: FitsContent, dataSum: number): string[] {
     ...formatCard('NAXIS1', width),
     ...formatCard('NAXIS2', height),
     ...(planes.length === 3 ? formatCard('NAXIS3', 3, 'red, green, blue') : []),
+    ...(content.extensions?.length ? formatCard('EXTEND', true, 'extensions follow') : []),
     ...(topDown ? formatCard('ROWORDER', 'TOP-DOWN', 'the first row is the top') : []),
     ...own.flatMap((card) => formatCard(card.key, card.value, card.comment)),
     ...kept
@@ -56,13 +59,16 @@ function headerImages(content: FitsContent, dataSum: number): string[] {
     ...images,
     // Readers of before FITS 4.0 look for this before they join texts that are carried on.
     ...(continued ? formatCard('LONGSTRN', 'OGIP 1.0', 'texts may be carried on over CONTINUE') : []),
-    ...formatCard('DATASUM', String(dataSum), 'sum of the data'),
-    ...formatCard('CHECKSUM', '0'.repeat(16), 'the whole sums to -0'),
   ];
 }
 
-function encodeHeader(content: FitsContent, dataSum: number): Uint8Array {
-  const images = headerImages(content, dataSum);
+/** A header with both sums, filled up to whole blocks. */
+function encodeHeader(cards: readonly string[], dataSum: number): Uint8Array {
+  const images = [
+    ...cards,
+    ...formatCard('DATASUM', String(dataSum), 'sum of the data'),
+    ...formatCard('CHECKSUM', '0'.repeat(16), 'the whole sums to -0'),
+  ];
   const text = [...images, 'END'.padEnd(80)].join('');
   const bytes = new Uint8Array(Math.ceil(text.length / BLOCK) * BLOCK).fill(0x20);
   for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
@@ -127,6 +133,23 @@ function encodeRows(
   return { bytes, sum: sum === 0n ? 0 : Number(((sum - 1n) % 0xffffffffn) + 1n) };
 }
 
+/** Bytes as an image extension of one axis, which every reader can take out. */
+function* encodeExtension({ name, bytes }: { name: string; bytes: Uint8Array }): Generator<Uint8Array> {
+  const data = new Uint8Array(Math.ceil(bytes.length / BLOCK) * BLOCK);
+  data.set(bytes);
+  const cards = [
+    ...formatCard('XTENSION', 'IMAGE', 'bytes'),
+    ...formatCard('BITPIX', 8),
+    ...formatCard('NAXIS', 1),
+    ...formatCard('NAXIS1', bytes.length),
+    ...formatCard('PCOUNT', 0),
+    ...formatCard('GCOUNT', 1),
+    ...formatCard('EXTNAME', name),
+  ];
+  yield encodeHeader(cards, addToSum(data));
+  yield data;
+}
+
 /**
  * A FITS file in pieces: float32, two axes or three planes, DATASUM and CHECKSUM set.
  * The data are encoded twice, once for their sum, so that the file never stands in memory a second time.
@@ -134,6 +157,7 @@ function encodeRows(
 export function* encodeFits(content: FitsContent): Generator<Uint8Array> {
   let sum = 0;
   for (const piece of encodeData(content)) sum = addSums(sum, piece.sum);
-  yield encodeHeader(content, sum);
+  yield encodeHeader(headerImages(content), sum);
   for (const { bytes } of encodeData(content)) yield bytes;
+  for (const extension of content.extensions ?? []) yield* encodeExtension(extension);
 }

@@ -1,10 +1,10 @@
-import { rm } from 'node:fs/promises';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { type Export, ExportEntity, RecipeEntity } from '../db/entities';
+import { type Export, ExportEntity, RecipeEntity, RevisionEntity, type Target } from '../db/entities';
 import { renderPayload } from '../jobs/render';
-import { type Studio, exportFile } from '../jobs/studio';
+import { readPicture } from '../jobs/small-picture';
+import { type Studio, dropExport, exportFile, exportsDir } from '../jobs/studio';
 import { depthOf } from '../render/export';
 import { checked, route } from './http';
 import { targetOf } from './targets';
@@ -31,22 +31,61 @@ export function exportRoutes(studio: Studio): Router {
     }),
   );
 
+  /** Begins to write a file of a revision of a recipe. */
+  async function begin(target: Target, { revision: given, ...wanted }: z.output<typeof request_>): Promise<string> {
+    depthOf(wanted.format, wanted.depth);
+    const recipe = await studio.data
+      .getRepository(RecipeEntity)
+      .findOneBy({ id: wanted.recipeId, targetId: target.id });
+    if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
+    const revision = given ?? recipe.revision;
+    const title = `${recipe.name}, ${wanted.format.toUpperCase()}`;
+    return (await studio.jobs.add('render', target.id, title, { ...wanted, revision })).id;
+  }
+
   router.post(
     '/targets/:id/exports',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const wanted = checked(request_, request.body);
-      depthOf(wanted.format, wanted.depth);
-      const recipe = await studio.data
-        .getRepository(RecipeEntity)
-        .findOneBy({ id: wanted.recipeId, targetId: target.id });
-      if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
-      const revision = wanted.revision ?? recipe.revision;
-      const job = await studio.jobs.add('render', target.id, `${recipe.name}, ${wanted.format.toUpperCase()}`, {
-        ...wanted,
-        revision,
-      });
-      response.status(202).json({ job: job.id });
+      response.status(202).json({ job: await begin(target, checked(request_, request.body)) });
+    }),
+  );
+
+  // Writes the same file again: of the same state, in the same form.
+  router.post(
+    '/exports/:id/again',
+    route(async (request, response) => {
+      const { targetId, request: asked } = await exportOf(studio, request.params.id);
+      const wanted = renderPayload.safeParse(asked).data;
+      if (!wanted)
+        throw new UserError(
+          'not-again',
+          'This file was written before Owl Loom kept how; write it anew from its recipe.',
+        );
+      response.status(202).json({ job: await begin(await targetOf(studio, targetId), wanted) });
+    }),
+  );
+
+  // The recipe that a file was woven by, as a file.
+  router.get(
+    '/exports/:id/recipe',
+    route(async (request, response) => {
+      const { recipeId, revision: number, fileName } = await exportOf(studio, request.params.id);
+      const found = await studio.data.getRepository(RevisionEntity).findOneBy({ recipeId, number });
+      if (!found) throw new UserError('no-recipe', 'The recipe of this file is gone; the file itself may carry it.');
+      response.attachment(`${fileName.replace(/\.\w+$/, '')}.json`).type('json');
+      response.send(`${JSON.stringify(found.body, null, 2)}\n`);
+    }),
+  );
+
+  router.get(
+    '/exports/:id/picture',
+    route(async (request, response) => {
+      const { id } = await exportOf(studio, request.params.id);
+      response
+        .type('jpg')
+        .set('Cache-Control', 'private, max-age=31536000, immutable')
+        .send(await readPicture(exportsDir(studio.root), `${id}.small.jpg`));
     }),
   );
 
@@ -70,7 +109,7 @@ export function exportRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const found = await exportOf(studio, request.params.id);
       await table.delete(found.id);
-      await rm(exportFile(studio.root, found.id, found.format), { force: true });
+      await dropExport(studio.root, found);
       response.status(204).end();
     }),
   );

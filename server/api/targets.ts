@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { rm } from 'node:fs/promises';
 import { Router } from 'express';
 import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
@@ -8,7 +7,7 @@ import { ExportEntity, RecipeEntity, StackEntity, SwatchEntity, type Target, Tar
 import { dropCovers } from '../jobs/cover';
 import { dropSheet } from '../jobs/sheet';
 import { dropPictures } from '../jobs/swatch';
-import { type Studio, dropUnused, exportFile } from '../jobs/studio';
+import { type Studio, dropExport, dropUnused } from '../jobs/studio';
 import { checked, route } from './http';
 
 const body = z.strictObject({ name: z.string().trim().min(1, 'a target needs a name').max(200) });
@@ -86,7 +85,7 @@ export function targetRoutes(studio: Studio): Router {
       const swatches = await studio.data.getRepository(SwatchEntity).findBy({ targetId: target.id });
       await table.delete(target.id);
       for (const stack of stacks) await dropUnused(studio, stack);
-      for (const { id, format } of exports) await rm(exportFile(studio.root, id, format), { force: true });
+      for (const found of exports) await dropExport(studio.root, found);
       await dropCovers(studio, recipes);
       await dropSheet(studio, target.id);
       await dropPictures(studio, swatches);

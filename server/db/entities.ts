@@ -121,6 +121,10 @@ export interface Export {
   width: number;
   height: number;
   report: unknown;
+  /** What was asked for, so that it can be made again the same; null for files of before this was kept. */
+  request: unknown;
+  /** SHA-256 of the file. */
+  sum: string | null;
   createdAt: Date;
 }
 
@@ -241,6 +245,8 @@ export const ExportEntity = new EntitySchema<Export>({
     width: { type: 'int' },
     height: { type: 'int' },
     report: json,
+    request: { ...json, nullable: true },
+    sum: { type: 'varchar', length: 64, nullable: true },
     createdAt: created,
   },
 });

@@ -97,10 +97,26 @@ class Swatches1764000000004 implements MigrationInterface {
   }
 }
 
+/** What was asked for of an export, and the sum of what came of it. */
+class ExportRequests1764000000005 implements MigrationInterface {
+  readonly name = 'ExportRequests1764000000005';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'ALTER TABLE exports ADD COLUMN IF NOT EXISTS request json NULL, ADD COLUMN IF NOT EXISTS sum varchar(64) NULL',
+    );
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE exports DROP COLUMN request, DROP COLUMN sum');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
   FiguresAsBytes1764000000002,
   Palettes1764000000003,
   Swatches1764000000004,
+  ExportRequests1764000000005,
 ];

@@ -1,4 +1,4 @@
-/** ICC profiles of our own making (ICC.1:2010): sRGB for colour, and grey with sRGB's curve. Built, not shipped, so that nothing binary lies in the tree. */
+/** ICC profiles of our own making (ICC.1:2010), for colour and for grey. Built, not shipped, so that nothing binary lies in the tree. */
 
 const fixed = (value: number): number => Math.round(value * 65536);
 
@@ -19,9 +19,9 @@ function text(words: string): Buffer {
   return out;
 }
 
-function xyz(x: number, y: number, z: number): Buffer {
+function xyz(...values: readonly number[]): Buffer {
   const out = tag('XYZ ', 12);
-  [x, y, z].forEach((value, i) => out.writeInt32BE(fixed(value), 8 + 4 * i));
+  values.forEach((value, i) => out.writeInt32BE(fixed(value), 8 + 4 * i));
   return out;
 }
 
@@ -70,26 +70,52 @@ function profile(space: 'RGB ' | 'GRAY', tags: readonly [string, Buffer][]): Buf
 const white = xyz(0.9642, 1, 0.8249);
 const rights = text('No rights reserved');
 
-/** The profile that goes with stretched pictures of one or three planes. */
-export function srgbProfile(planes: 1 | 3): Buffer {
-  if (planes === 1) {
-    return profile('GRAY', [
-      ['desc', text('Grey with the sRGB curve')],
-      ['cprt', rights],
-      ['wtpt', white],
-      ['kTRC', srgbCurve()],
-    ]);
-  }
-  return profile('RGB ', [
-    ['desc', text('sRGB')],
+/** Light as it is: the curve that changes nothing. */
+function straight(): Buffer {
+  return tag('curv', 4);
+}
+
+/** What the numbers of a picture mean: sRGB, Display P3 (the same curve on wider primaries), or light in sRGB's primaries. */
+export const PROFILES = ['srgb', 'p3', 'linear'] as const;
+export type Profile = (typeof PROFILES)[number];
+
+const NAMES: Readonly<Record<Profile, readonly [grey: string, colour: string]>> = {
+  srgb: ['Grey with the sRGB curve', 'sRGB'],
+  p3: ['Grey with the sRGB curve', 'Display P3'],
+  linear: ['Linear grey', 'Linear light, sRGB primaries'],
+};
+
+/** Red, green and blue adapted to D50. */
+const SRGB_PRIMARIES = [
+  [0.4360747, 0.2225045, 0.0139322],
+  [0.3850649, 0.7168786, 0.0971045],
+  [0.1430804, 0.0606169, 0.7141733],
+] as const;
+const P3_PRIMARIES = [
+  [0.51512, 0.2412, -0.00105],
+  [0.29198, 0.69225, 0.04189],
+  [0.1571, 0.06657, 0.78407],
+] as const;
+
+/** The profile that goes into a picture of one or three planes. */
+export function iccProfile(of: Profile, planes: 1 | 3): Buffer {
+  const curve = of === 'linear' ? straight() : srgbCurve();
+  const said = text(NAMES[of][planes === 1 ? 0 : 1]);
+  const common: [string, Buffer][] = [
+    ['desc', said],
     ['cprt', rights],
     ['wtpt', white],
+  ];
+  if (planes === 1) return profile('GRAY', [...common, ['kTRC', curve]]);
+  const [r, g, b] = of === 'p3' ? P3_PRIMARIES : SRGB_PRIMARIES;
+  return profile('RGB ', [
+    ...common,
     ['chad', adaptation()],
-    ['rXYZ', xyz(0.4360747, 0.2225045, 0.0139322)],
-    ['gXYZ', xyz(0.3850649, 0.7168786, 0.0971045)],
-    ['bXYZ', xyz(0.1430804, 0.0606169, 0.7141733)],
-    ['rTRC', srgbCurve()],
-    ['gTRC', srgbCurve()],
-    ['bTRC', srgbCurve()],
+    ['rXYZ', xyz(...r)],
+    ['gXYZ', xyz(...g)],
+    ['bXYZ', xyz(...b)],
+    ['rTRC', curve],
+    ['gTRC', curve],
+    ['bTRC', curve],
   ]);
 }

@@ -1,11 +1,19 @@
+import type { Profile } from './icc';
+
 /** A finished picture in memory: one plane or three, rows from the foot up, NaN where there is nothing. */
 export interface Picture {
   readonly width: number;
   readonly height: number;
   readonly planes: readonly Float32Array[];
-  /** Stretched pictures carry an sRGB profile, linear ones none. */
+  /** Stretched pictures carry an sRGB profile, linear ones none, where nothing else is said. */
   readonly stretched: boolean;
+  /** The profile in whose numbers the samples are. */
+  readonly profile?: Profile;
 }
+
+/** The profile that goes into a picture's file. */
+export const profileOf = ({ stretched, profile }: Picture): Profile | undefined =>
+  profile ?? (stretched ? 'srgb' : undefined);
 
 /**
  * Integer samples, rows from the top down, planes interleaved: 0–1 to 0–`max`, rounded; what is outside is cut, no data is black.

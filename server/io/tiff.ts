@@ -1,6 +1,9 @@
-import { srgbProfile } from './icc';
-import { type Picture, toSamples } from './picture';
+import { iccProfile } from './icc';
+import { type Picture, profileOf, toSamples } from './picture';
+import { SOFTWARE, type Words, xmpOf } from './words';
 
+const BYTE = 1;
+const ASCII = 2;
 const SHORT = 3;
 const LONG = 4;
 const RATIONAL = 5;
@@ -34,16 +37,29 @@ function fieldBytes(field: Field): Buffer {
   return out;
 }
 
+/** Text fields end in a zero; the recipe is the description, since that is the field that every reader shows. */
+function wordFields(words: Words): Field[] {
+  const said = { 269: words.title, 270: words.recipe ?? words.caption, 305: SOFTWARE, 315: words.credits };
+  const packet = xmpOf(words);
+  return [
+    ...Object.entries(said).flatMap(([tag, text]) =>
+      text ? [{ tag: Number(tag), type: ASCII, values: Buffer.from(`${text.replaceAll('\0', '')}\0`, 'utf8') }] : [],
+    ),
+    ...(packet ? [{ tag: 700, type: BYTE, values: packet }] : []),
+  ];
+}
+
 /**
  * A TIFF 6.0 file, little-endian, uncompressed, in one strip: 16-bit integer or 32-bit float samples.
  * Written here and not by a codec so that every sample is the very number that was computed.
  */
-export function encodeTiff(picture: Picture, depth: 16 | 32): Buffer[] {
+export function encodeTiff(picture: Picture, depth: 16 | 32, words: Words = {}): Buffer[] {
   const { width, height, planes } = picture;
   const n = planes.length as 1 | 3;
   const samples = depth === 16 ? toSamples(picture, 65535, new Uint16Array(width * height * n)) : floats(picture);
   const data = Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength);
   const dataOffset = 8;
+  const profile = profileOf(picture);
   const all = (value: number) => new Array<number>(n).fill(value);
   const fields: Field[] = [
     { tag: 256, type: LONG, values: [width] },
@@ -61,8 +77,9 @@ export function encodeTiff(picture: Picture, depth: 16 | 32): Buffer[] {
     { tag: 284, type: SHORT, values: [1] },
     { tag: 296, type: SHORT, values: [2] },
     { tag: 339, type: SHORT, values: all(depth === 32 ? 3 : 1) },
-    ...(picture.stretched ? [{ tag: 34675, type: UNDEFINED, values: srgbProfile(n) }] : []),
-  ];
+    ...(profile ? [{ tag: 34675, type: UNDEFINED, values: iccProfile(profile, n) }] : []),
+    ...wordFields(words),
+  ].sort((a, b) => a.tag - b.tag);
   const header = Buffer.alloc(8);
   header.write('II*\0', 0, 'latin1');
   const ifdOffset = dataOffset + Math.ceil(data.length / 2) * 2;

@@ -1,14 +1,17 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, type Hash, randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
-import { ExportEntity, RecipeEntity, RevisionEntity } from '../db/entities';
+import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../db/entities';
 import { writeWhole } from '../io/write';
 import { type FileFormat, depthOf, encode } from '../render/export';
+import { finish, finishSchema } from '../render/finish';
 import { render } from '../render/render';
+import { fileNameOf } from './file-name';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
-import { type Studio, exportFile, figureStore, openStacks, sizeOf } from './studio';
+import { smallPicture } from './small-picture';
+import { type Studio, exportFile, figureStore, openStacks, previewFile, sizeOf } from './studio';
 
 export const renderPayload = z.strictObject({
   recipeId: z.uuid(),
@@ -16,15 +19,27 @@ export const renderPayload = z.strictObject({
   format: z.enum(['fits', 'tif', 'png', 'jpg']),
   depth: z.int().optional(),
   node: z.string().max(200).optional(),
+  ...finishSchema.shape,
+  /** Of a JPEG, 1 to 100. */
+  quality: z.int().min(1).max(100).optional(),
+  title: z.string().max(500).optional(),
+  credits: z.string().max(500).optional(),
+  caption: z.string().max(5000).optional(),
+  /** How the file is called, with what stands in braces filled in; {@link fileNameOf}. */
+  called: z.string().max(200).optional(),
 });
+export type RenderPayload = z.output<typeof renderPayload>;
 
-/** A file name from a recipe's: letters, figures and dashes. */
-const plainName = (text: string): string =>
-  text
-    .normalize('NFKD')
-    .replace(/[^A-Za-z0-9]+/g, '-')
-    .replace(/^-+|-+$/g, '')
-    .toLowerCase() || 'cloth';
+/** Pixels across of the small picture that stands for a file in a list. */
+const PREVIEW = 320;
+
+/** The same bytes, their sum taken on the way. */
+function* summed(parts: Iterable<Uint8Array>, sum: Hash): Generator<Uint8Array> {
+  for (const part of parts) {
+    sum.update(part);
+    yield part;
+  }
+}
 
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
@@ -39,30 +54,59 @@ export const renderJob =
     if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
     const recipe = parseRecipe(revision.body);
     const stacks = await openStacks(studio, job.targetId);
+    const target = await data.getRepository(TargetEntity).findOneBy({ id: job.targetId });
     const rendered = await render(studio.pool, recipe, stacks, payload.node, {
       signal,
       onProgress: (share) => progress(share * 0.9),
       store: figureStore(data),
       storedFor: (graph) => imagesOnDisk(studio, graph, recipe),
     });
+    const { picture, warnings } = await finish(studio.pool, rendered.picture, payload, signal);
+    const report = {
+      ...rendered.report,
+      warnings: [...rendered.report.warnings, ...warnings.map((message) => ({ path: 'cloth', message }))],
+    };
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();
     const path = exportFile(studio.root, id, format);
-    await writeWhole(path, await encode(rendered, format, depth, recipe, stacks));
+    const { quality, title, credits, caption } = payload;
+    const said = { quality, title, credits, caption };
+    const sum = createHash('sha256');
+    await writeWhole(path, summed(await encode({ ...rendered, picture }, format, depth, recipe, stacks, said), sum));
+    const { picture: small } = await finish(
+      studio.pool,
+      rendered.picture,
+      { crop: payload.crop, width: Math.min(picture.width, PREVIEW) },
+      signal,
+    );
+    const rect = { x: 0, y: 0, width: small.width, height: small.height };
+    await writeWhole(previewFile(studio.root, id), [
+      await smallPicture({ rect, planes: [...small.planes] }, small.stretched),
+    ]);
     signal.throwIfAborted();
     await data.getRepository(ExportEntity).insert({
       id,
       targetId: job.targetId,
       recipeId: payload.recipeId,
       revision: payload.revision,
-      fileName: `${plainName(recipeRow.name)}${payload.node ? `-${plainName(payload.node)}` : ''}-r${payload.revision}.${format}`,
+      fileName: fileNameOf(payload.called, {
+        recipe: recipeRow.name,
+        target: target?.name ?? '',
+        what: payload.node ?? '',
+        state: String(payload.revision),
+        width: String(picture.width),
+        date: new Date().toISOString().slice(0, 10),
+        format,
+      }),
+      request: payload,
+      sum: sum.digest('hex'),
       format,
       depth,
       bytes: String(await sizeOf(path)),
-      width: rendered.picture.width,
-      height: rendered.picture.height,
-      report: rendered.report as never,
+      width: picture.width,
+      height: picture.height,
+      report: report as never,
     });
-    return { exportId: id, warnings: rendered.report.warnings };
+    return { exportId: id, warnings: report.warnings };
   };

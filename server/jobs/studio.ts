@@ -43,9 +43,20 @@ export const pixelId = ({ hash, divisor, edgesBlank }: PixelSpec): string =>
 /** File of an imported stack. */
 export const stackFile = (root: string, hash: string): string => join(root, 'stacks', `${hash}.fits`);
 
+export const exportsDir = (root: string): string => join(root, 'exports');
+
 /** File of an export. */
 export const exportFile = (root: string, id: string, format: string): string =>
-  join(root, 'exports', `${id}.${format}`);
+  join(exportsDir(root), `${id}.${format}`);
+
+/** The small picture that stands for an export in a list. */
+export const previewFile = (root: string, id: string): string => join(exportsDir(root), `${id}.small.jpg`);
+
+/** Takes away what an export has on disk. */
+export async function dropExport(root: string, { id, format }: { id: string; format: string }): Promise<void> {
+  await rm(exportFile(root, id, format), { force: true });
+  await rm(previewFile(root, id), { force: true });
+}
 
 /** A stored stack as the engine sees it. */
 export function stackInfo(stack: Stack): StackInfo {

@@ -2,9 +2,11 @@ import { UserError } from '../../core/errors';
 import type { Card } from '../../core/fits/cards';
 import { encodeFits } from '../../core/fits/write';
 import type { Recipe } from '../../core/recipe/schema';
+import { asciiOf } from '../../core/fits/cards';
 import { encodeJpeg } from '../io/jpeg';
 import { encodePng } from '../io/png';
 import { encodeTiff } from '../io/tiff';
+import type { Words } from '../io/words';
 import { historyOf } from './history';
 import type { Rendered } from './render';
 import type { OpenStack } from './stack';
@@ -71,6 +73,12 @@ function cardsFor(
   return { cards, own: [...moved, ...(several ? [{ key: 'FILTER', value: stacks.join(' ') }] : [])] };
 }
 
+/** What a picture says of itself as cards: FITS text is ASCII, so what has no letters there is spelt with what is left of it. */
+function wordCards({ title, credits, caption }: Words): { key: string; value: string }[] {
+  const said = { TITLE: title, AUTHOR: credits, CAPTION: caption };
+  return Object.entries(said).flatMap(([key, text]) => (text ? [{ key, value: asciiOf(text) }] : []));
+}
+
 /**
  * A rendered picture as the bytes of a file.
  * @param opened the stacks that it was rendered from
@@ -81,23 +89,29 @@ export async function encode(
   depth: number,
   recipe: Recipe,
   opened: ReadonlyMap<string, OpenStack>,
+  { quality, ...said }: Omit<Words, 'recipe'> & { readonly quality?: number } = {},
 ): Promise<Iterable<Uint8Array>> {
   const { picture } = rendered;
   const frame = opened.get(rendered.graph.frameStack);
   if (!frame) throw new Error('the frame belongs to no stack');
+  const words: Words = { ...said, recipe: JSON.stringify(recipe) };
   switch (format) {
-    case 'fits':
+    case 'fits': {
+      const { cards, own } = cardsFor(rendered, frame);
       return encodeFits({
         ...picture,
-        ...cardsFor(rendered, frame),
+        cards,
+        own: [...own, ...wordCards(words)],
         history: historyOf(recipe, rendered),
         topDown: frame.topDown,
+        extensions: [{ name: 'RECIPE', bytes: Buffer.from(words.recipe ?? '', 'utf8') }],
       });
+    }
     case 'tif':
-      return encodeTiff(picture, depth === 32 ? 32 : 16);
+      return encodeTiff(picture, depth === 32 ? 32 : 16, words);
     case 'png':
-      return [await encodePng(picture, depth === 8 ? 8 : 16)];
+      return [await encodePng(picture, depth === 8 ? 8 : 16, words)];
     case 'jpg':
-      return [await encodeJpeg(picture)];
+      return [await encodeJpeg(picture, { ...words, quality })];
   }
 }

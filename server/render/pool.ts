@@ -123,6 +123,10 @@ export class Pool {
     return this.run('edges', task, { signal });
   }
 
+  resize(task: Parameters<typeof take.resized>[0], signal?: AbortSignal): Promise<null> {
+    return this.run('resized', task, { signal });
+  }
+
   levels(task: Parameters<typeof take.levels>[0], signal?: AbortSignal): Promise<null> {
     return this.run('levels', task, { signal });
   }

@@ -1,0 +1,103 @@
+import { z } from 'zod';
+import { toDisplayP3 } from '../../core/colour/p3';
+import { decoded } from '../../core/colour/srgb';
+import { UserError } from '../../core/errors';
+import { windowOf } from '../../core/raster/raster';
+import { PROFILES } from '../io/icc';
+import type { Picture } from '../io/picture';
+import type { Pool } from './pool';
+import { sharedRaster } from './shared';
+
+const pixels = z.int().positive();
+
+/** What is done to a finished picture before it is written. */
+export const finishSchema = z.strictObject({
+  /** The part that is written, in the finished picture's own pixels: x from its left, y from its foot. */
+  crop: z
+    .strictObject({ x: z.int().nonnegative(), y: z.int().nonnegative(), width: pixels, height: pixels })
+    .optional(),
+  /** Its width in pixels; the height follows. */
+  width: pixels.optional(),
+  /** What the numbers mean; sRGB where nothing is said, nothing for linear pictures. */
+  profile: z.enum(PROFILES).optional(),
+});
+export type Finish = z.output<typeof finishSchema>;
+
+/** The most pixels that are written: what TIFF, a file of four gigabytes, holds in 16 bits a colour. */
+const MOST = 600e6;
+
+/** A part of a picture. */
+function cropped(picture: Picture, { x, y, width, height }: NonNullable<Finish['crop']>): Picture {
+  if (x + width > picture.width || y + height > picture.height)
+    throw new UserError(
+      'bad-crop',
+      `The part that is to be written lies beyond the picture, which has ${picture.width} x ${picture.height} pixels; choose it anew.`,
+    );
+  const whole = { x: 0, y: 0, width: picture.width, height: picture.height };
+  const planes = picture.planes.map((plane) => {
+    const out = sharedRaster({ x, y, width, height }, 1).planes[0];
+    out.set(windowOf(plane, whole, { x, y, width, height }));
+    return out;
+  });
+  return { ...picture, width, height, planes };
+}
+
+/** A picture of another width, its planes side by side over the threads. */
+async function resized(pool: Pool, picture: Picture, width: number, signal?: AbortSignal): Promise<Picture> {
+  const height = Math.max(1, Math.round((picture.height * width) / picture.width));
+  if (width === picture.width && height === picture.height) return picture;
+  if (width * height > MOST)
+    throw new UserError(
+      'too-large',
+      `A picture of ${width} x ${height} pixels is larger than a file can hold; choose a smaller width.`,
+    );
+  const planes = await Promise.all(
+    picture.planes.map(async (plane) => {
+      const out = sharedRaster({ x: 0, y: 0, width, height }, 1).planes[0];
+      await pool.resize({ plane, from: [picture.width, picture.height], to: [width, height], out }, signal);
+      return out;
+    }),
+  );
+  return { ...picture, width, height, planes };
+}
+
+/** Planes that may be changed: those of a picture that was cut or resized are its own, others may be kept for what comes next. */
+const own = (planes: readonly Float32Array[], before: readonly Float32Array[]): Float32Array[] =>
+  planes.map((plane, p) => (plane === before[p] ? Float32Array.from(plane) : plane));
+
+/**
+ * Cuts a picture, brings it to its size, and says what its numbers mean.
+ * @returns the picture, and what should be known of it
+ */
+export async function finish(
+  pool: Pool,
+  picture: Picture,
+  { crop, width, profile }: Finish,
+  signal?: AbortSignal,
+): Promise<{ picture: Picture; warnings: string[] }> {
+  const part = crop ? cropped(picture, crop) : picture;
+  const sized = width === undefined ? part : await resized(pool, part, width, signal);
+  const warnings =
+    sized !== part && picture.stretched
+      ? [
+          'It was resized as it is, stretched: small stars lose some of their light. Resize while it is linear where that counts.',
+        ]
+      : [];
+  if (profile === undefined || (profile === 'srgb' && picture.stretched)) return { picture: sized, warnings };
+  if (!picture.stretched) {
+    if (profile !== 'linear')
+      throw new UserError(
+        'bad-profile',
+        'This picture is linear, and its numbers are light; write it with the linear profile, or stretch it first.',
+      );
+    return { picture: { ...sized, profile }, warnings };
+  }
+  const planes = own(sized.planes, picture.planes);
+  if (profile === 'p3' && planes.length === 3) toDisplayP3(planes);
+  if (profile === 'linear')
+    for (const plane of planes)
+      plane.forEach((v, i) => {
+        plane[i] = decoded(v);
+      });
+  return { picture: { ...sized, planes, profile }, warnings };
+}
