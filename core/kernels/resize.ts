@@ -27,7 +27,7 @@ function tapsOf(from: number, to: number): Taps[] {
 }
 
 /** One value from its taps along a line of pixels `step` apart. */
-function valueOf(source: Float32Array, start: number, step: number, { first, weights, nearest }: Taps): number {
+function weighed(source: Float32Array, start: number, step: number, { first, weights, nearest }: Taps): number {
   const middle = source[start + nearest * step];
   if (middle !== middle) return middle;
   let [sum, weight, low, high] = [0, 0, middle, middle];
@@ -57,8 +57,8 @@ export function resize(
   const across = tapsOf(width, toWidth);
   const wide = new Float32Array(toWidth * height);
   for (let y = 0; y < height; y++)
-    for (let x = 0; x < toWidth; x++) wide[y * toWidth + x] = valueOf(plane, y * width, 1, across[x]);
+    for (let x = 0; x < toWidth; x++) wide[y * toWidth + x] = weighed(plane, y * width, 1, across[x]);
   const up = tapsOf(height, toHeight);
   for (let y = 0; y < toHeight; y++)
-    for (let x = 0; x < toWidth; x++) out[y * toWidth + x] = valueOf(wide, x, toWidth, up[y]);
+    for (let x = 0; x < toWidth; x++) out[y * toWidth + x] = weighed(wide, x, toWidth, up[y]);
 }

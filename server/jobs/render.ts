@@ -7,7 +7,7 @@ import { writeWhole } from '../io/write';
 import { type FileFormat, depthOf, encode } from '../render/export';
 import { finish, finishSchema } from '../render/finish';
 import { render } from '../render/render';
-import { fileNameOf } from './file-name';
+import { fileNameOf } from '../../core/recipe/file-name';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
 import { smallPicture } from './small-picture';

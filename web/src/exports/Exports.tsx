@@ -1,10 +1,11 @@
 import { formatDistanceToNow } from 'date-fns';
-import { Download, FileImage, RotateCw, Trash2, TriangleAlert } from 'lucide-react';
+import { Download, FileJson, Repeat, RotateCw, Trash2, TriangleAlert } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import {
   faultText,
   useAddExportMutation,
+  useExportAgainMutation,
   useExportsQuery,
   useRemoveExportMutation,
   useTargetQuery,
@@ -16,18 +17,30 @@ import { bytes, count } from '../ui/numbers';
 import { Trouble } from '../ui/Trouble';
 
 function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
-  const [again] = useAddExportMutation();
+  const [anew] = useAddExportMutation();
+  const [again] = useExportAgainMutation();
   const [remove] = useRemoveExportMutation();
   const recipe = target.recipes.find(({ id }) => id === row.recipeId);
   const { warnings } = row.report;
-  const repeat = async (): Promise<void> => {
-    const { error } = await again({ target: target.id, recipeId: row.recipeId, format: row.format, depth: row.depth });
+  const told = ({ error }: { error?: unknown }, what: string): void => {
     if (error) toast.error(faultText(error));
-    else toast('Writing the newest state at full size.');
+    else toast(what);
+  };
+  /** The newest state, in the form that was asked for. */
+  const repeat = async (): Promise<void> => {
+    const { format, depth, recipeId } = row;
+    const { revision: _, ...asked } = row.request ?? { revision: 0, recipeId, format, depth };
+    const result = await anew({ ...asked, target: target.id });
+    told(result, 'Writing the newest state at full size.');
   };
   return (
     <li className="flex items-center gap-4 border-b border-edge py-3 last:border-0">
-      <FileImage size={22} className="shrink-0 text-hush" />
+      <img
+        src={`/api/exports/${row.id}/picture`}
+        alt=""
+        loading="lazy"
+        className="h-14 w-20 shrink-0 rounded-md bg-pit object-cover"
+      />
       <div className="min-w-0 grow">
         <a
           href={`/api/exports/${row.id}/file`}
@@ -76,7 +89,23 @@ function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
         >
           <Download size={15} />
         </a>
-        <IconButton label="Write the newest state again" disabled={!recipe} onClick={() => void repeat()}>
+        <a
+          aria-label={`Recipe of ${row.fileName}`}
+          title="Its recipe as a file"
+          href={`/api/exports/${row.id}/recipe`}
+          download
+          className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+        >
+          <FileJson size={15} />
+        </a>
+        <IconButton
+          label="Write the same file again"
+          disabled={!recipe || !row.request}
+          onClick={async () => told(await again(row.id), 'Writing it once more, the same to the bit.')}
+        >
+          <Repeat size={15} />
+        </IconButton>
+        <IconButton label="Write the newest state in this form" disabled={!recipe} onClick={() => void repeat()}>
           <RotateCw size={15} />
         </IconButton>
         <IconButton label={`Remove ${row.fileName}`} onClick={() => void remove(row.id)}>

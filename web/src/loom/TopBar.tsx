@@ -16,7 +16,7 @@ import { SaveLine } from './SaveLine';
 import { useSession } from './session';
 import { keepSwatch } from './swatching';
 import { toggleAsking } from './viewer/asking';
-import { WriteFile } from './WriteFile';
+import { WriteFile } from './write/WriteFile';
 
 /** One way of looking, as a switch that is named and lit. */
 function Look({
@@ -129,8 +129,8 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             hotkey="B"
             onClick={() => send(looked({ compare: nextCompare(view.compare) }))}
           />
-          <Look on={view.tool === 'ask'} label="Ask" hotkey="Q" onClick={toggleAsking} />
-          {onStrand && <BrightAs />}
+          {/* It speaks of the finished cloth; on a strand its place is needed. */}
+          {onStrand ? <BrightAs /> : <Look on={view.tool === 'ask'} label="Ask" hotkey="Q" onClick={toggleAsking} />}
         </div>
       }
       right={

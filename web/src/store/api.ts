@@ -3,6 +3,7 @@ import type { Figure } from '../../../core/figures/index';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Ground } from '../../../core/palette/begin';
 import type { Recipe } from '../../../core/recipe/schema';
+import type { FileRequest } from '../loom/write/files';
 import type { ExportRow, JobRow, RecipeRow, SheetEntry, StackRow, SwatchRow, TargetCard } from './rows';
 
 export interface ApiFault {
@@ -165,9 +166,12 @@ export const api = createApi({
     }),
     addExport: build.mutation<
       { job: string },
-      { target: string; recipeId: string; revision?: number; format: string; depth?: number; node?: string }
+      { target: string; recipeId: string; format: string; depth?: number; node?: string } & Partial<FileRequest>
     >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/exports`, method: 'POST', body }),
+    }),
+    exportAgain: build.mutation<{ job: string }, string>({
+      query: (id) => ({ url: `/exports/${id}/again`, method: 'POST' }),
     }),
     removeExport: build.mutation<void, string>({
       query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
@@ -209,5 +213,6 @@ export const {
   useCancelJobMutation,
   useExportsQuery,
   useAddExportMutation,
+  useExportAgainMutation,
   useRemoveExportMutation,
 } = api;

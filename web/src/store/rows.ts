@@ -1,4 +1,5 @@
 import type { StackInfo } from '../../../core/engine/graph';
+import type { FileRequest } from '../loom/write/files';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { PlaneSummary } from '../../../core/stats/summary';
 
@@ -110,5 +111,8 @@ export interface ExportRow {
   readonly width: number;
   readonly height: number;
   readonly report: { readonly warnings: readonly { readonly path: string; readonly message: string }[] };
+  /** What was asked for; null for files of before that was kept. */
+  readonly request: (FileRequest & { readonly recipeId: string; readonly revision: number }) | null;
+  readonly sum: string | null;
   readonly createdAt: string;
 }

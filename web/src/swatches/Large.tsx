@@ -3,10 +3,10 @@ import { Stage } from '../stage/Stage';
 import { Button, Choice } from '../ui/controls';
 import { useFrameOf, useSheet } from './pictures';
 
-const HOWS = COMPARES.flatMap(({ value, label }) => (value === 'off' ? [] : [{ value, label }]));
+const HOWS = COMPARES.flatMap(({ value, label }) => (value === 'off' || value === 'drift' ? [] : [{ value, label }]));
 
 /** How two pictures are held against each other here. */
-export type How = Exclude<Compare, 'off'>;
+export type How = Exclude<Compare, 'off' | 'drift'>;
 
 /** A picture by its name and address. */
 export interface Shown {

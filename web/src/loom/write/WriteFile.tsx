@@ -1,0 +1,148 @@
+import { useState } from 'react';
+import { toast } from 'sonner';
+import type { Rect } from '../../../../core/raster/rect';
+import { maskOwners, strandOwners } from '../../../../core/recipe/walk';
+import { faultText, useAddExportMutation } from '../../store/api';
+import { useApp } from '../../store/store';
+import { Button } from '../../ui/controls';
+import { Dialog } from '../../ui/Dialog';
+import { bytes } from '../../ui/numbers';
+import { useSession } from '../session';
+import { bytesOf, filesOf, type Said } from './files';
+import { FormFields } from './FormFields';
+import { type Middle, partOf, sizeOf } from './part';
+import { PartFields } from './PartFields';
+import { FORMATS, remember, rememberedSettings, type Settings } from './settings';
+import { useAbout } from './use-about';
+import { type Finished, useFinished } from './use-finished';
+
+/** Asks for files: what of the recipe, in which forms. They are written at full size by the server. */
+export function WriteFile({
+  open,
+  onOpenChange,
+  target,
+}: {
+  open: boolean;
+  onOpenChange: (open: boolean) => void;
+  target: string;
+}) {
+  return (
+    <Dialog wide open={open} onOpenChange={onOpenChange} title="Write files">
+      {open && <Form target={target} close={() => onOpenChange(false)} />}
+    </Dialog>
+  );
+}
+
+function Form({ target, close }: { target: string; close: () => void }) {
+  const finished = useFinished();
+  if (!finished)
+    return (
+      <p className="text-soft">There is no finished picture to write yet; mend what the Loom complains of first.</p>
+    );
+  return <Fields target={target} finished={finished} close={close} />;
+}
+
+function Fields({ target, finished, close }: { target: string; finished: Finished; close: () => void }) {
+  const { id, recipe, save } = useApp((state) => state.draft);
+  const { scene } = useSession();
+  const [settings, setSettings] = useState(rememberedSettings);
+  const [middle, setMiddle] = useState<Middle>({ x: 0.5, y: 0.5 });
+  const [frame, setFrame] = useState<Rect>({ x: 0, y: 0, ...finished.size });
+  const [said, setSaid] = useState<Said>({ title: recipe?.name ?? '', caption: '' });
+  const [beside, setBeside] = useState<string[]>([]);
+  const [write, { isLoading }] = useAddExportMutation();
+  const put = (change: Partial<Settings>): void => setSettings((before) => ({ ...before, ...change }));
+
+  const part = partOf(settings, finished.size, middle, frame);
+  const whole = part ?? finished.size;
+  const { asked, ...written } = sizeOf(settings, whole);
+  const about = useAbout(finished.extent, written, written.width / whole.width, settings.quality);
+  const besides = [...(recipe ? strandOwners(recipe) : []), ...(recipe ? maskOwners(recipe) : [])].map((owner) => ({
+    value: owner.path,
+    label: owner.kind === 'mask' ? `mask ${owner.id}` : (owner.id ?? ''),
+  }));
+  const files = filesOf(
+    settings,
+    said,
+    { crop: part, asked, stretched: finished.stretched },
+    beside.map((path) => ({
+      node: strandOwnersId(besides, path),
+      linear: scene?.paths[path]?.domain === 'linear',
+    })),
+  );
+
+  const start = async (): Promise<void> => {
+    if (!id) return;
+    remember(settings);
+    for (const file of files) {
+      const { error } = await write({ target, recipeId: id, ...file });
+      if (error) {
+        toast.error(faultText(error));
+        return;
+      }
+    }
+    toast(
+      files.length === 1
+        ? 'Writing at full size; it appears in Exports.'
+        : `Writing ${files.length} files; they appear in Exports.`,
+    );
+    close();
+  };
+
+  return (
+    <div className="space-y-4">
+      <div className="grid grid-cols-[22rem_1fr] gap-5">
+        <PartFields
+          finished={finished}
+          settings={settings}
+          put={put}
+          part={part}
+          setMiddle={setMiddle}
+          setFrame={setFrame}
+          written={written}
+          resized={asked !== undefined}
+        />
+        <FormFields
+          settings={settings}
+          put={put}
+          stretched={finished.stretched}
+          said={said}
+          setSaid={setSaid}
+          beside={beside}
+          besides={besides}
+          setBeside={setBeside}
+        />
+      </div>
+      <div className="sticky -bottom-5 -mx-5 -mb-5 flex items-end justify-between gap-4 border-t border-edge bg-board px-5 py-3.5">
+        <ul className="figures text-soft" aria-label="Files">
+          {files.map(({ format, depth, node }) => {
+            const size = node === undefined ? bytesOf(format, settings, written, finished.planes, about) : undefined;
+            return (
+              <li key={`${format} ${node ?? ''}`}>
+                {FORMATS[format].label}, {depth} bit{node ? `, ${node}` : ''}
+                {size ? `: ${size.about ? 'about ' : ''}${bytes(size.bytes)}` : ''}
+              </li>
+            );
+          })}
+          {files.length === 0 && (
+            <li className="font-sans text-hush">Choose a form, or something to write beside it.</li>
+          )}
+        </ul>
+        <div className="flex gap-2">
+          <Button onClick={close}>Not now</Button>
+          <Button
+            look="lamp"
+            disabled={isLoading || save !== 'kept' || files.length === 0}
+            onClick={() => void start()}
+          >
+            {save === 'kept' ? 'Write' : 'Keeping the last change …'}
+          </Button>
+        </div>
+      </div>
+    </div>
+  );
+}
+
+/** The node that a path is asked for by: a strand by its id, a mask by its path. */
+const strandOwnersId = (besides: readonly { value: string; label: string }[], path: string): string =>
+  path.startsWith('strands') ? (besides.find(({ value }) => value === path)?.label ?? path) : path;

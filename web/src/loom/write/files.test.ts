@@ -1,0 +1,52 @@
+import { describe, expect, it } from 'vitest';
+import { bytesOf, filesOf } from './files';
+import { settingsSchema } from './settings';
+
+const settings = settingsSchema.parse({
+  formats: ['jpg', 'fits', 'png'],
+  quality: 80,
+  profile: 'p3',
+  credits: ' ',
+  called: '{recipe}',
+});
+const size = { width: 100, height: 50 };
+
+describe('the files that one press asks for', () => {
+  it('are one a form, each with what it can hold', () => {
+    const crop = { x: 1, y: 2, width: 30, height: 20 };
+    const files = filesOf(settings, { title: 'T', caption: '' }, { crop, asked: 15, stretched: true }, []);
+    expect(files).toEqual([
+      { format: 'fits', depth: 32, crop, width: 15, title: 'T', called: '{recipe}' },
+      { format: 'png', depth: 16, crop, width: 15, profile: 'p3', title: 'T', called: '{recipe}' },
+      { format: 'jpg', depth: 8, crop, width: 15, quality: 80, profile: 'p3', title: 'T', called: '{recipe}' },
+    ]);
+  });
+
+  it('name no profile for a linear picture but the linear one', () => {
+    const of = (profile: 'p3' | 'linear') =>
+      filesOf({ ...settings, formats: ['png'], profile }, { title: '', caption: '' }, { stretched: false }, [])[0]
+        .profile;
+    expect(of('p3')).toBeUndefined();
+    expect(of('linear')).toBe('linear');
+  });
+
+  it('are strands and masks besides, whole, linear ones as FITS', () => {
+    const beside = [
+      { node: 'Ha', linear: true },
+      { node: 'masks[0]', linear: false },
+    ];
+    expect(filesOf({ ...settings, formats: [] }, { title: 'T', caption: 'C' }, { stretched: true }, beside)).toEqual([
+      { format: 'fits', depth: 32, node: 'Ha', called: '{recipe}' },
+      { format: 'tif', depth: 16, node: 'masks[0]', called: '{recipe}' },
+    ]);
+  });
+});
+
+describe('the size of a file', () => {
+  it('is known of plain ones, and told about of packed ones', () => {
+    expect(bytesOf('tif', settings, size, 3, undefined)).toEqual({ bytes: 30_000, about: false });
+    expect(bytesOf('jpg', settings, size, 3, undefined)).toBeUndefined();
+    expect(bytesOf('jpg', settings, size, 3, { jpg: 700, png: 9000 })).toEqual({ bytes: 700, about: true });
+    expect(bytesOf('png', settings, size, 3, { jpg: 700, png: 9000 })?.bytes).toBe(24_000);
+  });
+});

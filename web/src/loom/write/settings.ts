@@ -1,0 +1,60 @@
+import { z } from 'zod';
+
+/** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */
+export const FORMATS = {
+  fits: { label: 'FITS', depths: [32], says: '32-bit numbers with header and history, for more work' },
+  tif: { label: 'TIFF', depths: [16, 32], says: 'for an image editor' },
+  png: { label: 'PNG', depths: [16, 8], says: 'to show, without loss' },
+  jpg: { label: 'JPEG', depths: [8], says: 'to show, small' },
+} as const;
+export type Format = keyof typeof FORMATS;
+export const FORMAT_NAMES = Object.keys(FORMATS) as Format[];
+
+/** Proportions of prints, the longer side over the shorter. */
+export const PROPORTIONS = {
+  '1:1': 1,
+  '5:4': 5 / 4,
+  '4:3': 4 / 3,
+  A4: Math.SQRT2,
+  '3:2': 3 / 2,
+  '16:9': 16 / 9,
+} as const;
+export type Proportion = keyof typeof PROPORTIONS;
+
+/** What the dialog remembers from one time to the next; what it cannot read any more is as at first. */
+export const settingsSchema = z.object({
+  formats: z.array(z.enum(['fits', 'tif', 'png', 'jpg'])).catch(['tif']),
+  depths: z
+    .object({ tif: z.literal([16, 32]).catch(16), png: z.literal([16, 8]).catch(16) })
+    .catch({ tif: 16, png: 16 }),
+  quality: z.number().min(1).max(100).catch(92),
+  profile: z.enum(['srgb', 'p3', 'linear']).catch('srgb'),
+  part: z.enum(['whole', 'print', 'frame']).catch('whole'),
+  proportion: z.enum(Object.keys(PROPORTIONS) as [Proportion, ...Proportion[]]).catch('3:2'),
+  upright: z.boolean().catch(false),
+  size: z.enum(['as it is', 'per cent', 'pixels']).catch('as it is'),
+  percent: z.number().min(1).max(400).catch(50),
+  width: z.number().int().min(16).catch(2048),
+  credits: z.string().max(500).catch(''),
+  called: z.string().max(200).catch(''),
+});
+export type Settings = z.output<typeof settingsSchema>;
+
+const KEY = 'owl-loom-write';
+
+export function rememberedSettings(): Settings {
+  try {
+    return settingsSchema.parse(JSON.parse(localStorage.getItem(KEY) ?? '{}'));
+  } catch {
+    // A browser that keeps nothing, or something that is no JSON: as at first.
+    return settingsSchema.parse({});
+  }
+}
+
+export function remember(settings: Settings): void {
+  try {
+    localStorage.setItem(KEY, JSON.stringify(settings));
+  } catch {
+    // A browser that keeps nothing asks anew the next time.
+  }
+}
