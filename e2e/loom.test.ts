@@ -165,12 +165,13 @@ describe('a first evening with Owl Loom', () => {
 
   it('a file is written and lies in Exports', async () => {
     await press('Write file');
+    await press('TIFF');
     await press('PNG');
     await press('Write');
     await press('Exports');
     await page.waitForSelector('main h1');
     await until('the file', async () => (await text('main')).includes('.png'));
-    const [name] = await readdir(join(root, 'exports'));
+    const name = (await readdir(join(root, 'exports'))).find((one) => one.endsWith('.png')) ?? '';
     const meta = await sharp(join(root, 'exports', name)).metadata();
     expect([meta.width, meta.height, meta.depth, meta.icc !== undefined]).toEqual([width, height, 'ushort', true]);
   });

@@ -1,0 +1,89 @@
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import { ask } from '../server/ask';
+import { Evening, lineRecipe, threeLines } from './evening';
+import type { Hand } from './hand';
+
+const [width, height] = [260, 200];
+let evening: Evening;
+let hand: Hand;
+let target: string;
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  hand = evening.hand;
+  ({ targetId: target } = await evening.weave(threeLines(41, width, height), { width, height }, lineRecipe));
+});
+afterAll(() => evening.end());
+
+interface Row {
+  id: string;
+  fileName: string;
+  format: string;
+  width: number;
+  height: number;
+  sum: string;
+  request: { caption?: string; quality?: number };
+}
+const rows = () => ask<Row[]>(evening.running.address, `/targets/${target}/exports`);
+const type = async (label: string, text: string) => {
+  const field = await hand.until(`a field ${label}`, async () => {
+    for (const one of await hand.page.$$('[role="dialog"] label'))
+      if ((await one.evaluate((node) => node.querySelector('span')?.textContent)) === label)
+        return one.$('input, textarea');
+    return undefined;
+  });
+  await field.click({ count: 3 });
+  await field.type(text);
+};
+
+it('several files are asked for in one press, of a part in another size, with words', async () => {
+  await hand.press('Write file');
+  await hand.press('JPEG');
+  await hand.press('a print');
+  await hand.press('upright');
+  await hand.press('pixels');
+  await type('pixels wide', '90');
+  await type('title', 'Night {one}');
+  await type('called', '{{}target}-{{}width}'.replaceAll('{{}', '{'));
+  await hand.page.$$eval('[role="dialog"] button', (all) =>
+    (all.find((one) => one.textContent === 'OIII') as HTMLElement | undefined)?.click(),
+  );
+  await hand.until('what will be written', async () =>
+    /TIFF, 16 bit: [\s\S]*JPEG, 8 bit: about[\s\S]*FITS, 32 bit, OIII/.test(await hand.text('[aria-label="Files"]')),
+  );
+  await hand.page.keyboard.press('Tab');
+  await hand.press('Write');
+  const made = await hand.until('three files', async () => {
+    const all = await rows();
+    return all.length === 3 && all;
+  });
+  const of = (format: string) => made.find((row) => row.format === format);
+  // 2:3 of the height of 200 is 133 wide; in 90 that is 135 high.
+  expect(of('tif')).toMatchObject({ width: 90, height: 135, fileName: 'night-90.tif' });
+  expect(of('jpg')).toMatchObject({ width: 90, request: { title: 'Night {one}', quality: 92 } });
+  expect(of('fits')).toMatchObject({ width, height });
+});
+
+it('remembers what was chosen, and makes a file again the same to the bit', async () => {
+  await hand.press('Write file');
+  await hand.until('the same choice', async () =>
+    hand.page
+      .$$eval('[role="dialog"] [aria-pressed="true"]', (all) => all.map((one) => one.textContent).join())
+      .then((all) => /TIFF.*JPEG/.test(all) && /upright/.test(all)),
+  );
+  await hand.page.keyboard.press('Escape');
+  await hand.press('Exports');
+  await hand.until('their pictures', async () =>
+    hand.page.$$eval(
+      'main img',
+      (all) => all.length === 3 && all.every((one) => (one as HTMLImageElement).naturalWidth > 0),
+    ),
+  );
+  await hand.press('Write the same file again');
+  const all = await hand.until('a fourth', async () => {
+    const now = await rows();
+    return now.length === 4 && now;
+  });
+  expect(new Set(all.map(({ sum }) => sum)).size).toBe(3);
+  expect(hand.troubles).toEqual([]);
+});
