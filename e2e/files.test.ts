@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { ask } from '../server/ask';
+import { join } from 'node:path';
+import { ask, json } from '../server/ask';
 import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { Hand } from './hand';
 
 const [width, height] = [260, 200];
 let evening: Evening;
@@ -62,6 +63,32 @@ it('several files are asked for in one press, of a part in another size, with wo
   expect(of('tif')).toMatchObject({ width: 90, height: 135, fileName: 'night-90.tif' });
   expect(of('jpg')).toMatchObject({ width: 90, request: { title: 'Night {one}', quality: 92 } });
   expect(of('fits')).toMatchObject({ width, height });
+});
+
+it('a page to show opens without a server, is zoomed and moved', async () => {
+  const { address } = evening.running;
+  const [{ id: recipeId }] = (await ask<{ recipes: { id: string }[] }>(address, `/targets/${target}`)).recipes;
+  await ask(address, `/targets/${target}/exports`, json('POST', { recipeId, format: 'html', title: 'To show' }));
+  const row = await hand.until('the page', async () => (await rows()).find(({ format }) => format === 'html'));
+  const other = await Hand.open();
+  await other.page.goto(`file://${join(evening.root, 'exports', `${row.id}.html`)}`);
+  await other.until('its picture', () =>
+    other.page.$eval('#picture', (node) => (node as HTMLImageElement).naturalWidth > 0),
+  );
+  const how = () => other.page.$eval('#picture', (node) => (node as HTMLElement).style.transform);
+  const before = await other.until('it laid out', how);
+  await other.page.mouse.move(500, 300);
+  await other.page.mouse.wheel({ deltaY: -900 });
+  const closer = await other.until('a closer look', async () => (await how()) !== before && (await how()));
+  expect(Number(/scale\(([\d.]+)/.exec(closer)?.[1])).toBeGreaterThan(3);
+  await other.dragFrom(500, 300, -60, -40);
+  await other.until('another part', async () => (await how()) !== closer);
+  await other.page.keyboard.press('0');
+  await other.until('all of it again', async () => (await how()) === before);
+  expect(await other.text('h1')).toBe('To show');
+  expect(other.troubles).toEqual([]);
+  await other.close();
+  await ask(address, `/exports/${row.id}`, { method: 'DELETE' });
 });
 
 it('remembers what was chosen, and makes a file again the same to the bit', async () => {

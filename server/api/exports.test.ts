@@ -143,6 +143,40 @@ describe('a file carries its recipe', () => {
   });
 });
 
+describe('a page to show', () => {
+  it('is one file with the picture, its words, its exposure, and how it was woven', async () => {
+    const said = {
+      title: 'A <b>bold</b> bubble',
+      credits: 'Żofia',
+      caption: 'Two lines\nof "words" & <script>alert(1)</script>',
+    };
+    const { bytes, row } = await file({ format: 'html', ...said });
+    const page = bytes.toString('utf8');
+    expect(row).toMatchObject({ format: 'html', depth: 8, width, height });
+    expect(page).toContain('<h1>A &lt;b&gt;bold&lt;/b&gt; bubble</h1>');
+    expect(page).not.toContain('<script>alert');
+    // Nothing is fetched from anywhere.
+    expect(page.match(/(src|href)="(?!data:image\/jpeg)/g)).toBeNull();
+    expect(page).not.toMatch(/@import|url\(/);
+    const jpeg = Buffer.from(/base64,([^"]+)"/.exec(page)?.[1] ?? '', 'base64');
+    expect(await sharp(jpeg).metadata()).toMatchObject({ width, height, format: 'jpeg' });
+    expect(JSON.parse(/id="recipe">(.*)<\/script>/.exec(page)?.[1] ?? '')).toEqual(recipe);
+    expect(page).toMatch(/<td>Ha<\/td><td>10 min<\/td>[\s\S]*together<\/td><td>20 min/);
+    expect(page).toMatch(/<svg[\s\S]*>OIII<\/text>[\s\S]*>cloth<\/text>/);
+    expect(page).toContain('Strand Ha: stack Ha');
+  });
+
+  it('is refused for a picture that is still linear', async () => {
+    const { job } = (
+      await server.agent().post(`/api/targets/${target}/exports`).send({ recipeId, format: 'html', node: 'Ha' })
+    ).body;
+    expect(await server.jobEnds(job)).toMatchObject({
+      state: 'failed',
+      message: expect.stringMatching(/stretch it first/),
+    });
+  });
+});
+
 describe('a file is cut, sized and coloured as asked', () => {
   it('a part of it, at another width, is what one would cut and average', async () => {
     const [whole, part] = [

@@ -4,7 +4,7 @@ import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../db/entities';
 import { writeWhole } from '../io/write';
-import { type FileFormat, depthOf, encode } from '../render/export';
+import { type FileFormat, depthOf, encode, FILE_FORMATS } from '../render/export';
 import { finish, finishSchema } from '../render/finish';
 import { render } from '../render/render';
 import { fileNameOf } from '../../core/recipe/file-name';
@@ -16,7 +16,7 @@ import { type Studio, exportFile, figureStore, openStacks, previewFile, sizeOf }
 export const renderPayload = z.strictObject({
   recipeId: z.uuid(),
   revision: z.int().positive(),
-  format: z.enum(['fits', 'tif', 'png', 'jpg']),
+  format: z.enum(FILE_FORMATS),
   depth: z.int().optional(),
   node: z.string().max(200).optional(),
   ...finishSchema.shape,

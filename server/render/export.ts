@@ -11,10 +11,12 @@ import { historyOf } from './history';
 import type { Rendered } from './render';
 import type { OpenStack } from './stack';
 
-export type FileFormat = 'fits' | 'tif' | 'png' | 'jpg';
+/** Forms of files; `html` is a page that shows the picture. */
+export const FILE_FORMATS = ['fits', 'tif', 'png', 'jpg', 'html'] as const;
+export type FileFormat = (typeof FILE_FORMATS)[number];
 
 /** Bits a sample that each format can have; the first is taken where nothing is said. */
-const DEPTHS: Record<FileFormat, readonly number[]> = { fits: [32], tif: [16, 32], png: [16, 8], jpg: [8] };
+const DEPTHS: Record<FileFormat, readonly number[]> = { fits: [32], tif: [16, 32], png: [16, 8], jpg: [8], html: [8] };
 
 const ENDINGS: Record<string, FileFormat> = {
   fits: 'fits',
@@ -25,13 +27,14 @@ const ENDINGS: Record<string, FileFormat> = {
   png: 'png',
   jpg: 'jpg',
   jpeg: 'jpg',
+  html: 'html',
 };
 
 /** The format that a file name asks for. */
 export function formatOf(name: string): FileFormat {
   const ending = /\.([^.]+)$/.exec(name)?.[1].toLowerCase() ?? '';
   const format = Object.hasOwn(ENDINGS, ending) ? ENDINGS[ending] : undefined;
-  if (!format) throw new UserError('unknown-format', `${name} must end in .fits, .tif, .png or .jpg.`);
+  if (!format) throw new UserError('unknown-format', `${name} must end in .fits, .tif, .png, .jpg or .html.`);
   return format;
 }
 
@@ -113,5 +116,9 @@ export async function encode(
       return [await encodePng(picture, depth === 8 ? 8 : 16, words)];
     case 'jpg':
       return [await encodeJpeg(picture, { ...words, quality })];
+    case 'html': {
+      const { pageOf } = await import('../page/page');
+      return [await pageOf(rendered, recipe, opened, { ...said, quality })];
+    }
   }
 }

@@ -1,5 +1,5 @@
 import type { Recipe } from '../../../core/recipe/schema';
-import { filterColour } from '../ui/filters';
+import { filterColour } from '../../../core/stack/colours';
 
 const filters = new Map<string, string | null>();
 

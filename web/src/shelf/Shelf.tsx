@@ -8,7 +8,7 @@ import { faultText, useAddTargetMutation, useTargetsQuery } from '../store/api';
 import type { TargetCard } from '../store/rows';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
-import { filterColour } from '../ui/filters';
+import { filterColour } from '../../../core/stack/colours';
 import { Frame } from '../ui/Frame';
 import { duration } from '../ui/numbers';
 import { Owl } from '../ui/Owl';

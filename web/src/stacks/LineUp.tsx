@@ -6,7 +6,7 @@ import { api, faultText } from '../store/api';
 import type { StackRow, TargetCard } from '../store/rows';
 import { store } from '../store/store';
 import { Button, Choice, IconButton } from '../ui/controls';
-import { filterColour } from '../ui/filters';
+import { filterColour } from '../../../core/stack/colours';
 import { Pick } from '../ui/Pick';
 import type { Found } from './lies';
 import { withAligned } from './line-up';

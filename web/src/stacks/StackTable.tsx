@@ -16,7 +16,7 @@ import { useEditStackMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { BitmapView } from '../ui/BitmapView';
-import { filterColour } from '../ui/filters';
+import { filterColour } from '../../../core/stack/colours';
 import { count, duration, figure } from '../ui/numbers';
 import { RowMenu } from './RowMenu';
 import { ScaleCell, ScaleHead } from './ScaleCell';

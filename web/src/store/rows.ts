@@ -105,7 +105,7 @@ export interface ExportRow {
   readonly recipeId: string;
   readonly revision: number;
   readonly fileName: string;
-  readonly format: 'fits' | 'tif' | 'png' | 'jpg';
+  readonly format: FileRequest['format'];
   readonly depth: number;
   readonly bytes: number;
   readonly width: number;

@@ -34,7 +34,7 @@ export function FormFields({
         onChange={(formats) => put({ formats })}
       />
       <Depths settings={settings} put={put} />
-      {settings.formats.includes('jpg') && (
+      {(settings.formats.includes('jpg') || settings.formats.includes('html')) && (
         <SliderField
           label="quality"
           value={settings.quality}

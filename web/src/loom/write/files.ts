@@ -53,7 +53,7 @@ export function filesOf(
       depth: depthIn(format, settings),
       ...(crop && { crop }),
       ...(asked !== undefined && { width: asked }),
-      ...(format === 'jpg' && { quality }),
+      ...((format === 'jpg' || format === 'html') && { quality }),
       ...meant(format),
       ...said,
     })),
@@ -76,6 +76,8 @@ export function bytesOf(
   if (format === 'fits' || format === 'tif') return { bytes: plain, about: false };
   if (!about) return undefined;
   if (format === 'jpg') return { bytes: about.jpg, about: true };
+  // Bytes are written as text there, four letters for three of them.
+  if (format === 'html') return { bytes: (4 / 3) * about.jpg, about: true };
   // The lower eight bits of sixteen are mostly noise, which does not pack.
   return { bytes: settings.depths.png === 8 ? about.png : about.png + plain / 2, about: true };
 }

@@ -6,6 +6,7 @@ export const FORMATS = {
   tif: { label: 'TIFF', depths: [16, 32], says: 'for an image editor' },
   png: { label: 'PNG', depths: [16, 8], says: 'to show, without loss' },
   jpg: { label: 'JPEG', depths: [8], says: 'to show, small' },
+  html: { label: 'page', depths: [8], says: 'one file for any browser: the picture to zoom, and how it was woven' },
 } as const;
 export type Format = keyof typeof FORMATS;
 export const FORMAT_NAMES = Object.keys(FORMATS) as Format[];
@@ -23,7 +24,7 @@ export type Proportion = keyof typeof PROPORTIONS;
 
 /** What the dialog remembers from one time to the next; what it cannot read any more is as at first. */
 export const settingsSchema = z.object({
-  formats: z.array(z.enum(['fits', 'tif', 'png', 'jpg'])).catch(['tif']),
+  formats: z.array(z.enum(['fits', 'tif', 'png', 'jpg', 'html'])).catch(['tif']),
   depths: z
     .object({ tif: z.literal([16, 32]).catch(16), png: z.literal([16, 8]).catch(16) })
     .catch({ tif: 16, png: 16 }),
