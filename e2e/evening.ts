@@ -88,6 +88,11 @@ export class Evening {
     return { targetId, recipeId: made.id };
   }
 
+  /** Another person, in a browser of their own. */
+  another(): Promise<Hand> {
+    return Hand.open();
+  }
+
   async end(): Promise<void> {
     await this.hand.close();
     await this.running.stop();

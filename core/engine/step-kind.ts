@@ -89,6 +89,8 @@ export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly name: string;
   /** What it does, in a line. */
   readonly says: string;
+  /** What to look for, and what goes wrong when it is too much. */
+  readonly watch: { readonly for: string; readonly tooMuch: string };
   /** When one needs it. */
   readonly group: keyof typeof STEP_GROUPS;
   /** Other words of the trade for it, by which people look for it. */

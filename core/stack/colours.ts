@@ -2,7 +2,7 @@
 const COLOURS: Readonly<Record<string, string>> = {
   Ha: '#f0624d',
   OIII: '#2fbfae',
-  SII: '#c8487f',
+  SII: '#dd6699',
   L: '#dcdcdc',
   R: '#ff6b6b',
   G: '#62c66b',

@@ -51,6 +51,10 @@ export const align = stepKind({
   do: 'align',
   name: 'align',
   says: 'Lays this onto the pixels of another strand.',
+  watch: {
+    for: 'Stars of both strands lie on each other; blink against the other strand at 1:1.',
+    tooMuch: 'A match on too few stars turns or stretches the picture: read how many matched.',
+  },
   group: 'place',
   words: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate'],
   version: 1,

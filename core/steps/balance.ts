@@ -13,6 +13,10 @@ export const balance = stepKind({
   do: 'balance',
   name: 'balance',
   says: 'Pushes shadows, middle and lights towards a colour each.',
+  watch: {
+    for: 'Greys stay grey where you want them so; watch the sky and the cores of stars.',
+    tooMuch: 'Shadows pushed far tint the whole sky.',
+  },
   group: 'colour',
   words: ['colour balance', 'split tone', 'warm', 'cool', 'colour cast'],
   version: 1,

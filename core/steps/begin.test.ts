@@ -25,6 +25,8 @@ describe('every step kind', () => {
   it.each(kinds.map((kind) => [kind.do, kind] as const))('%s has a name and a sentence', (_, kind) => {
     expect(kind.name).toMatch(/^[a-z ]+$/);
     expect(kind.says).toMatch(/^[A-Z][^.]{10,70}\.$/);
+    for (const text of [kind.watch.for, kind.watch.tooMuch]) expect(text).toMatch(/^[A-Z].{20,110}\.$/);
+    expect(kinds.filter(({ watch }) => watch.for === kind.watch.for)).toHaveLength(1);
   });
 
   it.each(kinds.map((kind) => [kind.do, kind] as const))('%s begins as a step that works', (_, kind) => {

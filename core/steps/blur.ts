@@ -7,6 +7,10 @@ export const blur = stepKind({
   do: 'blur',
   name: 'blur',
   says: 'Softens by a Gaussian.',
+  watch: {
+    for: 'Only what is smaller than the radius goes soft.',
+    tooMuch: 'Stars swell into discs and small gas drowns.',
+  },
   group: 'detail',
   words: ['gaussian', 'soften', 'smooth'],
   version: 2,

@@ -14,6 +14,10 @@ export const calibrate = stepKind({
   do: 'calibrate',
   name: 'calibrate',
   says: 'Balances colour on the stars.',
+  watch: {
+    for: 'Stars range from blue over white to orange, and none is green.',
+    tooMuch: 'A few odd stars decide for all: read how many were used.',
+  },
   group: 'sky',
   words: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
   version: 1,

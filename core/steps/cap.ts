@@ -6,6 +6,10 @@ export const cap = stepKind({
   do: 'cap',
   name: 'cap',
   says: 'Lets green, or magenta, be no more than the other colours allow.',
+  watch: {
+    for: 'Green specks and green sky go; teal gas stays teal.',
+    tooMuch: 'Oxygen turns blue or magenta: ease the strength, or allow the greater of the two.',
+  },
   group: 'colour',
   words: ['green cast', 'remove green', 'green noise', 'magenta cast', 'neutralise'],
   version: 1,

@@ -39,6 +39,10 @@ export const continuum = stepKind({
   do: 'continuum',
   name: 'continuum',
   says: 'Takes starlight out of a line filter.',
+  watch: {
+    for: 'Stars of the line filter sink into the sky, and gas keeps its light.',
+    tooMuch: 'Stars become dark holes: k is too large.',
+  },
   group: 'lines',
   words: ['narrowband', 'starlight', 'emission', 'continuum subtraction', 'hydrogen'],
   version: 2,

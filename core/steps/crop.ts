@@ -8,6 +8,10 @@ export const crop = stepKind({
   do: 'crop',
   name: 'crop',
   says: 'Keeps data only inside a rectangle.',
+  watch: {
+    for: 'Ragged edges lie outside, and all that you want to show inside.',
+    tooMuch: 'What is cut is missing in everything that reads this strand.',
+  },
   group: 'place',
   words: ['trim', 'cut', 'edges', 'ragged'],
   version: 1,

@@ -56,6 +56,10 @@ export const curves = stepKind({
   do: 'curves',
   name: 'curves',
   says: 'Bends brightness, single colours or chroma by a line through points.',
+  watch: {
+    for: 'The steepest part of the line is where detail gains.',
+    tooMuch: 'A line that lies flat makes plates without detail; one that is too steep shows noise.',
+  },
   group: 'show',
   words: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
   version: 1,

@@ -25,6 +25,10 @@ export const deconvolve = stepKind({
   do: 'deconvolve',
   name: 'deconvolve',
   says: 'Sharpens by the profile of the field’s own stars.',
+  watch: {
+    for: 'Stars become narrower and gas crisper at 1:1.',
+    tooMuch: 'Dark rings about stars and worms in the sky: fewer rounds, or less strength.',
+  },
   group: 'detail',
   words: ['deconvolution', 'seeing', 'sharpen', 'psf', 'richardson lucy'],
   version: 1,

@@ -54,6 +54,10 @@ export const denoise = stepKind({
   do: 'denoise',
   name: 'denoise',
   says: 'Quiets the noise, brightness and colour apart.',
+  watch: {
+    for: 'Look at what is taken out: it should be grain without any shape of stars or gas.',
+    tooMuch: 'Plastic gas and soft small stars.',
+  },
   group: 'detail',
   words: ['noise reduction', 'smooth', 'quiet', 'grain'],
   version: 1,

@@ -6,6 +6,10 @@ export const floor = stepKind({
   do: 'floor',
   name: 'floor',
   says: 'Lets nothing be darker than this.',
+  watch: {
+    for: 'The darkest sky is a little brighter than black, and dust stays apart from it.',
+    tooMuch: 'Dust and sky melt into one flat tone.',
+  },
   group: 'show',
   words: ['black clip', 'raise blacks', 'pedestal'],
   version: 1,

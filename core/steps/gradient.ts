@@ -11,6 +11,10 @@ export const gradient = stepKind({
   do: 'gradient',
   name: 'gradient',
   says: 'Takes uneven sky out, and leaves the nebula.',
+  watch: {
+    for: 'The contours follow the glow of the sky and do not wind about the nebula.',
+    tooMuch: 'Faint outer gas goes with the glow: take boxes off it, or more smoothing.',
+  },
   group: 'sky',
   words: ['light pollution', 'background', 'background extraction', 'flatten', 'vignette', 'glow'],
   version: 2,

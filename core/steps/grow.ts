@@ -8,6 +8,10 @@ export const grow = stepKind({
   do: 'grow',
   name: 'grow',
   says: 'Widens what is bright; below nought it narrows it.',
+  watch: {
+    for: 'The mask reaches as far past the bright parts as you want it to.',
+    tooMuch: 'What you meant to spare comes under the mask.',
+  },
   group: 'mask',
   words: ['dilate', 'erode', 'expand', 'shrink', 'widen'],
   version: 1,

@@ -23,6 +23,10 @@ export const hueBands = stepKind({
   do: 'hue-bands',
   name: 'hues',
   says: 'Turns, enriches or calms one family of hues and leaves the others.',
+  watch: {
+    for: 'Only what you meant changes: look at what the family holds.',
+    tooMuch: 'Broad families take neighbours along; dust and stars change colour.',
+  },
   group: 'colour',
   words: [
     'families of hues',

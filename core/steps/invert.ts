@@ -7,6 +7,10 @@ export const invert = stepKind({
   do: 'invert',
   name: 'invert',
   says: 'Turns bright to dark and dark to bright.',
+  watch: {
+    for: 'Bright places of the mask are those that the step may change.',
+    tooMuch: 'A mask turned over twice is the mask again.',
+  },
   group: 'mask',
   words: ['negative', 'reverse'],
   version: 1,

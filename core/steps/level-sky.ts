@@ -12,6 +12,10 @@ export const levelSky = stepKind({
   do: 'level-sky',
   name: 'level sky',
   says: 'Shifts the sky of each plane to one level.',
+  watch: {
+    for: 'The sky of all planes has one number, so that it is grey.',
+    tooMuch: 'A region with gas in it tints the sky the other way.',
+  },
   group: 'sky',
   words: ['neutral background', 'neutral sky', 'black point', 'colour cast'],
   version: 1,

@@ -9,6 +9,10 @@ export const levels = stepKind({
   do: 'levels',
   name: 'levels',
   says: 'Sets black, middle and white of a stretched image.',
+  watch: {
+    for: 'The foot of the histogram stands a little right of black.',
+    tooMuch: 'Black set into it cuts faint gas off; white set low burns stars out.',
+  },
   group: 'show',
   words: ['black point', 'white point', 'midtones', 'histogram', 'contrast'],
   version: 1,

@@ -13,6 +13,10 @@ export const linearFitStep = stepKind({
   do: 'linear-fit',
   name: 'linear fit',
   says: 'Brings this to the brightness of another strand.',
+  watch: {
+    for: 'The cloud of points lies along the line, and skies of both look alike.',
+    tooMuch: 'A fit on gas that both do not share makes one of them too bright: give it a region.',
+  },
   group: 'sky',
   words: ['match brightness', 'normalise', 'equalise', 'balance filters'],
   version: 1,

@@ -41,6 +41,10 @@ export const matchSeeing = stepKind({
   do: 'match-seeing',
   name: 'match seeing',
   says: 'Softens this to the star width of another strand.',
+  watch: {
+    for: 'Stars of both strands are equally wide.',
+    tooMuch: 'The sharper image loses its detail for good in all that reads this.',
+  },
   group: 'lines',
   words: ['fwhm', 'blur', 'psf', 'star size'],
   version: 2,

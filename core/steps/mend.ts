@@ -11,6 +11,10 @@ export const mend = stepKind({
   do: 'mend',
   name: 'mend',
   says: 'Paints blemishes out, from around or from beside.',
+  watch: {
+    for: 'The patch goes on with the grain and brightness of what is around it.',
+    tooMuch: 'Strokes over stars or knots of gas invent what is not there.',
+  },
   group: 'stars',
   words: ['heal', 'clone', 'retouch', 'blemish', 'inpaint', 'remove artefact'],
   version: 1,

@@ -63,6 +63,10 @@ export const place = stepKind({
   do: 'place',
   name: 'place',
   says: 'Turns, flips, sizes or moves by hand.',
+  watch: {
+    for: 'Stars of what is moved lie on those of what is below.',
+    tooMuch: 'Every turn by hand that is no quarter softens a little.',
+  },
   group: 'place',
   words: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning'],
   version: 2,

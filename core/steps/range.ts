@@ -14,6 +14,10 @@ export const range = stepKind({
   do: 'range',
   name: 'range',
   says: 'Keeps what lies between two values, as white on black.',
+  watch: {
+    for: 'White is what should change, with soft rims.',
+    tooMuch: 'Hard rims show as outlines: more feather.',
+  },
   group: 'mask',
   words: ['threshold', 'range mask', 'luminance range', 'select'],
   version: 1,

@@ -7,6 +7,10 @@ export const saturation = stepKind({
   do: 'saturation',
   name: 'saturation',
   says: 'Makes all colours stronger or weaker, and can leave dark sky alone.',
+  watch: {
+    for: 'Gas gains colour, and dark sky stays quiet.',
+    tooMuch: 'Red and blue specks in the sky, and gas of one flat colour.',
+  },
   group: 'colour',
   words: ['vibrance', 'chroma', 'colourfulness', 'desaturate', 'grey'],
   version: 1,

@@ -7,6 +7,10 @@ export const scale = stepKind({
   do: 'scale',
   name: 'scale',
   says: 'Multiplies, then adds.',
+  watch: {
+    for: 'Brightness changes as a whole; shapes stay.',
+    tooMuch: 'What leaves 0 to 1 is cut off when it is stretched or written.',
+  },
   group: 'sky',
   words: ['multiply', 'add', 'offset', 'arithmetic'],
   version: 1,

@@ -37,6 +37,10 @@ export const sharpen = stepKind({
   do: 'sharpen',
   name: 'sharpen',
   says: 'Brings out detail of one size, dark rings held back.',
+  watch: {
+    for: 'Edges of the size of the radius stand out at 1:1.',
+    tooMuch: 'Dark rings about stars and a gritty sky: more halo held back, or a mask.',
+  },
   group: 'detail',
   words: ['unsharp mask', 'local contrast', 'crisp', 'detail'],
   version: 1,

@@ -7,6 +7,10 @@ export const split = stepKind({
   do: 'split',
   name: 'split',
   says: 'Keeps what is finer, or coarser, than a size.',
+  watch: {
+    for: 'The coarse half holds glow and no stars; the fine half all detail.',
+    tooMuch: 'A small radius leaves half of the stars in the coarse part.',
+  },
   group: 'detail',
   words: ['high pass', 'low pass', 'frequency separation', 'fine detail'],
   version: 2,

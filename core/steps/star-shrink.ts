@@ -17,6 +17,10 @@ export const starShrink = stepKind({
   do: 'star-shrink',
   name: 'smaller stars',
   says: 'Draws stars in towards their middles, what lies under them untouched.',
+  watch: {
+    for: 'Stars are smaller, and the gas between them shows.',
+    tooMuch: 'Hard dots without halos.',
+  },
   group: 'stars',
   words: ['reduce stars', 'star reduction', 'smaller stars'],
   version: 2,

@@ -11,6 +11,10 @@ export const starless = stepKind({
   do: 'starless',
   name: 'starless',
   says: 'Takes the stars out and closes the gaps.',
+  watch: {
+    for: 'Nothing of stars is left, and gas runs on where they were.',
+    tooMuch: 'Knots of gas and galaxies go with the stars: spare them, or lower the sensitivity.',
+  },
   group: 'stars',
   words: ['remove stars', 'star removal', 'without stars', 'nebula only'],
   version: 2,

@@ -21,6 +21,10 @@ export const starsOnly = stepKind({
   do: 'stars-only',
   name: 'stars only',
   says: 'Keeps the stars and nothing else.',
+  watch: {
+    for: 'Stars on black, with their halos.',
+    tooMuch: 'Patches of gas among them: lower the sensitivity.',
+  },
   group: 'stars',
   words: ['star layer', 'extract stars', 'star mask'],
   version: 2,

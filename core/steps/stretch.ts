@@ -36,6 +36,10 @@ export const stretch = stepKind({
   do: 'stretch',
   name: 'stretch',
   says: 'From linear to display, so that faint things show.',
+  watch: {
+    for: 'The sky is dark grey, faint gas shows and the brightest cores keep their colour.',
+    tooMuch: 'The sky turns pale and noisy, and stars burn out.',
+  },
   group: 'show',
   words: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
   version: 1,

@@ -14,6 +14,10 @@ export const structures = stepKind({
   do: 'structures',
   name: 'structures',
   says: 'Keeps structures of some sizes and no others.',
+  watch: {
+    for: 'Only what is as large as you asked for is left.',
+    tooMuch: 'Rings about bright stars, which hold every size at once.',
+  },
   group: 'detail',
   words: ['wavelets', 'multiscale', 'starlet', 'layers of size'],
   version: 1,

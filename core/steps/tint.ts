@@ -8,6 +8,10 @@ export const tint = stepKind({
   do: 'tint',
   name: 'tint',
   says: 'Gives a mono image one colour.',
+  watch: {
+    for: 'The colour that this strand is to bring into the picture.',
+    tooMuch: 'A light colour on a bright layer burns to white.',
+  },
   group: 'show',
   words: ['colourise', 'colour map', 'one colour', 'hue'],
   version: 1,

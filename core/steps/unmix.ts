@@ -48,6 +48,10 @@ export const unmix = stepKind({
   do: 'unmix',
   name: 'unmix',
   says: 'Parts the two lines that a dual-band filter passes.',
+  watch: {
+    for: 'Each line is dark where only the other shines.',
+    tooMuch: 'Holes where the other line is bright: its share is set too high.',
+  },
   group: 'lines',
   words: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],
   version: 1,

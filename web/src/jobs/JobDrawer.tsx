@@ -48,7 +48,7 @@ function Line({ job }: { job: JobRow }) {
           </IconButton>
         )}
       </div>
-      {active && <Bar share={job.progress} className="mt-1" />}
+      {active && <Bar label={job.title} share={job.progress} className="mt-1" />}
       {job.state === 'failed' && job.message && (
         <p className="mt-1 text-[12.5px] leading-snug text-ember">{job.message}</p>
       )}
@@ -81,7 +81,7 @@ export function JobDrawer() {
         >
           <ListChecks size={15} className={online ? '' : 'text-ember'} />
           {active.length > 0 && <span className="figures">{active.length}</span>}
-          {active.length > 0 && <Bar share={share} className="w-10" />}
+          {active.length > 0 && <Bar label="All that is under way" share={share} className="w-10" />}
         </button>
       </Popover.Trigger>
       <Popover.Portal>

@@ -6,6 +6,8 @@ import { redone, undone } from '../store/draft';
 import { useApp, useSend } from '../store/store';
 import { nextCompare } from '../stage/compare';
 import { looked } from '../store/view';
+import { Lead } from '../lead/Lead';
+import { led } from '../lead/lead';
 import { Button, IconButton } from '../ui/controls';
 import { Pick } from '../ui/Pick';
 import { Frame } from '../ui/Frame';
@@ -150,9 +152,22 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
               <CircleHelp size={15} />
             </IconButton>
           </span>
-          <Button look="lamp" small onClick={() => setWriting(true)}>
-            Write file
-          </Button>
+          <span className="relative">
+            <Button
+              look="lamp"
+              small
+              onClick={() => {
+                led('write');
+                setWriting(true);
+              }}
+            >
+              Write file
+            </Button>
+            <Lead step="write" className="absolute top-full right-0 mt-2 whitespace-normal">
+              As you like it? C keeps it as a swatch to come back to, and this writes files. Nothing is ever lost by
+              trying: Ctrl Z goes back without end.
+            </Lead>
+          </span>
           <WriteFile open={writing} onOpenChange={setWriting} target={target.id} />
         </>
       }

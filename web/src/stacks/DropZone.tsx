@@ -10,20 +10,29 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
   const importing = Object.values(jobs).filter(
     (job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'),
   );
-  const { getRootProps, getInputProps, isDragActive } = useDropzone({ onDrop: uploads.add });
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: uploads.add,
+    noClick: true,
+    noKeyboard: true,
+  });
   const shown = uploads.list.filter((one) => one.state !== 'sent');
   return (
     // At the foot of the page the list grows upwards, so that nothing to press moves under the hand when a file is done.
     <div className={`flex gap-3 ${compact ? 'flex-col-reverse' : 'flex-col'}`}>
       <div
-        {...getRootProps({ role: 'button', 'aria-label': 'Drop FITS, TIFF or PNG files here, or choose them' })}
-        className={`cursor-pointer rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}
+        {...getRootProps({ role: 'presentation' })}
+        className={`relative rounded-xl border border-dashed text-center transition-colors ${isDragActive ? 'border-lamp bg-lamp/10' : 'border-rim hover:border-lamp'} ${compact ? 'px-5 py-3' : 'px-8 py-16'}`}
       >
         <input {...getInputProps()} />
-        <p className={compact ? 'text-soft' : 'text-[16px]'}>
+        {/* The button reaches over all of the place, so that a press anywhere in it chooses files. */}
+        <button
+          type="button"
+          onClick={open}
+          className={`before:absolute before:inset-0 ${compact ? 'text-soft' : 'text-[16px]'}`}
+        >
           <UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />
           {isDragActive ? 'Let go to bring them in' : 'Drop FITS, TIFF or PNG stacks here, or click to choose them'}
-        </p>
+        </button>
         {!compact && (
           <p className="mt-1.5 text-hush">One file for each filter. Compressed ones and .fits.gz are fine.</p>
         )}
@@ -38,7 +47,7 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
                   {one.message}
                 </span>
               ) : (
-                <Bar share={one.share} className="grow" />
+                <Bar label={one.name} share={one.share} className="grow" />
               )}
               {(one.state === 'sending' || one.state === 'waiting') && (
                 <IconButton label={`Stop ${one.name}`} onClick={() => uploads.stop(one.key)}>
@@ -55,7 +64,7 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
           {importing.map((job) => (
             <li key={job.id} className="flex items-center gap-3">
               <span className="w-64 truncate">{job.title}</span>
-              <Bar share={job.progress} className="grow" />
+              <Bar label={job.title} share={job.progress} className="grow" />
               <span className="w-20 text-[12.5px] text-hush">{job.state === 'queued' ? 'waiting' : 'measuring'}</span>
             </li>
           ))}

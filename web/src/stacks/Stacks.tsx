@@ -6,6 +6,8 @@ import { begunWell } from '../../../core/palette/begin';
 import { api, faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
 import { store } from '../store/store';
 import { tell } from '../store/tell';
+import { Lead } from '../lead/Lead';
+import { led } from '../lead/lead';
 import { Frame } from '../ui/Frame';
 import { Trouble } from '../ui/Trouble';
 import { DropZone } from './DropZone';
@@ -58,6 +60,7 @@ export function Stacks() {
     const result = await add({ target: id, body: begunWell(start.recipe, ground) });
     setBeginning(undefined);
     tell(result);
+    led('begin');
     if (result.data) void navigate(`/targets/${id}/loom/${result.data.id}`);
   };
   return (
@@ -102,7 +105,11 @@ export function Stacks() {
             <div className="pb-2.5">
               <Inbox target={id} />
             </div>
-            <div className="flex flex-wrap items-center gap-2 pb-1.5">
+            <div className="relative flex flex-wrap items-center gap-2 pb-1.5">
+              <Lead step="begin" className="absolute right-0 bottom-full mb-2">
+                Are all filters here, and named right? Then begin with one of these: everything in it can be changed
+                later.
+              </Lead>
               <span className="text-hush">weave</span>
               {startsFor(rows).map((start) => (
                 <button

@@ -40,7 +40,7 @@ export function ContactSheet({
     };
   });
   return (
-    <div className="min-h-0 grow overflow-y-auto px-4 pb-4">
+    <div tabIndex={0} className="min-h-0 grow overflow-y-auto px-4 pb-4">
       <Tiles kind="palette" {...{ tiles, chosen, against, onChoose, onAgainst }} />
       {lacking.length > 0 && (
         <>

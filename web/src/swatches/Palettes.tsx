@@ -87,7 +87,7 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
         tabs={tabs}
         head={
           <>
-            {job && waiting && <Bar share={job.progress} className="ml-auto w-24" />}
+            {job && waiting && <Bar label={job.title} share={job.progress} className="ml-auto w-24" />}
             {stopped && (
               <Button small className="ml-auto" onClick={() => void weave(id)}>
                 Weave the rest

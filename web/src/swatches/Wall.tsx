@@ -37,7 +37,7 @@ export function Wall({
     };
   });
   return (
-    <div className="min-h-0 grow overflow-y-auto px-4 pb-4">
+    <div tabIndex={0} className="min-h-0 grow overflow-y-auto px-4 pb-4">
       <Tiles kind="swatch" {...{ tiles, chosen, against, onChoose, onAgainst }} />
       <Confirm
         open={going !== undefined}

@@ -1,4 +1,5 @@
-import { Slider as RSlider, Tooltip } from 'radix-ui';
+import { Tooltip } from 'radix-ui';
+import { numberFrom } from './arithmetic';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from 'react';
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
@@ -78,7 +79,7 @@ export interface NumberFieldProps {
   className?: string;
 }
 
-/** A number typed in; it counts when it is left or Enter is pressed, and what is no number goes back to what was. */
+/** A number typed in, or a sum that comes to one; it counts when it is left or Enter is pressed, and what is no number goes back to what was. */
 export function NumberField({
   label,
   value,
@@ -97,12 +98,13 @@ export function NumberField({
   const [text, setText] = useState(shown);
   useEffect(() => setText(shown), [shown]);
   const commit = (): void => {
-    const trimmed = text.trim().replace(',', '.').replace('−', '-');
+    const trimmed = text.trim();
     if (trimmed === shown) return;
-    const number = Number(trimmed);
+    const number = numberFrom(trimmed);
     if (trimmed === '' && optional) onChange(undefined);
-    else if (trimmed !== '' && Number.isFinite(number)) onChange(Math.min(max, Math.max(min, number)));
-    else setText(shown);
+    else if (number !== undefined) onChange(Math.min(max, Math.max(min, number)));
+    // A sum that comes to what was there leaves its result as well.
+    setText(shown);
     onCommit?.();
   };
   return (
@@ -110,7 +112,7 @@ export function NumberField({
       <span className={hideLabel ? 'sr-only' : 'text-soft'}>{label}</span>
       <input
         id={id}
-        inputMode="decimal"
+        inputMode="text"
         value={text}
         placeholder={placeholder}
         onChange={(event) => setText(event.target.value)}
@@ -123,65 +125,6 @@ export function NumberField({
         className="figures h-7 w-24 rounded-md border border-edge bg-pit px-2 text-right text-text placeholder:text-hush focus:border-lamp"
       />
     </label>
-  );
-}
-
-/** A slider with its number beside it. */
-export function SliderField({
-  label,
-  value,
-  min,
-  max,
-  step = (max - min) / 200,
-  onChange,
-  onCommit,
-  digits = 4,
-  log = false,
-}: {
-  label: string;
-  value: number;
-  min: number;
-  max: number;
-  step?: number;
-  onChange: (value: number) => void;
-  onCommit?: () => void;
-  digits?: number;
-  log?: boolean;
-}) {
-  const to = (v: number) => (log ? Math.log(v) : v);
-  const from = (v: number) => (log ? Math.exp(v) : v);
-  return (
-    <div className="grid grid-cols-[5.2rem_1fr_5.4rem] items-center gap-3">
-      <span className="truncate text-soft">{label}</span>
-      <RSlider.Root
-        className="relative flex h-7 touch-none items-center select-none"
-        min={to(min)}
-        max={to(max)}
-        step={log ? (to(max) - to(min)) / 400 : step}
-        value={[Math.min(to(max), Math.max(to(min), to(value)))]}
-        onValueChange={([v]) => onChange(log ? Number(from(v).toPrecision(4)) : Number(v.toFixed(8)))}
-        onValueCommit={() => onCommit?.()}
-        onKeyDown={(event) => event.stopPropagation()}
-      >
-        <RSlider.Track className="relative h-[3px] grow rounded-full bg-rim">
-          <RSlider.Range className="absolute h-full rounded-full bg-soft" />
-        </RSlider.Track>
-        <RSlider.Thumb
-          aria-label={label}
-          className="block h-4 w-2.5 rounded-[3px] border border-black/40 bg-text shadow hover:bg-lamp focus-visible:bg-lamp"
-        />
-      </RSlider.Root>
-      <NumberField
-        label={label}
-        hideLabel
-        value={value}
-        digits={digits}
-        min={log ? 1e-9 : -Infinity}
-        onChange={(v) => v !== undefined && onChange(v)}
-        onCommit={onCommit}
-        className="[&_input]:w-full"
-      />
-    </div>
   );
 }
 
@@ -234,10 +177,11 @@ export function Choice<T extends string>({
 }
 
 /** A bar that shows how far something is. */
-export function Bar({ share, className = '' }: { share: number; className?: string }) {
+export function Bar({ share, label, className = '' }: { share: number; label: string; className?: string }) {
   return (
     <div
       role="progressbar"
+      aria-label={label}
       aria-valuenow={Math.round(share * 100)}
       aria-valuemin={0}
       aria-valuemax={100}

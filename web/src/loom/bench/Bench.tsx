@@ -1,5 +1,6 @@
 import type { Step } from '../../../../core/recipe/schema';
 import { ownerAt } from '../../../../core/recipe/walk';
+import { Lead } from '../../lead/Lead';
 import { stepPlace, valueAt } from '../../store/paths';
 import { useApp } from '../../store/store';
 import { ClothBench } from './ClothBench';
@@ -18,6 +19,10 @@ export function Bench() {
   return (
     // Another place begins at its own head, however far the last one was scrolled.
     <aside key={chosen} aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
+      <Lead step="beads" className="m-3 w-auto!">
+        Touch a bead in the drawing below: the picture shows the state there, and its numbers lie here. The last one on
+        the right is the finished cloth.
+      </Lead>
       {step && <StepBench path={chosen} step={step} recipe={recipe} />}
       {!step && owner?.kind === 'strand' && <StrandBench owner={owner} recipe={recipe} />}
       {!step && owner?.kind === 'layer' && <LayerBench owner={owner} recipe={recipe} />}

@@ -1,7 +1,8 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import { chose } from '../../store/draft';
 import { useSend } from '../../store/store';
-import { Choice, NumberField, SliderField } from '../../ui/controls';
+import { Choice, NumberField } from '../../ui/controls';
+import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
 import { useSession } from '../session';
 import { Edges } from './Edges';
@@ -100,6 +101,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           value={orient.degrees ?? 0}
           min={-15}
           max={15}
+          usual={0}
           onChange={(value) => setValue('cloth.orient.degrees', value === 0 ? undefined : value, 'degrees')}
           onCommit={end}
         />

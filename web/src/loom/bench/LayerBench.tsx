@@ -4,7 +4,8 @@ import type { Owner } from '../../../../core/recipe/walk';
 import { layerPlace, valueAt } from '../../store/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
-import { Button, IconButton, SliderField } from '../../ui/controls';
+import { Button, IconButton } from '../../ui/controls';
+import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
 import {
   duplicateLayer,
@@ -103,6 +104,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
         <SliderField
           label="opacity"
           value={layer.opacity ?? 1}
+          usual={1}
           min={0}
           max={1}
           onChange={(v) => setValue(`${path}.opacity`, v >= 1 ? undefined : Math.max(0, v), 'opacity')}

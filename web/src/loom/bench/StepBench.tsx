@@ -6,7 +6,8 @@ import { STEP_KINDS } from '../../../../core/steps/index';
 import { gestureEnded } from '../../store/draft';
 import { stepPlace, stepsAt } from '../../store/paths';
 import { store } from '../../store/store';
-import { Button, IconButton, SliderField } from '../../ui/controls';
+import { Button, IconButton } from '../../ui/controls';
+import { SliderField } from '../../ui/SliderField';
 import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
 import { ownerName, placeName, stepName } from '../names';
@@ -48,6 +49,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
         title={step.name ?? stepName(step.do)}
         says={STEP_KINDS.get(step.do)?.says ?? ''}
         where={placeName(recipe, path)}
+        watch={STEP_KINDS.get(step.do)?.watch}
         notices={notices.map((n) => n.message)}
       />
       {Editor && props ? (
@@ -70,6 +72,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           value={step.opacity ?? 1}
           min={0}
           max={1}
+          usual={1}
           onChange={(value) =>
             setValue(`${path}.opacity`, value === 1 ? undefined : Math.min(1, Math.max(0, value)), 'opacity')
           }

@@ -7,6 +7,8 @@ import { changed, chose } from '../../store/draft';
 import { stepPlace, stepsAt, withStepMoved } from '../../store/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
+import { Lead } from '../../lead/Lead';
+import { led } from '../../lead/lead';
 import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
 import { strandColour } from '../strands';
@@ -47,7 +49,10 @@ export function Draft() {
   const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
   const noticeAt = (path: string): string | undefined =>
     notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
-  const choose = (path: string) => send(chose(path));
+  const choose = (path: string): void => {
+    if (stepPlace(path)) led('beads');
+    send(chose(path));
+  };
 
   const dropped = ({ active, over }: DragEndEvent): void => {
     const place = over ? layerDrop(String(active.id), String(over.id)) : undefined;
@@ -155,6 +160,13 @@ export function Draft() {
             </ThreadRow>
           ))}
           <TieUp layout={layout} />
+          {layout.mix && (
+            <div className="absolute z-30" style={{ left: layout.layersX, top: 92 }}>
+              <Lead step="knots">
+                Each knot says how much of a filter goes into a colour. Drag one up or down, and the picture follows.
+              </Lead>
+            </div>
+          )}
           <Layers recipe={recipe} layout={layout} chosen={chosen} noticeAt={noticeAt} />
           {inside ? (
             <button

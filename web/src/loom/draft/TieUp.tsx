@@ -2,6 +2,7 @@ import { weightsInEffect, withSwitched } from '../../../../core/mix/in-effect';
 import type { Mix } from '../../../../core/recipe/schema';
 import { changed, gestureEnded } from '../../store/draft';
 import { withValue } from '../../store/paths';
+import { led } from '../../lead/lead';
 import { store, useApp, useSend } from '../../store/store';
 import { type ColumnName, COLUMNS } from '../columns';
 import { strandColour } from '../strands';
@@ -66,7 +67,10 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
                 weight={mix.mix[column.name]?.[row.id] ?? 0}
                 off={isOff(mix, row.id, column.name)}
                 label={`${row.id} in ${column.name}`}
-                onChange={(weight) => setWeight(path, column.name, row.id, weight)}
+                onChange={(weight) => {
+                  led('knots');
+                  setWeight(path, column.name, row.id, weight);
+                }}
                 onEnd={() => send(gestureEnded())}
               />
             )),
@@ -75,20 +79,21 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
         const weights = Object.values(inEffect[column.name] ?? {});
         const off = mix.off?.columns?.includes(column.name) === true;
         const sum = weights.reduce((total, w) => total + (mix.weights === 'share' ? Math.abs(w) : w), 0);
+        const said = off ? 'off' : Math.round(sum * 100);
         return (
           <button
             type="button"
             key={column.name}
             className={`absolute -translate-x-1/2 rounded px-1 text-center text-[11px] leading-tight hover:bg-shelf ${off ? 'opacity-45' : ''}`}
             title={switchHint(column.name, off)}
-            aria-label={switchHint(column.name, off)}
+            aria-label={`${column.short} ${said}. ${switchHint(column.name, off)}`}
             onClick={() => switchInMix(path, 'columns', column.name)}
             style={{ left: column.x, top: 6 }}
           >
             <b className={`font-semibold ${off ? 'line-through' : ''}`} style={{ color: column.colour }}>
               {column.short}
             </b>{' '}
-            <span className="figures text-[10.5px]! text-hush">{off ? 'off' : Math.round(sum * 100)}</span>
+            <span className="figures text-[10.5px]! text-hush">{said}</span>
           </button>
         );
       })}

@@ -1,6 +1,7 @@
 import { NAME_PARTS, USUAL_NAME } from '../../../../core/recipe/file-name';
 import { Chips } from '../../ui/Chips';
-import { Choice, SliderField } from '../../ui/controls';
+import { Choice } from '../../ui/controls';
+import { SliderField } from '../../ui/SliderField';
 import { TextField } from '../../ui/TextField';
 import type { Said } from './files';
 import { FORMAT_NAMES, FORMATS, type Settings } from './settings';

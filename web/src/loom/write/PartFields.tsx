@@ -1,5 +1,6 @@
 import type { Rect } from '../../../../core/raster/rect';
-import { Choice, NumberField, SliderField } from '../../ui/controls';
+import { Choice, NumberField } from '../../ui/controls';
+import { SliderField } from '../../ui/SliderField';
 import { count } from '../../ui/numbers';
 import { Pick } from '../../ui/Pick';
 import type { Middle, Size } from './part';

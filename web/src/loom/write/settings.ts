@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { KeptChoice } from '../../ui/kept-choice';
 
 /** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */
 export const FORMATS = {
@@ -41,21 +42,15 @@ export const settingsSchema = z.object({
 });
 export type Settings = z.output<typeof settingsSchema>;
 
-const KEY = 'owl-loom-write';
+const kept = new KeptChoice('owl-loom-write');
 
 export function rememberedSettings(): Settings {
   try {
-    return settingsSchema.parse(JSON.parse(localStorage.getItem(KEY) ?? '{}'));
+    return settingsSchema.parse(JSON.parse(kept.get() ?? '{}'));
   } catch {
-    // A browser that keeps nothing, or something that is no JSON: as at first.
+    // Something that is no JSON: as at first.
     return settingsSchema.parse({});
   }
 }
 
-export function remember(settings: Settings): void {
-  try {
-    localStorage.setItem(KEY, JSON.stringify(settings));
-  } catch {
-    // A browser that keeps nothing asks anew the next time.
-  }
-}
+export const remember = (settings: Settings): void => kept.set(JSON.stringify(settings));

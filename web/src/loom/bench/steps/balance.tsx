@@ -1,5 +1,5 @@
 import type { balance } from '../../../../../core/steps/balance';
-import { SliderField } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { end } from '../editor';
 import { Section } from '../Rows';
 import { editorOf, ParamSwitch } from './editor';
@@ -22,6 +22,7 @@ export const BalanceEditor = editorOf<typeof balance>((props) => (
             value={props.params[range][p]}
             min={-MOST}
             max={MOST}
+            usual={0}
             digits={3}
             onChange={(value) =>
               props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')

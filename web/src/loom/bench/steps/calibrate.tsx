@@ -1,5 +1,6 @@
 import type { calibrate } from '../../../../../core/steps/calibrate';
-import { Choice, SliderField } from '../../../ui/controls';
+import { Choice } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
 import { end, useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';

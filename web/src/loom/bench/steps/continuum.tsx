@@ -1,6 +1,7 @@
 import type { Figure } from '../../../../../core/figures/index';
 import type { continuum } from '../../../../../core/steps/continuum';
-import { Choice, SliderField } from '../../../ui/controls';
+import { Choice } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
 import { useDescribed } from '../../session';
 import { useWanted } from '../../use-wanted';

@@ -2,7 +2,8 @@ import type { ReactNode } from 'react';
 import type { ParamsOf, StepKind } from '../../../../../core/engine/step-kind';
 import { ownParams, type Recipe, type Step } from '../../../../../core/recipe/schema';
 import { STEP_KINDS } from '../../../../../core/steps/index';
-import { Choice, SliderField } from '../../../ui/controls';
+import { Choice } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { setValue } from '../../edit';
 import { held } from '../../limits';
 import { end } from '../editor';
@@ -60,9 +61,15 @@ export function editorProps(path: string, step: Step, recipe: Recipe): EditorPro
   };
 }
 
+/** What a numeric parameter is where the recipe says nothing. */
+const usualOf = (kind: string, name: string): number | undefined => {
+  const usual = STEP_KINDS.get(kind)?.params.shape[name]?.safeParse(undefined).data;
+  return typeof usual === 'number' ? usual : undefined;
+};
+
 /** A slider of one numeric parameter. */
 export function ParamSlider<P, K extends keyof P & string>({
-  of: { params, set },
+  of: { params, set, step },
   name,
   label = name,
   whole = false,
@@ -84,7 +91,8 @@ export function ParamSlider<P, K extends keyof P & string>({
       value={params[name] as number}
       onChange={(value) => set(name, (whole ? Math.round(value) : value) as P[K], 'moving')}
       onCommit={end}
-      {...(whole && { step: 1, digits: 1 })}
+      usual={usualOf(step.do, name)}
+      {...(whole && { step: 1, digits: 1, whole })}
       {...rest}
     />
   );

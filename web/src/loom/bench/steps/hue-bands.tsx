@@ -2,7 +2,8 @@ import { ArrowLeft, ArrowRight, Pipette, Plus, Power, ScanEye, Trash2 } from 'lu
 import type { HueBand, hueBands } from '../../../../../core/steps/hue-bands';
 import { useApp, useSend } from '../../../store/store';
 import { looked } from '../../../store/view';
-import { Button, IconButton, SliderField } from '../../../ui/controls';
+import { Button, IconButton } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { Menu } from '../../../ui/Menu';
 import { end } from '../editor';
 import { HueRing } from '../HueRing';
@@ -20,6 +21,7 @@ interface Field {
   readonly label: string;
   readonly min: number;
   readonly max: number;
+  readonly usual?: number;
 }
 
 const FAMILY: readonly Field[] = [
@@ -28,9 +30,9 @@ const FAMILY: readonly Field[] = [
   { key: 'soft', label: 'falls over', min: 0, max: 90 },
 ];
 const DEED: readonly Field[] = [
-  { key: 'turn', label: 'turn', min: -180, max: 180 },
-  { key: 'chroma', label: 'colour', min: 0, max: 2.5 },
-  { key: 'lightness', label: 'lightness', min: -0.3, max: 0.3 },
+  { key: 'turn', label: 'turn', min: -180, max: 180, usual: 0 },
+  { key: 'chroma', label: 'colour', min: 0, max: 2.5, usual: 1 },
+  { key: 'lightness', label: 'lightness', min: -0.3, max: 0.3, usual: 0 },
 ];
 
 export const HueBandsEditor = editorOf<typeof hueBands>(({ path, recipe, params, set }) => {
@@ -51,13 +53,14 @@ export const HueBandsEditor = editorOf<typeof hueBands>(({ path, recipe, params,
     set('bands', [...bands, made]);
     send(looked({ piece: bands.length }));
   };
-  const slider = ({ key, label, min, max }: Field) => (
+  const slider = ({ key, label, min, max, usual }: Field) => (
     <SliderField
       key={key}
       label={label}
       value={key === 'centre' ? ((band[key] % 360) + 360) % 360 : band[key]}
       min={min}
       max={max}
+      usual={usual}
       digits={3}
       onChange={(value) =>
         put({ [key]: key === 'width' || key === 'soft' || key === 'chroma' ? Math.max(0, value) : value })
@@ -151,6 +154,7 @@ export const HueBandsEditor = editorOf<typeof hueBands>(({ path, recipe, params,
                 value={band.shift[p]}
                 min={-0.2}
                 max={0.2}
+                usual={0}
                 digits={3}
                 onChange={(value) =>
                   put({ shift: band.shift.map((v, q) => (q === p ? value : v)) as HueBand['shift'] })

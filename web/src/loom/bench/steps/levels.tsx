@@ -1,6 +1,6 @@
 import type { levels } from '../../../../../core/steps/levels';
 import { midtone } from '../../../../../core/tone/curves';
-import { SliderField } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { end, firstOf } from '../editor';
 import { Histogram } from '../Histogram';
 import { inputPath } from '../inputs';
@@ -32,9 +32,36 @@ export const LevelsEditor = editorOf<typeof levels>(({ path, recipe, params, set
         curve={(x) => midtone((x - black) / (white - black), mid)}
         onEnd={end}
       />
-      <SliderField label="black" value={black} min={0} max={0.5} onChange={set.black} onCommit={end} digits={3} />
-      <SliderField label="mid" value={mid} min={0.02} max={0.98} onChange={set.mid} onCommit={end} digits={3} />
-      <SliderField label="white" value={white} min={0.2} max={1} onChange={set.white} onCommit={end} digits={3} />
+      <SliderField
+        label="black"
+        usual={0}
+        value={black}
+        min={0}
+        max={0.5}
+        onChange={set.black}
+        onCommit={end}
+        digits={3}
+      />
+      <SliderField
+        label="mid"
+        usual={0.5}
+        value={mid}
+        min={0.02}
+        max={0.98}
+        onChange={set.mid}
+        onCommit={end}
+        digits={3}
+      />
+      <SliderField
+        label="white"
+        usual={1}
+        value={white}
+        min={0.2}
+        max={1}
+        onChange={set.white}
+        onCommit={end}
+        digits={3}
+      />
     </Section>
   );
 });

@@ -1,7 +1,7 @@
 import type { Figure } from '../../../../../core/figures/index';
 import type { LinearFit } from '../../../../../core/fit/linear';
 import type { linearFitStep } from '../../../../../core/steps/linear-fit';
-import { SliderField } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
 import { useDescribed } from '../../session';
 import { strandColour } from '../../strands';

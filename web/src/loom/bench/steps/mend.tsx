@@ -2,7 +2,8 @@ import { Brush as BrushIcon, Undo2 } from 'lucide-react';
 import type { mend } from '../../../../../core/steps/mend';
 import { useApp, useSend } from '../../../store/store';
 import { looked } from '../../../store/view';
-import { Button, Choice, NumberField, SliderField } from '../../../ui/controls';
+import { Button, Choice, NumberField } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { Section } from '../Rows';
 import { editorOf } from './editor';
 

@@ -1,5 +1,5 @@
 import { between, type range } from '../../../../../core/steps/range';
-import { SliderField } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { end } from '../editor';
 import { Histogram } from '../Histogram';
 import { inputPath } from '../inputs';

@@ -1,6 +1,7 @@
 import type { stretch } from '../../../../../core/steps/stretch';
 import { curveOf } from '../../../../../core/tone/curves';
-import { Choice, NumberField, SliderField } from '../../../ui/controls';
+import { Choice, NumberField } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
 import { useSession } from '../../session';
 import { end, firstOf, useMeasured } from '../editor';
 import { Histogram } from '../Histogram';
