@@ -1,6 +1,6 @@
 import { strandOwners } from '../../../core/recipe/walk';
 import { CircleHelp, Redo2, Scissors, Undo2 } from 'lucide-react';
-import { useState } from 'react';
+import { type ComponentProps, useState } from 'react';
 import type { TargetCard } from '../store/rows';
 import { redone, undone } from '../store/draft';
 import { useApp, useSend } from '../store/store';
@@ -9,6 +9,7 @@ import { looked } from '../store/view';
 import { Lead } from '../lead/Lead';
 import { led } from '../lead/lead';
 import { Button, IconButton } from '../ui/controls';
+import { Menu } from '../ui/Menu';
 import { Pick } from '../ui/Pick';
 import { Frame } from '../ui/Frame';
 import { TypedInPlace } from '../ui/TypedInPlace';
@@ -87,6 +88,27 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
   if (!open) return null;
   // Whatever else is shown has its own brightness, or is stretched.
   const onStrand = chosen.startsWith('strands') && image !== undefined && !stretched;
+  const looks: ComponentProps<typeof Look>[] = [
+    {
+      label: 'Brightened',
+      hotkey: 'V',
+      on: view.mode === 'bright',
+      idle: stretched ? 'This is stretched already, and is shown as it is.' : undefined,
+      onClick: () => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' })),
+    },
+    { label: 'Cut off', hotkey: 'K', on: view.clipping, onClick: () => send(looked({ clipping: !view.clipping })) },
+    { label: 'Alone', hotkey: 'O', on: view.layerAlone, onClick: () => send(looked({ layerAlone: !view.layerAlone })) },
+    { label: 'Taken out', hotkey: 'T', on: view.taken, onClick: () => send(looked({ taken: !view.taken })) },
+    { label: 'Stars', hotkey: 'S', on: view.stars, onClick: () => send(looked({ stars: !view.stars })) },
+    {
+      label: 'Compare',
+      hotkey: 'B',
+      on: view.compare !== 'off',
+      onClick: () => send(looked({ compare: nextCompare(view.compare) })),
+    },
+    // It speaks of the finished cloth; on a strand its place is needed.
+    ...(onStrand ? [] : [{ label: 'Ask', hotkey: 'Q', on: view.tool === 'ask', onClick: toggleAsking }]),
+  ];
   return (
     <Frame
       target={target}
@@ -103,37 +125,27 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       }
       menu={<RecipeMenu target={target} />}
       middle={
-        <div className="flex items-center gap-0.5">
-          <Look
-            on={view.mode === 'bright'}
-            label="Brightened"
-            hotkey="V"
-            idle={stretched ? 'This is stretched already, and is shown as it is.' : undefined}
-            onClick={() => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' }))}
-          />
-          <Look
-            on={view.clipping}
-            label="Cut off"
-            hotkey="K"
-            onClick={() => send(looked({ clipping: !view.clipping }))}
-          />
-          <Look
-            on={view.layerAlone}
-            label="Alone"
-            hotkey="O"
-            onClick={() => send(looked({ layerAlone: !view.layerAlone }))}
-          />
-          <Look on={view.taken} label="Taken out" hotkey="T" onClick={() => send(looked({ taken: !view.taken }))} />
-          <Look on={view.stars} label="Stars" hotkey="S" onClick={() => send(looked({ stars: !view.stars }))} />
-          <Look
-            on={view.compare !== 'off'}
-            label="Compare"
-            hotkey="B"
-            onClick={() => send(looked({ compare: nextCompare(view.compare) }))}
-          />
-          {/* It speaks of the finished cloth; on a strand its place is needed. */}
-          {onStrand ? <BrightAs /> : <Look on={view.tool === 'ask'} label="Ask" hotkey="Q" onClick={toggleAsking} />}
-        </div>
+        <>
+          <div className="hidden items-center gap-0.5 min-[1200px]:flex">
+            {looks.map((one) => (
+              <Look key={one.label} {...one} />
+            ))}
+            {onStrand && <BrightAs />}
+          </div>
+          <div className="min-[1200px]:hidden">
+            <Menu
+              items={looks.map(({ label, hotkey, on, idle, onClick }) => ({
+                label: on ? `${label}: no longer` : label,
+                says: idle ?? `key ${hotkey}`,
+                onSelect: onClick,
+              }))}
+            >
+              <Button small look={looks.some(({ on, label }) => on && label !== 'Brightened') ? 'lamp' : 'plain'}>
+                Look
+              </Button>
+            </Menu>
+          </div>
+        </>
       }
       right={
         <>
