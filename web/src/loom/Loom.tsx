@@ -1,11 +1,12 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from 'react';
 import { useParams } from 'react-router';
-import { Group, Panel, Separator, usePanelRef } from 'react-resizable-panels';
+import { Group, Panel, Separator, useDefaultLayout, usePanelRef } from 'react-resizable-panels';
 import type { StageActions } from '../stage/Stage';
 import { faultText, useRecipeQuery, useStacksQuery, useTargetQuery } from '../store/api';
 import { closed, opened } from '../store/draft';
 import { useApp, useSend } from '../store/store';
 import { looked } from '../store/view';
+import { storage } from '../ui/kept-choice';
 import { Trouble } from '../ui/Trouble';
 import { useAutosave } from './autosave';
 import { Bench } from './bench/Bench';
@@ -39,9 +40,15 @@ export function Loom() {
     () => ({ stage: () => stage.current, showList: showKeys, keepSwatch: () => void keepSwatch(id) }),
     [showKeys, id],
   );
+  const rows = useDefaultLayout({ id: 'owl-loom-rows', storage, onlySaveAfterUserInteractions: true });
+  const columns = useDefaultLayout({ id: 'owl-loom-columns', storage, onlySaveAfterUserInteractions: true });
   const draftPanel = usePanelRef();
   const tall = useApp((state) => state.view.tallDraft);
+  const wasTall = useRef(tall);
   useEffect(() => {
+    // What a hand has drawn stays until the whole draft is asked for.
+    if (wasTall.current === tall) return;
+    wasTall.current = tall;
     const needs = Number(document.querySelector<HTMLElement>('[data-needs]')?.dataset.needs);
     draftPanel.current?.resize(tall && needs > 0 ? `${Math.min(needs, MOST * window.innerHeight)}px` : DRAFT);
   }, [draftPanel, tall]);
@@ -73,20 +80,20 @@ export function Loom() {
       <SessionProvider key={recipeId} target={id} stacks={stacks}>
         <div className="flex h-full flex-col">
           <TopBar target={target} onHelp={showKeys} />
-          <Group orientation="vertical" className="min-h-0 grow">
-            <Panel minSize="30%">
-              <Group orientation="horizontal">
-                <Panel minSize="40%">
+          <Group {...rows} orientation="vertical" className="min-h-0 grow">
+            <Panel id="picture" minSize="30%">
+              <Group {...columns} orientation="horizontal">
+                <Panel id="viewer" minSize="40%">
                   <Viewer stage={stage} />
                 </Panel>
                 <Separator className="w-px bg-edge hover:bg-lamp" />
-                <Panel defaultSize="326px" minSize="290px" maxSize="480px">
+                <Panel id="bench" defaultSize="326px" minSize="290px" maxSize="480px">
                   <Bench />
                 </Panel>
               </Group>
             </Panel>
             <Separator className="h-px bg-edge hover:bg-lamp" />
-            <Panel defaultSize={DRAFT} minSize="120px" panelRef={draftPanel}>
+            <Panel id="draft" defaultSize={DRAFT} minSize="120px" panelRef={draftPanel}>
               <Draft />
             </Panel>
           </Group>

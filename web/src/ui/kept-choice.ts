@@ -1,21 +1,30 @@
 import { useSyncExternalStore } from 'react';
 
-/** A small thing that the browser remembers from one time to the next, as text. */
+/** What the browser remembers from one time to the next; one that keeps nothing has nothing to say. */
+export const storage: Pick<Storage, 'getItem' | 'setItem'> = {
+  getItem(key) {
+    try {
+      return localStorage.getItem(key);
+    } catch {
+      return null;
+    }
+  },
+  setItem(key, value) {
+    try {
+      localStorage.setItem(key, value);
+    } catch {
+      // Known until the page is left.
+    }
+  },
+};
+
+/** A small thing that the browser remembers, as text. */
 export class KeptChoice {
   private value: string | null;
   private readonly listeners = new Set<() => void>();
 
   constructor(private readonly key: string) {
-    this.value = this.read();
-  }
-
-  private read(): string | null {
-    try {
-      return localStorage.getItem(this.key);
-    } catch {
-      // A browser that keeps nothing: known until the page is left.
-      return null;
-    }
+    this.value = storage.getItem(key);
   }
 
   get(): string | null {
@@ -25,11 +34,7 @@ export class KeptChoice {
   set(value: string): void {
     if (value === this.value) return;
     this.value = value;
-    try {
-      localStorage.setItem(this.key, value);
-    } catch {
-      // As above.
-    }
+    storage.setItem(this.key, value);
     for (const listener of this.listeners) listener();
   }
 
