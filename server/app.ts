@@ -7,6 +7,7 @@ import { headers, onlyLocal } from './api/guard';
 import { errorHandler, route } from './api/http';
 import { jobRoutes } from './api/jobs';
 import { paletteRoutes } from './api/palettes';
+import { patternRoutes } from './api/patterns';
 import { swatchRoutes } from './api/swatches';
 import { recipeRoutes } from './api/recipes';
 import { stackRoutes } from './api/stacks';
@@ -38,7 +39,16 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
       response.json({ ok: true });
     }),
   );
-  for (const routes of [targetRoutes, stackRoutes, recipeRoutes, paletteRoutes, swatchRoutes, exportRoutes, jobRoutes])
+  for (const routes of [
+    targetRoutes,
+    stackRoutes,
+    recipeRoutes,
+    paletteRoutes,
+    patternRoutes,
+    swatchRoutes,
+    exportRoutes,
+    jobRoutes,
+  ])
     api.use(routes(studio));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
   app.use('/api', api);

@@ -1,3 +1,4 @@
+import type { Pattern } from '../../core/pattern/schema';
 import { EntitySchema } from 'typeorm';
 import type { Figure } from '../../core/figures/index';
 import type { Card } from '../../core/fits/cards';
@@ -137,6 +138,15 @@ export interface StoredPalette {
   createdAt: Date;
 }
 
+/** A piece of weaving that someone kept: steps, a mask or layers, with the strands that they read as roles. */
+export interface StoredPattern {
+  id: string;
+  name: string;
+  says: string;
+  body: Pattern;
+  createdAt: Date;
+}
+
 const id = { type: 'varchar', length: 36, primary: true } as const;
 const ref = { type: 'varchar', length: 36 } as const;
 const created = { type: 'datetime', precision: 3, createDate: true } as const;
@@ -251,6 +261,17 @@ export const ExportEntity = new EntitySchema<Export>({
   },
 });
 
+export const PatternEntity = new EntitySchema<StoredPattern>({
+  name: 'patterns',
+  columns: {
+    id,
+    name: { type: 'varchar', length: 200, unique: true },
+    says: { type: 'varchar', length: 500 },
+    body: json,
+    createdAt: created,
+  },
+});
+
 export const PaletteEntity = new EntitySchema<StoredPalette>({
   name: 'palettes',
   columns: {
@@ -286,5 +307,6 @@ export const ENTITIES = [
   JobEntity,
   ExportEntity,
   PaletteEntity,
+  PatternEntity,
   SwatchEntity,
 ];

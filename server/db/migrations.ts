@@ -112,6 +112,21 @@ class ExportRequests1764000000005 implements MigrationInterface {
   }
 }
 
+/** Pieces of weaving that people keep. */
+class Patterns1764000000006 implements MigrationInterface {
+  readonly name = 'Patterns1764000000006';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'CREATE TABLE IF NOT EXISTS patterns (id varchar(36) PRIMARY KEY, name varchar(200) NOT NULL, says varchar(500) NOT NULL, body json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), UNIQUE KEY pattern_name (name))',
+    );
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE patterns');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
@@ -119,4 +134,5 @@ export const MIGRATIONS = [
   Palettes1764000000003,
   Swatches1764000000004,
   ExportRequests1764000000005,
+  Patterns1764000000006,
 ];

@@ -8,6 +8,9 @@ import { store, useApp } from '../store/store';
 import { Confirm } from '../ui/Confirm';
 import { Menu } from '../ui/Menu';
 import { KeepPalette } from './KeepPalette';
+import { Batch } from './patterns/Batch';
+import { KeepPattern } from './patterns/KeepPattern';
+import { ThreadPattern } from './patterns/ThreadPattern';
 
 /** The recipe as JSON, for a file on the user's own disk. */
 function download(): void {
@@ -26,7 +29,8 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
   const [add] = useAddRecipeMutation();
   const [remove] = useRemoveRecipeMutation();
   const [asking, setAsking] = useState(false);
-  const [keeping, setKeeping] = useState(false);
+  const [keeping, setKeeping] = useState<'palette' | 'pattern' | 'thread' | 'batch'>();
+  const done = () => setKeeping(undefined);
   const navigate = useNavigate();
   const duplicate = async (): Promise<void> => {
     const { recipe } = store.getState().draft;
@@ -51,7 +55,10 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
               onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`),
             })),
           { label: 'Duplicate', onSelect: () => void duplicate() },
-          { label: 'Keep as a palette', onSelect: () => setKeeping(true) },
+          { label: 'Keep as a palette', onSelect: () => setKeeping('palette') },
+          { label: 'Keep a pattern', onSelect: () => setKeeping('pattern') },
+          { label: 'Thread a pattern', onSelect: () => setKeeping('thread') },
+          { label: 'Weave on other targets', onSelect: () => setKeeping('batch') },
           { label: 'Save as JSON', onSelect: download },
           { label: 'Remove', danger: true, onSelect: () => setAsking(true) },
         ]}
@@ -65,7 +72,10 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
           <ChevronDown size={14} />
         </button>
       </Menu>
-      {keeping && <KeepPalette target={target} onClose={() => setKeeping(false)} />}
+      {keeping === 'palette' && <KeepPalette target={target} onClose={done} />}
+      {keeping === 'pattern' && <KeepPattern onClose={done} />}
+      {keeping === 'thread' && <ThreadPattern onClose={done} />}
+      {keeping === 'batch' && <Batch target={target} onClose={done} />}
       <Confirm
         open={asking}
         title="Remove this recipe?"

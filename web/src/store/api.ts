@@ -4,7 +4,8 @@ import type { Wanted } from '../../../core/engine/plan';
 import type { Ground } from '../../../core/palette/begin';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { FileRequest } from '../loom/write/files';
-import type { ExportRow, JobRow, RecipeRow, SheetEntry, StackRow, SwatchRow, TargetCard } from './rows';
+import type { Pattern } from '../../../core/pattern/schema';
+import type { ExportRow, JobRow, PatternRow, RecipeRow, SheetEntry, StackRow, SwatchRow, TargetCard } from './rows';
 
 export interface ApiFault {
   readonly status: number | string;
@@ -42,7 +43,7 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch'],
+  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch', 'Pattern'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -136,6 +137,15 @@ export const api = createApi({
       query: (id) => ({ url: `/palettes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Sheet'],
     }),
+    patterns: build.query<PatternRow[], void>({ query: () => '/patterns', providesTags: ['Pattern'] }),
+    keepPattern: build.mutation<PatternRow, { name: string; says: string; body: Pattern }>({
+      query: (body) => ({ url: '/patterns', method: 'POST', body }),
+      invalidatesTags: ['Pattern'],
+    }),
+    dropPattern: build.mutation<void, string>({
+      query: (id) => ({ url: `/patterns/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Pattern'],
+    }),
     swatches: build.query<SwatchRow[], string>({
       query: (target) => `/targets/${target}/swatches`,
       providesTags: ['Swatch'],
@@ -204,6 +214,9 @@ export const {
   useWeaveSheetMutation,
   useKeepPaletteMutation,
   useDropPaletteMutation,
+  usePatternsQuery,
+  useKeepPatternMutation,
+  useDropPatternMutation,
   useSwatchesQuery,
   useSwatchQuery,
   useEditSwatchMutation,

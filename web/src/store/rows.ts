@@ -1,6 +1,7 @@
 import type { StackInfo } from '../../../core/engine/graph';
 import type { FileRequest } from '../loom/write/files';
 import type { Recipe } from '../../../core/recipe/schema';
+import type { Pattern } from '../../../core/pattern/schema';
 import type { PlaneSummary } from '../../../core/stats/summary';
 
 // What the server's lists hold, row by row.
@@ -98,6 +99,15 @@ export interface SheetEntry {
   readonly ready: boolean;
   /** Why it cannot be woven. */
   readonly trouble?: string;
+}
+
+/** A piece of weaving that someone kept. */
+export interface PatternRow {
+  readonly id: string;
+  readonly name: string;
+  readonly says: string;
+  readonly body: Pattern;
+  readonly createdAt: string;
 }
 
 export interface ExportRow {

@@ -1,0 +1,102 @@
+import { writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import { afterAll, beforeAll, expect, it } from 'vitest';
+import type { Recipe } from '../core/recipe/schema';
+import { ask, json } from '../server/ask';
+import { Evening, lineRecipe, stackFile, threeLines } from './evening';
+import type { Hand } from './hand';
+
+const [width, height] = [240, 180];
+let evening: Evening;
+let hand: Hand;
+let id: string;
+let address: string;
+const recipe: Recipe = {
+  ...lineRecipe,
+  strands: lineRecipe.strands.map((strand) =>
+    strand.id === 'SII'
+      ? {
+          ...strand,
+          steps: [
+            { do: 'linear-fit', to: 'Ha' },
+            { do: 'scale', multiply: 1.5 },
+          ],
+        }
+      : strand,
+  ),
+};
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  ({ hand } = evening);
+  ({ address } = evening.running);
+  ({ recipeId: id } = await evening.weave(threeLines(61, width, height), { width, height }, recipe));
+});
+afterAll(() => evening.end());
+
+const body = async () => (await ask<{ body: Recipe }>(address, `/recipes/${id}`)).body;
+/** Opens an entry of the list of recipes. */
+async function entry(label: string): Promise<void> {
+  await hand.until(`the entry ${label}`, async () => {
+    // The bar may still be making room for what has been chosen.
+    if (!(await hand.page.$('[role="menu"]'))) await hand.press('Recipes');
+    for (const one of await hand.page.$$('[role="menuitem"]'))
+      if ((await one.evaluate((node) => node.textContent)) === label) {
+        await one.click();
+        return true;
+      }
+    return false;
+  });
+}
+
+it('steps are kept as a pattern and threaded onto another strand, shown before they are taken', async () => {
+  await hand.page.click('[data-path="strands[2]"]');
+  await entry('Keep a pattern');
+  await hand.page.waitForSelector('[role="dialog"] input');
+  await hand.page.type('[role="dialog"] input', 'Fit and lift');
+  await hand.press('Keep it');
+  await hand.until('it kept', async () => (await ask<unknown[]>(address, '/patterns')).length === 1);
+  await hand.until('no dialog', async () => !(await hand.page.$('[role="dialog"]')));
+  await hand.page.click('[data-path="strands[1]"]');
+  await entry('Thread a pattern');
+  await hand.press(/^Fit and lift/);
+  await hand.until('a preview', () => hand.page.$('[role="dialog"] canvas[data-drawn="true"]'));
+  expect((await body()).strands[1].steps).toEqual([]);
+  await hand.press('Take it');
+  await hand.until('the steps there', async () => (await body()).strands[1].steps?.length === 2);
+  expect((await body()).strands[1].steps).toEqual(recipe.strands[2].steps);
+  await hand.page.keyboard.down('Control');
+  await hand.page.keyboard.press('z');
+  await hand.page.keyboard.up('Control');
+  await hand.until('one undo', async () => (await body()).strands[1].steps?.length === 0);
+});
+
+it('a recipe is woven on another target by its filters, and its picture comes', async () => {
+  const { id: other } = await ask<{ id: string }>(address, '/targets', json('POST', { name: 'Elsewhere' }));
+  const planes = threeLines(77, width, height);
+  const names = Object.keys(planes).map((filter) => `elsewhere_${filter}.fits`);
+  for (const [i, plane] of Object.values(planes).entries())
+    await writeFile(join(evening.root, 'inbox', names[i]), stackFile(Object.keys(planes)[i], plane, width, height));
+  await ask(address, `/targets/${other}/inbox`, json('POST', { files: names }));
+  await ask(address, '/targets', json('POST', { name: 'Empty' }));
+  await hand.until('its stacks', async () => (await ask<unknown[]>(address, `/targets/${other}/stacks`)).length === 3);
+  await hand.page.reload();
+  await hand.page.waitForSelector('[data-shown="cloth"]');
+  await entry('Weave on other targets');
+  const dialog = '[role="dialog"]';
+  await hand.until('who can take it', async () =>
+    /Empty[\s\S]*lacks Ha, OIII and SII|Empty[\s\S]*lacks SII/.test(await hand.text(dialog)),
+  );
+  await hand.page.$$eval(`${dialog} label`, (all) =>
+    (
+      all.find((one) => one.textContent?.includes('Elsewhere'))?.querySelector('input') as HTMLInputElement | null
+    )?.click(),
+  );
+  await hand.press('Weave');
+  await hand.until('its picture', () =>
+    hand.page.$$eval(`${dialog} img`, (all) => all.length === 1 && (all[0] as HTMLImageElement).naturalWidth > 0),
+  );
+  const { recipes } = await ask<{ recipes: { name: string }[] }>(address, `/targets/${other}`);
+  expect(recipes.map(({ name }) => name)).toEqual(['Layers']);
+  expect(hand.troubles).toEqual([]);
+});
