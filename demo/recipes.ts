@@ -1,4 +1,5 @@
 import type { Recipe } from '../core/recipe/schema';
+import { LIFTED, OWN_LIGHT } from './finished';
 import { LANTERN_LIGHT, THREADS_OF_FIRE } from './moth-light';
 import { EMBER_ON_ICE, GAS_BEHIND_STARS, GOLD_FROM_GREEN, HYDROGEN_NIGHT, THIRD_LINE } from './moth-lines';
 import { DAYLIGHT, LINES, MOTH_SKY as SKY } from './moth-strands';
@@ -70,6 +71,7 @@ const MOTH_RECIPES: readonly Recipe[] = [
   LANTERN_LIGHT,
   THREADS_OF_FIRE,
   EMBER_ON_ICE,
+  OWN_LIGHT,
   {
     format: 'owl-loom-recipe',
     version: 1,
@@ -200,6 +202,7 @@ const TEASEL_RECIPES: readonly Recipe[] = [
       extent: 'common',
     },
   },
+  LIFTED,
   {
     format: 'owl-loom-recipe',
     version: 1,

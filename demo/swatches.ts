@@ -41,6 +41,15 @@ const without =
     cloth: recipe.cloth && { ...recipe.cloth, steps: recipe.cloth.steps?.filter((step) => !kinds.includes(step.do)) },
   });
 
+/** The recipe with some of its layers alone, and none of the steps that calm stars. */
+const onlyLayers =
+  (...ids: readonly string[]) =>
+  (recipe: Recipe): Recipe => {
+    const { cloth, ...rest } = without('hue-bands', 'star-shrink')(recipe);
+    const layers = cloth?.layers.filter(({ id }) => id !== undefined && ids.includes(id)) ?? [];
+    return { ...rest, cloth: cloth && { ...cloth, layers } };
+  };
+
 const asItIs = (recipe: Recipe): Recipe => recipe;
 const MOTH = 'lantern-moth';
 
@@ -49,6 +58,9 @@ export const DEMO_SWATCHES: Readonly<Record<string, readonly DemoSwatch[]>> = {
   [MOTH]: [
     stateOf(MOTH, 'Gold from green', 'Before the gold', 'three lines as they come', without('hue-bands', 'saturation')),
     stateOf(MOTH, 'Gold from green', 'Gold from green', 'green turned, cyan deepened', asItIs),
+    stateOf(MOTH, 'By its own light', 'Plain lines', 'before anything is laid on', onlyLayers('lines')),
+    stateOf(MOTH, 'By its own light', 'Lit once', 'the gas comes forward', onlyLayers('lines', 'lit')),
+    stateOf(MOTH, 'By its own light', 'By its own light', 'stars calmed and drawn in', asItIs),
     stateOf(MOTH, 'Copper and teal', 'No glow', 'without the sulfur on top', withLayer('glow', { visible: false })),
     stateOf(
       MOTH,
