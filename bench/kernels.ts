@@ -1,10 +1,11 @@
 import { saturate, turnHues } from '../core/colour/families';
+import type { ImageInfo } from '../core/engine/kernel';
 import { linearFit } from '../core/fit/linear';
 import { mixKernel } from '../core/mix/mix';
 import { newRaster, windowOf } from '../core/raster/raster';
 import type { Rect } from '../core/raster/rect';
 import { toneOf } from '../core/stats/tone';
-import { stretch } from '../core/steps/stretch';
+import { STEP_KINDS } from '../core/steps/index';
 import { madePlane, shortest } from './made';
 import { stepKernels } from './steps';
 
@@ -24,22 +25,7 @@ export function kernels(): Record<string, number> {
     share: true,
     gains: [1, 1, 1].map((gain) => ({ gain, sky: [0] })),
   });
-  const none = () => {
-    throw new Error('a stretch needs no other image');
-  };
-  const place = {
-    input: { node: 0, planes: 3 as const, domain: 'linear' as const, extent: rect },
-    others: [],
-    origin: rect,
-    frame: rect,
-    path: '',
-    derive: none,
-    alike: none,
-  };
-  const stretched = stretch
-    .build?.({ curve: 'asinh', black: 0.01, white: 1, strength: 100, target: 0.16, colour: 'linked' }, place)
-    .kernel.bind([], 0);
-  if (!stretched) throw new Error('the stretch does nothing');
+  const stretched = applyOf('stretch', { black: 0.01, strength: 100 }, 'linear');
   const [reference, target] = planes;
   // Strip by strip, as the engine runs them.
   const strips = Array.from(
@@ -61,9 +47,7 @@ export function kernels(): Record<string, number> {
           ),
         ),
       ) / copy,
-    stretch:
-      shortest(4, () => strips.forEach((s) => stretched([part(planes, s)], part(out.planes, s), () => undefined))) /
-      copy,
+    stretch: shortest(4, () => stretched(planes, out.planes)) / copy,
     tone: shortest(2, () => void toneOf(reference, rect)) / (copy / 3),
     linearFit:
       shortest(2, () => void linearFit({ reference, target, width: rect.width, height: rect.height }, 'levels')) /
@@ -80,6 +64,57 @@ export function coloursOverCopy(): Record<string, number> {
   return {
     hues: shortest(3, () => turnHues(planes, band, out)) / copy,
     saturation: shortest(3, () => saturate(planes, { amount: 0.3, shadows: 0.2 }, out)) / copy,
+    ...Object.fromEntries(
+      COLOUR_STEPS.map(([kind, params]) => {
+        const apply = applyOf(kind, params);
+        return [kind, shortest(2, () => apply(planes, out)) / copy];
+      }),
+    ),
+  };
+}
+
+const S_CURVE = [
+  [0, 0],
+  [0.25, 0.2],
+  [0.75, 0.8],
+  [1, 1],
+];
+
+/** Other steps on stretched colour, with parameters that make them work on every pixel. */
+const COLOUR_STEPS: readonly (readonly [kind: string, params: object])[] = [
+  ['levels', { black: 0.05, mid: 0.45 }],
+  ['curves', { all: S_CURVE }],
+  ['balance', { mids: [0.02, 0, -0.02] }],
+  ['cap', { colour: 'green' }],
+  ['floor', { level: 0.05 }],
+];
+
+/** A step's own kernel over whole planes of 24 megapixels, strip by strip, as the engine runs it. */
+function applyOf(kind: string, params: object, domain: ImageInfo['domain'] = 'stretched') {
+  const rect: Rect = { x: 0, y: 0, width: 6000, height: 4000 };
+  const step = STEP_KINDS.get(kind);
+  const input: ImageInfo = { node: 0, planes: 3, domain, extent: rect };
+  const place = {
+    input,
+    others: [],
+    origin: rect,
+    frame: rect,
+    path: 'bench',
+    alike: () => input,
+    derive: () => input,
+  };
+  const built = step?.build?.(step.params.parse(params), place);
+  if (!built) throw new Error(`${kind} does nothing`);
+  const apply = built.kernel.bind([], 0);
+  return (planes: readonly Float32Array[], out: readonly Float32Array[]): void => {
+    for (let y = 0; y < rect.height; y += 3) {
+      const strip = { ...rect, y, height: Math.min(3, rect.height - y) };
+      const part = (from: readonly Float32Array[]) => ({
+        rect: strip,
+        planes: from.map((plane) => windowOf(plane, rect, strip)),
+      });
+      apply([part(planes)], part(out), () => undefined);
+    }
   };
 }
 

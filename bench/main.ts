@@ -125,7 +125,10 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
   },
   page: async ({ demo }) => {
     const { address } = await demo();
-    const targets = await ask<{ id: string; name: string }[]>(address, '/targets');
+    const targets = await ask<{ id: string; name: string; recipes: { id: string; name: string }[] }[]>(
+      address,
+      '/targets',
+    );
     const moth = targets.find(({ name }) => name === 'Lantern Moth');
     if (!moth) throw new Error('the demo is not there');
     const { recipe, times: opening } = await openingTimes(address, moth.id, unmeasured());
@@ -133,7 +136,15 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     const sliders = await slidersOf(address, { target: moth.id, recipe, knot: KNOT });
     tell('Slider to pixels at 2 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
     await ask(address, `/recipes/${recipe}`, { method: 'DELETE' });
-    return { opening, sliders };
+    const gold = moth.recipes.find(({ name }) => name === 'Gold from green');
+    if (!gold) throw new Error('the demo is not there');
+    const ring = { target: moth.id, recipe: gold.id, chosen: 'cloth.steps[1]', knot: 'turned to, on the ring' };
+    const hues = await slidersOf(address, ring);
+    tell('Hue ring to pixels, its colours counted live, ms: the whole picture, and 1:1', Object.values(hues));
+    const scope = { ...ring, chosen: 'cloth.steps[2]', knot: 'amount' };
+    const saturation = await slidersOf(address, scope);
+    tell('Saturation to pixels, the colours in view live, ms: the whole picture, and 1:1', Object.values(saturation));
+    return { opening, sliders, hues, saturation };
   },
   fields: async ({ demo }) => {
     await demo();

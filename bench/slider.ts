@@ -12,8 +12,10 @@ export interface SliderTimes {
 export interface SliderPlace {
   readonly target: string;
   readonly recipe: string;
-  /** Its name on the page. */
+  /** Its name on the page; or that of another slider, which `chosen` brings into sight. */
   readonly knot: string;
+  /** Path of the bead that is chosen first; the cloth where none is. */
+  readonly chosen?: string;
   readonly view: 'fit' | '1:1';
 }
 
@@ -26,7 +28,7 @@ const stored = (address: string, id: string) => ask<{ revision: number; body: un
  */
 async function sliderTimes(
   address: string,
-  { target, recipe, knot: label, view }: SliderPlace,
+  { target, recipe, knot: label, view, chosen }: SliderPlace,
   events = 60,
 ): Promise<SliderTimes> {
   const { page, close } = await openBrowser();
@@ -39,11 +41,12 @@ async function sliderTimes(
       () => document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof'),
       { timeout: 300_000 },
     );
+    if (chosen) await page.click(`[data-path="${chosen}"]`);
     if (view === '1:1') await page.keyboard.press('1');
     await new Promise((resolve) => setTimeout(resolve, 1000));
     const times = await page.evaluate(
       async (count, name) => {
-        const knot = document.querySelector<HTMLElement>(`[aria-label="${name}"]`);
+        const knot = document.querySelector(`[aria-label="${name}"]`);
         const canvas = document.querySelector('[data-testid="picture"] canvas');
         if (!knot || !canvas) throw new Error('the Loom is not there');
         let seen: CanvasImageSource | undefined;

@@ -4,6 +4,7 @@ import { LUMINANCE } from '../colour/luminance';
 import { quickCoded, quickDecoded } from '../colour/tables';
 import { UserError } from '../errors';
 import type { Apply } from '../engine/kernel';
+import { Bend } from '../tone/bend';
 import { type CurvePoint, monotoneCubic } from '../tone/monotone';
 import { stepKind } from '../engine/step-kind';
 
@@ -28,10 +29,10 @@ const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
 const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
 
 /** Shifts all planes by what the curve does to their luminance. */
-function byLuminance([r, g, b]: readonly Float32Array[], of: (x: number) => number): void {
+function byLuminance([r, g, b]: readonly Float32Array[], of: Bend): void {
   for (let i = 0; i < r.length; i++) {
     const y = OF_RED * r[i] + OF_GREEN * g[i] + OF_BLUE * b[i];
-    const by = of(held(y)) - held(y);
+    const by = of.at(y) - held(y);
     r[i] += by;
     g[i] += by;
     b[i] += by;
@@ -39,11 +40,11 @@ function byLuminance([r, g, b]: readonly Float32Array[], of: (x: number) => numb
 }
 
 /** Brings each pixel's chroma to where the curve says; greys stay. */
-function byChroma([r, g, b]: readonly Float32Array[], of: (x: number) => number): void {
+function byChroma([r, g, b]: readonly Float32Array[], of: Bend): void {
   for (let i = 0; i < r.length; i++) {
     const [l, x, y] = oklabOf([quickDecoded(r[i]), quickDecoded(g[i]), quickDecoded(b[i])]);
     const chroma = Math.sqrt(x * x + y * y) / MOST_CHROMA;
-    const by = chroma > 1e-6 ? of(held(chroma)) / held(chroma) : 1;
+    const by = chroma > 1e-6 ? of.at(chroma) / held(chroma) : 1;
     const light = lightOf([l, by * x, by * y]);
     r[i] = quickCoded(light[0]);
     g[i] = quickCoded(light[1]);
@@ -62,7 +63,7 @@ export const curves = stepKind({
   },
   group: 'show',
   words: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
-  version: 1,
+  version: 2,
   params: z.strictObject({
     all: curve.optional(),
     red: curve.optional(),
@@ -75,7 +76,7 @@ export const curves = stepKind({
   gives: { domain: 'same' },
   begins: () => ({ all: GENTLE }),
   build: (p, { input, path }) => {
-    const bent = new Map<CurveName, (x: number) => number>();
+    const bent = new Map<CurveName, Bend>();
     for (const name of CURVES) {
       const points = p[name];
       if (!points) continue;
@@ -94,18 +95,16 @@ export const curves = stepKind({
           `${path}.${name}`,
         );
       const of = monotoneCubic(sorted);
-      bent.set(name, (x) => held(of(x)));
+      // A curve is level outside of its points, so its slope jumps at both ends.
+      bent.set(name, new Bend((x) => held(of(x)), [sorted[0][0], sorted[sorted.length - 1][0]]));
     }
     const apply: Apply = ([{ planes }], out) => {
       out.planes.forEach((to, k) => {
         const [all, own] = [bent.get('all'), bent.get((['red', 'green', 'blue'] as const)[k])];
         const from = planes[k];
-        if (!all && !own) to.set(from);
-        else
-          for (let i = 0; i < to.length; i++) {
-            const v = all ? all(held(from[i])) : from[i];
-            to[i] = own ? own(held(v)) : v;
-          }
+        if (all) all.plane(from, to);
+        else to.set(from);
+        if (own) own.plane(to, to);
       });
       const [luminance, chroma] = [bent.get('luminance'), bent.get('chroma')];
       if (luminance) byLuminance(out.planes, luminance);

@@ -1,0 +1,31 @@
+import fc from 'fast-check';
+import { expect, it } from 'vitest';
+import { Bend } from './bend';
+import { type CurvePoint, monotoneCubic } from './monotone';
+
+const x = fc.double({ min: 0, max: 1, noNaN: true });
+
+it('a curve read from its table is the curve, corners and ends included', () => {
+  fc.assert(
+    fc.property(
+      fc.uniqueArray(fc.integer({ min: 0, max: 40 }), { minLength: 2, maxLength: 6 }),
+      fc.array(fc.integer({ min: 0, max: 100 }), { minLength: 6, maxLength: 6 }),
+      fc.array(x, { minLength: 20, maxLength: 20 }),
+      (places, heights, at) => {
+        const points = places.sort((a, b) => a - b).map((p, i): CurvePoint => [p / 40, heights[i] / 100]);
+        const f = monotoneCubic(points);
+        const ends = [points[0][0], points[points.length - 1][0]];
+        const bend = new Bend(f, ends);
+        for (const v of [...at, ...ends, 0, 1, -0.5, 1.5, ends[0] + 1e-6, ends[1] - 1e-6])
+          expect(Math.abs(bend.at(v) - f(Math.min(1, Math.max(0, v))))).toBeLessThan(1e-6);
+      },
+    ),
+  );
+});
+
+it('what has no data stays so, plane by plane and in place', () => {
+  const bend = new Bend((v) => v * v);
+  const plane = Float32Array.of(0.5, Number.NaN, 2, -1);
+  bend.plane(plane, plane);
+  expect([...plane]).toEqual([expect.closeTo(0.25, 6), Number.NaN, 1, 0]);
+});
