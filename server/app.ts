@@ -10,6 +10,7 @@ import { paletteRoutes } from './api/palettes';
 import { patternRoutes } from './api/patterns';
 import { swatchRoutes } from './api/swatches';
 import { recipeRoutes } from './api/recipes';
+import { renewalRoutes } from './api/renewals';
 import { stackRoutes } from './api/stacks';
 import { targetRoutes } from './api/targets';
 import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
@@ -48,6 +49,7 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
     swatchRoutes,
     exportRoutes,
     jobRoutes,
+    renewalRoutes,
   ])
     api.use(routes(studio));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));

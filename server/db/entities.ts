@@ -1,3 +1,4 @@
+import type { StackFacts } from '../../core/stack/renewal';
 import type { Pattern } from '../../core/pattern/schema';
 import { EntitySchema } from 'typeorm';
 import type { Figure } from '../../core/figures/index';
@@ -147,6 +148,18 @@ export interface StoredPattern {
   createdAt: Date;
 }
 
+/** A stack that a newer file took the place of, and the recipes that read it as they were. */
+export interface Renewal {
+  id: string;
+  targetId: string;
+  stackId: string;
+  stackName: string;
+  before: StackFacts;
+  after: StackFacts;
+  kept: readonly { recipeId: string; swatchId: string }[];
+  createdAt: Date;
+}
+
 const id = { type: 'varchar', length: 36, primary: true } as const;
 const ref = { type: 'varchar', length: 36 } as const;
 const created = { type: 'datetime', precision: 3, createDate: true } as const;
@@ -261,6 +274,20 @@ export const ExportEntity = new EntitySchema<Export>({
   },
 });
 
+export const RenewalEntity = new EntitySchema<Renewal>({
+  name: 'renewals',
+  columns: {
+    id,
+    targetId: ref,
+    stackId: ref,
+    stackName: { type: 'varchar', length: 200 },
+    before: json,
+    after: json,
+    kept: json,
+    createdAt: created,
+  },
+});
+
 export const PatternEntity = new EntitySchema<StoredPattern>({
   name: 'patterns',
   columns: {
@@ -308,5 +335,6 @@ export const ENTITIES = [
   ExportEntity,
   PaletteEntity,
   PatternEntity,
+  RenewalEntity,
   SwatchEntity,
 ];

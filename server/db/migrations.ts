@@ -127,6 +127,21 @@ class Patterns1764000000006 implements MigrationInterface {
   }
 }
 
+/** Stacks that newer files took the place of. */
+class Renewals1764000000007 implements MigrationInterface {
+  readonly name = 'Renewals1764000000007';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'CREATE TABLE IF NOT EXISTS renewals (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, stackId varchar(36) NOT NULL, stackName varchar(200) NOT NULL, `before` json NOT NULL, `after` json NOT NULL, kept json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), KEY renewal_target (targetId, createdAt), CONSTRAINT renewal_stack FOREIGN KEY (stackId) REFERENCES stacks (id) ON DELETE CASCADE)',
+    );
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE renewals');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
@@ -135,4 +150,5 @@ export const MIGRATIONS = [
   Swatches1764000000004,
   ExportRequests1764000000005,
   Patterns1764000000006,
+  Renewals1764000000007,
 ];

@@ -14,6 +14,7 @@ import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 import { writePyramid } from '../render/pyramid';
 import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
+import { factsOf, keepBefore, noteRenewal } from './renewal';
 import type { JobHandler } from './jobs';
 import type { Pool } from '../render/pool';
 import { Turns } from './turns';
@@ -184,11 +185,23 @@ export const importJob = (studio: Studio): JobHandler => {
     const { image, domain, row } = await takeIn(studio, payload, as, signal, progress);
     const exposure = guessExposure(image.cards, fileName) ?? null;
     if (before) {
+      // The same file taken in another way is no newer one: what it shows is mended, and nobody asks for what it was.
+      const kept =
+        before.hash === hash ? undefined : await keepBefore(studio, before, { signal, progress: () => undefined });
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
       await table.update(before.id, {
         ...row,
         ...(before.hash !== hash && { exposure: exposure ?? before.exposure }),
       } as never);
+      if (kept) {
+        const { width, height, figures } = row;
+        await noteRenewal(
+          studio,
+          before,
+          factsOf({ width, height, figures, exposure: exposure ?? before.exposure }),
+          kept,
+        );
+      }
       await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) }, job.id);
       return { stackId: before.id };
     }

@@ -9,7 +9,7 @@ import { type Swatch, SwatchEntity } from '../db/entities';
 import { writeWhole } from '../io/write';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
-import type { JobHandler } from './jobs';
+import type { JobHandler, JobRun } from './jobs';
 import { openStacks, type Studio } from './studio';
 import { wovenSmall } from './woven-small';
 
@@ -27,32 +27,41 @@ export const weaveSwatch = async (studio: Studio, { id, targetId, name }: Swatch
     await studio.jobs.add('swatch', targetId, `swatch ${name}`, payload);
 };
 
-/** Weaves the picture of a kept state, once: it stays what it was when the state was kept. */
+/**
+ * Weaves the picture of a kept state, once: it stays what it was when the state was kept.
+ * @returns null where the swatch is gone, or has its picture
+ */
+export async function wovenSwatch(
+  studio: Studio,
+  swatchId: string,
+  run: Pick<JobRun, 'signal' | 'progress'>,
+): Promise<{ swatchId: string; picture: string } | null> {
+  const table = studio.data.getRepository(SwatchEntity);
+  const swatch = await table.findOneBy({ id: swatchId });
+  if (!swatch || swatch.picture) return null;
+  try {
+    const recipe = parseRecipe(swatch.body);
+    const { graph, scene } = sceneOf(recipe, await openStacks(studio, swatch.targetId));
+    const node = nodeNamed(graph, recipe);
+    const bytes = await wovenSmall(studio, { graph, scene, recipe, node }, run, ACROSS);
+    const picture = `${swatchId}.${keyOf(pictureId(graph, node))}.jpg`;
+    await writeWhole(join(swatchesDir(studio.root), picture), [bytes]);
+    await table.update(swatchId, { picture, trouble: null });
+    // It may have been removed while it was woven.
+    if (!(await table.existsBy({ id: swatchId }))) await dropPictures(studio, [{ picture }]);
+    return { swatchId, picture };
+  } catch (fault) {
+    if (fault instanceof UserError && !run.signal.aborted)
+      await table.update(swatchId, { trouble: sentenceOf(fault).slice(0, 500) });
+    throw fault;
+  }
+}
+
+/** {@link wovenSwatch} as a job. */
 export const swatchJob =
   (studio: Studio): JobHandler =>
-  async (run) => {
-    const { swatchId } = swatchPayload.parse(run.job.payload);
-    const table = studio.data.getRepository(SwatchEntity);
-    const swatch = await table.findOneBy({ id: swatchId });
-    // It was removed before its turn came.
-    if (!swatch || swatch.picture) return null;
-    try {
-      const recipe = parseRecipe(swatch.body);
-      const { graph, scene } = sceneOf(recipe, await openStacks(studio, swatch.targetId));
-      const node = nodeNamed(graph, recipe);
-      const bytes = await wovenSmall(studio, { graph, scene, recipe, node }, run, ACROSS);
-      const picture = `${swatchId}.${keyOf(pictureId(graph, node))}.jpg`;
-      await writeWhole(join(swatchesDir(studio.root), picture), [bytes]);
-      await table.update(swatchId, { picture, trouble: null });
-      // It may have been removed while it was woven.
-      if (!(await table.existsBy({ id: swatchId }))) await dropPictures(studio, [{ picture }]);
-      return { swatchId, picture };
-    } catch (fault) {
-      if (fault instanceof UserError && !run.signal.aborted)
-        await table.update(swatchId, { trouble: sentenceOf(fault).slice(0, 500) });
-      throw fault;
-    }
-  };
+  (run) =>
+    wovenSwatch(studio, swatchPayload.parse(run.job.payload).swatchId, run);
 
 /** Takes the pictures of removed swatches away. */
 export async function dropPictures(studio: Studio, swatches: readonly Pick<Swatch, 'picture'>[]): Promise<void> {

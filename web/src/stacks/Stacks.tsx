@@ -16,6 +16,7 @@ import { Inbox } from './Inbox';
 import { LineUp, type LineUpState } from './LineUp';
 import { OddOnes } from './OddOnes';
 import { Preview } from './Preview';
+import { Renewals } from './Renewals';
 import { StackTable } from './StackTable';
 import { useUploads } from './use-uploads';
 import { hasPalettes, type Start, startsFor } from './starts';
@@ -98,6 +99,7 @@ export function Stacks() {
             <StackTable rows={rows} chosen={shown.id} onChoose={choose} />
           </div>
           <OddOnes target={id} rows={rows} />
+          <Renewals target={target} />
           <footer className="flex shrink-0 flex-wrap items-end gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
             <div className="min-w-80 grow">
               <DropZone target={id} uploads={uploads} compact />

@@ -5,7 +5,17 @@ import type { Ground } from '../../../core/palette/begin';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { FileRequest } from '../loom/write/files';
 import type { Pattern } from '../../../core/pattern/schema';
-import type { ExportRow, JobRow, PatternRow, RecipeRow, SheetEntry, StackRow, SwatchRow, TargetCard } from './rows';
+import type {
+  ExportRow,
+  JobRow,
+  PatternRow,
+  RecipeRow,
+  RenewalRow,
+  SheetEntry,
+  StackRow,
+  SwatchRow,
+  TargetCard,
+} from './rows';
 
 export interface ApiFault {
   readonly status: number | string;
@@ -137,6 +147,14 @@ export const api = createApi({
       query: (id) => ({ url: `/palettes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Sheet'],
     }),
+    renewals: build.query<RenewalRow[], string>({
+      query: (target) => `/targets/${target}/renewals`,
+      providesTags: ['Stack'],
+    }),
+    seenRenewal: build.mutation<void, string>({
+      query: (id) => ({ url: `/renewals/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Stack'],
+    }),
     patterns: build.query<PatternRow[], void>({ query: () => '/patterns', providesTags: ['Pattern'] }),
     keepPattern: build.mutation<PatternRow, { name: string; says: string; body: Pattern }>({
       query: (body) => ({ url: '/patterns', method: 'POST', body }),
@@ -214,6 +232,8 @@ export const {
   useWeaveSheetMutation,
   useKeepPaletteMutation,
   useDropPaletteMutation,
+  useRenewalsQuery,
+  useSeenRenewalMutation,
   usePatternsQuery,
   useKeepPatternMutation,
   useDropPatternMutation,

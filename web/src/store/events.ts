@@ -23,7 +23,7 @@ async function refresh(): Promise<void> {
 function told(job: JobRow): void {
   store.dispatch(jobTold(job));
   if (job.state === 'done' && job.kind === 'import')
-    store.dispatch(api.util.invalidateTags(['Stack', 'Target', 'Sheet']));
+    store.dispatch(api.util.invalidateTags(['Stack', 'Target', 'Sheet', 'Swatch', 'Cover']));
   if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
   if (job.kind === 'swatch' && (job.state === 'done' || job.state === 'failed'))
     store.dispatch(api.util.invalidateTags(['Swatch', 'Target']));

@@ -2,6 +2,7 @@ import type { StackInfo } from '../../../core/engine/graph';
 import type { FileRequest } from '../loom/write/files';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Pattern } from '../../../core/pattern/schema';
+import type { StackFacts } from '../../../core/stack/renewal';
 import type { PlaneSummary } from '../../../core/stats/summary';
 
 // What the server's lists hold, row by row.
@@ -99,6 +100,15 @@ export interface SheetEntry {
   readonly ready: boolean;
   /** Why it cannot be woven. */
   readonly trouble?: string;
+}
+
+/** A stack that a newer file took the place of, and the recipes that read it as swatches of what they were. */
+export interface RenewalRow {
+  readonly id: string;
+  readonly stackName: string;
+  readonly before: StackFacts;
+  readonly after: StackFacts;
+  readonly kept: readonly { readonly recipeId: string; readonly swatchId: string }[];
 }
 
 /** A piece of weaving that someone kept. */
