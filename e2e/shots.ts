@@ -40,17 +40,6 @@ const press = (word: string) => (page: Page) =>
 /** The main views, each once. */
 const SHOTS: readonly Shot[] = [
   { name: 'stacks', path: ({ id }) => `/targets/${id}/stacks` },
-  {
-    name: 'line-up',
-    of: 'Teasel',
-    path: ({ id }) => `/targets/${id}/stacks`,
-    prepare: async (page) => {
-      await press('Ha')(page);
-      await pause(1500);
-      await press('wipe')(page);
-      await pause(3000);
-    },
-  },
   { name: 'loom', path: loom('Copper and teal') },
   {
     name: 'starless',
@@ -60,12 +49,36 @@ const SHOTS: readonly Shot[] = [
       await choose('cloth.layers[0].steps[1]')(page);
     },
   },
-  { name: 'galaxy', of: 'Teasel', path: loom('Thistle in bloom') },
+  { name: 'galaxy', of: 'Teasel', path: loom('The Teasel laid level') },
   {
-    name: 'unmix',
-    of: 'Lantern Moth in colour',
-    path: loom('Two lines from one file'),
-    prepare: choose('strands[0].steps[1]'),
+    name: 'hues',
+    path: loom('Gold from green'),
+    prepare: choose('cloth.steps[1]'),
+  },
+  {
+    name: 'ask',
+    path: loom('By its own light'),
+    prepare: async (page) => {
+      await page.keyboard.press('q');
+      await page.mouse.click(330, 330);
+      await page.waitForSelector('[aria-label="Where the colour comes from"] ol', { timeout: 120_000 });
+    },
+  },
+  {
+    name: 'write-files',
+    path: loom('Copper and teal'),
+    prepare: async (page) => {
+      await page.evaluate(() => {
+        for (const button of document.querySelectorAll<HTMLButtonElement>('header button'))
+          if (button.innerText.trim() === 'Write file') button.click();
+      });
+      await page.waitForSelector('[role="dialog"] canvas');
+      await page.evaluate(() => {
+        for (const button of document.querySelectorAll<HTMLButtonElement>('[role="dialog"] button'))
+          if (['JPEG', 'a print'].includes(button.innerText.trim())) button.click();
+      });
+      await pause(1500);
+    },
   },
   { name: 'linear-fit', path: loom('Copper and teal'), prepare: choose('strands[2].steps[1]') },
   {
@@ -101,14 +114,6 @@ const SHOTS: readonly Shot[] = [
       await page.keyboard.press('m');
       await press('ellipse hides')(page);
       await pause(1500);
-    },
-  },
-  {
-    name: 'small-cloth',
-    path: loom('Threads of fire'),
-    prepare: async (page) => {
-      await choose('cloth.layers[1]')(page);
-      await page.click('[aria-label="Open this small cloth"]');
     },
   },
   {

@@ -98,6 +98,17 @@ describe('swatches', () => {
     await hand.press('Undo (Ctrl Z)');
     await until('the dark one', async () => (await body()).cloth?.layers[0].opacity === 0);
     expect(page.url()).not.toContain('back-to');
+    await hand.kept();
+  });
+
+  it('one thing alone is taken from it', async () => {
+    await hand.press('Swatches');
+    await page.type('[aria-label="Words of a name or a note"]', 'night bright');
+    await until('what has changed since', async () => (await text('footer')).includes('opacity 0, was not set'));
+    await hand.press('Take layer base from this swatch');
+    await page.waitForSelector('[data-shown="cloth"]');
+    await until('the layer of then', async () => (await body()).cloth?.layers[0].opacity === undefined);
+    expect(page.url()).not.toContain('only=');
     expect(hand.troubles).toEqual([]);
   });
 });

@@ -28,7 +28,6 @@ export const renderPayload = z.strictObject({
   /** How the file is called, with what stands in braces filled in; {@link fileNameOf}. */
   called: z.string().max(200).optional(),
 });
-export type RenderPayload = z.output<typeof renderPayload>;
 
 /** Pixels across of the small picture that stands for a file in a list. */
 const PREVIEW = 320;

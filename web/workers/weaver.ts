@@ -9,31 +9,14 @@ import { levelSize } from '../../core/raster/levels';
 import { newRaster, type Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
+import { Common } from './common';
 import { CutCache, cutOf } from './cut';
 import type { WorkerStack } from './protocol';
-import { Tiles } from './tiles';
 
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
 /** Guesses that are kept: those of states long gone would pile up while a slider moves. */
 const MOST_GUESSES = 400;
-
-/** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */
-class Common {
-  readonly tiles = new Tiles();
-  readonly figures = new Map<string, Figure>();
-  /** A number for every figure that was ever used: images made with another one are other images. */
-  private readonly serials = new WeakMap<Figure, number>();
-  private serial = 0;
-  /** Pictures that lie on the server at their true full size, by name. */
-  readonly proofs = new Set<string>();
-
-  serialOf(figure: Figure): number {
-    const known = this.serials.get(figure) ?? ++this.serial;
-    this.serials.set(figure, known);
-    return known;
-  }
-}
 
 /** A recipe's graph over tiles, with the figures known so far and the guesses that stand in for the rest. */
 export class Weaver {

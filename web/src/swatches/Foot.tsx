@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { type Difference, differencesOf } from '../../../core/recipe/differences';
-import { GO_BACK } from '../loom/go-back';
+import { GO_BACK, TAKE_ONE } from '../loom/go-back';
 import {
   useAddRecipeMutation,
   useEditSwatchMutation,
@@ -18,7 +18,16 @@ import { type How, Pairing } from './Large';
 /** Differences that are told; of more, how many they are. */
 const TOLD = 6;
 
-function Words({ title, differences }: { title: string; differences: readonly Difference[] }) {
+function Words({
+  title,
+  differences,
+  onTake,
+}: {
+  title: string;
+  differences: readonly Difference[];
+  /** Takes what stands at a place into the recipe as it is now. */
+  onTake?: (where: string) => void;
+}) {
   const more = differences.length - TOLD;
   return (
     <div className="min-w-0">
@@ -28,8 +37,21 @@ function Words({ title, differences }: { title: string; differences: readonly Di
       ) : (
         <ul className="grid grid-cols-2 gap-x-6 text-[12.5px]">
           {differences.slice(0, TOLD).map(({ where, what }) => (
-            <li key={`${where} ${what}`} className="truncate text-soft" title={`${where}: ${what}`}>
-              <b className="font-normal text-text">{where}</b> {what}
+            <li key={`${where} ${what}`} className="flex items-baseline gap-2 text-soft" title={`${where}: ${what}`}>
+              <span className="min-w-0 truncate">
+                <b className="font-normal text-text">{where}</b> {what}
+              </span>
+              {onTake && (
+                <button
+                  type="button"
+                  aria-label={`Take ${where} from this swatch`}
+                  title={`Take ${where} from this swatch, and nothing else`}
+                  className="shrink-0 text-hush underline hover:text-lamp"
+                  onClick={() => onTake(where)}
+                >
+                  take
+                </button>
+              )}
             </li>
           ))}
           {more > 0 && <li className="text-hush">and {more} more</li>}
@@ -121,6 +143,14 @@ export function Foot({
         <Words
           title={other ? `from ${other.name} to ${name}` : `what ${own?.name ?? 'its recipe'} has changed since`}
           differences={differences}
+          onTake={
+            !other && own
+              ? (where) =>
+                  void navigate(
+                    `/targets/${target.id}/loom/${own.id}?${new URLSearchParams({ [GO_BACK]: id, [TAKE_ONE]: where })}`,
+                  )
+              : undefined
+          }
         />
       )}
     </footer>
