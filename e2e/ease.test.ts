@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '../core/recipe/schema';
 import { ask } from '../server/ask';
 import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { type Hand, pause } from './hand';
 
 const [width, height] = [260, 200];
 let evening: Evening;
@@ -54,7 +54,7 @@ describe('every screen can be used by all', () => {
   ])('%s', async (_, path) => {
     await go(path());
     await hand.until('the screen', () => hand.page.$('header'));
-    await hand.page.waitForNetworkIdle({ idleTime: 400, timeout: 20_000 });
+    await pause(1200);
     expect(await faults()).toEqual([]);
   });
 

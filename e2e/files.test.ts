@@ -1,5 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { ElementHandle } from 'puppeteer-core';
+import type { Recipe } from '../core/recipe/schema';
 import { ask, json } from '../server/ask';
 import { Evening, lineRecipe, threeLines } from './evening';
 import { Hand } from './hand';
@@ -89,6 +92,41 @@ it('a page to show opens without a server, is zoomed and moved', async () => {
   expect(other.troubles).toEqual([]);
   await other.close();
   await ask(address, `/exports/${row.id}`, { method: 'DELETE' });
+});
+
+it('a picture that was woven here gives its recipe back when it is dropped on a target, or comes in as a stack', async () => {
+  const { address } = evening.running;
+  const row = (await rows()).find(({ format }) => format === 'tif');
+  const other = await evening.another();
+  const file = join(evening.root, 'Back.tif');
+  await copyFile(join(evening.root, 'exports', `${row?.id}.tif`), file);
+  await other.page.goto(`${address}/targets/${target}/stacks`);
+  const drop = async () => {
+    const input = (await other.page.waitForSelector(
+      'footer input[type="file"]',
+    )) as ElementHandle<HTMLInputElement> | null;
+    await input?.uploadFile(file);
+    await other.until('word of its recipe', async () =>
+      (await other.text('main')).includes('carries the recipe Layers'),
+    );
+  };
+  await drop();
+  await other.press('Open the recipe');
+  await other.page.waitForSelector('[data-shown="cloth"]');
+  const { recipes } = await ask<{ recipes: { id: string; name: string }[] }>(address, `/targets/${target}`);
+  expect(recipes.map(({ name }) => name)).toEqual(['Layers', 'Layers']);
+  const { body } = await ask<{ body: Recipe }>(address, `/recipes/${recipes[0].id}`);
+  expect(body).toEqual(lineRecipe);
+  await other.press('Stacks');
+  await drop();
+  await other.press('Bring it in as a stack');
+  await other.until(
+    'a fourth stack',
+    async () => (await ask<unknown[]>(address, `/targets/${target}/stacks`)).length === 4,
+  );
+  await ask(address, `/recipes/${recipes[0].id}`, { method: 'DELETE' });
+  expect(other.troubles).toEqual([]);
+  await other.close();
 });
 
 it('remembers what was chosen, and makes a file again the same to the bit', async () => {

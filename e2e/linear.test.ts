@@ -135,7 +135,11 @@ describe('the picture at the loom', () => {
       /of what is shown differs/.test(await hand.text('[data-testid="picture"]')),
     );
     await page.keyboard.press('b');
-    await hand.until('one picture', async () => (await page.$('[data-compare]')) === null);
+    await hand.until('how far colours have moved', async () =>
+      /turned by more/.test(await hand.text('[data-testid="drift"]')),
+    );
+    await page.keyboard.press('b');
+    await hand.until('one picture', async () => (await page.$('[data-testid="drift"], [data-compare]')) === null);
   });
 
   it('marks its stars', async () => {

@@ -81,19 +81,19 @@ export function Loom() {
         <div className="flex h-full flex-col">
           <TopBar target={target} onHelp={showKeys} />
           <Group {...rows} orientation="vertical" className="min-h-0 grow">
-            <Panel id="picture" minSize="30%">
+            <Panel id="upper-panel" minSize="30%">
               <Group {...columns} orientation="horizontal">
-                <Panel id="viewer" minSize="40%">
+                <Panel id="viewer-panel" minSize="40%">
                   <Viewer stage={stage} />
                 </Panel>
                 <Separator className="w-px bg-edge hover:bg-lamp" />
-                <Panel id="bench" defaultSize="326px" minSize="290px" maxSize="480px">
+                <Panel id="bench-panel" defaultSize="326px" minSize="290px" maxSize="480px">
                   <Bench />
                 </Panel>
               </Group>
             </Panel>
             <Separator className="h-px bg-edge hover:bg-lamp" />
-            <Panel id="draft" defaultSize={DRAFT} minSize="120px" panelRef={draftPanel}>
+            <Panel id="draft-panel" defaultSize={DRAFT} minSize="120px" panelRef={draftPanel}>
               <Draft />
             </Panel>
           </Group>

@@ -1,8 +1,55 @@
 import { Upload as UploadIcon, X } from 'lucide-react';
+import { useNavigate } from 'react-router';
 import { useDropzone } from 'react-dropzone';
 import { useApp } from '../store/store';
-import { Bar, IconButton } from '../ui/controls';
+import { Bar, Button, IconButton } from '../ui/controls';
+import { useAddRecipeMutation } from '../store/api';
+import { tell } from '../store/tell';
+import type { Upload } from './upload';
 import type { Uploads } from './use-uploads';
+
+/** A picture that was woven here may be wanted for its recipe, or for its pixels. */
+function Woven({
+  target,
+  woven: { recipe, file },
+  uploads,
+  id,
+}: {
+  target: string;
+  woven: NonNullable<Upload['woven']>;
+  uploads: Uploads;
+  id: string;
+}) {
+  const [add, { isLoading }] = useAddRecipeMutation();
+  const navigate = useNavigate();
+  const open = async (): Promise<void> => {
+    const result = await add({ target, body: recipe });
+    tell(result);
+    if (result.data) void navigate(`/targets/${target}/loom/${result.data.id}`);
+  };
+  return (
+    <span className="flex grow items-center gap-2.5">
+      <span className="grow truncate text-soft">carries the recipe {recipe.name ?? 'that it was woven by'}</span>
+      <Button small look="lamp" disabled={isLoading} onClick={() => void open()}>
+        Open the recipe
+      </Button>
+      {!/\.json$/i.test(file.name) && (
+        <Button
+          small
+          onClick={() => {
+            uploads.dismiss(id);
+            uploads.add([file], true);
+          }}
+        >
+          Bring it in as a stack
+        </Button>
+      )}
+      <IconButton label={`Leave ${file.name}`} onClick={() => uploads.dismiss(id)}>
+        <X size={14} />
+      </IconButton>
+    </span>
+  );
+}
 
 /** Takes files in: dropped or chosen, sent one after another, each with a bar and a way to stop it. */
 export function DropZone({ target, uploads, compact }: { target: string; uploads: Uploads; compact: boolean }) {
@@ -11,7 +58,7 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
     (job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'),
   );
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
-    onDrop: uploads.add,
+    onDrop: (files) => uploads.add(files),
     noClick: true,
     noKeyboard: true,
   });
@@ -42,7 +89,9 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
           {shown.map((one) => (
             <li key={one.key} className="flex items-center gap-3">
               <span className="w-64 truncate">{one.name}</span>
-              {one.message ? (
+              {one.woven ? (
+                <Woven target={target} woven={one.woven} uploads={uploads} id={one.key} />
+              ) : one.message ? (
                 <span role="alert" className={one.state === 'failed' ? 'text-ember' : 'text-soft'}>
                   {one.message}
                 </span>

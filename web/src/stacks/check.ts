@@ -1,3 +1,6 @@
+import { carriedRecipe } from '../../../core/carried/carried';
+import { parseRecipe } from '../../../core/recipe/parse';
+import { FORMAT, type Recipe } from '../../../core/recipe/schema';
 import type { ByteSource } from '../../../core/fits/bytes';
 import { UserError } from '../../../core/errors';
 import { openFits } from '../../../core/fits/image';
@@ -32,3 +35,15 @@ export async function refusal(file: File): Promise<string | undefined> {
     throw fault;
   }
 }
+
+/** The recipe that a file carries, where it is one that can be opened; of one from a newer Owl Loom, why it cannot. */
+export async function recipeIn(file: File): Promise<Recipe | undefined> {
+  const found = await carriedRecipe(fileSource(file));
+  if (found === undefined) return undefined;
+  if (!isRecipe(found)) return undefined;
+  parseRecipe(found);
+  return found;
+}
+
+const isRecipe = (value: unknown): value is Recipe =>
+  typeof value === 'object' && value !== null && (value as { format?: unknown }).format === FORMAT;

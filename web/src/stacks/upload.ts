@@ -1,4 +1,5 @@
 import { api } from '../store/api';
+import type { Recipe } from '../../../core/recipe/schema';
 import { store } from '../store/store';
 
 /** A file on its way to the server. */
@@ -6,8 +7,10 @@ export interface Upload {
   readonly key: string;
   readonly name: string;
   readonly share: number;
-  readonly state: 'waiting' | 'sending' | 'sent' | 'again' | 'failed';
+  readonly state: 'waiting' | 'sending' | 'sent' | 'again' | 'failed' | 'woven';
   readonly message?: string;
+  /** What a file that was woven here carries: its recipe, and the file itself, which may be wanted for its pixels all the same. */
+  readonly woven?: { readonly recipe: Recipe; readonly file: File };
 }
 
 /** Sends one file as it is; progress needs the older request object, since fetch tells none on the way up. */

@@ -1,11 +1,12 @@
 import { useCallback, useRef, useState } from 'react';
-import { refusal } from './check';
+import { recipeIn, refusal } from './check';
 import { refreshStacks, sendFile, type Upload } from './upload';
 
 /** Files on their way to a target, sent one after another; those that were refused stay in the list until they are taken off it. */
 export interface Uploads {
   readonly list: readonly Upload[];
-  add(files: readonly File[]): void;
+  /** @param asStacks whether files that carry a recipe are wanted for their pixels */
+  add(files: readonly File[], asStacks?: boolean): void;
   stop(key: string): void;
   dismiss(key: string): void;
 }
@@ -22,10 +23,10 @@ export function useUploads(target: string): Uploads {
   );
 
   const add = useCallback(
-    (files: readonly File[]) => {
+    (files: readonly File[], asStacks = false) => {
       const added = files.map((file, i) => ({ key: `${Date.now()} ${i} ${file.name}`, file }));
       setList((all) => [
-        ...all.filter((one) => one.state === 'waiting' || one.state === 'sending'),
+        ...all.filter(({ state }) => state === 'waiting' || state === 'sending' || state === 'woven'),
         ...added.map(({ key, file }): Upload => ({ key, name: file.name, share: 0, state: 'waiting' })),
       ]);
       for (const { key, file } of added) {
@@ -37,6 +38,11 @@ export function useUploads(target: string): Uploads {
             return;
           }
           try {
+            const recipe = asStacks ? undefined : await recipeIn(file);
+            if (recipe) {
+              change(key, { state: 'woven', woven: { recipe, file } });
+              return;
+            }
             const refused = await refusal(file);
             if (refused) {
               change(key, { state: 'failed', message: refused });

@@ -1,4 +1,4 @@
-/** The little of WebAssembly's interface that core uses; it is the same in browsers and in Node. */
+/** The little of what is the same in browsers and in Node that core uses: of WebAssembly, and of texts. */
 declare namespace WebAssembly {
   class Module {
     constructor(bytes: Uint8Array);
@@ -12,4 +12,9 @@ declare namespace WebAssembly {
     readonly exports: unknown;
   }
   function validate(bytes: Uint8Array): boolean;
+}
+
+/** UTF-8, as browsers and Node decode it. */
+declare class TextDecoder {
+  decode(bytes: Uint8Array): string;
 }
