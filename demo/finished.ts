@@ -55,7 +55,7 @@ export const LIFTED: Recipe = {
   format: 'owl-loom-recipe',
   version: 1,
   name: 'The Teasel laid level',
-  sky: { x: 60, y: 820, width: 200, height: 120 },
+  sky: { x: 100, y: 680, width: 180, height: 70 },
   strands: [
     ...['L', 'R', 'G', 'B'].map((id) => ({
       id,

@@ -98,7 +98,7 @@ function Pair({
         max={100}
         value={edge}
         onChange={(event) => setEdge(Number(event.target.value))}
-        className="absolute inset-x-3 bottom-2 accent-lamp"
+        className="absolute inset-x-3 bottom-3 h-[3px] cursor-ew-resize appearance-none rounded-full bg-rim [&::-moz-range-thumb]:h-4 [&::-moz-range-thumb]:w-2.5 [&::-moz-range-thumb]:rounded-[3px] [&::-moz-range-thumb]:border-0 [&::-moz-range-thumb]:bg-text [&::-webkit-slider-thumb]:h-4 [&::-webkit-slider-thumb]:w-2.5 [&::-webkit-slider-thumb]:appearance-none [&::-webkit-slider-thumb]:rounded-[3px] [&::-webkit-slider-thumb]:bg-text"
       />
       <span className="absolute top-2 left-2 rounded bg-black/75 px-2 py-0.5 text-[12.5px]">before</span>
       <span className="absolute top-2 right-2 rounded bg-black/75 px-2 py-0.5 text-[12.5px]">now</span>

@@ -92,7 +92,7 @@ export function OriginPanel({ rect }: { rect: Rect }) {
   return (
     <section
       aria-label="Where the colour comes from"
-      className="pointer-events-auto absolute top-3 right-3 max-h-[85%] w-84 overflow-y-auto rounded-lg border border-rim bg-black/85 px-3 py-2 text-[12.5px] shadow-2xl"
+      className="pointer-events-auto absolute top-3 right-3 max-h-[85%] w-96 overflow-y-auto rounded-lg border border-rim bg-black/85 px-3 py-2 text-[12.5px] shadow-2xl"
       onPointerDown={(event) => event.stopPropagation()}
     >
       <header className="mb-1 flex items-center justify-between gap-4">

@@ -57,18 +57,22 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
   const whole = part ?? finished.size;
   const { asked, ...written } = sizeOf(settings, whole);
   const about = useAbout(finished.extent, written, written.width / whole.width, settings.quality);
-  const besides = [...(recipe ? strandOwners(recipe) : []), ...(recipe ? maskOwners(recipe) : [])].map((owner) => ({
-    value: owner.path,
-    label: owner.kind === 'mask' ? `mask ${owner.id}` : (owner.id ?? ''),
+  const owners = recipe ? [...strandOwners(recipe), ...maskOwners(recipe)] : [];
+  const besides = owners.map(({ kind, id = '', path }) => ({
+    value: path,
+    label: kind === 'mask' ? `mask ${id}` : id,
   }));
   const files = filesOf(
     settings,
     said,
     { crop: part, asked, stretched: finished.stretched },
-    beside.map((path) => ({
-      node: strandOwnersId(besides, path),
-      linear: scene?.paths[path]?.domain === 'linear',
-    })),
+    owners
+      .filter(({ path }) => beside.includes(path))
+      // Strands are asked for by their ids, masks by their places.
+      .map(({ kind, id, path }) => ({
+        node: kind === 'mask' || id === undefined ? path : id,
+        linear: scene?.paths[path]?.domain === 'linear',
+      })),
   );
 
   const start = async (): Promise<void> => {
@@ -142,7 +146,3 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
     </div>
   );
 }
-
-/** The node that a path is asked for by: a strand by its id, a mask by its path. */
-const strandOwnersId = (besides: readonly { value: string; label: string }[], path: string): string =>
-  path.startsWith('strands') ? (besides.find(({ value }) => value === path)?.label ?? path) : path;
