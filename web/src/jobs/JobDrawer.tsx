@@ -77,11 +77,14 @@ export function JobDrawer() {
           type="button"
           aria-label={active.length ? `${active.length} jobs under way` : 'Jobs'}
           title="Jobs"
-          className="relative flex h-7 items-center gap-1.5 rounded-md px-2 text-soft hover:bg-shelf hover:text-text"
+          // As wide whether anything is under way or not: what stands beside it must not move under the hand.
+          className="relative flex h-7 w-13 items-center gap-1.5 rounded-md px-2 text-soft hover:bg-shelf hover:text-text"
         >
-          <ListChecks size={15} className={online ? '' : 'text-ember'} />
+          <ListChecks size={15} className={`shrink-0 ${online ? '' : 'text-ember'}`} />
           {active.length > 0 && <span className="figures">{active.length}</span>}
-          {active.length > 0 && <Bar label="All that is under way" share={share} className="w-10" />}
+          {active.length > 0 && (
+            <Bar label="All that is under way" share={share} className="absolute inset-x-1.5 -bottom-0.5 h-[3px]!" />
+          )}
         </button>
       </Popover.Trigger>
       <Popover.Portal>

@@ -1,9 +1,9 @@
-import { strandOwners } from '../../../core/recipe/walk';
 import { toast } from 'sonner';
 import { keepsAny } from '../../../core/engine/kept';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Domain } from '../../../core/engine/kernel';
+import { accountOf, tonesOf } from './account';
 import type { EngineClient } from '../engine/client';
 import { jobEnd, measureAll } from '../engine/figures';
 import { api } from '../store/api';
@@ -74,28 +74,21 @@ export class Settler {
     const controller = new AbortController();
     this.work = { matter, controller };
     const { signal } = controller;
-    if (await this.figures(matter, signal)) await this.proof(matter, signal, rest);
-    else if (this.work?.controller === controller) this.work = undefined;
+    if (await this.figures(matter, signal, this.seenOf(matter))) {
+      await this.proof(matter, signal, rest);
+      // What the picture does not hang on waits until it is as it will be.
+      await this.figures(matter, signal, accountOf(matter.recipe, this.domainOf));
+    } else if (this.work?.controller === controller) this.work = undefined;
+  }
+
+  /** What is looked at beside the picture, and the tone that brightens it. */
+  private seenOf({ path, anchor }: Matter): Wanted[] {
+    return [...tonesOf([anchor ?? path], this.domainOf), ...[...this.engine.wants.values()].flat()];
   }
 
   /** Gets the true figures; false where that failed or was overtaken. */
-  private async figures({ recipe, path, anchor }: Matter, signal: AbortSignal): Promise<boolean> {
-    // The tones of strands, and of the stacks that they come from, are for the noise account of the tie-up.
-    const strands = strandOwners(recipe).flatMap(({ path, source, sourcePath }) => [
-      path,
-      ...(source && 'stack' in source ? [sourcePath] : []),
-    ]);
-    const tones = [...new Set([anchor ?? path, ...strands])]
-      // Brightening and the noise account ask for them of linear images alone.
-      .filter((of) => this.domainOf(of) === 'linear')
-      .slice(0, 90)
-      .map((of): Wanted => ({ figure: 'tone', path: of }));
-    const request = {
-      target: this.target,
-      recipe,
-      paths: [path],
-      also: [...tones, ...[...this.engine.wants.values()].flat()],
-    };
+  private async figures({ recipe, path }: Matter, signal: AbortSignal, also: readonly Wanted[]): Promise<boolean> {
+    const request = { target: this.target, recipe, paths: [path], also: [...also] };
     const fault = await measureAll(
       request,
       async (figures) => void (await this.engine.ask({ type: 'figures', figures })),

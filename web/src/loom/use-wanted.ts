@@ -1,5 +1,7 @@
 import { useEffect } from 'react';
 import type { Wanted } from '../../../core/engine/plan';
+import type { Recipe } from '../../../core/recipe/schema';
+import { accountOf } from './account';
 import { useSession } from './session';
 
 /** Has a figure measured at full size, beside the picture, as long as it is looked at. */
@@ -11,4 +13,18 @@ export function useWanted(figure: Wanted['figure'], path: string): void {
       engine.wants.delete(figure);
     };
   }, [engine, figure, path]);
+}
+
+/** Has what the noise account stands on measured with the picture, as long as that is looked at; else it comes after the proof. */
+export function useAccountWanted(recipe: Recipe): void {
+  const { engine, scene } = useSession();
+  useEffect(() => {
+    engine.wants.set(
+      'account',
+      accountOf(recipe, (path) => scene?.paths[path]?.domain),
+    );
+    return () => {
+      engine.wants.delete('account');
+    };
+  }, [engine, scene, recipe]);
 }

@@ -4,10 +4,12 @@ import type { Recipe } from '../../../../core/recipe/schema';
 import { figure } from '../../ui/numbers';
 import { useDescribed } from '../session';
 import { strandColour } from '../strands';
+import { useAccountWanted } from '../use-wanted';
 
 /** The noise of an average against that of each strand in it, and how far their signal stands above it. */
 export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {
   const described = useDescribed();
+  useAccountWanted(recipe);
   const rows = [...parts, self].map((id) => {
     const found = described?.tones[strandPath(recipe, id) ?? ''];
     const tones = found ? asTone(found) : [];

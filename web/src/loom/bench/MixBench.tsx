@@ -14,6 +14,7 @@ import { useDescribed } from '../session';
 import { weightsInEffect } from '../../../../core/mix/in-effect';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { strandColour } from '../strands';
+import { useAccountWanted } from '../use-wanted';
 import { NoiseFrom } from './NoiseFrom';
 import { Section } from './Rows';
 
@@ -78,6 +79,7 @@ export function MixBench({
   self: string | undefined;
 }) {
   const described = useDescribed();
+  useAccountWanted(recipe);
   const strands = recipe.strands.filter((strand) => strand.id !== self);
   const used = strandsOf(mix);
   const inEffect = weightsInEffect(mix);

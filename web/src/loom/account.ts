@@ -1,0 +1,21 @@
+import type { Domain } from '../../../core/engine/kernel';
+import type { Wanted } from '../../../core/engine/plan';
+import { strandOwners } from '../../../core/recipe/walk';
+import type { Recipe } from '../../../core/recipe/schema';
+
+/** Tones of images, as far as they are linear: brightening and the noise account ask for them of those alone. */
+export const tonesOf = (paths: readonly string[], domainOf: (path: string) => Domain | undefined): Wanted[] =>
+  [...new Set(paths)]
+    .filter((of) => domainOf(of) === 'linear')
+    .slice(0, 90)
+    .map((of): Wanted => ({ figure: 'tone', path: of }));
+
+/** The tones of strands, and of the stacks that they come from: what the noise account of the tie-up stands on. */
+export const accountOf = (recipe: Recipe, domainOf: (path: string) => Domain | undefined): Wanted[] =>
+  tonesOf(
+    strandOwners(recipe).flatMap(({ path, source, sourcePath }) => [
+      path,
+      ...(source && 'stack' in source ? [sourcePath] : []),
+    ]),
+    domainOf,
+  );
