@@ -103,6 +103,7 @@ describe('swatches', () => {
 
   it('one thing alone is taken from it', async () => {
     await hand.press('Swatches');
+    await page.waitForSelector('[aria-label="Words of a name or a note"]');
     await page.type('[aria-label="Words of a name or a note"]', 'night bright');
     await until('what has changed since', async () => (await text('footer')).includes('opacity 0, was not set'));
     await hand.press('Take layer base from this swatch');
