@@ -54,10 +54,8 @@ const ring = '[aria-label="Hues of the picture"]';
 
 it('the ring shows the hues of the picture, and a family is pulled along it and nudged by keys', async () => {
   await choose('cloth.steps[0]');
-  await hand.until('the share in view', () =>
-    hand.page.$eval(ring, (node) => /[1-9][\d.]* %/.test(node.textContent ?? '')),
-  );
-  await hand.page.$eval(`${ring} [aria-label="turned to, on the ring"]`, (node) => (node as SVGElement).focus());
+  await hand.until('the share in view', async () => /[1-9][\d.]* %/.test(await hand.text(ring)));
+  await hand.tabTo('[aria-label="turned to, on the ring"]');
   await hand.page.keyboard.press('ArrowUp');
   await hand.page.keyboard.press('ArrowUp');
   await hand.until('the turn', async () => (await bands())[0].turn === 4);
@@ -82,13 +80,12 @@ it('what a family does not hold is veiled, and one is left out for a look', asyn
 it('a touch of the picture finds the family, and a drag from there turns and enriches it', async () => {
   const before = await bands();
   await hand.press('Touch it on the picture');
-  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
-  if (!box) throw new Error('no picture');
+  const { x, y } = await hand.middle();
   const { mouse } = hand.page;
-  await mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await mouse.move(x, y);
   await mouse.down();
   await new Promise((resolve) => setTimeout(resolve, 500));
-  await mouse.move(box.x + box.width / 2 + 40, box.y + box.height / 2 - 75, { steps: 6 });
+  await mouse.move(x + 40, y - 75, { steps: 6 });
   await mouse.up();
   await hand.until('a turned family', async () =>
     (await bands()).some(
@@ -100,20 +97,19 @@ it('a touch of the picture finds the family, and a drag from there turns and enr
 
 it('the pixel under the pointer stands on the curve, and a touch sets a point there', async () => {
   await choose('cloth.steps[1]');
-  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
-  if (!box) throw new Error('no picture');
-  await hand.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  const { x, y } = await hand.middle();
+  await hand.page.mouse.move(x, y);
   await hand.until('three marks', async () => (await hand.page.$$('[data-pointed]')).length === 3);
   await hand.press('green');
   await hand.press('Points from the picture');
-  await hand.page.mouse.move(box.x + box.width / 2, box.y + box.height / 2);
+  await hand.page.mouse.move(x, y);
   const [mark] = await hand.until('one mark', async () => {
     const marks = await hand.page.$$eval('[data-pointed]', (all) =>
       all.map((one) => Number(one.getAttribute('data-pointed'))),
     );
     return marks.length === 1 && marks;
   });
-  await hand.page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  await hand.page.mouse.click(x, y);
   const points = await hand.until('a point', async () => {
     const { green } = (await step(1)) as { green?: number[][] };
     return green?.length === 3 && green;
@@ -124,15 +120,10 @@ it('the pixel under the pointer stands on the curve, and a touch sets a point th
 
 it('the colours in view are told live', async () => {
   await choose('cloth.steps[2]');
-  const light = () =>
-    hand.page.$eval('canvas[data-reach]', (node) => {
-      const canvas = node as HTMLCanvasElement;
-      const { data } = canvas.getContext('2d')?.getImageData(0, 0, canvas.width, canvas.height) ?? { data: [] };
-      return [...data].reduce((sum, v) => sum + v, 0);
-    });
-  const before = await hand.until('colours', async () => (await light().catch(() => 0)) || undefined);
-  const thumb = await hand.page.$('[role="slider"][aria-label="amount"]');
-  await thumb?.focus();
+  const plane = 'canvas[data-reach]';
+  const light = async () => (await hand.picture(plane)).reduce((sum, v) => sum + v, 0);
+  const before = await hand.until('colours', async () => (await hand.page.$(plane)) && (await light()));
+  await hand.tabTo('[role="slider"][aria-label="amount"]');
   for (let i = 0; i < 12; i++) await hand.page.keyboard.press('ArrowRight');
   await hand.until('other colours', async () => (await light()) !== before);
 });
@@ -140,9 +131,8 @@ it('the colours in view are told live', async () => {
 it('a touched place tells where its colour comes from, and leads to the beads', async () => {
   await choose('cloth');
   await hand.press('Ask');
-  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
-  if (!box) throw new Error('no picture');
-  await hand.page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
+  const { x, y } = await hand.middle();
+  await hand.page.mouse.click(x, y);
   const panel = '[aria-label="Where the colour comes from"]';
   const told = await hand.until('an answer', async () => {
     const text = await hand.text(panel).catch(() => '');
@@ -168,16 +158,15 @@ it('the drift map says how far colours have moved, and a guard warns', async () 
   await hand.press('chroma');
   await hand.until('words', async () => /gained or lost more than 0.02/.test(await hand.text('[data-testid="drift"]')));
   await hand.press('No longer');
-  const box = await (await hand.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
-  if (!box) throw new Error('no picture');
+  const { x, y } = await hand.middle();
   await hand.page.keyboard.down('Shift');
-  await hand.dragFrom(box.x + box.width / 2 - 40, box.y + box.height / 2 - 30, 80, 60);
+  await hand.dragFrom(x - 40, y - 30, 80, 60);
   await hand.page.keyboard.up('Shift');
   await hand.press('Guard this');
   const guard = '[aria-label="Guarded place"]';
   await hand.until('a quiet guard', async () => /stays as it is/.test(await hand.text(guard).catch(() => '')));
   await choose('cloth.layers[0]');
-  await hand.page.$eval('[role="slider"][aria-label="opacity"]', (node) => (node as HTMLElement).focus());
+  await hand.tabTo('[role="slider"][aria-label="opacity"]');
   await hand.page.keyboard.press('PageDown');
   await hand.page.keyboard.press('PageDown');
   await hand.until('a warning', async () =>

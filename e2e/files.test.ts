@@ -49,9 +49,7 @@ it('several files are asked for in one press, of a part in another size, with wo
   await type('pixels wide', '90');
   await type('title', 'Night {one}');
   await type('called', '{{}target}-{{}width}'.replaceAll('{{}', '{'));
-  await hand.page.$$eval('[role="dialog"] button', (all) =>
-    (all.find((one) => one.textContent === 'OIII') as HTMLElement | undefined)?.click(),
-  );
+  await hand.press('OIII', '[role="dialog"]');
   await hand.until('what will be written', async () =>
     /TIFF, 16 bit: [\s\S]*JPEG, 8 bit: about[\s\S]*FITS, 32 bit, OIII/.test(await hand.text('[aria-label="Files"]')),
   );
@@ -75,9 +73,7 @@ it('a page to show opens without a server, is zoomed and moved', async () => {
   const row = await hand.until('the page', async () => (await rows()).find(({ format }) => format === 'html'));
   const other = await Hand.open();
   await other.page.goto(`file://${join(evening.root, 'exports', `${row.id}.html`)}`);
-  await other.until('its picture', () =>
-    other.page.$eval('#picture', (node) => (node as HTMLImageElement).naturalWidth > 0),
-  );
+  await other.until('its picture', () => other.pictured('#picture'));
   const how = () => other.page.$eval('#picture', (node) => (node as HTMLElement).style.transform);
   const before = await other.until('it laid out', how);
   await other.page.mouse.move(500, 300);
@@ -138,12 +134,7 @@ it('remembers what was chosen, and makes a file again the same to the bit', asyn
   );
   await hand.page.keyboard.press('Escape');
   await hand.press('Exports');
-  await hand.until('their pictures', async () =>
-    hand.page.$$eval(
-      'main img',
-      (all) => all.length === 3 && all.every((one) => (one as HTMLImageElement).naturalWidth > 0),
-    ),
-  );
+  await hand.until('their pictures', () => hand.pictured('main img', 3));
   await hand.press('Write the same file again');
   const all = await hand.until('a fourth', async () => {
     const now = await rows();

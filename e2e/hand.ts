@@ -45,13 +45,15 @@ export class Hand {
   }
 
   text(selector: string): Promise<string> {
-    return this.page.$eval(selector, (node) => (node as HTMLElement).innerText);
+    return this.page.$eval(selector, (node) =>
+      node instanceof HTMLElement ? node.innerText : (node.textContent ?? ''),
+    );
   }
 
-  /** The button or link with that name, once it can be pressed. */
-  named(name: string | RegExp): Promise<ElementHandle> {
+  /** The button or link with that name, once it can be pressed; within a part of the page, where others bear the same name. */
+  named(name: string | RegExp, within = ''): Promise<ElementHandle> {
     return this.until(`a button ${name}`, async () => {
-      for (const handle of await this.page.$$('button, a')) {
+      for (const handle of await this.page.$$(`${within} button, ${within} a`)) {
         const label = await handle.evaluate(
           (node) => node.getAttribute('aria-label') ?? node.textContent?.trim() ?? '',
         );
@@ -62,8 +64,33 @@ export class Hand {
     });
   }
 
-  async press(name: string | RegExp): Promise<void> {
-    await (await this.named(name)).click();
+  async press(name: string | RegExp, within?: string): Promise<void> {
+    await (await this.named(name, within)).click();
+  }
+
+  /** Goes on by the Tab key until something has the keyboard. */
+  async tabTo(selector: string): Promise<void> {
+    for (let i = 0; i < 300; i++) {
+      if (await this.page.evaluate((it) => document.activeElement?.matches(it), selector)) return;
+      await this.page.keyboard.press('Tab');
+    }
+    throw new Error(`the Tab key never came to ${selector}`);
+  }
+
+  /** The middle of the picture, in pixels of the page. */
+  async middle(): Promise<{ x: number; y: number }> {
+    const box = await (await this.page.waitForSelector('[data-testid="picture"] canvas'))?.boundingBox();
+    if (!box) throw new Error('no picture');
+    return { x: box.x + box.width / 2, y: box.y + box.height / 2 };
+  }
+
+  /** Whether there are pictures there, as many as are said, and all have come. */
+  pictured(selector: string, many = 1): Promise<boolean> {
+    return this.page.$$eval(
+      selector,
+      (all, wanted) => all.length === wanted && all.every((one) => (one as HTMLImageElement).naturalWidth > 0),
+      many,
+    );
   }
 
   /** Mean colour of the picture on the screen. */

@@ -87,15 +87,9 @@ it('a recipe is woven on another target by its filters, and its picture comes', 
   await hand.until('who can take it', async () =>
     /Empty[\s\S]*lacks Ha, OIII and SII|Empty[\s\S]*lacks SII/.test(await hand.text(dialog)),
   );
-  await hand.page.$$eval(`${dialog} label`, (all) =>
-    (
-      all.find((one) => one.textContent?.includes('Elsewhere'))?.querySelector('input') as HTMLInputElement | null
-    )?.click(),
-  );
+  await (await hand.page.waitForSelector(`${dialog} label ::-p-text(Elsewhere)`))?.click();
   await hand.press('Weave');
-  await hand.until('its picture', () =>
-    hand.page.$$eval(`${dialog} img`, (all) => all.length === 1 && (all[0] as HTMLImageElement).naturalWidth > 0),
-  );
+  await hand.until('its picture', () => hand.pictured(`${dialog} img`));
   const { recipes } = await ask<{ recipes: { name: string }[] }>(address, `/targets/${other}`);
   expect(recipes.map(({ name }) => name)).toEqual(['Layers']);
   expect(hand.troubles).toEqual([]);

@@ -1,6 +1,7 @@
 import { type ByteSource, latin1 } from '../fits/bytes';
 import { textOf } from '../fits/cards';
 import { readHdus } from '../fits/hdu';
+import { jsonIn } from '../json';
 
 /** A recipe larger than this is none that anyone has woven by. */
 const MOST = 16 * 2 ** 20;
@@ -52,15 +53,8 @@ async function inFits(source: ByteSource): Promise<string | undefined> {
   return undefined;
 }
 
-const asJson = (text: string | undefined): unknown => {
-  if (!text?.trimStart().startsWith('{')) return undefined;
-  try {
-    return JSON.parse(text);
-  } catch {
-    // A description that begins with a brace and is no JSON is a description.
-    return undefined;
-  }
-};
+// A description that begins with a brace and is no JSON is a description.
+const asJson = (text: string | undefined): unknown => (text?.trimStart().startsWith('{') ? jsonIn(text) : undefined);
 
 /**
  * The recipe that a file carries, as it stands there and unchecked: a FITS, TIFF or PNG of ours, or a recipe as a file. Only the parts that may

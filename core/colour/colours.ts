@@ -1,9 +1,7 @@
 import type { Domain } from '../engine/kernel';
-import { planeOf, type Raster } from '../raster/raster';
-import { smoothstep } from '../mask/smoothstep';
-import { COLOURED, GREY } from './hue-share';
-import { oklabOf } from './oklch';
-import { quickDecoded } from './tables';
+import type { Raster } from '../raster/raster';
+import { colouredness } from './hue-share';
+import { oklabReader } from './oklab-reader';
 
 /** Degrees of hue that are counted together. */
 export const HUE_STEP = 5;
@@ -27,18 +25,15 @@ const REACHES = [0.02, 0.05, 0.1, 0.2, 0.4] as const;
 /** The share of the pixels that may lie beyond. */
 const BEYOND = 0.002;
 
-/** A pixel belongs to its hue as in a family of hues: greys to none. */
-const weightOf = (chroma: number): number => smoothstep((chroma / COLOURED - GREY) / (1 - GREY));
-
 /** OKLab's a and b of each pixel with data. */
 function coloursAt(image: Raster, domain: Domain): { a: Float32Array; b: Float32Array; count: number } {
-  const [r, g, b] = [0, 1, 2].map((p) => planeOf(image, p));
-  const light = domain === 'stretched' ? quickDecoded : (v: number) => v;
-  const [as, bs] = [new Float32Array(r.length), new Float32Array(r.length)];
+  const { length } = image.planes[0];
+  const lab = oklabReader(image, domain);
+  const [as, bs] = [new Float32Array(length), new Float32Array(length)];
   let count = 0;
-  for (let i = 0; i < r.length; i++) {
-    if (r[i] !== r[i] || g[i] !== g[i] || b[i] !== b[i]) continue;
-    const [, x, y] = oklabOf([light(r[i]), light(g[i]), light(b[i])]);
+  for (let i = 0; i < length; i++) {
+    const [l, x, y] = lab(i);
+    if (l !== l) continue;
     as[count] = x;
     bs[count++] = y;
   }
@@ -58,7 +53,8 @@ export function coloursOf(image: Raster, domain: Domain): Colours {
     REACHES.forEach((reach, k) => {
       if (chroma > reach) beyond[k]++;
     });
-    const weight = weightOf(chroma);
+    // A pixel belongs to its hue as in a family of hues: greys to none.
+    const weight = colouredness(chroma);
     if (weight === 0) continue;
     const degrees = (Math.atan2(b[i], a[i]) * 180) / Math.PI;
     const sum = sums[Math.floor(((degrees + 360) % 360) / HUE_STEP) % sums.length];

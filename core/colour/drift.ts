@@ -1,10 +1,8 @@
 import type { Domain } from '../engine/kernel';
-import { smoothstep } from '../mask/smoothstep';
-import { planeOf, type Raster } from '../raster/raster';
+import type { Raster } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
-import { COLOURED, GREY } from './hue-share';
-import { oklabOf } from './oklch';
-import { quickDecoded } from './tables';
+import { colouredness } from './hue-share';
+import { oklabReader } from './oklab-reader';
 
 /** What of a colour can move: its hue in degrees, OKLab's L, its chroma. */
 export const DRIFTS = ['hue', 'lightness', 'chroma'] as const;
@@ -16,13 +14,6 @@ export type Drift = Readonly<Record<DriftKind, Float32Array>>;
 /** From this on a move is one that people notice. */
 export const NOTICED: Readonly<Record<DriftKind, number>> = { hue: 5, lightness: 0.02, chroma: 0.02 };
 
-/** A reader of OKLab's numbers of an image. */
-function labOf(image: Raster, domain: Domain): (i: number) => [number, number, number] {
-  const [r, g, b] = [0, 1, 2].map((p) => planeOf(image, p));
-  const light = domain === 'stretched' ? quickDecoded : (v: number) => v;
-  return (i) => oklabOf([light(r[i]), light(g[i]), light(b[i])]);
-}
-
 const DEGREES = 180 / Math.PI;
 
 /**
@@ -31,7 +22,7 @@ const DEGREES = 180 / Math.PI;
  * @param domains of both: stretched numbers are decoded by sRGB, others are light
  */
 export function driftOf(before: Raster, after: Raster, domains: readonly [Domain, Domain]): Drift {
-  const [from, to] = [labOf(before, domains[0]), labOf(after, domains[1])];
+  const [from, to] = [oklabReader(before, domains[0]), oklabReader(after, domains[1])];
   const length = after.planes[0].length;
   const drift = {
     hue: new Float32Array(length),
@@ -43,7 +34,7 @@ export function driftOf(before: Raster, after: Raster, domains: readonly [Domain
     const [l1, a1, b1] = to(i);
     const [c0, c1] = [Math.hypot(a0, b0), Math.hypot(a1, b1)];
     const turn = Math.atan2(a0 * b1 - b0 * a1, a0 * a1 + b0 * b1) * DEGREES;
-    const has = smoothstep((Math.min(c0, c1) / COLOURED - GREY) / (1 - GREY));
+    const has = colouredness(Math.min(c0, c1));
     drift.hue[i] = has > 0 ? turn * has : 0 * (l0 + l1);
     drift.lightness[i] = l1 - l0;
     drift.chroma[i] = c1 - c0;

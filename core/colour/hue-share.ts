@@ -1,4 +1,5 @@
 import { smoothstep } from '../mask/smoothstep';
+import { huesApart } from './oklch';
 
 /** A family of hues: angles in OKLCh, in degrees. */
 export interface HueRange {
@@ -17,9 +18,23 @@ export const COLOURED = 0.04;
 /** What has a tenth of that chroma, or less, is taken for grey: there a hue is noise. */
 export const GREY = 0.1;
 
+/** How much a colour counts as one, from grey to the chroma `full`: a smoothstep from a tenth of it up to it. */
+export const colouredness = (chroma: number, full = COLOURED): number =>
+  full > 0 ? smoothstep((chroma / full - GREY) / (1 - GREY)) : chroma > 0 ? 1 : 0;
+
+/** How much what lies so many degrees from a family's middle belongs to it. */
+const within = (off: number, width: number, soft: number): number => {
+  const away = off - width / 2;
+  return away <= 0 ? 1 : away < soft ? smoothstep(1 - away / soft) : 0;
+};
+
+/** How much a hue, in degrees, belongs to a family, greys apart. */
+export const heldAt = ({ centre, width, soft }: Omit<HueRange, 'chroma'>, hue: number): number =>
+  within(huesApart(hue, centre), width, soft);
+
 /**
- * How much a colour belongs to a family of hues: 1 within `width`, falling by smoothstep over `soft`, times a smoothstep from a tenth of
- * `chroma` up to it. Greys belong to none.
+ * How much a colour belongs to a family of hues: 1 within `width`, falling by smoothstep over `soft`, times its {@link colouredness}.
+ * Greys belong to none.
  * @returns the share of a colour by its a and b
  */
 export function hueShareOf({ centre, width, soft, chroma }: HueRange): (a: number, b: number) => number {
@@ -27,11 +42,9 @@ export function hueShareOf({ centre, width, soft, chroma }: HueRange): (a: numbe
   const [cos, sin] = [Math.cos(along), Math.sin(along)];
   return (a, b) => {
     const size = Math.sqrt(a * a + b * b);
-    const coloured = chroma > 0 ? smoothstep((size / chroma - GREY) / (1 - GREY)) : size > 0 ? 1 : 0;
+    const coloured = colouredness(size, chroma);
     if (coloured === 0) return 0;
     const off = Math.acos(Math.max(-1, Math.min(1, (a * cos + b * sin) / size)));
-    const away = (off * 180) / Math.PI - width / 2;
-    if (away <= 0) return coloured;
-    return away < soft ? coloured * smoothstep(1 - away / soft) : 0;
+    return coloured * within((off * 180) / Math.PI, width, soft);
   };
 }

@@ -1,6 +1,8 @@
 import { UserError } from '../errors';
+import { freeId } from '../recipe/free-id';
+import { stepsAt, valueAt, withValue } from '../recipe/paths';
 import { type Remaking, remadeLayer, remadeMask, remadeSteps } from '../recipe/remade';
-import type { Recipe, Source } from '../recipe/schema';
+import type { Mask, Recipe, Source } from '../recipe/schema';
 import { liesIn, maskOwners, type Owner, ownerAt, ownersOf, stackOf, strandsReadBy } from '../recipe/walk';
 import type { Pattern } from './schema';
 
@@ -74,7 +76,7 @@ export function patternOf(
     }
     case 'mask': {
       if (owner.kind !== 'mask') throw nothing;
-      const mask = maskAt(recipe, owner.path);
+      const mask = valueAt(recipe, owner.path) as (Mask & { id?: string }) | undefined;
       if (!mask) throw nothing;
       const own = { ...remadeMask(mask, UNPINNED), id: mask.id ?? 'mask' };
       return { ...common, masks: [...masks.filter(({ id }) => id !== own.id), own] };
@@ -83,15 +85,6 @@ export function patternOf(
       if (layers.length === 0) throw nothing;
       return { ...common, layers: layers.map((layer) => remadeLayer(layer, UNPINNED)) };
   }
-}
-
-/** A mask by its path, shared or written in place. */
-function maskAt(recipe: Recipe, path: string) {
-  const shared = maskOwners(recipe).findIndex((owner) => owner.path === path);
-  if (shared >= 0) return recipe.masks?.[shared];
-  let at: unknown = recipe;
-  for (const key of path.split(/[.[\]]+/).filter(Boolean)) at = (at as Record<string, unknown> | undefined)?.[key];
-  return at as NonNullable<Recipe['masks']>[number] | undefined;
 }
 
 /** Who can play the roles of a pattern: strands of a recipe, by id, or stacks of its target, by name. */
@@ -126,14 +119,6 @@ export function castFor(
   );
 }
 
-/** A name like the wanted one that none of the others has. */
-function freeName(wanted: string, taken: ReadonlySet<string>): string {
-  for (let n = 1; ; n++) {
-    const name = n === 1 ? wanted : `${wanted}-${n}`;
-    if (!taken.has(name)) return name;
-  }
-}
-
 /**
  * A recipe with a pattern threaded in: steps at the end of a list, a mask among the shared ones, layers on top of the cloth. Roles that are
  * played by something of another name stand in the recipe as strands of their own, so that each can be changed for another later.
@@ -155,11 +140,11 @@ export function threaded(recipe: Recipe, pattern: Pattern, cast: Cast, place = '
     const from: Source = 'strand' in player ? { strand: player.strand } : { stack: player.stack };
     added.push({ id, from, steps: [] });
   }
-  const taken = new Set((recipe.masks ?? []).map(({ id }) => id));
+  const taken = (recipe.masks ?? []).map(({ id }) => id);
   const names = new Map<string, string>();
   const masks = (pattern.masks ?? []).map((mask) => {
-    const id = freeName(mask.id, taken);
-    taken.add(id);
+    const id = freeId(mask.id, taken);
+    taken.push(id);
     names.set(mask.id, id);
     return { ...mask, id };
   });
@@ -180,12 +165,12 @@ export function threaded(recipe: Recipe, pattern: Pattern, cast: Cast, place = '
   };
   if (pattern.kind === 'layers') {
     const below = recipe.cloth?.layers ?? [];
-    const ids = new Set(below.flatMap(({ id }) => (id === undefined ? [] : [id])));
+    const ids = below.map(({ id }) => id);
     const layers = (pattern.layers ?? []).map((layer) => {
       const made = remadeLayer(layer, renamed);
       if (made.id === undefined) return made;
-      const id = freeName(made.id, ids);
-      ids.add(id);
+      const id = freeId(made.id, ids);
+      ids.push(id);
       return { ...made, id };
     });
     return { ...next, cloth: { ...recipe.cloth, layers: [...below, ...layers] } };
@@ -197,16 +182,6 @@ export function threaded(recipe: Recipe, pattern: Pattern, cast: Cast, place = '
       'no-place',
       'There is nothing here that steps could be threaded onto; choose a strand, a layer or the cloth.',
     );
-  return withSteps(next, owner.stepsPath, remadeSteps(pattern.steps ?? [], renamed));
-}
-
-/** A recipe with steps at the end of a list. */
-function withSteps(recipe: Recipe, list: string, more: readonly unknown[]): Recipe {
-  const keys = list.split(/[.[\]]+/).filter(Boolean);
-  const put = (at: unknown, [key, ...rest]: readonly string[]): unknown => {
-    const own = (Array.isArray(at) ? at[Number(key)] : (at as Record<string, unknown> | undefined)?.[key]) as unknown;
-    const made = rest.length === 0 ? [...((own as unknown[] | undefined) ?? []), ...more] : put(own, rest);
-    return Array.isArray(at) ? at.with(Number(key), made) : { ...(at as object), [key]: made };
-  };
-  return put(recipe, keys) as Recipe;
+  const steps = [...stepsAt(next, owner.stepsPath), ...remadeSteps(pattern.steps ?? [], renamed)];
+  return withValue(next, owner.stepsPath, steps);
 }

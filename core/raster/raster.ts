@@ -13,7 +13,8 @@ export interface Raster {
 export type PlaneCount = 1 | 3;
 
 /** A plane of an image; of a mono one its only one, which counts as grey. */
-export const planeOf = ({ planes }: Raster, p: number): Float32Array => planes[planes.length === 1 ? 0 : p];
+export const planeOf = ({ planes }: Pick<Raster, 'planes'>, p: number): Float32Array =>
+  planes[planes.length === 1 ? 0 : p];
 
 /** A raster of the given size, every pixel `value` (0 where nothing is said). */
 export function newRaster(rect: Rect, planes: PlaneCount, value = 0): Raster {

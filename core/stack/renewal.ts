@@ -1,3 +1,4 @@
+import { duration } from '../duration';
 import type { Recipe } from '../recipe/schema';
 import { liesIn, ownersOf, stackOf, strandOwners, strandsMadeOf, strandsReadBy } from '../recipe/walk';
 
@@ -17,10 +18,6 @@ export interface StackFacts {
 const CARED = 0.02;
 
 const number = (v: number): string => String(Number(v.toPrecision(3)));
-const hours = (seconds: number): string => {
-  const minutes = Math.round(seconds / 60);
-  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
-};
 
 /** How a number has moved, in words; nothing where it has hardly. */
 function moved(
@@ -42,7 +39,7 @@ export function renewalSaid(before: StackFacts, after: StackFacts): string[] {
     ...(before.width !== after.width || before.height !== after.height
       ? [`${before.width} x ${before.height} pixels → ${after.width} x ${after.height}`]
       : []),
-    ...moved('exposure', ['shorter', 'longer'], before.exposure, after.exposure, hours),
+    ...moved('exposure', ['shorter', 'longer'], before.exposure, after.exposure, (v) => duration(v)),
     ...moved('noise', ['less', 'more'], before.noise, after.noise),
     ...moved('stars', ['narrower', 'wider'], before.fwhm, after.fwhm, (v) => `${number(v)} px`),
     ...moved('sky', ['darker', 'brighter'], before.sky, after.sky),

@@ -1,3 +1,5 @@
+import { escaped } from './escape';
+
 /** What a picture says of itself in its file's own fields. */
 export interface Words {
   readonly title?: string;
@@ -10,13 +12,9 @@ export interface Words {
 /** What programs are told that it was made with. */
 export const SOFTWARE = 'Owl Loom';
 
-const ESCAPES: Readonly<Record<string, string>> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;' };
-
 /** Text within XML; characters that XML cannot hold are left out. */
 const inXml = (text: string): string =>
-  text
-    .replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, '')
-    .replace(/[&<>"]/g, (c) => ESCAPES[c]);
+  escaped(text.replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, ''));
 
 /**
  * An XMP packet (ISO 16684-1) with Dublin Core's title, creator and description; undefined where there is nothing to say.

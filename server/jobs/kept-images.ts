@@ -4,6 +4,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { type Graph, pictureId } from '../../core/engine/graph';
 import { keptIn } from '../../core/engine/kept';
+import { jsonIn } from '../../core/json';
 import type { Recipe } from '../../core/recipe/schema';
 import { writeWhole } from '../io/write';
 import type { KeptImage } from '../render/kept';
@@ -31,17 +32,9 @@ const markOf = (root: string, pixels: string): string => join(pyramidDir(root, p
 function readMark(root: string, pixels: string): z.output<typeof markSchema> | undefined {
   const path = markOf(root, pixels);
   if (!existsSync(path)) return undefined;
-  const mark = markSchema.safeParse(read(readFileSync(path, 'utf8'))).data;
+  // Cut off when the system went down, it is as good as none.
+  const mark = markSchema.safeParse(jsonIn(readFileSync(path, 'utf8'))).data;
   return mark && (mark.boot === undefined || mark.boot === BOOT) ? mark : undefined;
-}
-
-function read(text: string): unknown {
-  try {
-    return JSON.parse(text);
-  } catch {
-    // Cut off when the system went down: as good as none.
-    return undefined;
-  }
 }
 
 /** Whether an image lies there whole. */

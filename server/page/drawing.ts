@@ -2,7 +2,7 @@ import type { Recipe, Step } from '../../core/recipe/schema';
 import { layersIn, type Owner, stackOf, strandOwners, strandsInUse, strandsReadBy } from '../../core/recipe/walk';
 import { filterColour } from '../../core/stack/colours';
 import { STEP_KINDS } from '../../core/steps/index';
-import { escaped } from './escape';
+import { escaped } from '../io/escape';
 
 /** Places of the drawing, in its own units. */
 const ROW = 34;

@@ -1,3 +1,4 @@
+import { duration } from '../../core/duration';
 import { UserError } from '../../core/errors';
 import { totalExposures } from '../../core/stack/exposures';
 import type { Recipe } from '../../core/recipe/schema';
@@ -7,7 +8,7 @@ import { historyOf } from '../render/history';
 import type { Rendered } from '../render/render';
 import type { OpenStack } from '../render/stack';
 import { drawingOf } from './drawing';
-import { escaped } from './escape';
+import { escaped } from '../io/escape';
 import { zoomable } from './zoom';
 
 const STYLE = `
@@ -32,11 +33,6 @@ li { padding: .12rem 0; overflow-wrap: anywhere; }
 li.inner { padding-left: 1.4rem; color: #8f8f8f; }
 `;
 
-const hours = (seconds: number): string => {
-  const minutes = Math.round(seconds / 60);
-  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
-};
-
 /** Exposure through each filter, as a table; nothing where no stack tells. */
 function exposures(rendered: Rendered, opened: ReadonlyMap<string, OpenStack>): string {
   const used = rendered.stacks.flatMap((name) => {
@@ -47,7 +43,7 @@ function exposures(rendered: Rendered, opened: ReadonlyMap<string, OpenStack>): 
   if (rows.length === 0) return '';
   const all = rows.reduce((sum, { seconds }) => sum + seconds, 0);
   const lines = [...rows.map(({ filter, seconds }) => [filter, seconds] as const), ['together', all] as const];
-  return `<h2>Exposure</h2><table>${lines.map(([name, seconds]) => `<tr><td>${escaped(name)}</td><td>${hours(seconds)}</td></tr>`).join('')}</table>`;
+  return `<h2>Exposure</h2><table>${lines.map(([name, seconds]) => `<tr><td>${escaped(name)}</td><td>${duration(seconds, ' min')}</td></tr>`).join('')}</table>`;
 }
 
 /**

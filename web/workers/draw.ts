@@ -118,10 +118,10 @@ async function driftReply(
   other: Shown,
   raster: Raster,
   window: Window,
-  display: Display & { readonly drift?: DriftLook },
+  display: Display,
+  { kind, ...left }: DriftLook,
   reply: (bitmap: ImageBitmap, more: Partial<DrawReply>) => DrawReply,
 ): Promise<DrawReply> {
-  const { kind, ...left } = display.drift ?? { kind: 'hue' };
   const { rect, level } = window;
   const domainOf = ({ weaver, node }: Shown): Domain => weaver.graph.nodes[node].domain;
   const drift = driftOf(await pixelsOf(other, window, true), raster, [domainOf(other), domainOf(image)]);
@@ -196,7 +196,7 @@ export async function drawn(
     const between = takenOff(against, raster);
     return reply(await bitmapOf(between, changeBrightness(between), false), { apart });
   }
-  if (other && display.drift) return driftReply(open, image, other, raster, window, display, reply);
+  if (other && display.drift) return driftReply(open, image, other, raster, window, display, display.drift, reply);
   const how = less ? changeBrightness(raster) : await brightnessFor(image, display, window.guessed);
   const clipping = display.clipping === true;
   const bitmap = await bitmapOf(raster, how, clipping, await veilOver(open, display, window));

@@ -1,66 +1,12 @@
-import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
+import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../../core/engine/build';
 import { pictureId } from '../../core/engine/graph';
 import type { Figure } from '../../core/figures/index';
-import { halve, levelSize, TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
-import { observed, scene as clouds } from '../../core/testing/random';
-import type { WorkerStack } from './protocol';
 import { WorkerScene } from './scene';
+import { height, mean, planes, recipe, stacks, width, withServer } from './testing';
 
-const [width, height] = [300, 220];
-
-/** Two stacks of one field, the second at half the brightness, and what a server would give of them. */
-const field = clouds(4, width, height, { clouds: 0.05 });
-const planes: Record<string, Float32Array> = {
-  a: observed(field, 0, 1, 0.0004, 1),
-  b: observed(field, 0.001, 0.5, 0.0004, 2),
-};
-const stacks: WorkerStack[] = ['a', 'b'].map((id) => ({
-  name: id.toUpperCase(),
-  info: { id, width, height, planes: 1, domain: 'linear' },
-}));
-
-const recipe: Recipe = {
-  format: 'owl-loom-recipe',
-  version: 1,
-  strands: [
-    { id: 'A', from: { stack: 'A' }, steps: [] },
-    { id: 'B', from: { stack: 'B' }, steps: [{ do: 'linear-fit', to: 'A' }] },
-    { id: 'shown', from: { strand: 'A' }, steps: [{ do: 'stretch' }] },
-  ],
-};
-
-interface Bitmap {
-  readonly data: Uint8ClampedArray;
-  readonly width: number;
-}
-
-beforeAll(() => {
-  vi.stubGlobal('fetch', async (address: string) => {
-    const [, , , id, , , level, , tx, ty] = address.split('/');
-    let plane = planes[id];
-    for (let l = 0; l < Number(level); l++) plane = halve(plane, levelSize(width, l), levelSize(height, l));
-    const [w, h] = [levelSize(width, Number(level)), levelSize(height, Number(level))];
-    const tile = new Float32Array(TILE * TILE).fill(Number.NaN);
-    for (let y = 0; y < Math.min(TILE, h - Number(ty) * TILE); y++)
-      for (let x = 0; x < Math.min(TILE, w - Number(tx) * TILE); x++)
-        tile[y * TILE + x] = plane[(y + Number(ty) * TILE) * w + x + Number(tx) * TILE];
-    return { ok: true, arrayBuffer: async () => tile.buffer };
-  });
-  vi.stubGlobal(
-    'ImageData',
-    class {
-      constructor(
-        readonly data: Uint8ClampedArray,
-        readonly width: number,
-      ) {}
-    },
-  );
-  vi.stubGlobal('createImageBitmap', async (image: Bitmap) => image);
-});
-
-afterAll(() => void vi.unstubAllGlobals());
+withServer();
 
 const open = (): WorkerScene => {
   const scene = new WorkerScene();
@@ -69,13 +15,6 @@ const open = (): WorkerScene => {
   return scene;
 };
 const rect = { x: 0, y: 0, width, height };
-/** Mean of a bitmap's red. */
-const mean = (bitmap: unknown): number => {
-  const { data } = bitmap as Bitmap;
-  let sum = 0;
-  for (let i = 0; i < data.length; i += 4) sum += data[i];
-  return (4 * sum) / data.length;
-};
 
 describe('the scene in the worker', () => {
   it('draws two images under one brightness, where both are linear', async () => {
@@ -276,91 +215,5 @@ describe('the scene in the worker', () => {
     for (const key of guessed) scene.learn({ [key]: fit });
     // Keys of tones got a figure of another kind and are not asked here; the fit's own is what the pixel shows.
     expect((await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0]).toBe(5);
-  });
-});
-
-describe('where a colour comes from', () => {
-  const rect = { x: 100, y: 80, width: 7, height: 5 };
-  const sum = (rows: readonly (readonly number[])[]): number[] =>
-    [0, 1, 2].map((p) => rows.reduce((all, row) => all + row[p], 0));
-  const meanOf = (id: string): number => {
-    let all = 0;
-    for (let y = 80; y < 85; y++) for (let x = 100; x < 107; x++) all += planes[id][y * width + x];
-    return all / 35;
-  };
-
-  it('is told exactly of linear images: each strand by its weight', async () => {
-    const woven = new WorkerScene();
-    const mix = { red: { A: 0.7, B: 0.6 }, green: { B: 1 }, blue: { A: 1 } };
-    woven.set(
-      {
-        format: 'owl-loom-recipe',
-        version: 1,
-        strands: ['A', 'B'].map((id) => ({ id, from: { stack: id } })),
-        cloth: { layers: [{ of: { mix } }, { of: { mix }, visible: false }] },
-      },
-      stacks,
-    );
-    const told = await woven.origin(rect);
-    const [{ strands, change }] = told?.rows ?? [];
-    expect(told?.rows).toHaveLength(1);
-    expect(strands.map(({ id }) => id)).toEqual(['A', 'B']);
-    expect(strands[0].share).toEqual([0.7 * meanOf('a'), 0, meanOf('a')].map((v) => expect.closeTo(v, 6)));
-    expect(strands[1].share).toEqual([0.6 * meanOf('b'), meanOf('b'), 0].map((v) => expect.closeTo(v, 6)));
-    expect(change).toEqual(sum(strands.map(({ share }) => share)).map((v) => expect.closeTo(v, 6)));
-  });
-
-  it('adds up to what is seen, through stretches, masks, blends and finishing steps', async () => {
-    const woven = new WorkerScene();
-    woven.set(
-      {
-        format: 'owl-loom-recipe',
-        version: 1,
-        strands: ['A', 'B'].map((id) => ({ id, from: { stack: id } })),
-        masks: [{ id: 'half', of: { colour: '#808080' } }],
-        cloth: {
-          layers: [
-            { of: { mix: { red: { A: 1 }, green: { A: 0.5, B: 0.5 }, blue: { B: 1 } } }, steps: [{ do: 'stretch' }] },
-            {
-              of: { strand: 'B' },
-              steps: [{ do: 'stretch' }, { do: 'tint', colour: '#ffb14a' }],
-              blend: 'screen',
-              mask: 'half',
-            },
-          ],
-          steps: [
-            { do: 'saturation', amount: 0.3 },
-            { do: 'levels', black: 0.05 },
-          ],
-        },
-      },
-      stacks,
-    );
-    const told = await woven.origin(rect);
-    const { planes: seen } = await woven.region(rect, ['cloth']);
-    const colour = seen.cloth.map(({ mean }) => mean);
-    expect(told?.colour).toEqual(colour.map((v) => expect.closeTo(v, 5)));
-    expect(sum((told?.rows ?? []).map(({ change }) => change))).toEqual(colour.map((v) => expect.closeTo(v, 5)));
-    expect(told?.rows.map(({ path }) => path)).toEqual([
-      'cloth.layers[0]',
-      'cloth.layers[1]',
-      'cloth.steps[0]',
-      'cloth.steps[1]',
-    ]);
-    expect(told?.rows[1].mask).toBeCloseTo(0x80 / 255, 5);
-    expect(told?.rows[0].mask).toBeNull();
-    const [{ change, strands }] = told?.rows ?? [];
-    expect(sum(strands.map(({ share }) => share))).toEqual(change.map((v) => expect.closeTo(v, 5)));
-    // Red is all A's, blue all B's.
-    expect(strands[0].share[2]).toBeCloseTo(0, 6);
-    expect(strands[1].share[0]).toBeCloseTo(0, 6);
-  });
-
-  it('is not told where there is no cloth, nor outside the frame', async () => {
-    const woven = new WorkerScene();
-    woven.set(recipe, stacks);
-    expect(await woven.origin(rect)).toBeNull();
-    woven.set({ ...recipe, cloth: { layers: [{ of: { strand: 'A' } }] } }, stacks);
-    expect(await woven.origin({ x: 5000, y: 0, width: 3, height: 3 })).toBeNull();
   });
 });

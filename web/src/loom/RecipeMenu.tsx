@@ -1,7 +1,8 @@
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useAddRecipeMutation, useRemoveRecipeMutation } from '../store/api';
+import { useRemoveRecipeMutation } from '../store/api';
+import { useNewRecipe } from '../store/begin';
 import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { store, useApp } from '../store/store';
@@ -26,18 +27,15 @@ function download(): void {
 /** Other recipes of the target, and what can be done with this one as a whole. */
 export function RecipeMenu({ target }: { target: TargetCard }) {
   const id = useApp((state) => state.draft.id);
-  const [add] = useAddRecipeMutation();
+  const { weave } = useNewRecipe(target.id);
   const [remove] = useRemoveRecipeMutation();
   const [asking, setAsking] = useState(false);
   const [keeping, setKeeping] = useState<'palette' | 'pattern' | 'thread' | 'batch'>();
   const done = () => setKeeping(undefined);
   const navigate = useNavigate();
-  const duplicate = async (): Promise<void> => {
+  const duplicate = (): void => {
     const { recipe } = store.getState().draft;
-    if (!recipe) return;
-    const result = await add({ target: target.id, body: { ...recipe, name: `${recipe.name ?? 'Untitled'}, again` } });
-    tell(result);
-    if (result.data) void navigate(`/targets/${target.id}/loom/${result.data.id}`);
+    if (recipe) void weave({ ...recipe, name: `${recipe.name ?? 'Untitled'}, again` });
   };
   const go = async (): Promise<void> => {
     if (!id) return;
@@ -54,7 +52,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
               label: `Open ${row.name}`,
               onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`),
             })),
-          { label: 'Duplicate', onSelect: () => void duplicate() },
+          { label: 'Duplicate', onSelect: duplicate },
           { label: 'Keep as a palette', onSelect: () => setKeeping('palette') },
           { label: 'Keep a pattern', onSelect: () => setKeeping('pattern') },
           { label: 'Thread a pattern', onSelect: () => setKeeping('thread') },

@@ -2,9 +2,9 @@ import { remadeLayer } from '../../../core/recipe/remade';
 import type { Layer, Recipe, Source } from '../../../core/recipe/schema';
 import { ownersOf } from '../../../core/recipe/walk';
 import { changed } from '../store/draft';
-import { layerPlace, valueAt, withValue } from '../store/paths';
+import { layerPlace, valueAt, withValue } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { freeId } from './edit';
+import { freeId } from '../../../core/recipe/free-id';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
 

@@ -1,8 +1,17 @@
 import type { Rect } from '../../../core/raster/rect';
+import { freeId } from '../../../core/recipe/free-id';
 import type { Mask, Recipe, Source, Step } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
-import { stepPlace, stepsAt, valueAt, withoutStep, withStep, withStepMoved, withValue } from '../store/paths';
+import {
+  stepPlace,
+  stepsAt,
+  valueAt,
+  withoutStep,
+  withStep,
+  withStepMoved,
+  withValue,
+} from '../../../core/recipe/paths';
 import { store } from '../store/store';
 import { maskUses, strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
@@ -27,12 +36,6 @@ export function setValue(path: string, value: unknown, gesture?: string): void {
         gesture: gesture === undefined ? undefined : `${gesture} ${path}`,
       }),
     );
-}
-
-/** A name like the wanted one that none of the others has. */
-export function freeId(wanted: string, taken: readonly (string | undefined)[]): string {
-  if (!taken.includes(wanted)) return wanted;
-  for (let n = 2; ; n++) if (!taken.includes(`${wanted}-${n}`)) return `${wanted}-${n}`;
 }
 
 export function addStrand(name: string, from: Source): void {

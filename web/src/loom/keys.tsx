@@ -3,7 +3,7 @@ import { tinykeys } from 'tinykeys';
 import { nextCompare } from '../stage/compare';
 import type { StageActions } from '../stage/Stage';
 import { redone, undone } from '../store/draft';
-import { stepPlace, valueAt } from '../store/paths';
+import { stepPlace, valueAt } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 import { looked } from '../store/view';
 import { Dialog } from '../ui/Dialog';

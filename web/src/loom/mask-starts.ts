@@ -1,5 +1,5 @@
 import { type Owner, ownerAt, strandsMadeOf, strandPath } from '../../../core/recipe/walk';
-import { layerPlace, stepPlace } from '../store/paths';
+import { layerPlace, stepPlace } from '../../../core/recipe/paths';
 import { chose } from '../store/draft';
 import { store, useApp } from '../store/store';
 import { looked } from '../store/view';

@@ -1,6 +1,6 @@
 import type { Mask, Recipe } from '../../../core/recipe/schema';
 import { maskUses, ownerAt } from '../../../core/recipe/walk';
-import { stepPlace, valueAt, withValue } from '../store/paths';
+import { stepPlace, valueAt, withValue } from '../../../core/recipe/paths';
 
 /** A mask as it begins, with a name and what it does in a few words. */
 export interface MaskStart {

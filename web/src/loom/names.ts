@@ -1,7 +1,7 @@
 import { STEP_KINDS } from '../../../core/steps/index';
 import type { Layer, Recipe, Source } from '../../../core/recipe/schema';
 import { type Owner, ownerAt } from '../../../core/recipe/walk';
-import { layerPlace, valueAt } from '../store/paths';
+import { layerPlace, valueAt } from '../../../core/recipe/paths';
 
 export const stepName = (kind: string): string => STEP_KINDS.get(kind)?.name ?? kind.replaceAll('-', ' ');
 

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../../../core/recipe/schema';
 import { chose, opened } from '../store/draft';
-import { valueAt } from '../store/paths';
+import { valueAt } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 import { nudge, nudged } from './nudge';
 

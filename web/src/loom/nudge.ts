@@ -2,7 +2,7 @@ import type { Recipe, Step } from '../../../core/recipe/schema';
 import { ownerAt } from '../../../core/recipe/walk';
 import { isMove } from '../../../core/steps/index';
 import { changed, chose } from '../store/draft';
-import { stepPlace, stepsAt, valueAt, withStep, withValue } from '../store/paths';
+import { stepPlace, stepsAt, valueAt, withStep, withValue } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 
 /** A hundredth of a pixel is finer than anything that can be seen. */

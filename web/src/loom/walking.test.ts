@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe } from '../../../core/recipe/schema';
 import { chose, opened } from '../store/draft';
-import { valueAt } from '../store/paths';
+import { valueAt } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 import { enter, leave, move, rowsOf, toMask, toUse } from './walking';
 

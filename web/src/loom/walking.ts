@@ -10,7 +10,7 @@ import {
 } from '../../../core/recipe/walk';
 import type { Recipe } from '../../../core/recipe/schema';
 import { chose } from '../store/draft';
-import { stepPlace, valueAt } from '../store/paths';
+import { stepPlace, valueAt } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 
 /**

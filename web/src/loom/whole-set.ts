@@ -1,6 +1,6 @@
 import { type Owner, strandOwners } from '../../../core/recipe/walk';
 import type { Recipe, Step } from '../../../core/recipe/schema';
-import { stepsAt, withStep } from '../store/paths';
+import { stepsAt, withStep } from '../../../core/recipe/paths';
 
 /** Steps that come before every other: pixels must lie right before anything is measured of them together. */
 const FIRST = new Set(['align']);

@@ -10,7 +10,7 @@ import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { filterColour } from '../../../core/stack/colours';
 import { Frame } from '../ui/Frame';
-import { duration } from '../ui/numbers';
+import { exposed } from '../ui/numbers';
 import { Owl } from '../ui/Owl';
 import { NAME, TextField } from '../ui/TextField';
 import { Trouble } from '../ui/Trouble';
@@ -28,7 +28,7 @@ function ExposureBar({ target }: { target: TargetCard }) {
         {stacks.map((stack) => (
           <span
             key={stack.id}
-            title={`${stack.name}: ${duration(stack.exposure)}`}
+            title={`${stack.name}: ${exposed(stack.exposure)}`}
             style={{
               flexGrow: stack.exposure ?? total / stacks.length / 4 + 1,
               backgroundColor: filterColour(stack.filter),
@@ -39,7 +39,7 @@ function ExposureBar({ target }: { target: TargetCard }) {
       </div>
       <p className="mt-1.5 flex justify-between text-[12.5px] text-hush">
         <span>{stacks.map((stack) => stack.filter ?? stack.name).join(' · ')}</span>
-        <span className="figures">{duration(total)}</span>
+        <span className="figures">{exposed(total)}</span>
       </p>
     </div>
   );

@@ -1,10 +1,8 @@
 import { Upload as UploadIcon, X } from 'lucide-react';
-import { useNavigate } from 'react-router';
 import { useDropzone } from 'react-dropzone';
 import { useApp } from '../store/store';
 import { Bar, Button, IconButton } from '../ui/controls';
-import { useAddRecipeMutation } from '../store/api';
-import { tell } from '../store/tell';
+import { useNewRecipe } from '../store/begin';
 import type { Upload } from './upload';
 import type { Uploads } from './use-uploads';
 
@@ -20,17 +18,11 @@ function Woven({
   uploads: Uploads;
   id: string;
 }) {
-  const [add, { isLoading }] = useAddRecipeMutation();
-  const navigate = useNavigate();
-  const open = async (): Promise<void> => {
-    const result = await add({ target, body: recipe });
-    tell(result);
-    if (result.data) void navigate(`/targets/${target}/loom/${result.data.id}`);
-  };
+  const { weave, adding } = useNewRecipe(target);
   return (
     <span className="flex grow items-center gap-2.5">
       <span className="grow truncate text-soft">carries the recipe {recipe.name ?? 'that it was woven by'}</span>
-      <Button small look="lamp" disabled={isLoading} onClick={() => void open()}>
+      <Button small look="lamp" disabled={adding} onClick={() => void weave(recipe)}>
         Open the recipe
       </Button>
       {!/\.json$/i.test(file.name) && (

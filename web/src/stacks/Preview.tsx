@@ -4,7 +4,7 @@ import { useHeaderQuery } from '../store/api';
 import type { StackRow } from '../store/rows';
 import { Button, Choice } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
-import { duration } from '../ui/numbers';
+import { exposed } from '../ui/numbers';
 import type { LineUpState } from './LineUp';
 import { pairRecipe } from './line-up';
 import { PairStage } from './PairStage';
@@ -98,7 +98,7 @@ export function Preview({
         <span className={tag}>
           <b className="font-semibold">{row.name}</b>{' '}
           <span className="text-hush">
-            · {duration(row.exposure)} · {row.type}
+            · {exposed(row.exposure)} · {row.type}
             {row.divisor !== 1 ? `, divided by ${row.divisor}` : ''}
           </span>
         </span>

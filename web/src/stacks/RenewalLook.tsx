@@ -3,7 +3,7 @@ import { Link } from 'react-router';
 import { heldOn } from '../../../core/stack/renewal';
 import type { Recipe, Step } from '../../../core/recipe/schema';
 import { useCoverQuery, useRecipeQuery, useSaveRecipeMutation, useSwatchesQuery } from '../store/api';
-import { valueAt, withValue } from '../store/paths';
+import { valueAt, withValue } from '../../../core/recipe/paths';
 import type { RenewalRow, TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { swatchPicture } from '../swatches/pictures';

@@ -17,7 +17,7 @@ import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { BitmapView } from '../ui/BitmapView';
 import { filterColour } from '../../../core/stack/colours';
-import { count, duration, figure } from '../ui/numbers';
+import { count, exposed, figure } from '../ui/numbers';
 import { RowMenu } from './RowMenu';
 import { ScaleCell, ScaleHead } from './ScaleCell';
 
@@ -122,7 +122,7 @@ const columns = helper.columns([
   helper.accessor((row) => row.exposure ?? 0, {
     id: 'exposure',
     header: 'exposure',
-    cell: ({ row }) => <span className="figures">{duration(row.original.exposure)}</span>,
+    cell: ({ row }) => <span className="figures">{exposed(row.original.exposure)}</span>,
   }),
   helper.accessor((row) => row.width * row.height, {
     id: 'size',

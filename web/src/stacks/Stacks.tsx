@@ -1,10 +1,10 @@
 import { byFilter } from '../../../core/stack/filter';
 import { ArrowRight } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { Link, useNavigate, useParams } from 'react-router';
+import { Link, useParams } from 'react-router';
 import { begunWell } from '../../../core/palette/begin';
-import { api, faultText, useAddRecipeMutation, useStacksQuery, useTargetQuery } from '../store/api';
-import { store } from '../store/store';
+import { faultText, useStacksQuery, useTargetQuery } from '../store/api';
+import { groundOf, useNewRecipe } from '../store/begin';
 import { tell } from '../store/tell';
 import { Lead } from '../lead/Lead';
 import { led } from '../lead/lead';
@@ -31,8 +31,7 @@ export function Stacks() {
   const [lineUp, setLineUp] = useState<LineUpState>({ behind: undefined, how: 'blink', aligned: false });
   const [tall, setTall] = useState(false);
   const uploads = useUploads(id);
-  const [add] = useAddRecipeMutation();
-  const navigate = useNavigate();
+  const { weave } = useNewRecipe(id);
   const [beginning, setBeginning] = useState<string>();
   const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => byFilter(a.filter, b.filter)), [stacks]);
   // Broadband stacks have most stars to lie on, and most often lie alike.
@@ -54,15 +53,11 @@ export function Stacks() {
   };
   const begin = async (start: Start): Promise<void> => {
     setBeginning(start.name);
-    // What lies askew or has an uneven sky is known to the server; the first time it has to look.
-    const palettes = await store.dispatch(api.endpoints.palettes.initiate(id));
-    tell(palettes);
-    const ground = palettes.data?.ground ?? { askew: [], uneven: [] };
-    const result = await add({ target: id, body: begunWell(start.recipe, ground) });
+    const { ground, error: unlooked } = await groundOf(id);
+    tell({ error: unlooked });
+    await weave(begunWell(start.recipe, ground));
     setBeginning(undefined);
-    tell(result);
     led('begin');
-    if (result.data) void navigate(`/targets/${id}/loom/${result.data.id}`);
   };
   return (
     <div className="flex h-full flex-col">

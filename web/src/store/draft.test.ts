@@ -14,7 +14,7 @@ import {
   saving,
   undone,
 } from './draft';
-import { withStep, withValue, withoutStep } from './paths';
+import { withStep, withValue, withoutStep } from '../../../core/recipe/paths';
 
 const { reducer } = draftSlice;
 const recipe: Recipe = {

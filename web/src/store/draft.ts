@@ -1,6 +1,6 @@
 import { type PayloadAction, createSlice, original } from '@reduxjs/toolkit';
 import type { Recipe } from '../../../core/recipe/schema';
-import { valueAt } from './paths';
+import { valueAt } from '../../../core/recipe/paths';
 
 /**
  * Where the last change stands: kept on disk, on its way, waiting for the server, refused because another page was faster, or refused for

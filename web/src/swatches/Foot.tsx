@@ -2,13 +2,8 @@ import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import { type Difference, differencesOf } from '../../../core/recipe/differences';
 import { GO_BACK, TAKE_ONE } from '../loom/go-back';
-import {
-  useAddRecipeMutation,
-  useEditSwatchMutation,
-  useRecipeQuery,
-  useSwatchQuery,
-  useWeaveSwatchMutation,
-} from '../store/api';
+import { useEditSwatchMutation, useRecipeQuery, useSwatchQuery, useWeaveSwatchMutation } from '../store/api';
+import { useNewRecipe } from '../store/begin';
 import type { SwatchRow, TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { Button } from '../ui/controls';
@@ -79,7 +74,7 @@ export function Foot({
 }) {
   const { id, name, note, recipeId, trouble, picture } = swatch;
   const [edit] = useEditSwatchMutation();
-  const [add, { isLoading: adding }] = useAddRecipeMutation();
+  const { weave: weaveRecipe, adding } = useNewRecipe(target.id);
   const [weave] = useWeaveSwatchMutation();
   const navigate = useNavigate();
   const own = target.recipes.find((row) => row.id === recipeId);
@@ -95,12 +90,6 @@ export function Foot({
     if (other) return otherState?.id === other.id ? differencesOf(otherState.body, state.body) : undefined;
     return now ? differencesOf(state.body, now.body) : undefined;
   }, [state, other, otherState, now]);
-  const asOwn = async (): Promise<void> => {
-    if (!state) return;
-    const result = await add({ target: target.id, body: { ...state.body, name } });
-    tell(result);
-    if (result.data) void navigate(`/targets/${target.id}/loom/${result.data.id}`);
-  };
   return (
     <footer className="shrink-0 space-y-2 border-t border-edge bg-board px-4 py-2">
       <div className="flex items-center gap-4">
@@ -126,7 +115,7 @@ export function Foot({
             Weave it again
           </Button>
         )}
-        <Button small disabled={!state || adding} onClick={() => void asOwn()}>
+        <Button small disabled={!state || adding} onClick={() => state && void weaveRecipe({ ...state.body, name })}>
           A recipe of its own
         </Button>
         {own && (

@@ -1,9 +1,8 @@
 import { type ReactNode, useEffect, useState } from 'react';
-import { useNavigate } from 'react-router';
-import { faultText, useAddRecipeMutation, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
+import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
+import { useNewRecipe } from '../store/begin';
 import type { SheetEntry, TargetCard } from '../store/rows';
 import { useApp } from '../store/store';
-import { tell } from '../store/tell';
 import { Bar, Button } from '../ui/controls';
 import { Trouble } from '../ui/Trouble';
 import { ContactSheet } from './ContactSheet';
@@ -16,12 +15,11 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   const { id } = target;
   const { data, error: palettesError } = usePalettesQuery(id);
   const [weave, { error: weaveError }] = useWeaveSheetMutation();
-  const [add, { isLoading: adding }] = useAddRecipeMutation();
+  const { weave: weaveRecipe, adding } = useNewRecipe(id);
   const [chosen, setChosen] = useState<string>();
   const [against, setAgainst] = useState<string>();
   const [how, setHow] = useState<How>('wipe');
   const jobs = useApp((state) => state.live.jobs);
-  const navigate = useNavigate();
   const entries = data?.entries;
   const waiting = entries?.some(({ picture, ready, trouble }) => picture && !ready && !trouble) ?? false;
   // Asked for once a set of pictures that are missing; what is woven already is not woven again.
@@ -53,12 +51,6 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
         <Aside tabs={tabs} />
       </>
     );
-  const begin = async (): Promise<void> => {
-    if (!shown?.recipe) return;
-    const result = await add({ target: id, body: shown.recipe });
-    tell(result);
-    if (result.data) void navigate(`/targets/${id}/loom/${result.data.id}`);
-  };
   const instead = stopped
     ? 'stopped before the first of them was woven'
     : weaveError
@@ -77,7 +69,7 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
               <p className="truncate text-[12.5px] text-soft">{shown.says}</p>
             </div>
             {other && <Pairing name={other.name} how={how} onHow={setHow} onAlone={() => setAgainst(undefined)} />}
-            <Button look="lamp" disabled={adding} onClick={() => void begin()}>
+            <Button look="lamp" disabled={adding} onClick={() => shown.recipe && void weaveRecipe(shown.recipe)}>
               Weave it
             </Button>
           </footer>

@@ -1,3 +1,5 @@
+import { duration } from '../../../core/duration';
+
 /** A number for reading: enough digits to tell, no more. A true minus sign, thin spaces between thousands. */
 export function figure(value: number | null | undefined, digits = 4): string {
   if (value === null || value === undefined || Number.isNaN(value)) return '–';
@@ -14,13 +16,8 @@ export const count = (value: number): string =>
     .toString()
     .replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
 
-/** Seconds as hours and minutes. */
-export function duration(seconds: number | null | undefined): string {
-  if (!seconds) return '–';
-  const minutes = Math.round(seconds / 60);
-  if (minutes < 1) return `${Math.round(seconds)} s`;
-  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')}`;
-}
+/** An exposure as hours and minutes; a dash where none is known. */
+export const exposed = (seconds: number | null | undefined): string => (seconds ? duration(seconds) : '–');
 
 export const bytes = (value: number): string =>
   value < 1e6

@@ -1,7 +1,7 @@
 import type { Step } from '../../../../core/recipe/schema';
 import { ownerAt } from '../../../../core/recipe/walk';
 import { Lead } from '../../lead/Lead';
-import { stepPlace, valueAt } from '../../store/paths';
+import { stepPlace, valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { ClothBench } from './ClothBench';
 import { LayerBench } from './LayerBench';

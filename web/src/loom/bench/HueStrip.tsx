@@ -5,28 +5,14 @@ const LIGHT = '72%';
 const CHROMA = 0.13;
 
 /**
- * All hues from left to right, the family brightly and what lies beside it dim; where it is turned or made more or less colourful, what becomes
- * of it.
+ * All hues from left to right, the family brightly and what lies beside it dim.
  */
-export function HueStrip({
-  centre,
-  width,
-  soft,
-  turned = 0,
-  chroma = 1,
-}: {
-  centre: number;
-  width: number;
-  soft: number;
-  turned?: number;
-  chroma?: number;
-}) {
+export function HueStrip({ centre, width, soft }: { centre: number; width: number; soft: number }) {
   const stops = Array.from({ length: 73 }, (_, i) => {
     const hue = i * 5;
     const away = huesApart(hue, centre) - width / 2;
     const share = Math.max(0, Math.min(1, 1 - away / Math.max(1, soft)));
-    const strength = CHROMA * (1 + share * (chroma - 1));
-    return `oklch(${LIGHT} ${strength.toFixed(3)} ${hue + share * turned} / ${Math.max(0.18, share).toFixed(2)})`;
+    return `oklch(${LIGHT} ${CHROMA} ${hue} / ${Math.max(0.18, share).toFixed(2)})`;
   });
   return (
     <div

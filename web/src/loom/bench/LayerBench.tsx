@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Combine, Copy, Move, Trash2 } from 'lucide-react';
 import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
 import type { Owner } from '../../../../core/recipe/walk';
-import { layerPlace, valueAt } from '../../store/paths';
+import { layerPlace, valueAt } from '../../../../core/recipe/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';

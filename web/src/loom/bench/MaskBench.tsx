@@ -2,7 +2,7 @@ import { Trash2 } from 'lucide-react';
 import type { Mask, Recipe } from '../../../../core/recipe/schema';
 import { maskUses, type Owner, ownerAt } from '../../../../core/recipe/walk';
 import { gestureEnded } from '../../store/draft';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { store, useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { Button, Choice } from '../../ui/controls';

@@ -4,7 +4,7 @@ import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { heldFrom } from '../../../../core/steps/begin';
 import { STEP_KINDS } from '../../../../core/steps/index';
 import { gestureEnded } from '../../store/draft';
-import { stepPlace, stepsAt } from '../../store/paths';
+import { stepPlace, stepsAt } from '../../../../core/recipe/paths';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';

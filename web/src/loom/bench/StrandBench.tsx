@@ -1,9 +1,9 @@
 import { Trash2 } from 'lucide-react';
 import type { Recipe, Strand } from '../../../../core/recipe/schema';
 import { type Owner, readersOf } from '../../../../core/recipe/walk';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { Button } from '../../ui/controls';
-import { count, duration, figure } from '../../ui/numbers';
+import { count, exposed, figure } from '../../ui/numbers';
 import { removeStrand, setValue } from '../edit';
 import { ownerName, sourceName } from '../names';
 import { useSession } from '../session';
@@ -52,7 +52,7 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
                     {stack.fileName}
                   </span>,
                 ],
-                ['exposure', duration(stack.exposure)],
+                ['exposure', exposed(stack.exposure)],
                 ['size', `${count(stack.width)} x ${count(stack.height)}`],
                 ['sky', stack.figures.planes.map((p) => figure(p.sky, 5)).join(' ')],
                 ['noise', stack.figures.planes.map((p) => figure(p.noise, 5)).join(' ')],

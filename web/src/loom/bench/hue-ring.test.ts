@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { HUE_STEP } from '../../../../core/colour/colours';
-import { hueShareOf } from '../../../../core/colour/hue-share';
-import { draggedBand, heldAt, nudged, onCircle, pulled, ringPart, shareHeld, turnTo } from './hue-ring';
+import { heldAt, hueShareOf } from '../../../../core/colour/hue-share';
+import { draggedBand, nudged, onCircle, pulled, ringPart, shareHeld, turnTo } from './hue-ring';
 
 const band = {
   centre: 140,

@@ -1,6 +1,6 @@
+import { heldAt } from '../../../../core/colour/hue-share';
 import { huesApart } from '../../../../core/colour/oklch';
 import { HUE_STEP, type Colours } from '../../../../core/colour/colours';
-import { smoothstep } from '../../../../core/mask/smoothstep';
 import type { HueBand } from '../../../../core/steps/hue-bands';
 
 /** What of a family is pulled along the ring. */
@@ -56,12 +56,6 @@ export function draggedBand({ turn, chroma }: HueBand, dx: number, dy: number): 
     turn: Math.min(180, Math.max(-180, turn + dx / 2)),
     chroma: Math.round(100 * held(chroma * 2 ** (-dy / 150), 4)) / 100,
   };
-}
-
-/** How much a hue belongs to a family, greys apart. */
-export function heldAt({ centre, width, soft }: Pick<HueBand, 'centre' | 'width' | 'soft'>, hue: number): number {
-  const away = huesApart(hue, centre) - width / 2;
-  return away <= 0 ? 1 : away < soft ? smoothstep(1 - away / soft) : 0;
 }
 
 /** Share of the pixels that a family holds, 0 to 1. */

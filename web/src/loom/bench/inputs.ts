@@ -1,6 +1,6 @@
 import { layersIn, ownerAt, roomOf } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { stepPlace } from '../../store/paths';
+import { stepPlace } from '../../../../core/recipe/paths';
 
 /** Path of the image that comes into a step. */
 export function inputPath(recipe: Recipe, path: string): string {

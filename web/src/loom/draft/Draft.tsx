@@ -4,7 +4,7 @@ import { CornerLeftUp, FoldVertical, UnfoldVertical } from 'lucide-react';
 import { useRef } from 'react';
 import type { Step } from '../../../../core/recipe/schema';
 import { changed, chose } from '../../store/draft';
-import { stepPlace, stepsAt, withStepMoved } from '../../store/paths';
+import { stepPlace, stepsAt, withStepMoved } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { Lead } from '../../lead/Lead';

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import type { Layer, Recipe } from '../../../../core/recipe/schema';
 import { layersIn } from '../../../../core/recipe/walk';
 import { changed, chose } from '../../store/draft';
-import { layerPlace, valueAt, withValue } from '../../store/paths';
+import { layerPlace, valueAt, withValue } from '../../../../core/recipe/paths';
 import { useSend } from '../../store/store';
 import { AddLayer } from './AddLayer';
 import { LayerCard } from './LayerCard';

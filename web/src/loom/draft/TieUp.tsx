@@ -1,7 +1,7 @@
 import { weightsInEffect, withSwitched } from '../../../../core/mix/in-effect';
 import type { Mix } from '../../../../core/recipe/schema';
 import { changed, gestureEnded } from '../../store/draft';
-import { withValue } from '../../store/paths';
+import { withValue } from '../../../../core/recipe/paths';
 import { led } from '../../lead/lead';
 import { store, useApp, useSend } from '../../store/store';
 import { type ColumnName, COLUMNS } from '../columns';

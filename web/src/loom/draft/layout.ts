@@ -1,5 +1,5 @@
 import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { COLUMNS } from '../columns';
 import { BEAD, CLOTH_ROW, drawnIn, held } from './drawn-in';
 import { unfolded } from './fold';

@@ -6,6 +6,7 @@ import { UserError } from '../../../../core/errors';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { spoken } from '../../../../core/spoken';
 import { api, faultText, useSwatchesQuery, useTargetsQuery } from '../../store/api';
+import { groundOf } from '../../store/begin';
 import type { TargetCard } from '../../store/rows';
 import { store, useApp } from '../../store/store';
 import { Button } from '../../ui/controls';
@@ -22,9 +23,7 @@ type State =
 async function wovenOn(target: string, palette: Palette): Promise<State> {
   const rows = await store.dispatch(api.endpoints.stacks.initiate(target));
   if (!rows.data) return { state: 'failed', why: faultText(rows.error) };
-  // What lies askew or has an uneven sky is known to the server; the first time it has to look.
-  const sheet = await store.dispatch(api.endpoints.palettes.initiate(target));
-  const ground = sheet.data?.ground ?? { askew: [], uneven: [] };
+  const { ground } = await groundOf(target);
   try {
     const body: Recipe = begunWell(wovenFrom(palette, rows.data), ground);
     const made = await store.dispatch(api.endpoints.addRecipe.initiate({ target, body }));

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from 'react';
 import type { Figure } from '../../../../core/figures/index';
 import type { Box } from '../../../../core/gradient/samples';
 import type { Step } from '../../../../core/recipe/schema';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { end } from '../bench/editor';
 import { setValue } from '../edit';

@@ -2,7 +2,7 @@ import { X } from 'lucide-react';
 import type { Rect } from '../../../../core/raster/rect';
 import type { OriginRow } from '../../../workers/protocol';
 import { chose } from '../../store/draft';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { IconButton } from '../../ui/controls';

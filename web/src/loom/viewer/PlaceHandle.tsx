@@ -1,7 +1,7 @@
 import { useRef } from 'react';
 import type { Step } from '../../../../core/recipe/schema';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { end, numberOf } from '../bench/editor';
 import { setValue } from '../edit';

@@ -1,6 +1,6 @@
 import type { Rect } from '../../../../core/raster/rect';
 import { matrix, type Viewport, type Window } from '../../stage/viewport';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { setValue } from '../edit';
 import { GRIPS, type Grip, pulled } from './grips';

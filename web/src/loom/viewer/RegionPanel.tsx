@@ -3,7 +3,7 @@ import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
 import type { RegionReply } from '../../../workers/protocol';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';

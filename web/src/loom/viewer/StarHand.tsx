@@ -4,7 +4,7 @@ import type { Step } from '../../../../core/recipe/schema';
 import { unpackStars } from '../../../../core/starless/packed';
 import type { StarTaking } from '../../../../core/steps/star-taking';
 import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewport';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { setValue } from '../edit';
 import { useDescribed } from '../session';

@@ -2,7 +2,7 @@ import { type PointerEvent, type RefObject, useCallback, useEffect, useMemo, use
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { type Rect, sameRect } from '../../../../core/raster/rect';
 import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
-import { stepPlace, valueAt } from '../../store/paths';
+import { stepPlace, valueAt } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { type Against, looked } from '../../store/view';
 import { inputPath } from '../bench/inputs';

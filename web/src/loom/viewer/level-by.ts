@@ -1,6 +1,6 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import type { Spot } from '../../stage/Stage';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { numberOf } from '../bench/editor';
 import { setValue } from '../edit';
 import { levelled } from './levelled';

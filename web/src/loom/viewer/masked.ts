@@ -1,6 +1,6 @@
 import { maskUses, type Owner } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { stepPlace } from '../../store/paths';
+import { stepPlace } from '../../../../core/recipe/paths';
 
 /**
  * The picture over which a mask is shown: that of the first step or layer that is seen through it, else the cloth.

@@ -1,6 +1,6 @@
 import { type Owner, ownerAt } from '../../../../core/recipe/walk';
 import type { Mask, Recipe, Step } from '../../../../core/recipe/schema';
-import { stepPlace, valueAt } from '../../store/paths';
+import { stepPlace, valueAt } from '../../../../core/recipe/paths';
 import { store } from '../../store/store';
 import { type Brush, looked } from '../../store/view';
 import { setValue } from '../edit';

@@ -1,6 +1,6 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import type { Change } from '../../../workers/protocol';
-import { stepPlace } from '../../store/paths';
+import { stepPlace } from '../../../../core/recipe/paths';
 import { inputPath } from '../bench/inputs';
 
 /**

@@ -3,7 +3,7 @@ import { COLOURED } from '../../../../core/colour/hue-share';
 import type { HueBand } from '../../../../core/steps/hue-bands';
 import type { Step } from '../../../../core/recipe/schema';
 import type { Display } from '../../../workers/protocol';
-import { stepPlace, valueAt } from '../../store/paths';
+import { stepPlace, valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { inputPath } from '../bench/inputs';
 

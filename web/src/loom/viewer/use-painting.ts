@@ -1,7 +1,7 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Spot } from '../../stage/Stage';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { valueAt } from '../../store/paths';
+import { valueAt } from '../../../../core/recipe/paths';
 import { store, useApp, useSend } from '../../store/store';
 import { type Brush, looked } from '../../store/view';
 import { setValue } from '../edit';

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { jsonIn } from '../../../../core/json';
 import { KeptChoice } from '../../ui/kept-choice';
 
 /** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */
@@ -44,13 +45,7 @@ export type Settings = z.output<typeof settingsSchema>;
 
 const kept = new KeptChoice('owl-loom-write');
 
-export function rememberedSettings(): Settings {
-  try {
-    return settingsSchema.parse(JSON.parse(kept.get() ?? '{}'));
-  } catch {
-    // Something that is no JSON: as at first.
-    return settingsSchema.parse({});
-  }
-}
+export const rememberedSettings = (): Settings =>
+  settingsSchema.safeParse(jsonIn(kept.get() ?? '')).data ?? settingsSchema.parse({});
 
 export const remember = (settings: Settings): void => kept.set(JSON.stringify(settings));

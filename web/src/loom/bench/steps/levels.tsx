@@ -7,10 +7,15 @@ import { inputPath } from '../inputs';
 import { Section } from '../Rows';
 import { editorOf } from './editor';
 
+const SLIDERS = [
+  { name: 'black', usual: 0, min: 0, max: 0.5 },
+  { name: 'mid', usual: 0.5, min: 0.02, max: 0.98 },
+  { name: 'white', usual: 1, min: 0.2, max: 1 },
+] as const;
+
 export const LevelsEditor = editorOf<typeof levels>(({ path, recipe, params, set: setParam }) => {
-  const black = firstOf(params.black, 0);
-  const mid = firstOf(params.mid, 0.5);
-  const white = firstOf(params.white, 1);
+  const [black, mid, white] = [firstOf(params.black, 0), firstOf(params.mid, 0.5), firstOf(params.white, 1)];
+  const at = { black, mid, white };
   const set = {
     black: (at: number) => setParam('black', Math.min(Math.max(0, at), white - 0.01), 'moving'),
     mid: (at: number) => setParam('mid', Math.min(0.99, Math.max(0.01, at)), 'moving'),
@@ -32,36 +37,19 @@ export const LevelsEditor = editorOf<typeof levels>(({ path, recipe, params, set
         curve={(x) => midtone((x - black) / (white - black), mid)}
         onEnd={end}
       />
-      <SliderField
-        label="black"
-        usual={0}
-        value={black}
-        min={0}
-        max={0.5}
-        onChange={set.black}
-        onCommit={end}
-        digits={3}
-      />
-      <SliderField
-        label="mid"
-        usual={0.5}
-        value={mid}
-        min={0.02}
-        max={0.98}
-        onChange={set.mid}
-        onCommit={end}
-        digits={3}
-      />
-      <SliderField
-        label="white"
-        usual={1}
-        value={white}
-        min={0.2}
-        max={1}
-        onChange={set.white}
-        onCommit={end}
-        digits={3}
-      />
+      {SLIDERS.map(({ name, usual, min, max }) => (
+        <SliderField
+          key={name}
+          label={name}
+          usual={usual}
+          value={at[name]}
+          min={min}
+          max={max}
+          onChange={set[name]}
+          onCommit={end}
+          digits={3}
+        />
+      ))}
     </Section>
   );
 });

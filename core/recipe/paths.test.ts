@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Recipe } from '../../../core/recipe/schema';
+import type { Recipe } from './schema';
 import { keysOf, stepPlace, stepsAt, valueAt, withStep, withStepMoved, withValue, withoutStep } from './paths';
 
 const recipe: Recipe = {

@@ -1,4 +1,4 @@
-import type { Recipe, Step } from '../../../core/recipe/schema';
+import type { Recipe, Step } from './schema';
 
 /** `cloth.layers[1].steps[0]` as keys. */
 export const keysOf = (path: string): (string | number)[] =>

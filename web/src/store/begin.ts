@@ -1,0 +1,24 @@
+import { useNavigate } from 'react-router';
+import type { Ground } from '../../../core/palette/begin';
+import type { Recipe } from '../../../core/recipe/schema';
+import { api, useAddRecipeMutation } from './api';
+import { store } from './store';
+import { tell } from './tell';
+
+/** What lies askew on a target or has an uneven sky, which the server knows; the first time it has to look. */
+export async function groundOf(target: string): Promise<{ ground: Ground; error?: unknown }> {
+  const { data, error } = await store.dispatch(api.endpoints.palettes.initiate(target));
+  return { ground: data?.ground ?? { askew: [], uneven: [] }, error };
+}
+
+/** Adds recipes to a target, each to be opened in the Loom; tells where one cannot be added. */
+export function useNewRecipe(target: string): { weave: (recipe: Recipe) => Promise<void>; adding: boolean } {
+  const [add, { isLoading: adding }] = useAddRecipeMutation();
+  const navigate = useNavigate();
+  const weave = async (body: Recipe): Promise<void> => {
+    const result = await add({ target, body });
+    tell(result);
+    if (result.data) void navigate(`/targets/${target}/loom/${result.data.id}`);
+  };
+  return { weave, adding };
+}
