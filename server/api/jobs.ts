@@ -32,6 +32,8 @@ export function jobRoutes(studio: Studio): Router {
     const send = (job: PublicJob) => response.write(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
     const beat = setInterval(() => response.write(': still here\n\n'), 15_000);
     studio.jobs.events.on('job', send);
+    // A page has come: what it will ask for first need not wait for threads to start.
+    studio.pool.warm().catch((fault: unknown) => studio.log.warn(fault, 'the threads could not be made ready'));
     request.on('close', () => {
       clearInterval(beat);
       studio.jobs.events.off('job', send);

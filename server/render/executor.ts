@@ -12,6 +12,7 @@ import {
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
 import { joinPlanes } from '../../core/figures/planes';
 import type { Rect } from '../../core/raster/rect';
+import { type Errand, lineUp } from './errands';
 import { pass } from './passed';
 import type { Pool, TaskOptions } from './pool';
 import type { KeptImage } from './kept';
@@ -36,13 +37,6 @@ export interface RunOptions {
   readonly memory?: number;
   /** What is on screen waits for this: it goes before other work. */
   readonly urgent?: boolean;
-}
-
-/** A figure that is still to be come by, and the way to it. */
-interface Errand extends PlannedFigure {
-  readonly way: Way;
-  /** Set where it turned out that the way does not lead there. */
-  refused?: boolean;
 }
 
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
@@ -99,16 +93,17 @@ export class Executor {
         return;
       }
       const way = wayTo(this.graph, spec);
-      errands.set(key, { spec, key, way });
+      errands.set(key, { spec, key, way, rank: 0 });
       for (const under of figuresUnder(this.graph, way)) await look(under);
     };
     for (const item of wanted) await look(item);
+    lineUp(errands, ({ way }) => figuresUnder(this.graph, way).map(({ key }) => key));
     return errands;
   }
 
   /** Runs errands as soon as what they stand on is known, as many side by side as there are cores. */
   private async runAll(errands: ReadonlyMap<string, Errand>): Promise<void> {
-    const left = new Set(errands.values());
+    const left = new Set([...errands.values()].sort((a, b) => b.rank - a.rank));
     const running = new Set<Promise<void>>();
     const keeping: Promise<void>[] = [];
     const isReady = ({ way }: Errand) => figuresUnder(this.graph, way).every(({ key }) => this.figures.has(key));
@@ -157,13 +152,13 @@ export class Executor {
     await this.options.store?.set(key, figure);
   }
 
-  private async fulfil({ spec, key, way }: Errand): Promise<void> {
-    this.figures.set(key, await this.measuredOnce(key, spec, way));
+  private async fulfil(errand: Errand): Promise<void> {
+    this.figures.set(errand.key, await this.measuredOnce(errand));
     this.step(1);
   }
 
   /** A figure that another job is measuring at this moment is waited for. */
-  private async measuredOnce(key: string, spec: FigureSpec, way: Way): Promise<Figure> {
+  private async measuredOnce({ key, spec, way, rank }: Errand): Promise<Figure> {
     const { measuring } = this.pool;
     for (let other = measuring.get(key); other; other = measuring.get(key)) {
       const found = await other;
@@ -174,7 +169,7 @@ export class Executor {
       }
       // The other was stopped, or could not; then this one tries.
     }
-    const own = this.measured(spec, way).then(async (figure) => {
+    const own = this.measured(spec, way, rank).then(async (figure) => {
       await this.options.store?.set(key, figure);
       return figure;
     });
@@ -187,30 +182,34 @@ export class Executor {
     }
   }
 
-  private async measured(spec: FigureSpec, way: Way): Promise<Figure> {
-    if (way.by === 'measuring') return this.measureOne(spec, way);
+  private async measured(spec: FigureSpec, way: Way, rank: number): Promise<Figure> {
+    if (way.by === 'measuring') return this.measureOne(spec, way, rank);
     // The lines did not allow to carry it over: now it is measured after all, with what that stands on.
     const plain = measuringWay(this.graph, spec);
     const under = await this.errandsFor(figuresUnder(this.graph, plain));
     await this.runAll(under);
-    return this.measureOne(spec, plain);
+    return this.measureOne(spec, plain, rank);
   }
 
   private async measureOne(
     spec: FigureSpec,
     { images: looked, on: under }: Way & { by: 'measuring' },
+    rank: number,
   ): Promise<Figure> {
-    const images = (await Promise.all(looked.map((image) => this.image(image.node, image.rect)))).map((i) => i.raster);
+    const how = { ...this.how, rank };
+    const images = (await Promise.all(looked.map((image) => this.image(image.node, image.rect, rank)))).map(
+      (image) => image.raster,
+    );
     const on = under.map(({ key }) => pass(key, this.required(key)));
     const planes = images[0]?.planes.length ?? 1;
     try {
       if (planes === 1 || FIGURE_KINDS[spec.kind].planes === 'together') {
-        return await this.pool.measure({ spec, images, on }, this.how);
+        return await this.pool.measure({ spec, images, on }, how);
       }
       // Plane by plane, so that a colour image keeps several cores busy.
       const parts = Array.from({ length: planes }, (_, p) => {
         const own = images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] }));
-        return this.pool.measure({ spec, images: own, on }, this.how);
+        return this.pool.measure({ spec, images: own, on }, how);
       });
       return joinPlanes(await Promise.all(parts));
     } finally {
@@ -244,14 +243,14 @@ export class Executor {
   }
 
   /** A whole image to be measured, held while another figure still wants it. */
-  private image(node: number, rect: Rect): Promise<KeptImage> {
+  private image(node: number, rect: Rect, rank: number): Promise<KeptImage> {
     const key = keyOfImage({ node, rect });
     const held = this.held.get(key);
     if (held) {
       this.step(1);
       return held;
     }
-    const image = this.maker.obtain(node, rect);
+    const image = this.maker.obtain(node, rect, rank);
     this.held.set(key, image);
     this.maker.heldBytes += this.maker.bytesOf(node, rect);
     return image;

@@ -67,8 +67,11 @@ export class ImageMaker {
     private readonly options: MakerOptions,
   ) {}
 
-  /** An image made whole, or kept from before; held until it is let go. */
-  async obtain(node: number, rect: Rect): Promise<KeptImage> {
+  /**
+   * An image made whole, or kept from before; held until it is let go.
+   * @param rank of the work, see {@link TaskOptions}
+   */
+  async obtain(node: number, rect: Rect, rank = 0): Promise<KeptImage> {
     const { hash } = this.graph.nodes[node];
     const kept = this.pool.images.hold(hash, rect);
     if (kept) {
@@ -84,7 +87,7 @@ export class ImageMaker {
     }
     const make = async (): Promise<KeptImage> => {
       try {
-        const made = (await this.fromDisk(node, rect)) ?? (await this.whole(node, rect));
+        const made = (await this.fromDisk(node, rect)) ?? (await this.whole(node, rect, rank));
         return this.pool.images.keep({ hash, ...made }, this.making.get(key)?.waiting ?? 1);
       } finally {
         this.making.delete(key);
@@ -125,7 +128,7 @@ export class ImageMaker {
   }
 
   /** The node's pixels in `rect`, whole in shared memory, and what was counted on the way. */
-  async whole(node: number, rect: Rect): Promise<{ raster: SharedRaster; counted: CountedByHash }> {
+  async whole(node: number, rect: Rect, rank = 0): Promise<{ raster: SharedRaster; counted: CountedByHash }> {
     const { planes } = this.graph.nodes[node];
     const { memory } = this.options;
     const inFlight = this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
@@ -140,10 +143,10 @@ export class ImageMaker {
     // What is kept for later makes room for what is needed now.
     if (memory !== undefined) this.pool.images.shrink(memory - bytes);
     const rows = this.rowsOf(node, rect);
-    const given = await this.givenFor(node, rect, rows);
+    const given = await this.givenFor(node, rect, rows, rank);
     try {
       const counted: Tallies = new Map();
-      const raster = await this.inBands(node, rect, rows, given, counted);
+      const raster = await this.inBands(node, rect, rows, given, counted, rank);
       this.count(counted);
       return { raster, counted: this.byHash(counted) };
     } finally {
@@ -165,10 +168,12 @@ export class ImageMaker {
     rows: number,
     given: ReadonlyMap<number, KeptImage>,
     counted: Tallies,
+    rank: number,
   ): Promise<SharedRaster> {
     const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
     const figures = this.passedFor(node);
     const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
+    const how = { ...this.options, rank };
     let next = 0;
     const worker = async (): Promise<void> => {
       while (next < starts.length) {
@@ -184,7 +189,7 @@ export class ImageMaker {
           outRect: rect,
           given: [...given].map(([n, image]) => [n, image.raster] as const),
         };
-        const result = await this.pool.band(task, this.options);
+        const result = await this.pool.band(task, how);
         for (const [n, counts] of result.tallies) {
           for (const [what, pixels] of Object.entries(counts)) addTally(counted, n, what as Counted, pixels ?? 0);
         }
@@ -232,16 +237,16 @@ export class ImageMaker {
   }
 
   /** The images from which the bands begin: those that are kept, and those that they must not make for themselves. */
-  private async givenFor(node: number, rect: Rect, rows: number): Promise<Map<number, KeptImage>> {
+  private async givenFor(node: number, rect: Rect, rows: number, rank: number): Promise<Map<number, KeptImage>> {
     const given = new Map<number, KeptImage>();
     const take = (index: number, image: KeptImage): void => {
       given.set(index, image);
       this.heldBytes += this.bytesOf(index, image.raster.rect);
     };
     try {
-      await this.keptBefore(node, take);
+      await this.keptBefore(node, rank, take);
       for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures, new Set(given.keys())))
-        take(input, await this.obtain(input, place));
+        take(input, await this.obtain(input, place, rank));
     } catch (fault) {
       this.letGo(given);
       throw fault;
@@ -250,7 +255,7 @@ export class ImageMaker {
   }
 
   /** Takes the kept images nearest before a node; nothing before them need be made. */
-  private async keptBefore(node: number, take: (index: number, image: KeptImage) => void): Promise<void> {
+  private async keptBefore(node: number, rank: number, take: (index: number, image: KeptImage) => void): Promise<void> {
     const asked = new Set(this.graph.nodes[node].inputs);
     for (let index = node - 1; index >= 0; index--) {
       if (!asked.has(index)) continue;
@@ -259,7 +264,7 @@ export class ImageMaker {
       if (image) {
         take(index, image);
         this.recount(image.counted);
-      } else if (this.options.stored?.has(index)) take(index, await this.obtain(index, this.graph.frame));
+      } else if (this.options.stored?.has(index)) take(index, await this.obtain(index, this.graph.frame, rank));
       else for (const input of inputs) asked.add(input);
     }
   }

@@ -1,9 +1,10 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
-import Piscina from 'piscina';
+import Piscina, { queueOptionsSymbol } from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
 import { KeptImages } from './kept';
+import { ByRank } from './by-rank';
 import type { SketchTask } from './sketch';
 import type { UnevenTask } from './uneven';
 import type * as take from './take';
@@ -13,10 +14,14 @@ import type * as worker from './worker';
 /** What came back from a worker: faults for people come as data, since an error loses its class on the way. */
 export type Answer<T> = { ok: T } | { fault: { code: string; message: string; path?: string } };
 
-/** How a task is run: what stops it, and whether the screen waits for it. Other work waits while urgent tasks are under way. */
+/** How a task is run. */
 export interface TaskOptions {
+  /** What stops it. */
   readonly signal?: AbortSignal;
+  /** The screen waits for it: other work waits while urgent tasks are under way. */
   readonly urgent?: boolean;
+  /** Of tasks that wait for a thread, those of the highest rank go first; 0 where none is given. */
+  readonly rank?: number;
 }
 
 /** The built worker: beside this file when bundled, in dist/ when run from source (tests). */
@@ -24,6 +29,9 @@ const WORKER = new URL(
   import.meta.url.endsWith('.ts') ? '../../dist/server/worker.js' : './worker.js',
   import.meta.url,
 );
+
+/** How long a thread rests before it ends, in milliseconds: one that has worked is quicker at it than a new one. */
+const REST = 300_000;
 
 /** Bytes of images that are kept for those who may want them next. */
 const KEEP = 192 * 2 ** 20;
@@ -57,11 +65,12 @@ export class Pool {
       filename: fileURLToPath(WORKER),
       minThreads: 1,
       maxThreads: threads,
-      idleTimeout: 30_000,
+      idleTimeout: REST,
       // What one pass finds of tens of thousands of stars lives as long as the pass: with less room it would be copied over and over.
       resourceLimits: { maxYoungGenerationSizeMb: 96 },
       // A task waits while all threads are busy; bands come in small numbers at a time, so the queue stays short.
       concurrentTasksPerWorker: 1,
+      taskQueue: new ByRank(),
     });
     this.aside = new Piscina({
       workerData: { gentle },
@@ -72,7 +81,9 @@ export class Pool {
     });
   }
 
-  private async run<T>(name: keyof typeof worker, task: unknown, { signal, urgent = false }: TaskOptions): Promise<T> {
+  private async run<T>(name: keyof typeof worker, what: object, how: TaskOptions): Promise<T> {
+    const { signal, urgent = false, rank = 0 } = how;
+    const task = { ...what, [queueOptionsSymbol]: { rank } };
     return okOf(urgent ? await this.first<T>(name, task, signal) : await this.after<T>(name, task, signal));
   }
 
@@ -89,6 +100,11 @@ export class Pool {
     while (this.urgent > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
     signal?.throwIfAborted();
     return (await this.piscina.run(task, { name, signal })) as Answer<T>;
+  }
+
+  /** Starts every thread, with all that a recipe needs, before the first recipe asks for it. */
+  async warm(): Promise<void> {
+    await Promise.all(Array.from({ length: this.threads }, () => this.run('ready', {}, {})));
   }
 
   band(task: tasks.BandTask, how: TaskOptions = {}): Promise<tasks.BandResult> {

@@ -28,6 +28,8 @@ async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
 /** Recipes and their figures: loaded when the first is asked for, since much of Owl Loom stands behind them. */
 const woven = () => import('./tasks');
 
+export const ready = () => answer(async () => void (await woven()));
+
 /** The tasks as the pool calls them, by name. */
 export const band = (task: BandTask) => answer(async () => (await woven()).band(task));
 export const measure = (task: MeasureTask) => answer(async () => (await woven()).measure(task));

@@ -14,6 +14,11 @@ async function handle(request: Request): Promise<unknown> {
     case 'figures':
       scene.learn(request.figures);
       return null;
+    case 'guessed':
+      return scene.guessed();
+    case 'guesses':
+      scene.guess(request.guesses);
+      return null;
     case 'proof':
       scene.prove(request.hash);
       return null;

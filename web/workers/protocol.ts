@@ -72,6 +72,9 @@ export type Request =
       readonly beside?: Recipe;
     }
   | { readonly type: 'figures'; readonly figures: Readonly<Record<string, Figure>> }
+  /** What this worker has guessed of figures that are not known yet; and what another has, which need not be guessed here. */
+  | { readonly type: 'guessed' }
+  | { readonly type: 'guesses'; readonly guesses: Readonly<Record<string, Figure>> }
   /** Full-size pixels of an image, ready as a pyramid: they take the place of what would be computed. */
   | { readonly type: 'proof'; readonly hash: string }
   | {
@@ -191,6 +194,8 @@ export interface OriginReply {
 export interface Replies {
   scene: SceneReply;
   figures: null;
+  guessed: Readonly<Record<string, Figure>>;
+  guesses: null;
   proof: null;
   draw: DrawReply;
   probe: Readonly<Record<string, readonly number[]>>;

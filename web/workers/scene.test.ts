@@ -216,4 +216,18 @@ describe('the scene in the worker', () => {
     // Keys of tones got a figure of another kind and are not asked here; the fit's own is what the pixel shows.
     expect((await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0]).toBe(5);
   });
+
+  it('takes over what another has guessed', async () => {
+    const [scene, other] = [open(), open()];
+    const { guessed } = await scene.draw('strands[1]', rect, 1, { mode: 'bright' });
+    expect(guessed.length).toBeGreaterThan(0);
+    const guesses = Object.entries(scene.guessed()).map(([key, figure]) => [
+      key,
+      figure.kind === 'fit' ? { ...figure, planes: figure.planes.map((plane) => ({ ...plane, a: 7, b: 0 })) } : figure,
+    ]);
+    other.guess(Object.fromEntries(guesses));
+    const seen = async (which: typeof scene) => (await which.probe(10, 10, ['strands[1]']))['strands[1]'][0];
+    expect(await seen(scene)).toBeLessThan(1);
+    expect(await seen(other)).toBe(7);
+  });
 });

@@ -1,6 +1,5 @@
 import { type Colours, coloursOf } from '../../core/colour/colours';
-import { drifted, type Drifted, driftOf } from '../../core/colour/drift';
-import type { Domain } from '../../core/engine/kernel';
+import type { Drifted } from '../../core/colour/drift';
 import type { Graph } from '../../core/engine/graph';
 import { UserError } from '../../core/errors';
 import { levelFor } from '../../core/engine/guess';
@@ -10,10 +9,10 @@ import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import { fullRect, levelRect, levelWithin } from '../../core/raster/levels';
 import { intersect, type Rect } from '../../core/raster/rect';
-import type { Raster } from '../../core/raster/raster';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
+import { COLOUR_PIXELS, Guard } from './guard';
 import { drawn, type Side, touchedOn } from './draw';
 import type {
   Change,
@@ -38,8 +37,6 @@ const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'g
 const REGION_PIXELS = 1_500_000;
 /** Pixels of the level on which what a layer changes is counted, and a mask's ends are looked for. */
 const COUNTED_PIXELS = 150_000;
-/** Pixels of the level on which colours are counted: with a hand at a slider they are counted after every picture. */
-const COLOUR_PIXELS = 40_000;
 /** Pixels of the level on which the quiet place is sought. */
 const QUIET_PIXELS = 160_000;
 
@@ -59,8 +56,7 @@ export class WorkerScene {
   private beside: Side | undefined;
 
   private recipe: Recipe | undefined;
-  /** How the cloth was where it is guarded. */
-  private reference: { level: number; raster: Raster; domain: Domain } | undefined;
+  private readonly watch = new Guard(this.weaver);
 
   set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
     const graph = this.weaver.set(recipe, stacks);
@@ -101,6 +97,16 @@ export class WorkerScene {
     this.weaver.learn(figures);
   }
 
+  /** What has been guessed of the open recipe's figures, by key. */
+  guessed(): Record<string, Figure> {
+    return this.weaver.guessed();
+  }
+
+  /** Takes over what another has guessed. */
+  guess(guesses: Readonly<Record<string, Figure>>): void {
+    this.weaver.guess(guesses);
+  }
+
   draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
     return drawn(this.open, this.beside, this.nodeOf(path), path, rect, level, display);
   }
@@ -138,34 +144,14 @@ export class WorkerScene {
     return coloursOf(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
   }
 
-  /** From now on it is told how far the finished cloth moves in a rectangle; where it cannot be made, nothing is. */
-  async guard(rect: Rect | null): Promise<null> {
-    this.reference = undefined;
-    const { graph } = this.weaver;
-    if (!rect || !graph.byPath.has('cloth')) return null;
-    const level = levelWithin(rect, COLOUR_PIXELS);
-    const window = levelRect(intersect(rect, graph.frame), level);
-    this.reference = { level, ...(await this.clothIn(window, level)) };
-    return null;
-  }
-
-  private async clothIn(window: Rect, level: number): Promise<{ raster: Raster; domain: Domain }> {
-    const node = this.nodeOf('cloth');
-    await this.weaver.settle(node);
-    return {
-      raster: await this.weaver.compute(node, window, level),
-      domain: this.weaver.graph.nodes[node].domain,
-    };
+  /** From now on it is told how far the finished cloth moves in a rectangle; null lets it go. */
+  guard(rect: Rect | null): Promise<null> {
+    return this.watch.over(rect);
   }
 
   /** How far the guarded place has moved; null where none is. */
-  async guarded(): Promise<Drifted | null> {
-    const { reference } = this;
-    if (!reference) return null;
-    const { raster, domain } = await this.clothIn(reference.raster.rect, reference.level);
-    const drift = driftOf(reference.raster, raster, [reference.domain, domain]);
-    const told = drifted(drift, raster.rect, 'hue');
-    return { ...told, most: told.most && fullRect(told.most, reference.level) };
+  guarded(): Promise<Drifted | null> {
+    return this.watch.moved();
   }
 
   /** Where the colour of a rectangle comes from; null where there is no cloth. */

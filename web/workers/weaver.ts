@@ -74,6 +74,17 @@ export class Weaver {
     }
   }
 
+  /** Guesses of figures that are not known yet, by key, as far as the open recipe asks for them. */
+  guessed(): Record<string, Figure> {
+    const keys = new Set(this.graph.nodes.flatMap((node) => node.figureKeys));
+    return Object.fromEntries([...this.guesses].filter(([key]) => keys.has(key) && !this.truth(key)));
+  }
+
+  /** Takes over the guesses of another who has the same recipe open. */
+  guess(guesses: Readonly<Record<string, Figure>>): void {
+    for (const [key, figure] of Object.entries(guesses)) this.guesses.set(key, figure);
+  }
+
   /** A figure as it was measured at full size. */
   truth = (key: string): Figure | undefined => this.common.figures.get(key);
 

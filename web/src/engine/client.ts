@@ -39,7 +39,7 @@ class Line {
 }
 
 /** What a worker must be told before it can draw. */
-type Telling = Of<'scene'> | Of<'figures'> | Of<'proof'>;
+type Telling = Of<'scene'> | Of<'figures'> | Of<'proof'> | Of<'guesses'>;
 
 /** The workers that compute what is on screen, as promises: one for all, and a second that helps with fine pictures where there are two cores. */
 export class EngineClient {
@@ -58,19 +58,35 @@ export class EngineClient {
     return this.first.ask(request);
   }
 
+  /** Starts the second worker before it is needed. */
+  warm(): void {
+    if (this.second || !(navigator.hardwareConcurrency > 1)) return;
+    this.second = new Line();
+    this.send({ type: 'figures', figures: this.learned });
+    for (const proof of this.proofs) this.send(proof);
+  }
+
+  /** The second worker learns what the first knows, guesses and all: what one has guessed need not be guessed again. */
+  async share(): Promise<void> {
+    this.warm();
+    if (!this.second) return;
+    this.bring();
+    this.send({ type: 'guesses', guesses: await this.first.ask({ type: 'guessed' }) });
+  }
+
   /** Draws on the second worker; on the first where there is but one core. */
   async help(request: Of<'draw'>): Promise<Replies['draw']> {
-    if (!(navigator.hardwareConcurrency > 1)) return this.first.ask(request);
-    if (!this.second) {
-      this.second = new Line();
-      this.send({ type: 'figures', figures: this.learned });
-      for (const proof of this.proofs) this.send(proof);
-    }
-    if (this.scene && this.told !== this.scene) {
-      this.told = this.scene;
-      this.send(this.scene);
-    }
+    this.warm();
+    if (!this.second) return this.first.ask(request);
+    this.bring();
     return this.second.ask(request);
+  }
+
+  /** Brings the second worker to the scene of the first. */
+  private bring(): void {
+    if (!this.scene || this.told === this.scene) return;
+    this.told = this.scene;
+    this.send(this.scene);
   }
 
   private tell(request: Request): void {
@@ -94,9 +110,11 @@ export class EngineClient {
 
 let warm: EngineClient | undefined;
 
-/** Starts a worker before anyone needs one: reading its code takes longer than drawing a picture. */
+/** Starts workers before anyone needs them: reading their code takes longer than drawing a picture. */
 export function warmEngine(): void {
-  warm ??= new EngineClient();
+  if (warm) return;
+  warm = new EngineClient();
+  warm.warm();
 }
 
 /** A worker for a screen of one's own, warm where there is one. */

@@ -36,7 +36,8 @@ function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = ()
     helped.push(request);
     return ask(request);
   };
-  return { asked, helped, closed, engine: { ask, help } as unknown as EngineClient };
+  const share = async () => undefined;
+  return { asked, helped, closed, engine: { ask, help, share } as unknown as EngineClient };
 }
 
 /** A canvas that only counts what is drawn on it. */

@@ -4,7 +4,7 @@ import type { Recipe } from '../../../core/recipe/schema';
 import type { Display, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
 import type { EngineClient } from './client';
 import { Pace } from './pace';
-import { dropped, joined, stripesOf } from './stripes';
+import { dropped, joined, sharesOf } from './stripes';
 
 /** What is to be seen: an image of the recipe, and the part of the frame that lies in the window. */
 export interface Look {
@@ -186,24 +186,30 @@ export class PictureLoop {
 
   /** A fine picture stripe by stripe, on two workers; given up as soon as something moves. */
   private async inStripes(look: Look, rect: Rect, level: number): Promise<DrawReply | undefined> {
-    const stripes = stripesOf(rect);
+    const [own, others] = sharesOf(rect);
     // What was taken out, or lies between two pictures, is brightened by its own range, which no stripe knows.
-    if (stripes.length < 2 || look.display.less !== undefined || look.display.apart || look.display.drift)
+    if (!others || look.display.less !== undefined || look.display.apart || look.display.drift)
       return this.whole(look, rect, level);
+    await this.engine.share();
     const { path, display } = look;
     const { touches } = this;
     const made: DrawReply[] = [];
-    for (let i = 0; i < stripes.length; i += 2) {
-      // The hand that moves has asked for a quick one already.
-      if (this.touches !== touches) {
-        dropped(made);
-        return undefined;
+    const line = async (stripes: readonly Rect[], draw: (stripe: Rect) => Promise<DrawReply>): Promise<void> => {
+      for (const stripe of stripes) {
+        // The hand that moves has asked for a quick one already.
+        if (this.touches !== touches) return;
+        made.push(await draw(stripe));
       }
-      const pair = [this.whole(look, stripes[i], level)];
-      if (stripes[i + 1]) pair.push(this.engine.help({ type: 'draw', path, rect: stripes[i + 1], level, display }));
-      made.push(...(await Promise.all(pair)));
-    }
-    return joined(rect, made);
+    };
+    const ends = await Promise.allSettled([
+      line(own, (stripe) => this.whole(look, stripe, level)),
+      line(others, (stripe) => this.engine.help({ type: 'draw', path, rect: stripe, level, display })),
+    ]);
+    const fault = ends.find((end) => end.status === 'rejected');
+    if (!fault && made.length === own.length + others.length) return joined(rect, made);
+    dropped(made);
+    if (fault) throw fault.reason;
+    return undefined;
   }
 
   /** The coarsest level whose pixels are no larger than the screen's. */

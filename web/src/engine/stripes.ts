@@ -1,15 +1,30 @@
+import { TILE } from '../../../core/raster/levels';
 import type { Rect } from '../../../core/raster/rect';
 import type { DrawReply } from '../../workers/protocol';
 
 /** Pixels of a stripe: few enough that a hand which moves again does not wait for it. */
 const STRIPE = 140_000;
 
-/** A picture's rectangle cut into stripes of whole rows, from the foot up; an even number of them where there is more than one, for two workers. */
-export function stripesOf(rect: Rect): Rect[] {
-  const wanted = Math.ceil((rect.width * rect.height) / STRIPE);
-  const count = Math.min(rect.height, wanted <= 1 ? 1 : 2 * Math.ceil(wanted / 2));
+/** Whole rows of a rectangle, between two of its edges. */
+const rows = (rect: Rect, from: number, to: number): Rect => ({ ...rect, y: from, height: to - from });
+
+/** A rectangle cut into stripes of whole rows, from the foot up. */
+function stripesOf(rect: Rect): Rect[] {
+  const count = Math.min(rect.height, Math.max(1, Math.ceil((rect.width * rect.height) / STRIPE)));
   const edge = (i: number) => rect.y + Math.round((i * rect.height) / count);
-  return Array.from({ length: count }, (_, i) => ({ ...rect, y: edge(i), height: edge(i + 1) - edge(i) }));
+  return Array.from({ length: count }, (_, i) => rows(rect, edge(i), edge(i + 1)));
+}
+
+/**
+ * A picture shared out: the stripes of one worker, or of two where there are more than one. Each takes one side of the picture, parted
+ * between tiles where some end near its middle, so that few tiles are read twice.
+ */
+export function sharesOf(rect: Rect): Rect[][] {
+  if (rect.height < 2 || rect.width * rect.height <= STRIPE) return [[rect]];
+  const middle = rect.y + Math.round(rect.height / 2);
+  const tile = Math.round(middle / TILE) * TILE;
+  const parting = Math.abs(tile - middle) <= rect.height / 8 ? tile : middle;
+  return [rows(rect, rect.y, parting), rows(rect, parting, rect.y + rect.height)].map(stripesOf);
 }
 
 /** Bitmaps of stripes laid into one; their rows run from the top down, those of rectangles from the foot up. */
