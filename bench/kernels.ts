@@ -1,4 +1,4 @@
-import { saturate, turnHues } from '../core/colour/families';
+import { workColours } from '../core/colour/families';
 import type { ImageInfo } from '../core/engine/kernel';
 import { linearFit } from '../core/fit/linear';
 import { mixKernel } from '../core/mix/mix';
@@ -61,9 +61,11 @@ export function coloursOverCopy(): Record<string, number> {
   const out = planes.map((plane) => new Float32Array(plane.length));
   const copy = shortest(5, () => planes.forEach((plane, p) => out[p].set(plane)));
   const band = { centre: 140, width: 60, soft: 30, turn: -45, chroma: 0.8, lightness: 0, shift: [0, 0, 0] };
+  const enriching = { amount: 0.3, shadows: 0.2 };
   return {
-    hues: shortest(3, () => turnHues(planes, band, out)) / copy,
-    saturation: shortest(3, () => saturate(planes, { amount: 0.3, shadows: 0.2 }, out)) / copy,
+    hues: shortest(3, () => workColours(planes, [{ band }], out)) / copy,
+    saturation: shortest(3, () => workColours(planes, [{ enriching }], out)) / copy,
+    'hues, saturation': shortest(3, () => workColours(planes, [{ band }, { enriching }], out)) / copy,
     ...Object.fromEntries(
       COLOUR_STEPS.map(([kind, params]) => {
         const apply = applyOf(kind, params);

@@ -1,9 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { type Band, saturate, saturatePlain, turnHues, turnHuesPlain } from './families';
+import { type Band, type ColourWork, type Enriching, workColours, workColoursPlain } from './families';
 import { huesApart, oklchOf } from './oklch';
 import { decoded } from './srgb';
+
+type Planes = readonly Float32Array[];
+const turnHues = (planes: Planes, own: Band, out: Planes) => workColours(planes, [{ band: own }], out);
+const saturate = (planes: Planes, enriching: Enriching, out: Planes) => workColours(planes, [{ enriching }], out);
 
 const planesOf = (colours: readonly (readonly number[])[]) =>
   [0, 1, 2].map((p) => Float32Array.from(colours, (colour) => colour[p]));
@@ -55,7 +59,7 @@ describe('families of hues', () => {
         const planes = colours(seed, 403);
         const [fast, plain] = [room(403), room(403)];
         turnHues(planes, own, fast);
-        turnHuesPlain(planes, own, plain);
+        workColoursPlain(planes, [{ band: own }], plain);
         // Where a band without softness ends, a last digit decides.
         expect(alike(fast, plain, 1e-4)).toBeGreaterThan(own.soft < 0.5 ? 0.95 : 0.998);
         expect(alike(fast, plain, 4e-6)).toBeGreaterThan(0.93);
@@ -122,7 +126,7 @@ describe('saturation', () => {
           const planes = colours(seed, 301);
           const [fast, plain] = [room(301), room(301)];
           saturate(planes, { amount, shadows }, fast);
-          saturatePlain(planes, { amount, shadows }, plain);
+          workColoursPlain(planes, [{ enriching: { amount, shadows } }], plain);
           // Near nought the coding is steep, and what is left of great numbers taken from each other counts.
           expect(alike(fast, plain, 1e-4)).toBe(1);
           expect(alike(fast, plain, 4e-6)).toBeGreaterThan(0.97);
@@ -151,8 +155,52 @@ describe('saturation', () => {
       expect(grey[1][i]).toBeCloseTo(grey[0][i], 5);
       expect(grey[2][i]).toBeCloseTo(grey[0][i], 5);
     }
-    const whole = planes.map((plane) => plane.map((v, i) => (planes.some((p) => Number.isNaN(p[i])) ? Number.NaN : v)));
-    expect(alike(same, whole, 2e-5)).toBe(1);
-    expect(alike(same, whole, 1e-6)).toBeGreaterThan(0.9);
+    expect(same).toEqual(planes);
+  });
+});
+
+describe('works one after another', () => {
+  const work: fc.Arbitrary<ColourWork> = fc.oneof(
+    band.map((own) => ({ band: own })),
+    fc.record({
+      enriching: fc.record({
+        amount: fc.double({ min: -1, max: 1, noNaN: true }),
+        shadows: fc.double({ min: 0, max: 1, noNaN: true }),
+      }),
+    }),
+  );
+
+  it('come out together as they do one by one, and as in double precision', () => {
+    fc.assert(
+      fc.property(fc.nat(9999), fc.array(work, { minLength: 2, maxLength: 20 }), (seed, works) => {
+        // A family without softness parts colours that a last digit tells apart.
+        const soft = works.map((one) => ('band' in one ? { band: { ...one.band, soft: 20 + one.band.soft } } : one));
+        const planes = colours(seed, 203);
+        const [together, plain] = [room(203), room(203)];
+        workColours(planes, soft, together);
+        workColoursPlain(planes, soft, plain);
+        let single = planes;
+        for (const one of soft) {
+          const next = room(203);
+          workColours(single, [one], next);
+          single = next;
+        }
+        expect(alike(together, plain, 1e-3)).toBeGreaterThan(0.98);
+        expect(alike(together, single, 1e-3)).toBeGreaterThan(0.98);
+      }),
+      { numRuns: 100 },
+    );
+  });
+
+  it('may be written over what they read', () => {
+    const planes = colours(5, 203);
+    const apart = room(203);
+    const works: ColourWork[] = [
+      { band: { ...PLAIN, turn: 40, shift: [0.1, 0, 0] } },
+      { enriching: { amount: 0.4, shadows: 0 } },
+    ];
+    workColours(planes, works, apart);
+    workColours(planes, works, planes);
+    expect(planes).toEqual(apart);
   });
 });

@@ -28,29 +28,52 @@ export interface Band {
 const shareOf = ({ centre, width, soft }: Pick<Band, 'centre' | 'width' | 'soft'>) =>
   hueShareOf({ centre, width, soft, chroma: COLOURED });
 
-const labOf = (planes: Planes, i: number): [number, number, number] =>
+const labOf = (planes: Planes, i: number): Colour =>
   oklabOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
 
-function put(out: Planes, i: number, lab: Colour, shift: readonly number[] = [0, 0, 0], share = 0): void {
-  lightOf(lab).forEach((light, p) => {
-    out[p][i] = coded(light) + share * shift[p];
-  });
+/** How much more colourful an image becomes: −1 grey, 1 double; `shadows` is the share of it that dark pixels get. */
+export interface Enriching {
+  readonly amount: number;
+  readonly shadows: number;
 }
 
-const RADIANS = Math.PI / 180;
+/** Something done to colours in OKLab: what a band says, or OKLCh chroma times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`. */
+export type ColourWork = { readonly band: Band } | { readonly enriching: Enriching };
 
-/**
- * Does to one family of hues what its band says: turns, enriches or dulls, lifts, then pushes. What lies outside of it stays as it is.
- * @param planes red, green and blue, coded by sRGB
- */
-export function turnHues(planes: Planes, band: Band, out: Planes): void {
-  const wasm = simd();
-  if (!wasm) {
-    turnHuesPlain(planes, band, out);
-    return;
+const RADIANS = Math.PI / 180;
+/** OKLab's L from which on a pixel is no shadow. */
+const LIT = 0.3;
+const NO_SHIFT = [0, 0, 0] as const;
+
+const shiftOf = (work: ColourWork): readonly number[] => ('band' in work ? work.band.shift : NO_SHIFT);
+
+/** Whether a work changes anything at all. */
+function changes(work: ColourWork): boolean {
+  if ('enriching' in work) return work.enriching.amount !== 0;
+  const { turn, chroma, lightness, shift } = work.band;
+  return turn !== 0 || chroma !== 1 || lightness !== 0 || shift.some((v) => v !== 0);
+}
+
+/** Works that can be done in one: a push acts on the coded numbers, so that it is the last of its run. */
+function runsOf(works: readonly ColourWork[]): ColourWork[][] {
+  const runs: ColourWork[][] = [];
+  let open = false;
+  for (const work of works.filter(changes)) {
+    if (open) runs[runs.length - 1].push(work);
+    else runs.push([work]);
+    open = shiftOf(work).every((v) => v === 0);
   }
-  const { centre, width, soft, turn, chroma, lightness, shift } = band;
-  const numbers = [
+  return runs;
+}
+
+/** What the kernel takes of a work: 16 numbers. */
+function numbersOf(work: ColourWork): number[] {
+  if ('enriching' in work) {
+    const { amount, shadows } = work.enriching;
+    return [amount, shadows, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0];
+  }
+  const { centre, width, soft, turn, chroma, lightness, shift } = work.band;
+  return [
     Math.cos(centre * RADIANS),
     Math.sin(centre * RADIANS),
     (width / 2) * RADIANS,
@@ -61,59 +84,88 @@ export function turnHues(planes: Planes, band: Band, out: Planes): void {
     chroma - 1,
     lightness,
     ...shift,
+    0,
+    0,
+    0,
+    0,
   ];
-  overPlanes(wasm, planes, out, (n, from, to) => {
-    wasm.run.hueBand(wasm.pointers([...from, ...to]), n, wasm.numbers(numbers));
-  });
 }
 
-/** {@link turnHues} in plain TypeScript, in double precision: the reference. */
-export function turnHuesPlain(planes: Planes, band: Band, out: Planes): void {
-  const share = shareOf(band);
-  for (let i = 0; i < out[0].length; i++) {
-    const [l, a, b] = labOf(planes, i);
-    const w = share(a, b);
-    if (w === 0 || l !== l) {
-      out.forEach((to, p) => {
-        to[i] = l === l ? planes[p][i] : Number.NaN;
-      });
-      continue;
-    }
-    const [sin, cos] = [Math.sin(w * band.turn * RADIANS), Math.cos(w * band.turn * RADIANS)];
-    const by = 1 + w * (band.chroma - 1);
-    put(out, i, [l + w * band.lightness, by * (a * cos - b * sin), by * (b * cos + a * sin)], band.shift, w);
-  }
-}
-
-/** How much more colourful an image becomes: −1 grey, 1 double; `shadows` is the share of it that dark pixels get. */
-export interface Enriching {
-  readonly amount: number;
-  readonly shadows: number;
-}
-
-/** OKLab's L from which on a pixel is no shadow. */
-const LIT = 0.3;
+/** Most works that go through the pixels together. */
+const MOST = 16;
 
 /**
- * OKLCh chroma times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`.
+ * Works at colours one after another: turns, enriches or dulls, lifts, pushes. What no work touches stays as it is.
  * @param planes red, green and blue, coded by sRGB
+ * @param out three planes, which may be those that are read
  */
-export function saturate(planes: Planes, { amount, shadows }: Enriching, out: Planes): void {
+export function workColours(planes: Planes, works: readonly ColourWork[], out: Planes): void {
   const wasm = simd();
-  if (!wasm) {
-    saturatePlain(planes, { amount, shadows }, out);
-    return;
+  const runs = runsOf(works);
+  if (runs.length === 0) out.forEach((to, p) => to.set(planes[p]));
+  let from = planes;
+  for (const run of runs) {
+    if (!wasm) workPlain(from, run, out);
+    for (let i = 0; wasm && i < run.length; i += MOST) {
+      const part = run.slice(i, i + MOST);
+      const numbers = part.flatMap(numbersOf);
+      overPlanes(wasm, i === 0 ? from : out, out, (n, a, b) => {
+        wasm.run.workColours(wasm.pointers([...a, ...b]), n, wasm.numbers(numbers), part.length);
+      });
+    }
+    from = out;
   }
-  overPlanes(wasm, planes, out, (n, from, to) => {
-    wasm.run.saturate(wasm.pointers([...from, ...to]), n, amount, shadows);
-  });
 }
 
-/** {@link saturate} in plain TypeScript, in double precision: the reference. */
-export function saturatePlain(planes: Planes, { amount, shadows }: Enriching, out: Planes): void {
-  for (let i = 0; i < out[0].length; i++) {
-    const [l, a, b] = labOf(planes, i);
-    const by = 1 + amount * (shadows + (1 - shadows) * smoothstep(l / LIT));
-    put(out, i, [l, by * a, by * b]);
+/** {@link workColours} in plain TypeScript, in double precision: the reference. */
+export function workColoursPlain(planes: Planes, works: readonly ColourWork[], out: Planes): void {
+  const runs = runsOf(works);
+  if (runs.length === 0) out.forEach((to, p) => to.set(planes[p]));
+  let from = planes;
+  for (const run of runs) {
+    workPlain(from, run, out);
+    from = out;
   }
 }
+
+/** Runs whose last work alone may push. */
+function workPlain(planes: Planes, run: readonly ColourWork[], out: Planes): void {
+  const shares = run.map((work) => ('band' in work ? shareOf(work.band) : () => 1));
+  for (let i = 0; i < out[0].length; i++) {
+    let [l, a, b] = labOf(planes, i);
+    let touched = l !== l;
+    let share = 0;
+    run.forEach((work, k) => {
+      share = shares[k](a, b);
+      if (!(share > 0)) return;
+      touched = true;
+      const change = 'band' in work ? turned(work.band, share) : enriched(work.enriching, l);
+      [l, a, b] = [l + change.lightness, change.along * a - change.aside * b, change.along * b + change.aside * a];
+    });
+    const light = lightOf([l, a, b]);
+    const shift = shiftOf(run[run.length - 1]);
+    const now = [0, 1, 2].map((p) => (touched ? coded(light[p]) + share * shift[p] : planes[p][i]));
+    out.forEach((to, p) => {
+      to[i] = now[p];
+    });
+  }
+}
+
+/** What a work does to one colour: L moves, a and b are turned and stretched. */
+interface ColourChange {
+  readonly lightness: number;
+  readonly along: number;
+  readonly aside: number;
+}
+
+function turned({ turn, chroma, lightness }: Band, share: number): ColourChange {
+  const by = 1 + share * (chroma - 1);
+  const angle = share * turn * RADIANS;
+  return { lightness: share * lightness, along: by * Math.cos(angle), aside: by * Math.sin(angle) };
+}
+
+const enriched = ({ amount, shadows }: Enriching, l: number): ColourChange => ({
+  lightness: 0,
+  along: 1 + amount * (shadows + (1 - shadows) * smoothstep(l / LIT)),
+  aside: 0,
+});

@@ -1,4 +1,5 @@
 import type { Wcs } from '../align/wcs';
+import type { ColourWork } from '../colour/families';
 import type { Figure } from '../figures/index';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
@@ -46,6 +47,8 @@ export interface Kernel {
   describe?(figures: readonly Figure[]): unknown;
   /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
   lines?(figures: readonly Figure[]): Lines;
+  /** Where the kernel is nothing but works at the colours of its only input: such kernels, one after another, are run as one. */
+  readonly colours?: readonly ColourWork[];
   /** Where each plane has the stars of one plane of an input, over another sky perhaps: they need not be found anew. */
   readonly stars?: readonly StarsFrom[];
   /** What smoothing makes of those stars here, by the kernel's own figures. */

@@ -42,8 +42,7 @@ interface Exports {
     table: number,
     out: number,
   ): void;
-  saturate(pointers: number, n: number, amount: number, shadows: number): void;
-  hueBand(pointers: number, n: number, band: number): void;
+  workColours(pointers: number, n: number, works: number, count: number): void;
   stretchHue(curve: number, pointers: number, n: number, ends: number, strength: number, table: number): void;
   weigh(pointers: number, factors: number, count: number, n: number, add: number, out: number): number;
   fromFloats(from: number, n: number, divisor: number, out: number): void;

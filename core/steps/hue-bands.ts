@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { turnHues } from '../colour/families';
+import { coloursKernel } from '../engine/colour-run';
 import { triple } from '../recipe/parts';
 import { stepKind } from '../engine/step-kind';
 
@@ -42,24 +42,10 @@ export const hueBands = stepKind({
   takes: { planes: 'colour', domain: 'stretched' },
   gives: { domain: 'same' },
   begins: () => ({ bands: [{ centre: 140, width: 60, soft: 30, turn: -50 }] }),
-  build: ({ bands }, { input }) => {
-    const worked = bands.filter(({ off }) => !off);
-    return {
-      kernel: {
-        bind:
-          () =>
-          ([{ planes }], out) => {
-            if (worked.length === 0) out.planes.forEach((to, p) => to.set(planes[p]));
-            let from = planes;
-            for (const band of worked) {
-              turnHues(from, band, out.planes);
-              from = out.planes;
-            }
-          },
-      },
-      figures: [],
-      planes: 3,
-      extent: input.extent,
-    };
-  },
+  build: ({ bands }, { input }) => ({
+    kernel: coloursKernel(bands.filter(({ off }) => !off).map((band) => ({ band }))),
+    figures: [],
+    planes: 3,
+    extent: input.extent,
+  }),
 });

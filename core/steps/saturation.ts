@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { saturate } from '../colour/families';
+import { coloursKernel } from '../engine/colour-run';
 import { stepKind } from '../engine/step-kind';
 
 /** OKLCh chroma times `1 + amount·w`; `w` falls to `shadows` in the dark. */
@@ -22,12 +22,7 @@ export const saturation = stepKind({
   gives: { domain: 'same' },
   begins: () => ({ amount: 0.2, shadows: 0.3 }),
   build: (p, { input }) => ({
-    kernel: {
-      bind:
-        () =>
-        ([{ planes }], out) =>
-          saturate(planes, p, out.planes),
-    },
+    kernel: coloursKernel([{ enriching: p }]),
     figures: [],
     planes: 3,
     extent: input.extent,

@@ -33,39 +33,61 @@ function row(table: usize, i: i32, x: v128, y: v128, z: v128): v128 {
   );
 }
 
-/** A first guess at a root from nought up: the exponent parted, the mantissa along with it. */
+/**
+ * A first guess at a root from nought up: the exponent parted, the mantissa along with it. Whole numbers come of a sum that is so great that
+ * its last digit is one.
+ */
 @inline
 function guessed(x: v128, share: f32, offset: i32): v128 {
-  return i32x4.add(i32x4.trunc_sat_f32x4_s(f32x4.mul(f32x4.convert_i32x4_s(x), f32x4.splat(share))), i32x4.splat(offset));
+  return i32x4.shl(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(x), f32x4.splat(share / 512)), f32x4.splat(<f32>(<f64>offset / 512 + 8388608))), 9);
 }
 
-/** The third root of numbers from nought up: two steps of Halley's method. */
+/**
+ * The third root of numbers from nought up, without a division: one over it first, `y·(1 − e)^(−1/3)` by its series with `e = 1 − x·y³`;
+ * then one step of Newton's at the root itself, which leaves a last digit.
+ */
 @inline
 function thirdRoot(x: v128): v128 {
-  const twice = f32x4.add(x, x);
-  let y = guessed(x, <f32>(1 / 3.0), 709983558);
-  for (let k = 0; k < 2; k++) {
-    const yyy = cube(y);
-    y = f32x4.div(f32x4.mul(y, f32x4.add(yyy, twice)), f32x4.add(f32x4.add(yyy, yyy), x));
-  }
-  return y;
+  let y = guessed(x, <f32>(-1 / 3.0), 1419900529);
+  const e = f32x4.sub(f32x4.splat(1), f32x4.mul(x, cube(y)));
+  let bent = f32x4.add(f32x4.mul(e, f32x4.splat(<f32>(14 / 81.0))), f32x4.splat(<f32>(2 / 9.0)));
+  bent = f32x4.add(f32x4.mul(e, bent), f32x4.splat(<f32>(1 / 3.0)));
+  y = f32x4.add(y, f32x4.mul(y, f32x4.mul(e, bent)));
+  const yy = f32x4.mul(y, y);
+  const found = f32x4.mul(x, yy);
+  return f32x4.add(found, f32x4.mul(f32x4.sub(x, cube(found)), f32x4.mul(yy, f32x4.splat(<f32>(1 / 3.0)))));
 }
 
-/** The fifth root of numbers from nought up, likewise. */
+/** The fifth root, likewise. */
 @inline
 function fifthRoot(x: v128): v128 {
-  const two = f32x4.splat(2);
-  const three = f32x4.splat(3);
-  let y = guessed(x, <f32>(1 / 5.0), 851980270);
-  for (let k = 0; k < 2; k++) {
-    const yy = f32x4.mul(y, y);
-    const fifth = f32x4.mul(f32x4.mul(yy, yy), y);
-    y = f32x4.div(
-      f32x4.mul(y, f32x4.add(f32x4.mul(two, fifth), f32x4.mul(three, x))),
-      f32x4.add(f32x4.mul(three, fifth), f32x4.mul(two, x)),
-    );
-  }
-  return y;
+  let y = guessed(x, <f32>(-1 / 5.0), 1277905443);
+  let yy = f32x4.mul(y, y);
+  const e = f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.mul(x, y), f32x4.mul(yy, yy)));
+  let bent = f32x4.add(f32x4.mul(e, f32x4.splat(<f32>(11 / 125.0))), f32x4.splat(<f32>(3 / 25.0)));
+  bent = f32x4.add(f32x4.mul(e, bent), f32x4.splat(<f32>(1 / 5.0)));
+  y = f32x4.add(y, f32x4.mul(y, f32x4.mul(e, bent)));
+  yy = f32x4.mul(y, y);
+  const slope = f32x4.mul(yy, yy);
+  const found = f32x4.mul(x, slope);
+  const square = f32x4.mul(found, found);
+  const left = f32x4.sub(x, f32x4.mul(found, f32x4.mul(square, square)));
+  return f32x4.add(found, f32x4.mul(left, f32x4.mul(slope, f32x4.splat(<f32>(1 / 5.0)))));
+}
+
+/** One over the sixth root, by the series alone. */
+@inline
+function overSixthRoot(x: v128): v128 {
+  const one = f32x4.splat(1);
+  let y = guessed(x, <f32>(-1 / 6.0), 1242415409);
+  let yyy = cube(y);
+  let e = f32x4.sub(one, f32x4.mul(f32x4.mul(x, yyy), yyy));
+  let bent = f32x4.add(f32x4.mul(e, f32x4.splat(<f32>(91 / 1296.0))), f32x4.splat(<f32>(7 / 72.0)));
+  bent = f32x4.add(f32x4.mul(e, bent), f32x4.splat(<f32>(1 / 6.0)));
+  y = f32x4.add(y, f32x4.mul(y, f32x4.mul(e, bent)));
+  yyy = cube(y);
+  e = f32x4.sub(one, f32x4.mul(f32x4.mul(x, yyy), yyy));
+  return f32x4.add(y, f32x4.mul(y, f32x4.mul(e, f32x4.splat(<f32>(1 / 6.0)))));
 }
 
 @inline
@@ -88,8 +110,9 @@ function decoded(v: v128): v128 {
 @inline
 function coded(v: v128): v128 {
   const size = f32x4.abs(v);
-  // x to 1/2.4 is its fourth root by its sixth.
-  const bent = f32x4.mul(f32x4.sqrt(f32x4.sqrt(size)), f32x4.sqrt(thirdRoot(size)));
+  // x to 1/2.4 is its square root to 5/6, which is that over its own sixth root.
+  const half = f32x4.sqrt(size);
+  const bent = f32x4.mul(half, overSixthRoot(half));
   const curve = f32x4.sub(f32x4.mul(f32x4.splat(1.055), bent), f32x4.splat(0.055));
   const straight = f32x4.mul(size, f32x4.splat(12.92));
   return v128.or(v128.bitselect(straight, curve, f32x4.le(size, f32x4.splat(0.0031308))), signOf(v));
@@ -109,7 +132,7 @@ function cube(x: v128): v128 {
 /** Held to 0–1 and smoothed at both ends. */
 @inline
 function smooth(t: v128): v128 {
-  const x = f32x4.min(f32x4.max(t, f32x4.splat(0)), f32x4.splat(1));
+  const x = f32x4.pmin(f32x4.pmax(t, f32x4.splat(0)), f32x4.splat(1));
   return f32x4.mul(f32x4.mul(x, x), f32x4.sub(f32x4.splat(3), f32x4.add(x, x)));
 }
 
@@ -118,7 +141,7 @@ function smooth(t: v128): v128 {
 function angleOf(x: v128, y: v128): v128 {
   const up = f32x4.abs(y);
   const along = f32x4.abs(x);
-  const q = f32x4.div(f32x4.min(up, along), f32x4.max(f32x4.max(up, along), f32x4.splat(1e-30)));
+  const q = f32x4.div(f32x4.pmin(up, along), f32x4.pmax(f32x4.pmax(up, along), f32x4.splat(1e-30)));
   const big = f32x4.gt(q, f32x4.splat(0.41421356));
   const one = f32x4.splat(1);
   const t = v128.bitselect(f32x4.div(f32x4.sub(q, one), f32x4.add(q, one)), q, big);
@@ -132,21 +155,27 @@ function angleOf(x: v128, y: v128): v128 {
   return v128.bitselect(f32x4.sub(f32x4.splat(<f32>3.1415926536), angle), angle, f32x4.lt(x, f32x4.splat(0)));
 }
 
-/** Sine and cosine of an angle up to π or so either way (Cephes, `sinf` and `cosf`): within a quarter turn, then by quarters. */
+/** Sine within an eighth of a turn either way (Cephes, `sinf`). */
 @inline
-function sine(x: v128, quarters: i32): v128 {
-  const k = f32x4.nearest(f32x4.mul(x, f32x4.splat(<f32>0.6366197724)));
-  const t = f32x4.sub(f32x4.sub(x, f32x4.mul(k, f32x4.splat(1.5703125))), f32x4.mul(k, f32x4.splat(4.8382679e-4)));
-  const z = f32x4.mul(t, t);
+function shortSine(t: v128, z: v128): v128 {
   let s = f32x4.add(f32x4.mul(f32x4.splat(-1.9515295891e-4), z), f32x4.splat(8.3321608736e-3));
   s = f32x4.sub(f32x4.mul(s, z), f32x4.splat(1.6666654611e-1));
-  s = f32x4.add(f32x4.mul(f32x4.mul(s, z), t), t);
+  return f32x4.add(f32x4.mul(f32x4.mul(s, z), t), t);
+}
+
+/** Cosine within an eighth of a turn either way, by the angle's square (Cephes, `cosf`). */
+@inline
+function shortCosine(z: v128): v128 {
   let c = f32x4.sub(f32x4.mul(f32x4.splat(2.443315711809948e-5), z), f32x4.splat(1.388731625493765e-3));
   c = f32x4.add(f32x4.mul(c, z), f32x4.splat(4.166664568298827e-2));
-  c = f32x4.add(f32x4.sub(f32x4.mul(f32x4.mul(c, z), z), f32x4.mul(f32x4.splat(0.5), z)), f32x4.splat(1));
-  const turn = i32x4.add(i32x4.trunc_sat_f32x4_s(k), i32x4.splat(quarters));
-  const odd = i32x4.ne(v128.and(turn, i32x4.splat(1)), i32x4.splat(0));
-  const flip = i32x4.shl(v128.and(turn, i32x4.splat(2)), 30);
+  return f32x4.add(f32x4.sub(f32x4.mul(f32x4.mul(c, z), z), f32x4.mul(f32x4.splat(0.5), z)), f32x4.splat(1));
+}
+
+/** The sine so many quarters of a turn further on. */
+@inline
+function further(s: v128, c: v128, quarters: v128): v128 {
+  const odd = i32x4.ne(v128.and(quarters, i32x4.splat(1)), i32x4.splat(0));
+  const flip = i32x4.shl(v128.and(quarters, i32x4.splat(2)), 30);
   return v128.xor(v128.bitselect(c, s, odd), flip);
 }
 
@@ -156,11 +185,19 @@ function absent(v: v128, r: v128, g: v128, b: v128): v128 {
   return f32x4.add(v, f32x4.mul(f32x4.splat(0), f32x4.add(f32x4.add(r, g), b)));
 }
 
+/** Numbers of one work, and where its kind stands among them. */
+const WORK: usize = 64;
+const KIND: i32 = 12;
+
 /**
- * Chroma times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`.
+ * Works at colours one after another: families of hues (kind 0) and chroma as a whole (kind 1). What none of them touches stays to the
+ * last digit.
  * @param pointers addresses of three planes, then of the three that are made
+ * @param works 16 numbers each. Of a family: cosine and sine of the centre, half the width, 1 / soft (radians), chroma below which is grey,
+ * 1 / (chroma from which all counts − that), turn (radians), chroma's factor less 1, lightness, shift of red, green and blue (of the last
+ * work alone), 0. Of chroma, which is times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`: amount, shadows; 1 at KIND
  */
-export function saturate(pointers: usize, n: i32, amount: f32, shadows: f32): void {
+export function workColours(pointers: usize, n: i32, works: usize, count: i32): void {
   const red = <usize>load<u32>(pointers);
   const green = <usize>load<u32>(pointers, 4);
   const blue = <usize>load<u32>(pointers, 8);
@@ -168,6 +205,8 @@ export function saturate(pointers: usize, n: i32, amount: f32, shadows: f32): vo
   const toGreen = <usize>load<u32>(pointers, 16);
   const toBlue = <usize>load<u32>(pointers, 20);
   const one = f32x4.splat(1);
+  const none = f32x4.splat(0);
+  const last = works + <usize>(count - 1) * WORK;
   for (let i = 0; i < n; i += 4) {
     const at = <usize>i << 2;
     const r = v128.load(red + at);
@@ -179,74 +218,69 @@ export function saturate(pointers: usize, n: i32, amount: f32, shadows: f32): vo
     const l = root(row(CONES, 0, x, y, z));
     const m = root(row(CONES, 3, x, y, z));
     const s = root(row(CONES, 6, x, y, z));
-    const light = row(LAB, 0, l, m, s);
-    const w = f32x4.add(
-      f32x4.splat(shadows),
-      f32x4.mul(f32x4.splat(1 - shadows), smooth(f32x4.mul(light, f32x4.splat(<f32>(1 / 0.3))))),
-    );
-    const by = f32x4.add(one, f32x4.mul(f32x4.splat(amount), w));
-    const p = f32x4.mul(by, row(LAB, 3, l, m, s));
-    const q = f32x4.mul(by, row(LAB, 6, l, m, s));
+    let light = row(LAB, 0, l, m, s);
+    let p = row(LAB, 3, l, m, s);
+    let q = row(LAB, 6, l, m, s);
+    let touched = none;
+    let share = none;
+    for (let work = works; work <= last; work += WORK) {
+      if (load<f32>(work, KIND << 2) != 0) {
+        const amount = f32x4.mul(
+          told(work, 0),
+          f32x4.add(
+            told(work, 1),
+            f32x4.mul(f32x4.sub(one, told(work, 1)), smooth(f32x4.mul(light, f32x4.splat(<f32>(1 / 0.3))))),
+          ),
+        );
+        p = f32x4.add(p, f32x4.mul(p, amount));
+        q = f32x4.add(q, f32x4.mul(q, amount));
+        touched = i32x4.splat(-1);
+        share = none;
+        continue;
+      }
+      const along = f32x4.add(f32x4.mul(p, told(work, 0)), f32x4.mul(q, told(work, 1)));
+      const aside = f32x4.sub(f32x4.mul(q, told(work, 0)), f32x4.mul(p, told(work, 1)));
+      const away = f32x4.sub(angleOf(along, aside), told(work, 2));
+      const size = f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)));
+      share = f32x4.mul(
+        smooth(f32x4.sub(one, f32x4.mul(f32x4.pmax(away, none), told(work, 3)))),
+        smooth(f32x4.mul(f32x4.sub(size, told(work, 4)), told(work, 5))),
+      );
+      const held = f32x4.gt(share, none);
+      if (!v128.any_true(held)) continue;
+      touched = v128.or(touched, held);
+      const turn = f32x4.mul(share, told(work, 6));
+      const k = f32x4.nearest(f32x4.mul(turn, f32x4.splat(<f32>0.6366197724)));
+      const rest = f32x4.sub(
+        f32x4.sub(turn, f32x4.mul(k, f32x4.splat(1.5703125))),
+        f32x4.mul(k, f32x4.splat(4.8382679e-4)),
+      );
+      const square = f32x4.mul(rest, rest);
+      const quarters = i32x4.trunc_sat_f32x4_s(k);
+      const short = shortSine(rest, square);
+      const cosine = shortCosine(square);
+      const sin = further(short, cosine, quarters);
+      const cos = further(short, cosine, i32x4.add(quarters, i32x4.splat(1)));
+      const by = f32x4.add(one, f32x4.mul(share, told(work, 7)));
+      light = f32x4.add(light, f32x4.mul(share, told(work, 8)));
+      const turned = f32x4.mul(by, f32x4.sub(f32x4.mul(p, cos), f32x4.mul(q, sin)));
+      q = f32x4.mul(by, f32x4.add(f32x4.mul(q, cos), f32x4.mul(p, sin)));
+      p = turned;
+    }
+    if (!v128.any_true(touched)) {
+      v128.store(toRed + at, absent(r, r, g, b));
+      v128.store(toGreen + at, absent(g, r, g, b));
+      v128.store(toBlue + at, absent(b, r, g, b));
+      continue;
+    }
     const u = cube(row(BACK, 0, light, p, q));
     const v = cube(row(BACK, 3, light, p, q));
     const t = cube(row(BACK, 6, light, p, q));
-    v128.store(toRed + at, absent(coded(row(LIGHT, 0, u, v, t)), r, g, b));
-    v128.store(toGreen + at, absent(coded(row(LIGHT, 3, u, v, t)), r, g, b));
-    v128.store(toBlue + at, absent(coded(row(LIGHT, 6, u, v, t)), r, g, b));
-  }
-}
-
-/**
- * Turns, dulls, enriches, lifts or pushes one family of hues; what lies outside of it stays to the last digit.
- * @param pointers addresses of three planes, then of the three that are made
- * @param band cosine and sine of the centre, half the width, 1 / soft (radians), chroma below which is grey, 1 / (chroma from which all
- * counts − that), turn (radians), chroma's factor less 1, lightness, shift of red, green and blue
- */
-export function hueBand(pointers: usize, n: i32, band: usize): void {
-  const red = <usize>load<u32>(pointers);
-  const green = <usize>load<u32>(pointers, 4);
-  const blue = <usize>load<u32>(pointers, 8);
-  const toRed = <usize>load<u32>(pointers, 12);
-  const toGreen = <usize>load<u32>(pointers, 16);
-  const toBlue = <usize>load<u32>(pointers, 20);
-  const one = f32x4.splat(1);
-  for (let i = 0; i < n; i += 4) {
-    const at = <usize>i << 2;
-    const r = v128.load(red + at);
-    const g = v128.load(green + at);
-    const b = v128.load(blue + at);
-    const x = decoded(r);
-    const y = decoded(g);
-    const z = decoded(b);
-    const l = root(row(CONES, 0, x, y, z));
-    const m = root(row(CONES, 3, x, y, z));
-    const s = root(row(CONES, 6, x, y, z));
-    const p = row(LAB, 3, l, m, s);
-    const q = row(LAB, 6, l, m, s);
-    const along = f32x4.add(f32x4.mul(p, told(band, 0)), f32x4.mul(q, told(band, 1)));
-    const aside = f32x4.sub(f32x4.mul(q, told(band, 0)), f32x4.mul(p, told(band, 1)));
-    const away = f32x4.sub(angleOf(along, aside), told(band, 2));
-    const size = f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)));
-    const w = f32x4.mul(
-      smooth(f32x4.sub(one, f32x4.mul(f32x4.max(away, f32x4.splat(0)), told(band, 3)))),
-      smooth(f32x4.mul(f32x4.sub(size, told(band, 4)), told(band, 5))),
-    );
-    const turn = f32x4.mul(w, told(band, 6));
-    const sin = sine(turn, 0);
-    const cos = sine(turn, 1);
-    const by = f32x4.add(one, f32x4.mul(w, told(band, 7)));
-    const light = f32x4.add(row(LAB, 0, l, m, s), f32x4.mul(w, told(band, 8)));
-    const p2 = f32x4.mul(by, f32x4.sub(f32x4.mul(p, cos), f32x4.mul(q, sin)));
-    const q2 = f32x4.mul(by, f32x4.add(f32x4.mul(q, cos), f32x4.mul(p, sin)));
-    const u = cube(row(BACK, 0, light, p2, q2));
-    const v = cube(row(BACK, 3, light, p2, q2));
-    const t = cube(row(BACK, 6, light, p2, q2));
-    const held = f32x4.gt(w, f32x4.splat(0));
-    const toR = f32x4.add(coded(row(LIGHT, 0, u, v, t)), f32x4.mul(w, told(band, 9)));
-    const toG = f32x4.add(coded(row(LIGHT, 3, u, v, t)), f32x4.mul(w, told(band, 10)));
-    const toB = f32x4.add(coded(row(LIGHT, 6, u, v, t)), f32x4.mul(w, told(band, 11)));
-    v128.store(toRed + at, absent(v128.bitselect(toR, r, held), r, g, b));
-    v128.store(toGreen + at, absent(v128.bitselect(toG, g, held), r, g, b));
-    v128.store(toBlue + at, absent(v128.bitselect(toB, b, held), r, g, b));
+    const toR = f32x4.add(coded(row(LIGHT, 0, u, v, t)), f32x4.mul(share, told(last, 9)));
+    const toG = f32x4.add(coded(row(LIGHT, 3, u, v, t)), f32x4.mul(share, told(last, 10)));
+    const toB = f32x4.add(coded(row(LIGHT, 6, u, v, t)), f32x4.mul(share, told(last, 11)));
+    v128.store(toRed + at, absent(v128.bitselect(toR, r, touched), r, g, b));
+    v128.store(toGreen + at, absent(v128.bitselect(toG, g, touched), r, g, b));
+    v128.store(toBlue + at, absent(v128.bitselect(toB, b, touched), r, g, b));
   }
 }

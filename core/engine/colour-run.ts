@@ -1,0 +1,45 @@
+import { type ColourWork, workColours } from '../colour/families';
+import type { GraphNode } from './graph';
+import type { Kernel } from './kernel';
+
+/** A kernel that is nothing but works at colours coded by sRGB. */
+export const coloursKernel = (works: readonly ColourWork[]): Kernel => ({
+  colours: works,
+  bind:
+    () =>
+    ([{ planes }], out) =>
+      workColours(planes, works, out.planes),
+});
+
+/** A node that is run, and what it reads; the works of nodes before it that are run with it. */
+export interface ColourRun {
+  readonly index: number;
+  readonly inputs: readonly number[];
+  /** Set where it does more than its own kernel. */
+  readonly works?: readonly ColourWork[];
+}
+
+/**
+ * Nodes that work at colours join the one that reads them, so that colours are taken apart and put together once.
+ * @param nodes of one run, inputs first
+ * @param isRead whether a node's own pixels are wanted besides
+ */
+export function joinColours(
+  graph: readonly GraphNode[],
+  nodes: readonly number[],
+  isRead: (index: number) => boolean,
+): ColourRun[] {
+  const readers = new Map<number, number>();
+  for (const index of nodes) for (const input of graph[index].inputs) readers.set(input, (readers.get(input) ?? 0) + 1);
+  const runs = new Map<number, ColourRun>();
+  for (const index of nodes) {
+    const { inputs, kernel } = graph[index];
+    const before = kernel?.colours && runs.get(inputs[0]);
+    const worksBefore = before && (before.works ?? graph[before.index].kernel?.colours);
+    if (kernel?.colours && worksBefore && !isRead(before.index) && readers.get(before.index) === 1) {
+      runs.delete(before.index);
+      runs.set(index, { index, inputs: before.inputs, works: [...worksBefore, ...kernel.colours] });
+    } else runs.set(index, { index, inputs });
+  }
+  return [...runs.values()];
+}
