@@ -183,7 +183,7 @@ describe('two places, one core', () => {
 });
 
 describe('the contact sheet', () => {
-  it('shows every palette on these stacks, two against each other, and makes one a recipe', async () => {
+  it('shows every palette on these stacks, two against each other, three in a grid, and makes one a recipe', async () => {
     await press('Swatches');
     await page.waitForSelector('[data-palette="HOO"] img');
     await until('all of them', () =>
@@ -198,6 +198,21 @@ describe('the contact sheet', () => {
       const both = await picture('[data-testid="swatch"] canvas');
       return JSON.stringify(both) !== JSON.stringify(alone);
     });
+    await press('Hold OHS against HOO');
+    await until('three in a grid', () => page.$('[data-testid="swatch"][data-compare="grid"]'));
+    expect(await hand.text('[data-testid="swatch"]')).toMatch(/HOO.*SHO.*OHS.*room for one more/s);
+    // Turned in over one of them, all are: the same piece of sky stands in each, and no longer the whole of it.
+    const whole = await picture('[data-testid="swatch"] canvas');
+    const box = await (await page.$('[data-testid="swatch"] canvas'))?.boundingBox();
+    if (!box) throw new Error('the stage has no place');
+    await page.mouse.move(box.x + box.width * 0.8, box.y + box.height * 0.2);
+    await page.mouse.wheel({ deltaY: -600 });
+    await until(
+      'nearer',
+      async () => JSON.stringify(await picture('[data-testid="swatch"] canvas')) !== JSON.stringify(whole),
+    );
+    await press('One alone');
+    await until('one', () => page.$('[data-testid="swatch"]:not([data-compare])'));
     await press('Weave it');
     await page.waitForSelector('[data-shown="cloth"]');
     await until('its name', () => page.$('input[aria-label="Name of the recipe"][value="HOO"]'));

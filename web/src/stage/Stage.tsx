@@ -11,7 +11,8 @@ import {
   useState,
 } from 'react';
 import type { Rect } from '../../../core/raster/rect';
-import type { Compare } from './compare';
+import { cellsOf, type Layout, withinCell } from './cells';
+import { GridNames, PairNames } from './Names';
 import { paint, type Sheet } from './paint';
 import { fitted, toPixel, type Viewport, visible, type Window, zoomedAt } from './viewport';
 
@@ -48,9 +49,9 @@ interface StageProps {
   readonly turn?: Window['turn'];
   readonly flip?: Window['flip'];
   readonly degrees?: number;
-  readonly compare?: Compare;
-  /** Names of the two pictures under comparison: the other one, then the picture. */
-  readonly names?: readonly [string, string];
+  readonly compare?: Layout;
+  /** Names of the pictures under comparison: the other one, then the picture; in a grid the picture, then the others. */
+  readonly names?: readonly string[];
   readonly actions?: RefObject<StageActions | null>;
   /** Told whenever another part of the picture lies in the window. */
   readonly onLook: (rect: Rect, zoom: number) => void;
@@ -91,12 +92,10 @@ export function Stage({
   const drag = useRef<{ x: number; y: number } | 'taken'>(undefined);
   const following = useRef(true);
   const paired = compare !== 'off' && sheet?.other !== null && sheet?.other !== undefined;
-  const side = paired && compare === 'side';
-  const pane: Window = useMemo(
-    () => ({ width: side ? Math.floor((size.width - 2) / 2) : size.width, height: size.height, turn, flip, degrees }),
-    [side, size, turn, flip, degrees],
-  );
-  const left = side ? size.width - pane.width : 0;
+  const layout = paired ? compare : 'off';
+  const { cells, own } = useMemo(() => cellsOf(size, layout), [size, layout]);
+  const { width, height } = cells[own];
+  const pane: Window = useMemo(() => ({ width, height, turn, flip, degrees }), [width, height, turn, flip, degrees]);
 
   useEffect(() => {
     const element = box.current;
@@ -130,8 +129,8 @@ export function Stage({
   }, [paired, compare]);
 
   useEffect(() => {
-    if (canvas.current) paint(canvas.current, size, sheet, viewport, { pane, compare, edge, blinked });
-  }, [sheet, viewport, pane, size, compare, edge, blinked]);
+    if (canvas.current) paint(canvas.current, size, sheet, viewport, { pane, cells, compare, edge, blinked });
+  }, [sheet, viewport, pane, cells, size, compare, edge, blinked]);
 
   const zoomBy = useCallback(
     (factor: number, x = pane.width / 2, y = pane.height / 2) => {
@@ -154,11 +153,9 @@ export function Stage({
   const screenOf = useCallback(
     (event: { clientX: number; clientY: number }): [number, number] => {
       const bounds = box.current?.getBoundingClientRect();
-      const sx = event.clientX - (bounds?.left ?? 0);
-      // Over the left one of two panes the same place of the right one is meant.
-      return [side && sx < pane.width ? sx : sx - left, event.clientY - (bounds?.top ?? 0)];
+      return withinCell(cells, event.clientX - (bounds?.left ?? 0), event.clientY - (bounds?.top ?? 0));
     },
-    [side, pane, left],
+    [cells],
   );
 
   // React listens to wheels passively, and a passive listener cannot keep the page from zooming.
@@ -220,13 +217,19 @@ export function Stage({
       <canvas ref={canvas} className="absolute inset-0 size-full" aria-label="The picture" />
       {paired && compare === 'wipe' && <Edge at={edge} onMove={setEdge} width={size.width} />}
       {viewport && overlay && (
-        <div className="pointer-events-none absolute inset-y-0 right-0 overflow-hidden" style={{ left }}>
+        <div className="pointer-events-none absolute overflow-hidden" style={{ ...cells[own] }}>
           {overlay({ viewport, pane, size: { width: pane.width, height: pane.height }, spot })}
         </div>
       )}
       {children}
-      {paired && names && (
-        <PairNames names={names} compare={compare} blinked={blinked} left={side ? left : edge * size.width} />
+      {paired && names && compare === 'grid' && <GridNames names={names} cells={cells} />}
+      {paired && names && compare !== 'grid' && (
+        <PairNames
+          names={names}
+          blinks={compare === 'blink'}
+          blinked={blinked}
+          left={compare === 'side' ? cells[own].left : edge * size.width}
+        />
       )}
     </div>
   );
@@ -261,32 +264,5 @@ function Edge({ at, onMove, width }: { at: number; onMove: (at: number) => void;
         onMove(held(at + by));
       }}
     />
-  );
-}
-
-/** Which picture is which, at the foot beside the edge between them. */
-function PairNames({
-  names: [other, own],
-  compare,
-  blinked,
-  left,
-}: {
-  names: readonly [string, string];
-  compare: Compare;
-  blinked: boolean;
-  left: number;
-}) {
-  const tag =
-    'pointer-events-none absolute top-3 rounded-md bg-black/75 px-2.5 py-1 text-[12.5px] text-lamp whitespace-nowrap';
-  if (compare === 'blink') return <span className={`${tag} left-1/2 -translate-x-1/2`}>{blinked ? other : own}</span>;
-  return (
-    <>
-      <span className={`${tag} -translate-x-full`} style={{ left: left - 10 }}>
-        {other}
-      </span>
-      <span className={tag} style={{ left: left + 10 }}>
-        {own}
-      </span>
-    </>
   );
 }

@@ -1,20 +1,23 @@
 import type { Rect } from '../../../core/raster/rect';
-import type { Compare } from './compare';
+import type { Cell, Layout } from './cells';
 import { matrix, type Viewport, type Window } from './viewport';
 
 /** A picture as the worker gave it, and the one that it is compared with. */
 export interface Sheet {
   readonly bitmap: ImageBitmap;
   readonly other: ImageBitmap | null;
-  /** What both show, in the level's pixels. */
+  /** Further ones, for a grid. */
+  readonly more?: readonly ImageBitmap[];
+  /** What all show, in the level's pixels. */
   readonly rect: Rect;
   readonly level: number;
 }
 
-/** How the stage is parted: `pane` is one picture's window, of which there are two side by side. */
+/** How the stage is parted: `pane` is the size of one picture's window, `cells` are where such windows lie. */
 export interface Parting {
   readonly pane: Window;
-  readonly compare: Compare;
+  readonly cells: readonly Cell[];
+  readonly compare: Layout;
   /** Where a wipe's edge stands, 0 to 1. */
   readonly edge: number;
   /** Whether a blink shows the other picture just now. */
@@ -27,7 +30,7 @@ export function paint(
   size: { width: number; height: number },
   sheet: Sheet | undefined,
   viewport: Viewport | undefined,
-  { pane, compare, edge, blinked }: Parting,
+  { pane, cells, compare, edge, blinked }: Parting,
 ): void {
   const context = canvas.getContext('2d');
   if (!context || size.width === 0) return;
@@ -40,13 +43,13 @@ export function paint(
   context.fillStyle = '#0c0c0c';
   context.fillRect(0, 0, canvas.width, canvas.height);
   if (!sheet || !viewport) return;
-  const lay = (bitmap: ImageBitmap, left: number, from: number, to: number): void => {
+  const lay = (bitmap: ImageBitmap, { left, top }: Pick<Cell, 'left' | 'top'>, clip: Cell): void => {
     context.save();
     context.setTransform(ratio, 0, 0, ratio, 0, 0);
     context.beginPath();
-    context.rect(from, 0, to - from, size.height);
+    context.rect(clip.left, clip.top, clip.width, clip.height);
     context.clip();
-    context.translate(left, 0);
+    context.translate(left, top);
     const n = 2 ** sheet.level;
     context.transform(...matrix(viewport, pane));
     context.imageSmoothingEnabled = viewport.zoom * n < 2;
@@ -57,23 +60,29 @@ export function paint(
     context.drawImage(bitmap, 0, 0);
     context.restore();
   };
-  const { bitmap, other } = sheet;
-  if (!other || compare === 'off') lay(bitmap, 0, 0, size.width);
-  else if (compare === 'side') {
-    lay(other, 0, 0, pane.width);
-    lay(bitmap, size.width - pane.width, size.width - pane.width, size.width);
-  } else if (compare === 'wipe') {
-    lay(other, 0, 0, edge * size.width);
-    lay(bitmap, 0, edge * size.width, size.width);
+  const { bitmap, other, more = [] } = sheet;
+  const whole: Cell = { left: 0, top: 0, ...size };
+  const alone = (one: ImageBitmap): void => lay(one, whole, whole);
+  const pictures = compare === 'side' ? [other, bitmap] : [bitmap, other, ...more];
+  if (!other || compare === 'off') alone(bitmap);
+  else if (compare === 'side' || compare === 'grid')
+    cells.forEach((cell, i) => {
+      const picture = pictures[i];
+      if (picture) lay(picture, cell, cell);
+    });
+  else if (compare === 'wipe') {
+    const at = edge * size.width;
+    lay(other, whole, { ...whole, width: at });
+    lay(bitmap, whole, { ...whole, left: at, width: size.width - at });
   } else if (compare === 'difference') {
     context.fillStyle = '#000';
     context.fillRect(0, 0, canvas.width, canvas.height);
-    lay(bitmap, 0, 0, size.width);
+    alone(bitmap);
     context.globalCompositeOperation = 'difference';
-    lay(other, 0, 0, size.width);
+    alone(other);
     // What differs little would hardly be seen on black: it is laid onto itself until it is four times as bright.
     context.globalCompositeOperation = 'lighter';
     for (let times = 0; times < 2; times++) context.drawImage(canvas, 0, 0);
     context.globalCompositeOperation = 'source-over';
-  } else lay(blinked ? other : bitmap, 0, 0, size.width);
+  } else alone(blinked ? other : bitmap);
 }

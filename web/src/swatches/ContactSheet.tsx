@@ -18,11 +18,11 @@ export function ContactSheet({
 }: {
   entries: readonly SheetEntry[];
   chosen: string | undefined;
-  against: string | undefined;
+  against: readonly string[];
   /** Whether the weaving was stopped before all were done. */
   stopped: boolean;
   onChoose: (name: string) => void;
-  onAgainst: (name: string | undefined) => void;
+  onAgainst: (name: string) => void;
 }) {
   const [drop] = useDropPaletteMutation();
   const [going, setGoing] = useState<SheetEntry>();

@@ -1,5 +1,6 @@
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
+import type { Recipe } from '../../../core/recipe/schema';
 import { type Difference, differencesOf } from '../../../core/recipe/differences';
 import { GO_BACK, TAKE_ONE } from '../loom/go-back';
 import { useEditSwatchMutation, useRecipeQuery, useSwatchQuery, useWeaveSwatchMutation } from '../store/api';
@@ -10,28 +11,31 @@ import { Button } from '../ui/controls';
 import { TypedInPlace } from '../ui/TypedInPlace';
 import { type How, Pairing } from './Large';
 
-/** Differences that are told; of more, how many they are. */
-const TOLD = 6;
+/** Differences that are told, and in a narrow column; of more, how many they are. */
+const TOLD = { wide: 6, narrow: 3 };
 
 function Words({
   title,
   differences,
+  narrow = false,
   onTake,
 }: {
   title: string;
   differences: readonly Difference[];
+  narrow?: boolean;
   /** Takes what stands at a place into the recipe as it is now. */
   onTake?: (where: string) => void;
 }) {
-  const more = differences.length - TOLD;
+  const told = narrow ? TOLD.narrow : TOLD.wide;
+  const more = differences.length - told;
   return (
     <div className="min-w-0">
-      <h2 className="mb-1 text-[12.5px] text-hush">{title}</h2>
+      <h2 className="mb-1 truncate text-[12.5px] text-hush">{title}</h2>
       {differences.length === 0 ? (
         <p className="text-[12.5px] text-soft">nothing</p>
       ) : (
-        <ul className="grid grid-cols-2 gap-x-6 text-[12.5px]">
-          {differences.slice(0, TOLD).map(({ where, what }) => (
+        <ul className={`grid gap-x-6 text-[12.5px] ${narrow ? '' : 'grid-cols-2'}`}>
+          {differences.slice(0, told).map(({ where, what }) => (
             <li key={`${where} ${what}`} className="flex items-baseline gap-2 text-soft" title={`${where}: ${what}`}>
               <span className="min-w-0 truncate">
                 <b className="font-normal text-text">{where}</b> {what}
@@ -60,14 +64,15 @@ function Words({
 export function Foot({
   target,
   swatch,
-  other,
+  others,
   how,
   onHow,
   onAlone,
 }: {
   target: TargetCard;
   swatch: SwatchRow;
-  other: SwatchRow | undefined;
+  /** Those that it is held against. */
+  others: readonly SwatchRow[];
   how: How;
   onHow: (how: How) => void;
   onAlone: () => void;
@@ -79,17 +84,13 @@ export function Foot({
   const navigate = useNavigate();
   const own = target.recipes.find((row) => row.id === recipeId);
   const { data: state } = useSwatchQuery(id);
-  const { data: otherState } = useSwatchQuery(other?.id ?? '', { skip: !other });
   const { data: now } = useRecipeQuery(recipeId, {
-    skip: !own || other !== undefined,
+    skip: !own || others.length > 0,
     // It may have gone on in the Loom a moment ago.
     refetchOnMountOrArgChange: true,
   });
-  const differences = useMemo(() => {
-    if (!state) return undefined;
-    if (other) return otherState?.id === other.id ? differencesOf(otherState.body, state.body) : undefined;
-    return now ? differencesOf(state.body, now.body) : undefined;
-  }, [state, other, otherState, now]);
+  const since = useMemo(() => (state && now ? differencesOf(state.body, now.body) : undefined), [state, now]);
+  const alone = others.length === 0;
   return (
     <footer className="shrink-0 space-y-2 border-t border-edge bg-board px-4 py-2">
       <div className="flex items-center gap-4">
@@ -109,7 +110,7 @@ export function Foot({
             onKeep={(to) => void edit({ id, change: { note: to } }).then(tell)}
           />
         </div>
-        {other && <Pairing name={other.name} how={how} onHow={onHow} onAlone={onAlone} />}
+        {!alone && <Pairing names={others.map((one) => one.name)} how={how} onHow={onHow} onAlone={onAlone} />}
         {!picture && trouble && (
           <Button small onClick={() => void weave(id).then(tell)}>
             Weave it again
@@ -128,20 +129,44 @@ export function Foot({
           </Button>
         )}
       </div>
-      {differences && (
+      {alone && since && (
         <Words
-          title={other ? `from ${other.name} to ${name}` : `what ${own?.name ?? 'its recipe'} has changed since`}
-          differences={differences}
+          title={`what ${own?.name ?? 'its recipe'} has changed since`}
+          differences={since}
           onTake={
-            !other && own
-              ? (where) =>
-                  void navigate(
-                    `/targets/${target.id}/loom/${own.id}?${new URLSearchParams({ [GO_BACK]: id, [TAKE_ONE]: where })}`,
-                  )
-              : undefined
+            own &&
+            ((where) =>
+              void navigate(
+                `/targets/${target.id}/loom/${own.id}?${new URLSearchParams({ [GO_BACK]: id, [TAKE_ONE]: where })}`,
+              ))
           }
         />
       )}
+      {!alone && state && (
+        <div className="grid gap-x-6" style={{ gridTemplateColumns: `repeat(${others.length}, minmax(0, 1fr))` }}>
+          {others.map((other) => (
+            <FromOther key={other.id} other={other} name={name} body={state.body} narrow={others.length > 1} />
+          ))}
+        </div>
+      )}
     </footer>
   );
+}
+
+/** What differs between another swatch and this one. */
+function FromOther({
+  other,
+  name,
+  body,
+  narrow,
+}: {
+  other: SwatchRow;
+  name: string;
+  body: Recipe;
+  /** Whether it stands beside others of its kind. */
+  narrow: boolean;
+}) {
+  const { data } = useSwatchQuery(other.id);
+  const differences = useMemo(() => data && differencesOf(data.body, body), [data, body]);
+  return differences && <Words title={`from ${other.name} to ${name}`} differences={differences} narrow={narrow} />;
 }

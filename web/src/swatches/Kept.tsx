@@ -5,6 +5,7 @@ import { Aside } from './Aside';
 import { Foot } from './Foot';
 import { type How, Large, type Shown } from './Large';
 import { swatchPicture } from './pictures';
+import { useHeld } from './use-held';
 import { Wall } from './Wall';
 
 const ORDERS = {
@@ -19,7 +20,7 @@ const ORDER_NAMES: { value: Order; label: string }[] = [
   { value: 'name', label: 'by name' },
 ];
 
-/** Every kept state of a target: one large, two against each other with what differs in words, and the way back to it. */
+/** Every kept state of a target: one large, others held against it with what differs in words, and the way back to it. */
 export function Kept({
   target,
   swatches,
@@ -30,7 +31,7 @@ export function Kept({
   tabs: ReactNode;
 }) {
   const [chosen, setChosen] = useState<string>();
-  const [against, setAgainst] = useState<string>();
+  const { held, turn, none } = useHeld();
   const [how, setHow] = useState<How>('wipe');
   const [order, setOrder] = useState<Order>('newest');
   const [sought, setSought] = useState('');
@@ -39,10 +40,12 @@ export function Kept({
     .filter(({ name, note }) => words.every((word) => `${name} ${note}`.toLowerCase().includes(word)))
     .toSorted(ORDERS[order]);
   const one = shown.find(({ id }) => id === chosen) ?? shown.find(({ picture }) => picture) ?? shown[0];
-  const other = swatches.find(({ id, picture }) => picture && id === against && id !== one?.id);
-  const pictured = (swatch: SwatchRow | undefined): Shown | undefined => {
+  const others = held.flatMap((wanted) =>
+    swatches.filter(({ id, picture }) => picture && id === wanted && id !== one?.id),
+  );
+  const pictured = (swatch: SwatchRow | undefined): Shown[] => {
     const picture = swatchPicture(swatch?.picture);
-    return swatch && picture ? { id: swatch.id, name: swatch.name, picture } : undefined;
+    return swatch && picture ? [{ id: swatch.id, name: swatch.name, picture }] : [];
   };
   const instead = one
     ? (one.trouble ?? 'weaving its picture …')
@@ -52,17 +55,9 @@ export function Kept({
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
-        <Large shown={pictured(one)} other={pictured(other)} how={how} instead={instead} />
+        <Large shown={pictured(one)[0]} others={others.flatMap(pictured)} how={how} instead={instead} />
         {one && (
-          <Foot
-            key={one.id}
-            target={target}
-            swatch={one}
-            other={other}
-            how={how}
-            onHow={setHow}
-            onAlone={() => setAgainst(undefined)}
-          />
+          <Foot key={one.id} target={target} swatch={one} others={others} how={how} onHow={setHow} onAlone={none} />
         )}
       </section>
       <Aside tabs={tabs}>
@@ -80,7 +75,13 @@ export function Kept({
             </div>
           </div>
         )}
-        <Wall swatches={shown} chosen={one?.id} against={other?.id} onChoose={setChosen} onAgainst={setAgainst} />
+        <Wall
+          swatches={shown}
+          chosen={one?.id}
+          against={others.map(({ id }) => id)}
+          onChoose={setChosen}
+          onAgainst={turn}
+        />
       </Aside>
     </>
   );

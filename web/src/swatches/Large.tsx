@@ -18,27 +18,32 @@ export interface Shown {
 /** Nothing to follow: the picture is whole. */
 const still = (): void => undefined;
 
-/** The large picture, perhaps with another held against it; where there is none, why. */
+/** The large picture, with another held against it, or several in a grid; where there is none, why. */
 export function Large({
   shown,
-  other,
+  others,
   how,
   instead,
 }: {
   shown: Shown | undefined;
-  other: Shown | undefined;
+  others: readonly Shown[];
   how: How;
   instead: string;
 }) {
-  const sheet = useSheet(shown?.picture, other?.picture);
+  const sheet = useSheet(
+    shown?.picture,
+    others.map(({ picture }) => picture),
+  );
+  const names = others.map(({ name }) => name);
+  const grid = others.length > 1;
   const frame = useFrameOf(sheet);
   return (
     <div className="min-h-0 grow">
       <Stage
         frame={frame}
         sheet={shown && sheet}
-        compare={other ? how : 'off'}
-        names={other && shown ? [other.name, shown.name] : undefined}
+        compare={grid ? 'grid' : others.length > 0 ? how : 'off'}
+        names={shown && (grid ? [shown.name, ...names] : [...names, shown.name])}
         onLook={still}
         marks={{ 'data-testid': 'swatch', 'data-shown': sheet ? shown?.id : undefined }}
       >
@@ -48,22 +53,24 @@ export function Large({
   );
 }
 
-/** How the two are held against each other, and the way back to one. */
+/** How two are held against each other, and the way back to one. */
 export function Pairing({
-  name,
+  names,
   how,
   onHow,
   onAlone,
 }: {
-  /** Of the other one. */
-  name: string;
+  /** Of the others. */
+  names: readonly string[];
   how: How;
   onHow: (how: How) => void;
   onAlone: () => void;
 }) {
   return (
     <>
-      <Choice hideLabel label={`against ${name}`} value={how} options={HOWS} onChange={onHow} />
+      {names.length === 1 && (
+        <Choice hideLabel label={`against ${names[0]}`} value={how} options={HOWS} onChange={onHow} />
+      )}
       <Button small onClick={onAlone}>
         One alone
       </Button>

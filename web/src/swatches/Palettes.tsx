@@ -9,15 +9,16 @@ import { ContactSheet } from './ContactSheet';
 import { Aside } from './Aside';
 import { type How, Large, Pairing, type Shown } from './Large';
 import { sheetPicture } from './pictures';
+import { useHeld } from './use-held';
 
-/** Palettes woven on this target's own data: one large, two against each other, and the way to a recipe. */
+/** Palettes woven on this target's own data: one large, others held against it, and the way to a recipe. */
 export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode }) {
   const { id } = target;
   const { data, error: palettesError } = usePalettesQuery(id);
   const [weave, { error: weaveError }] = useWeaveSheetMutation();
   const { weave: weaveRecipe, adding } = useNewRecipe(id);
   const [chosen, setChosen] = useState<string>();
-  const [against, setAgainst] = useState<string>();
+  const { held, turn, none } = useHeld();
   const [how, setHow] = useState<How>('wipe');
   const jobs = useApp((state) => state.live.jobs);
   const entries = data?.entries;
@@ -33,11 +34,14 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   const stopped = waiting && !job && own.some(({ state }) => state === 'cancelled' || state === 'failed');
   const shown: SheetEntry | undefined =
     entries?.find(({ name, ready }) => ready && name === chosen) ?? entries?.find(({ ready }) => ready);
-  const other = entries?.find(({ name, ready }) => ready && name === against && name !== shown?.name);
-  const pictured = (entry: SheetEntry | undefined): Shown | undefined => {
+  const others = held.flatMap(
+    (wanted) => entries?.filter(({ name, ready }) => ready && name === wanted && name !== shown?.name) ?? [],
+  );
+  const pictured = (entry: SheetEntry | undefined): Shown[] => {
     const picture = sheetPicture(entry?.picture);
-    return entry && picture ? { id: entry.name, name: entry.name, picture } : undefined;
+    return entry && picture ? [{ id: entry.name, name: entry.name, picture }] : [];
   };
+  const names = others.map(({ name }) => name);
   if (!data)
     return (
       <>
@@ -61,14 +65,14 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
-        <Large shown={pictured(shown)} other={pictured(other)} how={how} instead={instead} />
+        <Large shown={pictured(shown)[0]} others={others.flatMap(pictured)} how={how} instead={instead} />
         {shown && (
           <footer className="flex min-h-14 shrink-0 items-center gap-5 border-t border-edge bg-board px-4 py-2">
             <div className="min-w-0 grow">
               <p className="truncate font-semibold">{shown.name}</p>
               <p className="truncate text-[12.5px] text-soft">{shown.says}</p>
             </div>
-            {other && <Pairing name={other.name} how={how} onHow={setHow} onAlone={() => setAgainst(undefined)} />}
+            {names.length > 0 && <Pairing names={names} how={how} onHow={setHow} onAlone={none} />}
             <Button look="lamp" disabled={adding} onClick={() => shown.recipe && void weaveRecipe(shown.recipe)}>
               Weave it
             </Button>
@@ -91,10 +95,10 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
         <ContactSheet
           entries={data.entries}
           chosen={shown?.name}
-          against={other?.name}
+          against={names}
           stopped={stopped}
           onChoose={setChosen}
-          onAgainst={setAgainst}
+          onAgainst={turn}
         />
       </Aside>
     </>

@@ -19,7 +19,7 @@ export interface Tile {
   readonly onRemove?: () => void;
 }
 
-/** Small pictures in two columns: one is chosen, by a touch or by arrow keys, and another held against it. */
+/** Small pictures in two columns: one is chosen, by a touch or by arrow keys, and others held against it. */
 export function Tiles({
   kind,
   tiles,
@@ -31,9 +31,10 @@ export function Tiles({
   kind: 'swatch' | 'palette';
   tiles: readonly Tile[];
   chosen: string | undefined;
-  against: string | undefined;
+  /** Those that are held against the chosen one. */
+  against: readonly string[];
   onChoose: (id: string) => void;
-  onAgainst: (id: string | undefined) => void;
+  onAgainst: (id: string) => void;
 }) {
   const now = tiles.findIndex(({ id }) => id === chosen);
   const isOpen = ({ picture, bare }: Tile): boolean => bare === true || picture !== undefined;
@@ -79,10 +80,12 @@ export function Tiles({
               {picture && !on && (
                 <IconButton
                   label={
-                    id === against ? `Let ${name} go` : `Hold ${name} against ${tiles[now]?.name ?? 'the picture'}`
+                    against.includes(id)
+                      ? `Let ${name} go`
+                      : `Hold ${name} against ${tiles[now]?.name ?? 'the picture'}`
                   }
-                  active={id === against}
-                  onClick={() => onAgainst(id === against ? undefined : id)}
+                  active={against.includes(id)}
+                  onClick={() => onAgainst(id)}
                 >
                   <Columns2 size={14} />
                 </IconButton>

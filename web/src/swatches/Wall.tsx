@@ -17,9 +17,9 @@ export function Wall({
 }: {
   swatches: readonly SwatchRow[];
   chosen: string | undefined;
-  against: string | undefined;
+  against: readonly string[];
   onChoose: (id: string) => void;
-  onAgainst: (id: string | undefined) => void;
+  onAgainst: (id: string) => void;
 }) {
   const [drop] = useDropSwatchMutation();
   const [going, setGoing] = useState<SwatchRow>();

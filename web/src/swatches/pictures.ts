@@ -14,25 +14,27 @@ async function bitmapOf(address: string, signal: AbortSignal, like?: ImageBitmap
   return createImageBitmap(await response.blob(), size);
 }
 
-/** A small picture on the stage, and perhaps another behind it, brought to its size; the last one stays until the next is there. */
-export function useSheet(front: string | undefined, behind: string | undefined): Sheet | undefined {
+/** A small picture on the stage, and others with it, brought to its size; the last ones stay until the next are there. */
+export function useSheet(front: string | undefined, behind: readonly string[]): Sheet | undefined {
   const [sheet, setSheet] = useState<Sheet>();
+  const names = behind.join(' ');
   useEffect(() => {
     if (!front) return undefined;
     const controller = new AbortController();
     const { signal } = controller;
     const go = async (): Promise<void> => {
       const bitmap = await bitmapOf(front, signal);
-      const other = behind ? await bitmapOf(behind, signal, bitmap) : null;
+      const addresses = names.split(' ').filter(Boolean);
+      const [other = null, ...more] = await Promise.all(addresses.map((one) => bitmapOf(one, signal, bitmap)));
       if (signal.aborted) return;
-      setSheet({ bitmap, other, rect: { x: 0, y: 0, width: bitmap.width, height: bitmap.height }, level: 0 });
+      setSheet({ bitmap, other, more, rect: { x: 0, y: 0, width: bitmap.width, height: bitmap.height }, level: 0 });
     };
     go().catch((fault: unknown) => {
       // A picture may have been woven anew meanwhile; the list that names the new one is on its way.
       if (!signal.aborted) console.warn(fault);
     });
     return () => controller.abort();
-  }, [front, behind]);
+  }, [front, names]);
   return sheet;
 }
 

@@ -1,5 +1,6 @@
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
+import { cellsOf } from '../../stage/cells';
 import { paint } from '../../stage/paint';
 import type { Middle } from './part';
 import type { Finished } from './use-finished';
@@ -31,7 +32,8 @@ export function PartPreview({
     const { turn = 0, flip = 'none', degrees = 0 } = orient;
     const viewport = { cx: extent.x + (extent.width - 1) / 2, cy: extent.y + (extent.height - 1) / 2, zoom };
     const pane = { ...shown, turn, flip, degrees };
-    paint(canvas.current, shown, sheet, viewport, { pane, compare: 'off', edge: 0, blinked: false });
+    const { cells } = cellsOf(shown, 'off');
+    paint(canvas.current, shown, sheet, viewport, { pane, cells, compare: 'off', edge: 0, blinked: false });
   });
   const at = (event: PointerEvent<HTMLDivElement>): Middle => {
     const box = event.currentTarget.getBoundingClientRect();
