@@ -40,29 +40,34 @@ const type = async (label: string, text: string) => {
   await field.type(text);
 };
 
-it('several files are asked for in one press, of a part in another size, with words', async () => {
+it('several files are asked for in one press, of a part in two other sizes, with words', async () => {
   await hand.press('Write file');
   await hand.press('JPEG');
   await hand.press('a print');
   await hand.press('upright');
   await hand.press('pixels');
   await type('pixels wide', '90');
+  await type('and also, pixels wide', '45');
   await type('title', 'Night {one}');
   await type('called', '{{}target}-{{}width}'.replaceAll('{{}', '{'));
   await hand.press('OIII', '[role="dialog"]');
   await hand.until('what will be written', async () =>
-    /TIFF, 16 bit: [\s\S]*JPEG, 8 bit: about[\s\S]*FITS, 32 bit, OIII/.test(await hand.text('[aria-label="Files"]')),
+    /TIFF, 16 bit: 90 wide [\s\S]*JPEG, 8 bit: 90 wide about.*, 45 wide about[\s\S]*FITS, 32 bit, OIII/.test(
+      await hand.text('[aria-label="Files"]'),
+    ),
   );
   await hand.page.keyboard.press('Tab');
   await hand.press('Write');
-  const made = await hand.until('three files', async () => {
+  const made = await hand.until('five files', async () => {
     const all = await rows();
-    return all.length === 3 && all;
+    return all.length === 5 && all;
   });
-  const of = (format: string) => made.find((row) => row.format === format);
+  const of = (format: string, wide?: number) =>
+    made.find((row) => row.format === format && (wide === undefined || row.width === wide));
   // 2:3 of the height of 200 is 133 wide; in 90 that is 135 high.
-  expect(of('tif')).toMatchObject({ width: 90, height: 135, fileName: 'night-90.tif' });
-  expect(of('jpg')).toMatchObject({ width: 90, request: { title: 'Night {one}', quality: 92 } });
+  expect(of('tif', 90)).toMatchObject({ width: 90, height: 135, fileName: 'night-90.tif' });
+  expect(of('tif', 45)).toMatchObject({ width: 45, height: 68, fileName: 'night-45.tif' });
+  expect(of('jpg', 90)).toMatchObject({ width: 90, request: { title: 'Night {one}', quality: 92 } });
   expect(of('fits')).toMatchObject({ width, height });
 });
 
@@ -134,12 +139,12 @@ it('remembers what was chosen, and makes a file again the same to the bit', asyn
   );
   await hand.page.keyboard.press('Escape');
   await hand.press('Exports');
-  await hand.until('their pictures', () => hand.pictured('main img', 3));
+  await hand.until('their pictures', () => hand.pictured('main img', 5));
   await hand.press('Write the same file again');
-  const all = await hand.until('a fourth', async () => {
+  const all = await hand.until('a sixth', async () => {
     const now = await rows();
-    return now.length === 4 && now;
+    return now.length === 6 && now;
   });
-  expect(new Set(all.map(({ sum }) => sum)).size).toBe(3);
+  expect(new Set(all.map(({ sum }) => sum)).size).toBe(5);
   expect(hand.troubles).toEqual([]);
 });

@@ -3,7 +3,8 @@ import { Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { count } from '../../ui/numbers';
 import { Pick } from '../../ui/Pick';
-import type { Middle, Size } from './part';
+import { TextField } from '../../ui/TextField';
+import { type Middle, type Size, troubleWith, WIDTHS } from './part';
 import { PartPreview } from './PartPreview';
 import { PROPORTIONS, type Proportion, type Settings } from './settings';
 import type { Finished } from './use-finished';
@@ -16,8 +17,7 @@ export function PartFields({
   part,
   setMiddle,
   setFrame,
-  written,
-  resized,
+  sizes,
 }: {
   finished: Finished;
   settings: Settings;
@@ -25,8 +25,8 @@ export function PartFields({
   part: Rect | undefined;
   setMiddle: (middle: Middle) => void;
   setFrame: (frame: Rect) => void;
-  written: Size;
-  resized: boolean;
+  /** In which it is written. */
+  sizes: readonly (Size & { readonly asked?: number })[];
 }) {
   return (
     <div className="space-y-3">
@@ -101,15 +101,28 @@ export function PartFields({
         <NumberField
           label="pixels wide"
           value={settings.width}
-          min={16}
-          max={60_000}
+          min={WIDTHS.least}
+          max={WIDTHS.most}
           onChange={(value) => put({ width: Math.round(value ?? 2048) })}
         />
       )}
-      <p className="figures text-soft" data-testid="written-size">
-        {count(written.width)} x {count(written.height)} pixels
-      </p>
-      {resized && finished.stretched && (
+      <TextField
+        label="and also, pixels wide"
+        value={settings.also}
+        trouble={troubleWith(settings.also)}
+        placeholder="1920, 800"
+        inputMode="numeric"
+        maxLength={100}
+        onChange={(event) => put({ also: event.target.value })}
+      />
+      <ul className="figures text-soft" data-testid="written-size">
+        {sizes.map(({ width, height }) => (
+          <li key={width}>
+            {count(width)} x {count(height)} pixels
+          </li>
+        ))}
+      </ul>
+      {sizes.some(({ asked }) => asked !== undefined) && finished.stretched && (
         <p className="text-[12.5px] text-ember">Resized as it is, stretched: small stars lose some of their light.</p>
       )}
     </div>

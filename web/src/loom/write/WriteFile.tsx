@@ -6,11 +6,11 @@ import { faultText, useAddExportMutation } from '../../store/api';
 import { useApp } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
-import { bytes } from '../../ui/numbers';
+import { bytes, count } from '../../ui/numbers';
 import { useSession } from '../session';
-import { bytesOf, filesOf, type Said } from './files';
+import { byForm, bytesOf, type FileRequest, filesOf, type Said, scaled } from './files';
 import { FormFields } from './FormFields';
-import { type Middle, partOf, sizeOf } from './part';
+import { type Middle, partOf, sizesOf } from './part';
 import { PartFields } from './PartFields';
 import { FORMATS, remember, rememberedSettings, type Settings } from './settings';
 import { useAbout } from './use-about';
@@ -55,7 +55,8 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
 
   const part = partOf(settings, finished.size, middle, frame);
   const whole = part ?? finished.size;
-  const { asked, ...written } = sizeOf(settings, whole);
+  const sizes = sizesOf(settings, whole);
+  const [written] = sizes;
   const about = useAbout(finished.extent, written, written.width / whole.width, settings.quality);
   const owners = recipe ? [...strandOwners(recipe), ...maskOwners(recipe)] : [];
   const besides = owners.map(({ kind, id = '', path }) => ({
@@ -65,7 +66,7 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
   const files = filesOf(
     settings,
     said,
-    { crop: part, asked, stretched: finished.stretched },
+    { crop: part, widths: sizes.map(({ asked }) => asked), stretched: finished.stretched },
     owners
       .filter(({ path }) => beside.includes(path))
       // Strands are asked for by their ids, masks by their places.
@@ -74,6 +75,14 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
         linear: scene?.paths[path]?.domain === 'linear',
       })),
   );
+
+  /** How large a file of the picture becomes; and how wide, where there are several sizes. */
+  const sizeSaid = ({ format, width }: FileRequest): string => {
+    const own = sizes.find(({ asked }) => asked === width) ?? written;
+    const size = bytesOf(format, settings, own, finished.planes, scaled(about, own, written));
+    const wide = sizes.length > 1 ? [`${count(own.width)} wide`] : [];
+    return [...wide, ...(size ? [`${size.about ? 'about ' : ''}${bytes(size.bytes)}`] : [])].join(' ');
+  };
 
   const start = async (): Promise<void> => {
     if (!id) return;
@@ -103,8 +112,7 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
           part={part}
           setMiddle={setMiddle}
           setFrame={setFrame}
-          written={written}
-          resized={asked !== undefined}
+          sizes={sizes}
         />
         <FormFields
           settings={settings}
@@ -118,13 +126,13 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
         />
       </div>
       <div className="sticky -bottom-5 -mx-5 -mb-5 flex items-end justify-between gap-4 border-t border-edge bg-board px-5 py-3.5">
-        <ul className="figures text-soft" aria-label="Files">
-          {files.map(({ format, depth, node }) => {
-            const size = node === undefined ? bytesOf(format, settings, written, finished.planes, about) : undefined;
+        <ul className="figures max-h-24 overflow-y-auto text-soft" aria-label="Files">
+          {byForm(files).map(([first, ...more]) => {
+            const { format, depth, node } = first;
             return (
               <li key={`${format} ${node ?? ''}`}>
                 {FORMATS[format].label}, {depth} bit{node ? `, ${node}` : ''}
-                {size ? `: ${size.about ? 'about ' : ''}${bytes(size.bytes)}` : ''}
+                {node === undefined && `: ${[first, ...more].map(sizeSaid).filter(Boolean).join(', ')}`}
               </li>
             );
           })}

@@ -1,4 +1,5 @@
 import type { Rect } from '../../../../core/raster/rect';
+import { USUAL_NAME } from '../../../../core/recipe/file-name';
 import { plainBytes, type Size } from './part';
 import { FORMAT_NAMES, type Format, type Settings } from './settings';
 import type { About } from './use-about';
@@ -31,14 +32,19 @@ export const depthIn = (format: Format, { depths }: Settings): number =>
 const spoken = (texts: Readonly<Record<string, string>>): Record<string, string> =>
   Object.fromEntries(Object.entries(texts).filter(([, text]) => text.trim() !== ''));
 
+/** A pattern for the name of a file in a further size, which says it. */
+const withWidth = (called: string): string =>
+  called.includes('{width}') ? called : `${called.trim() === '' ? USUAL_NAME : called} {width}`;
+
 /**
- * The files that one press asks for: the picture in each of the forms, strands and masks beside it.
+ * The files that one press asks for: the picture in each of the forms and sizes, strands and masks beside it.
+ * @param widths that are asked for, nothing for the size as it is; by the first, files are called as was said
  * @param stretched whether the picture is; a linear one has no profile but the linear one
  */
 export function filesOf(
   settings: Settings,
   { title, caption }: Said,
-  { crop, asked, stretched }: { crop?: Rect; asked?: number; stretched: boolean },
+  { crop, widths, stretched }: { crop?: Rect; widths: readonly (number | undefined)[]; stretched: boolean },
   beside: readonly { readonly node: string; readonly linear: boolean }[],
 ): FileRequest[] {
   const { profile, quality, credits, called } = settings;
@@ -48,20 +54,39 @@ export function filesOf(
     format === 'fits' || profile === 'srgb' || (!stretched && profile !== 'linear') ? {} : { profile };
   const forms = FORMAT_NAMES.filter((format) => settings.formats.includes(format));
   return [
-    ...forms.map((format) => ({
-      format,
-      depth: depthIn(format, settings),
-      ...(crop && { crop }),
-      ...(asked !== undefined && { width: asked }),
-      ...((format === 'jpg' || format === 'html') && { quality }),
-      ...meant(format),
-      ...said,
-    })),
+    ...forms.flatMap((format) =>
+      widths.map((width, i) => ({
+        format,
+        depth: depthIn(format, settings),
+        ...(crop && { crop }),
+        ...(width !== undefined && { width }),
+        ...((format === 'jpg' || format === 'html') && { quality }),
+        ...meant(format),
+        ...said,
+        ...(i > 0 && { called: withWidth(called) }),
+      })),
+    ),
     ...beside.map(({ node, linear }): FileRequest => {
       const format = linear ? 'fits' : 'tif';
       return { format, depth: depthIn(format, settings), node, ...spoken({ credits, called }) };
     }),
   ];
+}
+
+/** Files of one form that differ in size alone, together. */
+export function byForm(files: readonly FileRequest[]): FileRequest[][] {
+  const forms = new Map<string, FileRequest[]>();
+  for (const file of files) {
+    const form = `${file.format} ${file.node ?? ''}`;
+    forms.set(form, [...(forms.get(form) ?? []), file]);
+  }
+  return [...forms.values()];
+}
+
+/** What is known about one size, told of another by its pixels. */
+export function scaled(about: About | undefined, size: Size, known: Size): About | undefined {
+  const by = (size.width * size.height) / (known.width * known.height);
+  return about && { jpg: about.jpg * by, png: about.png * by };
 }
 
 /** Bytes of a file of the picture; of compressed ones about. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { partOf, plainBytes, printPart, sizeOf, withinPicture } from './part';
+import { partOf, plainBytes, printPart, sizeOf, sizesOf, troubleWith, withinPicture } from './part';
 import { settingsSchema } from './settings';
 
 const side = fc.integer({ min: 2, max: 9000 });
@@ -62,5 +62,33 @@ describe('what the dialog remembers', () => {
     expect(usual).toMatchObject({ formats: ['tif'], part: 'whole', quality: 92 });
     expect(settingsSchema.parse({ formats: ['bmp'], quality: 'much', part: 'half', depths: 3 })).toEqual(usual);
     expect(settingsSchema.parse({ ...usual, formats: ['png', 'jpg'] }).formats).toEqual(['png', 'jpg']);
+  });
+});
+
+describe('the sizes that one press asks for', () => {
+  const part = { width: 3000, height: 2000 };
+  const of = (also: string, size: 'as it is' | 'pixels' = 'as it is') =>
+    sizesOf({ size, percent: 50, width: 1500, also }, part).map(({ width, height, asked }) => [width, height, asked]);
+
+  it('are the one that is chosen, then each width that was typed, once', () => {
+    expect(of('')).toEqual([[3000, 2000, undefined]]);
+    expect(of('1920, 800; 1920')).toEqual([
+      [3000, 2000, undefined],
+      [1920, 1280, 1920],
+      [800, 533, 800],
+    ]);
+    expect(of('600 1500 3000', 'pixels')).toEqual([
+      [1500, 1000, 1500],
+      [600, 400, 600],
+      [3000, 2000, undefined],
+    ]);
+  });
+
+  it('leave out what is no width, and end at six', () => {
+    expect(of('none, 4, 99999999, -')).toHaveLength(1);
+    expect(of('100 200 300 400 500 600 700')).toHaveLength(6);
+    for (const also of ['', '1920, 800', ' 16;60000 ']) expect(troubleWith(also)).toBeUndefined();
+    for (const also of ['wide', '12.5', '15', '1e3', '-800']) expect(troubleWith(also)).toMatch(/Whole numbers/);
+    expect(troubleWith('100 200 300 400 500 600')).toMatch(/No more than 6/);
   });
 });

@@ -63,6 +63,37 @@ export function sizeOf(
   return { width: wide, height: Math.max(1, Math.round((part.height * wide) / part.width)), asked: wide };
 }
 
+/** Widths that a file may have. */
+export const WIDTHS = { least: 16, most: 60_000 } as const;
+/** Sizes that one press may ask for. */
+const MOST_SIZES = 6;
+
+const typed = (also: string): number[] =>
+  also
+    .split(/[\s,;]+/)
+    .filter(Boolean)
+    .map((word) => (/^\d+$/.test(word) ? Number(word) : Number.NaN));
+const isWidth = (width: number): boolean => Number.isInteger(width) && width >= WIDTHS.least && width <= WIDTHS.most;
+
+/** What is wrong with further widths as they were typed, if anything is. */
+export function troubleWith(also: string): string | undefined {
+  const numbers = typed(also);
+  if (!numbers.every(isWidth))
+    return `Whole numbers of pixels from ${WIDTHS.least} to ${WIDTHS.most}, with commas between.`;
+  return new Set(numbers).size >= MOST_SIZES ? `No more than ${MOST_SIZES} sizes are written at once.` : undefined;
+}
+
+/** The sizes that are written: the one that is chosen, then each further width once, in the order in which they were typed. */
+export function sizesOf(
+  settings: Pick<Settings, 'size' | 'percent' | 'width' | 'also'>,
+  part: Size,
+): (Size & { readonly asked?: number })[] {
+  const first = sizeOf(settings, part);
+  const further = [...new Set(typed(settings.also).filter(isWidth))].filter((width) => width !== first.width);
+  const others = further.map((width) => sizeOf({ size: 'pixels', percent: 100, width }, part));
+  return [first, ...others].slice(0, MOST_SIZES);
+}
+
 /** Bytes of a file without compression. */
 export const plainBytes = ({ width, height }: Size, planes: number, depth: number): number =>
   width * height * planes * (depth / 8);

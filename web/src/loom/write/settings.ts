@@ -38,6 +38,8 @@ export const settingsSchema = z.object({
   size: z.enum(['as it is', 'per cent', 'pixels']).catch('as it is'),
   percent: z.number().min(1).max(400).catch(50),
   width: z.number().int().min(16).catch(2048),
+  /** Further widths, in pixels, as they were typed. */
+  also: z.string().max(100).catch(''),
   credits: z.string().max(500).catch(''),
   called: z.string().max(200).catch(''),
 });
