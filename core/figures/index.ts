@@ -13,6 +13,7 @@ import { type SeeingFigure, type SeeingSpec, seeing } from './seeing';
 import { type StarlessFigure, type StarlessSpec, starless } from './starless';
 import { type StarsFigure, type StarsSpec, stars } from './stars';
 import { type ToneFigure, type ToneSpec, tone } from './tone';
+import { type TopsFigure, type TopsSpec, tops } from './tops';
 import { type WhiteFigure, type WhiteSpec, white } from './white';
 
 /** A figure wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
@@ -31,6 +32,7 @@ export type FigureSpec =
   | StarlessSpec
   | StarsSpec
   | ToneSpec
+  | TopsSpec
   | WhiteSpec;
 
 /** A figure once measured; plain JSON, so that it can be kept and sent. */
@@ -49,6 +51,7 @@ export type Figure =
   | StarlessFigure
   | StarsFigure
   | ToneFigure
+  | TopsFigure
   | WhiteFigure;
 
 /** Every kind of figure, by its name. Adding one is adding it here and to the two types above. */
@@ -67,6 +70,7 @@ export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
   starless,
   stars,
   tone,
+  tops,
   white,
 };
 

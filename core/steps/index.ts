@@ -27,6 +27,7 @@ import { sharpen } from './sharpen';
 import { split } from './split';
 import { starShrink } from './star-shrink';
 import { starless } from './starless';
+import { starTops } from './star-tops';
 import { starsOnly } from './stars-only';
 import { stretch } from './stretch';
 import { structures } from './structures';
@@ -45,6 +46,7 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
     denoise,
     starless,
     starsOnly,
+    starTops,
     starShrink,
     mend,
     matchSeeing,

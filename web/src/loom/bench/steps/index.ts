@@ -26,6 +26,7 @@ import { ScaleEditor } from './scale';
 import { SharpenEditor } from './sharpen';
 import { SplitEditor } from './split';
 import { StarShrinkEditor } from './star-shrink';
+import { StarTopsEditor } from './star-tops';
 import { StarlessEditor } from './starless';
 import { StarsOnlyEditor } from './stars-only';
 import { StretchEditor } from './stretch';
@@ -62,6 +63,7 @@ export const EDITORS: Readonly<Partial<Record<string, StepEditor>>> = {
   sharpen: SharpenEditor,
   split: SplitEditor,
   'star-shrink': StarShrinkEditor,
+  'star-tops': StarTopsEditor,
   starless: StarlessEditor,
   'stars-only': StarsOnlyEditor,
   stretch: StretchEditor,
