@@ -10,11 +10,11 @@ export const LINES: readonly Strand[] = [
   { id: 'SII', from: { stack: 'SII' }, steps: [{ do: 'gradient' }, { do: 'linear-fit', to: 'Ha', high: 0.9 }] },
 ];
 
-/** Daylight, balanced on the stars. */
+/** Daylight, balanced on the stars; those that were cut off have their tops, and with them their colour. */
 export const DAYLIGHT: readonly Strand[] = [
-  { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }] },
-  { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }] },
-  { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }] },
+  { id: 'R', from: { stack: 'R' }, steps: [{ do: 'gradient' }, { do: 'star-tops' }] },
+  { id: 'G', from: { stack: 'G' }, steps: [{ do: 'gradient' }, { do: 'star-tops' }] },
+  { id: 'B', from: { stack: 'B' }, steps: [{ do: 'gradient' }, { do: 'star-tops' }] },
   {
     id: 'RGB',
     from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 } }, weights: 'as-is' },

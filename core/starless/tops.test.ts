@@ -9,7 +9,7 @@ const [width, height] = [420, 320];
 const SKY = 0.05;
 
 /** A sky cut off at a value, and given its tops back. */
-function mended(own: Partial<SkySpec>, cut: number) {
+function mended(own: Partial<SkySpec>, cut: number, slope = 0) {
   const { plane, truth } = makeSky({
     width,
     height,
@@ -20,7 +20,10 @@ function mended(own: Partial<SkySpec>, cut: number) {
     faintest: 15,
     ...own,
   });
-  const flat = plane.map((v) => Math.min(v, cut));
+  // A gradient that is taken off afterwards lowers the tops on one side.
+  for (let i = 0; i < plane.length; i++) plane[i] += slope * (i % width);
+  const flat = plane.map((v, i) => Math.min(v, cut) - slope * (i % width));
+  for (let i = 0; i < plane.length; i++) plane[i] -= slope * (i % width);
   const { stars, table } = topsOf(flat, width, height, starField(flat, width, height));
   const out = flat.slice();
   for (const star of stars)
@@ -56,8 +59,9 @@ describe('stars that were cut off', () => {
     ['in noise that neighbours share', { beta: 3.5, correlated: 0.7 }, 0.12],
     ['few', { beta: 3, stars: 40, seed: 8, faintest: 60 }, 0.12],
     ['long', { beta: 3.5, stretch: 1.2 }, 0.12],
-  ] as const)('have their light again: %s', (_, own, cut) => {
-    const { plane, flat, out, truth, stars } = mended(own, cut);
+    ['after a gradient was taken off', { beta: 3.5 }, 0.12, 0.006 / width],
+  ] as const)('have their light again: %s', (_, own, cut, slope: number = 0) => {
+    const { plane, flat, out, truth, stars } = mended(own, cut, slope);
     const wanted = cutOnes(truth, cut, 1.5);
     expect(wanted.length).toBeGreaterThanOrEqual(3);
     expect(stars.length).toBeGreaterThanOrEqual(0.8 * wanted.length);

@@ -38,19 +38,17 @@ const WINGS = { pixels: 3, widths: 0.8 } as const;
 const CLEAR = 6;
 const SECTORS = 8;
 
-/** Where tops were cut; infinity where none was. After gradients were taken off they no longer end at one number. */
+/** How far below the middle one a star may have been cut: gradients that were taken off have spread them. */
+const SPREAD = 0.93;
+
+/** The value from which tops count as cut; infinity where none was. */
 function ceilingIn(plane: Float32Array, stars: StarField['stars'], width: number): number {
-  const whole = saturationOf(plane);
-  if (whole < Number.POSITIVE_INFINITY) return whole;
   const tops = stars
     .filter(({ saturated }) => saturated)
     .map(({ x, y }) => plane[Math.round(y) * width + Math.round(x)])
     .filter((v) => v === v);
-  return tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY;
+  return Math.min(saturationOf(plane), tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY);
 }
-
-/** How far below the others a star may have been cut. */
-const SPREAD = 0.93;
 
 /**
  * Finds how high the stars of a plane stood that were cut off, from their wings: those just beyond the cut, over the profile of the stars
