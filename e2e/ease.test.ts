@@ -79,11 +79,13 @@ describe('every screen can be used by all', () => {
   });
 });
 
+/** The opacity of the only layer, as it is kept. */
+const amount = () =>
+  ask<{ body: Recipe }>(evening.running.address, `/recipes/${id}`).then(
+    ({ body }) => (body.cloth?.layers[0].opacity ?? 1) as number,
+  );
+
 describe('numbers and sliders', () => {
-  const amount = () =>
-    ask<{ body: Recipe }>(evening.running.address, `/recipes/${id}`).then(
-      ({ body }) => (body.cloth?.layers[0].opacity ?? 1) as number,
-    );
   const becomes = (wanted: number) =>
     hand.until(`an opacity of ${wanted}`, async () => Math.abs((await amount()) - wanted) < 1e-6);
 
@@ -126,6 +128,44 @@ describe('numbers and sliders', () => {
     await hand.until('a little more', async () => (await amount()) > 0.41 && (await amount()) < 0.46);
     await hand.page.mouse.click(x, y, { count: 2 });
     await becomes(1);
+  });
+});
+
+describe('fingers', () => {
+  const zoom = async (): Promise<number> => Number.parseInt(await hand.text('[data-testid="zoom"]'), 10);
+  const seen = async (): Promise<string> => JSON.stringify(await hand.picture('[data-testid="picture"] canvas'));
+
+  it('pull a slider', async () => {
+    const thumb = await hand.page.$('[data-testid="bench"] [role="slider"][aria-label="opacity"]');
+    const box = await thumb?.boundingBox();
+    if (!box) throw new Error('no slider');
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    const finger = await hand.page.touchscreen.touchStart(x, y);
+    for (let i = 1; i <= 5; i++) await finger.move(x - 12 * i, y);
+    await finger.end();
+    await hand.until('less of it', async () => (await amount()) < 0.9);
+  });
+
+  it('move the picture, one alone, and draw it nearer, two of them', async () => {
+    const box = await (await hand.page.$('[data-testid="picture"] canvas'))?.boundingBox();
+    if (!box) throw new Error('the picture has no place');
+    const [x, y] = [box.x + box.width / 2, box.y + box.height / 2];
+    const before = [await zoom(), await seen()] as const;
+    const first = await hand.page.touchscreen.touchStart(x - 40, y);
+    const second = await hand.page.touchscreen.touchStart(x + 40, y);
+    for (let i = 1; i <= 5; i++) {
+      await first.move(x - 40 - 8 * i, y);
+      await second.move(x + 40 + 8 * i, y);
+    }
+    await first.end();
+    await second.end();
+    await hand.until('it twice as near', async () => Math.abs((await zoom()) / before[0] - 2) < 0.1);
+    const near = await seen();
+    const alone = await hand.page.touchscreen.touchStart(x, y);
+    for (let i = 1; i <= 5; i++) await alone.move(x + 14 * i, y + 6 * i);
+    await alone.end();
+    await hand.until('another part of it', async () => (await seen()) !== near);
+    expect(Math.abs((await zoom()) / before[0] - 2)).toBeLessThan(0.1);
   });
 });
 

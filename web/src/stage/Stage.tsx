@@ -14,6 +14,7 @@ import type { Rect } from '../../../core/raster/rect';
 import { cellsOf, type Layout, withinCell } from './cells';
 import { GridNames, PairNames } from './Names';
 import { paint, type Sheet } from './paint';
+import { type Finger, pinched } from './pinch';
 import { fitted, toPixel, type Viewport, visible, type Window, zoomedAt } from './viewport';
 
 /** Milliseconds that each picture stands in a blink. */
@@ -178,7 +179,22 @@ export function Stage({
     return { x, y, sx, sy };
   };
 
+  const fingers = useRef(new Map<number, Finger>());
+  /** Moves the picture with two fingers; false where there are not two. */
+  const pinch = (event: PointerEvent): boolean => {
+    const before = [...fingers.current.values()];
+    if (!fingers.current.has(event.pointerId)) return false;
+    const [x, y] = screenOf(event);
+    fingers.current.set(event.pointerId, { x, y });
+    const [a, b] = fingers.current.values();
+    if (!a || !b || !viewport || drag.current === 'taken') return false;
+    following.current = false;
+    setViewport(pinched(viewport, pane, [before[0], before[1]], [a, b]));
+    return true;
+  };
+
   const release = (event: PointerEvent): void => {
+    fingers.current.delete(event.pointerId);
     const at = spotAt(event);
     if (drag.current === 'taken' && at) onDrag?.(event, at, 'up');
     drag.current = undefined;
@@ -189,17 +205,20 @@ export function Stage({
       ref={box}
       {...marks}
       data-compare={paired ? compare : undefined}
-      className="relative size-full cursor-crosshair overflow-hidden bg-pit"
+      className="relative size-full cursor-crosshair touch-none overflow-hidden bg-pit"
       onPointerDown={(event) => {
         const at = spotAt(event);
         // What lies over the picture and takes the pointer has its own use for it; captured here, a press would never become its click.
         if (event.button > 1 || !at || event.target !== canvas.current) return;
         event.currentTarget.setPointerCapture(event.pointerId);
+        fingers.current.set(event.pointerId, { x: at.sx, y: at.sy });
+        // A second finger pulls the picture together with the first, and is no stroke of its own.
+        if (fingers.current.size > 1) return;
         drag.current = onDrag?.(event, at, 'down') ? 'taken' : { x: event.clientX, y: event.clientY };
       }}
       onPointerMove={(event) => {
         const at = spotAt(event);
-        if (!viewport || !at) return;
+        if (!viewport || !at || pinch(event)) return;
         if (drag.current === 'taken') onDrag?.(event, at, 'move');
         else if (drag.current) {
           const from = toPixel(viewport, pane, drag.current.x, drag.current.y);

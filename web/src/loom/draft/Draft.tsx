@@ -1,4 +1,4 @@
-import { DndContext, type DragEndEvent, PointerSensor, useSensor, useSensors } from '@dnd-kit/core';
+import { DndContext, type DragEndEvent, MouseSensor, TouchSensor, useSensor, useSensors } from '@dnd-kit/core';
 import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortable';
 import { CornerLeftUp, FoldVertical, UnfoldVertical } from 'lucide-react';
 import { useRef } from 'react';
@@ -39,7 +39,11 @@ export function Draft() {
   const tall = useApp((state) => state.view.tallDraft);
   const { scene } = useSession();
   const send = useSend();
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
+  const sensors = useSensors(
+    useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
+    // A finger that moves at once means to scroll; one that rests first takes the thing up.
+    useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
+  );
   const box = useRef<HTMLElement>(null);
   const window = useWindow(box, recipe !== null);
   useFollow(box, chosen);

@@ -57,7 +57,7 @@ export function PartPreview({
       style={{ minHeight: ROOM.height }}
     >
       <div
-        className={`relative overflow-hidden ${onMiddle ? 'cursor-move' : onFrame ? 'cursor-crosshair' : ''}`}
+        className={`relative touch-none overflow-hidden ${onMiddle ? 'cursor-move' : onFrame ? 'cursor-crosshair' : ''}`}
         style={shown}
         data-testid="part"
         onPointerDown={(event) => {

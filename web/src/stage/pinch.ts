@@ -1,0 +1,27 @@
+import { MAX_ZOOM, MIN_ZOOM, matrix, toPixel, type Viewport, type Window } from './viewport';
+
+/** A place on the pane, screen pixels. */
+export interface Finger {
+  readonly x: number;
+  readonly y: number;
+}
+
+const middle = (a: Finger, b: Finger): Finger => ({ x: (a.x + b.x) / 2, y: (a.y + b.y) / 2 });
+const apart = (a: Finger, b: Finger): number => Math.hypot(a.x - b.x, a.y - b.y);
+
+/** The picture follows two fingers: what lay between them lies between them still, and grows as they part. */
+export function pinched(
+  view: Viewport,
+  pane: Window,
+  before: readonly [Finger, Finger],
+  after: readonly [Finger, Finger],
+): Viewport {
+  const factor = apart(...after) / Math.max(1, apart(...before));
+  const zoom = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, view.zoom * factor));
+  const [from, to] = [middle(...before), middle(...after)];
+  const held = toPixel(view, pane, from.x, from.y);
+  const [a, b, c, d] = matrix({ ...view, zoom }, pane);
+  const det = a * d - b * c;
+  const [u, v] = [to.x - pane.width / 2, to.y - pane.height / 2];
+  return { cx: held.x - (d * u - c * v) / det, cy: held.y - (a * v - b * u) / det, zoom };
+}
