@@ -1,5 +1,3 @@
-import { existsSync } from 'node:fs';
-import { mkdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { totalmem } from 'node:os';
@@ -21,7 +19,9 @@ import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
 import { Turns } from './jobs/turns';
 import { Pool } from './render/pool';
 import { HOME } from './system/home';
-import { startDatabase } from './system/mariadb';
+import { watchDatabase } from './system/keep-alive';
+import { lockFolder } from './system/lock';
+import { checkFolder } from './system/room';
 
 /** Images of a large recipe that are worth keeping for its proof, in bytes; less where the machine has little memory. */
 const MOST_KEPT = 2 ** 30;
@@ -42,6 +42,8 @@ export interface StartOptions {
 }
 
 function listen(server: ReturnType<typeof createServer>, port: number): Promise<number> {
+  if (port > 65_535)
+    throw new UserError('bad-port', `There is no port ${port}; choose one from 1 to 65535 with --port.`);
   return new Promise((resolve, reject) => {
     server.once('error', (fault: NodeJS.ErrnoException) => {
       if (fault.code === 'EADDRINUSE')
@@ -62,25 +64,6 @@ function listen(server: ReturnType<typeof createServer>, port: number): Promise<
     });
     server.listen(port, '127.0.0.1', () => resolve((server.address() as AddressInfo).port));
   });
-}
-
-/** Takes the folder for this process; a lock of a process that is gone counts for nothing. */
-async function lockFolder(root: string): Promise<() => Promise<void>> {
-  await mkdir(root, { recursive: true });
-  const file = join(root, 'loom.pid');
-  const pid = existsSync(file) ? Number(await readFile(file, 'utf8')) : 0;
-  const command =
-    pid && pid !== process.pid && existsSync(`/proc/${pid}/cmdline`)
-      ? await readFile(`/proc/${pid}/cmdline`, 'utf8')
-      : '';
-  if (command.includes('node')) {
-    throw new UserError(
-      'already-running',
-      `Another Owl Loom (process ${pid}) is running on the data in ${root}; use that one, or stop it first.`,
-    );
-  }
-  await writeFile(file, `${process.pid}\n`);
-  return () => rm(file, { force: true });
 }
 
 /** Starts everything: database, jobs, server on 127.0.0.1. What was started is stopped again if a later part fails. */
@@ -104,33 +87,15 @@ export async function startAll(options: StartOptions): Promise<Running> {
         }),
     );
     undo.push(await lockFolder(root));
+    await checkFolder(root);
     await prepareFolders(root);
     const log = pino(
       { level: process.env.LOOM_LOG ?? 'info' },
       pino.destination({ dest: join(root, 'server.log'), sync: true }),
     );
-    const dbDir = join(root, 'db');
-    let database = await startDatabase(dbDir);
-    let stopping = false;
-    const watch = (): void => {
-      void database.ended
-        .then(async () => {
-          if (stopping) return;
-          log.error('the database ended by itself; it is started again');
-          // A short wait, so that a database that dies at once does not keep a core busy.
-          await new Promise((resolve) => setTimeout(resolve, 3000));
-          if (stopping) return;
-          database = await startDatabase(dbDir);
-          watch();
-        })
-        .catch((fault: unknown) => log.fatal(fault, 'the database does not start again'));
-    };
-    watch();
-    undo.push(() => {
-      stopping = true;
-      return database.stop();
-    });
-    const data = await openData(database);
+    const database = await watchDatabase(join(root, 'db'), log);
+    undo.push(() => database.stop());
+    const data = await openData(database.at, { copies: join(root, 'db'), root });
     undo.push(() => data.destroy());
     const pool = new Pool({ gentle: true, keep: Math.min(MOST_KEPT, totalmem() / 12) });
     undo.push(() => pool.close());

@@ -72,6 +72,37 @@ describe('recipes', () => {
     expect((await server.agent().get(`/api/recipes/${made.id}`)).body.body).toEqual(recipe('Two'));
   });
 
+  it('sent twice count once, also after a later save, and a conflict stays one', async () => {
+    const { body: made } = await server
+      .agent()
+      .post(`/api/targets/${target}/recipes`)
+      .send({ body: recipe('One') });
+    const put = (key: string, parent: number, name: string) =>
+      server
+        .agent()
+        .put(`/api/recipes/${made.id}`)
+        .send({ parent, body: recipe(name), key });
+    const [a, b, c] = ['a', 'b', 'c'].map((letter) => `${letter.repeat(8)}-aaaa-4aaa-8aaa-aaaaaaaaaaaa`);
+    // The answer of the first was lost: it is sent again, at once and later.
+    for (let i = 0; i < 2; i++) expect((await put(a, 1, 'Two').expect(200)).body.revision).toBe(2);
+    expect((await put(b, 2, 'Three').expect(200)).body.revision).toBe(3);
+    expect((await put(a, 1, 'Two').expect(200)).body.revision).toBe(2);
+    for (let i = 0; i < 2; i++)
+      expect((await put(c, 1, 'Late').expect(409)).body.error).toMatchObject({ code: 'conflict', revision: 3 });
+    const rows = await server.running.studio.data.query('SELECT id FROM revisions WHERE recipeId = ?', [made.id]);
+    expect(rows).toHaveLength(4);
+    const other = await server
+      .agent()
+      .post(`/api/targets/${target}/recipes`)
+      .send({ body: recipe('Other') });
+    const stolen = await server
+      .agent()
+      .put(`/api/recipes/${other.body.id}`)
+      .send({ parent: 1, body: recipe('X'), key: a })
+      .expect(422);
+    expect(stolen.body.error.message).toMatch(/take a new one/);
+  });
+
   it('two saves at once: one wins, one is told', async () => {
     const { body: made } = await server
       .agent()

@@ -16,7 +16,8 @@ import { targetOf } from './targets';
 const measureBody = measurePayload.extend({ known: z.boolean().optional() });
 const coverName = z.object({ name: z.string().regex(PICTURE_NAME) });
 const create = z.strictObject({ body: z.unknown() });
-const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown() });
+/** `key` names this very save: sent twice, it counts once. */
+const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown(), key: z.uuid().optional() });
 
 async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
   const recipe =
@@ -25,19 +26,30 @@ async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
   return recipe;
 }
 
-/** Saves a new revision. One whose parent is no longer the newest is kept as well, and refused with the newest. */
-async function addRevision(studio: Studio, id: string, parent: number, body: unknown): Promise<StoredRecipe> {
+/**
+ * Saves a new revision. One whose parent is no longer the newest is kept as well, and refused with the newest. One that was saved before, by
+ * its key, is answered as it was then: its answer may have been lost.
+ */
+async function addRevision(
+  studio: Studio,
+  id: string,
+  { parent, body, key = randomUUID() }: z.output<typeof save>,
+): Promise<StoredRecipe> {
   const recipe = parseRecipe(body);
   const outcome = await studio.data.transaction(async (manager) => {
     const row = await manager
       .getRepository(RecipeEntity)
       .findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
     if (!row) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
+    const before = await manager.getRepository(RevisionEntity).findOneBy({ id: key });
+    if (before && before.recipeId !== id)
+      throw new UserError('key-taken', 'This key belongs to a save of another recipe; take a new one.');
+    if (before) return { row: { ...row, revision: before.number ?? row.revision }, late: before.conflict };
     const late = row.revision !== parent;
     const number = late ? null : row.revision + 1;
     await manager
       .getRepository(RevisionEntity)
-      .insert({ id: randomUUID(), recipeId: id, number, parent, conflict: late, body: body as never });
+      .insert({ id: key, recipeId: id, number, parent, conflict: late, body: body as never });
     if (late) return { row, late };
     row.revision += 1;
     row.name = recipe.name ?? row.name;
@@ -54,6 +66,18 @@ async function addRevision(studio: Studio, id: string, parent: number, body: unk
     });
   }
   return outcome.row;
+}
+
+/** Makes a recipe with its first revision, both or neither. */
+function addRecipe(studio: Studio, targetId: string, body: unknown): Promise<StoredRecipe> {
+  const { name = 'Untitled' } = parseRecipe(body);
+  return studio.data.transaction(async (manager) => {
+    const row = await manager.getRepository(RecipeEntity).save({ id: randomUUID(), targetId, name, revision: 1 });
+    await manager
+      .getRepository(RevisionEntity)
+      .insert({ id: randomUUID(), recipeId: row.id, number: 1, parent: 0, conflict: false, body: body as never });
+    return row;
+  });
 }
 
 export function recipeRoutes(studio: Studio): Router {
@@ -75,10 +99,7 @@ export function recipeRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
       const { body } = checked(create, request.body);
-      const recipe = parseRecipe(body);
-      const id = randomUUID();
-      await table.insert({ id, targetId: target.id, name: recipe.name ?? 'Untitled', revision: 0 });
-      response.status(201).json(await addRevision(studio, id, 0, body));
+      response.status(201).json(await addRecipe(studio, target.id, body));
     }),
   );
 
@@ -96,9 +117,9 @@ export function recipeRoutes(studio: Studio): Router {
   router.put(
     '/recipes/:id',
     route(async (request, response) => {
-      const { parent, body } = checked(save, request.body);
+      const asked = checked(save, request.body);
       const recipe = await recipeOf(studio, request.params.id);
-      response.json(await addRevision(studio, recipe.id, parent, body));
+      response.json(await addRevision(studio, recipe.id, asked));
     }),
   );
 

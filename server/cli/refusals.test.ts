@@ -39,6 +39,7 @@ describe('what the command refuses', () => {
       ['render', 'recipe.json', '--stack', 'Ha=Ha.fits', '--stack', 'Ha=Ha.fits', '--out', 'x.fits'],
       /names Ha twice/,
     ],
+    ['a port that is none', ['start', '--port', '99999'], /There is no port 99999/],
     ['an unknown command', ['weev'], /[Uu]nknown command/],
     ['no output named', ['render', 'recipe.json'], /[Rr]equired option/],
   ])('%s is named in one sentence, with exit code 1', async (_, args, message) => {

@@ -1,3 +1,4 @@
+// Each can be run again after it was cut off anywhere: MariaDB keeps every change of a table at once, whatever stands around it.
 import type { MigrationInterface, QueryRunner } from 'typeorm';
 
 /** The tables of the first cloth. */
@@ -6,25 +7,25 @@ class FirstCloth1764000000000 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     for (const statement of [
-      'CREATE TABLE targets (id varchar(36) PRIMARY KEY, name varchar(200) NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3))',
-      `CREATE TABLE stacks (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, name varchar(64) NOT NULL, fileName varchar(255) NOT NULL,
+      'CREATE TABLE IF NOT EXISTS targets (id varchar(36) PRIMARY KEY, name varchar(200) NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3))',
+      `CREATE TABLE IF NOT EXISTS stacks (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, name varchar(64) NOT NULL, fileName varchar(255) NOT NULL,
         hash char(64) NOT NULL, bytes bigint NOT NULL, width int NOT NULL, height int NOT NULL, planes int NOT NULL, type varchar(16) NOT NULL,
         divisor double NOT NULL, domain varchar(16) NOT NULL, filter varchar(64), exposure double, topDown boolean NOT NULL,
         cards json NOT NULL, figures json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3),
         UNIQUE KEY stack_name (targetId, name), KEY stack_hash (hash),
         CONSTRAINT stack_target FOREIGN KEY (targetId) REFERENCES targets(id) ON DELETE CASCADE)`,
-      `CREATE TABLE recipes (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, name varchar(200) NOT NULL, revision int NOT NULL,
+      `CREATE TABLE IF NOT EXISTS recipes (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, name varchar(200) NOT NULL, revision int NOT NULL,
         createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), updatedAt datetime(3) NOT NULL DEFAULT current_timestamp(3) ON UPDATE current_timestamp(3),
         CONSTRAINT recipe_target FOREIGN KEY (targetId) REFERENCES targets(id) ON DELETE CASCADE)`,
-      `CREATE TABLE revisions (id varchar(36) PRIMARY KEY, recipeId varchar(36) NOT NULL, number int, parent int NOT NULL, conflict boolean NOT NULL,
+      `CREATE TABLE IF NOT EXISTS revisions (id varchar(36) PRIMARY KEY, recipeId varchar(36) NOT NULL, number int, parent int NOT NULL, conflict boolean NOT NULL,
         body json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), UNIQUE KEY revision_number (recipeId, number),
         CONSTRAINT revision_recipe FOREIGN KEY (recipeId) REFERENCES recipes(id) ON DELETE CASCADE)`,
-      'CREATE TABLE measurements (`key` char(32) PRIMARY KEY, figure json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3))',
-      `CREATE TABLE jobs (id varchar(36) PRIMARY KEY, kind varchar(16) NOT NULL, targetId varchar(36) NOT NULL, state varchar(16) NOT NULL,
+      'CREATE TABLE IF NOT EXISTS measurements (`key` char(32) PRIMARY KEY, figure json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3))',
+      `CREATE TABLE IF NOT EXISTS jobs (id varchar(36) PRIMARY KEY, kind varchar(16) NOT NULL, targetId varchar(36) NOT NULL, state varchar(16) NOT NULL,
         title varchar(255) NOT NULL, payload json NOT NULL, result json, progress double NOT NULL, message text, attempts int NOT NULL,
         createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), updatedAt datetime(3) NOT NULL DEFAULT current_timestamp(3) ON UPDATE current_timestamp(3),
         KEY job_state (state), CONSTRAINT job_target FOREIGN KEY (targetId) REFERENCES targets(id) ON DELETE CASCADE)`,
-      `CREATE TABLE exports (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, recipeId varchar(36) NOT NULL, revision int NOT NULL,
+      `CREATE TABLE IF NOT EXISTS exports (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, recipeId varchar(36) NOT NULL, revision int NOT NULL,
         fileName varchar(255) NOT NULL, format varchar(8) NOT NULL, depth int NOT NULL, bytes bigint NOT NULL, width int NOT NULL, height int NOT NULL,
         report json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3),
         CONSTRAINT export_target FOREIGN KEY (targetId) REFERENCES targets(id) ON DELETE CASCADE)`,
@@ -45,7 +46,7 @@ class EdgesAndWavelengths1764000000001 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(
-      'ALTER TABLE stacks ADD COLUMN wavelength double, ADD COLUMN edgeZeros double NOT NULL DEFAULT 0, ADD COLUMN edgesBlank boolean NOT NULL DEFAULT false',
+      'ALTER TABLE stacks ADD COLUMN IF NOT EXISTS wavelength double, ADD COLUMN IF NOT EXISTS edgeZeros double NOT NULL DEFAULT 0, ADD COLUMN IF NOT EXISTS edgesBlank boolean NOT NULL DEFAULT false',
     );
   }
 
@@ -73,7 +74,7 @@ class Palettes1764000000003 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(
-      'CREATE TABLE palettes (id varchar(36) PRIMARY KEY, name varchar(200) NOT NULL, says varchar(500) NOT NULL, body json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), UNIQUE KEY palette_name (name))',
+      'CREATE TABLE IF NOT EXISTS palettes (id varchar(36) PRIMARY KEY, name varchar(200) NOT NULL, says varchar(500) NOT NULL, body json NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), UNIQUE KEY palette_name (name))',
     );
   }
 
@@ -88,7 +89,7 @@ class Swatches1764000000004 implements MigrationInterface {
 
   async up(runner: QueryRunner): Promise<void> {
     await runner.query(
-      'CREATE TABLE swatches (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, recipeId varchar(36) NOT NULL, name varchar(200) NOT NULL, note varchar(2000) NOT NULL, body json NOT NULL, picture varchar(80) NULL, trouble varchar(500) NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), KEY swatch_target (targetId, createdAt), CONSTRAINT swatch_target FOREIGN KEY (targetId) REFERENCES targets (id) ON DELETE CASCADE)',
+      'CREATE TABLE IF NOT EXISTS swatches (id varchar(36) PRIMARY KEY, targetId varchar(36) NOT NULL, recipeId varchar(36) NOT NULL, name varchar(200) NOT NULL, note varchar(2000) NOT NULL, body json NOT NULL, picture varchar(80) NULL, trouble varchar(500) NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), KEY swatch_target (targetId, createdAt), CONSTRAINT swatch_target FOREIGN KEY (targetId) REFERENCES targets (id) ON DELETE CASCADE)',
     );
   }
 

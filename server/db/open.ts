@@ -1,15 +1,34 @@
+import { mkdir, readdir, rm } from 'node:fs/promises';
+import { spawn } from 'node:child_process';
+import { join } from 'node:path';
 import { DataSource } from 'typeorm';
+import { UserError } from '../../core/errors';
 import type { Database } from '../system/mariadb';
 import { ENTITIES } from './entities';
 import { MIGRATIONS } from './migrations';
 
-/** Connects and brings the tables up to date. The schema is changed by migrations alone. */
-export async function openData(database: Pick<Database, 'socketPath' | 'schema' | 'user'>): Promise<DataSource> {
+type At = Pick<Database, 'socketPath' | 'schema' | 'user'>;
+
+/** Copies of the database from before it was changed, at most. */
+const COPIES = 3;
+
+export interface OpenOptions {
+  /** Folder in which a copy is kept before tables are changed. */
+  readonly copies: string;
+  /** Folder of all data, for sentences. */
+  readonly root: string;
+}
+
+/**
+ * Connects and brings the tables up to date. The schema is changed by migrations alone, and a copy is kept of what was before.
+ * @throws UserError where the data are of a newer Owl Loom
+ */
+export async function openData(at: At, { copies, root }: OpenOptions): Promise<DataSource> {
   const source = new DataSource({
     type: 'mariadb',
-    socketPath: database.socketPath,
-    username: database.user,
-    database: database.schema,
+    socketPath: at.socketPath,
+    username: at.user,
+    database: at.schema,
     entities: ENTITIES,
     migrations: MIGRATIONS,
     synchronize: false,
@@ -18,6 +37,50 @@ export async function openData(database: Pick<Database, 'socketPath' | 'schema' 
     extra: { connectTimeout: 4000 },
   });
   await source.initialize();
-  await source.runMigrations();
-  return source;
+  try {
+    const done = await migrationsDone(source);
+    const known = new Set(source.migrations.map(({ name }) => name));
+    if (done.some((name) => !known.has(name)))
+      throw new UserError(
+        'newer-data',
+        `The data in ${root} were made by a newer Owl Loom than this one; start that one, or choose another folder with LOOM_DATA.`,
+      );
+    if (done.length > 0 && done.length < known.size) await copyOf(at, copies, done.length);
+    await source.runMigrations();
+    return source;
+  } catch (fault) {
+    await source.destroy();
+    throw fault;
+  }
+}
+
+/** Names of the migrations that have been run; none where the tables are still to be made. */
+async function migrationsDone(source: DataSource): Promise<string[]> {
+  const tables: unknown[] = await source.query("SHOW TABLES LIKE 'migrations'");
+  if (tables.length === 0) return [];
+  const rows: { name: string }[] = await source.query('SELECT name FROM migrations');
+  return rows.map(({ name }) => name);
+}
+
+/** Writes the database as SQL, named by how many migrations it has seen, and lets go of the oldest such copies. */
+async function copyOf({ socketPath, schema, user }: At, folder: string, migrations: number): Promise<void> {
+  await mkdir(folder, { recursive: true });
+  const stamp = new Date().toISOString().replaceAll(/[:.]/g, '-');
+  const path = join(folder, `before-${migrations}-${stamp}.sql`);
+  const args = ['--no-defaults', `--socket=${socketPath}`, `--user=${user}`, '--single-transaction', '--hex-blob'];
+  const code = await new Promise<number | null>((resolve, reject) => {
+    const child = spawn('mariadb-dump', [...args, `--result-file=${path}`, schema], { stdio: 'ignore' });
+    child.once('error', reject);
+    child.once('close', resolve);
+  });
+  if (code !== 0) {
+    await rm(path, { force: true });
+    throw new UserError(
+      'no-copy',
+      `The database could not be copied to ${folder} before it is brought up to date; see that the disk has room, and start again.`,
+    );
+  }
+  const kept = (await readdir(folder)).filter((name) => /^before-\d+-.*\.sql$/.test(name));
+  const byAge = kept.sort((a, b) => b.replace(/^before-\d+-/, '').localeCompare(a.replace(/^before-\d+-/, '')));
+  for (const name of byAge.slice(COPIES)) await rm(join(folder, name), { force: true });
 }

@@ -1,6 +1,6 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
 import { createHash } from 'node:crypto';
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync, rmSync } from 'node:fs';
+import { closeSync, existsSync, mkdirSync, openSync, readFileSync, renameSync, rmSync } from 'node:fs';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { createConnection } from 'mysql2/promise';
@@ -29,12 +29,15 @@ function socketFor(dir: string): string {
   return join(own, `${createHash('sha256').update(dir).digest('hex').slice(0, 16)}.sock`);
 }
 
+/** Sets the data up beside their place and renames them, so that one that is cut off leaves nothing half. */
 function prepare(dataDir: string, temporary: string, user: string): void {
+  const fresh = `${dataDir}.new`;
+  rmSync(fresh, { recursive: true, force: true });
   const result = spawnSync(
     'mariadb-install-db',
     [
       '--no-defaults',
-      `--datadir=${dataDir}`,
+      `--datadir=${fresh}`,
       `--tmpdir=${temporary}`,
       `--user=${user}`,
       '--auth-root-authentication-method=normal',
@@ -44,12 +47,15 @@ function prepare(dataDir: string, temporary: string, user: string): void {
     { encoding: 'utf8' },
   );
   if (result.status !== 0) {
-    rmSync(dataDir, { recursive: true, force: true });
+    rmSync(fresh, { recursive: true, force: true });
     throw new UserError(
       'database-setup',
       `MariaDB could not set up its data in ${dataDir}: ${(result.stderr || result.stdout || String(result.error)).trim().split('\n').at(-1)}`,
     );
   }
+  // What the name will stand for must be on the disk before the name is.
+  spawnSync('sync', ['-f', fresh]);
+  renameSync(fresh, dataDir);
 }
 
 const commandOf = (pid: number): string =>

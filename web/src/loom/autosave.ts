@@ -1,6 +1,8 @@
 import { useEffect } from 'react';
+import type { Recipe } from '../../../core/recipe/schema';
 import { type ApiFault, api, faultText } from '../store/api';
 import { saveFailed, saved, saving } from '../store/draft';
+import { freshKey } from '../store/key';
 import { store, useApp } from '../store/store';
 
 /** Changes are saved when they have rested this long. */
@@ -10,21 +12,32 @@ const AGAIN = 2500;
 
 let inFlight = false;
 
+/** A save that has been sent and whose answer is not known. */
+interface Attempt {
+  readonly id: string;
+  readonly parent: number;
+  readonly recipe: Recipe;
+  /** Names this very save: sent again because its answer was lost, it counts once. */
+  readonly key: string;
+}
+let attempt: Attempt | undefined;
+
 async function saveNow(): Promise<void> {
   const { id, recipe, revision, save } = store.getState().draft;
   if (!id || !recipe || inFlight || save === 'kept' || save === 'conflict' || save === 'refused') return;
   inFlight = true;
   store.dispatch(saving());
+  // It may have been kept although no answer came: a later state must not be taken for a stranger's, so that one goes first.
+  if (attempt?.id !== id || attempt.parent !== revision) attempt = { id, parent: revision, recipe, key: freshKey() };
+  const { parent, recipe: body, key } = attempt;
   try {
-    const { data, error } = await store.dispatch(
-      api.endpoints.saveRecipe.initiate({ id, parent: revision, body: recipe }),
-    );
+    const { data, error } = await store.dispatch(api.endpoints.saveRecipe.initiate({ id, parent, body, key }));
+    const failed = error && failure(error as ApiFault);
+    if (failed !== 'away') attempt = undefined;
     // Another recipe may have been opened meanwhile.
     if (store.getState().draft.id !== id) return;
-    if (data) store.dispatch(saved({ recipe, revision: data.revision }));
-    else {
-      store.dispatch(saveFailed({ save: failure(error as ApiFault), trouble: faultText(error) }));
-    }
+    if (data) store.dispatch(saved({ recipe: body, revision: data.revision }));
+    else store.dispatch(saveFailed({ save: failed ?? 'away', trouble: faultText(error) }));
   } finally {
     inFlight = false;
   }

@@ -112,8 +112,8 @@ export const api = createApi({
       query: ({ target, body }) => ({ url: `/targets/${target}/recipes`, method: 'POST', body: { body } }),
       invalidatesTags: ['Target'],
     }),
-    saveRecipe: build.mutation<RecipeRow, { id: string; parent: number; body: Recipe }>({
-      query: ({ id, parent, body }) => ({ url: `/recipes/${id}`, method: 'PUT', body: { parent, body } }),
+    saveRecipe: build.mutation<RecipeRow, { id: string; parent: number; body: Recipe; key?: string }>({
+      query: ({ id, ...body }) => ({ url: `/recipes/${id}`, method: 'PUT', body }),
       invalidatesTags: ['Target'],
     }),
     removeRecipe: build.mutation<void, string>({

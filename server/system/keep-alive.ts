@@ -1,0 +1,66 @@
+import type { Logger } from 'pino';
+import { type Database, startDatabase } from './mariadb';
+
+/** Milliseconds before a database that has died is started again; each time that it fails they double, up to the longest. */
+const FIRST_PAUSE = 1000;
+const LONGEST_PAUSE = 60_000;
+
+/** The pause before the next try. */
+export const nextPause = (pause: number): number => Math.min(LONGEST_PAUSE, 2 * pause);
+
+/** A database that is started again whenever it dies, for as long as this process lives. */
+export interface KeptDatabase {
+  /** Where it listens: the same after every start. */
+  readonly at: Pick<Database, 'socketPath' | 'schema' | 'user'>;
+  stop(): Promise<void>;
+}
+
+/**
+ * Starts the database under a folder and keeps it alive.
+ * @param start takes the place of MariaDB in tests
+ * @throws UserError where it does not start the first time
+ */
+export async function watchDatabase(
+  dir: string,
+  log: Logger,
+  start: (dir: string) => Promise<Database> = startDatabase,
+): Promise<KeptDatabase> {
+  let database = await start(dir);
+  const stopping = new AbortController();
+  const rest = (ms: number): Promise<void> =>
+    new Promise((resolve) => {
+      const timer = setTimeout(resolve, ms);
+      stopping.signal.addEventListener('abort', () => {
+        clearTimeout(timer);
+        resolve();
+      });
+    });
+  const watch = async (): Promise<void> => {
+    for (;;) {
+      await database.ended;
+      for (let pause = FIRST_PAUSE; !stopping.signal.aborted; pause = nextPause(pause)) {
+        log.error({ pause }, 'the database has ended by itself; it is started again');
+        await rest(pause);
+        if (stopping.signal.aborted) return;
+        try {
+          database = await start(dir);
+          break;
+        } catch (fault) {
+          log.error(fault, 'the database does not start; that is tried again');
+        }
+      }
+      if (stopping.signal.aborted) return;
+    }
+  };
+  const watching = watch();
+  return {
+    at: database,
+    async stop() {
+      stopping.abort();
+      await database.stop();
+      await watching;
+      // One that came up while it was to be stopped.
+      await database.stop();
+    },
+  };
+}
