@@ -21,6 +21,7 @@ import { Pool } from './render/pool';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
 import { lockFolder } from './system/lock';
+import { LogFile } from './system/log-file';
 import { checkFolder } from './system/room';
 
 /** Images of a large recipe that are worth keeping for its proof, in bytes; less where the machine has little memory. */
@@ -89,10 +90,9 @@ export async function startAll(options: StartOptions): Promise<Running> {
     undo.push(await lockFolder(root));
     await checkFolder(root);
     await prepareFolders(root);
-    const log = pino(
-      { level: process.env.LOOM_LOG ?? 'info' },
-      pino.destination({ dest: join(root, 'server.log'), sync: true }),
-    );
+    const lines = new LogFile(join(root, 'server.log'));
+    undo.push(async () => lines.close());
+    const log = pino({ level: process.env.LOOM_LOG ?? 'info' }, lines);
     const database = await watchDatabase(join(root, 'db'), log);
     undo.push(() => database.stop());
     const data = await openData(database.at, { copies: join(root, 'db'), root });

@@ -2,6 +2,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import type { PublicJob } from '../jobs/jobs';
 import type { Studio } from '../jobs/studio';
+import { freeBytes } from '../system/room';
 import { checked, route } from './http';
 
 const query = z.object({ target: z.string().max(36).optional() });
@@ -24,13 +25,21 @@ export function jobRoutes(studio: Studio): Router {
     }),
   );
 
-  // Server-sent events: every change of a job, and a comment now and then so that a dead line is noticed.
+  // Server-sent events: every change of a job, and now and then the bytes that are free, so that a dead line is noticed.
   router.get('/events', (request, response) => {
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
     response.flushHeaders();
     response.write('event: hello\ndata: {}\n\n');
     const send = (job: PublicJob) => response.write(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
-    const beat = setInterval(() => response.write(': still here\n\n'), 15_000);
+    const room = (): void => {
+      freeBytes(studio.root).then(
+        (free) => response.write(`event: room\ndata: ${JSON.stringify({ free })}\n\n`),
+        (fault: unknown) => studio.log.warn(fault, 'the room on the disk cannot be told'),
+      );
+    };
+    room();
+    // It also shows that the line is alive.
+    const beat = setInterval(room, 15_000);
     studio.jobs.events.on('job', send);
     // A page has come: what it will ask for first need not wait for threads to start.
     studio.pool.warm().catch((fault: unknown) => studio.log.warn(fault, 'the threads could not be made ready'));

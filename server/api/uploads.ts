@@ -12,6 +12,7 @@ import { StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 import { type Studio, stackFile } from '../jobs/studio';
+import { needRoom, pyramidBytes } from '../system/room';
 import { checked, route } from './http';
 import { targetOf } from './targets';
 
@@ -117,7 +118,7 @@ async function takeFile(
     // A file that is no stack is refused here, before anything is kept or promised.
     const file = await openFile(incoming, fileName);
     try {
-      await openImage(file);
+      await needRoom(studio.root, pyramidBytes(await openImage(file)), `Bringing ${fileName} in`);
     } finally {
       await file.close();
     }
@@ -149,6 +150,7 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
           'too-large',
           `${fileName} is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
         );
+      await needRoom(studio.root, declared, fileName);
       try {
         const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
         response.status(taken.again ? 200 : 202).json(taken);

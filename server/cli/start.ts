@@ -31,7 +31,9 @@ function stopOnSignal(running: Running): Promise<void> {
 export async function run(demo: boolean, options: { port: string }): Promise<void> {
   const port = positive(options.port, '--port');
   ensurePrograms(SERVER_PROGRAMS, say);
-  const running = await startAll({ root: dataDir(), port });
+  const limit = process.env.LOOM_UPLOAD_LIMIT;
+  const uploadCap = limit === undefined ? undefined : positive(limit, 'LOOM_UPLOAD_LIMIT');
+  const running = await startAll({ root: dataDir(), port, uploadCap });
   const stopped = stopOnSignal(running);
   if (demo) await fillDemo(running, say);
   process.stdout.write(`Owl Loom is at ${running.address}\n`);

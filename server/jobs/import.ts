@@ -14,6 +14,7 @@ import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 import { writePyramid } from '../render/pyramid';
 import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
+import { needRoom, pyramidBytes } from '../system/room';
 import { factsOf, keepBefore, noteRenewal } from './renewal';
 import type { JobHandler } from './jobs';
 import type { Pool } from '../render/pool';
@@ -112,6 +113,8 @@ async function takeIn(
   try {
     const image = await openImage(file);
     const { width, height, planes } = image;
+    // Others may have taken the room since it was promised.
+    await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
     const domain = as ?? guessDomain(image);
     const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
     progress(0.1);

@@ -6,6 +6,7 @@ import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
+import { hasRoom, pyramidBytes } from '../system/room';
 import type { JobHandler } from './jobs';
 import { tidyDisk, imagesOnDisk, isOnDisk, lookedAt, putOnDisk } from './kept-images';
 import { type Studio, figureStore, openStacks } from './studio';
@@ -47,6 +48,12 @@ export const proofJob =
     const recipe = parseRecipe(raw);
     const { graph, scene, node } = await open(studio, job.targetId, recipe, path);
     const wanted = [...keptIn(graph, recipe, node), node].filter((index) => !isOnDisk(studio, pictureId(graph, index)));
+    const bytes = wanted.reduce(
+      (sum, index) => sum + pyramidBytes({ ...graph.frame, planes: graph.nodes[index].planes }),
+      0,
+    );
+    // The picture can be looked at without; the page says by itself that the disk is nearly full.
+    if (!(await hasRoom(studio.root, bytes))) return null;
     const store = figureStore(studio.data);
     const stored = imagesOnDisk(studio, graph, recipe);
     // Disks have time for earlier images while threads weave.

@@ -7,6 +7,8 @@ import { writeWhole } from '../io/write';
 import { type FileFormat, depthOf, encode, FILE_FORMATS } from '../render/export';
 import { finish, finishSchema } from '../render/finish';
 import { render } from '../render/render';
+import type { OpenStack } from '../render/stack';
+import { needRoom } from '../system/room';
 import { fileNameOf } from '../../core/recipe/file-name';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
@@ -29,6 +31,8 @@ export const renderPayload = z.strictObject({
   called: z.string().max(200).optional(),
 });
 
+type Asked = z.output<typeof renderPayload>;
+
 /** Pixels across of the small picture that stands for a file in a list. */
 const PREVIEW = 320;
 
@@ -38,6 +42,15 @@ function* summed(parts: Iterable<Uint8Array>, sum: Hash): Generator<Uint8Array> 
     sum.update(part);
     yield part;
   }
+}
+
+/** Bytes that a file may have at most: three planes of the largest stack, or of the part and size that are asked for. */
+function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<string, OpenStack>): number {
+  const sizes = [...stacks.values()].map(({ info }) => info);
+  const largest = { width: Math.max(...sizes.map((s) => s.width)), height: Math.max(...sizes.map((s) => s.height)) };
+  const part = crop ?? largest;
+  const by = width === undefined ? 1 : width / part.width;
+  return Math.ceil((part.width * part.height * by ** 2 * 3 * depthOf(format, depth)) / 8);
 }
 
 /** Renders a saved revision at full size and keeps the file. */
@@ -54,6 +67,7 @@ export const renderJob =
     const recipe = parseRecipe(revision.body);
     const stacks = await openStacks(studio, job.targetId);
     const target = await data.getRepository(TargetEntity).findOneBy({ id: job.targetId });
+    await needRoom(studio.root, mostBytes(payload, stacks), 'Writing this file');
     const rendered = await render(studio.pool, recipe, stacks, payload.node, {
       signal,
       onProgress: (share) => progress(share * 0.9),

@@ -9,6 +9,8 @@ describe('faults of the system', () => {
       code: 'disk-full',
       message: expect.stringMatching(/free some space/),
     });
+    const full = Object.assign(new Error('The table is full'), { driverError: coded('ER_RECORD_FILE_FULL') });
+    expect(systemFault(full)).toMatchObject({ code: 'disk-full' });
     expect(systemFault(coded('ECONNREFUSED'))).toMatchObject({ code: 'database-gone' });
     expect(
       systemFault(Object.assign(new Error('query failed'), { driverError: coded('PROTOCOL_CONNECTION_LOST') })),

@@ -18,6 +18,9 @@ function isDatabaseGone(fault: unknown): boolean {
   return (typeof code === 'string' && DATABASE_GONE.has(code) && !('path' in fault)) || isDatabaseGone(driverError);
 }
 
+/** What the system, and the database in its own words, say of a full disk. */
+const FULL = new Set<unknown>(['ENOSPC', 'EDQUOT', 'ER_DISK_FULL', 'ER_RECORD_FILE_FULL', 'ER_ERROR_ON_WRITE']);
+
 /** A fault of the system around us as a sentence for a person; undefined where it is none that a person can mend. */
 export function systemFault(fault: unknown): UserError | undefined {
   if (isDatabaseGone(fault))
@@ -25,8 +28,8 @@ export function systemFault(fault: unknown): UserError | undefined {
       'database-gone',
       'The database is away; nothing is lost, and Owl Loom goes on as soon as it is back.',
     );
-  const { code } = (fault ?? {}) as { code?: unknown };
-  if (code === 'ENOSPC' || code === 'EDQUOT')
+  const { code, driverError } = (fault ?? {}) as { code?: unknown; driverError?: { code?: unknown } };
+  if (FULL.has(code) || FULL.has(driverError?.code))
     return new UserError('disk-full', 'The disk is full, so nothing was kept of this; free some space and try again.');
   return undefined;
 }

@@ -12,6 +12,33 @@ export async function freeBytes(folder: string): Promise<number> {
   return Number(bavail) * Number(bsize);
 }
 
+/** Bytes that are always left, so that the database can go on and nothing that was acknowledged is lost. */
+const LEFT = 128 * 2 ** 20;
+
+/** Bytes that may still be written. */
+const usable = async (root: string): Promise<number> => (await freeBytes(root)) - LEFT;
+
+/** Whether there is room for what can be done without. */
+export const hasRoom = async (root: string, bytes: number): Promise<boolean> => bytes <= (await usable(root));
+
+/**
+ * Sees that there is room for what is about to be written, before the work begins.
+ * @param what as the sentence begins
+ * @throws UserError
+ */
+export async function needRoom(root: string, bytes: number, what: string): Promise<void> {
+  const free = await usable(root);
+  if (bytes <= free) return;
+  throw new UserError(
+    'disk-full',
+    `${what} needs about ${spokenBytes(bytes)}, and ${spokenBytes(free)} can be used on the disk of ${root}; free some space and try again.`,
+  );
+}
+
+/** Bytes of a pyramid: every level is a quarter of the one before. */
+export const pyramidBytes = ({ width, height, planes }: { width: number; height: number; planes: number }): number =>
+  Math.ceil((width * height * planes * 4 * 4) / 3);
+
 /** Megabytes, or gigabytes where they are many, for a sentence. */
 export const spokenBytes = (bytes: number): string =>
   bytes >= 2 ** 30 ? `${(bytes / 2 ** 30).toFixed(1)} GB` : `${Math.max(0, Math.round(bytes / 2 ** 20))} MB`;

@@ -42,8 +42,9 @@ export class TestServer {
     public running: Running,
   ) {}
 
-  static async open(uploadCap = 2_000_000): Promise<TestServer> {
-    const root = await mkdtemp(join(tmpdir(), 'owl-loom-api-'));
+  /** @param root of all data; a new folder where none is given */
+  static async open(uploadCap = 2_000_000, root?: string): Promise<TestServer> {
+    root ??= await mkdtemp(join(tmpdir(), 'owl-loom-api-'));
     return new TestServer(root, uploadCap, await startAll({ root, port: 0, uploadCap }));
   }
 

@@ -2,7 +2,7 @@ import { useEffect } from 'react';
 import { toast } from 'sonner';
 import { api } from './api';
 import type { JobRow } from './rows';
-import { jobTold, jobsListed, lineChanged, store } from './store';
+import { jobTold, jobsListed, lineChanged, roomTold, store } from './store';
 
 /** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */
 const UNSEEN = 60_000;
@@ -47,6 +47,9 @@ function listen(): EventSource {
   });
   source.addEventListener('error', () => store.dispatch(lineChanged(false)));
   source.addEventListener('job', ({ data }) => told(JSON.parse(data as string) as JobRow));
+  source.addEventListener('room', ({ data }) =>
+    store.dispatch(roomTold((JSON.parse(data as string) as { free: number }).free)),
+  );
   return source;
 }
 

@@ -5,10 +5,10 @@ import type { JobRow } from './rows';
 import { draftSlice } from './draft';
 import { viewSlice } from './view';
 
-/** Jobs by id as the server's events tell of them, and whether the line to the server stands. */
+/** Jobs by id as the server's events tell of them, whether the line to the server stands, and the bytes that are free on its disk. */
 const liveSlice = createSlice({
   name: 'live',
-  initialState: { jobs: {} as Record<string, JobRow>, online: true },
+  initialState: { jobs: {} as Record<string, JobRow>, online: true, free: null as number | null },
   reducers: {
     jobTold: (state, { payload }: PayloadAction<JobRow>) => {
       state.jobs[payload.id] = payload;
@@ -16,13 +16,16 @@ const liveSlice = createSlice({
     jobsListed: (state, { payload }: PayloadAction<JobRow[]>) => {
       for (const job of payload) state.jobs[job.id] = job;
     },
+    roomTold: (state, { payload }: PayloadAction<number>) => {
+      state.free = payload;
+    },
     lineChanged: (state, { payload }: PayloadAction<boolean>) => {
       state.online = payload;
     },
   },
 });
 
-export const { jobTold, jobsListed, lineChanged } = liveSlice.actions;
+export const { jobTold, jobsListed, lineChanged, roomTold } = liveSlice.actions;
 
 export const store = configureStore({
   reducer: {

@@ -3,6 +3,7 @@ import { Link, NavLink } from 'react-router';
 import { JobDrawer } from '../jobs/JobDrawer';
 import type { TargetCard } from '../store/rows';
 import { Owl } from './Owl';
+import { RoomLine } from './RoomLine';
 
 /** The bar on top of every screen: where one is, where one can go, and what is under way. */
 export function Frame({
@@ -24,45 +25,48 @@ export function Frame({
   const tab = ({ isActive }: { isActive: boolean }) =>
     `rounded-md px-2 py-1 text-[13px] ${isActive ? 'bg-shelf text-text' : 'text-hush hover:text-text'}`;
   return (
-    <header className="flex h-11 shrink-0 items-center gap-2 border-b border-edge bg-board px-3">
-      <Link to="/" aria-label="All targets" title="All targets" className="rounded-md p-0.5 hover:bg-shelf">
-        <Owl size={26} />
-      </Link>
-      {target && (
-        <>
-          <span className="max-w-40 min-w-16 truncate font-semibold" title={target.name}>
-            {target.name}
-          </span>
-          <nav className="flex gap-0.5" aria-label="Screens of this target">
-            <NavLink className={tab} to={`/targets/${target.id}/stacks`}>
-              Stacks
-            </NavLink>
-            {recipe && (
-              <NavLink
-                className={here === 'loom' ? () => tab({ isActive: true }) : tab}
-                to={`/targets/${target.id}/loom/${recipe.id}`}
-              >
-                Loom
+    <>
+      <header className="flex h-11 shrink-0 items-center gap-2 border-b border-edge bg-board px-3">
+        <Link to="/" aria-label="All targets" title="All targets" className="rounded-md p-0.5 hover:bg-shelf">
+          <Owl size={26} />
+        </Link>
+        {target && (
+          <>
+            <span className="max-w-40 min-w-16 truncate font-semibold" title={target.name}>
+              {target.name}
+            </span>
+            <nav className="flex gap-0.5" aria-label="Screens of this target">
+              <NavLink className={tab} to={`/targets/${target.id}/stacks`}>
+                Stacks
               </NavLink>
-            )}
-            {target.stacks.length > 0 && (
-              <NavLink className={tab} to={`/targets/${target.id}/swatches`}>
-                Swatches
+              {recipe && (
+                <NavLink
+                  className={here === 'loom' ? () => tab({ isActive: true }) : tab}
+                  to={`/targets/${target.id}/loom/${recipe.id}`}
+                >
+                  Loom
+                </NavLink>
+              )}
+              {target.stacks.length > 0 && (
+                <NavLink className={tab} to={`/targets/${target.id}/swatches`}>
+                  Swatches
+                </NavLink>
+              )}
+              <NavLink className={tab} to={`/targets/${target.id}/exports`}>
+                Exports
               </NavLink>
-            )}
-            <NavLink className={tab} to={`/targets/${target.id}/exports`}>
-              Exports
-            </NavLink>
-          </nav>
-        </>
-      )}
-      {title}
-      {menu}
-      <div className="flex min-w-0 grow justify-center">{middle}</div>
-      <div className="flex shrink-0 items-center gap-2">
-        {right}
-        <JobDrawer />
-      </div>
-    </header>
+            </nav>
+          </>
+        )}
+        {title}
+        {menu}
+        <div className="flex min-w-0 grow justify-center">{middle}</div>
+        <div className="flex shrink-0 items-center gap-2">
+          {right}
+          <JobDrawer />
+        </div>
+      </header>
+      <RoomLine />
+    </>
   );
 }
