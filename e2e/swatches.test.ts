@@ -110,6 +110,30 @@ describe('swatches', () => {
     await page.waitForSelector('[data-shown="cloth"]');
     await until('the layer of then', async () => (await body()).cloth?.layers[0].opacity === undefined);
     expect(page.url()).not.toContain('only=');
+    await hand.kept();
+  });
+
+  it('every earlier state is looked at as a picture, named, and brought back', async () => {
+    await hand.press('Recipes');
+    await (await page.waitForSelector('::-p-text(Earlier states)'))?.click();
+    const tiles = () => page.$$('[data-past]');
+    await until('their pictures', async () => {
+      const all = await tiles();
+      return all.length > 3 && (await page.$$('[data-past] img')).length === all.length;
+    });
+    // The first of all, before anything was changed.
+    await (await tiles()).at(-1)?.click();
+    await until('what has changed since', async () => (await text('footer')).includes('what has changed since'));
+    await page.locator('footer [aria-label="a name that keeps it"]').fill('As it began');
+    await page.keyboard.press('Enter');
+    await until('its name', async () => (await text('aside')).includes('As it began'));
+    const before = await body();
+    await hand.press('Bring it back');
+    await page.waitForSelector('[data-shown="cloth"]');
+    await until('the first state', async () => JSON.stringify(await body()) === JSON.stringify(lineRecipe));
+    await hand.press('Undo (Ctrl Z)');
+    await until('the one before', async () => JSON.stringify(await body()) === JSON.stringify(before));
+    expect(page.url()).not.toContain('state=');
     expect(hand.troubles).toEqual([]);
   });
 });

@@ -11,6 +11,7 @@ import { patternRoutes } from './api/patterns';
 import { swatchRoutes } from './api/swatches';
 import { recipeRoutes } from './api/recipes';
 import { renewalRoutes } from './api/renewals';
+import { stateRoutes } from './api/states';
 import { stackRoutes } from './api/stacks';
 import { targetRoutes } from './api/targets';
 import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
@@ -44,6 +45,7 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
     targetRoutes,
     stackRoutes,
     recipeRoutes,
+    stateRoutes,
     paletteRoutes,
     patternRoutes,
     swatchRoutes,

@@ -22,7 +22,7 @@ afterAll(async () => {
 /** Leaves so many bytes free. */
 async function leave(bytes: number): Promise<void> {
   await rm(join(disk, 'filling'), { force: true });
-  for (let n = (await freeBytes(disk)) - bytes, i = 0; n > 0; n -= 8 * MB, i++)
+  for (let n = (await freeBytes(disk)) - bytes; n > 0; n -= 8 * MB)
     await writeFile(join(disk, 'filling'), Buffer.alloc(Math.min(n, 8 * MB), 1), { flag: 'a' });
 }
 

@@ -11,6 +11,7 @@ import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
 import { coverJob } from './jobs/cover';
+import { pastJob, sweepPast } from './jobs/past';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
 import { sheetJob } from './jobs/sheet';
@@ -118,8 +119,10 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('cover', coverJob(studio));
     jobs.handle('sheet', sheetJob(studio));
     jobs.handle('swatch', swatchJob(studio));
+    jobs.handle('past', pastJob(studio));
     undo.push(() => jobs.stop());
     await sweepStacks(studio);
+    await sweepPast(studio);
     const app = makeApp(studio, {
       port: () => port,
       web: options.web ?? join(HOME, 'dist/web'),

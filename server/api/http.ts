@@ -20,6 +20,7 @@ const STATUS: Record<string, number> = {
   'no-stack': 404,
   'no-recipe': 404,
   'no-swatch': 404,
+  'no-state': 404,
   'no-export': 404,
   'no-job': 404,
   'no-pixels': 404,

@@ -4,6 +4,7 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../db/entities';
+import { thinStates } from '../jobs/past';
 import { knownFigures, measurePayload } from '../jobs/measure';
 import { coversDir, dropCovers, findCover } from '../jobs/cover';
 import { findProof, proofPayload } from '../jobs/proof';
@@ -19,7 +20,7 @@ const create = z.strictObject({ body: z.unknown() });
 /** `key` names this very save: sent twice, it counts once. */
 const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown(), key: z.uuid().optional() });
 
-async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
+export async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
   const recipe =
     typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(RecipeEntity).findOneBy({ id }) : null;
   if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
@@ -80,6 +81,15 @@ function addRecipe(studio: Studio, targetId: string, body: unknown): Promise<Sto
   });
 }
 
+/** Saves between two looks at whether earlier states may go. */
+const THIN_EVERY = 25;
+
+/** Lets go of old states now and then, beside what is answered. */
+function thinNowAndThen(studio: Studio, { id, revision }: StoredRecipe): void {
+  if (revision % THIN_EVERY !== 0) return;
+  thinStates(studio, id).catch((fault: unknown) => studio.log.warn(fault, 'earlier states could not be thinned out'));
+}
+
 export function recipeRoutes(studio: Studio): Router {
   const router = Router();
   const table = studio.data.getRepository(RecipeEntity);
@@ -120,6 +130,7 @@ export function recipeRoutes(studio: Studio): Router {
       const asked = checked(save, request.body);
       const recipe = await recipeOf(studio, request.params.id);
       response.json(await addRevision(studio, recipe.id, asked));
+      thinNowAndThen(studio, recipe);
     }),
   );
 

@@ -81,6 +81,7 @@ export const RevisionEntity = new EntitySchema<Revision>({
     number: { type: 'int', nullable: true },
     parent: { type: 'int' },
     conflict: { type: 'boolean' },
+    label: { type: 'varchar', length: 200, nullable: true },
     body: json,
     createdAt: created,
   },

@@ -143,6 +143,19 @@ class Renewals1764000000007 implements MigrationInterface {
   }
 }
 
+/** Names of earlier states. */
+class NamedStates1764000000008 implements MigrationInterface {
+  readonly name = 'NamedStates1764000000008';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE revisions ADD COLUMN IF NOT EXISTS label varchar(200) NULL');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE revisions DROP COLUMN label');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
@@ -152,4 +165,5 @@ export const MIGRATIONS = [
   ExportRequests1764000000005,
   Patterns1764000000006,
   Renewals1764000000007,
+  NamedStates1764000000008,
 ];

@@ -64,6 +64,8 @@ export interface Revision {
   number: number | null;
   parent: number;
   conflict: boolean;
+  /** What someone called it; such a state stays. */
+  label: string | null;
   body: unknown;
   createdAt: Date;
 }
@@ -75,7 +77,7 @@ export interface Measurement {
   createdAt: Date;
 }
 
-export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch';
+export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch' | 'past';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {

@@ -116,13 +116,14 @@ export class Jobs {
     return rows.some((row) => JSON.stringify(row.payload) === JSON.stringify(payload));
   }
 
-  /** Queued jobs, those for what is on screen first, however many others wait, small pictures last; within a kind the oldest first. */
+  /** Queued jobs, those for what is on screen first, however many others wait, small pictures last, those that are being looked at before covers; within a kind the oldest first. */
   private async queued(): Promise<Job[]> {
     const table = this.data.getRepository(JobEntity);
     const of = (kinds: FindOperator<JobKind> | JobKind) =>
       table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
     const pictures: JobKind[] = ['cover', 'swatch'];
-    return [...(await of('measure')), ...(await of(Not(In(['measure', ...pictures])))), ...(await of(In(pictures)))];
+    const others = await of(Not(In(['measure', 'past', ...pictures])));
+    return [...(await of('measure')), ...others, ...(await of('past')), ...(await of(In(pictures)))];
   }
 
   private async fill(): Promise<void> {

@@ -5,7 +5,7 @@ import { parseRecipe } from '../../core/recipe/parse';
 import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../db/entities';
 import { writeWhole } from '../io/write';
 import { type FileFormat, depthOf, encode, FILE_FORMATS } from '../render/export';
-import { finish, finishSchema } from '../render/finish';
+import { finish, finishSchema, heightFor } from '../render/finish';
 import { render } from '../render/render';
 import type { OpenStack } from '../render/stack';
 import { needRoom } from '../system/room';
@@ -49,8 +49,8 @@ function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<st
   const sizes = [...stacks.values()].map(({ info }) => info);
   const largest = { width: Math.max(...sizes.map((s) => s.width)), height: Math.max(...sizes.map((s) => s.height)) };
   const part = crop ?? largest;
-  const by = width === undefined ? 1 : width / part.width;
-  return Math.ceil((part.width * part.height * by ** 2 * 3 * depthOf(format, depth)) / 8);
+  const pixels = width === undefined ? part.width * part.height : width * heightFor(part, width);
+  return Math.ceil((pixels * 3 * depthOf(format, depth)) / 8);
 }
 
 /** Renders a saved revision at full size and keeps the file. */

@@ -27,7 +27,7 @@ export interface Studio {
   readonly hopeless: Set<string>;
   /** Names of covers that cannot be made, as of a recipe whose fit finds nothing to fit. */
   readonly uncoverable: Set<string>;
-  /** Why palettes cannot be woven, by the name of the picture that each would have. */
+  /** Why palettes and earlier states cannot be woven: by the name of the picture that each would have, by the id of the state. */
   readonly unwoven: Map<string, string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
   readonly files: Turns;
@@ -113,7 +113,7 @@ export function figureStore(data: DataSource): FigureStore {
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */
 export async function prepareFolders(root: string): Promise<void> {
-  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers', 'sheets', 'swatches'])
+  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers', 'sheets', 'swatches', 'past'])
     await mkdir(join(root, name), { recursive: true });
   for (const name of await readdir(join(root, 'pixels'))) {
     if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });

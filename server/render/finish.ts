@@ -42,15 +42,24 @@ function cropped(picture: Picture, { x, y, width, height }: NonNullable<Finish['
   return { ...picture, width, height, planes };
 }
 
-/** A picture of another width, its planes side by side over the threads. */
-async function resized(pool: Pool, picture: Picture, width: number, signal?: AbortSignal): Promise<Picture> {
+/**
+ * The height that belongs to another width.
+ * @throws UserError where no file can hold so many pixels
+ */
+export function heightFor(picture: { readonly width: number; readonly height: number }, width: number): number {
   const height = Math.max(1, Math.round((picture.height * width) / picture.width));
-  if (width === picture.width && height === picture.height) return picture;
   if (width * height > MOST)
     throw new UserError(
       'too-large',
       `A picture of ${width} x ${height} pixels is larger than a file can hold; choose a smaller width.`,
     );
+  return height;
+}
+
+/** A picture of another width, its planes side by side over the threads. */
+async function resized(pool: Pool, picture: Picture, width: number, signal?: AbortSignal): Promise<Picture> {
+  const height = heightFor(picture, width);
+  if (width === picture.width && height === picture.height) return picture;
   const planes = await Promise.all(
     picture.planes.map(async (plane) => {
       const out = sharedRaster({ x: 0, y: 0, width, height }, 1).planes[0];

@@ -10,7 +10,7 @@ const rest = (ms: number) => vi.advanceTimersByTimeAsync(ms);
 
 /** Databases that can be made to die, and starts that fail. */
 function fakes() {
-  const state = { starts: 0, fails: 0, stops: 0, die: () => undefined as void };
+  const state = { starts: 0, fails: 0, stops: 0, die: (): void => undefined };
   const start = async (): Promise<Database> => {
     state.starts++;
     if (state.fails > 0) {

@@ -17,7 +17,13 @@ export class LogFile {
   constructor(
     private readonly path: string,
     private readonly longest = LONGEST,
-  ) {}
+  ) {
+    try {
+      this.open();
+    } catch {
+      // The first line tries again, and counts itself where that fails as well.
+    }
+  }
 
   /** Writes a line, its end included. */
   write(line: string): void {

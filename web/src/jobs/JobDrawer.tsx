@@ -12,11 +12,12 @@ const VERBS: Readonly<Record<JobRow['kind'], string>> = {
   proof: 'Making the',
   cover: 'Weaving the',
   sheet: 'Weaving the',
+  past: 'Weaving',
   swatch: 'Weaving the',
 };
 
 /** Work for the screen: shown while it runs, and not after. */
-const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover', 'sheet', 'swatch']);
+const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover', 'sheet', 'swatch', 'past']);
 
 function Line({ job }: { job: JobRow }) {
   const [cancel] = useCancelJobMutation();

@@ -16,7 +16,7 @@ import { ShortcutList, useKeys } from './keys';
 import { StacksContext } from './stacks-context';
 import { learnFilters } from './strands';
 import { keepSwatch } from './swatching';
-import { useSwatchToGoBackTo } from './go-back';
+import { useStateToGoBackTo } from './go-back';
 import { TopBar } from './TopBar';
 import { Viewer } from './viewer/Viewer';
 
@@ -54,7 +54,7 @@ export function Loom() {
   }, [draftPanel, tall]);
   useKeys(keyboard);
   useAutosave();
-  useSwatchToGoBackTo(recipeId);
+  useStateToGoBackTo(recipeId);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
   useEffect(() => {

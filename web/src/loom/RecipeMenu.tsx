@@ -52,6 +52,11 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
               label: `Open ${row.name}`,
               onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`),
             })),
+          {
+            label: 'Earlier states',
+            onSelect: () =>
+              void navigate(`/targets/${target.id}/swatches?${new URLSearchParams({ show: 'states', of: id ?? '' })}`),
+          },
           { label: 'Duplicate', onSelect: duplicate },
           { label: 'Keep as a palette', onSelect: () => setKeeping('palette') },
           { label: 'Keep a pattern', onSelect: () => setKeeping('pattern') },

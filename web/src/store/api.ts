@@ -12,6 +12,7 @@ import type {
   RecipeRow,
   RenewalRow,
   SheetEntry,
+  StateRow,
   StackRow,
   SwatchRow,
   TargetCard,
@@ -53,7 +54,7 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch', 'Pattern'],
+  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch', 'Pattern', 'State'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -186,6 +187,19 @@ export const api = createApi({
       query: (id) => ({ url: `/swatches/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Swatch', 'Target'],
     }),
+    states: build.query<StateRow[], string>({
+      query: (recipe) => `/recipes/${recipe}/states`,
+      providesTags: ['State'],
+    }),
+    /** An earlier state never changes: it is asked for once. */
+    state: build.query<StateRow & { body: Recipe }, string>({ query: (id) => `/states/${id}` }),
+    nameState: build.mutation<void, { id: string; label: string | null }>({
+      query: ({ id, label }) => ({ url: `/states/${id}`, method: 'PATCH', body: { label } }),
+      invalidatesTags: ['State'],
+    }),
+    weaveState: build.mutation<{ picture: string | null }, string>({
+      query: (id) => ({ url: `/states/${id}/picture`, method: 'POST' }),
+    }),
     jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
     cancelJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}/cancel`, method: 'POST' }) }),
     exports: build.query<ExportRow[], string>({
@@ -242,6 +256,10 @@ export const {
   useEditSwatchMutation,
   useWeaveSwatchMutation,
   useDropSwatchMutation,
+  useStatesQuery,
+  useStateQuery,
+  useNameStateMutation,
+  useWeaveStateMutation,
   useJobsQuery,
   useCancelJobMutation,
   useExportsQuery,

@@ -9,9 +9,9 @@ const UNSEEN = 60_000;
 
 /**
  * Jobs whose failure is told elsewhere: what was to be measured for the screen where it was asked for, why a recipe has no cover in the Loom,
- * why a swatch has no picture beside it.
+ * why a swatch or an earlier state has no picture beside it.
  */
-const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'cover', 'swatch']);
+const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'cover', 'swatch', 'past']);
 
 async function refresh(): Promise<void> {
   const { data } = await store.dispatch(
@@ -27,6 +27,8 @@ function told(job: JobRow): void {
   if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
   if (job.kind === 'swatch' && (job.state === 'done' || job.state === 'failed'))
     store.dispatch(api.util.invalidateTags(['Swatch', 'Target']));
+  if (job.kind === 'past' && (job.state === 'done' || job.state === 'failed'))
+    store.dispatch(api.util.invalidateTags(['State']));
   // Each of its pictures is shown as it is ready.
   if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
   if (job.state === 'done' && job.kind === 'render') {

@@ -32,6 +32,20 @@ export interface TargetCard {
 }
 
 /** A kept state of a recipe; the recipe itself is asked for by its id. */
+/** An earlier state of a recipe; one that lost in a conflict has no number. */
+export interface StateRow {
+  readonly id: string;
+  readonly recipeId: string;
+  readonly number: number | null;
+  readonly conflict: boolean;
+  /** What someone called it. */
+  readonly label: string | null;
+  /** Name of its picture, once that is woven, or why it has none. */
+  readonly picture: string | null;
+  readonly trouble: string | null;
+  readonly createdAt: string;
+}
+
 export interface SwatchRow {
   readonly id: string;
   readonly targetId: string;
@@ -75,7 +89,7 @@ export interface StackRow {
 
 export interface JobRow {
   readonly id: string;
-  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch';
+  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch' | 'past';
   readonly targetId: string;
   readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   readonly title: string;

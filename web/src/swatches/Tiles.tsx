@@ -28,7 +28,7 @@ export function Tiles({
   onChoose,
   onAgainst,
 }: {
-  kind: 'swatch' | 'palette';
+  kind: 'swatch' | 'palette' | 'past';
   tiles: readonly Tile[];
   chosen: string | undefined;
   /** Those that are held against the chosen one. */

@@ -7,6 +7,9 @@ export const sheetPicture = (name: string | undefined): string | undefined => na
 export const swatchPicture = (name: string | null | undefined): string | undefined =>
   name ? `/api/swatch-pictures/${name}` : undefined;
 
+export const pastPicture = (name: string | null | undefined): string | undefined =>
+  name ? `/api/past-pictures/${name}` : undefined;
+
 async function bitmapOf(address: string, signal: AbortSignal, like?: ImageBitmap): Promise<ImageBitmap> {
   const response = await fetch(address, { signal });
   if (!response.ok) throw new Error(`the picture ${address} did not come: ${response.status}`);

@@ -1,0 +1,79 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import { type Revision, RevisionEntity } from '../db/entities';
+import { pastDir, pastPictures, revisionOf, weavePast } from '../jobs/past';
+import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
+import type { Studio } from '../jobs/studio';
+import { checked, route } from './http';
+import { recipeOf } from './recipes';
+
+const change = z.strictObject({ label: z.string().trim().max(200).nullable() });
+const pictureName = z.object({ name: z.string().regex(PICTURE_NAME) });
+
+/** The earlier states of recipes: told, named, and shown as pictures. */
+export function stateRoutes(studio: Studio): Router {
+  const router = Router();
+  const table = studio.data.getRepository(RevisionEntity);
+
+  // Newest first; a state that lost in a conflict has no number.
+  router.get(
+    '/recipes/:id/states',
+    route(async (request, response) => {
+      const { id: recipeId } = await recipeOf(studio, request.params.id);
+      const rows = await table
+        .createQueryBuilder('state')
+        .select(['id', 'recipeId', 'number', 'parent', 'conflict', 'label', 'createdAt'].map((name) => `state.${name}`))
+        .where({ recipeId })
+        .orderBy('state.createdAt', 'DESC')
+        .addOrderBy('state.number', 'DESC')
+        .getMany();
+      const pictures = await pastPictures(studio);
+      response.json(
+        rows.map((row) => ({
+          ...told(row),
+          picture: pictures.get(row.id) ?? null,
+          trouble: studio.unwoven.get(row.id) ?? null,
+        })),
+      );
+    }),
+  );
+
+  router.get(
+    '/states/:id',
+    route(async (request, response) => {
+      response.json(await revisionOf(studio, request.params.id));
+    }),
+  );
+
+  // A name keeps a state for ever; without one it is thinned out by age.
+  router.patch(
+    '/states/:id',
+    route(async (request, response) => {
+      const { id } = await revisionOf(studio, request.params.id);
+      const { label } = checked(change, request.body);
+      await table.update(id, { label: label || null });
+      response.status(204).end();
+    }),
+  );
+
+  // The name of its picture; null while a job weaves it.
+  router.post(
+    '/states/:id/picture',
+    route(async (request, response) => {
+      response.json({ picture: await weavePast(studio, await revisionOf(studio, request.params.id)) });
+    }),
+  );
+
+  router.get(
+    '/past-pictures/:name',
+    route(async (request, response) => {
+      const { name } = checked(pictureName, request.params);
+      const bytes = await readPicture(pastDir(studio.root), name);
+      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
+    }),
+  );
+  return router;
+}
+
+/** What lists show of a state: all but its recipe. */
+const told = ({ body: _, conflict, ...rest }: Revision) => ({ ...rest, conflict: Boolean(conflict) });

@@ -1,0 +1,115 @@
+import { readdir, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { pictureId } from '../../core/engine/graph';
+import { keyOf } from '../../core/engine/hash';
+import { sentenceOf, UserError } from '../../core/errors';
+import { parseRecipe } from '../../core/recipe/parse';
+import { ExportEntity, RecipeEntity, type Revision, RevisionEntity } from '../db/entities';
+import { writeWhole } from '../io/write';
+import { nodeNamed } from '../render/render';
+import { sceneOf } from '../render/scene';
+import type { JobHandler, JobRun } from './jobs';
+import { PICTURE_NAME } from './small-picture';
+import { openStacks, type Studio } from './studio';
+import { thinned } from './thin';
+import { wovenSmall } from './woven-small';
+
+export const pastDir = (root: string): string => join(root, 'past');
+
+/** Pixels across that the picture of an earlier state has at least, where the stacks have as many: it is looked at large. */
+const ACROSS = 1400;
+/** Pictures of earlier states that are kept; they are woven again when they are looked at. */
+const MOST = 400;
+
+export const pastPayload = z.strictObject({ revisionId: z.string().max(36) });
+
+/** Names of the pictures of earlier states, by state. */
+export async function pastPictures(studio: Studio): Promise<Map<string, string>> {
+  const names = (await readdir(pastDir(studio.root))).filter((name) => PICTURE_NAME.test(name));
+  return new Map(names.map((name) => [name.slice(0, 36), name]));
+}
+
+/** Has the picture of an earlier state woven, where it is not there. */
+export async function weavePast(studio: Studio, { id, recipeId }: Revision): Promise<string | null> {
+  const there = (await pastPictures(studio)).get(id);
+  if (there || studio.unwoven.has(id)) return there ?? null;
+  const recipe = await studio.data.getRepository(RecipeEntity).findOneByOrFail({ id: recipeId });
+  const payload: z.infer<typeof pastPayload> = { revisionId: id };
+  if (!(await studio.jobs.isComing('past', recipe.targetId, payload)))
+    await studio.jobs.add('past', recipe.targetId, `an earlier state of ${recipe.name}`.slice(0, 255), payload);
+  return null;
+}
+
+/** Weaves the picture of an earlier state from a coarse level of the stacks as they are now. */
+export const pastJob =
+  (studio: Studio): JobHandler =>
+  async (run) => {
+    const { revisionId } = pastPayload.parse(run.job.payload);
+    const revision = await studio.data.getRepository(RevisionEntity).findOneBy({ id: revisionId });
+    if (!revision || (await pastPictures(studio)).has(revisionId)) return null;
+    try {
+      const name = await woven(studio, revision, run);
+      await dropOldest(studio);
+      return { revisionId, name };
+    } catch (fault) {
+      if (fault instanceof UserError && !run.signal.aborted) studio.unwoven.set(revisionId, sentenceOf(fault));
+      throw fault;
+    }
+  };
+
+async function woven(studio: Studio, { id, body }: Revision, run: JobRun): Promise<string> {
+  const recipe = parseRecipe(body);
+  const { graph, scene } = sceneOf(recipe, await openStacks(studio, run.job.targetId));
+  const node = nodeNamed(graph, recipe);
+  const bytes = await wovenSmall(studio, { graph, scene, recipe, node }, run, ACROSS);
+  const name = `${id}.${keyOf(pictureId(graph, node))}.jpg`;
+  await writeWhole(join(pastDir(studio.root), name), [bytes]);
+  return name;
+}
+
+async function dropOldest(studio: Studio): Promise<void> {
+  const names = [...(await pastPictures(studio)).values()];
+  if (names.length <= MOST) return;
+  const aged = await Promise.all(
+    names.map(async (name) => ({ name, at: (await stat(join(pastDir(studio.root), name))).mtimeMs })),
+  );
+  for (const { name } of aged.sort((a, b) => a.at - b.at).slice(0, names.length - MOST))
+    await dropPicture(studio, name);
+}
+
+const dropPicture = (studio: Studio, name: string): Promise<void> =>
+  rm(join(pastDir(studio.root), name), { force: true });
+
+/** Takes away the pictures of states that are gone. */
+export async function sweepPast(studio: Studio): Promise<void> {
+  const table = studio.data.getRepository(RevisionEntity);
+  for (const [id, name] of await pastPictures(studio))
+    if (!(await table.existsBy({ id }))) await dropPicture(studio, name);
+}
+
+/** Lets go of the earlier states of a recipe that its age allows to, see `./thin`. */
+export async function thinStates(studio: Studio, recipeId: string, now = Date.now()): Promise<void> {
+  const table = studio.data.getRepository(RevisionEntity);
+  const select = { id: true, number: true, conflict: true, label: true, createdAt: true } as const;
+  const states = await table.find({ where: { recipeId }, select });
+  const files = await studio.data.getRepository(ExportEntity).find({ where: { recipeId }, select: { revision: true } });
+  const gone = thinned(states, new Set(files.map(({ revision }) => revision)), now);
+  if (gone.length === 0) return;
+  await table.delete(gone);
+  const pictures = await pastPictures(studio);
+  for (const id of gone) {
+    const name = pictures.get(id);
+    if (name) await dropPicture(studio, name);
+  }
+}
+
+/** A state by its id. */
+export async function revisionOf(studio: Studio, id: unknown): Promise<Revision> {
+  const revision =
+    typeof id === 'string' && id.length <= 36
+      ? await studio.data.getRepository(RevisionEntity).findOneBy({ id })
+      : null;
+  if (!revision) throw new UserError('no-state', 'There is no such state; it may have been let go of.');
+  return revision;
+}
