@@ -139,7 +139,8 @@ const SHOTS: readonly Shot[] = [
       );
       await page.click('[data-palette="SOO, hydrogen on top"]');
       await page.hover('[data-palette="HOO"]');
-      await page.click('[aria-label^="Hold HOO against"]');
+      for (const name of ['HOO', 'OHS', 'SHO']) await page.click(`[aria-label^="Hold ${name} against"]`);
+      await pause(1000);
     },
   },
 ];
