@@ -56,6 +56,42 @@ describe('uploads', () => {
     expect(await readdir(join(server.root, 'stacks'))).toContain(`${stacks[0].hash}.fits`);
   });
 
+  it('whose names meet are counted up, by case and accents as well, however many come at once', async () => {
+    const target = await server.newTarget('Names');
+    const filters = ['Ünder', 'under', 'UNDER', 'ünder'];
+    const answers = await Promise.all(
+      filters.map((filter, i) =>
+        server
+          .agent()
+          .put(`/api/targets/${target}/uploads?name=n${i}.fits`)
+          .set(raw)
+          .send(fits(60 + i, filter)),
+      ),
+    );
+    for (const { body } of answers) expect(await server.jobEnds(body.job)).toMatchObject({ state: 'done' });
+    const names = (await server.stacks(target)).map(({ name }: { name: string }) =>
+      name.normalize('NFKD').toLowerCase(),
+    );
+    const plain = names.map((name: string) => name.replaceAll(/\p{M}/gu, ''));
+    expect(plain.sort()).toEqual(['under', 'under-2', 'under-3', 'under-4']);
+  });
+
+  it('with a filter of a very long name keep its beginning, and say so', async () => {
+    const target = await server.newTarget('Long');
+    const filter = `night${' and night'.repeat(20)}`;
+    const { body } = await server
+      .agent()
+      .put(`/api/targets/${target}/uploads?name=plain.fits`)
+      .set(raw)
+      .send(fits(70, filter));
+    const end = await server.jobEnds(body.job);
+    expect(end.result?.notice).toMatch(/very long name; it is kept as night and night/);
+    const [stack] = await server.stacks(target);
+    expect(stack.filter.length).toBeLessThanOrEqual(64);
+    expect(filter.startsWith(stack.filter)).toBe(true);
+    expect(stack.name.length).toBeLessThanOrEqual(48);
+  });
+
   it('keep what they measured: a recipe of bare stacks has its figures at once', async () => {
     const target = await server.newTarget('Known');
     await server.bringIn(target, 'moth_Ha.fits', fits(41, 'Ha'));

@@ -156,6 +156,23 @@ class NamedStates1764000000008 implements MigrationInterface {
   }
 }
 
+/** One file is one stack of a target. Where earlier versions let it be two, both stay. */
+class OneFileOneStack1764000000009 implements MigrationInterface {
+  readonly name = 'OneFileOneStack1764000000009';
+
+  async up(runner: QueryRunner): Promise<void> {
+    const twice: unknown[] = await runner.query(
+      'SELECT 1 FROM stacks GROUP BY targetId, hash HAVING COUNT(*) > 1 LIMIT 1',
+    );
+    if (twice.length === 0)
+      await runner.query('CREATE UNIQUE INDEX IF NOT EXISTS stack_file ON stacks (targetId, hash)');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('ALTER TABLE stacks DROP KEY IF EXISTS stack_file');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
@@ -166,4 +183,5 @@ export const MIGRATIONS = [
   Patterns1764000000006,
   Renewals1764000000007,
   NamedStates1764000000008,
+  OneFileOneStack1764000000009,
 ];

@@ -32,12 +32,22 @@ export const importPayload = z.strictObject({
   edgesBlank: z.boolean().optional(),
 });
 
+/** Names are alike to the database that differ by case or accents alone. */
+const { compare } = new Intl.Collator('und', { sensitivity: 'base' });
+
+/** Letters of a filter's name, and of the part of a stack's name that comes from it, at most. */
+const LONGEST = { filter: 64, name: 48 } as const;
+
+/** The first letters of a text, none of them torn. */
+const cut = (text: string, most: number): string => [...text.slice(0, 2 * most)].slice(0, most).join('').trim();
+
 /** A name that no other stack of the target has. */
 async function freeName(studio: Studio, targetId: string, wanted: string): Promise<string> {
-  const taken = new Set((await studio.data.getRepository(StackEntity).findBy({ targetId })).map((stack) => stack.name));
-  const base = wanted.slice(0, 48);
-  if (!taken.has(base)) return base;
-  for (let n = 2; ; n++) if (!taken.has(`${base}-${n}`)) return `${base}-${n}`;
+  const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, select: { name: true } });
+  const isFree = (name: string): boolean => rows.every((row) => compare(row.name, name) !== 0);
+  const base = cut(wanted, LONGEST.name);
+  if (isFree(base)) return base;
+  for (let n = 2; ; n++) if (isFree(`${base}-${n}`)) return `${base}-${n}`;
 }
 
 /**
@@ -208,20 +218,28 @@ export const importJob = (studio: Studio): JobHandler => {
       await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) }, job.id);
       return { stackId: before.id };
     }
-    const filter = guessFilter(image.cards, fileName) ?? null;
+    const told = guessFilter(image.cards, fileName);
+    const filter = told === undefined ? null : cut(told, LONGEST.filter);
     const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
     const id = randomUUID();
     const known = {
       id,
       targetId: job.targetId,
-      name: await freeName(studio, job.targetId, filter ?? stem),
       domain,
       filter,
       wavelength: guessWavelength(filter ?? undefined) ?? null,
       exposure,
     };
-    await table.insert({ ...row, ...known } as never);
-    return { stackId: id };
+    // One at a time: of two that come at once each must see the other's name.
+    await studio.files.take(`names of ${job.targetId}`, async () => {
+      const name = await freeName(studio, job.targetId, filter ?? stem);
+      await table.insert({ ...row, ...known, name } as never);
+    });
+    return {
+      stackId: id,
+      ...(told !== undefined &&
+        told !== filter && { notice: `The filter of ${fileName} has a very long name; it is kept as ${filter}.` }),
+    };
   };
   // The same file dropped twice at once is one stack: the second finds what the first has made.
   return cleanly(studio, (run) =>

@@ -1,4 +1,4 @@
-import { MAX_ZOOM, MIN_ZOOM, matrix, toPixel, type Viewport, type Window } from './viewport';
+import { MAX_ZOOM, MIN_ZOOM, toPixel, type Viewport, type Window } from './viewport';
 
 /** A place on the pane, screen pixels. */
 export interface Finger {
@@ -20,8 +20,6 @@ export function pinched(
   const zoom = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, view.zoom * factor));
   const [from, to] = [middle(...before), middle(...after)];
   const held = toPixel(view, pane, from.x, from.y);
-  const [a, b, c, d] = matrix({ ...view, zoom }, pane);
-  const det = a * d - b * c;
-  const [u, v] = [to.x - pane.width / 2, to.y - pane.height / 2];
-  return { cx: held.x - (d * u - c * v) / det, cy: held.y - (a * v - b * u) / det, zoom };
+  const off = toPixel({ cx: 0, cy: 0, zoom }, pane, to.x, to.y);
+  return { cx: held.x - off.x, cy: held.y - off.y, zoom };
 }

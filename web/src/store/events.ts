@@ -27,6 +27,7 @@ function told(job: JobRow): void {
   if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
   if (job.kind === 'swatch' && (job.state === 'done' || job.state === 'failed'))
     store.dispatch(api.util.invalidateTags(['Swatch', 'Target']));
+  if (job.state === 'done' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
   if (job.kind === 'past' && (job.state === 'done' || job.state === 'failed'))
     store.dispatch(api.util.invalidateTags(['State']));
   // Each of its pictures is shown as it is ready.

@@ -95,6 +95,8 @@ export interface JobRow {
   readonly title: string;
   readonly progress: number;
   readonly message: string | null;
+  /** What came of it; a notice is for people. */
+  readonly result: { readonly notice?: string } | null;
   readonly createdAt: string;
   readonly updatedAt: string;
 }
