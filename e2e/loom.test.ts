@@ -102,7 +102,7 @@ describe('a first evening with Owl Loom', () => {
     await page.click('[data-path="strands[1].steps[1]"]');
     await until('the strand', () => page.$('[data-shown="strands[1].steps[1]"]'));
     await until('the figures', async () => (await text('[data-testid="bench"]')).includes('slope'));
-    expect(await text('[data-testid="bench"]')).toMatch(/so pixels/);
+    await until('how they were found', async () => (await text('[data-testid="bench"]')).includes('so pixels'));
     expect(await page.$('[aria-label^="OIII against Ha"]')).not.toBeNull();
     await until('settled figures', async () => !(await text('[data-testid="picture"]')).includes('settling'));
   });
