@@ -40,15 +40,20 @@ describe('the windows of a stage', () => {
 
   it('mean the same place of the picture over any of them', () => {
     fc.assert(
-      fc.property(size, fc.double({ min: 0, max: 0.99, noNaN: true }), fc.double({ min: 0, max: 0.99, noNaN: true }), (stage, u, v) => {
-        const { cells } = cellsOf(stage, 'grid');
-        const [x, y] = [u * cells[0].width, v * cells[0].height];
-        for (const { left, top } of cells) {
-          const [sx, sy] = withinCell(cells, left + x, top + y);
-          expect(sx).toBeCloseTo(x, 6);
-          expect(sy).toBeCloseTo(y, 6);
-        }
-      }),
+      fc.property(
+        size,
+        fc.double({ min: 0, max: 0.99, noNaN: true }),
+        fc.double({ min: 0, max: 0.99, noNaN: true }),
+        (stage, u, v) => {
+          const { cells } = cellsOf(stage, 'grid');
+          const [x, y] = [u * cells[0].width, v * cells[0].height];
+          for (const { left, top } of cells) {
+            const [sx, sy] = withinCell(cells, left + x, top + y);
+            expect(sx).toBeCloseTo(x, 6);
+            expect(sy).toBeCloseTo(y, 6);
+          }
+        },
+      ),
     );
   });
 });
