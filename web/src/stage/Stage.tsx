@@ -189,7 +189,8 @@ export function Stage({
     const [a, b] = fingers.current.values();
     if (!a || !b || !viewport || drag.current === 'taken') return false;
     following.current = false;
-    setViewport(pinched(viewport, pane, [before[0], before[1]], [a, b]));
+    // Two moves may come before the first is drawn: each goes on from the other.
+    setViewport((now) => now && pinched(now, pane, [before[0], before[1]], [a, b]));
     return true;
   };
 
