@@ -66,14 +66,22 @@ function runsOf(works: readonly ColourWork[]): ColourWork[][] {
   return runs;
 }
 
+/** Where the kernel looks for the kind of a work. */
+const KIND = 12;
+
 /** What the kernel takes of a work: 16 numbers. */
 function numbersOf(work: ColourWork): number[] {
-  if ('enriching' in work) {
-    const { amount, shadows } = work.enriching;
-    return [amount, shadows, 0, 0, 0, 0, 0, 0, 0, 0, 0, 0, 1, 0, 0, 0];
-  }
+  const filled = (numbers: readonly number[], kind: number): number[] => [
+    ...numbers,
+    ...new Array<number>(KIND - numbers.length).fill(0),
+    kind,
+    0,
+    0,
+    0,
+  ];
+  if ('enriching' in work) return filled([work.enriching.amount, work.enriching.shadows], 1);
   const { centre, width, soft, turn, chroma, lightness, shift } = work.band;
-  return [
+  const numbers = [
     Math.cos(centre * RADIANS),
     Math.sin(centre * RADIANS),
     (width / 2) * RADIANS,
@@ -84,11 +92,8 @@ function numbersOf(work: ColourWork): number[] {
     chroma - 1,
     lightness,
     ...shift,
-    0,
-    0,
-    0,
-    0,
   ];
+  return filled(numbers, 0);
 }
 
 /** Most works that go through the pixels together. */
@@ -101,31 +106,30 @@ const MOST = 16;
  */
 export function workColours(planes: Planes, works: readonly ColourWork[], out: Planes): void {
   const wasm = simd();
-  const runs = runsOf(works);
-  if (runs.length === 0) out.forEach((to, p) => to.set(planes[p]));
-  let from = planes;
-  for (const run of runs) {
-    if (!wasm) workPlain(from, run, out);
-    for (let i = 0; wasm && i < run.length; i += MOST) {
-      const part = run.slice(i, i + MOST);
-      const numbers = part.flatMap(numbersOf);
-      overPlanes(wasm, i === 0 ? from : out, out, (n, a, b) => {
-        wasm.run.workColours(wasm.pointers([...a, ...b]), n, wasm.numbers(numbers), part.length);
-      });
-    }
-    from = out;
+  if (!wasm) {
+    workColoursPlain(planes, works, out);
+    return;
   }
+  const parts = runsOf(works).flatMap((run) =>
+    Array.from({ length: Math.ceil(run.length / MOST) }, (_, i) => run.slice(i * MOST, (i + 1) * MOST)),
+  );
+  inTurn(planes, parts, out, (from, part) => {
+    const numbers = part.flatMap(numbersOf);
+    overPlanes(wasm, from, out, (n, a, b) => {
+      wasm.run.workColours(wasm.pointers([...a, ...b]), n, wasm.numbers(numbers), part.length);
+    });
+  });
 }
 
 /** {@link workColours} in plain TypeScript, in double precision: the reference. */
 export function workColoursPlain(planes: Planes, works: readonly ColourWork[], out: Planes): void {
-  const runs = runsOf(works);
-  if (runs.length === 0) out.forEach((to, p) => to.set(planes[p]));
-  let from = planes;
-  for (const run of runs) {
-    workPlain(from, run, out);
-    from = out;
-  }
+  inTurn(planes, runsOf(works), out, (from, run) => workPlain(from, run, out));
+}
+
+/** Does one thing after another to an image, each to what the one before has made; an image to which nothing is done stays as it is. */
+function inTurn<T>(planes: Planes, parts: readonly T[], out: Planes, deed: (from: Planes, part: T) => void): void {
+  if (parts.length === 0) out.forEach((to, p) => to.set(planes[p]));
+  parts.forEach((part, i) => deed(i === 0 ? planes : out, part));
 }
 
 /** Runs whose last work alone may push. */

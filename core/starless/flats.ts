@@ -13,10 +13,10 @@ const MOST = 20_000;
 
 /** The patches of a plane that stand at or above a value. */
 export function flatsOf(plane: Float32Array, width: number, height: number, from: number): Flat[] {
-  const seen = new Set<number>();
+  const seen = new Uint8Array(plane.length);
   const found: Flat[] = [];
   for (let i = 0; i < plane.length; i++) {
-    if (!(plane[i] >= from) || seen.has(i)) continue;
+    if (!(plane[i] >= from) || seen[i] === 1) continue;
     const patch = joined(plane, width, height, from, i, seen);
     if (patch.length > MOST) continue;
     found.push(shapeOf(patch, width));
@@ -44,24 +44,22 @@ function joined(
   height: number,
   from: number,
   start: number,
-  seen: Set<number>,
+  seen: Uint8Array,
 ): number[] {
   const patch = [start];
-  seen.add(start);
+  seen[start] = 1;
   for (let k = 0; k < patch.length; k++) {
     const at = patch[k];
     const [x, y] = [at % width, Math.floor(at / width)];
-    const beside = [
-      ...(x > 0 ? [at - 1] : []),
-      ...(x < width - 1 ? [at + 1] : []),
-      ...(y > 0 ? [at - width] : []),
-      ...(y < height - 1 ? [at + width] : []),
-    ];
-    for (const next of beside) {
-      if (seen.has(next) || !(plane[next] >= from)) continue;
-      seen.add(next);
+    const take = (next: number): void => {
+      if (seen[next] === 1 || !(plane[next] >= from)) return;
+      seen[next] = 1;
       patch.push(next);
-    }
+    };
+    if (x > 0) take(at - 1);
+    if (x < width - 1) take(at + 1);
+    if (y > 0) take(at - width);
+    if (y < height - 1) take(at + width);
   }
   return patch;
 }

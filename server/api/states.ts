@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { type Revision, RevisionEntity } from '../db/entities';
+import { RevisionEntity } from '../db/entities';
 import { pastDir, pastPictures, revisionOf, weavePast } from '../jobs/past';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
@@ -9,6 +9,9 @@ import { recipeOf } from './recipes';
 
 const change = z.strictObject({ label: z.string().trim().max(200).nullable() });
 const pictureName = z.object({ name: z.string().regex(PICTURE_NAME) });
+
+/** What lists show of a state: all but its recipe. */
+const TOLD = { id: true, recipeId: true, number: true, conflict: true, label: true, createdAt: true } as const;
 
 /** The earlier states of recipes: told, named, and shown as pictures. */
 export function stateRoutes(studio: Studio): Router {
@@ -20,17 +23,16 @@ export function stateRoutes(studio: Studio): Router {
     '/recipes/:id/states',
     route(async (request, response) => {
       const { id: recipeId } = await recipeOf(studio, request.params.id);
-      const rows = await table
-        .createQueryBuilder('state')
-        .select(['id', 'recipeId', 'number', 'parent', 'conflict', 'label', 'createdAt'].map((name) => `state.${name}`))
-        .where({ recipeId })
-        .orderBy('state.createdAt', 'DESC')
-        .addOrderBy('state.number', 'DESC')
-        .getMany();
+      const rows = await table.find({
+        where: { recipeId },
+        select: TOLD,
+        order: { createdAt: 'DESC', number: 'DESC' },
+      });
       const pictures = await pastPictures(studio);
       response.json(
-        rows.map((row) => ({
-          ...told(row),
+        rows.map(({ conflict, ...row }) => ({
+          ...row,
+          conflict: Boolean(conflict),
           picture: pictures.get(row.id) ?? null,
           trouble: studio.unwoven.get(row.id) ?? null,
         })),
@@ -74,6 +76,3 @@ export function stateRoutes(studio: Studio): Router {
   );
   return router;
 }
-
-/** What lists show of a state: all but its recipe. */
-const told = ({ body: _, conflict, ...rest }: Revision) => ({ ...rest, conflict: Boolean(conflict) });

@@ -58,8 +58,8 @@ export function heightFor(picture: { readonly width: number; readonly height: nu
 
 /** A picture of another width, its planes side by side over the threads. */
 async function resized(pool: Pool, picture: Picture, width: number, signal?: AbortSignal): Promise<Picture> {
+  if (width === picture.width) return picture;
   const height = heightFor(picture, width);
-  if (width === picture.width && height === picture.height) return picture;
   const planes = await Promise.all(
     picture.planes.map(async (plane) => {
       const out = sharedRaster({ x: 0, y: 0, width, height }, 1).planes[0];

@@ -57,12 +57,11 @@ export async function checkFolder(root: string): Promise<void> {
     );
   try {
     await writeFile(probe, 'x');
+    await rm(probe);
   } catch (fault) {
     throw new UserError(
       'cannot-write',
       `The data folder ${root} cannot be written (${(fault as NodeJS.ErrnoException).code}); choose another with LOOM_DATA, or see that it may be written.`,
     );
-  } finally {
-    await rm(probe, { force: true }).catch(() => undefined);
   }
 }

@@ -1,8 +1,8 @@
 import { useEffect } from 'react';
+import { v4 as uuid } from 'uuid';
 import type { Recipe } from '../../../core/recipe/schema';
 import { type ApiFault, api, faultText } from '../store/api';
 import { saveFailed, saved, saving } from '../store/draft';
-import { freshKey } from '../store/key';
 import { store, useApp } from '../store/store';
 
 /** Changes are saved when they have rested this long. */
@@ -28,7 +28,7 @@ async function saveNow(): Promise<void> {
   inFlight = true;
   store.dispatch(saving());
   // It may have been kept although no answer came: a later state must not be taken for a stranger's, so that one goes first.
-  if (attempt?.id !== id || attempt.parent !== revision) attempt = { id, parent: revision, recipe, key: freshKey() };
+  if (attempt?.id !== id || attempt.parent !== revision) attempt = { id, parent: revision, recipe, key: uuid() };
   const { parent, recipe: body, key } = attempt;
   try {
     const { data, error } = await store.dispatch(api.endpoints.saveRecipe.initiate({ id, parent, body, key }));

@@ -50,7 +50,8 @@ function Card({ target }: { target: TargetCard }) {
   const to = recipe ? `/targets/${target.id}/loom/${recipe.id}` : `/targets/${target.id}/stacks`;
   return (
     <li className="overflow-hidden rounded-xl border border-edge bg-board transition-colors hover:border-rim">
-      <Link to={to} aria-label={`Open ${target.name}`} className="block aspect-3/2 bg-pit">
+      <Link to={to} className="block aspect-3/2 bg-pit">
+        <span className="sr-only">Open {target.name}</span>
         <Cover target={target} />
       </Link>
       <div className="space-y-2.5 p-4">

@@ -242,15 +242,18 @@ export function Stage({
         </div>
       )}
       {children}
-      {paired && names && compare === 'grid' && <GridNames names={names} cells={cells} />}
-      {paired && names && compare !== 'grid' && (
-        <PairNames
-          names={names}
-          blinks={compare === 'blink'}
-          blinked={blinked}
-          left={compare === 'side' ? cells[own].left : edge * size.width}
-        />
-      )}
+      {paired &&
+        names &&
+        (compare === 'grid' ? (
+          <GridNames names={names} cells={cells} />
+        ) : (
+          <PairNames
+            names={names}
+            blinks={compare === 'blink'}
+            blinked={blinked}
+            left={compare === 'side' ? cells[own].left : edge * size.width}
+          />
+        ))}
     </div>
   );
 }

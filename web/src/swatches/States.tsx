@@ -20,8 +20,11 @@ import { Words } from './Words';
 /** States that are shown at first, and with every press for more. */
 const SOME = 12;
 
-/** What a state is called: its name, or when it was. */
-const nameOf = ({ label, createdAt }: StateRow): string => label ?? format(new Date(createdAt), 'd MMM yyyy, HH:mm:ss');
+/** When a state was. */
+const timeOf = ({ createdAt }: StateRow): string => format(new Date(createdAt), 'd MMM yyyy, HH:mm:ss');
+
+/** What it is called: its name, or when it was. */
+const nameOf = (state: StateRow): string => state.label ?? timeOf(state);
 
 /** Every state that a recipe has had, newest first: looked at as pictures, held against each other, named and brought back. */
 export function States({ target, recipe, tabs }: { target: TargetCard; recipe: string; tabs: ReactNode }) {
@@ -43,11 +46,11 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
     return state && picture ? [{ id: state.id, name: nameOf(state), picture }] : [];
   };
   const tiles = shown.map((state): Tile => {
-    const { id, label, conflict, picture, createdAt } = state;
+    const { id, conflict, picture, createdAt } = state;
     return {
       id,
       name: nameOf(state),
-      title: label ? format(new Date(createdAt), 'd MMM yyyy, HH:mm:ss') : nameOf(state),
+      title: timeOf(state),
       picture: pastPicture(picture),
       empty: state.trouble ? 'no picture' : 'weaving …',
       bare: true,
@@ -143,7 +146,7 @@ function StateFoot({
             onKeep={(to) => void name({ id: state.id, label: to.trim() || null }).then(tell)}
           />
           <p className="text-[12.5px] text-soft">
-            {format(new Date(state.createdAt), 'd MMM yyyy, HH:mm:ss')}
+            {timeOf(state)}
             {state.conflict ? ', lost in a conflict' : isNow ? ', the recipe as it is' : ''}
           </p>
         </div>
