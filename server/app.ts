@@ -7,6 +7,7 @@ import { headers, onlyLocal } from './api/guard';
 import { errorHandler, route } from './api/http';
 import { jobRoutes } from './api/jobs';
 import { paletteRoutes } from './api/palettes';
+import { pixelRoutes } from './api/pixels';
 import { patternRoutes } from './api/patterns';
 import { swatchRoutes } from './api/swatches';
 import { recipeRoutes } from './api/recipes';
@@ -14,6 +15,7 @@ import { renewalRoutes } from './api/renewals';
 import { stateRoutes } from './api/states';
 import { stackRoutes } from './api/stacks';
 import { targetRoutes } from './api/targets';
+import { trashRoutes } from './api/trash';
 import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
 import type { Studio } from './jobs/studio';
 
@@ -44,6 +46,7 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
   for (const routes of [
     targetRoutes,
     stackRoutes,
+    pixelRoutes,
     recipeRoutes,
     stateRoutes,
     paletteRoutes,
@@ -52,6 +55,7 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
     exportRoutes,
     jobRoutes,
     renewalRoutes,
+    trashRoutes,
   ])
     api.use(routes(studio));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));

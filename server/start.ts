@@ -11,13 +11,15 @@ import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
 import { coverJob } from './jobs/cover';
-import { pastJob, sweepPast } from './jobs/past';
+import { pastJob } from './jobs/past';
+import { mendJob } from './jobs/mend';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
 import { sheetJob } from './jobs/sheet';
 import { swatchJob } from './jobs/swatch';
-import { type Studio, prepareFolders, sweepStacks } from './jobs/studio';
+import { type Studio, prepareFolders } from './jobs/studio';
 import { Turns } from './jobs/turns';
+import { keepUp, upkeep } from './jobs/upkeep';
 import { Pool } from './render/pool';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
@@ -111,6 +113,8 @@ export async function startAll(options: StartOptions): Promise<Running> {
       uncoverable: new Set(),
       unwoven: new Map(),
       files: new Turns(),
+      whole: new Map(),
+      mending: new Set(),
     };
     jobs.handle('import', importJob(studio));
     jobs.handle('measure', measureJob(studio));
@@ -120,9 +124,11 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('sheet', sheetJob(studio));
     jobs.handle('swatch', swatchJob(studio));
     jobs.handle('past', pastJob(studio));
+    jobs.handle('mend', mendJob(studio));
     undo.push(() => jobs.stop());
-    await sweepStacks(studio);
-    await sweepPast(studio);
+    // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
+    await upkeep(studio, { quiet: true }).catch((fault: unknown) => log.warn(fault, 'the upkeep could not be done'));
+    undo.push(keepUp(studio));
     const app = makeApp(studio, {
       port: () => port,
       web: options.web ?? join(HOME, 'dist/web'),

@@ -75,7 +75,7 @@ describe('covers', () => {
     const turned = await sharp(second.picture).metadata();
     expect([turned.width, turned.height]).toEqual([height, width]);
     expect((await covers()).filter((name) => name.startsWith(id))).toEqual([second.name]);
-    await server.agent().delete(`/api/recipes/${id}`).expect(204);
+    await server.forGood('recipe', id);
     expect((await covers()).filter((name) => name.startsWith(id))).toEqual([]);
   });
 

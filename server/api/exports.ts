@@ -4,19 +4,16 @@ import { UserError } from '../../core/errors';
 import { type Export, ExportEntity, RecipeEntity, RevisionEntity, type Target } from '../db/entities';
 import { renderPayload } from '../jobs/render';
 import { readPicture } from '../jobs/small-picture';
-import { type Studio, dropExport, exportFile, exportsDir } from '../jobs/studio';
+import { type Studio, exportFile, exportsDir } from '../jobs/studio';
+import { putAway } from '../jobs/trash';
 import { depthOf } from '../render/export';
 import { checked, route } from './http';
+import { oneOf } from './one';
 import { targetOf } from './targets';
 
 const request_ = renderPayload.omit({ revision: true }).extend({ revision: z.int().positive().optional() });
 
-async function exportOf(studio: Studio, id: unknown): Promise<Export> {
-  const found =
-    typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(ExportEntity).findOneBy({ id }) : null;
-  if (!found) throw new UserError('no-export', 'There is no such file; it may have been removed.');
-  return found;
-}
+const exportOf = (studio: Studio, id: unknown): Promise<Export> => oneOf(studio, ExportEntity, id, 'file');
 
 export function exportRoutes(studio: Studio): Router {
   const router = Router();
@@ -108,8 +105,7 @@ export function exportRoutes(studio: Studio): Router {
     '/exports/:id',
     route(async (request, response) => {
       const found = await exportOf(studio, request.params.id);
-      await table.delete(found.id);
-      await dropExport(studio.root, found);
+      await putAway(studio, 'export', found.id);
       response.status(204).end();
     }),
   );

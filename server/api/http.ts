@@ -21,10 +21,12 @@ const STATUS: Record<string, number> = {
   'no-recipe': 404,
   'no-swatch': 404,
   'no-state': 404,
-  'no-export': 404,
+  'no-file': 404,
   'no-job': 404,
   'no-pixels': 404,
   'not-found': 404,
+  'not-in-trash': 404,
+  'in-trash': 410,
   conflict: 409,
   'name-taken': 409,
   'in-use': 409,
@@ -32,6 +34,7 @@ const STATUS: Record<string, number> = {
   'foreign-host': 403,
   'foreign-origin': 403,
   'database-gone': 503,
+  'pixels-mending': 503,
   'disk-full': 507,
 };
 

@@ -138,7 +138,7 @@ describe('uploads', () => {
       .set(raw)
       .send(bytes)
       .expect(202);
-    await server.agent().delete(`/api/stacks/${stack}`);
+    await server.forGood('stack', stack);
     expect((await server.jobEnds(body.job)).state).toBe('done');
     const [left] = (await server.agent().get(`/api/targets/${other}/stacks`)).body;
     expect(await readdir(join(server.root, 'stacks'))).toContain(`${left.hash}.fits`);

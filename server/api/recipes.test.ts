@@ -241,7 +241,7 @@ describe('recipes', () => {
       .post(`/api/targets/${target}/exports`)
       .send({ recipeId: made.id, format: 'jpg', depth: 16 })
       .expect(422);
-    await server.agent().delete(`/api/exports/${row.id}`).expect(204);
+    await server.forGood('export', row.id);
     expect(await readdir(join(server.root, 'exports'))).toEqual([]);
   });
 

@@ -6,11 +6,13 @@ import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../db/entities';
 import { thinStates } from '../jobs/past';
 import { knownFigures, measurePayload } from '../jobs/measure';
-import { coversDir, dropCovers, findCover } from '../jobs/cover';
+import { coversDir, findCover } from '../jobs/cover';
 import { findProof, proofPayload } from '../jobs/proof';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
+import { putAway } from '../jobs/trash';
 import { Refusal, checked, route } from './http';
+import { oneOf } from './one';
 import { targetOf } from './targets';
 
 /** With `known`, what has been measured already is all that is asked for. */
@@ -20,12 +22,8 @@ const create = z.strictObject({ body: z.unknown() });
 /** `key` names this very save: sent twice, it counts once. */
 const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown(), key: z.uuid().optional() });
 
-export async function recipeOf(studio: Studio, id: unknown): Promise<StoredRecipe> {
-  const recipe =
-    typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(RecipeEntity).findOneBy({ id }) : null;
-  if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
-  return recipe;
-}
+export const recipeOf = (studio: Studio, id: unknown): Promise<StoredRecipe> =>
+  oneOf(studio, RecipeEntity, id, 'recipe');
 
 /**
  * Saves a new revision. One whose parent is no longer the newest is kept as well, and refused with the newest. One that was saved before, by
@@ -138,8 +136,7 @@ export function recipeRoutes(studio: Studio): Router {
     '/recipes/:id',
     route(async (request, response) => {
       const recipe = await recipeOf(studio, request.params.id);
-      await table.delete(recipe.id);
-      await dropCovers(studio, [recipe]);
+      await putAway(studio, 'recipe', recipe.id);
       response.status(204).end();
     }),
   );

@@ -1,16 +1,12 @@
-import { open } from 'node:fs/promises';
-import { join } from 'node:path';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { TILE, levelSize } from '../../core/raster/levels';
 import { guessWavelength } from '../../core/stack/filter';
-import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type Stack, StackEntity } from '../db/entities';
-import { type Studio, dropUnused, pixelId, stackInfo } from '../jobs/studio';
-import { PIXEL_ID, pyramidDir } from '../render/pyramid';
-import { levelFile, tileOffset } from '../render/sources';
+import { type Studio, pixelId, stackInfo } from '../jobs/studio';
+import { putAway } from '../jobs/trash';
 import { checked, route } from './http';
+import { oneOf } from './one';
 import { targetOf } from './targets';
 
 const patch = z.strictObject({
@@ -36,12 +32,7 @@ function view(stack: Stack) {
   };
 }
 
-async function stackOf(studio: Studio, id: unknown): Promise<Stack> {
-  const stack =
-    typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(StackEntity).findOneBy({ id }) : null;
-  if (!stack) throw new UserError('no-stack', 'There is no such stack; it may have been removed.');
-  return stack;
-}
+const stackOf = (studio: Studio, id: unknown): Promise<Stack> => oneOf(studio, StackEntity, id, 'stack');
 
 /** Names of the recipes that use a stack. */
 async function recipesWith(studio: Studio, stack: Stack): Promise<string[]> {
@@ -51,7 +42,8 @@ async function recipesWith(studio: Studio, stack: Stack): Promise<string[]> {
     const revision = await studio.data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: recipe.id, number: recipe.revision });
-    if (revision && JSON.stringify(parseRecipe(revision.body)).includes(`"stack":${JSON.stringify(stack.name)}`))
+    // Looked for in what was stored, be it a recipe that this version cannot read.
+    if (revision && JSON.stringify(revision.body).includes(`"stack":${JSON.stringify(stack.name)}`))
       using.push(recipe.name);
   }
   return using;
@@ -157,42 +149,8 @@ export function stackRoutes(studio: Studio): Router {
       const using = await recipesWith(studio, stack);
       if (using.length > 0)
         throw new UserError('in-use', `${stack.name} is used in ${using.join(', ')}; take it out there first.`);
-      await table.delete(stack.id);
-      await dropUnused(studio, stack);
+      await putAway(studio, 'stack', stack.id);
       response.status(204).end();
-    }),
-  );
-
-  const tile = z.object({
-    pixels: z.string().regex(PIXEL_ID),
-    level: z.coerce.number().int().min(0).max(20),
-    plane: z.coerce.number().int().min(0).max(2),
-    tx: z.coerce.number().int().min(0).max(1000),
-    ty: z.coerce.number().int().min(0).max(1000),
-    width: z.coerce.number().int().min(1).max(200_000),
-    height: z.coerce.number().int().min(1).max(200_000),
-  });
-
-  // The size stands in the address, so that a tile needs no look into the database; it can only move the offset within the file.
-  router.get(
-    '/pixels/:pixels/:width/:height/:level/:plane/:tx/:ty',
-    route(async (request, response) => {
-      const { pixels, level, plane, tx, ty, width, height } = checked(tile, request.params);
-      const offset = tileOffset(levelSize(width, level), levelSize(height, level), plane, tx, ty);
-      const size = TILE * TILE * 4;
-      const file = await open(join(pyramidDir(studio.root, pixels), levelFile(level))).catch(() => {
-        throw new UserError('no-pixels', 'These pixels are not on this disk; import the stack again.');
-      });
-      try {
-        const buffer = Buffer.allocUnsafe(size);
-        const { bytesRead } = await file.read(buffer, 0, size, offset);
-        if (bytesRead !== size) throw new UserError('no-pixels', 'There is no such tile.');
-        response
-          .set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': 'public, max-age=31536000, immutable' })
-          .end(buffer);
-      } finally {
-        await file.close();
-      }
     }),
   );
   return router;

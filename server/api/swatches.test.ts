@@ -84,7 +84,7 @@ describe('swatches', () => {
     await server.agent().patch(`/api/swatches/${id}`).send({ name: 'Quiet', note: 'for print' }).expect(200);
     expect((await list())[0]).toMatchObject({ name: 'Quiet', note: 'for print' });
     expect(await pictures()).toHaveLength(2);
-    await server.agent().delete(`/api/swatches/${id}`).expect(204);
+    await server.forGood('swatch', id);
     expect(await pictures()).toHaveLength(1);
     await server.agent().get(`/api/swatches/${id}`).expect(404);
   });
@@ -118,7 +118,7 @@ describe('swatches', () => {
   });
 
   it('go with their target', async () => {
-    await server.agent().delete(`/api/targets/${target}`).expect(204);
+    await server.forGood('target', target);
     expect(await pictures()).toEqual([]);
   });
 });

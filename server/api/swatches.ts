@@ -6,8 +6,10 @@ import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, type Swatch, SwatchEntity } from '../db/entities';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
-import { dropPictures, swatchesDir, weaveSwatch } from '../jobs/swatch';
+import { swatchesDir, weaveSwatch } from '../jobs/swatch';
+import { putAway } from '../jobs/trash';
 import { checked, route } from './http';
+import { oneOf } from './one';
 import { targetOf } from './targets';
 
 const name = z.string().trim().min(1, 'give the swatch a name').max(200);
@@ -28,11 +30,7 @@ export function swatchRoutes(studio: Studio): Router {
   const router = Router();
   const table = studio.data.getRepository(SwatchEntity);
 
-  async function swatchOf(id: unknown): Promise<Swatch> {
-    const swatch = typeof id === 'string' && id.length <= 36 ? await table.findOneBy({ id }) : null;
-    if (!swatch) throw new UserError('no-swatch', 'There is no such swatch; it may have been removed.');
-    return swatch;
-  }
+  const swatchOf = (id: unknown): Promise<Swatch> => oneOf(studio, SwatchEntity, id, 'swatch');
 
   router.get(
     '/targets/:id/swatches',
@@ -103,8 +101,7 @@ export function swatchRoutes(studio: Studio): Router {
     '/swatches/:id',
     route(async (request, response) => {
       const swatch = await swatchOf(request.params.id);
-      await table.delete(swatch.id);
-      await dropPictures(studio, [swatch]);
+      await putAway(studio, 'swatch', swatch.id);
       response.status(204).end();
     }),
   );

@@ -2,23 +2,16 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
-import { UserError } from '../../core/errors';
-import { ExportEntity, RecipeEntity, StackEntity, SwatchEntity, type Target, TargetEntity } from '../db/entities';
-import { dropCovers } from '../jobs/cover';
-import { dropSheet } from '../jobs/sheet';
-import { dropPictures } from '../jobs/swatch';
-import { type Studio, dropExport, dropUnused } from '../jobs/studio';
+import { RecipeEntity, StackEntity, SwatchEntity, type Target, TargetEntity } from '../db/entities';
+import type { Studio } from '../jobs/studio';
+import { putAway } from '../jobs/trash';
 import { checked, route } from './http';
+import { oneOf } from './one';
 
 const body = z.strictObject({ name: z.string().trim().min(1, 'a target needs a name').max(200) });
 
 /** The target with that id. */
-export async function targetOf(studio: Studio, id: unknown): Promise<Target> {
-  const target =
-    typeof id === 'string' && id.length <= 36 ? await studio.data.getRepository(TargetEntity).findOneBy({ id }) : null;
-  if (!target) throw new UserError('no-target', 'There is no such target; it may have been removed.');
-  return target;
-}
+export const targetOf = (studio: Studio, id: unknown): Promise<Target> => oneOf(studio, TargetEntity, id, 'target');
 
 /** What the shelf shows of a target. */
 async function card(studio: Studio, target: Target) {
@@ -79,16 +72,7 @@ export function targetRoutes(studio: Studio): Router {
     '/targets/:id',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
-      const exports = await studio.data.getRepository(ExportEntity).findBy({ targetId: target.id });
-      const recipes = await studio.data.getRepository(RecipeEntity).findBy({ targetId: target.id });
-      const swatches = await studio.data.getRepository(SwatchEntity).findBy({ targetId: target.id });
-      await table.delete(target.id);
-      for (const stack of stacks) await dropUnused(studio, stack);
-      for (const found of exports) await dropExport(studio.root, found);
-      await dropCovers(studio, recipes);
-      await dropSheet(studio, target.id);
-      await dropPictures(studio, swatches);
+      await putAway(studio, 'target', target.id);
       response.status(204).end();
     }),
   );

@@ -11,7 +11,9 @@ import { UserError } from '../../core/errors';
 import { StackEntity } from '../db/entities';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
+import { setLacking } from '../jobs/mend';
 import { type Studio, stackFile } from '../jobs/studio';
+import { seeAgain } from '../jobs/wholeness';
 import { needRoom, pyramidBytes } from '../system/room';
 import { checked, route } from './http';
 import { targetOf } from './targets';
@@ -88,8 +90,20 @@ const baseName = (name: string): string =>
 
 /** What became of a file: it is being imported, or it is here already. */
 type Taken =
-  | { readonly again: true; readonly stack: string; readonly name: string }
+  | {
+      readonly again: true;
+      readonly stack: string;
+      readonly name: string;
+      /** Its file was missing or damaged, and has come again. */
+      readonly mended?: true;
+    }
   | { readonly again: false; readonly job: string };
+
+/** Puts a file that has come where files lie; no stack lacks it any more. */
+async function putInPlace(studio: Studio, incoming: string, hash: string): Promise<void> {
+  await rename(incoming, stackFile(studio.root, hash));
+  await setLacking(studio, hash, null);
+}
 
 /**
  * Takes a file in, whichever way it comes: written to disk and hashed, opened once before anything is promised, then left to an import.
@@ -114,7 +128,7 @@ async function takeFile(
     const already = await table.findOneBy({ targetId, hash });
     if (already && replace !== undefined && already.id !== replace)
       throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
-    if (already) return { again: true, stack: already.id, name: already.name };
+    if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
     const file = await openFile(incoming, fileName);
     try {
@@ -122,9 +136,14 @@ async function takeFile(
     } finally {
       await file.close();
     }
+    if (already) {
+      await studio.files.take(hash, () => putInPlace(studio, incoming, hash));
+      void seeAgain(studio, already);
+      return { again: true, stack: already.id, name: already.name, mended: true };
+    }
     const payload = { hash, fileName, ...(replace !== undefined && { into: replace }) };
     const job = await studio.files.take(hash, async () => {
-      await rename(incoming, stackFile(studio.root, hash));
+      await putInPlace(studio, incoming, hash);
       return studio.jobs.add('import', targetId, fileName, payload);
     });
     return { again: false, job: job.id };

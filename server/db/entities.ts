@@ -11,6 +11,8 @@ import type {
   StoredPalette,
   StoredPattern,
   Renewal,
+  Setting,
+  UpkeepNote,
 } from './rows';
 
 export type * from './rows';
@@ -19,6 +21,8 @@ const id = { type: 'varchar', length: 36, primary: true } as const;
 const ref = { type: 'varchar', length: 36 } as const;
 const created = { type: 'datetime', precision: 3, createDate: true } as const;
 const updated = { type: 'datetime', precision: 3, updateDate: true } as const;
+/** Set while something lies in the trash: it is then found only where that is asked for. */
+const trashed = { type: 'datetime', precision: 3, nullable: true, deleteDate: true } as const;
 const json = { type: 'json' } as const;
 /** JSON as bytes: a text of megabytes, such as a list of stars, would be searched for what must be escaped, on the thread that answers requests. */
 const packed = {
@@ -31,7 +35,7 @@ const packed = {
 
 export const TargetEntity = new EntitySchema<Target>({
   name: 'targets',
-  columns: { id, name: { type: 'varchar', length: 200 }, createdAt: created },
+  columns: { id, name: { type: 'varchar', length: 200 }, createdAt: created, deletedAt: trashed },
 });
 
 export const StackEntity = new EntitySchema<Stack>({
@@ -57,7 +61,9 @@ export const StackEntity = new EntitySchema<Stack>({
     figures: json,
     edgeZeros: { type: 'double' },
     edgesBlank: { type: 'boolean' },
+    lacking: { type: 'varchar', length: 16, nullable: true },
     createdAt: created,
+    deletedAt: trashed,
   },
 });
 
@@ -70,6 +76,7 @@ export const RecipeEntity = new EntitySchema<StoredRecipe>({
     revision: { type: 'int' },
     createdAt: created,
     updatedAt: updated,
+    deletedAt: trashed,
   },
 });
 
@@ -97,7 +104,7 @@ export const JobEntity = new EntitySchema<Job>({
   columns: {
     id,
     kind: { type: 'varchar', length: 16 },
-    targetId: ref,
+    targetId: { ...ref, nullable: true },
     state: { type: 'varchar', length: 16 },
     title: { type: 'varchar', length: 255 },
     payload: json,
@@ -127,6 +134,7 @@ export const ExportEntity = new EntitySchema<Export>({
     request: { ...json, nullable: true },
     sum: { type: 'varchar', length: 64, nullable: true },
     createdAt: created,
+    deletedAt: trashed,
   },
 });
 
@@ -178,7 +186,18 @@ export const SwatchEntity = new EntitySchema<Swatch>({
     picture: { type: 'varchar', length: 80, nullable: true },
     trouble: { type: 'varchar', length: 500, nullable: true },
     createdAt: created,
+    deletedAt: trashed,
   },
+});
+
+export const UpkeepEntity = new EntitySchema<UpkeepNote>({
+  name: 'upkeep',
+  columns: { id, kind: { type: 'varchar', length: 16 }, says: { type: 'varchar', length: 1000 }, createdAt: created },
+});
+
+export const SettingEntity = new EntitySchema<Setting>({
+  name: 'settings',
+  columns: { name: { type: 'varchar', length: 64, primary: true }, value: json },
 });
 
 export const ENTITIES = [
@@ -193,4 +212,6 @@ export const ENTITIES = [
   PatternEntity,
   RenewalEntity,
   SwatchEntity,
+  UpkeepEntity,
+  SettingEntity,
 ];

@@ -173,6 +173,60 @@ class OneFileOneStack1764000000009 implements MigrationInterface {
   }
 }
 
+/** What is removed lies in a trash first. There it takes no name from others, and its file may be brought again. */
+class Trash1764000000010 implements MigrationInterface {
+  readonly name = 'Trash1764000000010';
+
+  async up(runner: QueryRunner): Promise<void> {
+    for (const table of ['targets', 'stacks', 'recipes', 'swatches', 'exports'])
+      await runner.query(`ALTER TABLE ${table} ADD COLUMN IF NOT EXISTS deletedAt datetime(3) NULL`);
+    await runner.query(
+      'ALTER TABLE stacks ADD COLUMN IF NOT EXISTS live tinyint AS (IF(deletedAt IS NULL, 1, NULL)) PERSISTENT',
+    );
+    await runner.query('CREATE UNIQUE INDEX IF NOT EXISTS stack_live_name ON stacks (targetId, name, live)');
+    await runner.query('ALTER TABLE stacks DROP KEY IF EXISTS stack_name');
+    const twice: unknown[] = await runner.query(
+      'SELECT 1 FROM stacks WHERE live = 1 GROUP BY targetId, hash HAVING COUNT(*) > 1 LIMIT 1',
+    );
+    if (twice.length === 0)
+      await runner.query('CREATE UNIQUE INDEX IF NOT EXISTS stack_live_file ON stacks (targetId, hash, live)');
+    await runner.query('ALTER TABLE stacks DROP KEY IF EXISTS stack_file');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DELETE FROM stacks WHERE deletedAt IS NOT NULL');
+    await runner.query('CREATE UNIQUE INDEX IF NOT EXISTS stack_name ON stacks (targetId, name)');
+    await runner.query(
+      'ALTER TABLE stacks DROP KEY IF EXISTS stack_live_file, DROP KEY stack_live_name, DROP COLUMN live',
+    );
+    for (const table of ['targets', 'stacks', 'recipes', 'swatches', 'exports'])
+      await runner.query(`ALTER TABLE ${table} DROP COLUMN deletedAt`);
+  }
+}
+
+/** What was mended and put away, what is set for the whole house, and stacks whose file is gone or damaged. */
+class Upkeep1764000000011 implements MigrationInterface {
+  readonly name = 'Upkeep1764000000011';
+
+  async up(runner: QueryRunner): Promise<void> {
+    await runner.query(
+      'CREATE TABLE IF NOT EXISTS upkeep (id varchar(36) PRIMARY KEY, kind varchar(16) NOT NULL, says varchar(1000) NOT NULL, createdAt datetime(3) NOT NULL DEFAULT current_timestamp(3), KEY upkeep_time (createdAt))',
+    );
+    await runner.query('CREATE TABLE IF NOT EXISTS settings (name varchar(64) PRIMARY KEY, value json NOT NULL)');
+    await runner.query('ALTER TABLE stacks ADD COLUMN IF NOT EXISTS lacking varchar(16) NULL');
+    // Work on the whole house is of no target.
+    await runner.query('ALTER TABLE jobs MODIFY targetId varchar(36) NULL');
+  }
+
+  async down(runner: QueryRunner): Promise<void> {
+    await runner.query('DROP TABLE upkeep');
+    await runner.query('DROP TABLE settings');
+    await runner.query('DELETE FROM jobs WHERE targetId IS NULL');
+    await runner.query('ALTER TABLE jobs MODIFY targetId varchar(36) NOT NULL');
+    await runner.query('ALTER TABLE stacks DROP COLUMN lacking');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
@@ -184,4 +238,6 @@ export const MIGRATIONS = [
   Renewals1764000000007,
   NamedStates1764000000008,
   OneFileOneStack1764000000009,
+  Trash1764000000010,
+  Upkeep1764000000011,
 ];

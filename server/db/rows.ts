@@ -5,8 +5,14 @@ import type { Card } from '../../core/fits/cards';
 import type { Recipe } from '../../core/recipe/schema';
 import type { PlaneSummary } from '../../core/stats/summary';
 
+/** What can be put into the trash. */
+export interface Trashable {
+  /** When that was; null while it is not there. */
+  deletedAt: Date | null;
+}
+
 /** One object in the sky. */
-export interface Target {
+export interface Target extends Trashable {
   id: string;
   name: string;
   createdAt: Date;
@@ -19,7 +25,7 @@ export interface StackFigures {
 }
 
 /** An imported file as it stands in a target. Its pixels lie in files named by `hash`, `divisor` and `edgesBlank`. */
-export interface Stack {
+export interface Stack extends Trashable {
   id: string;
   targetId: string;
   /** Name by which recipes know it; unique in its target. */
@@ -44,10 +50,12 @@ export interface Stack {
   /** Share of the pixels that are zeros joined to the edge, and whether they are taken for no data. */
   edgeZeros: number;
   edgesBlank: boolean;
+  /** Why its pixels cannot be had: its file is not there, or is damaged. */
+  lacking: 'missing' | 'damaged' | null;
   createdAt: Date;
 }
 
-export interface StoredRecipe {
+export interface StoredRecipe extends Trashable {
   id: string;
   targetId: string;
   name: string;
@@ -77,13 +85,27 @@ export interface Measurement {
   createdAt: Date;
 }
 
-export type JobKind = 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch' | 'past';
+export type JobKind =
+  | 'import'
+  | 'measure'
+  | 'render'
+  | 'proof'
+  | 'cover'
+  | 'sheet'
+  | 'swatch'
+  | 'past'
+  | 'mend'
+  | 'verify'
+  | 'archive'
+  | 'restore'
+  | 'backup';
 export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {
   id: string;
   kind: JobKind;
-  targetId: string;
+  /** Null for work on the whole house. */
+  targetId: string | null;
   state: JobState;
   title: string;
   payload: unknown;
@@ -96,7 +118,7 @@ export interface Job {
 }
 
 /** A kept state of a recipe, with its picture. It stays as it is, whatever becomes of the recipe. */
-export interface Swatch {
+export interface Swatch extends Trashable {
   id: string;
   targetId: string;
   /** The recipe whose state it was; that may have been removed since. */
@@ -112,7 +134,7 @@ export interface Swatch {
 }
 
 /** A written file and how it was made. */
-export interface Export {
+export interface Export extends Trashable {
   id: string;
   targetId: string;
   recipeId: string;
@@ -159,4 +181,18 @@ export interface Renewal {
   after: StackFacts;
   kept: readonly { recipeId: string; swatchId: string }[];
   createdAt: Date;
+}
+
+/** Something that went on by itself, for whoever asks how the house is. */
+export interface UpkeepNote {
+  id: string;
+  kind: 'swept' | 'mended' | 'damaged' | 'backup';
+  says: string;
+  createdAt: Date;
+}
+
+/** Something that is set for the whole house. */
+export interface Setting {
+  name: string;
+  value: unknown;
 }

@@ -14,6 +14,7 @@ import type { JobHandler } from './jobs';
 import { PICTURE_NAME } from './small-picture';
 import { openStacks, type Studio } from './studio';
 import { wovenSmall } from './woven-small';
+import { seeWhole } from './wholeness';
 
 export const coversDir = (root: string): string => join(root, 'covers');
 
@@ -76,6 +77,7 @@ export const coverJob =
     const { name } = made;
     if ((await coversOf(studio, recipeId)).includes(name)) return { recipeId, name };
     try {
+      await seeWhole(studio, made.targetId, { recipe: made.recipe });
       const bytes = await wovenSmall(studio, made, run);
       await writeWhole(join(coversDir(studio.root), name), [bytes]);
       await dropBut(studio, [recipeId], name);

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter, setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
-import { type DataSource, type FindOperator, In, Not } from 'typeorm';
+import { type DataSource, type FindOperator, In, IsNull, Not } from 'typeorm';
 import { UserError, sentenceOf } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
@@ -14,6 +14,8 @@ const AGAIN = 1000;
 /** What a handler may use: the way to stop, and the way to say how far it is. */
 export interface JobRun {
   readonly job: Job;
+  /** The job's target; empty for work on the whole house. */
+  readonly targetId: string;
   readonly signal: AbortSignal;
   readonly progress: (share: number) => void;
 }
@@ -24,6 +26,7 @@ export type JobHandler = (run: JobRun) => Promise<unknown>;
 export class Jobs {
   readonly events = new EventEmitter();
   private readonly running = new Map<string, AbortController>();
+  private readonly mending = new Set<string>();
   private handlers = new Map<JobKind, JobHandler>();
   private stopping = false;
   private waking = Promise.resolve();
@@ -58,7 +61,7 @@ export class Jobs {
     this.wake();
   }
 
-  async add(kind: JobKind, targetId: string, title: string, payload: unknown): Promise<Job> {
+  async add(kind: JobKind, targetId: string | null, title: string, payload: unknown): Promise<Job> {
     const table = this.data.getRepository(JobEntity);
     const job = await table.save({
       id: randomUUID(),
@@ -111,8 +114,10 @@ export class Jobs {
   }
 
   /** Whether a job of a kind and with this payload is queued or at work. */
-  async isComing(kind: JobKind, targetId: string, payload: unknown): Promise<boolean> {
-    const rows = await this.data.getRepository(JobEntity).findBy({ kind, targetId, state: In(['queued', 'running']) });
+  async isComing(kind: JobKind, targetId: string | null, payload: unknown): Promise<boolean> {
+    const rows = await this.data
+      .getRepository(JobEntity)
+      .findBy({ kind, targetId: targetId ?? IsNull(), state: In(['queued', 'running']) });
     return rows.some((row) => JSON.stringify(row.payload) === JSON.stringify(payload));
   }
 
@@ -122,31 +127,68 @@ export class Jobs {
     const of = (kinds: FindOperator<JobKind> | JobKind) =>
       table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
     const pictures: JobKind[] = ['cover', 'swatch'];
-    const others = await of(Not(In(['measure', 'past', ...pictures])));
-    return [...(await of('measure')), ...others, ...(await of('past')), ...(await of(In(pictures)))];
+    const others = await of(Not(In(['mend', 'measure', 'past', ...pictures])));
+    return [
+      ...(await of('mend')),
+      ...(await of('measure')),
+      ...others,
+      ...(await of('past')),
+      ...(await of(In(pictures))),
+    ];
   }
 
   private async fill(): Promise<void> {
     if (this.stopping) return;
     for (const job of await this.queued()) {
-      const spare = job.kind === 'measure' ? 1 : 0;
-      if (this.running.size >= this.width + spare || this.running.has(job.id)) continue;
+      if (this.running.has(job.id) || !this.hasPlace(job.kind)) continue;
       const controller = new AbortController();
       // Every band of a job listens for its end.
       setMaxListeners(0, controller.signal);
       this.running.set(job.id, controller);
+      if (job.kind === 'mend') this.mending.add(job.id);
       job.state = 'running';
       job.attempts += 1;
       try {
         await this.data.getRepository(JobEntity).update(job.id, { state: job.state, attempts: job.attempts });
       } catch (fault) {
         // The database is away: the place is given back, and the job stays in the queue until it can be read again.
-        this.running.delete(job.id);
+        this.leave(job);
         throw fault;
       }
       this.tell(job);
       void this.run(job, controller);
     }
+  }
+
+  /** Mending has a place of its own, since others wait for it; there is one more for what the screen waits for. */
+  private hasPlace(kind: JobKind): boolean {
+    if (kind === 'mend') return this.mending.size === 0;
+    return this.running.size - this.mending.size < this.width + (kind === 'measure' ? 1 : 0);
+  }
+
+  private leave({ id }: Job): void {
+    this.running.delete(id);
+    this.mending.delete(id);
+  }
+
+  /** How a job ends; waits for it. */
+  async end(id: string): Promise<Pick<Job, 'state' | 'message'>> {
+    const ended = (job: Pick<Job, 'state'>): boolean => !['queued', 'running'].includes(job.state);
+    return new Promise((resolve, reject) => {
+      const told = (job: PublicJob): void => {
+        if (job.id === id && ended(job)) leave(job);
+      };
+      const leave = (job: Pick<Job, 'state' | 'message'>): void => {
+        this.events.off('job', told);
+        resolve(job);
+      };
+      this.events.on('job', told);
+      // It may have ended before anyone listened.
+      this.data
+        .getRepository(JobEntity)
+        .findOneBy({ id })
+        .then((job) => job && ended(job) && leave(job), reject);
+    });
   }
 
   private async run(job: Job, controller: AbortController): Promise<void> {
@@ -163,7 +205,7 @@ export class Jobs {
     try {
       const handler = this.handlers.get(job.kind);
       if (!handler) throw new Error(`no handler for ${job.kind}`);
-      const result = await handler({ job, signal, progress });
+      const result = await handler({ job, targetId: job.targetId ?? '', signal, progress });
       await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
     } catch (fault) {
       if (this.stopping) this.log.info({ job: job.id }, 'a job was put down until the next start');
@@ -174,7 +216,7 @@ export class Jobs {
         await this.finish(job, { state: 'failed', message: sentenceOf(known ?? fault) });
       }
     } finally {
-      this.running.delete(job.id);
+      this.leave(job);
       this.wake();
     }
   }

@@ -37,6 +37,9 @@ function readMark(root: string, pixels: string): z.output<typeof markSchema> | u
   return mark && (mark.boot === undefined || mark.boot === BOOT) ? mark : undefined;
 }
 
+/** Whether pixels are those of an image that was made, not of a stack. */
+export const isImageMade = (root: string, pixels: string): boolean => existsSync(markOf(root, pixels));
+
 /** Whether an image lies there whole. */
 export const isOnDisk = ({ root }: Studio, pixels: string): boolean => readMark(root, pixels) !== undefined;
 
@@ -82,9 +85,25 @@ async function seeToDisk(root: string, pixels: string): Promise<void> {
   await utimes(path, atime, mtime);
 }
 
-/** The images of a recipe that lie on disk, for whoever makes others of them. */
-export function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe): StoredImages {
+/** Whether an image on disk is what was written, looked at once in a run; one that is not is taken away. */
+async function isWhole(studio: Studio, pixels: string): Promise<boolean> {
+  if (studio.whole.has(pixels)) return true;
+  const dir = pyramidDir(studio.root, pixels);
+  if (typeof (await studio.pool.check(dir)) === 'object') {
+    await rm(dir, { recursive: true, force: true });
+    return false;
+  }
+  studio.whole.set(pixels, Promise.resolve());
+  return true;
+}
+
+/** The images of a recipe that lie on disk, whole, for whoever makes others of them. */
+export async function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe): Promise<StoredImages> {
   const candidates = new Set(keptIn(graph, recipe));
+  for (const index of candidates) {
+    const pixels = pictureId(graph, index);
+    if (isOnDisk(studio, pixels)) await isWhole(studio, pixels);
+  }
   const { width, height } = graph.frame;
   return {
     has: (index) => candidates.has(index) && isOnDisk(studio, pictureId(graph, index)),

@@ -19,6 +19,7 @@ import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
 import { type Studio, figureStore, openStacks } from './studio';
+import { seeWhole } from './wholeness';
 
 export const measurePayload = z.strictObject({
   recipe: z.unknown(),
@@ -99,14 +100,15 @@ export async function knownFigures(
 /** Measures what is missing; the figures go into the database, where the page asks for them again. */
 export const measureJob =
   (studio: Studio): JobHandler =>
-  async ({ job, signal, progress }) => {
+  async ({ job, targetId, signal, progress }) => {
     const { hopeless } = studio;
     const { paths, also, ...payload } = measurePayload.parse(job.payload);
     const recipe = parseRecipe(payload.recipe);
-    const stacks = await openStacks(studio, job.targetId);
+    await seeWhole(studio, targetId, { recipe, urgent: true });
+    const stacks = await openStacks(studio, targetId);
     const { graph, scene } = sceneOf(recipe, stacks);
     const store = figureStore(studio.data);
-    const stored = imagesOnDisk(studio, graph, recipe);
+    const stored = await imagesOnDisk(studio, graph, recipe);
     const how = { signal, onProgress: progress, store, stored, urgent: true };
     const measure = (figures: readonly PlannedFigure[]) =>
       new Executor(studio.pool, graph, scene, how).measure(undefined, figures);

@@ -14,6 +14,7 @@ import { PICTURE_NAME } from './small-picture';
 import { openStacks, type Studio } from './studio';
 import { thinned } from './thin';
 import { wovenSmall } from './woven-small';
+import { seeWhole } from './wholeness';
 
 export const pastDir = (root: string): string => join(root, 'past');
 
@@ -60,7 +61,8 @@ export const pastJob =
 
 async function woven(studio: Studio, { id, body }: Revision, run: JobRun): Promise<string> {
   const recipe = parseRecipe(body);
-  const { graph, scene } = sceneOf(recipe, await openStacks(studio, run.job.targetId));
+  await seeWhole(studio, run.targetId, { recipe });
+  const { graph, scene } = sceneOf(recipe, await openStacks(studio, run.targetId));
   const node = nodeNamed(graph, recipe);
   const bytes = await wovenSmall(studio, { graph, scene, recipe, node }, run, ACROSS);
   const name = `${id}.${keyOf(pictureId(graph, node))}.jpg`;
@@ -81,19 +83,14 @@ async function dropOldest(studio: Studio): Promise<void> {
 const dropPicture = (studio: Studio, name: string): Promise<void> =>
   rm(join(pastDir(studio.root), name), { force: true });
 
-/** Takes away the pictures of states that are gone. */
-export async function sweepPast(studio: Studio): Promise<void> {
-  const table = studio.data.getRepository(RevisionEntity);
-  for (const [id, name] of await pastPictures(studio))
-    if (!(await table.existsBy({ id }))) await dropPicture(studio, name);
-}
-
 /** Lets go of the earlier states of a recipe that its age allows to, see `./thin`. */
 export async function thinStates(studio: Studio, recipeId: string, now = Date.now()): Promise<void> {
   const table = studio.data.getRepository(RevisionEntity);
   const select = { id: true, number: true, conflict: true, label: true, createdAt: true } as const;
   const states = await table.find({ where: { recipeId }, select });
-  const files = await studio.data.getRepository(ExportEntity).find({ where: { recipeId }, select: { revision: true } });
+  const files = await studio.data
+    .getRepository(ExportEntity)
+    .find({ where: { recipeId }, select: { revision: true }, withDeleted: true });
   const gone = thinned(states, new Set(files.map(({ revision }) => revision)), now);
   if (gone.length === 0) return;
   await table.delete(gone);

@@ -10,6 +10,7 @@ import { hasRoom, pyramidBytes } from '../system/room';
 import type { JobHandler } from './jobs';
 import { tidyDisk, imagesOnDisk, isOnDisk, lookedAt, putOnDisk } from './kept-images';
 import { type Studio, figureStore, openStacks } from './studio';
+import { seeWhole } from './wholeness';
 
 export const proofPayload = z.strictObject({ recipe: z.unknown(), path: z.string().max(200) });
 
@@ -43,10 +44,11 @@ export async function findProof(
  */
 export const proofJob =
   (studio: Studio): JobHandler =>
-  async ({ job, signal, progress }) => {
+  async ({ job, targetId, signal, progress }) => {
     const { recipe: raw, path } = proofPayload.parse(job.payload);
     const recipe = parseRecipe(raw);
-    const { graph, scene, node } = await open(studio, job.targetId, recipe, path);
+    await seeWhole(studio, targetId, { recipe });
+    const { graph, scene, node } = await open(studio, targetId, recipe, path);
     const wanted = [...keptIn(graph, recipe, node), node].filter((index) => !isOnDisk(studio, pictureId(graph, index)));
     const bytes = wanted.reduce(
       (sum, index) => sum + pyramidBytes({ ...graph.frame, planes: graph.nodes[index].planes }),
@@ -55,7 +57,7 @@ export const proofJob =
     // The picture can be looked at without; the page says by itself that the disk is nearly full.
     if (!(await hasRoom(studio.root, bytes))) return null;
     const store = figureStore(studio.data);
-    const stored = imagesOnDisk(studio, graph, recipe);
+    const stored = await imagesOnDisk(studio, graph, recipe);
     // Disks have time for earlier images while threads weave.
     const tidied = studio.files.take('proofs', () => tidyDisk(studio.root));
     const weave = async (i: number, index: number): Promise<void> => {

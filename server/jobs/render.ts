@@ -14,6 +14,7 @@ import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
 import { smallPicture } from './small-picture';
 import { type Studio, exportFile, figureStore, openStacks, previewFile, sizeOf } from './studio';
+import { seeWhole } from './wholeness';
 
 export const renderPayload = z.strictObject({
   recipeId: z.uuid(),
@@ -56,7 +57,7 @@ function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<st
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
   (studio: Studio): JobHandler =>
-  async ({ job, signal, progress }) => {
+  async ({ job, targetId, signal, progress }) => {
     const payload = renderPayload.parse(job.payload);
     const { data } = studio;
     const recipeRow = await data.getRepository(RecipeEntity).findOneBy({ id: payload.recipeId });
@@ -65,8 +66,9 @@ export const renderJob =
       .findOneBy({ recipeId: payload.recipeId, number: payload.revision });
     if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
     const recipe = parseRecipe(revision.body);
-    const stacks = await openStacks(studio, job.targetId);
-    const target = await data.getRepository(TargetEntity).findOneBy({ id: job.targetId });
+    await seeWhole(studio, targetId, { recipe });
+    const stacks = await openStacks(studio, targetId);
+    const target = await data.getRepository(TargetEntity).findOneBy({ id: targetId });
     await needRoom(studio.root, mostBytes(payload, stacks), 'Writing this file');
     const rendered = await render(studio.pool, recipe, stacks, payload.node, {
       signal,
@@ -100,7 +102,7 @@ export const renderJob =
     signal.throwIfAborted();
     await data.getRepository(ExportEntity).insert({
       id,
-      targetId: job.targetId,
+      targetId,
       recipeId: payload.recipeId,
       revision: payload.revision,
       fileName: fileNameOf(payload.called, {

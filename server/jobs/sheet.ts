@@ -23,6 +23,7 @@ import type { JobHandler, JobRun } from './jobs';
 import { follow } from './measure';
 import { smallLevel, smallPicture } from './small-picture';
 import { figureStore, openStacks, type Studio } from './studio';
+import { seeWhole } from './wholeness';
 
 export const sheetsDir = (root: string): string => join(root, 'sheets');
 
@@ -119,7 +120,8 @@ async function weave(studio: Studio, stacks: Map<string, OpenStack>, recipe: Rec
 export const sheetJob =
   (studio: Studio): JobHandler =>
   async (run) => {
-    const { targetId } = run.job;
+    const { targetId } = run;
+    await seeWhole(studio, targetId);
     const { entries } = await sheetOf(studio, targetId);
     const stacks = await openStacks(studio, targetId);
     const wanted = entries.filter(({ picture, ready, trouble }) => picture && !ready && !trouble);

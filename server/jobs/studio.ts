@@ -31,6 +31,10 @@ export interface Studio {
   readonly unwoven: Map<string, string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
   readonly files: Turns;
+  /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */
+  readonly whole: Map<string, Promise<void>>;
+  /** Pixels that were doubted and are being seen to. */
+  readonly mending: Set<string>;
 }
 
 /** What decides on a stack's pixels. */
@@ -123,18 +127,18 @@ export async function prepareFolders(root: string): Promise<void> {
 }
 
 /** Imports that are under way or still to come, of a file where one is named. */
-async function importsUnderWay(data: DataSource): Promise<{ id: string; hash?: string }[]> {
+export async function importsUnderWay(data: DataSource): Promise<{ id: string; hash?: string }[]> {
   const jobs = await data.getRepository(JobEntity).findBy({ kind: 'import', state: In(['queued', 'running']) });
   return jobs.map(({ id, payload }) => ({ id, hash: (payload as { hash?: string }).hash }));
 }
 
 /**
- * Removes a stack's files where no target holds it any more and no import needs them.
+ * Removes a stack's files where no target holds it any more, be it in the trash, and no import needs them.
  * @param except the import that has just ended
  */
 export const dropUnused = (studio: Studio, stack: PixelSpec, except?: string): Promise<void> =>
   studio.files.take(stack.hash, async () => {
-    const left = await studio.data.getRepository(StackEntity).findBy({ hash: stack.hash });
+    const left = await studio.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
     const coming = await importsUnderWay(studio.data);
     if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;
     const id = pixelId(stack);
@@ -143,18 +147,6 @@ export const dropUnused = (studio: Studio, stack: PixelSpec, except?: string): P
     }
     if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
   });
-
-/** Removes files that no stack and no waiting import speaks of: the process died before they were entered, or the database was away. */
-export async function sweepStacks({ data, root }: Studio): Promise<void> {
-  const [files, stacks, waiting] = await Promise.all([
-    readdir(join(root, 'stacks')),
-    data.getRepository(StackEntity).find({ select: { hash: true } }),
-    importsUnderWay(data),
-  ]);
-  const spokenOf = new Set([...stacks.map(({ hash }) => hash), ...waiting.map(({ hash }) => hash)]);
-  for (const file of files)
-    if (!spokenOf.has(file.replace(/\..*$/, ''))) await rm(join(root, 'stacks', file), { force: true });
-}
 
 /** Size of a file, 0 where there is none. */
 export const sizeOf = async (path: string): Promise<number> => (existsSync(path) ? (await stat(path)).size : 0);

@@ -12,6 +12,7 @@ import { sceneOf } from '../render/scene';
 import type { JobHandler, JobRun } from './jobs';
 import { openStacks, type Studio } from './studio';
 import { wovenSmall } from './woven-small';
+import { seeWhole } from './wholeness';
 
 export const swatchesDir = (root: string): string => join(root, 'swatches');
 
@@ -41,6 +42,7 @@ export async function wovenSwatch(
   if (!swatch || swatch.picture) return null;
   try {
     const recipe = parseRecipe(swatch.body);
+    await seeWhole(studio, swatch.targetId, { recipe });
     const { graph, scene } = sceneOf(recipe, await openStacks(studio, swatch.targetId));
     const node = nodeNamed(graph, recipe);
     const bytes = await wovenSmall(studio, { graph, scene, recipe, node }, run, ACROSS);
@@ -48,7 +50,8 @@ export async function wovenSwatch(
     await writeWhole(join(swatchesDir(studio.root), picture), [bytes]);
     await table.update(swatchId, { picture, trouble: null });
     // It may have been removed while it was woven.
-    if (!(await table.existsBy({ id: swatchId }))) await dropPictures(studio, [{ picture }]);
+    if (!(await table.exists({ where: { id: swatchId }, withDeleted: true })))
+      await dropPictures(studio, [{ picture }]);
     return { swatchId, picture };
   } catch (fault) {
     if (fault instanceof UserError && !run.signal.aborted)

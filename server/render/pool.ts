@@ -6,6 +6,7 @@ import type { Figure } from '../../core/figures/index';
 import { KeptImages } from './kept';
 import { ByRank } from './by-rank';
 import type { SketchTask } from './sketch';
+import type { Wholeness } from './sums';
 import type { UnevenTask } from './uneven';
 import type * as take from './take';
 import type * as tasks from './tasks';
@@ -143,8 +144,13 @@ export class Pool {
     return this.run('resized', task, { signal });
   }
 
-  levels(task: Parameters<typeof take.levels>[0], signal?: AbortSignal): Promise<null> {
+  levels(task: Parameters<typeof take.levels>[0], signal?: AbortSignal): Promise<number[][]> {
     return this.run('levels', task, { signal });
+  }
+
+  /** Compares a pyramid with the sums of its tiles. */
+  check(dir: string, how: TaskOptions = {}): Promise<Wholeness> {
+    return this.run('check', { dir }, how);
   }
 
   /** The SHA-256 of a file, beside whatever else is under way. */

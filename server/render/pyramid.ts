@@ -3,8 +3,9 @@ import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { levelCount } from '../../core/raster/levels';
+import { writeWhole } from '../io/write';
 import type { Pool } from './pool';
-import { levelFile } from './sources';
+import { SUMS_FILE, levelFile } from './sums';
 
 /** The parts in which a plane's pyramid is written, side by side: the full size, which is most of it, and all that is coarser. */
 const PARTS = ['full', 'coarser'] as const;
@@ -46,7 +47,15 @@ export async function writePyramid(
     for (let l = 0; l < levelCount(width, height); l++) await writeFile(join(beside, levelFile(l)), '');
     if (mark) await writeFile(join(beside, mark.name), mark.text);
     const parts = PARTS.flatMap((part) => planes.map((plane, index) => ({ part, plane, index })));
-    await Promise.all(parts.map((part) => pool.levels({ ...part, dir: beside, width, height, lasting }, signal)));
+    const sums = await Promise.all(
+      parts.map((part) => pool.levels({ ...part, dir: beside, width, height, lasting }, signal)),
+    );
+    // The parts are ordered: full size, a list for each plane, then what is coarser; planes lie after each other in a file.
+    const [full, coarser] = [sums.slice(0, planes.length), sums.slice(planes.length)];
+    const coarserLevels = coarser[0].map((_, l) => coarser.flatMap((one) => one[l]));
+    const text = Buffer.from(JSON.stringify([full.flatMap(([first]) => first), ...coarserLevels]));
+    if (lasting) await writeWhole(join(beside, SUMS_FILE), [text]);
+    else await writeFile(join(beside, SUMS_FILE), text);
     await rename(beside, target);
   } catch (fault) {
     await rm(beside, { recursive: true, force: true });

@@ -78,11 +78,11 @@ export async function render(
   recipe: Recipe,
   stacks: ReadonlyMap<string, OpenStack>,
   nodeId?: string,
-  { storedFor, ...options }: RunOptions & { readonly storedFor?: (graph: Graph) => StoredImages } = {},
+  { storedFor, ...options }: RunOptions & { readonly storedFor?: (graph: Graph) => Promise<StoredImages> } = {},
 ): Promise<Rendered> {
   const { graph, scene } = sceneOf(recipe, stacks);
   const node = nodeNamed(graph, recipe, nodeId);
-  const executor = new Executor(pool, graph, scene, { ...options, stored: storedFor?.(graph) });
+  const executor = new Executor(pool, graph, scene, { ...options, stored: await storedFor?.(graph) });
 
   const isCloth = nodeId === undefined;
   await executor.measure(node, isCloth ? extentFigures(graph) : []);

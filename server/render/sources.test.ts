@@ -9,7 +9,8 @@ import { randomFrom } from '../../core/testing/random';
 import { writeWhole } from '../io/write';
 import { Pool } from './pool';
 import { pyramidDir, writePyramid } from './pyramid';
-import { levelFile, openPixels, type PixelSource } from './sources';
+import { openPixels, type PixelSource } from './sources';
+import { levelFile } from './sums';
 
 const [width, height] = [1131, 619];
 let root: string;

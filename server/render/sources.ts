@@ -5,6 +5,7 @@ import { halve, levelRect, levelSize, TILE } from '../../core/raster/levels';
 import { intersect, isEmpty, type Rect, sameRect } from '../../core/raster/rect';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
+import { levelFile } from './sums';
 
 /** Where a stack's pixels are; plain data, so that it can be sent to a worker. */
 export type SourceSpec =
@@ -104,9 +105,6 @@ function memoryPixels(spec: Extract<SourceSpec, { kind: 'memory' }>): PixelSourc
     close: async () => undefined,
   };
 }
-
-/** Name of a level's file in a pyramid's folder. */
-export const levelFile = (level: number): string => `level-${level}.f32`;
 
 /** Byte offset of a tile in its level's file. */
 export function tileOffset(width: number, height: number, plane: number, tx: number, ty: number): number {

@@ -2,6 +2,7 @@ import { resize } from '../../core/kernels/resize';
 import { createHash } from 'node:crypto';
 import { closeSync, fsyncSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
+import { crc32 } from 'node:zlib';
 import { extremesOf } from '../../core/kernels/extremes';
 import { blank, edgeZeros } from '../../core/raster/edges';
 import { type Ends, endsOf } from '../../core/raster/ends';
@@ -13,7 +14,8 @@ import { type Survey, surveyOf } from '../../core/stats/survey';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
 import type { PyramidPart } from './pyramid';
-import { levelFile, openPixels, type SourceSpec, tileOffset } from './sources';
+import { openPixels, type SourceSpec, tileOffset } from './sources';
+import { levelFile } from './sums';
 
 /** Rows that are looked at or brought at a time hold about so many pixels. */
 const PIECE = 2 ** 20;
@@ -114,6 +116,7 @@ function writeAll(file: number, bytes: Uint8Array, position: number): void {
 /**
  * Writes one plane of a picture into levels of its pyramid, each half of the one before, in tiles.
  * @param task.index which of the picture's planes it is
+ * @returns the CRC-32 of its tiles, a list for each level that was written
  */
 export function levels(task: {
   dir: string;
@@ -124,17 +127,20 @@ export function levels(task: {
   part: PyramidPart;
   /** Waits until it lies on the disk and not only in the system's memory. */
   lasting: boolean;
-}): null {
+}): number[][] {
   const { dir, index, part } = task;
   let { plane, width, height } = task;
   const tile = new Float32Array(TILE * TILE);
   const bytes = new Uint8Array(tile.buffer);
+  const sums: number[][] = [];
   const [first, count] = part === 'full' ? [0, 1] : [1, levelCount(width, height)];
   for (let level = first; level < count; level++) {
     if (level > 0) {
       plane = halve(plane, width, height);
       [width, height] = [levelSize(task.width, level), levelSize(task.height, level)];
     }
+    const own: number[] = [];
+    sums.push(own);
     const file = openSync(join(dir, levelFile(level)), 'r+');
     try {
       const whole = { x: 0, y: 0, width, height };
@@ -143,6 +149,7 @@ export function levels(task: {
           const place = { x: tx * TILE, y: ty * TILE, width: TILE, height: TILE };
           if (place.x + TILE > width || place.y + TILE > height) tile.fill(Number.NaN);
           copyPlane(plane, whole, tile, place);
+          own.push(crc32(bytes));
           writeAll(file, bytes, tileOffset(width, height, index, tx, ty));
         }
       }
@@ -151,7 +158,7 @@ export function levels(task: {
       closeSync(file);
     }
   }
-  return null;
+  return sums;
 }
 
 /** All that is told of a plane as it comes in, and its stars. */

@@ -5,6 +5,7 @@ import { UserError } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import type { Answer } from './pool';
 import * as take from './take';
+import { checkPyramid } from './sums';
 import type { SketchTask } from './sketch';
 import type { UnevenTask } from './uneven';
 import type { BandTask, MeasureTask } from './tasks';
@@ -40,5 +41,6 @@ export const load = (task: Parameters<typeof take.load>[0]) => answer(() => take
 export const reaches = (task: Parameters<typeof take.reaches>[0]) => answer(() => take.reaches(task));
 export const edges = (task: Parameters<typeof take.edges>[0]) => answer(() => take.edges(task));
 export const levels = (task: Parameters<typeof take.levels>[0]) => answer(() => take.levels(task));
+export const check = ({ dir }: { dir: string }) => answer(() => checkPyramid(dir));
 export const resized = (task: Parameters<typeof take.resized>[0]) => answer(() => take.resized(task));
 export const hash = (task: Parameters<typeof take.hash>[0]) => answer(() => take.hash(task));

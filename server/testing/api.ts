@@ -73,6 +73,13 @@ export class TestServer {
     throw new Error('the job did not end');
   }
 
+  /** Removes something, and empties it out of the trash. */
+  async forGood(kind: 'target' | 'stack' | 'recipe' | 'swatch' | 'export', id: string): Promise<void> {
+    const list = kind === 'swatch' ? 'swatches' : `${kind}s`;
+    await this.agent().delete(`/api/${list}/${id}`).expect(204);
+    await this.agent().delete(`/api/trash/${kind}/${id}`).expect(204);
+  }
+
   async newTarget(name: string): Promise<string> {
     return (await this.agent().post('/api/targets').send({ name }).expect(201)).body.id;
   }

@@ -175,8 +175,8 @@ export async function drawn(
   const window: Window = { rect, level, guessed: new Set() };
   const less = at(open, display.less);
   const other = at(display.otherIsBeside ? beside : open, display.other);
-  const proof = less === undefined && open.weaver.isProven(node);
   const own = await pixelsOf(image, window, less === undefined);
+  const proof = less === undefined && open.weaver.isProven(node);
   const raster = less ? takenOff(own, await pixelsOf(less, window, false)) : own;
   const reply = (bitmap: ImageBitmap, more: Partial<DrawReply> = {}): DrawReply => ({
     bitmap,

@@ -1,10 +1,11 @@
 import { afterAll, beforeEach, describe, expect, it, vi } from 'vitest';
 import { TILE } from '../../core/raster/levels';
-import { Tiles } from './tiles';
+import { PixelsGone, Tiles } from './tiles';
 
 const stack = { id: 'a', width: 700, height: 600, planes: 1, domain: 'linear' } as const;
 let fetched: string[] = [];
 let fails = false;
+let refusals: { error: { code: string; message: string } }[] = [];
 
 /** A pixel's value tells where it lies. */
 const valueAt = (x: number, y: number) => x + 1000 * y;
@@ -12,6 +13,7 @@ const valueAt = (x: number, y: number) => x + 1000 * y;
 beforeEach(() => {
   fetched = [];
   fails = false;
+  refusals = [];
   vi.stubGlobal('fetch', async (address: string) => {
     fetched.push(address);
     const [tx, ty] = address.split('/').slice(-2).map(Number);
@@ -20,7 +22,8 @@ beforeEach(() => {
       const [x, y] = [tx * TILE + (i % TILE), ty * TILE + Math.floor(i / TILE)];
       return x < stack.width && y < stack.height ? valueAt(x, y) : Number.NaN;
     });
-    return { ok: !fails, arrayBuffer: async () => tile.buffer };
+    const refused = refusals.shift() ?? (fails ? {} : undefined);
+    return { ok: !refused, json: async () => refused, arrayBuffer: async () => tile.buffer };
   });
 });
 afterAll(() => void vi.unstubAllGlobals());
@@ -48,6 +51,19 @@ describe('windows of tiles', () => {
     for (let k = 1; k < 60; k++) await tiles.window(stack, 0, 0, { ...rect, height: 600 - k });
     expect(await tiles.window(stack, 0, 0, rect)).not.toBe(first);
     expect(fetched).toHaveLength(4);
+  });
+
+  it('that are being made anew are waited for; those that are gone are said to be', async () => {
+    const error = (code: string) => ({ error: { code, message: `said: ${code}` } });
+    const tiles = new Tiles();
+    const rect = { x: 0, y: 0, width: 10, height: 10 };
+    refusals = [error('pixels-mending'), error('pixels-mending')];
+    expect((await tiles.window(stack, 0, 0, rect))[11]).toBe(valueAt(1, 1));
+    expect(fetched).toHaveLength(3);
+    refusals = [error('no-pixels')];
+    await expect(tiles.window(stack, 0, 1, rect)).rejects.toThrow(PixelsGone);
+    refusals = [error('file-lacking')];
+    await expect(tiles.window(stack, 0, 1, rect)).rejects.toThrow('said: file-lacking');
   });
 
   it('that could not be fetched are fetched the next time', async () => {

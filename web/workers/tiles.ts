@@ -9,6 +9,31 @@ const KEPT_BYTES = 288 * 2 ** 20;
 const WINDOW_BYTES = 64 * 2 ** 20;
 const TILE_BYTES = TILE * TILE * 4;
 
+/** Pauses between two looks at whether pixels have been made anew, ms; the last one goes on. */
+const MENDING = [400, 800, 1500, 2500] as const;
+
+/** Pixels that the server does not have. */
+export class PixelsGone extends Error {}
+
+/** What the server says of a tile that it does not give. */
+async function refusalOf(response: Response): Promise<{ code?: string; message?: string }> {
+  const body = (await response.json().catch(() => undefined)) as { error?: { code?: string; message?: string } };
+  return body?.error ?? {};
+}
+
+/** Fetches a tile. One that was damaged is waited for: it is being made anew. */
+async function fetchTile(address: string): Promise<Float32Array> {
+  for (let tries = 0; ; tries++) {
+    const response = await fetch(address);
+    if (response.ok) return new Float32Array(await response.arrayBuffer());
+    const { code, message } = await refusalOf(response);
+    if (code === 'no-pixels') throw new PixelsGone(message);
+    if (code !== 'pixels-mending')
+      throw new Error(message ?? 'The pixels of a stack could not be fetched; is Owl Loom still running?');
+    await new Promise((resolve) => setTimeout(resolve, MENDING[Math.min(tries, MENDING.length - 1)]));
+  }
+}
+
 /** Fetches pyramid tiles and keeps the ones used last. Tiles never change, so the browser's own cache serves them again as well. */
 export class Tiles {
   private readonly kept = new Map<string, Promise<Float32Array>>();
@@ -70,10 +95,7 @@ export class Tiles {
       this.kept.set(address, known);
       return known;
     }
-    const fetching = fetch(address).then(async (response) => {
-      if (!response.ok) throw new Error('The pixels of a stack could not be fetched; is Owl Loom still running?');
-      return new Float32Array(await response.arrayBuffer());
-    });
+    const fetching = fetchTile(address);
     // A tile that failed must be asked for again the next time.
     fetching.catch(() => this.kept.delete(address));
     this.kept.set(address, fetching);

@@ -12,6 +12,7 @@ import type { Recipe } from '../../core/recipe/schema';
 import { Common } from './common';
 import { CutCache, cutOf } from './cut';
 import type { WorkerStack } from './protocol';
+import { PixelsGone } from './tiles';
 
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
@@ -193,8 +194,8 @@ export class Weaver {
     return known;
   }
 
-  /** A window of a level of an image that has been proven. */
-  private async proven(node: number, rect: Rect, level: number): Promise<Raster> {
+  /** A window of a level of an image that has been proven; undefined where the server has it no more: it is then proven no longer. */
+  private async proven(node: number, rect: Rect, level: number): Promise<Raster | undefined> {
     const { planes, domain } = this.graph.nodes[node];
     const { width, height } = this.graph.frame;
     const pyramid: StackInfo = {
@@ -205,7 +206,13 @@ export class Weaver {
       domain: domain === 'linear' ? domain : 'stretched',
     };
     const windows = Array.from({ length: planes }, (_, p) => this.common.tiles.window(pyramid, p, level, rect));
-    return { rect, planes: await Promise.all(windows) };
+    try {
+      return { rect, planes: await Promise.all(windows) };
+    } catch (fault) {
+      if (!(fault instanceof PixelsGone)) throw fault;
+      this.common.proofs.delete(pyramid.id);
+      return undefined;
+    }
   }
 
   /** The proven images nearest before a node that its window reads: nothing before them need be made. */
@@ -222,7 +229,9 @@ export class Weaver {
     for (const index of [...windows.keys()].reverse()) {
       const window = windows.get(index);
       if (index === node || !window || !this.isProven(index)) continue;
-      found.set(index, await this.proven(index, window, level));
+      const image = await this.proven(index, window, level);
+      if (!image) continue;
+      found.set(index, image);
       windows = windowsNow();
     }
     return found;
@@ -233,7 +242,8 @@ export class Weaver {
    * @param asProven whether the node's own proof may stand for it
    */
   async compute(node: number, rect: Rect, level: number, asProven = false): Promise<Raster> {
-    if (asProven && this.isProven(node)) return this.proven(node, rect, level);
+    const proof = asProven && this.isProven(node) ? await this.proven(node, rect, level) : undefined;
+    if (proof) return proof;
     const figures = this.known();
     const given = await this.provenBefore(node, rect, level, figures);
     const { windows } = new Evaluator(this.graph, figures, level, undefined, given).plan(node, rect);

@@ -2,14 +2,8 @@ import { formatDistanceToNow } from 'date-fns';
 import { Download, FileJson, Repeat, RotateCw, Trash2, TriangleAlert } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
-import {
-  faultText,
-  useAddExportMutation,
-  useExportAgainMutation,
-  useExportsQuery,
-  useRemoveExportMutation,
-  useTargetQuery,
-} from '../store/api';
+import { faultText, useAddExportMutation, useExportAgainMutation, useExportsQuery, useTargetQuery } from '../store/api';
+import { putAway } from '../store/put-away';
 import type { ExportRow, TargetCard } from '../store/rows';
 import { Hint, IconButton } from '../ui/controls';
 import { Frame } from '../ui/Frame';
@@ -19,7 +13,6 @@ import { Trouble } from '../ui/Trouble';
 function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
   const [anew] = useAddExportMutation();
   const [again] = useExportAgainMutation();
-  const [remove] = useRemoveExportMutation();
   const recipe = target.recipes.find(({ id }) => id === row.recipeId);
   const { warnings } = row.report;
   const told = ({ error }: { error?: unknown }, what: string): void => {
@@ -108,7 +101,7 @@ function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
         <IconButton label="Write the newest state in this form" disabled={!recipe} onClick={() => void repeat()}>
           <RotateCw size={15} />
         </IconButton>
-        <IconButton label={`Remove ${row.fileName}`} onClick={() => void remove(row.id)}>
+        <IconButton label={`Remove ${row.fileName}`} onClick={() => void putAway('export', row.id, row.fileName)}>
           <Trash2 size={14} />
         </IconButton>
       </span>

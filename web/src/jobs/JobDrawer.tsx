@@ -14,6 +14,11 @@ const VERBS: Readonly<Record<JobRow['kind'], string>> = {
   sheet: 'Weaving the',
   past: 'Weaving',
   swatch: 'Weaving the',
+  mend: 'Making anew the pixels of',
+  verify: 'Looking through',
+  archive: 'Packing',
+  restore: 'Unpacking',
+  backup: 'Backing up',
 };
 
 /** Work for the screen: shown while it runs, and not after. */

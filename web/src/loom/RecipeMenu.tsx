@@ -1,12 +1,10 @@
 import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
-import { useRemoveRecipeMutation } from '../store/api';
 import { useNewRecipe } from '../store/begin';
+import { putAway } from '../store/put-away';
 import type { TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
 import { store, useApp } from '../store/store';
-import { Confirm } from '../ui/Confirm';
 import { Menu } from '../ui/Menu';
 import { KeepPalette } from './KeepPalette';
 import { Batch } from './patterns/Batch';
@@ -28,8 +26,6 @@ function download(): void {
 export function RecipeMenu({ target }: { target: TargetCard }) {
   const id = useApp((state) => state.draft.id);
   const { weave } = useNewRecipe(target.id);
-  const [remove] = useRemoveRecipeMutation();
-  const [asking, setAsking] = useState(false);
   const [keeping, setKeeping] = useState<'palette' | 'pattern' | 'thread' | 'batch'>();
   const done = () => setKeeping(undefined);
   const navigate = useNavigate();
@@ -40,7 +36,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
   const go = async (): Promise<void> => {
     if (!id) return;
     await navigate(`/targets/${target.id}/stacks`);
-    tell(await remove(id));
+    await putAway('recipe', id, store.getState().draft.recipe?.name ?? 'This recipe');
   };
   return (
     <>
@@ -63,7 +59,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
           { label: 'Thread a pattern', onSelect: () => setKeeping('thread') },
           { label: 'Weave on other targets', onSelect: () => setKeeping('batch') },
           { label: 'Save as JSON', onSelect: download },
-          { label: 'Remove', danger: true, onSelect: () => setAsking(true) },
+          { label: 'Remove', danger: true, onSelect: () => void go() },
         ]}
       >
         <button
@@ -79,14 +75,6 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
       {keeping === 'pattern' && <KeepPattern onClose={done} />}
       {keeping === 'thread' && <ThreadPattern onClose={done} />}
       {keeping === 'batch' && <Batch target={target} onClose={done} />}
-      <Confirm
-        open={asking}
-        title="Remove this recipe?"
-        says="All of its states go with it. Files that were written from it stay."
-        action="Remove it"
-        onConfirm={() => void go()}
-        onClose={() => setAsking(false)}
-      />
     </>
   );
 }

@@ -125,7 +125,6 @@ export function Shelf() {
   return (
     <div className="flex h-full flex-col">
       <Frame
-        title={<span className="font-semibold">Owl Loom</span>}
         right={
           <Button look="lamp" small onClick={() => setAdding(true)}>
             <Plus size={14} /> New target

@@ -1,10 +1,10 @@
 import { Ellipsis } from 'lucide-react';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
-import { useRemoveTargetMutation, useRenameTargetMutation } from '../store/api';
+import { useRenameTargetMutation } from '../store/api';
+import { putAway } from '../store/put-away';
 import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
-import { Confirm } from '../ui/Confirm';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { Menu } from '../ui/Menu';
@@ -36,18 +36,13 @@ function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }
 
 /** What can be done with a target as a whole. */
 export function TargetMenu({ target }: { target: TargetCard }) {
-  const [open, setOpen] = useState<'rename' | 'remove'>();
-  const [remove] = useRemoveTargetMutation();
-  const go = async (): Promise<void> => {
-    tell(await remove(target.id));
-    setOpen(undefined);
-  };
+  const [renaming, setRenaming] = useState(false);
   return (
     <>
       <Menu
         items={[
-          { label: 'Rename', onSelect: () => setOpen('rename') },
-          { label: 'Remove', danger: true, onSelect: () => setOpen('remove') },
+          { label: 'Rename', onSelect: () => setRenaming(true) },
+          { label: 'Remove', danger: true, onSelect: () => void putAway('target', target.id, target.name) },
         ]}
       >
         <button
@@ -59,15 +54,7 @@ export function TargetMenu({ target }: { target: TargetCard }) {
           <Ellipsis size={15} />
         </button>
       </Menu>
-      {open === 'rename' && <Rename target={target} onClose={() => setOpen(undefined)} />}
-      <Confirm
-        open={open === 'remove'}
-        title={`Remove ${target.name}?`}
-        says="Its stacks, recipes and written files go from this disk. Your own copies of the files stay."
-        action="Remove it all"
-        onConfirm={() => void go()}
-        onClose={() => setOpen(undefined)}
-      />
+      {renaming && <Rename target={target} onClose={() => setRenaming(false)} />}
     </>
   );
 }

@@ -30,8 +30,9 @@ function InboxDialog({ target, onClose }: { target: string; onClose: () => void 
   const go = async (): Promise<void> => {
     const result = await take({ target, files: chosen });
     tell(result);
-    for (const { name, trouble, again } of result.data ?? []) {
+    for (const { name, trouble, again, mended } of result.data ?? []) {
       if (trouble) toast.error(trouble, { duration: 10_000 });
+      else if (mended) toast.success(`${name} is whole again.`);
       else if (again) toast.info(`${name} is here already.`);
     }
     onClose();

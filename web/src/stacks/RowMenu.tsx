@@ -1,7 +1,8 @@
 import { Ellipsis } from 'lucide-react';
 import { useRef } from 'react';
 import { toast } from 'sonner';
-import { useBlankEdgesMutation, useRemoveStackMutation } from '../store/api';
+import { useBlankEdgesMutation } from '../store/api';
+import { putAway } from '../store/put-away';
 import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { Menu } from '../ui/Menu';
@@ -10,7 +11,6 @@ import { sendFile } from './upload';
 
 /** What can be done to one stack. */
 export function RowMenu({ row }: { row: StackRow }) {
-  const [remove] = useRemoveStackMutation();
   const [edges] = useBlankEdgesMutation();
   const picker = useRef<HTMLInputElement>(null);
 
@@ -54,7 +54,7 @@ export function RowMenu({ row }: { row: StackRow }) {
                 },
               ]
             : []),
-          { label: 'Remove', danger: true, onSelect: () => void remove(row.id).then(tell) },
+          { label: 'Remove', danger: true, onSelect: () => void putAway('stack', row.id, row.name) },
         ]}
       >
         <button

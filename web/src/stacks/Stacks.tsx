@@ -13,6 +13,7 @@ import { Trouble } from '../ui/Trouble';
 import { DropZone } from './DropZone';
 import { useLies } from './lies';
 import { Inbox } from './Inbox';
+import { Lacking } from './Lacking';
 import { LineUp, type LineUpState } from './LineUp';
 import { OddOnes } from './OddOnes';
 import { Preview } from './Preview';
@@ -93,6 +94,7 @@ export function Stacks() {
           <div hidden={tall} className="max-h-[42%] shrink-0 overflow-y-auto border-t border-edge px-4 pb-3">
             <StackTable rows={rows} chosen={shown.id} onChoose={choose} />
           </div>
+          <Lacking rows={rows} />
           <OddOnes target={id} rows={rows} />
           <Renewals target={target} />
           <footer className="flex shrink-0 flex-wrap items-end gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">

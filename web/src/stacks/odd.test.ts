@@ -19,6 +19,7 @@ const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({
   exposure: null,
   edgeZeros: 0,
   edgesBlank: false,
+  lacking: null,
   pixels: name,
   object: null,
   wcs: null,

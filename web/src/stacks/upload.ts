@@ -20,7 +20,7 @@ export function sendFile(
   onShare: (share: number) => void,
   signal: AbortSignal,
   replace?: string,
-): Promise<{ again: boolean }> {
+): Promise<{ again: boolean; mended: boolean }> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
     request.open(
@@ -31,8 +31,8 @@ export function sendFile(
     request.responseType = 'json';
     request.upload.onprogress = (event) => onShare(event.lengthComputable ? event.loaded / event.total : 0);
     request.onload = () => {
-      const answer = request.response as { again?: boolean; error?: { message: string } } | null;
-      if (request.status < 300) resolve({ again: answer?.again === true });
+      const answer = request.response as { again?: boolean; mended?: boolean; error?: { message: string } } | null;
+      if (request.status < 300) resolve({ again: answer?.again === true, mended: answer?.mended === true });
       else reject(new Error(answer?.error?.message ?? 'The file could not be taken in; try again.'));
     };
     request.onerror = () => reject(new Error('The upload broke off; is Owl Loom still running? Drop the file again.'));

@@ -49,8 +49,12 @@ export function useUploads(target: string): Uploads {
               return;
             }
             change(key, { state: 'sending' });
-            const { again } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
-            change(key, { state: again ? 'again' : 'sent', share: 1, message: again ? 'is here already' : undefined });
+            const { again, mended } = await sendFile(target, file, (share) => change(key, { share }), stop.signal);
+            change(key, {
+              state: again ? 'again' : 'sent',
+              share: 1,
+              message: mended ? 'is whole again' : again ? 'is here already' : undefined,
+            });
             refreshStacks();
           } catch (fault) {
             change(key, { state: 'failed', message: fault instanceof Error ? fault.message : String(fault) });

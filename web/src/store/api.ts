@@ -16,6 +16,7 @@ import type {
   StackRow,
   SwatchRow,
   TargetCard,
+  TrashedRow,
 } from './rows';
 
 export interface ApiFault {
@@ -54,7 +55,7 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch', 'Pattern', 'State'],
+  tagTypes: ['Trash', 'Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch', 'Pattern', 'State'],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -68,7 +69,7 @@ export const api = createApi({
     }),
     removeTarget: build.mutation<void, string>({
       query: (id) => ({ url: `/targets/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Target'],
+      invalidatesTags: ['Target', 'Trash'],
     }),
     stacks: build.query<StackRow[], string>({
       query: (target) => `/targets/${target}/stacks`,
@@ -93,12 +94,12 @@ export const api = createApi({
       keepUnusedDataFor: 0,
     }),
     takeInbox: build.mutation<
-      { name: string; job?: string; trouble?: string; again?: boolean }[],
+      { name: string; job?: string; trouble?: string; again?: boolean; mended?: boolean }[],
       { target: string; files: string[] }
     >({ query: ({ target, files }) => ({ url: `/targets/${target}/inbox`, method: 'POST', body: { files } }) }),
     removeStack: build.mutation<void, string>({
       query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Stack', 'Target', 'Sheet'],
+      invalidatesTags: ['Trash', 'Stack', 'Target', 'Sheet'],
     }),
     recipe: build.query<RecipeRow & { body: Recipe }, string>({
       query: (id) => `/recipes/${id}`,
@@ -119,7 +120,7 @@ export const api = createApi({
     }),
     removeRecipe: build.mutation<void, string>({
       query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Target'],
+      invalidatesTags: ['Trash', 'Target'],
     }),
     measure: build.mutation<
       { figures: Record<string, Figure>; job: string | null },
@@ -185,7 +186,7 @@ export const api = createApi({
     }),
     dropSwatch: build.mutation<void, string>({
       query: (id) => ({ url: `/swatches/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Swatch', 'Target'],
+      invalidatesTags: ['Trash', 'Swatch', 'Target'],
     }),
     states: build.query<StateRow[], string>({
       query: (recipe) => `/recipes/${recipe}/states`,
@@ -217,7 +218,20 @@ export const api = createApi({
     }),
     removeExport: build.mutation<void, string>({
       query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Export'],
+      invalidatesTags: ['Trash', 'Export'],
+    }),
+    trash: build.query<TrashedRow[], void>({ query: () => '/trash', providesTags: ['Trash'] }),
+    bringBack: build.mutation<{ name?: string }, Pick<TrashedRow, 'kind' | 'id'>>({
+      query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}/back`, method: 'POST' }),
+      invalidatesTags: ['Trash', 'Target', 'Stack', 'Sheet', 'Swatch', 'Export'],
+    }),
+    dropForGood: build.mutation<void, Pick<TrashedRow, 'kind' | 'id'>>({
+      query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}`, method: 'DELETE' }),
+      invalidatesTags: ['Trash'],
+    }),
+    emptyTrash: build.mutation<{ gone: number }, void>({
+      query: () => ({ url: '/trash', method: 'DELETE' }),
+      invalidatesTags: ['Trash'],
     }),
   }),
 });
@@ -228,11 +242,9 @@ export const {
   useTargetQuery,
   useAddTargetMutation,
   useRenameTargetMutation,
-  useRemoveTargetMutation,
   useStacksQuery,
   useHeaderQuery,
   useEditStackMutation,
-  useRemoveStackMutation,
   useScaleStacksMutation,
   useBlankEdgesMutation,
   useInboxQuery,
@@ -240,7 +252,6 @@ export const {
   useRecipeQuery,
   useAddRecipeMutation,
   useSaveRecipeMutation,
-  useRemoveRecipeMutation,
   useMeasureMutation,
   usePalettesQuery,
   useWeaveSheetMutation,
@@ -255,7 +266,6 @@ export const {
   useSwatchQuery,
   useEditSwatchMutation,
   useWeaveSwatchMutation,
-  useDropSwatchMutation,
   useStatesQuery,
   useStateQuery,
   useNameStateMutation,
@@ -265,5 +275,7 @@ export const {
   useExportsQuery,
   useAddExportMutation,
   useExportAgainMutation,
-  useRemoveExportMutation,
+  useTrashQuery,
+  useDropForGoodMutation,
+  useEmptyTrashMutation,
 } = api;

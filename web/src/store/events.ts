@@ -20,6 +20,15 @@ async function refresh(): Promise<void> {
   if (data) store.dispatch(jobsListed(data));
 }
 
+/** Pixels that were damaged, and are made anew by themselves. */
+function mendTold({ id, title, state }: JobRow): void {
+  if (state === 'running')
+    toast.loading(`The pixels of ${title} are not what was written; they are being made anew from its file.`, { id });
+  if (state === 'done') toast.success(`The pixels of ${title} are whole again.`, { id });
+  if (state === 'failed') toast.dismiss(id);
+  if (state === 'done' || state === 'failed') store.dispatch(api.util.invalidateTags(['Stack']));
+}
+
 function told(job: JobRow): void {
   store.dispatch(jobTold(job));
   if (job.state === 'done' && job.kind === 'import')
@@ -30,6 +39,7 @@ function told(job: JobRow): void {
   if (job.state === 'done' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
   if (job.kind === 'past' && (job.state === 'done' || job.state === 'failed'))
     store.dispatch(api.util.invalidateTags(['State']));
+  if (job.kind === 'mend') mendTold(job);
   // Each of its pictures is shown as it is ready.
   if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
   if (job.state === 'done' && job.kind === 'render') {

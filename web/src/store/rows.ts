@@ -31,7 +31,6 @@ export interface TargetCard {
   readonly cover: string | null;
 }
 
-/** A kept state of a recipe; the recipe itself is asked for by its id. */
 /** An earlier state of a recipe; one that lost in a conflict has no number. */
 export interface StateRow {
   readonly id: string;
@@ -46,6 +45,7 @@ export interface StateRow {
   readonly createdAt: string;
 }
 
+/** A kept state of a recipe; the recipe itself is asked for by its id. */
 export interface SwatchRow {
   readonly id: string;
   readonly targetId: string;
@@ -77,6 +77,8 @@ export interface StackRow {
   /** Share of zeros joined to the edge, and whether they are taken for no data. */
   readonly edgeZeros: number;
   readonly edgesBlank: boolean;
+  /** Why its pixels cannot be had: its file is not there, or is damaged. */
+  readonly lacking: 'missing' | 'damaged' | null;
   readonly pixels: string;
   readonly object: string | null;
   readonly wcs: NonNullable<StackInfo['wcs']> | null;
@@ -89,8 +91,22 @@ export interface StackRow {
 
 export interface JobRow {
   readonly id: string;
-  readonly kind: 'import' | 'measure' | 'render' | 'proof' | 'cover' | 'sheet' | 'swatch' | 'past';
-  readonly targetId: string;
+  readonly kind:
+    | 'import'
+    | 'measure'
+    | 'render'
+    | 'proof'
+    | 'cover'
+    | 'sheet'
+    | 'swatch'
+    | 'past'
+    | 'mend'
+    | 'verify'
+    | 'archive'
+    | 'restore'
+    | 'backup';
+  /** Null for work on the whole house. */
+  readonly targetId: string | null;
   readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   readonly title: string;
   readonly progress: number;
@@ -151,4 +167,16 @@ export interface ExportRow {
   readonly request: (FileRequest & { readonly recipeId: string; readonly revision: number }) | null;
   readonly sum: string | null;
   readonly createdAt: string;
+}
+
+/** Something in the trash; what went with its target is not told apart. */
+export interface TrashedRow {
+  readonly kind: 'target' | 'stack' | 'recipe' | 'swatch' | 'export';
+  readonly id: string;
+  readonly name: string;
+  /** Name of the target that it is of. */
+  readonly target: string | null;
+  readonly deletedAt: string;
+  /** When it goes for good. */
+  readonly until: string;
 }

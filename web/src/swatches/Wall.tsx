@@ -1,9 +1,6 @@
 import { formatDistanceToNow } from 'date-fns';
-import { useState } from 'react';
-import { useDropSwatchMutation } from '../store/api';
+import { putAway } from '../store/put-away';
 import type { SwatchRow } from '../store/rows';
-import { tell } from '../store/tell';
-import { Confirm } from '../ui/Confirm';
 import { swatchPicture } from './pictures';
 import { type Tile, Tiles } from './Tiles';
 
@@ -21,8 +18,6 @@ export function Wall({
   onChoose: (id: string) => void;
   onAgainst: (id: string) => void;
 }) {
-  const [drop] = useDropSwatchMutation();
-  const [going, setGoing] = useState<SwatchRow>();
   const tiles = swatches.map((swatch): Tile => {
     const { id, name, note, picture, trouble, createdAt } = swatch;
     return {
@@ -33,23 +28,12 @@ export function Wall({
       empty: trouble ? 'no picture' : 'weaving …',
       bare: true,
       note: note || `${formatDistanceToNow(new Date(createdAt))} ago`,
-      onRemove: () => setGoing(swatch),
+      onRemove: () => void putAway('swatch', id, name),
     };
   });
   return (
     <div tabIndex={0} className="min-h-0 grow overflow-y-auto px-4 pb-4">
       <Tiles kind="swatch" {...{ tiles, chosen, against, onChoose, onAgainst }} />
-      <Confirm
-        open={going !== undefined}
-        title={`Remove the swatch ${going?.name ?? ''}?`}
-        says="Its picture and the state that it keeps go with it. The recipe stays as it is."
-        action="Remove it"
-        onConfirm={() => {
-          if (going) void drop(going.id).then(tell);
-          setGoing(undefined);
-        }}
-        onClose={() => setGoing(undefined)}
-      />
     </div>
   );
 }

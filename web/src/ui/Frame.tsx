@@ -30,7 +30,7 @@ export function Frame({
         <Link to="/" aria-label="All targets" title="All targets" className="rounded-md p-0.5 hover:bg-shelf">
           <Owl size={26} />
         </Link>
-        {target && (
+        {target ? (
           <>
             <span className="max-w-40 min-w-16 truncate font-semibold" title={target.name}>
               {target.name}
@@ -54,6 +54,18 @@ export function Frame({
               )}
               <NavLink className={tab} to={`/targets/${target.id}/exports`}>
                 Exports
+              </NavLink>
+            </nav>
+          </>
+        ) : (
+          <>
+            <span className="font-semibold">Owl Loom</span>
+            <nav className="flex gap-0.5" aria-label="Screens of the house">
+              <NavLink className={tab} to="/" end>
+                Shelf
+              </NavLink>
+              <NavLink className={tab} to="/trash">
+                Trash
               </NavLink>
             </nav>
           </>

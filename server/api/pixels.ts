@@ -1,0 +1,88 @@
+import { type FileHandle, open } from 'node:fs/promises';
+import { join } from 'node:path';
+import { Router } from 'express';
+import { z } from 'zod';
+import { UserError } from '../../core/errors';
+import { levelSize } from '../../core/raster/levels';
+import type { Studio } from '../jobs/studio';
+import { doubted } from '../jobs/wholeness';
+import { PIXEL_ID, pyramidDir } from '../render/pyramid';
+import { tileOffset } from '../render/sources';
+import { type Sums, TILE_BYTES, isTile, levelFile, readSums } from '../render/sums';
+import { checked, route } from './http';
+
+const tile = z.object({
+  pixels: z.string().regex(PIXEL_ID),
+  level: z.coerce.number().int().min(0).max(20),
+  plane: z.coerce.number().int().min(0).max(2),
+  tx: z.coerce.number().int().min(0).max(1000),
+  ty: z.coerce.number().int().min(0).max(1000),
+  width: z.coerce.number().int().min(1).max(200_000),
+  height: z.coerce.number().int().min(1).max(200_000),
+});
+
+/** Pyramids whose sums are kept at hand. */
+const MOST = 200;
+
+/** The sums of the pyramids that were read last, so that a tile costs one read. */
+class SumsAtHand {
+  private readonly kept = new Map<string, Sums | undefined | null>();
+
+  of(dir: string): Sums | undefined | null {
+    if (this.kept.has(dir)) return this.kept.get(dir);
+    const sums = readSums(dir);
+    this.kept.set(dir, sums);
+    for (const oldest of this.kept.keys()) {
+      if (this.kept.size <= MOST) break;
+      this.kept.delete(oldest);
+    }
+    return sums;
+  }
+
+  forget(dir: string): void {
+    this.kept.delete(dir);
+  }
+}
+
+/** Reads as much of a tile as there is. */
+async function readTile(file: FileHandle, offset: number): Promise<Buffer> {
+  const buffer = Buffer.allocUnsafe(TILE_BYTES);
+  const { bytesRead } = await file.read(buffer, 0, TILE_BYTES, offset);
+  return buffer.subarray(0, bytesRead);
+}
+
+/** Pixels by tiles, none of which leaves that is not what was written: browsers keep them for ever. */
+export function pixelRoutes(studio: Studio): Router {
+  const router = Router();
+  const atHand = new SumsAtHand();
+
+  // The size stands in the address, so that a tile needs no look into the database; it can only move the offset within the file.
+  router.get(
+    '/pixels/:pixels/:width/:height/:level/:plane/:tx/:ty',
+    route(async (request, response) => {
+      const { pixels, level, plane, tx, ty, width, height } = checked(tile, request.params);
+      const offset = tileOffset(levelSize(width, level), levelSize(height, level), plane, tx, ty);
+      const dir = pyramidDir(studio.root, pixels);
+      const sums = atHand.of(dir);
+      const sum = sums?.[level]?.[offset / TILE_BYTES];
+      if (sums && sum === undefined) throw new UserError('no-pixels', 'There is no such tile.');
+      const damaged = async (why: string): Promise<never> => {
+        atHand.forget(dir);
+        throw await doubted(studio, pixels, why);
+      };
+      const file = await open(join(dir, levelFile(level))).catch(() => damaged(`${levelFile(level)} is not there`));
+      try {
+        const bytes = await readTile(file, offset);
+        if (sums === undefined && bytes.length < TILE_BYTES) throw new UserError('no-pixels', 'There is no such tile.');
+        if (sums !== undefined && (sum === undefined || !isTile(bytes, sum)))
+          await damaged(`a tile of ${levelFile(level)} was not what was written`);
+        response
+          .set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': 'public, max-age=31536000, immutable' })
+          .end(bytes);
+      } finally {
+        await file.close();
+      }
+    }),
+  );
+  return router;
+}

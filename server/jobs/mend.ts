@@ -1,0 +1,55 @@
+import { existsSync } from 'node:fs';
+import { z } from 'zod';
+import { UserError } from '../../core/errors';
+import { type Stack, StackEntity } from '../db/entities';
+import type { JobHandler } from './jobs';
+import { note } from './notes';
+import { type Studio, stackFile } from './studio';
+import { pixelsAnew } from './take-in';
+
+export const mendPayload = z.strictObject({ stackId: z.string().max(36), why: z.string().max(300) });
+
+/** Why a stack's pixels cannot be had, and what to do. */
+export const lackingFault = ({ name, fileName, lacking }: Stack): UserError =>
+  new UserError(
+    'file-lacking',
+    lacking === 'missing'
+      ? `The file of ${name} is not on this disk; drop ${fileName} on its target, and everything is mended.`
+      : `The file of ${name} is damaged on this disk; drop ${fileName} on its target again, and everything is mended.`,
+  );
+
+/**
+ * Whether a stack's file is there and is what came in.
+ * @returns why it is not
+ */
+export async function fileTrouble(studio: Studio, { hash }: Pick<Stack, 'hash'>): Promise<Stack['lacking']> {
+  const path = stackFile(studio.root, hash);
+  if (!existsSync(path)) return 'missing';
+  return (await studio.pool.hash(path)) === hash ? null : 'damaged';
+}
+
+/** Writes down how all stacks of a file stand. */
+export async function setLacking(studio: Studio, hash: string, lacking: Stack['lacking']): Promise<void> {
+  await studio.data.createQueryBuilder().update(StackEntity).set({ lacking }).where('hash = :hash', { hash }).execute();
+}
+
+/** Makes a stack's pixels anew from its file, once that has been seen to be what came in. */
+export const mendJob =
+  (studio: Studio): JobHandler =>
+  async ({ job, signal, progress }) => {
+    const { stackId, why } = mendPayload.parse(job.payload);
+    const table = studio.data.getRepository(StackEntity);
+    const stack = await table.findOne({ where: { id: stackId }, withDeleted: true });
+    if (!stack) return null;
+    const lacking = await fileTrouble(studio, stack);
+    if (lacking !== stack.lacking) await setLacking(studio, stack.hash, lacking);
+    if (lacking) {
+      const fault = lackingFault({ ...stack, lacking });
+      if (lacking !== stack.lacking) await note(studio, 'damaged', fault.message);
+      throw fault;
+    }
+    const { hash, fileName, divisor } = stack;
+    await pixelsAnew(studio, { hash, fileName, divisor, edgesBlank: Boolean(stack.edgesBlank) }, signal, progress);
+    await note(studio, 'mended', `The pixels of ${stack.name} were made anew from ${fileName}: ${why}.`);
+    return { stackId };
+  };

@@ -1,0 +1,32 @@
+import { StackEntity } from '../db/entities';
+import type { Studio } from './studio';
+
+/** Names are alike to the database that differ by case or accents alone. */
+const { compare } = new Intl.Collator('und', { sensitivity: 'base' });
+
+/** Letters of a name before it is counted up, at most: the number must find room. */
+const LONGEST = 48;
+
+/** The first letters of a text, none of them torn. */
+export const cut = (text: string, most: number): string => [...text.slice(0, 2 * most)].slice(0, most).join('').trim();
+
+/** A name that no other stack of the target has: the wanted one, or that counted up. */
+async function freeName(studio: Studio, targetId: string, wanted: string): Promise<string> {
+  const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, select: { name: true } });
+  const isFree = (name: string): boolean => rows.every((row) => compare(row.name, name) !== 0);
+  if (isFree(wanted)) return wanted;
+  const base = cut(wanted, LONGEST);
+  if (isFree(base)) return base;
+  for (let n = 2; ; n++) if (isFree(`${base}-${n}`)) return `${base}-${n}`;
+}
+
+/** Enters a stack under a free name. One at a time: of two that come at once each must see the other's name. */
+export const named = (
+  studio: Studio,
+  targetId: string,
+  wanted: string,
+  enter: (name: string) => Promise<unknown>,
+): Promise<void> =>
+  studio.files.take(`names of ${targetId}`, async () => {
+    await enter(await freeName(studio, targetId, wanted));
+  });

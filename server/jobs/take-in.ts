@@ -1,0 +1,155 @@
+import { rm } from 'node:fs/promises';
+import { buildGraph } from '../../core/engine/build';
+import type { StackInfo } from '../../core/engine/graph';
+import { keyIn } from '../../core/engine/plan';
+import { UserError } from '../../core/errors';
+import type { Figure, FigureSpec } from '../../core/figures/index';
+import type { Ends } from '../../core/raster/ends';
+import { FORMAT, VERSION } from '../../core/recipe/schema';
+import { countOf } from '../../core/stars/field';
+import { openFile } from '../io/bytes';
+import { openImage } from '../io/image-file';
+import type { Pool } from '../render/pool';
+import { pyramidDir, writePyramid } from '../render/pyramid';
+import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
+import { needRoom, pyramidBytes } from '../system/room';
+import { type Studio, figureStore, pixelId, sizeOf, stackFile } from './studio';
+
+type Domain = 'linear' | 'stretched';
+
+/** Keeps what was measured on the way in as the figures of the stack, so that no recipe need measure them again. */
+async function keepFigures(
+  studio: Studio,
+  info: StackInfo,
+  found: readonly Awaited<ReturnType<Pool['survey']>>[],
+  ends: Ends | null,
+): Promise<void> {
+  const graph = buildGraph(
+    { format: FORMAT, version: VERSION, strands: [{ id: 'stack', from: { stack: 'stack' } }] },
+    new Map([['stack', info]]),
+  );
+  const nodes = [0] as const;
+  const kept: [FigureSpec, Figure][] = [
+    [
+      { kind: 'tone', nodes },
+      { kind: 'tone', planes: found.map((f) => f.tone) },
+    ],
+    [
+      { kind: 'stars', nodes },
+      { kind: 'stars', planes: found.map((f) => f.stars) },
+    ],
+    [
+      { kind: 'counts', nodes, stretched: info.domain !== 'linear' },
+      { kind: 'counts', planes: found.map((f) => f.counts) },
+    ],
+    [
+      { kind: 'middle', nodes },
+      { kind: 'middle', planes: found.map(({ summary: { median, mean } }) => ({ median, mean })) },
+    ],
+    [
+      { kind: 'ends', nodes },
+      { kind: 'ends', ends },
+    ],
+  ];
+  const store = figureStore(studio.data);
+  for (const [spec, figure] of kept) await store.set(keyIn(graph, spec), figure);
+}
+
+/** A file and the way in which it is taken, as an import is asked for. */
+interface Taken {
+  readonly hash: string;
+  readonly fileName: string;
+  readonly divisor?: number;
+  readonly edgesBlank?: boolean;
+}
+
+/** The pixels of a file as they are taken: divided, and blank at the edge where zeros there are no data. */
+async function pixelsOf(
+  studio: Studio,
+  { hash, fileName, divisor: given, edgesBlank = false }: Taken,
+  signal: AbortSignal,
+  progress: (share: number) => void,
+) {
+  const path = stackFile(studio.root, hash);
+  const file = await openFile(path, fileName);
+  try {
+    const image = await openImage(file);
+    const { width, height } = image;
+    // Others may have taken the room since it was promised.
+    await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
+    const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
+    progress(0.2);
+    const packed = (await sizeOf(path)) !== file.size;
+    const source = await sourceOf(image, path, divisor, packed);
+    const { planes } = await loadPixels(studio.pool, source, image, {
+      signal,
+      told: (share) => progress(0.2 + 0.8 * share),
+    });
+    const { zeros, ends } = await studio.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
+    return { image, divisor, planes, zeros, ends, id: pixelId({ hash, divisor, edgesBlank }) };
+  } finally {
+    await file.close();
+  }
+}
+
+/** Makes a stack's pyramid anew from its file. */
+export async function pixelsAnew(
+  studio: Studio,
+  taken: Taken,
+  signal: AbortSignal,
+  progress: (share: number) => void,
+): Promise<void> {
+  const { id, planes, image } = await pixelsOf(studio, taken, signal, (share) => progress(0.5 * share));
+  await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+  await writePyramid(studio.pool, studio.root, id, planes, image.width, image.height, { signal });
+}
+
+/** What a file holds, measured, its pyramid written. */
+export async function takeIn(
+  studio: Studio,
+  taken: Taken,
+  as: Domain | undefined,
+  signal: AbortSignal,
+  progress: (share: number) => void,
+) {
+  const { image, divisor, zeros, ends, id, ...raster } = await pixelsOf(studio, taken, signal, (share) =>
+    progress(0.4 * share),
+  );
+  const { hash, fileName, edgesBlank = false } = taken;
+  const { width, height, planes } = image;
+  const domain = as ?? guessDomain(image);
+  const found = await Promise.all(
+    raster.planes.map((plane) =>
+      studio.pool.survey({ plane, width, height, stretched: domain === 'stretched' }, signal),
+    ),
+  );
+  if (found.every(({ summary }) => summary.noData === 1)) {
+    throw new UserError(
+      'all-no-data',
+      `${fileName} holds no data at all: every pixel is blank; check how it was saved.`,
+    );
+  }
+  progress(0.7);
+  await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal });
+  progress(0.95);
+  await keepFigures(studio, { id, width, height, planes, domain }, found, ends);
+  return {
+    image,
+    domain,
+    row: {
+      fileName,
+      hash,
+      bytes: String(await sizeOf(stackFile(studio.root, hash))),
+      width,
+      height,
+      planes,
+      type: typeName(image),
+      divisor,
+      topDown: image.topDown,
+      cards: [...image.cards],
+      figures: { planes: found.map((f) => f.summary), stars: found.map((f) => countOf(f.stars)) },
+      edgeZeros: zeros / (width * height),
+      edgesBlank,
+    },
+  };
+}

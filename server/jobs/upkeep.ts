@@ -1,0 +1,40 @@
+import { spokenBytes } from '../system/room';
+import { forgetNotes, note } from './notes';
+import type { Studio } from './studio';
+import { type Swept, sweep } from './sweep';
+import { TRASH_DAYS, emptyOld } from './trash';
+
+const HOUR = 3_600_000;
+function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
+  const parts = [
+    files > 0 && `files that nothing speaks of (${files}, ${spokenBytes(bytes)})`,
+    jobs > 0 && `jobs that ended long ago (${jobs})`,
+  ].filter((part) => typeof part === 'string');
+  return parts.length > 0 ? `Swept away: ${parts.join('; ')}.` : undefined;
+}
+
+/** What is done now and then by itself: old trash goes, and what no row speaks of. */
+export async function upkeep(studio: Studio, { quiet = false } = {}): Promise<void> {
+  const gone = await emptyOld(studio);
+  if (gone > 0) await note(studio, 'swept', `Out of the trash after ${TRASH_DAYS} days: ${gone} of what lay there.`);
+  const says = sentenceFor(await sweep(studio, { quiet }));
+  if (says) await note(studio, 'swept', says);
+  await forgetNotes(studio);
+}
+
+/**
+ * Sees to upkeep every hour.
+ * @returns ends it, once what is under way has ended
+ */
+export function keepUp(studio: Studio): () => Promise<void> {
+  let going = Promise.resolve();
+  const timer = setInterval(() => {
+    going = going
+      .then(() => upkeep(studio))
+      .catch((fault: unknown) => studio.log.warn(fault, 'the upkeep could not be done; it is tried again in an hour'));
+  }, HOUR);
+  return () => {
+    clearInterval(timer);
+    return going;
+  };
+}

@@ -1,0 +1,69 @@
+import { closeSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
+import { join } from 'node:path';
+import { crc32 } from 'node:zlib';
+import { z } from 'zod';
+import { jsonIn } from '../../core/json';
+import { TILE } from '../../core/raster/levels';
+
+/** A file in a pyramid's folder that holds the sums of its tiles. */
+export const SUMS_FILE = 'sums.json';
+
+export const TILE_BYTES = TILE * TILE * 4;
+
+/** CRC-32 of every tile: a list a level, in the order in which tiles lie in the level's file. */
+export type Sums = readonly (readonly number[])[];
+
+const schema = z.array(z.array(z.int().nonnegative())).min(1);
+
+/** Name of a level's file in a pyramid's folder. */
+export const levelFile = (level: number): string => `level-${level}.f32`;
+
+/** Whether a tile's bytes are those that were written. */
+export const isTile = (bytes: Uint8Array, sum: number): boolean => crc32(bytes) === sum;
+
+/**
+ * The sums of a pyramid.
+ * @returns undefined where it was written before sums were kept; null where they cannot be read
+ */
+export function readSums(dir: string): Sums | undefined | null {
+  try {
+    return schema.safeParse(jsonIn(readFileSync(join(dir, SUMS_FILE), 'utf8'))).data ?? null;
+  } catch (fault) {
+    return (fault as NodeJS.ErrnoException).code === 'ENOENT' ? undefined : null;
+  }
+}
+
+/** How a pyramid was found: as it was written, without sums to tell by, or not as it was written, and why. */
+export type Wholeness = 'whole' | 'unsummed' | { readonly why: string };
+
+/** Reads a whole pyramid and compares every tile with its sum. */
+export function checkPyramid(dir: string): Wholeness {
+  const sums = readSums(dir);
+  if (sums === null) return { why: 'the sums of its tiles cannot be read' };
+  if (sums === undefined) return hasFile(join(dir, levelFile(0))) ? 'unsummed' : { why: 'its pixels are not there' };
+  const bytes = new Uint8Array(TILE_BYTES);
+  for (const [level, tiles] of sums.entries()) {
+    const name = levelFile(level);
+    let file: number;
+    try {
+      file = openSync(join(dir, name), 'r');
+    } catch {
+      return { why: `${name} is not there, or cannot be opened` };
+    }
+    try {
+      for (const [i, sum] of tiles.entries()) {
+        if (readSync(file, bytes, 0, TILE_BYTES, i * TILE_BYTES) !== TILE_BYTES) return { why: `${name} is cut short` };
+        if (!isTile(bytes, sum)) return { why: `tile ${i} of ${name} is not what was written` };
+      }
+    } catch (fault) {
+      return { why: `${name} cannot be read (${(fault as NodeJS.ErrnoException).code})` };
+    } finally {
+      closeSync(file);
+    }
+  }
+  return 'whole';
+}
+
+function hasFile(path: string): boolean {
+  return statSync(path, { throwIfNoEntry: false })?.isFile() ?? false;
+}

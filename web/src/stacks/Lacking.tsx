@@ -1,0 +1,19 @@
+import { TriangleAlert } from 'lucide-react';
+import type { StackRow } from '../store/rows';
+
+/** Says which files are to be brought again: what lies on the server's disk in their place is damaged, or nothing does. */
+export function Lacking({ rows }: { rows: readonly StackRow[] }) {
+  return rows
+    .filter(({ lacking }) => lacking)
+    .map(({ id, name, fileName, lacking }) => (
+      <p
+        key={id}
+        role="alert"
+        className="flex items-center gap-3 border-t border-edge bg-board px-4 py-2 text-[13px] text-ember"
+      >
+        <TriangleAlert size={15} className="shrink-0" />
+        The file of {name} {lacking === 'missing' ? 'is not on this disk' : 'is damaged on this disk'}; drop {fileName}{' '}
+        here{lacking === 'damaged' && ' again'}, and everything is mended.
+      </p>
+    ));
+}
