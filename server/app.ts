@@ -2,9 +2,11 @@ import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express } from 'express';
 import { UserError } from '../core/errors';
+import { archiveRoutes, archiveUploads } from './api/archives';
 import { exportRoutes } from './api/exports';
 import { headers, onlyLocal } from './api/guard';
 import { errorHandler, route } from './api/http';
+import { houseRoutes } from './api/house';
 import { jobRoutes } from './api/jobs';
 import { paletteRoutes } from './api/palettes';
 import { pixelRoutes } from './api/pixels';
@@ -34,7 +36,7 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
   app.use(onlyLocal(port), headers);
   const api = express.Router();
   // Uploads stream past the JSON reader.
-  api.use(uploadRoutes(studio, uploadCap));
+  api.use(uploadRoutes(studio, uploadCap), archiveUploads(studio));
   api.use(express.json({ limit: '4mb' }));
   api.get(
     '/health',
@@ -56,6 +58,8 @@ export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: 
     jobRoutes,
     renewalRoutes,
     trashRoutes,
+    archiveRoutes,
+    houseRoutes,
   ])
     api.use(routes(studio));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));

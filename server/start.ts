@@ -7,6 +7,8 @@ import { UserError } from '../core/errors';
 import { makeApp } from './app';
 import { answerEarly } from './early';
 import { openData } from './db/open';
+import { archiveJob, restoreJob } from './jobs/archive';
+import { backupJob } from './jobs/backup';
 import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
@@ -20,7 +22,9 @@ import { swatchJob } from './jobs/swatch';
 import { type Studio, prepareFolders } from './jobs/studio';
 import { Turns } from './jobs/turns';
 import { keepUp, upkeep } from './jobs/upkeep';
+import { verifyJob } from './jobs/verify';
 import { Pool } from './render/pool';
+import { newKey, tellAddress } from './system/address';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
 import { lockFolder } from './system/lock';
@@ -32,6 +36,8 @@ const MOST_KEPT = 2 ** 30;
 
 export interface Running {
   readonly address: string;
+  /** What commands of this user show to be let in. */
+  readonly key: string;
   readonly studio: Studio;
   stop(): Promise<void>;
 }
@@ -79,6 +85,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
   };
   try {
     let port = options.port;
+    const key = newKey();
     // From the first moment on every request gets an answer.
     const server = createServer(answerEarly);
     // The port first: it is the likeliest to fail, and the quickest.
@@ -106,6 +113,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const studio: Studio = {
       data,
       pool,
+      database: database.at,
       jobs,
       log,
       root,
@@ -113,6 +121,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       uncoverable: new Set(),
       unwoven: new Map(),
       files: new Turns(),
+      held: new Set(),
       whole: new Map(),
       mending: new Set(),
     };
@@ -125,6 +134,10 @@ export async function startAll(options: StartOptions): Promise<Running> {
     jobs.handle('swatch', swatchJob(studio));
     jobs.handle('past', pastJob(studio));
     jobs.handle('mend', mendJob(studio));
+    jobs.handle('verify', verifyJob(studio));
+    jobs.handle('archive', archiveJob(studio));
+    jobs.handle('backup', backupJob(studio));
+    jobs.handle('restore', restoreJob(studio));
     undo.push(() => jobs.stop());
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
     await upkeep(studio, { quiet: true }).catch((fault: unknown) => log.warn(fault, 'the upkeep could not be done'));
@@ -137,7 +150,9 @@ export async function startAll(options: StartOptions): Promise<Running> {
     await jobs.start();
     server.off('request', answerEarly);
     server.on('request', app);
-    return { address: `http://127.0.0.1:${port}`, studio, stop };
+    const address = `http://127.0.0.1:${port}`;
+    undo.push(await tellAddress(root, { address, key }));
+    return { address, key, studio, stop };
   } catch (fault) {
     await stop();
     throw fault;

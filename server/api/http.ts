@@ -26,6 +26,7 @@ const STATUS: Record<string, number> = {
   'no-pixels': 404,
   'not-found': 404,
   'not-in-trash': 404,
+  'no-archive': 404,
   'in-trash': 410,
   conflict: 409,
   'name-taken': 409,
@@ -56,6 +57,14 @@ export function checked<S extends z.ZodType>(schema: S, value: unknown): z.outpu
   const [issue] = result.error.issues;
   throw new UserError('bad-request', `${issue.message}.`, pathText(issue.path) || undefined);
 }
+
+/** The name of a file without anything that could be a path. */
+export const baseName = (name: string): string =>
+  name
+    .split(/[\\/]/)
+    .at(-1)
+    ?.replace(/\p{Cc}/gu, '')
+    .slice(0, 255) || 'stack.fits';
 
 /** An async handler whose faults reach the error handler; Express 5 does so by itself, this only fixes the types. */
 export const route =

@@ -17,6 +17,13 @@ export function jobRoutes(studio: Studio): Router {
     }),
   );
 
+  router.get(
+    '/jobs/:id',
+    route(async (request, response) => {
+      response.json(await studio.jobs.one(String(request.params.id)));
+    }),
+  );
+
   router.post(
     '/jobs/:id/cancel',
     route(async (request, response) => {

@@ -15,7 +15,7 @@ import { setLacking } from '../jobs/mend';
 import { type Studio, stackFile } from '../jobs/studio';
 import { seeAgain } from '../jobs/wholeness';
 import { needRoom, pyramidBytes } from '../system/room';
-import { checked, route } from './http';
+import { baseName, checked, route } from './http';
 import { targetOf } from './targets';
 
 /** Bytes that one file may have where nothing else is set. */
@@ -79,14 +79,6 @@ async function receive(body: Readable, path: string, cap: number): Promise<void>
     body.off('close', brokenOff);
   }
 }
-
-/** The name of a file without anything that could be a path. */
-const baseName = (name: string): string =>
-  name
-    .split(/[\\/]/)
-    .at(-1)
-    ?.replace(/\p{Cc}/gu, '')
-    .slice(0, 255) || 'stack.fits';
 
 /** What became of a file: it is being imported, or it is here already. */
 type Taken =

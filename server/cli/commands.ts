@@ -43,6 +43,30 @@ export function addCommands(program: Command): void {
     .description('measure speed, memory and truth: JSON on stdout, tables on stderr')
     .argument('[part...]', 'kernels, renders, night, page or fields; all of them where none is named')
     .action(async (parts) => (await beside('bench')).run(parts));
+  program
+    .command('archive')
+    .description('pack a target into one file, with its recipes, their states and its swatches')
+    .argument('<target>', 'its name, or its id')
+    .option('--out <file>', 'the file to write; beside you, by the name of the target, where none is given')
+    .option('--without-originals', 'leave the files of the stacks out')
+    .action(async (target, options) => (await import('./archive')).pack(target, options));
+  program
+    .command('restore')
+    .description('bring a target back from such a file, or everything from a backup into an empty data folder')
+    .argument('<path>', 'an archive, or a folder that ./loom backup has written')
+    .action(async (path) => (await import('./archive')).unpack(path));
+  program
+    .command('backup')
+    .description(
+      'keep everything in a folder, also while Owl Loom runs: the database, and files that are not there yet',
+    )
+    .argument('<dir>', 'a folder of its own, on another disk')
+    .action(async (dir) => (await import('./backup')).run(dir));
+  program
+    .command('verify')
+    .description('look through everything that is kept, and say what is damaged; prints JSON')
+    .option('--repair', 'put right what can be put right')
+    .action(async (options) => (await import('./verify')).run(options));
   for (const demo of [true, false]) {
     program
       .command(demo ? 'demo' : 'start')

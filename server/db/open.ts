@@ -1,8 +1,8 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
-import { spawn } from 'node:child_process';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
 import { UserError } from '../../core/errors';
+import { dumpDatabase } from '../backup/dump';
 import type { Database } from '../system/mariadb';
 import { ENTITIES } from './entities';
 import { MIGRATIONS } from './migrations';
@@ -62,25 +62,17 @@ async function migrationsDone(source: DataSource): Promise<string[]> {
   return rows.map(({ name }) => name);
 }
 
-/** Writes the database as SQL, named by how many migrations it has seen, and lets go of the oldest such copies. */
-async function copyOf({ socketPath, schema, user }: At, folder: string, migrations: number): Promise<void> {
+/** Writes the database as SQL, gzipped, named by how many migrations it has seen, and lets go of the oldest such copies. */
+async function copyOf(at: At, folder: string, migrations: number): Promise<void> {
   await mkdir(folder, { recursive: true });
   const stamp = new Date().toISOString().replaceAll(/[:.]/g, '-');
-  const path = join(folder, `before-${migrations}-${stamp}.sql`);
-  const args = ['--no-defaults', `--socket=${socketPath}`, `--user=${user}`, '--single-transaction', '--hex-blob'];
-  const code = await new Promise<number | null>((resolve, reject) => {
-    const child = spawn('mariadb-dump', [...args, `--result-file=${path}`, schema], { stdio: 'ignore' });
-    child.once('error', reject);
-    child.once('close', resolve);
-  });
-  if (code !== 0) {
-    await rm(path, { force: true });
+  await dumpDatabase(at, join(folder, `before-${migrations}-${stamp}.sql.gz`)).catch(() => {
     throw new UserError(
       'no-copy',
       `The database could not be copied to ${folder} before it is brought up to date; see that the disk has room, and start again.`,
     );
-  }
-  const kept = (await readdir(folder)).filter((name) => /^before-\d+-.*\.sql$/.test(name));
+  });
+  const kept = (await readdir(folder)).filter((name) => /^before-\d+-.*\.sql(\.gz)?$/.test(name));
   const byAge = kept.sort((a, b) => b.replace(/^before-\d+-/, '').localeCompare(a.replace(/^before-\d+-/, '')));
   for (const name of byAge.slice(COPIES)) await rm(join(folder, name), { force: true });
 }

@@ -82,9 +82,7 @@ export class Jobs {
 
   /** Stops a job; one that has ended stays as it is. */
   async cancel(id: string): Promise<void> {
-    const table = this.data.getRepository(JobEntity);
-    const job = await table.findOneBy({ id });
-    if (!job) throw new UserError('no-job', 'There is no such job.');
+    const job = await this.jobOf(id);
     const controller = this.running.get(id);
     if (controller) controller.abort(new UserError('cancelled', 'Stopped.'));
     else if (job.state === 'queued')
@@ -239,6 +237,17 @@ export class Jobs {
 
   private tell(job: Job): void {
     this.events.emit('job', publicJob(job));
+  }
+
+  /** @throws UserError where there is none with that id */
+  async one(id: string): Promise<PublicJob> {
+    return publicJob(await this.jobOf(id));
+  }
+
+  private async jobOf(id: string): Promise<Job> {
+    const job = id.length <= 36 ? await this.data.getRepository(JobEntity).findOneBy({ id }) : null;
+    if (!job) throw new UserError('no-job', 'There is no such job.');
+    return job;
   }
 
   /** Jobs that are under way or ended lately, newest first. */

@@ -10,10 +10,9 @@ const LONGEST = 48;
 /** The first letters of a text, none of them torn. */
 export const cut = (text: string, most: number): string => [...text.slice(0, 2 * most)].slice(0, most).join('').trim();
 
-/** A name that no other stack of the target has: the wanted one, or that counted up. */
-async function freeName(studio: Studio, targetId: string, wanted: string): Promise<string> {
-  const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, select: { name: true } });
-  const isFree = (name: string): boolean => rows.every((row) => compare(row.name, name) !== 0);
+/** A name that none of these is, also by case and accents: the wanted one, or that counted up. */
+export function freeNameAmong(taken: readonly string[], wanted: string): string {
+  const isFree = (name: string): boolean => taken.every((other) => compare(other, name) !== 0);
   if (isFree(wanted)) return wanted;
   const base = cut(wanted, LONGEST);
   if (isFree(base)) return base;
@@ -28,5 +27,11 @@ export const named = (
   enter: (name: string) => Promise<unknown>,
 ): Promise<void> =>
   studio.files.take(`names of ${targetId}`, async () => {
-    await enter(await freeName(studio, targetId, wanted));
+    const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, select: { name: true } });
+    await enter(
+      freeNameAmong(
+        rows.map(({ name }) => name),
+        wanted,
+      ),
+    );
   });

@@ -11,6 +11,7 @@ import { JobEntity, MeasurementEntity, type Stack, StackEntity } from '../db/ent
 import type { FigureStore } from '../render/executor';
 import type { Pool } from '../render/pool';
 import { pyramidDir } from '../render/pyramid';
+import type { Database } from '../system/mariadb';
 import type { OpenStack } from '../render/stack';
 import type { Jobs } from './jobs';
 import type { Turns } from './turns';
@@ -18,6 +19,8 @@ import type { Turns } from './turns';
 /** Everything that requests and jobs share. */
 export interface Studio {
   readonly data: DataSource;
+  /** Where the database listens, for its own programs. */
+  readonly database: Pick<Database, 'socketPath' | 'schema' | 'user'>;
   readonly pool: Pool;
   readonly jobs: Jobs;
   readonly log: Logger;
@@ -31,6 +34,8 @@ export interface Studio {
   readonly unwoven: Map<string, string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
   readonly files: Turns;
+  /** Backups under way: while there are any no file goes, since the copy of the rows may speak of it; what is left is swept. */
+  readonly held: Set<string>;
   /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */
   readonly whole: Map<string, Promise<void>>;
   /** Pixels that were doubted and are being seen to. */
@@ -57,7 +62,11 @@ export const exportFile = (root: string, id: string, format: string): string =>
 export const previewFile = (root: string, id: string): string => join(exportsDir(root), `${id}.small.jpg`);
 
 /** Takes away what an export has on disk. */
-export async function dropExport(root: string, { id, format }: { id: string; format: string }): Promise<void> {
+export async function dropExport(
+  { root, held }: Studio,
+  { id, format }: { id: string; format: string },
+): Promise<void> {
+  if (held.size > 0) return;
   await rm(exportFile(root, id, format), { force: true });
   await rm(previewFile(root, id), { force: true });
 }
@@ -117,7 +126,18 @@ export function figureStore(data: DataSource): FigureStore {
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */
 export async function prepareFolders(root: string): Promise<void> {
-  for (const name of ['stacks', 'pixels', 'exports', 'inbox', 'covers', 'sheets', 'swatches', 'past'])
+  for (const name of [
+    'stacks',
+    'pixels',
+    'exports',
+    'inbox',
+    'covers',
+    'sheets',
+    'swatches',
+    'past',
+    'archives',
+    'restoring',
+  ])
     await mkdir(join(root, name), { recursive: true });
   for (const name of await readdir(join(root, 'pixels'))) {
     if (name.startsWith('.')) await rm(join(root, 'pixels', name), { recursive: true, force: true });
@@ -141,6 +161,7 @@ export const dropUnused = (studio: Studio, stack: PixelSpec, except?: string): P
     const left = await studio.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
     const coming = await importsUnderWay(studio.data);
     if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;
+    if (studio.held.size > 0) return;
     const id = pixelId(stack);
     if (!left.some((other) => pixelId(other) === id)) {
       await rm(pyramidDir(studio.root, id), { recursive: true, force: true });

@@ -12,6 +12,7 @@ import {
   TargetEntity,
 } from '../db/entities';
 import { PIXEL_ID } from '../render/pyramid';
+import { archivesDir } from './archive';
 import { coversDir } from './cover';
 import { isImageMade } from './kept-images';
 import { pastDir } from './past';
@@ -60,9 +61,11 @@ async function spokenOf({ data }: Studio) {
     .find({ select: { id: true, picture: true }, withDeleted: true });
   const revisions = await data.getRepository(RevisionEntity).find({ select: { id: true } });
   const coming = await importsUnderWay(data);
+  const restores = await data.getRepository(JobEntity).findBy({ kind: 'restore', state: In(['queued', 'running']) });
   return {
     files: new Set([...stacks.map(({ hash }) => hash), ...coming.map(({ hash }) => hash)]),
     pixels: new Set(stacks.map((stack) => pixelId({ ...stack, edgesBlank: Boolean(stack.edgesBlank) }))),
+    restoring: new Set(restores.map(({ payload }) => (payload as { incoming?: string }).incoming)),
     targets: await ids(TargetEntity),
     recipes: await ids(RecipeEntity),
     exports: await ids(ExportEntity),
@@ -82,11 +85,11 @@ export async function sweep(studio: Studio, { quiet = false, now = Date.now() } 
   const { root } = studio;
   const swept: Swept = { files: 0, bytes: 0, jobs: await forgetJobs(studio, now) };
   const spoken = await spokenOf(studio);
-  const clear = async (folder: string, stays: (name: string) => boolean): Promise<void> => {
+  const clear = async (folder: string, stays: (name: string) => boolean, waits = !quiet): Promise<void> => {
     for (const name of await readdir(folder)) {
       const path = join(folder, name);
       if (!(name.endsWith('.part') || !stays(name)) || !existsSync(path)) continue;
-      if (!quiet && now - (await stat(path)).mtimeMs < YOUNG) continue;
+      if (waits && now - (await stat(path)).mtimeMs < YOUNG) continue;
       const { files, bytes } = await sizeIn(path);
       await rm(path, { recursive: true, force: true });
       swept.files += files;
@@ -102,6 +105,9 @@ export async function sweep(studio: Studio, { quiet = false, now = Date.now() } 
   await clear(swatchesDir(root), (name) => spoken.swatches.has(idOf(name)));
   await clear(coversDir(root), (name) => spoken.recipes.has(idOf(name)));
   await clear(sheetsDir(root), (name) => spoken.targets.has(idOf(name)));
+  await clear(join(root, 'restoring'), (name) => spoken.restoring.has(name));
+  // An archive waits to be fetched, whatever else goes on.
+  await clear(archivesDir(root), () => false, true);
   await clear(pastDir(root), (name) => spoken.revisions.has(idOf(name)));
   return swept;
 }

@@ -1,10 +1,13 @@
 import { spokenBytes } from '../system/room';
+import { backUpWhereDue } from './backup';
 import { forgetNotes, note } from './notes';
 import type { Studio } from './studio';
 import { type Swept, sweep } from './sweep';
 import { TRASH_DAYS, emptyOld } from './trash';
 
 const HOUR = 3_600_000;
+/** Whoever starts wants to work first. */
+const SOON = 180_000;
 function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
   const parts = [
     files > 0 && `files that nothing speaks of (${files}, ${spokenBytes(bytes)})`,
@@ -13,28 +16,32 @@ function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
   return parts.length > 0 ? `Swept away: ${parts.join('; ')}.` : undefined;
 }
 
-/** What is done now and then by itself: old trash goes, and what no row speaks of. */
+/** What is done now and then by itself: old trash goes, and what no row speaks of; a backup that is due begins. */
 export async function upkeep(studio: Studio, { quiet = false } = {}): Promise<void> {
   const gone = await emptyOld(studio);
   if (gone > 0) await note(studio, 'swept', `Out of the trash after ${TRASH_DAYS} days: ${gone} of what lay there.`);
   const says = sentenceFor(await sweep(studio, { quiet }));
   if (says) await note(studio, 'swept', says);
   await forgetNotes(studio);
+  if (!quiet) await backUpWhereDue(studio);
 }
 
 /**
- * Sees to upkeep every hour.
+ * Sees to upkeep soon after the start, and then every hour.
  * @returns ends it, once what is under way has ended
  */
 export function keepUp(studio: Studio): () => Promise<void> {
   let going = Promise.resolve();
-  const timer = setInterval(() => {
+  const see = (): void => {
     going = going
       .then(() => upkeep(studio))
       .catch((fault: unknown) => studio.log.warn(fault, 'the upkeep could not be done; it is tried again in an hour'));
-  }, HOUR);
+  };
+  const soon = setTimeout(see, SOON);
+  const hourly = setInterval(see, HOUR);
   return () => {
-    clearInterval(timer);
+    clearTimeout(soon);
+    clearInterval(hourly);
     return going;
   };
 }

@@ -1,4 +1,4 @@
-import { execFile } from 'node:child_process';
+import { type ExecFileOptions, execFile } from 'node:child_process';
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -14,13 +14,25 @@ let dir: string;
 /** A file of the folder in which the command runs. */
 export const file = (name: string) => join(dir, name);
 
+interface Ran {
+  code: number;
+  out: string;
+  err: string;
+}
+
 /** The command as built, run as people run it. */
-export async function loom(...args: string[]): Promise<{ code: number; out: string; err: string }> {
+export const loom = (...args: string[]): Promise<Ran> => run(args, { cwd: dir });
+
+/** The same, on a data folder. */
+export const loomOn = (data: string, ...args: string[]): Promise<Ran> =>
+  run(args, { cwd: tmpdir(), env: { ...process.env, LOOM_DATA: data } });
+
+async function run(args: string[], how: ExecFileOptions): Promise<Ran> {
   try {
     const { stdout, stderr } = await promisify(execFile)(
       process.execPath,
       [join(HOME, 'dist/server/cli.js'), ...args],
-      { cwd: dir },
+      { ...how, encoding: 'utf8' },
     );
     return { code: 0, out: stdout, err: stderr };
   } catch (fault) {

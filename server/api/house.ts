@@ -1,0 +1,50 @@
+import { Router } from 'express';
+import { prepareBackup } from '../backup/backup';
+import { backUpWhereDue, backupPayload } from '../jobs/backup';
+import { saveSchedule, scheduleOf, scheduleSchema } from '../jobs/schedule';
+import type { Studio } from '../jobs/studio';
+import { verifyPayload } from '../jobs/verify';
+import { checked, route } from './http';
+
+/** Work on everything that is kept here. */
+export function houseRoutes(studio: Studio): Router {
+  const router = Router();
+
+  router.post(
+    '/verify',
+    route(async (request, response) => {
+      const payload = checked(verifyPayload, request.body ?? {});
+      response.status(202).json({ job: (await studio.jobs.add('verify', null, 'everything', payload)).id });
+    }),
+  );
+  router.post(
+    '/backups',
+    route(async (request, response) => {
+      const payload = checked(backupPayload, request.body);
+      await prepareBackup(studio.root, payload.dir);
+      const job = await studio.jobs.add('backup', null, payload.dir.slice(0, 255), payload);
+      response.status(202).json({ job: job.id });
+    }),
+  );
+
+  router.get(
+    '/backups/schedule',
+    route(async (_request, response) => {
+      response.json(await scheduleOf(studio));
+    }),
+  );
+
+  // Where backups go is looked at now: at three in the morning nobody is there to be told.
+  router.put(
+    '/backups/schedule',
+    route(async (request, response) => {
+      const { every, dir } = checked(scheduleSchema.pick({ every: true, dir: true }), request.body);
+      if (every !== 'never') await prepareBackup(studio.root, dir);
+      const before = await scheduleOf(studio);
+      await saveSchedule(studio, { every, dir, last: dir === before.dir ? before.last : null });
+      await backUpWhereDue(studio);
+      response.json(await scheduleOf(studio));
+    }),
+  );
+  return router;
+}

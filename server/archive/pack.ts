@@ -1,0 +1,217 @@
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { readFile, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import { pipeline } from 'node:stream/promises';
+import { ZipFile } from 'yazl';
+import { UserError } from '../../core/errors';
+import {
+  PaletteEntity,
+  PatternEntity,
+  RecipeEntity,
+  RevisionEntity,
+  type Stack,
+  StackEntity,
+  SwatchEntity,
+  TargetEntity,
+} from '../db/entities';
+import { fileTrouble } from '../jobs/mend';
+import { type Studio, stackFile } from '../jobs/studio';
+import { swatchesDir } from '../jobs/swatch';
+import { VERSION } from '../system/version';
+import { needRoom } from '../system/room';
+import {
+  ARCHIVE_FORMAT,
+  ARCHIVE_VERSION,
+  type ArchivedFile,
+  type ArchivedKept,
+  type ArchivedRecipe,
+  type ArchivedStack,
+  type ArchivedSwatch,
+  MANIFEST,
+  type Manifest,
+} from './manifest';
+
+/** What goes into the zip beside the manifest. */
+type Content = { readonly bytes: Buffer } | { readonly path: string };
+
+/** An archive as it is put together: its manifest, and what lies under each name. */
+class Packing {
+  readonly contents = new Map<string, Content>();
+
+  /** Takes something in as JSON. */
+  json(entry: string, value: unknown): ArchivedFile {
+    return this.bytes(entry, Buffer.from(`${JSON.stringify(value, null, 2)}\n`));
+  }
+
+  bytes(entry: string, bytes: Buffer): ArchivedFile {
+    this.contents.set(entry, { bytes });
+    return { entry, bytes: bytes.length, sha256: createHash('sha256').update(bytes).digest('hex') };
+  }
+
+  /** Takes a file in that is known by its content. */
+  file(entry: string, path: string, bytes: number, sha256: string): ArchivedFile {
+    this.contents.set(entry, { path });
+    return { entry, bytes, sha256 };
+  }
+}
+
+const iso = (time: Date): string => time.toISOString();
+
+/** @throws UserError where a file is missing or damaged: an archive must be what it says */
+async function originalOf(studio: Studio, packing: Packing, stack: Stack): Promise<ArchivedFile> {
+  const trouble = await fileTrouble(studio, stack);
+  if (trouble)
+    throw new UserError(
+      'file-lacking',
+      `The file of ${stack.name} is ${trouble} on this disk; bring ${stack.fileName} in again first, or pack without originals.`,
+    );
+  const path = stackFile(studio.root, stack.hash);
+  return packing.file(`originals/${stack.hash}.fits`, path, (await stat(path)).size, stack.hash);
+}
+
+async function stacksOf(studio: Studio, packing: Packing, rows: Stack[], originals: boolean): Promise<ArchivedStack[]> {
+  const packed: ArchivedStack[] = [];
+  for (const row of rows) {
+    const { targetId: _, deletedAt: _deleted, lacking: _lacking, ...rest } = row;
+    packed.push({
+      ...rest,
+      bytes: Number(row.bytes),
+      planes: row.planes === 3 ? 3 : 1,
+      domain: row.domain === 'stretched' ? 'stretched' : 'linear',
+      topDown: Boolean(row.topDown),
+      edgesBlank: Boolean(row.edgesBlank),
+      cards: row.cards.map((card) => ({ ...card, images: [...card.images] })),
+      figures: row.figures as unknown as ArchivedStack['figures'],
+      createdAt: iso(row.createdAt),
+      original: originals ? await originalOf(studio, packing, row) : null,
+    });
+  }
+  return packed;
+}
+
+async function recipesOf(studio: Studio, packing: Packing, targetId: string): Promise<ArchivedRecipe[]> {
+  const rows = await studio.data.getRepository(RecipeEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const table = studio.data.getRepository(RevisionEntity);
+  const packed: ArchivedRecipe[] = [];
+  for (const { id, name, revision, createdAt } of rows) {
+    const states = await table.find({ where: { recipeId: id }, order: { createdAt: 'ASC', number: 'ASC' } });
+    packed.push({
+      id,
+      name,
+      revision,
+      createdAt: iso(createdAt),
+      states: states.map((state) => ({
+        id: state.id,
+        number: state.number,
+        parent: state.parent,
+        conflict: Boolean(state.conflict),
+        label: state.label,
+        createdAt: iso(state.createdAt),
+        recipe: packing.json(`recipes/${state.id}.json`, state.body),
+      })),
+    });
+  }
+  return packed;
+}
+
+async function swatchesOf(studio: Studio, packing: Packing, targetId: string): Promise<ArchivedSwatch[]> {
+  const rows = await studio.data.getRepository(SwatchEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const packed: ArchivedSwatch[] = [];
+  for (const { id, recipeId, name, note, body, picture, createdAt } of rows) {
+    // One whose picture is gone is woven again where it is brought back.
+    const bytes = picture && (await readFile(join(swatchesDir(studio.root), picture)).catch(() => null));
+    packed.push({
+      id,
+      recipeId,
+      name,
+      note,
+      createdAt: iso(createdAt),
+      recipe: packing.json(`swatches/${id}.json`, body),
+      picture: picture && bytes ? { ...packing.bytes(`swatches/${id}.jpg`, bytes), called: picture } : null,
+    });
+  }
+  return packed;
+}
+
+async function keptOf(
+  studio: Studio,
+  packing: Packing,
+  entity: typeof PaletteEntity | typeof PatternEntity,
+  folder: string,
+): Promise<ArchivedKept[]> {
+  const rows = await studio.data
+    .getRepository<{ id: string; name: string; says: string; body: unknown; createdAt: Date }>(entity)
+    .find({ order: { createdAt: 'ASC' } });
+  return rows.map(({ id, name, says, body }) => ({
+    id,
+    name,
+    says,
+    body: packing.json(`${folder}/${id}.json`, body),
+  }));
+}
+
+/** All of a target, ready to be written. */
+async function packing(studio: Studio, targetId: string, originals: boolean) {
+  const target = await studio.data.getRepository(TargetEntity).findOneByOrFail({ id: targetId });
+  const stacks = await studio.data
+    .getRepository(StackEntity)
+    .find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const all = new Packing();
+  const manifest: Manifest = {
+    format: ARCHIVE_FORMAT,
+    version: ARCHIVE_VERSION,
+    made: new Date().toISOString(),
+    by: VERSION,
+    target: { id: target.id, name: target.name, createdAt: iso(target.createdAt) },
+    stacks: await stacksOf(studio, all, stacks, originals),
+    recipes: await recipesOf(studio, all, targetId),
+    swatches: await swatchesOf(studio, all, targetId),
+    palettes: await keptOf(studio, all, PaletteEntity, 'palettes'),
+    patterns: await keptOf(studio, all, PatternEntity, 'patterns'),
+  };
+  return { manifest, contents: all.contents };
+}
+
+/**
+ * Writes a target into a zip, whole or not at all: the manifest first, originals as they are.
+ * @throws UserError where an original is missing or damaged, or the disk has no room
+ */
+export async function packTarget(
+  studio: Studio,
+  { targetId, originals, to }: { targetId: string; originals: boolean; to: string },
+  { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
+): Promise<{ name: string; bytes: number }> {
+  const { manifest, contents } = await packing(studio, targetId, originals);
+  const head = Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`);
+  let total = head.length;
+  const zip = new ZipFile();
+  zip.addBuffer(head, MANIFEST);
+  for (const [entry, content] of contents) {
+    if ('bytes' in content) {
+      zip.addBuffer(content.bytes, entry, { compress: entry.endsWith('.json') });
+      total += content.bytes.length;
+    } else {
+      zip.addFile(content.path, entry, { compress: false });
+      total += (await stat(content.path)).size;
+    }
+  }
+  await needRoom(studio.root, total, `An archive of ${manifest.target.name}`);
+  zip.end();
+  const beside = `${to}.part`;
+  try {
+    let written = 0;
+    zip.outputStream.on('data', (piece: Buffer) => {
+      written += piece.length;
+      progress(Math.min(1, written / total));
+    });
+    // A fault in a file that is read must end the writing too.
+    zip.on('error', (fault: Error) => (zip.outputStream as unknown as { destroy(why: Error): void }).destroy(fault));
+    await pipeline(zip.outputStream, createWriteStream(beside), { signal });
+    await rename(beside, to);
+  } catch (fault) {
+    await rm(beside, { force: true });
+    throw fault;
+  }
+  return { name: manifest.target.name, bytes: (await stat(to)).size };
+}

@@ -1,0 +1,185 @@
+import { constants, existsSync } from 'node:fs';
+import { copyFile, mkdir, readFile, readdir, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { isAbsolute, join, relative, resolve } from 'node:path';
+import { UserError } from '../../core/errors';
+import { jsonIn } from '../../core/json';
+import { writeWhole } from '../io/write';
+import type { Studio } from '../jobs/studio';
+import { freeBytes, spokenBytes } from '../system/room';
+import { VERSION } from '../system/version';
+import { dumpDatabase } from './dump';
+import {
+  BACKUP_FORMAT,
+  BACKUP_VERSION,
+  type BackupRun,
+  KEPT_FOLDERS,
+  MARK,
+  RUNS,
+  markSchema,
+  runSchema,
+} from './layout';
+
+/** What a run did. */
+export interface BackedUp {
+  readonly dir: string;
+  /** Files that the run speaks of, and those that had to be copied. */
+  readonly files: number;
+  readonly copied: number;
+  readonly bytes: number;
+}
+
+const within = (outer: string, inner: string): boolean => {
+  const path = relative(outer, inner);
+  return path === '' || (!path.startsWith('..') && !isAbsolute(path));
+};
+
+/** The real place of a folder that may not be there yet. */
+async function placeOf(dir: string): Promise<string> {
+  const rest: string[] = [];
+  for (let at = resolve(dir); ; at = resolve(at, '..')) {
+    const real = await realpath(at).catch(() => undefined);
+    if (real !== undefined) return join(real, ...rest);
+    rest.unshift(at.slice(at.lastIndexOf('/') + 1));
+    if (at === resolve(at, '..')) return resolve(dir);
+  }
+}
+
+/**
+ * Sees that a folder can take backups: away from the data, ours or empty, and writable.
+ * @throws UserError with what to do
+ */
+export async function prepareBackup(root: string, dir: string): Promise<string> {
+  if (!isAbsolute(dir)) throw new UserError('bad-folder', `${dir} is no whole path; give one that begins with /.`);
+  const [place, data] = [await placeOf(dir), await realpath(root)];
+  if (within(data, place) || within(place, data))
+    throw new UserError(
+      'bad-folder',
+      `${dir} lies in the data folder ${root}, or around it, and would be lost with it; choose a folder on another disk.`,
+    );
+  try {
+    await mkdir(place, { recursive: true });
+    const names = await readdir(place);
+    const mark = join(place, MARK);
+    if (names.length > 0 && !existsSync(mark))
+      throw new UserError('bad-folder', `${dir} holds other files; choose an empty folder, or one of earlier backups.`);
+    if (!existsSync(mark))
+      await writeFile(mark, `${JSON.stringify({ format: BACKUP_FORMAT, version: BACKUP_VERSION })}\n`);
+    const found = markSchema.safeParse(jsonIn(await readFile(mark, 'utf8'))).data;
+    if (!found) throw new UserError('bad-folder', `${mark} is damaged; choose another folder for backups.`);
+    if (found.version > BACKUP_VERSION)
+      throw new UserError('newer-backup', `${dir} holds backups of a newer Owl Loom; choose another folder.`);
+    for (const name of ['database', 'runs', ...KEPT_FOLDERS.map((folder) => `files/${folder}`)])
+      await mkdir(join(place, name), { recursive: true });
+    return place;
+  } catch (fault) {
+    if (fault instanceof UserError) throw fault;
+    const { code } = fault as NodeJS.ErrnoException;
+    throw new UserError('bad-folder', `${dir} cannot be written (${code}); choose another folder for backups.`);
+  }
+}
+
+/** Files that are there to be kept, by their path under the data folder. */
+async function keptFiles(root: string): Promise<{ path: string; bytes: number }[]> {
+  const files: { path: string; bytes: number }[] = [];
+  for (const folder of KEPT_FOLDERS)
+    for (const name of await readdir(join(root, folder))) {
+      if (name.startsWith('.') || name.endsWith('.part')) continue;
+      const found = await stat(join(root, folder, name)).catch(() => undefined);
+      if (found?.isFile()) files.push({ path: `${folder}/${name}`, bytes: found.size });
+    }
+  return files;
+}
+
+async function isThere(path: string, bytes: number): Promise<boolean> {
+  return (await stat(path).catch(() => undefined))?.size === bytes;
+}
+
+/** @throws UserError where the disk of the backup has no room for what is still to be copied */
+async function needRoomIn(place: string, bytes: number): Promise<void> {
+  const free = await freeBytes(place);
+  if (bytes > free)
+    throw new UserError(
+      'backup-full',
+      `The backup needs ${spokenBytes(bytes)} more, and ${spokenBytes(free)} are free on the disk of ${place}; free some space there, or choose another.`,
+    );
+}
+
+/**
+ * Keeps everything in a folder while Owl Loom goes on: the database as it is at one moment, and every file that it speaks of. Files never
+ * change under their names, so each is copied once.
+ * @throws UserError where the folder cannot take it
+ */
+export async function backUp(
+  studio: Studio,
+  dir: string,
+  { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
+): Promise<BackedUp> {
+  const place = await prepareBackup(studio.root, dir);
+  const stamp = new Date().toISOString().replaceAll(/[:.]/g, '-');
+  // What the rows of the copy speak of must still be there when its turn comes.
+  studio.held.add(stamp);
+  try {
+    const { socketPath, schema, user } = studio.database;
+    const dump = join(place, 'database', `${stamp}.sql.gz`);
+    await dumpDatabase({ socketPath, schema, user }, `${dump}.part`, signal);
+    await rename(`${dump}.part`, dump);
+    const files = await keptFiles(studio.root);
+    const lacking: typeof files = [];
+    for (const file of files) if (!(await isThere(join(place, 'files', file.path), file.bytes))) lacking.push(file);
+    const bytes = lacking.reduce((sum, file) => sum + file.bytes, 0);
+    await needRoomIn(place, bytes);
+    let done = 0;
+    for (const file of lacking) {
+      signal.throwIfAborted();
+      const to = join(place, 'files', file.path);
+      await copyFile(join(studio.root, file.path), `${to}.part`, constants.COPYFILE_FICLONE);
+      await rename(`${to}.part`, to);
+      done += file.bytes;
+      progress(done / bytes);
+    }
+    const run: BackupRun = {
+      made: new Date().toISOString(),
+      by: VERSION,
+      database: { name: `${stamp}.sql.gz`, sha256: await studio.pool.hash(dump) },
+      files,
+    };
+    // Only now is there a run: one that broke off leaves files for the next, and no word of itself.
+    await writeWhole(join(place, 'runs', `${stamp}.json`), [Buffer.from(`${JSON.stringify(run)}\n`)]);
+    await prune(place);
+    return { dir: place, files: files.length, copied: lacking.length, bytes };
+  } catch (fault) {
+    const { code } = fault as NodeJS.ErrnoException;
+    if (code === 'ENOSPC' || code === 'EDQUOT')
+      throw new UserError(
+        'backup-full',
+        `The disk of ${place} is full, so this backup was not finished; free some space there.`,
+      );
+    throw fault;
+  } finally {
+    studio.held.delete(stamp);
+  }
+}
+
+/** The runs of a folder, newest first; what cannot be read is none. */
+export async function runsOf(place: string): Promise<BackupRun[]> {
+  const runs: BackupRun[] = [];
+  for (const name of (await readdir(join(place, 'runs'))).sort().reverse()) {
+    const found = runSchema.safeParse(jsonIn(await readFile(join(place, 'runs', name), 'utf8'))).data;
+    if (found) runs.push(found);
+  }
+  return runs;
+}
+
+/** Lets go of old runs, and of what only they spoke of. */
+async function prune(place: string): Promise<void> {
+  const names = (await readdir(join(place, 'runs'))).sort().reverse();
+  for (const name of names.slice(RUNS)) await rm(join(place, 'runs', name));
+  const kept = await runsOf(place);
+  const spokenOf = new Set(kept.flatMap(({ files }) => files.map(({ path }) => path)));
+  for (const folder of KEPT_FOLDERS)
+    for (const name of await readdir(join(place, 'files', folder)))
+      if (!spokenOf.has(`${folder}/${name}`)) await rm(join(place, 'files', folder, name));
+  const dumps = new Set(kept.map(({ database }) => database.name));
+  for (const name of await readdir(join(place, 'database')))
+    if (!dumps.has(name)) await rm(join(place, 'database', name));
+}

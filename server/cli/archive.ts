@@ -1,0 +1,53 @@
+import { stat } from 'node:fs/promises';
+import { basename, resolve } from 'node:path';
+import { UserError } from '../../core/errors';
+import type { Unpacked } from '../archive/unpack';
+import { atHouse } from './house';
+import { printJson } from './options';
+
+interface Target {
+  readonly id: string;
+  readonly name: string;
+}
+
+/** A target by its name or its id. */
+function chosen(targets: readonly Target[], wanted: string): Target {
+  const found = targets.filter(({ id, name }) => id === wanted || name === wanted);
+  if (found.length === 1) return found[0];
+  const names = targets.map(({ name }) => name).join(', ');
+  throw new UserError(
+    'no-target',
+    found.length > 1
+      ? `${found.length} targets are called ${wanted}; give the id of one: ${found.map(({ id }) => id).join(', ')}.`
+      : `There is no target called ${wanted}; there are: ${names || 'none'}.`,
+  );
+}
+
+export async function pack(wanted: string, options: { out?: string; withoutOriginals?: boolean }): Promise<void> {
+  const told = await atHouse(async (house) => {
+    const { id } = chosen(await house.get<Target[]>('/targets'), wanted);
+    const originals = !options.withoutOriginals;
+    const { job } = await house.post<{ job: string }>(`/targets/${id}/archive`, { originals });
+    const made = await house.follow<{ archive: string; fileName: string; bytes: number }>(job);
+    const out = resolve(options.out ?? made.fileName.replaceAll('/', '-'));
+    await house.fetchFile(`/archives/${made.archive}/file`, out);
+    return { file: out, bytes: made.bytes };
+  });
+  printJson(told);
+}
+
+export async function unpack(path: string): Promise<void> {
+  const found = await stat(path).catch(() => {
+    throw new UserError('no-file', `There is no file ${path}; check the path.`);
+  });
+  if (found.isDirectory()) {
+    await (await import('./backup')).bringBack(path);
+    return;
+  }
+  const told = await atHouse(async (house) => {
+    const { job } = await house.send<{ job: string }>(`/archives?name=${encodeURIComponent(basename(path))}`, path);
+    return house.follow<Unpacked>(job);
+  });
+  for (const note of told.notes) process.stderr.write(`${note}\n`);
+  printJson(told);
+}

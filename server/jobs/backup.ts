@@ -1,0 +1,37 @@
+import { z } from 'zod';
+import { type BackedUp, backUp } from '../backup/backup';
+import { spokenBytes } from '../system/room';
+import type { JobHandler } from './jobs';
+import { note } from './notes';
+import { type Schedule, saveSchedule, scheduleOf } from './schedule';
+import type { Studio } from './studio';
+
+export const backupPayload = z.strictObject({ dir: z.string().min(1).max(1000) });
+
+/** Keeps everything in a folder, and writes down that it did, or why it could not. */
+export const backupJob =
+  (studio: Studio): JobHandler =>
+  async ({ job, signal, progress }): Promise<BackedUp> => {
+    const { dir } = backupPayload.parse(job.payload);
+    // One at a time: what one has not finished the other would take for left over.
+    const told = await studio.files.take('backups', () => backUp(studio, dir, { signal, progress }));
+    const { copied, bytes, files } = told;
+    await note(studio, 'backup', `Backed up to ${dir}: ${files} files, ${copied} of them new (${spokenBytes(bytes)}).`);
+    const schedule = await scheduleOf(studio);
+    if (schedule.dir === dir) await saveSchedule(studio, { ...schedule, last: new Date().toISOString() });
+    return told;
+  };
+
+const SPAN: Record<Exclude<Schedule['every'], 'never'>, number> = { day: 24 * 3_600_000, week: 7 * 24 * 3_600_000 };
+/** A run that is due a little later than the one before began is still due: upkeep comes by once an hour. */
+const EARLY = 1_800_000;
+
+/** Begins a backup where one is due. */
+export async function backUpWhereDue(studio: Studio, now = Date.now()): Promise<boolean> {
+  const { every, dir, last } = await scheduleOf(studio);
+  if (every === 'never' || dir === '') return false;
+  if (last !== null && now - Date.parse(last) < SPAN[every] - EARLY) return false;
+  if (await studio.jobs.isComing('backup', null, { dir })) return false;
+  await studio.jobs.add('backup', null, dir.slice(0, 255), { dir });
+  return true;
+}
