@@ -51,6 +51,8 @@ describe('every screen can be used by all', () => {
     ['the stacks', () => `/targets/${target}/stacks`],
     ['the swatches', () => `/targets/${target}/swatches`],
     ['the exports', () => `/targets/${target}/exports`],
+    ['the trash', () => '/trash'],
+    ['the health of the house', () => '/health'],
   ])('%s', async (_, path) => {
     await go(path());
     await hand.until('the screen', () => hand.page.$('header'));

@@ -68,6 +68,19 @@ export class Hand {
     await (await this.named(name, within)).click();
   }
 
+  /** Takes an entry of the list that is open, by how it begins. */
+  async entry(begins: string): Promise<void> {
+    await this.until(`an entry ${begins}`, async () => {
+      for (const handle of await this.page.$$('[role="menuitem"], [role="option"]')) {
+        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(begins)) {
+          await handle.click();
+          return true;
+        }
+      }
+      return false;
+    });
+  }
+
   /** Goes on by the Tab key until something has the keyboard. */
   async tabTo(selector: string): Promise<void> {
     for (let i = 0; i < 300; i++) {

@@ -94,15 +94,7 @@ describe('the picture at the loom', () => {
   /** Opens a list by its button and takes an entry by how it begins. */
   const take = async (button: string, entry: string) => {
     await hand.press(button);
-    await hand.until(`an entry ${entry}`, async () => {
-      for (const handle of await page.$$('[role="menuitem"], [role="option"]')) {
-        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(entry)) {
-          await handle.click();
-          return true;
-        }
-      }
-      return false;
-    });
+    await hand.entry(entry);
   };
   const boxes = async () => (await page.$$('[data-box]')).length;
   const area = async () => {

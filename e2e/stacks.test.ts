@@ -31,18 +31,6 @@ interface Row {
 const rows = (): Promise<Row[]> => ask(`/targets/${targetId}/stacks`);
 const row = async (name: string): Promise<Row | undefined> => (await rows()).find((one) => one.name === name);
 
-/** Takes an entry of the menu that is open. */
-const entry = (begins: string) =>
-  hand.until(`an entry ${begins}`, async () => {
-    for (const handle of await page.$$('[role="menuitem"]')) {
-      if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(begins)) {
-        await handle.click();
-        return true;
-      }
-    }
-    return false;
-  });
-
 /** Types a number into a field and leaves it. */
 async function type(label: string, value: string): Promise<void> {
   const field = await page.waitForSelector(`::-p-aria(${label})`);
@@ -103,7 +91,7 @@ describe('sorting out a set of stacks', () => {
     await type('Numbers of R are divided by', '2');
     await hand.until('half', async () => (await row('R'))?.divisor === 2);
     await hand.press(/^divided by/);
-    await entry('Guess all');
+    await hand.entry('Guess all');
     await hand.until('all as the files say', async () =>
       (await rows()).every(({ name, divisor }) => divisor === (name === 'B' ? 65535 : 1)),
     );

@@ -1,6 +1,7 @@
 import { Router } from 'express';
 import { prepareBackup } from '../backup/backup';
 import { backUpWhereDue, backupPayload } from '../jobs/backup';
+import { houseReport } from '../jobs/house';
 import { saveSchedule, scheduleOf, scheduleSchema } from '../jobs/schedule';
 import type { Studio } from '../jobs/studio';
 import { verifyPayload } from '../jobs/verify';
@@ -9,6 +10,13 @@ import { checked, route } from './http';
 /** Work on everything that is kept here. */
 export function houseRoutes(studio: Studio): Router {
   const router = Router();
+
+  router.get(
+    '/house',
+    route(async (_request, response) => {
+      response.json(await houseReport(studio));
+    }),
+  );
 
   router.post(
     '/verify',

@@ -118,7 +118,10 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
       const found = await foundWhole(studio, row);
       if (found === 'whole') return undefined;
       const why = found === 'unsummed' ? 'they were written before sums were kept' : found.why;
-      const says = `The pixels of ${called} cannot be trusted: ${why}.`;
+      const says =
+        found === 'unsummed'
+          ? `The pixels of ${called} have no sums to tell by, since an earlier version wrote them before sums were kept.`
+          : `The pixels of ${called} are damaged: ${why}.`;
       if (!repair) return { says, mended: false };
       try {
         await mend(studio, row, why);

@@ -12,6 +12,7 @@ import { Shelf } from './shelf/Shelf';
 import { Stacks } from './stacks/Stacks';
 import { useServerEvents } from './store/events';
 import { store } from './store/store';
+import { Health } from './upkeep/Health';
 import { Trash } from './upkeep/Trash';
 import { Trouble } from './ui/Trouble';
 import './styles.css';
@@ -25,6 +26,7 @@ function App() {
       <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
       <Route path="/targets/:id/swatches" element={<Swatches />} />
       <Route path="/targets/:id/exports" element={<Exports />} />
+      <Route path="/health" element={<Health />} />
       <Route path="/trash" element={<Trash />} />
       <Route path="*" element={<Trouble message="There is nothing at this address." />} />
     </Routes>

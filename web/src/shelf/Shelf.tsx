@@ -1,6 +1,7 @@
 import { byFilter } from '../../../core/stack/filter';
-import { Plus } from 'lucide-react';
+import { PackageOpen, Plus } from 'lucide-react';
 import { useState } from 'react';
+import { useDropzone } from 'react-dropzone';
 import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
@@ -14,6 +15,7 @@ import { exposed } from '../ui/numbers';
 import { Owl } from '../ui/Owl';
 import { NAME, TextField } from '../ui/TextField';
 import { Trouble } from '../ui/Trouble';
+import { sendArchive } from '../upkeep/send-archive';
 import { Cover } from './Cover';
 import { TargetMenu } from './TargetMenu';
 
@@ -121,17 +123,38 @@ function NewTarget({ open, onOpenChange }: { open: boolean; onOpenChange: (open:
 export function Shelf() {
   const { data: targets, error } = useTargetsQuery();
   const [adding, setAdding] = useState(false);
+  const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
+    onDrop: (files) => files.forEach(sendArchive),
+    noClick: true,
+    noKeyboard: true,
+  });
   if (error && !targets) return <Trouble message={faultText(error)} />;
   return (
-    <div className="flex h-full flex-col">
+    <div {...getRootProps({ className: 'flex h-full flex-col' })}>
       <Frame
         right={
-          <Button look="lamp" small onClick={() => setAdding(true)}>
-            <Plus size={14} /> New target
-          </Button>
+          <>
+            <Button
+              look="quiet"
+              small
+              onClick={open}
+              title="A file that Pack into one file has made, here or elsewhere"
+            >
+              <PackageOpen size={14} /> Unpack a file
+            </Button>
+            <Button look="lamp" small onClick={() => setAdding(true)}>
+              <Plus size={14} /> New target
+            </Button>
+          </>
         }
       />
-      <main className="grow overflow-y-auto p-7">
+      <main className={`relative grow overflow-y-auto p-7 ${isDragActive ? 'bg-lamp/10' : ''}`}>
+        <input {...getInputProps()} aria-label="A packed target" />
+        {isDragActive && (
+          <p className="pointer-events-none fixed inset-x-0 top-16 z-10 text-center text-[15px] text-lamp">
+            Let go to unpack it
+          </p>
+        )}
         {targets?.length === 0 ? (
           <div className="mx-auto mt-24 max-w-lg text-center">
             <div className="flex justify-center">

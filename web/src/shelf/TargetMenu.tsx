@@ -7,6 +7,7 @@ import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
+import { PackTarget } from '../upkeep/PackTarget';
 import { Menu } from '../ui/Menu';
 
 function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }) {
@@ -37,10 +38,12 @@ function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }
 /** What can be done with a target as a whole. */
 export function TargetMenu({ target }: { target: TargetCard }) {
   const [renaming, setRenaming] = useState(false);
+  const [packing, setPacking] = useState(false);
   return (
     <>
       <Menu
         items={[
+          { label: 'Pack into one file …', onSelect: () => setPacking(true) },
           { label: 'Rename', onSelect: () => setRenaming(true) },
           { label: 'Remove', danger: true, onSelect: () => void putAway('target', target.id, target.name) },
         ]}
@@ -54,6 +57,7 @@ export function TargetMenu({ target }: { target: TargetCard }) {
           <Ellipsis size={15} />
         </button>
       </Menu>
+      {packing && <PackTarget target={target} onClose={() => setPacking(false)} />}
       {renaming && <Rename target={target} onClose={() => setRenaming(false)} />}
     </>
   );

@@ -13,26 +13,37 @@ export interface Upload {
   readonly woven?: { readonly recipe: Recipe; readonly file: File };
 }
 
-/** Sends one file as it is; progress needs the older request object, since fetch tells none on the way up. */
-export function sendFile(
+/** Sends one file as a stack of a target, or in place of one. */
+export async function sendFile(
   target: string,
   file: File,
   onShare: (share: number) => void,
   signal: AbortSignal,
   replace?: string,
 ): Promise<{ again: boolean; mended: boolean }> {
+  const address = `/api/targets/${target}/uploads?name=${encodeURIComponent(file.name)}${replace === undefined ? '' : `&replace=${replace}`}`;
+  const { again, mended } = await sendBytes(address, file, { onShare, signal });
+  return { again: again === true, mended: mended === true };
+}
+
+/**
+ * Sends a file as it is; progress needs the older request object, since fetch tells none on the way up.
+ * @throws Error with the sentence of a refusal
+ */
+export function sendBytes(
+  address: string,
+  file: File,
+  { onShare, signal }: { onShare: (share: number) => void; signal: AbortSignal },
+): Promise<Record<string, unknown>> {
   return new Promise((resolve, reject) => {
     const request = new XMLHttpRequest();
-    request.open(
-      'PUT',
-      `/api/targets/${target}/uploads?name=${encodeURIComponent(file.name)}${replace === undefined ? '' : `&replace=${replace}`}`,
-    );
+    request.open('PUT', address);
     request.setRequestHeader('Content-Type', 'application/octet-stream');
     request.responseType = 'json';
     request.upload.onprogress = (event) => onShare(event.lengthComputable ? event.loaded / event.total : 0);
     request.onload = () => {
-      const answer = request.response as { again?: boolean; mended?: boolean; error?: { message: string } } | null;
-      if (request.status < 300) resolve({ again: answer?.again === true, mended: answer?.mended === true });
+      const answer = request.response as (Record<string, unknown> & { error?: { message: string } }) | null;
+      if (request.status < 300) resolve(answer ?? {});
       else reject(new Error(answer?.error?.message ?? 'The file could not be taken in; try again.'));
     };
     request.onerror = () => reject(new Error('The upload broke off; is Owl Loom still running? Drop the file again.'));

@@ -7,10 +7,12 @@ import type { FileRequest } from '../loom/write/files';
 import type { Pattern } from '../../../core/pattern/schema';
 import type {
   ExportRow,
+  HouseReport,
   JobRow,
   PatternRow,
   RecipeRow,
   RenewalRow,
+  Schedule,
   SheetEntry,
   StateRow,
   StackRow,
@@ -55,7 +57,20 @@ const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE
 export const api = createApi({
   reducerPath: 'api',
   baseQuery: withAnotherTry,
-  tagTypes: ['Trash', 'Target', 'Stack', 'Recipe', 'Job', 'Export', 'Cover', 'Sheet', 'Swatch', 'Pattern', 'State'],
+  tagTypes: [
+    'House',
+    'Trash',
+    'Target',
+    'Stack',
+    'Recipe',
+    'Job',
+    'Export',
+    'Cover',
+    'Sheet',
+    'Swatch',
+    'Pattern',
+    'State',
+  ],
   endpoints: (build) => ({
     targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
     target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
@@ -220,6 +235,21 @@ export const api = createApi({
       query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Trash', 'Export'],
     }),
+    house: build.query<HouseReport, void>({ query: () => '/house', providesTags: ['House'] }),
+    verify: build.mutation<{ job: string }, boolean>({
+      query: (repair) => ({ url: '/verify', method: 'POST', body: { repair } }),
+    }),
+    schedule: build.query<Schedule, void>({ query: () => '/backups/schedule', providesTags: ['House'] }),
+    saveSchedule: build.mutation<Schedule, Pick<Schedule, 'every' | 'dir'>>({
+      query: (body) => ({ url: '/backups/schedule', method: 'PUT', body }),
+      invalidatesTags: ['House'],
+    }),
+    backUp: build.mutation<{ job: string }, string>({
+      query: (dir) => ({ url: '/backups', method: 'POST', body: { dir } }),
+    }),
+    archiveTarget: build.mutation<{ job: string }, { id: string; originals: boolean }>({
+      query: ({ id, originals }) => ({ url: `/targets/${id}/archive`, method: 'POST', body: { originals } }),
+    }),
     trash: build.query<TrashedRow[], void>({ query: () => '/trash', providesTags: ['Trash'] }),
     bringBack: build.mutation<{ name?: string }, Pick<TrashedRow, 'kind' | 'id'>>({
       query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}/back`, method: 'POST' }),
@@ -275,6 +305,12 @@ export const {
   useExportsQuery,
   useAddExportMutation,
   useExportAgainMutation,
+  useHouseQuery,
+  useVerifyMutation,
+  useScheduleQuery,
+  useSaveScheduleMutation,
+  useBackUpMutation,
+  useArchiveTargetMutation,
   useTrashQuery,
   useDropForGoodMutation,
   useEmptyTrashMutation,

@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
+import { archiveTold, restoreTold } from '../upkeep/archives';
 import { api } from './api';
 import type { JobRow } from './rows';
 import { jobTold, jobsListed, lineChanged, roomTold, store } from './store';
@@ -12,6 +13,11 @@ const UNSEEN = 60_000;
  * why a swatch or an earlier state has no picture beside it.
  */
 const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'cover', 'swatch', 'past']);
+
+/** Work after which the page Health tells something else. */
+const HOUSEWIDE: ReadonlySet<JobRow['kind']> = new Set(['mend', 'verify', 'backup', 'restore']);
+
+const ended = ({ state }: JobRow): boolean => state !== 'queued' && state !== 'running';
 
 async function refresh(): Promise<void> {
   const { data } = await store.dispatch(
@@ -40,6 +46,12 @@ function told(job: JobRow): void {
   if (job.kind === 'past' && (job.state === 'done' || job.state === 'failed'))
     store.dispatch(api.util.invalidateTags(['State']));
   if (job.kind === 'mend') mendTold(job);
+  if (job.state === 'done' && job.kind === 'archive') archiveTold(job);
+  if (job.state === 'done' && job.kind === 'restore') {
+    store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Swatch', 'Sheet', 'Pattern', 'Trash']));
+    restoreTold(job);
+  }
+  if (HOUSEWIDE.has(job.kind) && ended(job)) store.dispatch(api.util.invalidateTags(['House']));
   // Each of its pictures is shown as it is ready.
   if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
   if (job.state === 'done' && job.kind === 'render') {

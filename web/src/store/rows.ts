@@ -180,3 +180,47 @@ export interface TrashedRow {
   /** When it goes for good. */
   readonly until: string;
 }
+
+/** How the house is: what the page Health tells. Sizes are bytes. */
+export interface HouseReport {
+  readonly version: string;
+  /** When the server was started. */
+  readonly since: string;
+  readonly root: string;
+  readonly database: { readonly milliseconds: number };
+  readonly queue: { readonly running: number; readonly waiting: number; readonly failedToday: number };
+  readonly memory: { readonly own: number; readonly kept: number; readonly free: number; readonly total: number };
+  readonly cores: number;
+  readonly disk: {
+    readonly free: number;
+    readonly total: number;
+    readonly by: Record<'originals' | 'pixels' | 'images' | 'exports' | 'pictures' | 'database' | 'other', number>;
+  };
+  readonly targets: readonly {
+    readonly id: string;
+    readonly name: string;
+    readonly trashed: boolean;
+    readonly stacks: number;
+    readonly bytes: number;
+  }[];
+  readonly lacking: readonly { readonly target: string; readonly targetId: string; readonly name: string }[];
+  readonly notes: readonly {
+    readonly id: string;
+    readonly kind: 'swept' | 'mended' | 'damaged' | 'backup';
+    readonly says: string;
+    readonly createdAt: string;
+  }[];
+}
+
+/** What a look through everything found. */
+export interface VerifyReport {
+  readonly looked: Readonly<Record<string, number>>;
+  readonly faults: readonly { readonly what: string; readonly says: string; readonly mended: boolean }[];
+}
+
+/** When everything is backed up by itself, where to, and when it last was. */
+export interface Schedule {
+  readonly every: 'never' | 'day' | 'week';
+  readonly dir: string;
+  readonly last: string | null;
+}

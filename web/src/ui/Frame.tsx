@@ -67,6 +67,9 @@ export function Frame({
               <NavLink className={tab} to="/trash">
                 Trash
               </NavLink>
+              <NavLink className={tab} to="/health">
+                Health
+              </NavLink>
             </nav>
           </>
         )}

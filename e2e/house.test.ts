@@ -1,0 +1,161 @@
+import { open, readFile, readdir, rm, unlink, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { ElementHandle } from 'puppeteer-core';
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { ask, json } from '../server/ask';
+import type { PublicJob } from '../server/jobs/jobs';
+import { Evening, lineRecipe, stackFile, threeLines } from './evening';
+import type { Hand } from './hand';
+
+const [width, height] = [260, 180];
+let evening: Evening;
+let hand: Hand;
+let target: string;
+let id: string;
+const planes = threeLines(97, width, height);
+
+interface Row {
+  id: string;
+  name: string;
+  hash: string;
+  pixels: string;
+  lacking: string | null;
+}
+
+beforeAll(async () => {
+  evening = await Evening.begin();
+  ({ hand } = evening);
+  ({ targetId: target, recipeId: id } = await evening.weave(planes, { width, height }, lineRecipe));
+});
+afterAll(async () => {
+  await evening?.end();
+  await rm(`${evening.root}-backup`, { recursive: true, force: true });
+});
+
+const get = <T>(path: string) => ask<T>(evening.running.address, path);
+const go = (path: string) => hand.page.goto(evening.running.address + path);
+const stacks = () => get<Row[]>(`/targets/${target}/stacks`);
+const bright = async () => Math.max(...(await hand.picture())) > 5;
+
+async function scratch(path: string): Promise<void> {
+  const file = await open(path, 'r+');
+  await file.write(Buffer.from('scratched'), 0, 9, 2000);
+  await file.close();
+}
+
+describe('the trash', () => {
+  it('takes a target from the shelf, and gives it back by the message that says so', async () => {
+    await go('/');
+    await hand.press('More for Night');
+    await hand.entry('Remove');
+    await hand.until('an empty shelf', async () => (await hand.text('main')).includes('The shelf is empty'));
+    await hand.press('Undo');
+    await hand.until('the target', async () => (await hand.text('main')).includes('Night'));
+  });
+
+  it('lists what lies in it, brings it back, and lets go of it for good when it is asked twice', async () => {
+    await go(`/targets/${target}/loom/${id}`);
+    await hand.page.waitForSelector('[data-shown="cloth"]');
+    await hand.press('Recipes');
+    await hand.entry('Remove');
+    await hand.until('its message', async () => (await hand.text('body')).includes('Layers lies in the trash.'));
+    await go('/trash');
+    await hand.until('its row', async () => (await hand.text('main')).includes('recipe, with its states · Night'));
+    await hand.press('Bring back');
+    await hand.until('an empty trash', async () => (await hand.text('main')).includes('Nothing lies here.'));
+    await go(`/targets/${target}/loom/${id}`);
+    await hand.page.waitForSelector('[data-shown="cloth"]');
+    const spare = await ask<{ id: string }>(evening.running.address, '/targets', json('POST', { name: 'Spare' }));
+    await ask(evening.running.address, `/targets/${spare.id}`, { method: 'DELETE' });
+    await go('/trash');
+    await hand.press('Empty the trash');
+    await hand.press('Keep it');
+    expect(await get<unknown[]>('/trash')).toHaveLength(1);
+    await hand.press('Empty the trash');
+    await hand.press('Remove for good');
+    await hand.until('an empty trash', async () => (await hand.text('main')).includes('Nothing lies here.'));
+    expect(await get<unknown[]>('/trash')).toEqual([]);
+  });
+});
+
+describe('damage', () => {
+  it('to pixels mends itself while the page waits, and the page says so', async () => {
+    const rows = await stacks();
+    for (const { pixels } of rows) {
+      const dir = join(evening.root, 'pixels', pixels);
+      for (const name of await readdir(dir)) if (name.endsWith('.f32')) await scratch(join(dir, name));
+    }
+    await hand.page.setCacheEnabled(false);
+    hand.expected = /503/;
+    await go(`/targets/${target}/loom/${id}`);
+    await hand.page.waitForSelector('[data-shown="cloth"]');
+    await hand.until('a picture', bright);
+    await hand.until('its message', async () => (await hand.text('body')).includes('are whole again'));
+    await hand.page.setCacheEnabled(true);
+    hand.expected = undefined;
+  });
+
+  it('to a file is told on the Stacks screen, and mended by the file', async () => {
+    const [ha] = await stacks();
+    await scratch(join(evening.root, 'stacks', `${ha.hash}.fits`));
+    await unlink(join(evening.root, 'pixels', ha.pixels, 'level-0.f32'));
+    await go('/health');
+    await hand.press('Look');
+    await hand.until('what was found', async () =>
+      (await hand.text('main')).includes(`The file of ${ha.name} of Night is damaged`),
+    );
+    await go(`/targets/${target}/stacks`);
+    await hand.until('the sentence', async () =>
+      (await hand.text('body')).includes(`The file of ${ha.name} is damaged on this disk; drop night_${ha.name}.fits`),
+    );
+    const path = join(evening.root, 'again.fits');
+    await writeFile(path, stackFile(ha.name, planes[ha.name], width, height));
+    const input = (await hand.page.$('input[type="file"][multiple]')) as ElementHandle<HTMLInputElement>;
+    await input.uploadFile(path);
+    await hand.until('no sentence', async () => !(await hand.text('body')).includes('is damaged on this disk'));
+    await hand.until('all whole', async () => (await stacks()).every(({ lacking }) => lacking === null));
+  });
+});
+
+it('a target is packed, and unpacked by dropping the file on the shelf', async () => {
+  await go('/');
+  await hand.press('More for Night');
+  await hand.entry('Pack into one file …');
+  await hand.press('Pack it');
+  await hand.until('the file', async () => (await hand.text('body')).includes('Night is packed.'));
+  const job = (await get<PublicJob[]>('/jobs')).find(({ kind }) => kind === 'archive');
+  const response = await fetch(`${evening.running.address}/api/archives/${job?.id}/file`);
+  const path = join(evening.root, 'night.zip');
+  await writeFile(path, Buffer.from(await response.arrayBuffer()));
+  expect((await readFile(path)).subarray(0, 2).toString()).toBe('PK');
+  await ask(evening.running.address, `/targets/${target}`, { method: 'DELETE' });
+  await ask(evening.running.address, '/trash', { method: 'DELETE' });
+  await go('/');
+  await hand.until('an empty shelf', async () => (await hand.text('main')).includes('The shelf is empty'));
+  const input = (await hand.page.$('input[aria-label="A packed target"]')) as ElementHandle<HTMLInputElement>;
+  await input.uploadFile(path);
+  await hand.until('its message', async () =>
+    (await hand.text('body')).includes('Night is here: 3 stacks, 1 recipe, 1 state.'),
+  );
+  await go(`/targets/${target}/loom/${id}`);
+  await hand.page.waitForSelector('[data-shown="cloth"]');
+  await hand.until('a picture', bright);
+});
+
+it('backups are set and made on the page Health, which says when that was', async () => {
+  await go('/health');
+  const field = await hand.page.waitForSelector('input[name="dir"]');
+  await field?.type(join(evening.root, 'inside'));
+  await hand.page.click('input[value="day"]');
+  hand.expected = /422/;
+  await hand.press('Set');
+  await hand.until('why not', async () => (await hand.text('body')).includes('lies in the data folder'));
+  hand.expected = undefined;
+  await field?.click({ count: 3 });
+  await field?.type(`${evening.root}-backup`);
+  await hand.press('Set');
+  await hand.until('it done', async () => (await hand.text('main')).includes('Last done less than a minute ago'));
+  expect(await readdir(`${evening.root}-backup/runs`)).toHaveLength(1);
+});
+
+it('nothing went wrong on the page', () => expect(hand.troubles).toEqual([]));

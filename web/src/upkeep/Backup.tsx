@@ -1,0 +1,71 @@
+import { formatDistanceToNow } from 'date-fns';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/api';
+import type { Schedule } from '../store/rows';
+import { tell } from '../store/tell';
+import { Bar, Button } from '../ui/controls';
+import { TextField } from '../ui/TextField';
+import { isActive, useNewest } from './use-job';
+
+const EVERY: readonly { value: Schedule['every']; label: string }[] = [
+  { value: 'never', label: 'by hand alone' },
+  { value: 'day', label: 'every day' },
+  { value: 'week', label: 'every week' },
+];
+
+function ScheduleForm({ schedule }: { schedule: Schedule }) {
+  const [save, { isLoading }] = useSaveScheduleMutation();
+  const [backUp] = useBackUpMutation();
+  const job = useNewest('backup');
+  const { register, handleSubmit, watch, formState, reset } = useForm({
+    defaultValues: { dir: schedule.dir, every: schedule.every },
+  });
+  const submit = handleSubmit(async (asked) => {
+    const result = await save(asked);
+    tell(result);
+    if (!result.error) {
+      reset(asked);
+      toast('Backups are set.');
+    }
+  });
+  const dir = watch('dir').trim();
+  return (
+    <form onSubmit={(event) => void submit(event)} className="space-y-3">
+      <TextField
+        label="Folder, on another disk of the machine that Owl Loom runs on"
+        placeholder="/mnt/safe/owl-loom"
+        {...register('dir')}
+      />
+      <fieldset className="flex flex-wrap gap-4">
+        <legend className="sr-only">How often</legend>
+        {EVERY.map(({ value, label }) => (
+          <label key={value} className="flex items-center gap-1.5 text-soft">
+            <input type="radio" value={value} {...register('every')} className="accent-lamp" /> {label}
+          </label>
+        ))}
+      </fieldset>
+      <div className="flex items-center gap-2">
+        <Button type="submit" disabled={!formState.isDirty || isLoading}>
+          Set
+        </Button>
+        <Button disabled={dir === '' || isActive(job)} onClick={() => void backUp(dir).then(tell)}>
+          Back up now
+        </Button>
+        {isActive(job) && job && <Bar label={job.title} share={job.progress} className="w-40" />}
+      </div>
+      <p className="text-[12.5px] text-hush">
+        {schedule.last
+          ? `Last done ${formatDistanceToNow(new Date(schedule.last), { addSuffix: true })}.`
+          : 'Not done yet.'}{' '}
+        Each file is copied once; fourteen states of the database are kept.
+      </p>
+    </form>
+  );
+}
+
+/** Where everything is backed up to, and how often. */
+export function Backup() {
+  const { data } = useScheduleQuery();
+  return data ? <ScheduleForm schedule={data} key={data.last} /> : null;
+}

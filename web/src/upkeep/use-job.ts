@@ -1,0 +1,13 @@
+import { useApp } from '../store/store';
+import type { JobRow } from '../store/rows';
+
+/** The newest job of a kind, as far as this page has heard of it. */
+export function useNewest(kind: JobRow['kind']): JobRow | undefined {
+  const jobs = useApp((state) => state.live.jobs);
+  return Object.values(jobs)
+    .filter((job) => job.kind === kind)
+    .sort((a, b) => b.createdAt.localeCompare(a.createdAt))
+    .at(0);
+}
+
+export const isActive = (job: JobRow | undefined): boolean => job?.state === 'queued' || job?.state === 'running';
