@@ -4,7 +4,7 @@ import express, { type Express } from 'express';
 import { UserError } from '../core/errors';
 import { archiveRoutes, archiveUploads } from './api/archives';
 import { exportRoutes } from './api/exports';
-import { headers, onlyLocal } from './api/guard';
+import { type Called, headers, onlyAdmitted, onlyOurs } from './api/guard';
 import { errorHandler, route } from './api/http';
 import { houseRoutes } from './api/house';
 import { jobRoutes } from './api/jobs';
@@ -19,22 +19,29 @@ import { stackRoutes } from './api/stacks';
 import { targetRoutes } from './api/targets';
 import { trashRoutes } from './api/trash';
 import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
+import { sessionRoutes } from './api/session';
 import type { Studio } from './jobs/studio';
+import type { Lock } from './system/password';
 
 export interface AppOptions {
-  /** The port in use, known once the server listens. */
-  readonly port: () => number;
+  /** What the server is called, known once it listens. */
+  readonly called: () => Called;
+  /** What people must open first, where the server answers beyond this machine; commands of this user show the key. */
+  readonly door?: { readonly lock: Lock; readonly key: string; readonly secure: boolean };
   /** Folder of the built interface. */
   readonly web?: string;
   readonly uploadCap?: number;
 }
 
 /** The server's routes: `/api` and the built interface. */
-export function makeApp(studio: Studio, { port, web, uploadCap = DEFAULT_CAP }: AppOptions): Express {
+export function makeApp(studio: Studio, { called, door, web, uploadCap = DEFAULT_CAP }: AppOptions): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(onlyLocal(port), headers);
+  app.use(onlyOurs(called), headers);
   const api = express.Router();
+  if (door) {
+    api.use(sessionRoutes(door.lock, door.secure), onlyAdmitted(door.lock, door.key));
+  }
   // Uploads stream past the JSON reader.
   api.use(uploadRoutes(studio, uploadCap), archiveUploads(studio));
   api.use(express.json({ limit: '4mb' }));

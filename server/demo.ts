@@ -12,9 +12,13 @@ import type { PublicJob } from './jobs/jobs';
 import { writeWhole } from './io/write';
 import type { Running } from './start';
 
-async function call<T>(address: string, path: string, init?: RequestInit): Promise<T> {
+/** Where Owl Loom answers, and what lets this in. */
+type At = Pick<Running, 'command' | 'key'>;
+
+async function call<T>({ command, key }: At, path: string, init: RequestInit = {}): Promise<T> {
+  const headers = { ...(init.headers as Record<string, string>), Authorization: `Bearer ${key}` };
   try {
-    return await ask<T>(address, path, init);
+    return await ask<T>(command, path, { ...init, headers });
   } catch (fault) {
     throw new UserError('demo', `The demo could not be filled: ${sentenceOf(fault)}`);
   }
@@ -33,9 +37,9 @@ async function skyOf(target: DemoTarget, root: string, say: (line: string) => vo
   return target.stacks.map((stack) => join(dir, fileOf(target, stack)));
 }
 
-async function waitFor(address: string, ids: readonly string[]): Promise<void> {
+async function waitFor(at: At, ids: readonly string[]): Promise<void> {
   for (;;) {
-    const jobs = (await call<PublicJob[]>(address, '/jobs')).filter((job) => ids.includes(job.id));
+    const jobs = (await call<PublicJob[]>(at, '/jobs')).filter((job) => ids.includes(job.id));
     const failed = jobs.find((job) => job.state === 'failed' || job.state === 'cancelled');
     if (failed) throw new UserError('demo', `The demo could not be filled: ${failed.title}: ${failed.message}`);
     if (jobs.length === ids.length && jobs.every((job) => job.state === 'done')) return;
@@ -43,37 +47,38 @@ async function waitFor(address: string, ids: readonly string[]): Promise<void> {
   }
 }
 
-async function fill(address: string, demo: DemoTarget, files: readonly string[]): Promise<void> {
-  const target = await call<{ id: string }>(address, '/targets', json('POST', { name: demo.name }));
+async function fill(at: At, demo: DemoTarget, files: readonly string[]): Promise<void> {
+  const target = await call<{ id: string }>(at, '/targets', json('POST', { name: demo.name }));
   const ids: string[] = [];
   for (const file of files) {
     const { job } = await call<{ job?: string }>(
-      address,
+      at,
       `/targets/${target.id}/uploads?name=${encodeURIComponent(basename(file))}`,
       { method: 'PUT', body: await readFile(file) },
     );
     if (job) ids.push(job);
   }
-  await waitFor(address, ids);
+  await waitFor(at, ids);
   const recipes = new Map<string | undefined, string>();
   let newest: string | undefined;
   for (const body of DEMO_RECIPES[demo.folder] ?? []) {
-    newest = (await call<{ id: string }>(address, `/targets/${target.id}/recipes`, json('POST', { body }))).id;
+    newest = (await call<{ id: string }>(at, `/targets/${target.id}/recipes`, json('POST', { body }))).id;
     recipes.set(body.name, newest);
   }
   // Asking for the cover sets its weaving off.
-  if (newest) await call(address, `/recipes/${newest}/cover`);
+  if (newest) await call(at, `/recipes/${newest}/cover`);
   for (const { of, ...swatch } of DEMO_SWATCHES[demo.folder] ?? [])
-    await call(address, `/targets/${target.id}/swatches`, json('POST', { recipeId: recipes.get(of), ...swatch }));
+    await call(at, `/targets/${target.id}/swatches`, json('POST', { recipeId: recipes.get(of), ...swatch }));
 }
 
 /** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */
-export async function fillDemo({ address, studio }: Running, say: (line: string) => void): Promise<void> {
+export async function fillDemo(running: Running, say: (line: string) => void): Promise<void> {
+  const { studio } = running;
   for (const target of DEMO_TARGETS) {
     const mark = join(studio.root, 'demo', `.${target.folder}`);
     if (existsSync(mark)) continue;
     say(`Making the demo sky of the ${target.name} …`);
-    await fill(address, target, await skyOf(target, studio.root, say));
+    await fill(running, target, await skyOf(target, studio.root, say));
     await writeFile(mark, `${new Date().toISOString()}\n`);
   }
 }

@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
+import { gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { json, ask } from './ask';
 import { type Running, startAll } from './start';
@@ -57,7 +58,7 @@ describe('a start', () => {
     expect(await ask<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
     const copies = (await readdir(join(root, 'db'))).filter((name) => name.startsWith('before-1-'));
     expect(copies).toHaveLength(1);
-    const copy = await readFile(join(root, 'db', copies[0]), 'utf8');
+    const copy = gunzipSync(await readFile(join(root, 'db', copies[0]))).toString('utf8');
     expect(copy).toMatch(/CREATE TABLE `targets`/);
     expect(copy).toContain('First');
   });

@@ -1,5 +1,4 @@
-import { createServer } from 'node:http';
-import type { AddressInfo } from 'node:net';
+import type { RequestListener, Server } from 'node:http';
 import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import pino from 'pino';
@@ -27,8 +26,10 @@ import { Pool } from './render/pool';
 import { newKey, tellAddress } from './system/address';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
+import { LOOPBACK, type Tls, inUrl, isLoopback, listen, namesFor, serverFor } from './system/listen';
 import { lockFolder } from './system/lock';
 import { LogFile } from './system/log-file';
+import { lockOf } from './system/password';
 import { checkFolder } from './system/room';
 
 /** Images of a large recipe that are worth keeping for its proof, in bytes; less where the machine has little memory. */
@@ -36,7 +37,8 @@ const MOST_KEPT = 2 ** 30;
 
 export interface Running {
   readonly address: string;
-  /** What commands of this user show to be let in. */
+  /** Where commands of this user speak to it, and what they show to be let in. */
+  readonly command: string;
   readonly key: string;
   readonly studio: Studio;
   stop(): Promise<void>;
@@ -49,32 +51,19 @@ export interface StartOptions {
   readonly port: number;
   readonly uploadCap?: number;
   readonly web?: string;
+  /** Address to listen on; this machine alone where none is given. Beyond it, a password must have been set. */
+  readonly address?: string;
+  /** Names by which it is reached besides, as through a proxy. */
+  readonly aliases?: readonly string[];
+  readonly tls?: Tls;
 }
 
-function listen(server: ReturnType<typeof createServer>, port: number): Promise<number> {
-  if (port > 65_535)
-    throw new UserError('bad-port', `There is no port ${port}; choose one from 1 to 65535 with --port.`);
-  return new Promise((resolve, reject) => {
-    server.once('error', (fault: NodeJS.ErrnoException) => {
-      if (fault.code === 'EADDRINUSE')
-        reject(
-          new UserError(
-            'port-taken',
-            `Port ${port} is in use by another program (or another Owl Loom); stop it, or choose another with --port.`,
-          ),
-        );
-      else if (fault.code === 'EACCES')
-        reject(
-          new UserError(
-            'port-forbidden',
-            `Port ${port} may not be used by this user; choose one above 1024 with --port.`,
-          ),
-        );
-      else reject(fault);
-    });
-    server.listen(port, '127.0.0.1', () => resolve((server.address() as AddressInfo).port));
+/** Closes a server with all of its lines. */
+const closing = (server: Server) => (): Promise<void> =>
+  new Promise((resolve) => {
+    server.close(() => resolve());
+    server.closeAllConnections();
   });
-}
 
 /** Starts everything: database, jobs, server on 127.0.0.1. What was started is stopped again if a later part fails. */
 export async function startAll(options: StartOptions): Promise<Running> {
@@ -84,19 +73,23 @@ export async function startAll(options: StartOptions): Promise<Running> {
     for (const step of undo.splice(0).reverse()) await step();
   };
   try {
-    let port = options.port;
     const key = newKey();
+    const { address = LOOPBACK, aliases = [], tls } = options;
+    const beyond = !isLoopback(address);
+    const lock = beyond ? await lockOf(root) : undefined;
+    if (beyond && !lock)
+      throw new UserError(
+        'no-password',
+        'Beyond this machine Owl Loom answers only behind a password; set one with ./loom password, and start again.',
+      );
     // From the first moment on every request gets an answer.
-    const server = createServer(answerEarly);
+    let answer: RequestListener = answerEarly;
+    const listener: RequestListener = (request, response) => answer(request, response);
+    const server = await serverFor(tls, listener);
     // The port first: it is the likeliest to fail, and the quickest.
-    port = await listen(server, port);
-    undo.push(
-      () =>
-        new Promise((resolve) => {
-          server.close(() => resolve());
-          server.closeAllConnections();
-        }),
-    );
+    const port = await listen(server, options.port, address);
+    undo.push(closing(server));
+    const ports = [port];
     undo.push(await lockFolder(root));
     await checkFolder(root);
     await prepareFolders(root);
@@ -117,6 +110,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       jobs,
       log,
       root,
+      guarded: lock !== undefined,
       hopeless: new Set(),
       uncoverable: new Set(),
       unwoven: new Map(),
@@ -142,17 +136,25 @@ export async function startAll(options: StartOptions): Promise<Running> {
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
     await upkeep(studio, { quiet: true }).catch((fault: unknown) => log.warn(fault, 'the upkeep could not be done'));
     undo.push(keepUp(studio));
-    const app = makeApp(studio, {
-      port: () => port,
+    // Commands of this user come in by a line of their own, where people come in from elsewhere or by TLS.
+    let command = `http://${inUrl(address)}:${port}`;
+    if (beyond || tls) {
+      const aside = await serverFor(undefined, listener);
+      const own = await listen(aside, 0);
+      undo.push(closing(aside));
+      ports.push(own);
+      command = `http://${LOOPBACK}:${own}`;
+    }
+    const names = namesFor(address);
+    answer = makeApp(studio, {
+      called: () => ({ ports, names, aliases }),
+      door: lock && { lock, key, secure: tls !== undefined },
       web: options.web ?? join(HOME, 'dist/web'),
       uploadCap: options.uploadCap,
     });
     await jobs.start();
-    server.off('request', answerEarly);
-    server.on('request', app);
-    const address = `http://127.0.0.1:${port}`;
-    undo.push(await tellAddress(root, { address, key }));
-    return { address, key, studio, stop };
+    undo.push(await tellAddress(root, { address: command, key }));
+    return { address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`, command, key, studio, stop };
   } catch (fault) {
     await stop();
     throw fault;

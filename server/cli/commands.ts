@@ -44,6 +44,11 @@ export function addCommands(program: Command): void {
     .argument('[part...]', 'kernels, renders, night, page or fields; all of them where none is named')
     .action(async (parts) => (await beside('bench')).run(parts));
   program
+    .command('password')
+    .description('set the password without which Owl Loom answers on this machine alone; typed, or read from stdin')
+    .option('--remove', 'take it away')
+    .action(async (options) => (await import('./password')).run(options));
+  program
     .command('archive')
     .description('pack a target into one file, with its recipes, their states and its swatches')
     .argument('<target>', 'its name, or its id')
@@ -71,7 +76,11 @@ export function addCommands(program: Command): void {
     program
       .command(demo ? 'demo' : 'start')
       .description(demo ? 'start Owl Loom with the demo skies' : 'start Owl Loom with your own data')
-      .option('--port <number>', 'port on 127.0.0.1', '4860')
+      .option('--port <number>', 'port to listen on', '4860')
+      .option('--listen <address>', 'address to listen on; beyond this machine only behind a password', '127.0.0.1')
+      .option('--name <host>', 'a name by which it is reached besides, as through a proxy; once for each', collect, [])
+      .option('--tls-cert <file>', 'certificate in PEM, to be reached by https')
+      .option('--tls-key <file>', 'its key')
       .action(async (options) => (await import('./start')).run(demo, options));
   }
   program

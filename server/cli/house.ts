@@ -89,7 +89,7 @@ export async function atHouse<T>(work: (house: House) => Promise<T>): Promise<T>
   try {
     const running = await startAll({ root, port: 0 });
     try {
-      return await work(new House(running));
+      return await work(new House({ address: running.command, key: running.key }));
     } finally {
       await running.stop();
     }

@@ -5,12 +5,13 @@ import { UserError } from '../../core/errors';
 
 /**
  * Writes a file whole or not at all: beside its place first, then renamed.
+ * @param mode who may read and write it, less what the system's mask takes
  * @throws UserError where the place cannot be written
  */
-export async function writeWhole(path: string, parts: Iterable<Uint8Array>): Promise<void> {
+export async function writeWhole(path: string, parts: Iterable<Uint8Array>, mode = 0o666): Promise<void> {
   const beside = join(dirname(path), `.${randomUUID()}.part`);
   try {
-    const file = await open(beside, 'w');
+    const file = await open(beside, 'w', mode);
     try {
       for (const part of parts) {
         for (let done = 0; done < part.length; )

@@ -30,6 +30,8 @@ export interface HouseReport {
   /** When this run began. */
   readonly since: string;
   readonly root: string;
+  /** Whether people give a password first. */
+  readonly guarded: boolean;
   readonly database: { readonly milliseconds: number };
   readonly queue: { readonly running: number; readonly waiting: number; readonly failedToday: number };
   /** Bytes. */
@@ -94,9 +96,7 @@ async function targetsUse(studio: Studio): Promise<HouseReport['targets']> {
     const swatches = await data.getRepository(SwatchEntity).find(own);
     const sizes = await Promise.all([
       ...stacks.map(({ hash }) => sizeOf(stackFile(root, hash))),
-      ...stacks.map((row) =>
-        bytesUnder(pyramidDir(root, pixelId({ ...row, edgesBlank: Boolean(row.edgesBlank) }))),
-      ),
+      ...stacks.map((row) => bytesUnder(pyramidDir(root, pixelId({ ...row, edgesBlank: Boolean(row.edgesBlank) })))),
       ...exports.map((row) => sizeOf(exportFile(root, row.id, row.format))),
       ...swatches.map(({ picture }) => (picture ? sizeOf(join(swatchesDir(root), picture)) : 0)),
     ]);
@@ -133,6 +133,7 @@ export async function houseReport(studio: Studio): Promise<HouseReport> {
     version: VERSION,
     since: STARTED.toISOString(),
     root,
+    guarded: studio.guarded,
     database: { milliseconds },
     queue: await queueOf(studio),
     memory: { own: process.memoryUsage.rss(), kept: pool.images.idle, free: freemem(), total: totalmem() },

@@ -26,6 +26,8 @@ export interface Studio {
   readonly log: Logger;
   /** Folder of all data. */
   readonly root: string;
+  /** Whether people give a password first. */
+  readonly guarded: boolean;
   /** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
   readonly hopeless: Set<string>;
   /** Names of covers that cannot be made, as of a recipe whose fit finds nothing to fit. */

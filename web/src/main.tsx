@@ -11,14 +11,17 @@ import { Loom } from './loom/Loom';
 import { Shelf } from './shelf/Shelf';
 import { Stacks } from './stacks/Stacks';
 import { useServerEvents } from './store/events';
-import { store } from './store/store';
+import { store, useApp } from './store/store';
 import { Health } from './upkeep/Health';
 import { Trash } from './upkeep/Trash';
+import { Unlock } from './upkeep/Unlock';
 import { Trouble } from './ui/Trouble';
 import './styles.css';
 
 function App() {
   useServerEvents();
+  const locked = useApp((state) => state.live.locked);
+  if (locked) return <Unlock />;
   return (
     <Routes>
       <Route path="/" element={<Shelf />} />

@@ -235,6 +235,10 @@ export const api = createApi({
       query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Trash', 'Export'],
     }),
+    unlock: build.mutation<void, string>({
+      query: (password) => ({ url: '/session', method: 'POST', body: { password } }),
+    }),
+    lock: build.mutation<void, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
     house: build.query<HouseReport, void>({ query: () => '/house', providesTags: ['House'] }),
     verify: build.mutation<{ job: string }, boolean>({
       query: (repair) => ({ url: '/verify', method: 'POST', body: { repair } }),
@@ -305,6 +309,8 @@ export const {
   useExportsQuery,
   useAddExportMutation,
   useExportAgainMutation,
+  useUnlockMutation,
+  useLockMutation,
   useHouseQuery,
   useVerifyMutation,
   useScheduleQuery,

@@ -187,6 +187,8 @@ export interface HouseReport {
   /** When the server was started. */
   readonly since: string;
   readonly root: string;
+  /** Whether people give a password first. */
+  readonly guarded: boolean;
   readonly database: { readonly milliseconds: number };
   readonly queue: { readonly running: number; readonly waiting: number; readonly failedToday: number };
   readonly memory: { readonly own: number; readonly kept: number; readonly free: number; readonly total: number };

@@ -1,14 +1,17 @@
-import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit';
+import { configureStore, createSlice, isRejectedWithValue, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
-import { api } from './api';
+import { api, type ApiFault } from './api';
 import type { JobRow } from './rows';
 import { draftSlice } from './draft';
 import { viewSlice } from './view';
 
-/** Jobs by id as the server's events tell of them, whether the line to the server stands, and the bytes that are free on its disk. */
+/**
+ * Jobs by id as the server's events tell of them, whether the line to the server stands, the bytes that are free on its disk, and whether it
+ * asks for the password.
+ */
 const liveSlice = createSlice({
   name: 'live',
-  initialState: { jobs: {} as Record<string, JobRow>, online: true, free: null as number | null },
+  initialState: { jobs: {} as Record<string, JobRow>, online: true, free: null as number | null, locked: false },
   reducers: {
     jobTold: (state, { payload }: PayloadAction<JobRow>) => {
       state.jobs[payload.id] = payload;
@@ -23,6 +26,11 @@ const liveSlice = createSlice({
       state.online = payload;
     },
   },
+  extraReducers: (builder) =>
+    builder.addMatcher(isRejectedWithValue, (state, { payload }) => {
+      const { data } = payload as ApiFault;
+      if (data?.error?.code === 'no-session') state.locked = true;
+    }),
 });
 
 export const { jobTold, jobsListed, lineChanged, roomTold } = liveSlice.actions;

@@ -28,8 +28,10 @@ export function DiskBar({ disk }: { disk: HouseReport['disk'] }) {
       <dl className="mt-3 grid grid-cols-2 gap-x-8 gap-y-1.5">
         {PARTS.map(({ key, word, shade, says }) => (
           <div key={key} className="flex items-baseline gap-2" title={says}>
-            <span className="size-2.5 shrink-0 rotate-45" style={{ background: shade }} />
-            <dt className="grow truncate text-soft">{word}</dt>
+            <dt className="flex grow items-baseline gap-2 truncate text-soft">
+              <span className="size-2.5 shrink-0 rotate-45" style={{ background: shade }} />
+              {word}
+            </dt>
             <dd className="figures">{bytes(disk.by[key])}</dd>
           </div>
         ))}

@@ -2,7 +2,7 @@ import { formatDistanceToNow } from 'date-fns';
 import { Check, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
-import { faultText, useHouseQuery, useVerifyMutation } from '../store/api';
+import { faultText, useHouseQuery, useLockMutation, useVerifyMutation } from '../store/api';
 import type { HouseReport, VerifyReport } from '../store/rows';
 import { useApp } from '../store/store';
 import { tell } from '../store/tell';
@@ -76,7 +76,7 @@ function Looked({ report }: { report: VerifyReport }) {
         {count(total)} things were looked at;{' '}
         {report.faults.length === 0 ? 'each is as it should be.' : `${report.faults.length} are not:`}
       </p>
-      <ul className="mt-1.5 max-h-40 space-y-1 overflow-y-auto">
+      <ul tabIndex={0} className="mt-1.5 max-h-40 space-y-1 overflow-y-auto">
         {report.faults.map(({ says, mended }) => (
           <li key={says} className={mended ? 'text-hush' : 'text-ember'}>
             {says}
@@ -124,6 +124,11 @@ function Verify() {
 /** How the house is: disk, memory, queue, what was mended, backups. */
 export function Health() {
   const { data: house, error } = useHouseQuery(undefined, { refetchOnMountOrArgChange: true, pollingInterval: 10_000 });
+  const [lock] = useLockMutation();
+  const leave = async (): Promise<void> => {
+    tell(await lock());
+    location.assign('/');
+  };
   if (!house) return error ? <Trouble message={faultText(error)} /> : <div className="h-full bg-pit" />;
   return (
     <div className="flex h-full flex-col">
@@ -136,8 +141,8 @@ export function Health() {
               <DiskBar disk={house.disk} />
             </Part>
             <Part title="By target">
-              <dl className="max-h-52 overflow-y-auto">
-                {house.targets.length === 0 && <p className="text-hush">No targets yet.</p>}
+              {house.targets.length === 0 && <p className="text-hush">No targets yet.</p>}
+              <dl tabIndex={0} className="max-h-52 overflow-y-auto">
                 {house.targets.map(({ id, name, trashed, stacks, bytes: size }) => (
                   <Fact
                     key={id}
@@ -151,7 +156,16 @@ export function Health() {
             <Part title="Backup">
               <Backup />
             </Part>
-            <Part title="At work">
+            <Part
+              title="At work"
+              more={
+                house.guarded && (
+                  <Button small onClick={() => void leave()}>
+                    Lock this browser
+                  </Button>
+                )
+              }
+            >
               <dl>
                 <Fact word="memory of Owl Loom">
                   {bytes(house.memory.own)}, {bytes(house.memory.kept)} of it images for the next look
@@ -176,7 +190,7 @@ export function Health() {
               {house.notes.length === 0 ? (
                 <p className="text-[12.5px] text-hush">Nothing had to be mended or swept yet.</p>
               ) : (
-                <ul className="max-h-52 space-y-2 overflow-y-auto text-[12.5px]">
+                <ul tabIndex={0} className="max-h-52 space-y-2 overflow-y-auto text-[12.5px]">
                   {house.notes.map(({ id, kind, says, createdAt }) => (
                     <li key={id} className={kind === 'damaged' ? 'text-ember' : 'text-soft'}>
                       {says}
