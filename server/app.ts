@@ -76,6 +76,7 @@ export function makeApp(studio: Studio, { called, door, web, uploadCap = DEFAULT
     app.use(express.static(web, { index: false }));
     app.get('/{*path}', (_request, response) => response.sendFile(join(web, 'index.html')));
   }
+  app.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
   app.use(errorHandler(studio.log));
   return app;
 }

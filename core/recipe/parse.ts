@@ -1,75 +1,34 @@
 import type { z } from 'zod';
 import { UserError } from '../errors';
+import { firstFault, isDeeper, quote } from '../faults';
 import { FORMAT, type Recipe, VERSION, recipeSchema } from './schema';
 
-type Issue = z.core.$ZodIssue;
+/** How deep groups of layers may lie in each other. */
+export const MOST_DEEP = 16;
+/** Lists and objects within each other that the deepest recipe has: three a group, and what stands in a layer. */
+const NESTED = 3 * MOST_DEEP + 60;
 
-/** A path as people read it: `strands[2].steps[0].degree`. */
-export function pathText(path: readonly PropertyKey[]): string {
-  return path.reduce<string>(
-    (text, key) => (typeof key === 'number' ? `${text}[${key}]` : text ? `${text}.${String(key)}` : String(key)),
-    '',
-  );
+/** @throws UserError where groups lie too deep in each other */
+function checkDepth(data: unknown): void {
+  const fault = (path?: string) =>
+    new UserError(
+      'recipe-deep',
+      `groups may lie at most ${MOST_DEEP} deep; take this one out of the one it lies in.`,
+      path,
+    );
+  if (isDeeper(data, NESTED)) throw fault();
+  const visit = (layers: unknown, path: string, depth: number): void => {
+    if (!Array.isArray(layers)) return;
+    for (const [i, layer] of layers.entries()) {
+      const inner = (layer as { of?: { layers?: unknown } } | null)?.of?.layers;
+      if (inner === undefined) continue;
+      const own = `${path}[${i}]`;
+      if (depth === MOST_DEEP) throw fault(own);
+      visit(inner, `${own}.of.layers`, depth + 1);
+    }
+  };
+  visit((data as { cloth?: { layers?: unknown } } | null)?.cloth?.layers, 'cloth.layers', 0);
 }
-
-/** How far a branch of a union is from what was written: the fewer faults at its own level, the nearer. */
-function distance(issues: readonly Issue[]): number {
-  return issues.reduce((sum, issue) => {
-    if (issue.code === 'unrecognized_keys' && issue.path.length === 0) return sum + 10 * issue.keys.length;
-    if (issue.code === 'invalid_type' && issue.path.length === 0) return sum + 1000;
-    if (issue.path.length === 1) return sum + 5;
-    return sum + 1;
-  }, 0);
-}
-
-function deepest(issue: Issue): { issue: Issue; path: PropertyKey[] } {
-  if (issue.code === 'invalid_union' && issue.errors.length > 0) {
-    const branch = issue.errors.reduce((best, next) => (distance(next) < distance(best) ? next : best));
-    const inner = deepest(branch.find((i) => i.code === 'unrecognized_keys') ?? branch[0]);
-    return { issue: inner.issue, path: [...issue.path, ...inner.path] };
-  }
-  return { issue, path: [...issue.path] };
-}
-
-/** A value as it would stand in the file, cut where it is long. */
-function quote(value: unknown): string {
-  const text = JSON.stringify(value) ?? String(value);
-  return text.length > 60 ? `${text.slice(0, 57)}…` : text;
-}
-
-function at(data: unknown, path: readonly PropertyKey[]): unknown {
-  return path.reduce<unknown>(
-    (value, key) =>
-      typeof value === 'object' && value !== null ? (value as Record<PropertyKey, unknown>)[key] : undefined,
-    data,
-  );
-}
-
-function sentence(issue: Issue, path: readonly PropertyKey[], data: unknown): string {
-  const value = at(data, path);
-  switch (issue.code) {
-    case 'unrecognized_keys':
-      return `${quote(issue.keys[0])} is not a key that can stand here; remove it or mend its spelling.`;
-    case 'invalid_union':
-      return path[path.length - 1] === 'do'
-        ? `${quote(value)} is not a step that Owl Loom knows; mend its spelling.`
-        : 'this is none of the forms that can stand here.';
-    case 'invalid_type':
-      return value === undefined
-        ? `this is missing; it must be ${article(issue.expected)}.`
-        : `this must be ${article(issue.expected)}, not ${quote(value)}.`;
-    case 'invalid_value':
-      return `this must be ${issue.values.map(quote).join(' or ')}, not ${quote(value)}.`;
-    case 'too_small':
-      return `this must be ${issue.inclusive === false ? 'above' : 'at least'} ${issue.minimum}${issue.origin === 'number' ? '' : ` ${issue.origin === 'string' ? 'characters' : 'entries'} long`}.`;
-    case 'too_big':
-      return `this must be ${issue.inclusive === false ? 'below' : 'at most'} ${issue.maximum}${issue.origin === 'number' ? '' : ` ${issue.origin === 'string' ? 'characters' : 'entries'} long`}.`;
-    default:
-      return `${issue.message}.`;
-  }
-}
-
-const article = (expected: string) => (/^[aeiou]/.test(expected) ? `an ${expected}` : `a ${expected}`);
 
 /**
  * The first fault of a check as a sentence with its path.
@@ -77,10 +36,9 @@ const article = (expected: string) => (/^[aeiou]/.test(expected) ? `an ${expecte
  * @param within path of what was checked, where that is a part of a recipe
  */
 export function faultIn(error: z.ZodError, data: unknown, within = ''): UserError {
-  const { issue, path } = deepest(error.issues[0]);
-  const full = pathText(issue.code === 'unrecognized_keys' ? [...path, issue.keys[0]] : path);
-  const place = within && full && !full.startsWith('[') ? `${within}.${full}` : `${within}${full}`;
-  return new UserError('recipe-invalid', sentence(issue, path, data), place || undefined);
+  const { says, path } = firstFault(error, data);
+  const place = within && path && !path.startsWith('[') ? `${within}.${path}` : `${within}${path}`;
+  return new UserError('recipe-invalid', says, place || undefined);
 }
 
 /**
@@ -101,6 +59,7 @@ export function parseRecipe(data: unknown): Recipe {
       );
     }
   }
+  checkDepth(data);
   const result = recipeSchema.safeParse(data);
   if (result.success) return data as Recipe;
   throw faultIn(result.error, data);

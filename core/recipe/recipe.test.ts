@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { UserError } from '../errors';
-import { parseRecipe, parseRecipeText, pathText } from './parse';
+import { parseRecipe, parseRecipeText } from './parse';
 import { publishedSchema } from './published';
 
 const small = () => ({
@@ -121,10 +121,6 @@ describe('recipes', () => {
       ),
       { numRuns: 300 },
     );
-  });
-
-  it('have paths that read as people write them', () => {
-    expect(pathText(['strands', 2, 'steps', 0, 'degree'])).toBe('strands[2].steps[0].degree');
   });
 
   it('are described by the schema in docs', () => {

@@ -2,7 +2,7 @@ import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { pathText } from '../../core/recipe/parse';
+import { firstFault, isDeeper } from '../../core/faults';
 import { systemFault } from '../system/faults';
 
 /** What an error looks like to the page. */
@@ -54,12 +54,16 @@ export class Refusal extends UserError {
   }
 }
 
+/** Lists and objects within each other beyond which nothing is read: the deepest recipe has half as many. */
+const NESTED = 250;
+
 /** Checks what came with a request. */
 export function checked<S extends z.ZodType>(schema: S, value: unknown): z.output<S> {
+  if (isDeeper(value, NESTED)) throw new UserError('bad-request', 'This request is nested too deeply to be read.');
   const result = schema.safeParse(value);
   if (result.success) return result.data;
-  const [issue] = result.error.issues;
-  throw new UserError('bad-request', `${issue.message}.`, pathText(issue.path) || undefined);
+  const { says, path } = firstFault(result.error, value);
+  throw new UserError('bad-request', path ? `${path}: ${says}` : `In what was sent ${says}`, path || undefined);
 }
 
 /** The name of a file without anything that could be a path. */
@@ -93,10 +97,27 @@ export const errorHandler =
     response.status(known ? (STATUS[error.code] ?? 422) : 500).json(body);
   };
 
+/** What the reader of bodies and addresses refuses, by its own names. */
+const REFUSED: Readonly<Record<string, [string, string]>> = {
+  'entity.too.large': ['too-large', 'This is more than Owl Loom takes in one request.'],
+  'entity.parse.failed': ['bad-request', 'The request is not valid JSON.'],
+  'charset.unsupported': ['bad-request', 'The request is written in letters that Owl Loom does not read; use UTF-8.'],
+  'encoding.unsupported': [
+    'bad-request',
+    'The request is packed in a way that Owl Loom does not know; use gzip or none.',
+  ],
+  'request.aborted': ['bad-request', 'The request broke off before it was whole.'],
+};
+
+/** A fault of what was asked, or of the system around us, as a sentence; undefined where it is ours. */
 function faultOf(fault: unknown): UserError | undefined {
-  const { type } = (fault ?? {}) as { type?: string };
-  if (type === 'entity.too.large')
-    return new UserError('too-large', 'This is more than Owl Loom takes in one request.');
-  if (type === 'entity.parse.failed') return new UserError('bad-request', 'The request is not valid JSON.');
+  const { type, status } = (fault ?? {}) as { type?: string; status?: number };
+  const [code, says] = REFUSED[type ?? ''] ?? [];
+  if (code && says) return new UserError(code, says);
+  if (fault instanceof URIError) return new UserError('bad-request', 'This address is not written as addresses are.');
+  // What Express and its readers refuse besides has a status of its own.
+  if (status === 404) return new UserError('not-found', 'There is nothing at this address.');
+  if (status !== undefined && status >= 400 && status < 500)
+    return new UserError('bad-request', 'This request is not one that Owl Loom can read.');
   return systemFault(fault);
 }

@@ -19,8 +19,14 @@ import { targetOf } from './targets';
 const measureBody = measurePayload.extend({ known: z.boolean().optional() });
 const coverName = z.object({ name: z.string().regex(PICTURE_NAME) });
 const create = z.strictObject({ body: z.unknown() });
+/** Numbers of states are kept as numbers of four bytes. */
+const MOST_STATES = 2 ** 31 - 1;
 /** `key` names this very save: sent twice, it counts once. */
-const save = z.strictObject({ parent: z.int().nonnegative(), body: z.unknown(), key: z.uuid().optional() });
+const save = z.strictObject({
+  parent: z.int().nonnegative().max(MOST_STATES),
+  body: z.unknown(),
+  key: z.uuid().optional(),
+});
 
 export const recipeOf = (studio: Studio, id: unknown): Promise<StoredRecipe> =>
   oneOf(studio, RecipeEntity, id, 'recipe');

@@ -94,7 +94,7 @@ export function stackRoutes(studio: Studio): Router {
         change.filter !== undefined && change.filter !== stack.filter && change.wavelength === undefined
           ? { wavelength: guessWavelength(change.filter ?? undefined) ?? null }
           : {};
-      await table.update(stack.id, { ...change, ...wavelength });
+      if (Object.keys(change).length > 0) await table.update(stack.id, { ...change, ...wavelength });
       response.json(view({ ...stack, ...change, ...wavelength } as Stack));
     }),
   );

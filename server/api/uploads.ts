@@ -67,7 +67,12 @@ async function receive(body: Readable, path: string, cap: number): Promise<void>
   const brokenOff = (): void => {
     if (!body.readableEnded) between.destroy(new Error('the sender broke off'));
   };
+  const failed = (fault: Error): void => {
+    between.destroy(fault);
+  };
   body.once('close', brokenOff);
+  // A file that cannot be read says so by an event; without anyone who listens that would end the server.
+  body.once('error', failed);
   body.pipe(between);
   try {
     await pipeline(between, gathered(cap), createWriteStream(path));
@@ -77,6 +82,7 @@ async function receive(body: Readable, path: string, cap: number): Promise<void>
     throw fault;
   } finally {
     body.off('close', brokenOff);
+    body.off('error', failed);
   }
 }
 
@@ -147,6 +153,12 @@ async function takeFile(
 /** Folder on the server's disk from which files can be taken in without a way through the page. */
 const inboxOf = (root: string): string => join(root, 'inbox');
 
+/** Names of the plain files of a folder: a pipe would never end, and a link may lead anywhere. */
+async function filesIn(folder: string): Promise<string[]> {
+  const entries = await readdir(folder, { withFileTypes: true });
+  return entries.filter((entry) => entry.isFile() && !entry.name.startsWith('.')).map(({ name }) => name);
+}
+
 export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
   const router = Router();
   router.put(
@@ -179,9 +191,7 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
     '/inbox',
     route(async (_request, response) => {
       const folder = inboxOf(studio.root);
-      const names = (await readdir(folder, { withFileTypes: true }))
-        .filter((entry) => entry.isFile() && !entry.name.startsWith('.'))
-        .map((entry) => entry.name);
+      const names = await filesIn(folder);
       const files = await Promise.all(
         names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })),
       );
@@ -195,13 +205,13 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
       const { files } = checked(chosen, request.body);
-      const there = new Set(await readdir(inboxOf(studio.root)));
+      const there = new Set(await filesIn(inboxOf(studio.root)));
       const results: (Taken | { readonly trouble: string })[] = [];
       for (const name of files) {
         // Only what the folder itself lists: a name can be no path.
         const taken = there.has(name)
           ? takeFile(studio, target.id, name, createReadStream(join(inboxOf(studio.root), name)), cap)
-          : Promise.reject(new UserError('no-file', `${name} is no longer in the inbox.`));
+          : Promise.reject(new UserError('no-file', `${baseName(name)} is no file that lies in the inbox.`));
         results.push(
           await taken.catch((fault: unknown) => {
             if (fault instanceof UserError) return { trouble: fault.message };

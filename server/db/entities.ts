@@ -23,7 +23,8 @@ const created = { type: 'datetime', precision: 3, createDate: true } as const;
 const updated = { type: 'datetime', precision: 3, updateDate: true } as const;
 /** Set while something lies in the trash: it is then found only where that is asked for. */
 const trashed = { type: 'datetime', precision: 3, nullable: true, deleteDate: true } as const;
-const json = { type: 'json' } as const;
+/** JSON as text that the database does not look into: it reads none that is nested deeper than 32, and no half letters. */
+const json = { type: 'simple-json' } as const;
 /** JSON as bytes: a text of megabytes, such as a list of stars, would be searched for what must be escaped, on the thread that answers requests. */
 const packed = {
   type: 'longblob',

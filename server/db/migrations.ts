@@ -227,6 +227,41 @@ class Upkeep1764000000011 implements MigrationInterface {
   }
 }
 
+/** JSON is kept as text that MariaDB does not check: its own reader ends at 32 lists and objects within each other. */
+class PlainJson1764000000012 implements MigrationInterface {
+  readonly name = 'PlainJson1764000000012';
+
+  private static readonly COLUMNS: readonly (readonly [string, string, boolean])[] = [
+    ['stacks', 'cards', true],
+    ['stacks', 'figures', true],
+    ['revisions', 'body', true],
+    ['jobs', 'payload', true],
+    ['jobs', 'result', false],
+    ['exports', 'report', true],
+    ['exports', 'request', false],
+    ['palettes', 'body', true],
+    ['patterns', 'body', true],
+    ['swatches', 'body', true],
+    ['renewals', 'before', true],
+    ['renewals', 'after', true],
+    ['renewals', 'kept', true],
+    ['settings', 'value', true],
+  ];
+
+  private async each(runner: QueryRunner, type: string): Promise<void> {
+    for (const [table, column, needed] of PlainJson1764000000012.COLUMNS)
+      await runner.query(`ALTER TABLE ${table} MODIFY \`${column}\` ${type} ${needed ? 'NOT NULL' : 'NULL'}`);
+  }
+
+  up(runner: QueryRunner): Promise<void> {
+    return this.each(runner, 'longtext CHARACTER SET utf8mb4 COLLATE utf8mb4_bin');
+  }
+
+  down(runner: QueryRunner): Promise<void> {
+    return this.each(runner, 'json');
+  }
+}
+
 export const MIGRATIONS = [
   FirstCloth1764000000000,
   EdgesAndWavelengths1764000000001,
@@ -240,4 +275,5 @@ export const MIGRATIONS = [
   OneFileOneStack1764000000009,
   Trash1764000000010,
   Upkeep1764000000011,
+  PlainJson1764000000012,
 ];
