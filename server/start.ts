@@ -8,6 +8,7 @@ import { answerEarly } from './early';
 import { openData } from './db/open';
 import { archiveJob, restoreJob } from './jobs/archive';
 import { backupJob } from './jobs/backup';
+import { Budget } from './jobs/budget';
 import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
@@ -34,6 +35,9 @@ import { checkFolder } from './system/room';
 
 /** Images of a large recipe that are worth keeping for its proof, in bytes; less where the machine has little memory. */
 const MOST_KEPT = 2 ** 30;
+
+/** The share of the machine's memory that imports and renders may need together. */
+const SHARED = 0.6;
 
 export interface Running {
   readonly address: string;
@@ -115,6 +119,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       uncoverable: new Set(),
       unwoven: new Map(),
       files: new Turns(),
+      memory: new Budget(totalmem() * SHARED),
       held: new Set(),
       whole: new Map(),
       mending: new Set(),

@@ -211,7 +211,9 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
         // Only what the folder itself lists: a name can be no path.
         const taken = there.has(name)
           ? takeFile(studio, target.id, name, createReadStream(join(inboxOf(studio.root), name)), cap)
-          : Promise.reject(new UserError('no-file', `${baseName(name)} is no file that lies in the inbox.`));
+          : Promise.reject(
+              new UserError('no-file', `${baseName(name)} is no longer in the inbox, or is no plain file.`),
+            );
         results.push(
           await taken.catch((fault: unknown) => {
             if (fault instanceof UserError) return { trouble: fault.message };

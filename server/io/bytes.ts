@@ -1,12 +1,8 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { promisify } from 'node:util';
-import { gunzip } from 'node:zlib';
 import { UserError } from '../../core/errors';
 import { type ByteSource, memorySource } from '../../core/fits/bytes';
-
-/** The most bytes that a `.gz` file may swell to: 8 GiB would not fit one buffer, so 4 GiB less one. */
-export const MAX_UNZIPPED = 2 ** 32 - 1;
+import { unpack } from './gunzip';
 
 /** A byte source over an open file; close it when done. */
 export interface FileSource extends ByteSource {
@@ -35,7 +31,7 @@ async function readExactly(handle: FileHandle, name: string, offset: number, len
 }
 
 /**
- * Opens a file for random access. A gzipped one (by its first two bytes, whatever its name) is unpacked into memory.
+ * Opens a file for random access. A gzipped one (by its first two bytes, whatever its name) is unpacked within bounds.
  * @throws UserError where it cannot be opened or unpacked
  */
 export async function openFile(path: string, name = basename(path)): Promise<FileSource> {
@@ -57,13 +53,14 @@ export async function openFile(path: string, name = basename(path)): Promise<Fil
   const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
   if (magic[0] !== 0x1f || magic[1] !== 0x8b) return plain;
   try {
-    const bytes = await promisify(gunzip)(await plain.read(0, size), { maxOutputLength: MAX_UNZIPPED });
-    return { ...memorySource(name, bytes), close: async () => undefined };
-  } catch (fault) {
-    throw new UserError(
-      'gzip',
-      `${name} is gzipped and cannot be unpacked (${fault instanceof Error ? fault.message : fault}); copy the file again, or unpack it first.`,
-    );
+    const unpacked = await unpack(path, size, name);
+    if ('bytes' in unpacked) return { ...memorySource(name, unpacked.bytes), close: async () => undefined };
+    return {
+      name,
+      size: unpacked.size,
+      read: (offset, length) => readExactly(unpacked.handle, name, offset, length),
+      close: () => unpacked.handle.close(),
+    };
   } finally {
     await handle.close();
   }

@@ -61,7 +61,7 @@ export const importJob = (studio: Studio): JobHandler => {
       );
 
     const as = before ? (before.domain === 'stretched' ? 'stretched' : 'linear') : undefined;
-    const { image, domain, row } = await takeIn(studio, payload, as, signal, progress);
+    const { image, domain, row } = await takeIn(studio, payload, as, { signal, progress });
     const exposure = guessExposure(image.cards, fileName) ?? null;
     if (before) {
       // The same file taken in another way is no newer one: what it shows is mended, and nobody asks for what it was.

@@ -49,7 +49,7 @@ export const mendJob =
       throw fault;
     }
     const { hash, fileName, divisor } = stack;
-    await pixelsAnew(studio, { hash, fileName, divisor, edgesBlank: Boolean(stack.edgesBlank) }, signal, progress);
+    await pixelsAnew(studio, { hash, fileName, divisor, edgesBlank: Boolean(stack.edgesBlank) }, { signal, progress });
     await note(studio, 'mended', `The pixels of ${stack.name} were made anew from ${fileName}: ${why}.`);
     return { stackId };
   };

@@ -7,6 +7,7 @@ import { Executor } from '../render/executor';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
 import { hasRoom, pyramidBytes } from '../system/room';
+import { renderBytes } from './budget';
 import type { JobHandler } from './jobs';
 import { tidyDisk, imagesOnDisk, isOnDisk, lookedAt, putOnDisk } from './kept-images';
 import { type Studio, figureStore, openStacks } from './studio';
@@ -75,6 +76,6 @@ export const proofJob =
     const all = async (): Promise<void> => {
       for (const [i, index] of wanted.entries()) await weave(i, index);
     };
-    await Promise.all([all(), tidied]);
+    await Promise.all([studio.memory.spend(renderBytes(graph.frame, studio.pool.threads), signal, all), tidied]);
     return { pixels: pictureId(graph, node) };
   };

@@ -1,19 +1,18 @@
-import { createHash, type Hash, randomUUID } from 'node:crypto';
+import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../db/entities';
-import { writeWhole } from '../io/write';
-import { type FileFormat, depthOf, encode, FILE_FORMATS } from '../render/export';
-import { finish, finishSchema, heightFor } from '../render/finish';
+import { type FileFormat, depthOf, FILE_FORMATS } from '../render/export';
+import { finishSchema, heightFor } from '../render/finish';
 import { render } from '../render/render';
 import type { OpenStack } from '../render/stack';
 import { needRoom } from '../system/room';
 import { fileNameOf } from '../../core/recipe/file-name';
+import { renderBytes } from './budget';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
-import { smallPicture } from './small-picture';
-import { type Studio, exportFile, figureStore, openStacks, previewFile, sizeOf } from './studio';
+import { type Studio, exportFile, figureStore, openStacks, previewFile } from './studio';
 import { seeWhole } from './wholeness';
 
 export const renderPayload = z.strictObject({
@@ -37,19 +36,15 @@ type Asked = z.output<typeof renderPayload>;
 /** Pixels across of the small picture that stands for a file in a list. */
 const PREVIEW = 320;
 
-/** The same bytes, their sum taken on the way. */
-function* summed(parts: Iterable<Uint8Array>, sum: Hash): Generator<Uint8Array> {
-  for (const part of parts) {
-    sum.update(part);
-    yield part;
-  }
+/** The size of the largest stacks. */
+function largestOf(stacks: ReadonlyMap<string, OpenStack>): { width: number; height: number } {
+  const sizes = [...stacks.values()].map(({ info }) => info);
+  return { width: Math.max(...sizes.map((s) => s.width)), height: Math.max(...sizes.map((s) => s.height)) };
 }
 
 /** Bytes that a file may have at most: three planes of the largest stack, or of the part and size that are asked for. */
 function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<string, OpenStack>): number {
-  const sizes = [...stacks.values()].map(({ info }) => info);
-  const largest = { width: Math.max(...sizes.map((s) => s.width)), height: Math.max(...sizes.map((s) => s.height)) };
-  const part = crop ?? largest;
+  const part = crop ?? largestOf(stacks);
   const pixels = width === undefined ? part.width * part.height : width * heightFor(part, width);
   return Math.ceil((pixels * 3 * depthOf(format, depth)) / 8);
 }
@@ -70,35 +65,36 @@ export const renderJob =
     const stacks = await openStacks(studio, targetId);
     const target = await data.getRepository(TargetEntity).findOneBy({ id: targetId });
     await needRoom(studio.root, mostBytes(payload, stacks), 'Writing this file');
-    const rendered = await render(studio.pool, recipe, stacks, payload.node, {
-      signal,
-      onProgress: (share) => progress(share * 0.9),
-      store: figureStore(data),
-      storedFor: (graph) => imagesOnDisk(studio, graph, recipe),
-    });
-    const { picture, warnings } = await finish(studio.pool, rendered.picture, payload, signal);
-    const report = {
-      ...rendered.report,
-      warnings: [...rendered.report.warnings, ...warnings.map((message) => ({ path: 'cloth', message }))],
-    };
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();
-    const path = exportFile(studio.root, id, format);
-    const { quality, title, credits, caption } = payload;
-    const said = { quality, title, credits, caption };
-    const sum = createHash('sha256');
-    await writeWhole(path, summed(await encode({ ...rendered, picture }, format, depth, recipe, stacks, said), sum));
-    const { picture: small } = await finish(
-      studio.pool,
-      rendered.picture,
-      { crop: payload.crop, width: Math.min(picture.width, PREVIEW) },
-      signal,
-    );
-    const rect = { x: 0, y: 0, width: small.width, height: small.height };
-    await writeWhole(previewFile(studio.root, id), [
-      await smallPicture({ rect, planes: [...small.planes] }, small.stretched),
-    ]);
+    const most = renderBytes(largestOf(stacks), studio.pool.threads);
+    const { rendered, written } = await studio.memory.spend(most, signal, async () => {
+      const rendered = await render(studio.pool, recipe, stacks, payload.node, {
+        signal,
+        onProgress: (share) => progress(share * 0.9),
+        store: figureStore(data),
+        storedFor: (graph) => imagesOnDisk(studio, graph, recipe),
+      });
+      const { crop, width, profile, quality, title, credits, caption } = payload;
+      const written = await studio.pool.file(
+        {
+          rendered,
+          finish: { crop, width, profile },
+          format,
+          depth,
+          recipe,
+          opened: stacks,
+          said: { quality, title, credits, caption },
+          path: exportFile(studio.root, id, format),
+          preview: { path: previewFile(studio.root, id), across: PREVIEW },
+        },
+        signal,
+      );
+      return { rendered, written };
+    });
+    const more = written.warnings.map((message) => ({ path: 'cloth', message }));
+    const report = { ...rendered.report, warnings: [...rendered.report.warnings, ...more] };
     signal.throwIfAborted();
     await data.getRepository(ExportEntity).insert({
       id,
@@ -110,17 +106,17 @@ export const renderJob =
         target: target?.name ?? '',
         what: payload.node ?? '',
         state: String(payload.revision),
-        width: String(picture.width),
+        width: String(written.width),
         date: new Date().toISOString().slice(0, 10),
         format,
       }),
       request: payload,
-      sum: sum.digest('hex'),
+      sum: written.sum,
       format,
       depth,
-      bytes: String(await sizeOf(path)),
-      width: picture.width,
-      height: picture.height,
+      bytes: String(written.bytes),
+      width: written.width,
+      height: written.height,
       report: report as never,
     });
     return { exportId: id, warnings: report.warnings };

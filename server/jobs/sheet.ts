@@ -17,11 +17,11 @@ import { pass } from '../render/passed';
 import { nodeNamed } from '../render/render';
 import { sceneOf } from '../render/scene';
 import { sharedRaster } from '../render/shared';
+import { smallLevel } from '../render/small';
 import type { OpenStack } from '../render/stack';
 import { groundOf } from './ground';
 import type { JobHandler, JobRun } from './jobs';
 import { follow } from './measure';
-import { smallLevel, smallPicture } from './small-picture';
 import { figureStore, openStacks, type Studio } from './studio';
 import { seeWhole } from './wholeness';
 
@@ -113,7 +113,7 @@ async function weave(studio: Studio, stacks: Map<string, OpenStack>, recipe: Rec
   const out = sharedRaster(rect, planes);
   const figures = [...executor.figures].map(([key, figure]) => pass(key, figure));
   await studio.pool.sketch({ scene, figures, node, rect, level, out: out.planes }, { signal });
-  return smallPicture(out, domain === 'stretched');
+  return studio.pool.small({ raster: out, stretched: domain === 'stretched' }, signal);
 }
 
 /** Weaves the pictures of a contact sheet that are not there yet, as many side by side as there are cores. */

@@ -13,6 +13,7 @@ import type { Pool } from '../render/pool';
 import { pyramidDir } from '../render/pyramid';
 import type { Database } from '../system/mariadb';
 import type { OpenStack } from '../render/stack';
+import type { Budget } from './budget';
 import type { Jobs } from './jobs';
 import type { Turns } from './turns';
 
@@ -36,6 +37,8 @@ export interface Studio {
   readonly unwoven: Map<string, string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
   readonly files: Turns;
+  /** Memory that imports and renders share. */
+  readonly memory: Budget;
   /** Backups under way: while there are any no file goes, since the copy of the rows may speak of it; what is left is swept. */
   readonly held: Set<string>;
   /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */

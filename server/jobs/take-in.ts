@@ -13,6 +13,8 @@ import type { Pool } from '../render/pool';
 import { pyramidDir, writePyramid } from '../render/pyramid';
 import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
 import { needRoom, pyramidBytes } from '../system/room';
+import { importBytes } from './budget';
+import type { JobRun } from './jobs';
 import { type Studio, figureStore, pixelId, sizeOf, stackFile } from './studio';
 
 type Domain = 'linear' | 'stretched';
@@ -55,6 +57,8 @@ async function keepFigures(
   for (const [spec, figure] of kept) await store.set(keyIn(graph, spec), figure);
 }
 
+type Way = Pick<JobRun, 'signal' | 'progress'>;
+
 /** A file and the way in which it is taken, as an import is asked for. */
 interface Taken {
   readonly hash: string;
@@ -63,13 +67,24 @@ interface Taken {
   readonly edgesBlank?: boolean;
 }
 
-/** The pixels of a file as they are taken: divided, and blank at the edge where zeros there are no data. */
-async function pixelsOf(
+/** A file's pixels as they are taken: divided, and blank at the edge where zeros there are no data. */
+interface Pixels {
+  readonly image: Awaited<ReturnType<typeof openImage>>;
+  readonly divisor: number;
+  readonly planes: readonly Float32Array[];
+  /** Zeros joined to the edge. */
+  readonly zeros: number;
+  readonly ends: Ends | null;
+  readonly id: string;
+}
+
+/** Reads a file's pixels, once there is memory for them, and does something with them; {@link Pixels}. */
+async function withPixels<T>(
   studio: Studio,
   { hash, fileName, divisor: given, edgesBlank = false }: Taken,
-  signal: AbortSignal,
-  progress: (share: number) => void,
-) {
+  { signal, progress }: Way,
+  use: (pixels: Pixels) => Promise<T>,
+): Promise<T> {
   const path = stackFile(studio.root, hash);
   const file = await openFile(path, fileName);
   try {
@@ -77,45 +92,41 @@ async function pixelsOf(
     const { width, height } = image;
     // Others may have taken the room since it was promised.
     await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
-    const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
-    progress(0.2);
-    const packed = (await sizeOf(path)) !== file.size;
-    const source = await sourceOf(image, path, divisor, packed);
-    const { planes } = await loadPixels(studio.pool, source, image, {
-      signal,
-      told: (share) => progress(0.2 + 0.8 * share),
+    return await studio.memory.spend(importBytes(image), signal, async () => {
+      const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
+      progress(0.1);
+      const packed = (await sizeOf(path)) !== file.size;
+      const source = await sourceOf(image, path, divisor, packed);
+      const { planes } = await loadPixels(studio.pool, source, image, {
+        signal,
+        told: (share) => progress(0.1 + 0.3 * share),
+      });
+      const { zeros, ends } = await studio.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
+      return use({ image, divisor, planes, zeros, ends, id: pixelId({ hash, divisor, edgesBlank }) });
     });
-    const { zeros, ends } = await studio.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
-    return { image, divisor, planes, zeros, ends, id: pixelId({ hash, divisor, edgesBlank }) };
   } finally {
     await file.close();
   }
 }
 
 /** Makes a stack's pyramid anew from its file. */
-export async function pixelsAnew(
-  studio: Studio,
-  taken: Taken,
-  signal: AbortSignal,
-  progress: (share: number) => void,
-): Promise<void> {
-  const { id, planes, image } = await pixelsOf(studio, taken, signal, (share) => progress(0.5 * share));
-  await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
-  await writePyramid(studio.pool, studio.root, id, planes, image.width, image.height, { signal });
-}
+export const pixelsAnew = (studio: Studio, taken: Taken, way: Way): Promise<void> =>
+  withPixels(studio, taken, way, async ({ id, planes, image }) => {
+    await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+    await writePyramid(studio.pool, studio.root, id, planes, image.width, image.height, { signal: way.signal });
+  });
 
 /** What a file holds, measured, its pyramid written. */
-export async function takeIn(
+export const takeIn = (studio: Studio, taken: Taken, as: Domain | undefined, way: Way) =>
+  withPixels(studio, taken, way, (pixels) => measured(studio, taken, as, way, pixels));
+
+async function measured(
   studio: Studio,
-  taken: Taken,
+  { hash, fileName, edgesBlank = false }: Taken,
   as: Domain | undefined,
-  signal: AbortSignal,
-  progress: (share: number) => void,
+  { signal, progress }: Way,
+  { image, divisor, zeros, ends, id, ...raster }: Pixels,
 ) {
-  const { image, divisor, zeros, ends, id, ...raster } = await pixelsOf(studio, taken, signal, (share) =>
-    progress(0.4 * share),
-  );
-  const { hash, fileName, edgesBlank = false } = taken;
   const { width, height, planes } = image;
   const domain = as ?? guessDomain(image);
   const found = await Promise.all(

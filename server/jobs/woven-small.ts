@@ -4,9 +4,8 @@ import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
 import { clothExtent, extentFigures } from '../render/extent';
 import type { Scene } from '../render/opened';
-import { orient } from '../render/orient';
+import { smallLevel } from '../render/small';
 import type { JobRun } from './jobs';
-import { smallLevel, smallPicture } from './small-picture';
 import { figureStore, type Studio } from './studio';
 
 /**
@@ -19,13 +18,13 @@ export async function wovenSmall(
   { graph, scene, recipe, node }: { graph: Graph; scene: Scene; recipe: Recipe; node: number },
   { signal, progress }: Pick<JobRun, 'signal' | 'progress'>,
   across?: number,
-): Promise<Buffer> {
+): Promise<Uint8Array> {
   const store = figureStore(studio.data);
   const executor = new Executor(studio.pool, graph, scene, { signal, onProgress: progress, store });
   await executor.measure(node, extentFigures(graph));
   const extent = clothExtent(graph, recipe, executor.figures);
   const level = smallLevel(graph.frame, extent, across);
   const raster = await executor.small(node, levelRect(extent, level), level);
-  const turned = await orient(raster, recipe.cloth?.orient);
-  return smallPicture(turned, graph.nodes[node].domain === 'stretched');
+  const stretched = graph.nodes[node].domain === 'stretched';
+  return studio.pool.small({ raster, orientation: recipe.cloth?.orient, stretched }, signal);
 }

@@ -95,7 +95,7 @@ export async function encode(
   { quality, ...said }: Omit<Words, 'recipe'> & { readonly quality?: number } = {},
 ): Promise<Iterable<Uint8Array>> {
   const { picture } = rendered;
-  const frame = opened.get(rendered.graph.frameStack);
+  const frame = opened.get(rendered.frameStack);
   if (!frame) throw new Error('the frame belongs to no stack');
   const words: Words = { ...said, recipe: JSON.stringify(recipe) };
   switch (format) {

@@ -2,11 +2,11 @@ import { z } from 'zod';
 import { toDisplayP3 } from '../../core/colour/p3';
 import { decoded } from '../../core/colour/srgb';
 import { UserError } from '../../core/errors';
-import { windowOf } from '../../core/raster/raster';
+import { resize } from '../../core/kernels/resize';
+import { halve, levelSize } from '../../core/raster/levels';
+import { copyPlane } from '../../core/raster/raster';
 import { PROFILES } from '../io/icc';
 import type { Picture } from '../io/picture';
-import type { Pool } from './pool';
-import { sharedRaster } from './shared';
 
 const pixels = z.int().positive();
 
@@ -35,8 +35,8 @@ function cropped(picture: Picture, { x, y, width, height }: NonNullable<Finish['
     );
   const whole = { x: 0, y: 0, width: picture.width, height: picture.height };
   const planes = picture.planes.map((plane) => {
-    const out = sharedRaster({ x, y, width, height }, 1).planes[0];
-    out.set(windowOf(plane, whole, { x, y, width, height }));
+    const out = new Float32Array(width * height);
+    copyPlane(plane, whole, out, { x, y, width, height });
     return out;
   });
   return { ...picture, width, height, planes };
@@ -56,17 +56,15 @@ export function heightFor(picture: { readonly width: number; readonly height: nu
   return height;
 }
 
-/** A picture of another width, its planes side by side over the threads. */
-async function resized(pool: Pool, picture: Picture, width: number, signal?: AbortSignal): Promise<Picture> {
+/** A picture of another width. */
+function resized(picture: Picture, width: number): Picture {
   if (width === picture.width) return picture;
   const height = heightFor(picture, width);
-  const planes = await Promise.all(
-    picture.planes.map(async (plane) => {
-      const out = sharedRaster({ x: 0, y: 0, width, height }, 1).planes[0];
-      await pool.resize({ plane, from: [picture.width, picture.height], to: [width, height], out }, signal);
-      return out;
-    }),
-  );
+  const planes = picture.planes.map((plane) => {
+    const out = new Float32Array(width * height);
+    resize(plane, [picture.width, picture.height], [width, height], out);
+    return out;
+  });
   return { ...picture, width, height, planes };
 }
 
@@ -74,26 +72,40 @@ async function resized(pool: Pool, picture: Picture, width: number, signal?: Abo
 const own = (planes: readonly Float32Array[], before: readonly Float32Array[]): Float32Array[] =>
   planes.map((plane, p) => (plane === before[p] ? Float32Array.from(plane) : plane));
 
+/** A picture cut and brought to its size. */
+export function sizedTo(picture: Picture, { crop, width }: Pick<Finish, 'crop' | 'width'>): Picture {
+  const part = crop ? cropped(picture, crop) : picture;
+  return width === undefined ? part : resized(part, width);
+}
+
+/** A picture for a list, so many pixels across at most: halved as long as that leaves enough, then resized. */
+export function previewOf(picture: Picture, across: number): Picture {
+  let { width, height, planes } = picture;
+  while (width >= 2 * across && height > 1) {
+    planes = planes.map((plane) => halve(plane, width, height));
+    [width, height] = [levelSize(width, 1), levelSize(height, 1)];
+  }
+  return resized({ ...picture, width, height, planes }, Math.min(width, across));
+}
+
 /**
- * Cuts a picture, brings it to its size, and says what its numbers mean.
+ * Says what the numbers of a picture that has its size mean.
+ * @param before the picture that it was made of: its planes may be kept for what comes next, and are not changed
  * @returns the picture, and what should be known of it
  */
-export async function finish(
-  pool: Pool,
-  picture: Picture,
-  { crop, width, profile }: Finish,
-  signal?: AbortSignal,
-): Promise<{ picture: Picture; warnings: string[] }> {
-  const part = crop ? cropped(picture, crop) : picture;
-  const sized = width === undefined ? part : await resized(pool, part, width, signal);
+export function finish(
+  sized: Picture,
+  before: Picture,
+  { profile, crop, width }: Finish,
+): { picture: Picture; warnings: string[] } {
   const warnings =
-    sized !== part && picture.stretched
+    width !== undefined && width !== (crop ?? before).width && before.stretched
       ? [
           'It was resized as it is, stretched: small stars lose some of their light. Resize while it is linear where that counts.',
         ]
       : [];
-  if (profile === undefined || (profile === 'srgb' && picture.stretched)) return { picture: sized, warnings };
-  if (!picture.stretched) {
+  if (profile === undefined || (profile === 'srgb' && before.stretched)) return { picture: sized, warnings };
+  if (!before.stretched) {
     if (profile !== 'linear')
       throw new UserError(
         'bad-profile',
@@ -101,7 +113,7 @@ export async function finish(
       );
     return { picture: { ...sized, profile }, warnings };
   }
-  const planes = own(sized.planes, picture.planes);
+  const planes = own(sized.planes, before.planes);
   if (profile === 'p3' && planes.length === 3) toDisplayP3(planes);
   if (profile === 'linear')
     for (const plane of planes)

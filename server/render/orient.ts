@@ -1,4 +1,3 @@
-import { setImmediate } from 'node:timers/promises';
 import { invert, mapRect } from '../../core/align/affine';
 import { resample } from '../../core/kernels/lanczos';
 import type { Rect } from '../../core/raster/rect';
@@ -6,19 +5,20 @@ import type { Recipe } from '../../core/recipe/schema';
 import { placeMap, turnAndFlip } from '../../core/steps/place';
 import { type SharedRaster, sharedRaster } from './shared';
 
-type Orientation = NonNullable<NonNullable<Recipe['cloth']>['orient']>;
+export type Orientation = NonNullable<NonNullable<Recipe['cloth']>['orient']>;
 
-/** Rows that are turned at a time: between them the server answers. */
+/** Rows that are turned at a time. */
 const ROWS = 128;
+
+/** Whether nothing is to be turned. */
+export const asItIs = ({ turn = 0, flip = 'none', degrees = 0 }: Orientation = {}): boolean =>
+  turn === 0 && flip === 'none' && degrees === 0;
 
 /**
  * A finished picture turned by quarters, flipped, then turned by a free angle about its middle; the same raster where nothing is asked. A free
  * turn keeps the size, and what turns in from outside has no data. Planes are turned one by one, so that only one more is held.
  */
-export async function orient(
-  raster: SharedRaster,
-  { turn = 0, flip = 'none', degrees = 0 }: Orientation = {},
-): Promise<SharedRaster> {
+export function orient(raster: SharedRaster, { turn = 0, flip = 'none', degrees = 0 }: Orientation = {}): SharedRaster {
   const quartered = turn === 0 && flip === 'none' ? raster : quarters(raster, turn, flip);
   return degrees === 0 ? quartered : freely(quartered, degrees);
 }
@@ -46,7 +46,7 @@ function quarters(
   return { rect, planes };
 }
 
-async function freely(raster: SharedRaster, degrees: number): Promise<SharedRaster> {
+function freely(raster: SharedRaster, degrees: number): SharedRaster {
   const { width, height } = raster.rect;
   const rect: Rect = { x: 0, y: 0, width, height };
   const back = invert(placeMap({ turn: 0, flip: 'none', degrees, dx: 0, dy: 0, size: 1 }, rect));
@@ -56,7 +56,6 @@ async function freely(raster: SharedRaster, degrees: number): Promise<SharedRast
     for (let y = 0; y < height; y += ROWS) {
       const rows = Math.min(ROWS, height - y);
       resample(plane, rect, back, out.subarray(y * width, (y + rows) * width), { x: 0, y, width, height: rows });
-      await setImmediate();
     }
     planes.push(out);
   }

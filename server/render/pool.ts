@@ -3,9 +3,12 @@ import { fileURLToPath } from 'node:url';
 import Piscina, { queueOptionsSymbol } from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
+import type { FileTask, FileWritten } from './file';
 import { KeptImages } from './kept';
 import { ByRank } from './by-rank';
+import type { SharedRaster } from './shared';
 import type { SketchTask } from './sketch';
+import type { SmallTask } from './small';
 import type { Wholeness } from './sums';
 import type { UnevenTask } from './uneven';
 import type * as take from './take';
@@ -140,8 +143,19 @@ export class Pool {
     return this.run('edges', task, { signal });
   }
 
-  resize(task: Parameters<typeof take.resized>[0], signal?: AbortSignal): Promise<null> {
-    return this.run('resized', task, { signal });
+  /** Finishes a picture and writes it. */
+  file(task: FileTask, signal?: AbortSignal): Promise<FileWritten> {
+    return this.run('file', task, { signal });
+  }
+
+  /** Turns a whole picture. */
+  orient(task: Parameters<typeof worker.oriented>[0], { signal }: TaskOptions = {}): Promise<SharedRaster> {
+    return this.run('oriented', task, { signal });
+  }
+
+  /** A small picture as a JPEG. */
+  small(task: SmallTask, signal?: AbortSignal): Promise<Uint8Array> {
+    return this.run('small', task, { signal });
   }
 
   levels(task: Parameters<typeof take.levels>[0], signal?: AbortSignal): Promise<number[][]> {

@@ -8,7 +8,7 @@ import type { Picture } from '../io/picture';
 import { Executor, type RunOptions } from './executor';
 import { clothExtent, extentFigures } from './extent';
 import type { StoredImages } from './maker';
-import { orient } from './orient';
+import { asItIs } from './orient';
 import type { Pool } from './pool';
 import { sceneOf } from './scene';
 import type { OpenStack } from './stack';
@@ -27,7 +27,8 @@ export interface RenderReport {
 export interface Rendered {
   readonly picture: Picture;
   readonly report: RenderReport;
-  readonly graph: Graph;
+  /** Name of the stack that gives the frame. */
+  readonly frameStack: string;
   /** The part of the frame that the picture shows. */
   readonly extent: Rect;
   readonly oriented: boolean;
@@ -90,7 +91,8 @@ export async function render(
   const extent = isCloth ? clothExtent(graph, recipe, executor.figures) : graph.frame;
   const raster = await executor.render(node, extent);
 
-  const turned = isCloth ? await orient(raster, recipe.cloth?.orient) : raster;
+  const orientation = isCloth ? recipe.cloth?.orient : undefined;
+  const turned = asItIs(orientation) ? raster : await pool.orient({ raster, orientation }, options);
   const nodes = nodesBefore(graph.nodes, node);
   return {
     picture: {
@@ -99,9 +101,9 @@ export async function render(
       planes: turned.planes,
       stretched: graph.nodes[node].domain === 'stretched',
     },
-    graph,
+    frameStack: graph.frameStack,
     extent,
-    oriented: turned !== raster,
+    oriented: !asItIs(orientation),
     stacks: [...new Set(nodes.flatMap((n) => graph.nodes[n].stack?.name ?? []))],
     paths: [...new Set(nodes.map((n) => graph.nodes[n].path))],
     report: {

@@ -1,4 +1,3 @@
-import { resize } from '../../core/kernels/resize';
 import { createHash } from 'node:crypto';
 import { closeSync, fsyncSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
@@ -91,17 +90,6 @@ export function edges(task: { planes: readonly Float32Array[]; width: number; he
   const { mask, count } = edgeZeros(planes, width, height);
   if (task.blank) blank(planes, mask);
   return { zeros: count, ends: endsOf({ rect: { x: 0, y: 0, width, height }, planes }) ?? null };
-}
-
-/** A plane of another size, into `out`. */
-export function resized(task: {
-  plane: Float32Array;
-  from: readonly [number, number];
-  to: readonly [number, number];
-  out: Float32Array;
-}): null {
-  resize(task.plane, task.from, task.to, task.out);
-  return null;
 }
 
 /** Writes all of a buffer at a place of a file; a disk that is full must be said, not passed by. */

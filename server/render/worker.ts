@@ -4,6 +4,10 @@ import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import type { Answer } from './pool';
+import type { FileTask } from './file';
+import type { Orientation } from './orient';
+import type { SharedRaster } from './shared';
+import type { SmallTask } from './small';
 import * as take from './take';
 import { checkPyramid } from './sums';
 import type { SketchTask } from './sketch';
@@ -42,5 +46,8 @@ export const reaches = (task: Parameters<typeof take.reaches>[0]) => answer(() =
 export const edges = (task: Parameters<typeof take.edges>[0]) => answer(() => take.edges(task));
 export const levels = (task: Parameters<typeof take.levels>[0]) => answer(() => take.levels(task));
 export const check = ({ dir }: { dir: string }) => answer(() => checkPyramid(dir));
-export const resized = (task: Parameters<typeof take.resized>[0]) => answer(() => take.resized(task));
+export const file = (task: FileTask) => answer(async () => (await import('./file')).writeFile(task));
+export const small = (task: SmallTask) => answer(async () => (await import('./small')).smallOf(task));
+export const oriented = ({ raster, orientation }: { raster: SharedRaster; orientation?: Orientation }) =>
+  answer(async () => (await import('./orient')).orient(raster, orientation));
 export const hash = (task: Parameters<typeof take.hash>[0]) => answer(() => take.hash(task));
