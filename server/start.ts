@@ -1,10 +1,10 @@
-import type { RequestListener, Server } from 'node:http';
+import type { RequestListener, Server, ServerResponse } from 'node:http';
 import { totalmem } from 'node:os';
 import { join } from 'node:path';
-import pino from 'pino';
+import pino, { type Logger } from 'pino';
 import { UserError } from '../core/errors';
 import { makeApp } from './app';
-import { answerEarly } from './early';
+import { answerEarly, answerLate } from './early';
 import { openData } from './db/open';
 import { archiveJob, restoreJob } from './jobs/archive';
 import { backupJob } from './jobs/backup';
@@ -24,6 +24,7 @@ import { Turns } from './jobs/turns';
 import { keepUp, upkeep } from './jobs/upkeep';
 import { verifyJob } from './jobs/verify';
 import { Pool } from './render/pool';
+import { systemFault } from './system/faults';
 import { newKey, tellAddress } from './system/address';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
@@ -62,6 +63,33 @@ export interface StartOptions {
   readonly tls?: Tls;
 }
 
+/** Tries of what needs the database while it may be on its way back, and the pause between them, ms. */
+const TRIES = 20;
+const PAUSE = 500;
+
+/** Does something again for as long as the database is only away: it is being started again meanwhile. */
+async function throughFaults<T>(log: Logger, work: () => Promise<T>): Promise<T> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await work();
+    } catch (fault) {
+      if (tries === TRIES || systemFault(fault)?.code !== 'database-gone') throw fault;
+      log.warn(fault, 'the database went away during the start; that is done again');
+      await new Promise((resolve) => setTimeout(resolve, PAUSE));
+    }
+  }
+}
+
+/** How long what is under way has to be answered when everything stops, ms. */
+const LAST_MOMENT = 3000;
+
+/** Waits until all requests are answered, for a moment at most; lines that tell of events never end by themselves. */
+async function ended(under: ReadonlySet<ServerResponse>): Promise<void> {
+  const until = Date.now() + LAST_MOMENT;
+  const waiting = (): boolean => [...under].some((response) => !response.headersSent);
+  while (waiting() && Date.now() < until) await new Promise((resolve) => setTimeout(resolve, 20));
+}
+
 /** Closes a server with all of its lines. */
 const closing = (server: Server) => (): Promise<void> =>
   new Promise((resolve) => {
@@ -88,7 +116,12 @@ export async function startAll(options: StartOptions): Promise<Running> {
       );
     // From the first moment on every request gets an answer.
     let answer: RequestListener = answerEarly;
-    const listener: RequestListener = (request, response) => answer(request, response);
+    const under = new Set<ServerResponse>();
+    const listener: RequestListener = (request, response) => {
+      under.add(response);
+      response.once('close', () => under.delete(response));
+      answer(request, response);
+    };
     const server = await serverFor(tls, listener);
     // The port first: it is the likeliest to fail, and the quickest.
     const port = await listen(server, options.port, address);
@@ -102,7 +135,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const log = pino({ level: process.env.LOOM_LOG ?? 'info' }, lines);
     const database = await watchDatabase(join(root, 'db'), log);
     undo.push(() => database.stop());
-    const data = await openData(database.at, { copies: join(root, 'db'), root });
+    const data = await throughFaults(log, () => openData(database.at, { copies: join(root, 'db'), root }));
     undo.push(() => data.destroy());
     const pool = new Pool({ gentle: true, keep: Math.min(MOST_KEPT, totalmem() / 12) });
     undo.push(() => pool.close());
@@ -157,7 +190,12 @@ export async function startAll(options: StartOptions): Promise<Running> {
       web: options.web ?? join(HOME, 'dist/web'),
       uploadCap: options.uploadCap,
     });
-    await jobs.start();
+    // What stops first: nothing new is taken on, and what is under way has a moment to be answered.
+    undo.push(async () => {
+      answer = answerLate;
+      await ended(under);
+    });
+    await throughFaults(log, () => jobs.start());
     undo.push(await tellAddress(root, { address: command, key }));
     return { address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`, command, key, studio, stop };
   } catch (fault) {

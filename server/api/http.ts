@@ -89,7 +89,7 @@ export const errorHandler =
       return;
     }
     const known = fault instanceof UserError ? fault : faultOf(fault);
-    if (!known) log.error({ fault, url: request.originalUrl }, 'a request failed');
+    if (!known) log.error({ err: fault, url: request.originalUrl }, 'a request failed');
     const error =
       known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
     const more = error instanceof Refusal ? error.more : {};

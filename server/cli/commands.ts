@@ -90,7 +90,8 @@ export function addCommands(program: Command): void {
   program
     .command('test')
     .description("run every test, the browser's included")
-    .action(async () => (await import('./test')).run());
+    .option('--long', 'instead, a few hundred random faults under a server at work; half an hour at most')
+    .action(async (options) => (await import('./test')).run(options));
 }
 
 function addMeasure(program: Command): void {

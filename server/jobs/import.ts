@@ -3,6 +3,7 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
 import { StackEntity } from '../db/entities';
+import { systemFault } from '../system/faults';
 import type { JobHandler } from './jobs';
 import { cut, named } from './names';
 import { factsOf, keepBefore, noteRenewal } from './renewal';
@@ -25,8 +26,7 @@ export const importPayload = z.strictObject({
 const LONGEST = { filter: 64, name: 48 } as const;
 
 /**
- * Sees that a file that cannot become a stack leaves nothing behind. One whose import was put down with the server stays: it is taken up
- * again at the next start.
+ * Sees that a file that cannot become a stack leaves nothing behind. One whose import was put down stays, since that is taken up again.
  */
 const cleanly =
   (studio: Studio, work: JobHandler): JobHandler =>
@@ -34,7 +34,11 @@ const cleanly =
     try {
       return await work(run);
     } catch (fault) {
-      if (!run.signal.aborted || run.signal.reason instanceof UserError)
+      // The job is taken up again where the server stops or the database is away, and needs its file then.
+      const over = run.signal.aborted
+        ? run.signal.reason instanceof UserError
+        : systemFault(fault)?.code !== 'database-gone';
+      if (over)
         await dropUnused(
           studio,
           { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) },

@@ -7,7 +7,7 @@ import { systemFault } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
 
 /** A job that took the server down with it this often is not tried again. */
-const MOST_ATTEMPTS = 3;
+const MOST_ATTEMPTS = 5;
 /** How long the queue waits for a database that is away, in milliseconds. */
 const AGAIN = 1000;
 
@@ -206,11 +206,12 @@ export class Jobs {
       const result = await handler({ job, targetId: job.targetId ?? '', signal, progress });
       await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
     } catch (fault) {
-      if (this.stopping) this.log.info({ job: job.id }, 'a job was put down until the next start');
+      const known = fault instanceof UserError ? fault : systemFault(fault);
+      if (this.stopping) await this.putDown(job);
       else if (signal.aborted) await this.finish(job, { state: 'cancelled', message: 'Stopped.' });
+      else if (known?.code === 'database-gone') await this.putDown(job);
       else {
-        const known = fault instanceof UserError ? fault : systemFault(fault);
-        if (!known) this.log.error({ fault, job: job.id }, 'a job failed');
+        if (!known) this.log.error({ err: fault, job: job.id }, 'a job failed');
         await this.finish(job, { state: 'failed', message: sentenceOf(known ?? fault) });
       }
     } finally {
@@ -219,13 +220,28 @@ export class Jobs {
     }
   }
 
+  /**
+   * Puts a job back into the queue: the server is stopping, or the database is away. That is no fault of the job's, and does not count as a
+   * try.
+   */
+  private async putDown(job: Job): Promise<void> {
+    this.log.info({ job: job.id }, 'a job was put down; it is taken up again');
+    job.attempts -= 1;
+    await this.finish(job, { state: 'queued', progress: 0 }).catch((fault: unknown) => {
+      // With no database to tell it to, the job stands there as running, which the next start takes up as well.
+      this.log.warn(fault, 'a job that was put down could not be written down');
+    });
+  }
+
   private async finish(job: Job, change: Partial<Job>): Promise<void> {
     Object.assign(job, change);
     // The database may be away for a while; the end of a job must not be lost for that.
     for (let tries = 0; ; tries++) {
       try {
-        const { state, progress, message, result } = job;
-        await this.data.getRepository(JobEntity).update(job.id, { state, progress, message, result: result as never });
+        const { state, progress, message, result, attempts } = job;
+        await this.data
+          .getRepository(JobEntity)
+          .update(job.id, { state, progress, message, result: result as never, attempts });
         break;
       } catch (fault) {
         if (tries >= 60 || this.stopping) throw fault;

@@ -14,7 +14,9 @@ const DATABASE_GONE = new Set([
 /** True where a fault says that the database cannot be reached. */
 function isDatabaseGone(fault: unknown): boolean {
   if (typeof fault !== 'object' || fault === null) return false;
-  const { code, driverError } = fault as { code?: unknown; driverError?: unknown };
+  const { code, message, driverError } = fault as { code?: unknown; message?: unknown; driverError?: unknown };
+  // What the pool of connections says of itself has no code.
+  if (message === 'Pool is closed.') return true;
   return (typeof code === 'string' && DATABASE_GONE.has(code) && !('path' in fault)) || isDatabaseGone(driverError);
 }
 

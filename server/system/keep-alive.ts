@@ -15,6 +15,20 @@ export interface KeptDatabase {
   stop(): Promise<void>;
 }
 
+/** Tries of the first start: one that was killed in it is worth another, one that cannot start is to be told. */
+const FIRST_TRIES = 3;
+
+async function firstStart(dir: string, log: Logger, start: (dir: string) => Promise<Database>): Promise<Database> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await start(dir);
+    } catch (fault) {
+      if (tries === FIRST_TRIES) throw fault;
+      log.error(fault, 'the database does not start; that is tried again');
+    }
+  }
+}
+
 /**
  * Starts the database under a folder and keeps it alive.
  * @param start takes the place of MariaDB in tests
@@ -25,7 +39,7 @@ export async function watchDatabase(
   log: Logger,
   start: (dir: string) => Promise<Database> = startDatabase,
 ): Promise<KeptDatabase> {
-  let database = await start(dir);
+  let database = await firstStart(dir, log, start);
   const stopping = new AbortController();
   const rest = (ms: number): Promise<void> =>
     new Promise((resolve) => {

@@ -81,6 +81,16 @@ async function endLeftOver(pidFile: string): Promise<void> {
   rmSync(pidFile, { force: true });
 }
 
+/** What a connection says while the server comes up, or when it has just gone down. */
+const NOT_YET = new Set([
+  'ENOENT',
+  'ECONNREFUSED',
+  'ECONNRESET',
+  'EPIPE',
+  'PROTOCOL_CONNECTION_LOST',
+  'ER_SERVER_SHUTDOWN',
+]);
+
 async function reachable(socketPath: string, user: string): Promise<boolean> {
   try {
     const connection = await createConnection({ socketPath, user });
@@ -89,7 +99,7 @@ async function reachable(socketPath: string, user: string): Promise<boolean> {
     return true;
   } catch (fault) {
     const { code } = fault as NodeJS.ErrnoException;
-    if (code === 'ENOENT' || code === 'ECONNREFUSED' || code === 'PROTOCOL_CONNECTION_LOST') return false;
+    if (code !== undefined && NOT_YET.has(code)) return false;
     throw fault;
   }
 }

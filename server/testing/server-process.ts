@@ -1,0 +1,133 @@
+import { type ChildProcess, spawn } from 'node:child_process';
+import { existsSync, readFileSync } from 'node:fs';
+import { type Server, type Socket, connect, createServer } from 'node:net';
+import { join } from 'node:path';
+import { HOME } from '../system/home';
+
+const rest = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** A port that nothing listens on. */
+export const freePort = (): Promise<number> =>
+  new Promise((resolve, reject) => {
+    const server = createServer();
+    server.once('error', reject);
+    server.listen(0, '127.0.0.1', () => {
+      const { port } = server.address() as { port: number };
+      server.close(() => resolve(port));
+    });
+  });
+
+/** Owl Loom as a process of its own, as people start it, so that it can be killed. */
+export class ServerProcess {
+  private child: ChildProcess | undefined;
+  /** What it has said on stderr. */
+  said = '';
+
+  constructor(
+    readonly root: string,
+    readonly port: number,
+  ) {}
+
+  /** Starts it, without waiting until it answers. */
+  start(): void {
+    const env = { ...process.env, LOOM_DATA: this.root, LOOM_LOG: 'warn' };
+    this.child = spawn(process.execPath, [join(HOME, 'dist/server/cli.js'), 'start', '--port', String(this.port)], {
+      env,
+      stdio: ['ignore', 'ignore', 'pipe'],
+    });
+    this.child.stderr?.on('data', (piece: Buffer) => {
+      this.said = (this.said + piece.toString()).slice(-10_000);
+    });
+  }
+
+  get runs(): boolean {
+    return this.child !== undefined && this.child.exitCode === null && this.child.signalCode === null;
+  }
+
+  signal(name: NodeJS.Signals): void {
+    this.child?.kill(name);
+  }
+
+  /** Ends it, and waits until it has ended. */
+  async end(name: 'SIGKILL' | 'SIGTERM'): Promise<void> {
+    const { child } = this;
+    if (!child || !this.runs) return;
+    const over = new Promise((resolve) => child.once('exit', resolve));
+    child.kill(name);
+    await over;
+  }
+
+  /** The process of its database; undefined while there is none. */
+  databasePid(): number | undefined {
+    const path = join(this.root, 'db/db.pid');
+    return existsSync(path) ? Number(readFileSync(path, 'utf8').trim()) || undefined : undefined;
+  }
+
+  /** Waits until it answers as it should. */
+  async ready(): Promise<void> {
+    for (let i = 0; i < 600; i++) {
+      if (!this.runs) throw new Error(`Owl Loom has ended by itself: ${this.said}`);
+      const answer = await fetch(`http://127.0.0.1:${this.port}/api/health`).catch(() => undefined);
+      if (answer?.ok) return;
+      await rest(100);
+    }
+    throw new Error(`Owl Loom did not come up: ${this.said}`);
+  }
+}
+
+/** A line to a server that can be cut in the middle of anything. */
+export class Line {
+  private readonly sockets = new Set<Socket>();
+  private cutAfter = Number.POSITIVE_INFINITY;
+
+  private constructor(
+    private readonly server: Server,
+    readonly port: number,
+  ) {}
+
+  static async open(to: number): Promise<Line> {
+    const port = await freePort();
+    const server = createServer((socket) => line.through(socket, to));
+    const line = new Line(server, port);
+    await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
+    return line;
+  }
+
+  /** From now on the line breaks after so many bytes in either direction. */
+  cut(after: number): void {
+    this.cutAfter = after;
+  }
+
+  mend(): void {
+    this.cutAfter = Number.POSITIVE_INFINITY;
+  }
+
+  private through(from: Socket, port: number): void {
+    const to = connect(port, '127.0.0.1');
+    this.sockets.add(from).add(to);
+    const drop = (): void => {
+      from.destroy();
+      to.destroy();
+      this.sockets.delete(from);
+      this.sockets.delete(to);
+    };
+    let passed = 0;
+    const pass = (into: Socket) => (piece: Buffer) => {
+      passed += piece.length;
+      if (passed > this.cutAfter) drop();
+      else into.write(piece);
+    };
+    // Its own Host is what the server answers to: the line hands on what it is given.
+    from.on('data', pass(to));
+    to.on('data', pass(from));
+    for (const socket of [from, to]) {
+      socket.on('error', drop);
+      socket.on('close', drop);
+    }
+  }
+
+  close(): void {
+    for (const socket of this.sockets) socket.destroy();
+    this.server.close();
+  }
+}
