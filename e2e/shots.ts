@@ -10,8 +10,6 @@ interface Target {
 
 interface Shot {
   readonly name: string;
-  /** Of the Lantern Moth, where nothing is said. */
-  readonly of?: string;
   readonly path: (target: Target) => string;
   readonly prepare?: (page: Page) => Promise<void>;
 }
@@ -49,7 +47,6 @@ const SHOTS: readonly Shot[] = [
       await choose('cloth.layers[0].steps[1]')(page);
     },
   },
-  { name: 'galaxy', of: 'Teasel', path: loom('The Teasel laid level') },
   {
     name: 'hues',
     path: loom('Gold from green'),
@@ -103,6 +100,7 @@ const SHOTS: readonly Shot[] = [
     },
   },
   { name: 'exports', path: ({ id }) => `/targets/${id}/exports` },
+  { name: 'health', path: () => '/health' },
   // When everything on the covers has been measured.
   { name: 'shelf', path: () => '/' },
   {
@@ -188,7 +186,7 @@ export async function takeShots(address: string, folder: string, say: (line: str
       }
     }
     for (const shot of SHOTS) {
-      await page.goto(`${address}${shot.path(named(shot.of ?? 'Lantern Moth'))}`);
+      await page.goto(`${address}${shot.path(named('Lantern Moth'))}`);
       await page.evaluate(() => document.fonts.ready.then(() => undefined));
       await settled(page);
       if (shot.prepare) {

@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { mkdtemp, open, readFile, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -77,7 +78,8 @@ const FAULT_KINDS: Record<string, () => Promise<void>> = {
   },
   'the database is killed': async () => {
     const pid = server.databasePid();
-    if (pid !== undefined) process.kill(pid, 'SIGKILL');
+    // It may have ended before its file was taken away.
+    if (pid !== undefined && existsSync(`/proc/${pid}`)) process.kill(pid, 'SIGKILL');
   },
   'the line breaks': async () => {
     line.cut(witness.below(3000));

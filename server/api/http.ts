@@ -27,6 +27,7 @@ const STATUS: Record<string, number> = {
   'not-found': 404,
   'not-in-trash': 404,
   'no-archive': 404,
+  'no-palette': 404,
   'in-trash': 410,
   conflict: 409,
   'name-taken': 409,

@@ -107,6 +107,31 @@ describe('the contact sheet', () => {
     expect(left.filter((name) => name.startsWith(gone))).toEqual([]);
   });
 
+  it('gives a palette that was kept as a file, and takes it in again beside the one that has its name', async () => {
+    const hoo = (await list(target)).find(({ name }) => name === 'HOO');
+    const kept = await server
+      .agent()
+      .post(`/api/targets/${target}/palettes`)
+      .send({ name: 'Lent out', says: 'for a friend', recipe: hoo?.recipe })
+      .expect(201);
+    const { body: file, headers } = await server.agent().get(`/api/palettes/${kept.body.id}/file`).expect(200);
+    expect(headers['content-disposition']).toMatch(/Lent out\.palette\.json/);
+    expect(file).toMatchObject({ format: 'owl-loom-palette', version: 1, name: 'Lent out', says: 'for a friend' });
+    const { name, says, recipe } = file;
+    const { body: again } = await server.agent().post('/api/palettes').send({ name, says, recipe }).expect(201);
+    expect(again).toMatchObject({ name: 'Lent out-2', says: 'for a friend' });
+    const entries = (await list(target)).filter((entry) => entry.name.startsWith('Lent out'));
+    // Both weave the same but for their names.
+    expect(entries.map((entry) => ({ ...entry.recipe, name: '' }))[0]).toEqual({ ...entries[1].recipe, name: '' });
+    await server
+      .agent()
+      .post('/api/palettes')
+      .send({ name: 'Broken', says: '', recipe: { format: 'x' } })
+      .expect(422);
+    await server.agent().get('/api/palettes/none/file').expect(404);
+    for (const id of [kept.body.id, again.id]) await server.agent().delete(`/api/palettes/${id}`).expect(204);
+  });
+
   it('has names that lead nowhere else', async () => {
     await server.agent().get('/api/sheets/..%2f..%2fpackage.json').expect(422);
     await server

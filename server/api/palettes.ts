@@ -2,10 +2,12 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
+import { PALETTE_FORMAT, PALETTE_VERSION, paletteFile, parsePalette } from '../../core/palette/file';
 import { paletteFrom } from '../../core/palette/palette';
 import { SHIPPED } from '../../core/palette/shipped';
 import { parseRecipe } from '../../core/recipe/parse';
 import { PaletteEntity, StackEntity } from '../db/entities';
+import { freeNameAmong } from '../jobs/names';
 import { isWoven, sheetOf, sheetsDir } from '../jobs/sheet';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
@@ -17,6 +19,7 @@ const keep = z.strictObject({
   says: z.string().trim().max(500).default(''),
   recipe: z.unknown(),
 });
+const FILE = { format: PALETTE_FORMAT, version: PALETTE_VERSION } as const;
 const sheetName = z.object({ name: z.string().regex(PICTURE_NAME) });
 
 export function paletteRoutes(studio: Studio): Router {
@@ -66,6 +69,29 @@ export function paletteRoutes(studio: Studio): Router {
       const id = randomUUID();
       await table.insert({ id, name, says, body: { ...recipe, name } as never });
       response.status(201).json({ id, name, says });
+    }),
+  );
+
+  // One that came as a file; where another has its name it is counted up.
+  router.post(
+    '/palettes',
+    route(async (request, response) => {
+      const { name: wanted, says, recipe } = parsePalette({ ...checked(keep, request.body), ...FILE });
+      const taken = [...SHIPPED, ...(await table.find({ select: { id: true, name: true } }))].map(({ name }) => name);
+      const name = freeNameAmong(taken, wanted);
+      const id = randomUUID();
+      await table.insert({ id, name, says, body: { ...recipe, name } as never });
+      response.status(201).json({ id, name, says });
+    }),
+  );
+
+  router.get(
+    '/palettes/:id/file',
+    route(async (request, response) => {
+      const found = await table.findOneBy({ id: String(request.params.id).slice(0, 36) });
+      if (!found) throw new UserError('no-palette', 'There is no such palette; it may have been removed.');
+      const { name, says, body: recipe } = found;
+      response.attachment(`${name}.palette.json`).type('json').send(paletteFile({ name, says, recipe }));
     }),
   );
 

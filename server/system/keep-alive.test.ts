@@ -79,9 +79,13 @@ describe('a database that dies', () => {
     expect(pause).toBe(60_000);
   });
 
-  it('that does not start the first time says why', async () => {
+  it('that is killed in its first start is started again; one that cannot start says why', async () => {
     const { state, start } = fakes();
-    state.fails = 1;
+    state.fails = 2;
+    const kept = await watchDatabase('/nowhere', log, start);
+    expect(state.starts).toBe(3);
+    await kept.stop();
+    state.fails = 3;
     await expect(watchDatabase('/nowhere', log, start)).rejects.toThrow(/does not start/);
   });
 });

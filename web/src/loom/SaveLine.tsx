@@ -1,4 +1,5 @@
 import { Check, CloudOff, GitFork, LoaderCircle, TriangleAlert } from 'lucide-react';
+import { Link, useParams } from 'react-router';
 import { opened, saveFailed } from '../store/draft';
 import { api } from '../store/api';
 import { store, useApp } from '../store/store';
@@ -18,6 +19,8 @@ async function settleConflict(mine: boolean): Promise<void> {
 export function SaveLine() {
   const save = useApp((state) => state.draft.save);
   const trouble = useApp((state) => state.draft.trouble);
+  const id = useApp((state) => state.draft.id);
+  const { id: target } = useParams();
   if (save === 'conflict') {
     return (
       <span role="alert" className="flex items-center gap-2 text-ember">
@@ -28,6 +31,15 @@ export function SaveLine() {
         <Button small onClick={() => void settleConflict(false)}>
           Take theirs
         </Button>
+        {target && id && (
+          <Link
+            to={`/targets/${target}/swatches?${new URLSearchParams({ show: 'states', of: id })}`}
+            target="_blank"
+            className="underline hover:text-text"
+          >
+            see both
+          </Link>
+        )}
       </span>
     );
   }

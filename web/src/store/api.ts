@@ -2,6 +2,7 @@ import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
 import type { Figure } from '../../../core/figures/index';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Ground } from '../../../core/palette/begin';
+import type { Palette } from '../../../core/palette/palette';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { FileRequest } from '../loom/write/files';
 import type { Pattern } from '../../../core/pattern/schema';
@@ -160,6 +161,10 @@ export const api = createApi({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/palettes`, method: 'POST', body }),
       invalidatesTags: ['Sheet'],
     }),
+    bringPalette: build.mutation<{ id: string; name: string }, Palette>({
+      query: (body) => ({ url: '/palettes', method: 'POST', body }),
+      invalidatesTags: ['Sheet'],
+    }),
     dropPalette: build.mutation<void, string>({
       query: (id) => ({ url: `/palettes/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Sheet'],
@@ -290,6 +295,7 @@ export const {
   usePalettesQuery,
   useWeaveSheetMutation,
   useKeepPaletteMutation,
+  useBringPaletteMutation,
   useDropPaletteMutation,
   useRenewalsQuery,
   useSeenRenewalMutation,

@@ -9,6 +9,7 @@ import { ContactSheet } from './ContactSheet';
 import { Aside } from './Aside';
 import { type How, Large, Pairing, type Shown } from './Large';
 import { sheetPicture } from './pictures';
+import { PaletteDown, PaletteDrop } from './PaletteFiles';
 import { useHeld } from './use-held';
 
 /** Palettes woven on this target's own data: one large, others held against it, and the way to a recipe. */
@@ -63,44 +64,50 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
         ? 'weaving the first of them …'
         : 'No palette can be woven yet: say in Stacks which filter each stack is.';
   return (
-    <>
-      <section className="flex min-w-0 grow flex-col">
-        <Large shown={pictured(shown)[0]} others={others.flatMap(pictured)} how={how} instead={instead} />
-        {shown && (
-          <footer className="flex min-h-14 shrink-0 items-center gap-5 border-t border-edge bg-board px-4 py-2">
-            <div className="min-w-0 grow">
-              <p className="truncate font-semibold">{shown.name}</p>
-              <p className="truncate text-[12.5px] text-soft">{shown.says}</p>
-            </div>
-            {names.length > 0 && <Pairing names={names} how={how} onHow={setHow} onAlone={none} />}
-            <Button look="lamp" disabled={adding} onClick={() => shown.recipe && void weaveRecipe(shown.recipe)}>
-              Weave it
-            </Button>
-          </footer>
-        )}
-      </section>
-      <Aside
-        tabs={tabs}
-        head={
-          <>
-            {job && waiting && <Bar label={job.title} share={job.progress} className="ml-auto w-24" />}
-            {stopped && (
-              <Button small className="ml-auto" onClick={() => void weave(id)}>
-                Weave the rest
-              </Button>
+    <PaletteDrop>
+      {(choose) => (
+        <>
+          <section className="flex min-w-0 grow flex-col">
+            <Large shown={pictured(shown)[0]} others={others.flatMap(pictured)} how={how} instead={instead} />
+            {shown && (
+              <footer className="flex min-h-14 shrink-0 items-center gap-5 border-t border-edge bg-board px-4 py-2">
+                <div className="min-w-0 grow">
+                  <p className="truncate font-semibold">{shown.name}</p>
+                  <p className="truncate text-[12.5px] text-soft">{shown.says}</p>
+                </div>
+                {names.length > 0 && <Pairing names={names} how={how} onHow={setHow} onAlone={none} />}
+                <PaletteDown entry={shown} />
+                <Button look="lamp" disabled={adding} onClick={() => shown.recipe && void weaveRecipe(shown.recipe)}>
+                  Weave it
+                </Button>
+              </footer>
             )}
-          </>
-        }
-      >
-        <ContactSheet
-          entries={data.entries}
-          chosen={shown?.name}
-          against={names}
-          stopped={stopped}
-          onChoose={setChosen}
-          onAgainst={turn}
-        />
-      </Aside>
-    </>
+          </section>
+          <Aside
+            tabs={tabs}
+            head={
+              <>
+                {choose}
+                {job && waiting && <Bar label={job.title} share={job.progress} className="ml-auto w-24" />}
+                {stopped && (
+                  <Button small className="ml-auto" onClick={() => void weave(id)}>
+                    Weave the rest
+                  </Button>
+                )}
+              </>
+            }
+          >
+            <ContactSheet
+              entries={data.entries}
+              chosen={shown?.name}
+              against={names}
+              stopped={stopped}
+              onChoose={setChosen}
+              onAgainst={turn}
+            />
+          </Aside>
+        </>
+      )}
+    </PaletteDrop>
   );
 }
