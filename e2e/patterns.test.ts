@@ -10,6 +10,7 @@ const [width, height] = [240, 180];
 let evening: Evening;
 let hand: Hand;
 let id: string;
+let target: string;
 let address: string;
 const recipe: Recipe = {
   ...lineRecipe,
@@ -30,7 +31,7 @@ beforeAll(async () => {
   evening = await Evening.begin();
   ({ hand } = evening);
   ({ address } = evening.running);
-  ({ recipeId: id } = await evening.weave(threeLines(61, width, height), { width, height }, recipe));
+  ({ recipeId: id, targetId: target } = await evening.weave(threeLines(61, width, height), { width, height }, recipe));
 });
 afterAll(() => evening.end());
 
@@ -93,4 +94,21 @@ it('a recipe is woven on another target by its filters, and its picture comes', 
   const { recipes } = await ask<{ recipes: { name: string }[] }>(address, `/targets/${other}`);
   expect(recipes.map(({ name }) => name)).toEqual(['Layers']);
   expect(hand.troubles).toEqual([]);
+});
+
+it('a recipe is woven in several palettes; the pictures come side by side, and hang on the wall', async () => {
+  await hand.page.goto(`${address}/targets/${target}/loom/${id}`);
+  await hand.page.waitForSelector('[data-shown="cloth"]');
+  const before = (await ask<unknown[]>(address, `/targets/${target}/swatches`)).length;
+  await entry('Weave in other palettes');
+  const boxes = await hand.page.waitForSelector('[role="dialog"] input[type="checkbox"]:not([disabled])');
+  expect(boxes).toBeTruthy();
+  const all = await hand.page.$$('[role="dialog"] input[type="checkbox"]:not([disabled])');
+  for (const box of all.slice(0, 2)) await box.click();
+  await hand.press('Weave', '[role="dialog"]');
+  await hand.until('two pictures', () => hand.pictured('[role="dialog"] img', 2));
+  const swatches = await ask<{ name: string }[]>(address, `/targets/${target}/swatches`);
+  expect(swatches.length).toBe(before + 2);
+  expect(new Set(swatches.slice(0, 2).map(({ name }) => name)).size).toBe(2);
+  await hand.press('Done');
 });

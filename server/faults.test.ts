@@ -127,6 +127,7 @@ it(
       if (i % 5 === 4) await server.ready();
     }
     await server.ready();
+    witness.troubled = false;
     working = false;
     await Promise.allSettled(workers);
     const log = broken ? await errorsIn(join(root, 'server.log')) : [];

@@ -72,6 +72,15 @@ export function paletteRoutes(studio: Studio): Router {
     }),
   );
 
+  // All palettes as they are, of no target: those that come with Owl Loom first.
+  router.get(
+    '/palettes',
+    route(async (_request, response) => {
+      const kept = await table.find({ order: { createdAt: 'ASC' } });
+      response.json([...SHIPPED, ...kept.map(({ name, says, body: recipe }) => ({ name, says, recipe }))]);
+    }),
+  );
+
   // One that came as a file; where another has its name it is counted up.
   router.post(
     '/palettes',

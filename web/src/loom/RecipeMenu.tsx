@@ -8,6 +8,7 @@ import { store, useApp } from '../store/store';
 import { Menu } from '../ui/Menu';
 import { KeepPalette } from './KeepPalette';
 import { Batch } from './patterns/Batch';
+import { Dress } from './patterns/Dress';
 import { KeepPattern } from './patterns/KeepPattern';
 import { ThreadPattern } from './patterns/ThreadPattern';
 
@@ -26,7 +27,7 @@ function download(): void {
 export function RecipeMenu({ target }: { target: TargetCard }) {
   const id = useApp((state) => state.draft.id);
   const { weave } = useNewRecipe(target.id);
-  const [keeping, setKeeping] = useState<'palette' | 'pattern' | 'thread' | 'batch'>();
+  const [keeping, setKeeping] = useState<'palette' | 'pattern' | 'thread' | 'batch' | 'dress'>();
   const done = () => setKeeping(undefined);
   const navigate = useNavigate();
   const duplicate = (): void => {
@@ -57,6 +58,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
           { label: 'Keep as a palette', onSelect: () => setKeeping('palette') },
           { label: 'Keep a pattern', onSelect: () => setKeeping('pattern') },
           { label: 'Thread a pattern', onSelect: () => setKeeping('thread') },
+          { label: 'Weave in other palettes', onSelect: () => setKeeping('dress') },
           { label: 'Weave on other targets', onSelect: () => setKeeping('batch') },
           { label: 'Save as JSON', onSelect: download },
           { label: 'Remove', danger: true, onSelect: () => void go() },
@@ -75,6 +77,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
       {keeping === 'pattern' && <KeepPattern onClose={done} />}
       {keeping === 'thread' && <ThreadPattern onClose={done} />}
       {keeping === 'batch' && <Batch target={target} onClose={done} />}
+      {keeping === 'dress' && <Dress target={target} onClose={done} />}
     </>
   );
 }

@@ -161,6 +161,8 @@ export const api = createApi({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/palettes`, method: 'POST', body }),
       invalidatesTags: ['Sheet'],
     }),
+    /** All palettes as they are, of no target. */
+    dressings: build.query<Palette[], void>({ query: () => '/palettes', providesTags: ['Sheet'] }),
     bringPalette: build.mutation<{ id: string; name: string }, Palette>({
       query: (body) => ({ url: '/palettes', method: 'POST', body }),
       invalidatesTags: ['Sheet'],
@@ -295,6 +297,7 @@ export const {
   usePalettesQuery,
   useWeaveSheetMutation,
   useKeepPaletteMutation,
+  useDressingsQuery,
   useBringPaletteMutation,
   useDropPaletteMutation,
   useRenewalsQuery,
