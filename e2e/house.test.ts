@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ask, json } from '../server/ask';
-import type { PublicJob } from '../server/jobs/jobs';
+import type { PublicJob } from '../server/jobs/public-job';
 import { Evening, lineRecipe, stackFile, threeLines } from './evening';
 import type { Hand } from './hand';
 

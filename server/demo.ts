@@ -8,7 +8,7 @@ import { DEMO_SWATCHES } from '../demo/swatches';
 import type { DemoTarget } from '../demo/target';
 import { DEMO_TARGETS } from '../demo/targets';
 import { ask, json } from './ask';
-import type { PublicJob } from './jobs/jobs';
+import type { PublicJob } from './jobs/public-job';
 import { writeWhole } from './io/write';
 import type { Running } from './start';
 

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import type { PublicJob } from '../jobs/jobs';
+import type { PublicJob } from '../jobs/public-job';
 import type { Studio } from '../jobs/studio';
 import { freeBytes } from '../system/room';
 import { checked, route } from './http';

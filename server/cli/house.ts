@@ -3,7 +3,7 @@ import { rename, rm, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UserError } from '../../core/errors';
-import type { PublicJob } from '../jobs/jobs';
+import type { PublicJob } from '../jobs/public-job';
 import { startAll } from '../start';
 import { type Address, addressOf } from '../system/address';
 import { dataDir } from '../system/home';

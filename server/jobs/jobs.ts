@@ -5,6 +5,7 @@ import { type DataSource, type FindOperator, In, IsNull, Not } from 'typeorm';
 import { UserError, sentenceOf } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
+import { type PublicJob, publicJob } from './public-job';
 
 /** A job that took the server down with it this often is not tried again. */
 const MOST_ATTEMPTS = 5;
@@ -280,25 +281,4 @@ export class Jobs {
     });
     return [...active, ...ended].map(publicJob);
   }
-}
-
-/** A job as the page sees it. */
-export type PublicJob = Pick<
-  Job,
-  'id' | 'kind' | 'targetId' | 'state' | 'title' | 'progress' | 'message' | 'result' | 'createdAt' | 'updatedAt'
->;
-
-function publicJob({
-  id,
-  kind,
-  targetId,
-  state,
-  title,
-  progress,
-  message,
-  result,
-  createdAt,
-  updatedAt,
-}: Job): PublicJob {
-  return { id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt };
 }

@@ -8,18 +8,15 @@ import type { FileRequest } from '../loom/write/files';
 import type { Pattern } from '../../../core/pattern/schema';
 import type {
   ExportRow,
-  HouseReport,
   JobRow,
   PatternRow,
   RecipeRow,
   RenewalRow,
-  Schedule,
   SheetEntry,
   StateRow,
   StackRow,
   SwatchRow,
   TargetCard,
-  TrashedRow,
 } from './rows';
 
 export interface ApiFault {
@@ -242,38 +239,6 @@ export const api = createApi({
       query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
       invalidatesTags: ['Trash', 'Export'],
     }),
-    unlock: build.mutation<void, string>({
-      query: (password) => ({ url: '/session', method: 'POST', body: { password } }),
-    }),
-    lock: build.mutation<void, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
-    house: build.query<HouseReport, void>({ query: () => '/house', providesTags: ['House'] }),
-    verify: build.mutation<{ job: string }, boolean>({
-      query: (repair) => ({ url: '/verify', method: 'POST', body: { repair } }),
-    }),
-    schedule: build.query<Schedule, void>({ query: () => '/backups/schedule', providesTags: ['House'] }),
-    saveSchedule: build.mutation<Schedule, Pick<Schedule, 'every' | 'dir'>>({
-      query: (body) => ({ url: '/backups/schedule', method: 'PUT', body }),
-      invalidatesTags: ['House'],
-    }),
-    backUp: build.mutation<{ job: string }, string>({
-      query: (dir) => ({ url: '/backups', method: 'POST', body: { dir } }),
-    }),
-    archiveTarget: build.mutation<{ job: string }, { id: string; originals: boolean }>({
-      query: ({ id, originals }) => ({ url: `/targets/${id}/archive`, method: 'POST', body: { originals } }),
-    }),
-    trash: build.query<TrashedRow[], void>({ query: () => '/trash', providesTags: ['Trash'] }),
-    bringBack: build.mutation<{ name?: string }, Pick<TrashedRow, 'kind' | 'id'>>({
-      query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}/back`, method: 'POST' }),
-      invalidatesTags: ['Trash', 'Target', 'Stack', 'Sheet', 'Swatch', 'Export'],
-    }),
-    dropForGood: build.mutation<void, Pick<TrashedRow, 'kind' | 'id'>>({
-      query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Trash'],
-    }),
-    emptyTrash: build.mutation<{ gone: number }, void>({
-      query: () => ({ url: '/trash', method: 'DELETE' }),
-      invalidatesTags: ['Trash'],
-    }),
   }),
 });
 
@@ -318,15 +283,4 @@ export const {
   useExportsQuery,
   useAddExportMutation,
   useExportAgainMutation,
-  useUnlockMutation,
-  useLockMutation,
-  useHouseQuery,
-  useVerifyMutation,
-  useScheduleQuery,
-  useSaveScheduleMutation,
-  useBackUpMutation,
-  useArchiveTargetMutation,
-  useTrashQuery,
-  useDropForGoodMutation,
-  useEmptyTrashMutation,
 } = api;

@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 import { api } from './api';
+import { houseApi } from './house-api';
 import type { TrashedRow } from './rows';
 import { store } from './store';
 import { tell } from './tell';
@@ -28,7 +29,7 @@ export async function putAway(kind: TrashedRow['kind'], id: string, name: string
 
 /** Brings something back from the trash; says so where it has another name now. */
 export async function bringBack({ kind, id, name }: Pick<TrashedRow, 'kind' | 'id' | 'name'>): Promise<void> {
-  const result = await store.dispatch(api.endpoints.bringBack.initiate({ kind, id }));
+  const result = await store.dispatch(houseApi.endpoints.bringBack.initiate({ kind, id }));
   tell(result);
   if (result.data?.name) toast(`Another stack is called ${name} now; this one is back as ${result.data.name}.`);
 }

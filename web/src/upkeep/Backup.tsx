@@ -1,7 +1,7 @@
 import { formatDistanceToNow } from 'date-fns';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/api';
+import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/house-api';
 import type { Schedule } from '../store/rows';
 import { tell } from '../store/tell';
 import { Bar, Button } from '../ui/controls';

@@ -28,7 +28,7 @@ export function DiskBar({ disk }: { disk: HouseReport['disk'] }) {
       <dl className="mt-3 grid grid-cols-2 gap-x-8 gap-y-1.5">
         {PARTS.map(({ key, word, shade, says }) => (
           <div key={key} className="flex items-baseline gap-2" title={says}>
-            <dt className="flex grow items-baseline gap-2 truncate text-soft">
+            <dt className="flex grow items-baseline gap-2 pl-0.5 text-soft">
               <span className="size-2.5 shrink-0 rotate-45" style={{ background: shade }} />
               {word}
             </dt>

@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { useArchiveTargetMutation } from '../store/api';
+import { useArchiveTargetMutation } from '../store/house-api';
 import type { TargetCard } from '../store/rows';
 import { tell } from '../store/tell';
 import { Button } from '../ui/controls';

@@ -1,7 +1,8 @@
 import { formatDistanceToNowStrict } from 'date-fns';
 import { FileImage, Grid3x3, Image, Layers2, type LucideIcon, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useState } from 'react';
-import { faultText, useDropForGoodMutation, useEmptyTrashMutation, useTrashQuery } from '../store/api';
+import { faultText } from '../store/api';
+import { useDropForGoodMutation, useEmptyTrashMutation, useTrashQuery } from '../store/house-api';
 import { bringBack } from '../store/put-away';
 import type { TrashedRow } from '../store/rows';
 import { tell } from '../store/tell';

@@ -1,5 +1,6 @@
 import { useForm } from 'react-hook-form';
-import { faultText, useUnlockMutation } from '../store/api';
+import { faultText } from '../store/api';
+import { useUnlockMutation } from '../store/house-api';
 import { Button } from '../ui/controls';
 import { Owl } from '../ui/Owl';
 import { TextField } from '../ui/TextField';
