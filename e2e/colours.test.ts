@@ -102,6 +102,8 @@ it('the pixel under the pointer stands on the curve, and a touch sets a point th
   await hand.until('three marks', async () => (await hand.page.$$('[data-pointed]')).length === 3);
   await hand.press('green');
   await hand.press('Points from the picture');
+  // What the pixel is hangs on the figures.
+  await hand.settled();
   await hand.page.mouse.move(x, y);
   const [mark] = await hand.until('one mark', async () => {
     const marks = await hand.page.$$eval('[data-pointed]', (all) =>

@@ -137,6 +137,16 @@ export class Hand {
     return all.find((value) => Math.abs(value - wanted) < by);
   }
 
+  /** Waits until the picture's figures are the true ones, and stay. */
+  settled() {
+    return this.until('a settled picture', async () => {
+      const settling = async () => (await this.text('[data-testid="picture"]')).includes('settling');
+      if (await settling()) return false;
+      await pause(500);
+      return !(await settling());
+    });
+  }
+
   kept() {
     return this.until('the change kept', () => this.page.$('[data-testid="save"][data-state="kept"]'));
   }

@@ -4,7 +4,7 @@ import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Running } from '../server/start';
 import { Evening, stackFile } from './evening';
-import { type Hand, pause } from './hand';
+import type { Hand } from './hand';
 import { field, height, width } from './turned-field';
 
 let evening: Evening;
@@ -227,12 +227,9 @@ describe('the picture at the loom', () => {
     await choose('strands[1]');
     await take('Add a step to G', 'gradient');
     // those guessed from a coarse level are other ones: only what has settled stays
-    const before = await hand.until('boxes that stay', async () => {
-      const seen = await boxes();
-      await pause(500);
-      const settling = (await hand.text('[data-testid="picture"]')).includes('settling');
-      return seen > 4 && !settling && (await boxes()) === seen && seen;
-    });
+    await hand.until('boxes', async () => (await boxes()) > 4);
+    await hand.settled();
+    const before = await boxes();
     const { x, y, width: w, height: h } = await area();
     await page.mouse.click(x + w / 2 + 7, y + h / 2 + 5, { count: 2 });
     await hand.until('one box more', async () => (await boxes()) === before + 1);

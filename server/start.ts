@@ -9,6 +9,7 @@ import { openData } from './db/open';
 import { archiveJob, restoreJob } from './jobs/archive';
 import { backupJob } from './jobs/backup';
 import { Budget } from './jobs/budget';
+import { Hold } from './jobs/hold';
 import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
 import { measureJob } from './jobs/measure';
@@ -153,7 +154,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       unwoven: new Map(),
       files: new Turns(),
       memory: new Budget(totalmem() * SHARED),
-      held: new Set(),
+      hold: new Hold(),
       whole: new Map(),
       mending: new Set(),
     };

@@ -41,7 +41,7 @@ const palette = (name: string) => {
   if (!found) throw new Error(`no ${name}`);
   return found;
 };
-const mixOf = (made: Recipe) => (made.cloth?.layers[0].of as { mix: object }).mix;
+const mixOf = (made: Recipe) => (made.cloth?.layers[0].of as { mix: object } | undefined)?.mix;
 
 describe('a recipe in the colours of a palette', () => {
   it('takes its weights, by filters, from the strands that were made ready, and keeps all else', () => {

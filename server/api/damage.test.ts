@@ -103,6 +103,14 @@ describe('pixels that are damaged', () => {
     expect((await tile().buffer(true).expect(200)).body.equals(good)).toBe(true);
   });
 
+  it('that are taken away after they have been seen to be whole are missed as well', async () => {
+    expect(await written(1)).toMatchObject({ state: 'done', sum });
+    server.running.studio.pool.images.shrink(0);
+    await rm(dir, { recursive: true });
+    expect(await written(1)).toMatchObject({ state: 'done', sum });
+    expect(checkPyramid(dir)).toBe('whole');
+  });
+
   it('written before sums were kept serve as they are', async () => {
     await unlink(join(dir, SUMS_FILE));
     await server.restart();

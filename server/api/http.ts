@@ -89,6 +89,11 @@ export const errorHandler =
       next(fault);
       return;
     }
+    // Whoever sent it has gone; there is no one to be answered.
+    if (request.destroyed && !request.complete) {
+      log.info({ url: request.originalUrl }, 'a request was broken off');
+      return;
+    }
     const known = fault instanceof UserError ? fault : faultOf(fault);
     if (!known) log.error({ err: fault, url: request.originalUrl }, 'a request failed');
     const error =

@@ -124,7 +124,12 @@ export function recipeRoutes(studio: Studio): Router {
       const newest = await studio.data
         .getRepository(RevisionEntity)
         .findOneBy({ recipeId: recipe.id, number: recipe.revision });
-      response.json({ ...recipe, body: newest?.body });
+      if (!newest)
+        throw new UserError(
+          'no-state',
+          'The newest state of this recipe is gone; bring an earlier one back, in Swatches under earlier states.',
+        );
+      response.json({ ...recipe, body: newest.body });
     }),
   );
 

@@ -174,16 +174,8 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
           `${fileName} is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
         );
       await needRoom(studio.root, declared, fileName);
-      try {
-        const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
-        response.status(taken.again ? 200 : 202).json(taken);
-      } catch (fault) {
-        if (request.destroyed && !request.complete) {
-          studio.log.info({ fileName }, 'an upload was broken off');
-          return;
-        }
-        throw fault;
-      }
+      const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
+      response.status(taken.again ? 200 : 202).json(taken);
     }),
   );
 

@@ -116,8 +116,6 @@ export async function backUp(
 ): Promise<BackedUp> {
   const place = await prepareBackup(studio.root, dir);
   const stamp = new Date().toISOString().replaceAll(/[:.]/g, '-');
-  // What the rows of the copy speak of must still be there when its turn comes.
-  studio.held.add(stamp);
   try {
     const { socketPath, schema, user } = studio.database;
     const dump = join(place, 'database', `${stamp}.sql.gz`);
@@ -155,8 +153,6 @@ export async function backUp(
         `The disk of ${place} is full, so this backup was not finished; free some space there.`,
       );
     throw fault;
-  } finally {
-    studio.held.delete(stamp);
   }
 }
 

@@ -15,7 +15,7 @@ import { encodePng } from './png';
 import { encodeTiff } from './tiff';
 
 /** Rounds of each kind; a fixed seed, so that what fails here fails again. */
-const ROUNDS = 60;
+const ROUNDS = 40;
 const fixtures = fileURLToPath(new URL('../../core/testing/fixtures', import.meta.url));
 let dir: string;
 let seeds: [string, Buffer][];

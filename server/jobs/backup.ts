@@ -14,7 +14,10 @@ export const backupJob =
   async ({ job, signal, progress }): Promise<BackedUp> => {
     const { dir } = backupPayload.parse(job.payload);
     // One at a time: what one has not finished the other would take for left over.
-    const told = await studio.files.take('backups', () => backUp(studio, dir, { signal, progress }));
+    const told = await studio.files.take('backups', () =>
+      // What the rows of the copy speak of must still be there when its turn comes.
+      studio.hold.during(() => backUp(studio, dir, { signal, progress })),
+    );
     const { copied, bytes, files } = told;
     await note(studio, 'backup', `Backed up to ${dir}: ${files} files, ${copied} of them new (${spokenBytes(bytes)}).`);
     const schedule = await scheduleOf(studio);

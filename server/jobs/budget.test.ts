@@ -47,7 +47,14 @@ describe('a budget of memory', () => {
     await expect(budget.spend(90, never, () => Promise.reject(new Error('broke')))).rejects.toThrow('broke');
     expect(budget.inUse).toBe(0);
     let end = (): void => undefined;
-    const first = budget.spend(90, never, () => new Promise<void>((resolve) => void (end = resolve)));
+    const first = budget.spend(
+      90,
+      never,
+      () =>
+        new Promise<void>((resolve) => {
+          end = resolve;
+        }),
+    );
     const stop = new AbortController();
     const second = budget.spend(50, stop.signal, async () => 'never');
     const third = budget.spend(10, never, async () => 'small');

@@ -96,7 +96,7 @@ async function targetsUse(studio: Studio): Promise<HouseReport['targets']> {
     const swatches = await data.getRepository(SwatchEntity).find(own);
     const sizes = await Promise.all([
       ...stacks.map(({ hash }) => sizeOf(stackFile(root, hash))),
-      ...stacks.map((row) => bytesUnder(pyramidDir(root, pixelId({ ...row, edgesBlank: Boolean(row.edgesBlank) })))),
+      ...stacks.map((row) => bytesUnder(pyramidDir(root, pixelId(row)))),
       ...exports.map((row) => sizeOf(exportFile(root, row.id, row.format))),
       ...swatches.map(({ picture }) => (picture ? sizeOf(join(swatchesDir(root), picture)) : 0)),
     ]);

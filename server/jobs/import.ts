@@ -85,7 +85,7 @@ export const importJob = (studio: Studio): JobHandler => {
           kept,
         );
       }
-      await dropUnused(studio, { ...before, edgesBlank: Boolean(before.edgesBlank) }, job.id);
+      await dropUnused(studio, before, job.id);
       return { stackId: before.id };
     }
     const told = guessFilter(image.cards, fileName);

@@ -14,6 +14,7 @@ import { pyramidDir } from '../render/pyramid';
 import type { Database } from '../system/mariadb';
 import type { OpenStack } from '../render/stack';
 import type { Budget } from './budget';
+import type { Hold } from './hold';
 import type { Jobs } from './jobs';
 import type { Turns } from './turns';
 
@@ -39,8 +40,8 @@ export interface Studio {
   readonly files: Turns;
   /** Memory that imports and renders share. */
   readonly memory: Budget;
-  /** Backups under way: while there are any no file goes, since the copy of the rows may speak of it; what is left is swept. */
-  readonly held: Set<string>;
+  /** While a backup is under way no file goes, since the copy of the rows may speak of it. */
+  readonly hold: Hold;
   /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */
   readonly whole: Map<string, Promise<void>>;
   /** Pixels that were doubted and are being seen to. */
@@ -67,14 +68,11 @@ export const exportFile = (root: string, id: string, format: string): string =>
 export const previewFile = (root: string, id: string): string => join(exportsDir(root), `${id}.small.jpg`);
 
 /** Takes away what an export has on disk. */
-export async function dropExport(
-  { root, held }: Studio,
-  { id, format }: { id: string; format: string },
-): Promise<void> {
-  if (held.size > 0) return;
-  await rm(exportFile(root, id, format), { force: true });
-  await rm(previewFile(root, id), { force: true });
-}
+export const dropExport = ({ root, hold }: Studio, { id, format }: { id: string; format: string }): Promise<void> =>
+  hold.whenFree(async () => {
+    await rm(exportFile(root, id, format), { force: true });
+    await rm(previewFile(root, id), { force: true });
+  });
 
 /** A stored stack as the engine sees it. */
 export function stackInfo(stack: Stack): StackInfo {
@@ -162,17 +160,18 @@ export async function importsUnderWay(data: DataSource): Promise<{ id: string; h
  * @param except the import that has just ended
  */
 export const dropUnused = (studio: Studio, stack: PixelSpec, except?: string): Promise<void> =>
-  studio.files.take(stack.hash, async () => {
-    const left = await studio.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
-    const coming = await importsUnderWay(studio.data);
-    if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;
-    if (studio.held.size > 0) return;
-    const id = pixelId(stack);
-    if (!left.some((other) => pixelId(other) === id)) {
-      await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
-    }
-    if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
-  });
+  studio.hold.whenFree(() => studio.files.take(stack.hash, () => dropNow(studio, stack, except)));
+
+async function dropNow(studio: Studio, stack: PixelSpec, except: string | undefined): Promise<void> {
+  const left = await studio.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
+  const coming = await importsUnderWay(studio.data);
+  if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;
+  const id = pixelId(stack);
+  if (!left.some((other) => pixelId(other) === id)) {
+    await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+  }
+  if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
+}
 
 /** Size of a file, 0 where there is none. */
 export const sizeOf = async (path: string): Promise<number> => (existsSync(path) ? (await stat(path)).size : 0);

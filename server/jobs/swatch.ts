@@ -68,6 +68,7 @@ export const swatchJob =
 
 /** Takes the pictures of removed swatches away. */
 export async function dropPictures(studio: Studio, swatches: readonly Pick<Swatch, 'picture'>[]): Promise<void> {
-  if (studio.held.size > 0) return;
-  for (const { picture } of swatches) if (picture) await rm(join(swatchesDir(studio.root), picture), { force: true });
+  await studio.hold.whenFree(async () => {
+    for (const { picture } of swatches) if (picture) await rm(join(swatchesDir(studio.root), picture), { force: true });
+  });
 }

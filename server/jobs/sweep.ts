@@ -64,7 +64,7 @@ async function spokenOf({ data }: Studio) {
   const restores = await data.getRepository(JobEntity).findBy({ kind: 'restore', state: In(['queued', 'running']) });
   return {
     files: new Set([...stacks.map(({ hash }) => hash), ...coming.map(({ hash }) => hash)]),
-    pixels: new Set(stacks.map((stack) => pixelId({ ...stack, edgesBlank: Boolean(stack.edgesBlank) }))),
+    pixels: new Set(stacks.map((stack) => pixelId(stack))),
     restoring: new Set(restores.map(({ payload }) => (payload as { incoming?: string }).incoming)),
     targets: await ids(TargetEntity),
     recipes: await ids(RecipeEntity),

@@ -141,7 +141,9 @@ async function measured(
     );
   }
   progress(0.7);
-  await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal });
+  // What has just been written need not be compared with its sums.
+  if (await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal }))
+    studio.whole.set(id, Promise.resolve());
   progress(0.95);
   await keepFigures(studio, { id, width, height, planes, domain }, found, ends);
   return {

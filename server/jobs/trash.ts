@@ -157,7 +157,7 @@ export async function dropForGood(studio: Studio, kind: TrashKind, id: string): 
   const swatches = await all(SwatchEntity, 'swatch');
   // The row first: files that no row speaks of are swept, a row without its files is a fault.
   await studio.data.getRepository<Row>(ENTITY[kind]).delete(row.id);
-  for (const stack of stacks) await dropUnused(studio, { ...stack, edgesBlank: Boolean(stack.edgesBlank) });
+  for (const stack of stacks) await dropUnused(studio, stack);
   for (const file of exports) await dropExport(studio, file);
   await dropCovers(studio, recipes);
   if (kind === 'target') await dropSheet(studio, id);

@@ -1,9 +1,11 @@
+import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import type { z } from 'zod';
 import { UserError } from '../../core/errors';
 import type { Recipe } from '../../core/recipe/schema';
 import { type Stack, StackEntity } from '../db/entities';
-import type { Wholeness } from '../render/sums';
+import { type Wholeness, levelFile } from '../render/sums';
 import { pyramidDir } from '../render/pyramid';
 import { isImageMade } from './kept-images';
 import { lackingFault, type mendPayload } from './mend';
@@ -16,7 +18,7 @@ async function stackOfPixels(studio: Studio, pixels: string): Promise<Stack | un
   return rows.find((row) => idOf(row) === pixels);
 }
 
-const idOf = (stack: Stack): string => pixelId({ ...stack, edgesBlank: Boolean(stack.edgesBlank) });
+const idOf = (stack: Stack): string => pixelId(stack);
 
 async function see(studio: Studio, stack: Stack, urgent: boolean): Promise<void> {
   const found = await foundWhole(studio, stack, urgent);
@@ -27,12 +29,18 @@ async function see(studio: Studio, stack: Stack, urgent: boolean): Promise<void>
  * Has a stack's pixels made anew, and waits for it.
  * @throws UserError where they cannot be had
  */
-export async function mend(studio: Studio, { id, targetId, name }: Stack, why: string): Promise<void> {
-  const payload: z.infer<typeof mendPayload> = { stackId: id, why };
-  // It has a place of its own in the queue, so those that wait for it never stand in its way.
-  const job = await studio.jobs.add('mend', targetId, name, payload);
-  const { state, message } = await studio.jobs.end(job.id);
-  if (state !== 'done') throw new UserError('file-lacking', message ?? `The pixels of ${name} are not whole.`);
+export async function mend(studio: Studio, stack: Stack, why: string): Promise<void> {
+  const { id: stackId, targetId, name } = stack;
+  const payload: z.infer<typeof mendPayload> = { stackId, why };
+  studio.mending.add(idOf(stack));
+  try {
+    // It has a place of its own in the queue, so those that wait for it never stand in its way.
+    const job = await studio.jobs.add('mend', targetId, name, payload);
+    const { state, message } = await studio.jobs.end(job.id);
+    if (state !== 'done') throw new UserError('file-lacking', message ?? `The pixels of ${name} are not whole.`);
+  } finally {
+    studio.mending.delete(idOf(stack));
+  }
 }
 
 /**
@@ -43,7 +51,8 @@ export async function mend(studio: Studio, { id, targetId, name }: Stack, why: s
 function whole(studio: Studio, stack: Stack, urgent: boolean): Promise<void> {
   const id = idOf(stack);
   const known = studio.whole.get(id);
-  if (known) return known;
+  // What was taken away since is looked at again; it costs nothing to see that.
+  if (known && (studio.mending.has(id) || existsSync(join(pyramidDir(studio.root, id), levelFile(0))))) return known;
   const seeing = see(studio, stack, urgent);
   studio.whole.set(id, seeing);
   // What failed is looked at again the next time: the file may have been brought.

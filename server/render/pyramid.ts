@@ -28,6 +28,7 @@ export interface PyramidOptions {
 /**
  * Writes the levels of a picture, each half of the one before, in tiles of 512 pixels; the folder appears only when it is whole.
  * @param planes at full size, in shared memory
+ * @returns whether it was written: one that is there already stays
  */
 export async function writePyramid(
   pool: Pool,
@@ -37,9 +38,9 @@ export async function writePyramid(
   width: number,
   height: number,
   { signal, lasting = true, mark }: PyramidOptions = {},
-): Promise<void> {
+): Promise<boolean> {
   const target = pyramidDir(root, id);
-  if (existsSync(target)) return;
+  if (existsSync(target)) return false;
   await mkdir(join(root, 'pixels'), { recursive: true });
   const beside = join(root, 'pixels', `.${randomUUID()}`);
   await mkdir(beside);
@@ -57,9 +58,11 @@ export async function writePyramid(
     if (lasting) await writeWhole(join(beside, SUMS_FILE), [text]);
     else await writeFile(join(beside, SUMS_FILE), text);
     await rename(beside, target);
+    return true;
   } catch (fault) {
     await rm(beside, { recursive: true, force: true });
     // Another who wrote the same was faster: that pyramid is as good.
     if (!existsSync(target)) throw fault;
+    return false;
   }
 }

@@ -48,6 +48,11 @@ function Line({ job }: { job: JobRow }) {
                 ? `${Math.round(job.progress * 100)} %`
                 : ''}
         </span>
+        {job.kind === 'archive' && job.state === 'done' && (
+          <a href={`/api/archives/${job.id}/file`} download className="text-[12.5px] text-lamp hover:underline">
+            save
+          </a>
+        )}
         {active && (
           <IconButton label={`Stop ${job.title}`} onClick={() => void cancel(job.id)}>
             <X size={14} />

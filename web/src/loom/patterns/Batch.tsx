@@ -12,6 +12,7 @@ import { store, useApp } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { useStacks } from '../stacks-context';
+import { WovenTile } from './WovenTile';
 
 /** How far the weaving on one target has come. */
 type State =
@@ -132,24 +133,18 @@ function Result({ target, state }: { target: TargetCard | undefined; state: Stat
   const { data: swatches = [] } = useSwatchesQuery(target?.id ?? '', { skip: !target });
   if (!target || !state) return null;
   const swatch = state.state === 'woven' ? swatches.find(({ recipeId }) => recipeId === state.recipeId) : undefined;
-  const why = state.state === 'failed' ? state.why : swatch?.trouble;
   return (
-    <li className="overflow-hidden rounded-lg border border-edge bg-pit">
-      <div className="grid h-44 place-items-center">
-        {swatch?.picture ? (
-          <img src={`/api/swatch-pictures/${swatch.picture}`} alt={target.name} className="size-full object-cover" />
-        ) : (
-          <span className="px-5 text-center text-[12.5px] text-soft">{why ?? 'weaving …'}</span>
-        )}
-      </div>
-      <p className="flex items-center justify-between gap-3 bg-board px-3 py-1.5">
-        <span className="truncate">{target.name}</span>
-        {state.state === 'woven' && (
+    <WovenTile
+      name={target.name}
+      swatch={swatch}
+      why={state.state === 'failed' ? state.why : undefined}
+      more={
+        state.state === 'woven' && (
           <Link className="text-soft hover:text-lamp" to={`/targets/${target.id}/loom/${state.recipeId}`}>
             open it
           </Link>
-        )}
-      </p>
-    </li>
+        )
+      }
+    />
   );
 }

@@ -9,6 +9,7 @@ import type { TargetCard } from '../../store/rows';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { useStacks } from '../stacks-context';
+import { WovenTile } from './WovenTile';
 
 /** A palette in which the open recipe can be woven, or why it cannot. */
 type Choice = { readonly name: string; readonly says: string } & (
@@ -69,7 +70,12 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
       ) : begun ? (
         <ul className="grid grid-cols-2 gap-3">
           {Object.entries(states).map(([name, state]) => (
-            <Result key={name} name={name} state={state} swatches={swatches} />
+            <WovenTile
+              key={name}
+              name={name}
+              swatch={'swatch' in state ? swatches.find(({ id }) => id === state.swatch) : undefined}
+              why={'why' in state ? state.why : undefined}
+            />
           ))}
         </ul>
       ) : (
@@ -120,31 +126,5 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
         )}
       </div>
     </Dialog>
-  );
-}
-
-/** What has come of it in one palette. */
-function Result({
-  name,
-  state,
-  swatches,
-}: {
-  name: string;
-  state: State;
-  swatches: readonly { readonly id: string; readonly picture: string | null; readonly trouble: string | null }[];
-}) {
-  const swatch = 'swatch' in state ? swatches.find(({ id }) => id === state.swatch) : undefined;
-  const why = 'why' in state ? state.why : swatch?.trouble;
-  return (
-    <li className="overflow-hidden rounded-lg border border-edge bg-pit">
-      <div className="grid h-44 place-items-center">
-        {swatch?.picture ? (
-          <img src={`/api/swatch-pictures/${swatch.picture}`} alt={name} className="size-full object-cover" />
-        ) : (
-          <span className="px-5 text-center text-[12.5px] text-soft">{why ?? 'weaving …'}</span>
-        )}
-      </div>
-      <p className="truncate bg-board px-3 py-1.5">{name}</p>
-    </li>
   );
 }
