@@ -28,6 +28,22 @@ export async function fileTrouble(studio: Studio, { hash }: Pick<Stack, 'hash'>)
   return (await studio.pool.hash(path)) === hash ? null : 'damaged';
 }
 
+/**
+ * Looks at a stack's file and writes down how it was found. A file that comes at that moment waits for it, and is what counts.
+ * @returns why it cannot be used, or null; and whether that is news
+ */
+export const lookAtFile = (
+  studio: Studio,
+  { id, hash }: Pick<Stack, 'id' | 'hash'>,
+): Promise<{ readonly lacking: Stack['lacking']; readonly news: boolean }> =>
+  studio.files.take(hash, async () => {
+    const row = await studio.data.getRepository(StackEntity).findOne({ where: { id }, withDeleted: true });
+    const lacking = await fileTrouble(studio, { hash });
+    const news = row !== null && row.lacking !== lacking;
+    if (news) await setLacking(studio, hash, lacking);
+    return { lacking, news };
+  });
+
 /** Writes down how all stacks of a file stand. */
 export async function setLacking(studio: Studio, hash: string, lacking: Stack['lacking']): Promise<void> {
   await studio.data.createQueryBuilder().update(StackEntity).set({ lacking }).where('hash = :hash', { hash }).execute();
@@ -41,11 +57,10 @@ export const mendJob =
     const table = studio.data.getRepository(StackEntity);
     const stack = await table.findOne({ where: { id: stackId }, withDeleted: true });
     if (!stack) return null;
-    const lacking = await fileTrouble(studio, stack);
-    if (lacking !== stack.lacking) await setLacking(studio, stack.hash, lacking);
+    const { lacking, news } = await lookAtFile(studio, stack);
     if (lacking) {
       const fault = lackingFault({ ...stack, lacking });
-      if (lacking !== stack.lacking) await note(studio, 'damaged', fault.message);
+      if (news) await note(studio, 'damaged', fault.message);
       throw fault;
     }
     const { hash, fileName, divisor } = stack;

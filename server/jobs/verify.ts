@@ -16,7 +16,7 @@ import {
 import { pyramidDir } from '../render/pyramid';
 import type { JobHandler, JobRun } from './jobs';
 import { isImageMade } from './kept-images';
-import { fileTrouble, lackingFault, setLacking } from './mend';
+import { lackingFault, lookAtFile } from './mend';
 import { note } from './notes';
 import { type Studio, exportFile } from './studio';
 import { swatchesDir, weaveSwatch } from './swatch';
@@ -104,8 +104,7 @@ async function files(studio: Studio): Promise<['file', Look][]> {
   return [...byHash.values()].map(({ row, called }) => [
     'file',
     async () => {
-      const lacking = await fileTrouble(studio, row);
-      if (lacking !== row.lacking) await setLacking(studio, row.hash, lacking);
+      const { lacking } = await lookAtFile(studio, row);
       return lacking ? { says: lackingFault({ ...row, name: called, lacking }).message, mended: false } : undefined;
     },
   ]);

@@ -56,7 +56,9 @@ function whole(studio: Studio, stack: Stack, urgent: boolean): Promise<void> {
   const seeing = see(studio, stack, urgent);
   studio.whole.set(id, seeing);
   // What failed is looked at again the next time: the file may have been brought.
-  seeing.catch(() => studio.whole.delete(id));
+  seeing.catch(() => {
+    if (studio.whole.get(id) === seeing) studio.whole.delete(id);
+  });
   return seeing;
 }
 

@@ -10,6 +10,7 @@ import { workerStack } from '../loom/session';
 import type { Compare } from '../stage/compare';
 import { Stage } from '../stage/Stage';
 import type { StackRow } from '../store/rows';
+import { useApp } from '../store/store';
 
 interface PairStageProps {
   readonly target: string;
@@ -53,7 +54,11 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   );
 
   const text = JSON.stringify(recipe);
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for the recipe
+  // Pixels that have been made anew are asked for again.
+  const mended = useApp(
+    ({ live }) => Object.values(live.jobs).filter(({ kind, state }) => kind === 'mend' && state === 'done').length,
+  );
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for the recipe, and what was mended is asked for again
   useEffect(() => {
     setFault(undefined);
     loop.setScene(recipe, rows.map(workerStack));
@@ -71,7 +76,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
       if (!controller.signal.aborted) setFault(trouble?.message);
     });
     return () => controller.abort();
-  }, [loop, engine, text, rows, target]);
+  }, [loop, engine, text, rows, target, mended]);
 
   const shown = JSON.stringify(display);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the texts stand for display and recipe

@@ -39,8 +39,9 @@ export function useLies(
   reference: StackRow | undefined,
 ): ReadonlyMap<string, Found> {
   const [lies, setLies] = useState<ReadonlyMap<string, Found>>(new Map());
-  const stamp = reference && [reference, ...rows].map((row) => `${row.id} ${row.name} ${row.pixels}`).join('|');
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when a stack or the reference is another
+  const stamp =
+    reference && [reference, ...rows].map((row) => `${row.id} ${row.name} ${row.pixels} ${row.lacking}`).join('|');
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the stamp says when a stack or the reference is another, or can be had again
   useEffect(() => {
     if (!reference) return undefined;
     const controller = new AbortController();
