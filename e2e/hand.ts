@@ -73,8 +73,11 @@ export class Hand {
     await this.until(`an entry ${begins}`, async () => {
       for (const handle of await this.page.$$('[role="menuitem"], [role="option"]')) {
         if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(begins)) {
-          await handle.click();
-          return true;
+          // A list that is still making room lets go of an entry and shows it again: it is looked for anew.
+          return handle.click().then(
+            () => true,
+            () => false,
+          );
         }
       }
       return false;
