@@ -24,8 +24,7 @@ import type { Studio } from './jobs/studio';
 import type { Lock } from './system/password';
 
 export interface AppOptions {
-  /** What the server is called, known once it listens. */
-  readonly called: () => Called;
+  readonly called: Called;
   /** What people must open first, where the server answers beyond this machine; commands of this user show the key. */
   readonly door?: { readonly lock: Lock; readonly key: string; readonly secure: boolean };
   /** Folder of the built interface. */

@@ -12,6 +12,7 @@ import { Budget } from './jobs/budget';
 import { Hold } from './jobs/hold';
 import { importJob } from './jobs/import';
 import { Jobs } from './jobs/jobs';
+import { Looks } from './jobs/looks';
 import { measureJob } from './jobs/measure';
 import { coverJob } from './jobs/cover';
 import { pastJob } from './jobs/past';
@@ -26,7 +27,7 @@ import { keepUp, upkeep } from './jobs/upkeep';
 import { verifyJob } from './jobs/verify';
 import { Pool } from './render/pool';
 import { systemFault } from './system/faults';
-import { newKey, tellAddress } from './system/address';
+import { type Address, newKey, tellAddress } from './system/address';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
 import { LOOPBACK, type Tls, inUrl, isLoopback, listen, namesFor, serverFor } from './system/listen';
@@ -44,8 +45,7 @@ const SHARED = 0.6;
 export interface Running {
   readonly address: string;
   /** Where commands of this user speak to it, and what they show to be let in. */
-  readonly command: string;
-  readonly key: string;
+  readonly command: Address;
   readonly studio: Studio;
   stop(): Promise<void>;
 }
@@ -155,8 +155,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       files: new Turns(),
       memory: new Budget(totalmem() * SHARED),
       hold: new Hold(),
-      whole: new Map(),
-      mending: new Set(),
+      looks: new Looks(),
     };
     jobs.handle('import', importJob(studio));
     jobs.handle('measure', measureJob(studio));
@@ -176,17 +175,16 @@ export async function startAll(options: StartOptions): Promise<Running> {
     await upkeep(studio, { quiet: true }).catch((fault: unknown) => log.warn(fault, 'the upkeep could not be done'));
     undo.push(keepUp(studio));
     // Commands of this user come in by a line of their own, where people come in from elsewhere or by TLS.
-    let command = `http://${inUrl(address)}:${port}`;
+    let own = `http://${inUrl(address)}:${port}`;
     if (beyond || tls) {
       const aside = await serverFor(undefined, listener);
-      const own = await listen(aside, 0);
+      const another = await listen(aside, 0);
       undo.push(closing(aside));
-      ports.push(own);
-      command = `http://${LOOPBACK}:${own}`;
+      ports.push(another);
+      own = `http://${LOOPBACK}:${another}`;
     }
-    const names = namesFor(address);
     answer = makeApp(studio, {
-      called: () => ({ ports, names, aliases }),
+      called: { ports, names: namesFor(address), aliases },
       door: lock && { lock, key, secure: tls !== undefined },
       web: options.web ?? join(HOME, 'dist/web'),
       uploadCap: options.uploadCap,
@@ -197,8 +195,9 @@ export async function startAll(options: StartOptions): Promise<Running> {
       await ended(under);
     });
     await throughFaults(log, () => jobs.start());
-    undo.push(await tellAddress(root, { address: command, key }));
-    return { address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`, command, key, studio, stop };
+    const command = { address: own, key };
+    undo.push(await tellAddress(root, command));
+    return { address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`, command, studio, stop };
   } catch (fault) {
     await stop();
     throw fault;

@@ -1,7 +1,5 @@
 import { randomUUID } from 'node:crypto';
-import { createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
-import { pipeline } from 'node:stream/promises';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
@@ -9,6 +7,7 @@ import { archiveFile, archivePayload, incomingFile } from '../jobs/archive';
 import type { Studio } from '../jobs/studio';
 import { needRoom } from '../system/room';
 import { baseName, checked, route } from './http';
+import { receive } from './receive';
 import { targetOf } from './targets';
 
 const query = z.object({ name: z.string().min(1).max(255) });
@@ -25,7 +24,7 @@ export function archiveUploads(studio: Studio): Router {
       const path = incomingFile(studio.root, incoming);
       await needRoom(studio.root, Number(request.headers['content-length'] ?? 0), fileName);
       try {
-        await pipeline(request, createWriteStream(path));
+        await receive(request, path);
         const job = await studio.jobs.add('restore', null, fileName, { incoming, fileName });
         response.status(202).json({ job: job.id });
       } catch (fault) {

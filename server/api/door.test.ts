@@ -1,6 +1,6 @@
-import { connect } from 'node:net';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer } from '../testing/api';
+import { sentLines } from '../testing/raw-request';
 
 let server: TestServer;
 
@@ -10,18 +10,6 @@ beforeAll(async () => {
 
 afterAll(() => server.close());
 
-/** A request as bytes, so that it may be one that no client would send. */
-const sent = (port: number, lines: readonly string[]): Promise<string> =>
-  new Promise((resolve, reject) => {
-    const socket = connect(port, '127.0.0.1', () => socket.write(`${lines.join('\r\n')}\r\n\r\n`));
-    let answer = '';
-    socket.on('data', (piece) => {
-      answer += piece.toString();
-    });
-    socket.on('close', () => resolve(answer));
-    socket.on('error', reject);
-  });
-
 describe('the door', () => {
   it('is open to this machine and its own page alone', async () => {
     await server.agent().get('/api/health').set('Host', 'evil.example').expect(403);
@@ -30,12 +18,12 @@ describe('the door', () => {
   });
 
   it('takes one Host a request', async () => {
-    const port = Number(new URL(server.running.address).port);
-    const host = `Host: 127.0.0.1:${port}`;
-    const one = await sent(port, ['GET /api/health HTTP/1.1', host, 'Connection: close']);
+    const { address } = server.running;
+    const host = `Host: ${new URL(address).host}`;
+    const one = await sentLines(address, ['GET /api/health HTTP/1.1', host, 'Connection: close']);
     expect(one).toMatch(/^HTTP\/1.1 200/);
     for (const second of ['Host: evil.example', host]) {
-      const answer = await sent(port, ['GET /api/health HTTP/1.1', host, second, 'Connection: close']);
+      const answer = await sentLines(address, ['GET /api/health HTTP/1.1', host, second, 'Connection: close']);
       expect(answer).toMatch(/^HTTP\/1.1 400/);
       expect(answer).toMatch(/names one Host/);
     }

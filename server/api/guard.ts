@@ -49,29 +49,27 @@ function hostOf(origin: string): string | undefined {
 
 /**
  * Refuses requests that a foreign page could have made this browser send: the Host must be ours, and named once, and an Origin our own.
- * @param called told anew at each request: the port is known once the server listens
  */
-export function onlyOurs(called: () => Called): RequestHandler {
+export function onlyOurs(called: Called): RequestHandler {
   return (request, _response, next) => {
-    const now = called();
     const hosts = request.rawHeaders.filter((name, i) => i % 2 === 0 && name.toLowerCase() === 'host').length;
     if (hosts > 1) {
       next(new UserError('bad-request-line', 'A request names one Host; this one names several.'));
       return;
     }
-    if (!isOurs(request.headers.host ?? '', now)) {
+    if (!isOurs(request.headers.host ?? '', called)) {
       next(
         new UserError(
           'foreign-host',
-          now.names.length > 3
+          called.names.length > 3
             ? 'Owl Loom does not answer to this name; start it with --name for each name that it is reached by.'
-            : `Owl Loom answers only on this machine; open it at http://127.0.0.1:${now.ports[0]}.`,
+            : `Owl Loom answers only on this machine; open it at http://127.0.0.1:${called.ports[0]}.`,
         ),
       );
       return;
     }
     const { origin } = request.headers;
-    if (origin !== undefined && !isOurs(hostOf(origin) ?? '', now)) {
+    if (origin !== undefined && !isOurs(hostOf(origin) ?? '', called)) {
       next(new UserError('foreign-origin', 'Owl Loom takes no requests from other pages.'));
       return;
     }

@@ -1,9 +1,10 @@
 import { execFileSync } from 'node:child_process';
 import { mkdir, symlink, writeFile } from 'node:fs/promises';
-import { connect } from 'node:net';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { TestServer, fits, raw } from '../testing/api';
+import { TestServer, fits, raw as asBytes } from '../testing/api';
+import * as raw from '../testing/raw-request';
+import { type Asked, isSentence } from '../testing/raw-request';
 
 let server: TestServer;
 let target: string;
@@ -33,53 +34,8 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 
-/** A sentence for a person: it begins large, ends with a full stop, and holds no words of a checker, of SQL, of code, nor a path of ours. */
-function isSentence(text: unknown): void {
-  expect(text).toMatch(/^[^\n]{8,400}[.!?]$/);
-  expect(text).not.toMatch(
-    /Invalid|expected|received|undefined|NaN|Zod|SELECT|ER_|SQL|at Object|node_modules|\/tmp\/owl|Error:|\[object/,
-  );
-}
-
-interface Asked {
-  method: string;
-  path: string;
-  headers?: Record<string, string>;
-  body?: string | Buffer;
-}
-
-/** Sends a request as bytes; what no client would send, this one does. */
-function sent({ method, path, headers = {}, body = '' }: Asked): Promise<{ status: number; text: string }> {
-  const { hostname, port, host } = new URL(server.running.address);
-  return new Promise((resolve, reject) => {
-    const socket = connect(Number(port), hostname, () => {
-      const all = { Host: host, Connection: 'close', 'Content-Length': String(Buffer.byteLength(body)), ...headers };
-      const head = Object.entries(all).map(([name, value]) => `${name}: ${value}`);
-      socket.write(`${[`${method} ${path} HTTP/1.1`, ...head].join('\r\n')}\r\n\r\n`);
-      socket.write(body);
-    });
-    let answer = '';
-    socket.setTimeout(20_000, () => socket.destroy(new Error(`no answer to ${method} ${path}`)));
-    socket.on('data', (piece) => {
-      answer += piece.toString('utf8');
-    });
-    socket.on('close', () =>
-      resolve({ status: Number(answer.split(' ')[1]), text: answer.split('\r\n\r\n').slice(1).join('') }),
-    );
-    socket.on('error', reject);
-  });
-}
-
-async function refused(asked: Asked, allowed: readonly number[] = []): Promise<void> {
-  const { status, text } = await sent(asked);
-  const where = `${asked.method} ${asked.path.slice(0, 120)} ${String(asked.body ?? '').slice(0, 80)}`;
-  if (allowed.includes(status)) return;
-  expect(status, where).toBeGreaterThanOrEqual(400);
-  expect(status, where).toBeLessThan(500);
-  const json = /\{.*\}/s.exec(text)?.[0] ?? text;
-  expect(json, where).toMatch(/^\{"error"/);
-  isSentence(JSON.parse(json).error.message);
-}
+const sent = (asked: Asked) => raw.sent(server.running.address, asked);
+const refused = (asked: Asked, allowed?: readonly number[]) => raw.refused(server.running.address, asked, allowed);
 
 const json = { 'Content-Type': 'application/json' };
 /** Every request that takes a body. */
@@ -225,22 +181,27 @@ describe('odd requests', () => {
     ])
       for (const place of [`/api/targets/${target}/uploads`, '/api/archives'])
         await refused(
-          { method: 'PUT', path: place + query, headers: raw, body: 'no stack' },
+          { method: 'PUT', path: place + query, headers: asBytes, body: 'no stack' },
           place === '/api/archives' ? [202] : [],
         );
     await refused({
       method: 'PUT',
       path: `/api/targets/${target}/uploads?name=..%2f..%2fx.fits`,
-      headers: raw,
+      headers: asBytes,
       body: 'no stack',
     });
     await refused({
       method: 'PUT',
       path: `/api/targets/${target}/uploads?name=x.fits&replace=none`,
-      headers: raw,
+      headers: asBytes,
       body: 'x',
     });
-    await refused({ method: 'PUT', path: `/api/targets/${target}/uploads?name=empty.fits`, headers: raw, body: '' });
+    await refused({
+      method: 'PUT',
+      path: `/api/targets/${target}/uploads?name=empty.fits`,
+      headers: asBytes,
+      body: '',
+    });
   });
 
   it('what is in the inbox and is no file: folders, links that lead nowhere or away, pipes, and one that cannot be read', async () => {
@@ -283,72 +244,5 @@ describe('odd requests', () => {
     await refused({ method: 'PATCH', path: '/api/health' });
     for (const path of ['http://evil.example/api/health', '*', '//evil.example/'])
       await refused({ method: 'GET', path }, [200]);
-  });
-});
-
-describe('large and deep recipes', () => {
-  const groups = (depth: number): unknown => {
-    let layer: unknown = { id: 'leaf', of: { strand: 'Ha' } };
-    for (let i = 0; i < depth; i++) layer = { id: `group${i}`, of: { layers: [layer] } };
-    return { ...recipe, cloth: { layers: [layer] } };
-  };
-  const add = (body: unknown) => server.agent().post(`/api/targets/${target}/recipes`).send({ body });
-
-  it('as deep as the schema allows are kept; deeper ones are refused with the depth that is allowed', async () => {
-    const deepest = async (): Promise<number> => {
-      let depth = 0;
-      while (depth < 200 && (await add(groups(depth + 1))).status === 201) depth++;
-      return depth;
-    };
-    const depth = await deepest();
-    expect(depth).toBeGreaterThanOrEqual(8);
-    const { body } = await add(groups(depth + 1)).expect(422);
-    isSentence(body.error.message);
-    expect(body.error.message).toMatch(new RegExp(`\\b${depth}\\b`));
-    for (const far of [40, 200, 1000])
-      await refused({
-        method: 'POST',
-        path: `/api/targets/${target}/recipes`,
-        headers: json,
-        body: JSON.stringify({ body: groups(far) }),
-      });
-  });
-
-  it('of five hundred strands answer', async () => {
-    const strands = Array.from({ length: 500 }, (_, i) => ({
-      id: `s${i}`,
-      from: { stack: 'Ha' },
-      steps: [{ do: 'scale', multiply: 1 + i / 500 }],
-    }));
-    const weights = Object.fromEntries(strands.map(({ id }) => [id, 1]));
-    const body = {
-      ...recipe,
-      strands,
-      cloth: {
-        layers: [
-          { id: 'base', of: { mix: { red: weights, green: weights, blue: weights } }, steps: [{ do: 'stretch' }] },
-        ],
-      },
-    };
-    const made = await add(body).expect(201);
-    const asked = { recipe: body, paths: ['cloth'], also: [] };
-    const { body: told } = await server.agent().post(`/api/targets/${target}/measure`).send(asked).expect(200);
-    if (told.job) expect((await server.jobEnds(told.job)).state).toBe('done');
-    await server.agent().get(`/api/recipes/${made.body.id}`).expect(200);
-  });
-
-  it('that this version cannot read stand in nobody’s way', async () => {
-    const { body: made } = await add(recipe).expect(201);
-    await server.running.studio.data.query('UPDATE revisions SET body = ? WHERE recipeId = ?', [
-      JSON.stringify({ format: 'owl-loom-recipe', version: 1, strands: [{ id: 'x', from: { what: 1 } }] }),
-      made.id,
-    ]);
-    const other = await server.bringIn(target, 'o_SII.fits', fits(33, 'SII'));
-    await server.agent().patch(`/api/stacks/${other}`).send({ name: 'Sulphur' }).expect(200);
-    await server.agent().delete(`/api/stacks/${other}`).expect(204);
-    await server.agent().get(`/api/targets/${target}/stacks`).expect(200);
-    const { status, body } = await server.agent().get(`/api/recipes/${made.id}/cover`);
-    expect(status).toBeLessThan(500);
-    if (status >= 400) isSentence(body.error.message);
   });
 });

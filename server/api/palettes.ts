@@ -2,13 +2,13 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { PALETTE_FORMAT, PALETTE_VERSION, paletteFile, parsePalette } from '../../core/palette/file';
+import { paletteFile } from '../../core/palette/file';
 import { paletteFrom } from '../../core/palette/palette';
 import { SHIPPED } from '../../core/palette/shipped';
 import { parseRecipe } from '../../core/recipe/parse';
 import { PaletteEntity, StackEntity } from '../db/entities';
 import { freeNameAmong } from '../jobs/names';
-import { isWoven, sheetOf, sheetsDir } from '../jobs/sheet';
+import { isWoven, ownPalettes, sheetOf, sheetsDir } from '../jobs/sheet';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
 import { checked, route } from './http';
@@ -19,7 +19,6 @@ const keep = z.strictObject({
   says: z.string().trim().max(500).default(''),
   recipe: z.unknown(),
 });
-const FILE = { format: PALETTE_FORMAT, version: PALETTE_VERSION } as const;
 const sheetName = z.object({ name: z.string().regex(PICTURE_NAME) });
 
 export function paletteRoutes(studio: Studio): Router {
@@ -76,8 +75,7 @@ export function paletteRoutes(studio: Studio): Router {
   router.get(
     '/palettes',
     route(async (_request, response) => {
-      const kept = await table.find({ order: { createdAt: 'ASC' } });
-      response.json([...SHIPPED, ...kept.map(({ name, says, body: recipe }) => ({ name, says, recipe }))]);
+      response.json([...SHIPPED, ...(await ownPalettes(studio))]);
     }),
   );
 
@@ -85,8 +83,9 @@ export function paletteRoutes(studio: Studio): Router {
   router.post(
     '/palettes',
     route(async (request, response) => {
-      const { name: wanted, says, recipe } = parsePalette({ ...checked(keep, request.body), ...FILE });
-      const taken = [...SHIPPED, ...(await table.find({ select: { id: true, name: true } }))].map(({ name }) => name);
+      const { name: wanted, says, recipe: raw } = checked(keep, request.body);
+      const recipe = parseRecipe(raw);
+      const taken = [...SHIPPED, ...(await ownPalettes(studio))].map(({ name }) => name);
       const name = freeNameAmong(taken, wanted);
       const id = randomUUID();
       await table.insert({ id, name, says, body: { ...recipe, name } as never });

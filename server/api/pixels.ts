@@ -1,6 +1,7 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import { join } from 'node:path';
 import { Router } from 'express';
+import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { levelSize } from '../../core/raster/levels';
@@ -24,26 +25,6 @@ const tile = z.object({
 /** Pyramids whose sums are kept at hand. */
 const MOST = 200;
 
-/** The sums of the pyramids that were read last, so that a tile costs one read. */
-class SumsAtHand {
-  private readonly kept = new Map<string, Sums | undefined | null>();
-
-  of(dir: string): Sums | undefined | null {
-    if (this.kept.has(dir)) return this.kept.get(dir);
-    const sums = readSums(dir);
-    this.kept.set(dir, sums);
-    for (const oldest of this.kept.keys()) {
-      if (this.kept.size <= MOST) break;
-      this.kept.delete(oldest);
-    }
-    return sums;
-  }
-
-  forget(dir: string): void {
-    this.kept.delete(dir);
-  }
-}
-
 /** Reads as much of a tile as there is. */
 async function readTile(file: FileHandle, offset: number): Promise<Buffer> {
   const buffer = Buffer.allocUnsafe(TILE_BYTES);
@@ -54,7 +35,8 @@ async function readTile(file: FileHandle, offset: number): Promise<Buffer> {
 /** Pixels by tiles, none of which leaves that is not what was written: browsers keep them for ever. */
 export function pixelRoutes(studio: Studio): Router {
   const router = Router();
-  const atHand = new SumsAtHand();
+  // So that a tile costs one read. One that has none is looked at again: it may be made anew.
+  const atHand = new LRUCache<string, Sums>({ max: MOST });
 
   // The size stands in the address, so that a tile needs no look into the database; it can only move the offset within the file.
   router.get(
@@ -63,11 +45,12 @@ export function pixelRoutes(studio: Studio): Router {
       const { pixels, level, plane, tx, ty, width, height } = checked(tile, request.params);
       const offset = tileOffset(levelSize(width, level), levelSize(height, level), plane, tx, ty);
       const dir = pyramidDir(studio.root, pixels);
-      const sums = atHand.of(dir);
+      const sums = atHand.get(dir) ?? readSums(dir);
+      if (sums) atHand.set(dir, sums);
       const sum = sums?.[level]?.[offset / TILE_BYTES];
       if (sums && sum === undefined) throw new UserError('no-pixels', 'There is no such tile.');
       const damaged = async (why: string): Promise<never> => {
-        atHand.forget(dir);
+        atHand.delete(dir);
         throw await doubted(studio, pixels, why);
       };
       const file = await open(join(dir, levelFile(level))).catch(() => damaged(`${levelFile(level)} is not there`));

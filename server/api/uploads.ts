@@ -1,9 +1,7 @@
 import { randomUUID } from 'node:crypto';
-import { createReadStream, createWriteStream } from 'node:fs';
+import { createReadStream } from 'node:fs';
 import { readdir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { PassThrough, Transform } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
 import type { Readable } from 'node:stream';
 import express, { Router } from 'express';
 import { z } from 'zod';
@@ -16,6 +14,7 @@ import { type Studio, stackFile } from '../jobs/studio';
 import { seeAgain } from '../jobs/wholeness';
 import { needRoom, pyramidBytes } from '../system/room';
 import { baseName, checked, route } from './http';
+import { receive } from './receive';
 import { targetOf } from './targets';
 
 /** Bytes that one file may have where nothing else is set. */
@@ -23,68 +22,6 @@ export const DEFAULT_CAP = 4 * 2 ** 30;
 
 const query = z.object({ name: z.string().min(1).max(255), replace: z.string().max(36).optional() });
 const chosen = z.strictObject({ files: z.array(z.string().min(1).max(255)).min(1).max(500) });
-
-/** Bytes that are written at a time: a stream comes in crumbs of 64 kB, and each write costs more than its bytes. */
-const PIECE = 2 ** 20;
-
-/** Gathers what comes in into larger pieces, and refuses what grows too large. */
-function gathered(cap: number): Transform {
-  let bytes = 0;
-  let held: Buffer[] = [];
-  let size = 0;
-  const all = (): Buffer => {
-    const piece = Buffer.concat(held);
-    held = [];
-    size = 0;
-    return piece;
-  };
-  return new Transform({
-    transform(chunk: Buffer, _encoding, done) {
-      bytes += chunk.length;
-      if (bytes > cap)
-        return done(
-          new UserError(
-            'too-large',
-            `This file is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
-          ),
-        );
-      held.push(chunk);
-      size += chunk.length;
-      if (size < PIECE) done();
-      else done(null, all());
-    },
-    flush(done) {
-      if (size > 0) done(null, all());
-      else done();
-    },
-  });
-}
-
-/** Takes a stream to disk; what breaks off or grows too large leaves nothing. */
-async function receive(body: Readable, path: string, cap: number): Promise<void> {
-  // A way between, so that a fault of ours ends the writing and not the request: whoever sends it must get an answer.
-  const between = new PassThrough();
-  const brokenOff = (): void => {
-    if (!body.readableEnded) between.destroy(new Error('the sender broke off'));
-  };
-  const failed = (fault: Error): void => {
-    between.destroy(fault);
-  };
-  body.once('close', brokenOff);
-  // A file that cannot be read says so by an event; without anyone who listens that would end the server.
-  body.once('error', failed);
-  body.pipe(between);
-  try {
-    await pipeline(between, gathered(cap), createWriteStream(path));
-  } catch (fault) {
-    body.unpipe(between);
-    body.resume();
-    throw fault;
-  } finally {
-    body.off('close', brokenOff);
-    body.off('error', failed);
-  }
-}
 
 /** What became of a file: it is being imported, or it is here already. */
 type Taken =

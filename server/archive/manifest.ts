@@ -93,7 +93,7 @@ const swatch = z.strictObject({
 });
 export type ArchivedSwatch = z.output<typeof swatch>;
 
-const kept = z.strictObject({ id, name, says: z.string().max(500), body: file });
+const kept = z.strictObject({ id, name, says: z.string().max(500), createdAt: time, body: file });
 export type ArchivedKept = z.output<typeof kept>;
 
 /** What an archive says that it holds. */

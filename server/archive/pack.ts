@@ -143,10 +143,11 @@ async function keptOf(
   const rows = await studio.data
     .getRepository<{ id: string; name: string; says: string; body: unknown; createdAt: Date }>(entity)
     .find({ order: { createdAt: 'ASC' } });
-  return rows.map(({ id, name, says, body }) => ({
+  return rows.map(({ id, name, says, body, createdAt }) => ({
     id,
     name,
     says,
+    createdAt: iso(createdAt),
     body: packing.json(`${folder}/${id}.json`, body),
   }));
 }

@@ -22,7 +22,7 @@ import { type Studio, stackFile } from '../jobs/studio';
 import { swatchesDir, weaveSwatch } from '../jobs/swatch';
 import { seeAgain } from '../jobs/wholeness';
 import { needRoom, pyramidBytes } from '../system/room';
-import type { ArchivedFile, ArchivedKept, ArchivedRecipe, ArchivedStack, Manifest } from './manifest';
+import { type ArchivedKept, type ArchivedRecipe, type ArchivedStack, type Manifest, filesOf } from './manifest';
 import { type OpenArchive, openArchive } from './open';
 
 /** What of an archive was new here. */
@@ -64,12 +64,7 @@ async function stage(
   const originals = new Map<string, string>();
   try {
     const sized = manifest.stacks.flatMap(({ original }) => original ?? []);
-    const small: ArchivedFile[] = [
-      ...manifest.recipes.flatMap(({ states }) => states.map(({ recipe }) => recipe)),
-      ...manifest.swatches.map(({ recipe }) => recipe),
-      ...manifest.palettes.map(({ body }) => body),
-      ...manifest.patterns.map(({ body }) => body),
-    ];
+    const small = filesOf(manifest).filter(({ entry }) => entry.endsWith('.json'));
     for (const file of small) {
       signal.throwIfAborted();
       const value = jsonIn((await archive.bytes(file)).toString('utf8'));
@@ -212,10 +207,14 @@ class Merge {
   }
 
   private async kept(all: readonly ArchivedKept[], kind: 'palettes' | 'patterns'): Promise<void> {
-    const table = this.manager.getRepository<{ id: string; name: string; says: string; body: unknown }>(
-      kind === 'palettes' ? PaletteEntity : (PatternEntity as never),
-    );
-    for (const { body: file, ...one } of all) {
+    const table = this.manager.getRepository<{
+      id: string;
+      name: string;
+      says: string;
+      body: unknown;
+      createdAt: Date;
+    }>(kind === 'palettes' ? PaletteEntity : (PatternEntity as never));
+    for (const { body: file, createdAt, ...one } of all) {
       const body = this.staged.json.get(file.entry);
       const rows = await table.find();
       if (rows.some((row) => row.id === one.id || JSON.stringify(row.body) === JSON.stringify(body))) continue;
@@ -223,7 +222,7 @@ class Merge {
         rows.map((row) => row.name),
         one.name,
       );
-      await table.insert({ ...one, name, body: body as never });
+      await table.insert({ ...one, name, body: body as never, createdAt: new Date(createdAt) });
       this.counts[kind]++;
     }
   }

@@ -1,6 +1,6 @@
 import { constants, existsSync } from 'node:fs';
 import { copyFile, mkdir, readFile, readdir, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { isAbsolute, join, relative, resolve } from 'node:path';
+import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
 import { UserError } from '../../core/errors';
 import { jsonIn } from '../../core/json';
 import { writeWhole } from '../io/write';
@@ -33,15 +33,10 @@ const within = (outer: string, inner: string): boolean => {
   return path === '' || (!path.startsWith('..') && !isAbsolute(path));
 };
 
-/** The real place of a folder that may not be there yet. */
+/** The real place of a folder that may not be there yet: that of what is there of its path, and the rest as it is. */
 async function placeOf(dir: string): Promise<string> {
-  const rest: string[] = [];
-  for (let at = resolve(dir); ; at = resolve(at, '..')) {
-    const real = await realpath(at).catch(() => undefined);
-    if (real !== undefined) return join(real, ...rest);
-    rest.unshift(at.slice(at.lastIndexOf('/') + 1));
-    if (at === resolve(at, '..')) return resolve(dir);
-  }
+  const real = await realpath(dir).catch(() => undefined);
+  return real ?? join(await placeOf(dirname(dir)), basename(dir));
 }
 
 /**
@@ -50,7 +45,7 @@ async function placeOf(dir: string): Promise<string> {
  */
 export async function prepareBackup(root: string, dir: string): Promise<string> {
   if (!isAbsolute(dir)) throw new UserError('bad-folder', `${dir} is no whole path; give one that begins with /.`);
-  const [place, data] = [await placeOf(dir), await realpath(root)];
+  const [place, data] = [await placeOf(resolve(dir)), await realpath(root)];
   if (within(data, place) || within(place, data))
     throw new UserError(
       'bad-folder',
@@ -117,9 +112,8 @@ export async function backUp(
   const place = await prepareBackup(studio.root, dir);
   const stamp = new Date().toISOString().replaceAll(/[:.]/g, '-');
   try {
-    const { socketPath, schema, user } = studio.database;
     const dump = join(place, 'database', `${stamp}.sql.gz`);
-    await dumpDatabase({ socketPath, schema, user }, `${dump}.part`, signal);
+    await dumpDatabase(studio.database, `${dump}.part`, signal);
     await rename(`${dump}.part`, dump);
     const files = await keptFiles(studio.root);
     const lacking: typeof files = [];

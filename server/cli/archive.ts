@@ -2,7 +2,7 @@ import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { UserError } from '../../core/errors';
 import type { Unpacked } from '../archive/unpack';
-import { atHouse } from './house';
+import { atHouse, inTenths } from './house';
 import { printJson } from './options';
 
 interface Target {
@@ -24,13 +24,13 @@ function chosen(targets: readonly Target[], wanted: string): Target {
 }
 
 export async function pack(wanted: string, options: { out?: string; withoutOriginals?: boolean }): Promise<void> {
-  const told = await atHouse(async (house) => {
-    const { id } = chosen(await house.get<Target[]>('/targets'), wanted);
+  const told = await atHouse(async (client) => {
+    const { id } = chosen(await client.get<Target[]>('/targets'), wanted);
     const originals = !options.withoutOriginals;
-    const { job } = await house.post<{ job: string }>(`/targets/${id}/archive`, { originals });
-    const made = await house.follow<{ archive: string; fileName: string; bytes: number }>(job);
+    const { job } = await client.post<{ job: string }>(`/targets/${id}/archive`, { originals });
+    const made = await client.follow<{ archive: string; fileName: string; bytes: number }>(job, inTenths());
     const out = resolve(options.out ?? made.fileName.replaceAll('/', '-'));
-    await house.fetchFile(`/archives/${made.archive}/file`, out);
+    await client.fetchFile(`/archives/${made.archive}/file`, out);
     return { file: out, bytes: made.bytes };
   });
   printJson(told);
@@ -44,9 +44,9 @@ export async function unpack(path: string): Promise<void> {
     await (await import('./backup')).bringBack(path);
     return;
   }
-  const told = await atHouse(async (house) => {
-    const { job } = await house.send<{ job: string }>(`/archives?name=${encodeURIComponent(basename(path))}`, path);
-    return house.follow<Unpacked>(job);
+  const told = await atHouse(async (client) => {
+    const { job } = await client.send<{ job: string }>(`/archives?name=${encodeURIComponent(basename(path))}`, path);
+    return client.follow<Unpacked>(job, inTenths());
   });
   for (const note of told.notes) process.stderr.write(`${note}\n`);
   printJson(told);

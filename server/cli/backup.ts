@@ -12,17 +12,17 @@ import { dataDir } from '../system/home';
 import { type KeptDatabase, watchDatabase } from '../system/keep-alive';
 import { lockFolder } from '../system/lock';
 import { ensurePrograms } from '../system/packages';
-import { freeBytes, spokenBytes } from '../system/room';
-import { atHouse } from './house';
+import { needRoom } from '../system/room';
+import { atHouse, inTenths } from './house';
 import { printJson } from './options';
 import { SERVER_PROGRAMS } from './programs';
 
 /** Backs everything up into a folder. */
 export async function run(dir: string): Promise<void> {
   printJson(
-    await atHouse(async (house) => {
-      const { job } = await house.post<{ job: string }>('/backups', { dir: resolve(dir) });
-      return house.follow<BackedUp>(job);
+    await atHouse(async (client) => {
+      const { job } = await client.post<{ job: string }>('/backups', { dir: resolve(dir) });
+      return client.follow<BackedUp>(job, inTenths());
     }),
   );
 }
@@ -62,12 +62,7 @@ export async function bringBack(dir: string): Promise<void> {
   const unlock = await lockFolder(root);
   try {
     const bytes = newest.files.reduce((sum, file) => sum + file.bytes, 0);
-    const free = await freeBytes(root);
-    if (bytes > free)
-      throw new UserError(
-        'disk-full',
-        `This needs ${spokenBytes(bytes)}, and ${spokenBytes(free)} are free in ${root}.`,
-      );
+    await needRoom(root, bytes, 'This backup');
     for (const folder of KEPT_FOLDERS) await mkdir(join(root, folder), { recursive: true });
     const gone: string[] = [];
     for (const { path } of newest.files)

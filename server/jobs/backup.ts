@@ -1,3 +1,8 @@
+import {
+  millisecondsInDay as DAY,
+  millisecondsInMinute as MINUTE,
+  millisecondsInWeek as WEEK,
+} from 'date-fns/constants';
 import { z } from 'zod';
 import { type BackedUp, backUp } from '../backup/backup';
 import { spokenBytes } from '../system/room';
@@ -25,9 +30,9 @@ export const backupJob =
     return told;
   };
 
-const SPAN: Record<Exclude<Schedule['every'], 'never'>, number> = { day: 24 * 3_600_000, week: 7 * 24 * 3_600_000 };
+const SPAN: Record<Exclude<Schedule['every'], 'never'>, number> = { day: DAY, week: WEEK };
 /** A run that is due a little later than the one before began is still due: upkeep comes by once an hour. */
-const EARLY = 1_800_000;
+const EARLY = 30 * MINUTE;
 
 /** Begins a backup where one is due. */
 export async function backUpWhereDue(studio: Studio, now = Date.now()): Promise<boolean> {

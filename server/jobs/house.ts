@@ -1,9 +1,11 @@
-import { readdir, stat, statfs } from 'node:fs/promises';
+import { readdir, statfs } from 'node:fs/promises';
 import { availableParallelism, freemem, totalmem } from 'node:os';
 import { join } from 'node:path';
+import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { In } from 'typeorm';
 import { ExportEntity, JobEntity, StackEntity, SwatchEntity, TargetEntity, type UpkeepNote } from '../db/entities';
 import { pyramidDir } from '../render/pyramid';
+import { sizeUnder } from '../system/size';
 import { VERSION } from '../system/version';
 import { isImageMade } from './kept-images';
 import { notes } from './notes';
@@ -51,20 +53,8 @@ export interface HouseReport {
 }
 
 const STARTED = new Date();
-const DAY = 24 * 3_600_000;
 
-/** Bytes of all files under a folder; of what goes while it is looked at, none. */
-async function bytesUnder(path: string): Promise<number> {
-  const entries = await readdir(path, { withFileTypes: true }).catch(() => []);
-  const sizes = await Promise.all(
-    entries.map(async (entry) => {
-      const own = join(path, entry.name);
-      if (entry.isDirectory()) return bytesUnder(own);
-      return entry.isFile() ? ((await stat(own).catch(() => undefined))?.size ?? 0) : 0;
-    }),
-  );
-  return sizes.reduce((sum, size) => sum + size, 0);
-}
+const bytesUnder = async (path: string): Promise<number> => (await sizeUnder(path)).bytes;
 
 const sum = (all: readonly number[]): number => all.reduce((total, one) => total + one, 0);
 

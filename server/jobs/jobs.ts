@@ -26,8 +26,7 @@ export type JobHandler = (run: JobRun) => Promise<unknown>;
 /** Jobs kept in the database: what was running when the process died is taken up again at the next start. */
 export class Jobs {
   readonly events = new EventEmitter();
-  private readonly running = new Map<string, AbortController>();
-  private readonly mending = new Set<string>();
+  private readonly running = new Map<string, { readonly kind: JobKind; readonly controller: AbortController }>();
   private handlers = new Map<JobKind, JobHandler>();
   private stopping = false;
   private waking = Promise.resolve();
@@ -84,8 +83,8 @@ export class Jobs {
   /** Stops a job; one that has ended stays as it is. */
   async cancel(id: string): Promise<void> {
     const job = await this.jobOf(id);
-    const controller = this.running.get(id);
-    if (controller) controller.abort(new UserError('cancelled', 'Stopped.'));
+    const running = this.running.get(id);
+    if (running) running.controller.abort(new UserError('cancelled', 'Stopped.'));
     else if (job.state === 'queued')
       await this.finish(job, { state: 'cancelled', message: 'Stopped before it began.' });
   }
@@ -94,7 +93,7 @@ export class Jobs {
   async stop(): Promise<void> {
     this.stopping = true;
     clearTimeout(this.again);
-    for (const controller of this.running.values()) controller.abort(new Error('the server is stopping'));
+    for (const { controller } of this.running.values()) controller.abort(new Error('the server is stopping'));
     while (this.running.size > 0) await new Promise((resolve) => setTimeout(resolve, 20));
   }
 
@@ -143,15 +142,14 @@ export class Jobs {
       const controller = new AbortController();
       // Every band of a job listens for its end.
       setMaxListeners(0, controller.signal);
-      this.running.set(job.id, controller);
-      if (job.kind === 'mend') this.mending.add(job.id);
+      this.running.set(job.id, { kind: job.kind, controller });
       job.state = 'running';
       job.attempts += 1;
       try {
         await this.data.getRepository(JobEntity).update(job.id, { state: job.state, attempts: job.attempts });
       } catch (fault) {
         // The database is away: the place is given back, and the job stays in the queue until it can be read again.
-        this.leave(job);
+        this.running.delete(job.id);
         throw fault;
       }
       this.tell(job);
@@ -161,13 +159,9 @@ export class Jobs {
 
   /** Mending has a place of its own, since others wait for it; there is one more for what the screen waits for. */
   private hasPlace(kind: JobKind): boolean {
-    if (kind === 'mend') return this.mending.size === 0;
-    return this.running.size - this.mending.size < this.width + (kind === 'measure' ? 1 : 0);
-  }
-
-  private leave({ id }: Job): void {
-    this.running.delete(id);
-    this.mending.delete(id);
+    const mending = [...this.running.values()].filter((one) => one.kind === 'mend').length;
+    if (kind === 'mend') return mending === 0;
+    return this.running.size - mending < this.width + (kind === 'measure' ? 1 : 0);
   }
 
   /** How a job ends; waits for it. */
@@ -216,7 +210,7 @@ export class Jobs {
         await this.finish(job, { state: 'failed', message: sentenceOf(known ?? fault) });
       }
     } finally {
-      this.leave(job);
+      this.running.delete(job.id);
       this.wake();
     }
   }

@@ -11,6 +11,7 @@ import type { KeptImage } from '../render/kept';
 import type { StoredImages } from '../render/maker';
 import { pyramidDir, writePyramid } from '../render/pyramid';
 import { BOOT } from '../system/boot';
+import { sizeUnder } from '../system/size';
 import type { Studio } from './studio';
 
 /** Bytes that proofs and kept images may take on disk; the one looked at longest ago goes first. */
@@ -87,13 +88,13 @@ async function seeToDisk(root: string, pixels: string): Promise<void> {
 
 /** Whether an image on disk is what was written, looked at once in a run; one that is not is taken away. */
 async function isWhole(studio: Studio, pixels: string): Promise<boolean> {
-  if (studio.whole.has(pixels)) return true;
+  if (studio.looks.at(pixels)) return true;
   const dir = pyramidDir(studio.root, pixels);
   if (typeof (await studio.pool.check(dir)) === 'object') {
     await rm(dir, { recursive: true, force: true });
     return false;
   }
-  studio.whole.set(pixels, Promise.resolve());
+  studio.looks.seen(pixels);
   return true;
 }
 
@@ -118,12 +119,6 @@ export async function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe)
   };
 }
 
-async function bytesIn(dir: string): Promise<number> {
-  let sum = 0;
-  for (const name of await readdir(dir)) sum += (await stat(join(dir, name))).size;
-  return sum;
-}
-
 /**
  * Sees those images to the disk that only the system's memory has, then takes images away: those that did not get there when the system went
  * down, and those looked at longest ago, until the rest keep to what they may take.
@@ -140,7 +135,7 @@ export async function tidyDisk(root: string, budget = BUDGET): Promise<void> {
       continue;
     }
     const dir = join(folder, name);
-    images.push({ dir, seen: (await stat(mark)).mtimeMs, bytes: await bytesIn(dir) });
+    images.push({ dir, seen: (await stat(mark)).mtimeMs, bytes: (await sizeUnder(dir)).bytes });
   }
   images.sort((a, b) => b.seen - a.seen);
   let held = 0;

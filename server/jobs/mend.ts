@@ -63,8 +63,7 @@ export const mendJob =
       if (news) await note(studio, 'damaged', fault.message);
       throw fault;
     }
-    const { hash, fileName, divisor } = stack;
-    await pixelsAnew(studio, { hash, fileName, divisor, edgesBlank: Boolean(stack.edgesBlank) }, { signal, progress });
-    await note(studio, 'mended', `The pixels of ${stack.name} were made anew from ${fileName}: ${why}.`);
+    await pixelsAnew(studio, stack, { signal, progress });
+    await note(studio, 'mended', `The pixels of ${stack.name} were made anew from ${stack.fileName}: ${why}.`);
     return { stackId };
   };

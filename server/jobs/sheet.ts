@@ -77,14 +77,19 @@ interface Pictures {
 const picturesOf = async (studio: Studio, targetId: string): Promise<string[]> =>
   (await readdir(sheetsDir(studio.root))).filter((name) => name.startsWith(`${targetId}.`));
 
+/** Palettes that people kept, newest first. */
+export async function ownPalettes({ data }: Studio): Promise<(Palette & { id: string })[]> {
+  const rows = await data.getRepository(PaletteEntity).find({ order: { createdAt: 'DESC' } });
+  return rows.map(({ id, name, says, body }) => ({ id, name, says, recipe: body }));
+}
+
 /** Every palette, those of this target's filters first as recipes for it, begun as its stacks need it. */
 export async function sheetOf(studio: Studio, targetId: string): Promise<Sheet> {
   const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
-  const own = await studio.data.getRepository(PaletteEntity).find({ order: { createdAt: 'DESC' } });
   const stacks = await openStacks(studio, targetId);
   const ground = await groundOf(studio, targetId);
   const there = new Set(await picturesOf(studio, targetId));
-  const palettes = [...own.map(({ id, name, says, body }) => ({ id, name, says, recipe: body })), ...SHIPPED];
+  const palettes = [...(await ownPalettes(studio)), ...SHIPPED];
   const pictures = { targetId, rows, stacks, ground, there, unwoven: studio.unwoven };
   const entries = palettes.map((palette) => entryOf(palette, pictures));
   const able = (entry: SheetEntry): number => Number(entry.missing.length > 0);

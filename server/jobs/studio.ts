@@ -16,6 +16,7 @@ import type { OpenStack } from '../render/stack';
 import type { Budget } from './budget';
 import type { Hold } from './hold';
 import type { Jobs } from './jobs';
+import type { Looks } from './looks';
 import type { Turns } from './turns';
 
 /** Everything that requests and jobs share. */
@@ -43,9 +44,7 @@ export interface Studio {
   /** While a backup is under way no file goes, since the copy of the rows may speak of it. */
   readonly hold: Hold;
   /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */
-  readonly whole: Map<string, Promise<void>>;
-  /** Pixels that were doubted and are being seen to. */
-  readonly mending: Set<string>;
+  readonly looks: Looks;
 }
 
 /** What decides on a stack's pixels. */

@@ -1,6 +1,7 @@
 import { existsSync } from 'node:fs';
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
+import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { In, LessThan } from 'typeorm';
 import {
   ExportEntity,
@@ -12,6 +13,7 @@ import {
   TargetEntity,
 } from '../db/entities';
 import { PIXEL_ID } from '../render/pyramid';
+import { sizeUnder } from '../system/size';
 import { archivesDir } from './archive';
 import { coversDir } from './cover';
 import { isImageMade } from './kept-images';
@@ -20,8 +22,6 @@ import { sheetsDir } from './sheet';
 import { type Studio, exportsDir, importsUnderWay, pixelId } from './studio';
 import { swatchesDir } from './swatch';
 
-const HOUR = 3_600_000;
-const DAY = 24 * HOUR;
 /** What is younger may belong to work that has not yet entered its row. */
 const YOUNG = DAY;
 /** How long ended jobs are remembered, and how many at least. */
@@ -32,18 +32,6 @@ export interface Swept {
   files: number;
   bytes: number;
   jobs: number;
-}
-
-async function sizeIn(path: string): Promise<{ files: number; bytes: number }> {
-  const found = await stat(path);
-  if (!found.isDirectory()) return { files: 1, bytes: found.size };
-  const sum = { files: 0, bytes: 0 };
-  for (const name of await readdir(path)) {
-    const one = await sizeIn(join(path, name));
-    sum.files += one.files;
-    sum.bytes += one.bytes;
-  }
-  return sum;
 }
 
 /** What the rows speak of. What lies in the trash is among it. */
@@ -90,7 +78,7 @@ export async function sweep(studio: Studio, { quiet = false, now = Date.now() } 
       const path = join(folder, name);
       if (!(name.endsWith('.part') || !stays(name)) || !existsSync(path)) continue;
       if (waits && now - (await stat(path)).mtimeMs < YOUNG) continue;
-      const { files, bytes } = await sizeIn(path);
+      const { files, bytes } = await sizeUnder(path);
       await rm(path, { recursive: true, force: true });
       swept.files += files;
       swept.bytes += bytes;

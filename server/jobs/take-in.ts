@@ -142,8 +142,7 @@ async function measured(
   }
   progress(0.7);
   // What has just been written need not be compared with its sums.
-  if (await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal }))
-    studio.whole.set(id, Promise.resolve());
+  if (await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal })) studio.looks.seen(id);
   progress(0.95);
   await keepFigures(studio, { id, width, height, planes, domain }, found, ends);
   return {

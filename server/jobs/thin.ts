@@ -1,7 +1,5 @@
+import { millisecondsInDay as DAY, millisecondsInHour as HOUR } from 'date-fns/constants';
 import type { Revision } from '../db/entities';
-
-const HOUR = 3_600_000;
-const DAY = 24 * HOUR;
 
 /** What decides on whether a state is kept. */
 export type Aged = Pick<Revision, 'id' | 'number' | 'conflict' | 'label' | 'createdAt'>;

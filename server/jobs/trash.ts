@@ -1,3 +1,4 @@
+import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { type EntitySchema, LessThan, Not, IsNull } from 'typeorm';
 import { UserError } from '../../core/errors';
 import {
@@ -34,7 +35,6 @@ const ENTITY: Record<TrashKind, EntitySchema<Row>> = {
 
 /** Days that something lies in the trash. */
 export const TRASH_DAYS = 30;
-const DAY = 24 * 3_600_000;
 
 /** Something in the trash, as lists show it. */
 export interface Trashed {

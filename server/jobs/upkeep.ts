@@ -1,3 +1,4 @@
+import { millisecondsInHour as HOUR, millisecondsInMinute as MINUTE } from 'date-fns/constants';
 import { spokenBytes } from '../system/room';
 import { backUpWhereDue } from './backup';
 import { forgetNotes, note } from './notes';
@@ -5,9 +6,9 @@ import type { Studio } from './studio';
 import { type Swept, sweep } from './sweep';
 import { TRASH_DAYS, emptyOld } from './trash';
 
-const HOUR = 3_600_000;
 /** Whoever starts wants to work first. */
-const SOON = 180_000;
+const SOON = 3 * MINUTE;
+
 function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
   const parts = [
     files > 0 && `files that nothing speaks of (${files}, ${spokenBytes(bytes)})`,

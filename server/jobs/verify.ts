@@ -18,9 +18,9 @@ import type { JobHandler, JobRun } from './jobs';
 import { isImageMade } from './kept-images';
 import { lackingFault, lookAtFile } from './mend';
 import { note } from './notes';
-import { type Studio, exportFile } from './studio';
+import { type Studio, exportFile, pixelId } from './studio';
 import { swatchesDir, weaveSwatch } from './swatch';
-import { foundWhole, mend } from './wholeness';
+import { foundWhole, mendNow } from './wholeness';
 
 export const verifyPayload = z.strictObject({ repair: z.boolean().default(false) });
 
@@ -111,7 +111,8 @@ async function files(studio: Studio): Promise<['file', Look][]> {
 }
 
 async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look][]> {
-  return (await callStacks(studio)).map(({ row, called }) => [
+  const byPixels = new Map((await callStacks(studio)).map((one) => [pixelId(one.row), one]));
+  return [...byPixels.values()].map(({ row, called }) => [
     'pixels',
     async () => {
       const found = await foundWhole(studio, row);
@@ -123,7 +124,7 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
           : `The pixels of ${called} are damaged: ${why}.`;
       if (!repair) return { says, mended: false };
       try {
-        await mend(studio, row, why);
+        await mendNow(studio, row, why);
         return { says, mended: true };
       } catch (fault) {
         if (!(fault instanceof UserError)) throw fault;

@@ -15,33 +15,31 @@ import { type Studio, pixelId } from './studio';
 /** The stack that pixels are of, be it in the trash. */
 async function stackOfPixels(studio: Studio, pixels: string): Promise<Stack | undefined> {
   const rows = await studio.data.getRepository(StackEntity).find({ withDeleted: true });
-  return rows.find((row) => idOf(row) === pixels);
-}
-
-const idOf = (stack: Stack): string => pixelId(stack);
-
-async function see(studio: Studio, stack: Stack, urgent: boolean): Promise<void> {
-  const found = await foundWhole(studio, stack, urgent);
-  if (typeof found === 'object') await mend(studio, stack, found.why);
+  return rows.find((row) => pixelId(row) === pixels);
 }
 
 /**
  * Has a stack's pixels made anew, and waits for it.
  * @throws UserError where they cannot be had
  */
-export async function mend(studio: Studio, stack: Stack, why: string): Promise<void> {
-  const { id: stackId, targetId, name } = stack;
+async function mend(studio: Studio, { id: stackId, targetId, name }: Stack, why: string): Promise<void> {
   const payload: z.infer<typeof mendPayload> = { stackId, why };
-  studio.mending.add(idOf(stack));
-  try {
-    // It has a place of its own in the queue, so those that wait for it never stand in its way.
-    const job = await studio.jobs.add('mend', targetId, name, payload);
-    const { state, message } = await studio.jobs.end(job.id);
-    if (state !== 'done') throw new UserError('file-lacking', message ?? `The pixels of ${name} are not whole.`);
-  } finally {
-    studio.mending.delete(idOf(stack));
-  }
+  // It has a place of its own in the queue, so those that wait for it never stand in its way.
+  const job = await studio.jobs.add('mend', targetId, name, payload);
+  const { state, message } = await studio.jobs.end(job.id);
+  if (state !== 'done') throw new UserError('file-lacking', message ?? `The pixels of ${name} are not whole.`);
 }
+
+/** {@link mend}, whatever the pixels are like; who reads them meanwhile waits for it. */
+export const mendNow = (studio: Studio, stack: Stack, why: string): Promise<void> =>
+  studio.looks.begin(pixelId(stack), () => mend(studio, stack, why));
+
+/** Looks at a stack's pixels, whatever was found before, and has them made anew where they are not what was written. */
+const look = (studio: Studio, stack: Stack, urgent: boolean): Promise<void> =>
+  studio.looks.begin(pixelId(stack), async () => {
+    const found = await foundWhole(studio, stack, urgent);
+    if (typeof found === 'object') await mend(studio, stack, found.why);
+  });
 
 /**
  * Waits until a stack's pixels are what was written; it is looked at once in a run, and made anew where it is not.
@@ -49,31 +47,23 @@ export async function mend(studio: Studio, stack: Stack, why: string): Promise<v
  * @throws UserError where they cannot be had: what to do
  */
 function whole(studio: Studio, stack: Stack, urgent: boolean): Promise<void> {
-  const id = idOf(stack);
-  const known = studio.whole.get(id);
+  const id = pixelId(stack);
+  const { looks, root } = studio;
   // What was taken away since is looked at again; it costs nothing to see that.
-  if (known && (studio.mending.has(id) || existsSync(join(pyramidDir(studio.root, id), levelFile(0))))) return known;
-  const seeing = see(studio, stack, urgent);
-  studio.whole.set(id, seeing);
-  // What failed is looked at again the next time: the file may have been brought.
-  seeing.catch(() => {
-    if (studio.whole.get(id) === seeing) studio.whole.delete(id);
-  });
-  return seeing;
+  const there = (): boolean => looks.isUnder(id) || existsSync(join(pyramidDir(root, id), levelFile(0)));
+  const known = looks.at(id);
+  return known && there() ? known : look(studio, stack, urgent);
 }
 
-/** Looks at a stack's pixels anew, whatever was found before, and mends them where that is needed and can be done. */
-export async function seeAgain(studio: Studio, stack: Stack): Promise<void> {
-  studio.whole.delete(idOf(stack));
-  await whole(studio, stack, true).catch((fault: unknown) => studio.log.warn(fault, 'pixels could not be made anew'));
-}
+/** Looks at a stack's pixels anew, and mends them where that is needed and can be done. */
+export const seeAgain = (studio: Studio, stack: Stack): Promise<void> =>
+  look(studio, stack, true).catch((fault: unknown) => studio.log.warn(fault, 'pixels could not be made anew'));
 
 /**
  * Someone read pixels that are not what was written, or found none.
  * @returns what to say: that they are being made anew, or that there is no way to have them
  */
 export async function doubted(studio: Studio, pixels: string, why: string): Promise<UserError> {
-  const { mending } = studio;
   const stack = await stackOfPixels(studio, pixels);
   if (!stack) {
     if (isImageMade(studio.root, pixels)) {
@@ -82,10 +72,9 @@ export async function doubted(studio: Studio, pixels: string, why: string): Prom
     }
     return new UserError('no-pixels', 'These pixels are not on this disk.');
   }
-  if (stack.lacking && !mending.has(pixels)) return lackingFault(stack);
-  if (!mending.has(pixels)) {
-    mending.add(pixels);
-    seeAgain(studio, stack).finally(() => mending.delete(pixels));
+  if (!studio.looks.isUnder(pixels)) {
+    if (stack.lacking) return lackingFault(stack);
+    void seeAgain(studio, stack);
   }
   return new UserError('pixels-mending', `The pixels of ${stack.name} were damaged; they are being made anew.`);
 }
@@ -117,4 +106,4 @@ export async function seeWhole(
 
 /** Pixels as they were found, of a stack: for whoever goes through everything. */
 export const foundWhole = (studio: Studio, stack: Stack, urgent = false): Promise<Wholeness> =>
-  studio.pool.check(pyramidDir(studio.root, idOf(stack)), { urgent });
+  studio.pool.check(pyramidDir(studio.root, pixelId(stack)), { urgent });

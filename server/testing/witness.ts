@@ -1,4 +1,4 @@
-import { randomUUID } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { request } from 'node:http';
 import { randomFrom } from '../../core/testing/random';
 import type { Recipe } from '../../core/recipe/schema';
@@ -183,7 +183,6 @@ export class Witness {
       if (job?.state === 'failed' && /^This stopped the server/.test(job.message ?? '')) return;
       if (job?.state === 'failed') throw new Error(`an import that was promised failed: ${job.message}`);
       if (job?.state === 'done') {
-        const { createHash } = await import('node:crypto');
         const hash = createHash('sha256').update(bytes).digest('hex');
         this.acknowledged(() => this.stacks.set(target, (this.stacks.get(target) ?? new Set()).add(hash)));
         return;

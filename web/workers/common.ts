@@ -1,5 +1,8 @@
+import type { StackInfo } from '../../core/engine/graph';
 import type { Figure } from '../../core/figures/index';
-import { Tiles } from './tiles';
+import type { Raster } from '../../core/raster/raster';
+import type { Rect } from '../../core/raster/rect';
+import { PixelsGone, Tiles } from './tiles';
 
 /** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */
 export class Common {
@@ -15,5 +18,16 @@ export class Common {
     const known = this.serials.get(figure) ?? ++this.serial;
     this.serials.set(figure, known);
     return known;
+  }
+  /** A window of a level of an image that has been proven; undefined where the server has it no more: it is then proven no longer. */
+  async proven(pyramid: StackInfo, rect: Rect, level: number): Promise<Raster | undefined> {
+    const windows = Array.from({ length: pyramid.planes }, (_, p) => this.tiles.window(pyramid, p, level, rect));
+    try {
+      return { rect, planes: await Promise.all(windows) };
+    } catch (fault) {
+      if (!(fault instanceof PixelsGone)) throw fault;
+      this.proofs.delete(pyramid.id);
+      return undefined;
+    }
   }
 }

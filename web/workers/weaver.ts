@@ -12,7 +12,6 @@ import type { Recipe } from '../../core/recipe/schema';
 import { Common } from './common';
 import { CutCache, cutOf } from './cut';
 import type { WorkerStack } from './protocol';
-import { PixelsGone } from './tiles';
 
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
@@ -194,25 +193,12 @@ export class Weaver {
     return known;
   }
 
-  /** A window of a level of an image that has been proven; undefined where the server has it no more: it is then proven no longer. */
-  private async proven(node: number, rect: Rect, level: number): Promise<Raster | undefined> {
+  /** {@link Common.proven} of an image. */
+  private proven(node: number, rect: Rect, level: number): Promise<Raster | undefined> {
     const { planes, domain } = this.graph.nodes[node];
     const { width, height } = this.graph.frame;
-    const pyramid: StackInfo = {
-      id: this.pictureOf(node),
-      width,
-      height,
-      planes,
-      domain: domain === 'linear' ? domain : 'stretched',
-    };
-    const windows = Array.from({ length: planes }, (_, p) => this.common.tiles.window(pyramid, p, level, rect));
-    try {
-      return { rect, planes: await Promise.all(windows) };
-    } catch (fault) {
-      if (!(fault instanceof PixelsGone)) throw fault;
-      this.common.proofs.delete(pyramid.id);
-      return undefined;
-    }
+    const shown = domain === 'linear' ? domain : 'stretched';
+    return this.common.proven({ id: this.pictureOf(node), width, height, planes, domain: shown }, rect, level);
   }
 
   /** The proven images nearest before a node that its window reads: nothing before them need be made. */

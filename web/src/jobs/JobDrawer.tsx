@@ -4,6 +4,7 @@ import { useCancelJobMutation } from '../store/api';
 import type { JobRow } from '../store/rows';
 import { useApp } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
+import { isActive } from './active';
 
 const VERBS: Readonly<Record<JobRow['kind'], string>> = {
   import: 'Bringing in',
@@ -26,7 +27,7 @@ const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover',
 
 function Line({ job }: { job: JobRow }) {
   const [cancel] = useCancelJobMutation();
-  const active = job.state === 'running' || job.state === 'queued';
+  const active = isActive(job);
   return (
     <li className="border-b border-edge py-2 last:border-0">
       <div className="flex items-center gap-2">
@@ -79,7 +80,7 @@ export function JobDrawer() {
       (a, b) => Number(b.state === 'running') - Number(a.state === 'running') || b.createdAt.localeCompare(a.createdAt),
     )
     .slice(0, 30);
-  const active = list.filter((job) => job.state === 'running' || job.state === 'queued');
+  const active = list.filter(isActive);
   const share = active.length ? active.reduce((sum, job) => sum + job.progress, 0) / active.length : 0;
   return (
     <Popover.Root>

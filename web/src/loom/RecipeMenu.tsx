@@ -5,6 +5,7 @@ import { useNewRecipe } from '../store/begin';
 import { putAway } from '../store/put-away';
 import type { TargetCard } from '../store/rows';
 import { store, useApp } from '../store/store';
+import { download } from '../ui/download';
 import { Menu } from '../ui/Menu';
 import { KeepPalette } from './KeepPalette';
 import { Batch } from './patterns/Batch';
@@ -13,14 +14,13 @@ import { KeepPattern } from './patterns/KeepPattern';
 import { ThreadPattern } from './patterns/ThreadPattern';
 
 /** The recipe as JSON, for a file on the user's own disk. */
-function download(): void {
+function saveAsJson(): void {
   const { recipe } = store.getState().draft;
   if (!recipe) return;
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(new Blob([`${JSON.stringify(recipe, null, 2)}\n`], { type: 'application/json' }));
-  link.download = `${recipe.name ?? 'recipe'}.json`;
-  link.click();
-  URL.revokeObjectURL(link.href);
+  const bytes = new Blob([`${JSON.stringify(recipe, null, 2)}\n`], { type: 'application/json' });
+  const address = URL.createObjectURL(bytes);
+  download(address, `${recipe.name ?? 'recipe'}.json`);
+  URL.revokeObjectURL(address);
 }
 
 /** Other recipes of the target, and what can be done with this one as a whole. */
@@ -60,7 +60,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
           { label: 'Thread a pattern', onSelect: () => setKeeping('thread') },
           { label: 'Weave in other palettes', onSelect: () => setKeeping('dress') },
           { label: 'Weave on other targets', onSelect: () => setKeeping('batch') },
-          { label: 'Save as JSON', onSelect: download },
+          { label: 'Save as JSON', onSelect: saveAsJson },
           { label: 'Remove', danger: true, onSelect: () => void go() },
         ]}
       >

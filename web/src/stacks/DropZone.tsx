@@ -1,5 +1,6 @@
 import { Upload as UploadIcon, X } from 'lucide-react';
 import { useDropzone } from 'react-dropzone';
+import { isActive } from '../jobs/active';
 import { useApp } from '../store/store';
 import { Bar, Button, IconButton } from '../ui/controls';
 import { useNewRecipe } from '../store/begin';
@@ -47,7 +48,7 @@ function Woven({
 export function DropZone({ target, uploads, compact }: { target: string; uploads: Uploads; compact: boolean }) {
   const jobs = useApp((state) => state.live.jobs);
   const importing = Object.values(jobs).filter(
-    (job) => job.kind === 'import' && job.targetId === target && (job.state === 'queued' || job.state === 'running'),
+    (job) => job.kind === 'import' && job.targetId === target && isActive(job),
   );
   const { getRootProps, getInputProps, isDragActive, open } = useDropzone({
     onDrop: (files) => uploads.add(files),

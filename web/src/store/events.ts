@@ -1,5 +1,6 @@
 import { useEffect } from 'react';
 import { toast } from 'sonner';
+import { isActive } from '../jobs/active';
 import { archiveTold, restoreTold } from '../upkeep/archives';
 import { api } from './api';
 import type { JobRow } from './rows';
@@ -17,8 +18,6 @@ const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'cover', 'swatch'
 /** Work after which the page Health tells something else. */
 const HOUSEWIDE: ReadonlySet<JobRow['kind']> = new Set(['mend', 'verify', 'backup', 'restore']);
 
-const ended = ({ state }: JobRow): boolean => state !== 'queued' && state !== 'running';
-
 async function refresh(): Promise<void> {
   const { data } = await store.dispatch(
     api.endpoints.jobs.initiate(undefined, { forceRefetch: true, subscribe: false }),
@@ -27,12 +26,13 @@ async function refresh(): Promise<void> {
 }
 
 /** Pixels that were damaged, and are made anew by themselves. */
-function mendTold({ id, title, state }: JobRow): void {
+function mendTold(job: JobRow): void {
+  const { id, title, state } = job;
   if (state === 'running')
     toast.loading(`The pixels of ${title} are not what was written; they are being made anew from its file.`, { id });
   if (state === 'done') toast.success(`The pixels of ${title} are whole again.`, { id });
-  if (state === 'failed') toast.dismiss(id);
-  if (state === 'done' || state === 'failed') store.dispatch(api.util.invalidateTags(['Stack']));
+  else if (!isActive(job)) toast.dismiss(id);
+  if (!isActive(job)) store.dispatch(api.util.invalidateTags(['Stack']));
 }
 
 function told(job: JobRow): void {
@@ -51,7 +51,7 @@ function told(job: JobRow): void {
     store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Swatch', 'Sheet', 'Pattern', 'Trash']));
     restoreTold(job);
   }
-  if (HOUSEWIDE.has(job.kind) && ended(job)) store.dispatch(api.util.invalidateTags(['House']));
+  if (HOUSEWIDE.has(job.kind) && !isActive(job)) store.dispatch(api.util.invalidateTags(['House']));
   // Each of its pictures is shown as it is ready.
   if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
   if (job.state === 'done' && job.kind === 'render') {

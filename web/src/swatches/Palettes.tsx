@@ -2,6 +2,7 @@ import { type ReactNode, useEffect, useState } from 'react';
 import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
 import { useNewRecipe } from '../store/begin';
 import type { SheetEntry, TargetCard } from '../store/rows';
+import { isActive } from '../jobs/active';
 import { useApp } from '../store/store';
 import { Bar, Button } from '../ui/controls';
 import { Trouble } from '../ui/Trouble';
@@ -31,7 +32,7 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
     if (first && waiting) void weave(id);
   }, [first, id, entries?.map(({ picture }) => picture).join(' ')]);
   const own = Object.values(jobs).filter(({ kind, targetId }) => kind === 'sheet' && targetId === id);
-  const job = own.find(({ state }) => state === 'running' || state === 'queued');
+  const job = own.find(isActive);
   const stopped = waiting && !job && own.some(({ state }) => state === 'cancelled' || state === 'failed');
   const shown: SheetEntry | undefined =
     entries?.find(({ name, ready }) => ready && name === chosen) ?? entries?.find(({ ready }) => ready);

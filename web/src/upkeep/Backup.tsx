@@ -1,12 +1,13 @@
 import { formatDistanceToNow } from 'date-fns';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
+import { isActive } from '../jobs/active';
 import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/house-api';
 import type { Schedule } from '../store/rows';
 import { tell } from '../store/tell';
 import { Bar, Button } from '../ui/controls';
 import { TextField } from '../ui/TextField';
-import { isActive, useNewest } from './use-job';
+import { useNewest } from './use-job';
 
 const EVERY: readonly { value: Schedule['every']; label: string }[] = [
   { value: 'never', label: 'by hand alone' },

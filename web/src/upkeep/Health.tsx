@@ -2,6 +2,7 @@ import { formatDistanceToNow } from 'date-fns';
 import { Check, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
+import { isActive } from '../jobs/active';
 import { faultText } from '../store/api';
 import { useHouseQuery, useLockMutation, useVerifyMutation } from '../store/house-api';
 import type { HouseReport, VerifyReport } from '../store/rows';
@@ -13,7 +14,7 @@ import { bytes, count } from '../ui/numbers';
 import { Trouble } from '../ui/Trouble';
 import { Backup } from './Backup';
 import { DiskBar } from './DiskBar';
-import { isActive, useNewest } from './use-job';
+import { useNewest } from './use-job';
 
 function Part({ title, children, more }: { title: string; children: ReactNode; more?: ReactNode }) {
   return (

@@ -1,13 +1,6 @@
 import { toast } from 'sonner';
 import type { JobRow } from '../store/rows';
-
-/** Has the browser fetch a file of the server. */
-function download(address: string, name: string): void {
-  const link = document.createElement('a');
-  link.href = address;
-  link.download = name;
-  link.click();
-}
+import { download } from '../ui/download';
 
 /** An archive is ready: it is offered, and fetched when that is wanted. */
 export function archiveTold({ id, result, title }: JobRow): void {

@@ -9,5 +9,3 @@ export function useNewest(kind: JobRow['kind']): JobRow | undefined {
     .sort((a, b) => b.createdAt.localeCompare(a.createdAt))
     .at(0);
 }
-
-export const isActive = (job: JobRow | undefined): boolean => job?.state === 'queued' || job?.state === 'running';

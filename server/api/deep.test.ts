@@ -1,0 +1,88 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { TestServer, fits } from '../testing/api';
+import { isSentence, refused } from '../testing/raw-request';
+
+let server: TestServer;
+let target: string;
+
+const recipe = {
+  format: 'owl-loom-recipe',
+  version: 1,
+  name: 'Odd',
+  strands: [{ id: 'Ha', from: { stack: 'Ha' } }],
+  cloth: { layers: [{ id: 'base', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
+};
+
+beforeAll(async () => {
+  server = await TestServer.open();
+  target = await server.newTarget('Deep');
+  await server.bringIn(target, 'o_Ha.fits', fits(31, 'Ha'));
+});
+afterAll(() => server.close());
+
+describe('large and deep recipes', () => {
+  const groups = (depth: number): unknown => {
+    let layer: unknown = { id: 'leaf', of: { strand: 'Ha' } };
+    for (let i = 0; i < depth; i++) layer = { id: `group${i}`, of: { layers: [layer] } };
+    return { ...recipe, cloth: { layers: [layer] } };
+  };
+  const add = (body: unknown) => server.agent().post(`/api/targets/${target}/recipes`).send({ body });
+
+  it('as deep as the schema allows are kept; deeper ones are refused with the depth that is allowed', async () => {
+    const deepest = async (): Promise<number> => {
+      let depth = 0;
+      while (depth < 200 && (await add(groups(depth + 1))).status === 201) depth++;
+      return depth;
+    };
+    const depth = await deepest();
+    expect(depth).toBeGreaterThanOrEqual(8);
+    const { body } = await add(groups(depth + 1)).expect(422);
+    isSentence(body.error.message);
+    expect(body.error.message).toMatch(new RegExp(`\\b${depth}\\b`));
+    for (const far of [40, 200, 1000])
+      await refused(server.running.address, {
+        method: 'POST',
+        path: `/api/targets/${target}/recipes`,
+        headers: { 'Content-Type': 'application/json' },
+        body: JSON.stringify({ body: groups(far) }),
+      });
+  });
+
+  it('of five hundred strands answer', async () => {
+    const strands = Array.from({ length: 500 }, (_, i) => ({
+      id: `s${i}`,
+      from: { stack: 'Ha' },
+      steps: [{ do: 'scale', multiply: 1 + i / 500 }],
+    }));
+    const weights = Object.fromEntries(strands.map(({ id }) => [id, 1]));
+    const body = {
+      ...recipe,
+      strands,
+      cloth: {
+        layers: [
+          { id: 'base', of: { mix: { red: weights, green: weights, blue: weights } }, steps: [{ do: 'stretch' }] },
+        ],
+      },
+    };
+    const made = await add(body).expect(201);
+    const asked = { recipe: body, paths: ['cloth'], also: [] };
+    const { body: told } = await server.agent().post(`/api/targets/${target}/measure`).send(asked).expect(200);
+    if (told.job) expect((await server.jobEnds(told.job)).state).toBe('done');
+    await server.agent().get(`/api/recipes/${made.body.id}`).expect(200);
+  });
+
+  it('that this version cannot read stand in nobody’s way', async () => {
+    const { body: made } = await add(recipe).expect(201);
+    await server.running.studio.data.query('UPDATE revisions SET body = ? WHERE recipeId = ?', [
+      JSON.stringify({ format: 'owl-loom-recipe', version: 1, strands: [{ id: 'x', from: { what: 1 } }] }),
+      made.id,
+    ]);
+    const other = await server.bringIn(target, 'o_SII.fits', fits(33, 'SII'));
+    await server.agent().patch(`/api/stacks/${other}`).send({ name: 'Sulphur' }).expect(200);
+    await server.agent().delete(`/api/stacks/${other}`).expect(204);
+    await server.agent().get(`/api/targets/${target}/stacks`).expect(200);
+    const { status, body } = await server.agent().get(`/api/recipes/${made.id}/cover`);
+    expect(status).toBeLessThan(500);
+    if (status >= 400) isSentence(body.error.message);
+  });
+});

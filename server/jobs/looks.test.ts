@@ -1,0 +1,41 @@
+import { expect, it } from 'vitest';
+import { Looks } from './looks';
+
+/** A work that ends when it is told to. */
+function work() {
+  let [end, fail] = [(): void => undefined, (): void => undefined];
+  const over = new Promise<void>((resolve, reject) => {
+    end = resolve;
+    fail = () => reject(new Error('broken'));
+  });
+  return { over: () => over, end: () => end(), fail: () => fail() };
+}
+
+it('what is being looked at is not looked at twice; once it is whole that is known', async () => {
+  const looks = new Looks();
+  expect([looks.at('a'), looks.isUnder('a')]).toEqual([undefined, false]);
+  const one = work();
+  const over = looks.begin('a', one.over);
+  expect([looks.at('a'), looks.isUnder('a')]).toEqual([over, true]);
+  one.end();
+  await over;
+  expect([looks.at('a'), looks.isUnder('a')]).toEqual([over, false]);
+  looks.seen('b');
+  expect(looks.isUnder('b')).toBe(false);
+  await looks.at('b');
+  looks.clear();
+  expect(looks.at('b')).toBeUndefined();
+});
+
+it('what fails is forgotten, but not a later look that goes on', async () => {
+  const looks = new Looks();
+  const [first, second] = [work(), work()];
+  const over = looks.begin('a', first.over);
+  const later = looks.begin('a', second.over);
+  first.fail();
+  await expect(over).rejects.toThrow('broken');
+  expect([looks.at('a'), looks.isUnder('a')]).toEqual([later, true]);
+  second.fail();
+  await expect(later).rejects.toThrow('broken');
+  expect(looks.at('a')).toBeUndefined();
+});

@@ -1,0 +1,5 @@
+import type { JobRow } from '../store/rows';
+
+/** Whether a job waits or is at work. */
+export const isActive = (job: Pick<JobRow, 'state'> | undefined): boolean =>
+  job?.state === 'queued' || job?.state === 'running';
