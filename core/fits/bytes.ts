@@ -14,7 +14,8 @@ export function memorySource(name: string, bytes: Uint8Array): ByteSource {
     name,
     size: bytes.length,
     async read(offset, length) {
-      if (offset + length > bytes.length) throw new RangeError(`read past the end of ${name}`);
+      if (!(offset >= 0 && length >= 0 && offset + length <= bytes.length))
+        throw new RangeError(`read past the end of ${name}`);
       return bytes.subarray(offset, offset + length);
     },
   };

@@ -119,7 +119,7 @@ export class TiledReader {
           ? view.getFloat32(column.offset)
           : view.getInt32(column.offset);
     };
-    const compressed = await this.heap(view, this.column('COMPRESSED_DATA'));
+    const compressed = await this.heap(view, this.column('COMPRESSED_DATA'), count);
     if (compressed) {
       const scale = fixed('ZSCALE');
       const quantised = this.bitpix < 0 && scale !== undefined;
@@ -140,9 +140,9 @@ export class TiledReader {
         fixed('ZBLANK'),
       );
     }
-    const gzipped = await this.heap(view, this.column('GZIP_COMPRESSED_DATA'));
+    const gzipped = await this.heap(view, this.column('GZIP_COMPRESSED_DATA'), count);
     if (gzipped) return decodeStored(this.gunzip(gzipped, count), this.bitpix, count);
-    const plain = await this.heap(view, this.column('UNCOMPRESSED_DATA'));
+    const plain = await this.heap(view, this.column('UNCOMPRESSED_DATA'), count);
     if (plain) return decodeStored(plain, this.bitpix, count);
     return new Float64Array(count).fill(Number.NaN);
   }
@@ -151,7 +151,8 @@ export class TiledReader {
     return quantised ? 32 : this.bitpix;
   }
 
-  private async heap(view: DataView, column: Column | undefined): Promise<Uint8Array | undefined> {
+  /** The bytes that a column of the table points at, if any, for a tile of so many pixels. */
+  private async heap(view: DataView, column: Column | undefined, count: number): Promise<Uint8Array | undefined> {
     if (!column) return undefined;
     const wide = column.form === 'Q';
     const read = (i: number) =>
@@ -160,6 +161,8 @@ export class TiledReader {
         : view.getUint32(column.offset + 4 * i);
     const length = read(0);
     if (length === 0) return undefined;
+    // The widest pixel has 8 bytes, and no method makes a tile much larger than it was.
+    if (length > 9 * count + 4096) throw new RangeError('a compressed tile is larger than its pixels');
     const start = numberOf(this.hdu.cards, 'THEAP') ?? this.rowBytes * (numberOf(this.hdu.cards, 'NAXIS2') ?? 0);
     return this.source.read(this.hdu.dataOffset + start + read(1), length);
   }

@@ -19,16 +19,27 @@ function openingFault(path: string, fault: unknown): UserError {
   return new UserError('no-file', `${name} cannot be opened (${code ?? fault}).`);
 }
 
-async function readExactly(handle: FileHandle, name: string, offset: number, length: number): Promise<Uint8Array> {
-  const out = new Uint8Array(length);
-  let done = 0;
-  while (done < length) {
-    const { bytesRead } = await handle.read(out, done, length - done, offset + done);
-    if (bytesRead === 0) throw new RangeError(`read past the end of ${name}`);
-    done += bytesRead;
-  }
-  return out;
-}
+/** Bytes of one request to the system. Node ends the whole process where one asks for 2 GB or more. */
+const MOST_AT_ONCE = 1 << 30;
+
+/** Random access to an open file. What a damaged file asks for beyond its own end is refused before memory is taken for it. */
+const sourceOver = (handle: FileHandle, name: string, size: number): FileSource => ({
+  name,
+  size,
+  async read(offset, length) {
+    if (!(offset >= 0 && length >= 0 && offset + length <= size)) throw new RangeError(`read past the end of ${name}`);
+    const out = new Uint8Array(length);
+    let done = 0;
+    while (done < length) {
+      const piece = Math.min(length - done, MOST_AT_ONCE);
+      const { bytesRead } = await handle.read(out, done, piece, offset + done);
+      if (bytesRead === 0) throw new RangeError(`read past the end of ${name}`);
+      done += bytesRead;
+    }
+    return out;
+  },
+  close: () => handle.close(),
+});
 
 /**
  * Opens a file for random access. A gzipped one (by its first two bytes, whatever its name) is unpacked within bounds.
@@ -38,29 +49,19 @@ export async function openFile(path: string, name = basename(path)): Promise<Fil
   const handle = await open(path).catch((fault: unknown) => {
     throw openingFault(path, fault);
   });
-  const { size } = await handle.stat();
-  const isFolder = (await handle.stat()).isDirectory();
-  if (isFolder) {
+  const found = await handle.stat();
+  const { size } = found;
+  if (found.isDirectory()) {
     await handle.close();
     throw new UserError('no-file', `${path} is a folder; name a file.`);
   }
-  const plain: FileSource = {
-    name,
-    size,
-    read: (offset, length) => readExactly(handle, name, offset, length),
-    close: () => handle.close(),
-  };
+  const plain = sourceOver(handle, name, size);
   const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
   if (magic[0] !== 0x1f || magic[1] !== 0x8b) return plain;
   try {
     const unpacked = await unpack(path, size, name);
     if ('bytes' in unpacked) return { ...memorySource(name, unpacked.bytes), close: async () => undefined };
-    return {
-      name,
-      size: unpacked.size,
-      read: (offset, length) => readExactly(unpacked.handle, name, offset, length),
-      close: () => unpacked.handle.close(),
-    };
+    return sourceOver(unpacked.handle, name, unpacked.size);
   } finally {
     await handle.close();
   }

@@ -22,7 +22,8 @@ let seeds: [string, Buffer][];
 
 beforeAll(async () => {
   dir = await mkdtemp(join(tmpdir(), 'owl-loom-fuzz-'));
-  const names = (await readdir(fixtures)).filter((name) => /\.(fits|gz)$/.test(name));
+  // Sorted: the order of a folder hangs on the disk, and with it which file is spoilt how.
+  const names = (await readdir(fixtures)).filter((name) => /\.(fits|gz)$/.test(name)).sort();
   const files = await Promise.all(
     names.map(async (name): Promise<[string, Buffer]> => [name, await readFile(join(fixtures, name))]),
   );

@@ -43,10 +43,10 @@ async function decodePicture(file: ByteSource, kind: 'PNG' | 'TIFF'): Promise<St
       'picture-broken',
       `${file.name} is a ${kind} that cannot be read (${why instanceof Error ? why.message.split('\n')[0] : why}); save it again as 8- or 16-bit ${kind}${kind === 'TIFF' ? ' or 32-bit float' : ''}.`,
     );
-  const bytes = await file.read(0, file.size);
   // Most files are FITS and need no codec.
   const { default: sharp } = await import('sharp');
   try {
+    const bytes = await file.read(0, file.size);
     const picture = () => sharp(bytes, { limitInputPixels: LIMITS.pixels, ignoreIcc: true, failOn: 'error' });
     const meta = await picture().metadata();
     const depth = DEPTHS[meta.depth ?? ''];
