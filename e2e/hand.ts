@@ -3,6 +3,9 @@ import { openBrowser } from './browser';
 
 export const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
+/** What the browser says of an element that is not there yet, or of a page that gives way to the next. */
+const NOT_YET = /failed to find element|context was destroyed|detached|not clickable or not an Element/i;
+
 /** A person at the page: looks, presses, drags, and remembers every complaint of the page. */
 export class Hand {
   readonly troubles: string[] = [];
@@ -25,13 +28,17 @@ export class Hand {
   }
 
   async until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
+    let last = '';
     for (let i = 0; i < 350; i++) {
-      const found = await look();
+      const found = await look().catch((fault: unknown) => {
+        if (!NOT_YET.test(String(fault))) throw fault;
+        last = `${String(fault)}; `;
+      });
       if (found) return found;
       await pause(100);
     }
     throw new Error(
-      `never came: ${what}; ${await this.overIt()}the page says: ${(await this.text('body')).slice(0, 600)}`,
+      `never came: ${what}; ${last}${await this.overIt()}the page says: ${(await this.text('body')).slice(0, 600)}`,
     );
   }
 
