@@ -2,10 +2,11 @@ import { fileURLToPath } from 'node:url';
 import tailwind from '@tailwindcss/vite';
 import react from '@vitejs/plugin-react';
 import { defineConfig } from 'vite';
+import { reactCompiler } from '../tools/react-compiler.mjs';
 
 export default defineConfig({
   root: fileURLToPath(new URL('.', import.meta.url)),
-  plugins: [react(), tailwind()],
+  plugins: [reactCompiler(), react(), tailwind()],
   worker: { format: 'es' },
   build: {
     outDir: fileURLToPath(new URL('../dist/web', import.meta.url)),

@@ -1,7 +1,8 @@
 import type { Domain } from '../engine/kernel';
 import type { Raster } from '../raster/raster';
 import { colouredness } from './hue-share';
-import { oklabReader } from './oklab-reader';
+import { labPlanes } from './oklab-planes';
+import { quickTurn } from './tables';
 
 /** Degrees of hue that are counted together. */
 export const HUE_STEP = 5;
@@ -25,49 +26,41 @@ const REACHES = [0.02, 0.05, 0.1, 0.2, 0.4] as const;
 /** The share of the pixels that may lie beyond. */
 const BEYOND = 0.002;
 
-/** OKLab's a and b of each pixel with data. */
-function coloursAt(image: Raster, domain: Domain): { a: Float32Array; b: Float32Array; count: number } {
-  const { length } = image.planes[0];
-  const lab = oklabReader(image, domain);
-  const [as, bs] = [new Float32Array(length), new Float32Array(length)];
-  let count = 0;
-  for (let i = 0; i < length; i++) {
-    const [l, x, y] = lab(i);
-    if (l !== l) continue;
-    as[count] = x;
-    bs[count++] = y;
-  }
-  return { a: as.subarray(0, count), b: bs.subarray(0, count), count };
-}
+/** Chroma is told apart so finely where it is asked how far colours reach. */
+const FINE = 1 / 1000;
+const FAR = 0.4 / FINE;
 
 /**
  * Counts the colours of an image.
  * @param domain stretched numbers are decoded by sRGB, others are light
  */
 export function coloursOf(image: Raster, domain: Domain): Colours {
-  const { a, b, count } = coloursAt(image, domain);
-  const sums = Array.from({ length: 360 / HUE_STEP }, () => ({ weight: 0, chroma: 0 }));
-  const beyond = REACHES.map(() => 0);
-  for (let i = 0; i < count; i++) {
-    const chroma = Math.hypot(a[i], b[i]);
-    REACHES.forEach((reach, k) => {
-      if (chroma > reach) beyond[k]++;
-    });
+  const { l, a, b } = labPlanes(image, domain);
+  const steps = 360 / HUE_STEP;
+  const [weights, chromas] = [new Float64Array(steps), new Float64Array(steps)];
+  const far = new Uint32Array(FAR + 1);
+  let count = 0;
+  for (let i = 0; i < l.length; i++) {
+    if (l[i] !== l[i]) continue;
+    count++;
+    const chroma = Math.sqrt(a[i] * a[i] + b[i] * b[i]);
+    far[Math.min(FAR, Math.ceil(chroma / FINE))]++;
     // A pixel belongs to its hue as in a family of hues: greys to none.
     const weight = colouredness(chroma);
     if (weight === 0) continue;
-    const degrees = (Math.atan2(b[i], a[i]) * 180) / Math.PI;
-    const sum = sums[Math.floor(((degrees + 360) % 360) / HUE_STEP) % sums.length];
-    sum.weight += weight;
-    sum.chroma += weight * chroma;
+    const at = Math.floor(quickTurn(a[i], b[i]) * steps) % steps;
+    weights[at] += weight;
+    chromas[at] += weight * chroma;
   }
-  const reach = REACHES.find((_, k) => beyond[k] <= BEYOND * count) ?? REACHES[REACHES.length - 1];
+  const beyond = (reach: number) => far.subarray(Math.round(reach / FINE) + 1).reduce((sum, n) => sum + n, 0);
+  const reach = REACHES.find((most) => beyond(most) <= BEYOND * count) ?? REACHES[REACHES.length - 1];
   const plane = new Uint32Array(CELLS * CELLS);
-  const cell = (v: number): number => Math.min(CELLS - 1, Math.max(0, Math.floor(((v / reach + 1) / 2) * CELLS)));
-  for (let i = 0; i < count; i++) plane[cell(b[i]) * CELLS + cell(a[i])]++;
-  const hues = sums.map(({ weight, chroma }) => ({
+  const by = CELLS / 2 / reach;
+  const cell = (v: number): number => Math.min(CELLS - 1, Math.max(0, CELLS / 2 + by * v)) | 0;
+  for (let i = 0; i < l.length; i++) if (l[i] === l[i]) plane[cell(b[i]) * CELLS + cell(a[i])]++;
+  const hues = Array.from(weights, (weight, i) => ({
     share: count > 0 ? weight / count : 0,
-    chroma: weight > 0 ? chroma / weight : 0,
+    chroma: weight > 0 ? chromas[i] / weight : 0,
   }));
   return { hues, plane, reach, count };
 }

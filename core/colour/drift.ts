@@ -2,7 +2,7 @@ import type { Domain } from '../engine/kernel';
 import type { Raster } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
 import { colouredness } from './hue-share';
-import { oklabReader } from './oklab-reader';
+import { labPlanes } from './oklab-planes';
 
 /** What of a colour can move: its hue in degrees, OKLab's L, its chroma. */
 export const DRIFTS = ['hue', 'lightness', 'chroma'] as const;
@@ -22,7 +22,7 @@ const DEGREES = 180 / Math.PI;
  * @param domains of both: stretched numbers are decoded by sRGB, others are light
  */
 export function driftOf(before: Raster, after: Raster, domains: readonly [Domain, Domain]): Drift {
-  const [from, to] = [oklabReader(before, domains[0]), oklabReader(after, domains[1])];
+  const [from, to] = [labPlanes(before, domains[0]), labPlanes(after, domains[1])];
   const length = after.planes[0].length;
   const drift = {
     hue: new Float32Array(length),
@@ -30,9 +30,9 @@ export function driftOf(before: Raster, after: Raster, domains: readonly [Domain
     chroma: new Float32Array(length),
   };
   for (let i = 0; i < length; i++) {
-    const [l0, a0, b0] = from(i);
-    const [l1, a1, b1] = to(i);
-    const [c0, c1] = [Math.hypot(a0, b0), Math.hypot(a1, b1)];
+    const [l0, a0, b0] = [from.l[i], from.a[i], from.b[i]];
+    const [l1, a1, b1] = [to.l[i], to.a[i], to.b[i]];
+    const [c0, c1] = [Math.sqrt(a0 * a0 + b0 * b0), Math.sqrt(a1 * a1 + b1 * b1)];
     const turn = Math.atan2(a0 * b1 - b0 * a1, a0 * a1 + b0 * b1) * DEGREES;
     const has = colouredness(Math.min(c0, c1));
     drift.hue[i] = has > 0 ? turn * has : 0 * (l0 + l1);

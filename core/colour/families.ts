@@ -1,7 +1,7 @@
 import { overPlanes } from '../kernels/planes';
 import { simd } from '../kernels/wasm';
 import { smoothstep } from '../mask/smoothstep';
-import { COLOURED, GREY, hueShareOf } from './hue-share';
+import { COLOURED, hueShareOf, numbersOf as familyNumbers } from './hue-share';
 import type { Colour } from './lab';
 import { lightOf, oklabOf } from './oklch';
 import { coded, decoded } from './srgb';
@@ -80,20 +80,9 @@ function numbersOf(work: ColourWork): number[] {
     0,
   ];
   if ('enriching' in work) return filled([work.enriching.amount, work.enriching.shadows], 1);
-  const { centre, width, soft, turn, chroma, lightness, shift } = work.band;
-  const numbers = [
-    Math.cos(centre * RADIANS),
-    Math.sin(centre * RADIANS),
-    (width / 2) * RADIANS,
-    1 / Math.max(1e-6, soft * RADIANS),
-    GREY * COLOURED,
-    1 / ((1 - GREY) * COLOURED),
-    turn * RADIANS,
-    chroma - 1,
-    lightness,
-    ...shift,
-  ];
-  return filled(numbers, 0);
+  const { turn, chroma, lightness, shift } = work.band;
+  const family = familyNumbers({ ...work.band, chroma: COLOURED });
+  return filled([...family, turn * RADIANS, chroma - 1, lightness, ...shift], 0);
 }
 
 /** Most works that go through the pixels together. */

@@ -48,3 +48,18 @@ export function hueShareOf({ centre, width, soft, chroma }: HueRange): (a: numbe
     return coloured * within((off * 180) / Math.PI, width, soft);
   };
 }
+
+const RADIANS = Math.PI / 180;
+
+/**
+ * What the kernels take of a family: cosine and sine of its middle, half its width, one over its fall (radians), the chroma up to which all is
+ * grey, one over that from there to the one that counts fully.
+ */
+export const numbersOf = ({ centre, width, soft, chroma }: HueRange): number[] => [
+  Math.cos(centre * RADIANS),
+  Math.sin(centre * RADIANS),
+  (width / 2) * RADIANS,
+  1 / Math.max(1e-6, soft * RADIANS),
+  GREY * chroma,
+  1 / Math.max(1e-9, (1 - GREY) * chroma),
+];

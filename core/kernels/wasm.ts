@@ -43,6 +43,8 @@ interface Exports {
     out: number,
   ): void;
   workColours(pointers: number, n: number, works: number, count: number): void;
+  labColours(pointers: number, n: number, isCoded: boolean): void;
+  hueShares(a: number, b: number, n: number, family: number, out: number): void;
   stretchHue(curve: number, pointers: number, n: number, ends: number, strength: number, table: number): void;
   weigh(pointers: number, factors: number, count: number, n: number, add: number, out: number): number;
   fromFloats(from: number, n: number, divisor: number, out: number): void;

@@ -4,6 +4,8 @@ import { huesApart, oklabOf, oklchOf } from '../colour/oklch';
 import { decoded } from '../colour/srgb';
 import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
 import { type HueRange, hueShareOf } from '../colour/hue-share';
+import { randomFrom } from '../testing/random';
+import { hueShares, hueSharesPlain } from './hue';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const angle = fc.double({ min: 0, max: 360, noNaN: true });
@@ -70,6 +72,28 @@ describe('the share in a family of hues', () => {
     const shares = [0.01, 0.02, 0.04, 0.06, 0.1].map((chroma) => hueShare(...at(40, chroma), range));
     expect(shares).toEqual([...shares].sort((a, b) => a - b));
     expect(shares[4]).toBe(1);
+  });
+});
+
+describe('shares of many pixels', () => {
+  it('are those of each, whatever the family; no data stays so', () => {
+    const part = fc.double({ min: 0, max: 90, noNaN: true });
+    const chroma = fc.double({ min: 0, max: 0.2, noNaN: true });
+    fc.assert(
+      fc.property(angle, part, part, chroma, fc.boolean(), fc.nat(999), (centre, width, soft, full, isCoded, seed) => {
+        const random = randomFrom(seed);
+        const planes = [0, 1, 2].map(() => Float32Array.from({ length: 40 }, () => random.next()));
+        planes[seed % 3][seed % 40] = Number.NaN;
+        const family = { centre, width, soft: 2 + soft, chroma: full };
+        const [found, wanted] = [new Float32Array(40), new Float32Array(40)];
+        hueShares(planes, family, isCoded, found);
+        hueSharesPlain(planes, family, isCoded, wanted);
+        found.forEach((v, i) => {
+          expect(Number.isNaN(v)).toBe(Number.isNaN(wanted[i]));
+          if (v === v) expect(Math.abs(v - wanted[i])).toBeLessThan(1e-4);
+        });
+      }),
+    );
   });
 });
 

@@ -1,18 +1,29 @@
-import { type HueRange, hueShareOf } from '../colour/hue-share';
-import { oklabReader } from '../colour/oklab-reader';
+import { type HueRange, hueShareOf, numbersOf } from '../colour/hue-share';
+import { type LabPlanes, labPlanes, labPlanesPlain } from '../colour/oklab-planes';
 import type { Apply } from '../engine/kernel';
+import { overPlanes } from '../kernels/planes';
+import { simd } from '../kernels/wasm';
 
 /**
  * The share of each pixel of a colour image in a family of hues; no data where any plane has none.
  * @param isCoded whether its numbers are coded by sRGB; else they are light
  */
 export function hueShares(planes: Float32Array[], range: HueRange, isCoded: boolean, target: Float32Array): void {
-  const share = hueShareOf(range);
-  const lab = oklabReader({ planes }, isCoded ? 'stretched' : 'linear');
-  for (let i = 0; i < target.length; i++) {
-    const [l, a, b] = lab(i);
-    target[i] = l === l ? share(a, b) : Number.NaN;
+  const wasm = simd();
+  if (!wasm) {
+    hueSharesPlain(planes, range, isCoded, target);
+    return;
   }
+  const { a, b } = labPlanes({ planes }, isCoded ? 'stretched' : 'linear');
+  const numbers = numbersOf(range);
+  overPlanes(wasm, [a, b], [target], (n, [p, q], [to]) => wasm.run.hueShares(p, q, n, wasm.numbers(numbers), to));
+}
+
+/** {@link hueShares} in plain TypeScript: the reference. */
+export function hueSharesPlain(planes: Float32Array[], range: HueRange, isCoded: boolean, target: Float32Array): void {
+  const share = hueShareOf(range);
+  const { l, a, b }: LabPlanes = labPlanesPlain({ planes }, isCoded ? 'stretched' : 'linear');
+  for (let i = 0; i < target.length; i++) target[i] = l[i] === l[i] ? share(a[i], b[i]) : Number.NaN;
 }
 
 /** {@link hueShares} as a kernel. */

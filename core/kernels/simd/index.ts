@@ -3,7 +3,7 @@
 export { fromBytes, fromFloats, fromShorts, halve, toFloats } from './bytes';
 export { cubicRow, gather, means, spread } from './cells';
 export { columns, difference, holed, part, ratio, rows } from './smooth';
-export { workColours } from './oklab';
+export { hueShares, labColours, workColours } from './oklab';
 export { between, peaks } from './peaks';
 export { formula, narrow, widen } from './formula';
 export { light } from './light';

@@ -185,6 +185,55 @@ function absent(v: v128, r: v128, g: v128, b: v128): v128 {
   return f32x4.add(v, f32x4.mul(f32x4.splat(0), f32x4.add(f32x4.add(r, g), b)));
 }
 
+/** How much colours belong to a family of hues, by its first six numbers (see {@link workColours}). */
+@inline
+function heldBy(family: usize, p: v128, q: v128): v128 {
+  const along = f32x4.add(f32x4.mul(p, told(family, 0)), f32x4.mul(q, told(family, 1)));
+  const aside = f32x4.sub(f32x4.mul(q, told(family, 0)), f32x4.mul(p, told(family, 1)));
+  const away = f32x4.sub(angleOf(along, aside), told(family, 2));
+  const size = f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)));
+  return f32x4.mul(
+    smooth(f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.pmax(away, f32x4.splat(0)), told(family, 3)))),
+    smooth(f32x4.mul(f32x4.sub(size, told(family, 4)), told(family, 5))),
+  );
+}
+
+/**
+ * L, a and b of colours; no data in all three where any plane has none.
+ * @param pointers addresses of red, green and blue, then of what is made
+ * @param isCoded whether the numbers are coded by sRGB; else they are light
+ */
+export function labColours(pointers: usize, n: i32, isCoded: bool): void {
+  const red = <usize>load<u32>(pointers);
+  const green = <usize>load<u32>(pointers, 4);
+  const blue = <usize>load<u32>(pointers, 8);
+  for (let i = 0; i < n; i += 4) {
+    const at = <usize>i << 2;
+    const r = v128.load(red + at);
+    const g = v128.load(green + at);
+    const b = v128.load(blue + at);
+    const x = isCoded ? decoded(r) : r;
+    const y = isCoded ? decoded(g) : g;
+    const z = isCoded ? decoded(b) : b;
+    const l = root(row(CONES, 0, x, y, z));
+    const m = root(row(CONES, 3, x, y, z));
+    const s = root(row(CONES, 6, x, y, z));
+    v128.store(<usize>load<u32>(pointers, 12) + at, absent(row(LAB, 0, l, m, s), r, g, b));
+    v128.store(<usize>load<u32>(pointers, 16) + at, absent(row(LAB, 3, l, m, s), r, g, b));
+    v128.store(<usize>load<u32>(pointers, 20) + at, absent(row(LAB, 6, l, m, s), r, g, b));
+  }
+}
+
+/** How much each of n colours belongs to a family of hues, by its a and b; no data stays so. */
+export function hueShares(a: usize, b: usize, n: i32, family: usize, out: usize): void {
+  for (let i = 0; i < n; i += 4) {
+    const at = <usize>i << 2;
+    const p = v128.load(a + at);
+    const q = v128.load(b + at);
+    v128.store(out + at, absent(heldBy(family, p, q), p, q, q));
+  }
+}
+
 /** Numbers of one work, and where its kind stands among them. */
 const WORK: usize = 64;
 const KIND: i32 = 12;
@@ -238,14 +287,7 @@ export function workColours(pointers: usize, n: i32, works: usize, count: i32): 
         share = none;
         continue;
       }
-      const along = f32x4.add(f32x4.mul(p, told(work, 0)), f32x4.mul(q, told(work, 1)));
-      const aside = f32x4.sub(f32x4.mul(q, told(work, 0)), f32x4.mul(p, told(work, 1)));
-      const away = f32x4.sub(angleOf(along, aside), told(work, 2));
-      const size = f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)));
-      share = f32x4.mul(
-        smooth(f32x4.sub(one, f32x4.mul(f32x4.pmax(away, none), told(work, 3)))),
-        smooth(f32x4.mul(f32x4.sub(size, told(work, 4)), told(work, 5))),
-      );
+      share = heldBy(work, p, q);
       const held = f32x4.gt(share, none);
       if (!v128.any_true(held)) continue;
       touched = v128.or(touched, held);

@@ -150,6 +150,27 @@ describe('the picture loop', () => {
     loop.close();
   });
 
+  it('waits for nothing that the second worker has under way when something moves, and lets go of it when it comes', async () => {
+    const { closed, engine } = slowEngine(5);
+    const help = async (request: never) => {
+      await new Promise((resolve) => setTimeout(resolve, 9000));
+      return engine.help(request);
+    };
+    const told = events();
+    const loop = new PictureLoop({ ...engine, help } as unknown as EngineClient, told);
+    loop.setScene(recipe('a'), []);
+    loop.setLook(look('cloth'));
+    await rest(1500);
+    const pictures = told.picture.mock.calls.length;
+    const before = closed.count;
+    loop.setScene(recipe('b'), []);
+    await rest(50);
+    expect(told.picture.mock.calls.length).toBe(pictures + 1);
+    loop.close();
+    await rest(20_000);
+    expect(closed.count).toBeGreaterThan(before);
+  });
+
   it('leaves out what was overtaken: of many changes the last is drawn', async () => {
     const { asked, engine } = slowEngine(25);
     const loop = new PictureLoop(engine, events());

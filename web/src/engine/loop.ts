@@ -50,6 +50,8 @@ export class PictureLoop {
   private before: Promise<void> = Promise.resolve();
   /** The touch whose state was shown last. */
   private shown = -1;
+  /** Ends the wait for a fine picture. */
+  private giveUp: () => void = () => undefined;
 
   constructor(
     private readonly engine: EngineClient,
@@ -98,6 +100,7 @@ export class PictureLoop {
   private touch(): void {
     this.touches++;
     this.moving = true;
+    this.giveUp();
     this.rest();
     this.drawn = false;
     void this.run();
@@ -190,9 +193,9 @@ export class PictureLoop {
     // What was taken out, or lies between two pictures, is brightened by its own range, which no stripe knows.
     if (!others || look.display.less !== undefined || look.display.apart || look.display.drift)
       return this.whole(look, rect, level);
+    const { touches } = this;
     await this.engine.share();
     const { path, display } = look;
-    const { touches } = this;
     const made: DrawReply[] = [];
     const line = async (stripes: readonly Rect[], draw: (stripe: Rect) => Promise<DrawReply>): Promise<void> => {
       for (const stripe of stripes) {
@@ -201,10 +204,19 @@ export class PictureLoop {
         made.push(await draw(stripe));
       }
     };
-    const ends = await Promise.allSettled([
+    const work = Promise.allSettled([
       line(own, (stripe) => this.whole(look, stripe, level)),
       line(others, (stripe) => this.engine.help({ type: 'draw', path, rect: stripe, level, display })),
     ]);
+    // The second worker may take long over its first stripe of a recipe: the hand waits for none of it.
+    const moved = new Promise<void>((resolve) => {
+      this.giveUp = resolve;
+    });
+    const ends = await Promise.race([work, moved]);
+    if (!ends) {
+      void work.then(() => dropped(made));
+      return undefined;
+    }
     const fault = ends.find((end) => end.status === 'rejected');
     if (!fault && made.length === own.length + others.length) return joined(rect, made);
     dropped(made);

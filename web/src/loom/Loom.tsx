@@ -14,7 +14,6 @@ import { Draft } from './draft/Draft';
 import { SessionProvider } from './session';
 import { ShortcutList, useKeys } from './keys';
 import { StacksContext } from './stacks-context';
-import { learnFilters } from './strands';
 import { keepSwatch } from './swatching';
 import { useStateToGoBackTo } from './go-back';
 import { TopBar } from './TopBar';
@@ -74,7 +73,6 @@ export function Loom() {
     const fault = error ?? targetError ?? stacksError;
     return fault ? <Trouble message={faultText(fault)} /> : <div className="h-full bg-pit" />;
   }
-  learnFilters(stacks);
   return (
     <StacksContext value={stacks}>
       <SessionProvider key={recipeId} target={id} stacks={stacks}>

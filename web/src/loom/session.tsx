@@ -21,6 +21,8 @@ export interface Shown {
   readonly fine: boolean;
   /** The state of the recipe that it shows. */
   readonly recipe: Recipe | undefined;
+  /** Names for the pixels of that state's images. */
+  readonly hashes: SceneReply['hashes'];
 }
 
 /** What is known of the open recipe's images, besides their pixels. */
@@ -126,16 +128,18 @@ export function SessionProvider({
 
   const { loop, settler, other } = useMemo(() => {
     const recent = new RecentPictures();
+    let hashesNow: SceneReply['hashes'] = {};
     const made: PictureLoop = new PictureLoop(engine, {
       scene: ({ hashes: names, ...reply }) => {
         setHashes(names);
+        hashesNow = names;
         setScene((before) => (sameScene(before, reply) ? before : reply));
         sceneNow.current = reply;
         setFault(undefined);
       },
       picture: (reply, path, fine, recipe) => {
         setFault(undefined);
-        setShown({ reply, path, fine, recipe });
+        setShown({ reply, path, fine, recipe, hashes: hashesNow });
         recent.took(reply);
         setSettling(reply.guessed.length > 0);
         const matter = lastLook.current && matterOf(lastLook.current);

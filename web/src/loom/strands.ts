@@ -1,18 +1,20 @@
 import type { Recipe } from '../../../core/recipe/schema';
 import { filterColour } from '../../../core/stack/colours';
-
-const filters = new Map<string, string | null>();
-
-/** Tells the drawing which filter each stack was taken through. */
-export function learnFilters(stacks: readonly { name: string; filter: string | null }[]): void {
-  for (const { name, filter } of stacks) filters.set(name, filter);
-}
+import type { StackRow } from '../store/rows';
+import { useStacks } from './stacks-context';
 
 /** The colour of a strand's thread: that of its stack's filter, or a plain one where it is woven from several. */
-export function strandColour(recipe: Recipe | null, id: string): string {
+function strandColour(recipe: Recipe | null, id: string, stacks: readonly StackRow[]): string {
   const strand = recipe?.strands.find((s) => s.id === id);
   if (!strand) return 'var(--color-soft)';
-  if ('stack' in strand.from) return filterColour(filters.get(strand.from.stack) ?? strand.from.stack);
-  if ('strand' in strand.from && strand.from.strand !== id) return strandColour(recipe, strand.from.strand);
+  const { from } = strand;
+  if ('stack' in from) return filterColour(stacks.find(({ name }) => name === from.stack)?.filter ?? from.stack);
+  if ('strand' in from && from.strand !== id) return strandColour(recipe, from.strand, stacks);
   return 'var(--color-soft)';
+}
+
+/** Colours of a recipe's strands, by their ids. */
+export function useStrandColours(recipe: Recipe | null): (id: string) => string {
+  const stacks = useStacks();
+  return (id) => strandColour(recipe, id, stacks);
 }

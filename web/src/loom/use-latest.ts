@@ -6,11 +6,12 @@ import { useSession } from './session';
  * What the worker says to a question that changes while a hand moves: one at a time is asked, the newest last. The last answer stays until
  * there is another; nothing where none can be had.
  * @param question nothing while nothing is asked
- * @param stamp asked again where this changes
+ * @param stamp asked again where this changes, or the other
  */
 export function useLatest<T extends Request['type']>(
   question: Extract<Request, { type: T }> | undefined,
   stamp: unknown,
+  other?: unknown,
 ): Replies[T] | undefined {
   const { engine } = useSession();
   const [answer, setAnswer] = useState<Replies[T]>();
@@ -39,7 +40,7 @@ export function useLatest<T extends Request['type']>(
       }
     };
     void ask();
-  }, [engine, key, stamp]);
+  }, [engine, key, stamp, other]);
 
   return answer;
 }

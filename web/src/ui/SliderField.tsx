@@ -30,7 +30,7 @@ export function SliderField({
   value,
   min,
   max,
-  step = (max - min) / 200,
+  step,
   onChange,
   onCommit,
   digits = 4,
@@ -55,7 +55,7 @@ export function SliderField({
   const from = (v: number) => (log ? Math.exp(v) : v);
   const [least, most] = [to(min), to(max)];
   const finer = whole ? 1 : FINER;
-  const grain = log ? (most - least) / 400 : step;
+  const grain = log ? (most - least) / 400 : (step ?? (max - min) / 200);
   const at = Math.min(most, Math.max(least, to(value)));
   const shifted = useRef(false);
   const fine = useRef<Fine>(undefined);
@@ -70,8 +70,9 @@ export function SliderField({
       give(under);
       return;
     }
-    fine.current ??= { value: at, under };
-    give(fine.current.value + (under - fine.current.under) / finer);
+    const start = fine.current ?? { value: at, under };
+    fine.current = start;
+    give(start.value + (under - start.under) / finer);
   };
   const followShift = (event: PointerEvent): void => {
     shifted.current = event.shiftKey;

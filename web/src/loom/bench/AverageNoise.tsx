@@ -3,11 +3,12 @@ import { asTone } from '../../../../core/figures/index';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { figure } from '../../ui/numbers';
 import { useDescribed } from '../session';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import { useAccountWanted } from '../use-wanted';
 
 /** The noise of an average against that of each strand in it, and how far their signal stands above it. */
 export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {
+  const strandColour = useStrandColours(recipe);
   const described = useDescribed();
   useAccountWanted(recipe);
   const rows = [...parts, self].map((id) => {
@@ -35,10 +36,7 @@ export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: st
       <tbody>
         {rows.map((row) => (
           <tr key={row.id} className={`text-right ${row.own ? 'border-t border-edge text-lamp' : ''}`}>
-            <td
-              className="py-0.5 text-left font-sans"
-              style={row.own ? undefined : { color: strandColour(recipe, row.id) }}
-            >
+            <td className="py-0.5 text-left font-sans" style={row.own ? undefined : { color: strandColour(row.id) }}>
               {row.own ? 'together' : row.id}
             </td>
             <td>{figure(row.noise, 5)}</td>

@@ -13,7 +13,7 @@ import { setValue } from '../edit';
 import { useDescribed } from '../session';
 import { weightsInEffect } from '../../../../core/mix/in-effect';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import { useAccountWanted } from '../use-wanted';
 import { NoiseFrom } from './NoiseFrom';
 import { Section } from './Rows';
@@ -78,6 +78,7 @@ export function MixBench({
   recipe: Recipe;
   self: string | undefined;
 }) {
+  const strandColour = useStrandColours(recipe);
   const described = useDescribed();
   useAccountWanted(recipe);
   const strands = recipe.strands.filter((strand) => strand.id !== self);
@@ -142,13 +143,13 @@ export function MixBench({
                   <Switch
                     name={strand.id}
                     off={off.strands.includes(strand.id)}
-                    colour={strandColour(recipe, strand.id)}
+                    colour={strandColour(strand.id)}
                     onPress={() => switchInMix(path, 'strands', strand.id)}
                   >
                     {strand.id}
                   </Switch>
                 ) : (
-                  <b className="font-semibold" style={{ color: strandColour(recipe, strand.id) }}>
+                  <b className="font-semibold" style={{ color: strandColour(strand.id) }}>
                     {strand.id}
                   </b>
                 )}

@@ -11,7 +11,7 @@ import { Lead } from '../../lead/Lead';
 import { led } from '../../lead/lead';
 import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import { addStep } from '../edit';
 import { moveLayer } from '../edit-layers';
 import { ownerName } from '../names';
@@ -35,6 +35,7 @@ const BUTTONS = 206;
 /** The whole recipe as one drawing along the foot of the window. */
 export function Draft() {
   const recipe = useApp((state) => state.draft.recipe);
+  const strandColour = useStrandColours(recipe);
   const chosen = useApp((state) => state.draft.chosen);
   const tall = useApp((state) => state.view.tallDraft);
   const { scene } = useSession();
@@ -125,7 +126,7 @@ export function Draft() {
             <ThreadRow
               key={row.id}
               row={row}
-              colour={strandColour(recipe, row.id)}
+              colour={strandColour(row.id)}
               image={scene?.paths[row.path]}
               beadWidth={layout.beadWidth}
               chosen={chosen}
@@ -133,7 +134,7 @@ export function Draft() {
               onChoose={() => choose(row.path)}
               onAdd={add(row.stepsPath, row.id)}
             >
-              {beads(row.beads, row.stepsPath, strandColour(recipe, row.id))}
+              {beads(row.beads, row.stepsPath, strandColour(row.id))}
             </ThreadRow>
           ))}
           <span className="sticky left-full z-20 float-right mt-0.5 mr-1.5 bg-room">

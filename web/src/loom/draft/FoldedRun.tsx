@@ -1,6 +1,6 @@
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { ownerAt } from '../../../../core/recipe/walk';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import type { RunPlace } from './layout';
 
 /** Threads that are quiet just now, in one line: each a name with a mark for every step, and a press to unfold it. */
@@ -15,6 +15,7 @@ export function FoldedRun({
   noticeAt: (path: string) => string | undefined;
   onChoose: (path: string) => void;
 }) {
+  const strandColour = useStrandColours(recipe);
   return (
     <div
       className="absolute z-10 flex h-[22px] -translate-y-1/2 gap-1 overflow-hidden"
@@ -34,7 +35,7 @@ export function FoldedRun({
             title={notice ?? (steps.length > 0 ? `${id}: ${steps.map((step) => step.name ?? step.do).join(', ')}` : id)}
             onClick={() => onChoose(path)}
             className="flex min-w-0 items-center gap-1 rounded-[6px] border border-edge bg-room px-1.5 text-[12px] font-medium hover:bg-shelf"
-            style={{ color: kind === 'strand' ? strandColour(recipe, id) : 'var(--color-text)' }}
+            style={{ color: kind === 'strand' ? strandColour(id) : 'var(--color-text)' }}
           >
             <span className="truncate">{id}</span>
             {notice && <Mark ember />}

@@ -1,6 +1,6 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import { liesIn } from '../../../../core/recipe/walk';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import type { DraftLayout } from './layout';
 
 /** The way from the cloth through its steps, line after line, and out to the right. */
@@ -30,6 +30,7 @@ function finish({ clothX, clothY, clothBeads, clothAdd, clothEnd }: DraftLayout,
  * layers to the cloth. A step that is seen through a mask has a short end hanging from it, and the whole line while either is chosen.
  */
 export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: DraftLayout; chosen: string }) {
+  const strandColour = useStrandColours(recipe);
   const gridEnd = layout.columns[layout.columns.length - 1].x + 28;
   // What feeds the chosen layer stands out from what feeds the others.
   const onLayer = layout.layers.some(({ path }) => liesIn(chosen, path));
@@ -57,7 +58,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
         />
       ))}
       {layout.rows.map((row) => {
-        const colour = strandColour(recipe, row.id);
+        const colour = strandColour(row.id);
         return (
           <g key={row.id} stroke={colour} opacity={row.used ? 1 : 0.55}>
             {!row.folded && <path d={`M72 ${row.y} H${gridEnd}`} strokeWidth={5} strokeOpacity={0.16} />}
@@ -93,7 +94,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
               <path
                 key={`${layer.path} ${id}`}
                 d={curve(gridEnd, row.y, layout.layersX, layer.y)}
-                stroke={strandColour(recipe, id)}
+                stroke={strandColour(id)}
                 strokeWidth={1.4}
                 strokeOpacity={!onLayer || liesIn(chosen, layer.path) ? 0.8 : 0.3}
               />

@@ -5,7 +5,7 @@ import { withValue } from '../../../../core/recipe/paths';
 import { led } from '../../lead/lead';
 import { store, useApp, useSend } from '../../store/store';
 import { type ColumnName, COLUMNS } from '../columns';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import { Knot } from './Knot';
 import { type DraftLayout, mixAt } from './layout';
 
@@ -46,6 +46,7 @@ export function switchInMix(path: string, what: 'strands' | 'columns', name: str
 /** The grid of knots for the chosen layer's mix: strands down, red, green, blue and luminance across. */
 export function TieUp({ layout }: { layout: DraftLayout }) {
   const recipe = useApp((state) => state.draft.recipe);
+  const strandColour = useStrandColours(recipe);
   const send = useSend();
   const { mix: path } = layout;
   const mix = recipe && path ? mixAt(recipe, path) : undefined;
@@ -63,7 +64,7 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
                 key={`${row.id} ${column.name}`}
                 x={column.x}
                 y={row.y}
-                colour={strandColour(recipe, row.id)}
+                colour={strandColour(row.id)}
                 weight={mix.mix[column.name]?.[row.id] ?? 0}
                 off={isOff(mix, row.id, column.name)}
                 label={`${row.id} in ${column.name}`}

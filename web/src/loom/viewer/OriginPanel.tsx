@@ -9,7 +9,7 @@ import { IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { placeName, stepName } from '../names';
 import { useHash, usePicture } from '../session';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import { useLatest } from '../use-latest';
 import { shown, strandShares } from './origin-said';
 
@@ -33,6 +33,7 @@ function Change({ change }: { change: readonly number[] }) {
 
 function Row({ row, sum }: { row: OriginRow; sum: readonly number[] }) {
   const recipe = useApp((state) => state.draft.recipe);
+  const strandColour = useStrandColours(recipe);
   const send = useSend();
   if (!recipe) return null;
   const step = valueAt(recipe, row.path) as { do?: string; name?: string } | undefined;
@@ -64,7 +65,7 @@ function Row({ row, sum }: { row: OriginRow; sum: readonly number[] }) {
                 type="button"
                 title={`${id}: ${Math.round(100 * share)} %`}
                 className="block w-full text-left text-[11.5px] hover:brightness-125"
-                style={{ color: strandColour(recipe, id) }}
+                style={{ color: strandColour(id) }}
                 onClick={() => send(chose(path))}
               >
                 <span className="block h-1 rounded-full bg-current" />

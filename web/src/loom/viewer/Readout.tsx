@@ -3,7 +3,7 @@ import { strandOwners } from '../../../../core/recipe/walk';
 import { useEffect, useMemo } from 'react';
 import { useApp } from '../../store/store';
 import { figure } from '../../ui/numbers';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 import { useHashes } from '../session';
 import { useLatest } from '../use-latest';
 import { pointsAt } from './pointer';
@@ -15,6 +15,7 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
   const hashes = useHashes();
   useEffect(() => pointsAt(pointer), [pointer]);
   const recipe = useApp((state) => state.draft.recipe);
+  const strandColour = useStrandColours(recipe);
   const strands = useMemo(() => (recipe ? strandOwners(recipe) : []), [recipe]);
   const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => hashes[path]);
   const values = useLatest(pointer && { type: 'probe', x: pointer.x, y: pointer.y, paths }, hashes) ?? NOTHING;
@@ -29,7 +30,7 @@ export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } |
           {strands.map(({ id = '', path }) => {
             const found = values[path];
             return found ? (
-              <span key={id} style={{ color: strandColour(recipe, id) }}>
+              <span key={id} style={{ color: strandColour(id) }}>
                 {id} {found.map((v) => figure(v)).join(' ')}
               </span>
             ) : null;

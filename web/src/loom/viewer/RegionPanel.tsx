@@ -10,7 +10,7 @@ import { Button, IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { setValue } from '../edit';
 import { useDescribed, useHashes, useSession } from '../session';
-import { strandColour } from '../strands';
+import { useStrandColours } from '../strands';
 
 /** Steps that work in a region of their own, and what their button says. */
 const REGIONAL: Readonly<Record<string, string>> = {
@@ -25,6 +25,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   const hashes = useHashes();
   const described = useDescribed();
   const recipe = useApp((state) => state.draft.recipe);
+  const strandColour = useStrandColours(recipe);
   const send = useSend();
   const [reply, setReply] = useState<RegionReply>();
 
@@ -52,7 +53,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   const use = step?.do ? REGIONAL[step.do] : undefined;
   const close = () => send(looked({ region: null }));
   const rows = [
-    ...strandOwners(recipe).map(({ id = '', path }) => ({ path, name: id, colour: strandColour(recipe, id) })),
+    ...strandOwners(recipe).map(({ id = '', path }) => ({ path, name: id, colour: strandColour(id) })),
     { path: 'cloth', name: 'cloth', colour: 'var(--color-text)' },
   ];
   return (

@@ -4,7 +4,7 @@ import { useMeasured } from '../editor';
 import { ForAll } from '../ForAll';
 import { OtherStrand } from '../OtherStrand';
 import { Rows, Section } from '../Rows';
-import { editorOf, ParamChoice } from './editor';
+import { type PropsOf, ParamChoice } from './editor';
 
 interface Aligned {
   readonly by: string;
@@ -22,7 +22,7 @@ function turnOf([[a], [c, d]]: Aligned['matrix']): { degrees: number; size: numb
 /** A number without a minus before nothing. */
 const plain = (value: number, digits: number): number => Number(value.toFixed(digits)) + 0;
 
-export const AlignEditor = editorOf<typeof align>((props) => {
+export function AlignEditor(props: PropsOf<typeof align>) {
   const { path, step, recipe, params } = props;
   const measured = useMeasured(path) as Aligned | undefined;
   const turn = measured && turnOf(measured.matrix);
@@ -73,4 +73,4 @@ export const AlignEditor = editorOf<typeof align>((props) => {
       )}
     </>
   );
-});
+}

@@ -2,7 +2,7 @@ import type { balance } from '../../../../../core/steps/balance';
 import { SliderField } from '../../../ui/SliderField';
 import { end } from '../editor';
 import { Section } from '../Rows';
-import { editorOf, ParamSwitch } from './editor';
+import { type PropsOf, ParamSwitch } from './editor';
 
 type Triple = [number, number, number];
 
@@ -11,36 +11,38 @@ const PLANES = ['red', 'green', 'blue'] as const;
 /** How far a slider goes either way. */
 const MOST = 0.2;
 
-export const BalanceEditor = editorOf<typeof balance>((props) => (
-  <>
-    {RANGES.map((range) => (
-      <Section key={range} title={range}>
-        {PLANES.map((plane, p) => (
-          <SliderField
-            key={plane}
-            label={plane}
-            value={props.params[range][p]}
-            min={-MOST}
-            max={MOST}
-            usual={0}
-            digits={3}
-            onChange={(value) =>
-              props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')
-            }
-            onCommit={end}
-          />
-        ))}
+export function BalanceEditor(props: PropsOf<typeof balance>) {
+  return (
+    <>
+      {RANGES.map((range) => (
+        <Section key={range} title={range}>
+          {PLANES.map((plane, p) => (
+            <SliderField
+              key={plane}
+              label={plane}
+              value={props.params[range][p]}
+              min={-MOST}
+              max={MOST}
+              usual={0}
+              digits={3}
+              onChange={(value) =>
+                props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')
+              }
+              onCommit={end}
+            />
+          ))}
+        </Section>
+      ))}
+      <Section>
+        <ParamSwitch
+          of={props}
+          name="keepLuminance"
+          label="brightness"
+          no="moves with it"
+          yes="stays"
+          hint="All three colours are shifted back until the luminance is as before."
+        />
       </Section>
-    ))}
-    <Section>
-      <ParamSwitch
-        of={props}
-        name="keepLuminance"
-        label="brightness"
-        no="moves with it"
-        yes="stays"
-        hint="All three colours are shifted back until the luminance is as before."
-      />
-    </Section>
-  </>
-));
+    </>
+  );
+}

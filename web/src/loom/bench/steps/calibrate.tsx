@@ -4,11 +4,11 @@ import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
 import { end, useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
 type White = [number, number, number];
 
-export const CalibrateEditor = editorOf<typeof calibrate>(({ path, params, set, setAll }) => {
+export function CalibrateEditor({ path, params, set, setAll }: PropsOf<typeof calibrate>) {
   const measured = useMeasured(path) as { method: string; white: White; stars?: number } | undefined;
   const white: White = params.white ?? measured?.white ?? [1, 1, 1];
   const rounded = white.map((v) => Number(v.toPrecision(4))) as White;
@@ -50,4 +50,4 @@ export const CalibrateEditor = editorOf<typeof calibrate>(({ path, params, set, 
           )}
     </Section>
   );
-});
+}

@@ -10,7 +10,7 @@ import { end, useMeasured } from '../editor';
 import { Leftovers } from '../Leftovers';
 import { OtherStrand, ownerOf } from '../OtherStrand';
 import { Rows, Section } from '../Rows';
-import { editorOf, ParamSwitch } from './editor';
+import { type PropsOf, ParamSwitch } from './editor';
 
 interface FoundContinuum {
   readonly method: string;
@@ -31,7 +31,7 @@ function shareAt(shares: readonly (readonly [number, number])[], k: number): num
   return s0 + ((s1 - s0) * (k - k0)) / (k1 - k0);
 }
 
-export const ContinuumEditor = editorOf<typeof continuum>((props) => {
+export function ContinuumEditor(props: PropsOf<typeof continuum>) {
   const { path, recipe, params, setAll } = props;
   const described = useDescribed();
   useWanted('continuum', path);
@@ -125,4 +125,4 @@ export const ContinuumEditor = editorOf<typeof continuum>((props) => {
       </Section>
     </>
   );
-});
+}

@@ -13,7 +13,7 @@ import { end } from '../editor';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
 import { ToneCurve } from '../ToneCurve';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
 const COLOURS: Readonly<Record<CurveName, string>> = {
   all: 'var(--color-text)',
@@ -29,7 +29,7 @@ const HINTS: Partial<Record<CurveName, string>> = {
   chroma: 'How colourful what is dull, and what is strong, becomes.',
 };
 
-export const CurvesEditor = editorOf<typeof curves>(({ path, recipe, params, set }) => {
+export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curves>) {
   const { engine, scene } = useSession();
   const from = inputPath(recipe, path);
   const names = scene?.paths[from]?.planes === 1 ? (['all'] as const) : CURVES;
@@ -99,4 +99,4 @@ export const CurvesEditor = editorOf<typeof curves>(({ path, recipe, params, set
       </div>
     </Section>
   );
-});
+}

@@ -2,9 +2,9 @@ import type { deconvolve } from '../../../../../core/steps/deconvolve';
 import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf, ParamSlider } from './editor';
+import { type PropsOf, ParamSlider } from './editor';
 
-export const DeconvolveEditor = editorOf<typeof deconvolve>((props) => {
+export function DeconvolveEditor(props: PropsOf<typeof deconvolve>) {
   const measured = useMeasured(props.path) as { fwhm: number[]; beta: number[]; stars: number } | undefined;
   const found = measured?.fwhm.filter((v) => v > 0) ?? [];
   return (
@@ -31,4 +31,4 @@ export const DeconvolveEditor = editorOf<typeof deconvolve>((props) => {
       </p>
     </Section>
   );
-});
+}

@@ -2,9 +2,9 @@ import type { denoise } from '../../../../../core/steps/denoise';
 import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf, ParamSlider } from './editor';
+import { type PropsOf, ParamSlider } from './editor';
 
-export const DenoiseEditor = editorOf<typeof denoise>((props) => {
+export function DenoiseEditor(props: PropsOf<typeof denoise>) {
   const measured = useMeasured(props.path) as { noise: number[] } | undefined;
   const colour = measured?.noise.length === 3;
   const ofColour = measured?.noise.slice(1).map((v) => figure(v, 5));
@@ -24,4 +24,4 @@ export const DenoiseEditor = editorOf<typeof denoise>((props) => {
       <p className="text-[12.5px] text-hush">The finest scales are seen at 1:1; press 1.</p>
     </Section>
   );
-});
+}

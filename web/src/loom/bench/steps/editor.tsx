@@ -27,9 +27,8 @@ export interface EditorProps<P = unknown> {
 
 export type StepEditor = (props: EditorProps) => ReactNode;
 
-/** An editor of one kind, told the types of its parameters. */
-export const editorOf = <K extends StepKind>(editor: (props: EditorProps<ParamsOf<K>>) => ReactNode): StepEditor =>
-  editor as unknown as StepEditor;
+/** What the editor of one kind is given: it knows the types of its parameters. */
+export type PropsOf<K extends StepKind> = EditorProps<ParamsOf<K>>;
 
 type Values = Readonly<Record<string, unknown>>;
 

@@ -3,9 +3,9 @@ import { end } from '../editor';
 import { Histogram } from '../Histogram';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
-import { editorOf, ParamSlider } from './editor';
+import { type PropsOf, ParamSlider } from './editor';
 
-export const FloorEditor = editorOf<typeof floor>((props) => {
+export function FloorEditor(props: PropsOf<typeof floor>) {
   const { path, recipe, params, set } = props;
   return (
     <Section>
@@ -18,4 +18,4 @@ export const FloorEditor = editorOf<typeof floor>((props) => {
       <ParamSlider of={props} name="level" min={0} max={0.3} digits={3} />
     </Section>
   );
-});
+}

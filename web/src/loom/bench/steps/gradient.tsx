@@ -5,9 +5,9 @@ import { count, figure } from '../../../ui/numbers';
 import { useDescribed } from '../../session';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf, ParamChoice, ParamSlider } from './editor';
+import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 
-export const GradientEditor = editorOf<typeof gradient>((props) => {
+export function GradientEditor(props: PropsOf<typeof gradient>) {
   const { path, params, set } = props;
   const described = useDescribed();
   const measured = useMeasured(path) as { samples: number; level: number[] } | undefined;
@@ -61,4 +61,4 @@ export const GradientEditor = editorOf<typeof gradient>((props) => {
       </Section>
     </>
   );
-});
+}

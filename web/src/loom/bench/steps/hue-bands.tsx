@@ -10,7 +10,7 @@ import { HueRing } from '../HueRing';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
 import { useColours } from '../use-colours';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 import { BAND_STARTS, hueName } from './hue-names';
 
 const PLANES = ['red', 'green', 'blue'] as const;
@@ -35,7 +35,7 @@ const DEED: readonly Field[] = [
   { key: 'lightness', label: 'lightness', min: -0.3, max: 0.3, usual: 0 },
 ];
 
-export const HueBandsEditor = editorOf<typeof hueBands>(({ path, recipe, params, set }) => {
+export function HueBandsEditor({ path, recipe, params, set }: PropsOf<typeof hueBands>) {
   const { bands } = params;
   const { piece, tool, familyVeiled } = useApp((state) => state.view);
   const send = useSend();
@@ -167,4 +167,4 @@ export const HueBandsEditor = editorOf<typeof hueBands>(({ path, recipe, params,
       )}
     </>
   );
-});
+}

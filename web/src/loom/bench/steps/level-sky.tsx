@@ -4,9 +4,9 @@ import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { RegionLine } from '../RegionLine';
 import { Rows, Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
-export const LevelSkyEditor = editorOf<typeof levelSky>(({ path, params, set }) => {
+export function LevelSkyEditor({ path, params, set }: PropsOf<typeof levelSky>) {
   const measured = useMeasured(path) as { sky: number[]; level: number } | undefined;
   return (
     <Section>
@@ -28,4 +28,4 @@ export const LevelSkyEditor = editorOf<typeof levelSky>(({ path, params, set }) 
       <RegionLine path={`${path}.region`} region={params.region} />
     </Section>
   );
-});
+}

@@ -5,7 +5,7 @@ import { end, firstOf } from '../editor';
 import { Histogram } from '../Histogram';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
 const SLIDERS = [
   { name: 'black', usual: 0, min: 0, max: 0.5 },
@@ -13,7 +13,7 @@ const SLIDERS = [
   { name: 'white', usual: 1, min: 0.2, max: 1 },
 ] as const;
 
-export const LevelsEditor = editorOf<typeof levels>(({ path, recipe, params, set: setParam }) => {
+export function LevelsEditor({ path, recipe, params, set: setParam }: PropsOf<typeof levels>) {
   const [black, mid, white] = [firstOf(params.black, 0), firstOf(params.mid, 0.5), firstOf(params.white, 1)];
   const at = { black, mid, white };
   const set = {
@@ -52,4 +52,4 @@ export const LevelsEditor = editorOf<typeof levels>(({ path, recipe, params, set
       ))}
     </Section>
   );
-});
+}

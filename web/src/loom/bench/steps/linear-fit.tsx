@@ -4,17 +4,18 @@ import type { linearFitStep } from '../../../../../core/steps/linear-fit';
 import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
 import { useDescribed } from '../../session';
-import { strandColour } from '../../strands';
+import { useStrandColours } from '../../strands';
 import { end, useMeasured } from '../editor';
 import { ForAll } from '../ForAll';
 import { OtherStrand, ownerOf } from '../OtherStrand';
 import { RegionLine } from '../RegionLine';
 import { Rows, Section } from '../Rows';
 import { ScatterChart } from '../ScatterChart';
-import { editorOf, ParamChoice } from './editor';
+import { type PropsOf, ParamChoice } from './editor';
 
-export const LinearFitEditor = editorOf<typeof linearFitStep>((props) => {
+export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
   const { path, step, recipe, params, set } = props;
+  const strandColour = useStrandColours(recipe);
   const described = useDescribed();
   const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
   const found = described?.charts[path] as Extract<Figure, { kind: 'fit' }> | undefined;
@@ -53,9 +54,7 @@ export const LinearFitEditor = editorOf<typeof linearFitStep>((props) => {
         <ForAll verb="Fit" step={step} recipe={recipe} />
       </Section>
       <Section>
-        {found && self && (
-          <ScatterChart fit={found} target={self} reference={params.to} colour={strandColour(recipe, self)} />
-        )}
+        {found && self && <ScatterChart fit={found} target={self} reference={params.to} colour={strandColour(self)} />}
         {fit && (
           <Rows
             rows={[
@@ -80,4 +79,4 @@ export const LinearFitEditor = editorOf<typeof linearFitStep>((props) => {
       </Section>
     </>
   );
-});
+}

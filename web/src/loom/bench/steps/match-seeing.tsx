@@ -3,9 +3,9 @@ import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { OtherStrand } from '../OtherStrand';
 import { Rows, Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
-export const MatchSeeingEditor = editorOf<typeof matchSeeing>(({ path, params, recipe }) => {
+export function MatchSeeingEditor({ path, params, recipe }: PropsOf<typeof matchSeeing>) {
   const measured = useMeasured(path) as { fwhm: number; to: number; sigma: number } | undefined;
   return (
     <Section>
@@ -21,4 +21,4 @@ export const MatchSeeingEditor = editorOf<typeof matchSeeing>(({ path, params, r
       )}
     </Section>
   );
-});
+}

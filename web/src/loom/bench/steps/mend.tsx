@@ -5,12 +5,12 @@ import { looked } from '../../../store/view';
 import { Button, Choice, NumberField } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
 /** Where a stroke newly made to copy takes its pixels: so many of its radii to the right. */
 const BESIDE = 3;
 
-export const MendEditor = editorOf<typeof mend>(({ params, set }) => {
+export function MendEditor({ params, set }: PropsOf<typeof mend>) {
   const { brush, tool } = useApp((state) => state.view);
   const send = useSend();
   const painting = tool === 'paint';
@@ -90,4 +90,4 @@ export const MendEditor = editorOf<typeof mend>(({ params, set }) => {
       )}
     </>
   );
-});
+}

@@ -2,11 +2,11 @@ import type { place } from '../../../../../core/steps/place';
 import { Choice, NumberField } from '../../../ui/controls';
 import { LevelButton } from '../LevelButton';
 import { Section } from '../Rows';
-import { editorOf, ParamChoice, ParamSlider } from './editor';
+import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 
 const TURNS = [0, 90, 180, 270] as const;
 
-export const PlaceEditor = editorOf<typeof place>((props) => {
+export function PlaceEditor(props: PropsOf<typeof place>) {
   const { params, set } = props;
   return (
     <Section>
@@ -41,4 +41,4 @@ export const PlaceEditor = editorOf<typeof place>((props) => {
       </p>
     </Section>
   );
-});
+}

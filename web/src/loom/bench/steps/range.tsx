@@ -4,9 +4,9 @@ import { end } from '../editor';
 import { Histogram } from '../Histogram';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
-import { editorOf, ParamSlider } from './editor';
+import { type PropsOf, ParamSlider } from './editor';
 
-export const RangeEditor = editorOf<typeof range>((props) => {
+export function RangeEditor(props: PropsOf<typeof range>) {
   const { path, recipe, params, set } = props;
   const { low, high, feather } = params;
   const setLow = (at: number) => set('low', Math.min(at, high), 'moving');
@@ -27,4 +27,4 @@ export const RangeEditor = editorOf<typeof range>((props) => {
       <ParamSlider of={props} name="feather" min={0} max={0.5} digits={3} />
     </Section>
   );
-});
+}

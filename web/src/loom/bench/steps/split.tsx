@@ -1,17 +1,19 @@
 import type { split } from '../../../../../core/steps/split';
 import { Section } from '../Rows';
-import { editorOf, ParamChoice, ParamSlider } from './editor';
+import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 
-export const SplitEditor = editorOf<typeof split>((props) => (
-  <Section>
-    <ParamChoice
-      of={props}
-      name="keep"
-      options={[
-        { value: 'fine', label: 'finer' },
-        { value: 'coarse', label: 'coarser' },
-      ]}
-    />
-    <ParamSlider of={props} name="radius" label="than" min={1} max={200} log />
-  </Section>
-));
+export function SplitEditor(props: PropsOf<typeof split>) {
+  return (
+    <Section>
+      <ParamChoice
+        of={props}
+        name="keep"
+        options={[
+          { value: 'fine', label: 'finer' },
+          { value: 'coarse', label: 'coarser' },
+        ]}
+      />
+      <ParamSlider of={props} name="radius" label="than" min={1} max={200} log />
+    </Section>
+  );
+}

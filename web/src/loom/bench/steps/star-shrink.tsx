@@ -2,9 +2,9 @@ import type { starShrink } from '../../../../../core/steps/star-shrink';
 import { count } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf, ParamSlider } from './editor';
+import { type PropsOf, ParamSlider } from './editor';
 
-export const StarShrinkEditor = editorOf<typeof starShrink>((props) => {
+export function StarShrinkEditor(props: PropsOf<typeof starShrink>) {
   const measured = useMeasured(props.path) as { stars: number } | undefined;
   return (
     <Section>
@@ -17,4 +17,4 @@ export const StarShrinkEditor = editorOf<typeof starShrink>((props) => {
       <p className="text-[12.5px] text-hush">Their tops stay as bright as they are, and what lies under them stays.</p>
     </Section>
   );
-});
+}

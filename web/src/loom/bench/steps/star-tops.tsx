@@ -2,9 +2,9 @@ import type { starTops } from '../../../../../core/steps/star-tops';
 import { count } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
-export const StarTopsEditor = editorOf<typeof starTops>(({ path }) => {
+export function StarTopsEditor({ path }: PropsOf<typeof starTops>) {
   const measured = useMeasured(path) as { stars: number[]; brightest: number } | undefined;
   return (
     <Section>
@@ -24,4 +24,4 @@ export const StarTopsEditor = editorOf<typeof starTops>(({ path }) => {
       </p>
     </Section>
   );
-});
+}

@@ -1,5 +1,7 @@
 import type { starless } from '../../../../../core/steps/starless';
 import { StarTaking } from '../StarTaking';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
-export const StarlessEditor = editorOf<typeof starless>((props) => <StarTaking of={props} />);
+export function StarlessEditor(props: PropsOf<typeof starless>) {
+  return <StarTaking of={props} />;
+}

@@ -7,7 +7,7 @@ import { end, firstOf, useMeasured } from '../editor';
 import { Histogram } from '../Histogram';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
-import { editorOf, ParamChoice, ParamSlider } from './editor';
+import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 
 type Numbers = number | [number, number, number];
 interface Stretched {
@@ -16,7 +16,7 @@ interface Stretched {
   readonly strength: Numbers;
 }
 
-export const StretchEditor = editorOf<typeof stretch>((props) => {
+export function StretchEditor(props: PropsOf<typeof stretch>) {
   const { path, recipe, params, setAll } = props;
   const { scene } = useSession();
   const measured = useMeasured(path) as Stretched | undefined;
@@ -100,4 +100,4 @@ export const StretchEditor = editorOf<typeof stretch>((props) => {
       </Section>
     </>
   );
-});
+}

@@ -1,6 +1,6 @@
 import type { structures } from '../../../../../core/steps/structures';
 import { Section } from '../Rows';
-import { editorOf, ParamSwitch } from './editor';
+import { type PropsOf, ParamSwitch } from './editor';
 
 const SIZES: readonly number[] = [2, 4, 8, 16, 32, 64, 128, 256, 512];
 
@@ -8,7 +8,7 @@ const nearest = (value: number): number =>
   SIZES.reduce((best, size) => (Math.abs(Math.log2(size / value)) < Math.abs(Math.log2(best / value)) ? size : best));
 
 /** Sizes as a row of cells: the first and the last that are kept are pressed. */
-export const StructuresEditor = editorOf<typeof structures>((props) => {
+export function StructuresEditor(props: PropsOf<typeof structures>) {
   const { params, setAll } = props;
   const [low, high] = [nearest(params.from), nearest(params.to)];
   const press = (size: number): void => {
@@ -35,4 +35,4 @@ export const StructuresEditor = editorOf<typeof structures>((props) => {
       <ParamSwitch of={props} name="residual" label="wider than that" no="gone" yes="kept" />
     </Section>
   );
-});
+}

@@ -3,7 +3,7 @@ import { Choice, NumberField } from '../../../ui/controls';
 import { figure } from '../../../ui/numbers';
 import { end, useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
-import { editorOf } from './editor';
+import type { PropsOf } from './editor';
 
 type Triple = [number, number, number];
 
@@ -12,7 +12,7 @@ const PLANES = ['red', 'green', 'blue'] as const;
 const ALIKE: Triple = [1, 1, 1];
 
 /** Grid of what each plane of the camera sees of each light. */
-export const UnmixEditor = editorOf<typeof unmix>(({ path, params, set }) => {
+export function UnmixEditor({ path, params, set }: PropsOf<typeof unmix>) {
   const measured = useMeasured(path) as { rows: number[][] } | undefined;
   const lights: readonly (readonly ['first' | 'second' | 'third', string, Triple])[] = [
     ['first', 'hydrogen', params.first],
@@ -80,4 +80,4 @@ export const UnmixEditor = editorOf<typeof unmix>(({ path, params, set }) => {
       </Section>
     </>
   );
-});
+}
