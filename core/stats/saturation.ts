@@ -8,9 +8,9 @@ const PILE = 5;
  * infinity where the greatest value is a lone peak.
  */
 export function saturationOf(values: Float32Array): number {
-  const { max, count } = extremesOf(values);
+  const { max, count, tops } = extremesOf(values);
   if (!(max > 0)) return Number.POSITIVE_INFINITY;
-  const piled = countAtLeast(values, max * 0.999);
+  const piled = countAtLeast(values, max * 0.999, tops);
   // A picture that lies almost wholly at one value is flat, not saturated.
   return piled >= PILE && piled < count / 4 ? max * 0.995 : Number.POSITIVE_INFINITY;
 }

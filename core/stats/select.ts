@@ -26,10 +26,49 @@ export function select(values: Float32Array, rank: number): number {
 const middleOfThree = (a: number, b: number, c: number): number =>
   Math.max(Math.min(a, b), Math.min(Math.max(a, b), c));
 
-/** The median of values none of which is NaN; their order is changed. NaN where there are none. */
+/** From this many values on, those about the middle are found first, by counting. */
+const MANY = 2 ** 15;
+const BUCKETS = 2 ** 16;
+
+/** A number's bucket by its upper bits, rising with it: those below nought have theirs the other way round. */
+const bucketOf = (bits: number): number => (bits ^ ((bits >> 31) | 0x80000000)) >>> 16;
+
+/** The bucket in which a rank lies, and how many values lie in those before it. */
+function bucketAt(counts: Uint32Array, rank: number): { bucket: number; before: number } {
+  let before = 0;
+  for (let bucket = 0; ; bucket++) {
+    if (before + counts[bucket] > rank) return { bucket, before };
+    before += counts[bucket];
+  }
+}
+
+/** {@link medianInPlace} of many: values are counted by their upper bits, and only the bucket of the middle is looked into. */
+function medianOfMany(values: Float32Array): number {
+  const { length } = values;
+  const bits = new Int32Array(values.buffer, values.byteOffset, length);
+  const counts = new Uint32Array(BUCKETS);
+  for (let i = 0; i < length; i++) counts[bucketOf(bits[i])]++;
+  const inside = (bucket: number): Float32Array => {
+    const own = new Float32Array(counts[bucket]);
+    for (let i = 0, n = 0; n < own.length; i++) if (bucketOf(bits[i]) === bucket) own[n++] = values[i];
+    return own;
+  };
+  const [lower, upper] = [bucketAt(counts, (length - 1) >> 1), bucketAt(counts, length >> 1)];
+  const own = inside(lower.bucket);
+  const low = select(own, ((length - 1) >> 1) - lower.before);
+  if (length % 2 === 1) return low;
+  const high =
+    upper.bucket === lower.bucket
+      ? select(own, (length >> 1) - upper.before)
+      : inside(upper.bucket).reduce((least, v) => Math.min(least, v), Number.POSITIVE_INFINITY);
+  return (low + high) / 2;
+}
+
+/** The median of values none of which is NaN; their order may be changed. NaN where there are none. */
 export function medianInPlace(values: Float32Array): number {
   const { length } = values;
   if (length === 0) return Number.NaN;
+  if (length >= MANY) return medianOfMany(values);
   const upper = select(values, length >> 1);
   if (length % 2 === 1) return upper;
   let lower = values[0];

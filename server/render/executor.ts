@@ -16,7 +16,8 @@ import { type Errand, lineUp } from './errands';
 import { pass } from './passed';
 import type { Pool, TaskOptions } from './pool';
 import type { KeptImage } from './kept';
-import { ImageMaker, keyOfImage, type StoredImages } from './maker';
+import { HeldImages, type ImageAt } from './held';
+import { ImageMaker, type StoredImages } from './maker';
 import type { SharedRaster } from './shared';
 import type { Scene } from './opened';
 
@@ -44,9 +45,8 @@ export class Executor {
   readonly figures = new Map<string, Figure>();
   private done = 0;
   private total = 1;
-  private readonly held = new Map<string, Promise<KeptImage>>();
+  private readonly images: HeldImages;
   private readonly maker: ImageMaker;
-  private readonly uses = new Map<string, number>();
   private readonly how: TaskOptions;
 
   constructor(
@@ -59,6 +59,7 @@ export class Executor {
     const onStep = (share: number) => this.step(share);
     const { memory, stored } = options;
     this.maker = new ImageMaker(pool, graph, scene, this.figures, { ...this.how, memory, stored, onStep });
+    this.images = new HeldImages(pool, this.maker);
   }
 
   /** Pixels counted on the way, by node. */
@@ -77,9 +78,13 @@ export class Executor {
     for (const { way } of errands.values()) {
       if (way.by !== 'measuring') continue;
       this.total += way.images.length + 1;
-      for (const image of way.images) this.uses.set(keyOfImage(image), (this.uses.get(keyOfImage(image)) ?? 0) + 1);
+      for (const image of way.images) this.images.willUse(image);
     }
-    await this.runAll(errands);
+    try {
+      await this.runAll(errands);
+    } finally {
+      this.images.clear();
+    }
   }
 
   /** What is neither known nor kept, with all that lies under it. */
@@ -118,6 +123,7 @@ export class Executor {
           const work: Promise<void> = this.fulfil(errand).finally(() => running.delete(work));
           running.add(work);
         }
+        this.makeAhead(left, running);
         if (running.size === 0) throw new Error('figures wait for each other');
         await Promise.race(running);
       }
@@ -126,6 +132,23 @@ export class Executor {
       // One that has failed must not leave others at work behind it.
       await Promise.allSettled([...running, ...keeping]);
     }
+  }
+
+  /** While a thread is free and the screen waits, an image is made that a figure will be measured on whose own figures are not known yet. */
+  private makeAhead(left: ReadonlySet<Errand>, running: Set<Promise<void>>): void {
+    if (!this.options.urgent || running.size >= this.pool.threads) return;
+    const canBeMade = (node: number): boolean => figuresFor(this.graph, node).every(({ key }) => this.figures.has(key));
+    for (const { way, rank } of left)
+      for (const image of way.by === 'measuring' ? way.images : []) {
+        if (this.images.has(image) || !canBeMade(image.node)) continue;
+        // Whoever measures on it is told of its faults.
+        const work: Promise<void> = this.images.take(image, rank).then(
+          () => void running.delete(work),
+          () => void running.delete(work),
+        );
+        running.add(work);
+        return;
+      }
   }
 
   /** Carries one figure over to where it is wanted: that takes no thread, and others may stand on it, so it goes before all else. */
@@ -164,7 +187,7 @@ export class Executor {
       const found = await other;
       this.options.signal?.throwIfAborted();
       if (found) {
-        if (way.by === 'measuring') for (const image of way.images) this.release(image);
+        if (way.by === 'measuring') for (const image of way.images) this.images.release(image);
         return found;
       }
       // The other was stopped, or could not; then this one tries.
@@ -197,9 +220,7 @@ export class Executor {
     rank: number,
   ): Promise<Figure> {
     const how = { ...this.how, rank };
-    const images = (await Promise.all(looked.map((image) => this.image(image.node, image.rect, rank)))).map(
-      (image) => image.raster,
-    );
+    const images = await Promise.all(looked.map(async (image) => (await this.image(image, rank)).raster));
     const on = under.map(({ key }) => pass(key, this.required(key)));
     const planes = images[0]?.planes.length ?? 1;
     try {
@@ -213,7 +234,7 @@ export class Executor {
       });
       return joinPlanes(await Promise.all(parts));
     } finally {
-      for (const image of looked) this.release(image);
+      for (const image of looked) this.images.release(image);
     }
   }
 
@@ -242,33 +263,10 @@ export class Executor {
     return this.maker.small(node, rect, level);
   }
 
-  /** A whole image to be measured, held while another figure still wants it. */
-  private image(node: number, rect: Rect, rank: number): Promise<KeptImage> {
-    const key = keyOfImage({ node, rect });
-    const held = this.held.get(key);
-    if (held) {
-      this.step(1);
-      return held;
-    }
-    const image = this.maker.obtain(node, rect, rank);
-    this.held.set(key, image);
-    this.maker.heldBytes += this.maker.bytesOf(node, rect);
-    return image;
-  }
-
-  private release(image: { node: number; rect: Rect }): void {
-    const key = keyOfImage(image);
-    const left = (this.uses.get(key) ?? 1) - 1;
-    this.uses.set(key, left);
-    const held = this.held.get(key);
-    if (left > 0 || !held) return;
-    this.held.delete(key);
-    this.maker.heldBytes -= this.maker.bytesOf(image.node, image.rect);
-    held.then(
-      (made) => this.pool.images.letGo(made),
-      // Whoever waited for it has been told.
-      () => undefined,
-    );
+  /** A whole image to be measured. */
+  private image(image: ImageAt, rank: number): Promise<KeptImage> {
+    if (this.images.has(image)) this.step(1);
+    return this.images.take(image, rank);
   }
 
   private required(key: string): Figure {

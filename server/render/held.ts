@@ -1,0 +1,70 @@
+import type { Rect } from '../../core/raster/rect';
+import type { KeptImage } from './kept';
+import { type ImageMaker, keyOfImage } from './maker';
+import type { Pool } from './pool';
+
+/** An image of a graph, and where it is looked at. */
+export interface ImageAt {
+  readonly node: number;
+  readonly rect: Rect;
+}
+
+/** Whole images that figures are measured on, each held from when it is first wanted until the last figure has looked at it. */
+export class HeldImages {
+  private readonly held = new Map<string, { image: ImageAt; made: Promise<KeptImage> }>();
+  private readonly uses = new Map<string, number>();
+
+  constructor(
+    private readonly pool: Pool,
+    private readonly maker: ImageMaker,
+  ) {}
+
+  /** One more figure will look at it. */
+  willUse(image: ImageAt): void {
+    const key = keyOfImage(image);
+    this.uses.set(key, (this.uses.get(key) ?? 0) + 1);
+  }
+
+  has(image: ImageAt): boolean {
+    return this.held.has(keyOfImage(image));
+  }
+
+  /** The image, made unless it is there. */
+  take(image: ImageAt, rank: number): Promise<KeptImage> {
+    const key = keyOfImage(image);
+    const before = this.held.get(key);
+    if (before) return before.made;
+    const { node, rect } = image;
+    const made = this.maker.obtain(node, rect, rank);
+    this.held.set(key, { image, made });
+    this.maker.heldBytes += this.maker.bytesOf(node, rect);
+    return made;
+  }
+
+  /** A figure has looked at it. */
+  release(image: ImageAt): void {
+    const key = keyOfImage(image);
+    const left = (this.uses.get(key) ?? 1) - 1;
+    this.uses.set(key, left);
+    if (left <= 0) this.drop(key);
+  }
+
+  /** Lets go of what figures have not come for, since one of them has failed. */
+  clear(): void {
+    for (const key of [...this.held.keys()]) this.drop(key);
+    this.uses.clear();
+  }
+
+  private drop(key: string): void {
+    const held = this.held.get(key);
+    if (!held) return;
+    const { node, rect } = held.image;
+    this.held.delete(key);
+    this.maker.heldBytes -= this.maker.bytesOf(node, rect);
+    held.made.then(
+      (made) => this.pool.images.letGo(made),
+      // Whoever waited for it has been told.
+      () => undefined,
+    );
+  }
+}
