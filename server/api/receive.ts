@@ -2,9 +2,17 @@ import { createWriteStream } from 'node:fs';
 import { PassThrough, type Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UserError } from '../../core/errors';
+import { spokenBytes } from '../system/room';
 
 /** Bytes that are written at a time: a stream comes in crumbs of 64 kB, and each write costs more than its bytes. */
 const PIECE = 2 ** 20;
+
+/** What is said of a file that has more bytes than may come in. */
+export const tooLarge = (name: string, cap: number): UserError =>
+  new UserError(
+    'too-large',
+    `${name} is larger than the ${spokenBytes(cap)} that Owl Loom takes; crop or bin it first.`,
+  );
 
 /** Gathers what comes in into larger pieces, and refuses what grows too large. */
 function gathered(cap: number): Transform {
@@ -20,13 +28,7 @@ function gathered(cap: number): Transform {
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
-      if (bytes > cap)
-        return done(
-          new UserError(
-            'too-large',
-            `This file is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
-          ),
-        );
+      if (bytes > cap) return done(tooLarge('This file', cap));
       held.push(chunk);
       size += chunk.length;
       if (size < PIECE) done();

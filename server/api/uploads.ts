@@ -14,7 +14,7 @@ import { type Studio, stackFile } from '../jobs/studio';
 import { seeAgain } from '../jobs/wholeness';
 import { needRoom, pyramidBytes } from '../system/room';
 import { baseName, checked, route } from './http';
-import { receive } from './receive';
+import { receive, tooLarge } from './receive';
 import { targetOf } from './targets';
 
 /** Bytes that one file may have where nothing else is set. */
@@ -105,11 +105,7 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
       const { name, replace } = checked(query, request.query);
       const fileName = baseName(name);
       const declared = Number(request.headers['content-length'] ?? 0);
-      if (declared > cap)
-        throw new UserError(
-          'too-large',
-          `${fileName} is larger than the ${Math.floor(cap / 2 ** 20)} MB that Owl Loom takes; crop or bin it first.`,
-        );
+      if (declared > cap) throw tooLarge(fileName, cap);
       await needRoom(studio.root, declared, fileName);
       const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
       response.status(taken.again ? 200 : 202).json(taken);

@@ -39,9 +39,13 @@ export async function needRoom(root: string, bytes: number, what: string): Promi
 export const pyramidBytes = ({ width, height, planes }: { width: number; height: number; planes: number }): number =>
   Math.ceil((width * height * planes * 4 * 4) / 3);
 
-/** Megabytes, or gigabytes where they are many, for a sentence. */
+/** Bytes for a sentence: in kilobytes, megabytes or gigabytes. */
 export const spokenBytes = (bytes: number): string =>
-  bytes >= 2 ** 30 ? `${(bytes / 2 ** 30).toFixed(1)} GB` : `${Math.max(0, Math.round(bytes / 2 ** 20))} MB`;
+  bytes >= 2 ** 30
+    ? `${(bytes / 2 ** 30).toFixed(1)} GB`
+    : bytes >= 2 ** 20 || bytes <= 0
+      ? `${Math.max(0, Math.round(bytes / 2 ** 20))} MB`
+      : `${Math.ceil(bytes / 2 ** 10)} kB`;
 
 /**
  * Sees that a folder can be written and has room to start in.
