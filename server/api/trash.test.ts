@@ -152,7 +152,7 @@ describe('sweeping', () => {
     await server.restart();
     expect(await Promise.all(['stacks', 'pixels', 'exports', 'covers', 'sheets', 'past'].map(folder))).toEqual(there);
     expect((await notes(server.running.studio)).map(({ says }) => says)).toContainEqual(
-      'Swept away: files that nothing speaks of (1, 0 MB).',
+      'Swept away: files that nothing speaks of (1, 1 kB).',
     );
   });
 
