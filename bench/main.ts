@@ -54,6 +54,12 @@ const LARGE = [6000, 4000] as const;
 /** The knot that is moved. */
 const KNOT = 'OIII in green';
 
+/** Takes away what was made for a measurement, for good: what lies in the trash keeps its pixels on the disk. */
+async function removed(address: string, kind: 'target' | 'recipe', id: string): Promise<void> {
+  await ask(address, `/${kind}s/${id}`, { method: 'DELETE' });
+  await ask(address, `/trash/${kind}/${id}`, { method: 'DELETE' });
+}
+
 const demoFolder = (): string => join(dataDir(), 'shots/demo/lantern-moth');
 
 async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
@@ -88,7 +94,7 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Slider to pixels with six layers and three masks, ms: the whole picture, and 1:1', Object.values(sliders));
     const strokes = await strokesOf(address, { target: moth.id, recipe: id, mask: 'masks[0]' });
     tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
-    await ask(address, `/recipes/${id}`, { method: 'DELETE' });
+    await removed(address, 'recipe', id);
     return { blends, starless, sliders, strokes };
   },
   renders: async ({ dir }) => {
@@ -120,7 +126,7 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('The same with six layers and three masks', Object.values(layered));
     const strokes = await strokesOf(address, { target, recipe: six.id, mask: 'masks[0]' });
     tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
-    await ask(address, `/targets/${target}`, { method: 'DELETE' });
+    await removed(address, 'target', target);
     return { weave, import: times, sheet, opening, sliders, layered, strokes };
   },
   page: async ({ demo }) => {
@@ -135,7 +141,7 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Opening a recipe of the demo that nobody has measured, seconds', [opening]);
     const sliders = await slidersOf(address, { target: moth.id, recipe, knot: KNOT });
     tell('Slider to pixels at 2 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
-    await ask(address, `/recipes/${recipe}`, { method: 'DELETE' });
+    await removed(address, 'recipe', recipe);
     const gold = moth.recipes.find(({ name }) => name === 'Gold from green');
     if (!gold) throw new Error('the demo is not there');
     const ring = { target: moth.id, recipe: gold.id, chosen: 'cloth.steps[1]', knot: 'turned to, on the ring' };

@@ -12,17 +12,18 @@ const NEEDED = /\buse[A-Z]|<[A-Za-z>]/;
 export const reactCompiler = () => ({
   name: 'react-compiler',
   enforce: 'pre',
-  async transform(code, id) {
-    const [filename] = id.split('?');
-    if (!PLACES.test(filename) || !NEEDED.test(code)) return null;
-    const made = await transformAsync(code, {
-      filename,
-      babelrc: false,
-      configFile: false,
-      sourceMaps: true,
-      parserOpts: { plugins: ['typescript', 'jsx'] },
-      plugins: ['babel-plugin-react-compiler'],
-    });
-    return made ? { code: made.code ?? code, map: made.map } : null;
+  transform: {
+    filter: { id: PLACES, code: NEEDED },
+    async handler(code, id) {
+      const made = await transformAsync(code, {
+        filename: id.split('?')[0],
+        babelrc: false,
+        configFile: false,
+        sourceMaps: true,
+        parserOpts: { plugins: ['typescript', 'jsx'] },
+        plugins: ['babel-plugin-react-compiler'],
+      });
+      return made ? { code: made.code ?? code, map: made.map } : null;
+    },
   },
 });

@@ -1,5 +1,5 @@
 import { type HueRange, hueShareOf, numbersOf } from '../colour/hue-share';
-import { type LabPlanes, labPlanes, labPlanesPlain } from '../colour/oklab-planes';
+import { labPlanes, labPlanesPlain } from '../colour/oklab-planes';
 import type { Apply } from '../engine/kernel';
 import { overPlanes } from '../kernels/planes';
 import { simd } from '../kernels/wasm';
@@ -22,8 +22,8 @@ export function hueShares(planes: Float32Array[], range: HueRange, isCoded: bool
 /** {@link hueShares} in plain TypeScript: the reference. */
 export function hueSharesPlain(planes: Float32Array[], range: HueRange, isCoded: boolean, target: Float32Array): void {
   const share = hueShareOf(range);
-  const { l, a, b }: LabPlanes = labPlanesPlain({ planes }, isCoded ? 'stretched' : 'linear');
-  for (let i = 0; i < target.length; i++) target[i] = l[i] === l[i] ? share(a[i], b[i]) : Number.NaN;
+  const { a, b } = labPlanesPlain({ planes }, isCoded ? 'stretched' : 'linear');
+  for (let i = 0; i < target.length; i++) target[i] = a[i] === a[i] ? share(a[i], b[i]) : Number.NaN;
 }
 
 /** {@link hueShares} as a kernel. */

@@ -59,15 +59,11 @@ async function tileAtLast(): Promise<Buffer> {
 
 /** Writes a file of a recipe at full size; how that ended. */
 async function written(multiply: number) {
-  const made = await server
-    .agent()
-    .post(`/api/targets/${target}/recipes`)
-    .send({ body: recipe(multiply) })
-    .expect(201);
+  const recipeId = await server.newRecipe(target, recipe(multiply));
   const asked = await server
     .agent()
     .post(`/api/targets/${target}/exports`)
-    .send({ recipeId: made.body.id, format: 'fits' })
+    .send({ recipeId, format: 'fits' })
     .expect(202);
   const end = await server.jobEnds(asked.body.job);
   const [row] = (await server.agent().get(`/api/targets/${target}/exports`)).body;

@@ -1,17 +1,11 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { TestServer, fits } from '../testing/api';
+import { TestServer, fits, hydrogen } from '../testing/api';
 import { isSentence, refused } from '../testing/raw-request';
 
 let server: TestServer;
 let target: string;
 
-const recipe = {
-  format: 'owl-loom-recipe',
-  version: 1,
-  name: 'Odd',
-  strands: [{ id: 'Ha', from: { stack: 'Ha' } }],
-  cloth: { layers: [{ id: 'base', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
-};
+const recipe = hydrogen('Odd');
 
 beforeAll(async () => {
   server = await TestServer.open();

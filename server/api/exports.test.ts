@@ -27,7 +27,7 @@ beforeAll(async () => {
   target = await server.newTarget('Files');
   await server.bringIn(target, 'a_Ha.fits', fits(21, 'Ha'));
   await server.bringIn(target, 'b_OIII.fits', fits(22, 'OIII'));
-  recipeId = (await server.agent().post(`/api/targets/${target}/recipes`).send({ body: recipe })).body.id;
+  recipeId = await server.newRecipe(target, recipe);
 });
 afterAll(() => server.close());
 

@@ -32,14 +32,11 @@ const proof = async (body: Recipe): Promise<{ pixels: string; kept: string[]; jo
 
 /** The strand as a file that the server writes. */
 async function written(multiply: number): Promise<Float64Array> {
-  const made = await server
-    .agent()
-    .post(`/api/targets/${target}/recipes`)
-    .send({ body: recipe(multiply) });
+  const recipeId = await server.newRecipe(target, recipe(multiply));
   const asked = await server
     .agent()
     .post(`/api/targets/${target}/exports`)
-    .send({ recipeId: made.body.id, format: 'fits', node: 'Ha' });
+    .send({ recipeId, format: 'fits', node: 'Ha' });
   const { state, result } = await server.jobEnds(asked.body.job);
   expect(state).toBe('done');
   const bytes = await readFile(join(server.root, 'exports', `${result?.exportId}.fits`));

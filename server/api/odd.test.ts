@@ -2,7 +2,7 @@ import { execFileSync } from 'node:child_process';
 import { mkdir, symlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { TestServer, fits, raw as asBytes } from '../testing/api';
+import { TestServer, fits, hydrogen, raw as asBytes } from '../testing/api';
 import * as raw from '../testing/raw-request';
 import { type Asked, isSentence } from '../testing/raw-request';
 
@@ -14,13 +14,7 @@ let swatchId: string;
 let stateId: string;
 let pixels: string;
 
-const recipe = {
-  format: 'owl-loom-recipe',
-  version: 1,
-  name: 'Odd',
-  strands: [{ id: 'Ha', from: { stack: 'Ha' } }],
-  cloth: { layers: [{ id: 'base', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
-};
+const recipe = hydrogen('Odd');
 
 beforeAll(async () => {
   server = await TestServer.open();
@@ -28,7 +22,7 @@ beforeAll(async () => {
   stackId = await server.bringIn(target, 'o_Ha.fits', fits(31, 'Ha'));
   [{ pixels }] = await server.stacks(target);
   const agent = server.agent();
-  recipeId = (await agent.post(`/api/targets/${target}/recipes`).send({ body: recipe }).expect(201)).body.id;
+  recipeId = await server.newRecipe(target, recipe);
   swatchId = (await agent.post(`/api/targets/${target}/swatches`).send({ recipeId, body: recipe }).expect(201)).body.id;
   stateId = (await agent.get(`/api/recipes/${recipeId}/states`)).body[0].id;
 });

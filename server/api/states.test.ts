@@ -37,11 +37,7 @@ beforeAll(async () => {
   server = await TestServer.open();
   target = await server.newTarget('History');
   await server.bringIn(target, 'a_Ha.fits', fits(21, 'Ha'));
-  const { body } = await server
-    .agent()
-    .post(`/api/targets/${target}/recipes`)
-    .send({ body: recipe('One') });
-  recipeId = body.id;
+  recipeId = await server.newRecipe(target, recipe('One'));
   for (const [parent, name] of [
     [1, 'Two'],
     [2, 'Three'],

@@ -25,13 +25,7 @@ beforeAll(async () => {
   server = await TestServer.open();
   target = await server.newTarget('Kept');
   await server.bringIn(target, 'c_Ha.fits', fits(41, 'Ha'));
-  recipeId = (
-    await server
-      .agent()
-      .post(`/api/targets/${target}/recipes`)
-      .send({ body: recipe(1) })
-      .expect(201)
-  ).body.id;
+  recipeId = await server.newRecipe(target, recipe(1));
 });
 
 afterAll(() => server.close());

@@ -4,26 +4,20 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type TrashKind, type Trashed, emptyOld } from '../jobs/trash';
 import { sweep } from '../jobs/sweep';
 import { notes } from '../jobs/notes';
-import { TestServer, fits } from '../testing/api';
+import { TestServer, fits, hydrogen } from '../testing/api';
 
 let server: TestServer;
 let target: string;
 let recipeId: string;
 
-const recipe = {
-  format: 'owl-loom-recipe',
-  version: 1,
-  name: 'Thrown',
-  strands: [{ id: 'Ha', from: { stack: 'Ha' } }],
-  cloth: { layers: [{ id: 'base', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
-};
+const recipe = hydrogen('Thrown');
 const DAY = 24 * 3_600_000;
 
 beforeAll(async () => {
   server = await TestServer.open();
   target = await server.newTarget('Old Lamp');
   await server.bringIn(target, 't_Ha.fits', fits(61, 'Ha'));
-  recipeId = (await server.agent().post(`/api/targets/${target}/recipes`).send({ body: recipe }).expect(201)).body.id;
+  recipeId = await server.newRecipe(target, recipe);
 });
 
 afterAll(() => server.close());

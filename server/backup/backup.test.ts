@@ -31,13 +31,7 @@ beforeAll(async () => {
   server = await TestServer.open();
   target = await server.newTarget('Twice');
   await server.bringIn(target, 'b_Ha.fits', fits(91, 'Ha'));
-  recipeId = (
-    await server
-      .agent()
-      .post(`/api/targets/${target}/recipes`)
-      .send({ body: recipe(1) })
-      .expect(201)
-  ).body.id;
+  recipeId = await server.newRecipe(target, recipe(1));
   await written(server);
 });
 afterAll(async () => {

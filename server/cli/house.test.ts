@@ -6,7 +6,7 @@ import type { VerifyReport } from '../jobs/verify';
 import { stackFile } from '../jobs/studio';
 import { pyramidDir } from '../render/pyramid';
 import { SUMS_FILE, levelFile } from '../render/sums';
-import { TestServer, fits, raw } from '../testing/api';
+import { TestServer, fits, raw, hydrogen } from '../testing/api';
 import { loomOn } from '../testing/command';
 
 let server: TestServer;
@@ -20,18 +20,11 @@ beforeAll(async () => {
   target = await server.newTarget('Looked At');
   await server.bringIn(target, 'v_Ha.fits', bytes);
   await server.bringIn(target, 'v_OIII.fits', fits(96, 'OIII'));
-  const body = {
-    format: 'owl-loom-recipe',
-    version: 1,
-    name: 'One',
-    strands: [{ id: 'Ha', from: { stack: 'Ha' } }],
-    cloth: { layers: [{ id: 'base', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
-  };
-  const made = await server.agent().post(`/api/targets/${target}/recipes`).send({ body }).expect(201);
+  const recipeId = await server.newRecipe(target, hydrogen('One'));
   const asked = await server
     .agent()
     .post(`/api/targets/${target}/exports`)
-    .send({ recipeId: made.body.id, format: 'png' })
+    .send({ recipeId, format: 'png' })
     .expect(202);
   await server.jobEnds(asked.body.job);
 });

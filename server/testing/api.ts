@@ -27,6 +27,15 @@ export const fits = (seed: number, filter: string): Buffer =>
     }),
   ]);
 
+/** The least recipe that is a picture: one stack of hydrogen, stretched. */
+export const hydrogen = (name: string) => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  name,
+  strands: [{ id: 'Ha', from: { stack: 'Ha' } }],
+  cloth: { layers: [{ id: 'base', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
+});
+
 /** How a job ended. */
 export interface JobEnd {
   readonly state: string;
@@ -82,6 +91,12 @@ export class TestServer {
 
   async newTarget(name: string): Promise<string> {
     return (await this.agent().post('/api/targets').send({ name }).expect(201)).body.id;
+  }
+
+  /** Adds a recipe; its id. */
+  async newRecipe(target: string, body: object): Promise<string> {
+    const { body: made } = await this.agent().post(`/api/targets/${target}/recipes`).send({ body }).expect(201);
+    return made.id;
   }
 
   /** Uploads a file and waits for its import; gives the stack's id. */

@@ -29,13 +29,7 @@ export async function travelling(server: TestServer): Promise<{ target: string; 
   const target = await server.newTarget('Travelling Lamp');
   await server.bringIn(target, 'a_Ha.fits', files.Ha);
   await server.bringIn(target, 'a_OIII.fits', files.OIII);
-  const recipeId = (
-    await server
-      .agent()
-      .post(`/api/targets/${target}/recipes`)
-      .send({ body: recipe(1) })
-      .expect(201)
-  ).body.id;
+  const recipeId = await server.newRecipe(target, recipe(1));
   for (const [parent, red] of [
     [1, 0.8],
     [2, 0.5],

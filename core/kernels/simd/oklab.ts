@@ -1,5 +1,7 @@
 // Colours by OKLab (Björn Ottosson, 2020), four pixels at a time: from numbers coded by sRGB and back. Strips may be read and written up to
 // 16 bytes beyond their end. What the reference is stands in core/colour.
+import { angleOf, further, shortCosine, shortSine } from './angles';
+import { coded, cube, decoded, root } from './light-coded';
 
 /** Light to cones, cones to L, a, b; back: L, a, b to cones, cones to light. */
 const CONES: usize = memory.data<f32>([
@@ -33,150 +35,11 @@ function row(table: usize, i: i32, x: v128, y: v128, z: v128): v128 {
   );
 }
 
-/**
- * A first guess at a root from nought up: the exponent parted, the mantissa along with it. Whole numbers come of a sum that is so great that
- * its last digit is one.
- */
-@inline
-function guessed(x: v128, share: f32, offset: i32): v128 {
-  return i32x4.shl(f32x4.add(f32x4.mul(f32x4.convert_i32x4_s(x), f32x4.splat(share / 512)), f32x4.splat(<f32>(<f64>offset / 512 + 8388608))), 9);
-}
-
-/**
- * The third root of numbers from nought up, without a division: one over it first, `y·(1 − e)^(−1/3)` by its series with `e = 1 − x·y³`;
- * then one step of Newton's at the root itself, which leaves a last digit.
- */
-@inline
-function thirdRoot(x: v128): v128 {
-  let y = guessed(x, <f32>(-1 / 3.0), 1419900529);
-  const e = f32x4.sub(f32x4.splat(1), f32x4.mul(x, cube(y)));
-  let bent = f32x4.add(f32x4.mul(e, f32x4.splat(<f32>(14 / 81.0))), f32x4.splat(<f32>(2 / 9.0)));
-  bent = f32x4.add(f32x4.mul(e, bent), f32x4.splat(<f32>(1 / 3.0)));
-  y = f32x4.add(y, f32x4.mul(y, f32x4.mul(e, bent)));
-  const yy = f32x4.mul(y, y);
-  const found = f32x4.mul(x, yy);
-  return f32x4.add(found, f32x4.mul(f32x4.sub(x, cube(found)), f32x4.mul(yy, f32x4.splat(<f32>(1 / 3.0)))));
-}
-
-/** The fifth root, likewise. */
-@inline
-function fifthRoot(x: v128): v128 {
-  let y = guessed(x, <f32>(-1 / 5.0), 1277905443);
-  let yy = f32x4.mul(y, y);
-  const e = f32x4.sub(f32x4.splat(1), f32x4.mul(f32x4.mul(x, y), f32x4.mul(yy, yy)));
-  let bent = f32x4.add(f32x4.mul(e, f32x4.splat(<f32>(11 / 125.0))), f32x4.splat(<f32>(3 / 25.0)));
-  bent = f32x4.add(f32x4.mul(e, bent), f32x4.splat(<f32>(1 / 5.0)));
-  y = f32x4.add(y, f32x4.mul(y, f32x4.mul(e, bent)));
-  yy = f32x4.mul(y, y);
-  const slope = f32x4.mul(yy, yy);
-  const found = f32x4.mul(x, slope);
-  const square = f32x4.mul(found, found);
-  const left = f32x4.sub(x, f32x4.mul(found, f32x4.mul(square, square)));
-  return f32x4.add(found, f32x4.mul(left, f32x4.mul(slope, f32x4.splat(<f32>(1 / 5.0)))));
-}
-
-/** One over the sixth root, by the series alone. */
-@inline
-function overSixthRoot(x: v128): v128 {
-  const one = f32x4.splat(1);
-  let y = guessed(x, <f32>(-1 / 6.0), 1242415409);
-  let yyy = cube(y);
-  let e = f32x4.sub(one, f32x4.mul(f32x4.mul(x, yyy), yyy));
-  let bent = f32x4.add(f32x4.mul(e, f32x4.splat(<f32>(91 / 1296.0))), f32x4.splat(<f32>(7 / 72.0)));
-  bent = f32x4.add(f32x4.mul(e, bent), f32x4.splat(<f32>(1 / 6.0)));
-  y = f32x4.add(y, f32x4.mul(y, f32x4.mul(e, bent)));
-  yyy = cube(y);
-  e = f32x4.sub(one, f32x4.mul(f32x4.mul(x, yyy), yyy));
-  return f32x4.add(y, f32x4.mul(y, f32x4.mul(e, f32x4.splat(<f32>(1 / 6.0)))));
-}
-
-@inline
-function signOf(x: v128): v128 {
-  return v128.and(x, i32x4.splat(0x80000000));
-}
-
-/** Light from a number coded by sRGB, below nought as above. */
-@inline
-function decoded(v: v128): v128 {
-  const size = f32x4.abs(v);
-  const x = f32x4.mul(f32x4.add(size, f32x4.splat(0.055)), f32x4.splat(<f32>(1 / 1.055)));
-  // x to 2.4 is the square of x by its fifth root.
-  const times = f32x4.mul(x, fifthRoot(x));
-  const straight = f32x4.mul(size, f32x4.splat(<f32>(1 / 12.92)));
-  return v128.or(v128.bitselect(straight, f32x4.mul(times, times), f32x4.le(size, f32x4.splat(0.04045))), signOf(v));
-}
-
-/** The coded number of a light. */
-@inline
-function coded(v: v128): v128 {
-  const size = f32x4.abs(v);
-  // x to 1/2.4 is its square root to 5/6, which is that over its own sixth root.
-  const half = f32x4.sqrt(size);
-  const bent = f32x4.mul(half, overSixthRoot(half));
-  const curve = f32x4.sub(f32x4.mul(f32x4.splat(1.055), bent), f32x4.splat(0.055));
-  const straight = f32x4.mul(size, f32x4.splat(12.92));
-  return v128.or(v128.bitselect(straight, curve, f32x4.le(size, f32x4.splat(0.0031308))), signOf(v));
-}
-
-@inline
-function root(x: v128): v128 {
-  const size = f32x4.abs(x);
-  return v128.or(v128.and(thirdRoot(size), f32x4.gt(size, f32x4.splat(1e-30))), signOf(x));
-}
-
-@inline
-function cube(x: v128): v128 {
-  return f32x4.mul(f32x4.mul(x, x), x);
-}
-
 /** Held to 0–1 and smoothed at both ends. */
 @inline
 function smooth(t: v128): v128 {
   const x = f32x4.pmin(f32x4.pmax(t, f32x4.splat(0)), f32x4.splat(1));
   return f32x4.mul(f32x4.mul(x, x), f32x4.sub(f32x4.splat(3), f32x4.add(x, x)));
-}
-
-/** The angle from the first axis, 0 to π, whichever side of it (Moshier's Cephes, `atanf`). */
-@inline
-function angleOf(x: v128, y: v128): v128 {
-  const up = f32x4.abs(y);
-  const along = f32x4.abs(x);
-  const q = f32x4.div(f32x4.pmin(up, along), f32x4.pmax(f32x4.pmax(up, along), f32x4.splat(1e-30)));
-  const big = f32x4.gt(q, f32x4.splat(0.41421356));
-  const one = f32x4.splat(1);
-  const t = v128.bitselect(f32x4.div(f32x4.sub(q, one), f32x4.add(q, one)), q, big);
-  const z = f32x4.mul(t, t);
-  let p = f32x4.sub(f32x4.mul(f32x4.splat(8.05374449538e-2), z), f32x4.splat(1.38776856032e-1));
-  p = f32x4.add(f32x4.mul(p, z), f32x4.splat(1.99777106478e-1));
-  p = f32x4.sub(f32x4.mul(p, z), f32x4.splat(3.33329491539e-1));
-  let angle = f32x4.add(f32x4.mul(f32x4.mul(p, z), t), t);
-  angle = f32x4.add(angle, v128.and(big, f32x4.splat(<f32>0.7853981634)));
-  angle = v128.bitselect(f32x4.sub(f32x4.splat(<f32>1.5707963268), angle), angle, f32x4.gt(up, along));
-  return v128.bitselect(f32x4.sub(f32x4.splat(<f32>3.1415926536), angle), angle, f32x4.lt(x, f32x4.splat(0)));
-}
-
-/** Sine within an eighth of a turn either way (Cephes, `sinf`). */
-@inline
-function shortSine(t: v128, z: v128): v128 {
-  let s = f32x4.add(f32x4.mul(f32x4.splat(-1.9515295891e-4), z), f32x4.splat(8.3321608736e-3));
-  s = f32x4.sub(f32x4.mul(s, z), f32x4.splat(1.6666654611e-1));
-  return f32x4.add(f32x4.mul(f32x4.mul(s, z), t), t);
-}
-
-/** Cosine within an eighth of a turn either way, by the angle's square (Cephes, `cosf`). */
-@inline
-function shortCosine(z: v128): v128 {
-  let c = f32x4.sub(f32x4.mul(f32x4.splat(2.443315711809948e-5), z), f32x4.splat(1.388731625493765e-3));
-  c = f32x4.add(f32x4.mul(c, z), f32x4.splat(4.166664568298827e-2));
-  return f32x4.add(f32x4.sub(f32x4.mul(f32x4.mul(c, z), z), f32x4.mul(f32x4.splat(0.5), z)), f32x4.splat(1));
-}
-
-/** The sine so many quarters of a turn further on. */
-@inline
-function further(s: v128, c: v128, quarters: v128): v128 {
-  const odd = i32x4.ne(v128.and(quarters, i32x4.splat(1)), i32x4.splat(0));
-  const flip = i32x4.shl(v128.and(quarters, i32x4.splat(2)), 30);
-  return v128.xor(v128.bitselect(c, s, odd), flip);
 }
 
 /** A number with no data where any of three has none. */
