@@ -36,8 +36,8 @@ import { LogFile } from './system/log-file';
 import { lockOf } from './system/password';
 import { checkFolder } from './system/room';
 
-/** Images of a large recipe that are worth keeping for its proof, in bytes; less where the machine has little memory. */
-const MOST_KEPT = 2 ** 30;
+/** Images of a large recipe that are worth keeping for its proof, and room for them, in bytes; less where the machine has little memory. */
+const MOST_KEPT = 1.5 * 2 ** 30;
 
 /** The share of the machine's memory that imports and renders may need together. */
 const SHARED = 0.6;

@@ -5,8 +5,9 @@ import { saturationOf } from '../stats/saturation';
 import { maskPlain } from './mask-plain';
 import { nearPlain, type Reach } from './near-plain';
 import { type FitInput, PairSums } from './pairs';
+import { CountedRows } from './rows';
 
-/** Pixels that are brought into the kernels' memory at a time. */
+/** Pixels that are looked at at a time. */
 const PIECE = 65_536;
 /** Tiles across the picture, for errors by leaving one out. */
 const TILES = 8;
@@ -29,6 +30,14 @@ export interface TileSums {
   readonly total: PairSums;
 }
 
+/** Every pair, wherever it lies. */
+const ALL: Reach = { line: { a: 0, b: 0 }, centre: 0, reach: Number.MAX_VALUE, widening: 0 };
+const ORIGIN = { x: 0, y: 0 } as const;
+
+/** Lays out what the kernel is told of a reach. */
+const nearSpec = (wasm: Simd, { line, centre, reach, widening }: Reach, { x, y }: { x: number; y: number }): number =>
+  wasm.put([x, y, line.a, line.b, centre, reach ** 2, widening ** 2]);
+
 /** The pixels of two planes that count in a fit: finite and unsaturated in both, in the region, within the range. */
 export class CountedPairs {
   private readonly region: Rect;
@@ -36,15 +45,15 @@ export class CountedPairs {
   readonly ranges: readonly [number, number, number, number];
   /** How many count. */
   readonly count: number;
-  /** How many count in each row of the region: where all do, the other plane need not be looked at again. */
-  private readonly inRow: Uint32Array;
+  /** What counts of each row of the region: mostly the other plane need not be looked at again. */
+  private readonly rows: CountedRows;
 
   constructor(readonly input: FitInput) {
     const { target, reference, width, height, low = -Infinity, high = Infinity } = input;
     this.region = input.region ? intersect(input.region, { x: 0, y: 0, width, height }) : { x: 0, y: 0, width, height };
     this.ranges = [low, Math.min(saturationOf(target), high), low, Math.min(saturationOf(reference), high)];
-    this.inRow = this.counted();
-    this.count = this.inRow.reduce((sum, n) => sum + n, 0);
+    this.rows = this.counted();
+    this.count = this.rows.counts.reduce((sum, n) => sum + n, 0);
   }
 
   /** Whether a pair of values counts. */
@@ -68,49 +77,39 @@ export class CountedPairs {
     const [a, b, c, d] = this.ranges;
     const ranges = which === 'target' ? [a, b, c, d] : [c, d, a, b];
     const wasm = simd();
-    const beside = wasm ? undefined : new Float32Array(PIECE);
-    return {
-      length: width * height,
-      fill: (at, piece) => {
-        const { length } = piece;
-        this.copy(own, at, piece);
-        if (this.allCount(at, length)) return;
-        // A single pixel, as samples are taken, is not worth the way there.
-        const inKernels = wasm && piece.buffer === wasm.run.memory.buffer;
-        const partner = inKernels ? wasm.floats(wasm.brought, length) : (beside ?? new Float32Array(length));
-        this.copy(other, at, partner);
-        if (inKernels) wasm.run.pairs(piece.byteOffset, wasm.brought, length, wasm.numbers(ranges));
-        else maskPlain(piece, partner, ranges);
-      },
-    };
+    return { length: width * height, fill: (at, piece) => this.fill(own, other, ranges, at, piece, wasm) };
   }
 
-  /** Whether all pixels of a piece of the region lie in rows that count as a whole. */
-  private allCount(at: number, length: number): boolean {
+  /** Fills a piece of one plane, row by row, what does not count taken out. */
+  private fill(
+    own: 'target' | 'reference',
+    other: 'target' | 'reference',
+    ranges: readonly number[],
+    at: number,
+    piece: Float32Array,
+    wasm: Simd | undefined,
+  ): void {
     const { width } = this.region;
-    const last = Math.floor((at + length - 1) / width);
-    for (let row = Math.floor(at / width); row <= last; row++) if (this.inRow[row] < width) return false;
-    return true;
-  }
-
-  /** Pixels of the region, counted along its rows. */
-  private copy(which: 'target' | 'reference', at: number, out: Float32Array): void {
-    const plane = this.input[which];
-    const { x, y, width } = this.region;
-    for (let done = 0; done < out.length; ) {
-      const column = (at + done) % width;
-      const row = y + Math.floor((at + done) / width);
-      // Rows of the whole picture lie one after another.
-      const n = width === this.input.width ? out.length - done : Math.min(out.length - done, width - column);
-      const from = row * this.input.width + x + column;
-      out.set(plane.subarray(from, from + n), done);
-      done += n;
+    for (let done = 0; done < piece.length; ) {
+      const [row, column] = [Math.floor((at + done) / width), (at + done) % width];
+      const part = piece.subarray(done, Math.min(piece.length, done + width - column));
+      done += part.length;
+      const from = this.startOf(row) + column;
+      part.set(this.input[own].subarray(from, from + part.length));
+      if (this.rows.mask(row, column, part)) continue;
+      const partner = this.input[other].subarray(from, from + part.length);
+      // A single pixel, as samples are taken, is not worth the way into the kernels' memory.
+      if (wasm && piece.buffer === wasm.run.memory.buffer) {
+        wasm.floats(wasm.brought, part.length).set(partner);
+        wasm.run.pairs(part.byteOffset, wasm.brought, part.length, wasm.numbers(ranges));
+      } else maskPlain(part, partner, ranges);
     }
   }
 
-  private counted(): Uint32Array {
+  /** Looks at every pair once. */
+  private counted(): CountedRows {
     const { width, height } = this.region;
-    const inRow = new Uint32Array(Math.max(0, height));
+    const rows = new CountedRows(width, Math.max(0, height));
     const wasm = simd();
     if (wasm) {
       wasm.begin();
@@ -118,16 +117,22 @@ export class CountedPairs {
       const ranges = wasm.put(this.ranges);
       for (let row = 0; row < height; row++) {
         this.bring(wasm, row, from, to);
-        inRow[row] = wasm.run.pairs(from, to, width, ranges);
+        rows.note(row, wasm.run.pairs(from, to, width, ranges), wasm.floats(from, width));
       }
-      return inRow;
+      return rows;
     }
-    const { target, reference } = this.input;
+    const left = new Float32Array(width);
     for (let row = 0; row < height; row++) {
       const at = this.startOf(row);
-      for (let i = at; i < at + width; i++) if (this.counts(target[i], reference[i])) inRow[row]++;
+      left.set(this.input.target.subarray(at, at + width));
+      maskPlain(left, this.input.reference.subarray(at, at + width), this.ranges);
+      rows.note(
+        row,
+        left.reduce((n, v) => n + (v === v ? 1 : 0), 0),
+        left,
+      );
     }
-    return inRow;
+    return rows;
   }
 
   /** Index of the first pixel of a row of the region. */
@@ -188,9 +193,10 @@ export class CountedPairs {
     const ranges = wasm.put(this.ranges);
     const { columns } = this;
     for (let row = 0; row < height; row += rowStep) {
-      if (this.inRow[row] === 0) continue;
+      if (this.rows.counts[row] === 0) continue;
       this.bring(wasm, row, from, to);
-      if (this.inRow[row] < width) wasm.run.pairs(from, to, width, ranges);
+      const both = [from, to].map((address) => wasm.floats(address, width));
+      if (!both.every((plane) => this.rows.mask(row, 0, plane))) wasm.run.pairs(from, to, width, ranges);
       const first = this.tileOf(row);
       for (const [t, { at, n }] of columns.entries()) deed(from + 4 * at, to + 4 * at, n, first + t);
     }
@@ -213,14 +219,14 @@ export class CountedPairs {
 
   private nearSimd(
     wasm: Simd,
-    { line, centre, reach, widening }: Reach,
+    reach: Reach,
     origin: { x: number; y: number },
     rowStep: number,
     tiles: readonly PairSums[],
   ): void {
     wasm.begin();
     const sums = wasm.putDoubles(new Float64Array(6 * tiles.length));
-    const spec = wasm.put([origin.x, origin.y, line.a, line.b, centre, reach ** 2, widening ** 2]);
+    const spec = nearSpec(wasm, reach, origin);
     this.alongRows(wasm, rowStep, (from, to, n, tile) => wasm.run.near(from, to, n, spec, sums + 48 * tile));
     for (const [t, tile] of tiles.entries()) {
       const [n, x, y, xx, xy, yy] = wasm.doubles(sums + 48 * t, 6);
@@ -228,11 +234,11 @@ export class CountedPairs {
     }
   }
 
-  /** Number and sum of squares about a level of each plane's counted pixels up to a top, tile by tile. */
-  squares(target: Upto, reference: Upto): { target: Squares; reference: Squares } {
+  /** Number and sum of squares about a level of each plane's counted pixels up to a top, tile by tile; and sums over all pairs. */
+  squares(target: Upto, reference: Upto): { target: Squares; reference: Squares; all: PairSums } {
     const tiles = TILES * TILES;
     const made = (): Squares => ({ counts: new Float64Array(tiles), sums: new Float64Array(tiles) });
-    const found = { target: made(), reference: made() };
+    const found = { target: made(), reference: made(), all: new PairSums() };
     const wasm = simd();
     if (!wasm) {
       for (let row = 0; row < this.region.height; row++) {
@@ -240,19 +246,25 @@ export class CountedPairs {
         for (const [t, { at, n }] of this.columns.entries()) {
           this.squaresPlain('target', target, start + at, n, first + t, found.target);
           this.squaresPlain('reference', reference, start + at, n, first + t, found.reference);
+          nearPlain(this, ALL, ORIGIN, start + at, n, found.all);
         }
       }
       return found;
     }
     wasm.begin();
     const sums = [0, 1].map(() => wasm.putDoubles(new Float64Array(3 * tiles)));
+    const all = wasm.putDoubles(new Float64Array(6));
+    const spec = nearSpec(wasm, ALL, ORIGIN);
     this.alongRows(wasm, 1, (from, to, n, tile) => {
+      wasm.run.near(from, to, n, spec, all);
       wasm.run.moments(from, n, target.level, target.top, sums[0] + 24 * tile);
       wasm.run.moments(to, n, reference.level, reference.top, sums[1] + 24 * tile);
     });
     for (const [k, side] of [found.target, found.reference].entries()) {
       for (let t = 0; t < tiles; t++) [side.counts[t], , side.sums[t]] = wasm.doubles(sums[k] + 24 * t, 3);
     }
+    const [n, x, y, xx, xy, yy] = wasm.doubles(all, 6);
+    found.all.addSums(n, x, y, xx, xy, yy);
     return found;
   }
 

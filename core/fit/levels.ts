@@ -1,13 +1,15 @@
 import { censusOf } from '../stats/census';
 import { CountedPairs, type Squares, type Upto } from './counted';
 import { jackknifeError } from './jackknife';
-import type { Line, PairNoise } from './pairs';
+import type { Line, PairNoise, PairSums } from './pairs';
 
 /** Cores of stars are not the subject: what lies above this quantile does not count for the spread. */
 const TOP = 0.998;
 
 /** A line that brings two distributions to one sky and one spread. */
 export interface LevelFit extends Line {
+  /** Sums over the pairs that count. */
+  readonly all: PairSums;
   readonly aError: number;
   readonly bError: number;
 }
@@ -54,5 +56,5 @@ export function fitLevels(pairs: CountedPairs, noise: PairNoise): LevelFit | und
   let n = 0;
   for (const count of x.counts) n += count;
   const skyError = (1.2533 * Math.hypot(y.noise, b * x.noise)) / Math.sqrt(Math.max(1, n));
-  return { a: y.sky - b * x.sky, b, aError: Math.hypot(skyError, bError * x.sky), bError };
+  return { all: found.all, a: y.sky - b * x.sky, b, aError: Math.hypot(skyError, bError * x.sky), bError };
 }

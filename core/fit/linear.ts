@@ -1,7 +1,7 @@
 import { UserError } from '../errors';
 import { fitLevels } from './levels';
 import { CountedPairs } from './counted';
-import { type FitInput, type Line, type PairNoise, pairNoise } from './pairs';
+import { type FitInput, type Line, type PairNoise, type PairSums, pairNoise } from './pairs';
 import { type PixelFit, fitPixels } from './pixels';
 
 export type FitMethod = 'auto' | 'pixels' | 'levels';
@@ -46,12 +46,11 @@ function throughPixels(pairs: CountedPairs, noise: PairNoise, enough: number): P
   return samples < FEWEST_CLEAN ? first : (fitPixels(pairs, clean, enough) ?? first);
 }
 
-/** How all pixels that count lie about a line. */
-function about(pairs: CountedPairs, line: Line): { correlation: number; scatter: number; used: number } {
-  const { total } = pairs.near({ line, centre: 0, reach: Number.MAX_VALUE, widening: 0 }, { x: 0, y: 0 }, 1);
-  const { mx, my, sxx, sxy, syy } = total.moments();
+/** How pairs lie about a line. */
+function about(pairs: PairSums, line: Line): { correlation: number; scatter: number; used: number } {
+  const { mx, my, sxx, sxy, syy } = pairs.moments();
   const square = syy - 2 * line.b * sxy + line.b ** 2 * sxx + (my - line.a - line.b * mx) ** 2;
-  return { correlation: sxy / Math.sqrt(sxx * syy), scatter: Math.sqrt(Math.max(0, square)), used: total.n };
+  return { correlation: sxy / Math.sqrt(sxx * syy), scatter: Math.sqrt(Math.max(0, square)), used: pairs.n };
 }
 
 /**
@@ -95,7 +94,8 @@ export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFi
       'fit-no-spread',
       'One of the two images shows no signal above its noise, so their spreads cannot be matched; choose another strand or region.',
     );
-  const plain = about(pairs, levels);
+  const { all, ...line } = levels;
+  const plain = about(all, line);
   const correlation = found?.correlation ?? plain.correlation;
-  return { method: 'levels', ...levels, correlation, scatter: plain.scatter, used: plain.used, rejected: 0 };
+  return { method: 'levels', ...line, correlation, scatter: plain.scatter, used: plain.used, rejected: 0 };
 }

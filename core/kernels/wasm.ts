@@ -112,7 +112,7 @@ interface Exports {
     share: number,
     out: number,
     marks: number,
-  ): void;
+  ): number;
   formula(
     op: number,
     x: number,

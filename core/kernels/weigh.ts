@@ -1,4 +1,4 @@
-import { overPlanes } from './planes';
+import { broughtAt, overPlanes, PIECE } from './planes';
 import { simd } from './wasm';
 
 /**
@@ -49,31 +49,51 @@ export interface Part {
   readonly weight: number;
 }
 
+/** Pixels that only some of the planes cover: 1 where one was found. */
+export type Marks = () => Float32Array;
+
 /**
- * Fills the pixels that are NaN by the sum over the planes that have data there, `Σ (add + factor·x)`, over the sum of their weights where
- * shares are taken. Those that are there stay as they are, so that no pixel hangs on whether another has a hole.
- * @param marks is set to 1 where only some of the planes have data
+ * The sum over the planes that have data at each pixel, `Σ (add + factor·x)`, over the sum of their weights where shares are taken. Where all
+ * have data no pixel hangs on whether another has a hole: it is the plain sum.
+ * @param marks is asked for where there is a hole, and set to 1 where only some of the planes have data
+ * @returns how many pixels were marked that had not been
  */
 export function weighPresent(
   planes: readonly Float32Array[],
   parts: readonly Part[],
   share: boolean,
   target: Float32Array,
-  marks: Float32Array,
-): void {
+  marks: Marks,
+): number {
   const wasm = simd();
-  if (!wasm || planes.length > MOST) {
-    weighPresentPlain(planes, parts, share, target, marks);
-    return;
-  }
+  if (!wasm || planes.length > MOST) return weighPresentPlain(planes, parts, share, target, marks);
+  const { factors, add } = whole(parts, share);
   const numbers = [...parts.map((p) => p.factor), ...parts.map((p) => p.add), ...parts.map((p) => p.weight)];
-  overPlanes(wasm, [...planes, target, marks], [target, marks], (n, from, [to, marked]) => {
-    // Target and marks are brought as inputs as well: what stands in them stays.
-    const [before, held] = from.slice(planes.length);
-    if (before !== to) wasm.floats(to, n).set(wasm.floats(before, n));
-    wasm.run.weighPresent(wasm.pointers(from), wasm.numbers(numbers), planes.length, n, share ? 1 : 0, to, held);
-    if (held !== marked) wasm.floats(marked, n).set(wasm.floats(held, n));
+  let marked = 0;
+  overPlanes(wasm, planes, [target], (n, from, [to], at) => {
+    const [pointers, count] = [wasm.pointers(from), planes.length];
+    const holes = wasm.run.weigh(pointers, wasm.numbers(factors), count, n, add, to) === 1;
+    // What a single plane lacks no other has.
+    if (!holes || count === 1) return;
+    const step = Math.min(n, PIECE);
+    for (let i = 0; i < n; i += step) {
+      const length = Math.min(step, n - i);
+      const held = broughtAt(wasm, count + 1);
+      const own = marks().subarray(at + i, at + i + length);
+      wasm.floats(held, length).set(own);
+      const shifted = wasm.pointers(from.map((address) => address + 4 * i));
+      marked += wasm.run.weighPresent(shifted, wasm.numbers(numbers), count, length, share ? 1 : 0, to + 4 * i, held);
+      own.set(wasm.floats(held, length));
+    }
   });
+  return marked;
+}
+
+/** Factors and sum of adds where all planes are there. */
+function whole(parts: readonly Part[], share: boolean): { factors: number[]; add: number } {
+  const total = (of: (part: Part) => number) => parts.reduce((sum, part) => sum + of(part), 0);
+  const over = share ? 1 / total((part) => part.weight) : 1;
+  return { factors: parts.map((part) => part.factor * over), add: total((part) => part.add) * over };
 }
 
 /** {@link weighPresent} in plain TypeScript, in double precision: the reference. */
@@ -82,10 +102,10 @@ export function weighPresentPlain(
   parts: readonly Part[],
   share: boolean,
   target: Float32Array,
-  marks: Float32Array,
-): void {
+  marks: Marks,
+): number {
+  let marked = 0;
   for (let i = 0; i < target.length; i++) {
-    if (target[i] === target[i]) continue;
     let [sum, weight, there] = [0, 0, 0];
     for (let k = 0; k < planes.length; k++) {
       const x = planes[k][i];
@@ -95,6 +115,9 @@ export function weighPresentPlain(
       weight += parts[k].weight;
     }
     target[i] = there === 0 ? Number.NaN : share ? sum / weight : sum;
-    if (there > 0 && there < planes.length) marks[i] = 1;
+    if (there === 0 || there === planes.length || marks()[i] === 1) continue;
+    marks()[i] = 1;
+    marked++;
   }
+  return marked;
 }

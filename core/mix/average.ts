@@ -1,5 +1,5 @@
 import { planeOf } from '../raster/raster';
-import { PartlyCovered, weighOver } from './present';
+import { PartlyCovered } from './present';
 import type { PlaneTone } from '../stats/tone';
 import type { Apply } from '../engine/kernel';
 
@@ -23,7 +23,7 @@ export function averageKernel(weights: readonly number[]): Apply {
     const partly = new PartlyCovered(out.planes[0].length);
     out.planes.forEach((target, p) => {
       const planes = inputs.map((input) => planeOf(input, p));
-      weighOver(planes, parts, true, target, partly);
+      partly.weigh(planes, parts, true, target);
     });
     partly.tell(tally);
   };

@@ -1,5 +1,5 @@
 import type { Part } from '../kernels/weigh';
-import { PartlyCovered, weighOver } from './present';
+import { PartlyCovered } from './present';
 import type { Raster } from '../raster/raster';
 import type { Apply } from '../engine/kernel';
 
@@ -38,7 +38,7 @@ export function mixKernel(plan: MixPlan): Apply {
         const level = sky[sky.length === 3 ? c : 0] ?? 0;
         return { weight: Math.abs(w), factor: w * gain, add: gain === 1 ? 0 : w * level * (1 - gain) };
       });
-      weighOver(planes, parts, share, target, partly);
+      partly.weigh(planes, parts, share, target);
     });
     partly.tell(tally);
   };

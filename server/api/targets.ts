@@ -30,6 +30,20 @@ async function card(studio: Studio, target: Target) {
   return { ...target, stacks, recipes, cover: swatch?.picture ?? null };
 }
 
+/** Images that an opened recipe has in memory, for each of its planes. */
+const IMAGES_A_PLANE = 2;
+
+/** A target that is looked at will be woven: memory for that is made ready before it is asked for. */
+async function expectWeaving(studio: Studio, targetId: string): Promise<void> {
+  const stacks = await studio.data
+    .getRepository(StackEntity)
+    .find({ where: { targetId }, select: { id: true, width: true, height: true, planes: true } });
+  if (stacks.length === 0) return;
+  const size = Math.max(...stacks.map(({ width, height }) => width * height));
+  const planes = stacks.reduce((sum, stack) => sum + stack.planes, 0);
+  await studio.pool.makeRoom(size, IMAGES_A_PLANE * planes);
+}
+
 export function targetRoutes(studio: Studio): Router {
   const router = Router();
   const table = studio.data.getRepository(TargetEntity);
@@ -54,7 +68,11 @@ export function targetRoutes(studio: Studio): Router {
   router.get(
     '/targets/:id',
     route(async (request, response) => {
-      response.json(await card(studio, await targetOf(studio, request.params.id)));
+      const target = await targetOf(studio, request.params.id);
+      response.json(await card(studio, target));
+      expectWeaving(studio, target.id).catch((fault: unknown) =>
+        studio.log.warn(fault, 'memory could not be made ready'),
+      );
     }),
   );
 

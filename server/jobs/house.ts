@@ -126,7 +126,12 @@ export async function houseReport(studio: Studio): Promise<HouseReport> {
     guarded: studio.guarded,
     database: { milliseconds },
     queue: await queueOf(studio),
-    memory: { own: process.memoryUsage.rss(), kept: pool.images.idle, free: freemem(), total: totalmem() },
+    memory: {
+      own: process.memoryUsage.rss(),
+      kept: pool.images.idle + pool.images.spare.idle,
+      free: freemem(),
+      total: totalmem(),
+    },
     cores: availableParallelism(),
     disk: { free: Number(bavail) * Number(bsize), total: Number(blocks) * Number(bsize), by: await diskUse(studio) },
     targets,

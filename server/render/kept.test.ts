@@ -5,7 +5,7 @@ import { KeptImages } from './kept';
 const rect = { x: 0, y: 0, width: 8, height: 4 };
 const BYTES = 8 * 4 * 4;
 const keep = (images: KeptImages, hash: string, at = rect) => {
-  const raster = images.planes.take(at, 1);
+  const raster = images.take(at, 1);
   raster.planes[0].fill(Number(hash));
   return images.keep({ hash, raster, counted: new Map() }, 1);
 };
@@ -56,6 +56,32 @@ describe('kept images', () => {
     const [plane] = first.raster.planes;
     images.letGo(first);
     images.letGo(keep(images, '2'));
-    expect(images.planes.take(rect, 1).planes[0].buffer).toBe(plane.buffer);
+    expect(images.take(rect, 1).planes[0].buffer).toBe(plane.buffer);
+  });
+
+  it('make room before the next image comes, not after it, so that its memory is theirs', () => {
+    const images = new KeptImages(3 * BYTES);
+    for (const hash of ['1', '2', '3']) images.letGo(keep(images, hash));
+    // Read anew, the first two stay longer than the third.
+    for (const hash of ['1', '2']) {
+      const read = images.hold(hash, rect);
+      if (read) images.letGo(read);
+    }
+    const next = images.take(rect, 1);
+    next.planes[0].fill(4);
+    expect(images.hold('3', rect)).toBeUndefined();
+    expect(images.idle + images.spare.idle).toBe(2 * BYTES);
+    expect(images.hold('1', rect)?.raster.planes[0][0]).toBe(1);
+  });
+
+  it('and the memory that waits for others stay within one budget together', () => {
+    const images = new KeptImages(4 * BYTES);
+    const wide = images.take({ ...rect, width: 32 }, 1);
+    images.spare.give(wide);
+    expect(images.spare.idle).toBe(4 * BYTES);
+    for (const hash of ['1', '2', '3', '4']) images.letGo(keep(images, hash));
+    expect(images.idle).toBe(4 * BYTES);
+    // What may always lie idle is not more than the budget.
+    expect(images.spare.idle).toBeLessThanOrEqual(4 * BYTES);
   });
 });

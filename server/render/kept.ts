@@ -1,6 +1,7 @@
 import type { Tallies } from '../../core/engine/evaluate';
 import type { Rect } from '../../core/raster/rect';
-import { Planes, type SharedRaster } from './shared';
+import { Planes } from './planes';
+import { PIXEL_BYTES, type SharedRaster } from './shared';
 
 /** Counts of pixels by the hash of the node that they were counted in. */
 export type CountedByHash = ReadonlyMap<string, Tallies extends Map<number, infer C> ? C : never>;
@@ -20,8 +21,8 @@ interface Entry extends KeptImage {
   pins: number;
 }
 
-/** Bytes of memory that may lie idle, waiting for the next image. */
-const MOST_SPARE = 192 * 2 ** 20;
+/** Bytes of memory that may lie idle however many images are kept, waiting for the next. */
+const SPARE = 192 * 2 ** 20;
 
 const nameOf = (hash: string, { x, y, width, height }: Rect): string => `${hash} ${x} ${y} ${width} ${height}`;
 
@@ -36,13 +37,13 @@ const covers = (whole: Rect, part: Rect): boolean =>
  * goes first. Their planes are used again.
  */
 export class KeptImages {
-  readonly planes: Planes;
+  readonly spare: Planes;
   /** In the order of their last use. */
   private readonly entries = new Map<string, Entry>();
 
-  /** @param budget bytes for images that nobody reads */
+  /** @param budget bytes for images that nobody reads, and for memory that waits for the next */
   constructor(private readonly budget: number) {
-    this.planes = new Planes(Math.min(budget, MOST_SPARE));
+    this.spare = new Planes(() => Math.max(Math.min(budget, SPARE), budget - this.idle));
   }
 
   /** Bytes of images that nobody reads. */
@@ -50,6 +51,14 @@ export class KeptImages {
     let sum = 0;
     for (const { pins, bytes } of this.entries.values()) if (pins === 0) sum += bytes;
     return sum;
+  }
+
+  /** Planes for an image to come. Where there is no memory for it, images that nobody reads make room now and not after, so that it is theirs. */
+  take(rect: Rect, planes: 1 | 3): SharedRaster {
+    const { spare } = this;
+    if (spare.fitting(rect) < planes)
+      this.shrink(Math.max(0, this.budget - rect.width * rect.height * planes * PIXEL_BYTES));
+    return spare.take(rect, planes);
   }
 
   /** An image of just this place, held until it is let go. */
@@ -80,7 +89,8 @@ export class KeptImages {
     entry.pins--;
     if (entry.pins > 0) return;
     if (this.entries.get(entry.name) === entry) this.shrink(this.budget);
-    else this.planes.give(entry.raster);
+    else this.spare.give(entry.raster);
+    this.spare.trim();
   }
 
   /** Forgets images that nobody reads until no more than so many bytes of them are left. */
@@ -91,7 +101,7 @@ export class KeptImages {
       if (entry.pins > 0) continue;
       this.entries.delete(name);
       idle -= entry.bytes;
-      this.planes.give(entry.raster);
+      this.spare.give(entry.raster);
     }
   }
 

@@ -116,7 +116,7 @@ export class ImageMaker {
 
   /** A picture of a coarse level, from that level's pixels alone: in one piece, since it is small. */
   async small(node: number, rect: Rect, level: number): Promise<SharedRaster> {
-    const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
+    const out = this.pool.images.take(rect, this.graph.nodes[node].planes);
     const figures = this.passedFor(node);
     const task = { scene: this.scene, figures, node, rect, out: out.planes, outRect: rect, given: [], level };
     await this.pool.band(task, this.options);
@@ -170,7 +170,7 @@ export class ImageMaker {
     counted: Tallies,
     rank: number,
   ): Promise<SharedRaster> {
-    const out = this.pool.images.planes.take(rect, this.graph.nodes[node].planes);
+    const out = this.pool.images.take(rect, this.graph.nodes[node].planes);
     const figures = this.passedFor(node);
     const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
     const how = { ...this.options, rank };

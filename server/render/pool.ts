@@ -6,7 +6,7 @@ import type { Figure } from '../../core/figures/index';
 import type { FileTask, FileWritten } from './file';
 import { KeptImages } from './kept';
 import { ByRank } from './by-rank';
-import type { SharedRaster } from './shared';
+import { type SharedRaster, sharedRaster } from './shared';
 import type { SketchTask } from './sketch';
 import type { SmallTask } from './small';
 import type { Wholeness } from './sums';
@@ -55,6 +55,8 @@ export class Pool {
   readonly measuring = new Map<string, Promise<Figure | undefined>>();
   readonly threads: number;
   private urgent = 0;
+  /** Until memory that lies idle is let go. */
+  private resting?: NodeJS.Timeout;
   private readonly waiting: (() => void)[] = [];
 
   /**
@@ -109,6 +111,24 @@ export class Pool {
   /** Starts every thread, with all that a recipe needs, before the first recipe asks for it. */
   async warm(): Promise<void> {
     await Promise.all(Array.from({ length: this.threads }, () => this.run('ready', {}, {})));
+  }
+
+  /**
+   * Makes memory ready for images to come, as much of it as may lie idle: the system clears fresh memory page by page when it is first touched,
+   * which would cost the first picture half a second. What is not used is let go after a rest.
+   * @param size pixels of a plane
+   * @param planes how many there may be
+   */
+  async makeRoom(size: number, planes: number): Promise<void> {
+    const { spare } = this.images;
+    spare.clear(size);
+    for (let k = 0; k < planes && this.urgent === 0 && spare.missing(size, planes) > 0; k++) {
+      const fresh = sharedRaster({ x: 0, y: 0, width: size, height: 1 }, 1);
+      await this.run('touch', { plane: fresh.planes[0] }, {});
+      spare.give(fresh);
+    }
+    clearTimeout(this.resting);
+    this.resting = setTimeout(() => spare.clear(), REST).unref();
   }
 
   band(task: tasks.BandTask, how: TaskOptions = {}): Promise<tasks.BandResult> {

@@ -6,37 +6,13 @@ export interface SharedRaster {
   readonly planes: Float32Array[];
 }
 
-/** Shared planes for a rectangle; 4 bytes a pixel and plane. */
+/** Bytes of a pixel of one plane. */
+export const PIXEL_BYTES = Float32Array.BYTES_PER_ELEMENT;
+
+/** Shared planes for a rectangle. */
 export function sharedRaster(rect: Rect, planes: 1 | 3): SharedRaster {
-  const size = rect.width * rect.height;
-  return { rect, planes: Array.from({ length: planes }, () => new Float32Array(new SharedArrayBuffer(size * 4))) };
-}
-
-/** Shared memory goes back to the system only when every thread has forgotten it; using it again keeps the peak low. */
-export class Planes {
-  private readonly spare: Float32Array[] = [];
-
-  /** @param budget bytes that may lie idle */
-  constructor(private readonly budget: number) {}
-
-  /** Planes for a rectangle, of memory that an earlier image has left where there is any of the size; what stands in them is anything. */
-  take(rect: Rect, planes: 1 | 3): SharedRaster {
-    const size = rect.width * rect.height;
-    return {
-      rect,
-      planes: Array.from({ length: planes }, () => {
-        const at = this.spare.findIndex((plane) => plane.length === size);
-        return at < 0 ? sharedRaster(rect, 1).planes[0] : this.spare.splice(at, 1)[0];
-      }),
-    };
-  }
-
-  /** Takes back planes that no one reads any more. */
-  give({ planes }: SharedRaster): void {
-    this.spare.push(...planes);
-    let idle = this.spare.reduce((sum, plane) => sum + plane.byteLength, 0);
-    while (idle > this.budget) idle -= this.spare.shift()?.byteLength ?? idle;
-  }
+  const bytes = rect.width * rect.height * PIXEL_BYTES;
+  return { rect, planes: Array.from({ length: planes }, () => new Float32Array(new SharedArrayBuffer(bytes))) };
 }
 
 /** Pixels that are read at a time. */

@@ -35,6 +35,9 @@ const woven = () => import('./tasks');
 
 export const ready = () => answer(async () => void (await woven()));
 
+/** Has the system clear the memory of a plane. */
+export const touch = ({ plane }: { plane: Float32Array }) => answer(() => void plane.fill(0));
+
 /** The tasks as the pool calls them, by name. */
 export const band = (task: BandTask) => answer(async () => (await woven()).band(task));
 export const measure = (task: MeasureTask) => answer(async () => (await woven()).measure(task));

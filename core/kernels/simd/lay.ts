@@ -145,11 +145,13 @@ export function mix(before: usize, after: usize, mask: usize, n: i32, opacity: f
  * Fills the pixels of `out` that are NaN by the sum over the strips that have data there: Σ (adds[k] + factors[k]·strip k), over Σ weights[k] of those strips where `share`
  * is set; NaN where none has any. Marks the pixels that only some of them cover, as floats: what stands in a mark already stays.
  * @param numbers factors, adds and weights, `count` of each
+ * @returns how many pixels were marked that had not been
  */
-export function weighPresent(pointers: usize, numbers: usize, count: i32, n: i32, share: i32, out: usize, marks: usize): void {
+export function weighPresent(pointers: usize, numbers: usize, count: i32, n: i32, share: i32, out: usize, marks: usize): i32 {
   const none = f32x4.splat(f32.NaN);
   const one = f32x4.splat(1);
   const shift = <usize>count << 2;
+  let marked = 0;
   for (let i = 0; i < n; i += 4) {
     const at = <usize>i << 2;
     const before = v128.load(out + at);
@@ -171,6 +173,12 @@ export function weighPresent(pointers: usize, numbers: usize, count: i32, n: i32
     }
     const value = share ? f32x4.div(sum, weight) : sum;
     v128.store(out + at, v128.bitselect(before, v128.bitselect(value, none, any), f32x4.eq(before, before)));
-    v128.store(marks + at, v128.or(v128.load(marks + at), v128.and(v128.and(one, v128.andnot(any, all)), f32x4.ne(before, before))));
+    const partly = v128.and(v128.andnot(any, all), f32x4.ne(before, before));
+    const marksBefore = v128.load(marks + at);
+    // What lies behind the last pixel is none.
+    const within = n - i < 4 ? (1 << (n - i)) - 1 : 15;
+    marked += popcnt<i32>(i32x4.bitmask(v128.andnot(partly, f32x4.eq(marksBefore, one))) & within);
+    v128.store(marks + at, v128.or(marksBefore, v128.and(one, partly)));
   }
+  return marked;
 }

@@ -170,7 +170,7 @@ export function Health() {
             >
               <dl>
                 <Fact word="memory of Owl Loom">
-                  {bytes(house.memory.own)}, {bytes(house.memory.kept)} of it images for the next look
+                  {bytes(house.memory.own)}, {bytes(house.memory.kept)} of it images and room for the next look
                 </Fact>
                 <Fact word="memory of this machine">
                   {bytes(house.memory.free)} free of {bytes(house.memory.total)}
