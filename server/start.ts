@@ -1,5 +1,4 @@
 import type { RequestListener, Server, ServerResponse } from 'node:http';
-import { totalmem } from 'node:os';
 import { join } from 'node:path';
 import pino, { type Logger } from 'pino';
 import { UserError } from '../core/errors';
@@ -33,6 +32,7 @@ import { watchDatabase } from './system/keep-alive';
 import { LOOPBACK, type Tls, inUrl, isLoopback, listen, namesFor, serverFor } from './system/listen';
 import { lockFolder } from './system/lock';
 import { LogFile } from './system/log-file';
+import { memoryThere } from './system/memory';
 import { lockOf } from './system/password';
 import { checkFolder } from './system/room';
 
@@ -138,7 +138,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     undo.push(() => database.stop());
     const data = await throughFaults(log, () => openData(database.at, { copies: join(root, 'db'), root }));
     undo.push(() => data.destroy());
-    const pool = new Pool({ gentle: true, keep: Math.min(MOST_KEPT, totalmem() / 12) });
+    const pool = new Pool({ gentle: true, keep: Math.min(MOST_KEPT, memoryThere() / 12) });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
     const studio: Studio = {
@@ -153,7 +153,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       uncoverable: new Set(),
       unwoven: new Map(),
       files: new Turns(),
-      memory: new Budget(totalmem() * SHARED),
+      memory: new Budget(memoryThere() * SHARED),
       hold: new Hold(),
       looks: new Looks(),
     };

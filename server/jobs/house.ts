@@ -1,10 +1,11 @@
 import { readdir, statfs } from 'node:fs/promises';
-import { availableParallelism, freemem, totalmem } from 'node:os';
+import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { In } from 'typeorm';
 import { ExportEntity, JobEntity, StackEntity, SwatchEntity, TargetEntity, type UpkeepNote } from '../db/entities';
 import { pyramidDir } from '../render/pyramid';
+import { memoryLeft, memoryThere } from '../system/memory';
 import { sizeUnder } from '../system/size';
 import { VERSION } from '../system/version';
 import { isImageMade } from './kept-images';
@@ -129,8 +130,8 @@ export async function houseReport(studio: Studio): Promise<HouseReport> {
     memory: {
       own: process.memoryUsage.rss(),
       kept: pool.images.idle + pool.images.spare.idle,
-      free: freemem(),
-      total: totalmem(),
+      free: memoryLeft(),
+      total: memoryThere(),
     },
     cores: availableParallelism(),
     disk: { free: Number(bavail) * Number(bsize), total: Number(blocks) * Number(bsize), by: await diskUse(studio) },

@@ -3,10 +3,11 @@ import { fileURLToPath } from 'node:url';
 import Piscina, { queueOptionsSymbol } from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
+import { memoryLeft } from '../system/memory';
 import type { FileTask, FileWritten } from './file';
 import { KeptImages } from './kept';
 import { ByRank } from './by-rank';
-import { type SharedRaster, sharedRaster } from './shared';
+import { PIXEL_BYTES, type SharedRaster, sharedRaster } from './shared';
 import type { SketchTask } from './sketch';
 import type { SmallTask } from './small';
 import type { Wholeness } from './sums';
@@ -36,6 +37,9 @@ const WORKER = new URL(
 
 /** How long a thread rests before it ends, in milliseconds: one that has worked is quicker at it than a new one. */
 const REST = 300_000;
+
+/** Planes that must find room in the machine's memory for one to be made ready ahead. */
+const LEAVES = 8;
 
 /** Bytes of images that are kept for those who may want them next. */
 const KEEP = 192 * 2 ** 20;
@@ -122,7 +126,8 @@ export class Pool {
   async makeRoom(size: number, planes: number): Promise<void> {
     const { spare } = this.images;
     spare.clear(size);
-    for (let k = 0; k < planes && this.urgent === 0 && spare.missing(size, planes) > 0; k++) {
+    const mayTake = () => this.urgent === 0 && memoryLeft() > LEAVES * size * PIXEL_BYTES;
+    for (let k = 0; k < planes && mayTake() && spare.missing(size, planes) > 0; k++) {
       const fresh = sharedRaster({ x: 0, y: 0, width: size, height: 1 }, 1);
       await this.run('touch', { plane: fresh.planes[0] }, {});
       spare.give(fresh);

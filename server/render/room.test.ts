@@ -1,4 +1,4 @@
-import { afterAll, beforeAll, describe, expect, it } from 'vitest';
+import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
 import { Pool } from './pool';
 
 const SIZE = 5000;
@@ -28,5 +28,16 @@ describe('memory that is made ready', () => {
     await pool.makeRoom(2 * SIZE, 2);
     expect(pool.images.spare.fitting({ x: 0, y: 0, width: 2 * SIZE, height: 1 })).toBe(2);
     expect(pool.images.spare.idle).toBe(4 * BYTES);
+  });
+
+  it('is left alone where the machine has little, or a container is given little', async () => {
+    const available = vi.spyOn(process, 'availableMemory').mockReturnValue(7 * BYTES);
+    pool.images.spare.clear();
+    await pool.makeRoom(SIZE, 2);
+    expect(pool.images.spare.idle).toBe(0);
+    available.mockReturnValue(9 * BYTES);
+    await pool.makeRoom(SIZE, 2);
+    expect(pool.images.spare.idle).toBe(2 * BYTES);
+    available.mockRestore();
   });
 });
