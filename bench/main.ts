@@ -108,12 +108,12 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     return { rows, flatness };
   },
   night: async ({ dir, demo }) => {
-    const { address } = await demo();
+    const { address, command } = await demo();
     say('Seven stacks of 24 megapixels …');
     const night = await withPool((pool) => largeNight(pool, demoFolder(), join(dir, 'large'), LARGE));
     const weave = await fullRender(dir, SEVEN, night);
     tell('A weave of seven stacks, from files to file', [weave]);
-    const { target, times } = await importNight(address, 'Large', night);
+    const { target, times } = await importNight(command, 'Large', night);
     tell('Bringing them in', [times]);
     const sheet = await sheetTimes(address, target);
     tell('A contact sheet of stacks that are imported already, seconds', [sheet]);

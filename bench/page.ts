@@ -1,8 +1,9 @@
-import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import type { Recipe } from '../core/recipe/schema';
 import { openBrowser } from '../e2e/browser';
 import { ask, json } from '../server/ask';
+import { Client } from '../server/client';
+import type { Address } from '../server/system/address';
 import type { Night } from './renders';
 
 /** What bringing a night in takes, in seconds, and how long questions to the server waited meanwhile, in milliseconds. */
@@ -18,11 +19,13 @@ const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout
 
 /** Sends a night's files to a new target and waits until all are taken in. */
 export async function importNight(
-  address: string,
+  server: Address,
   name: string,
   { files }: Night,
 ): Promise<{ target: string; times: ImportTimes }> {
-  const { id: target } = await ask<{ id: string }>(address, '/targets', json('POST', { name }));
+  const { address } = server;
+  const client = new Client(server);
+  const { id: target } = await client.post<{ id: string }>('/targets', { name });
   const waits: number[] = [];
   let over = false;
   const watching = (async () => {
@@ -34,10 +37,9 @@ export async function importNight(
     }
   })();
   const started = performance.now();
-  for (const file of Object.values(files)) {
-    const path = `/targets/${target}/uploads?name=${encodeURIComponent(basename(file))}`;
-    await ask(address, path, { method: 'PUT', body: await readFile(file) });
-  }
+  // Piece by piece: a file sent in one would hold this thread, which is the server's as well.
+  for (const file of Object.values(files))
+    await client.send(`/targets/${target}/uploads?name=${encodeURIComponent(basename(file))}`, file);
   for (;;) {
     const jobs = await ask<{ kind: string; state: string; targetId?: string }[]>(address, '/jobs');
     const imports = jobs.filter((job) => job.kind === 'import');
