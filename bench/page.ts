@@ -23,7 +23,6 @@ export async function importNight(
   name: string,
   { files }: Night,
 ): Promise<{ target: string; times: ImportTimes }> {
-  const { address } = server;
   const client = new Client(server);
   const { id: target } = await client.post<{ id: string }>('/targets', { name });
   const waits: number[] = [];
@@ -31,7 +30,7 @@ export async function importNight(
   const watching = (async () => {
     while (!over) {
       const from = performance.now();
-      await ask(address, '/health');
+      await client.get('/health');
       waits.push(performance.now() - from);
       await pause(25);
     }
@@ -41,7 +40,7 @@ export async function importNight(
   for (const file of Object.values(files))
     await client.send(`/targets/${target}/uploads?name=${encodeURIComponent(basename(file))}`, file);
   for (;;) {
-    const jobs = await ask<{ kind: string; state: string; targetId?: string }[]>(address, '/jobs');
+    const jobs = await client.get<{ kind: string; state: string }[]>('/jobs');
     const imports = jobs.filter((job) => job.kind === 'import');
     if (imports.some((job) => job.state === 'failed')) throw new Error('an import failed');
     if (imports.every((job) => job.state === 'done')) break;

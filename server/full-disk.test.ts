@@ -1,21 +1,21 @@
-import { spawnSync } from 'node:child_process';
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '../core/recipe/schema';
 import { freeBytes } from './system/room';
 import { fits, raw, TestServer } from './testing/api';
+import { smallDisk } from './testing/small-disk';
 
 const disk = '/tmp/owl-loom-full';
 const MB = 2 ** 20;
 await mkdir(disk, { recursive: true });
 /** Only who may mount a disk can try a small one. */
-const mounted = spawnSync('mount', ['-t', 'tmpfs', '-o', 'size=720m', 'tmpfs', disk]).status === 0;
+const takeAway = smallDisk(disk, 'size=720m');
 let server: TestServer | undefined;
 
 afterAll(async () => {
   await server?.close();
-  if (mounted) spawnSync('umount', [disk]);
+  takeAway?.();
   await rm(disk, { recursive: true, force: true });
 });
 
@@ -34,7 +34,7 @@ const recipe = (name: string): Recipe => ({
   cloth: { layers: [{ id: 'all', of: { strand: 'Ha' }, steps: [{ do: 'stretch' }] }] },
 });
 
-describe.skipIf(!mounted)('a disk that is nearly full', () => {
+describe.skipIf(!takeAway)('a disk that is nearly full', () => {
   it('refuses what it has no room for before the work begins, and says what is needed and what is there', async () => {
     server = await TestServer.open(900 * MB, join(disk, 'data'));
     const target = await server.newTarget('Small disk');

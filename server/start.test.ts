@@ -1,4 +1,3 @@
-import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
 import { mkdir, mkdtemp, readdir, readFile, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
@@ -7,6 +6,7 @@ import { gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { json, ask } from './ask';
 import { type Running, startAll } from './start';
+import { smallDisk } from './testing/small-disk';
 
 process.env.LOOM_LOG = 'silent';
 
@@ -90,20 +90,20 @@ describe('a folder', () => {
   });
 
   const small = '/tmp/owl-loom-small';
-  const mounted = (options: string): boolean =>
-    spawnSync('mount', ['-t', 'tmpfs', '-o', options, 'tmpfs', small]).status === 0;
-  afterAll(() => void spawnSync('umount', [small]));
+  let takeAway: (() => void) | undefined;
+  afterAll(() => takeAway?.());
 
   it('with too little room, or that may not be written, likewise', async (context) => {
     await mkdir(small, { recursive: true });
-    // Only who may mount a disk can try it on one.
-    if (!mounted('size=20m')) return context.skip();
+    takeAway = smallDisk(small, 'size=20m');
+    if (!takeAway) return context.skip('only who may mount a disk can try it on one');
     await expect(startAll({ root: small, port: 0 })).rejects.toMatchObject({
       code: 'no-room',
       message: expect.stringMatching(/Only \d+ MB are free .* needs 400 MB/),
     });
-    spawnSync('umount', [small]);
-    if (!mounted('size=600m,ro')) return context.skip();
+    takeAway();
+    takeAway = smallDisk(small, 'size=600m,ro');
+    if (!takeAway) return context.skip('only who may mount a disk can try it on one');
     await expect(startAll({ root: small, port: 0 })).rejects.toMatchObject({
       code: 'cannot-write',
       message: expect.stringMatching(/cannot be written \(EROFS\)/),

@@ -38,6 +38,12 @@ const ORIGIN = { x: 0, y: 0 } as const;
 const nearSpec = (wasm: Simd, { line, centre, reach, widening }: Reach, { x, y }: { x: number; y: number }): number =>
   wasm.put([x, y, line.a, line.b, centre, reach ** 2, widening ** 2]);
 
+/** Adds what the kernel has summed up. */
+function takeIn(wasm: Simd, sums: number, into: PairSums): void {
+  const [n, x, y, xx, xy, yy] = wasm.doubles(sums, 6);
+  into.addSums(n, x, y, xx, xy, yy);
+}
+
 /** The pixels of two planes that count in a fit: finite and unsaturated in both, in the region, within the range. */
 export class CountedPairs {
   private readonly region: Rect;
@@ -228,10 +234,7 @@ export class CountedPairs {
     const sums = wasm.putDoubles(new Float64Array(6 * tiles.length));
     const spec = nearSpec(wasm, reach, origin);
     this.alongRows(wasm, rowStep, (from, to, n, tile) => wasm.run.near(from, to, n, spec, sums + 48 * tile));
-    for (const [t, tile] of tiles.entries()) {
-      const [n, x, y, xx, xy, yy] = wasm.doubles(sums + 48 * t, 6);
-      tile.addSums(n, x, y, xx, xy, yy);
-    }
+    for (const [t, tile] of tiles.entries()) takeIn(wasm, sums + 48 * t, tile);
   }
 
   /** Number and sum of squares about a level of each plane's counted pixels up to a top, tile by tile; and sums over all pairs. */
@@ -263,8 +266,7 @@ export class CountedPairs {
     for (const [k, side] of [found.target, found.reference].entries()) {
       for (let t = 0; t < tiles; t++) [side.counts[t], , side.sums[t]] = wasm.doubles(sums[k] + 24 * t, 3);
     }
-    const [n, x, y, xx, xy, yy] = wasm.doubles(all, 6);
-    found.all.addSums(n, x, y, xx, xy, yy);
+    takeIn(wasm, all, found.all);
     return found;
   }
 

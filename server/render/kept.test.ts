@@ -74,7 +74,7 @@ describe('kept images', () => {
     expect(images.hold('1', rect)?.raster.planes[0][0]).toBe(1);
   });
 
-  it('and the memory that waits for others stay within one budget together', () => {
+  it('leave no more memory waiting than their budget, however large what waits', () => {
     const images = new KeptImages(4 * BYTES);
     const wide = images.take({ ...rect, width: 32 }, 1);
     images.spare.give(wide);
