@@ -6,6 +6,14 @@ export const pause = (ms: number): Promise<void> => new Promise((resolve) => set
 /** What the browser says of an element that is not there yet, or of a page that gives way to the next. */
 const NOT_YET = /failed to find element|context was destroyed|detached|not clickable or not an Element/i;
 
+/** Whether a click on its middle, brought into sight, would be its own. */
+function takesClicks(node: Element): boolean {
+  node.scrollIntoView({ block: 'nearest', inline: 'nearest' });
+  const box = node.getBoundingClientRect();
+  const there = document.elementFromPoint(box.x + box.width / 2, box.y + box.height / 2);
+  return node.contains(there);
+}
+
 /** A person at the page: looks, presses, drags, and remembers every complaint of the page. */
 export class Hand {
   readonly troubles: string[] = [];
@@ -71,8 +79,13 @@ export class Hand {
     });
   }
 
+  /** Presses it as a person would: not while something lies over it, as a dialog does that is still at its work. */
   async press(name: string | RegExp, within?: string): Promise<void> {
-    await (await this.named(name, within)).click();
+    const handle = await this.until(`${name} with nothing over it`, async () => {
+      const found = await this.named(name, within);
+      return (await found.evaluate(takesClicks)) && found;
+    });
+    await handle.click();
   }
 
   /** Takes an entry of the list that is open, by how it begins. */
