@@ -49,7 +49,7 @@ async function step(index: number): Promise<Record<string, unknown>> {
   return (body.cloth?.steps?.[index] ?? {}) as Record<string, unknown>;
 }
 const bands = async () => (await step(0)).bands as Band[];
-const choose = (path: string) => hand.page.click(`[data-path="${path}"]`);
+const choose = (path: string) => hand.click(`[data-path="${path}"]`);
 const ring = '[aria-label="Hues of the picture"]';
 
 it('the ring shows the hues of the picture, and a family is pulled along it and nudged by keys', async () => {

@@ -67,7 +67,7 @@ describe('every screen can be used by all', () => {
         await go(`/targets/${target}/loom/${id}`);
         await hand.page.waitForSelector('[data-shown="cloth"]');
       }
-      await hand.page.click(`[data-path="${path}"]`);
+      await hand.click(`[data-path="${path}"]`);
       await hand.until('its bench', () => hand.page.$('[data-testid="bench"] h2, [data-testid="bench"] h3'));
       expect(await faults()).toEqual([]);
     },
@@ -92,7 +92,7 @@ describe('numbers and sliders', () => {
     hand.until(`an opacity of ${wanted}`, async () => Math.abs((await amount()) - wanted) < 1e-6);
 
   it('a number is typed as a sum or with a unit', async () => {
-    await hand.page.click('[data-path="cloth.layers[0]"]');
+    await hand.click('[data-path="cloth.layers[0]"]');
     const field = await hand.page.waitForSelector(
       'xpath///*[@data-testid="bench"]//label[span[text()="opacity"]]/input',
     );
@@ -186,11 +186,11 @@ describe('a newcomer', () => {
     await other.page.goto(`${evening.running.address}/targets/${target}/loom/${id}`);
     await says(/Each knot says/);
     await other.page.waitForSelector('[data-shown="cloth"]');
-    await other.page.click('[data-path="cloth.layers[0]"]');
+    await other.click('[data-path="cloth.layers[0]"]');
     await other.page.focus('[aria-label="Ha in green"]');
     await other.page.keyboard.press('PageDown');
     await says(/Touch a bead/);
-    await other.page.click('[data-path="cloth.steps[0]"]');
+    await other.click('[data-path="cloth.steps[0]"]');
     await says(/C keeps it as a swatch/);
     await other.press('no more of these');
     await other.kept();

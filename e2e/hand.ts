@@ -79,13 +79,22 @@ export class Hand {
     });
   }
 
-  /** Presses it as a person would: not while something lies over it, as a dialog does that is still at its work. */
-  async press(name: string | RegExp, within?: string): Promise<void> {
-    const handle = await this.until(`${name} with nothing over it`, async () => {
-      const found = await this.named(name, within);
-      return (await found.evaluate(takesClicks)) && found;
+  press(name: string | RegExp, within?: string): Promise<void> {
+    return this.clickOn(String(name), () => this.named(name, within));
+  }
+
+  click(selector: string): Promise<void> {
+    return this.clickOn(selector, () => this.page.$(selector));
+  }
+
+  /** Clicks as a person would: not while something lies over it, as a dialog does that is still at its work. */
+  private async clickOn(what: string, find: () => Promise<ElementHandle | null>): Promise<void> {
+    await this.until(`${what} with nothing over it`, async () => {
+      const found = await find();
+      if (!found || !(await found.evaluate(takesClicks))) return false;
+      await found.click();
+      return true;
     });
-    await handle.click();
   }
 
   /** Takes an entry of the list that is open, by how it begins. */
@@ -167,6 +176,16 @@ export class Hand {
       if (await settling()) return false;
       await pause(500);
       return !(await settling());
+    });
+  }
+
+  /** The picture's mean colour, once what was done last is in it: it no longer changes. */
+  still(): Promise<number[]> {
+    return this.until('a picture that stays', async () => {
+      const before = await this.picture();
+      await pause(500);
+      const after = await this.picture();
+      return after.every((value, c) => value === before[c]) && after;
     });
   }
 

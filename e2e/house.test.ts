@@ -146,7 +146,7 @@ it('backups are set and made on the page Health, which says when that was', asyn
   await go('/health');
   const field = await hand.page.waitForSelector('input[name="dir"]');
   await field?.type(join(evening.root, 'inside'));
-  await hand.page.click('input[value="day"]');
+  await hand.click('input[value="day"]');
   hand.expected = /422/;
   await hand.press('Set');
   await hand.until('why not', async () => (await hand.text('body')).includes('lies in the data folder'));

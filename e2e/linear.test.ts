@@ -103,7 +103,7 @@ describe('the picture at the loom', () => {
     return found;
   };
   const choose = async (path: string) => {
-    await (await page.waitForSelector(`[data-path="${path}"]`))?.click();
+    await hand.click(`[data-path="${path}"]`);
     await hand.until(`the picture of ${path}`, () => page.$(`[data-testid="picture"][data-shown^="${path}"]`));
   };
   /** Draws a rectangle with Shift about a place of the picture, given as shares of its width and height. */
@@ -155,7 +155,7 @@ describe('the picture at the loom', () => {
     expect(Number(rows[0][1])).toBeCloseTo(0.02, 2);
     await hand.press('This is sky');
     await hand.kept();
-    await page.click('[data-path="cloth"]');
+    await hand.click('[data-path="cloth"]');
     await hand.until('the sky on the picture', () => page.$('[data-rect="sky"]'));
     const before = await hand.text('[data-testid="bench"]');
     await hand.press('Find it');
@@ -208,7 +208,7 @@ describe('the picture at the loom', () => {
   });
 
   it('the cloth is levelled by a line, and cut to a drawn rectangle', async () => {
-    await page.click('[data-path="cloth"]');
+    await hand.click('[data-path="cloth"]');
     await hand.until('the cloth', () => page.$('[data-testid="picture"][data-shown="cloth"]'));
     await region(0.4, 0.4);
     await hand.press('Write only this');
@@ -243,7 +243,7 @@ describe('the picture at the loom', () => {
   it('a formula underlines what it does not know, keeps the last picture, and shows what it gives when it is right', async () => {
     await take('strand', 'formula');
     await page.waitForSelector('.cm-content');
-    await page.click('.cm-content');
+    await hand.click('.cm-content');
     await page.keyboard.down('Control');
     await page.keyboard.press('a');
     await page.keyboard.up('Control');

@@ -99,7 +99,7 @@ describe('a first evening with Owl Loom', () => {
     // The recipe began with what this stack needs: it lies upside down on the others.
     await page.waitForSelector('[data-path="strands[1].steps[0]"]');
     expect(await text('[data-path="strands[1].steps[0]"]')).toBe('align');
-    await page.click('[data-path="strands[1].steps[1]"]');
+    await hand.click('[data-path="strands[1].steps[1]"]');
     await until('the strand', () => page.$('[data-shown="strands[1].steps[1]"]'));
     await until('the figures', async () => (await text('[data-testid="bench"]')).includes('slope'));
     await until('how they were found', async () => (await text('[data-testid="bench"]')).includes('so pixels'));
@@ -108,9 +108,9 @@ describe('a first evening with Owl Loom', () => {
   });
 
   it('a slider of a stretch changes the picture', async () => {
-    await page.click('[data-path="cloth.layers[0]"]');
+    await hand.click('[data-path="cloth.layers[0]"]');
     await page.waitForSelector('[data-path="cloth.layers[0].steps[0]"]');
-    await page.click('[data-path="cloth.layers[0].steps[0]"]');
+    await hand.click('[data-path="cloth.layers[0].steps[0]"]');
     await until('the stretched layer', () => page.$('[data-shown="cloth.layers[0].steps[0]"]'));
     await until('settled', async () => !(await text('[data-testid="picture"]')).includes('settling'));
     const before = await picture();
@@ -130,7 +130,7 @@ describe('a first evening with Owl Loom', () => {
     await until('the place shown', async () => (await text('[data-testid="draft"]')).includes('goes here'));
     await page.keyboard.type('histogram');
     await until('what is meant by it', async () => (await page.$$('[role="option"]')).length === 2);
-    await (await page.waitForSelector('::-p-text(Sets black, middle and white)'))?.click();
+    await hand.click('::-p-text(Sets black, middle and white)');
     await until('the bead', () => page.$('[data-path="cloth.steps[0]"]'));
     await page.keyboard.press('x');
     await until('it off', async () =>
@@ -154,12 +154,12 @@ describe('a first evening with Owl Loom', () => {
   });
 
   it('a luminance beside the colours changes the picture', async () => {
-    await page.click('[data-path="cloth.layers[0]"]');
+    await hand.click('[data-path="cloth.layers[0]"]');
     await page.waitForSelector('[aria-label="Ha in luminance"]');
     await page.focus('[aria-label="Ha in luminance"]');
     await page.keyboard.press('PageUp');
     await kept();
-    await page.click('[data-path="cloth"]');
+    await hand.click('[data-path="cloth"]');
     await until('the cloth', () => page.$('[data-shown="cloth"]'));
   });
 

@@ -24,13 +24,13 @@ afterAll(() => evening?.end());
 describe('masks by touch, and what the picture is held against', () => {
   it('a layer is put on top', async () => {
     await press('layer');
-    await (await page.waitForSelector('::-p-text(one of the strands)'))?.click();
+    await hand.click('::-p-text(one of the strands)');
     await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
   });
 
   it('a mask is made of a hue by touching the picture, and of a place by drawing', async () => {
     await press('New mask');
-    await (await page.waitForSelector('::-p-text(where this hue is in the cloth below)'))?.click();
+    await hand.click('::-p-text(where this hue is in the cloth below)');
     await until('the picture to be touched', () => page.$('[data-shown="masks[0].of"]'));
     const middle = () => hand.field('middle');
     expect(await middle()).toBe(35);
@@ -39,9 +39,9 @@ describe('masks by touch, and what the picture is held against', () => {
     await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
     await until('the hue there', async () => (await middle()) !== 35);
     await until('the mask alone', () => page.$('[data-shown="masks[0]"]'));
-    await page.click('[data-path="cloth.layers[1]"]');
+    await hand.click('[data-path="cloth.layers[1]"]');
     await press('New mask');
-    await (await page.waitForSelector('::-p-text(around here …)'))?.click();
+    await hand.click('::-p-text(around here …)');
     await page.waitForSelector('[data-path="masks[1]"][aria-pressed="true"]');
     await hand.dragFrom(box.x + box.width / 2 - 60, box.y + box.height / 2 - 40, 120, 80);
     const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
@@ -55,12 +55,12 @@ describe('masks by touch, and what the picture is held against', () => {
   });
 
   it('the picture is held against itself without the mask, a held state and a palette', async () => {
-    await page.click('[data-path="cloth.layers[1]"]');
+    await hand.click('[data-path="cloth.layers[1]"]');
     await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
     await page.keyboard.press('b');
     await until('two pictures', () => page.$('[data-compare="wipe"]'));
     const against = async (label: string) => {
-      await (await page.waitForSelector('[aria-label="with"]'))?.click();
+      await hand.click('[aria-label="with"]');
       const option = await until(label, async () => {
         for (const one of await page.$$('[role="option"]'))
           if ((await one.evaluate((node) => node.textContent)) === label) return one;
@@ -80,7 +80,7 @@ describe('masks by touch, and what the picture is held against', () => {
     await until('a difference', async () => (await differs()) > 0);
     await press('Hold this state against what comes');
     await until('none', async () => (await differs()) === 0);
-    await page.click('[role="toolbar"] [aria-pressed="true"]');
+    await hand.click('[role="toolbar"] [aria-pressed="true"]');
     await page.keyboard.press('ArrowRight');
     await until('a difference from the held state', async () => (await differs()) > 0);
     await page.keyboard.press('Escape');
@@ -92,7 +92,7 @@ describe('masks by touch, and what the picture is held against', () => {
   });
 
   it('a family of hues is told by touching the picture, and what is done to it is seen at once', async () => {
-    await page.click('[data-path="cloth"]');
+    await hand.click('[data-path="cloth"]');
     await press('Add a finishing step');
     await page.keyboard.type('green to gold');
     await page.keyboard.press('Enter');
@@ -119,7 +119,7 @@ describe('masks by touch, and what the picture is held against', () => {
     await page.keyboard.press('Home');
     await until('its colour gone', async () => (await hand.picture()).some((v, c) => Math.abs(v - before[c]) > 0.2));
     await press('family');
-    await (await page.waitForSelector('::-p-text(Calm magenta)'))?.click();
+    await hand.click('::-p-text(Calm magenta)');
     await until('the second family', async () => (await middle()) === 325);
     await press('Remove this family');
     await until('the first again', async () => (await middle()) !== 325);
@@ -135,7 +135,7 @@ describe('masks by touch, and what the picture is held against', () => {
     const points = () =>
       page.$$eval('[aria-label^="point "]', (found) => found.map((p) => p.getAttribute('aria-valuetext')));
     await until('its ends alone', async () => (await points()).length === 2);
-    const before = await hand.picture();
+    const before = await hand.still();
     const chart = await (await page.waitForSelector('[aria-label="Curve of all"]'))?.boundingBox();
     if (!chart) throw new Error('no chart');
     await hand.dragFrom(chart.x + chart.width * 0.3, chart.y + chart.height * 0.7, 0, -chart.height * 0.3);

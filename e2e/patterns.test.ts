@@ -51,14 +51,14 @@ async function entry(label: string): Promise<void> {
 }
 
 it('steps are kept as a pattern and threaded onto another strand, shown before they are taken', async () => {
-  await hand.page.click('[data-path="strands[2]"]');
+  await hand.click('[data-path="strands[2]"]');
   await entry('Keep a pattern');
   await hand.page.waitForSelector('[role="dialog"] input');
   await hand.page.type('[role="dialog"] input', 'Fit and lift');
   await hand.press('Keep it');
   await hand.until('it kept', async () => (await ask<unknown[]>(address, '/patterns')).length === 1);
   await hand.until('no dialog', async () => !(await hand.page.$('[role="dialog"]')));
-  await hand.page.click('[data-path="strands[1]"]');
+  await hand.click('[data-path="strands[1]"]');
   await entry('Thread a pattern');
   await hand.press(/^Fit and lift/);
   await hand.until('a preview', () => hand.page.$('[role="dialog"] canvas[data-drawn="true"]'));
@@ -88,7 +88,7 @@ it('a recipe is woven on another target by its filters, and its picture comes', 
   await hand.until('who can take it', async () =>
     /Empty[\s\S]*lacks Ha, OIII and SII|Empty[\s\S]*lacks SII/.test(await hand.text(dialog)),
   );
-  await (await hand.page.waitForSelector(`${dialog} label ::-p-text(Elsewhere)`))?.click();
+  await hand.click(`${dialog} label ::-p-text(Elsewhere)`);
   await hand.press('Weave');
   await hand.until('its picture', () => hand.pictured(`${dialog} img`));
   const { recipes } = await ask<{ recipes: { name: string }[] }>(address, `/targets/${other}`);

@@ -39,7 +39,7 @@ function losing(answers: number): { lost: () => number } {
 
 /** Moves the opacity of the only layer by keys. */
 async function move(...keys: ('Home' | 'End' | 'ArrowLeft')[]): Promise<void> {
-  await hand.page.click('[data-path="cloth.layers[0]"]');
+  await hand.click('[data-path="cloth.layers[0]"]');
   const slider = await hand.page.waitForSelector('[data-testid="bench"] span[role="slider"][aria-label="opacity"]');
   await slider?.focus();
   for (const key of keys) await hand.page.keyboard.press(key);

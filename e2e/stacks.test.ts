@@ -119,7 +119,7 @@ describe('sorting out a set of stacks', () => {
     expect((await row('R'))?.pixels).not.toBe(before?.pixels);
     await page.goto(`${evening.running.address}/targets/${targetId}/loom/${id}`);
     await page.waitForSelector('[data-path="strands[0]"]');
-    await page.click('[data-path="strands[0]"]');
+    await hand.click('[data-path="strands[0]"]');
     await hand.until('its picture', () => page.$('[data-testid="picture"][data-shown="strands[0]"]'));
     expect(await hand.text('[data-testid="bench"]')).toContain('newer_R.fits');
   });

@@ -27,7 +27,7 @@ afterAll(() => evening?.end());
 
 /** The opacity of the only layer, set on its card's slider by keys. */
 async function dim(): Promise<void> {
-  await page.click('[data-path="cloth.layers[0]"]');
+  await hand.click('[data-path="cloth.layers[0]"]');
   const slider = await page.waitForSelector('[data-testid="bench"] [role="slider"][aria-label="opacity"]');
   await slider?.focus();
   await page.keyboard.press('Home');
@@ -49,7 +49,7 @@ describe('swatches', () => {
 
   it('the picture is held against a swatch', async () => {
     await page.keyboard.press('b');
-    await (await page.waitForSelector('[aria-label="with"]'))?.click();
+    await hand.click('[aria-label="with"]');
     const option = await until('a swatch in the list', async () => {
       const found = await page.$$('[role="option"]');
       const labels = await Promise.all(found.map((one) => one.evaluate((node) => node.textContent)));
@@ -115,7 +115,7 @@ describe('swatches', () => {
 
   it('every earlier state is looked at as a picture, named, and brought back', async () => {
     await hand.press('Recipes');
-    await (await page.waitForSelector('::-p-text(Earlier states)'))?.click();
+    await hand.click('::-p-text(Earlier states)');
     const tiles = () => page.$$('[data-past]');
     await until('their pictures', async () => {
       const all = await tiles();

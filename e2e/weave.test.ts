@@ -35,13 +35,13 @@ afterAll(() => evening?.end());
 describe('layers and masks by hand', () => {
   it('a layer is laid on through a mask that is made by one press, and modes are tried by key', async () => {
     await press('layer');
-    await (await page.waitForSelector('::-p-text(one of the strands)'))?.click();
+    await hand.click('::-p-text(one of the strands)');
     await page.waitForSelector('[data-path="cloth.layers[1]"]');
     const mode = () => page.$eval('[role="toolbar"] [aria-pressed="true"]', (node) => node.textContent);
     await until('the new layer on the bench', async () => (await mode()) === 'screen');
     await until('its picture', () => page.$('[data-shown="cloth.layers[1]@cloth"], [data-shown="cloth.layers[1]"]'));
     await press('New mask');
-    await (await page.waitForSelector('::-p-text(where OIII is bright)'))?.click();
+    await hand.click('::-p-text(where OIII is bright)');
     await page.waitForSelector('[data-path="masks[0]"]');
     await page.focus('[role="toolbar"] [aria-pressed="true"]');
     await page.keyboard.press('ArrowRight');
@@ -92,7 +92,7 @@ describe('layers and masks by hand', () => {
     await page.keyboard.press('Delete');
     await until('it gone', async () => !(await bench('ellipse reveals')()));
     // One held key shows the picture without the mask.
-    await page.click('[data-path="cloth.layers[1]"]');
+    await hand.click('[data-path="cloth.layers[1]"]');
     await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
     await kept();
     const apart = (a: number[], b: number[]) => Math.max(...a.map((v, i) => Math.abs(v - b[i])));
@@ -115,7 +115,7 @@ describe('layers and masks by hand', () => {
   });
 
   it('layers are put together into a small cloth, which is a room with a way back up, and taken apart again', async () => {
-    await page.click('[data-path="cloth.layers[1]"]');
+    await hand.click('[data-path="cloth.layers[1]"]');
     await press('Put together with the one below');
     await until('one layer', async () => !(await page.$('[data-path="cloth.layers[1]"]')));
     await press('Go in');
@@ -189,7 +189,7 @@ describe('the contact sheet', () => {
     await until('all of them', () =>
       page.$$eval('[data-palette]', (all) => all.length === 8 && all.every((one) => one.querySelector('img'))),
     );
-    await page.click('[data-palette="HOO"]');
+    await hand.click('[data-palette="HOO"]');
     await until('it large', () => page.$('[data-testid="swatch"][data-shown="HOO"]'));
     const alone = await picture('[data-testid="swatch"] canvas');
     await press('Hold SHO against HOO');
@@ -220,7 +220,7 @@ describe('the contact sheet', () => {
 
   it("takes a recipe of one's own in", async () => {
     await press('Recipes');
-    await (await page.waitForSelector('::-p-text(Keep as a palette)'))?.click();
+    await hand.click('::-p-text(Keep as a palette)');
     await page.waitForSelector('input[name="name"]');
     await page.locator('input[name="name"]').fill('My own');
     await press('Keep it');
