@@ -32,22 +32,18 @@ export function cfaPlanes(image: FitsImage): FitsImage {
   /** Colour of a pixel by its column and its row in the file. */
   const colourAt = (x: number, row: number): string => value[((row + dy) % 2) * 2 + ((x + dx) % 2)];
   const fileRow = (y: number): number => (image.topDown ? image.height - 1 - y : y);
+  /** Where the pixels of a colour lie in each square of four, which is the same in all of them, from the square's first pixel. */
+  const placesOf = (colour: string): number[] =>
+    [0, 1].flatMap((v) => [0, 1].filter((u) => colourAt(u, fileRow(v)) === colour).map((u) => v * image.width + u));
   const readRows: FitsImage['readRows'] = async (plane, y, rows) => {
     const source = await image.readRows(0, 2 * y, 2 * rows);
-    const wanted = 'RGB'[plane];
+    const places = placesOf('RGB'[plane]);
     const out = new Float64Array(rows * width);
     for (let r = 0; r < rows; r++) {
       for (let x = 0; x < width; x++) {
         let sum = 0;
-        let n = 0;
-        for (let v = 0; v < 2; v++) {
-          for (let u = 0; u < 2; u++) {
-            if (colourAt(2 * x + u, fileRow(2 * (y + r) + v)) !== wanted) continue;
-            sum += source[(2 * r + v) * image.width + 2 * x + u];
-            n++;
-          }
-        }
-        out[r * width + x] = sum / n;
+        for (const place of places) sum += source[2 * r * image.width + 2 * x + place];
+        out[r * width + x] = sum / places.length;
       }
     }
     return out;

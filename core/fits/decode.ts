@@ -55,6 +55,13 @@ export function applyScaling(values: Float64Array, scaling: Scaling, integer: bo
   }
 }
 
+/** Numbers over a divisor, in single precision. A plain loop: the array's own way of making one from another takes thirty times as long. */
+export function divided(values: Float64Array, divisor: number): Float32Array {
+  const out = new Float32Array(values.length);
+  for (let i = 0; i < values.length; i++) out[i] = values[i] / divisor;
+  return out;
+}
+
 /** Pixels that are brought into the kernels' memory at a time. */
 const PIECE = 65_536;
 
@@ -73,7 +80,7 @@ export function decodePixels(
   if (!wasm || !isPlain(bitpix, scaling, divisor)) {
     const values = decodeStored(bytes, bitpix, count);
     applyScaling(values, scaling, bitpix > 0);
-    return Float32Array.from(values, (v) => v / divisor);
+    return divided(values, divisor);
   }
   const size = Math.abs(bitpix) / 8;
   wasm.begin();

@@ -1,5 +1,5 @@
-import { createWriteStream } from 'node:fs';
-import { PassThrough, type Readable, Transform } from 'node:stream';
+import { type FileHandle, open } from 'node:fs/promises';
+import { PassThrough, type Readable, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UserError } from '../../core/errors';
 import { spokenBytes } from '../system/room';
@@ -14,29 +14,53 @@ export const tooLarge = (name: string, cap: number): UserError =>
     `${name} is larger than the ${spokenBytes(cap)} that Owl Loom takes; crop or bin it first.`,
   );
 
-/** Gathers what comes in into larger pieces, and refuses what grows too large. */
-function gathered(cap: number): Transform {
-  let bytes = 0;
-  let held: Buffer[] = [];
-  let size = 0;
-  const all = (): Buffer => {
-    const piece = Buffer.concat(held);
-    held = [];
+/**
+ * Writes what comes in piece by piece, refusing what grows too large. One piece is filled while the other is being written: fresh memory for
+ * each would have the whole of it cleared away time and again, on the thread that answers requests.
+ */
+function piecewise(file: FileHandle, cap: number): Writable {
+  let [filling, resting] = [Buffer.allocUnsafeSlow(PIECE), Buffer.allocUnsafeSlow(PIECE)];
+  let [size, bytes] = [0, 0];
+  let written: Promise<void> = Promise.resolve();
+  /** Has the piece written once the one before it is. */
+  const write = async (): Promise<void> => {
+    await written;
+    [filling, resting] = [resting, filling];
+    const piece = resting.subarray(0, size);
     size = 0;
-    return piece;
+    written = file.appendFile(piece);
+    // Whoever waits for it next is told.
+    written.catch(() => undefined);
   };
-  return new Transform({
-    transform(chunk: Buffer, _encoding, done) {
+  const take = async (chunk: Buffer): Promise<void> => {
+    for (let done = 0; done < chunk.length; ) {
+      const many = chunk.copy(filling, size, done);
+      size += many;
+      done += many;
+      if (size === PIECE) await write();
+    }
+  };
+  return new Writable({
+    highWaterMark: PIECE,
+    write(chunk: Buffer, _encoding, done) {
       bytes += chunk.length;
-      if (bytes > cap) return done(tooLarge('This file', cap));
-      held.push(chunk);
-      size += chunk.length;
-      if (size < PIECE) done();
-      else done(null, all());
+      if (bytes > cap) done(tooLarge('This file', cap));
+      else if (size + chunk.length < PIECE) {
+        size += chunk.copy(filling, size);
+        done();
+      } else take(chunk).then(() => done(), done);
     },
-    flush(done) {
-      if (size > 0) done(null, all());
-      else done();
+    final(done) {
+      write()
+        .then(() => written)
+        .then(() => done(), done);
+    },
+    destroy(fault, done) {
+      // The file may be closed only when nothing is being written to it any more.
+      written.then(
+        () => done(fault),
+        () => done(fault),
+      );
     },
   });
 }
@@ -57,9 +81,10 @@ export async function receive(body: Readable, path: string, cap = Number.POSITIV
   body.once('close', brokenOff);
   // A file that cannot be read says so by an event; without anyone who listens that would end the server.
   body.once('error', failed);
+  const file = await open(path, 'w');
   body.pipe(between);
   try {
-    await pipeline(between, gathered(cap), createWriteStream(path));
+    await pipeline(between, piecewise(file, cap));
   } catch (fault) {
     body.unpipe(between);
     body.resume();
@@ -67,5 +92,6 @@ export async function receive(body: Readable, path: string, cap = Number.POSITIV
   } finally {
     body.off('close', brokenOff);
     body.off('error', failed);
+    await file.close();
   }
 }

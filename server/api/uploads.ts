@@ -7,8 +7,6 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { StackEntity } from '../db/entities';
-import { openFile } from '../io/bytes';
-import { openImage } from '../io/image-file';
 import { setLacking } from '../jobs/mend';
 import { type Studio, stackFile } from '../jobs/studio';
 import { seeAgain } from '../jobs/wholeness';
@@ -65,12 +63,8 @@ async function takeFile(
       throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
     if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
-    const file = await openFile(incoming, fileName);
-    try {
-      await needRoom(studio.root, pyramidBytes(await openImage(file)), `Bringing ${fileName} in`);
-    } finally {
-      await file.close();
-    }
+    const image = await studio.pool.look({ path: incoming, name: fileName });
+    await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
     if (already) {
       await studio.files.take(hash, () => putInPlace(studio, incoming, hash));
       void seeAgain(studio, already);

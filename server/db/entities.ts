@@ -26,7 +26,7 @@ const trashed = { type: 'datetime', precision: 3, nullable: true, deleteDate: tr
 /** JSON as text that the database does not look into: it reads none that is nested deeper than 32, and no half letters. */
 const json = { type: 'simple-json' } as const;
 /** JSON as bytes: a text of megabytes, such as a list of stars, would be searched for what must be escaped, on the thread that answers requests. */
-const packed = {
+export const packed = {
   type: 'longblob',
   transformer: {
     to: (value: unknown) => Buffer.from(JSON.stringify(value)),

@@ -1,4 +1,4 @@
-import { type FileHandle, open } from 'node:fs/promises';
+import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { basename } from 'node:path';
 import { UserError } from '../../core/errors';
 import { type ByteSource, memorySource } from '../../core/fits/bytes';
@@ -6,6 +6,8 @@ import { unpack } from './gunzip';
 
 /** A byte source over an open file; close it when done. */
 export interface FileSource extends ByteSource {
+  /** Whether it is a gzipped file that was unpacked. */
+  readonly packed: boolean;
   close(): Promise<void>;
 }
 
@@ -22,8 +24,12 @@ function openingFault(path: string, fault: unknown): UserError {
 /** Bytes of one request to the system. Node ends the whole process where one asks for 2 GB or more. */
 const MOST_AT_ONCE = 1 << 30;
 
-/** Random access to an open file. What a damaged file asks for beyond its own end is refused before memory is taken for it. */
-const sourceOver = (handle: FileHandle, name: string, size: number): FileSource => ({
+/**
+ * Random access to an open file. What a damaged file asks for beyond its own end is refused before memory is taken for it.
+ * Whoever opens a file has nothing else to do until it is read: worker threads and commands. They wait for the system themselves, since the
+ * threads that would wait for them go by a lock which the thread that answers requests goes by as well.
+ */
+const sourceOver = (file: number, name: string, size: number): Omit<FileSource, 'packed' | 'close'> => ({
   name,
   size,
   async read(offset, length) {
@@ -32,13 +38,12 @@ const sourceOver = (handle: FileHandle, name: string, size: number): FileSource 
     let done = 0;
     while (done < length) {
       const piece = Math.min(length - done, MOST_AT_ONCE);
-      const { bytesRead } = await handle.read(out, done, piece, offset + done);
-      if (bytesRead === 0) throw new RangeError(`read past the end of ${name}`);
-      done += bytesRead;
+      const read = readSync(file, out, done, piece, offset + done);
+      if (read === 0) throw new RangeError(`read past the end of ${name}`);
+      done += read;
     }
     return out;
   },
-  close: () => handle.close(),
 });
 
 /**
@@ -46,23 +51,31 @@ const sourceOver = (handle: FileHandle, name: string, size: number): FileSource 
  * @throws UserError where it cannot be opened or unpacked
  */
 export async function openFile(path: string, name = basename(path)): Promise<FileSource> {
-  const handle = await open(path).catch((fault: unknown) => {
-    throw openingFault(path, fault);
-  });
-  const found = await handle.stat();
-  const { size } = found;
-  if (found.isDirectory()) {
-    await handle.close();
-    throw new UserError('no-file', `${path} is a folder; name a file.`);
-  }
-  const plain = sourceOver(handle, name, size);
-  const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
-  if (magic[0] !== 0x1f || magic[1] !== 0x8b) return plain;
+  const file = opened(path);
+  const close = async (): Promise<void> => closeSync(file);
   try {
+    const found = fstatSync(file);
+    if (found.isDirectory()) throw new UserError('no-file', `${path} is a folder; name a file.`);
+    const { size } = found;
+    const plain = sourceOver(file, name, size);
+    const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
+    if (magic[0] !== 0x1f || magic[1] !== 0x8b) return { ...plain, packed: false, close };
     const unpacked = await unpack(path, size, name);
-    if ('bytes' in unpacked) return { ...memorySource(name, unpacked.bytes), close: async () => undefined };
-    return sourceOver(unpacked.handle, name, unpacked.size);
-  } finally {
-    await handle.close();
+    await close();
+    if ('bytes' in unpacked)
+      return { ...memorySource(name, unpacked.bytes), packed: true, close: async () => undefined };
+    const { handle } = unpacked;
+    return { ...sourceOver(handle.fd, name, unpacked.size), packed: true, close: () => handle.close() };
+  } catch (fault) {
+    await close();
+    throw fault;
+  }
+}
+
+function opened(path: string): number {
+  try {
+    return openSync(path, 'r');
+  } catch (fault) {
+    throw openingFault(path, fault);
   }
 }

@@ -9,7 +9,8 @@ import { type Stack, StackEntity } from '../db/entities';
 import { Executor } from '../render/executor';
 import { sceneOf } from '../render/scene';
 import type { OpenStack } from '../render/stack';
-import { figureStore, openStacks, pixelId, type Studio } from './studio';
+import { figureStore } from './figure-store';
+import { openStacks, pixelId, type Studio } from './studio';
 
 /** Whether something is so; `untold` where the stars are too few to say. */
 type Verdict = boolean | 'untold';

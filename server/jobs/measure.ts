@@ -18,7 +18,8 @@ import { Executor, type FigureStore } from '../render/executor';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
-import { type Studio, figureStore, openStacks } from './studio';
+import { figureStore } from './figure-store';
+import { type Studio, openStacks } from './studio';
 import { seeWhole } from './wholeness';
 
 export const measurePayload = z.strictObject({

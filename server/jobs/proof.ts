@@ -10,7 +10,8 @@ import { hasRoom, pyramidBytes } from '../system/room';
 import { renderBytes } from './budget';
 import type { JobHandler } from './jobs';
 import { tidyDisk, imagesOnDisk, isOnDisk, lookedAt, putOnDisk } from './kept-images';
-import { type Studio, figureStore, openStacks } from './studio';
+import { figureStore } from './figure-store';
+import { type Studio, openStacks } from './studio';
 import { seeWhole } from './wholeness';
 
 export const proofPayload = z.strictObject({ recipe: z.unknown(), path: z.string().max(200) });

@@ -12,7 +12,8 @@ import { fileNameOf } from '../../core/recipe/file-name';
 import { renderBytes } from './budget';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
-import { type Studio, exportFile, figureStore, openStacks, previewFile } from './studio';
+import { figureStore } from './figure-store';
+import { type Studio, exportFile, openStacks, previewFile } from './studio';
 import { seeWhole } from './wholeness';
 
 export const renderPayload = z.strictObject({

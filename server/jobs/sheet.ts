@@ -22,7 +22,8 @@ import type { OpenStack } from '../render/stack';
 import { groundOf } from './ground';
 import type { JobHandler, JobRun } from './jobs';
 import { follow } from './measure';
-import { figureStore, openStacks, type Studio } from './studio';
+import { figureStore } from './figure-store';
+import { openStacks, type Studio } from './studio';
 import { seeWhole } from './wholeness';
 
 export const sheetsDir = (root: string): string => join(root, 'sheets');

@@ -4,11 +4,9 @@ import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { type DataSource, In } from 'typeorm';
 import { wcsOf } from '../../core/align/wcs';
-import type { Figure } from '../../core/figures/index';
 import type { StackInfo } from '../../core/engine/graph';
 import { keyOf } from '../../core/engine/hash';
-import { JobEntity, MeasurementEntity, type Stack, StackEntity } from '../db/entities';
-import type { FigureStore } from '../render/executor';
+import { JobEntity, type Stack, StackEntity } from '../db/entities';
 import type { Pool } from '../render/pool';
 import { pyramidDir } from '../render/pyramid';
 import type { Database } from '../system/mariadb';
@@ -113,17 +111,6 @@ export async function openStacks(studio: Studio, targetId: string): Promise<Map<
       ];
     }),
   );
-}
-
-/** Figures kept in the database. */
-export function figureStore(data: DataSource): FigureStore {
-  const table = data.getRepository(MeasurementEntity);
-  return {
-    get: async (key) => (await table.findOneBy({ key }))?.figure,
-    set: async (key, figure: Figure) => {
-      await table.upsert({ key, figure }, ['key']);
-    },
-  };
 }
 
 /** Makes the folders that hold files, and clears what an earlier run left half. */

@@ -7,15 +7,15 @@ import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { Ends } from '../../core/raster/ends';
 import { FORMAT, VERSION } from '../../core/recipe/schema';
 import { countOf } from '../../core/stars/field';
-import { openFile } from '../io/bytes';
-import { openImage } from '../io/image-file';
 import type { Pool } from '../render/pool';
 import { pyramidDir, writePyramid } from '../render/pyramid';
-import { divisorOf, guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
+import type { Looked } from '../render/read';
+import { guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
 import { needRoom, pyramidBytes } from '../system/room';
 import { importBytes } from './budget';
 import type { JobRun } from './jobs';
-import { type Studio, figureStore, pixelId, sizeOf, stackFile } from './studio';
+import { figureStore } from './figure-store';
+import { type Studio, pixelId, sizeOf, stackFile } from './studio';
 
 type Domain = 'linear' | 'stretched';
 
@@ -69,7 +69,7 @@ interface Taken {
 
 /** A file's pixels as they are taken: divided, and blank at the edge where zeros there are no data. */
 interface Pixels {
-  readonly image: Awaited<ReturnType<typeof openImage>>;
+  readonly image: Looked;
   readonly divisor: number;
   readonly planes: readonly Float32Array[];
   /** Zeros joined to the edge. */
@@ -86,27 +86,20 @@ async function withPixels<T>(
   use: (pixels: Pixels) => Promise<T>,
 ): Promise<T> {
   const path = stackFile(studio.root, hash);
-  const file = await openFile(path, fileName);
-  try {
-    const image = await openImage(file);
-    const { width, height } = image;
-    // Others may have taken the room since it was promised.
-    await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
-    return await studio.memory.spend(importBytes(image), signal, async () => {
-      const divisor = given ?? (await divisorOf(studio.pool, image, path, signal));
-      progress(0.1);
-      const packed = (await sizeOf(path)) !== file.size;
-      const source = await sourceOf(image, path, divisor, packed);
-      const { planes } = await loadPixels(studio.pool, source, image, {
-        signal,
-        told: (share) => progress(0.1 + 0.3 * share),
-      });
-      const { zeros, ends } = await studio.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
-      return use({ image, divisor, planes, zeros, ends, id: pixelId({ hash, divisor, edgesBlank }) });
-    });
-  } finally {
-    await file.close();
-  }
+  const image = await studio.pool.look({ path, name: fileName });
+  const { width, height } = image;
+  // Others may have taken the room since it was promised.
+  await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
+  return studio.memory.spend(importBytes(image), signal, async () => {
+    const { source, divisor } = await sourceOf(studio.pool, image, path, given, signal);
+    progress(0.1);
+    const { planes } =
+      source.kind === 'memory'
+        ? source
+        : await loadPixels(studio.pool, source, image, { signal, told: (share) => progress(0.1 + 0.3 * share) });
+    const { zeros, ends } = await studio.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
+    return use({ image, divisor, planes, zeros, ends, id: pixelId({ hash, divisor, edgesBlank }) });
+  });
 }
 
 /** Makes a stack's pyramid anew from its file. */

@@ -6,7 +6,8 @@ import { clothExtent, extentFigures } from '../render/extent';
 import type { Scene } from '../render/opened';
 import { smallLevel } from '../render/small';
 import type { JobRun } from './jobs';
-import { figureStore, type Studio } from './studio';
+import { figureStore } from './figure-store';
+import type { Studio } from './studio';
 
 /**
  * A recipe's finished picture from a coarse level of its stacks, under the figures of full size.

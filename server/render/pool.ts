@@ -12,6 +12,8 @@ import type { SketchTask } from './sketch';
 import type { SmallTask } from './small';
 import type { Wholeness } from './sums';
 import type { UnevenTask } from './uneven';
+import type * as read from './read';
+import type { Looked } from './read';
 import type * as take from './take';
 import type * as tasks from './tasks';
 import type * as worker from './worker';
@@ -156,12 +158,18 @@ export class Pool {
     return this.run('survey', task, { signal });
   }
 
-  load(task: Parameters<typeof take.load>[0], signal?: AbortSignal): Promise<null> {
+  load(task: Parameters<typeof read.load>[0], signal?: AbortSignal): Promise<null> {
     return this.run('load', task, { signal });
   }
 
-  reaches(task: Parameters<typeof take.reaches>[0], signal?: AbortSignal): Promise<boolean> {
-    return this.run('reaches', task, { signal });
+  /** Reads all of a file; see `./read`. */
+  whole(task: Parameters<typeof read.whole>[0], signal?: AbortSignal): Promise<number> {
+    return this.run('whole', task, { signal });
+  }
+
+  /** The number by which a file's pixels are divided. */
+  divisor(task: Parameters<typeof read.divisor>[0], signal?: AbortSignal): Promise<number> {
+    return this.run('divisor', task, { signal });
   }
 
   edges(task: Parameters<typeof take.edges>[0], signal?: AbortSignal): Promise<ReturnType<typeof take.edges>> {
@@ -193,8 +201,17 @@ export class Pool {
   }
 
   /** The SHA-256 of a file, beside whatever else is under way. */
-  async hash(path: string): Promise<string> {
-    return okOf((await this.aside.run({ path }, { name: 'hash' })) as Answer<string>);
+  hash(path: string): Promise<string> {
+    return this.beside('hash', { path });
+  }
+
+  /** What a file holds, beside whatever else is under way. */
+  look(file: Parameters<typeof read.look>[0]): Promise<Looked> {
+    return this.beside('look', file);
+  }
+
+  private async beside<T>(name: keyof typeof worker, what: object): Promise<T> {
+    return okOf((await this.aside.run(what, { name })) as Answer<T>);
   }
 
   async close(): Promise<void> {

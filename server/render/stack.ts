@@ -7,9 +7,8 @@ import { wcsOf } from '../../core/align/wcs';
 import type { Card } from '../../core/fits/cards';
 import type { FitsImage } from '../../core/fits/image';
 import { guessExposure, guessFilter } from '../../core/stack/filter';
-import { openFile } from '../io/bytes';
-import { openImage, type StackImage } from '../io/image-file';
-import { type SharedRaster, fillRaster, sharedRaster } from './shared';
+import { look, type Looked } from './read';
+import { type SharedRaster, sharedRaster } from './shared';
 import type { Pool } from './pool';
 import type { SourceSpec } from './sources';
 
@@ -25,40 +24,37 @@ export interface OpenStack {
   readonly divisor: number;
 }
 
-/** Floats that reach above this are counts, not shares of full scale. */
-const FLOAT_CEILING = 2;
-const FLOAT_OF_COUNTS = 65535;
-
 /** Name of the stored type, as programmers write it. */
-export function typeName(image: FitsImage): string {
+export function typeName(image: Pick<FitsImage, 'bitpix' | 'integerDivisor'>): string {
   if (image.bitpix < 0) return `float${-image.bitpix}`;
   const signed = image.integerDivisor === 2 ** (image.bitpix - 1) - 1;
   return `${image.bitpix === 8 || !signed ? 'uint' : 'int'}${image.bitpix}`;
 }
 
-/** The number by which an image is divided: its integer type's greatest value; 65535 for floats that reach above 2; else 1. */
-export async function divisorOf(pool: Pool, image: FitsImage, path: string, signal?: AbortSignal): Promise<number> {
-  if (image.integerDivisor !== undefined) return image.integerDivisor;
-  const high = await pool.reaches({ path: resolve(path), name: image.name, above: FLOAT_CEILING }, signal);
-  return high ? FLOAT_OF_COUNTS : 1;
-}
-
 /** Eight bits are never enough for linear light, and a colour profile is for display: such a file has been through a stretch. */
-export const guessDomain = (image: StackImage): 'linear' | 'stretched' =>
+export const guessDomain = (image: Looked): 'linear' | 'stretched' =>
   image.bitpix === 8 || image.profiled ? 'stretched' : 'linear';
 
-/** Where a file's pixels are read from: an unpacked file would be unpacked again by every worker, so its pixels are shared instead. */
-export async function sourceOf(image: StackImage, path: string, divisor: number, packed: boolean): Promise<SourceSpec> {
-  if (packed || image.decoded) return wholeInMemory(image, divisor);
-  return { kind: 'fits', path: resolve(path), name: basename(path), divisor };
-}
-
-async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceSpec> {
-  const { width, height, planes } = image;
-  const raster = await fillRaster(sharedRaster({ x: 0, y: 0, width, height }, planes), (p, y, rows) =>
-    image.readPixels(p, y, rows, divisor),
-  );
-  return { kind: 'memory', width, height, planes: raster.planes };
+/**
+ * Where a file's pixels are read from, and by what they are divided. A file that is not read piece by piece would be unpacked again by every
+ * thread, so one of them reads it into shared memory.
+ * @param given number to divide by; worked out where it is left out
+ */
+export async function sourceOf(
+  pool: Pool,
+  { name, width, height, planes, integerDivisor, whole }: Looked,
+  path: string,
+  given?: number,
+  signal?: AbortSignal,
+): Promise<{ source: SourceSpec; divisor: number }> {
+  const file = { path: resolve(path), name };
+  if (!whole) {
+    const divisor = given ?? integerDivisor ?? (await pool.divisor(file, signal));
+    return { source: { kind: 'fits', ...file, divisor }, divisor };
+  }
+  const raster = sharedRaster({ x: 0, y: 0, width, height }, planes);
+  const divisor = await pool.whole({ ...file, raster, divisor: given }, signal);
+  return { source: { kind: 'memory', width, height, planes: raster.planes }, divisor };
 }
 
 /**
@@ -66,32 +62,29 @@ async function wholeInMemory(image: FitsImage, divisor: number): Promise<SourceS
  * @throws UserError where it cannot be read
  */
 export async function openStack(pool: Pool, path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
-  const file = await openFile(path);
-  try {
-    const image = await openImage(file);
-    const divisor = await divisorOf(pool, image, path);
-    const { mtimeMs, size } = await stat(path);
-    return {
-      info: {
-        id: keyOf([resolve(path), mtimeMs, size, divisor]),
-        width: image.width,
-        height: image.height,
-        planes: image.planes,
-        domain: domain ?? guessDomain(image),
-        exposure: guessExposure(image.cards, basename(path)),
-        wcs: wcsOf(image.cards, image.height, image.topDown),
-      },
-      source: await sourceOf(image, path, divisor, size !== file.size),
-      name: basename(path),
-      cards: image.cards,
-      topDown: image.topDown,
-      type: typeName(image),
-      filter: guessFilter(image.cards, basename(path)),
-      divisor,
-    };
-  } finally {
-    await file.close();
-  }
+  const name = basename(path);
+  const image = await look({ path, name });
+  const { source, divisor } = await sourceOf(pool, image, path);
+  const { mtimeMs, size } = await stat(path);
+  const { width, height, planes, cards, topDown } = image;
+  return {
+    info: {
+      id: keyOf([resolve(path), mtimeMs, size, divisor]),
+      width,
+      height,
+      planes,
+      domain: domain ?? guessDomain(image),
+      exposure: guessExposure(cards, name),
+      wcs: wcsOf(cards, height, topDown),
+    },
+    source,
+    name,
+    cards,
+    topDown,
+    type: typeName(image),
+    filter: guessFilter(cards, name),
+    divisor,
+  };
 }
 
 /** Planes of a stack, whole in shared memory, read on all cores. */

@@ -2,7 +2,6 @@ import { createHash } from 'node:crypto';
 import { closeSync, fsyncSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { crc32 } from 'node:zlib';
-import { extremesOf } from '../../core/kernels/extremes';
 import { blank, edgeZeros } from '../../core/raster/edges';
 import { type Ends, endsOf } from '../../core/raster/ends';
 import { halve, levelCount, levelSize, TILE } from '../../core/raster/levels';
@@ -10,39 +9,9 @@ import { copyPlane } from '../../core/raster/raster';
 import { starField } from '../../core/stars/field';
 import { type PackedField, pack } from '../../core/stars/packed';
 import { type Survey, surveyOf } from '../../core/stats/survey';
-import { openFile } from '../io/bytes';
-import { openImage } from '../io/image-file';
 import type { PyramidPart } from './pyramid';
-import { openPixels, type SourceSpec, tileOffset } from './sources';
+import { tileOffset } from './sources';
 import { levelFile } from './sums';
-
-/** Rows that are looked at or brought at a time hold about so many pixels. */
-const PIECE = 2 ** 20;
-
-/** Reads rows of a plane into shared memory: `out` holds the whole plane. */
-export async function load(task: {
-  source: SourceSpec;
-  plane: number;
-  width: number;
-  y: number;
-  rows: number;
-  out: Float32Array;
-}): Promise<null> {
-  const { source, plane, width, y, rows, out } = task;
-  const pixels = await openPixels(source);
-  try {
-    const step = Math.max(1, Math.floor(PIECE / width));
-    for (let r = y; r < y + rows; r += step) {
-      const height = Math.min(step, y + rows - r);
-      const into = out.subarray(r * width, (r + height) * width);
-      const window = await pixels.read(plane, { x: 0, y: r, width, height }, 0, into);
-      if (window !== into) into.set(window);
-    }
-  } finally {
-    await pixels.close();
-  }
-  return null;
-}
 
 /** Bytes that are hashed at a time. */
 const CHUNK = 2 ** 22;
@@ -61,24 +30,6 @@ export function hash({ path }: { path: string }): string {
     closeSync(file);
   }
   return sum.digest('hex');
-}
-
-/** Whether any pixel of a file of floats reaches above a value. */
-export async function reaches(task: { path: string; name: string; above: number }): Promise<boolean> {
-  const file = await openFile(task.path, task.name);
-  try {
-    const image = await openImage(file);
-    const step = Math.max(1, Math.floor(PIECE / image.width));
-    for (let plane = 0; plane < image.planes; plane++) {
-      for (let y = 0; y < image.height; y += step) {
-        const rows = await image.readPixels(plane, y, Math.min(step, image.height - y), 1);
-        if (extremesOf(rows).max > task.above) return true;
-      }
-    }
-    return false;
-  } finally {
-    await file.close();
-  }
 }
 
 /** Zeros joined to the edge: how many there are, taken for no data where asked; and where the image ends, which may be nowhere. */

@@ -1,0 +1,95 @@
+import type { FitsImage } from '../../core/fits/image';
+import { extremesOf } from '../../core/kernels/extremes';
+import { openFile } from '../io/bytes';
+import { openImage, type StackImage } from '../io/image-file';
+import { fillRaster, type SharedRaster } from './shared';
+import { openPixels, type SourceSpec } from './sources';
+
+/** Rows that are looked at or brought at a time hold about so many pixels. */
+const PIECE = 2 ** 20;
+
+/** Floats that reach above this are counts, not shares of full scale. */
+const FLOAT_CEILING = 2;
+const FLOAT_OF_COUNTS = 65535;
+
+/** What a file holds, without its pixels. */
+export interface Looked extends Omit<StackImage, 'readRows' | 'readPixels'> {
+  /** Its pixels cannot be read piece by piece: it is packed, or a form that is decoded as a whole. */
+  readonly whole: boolean;
+}
+
+/** Opens a file and does something with its image. */
+async function withImage<T>(
+  { path, name }: { path: string; name: string },
+  use: (image: StackImage, packed: boolean) => T | Promise<T>,
+): Promise<T> {
+  const file = await openFile(path, name);
+  try {
+    return await use(await openImage(file), file.packed);
+  } finally {
+    await file.close();
+  }
+}
+
+/**
+ * What a file holds. One that is packed, or a picture, is read to its end for that.
+ * @throws UserError where it is no stack
+ */
+export const look = (file: { path: string; name: string }): Promise<Looked> =>
+  withImage(file, ({ readRows: _, readPixels: __, ...image }, packed) => ({
+    ...image,
+    whole: packed || image.decoded === true,
+  }));
+
+/** The number by which an image is divided: its integer type's greatest value; 65535 for floats that reach above 2; else 1. */
+async function divisorOf(image: FitsImage): Promise<number> {
+  if (image.integerDivisor !== undefined) return image.integerDivisor;
+  const step = Math.max(1, Math.floor(PIECE / image.width));
+  for (let plane = 0; plane < image.planes; plane++) {
+    for (let y = 0; y < image.height; y += step) {
+      const rows = await image.readPixels(plane, y, Math.min(step, image.height - y), 1);
+      if (extremesOf(rows).max > FLOAT_CEILING) return FLOAT_OF_COUNTS;
+    }
+  }
+  return 1;
+}
+
+/** {@link divisorOf} a file. */
+export const divisor = (file: { path: string; name: string }): Promise<number> => withImage(file, divisorOf);
+
+/**
+ * Reads all of a file into shared memory.
+ * @param task.divisor number to divide by; worked out where it is left out
+ * @returns that number
+ */
+export const whole = (task: { path: string; name: string; raster: SharedRaster; divisor?: number }): Promise<number> =>
+  withImage(task, async (image) => {
+    const by = task.divisor ?? (await divisorOf(image));
+    await fillRaster(task.raster, (plane, y, rows) => image.readPixels(plane, y, rows, by));
+    return by;
+  });
+
+/** Reads rows of a plane into shared memory: `out` holds the whole plane. */
+export async function load(task: {
+  source: SourceSpec;
+  plane: number;
+  width: number;
+  y: number;
+  rows: number;
+  out: Float32Array;
+}): Promise<null> {
+  const { source, plane, width, y, rows, out } = task;
+  const pixels = await openPixels(source);
+  try {
+    const step = Math.max(1, Math.floor(PIECE / width));
+    for (let r = y; r < y + rows; r += step) {
+      const height = Math.min(step, y + rows - r);
+      const into = out.subarray(r * width, (r + height) * width);
+      const window = await pixels.read(plane, { x: 0, y: r, width, height }, 0, into);
+      if (window !== into) into.set(window);
+    }
+  } finally {
+    await pixels.close();
+  }
+  return null;
+}
