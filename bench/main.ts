@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
@@ -7,14 +8,17 @@ import { TEST_PROGRAMS } from '../server/cli/programs';
 import { fillDemo } from '../server/demo';
 import { Pool } from '../server/render/pool';
 import { type Running, startAll } from '../server/start';
+import { type Address, addressOf } from '../server/system/address';
 import { dataDir } from '../server/system/home';
 import { ensurePrograms } from '../server/system/packages';
+import { COMMAND, freePort, ServerProcess } from '../server/testing/server-process';
 import { fieldScores } from './fields';
 import { coloursOverCopy, kernels, stepsOverCopy } from './kernels';
 import { blendsOverCopy, SIX, starlessTimes } from './layers';
 import { largeNight, SEVEN, unmeasured } from './night';
-import { importNight, openingTimes } from './page';
-import { type FullRender, fullRender, madeNight, THREE } from './renders';
+import { importNight } from './import';
+import { openingTimes } from './page';
+import { type FullRender, fullRender, madeNight, type Night, THREE } from './renders';
 import { sheetTimes } from './sheet';
 import { strokesOf } from './stroke';
 import { slidersOf } from './slider';
@@ -54,10 +58,10 @@ const LARGE = [6000, 4000] as const;
 /** The knot that is moved. */
 const KNOT = 'OIII in green';
 
-/** Takes away what was made for a measurement, for good: what lies in the trash keeps its pixels on the disk. */
-async function removed(address: string, kind: 'target' | 'recipe', id: string): Promise<void> {
-  await ask(address, `/${kind}s/${id}`, { method: 'DELETE' });
-  await ask(address, `/trash/${kind}/${id}`, { method: 'DELETE' });
+/** Takes away a recipe that was made for a measurement, for good. */
+async function removed(address: string, recipe: string): Promise<void> {
+  await ask(address, `/recipes/${recipe}`, { method: 'DELETE' });
+  await ask(address, `/trash/recipe/${recipe}`, { method: 'DELETE' });
 }
 
 const demoFolder = (): string => join(dataDir(), 'shots/demo/lantern-moth');
@@ -69,6 +73,46 @@ async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
   } finally {
     await pool.close();
   }
+}
+
+/** Seconds that all threads of a process have had up to now. */
+function processorOf(pid = process.pid): number {
+  const fields = readFileSync(`/proc/${pid}/stat`, 'latin1').split(') ')[1].split(' ');
+  // The system counts in hundredths, user's and its own.
+  return (Number(fields[11]) + Number(fields[12])) / 100;
+}
+
+/** A server of its own, as people start it, while something is done with it. */
+async function withServer<T>(root: string, work: (at: Address, processor: () => number) => Promise<T>): Promise<T> {
+  const server = new ServerProcess(root, await freePort(), COMMAND);
+  server.start();
+  try {
+    await server.ready();
+    const at = await addressOf(root);
+    if (!at) throw new Error('the server has not said where it answers');
+    return await work(at, () => processorOf(server.pid));
+  } finally {
+    await server.end('SIGTERM');
+  }
+}
+
+/** A night brought in and worked on. */
+async function nightOnPage(server: Address, processor: () => number, night: Night): Promise<object> {
+  const { address } = server;
+  const { target, times } = await importNight(server, 'Large', night);
+  tell('Bringing them in', [times]);
+  const sheet = await sheetTimes(address, target, processor);
+  tell('A contact sheet of stacks that are imported already, seconds', [sheet]);
+  const { recipe, times: opening } = await openingTimes(address, target, unmeasured());
+  tell('Opening a recipe that nobody has measured, seconds', [opening]);
+  const sliders = await slidersOf(address, { target, recipe, knot: KNOT });
+  tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
+  const six = await ask<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body: SIX }));
+  const layered = await slidersOf(address, { target, recipe: six.id, knot: KNOT });
+  tell('The same with six layers and three masks', Object.values(layered));
+  const strokes = await strokesOf(address, { target, recipe: six.id, mask: 'masks[0]' });
+  tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
+  return { import: times, sheet, opening, sliders, layered, strokes };
 }
 
 /** The parts of the benchmark; each says what it found and gives it as JSON. */
@@ -94,7 +138,7 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Slider to pixels with six layers and three masks, ms: the whole picture, and 1:1', Object.values(sliders));
     const strokes = await strokesOf(address, { target: moth.id, recipe: id, mask: 'masks[0]' });
     tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
-    await removed(address, 'recipe', id);
+    await removed(address, id);
     return { blends, starless, sliders, strokes };
   },
   renders: async ({ dir }) => {
@@ -108,26 +152,15 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     return { rows, flatness };
   },
   night: async ({ dir, demo }) => {
-    const { address, command } = await demo();
+    await demo();
     say('Seven stacks of 24 megapixels …');
     const night = await withPool((pool) => largeNight(pool, demoFolder(), join(dir, 'large'), LARGE));
     const weave = await fullRender(dir, SEVEN, night);
     tell('A weave of seven stacks, from files to file', [weave]);
-    const { target, times } = await importNight(command, 'Large', night);
-    tell('Bringing them in', [times]);
-    const sheet = await sheetTimes(address, target);
-    tell('A contact sheet of stacks that are imported already, seconds', [sheet]);
-    const { recipe, times: opening } = await openingTimes(address, target, unmeasured());
-    tell('Opening a recipe that nobody has measured, seconds', [opening]);
-    const sliders = await slidersOf(address, { target, recipe, knot: KNOT });
-    tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
-    const six = await ask<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body: SIX }));
-    const layered = await slidersOf(address, { target, recipe: six.id, knot: KNOT });
-    tell('The same with six layers and three masks', Object.values(layered));
-    const strokes = await strokesOf(address, { target, recipe: six.id, mask: 'masks[0]' });
-    tell('Strokes on one of those masks, ms: the whole picture, and 1:1', Object.values(strokes));
-    await removed(address, 'target', target);
-    return { weave, import: times, sheet, opening, sliders, layered, strokes };
+    return {
+      weave,
+      ...(await withServer(join(dir, 'night'), (server, processor) => nightOnPage(server, processor, night))),
+    };
   },
   page: async ({ demo }) => {
     const { address } = await demo();
@@ -141,7 +174,7 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Opening a recipe of the demo that nobody has measured, seconds', [opening]);
     const sliders = await slidersOf(address, { target: moth.id, recipe, knot: KNOT });
     tell('Slider to pixels at 2 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
-    await removed(address, 'recipe', recipe);
+    await removed(address, recipe);
     const gold = moth.recipes.find(({ name }) => name === 'Gold from green');
     if (!gold) throw new Error('the demo is not there');
     const ring = { target: moth.id, recipe: gold.id, chosen: 'cloth.steps[1]', knot: 'turned to, on the ring' };

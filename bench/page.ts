@@ -1,60 +1,8 @@
-import { basename } from 'node:path';
 import type { Recipe } from '../core/recipe/schema';
 import { openBrowser } from '../e2e/browser';
 import { ask, json } from '../server/ask';
-import { Client } from '../server/client';
-import type { Address } from '../server/system/address';
-import type { Night } from './renders';
-
-/** What bringing a night in takes, in seconds, and how long questions to the server waited meanwhile, in milliseconds. */
-export interface ImportTimes {
-  readonly seconds: number;
-  readonly perFile: number;
-  readonly medianWaitMs: number;
-  readonly p99WaitMs: number;
-  readonly longestWaitMs: number;
-}
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
-
-/** Sends a night's files to a new target and waits until all are taken in. */
-export async function importNight(
-  server: Address,
-  name: string,
-  { files }: Night,
-): Promise<{ target: string; times: ImportTimes }> {
-  const client = new Client(server);
-  const { id: target } = await client.post<{ id: string }>('/targets', { name });
-  const waits: number[] = [];
-  let over = false;
-  const watching = (async () => {
-    while (!over) {
-      const from = performance.now();
-      await client.get('/health');
-      waits.push(performance.now() - from);
-      await pause(25);
-    }
-  })();
-  const started = performance.now();
-  // Piece by piece: a file sent in one would hold this thread, which is the server's as well.
-  for (const file of Object.values(files))
-    await client.send(`/targets/${target}/uploads?name=${encodeURIComponent(basename(file))}`, file);
-  for (;;) {
-    const jobs = await client.get<{ kind: string; state: string }[]>('/jobs');
-    const imports = jobs.filter((job) => job.kind === 'import');
-    if (imports.some((job) => job.state === 'failed')) throw new Error('an import failed');
-    if (imports.every((job) => job.state === 'done')) break;
-    await pause(100);
-  }
-  const seconds = (performance.now() - started) / 1000;
-  over = true;
-  await watching;
-  const count = Object.keys(files).length;
-  waits.sort((a, b) => a - b);
-  const at = (q: number) => waits[Math.min(waits.length - 1, Math.floor(q * waits.length))];
-  const wait = { medianWaitMs: at(0.5), p99WaitMs: at(0.99), longestWaitMs: at(1) };
-  return { target, times: { seconds, perFile: seconds / count, ...wait } };
-}
 
 /** Stacks of a new target go by what their files are called; the recipe knows them by their filters. */
 async function addRecipe(address: string, target: string, body: Recipe): Promise<string> {

@@ -17,10 +17,13 @@ interface Entry {
   readonly trouble?: string;
 }
 
-/** Weaves the contact sheet of a target that has none yet. */
-export async function sheetTimes(address: string, target: string): Promise<SheetTimes> {
+/**
+ * Weaves the contact sheet of a target that has none yet.
+ * @param processor seconds that the server's threads have had up to now
+ */
+export async function sheetTimes(address: string, target: string, processor: () => number): Promise<SheetTimes> {
   const from = performance.now();
-  const cpu = process.cpuUsage();
+  const before = processor();
   const since = () => (performance.now() - from) / 1000;
   const list = async () =>
     (await ask<{ entries: Entry[] }>(address, `/targets/${target}/palettes`)).entries.filter(({ picture }) => picture);
@@ -33,8 +36,7 @@ export async function sheetTimes(address: string, target: string): Promise<Sheet
     if (entries.some(({ ready }) => ready)) first ??= since();
     if (entries.every(({ ready, trouble }) => ready || trouble)) {
       const all = since();
-      const { user, system } = process.cpuUsage(cpu);
-      return { palettes: entries.length, ground, first: first ?? all, all, processor: (user + system) / 1e6 };
+      return { palettes: entries.length, ground, first: first ?? all, all, processor: processor() - before };
     }
     await new Promise((resolve) => setTimeout(resolve, 100));
   }

@@ -23,6 +23,7 @@ export const SERVER_BUILD = {
     cli: 'server/cli/main.ts',
     worker: 'server/render/worker.ts',
     bench: 'bench/main.ts',
+    send: 'bench/send.ts',
     shots: 'e2e/take-shots.ts',
   },
   outdir: 'dist/server',

@@ -17,7 +17,13 @@ export const freePort = (): Promise<number> =>
     });
   });
 
-/** Owl Loom as a process of its own, as people start it, so that it can be killed. */
+/** The built server; tests start it without asking each time whether it is built. */
+const BUILT = [process.execPath, join(HOME, 'dist/server/cli.js')];
+
+/** The way in which people start it. */
+export const COMMAND: readonly string[] = [join(HOME, 'loom')];
+
+/** Owl Loom as a process of its own, so that it can be killed. */
 export class ServerProcess {
   private child: ChildProcess | undefined;
   /** What it has said on stderr. */
@@ -26,18 +32,24 @@ export class ServerProcess {
   constructor(
     readonly root: string,
     readonly port: number,
+    private readonly program: readonly string[] = BUILT,
   ) {}
 
   /** Starts it, without waiting until it answers. */
   start(): void {
     const env = { ...process.env, LOOM_DATA: this.root, LOOM_LOG: 'warn' };
-    this.child = spawn(process.execPath, [join(HOME, 'dist/server/cli.js'), 'start', '--port', String(this.port)], {
+    const [command, ...args] = this.program;
+    this.child = spawn(command, [...args, 'start', '--port', String(this.port)], {
       env,
       stdio: ['ignore', 'ignore', 'pipe'],
     });
     this.child.stderr?.on('data', (piece: Buffer) => {
       this.said = (this.said + piece.toString()).slice(-10_000);
     });
+  }
+
+  get pid(): number | undefined {
+    return this.child?.pid;
   }
 
   get runs(): boolean {

@@ -1,0 +1,66 @@
+import { spawn } from 'node:child_process';
+import { once } from 'node:events';
+import { join } from 'node:path';
+import { Client } from '../server/client';
+import type { Address } from '../server/system/address';
+import { HOME } from '../server/system/home';
+import type { Night } from './renders';
+
+/** What bringing a night in takes, in seconds, and how long questions to the server waited meanwhile, in milliseconds. */
+export interface ImportTimes {
+  readonly seconds: number;
+  readonly perFile: number;
+  readonly medianWaitMs: number;
+  readonly p99WaitMs: number;
+  readonly longestWaitMs: number;
+}
+
+const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
+
+/** Sends files in another process, since this one has questions to ask meanwhile. */
+async function send(server: Address, target: string, files: readonly string[]): Promise<void> {
+  const uploads = `${server.address}/api/targets/${target}/uploads`;
+  const sender = spawn(process.execPath, [join(HOME, 'dist/server/send.js'), uploads, ...files], { stdio: 'inherit' });
+  const [code] = await once(sender, 'close');
+  if (code !== 0) throw new Error('the files could not be sent');
+}
+
+/**
+ * Sends a night's files to a new target and waits until all are taken in.
+ * @param server a process of its own: what this one does must not be measured with it
+ */
+export async function importNight(
+  server: Address,
+  name: string,
+  { files }: Night,
+): Promise<{ target: string; times: ImportTimes }> {
+  const client = new Client(server);
+  const { id: target } = await client.post<{ id: string }>('/targets', { name });
+  const waits: number[] = [];
+  let over = false;
+  const watching = (async () => {
+    while (!over) {
+      const from = performance.now();
+      await client.get('/health');
+      waits.push(performance.now() - from);
+      await pause(25);
+    }
+  })();
+  const started = performance.now();
+  await send(server, target, Object.values(files));
+  for (;;) {
+    const jobs = await client.get<{ kind: string; state: string }[]>('/jobs');
+    const imports = jobs.filter((job) => job.kind === 'import');
+    if (imports.some((job) => job.state === 'failed')) throw new Error('an import failed');
+    if (imports.every((job) => job.state === 'done')) break;
+    await pause(100);
+  }
+  const seconds = (performance.now() - started) / 1000;
+  over = true;
+  await watching;
+  const count = Object.keys(files).length;
+  waits.sort((a, b) => a - b);
+  const at = (q: number) => waits[Math.min(waits.length - 1, Math.floor(q * waits.length))];
+  const wait = { medianWaitMs: at(0.5), p99WaitMs: at(0.99), longestWaitMs: at(1) };
+  return { target, times: { seconds, perFile: seconds / count, ...wait } };
+}
