@@ -81,10 +81,14 @@ export async function receive(body: Readable, path: string, cap = Number.POSITIV
   body.once('close', brokenOff);
   // A file that cannot be read says so by an event; without anyone who listens that would end the server.
   body.once('error', failed);
-  const file = await open(path, 'w');
-  body.pipe(between);
   try {
-    await pipeline(between, piecewise(file, cap));
+    const file = await open(path, 'w');
+    try {
+      body.pipe(between);
+      await pipeline(between, piecewise(file, cap));
+    } finally {
+      await file.close();
+    }
   } catch (fault) {
     body.unpipe(between);
     body.resume();
@@ -92,6 +96,5 @@ export async function receive(body: Readable, path: string, cap = Number.POSITIV
   } finally {
     body.off('close', brokenOff);
     body.off('error', failed);
-    await file.close();
   }
 }
