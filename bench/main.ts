@@ -76,7 +76,7 @@ async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
 }
 
 /** Seconds that all threads of a process have had up to now. */
-function processorOf(pid = process.pid): number {
+function processorOf(pid: number): number {
   const fields = readFileSync(`/proc/${pid}/stat`, 'latin1').split(') ')[1].split(' ');
   // The system counts in hundredths, user's and its own.
   return (Number(fields[11]) + Number(fields[12])) / 100;
@@ -88,9 +88,9 @@ async function withServer<T>(root: string, work: (at: Address, processor: () => 
   server.start();
   try {
     await server.ready();
-    const at = await addressOf(root);
-    if (!at) throw new Error('the server has not said where it answers');
-    return await work(at, () => processorOf(server.pid));
+    const [at, { pid }] = [await addressOf(root), server];
+    if (!at || pid === undefined) throw new Error('the server has not said where it answers');
+    return await work(at, () => processorOf(pid));
   } finally {
     await server.end('SIGTERM');
   }
