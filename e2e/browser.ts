@@ -6,6 +6,9 @@ import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 /** The size for which the interface is made. */
 export const VIEWPORT = { width: 1280, height: 800 } as const;
 
+/** How long something on the page is waited for, ms: a busy machine may take minutes over what is there at once on another. */
+export const PATIENCE = 150_000;
+
 /** A headless Chromium of Debian's, with a profile of its own that goes with it. */
 export async function openBrowser(): Promise<{ browser: Browser; page: Page; close: () => Promise<void> }> {
   const profile = await mkdtemp(join(tmpdir(), 'owl-loom-browser-'));
@@ -27,6 +30,7 @@ export async function openBrowser(): Promise<{ browser: Browser; page: Page; clo
   });
   const [page] = await browser.pages();
   await page.setViewport(VIEWPORT);
+  page.setDefaultTimeout(PATIENCE);
   // Words for newcomers lie over what is looked at; who wants them takes this away.
   await page.evaluateOnNewDocument(
     `localStorage.getItem('owl-loom-lead') ?? localStorage.setItem('owl-loom-lead', '9')`,

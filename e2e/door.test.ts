@@ -16,7 +16,7 @@ const password = 'four words in mind';
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-door-'));
   await setPassword(root, password);
-  running = await startAll({ root, port: 0, address: '0.0.0.0', web: join(HOME, 'dist/web') });
+  running = await startAll({ root, port: 0, address: '0.0.0.0', web: join(HOME, 'dist/web'), gentle: false });
   hand = await Hand.open();
   hand.expected = /401/;
 });

@@ -62,7 +62,7 @@ export class Evening {
 
   static async begin(): Promise<Evening> {
     const root = await mkdtemp(join(tmpdir(), 'owl-loom-e2e-'));
-    const running = await startAll({ root, port: 0, web: join(HOME, 'dist/web') });
+    const running = await startAll({ root, port: 0, web: join(HOME, 'dist/web'), gentle: false });
     return new Evening(root, running, await Hand.open());
   }
 

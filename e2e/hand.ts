@@ -1,5 +1,5 @@
 import type { ElementHandle, Page } from 'puppeteer-core';
-import { openBrowser } from './browser';
+import { openBrowser, PATIENCE } from './browser';
 
 export const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
@@ -37,7 +37,7 @@ export class Hand {
 
   async until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {
     let last = '';
-    for (let i = 0; i < 350; i++) {
+    for (const from = performance.now(); performance.now() - from < PATIENCE; ) {
       const found = await look().catch((fault: unknown) => {
         if (!NOT_YET.test(String(fault))) throw fault;
         last = `${String(fault)}; `;

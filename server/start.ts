@@ -62,6 +62,8 @@ export interface StartOptions {
   /** Names by which it is reached besides, as through a proxy. */
   readonly aliases?: readonly string[];
   readonly tls?: Tls;
+  /** Whether its worker threads give way to other programs, as the page's own; they do where nothing is said. */
+  readonly gentle?: boolean;
 }
 
 /** Tries of what needs the database while it may be on its way back, and the pause between them, ms. */
@@ -138,7 +140,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     undo.push(() => database.stop());
     const data = await throughFaults(log, () => openData(database.at, { copies: join(root, 'db'), root }));
     undo.push(() => data.destroy());
-    const pool = new Pool({ gentle: true, keep: Math.min(MOST_KEPT, memoryThere() / 12) });
+    const pool = new Pool({ gentle: options.gentle ?? true, keep: Math.min(MOST_KEPT, memoryThere() / 12) });
     undo.push(() => pool.close());
     const jobs = new Jobs(data, log);
     const studio: Studio = {

@@ -51,16 +51,19 @@ export class TestServer {
     public running: Running,
   ) {}
 
-  /** @param root of all data; a new folder where none is given */
+  /**
+   * Its threads give way to nobody: other tests at work would keep them from the core for good.
+   * @param root of all data; a new folder where none is given
+   */
   static async open(uploadCap = 2_000_000, root?: string): Promise<TestServer> {
     root ??= await mkdtemp(join(tmpdir(), 'owl-loom-api-'));
-    return new TestServer(root, uploadCap, await startAll({ root, port: 0, uploadCap }));
+    return new TestServer(root, uploadCap, await startAll({ root, port: 0, uploadCap, gentle: false }));
   }
 
   /** Stops the server and starts another on the same folder. */
   async restart(): Promise<void> {
     await this.running.stop();
-    this.running = await startAll({ root: this.root, port: 0, uploadCap: this.uploadCap });
+    this.running = await startAll({ root: this.root, port: 0, uploadCap: this.uploadCap, gentle: false });
   }
 
   agent() {
