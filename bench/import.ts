@@ -24,9 +24,9 @@ const keptFromUs = (): number => Number(readFileSync('/proc/stat', 'latin1').spl
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Sends files in another process, since this one has questions to ask meanwhile. */
-async function send(server: Address, target: string, files: readonly string[]): Promise<void> {
-  const uploads = `${server.address}/api/targets/${target}/uploads`;
-  const sender = spawn(process.execPath, [join(HOME, 'dist/server/send.js'), uploads, ...files], { stdio: 'inherit' });
+async function send({ address, key }: Address, target: string, files: readonly string[]): Promise<void> {
+  const args = [join(HOME, 'dist/server/send.js'), address, key, target, ...files];
+  const sender = spawn(process.execPath, args, { stdio: 'inherit' });
   const [code] = await once(sender, 'close');
   if (code !== 0) throw new Error('the files could not be sent');
 }

@@ -67,20 +67,20 @@ export class Hand {
 
   /** The button or link with that name, once it can be pressed; within a part of the page, where others bear the same name. */
   named(name: string | RegExp, within = ''): Promise<ElementHandle> {
-    return this.until(`a button ${name}`, async () => {
-      for (const handle of await this.page.$$(`${within} button, ${within} a`)) {
-        const label = await handle.evaluate(
-          (node) => node.getAttribute('aria-label') ?? node.textContent?.trim() ?? '',
-        );
-        const fits = typeof name === 'string' ? label === name : name.test(label);
-        if (fits && (await handle.evaluate((node) => !(node as HTMLButtonElement).disabled))) return handle;
-      }
-      return undefined;
-    });
+    return this.until(`a button ${name}`, () => this.button(name, within));
+  }
+
+  private async button(name: string | RegExp, within = ''): Promise<ElementHandle | undefined> {
+    for (const handle of await this.page.$$(`${within} button, ${within} a`)) {
+      const label = await handle.evaluate((node) => node.getAttribute('aria-label') ?? node.textContent?.trim() ?? '');
+      const fits = typeof name === 'string' ? label === name : name.test(label);
+      if (fits && (await handle.evaluate((node) => !(node as HTMLButtonElement).disabled))) return handle;
+    }
+    return undefined;
   }
 
   press(name: string | RegExp, within?: string): Promise<void> {
-    return this.clickOn(String(name), () => this.named(name, within));
+    return this.clickOn(`a button ${name}`, () => this.button(name, within));
   }
 
   click(selector: string): Promise<void> {
@@ -88,7 +88,7 @@ export class Hand {
   }
 
   /** Clicks as a person would: not while something lies over it, as a dialog does that is still at its work. */
-  private async clickOn(what: string, find: () => Promise<ElementHandle | null>): Promise<void> {
+  private async clickOn(what: string, find: () => Promise<ElementHandle | null | undefined>): Promise<void> {
     await this.until(`${what} with nothing over it`, async () => {
       const found = await find();
       if (!found || !(await found.evaluate(takesClicks))) return false;
@@ -98,18 +98,11 @@ export class Hand {
   }
 
   /** Takes an entry of the list that is open, by how it begins. */
-  async entry(begins: string): Promise<void> {
-    await this.until(`an entry ${begins}`, async () => {
-      for (const handle of await this.page.$$('[role="menuitem"], [role="option"]')) {
-        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(begins)) {
-          // A list that is still making room lets go of an entry and shows it again: it is looked for anew.
-          return handle.click().then(
-            () => true,
-            () => false,
-          );
-        }
-      }
-      return false;
+  entry(begins: string): Promise<void> {
+    return this.clickOn(`an entry ${begins}`, async () => {
+      for (const handle of await this.page.$$('[role="menuitem"], [role="option"]'))
+        if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(begins)) return handle;
+      return undefined;
     });
   }
 

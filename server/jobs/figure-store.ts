@@ -6,10 +6,7 @@ import type { FigureStore } from '../render/executor';
 
 const KEEP = 'INSERT INTO measurements (`key`, figure) VALUES (?, ?) ON DUPLICATE KEY UPDATE figure = VALUES(figure)';
 
-/**
- * Figures kept in the database. A list of stars is megabytes: it goes as a parameter of a prepared statement, byte by byte, since a query's
- * text would hold it as digits twice as long, made and looked through on the thread that answers requests.
- */
+/** Figures kept in the database, as a parameter of a prepared statement: a query's text would hold their bytes as digits, twice as long. */
 export function figureStore(data: DataSource): FigureStore {
   const table = data.getRepository(MeasurementEntity);
   return {

@@ -54,7 +54,7 @@ function okOf<T>(answer: Answer<T>): T {
 /** Worker threads that do the heavy work, one a core, and the images that they share. */
 export class Pool {
   private readonly piscina: Piscina;
-  /** A thread beside the others, for what is short and must not wait until one of them is free. */
+  /** A thread beside the others, for what must not wait until one of them is free: whoever sends a file waits for it. */
   private readonly aside: Piscina;
   readonly images: KeptImages;
   /** Figures that are being measured, by key: each job may wait for what another is at. Undefined comes of one that failed. */

@@ -2,18 +2,15 @@ import type { FitsImage } from '../../core/fits/image';
 import { extremesOf } from '../../core/kernels/extremes';
 import { openFile } from '../io/bytes';
 import { openImage, type StackImage } from '../io/image-file';
-import { fillRaster, type SharedRaster } from './shared';
+import { fillRaster, rowsAtOnce, type SharedRaster } from './shared';
 import { openPixels, type SourceSpec } from './sources';
-
-/** Rows that are looked at or brought at a time hold about so many pixels. */
-const PIECE = 2 ** 20;
 
 /** Floats that reach above this are counts, not shares of full scale. */
 const FLOAT_CEILING = 2;
 const FLOAT_OF_COUNTS = 65535;
 
 /** What a file holds, without its pixels. */
-export interface Looked extends Omit<StackImage, 'readRows' | 'readPixels'> {
+export interface Looked extends Omit<StackImage, 'readRows' | 'readPixels' | 'decoded'> {
   /** Its pixels cannot be read piece by piece: it is packed, or a form that is decoded as a whole. */
   readonly whole: boolean;
 }
@@ -36,15 +33,15 @@ async function withImage<T>(
  * @throws UserError where it is no stack
  */
 export const look = (file: { path: string; name: string }): Promise<Looked> =>
-  withImage(file, ({ readRows: _, readPixels: __, ...image }, packed) => ({
+  withImage(file, ({ readRows: _, readPixels: __, decoded = false, ...image }, packed) => ({
     ...image,
-    whole: packed || image.decoded === true,
+    whole: packed || decoded,
   }));
 
 /** The number by which an image is divided: its integer type's greatest value; 65535 for floats that reach above 2; else 1. */
 async function divisorOf(image: FitsImage): Promise<number> {
   if (image.integerDivisor !== undefined) return image.integerDivisor;
-  const step = Math.max(1, Math.floor(PIECE / image.width));
+  const step = rowsAtOnce(image.width);
   for (let plane = 0; plane < image.planes; plane++) {
     for (let y = 0; y < image.height; y += step) {
       const rows = await image.readPixels(plane, y, Math.min(step, image.height - y), 1);
@@ -81,7 +78,7 @@ export async function load(task: {
   const { source, plane, width, y, rows, out } = task;
   const pixels = await openPixels(source);
   try {
-    const step = Math.max(1, Math.floor(PIECE / width));
+    const step = rowsAtOnce(width);
     for (let r = y; r < y + rows; r += step) {
       const height = Math.min(step, y + rows - r);
       const into = out.subarray(r * width, (r + height) * width);

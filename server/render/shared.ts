@@ -15,8 +15,8 @@ export function sharedRaster(rect: Rect, planes: 1 | 3): SharedRaster {
   return { rect, planes: Array.from({ length: planes }, () => new Float32Array(new SharedArrayBuffer(bytes))) };
 }
 
-/** Pixels that are read at a time. */
-const PIECE = 2 ** 20;
+/** Rows that are read at a time: they hold about a million pixels. */
+export const rowsAtOnce = (width: number): number => Math.max(1, Math.floor(2 ** 20 / width));
 
 /**
  * Fills shared planes piece by piece from rows.
@@ -29,7 +29,7 @@ export async function fillRaster(
   told?: (share: number) => void,
 ): Promise<SharedRaster> {
   const { width, height } = raster.rect;
-  const step = Math.max(1, Math.floor(PIECE / width));
+  const step = rowsAtOnce(width);
   for (const [p, plane] of raster.planes.entries()) {
     for (let y = 0; y < height; y += step) {
       plane.set(await read(p, y, Math.min(step, height - y)), y * width);

@@ -43,6 +43,10 @@ export interface JobEnd {
   readonly result: Record<string, unknown> | null;
 }
 
+/** Its threads give way to nobody: other tests at work would keep them from the core for good. */
+const started = (root: string, uploadCap: number): Promise<Running> =>
+  startAll({ root, port: 0, uploadCap, gentle: false });
+
 /** A server of its own on an empty folder, and what tests ask of it again and again. */
 export class TestServer {
   private constructor(
@@ -51,19 +55,16 @@ export class TestServer {
     public running: Running,
   ) {}
 
-  /**
-   * Its threads give way to nobody: other tests at work would keep them from the core for good.
-   * @param root of all data; a new folder where none is given
-   */
+  /** @param root of all data; a new folder where none is given */
   static async open(uploadCap = 2_000_000, root?: string): Promise<TestServer> {
     root ??= await mkdtemp(join(tmpdir(), 'owl-loom-api-'));
-    return new TestServer(root, uploadCap, await startAll({ root, port: 0, uploadCap, gentle: false }));
+    return new TestServer(root, uploadCap, await started(root, uploadCap));
   }
 
   /** Stops the server and starts another on the same folder. */
   async restart(): Promise<void> {
     await this.running.stop();
-    this.running = await startAll({ root: this.root, port: 0, uploadCap: this.uploadCap, gentle: false });
+    this.running = await started(this.root, this.uploadCap);
   }
 
   agent() {
