@@ -103,6 +103,7 @@ function applyOf(kind: string, params: object, domain: ImageInfo['domain'] = 'st
     frame: rect,
     path: 'bench',
     alike: () => input,
+    withStars: () => input,
     derive: () => input,
   };
   const built = step?.build?.(step.params.parse(params), place);

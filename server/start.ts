@@ -151,7 +151,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
       log,
       root,
       guarded: lock !== undefined,
-      hopeless: new Set(),
+      failed: new Map(),
       uncoverable: new Set(),
       unwoven: new Map(),
       files: new Turns(),

@@ -10,6 +10,7 @@ import { sourceImage } from './build-source';
 import { applySteps } from './build-steps';
 import type { BuildContext, Image } from './context';
 import { INVERSE } from './lines';
+import { nodeWithStars } from './with-stars';
 
 /** Makes the layers of a mask that is made of some. */
 export type Nested = (ctx: BuildContext, layers: readonly Layer[], path: string) => Image;
@@ -25,7 +26,7 @@ function starMask(ctx: BuildContext, { starMask: id, grow = 1.5 }: { starMask: s
     planes: 1,
     domain: 'either',
     extent: ctx.frame,
-    figures: [{ kind: 'stars', nodes: [strand.node] }],
+    figures: [{ kind: 'stars', nodes: [nodeWithStars(ctx, strand.node)] }],
     kernel: {
       bind: ([stars], level) => starMaskKernel(starPlane(fieldsOf(stars)), grow, level),
       describe: ([stars]) => ({ stars: starPlane(fieldsOf(stars)).stars.length }),

@@ -10,6 +10,7 @@ import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 import type { Domain, ImageInfo, Lines } from './kernel';
 import { linesKernel } from './lines';
 import { unbent } from './unbent';
+import { imageWithStars, lacksStars } from './with-stars';
 import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
 
 /** An image that was not moved yet after all its moves, in one resampling. */
@@ -60,6 +61,13 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
   if (kind.takes.planes === 'colour' && input.planes === 1)
     throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
   checkDomain(ctx, step, kind.takes.domain, input.domain, path);
+  if (kind.needsStars && lacksStars(ctx, input)) {
+    ctx.warn(
+      path,
+      `A step before this one removed the stars, so ${kind.name} has nothing to do. Move it before that step.`,
+    );
+    return input;
+  }
   const others = (kind.strands?.(params) ?? []).map((id) => ctx.strand(id, path));
   const derive = (node: Derived): ImageInfo => {
     const { planes, domain, extent } = node;
@@ -69,6 +77,7 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
   const place: StepPlace = {
     derive,
     unbent: unbent(ctx, input, path),
+    withStars: (image) => imageWithStars(ctx, image),
     alike: (stack) => alike(ctx, input, stack, step.do, path),
     input,
     others,
@@ -168,6 +177,7 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep,
     });
   };
   const node = over(step.from ?? input.node, step.extent);
+  if (step.removesStars) ctx.starsRemovedFrom.set(node, input.node);
   // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
   const { geometry } = input;
   const carried = geometry && kernel.lines ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;

@@ -152,6 +152,7 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
   }
   const parts = cloth ? partsOf(recipe, ctx, cloth.node) : [];
   return {
+    recipe,
     nodes: ctx.nodes,
     frame,
     frameStack: frameName,
@@ -164,6 +165,7 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
       recipe.cloth?.extent === 'common' && parts.length > 0
         ? { kind: 'common', nodes: [...new Set(parts.map(({ node }) => node))].sort((a, b) => a - b) }
         : undefined,
+    withStars: ctx.withStars,
     warnings: [...ctx.misfits.values(), ...ctx.warnings],
     faults: ctx.faults,
   };

@@ -41,6 +41,10 @@ export class BuildContext {
   readonly named = new NamedImages();
   readonly byPath = new Map<string, number>();
   readonly layers = new Map<string, number>();
+  /** Nodes whose stars a step removed, each with the node that it removed them from. */
+  readonly starsRemovedFrom = new Map<number, number>();
+  /** Memo of `nodeWithStars`. */
+  readonly withStars = new Map<number, number>();
   readonly warnings: Notice[] = [];
   readonly faults: Fault[] = [];
 

@@ -2,6 +2,7 @@ import type { Rect } from '../raster/rect';
 import type { Wcs } from '../align/wcs';
 import type { Domain, ImageInfo, Kernel, UnusableWcs } from '../engine/kernel';
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
+import type { Recipe } from '../recipe/schema';
 import { keyOf } from './hash';
 
 /** What the engine knows of an imported file. */
@@ -47,6 +48,7 @@ export interface Fault extends Notice {
 
 /** A recipe made ready to compute. */
 export interface Graph {
+  readonly recipe: Recipe;
   readonly nodes: readonly GraphNode[];
   /** The frame: all pixels are computed on this grid. */
   readonly frame: Rect;
@@ -64,6 +66,8 @@ export interface Graph {
   readonly parts: readonly { readonly path: string; readonly node: number }[];
   /** Figure that gives the rectangle of `cloth.extent: common`. */
   readonly common?: FigureSpec;
+  /** Nodes on which the stars of others are measured, since a step removed them there. */
+  readonly withStars: ReadonlyMap<number, number>;
   readonly warnings: readonly Notice[];
   readonly faults: readonly Fault[];
 }

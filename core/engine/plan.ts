@@ -150,7 +150,7 @@ export function wantedSpecs(graph: Graph, { figure, path }: Wanted): FigureSpec[
   if (figure === 'ends') return graph.parts.map((part) => endsSpec(part.node));
   // A continuum whose k is given by hand is measured all the same, so that one sees how far the hand is off.
   if (figure === 'continuum') {
-    const [line, broad] = graph.nodes[node].inputs;
+    const [line, broad] = graph.nodes[node].inputs.map((input) => graph.withStars.get(input) ?? input);
     return broad === undefined ? [] : [{ kind: 'continuum', nodes: [line, broad], method: 'stars' }];
   }
   if (figure === 'counts') return [{ kind: 'counts', nodes: [node], stretched: graph.nodes[node].domain !== 'linear' }];

@@ -24,6 +24,8 @@ export interface StepPlace {
   alike(stack: string): ImageInfo;
   /** Adds an image that the step needs on its way. */
   derive(node: Derived): ImageInfo;
+  /** The image on which an image's stars are measured: its last state before a step removed them, on the same pixels and scale. */
+  withStars(image: ImageInfo): ImageInfo;
   /**
    * Where what comes in was brought to the display pixel by pixel: the linear image that it was made of, and the same way for another image
    * like that one, by the very figures.
@@ -59,6 +61,8 @@ export interface BuiltStep {
   readonly extent: Rect;
   /** Node of the first input, where that is not the step's own. */
   readonly from?: number;
+  /** Whether the result lacks the stars of the input: whatever needs stars is then measured on the input. */
+  readonly removesStars?: boolean;
   /** Nodes of other images whose pixels the kernel reads, as its inputs after the first. */
   readonly reads?: readonly number[];
 }
@@ -102,6 +106,8 @@ export interface StepKind<S extends z.ZodObject = z.ZodObject> {
   readonly gives: { readonly domain: 'same' | Domain };
   /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */
   readonly holds?: readonly string[];
+  /** Whether it works on stars where they stand: after a step that removed them it has nothing to do, and says so. */
+  readonly needsStars?: true;
   /**
    * Whether its result is kept at full size once it has been made, so that what comes after it starts from the truth on every level. For
    * steps that a coarse level shows otherwise than they are.

@@ -9,7 +9,11 @@ import type { ToneFigure } from './tone';
 /** Where stars are left over when the second, broadband image is taken off the first, a line image. */
 export interface RemainsSpec {
   readonly kind: 'remains';
-  readonly nodes: readonly [number, number];
+  /**
+   * Line and broadband image; then, where a step removed stars from one of them, the same two with stars: the light that is left is looked
+   * for about those.
+   */
+  readonly nodes: readonly [number, number] | readonly [number, number, number, number];
   /** How much of it is taken off: given, or as it is measured. */
   readonly k: number | ContinuumMethod;
 }
@@ -25,11 +29,15 @@ export const remains = figureKind<RemainsSpec, RemainsFigure>({
   version: 3,
   place: 'frame',
   planes: 'together',
-  standsOn: ({ nodes, k }) => [
-    { kind: 'stars', nodes: [nodes[1]] },
-    { kind: 'tone', nodes: [nodes[1]] },
-    ...(typeof k === 'number' ? [] : [{ kind: 'continuum' as const, nodes, method: k }]),
-  ],
+  looksAt: () => [0, 1],
+  standsOn: ({ nodes, k }) => {
+    const [line, broad] = nodes.length === 4 ? nodes.slice(2) : nodes;
+    return [
+      { kind: 'stars', nodes: [broad] },
+      { kind: 'tone', nodes: [nodes[1]] },
+      ...(typeof k === 'number' ? [] : [{ kind: 'continuum' as const, nodes: [line, broad] as const, method: k }]),
+    ];
+  },
   measure: ({ spec, images, on }) => {
     const [{ planes, rect }, broad] = images;
     const field = fieldsOf(on[0])[0];

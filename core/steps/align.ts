@@ -68,7 +68,7 @@ export const align = stepKind({
   holds: ['matrix'],
   begins: ({ others }) => ({ to: others[0] ?? '' }),
   strands: (p) => [p.to],
-  move: (p, { input, others, origin, hold, path }) => {
+  move: (p, { input, others, origin, hold, path, withStars }) => {
     const held = heldMap(hold?.matrix, path);
     if (held)
       return { figures: [], map: () => held, describe: () => ({ by: 'held', matrix: matrixOf(held) }), params: held };
@@ -87,7 +87,7 @@ export const align = stepKind({
       };
     }
     return {
-      figures: [{ kind: 'align', nodes: [input.node, others[0].node], model: p.model }],
+      figures: [{ kind: 'align', nodes: [withStars(input).node, withStars(others[0]).node], model: p.model }],
       map: ([figure]) => figureOf('align', figure).map,
       describe: ([figure]) => {
         const { map, rms, matched, mirrored } = figureOf('align', figure);

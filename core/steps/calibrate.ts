@@ -28,7 +28,7 @@ export const calibrate = stepKind({
   takes: { planes: 'colour', domain: 'linear' },
   gives: { domain: 'same' },
   holds: ['white'],
-  build: (p, { input, sky, hold, path }) => {
+  build: (p, { input, sky, hold, path, withStars }) => {
     const held =
       Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;
     const given = held ?? (p.method === 'manual' ? p.white : undefined);
@@ -68,7 +68,7 @@ export const calibrate = stepKind({
       ),
       figures: [
         { kind: 'tone', nodes: [input.node], region: sky },
-        ...(given ? [] : [{ kind: 'white' as const, nodes: [input.node] as const, wcs }]),
+        ...(given ? [] : [{ kind: 'white' as const, nodes: [withStars(input).node] as const, wcs }]),
       ],
       planes: 3,
       extent: input.extent,

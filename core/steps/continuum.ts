@@ -26,7 +26,7 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
       stars: [{ input: 0, plane: 0, by: 1 }],
       softens: softening,
     },
-    figures: seeingFigures(image, other),
+    figures: seeingFigures(place.withStars(image), place.withStars(other)),
     version: 3,
   });
 
@@ -86,11 +86,21 @@ export const continuum = stepKind({
       );
     const nodes = [line.node, broad.node] as const;
     const level: FigureSpec = { kind: 'tone', nodes: [broad.node], region: sky };
+    const starry = [place.withStars(line).node, place.withStars(broad).node] as const;
+    const lacksStars = starry.some((node, i) => node !== nodes[i]);
     const measured = given === undefined && p.method !== 'manual' ? p.method : undefined;
     const figures: FigureSpec[] = [
       level,
-      ...(measured ? [{ kind: 'continuum' as const, nodes, method: measured }] : []),
-      ...(p.mend ? [{ kind: 'remains' as const, nodes, k: measured ?? given ?? 0 }] : []),
+      ...(measured ? [{ kind: 'continuum' as const, nodes: starry, method: measured }] : []),
+      ...(p.mend
+        ? [
+            {
+              kind: 'remains' as const,
+              nodes: lacksStars ? ([...nodes, ...starry] as const) : nodes,
+              k: measured ?? given ?? 0,
+            },
+          ]
+        : []),
     ];
     const kOf = (known: readonly Figure[]): number => given ?? figureOf('continuum', known[1]).k;
     const circlesOf = (known: readonly Figure[]) => figureOf('remains', known.at(-1)).circles;
@@ -125,6 +135,7 @@ export const continuum = stepKind({
       figures,
       planes: 1,
       extent: input.extent,
+      removesStars: true,
     };
   },
 });

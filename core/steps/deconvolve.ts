@@ -40,7 +40,7 @@ export const deconvolve = stepKind({
   gives: { domain: 'same' },
   // What it does lies within a star's width, of which a coarse level shows little.
   kept: true,
-  build: ({ rounds, strength }, { input, sky }) => {
+  build: ({ rounds, strength }, { input, sky, withStars }) => {
     const kernel: Kernel = {
       needs: (rect, level, _, [stars]) => {
         const m = sharpenedMargin(widestOf(stars) / 2 ** level, rounds);
@@ -75,7 +75,7 @@ export const deconvolve = stepKind({
     return {
       kernel,
       figures: [
-        { kind: 'stars', nodes: [input.node] },
+        { kind: 'stars', nodes: [withStars(input).node] },
         { kind: 'tone', nodes: [input.node], region: sky },
       ],
       planes: input.planes,

@@ -53,9 +53,9 @@ export const matchSeeing = stepKind({
   gives: { domain: 'same' },
   begins: ({ others }) => ({ to: others[0] ?? '' }),
   strands: (p) => [p.to],
-  build: (_, { input, others }) => ({
+  build: (_, { input, others, withStars }) => ({
     kernel: seeingKernel(input),
-    figures: seeingFigures(input, others[0]),
+    figures: seeingFigures(withStars(input), withStars(others[0])),
     planes: input.planes,
     extent: input.extent,
   }),

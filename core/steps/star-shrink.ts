@@ -27,6 +27,7 @@ export const starShrink = stepKind({
   params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
+  needsStars: true,
   build: ({ amount }, where) => {
     const place = starsPlace(where);
     const { input, unbent } = place;

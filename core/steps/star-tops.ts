@@ -22,6 +22,7 @@ export const starTops = stepKind({
   params: z.strictObject({}),
   takes: { planes: 'either', domain: 'linear' },
   gives: { domain: 'same' },
+  needsStars: true,
   build: (_, { input }) => ({
     kernel: {
       bind: ([figure], level) => {

@@ -31,6 +31,7 @@ export const starless = stepKind({
       figures: taking.partner === undefined ? [starlessFigure(place, taking)] : [],
       planes,
       extent,
+      removesStars: true,
     };
   },
 });

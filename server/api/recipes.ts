@@ -177,12 +177,12 @@ export function recipeRoutes(studio: Studio): Router {
       const target = await targetOf(studio, request.params.id);
       const { known, recipe: raw, paths, also } = checked(measureBody, request.body);
       const recipe = parseRecipe(raw);
-      const { figures, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
+      const { figures, failed, obstacle, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
       const job =
         complete || known
           ? undefined
           : await studio.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
-      response.json({ figures, job: job?.id ?? null });
+      response.json({ figures, failed, obstacle, job: job?.id ?? null });
     }),
   );
   // The proof of an image and the kept images before it: full-size pixels as pyramids, made by a job where they are not there yet.

@@ -10,8 +10,9 @@ import {
   wantedSpecs,
   wayTo,
   withBehind,
+  withUnder,
 } from '../../core/engine/plan';
-import { UserError } from '../../core/errors';
+import { unmeasurable } from '../../core/engine/measurement-failures';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
 import { Executor, type FigureStore } from '../render/executor';
@@ -73,36 +74,54 @@ export async function follow(
   return true;
 }
 
-/** What is known already of the wanted figures, and whether that is all that can be. */
+/**
+ * What is known already of the wanted figures and what is known to fail, by key, why the pictures of the paths cannot be finished, and whether
+ * that is all that can be had.
+ */
 export async function knownFigures(
   studio: Studio,
   targetId: string,
   request: MeasureRequest,
-): Promise<{ figures: Record<string, Figure>; complete: boolean }> {
-  const { hopeless } = studio;
+): Promise<{
+  figures: Record<string, Figure>;
+  failed: Record<string, string>;
+  obstacle: string | null;
+  complete: boolean;
+}> {
   const stacks = await openStacks(studio, targetId);
   const { graph } = sceneOf(request.recipe, stacks);
   const wanted = wantedFigures(graph, request);
-  const needed = new Set(wantedFigures(graph, { ...request, also: [] }).map(({ key }) => key));
   const known = new Map<string, Figure>();
   const store = figureStore(studio.data);
   for (const item of wanted) await follow(graph, item, known, store);
+  const isLost = unmeasurable(graph, studio.failed);
   const figures: Record<string, Figure> = {};
+  const failuresOf = (items: readonly PlannedFigure[]): [string, string][] =>
+    withUnder(graph, items).flatMap(({ key }) => {
+      const message = studio.failed.get(key);
+      return message === undefined ? [] : [[key, message]];
+    });
+  const failed = Object.fromEntries(failuresOf(wanted));
+  const [obstacle] = failuresOf(wantedFigures(graph, { ...request, also: [] }));
   for (const { key } of wanted) {
     const figure = known.get(key);
     if (figure) figures[key] = figure;
   }
   return {
     figures,
-    complete: wanted.every(({ key }) => figures[key] !== undefined || (hopeless.has(key) && !needed.has(key))),
+    failed,
+    obstacle: obstacle?.[1] ?? null,
+    complete: wanted.every((item) => figures[item.key] !== undefined || isLost(item)),
   };
 }
 
-/** Measures what is missing; the figures go into the database, where the page asks for them again. */
+/**
+ * Measures what is missing; the figures go into the database, where the page asks for them again. What the images do not allow to measure is
+ * remembered; the job fails where the picture of a path depends on it.
+ */
 export const measureJob =
   (studio: Studio): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
-    const { hopeless } = studio;
     const { paths, also, ...payload } = measurePayload.parse(job.payload);
     const recipe = parseRecipe(payload.recipe);
     await seeWhole(studio, targetId, { recipe, urgent: true });
@@ -110,25 +129,18 @@ export const measureJob =
     const { graph, scene } = sceneOf(recipe, stacks);
     const store = figureStore(studio.data);
     const stored = await imagesOnDisk(studio, graph, recipe);
-    const how = { signal, onProgress: progress, store, stored, urgent: true };
-    const measure = (figures: readonly PlannedFigure[]) =>
-      new Executor(studio.pool, graph, scene, how).measure(undefined, figures);
-    const refused = (fault: unknown): boolean => fault instanceof UserError && !signal.aborted;
-    const needed = wantedFigures(graph, { paths, also: [] });
-    const must = new Set(needed.map(({ key }) => key));
+    const how = { signal, onProgress: progress, store, stored, urgent: true, pastFailures: true };
+    const isLost = unmeasurable(graph, studio.failed);
+    const executor = new Executor(studio.pool, graph, scene, how);
     try {
-      await measure(wantedFigures(graph, { paths, also }).filter(({ key }) => must.has(key) || !hopeless.has(key)));
-    } catch (fault) {
-      if (!refused(fault)) throw fault;
-      // One figure cannot be had. The picture hangs on those of its paths alone; what is only looked at is measured as far as it can be.
-      await measure(needed);
-      for (const wanted of also) {
-        const figures = wantedFigures(graph, { paths: [], also: [wanted] });
-        await measure(figures).catch((why: unknown) => {
-          if (!refused(why)) throw why;
-          for (const { key } of figures) hopeless.add(key);
-        });
-      }
+      await executor.measure(
+        undefined,
+        wantedFigures(graph, { paths, also }).filter((item) => !isLost(item)),
+      );
+    } catch (error) {
+      for (const [key, { message }] of executor.failures) studio.failed.set(key, message);
+      const isNeeded = wantedFigures(graph, { paths, also: [] }).some(unmeasurable(graph, studio.failed));
+      if (executor.failures.size === 0 || isNeeded) throw error;
     }
     return null;
   };

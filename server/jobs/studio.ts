@@ -29,8 +29,8 @@ export interface Studio {
   readonly root: string;
   /** Whether people give a password first. */
   readonly guarded: boolean;
-  /** Keys of figures that were only to be looked at and could not be measured: a key holds all that a figure depends on, so trying again is no use. */
-  readonly hopeless: Set<string>;
+  /** Why measurements failed, by key, in this run of the server. */
+  readonly failed: Map<string, string>;
   /** Names of covers that cannot be made, as of a recipe whose fit finds nothing to fit. */
   readonly uncoverable: Set<string>;
   /** Why palettes and earlier states cannot be woven: by the name of the picture that each would have, by the id of the state. */

@@ -9,6 +9,8 @@ import {
   type Way,
   wayTo,
 } from '../../core/engine/plan';
+import { failureAt } from '../../core/engine/measurement-failures';
+import { UserError } from '../../core/errors';
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
 import { joinPlanes } from '../../core/figures/planes';
 import type { Rect } from '../../core/raster/rect';
@@ -38,11 +40,15 @@ export interface RunOptions {
   readonly memory?: number;
   /** What is on screen waits for this: it goes before other work. */
   readonly urgent?: boolean;
+  /** Whether all measurements that can be had are made before the first failure is thrown. */
+  readonly pastFailures?: boolean;
 }
 
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
 export class Executor {
   readonly figures = new Map<string, Figure>();
+  /** Measurements that the images do not allow, by key. */
+  readonly failures = new Map<string, UserError>();
   private done = 0;
   private total = 1;
   private readonly images: HeldImages;
@@ -120,14 +126,20 @@ export class Executor {
           if (running.size >= this.pool.threads) break;
           if (!isReady(errand)) continue;
           left.delete(errand);
-          const work: Promise<void> = this.fulfil(errand).finally(() => running.delete(work));
+          const work: Promise<void> = this.fulfil(errand)
+            .catch((error: unknown) => this.failed(errand, error))
+            .finally(() => running.delete(work));
           running.add(work);
         }
         this.makeAhead(left, running);
+        if (running.size === 0 && this.failures.size > 0) break;
         if (running.size === 0) throw new Error('figures wait for each other');
         await Promise.race(running);
       }
       await Promise.all(keeping);
+      const failed =
+        [...errands.keys()].find((key) => this.failures.has(key)) ?? (left.size > 0 && [...this.failures.keys()][0]);
+      if (failed) throw this.failures.get(failed);
     } finally {
       // One that has failed must not leave others at work behind it.
       await Promise.allSettled([...running, ...keeping]);
@@ -173,6 +185,14 @@ export class Executor {
 
   private async keepFigure(key: string, figure: Figure): Promise<void> {
     await this.options.store?.set(key, figure);
+  }
+
+  /** Keeps a failure with its step and goes on, or ends the run; what depends on it is never ready. */
+  private failed(errand: Errand, error: unknown): void {
+    if (!(error instanceof UserError) || this.options.signal?.aborted) throw error;
+    const at = failureAt(this.graph, errand, error);
+    if (!this.options.pastFailures) throw at;
+    this.failures.set(errand.key, at);
   }
 
   private async fulfil(errand: Errand): Promise<void> {

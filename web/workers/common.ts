@@ -8,6 +8,8 @@ import { PixelsGone, Tiles } from './tiles';
 export class Common {
   readonly tiles = new Tiles();
   readonly figures = new Map<string, Figure>();
+  /** Why figures cannot be measured, by key. */
+  readonly failed = new Map<string, string>();
   /** A number for every figure that was ever used: images made with another one are other images. */
   private readonly serials = new WeakMap<Figure, number>();
   private serial = 0;

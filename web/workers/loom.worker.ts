@@ -12,8 +12,7 @@ async function handle(request: Request): Promise<unknown> {
     case 'scene':
       return scene.set(request.recipe, request.stacks, request.beside);
     case 'figures':
-      scene.learn(request.figures);
-      return null;
+      return scene.learn(request.figures, request.failed);
     case 'guessed':
       return scene.guessed();
     case 'guesses':

@@ -5,6 +5,7 @@ import type { Hang } from '../../core/engine/hangs';
 import type { Figure } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
+import type { Unfinished } from '../../core/engine/measurement-failures';
 import type { Ends } from '../../core/raster/ends';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
@@ -71,7 +72,12 @@ export type Request =
       /** Another recipe, whose images may be held against those of the open one. */
       readonly beside?: Recipe;
     }
-  | { readonly type: 'figures'; readonly figures: Readonly<Record<string, Figure>> }
+  | {
+      readonly type: 'figures';
+      readonly figures: Readonly<Record<string, Figure>>;
+      /** Why others cannot be measured, by key. */
+      readonly failed?: Readonly<Record<string, string>>;
+    }
   /** What this worker has guessed of figures that are not known yet; and what another has, which need not be guessed here. */
   | { readonly type: 'guessed' }
   | { readonly type: 'guesses'; readonly guesses: Readonly<Record<string, Figure>> }
@@ -117,6 +123,8 @@ export interface SceneReply {
   readonly besideFault: string | null;
   readonly warnings: readonly Notice[];
   readonly faults: readonly Fault[];
+  /** What could not be measured, and the images that depend on it. */
+  readonly unfinished: Unfinished;
 }
 
 /** How far two images lie apart. */
@@ -193,7 +201,7 @@ export interface OriginReply {
 
 export interface Replies {
   scene: SceneReply;
-  figures: null;
+  figures: Unfinished;
   guessed: Readonly<Record<string, Figure>>;
   guesses: null;
   proof: null;

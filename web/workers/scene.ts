@@ -2,6 +2,7 @@ import { type Colours, coloursOf } from '../../core/colour/colours';
 import type { Drifted } from '../../core/colour/drift';
 import type { Graph } from '../../core/engine/graph';
 import { UserError } from '../../core/errors';
+import type { Unfinished } from '../../core/engine/measurement-failures';
 import { levelFor } from '../../core/engine/guess';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
 import { endsSpec, keyIn, measuredOf, planned, wantedSpecs } from '../../core/engine/plan';
@@ -72,6 +73,7 @@ export class WorkerScene {
       besideFault,
       warnings,
       faults,
+      unfinished: this.weaver.unfinished,
     };
   }
 
@@ -93,8 +95,9 @@ export class WorkerScene {
     }
   }
 
-  learn(figures: Readonly<Record<string, Figure>>): void {
-    this.weaver.learn(figures);
+  learn(figures: Readonly<Record<string, Figure>>, failed: Readonly<Record<string, string>> = {}): Unfinished {
+    this.weaver.learn(figures, failed);
+    return this.weaver.unfinished;
   }
 
   /** What has been guessed of the open recipe's figures, by key. */
@@ -237,7 +240,7 @@ export class WorkerScene {
 
   describe(): DescribeReply {
     const graph = this.weaver.graph;
-    const known = this.weaver.known();
+    const known = this.weaver.knownToTell();
     const charts: Record<string, Figure> = {};
     const tones: Record<string, Figure> = {};
     const stars: Record<string, StarList> = {};

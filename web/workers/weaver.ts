@@ -2,6 +2,7 @@ import { buildGraph } from '../../core/engine/build';
 import { Evaluator, type Fetched } from '../../core/engine/evaluate';
 import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
 import { Guesser, levelFor } from '../../core/engine/guess';
+import { type Unfinished, unfinishedBy } from '../../core/engine/measurement-failures';
 import { figuresFor, type PlannedFigure } from '../../core/engine/plan';
 import type { WindowPlan } from '../../core/engine/windows';
 import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
@@ -66,12 +67,18 @@ export class Weaver {
     return new Set(graph.nodes.filter((node) => names.has(node.hash)).map((node) => node.node));
   }
 
-  learn(figures: Readonly<Record<string, Figure>>): void {
+  learn(figures: Readonly<Record<string, Figure>>, failed: Readonly<Record<string, string>>): void {
+    for (const [key, message] of Object.entries(failed)) this.common.failed.set(key, message);
     for (const [key, figure] of Object.entries(figures)) {
       this.common.figures.set(key, figure);
       const slot = this.slots.get(key);
       if (slot) this.lately.set(slot, figure);
     }
+  }
+
+  /** The open recipe's images that cannot be finished; none before a recipe is open. */
+  get unfinished(): Unfinished {
+    return this.current ? unfinishedBy(this.current, this.common.failed) : { failures: [], paths: [] };
   }
 
   /** Guesses of figures that are not known yet, by key, as far as the open recipe asks for them. */
@@ -91,6 +98,13 @@ export class Weaver {
   /** Figures as far as they are known, true ones before guesses. */
   known(): Map<string, Figure> {
     return new Map([...this.guesses, ...this.common.figures]);
+  }
+
+  /** The same for people to read: what could not be measured is left out. */
+  knownToTell(): Map<string, Figure> {
+    const known = this.known();
+    for (const key of this.common.failed.keys()) known.delete(key);
+    return known;
   }
 
   /** Remembers where in the recipe each figure stands, so that the same place finds its last true figure again. */

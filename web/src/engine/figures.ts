@@ -41,20 +41,23 @@ export interface MeasureRequest {
 const PATIENCE = 400;
 
 /** Learns what the server knows already of a recipe, as far as it tells that soon. */
-export async function knownBefore(
-  request: MeasureRequest,
-  learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>,
-): Promise<void> {
+export async function knownBefore(request: MeasureRequest, learn: Learn): Promise<void> {
   const asked = store
     .dispatch(api.endpoints.measure.initiate({ ...request, known: true }))
-    .then(({ data }) => (data ? learn(data.figures) : undefined));
+    .then(({ data }) => (data ? learn(data) : undefined));
   await Promise.race([asked, new Promise<void>((resolve) => setTimeout(resolve, PATIENCE))]);
 }
+
+/** Takes in what the server knows: figures, and why others cannot be measured, both by key. */
+export type Learn = (reply: {
+  readonly figures: Readonly<Record<string, Figure>>;
+  readonly failed: Readonly<Record<string, string>>;
+}) => Promise<void>;
 
 /** Why something was not measured. */
 export interface Unmeasured {
   readonly message: string;
-  /** It was tried, and the pictures did not allow it; else the request did not get so far. */
+  /** It was tried, and the images do not allow it: trying again is of no use. Else the request did not get so far. */
   readonly tried: boolean;
 }
 
@@ -65,7 +68,7 @@ export interface Unmeasured {
  */
 export async function measureAll(
   request: MeasureRequest,
-  learn: (figures: Readonly<Record<string, Figure>>) => Promise<void>,
+  learn: Learn,
   signal: AbortSignal,
 ): Promise<Unmeasured | undefined> {
   for (let round = 0; round < 2; round++) {
@@ -76,11 +79,15 @@ export async function measureAll(
       return undefined;
     }
     if (!data) return { message: faultText(error), tried: false };
-    await learn(data.figures);
-    if (!data.job || signal.aborted) return undefined;
+    await learn(data);
+    if (signal.aborted) return undefined;
+    if (data.obstacle !== null) return { message: data.obstacle, tried: true };
+    if (!data.job) return undefined;
     await jobEnd(data.job, signal);
     const job = store.getState().live.jobs[data.job];
-    if (!signal.aborted && job?.state === 'failed') return { message: job.message ?? FAILED, tried: true };
+    // What the images do not allow is told by the next reply; anything else stops here.
+    if (!signal.aborted && job?.state === 'failed' && round > 0)
+      return { message: job.message ?? FAILED, tried: false };
   }
-  return { message: FAILED, tried: true };
+  return { message: FAILED, tried: false };
 }

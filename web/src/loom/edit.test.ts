@@ -2,7 +2,7 @@ import { beforeEach, describe, expect, it } from 'vitest';
 import { parseRecipe } from '../../../core/recipe/parse';
 import type { Recipe } from '../../../core/recipe/schema';
 import { readersOf } from '../../../core/recipe/walk';
-import { ownerName } from './names';
+import { ownerName } from '../../../core/recipe/names';
 import { opened, redone, undone } from '../store/draft';
 import { store } from '../store/store';
 import { beforePath, inputPath } from './bench/inputs';

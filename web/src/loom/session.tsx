@@ -1,10 +1,9 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import type { StackInfo } from '../../../core/engine/graph';
-import type { Figure } from '../../../core/figures/index';
 import type { DescribeReply, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
 import { RecentPictures } from '../engine/bitmaps';
 import { type EngineClient, takeEngine } from '../engine/client';
-import { knownBefore } from '../engine/figures';
+import { knownBefore, type Learn } from '../engine/figures';
 import { type Look, PictureLoop } from '../engine/loop';
 import type { StackRow } from '../store/rows';
 import { useApp } from '../store/store';
@@ -162,12 +161,19 @@ export function SessionProvider({
       engine,
       (path) => sceneNow.current?.paths[path]?.domain,
       () => made.again(),
+      (unfinished) =>
+        setScene((before) => {
+          const after = before && { ...before, unfinished };
+          return after && sameScene(before, after) ? before : after;
+        }),
     );
     const its = new Settler(
       target,
       engine,
       (path) => sceneNow.current?.beside[path]?.domain,
       () => made.again(),
+      // Of the recipe beside this one no bead is in view.
+      () => undefined,
     );
     return { loop: made, settler: truth, other: its };
   }, [engine, target]);
@@ -189,8 +195,7 @@ export function SessionProvider({
     if (!recipe) return;
     // What the server knows of a recipe newly opened makes its first picture the true one.
     if (!sceneNow.current) {
-      const learn = async (figures: Readonly<Record<string, Figure>>) =>
-        void (await engine.ask({ type: 'figures', figures }));
+      const learn: Learn = async ({ figures, failed }) => void (await engine.ask({ type: 'figures', figures, failed }));
       loop.after(knownBefore({ target, recipe, paths: ['cloth'], also: [] }, learn));
     }
     loop.setScene(recipe, given, besideRecipe);

@@ -1,7 +1,7 @@
-import { toast } from 'sonner';
 import { keepsAny } from '../../../core/engine/kept';
 import type { Wanted } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
+import type { Unfinished } from '../../../core/engine/measurement-failures';
 import type { Domain } from '../../../core/engine/kernel';
 import { accountOf, tonesOf } from './account';
 import type { EngineClient } from '../engine/client';
@@ -41,6 +41,8 @@ export class Settler {
     private readonly engine: EngineClient,
     private readonly domainOf: (path: string) => Domain | undefined,
     private readonly again: () => void,
+    /** Hears what could not be measured. */
+    private readonly onUnfinished: (unfinished: Unfinished) => void,
   ) {}
 
   /** A picture has come; if it shows something new, that is settled once it has rested. */
@@ -78,7 +80,7 @@ export class Settler {
       await this.proof(matter, signal, rest);
       // What the picture does not hang on waits until it is as it will be.
       await this.figures(matter, signal, accountOf(matter.recipe, this.domainOf));
-    } else if (this.work?.controller === controller) this.work = undefined;
+    }
   }
 
   /** What is looked at beside the picture, and the tone that brightens it. */
@@ -89,18 +91,19 @@ export class Settler {
   /** Gets the true figures; false where that failed or was overtaken. */
   private async figures({ recipe, path }: Matter, signal: AbortSignal, also: readonly Wanted[]): Promise<boolean> {
     const request = { target: this.target, recipe, paths: [path], also: [...also] };
-    const fault = await measureAll(
+    const trouble = await measureAll(
       request,
-      async (figures) => void (await this.engine.ask({ type: 'figures', figures })),
+      async ({ figures, failed }) => {
+        const unfinished = await this.engine.ask({ type: 'figures', figures, failed });
+        if (!signal.aborted) this.onUnfinished(unfinished);
+      },
       signal,
     );
     if (signal.aborted) return false;
-    if (fault) {
-      if (fault.tried) toast.error(fault.message, { id: 'unmeasured', duration: 10_000 });
-      return false;
-    }
+    // What the images do not allow to measure stays so until something changes; a request that did not get through is made again.
+    if (trouble && !trouble.tried) this.work = undefined;
     this.again();
-    return true;
+    return trouble === undefined;
   }
 
   private async proof({ recipe, path }: Matter, signal: AbortSignal, rest: number): Promise<void> {

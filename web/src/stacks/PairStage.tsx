@@ -67,8 +67,8 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
     const paths = [path, ...(display.other ? [display.other] : []), ...(display.less ? [display.less] : [])];
     void measureAll(
       { target, recipe, paths, also: [] },
-      async (figures) => {
-        await engine.ask({ type: 'figures', figures });
+      async ({ figures, failed }) => {
+        await engine.ask({ type: 'figures', figures, failed });
         loop.again();
       },
       controller.signal,

@@ -9,7 +9,7 @@ import { tell } from '../store/tell';
 import { swatchPicture } from '../swatches/pictures';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
-import { placeName, stepName } from '../loom/names';
+import { placeName, stepName } from '../../../core/recipe/names';
 
 /** Every recipe that reads a renewed stack, as it was and as it is, and the pinned figures that should be let go. */
 export function RenewalLook({

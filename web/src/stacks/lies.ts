@@ -22,8 +22,8 @@ async function find(
   let figures: Readonly<Record<string, Figure>> = {};
   const trouble = await measureAll(
     { target, recipe: lieRecipe(row.name, reference.name), paths: ['strands[1]'], also: [] },
-    async (found) => {
-      figures = found;
+    async (reply) => {
+      figures = reply.figures;
     },
     signal,
   );

@@ -136,7 +136,7 @@ export const api = createApi({
       invalidatesTags: ['Trash', 'Target'],
     }),
     measure: build.mutation<
-      { figures: Record<string, Figure>; job: string | null },
+      { figures: Record<string, Figure>; failed: Record<string, string>; obstacle: string | null; job: string | null },
       { target: string; recipe: Recipe; paths: string[]; also: Wanted[]; known?: boolean }
     >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),

@@ -5,6 +5,7 @@ import { Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
 import { useSession } from '../session';
+import { noticesOf } from '../notices';
 import { Edges } from './Edges';
 import { end } from './editor';
 import { Heading } from './Heading';
@@ -19,7 +20,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
   const extent = recipe.cloth?.extent ?? 'frame';
   const orient = recipe.cloth?.orient ?? {};
   const kind = typeof extent === 'string' ? extent : 'rectangle';
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
+  const notices = noticesOf(scene);
   const frame = scene?.frame;
   return (
     <>

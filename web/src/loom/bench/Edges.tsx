@@ -7,7 +7,7 @@ import { endsInWords } from '../../../../core/raster/ends';
 import { Button } from '../../ui/controls';
 import { usePicture, useSession } from '../session';
 import { setValue } from '../edit';
-import { placeName } from '../names';
+import { placeName } from '../../../../core/recipe/names';
 import { useWanted } from '../use-wanted';
 import { Section } from './Rows';
 import { useTold } from './use-told';

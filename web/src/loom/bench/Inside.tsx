@@ -4,7 +4,7 @@ import { chose } from '../../store/draft';
 import { useSend } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { ungroup } from '../edit-layers';
-import { layerName, sourceName } from '../names';
+import { layerName, sourceName } from '../../../../core/recipe/names';
 import { Section } from './Rows';
 
 /**

@@ -17,9 +17,10 @@ import {
   removeLayer,
   whyTogether,
 } from '../edit-layers';
-import { layerName } from '../names';
+import { layerName } from '../../../../core/recipe/names';
 import { nudge } from '../nudge';
 import { useSession } from '../session';
+import { noticesOf } from '../notices';
 import { AverageBench } from './AverageBench';
 import { BlendPicker } from './BlendPicker';
 import { FormulaBench } from './FormulaBench';
@@ -44,7 +45,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
   const layer = valueAt(recipe, path) as Layer;
   const { list, index } = layerPlace(path) ?? { list: '', index: 0 };
   const layers = (valueAt(recipe, list) as Layer[] | undefined) ?? [];
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
+  const notices = noticesOf(scene).filter(
     (n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)),
   );
   const value = sourceValue(layer.of);

@@ -9,8 +9,9 @@ import { Button, Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { Pick } from '../../ui/Pick';
 import { removeMask, renameMask, setValue } from '../edit';
-import { ownerName } from '../names';
+import { ownerName } from '../../../../core/recipe/names';
 import { useSession } from '../session';
+import { noticesOf } from '../notices';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
 import { HueFields } from './HueFields';
@@ -43,7 +44,7 @@ export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
   const send = useSend();
   const mask = valueAt(recipe, path) as Mask;
   const { of, steps = [] } = mask;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
+  const notices = noticesOf(scene).filter(
     (n) => n.path === path || [`${path}.of`, `${path}.hue`, `${path}.paint`].some((at) => n.path.startsWith(at)),
   );
   const shared = path.startsWith('masks[');

@@ -4,7 +4,7 @@ import { chose } from '../../store/draft';
 import { useSend } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { addStep } from '../edit';
-import { stepName } from '../names';
+import { stepName } from '../../../../core/recipe/names';
 import { useSession } from '../session';
 import type { PathInfo } from '../../../workers/protocol';
 import { AddStepList } from './AddStepList';

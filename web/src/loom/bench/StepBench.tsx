@@ -10,8 +10,9 @@ import { Button, IconButton } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
-import { ownerName, placeName, stepName } from '../names';
+import { ownerName, placeName, stepName } from '../../../../core/recipe/names';
 import { useDescribed, usePicture, useSession } from '../session';
+import { noticesOf } from '../notices';
 import { ColoursInView } from './ColoursInView';
 import { Heading } from './Heading';
 import { inputPath } from './inputs';
@@ -31,9 +32,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);
   const count = place ? stepsAt(recipe, place.list).length : 0;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
-    (n) => n.path === path || n.path.startsWith(`${path}.`),
-  );
+  const notices = noticesOf(scene).filter((n) => n.path === path || n.path.startsWith(`${path}.`));
   // A guess is not to be held.
   const held = settling ? undefined : heldFrom(step.do, described?.measured[path]);
   const lists = [

@@ -5,8 +5,9 @@ import { valueAt } from '../../../../core/recipe/paths';
 import { Button } from '../../ui/controls';
 import { count, exposed, figure } from '../../ui/numbers';
 import { removeStrand, setValue } from '../edit';
-import { ownerName, sourceName } from '../names';
+import { ownerName, sourceName } from '../../../../core/recipe/names';
 import { useSession } from '../session';
+import { noticesOf } from '../notices';
 import { useStacks } from '../stacks-context';
 import { AverageBench } from './AverageBench';
 import { FormulaBench } from './FormulaBench';
@@ -23,9 +24,7 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
   const strand = valueAt(recipe, path) as Strand;
   const { from } = strand;
   const stack = 'stack' in from ? stacks.find((row) => row.name === from.stack) : undefined;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])].filter(
-    (n) => n.path === path || n.path.startsWith(`${path}.from`),
-  );
+  const notices = noticesOf(scene).filter((n) => n.path === path || n.path.startsWith(`${path}.from`));
   const users = readersOf(recipe, strand.id).map((reader) => ownerName(recipe, reader));
   return (
     <>

@@ -1,7 +1,7 @@
 import { useSortable } from '@dnd-kit/sortable';
 import type { Step } from '../../../../core/recipe/schema';
 import { Hint } from '../../ui/controls';
-import { stepName } from '../names';
+import { stepName } from '../../../../core/recipe/names';
 import type { BeadPlace } from './layout';
 
 /** One step on its thread. It can be dragged along the thread; a bead that is off is hollow, a warned one carries a mark. */

@@ -11,10 +11,11 @@ import { Lead } from '../../lead/Lead';
 import { led } from '../../lead/lead';
 import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
+import { noticesOf, obstacleAt } from '../notices';
 import { useStrandColours } from '../strands';
 import { addStep } from '../edit';
 import { moveLayer } from '../edit-layers';
-import { ownerName } from '../names';
+import { ownerName } from '../../../../core/recipe/names';
 import { AddMask } from './AddMask';
 import { AddStrand } from './AddStrand';
 import { AddStep } from './AddStep';
@@ -51,9 +52,11 @@ export function Draft() {
   if (!recipe) return null;
   const layout = layOut(recipe, chosen, window);
   const { inside } = layout;
-  const notices = [...(scene?.faults ?? []), ...(scene?.warnings ?? [])];
+  const notices = noticesOf(scene);
   const noticeAt = (path: string): string | undefined =>
     notices.find((n) => n.path === path || n.path.startsWith(`${path}.`))?.message;
+  // A strand, a layer or the cloth carries a mark of its own where a measurement that it depends on failed, wherever that is.
+  const ownerNotice = (path: string, source: string): string | undefined => noticeAt(source) ?? obstacleAt(scene, path);
   const choose = (path: string): void => {
     if (stepPlace(path)) led('beads');
     send(chose(path));
@@ -130,7 +133,7 @@ export function Draft() {
               image={scene?.paths[row.path]}
               beadWidth={layout.beadWidth}
               chosen={chosen}
-              notice={noticeAt(`${row.path}.from`)}
+              notice={ownerNotice(row.path, `${row.path}.from`)}
               onChoose={() => choose(row.path)}
               onAdd={add(row.stepsPath, row.id)}
             >
@@ -157,7 +160,7 @@ export function Draft() {
               image={scene?.paths[row.path]}
               beadWidth={layout.beadWidth}
               chosen={chosen}
-              notice={noticeAt(`${row.path}.of`)}
+              notice={ownerNotice(row.path, `${row.path}.of`)}
               onChoose={() => choose(row.path)}
               onAdd={add(row.stepsPath, undefined)}
             >
@@ -172,7 +175,7 @@ export function Draft() {
               </Lead>
             </div>
           )}
-          <Layers recipe={recipe} layout={layout} chosen={chosen} noticeAt={noticeAt} />
+          <Layers recipe={recipe} layout={layout} chosen={chosen} noticeAt={(path) => ownerNotice(path, path)} />
           {inside ? (
             <button
               type="button"
@@ -194,6 +197,12 @@ export function Draft() {
               style={{ left: layout.clothX - 8, top: layout.clothY }}
             >
               cloth
+              {obstacleAt(scene, 'cloth') && (
+                <span
+                  title={obstacleAt(scene, 'cloth')}
+                  className="absolute -top-1 -right-1 size-2.5 rotate-45 border border-room bg-ember"
+                />
+              )}
             </button>
           )}
           {beads(layout.clothBeads, layout.clothStepsPath, 'var(--color-soft)')}

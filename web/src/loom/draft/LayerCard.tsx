@@ -2,7 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { DoorOpen, Eye, EyeOff } from 'lucide-react';
 import type { Layer } from '../../../../core/recipe/schema';
 import { IconButton } from '../../ui/controls';
-import { layerName, sourceName } from '../names';
+import { layerName, sourceName } from '../../../../core/recipe/names';
 
 /** One layer in the draft: its name, what it is made of, how it is laid, and whether it shows. */
 export function LayerCard({

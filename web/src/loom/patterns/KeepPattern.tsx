@@ -12,7 +12,7 @@ import { tell } from '../../store/tell';
 import { Button, Choice } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { NAME, TextField } from '../../ui/TextField';
-import { ownerName } from '../names';
+import { ownerName } from '../../../../core/recipe/names';
 import { useStacks } from '../stacks-context';
 
 /** What of a recipe can be kept, by what is chosen. */

@@ -12,7 +12,7 @@ import { BitmapView } from '../../ui/BitmapView';
 import { Button, IconButton } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { Pick } from '../../ui/Pick';
-import { ownerName } from '../names';
+import { ownerName } from '../../../../core/recipe/names';
 import { useStacks } from '../stacks-context';
 import { usePreview } from './use-preview';
 

@@ -10,7 +10,7 @@ import { useApp, useSend } from '../../store/store';
 import { type Against, looked } from '../../store/view';
 import { Choice, IconButton } from '../../ui/controls';
 import { Pick, type PickOption } from '../../ui/Pick';
-import { ownerName } from '../names';
+import { ownerName } from '../../../../core/recipe/names';
 import { usePicture, useSession } from '../session';
 import { DriftLine } from './DriftLine';
 import type { Other } from './use-other';

@@ -7,7 +7,7 @@ import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
 import { IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
-import { placeName, stepName } from '../names';
+import { placeName, stepName } from '../../../../core/recipe/names';
 import { useHash, usePicture } from '../session';
 import { useStrandColours } from '../strands';
 import { useLatest } from '../use-latest';

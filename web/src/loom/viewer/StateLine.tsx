@@ -1,7 +1,8 @@
 import { TriangleAlert } from 'lucide-react';
 import { useApp } from '../../store/store';
-import { placeName, stepName } from '../names';
+import { placeName, stepName } from '../../../../core/recipe/names';
 import { usePicture, useSession } from '../session';
+import { obstacleAt } from '../notices';
 
 /** Says what the picture shows, and what keeps it from showing what was asked for. */
 export function StateLine({
@@ -25,7 +26,8 @@ export function StateLine({
   const broken = !info
     ? (scene?.faults.find((f) => path.startsWith(f.path) || f.path.startsWith(path)) ?? scene?.faults[0])
     : undefined;
-  const message = broken ? broken.message : fault;
+  const obstacle = obstacleAt(scene, path);
+  const message = broken ? broken.message : (fault ?? obstacle);
   const linear = info?.domain === 'linear';
   const bright = linear
     ? view.mode === 'bright'
@@ -47,7 +49,11 @@ export function StateLine({
           </span>
         )}
         {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
-        {settling && <span className="text-lamp"> · settling</span>}
+        {obstacle ? (
+          <span className="text-ember"> · cannot be finished</span>
+        ) : (
+          settling && <span className="text-lamp"> · settling</span>
+        )}
         {shown?.reply.proof && !settling && (
           <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
             {' '}

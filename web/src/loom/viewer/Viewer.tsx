@@ -6,7 +6,7 @@ import { stepPlace, valueAt } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { type Against, looked } from '../../store/view';
 import { inputPath } from '../bench/inputs';
-import { placeTitle } from '../names';
+import { placeTitle } from '../../../../core/recipe/names';
 import { changeOf } from './touched';
 import { usePicture, useSession } from '../session';
 import { AgainstBar } from './AgainstBar';

@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { useApp } from '../../store/store';
 import { pathBeside } from '../against';
 import { beforePath } from '../bench/inputs';
-import { placeTitle } from '../names';
+import { placeTitle } from '../../../../core/recipe/names';
 import { useSession } from '../session';
 
 /** The image that the shown one is held against. */

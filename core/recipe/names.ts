@@ -1,7 +1,7 @@
-import { STEP_KINDS } from '../../../core/steps/index';
-import type { Layer, Recipe, Source } from '../../../core/recipe/schema';
-import { type Owner, ownerAt } from '../../../core/recipe/walk';
-import { layerPlace, valueAt } from '../../../core/recipe/paths';
+import { STEP_KINDS } from '../steps/index';
+import type { Layer, Recipe, Source } from './schema';
+import { type Owner, ownerAt } from './walk';
+import { layerPlace, valueAt } from './paths';
 
 export const stepName = (kind: string): string => STEP_KINDS.get(kind)?.name ?? kind.replaceAll('-', ' ');
 

@@ -1,0 +1,73 @@
+import { UserError } from '../errors';
+import { placeName, stepName } from '../recipe/names';
+import { valueAt } from '../recipe/paths';
+import type { Recipe, Step } from '../recipe/schema';
+import type { Graph, Notice } from './graph';
+import { figuresFor, figuresUnder, type PlannedFigure, wayTo } from './plan';
+
+/** Why measurements failed, by their keys: a key holds everything that a measurement depends on, so trying again is no use. */
+export type FailedMeasurements = ReadonlyMap<string, string>;
+
+/** Path of the step, strand or layer that asks for a measurement; of one that only people look at, the image that it is of. */
+function pathAsking(graph: Graph, { spec, key }: PlannedFigure): string {
+  const asking =
+    graph.nodes.find(({ figureKeys }) => figureKeys.includes(key)) ??
+    graph.nodes.find(({ figures }) =>
+      figures.some((own) => figuresUnder(graph, wayTo(graph, own)).some((under) => under.key === key)),
+    );
+  return (asking ?? graph.nodes[spec.nodes[0]]).path;
+}
+
+/** A step as people find it: its strand, layer or cloth, then its name. */
+function stepTitle(recipe: Recipe, path: string): string {
+  const step = valueAt(recipe, path) as Step | undefined;
+  const isStep = step !== null && typeof step === 'object' && 'do' in step;
+  return isStep ? `${placeName(recipe, path)}, ${stepName(step.do)}` : placeName(recipe, path);
+}
+
+/** A failure with the strand and step that it belongs to, in its path and in its sentence. */
+export function failureAt(graph: Graph, item: PlannedFigure, error: UserError): UserError {
+  if (error.path !== undefined) return error;
+  const path = pathAsking(graph, item);
+  const title = stepTitle(graph.recipe, path);
+  return new UserError(error.code, title ? `${title}: ${error.message}` : error.message, path);
+}
+
+/** Tells whether a measurement cannot be had, since it failed or depends on one that did. */
+export function unmeasurable(graph: Graph, failed: FailedMeasurements): (item: PlannedFigure) => boolean {
+  const known = new Map<string, boolean>();
+  const isLost = (item: PlannedFigure): boolean => {
+    const before = known.get(item.key);
+    if (before !== undefined) return before;
+    known.set(item.key, false);
+    const lost = failed.has(item.key) || figuresUnder(graph, wayTo(graph, item.spec)).some(isLost);
+    known.set(item.key, lost);
+    return lost;
+  };
+  return isLost;
+}
+
+/** What failed measurements mean for a recipe. */
+export interface Unfinished {
+  /** The failures, each at the path of its step. */
+  readonly failures: readonly Notice[];
+  /** Paths of all images that need one of them. */
+  readonly paths: readonly string[];
+}
+
+/** The images that cannot be finished, and why. */
+export function unfinishedBy(graph: Graph, failed: FailedMeasurements): Unfinished {
+  if (failed.size === 0) return { failures: [], paths: [] };
+  const isLost = unmeasurable(graph, failed);
+  const failures = graph.nodes.flatMap(({ path, figureKeys }) =>
+    figureKeys.flatMap((key) => {
+      const message = failed.get(key);
+      return message === undefined ? [] : [{ path, message }];
+    }),
+  );
+  const unique = failures.filter(
+    (a, i) => failures.findIndex((b) => b.path === a.path && b.message === a.message) === i,
+  );
+  const paths = [...graph.byPath].flatMap(([path, node]) => (figuresFor(graph, node).some(isLost) ? [path] : []));
+  return { failures: unique, paths };
+}
