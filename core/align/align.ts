@@ -35,7 +35,7 @@ function enough(stars: readonly MatchStar[], which: string): void {
   const found = stars.length === 0 ? 'no stars' : stars.length === 1 ? 'only one star' : `only ${stars.length} stars`;
   throw new UserError(
     'align-few-stars',
-    `${found} can be seen in ${which}, and ${FEWEST_STARS} are needed to align by stars; place it by hand, or align by the files' own WCS.`,
+    `${found} can be seen in ${which}, and ${FEWEST_STARS} are needed to align by stars. Align by structures or by WCS, or leave it in place.`,
   );
 }
 
@@ -54,7 +54,7 @@ export function alignStars(
   if (!start)
     throw new UserError(
       'align-no-match',
-      'The stars of the two images do not match: they seem to show different fields; check the reference, or place it by hand.',
+      `The stars of the two images do not match (${target.length} and ${reference.length} found). Check the reference, align by structures or by WCS, or leave it in place.`,
     );
   if (model === 'shift') {
     const { xx, xy, yx, yy } = start.map;
@@ -87,7 +87,7 @@ export function alignStars(
   if (pairs.length < FEWEST_STARS)
     throw new UserError(
       'align-no-match',
-      'Too few stars of the two images meet after the alignment; check that both show the same field.',
+      `Only ${pairs.length} stars of the two images meet after the alignment, and ${FEWEST_STARS} are needed. Align by structures or by WCS, or leave it in place.`,
     );
   const rms = Math.sqrt(pairs.reduce((sum, p) => sum + missOf(map, p) ** 2, 0) / pairs.length);
   return { map, rms, matched: pairs.length, mirrored: determinant(map) < 0 };

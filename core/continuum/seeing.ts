@@ -21,19 +21,14 @@ const FEWEST = 5;
  * The width of a field's stars.
  * @throws UserError where too few can be seen
  */
-export function seeingOf({ stars, beta }: StarField): Seeing {
+export function seeingOf({ stars, fwhm, beta }: StarField): Seeing {
   const clean = stars.filter(isClean);
   if (clean.length < FEWEST)
     throw new UserError(
       'few-stars',
       `only ${clean.length} clear stars can be seen here, too few to measure the seeing; choose another strand, or blur by hand.`,
     );
-  // Widths of faint stars are mostly noise.
-  const bright = clean
-    .sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError)
-    .slice(0, Math.max(20, Math.floor(clean.length / 2)));
-  const widths = bright.map((star) => star.fwhm).sort((a, b) => a - b);
-  return { fwhm: widths[widths.length >> 1], stars: clean.length, beta };
+  return { fwhm, stars: clean.length, beta };
 }
 
 /** Points across a profile, and how far it is looked at, in units of its half width. */

@@ -1,7 +1,5 @@
 import { UserError } from '../errors';
-import { placeName, stepName } from '../recipe/names';
-import { valueAt } from '../recipe/paths';
-import type { Recipe, Step } from '../recipe/schema';
+import { stepTitle } from '../recipe/names';
 import type { Graph, Notice } from './graph';
 import { figuresFor, figuresUnder, type PlannedFigure, wayTo } from './plan';
 
@@ -16,13 +14,6 @@ function pathAsking(graph: Graph, { spec, key }: PlannedFigure): string {
       figures.some((own) => figuresUnder(graph, wayTo(graph, own)).some((under) => under.key === key)),
     );
   return (asking ?? graph.nodes[spec.nodes[0]]).path;
-}
-
-/** A step as people find it: its strand, layer or cloth, then its name. */
-function stepTitle(recipe: Recipe, path: string): string {
-  const step = valueAt(recipe, path) as Step | undefined;
-  const isStep = step !== null && typeof step === 'object' && 'do' in step;
-  return isStep ? `${placeName(recipe, path)}, ${stepName(step.do)}` : placeName(recipe, path);
 }
 
 /** A failure with the strand and step that it belongs to, in its path and in its sentence. */

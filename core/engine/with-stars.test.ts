@@ -27,7 +27,7 @@ const stacks: Record<string, TestStack> = {
 const bare: Step = { do: 'starless' };
 const align: Step = { do: 'align', to: 'Ha' };
 
-const mapOf = (oiii: readonly Step[], ha: readonly Step[]) => {
+const mapOf = (oiii: Step[], ha: Step[]) => {
   const at = oiii.findIndex((step) => step.do === 'align');
   const { measured } = weave(recipeOf([strand('Ha', ha), strand('OIII', oiii)]), stacks, 'strands[1]');
   return measured[`strands[1].steps[${at}]`] as { matrix: number[][]; matched: number };
@@ -77,7 +77,9 @@ describe('stars that were removed', () => {
 
   it('leave nothing to steps that work on stars, which say so', () => {
     const { warnings, byPath } = graphOf(recipeOf([strand('Ha', [bare, { do: 'star-shrink' }])]), stacks);
-    expect(warnings).toMatchObject([{ path: 'strands[0].steps[1]', message: expect.stringMatching(/removed the stars/) }]);
+    expect(warnings).toMatchObject([
+      { path: 'strands[0].steps[1]', message: expect.stringMatching(/removed the stars/) },
+    ]);
     expect(byPath.get('strands[0].steps[1]')).toBe(byPath.get('strands[0].steps[0]'));
   });
 

@@ -1,6 +1,8 @@
-import { IDENTITY } from '../align/affine';
+import { type Affine, IDENTITY, mapPoint } from '../align/affine';
 import { type Alignment, alignStars, starsToMatch } from '../align/align';
+import { alignStructures, type StructureAlignment } from '../align/structures';
 import type { AlignModel } from '../align/solve';
+import type { Rect } from '../raster/rect';
 import { figureKind } from './kind';
 import { fieldsOf, starPlane } from './stars';
 
@@ -9,18 +11,36 @@ export interface AlignSpec {
   readonly kind: 'align';
   readonly nodes: readonly [number, number];
   readonly model: AlignModel;
+  /** By stars where it is left out. */
+  readonly by?: 'structures';
 }
 
-export type AlignFigure = { readonly kind: 'align' } & Alignment;
+export type AlignFigure = { readonly kind: 'align' } & Alignment &
+  Partial<Pick<StructureAlignment, 'correlation' | 'certainty'>>;
+
+/** A map between the pixels of two rasters as one between places of the frame. */
+function between(from: Rect, map: Affine, to: Rect): Affine {
+  const [tx, ty] = mapPoint(map, -from.x, -from.y);
+  return { ...map, tx: tx + to.x, ty: ty + to.y };
+}
 
 export const align = figureKind<AlignSpec, AlignFigure>({
   kind: 'align',
-  version: 3,
+  version: 4,
   place: 'own',
   planes: 'together',
-  looksAt: () => [],
-  standsOn: ({ nodes }) => nodes.map((node) => ({ kind: 'stars', nodes: [node] })),
-  measure: ({ spec, on }) => {
+  looksAt: ({ by }) => (by ? [0, 1] : []),
+  standsOn: ({ nodes, by }) => (by ? [] : nodes.map((node) => ({ kind: 'stars' as const, nodes: [node] as const }))),
+  measure: ({ spec, images, on }) => {
+    if (spec.by) {
+      const [mine, theirs] = images.map(({ planes, rect: { width, height } }) => ({
+        plane: starPlane(planes),
+        width,
+        height,
+      }));
+      const found = alignStructures(mine, theirs, spec.model);
+      return { kind: 'align', ...found, map: between(images[0].rect, found.map, images[1].rect) };
+    }
     const [target, reference] = on.map((figure) => starsToMatch(starPlane(fieldsOf(figure)).stars));
     return { kind: 'align', ...alignStars(target, reference, spec.model) };
   },

@@ -15,7 +15,7 @@ export type ContinuumFigure = { readonly kind: 'continuum' } & Continuum;
 
 export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
   kind: 'continuum',
-  version: 6,
+  version: 7,
   place: 'frame',
   planes: 'together',
   standsOn: ({ nodes }) => [

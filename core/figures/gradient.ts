@@ -36,7 +36,7 @@ function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
 
 export const gradient = figureKind<GradientSpec, GradientFigure>({
   kind: 'gradient',
-  version: 6,
+  version: 7,
   place: 'own',
   planes: 'together',
   measure: ({ spec, images: [image], level }) => ({

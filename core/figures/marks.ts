@@ -23,7 +23,7 @@ const tenth = (v: number) => Math.round(10 * v) / 10;
 
 export const marks = figureKind<MarksSpec, MarksFigure>({
   kind: 'marks',
-  version: 1,
+  version: 2,
   place: 'own',
   planes: 'together',
   looksAt: () => [],

@@ -26,7 +26,7 @@ export interface RemainsFigure {
 
 export const remains = figureKind<RemainsSpec, RemainsFigure>({
   kind: 'remains',
-  version: 3,
+  version: 4,
   place: 'frame',
   planes: 'together',
   looksAt: () => [0, 1],

@@ -15,7 +15,7 @@ export interface SeeingFigure {
 
 export const seeing = figureKind<SeeingSpec, SeeingFigure>({
   kind: 'seeing',
-  version: 3,
+  version: 4,
   place: 'own',
   planes: 'together',
   looksAt: () => [],

@@ -49,7 +49,7 @@ function softer(packed: PackedField, { wider, lower }: Softening): PackedField {
 
 export const stars = figureKind<StarsSpec, StarsFigure>({
   kind: 'stars',
-  version: 3,
+  version: 4,
   place: 'own',
   planes: 'apart',
   measure: ({ images: [{ planes, rect }], level }) => ({

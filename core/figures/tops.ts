@@ -16,7 +16,7 @@ export interface TopsFigure {
 
 export const tops = figureKind<TopsSpec, TopsFigure>({
   kind: 'tops',
-  version: 1,
+  version: 2,
   place: 'own',
   planes: 'together',
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],

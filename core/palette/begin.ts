@@ -8,20 +8,22 @@ export interface Ground {
   readonly reference?: string;
   /** Stacks that lie askew of it. */
   readonly askew: readonly string[];
-  /** Stacks of which the stars do not tell how they lie: they stay where they are. */
+  /** Stacks of which only structures tell how they lie, since stars are too few. */
+  readonly byStructures?: readonly string[];
+  /** Stacks of which neither stars nor structures tell how they lie: they stay where they are. */
   readonly untold?: readonly string[];
   /** Stacks whose sky is uneven. */
   readonly uneven: readonly string[];
 }
 
 /** The recipe that measures how one stack lies on another. */
-export const lieRecipe = (name: string, reference: string): Recipe => ({
+export const lieRecipe = (name: string, reference: string, by?: 'structures'): Recipe => ({
   format: 'owl-loom-recipe',
   version: 1,
   frame: reference,
   strands: [
     { id: reference, from: { stack: reference }, steps: [] },
-    { id: name, from: { stack: name }, steps: [{ do: 'align', to: reference }] },
+    { id: name, from: { stack: name }, steps: [{ do: 'align', to: reference, ...(by && { by }) }] },
   ],
 });
 
@@ -29,7 +31,10 @@ export const lieRecipe = (name: string, reference: string): Recipe => ({
  * A recipe that begins well: strands of stacks that lie askew are aligned, uneven skies are evened. What a strand does already stays as it
  * is, and everything added is an ordinary step.
  */
-export function begunWell(recipe: Recipe, { reference, askew, untold = [], uneven }: Ground): Recipe {
+export function begunWell(
+  recipe: Recipe,
+  { reference, askew, byStructures = [], untold = [], uneven }: Ground,
+): Recipe {
   const own = recipe.strands.filter((strand) => stackOf(strand.from) !== undefined);
   // What reads other strands, as a fit does, cannot be what those are brought to: that would go round in a loop.
   const free = own.filter(({ steps = [] }) => steps.every((step) => strandsOfStep(step).length === 0));
@@ -39,6 +44,8 @@ export function begunWell(recipe: Recipe, { reference, askew, untold = [], uneve
   // Those that lie well lie on each other; where one that does not is what they are brought to, they are askew of it.
   const moves = (strand: Strand): boolean =>
     onto !== undefined && strand !== onto && [strand, onto].every(isTold) && ![strand, onto].every(liesWell);
+  const starless = (stack: string): boolean =>
+    byStructures.includes(stack) || byStructures.includes(stackOf(onto?.from ?? { colour: '' }) ?? '');
   let aligned = false;
   const strands = recipe.strands.map((strand) => {
     const stack = stackOf(strand.from);
@@ -51,7 +58,7 @@ export function begunWell(recipe: Recipe, { reference, askew, untold = [], uneve
     return {
       ...strand,
       steps: [
-        ...(align && onto ? [{ do: 'align', to: onto.id }] : []),
+        ...(align && onto ? [{ do: 'align', to: onto.id, ...(starless(stack) && { by: 'structures' }) }] : []),
         ...(even ? [{ do: 'gradient' }] : []),
         ...steps,
       ],

@@ -45,3 +45,11 @@ export function placeName(recipe: Recipe, path: string): string {
   const onTheWay = path.endsWith('@cloth') && (layerPlace(owner.path)?.index ?? 0) > 0;
   return onTheWay ? `Cloth up to ${name}` : name;
 }
+
+/** What a path names, as people find it: the strand, layer or cloth, and the step there. */
+export function stepTitle(recipe: Recipe, path: string): string {
+  const step = valueAt(recipe, path);
+  return step && typeof step === 'object' && 'do' in step
+    ? `${placeName(recipe, path)}, ${stepName(String(step.do))}`
+    : placeName(recipe, path);
+}

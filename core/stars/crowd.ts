@@ -1,4 +1,5 @@
 import { middleOfSorted } from '../stats/middle';
+import { firstWhere } from '../stats/sorted';
 import { BETAS, fitProfile, GAUSSIAN, NARROW, type PIXELS } from './profile';
 import { SIGMA_TO_FWHM } from './shape';
 
@@ -40,24 +41,78 @@ const AS_POINTS = 0.6;
 
 const widthOf = (star: Seen): number => Math.sqrt((star.long ** 2 + star.short ** 2) / 2);
 
-/** The sharpest crowd of alike detections: knots of gas are of all widths, stars of one. */
+/**
+ * A crowd that stands out has at least so many members, twice as many as are just above or just below it in width, and they are round. The
+ * clearer its members, the better they tell their width: clear ones are tried by a narrow spread of logarithms first.
+ */
+const MEMBERS = 5;
+/** The least part of all detections that is no clump of chance. */
+const PART = 0.015;
+const TIMES = 2;
+const ROUND = 0.75;
+const TRIES = [
+  { clear: 15, spread: 0.08 },
+  { clear: 9, spread: 0.13 },
+] as const;
+
+/**
+ * The sharpest crowd of detections of one width: knots of gas have all widths, stars one. First one that stands out from what is a little
+ * wider, however few it is; faint and blended stars of a large crowd make none, since more lie above them. Else the first that is not small
+ * beside the largest.
+ */
 function crowdOf(seen: readonly Seen[]): Seen[] {
-  const widths = seen.map((star) => ({ star, log: Math.log(widthOf(star)) })).sort((a, b) => a.log - b.log);
-  const sorted = widths.map(({ star }) => star);
-  const logs = widths.map(({ log }) => log);
-  const counts: number[] = [];
-  for (let i = 0, j = 0; i < sorted.length; i++) {
-    while (j < sorted.length && logs[j] <= logs[i] + 2 * ALIKE) j++;
-    counts.push(j - i);
+  for (const { clear, spread } of TRIES) {
+    const crowd = distinctCrowd(
+      seen.filter((star) => star.clear > clear),
+      spread,
+    );
+    if (crowd) return crowd;
   }
+  const clear = seen.filter((star) => star.clear > CLEAR);
+  return largeCrowd(clear.length >= 2 * FEWEST ? clear : seen);
+}
+
+/** Detections by width, and for each how many are as wide as it or up to a spread of logarithms wider, and how many up to twice that. */
+function byWidth(seen: readonly Seen[], spread: number) {
+  const widths = seen.map((star) => ({ star, log: Math.log(widthOf(star)) })).sort((a, b) => a.log - b.log);
+  const logs = widths.map(({ log }) => log);
+  const upTo = (wider: number): number[] => {
+    let j = 0;
+    return logs.map((log, i) => {
+      while (j < logs.length && logs[j] <= log + wider) j++;
+      return j - i;
+    });
+  };
+  return { sorted: widths.map(({ star }) => star), logs, counts: upTo(spread), twice: upTo(2 * spread) };
+}
+
+function distinctCrowd(seen: readonly Seen[], spread: number): Seen[] | undefined {
+  const { sorted, logs, counts, twice } = byWidth(seen, spread);
+  const standsOut = (i: number): boolean => {
+    const beside = Math.max(twice[i] - counts[i], i - firstWhere(0, i, (at) => logs[at] >= logs[i] - spread));
+    // What is narrower than stars is few; else these are the blends of a crowded field.
+    return counts[i] >= Math.max(MEMBERS, PART * sorted.length, i) && counts[i] >= TIMES * beside;
+  };
+  for (let i = 0; i < sorted.length; i++) {
+    if (!standsOut(i)) continue;
+    let at = i;
+    for (let k = i; k < sorted.length && logs[k] <= logs[i] + spread / 2; k++)
+      if (standsOut(k) && counts[k] > counts[at]) at = k;
+    const crowd = sorted.slice(at, at + counts[at]);
+    if (middleOfSorted(crowd.map((star) => star.short / star.long).sort((a, b) => a - b)) >= ROUND) return crowd;
+  }
+  return undefined;
+}
+
+function largeCrowd(seen: readonly Seen[]): Seen[] {
+  const { sorted, logs, counts } = byWidth(seen, 2 * ALIKE);
   const most = Math.max(0, ...counts);
   const enough = Math.max(FEWEST, SHARE * most);
   let first = counts.findIndex((n) => n >= enough);
   if (first < 0) return [];
   // From where a crowd begins to where it is densest.
-  for (let i = first; i < sorted.length && logs[i] <= logs[first] + 2 * ALIKE; i++) {
+  for (let i = first; i < sorted.length && logs[i] <= logs[first] + 2 * ALIKE; i++)
     if (counts[i] > counts[first]) first = i;
-  }
   return sorted.slice(first, first + counts[first]);
 }
 
@@ -66,8 +121,7 @@ function crowdOf(seen: readonly Seen[]): Seen[] {
  * @returns undefined where no crowd can be told
  */
 export function lookOf(values: Float32Array, width: number, height: number, seen: readonly Seen[]): Look | undefined {
-  const clear = seen.filter((star) => star.clear > CLEAR);
-  const crowd = crowdOf(clear.length >= 2 * FEWEST ? clear : seen);
+  const crowd = crowdOf(seen);
   if (crowd.length === 0) return undefined;
   const middle = (of: (star: Seen) => number) => middleOfSorted(crowd.map(of).sort((a, b) => a - b));
   const sigma = middle(widthOf);

@@ -30,6 +30,8 @@ interface Found {
   readonly noise: number;
   /** Wings of the field's profile: Moffat's β. */
   readonly beta: number;
+  /** Full width at half maximum that the field's crowd of stars tells; 0 where there is none. */
+  readonly fwhm: number;
 }
 
 /** A star's light must be so many times its error. */
@@ -199,7 +201,7 @@ const ANY: Look = { sigma: 3 / SIGMA_TO_FWHM, toFwhm: SIGMA_TO_FWHM, round: 0.8,
  */
 export function findStars(values: Float32Array, width: number, height: number, threshold = 5): Found {
   const noise = noiseOf(values, width, height);
-  if (!(noise > 0) || width < 24 || height < 24) return { stars: [], noise: noise || 0, beta: GAUSSIAN };
+  if (!(noise > 0) || width < 24 || height < 24) return { stars: [], noise: noise || 0, beta: GAUSSIAN, fwhm: 0 };
   const found = candidates(values, width, height, noise, threshold);
   const look = lookOf(
     values,
@@ -223,5 +225,5 @@ export function findStars(values: Float32Array, width: number, height: number, t
     const fwhm = fwhmIn(star, look ?? ANY);
     return [{ x, y, peak: star.top - star.base, fwhm, round: short / long, saturated, flux, fluxError }];
   });
-  return { stars, noise, beta };
+  return { stars, noise, beta, fwhm: look ? look.sigma * look.toFwhm : 0 };
 }

@@ -35,8 +35,9 @@ function middleWidth(stars: readonly Star[]): number {
 
 /** Finds the stars of a plane, once for all that want to know of them. */
 export function starField(values: Float32Array, width: number, height: number): StarField {
-  const { stars, noise, beta } = findStars(values, width, height);
-  return { stars, fwhm: middleWidth(stars), noise, beta };
+  const { stars, noise, beta, fwhm } = findStars(values, width, height);
+  // Knots of gas that pass for stars must not decide on the width where a crowd of stars tells it.
+  return { stars, fwhm: stars.some(isClean) ? fwhm || middleWidth(stars) : 0, noise, beta };
 }
 
 /** Count and median FWHM. */

@@ -18,7 +18,7 @@ function wcsOf(image: ImageInfo, which: string, path: string): Wcs {
   if (!wcs)
     throw new UserError(
       'align-no-wcs',
-      `${which} has no WCS of its own here: its file tells none, or it is mixed or was moved already; align by stars instead.`,
+      `${which} has no WCS of its own here: its file tells none, or it is mixed or was moved already. Align by stars or by structures.`,
       path,
     );
   if ('trouble' in wcs)
@@ -46,7 +46,7 @@ function heldMap(value: unknown, path: string): Affine | undefined {
   return map;
 }
 
-/** Brings an image onto another strand's pixels, by its stars or by the files' own WCS. */
+/** Brings an image onto another strand's pixels: by its stars, by the structures that both show, or by the files' own WCS. */
 export const align = stepKind({
   do: 'align',
   name: 'align',
@@ -56,11 +56,11 @@ export const align = stepKind({
     tooMuch: 'A match on too few stars turns or stretches the picture: read how many matched.',
   },
   group: 'place',
-  words: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate'],
+  words: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate', 'structures', 'correlation'],
   version: 1,
   params: z.strictObject({
     to: z.string(),
-    by: z.enum(['stars', 'wcs']).default('stars'),
+    by: z.enum(['stars', 'structures', 'wcs']).default('stars'),
     model: z.enum(['shift', 'similarity', 'affine']).default('similarity'),
   }),
   takes: { planes: 'either', domain: 'either' },
@@ -86,12 +86,17 @@ export const align = stepKind({
         params: found.map,
       };
     }
+    const nodes =
+      p.by === 'structures'
+        ? ([input.node, others[0].node] as const)
+        : ([withStars(input).node, withStars(others[0]).node] as const);
     return {
-      figures: [{ kind: 'align', nodes: [withStars(input).node, withStars(others[0]).node], model: p.model }],
+      figures: [{ kind: 'align', nodes, model: p.model, ...(p.by === 'structures' && { by: p.by }) }],
       map: ([figure]) => figureOf('align', figure).map,
       describe: ([figure]) => {
-        const { map, rms, matched, mirrored } = figureOf('align', figure);
-        return { by: 'stars', matrix: matrixOf(map), rms, matched, mirrored };
+        const { map, rms, matched, mirrored, correlation, certainty } = figureOf('align', figure);
+        const told = p.by === 'structures' ? { correlation, certainty } : { matched };
+        return { by: p.by, matrix: matrixOf(map), rms, ...told, mirrored };
       },
       params: p,
     };

@@ -189,12 +189,43 @@ describe('recipes', () => {
         .map((figure) => figure.kind)
         .sort(),
     ).toEqual(['fit', 'tone', 'tone']);
-    // Where the picture itself hangs on it, it is told.
+    // Where the picture itself depends on it, that is told with the step, and it is not tried again.
     const third = await ask(['strands[2]']);
-    expect(await server.jobEnds(third.body.job)).toMatchObject({
-      state: 'failed',
-      message: expect.stringMatching(/stars/),
-    });
+    expect(third.body.job).toBeNull();
+    expect(third.body.obstacle).toMatch(/^lost, continuum: .*stars/);
+    expect(Object.values(third.body.failed)).toEqual([third.body.obstacle]);
+    expect(third.body.figures).toMatchObject(second.body.figures);
+    expect((await ask(['strands[1]'])).body.obstacle).toBeNull();
+  });
+
+  it('name the step whose measurement fails; a change is tried anew', async () => {
+    const ask = (level: number, known = false) =>
+      server
+        .agent()
+        .post(`/api/targets/${target}/measure`)
+        .send({
+          recipe: {
+            ...recipe('F'),
+            strands: [
+              { id: 'lost', from: { stack: 'OIII' }, steps: [{ do: 'continuum', broad: 'flat' }] },
+              { id: 'flat', from: { formula: `0 * lost0 + ${level}` }, steps: [] },
+              { id: 'lost0', from: { stack: 'OIII' } },
+            ],
+          },
+          paths: ['strands[0]'],
+          also: [],
+          known,
+        })
+        .expect(200);
+    for (const level of [0.2, 0.3]) {
+      const first = await ask(level);
+      expect(await server.jobEnds(first.body.job)).toMatchObject({
+        state: 'failed',
+        message: expect.stringMatching(/^strands\[0\]\.steps\[0\]: lost, continuum: /),
+      });
+      expect((await ask(level, true)).body.obstacle).toMatch(/^lost, continuum: /);
+      expect((await ask(level)).body.job).toBeNull();
+    }
   });
 
   it('have a proof: the true full size as a pyramid, made once', async () => {

@@ -117,7 +117,9 @@ function addMeasure(program: Command): void {
     .requiredOption('--target <file>', 'the image to be aligned')
     .option('--model <name>', 'shift, similarity or affine', 'similarity')
     .addOption(
-      new Option('--by <name>', "by stars, or by the files' own WCS").choices(['stars', 'wcs']).default('stars'),
+      new Option('--by <name>', "stars, the structures that both show, or the files' own WCS")
+        .choices(['stars', 'structures', 'wcs'])
+        .default('stars'),
     )
     .action(async (options) => (await import('./measure')).align(options));
 }

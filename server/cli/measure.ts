@@ -4,6 +4,7 @@ import type { AlignModel } from '../../core/align/solve';
 import type { ContinuumMethod } from '../../core/continuum/found';
 import { keyOf } from '../../core/engine/hash';
 import { FIGURE_KINDS, type Figure, type FigureSpec, figureOf } from '../../core/figures/index';
+import type { AlignFigure } from '../../core/figures/align';
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';
 import { matrixOf } from '../../core/steps/align';
@@ -86,16 +87,19 @@ async function measureAlign(
   if (!model) throw new UserError('bad-option', `--model takes shift, similarity or affine, not "${options.model}".`);
   const reference = await openStack(pool, options.reference);
   const target = await openStack(pool, options.target);
-  const { map, rms, matched, mirrored } =
+  const by = options.by === 'structures' ? options.by : undefined;
+  const spec: FigureSpec = { kind: 'align', nodes: [0, 1], model, ...(by && { by }) };
+  const { map, rms, matched, mirrored, ...told }: AlignFigure =
     options.by === 'wcs'
-      ? byWcs(target, reference, model)
-      : figureOf('align', await measured(pool, [target, reference], { kind: 'align', nodes: [0, 1], model }));
+      ? { kind: 'align', ...byWcs(target, reference, model) }
+      : figureOf('align', await measured(pool, [target, reference], spec));
   const inFile = compose(compose(rowsOf(target), map), rowsOf(reference));
   printJson({
     matrix: matrixOf(inFile),
     rms,
     matched,
     mirrored: target.topDown === reference.topDown ? mirrored : !mirrored,
+    ...(by && { correlation: told.correlation, certainty: told.certainty }),
   });
 }
 

@@ -12,8 +12,8 @@ import type { OpenStack } from '../render/stack';
 import { figureStore } from './figure-store';
 import { openStacks, pixelId, type Studio } from './studio';
 
-/** Whether something is so; `untold` where the stars are too few to say. */
-type Verdict = boolean | 'untold';
+/** Whether something is so; `structures` where they alone tell that it is, `untold` where nothing does. */
+type Verdict = boolean | 'structures' | 'untold';
 
 /** What was judged already, by the pixels that it was judged from: it never changes. */
 const judged = new LRUCache<string, Verdict>({ max: 2000 });
@@ -26,23 +26,38 @@ async function once(key: string, judge: () => Promise<Verdict>): Promise<Verdict
   return found;
 }
 
+/** How a stack lies on the reference, by one way of aligning. */
+async function askewBy(
+  by: 'stars' | 'structures',
+  studio: Studio,
+  row: Stack,
+  reference: Stack,
+  stacks: Map<string, OpenStack>,
+): Promise<Verdict> {
+  const recipe = lieRecipe(row.name, reference.name, by === 'structures' ? by : undefined);
+  const { graph, scene } = sceneOf(recipe, stacks);
+  const node = graph.byPath.get('strands[1]');
+  if (node === undefined) return false;
+  const executor = new Executor(studio.pool, graph, scene, { store: figureStore(studio.data), urgent: true });
+  try {
+    await executor.measure(node);
+  } catch (error) {
+    // A step that cannot be measured would keep the picture from being woven.
+    if (error instanceof UserError) return 'untold';
+    throw error;
+  }
+  const align = figuresFor(graph, node)
+    .map(({ key }) => executor.figures.get(key))
+    .find((figure) => figure?.kind === 'align');
+  if (align === undefined || liesWell(lieOf(figureOf('align', align).map, row))) return false;
+  return by === 'structures' ? by : true;
+}
+
+/** By stars, and where those are too few by the structures that both show. */
 const isAskew = (studio: Studio, row: Stack, reference: Stack, stacks: Map<string, OpenStack>): Promise<Verdict> =>
   once(`${pixelId(row)} on ${pixelId(reference)}`, async () => {
-    const { graph, scene } = sceneOf(lieRecipe(row.name, reference.name), stacks);
-    const node = graph.byPath.get('strands[1]');
-    if (node === undefined) return false;
-    const executor = new Executor(studio.pool, graph, scene, { store: figureStore(studio.data), urgent: true });
-    try {
-      await executor.measure(node);
-    } catch (fault) {
-      // A step that cannot be measured would keep the picture from being woven.
-      if (fault instanceof UserError) return 'untold';
-      throw fault;
-    }
-    const align = figuresFor(graph, node)
-      .map(({ key }) => executor.figures.get(key))
-      .find((figure) => figure?.kind === 'align');
-    return align !== undefined && !liesWell(lieOf(figureOf('align', align).map, row));
+    const verdict = await askewBy('stars', studio, row, reference, stacks);
+    return verdict === 'untold' ? askewBy('structures', studio, row, reference, stacks) : verdict;
   });
 
 const isUneven = (studio: Studio, row: Stack, stacks: Map<string, OpenStack>): Promise<Verdict> =>
@@ -75,7 +90,8 @@ export async function groundOf(studio: Studio, targetId: string): Promise<Ground
     judgements.filter(which).map(({ name }) => name);
   return {
     reference: reference?.name,
-    askew: those(({ lie }) => lie === true),
+    askew: those(({ lie }) => lie === true || lie === 'structures'),
+    byStructures: those(({ lie }) => lie === 'structures'),
     untold: those(({ lie }) => lie === 'untold'),
     uneven: those(({ uneven }) => uneven),
   };

@@ -11,6 +11,7 @@ import { removeStep, setValue } from './edit';
 import { nudge } from './nudge';
 import { enter, leave, move, toMask, toUse } from './walking';
 import { toggleAsking } from './viewer/asking';
+import { nextWatch, watchable } from './viewer/watched';
 import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 
 /** What keys work on besides the recipe. */
@@ -50,6 +51,10 @@ function remove(): void {
   if (recipe && mask && piece !== null) putPaint(mask, paintOf(recipe, mask).toSpliced(piece, 1));
   else withStep(removeStep)();
 }
+function watchNext(): void {
+  const { chosen, recipe } = store.getState().draft;
+  if (recipe) look({ watch: nextWatch(view().watch, watchable(recipe, chosen)) });
+}
 const undo = (): void => void store.dispatch(undone());
 const redo = (): void => void store.dispatch(redone());
 
@@ -71,6 +76,11 @@ export const KEYS: readonly Key[] = [
     keys: 'O',
     does: 'the chosen layer alone, or with all below it',
     deeds: { o: () => look({ layerAlone: !view().layerAlone }) },
+  },
+  {
+    keys: 'W',
+    does: 'watch the chosen step, the cloth up to its layer, or the whole cloth, while you set it',
+    deeds: { w: watchNext },
   },
   { keys: 'T', does: 'what the chosen step took out', deeds: { t: () => look({ taken: !view().taken }) } },
   {

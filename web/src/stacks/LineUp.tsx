@@ -9,7 +9,7 @@ import { Button, Choice, IconButton } from '../ui/controls';
 import { filterColour } from '../../../core/stack/colours';
 import { Pick } from '../ui/Pick';
 import type { Found } from './lies';
-import { withAligned } from './line-up';
+import { type Way, withAligned } from './line-up';
 
 /** What is held against the reference, and how. */
 export interface LineUpState {
@@ -26,8 +26,12 @@ const HOWS: readonly { value: LineUpState['how']; label: string }[] = [
   { value: 'side', label: 'side' },
 ];
 
+/** How a stack is aligned that was found to lie so. */
+const wayOf = (found: Found | undefined): Way =>
+  found && 'lie' in found && found.byStructures ? 'structures' : 'stars';
+
 /** Gives every recipe of the target the alignments that it lacks; says how many were changed. */
-async function mend(target: TargetCard, moved: readonly string[], reference: string): Promise<void> {
+async function mend(target: TargetCard, moved: ReadonlyMap<string, Way>, reference: string): Promise<void> {
   let changed = 0;
   for (const { id, name } of target.recipes) {
     const { data, error } = await store.dispatch(
@@ -49,7 +53,7 @@ async function mend(target: TargetCard, moved: readonly string[], reference: str
     toast.info('No recipe needed it: all of them align or place these stacks already, or do not use the reference.');
   else
     toast.success(
-      `${moved.join(', ')} ${moved.length === 1 ? 'is' : 'are'} now aligned to ${reference} in ${changed} recipe${changed === 1 ? '' : 's'}.`,
+      `${[...moved.keys()].join(', ')} ${moved.size === 1 ? 'is' : 'are'} now aligned to ${reference} in ${changed} recipe${changed === 1 ? '' : 's'}.`,
     );
 }
 
@@ -106,7 +110,11 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
                 <span
                   className={`text-[13px] leading-snug first-letter:uppercase ${!found ? 'text-hush' : well ? 'text-soft' : 'text-ember'}`}
                 >
-                  {!found ? 'looking …' : 'lie' in found ? sayLie(found.lie) : found.trouble}
+                  {!found
+                    ? 'looking …'
+                    : 'lie' in found
+                      ? sayLie(found.lie) + (found.byStructures ? ', by structures' : '')
+                      : found.trouble}
                 </span>
               </button>
             </li>
@@ -119,11 +127,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
           small
           className="self-start"
           onClick={() =>
-            void mend(
-              target,
-              moved.map((row) => row.name),
-              reference.name,
-            )
+            void mend(target, new Map(moved.map((row) => [row.name, wayOf(lies.get(row.id))])), reference.name)
           }
         >
           Align {moved.length === 1 ? moved[0].name : `${moved.length} stacks`} in every recipe

@@ -6,30 +6,38 @@ import { measureAll } from '../engine/figures';
 import type { StackRow } from '../store/rows';
 
 /** How a stack lies on the reference, or why that cannot be told. */
-export type Found = { readonly lie: Lie } | { readonly trouble: string };
+export type Found = { readonly lie: Lie; readonly byStructures: boolean } | { readonly trouble: string };
 
 /** What was found already, by the two stacks' pixels: it never changes. What went wrong may go right the next time. */
 const known = new Map<string, Found>();
 
 const keyOf = (row: StackRow, reference: StackRow): string => `${row.pixels} ${reference.pixels}`;
 
+/** By stars, and where those are too few by the structures that both show. */
 async function find(
   target: string,
   row: StackRow,
   reference: StackRow,
   signal: AbortSignal,
 ): Promise<Found | undefined> {
-  let figures: Readonly<Record<string, Figure>> = {};
-  const trouble = await measureAll(
-    { target, recipe: lieRecipe(row.name, reference.name), paths: ['strands[1]'], also: [] },
-    async (reply) => {
-      figures = reply.figures;
-    },
-    signal,
-  );
-  if (signal.aborted) return undefined;
-  const align = Object.values(figures).find((figure) => figure.kind === 'align');
-  return align ? { lie: lieOf(align.map, row) } : { trouble: trouble?.message ?? 'This could not be measured.' };
+  let trouble = 'This could not be measured.';
+  for (const by of [undefined, 'structures'] as const) {
+    let figures: Readonly<Record<string, Figure>> = {};
+    const unmeasured = await measureAll(
+      { target, recipe: lieRecipe(row.name, reference.name, by), paths: ['strands[1]'], also: [] },
+      async (reply) => {
+        figures = reply.figures;
+      },
+      signal,
+    );
+    if (signal.aborted) return undefined;
+    const align = Object.values(figures).find((figure) => figure.kind === 'align');
+    if (align) return { lie: lieOf(align.map, row), byStructures: by !== undefined };
+    // What stars say is told: it names how many there are.
+    if (!by) trouble = unmeasured?.message ?? trouble;
+    if (!unmeasured?.tried) break;
+  }
+  return { trouble };
 }
 
 /** How each stack lies on the reference, found one after another while the screen is open. */

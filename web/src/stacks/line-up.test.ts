@@ -49,12 +49,17 @@ describe('mending a recipe', () => {
   };
 
   it('aligns the strands of the stacks that are off, first of all, and leaves the rest as it was', () => {
-    const mended = withAligned(recipe, ['Ha'], 'L');
+    const mended = withAligned(recipe, new Map([['Ha', 'stars']]), 'L');
     expect(mended.strands[1].steps).toEqual([{ do: 'align', to: 'lum' }, { do: 'gradient' }]);
     expect(mended.strands.filter((_, i) => i !== 1)).toEqual(recipe.strands.filter((_, i) => i !== 1));
-    expect(withAligned(mended, ['Ha'], 'L')).toBe(mended);
+    expect(withAligned(mended, new Map([['Ha', 'stars']]), 'L')).toBe(mended);
+  });
+
+  it('aligns by structures where those alone told how a stack lies', () => {
+    const [, ha] = withAligned(recipe, new Map([['Ha', 'structures']]), 'L').strands;
+    expect(ha.steps?.[0]).toEqual({ do: 'align', to: 'lum', by: 'structures' });
   });
 
   it('changes nothing where the recipe does not know the reference', () =>
-    expect(withAligned(recipe, ['Ha'], 'G')).toBe(recipe));
+    expect(withAligned(recipe, new Map([['Ha', 'stars']]), 'G')).toBe(recipe));
 });

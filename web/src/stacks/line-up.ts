@@ -17,6 +17,9 @@ export interface PairPaths {
   readonly back: string;
 }
 
+/** By what a stack is aligned. */
+export type Way = 'stars' | 'structures';
+
 const plain = (name: string): Strand => ({ id: name, from: { stack: name }, steps: [] });
 
 /** A recipe that lays two stacks on each other; the one behind is brought to the brightness of the one in front, so that only their places differ. */
@@ -42,19 +45,21 @@ export function pairRecipe({ reference, front, back, aligned }: Pairing): { reci
 
 /**
  * A recipe in which the strands of some stacks begin with an alignment.
- * @param moved names of the stacks that do not lie on the reference
+ * @param moved names of the stacks that do not lie on the reference, and by what each is aligned
  * @returns the same recipe where there is nothing to mend, or where it has no strand of the reference
  */
-export function withAligned(recipe: Recipe, moved: readonly string[], reference: string): Recipe {
+export function withAligned(recipe: Recipe, moved: ReadonlyMap<string, Way>, reference: string): Recipe {
   const onto = recipe.strands.find((strand) => stackOf(strand.from) === reference);
   if (!onto) return recipe;
   let changed = false;
   const strands = recipe.strands.map((strand) => {
     const stack = stackOf(strand.from);
     const placed = (strand.steps ?? []).some((step) => isMove(step.do));
-    if (stack === undefined || !moved.includes(stack) || placed) return strand;
+    if (stack === undefined || !moved.has(stack) || placed) return strand;
     changed = true;
-    return { ...strand, steps: [{ do: 'align', to: onto.id }, ...(strand.steps ?? [])] };
+    const way = moved.get(stack);
+    const align = { do: 'align', to: onto.id, ...(way === 'structures' && { by: way }) };
+    return { ...strand, steps: [align, ...(strand.steps ?? [])] };
   });
   return changed ? { ...recipe, strands } : recipe;
 }

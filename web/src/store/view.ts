@@ -27,6 +27,8 @@ export type Against =
   /** `own`: it is a state of the open recipe, so that the same place of it can be looked at. */
   | { readonly kind: 'swatch'; readonly id: string; readonly own: boolean };
 
+export type Watch = 'bead' | 'layer' | 'cloth';
+
 /** How the picture is looked at; never part of the recipe. */
 export interface ViewState {
   readonly mode: 'bright' | 'true';
@@ -35,6 +37,11 @@ export interface ViewState {
   readonly clipping: boolean;
   /** Whether a chosen layer shows by itself or with all below it. */
   readonly layerAlone: boolean;
+  /**
+   * What the picture shows while the bench sets what is chosen: the chosen bead itself, the cloth up to the layer that it belongs to, or the
+   * cloth. It stays from bead to bead.
+   */
+  readonly watch: Watch;
   /** What the chosen step took out, in place of what it left. */
   readonly taken: boolean;
   /** What the chosen layer does not change, veiled. */
@@ -75,6 +82,7 @@ const initial: ViewState = {
   anchor: null,
   clipping: false,
   layerAlone: false,
+  watch: 'bead',
   taken: false,
   touched: false,
   loupe: false,

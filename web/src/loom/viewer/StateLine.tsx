@@ -1,28 +1,66 @@
 import { TriangleAlert } from 'lucide-react';
-import { useApp } from '../../store/store';
-import { placeName, stepName } from '../../../../core/recipe/names';
-import { usePicture, useSession } from '../session';
+import { placeName, placeTitle, stepName, stepTitle } from '../../../../core/recipe/names';
+import { stepPlace, valueAt } from '../../../../core/recipe/paths';
+import { useApp, useSend } from '../../store/store';
+import { looked, type Watch } from '../../store/view';
 import { obstacleAt } from '../notices';
+import { usePicture, useSession } from '../session';
+import { watchable } from './watched';
 
-/** Says what the picture shows, and what keeps it from showing what was asked for. */
+const WATCHES: Readonly<Record<Watch, string>> = { bead: 'this step', layer: 'up to here', cloth: 'cloth' };
+
+/** What the picture shows while the bench sets what is chosen. */
+function WatchSwitch() {
+  const { recipe, chosen } = useApp((state) => state.draft);
+  const watch = useApp((state) => state.view.watch);
+  const send = useSend();
+  const can = recipe ? watchable(recipe, chosen) : [];
+  if (!recipe || can.length === 0) return null;
+  const all: readonly Watch[] = ['bead', ...can];
+  const on = all.includes(watch) ? watch : 'cloth';
+  return (
+    <fieldset
+      aria-label="What the picture shows"
+      className="pointer-events-auto flex gap-0.5 rounded-md bg-black/75 p-0.5 text-[12px]"
+    >
+      {all.map((one) => (
+        <button
+          key={one}
+          type="button"
+          aria-pressed={on === one}
+          title={`Show ${one === 'bead' ? placeTitle(recipe, chosen) : one === 'layer' ? 'the cloth up to this layer' : 'the whole cloth'} while you set it (W)`}
+          onClick={() => send(looked({ watch: one }))}
+          className={`rounded px-2 py-1 ${on === one ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
+        >
+          {one === 'bead' && !stepPlace(chosen) ? 'this' : WATCHES[one]}
+        </button>
+      ))}
+    </fieldset>
+  );
+}
+
+/** Says what the picture shows, what is set meanwhile, and what keeps it from showing what was asked for. */
 export function StateLine({
   path,
+  watching,
   fault,
   settling,
-  named,
 }: {
   path: string;
+  /** Whether the picture stays while something else is set. */
+  watching: boolean;
   fault: string | undefined;
   settling: boolean;
-  named: unknown;
 }) {
   const { scene } = useSession();
   const { shown } = usePicture();
   const recipe = useApp((state) => state.draft.recipe);
+  const chosen = useApp((state) => state.draft.chosen);
   const view = useApp((state) => state.view);
   const info = scene?.paths[path];
   if (!recipe) return null;
-  const kind = named && typeof named === 'object' && 'do' in named ? String(named.do) : undefined;
+  const step = watching ? undefined : valueAt(recipe, chosen);
+  const kind = step && typeof step === 'object' && 'do' in step ? String(step.do) : undefined;
   const broken = !info
     ? (scene?.faults.find((f) => path.startsWith(f.path) || f.path.startsWith(path)) ?? scene?.faults[0])
     : undefined;
@@ -40,26 +78,30 @@ export function StateLine({
       : '';
   return (
     <div className="pointer-events-none absolute inset-x-3 top-3 flex flex-col items-start gap-2">
-      <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
-        <b className="font-semibold">{placeName(recipe, path)}</b>
-        {kind && (
-          <span className="text-soft">
-            {' '}
-            {view.taken ? '· what was taken out by' : 'after'} {stepName(kind)}
-          </span>
-        )}
-        {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
-        {obstacle ? (
-          <span className="text-ember"> · cannot be finished</span>
-        ) : (
-          settling && <span className="text-lamp"> · settling</span>
-        )}
-        {shown?.reply.proof && !settling && (
-          <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
-            {' '}
-            · proof
-          </span>
-        )}
+      <div className="flex max-w-full flex-wrap items-start gap-1.5">
+        <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
+          <b className="font-semibold">{placeName(recipe, path)}</b>
+          {watching && <span className="text-soft"> · you set {stepTitle(recipe, chosen)}</span>}
+          {kind && (
+            <span className="text-soft">
+              {' '}
+              {view.taken ? '· what was taken out by' : 'after'} {stepName(kind)}
+            </span>
+          )}
+          {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
+          {obstacle ? (
+            <span className="text-ember"> · cannot be finished</span>
+          ) : (
+            settling && <span className="text-lamp"> · settling</span>
+          )}
+          {shown?.reply.proof && !settling && (
+            <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
+              {' '}
+              · proof
+            </span>
+          )}
+        </div>
+        <WatchSwitch />
       </div>
       {message && (
         <div

@@ -37,6 +37,7 @@ import { useFamilyVeil } from './use-family-veil';
 import { useOther } from './use-other';
 import { useHueTouch } from './use-hue-touch';
 import { usePainting } from './use-painting';
+import { watchedPath } from './watched';
 
 /**
  * The path that the picture shows: the chosen bead, or for a layer the cloth up to it. A layer that is moved by hand is seen on what it is
@@ -79,20 +80,21 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const [from, setFrom] = useState<Spot>();
   const [to, setTo] = useState<Spot>();
 
-  const onCloth = chosen === 'cloth';
   const orient = recipe?.cloth?.orient;
   const maskAs = view.unmasked ? 'not' : view.maskAs;
   const mask = recipe && maskAs !== 'alone' ? paintedMask(recipe, chosen) : undefined;
   const under = recipe && mask && scene ? pictureUnder(recipe, mask, scene.paths) : undefined;
   const hue = useHueTouch(seen?.zoom ?? 1);
-  const path = hue.path ?? under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
-  const veil = under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
+  const watched = watchedPath(recipe, chosen, view, scene?.paths);
+  const path = hue.path ?? watched ?? under ?? shownPath(recipe, chosen, view.layerAlone, scene?.paths);
+  const veil = path === under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
   const family = useFamilyVeil();
   const touched = useMemo(
     () => (view.touched && recipe ? changeOf(recipe, chosen, path) : undefined),
     [view.touched, recipe, chosen, path],
   );
-  const stepInput = recipe && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
+  const onCloth = path === 'cloth';
+  const stepInput = recipe && path !== watched && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
   const other = useOther(path);
   const driftLook = useDriftLook();
   const drawable = scene?.paths[path] !== undefined;
@@ -236,7 +238,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
       }}
     >
       {view.compare !== 'off' && <AgainstBar other={other} />}
-      <StateLine path={path} fault={fault} settling={settling} named={recipe ? valueAt(recipe, chosen) : undefined} />
+      <StateLine path={path} watching={path === watched} fault={fault} settling={settling} />
     </Stage>
   );
 }
