@@ -104,6 +104,7 @@ function applyOf(kind: string, params: object, domain: ImageInfo['domain'] = 'st
     path: 'bench',
     alike: () => input,
     withStars: () => input,
+    pictureOfStars: () => undefined,
     derive: () => input,
   };
   const built = step?.build?.(step.params.parse(params), place);

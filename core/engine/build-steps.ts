@@ -10,7 +10,7 @@ import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
 import type { Domain, ImageInfo, Lines } from './kernel';
 import { linesKernel } from './lines';
 import { unbent } from './unbent';
-import { imageWithStars, lacksStars } from './with-stars';
+import { imageWithStars, lacksStars, pictureOfStars } from './with-stars';
 import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
 
 /** An image that was not moved yet after all its moves, in one resampling. */
@@ -78,6 +78,7 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
     derive,
     unbent: unbent(ctx, input, path),
     withStars: (image) => imageWithStars(ctx, image),
+    pictureOfStars: (image) => pictureOfStars(ctx, image),
     alike: (stack) => alike(ctx, input, stack, step.do, path),
     input,
     others,
@@ -177,6 +178,7 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep,
     });
   };
   const node = over(step.from ?? input.node, step.extent);
+  if (step.starsAlone) ctx.starsTakenFrom.set(node, input.node);
   if (step.removesStars) ctx.starsRemovedFrom.set(node, input.node);
   // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
   const { geometry } = input;

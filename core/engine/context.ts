@@ -43,6 +43,8 @@ export class BuildContext {
   readonly layers = new Map<string, number>();
   /** Nodes whose stars a step removed, each with the node that it removed them from. */
   readonly starsRemovedFrom = new Map<number, number>();
+  /** Nodes that show stars alone, each with the node that they were taken from. */
+  readonly starsTakenFrom = new Map<number, number>();
   /** Memo of `nodeWithStars`. */
   readonly withStars = new Map<number, number>();
   readonly warnings: Notice[] = [];

@@ -26,6 +26,8 @@ export interface StepPlace {
   derive(node: Derived): ImageInfo;
   /** The image on which an image's stars are measured: its last state before a step removed them, on the same pixels and scale. */
   withStars(image: ImageInfo): ImageInfo;
+  /** The picture that an image's stars were taken from, where it shows stars alone. */
+  pictureOfStars(image: ImageInfo): ImageInfo | undefined;
   /**
    * Where what comes in was brought to the display pixel by pixel: the linear image that it was made of, and the same way for another image
    * like that one, by the very figures.
@@ -63,6 +65,8 @@ export interface BuiltStep {
   readonly from?: number;
   /** Whether the result lacks the stars of the input: whatever needs stars is then measured on the input. */
   readonly removesStars?: boolean;
+  /** Whether the result shows the stars of the input alone, over a sky of 0. */
+  readonly starsAlone?: boolean;
   /** Nodes of other images whose pixels the kernel reads, as its inputs after the first. */
   readonly reads?: readonly number[];
 }

@@ -30,8 +30,35 @@ function find(ctx: BuildContext, node: GraphNode): number {
   const isStretch = node.domain === 'stretched' && ctx.nodes[node.inputs[0]].domain === 'linear';
   if (node.inputs.length === 1 && (isStretch || !canRepeat(node))) return inputs[0];
   if (!canRepeat(node)) return node.inputs[0] === inputs[0] ? node.node : inputs[0];
+  return repeated(ctx, node, inputs);
+}
+
+/** A node's work over other inputs, by the very figures of its own. */
+function repeated(ctx: BuildContext, node: GraphNode, inputs: readonly number[]): number {
   const { path, kind, planes, domain, extent, kernel, figures, hash } = node;
   return ctx.add({ path, kind, version: 1, inputs, planes, domain, extent, kernel, figures, params: ['as', hash] });
+}
+
+/** Kinds that leave the sky of stars alone at 0. */
+const KEEP_ZERO: ReadonlySet<string> = new Set([MOVES, 'crop', 'mix', 'scale', 'grey', 'calibrate']);
+
+/**
+ * The picture that an image's stars were taken from, where it shows stars alone: what stars-only made, however it was moved and mixed with
+ * its like since.
+ */
+export function pictureOfStars(ctx: BuildContext, image: ImageInfo): ImageInfo | undefined {
+  const find = (index: number): number | undefined => {
+    const from = ctx.starsTakenFrom.get(index);
+    if (from !== undefined) return from;
+    const node = ctx.nodes[index];
+    if (node.inputs.length === 0 || !KEEP_ZERO.has(node.kind)) return undefined;
+    const inputs = node.inputs.map(find);
+    return inputs.every((input) => input !== undefined) ? repeated(ctx, node, inputs) : undefined;
+  };
+  const index = find(image.node);
+  if (index === undefined) return undefined;
+  const { node, planes, domain, extent } = ctx.nodes[index];
+  return { node, planes, domain, extent };
 }
 
 /** The image on which an image's stars are measured; see {@link nodeWithStars}. */

@@ -46,6 +46,8 @@ export const starsOnly = stepKind({
       figures: taking.partner === undefined ? [starlessFigure(place, taking)] : [],
       planes: input.planes,
       extent: input.extent,
+      // Screened ones hold another share of each star, and come from what is stretched already.
+      starsAlone: by === 'difference' && input.domain === 'linear',
     };
   },
 });

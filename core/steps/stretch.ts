@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { UserError } from '../errors';
 import { asTone } from '../figures/index';
 import { perPlane, spread } from '../recipe/parts';
-import { type StretchFigures, autoStretch } from '../tone/auto';
+import { type StretchFigures, autoStretch, starsStretch } from '../tone/auto';
 import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '../tone/curves';
 import type { Apply } from '../engine/kernel';
 import { stepKind } from '../engine/step-kind';
@@ -10,7 +10,7 @@ import { stepKind } from '../engine/step-kind';
 const params = z.strictObject({
   curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
   auto: z.boolean().optional(),
-  target: z.number().gt(0).lt(1).default(0.16),
+  target: z.number().min(0).lt(1).default(0.16),
   black: perPlane.optional(),
   white: perPlane.optional(),
   strength: perPlane.optional(),
@@ -30,6 +30,7 @@ const hueKept =
 /**
  * Linear to stretched, by one of four curves (core/tone/curves). Measured unless black, white or strength is given;
  * with `auto: true` beside given numbers, only what is not given is measured.
+ * Stars alone are stretched as the picture that they were taken from, their sky at 0.
  * `hold: { black, white, strength }` pins all three.
  */
 export const stretch = stepKind({
@@ -42,12 +43,12 @@ export const stretch = stepKind({
   },
   group: 'show',
   words: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
-  version: 1,
+  version: 2,
   params,
   takes: { planes: 'either', domain: 'linear' },
   gives: { domain: 'stretched' },
   holds: ['black', 'white', 'strength'],
-  build: (p, { input, sky, hold, path }) => {
+  build: (p, { input, sky, hold, path, pictureOfStars }) => {
     const n = input.planes;
     const pick = (name: 'black' | 'white' | 'strength') => {
       const held = hold?.[name];
@@ -84,9 +85,11 @@ export const stretch = stepKind({
       white,
       strength: strength ?? spread(DEFAULT_STRENGTH[p.curve], n),
     };
+    const picture = auto ? pictureOfStars(input) : undefined;
+    const stretchFrom = picture ? starsStretch : autoStretch;
     const figuresFrom = (figures: Parameters<typeof asTone>[0][]): StretchFigures =>
       auto
-        ? autoStretch(
+        ? stretchFrom(
             { curve: p.curve, target: p.target, colour: p.colour, black, white, strength },
             asTone(figures[0]),
           )
@@ -100,7 +103,7 @@ export const stretch = stepKind({
           return { curve: p.curve, auto, black: one(f.black), white: one(f.white), strength: one(f.strength) };
         },
       },
-      figures: auto ? [{ kind: 'tone', nodes: [input.node], region: sky }] : [],
+      figures: auto ? [{ kind: 'tone', nodes: [(picture ?? input).node], region: sky }] : [],
       planes: n,
       extent: input.extent,
     };

@@ -1,5 +1,6 @@
 import type { PlaneTone } from '../stats/tone';
-import { type StretchCurve, strengthFor } from './curves';
+import { bisect } from '../fit/bisect';
+import { curveOf, type StretchCurve, strengthFor } from './curves';
 
 /** Black, white and strength of a stretch, one a plane. */
 export interface StretchFigures {
@@ -22,8 +23,10 @@ export interface StretchGiven {
 
 const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;
 
+type Background = Pick<PlaneTone, 'sky' | 'noise' | 'low'>;
+
 /** The mean of the planes' figures, as linked stretches use it. */
-function meanTone(tones: readonly PlaneTone[]): Pick<PlaneTone, 'sky' | 'noise' | 'low'> {
+function meanTone(tones: readonly PlaneTone[]): Background {
   return {
     sky: mean(tones.map((t) => t.sky)),
     noise: mean(tones.map((t) => t.noise)),
@@ -31,27 +34,84 @@ function meanTone(tones: readonly PlaneTone[]): Pick<PlaneTone, 'sky' | 'noise' 
   };
 }
 
+/** How far each plane's sky lies from the mean of all; nothing where they differ by no more than the noise. */
+function skyOffsets(tones: readonly PlaneTone[], linked: Background): number[] {
+  const skies = tones.map(({ sky }) => sky);
+  const differ = Math.max(...skies) - Math.min(...skies) > linked.noise;
+  return skies.map((sky) => (differ ? sky - linked.sky : 0));
+}
+
 /** Where the sky comes out in pictures that are brightened to look at, and stay linear. */
 const BRIGHT = 0.17;
 
-/** Brightening for the eye: one asinh for all planes, white at 1. */
+/** Brightening for the eye: one asinh and one black for all planes, so that a cast shows, white at 1. */
 export function brightStretch(tones: readonly PlaneTone[]): { black: number; strength: number } {
-  const white = tones.map(() => 1);
-  const { black, strength } = autoStretch({ curve: 'asinh', target: BRIGHT, colour: 'linked', white }, tones);
-  return { black: black[0], strength: strength[0] };
+  const { black, strength } = autoOf('asinh', BRIGHT, meanTone(tones), { white: 1 });
+  return { black, strength };
+}
+
+/** Where the sky lies in most pictures. */
+const USUAL = 0.16;
+/** A sky darker than this is told by its black, not by the curve. */
+const DARKEST = 0.02;
+/** A curve that brightens little, for images whose sky is bright as it is. */
+const GENTLE: Record<StretchCurve, number> = { asinh: 1, log: 1, power: 1, midtone: 0.5 };
+
+/** What is between black and white where a curve reaches a value. */
+function inverseOf(curve: StretchCurve, strength: number, value: number): number {
+  const f = curveOf(curve, strength);
+  return value > 0 ? bisect(0, 1, (t) => f(t) >= value) : 0;
+}
+
+/** Black and strength of one plane, each measured unless it is given. */
+function autoOf(
+  curve: StretchCurve,
+  target: number,
+  { sky, noise, low }: Background,
+  given: { readonly black?: number; readonly white: number; readonly strength?: number },
+): { black: number; strength: number } {
+  const { white } = given;
+  const black = given.black ?? Math.min(sky - 2.5 * noise, low);
+  if (given.strength !== undefined) return { black, strength: given.strength };
+  const t = (sky - black) / (white - black);
+  const brightens = curve === 'asinh' || curve === 'log';
+  if (target >= DARKEST && (t < target || !brightens)) return { black, strength: strengthFor(curve, t, target) };
+  const strength = t < USUAL ? strengthFor(curve, t, USUAL) : GENTLE[curve];
+  if (given.black !== undefined) return { black, strength };
+  // From that black on the curve cannot make the sky so dark: black comes nearer to it.
+  const at = inverseOf(curve, strength, target);
+  return { black: (sky - at * white) / (1 - at), strength };
 }
 
 /**
  * The automatic stretch: black at the smaller of sky − 2.5 noise and the 0.1 % quantile, strength such that the sky comes out at `target`.
- * Linked and hue take the mean of the planes' figures, unlinked each plane its own.
+ * Linked and hue take the mean of the planes' figures and one strength; where skies differ by more than the noise, black lies as far below each
+ * plane's own sky, so that the sky takes no tint. Unlinked takes each plane by itself.
  */
 export function autoStretch(given: StretchGiven, tones: readonly PlaneTone[]): StretchFigures {
+  const { curve, target, white } = given;
+  const one = (tone: Background, i: number) =>
+    autoOf(curve, target, tone, { black: given.black?.[i], white: white[i], strength: given.strength?.[i] });
+  if (given.colour === 'unlinked') {
+    const found = tones.map(one);
+    return { black: found.map((f) => f.black), white, strength: found.map((f) => f.strength) };
+  }
   const linked = meanTone(tones);
-  const used = tones.map((tone) => (given.colour === 'unlinked' ? tone : linked));
-  const black = given.black ?? used.map((t) => Math.min(t.sky - 2.5 * t.noise, t.low));
-  const white = given.white;
-  const strength =
-    given.strength ??
-    used.map((t, i) => strengthFor(given.curve, (t.sky - black[i]) / (white[i] - black[i]), given.target));
-  return { black, white, strength };
+  const found = tones.map((_, i) => one(linked, i));
+  const offsets = given.black ? tones.map(() => 0) : skyOffsets(tones, linked);
+  return { black: found.map((f, i) => f.black + offsets[i]), white, strength: found.map((f) => f.strength) };
+}
+
+/**
+ * The stretch of stars alone, which have their sky at 0: it stays there, and stars look as in the picture that they were taken from, of which
+ * the strength is and the distance from black to white.
+ * @param tones of that picture
+ */
+export function starsStretch(given: StretchGiven, tones: readonly PlaneTone[]): StretchFigures {
+  const whole = autoStretch({ ...given, black: undefined }, tones);
+  return {
+    black: given.black ?? whole.black.map(() => 0),
+    white: whole.white.map((w, i) => (given.black ? w : w - whole.black[i])),
+    strength: whole.strength,
+  };
 }

@@ -153,14 +153,13 @@ export function stretchHuePlain(
 export const DEFAULT_STRENGTH: Record<StretchCurve, number> = { asinh: 100, log: 100, power: 0.4, midtone: 0.15 };
 
 /**
- * The strength that takes `t` to `target`; the curve's straight line where it can only brighten and `t` lies above already.
+ * The strength that takes `t` to `target`; a curve that can only brighten takes one that lies below it.
  * @param t sky between black and white, 0 to 1
  */
 export function strengthFor(curve: StretchCurve, t: number, target: number): number {
   if (!(t > 0 && t < 1)) return DEFAULT_STRENGTH[curve];
   if (curve === 'power') return Math.log(target) / Math.log(t);
   if (curve === 'midtone') return (t * (target - 1)) / (2 * t * target - target - t);
-  if (t >= target) return FLAT / 10;
   let low = Math.log(1e-6);
   let high = Math.log(1e12);
   for (let i = 0; i < 100; i++) {

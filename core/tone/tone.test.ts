@@ -1,7 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { observed, scene } from '../testing/random';
-import { mono, recipeOf, weave } from '../testing/weave';
+import type { Step } from '../recipe/schema';
+import { skyOf } from '../stats/sky';
+import { makeSky } from '../testing/skies';
+import { mono, recipeOf, strand, weave } from '../testing/weave';
 import { type StretchCurve, curveOf, strengthFor } from './curves';
 
 const CURVES: StretchCurve[] = ['asinh', 'midtone', 'power', 'log'];
@@ -56,6 +59,14 @@ describe('the automatic stretch', () => {
   const [width, height] = [300, 200];
   const stack = { width, height, planes: [observed(scene(31, width, height), 0, 1, 0.001, 32)] };
 
+  /** Mostly sky, so that the median of what is made of it is that of the sky. */
+  const open = {
+    width,
+    height,
+    planes: [observed(scene(33, width, height, { clouds: 0, stars: 20 }), 0, 1, 0.001, 34)],
+  };
+  const medianOf = (plane: Float32Array): number => plane.slice().sort()[plane.length >> 1];
+
   it.each(CURVES)('by %s puts the sky on its target and blackens almost nothing', (curve) => {
     const recipe = recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch', curve, target: 0.2 }] }]);
     const [plane] = weave(recipe, { Ha: stack }, 'strands[0]').raster.planes;
@@ -69,20 +80,95 @@ describe('the automatic stretch', () => {
     expect(Math.max(...plane)).toBeLessThanOrEqual(1);
   });
 
-  it('linked keeps a cast, unlinked takes it out', () => {
+  describe('of planes whose skies differ', () => {
+    // Light of one colour in all three, over skies of their own; the noise is small beside what sets these apart.
     const planes = [0.01, 0.02, 0.03].map((sky, i) => observed(scene(31, width, height, { sky }), 0, 1, 0.001, 40 + i));
-    const sky = (colour: string) => {
-      const { raster } = weave(
-        recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'stretch', colour }] }]),
+    const of = (step: object, path = 'strands[0]') =>
+      weave(
+        recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'stretch', ...step }] }]),
         { C: { width, height, planes } },
+        path,
+      );
+    const skies = (step: object) => of(step).raster.planes.map((plane) => skyOf(plane).sky);
+
+    it.each(['linked', 'hue', 'unlinked'])('%s brings all skies to the target', (colour) => {
+      // By hue the noise of one plane goes into all three, which moves their middle a little.
+      const within = colour === 'hue' ? 0.03 : 0.012;
+      for (const sky of skies({ colour, target: 0.2 })) expect(Math.abs(sky - 0.2)).toBeLessThan(within);
+    });
+
+    it('linked has one strength, and black as far below each sky', () => {
+      const { strength, black } = of({}).measured['strands[0].steps[0]'] as { strength: number; black: number[] };
+      expect(strength).toBeGreaterThan(1);
+      expect(black[2] - black[0]).toBeCloseTo(0.02, 3);
+      expect(black[1] - black[0]).toBeCloseTo(0.01, 3);
+    });
+
+    it('skies that differ by less than the noise stay as they are', () => {
+      const near = [0.0202, 0.02, 0.0204].map((sky, i) =>
+        observed(scene(31, width, height, { sky, stars: 0, clouds: 0 }), 0, 1, 0.001, 40 + i),
+      );
+      const { measured } = weave(
+        recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'stretch' }] }]),
+        { C: { width, height, planes: near } },
         'strands[0]',
       );
-      return raster.planes.map((plane) => [...plane].sort((a, b) => a - b)[Math.floor(plane.length / 3)]);
-    };
-    const linked = sky('linked');
-    const unlinked = sky('unlinked');
-    expect(linked[2] - linked[0]).toBeGreaterThan(0.1);
-    expect(Math.abs(unlinked[2] - unlinked[0])).toBeLessThan(0.03);
+      expect(typeof (measured['strands[0].steps[0]'] as { black: unknown }).black).toBe('number');
+    });
+
+    it('a line in red and green alone has a sky without a tint', () => {
+      const layers = [
+        {
+          id: 'line',
+          of: { mix: { red: { Ha: 1 }, green: { Ha: 0.4 } }, weights: 'as-is' as const },
+          steps: [{ do: 'stretch' }],
+        },
+      ];
+      const { raster } = weave(recipeOf([strand('Ha')], { layers }), { Ha: open });
+      const [red, green, blue] = raster.planes.map(medianOf);
+      for (const sky of [red, green, blue]) expect(Math.abs(sky - 0.16)).toBeLessThan(0.01);
+    });
+  });
+
+  it('puts the sky on a dark target by its black, and never by a curve without strength', () => {
+    for (const target of [0, 0.004, 0.05]) {
+      const { raster, measured } = weave(
+        recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch', target }] }]),
+        { Ha: open },
+        'strands[0]',
+      );
+      expect(Math.abs(medianOf(raster.planes[0]) - target)).toBeLessThan(0.01);
+      expect((measured['strands[0].steps[0]'] as { strength: number }).strength).toBeGreaterThan(0.5);
+    }
+  });
+
+  it('stretches stars alone as the picture that they come from, their sky at 0', () => {
+    const sky = makeSky({ width, height, seed: 3, stars: 40, fwhm: 3, beta: 4, noise: 0.0008, faintest: 40 });
+    const stacks = { L: { width, height, planes: [sky.plane] } };
+    const of = (steps: Step[]) => weave(recipeOf([strand('L', [...steps, { do: 'stretch' }])]), stacks, 'strands[0]');
+    const [whole, alone] = [of([]), of([{ do: 'stars-only' }])];
+    const [a, b] = [whole.raster.planes[0], alone.raster.planes[0]];
+    expect(skyOf(b).sky).toBeLessThan(0.004);
+    const tops = sky.truth.filter((s) => s.peak > 0.1 && s.x > 8 && s.y > 8 && s.x < width - 9 && s.y < height - 9);
+    expect(tops.length).toBeGreaterThan(5);
+    for (const { x, y } of tops) {
+      const at = Math.round(y) * width + Math.round(x);
+      expect(Math.abs(b[at] - a[at])).toBeLessThan(0.03);
+    }
+    const strengthOf = ({ measured }: typeof whole, k: number) =>
+      (measured[`strands[0].steps[${k}]`] as { strength: number; black: number }).strength;
+    expect(strengthOf(alone, 1)).toBe(strengthOf(whole, 0));
+    expect(alone.measured['strands[0].steps[1]']).toMatchObject({ black: 0 });
+    // The same in a mix of stars alone.
+    const mixed = weave(
+      recipeOf([strand('L', [{ do: 'stars-only' }])], {
+        layers: [
+          { id: 'stars', of: { mix: { red: { L: 1 }, green: { L: 1 }, blue: { L: 1 } } }, steps: [{ do: 'stretch' }] },
+        ],
+      }),
+      stacks,
+    );
+    for (const plane of mixed.raster.planes) expect(skyOf(plane).sky).toBeLessThan(0.004);
   });
 
   it('by hue scales all three planes by one ratio', () => {
