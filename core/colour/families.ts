@@ -1,7 +1,7 @@
 import { overPlanes } from '../kernels/planes';
 import { simd } from '../kernels/wasm';
 import { smoothstep } from '../mask/smoothstep';
-import { COLOURED, hueShareOf, numbersOf as familyNumbers } from './hue-share';
+import { COLOURED, colouredness, GREY, hueShareOf, numbersOf as familyNumbers } from './hue-share';
 import type { Colour } from './lab';
 import { lightOf, oklabOf } from './oklch';
 import { coded, decoded } from './srgb';
@@ -24,9 +24,18 @@ export interface Band {
   readonly shift: readonly number[];
 }
 
+/** Chroma between which a work begins to act and acts fully. */
+export interface ChromaRange {
+  readonly grey: number;
+  readonly full: number;
+}
+
+/** As families of hues act where nothing is said. */
+export const COLOURED_RANGE: ChromaRange = { grey: GREY * COLOURED, full: COLOURED };
+
 /** How much a colour belongs to a band, by its a and b. */
-const shareOf = ({ centre, width, soft }: Pick<Band, 'centre' | 'width' | 'soft'>) =>
-  hueShareOf({ centre, width, soft, chroma: COLOURED });
+const shareOf = ({ centre, width, soft }: Band, { grey, full }: ChromaRange = COLOURED_RANGE) =>
+  hueShareOf({ centre, width, soft, chroma: full, grey });
 
 const labOf = (planes: Planes, i: number): Colour =>
   oklabOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
@@ -38,7 +47,10 @@ export interface Enriching {
 }
 
 /** Something done to colours in OKLab: what a band says, or OKLCh chroma times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`. */
-export type ColourWork = { readonly band: Band } | { readonly enriching: Enriching };
+export type ColourWork = ({ readonly band: Band } | { readonly enriching: Enriching }) & {
+  /** Colours on which it acts: where it is left out a band on {@link COLOURED_RANGE}, chroma as a whole on all. */
+  readonly on?: ChromaRange;
+};
 
 const RADIANS = Math.PI / 180;
 /** OKLab's L from which on a pixel is no shadow. */
@@ -79,9 +91,14 @@ function numbersOf(work: ColourWork): number[] {
     0,
     0,
   ];
-  if ('enriching' in work) return filled([work.enriching.amount, work.enriching.shadows], 1);
+  if ('enriching' in work) {
+    // Without a range every chroma lies beyond its end.
+    const { grey, full } = work.on ?? { grey: -1, full: 0 };
+    return filled([work.enriching.amount, work.enriching.shadows, grey, 1 / Math.max(1e-9, full - grey)], 1);
+  }
   const { turn, chroma, lightness, shift } = work.band;
-  const family = familyNumbers({ ...work.band, chroma: COLOURED });
+  const { grey, full } = work.on ?? COLOURED_RANGE;
+  const family = familyNumbers({ ...work.band, chroma: full, grey });
   return filled([...family, turn * RADIANS, chroma - 1, lightness, ...shift], 0);
 }
 
@@ -123,7 +140,13 @@ function inTurn<T>(planes: Planes, parts: readonly T[], out: Planes, deed: (from
 
 /** Runs whose last work alone may push. */
 function workPlain(planes: Planes, run: readonly ColourWork[], out: Planes): void {
-  const shares = run.map((work) => ('band' in work ? shareOf(work.band) : () => 1));
+  const shares = run.map(({ on, ...work }) =>
+    'band' in work
+      ? shareOf(work.band, on)
+      : on
+        ? (a: number, b: number) => colouredness(Math.sqrt(a * a + b * b), on.full, on.grey)
+        : () => 1,
+  );
   for (let i = 0; i < out[0].length; i++) {
     let [l, a, b] = labOf(planes, i);
     let touched = l !== l;
@@ -132,7 +155,7 @@ function workPlain(planes: Planes, run: readonly ColourWork[], out: Planes): voi
       share = shares[k](a, b);
       if (!(share > 0)) return;
       touched = true;
-      const change = 'band' in work ? turned(work.band, share) : enriched(work.enriching, l);
+      const change = 'band' in work ? turned(work.band, share) : enriched(work.enriching, l, share);
       [l, a, b] = [l + change.lightness, change.along * a - change.aside * b, change.along * b + change.aside * a];
     });
     const light = lightOf([l, a, b]);
@@ -157,8 +180,8 @@ function turned({ turn, chroma, lightness }: Band, share: number): ColourChange 
   return { lightness: share * lightness, along: by * Math.cos(angle), aside: by * Math.sin(angle) };
 }
 
-const enriched = ({ amount, shadows }: Enriching, l: number): ColourChange => ({
+const enriched = ({ amount, shadows }: Enriching, l: number, share: number): ColourChange => ({
   lightness: 0,
-  along: 1 + amount * (shadows + (1 - shadows) * smoothstep(l / LIT)),
+  along: 1 + share * amount * (shadows + (1 - shadows) * smoothstep(l / LIT)),
   aside: 0,
 });

@@ -10,6 +10,8 @@ export interface HueRange {
   readonly soft: number;
   /** Chroma from which on a colour counts fully. */
   readonly chroma: number;
+  /** Chroma up to which it does not count at all; a tenth of `chroma` where it is left out. */
+  readonly grey?: number;
 }
 
 /** From this chroma on a colour belongs to its family fully, where nothing else is said. */
@@ -18,9 +20,9 @@ export const COLOURED = 0.04;
 /** What has a tenth of that chroma, or less, is taken for grey: there a hue is noise. */
 export const GREY = 0.1;
 
-/** How much a colour counts as one, from grey to the chroma `full`: a smoothstep from a tenth of it up to it. */
-export const colouredness = (chroma: number, full = COLOURED): number =>
-  full > 0 ? smoothstep((chroma / full - GREY) / (1 - GREY)) : chroma > 0 ? 1 : 0;
+/** How much a colour counts as one: a smoothstep from the chroma `grey` up to `full`. */
+export const colouredness = (chroma: number, full = COLOURED, grey = GREY * full): number =>
+  full > grey ? smoothstep((chroma - grey) / (full - grey)) : chroma > grey ? 1 : 0;
 
 /** How much what lies so many degrees from a family's middle belongs to it. */
 const within = (off: number, width: number, soft: number): number => {
@@ -37,12 +39,12 @@ export const heldAt = ({ centre, width, soft }: Omit<HueRange, 'chroma'>, hue: n
  * Greys belong to none.
  * @returns the share of a colour by its a and b
  */
-export function hueShareOf({ centre, width, soft, chroma }: HueRange): (a: number, b: number) => number {
+export function hueShareOf({ centre, width, soft, chroma, grey }: HueRange): (a: number, b: number) => number {
   const along = (centre * Math.PI) / 180;
   const [cos, sin] = [Math.cos(along), Math.sin(along)];
   return (a, b) => {
     const size = Math.sqrt(a * a + b * b);
-    const coloured = colouredness(size, chroma);
+    const coloured = colouredness(size, chroma, grey);
     if (coloured === 0) return 0;
     const off = Math.acos(Math.max(-1, Math.min(1, (a * cos + b * sin) / size)));
     return coloured * within((off * 180) / Math.PI, width, soft);
@@ -55,11 +57,11 @@ const RADIANS = Math.PI / 180;
  * What the kernels take of a family: cosine and sine of its middle, half its width, one over its fall (radians), the chroma up to which all is
  * grey, one over that from there to the one that counts fully.
  */
-export const numbersOf = ({ centre, width, soft, chroma }: HueRange): number[] => [
+export const numbersOf = ({ centre, width, soft, chroma, grey = GREY * chroma }: HueRange): number[] => [
   Math.cos(centre * RADIANS),
   Math.sin(centre * RADIANS),
   (width / 2) * RADIANS,
   1 / Math.max(1e-6, soft * RADIANS),
-  GREY * chroma,
-  1 / Math.max(1e-9, (1 - GREY) * chroma),
+  grey,
+  1 / Math.max(1e-9, chroma - grey),
 ];

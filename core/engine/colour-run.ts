@@ -1,15 +1,23 @@
 import { type ColourWork, workColours } from '../colour/families';
 import type { GraphNode } from './graph';
-import type { Kernel } from './kernel';
+import type { Figure } from '../figures/index';
+import type { Apply, Kernel } from './kernel';
 
-/** A kernel that is nothing but works at colours coded by sRGB. */
-export const coloursKernel = (works: readonly ColourWork[]): Kernel => ({
-  colours: works,
-  bind:
-    () =>
-    ([{ planes }], out) =>
-      workColours(planes, works, out.planes),
+/** A kernel that is nothing but works at colours coded by sRGB, told by its figures. */
+export const coloursKernel = (
+  worksOf: (figures: readonly Figure[]) => readonly ColourWork[],
+  describe?: Kernel['describe'],
+): Kernel => ({
+  colours: worksOf,
+  bind: (figures) => applyWorks(worksOf(figures)),
+  ...(describe && { describe }),
 });
+
+/** Works at colours as a function of pixels. */
+export const applyWorks =
+  (works: readonly ColourWork[]): Apply =>
+  ([{ planes }], out) =>
+    workColours(planes, works, out.planes);
 
 /** A node that is run, and what it reads; the works of nodes before it that are run with it. */
 export interface ColourRun {
@@ -23,22 +31,25 @@ export interface ColourRun {
  * Nodes that work at colours join the one that reads them, so that colours are taken apart and put together once.
  * @param nodes of one run, inputs first
  * @param isRead whether a node's own pixels are wanted besides
+ * @param figuresAt the measured figures of a node
  */
 export function joinColours(
   graph: readonly GraphNode[],
   nodes: readonly number[],
   isRead: (index: number) => boolean,
+  figuresAt: (node: GraphNode) => readonly Figure[],
 ): ColourRun[] {
+  const worksAt = (index: number) => graph[index].kernel?.colours?.(figuresAt(graph[index]));
   const readers = new Map<number, number>();
   for (const index of nodes) for (const input of graph[index].inputs) readers.set(input, (readers.get(input) ?? 0) + 1);
   const runs = new Map<number, ColourRun>();
   for (const index of nodes) {
     const { inputs, kernel } = graph[index];
     const before = kernel?.colours && runs.get(inputs[0]);
-    const worksBefore = before && (before.works ?? graph[before.index].kernel?.colours);
+    const worksBefore = before && (before.works ?? worksAt(before.index));
     if (kernel?.colours && worksBefore && !isRead(before.index) && readers.get(before.index) === 1) {
       runs.delete(before.index);
-      runs.set(index, { index, inputs: before.inputs, works: [...worksBefore, ...kernel.colours] });
+      runs.set(index, { index, inputs: before.inputs, works: [...worksBefore, ...(worksAt(index) ?? [])] });
     } else runs.set(index, { index, inputs });
   }
   return [...runs.values()];

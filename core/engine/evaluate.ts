@@ -1,7 +1,7 @@
 import type { Figure } from '../figures/index';
 import { newRaster, type Raster, windowOf } from '../raster/raster';
 import { isEmpty, type Rect, sameRect } from '../raster/rect';
-import { coloursKernel, joinColours } from './colour-run';
+import { applyWorks, joinColours } from './colour-run';
 import { figuresOf, type Graph, type GraphNode } from './graph';
 import type { Apply, Counted, Tally } from './kernel';
 import { runStrips } from './strips';
@@ -164,9 +164,10 @@ export class Evaluator {
     const outs = new Map<number, Raster>();
     for (const index of nodes) if (isRead(index)) outs.set(index, target(index));
     const inputs = new Map([...this.readBy(run)].map((input) => [input, part(this.of(made, input), rect)]));
-    const steps = joinColours(this.graph.nodes, nodes, isRead).map(({ index, inputs: from, works }) => {
+    const figuresAt = (node: GraphNode) => figuresOf(node, this.figures);
+    const steps = joinColours(this.graph.nodes, nodes, isRead, figuresAt).map(({ index, inputs: from, works }) => {
       const node = this.graph.nodes[index];
-      const apply = works ? this.timed(index, coloursKernel(works).bind([], this.level)) : this.applyOf(node);
+      const apply = works ? this.timed(index, applyWorks(works)) : this.applyOf(node);
       return { index, inputs: from, planes: node.planes, apply, tally: this.tallyOf(index) };
     });
     runStrips({ rect, counted, steps, inputs, outs });

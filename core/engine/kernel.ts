@@ -48,7 +48,7 @@ export interface Kernel {
   /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
   lines?(figures: readonly Figure[]): Lines;
   /** Where the kernel is nothing but works at the colours of its only input: such kernels, one after another, are run as one. */
-  readonly colours?: readonly ColourWork[];
+  colours?(figures: readonly Figure[]): readonly ColourWork[];
   /** Where each plane has the stars of one plane of an input, over another sky perhaps: they need not be found anew. */
   readonly stars?: readonly StarsFrom[];
   /** What smoothing makes of those stars here, by the kernel's own figures. */

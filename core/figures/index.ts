@@ -1,4 +1,5 @@
 import { type AlignFigure, type AlignSpec, align } from './align';
+import { type ChromaNoiseFigure, type ChromaNoiseSpec, chromaNoise } from './chroma-noise';
 import { type CommonFigure, type CommonSpec, common } from './common';
 import { type ContinuumFigure, type ContinuumSpec, continuum } from './continuum';
 import { type CountsFigure, type CountsSpec, counts } from './counts';
@@ -19,6 +20,7 @@ import { type WhiteFigure, type WhiteSpec, white } from './white';
 /** A figure wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
 export type FigureSpec =
   | AlignSpec
+  | ChromaNoiseSpec
   | CommonSpec
   | ContinuumSpec
   | CountsSpec
@@ -38,6 +40,7 @@ export type FigureSpec =
 /** A figure once measured; plain JSON, so that it can be kept and sent. */
 export type Figure =
   | AlignFigure
+  | ChromaNoiseFigure
   | CommonFigure
   | ContinuumFigure
   | CountsFigure
@@ -57,6 +60,7 @@ export type Figure =
 /** Every kind of figure, by its name. Adding one is adding it here and to the two types above. */
 export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
   align,
+  'chroma-noise': chromaNoise,
   common,
   continuum,
   counts,

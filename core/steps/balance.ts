@@ -1,7 +1,13 @@
 import { z } from 'zod';
+import type { ChromaRange } from '../colour/families';
+import { colouredness } from '../colour/hue-share';
 import { LUMINANCE } from '../colour/luminance';
+import { oklabOf } from '../colour/oklch';
+import { decoded } from '../colour/srgb';
+import type { Apply } from '../engine/kernel';
 import { triple } from '../recipe/parts';
 import { stepKind } from '../engine/step-kind';
+import { above, actsOn } from './above';
 
 const none = triple.default([0, 0, 0]);
 const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
@@ -20,39 +26,57 @@ export const balance = stepKind({
   group: 'colour',
   words: ['colour balance', 'split tone', 'warm', 'cool', 'colour cast'],
   version: 1,
-  params: z.strictObject({ shadows: none, mids: none, lights: none, keepLuminance: z.boolean().default(true) }),
+  params: z.strictObject({
+    shadows: none,
+    mids: none,
+    lights: none,
+    keepLuminance: z.boolean().default(true),
+    above: above.optional(),
+  }),
   takes: { planes: 'colour', domain: 'stretched' },
   gives: { domain: 'same' },
   begins: () => ({ mids: WARM }),
-  build: ({ shadows, mids, lights, keepLuminance }, { input }) => ({
-    kernel: {
-      bind:
-        () =>
-        (
-          [
-            {
-              planes: [r, g, b],
-            },
-          ],
-          out,
-        ) => {
-          const [red, green, blue] = out.planes;
-          for (let i = 0; i < r.length; i++) {
-            const luminance = OF_RED * r[i] + OF_GREEN * g[i] + OF_BLUE * b[i];
-            const y = luminance < 0 ? 0 : luminance > 1 ? 1 : luminance;
-            const [dark, middle, light] = [(1 - y) ** 2, 2 * y * (1 - y), y * y];
-            const x = dark * shadows[0] + middle * mids[0] + light * lights[0];
-            const z = dark * shadows[1] + middle * mids[1] + light * lights[1];
-            const w = dark * shadows[2] + middle * mids[2] + light * lights[2];
-            const back = keepLuminance ? OF_RED * x + OF_GREEN * z + OF_BLUE * w : 0;
-            red[i] = r[i] + x - back;
-            green[i] = g[i] + z - back;
-            blue[i] = b[i] + w - back;
-          }
-        },
-    },
-    figures: [],
-    planes: 3,
-    extent: input.extent,
-  }),
+  build: ({ shadows, mids, lights, keepLuminance, above: from }, place) => {
+    const acts = actsOn(from, 0, place);
+    const balanced =
+      (on: ChromaRange | undefined): Apply =>
+      (
+        [
+          {
+            planes: [r, g, b],
+          },
+        ],
+        out,
+      ) => {
+        const [red, green, blue] = out.planes;
+        for (let i = 0; i < r.length; i++) {
+          const luminance = OF_RED * r[i] + OF_GREEN * g[i] + OF_BLUE * b[i];
+          const y = luminance < 0 ? 0 : luminance > 1 ? 1 : luminance;
+          const [dark, middle, light] = [(1 - y) ** 2, 2 * y * (1 - y), y * y];
+          const x = dark * shadows[0] + middle * mids[0] + light * lights[0];
+          const z = dark * shadows[1] + middle * mids[1] + light * lights[1];
+          const w = dark * shadows[2] + middle * mids[2] + light * lights[2];
+          const back = keepLuminance ? OF_RED * x + OF_GREEN * z + OF_BLUE * w : 0;
+          const share = on ? colouredness(chromaOf(r[i], g[i], b[i]), on.full, on.grey) : 1;
+          red[i] = r[i] + share * (x - back);
+          green[i] = g[i] + share * (z - back);
+          blue[i] = b[i] + share * (w - back);
+        }
+      };
+    return {
+      kernel: {
+        bind: (figures) => balanced(acts.range(figures)),
+        ...(acts.describe && { describe: acts.describe }),
+      },
+      figures: acts.figures,
+      planes: 3,
+      extent: place.input.extent,
+    };
+  },
 });
+
+/** OKLab chroma of a colour coded by sRGB. */
+function chromaOf(r: number, g: number, b: number): number {
+  const [, p, q] = oklabOf([decoded(r), decoded(g), decoded(b)]);
+  return Math.sqrt(p * p + q * q);
+}

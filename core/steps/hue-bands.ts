@@ -1,7 +1,9 @@
 import { z } from 'zod';
+import { COLOURED } from '../colour/hue-share';
 import { coloursKernel } from '../engine/colour-run';
 import { triple } from '../recipe/parts';
 import { stepKind } from '../engine/step-kind';
+import { above, actsOn } from './above';
 
 /** One family of hues and what is done to it; angles in degrees of OKLCh, `shift` in the numbers as they are. */
 export const hueBand = z.strictObject({
@@ -38,14 +40,18 @@ export const hueBands = stepKind({
     'magenta',
   ],
   version: 1,
-  params: z.strictObject({ bands: z.array(hueBand) }),
+  params: z.strictObject({ bands: z.array(hueBand), above: above.optional() }),
   takes: { planes: 'colour', domain: 'stretched' },
   gives: { domain: 'same' },
-  begins: () => ({ bands: [{ centre: 140, width: 60, soft: 30, turn: -50 }] }),
-  build: ({ bands }, { input }) => ({
-    kernel: coloursKernel(bands.filter(({ off }) => !off).map((band) => ({ band }))),
-    figures: [],
-    planes: 3,
-    extent: input.extent,
-  }),
+  begins: () => ({ bands: [], above: 'auto' as const }),
+  build: ({ bands, above: from }, place) => {
+    const acts = actsOn(from, COLOURED, place);
+    const on = bands.filter(({ off }) => !off);
+    return {
+      kernel: coloursKernel((figures) => on.map((band) => ({ band, on: acts.range(figures) })), acts.describe),
+      figures: acts.figures,
+      planes: 3,
+      extent: place.input.extent,
+    };
+  },
 });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { coloursKernel } from '../engine/colour-run';
 import { stepKind } from '../engine/step-kind';
+import { above, actsOn } from './above';
 
 /** OKLCh chroma times `1 + amount·w`; `w` falls to `shadows` in the dark. */
 export const saturation = stepKind({
@@ -17,14 +18,18 @@ export const saturation = stepKind({
   params: z.strictObject({
     amount: z.number().min(-1).max(1).default(0),
     shadows: z.number().min(0).max(1).default(1),
+    above: above.optional(),
   }),
   takes: { planes: 'colour', domain: 'stretched' },
   gives: { domain: 'same' },
-  begins: () => ({ amount: 0.2, shadows: 0.3 }),
-  build: (p, { input }) => ({
-    kernel: coloursKernel([{ enriching: p }]),
-    figures: [],
-    planes: 3,
-    extent: input.extent,
-  }),
+  begins: () => ({ amount: 0.2, shadows: 0.3, above: 'auto' as const }),
+  build: ({ above: from, ...enriching }, place) => {
+    const acts = actsOn(from, 0, place);
+    return {
+      kernel: coloursKernel((figures) => [{ enriching, on: acts.range(figures) }], acts.describe),
+      figures: acts.figures,
+      planes: 3,
+      extent: place.input.extent,
+    };
+  },
 });

@@ -107,7 +107,8 @@ const KIND: i32 = 12;
  * @param pointers addresses of three planes, then of the three that are made
  * @param works 16 numbers each. Of a family: cosine and sine of the centre, half the width, 1 / soft (radians), chroma below which is grey,
  * 1 / (chroma from which all counts − that), turn (radians), chroma's factor less 1, lightness, shift of red, green and blue (of the last
- * work alone), 0. Of chroma, which is times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`: amount, shadows; 1 at KIND
+ * work alone), 0. Of chroma, which is times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`: amount, shadows, chroma
+ * below which nothing is changed, 1 / (chroma from which all is − that); 1 at KIND
  */
 export function workColours(pointers: usize, n: i32, works: usize, count: i32): void {
   const red = <usize>load<u32>(pointers);
@@ -137,8 +138,10 @@ export function workColours(pointers: usize, n: i32, works: usize, count: i32): 
     let share = none;
     for (let work = works; work <= last; work += WORK) {
       if (load<f32>(work, KIND << 2) != 0) {
+        const size = f32x4.sqrt(f32x4.add(f32x4.mul(p, p), f32x4.mul(q, q)));
+        const acts = smooth(f32x4.mul(f32x4.sub(size, told(work, 2)), told(work, 3)));
         const amount = f32x4.mul(
-          told(work, 0),
+          f32x4.mul(told(work, 0), acts),
           f32x4.add(
             told(work, 1),
             f32x4.mul(f32x4.sub(one, told(work, 1)), smooth(f32x4.mul(light, f32x4.splat(<f32>(1 / 0.3))))),
@@ -146,7 +149,7 @@ export function workColours(pointers: usize, n: i32, works: usize, count: i32): 
         );
         p = f32x4.add(p, f32x4.mul(p, amount));
         q = f32x4.add(q, f32x4.mul(q, amount));
-        touched = i32x4.splat(-1);
+        touched = v128.or(touched, f32x4.gt(acts, none));
         share = none;
         continue;
       }

@@ -1,6 +1,7 @@
 import type { balance } from '../../../../../core/steps/balance';
 import { SliderField } from '../../../ui/SliderField';
 import { end } from '../editor';
+import { AboveField } from '../AboveField';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSwitch } from './editor';
 
@@ -43,6 +44,7 @@ export function BalanceEditor(props: PropsOf<typeof balance>) {
           hint="All three colours are shifted back until the luminance is as before."
         />
       </Section>
+      <AboveField of={props} usual={0} />
     </>
   );
 }

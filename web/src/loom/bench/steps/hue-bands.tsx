@@ -1,4 +1,5 @@
 import { ArrowLeft, ArrowRight, Pipette, Plus, Power, ScanEye, Trash2 } from 'lucide-react';
+import { COLOURED } from '../../../../../core/colour/hue-share';
 import type { HueBand, hueBands } from '../../../../../core/steps/hue-bands';
 import { useApp, useSend } from '../../../store/store';
 import { looked } from '../../../store/view';
@@ -6,12 +7,13 @@ import { Button, IconButton } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { Menu } from '../../../ui/Menu';
 import { end } from '../editor';
+import { AboveField } from '../AboveField';
 import { HueRing } from '../HueRing';
 import { inputPath } from '../inputs';
 import { Section } from '../Rows';
 import { useColours } from '../use-colours';
 import type { PropsOf } from './editor';
-import { BAND_STARTS, hueName } from './hue-names';
+import { BAND_STARTS, FAMILIES, hueName, ownBand } from './hue-names';
 
 const PLANES = ['red', 'green', 'blue'] as const;
 
@@ -35,7 +37,8 @@ const DEED: readonly Field[] = [
   { key: 'lightness', label: 'lightness', min: -0.3, max: 0.3, usual: 0 },
 ];
 
-export function HueBandsEditor({ path, recipe, params, set }: PropsOf<typeof hueBands>) {
+export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
+  const { path, recipe, params, set } = props;
   const { bands } = params;
   const { piece, tool, familyVeiled } = useApp((state) => state.view);
   const send = useSend();
@@ -93,7 +96,24 @@ export function HueBandsEditor({ path, recipe, params, set }: PropsOf<typeof hue
           ))}
           <li>
             <Menu
-              items={BAND_STARTS.map(({ label, says, band: made }) => ({ label, says, onSelect: () => add(made) }))}
+              items={[
+                {
+                  label: 'One of your own',
+                  says: 'begins where the picture has most colour',
+                  onSelect: () => add(ownBand(colours?.hues)),
+                },
+                ...BAND_STARTS.map(({ label, says, band: made }, i) => ({
+                  label,
+                  says,
+                  apart: i === 0,
+                  onSelect: () => add(made),
+                })),
+                ...FAMILIES.map((made, i) => ({
+                  label: hueName(made.centre),
+                  apart: i === 0,
+                  onSelect: () => add(made),
+                })),
+              ]}
             >
               <Button small>
                 <Plus size={13} /> family
@@ -101,6 +121,7 @@ export function HueBandsEditor({ path, recipe, params, set }: PropsOf<typeof hue
             </Menu>
           </li>
         </ul>
+        {!band && <p className="text-[12.5px] text-hush">Nothing is changed yet. Add a family of hues to begin.</p>}
       </Section>
       {band && (
         <>
@@ -163,6 +184,7 @@ export function HueBandsEditor({ path, recipe, params, set }: PropsOf<typeof hue
               />
             ))}
           </Section>
+          <AboveField of={props} usual={COLOURED} />
         </>
       )}
     </>

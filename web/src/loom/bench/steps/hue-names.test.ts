@@ -2,7 +2,7 @@ import { expect, it } from 'vitest';
 import { huesApart, oklchOf } from '../../../../../core/colour/oklch';
 import { decoded } from '../../../../../core/colour/srgb';
 import { hueBands } from '../../../../../core/steps/hue-bands';
-import { BAND_STARTS, hueName } from './hue-names';
+import { BAND_STARTS, FAMILIES, hueName, ownBand } from './hue-names';
 
 const hueOf = (hex: string): number =>
   oklchOf([1, 3, 5].map((i) => decoded(Number.parseInt(hex.slice(i, i + 2), 16) / 255)) as [number, number, number])[2];
@@ -38,4 +38,18 @@ it('families to begin with are taken by the step, and hold the hues that they sp
   // Gold is where green goes.
   const { centre, turn } = start('Green to gold');
   expect(hueName(centre + turn)).toBe('gold');
+});
+
+it('the usual families are there by their names, and change nothing', () => {
+  const names = FAMILIES.map(({ centre }) => hueName(centre));
+  for (const name of ['red', 'orange', 'yellow', 'green', 'cyan', 'blue', 'magenta']) expect(names).toContain(name);
+  expect(new Set(names).size).toBe(names.length);
+  expect(FAMILIES.every(({ turn, chroma, lightness }) => turn === 0 && chroma === 1 && lightness === 0)).toBe(true);
+});
+
+it('a family of one’s own begins where the picture has most colour', () => {
+  const hues = Array.from({ length: 72 }, (_, i) => ({ share: 0.01, chroma: i >= 37 && i <= 41 ? 0.12 : 0.01 }));
+  expect(huesApart(ownBand(hues).centre, 197)).toBeLessThan(6);
+  expect(ownBand(undefined)).toMatchObject({ centre: 29 });
+  expect(ownBand(hues.map(() => ({ share: 0, chroma: 0 })))).toMatchObject({ centre: 29 });
 });

@@ -30,7 +30,7 @@ export interface BandStart {
 
 const PLAIN = { turn: 0, chroma: 1, lightness: 0, shift: [0, 0, 0] as [number, number, number] };
 
-/** What people want most often, ready to be changed, and one that does nothing yet. */
+/** What people want most often, ready to be changed. */
 export const BAND_STARTS: readonly BandStart[] = [
   {
     label: 'Green to gold',
@@ -52,9 +52,33 @@ export const BAND_STARTS: readonly BandStart[] = [
     says: 'hydrogen glows a little more',
     band: { ...PLAIN, centre: 27, width: 40, soft: 25, chroma: 1.3 },
   },
-  {
-    label: 'One of your own',
-    says: 'touch the picture to tell which',
-    band: { ...PLAIN, centre: 30, width: 50, soft: 30 },
-  },
 ];
+
+/** The usual families, which change nothing yet. */
+export const FAMILIES: readonly HueBand[] = [29, 55, 85, 108, 142, 195, 264, 295, 328].map((centre) => ({
+  ...PLAIN,
+  centre,
+  width: 40,
+  soft: 25,
+}));
+
+/**
+ * A family of one's own: its middle lies where the picture has most colour, the sum of chroma over neighbouring hues.
+ * @param hues share and mean chroma, all round in equal steps; where there are none, as those of a grey picture, it begins at red
+ */
+export function ownBand(hues: readonly { readonly share: number; readonly chroma: number }[] | undefined): HueBand {
+  const made = { ...PLAIN, centre: 29, width: 50, soft: 30 };
+  if (!hues || hues.length === 0) return made;
+  const step = 360 / hues.length;
+  const near = Math.round(made.width / 2 / step);
+  const colour = hues.map((_, i) => {
+    let sum = 0;
+    for (let k = -near; k <= near; k++) {
+      const { share, chroma } = hues[(i + k + hues.length) % hues.length];
+      sum += share * chroma;
+    }
+    return sum;
+  });
+  const best = colour.indexOf(Math.max(...colour));
+  return colour[best] > 0 ? { ...made, centre: Math.round((best + 0.5) * step) % 360 } : made;
+}

@@ -1,0 +1,30 @@
+import { chromaNoiseOf } from '../colour/chroma-noise';
+import { levelRect } from '../raster/levels';
+import type { Rect } from '../raster/rect';
+import { figureKind } from './kind';
+
+/** How colourful the sky of a stretched colour image is by noise alone. */
+export interface ChromaNoiseSpec {
+  readonly kind: 'chroma-noise';
+  readonly nodes: readonly [number];
+  /** The true sky, where it is known; else it is taken from the pixels about the sky's level. */
+  readonly region?: Rect;
+}
+
+export interface ChromaNoiseFigure {
+  readonly kind: 'chroma-noise';
+  /** σ of OKLab's a and b about grey. */
+  readonly noise: number;
+}
+
+export const chromaNoise = figureKind<ChromaNoiseSpec, ChromaNoiseFigure>({
+  kind: 'chroma-noise',
+  version: 1,
+  place: 'frame',
+  planes: 'together',
+  measure: ({ spec, images: [image], level }) => {
+    const noise = chromaNoiseOf(image, spec.region && levelRect(spec.region, level));
+    // Averaging has drawn white noise in.
+    return { kind: 'chroma-noise', noise: noise * 2 ** level };
+  },
+});

@@ -1,0 +1,48 @@
+import { z } from 'zod';
+import type { ChromaRange } from '../colour/families';
+import { COLOURED, GREY } from '../colour/hue-share';
+import { type Figure, type FigureSpec, figureOf } from '../figures/index';
+import type { StepPlace } from '../engine/step-kind';
+
+/**
+ * OKLab chroma from which a step acts fully, falling smoothly to nothing at a tenth of it; `auto` takes five times the chroma noise of the true
+ * sky, at least 0.04, and nothing below twice that noise.
+ */
+export const above = z.union([z.number().nonnegative(), z.literal('auto')]);
+export type Above = z.output<typeof above>;
+
+/** Full and none, in units of the chroma noise. */
+const FULL = 5;
+const NONE = 2;
+
+/** The chroma on which a step acts. */
+export interface ActsOn {
+  readonly figures: FigureSpec[];
+  /** @returns undefined where it acts on all */
+  range(figures: readonly Figure[]): ChromaRange | undefined;
+  /** What the report says of it; nothing where it was given. */
+  describe?(figures: readonly Figure[]): { above: number; chromaNoise: number };
+}
+
+/** @param value as the recipe has it; where it says nothing, `usual` */
+export function actsOn(
+  value: Above | undefined,
+  usual: number,
+  { input, sky }: Pick<StepPlace, 'input' | 'sky'>,
+): ActsOn {
+  if (value !== 'auto') {
+    const full = value ?? usual;
+    return { figures: [], range: () => (full > 0 ? { grey: GREY * full, full } : undefined) };
+  }
+  const noiseOf = ([figure]: readonly Figure[]): number => figureOf('chroma-noise', figure).noise;
+  const range = (figures: readonly Figure[]): ChromaRange => {
+    const noise = noiseOf(figures);
+    const full = Math.max(COLOURED, FULL * noise);
+    return { grey: Math.max(GREY * full, NONE * noise), full };
+  };
+  return {
+    figures: [{ kind: 'chroma-noise', nodes: [input.node], ...(sky && { region: sky }) }],
+    range,
+    describe: (figures) => ({ above: range(figures).full, chromaNoise: noiseOf(figures) }),
+  };
+}
