@@ -22,7 +22,7 @@ export function kernels(): Record<string, number> {
       [0.3, 0.7, 0.1],
       [0, 0.4, 1],
     ],
-    share: true,
+    share: [true, true, true],
     gains: [1, 1, 1].map((gain) => ({ gain, sky: [0] })),
   });
   const stretched = applyOf('stretch', { black: 0.01, strength: 100 }, 'linear');

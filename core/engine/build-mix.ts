@@ -1,7 +1,7 @@
 import { UserError } from '../errors';
 import { asTone, type FigureSpec, figureOf } from '../figures/index';
 import { labLuminance, ratioLuminance } from '../mix/luminance';
-import { weightsInEffect } from '../mix/in-effect';
+import { isShared, weightsInEffect } from '../mix/in-effect';
 import { mixKernel } from '../mix/mix';
 import type { Mix } from '../recipe/schema';
 import { greyImage } from './build-grey';
@@ -16,7 +16,7 @@ type Weights = Readonly<Record<string, number>>;
 /** Columns of a mix over the strands that have a weight in them: red, green and blue, or one alone. */
 function columnsImage(
   ctx: BuildContext,
-  columns: readonly { readonly name: string; readonly weights: Weights }[],
+  columns: readonly { readonly name: keyof Mix['mix']; readonly weights: Weights }[],
   source: Mix,
   path: string,
 ): Image {
@@ -31,7 +31,7 @@ function columnsImage(
   const gains = ids.map((id) => source.gain?.[id] ?? 1);
   const gained = ids.map((_, k) => k).filter((k) => gains[k] !== 1);
   const figures: FigureSpec[] = gained.map((k) => ({ kind: 'tone', nodes: [images[k].node], region: ctx.recipe.sky }));
-  const share = source.weights === 'share';
+  const share = columns.map(({ name }) => isShared(source, name));
   const { domain, extent, wcs } = joined(ctx, images, path, 'mix');
   const planes = mono ? 1 : 3;
   const node = ctx.add({
@@ -60,7 +60,8 @@ function columnsImage(
       }),
     },
     version: 2,
-    params: { weights, share, gains },
+    // One word where all columns are alike, as before there was a choice.
+    params: { weights, share: share.every((one) => one === share[0]) ? share[0] : share, gains },
   });
   return { node, planes, domain, extent, origin: ctx.frame, wcs };
 }
@@ -70,13 +71,13 @@ function starsOf(
   images: readonly Image[],
   weights: readonly (readonly number[])[],
   gains: readonly number[],
-  share: boolean,
+  share: readonly boolean[],
 ): StarsFrom[] | undefined {
   const found = weights.map((column, plane): StarsFrom | undefined => {
     const used = column.flatMap((w, input) => (w === 0 ? [] : [{ input, w }]));
     if (used.length !== 1) return undefined;
     const [{ input, w }] = used;
-    const by = (share ? Math.sign(w) : w) * gains[input];
+    const by = (share[plane] ? Math.sign(w) : w) * gains[input];
     return by > 0 ? { input, plane: images[input].planes === 3 ? plane : 0, by } : undefined;
   });
   return found.every((from) => from !== undefined) ? found : undefined;
@@ -126,7 +127,7 @@ function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path:
 export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
   const columnsOf = (mix: Mix['mix']) => ({
     columns: PLANE_NAMES.map((name) => ({ name, weights: mix[name] ?? {} })),
-    luminance: { name: 'luminance', weights: mix.luminance ?? {} },
+    luminance: { name: 'luminance' as const, weights: mix.luminance ?? {} },
   });
   const { columns, luminance } = columnsOf(source.mix);
   const used = (list: readonly { weights: Weights }[]) => list.some(({ weights }) => Object.keys(weights).length > 0);

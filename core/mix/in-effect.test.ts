@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseRecipe } from '../recipe/parse';
 import type { Mix } from '../recipe/schema';
-import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
-import { weightsInEffect, withSwitched } from './in-effect';
+import { graphOf, mono, one, recipeOf, strand, weave } from '../testing/weave';
+import { effectOf, isIdle, weightsInEffect, withAsIs, withSwitched } from './in-effect';
 
 const stacks = {
   A: mono(8, 6, (x) => 0.1 + 0.05 * x),
@@ -70,5 +70,39 @@ describe('what is switched off in a tie-up', () => {
       'switch a strand or a column on',
     );
     expect(faultOf({ ...full, off: { strands: ['D'] } })).toMatchObject({ path: 'cloth.layers[0].of.off.strands' });
+  });
+});
+
+describe('shared columns', () => {
+  const mix: Mix = { mix: { red: { A: 0.4 }, green: { A: 1, B: -3 }, blue: { B: 2 } }, weights: 'share', asIs: ['blue'] };
+
+  it('show what each weight comes to', () => {
+    expect(effectOf(mix, 'red')).toEqual({ A: 1 });
+    expect(effectOf(mix, 'green')).toEqual({ A: 0.25, B: -0.75 });
+    expect(effectOf(mix, 'blue')).toEqual({ B: 2 });
+    expect(effectOf({ ...mix, off: { strands: ['B'] } }, 'green')).toEqual({ A: 1 });
+  });
+
+  it('have one weight that changes nothing where it is alone', () => {
+    expect(isIdle(mix, 'red', 'A')).toBe(true);
+    expect(isIdle(mix, 'green', 'A')).toBe(false);
+    expect(isIdle(mix, 'blue', 'B')).toBe(false);
+    expect(isIdle({ ...mix, weights: 'as-is' }, 'red', 'A')).toBe(false);
+    expect(isIdle({ ...mix, off: { strands: ['B'] } }, 'green', 'A')).toBe(true);
+  });
+
+  it('can count as they are one by one, and be shared again', () => {
+    const red = withAsIs(mix, 'red', true);
+    expect(red.asIs).toEqual(['blue', 'red']);
+    expect(withAsIs(withAsIs(red, 'red', false), 'blue', false)).toEqual({ ...mix, asIs: undefined });
+    const at = (of: Mix) =>
+      weave(recipeOf([strand('A'), strand('B')], { layers: [{ id: 'base', of }] }), { A: one(0.5), B: one(0.3) }).raster
+        .planes.map(([v]) => v);
+    expect(at(mix)[0]).toBeCloseTo(0.5, 6);
+    expect(at(red)[0]).toBeCloseTo(0.2, 6);
+    expect(at(mix)[1]).toBeCloseTo(0.25 * 0.5 - 0.75 * 0.3, 6);
+    expect(at(mix)[2]).toBeCloseTo(0.6, 6);
+    const recipe = recipeOf([strand('A'), strand('B')], { layers: [{ id: 'base', of: red }] });
+    expect(parseRecipe(recipe)).toEqual(recipe);
   });
 });

@@ -9,7 +9,8 @@ export type Column = readonly number[];
 /** A mix: as many columns over the strands as there are planes, each strand first multiplied about its sky. */
 export interface MixPlan {
   readonly columns: readonly Column[];
-  readonly share: boolean;
+  /** Whether each column is divided by the sum of its absolute weights. */
+  readonly share: readonly boolean[];
   /** Factor and sky of each strand: `sky + gain·(x − sky)`, a sky a plane. */
   readonly gains: readonly { readonly gain: number; readonly sky: readonly number[] }[];
 }
@@ -38,7 +39,7 @@ export function mixKernel(plan: MixPlan): Apply {
         const level = sky[sky.length === 3 ? c : 0] ?? 0;
         return { weight: Math.abs(w), factor: w * gain, add: gain === 1 ? 0 : w * level * (1 - gain) };
       });
-      partly.weigh(planes, parts, share, target);
+      partly.weigh(planes, parts, share[c], target);
     });
     partly.tell(tally);
   };

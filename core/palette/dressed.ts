@@ -50,8 +50,8 @@ export function dressed(recipe: Recipe, palette: Palette, stacks: readonly RoleS
       Object.fromEntries(Object.entries(weights ?? {}).map(([id, weight]) => [strandFor.get(id), weight])),
     ]),
   ) as Columns;
-  const { off: _, ...kept } = own.of;
-  const of: Mix = { ...kept, mix, weights: theirs.of.weights };
+  const { off: _, asIs: __, ...kept } = own.of;
+  const of: Mix = { ...kept, mix, weights: theirs.of.weights, ...(theirs.of.asIs && { asIs: theirs.of.asIs }) };
   return {
     ...recipe,
     name: `${recipe.name ?? 'Untitled'}, ${palette.name}`.slice(0, 200),

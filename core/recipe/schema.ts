@@ -54,6 +54,8 @@ export interface Mix {
     luminance?: Record<string, number>;
   };
   weights?: 'as-is' | 'share';
+  /** Columns whose weights count as they are although the others are shared. */
+  asIs?: ('red' | 'green' | 'blue' | 'luminance')[];
   gain?: Record<string, number>;
   /** Switched off for a look: their numbers stay and do not count. */
   off?: { strands?: string[]; columns?: ('red' | 'green' | 'blue' | 'luminance')[] };
@@ -123,6 +125,10 @@ const mixSource = z.strictObject({
     luminance: weights.optional(),
   }),
   weights: z.enum(['as-is', 'share']).optional(),
+  asIs: z
+    .array(z.enum(['red', 'green', 'blue', 'luminance']))
+    .optional()
+    .meta({ description: 'Columns whose weights count as they are although the others are shared.' }),
   gain: weights.optional(),
   off: z
     .strictObject({

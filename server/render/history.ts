@@ -25,7 +25,8 @@ function sourceText(source: Source): string {
     );
     const without = [...(source.off?.strands ?? []), ...(source.off?.columns ?? [])];
     const gains = Object.entries(source.gain ?? {}).map(([id, g]) => `${id} x ${number(g)}`);
-    return `mix (${source.weights ?? 'as-is'}) ${columns.join('; ')}${gains.length ? `; gain ${gains.join(', ')}` : ''}${without.length ? `; off ${without.join(', ')}` : ''}`;
+    const asIs = source.asIs?.length ? `, ${source.asIs.join(', ')} as-is` : '';
+    return `mix (${source.weights ?? 'as-is'}${asIs}) ${columns.join('; ')}${gains.length ? `; gain ${gains.join(', ')}` : ''}${without.length ? `; off ${without.join(', ')}` : ''}`;
   }
   if ('formula' in source) return `formula ${source.formula.replace(/\s+/g, ' ')}`;
   if ('colour' in source) return `colour ${source.colour}`;

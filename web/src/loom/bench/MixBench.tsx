@@ -8,10 +8,10 @@ import { store } from '../../store/store';
 import { Choice, NumberField } from '../../ui/controls';
 import { figure } from '../../ui/numbers';
 import { type ColumnName, COLUMNS } from '../columns';
-import { setWeight, switchHint, switchInMix } from '../draft/TieUp';
+import { setAsIs, setWeight, switchHint, switchInMix } from '../draft/TieUp';
 import { setValue } from '../edit';
 import { useDescribed } from '../session';
-import { weightsInEffect } from '../../../../core/mix/in-effect';
+import { effectOf, isShared, weightsInEffect } from '../../../../core/mix/in-effect';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { useStrandColours } from '../strands';
 import { useAccountWanted } from '../use-wanted';
@@ -88,11 +88,11 @@ export function MixBench({
   // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
   const hangOf = (column: ColumnName): Hang | undefined => {
     const weights = Object.entries(inEffect[column] ?? {}).filter(([, w]) => w !== 0);
-    const total = mix.weights === 'share' ? weights.reduce((sum, [, w]) => sum + Math.abs(w), 0) : 1;
-    const parts = weights.flatMap(([id, w]) => {
+    const effect = effectOf(mix, column);
+    const parts = weights.flatMap(([id]) => {
       const planes = described?.hangs[strandPath(recipe, id) ?? ''];
       if (!planes) return [];
-      return [{ weight: ((mix.gain?.[id] ?? 1) * w) / total, hang: hangIn(planes, column) }];
+      return [{ weight: (mix.gain?.[id] ?? 1) * effect[id], hang: hangIn(planes, column) }];
     });
     return parts.length > 0 && parts.length === weights.length ? sumOfHangs(parts) : undefined;
   };
@@ -114,7 +114,10 @@ export function MixBench({
             hint: 'Each column is divided by the sum of its weights: 1 and 1 give half and half.',
           },
         ]}
-        onChange={(value) => setValue(`${path}.weights`, value)}
+        onChange={(value) => {
+          const { asIs: _, ...rest } = mix;
+          setValue(path, { ...rest, weights: value });
+        }}
       />
       <table className="w-full table-fixed text-[12.5px]">
         <thead>
@@ -184,6 +187,35 @@ export function MixBench({
               </td>
             </tr>
           ))}
+          {mix.weights === 'share' && (
+            <tr className="text-hush">
+              <td className="pt-1.5">weights</td>
+              {COLUMNS.map(({ name }) => {
+                const shared = isShared(mix, name);
+                const used = Object.values(inEffect[name] ?? {}).some((w) => w !== 0);
+                return (
+                  <td key={name} className="pt-1.5 pl-1 text-right text-[11px]">
+                    {used && (
+                      <button
+                        type="button"
+                        aria-pressed={!shared}
+                        title={
+                          shared
+                            ? `Have the weights of ${name} count as they are`
+                            : `Divide ${name} by the sum of its weights again`
+                        }
+                        onClick={() => setAsIs(path, name, shared)}
+                        className="rounded px-1 hover:bg-shelf aria-pressed:text-lamp"
+                      >
+                        {shared ? 'shared' : 'as is'}
+                      </button>
+                    )}
+                  </td>
+                );
+              })}
+              <td />
+            </tr>
+          )}
           <tr className="text-hush">
             <td className="pt-1.5">noise</td>
             {accounts.map(({ name, noise }) => (

@@ -9,6 +9,10 @@ interface KnotProps {
   y: number;
   colour: string;
   weight: number;
+  /** What the weight comes to in its column; the weight itself where it is left out. */
+  effect?: number;
+  /** Whether it cannot change anything as it is: alone in a shared column it counts as 1. */
+  idle: boolean;
   /** Its strand or its column is switched off. */
   off: boolean;
   label: string;
@@ -17,10 +21,13 @@ interface KnotProps {
 }
 
 /** A weight of the tie-up: a diamond that grows with it. Dragged up and down, or moved with the arrow keys; Delete unties it. */
-export function Knot({ x, y, colour, weight, off, label, onChange, onEnd }: KnotProps) {
+export function Knot({ x, y, colour, weight: own, effect, idle, off, label, onChange, onEnd }: KnotProps) {
+  // One that counts as 1 is dragged from there.
+  const weight = idle ? 1 : own;
+  const shown = off ? own : (effect ?? own);
   const start = useRef<{ y: number; weight: number; moved: boolean }>(undefined);
   const tied = weight !== 0;
-  const half = tied ? 7 + 9 * Math.min(1.2, Math.abs(weight)) ** 0.6 : 3.5;
+  const half = tied ? 7 + 9 * Math.min(1.2, Math.abs(shown)) ** 0.6 : 3.5;
   const set = (value: number): void => onChange(Math.max(-4, Math.min(4, Math.round(value / SNAP) * SNAP)));
   return (
     <div
@@ -30,6 +37,10 @@ export function Knot({ x, y, colour, weight, off, label, onChange, onEnd }: Knot
       aria-valuemin={-4}
       aria-valuemax={4}
       aria-valuenow={weight}
+      title={
+        idle ? `${label}: shared, and alone in its column, it counts as 100. Drag it to set its strength.` : undefined
+      }
+      data-idle={idle || undefined}
       className="group absolute z-10 flex size-10 -translate-x-1/2 -translate-y-1/2 cursor-ns-resize touch-none items-center justify-center"
       data-off={off || undefined}
       style={{ left: x, top: y }}
@@ -61,7 +72,12 @@ export function Knot({ x, y, colour, weight, off, label, onChange, onEnd }: Knot
         onEnd();
       }}
     >
-      <svg aria-hidden="true" width={40} height={40} className={`overflow-visible ${off ? 'opacity-35' : ''}`}>
+      <svg
+        aria-hidden="true"
+        width={40}
+        height={40}
+        className={`overflow-visible ${off ? 'opacity-35' : idle ? 'opacity-60' : ''}`}
+      >
         <path
           d={`M20 ${20 - half} L${20 + half} 20 L20 ${20 + half} L${20 - half} 20 Z`}
           fill={tied ? 'var(--color-room)' : 'var(--color-edge)'}
@@ -79,7 +95,7 @@ export function Knot({ x, y, colour, weight, off, label, onChange, onEnd }: Knot
             fontFamily="var(--font-mono)"
             fill="var(--color-text)"
           >
-            {String(Math.round(weight * 100)).replace('-', '−')}
+            {String(Math.round(shown * 100)).replace('-', '−')}
           </text>
         )}
       </svg>

@@ -1,4 +1,4 @@
-import { weightsInEffect, withSwitched } from '../../../../core/mix/in-effect';
+import { effectOf, isIdle, isShared, withAsIs, withSwitched } from '../../../../core/mix/in-effect';
 import type { Mix } from '../../../../core/recipe/schema';
 import { changed, gestureEnded } from '../../store/draft';
 import { withValue } from '../../../../core/recipe/paths';
@@ -28,12 +28,22 @@ export function setWeight(path: string, column: ColumnName, id: string, weight: 
   const weights = weight === 0 && !wanted ? others : { ...mix.mix[column], [id]: Number(weight.toFixed(4)) };
   // A luminance without weights is none.
   const none = column === 'luminance' && Object.keys(weights).length === 0;
+  const next = withValue(recipe, `${path}.mix.${column}`, none ? undefined : weights);
+  // Alone in a shared column it would count as 1 whatever it is: from a touch on it is its strength against black.
+  const alone = weight !== 0 && isIdle(mix, column, id) && mix.mix[column]?.[id] !== undefined;
   store.dispatch(
     changed({
-      recipe: withValue(recipe, `${path}.mix.${column}`, none ? undefined : weights),
+      recipe: alone ? withValue(next, path, withAsIs(mixAt(next, path) ?? mix, column, true)) : next,
       gesture: `weight ${path} ${column} ${id}`,
     }),
   );
+}
+
+/** Has the weights of one column count as they are, or be shared. */
+export function setAsIs(path: string, column: ColumnName, asIs: boolean): void {
+  const { recipe } = store.getState().draft;
+  const mix = recipe && mixAt(recipe, path);
+  if (mix) store.dispatch(changed({ recipe: withValue(recipe, path, withAsIs(mix, column, asIs)) }));
 }
 
 /** Switches a column or a strand of a mix off for a look, or on again; its numbers stay. */
@@ -52,7 +62,9 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
   const mix = recipe && path ? mixAt(recipe, path) : undefined;
   if (!recipe || !path || !mix) return null;
   // A strand woven from this very mix cannot be one of its threads.
-  const inEffect = weightsInEffect(mix);
+  const effects: Partial<Record<ColumnName, Readonly<Record<string, number>>>> = Object.fromEntries(
+    COLUMNS.map(({ name }) => [name, effectOf(mix, name)]),
+  );
   const self = /^strands\[(\d+)\]/.exec(path)?.[1];
   return (
     <>
@@ -66,6 +78,8 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
                 y={row.y}
                 colour={strandColour(row.id)}
                 weight={mix.mix[column.name]?.[row.id] ?? 0}
+                effect={effects[column.name]?.[row.id]}
+                idle={isIdle(mix, column.name, row.id)}
                 off={isOff(mix, row.id, column.name)}
                 label={`${row.id} in ${column.name}`}
                 onChange={(weight) => {
@@ -77,9 +91,9 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
             )),
       )}
       {layout.columns.map((column) => {
-        const weights = Object.values(inEffect[column.name] ?? {});
+        const shared = isShared(mix, column.name);
         const off = mix.off?.columns?.includes(column.name) === true;
-        const sum = weights.reduce((total, w) => total + (mix.weights === 'share' ? Math.abs(w) : w), 0);
+        const sum = Object.values(effects[column.name] ?? {}).reduce((all, w) => all + (shared ? Math.abs(w) : w), 0);
         const said = off ? 'off' : Math.round(sum * 100);
         return (
           <button

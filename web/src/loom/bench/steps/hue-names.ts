@@ -63,7 +63,7 @@ export const FAMILIES: readonly HueBand[] = [29, 55, 85, 108, 142, 195, 264, 295
 }));
 
 /**
- * A family of one's own: its middle lies where the picture has most colour, the sum of chroma over neighbouring hues.
+ * A family of one's own: its middle lies where the picture has most colour, the chroma of neighbouring hues summed, near ones more.
  * @param hues share and mean chroma, all round in equal steps; where there are none, as those of a grey picture, it begins at red
  */
 export function ownBand(hues: readonly { readonly share: number; readonly chroma: number }[] | undefined): HueBand {
@@ -75,7 +75,7 @@ export function ownBand(hues: readonly { readonly share: number; readonly chroma
     let sum = 0;
     for (let k = -near; k <= near; k++) {
       const { share, chroma } = hues[(i + k + hues.length) % hues.length];
-      sum += share * chroma;
+      sum += (near + 1 - Math.abs(k)) * share * chroma;
     }
     return sum;
   });
