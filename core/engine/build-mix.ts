@@ -92,7 +92,7 @@ const single = (values: number[]) => (values.length === 1 ? values[0] : values);
 function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path: string): Image {
   const { domain, extent, wcs } = joined(ctx, [colour, luminance], path, 'mix');
   const image = { planes: 3 as const, domain, extent, origin: ctx.frame, wcs };
-  const made = { path, kind: 'luminance', version: 1, inputs: [colour.node, luminance.node], planes: 3 as const };
+  const made = { path, kind: 'luminance', version: 2, inputs: [colour.node, luminance.node], planes: 3 as const };
   if (domain !== 'linear') {
     const node = ctx.add({ ...made, domain, extent, kernel: { bind: () => labLuminance }, params: 'lab' });
     return { ...image, node };

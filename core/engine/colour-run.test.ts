@@ -59,7 +59,8 @@ describe('steps on colours', () => {
     const recipe: Recipe = recipeOf([{ id: 'P', from: { stack: 'P' }, steps: [HUES, CHROMA] }]);
     const { nodes } = graphOf(recipe, stacks);
     const own = nodes.filter(({ kernel }) => kernel).map(({ node }) => node);
-    const joined = (isRead: (index: number) => boolean) => joinColours(nodes, own, isRead, () => []).map(({ index }) => index);
+    const joined = (isRead: (index: number) => boolean) =>
+      joinColours(nodes, own, isRead, () => []).map(({ index }) => index);
     expect(joined(() => false)).toEqual([own[1]]);
     expect(joined((index) => index === own[0])).toEqual(own);
   });

@@ -11,6 +11,7 @@ import { type MarksFigure, type MarksSpec, marks } from './marks';
 import { type MiddleFigure, type MiddleSpec, middle } from './middle';
 import { type RemainsFigure, type RemainsSpec, remains } from './remains';
 import { type SeeingFigure, type SeeingSpec, seeing } from './seeing';
+import { type SkyLevelsFigure, type SkyLevelsSpec, skyLevels } from './sky-levels';
 import { type StarlessFigure, type StarlessSpec, starless } from './starless';
 import { type StarsFigure, type StarsSpec, stars } from './stars';
 import { type ToneFigure, type ToneSpec, tone } from './tone';
@@ -31,6 +32,7 @@ export type FigureSpec =
   | MiddleSpec
   | RemainsSpec
   | SeeingSpec
+  | SkyLevelsSpec
   | StarlessSpec
   | StarsSpec
   | ToneSpec
@@ -51,6 +53,7 @@ export type Figure =
   | MiddleFigure
   | RemainsFigure
   | SeeingFigure
+  | SkyLevelsFigure
   | StarlessFigure
   | StarsFigure
   | ToneFigure
@@ -71,6 +74,7 @@ export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
   middle,
   remains,
   seeing,
+  'sky-levels': skyLevels,
   starless,
   stars,
   tone,

@@ -24,7 +24,7 @@ function scaledWcs(wcs: Wcs, level: number): Wcs {
 
 export const white = figureKind<WhiteSpec, WhiteFigure>({
   kind: 'white',
-  version: 6,
+  version: 7,
   place: 'frame',
   planes: 'together',
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],

@@ -141,4 +141,11 @@ describe('headers as other readers want them', () => {
     const lines = linesOf({ width: 2, height: 2, planes, cards });
     expect(lines).toContain('HIERARCH MOUNT TRACKING RATE = 1.25 / of the sky'.padEnd(80));
   });
+
+  it('keep those in lower case as they were, and they read back', () => {
+    const image = "HIERARCH Camera cooler Power = 'half' / as it said".padEnd(80);
+    const lines = linesOf({ width: 2, height: 2, planes, cards: parseCards(image) });
+    expect(lines).toContain(image);
+    expect(parseCards(lines.join('')).find(({ key }) => key === 'CAMERA COOLER POWER')?.value).toBe('half');
+  });
 });

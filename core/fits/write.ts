@@ -29,7 +29,7 @@ export function isKept(card: Card): boolean {
   const image = card.images[0];
   if (card.images.some((line) => !/^[\x20-\x7e]{80}$/.test(line))) return false;
   if (card.key === 'COMMENT' || card.key === 'HISTORY') return true;
-  return card.value !== undefined && /^(HIERARCH [A-Z0-9_ .-]+|[A-Z0-9_-]+) *= /.test(image);
+  return card.value !== undefined && /^(HIERARCH [A-Za-z0-9_ .-]+|[A-Z0-9_-]+) *= /.test(image);
 }
 
 function headerImages(content: FitsContent): string[] {

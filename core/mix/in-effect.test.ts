@@ -74,7 +74,11 @@ describe('what is switched off in a tie-up', () => {
 });
 
 describe('shared columns', () => {
-  const mix: Mix = { mix: { red: { A: 0.4 }, green: { A: 1, B: -3 }, blue: { B: 2 } }, weights: 'share', asIs: ['blue'] };
+  const mix: Mix = {
+    mix: { red: { A: 0.4 }, green: { A: 1, B: -3 }, blue: { B: 2 } },
+    weights: 'share',
+    asIs: ['blue'],
+  };
 
   it('show what each weight comes to', () => {
     expect(effectOf(mix, 'red')).toEqual({ A: 1 });
@@ -96,8 +100,10 @@ describe('shared columns', () => {
     expect(red.asIs).toEqual(['blue', 'red']);
     expect(withAsIs(withAsIs(red, 'red', false), 'blue', false)).toEqual({ ...mix, asIs: undefined });
     const at = (of: Mix) =>
-      weave(recipeOf([strand('A'), strand('B')], { layers: [{ id: 'base', of }] }), { A: one(0.5), B: one(0.3) }).raster
-        .planes.map(([v]) => v);
+      weave(recipeOf([strand('A'), strand('B')], { layers: [{ id: 'base', of }] }), {
+        A: one(0.5),
+        B: one(0.3),
+      }).raster.planes.map(([v]) => v);
     expect(at(mix)[0]).toBeCloseTo(0.5, 6);
     expect(at(red)[0]).toBeCloseTo(0.2, 6);
     expect(at(mix)[1]).toBeCloseTo(0.25 * 0.5 - 0.75 * 0.3, 6);

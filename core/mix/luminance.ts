@@ -55,6 +55,8 @@ export interface RatioPlan {
 
 /** Above so many times its noise a colour is scaled. */
 const CLEAR = 5;
+/** Below so many it is shifted alone: a share of what is noise would move the sky of each plane by another amount. */
+const FAINT = 2;
 
 /**
  * Linear colours with another luminance, by ratio about the sky: what stands above the sky is scaled, what is lost in noise is shifted, so
@@ -67,7 +69,7 @@ export const ratioLuminance =
     for (let i = 0; i < y.length; i++) {
       const own = planes.reduce((sum, plane, p) => sum + LUMINANCE[p] * (plane[i] - skies[p]), 0);
       const wanted = factor * (y[i] - sky);
-      const share = smoothstep(own / (CLEAR * noise));
+      const share = smoothstep((own / noise - FAINT) / (CLEAR - FAINT));
       const by = share > 0 ? share * (wanted / own) + 1 - share : 1;
       const shift = (1 - share) * (wanted - own);
       for (let p = 0; p < planes.length; p++) out.planes[p][i] = skies[p] + by * (planes[p][i] - skies[p]) + shift;

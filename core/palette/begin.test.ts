@@ -55,19 +55,31 @@ function apart(a: Float32Array, b: Float32Array): { middle: number; count: numbe
 }
 
 describe('stacks that lie askew of the one that they were judged by', () => {
-  it('are brought to one of those that a palette has, where that one is not among them', () => {
+  it('are brought to that one in every recipe, also where a palette does not use it: a target has one frame', () => {
     const ground = { reference: 'red', askew: ['hydrogen', 'oxygen'], uneven: [] };
     const recipe = begunWell(wovenFrom(shipped('HOO'), rows), ground);
-    expect(recipe.strands.map(({ from }) => 'stack' in from && from.stack)).not.toContain('red');
     const at = (name: string) => recipe.strands.findIndex(({ from }) => 'stack' in from && from.stack === name);
-    const of = (name: string) => weave(recipe, stacks, `strands[${at(name)}]`).raster.planes[0];
-    const before = apart(stacks.hydrogen.planes[0], stacks.oxygen.planes[0]);
-    expect(before.count).toBeLessThan(20);
-    const { middle, count } = apart(of('hydrogen'), of('oxygen'));
-    expect(count).toBeGreaterThan(40);
-    expect(middle).toBeLessThan(0.1);
+    expect(recipe.frame).toBe(recipe.strands[at('red')].id);
+    for (const name of ['hydrogen', 'oxygen']) {
+      const { planes } = weave(recipe, stacks, `strands[${at(name)}]`).raster;
+      const { middle, count } = apart(stacks.red.planes[0], planes[0]);
+      expect(count).toBeGreaterThan(40);
+      expect(middle).toBeLessThan(0.1);
+    }
     // And the cloth shows what both of them cover.
     expect(recipe.cloth?.extent).toBe('common');
+    // Where nothing lies askew, nothing is added.
+    const well = wovenFrom(shipped('HOO'), rows);
+    expect(begunWell(well, { ...ground, askew: [] })).toEqual(well);
+  });
+
+  it('are brought there by structures where stars are too few', () => {
+    const ground = { reference: 'red', askew: ['hydrogen'], byStructures: ['hydrogen'], uneven: [] };
+    const { strands } = begunWell(wovenFrom(shipped('HOO'), rows), ground);
+    const ha = strands.find(({ from }) => 'stack' in from && from.stack === 'hydrogen');
+    expect(ha?.steps?.[0]).toMatchObject({ do: 'align', by: 'structures' });
+    const oiii = strands.find(({ from }) => 'stack' in from && from.stack === 'oxygen');
+    expect(oiii?.steps?.some((step) => step.do === 'align')).toBe(false);
   });
 
   it('are brought to that one where it is', () => {

@@ -1,3 +1,4 @@
+import { freeId } from '../recipe/free-id';
 import type { Recipe, Strand } from '../recipe/schema';
 import { stackOf, strandsOfStep } from '../recipe/walk';
 import { isMove } from '../steps/index';
@@ -27,38 +28,55 @@ export const lieRecipe = (name: string, reference: string, by?: 'structures'): R
   ],
 });
 
+/** A strand's own stack, whole. */
+const stackIn = (strand: Strand): string | undefined => ('plane' in strand.from ? undefined : stackOf(strand.from));
+
 /**
- * A recipe that begins well: strands of stacks that lie askew are aligned, uneven skies are evened. What a strand does already stays as it
- * is, and everything added is an ordinary step.
+ * A recipe with a strand of the reference that others can be brought to. One that reads other strands cannot be: that would go round in a loop.
+ * Where there is none, and a stack in use lies askew of the reference, it gets one, so that all recipes of a target have one frame.
  */
-export function begunWell(
-  recipe: Recipe,
-  { reference, askew, byStructures = [], untold = [], uneven }: Ground,
-): Recipe {
-  const own = recipe.strands.filter((strand) => stackOf(strand.from) !== undefined);
-  // What reads other strands, as a fit does, cannot be what those are brought to: that would go round in a loop.
+function withReference(recipe: Recipe, { reference, askew }: Ground): { recipe: Recipe; onto: Strand | undefined } {
+  const own = recipe.strands.filter((strand) => stackIn(strand) !== undefined);
   const free = own.filter(({ steps = [] }) => steps.every((step) => strandsOfStep(step).length === 0));
-  const isTold = (strand: Strand): boolean => !untold.includes(stackOf(strand.from) ?? '');
-  const liesWell = (strand: Strand): boolean => isTold(strand) && !askew.includes(stackOf(strand.from) ?? '');
-  const onto = free.find((strand) => stackOf(strand.from) === reference) ?? free.find(liesWell) ?? free[0];
+  const there = free.find((strand) => stackIn(strand) === reference);
+  if (there || reference === undefined) return { recipe, onto: there ?? free[0] };
+  if (!own.some((strand) => askew.includes(stackIn(strand) ?? ''))) return { recipe, onto: free[0] };
+  const id = freeId(
+    reference,
+    recipe.strands.map((strand) => strand.id),
+  );
+  const onto: Strand = { id, from: { stack: reference }, steps: [] };
+  return { recipe: { ...recipe, strands: [...recipe.strands, onto] }, onto };
+}
+
+/**
+ * A recipe that begins well: strands of stacks that lie askew are aligned to the target's reference, uneven skies are evened. What a strand
+ * does already stays as it is, and everything added is an ordinary step.
+ */
+export function begunWell(given: Recipe, ground: Ground): Recipe {
+  const { askew, byStructures = [], untold = [], uneven } = ground;
+  const { recipe, onto } = withReference(given, ground);
+  const isUntold = (strand: Strand): boolean => untold.includes(stackIn(strand) ?? '');
+  const liesWell = (strand: Strand): boolean => !isUntold(strand) && !askew.includes(stackIn(strand) ?? '');
   // Those that lie well lie on each other; where one that does not is what they are brought to, they are askew of it.
   const moves = (strand: Strand): boolean =>
-    onto !== undefined && strand !== onto && [strand, onto].every(isTold) && ![strand, onto].every(liesWell);
-  const starless = (stack: string): boolean =>
-    byStructures.includes(stack) || byStructures.includes(stackOf(onto?.from ?? { colour: '' }) ?? '');
+    onto !== undefined && strand !== onto && ![strand, onto].some(isUntold) && ![strand, onto].every(liesWell);
   let aligned = false;
   const strands = recipe.strands.map((strand) => {
-    const stack = stackOf(strand.from);
+    const stack = stackIn(strand);
     const steps = strand.steps ?? [];
-    if (stack === undefined || 'plane' in strand.from) return strand;
+    if (stack === undefined) return strand;
     const align = moves(strand) && !steps.some((step) => isMove(step.do));
     const even = uneven.includes(stack) && !steps.some((step) => step.do === 'gradient');
     aligned ||= align;
     if (!align && !even) return strand;
+    const way = [strand, onto].some((one) => one && byStructures.includes(stackIn(one) ?? ''))
+      ? { by: 'structures' }
+      : {};
     return {
       ...strand,
       steps: [
-        ...(align && onto ? [{ do: 'align', to: onto.id, ...(starless(stack) && { by: 'structures' }) }] : []),
+        ...(align && onto ? [{ do: 'align', to: onto.id, ...way }] : []),
         ...(even ? [{ do: 'gradient' }] : []),
         ...steps,
       ],
@@ -69,6 +87,7 @@ export function begunWell(
   const extent =
     aligned && cloth && cloth.extent === undefined ? { cloth: { ...cloth, extent: 'common' as const } } : {};
   // The frame is that of the strand that the others are brought to.
-  const frame = aligned && recipe.frame === undefined && onto && onto !== own[0] ? { frame: onto.id } : {};
+  const isFirst = onto === recipe.strands.find((strand) => stackIn(strand) !== undefined);
+  const frame = aligned && recipe.frame === undefined && onto && !isFirst ? { frame: onto.id } : {};
   return { ...recipe, ...frame, strands, ...extent };
 }

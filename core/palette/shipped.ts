@@ -28,8 +28,8 @@ const columns = (red: string, green: string, blue: string) => ({
   blue: { [blue]: 1 },
 });
 
-/** A sky a little darker than by itself: colours stand out of it. */
-const shown = [{ do: 'stretch', target: 0.13 }];
+/** One sky in all planes, which a fit of unlike images cannot bring about, and a little darker than by itself: colours stand out of it. */
+const shown = [{ do: 'level-sky' }, { do: 'stretch', target: 0.13 }];
 
 /** A line under each colour. */
 function ofLines(name: string, [red, green, blue]: readonly [Line, Line, Line]): Palette {

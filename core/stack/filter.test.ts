@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { formatCard, parseCards } from '../fits/cards';
-import { guessExposure, guessFilter, guessWavelength } from './filter';
+import { guessExposure, guessFilter, guessWavelength, isDualBand } from './filter';
 
 const cards = (key?: string, value?: string | number) =>
   key === undefined || value === undefined ? [] : parseCards(formatCard(key, value).join(''));
@@ -33,6 +33,25 @@ describe('the filter of a stack', () => {
     ['moth_R_casino_stars.fits', 'R'],
   ])('by its name %s is %s', (file, filter) => {
     expect(guessFilter([], file)).toBe(filter);
+  });
+
+  it.each([
+    [undefined, 'B_colour.fits', 'colour'],
+    [undefined, 'nebula.fits', 'colour'],
+    ['B', 'x.fits', 'colour'],
+    ['Ha', 'x.fits', 'colour'],
+    ['Glade 580', 'x.fits', 'Glade 580'],
+    [undefined, 'moth_dual-band.fits', 'dual band'],
+    ['L', 'Moth Ha+OIII.fits', 'dual band'],
+    [undefined, 'moth_colour_starless.fits', 'colour starless'],
+  ])('of three planes, card %s in %s, is never one narrow filter: %s', (card, file, filter) => {
+    expect(guessFilter(cards(card && 'FILTER', card), file, 3)).toBe(filter);
+    expect(guessWavelength(filter)).toBeUndefined();
+  });
+
+  it('of a colour camera passes two lines where its words say so', () => {
+    for (const name of ['dual band', 'Duo', 'Ha OIII 7nm']) expect(isDualBand(name)).toBe(true);
+    for (const name of ['colour', 'L', 'residual', null]) expect(isDualBand(name)).toBe(false);
   });
 
   it.each<[string, Record<string, number>, number | undefined]>([

@@ -23,13 +23,27 @@ export function knownFilter(word: string): string | undefined {
 
 /**
  * Which filter an image was taken through: by its FILTER card, else by a word of its file name; the card's own words where they are
- * no known filter. A file whose name says that its stars were taken out is of a filter of its own, `Ha starless`. Undefined where nothing
+ * no known filter. One of three planes is never one narrow filter. A file whose name says that its stars were taken out is of a filter of its own, `Ha starless`. Undefined where nothing
  * tells.
  */
-export function guessFilter(cards: readonly Card[], fileName: string): string | undefined {
-  const filter = plainFilter(cards, fileName.replace(STARLESS, ' '));
+export function guessFilter(cards: readonly Card[], fileName: string, planes = 1): string | undefined {
+  const name = fileName.replace(STARLESS, ' ');
+  const filter = planes === 3 ? colourFilter(cards, name) : plainFilter(cards, name);
   return STARLESS.test(fileName) ? [filter, 'starless'].filter(Boolean).join(' ') : filter;
 }
+
+/** Words for a filter that passes two lines to a colour camera. */
+const DUAL = /(?<![a-z])(dual|duo|two)([\s_-]?(band|line))?(?![a-z])|h[\s_-]?a(lpha)?[\s_+-]*o[\s_-]?(iii|3)(?![a-z])/i;
+
+/** What a colour file is called, which is never one narrow filter: by its card, else by a word of its name for two lines, else plain colour. */
+function colourFilter(cards: readonly Card[], fileName: string): string {
+  const card = (textOf(cards, 'FILTER') ?? textOf(cards, 'INSFLNAM'))?.trim();
+  if (card && !knownFilter(card)) return card;
+  return DUAL.test(fileName) ? 'dual band' : 'colour';
+}
+
+/** Whether a colour stack's filter passes two lines. */
+export const isDualBand = (filter: string | null): boolean => filter !== null && DUAL.test(filter);
 
 function plainFilter(cards: readonly Card[], fileName: string): string | undefined {
   const card = (textOf(cards, 'FILTER') ?? textOf(cards, 'INSFLNAM'))?.trim();

@@ -10,3 +10,7 @@ export function moffat(fwhm: number, beta: number): (radius: number) => number {
 /** How far from its middle the profile has fallen to one part in so many; 0 for one part in less than one. */
 export const moffatRadius = (fwhm: number, beta: number, parts: number): number =>
   alphaOf(fwhm, beta) * Math.sqrt(Math.max(1, parts) ** (1 / beta) - 1);
+
+/** Share of the profile's light within a radius: `1 − (1 + r²/α²)^(1 − β)`. */
+export const moffatShare = (fwhm: number, beta: number, radius: number): number =>
+  1 - (1 + (radius / alphaOf(fwhm, beta)) ** 2) ** (1 - beta);

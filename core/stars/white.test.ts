@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Wcs } from '../align/wcs';
 import { skyToPixel } from '../align/wcs';
+import { fieldStars, seen } from '../testing/fields';
 import { randomFrom } from '../testing/random';
 import { infoOf, recipeOf, type TestStack, weave } from '../testing/weave';
 import { buildGraph } from '../engine/build';
@@ -44,6 +45,29 @@ const run = (stack: TestStack, step: object) =>
     { C: stack },
     'strands[0]',
   );
+
+describe('calibrate where the planes have unlike seeing', () => {
+  it.each([
+    [2.4, 2.6, 2.9],
+    [2.4, 2.6, 3.8],
+    [4.2, 2.5, 3],
+  ])('is true to one in a hundred at FWHM %f, %f and %f', (...widths) => {
+    const shares = { R: 0.8, G: 1, B: 1.25 };
+    const [w, h] = [900, 700];
+    const stars = fieldStars(12, { width: w, height: h, count: 260, faintest: 0.03 }, { G: 1 }).map((star) => ({
+      ...star,
+      peak: Object.fromEntries(Object.entries(shares).map(([filter, share]) => [filter, share * star.peak.G])),
+    }));
+    const made = { width: w, height: h, stars, gas: () => 0 };
+    const planes = ['R', 'G', 'B'].map((filter, p) =>
+      seen(made, filter, { fwhm: widths[p], noise: 0.0006, seed: p + 3, sky: 0.02 + 0.01 * p }),
+    );
+    const { measured } = run({ width: w, height: h, planes }, {});
+    const { white } = measured['strands[0].steps[0]'] as { white: number[] };
+    expect(Math.abs(white[0] * shares.R - 1)).toBeLessThan(0.01);
+    expect(Math.abs(white[2] * shares.B - 1)).toBeLessThan(0.01);
+  });
+});
 
 describe('calibrate', () => {
   it('on stars makes the mean star white, and leaves every sky where it is', () => {

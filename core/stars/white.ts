@@ -4,7 +4,8 @@ import { type Wcs, pixelToSky } from '../align/wcs';
 import { middleOf } from '../stats/middle';
 import { CATALOGUE } from './catalogue';
 import type { StarField } from './field';
-import { photometers } from './photometry';
+import { moffatShare } from './moffat';
+import { type Aperture, photometers } from './photometry';
 import { Places } from './places';
 
 /** Gains that bring the stars to their colours, green's own being 1. */
@@ -43,18 +44,27 @@ function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): St
   const least = [...clear].sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError).at(MOST - 1);
   // In the list's own order, which is that of rows.
   const stars = least ? clear.filter((s) => s.flux / s.fluxError >= least.flux / least.fluxError) : clear;
-  // One aperture for all, wide enough for every plane's own seeing.
-  const fwhm = Math.max(...fields.map((field) => field.fwhm));
-  const aperture = { radius: Math.max(3, 2 * fwhm), inner: Math.max(6, 3 * fwhm), outer: Math.max(10, 5 * fwhm) };
+  // Each plane by its own seeing, and by the share of a star's light that its aperture holds: wider stars must not count as fainter.
+  const known = fields.find(({ fwhm }) => fwhm > 0) ?? fields[1];
+  const apertures = fields.map((field) => apertureOf(field.fwhm > 0 ? field : known));
   const places = stars.map((s) => ({ x: s.x - rect.x, y: s.y - rect.y }));
-  const found = planes.map((plane) => photometers(plane, width, height, places, aperture));
+  const found = planes.map((plane, p) => photometers(plane, width, height, places, apertures[p]));
   return stars.flatMap(({ x, y }, i) => {
-    const flux = found.map((plane) => {
+    const flux = found.map((plane, p) => {
       const light = plane[i];
-      return light && light.flux > 8 * light.fluxError ? light.flux : Number.NaN;
+      return light && light.flux > 8 * light.fluxError ? light.flux / apertures[p].share : Number.NaN;
     });
     return flux.every((f) => f === f) ? [{ x, y, flux: [flux[0], flux[1], flux[2]] as const }] : [];
   });
+}
+
+/** An aperture for a plane's stars, and the share of a star's light that is left of it when the ring's level is taken off. */
+function apertureOf({ fwhm, beta }: Pick<StarField, 'fwhm' | 'beta'>): Aperture & { readonly share: number } {
+  const aperture = { radius: Math.max(3, 2 * fwhm), inner: Math.max(6, 3 * fwhm), outer: Math.max(10, 5 * fwhm) };
+  const { radius, inner, outer } = aperture;
+  const within = (r: number): number => moffatShare(fwhm, beta, r);
+  const level = (within(outer) - within(inner)) / (outer ** 2 - inner ** 2);
+  return { ...aperture, share: within(radius) - level * radius ** 2 };
 }
 
 /** The middle of ratios, by their logarithms, those more than 2.5 σ off left out. */

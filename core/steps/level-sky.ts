@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { asTone } from '../figures/index';
+import { asTone, figureOf } from '../figures/index';
 import { rectangle, spread } from '../recipe/parts';
 import { stepKind } from '../engine/step-kind';
 import { linesKernel } from '../engine/lines';
@@ -18,7 +18,7 @@ export const levelSky = stepKind({
   },
   group: 'sky',
   words: ['neutral background', 'neutral sky', 'black point', 'colour cast'],
-  version: 1,
+  version: 2,
   params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
   takes: { planes: 'either', domain: 'either' },
   gives: { domain: 'same' },
@@ -30,7 +30,11 @@ export const levelSky = stepKind({
       const level = p.level ?? skies.reduce((sum, s) => sum + s, 0) / skies.length;
       return { sky: skies, level };
     };
-    const skiesFrom = (figures: Parameters<typeof asTone>[0][]) => pinned ?? asTone(figures[0]).map((t) => t.sky);
+    const region = p.region ?? sky;
+    // Where no place is given, all planes are told from the same pixels.
+    const joint = !pinned && input.planes === 3 && region === undefined;
+    const skiesFrom = ([figure]: Parameters<typeof asTone>[0][]): number[] =>
+      pinned ?? (joint ? [...figureOf('sky-levels', figure).skies] : asTone(figure).map((t) => t.sky));
     return {
       kernel: linesKernel(
         (figures) => {
@@ -39,7 +43,9 @@ export const levelSky = stepKind({
         },
         (figures) => figuresOf(skiesFrom([...figures])),
       ),
-      figures: pinned ? [] : [{ kind: 'tone', nodes: [input.node], region: p.region ?? sky }],
+      figures: pinned
+        ? []
+        : [joint ? { kind: 'sky-levels', nodes: [input.node] } : { kind: 'tone', nodes: [input.node], region }],
       planes: input.planes,
       extent: input.extent,
     };

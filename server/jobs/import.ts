@@ -88,7 +88,7 @@ export const importJob = (studio: Studio): JobHandler => {
       await dropUnused(studio, before, job.id);
       return { stackId: before.id };
     }
-    const told = guessFilter(image.cards, fileName);
+    const told = guessFilter(image.cards, fileName, row.planes);
     const filter = told === undefined ? null : cut(told, LONGEST.filter);
     const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
     const id = randomUUID();

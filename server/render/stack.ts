@@ -82,7 +82,7 @@ export async function openStack(pool: Pool, path: string, domain?: 'linear' | 's
     cards,
     topDown,
     type: typeName(image),
-    filter: guessFilter(cards, name),
+    filter: guessFilter(cards, name, planes),
     divisor,
   };
 }

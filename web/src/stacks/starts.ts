@@ -1,5 +1,7 @@
 import { missingIn, wovenFrom } from '../../../core/palette/palette';
 import { SHIPPED } from '../../../core/palette/shipped';
+import { isDualBand } from '../../../core/stack/filter';
+import { daylightFromCamera, twoLinesFromCamera } from '../loom/camera-lines';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { StackRow } from '../store/rows';
 
@@ -10,23 +12,36 @@ export interface Start {
   readonly recipe: Recipe;
 }
 
-/** Palettes to begin with, and how a newcomer would call them. */
-const BEGINNINGS: Readonly<Record<string, string>> = {
-  SHO: 'Three lines',
-  HOO: 'Two lines',
-  RGB: 'Daylight colours',
-};
+/** How a newcomer would call what there is to begin with, and the palettes for it: the first whose filters are there. */
+const BEGINNINGS: readonly { readonly name: string; readonly palettes: readonly string[] }[] = [
+  { name: 'Three lines', palettes: ['SHO'] },
+  { name: 'Two lines', palettes: ['HOO'] },
+  { name: 'Daylight colours', palettes: ['LRGB', 'RGB'] },
+];
 
 /** Recipes to begin with, by which filters there are. */
 export function startsFor(stacks: readonly StackRow[]): Start[] {
-  // A palette needs each filter in one plane; a camera's colour stack is woven by its planes, by hand.
+  // A palette needs each filter in one plane.
   const mono = stacks.filter((stack) => stack.planes === 1);
-  const starts = SHIPPED.filter((palette) => palette.name in BEGINNINGS && missingIn(palette, mono).length === 0).map(
-    (palette): Start => {
-      const name = BEGINNINGS[palette.name];
-      return { name, says: palette.says, recipe: { ...wovenFrom(palette, mono), name } };
-    },
-  );
+  const starts = BEGINNINGS.flatMap(({ name, palettes }): Start[] => {
+    const palette = palettes
+      .map((wanted) => SHIPPED.find((own) => own.name === wanted))
+      .find((own) => own !== undefined && missingIn(own, mono).length === 0);
+    return palette ? [{ name, says: palette.says, recipe: { ...wovenFrom(palette, mono), name } }] : [];
+  });
+  for (const { name, filter } of stacks.filter(({ planes }) => planes === 3)) {
+    const daylight: Start = {
+      name: `Daylight from ${name}`,
+      says: 'the colours of the camera, the mean star white',
+      recipe: daylightFromCamera(name),
+    };
+    const lines: Start = {
+      name: `Two lines from ${name}`,
+      says: 'hydrogen and oxygen as strands of their own, parted by what the camera sees of each',
+      recipe: twoLinesFromCamera(name),
+    };
+    starts.push(...(isDualBand(filter) ? [lines, daylight] : [daylight, lines]));
+  }
   const [first] = stacks;
   if (first)
     starts.push({

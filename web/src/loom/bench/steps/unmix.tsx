@@ -1,5 +1,10 @@
 import type { unmix } from '../../../../../core/steps/unmix';
-import { Choice, NumberField } from '../../../ui/controls';
+import type { Recipe } from '../../../../../core/recipe/schema';
+import { strandPath } from '../../../../../core/recipe/walk';
+import { changed } from '../../../store/draft';
+import { store } from '../../../store/store';
+import { Button, Choice, NumberField } from '../../../ui/controls';
+import { withCameraLines } from '../../camera-lines';
 import { figure } from '../../../ui/numbers';
 import { end, useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
@@ -12,7 +17,12 @@ const PLANES = ['red', 'green', 'blue'] as const;
 const ALIKE: Triple = [1, 1, 1];
 
 /** Grid of what each plane of the camera sees of each light. */
-export function UnmixEditor({ path, params, set }: PropsOf<typeof unmix>) {
+function makeLines(recipe: Recipe, path: string): void {
+  const made = withCameraLines(recipe, path);
+  if (made) store.dispatch(changed({ recipe: made.recipe, chosen: strandPath(made.recipe, made.lines[0]) }));
+}
+
+export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>) {
   const measured = useMeasured(path) as { rows: number[][] } | undefined;
   const lights: readonly (readonly ['first' | 'second' | 'third', string, Triple])[] = [
     ['first', 'hydrogen', params.first],
@@ -74,9 +84,12 @@ export function UnmixEditor({ path, params, set }: PropsOf<typeof unmix>) {
           />
         )}
         <p className="text-[12.5px] text-hush">
-          Red becomes hydrogen, green oxygen. In a formula they are {'<strand>'}.red and .green. Where one line shows
-          through in the other, raise its share in that plane.
+          Red becomes hydrogen, green oxygen. Where one line shows through in the other, raise its share in that plane.
         </p>
+        <Button small onClick={() => makeLines(recipe, path)}>
+          Make the lines strands
+        </Button>
+        <p className="text-[12.5px] text-hush">Adds Ha and OIII, the camera’s colour as it was, and its sum.</p>
       </Section>
     </>
   );

@@ -1,0 +1,28 @@
+import { skyLevelsOf } from '../stats/sky-levels';
+import { figureKind } from './kind';
+
+/** Sky level of each plane of a colour image, from the same pixels in all. */
+export interface SkyLevelsSpec {
+  readonly kind: 'sky-levels';
+  readonly nodes: readonly [number];
+}
+
+export interface SkyLevelsFigure {
+  readonly kind: 'sky-levels';
+  readonly skies: readonly number[];
+}
+
+export const skyLevels = figureKind<SkyLevelsSpec, SkyLevelsFigure>({
+  kind: 'sky-levels',
+  version: 1,
+  place: 'frame',
+  planes: 'together',
+  measure: ({ images: [{ planes, rect }] }) => ({
+    kind: 'sky-levels',
+    skies: skyLevelsOf(planes, rect.width, rect.height),
+  }),
+  carry: ({ skies }, { a, b }) => ({
+    kind: 'sky-levels',
+    skies: skies.map((sky, p) => a[p % a.length] + b[p % b.length] * sky),
+  }),
+});
