@@ -110,7 +110,7 @@ export interface Recipe {
     layers: Layer[];
     steps?: Step[];
     extent?: 'frame' | 'common' | z.infer<typeof rectangle>;
-    orient?: { turn?: 0 | 90 | 180 | 270; flip?: 'none' | 'horizontal' | 'vertical'; degrees?: number };
+    orient?: { turn?: 0 | 90 | 180 | 270; flip?: 'none' | 'horizontal' | 'vertical' | 'both'; degrees?: number };
   };
 }
 
@@ -199,7 +199,7 @@ export const recipeSchema = z.strictObject({
       orient: z
         .strictObject({
           turn: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]).optional(),
-          flip: z.enum(['none', 'horizontal', 'vertical']).optional(),
+          flip: z.enum(['none', 'horizontal', 'vertical', 'both']).optional(),
           degrees: z.number().optional(),
         })
         .optional(),

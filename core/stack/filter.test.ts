@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { formatCard, parseCards } from '../fits/cards';
-import { guessExposure, guessFilter, guessWavelength, isDualBand } from './filter';
+import { guessExposure, guessFilter, guessWavelength, isDualBand, knownFilter } from './filter';
 
 const cards = (key?: string, value?: string | number) =>
   key === undefined || value === undefined ? [] : parseCards(formatCard(key, value).join(''));
@@ -46,7 +46,7 @@ describe('the filter of a stack', () => {
     [undefined, 'moth_colour_starless.fits', 'colour starless'],
   ])('of three planes, card %s in %s, is never one narrow filter: %s', (card, file, filter) => {
     expect(guessFilter(cards(card && 'FILTER', card), file, 3)).toBe(filter);
-    expect(guessWavelength(filter)).toBeUndefined();
+    if (!card || knownFilter(card)) expect(guessWavelength(filter)).toBeUndefined();
   });
 
   it('of a colour camera passes two lines where its words say so', () => {

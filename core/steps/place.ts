@@ -6,18 +6,18 @@ import { stepKind } from '../engine/step-kind';
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
 export function turnAndFlip(
   turn: 0 | 90 | 180 | 270,
-  flip: 'none' | 'horizontal' | 'vertical',
+  flip: 'none' | 'horizontal' | 'vertical' | 'both',
 ): Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'> {
   const [cos, sin] = { 0: [1, 0], 90: [0, 1], 180: [-1, 0], 270: [0, -1] }[turn];
-  const fx = flip === 'horizontal' ? -1 : 1;
-  const fy = flip === 'vertical' ? -1 : 1;
+  const fx = flip === 'horizontal' || flip === 'both' ? -1 : 1;
+  const fy = flip === 'vertical' || flip === 'both' ? -1 : 1;
   // Adding 0 turns −0 into 0, which compares and prints as people expect.
   return { xx: fx * cos + 0, xy: -fx * sin + 0, yx: fy * sin + 0, yy: fy * cos + 0 };
 }
 
 const params = z.strictObject({
   turn: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]).default(0),
-  flip: z.enum(['none', 'horizontal', 'vertical']).default('none'),
+  flip: z.enum(['none', 'horizontal', 'vertical', 'both']).default('none'),
   degrees: z.number().default(0),
   dx: z.number().default(0),
   dy: z.number().default(0),

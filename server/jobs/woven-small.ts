@@ -1,5 +1,6 @@
 import type { Graph } from '../../core/engine/graph';
 import { levelRect } from '../../core/raster/levels';
+import { sourceOfTurned, turnInFrame } from '../../core/raster/turned';
 import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
 import { clothExtent, extentFigures } from '../render/extent';
@@ -25,7 +26,10 @@ export async function wovenSmall(
   await executor.measure(node, extentFigures(graph));
   const extent = clothExtent(graph, recipe, executor.figures);
   const level = smallLevel(graph.frame, extent, across);
-  const raster = await executor.small(node, levelRect(extent, level), level);
+  const orientation = recipe.cloth?.orient;
+  const cut = levelRect(extent, level);
+  const source = sourceOfTurned(cut, turnInFrame(orientation ?? {}), levelRect(graph.frame, level));
+  const raster = await executor.small(node, source, level);
   const stretched = graph.nodes[node].domain === 'stretched';
-  return studio.pool.small({ raster, orientation: recipe.cloth?.orient, stretched }, signal);
+  return studio.pool.small({ raster, orientation, cut, stretched }, signal);
 }

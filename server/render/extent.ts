@@ -3,6 +3,7 @@ import { keyIn, type PlannedFigure, planned } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
 import { intersect, isEmpty, type Rect } from '../../core/raster/rect';
+import { uprightWithin } from '../../core/raster/turned';
 import type { Recipe } from '../../core/recipe/schema';
 
 /** What must be measured to know which part of the frame a finished cloth shows. */
@@ -15,7 +16,7 @@ export const extentFigures = (graph: Graph): PlannedFigure[] => (graph.common ? 
 export function clothExtent(graph: Graph, recipe: Recipe, figures: ReadonlyMap<string, Figure>): Rect {
   const wanted = recipe.cloth?.extent;
   const common = graph.common && figures.get(keyIn(graph, graph.common));
-  if (common?.kind === 'common') return common.rect;
+  if (common?.kind === 'common') return uprightWithin(common.rect, recipe.cloth?.orient?.degrees ?? 0);
   return typeof wanted === 'object' ? wholePixels(wanted, graph.frame) : graph.frame;
 }
 

@@ -40,4 +40,28 @@ describe('a turned cloth', () => {
     }
     for (const corner of [0, 60, 60 * 61, 61 * 61 - 1]) expect(turned.planes[0][corner]).toBeNaN();
   });
+
+  it('shows an upright part of it without empty corners, wherever that lies', () => {
+    for (const flip of ['none', 'horizontal', 'vertical', 'both'] as const) {
+      const cut = { x: 14, y: 20, width: 21, height: 15 };
+      const turned = orient(picture(smooth), { flip, degrees: 12 }, cut);
+      expect(turned.rect).toEqual({ x: 0, y: 0, width: 21, height: 15 });
+      expect(turned.planes[0].every(Number.isFinite)).toBe(true);
+      const angle = (12 * Math.PI) / 180;
+      const [fx, fy] = [
+        flip === 'horizontal' || flip === 'both' ? -1 : 1,
+        flip === 'vertical' || flip === 'both' ? -1 : 1,
+      ];
+      for (const [x, y] of [
+        [0, 0],
+        [20, 3],
+        [10, 7],
+        [4, 14],
+      ]) {
+        const [u, v] = [x - 10, y - 7];
+        const [a, b] = [u * Math.cos(angle) + v * Math.sin(angle), -u * Math.sin(angle) + v * Math.cos(angle)];
+        expect(turned.planes[0][y * 21 + x]).toBeCloseTo(smooth(24 + fx * a, 27 + fy * b), 2);
+      }
+    }
+  });
 });

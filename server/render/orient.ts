@@ -1,4 +1,4 @@
-import { invert, mapRect } from '../../core/align/affine';
+import { compose, IDENTITY, invert, mapRect } from '../../core/align/affine';
 import { resample } from '../../core/kernels/lanczos';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
@@ -15,23 +15,38 @@ export const asItIs = ({ turn = 0, flip = 'none', degrees = 0 }: Orientation = {
   turn === 0 && flip === 'none' && degrees === 0;
 
 /**
- * A finished picture turned by quarters, flipped, then turned by a free angle about its middle; the same raster where nothing is asked. A free
- * turn keeps the size, and what turns in from outside has no data. Planes are turned one by one, so that only one more is held.
+ * A finished picture turned by quarters, flipped, then turned by a free angle about the middle of what is shown; the same raster where nothing
+ * is asked. What turns in from outside of the raster has no data. Planes are turned one by one, so that only one more is held.
+ * @param cut what is shown, upright in the turned picture; all of the raster where it is left out
  */
-export function orient(raster: SharedRaster, { turn = 0, flip = 'none', degrees = 0 }: Orientation = {}): SharedRaster {
-  const quartered = turn === 0 && flip === 'none' ? raster : quarters(raster, turn, flip);
-  return degrees === 0 ? quartered : freely(quartered, degrees);
+export function orient(
+  raster: SharedRaster,
+  { turn = 0, flip = 'none', degrees = 0 }: Orientation = {},
+  cut: Rect = raster.rect,
+): SharedRaster {
+  if (degrees !== 0) return freely(quarters(raster, turn, flip, cut), degrees);
+  return turn === 0 && flip === 'none' ? raster : quarters(raster, turn, flip, cut).raster;
+}
+
+interface Quartered {
+  readonly raster: SharedRaster;
+  /** What is shown of it. */
+  readonly cut: Rect;
 }
 
 function quarters(
   raster: SharedRaster,
   turn: 0 | 90 | 180 | 270,
-  flip: 'none' | 'horizontal' | 'vertical',
-): SharedRaster {
+  flip: NonNullable<Orientation['flip']>,
+  cut: Rect,
+): Quartered {
+  const { x: left, y: foot, width, height } = raster.rect;
   const linear = { ...turnAndFlip(turn, flip), tx: 0, ty: 0 };
-  const { width, height } = raster.rect;
   const box = mapRect(linear, { x: 0, y: 0, width, height });
+  const shown = mapRect(linear, { ...cut, x: cut.x - left, y: cut.y - foot });
+  const own = { ...shown, x: shown.x - box.x, y: shown.y - box.y };
   const rect = { x: 0, y: 0, width: box.width, height: box.height };
+  if (turn === 0 && flip === 'none') return { raster: { rect, planes: raster.planes }, cut: own };
   const planes = raster.planes.map((plane) => {
     const out = sharedRaster(rect, 1).planes[0];
     for (let y = 0; y < height; y++) {
@@ -43,19 +58,24 @@ function quarters(
     }
     return out;
   });
-  return { rect, planes };
+  return { raster: { rect, planes }, cut: own };
 }
 
-function freely(raster: SharedRaster, degrees: number): SharedRaster {
-  const { width, height } = raster.rect;
+function freely({ raster, cut }: Quartered, degrees: number): SharedRaster {
+  const { width, height } = cut;
   const rect: Rect = { x: 0, y: 0, width, height };
-  const back = invert(placeMap({ turn: 0, flip: 'none', degrees, dx: 0, dy: 0, size: 1 }, rect));
+  // From the turned picture back, then from what is shown to where that lies.
+  const back = compose(invert(placeMap({ turn: 0, flip: 'none', degrees, dx: 0, dy: 0, size: 1 }, rect)), {
+    ...IDENTITY,
+    tx: cut.x,
+    ty: cut.y,
+  });
   const planes: SharedRaster['planes'][number][] = [];
   for (const plane of raster.planes) {
     const out = sharedRaster(rect, 1).planes[0];
     for (let y = 0; y < height; y += ROWS) {
       const rows = Math.min(ROWS, height - y);
-      resample(plane, rect, back, out.subarray(y * width, (y + rows) * width), { x: 0, y, width, height: rows });
+      resample(plane, raster.rect, back, out.subarray(y * width, (y + rows) * width), { x: 0, y, width, height: rows });
     }
     planes.push(out);
   }

@@ -6,6 +6,7 @@ import type { Recipe } from '../../core/recipe/schema';
 import { ownersOf } from '../../core/recipe/walk';
 import type { Picture } from '../io/picture';
 import { Executor, type RunOptions } from './executor';
+import { sourceOfTurned, turnInFrame } from '../../core/raster/turned';
 import { clothExtent, extentFigures } from './extent';
 import type { StoredImages } from './maker';
 import { asItIs } from './orient';
@@ -89,10 +90,9 @@ export async function render(
   await executor.measure(node, isCloth ? extentFigures(graph) : []);
 
   const extent = isCloth ? clothExtent(graph, recipe, executor.figures) : graph.frame;
-  const raster = await executor.render(node, extent);
-
   const orientation = isCloth ? recipe.cloth?.orient : undefined;
-  const turned = asItIs(orientation) ? raster : await pool.orient({ raster, orientation }, options);
+  const raster = await executor.render(node, sourceOfTurned(extent, turnInFrame(orientation ?? {}), graph.frame));
+  const turned = asItIs(orientation) ? raster : await pool.orient({ raster, orientation, cut: extent }, options);
   const nodes = nodesBefore(graph.nodes, node);
   return {
     picture: {

@@ -33,9 +33,11 @@ export function smallPicture(raster: Raster, stretched: boolean): Promise<Buffer
 export interface SmallTask {
   readonly raster: SharedRaster;
   readonly orientation?: Orientation;
+  /** What is shown of it once it is turned; all of it where that is left out. */
+  readonly cut?: Rect;
   readonly stretched: boolean;
 }
 
 /** Turns a picture as it is to be seen, and gives it as a JPEG. */
-export const smallOf = ({ raster, orientation, stretched }: SmallTask): Promise<Uint8Array> =>
-  smallPicture(orient(raster, orientation), stretched);
+export const smallOf = ({ raster, orientation, cut, stretched }: SmallTask): Promise<Uint8Array> =>
+  smallPicture(orient(raster, orientation, cut), stretched);

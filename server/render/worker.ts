@@ -5,6 +5,7 @@ import { UserError } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import type { Answer } from './pool';
 import type { FileTask } from './file';
+import type { Rect } from '../../core/raster/rect';
 import type { Orientation } from './orient';
 import type { SharedRaster } from './shared';
 import type { SmallTask } from './small';
@@ -54,6 +55,13 @@ export const levels = (task: Parameters<typeof take.levels>[0]) => answer(() => 
 export const check = ({ dir }: { dir: string }) => answer(() => checkPyramid(dir));
 export const file = (task: FileTask) => answer(async () => (await import('./file')).writeFile(task));
 export const small = (task: SmallTask) => answer(async () => (await import('./small')).smallOf(task));
-export const oriented = ({ raster, orientation }: { raster: SharedRaster; orientation?: Orientation }) =>
-  answer(async () => (await import('./orient')).orient(raster, orientation));
+export const oriented = ({
+  raster,
+  orientation,
+  cut,
+}: {
+  raster: SharedRaster;
+  orientation?: Orientation;
+  cut: Rect;
+}) => answer(async () => (await import('./orient')).orient(raster, orientation, cut));
 export const hash = (task: Parameters<typeof take.hash>[0]) => answer(() => take.hash(task));

@@ -7,11 +7,12 @@ import { planned } from '../../core/engine/plan';
 import { fullRect, levelRect } from '../../core/raster/levels';
 import { newRaster, type Raster } from '../../core/raster/raster';
 import { intersect, type Rect } from '../../core/raster/rect';
+import { uprightWithin } from '../../core/raster/turned';
 import { apartOf } from './apart';
 import { driftRgba } from './drift';
 import { type Brightness, bitmapOf, brightness, changeBrightness, PLAIN } from './paint';
 import type { Change, Display, DrawReply, DriftLook } from './protocol';
-import { cutTo, takenOff } from './stand-ins';
+import { cutTo, cutToTurned, takenOff } from './stand-ins';
 import { aroundChange, touchedIn } from './touched';
 import { laidOver } from './veil';
 import type { Weaver } from './weaver';
@@ -20,6 +21,8 @@ import type { Weaver } from './weaver';
 export interface Side {
   readonly weaver: Weaver;
   readonly extent?: Rect;
+  /** Degrees by which the finished cloth is turned freely, as the frame's axes see it. */
+  readonly turned?: number;
 }
 
 /** One image among those of a recipe. */
@@ -50,7 +53,9 @@ async function pixelsOf(image: Shown, { rect, level, guessed }: Window, asProven
   await settled(image, image.node, guessed);
   const raster = await image.weaver.compute(image.node, rect, level, asProven);
   const extent = image.path === 'cloth' ? await extentOf(image, guessed) : undefined;
-  return extent ? cutTo(raster, levelRect(extent, level)) : raster;
+  if (!extent) return raster;
+  const { turned = 0 } = image;
+  return turned === 0 ? cutTo(raster, levelRect(extent, level)) : cutToTurned(raster, extent, turned, level);
 }
 
 /** The part of the frame that the finished cloth shows; undefined where that is all of it. */
@@ -61,7 +66,7 @@ async function extentOf(side: Side, guessed: Set<string>): Promise<Rect | undefi
   if (!common) return undefined;
   for (const node of common.nodes) await settled(side, node, guessed);
   const figure = await weaver.figure(planned(weaver.graph, common), guessed);
-  return figure.kind === 'common' ? figure.rect : undefined;
+  return figure.kind === 'common' ? uprightWithin(figure.rect, side.turned ?? 0) : undefined;
 }
 
 async function brightnessFor(image: Shown, display: Display, guessed: Set<string>): Promise<Brightness> {

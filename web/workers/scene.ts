@@ -10,6 +10,7 @@ import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
 import { fullRect, levelRect, levelWithin } from '../../core/raster/levels';
 import { intersect, type Rect } from '../../core/raster/rect';
+import { turnInFrame, uprightWithin } from '../../core/raster/turned';
 import type { Recipe } from '../../core/recipe/schema';
 import { quietPlace } from '../../core/stats/quiet';
 import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
@@ -61,7 +62,7 @@ export class WorkerScene {
 
   set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
     const graph = this.weaver.set(recipe, stacks);
-    this.open = { weaver: this.weaver, extent: extentOf(recipe) };
+    this.open = { weaver: this.weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient ?? {}) };
     this.recipe = recipe;
     const besideFault = this.setBeside(stacks, beside);
     const { frame, warnings, faults } = graph;
@@ -87,7 +88,7 @@ export class WorkerScene {
     if (!recipe) return null;
     try {
       const { cloth, faults } = weaver.set(recipe, stacks);
-      this.beside = { weaver, extent: extentOf(recipe) };
+      this.beside = { weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient ?? {}) };
       return cloth === undefined && faults.length > 0 ? faults[0].message : null;
     } catch (fault) {
       if (!(fault instanceof UserError)) throw fault;
@@ -191,7 +192,7 @@ export class WorkerScene {
     }
     const exact = guessed.size === 0;
     const cut = graph.common && (await this.weaver.figure(planned(graph, graph.common), new Set()));
-    return { parts, exact, common: cut?.kind === 'common' ? cut.rect : null };
+    return { parts, exact, common: cut?.kind === 'common' ? uprightWithin(cut.rect, this.open.turned ?? 0) : null };
   }
 
   /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */

@@ -1,5 +1,7 @@
 import { planeOf, type Raster } from '../../core/raster/raster';
+import { toFull } from '../../core/raster/levels';
 import type { Rect } from '../../core/raster/rect';
+import { isInTurned } from '../../core/raster/turned';
 
 /**
  * Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. Of a mono and a
@@ -30,5 +32,17 @@ export function cutTo(raster: Raster, rect: Rect): Raster {
     }
     return plane;
   });
+  return { rect: raster.rect, planes };
+}
+
+/** An image without what lies outside a rectangle that stands upright in a picture turned by degrees; `rect` in full-size pixels. */
+export function cutToTurned(raster: Raster, rect: Rect, degrees: number, level: number): Raster {
+  const isInside = isInTurned(rect, degrees);
+  const { x, y, width } = raster.rect;
+  const planes = raster.planes.map((from) =>
+    from.map((v, i) =>
+      isInside(toFull(x + (i % width), level), toFull(y + Math.floor(i / width), level)) ? v : Number.NaN,
+    ),
+  );
   return { rect: raster.rect, planes };
 }

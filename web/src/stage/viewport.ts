@@ -13,7 +13,7 @@ export interface Window {
   readonly width: number;
   readonly height: number;
   readonly turn: 0 | 90 | 180 | 270;
-  readonly flip: 'none' | 'horizontal' | 'vertical';
+  readonly flip: 'none' | 'horizontal' | 'vertical' | 'both';
   /** A free turn after both, counter-clockwise as seen. */
   readonly degrees?: number;
 }

@@ -1,12 +1,14 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import { chose } from '../../store/draft';
 import { useSend } from '../../store/store';
-import { Choice, NumberField } from '../../ui/controls';
+import { uprightWithin } from '../../../../core/raster/turned';
+import { Button, Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
 import { useSession } from '../session';
 import { noticesOf } from '../notices';
 import { Edges } from './Edges';
+import { EmptyCorners } from './EmptyCorners';
 import { end } from './editor';
 import { Heading } from './Heading';
 import { LevelButton } from './LevelButton';
@@ -88,12 +90,13 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           onChange={(value) => setValue('cloth.orient', { ...orient, turn: Number(value) })}
         />
         <Choice
-          label="flipped"
+          label="flip"
           value={orient.flip ?? 'none'}
           options={[
             { value: 'none', label: 'none' },
-            { value: 'horizontal', label: 'left–right' },
-            { value: 'vertical', label: 'up–down' },
+            { value: 'horizontal', label: '↔', hint: 'Left and right change places.' },
+            { value: 'vertical', label: '↕', hint: 'Top and bottom change places.' },
+            { value: 'both', label: 'both' },
           ]}
           onChange={(value) => setValue('cloth.orient', { ...orient, flip: value })}
         />
@@ -106,7 +109,16 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           onChange={(value) => setValue('cloth.orient.degrees', value === 0 ? undefined : value, 'degrees')}
           onCommit={end}
         />
-        <LevelButton />
+        <div className="flex flex-wrap gap-1.5">
+          <LevelButton />
+          {frame && (orient.degrees ?? 0) !== 0 && (
+            <Button small onClick={() => setValue('cloth.extent', uprightWithin(frame, orient.degrees ?? 0))}>
+              Largest without empty corners
+            </Button>
+          )}
+        </div>
+        {frame && typeof extent !== 'string' && <EmptyCorners rect={extent} orient={orient} frame={frame} />}
+        {frame && extent === 'frame' && <EmptyCorners rect={frame} orient={orient} frame={frame} />}
       </Section>
     </>
   );

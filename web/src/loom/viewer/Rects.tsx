@@ -3,7 +3,8 @@ import { matrix, type Viewport, type Window } from '../../stage/viewport';
 import { valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
 import { setValue } from '../edit';
-import { GRIPS, type Grip, pulled } from './grips';
+import { turnInFrame } from '../../../../core/raster/turned';
+import { GRIPS, type Grip, pulledUpright } from './grips';
 import { usePull } from './use-pull';
 
 const isRect = (value: unknown): value is Rect =>
@@ -54,6 +55,7 @@ export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
           pane={pane}
           label="written"
           stroke="#ffffff"
+          upright
           onChange={(rect) => setValue('cloth.extent', rect, 'extent')}
         />
       )}
@@ -82,6 +84,7 @@ function Box({
   label,
   stroke,
   dashed = false,
+  upright = false,
   onChange,
 }: {
   rect: Rect;
@@ -90,13 +93,22 @@ function Box({
   label: string;
   stroke: string;
   dashed?: boolean;
+  /** Whether it stands upright on a freely turned cloth, about its own middle. */
+  upright?: boolean;
   onChange?: (rect: Rect) => void;
 }) {
+  const turned = (upright && pane.degrees) || 0;
   const pull = usePull<{ rect: Rect; grip: Grip }>(viewport, pane, ({ rect: from, grip }, dx, dy) =>
-    onChange?.(pulled(from, grip, Math.round(dx), Math.round(dy))),
+    onChange?.(pulledUpright(from, grip, dx, dy, turnInFrame({ ...pane, degrees: turned }))),
   );
   const [a, b, c, d, e, f] = matrix(viewport, pane);
-  const at = (x: number, y: number): [number, number] => [a * x + c * y + e, b * x + d * y + f];
+  const [mx, my] = [rect.x + (rect.width - 1) / 2, rect.y + (rect.height - 1) / 2];
+  // Without the free turn about its middle it lies as it stands.
+  const [p, q, r, s] = matrix(viewport, { ...pane, degrees: (pane.degrees ?? 0) - turned });
+  const at = (x: number, y: number): [number, number] => [
+    a * mx + c * my + e + p * (x - mx) + r * (y - my),
+    b * mx + d * my + f + q * (x - mx) + s * (y - my),
+  ];
   const corner = (grip: (typeof GRIPS)[number]): [number, number] =>
     at(
       grip.startsWith('right') ? rect.x + rect.width - 0.5 : rect.x - 0.5,

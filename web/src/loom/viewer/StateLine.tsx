@@ -66,6 +66,8 @@ export function StateLine({
     : undefined;
   const obstacle = obstacleAt(scene, path);
   const message = broken ? broken.message : (fault ?? obstacle);
+  // A rectangle that can be pulled has its handles at the corners: nothing lies on those.
+  const hasCorners = path === 'cloth' ? typeof recipe.cloth?.extent === 'object' : kind === 'crop';
   const linear = info?.domain === 'linear';
   const bright = linear
     ? view.mode === 'bright'
@@ -77,7 +79,9 @@ export function StateLine({
       ? 'stretched'
       : '';
   return (
-    <div className="pointer-events-none absolute inset-x-3 top-3 flex flex-col items-start gap-2">
+    <div
+      className={`pointer-events-none absolute inset-x-3 top-3 flex flex-col gap-2 ${hasCorners ? 'items-center' : 'items-start'}`}
+    >
       <div className="flex max-w-full flex-wrap items-start gap-1.5">
         <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
           <b className="font-semibold">{placeName(recipe, path)}</b>

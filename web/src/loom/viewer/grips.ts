@@ -24,3 +24,20 @@ export function pulled({ x, y, width, height }: Rect, grip: Grip, dx: number, dy
   const h = Math.max(1, height + (top ? dy : -dy));
   return { x: right ? x : x + width - w, y: top ? y : y + height - h, width: w, height: h };
 }
+
+/**
+ * The same for a rectangle that stands upright, about its own middle, in a picture turned by degrees: the corners that are not pulled stay where
+ * they are seen.
+ * @param degrees as the frame's axes see it
+ */
+export function pulledUpright(rect: Rect, grip: Grip, dx: number, dy: number, degrees: number): Rect {
+  if (degrees === 0 || grip === 'move') return pulled(rect, grip, Math.round(dx), Math.round(dy));
+  const angle = (degrees * Math.PI) / 180;
+  const [c, s] = [Math.cos(angle), Math.sin(angle)];
+  // Along the sides of the rectangle, then back for its middle.
+  const next = pulled(rect, grip, Math.round(c * dx - s * dy), Math.round(s * dx + c * dy));
+  const middle = (of: Rect) => [of.x + of.width / 2, of.y + of.height / 2];
+  const [u, v] = [middle(next)[0] - middle(rect)[0], middle(next)[1] - middle(rect)[1]];
+  const [mx, my] = [middle(rect)[0] + c * u + s * v, middle(rect)[1] - s * u + c * v];
+  return { ...next, x: Math.round(mx - next.width / 2), y: Math.round(my - next.height / 2) };
+}

@@ -14,6 +14,7 @@ import { type Middle, partOf, sizesOf } from './part';
 import { PartFields } from './PartFields';
 import { FORMATS, remember, rememberedSettings, type Settings } from './settings';
 import { useAbout } from './use-about';
+import { EmptyCorners } from '../bench/EmptyCorners';
 import { type Finished, useFinished } from './use-finished';
 
 /** Asks for files: what of the recipe, in which forms. They are written at full size by the server. */
@@ -104,6 +105,7 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
 
   return (
     <div className="space-y-4">
+      <EmptyCorners rect={finished.extent} orient={finished.orient} frame={finished.frame} />
       <div className="grid grid-cols-[22rem_1fr] gap-5">
         <PartFields
           finished={finished}

@@ -7,13 +7,16 @@ import type { Sheet } from '../../stage/paint';
 import { useSession } from '../session';
 import type { Size } from './part';
 
+export type Orient = NonNullable<NonNullable<Recipe['cloth']>['orient']>;
+
 /** The finished picture as it would be written whole. */
 export interface Finished {
   /** What it shows of the frame. */
   readonly extent: Rect;
   /** Its own size, once it is turned. */
   readonly size: Size;
-  readonly orient: NonNullable<NonNullable<Recipe['cloth']>['orient']>;
+  readonly orient: Orient;
+  readonly frame: Rect;
   readonly planes: number;
   readonly stretched: boolean;
   /** A small picture of it, when that has come. */
@@ -57,9 +60,9 @@ export function useFinished(): Finished | undefined {
       over = true;
     };
   }, [engine, key, there]);
-  if (!extent || !info) return undefined;
+  if (!extent || !frame || !info) return undefined;
   const orient = cloth?.orient ?? {};
   const across = orient.turn === 90 || orient.turn === 270;
   const size = { width: across ? extent.height : extent.width, height: across ? extent.width : extent.height };
-  return { extent, size, orient, planes: info.planes, stretched: info.domain === 'stretched', sheet };
+  return { extent, size, orient, frame, planes: info.planes, stretched: info.domain === 'stretched', sheet };
 }
