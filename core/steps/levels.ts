@@ -14,7 +14,7 @@ export const levels = stepKind({
     tooMuch: 'Black set into it cuts faint gas off; white set low burns stars out.',
   },
   group: 'show',
-  words: ['black point', 'white point', 'midtones', 'histogram', 'contrast'],
+  words: ['black point', 'white point', 'midtones', 'histogram'],
   version: 1,
   params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
   takes: { planes: 'either', domain: 'stretched' },

@@ -68,7 +68,7 @@ export const place = stepKind({
     tooMuch: 'Every turn by hand that is no quarter softens a little.',
   },
   group: 'place',
-  words: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning'],
+  words: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning', 'straighten', 'level the horizon'],
   version: 2,
   params,
   takes: { planes: 'either', domain: 'either' },

@@ -13,7 +13,7 @@ export const tint = stepKind({
     tooMuch: 'A light colour on a bright layer burns to white.',
   },
   group: 'show',
-  words: ['colourise', 'colour map', 'one colour', 'hue'],
+  words: ['colourise', 'colour map', 'one colour', 'hue', 'colorize', 'colourize'],
   version: 1,
   params: z.strictObject({ colour }),
   takes: { planes: 'mono', domain: 'either' },

@@ -5,6 +5,8 @@ export const ARCHIVE_FORMAT = 'owl-loom-archive';
 export const ARCHIVE_VERSION = 1;
 /** Name of the manifest in the zip. */
 export const MANIFEST = 'manifest.json';
+/** Name of the file with its SHA-256, in hexadecimal: every other file has its own in the manifest. */
+export const MANIFEST_SUM = 'manifest.sha256';
 
 const id = z.uuid();
 const name = z.string().min(1).max(200);

@@ -1,15 +1,18 @@
 import { createHash } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
+import { crc32 } from 'node:zlib';
 import type { Readable } from 'node:stream';
 import { Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { type Entry, type ZipFile, open } from 'yauzl';
 import { UserError } from '../../core/errors';
 import { jsonIn } from '../../core/json';
-import { type ArchivedFile, MANIFEST, type Manifest, filesOf, parseManifest } from './manifest';
+import { type ArchivedFile, MANIFEST, MANIFEST_SUM, type Manifest, filesOf, parseManifest } from './manifest';
 
 /** Bytes that a manifest, and any other JSON or picture, may have: more is none that we have written. */
 const MOST = { manifest: 256 * 2 ** 20, small: 64 * 2 ** 20 } as const;
+/** Bytes of the file with the manifest's sum, at most. */
+const SUM_BYTES = 1024;
 /** Entries that a zip may have. */
 const MANY = 200_000;
 
@@ -50,15 +53,31 @@ const streamOf = (zip: ZipFile, entry: Entry): Promise<Readable> =>
     zip.openReadStream(entry, (fault, stream) => (stream ? resolve(stream) : reject(fault)));
   });
 
+/** Ends a stream whose bytes have another CRC-32 than the zip says of them: its reader does not compare that itself. */
+function asZipped({ fileName, crc32: said }: Entry, called: string): Transform {
+  let sum = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      sum = crc32(chunk, sum);
+      done(null, chunk);
+    },
+    flush(done) {
+      done(sum >>> 0 === said >>> 0 ? null : damaged(fileName, called));
+    },
+  });
+}
+
+const damaged = (entry: string, called: string): UserError =>
+  new UserError(
+    'damaged-archive',
+    `${called} is damaged: ${entry} is not what was put in. Nothing of it was brought in; use another copy of it.`,
+  );
+
 /** Ends a stream that gives another number of bytes, or other bytes, than was said of it. */
 function held({ entry, bytes, sha256 }: ArchivedFile, called: string): Transform {
   const sum = createHash('sha256');
   let count = 0;
-  const fault = () =>
-    new UserError(
-      'damaged-archive',
-      `${called} is damaged: ${entry} is not what was put in. Nothing of it was brought in; use another copy of it.`,
-    );
+  const fault = () => damaged(entry, called);
   return new Transform({
     transform(chunk: Buffer, _encoding, done) {
       count += chunk.length;
@@ -124,7 +143,8 @@ export async function openArchive(path: string, called: string): Promise<OpenArc
     };
     const whole = async (name: string, most: number, through?: Transform): Promise<Buffer> => {
       const pieces: Buffer[] = [];
-      const stream = await streamOf(zip, entryOf(name, most));
+      const found = entryOf(name, most);
+      const stream = await streamOf(zip, found);
       const collect = async (from: AsyncIterable<Buffer>): Promise<void> => {
         let count = 0;
         for await (const piece of from) {
@@ -133,11 +153,15 @@ export async function openArchive(path: string, called: string): Promise<OpenArc
           pieces.push(piece);
         }
       };
-      if (through) await pipeline(stream, through, collect);
-      else await pipeline(stream, collect);
+      if (through) await pipeline(stream, asZipped(found, called), through, collect);
+      else await pipeline(stream, asZipped(found, called), collect);
       return Buffer.concat(pieces);
     };
     const text = await inWords(() => whole(MANIFEST, MOST.manifest));
+    // Archives of earlier versions have no sum of it beside their zip's own.
+    const sum =
+      entries.has(MANIFEST_SUM) && (await inWords(() => whole(MANIFEST_SUM, SUM_BYTES))).toString('ascii').trim();
+    if (sum !== false && sum !== createHash('sha256').update(text).digest('hex')) throw damaged(MANIFEST, called);
     const manifest = parseManifest(jsonIn(text.toString('utf8')), called);
     for (const file of filesOf(manifest)) {
       const original = file.entry.startsWith('originals/');
@@ -150,8 +174,9 @@ export async function openArchive(path: string, called: string): Promise<OpenArc
       bytes: (file) => inWords(() => whole(file.entry, MOST.small, held(file, called))),
       extract: (file, to, signal) =>
         inWords(async () => {
-          const stream = await streamOf(zip, entryOf(file.entry, Number.MAX_SAFE_INTEGER));
-          await pipeline(stream, held(file, called), createWriteStream(to), { signal });
+          const found = entryOf(file.entry, Number.MAX_SAFE_INTEGER);
+          const stream = await streamOf(zip, found);
+          await pipeline(stream, asZipped(found, called), held(file, called), createWriteStream(to), { signal });
         }),
       close: () => zip.close(),
     };

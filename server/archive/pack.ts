@@ -29,6 +29,7 @@ import {
   type ArchivedStack,
   type ArchivedSwatch,
   MANIFEST,
+  MANIFEST_SUM,
   type Manifest,
 } from './manifest';
 
@@ -188,6 +189,7 @@ export async function packTarget(
   let total = head.length;
   const zip = new ZipFile();
   zip.addBuffer(head, MANIFEST);
+  zip.addBuffer(Buffer.from(`${createHash('sha256').update(head).digest('hex')}\n`), MANIFEST_SUM);
   for (const [entry, content] of contents) {
     if ('bytes' in content) {
       zip.addBuffer(content.bytes, entry, { compress: entry.endsWith('.json') });

@@ -7,7 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
 import { broughtIn, files, packed, travelling } from '../testing/travelling';
-import { MANIFEST, type Manifest } from './manifest';
+import { MANIFEST, MANIFEST_SUM, type Manifest } from './manifest';
 import { openArchive } from './open';
 
 let archive: Buffer;
@@ -125,5 +125,25 @@ describe('an archive that is not what it should be', () => {
       ),
       { numRuns: 60 },
     );
+  });
+
+  it('whose manifest has one bit changed, although it still reads', async () => {
+    const text = Buffer.from(JSON.stringify(await manifest(), null, 2));
+    const at = text.indexOf('"width": ') + '"width": '.length;
+    const changed = Buffer.from(text);
+    changed[at] ^= 1;
+    expect(JSON.parse(changed.toString()).stacks[0].width).not.toBe(JSON.parse(text.toString()).stacks[0].width);
+    // In a zip made anew its own sum agrees; that of the manifest does not.
+    const sum = Buffer.from(createHash('sha256').update(text).digest('hex'));
+    await refused(await zip({ [MANIFEST]: changed, [MANIFEST_SUM]: sum }), /manifest.json is not what was put in/);
+    // In the zip as it was made the zip's own sum does not, and archives of earlier versions have no other.
+    const stored = new ZipFile();
+    stored.addBuffer(text, MANIFEST, { compress: false });
+    stored.end();
+    const pieces: Buffer[] = [];
+    for await (const piece of stored.outputStream) pieces.push(piece as Buffer);
+    const bytes = Buffer.concat(pieces);
+    bytes[bytes.indexOf('"width": ') + '"width": '.length] ^= 1;
+    await refused(bytes, /manifest.json is not what was put in/);
   });
 });

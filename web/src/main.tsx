@@ -9,6 +9,7 @@ import { warmEngine } from './engine/client';
 import { Exports } from './exports/Exports';
 import { Loom } from './loom/Loom';
 import { Shelf } from './shelf/Shelf';
+import { TargetDoor } from './shelf/TargetDoor';
 import { Stacks } from './stacks/Stacks';
 import { useServerEvents } from './store/events';
 import { store, useApp } from './store/store';
@@ -25,6 +26,7 @@ function App() {
   return (
     <Routes>
       <Route path="/" element={<Shelf />} />
+      <Route path="/targets/:id" element={<TargetDoor />} />
       <Route path="/targets/:id/stacks" element={<Stacks />} />
       <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
       <Route path="/targets/:id/swatches" element={<Swatches />} />

@@ -64,7 +64,8 @@ export function SaveLine() {
   const busy = save !== 'kept';
   return (
     <span data-testid="save" data-state={save} className="flex items-center gap-1.5 text-hush" aria-live="polite">
-      {busy ? <LoaderCircle size={13} className="animate-spin" /> : <Check size={13} />} {busy ? 'keeping' : 'kept'}
+      {busy ? <LoaderCircle size={13} className="animate-spin" /> : <Check size={13} />}
+      <span className="max-[1400px]:sr-only">{busy ? 'keeping' : 'kept'}</span>
     </span>
   );
 }

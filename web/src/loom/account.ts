@@ -1,6 +1,6 @@
 import type { Domain } from '../../../core/engine/kernel';
 import type { Wanted } from '../../../core/engine/plan';
-import { strandOwners } from '../../../core/recipe/walk';
+import { strandOwners, strandsOf } from '../../../core/recipe/walk';
 import type { Recipe } from '../../../core/recipe/schema';
 
 /** Tones of images, as far as they are linear: brightening and the noise account ask for them of those alone. */
@@ -19,3 +19,16 @@ export const accountOf = (recipe: Recipe, domainOf: (path: string) => Domain | u
     ]),
     domainOf,
   );
+
+/** Steps after which what is left of the noise is no longer Gaussian: shares that are added up as squares say too little of a mix. */
+const BENDS: ReadonlySet<string> = new Set(['denoise', 'structures', 'deconvolve']);
+
+/** Whether a strand, or one that it is made from, has been denoised. */
+export function isDenoised(recipe: Recipe, id: string, seen: readonly string[] = []): boolean {
+  const owner = strandOwners(recipe).find((one) => one.id === id);
+  if (!owner || seen.includes(id)) return false;
+  if (owner.steps.some((step) => !step.off && BENDS.has(step.do))) return true;
+  return (
+    owner.source !== undefined && strandsOf(owner.source).some((other) => isDenoised(recipe, other, [...seen, id]))
+  );
+}

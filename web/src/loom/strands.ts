@@ -1,5 +1,6 @@
 import type { Recipe } from '../../../core/recipe/schema';
 import { filterColour } from '../../../core/stack/colours';
+import { knownFilter } from '../../../core/stack/filter';
 import type { StackRow } from '../store/rows';
 import { useStacks } from './stacks-context';
 
@@ -10,7 +11,9 @@ function strandColour(recipe: Recipe | null, id: string, stacks: readonly StackR
   const { from } = strand;
   if ('stack' in from) return filterColour(stacks.find(({ name }) => name === from.stack)?.filter ?? from.stack);
   if ('strand' in from && from.strand !== id) return strandColour(recipe, from.strand, stacks);
-  return 'var(--color-soft)';
+  // One that is made by arithmetic and named as a filter, as a line of a colour camera, has that one's colour.
+  const named = knownFilter(id);
+  return named ? filterColour(named) : 'var(--color-soft)';
 }
 
 /** Colours of a recipe's strands, by their ids. */

@@ -4,6 +4,19 @@ import type { Recipe } from '../../../core/recipe/schema';
 import { accountOf } from './account';
 import { useSession } from './session';
 
+/** Has the noise of a woven image measured, where it does not follow from that of the strands. */
+export function useNoiseWanted(path: string, isWanted: boolean): void {
+  const { engine, scene } = useSession();
+  const linear = scene?.paths[path]?.domain === 'linear';
+  useEffect(() => {
+    if (!isWanted || !linear) return undefined;
+    engine.wants.set('woven noise', [{ figure: 'tone', path }]);
+    return () => {
+      engine.wants.delete('woven noise');
+    };
+  }, [engine, path, isWanted, linear]);
+}
+
 /** Has a figure measured at full size, beside the picture, as long as it is looked at. */
 export function useWanted(figure: Wanted['figure'], path: string): void {
   const { engine } = useSession();

@@ -1,16 +1,31 @@
 import { TriangleAlert, X } from 'lucide-react';
+import { jsonIn } from '../../../core/json';
 import { useState } from 'react';
 import { useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { Button, IconButton } from '../ui/controls';
+import { storage } from '../ui/kept-choice';
 import { divisorText, type Odd, oddOnes } from './odd';
+
+const keyOf = (target: string): string => `owl-loom-right-so-${target}`;
+
+/** What was said to be right for a target, which this browser remembers. */
+function settledOf(target: string): ReadonlySet<string> {
+  const list = jsonIn(storage.getItem(keyOf(target)) ?? '');
+  return new Set(Array.isArray(list) ? list.filter((one) => typeof one === 'string') : []);
+}
 
 /** Says what does not go together in a set, and mends it for all of it in one press. */
 export function OddOnes({ target, rows }: { target: string; rows: readonly StackRow[] }) {
   const [scale] = useScaleStacksMutation();
   const [edges] = useBlankEdgesMutation();
-  const [known, setKnown] = useState<ReadonlySet<string>>(new Set());
+  const [known, setKnown] = useState<ReadonlySet<string>>(() => settledOf(target));
+  const settle = (says: string): void => {
+    const next = new Set([...known, says]);
+    storage.setItem(keyOf(target), JSON.stringify([...next]));
+    setKnown(next);
+  };
   const shown = oddOnes(rows).filter((odd) => !known.has(odd.says));
   const mend = async (odd: Odd): Promise<void> => {
     const results =
@@ -30,7 +45,7 @@ export function OddOnes({ target, rows }: { target: string; rows: readonly Stack
       <Button small onClick={() => void mend(odd)}>
         {odd.kind === 'scale' ? `Take all ${divisorText(odd.divisor ?? 1)}` : 'Take them for no data'}
       </Button>
-      <IconButton label="It is right so" onClick={() => setKnown((before) => new Set([...before, odd.says]))}>
+      <IconButton label="It is right so" onClick={() => settle(odd.says)}>
         <X size={14} />
       </IconButton>
     </div>

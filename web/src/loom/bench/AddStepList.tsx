@@ -3,7 +3,7 @@ import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
 import { STEP_KINDS } from '../../../../core/steps/index';
 import type { PathInfo } from '../../../workers/protocol';
-import { isMeant, offeredSteps } from './step-list';
+import { elsewhere, meantScore, offeredSteps } from './step-list';
 
 /** The steps that can stand at a place, grouped by what they are for and found by the trade's words; hung on whatever opens them. */
 export function AddStepList({
@@ -23,7 +23,10 @@ export function AddStepList({
   children: ReactNode;
 }) {
   const [open, setOpen] = useState(false);
+  const [typed, setTyped] = useState('');
+  const place = elsewhere(typed);
   const change = (next: boolean): void => {
+    setTyped('');
     setOpen(next);
     onOpenChange?.(next);
   };
@@ -43,36 +46,42 @@ export function AddStepList({
             label="Steps"
             filter={(value, typed) => {
               const kind = STEP_KINDS.get(value);
-              return kind && isMeant(kind, typed) ? 1 : 0;
+              return kind ? meantScore(kind, typed) : 0;
             }}
           >
             <Command.Input
+              value={typed}
+              onValueChange={setTyped}
               placeholder="what should it do? “remove stars”, “light pollution” …"
               className="h-10 w-full border-b border-edge bg-transparent px-3.5 outline-none placeholder:text-hush"
             />
             <Command.List className="max-h-[24rem] overflow-y-auto p-1">
-              <Command.Empty className="px-3 py-4 text-[12.5px] text-hush">
-                No step is called that. Try another word of the trade, or fewer of them.
-              </Command.Empty>
+              {place && <p className="px-3 pt-2.5 pb-1 text-[12.5px] text-lamp">{place}</p>}
+              {!place && (
+                <Command.Empty className="px-3 py-4 text-[12.5px] text-hush">
+                  No step is called that. Try another word of the trade, or fewer of them.
+                </Command.Empty>
+              )}
               {offeredSteps(image, forMask).map(({ name, steps }) => (
                 <Command.Group
                   key={name}
                   heading={name}
                   className="[&_[cmdk-group-heading]]:px-2.5 [&_[cmdk-group-heading]]:pt-2 [&_[cmdk-group-heading]]:pb-1 [&_[cmdk-group-heading]]:text-[11.5px] [&_[cmdk-group-heading]]:text-hush"
                 >
-                  {steps.map(({ kind, takes, but }) => (
+                  {steps.map(({ kind, takes, but, cannot }) => (
                     <Command.Item
                       key={kind.do}
                       value={kind.do}
+                      disabled={cannot !== undefined}
                       onSelect={() => {
                         change(false);
                         onAdd(kind.do);
                       }}
-                      className={`flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[selected=true]:bg-shelf ${but ? 'opacity-55' : ''}`}
+                      className={`flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[selected=true]:bg-shelf ${but || cannot ? 'opacity-55' : ''}`}
                     >
                       <span className="w-26 shrink-0 font-medium">{kind.name}</span>
-                      <span className="grow text-[12.5px] text-hush">{but ?? kind.says}</span>
-                      {takes && !but && <span className="shrink-0 text-[11.5px] text-hush">{takes}</span>}
+                      <span className="grow text-[12.5px] text-hush">{cannot ?? but ?? kind.says}</span>
+                      {takes && !but && !cannot && <span className="shrink-0 text-[11.5px] text-hush">{takes}</span>}
                     </Command.Item>
                   ))}
                 </Command.Group>

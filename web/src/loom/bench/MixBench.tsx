@@ -14,7 +14,8 @@ import { useDescribed } from '../session';
 import { effectOf, isShared, weightsInEffect } from '../../../../core/mix/in-effect';
 import { strandPath, strandsOf } from '../../../../core/recipe/walk';
 import { useStrandColours } from '../strands';
-import { useAccountWanted } from '../use-wanted';
+import { isDenoised } from '../account';
+import { useAccountWanted, useNoiseWanted } from '../use-wanted';
 import { NoiseFrom } from './NoiseFrom';
 import { Section } from './Rows';
 
@@ -96,9 +97,17 @@ export function MixBench({
     });
     return parts.length > 0 && parts.length === weights.length ? sumOfHangs(parts) : undefined;
   };
-  const accounts = COLUMNS.map(({ name, short, colour }) => {
+  // What is left of a denoised strand's noise does not add up as squares: it is measured on the woven image.
+  const measures = used.some((id) => isDenoised(recipe, id));
+  useNoiseWanted(path, measures);
+  const tone = described?.tones[path];
+  const woven = measures && tone?.kind === 'tone' ? tone.planes : undefined;
+  const accounts = COLUMNS.map(({ name, short, colour }, c) => {
     const hang = hangOf(name);
-    return { name, short, colour, noise: hang && noiseOfHang(hang), shares: hang ? noiseShares(hang) : [] };
+    const reckoned = measures ? undefined : hang && noiseOfHang(hang);
+    // A luminance is no plane of its own in what is woven.
+    const noise = name === 'luminance' ? reckoned : (woven?.[c]?.noise ?? reckoned);
+    return { name, short, colour, noise, shares: hang ? noiseShares(hang) : [] };
   });
   const warnings = accounts.flatMap(({ name, shares }) => noiseWarning(name, shares) ?? []);
   return (
@@ -217,7 +226,9 @@ export function MixBench({
             </tr>
           )}
           <tr className="text-hush">
-            <td className="pt-1.5">noise</td>
+            <td className="pt-1.5" title={measures ? 'measured on the woven image' : 'from the noise of the strands'}>
+              noise
+            </td>
             {accounts.map(({ name, noise }) => (
               <td key={name} className="figures pt-1.5 text-right text-[11px]!">
                 {figure(noise, 4)}
@@ -227,6 +238,12 @@ export function MixBench({
           </tr>
         </tbody>
       </table>
+      {measures && (
+        <p className="text-[12.5px] text-hush">
+          {woven ? 'Noise is measured on the woven image' : 'Noise is being measured on the woven image'}, since a
+          strand is denoised.
+        </p>
+      )}
       <NoiseFrom accounts={accounts} warnings={warnings} />
     </Section>
   );

@@ -1,9 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { STEP_KINDS } from '../../../../core/steps/index';
-import { isMeant, offeredSteps } from './step-list';
+import { elsewhere, meantScore, offeredSteps } from './step-list';
 
 const kindsIn = (groups: ReturnType<typeof offeredSteps>) => groups.flatMap(({ steps }) => steps);
-const found = (typed: string) => [...STEP_KINDS.values()].filter((kind) => isMeant(kind, typed)).map((kind) => kind.do);
+const found = (typed: string) =>
+  [...STEP_KINDS.values()].filter((kind) => meantScore(kind, typed) > 0).map((kind) => kind.do);
 
 describe('steps that can be added', () => {
   it('are all offered somewhere, each once', () => {
@@ -13,13 +14,38 @@ describe('steps that can be added', () => {
     expect(new Set([...mono, ...colour])).toEqual(new Set(STEP_KINDS.keys()));
   });
 
-  it('are none that cannot stand there', () => {
-    const names = (planes: 1 | 3) =>
-      kindsIn(offeredSteps({ planes, domain: 'linear' }, false)).map(({ kind }) => kind.do);
-    expect(names(3)).not.toContain('continuum');
-    expect(names(3)).toContain('calibrate');
-    expect(names(1)).not.toContain('calibrate');
-    expect(names(1)).toContain('tint');
+  it('say where they cannot stand, and where they can', () => {
+    const cannot = (planes: 1 | 3) =>
+      Object.fromEntries(
+        kindsIn(offeredSteps({ planes, domain: 'linear' }, false)).map((step) => [step.kind.do, step.cannot]),
+      );
+    expect(cannot(3).continuum).toMatch(/strand of one filter/);
+    expect(cannot(3).calibrate).toBeUndefined();
+    expect(cannot(1).calibrate).toMatch(/cloth/);
+    expect(cannot(1).tint).toBeUndefined();
+  });
+
+  it.each([
+    ['stars only', 'stars-only'],
+    ['sharpen', 'sharpen'],
+    ['contrast', 'curves'],
+    ['less green', 'cap'],
+    ['take green out', 'cap'],
+    ['reduce magenta', 'cap'],
+    ['straighten', 'place'],
+    ['colorize', 'tint'],
+    ['align', 'align'],
+    ['star', 'starless'],
+    ['lev', 'level-sky'],
+    ['levels', 'levels'],
+  ])('%s finds %s first, so that Enter takes it', (typed, kind) => {
+    const best = [...STEP_KINDS.values()].reduce((a, b) => (meantScore(b, typed) > meantScore(a, typed) ? b : a));
+    expect(best.do).toBe(kind);
+  });
+
+  it('say where a wish is fulfilled that is no step', () => {
+    expect(elsewhere('synthetic lum')).toMatch(/average/);
+    expect(elsewhere('sharpen')).toBeUndefined();
   });
 
   it('say where they are made for other data', () => {

@@ -50,6 +50,9 @@ export function LevelsEditor({ path, recipe, params, set: setParam }: PropsOf<ty
           digits={3}
         />
       ))}
+      {black === 0 && mid === 0.5 && white === 1 && (
+        <p className="text-[12.5px] text-hush">These values change nothing. Move a handle to begin.</p>
+      )}
     </Section>
   );
 }
