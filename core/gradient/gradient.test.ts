@@ -275,3 +275,36 @@ describe('gradients that are no polynomials', () => {
     expect(worst / (high - low)).toBeLessThan(0.05);
   });
 });
+
+describe('a linear glow beside a nebula', () => {
+  it('leaves no moat about it: faint outer gas is no sky', () => {
+    const [w, h] = [1500, 1000];
+    const random = randomFrom(1);
+    const [cx, cy] = [0.45 * w, 0.5 * h];
+    const gas = (x: number, y: number) => {
+      const r2 = (x - cx) ** 2 + (1.2 * (y - cy)) ** 2;
+      return 0.05 * Math.exp(-r2 / (2 * 110 ** 2)) + 0.006 * Math.exp(-r2 / (2 * 170 ** 2));
+    };
+    const plane = Float32Array.from({ length: w * h }, (_, i) => {
+      const [x, y] = [i % w, Math.floor(i / w)];
+      return 0.0171 + 0.006 * ((0.7 * x) / w + (0.3 * y) / h) + gas(x, y) + 0.0011 * random.normal();
+    });
+    const stacks = { Ha: { width: w, height: h, planes: [plane] } };
+    const [left] = weave(
+      recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }] }]),
+      stacks,
+      'strands[0]',
+    ).raster.planes;
+    // What is left of the sky, the true gas taken off.
+    const skyAt = (from: number, to: number): number => {
+      const values: number[] = [];
+      for (let y = 0; y < h; y += 2)
+        for (let x = 0; x < w; x += 2) {
+          const r = Math.hypot(x - cx, 1.2 * (y - cy));
+          if (r >= from && r < to) values.push(left[y * w + x] - gas(x, y));
+        }
+      return values.sort((a, b) => a - b)[values.length >> 1];
+    };
+    expect(Math.abs(skyAt(250, 350) - skyAt(650, 2000))).toBeLessThan(2.5e-4);
+  });
+});

@@ -181,6 +181,9 @@ export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
   const fewest = Math.max(termCount(2) + 4, 0.12 * all.length);
   const count = () => sky.filter(Boolean).length;
   if (count() < fewest) return all;
+  const smooth = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+  const under = envelope(smooth, rect, (1.2533 * quiet) / Math.sqrt(all[0].pixels));
+  if (under) return under;
   const rows = grid.length / columns;
   const valueAt = (c: number, r: number): number | undefined =>
     c >= 0 && r >= 0 && c < columns && r < rows && sky[r * columns + c] ? levels[r * columns + c]?.value : undefined;
@@ -220,6 +223,56 @@ export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
     });
   }
   return levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+}
+
+/** Surfaces under the picture that are tried, the simplest first. */
+const DEGREES = [1, 2] as const;
+/** Boxes that stand further above the surface are gas; so far below are shadows. In σ of the boxes below it. */
+const ABOVE = 3;
+const BELOW = 4;
+/** The boxes that are left must agree with their surface to so many of their own errors, be so large a part, and span so much of the picture. */
+const AGREES = 2;
+const PART = 0.15;
+const SPANS = 0.6;
+/** Along the frame so large a part of the boxes must agree: a glow from beyond it rises there, gas seldom does. */
+const RIM = 0.8;
+
+/** Whether a box lies in the outermost part of the picture, a tenth of its sides. */
+const isAtRim = ({ x, y }: Box, rect: Rect): boolean =>
+  Math.min(x - rect.x, rect.x + rect.width - x) < 0.1 * rect.width ||
+  Math.min(y - rect.y, rect.y + rect.height - y) < 0.1 * rect.height;
+
+/**
+ * Boxes of the true sky: those on the simplest surface that the darkest boxes all over the picture agree on. Faint outer gas stands above it, and
+ * where no box shows sky the surface goes on from around.
+ * @param sure error of a box
+ * @returns undefined where no such surface fits: the sky is bent in more than one way, or gas covers too much
+ */
+function envelope(boxes: readonly BoxLevel[], rect: Rect, sure: number): BoxLevel[] | undefined {
+  for (const degree of DEGREES) {
+    let kept = boxes;
+    let sigma = Number.POSITIVE_INFINITY;
+    for (let round = 0; round < 40; round++) {
+      const surface = fitPolynomial(kept, degree, rect);
+      const off = boxes.map((b) => b.value - modelAt(surface, b.x, b.y));
+      const inside = new Set(kept);
+      const below = off.filter((r, i) => r < 0 && inside.has(boxes[i])).map((r) => -r);
+      if (below.length === 0) break;
+      sigma = Math.max(sure, 1.4826 * quantile(below, 0.5));
+      const next = boxes.filter((_, i) => off[i] <= ABOVE * sigma && off[i] >= -BELOW * sigma);
+      if (next.length < termCount(degree) + 6) break;
+      const isStill = next.length === kept.length && next.every((box) => inside.has(box));
+      kept = next;
+      if (isStill) break;
+    }
+    const span = (of: (box: BoxLevel) => number) => Math.max(...kept.map(of)) - Math.min(...kept.map(of));
+    const spans = span((b) => b.x) >= SPANS * rect.width && span((b) => b.y) >= SPANS * rect.height;
+    const rim = boxes.filter((box) => isAtRim(box, rect));
+    const agreed = rim.filter((box) => kept.includes(box)).length >= RIM * rim.length;
+    const enough = kept.length >= Math.max(PART * boxes.length, termCount(degree) + 6);
+    if (sigma <= AGREES * sure && enough && spans && agreed) return [...kept];
+  }
+  return undefined;
 }
 
 /** The boxes that lie near or below a smooth surface through themselves. */
