@@ -1,3 +1,4 @@
+import { existsSync } from 'node:fs';
 import { copyFile, mkdtemp, open, readFile, rm, stat, unlink } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -56,6 +57,16 @@ describe('./loom verify', () => {
     expect({ faults, code, err }).toEqual({ faults: [], code: 0, err: '' });
     expect(looked).toMatchObject({ file: 2, pixels: 2, export: 1, recipe: 1 });
     expect(looked.database).toBeGreaterThan(10);
+  });
+
+  it('takes pixels that are not made yet, as after a restored backup, for no damage, and makes them when it is asked', async () => {
+    const [ha] = await server.stacks(target);
+    const dir = pyramidDir(server.root, ha.pixels);
+    await rm(dir, { recursive: true });
+    expect((await looked()).faults).toEqual([]);
+    expect(existsSync(dir)).toBe(false);
+    expect((await looked(true)).faults).toEqual([]);
+    expect(existsSync(join(dir, levelFile(0)))).toBe(true);
   });
 
   it('names what is damaged; puts right what it can, when it is asked', async () => {

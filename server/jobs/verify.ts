@@ -115,6 +115,9 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
   return [...byPixels.values()].map(({ row, called }) => [
     'pixels',
     async () => {
+      // After a restored backup they are made when they are first needed, which is no damage.
+      const isMade = existsSync(pyramidDir(studio.root, pixelId(row)));
+      if (!isMade && !repair) return undefined;
       const found = await foundWhole(studio, row);
       if (found === 'whole') return undefined;
       const why = found === 'unsummed' ? 'they were written before sums were kept' : found.why;
@@ -125,7 +128,7 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
       if (!repair) return { says, mended: false };
       try {
         await mendNow(studio, row, why);
-        return { says, mended: true };
+        return isMade ? { says, mended: true } : undefined;
       } catch (fault) {
         if (!(fault instanceof UserError)) throw fault;
         return { says: `${says} ${fault.message}`, mended: false };

@@ -26,6 +26,8 @@ export class Weaver {
   /** Places of figures in the recipe by key, and the last true figure of each place. */
   private readonly slots = new Map<string, string>();
   private readonly lately = new Map<string, Figure>();
+  /** Keys of figures for which another stood in. */
+  private readonly standIns = new Set<string>();
   private readonly made = new CutCache();
   private cut: ReadonlySet<number> = new Set();
   private hashes: ReadonlySet<string> = new Set();
@@ -100,10 +102,11 @@ export class Weaver {
     return new Map([...this.guesses, ...this.common.figures]);
   }
 
-  /** The same for people to read: what could not be measured is left out. */
+  /** The same for people to read: what could not be measured is left out, and what something else stands in for until it has been. */
   knownToTell(): Map<string, Figure> {
     const known = this.known();
     for (const key of this.common.failed.keys()) known.delete(key);
+    for (const key of this.standIns) if (!this.truth(key)) known.delete(key);
     return known;
   }
 
@@ -153,6 +156,7 @@ export class Weaver {
   /** While something above moves, the last figure that was true is nearer than none. */
   private standingIn({ spec, key }: PlannedFigure): Figure | undefined {
     const still = FIGURE_KINDS[spec.kind].standIn?.(spec, this.graph.nodes[spec.nodes[0]].planes);
+    if (still) this.standIns.add(key);
     return still && (this.lately.get(this.slots.get(key) ?? '') ?? still);
   }
 

@@ -63,6 +63,7 @@ export interface Unmeasured {
 
 /**
  * Has the server measure what it does not know yet.
+ * @param onJob hears which job measures, and that none does any more
  * @param learn is given the figures that are known, then all of them
  * @returns undefined where all went well or it was given up; else why not, to be told where it was asked for
  */
@@ -70,6 +71,7 @@ export async function measureAll(
   request: MeasureRequest,
   learn: Learn,
   signal: AbortSignal,
+  onJob: (id: string | undefined) => void = () => undefined,
 ): Promise<Unmeasured | undefined> {
   for (let round = 0; round < 2; round++) {
     const { data, error } = await store.dispatch(api.endpoints.measure.initiate(request));
@@ -83,7 +85,9 @@ export async function measureAll(
     if (signal.aborted) return undefined;
     if (data.obstacle !== null) return { message: data.obstacle, tried: true };
     if (!data.job) return undefined;
+    onJob(data.job);
     await jobEnd(data.job, signal);
+    onJob(undefined);
     const job = store.getState().live.jobs[data.job];
     // What the images do not allow is told by the next reply; anything else stops here.
     if (!signal.aborted && job?.state === 'failed' && round > 0)

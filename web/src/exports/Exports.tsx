@@ -1,4 +1,4 @@
-import { formatDistanceToNow } from 'date-fns';
+import { format as formatTime, formatDistanceToNow } from 'date-fns';
 import { Download, FileJson, Repeat, RotateCw, Trash2, TriangleAlert } from 'lucide-react';
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
@@ -10,7 +10,8 @@ import { Frame } from '../ui/Frame';
 import { bytes, count } from '../ui/numbers';
 import { Trouble } from '../ui/Trouble';
 
-function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
+/** @param isTwin whether another file of the same name was written, from which the time tells it */
+function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTwin: boolean }) {
   const [anew] = useAddExportMutation();
   const [again] = useExportAgainMutation();
   const recipe = target.recipes.find(({ id }) => id === row.recipeId);
@@ -51,6 +52,7 @@ function Row({ row, target }: { row: ExportRow; target: TargetCard }) {
             'a recipe that is gone'
           )}
           , state {row.revision} · {formatDistanceToNow(new Date(row.createdAt), { addSuffix: true })}
+          {isTwin && `, at ${formatTime(new Date(row.createdAt), 'HH:mm:ss')}`}
         </p>
       </div>
       {warnings.length > 0 && (
@@ -129,7 +131,12 @@ export function Exports() {
         ) : (
           <ul>
             {rows.map((row) => (
-              <Row key={row.id} row={row} target={target} />
+              <Row
+                key={row.id}
+                row={row}
+                target={target}
+                isTwin={rows.some(({ id, fileName }) => id !== row.id && fileName === row.fileName)}
+              />
             ))}
           </ul>
         )}

@@ -5,9 +5,11 @@ import { useNewRecipe } from '../store/begin';
 import { putAway } from '../store/put-away';
 import type { TargetCard } from '../store/rows';
 import { store, useApp } from '../store/store';
+import { oneStrand } from '../stacks/starts';
 import { download } from '../ui/download';
 import { Menu } from '../ui/Menu';
 import { KeepPalette } from './KeepPalette';
+import { useStacks } from './stacks-context';
 import { Batch } from './patterns/Batch';
 import { Dress } from './patterns/Dress';
 import { KeepPattern } from './patterns/KeepPattern';
@@ -34,6 +36,11 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
     const { recipe } = store.getState().draft;
     if (recipe) void weave({ ...recipe, name: `${recipe.name ?? 'Untitled'}, again` });
   };
+  const stacks = useStacks();
+  const begin = (): void => {
+    const [first] = stacks;
+    if (first) void weave(oneStrand(first.name));
+  };
   const go = async (): Promise<void> => {
     if (!id) return;
     await navigate(`/targets/${target.id}/stacks`);
@@ -54,6 +61,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
             onSelect: () =>
               void navigate(`/targets/${target.id}/swatches?${new URLSearchParams({ show: 'states', of: id ?? '' })}`),
           },
+          { label: 'New recipe', onSelect: begin },
           { label: 'Duplicate', onSelect: duplicate },
           { label: 'Keep as a palette', onSelect: () => setKeeping('palette') },
           { label: 'Keep a pattern', onSelect: () => setKeeping('pattern') },

@@ -1,6 +1,6 @@
 import { remadeLayer } from '../../../core/recipe/remade';
 import type { Layer, Recipe, Source } from '../../../core/recipe/schema';
-import { ownersOf } from '../../../core/recipe/walk';
+import { ownersOf, readersOf } from '../../../core/recipe/walk';
 import { changed } from '../store/draft';
 import { layerPlace, valueAt, withValue } from '../../../core/recipe/paths';
 import { store } from '../store/store';
@@ -65,11 +65,18 @@ function put(recipe: Recipe, list: string, layers: readonly Layer[], chosen: str
   store.dispatch(changed({ recipe: withValue(recipe, list, layers), chosen }));
 }
 
+/** Ids of the strands; the last one comes first where nothing reads it yet: it was just added to be used. */
+function newestFirst(recipe: Recipe): string[] {
+  const ids = recipe.strands.map(({ id }) => id);
+  const last = ids.at(-1);
+  return last !== undefined && readersOf(recipe, last).length === 0 ? [last, ...ids.slice(0, -1)] : ids;
+}
+
 /** A new layer at a place in a room, screened on where something lies below, so that it is seen at once; it is chosen. */
 export function addLayer(kind: LayerKind, list: string, index: number): void {
   const recipe = current();
   if (!recipe) return;
-  const ids = recipe.strands.map(({ id }) => id);
+  const ids = newestFirst(recipe);
   const taken = takenIds(recipe).layer;
   const own = (wanted: string): string => {
     const id = freeId(wanted, taken);
@@ -80,7 +87,7 @@ export function addLayer(kind: LayerKind, list: string, index: number): void {
   const inner = (): Layer => ({ id: own('sheet'), of: newSource('mix', ids), steps: stretched });
   // A colour and the cloth below are what they are to be already.
   const steps = ['colour', 'below', 'layers'].includes(kind) ? [] : stretched;
-  const id = own(kind === 'layers' ? 'small cloth' : 'layer');
+  const id = own(kind === 'layers' ? 'small cloth' : kind === 'strand' ? (ids[0] ?? 'layer') : 'layer');
   const of: Source = kind === 'layers' ? { layers: [inner()] } : newSource(kind, ids);
   const blend: Layer['blend'] = kind === 'below' ? 'soft-light' : 'screen';
   const layer: Layer = { id, of, steps, ...(index > 0 && { blend, opacity: 0.5 }) };

@@ -13,7 +13,7 @@ import {
   withValue,
 } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { maskUses, strandPath } from '../../../core/recipe/walk';
+import { maskUses, readersOf, strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
 import { withStepForAll } from './whole-set';
 
@@ -47,6 +47,28 @@ export function addStrand(name: string, from: Source): void {
   );
   const next = { ...recipe, strands: [...recipe.strands, { id, from, steps: [] }] };
   store.dispatch(changed({ recipe: next, chosen: strandPath(next, id) }));
+}
+
+/** Puts a copy of a strand with all its steps at the end, and chooses it. */
+export function duplicateStrand(id: string): void {
+  const recipe = current();
+  const strand = recipe?.strands.find((one) => one.id === id);
+  if (!recipe || !strand) return;
+  const own = freeId(
+    id,
+    recipe.strands.map((one) => one.id),
+  );
+  const next = { ...recipe, strands: [...recipe.strands, { ...structuredClone(strand), id: own }] };
+  store.dispatch(changed({ recipe: next, chosen: strandPath(next, own) }));
+}
+
+/** Gives a strand that nothing reads another name: what reads it knows it by its name. */
+export function renameStrand(id: string, wanted: string): void {
+  const recipe = current();
+  const index = recipe?.strands.findIndex((one) => one.id === id) ?? -1;
+  if (!recipe || index < 0 || wanted === '' || wanted === id || readersOf(recipe, id).length > 0) return;
+  const others = recipe.strands.map((one) => one.id).filter((one) => one !== id);
+  store.dispatch(changed({ recipe: withValue(recipe, `strands[${index}].id`, freeId(wanted, others)) }));
 }
 
 export function removeStrand(id: string): void {

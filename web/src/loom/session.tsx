@@ -45,10 +45,17 @@ interface Picture {
   readonly fault: string | undefined;
   /** True while figures on screen are guesses. */
   readonly settling: boolean;
+  /** The job that measures them. */
+  readonly measuring: string | undefined;
 }
 
 const SessionContext = createContext<Session | undefined>(undefined);
-const PictureContext = createContext<Picture>({ shown: undefined, fault: undefined, settling: false });
+const PictureContext = createContext<Picture>({
+  shown: undefined,
+  fault: undefined,
+  settling: false,
+  measuring: undefined,
+});
 const DescribedContext = createContext<DescribeReply | undefined>(undefined);
 const HashesContext = createContext<SceneReply['hashes']>({});
 
@@ -115,6 +122,7 @@ export function SessionProvider({
   const [fault, setFault] = useState<string>();
   const [described, setDescribed] = useState<DescribeReply>();
   const [settling, setSettling] = useState(false);
+  const [measuring, setMeasuring] = useState<string>();
   const lastLook = useRef<Look>(undefined);
   const describeTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const sceneNow = useRef<Scene>(undefined);
@@ -166,6 +174,7 @@ export function SessionProvider({
           const after = before && { ...before, unfinished };
           return after && sameScene(before, after) ? before : after;
         }),
+      setMeasuring,
     );
     const its = new Settler(
       target,
@@ -233,7 +242,7 @@ export function SessionProvider({
     () => ({ engine, scene, beside, look, measureAgain }),
     [engine, scene, beside, look, measureAgain],
   );
-  const picture = useMemo(() => ({ shown, fault, settling }), [shown, fault, settling]);
+  const picture = useMemo(() => ({ shown, fault, settling, measuring }), [shown, fault, settling, measuring]);
   return (
     <SessionContext value={value}>
       <HashesContext value={hashes}>

@@ -43,6 +43,8 @@ export class Settler {
     private readonly again: () => void,
     /** Hears what could not be measured. */
     private readonly onUnfinished: (unfinished: Unfinished) => void,
+    /** Hears which job measures what the picture waits for. */
+    private readonly onJob: (id: string | undefined) => void = () => undefined,
   ) {}
 
   /** A picture has come; if it shows something new, that is settled once it has rested. */
@@ -98,6 +100,7 @@ export class Settler {
         if (!signal.aborted) this.onUnfinished(unfinished);
       },
       signal,
+      this.onJob,
     );
     if (signal.aborted) return false;
     // What the images do not allow to measure stays so until something changes; a request that did not get through is made again.

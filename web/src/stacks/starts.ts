@@ -19,6 +19,15 @@ const BEGINNINGS: readonly { readonly name: string; readonly palettes: readonly 
   { name: 'Daylight colours', palettes: ['LRGB', 'RGB'] },
 ];
 
+/** A recipe of one stack alone, to be added to. */
+export const oneStrand = (stack: string): Recipe => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  name: 'Untitled',
+  strands: [{ id: stack, from: { stack }, steps: [] }],
+  cloth: { layers: [{ id: 'base', of: { strand: stack }, steps: [{ do: 'stretch' }] }] },
+});
+
 /** Recipes to begin with, by which filters there are. */
 export function startsFor(stacks: readonly StackRow[]): Start[] {
   // A palette needs each filter in one plane.
@@ -47,13 +56,7 @@ export function startsFor(stacks: readonly StackRow[]): Start[] {
     starts.push({
       name: 'One strand',
       says: `${first.name} alone; add the rest by hand`,
-      recipe: {
-        format: 'owl-loom-recipe',
-        version: 1,
-        name: 'Untitled',
-        strands: [{ id: first.name, from: { stack: first.name }, steps: [] }],
-        cloth: { layers: [{ id: 'base', of: { strand: first.name }, steps: [{ do: 'stretch' }] }] },
-      },
+      recipe: oneStrand(first.name),
     });
   return starts;
 }

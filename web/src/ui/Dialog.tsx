@@ -2,10 +2,14 @@ import { X } from 'lucide-react';
 import { Dialog as RDialog } from 'radix-ui';
 import type { ReactNode } from 'react';
 
-/** What one types into comes first: with the focus on the way out, Enter would close the dialog and make nothing. */
+/**
+ * What one types into comes first, or what a dialog says comes first: with the focus on the way out, Enter would close the dialog and make
+ * nothing.
+ */
 function focusFirstField(event: Event): void {
   const dialog = event.currentTarget;
-  const field = dialog instanceof HTMLElement && dialog.querySelector<HTMLElement>('input, textarea, select');
+  const find = (what: string) => (dialog instanceof HTMLElement ? dialog.querySelector<HTMLElement>(what) : null);
+  const field = find('[data-first]:not(:disabled)') ?? find('input, textarea, select');
   if (!field) return;
   event.preventDefault();
   field.focus();

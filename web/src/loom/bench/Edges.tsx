@@ -66,8 +66,9 @@ export function Edges({ recipe }: { recipe: Recipe }) {
       )}
       {cut && common && (
         <p className="text-[12.5px] text-soft">
-          The cloth is cut to what all of them cover: {common.width} x {common.height} pixels, from x {common.x}, y{' '}
-          {common.y}.
+          {told.exact
+            ? `The cloth is cut to the common area: ${common.width} x ${common.height} pixels, from x ${common.x}, y ${common.y}.`
+            : 'The common area is being measured.'}
         </p>
       )}
       <Button small onClick={() => setValue('cloth.extent', cut ? undefined : 'common')}>

@@ -1,10 +1,10 @@
-import { Trash2 } from 'lucide-react';
+import { Copy, Trash2 } from 'lucide-react';
 import type { Recipe, Strand } from '../../../../core/recipe/schema';
 import { type Owner, readersOf } from '../../../../core/recipe/walk';
 import { valueAt } from '../../../../core/recipe/paths';
 import { Button } from '../../ui/controls';
 import { count, exposed, figure } from '../../ui/numbers';
-import { removeStrand, setValue } from '../edit';
+import { duplicateStrand, removeStrand, renameStrand, setValue } from '../edit';
 import { ownerName, sourceName } from '../../../../core/recipe/names';
 import { useSession } from '../session';
 import { noticesOf } from '../notices';
@@ -34,6 +34,21 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
         says={'stack' in from ? 'a stack as it was imported, with its steps' : `woven from ${sourceName(from)}`}
         notices={notices.map((n) => n.message)}
       />
+      <Section>
+        <label className="flex items-center justify-between gap-3">
+          <span className="text-soft">name</span>
+          <input
+            key={strand.id}
+            defaultValue={strand.id}
+            maxLength={64}
+            disabled={users.length > 0}
+            title={users.length > 0 ? `Used by ${users.join(', ')} under this name.` : undefined}
+            onKeyDown={(event) => event.stopPropagation()}
+            onBlur={(event) => renameStrand(strand.id, event.target.value.trim())}
+            className="h-7 w-40 rounded-md border border-edge bg-pit px-2 disabled:text-hush"
+          />
+        </label>
+      </Section>
       {'stack' in from && (
         <Section>
           <Pick
@@ -65,6 +80,9 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
       {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}
       {'mix' in from && <MixBench path={`${path}.from`} mix={from} recipe={recipe} self={strand.id} />}
       <Section>
+        <Button small onClick={() => duplicateStrand(strand.id)}>
+          <Copy size={13} /> Duplicate with its steps
+        </Button>
         <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(strand.id)}>
           <Trash2 size={13} /> Remove strand
         </Button>

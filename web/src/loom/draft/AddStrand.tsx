@@ -1,5 +1,8 @@
+import { useParams } from 'react-router';
+import { byFilter } from '../../../../core/stack/filter';
 import { useApp } from '../../store/store';
 import { Menu } from '../../ui/Menu';
+import { addStacks } from '../add-stacks';
 import { addStrand } from '../edit';
 import { formulaStarts } from '../formula/starts';
 import { useStacks } from '../stacks-context';
@@ -9,18 +12,31 @@ import { AddButton } from './AddButton';
 export function AddStrand({ x, y }: { x: number; y: number }) {
   const recipe = useApp((state) => state.draft.recipe);
   const stacks = useStacks();
+  const { id: target = '' } = useParams();
   if (!recipe) return null;
   const ids = recipe.strands.map((strand) => strand.id);
+  const sorted = [...stacks].sort((a, b) => byFilter(a.filter, b.filter));
+  const inUse = recipe.strands.flatMap(({ from }) => ('stack' in from ? [from.stack] : []));
+  const unused = sorted.map(({ name }) => name).filter((name) => !inUse.includes(name));
   return (
     <Menu
       side="top"
       inRow
       items={[
-        ...stacks.map(({ name, fileName }) => ({
+        ...sorted.map(({ name, fileName }) => ({
           label: name,
           says: fileName,
-          onSelect: () => addStrand(name, { stack: name }),
+          onSelect: () => void addStacks(target, [name]),
         })),
+        ...(unused.length > 1
+          ? [
+              {
+                label: `all ${unused.length}`,
+                says: `not in use yet: ${unused.join(', ')}`,
+                onSelect: () => void addStacks(target, unused),
+              },
+            ]
+          : []),
         {
           label: 'mix',
           says: 'several strands in one colour image',

@@ -39,6 +39,27 @@ function WatchSwitch() {
   );
 }
 
+/** That figures on the screen are provisional, and how far the server is with measuring them. */
+function Settling() {
+  const { measuring } = usePicture();
+  const progress = useApp((state) => (measuring === undefined ? undefined : state.live.jobs[measuring]?.progress));
+  return (
+    <span className="text-lamp">
+      {' '}
+      · settling{progress === undefined ? '' : `, measuring ${Math.round(100 * progress)} %`}
+    </span>
+  );
+}
+
+/** In the place of a picture that has not come yet. */
+function FirstPicture() {
+  return (
+    <p role="status" className="absolute inset-x-0 top-[45vh] text-center text-soft">
+      Weaving the first picture <Settling />
+    </p>
+  );
+}
+
 /** Says what the picture shows, what is set meanwhile, and what keeps it from showing what was asked for. */
 export function StateLine({
   path,
@@ -93,11 +114,7 @@ export function StateLine({
             </span>
           )}
           {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
-          {obstacle ? (
-            <span className="text-ember"> · cannot be finished</span>
-          ) : (
-            settling && <span className="text-lamp"> · settling</span>
-          )}
+          {obstacle ? <span className="text-ember"> · cannot be finished</span> : settling && <Settling />}
           {shown?.reply.proof && !settling && (
             <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
               {' '}
@@ -107,6 +124,7 @@ export function StateLine({
         </div>
         <WatchSwitch />
       </div>
+      {!shown && !message && <FirstPicture />}
       {message && (
         <div
           role="alert"

@@ -46,7 +46,7 @@ function Form({ target, close }: { target: string; close: () => void }) {
 function Fields({ target, finished, close }: { target: string; finished: Finished; close: () => void }) {
   const { id, recipe, save } = useApp((state) => state.draft);
   const { scene } = useSession();
-  const [settings, setSettings] = useState(rememberedSettings);
+  const [settings, setSettings] = useState(() => rememberedSettings(target));
   const [middle, setMiddle] = useState<Middle>({ x: 0.5, y: 0.5 });
   const [frame, setFrame] = useState<Rect>({ x: 0, y: 0, ...finished.size });
   const [said, setSaid] = useState<Said>({ title: recipe?.name ?? '', caption: '' });
@@ -87,7 +87,7 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
 
   const start = async (): Promise<void> => {
     if (!id) return;
-    remember(settings);
+    remember(target, settings);
     for (const file of files) {
       const { error } = await write({ target, recipeId: id, ...file });
       if (error) {
@@ -146,6 +146,7 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
           <Button onClick={close}>Not now</Button>
           <Button
             look="lamp"
+            data-first
             disabled={isLoading || save !== 'kept' || files.length === 0}
             onClick={() => void start()}
           >

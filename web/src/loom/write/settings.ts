@@ -45,9 +45,15 @@ export const settingsSchema = z.object({
 });
 export type Settings = z.output<typeof settingsSchema>;
 
-const kept = new KeptChoice('owl-loom-write');
+/** The last settings of all, with which a target begins, and those of each target. */
+const last = new KeptChoice('owl-loom-write');
+const keptOf = (target: string): KeptChoice => new KeptChoice(`owl-loom-write-${target}`);
 
-export const rememberedSettings = (): Settings =>
-  settingsSchema.safeParse(jsonIn(kept.get() ?? '')).data ?? settingsSchema.parse({});
+export const rememberedSettings = (target: string): Settings =>
+  settingsSchema.safeParse(jsonIn(keptOf(target).get() ?? last.get() ?? '')).data ?? settingsSchema.parse({});
 
-export const remember = (settings: Settings): void => kept.set(JSON.stringify(settings));
+export function remember(target: string, settings: Settings): void {
+  const text = JSON.stringify(settings);
+  keptOf(target).set(text);
+  last.set(text);
+}
