@@ -100,7 +100,13 @@ describe('masks by touch, and what the picture is held against', () => {
     await page.waitForSelector(`[data-path="${step}"][aria-pressed="true"]`);
     await page.waitForSelector(`[data-shown="${step}"]`);
     const middle = () => hand.field('middle');
-    expect(await middle()).toBe(140);
+    // It begins empty: nothing is changed before a family is chosen.
+    await until('nothing changed yet', async () =>
+      (await text('[data-testid="bench"]')).includes('Nothing is changed yet'),
+    );
+    await press('family');
+    await hand.click('::-p-text(Green to gold)');
+    await until('the family', async () => (await middle()) === 135);
     await press('Touch it on the picture');
     // Until the touch comes, the picture is that which the step is given.
     await until('what comes in', async () => !(await page.$(`[data-shown="${step}"]`)));

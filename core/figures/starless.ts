@@ -98,7 +98,7 @@ function leftOver(
 
 export const starless = figureKind<StarlessSpec, StarlessFigure>({
   kind: 'starless',
-  version: 4,
+  version: 5,
   place: 'own',
   planes: 'together',
   standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],

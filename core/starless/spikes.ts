@@ -34,6 +34,8 @@ const BOTH_WAYS = [
   [6, 6],
   [12, 4],
 ] as const;
+/** So large a part of those must throw any light both ways: two of three may stand in gas. */
+const POSITIVE = 0.75;
 /** Directions nearer to each other are one. */
 const APART = 18;
 const MOST_VANES = 8;
@@ -134,9 +136,11 @@ export function vanesOf(field: Field, lights: readonly Light[]): Vanes | undefin
     const fainter = telling
       .map((star) => Math.min(...BOTH.map((way) => lightOn(field, star, angle + way, plain, NEAR))))
       .filter((light) => light === light);
-    return BOTH_WAYS.some(
-      ([most, sure]) => fainter.length >= most && medianInPlace(Float32Array.from(fainter.slice(0, most))) > sure,
-    );
+    return BOTH_WAYS.some(([most, sure]) => {
+      const asked = fainter.slice(0, most);
+      const enough = asked.length >= most && asked.filter((light) => light > 0).length >= POSITIVE * most;
+      return enough && medianInPlace(Float32Array.from(asked)) > sure;
+    });
   };
   const raysAt = (angle: number) =>
     telling
