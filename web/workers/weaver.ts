@@ -26,7 +26,7 @@ export class Weaver {
   /** Places of figures in the recipe by key, and the last true figure of each place. */
   private readonly slots = new Map<string, string>();
   private readonly lately = new Map<string, Figure>();
-  /** Keys of figures for which another stood in. */
+  /** Keys of figures for which a plain stand-in was taken, since none was ever measured at that place. */
   private readonly standIns = new Set<string>();
   private readonly made = new CutCache();
   private cut: ReadonlySet<number> = new Set();
@@ -102,7 +102,7 @@ export class Weaver {
     return new Map([...this.guesses, ...this.common.figures]);
   }
 
-  /** The same for people to read: what could not be measured is left out, and what something else stands in for until it has been. */
+  /** The same for people to read: what could not be measured is left out, and what has not been yet, at that place, at any time. */
   knownToTell(): Map<string, Figure> {
     const known = this.known();
     for (const key of this.common.failed.keys()) known.delete(key);
@@ -156,8 +156,9 @@ export class Weaver {
   /** While something above moves, the last figure that was true is nearer than none. */
   private standingIn({ spec, key }: PlannedFigure): Figure | undefined {
     const still = FIGURE_KINDS[spec.kind].standIn?.(spec, this.graph.nodes[spec.nodes[0]].planes);
-    if (still) this.standIns.add(key);
-    return still && (this.lately.get(this.slots.get(key) ?? '') ?? still);
+    const before = still && this.lately.get(this.slots.get(key) ?? '');
+    if (still && !before) this.standIns.add(key);
+    return before ?? still;
   }
 
   /** Planes of stacks that the recipe reads. */
