@@ -49,6 +49,8 @@ export class Executor {
   readonly figures = new Map<string, Figure>();
   /** Measurements that the images do not allow, by key. */
   readonly failures = new Map<string, UserError>();
+  /** Errors of measurements themselves, and not of the images that they are made on. */
+  private readonly refusals = new WeakSet<UserError>();
   private done = 0;
   private total = 1;
   private readonly images: HeldImages;
@@ -190,6 +192,8 @@ export class Executor {
   /** Keeps a failure with its step and goes on, or ends the run; what depends on it is never ready. */
   private failed(errand: Errand, error: unknown): void {
     if (!(error instanceof UserError) || this.options.signal?.aborted) throw error;
+    // A file that is missing may be there the next time; what the images do not allow stays so.
+    if (!this.refusals.has(error)) throw error;
     const at = failureAt(this.graph, errand, error);
     if (!this.options.pastFailures) throw at;
     this.failures.set(errand.key, at);
@@ -245,16 +249,26 @@ export class Executor {
     const planes = images[0]?.planes.length ?? 1;
     try {
       if (planes === 1 || FIGURE_KINDS[spec.kind].planes === 'together') {
-        return await this.pool.measure({ spec, images, on }, how);
+        return await this.measureIn({ spec, images, on }, how);
       }
       // Plane by plane, so that a colour image keeps several cores busy.
       const parts = Array.from({ length: planes }, (_, p) => {
         const own = images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] }));
-        return this.pool.measure({ spec, images: own, on }, how);
+        return this.measureIn({ spec, images: own, on }, how);
       });
       return joinPlanes(await Promise.all(parts));
     } finally {
       for (const image of looked) this.images.release(image);
+    }
+  }
+
+  /** Measures in a thread, and remembers an error that the images themselves brought about. */
+  private async measureIn(...task: Parameters<Pool['measure']>): Promise<Figure> {
+    try {
+      return await this.pool.measure(...task);
+    } catch (error) {
+      if (error instanceof UserError) this.refusals.add(error);
+      throw error;
     }
   }
 
