@@ -2,7 +2,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
 import type { Figure } from '../../core/figures/index';
-import type { FigureStore } from '../render/executor';
+import type { FigureStore } from '../render/run-options';
 import { systemFault } from '../system/faults';
 import { TestServer } from '../testing/api';
 import { figureStore } from './figure-store';

@@ -2,7 +2,7 @@ import type { PoolConnection } from 'mysql2';
 import type { DataSource } from 'typeorm';
 import type { Figure } from '../../core/figures/index';
 import { MeasurementEntity, packed } from '../db/entities';
-import type { FigureStore } from '../render/executor';
+import type { FigureStore } from '../render/run-options';
 
 const KEEP = 'INSERT INTO measurements (`key`, figure) VALUES (?, ?) ON DUPLICATE KEY UPDATE figure = VALUES(figure)';
 

@@ -15,7 +15,8 @@ import {
 import { unmeasurable } from '../../core/engine/measurement-failures';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
-import { Executor, type FigureStore } from '../render/executor';
+import { Executor } from '../render/executor';
+import type { FigureStore } from '../render/run-options';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
