@@ -120,6 +120,11 @@ describe('masks by touch, and what the picture is held against', () => {
     );
     await page.waitForSelector(`[data-shown="${step}"]`);
     const before = await hand.picture();
+    // The made field has little colour above its noise: it is to act on all.
+    await press('manual');
+    const from = await page.waitForSelector('::-p-aria(chroma[role="slider"])');
+    await from?.focus();
+    await page.keyboard.press('Home');
     const chroma = await page.waitForSelector('::-p-aria(colour[role="slider"])');
     await chroma?.focus();
     await page.keyboard.press('Home');
