@@ -37,6 +37,14 @@ const WORKER = new URL(
   import.meta.url,
 );
 
+/**
+ * Options of Node for the threads. They load the worker by `import`: a thread that is ended while it loads an ES module by `require` takes the
+ * whole process down, where Node has that way of loading.
+ */
+const EXEC_ARGV = process.allowedNodeEnvironmentFlags.has('--no-experimental-require-module')
+  ? ['--no-experimental-require-module']
+  : [];
+
 /** How long a thread rests before it ends, in milliseconds: one that has worked is quicker at it than a new one. */
 const REST = 300_000;
 
@@ -75,6 +83,7 @@ export class Pool {
     this.piscina = new Piscina({
       workerData: { gentle },
       filename: fileURLToPath(WORKER),
+      execArgv: EXEC_ARGV,
       minThreads: 1,
       maxThreads: threads,
       idleTimeout: REST,
@@ -87,6 +96,7 @@ export class Pool {
     this.aside = new Piscina({
       workerData: { gentle },
       filename: fileURLToPath(WORKER),
+      execArgv: EXEC_ARGV,
       minThreads: 0,
       maxThreads: 1,
       idleTimeout: 30_000,
