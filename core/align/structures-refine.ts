@@ -3,14 +3,14 @@ import type { Affine } from './affine';
 import type { AlignModel } from './solve';
 import type { StructureLevel } from './structures';
 
-const ROUNDS = 30;
-const HALVINGS = 4;
+const MAX_ROUNDS = 30;
+const MAX_HALVINGS = 4;
 /** A step that moves nothing further than this many pixels ends the search. */
-const STILL = 1e-3;
+const MIN_STEP = 1e-3;
 /** Residuals beyond this count less (Huber). */
 const HUBER = 1;
 /** Pixels that are looked at, at most: every second, third … pixel of a larger level. */
-const LOOKED = 400_000;
+const MAX_PIXELS = 400_000;
 
 /** Changes of a map about a point: shift, turn and size, the four numbers of a matrix. */
 const DIRECTIONS: Readonly<Record<AlignModel, number>> = { shift: 2, similarity: 4, affine: 6 };
@@ -36,7 +36,7 @@ interface Samples {
 }
 
 function samplesOf(target: StructureLevel, reference: StructureLevel, map: Affine): Samples {
-  const step = Math.max(1, Math.round(Math.sqrt((target.width * target.height) / LOOKED)));
+  const step = Math.max(1, Math.round(Math.sqrt((target.width * target.height) / MAX_PIXELS)));
   const [cx, cy, unit] = [(target.width - 1) / 2, (target.height - 1) / 2, Math.max(target.width, target.height) / 2];
   const { width, height, values } = reference;
   const most = Math.ceil(target.width / step) * Math.ceil(target.height / step);
@@ -133,33 +133,32 @@ function changed(map: Affine, target: StructureLevel, model: AlignModel, p: read
   };
 }
 
-/**
- * Refines a map between the structures of two levels by least squares, far ones counting less.
- * @returns the map, the correlation under it, and its standard error at a corner, in pixels of the level
- */
-export function refineMap(
-  target: StructureLevel,
-  reference: StructureLevel,
-  from: Affine,
-  model: AlignModel,
-): { map: Affine; correlation: number; error: number } {
+/** A refined map, the correlation under it, and its standard error at a corner, in pixels of the level. */
+export interface Refined {
+  readonly map: Affine;
+  readonly correlation: number;
+  readonly error: number;
+}
+
+/** Refines a map between the structures of two levels by least squares, far ones counting less. */
+export function refineMap(target: StructureLevel, reference: StructureLevel, from: Affine, model: AlignModel): Refined {
   let map = from;
   let now = sums(target, reference, map, model);
-  for (let round = 0; round < ROUNDS; round++) {
+  for (let round = 0; round < MAX_ROUNDS; round++) {
     const parted = new CholeskyDecomposition(now.normal);
     if (!parted.isPositiveDefinite()) break;
     let p = parted.solve(now.right).to1DArray();
     let next = changed(map, target, model, p);
     let then = sums(target, reference, next, model);
     // A step that goes too far is taken in part.
-    for (let k = 0; k < HALVINGS && !(then.correlation > now.correlation); k++) {
+    for (let k = 0; k < MAX_HALVINGS && !(then.correlation > now.correlation); k++) {
       p = p.map((v) => v / 2);
       next = changed(map, target, model, p);
       then = sums(target, reference, next, model);
     }
     if (!(then.correlation > now.correlation)) break;
     [map, now] = [next, then];
-    if (Math.max(...p.map(Math.abs)) < STILL) break;
+    if (Math.max(...p.map(Math.abs)) < MIN_STEP) break;
   }
   return { map, correlation: now.correlation, error: cornerError(now) };
 }

@@ -54,6 +54,17 @@ describe('alignment by structures', () => {
     );
   });
 
+  it('refuses images of very unlike sizes in words', () => {
+    const small = starPoor(4, 90, 60);
+    const plane = seen(small, 'OIII', { fwhm: 3, noise: 0.001, seed: 2, glow: 0.02 });
+    const large = { plane: new Float32Array(2600 * 2000).map((_, i) => Math.sin(i)), width: 2600, height: 2000 };
+    for (const pair of [
+      [{ plane, width: 90, height: 60 }, large],
+      [large, { plane, width: 90, height: 60 }],
+    ])
+      expect(() => alignStructures(pair[0], pair[1], 'similarity')).toThrow(/structures of the two images do not tell/);
+  });
+
   it('is a step: the image comes to lie where the other does', () => {
     const map = turned(width, height, 1.5, 1, 12, 7);
     const stacks = {

@@ -5,7 +5,7 @@ import { type Affine, compose, mapPoint } from './affine';
 import type { Alignment } from './align';
 import { crossCorrelation, padded, transform } from './fft';
 import type { AlignModel } from './solve';
-import { correlationUnder, refineMap } from './structures-refine';
+import { correlationUnder, type Refined, refineMap } from './structures-refine';
 
 /** Alignment by what two images both show, besides stars. */
 export interface StructureAlignment extends Alignment {
@@ -16,29 +16,35 @@ export interface StructureAlignment extends Alignment {
 }
 
 /** Pixels of the finest level that is looked at: it places structures to well under a pixel of full size. */
-const FINEST = 1_200_000;
+const MAX_FINEST_PIXELS = 1_200_000;
 /** Pixels along the longer side of the level on which all shifts and turns are tried, at most. */
-const SEARCHED = 400;
+const MAX_SEARCHED_SIDE = 400;
 /** Turns that are tried, in degrees, and the share of the picture that a shift may be. */
 const TURNS = Array.from({ length: 25 }, (_, i) => (i - 12) / 2);
-const SHIFT = 0.25;
+const MAX_SHIFT = 0.25;
 /** Places nearer than this many pixels to the best are the best. */
 const APART = 6;
 /** Places that are refined before the best is taken. */
-const REFINED = 5;
+const MAX_REFINED = 5;
 /** σ of the smoothings, in a level's pixels, between which structures are looked at. */
 const FINE = 1.6;
 const COARSE = 6;
 /** Structures count up to so many σ, so that no bright star decides. */
 const CLIP = 3;
-const SURE = { correlation: 0.2, certainty: 0.18 } as const;
+/** Below these nothing is told. */
+const MIN_CORRELATION = 0.2;
+const MIN_CERTAINTY = 0.18;
 /** A turn by so many degrees more must spoil the correlation as much as another place does, or the turn is not told. */
 const OTHER_TURN = 2;
 
-/** One level of an image: its structures, in units of their own scatter, 0 where there is no data. */
-export interface StructureLevel {
+/** Width and height, px. */
+interface Size {
   readonly width: number;
   readonly height: number;
+}
+
+/** One level of an image: its structures, in units of their own scatter, 0 where there is no data. */
+export interface StructureLevel extends Size {
   readonly values: Float32Array;
 }
 
@@ -63,46 +69,52 @@ function structuresOf(plane: Float32Array, width: number, height: number): Struc
   return { width, height, values };
 }
 
-/** The levels of an image that are looked at, the finest first, and the level of the finest. */
-function pyramidOf(plane: Float32Array, width: number, height: number): { levels: StructureLevel[]; first: number } {
-  let [values, w, h, first] = [plane, width, height, 0];
-  while (w * h > FINEST) {
-    [values, w, h] = [halve(values, w, h), levelSize(w, 1), levelSize(h, 1)];
-    first++;
-  }
-  const levels = [structuresOf(values, w, h)];
-  while (Math.max(w, h) > SEARCHED) {
-    [values, w, h] = [halve(values, w, h), levelSize(w, 1), levelSize(h, 1)];
-    levels.push(structuresOf(values, w, h));
-  }
-  return { levels, first };
+/** An image of which structures are compared, and its size, px. */
+interface StructureImage extends Size {
+  readonly plane: Float32Array;
 }
 
-/** Turn about the middle of the target by degrees, then a shift, from target to reference pixels of a level. */
-function turnAndShift(
-  target: StructureLevel,
-  reference: StructureLevel,
-  degrees: number,
-  dx: number,
-  dy: number,
-): Affine {
+/** Levels on which two images are compared: the finest and the coarsest. Both images have the same, by the larger of them. */
+function levelsOf(images: readonly Size[]): { finest: number; coarsest: number } {
+  const isLarger = (level: number, limit: (width: number, height: number) => boolean): boolean =>
+    images.some(({ width, height }) => limit(levelSize(width, level), levelSize(height, level)));
+  let finest = 0;
+  while (isLarger(finest, (width, height) => width * height > MAX_FINEST_PIXELS)) finest++;
+  let coarsest = finest;
+  while (isLarger(coarsest, (width, height) => Math.max(width, height) > MAX_SEARCHED_SIDE)) coarsest++;
+  return { finest, coarsest };
+}
+
+/** The structures of an image on some levels, the finest first. */
+function pyramidOf({ plane, width, height }: StructureImage, finest: number, coarsest: number): StructureLevel[] {
+  let [values, w, h] = [plane, width, height];
+  const levels: StructureLevel[] = [];
+  for (let level = 0; level <= coarsest; level++) {
+    if (level > 0) [values, w, h] = [halve(values, w, h), levelSize(w, 1), levelSize(h, 1)];
+    if (level >= finest) levels.push(structuresOf(values, w, h));
+  }
+  return levels;
+}
+
+const middleOf = ({ width, height }: Size): [number, number] => [(width - 1) / 2, (height - 1) / 2];
+
+/** Turn by degrees that takes one place to another. */
+function turnAbout([x, y]: readonly [number, number], [u, v]: readonly [number, number], degrees: number): Affine {
   const a = (degrees * Math.PI) / 180;
   const [c, s] = [Math.cos(a), Math.sin(a)];
-  const [x, y] = [(target.width - 1) / 2, (target.height - 1) / 2];
-  const [u, v] = [(reference.width - 1) / 2 + dx, (reference.height - 1) / 2 + dy];
   return { xx: c, xy: -s, tx: u - c * x + s * y, yx: s, yy: c, ty: v - s * x - c * y };
 }
 
 /** A level turned about its middle by degrees, of its own size, by nearest pixels: enough to find a place. */
-function turnedLevel({ width, height, values }: StructureLevel, degrees: number): Float32Array {
+function turnedLevel(level: StructureLevel, degrees: number): Float32Array {
+  const { width, height, values } = level;
   if (degrees === 0) return values;
-  const a = (-degrees * Math.PI) / 180;
-  const [c, s, cx, cy] = [Math.cos(a), Math.sin(a), (width - 1) / 2, (height - 1) / 2];
+  const back = turnAbout(middleOf(level), middleOf(level), -degrees);
   const out = new Float32Array(values.length);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {
-      const i = Math.round(cx + c * (x - cx) - s * (y - cy));
-      const j = Math.round(cy + s * (x - cx) + c * (y - cy));
+      const i = Math.round(back.xx * x + back.xy * y + back.tx);
+      const j = Math.round(back.yx * x + back.yy * y + back.ty);
       if (i >= 0 && j >= 0 && i < width && j < height) out[y * width + x] = values[j * width + i];
     }
   return out;
@@ -124,7 +136,7 @@ function placesOf(
   sums: Float64Array,
   size: number,
 ): Place[] {
-  const reach = Math.min(size / 2 - 1, Math.round(SHIFT * Math.max(reference.width, reference.height)));
+  const reach = Math.min(size / 2 - 1, Math.round(MAX_SHIFT * Math.max(reference.width, reference.height)));
   const [mx, my] = [(reference.width - target.width) / 2, (reference.height - target.height) / 2];
   const at = (x: number, y: number): number => sums[((y + size) % size) * size + ((x + size) % size)];
   const found: Place[] = [];
@@ -145,7 +157,7 @@ function bestPlaces(places: Place[]): Place[] {
   const best: Place[] = [];
   for (const place of places.sort((a, b) => b.correlation - a.correlation)) {
     if (best.every((other) => Math.hypot(other.dx - place.dx, other.dy - place.dy) > APART)) best.push(place);
-    if (best.length === REFINED) break;
+    if (best.length === MAX_REFINED) break;
   }
   return best;
 }
@@ -154,13 +166,13 @@ function bestPlaces(places: Place[]): Place[] {
  * The best turn and shift on a level, and how far it stands above the best elsewhere once both are refined. Two turns go through one
  * transform, as its real and its imaginary part.
  */
-function searched(
+function searchPlace(
   target: StructureLevel,
   reference: StructureLevel,
   model: AlignModel,
-): { map: Affine; certainty: number } {
+): { found: Refined; certainty: number } {
   const longest = Math.max(target.width, target.height, reference.width, reference.height);
-  const size = 2 ** Math.ceil(Math.log2(longest * (1 + SHIFT)));
+  const size = 2 ** Math.ceil(Math.log2(longest * (1 + MAX_SHIFT)));
   const theirs = padded(reference, size, reference.values);
   transform(theirs, -1);
   const places: Place[] = [];
@@ -173,32 +185,27 @@ function searched(
     const sums = crossCorrelation(mine, theirs);
     turns.forEach((degrees, i) => places.push(...placesOf(target, reference, degrees, sums[i], size)));
   }
+  const [own, [u, v]] = [middleOf(target), middleOf(reference)];
   const refined = bestPlaces(places)
-    .map(({ degrees, dx, dy }) => refineMap(target, reference, turnAndShift(target, reference, degrees, dx, dy), model))
+    .map(({ degrees, dx, dy }) => refineMap(target, reference, turnAbout(own, [u + dx, v + dy], degrees), model))
     .sort((a, b) => b.correlation - a.correlation);
-  if (refined.length === 0) return { map: turnAndShift(target, reference, 0, 0, 0), certainty: 0 };
-  const [{ map, correlation }, ...others] = refined;
-  const middle = (of: Affine) => mapPoint(of, (target.width - 1) / 2, (target.height - 1) / 2);
-  const [x, y] = middle(map);
+  if (refined.length === 0)
+    return { found: refineMap(target, reference, turnAbout(own, [u, v], 0), model), certainty: 0 };
+  const [found, ...others] = refined;
+  const { map, correlation } = found;
+  const [x, y] = mapPoint(map, ...own);
   const elsewhere = others.find((other) => {
-    const [u, v] = middle(other.map);
-    return Math.hypot(u - x, v - y) > APART / 2;
+    const [p, q] = mapPoint(other.map, ...own);
+    return Math.hypot(p - x, q - y) > APART / 2;
   });
   const turned =
     model === 'shift'
       ? []
       : [-OTHER_TURN, OTHER_TURN].map((degrees) =>
-          correlationUnder(target, reference, turnedAbout(map, target, degrees)),
+          correlationUnder(target, reference, compose(turnAbout(own, own, degrees), map)),
         );
   const next = Math.max(0, elsewhere?.correlation ?? 0, ...turned);
-  return { map, certainty: correlation > 0 ? 1 - next / correlation : 0 };
-}
-
-/** A map after the target is turned about its middle by degrees. */
-function turnedAbout(map: Affine, { width, height }: StructureLevel, degrees: number): Affine {
-  const a = (degrees * Math.PI) / 180;
-  const [c, s, x, y] = [Math.cos(a), Math.sin(a), (width - 1) / 2, (height - 1) / 2];
-  return compose({ xx: c, xy: -s, tx: x - c * x + s * y, yx: s, yy: c, ty: y - s * x - c * y }, map);
+  return { found, certainty: correlation > 0 ? 1 - next / correlation : 0 };
 }
 
 /** A map between two levels as one between the levels of twice their pixels. */
@@ -214,37 +221,28 @@ const finer = (map: Affine, by = 1): Affine => {
 };
 
 /**
- * Aligns by the structures that both images show: gas, galaxies and stars alike. All shifts up to a third of the picture and turns up to six
+ * Aligns by the structures that both images show: gas, galaxies and stars alike. All shifts up to a quarter of the picture and turns up to six
  * degrees are tried on a coarse level; the best one is refined level by level by least squares (Lucas & Kanade 1981), with the size where
  * the model has one.
  * @throws UserError where the images show nothing in common, or several places would do
  */
 export function alignStructures(
-  target: { plane: Float32Array; width: number; height: number },
-  reference: { plane: Float32Array; width: number; height: number },
+  target: StructureImage,
+  reference: StructureImage,
   model: AlignModel,
 ): StructureAlignment {
-  const [mine, theirs] = [
-    pyramidOf(target.plane, target.width, target.height),
-    pyramidOf(reference.plane, reference.width, reference.height),
-  ];
-  // Both are looked at on the same levels.
-  const first = Math.max(mine.first, theirs.first);
-  const levels = Math.min(mine.levels.length + mine.first, theirs.levels.length + theirs.first) - first;
-  const at = (of: typeof mine, k: number): StructureLevel => of.levels[first + k - of.first];
-  const { map: start, certainty } = searched(at(mine, levels - 1), at(theirs, levels - 1), model);
-  let map = start;
-  let found = refineMap(at(mine, levels - 1), at(theirs, levels - 1), map, model);
-  for (let k = levels - 1; k >= 0; k--) {
-    found = refineMap(at(mine, k), at(theirs, k), map, model);
-    map = k > 0 ? finer(found.map) : found.map;
-  }
-  const { correlation } = found;
-  if (!(correlation >= SURE.correlation) || !(certainty >= SURE.certainty))
+  const { finest, coarsest } = levelsOf([target, reference]);
+  const [mine, theirs] = [target, reference].map((image) => pyramidOf(image, finest, coarsest));
+  const last = coarsest - finest;
+  const { found: start, certainty } = searchPlace(mine[last], theirs[last], model);
+  let found = start;
+  for (let k = last - 1; k >= 0; k--) found = refineMap(mine[k], theirs[k], finer(found.map), model);
+  const { map, correlation } = found;
+  if (!(correlation >= MIN_CORRELATION) || !(certainty >= MIN_CERTAINTY))
     throw new UserError(
       'align-no-structures',
       `The structures of the two images do not tell how one lies on the other (correlation ${Math.max(0, correlation).toFixed(2)}, certainty ${Math.max(0, certainty).toFixed(2)}). Align by WCS or by stars, or place it manually.`,
     );
-  const n = 2 ** first;
-  return { map: finer(map, first), rms: n * found.error, matched: 0, mirrored: false, correlation, certainty };
+  const n = 2 ** finest;
+  return { map: finer(map, finest), rms: n * found.error, matched: 0, mirrored: false, correlation, certainty };
 }

@@ -1,17 +1,17 @@
 import type { Raster } from '../raster/raster';
 import { intersect, isEmpty, type Rect } from '../raster/rect';
 import { middleOf } from '../stats/middle';
-import { skyOf } from '../stats/sky';
+import { skyPixels } from '../stats/sky-pixels';
 import { LUMINANCE } from './luminance';
 import { oklabOf } from './oklch';
 import { decoded } from './srgb';
 
 /** Pixels that are looked at, at most. */
-const LOOKED = 250_000;
+const MAX_PIXELS = 250_000;
 /** Median of a Rayleigh distribution over its σ. */
 const RAYLEIGH = 1.1774;
 /** Pixels within so many σ of the sky's luminance are sky. */
-const SKY = 2;
+const MAX_SIGMAS = 2;
 
 /**
  * Noise of the colours of the sky: σ of OKLab's a and b about grey, told by the median chroma, so that a cast of the sky counts as noise as
@@ -23,7 +23,7 @@ const SKY = 2;
 export function chromaNoiseOf({ planes, rect }: Raster, region?: Rect): number {
   const place = region ? intersect(region, rect) : rect;
   const window = isEmpty(place) ? rect : place;
-  const step = Math.max(1, Math.ceil(Math.sqrt((window.width * window.height) / LOOKED)));
+  const step = Math.max(1, Math.ceil(Math.sqrt((window.width * window.height) / MAX_PIXELS)));
   const at: number[] = [];
   const light: number[] = [];
   for (let y = window.y - rect.y; y < window.y - rect.y + window.height; y += step)
@@ -35,12 +35,9 @@ export function chromaNoiseOf({ planes, rect }: Raster, region?: Rect): number {
       light.push(value);
     }
   if (at.length === 0) return 0;
-  const { sky, sigma } = skyOf(Float32Array.from(light));
-  const isSky = (value: number): boolean => region !== undefined || Math.abs(value - sky) <= SKY * sigma;
-  const chromas = at.flatMap((i, k) => {
-    if (!isSky(light[k])) return [];
+  const chromas = (region ? at : skyPixels(at, light, MAX_SIGMAS)).map((i) => {
     const [, a, b] = oklabOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
-    return [Math.hypot(a, b)];
+    return Math.hypot(a, b);
   });
   return chromas.length > 0 ? middleOf(chromas) / RAYLEIGH : 0;
 }

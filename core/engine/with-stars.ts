@@ -2,7 +2,7 @@ import type { BuildContext } from './context';
 import type { GraphNode } from './graph';
 import type { ImageInfo } from './kernel';
 
-/** Kinds that look around each pixel and must be repeated all the same: a move changes where stars lie. */
+/** Kind of the nodes that move pixels. They look around each pixel, and are repeated all the same: they change where stars lie. */
 const MOVES = 'move';
 
 /** Whether a node does to an image with stars what it does to one without: it moves pixels, or works on each pixel by itself. */
@@ -56,7 +56,10 @@ export function pictureOfStars(ctx: BuildContext, image: ImageInfo): ImageInfo |
     return inputs.every((input) => input !== undefined) ? repeated(ctx, node, inputs) : undefined;
   };
   const index = find(image.node);
-  if (index === undefined) return undefined;
+  return index === undefined ? undefined : imageOf(ctx, index);
+}
+
+function imageOf(ctx: BuildContext, index: number): ImageInfo {
   const { node, planes, domain, extent } = ctx.nodes[index];
   return { node, planes, domain, extent };
 }
@@ -64,9 +67,7 @@ export function pictureOfStars(ctx: BuildContext, image: ImageInfo): ImageInfo |
 /** The image on which an image's stars are measured; see {@link nodeWithStars}. */
 export function imageWithStars(ctx: BuildContext, image: ImageInfo): ImageInfo {
   const index = nodeWithStars(ctx, image.node);
-  if (index === image.node) return image;
-  const { node, planes, domain, extent } = ctx.nodes[index];
-  return { node, planes, domain, extent, wcs: image.wcs };
+  return index === image.node ? image : { ...imageOf(ctx, index), wcs: image.wcs };
 }
 
 /** Whether an image is what a starless step left, however it was moved and filtered since. */

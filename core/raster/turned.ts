@@ -100,5 +100,5 @@ export function isInTurned(rect: Rect, degrees: number): (x: number, y: number) 
 }
 
 /** The free turn of a picture as the frame's axes see it: one flip after it turns it the other way. */
-export const turnInFrame = ({ flip = 'none', degrees = 0 }: { flip?: string; degrees?: number }): number =>
+export const turnInFrame = ({ flip = 'none', degrees = 0 }: { flip?: string; degrees?: number } = {}): number =>
   flip === 'horizontal' || flip === 'vertical' ? -degrees : degrees;

@@ -1,5 +1,5 @@
 import { STEP_KINDS } from '../steps/index';
-import type { Layer, Recipe, Source } from './schema';
+import type { Layer, Recipe, Source, Step } from './schema';
 import { type Owner, ownerAt } from './walk';
 import { layerPlace, valueAt } from './paths';
 
@@ -27,13 +27,17 @@ export function ownerName(recipe: Recipe, owner: Owner): string {
   return owner.kind === 'mask' ? `mask ${owner.id ?? ''}`.trim() : (owner.id ?? 'cloth');
 }
 
+/** The step that a path names; undefined where it names something else. */
+export function stepAt(recipe: Recipe, path: string): Step | undefined {
+  const value = valueAt(recipe, path);
+  return value && typeof value === 'object' && 'do' in value ? (value as Step) : undefined;
+}
+
 /** An image as people call it, a step's with the step that it comes after. */
 export function placeTitle(recipe: Recipe | null, path: string): string {
   if (!recipe) return '';
-  const step = valueAt(recipe, path);
-  return step && typeof step === 'object' && 'do' in step
-    ? `${placeName(recipe, path)} after ${stepName(String(step.do))}`
-    : placeName(recipe, path);
+  const step = stepAt(recipe, path);
+  return step ? `${placeName(recipe, path)} after ${stepName(step.do)}` : placeName(recipe, path);
 }
 
 /** Which image a path belongs to, as people call it. */
@@ -48,8 +52,6 @@ export function placeName(recipe: Recipe, path: string): string {
 
 /** What a path names, as people find it: the strand, layer or cloth, and the step there. */
 export function stepTitle(recipe: Recipe, path: string): string {
-  const step = valueAt(recipe, path);
-  return step && typeof step === 'object' && 'do' in step
-    ? `${placeName(recipe, path)}, ${stepName(String(step.do))}`
-    : placeName(recipe, path);
+  const step = stepAt(recipe, path);
+  return step ? `${placeName(recipe, path)}, ${stepName(step.do)}` : placeName(recipe, path);
 }

@@ -23,8 +23,8 @@ export function knownFilter(word: string): string | undefined {
 
 /**
  * Which filter an image was taken through: by its FILTER card, else by a word of its file name; the card's own words where they are
- * no known filter. One of three planes is never one narrow filter. A file whose name says that its stars were taken out is of a filter of its own, `Ha starless`. Undefined where nothing
- * tells.
+ * no known filter. One of three planes is never one narrow filter. A file whose name says that its stars were taken out is of a filter of its
+ * own, `Ha starless`. Undefined where nothing tells.
  */
 export function guessFilter(cards: readonly Card[], fileName: string, planes = 1): string | undefined {
   const name = fileName.replace(STARLESS, ' ');
@@ -32,12 +32,15 @@ export function guessFilter(cards: readonly Card[], fileName: string, planes = 1
   return STARLESS.test(fileName) ? [filter, 'starless'].filter(Boolean).join(' ') : filter;
 }
 
+const filterCard = (cards: readonly Card[]): string | undefined =>
+  (textOf(cards, 'FILTER') ?? textOf(cards, 'INSFLNAM'))?.trim();
+
 /** Words for a filter that passes two lines to a colour camera. */
 const DUAL = /(?<![a-z])(dual|duo|two)([\s_-]?(band|line))?(?![a-z])|h[\s_-]?a(lpha)?[\s_+-]*o[\s_-]?(iii|3)(?![a-z])/i;
 
 /** What a colour file is called, which is never one narrow filter: by its card, else by a word of its name for two lines, else plain colour. */
 function colourFilter(cards: readonly Card[], fileName: string): string {
-  const card = (textOf(cards, 'FILTER') ?? textOf(cards, 'INSFLNAM'))?.trim();
+  const card = filterCard(cards);
   if (card && !knownFilter(card)) return card;
   return DUAL.test(fileName) ? 'dual band' : 'colour';
 }
@@ -46,7 +49,7 @@ function colourFilter(cards: readonly Card[], fileName: string): string {
 export const isDualBand = (filter: string | null): boolean => filter !== null && DUAL.test(filter);
 
 function plainFilter(cards: readonly Card[], fileName: string): string | undefined {
-  const card = (textOf(cards, 'FILTER') ?? textOf(cards, 'INSFLNAM'))?.trim();
+  const card = filterCard(cards);
   const byCard = card ? knownFilter(card) : undefined;
   if (byCard) return byCard;
   const stem = fileName.replace(/\.(fits?|fts|fz|gz)$/gi, '').replace(/\.(fits?|fts)$/i, '');

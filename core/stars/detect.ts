@@ -190,7 +190,7 @@ function apart(found: readonly Candidate[], distance: number, width: number, hei
   return found.filter((_, k) => kept[k] === 1);
 }
 
-/** What stars look like where no crowd can be told: as any of them does. */
+/** Shape that stars are assumed to have where no crowd of them is found. */
 const ANY: Look = { sigma: 3 / SIGMA_TO_FWHM, toFwhm: SIGMA_TO_FWHM, round: 0.8, beta: GAUSSIAN };
 
 /**

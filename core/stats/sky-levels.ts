@@ -1,11 +1,12 @@
 import { middleOf } from './middle';
 import { noiseOf } from './noise';
 import { skyOf } from './sky';
+import { skyPixels } from './sky-pixels';
 
 /** Pixels that are looked at, at most. */
-const LOOKED = 400_000;
+const MAX_PIXELS = 400_000;
 /** Pixels whose mean brightness lies within so many σ of the sky's are sky. */
-const SKY = 1.5;
+const MAX_SIGMAS = 1.5;
 
 /**
  * Sky level of each plane of a colour image, from the same pixels in all planes: those whose brightness, the mean over the planes in units of
@@ -15,7 +16,7 @@ const SKY = 1.5;
 export function skyLevelsOf(planes: readonly Float32Array[], width: number, height: number): number[] {
   const skies = planes.map((plane) => skyOf(plane).sky);
   const noises = planes.map((plane) => noiseOf(plane, width, height) || 1);
-  const step = Math.max(1, Math.round((width * height) / LOOKED));
+  const step = Math.max(1, Math.round((width * height) / MAX_PIXELS));
   const at: number[] = [];
   const light: number[] = [];
   for (let i = 0; i < width * height; i += step) {
@@ -25,8 +26,7 @@ export function skyLevelsOf(planes: readonly Float32Array[], width: number, heig
     light.push(sum);
   }
   if (at.length === 0) return skies;
-  const { sky, sigma } = skyOf(Float32Array.from(light));
-  const within = at.filter((_, k) => Math.abs(light[k] - sky) <= SKY * sigma);
+  const within = skyPixels(at, light, MAX_SIGMAS);
   if (within.length === 0) return skies;
   return planes.map((plane) => middleOf(within.map((i) => plane[i])));
 }

@@ -24,6 +24,15 @@ export interface ActsOn {
   describe?(figures: readonly Figure[]): { above: number; chromaNoise: number };
 }
 
+/** The range of a step that acts fully from a chroma on. */
+export const rangeFrom = (full: number): ChromaRange => ({ grey: GREY * full, full });
+
+/** The range above the chroma noise of the sky. */
+export function rangeAbove(noise: number): ChromaRange {
+  const { grey, full } = rangeFrom(Math.max(COLOURED, FULL * noise));
+  return { grey: Math.max(grey, NONE * noise), full };
+}
+
 /** @param value as the recipe has it; where it says nothing, `usual` */
 export function actsOn(
   value: Above | undefined,
@@ -32,14 +41,10 @@ export function actsOn(
 ): ActsOn {
   if (value !== 'auto') {
     const full = value ?? usual;
-    return { figures: [], range: () => (full > 0 ? { grey: GREY * full, full } : undefined) };
+    return { figures: [], range: () => (full > 0 ? rangeFrom(full) : undefined) };
   }
   const noiseOf = ([figure]: readonly Figure[]): number => figureOf('chroma-noise', figure).noise;
-  const range = (figures: readonly Figure[]): ChromaRange => {
-    const noise = noiseOf(figures);
-    const full = Math.max(COLOURED, FULL * noise);
-    return { grey: Math.max(GREY * full, NONE * noise), full };
-  };
+  const range = (figures: readonly Figure[]): ChromaRange => rangeAbove(noiseOf(figures));
   return {
     figures: [{ kind: 'chroma-noise', nodes: [input.node], ...(sky && { region: sky }) }],
     range,

@@ -19,7 +19,6 @@ export const cap = stepKind({
     'neutralise',
     'less green',
     'take green out',
-    'remove green',
     'reduce magenta',
     'less magenta',
   ],

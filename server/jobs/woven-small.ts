@@ -28,7 +28,7 @@ export async function wovenSmall(
   const level = smallLevel(graph.frame, extent, across);
   const orientation = recipe.cloth?.orient;
   const cut = levelRect(extent, level);
-  const source = sourceOfTurned(cut, turnInFrame(orientation ?? {}), levelRect(graph.frame, level));
+  const source = sourceOfTurned(cut, turnInFrame(orientation), levelRect(graph.frame, level));
   const raster = await executor.small(node, source, level);
   const stretched = graph.nodes[node].domain === 'stretched';
   return studio.pool.small({ raster, orientation, cut, stretched }, signal);

@@ -92,7 +92,7 @@ export async function render(
 
   const extent = isCloth ? clothExtent(graph, recipe, executor.figures) : graph.frame;
   const orientation = isCloth ? recipe.cloth?.orient : undefined;
-  const raster = await executor.render(node, sourceOfTurned(extent, turnInFrame(orientation ?? {}), graph.frame));
+  const raster = await executor.render(node, sourceOfTurned(extent, turnInFrame(orientation), graph.frame));
   const turned = asItIs(orientation) ? raster : await pool.orient({ raster, orientation, cut: extent }, options);
   const nodes = nodesBefore(graph.nodes, node);
   return {

@@ -62,7 +62,7 @@ export class WorkerScene {
 
   set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
     const graph = this.weaver.set(recipe, stacks);
-    this.open = { weaver: this.weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient ?? {}) };
+    this.open = { weaver: this.weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
     this.recipe = recipe;
     const besideFault = this.setBeside(stacks, beside);
     const { frame, warnings, faults } = graph;
@@ -88,7 +88,7 @@ export class WorkerScene {
     if (!recipe) return null;
     try {
       const { cloth, faults } = weaver.set(recipe, stacks);
-      this.beside = { weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient ?? {}) };
+      this.beside = { weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
       return cloth === undefined && faults.length > 0 ? faults[0].message : null;
     } catch (fault) {
       if (!(fault instanceof UserError)) throw fault;
@@ -97,18 +97,18 @@ export class WorkerScene {
   }
 
   learn(figures: Readonly<Record<string, Figure>>, failed: Readonly<Record<string, string>> = {}): Unfinished {
-    this.weaver.learn(figures, failed);
+    this.weaver.known.learn(figures, failed);
     return this.weaver.unfinished;
   }
 
   /** What has been guessed of the open recipe's figures, by key. */
   guessed(): Record<string, Figure> {
-    return this.weaver.guessed();
+    return this.weaver.known.guessed();
   }
 
   /** Takes over what another has guessed. */
   guess(guesses: Readonly<Record<string, Figure>>): void {
-    this.weaver.guess(guesses);
+    this.weaver.known.guess(guesses);
   }
 
   draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
@@ -241,7 +241,7 @@ export class WorkerScene {
 
   describe(): DescribeReply {
     const graph = this.weaver.graph;
-    const known = this.weaver.knownToTell();
+    const known = this.weaver.known.toTell();
     const charts: Record<string, Figure> = {};
     const tones: Record<string, Figure> = {};
     const stars: Record<string, StarList> = {};
@@ -264,7 +264,7 @@ export class WorkerScene {
       const hang =
         /^strands\[\d+\]$/.test(path) && graph.nodes[n].domain === 'linear' ? hangsOf(graph, n, known) : undefined;
       if (hang) hangs[path] = hang;
-      const list = this.weaver.truth(keyIn(graph, { kind: 'marks', nodes: [n] }));
+      const list = this.weaver.known.truth(keyIn(graph, { kind: 'marks', nodes: [n] }));
       if (list?.kind === 'marks') stars[path] = list;
     }
     return {

@@ -12,22 +12,16 @@ import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { Common } from './common';
 import { CutCache, cutOf } from './cut';
+import { KnownFigures } from './known-figures';
 import type { WorkerStack } from './protocol';
 
 /** Pixels of the level from which figures are guessed. */
 const GUESS_PIXELS = 34_000;
-/** Guesses that are kept: those of states long gone would pile up while a slider moves. */
-const MOST_GUESSES = 400;
 
 /** A recipe's graph over tiles, with the figures known so far and the guesses that stand in for the rest. */
 export class Weaver {
   private readonly common: Common;
-  private guesses = new Map<string, Figure>();
-  /** Places of figures in the recipe by key, and the last true figure of each place. */
-  private readonly slots = new Map<string, string>();
-  private readonly lately = new Map<string, Figure>();
-  /** Keys of figures for which a plain stand-in was taken, since none was ever measured at that place. */
-  private readonly standIns = new Set<string>();
+  readonly known: KnownFigures;
   private readonly made = new CutCache();
   private cut: ReadonlySet<number> = new Set();
   private hashes: ReadonlySet<string> = new Set();
@@ -42,6 +36,7 @@ export class Weaver {
   /** @param beside a weaver of another recipe, whose pixels, figures and proofs are this one's too */
   constructor(beside?: Weaver) {
     this.common = beside?.common ?? new Common();
+    this.known = new KnownFigures(this.common);
   }
 
   get graph(): Graph {
@@ -59,8 +54,7 @@ export class Weaver {
     this.hashes = hashes;
     this.current = graph;
     this.pictures.clear();
-    this.takeSlots();
-    if (this.guesses.size > MOST_GUESSES) this.guesses = new Map();
+    this.known.open(graph);
     return graph;
   }
 
@@ -69,61 +63,9 @@ export class Weaver {
     return new Set(graph.nodes.filter((node) => names.has(node.hash)).map((node) => node.node));
   }
 
-  learn(figures: Readonly<Record<string, Figure>>, failed: Readonly<Record<string, string>>): void {
-    for (const [key, message] of Object.entries(failed)) this.common.failed.set(key, message);
-    for (const [key, figure] of Object.entries(figures)) {
-      this.common.figures.set(key, figure);
-      const slot = this.slots.get(key);
-      if (slot) this.lately.set(slot, figure);
-    }
-  }
-
   /** The open recipe's images that cannot be finished; none before a recipe is open. */
   get unfinished(): Unfinished {
     return this.current ? unfinishedBy(this.current, this.common.failed) : { failures: [], paths: [] };
-  }
-
-  /** Guesses of figures that are not known yet, by key, as far as the open recipe asks for them. */
-  guessed(): Record<string, Figure> {
-    const keys = new Set(this.graph.nodes.flatMap((node) => node.figureKeys));
-    return Object.fromEntries([...this.guesses].filter(([key]) => keys.has(key) && !this.truth(key)));
-  }
-
-  /** Takes over the guesses of another who has the same recipe open. */
-  guess(guesses: Readonly<Record<string, Figure>>): void {
-    for (const [key, figure] of Object.entries(guesses)) this.guesses.set(key, figure);
-  }
-
-  /** A figure as it was measured at full size. */
-  truth = (key: string): Figure | undefined => this.common.figures.get(key);
-
-  /** Figures as far as they are known, true ones before guesses. */
-  known(): Map<string, Figure> {
-    return new Map([...this.guesses, ...this.common.figures]);
-  }
-
-  /** The same for people to read: what could not be measured is left out, and what has not been yet, at that place, at any time. */
-  knownToTell(): Map<string, Figure> {
-    const known = this.known();
-    for (const key of this.common.failed.keys()) known.delete(key);
-    for (const key of this.standIns) if (!this.truth(key)) known.delete(key);
-    return known;
-  }
-
-  /** Remembers where in the recipe each figure stands, so that the same place finds its last true figure again. */
-  private takeSlots(): void {
-    this.slots.clear();
-    for (const node of this.graph.nodes) {
-      node.figureKeys.forEach((key, i) => {
-        // By kind, since a step that has some of its figures given or held names fewer of them.
-        const { kind } = node.figures[i];
-        const before = node.figures.slice(0, i).filter((other) => other.kind === kind).length;
-        const slot = `${node.path} ${node.kind} ${kind} ${before}`;
-        this.slots.set(key, slot);
-        const figure = this.common.figures.get(key);
-        if (figure) this.lately.set(slot, figure);
-      });
-    }
   }
 
   /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
@@ -141,24 +83,16 @@ export class Weaver {
       {
         graph: this.graph,
         pixelsFor: (kind) => FIGURE_KINDS[kind].guessedFrom ?? GUESS_PIXELS,
-        truth: this.truth,
+        truth: this.known.truth,
         follows: (key, figure) => this.common.figures.set(key, figure),
-        standIn: (item) => this.standingIn(item),
+        standIn: (item) => this.known.standIn(item),
         image: async (node, rect, level) => {
           await this.fetchedAt(levelFor(this.graph, GUESS_PIXELS));
           return this.compute(node, rect, level);
         },
       },
-      this.guesses,
+      this.known.guesses,
     );
-  }
-
-  /** While something above moves, the last figure that was true is nearer than none. */
-  private standingIn({ spec, key }: PlannedFigure): Figure | undefined {
-    const still = FIGURE_KINDS[spec.kind].standIn?.(spec, this.graph.nodes[spec.nodes[0]].planes);
-    const before = still && this.lately.get(this.slots.get(key) ?? '');
-    if (still && !before) this.standIns.add(key);
-    return before ?? still;
   }
 
   /** Planes of stacks that the recipe reads. */
@@ -249,7 +183,7 @@ export class Weaver {
   async compute(node: number, rect: Rect, level: number, asProven = false): Promise<Raster> {
     const proof = asProven && this.isProven(node) ? await this.proven(node, rect, level) : undefined;
     if (proof) return proof;
-    const figures = this.known();
+    const figures = this.known.all();
     const given = await this.provenBefore(node, rect, level, figures);
     const { windows } = new Evaluator(this.graph, figures, level, undefined, given).plan(node, rect);
     const names = new Map<number, string>();
@@ -279,7 +213,7 @@ export class Weaver {
     without: number,
     even: readonly number[],
   ): Promise<Raster> {
-    const figures = this.known();
+    const figures = this.known.all();
     const window = new Evaluator(this.graph, figures, level).plan(node, rect).windows.get(without);
     const given = new Map<number, Raster>();
     if (window) {

@@ -1,6 +1,6 @@
 import type { Rect } from '../../../core/raster/rect';
 import { freeId } from '../../../core/recipe/free-id';
-import type { Mask, Recipe, Source, Step } from '../../../core/recipe/schema';
+import type { Mask, Recipe, Source, Step, Strand } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
 import {
@@ -38,28 +38,24 @@ export function setValue(path: string, value: unknown, gesture?: string): void {
     );
 }
 
-export function addStrand(name: string, from: Source): void {
+/**
+ * Puts a strand at the end, and chooses it.
+ * @param name that it is called by, or by one like it that is free
+ */
+export function addStrand(name: string, from: Source, steps: Step[] = []): void {
   const recipe = current();
   if (!recipe) return;
   const id = freeId(
     name,
     recipe.strands.map((strand) => strand.id),
   );
-  const next = { ...recipe, strands: [...recipe.strands, { id, from, steps: [] }] };
+  const next = { ...recipe, strands: [...recipe.strands, { id, from, steps }] };
   store.dispatch(changed({ recipe: next, chosen: strandPath(next, id) }));
 }
 
 /** Puts a copy of a strand with all its steps at the end, and chooses it. */
-export function duplicateStrand(id: string): void {
-  const recipe = current();
-  const strand = recipe?.strands.find((one) => one.id === id);
-  if (!recipe || !strand) return;
-  const own = freeId(
-    id,
-    recipe.strands.map((one) => one.id),
-  );
-  const next = { ...recipe, strands: [...recipe.strands, { ...structuredClone(strand), id: own }] };
-  store.dispatch(changed({ recipe: next, chosen: strandPath(next, own) }));
+export function duplicateStrand({ id, from, steps }: Strand): void {
+  addStrand(id, structuredClone(from), structuredClone(steps));
 }
 
 /** Gives a strand that nothing reads another name: what reads it knows it by its name. */

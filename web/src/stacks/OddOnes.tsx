@@ -5,14 +5,14 @@ import { useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
 import { Button, IconButton } from '../ui/controls';
-import { storage } from '../ui/kept-choice';
+import { KeptChoice } from '../ui/kept-choice';
 import { divisorText, type Odd, oddOnes } from './odd';
 
-const keyOf = (target: string): string => `owl-loom-right-so-${target}`;
-
 /** What was said to be right for a target, which this browser remembers. */
+const keptOf = (target: string): KeptChoice => new KeptChoice(`owl-loom-right-so-${target}`);
+
 function settledOf(target: string): ReadonlySet<string> {
-  const list = jsonIn(storage.getItem(keyOf(target)) ?? '');
+  const list = jsonIn(keptOf(target).get() ?? '');
   return new Set(Array.isArray(list) ? list.filter((one) => typeof one === 'string') : []);
 }
 
@@ -23,7 +23,7 @@ export function OddOnes({ target, rows }: { target: string; rows: readonly Stack
   const [known, setKnown] = useState<ReadonlySet<string>>(() => settledOf(target));
   const settle = (says: string): void => {
     const next = new Set([...known, says]);
-    storage.setItem(keyOf(target), JSON.stringify([...next]));
+    keptOf(target).set(JSON.stringify([...next]));
     setKnown(next);
   };
   const shown = oddOnes(rows).filter((odd) => !known.has(odd.says));

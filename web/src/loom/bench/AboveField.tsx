@@ -1,4 +1,5 @@
-import { COLOURED, GREY } from '../../../../core/colour/hue-share';
+import { COLOURED_RANGE, type ChromaRange } from '../../../../core/colour/families';
+import { rangeAbove, rangeFrom } from '../../../../core/steps/above';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { end, useMeasured } from './editor';
@@ -12,21 +13,17 @@ export interface Acts {
 /** Chroma of OKLab beyond which hardly any colour lies. */
 const MOST = 0.3;
 
-/** What is measured for a step that acts from the noise of the sky on. */
-export const measuredAbove = (measured: unknown): { above: number; chromaNoise: number } | undefined =>
-  measured !== null && typeof measured === 'object' && 'chromaNoise' in measured && 'above' in measured
-    ? (measured as { above: number; chromaNoise: number })
+/** Chroma noise of the sky, as far as it is measured for a step. */
+const noiseIn = (measured: unknown): number | undefined =>
+  measured !== null && typeof measured === 'object' && 'chromaNoise' in measured
+    ? Number(measured.chromaNoise)
     : undefined;
 
 /** Chroma between which a step begins to act and acts fully; the numbers of the design where nothing is measured yet. */
-export function chromaRange(above: Acts['above'], usual: number, measured: unknown): { grey: number; full: number } {
-  const found = measuredAbove(measured);
-  if (above === 'auto')
-    return found
-      ? { grey: Math.max(GREY * found.above, 2 * found.chromaNoise), full: found.above }
-      : { grey: GREY * COLOURED, full: COLOURED };
-  const full = above ?? usual;
-  return { grey: GREY * full, full };
+export function chromaRange(above: Acts['above'], usual: number, measured: unknown): ChromaRange {
+  if (above !== 'auto') return rangeFrom(above ?? usual);
+  const noise = noiseIn(measured);
+  return noise === undefined ? COLOURED_RANGE : rangeAbove(noise);
 }
 
 /** From which chroma on a colour step acts, so that the noise of the sky stays as it is. */
@@ -35,7 +32,7 @@ export function AboveField<P extends Acts>({ of, usual }: { of: EditorProps<P>; 
   const measured = useMeasured(path);
   const auto = params.above === 'auto';
   const { full } = chromaRange(params.above, usual, measured);
-  const isKnown = !auto || measuredAbove(measured) !== undefined;
+  const isKnown = !auto || noiseIn(measured) !== undefined;
   const put = (value: Acts['above'], moving?: 'moving'): void => set('above', value as P['above' & keyof P], moving);
   return (
     <Section title="acts on">

@@ -117,8 +117,9 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
             </Button>
           )}
         </div>
-        {frame && typeof extent !== 'string' && <EmptyCorners rect={extent} orient={orient} frame={frame} />}
-        {frame && extent === 'frame' && <EmptyCorners rect={frame} orient={orient} frame={frame} />}
+        {frame && extent !== 'common' && (
+          <EmptyCorners rect={extent === 'frame' ? frame : extent} orient={orient} frame={frame} />
+        )}
       </Section>
     </>
   );

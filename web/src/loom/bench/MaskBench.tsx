@@ -15,6 +15,7 @@ import { noticesOf } from '../notices';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
 import { HueFields } from './HueFields';
+import { NameField } from './NameField';
 import { MaskReach } from './MaskReach';
 import { OwnSteps } from './OwnSteps';
 import { PaintSection } from './PaintSection';
@@ -73,19 +74,7 @@ export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
         notices={notices.map((n) => n.message)}
       />
       <Section>
-        {shared && id !== undefined && (
-          <label className="flex items-center justify-between gap-3">
-            <span className="text-soft">name</span>
-            <input
-              key={id}
-              defaultValue={id}
-              maxLength={64}
-              onKeyDown={(event) => event.stopPropagation()}
-              onBlur={(event) => renameMask(id, event.target.value.trim())}
-              className="h-7 w-40 rounded-md border border-edge bg-pit px-2"
-            />
-          </label>
-        )}
+        {shared && id !== undefined && <NameField id={id} onKeep={(wanted) => renameMask(id, wanted)} />}
         <Pick
           label="made of"
           value={value}

@@ -15,6 +15,7 @@ import { Heading } from './Heading';
 import { MixBench } from './MixBench';
 import { Rows, Section } from './Rows';
 import { Pick } from '../../ui/Pick';
+import { NameField } from './NameField';
 
 /** The chosen strand: where it comes from, and what is known of it. */
 export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
@@ -35,19 +36,11 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
         notices={notices.map((n) => n.message)}
       />
       <Section>
-        <label className="flex items-center justify-between gap-3">
-          <span className="text-soft">name</span>
-          <input
-            key={strand.id}
-            defaultValue={strand.id}
-            maxLength={64}
-            disabled={users.length > 0}
-            title={users.length > 0 ? `Used by ${users.join(', ')} under this name.` : undefined}
-            onKeyDown={(event) => event.stopPropagation()}
-            onBlur={(event) => renameStrand(strand.id, event.target.value.trim())}
-            className="h-7 w-40 rounded-md border border-edge bg-pit px-2 disabled:text-hush"
-          />
-        </label>
+        <NameField
+          id={strand.id}
+          why={users.length > 0 ? `Used by ${users.join(', ')} under this name.` : undefined}
+          onKeep={(wanted) => renameStrand(strand.id, wanted)}
+        />
       </Section>
       {'stack' in from && (
         <Section>
@@ -80,7 +73,7 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
       {'formula' in from && <FormulaBench path={`${path}.from`} text={from.formula} recipe={recipe} self={strand.id} />}
       {'mix' in from && <MixBench path={`${path}.from`} mix={from} recipe={recipe} self={strand.id} />}
       <Section>
-        <Button small onClick={() => duplicateStrand(strand.id)}>
+        <Button small onClick={() => duplicateStrand(strand)}>
           <Copy size={13} /> Duplicate with its steps
         </Button>
         <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(strand.id)}>

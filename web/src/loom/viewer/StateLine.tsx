@@ -1,6 +1,6 @@
 import { TriangleAlert } from 'lucide-react';
-import { placeName, placeTitle, stepName, stepTitle } from '../../../../core/recipe/names';
-import { stepPlace, valueAt } from '../../../../core/recipe/paths';
+import { placeName, placeTitle, stepAt, stepName, stepTitle } from '../../../../core/recipe/names';
+import { stepPlace } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked, type Watch } from '../../store/view';
 import { obstacleAt } from '../notices';
@@ -80,8 +80,7 @@ export function StateLine({
   const view = useApp((state) => state.view);
   const info = scene?.paths[path];
   if (!recipe) return null;
-  const step = watching ? undefined : valueAt(recipe, chosen);
-  const kind = step && typeof step === 'object' && 'do' in step ? String(step.do) : undefined;
+  const kind = watching ? undefined : stepAt(recipe, chosen)?.do;
   const broken = !info
     ? (scene?.faults.find((f) => path.startsWith(f.path) || f.path.startsWith(path)) ?? scene?.faults[0])
     : undefined;

@@ -16,12 +16,12 @@ const PLANES = ['red', 'green', 'blue'] as const;
 /** Starlight, which a camera sees about alike in all three. */
 const ALIKE: Triple = [1, 1, 1];
 
-/** Grid of what each plane of the camera sees of each light. */
 function makeLines(recipe: Recipe, path: string): void {
   const made = withCameraLines(recipe, path);
   if (made) store.dispatch(changed({ recipe: made.recipe, chosen: strandPath(made.recipe, made.lines[0]) }));
 }
 
+/** Grid of what each plane of the camera sees of each light. */
 export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>) {
   const measured = useMeasured(path) as { rows: number[][] } | undefined;
   const lights: readonly (readonly ['first' | 'second' | 'third', string, Triple])[] = [
