@@ -16,6 +16,7 @@ import { noticesOf } from '../notices';
 import { ColoursInView } from './ColoursInView';
 import { Heading } from './Heading';
 import { inputPath } from './inputs';
+import { LinearPlaces } from './LinearPlaces';
 import { MaskLine } from './MaskLine';
 import { Section } from './Rows';
 import { Touched } from './Touched';
@@ -28,6 +29,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   const { settling } = usePicture();
   const described = useDescribed();
   const place = stepPlace(path);
+  const kind = STEP_KINDS.get(step.do);
   const before = inputPath(recipe, path);
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);
@@ -46,11 +48,14 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
     <>
       <Heading
         title={step.name ?? stepName(step.do)}
-        says={STEP_KINDS.get(step.do)?.says ?? ''}
+        says={kind?.says ?? ''}
         where={placeName(recipe, path)}
-        watch={STEP_KINDS.get(step.do)?.watch}
+        watch={kind?.watch}
         notices={notices.map((n) => n.message)}
       />
+      {!step.off && kind?.takes.domain === 'linear' && scene?.paths[before]?.domain === 'stretched' && (
+        <LinearPlaces path={path} recipe={recipe} />
+      )}
       {Editor && props ? (
         <Editor {...props} />
       ) : (
@@ -62,9 +67,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           </p>
         </Section>
       )}
-      {STEP_KINDS.get(step.do)?.group === 'colour' && scene?.paths[path]?.domain === 'stretched' && (
-        <ColoursInView path={path} />
-      )}
+      {kind?.group === 'colour' && scene?.paths[path]?.domain === 'stretched' && <ColoursInView path={path} />}
       <Section>
         <SliderField
           label="opacity"
@@ -90,7 +93,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           >
             <Power size={13} /> {step.off ? 'Switch on' : 'Off'}
           </Button>
-          {(STEP_KINDS.get(step.do)?.holds || step.hold) && (
+          {(kind?.holds || step.hold) && (
             <Button
               small
               look={step.hold ? 'lamp' : 'plain'}
