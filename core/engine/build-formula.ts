@@ -1,5 +1,6 @@
 import { UserError } from '../errors';
-import { compileFormula, namesRead, type Program, type WholeNumber } from '../formula/compile';
+import { compileFormula, type Program, type WholeNumber } from '../formula/compile';
+import { namesRead } from '../formula/names';
 import type { BuildContext, Image } from './context';
 import { asTone, type Figure, type FigureSpec, figureOf } from '../figures/index';
 import { joined } from './join';

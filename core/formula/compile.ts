@@ -227,21 +227,3 @@ export function compileFormula(text: string, known: ReadonlyMap<string, 1 | 3>):
     },
   };
 }
-
-/** Names that a formula reads before it gives them a value: strands, as far as they are any. */
-export function namesRead(text: string): string[] {
-  const own = new Set<string>();
-  const read = new Set<string>();
-  const walk = (e: Expression): void => {
-    if (e.kind === 'name' && !own.has(e.name)) read.add(e.name);
-    if (e.kind === 'unary') walk(e.of);
-    if (e.kind === 'binary') for (const side of [e.left, e.right]) walk(side);
-    if (e.kind === 'choice') for (const part of [e.test, e.yes, e.no]) walk(part);
-    if (e.kind === 'call') e.args.forEach(walk);
-  };
-  for (const { name, value } of parseFormula(text)) {
-    walk(value);
-    if (name !== undefined) own.add(name);
-  }
-  return [...read];
-}

@@ -5,7 +5,8 @@ import { countedWarnings } from '../engine/plan';
 import { UserError } from '../errors';
 import { observed, scene } from '../testing/random';
 import { infoOf, recipeOf, type TestStack, weave } from '../testing/weave';
-import { compileFormula, namesRead } from './compile';
+import { compileFormula } from './compile';
+import { namesRead } from './names';
 
 const known = new Map<string, 1 | 3>([
   ['Ha', 1],

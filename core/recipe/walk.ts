@@ -1,5 +1,5 @@
 import { UserError } from '../errors';
-import { namesRead } from '../formula/compile';
+import { namesRead } from '../formula/names';
 import { STEP_KINDS } from '../steps/index';
 import { type Layer, type Mask, ownParams, type Recipe, type Source, type Step } from './schema';
 

@@ -1,5 +1,6 @@
 import type { Rect } from '../../../core/raster/rect';
 import { freeId } from '../../../core/recipe/free-id';
+import { withStrandRenamed } from '../../../core/recipe/renamed';
 import type { Mask, Recipe, Source, Step, Strand } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
 import { changed } from '../store/draft';
@@ -13,7 +14,7 @@ import {
   withValue,
 } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { maskUses, readersOf, strandPath } from '../../../core/recipe/walk';
+import { maskUses, strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
 import { withStepForAll } from './whole-set';
 
@@ -58,13 +59,11 @@ export function duplicateStrand({ id, from, steps }: Strand): void {
   addStrand(id, structuredClone(from), structuredClone(steps));
 }
 
-/** Gives a strand that nothing reads another name: what reads it knows it by its name. */
+/** Gives a strand another name, in all that reads it too. */
 export function renameStrand(id: string, wanted: string): void {
   const recipe = current();
-  const index = recipe?.strands.findIndex((one) => one.id === id) ?? -1;
-  if (!recipe || index < 0 || wanted === '' || wanted === id || readersOf(recipe, id).length > 0) return;
-  const others = recipe.strands.map((one) => one.id).filter((one) => one !== id);
-  store.dispatch(changed({ recipe: withValue(recipe, `strands[${index}].id`, freeId(wanted, others)) }));
+  if (recipe && wanted !== '' && wanted !== id)
+    store.dispatch(changed({ recipe: withStrandRenamed(recipe, id, wanted) }));
 }
 
 export function removeStrand(id: string): void {

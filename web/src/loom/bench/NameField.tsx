@@ -1,14 +1,5 @@
-/** Name of a strand or a mask, kept when it is left. */
-export function NameField({
-  id,
-  why,
-  onKeep,
-}: {
-  id: string;
-  /** Why it cannot be changed; nothing where it can. */
-  why?: string;
-  onKeep: (name: string) => void;
-}) {
+/** Name of a strand or a mask, kept when it is left or Enter is pressed; an empty one is none, and the old one stays. */
+export function NameField({ id, onKeep }: { id: string; onKeep: (name: string) => void }) {
   return (
     <label className="flex items-center justify-between gap-3">
       <span className="text-soft">name</span>
@@ -16,11 +7,16 @@ export function NameField({
         key={id}
         defaultValue={id}
         maxLength={64}
-        disabled={why !== undefined}
-        title={why}
-        onKeyDown={(event) => event.stopPropagation()}
-        onBlur={(event) => onKeep(event.target.value.trim())}
-        className="h-7 w-40 rounded-md border border-edge bg-pit px-2 disabled:text-hush"
+        onKeyDown={(event) => {
+          event.stopPropagation();
+          if (event.key === 'Enter') event.currentTarget.blur();
+        }}
+        onBlur={({ target }) => {
+          const wanted = target.value.trim();
+          if (wanted === '') target.value = id;
+          else onKeep(wanted);
+        }}
+        className="h-7 w-40 rounded-md border border-edge bg-pit px-2"
       />
     </label>
   );

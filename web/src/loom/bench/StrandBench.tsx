@@ -36,11 +36,7 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
         notices={notices.map((n) => n.message)}
       />
       <Section>
-        <NameField
-          id={strand.id}
-          why={users.length > 0 ? `Used by ${users.join(', ')} under this name.` : undefined}
-          onKeep={(wanted) => renameStrand(strand.id, wanted)}
-        />
+        <NameField id={strand.id} onKeep={(wanted) => renameStrand(strand.id, wanted)} />
       </Section>
       {'stack' in from && (
         <Section>
