@@ -100,7 +100,7 @@ export class Hand {
   /** Takes an entry of the list that is open, by how it begins. */
   entry(begins: string): Promise<void> {
     return this.clickOn(`an entry ${begins}`, async () => {
-      for (const handle of await this.page.$$('[role="menuitem"], [role="option"]'))
+      for (const handle of await this.page.$$('[role^="menuitem"], [role="option"]'))
         if ((await handle.evaluate((node) => (node as HTMLElement).innerText)).startsWith(begins)) return handle;
       return undefined;
     });

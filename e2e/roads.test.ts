@@ -1,6 +1,7 @@
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '../core/recipe/schema';
+import { ask } from '../server/ask';
 import { Evening, lineRecipe, threeLines } from './evening';
 import type { Hand } from './hand';
 
@@ -8,6 +9,7 @@ const [width, height] = [360, 260];
 let evening: Evening;
 let hand: Hand;
 let page: Page;
+let recipeId: string;
 
 /** Stars are taken out of each line first; sulfur shows another field, so that it cannot be aligned. */
 const recipe: Recipe = {
@@ -25,7 +27,7 @@ beforeAll(async () => {
   evening = await Evening.begin();
   ({ hand } = evening);
   page = hand.page;
-  await evening.weave(threeLines(31, width, height), { width, height }, recipe);
+  ({ recipeId } = await evening.weave(threeLines(31, width, height), { width, height }, recipe));
 });
 
 afterAll(() => evening?.end());
@@ -86,6 +88,52 @@ describe('the whole picture', () => {
       async () => !(await hand.text('[data-testid="bench"]')).includes('has no data'),
     );
     await hand.until('the rectangle', () => page.$('[data-rect="written"]'));
+    await hand.kept();
+  });
+});
+
+describe('strands', () => {
+  it('are chosen together in the list, and come in the order of filters', async () => {
+    await hand.press('strand');
+    for (const name of ['SII', 'Ha']) {
+      await hand.until(`the box of ${name}`, async () => {
+        for (const entry of await page.$$('[role="menuitemcheckbox"]'))
+          if ((await entry.evaluate((node) => (node as HTMLElement).innerText)).startsWith(name))
+            return entry.$('[data-tick]').then((box) => box?.click().then(() => true));
+        return false;
+      });
+    }
+    await hand.entry('add 2');
+    await hand.until('both strands', () => page.$('[data-path="strands[4]"]'));
+    expect(await hand.text('[data-testid="bench"] h2')).toBe('Ha-2');
+    await hand.kept();
+  });
+
+  it('take another name in all that reads them', async () => {
+    await hand.click('[data-path="strands[0]"]');
+    const field = await page.waitForSelector('::-p-aria(name[role="textbox"])');
+    await field?.click({ count: 3 });
+    await page.keyboard.type('Hydrogen');
+    await page.keyboard.press('Enter');
+    await hand.kept();
+    const { body } = await ask<{ body: Recipe }>(evening.running.address, `/recipes/${recipeId}`);
+    expect(body.strands[0].id).toBe('Hydrogen');
+    expect(body.strands[1].steps?.[1]).toMatchObject({ do: 'align', to: 'Hydrogen' });
+    expect(body.cloth?.layers[0].of).toMatchObject({ mix: { green: { Hydrogen: 1 } } });
+    expect(await state()).not.toContain('no strand');
+  });
+});
+
+describe('a step for linear data behind a stretch', () => {
+  it('goes before it by a press', async () => {
+    await hand.click('[data-path="cloth.layers[0]"]');
+    await hand.press('step', '[data-testid="bench"]');
+    await page.keyboard.type('gradient');
+    await page.keyboard.press('Enter');
+    await page.waitForSelector('[data-shown="cloth.layers[0].steps[1]"]');
+    await hand.press('Move before the stretch');
+    await hand.until('it to be chosen there', () => page.$('[data-shown="cloth.layers[0].steps[0]"]'));
+    await hand.until('no word of it', async () => !/made for linear/.test(await hand.text('[data-testid="bench"]')));
     await hand.kept();
   });
 });

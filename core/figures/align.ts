@@ -26,6 +26,7 @@ function between(from: Rect, map: Affine, to: Rect): Affine {
 
 export const align = figureKind<AlignSpec, AlignFigure>({
   kind: 'align',
+  called: 'the alignment of',
   version: 4,
   place: 'own',
   planes: 'together',

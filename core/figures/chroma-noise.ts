@@ -19,6 +19,7 @@ export interface ChromaNoiseFigure {
 
 export const chromaNoise = figureKind<ChromaNoiseSpec, ChromaNoiseFigure>({
   kind: 'chroma-noise',
+  called: 'the colour noise of',
   version: 1,
   place: 'frame',
   planes: 'together',

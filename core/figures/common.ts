@@ -16,6 +16,7 @@ export interface CommonFigure {
 
 export const common = figureKind<CommonSpec, CommonFigure>({
   kind: 'common',
+  called: 'the common area of',
   version: 1,
   place: 'frame',
   planes: 'together',

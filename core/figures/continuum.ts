@@ -15,6 +15,7 @@ export type ContinuumFigure = { readonly kind: 'continuum' } & Continuum;
 
 export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
   kind: 'continuum',
+  called: 'the starlight in',
   version: 7,
   place: 'frame',
   planes: 'together',

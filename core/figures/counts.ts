@@ -15,6 +15,7 @@ export interface CountsFigure {
 
 export const counts = figureKind<CountsSpec, CountsFigure>({
   kind: 'counts',
+  called: 'the values of',
   version: 1,
   place: 'frame',
   planes: 'apart',

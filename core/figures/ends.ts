@@ -15,6 +15,7 @@ export interface EndsFigure {
 
 export const ends = figureKind<EndsSpec, EndsFigure>({
   kind: 'ends',
+  called: 'the edges of',
   version: 1,
   place: 'frame',
   planes: 'together',

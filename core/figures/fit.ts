@@ -53,6 +53,7 @@ function scatterSample(
 
 export const fit = figureKind<FitSpec, FitFigure>({
   kind: 'fit',
+  called: 'the fit of',
   version: 3,
   place: 'frame',
   planes: 'apart',

@@ -36,6 +36,7 @@ function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
 
 export const gradient = figureKind<GradientSpec, GradientFigure>({
   kind: 'gradient',
+  called: 'the gradient of',
   version: 7,
   place: 'own',
   planes: 'together',

@@ -16,6 +16,8 @@ export interface Evidence<S> {
 /** One kind of figure: a module of its own, which is all that the engine knows of it. */
 export interface FigureKind<S extends FigureSpec = FigureSpec, F extends Figure = Figure> {
   readonly kind: S['kind'] & F['kind'];
+  /** What is measured, as people read it before the name of the image. */
+  readonly called: string;
   /** Raised whenever the measurement begins to give other numbers; it is part of every key. */
   readonly version: number;
   /** On the recipe's frame, or on the image's own place where it is still to be brought there. */

@@ -23,6 +23,7 @@ const tenth = (v: number) => Math.round(10 * v) / 10;
 
 export const marks = figureKind<MarksSpec, MarksFigure>({
   kind: 'marks',
+  called: 'the stars of',
   version: 2,
   place: 'own',
   planes: 'together',

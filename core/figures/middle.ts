@@ -20,6 +20,7 @@ export interface MiddleFigure {
 
 export const middle = figureKind<MiddleSpec, MiddleFigure>({
   kind: 'middle',
+  called: 'the middle of',
   version: 1,
   place: 'frame',
   planes: 'apart',

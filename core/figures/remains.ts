@@ -26,6 +26,7 @@ export interface RemainsFigure {
 
 export const remains = figureKind<RemainsSpec, RemainsFigure>({
   kind: 'remains',
+  called: 'what is left of stars in',
   version: 4,
   place: 'frame',
   planes: 'together',

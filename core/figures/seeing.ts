@@ -15,6 +15,7 @@ export interface SeeingFigure {
 
 export const seeing = figureKind<SeeingSpec, SeeingFigure>({
   kind: 'seeing',
+  called: 'the star widths of',
   version: 4,
   place: 'own',
   planes: 'together',

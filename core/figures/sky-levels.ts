@@ -14,6 +14,7 @@ export interface SkyLevelsFigure {
 
 export const skyLevels = figureKind<SkyLevelsSpec, SkyLevelsFigure>({
   kind: 'sky-levels',
+  called: 'the sky levels of',
   version: 1,
   place: 'frame',
   planes: 'together',

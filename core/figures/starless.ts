@@ -98,6 +98,7 @@ function leftOver(
 
 export const starless = figureKind<StarlessSpec, StarlessFigure>({
   kind: 'starless',
+  called: 'the light of each star in',
   version: 5,
   place: 'own',
   planes: 'together',

@@ -49,6 +49,7 @@ function softer(packed: PackedField, { wider, lower }: Softening): PackedField {
 
 export const stars = figureKind<StarsSpec, StarsFigure>({
   kind: 'stars',
+  called: 'the stars of',
   version: 4,
   place: 'own',
   planes: 'apart',

@@ -20,6 +20,7 @@ const TAIL = 3.09;
 
 export const tone = figureKind<ToneSpec, ToneFigure>({
   kind: 'tone',
+  called: 'sky and noise of',
   version: 2,
   place: 'frame',
   planes: 'apart',

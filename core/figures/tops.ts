@@ -16,6 +16,7 @@ export interface TopsFigure {
 
 export const tops = figureKind<TopsSpec, TopsFigure>({
   kind: 'tops',
+  called: 'the star tops of',
   version: 2,
   place: 'own',
   planes: 'together',

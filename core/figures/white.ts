@@ -24,6 +24,7 @@ function scaledWcs(wcs: Wcs, level: number): Wcs {
 
 export const white = figureKind<WhiteSpec, WhiteFigure>({
   kind: 'white',
+  called: 'the star colours of',
   version: 7,
   place: 'frame',
   planes: 'together',

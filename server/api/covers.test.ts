@@ -52,8 +52,14 @@ const covers = () => readdir(join(server.root, 'covers'));
 describe('covers', () => {
   it('are woven once, kept, and woven anew when the picture is another', async () => {
     const { id, revision } = await add(body(1));
+    // To look at meanwhile any will do, and none is begun.
+    const any = async () => (await server.agent().get(`/api/recipes/${id}/cover?any=1`).expect(200)).body.name;
+    expect(await any()).toBeNull();
+    const { body: jobs } = await server.agent().get(`/api/jobs?target=${target}`).expect(200);
+    expect(jobs.map(({ kind }: { kind: string }) => kind)).not.toContain('cover');
     expect(await ask(id)).toEqual({ name: null, fresh: false });
     const first = await cover(id);
+    expect(await any()).toBe(first.name);
     const { width: w, height: h, channels } = await sharp(first.picture).metadata();
     expect([w, h, channels]).toEqual([width, height, 3]);
     // A name is no part of the picture.

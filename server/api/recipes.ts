@@ -6,7 +6,7 @@ import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../db/entities';
 import { thinStates } from '../jobs/past';
 import { knownFigures, measurePayload } from '../jobs/measure';
-import { coversDir, findCover } from '../jobs/cover';
+import { anyCover, coversDir, findCover } from '../jobs/cover';
 import { findProof, proofPayload } from '../jobs/proof';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
@@ -17,6 +17,7 @@ import { targetOf } from './targets';
 
 /** With `known`, what has been measured already is all that is asked for. */
 const measureBody = measurePayload.extend({ known: z.boolean().optional() });
+const coverQuery = z.object({ any: z.literal('1').optional() });
 const coverName = z.object({ name: z.string().regex(PICTURE_NAME) });
 const create = z.strictObject({ body: z.unknown() });
 /** Numbers of states are kept as numbers of four bytes. */
@@ -152,12 +153,16 @@ export function recipeRoutes(studio: Studio): Router {
     }),
   );
 
-  // The name of its cover, old or new; one that is out of date is made anew by a job, after which the page asks again.
+  // The name of its cover, old or new; one that is out of date is made anew by a job, after which the page asks again. Where any will do
+  // (`?any=1`), no job begins.
   router.get(
     '/recipes/:id/cover',
     route(async (request, response) => {
       const recipe = await recipeOf(studio, request.params.id);
-      response.json(await findCover(studio, recipe.id));
+      const { any } = checked(coverQuery, request.query);
+      response.json(
+        any ? { name: await anyCover(studio, recipe.id), fresh: false } : await findCover(studio, recipe.id),
+      );
     }),
   );
 

@@ -46,6 +46,10 @@ async function dropBut(studio: Studio, recipeIds: readonly string[], kept?: stri
 
 export const coverPayload = z.strictObject({ recipeId: z.string().max(36) });
 
+/** Name of a cover of a recipe, of whichever state of it; null where none was made yet. */
+export const anyCover = async (studio: Studio, recipeId: string): Promise<string | null> =>
+  (await coversOf(studio, recipeId))[0] ?? null;
+
 /**
  * The cover of a recipe: the newest that there is, and whether that shows the recipe as it is. One that is out of date is made anew by a job.
  */

@@ -19,6 +19,8 @@ export interface JobRun {
   readonly targetId: string;
   readonly signal: AbortSignal;
   readonly progress: (share: number) => void;
+  /** Says what it is at just now; it goes to the page with the progress. */
+  readonly doing: (what: string) => void;
 }
 
 export type JobHandler = (run: JobRun) => Promise<unknown>;
@@ -27,6 +29,8 @@ export type JobHandler = (run: JobRun) => Promise<unknown>;
 export class Jobs {
   readonly events = new EventEmitter();
   private readonly running = new Map<string, { readonly kind: JobKind; readonly controller: AbortController }>();
+  /** What the running jobs are at, by id, as they say. */
+  private readonly doings = new Map<string, string>();
   private handlers = new Map<JobKind, JobHandler>();
   private stopping = false;
   private waking = Promise.resolve();
@@ -187,18 +191,24 @@ export class Jobs {
   private async run(job: Job, controller: AbortController): Promise<void> {
     const { signal } = controller;
     let told = 0;
+    const tellAtTimes = () => {
+      const now = Date.now();
+      if (now - told <= 120) return;
+      told = now;
+      this.tell(job);
+    };
     const progress = (share: number) => {
       job.progress = share;
-      const now = Date.now();
-      if (now - told > 120) {
-        told = now;
-        this.tell(job);
-      }
+      tellAtTimes();
+    };
+    const doing = (what: string) => {
+      this.doings.set(job.id, what);
+      tellAtTimes();
     };
     try {
       const handler = this.handlers.get(job.kind);
       if (!handler) throw new Error(`no handler for ${job.kind}`);
-      const result = await handler({ job, targetId: job.targetId ?? '', signal, progress });
+      const result = await handler({ job, targetId: job.targetId ?? '', signal, progress, doing });
       await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
     } catch (fault) {
       const known = fault instanceof UserError ? fault : systemFault(fault);
@@ -230,6 +240,7 @@ export class Jobs {
 
   private async finish(job: Job, change: Partial<Job>): Promise<void> {
     Object.assign(job, change);
+    this.doings.delete(job.id);
     // The database may be away for a while; the end of a job must not be lost for that.
     for (let tries = 0; ; tries++) {
       try {
@@ -246,13 +257,17 @@ export class Jobs {
     this.tell(job);
   }
 
+  private public(job: Job): PublicJob {
+    return publicJob(job, this.doings.get(job.id));
+  }
+
   private tell(job: Job): void {
-    this.events.emit('job', publicJob(job));
+    this.events.emit('job', this.public(job));
   }
 
   /** @throws UserError where there is none with that id */
   async one(id: string): Promise<PublicJob> {
-    return publicJob(await this.jobOf(id));
+    return this.public(await this.jobOf(id));
   }
 
   private async jobOf(id: string): Promise<Job> {
@@ -273,6 +288,6 @@ export class Jobs {
       order: { updatedAt: 'DESC' },
       take: 40,
     });
-    return [...active, ...ended].map(publicJob);
+    return [...active, ...ended].map((job) => this.public(job));
   }
 }

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Figure } from '../../core/figures/index';
+import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
 import type { Graph } from '../../core/engine/graph';
 import {
   carriedFigure,
@@ -13,10 +13,11 @@ import {
   withUnder,
 } from '../../core/engine/plan';
 import { unmeasurable } from '../../core/engine/measurement-failures';
+import { placeName } from '../../core/recipe/names';
 import { parseRecipe } from '../../core/recipe/parse';
 import type { Recipe } from '../../core/recipe/schema';
 import { Executor } from '../render/executor';
-import type { FigureStore } from '../render/run-options';
+import type { FigureStore, Measuring } from '../render/run-options';
 import { sceneOf } from '../render/scene';
 import type { JobHandler } from './jobs';
 import { imagesOnDisk } from './kept-images';
@@ -116,13 +117,17 @@ export async function knownFigures(
   };
 }
 
+/** Which measurement is at work, as people read it: "the stars of Ha, 2 of 5". */
+const measuringInWords = ({ nodes, recipe }: Graph, { spec, number, of }: Measuring): string =>
+  `${FIGURE_KINDS[spec.kind].called} ${placeName(recipe, nodes[spec.nodes[0]].path)}, ${number} of ${of}`;
+
 /**
  * Measures what is missing; the figures go into the database, where the page asks for them again. What the images do not allow to measure is
  * remembered; the job fails where the picture of a path depends on it.
  */
 export const measureJob =
   (studio: Studio): JobHandler =>
-  async ({ job, targetId, signal, progress }) => {
+  async ({ job, targetId, signal, progress, doing }) => {
     const { paths, also, ...payload } = measurePayload.parse(job.payload);
     const recipe = parseRecipe(payload.recipe);
     await seeWhole(studio, targetId, { recipe, urgent: true });
@@ -130,7 +135,8 @@ export const measureJob =
     const { graph, scene } = sceneOf(recipe, stacks);
     const store = figureStore(studio.data);
     const stored = await imagesOnDisk(studio, graph, recipe);
-    const how = { signal, onProgress: progress, store, stored, urgent: true, pastFailures: true };
+    const onMeasuring = (now: Measuring) => doing(measuringInWords(graph, now));
+    const how = { signal, onProgress: progress, onMeasuring, store, stored, urgent: true, pastFailures: true };
     const isLost = unmeasurable(graph, studio.failed);
     const executor = new Executor(studio.pool, graph, scene, how);
     try {

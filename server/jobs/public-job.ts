@@ -1,13 +1,18 @@
 import type { Job } from '../db/entities';
 
-/** A job as the page sees it. */
+/** A job as the page sees it, without what is only for the server: what was asked for, and how often it was tried. */
 export type PublicJob = Pick<
   Job,
   'id' | 'kind' | 'targetId' | 'state' | 'title' | 'progress' | 'message' | 'result' | 'createdAt' | 'updatedAt'
->;
+> & {
+  /** What it is at just now, in words; null where it does not say. */
+  readonly doing: string | null;
+};
 
-/** Leaves out what is only for the server: what was asked for, and how often it was tried. */
-export function publicJob({
+export const publicJob = (
+  { id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt }: Job,
+  doing: string | undefined,
+): PublicJob => ({
   id,
   kind,
   targetId,
@@ -18,6 +23,5 @@ export function publicJob({
   result,
   createdAt,
   updatedAt,
-}: Job): PublicJob {
-  return { id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt };
-}
+  doing: doing ?? null,
+});

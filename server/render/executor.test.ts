@@ -9,6 +9,7 @@ import { recipeOf, strand } from '../../core/testing/weave';
 
 import { Executor } from './executor';
 import { Pool } from './pool';
+import type { Measuring } from './run-options';
 import { sceneOf } from './scene';
 import { openStack, type OpenStack } from './stack';
 
@@ -80,6 +81,23 @@ describe('measuring a graph', () => {
       expect(found[0].get(key)).toBeDefined();
       expect(found[1].get(key)).toEqual(found[0].get(key));
     }
+  });
+
+  it('tells which measurement is at work, each once and the last as the last', async () => {
+    const { graph, scene } = sceneOf(fitted('OIII', 'SII'), stacks);
+    const node = graph.byPath.get('cloth') as number;
+    const told: Measuring[] = [];
+    const executor = new Executor(pool, graph, scene, { onMeasuring: (now) => told.push(now) });
+    await executor.measure(node);
+    const numbers = told.map(({ number }) => number);
+    expect(numbers).toEqual([...numbers].sort((a, b) => a - b));
+    expect([numbers[0], numbers.at(-1)]).toEqual([1, told[0].of]);
+    expect(new Set(told.map(({ of }) => of)).size).toBe(1);
+    expect(told.map(({ spec }) => spec.kind)).toContain('fit');
+    // What is known is not measured again, and nothing is told of it.
+    told.length = 0;
+    await executor.measure(node);
+    expect(told).toEqual([]);
   });
 
   it('holds nothing any more when a figure cannot be had', async () => {

@@ -31,6 +31,10 @@ export class Executor {
   readonly failures = new Map<string, UserError>();
   /** Errors of measurements themselves, and not of the images that they are made on. */
   private readonly refusals = new WeakSet<UserError>();
+  /** Measurements at work, in the order in which they began; how many have ended, and how many there are in all. */
+  private readonly atWork = new Set<Errand>();
+  private ended = 0;
+  private measurements = 0;
   private done = 0;
   private total = 1;
   private readonly images: HeldImages;
@@ -65,6 +69,7 @@ export class Executor {
     const errands = await this.errandsFor([...(node === undefined ? [] : figuresFor(this.graph, node)), ...also]);
     for (const { way } of errands.values()) {
       if (way.by !== 'measuring') continue;
+      this.measurements++;
       this.total += way.images.length + 1;
       for (const image of way.images) this.images.willUse(image);
     }
@@ -180,8 +185,23 @@ export class Executor {
   }
 
   private async fulfil(errand: Errand): Promise<void> {
-    this.figures.set(errand.key, await this.measuredOnce(errand));
+    this.atWork.add(errand);
+    this.tellMeasuring();
+    try {
+      this.figures.set(errand.key, await this.measuredOnce(errand));
+    } finally {
+      this.atWork.delete(errand);
+      this.ended++;
+    }
+    this.tellMeasuring();
     this.step(1);
+  }
+
+  private tellMeasuring(): void {
+    const [first] = this.atWork;
+    // What could not be carried over after all is one more than was seen ahead.
+    const of = Math.max(this.measurements, this.ended + 1);
+    if (first) this.options.onMeasuring?.({ spec: first.spec, number: this.ended + 1, of });
   }
 
   /** A figure that another job is measuring at this moment is waited for. */

@@ -1,4 +1,4 @@
-import type { Figure } from '../../core/figures/index';
+import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StoredImages } from './maker';
 
 /** Where figures are kept between runs. */
@@ -7,10 +7,20 @@ export interface FigureStore {
   set(key: string, figure: Figure): Promise<void>;
 }
 
+/** A measurement at work, among all that a run has to make. */
+export interface Measuring {
+  readonly spec: FigureSpec;
+  /** The how manieth it is, from 1. */
+  readonly number: number;
+  readonly of: number;
+}
+
 export interface RunOptions {
   readonly signal?: AbortSignal;
   /** Share of the work done, 0 to 1. */
   readonly onProgress?: (share: number) => void;
+  /** Hears which measurement is at work, the one begun first where there are several. */
+  readonly onMeasuring?: (now: Measuring) => void;
   readonly store?: FigureStore;
   /** Images that lie on disk already. */
   readonly stored?: StoredImages;

@@ -2,7 +2,7 @@ import { Tooltip } from 'radix-ui';
 import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
-import { BrowserRouter, Route, Routes } from 'react-router';
+import { BrowserRouter, Route, Routes, useLocation } from 'react-router';
 import { Toaster } from 'sonner';
 import { Swatches } from './swatches/Swatches';
 import { warmEngine } from './engine/client';
@@ -17,24 +17,31 @@ import { Health } from './upkeep/Health';
 import { Trash } from './upkeep/Trash';
 import { Unlock } from './upkeep/Unlock';
 import { Trouble } from './ui/Trouble';
+import { Guarded } from './ui/Guarded';
 import './styles.css';
 
 function App() {
   useServerEvents();
   const locked = useApp((state) => state.live.locked);
+  const { pathname } = useLocation();
   if (locked) return <Unlock />;
   return (
-    <Routes>
-      <Route path="/" element={<Shelf />} />
-      <Route path="/targets/:id" element={<TargetDoor />} />
-      <Route path="/targets/:id/stacks" element={<Stacks />} />
-      <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
-      <Route path="/targets/:id/swatches" element={<Swatches />} />
-      <Route path="/targets/:id/exports" element={<Exports />} />
-      <Route path="/health" element={<Health />} />
-      <Route path="/trash" element={<Trash />} />
-      <Route path="*" element={<Trouble message="There is nothing at this address." />} />
-    </Routes>
+    <Guarded
+      says="This page cannot be shown: something in Owl Loom went wrong. All that was kept is as it was."
+      resetOn={[pathname]}
+    >
+      <Routes>
+        <Route path="/" element={<Shelf />} />
+        <Route path="/targets/:id" element={<TargetDoor />} />
+        <Route path="/targets/:id/stacks" element={<Stacks />} />
+        <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
+        <Route path="/targets/:id/swatches" element={<Swatches />} />
+        <Route path="/targets/:id/exports" element={<Exports />} />
+        <Route path="/health" element={<Health />} />
+        <Route path="/trash" element={<Trash />} />
+        <Route path="*" element={<Trouble message="There is nothing at this address." />} />
+      </Routes>
+    </Guarded>
   );
 }
 

@@ -156,6 +156,8 @@ export interface DrawReply {
 /** What was measured, by path; and the figures that have charts or marks on the picture. */
 export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
+  /** Kinds of the steps that anything was measured for, by path: what was measured at a place is of that step alone. */
+  readonly kinds: Readonly<Record<string, string>>;
   readonly charts: Readonly<Record<string, Figure>>;
   /** How the noise of each plane of a linear strand hangs on the stacks, by the strand's path, as far as it is known. */
   readonly hangs: Readonly<Record<string, readonly Hang[]>>;

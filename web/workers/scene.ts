@@ -5,6 +5,7 @@ import { UserError } from '../../core/errors';
 import type { Unfinished } from '../../core/engine/measurement-failures';
 import { levelFor } from '../../core/engine/guess';
 import { type Hang, hangsOf } from '../../core/engine/hangs';
+import { stepAt } from '../../core/recipe/names';
 import { endsSpec, keyIn, measuredOf, planned, wantedSpecs } from '../../core/engine/plan';
 import type { Figure, FigureSpec } from '../../core/figures/index';
 import type { StarList } from '../../core/figures/marks';
@@ -267,12 +268,15 @@ export class WorkerScene {
       const list = this.weaver.known.truth(keyIn(graph, { kind: 'marks', nodes: [n] }));
       if (list?.kind === 'marks') stars[path] = list;
     }
+    const all = graph.nodes.map((_, i) => i);
+    const measured = measuredOf(graph, all, known);
+    const steps = [...Object.keys(measured), ...Object.keys(charts)].flatMap((path) => {
+      const step = stepAt(graph.recipe, path);
+      return step ? [[path, step.do] as const] : [];
+    });
     return {
-      measured: measuredOf(
-        graph,
-        graph.nodes.map((_, i) => i),
-        known,
-      ),
+      measured,
+      kinds: Object.fromEntries(steps),
       charts,
       hangs,
       tones,

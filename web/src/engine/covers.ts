@@ -1,38 +1,39 @@
 import { levelCount, levelSize } from '../../../core/raster/levels';
 import type { Recipe } from '../../../core/recipe/schema';
-import type { WorkerStack } from '../../workers/protocol';
+import type { StackRow } from '../store/rows';
 import { EngineClient } from './client';
+import { workerStack } from './worker-stack';
 
 let engine: EngineClient | undefined;
 let line: Promise<unknown> = Promise.resolve();
 
-/** What a small picture shows. */
-export interface CoverRequest {
-  readonly recipe: Recipe;
-  readonly stacks: readonly WorkerStack[];
-  readonly path: string;
-  /** Screen pixels across that it should have at least. */
-  readonly width: number;
-}
+/** A recipe that shows one stack as it is. */
+const alone = ({ name }: StackRow): Recipe => ({
+  format: 'owl-loom-recipe',
+  version: 1,
+  strands: [{ id: name, from: { stack: name }, steps: [] }],
+});
 
-async function draw(client: EngineClient, request: CoverRequest): Promise<ImageBitmap> {
-  const { recipe, stacks, path, width } = request;
-  const { frame } = await client.ask({ type: 'scene', recipe, stacks });
+async function draw(client: EngineClient, row: StackRow, across: number): Promise<ImageBitmap> {
+  const { frame } = await client.ask({ type: 'scene', recipe: alone(row), stacks: [workerStack(row)] });
   const level = Math.min(
     levelCount(frame.width, frame.height) - 1,
-    Math.max(0, Math.floor(Math.log2(frame.width / width))),
+    Math.max(0, Math.floor(Math.log2(frame.width / across))),
   );
   const rect = { x: 0, y: 0, width: levelSize(frame.width, level), height: levelSize(frame.height, level) };
-  return (await client.ask({ type: 'draw', path, rect, level, display: { mode: 'bright' } })).bitmap;
+  return (await client.ask({ type: 'draw', path: 'strands[0]', rect, level, display: { mode: 'bright' } })).bitmap;
 }
 
-/** A picture of the whole frame; all of them are drawn one after another by one worker. */
-export function cover(request: CoverRequest): Promise<ImageBitmap> {
+/**
+ * A picture of a whole stack as it is, brightened; all of them are drawn one after another by one worker.
+ * @param across screen pixels that it should have across at least
+ */
+export function stackCover(row: StackRow, across: number): Promise<ImageBitmap> {
   engine ??= new EngineClient();
   const client = engine;
   const next = line.then(
-    () => draw(client, request),
-    () => draw(client, request),
+    () => draw(client, row, across),
+    () => draw(client, row, across),
   );
   line = next;
   return next;

@@ -1,6 +1,6 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
-import type { StackInfo } from '../../../core/engine/graph';
-import type { DescribeReply, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
+import { workerStack } from '../engine/worker-stack';
+import type { DescribeReply, DrawReply, SceneReply } from '../../workers/protocol';
 import { RecentPictures } from '../engine/bitmaps';
 import { type EngineClient, takeEngine } from '../engine/client';
 import { knownBefore, type Learn } from '../engine/figures';
@@ -8,6 +8,7 @@ import { type Look, PictureLoop } from '../engine/loop';
 import type { StackRow } from '../store/rows';
 import { useApp } from '../store/store';
 import { withoutMask } from './masks';
+import { toldOf } from './told';
 import { type Matter, Settler } from './settler';
 import { store } from '../store/store';
 import { type Beside, useBeside } from './against';
@@ -68,7 +69,7 @@ export function useSession(): Session {
 /** The picture that is shown; whoever asks is drawn anew with each. */
 export const usePicture = (): Picture => useContext(PictureContext);
 
-/** What was measured of the recipe. */
+/** What was measured of the recipe as it is now. */
 export const useDescribed = (): DescribeReply | undefined => useContext(DescribedContext);
 
 /** Names for the pixels of all images: another record with every state of the recipe that the worker has. */
@@ -85,20 +86,6 @@ const sameScene = (a: Scene | undefined, b: Scene): boolean =>
 function matterOf({ path, display }: Look): Matter | undefined {
   const { recipe } = store.getState().draft;
   return recipe ? { recipe, path, anchor: display.anchor } : undefined;
-}
-
-/** A stack's row as the worker needs it. */
-export function workerStack(row: StackRow): WorkerStack {
-  const info: StackInfo = {
-    id: row.pixels,
-    width: row.width,
-    height: row.height,
-    planes: row.planes === 3 ? 3 : 1,
-    domain: row.domain,
-    exposure: row.exposure ?? undefined,
-    wcs: row.wcs ?? undefined,
-  };
-  return { name: row.name, info };
 }
 
 /** Holds the worker for the open recipe: sends it every change, takes its pictures, and has guessed figures measured when things rest. */
@@ -242,11 +229,12 @@ export function SessionProvider({
     () => ({ engine, scene, beside, look, measureAgain }),
     [engine, scene, beside, look, measureAgain],
   );
+  const told = useMemo(() => (described && recipe ? toldOf(described, recipe) : undefined), [described, recipe]);
   const picture = useMemo(() => ({ shown, fault, settling, measuring }), [shown, fault, settling, measuring]);
   return (
     <SessionContext value={value}>
       <HashesContext value={hashes}>
-        <DescribedContext value={described}>
+        <DescribedContext value={told}>
           <PictureContext value={picture}>{children}</PictureContext>
         </DescribedContext>
       </HashesContext>

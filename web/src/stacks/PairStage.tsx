@@ -6,7 +6,7 @@ import { RecentPictures } from '../engine/bitmaps';
 import { takeEngine } from '../engine/client';
 import { measureAll } from '../engine/figures';
 import { PictureLoop } from '../engine/loop';
-import { workerStack } from '../loom/session';
+import { workerStack } from '../engine/worker-stack';
 import type { Compare } from '../stage/compare';
 import { Stage } from '../stage/Stage';
 import type { StackRow } from '../store/rows';

@@ -8,10 +8,8 @@ import {
   useTable,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import type { Recipe } from '../../../core/recipe/schema';
 import { KNOWN_FILTERS } from '../../../core/stack/filter';
-import { cover } from '../engine/covers';
-import { workerStack } from '../loom/session';
+import { stackCover } from '../engine/covers';
 import { useEditStackMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
 import { tell } from '../store/tell';
@@ -24,16 +22,10 @@ import { ScaleCell, ScaleHead } from './ScaleCell';
 const features = tableFeatures({ rowSortingFeature, sortedRowModel: createSortedRowModel(), sortFns });
 const helper = createColumnHelper<typeof features, StackRow>();
 
-/** A recipe that shows one stack as it is. */
-const alone = (row: StackRow): Recipe => ({
-  format: 'owl-loom-recipe',
-  version: 1,
-  strands: [{ id: row.name, from: { stack: row.name }, steps: [] }],
-});
-
 function Thumb({ row }: { row: StackRow }) {
-  const load = () => cover({ recipe: alone(row), stacks: [workerStack(row)], path: 'strands[0]', width: 150 });
-  return <BitmapView load={load} stamp={row.pixels} className="h-8 w-12 rounded bg-pit object-cover" />;
+  return (
+    <BitmapView load={() => stackCover(row, 150)} stamp={row.pixels} className="h-8 w-12 rounded bg-pit object-cover" />
+  );
 }
 
 function FilterCell({ row }: { row: StackRow }) {

@@ -123,6 +123,11 @@ export const api = createApi({
       query: ({ id }) => `/recipes/${id}/cover`,
       providesTags: ['Cover'],
     }),
+    /** A picture of a recipe in whichever state, to look at until the true one is there. */
+    anyCover: build.query<{ name: string | null }, string>({
+      query: (id) => `/recipes/${id}/cover?any=1`,
+      keepUnusedDataFor: 0,
+    }),
     addRecipe: build.mutation<RecipeRow, { target: string; body: Recipe }>({
       query: ({ target, body }) => ({ url: `/targets/${target}/recipes`, method: 'POST', body: { body } }),
       invalidatesTags: ['Target'],
@@ -244,6 +249,7 @@ export const api = createApi({
 
 export const {
   useTargetsQuery,
+  useAnyCoverQuery,
   useCoverQuery,
   useTargetQuery,
   useAddTargetMutation,

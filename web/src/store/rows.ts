@@ -110,6 +110,8 @@ export interface JobRow {
   readonly state: 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
   readonly title: string;
   readonly progress: number;
+  /** What it is at just now, in words; null where it does not say. */
+  readonly doing: string | null;
   readonly message: string | null;
   /** What came of it; a notice is for people. */
   readonly result: { readonly notice?: string } | null;

@@ -3,6 +3,7 @@ import { ownerAt } from '../../../../core/recipe/walk';
 import { Lead } from '../../lead/Lead';
 import { stepPlace, valueAt } from '../../../../core/recipe/paths';
 import { useApp } from '../../store/store';
+import { Guarded } from '../../ui/Guarded';
 import { ClothBench } from './ClothBench';
 import { LayerBench } from './LayerBench';
 import { MaskBench } from './MaskBench';
@@ -23,11 +24,16 @@ export function Bench() {
         Touch a bead in the drawing below: the picture shows the state there, and its numbers lie here. The last one on
         the right is the finished cloth.
       </Lead>
-      {step && <StepBench path={chosen} step={step} recipe={recipe} />}
-      {!step && owner?.kind === 'strand' && <StrandBench owner={owner} recipe={recipe} />}
-      {!step && owner?.kind === 'layer' && <LayerBench owner={owner} recipe={recipe} />}
-      {!step && owner?.kind === 'mask' && <MaskBench owner={owner} recipe={recipe} />}
-      {!step && (!owner || owner.kind === 'cloth') && <ClothBench recipe={recipe} />}
+      <Guarded
+        says="The settings of this cannot be shown: something in Owl Loom went wrong. The recipe is as it was; choose another step, or undo."
+        resetOn={[chosen, recipe]}
+      >
+        {step && <StepBench path={chosen} step={step} recipe={recipe} />}
+        {!step && owner?.kind === 'strand' && <StrandBench owner={owner} recipe={recipe} />}
+        {!step && owner?.kind === 'layer' && <LayerBench owner={owner} recipe={recipe} />}
+        {!step && owner?.kind === 'mask' && <MaskBench owner={owner} recipe={recipe} />}
+        {!step && (!owner || owner.kind === 'cloth') && <ClothBench recipe={recipe} />}
+      </Guarded>
     </aside>
   );
 }

@@ -1,3 +1,4 @@
+import { useState } from 'react';
 import { useParams } from 'react-router';
 import { byFilter } from '../../../../core/stack/filter';
 import { useApp } from '../../store/store';
@@ -8,32 +9,39 @@ import { formulaStarts } from '../formula/starts';
 import { useStacks } from '../stacks-context';
 import { AddButton } from './AddButton';
 
-/** Adds a strand: from a stack, or from the others as a mix, an average or by formula. It goes below the last. */
+/** Adds strands: from a stack or several at once, or from the others as a mix, an average or by formula. It goes below the last. */
 export function AddStrand({ x, y }: { x: number; y: number }) {
   const recipe = useApp((state) => state.draft.recipe);
   const stacks = useStacks();
   const { id: target = '' } = useParams();
+  const [ticked, setTicked] = useState<readonly string[]>([]);
   if (!recipe) return null;
   const ids = recipe.strands.map((strand) => strand.id);
   const sorted = [...stacks].sort((a, b) => byFilter(a.filter, b.filter));
   const inUse = recipe.strands.flatMap(({ from }) => ('stack' in from ? [from.stack] : []));
   const unused = sorted.map(({ name }) => name).filter((name) => !inUse.includes(name));
+  // In the order of filters, whichever was ticked first.
+  const chosen = sorted.map(({ name }) => name).filter((name) => ticked.includes(name));
+  const together = chosen.length > 0 ? chosen : unused.length > 1 ? unused : [];
   return (
     <Menu
       side="top"
       inRow
+      onOpenChange={() => setTicked([])}
       items={[
         ...sorted.map(({ name, fileName }) => ({
           label: name,
           says: fileName,
+          ticked: ticked.includes(name),
+          onTick: () => setTicked((all) => (all.includes(name) ? all.filter((one) => one !== name) : [...all, name])),
           onSelect: () => void addStacks(target, [name]),
         })),
-        ...(unused.length > 1
+        ...(together.length > 0
           ? [
               {
-                label: `all ${unused.length}`,
-                says: `not in use yet: ${unused.join(', ')}`,
-                onSelect: () => void addStacks(target, unused),
+                label: chosen.length > 0 ? `add ${together.length}` : `all ${together.length}`,
+                says: `${chosen.length > 0 ? '' : 'not in use yet: '}${together.join(', ')}`,
+                onSelect: () => void addStacks(target, together),
               },
             ]
           : []),

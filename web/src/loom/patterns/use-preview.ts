@@ -3,7 +3,7 @@ import { levelRect, levelWithin } from '../../../../core/raster/levels';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { takeEngine } from '../../engine/client';
 import type { StackRow } from '../../store/rows';
-import { workerStack } from '../session';
+import { workerStack } from '../../engine/worker-stack';
 
 /** Pixels of the small picture, about. */
 const SMALL = 160_000;

@@ -5,6 +5,8 @@ import { useApp, useSend } from '../../store/store';
 import { looked, type Watch } from '../../store/view';
 import { obstacleAt } from '../notices';
 import { usePicture, useSession } from '../session';
+import { FirstPicture } from './FirstPicture';
+import { Settling } from './Settling';
 import { watchable } from './watched';
 
 const WATCHES: Readonly<Record<Watch, string>> = { bead: 'this step', layer: 'up to here', cloth: 'cloth' };
@@ -36,27 +38,6 @@ function WatchSwitch() {
         </button>
       ))}
     </fieldset>
-  );
-}
-
-/** That figures on the screen are provisional, and how far the server is with measuring them. */
-function Settling() {
-  const { measuring } = usePicture();
-  const progress = useApp((state) => (measuring === undefined ? undefined : state.live.jobs[measuring]?.progress));
-  return (
-    <span className="text-lamp">
-      {' '}
-      · settling{progress === undefined ? '' : `, measuring ${Math.round(100 * progress)} %`}
-    </span>
-  );
-}
-
-/** In the place of a picture that has not come yet. */
-function FirstPicture() {
-  return (
-    <p role="status" className="absolute inset-x-0 top-[45vh] text-center text-soft">
-      Weaving the first picture <Settling />
-    </p>
   );
 }
 
@@ -99,40 +80,42 @@ export function StateLine({
       ? 'stretched'
       : '';
   return (
-    <div
-      className={`pointer-events-none absolute inset-x-3 top-3 flex flex-col gap-2 ${hasCorners ? 'items-center' : 'items-start'}`}
-    >
-      <div className="flex max-w-full flex-wrap items-start gap-1.5">
-        <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
-          <b className="font-semibold">{placeName(recipe, path)}</b>
-          {watching && <span className="text-soft"> · you set {stepTitle(recipe, chosen)}</span>}
-          {kind && (
-            <span className="text-soft">
-              {' '}
-              {view.taken ? '· what was taken out by' : 'after'} {stepName(kind)}
-            </span>
-          )}
-          {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
-          {obstacle ? <span className="text-ember"> · cannot be finished</span> : settling && <Settling />}
-          {shown?.reply.proof && !settling && (
-            <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
-              {' '}
-              · proof
-            </span>
-          )}
+    <>
+      {!shown && !message && <FirstPicture recipe={recipe} />}
+      <div
+        className={`pointer-events-none absolute inset-x-3 top-3 flex flex-col gap-2 ${hasCorners ? 'items-center' : 'items-start'}`}
+      >
+        <div className="flex max-w-full flex-wrap items-start gap-1.5">
+          <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
+            <b className="font-semibold">{placeName(recipe, path)}</b>
+            {watching && <span className="text-soft"> · you set {stepTitle(recipe, chosen)}</span>}
+            {kind && (
+              <span className="text-soft">
+                {' '}
+                {view.taken ? '· what was taken out by' : 'after'} {stepName(kind)}
+              </span>
+            )}
+            {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
+            {obstacle ? <span className="text-ember"> · cannot be finished</span> : settling && <Settling />}
+            {shown?.reply.proof && !settling && (
+              <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
+                {' '}
+                · proof
+              </span>
+            )}
+          </div>
+          <WatchSwitch />
         </div>
-        <WatchSwitch />
+        {message && (
+          <div
+            role="alert"
+            className="flex max-w-xl items-start gap-2 rounded-md border border-ember/50 bg-black/85 px-3 py-2 text-[13px]"
+          >
+            <TriangleAlert size={15} className="mt-0.5 shrink-0 text-ember" />
+            <span>{message}</span>
+          </div>
+        )}
       </div>
-      {!shown && !message && <FirstPicture />}
-      {message && (
-        <div
-          role="alert"
-          className="flex max-w-xl items-start gap-2 rounded-md border border-ember/50 bg-black/85 px-3 py-2 text-[13px]"
-        >
-          <TriangleAlert size={15} className="mt-0.5 shrink-0 text-ember" />
-          <span>{message}</span>
-        </div>
-      )}
-    </div>
+    </>
   );
 }
