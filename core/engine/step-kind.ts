@@ -76,6 +76,8 @@ export interface Beginning {
   /** Ids of the other strands, in the order of the recipe. */
   readonly others: readonly string[];
   readonly frame: Rect;
+  /** The colour of the strand that it stands on, or that its layer shows, `#rrggbb`; left out where it has none of its own. */
+  readonly colour?: string;
 }
 
 /** What steps are needed for, in the order of the work. */

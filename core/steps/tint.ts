@@ -18,7 +18,7 @@ export const tint = stepKind({
   params: z.strictObject({ colour }),
   takes: { planes: 'mono', domain: 'either' },
   gives: { domain: 'same' },
-  begins: () => ({ colour: '#ffb861' }),
+  begins: ({ colour = '#ffb861' }) => ({ colour }),
   build: (p, { input }) => {
     const weights = colourNumbers(p.colour);
     return {

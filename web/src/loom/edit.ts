@@ -1,3 +1,4 @@
+import type { Beginning } from '../../../core/engine/step-kind';
 import type { Rect } from '../../../core/raster/rect';
 import { freeId } from '../../../core/recipe/free-id';
 import { withStrandRenamed } from '../../../core/recipe/renamed';
@@ -14,7 +15,7 @@ import {
   withValue,
 } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { maskUses, strandPath } from '../../../core/recipe/walk';
+import { maskUses, ownerAt, strandPath } from '../../../core/recipe/walk';
 import { held } from './limits';
 import { withStepForAll } from './whole-set';
 
@@ -116,17 +117,19 @@ export function renameMask(id: string, wanted: string): void {
 /** Where there is no picture yet, a rectangle of some size. */
 const SOME_FRAME: Rect = { x: 0, y: 0, width: 1000, height: 1000 };
 
-/**
- * Puts a new step at the end of a list and chooses it.
- * @param self id of the strand that the list belongs to
- */
-export function addStep(kind: string, list: string, self: string | undefined, frame: Rect = SOME_FRAME): void {
+/** Puts a new step at the end of a list and chooses it; `where` tells how it may begin. */
+export function addStep(kind: string, list: string, { frame = SOME_FRAME, colour }: Partial<Beginning>): void {
   const recipe = current();
   if (!recipe) return;
+  const owner = ownerAt(recipe, list);
+  const self = owner?.kind === 'strand' ? owner.id : undefined;
   const others = recipe.strands.map(({ id }) => id).filter((id) => id !== self);
   const index = stepsAt(recipe, list).length;
   store.dispatch(
-    changed({ recipe: withStep(recipe, list, index, newStep(kind, { others, frame })), chosen: `${list}[${index}]` }),
+    changed({
+      recipe: withStep(recipe, list, index, newStep(kind, { others, frame, colour })),
+      chosen: `${list}[${index}]`,
+    }),
   );
 }
 

@@ -5,6 +5,7 @@ import { layerPlace, valueAt } from '../../../../core/recipe/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
+import { ColourField } from '../../ui/ColourField';
 import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
 import {
@@ -87,12 +88,10 @@ export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: 
           onChange={choose}
         />
         {'colour' in layer.of && (
-          <input
-            type="color"
-            aria-label="colour"
+          <ColourField
             value={layer.of.colour}
-            onChange={(event) => setValue(`${path}.of.colour`, event.target.value, 'colour')}
-            className="h-7 w-full cursor-pointer rounded-md border border-edge bg-pit"
+            onChange={(hex) => setValue(`${path}.of.colour`, hex, 'colour')}
+            onEnd={() => store.dispatch(gestureEnded())}
           />
         )}
         {index > 0 && (

@@ -3,9 +3,8 @@ import type { Step } from '../../../../core/recipe/schema';
 import { chose } from '../../store/draft';
 import { useSend } from '../../store/store';
 import { Button } from '../../ui/controls';
-import { addStep } from '../edit';
 import { stepName } from '../../../../core/recipe/names';
-import { useSession } from '../session';
+import { useAddStep } from '../use-add-step';
 import type { PathInfo } from '../../../workers/protocol';
 import { AddStepList } from './AddStepList';
 import { Section } from './Rows';
@@ -26,7 +25,7 @@ export function OwnSteps({
   image: PathInfo | undefined;
   forMask?: boolean;
 }) {
-  const { scene } = useSession();
+  const add = useAddStep();
   const send = useSend();
   return (
     <Section title={title}>
@@ -42,7 +41,7 @@ export function OwnSteps({
             {step.name ?? stepName(step.do)}
           </Button>
         ))}
-        <AddStepList image={image} forMask={forMask} onAdd={(kind) => addStep(kind, list, undefined, scene?.frame)}>
+        <AddStepList image={image} forMask={forMask} onAdd={add(list)}>
           <Button small look="quiet">
             <Plus size={13} /> step
           </Button>

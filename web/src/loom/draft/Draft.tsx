@@ -13,7 +13,7 @@ import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
 import { noticesOf, obstacleAt } from '../notices';
 import { useStrandColours } from '../strands';
-import { addStep } from '../edit';
+import { useAddStep } from '../use-add-step';
 import { moveLayer } from '../edit-layers';
 import { ownerName } from '../../../../core/recipe/names';
 import { AddMask } from './AddMask';
@@ -40,6 +40,7 @@ export function Draft() {
   const chosen = useApp((state) => state.draft.chosen);
   const tall = useApp((state) => state.view.tallDraft);
   const { scene } = useSession();
+  const add = useAddStep();
   const send = useSend();
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
@@ -94,8 +95,6 @@ export function Draft() {
     </SortableContext>
   );
 
-  const add = (list: string, self: string | undefined) => (kind: string) => addStep(kind, list, self, scene?.frame);
-
   return (
     <section
       aria-label="Draft"
@@ -135,7 +134,7 @@ export function Draft() {
               chosen={chosen}
               notice={ownerNotice(row.path, `${row.path}.from`)}
               onChoose={() => choose(row.path)}
-              onAdd={add(row.stepsPath, row.id)}
+              onAdd={add(row.stepsPath)}
             >
               {beads(row.beads, row.stepsPath, strandColour(row.id))}
             </ThreadRow>
@@ -162,7 +161,7 @@ export function Draft() {
               chosen={chosen}
               notice={ownerNotice(row.path, `${row.path}.of`)}
               onChoose={() => choose(row.path)}
-              onAdd={add(row.stepsPath, undefined)}
+              onAdd={add(row.stepsPath)}
             >
               {beads(row.beads, row.stepsPath, 'var(--color-soft)')}
             </ThreadRow>
@@ -213,7 +212,7 @@ export function Draft() {
               width={layout.beadWidth}
               label="Add a finishing step"
               image={scene?.paths.cloth}
-              onAdd={add(layout.clothStepsPath, undefined)}
+              onAdd={add(layout.clothStepsPath)}
             />
           )}
         </div>
