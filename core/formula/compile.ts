@@ -1,4 +1,5 @@
 import { type Simd, simd } from '../kernels/wasm';
+import { many } from '../spoken';
 import type { Expression, Place, Statement } from './ast';
 import { FUNCTIONS, PLANES, WHOLE_FUNCTIONS } from './functions';
 import { faultAt, parseFormula } from './parse';
@@ -73,7 +74,7 @@ class Compiler {
     if (e.args.length < found.least || e.args.length > found.most) {
       throw faultAt(
         e.place,
-        `${found.form} takes ${found.least === found.most ? found.least : `at least ${found.least}`} value${found.least === 1 ? '' : 's'}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`,
+        `${found.form} takes ${found.least === found.most ? '' : 'at least '}${many(found.least, 'value')}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`,
       );
     }
     const args = e.args.map((arg) => this.piece(arg));

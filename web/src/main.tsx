@@ -3,7 +3,6 @@ import { StrictMode } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { BrowserRouter, Route, Routes, useLocation } from 'react-router';
-import { Toaster } from 'sonner';
 import { Swatches } from './swatches/Swatches';
 import { warmEngine } from './engine/client';
 import { Exports } from './exports/Exports';
@@ -17,6 +16,7 @@ import { Health } from './upkeep/Health';
 import { Trash } from './upkeep/Trash';
 import { Unlock } from './upkeep/Unlock';
 import { Trouble } from './ui/Trouble';
+import { Messages } from './ui/Messages';
 import { Guarded } from './ui/Guarded';
 import './styles.css';
 
@@ -56,20 +56,8 @@ createRoot(root).render(
       <Tooltip.Provider delayDuration={500}>
         <BrowserRouter>
           <App />
+          <Messages />
         </BrowserRouter>
-        <Toaster
-          theme="dark"
-          position="bottom-right"
-          toastOptions={{
-            style: {
-              background: 'var(--color-shelf)',
-              border: '1px solid var(--color-rim)',
-              color: 'var(--color-text)',
-              fontFamily: 'var(--font-sans)',
-            },
-            actionButtonStyle: { background: 'var(--color-edge)', color: 'var(--color-text)' },
-          }}
-        />
       </Tooltip.Provider>
     </Provider>
   </StrictMode>,

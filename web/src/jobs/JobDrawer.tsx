@@ -1,6 +1,7 @@
 import { Check, ListChecks, TriangleAlert, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
-import { useCancelJobMutation } from '../store/api';
+import { Link } from 'react-router';
+import { useCancelJobMutation, useTargetsQuery } from '../store/api';
 import type { JobRow } from '../store/rows';
 import { useApp } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
@@ -25,9 +26,15 @@ const VERBS: Readonly<Record<JobRow['kind'], string>> = {
 /** Work for the screen: shown while it runs, and not after. */
 const QUIET: ReadonlySet<JobRow['kind']> = new Set(['measure', 'proof', 'cover', 'sheet', 'swatch', 'past']);
 
+/** Where what came of a job is to be seen. */
+const PLACE: Partial<Record<JobRow['kind'], string>> = { render: 'exports', import: 'stacks' };
+
 function Line({ job }: { job: JobRow }) {
   const [cancel] = useCancelJobMutation();
+  const { data: targets = [] } = useTargetsQuery();
   const active = isActive(job);
+  const target = targets.find(({ id }) => id === job.targetId);
+  const place = PLACE[job.kind];
   return (
     <li className="border-b border-edge py-2 last:border-0">
       <div className="flex items-center gap-2">
@@ -39,6 +46,7 @@ function Line({ job }: { job: JobRow }) {
         <span className="truncate">
           {active ? `${VERBS[job.kind]} ` : ''}
           {job.title}
+          {target && <span className="text-hush"> · {target.name}</span>}
         </span>
         <span className="ml-auto text-[12px] text-hush">
           {job.state === 'queued'
@@ -49,6 +57,11 @@ function Line({ job }: { job: JobRow }) {
                 ? `${Math.round(job.progress * 100)} %`
                 : ''}
         </span>
+        {job.state === 'done' && target && place && (
+          <Link to={`/targets/${target.id}/${place}`} className="text-[12.5px] text-lamp hover:underline">
+            show
+          </Link>
+        )}
         {job.kind === 'archive' && job.state === 'done' && (
           <a href={`/api/archives/${job.id}/file`} download className="text-[12.5px] text-lamp hover:underline">
             save

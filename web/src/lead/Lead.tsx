@@ -2,13 +2,13 @@ import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { led, ledEnough, type LeadStep, STEPS, useLead } from './lead';
 
-/** A word to a newcomer, at the place where something is done; gone when it is done, or when it is not wanted. */
-export function Lead({ step, className = '', children }: { step: LeadStep; className?: string; children: ReactNode }) {
+/** A word to a newcomer in the flow of the page, beside the place where something is done; gone when it is done, or when it is not wanted. */
+export function Lead({ step, children }: { step: LeadStep; children: ReactNode }) {
   if (useLead() !== step) return null;
   return (
     <aside
       aria-label={`First weave, ${STEPS.indexOf(step) + 1} of ${STEPS.length}`}
-      className={`z-30 flex w-76 items-start gap-2 rounded-md border border-lamp-deep bg-board px-3 py-2 text-[13px] leading-snug shadow-xl ${className}`}
+      className="m-3 flex items-start gap-2 rounded-md border border-lamp-deep bg-board px-3 py-2 text-[13px] leading-snug"
     >
       <span className="figures mt-px shrink-0 text-lamp">
         {STEPS.indexOf(step) + 1}/{STEPS.length}

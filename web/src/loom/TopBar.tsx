@@ -6,7 +6,6 @@ import { redone, undone } from '../store/draft';
 import { useApp, useSend } from '../store/store';
 import { nextCompare } from '../stage/compare';
 import { looked } from '../store/view';
-import { Lead } from '../lead/Lead';
 import { led } from '../lead/lead';
 import { Button, IconButton } from '../ui/controls';
 import { Menu } from '../ui/Menu';
@@ -164,22 +163,16 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
               <CircleHelp size={15} />
             </IconButton>
           </span>
-          <span className="relative">
-            <Button
-              look="lamp"
-              small
-              onClick={() => {
-                led('write');
-                setWriting(true);
-              }}
-            >
-              Write file
-            </Button>
-            <Lead step="write" className="absolute top-full right-0 mt-2 whitespace-normal">
-              As you like it? C keeps it as a swatch to come back to, and this writes files. Nothing is ever lost by
-              trying: Ctrl Z goes back without end.
-            </Lead>
-          </span>
+          <Button
+            look="lamp"
+            small
+            onClick={() => {
+              led('write');
+              setWriting(true);
+            }}
+          >
+            Write file
+          </Button>
           <WriteFile open={writing} onOpenChange={setWriting} target={target.id} />
         </>
       }

@@ -1,3 +1,4 @@
+import { many } from '../../../core/spoken';
 import { byFilter } from '../../../core/stack/filter';
 import { PackageOpen, Plus } from 'lucide-react';
 import { useState } from 'react';
@@ -66,7 +67,7 @@ function Card({ target }: { target: TargetCard }) {
               to={`/targets/${target.id}/stacks`}
               className="text-[12.5px] whitespace-nowrap text-hush hover:text-text"
             >
-              {target.stacks.length} stacks
+              {many(target.stacks.length, 'stack')}
             </Link>
             <TargetMenu target={target} />
           </span>

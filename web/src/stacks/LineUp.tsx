@@ -1,3 +1,4 @@
+import { many } from '../../../core/spoken';
 import { Maximize2, Minimize2 } from 'lucide-react';
 import { toast } from 'sonner';
 import { liesWell, sayLie } from '../../../core/align/say';
@@ -53,7 +54,7 @@ async function mend(target: TargetCard, moved: ReadonlyMap<string, Way>, referen
     toast.info('No recipe needed it: all of them align or place these stacks already, or do not use the reference.');
   else
     toast.success(
-      `${[...moved.keys()].join(', ')} ${moved.size === 1 ? 'is' : 'are'} now aligned to ${reference} in ${changed} recipe${changed === 1 ? '' : 's'}.`,
+      `${[...moved.keys()].join(', ')} ${moved.size === 1 ? 'is' : 'are'} now aligned to ${reference} in ${many(changed, 'recipe')}.`,
     );
 }
 

@@ -97,6 +97,10 @@ export function Stacks() {
           <Lacking rows={rows} />
           <OddOnes target={id} rows={rows} />
           <Renewals target={target} />
+          <Lead step="begin">
+            Are all filters here, and named right? Then begin with one of the ways to weave below: everything in it can
+            be changed later.
+          </Lead>
           <footer className="flex shrink-0 flex-wrap items-end gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
             <div className="min-w-80 grow">
               <DropZone target={id} uploads={uploads} compact />
@@ -104,11 +108,7 @@ export function Stacks() {
             <div className="pb-2.5">
               <Inbox target={id} />
             </div>
-            <div className="relative flex flex-wrap items-center gap-2 pb-1.5">
-              <Lead step="begin" className="absolute right-0 bottom-full mb-2">
-                Are all filters here, and named right? Then begin with one of these: everything in it can be changed
-                later.
-              </Lead>
+            <div className="flex flex-wrap items-center gap-2 pb-1.5">
               <span className="text-hush">weave</span>
               {startsFor(rows).map((start) => (
                 <button

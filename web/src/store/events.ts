@@ -1,4 +1,5 @@
-import { useEffect } from 'react';
+import { useEffect, useRef } from 'react';
+import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { isActive } from '../jobs/active';
 import { archiveTold, restoreTold } from '../upkeep/archives';
@@ -32,38 +33,47 @@ function mendTold(job: JobRow): void {
     toast.loading(`The pixels of ${title} are not what was written; they are being made anew from its file.`, { id });
   if (state === 'done') toast.success(`The pixels of ${title} are whole again.`, { id });
   else if (!isActive(job)) toast.dismiss(id);
-  if (!isActive(job)) store.dispatch(api.util.invalidateTags(['Stack']));
 }
 
-function told(job: JobRow): void {
-  store.dispatch(jobTold(job));
-  if (job.state === 'done' && job.kind === 'import')
-    store.dispatch(api.util.invalidateTags(['Stack', 'Target', 'Sheet', 'Swatch', 'Cover']));
-  if (job.state === 'done' && job.kind === 'cover') store.dispatch(api.util.invalidateTags(['Cover']));
-  if (job.kind === 'swatch' && (job.state === 'done' || job.state === 'failed'))
-    store.dispatch(api.util.invalidateTags(['Swatch', 'Target']));
-  if (job.state === 'done' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
-  if (job.kind === 'past' && (job.state === 'done' || job.state === 'failed'))
-    store.dispatch(api.util.invalidateTags(['State']));
-  if (job.kind === 'mend') mendTold(job);
-  if (job.state === 'done' && job.kind === 'archive') archiveTold(job);
-  if (job.state === 'done' && job.kind === 'restore') {
-    store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Swatch', 'Sheet', 'Pattern', 'Trash']));
-    restoreTold(job);
-  }
-  if (HOUSEWIDE.has(job.kind) && !isActive(job)) store.dispatch(api.util.invalidateTags(['House']));
+/** Id of the target whose screen is open; undefined on the shelf and the pages of the house. */
+const openTarget = (): string | undefined => /^\/targets\/([^/]+)/.exec(location.pathname)?.[1];
+
+/** What was kept of other lists is asked for anew where a job changes it. */
+function refreshed({ kind, state }: JobRow): void {
+  const ended = state === 'done' || state === 'failed';
+  const tags = (...names: Parameters<typeof api.util.invalidateTags>[0]): void =>
+    void store.dispatch(api.util.invalidateTags(names));
+  if (state === 'done' && kind === 'import') tags('Stack', 'Target', 'Sheet', 'Swatch', 'Cover');
+  if (state === 'done' && kind === 'cover') tags('Cover');
+  if (state === 'done' && kind === 'render') tags('Export');
+  if (state === 'done' && kind === 'restore') tags('Target', 'Stack', 'Swatch', 'Sheet', 'Pattern', 'Trash');
+  if (ended && kind === 'swatch') tags('Swatch', 'Target');
+  if ((ended || state === 'cancelled') && kind === 'mend') tags('Stack');
+  if (ended && kind === 'past') tags('State');
+  if (HOUSEWIDE.has(kind) && (ended || state === 'cancelled')) tags('House');
   // Each of its pictures is shown as it is ready.
-  if (job.kind === 'sheet' && job.state !== 'queued') store.dispatch(api.util.invalidateTags(['Sheet']));
-  if (job.state === 'done' && job.kind === 'render') {
-    store.dispatch(api.util.invalidateTags(['Export']));
-    toast.success(`${job.title} is written; it lies in Exports.`);
-  }
-  if (job.state === 'failed' && !QUIET.has(job.kind))
-    toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
+  if (kind === 'sheet' && state !== 'queued') tags('Sheet');
+}
+
+/** Says how a job went, with its target's name and the way there; of a target that is not open the list of jobs tells. */
+async function said(job: JobRow, go: (path: string) => void): Promise<void> {
+  const { state, kind, targetId } = job;
+  const here = openTarget();
+  if (targetId !== null && here !== undefined && here !== targetId) return;
+  if (kind === 'mend') mendTold(job);
+  if (state === 'done' && kind === 'archive') archiveTold(job);
+  if (state === 'done' && kind === 'restore') restoreTold(job);
+  if (state === 'done' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
+  if (state === 'failed' && !QUIET.has(kind)) toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
+  if (state !== 'done' || kind !== 'render' || targetId === null) return;
+  const { data } = await store.dispatch(api.endpoints.target.initiate(targetId, { subscribe: false }));
+  toast.success(`${data ? `${data.name}: ` : ''}${job.title} is written.`, {
+    action: { label: 'Show in Exports', onClick: () => go(`/targets/${targetId}/exports`) },
+  });
 }
 
 /** A line to the server: jobs as they go on, lists anew when one ends. */
-function listen(): EventSource {
+function listen(go: (path: string) => void): EventSource {
   const source = new EventSource('/api/events');
   source.addEventListener('hello', () => {
     if (!store.getState().live.online) store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export']));
@@ -71,7 +81,12 @@ function listen(): EventSource {
     void refresh();
   });
   source.addEventListener('error', () => store.dispatch(lineChanged(false)));
-  source.addEventListener('job', ({ data }) => told(JSON.parse(data as string) as JobRow));
+  source.addEventListener('job', ({ data }) => {
+    const job = JSON.parse(data as string) as JobRow;
+    store.dispatch(jobTold(job));
+    refreshed(job);
+    void said(job, go);
+  });
   source.addEventListener('room', ({ data }) =>
     store.dispatch(roomTold((JSON.parse(data as string) as { free: number }).free)),
   );
@@ -83,14 +98,18 @@ function listen(): EventSource {
  * long been out of sight give their line up; what went on meanwhile is asked for when it is seen again.
  */
 export function useServerEvents(): void {
+  const navigate = useNavigate();
+  const way = useRef(navigate);
+  way.current = navigate;
   useEffect(() => {
-    let source: EventSource | undefined = listen();
+    const go = (path: string): void => void way.current(path);
+    let source: EventSource | undefined = listen(go);
     let timer: ReturnType<typeof setTimeout> | undefined;
     const open = (): void => {
       clearTimeout(timer);
       if (source) return;
       store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export', 'Cover']));
-      source = listen();
+      source = listen(go);
     };
     const close = (): void => {
       clearTimeout(timer);

@@ -1,3 +1,4 @@
+import { many } from '../../../core/spoken';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useArchiveTargetMutation } from '../store/house-api';
@@ -31,7 +32,7 @@ export function PackTarget({ target, onClose }: { target: TargetCard; onClose: (
           className="accent-lamp"
         />
         <span>
-          with the files of its {target.stacks.length} stacks
+          with the files of its {many(target.stacks.length, 'stack')}
           <span className="block text-[12.5px] text-hush">
             Without them it is small; whoever opens it drops the same files in.
           </span>

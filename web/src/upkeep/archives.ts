@@ -1,5 +1,6 @@
 import { toast } from 'sonner';
 import type { JobRow } from '../store/rows';
+import { many } from '../../../core/spoken';
 import { download } from '../ui/download';
 
 /** An archive is ready: it is offered, and fetched when that is wanted. */
@@ -23,16 +24,14 @@ interface Unpacked {
   readonly notes: readonly string[];
 }
 
-const many = (n: number, one: string, more: string): string => `${n} ${n === 1 ? one : more}`;
-
 /** A target has come back: what of it was new here. */
 export function restoreTold({ id, result }: JobRow): void {
   const { name, stacks, recipes, states, swatches, notes } = result as unknown as Unpacked;
   const fresh = [
-    stacks > 0 && many(stacks, 'stack', 'stacks'),
-    recipes > 0 && many(recipes, 'recipe', 'recipes'),
-    states > 0 && many(states, 'state', 'states'),
-    swatches > 0 && many(swatches, 'swatch', 'swatches'),
+    stacks > 0 && many(stacks, 'stack'),
+    recipes > 0 && many(recipes, 'recipe'),
+    states > 0 && many(states, 'state'),
+    swatches > 0 && many(swatches, 'swatch'),
   ].filter((one) => typeof one === 'string');
   const says = fresh.length > 0 ? `${name} is here: ${fresh.join(', ')}.` : `${name} was here already, with all of it.`;
   toast.success([says, ...notes].join(' '), { id, duration: 10_000 });

@@ -20,9 +20,18 @@ export function Bench() {
   return (
     // Another place begins at its own head, however far the last one was scrolled.
     <aside key={chosen} aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
-      <Lead step="beads" className="m-3 w-auto!">
+      {/* In the flow of the bench, so that no word to a newcomer lies on what it is about. */}
+      <Lead step="knots">
+        Each knot in the drawing below says how much of a filter goes into a colour. Drag one up or down, and the
+        picture follows.
+      </Lead>
+      <Lead step="beads">
         Touch a bead in the drawing below: the picture shows the state there, and its numbers lie here. The last one on
         the right is the finished cloth.
+      </Lead>
+      <Lead step="write">
+        As you like it? C keeps it as a swatch to come back to, and Write file above writes files. Nothing is ever lost
+        by trying: Ctrl Z goes back without end.
       </Lead>
       <Guarded
         says="The settings of this cannot be shown: something in Owl Loom went wrong. The recipe is as it was; choose another step, or undo."

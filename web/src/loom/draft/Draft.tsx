@@ -7,7 +7,6 @@ import { changed, chose } from '../../store/draft';
 import { stepPlace, stepsAt, withStepMoved } from '../../../../core/recipe/paths';
 import { useApp, useSend } from '../../store/store';
 import { looked } from '../../store/view';
-import { Lead } from '../../lead/Lead';
 import { led } from '../../lead/lead';
 import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
@@ -167,13 +166,6 @@ export function Draft() {
             </ThreadRow>
           ))}
           <TieUp layout={layout} />
-          {layout.mix && (
-            <div className="absolute z-30" style={{ left: layout.layersX, top: 92 }}>
-              <Lead step="knots">
-                Each knot says how much of a filter goes into a colour. Drag one up or down, and the picture follows.
-              </Lead>
-            </div>
-          )}
           <Layers recipe={recipe} layout={layout} chosen={chosen} noticeAt={(path) => ownerNotice(path, path)} />
           {inside ? (
             <button

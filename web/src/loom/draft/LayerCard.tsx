@@ -63,8 +63,11 @@ export function LayerCard({
         onDoubleClick={onOpen}
         className={`flex h-full min-w-0 grow items-center gap-2 pl-3 text-left ${height < 26 ? 'text-[12.5px]' : ''}`}
       >
-        <span className="max-w-36 min-w-10 truncate font-medium">{layerName(layer, index)}</span>
-        <span className="min-w-0 shrink-[4] truncate text-[12px] text-hush">
+        <span title={layerName(layer, index)} className="min-w-10 truncate font-medium">
+          {layerName(layer, index)}
+        </span>
+        {/* What it is made of gives way to its name. */}
+        <span className="min-w-0 shrink-[1000] truncate text-[12px] text-hush">
           {sourceName(layer.of)}
           {steps > 0 ? `, ${steps} step${steps > 1 ? 's' : ''}` : ''}
         </span>

@@ -112,7 +112,10 @@ describe('the draft', () => {
       expect(x + laid.beadWidth).toBeLessThanOrEqual(1280);
       expect(y).toBeGreaterThan(20);
       expect(y).toBeLessThan(200 - 12);
+      // The threads are drawn as far down as the last line.
+      expect(y + 12).toBeLessThanOrEqual(laid.height);
     }
+    expect(laid.height).toBeLessThanOrEqual(200);
     // They are read line by line.
     laid.clothBeads.slice(1).forEach((bead, i) => {
       const before = laid.clothBeads[i];

@@ -255,7 +255,7 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
   });
   return {
     width: Math.max(clothEnd, clothAdd.x) + 40,
-    height: Math.max(below.end, layersEnd),
+    height: Math.max(below.end, layersEnd, clothAdd.y + CLOTH_ROW / 2),
     needs: HEAD + 8 + Math.max((strands.length + sharedMasks.length) * ROW, layers.length * LAYER_ROW.most),
     threadsEnd: above.end,
     runs: [above.run, below.run].flatMap((run) => (run ? [{ ...run, width: runWidth }] : [])),

@@ -9,7 +9,7 @@ type Triple = [number, number, number];
 
 const RANGES = ['shadows', 'mids', 'lights'] as const;
 const PLANES = ['red', 'green', 'blue'] as const;
-/** How far a slider goes either way. */
+/** How far a slider goes either way; one that was typed goes as far as it says. */
 const MOST = 0.2;
 
 export function BalanceEditor(props: PropsOf<typeof balance>) {
@@ -22,8 +22,8 @@ export function BalanceEditor(props: PropsOf<typeof balance>) {
               key={plane}
               label={plane}
               value={props.params[range][p]}
-              min={-MOST}
-              max={MOST}
+              min={-Math.max(MOST, Math.abs(props.params[range][p]))}
+              max={Math.max(MOST, Math.abs(props.params[range][p]))}
               usual={0}
               digits={3}
               onChange={(value) =>

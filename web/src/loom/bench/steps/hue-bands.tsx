@@ -16,6 +16,8 @@ import type { PropsOf } from './editor';
 import { BAND_STARTS, FAMILIES, hueName, ownBand } from './hue-names';
 
 const PLANES = ['red', 'green', 'blue'] as const;
+/** How far a push by the slider goes; one that is typed goes as far as it says. */
+const PUSH = 0.5;
 
 /** A number of a band, its slider's ends, and what its schema allows beyond them. */
 interface Field {
@@ -173,8 +175,9 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 key={plane}
                 label={plane}
                 value={band.shift[p]}
-                min={-0.2}
-                max={0.2}
+                // As far as colours are usually pushed, and as far as was typed.
+                min={-Math.max(PUSH, Math.abs(band.shift[p]))}
+                max={Math.max(PUSH, Math.abs(band.shift[p]))}
                 usual={0}
                 digits={3}
                 onChange={(value) =>
