@@ -5,7 +5,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
 import { notes } from '../jobs/notes';
 import { stackFile } from '../jobs/studio';
 import { pyramidDir } from '../render/pyramid';
-import { SUMS_FILE, checkPyramid, levelFile } from '../render/sums';
+import { levelFile, SUMS_FILE } from '../render/pyramid-files';
+import { checkPyramid } from '../render/sums';
 import { TestServer, fits, height, raw, width } from '../testing/api';
 
 let server: TestServer;

@@ -9,7 +9,8 @@ import type { Studio } from '../jobs/studio';
 import { doubted } from '../jobs/wholeness';
 import { PIXEL_ID, pyramidDir } from '../render/pyramid';
 import { tileOffset } from '../render/sources';
-import { type Sums, TILE_BYTES, isTile, levelFile, readSums } from '../render/sums';
+import { levelFile } from '../render/pyramid-files';
+import { type Sums, TILE_BYTES, isTile, readSums } from '../render/sums';
 import { checked, route } from './http';
 
 const tile = z.object({

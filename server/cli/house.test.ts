@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { VerifyReport } from '../jobs/verify';
 import { stackFile } from '../jobs/studio';
 import { pyramidDir } from '../render/pyramid';
-import { SUMS_FILE, levelFile } from '../render/sums';
+import { SUMS_FILE, levelFile } from '../render/pyramid-files';
 import { TestServer, fits, raw, hydrogen } from '../testing/api';
 import { loomOn } from '../testing/command';
 

@@ -1,9 +1,5 @@
-import { readFile } from 'node:fs/promises';
-import { basename } from 'node:path';
 import { UserError } from '../../core/errors';
-import { parseRecipeText } from '../../core/recipe/parse';
 import { Pool } from '../render/pool';
-import type { Recipe } from '../../core/recipe/schema';
 
 /** `NAME=FILE` pairs. */
 export function namedFiles(pairs: readonly string[]): Map<string, string> {
@@ -26,19 +22,6 @@ export function positive(text: string, option: string): number {
   return value;
 }
 
-/** Reads and checks a recipe's file. */
-export async function readRecipe(path: string): Promise<Recipe> {
-  const text = await readFile(path, 'utf8').catch((fault: NodeJS.ErrnoException) => {
-    throw new UserError(
-      'no-file',
-      fault.code === 'ENOENT'
-        ? `There is no recipe ${path}; check the path.`
-        : `${path} cannot be read (${fault.code}).`,
-    );
-  });
-  return parseRecipeText(text, basename(path));
-}
-
 /** JSON for a terminal or a pipe: figures that could not be had are null. */
 export function printJson(value: unknown): void {
   process.stdout.write(`${JSON.stringify(value, null, 2)}\n`);
@@ -48,7 +31,7 @@ export function printJson(value: unknown): void {
 export const withPool =
   <A extends unknown[]>(action: (pool: Pool, ...args: A) => Promise<void>) =>
   async (...args: A): Promise<void> => {
-    const pool = new Pool();
+    const pool = new Pool({ aside: false });
     try {
       await action(pool, ...args);
     } finally {

@@ -4,7 +4,8 @@ import { depthOf, encode, formatOf } from '../render/export';
 import { Pool } from '../render/pool';
 import { render } from '../render/render';
 import { type OpenStack, openStack } from '../render/stack';
-import { namedFiles, positive, readRecipe } from './options';
+import { namedFiles, positive } from './options';
+import { readRecipe } from './recipe-file';
 
 interface RenderOptions {
   readonly stack: string[];
@@ -25,7 +26,7 @@ export async function run(recipePath: string, options: RenderOptions): Promise<v
   for (const name of options.stretched) {
     if (!files.has(name)) throw new UserError('bad-option', `--stretched names ${name}, which no --stack gives.`);
   }
-  const pool = new Pool();
+  const pool = new Pool({ aside: false });
   try {
     const opened = [...files].map(
       async ([name, path]): Promise<[string, OpenStack]> => [

@@ -76,8 +76,9 @@ export class Pool {
   /**
    * @param gentle the threads give way to other programs: to the browser, where the page computes what is on screen
    * @param keep bytes of images that are kept for those who may want them next
+   * @param aside whether files are looked at in a thread beside the others; where nobody sends any, one thread less is started
    */
-  constructor({ threads = availableParallelism(), gentle = false, keep = KEEP } = {}) {
+  constructor({ threads = availableParallelism(), gentle = false, keep = KEEP, aside = true } = {}) {
     this.threads = threads;
     this.images = new KeptImages(keep);
     this.piscina = new Piscina({
@@ -93,14 +94,16 @@ export class Pool {
       concurrentTasksPerWorker: 1,
       taskQueue: new ByRank(),
     });
-    this.aside = new Piscina({
-      workerData: { gentle },
-      filename: fileURLToPath(WORKER),
-      execArgv: EXEC_ARGV,
-      minThreads: 0,
-      maxThreads: 1,
-      idleTimeout: 30_000,
-    });
+    this.aside = aside
+      ? new Piscina({
+          workerData: { gentle },
+          filename: fileURLToPath(WORKER),
+          execArgv: EXEC_ARGV,
+          minThreads: 0,
+          maxThreads: 1,
+          idleTimeout: 30_000,
+        })
+      : this.piscina;
   }
 
   private async run<T>(name: keyof typeof worker, what: object, how: TaskOptions): Promise<T> {
@@ -225,6 +228,6 @@ export class Pool {
   }
 
   async close(): Promise<void> {
-    await Promise.all([this.piscina.destroy(), this.aside.destroy()]);
+    await Promise.all([...new Set([this.piscina, this.aside])].map((threads) => threads.destroy()));
   }
 }

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { levelCount } from '../../core/raster/levels';
 import { writeWhole } from '../io/write';
 import type { Pool } from './pool';
-import { SUMS_FILE, levelFile } from './sums';
+import { SUMS_FILE, levelFile } from './pyramid-files';
 
 /** The parts in which a plane's pyramid is written, side by side: the full size, which is most of it, and all that is coarser. */
 const PARTS = ['full', 'coarser'] as const;

@@ -10,7 +10,7 @@ import { writeWhole } from '../io/write';
 import { Pool } from './pool';
 import { pyramidDir, writePyramid } from './pyramid';
 import { openPixels, type PixelSource } from './sources';
-import { levelFile } from './sums';
+import { levelFile } from './pyramid-files';
 
 const [width, height] = [1131, 619];
 let root: string;

@@ -5,7 +5,7 @@ import { halve, levelRect, levelSize, TILE } from '../../core/raster/levels';
 import { intersect, isEmpty, type Rect, sameRect } from '../../core/raster/rect';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
-import { levelFile } from './sums';
+import { levelFile } from './pyramid-files';
 
 /** Where a stack's pixels are; plain data, so that it can be sent to a worker. */
 export type SourceSpec =

@@ -6,7 +6,8 @@ import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest';
 import { randomFrom } from '../../core/testing/random';
 import { Pool } from './pool';
 import { pyramidDir, writePyramid } from './pyramid';
-import { SUMS_FILE, TILE_BYTES, checkPyramid, levelFile, readSums } from './sums';
+import { levelFile, SUMS_FILE } from './pyramid-files';
+import { checkPyramid, readSums, TILE_BYTES } from './sums';
 
 const [width, height] = [1131, 619];
 const id = '0'.repeat(32);

@@ -4,9 +4,7 @@ import { crc32 } from 'node:zlib';
 import { z } from 'zod';
 import { jsonIn } from '../../core/json';
 import { TILE } from '../../core/raster/levels';
-
-/** A file in a pyramid's folder that holds the sums of its tiles. */
-export const SUMS_FILE = 'sums.json';
+import { levelFile, SUMS_FILE } from './pyramid-files';
 
 export const TILE_BYTES = TILE * TILE * 4;
 
@@ -14,9 +12,6 @@ export const TILE_BYTES = TILE * TILE * 4;
 export type Sums = readonly (readonly number[])[];
 
 const schema = z.array(z.array(z.int().nonnegative())).min(1);
-
-/** Name of a level's file in a pyramid's folder. */
-export const levelFile = (level: number): string => `level-${level}.f32`;
 
 /** Whether a tile's bytes are those that were written. */
 export const isTile = (bytes: Uint8Array, sum: number): boolean => crc32(bytes) === sum;

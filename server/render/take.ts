@@ -11,7 +11,7 @@ import { type PackedField, pack } from '../../core/stars/packed';
 import { type Survey, surveyOf } from '../../core/stats/survey';
 import type { PyramidPart } from './pyramid';
 import { tileOffset } from './sources';
-import { levelFile } from './sums';
+import { levelFile } from './pyramid-files';
 
 /** Bytes that are hashed at a time. */
 const CHUNK = 2 ** 22;

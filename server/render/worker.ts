@@ -11,7 +11,6 @@ import type { SharedRaster } from './shared';
 import type { SmallTask } from './small';
 import * as read from './read';
 import * as take from './take';
-import { checkPyramid } from './sums';
 import type { SketchTask } from './sketch';
 import type { UnevenTask } from './uneven';
 import type { BandTask, MeasureTask } from './tasks';
@@ -52,7 +51,7 @@ export const whole = (task: Parameters<typeof read.whole>[0]) => answer(() => re
 export const load = (task: Parameters<typeof read.load>[0]) => answer(() => read.load(task));
 export const edges = (task: Parameters<typeof take.edges>[0]) => answer(() => take.edges(task));
 export const levels = (task: Parameters<typeof take.levels>[0]) => answer(() => take.levels(task));
-export const check = ({ dir }: { dir: string }) => answer(() => checkPyramid(dir));
+export const check = ({ dir }: { dir: string }) => answer(async () => (await import('./sums')).checkPyramid(dir));
 export const file = (task: FileTask) => answer(async () => (await import('./file')).writeFile(task));
 export const small = (task: SmallTask) => answer(async () => (await import('./small')).smallOf(task));
 export const oriented = ({
