@@ -37,7 +37,7 @@ function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
 export const gradient = figureKind<GradientSpec, GradientFigure>({
   kind: 'gradient',
   called: 'the gradient of',
-  version: 7,
+  version: 8,
   place: 'own',
   planes: 'together',
   measure: ({ spec, images: [image], level }) => ({

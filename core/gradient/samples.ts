@@ -2,6 +2,7 @@ import type { Rect } from '../raster/rect';
 import { middleOfSorted } from '../stats/middle';
 import { sortRising } from '../stats/rising';
 import { madOfSorted, upperBound } from '../stats/sorted';
+import { type Lowest, lowestSurface } from './lowest';
 import { fitPolynomial, modelAt, termCount } from './model';
 
 /** A square box on the background: its middle and side, full-size pixels. */
@@ -182,12 +183,15 @@ export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
   const count = () => sky.filter(Boolean).length;
   if (count() < fewest) return all;
   const smooth = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
-  const under = envelope(smooth, rect, (1.2533 * quiet) / Math.sqrt(all[0].pixels));
+  const sure = (1.2533 * quiet) / Math.sqrt(all[0].pixels);
+  const lowest = lowestSurface(smooth, rect, sure);
+  const held = lowest.kept.length / smooth.length;
+  const isAllSky = lowest.most > ALL_SKY;
+  const under = !isAllSky ? envelope(smooth, lowest, rect, sure) : undefined;
   if (under) return under;
   const rows = grid.length / columns;
   const valueAt = (c: number, r: number): number | undefined =>
     c >= 0 && r >= 0 && c < columns && r < rows && sky[r * columns + c] ? levels[r * columns + c]?.value : undefined;
-  const sure = (1.2533 * quiet) / Math.sqrt(all[0].pixels);
   const values = all.map((b) => b.value);
   const range = quantile(values, 0.9) - quantile(values, 0.1);
   for (let round = 0; round < 30; round++) {
@@ -222,25 +226,24 @@ export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
       if (is) sky[i] = false;
     });
   }
-  return levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+  // Gas that reaches the frame has no lower ground on its other side: what stands far above the lowest surface is no sky.
+  const isTold = !isAllSky && held > MOSTLY_SKY;
+  const tall = new Set(isTold ? smooth.filter((_, i) => lowest.above[i] > TALL * sure) : []);
+  const left = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+  const low = left.filter((box) => !tall.has(box));
+  return low.length < fewest ? left : low;
 }
 
-/** Surfaces under the picture that are tried, the simplest first. */
-const DEGREES = [1, 2] as const;
-/** Boxes that stand further above the surface are gas; so far below are shadows. In σ of the boxes below it. */
-const ABOVE = 3;
-const BELOW = 4;
-/** The boxes that are left must agree with their surface to so many of their own errors, be so large a part, and span so much of the picture. */
-const AGREES = 2;
-const PART = 0.15;
-const SPANS = 0.6;
-/** Along the frame so large a part of the boxes must agree: a glow from beyond it rises there, gas seldom does. */
-const RIM = 0.8;
+/** Where the lowest surface holds more than this share of the boxes, nothing much can be gas; with less than the other, it may not be the sky's. */
+const ALL_SKY = 0.9;
+const MOSTLY_SKY = 0.55;
+/** So many errors of a box stand only gas and glows of a kind that is not known above the lowest surface. */
+const TALL = 20;
 
-/** Whether a box lies in the outermost part of the picture, a tenth of its sides. */
-const isAtRim = ({ x, y }: Box, rect: Rect): boolean =>
-  Math.min(x - rect.x, rect.x + rect.width - x) < 0.1 * rect.width ||
-  Math.min(y - rect.y, rect.y + rect.height - y) < 0.1 * rect.height;
+/** The boxes on the surface must agree to so many of their own errors, be so large a part of all, and span so much of the picture. */
+const AGREES = 2.25;
+const PART = 0.12;
+const SPANS = 0.6;
 
 /**
  * Boxes of the true sky: those on the simplest surface that the darkest boxes all over the picture agree on. Faint outer gas stands above it, and
@@ -248,31 +251,15 @@ const isAtRim = ({ x, y }: Box, rect: Rect): boolean =>
  * @param sure error of a box
  * @returns undefined where no such surface fits: the sky is bent in more than one way, or gas covers too much
  */
-function envelope(boxes: readonly BoxLevel[], rect: Rect, sure: number): BoxLevel[] | undefined {
-  for (const degree of DEGREES) {
-    let kept = boxes;
-    let sigma = Number.POSITIVE_INFINITY;
-    for (let round = 0; round < 40; round++) {
-      const surface = fitPolynomial(kept, degree, rect);
-      const off = boxes.map((b) => b.value - modelAt(surface, b.x, b.y));
-      const inside = new Set(kept);
-      const below = off.filter((r, i) => r < 0 && inside.has(boxes[i])).map((r) => -r);
-      if (below.length === 0) break;
-      sigma = Math.max(sure, 1.4826 * quantile(below, 0.5));
-      const next = boxes.filter((_, i) => off[i] <= ABOVE * sigma && off[i] >= -BELOW * sigma);
-      if (next.length < termCount(degree) + 6) break;
-      const isStill = next.length === kept.length && next.every((box) => inside.has(box));
-      kept = next;
-      if (isStill) break;
-    }
-    const span = (of: (box: BoxLevel) => number) => Math.max(...kept.map(of)) - Math.min(...kept.map(of));
-    const spans = span((b) => b.x) >= SPANS * rect.width && span((b) => b.y) >= SPANS * rect.height;
-    const rim = boxes.filter((box) => isAtRim(box, rect));
-    const agreed = rim.filter((box) => kept.includes(box)).length >= RIM * rim.length;
-    const enough = kept.length >= Math.max(PART * boxes.length, termCount(degree) + 6);
-    if (sigma <= AGREES * sure && enough && spans && agreed) return [...kept];
-  }
-  return undefined;
+function envelope(
+  boxes: readonly BoxLevel[],
+  { kept, sigma }: Lowest<BoxLevel>,
+  rect: Rect,
+  sure: number,
+): BoxLevel[] | undefined {
+  const span = (of: (box: BoxLevel) => number) => Math.max(...kept.map(of)) - Math.min(...kept.map(of));
+  const spans = span((b) => b.x) >= SPANS * rect.width && span((b) => b.y) >= SPANS * rect.height;
+  return sigma <= AGREES * sure && kept.length >= PART * boxes.length && spans ? [...kept] : undefined;
 }
 
 /** The boxes that lie near or below a smooth surface through themselves. */
