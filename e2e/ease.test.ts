@@ -181,10 +181,10 @@ describe('a newcomer', () => {
     await other.page.goto(`${evening.running.address}/targets/${target}/stacks`);
     await other.page.evaluate(() => localStorage.setItem('owl-loom-lead', '0'));
     await other.page.reload();
-    await says(/begin with one of these/);
+    await says(/begin with one of the ways to weave below/);
     await other.press('Next');
     await other.page.goto(`${evening.running.address}/targets/${target}/loom/${id}`);
-    await says(/Each knot says/);
+    await says(/Each knot in the drawing/);
     await other.page.waitForSelector('[data-shown="cloth"]');
     await other.click('[data-path="cloth.layers[0]"]');
     await other.page.focus('[aria-label="Ha in green"]');
