@@ -163,73 +163,84 @@ const CHORDS = [
   [1, -1],
 ] as const;
 
+/** The grid's boxes in rows of so many, with their levels; those without data have none. */
+interface Grid {
+  readonly levels: readonly (BoxLevel | undefined)[];
+  readonly columns: number;
+  readonly rect: Rect;
+  /** Error of a box. */
+  readonly sure: number;
+}
+
 /**
- * Chooses the boxes that show sky and nothing else. Rough ones go first. Then, round by round, those that stand above the straight line
- * between two others at the same distance on either side: gas is a hill between lower ground, while a glow from beyond the frame rises
- * towards the frame's edge, however steeply.
+ * How far each box that passes for sky stands, at most, above the straight line between two others at the same distance on either side. A broad
+ * bend of the whole, as vignetting has it, is no hill.
+ */
+function hillsIn({ levels, columns, rect, sure }: Grid, isSky: readonly boolean[]): number[] {
+  const rows = levels.length / columns;
+  const kept = levels.filter((box, i): box is BoxLevel => box !== undefined && isSky[i]);
+  const bend = fitPolynomial(lowerOf(kept, rect, sure), 2, rect);
+  const above = levels.map((box, i) => (box && isSky[i] ? box.value - modelAt(bend, box.x, box.y) : undefined));
+  const at = (c: number, r: number): number | undefined =>
+    c >= 0 && r >= 0 && c < columns && r < rows ? above[r * columns + c] : undefined;
+  return above.map((own, i) => {
+    const [c, r] = [i % columns, Math.floor(i / columns)];
+    let most = 0;
+    for (const [dc, dr] of own === undefined ? [] : CHORDS) {
+      for (let k = 2; k < columns / 2; k++) {
+        const [a, b] = [at(c - k * dc, r - k * dr), at(c + k * dc, r + k * dr)];
+        if (own !== undefined && a !== undefined && b !== undefined) most = Math.max(most, own - (a + b) / 2);
+      }
+    }
+    return most;
+  });
+}
+
+/** Takes hills out of what passes for sky, round by round, the tallest first: what stands beside a hill is judged again when the hill is gone. */
+function withoutHills(grid: Grid, smooth: readonly boolean[], fewest: number): boolean[] {
+  const values = grid.levels.flatMap((box) => (box ? [box.value] : []));
+  const limit = Math.max(SURE * grid.sure, SLIGHT * (quantile(values, 0.9) - quantile(values, 0.1)));
+  let isSky = [...smooth];
+  for (let round = 0; round < 30; round++) {
+    const hills = hillsIn(grid, isSky);
+    const tallest = Math.max(...hills);
+    if (tallest <= limit) break;
+    const next = isSky.map((is, i) => is && hills[i] <= Math.max(limit, 0.5 * tallest));
+    if (next.filter(Boolean).length < fewest) break;
+    isSky = next;
+  }
+  return isSky;
+}
+
+/**
+ * Chooses the boxes that show sky and nothing else. Rough ones go first; then those that stand above the lowest surface, where there is one that
+ * most of the picture agrees on; else those that stand above others on either side: gas is a hill between lower ground, while a glow from beyond
+ * the frame rises towards the frame's edge, however steeply.
  */
 export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
-  const grid = gridOf(rect);
-  const columns = grid.filter((box) => box.y === grid[0].y).length;
-  const levels = grid.map((box) => boxLevel(plane, rect, box));
+  const boxes = gridOf(rect);
+  const columns = boxes.filter((box) => box.y === boxes[0].y).length;
+  const levels = boxes.map((box) => boxLevel(plane, rect, box));
   const all = levels.filter((box) => box !== undefined);
   if (all.length < termCount(2) + 2) return all;
   const quiet = quantile(
     all.map((b) => b.scatter),
     0.2,
   );
-  const sky = levels.map((box) => box !== undefined && box.scatter <= ROUGH * quiet);
+  const isSmooth = levels.map((box) => box !== undefined && box.scatter <= ROUGH * quiet);
+  const smooth = levels.filter((box, i): box is BoxLevel => box !== undefined && isSmooth[i]);
   const fewest = Math.max(termCount(2) + 4, 0.12 * all.length);
-  const count = () => sky.filter(Boolean).length;
-  if (count() < fewest) return all;
-  const smooth = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
+  if (smooth.length < fewest) return all;
   const sure = (1.2533 * quiet) / Math.sqrt(all[0].pixels);
   const lowest = lowestSurface(smooth, rect, sure);
-  const held = lowest.kept.length / smooth.length;
   const isAllSky = lowest.most > ALL_SKY;
-  const under = !isAllSky ? envelope(smooth, lowest, rect, sure) : undefined;
+  const under = isAllSky ? undefined : envelope(smooth, lowest, rect, sure);
   if (under) return under;
-  const rows = grid.length / columns;
-  const valueAt = (c: number, r: number): number | undefined =>
-    c >= 0 && r >= 0 && c < columns && r < rows && sky[r * columns + c] ? levels[r * columns + c]?.value : undefined;
-  const values = all.map((b) => b.value);
-  const range = quantile(values, 0.9) - quantile(values, 0.1);
-  for (let round = 0; round < 30; round++) {
-    const kept = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
-    // A broad bend of the whole, as vignetting has it, is no hill.
-    const bend = fitPolynomial(lowerOf(kept, rect, sure), 2, rect);
-    const above = (c: number, r: number): number | undefined => {
-      const v = valueAt(c, r);
-      const box = levels[r * columns + c];
-      return v === undefined || box === undefined ? undefined : v - modelAt(bend, box.x, box.y);
-    };
-    const hills = levels.map((_, i) => {
-      const [c, r] = [i % columns, Math.floor(i / columns)];
-      const own = above(c, r);
-      if (own === undefined) return 0;
-      let most = 0;
-      for (const [dc, dr] of CHORDS) {
-        for (let k = 2; k < columns / 2; k++) {
-          const [a, b] = [above(c - k * dc, r - k * dr), above(c + k * dc, r + k * dr)];
-          if (a !== undefined && b !== undefined) most = Math.max(most, own - (a + b) / 2);
-        }
-      }
-      return most;
-    });
-    const limit = Math.max(SURE * sure, SLIGHT * range);
-    const tallest = Math.max(...hills);
-    if (tallest <= limit) break;
-    // The tallest first: what stands beside a hill is judged again when the hill is gone.
-    const gone = hills.map((hill) => hill > Math.max(limit, 0.5 * tallest));
-    if (count() - gone.filter(Boolean).length < fewest) break;
-    gone.forEach((is, i) => {
-      if (is) sky[i] = false;
-    });
-  }
+  const isSky = withoutHills({ levels, columns, rect, sure }, isSmooth, fewest);
+  const left = levels.filter((box, i): box is BoxLevel => box !== undefined && isSky[i]);
   // Gas that reaches the frame has no lower ground on its other side: what stands far above the lowest surface is no sky.
-  const isTold = !isAllSky && held > MOSTLY_SKY;
+  const isTold = !isAllSky && lowest.kept.length > MOSTLY_SKY * smooth.length;
   const tall = new Set(isTold ? smooth.filter((_, i) => lowest.above[i] > TALL * sure) : []);
-  const left = levels.filter((box, i): box is BoxLevel => box !== undefined && sky[i]);
   const low = left.filter((box) => !tall.has(box));
   return low.length < fewest ? left : low;
 }
