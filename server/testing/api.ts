@@ -13,13 +13,13 @@ export const [width, height] = [210, 150];
 /** Headers of a raw upload. */
 export const raw = { 'Content-Type': 'application/octet-stream' };
 
-/** A made stack as a file. */
-export const fits = (seed: number, filter: string): Buffer =>
+/** A made stack as a file; its sky rises by `lean` from the left side to the right. */
+export const fits = (seed: number, filter: string, lean = 0): Buffer =>
   Buffer.concat([
     ...encodeFits({
       width,
       height,
-      planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed)],
+      planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed).map((v, i) => v + (lean * (i % width)) / width)],
       own: [
         { key: 'FILTER', value: filter },
         { key: 'EXPTIME', value: 600 },

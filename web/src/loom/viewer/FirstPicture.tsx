@@ -18,7 +18,7 @@ export function FirstPicture({ recipe }: { recipe: Recipe }) {
   const work = useWork();
   const first = recipe.strands.map(({ from }) => stackOf(from)).find((name) => name !== undefined);
   const stack = stacks.find(({ name }) => name === first);
-  const look = 'absolute inset-0 size-full object-contain opacity-60';
+  const look = 'pointer-events-none absolute inset-0 size-full object-contain opacity-60';
   return (
     <>
       {data?.name && <img src={`/api/covers/${data.name}`} alt="" className={look} />}
