@@ -1,5 +1,6 @@
 import { Matrix, QrDecomposition } from 'ml-matrix';
 import type { Rect } from '../raster/rect';
+import { quantile } from './quantile';
 
 /** A box by its place and its level. */
 interface Placed {
@@ -62,9 +63,6 @@ export interface Lowest<B> {
 export interface LowestOfAll<B> extends Lowest<B> {
   readonly most: number;
 }
-
-const quantile = (values: readonly number[], q: number): number =>
-  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(q * values.length))];
 
 /** Boxes with the shapes at their places. */
 interface Shaped {

@@ -3,6 +3,7 @@ import { middleOfSorted } from '../stats/middle';
 import { sortRising } from '../stats/rising';
 import { madOfSorted, upperBound } from '../stats/sorted';
 import { type Lowest, lowestSurface } from './lowest';
+import { quantile } from './quantile';
 import { fitPolynomial, modelAt, termCount } from './model';
 
 /** A square box on the background: its middle and side, full-size pixels. */
@@ -143,9 +144,6 @@ export function gridOf(rect: Rect): Box[] {
     size,
   }));
 }
-
-const quantile = (values: readonly number[], q: number): number =>
-  [...values].sort((a, b) => a - b)[Math.min(values.length - 1, Math.floor(q * values.length))];
 
 /** Boxes smoother than this many times the quiet ones pass; gas and crowds of stars are rougher. */
 const ROUGH = 1.6;

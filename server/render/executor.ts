@@ -20,6 +20,7 @@ import type { Pool, TaskOptions } from './pool';
 import type { KeptImage } from './kept';
 import { HeldImages, type ImageAt } from './held';
 import { ImageMaker } from './maker';
+import { RunProgress } from './run-progress';
 import type { RunOptions } from './run-options';
 import type { SharedRaster } from './shared';
 import type { Scene } from './opened';
@@ -31,12 +32,7 @@ export class Executor {
   readonly failures = new Map<string, UserError>();
   /** Errors of measurements themselves, and not of the images that they are made on. */
   private readonly refusals = new WeakSet<UserError>();
-  /** Measurements at work, in the order in which they began; how many have ended, and how many there are in all. */
-  private readonly atWork = new Set<Errand>();
-  private ended = 0;
-  private measurements = 0;
-  private done = 0;
-  private total = 1;
+  private readonly progress: RunProgress;
   private readonly images: HeldImages;
   private readonly maker: ImageMaker;
   private readonly how: TaskOptions;
@@ -47,8 +43,9 @@ export class Executor {
     scene: Scene,
     private readonly options: RunOptions = {},
   ) {
+    this.progress = new RunProgress(options);
     this.how = { signal: options.signal, urgent: options.urgent };
-    const onStep = (share: number) => this.step(share);
+    const onStep = (share: number) => this.progress.step(share);
     const { memory, stored } = options;
     this.maker = new ImageMaker(pool, graph, scene, this.figures, { ...this.how, memory, stored, onStep });
     this.images = new HeldImages(pool, this.maker);
@@ -69,8 +66,8 @@ export class Executor {
     const errands = await this.errandsFor([...(node === undefined ? [] : figuresFor(this.graph, node)), ...also]);
     for (const { way } of errands.values()) {
       if (way.by !== 'measuring') continue;
-      this.measurements++;
-      this.total += way.images.length + 1;
+      this.progress.expect();
+      this.progress.plan(way.images.length + 1);
       for (const image of way.images) this.images.willUse(image);
     }
     try {
@@ -164,7 +161,7 @@ export class Executor {
       // Whether it could be kept is asked at the end; until then nobody listens, which would end the process.
       kept.catch(() => undefined);
       keeping.push(kept);
-      this.step(1);
+      this.progress.step(1);
       return true;
     }
     return false;
@@ -185,23 +182,13 @@ export class Executor {
   }
 
   private async fulfil(errand: Errand): Promise<void> {
-    this.atWork.add(errand);
-    this.tellMeasuring();
+    const end = this.progress.begin(errand.spec);
     try {
       this.figures.set(errand.key, await this.measuredOnce(errand));
     } finally {
-      this.atWork.delete(errand);
-      this.ended++;
+      end();
     }
-    this.tellMeasuring();
-    this.step(1);
-  }
-
-  private tellMeasuring(): void {
-    const [first] = this.atWork;
-    // What could not be carried over after all is one more than was seen ahead.
-    const of = Math.max(this.measurements, this.ended + 1);
-    if (first) this.options.onMeasuring?.({ spec: first.spec, number: this.ended + 1, of });
+    this.progress.step(1);
   }
 
   /** A figure that another job is measuring at this moment is waited for. */
@@ -274,7 +261,7 @@ export class Executor {
 
   /** The node's pixels in `rect`, whole in shared memory. */
   async render(node: number, rect: Rect): Promise<SharedRaster> {
-    this.total += 1;
+    this.progress.plan(1);
     const { raster } = await this.maker.whole(node, rect);
     this.options.onProgress?.(1);
     return raster;
@@ -282,7 +269,7 @@ export class Executor {
 
   /** The node's pixels in `rect`, made whole and kept for whatever comes next; held until it is let go. */
   async keep(node: number, rect: Rect): Promise<KeptImage> {
-    this.total += 1;
+    this.progress.plan(1);
     const image = await this.maker.obtain(node, rect);
     this.options.onProgress?.(1);
     return image;
@@ -299,7 +286,7 @@ export class Executor {
 
   /** A whole image to be measured. */
   private image(image: ImageAt, rank: number): Promise<KeptImage> {
-    if (this.images.has(image)) this.step(1);
+    if (this.images.has(image)) this.progress.step(1);
     return this.images.take(image, rank);
   }
 
@@ -307,10 +294,5 @@ export class Executor {
     const figure = this.figures.get(key);
     if (!figure) throw new Error('a figure was not measured before it was needed');
     return figure;
-  }
-
-  private step(share: number): void {
-    this.done += share;
-    this.options.onProgress?.(Math.min(0.99, this.done / this.total));
   }
 }
