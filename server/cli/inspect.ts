@@ -1,6 +1,7 @@
+import { stat } from 'node:fs/promises';
 import type { Card } from '../../core/fits/cards';
 import { countOf } from '../../core/stars/field';
-import type { Pool } from '../render/pool';
+import { inThisThread, type Reader } from '../render/in-this-thread';
 import { loadStack, openStack } from '../render/stack';
 import { printJson, withPool } from './options';
 
@@ -16,7 +17,7 @@ function headerObject(cards: readonly Card[]): Record<string, unknown> {
   return header;
 }
 
-async function inspectOne(pool: Pool, path: string): Promise<unknown> {
+async function inspectOne(pool: Reader, path: string): Promise<unknown> {
   const stack = await openStack(pool, path);
   const raster = await loadStack(pool, stack);
   const { width, height } = stack.info;
@@ -46,10 +47,27 @@ async function inspectOne(pool: Pool, path: string): Promise<unknown> {
   };
 }
 
-async function inspect(pool: Pool, files: string[]): Promise<void> {
+async function inspect(pool: Reader, files: string[]): Promise<void> {
   const found: unknown[] = [];
   for (const file of files) found.push(await inspectOne(pool, file));
   printJson(found.length === 1 ? found[0] : found);
 }
 
-export const run = withPool(inspect);
+/** Bytes of files that are read sooner than a thread has started. */
+const SMALL = 4 * 2 ** 20;
+
+/** Bytes of files together; 0 for one that is not there, of which opening it says more. */
+async function bytesOf(files: readonly string[]): Promise<number> {
+  const sizes = await Promise.all(
+    files.map((file) =>
+      stat(file).then(
+        ({ size }) => size,
+        () => 0,
+      ),
+    ),
+  );
+  return sizes.reduce((sum, size) => sum + size, 0);
+}
+
+export const run = async (files: string[]): Promise<void> =>
+  (await bytesOf(files)) <= SMALL ? inspect(inThisThread, files) : withPool(inspect)(files);

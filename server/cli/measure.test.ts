@@ -38,6 +38,16 @@ describe('./loom measure and inspect', () => {
     expect(fit.method).toBe('pixels');
   });
 
+  it('tell the same of a file whether it is read in this thread or, beside larger ones, by others', async () => {
+    const size = { width: 1300, height: 900 };
+    await writeFile(file('large.fits'), bytesOf({ ...size, planes: [scene(8, size.width, size.height)] }));
+    const alone = JSON.parse((await loom('inspect', 'Ha.fits')).out);
+    const [beside, large] = JSON.parse((await loom('inspect', 'Ha.fits', 'large.fits')).out);
+    expect(beside).toEqual(alone);
+    expect(large.size).toEqual(size);
+    expect(alone.stars.count).toBeGreaterThan(0);
+  });
+
   it('measure an alignment as JSON, target to reference, and refuse what is no field', async () => {
     const field = scene(31, 360, 260, { stars: 120, clouds: 0.01 });
     const shifted = Float32Array.from({ length: 360 * 260 }, (_, i) =>

@@ -1,5 +1,5 @@
 import { UserError } from '../../core/errors';
-import { Pool } from '../render/pool';
+import type { Pool } from '../render/pool';
 
 /** `NAME=FILE` pairs. */
 export function namedFiles(pairs: readonly string[]): Map<string, string> {
@@ -31,6 +31,8 @@ export function printJson(value: unknown): void {
 export const withPool =
   <A extends unknown[]>(action: (pool: Pool, ...args: A) => Promise<void>) =>
   async (...args: A): Promise<void> => {
+    // Loaded here: a command that needs no threads starts sooner without what they stand on.
+    const { Pool } = await import('../render/pool');
     const pool = new Pool({ aside: false });
     try {
       await action(pool, ...args);

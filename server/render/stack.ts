@@ -9,7 +9,7 @@ import type { FitsImage } from '../../core/fits/image';
 import { guessExposure, guessFilter } from '../../core/stack/filter';
 import { look, type Looked } from './read';
 import { type SharedRaster, sharedRaster } from './shared';
-import type { Pool } from './pool';
+import type { Reader } from './in-this-thread';
 import type { SourceSpec } from './sources';
 
 /** An opened stack: what the engine and the exporter need of it. */
@@ -41,7 +41,7 @@ export const guessDomain = (image: Looked): 'linear' | 'stretched' =>
  * @param given number to divide by; worked out where it is left out
  */
 export async function sourceOf(
-  pool: Pool,
+  pool: Reader,
   { name, width, height, planes, integerDivisor, whole }: Looked,
   path: string,
   given?: number,
@@ -61,7 +61,7 @@ export async function sourceOf(
  * Opens a stack's file for the engine.
  * @throws UserError where it cannot be read
  */
-export async function openStack(pool: Pool, path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
+export async function openStack(pool: Reader, path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
   const name = basename(path);
   const image = await look({ path, name });
   const { source, divisor } = await sourceOf(pool, image, path);
@@ -89,7 +89,7 @@ export async function openStack(pool: Pool, path: string, domain?: 'linear' | 's
 
 /** Planes of a stack, whole in shared memory, read on all cores. */
 export async function loadPixels(
-  pool: Pool,
+  pool: Reader,
   source: SourceSpec,
   { width, height, planes }: Pick<StackInfo, 'width' | 'height' | 'planes'>,
   { signal, told }: { signal?: AbortSignal; told?: (share: number) => void } = {},
@@ -110,7 +110,7 @@ export async function loadPixels(
 }
 
 /** A stack's planes whole in shared memory. */
-export const loadStack = (pool: Pool, stack: OpenStack): Promise<SharedRaster> =>
+export const loadStack = (pool: Reader, stack: OpenStack): Promise<SharedRaster> =>
   loadPixels(pool, stack.source, stack.info);
 
 /** Refuses two images that do not lie on one grid. */
