@@ -99,6 +99,19 @@ describe('layers', () => {
     expect(layers().map(({ id }) => id)).toEqual(['one', 'three']);
   });
 
+  it('are named after their strand, and after another one when they are made of that; a name of one’s own stays', () => {
+    addLayer('strand', 'cloth.layers', 3);
+    // Every strand has a layer of its own already, so that the first is taken.
+    expect(layers()[3]).toMatchObject({ id: 'a', of: { strand: 'a' } });
+    remakeLayer('cloth.layers[3]', 'strand', 'b');
+    expect(layers()[3]).toMatchObject({ id: 'b', of: { strand: 'b' } });
+    remakeLayer('cloth.layers[0]', 'strand', 'b');
+    expect(layers()[0]).toMatchObject({ id: 'one', of: { strand: 'b' } });
+    // Now no layer is made of the first alone.
+    addLayer('strand', 'cloth.layers', 4);
+    expect(layers()[4]).toMatchObject({ id: 'a', of: { strand: 'a' } });
+  });
+
   it('become a small cloth of what they were, and the picture stays', () => {
     const before = pixels(recipe);
     remakeLayer('cloth.layers[2]', 'layers');

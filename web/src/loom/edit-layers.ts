@@ -65,18 +65,33 @@ function put(recipe: Recipe, list: string, layers: readonly Layer[], chosen: str
   store.dispatch(changed({ recipe: withValue(recipe, list, layers), chosen }));
 }
 
-/** Ids of the strands; the last one comes first where nothing reads it yet: it was just added to be used. */
-function newestFirst(recipe: Recipe): string[] {
+/** Ids of the strands, the likeliest for a new layer first: the last one where nothing reads it yet, since it was just added to be used; else one that no layer is made of alone. */
+function likeliestFirst(recipe: Recipe): string[] {
   const ids = recipe.strands.map(({ id }) => id);
   const last = ids.at(-1);
-  return last !== undefined && readersOf(recipe, last).length === 0 ? [last, ...ids.slice(0, -1)] : ids;
+  const alone = new Set([...ownersOf(recipe)].map(({ source }) => source && 'strand' in source && source.strand));
+  const first = last !== undefined && readersOf(recipe, last).length === 0 ? last : ids.find((id) => !alone.has(id));
+  return first === undefined ? ids : [first, ...ids.filter((id) => id !== first)];
+}
+
+/** The name that a layer has from what it is made of. */
+const nameFor = (of: Source): string => ('strand' in of ? of.strand : 'layers' in of ? 'small cloth' : 'layer');
+
+/** Whether a layer is called after what it is made of, and not by a person. */
+function isNamedFor({ id, name, of }: Layer): boolean {
+  const own = nameFor(of);
+  return (
+    name === undefined &&
+    id !== undefined &&
+    (id === own || (id.startsWith(`${own}-`) && /^-\d+$/.test(id.slice(own.length))))
+  );
 }
 
 /** A new layer at a place in a room, screened on where something lies below, so that it is seen at once; it is chosen. */
 export function addLayer(kind: LayerKind, list: string, index: number): void {
   const recipe = current();
   if (!recipe) return;
-  const ids = newestFirst(recipe);
+  const ids = likeliestFirst(recipe);
   const taken = takenIds(recipe).layer;
   const own = (wanted: string): string => {
     const id = freeId(wanted, taken);
@@ -87,8 +102,8 @@ export function addLayer(kind: LayerKind, list: string, index: number): void {
   const inner = (): Layer => ({ id: own('sheet'), of: newSource('mix', ids), steps: stretched });
   // A colour and the cloth below are what they are to be already.
   const steps = ['colour', 'below', 'layers'].includes(kind) ? [] : stretched;
-  const id = own(kind === 'layers' ? 'small cloth' : kind === 'strand' ? (ids[0] ?? 'layer') : 'layer');
   const of: Source = kind === 'layers' ? { layers: [inner()] } : newSource(kind, ids);
+  const id = own(nameFor(of) || 'layer');
   const blend: Layer['blend'] = kind === 'below' ? 'soft-light' : 'screen';
   const layer: Layer = { id, of, steps, ...(index > 0 && { blend, opacity: 0.5 }) };
   put(recipe, list, layersAt(recipe, list).toSpliced(index, 0, layer), `${list}[${index}]`);
@@ -194,5 +209,8 @@ export function remakeLayer(path: string, kind: LayerKind, strand?: string): voi
     return;
   }
   const of: Source = strand === undefined ? newSource(kind, ids) : { strand };
-  store.dispatch(changed({ recipe: withValue(recipe, `${path}.of`, of) }));
+  // A layer that is called after its strand is called after the new one.
+  const others = takenIds(recipe).layer.filter((taken) => taken !== layer.id);
+  const id = isNamedFor(layer) ? freeId(nameFor(of), others) : layer.id;
+  store.dispatch(changed({ recipe: withValue(recipe, path, { ...layer, ...(id !== undefined && { id }), of }) }));
 }

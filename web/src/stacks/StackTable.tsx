@@ -47,7 +47,7 @@ function FilterCell({ row }: { row: StackRow }) {
           event.target.value !== (row.filter ?? '') &&
           void edit({ id: row.id, change: { filter: event.target.value.trim() || null } })
         }
-        className="h-7 w-16 rounded-md border border-transparent bg-transparent px-1.5 font-semibold hover:border-edge focus:border-lamp"
+        className="h-7 w-[5.5rem] rounded-md border border-transparent bg-transparent px-1.5 font-semibold hover:border-edge focus:border-lamp"
         style={{ color: filterColour(row.filter) }}
       />
       <input

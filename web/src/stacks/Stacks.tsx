@@ -1,6 +1,6 @@
 import { byFilter } from '../../../core/stack/filter';
 import { ArrowRight } from 'lucide-react';
-import { useMemo, useState } from 'react';
+import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
 import { begunWell } from '../../../core/palette/begin';
 import { faultText, useStacksQuery, useTargetQuery } from '../store/api';
@@ -22,6 +22,9 @@ import { StackTable } from './StackTable';
 import { useUploads } from './use-uploads';
 import { hasPalettes, type Start, startsFor } from './starts';
 
+/** How long no stack must have come in before the rest is looked at ahead, ms. */
+const QUIET = 1500;
+
 /** A target's stacks: bring them in, see which is which, and begin to weave. */
 export function Stacks() {
   const { id = '' } = useParams();
@@ -40,6 +43,12 @@ export function Stacks() {
     rows.find((row) => row.id === referenceId) ??
     ['L', 'R', 'G'].map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ??
     rows[0];
+  // Looked at ahead, once no more stacks come in, so that a start opens at once; where that fails, the start says so.
+  useEffect(() => {
+    if (!stacks || stacks.length === 0) return undefined;
+    const soon = setTimeout(() => void groundOf(id), QUIET);
+    return () => clearTimeout(soon);
+  }, [id, stacks]);
   const lies = useLies(id, rows, rows.length > 1 ? reference : undefined);
   if (!target || !stacks)
     return error || stacksError ? (

@@ -7,8 +7,13 @@ import { tell } from './tell';
 
 /** What lies askew on a target or has an uneven sky, which the server knows; the first time it has to look. */
 export async function groundOf(target: string): Promise<{ ground: Ground; error?: unknown }> {
-  const { data, error } = await store.dispatch(api.endpoints.palettes.initiate(target));
-  return { ground: data?.ground ?? { askew: [], uneven: [] }, error };
+  const asked = store.dispatch(api.endpoints.palettes.initiate(target));
+  try {
+    const { data, error } = await asked;
+    return { ground: data?.ground ?? { askew: [], uneven: [] }, error };
+  } finally {
+    asked.unsubscribe();
+  }
 }
 
 /** Adds recipes to a target, each to be opened in the Loom; tells where one cannot be added. */

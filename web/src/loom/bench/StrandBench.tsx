@@ -59,7 +59,8 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
                 ['size', `${count(stack.width)} x ${count(stack.height)}`],
                 ['sky', stack.figures.planes.map((p) => figure(p.sky, 5)).join(' ')],
                 ['noise', stack.figures.planes.map((p) => figure(p.noise, 5)).join(' ')],
-                ['stars', stack.figures.stars.map((s) => `${count(s.count)} · ${figure(s.fwhm, 2)} px`).join(' ')],
+                ['stars', stack.figures.stars.map((s) => count(s.count)).join(' ')],
+                ['FWHM', `${stack.figures.stars.map((s) => figure(s.fwhm, 2)).join(' ')} px`],
               ]}
             />
           )}

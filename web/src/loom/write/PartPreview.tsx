@@ -70,6 +70,11 @@ export function PartPreview({
         onPointerUp={() => setFrom(undefined)}
       >
         <canvas ref={canvas} style={shown} role="img" aria-label="The finished picture" />
+        {!sheet && (
+          <p role="status" className="absolute inset-0 grid place-items-center text-[13px] text-hush">
+            Drawing the picture …
+          </p>
+        )}
         {part && (
           <div
             className="pointer-events-none absolute border border-white shadow-[0_0_0_2000px_rgb(0_0_0/0.6)]"
