@@ -132,6 +132,8 @@ it('a picture that was woven here gives its recipe back when it is dropped on a 
 
 it('remembers what was chosen, and makes a file again the same to the bit', async () => {
   await hand.press('Write file');
+  // Enter alone writes what was written last.
+  await hand.until('the main press', () => hand.page.evaluate(() => document.activeElement?.textContent === 'Write'));
   await hand.until('the same choice', async () =>
     hand.page
       .$$eval('[role="dialog"] [aria-pressed="true"]', (all) => all.map((one) => one.textContent).join())
