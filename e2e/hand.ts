@@ -25,7 +25,8 @@ export class Hand {
     readonly close: () => Promise<void>,
   ) {
     page.on('console', (message) => {
-      if (message.type() === 'error' && !this.expected?.test(message.text())) this.troubles.push(message.text());
+      if (message.type() === 'error' && !this.expected?.test(message.text()))
+        this.troubles.push(`${message.text()} ${message.location().url ?? ''}`);
     });
     page.on('pageerror', (fault) => this.troubles.push(String(fault)));
   }

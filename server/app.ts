@@ -19,31 +19,49 @@ import { stackRoutes } from './api/stacks';
 import { targetRoutes } from './api/targets';
 import { trashRoutes } from './api/trash';
 import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
-import { sessionRoutes } from './api/session';
+import { jsonBodies } from './api/body';
+import { wholeSoon } from './api/slow';
+import { sessionRoutes, sessionsRoutes } from './api/session';
 import type { Studio } from './jobs/studio';
 import type { Lock } from './system/password';
 
 export interface AppOptions {
   readonly called: Called;
-  /** What people must open first, where the server answers beyond this machine; commands of this user show the key. */
-  readonly door?: { readonly lock: Lock; readonly key: string; readonly secure: boolean };
+  /** What people must open first, where a password is set; commands of this user show the key. */
+  readonly door?: Lock;
+  /** What commands of this user show. */
+  readonly key: string;
+  /** Addresses of proxies whose word counts on where a request comes from, and whether it came by TLS. */
+  readonly proxies?: readonly string[];
+  /** Whether this server speaks TLS itself, so that browsers may be told to come by nothing else. */
+  readonly tls?: boolean;
   /** Folder of the built interface. */
   readonly web?: string;
   readonly uploadCap?: number;
 }
 
 /** The server's routes: `/api` and the built interface. */
-export function makeApp(studio: Studio, { called, door, web, uploadCap = DEFAULT_CAP }: AppOptions): Express {
+export function makeApp(
+  studio: Studio,
+  { called, door, key, proxies = [], tls = false, web, uploadCap = DEFAULT_CAP }: AppOptions,
+): Express {
   const app = express();
   app.disable('x-powered-by');
-  app.use(onlyOurs(called), headers);
+  app.set('trust proxy', proxies);
+  app.use(onlyOurs(called), headers(tls));
   const api = express.Router();
-  if (door) {
-    api.use(sessionRoutes(door.lock, door.secure), onlyAdmitted(door.lock, door.key));
-  }
+  // What may be kept says so itself.
+  api.use((_request, response, next) => {
+    response.set('Cache-Control', 'no-store');
+    next();
+  });
+  if (door) api.use(sessionRoutes(door));
+  api.use(onlyAdmitted(door, key));
   // Uploads stream past the JSON reader.
-  api.use(uploadRoutes(studio, uploadCap), archiveUploads(studio));
-  api.use(express.json({ limit: '4mb' }));
+  api.use(uploadRoutes(studio, uploadCap), archiveUploads(studio, uploadCap));
+  api.use(wholeSoon());
+  api.use(jsonBodies());
+  api.use(sessionsRoutes(door));
   api.get(
     '/health',
     route(async (_request, response) => {

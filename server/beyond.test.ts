@@ -45,6 +45,13 @@ describe('beyond this machine', () => {
       });
     const local = await start({ address: '127.0.0.1' });
     await agent(local).get('/api/targets').expect(200);
+    await running?.stop();
+    // Every address of loopback is this machine, by its own name.
+    const other = await start({ address: '127.0.0.2' });
+    await request(`http://127.0.0.2:${portOf(other)}`)
+      .get('/api/targets')
+      .expect(200);
+    expect(other.addresses).toEqual([`http://127.0.0.2:${portOf(other)}`]);
   });
 
   it('a password of one letter is none; the command sets a good one, and takes it away', async () => {
@@ -59,6 +66,21 @@ describe('beyond this machine', () => {
     expect((await loomOn(root, 'password', '--remove')).code).toBe(0);
     await expect(startAll({ root, port: 0, address: '0.0.0.0' })).rejects.toMatchObject({ code: 'no-password' });
     await setPassword(root, password);
+  });
+
+  it('with a password this machine’s own address asks for it as well', async () => {
+    const server = await start({ address: '127.0.0.1' });
+    await agent(server).get('/api/targets').expect(401);
+    await agent(server)
+      .get('/api/targets')
+      .set('Cookie', await logIn(server))
+      .expect(200);
+  });
+
+  it('it says by which addresses it can be opened', async () => {
+    const { addresses } = await start();
+    for (const address of addresses) expect((await fetch(`${address}/api/health`)).status).toBe(401);
+    expect(addresses.join(' ')).not.toContain('0.0.0.0');
   });
 
   it('it gives nothing away before the password, and everything after it', async () => {
@@ -82,32 +104,83 @@ describe('beyond this machine', () => {
     await agent(server).post('/api/targets').set('Cookie', cookie).send({ name }).expect(201);
     const left = await agent(server).delete('/api/session').set('Cookie', cookie).expect(204);
     expect(left.headers['set-cookie'][0]).toMatch(/owl_loom=;/);
-    // A new start admits who was let in; another password does not.
+    // Its ticket is worth nothing any more; another one is admitted by a new start, and not by another password.
+    await agent(server).get('/api/targets').set('Cookie', cookie).expect(401);
+    const next = await logIn(server);
     await running?.stop();
     await agent(await start())
       .get('/api/targets')
-      .set('Cookie', cookie)
+      .set('Cookie', next)
       .expect(200);
     await running?.stop();
     await setPassword(root, 'four other words now');
     await agent(await start())
       .get('/api/targets')
-      .set('Cookie', cookie)
+      .set('Cookie', next)
       .expect(401);
     await running?.stop();
     running = undefined;
     await setPassword(root, password);
   });
 
-  it('tries are counted', async () => {
-    const server = await start();
-    for (let i = 0; i < 10; i++)
-      await agent(server)
+  it('whoever guesses is slowed down, and keeps nobody else out; what is no password is no try', async () => {
+    const server = await start({ proxies: ['127.0.0.1'] });
+    const knock = (body: object, from = '10.9.9.9') =>
+      agent(server).post('/api/session').set('X-Forwarded-For', from).send(body);
+    for (let i = 0; i < 20; i++) await knock({ pass: i }).expect(422);
+    for (let i = 0; i < 3; i++) await knock({ password: `guess ${i}` }).expect(401);
+    const { body, headers } = await knock({ password }).expect(429);
+    expect(body.error.message).toMatch(/wait 1 second,/);
+    expect(headers['retry-after']).toBe('1');
+    await knock({ password }, '10.9.9.8').expect(204);
+    await new Promise((resolve) => setTimeout(resolve, 1100));
+    await knock({ password }).expect(204);
+  });
+
+  it('where people come from, and whether by TLS, is believed of a proxy that was named and of no other', async () => {
+    const as = async (proxies: string[]) => {
+      const server = await start({ proxies });
+      const { headers } = await agent(server)
         .post('/api/session')
-        .send({ password: `guess ${i}` })
-        .expect(401);
-    const { body } = await agent(server).post('/api/session').send({ password }).expect(429);
-    expect(body.error.message).toMatch(/wait a quarter of an hour/);
+        .set('X-Forwarded-For', '198.51.100.7')
+        .set('X-Forwarded-Proto', 'https')
+        .send({ password })
+        .expect(204);
+      const [cookie] = headers['set-cookie'];
+      const { body } = await agent(server).get('/api/sessions').set('Cookie', cookie).expect(200);
+      await running?.stop();
+      return { secure: /; Secure/.test(cookie), from: body.find(({ own }: { own: boolean }) => own).from };
+    };
+    expect(await as(['127.0.0.1'])).toEqual({ secure: true, from: '198.51.100.7' });
+    expect(await as(['192.0.2.1'])).toEqual({ secure: false, from: '127.0.0.1' });
+    running = undefined;
+  });
+
+  it('a browser is out at once: by its own hand, by another that is let in, by another password or none', async () => {
+    const server = await start();
+    const cookies = [await logIn(server), await logIn(server), await logIn(server)];
+    const seen = () =>
+      Promise.all(
+        cookies.map(async (cookie) => (await agent(server).get('/api/targets').set('Cookie', cookie)).status),
+      );
+    expect(await seen()).toEqual([200, 200, 200]);
+    await agent(server).delete('/api/session').set('Cookie', cookies[0]).expect(204);
+    expect(await seen()).toEqual([401, 200, 200]);
+    await agent(server).delete('/api/sessions').set('Cookie', cookies[2]).expect(204);
+    expect(await seen()).toEqual([401, 401, 200]);
+    await setPassword(root, 'four other words now');
+    expect(await seen()).toEqual([401, 401, 401]);
+    await agent(server).post('/api/session').send({ password }).expect(401);
+    await agent(server).post('/api/session').send({ password: 'four other words now' }).expect(204);
+    await setPassword(root, password);
+  });
+
+  it('nothing that is behind the password is kept for others on the way', async () => {
+    const server = await start();
+    const cookie = await logIn(server);
+    const { headers } = await agent(server).get('/api/targets').set('Cookie', cookie).expect(200);
+    expect(headers['cache-control']).toBe('no-store');
+    expect((await agent(server).get('/api/targets').expect(401)).headers['cache-control']).toBe('no-store');
   });
 
   it('Host and Origin are as strict as before; a name behind a proxy is one that was given', async () => {
@@ -124,6 +197,24 @@ describe('beyond this machine', () => {
     await get('evil.example').expect(403);
     await get('loom.example.evil.example').expect(403);
     await get(`127.0.0.1:${port}`, 'null').expect(403);
+    // A name counts with its port; whose name stands before it in an address counts for nothing.
+    for (const host of ['loom.example:1', `loom.example:${port}`, 'loom.example.', 'LOOM.EXAMPLE:443'])
+      await get(host).expect(403);
+    await get('LOOM.example', 'https://LOOM.example').expect(200);
+    for (const origin of [
+      'https://loom.example:1@evil.example',
+      'https://loom.example@evil.example',
+      'https://x@loom.example',
+    ])
+      await get('loom.example', origin).expect(403);
+    const post = (site: string) =>
+      agent(server)
+        .post('/api/targets')
+        .set('Cookie', cookie)
+        .set('Sec-Fetch-Site', site)
+        .send({ name: `by ${site}` });
+    for (const site of ['cross-site', 'same-site', 'whatever']) await post(site).expect(403);
+    for (const site of ['same-origin', 'none']) await post(site).expect(201);
   });
 
   it('commands of this user need no password', async () => {
@@ -160,17 +251,23 @@ describe('TLS', () => {
     if (made.status !== 0) return context.skip();
     const server = await start({ tls: { cert, key } });
     expect(server.address).toMatch(/^https:/);
-    const answer = await new Promise<{ status?: number; cookie?: string }>((resolve, reject) => {
+    const answer = await new Promise<{ status?: number; cookie?: string; hsts?: string }>((resolve, reject) => {
       const asked = secureRequest(
         `https://127.0.0.1:${portOf(server)}/api/session`,
         { method: 'POST', rejectUnauthorized: false, headers: { 'Content-Type': 'application/json' } },
-        (response) => resolve({ status: response.statusCode, cookie: response.headers['set-cookie']?.[0] }),
+        (response) =>
+          resolve({
+            status: response.statusCode,
+            cookie: response.headers['set-cookie']?.[0],
+            hsts: response.headers['strict-transport-security'],
+          }),
       );
       asked.on('error', reject);
       asked.end(JSON.stringify({ password }));
     });
     expect(answer.status).toBe(204);
     expect(answer.cookie).toMatch(/; Secure/);
+    expect(answer.hsts).toMatch(/max-age=\d{7}/);
     expect((await loomOn(root, 'verify')).code).toBe(0);
   });
 

@@ -28,7 +28,8 @@ export class Client {
 
   async post<T>(path: string, body: unknown = {}): Promise<T> {
     const headers = { 'Content-Type': 'application/json' };
-    return (await (await this.ask(path, { method: 'POST', headers, body: JSON.stringify(body) })).json()) as T;
+    const response = await this.ask(path, { method: 'POST', headers, body: JSON.stringify(body) });
+    return (response.status === 204 ? undefined : await response.json()) as T;
   }
 
   /** Sends a file as it is. */

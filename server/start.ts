@@ -29,11 +29,12 @@ import { systemFault } from './system/faults';
 import { type Address, newKey, tellAddress } from './system/address';
 import { HOME } from './system/home';
 import { watchDatabase } from './system/keep-alive';
-import { LOOPBACK, type Tls, inUrl, isLoopback, listen, namesFor, serverFor } from './system/listen';
+import { LOOPBACK, type Tls, addressesFor, inUrl, isLoopback, listen, namesFor, serverFor } from './system/listen';
 import { lockFolder } from './system/lock';
 import { LogFile } from './system/log-file';
 import { memoryThere } from './system/memory';
-import { lockOf } from './system/password';
+import { Lock } from './system/password';
+import { closeFolder, keepPrivate } from './system/private';
 import { checkFolder } from './system/room';
 
 /** Images of a large recipe that are worth keeping for its proof, and room for them, in bytes; less where the machine has little memory. */
@@ -44,6 +45,10 @@ const SHARED = 0.6;
 
 export interface Running {
   readonly address: string;
+  /** Whether others could read the data folder until now. */
+  readonly wasOpen: boolean;
+  /** What people open, the likeliest first. */
+  readonly addresses: readonly string[];
   /** Where commands of this user speak to it, and what they show to be let in. */
   readonly command: Address;
   readonly studio: Studio;
@@ -61,6 +66,8 @@ export interface StartOptions {
   readonly address?: string;
   /** Names by which it is reached besides, as through a proxy. */
   readonly aliases?: readonly string[];
+  /** Addresses of proxies whose word counts on where people come from. */
+  readonly proxies?: readonly string[];
   readonly tls?: Tls;
   /** Whether its worker threads give way to other programs, as the page's own; they do where nothing is said. */
   readonly gentle?: boolean;
@@ -109,9 +116,9 @@ export async function startAll(options: StartOptions): Promise<Running> {
   };
   try {
     const key = newKey();
-    const { address = LOOPBACK, aliases = [], tls } = options;
+    const { address = LOOPBACK, aliases = [], proxies = [], tls } = options;
     const beyond = !isLoopback(address);
-    const lock = beyond ? await lockOf(root) : undefined;
+    const lock = await Lock.of(root);
     if (beyond && !lock)
       throw new UserError(
         'no-password',
@@ -130,12 +137,15 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const port = await listen(server, options.port, address);
     undo.push(closing(server));
     const ports = [port];
+    keepPrivate();
     undo.push(await lockFolder(root));
     await checkFolder(root);
+    const wasOpen = await closeFolder(root);
     await prepareFolders(root);
     const lines = new LogFile(join(root, 'server.log'));
     undo.push(async () => lines.close());
     const log = pino({ level: process.env.LOOM_LOG ?? 'info' }, lines);
+    if (wasOpen) log.warn({ root }, 'other users could read the data folder; it is closed to them now');
     const database = await watchDatabase(join(root, 'db'), log);
     undo.push(() => database.stop());
     const data = await throughFaults(log, () => openData(database.at, { copies: join(root, 'db'), root }));
@@ -187,7 +197,10 @@ export async function startAll(options: StartOptions): Promise<Running> {
     }
     answer = makeApp(studio, {
       called: { ports, names: namesFor(address), aliases },
-      door: lock && { lock, key, secure: tls !== undefined },
+      door: lock,
+      key,
+      proxies,
+      tls: tls !== undefined,
       web: options.web ?? join(HOME, 'dist/web'),
       uploadCap: options.uploadCap,
     });
@@ -199,7 +212,14 @@ export async function startAll(options: StartOptions): Promise<Running> {
     await throughFaults(log, () => jobs.start());
     const command = { address: own, key };
     undo.push(await tellAddress(root, command));
-    return { address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`, command, studio, stop };
+    return {
+      address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`,
+      wasOpen,
+      addresses: addressesFor(address, port, tls !== undefined),
+      command,
+      studio,
+      stop,
+    };
   } catch (fault) {
     await stop();
     throw fault;

@@ -33,7 +33,19 @@ export const SERVER_BUILD = {
   platform: 'node',
   target: 'node20',
   // Pure JavaScript is bundled, so that a command reads a few files and not hundreds; what is native or looks for its own files is not.
-  external: ['sharp', 'mysql2', 'typeorm', 'piscina', 'pino', 'puppeteer-core', 'assemblyscript', 'esbuild', 'vite'],
+  external: [
+    '@zxcvbn-ts/core',
+    '@zxcvbn-ts/language-common',
+    'sharp',
+    'mysql2',
+    'typeorm',
+    'piscina',
+    'pino',
+    'puppeteer-core',
+    'assemblyscript',
+    'esbuild',
+    'vite',
+  ],
   banner: {
     js: "import { createRequire as bundledRequire } from 'node:module'; const require = bundledRequire(import.meta.url);",
   },

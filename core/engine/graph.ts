@@ -4,6 +4,7 @@ import type { Domain, ImageInfo, Kernel, UnusableWcs } from '../engine/kernel';
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
 import type { Recipe } from '../recipe/schema';
 import { keyOf } from './hash';
+import { inputsFirst } from './inputs-first';
 
 /** What the engine knows of an imported file. */
 export interface StackInfo {
@@ -110,15 +111,9 @@ export function joinDomains(domains: readonly Domain[]): { domain: Domain; mixed
 }
 
 /** The nodes whose pixels a node's depend on, itself among them, inputs first. */
-export function nodesBefore(nodes: readonly GraphNode[], node: number): number[] {
-  const order: number[] = [];
-  const seen = new Set<number>();
-  const visit = (index: number): void => {
-    if (seen.has(index)) return;
-    seen.add(index);
-    nodes[index].inputs.forEach(visit);
-    order.push(index);
-  };
-  visit(node);
-  return order;
-}
+export const nodesBefore = (nodes: readonly GraphNode[], node: number): readonly number[] =>
+  inputsFirst(
+    [node],
+    (index) => index,
+    (index) => nodes[index].inputs,
+  );

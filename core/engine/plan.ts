@@ -1,7 +1,8 @@
 import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
 import { type Rect, sameRect } from '../raster/rect';
 import type { Tallies } from './evaluate';
-import { figureKey, figuresOf, type Graph, type GraphNode, measuredRect, nodesBefore, type Notice } from './graph';
+import { figureKey, figuresOf, type Graph, type GraphNode, measuredRect, type Notice } from './graph';
+import { inputsFirst } from './inputs-first';
 import type { Counted } from './kernel';
 
 /** A figure that must be known, with its key. */
@@ -16,14 +17,29 @@ export const keyIn = (graph: Graph, spec: FigureSpec): string => figureKey(spec,
 /** A figure of a graph with its key. */
 export const planned = (graph: Graph, spec: FigureSpec): PlannedFigure => ({ spec, key: keyIn(graph, spec) });
 
-/** The figures that a node's pixels depend on, each once. */
-export function figuresFor(graph: Graph, node: number): PlannedFigure[] {
-  const found = new Map<string, PlannedFigure>();
-  for (const index of nodesBefore(graph.nodes, node)) {
-    const { figures, figureKeys } = graph.nodes[index];
-    figures.forEach((spec, i) => found.set(figureKeys[i], { spec, key: figureKeys[i] }));
+/** The figures that the nodes of a graph depend on, as far as they have been asked for. */
+const dependencies = new WeakMap<Graph, Map<number, readonly PlannedFigure[]>>();
+
+/** The figures that a node's pixels depend on, each once: those of its inputs, then its own. */
+export function figuresFor(graph: Graph, node: number): readonly PlannedFigure[] {
+  const known = dependencies.get(graph) ?? new Map<number, readonly PlannedFigure[]>();
+  dependencies.set(graph, known);
+  const unknown = inputsFirst(
+    [node],
+    (index) => index,
+    (index) => (known.has(index) ? [] : graph.nodes[index].inputs),
+  );
+  for (const index of unknown) {
+    if (known.has(index)) continue;
+    const { inputs, figures, figureKeys } = graph.nodes[index];
+    const own = figures.map((spec, i) => ({ spec, key: figureKeys[i] }));
+    const before = [...new Set(inputs)].map((input) => known.get(input) ?? []);
+    const [alone = []] = before;
+    // Most images have one input and no figures of their own: then the list is the same.
+    if (before.length < 2 && own.length === 0) known.set(index, alone);
+    else known.set(index, [...new Map([...before.flat(), ...own].map((item) => [item.key, item])).values()]);
   }
-  return [...found.values()];
+  return known.get(node) ?? [];
 }
 
 /** How a figure is come by: from whole images and the figures that it stands on, or from the figure of an image of which it is `a + b·x`. */
@@ -107,29 +123,23 @@ export function figuresUnder(graph: Graph, way: Way): PlannedFigure[] {
 }
 
 /** These figures with all that lies under them, in an order in which each can be come by when its turn comes. */
-export function withUnder(graph: Graph, items: readonly PlannedFigure[]): PlannedFigure[] {
-  const order = new Map<string, PlannedFigure>();
-  const visit = (item: PlannedFigure): void => {
-    if (order.has(item.key)) return;
-    figuresUnder(graph, wayTo(graph, item.spec)).forEach(visit);
-    order.set(item.key, item);
-  };
-  items.forEach(visit);
-  return [...order.values()];
-}
+export const withUnder = (graph: Graph, items: readonly PlannedFigure[]): readonly PlannedFigure[] =>
+  inputsFirst(
+    items,
+    ({ key }) => key,
+    ({ spec }) => figuresUnder(graph, wayTo(graph, spec)),
+  );
 
 /**
  * These figures with those of the images that they look at: what a page needs to guess them anew while something moves. What they stand on
  * besides, such as long lists of stars, is left out.
  */
 export function withBehind(graph: Graph, items: readonly PlannedFigure[]): PlannedFigure[] {
-  const found = new Map<string, PlannedFigure>();
-  const visit = (item: PlannedFigure): void => {
-    if (found.has(item.key)) return;
-    found.set(item.key, item);
-    for (const node of item.spec.nodes) figuresFor(graph, node).forEach(visit);
-  };
-  items.forEach(visit);
+  const found = new Map(items.map((item) => [item.key, item]));
+  // What is put in on the way is come by in its turn.
+  for (const { spec } of found.values())
+    for (const node of spec.nodes)
+      for (const behind of figuresFor(graph, node)) if (!found.has(behind.key)) found.set(behind.key, behind);
   return [...found.values()];
 }
 

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { limited } from './limits';
 import { colour, rectangle } from './parts';
 
 const share = z.number().min(0).max(1);
@@ -17,10 +18,10 @@ export const paint = z.discriminatedUnion('shape', [
     ...common,
     shape: z.literal('stroke'),
     radius: z.number().positive(),
-    points: z.array(penPoint).min(1),
+    points: limited('points', penPoint).min(1),
   }),
   z.strictObject({ ...common, shape: z.literal('ellipse'), ...rectangle.shape }),
-  z.strictObject({ ...common, shape: z.literal('polygon'), points: z.array(pair).min(3) }),
+  z.strictObject({ ...common, shape: z.literal('polygon'), points: limited('points', pair).min(3) }),
   z.strictObject({ ...common, shape: z.literal('ramp'), from: pair, to: pair }),
 ]);
 

@@ -1,6 +1,7 @@
 import type { z } from 'zod';
 import { UserError } from '../errors';
 import { firstFault, isDeeper, quote } from '../faults';
+import { checkBytes, checkSize } from './limits';
 import { FORMAT, type Recipe, VERSION, recipeSchema } from './schema';
 
 /** How deep groups of layers may lie in each other. */
@@ -60,6 +61,7 @@ export function parseRecipe(data: unknown): Recipe {
     }
   }
   checkDepth(data);
+  checkSize(data);
   const result = recipeSchema.safeParse(data);
   if (result.success) return data as Recipe;
   throw faultIn(result.error, data);
@@ -67,6 +69,7 @@ export function parseRecipe(data: unknown): Recipe {
 
 /** Reads a recipe from JSON text. */
 export function parseRecipeText(text: string, name: string): Recipe {
+  checkBytes(text.length);
   let data: unknown;
   try {
     data = JSON.parse(text);

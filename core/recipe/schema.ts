@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { type BlendMode, BLENDS } from '../blend/modes';
 import { STEP_KINDS } from '../steps/index';
 import { colour, hold, id, rectangle } from './parts';
+import { LIMITS, limited, listed } from './limits';
 import { hueRange, maskSources, paint } from './mask-parts';
 
 /** Name and version that every recipe carries. */
@@ -9,7 +10,9 @@ export const FORMAT = 'owl-loom-recipe';
 export const VERSION = 1;
 
 const opacity = z.number().min(0).max(1);
-const weights = z.record(z.string(), z.number());
+const weights = z
+  .record(z.string(), z.number())
+  .refine((all) => Object.keys(all).length <= LIMITS.entries, `at most ${LIMITS.entries} weights may stand here`);
 
 /** What any step may carry beside its parameters. */
 const stepExtras = {
@@ -115,7 +118,7 @@ export interface Recipe {
 }
 
 export const step = stepSchema();
-const steps = z.array(step).optional();
+const steps = limited('steps', step).optional();
 
 const mixSource = z.strictObject({
   mix: z.strictObject({
@@ -127,13 +130,14 @@ const mixSource = z.strictObject({
   weights: z.enum(['as-is', 'share']).optional(),
   asIs: z
     .array(z.enum(['red', 'green', 'blue', 'luminance']))
+    .max(LIMITS.entries)
     .optional()
     .meta({ description: 'Columns whose weights count as they are although the others are shared.' }),
   gain: weights.optional(),
   off: z
     .strictObject({
-      strands: z.array(z.string()).optional(),
-      columns: z.array(z.enum(['red', 'green', 'blue', 'luminance'])).optional(),
+      strands: listed(z.string()).optional(),
+      columns: listed(z.enum(['red', 'green', 'blue', 'luminance'])).optional(),
     })
     .optional(),
 });
@@ -142,10 +146,10 @@ const sources = [
   z.strictObject({ stack: z.string().min(1), plane: z.enum(['red', 'green', 'blue']).optional() }),
   z.strictObject({ strand: z.string() }),
   mixSource,
-  z.strictObject({ average: z.array(z.string()).min(1), by: z.enum(['equal', 'exposure', 'signal']).optional() }),
+  z.strictObject({ average: listed(z.string()).min(1), by: z.enum(['equal', 'exposure', 'signal']).optional() }),
   z.strictObject({ formula: z.string().max(20_000) }),
   z.strictObject({ colour }),
-  z.strictObject({ layers: z.lazy((): z.ZodType => z.array(layer).min(1)) }),
+  z.strictObject({ layers: z.lazy((): z.ZodType => limited('layers', layer).min(1)) }),
   z.strictObject({ below: z.literal(true) }),
 ] as const;
 
@@ -158,7 +162,7 @@ const maskBody = {
   of: z.union([...sources, maskSources[0]]),
   hue: hueRange.optional(),
   steps,
-  paint: z.array(paint).optional(),
+  paint: limited('paint', paint).optional(),
   invert: z.boolean().optional(),
 };
 
@@ -186,14 +190,11 @@ export const recipeSchema = z.strictObject({
   name: z.string().max(200).optional(),
   sky: rectangle.optional(),
   frame: z.string().optional(),
-  strands: z.array(z.strictObject({ id, from: source, steps })).max(500),
-  masks: z
-    .array(z.strictObject({ id, ...maskBody }))
-    .max(500)
-    .optional(),
+  strands: limited('strands', z.strictObject({ id, from: source, steps })),
+  masks: limited('masks', z.strictObject({ id, ...maskBody })).optional(),
   cloth: z
     .strictObject({
-      layers: z.array(layer).max(500),
+      layers: limited('layers', layer),
       steps,
       extent: z.union([z.enum(['frame', 'common']), rectangle]).optional(),
       orient: z

@@ -7,8 +7,9 @@ import type { Apply } from '../engine/kernel';
 import { Bend } from '../tone/bend';
 import { type CurvePoint, monotoneCubic } from '../tone/monotone';
 import { stepKind } from '../engine/step-kind';
+import { listed } from '../recipe/limits';
 
-const curve = z.array(z.tuple([z.number(), z.number()])).min(2);
+const curve = listed(z.tuple([z.number(), z.number()])).min(2);
 
 /** A little more contrast. */
 const GENTLE: z.infer<typeof curve> = [

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { listed } from '../recipe/limits';
 import { COLOURED } from '../colour/hue-share';
 import { coloursKernel } from '../engine/colour-run';
 import { triple } from '../recipe/parts';
@@ -40,7 +41,7 @@ export const hueBands = stepKind({
     'magenta',
   ],
   version: 1,
-  params: z.strictObject({ bands: z.array(hueBand), above: above.optional() }),
+  params: z.strictObject({ bands: listed(hueBand), above: above.optional() }),
   takes: { planes: 'colour', domain: 'stretched' },
   gives: { domain: 'same' },
   begins: () => ({ bands: [], above: 'auto' as const }),

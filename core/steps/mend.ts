@@ -3,6 +3,7 @@ import { stepKind } from '../engine/step-kind';
 import { fillCircles, fillNeeds } from '../mend/fill';
 import { circlesAlong, copyNeeds, copyStroke } from '../mend/strokes';
 import { levelRect } from '../raster/levels';
+import { limited } from '../recipe/limits';
 import { windowOf } from '../raster/raster';
 import { intersect, union } from '../raster/rect';
 
@@ -19,10 +20,11 @@ export const mend = stepKind({
   words: ['heal', 'clone', 'retouch', 'blemish', 'inpaint', 'remove artefact'],
   version: 1,
   params: z.strictObject({
-    strokes: z.array(
+    strokes: limited(
+      'strokes',
       z.strictObject({
         radius: z.number().positive(),
-        points: z.array(z.tuple([z.number(), z.number()])).min(1),
+        points: limited('points', z.tuple([z.number(), z.number()])).min(1),
         from: z.tuple([z.number(), z.number()]).optional(),
       }),
     ),

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { limited } from '../recipe/limits';
 import { type Figure, type FigureSpec, figureOf } from '../figures/index';
 import type { Apply, ImageInfo, Kernel } from '../engine/kernel';
 import type { StepPlace } from '../engine/step-kind';
@@ -17,8 +18,8 @@ const circle = z.strictObject({ x: z.number(), y: z.number(), radius: z.number()
 export const starTaking = {
   sensitivity: z.number().positive().default(1),
   grow: z.number().nonnegative().default(1),
-  also: z.array(circle).default([]),
-  spare: z.array(point).default([]),
+  also: limited('also', circle).default([]),
+  spare: limited('spare', point).default([]),
   /** A stack that shows the same without its stars, made elsewhere: it takes the place of all that would be found. */
   partner: z.string().min(1).optional(),
 };

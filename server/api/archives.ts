@@ -7,14 +7,18 @@ import { archiveFile, archivePayload, incomingFile } from '../jobs/archive';
 import type { Studio } from '../jobs/studio';
 import { needRoom } from '../system/room';
 import { baseName, checked, route } from './http';
-import { receive } from './receive';
+import { isCommand } from './guard';
+import { receive, tooLarge } from './receive';
 import { targetOf } from './targets';
 
 const query = z.object({ name: z.string().min(1).max(255) });
 const place = z.object({ id: z.uuid() });
 
-/** Archives on their way in: they stream past the reader of JSON. */
-export function archiveUploads(studio: Studio): Router {
+/**
+ * Archives on their way in: they stream past the reader of JSON.
+ * @param cap bytes that one may have that comes from elsewhere
+ */
+export function archiveUploads(studio: Studio, cap: number): Router {
   const router = Router();
   router.put(
     '/archives',
@@ -22,9 +26,13 @@ export function archiveUploads(studio: Studio): Router {
       const fileName = baseName(checked(query, request.query).name);
       const incoming = randomUUID();
       const path = incomingFile(studio.root, incoming);
-      await needRoom(studio.root, Number(request.headers['content-length'] ?? 0), fileName);
+      // A command of this user has the file on this machine already.
+      const most = isCommand(response) ? Number.POSITIVE_INFINITY : cap;
+      const declared = Number(request.headers['content-length'] ?? 0);
+      if (declared > most) throw tooLarge(fileName, most);
+      await needRoom(studio.root, declared, fileName);
       try {
-        await receive(request, path);
+        await receive(request, path, most);
         const job = await studio.jobs.add('restore', null, fileName, { incoming, fileName });
         response.status(202).json({ job: job.id });
       } catch (fault) {

@@ -7,7 +7,7 @@ import { readPicture } from '../jobs/small-picture';
 import { type Studio, exportFile, exportsDir } from '../jobs/studio';
 import { putAway } from '../jobs/trash';
 import { depthOf } from '../render/export';
-import { checked, route } from './http';
+import { FOR_GOOD, checked, route } from './http';
 import { oneOf } from './one';
 import { targetOf } from './targets';
 
@@ -81,7 +81,7 @@ export function exportRoutes(studio: Studio): Router {
       const { id } = await exportOf(studio, request.params.id);
       response
         .type('jpg')
-        .set('Cache-Control', 'private, max-age=31536000, immutable')
+        .set(FOR_GOOD)
         .send(await readPicture(exportsDir(studio.root), `${id}.small.jpg`));
     }),
   );

@@ -1,29 +1,38 @@
+import { createHash, timingSafeEqual } from 'node:crypto';
 import { parse } from 'cookie';
-import type { Request, RequestHandler } from 'express';
+import type { Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
 import { UserError } from '../../core/errors';
+import { isLoopback } from '../system/listen';
 import type { Lock } from '../system/password';
 
-/** Headers: only our own scripts, no evaluation of text, no frames. Inline styles are allowed, since panels and charts size themselves by them. */
-export const headers = helmet({
-  contentSecurityPolicy: {
-    useDefaults: false,
-    directives: {
-      defaultSrc: ["'none'"],
-      // The kernels in WebAssembly are compiled in the worker.
-      scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
-      workerSrc: ["'self'"],
-      styleSrc: ["'self'", "'unsafe-inline'"],
-      imgSrc: ["'self'", 'data:', 'blob:'],
-      fontSrc: ["'self'"],
-      connectSrc: ["'self'"],
-      baseUri: ["'none'"],
-      formAction: ["'none'"],
-      frameAncestors: ["'none'"],
+/** How long browsers are told to come by TLS alone, in seconds. */
+const HALF_A_YEAR = 180 * 24 * 3600;
+
+/**
+ * Headers: only our own scripts, no evaluation of text, no frames. Inline styles are allowed, since panels and charts size themselves by them.
+ * @param tls whether browsers are told to come by TLS alone
+ */
+export const headers = (tls: boolean): RequestHandler =>
+  helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'none'"],
+        // The kernels in WebAssembly are compiled in the worker.
+        scriptSrc: ["'self'", "'wasm-unsafe-eval'"],
+        workerSrc: ["'self'"],
+        styleSrc: ["'self'", "'unsafe-inline'"],
+        imgSrc: ["'self'", 'data:', 'blob:'],
+        fontSrc: ["'self'"],
+        connectSrc: ["'self'"],
+        baseUri: ["'none'"],
+        formAction: ["'none'"],
+        frameAncestors: ["'none'"],
+      },
     },
-  },
-  strictTransportSecurity: false,
-});
+    strictTransportSecurity: tls && { maxAge: HALF_A_YEAR, includeSubDomains: false },
+  });
 
 /** What the server calls itself. */
 export interface Called {
@@ -35,20 +44,29 @@ export interface Called {
   readonly aliases: readonly string[];
 }
 
-/** Whether a host is one of ours, with its port. */
+/** Whether a host is one of ours, with its port. A name that was given counts as it was given: without a port it stands for none. */
 function isOurs(host: string, { ports, names, aliases }: Called): boolean {
   const lower = host.toLowerCase();
-  if (aliases.some((name) => lower === name || lower.startsWith(`${name}:`))) return true;
+  if (aliases.includes(lower)) return true;
   return names.some((name) => ports.some((port) => lower === `${name}:${port}` || (port === 80 && lower === name)));
 }
 
-/** The host of an Origin; undefined where that is none, such as `null`. */
-function hostOf(origin: string): string | undefined {
-  return /^https?:\/\/([^/]+)$/.exec(origin)?.[1];
-}
+/** The host of an Origin; undefined where that is none, such as `null`, or one with a name of a person in it. */
+const hostOf = (origin: string): string | undefined => /^https?:\/\/([^/@\s]+)$/.exec(origin)?.[1];
+
+/** Whether people come from elsewhere. */
+const beyond = ({ names, aliases }: Called): boolean =>
+  aliases.length > 0 || names.some((name) => !isLoopback(name.replace(/^\[|\]$/g, '')));
+
+/** Methods that change nothing. */
+const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
+
+/** What a browser says of where a request began; pages from elsewhere on the same site are not ours either. */
+const OWN_SITES = new Set(['same-origin', 'none']);
 
 /**
- * Refuses requests that a foreign page could have made this browser send: the Host must be ours, and named once, and an Origin our own.
+ * Refuses requests that a foreign page could have made this browser send: the Host must be ours, and named once, an Origin our own, and what
+ * changes something must have begun on a page of ours.
  */
 export function onlyOurs(called: Called): RequestHandler {
   return (request, _response, next) => {
@@ -61,7 +79,7 @@ export function onlyOurs(called: Called): RequestHandler {
       next(
         new UserError(
           'foreign-host',
-          called.names.length > 3
+          beyond(called)
             ? 'Owl Loom does not answer to this name; start it with --name for each name that it is reached by.'
             : `Owl Loom answers only on this machine; open it at http://127.0.0.1:${called.ports[0]}.`,
         ),
@@ -73,6 +91,11 @@ export function onlyOurs(called: Called): RequestHandler {
       next(new UserError('foreign-origin', 'Owl Loom takes no requests from other pages.'));
       return;
     }
+    const site = request.get('Sec-Fetch-Site');
+    if (site !== undefined && !OWN_SITES.has(site) && !SAFE.has(request.method)) {
+      next(new UserError('foreign-origin', 'Owl Loom takes no requests from other pages.'));
+      return;
+    }
     next();
   };
 }
@@ -80,14 +103,24 @@ export function onlyOurs(called: Called): RequestHandler {
 /** Name of the cookie that holds a browser's ticket. */
 export const TICKET = 'owl_loom';
 
-/** Whether a request shows the key of this run: a command of the same user on the same machine. */
-const showsKey = ({ headers: { authorization } }: Request, key: string): boolean => authorization === `Bearer ${key}`;
+/** The ticket that a request carries. */
+export const ticketOf = ({ headers: { cookie = '' } }: Request): string | undefined => parse(cookie)[TICKET];
 
-/** Lets in who has a ticket, or the key of this run. */
-export function onlyAdmitted(lock: Lock, key: string): RequestHandler {
-  return (request, _response, next) => {
-    const ticket = parse(request.headers.cookie ?? '')[TICKET];
-    if (showsKey(request, key) || (ticket !== undefined && lock.admits(ticket))) next();
+const sumOf = (text: string): Buffer => createHash('sha256').update(text).digest();
+
+/** Whether a request shows the key of this run: a command of the same user on the same machine. */
+const showsKey = ({ headers: { authorization = '' } }: Request, key: string): boolean =>
+  timingSafeEqual(sumOf(authorization), sumOf(`Bearer ${key}`));
+
+/** Whether a request is one of a command of this user: it may do what nobody may from elsewhere. */
+export const isCommand = (response: Response): boolean => response.locals.command === true;
+
+/** Lets in who has a ticket, or the key of this run; everyone where no password is set. */
+export function onlyAdmitted(lock: Lock | undefined, key: string): RequestHandler {
+  return (request, response, next) => {
+    const ticket = ticketOf(request);
+    response.locals.command = showsKey(request, key);
+    if (!lock || isCommand(response) || (ticket !== undefined && lock.sessions.admits(ticket))) next();
     else next(new UserError('no-session', 'Owl Loom asks for its password first; open its page, and give it there.'));
   };
 }

@@ -1,10 +1,13 @@
 import { Router } from 'express';
+import { UserError } from '../../core/errors';
 import { prepareBackup } from '../backup/backup';
 import { backUpWhereDue, backupPayload } from '../jobs/backup';
 import { houseReport } from '../jobs/house';
+import { allowPlace, needAllowed } from '../jobs/places';
 import { saveSchedule, scheduleOf, scheduleSchema } from '../jobs/schedule';
 import type { Studio } from '../jobs/studio';
 import { verifyPayload } from '../jobs/verify';
+import { isCommand } from './guard';
 import { checked, route } from './http';
 
 /** Work on everything that is kept here. */
@@ -29,9 +32,23 @@ export function houseRoutes(studio: Studio): Router {
     '/backups',
     route(async (request, response) => {
       const payload = checked(backupPayload, request.body);
+      const own = isCommand(response);
+      if (!own) await needAllowed(studio, payload.dir);
       await prepareBackup(studio.root, payload.dir);
+      // A command of this user allows a place by using it.
+      if (own) await allowPlace(studio, payload.dir);
       const job = await studio.jobs.add('backup', null, payload.dir.slice(0, 255), payload);
       response.status(202).json({ job: job.id });
+    }),
+  );
+
+  router.post(
+    '/backups/places',
+    route(async (request, response) => {
+      if (!isCommand(response))
+        throw new UserError('not-allowed', 'Places for backups are allowed by ./loom backup --allow on this machine.');
+      await allowPlace(studio, checked(backupPayload, request.body).dir);
+      response.status(204).end();
     }),
   );
 
@@ -47,8 +64,10 @@ export function houseRoutes(studio: Studio): Router {
     '/backups/schedule',
     route(async (request, response) => {
       const { every, dir } = checked(scheduleSchema.pick({ every: true, dir: true }), request.body);
-      if (every !== 'never') await prepareBackup(studio.root, dir);
       const before = await scheduleOf(studio);
+      // What was set by an earlier version was allowed then.
+      if (every !== 'never' && dir !== before.dir) await needAllowed(studio, dir);
+      if (every !== 'never') await prepareBackup(studio.root, dir);
       await saveSchedule(studio, { every, dir, last: dir === before.dir ? before.last : null });
       await backUpWhereDue(studio);
       response.json(await scheduleOf(studio));

@@ -33,10 +33,13 @@ const STATUS: Record<string, number> = {
   'name-taken': 409,
   'in-use': 409,
   'too-large': 413,
+  'recipe-large': 413,
+  'too-slow': 408,
   'bad-request-line': 400,
   'no-session': 401,
   'wrong-password': 401,
   'too-many': 429,
+  'not-allowed': 403,
   'foreign-host': 403,
   'foreign-origin': 403,
   'database-gone': 503,
@@ -56,7 +59,7 @@ export class Refusal extends UserError {
 }
 
 /** Lists and objects within each other beyond which nothing is read: the deepest recipe has half as many. */
-const NESTED = 250;
+export const NESTED = 250;
 
 /** Checks what came with a request. */
 export function checked<S extends z.ZodType>(schema: S, value: unknown): z.output<S> {
@@ -65,6 +68,18 @@ export function checked<S extends z.ZodType>(schema: S, value: unknown): z.outpu
   if (result.success) return result.data;
   const { says, path } = firstFault(result.error, value);
   throw new UserError('bad-request', path ? `${path}: ${says}` : `In what was sent ${says}`, path || undefined);
+}
+
+/** For what is named by what it holds, so that the same address always gives the same bytes; for whoever was let in, and nobody on the way. */
+export const FOR_GOOD = { 'Cache-Control': 'private, max-age=31536000, immutable', Vary: 'Cookie' } as const;
+
+/** Ends with the connection of a request: nobody waits for what is still to be done for it. */
+export function goneWith(response: Response): AbortSignal {
+  const gone = new AbortController();
+  response.once('close', () => {
+    if (!response.writableEnded) gone.abort(new UserError('gone', 'The request was broken off.'));
+  });
+  return gone.signal;
 }
 
 /** The name of a file without anything that could be a path. */

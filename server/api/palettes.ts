@@ -11,7 +11,7 @@ import { freeNameAmong } from '../jobs/names';
 import { isWoven, ownPalettes, sheetOf, sheetsDir } from '../jobs/sheet';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
-import { checked, route } from './http';
+import { FOR_GOOD, checked, route } from './http';
 import { targetOf } from './targets';
 
 const keep = z.strictObject({
@@ -51,7 +51,7 @@ export function paletteRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const { name } = checked(sheetName, request.params);
       const bytes = await readPicture(sheetsDir(studio.root), name);
-      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
+      response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
 

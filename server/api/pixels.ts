@@ -11,7 +11,7 @@ import { PIXEL_ID, pyramidDir } from '../render/pyramid';
 import { tileOffset } from '../render/sources';
 import { levelFile } from '../render/pyramid-files';
 import { type Sums, TILE_BYTES, isTile, readSums } from '../render/sums';
-import { checked, route } from './http';
+import { FOR_GOOD, checked, route } from './http';
 
 const tile = z.object({
   pixels: z.string().regex(PIXEL_ID),
@@ -60,9 +60,7 @@ export function pixelRoutes(studio: Studio): Router {
         if (sums === undefined && bytes.length < TILE_BYTES) throw new UserError('no-pixels', 'There is no such tile.');
         if (sums !== undefined && (sum === undefined || !isTile(bytes, sum)))
           await damaged(`a tile of ${levelFile(level)} was not what was written`);
-        response
-          .set({ 'Content-Type': 'application/octet-stream', 'Cache-Control': 'public, max-age=31536000, immutable' })
-          .end(bytes);
+        response.set({ 'Content-Type': 'application/octet-stream', ...FOR_GOOD }).end(bytes);
       } finally {
         await file.close();
       }

@@ -3,6 +3,7 @@ import { PassThrough, type Readable, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UserError } from '../../core/errors';
 import { spokenBytes } from '../system/room';
+import { watchPace } from './slow';
 
 /** Bytes that are written at a time: a stream comes in crumbs of 64 kB, and each write costs more than its bytes. */
 const PIECE = 2 ** 20;
@@ -83,10 +84,12 @@ export async function receive(body: Readable, path: string, cap = Number.POSITIV
   body.once('error', failed);
   try {
     const file = await open(path, 'w');
+    const enough = watchPace(body, failed);
     try {
       body.pipe(between);
       await pipeline(between, piecewise(file, cap));
     } finally {
+      enough();
       await file.close();
     }
   } catch (fault) {

@@ -11,7 +11,7 @@ import { findProof, proofPayload } from '../jobs/proof';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
 import { putAway } from '../jobs/trash';
-import { Refusal, checked, route } from './http';
+import { FOR_GOOD, Refusal, checked, route } from './http';
 import { oneOf } from './one';
 import { targetOf } from './targets';
 
@@ -171,7 +171,7 @@ export function recipeRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const { name } = checked(coverName, request.params);
       const bytes = await readPicture(coversDir(studio.root), name);
-      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
+      response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
 

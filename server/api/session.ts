@@ -1,57 +1,81 @@
-import express, { Router } from 'express';
-import { rateLimit } from 'express-rate-limit';
+import express, { type Request, Router } from 'express';
+import { ipKeyGenerator } from 'express-rate-limit';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { type Lock, STAY } from '../system/password';
-import { TICKET } from './guard';
+import type { Lock } from '../system/password';
+import { STAY } from '../system/sessions';
+import { TICKET, ticketOf } from './guard';
 import { checked, route } from './http';
+import { Pace } from './pace';
 
 const given = z.strictObject({ password: z.string().max(1000) });
-const QUARTER = 15 * 60_000;
-/** Tries in a quarter of an hour: from one place, and from all together. */
-const TRIES = { one: 10, all: 100 } as const;
-
-const tooMany = (_request: unknown, _response: unknown, next: (fault: unknown) => void): void =>
-  next(new UserError('too-many', 'Too many tries; wait a quarter of an hour, and try again.'));
-
-const limited = (limit: number, all = false) =>
-  rateLimit({
-    windowMs: QUARTER,
-    limit,
-    standardHeaders: false,
-    legacyHeaders: false,
-    skipSuccessfulRequests: true,
-    // Behind a proxy all come from one place: then the limit for all holds.
-    validate: { xForwardedForHeader: false },
-    ...(all && { keyGenerator: () => 'all' }),
-    handler: tooMany,
-  });
 
 /**
- * Lets people in by the password, and out again.
- * @param secure whether the cookie may be sent over TLS alone
+ * Where a request comes from, and by which name: what someone tries through a proxy keeps nobody out who comes by another name. Of an IPv6
+ * address the part counts that one household shares.
  */
-export function sessionRoutes(lock: Lock, secure: boolean): Router {
+const placeOf = ({ ip = '', headers: { host = '' } }: Request): string => `${ipKeyGenerator(ip)} ${host.toLowerCase()}`;
+
+/** Opens the door: the one way in without a ticket. */
+export function sessionRoutes(lock: Lock): Router {
   const router = Router();
-  const how = { httpOnly: true, sameSite: 'strict', secure, path: '/' } as const;
+  const pace = new Pace();
+  const how = (request: Request) => ({
+    httpOnly: true,
+    sameSite: 'strict' as const,
+    // By TLS of our own, or by that of a proxy that is trusted.
+    secure: request.secure,
+    path: '/',
+  });
 
   router.post(
     '/session',
     express.json({ limit: '4kb' }),
-    limited(TRIES.one),
-    limited(TRIES.all, true),
     route(async (request, response) => {
       const { password } = checked(given, request.body);
+      const place = placeOf(request);
+      const pause = pace.pause(place);
+      if (pause > 0) {
+        const seconds = Math.ceil(pause / 1000);
+        response.set('Retry-After', String(seconds));
+        throw new UserError(
+          'too-many',
+          `Several tries were wrong; wait ${seconds} ${seconds === 1 ? 'second' : 'seconds'}, and try again.`,
+        );
+      }
+      pace.tried(place);
       if (!(await lock.opens(password))) throw new UserError('wrong-password', 'This is not the password; try again.');
-      response.cookie(TICKET, lock.ticket(), { ...how, maxAge: 1000 * STAY });
+      pace.right(place);
+      const { ip = '' } = request;
+      const ticket = await lock.sessions.begin({ from: ip, agent: request.get('User-Agent') ?? '' });
+      response.cookie(TICKET, ticket, { ...how(request), maxAge: 1000 * STAY });
       response.status(204).end();
     }),
   );
 
   router.delete(
     '/session',
-    route(async (_request, response) => {
-      response.clearCookie(TICKET, how);
+    route(async (request, response) => {
+      const ticket = ticketOf(request);
+      if (ticket !== undefined) await lock.sessions.end(ticket);
+      response.clearCookie(TICKET, how(request));
+      response.status(204).end();
+    }),
+  );
+  return router;
+}
+
+/** The browsers that are let in, for one that is. */
+export function sessionsRoutes(lock: Lock | undefined): Router {
+  const router = Router();
+  router.get('/sessions', (request, response) => {
+    const own = lock?.sessions.idOf(ticketOf(request) ?? '');
+    response.json(lock ? lock.sessions.list().map((one) => ({ ...one, own: one.id === own })) : []);
+  });
+  router.delete(
+    '/sessions',
+    route(async (request, response) => {
+      await lock?.sessions.endOthers(ticketOf(request));
       response.status(204).end();
     }),
   );

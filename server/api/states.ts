@@ -4,7 +4,7 @@ import { RevisionEntity } from '../db/entities';
 import { pastDir, pastPictures, revisionOf, weavePast } from '../jobs/past';
 import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
-import { checked, route } from './http';
+import { FOR_GOOD, checked, route } from './http';
 import { recipeOf } from './recipes';
 
 const change = z.strictObject({ label: z.string().trim().max(200).nullable() });
@@ -71,7 +71,7 @@ export function stateRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const { name } = checked(pictureName, request.params);
       const bytes = await readPicture(pastDir(studio.root), name);
-      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
+      response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
   return router;

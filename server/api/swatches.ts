@@ -8,7 +8,7 @@ import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
 import type { Studio } from '../jobs/studio';
 import { swatchesDir, weaveSwatch } from '../jobs/swatch';
 import { putAway } from '../jobs/trash';
-import { checked, route } from './http';
+import { FOR_GOOD, checked, route } from './http';
 import { oneOf } from './one';
 import { targetOf } from './targets';
 
@@ -111,7 +111,7 @@ export function swatchRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const { name: file } = checked(pictureName, request.params);
       const bytes = await readPicture(swatchesDir(studio.root), file);
-      response.set({ 'Content-Type': 'image/jpeg', 'Cache-Control': 'public, max-age=31536000, immutable' }).end(bytes);
+      response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
   return router;

@@ -9,9 +9,10 @@ import { UserError } from '../../core/errors';
 import { StackEntity } from '../db/entities';
 import { setLacking } from '../jobs/mend';
 import { type Studio, stackFile } from '../jobs/studio';
+import { lookAt } from '../jobs/take-in';
 import { seeAgain } from '../jobs/wholeness';
 import { needRoom, pyramidBytes } from '../system/room';
-import { baseName, checked, route } from './http';
+import { baseName, checked, goneWith, route } from './http';
 import { receive, tooLarge } from './receive';
 import { targetOf } from './targets';
 
@@ -49,6 +50,7 @@ async function takeFile(
   fileName: string,
   body: Readable,
   cap: number,
+  signal: AbortSignal,
   replace?: string,
 ): Promise<Taken> {
   const table = studio.data.getRepository(StackEntity);
@@ -63,7 +65,7 @@ async function takeFile(
       throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
     if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
-    const image = await studio.pool.look({ path: incoming, name: fileName });
+    const image = await lookAt(studio, { path: incoming, name: fileName }, signal);
     await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
     if (already) {
       await studio.files.take(hash, () => putInPlace(studio, incoming, hash));
@@ -101,7 +103,7 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
       const declared = Number(request.headers['content-length'] ?? 0);
       if (declared > cap) throw tooLarge(fileName, cap);
       await needRoom(studio.root, declared, fileName);
-      const taken = await takeFile(studio, target.id, fileName, request, cap, replace);
+      const taken = await takeFile(studio, target.id, fileName, request, cap, goneWith(response), replace);
       response.status(taken.again ? 200 : 202).json(taken);
     }),
   );
@@ -129,7 +131,14 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
       for (const name of files) {
         // Only what the folder itself lists: a name can be no path.
         const taken = there.has(name)
-          ? takeFile(studio, target.id, name, createReadStream(join(inboxOf(studio.root), name)), cap)
+          ? takeFile(
+              studio,
+              target.id,
+              name,
+              createReadStream(join(inboxOf(studio.root), name)),
+              cap,
+              goneWith(response),
+            )
           : Promise.reject(
               new UserError('no-file', `${baseName(name)} is no longer in the inbox, or is no plain file.`),
             );

@@ -7,6 +7,10 @@ export const ARCHIVE_VERSION = 1;
 export const MANIFEST = 'manifest.json';
 /** Name of the file with its SHA-256, in hexadecimal: every other file has its own in the manifest. */
 export const MANIFEST_SUM = 'manifest.sha256';
+/** Bytes that a manifest may have: those of hundreds of stacks with long headers have a few millions. */
+export const MANIFEST_BYTES = 16 * 2 ** 20;
+/** Entries that a list of it may have. */
+const MANY = 50_000;
 
 const id = z.uuid();
 const name = z.string().min(1).max(200);
@@ -30,7 +34,7 @@ const card = z.strictObject({
   key: z.string().max(200),
   value: z.union([z.string(), z.number(), z.boolean()]).optional(),
   comment: z.string().optional(),
-  images: z.array(z.string()),
+  images: z.array(z.string()).max(10_000),
 });
 
 const stack = z.strictObject({
@@ -51,10 +55,10 @@ const stack = z.strictObject({
   /** Seconds. */
   exposure: nullable,
   topDown: z.boolean(),
-  cards: z.array(card),
+  cards: z.array(card).max(MANY),
   figures: z.strictObject({
-    planes: z.array(z.record(z.string(), nullable)),
-    stars: z.array(z.strictObject({ count: z.number(), fwhm: nullable })),
+    planes: z.array(z.record(z.string(), nullable)).max(3),
+    stars: z.array(z.strictObject({ count: z.number(), fwhm: nullable })).max(3),
   }),
   edgeZeros: z.number(),
   edgesBlank: z.boolean(),
@@ -79,7 +83,7 @@ const recipe = z.strictObject({
   name,
   revision: z.int().positive(),
   createdAt: time,
-  states: z.array(state).min(1),
+  states: z.array(state).min(1).max(MANY),
 });
 export type ArchivedRecipe = z.output<typeof recipe>;
 
@@ -106,11 +110,11 @@ export const manifestSchema = z.strictObject({
   /** Version of the Owl Loom that made it. */
   by: z.string().max(40),
   target: z.strictObject({ id, name, createdAt: time }),
-  stacks: z.array(stack),
-  recipes: z.array(recipe),
-  swatches: z.array(swatch),
-  palettes: z.array(kept),
-  patterns: z.array(kept),
+  stacks: z.array(stack).max(MANY),
+  recipes: z.array(recipe).max(MANY),
+  swatches: z.array(swatch).max(MANY),
+  palettes: z.array(kept).max(MANY),
+  patterns: z.array(kept).max(MANY),
 });
 export type Manifest = z.output<typeof manifestSchema>;
 

@@ -19,7 +19,7 @@ import { fileTrouble } from '../jobs/mend';
 import { type Studio, stackFile } from '../jobs/studio';
 import { swatchesDir } from '../jobs/swatch';
 import { VERSION } from '../system/version';
-import { needRoom } from '../system/room';
+import { needRoom, spokenBytes } from '../system/room';
 import {
   ARCHIVE_FORMAT,
   ARCHIVE_VERSION,
@@ -29,6 +29,7 @@ import {
   type ArchivedStack,
   type ArchivedSwatch,
   MANIFEST,
+  MANIFEST_BYTES,
   MANIFEST_SUM,
   type Manifest,
 } from './manifest';
@@ -186,6 +187,11 @@ export async function packTarget(
 ): Promise<{ name: string; bytes: number }> {
   const { manifest, contents } = await packing(studio, targetId, originals);
   const head = Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`);
+  if (head.length > MANIFEST_BYTES)
+    throw new UserError(
+      'archive-large',
+      `The list of what ${manifest.target.name} holds has ${spokenBytes(head.length)}, and an archive's has at most ${spokenBytes(MANIFEST_BYTES)}; use ./loom backup, or divide the target.`,
+    );
   let total = head.length;
   const zip = new ZipFile();
   zip.addBuffer(head, MANIFEST);

@@ -43,7 +43,7 @@ describe('an archive that is not what it should be', () => {
   const manifest = async (): Promise<Manifest> => {
     const path = join(folder, 'good.zip');
     await writeFile(path, archive);
-    const opened = await openArchive(path, 'good.zip');
+    const opened = await openArchive({ path, called: 'good.zip' });
     opened.close();
     return opened.manifest;
   };
@@ -107,7 +107,7 @@ describe('an archive that is not what it should be', () => {
           bytes[place] = (bytes[place] + by) % 256;
           await writeFile(path, bytes);
           try {
-            const opened = await openArchive(path, 'bitten.zip');
+            const opened = await openArchive({ path, called: 'bitten.zip' });
             try {
               for (const { original } of opened.manifest.stacks)
                 if (original) await opened.extract(original, join(folder, 'out'), new AbortController().signal);

@@ -4,7 +4,6 @@ import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { EntityManager } from 'typeorm';
 import { UserError } from '../../core/errors';
-import { jsonIn } from '../../core/json';
 import {
   PaletteEntity,
   PatternEntity,
@@ -67,10 +66,7 @@ async function stage(
     const small = filesOf(manifest).filter(({ entry }) => entry.endsWith('.json'));
     for (const file of small) {
       signal.throwIfAborted();
-      const value = jsonIn((await archive.bytes(file)).toString('utf8'));
-      if (typeof value !== 'object' || value === null)
-        throw new UserError('bad-archive', `${file.entry} of this archive is no JSON; nothing of it was brought in.`);
-      json.set(file.entry, value);
+      json.set(file.entry, await archive.json(file));
     }
     for (const { id, picture } of manifest.swatches) if (picture) pictures.set(id, await archive.bytes(picture));
     const total = sized.reduce((sum, { bytes }) => sum + bytes, 0);
@@ -252,7 +248,7 @@ export async function unpackTarget(
   called: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<Unpacked> {
-  const archive = await openArchive(path, called);
+  const archive = await openArchive({ path, called }, (task) => studio.pool.manifest(task));
   let staged: Staged | undefined;
   try {
     const { manifest } = archive;

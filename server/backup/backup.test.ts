@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { mkdir, mkdtemp, readFile, readdir, rm, stat, truncate, writeFile } from 'node:fs/promises';
+import { mkdir, mkdtemp, readFile, readdir, rm, stat, truncate, writeFile, symlink } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
@@ -58,7 +58,7 @@ async function written(where: TestServer): Promise<string> {
 }
 
 async function backUp(to = dir) {
-  const { body } = await server.agent().post('/api/backups').send({ dir: to }).expect(202);
+  const { body } = await server.agent().post('/api/backups').set(server.own).send({ dir: to }).expect(202);
   return server.jobEnds(body.job);
 }
 
@@ -100,9 +100,34 @@ describe('a backup', () => {
     }
   });
 
+  it('goes by the page only where a command has sent one, or has allowed it', async () => {
+    const elsewhere = join(base, 'elsewhere');
+    const ask = (to: string) => server.agent().post('/api/backups').send({ dir: to });
+    const { body } = await ask(elsewhere).expect(403);
+    expect(body.error.message).toContain(`./loom backup --allow ${elsewhere}`);
+    await server.agent().put('/api/backups/schedule').send({ every: 'day', dir: elsewhere }).expect(403);
+    await server.agent().post('/api/backups/places').send({ dir: elsewhere }).expect(403);
+    expect(existsSync(elsewhere)).toBe(false);
+    // A way round by a link leads nowhere else.
+    await symlink(base, join(dir, 'files', 'link'));
+    await ask(join(dir, 'files', 'link', 'elsewhere')).expect(403);
+    await rm(join(dir, 'files', 'link'));
+    expect((await loomOn(server.root, 'backup', '--allow', elsewhere)).code).toBe(0);
+    const { body: taken } = await ask(join(elsewhere, 'deeper')).expect(202);
+    expect((await server.jobEnds(taken.job)).state).toBe('done');
+  });
+
+  it('goes to nothing that is the system’s own', async () => {
+    for (const to of ['/', '/proc/self/x', '/sys/x', '/dev/shm/x', '/run/x']) {
+      const { body } = await server.agent().post('/api/backups').send({ dir: to }).expect(422);
+      expect(body.error.message).toMatch(/belongs to the system/);
+      await server.agent().post('/api/backups/places').set(server.own).send({ dir: to }).expect(422);
+    }
+  });
+
   it('goes nowhere where it would be lost or would lose something else', async () => {
     const refused = async (to: string, says: RegExp): Promise<void> => {
-      const { body } = await server.agent().post('/api/backups').send({ dir: to }).expect(422);
+      const { body } = await server.agent().post('/api/backups').set(server.own).send({ dir: to }).expect(422);
       expect(body.error.message).toMatch(says);
     };
     await refused(join(server.root, 'backup'), /lies in the data folder/);

@@ -28,13 +28,13 @@ export interface BackedUp {
   readonly bytes: number;
 }
 
-const within = (outer: string, inner: string): boolean => {
+export const within = (outer: string, inner: string): boolean => {
   const path = relative(outer, inner);
   return path === '' || (!path.startsWith('..') && !isAbsolute(path));
 };
 
 /** The real place of a folder that may not be there yet: that of what is there of its path, and the rest as it is. */
-async function placeOf(dir: string): Promise<string> {
+export async function placeOf(dir: string): Promise<string> {
   const real = await realpath(dir).catch(() => undefined);
   return real ?? join(await placeOf(dirname(dir)), basename(dir));
 }

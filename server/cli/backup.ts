@@ -12,13 +12,19 @@ import { dataDir } from '../system/home';
 import { type KeptDatabase, watchDatabase } from '../system/keep-alive';
 import { lockFolder } from '../system/lock';
 import { ensurePrograms } from '../system/packages';
+import { closeFolder, keepPrivate } from '../system/private';
 import { needRoom } from '../system/room';
 import { atHouse, inTenths } from './house';
 import { printJson } from './options';
 import { SERVER_PROGRAMS } from './programs';
 
-/** Backs everything up into a folder. */
-export async function run(dir: string): Promise<void> {
+/** Backs everything up into a folder, or allows the page to do so there. */
+export async function run(dir: string, { allow = false }: { allow?: boolean } = {}): Promise<void> {
+  if (allow) {
+    await atHouse((client) => client.post('/backups/places', { dir: resolve(dir) }));
+    process.stderr.write(`Backups may go to ${resolve(dir)} now, also by the page Health.\n`);
+    return;
+  }
   printJson(
     await atHouse(async (client) => {
       const { job } = await client.post<{ job: string }>('/backups', { dir: resolve(dir) });
@@ -59,8 +65,10 @@ export async function bringBack(dir: string): Promise<void> {
   const dump = join(dir, 'database', newest.database.name);
   if (hash({ path: dump }) !== newest.database.sha256)
     throw new UserError('damaged-backup', `The copy of the database, ${dump}, is damaged; nothing was brought back.`);
+  keepPrivate();
   const unlock = await lockFolder(root);
   try {
+    await closeFolder(root);
     const bytes = newest.files.reduce((sum, file) => sum + file.bytes, 0);
     await needRoom(root, bytes, 'This backup');
     for (const folder of KEPT_FOLDERS) await mkdir(join(root, folder), { recursive: true });

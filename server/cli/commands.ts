@@ -66,7 +66,8 @@ export function addCommands(program: Command): void {
       'keep everything in a folder, also while Owl Loom runs: the database, and files that are not there yet',
     )
     .argument('<dir>', 'a folder of its own, on another disk')
-    .action(async (dir) => (await import('./backup')).run(dir));
+    .option('--allow', 'only let the page Health send backups to that folder, or to one in it')
+    .action(async (dir, options) => (await import('./backup')).run(dir, options));
   program
     .command('verify')
     .description('look through everything that is kept, and say what is damaged; prints JSON')
@@ -78,7 +79,13 @@ export function addCommands(program: Command): void {
       .description(demo ? 'start Owl Loom with the demo skies' : 'start Owl Loom with your own data')
       .option('--port <number>', 'port to listen on', '4860')
       .option('--listen <address>', 'address to listen on; beyond this machine only behind a password', '127.0.0.1')
-      .option('--name <host>', 'a name by which it is reached besides, as through a proxy; once for each', collect, [])
+      .option(
+        '--name <host>',
+        'a name by which it is reached besides, with its port where that is not the usual one; once for each',
+        collect,
+        [],
+      )
+      .option('--proxy <address>', 'a proxy whose word counts on where people come from; once for each', collect, [])
       .option('--tls-cert <file>', 'certificate in PEM, to be reached by https')
       .option('--tls-key <file>', 'its key')
       .action(async (options) => (await import('./start')).run(demo, options));

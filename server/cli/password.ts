@@ -5,6 +5,7 @@ import { Writable } from 'node:stream';
 import { UserError } from '../../core/errors';
 import { dataDir } from '../system/home';
 import { removePassword, setPassword } from '../system/password';
+import { keepPrivate } from '../system/private';
 
 /** A line that is typed without being shown. */
 async function hidden(question: string): Promise<string> {
@@ -43,12 +44,17 @@ async function asked(): Promise<string> {
 /** Sets or takes away the password; browsers that were let in by another one are asked again. */
 export async function run({ remove = false }: { remove?: boolean }): Promise<void> {
   const root = dataDir();
-  await mkdir(root, { recursive: true });
+  keepPrivate();
+  await mkdir(root, { recursive: true, mode: 0o700 });
   if (remove) {
     await removePassword(root);
-    process.stderr.write('The password is gone; Owl Loom answers on this machine alone from its next start on.\n');
+    process.stderr.write(
+      'The password is gone: nobody is let in by it any more; from the next start on Owl Loom answers on this machine alone, without one.\n',
+    );
     return;
   }
   await setPassword(root, await asked());
-  process.stderr.write('The password is set; it holds from the next start on. Start with --listen ADDRESS.\n');
+  process.stderr.write(
+    'The password is set, and whoever was let in by another one is asked again. An Owl Loom that runs without one asks from its next start on; to be reached from elsewhere, start it with --listen ADDRESS.\n',
+  );
 }

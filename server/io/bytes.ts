@@ -8,6 +8,8 @@ import { unpack } from './gunzip';
 export interface FileSource extends ByteSource {
   /** Whether it is a gzipped file that was unpacked. */
   readonly packed: boolean;
+  /** Where the system finds what it reads; undefined where that is in memory. */
+  readonly path?: string;
   close(): Promise<void>;
 }
 
@@ -29,7 +31,7 @@ const MOST_AT_ONCE = 1 << 30;
  * Whoever opens a file has nothing else to do until it is read: worker threads and commands. They wait for the system themselves, since the
  * threads that would wait for them go by a lock which the thread that answers requests goes by as well.
  */
-const sourceOver = (file: number, name: string, size: number): Omit<FileSource, 'packed' | 'close'> => ({
+const sourceOver = (file: number, name: string, size: number): Omit<FileSource, 'packed' | 'path' | 'close'> => ({
   name,
   size,
   async read(offset, length) {
@@ -59,16 +61,28 @@ export async function openFile(path: string, name = basename(path)): Promise<Fil
     const { size } = found;
     const plain = sourceOver(file, name, size);
     const magic = size >= 2 ? await plain.read(0, 2) : new Uint8Array(2);
-    if (magic[0] !== 0x1f || magic[1] !== 0x8b) return { ...plain, packed: false, close };
+    if (magic[0] !== 0x1f || magic[1] !== 0x8b) return { ...plain, packed: false, path, close };
     const unpacked = await unpack(path, size, name);
     await close();
     if ('bytes' in unpacked)
       return { ...memorySource(name, unpacked.bytes), packed: true, close: async () => undefined };
     const { handle } = unpacked;
-    return { ...sourceOver(handle.fd, name, unpacked.size), packed: true, close: () => handle.close() };
+    const own = `/proc/self/fd/${handle.fd}`;
+    return { ...sourceOver(handle.fd, name, unpacked.size), packed: true, path: own, close: () => handle.close() };
   } catch (fault) {
     await close();
     throw fault;
+  }
+}
+
+/** Whether a file is gzipped, by its first two bytes. */
+export function isPacked(path: string): boolean {
+  const file = opened(path);
+  try {
+    const head = new Uint8Array(2);
+    return readSync(file, head, 0, 2, 0) === 2 && head[0] === 0x1f && head[1] === 0x8b;
+  } finally {
+    closeSync(file);
   }
 }
 

@@ -14,6 +14,8 @@ const SMALL = 64 * 2 ** 20;
 const RATIO = 100;
 /** Bytes that are held in memory; what is larger goes to the disk. */
 const IN_MEMORY = 192 * 2 ** 20;
+/** Bytes of memory that it takes to unpack a file: what is held, and once more while it is put together. */
+export const UNPACKING = 2 * IN_MEMORY;
 /** Bytes that are unpacked at a time. */
 const PIECE = 2 ** 20;
 

@@ -7,8 +7,8 @@ import { systemFault } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
 import { type PublicJob, publicJob } from './public-job';
 
-/** A job that took the server down with it this often is not tried again. */
-const MOST_ATTEMPTS = 5;
+/** A job that was at work this often when the server ended without having been stopped is not tried again: it may be what ended it. */
+const MOST_ATTEMPTS = 2;
 /** How long the queue waits for a database that is away, in milliseconds. */
 const AGAIN = 1000;
 
@@ -58,7 +58,10 @@ export class Jobs {
         job.id,
         again
           ? { state: 'queued', progress: 0 }
-          : { state: 'failed', message: `This stopped the server ${job.attempts} times, so it is not tried again.` },
+          : {
+              state: 'failed',
+              message: `The server ended ${job.attempts} times while this was at work, so it is not tried again; begin it anew if something else was the cause.`,
+            },
       );
       this.log.warn({ job: job.id, kind: job.kind, again }, 'a job was cut off by the end of the last run');
     }

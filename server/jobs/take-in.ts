@@ -78,6 +78,19 @@ interface Pixels {
   readonly id: string;
 }
 
+/**
+ * What a file holds, once there is memory to look.
+ * @throws UserError where it is no stack
+ */
+export async function lookAt(
+  studio: Studio,
+  file: { readonly path: string; readonly name: string },
+  signal: AbortSignal,
+): Promise<Looked> {
+  const bytes = await studio.pool.peek(file);
+  return bytes > 0 ? studio.memory.spend(bytes, signal, () => studio.pool.look(file)) : studio.pool.look(file);
+}
+
 /** Reads a file's pixels, once there is memory for them, and does something with them; {@link Pixels}. */
 async function withPixels<T>(
   studio: Studio,
@@ -86,7 +99,7 @@ async function withPixels<T>(
   use: (pixels: Pixels) => Promise<T>,
 ): Promise<T> {
   const path = stackFile(studio.root, hash);
-  const image = await studio.pool.look({ path, name: fileName });
+  const image = await lookAt(studio, { path, name: fileName }, signal);
   const { width, height } = image;
   // Others may have taken the room since it was promised.
   await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);

@@ -4,6 +4,8 @@ import Piscina, { queueOptionsSymbol } from 'piscina';
 import { UserError } from '../../core/errors';
 import type { Figure } from '../../core/figures/index';
 import { memoryLeft } from '../system/memory';
+import type { Manifest } from '../archive/manifest';
+import type { ManifestTask } from '../archive/read-manifest';
 import type { FileTask, FileWritten } from './file';
 import { KeptImages } from './kept';
 import { ByRank } from './by-rank';
@@ -50,6 +52,9 @@ const REST = 300_000;
 
 /** Planes that must find room in the machine's memory for one to be made ready ahead. */
 const LEAVES = 8;
+
+/** Memory for the objects of the thread beside the others, in MB; pixels do not count. */
+const ASIDE_MB = 512;
 
 /** Bytes of images that are kept for those who may want them next. */
 const KEEP = 192 * 2 ** 20;
@@ -102,6 +107,8 @@ export class Pool {
           minThreads: 0,
           maxThreads: 1,
           idleTimeout: 30_000,
+          // What comes from outside may be made to take more than there is: then this thread ends, and not the process.
+          resourceLimits: { maxOldGenerationSizeMb: ASIDE_MB },
         })
       : this.piscina;
   }
@@ -223,8 +230,26 @@ export class Pool {
     return this.beside('look', file);
   }
 
+  /** Bytes of memory that it takes to look at a file, beside whatever else is under way. */
+  peek(file: Parameters<typeof read.peek>[0]): Promise<number> {
+    return this.beside('peek', file);
+  }
+
+  /** What an archive says that it holds, beside whatever else is under way. */
+  manifest(task: ManifestTask): Promise<Manifest> {
+    return this.beside('manifest', task);
+  }
+
   private async beside<T>(name: keyof typeof worker, what: object): Promise<T> {
-    return okOf((await this.aside.run(what, { name })) as Answer<T>);
+    try {
+      return okOf((await this.aside.run(what, { name })) as Answer<T>);
+    } catch (fault) {
+      if ((fault as NodeJS.ErrnoException).code !== 'ERR_WORKER_OUT_OF_MEMORY') throw fault;
+      throw new UserError(
+        'too-large',
+        'This file takes more memory to look at than Owl Loom gives it; it was not brought in.',
+      );
+    }
   }
 
   async close(): Promise<void> {

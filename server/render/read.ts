@@ -1,7 +1,8 @@
 import type { FitsImage } from '../../core/fits/image';
 import { extremesOf } from '../../core/kernels/extremes';
-import { openFile } from '../io/bytes';
-import { openImage, type StackImage } from '../io/image-file';
+import { isPacked, openFile } from '../io/bytes';
+import { UNPACKING } from '../io/gunzip';
+import { bytesToLook, openImage, type StackImage } from '../io/image-file';
 import { fillRaster, rowsAtOnce, type SharedRaster } from './shared';
 import { openPixels, type SourceSpec } from './sources';
 
@@ -10,7 +11,7 @@ const FLOAT_CEILING = 2;
 const FLOAT_OF_COUNTS = 65535;
 
 /** What a file holds, without its pixels. */
-export interface Looked extends Omit<StackImage, 'readRows' | 'readPixels' | 'decoded'> {
+export interface Looked extends Omit<StackImage, 'readRows' | 'readPixels' | 'decoded' | 'verify' | 'close'> {
   /** Its pixels cannot be read piece by piece: it is packed, or a form that is decoded as a whole. */
   readonly whole: boolean;
 }
@@ -21,9 +22,12 @@ async function withImage<T>(
   use: (image: StackImage, packed: boolean) => T | Promise<T>,
 ): Promise<T> {
   const file = await openFile(path, name);
+  let image: StackImage | undefined;
   try {
-    return await use(await openImage(file), file.packed);
+    image = await openImage(file);
+    return await use(image, file.packed);
   } finally {
+    await image?.close?.();
     await file.close();
   }
 }
@@ -33,10 +37,24 @@ async function withImage<T>(
  * @throws UserError where it is no stack
  */
 export const look = (file: { path: string; name: string }): Promise<Looked> =>
-  withImage(file, ({ readRows: _, readPixels: __, decoded = false, ...image }, packed) => ({
-    ...image,
-    whole: packed || decoded,
-  }));
+  withImage(file, async ({ readRows: _, readPixels: __, close: ___, verify, decoded = false, ...image }, packed) => {
+    await verify?.();
+    return { ...image, whole: packed || decoded };
+  });
+
+/**
+ * Bytes of memory that it takes to {@link look} at a file, told by its head alone.
+ * @throws UserError where it cannot be read
+ */
+export async function peek({ path, name }: { path: string; name: string }): Promise<number> {
+  if (isPacked(path)) return UNPACKING;
+  const file = await openFile(path, name);
+  try {
+    return await bytesToLook(file);
+  } finally {
+    await file.close();
+  }
+}
 
 /** The number by which an image is divided: its integer type's greatest value; 65535 for floats that reach above 2; else 1. */
 async function divisorOf(image: FitsImage): Promise<number> {

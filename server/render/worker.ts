@@ -3,6 +3,7 @@ import { constants, setPriority } from 'node:os';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import { systemFault } from '../system/faults';
+import type { ManifestTask } from '../archive/read-manifest';
 import type { Answer } from './pool';
 import type { FileTask } from './file';
 import type { Rect } from '../../core/raster/rect';
@@ -46,6 +47,7 @@ export const sketch = (task: SketchTask) => answer(async () => (await import('./
 export const uneven = (task: UnevenTask) => answer(async () => (await import('./uneven')).uneven(task));
 export const survey = (task: Parameters<typeof take.survey>[0]) => answer(() => take.survey(task));
 export const look = (task: Parameters<typeof read.look>[0]) => answer(() => read.look(task));
+export const peek = (task: Parameters<typeof read.peek>[0]) => answer(() => read.peek(task));
 export const divisor = (task: Parameters<typeof read.divisor>[0]) => answer(() => read.divisor(task));
 export const whole = (task: Parameters<typeof read.whole>[0]) => answer(() => read.whole(task));
 export const load = (task: Parameters<typeof read.load>[0]) => answer(() => read.load(task));
@@ -63,4 +65,7 @@ export const oriented = ({
   orientation?: Orientation;
   cut: Rect;
 }) => answer(async () => (await import('./orient')).orient(raster, orientation, cut));
+/** What an archive says that it holds. */
+export const manifest = (task: ManifestTask) =>
+  answer(async () => (await import('../archive/read-manifest')).readManifest(task));
 export const hash = (task: Parameters<typeof take.hash>[0]) => answer(() => take.hash(task));

@@ -23,10 +23,23 @@ export const inUrl = (address: string): string => (isIP(address) === 6 ? `[${add
 /** Names by which a server that listens on an address is called: its own, or all of this machine where it listens on every one. */
 export function namesFor(address: string): string[] {
   const loopback = [LOOPBACK, 'localhost', '[::1]'];
-  if (isLoopback(address)) return loopback;
+  if (isLoopback(address)) return [...new Set([...loopback, inUrl(address)])];
   if (address !== '0.0.0.0' && address !== '::') return [...loopback, inUrl(address)];
   const own = Object.values(networkInterfaces()).flatMap((all) => (all ?? []).map((one) => inUrl(one.address)));
   return [...loopback, hostname().toLowerCase(), ...own];
+}
+
+/** Addresses that people can open where a server listens on one, the likeliest first: on every one of this machine, those that it has. */
+export function addressesFor(address: string, port: number, tls: boolean): string[] {
+  const scheme = tls ? 'https' : 'http';
+  const usual = port === (tls ? 443 : 80) ? '' : `:${port}`;
+  if (address !== '0.0.0.0' && address !== '::') return [`${scheme}://${inUrl(address)}${usual}`];
+  const own = Object.values(networkInterfaces())
+    .flatMap((all) => all ?? [])
+    // Addresses that are good on one wire alone are of no use to a browser.
+    .filter((one) => !one.address.startsWith('fe80:') && (one.family === 'IPv4' || address === '::'))
+    .sort((a, b) => Number(a.internal) - Number(b.internal));
+  return own.map((one) => `${scheme}://${inUrl(one.address)}${usual}`);
 }
 
 async function read(path: string, option: string): Promise<Buffer> {
@@ -35,15 +48,24 @@ async function read(path: string, option: string): Promise<Buffer> {
   });
 }
 
+/** Looks often enough for those who open a connection and say nothing on it to be let go within a minute. */
+const limits = { headersTimeout: 30_000, connectionsCheckingInterval: 10_000 } as const;
+
+/** A large file takes as long as it takes: its pace is watched where it comes in. */
+function timed<S extends Server>(server: S): S {
+  server.requestTimeout = 0;
+  return server;
+}
+
 /**
  * A server, with TLS where files are given.
  * @throws UserError where those are no certificate and key
  */
 export async function serverFor(tls: Tls | undefined, listener: RequestListener): Promise<Server> {
-  if (!tls) return createServer(listener);
+  if (!tls) return timed(createServer(limits, listener));
   const [cert, key] = [await read(tls.cert, '--tls-cert'), await read(tls.key, '--tls-key')];
   try {
-    return createSecure({ cert, key }, listener);
+    return timed(createSecure({ ...limits, cert, key }, listener));
   } catch (fault) {
     throw new UserError(
       'bad-tls',

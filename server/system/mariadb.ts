@@ -1,14 +1,25 @@
 import { type ChildProcess, spawn, spawnSync } from 'node:child_process';
-import { createHash } from 'node:crypto';
-import { closeSync, existsSync, mkdirSync, openSync, readFileSync, renameSync, rmSync } from 'node:fs';
+import {
+  closeSync,
+  existsSync,
+  lstatSync,
+  mkdirSync,
+  mkdtempSync,
+  openSync,
+  readFileSync,
+  renameSync,
+  rmSync,
+} from 'node:fs';
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
-import { createConnection } from 'mysql2/promise';
+import { type Connection, type RowDataPacket, createConnection } from 'mysql2/promise';
 import { UserError } from '../../core/errors';
 
 /** The longest path that a Unix socket may have. */
 const SOCKET_PATH = 100;
 const SCHEMA = 'owl_loom';
+/** MariaDB has masks of its own, by which its group could read what it writes. */
+const PRIVATE = { ...process.env, UMASK: '0600', UMASK_DIR: '0700' };
 
 /** A running database that this process started. */
 export interface Database {
@@ -20,13 +31,20 @@ export interface Database {
   stop(): Promise<void>;
 }
 
-/** Where the server listens: a socket that only this user can reach, so no port can be taken and no password is needed. */
+/** Folders of sockets that this process has made, by the folder of the data: the database listens at the same place after every start. */
+const made = new Map<string, string>();
+
+/** Where the server listens: a socket in a folder that only this user can enter. One that has no room beside the data has a fresh folder of its own: one that is there could be anyone's. */
 function socketFor(dir: string): string {
   const near = join(dir, 'db.sock');
   if (near.length <= SOCKET_PATH) return near;
-  const own = join(tmpdir(), `owl-loom-${userInfo().uid}`);
-  mkdirSync(own, { recursive: true, mode: 0o700 });
-  return join(own, `${createHash('sha256').update(dir).digest('hex').slice(0, 16)}.sock`);
+  const own = made.get(dir) ?? mkdtempSync(join(tmpdir(), 'owl-loom-'));
+  made.set(dir, own);
+  // The folder of temporary files may be anyone's as well: what is entered must be ours, and ours alone.
+  const found = lstatSync(own);
+  if (!found.isDirectory() || found.uid !== userInfo().uid || (found.mode & 0o077) !== 0)
+    throw new UserError('database-socket', `${own} has been changed by someone else; start again.`);
+  return join(own, 'db.sock');
 }
 
 /** Sets the data up beside their place and renames them, so that one that is cut off leaves nothing half. */
@@ -44,7 +62,7 @@ function prepare(dataDir: string, temporary: string, user: string): void {
       '--skip-test-db',
       '--skip-name-resolve',
     ],
-    { encoding: 'utf8' },
+    { encoding: 'utf8', env: PRIVATE },
   );
   if (result.status !== 0) {
     rmSync(fresh, { recursive: true, force: true });
@@ -91,15 +109,64 @@ const NOT_YET = new Set([
   'ER_SERVER_SHUTDOWN',
 ]);
 
+/** What MariaDB says of a user who may not come in. */
+const REFUSED = new Set(['ER_ACCESS_DENIED_ERROR', 'ER_ACCESS_DENIED_NO_PASSWORD_ERROR', 'ER_DBACCESS_DENIED_ERROR']);
+
+/** What it says of a privilege that is not there to be taken away. */
+const HAS_NONE = new Set(['ER_NONEXISTING_GRANT', 'ER_ACCESS_DENIED_ERROR', 'ER_ACCESS_DENIED_NO_PASSWORD_ERROR']);
+
+/** Users that MariaDB needs itself, by which nobody can come in. */
+const INTERNAL = 'mariadb.sys';
+
+/**
+ * Leaves two users, whom the system itself vouches for by the socket: its root, and this one, who may do all with our tables and nothing else.
+ * Neither may read or write files. Databases of earlier versions had a root without a password.
+ */
+async function narrowed(connection: Connection, user: string): Promise<void> {
+  const name = connection.escape(user);
+  await connection.query(`CREATE DATABASE IF NOT EXISTS ${SCHEMA} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
+  await connection.query(`CREATE USER IF NOT EXISTS ${name}@'localhost' IDENTIFIED VIA unix_socket`);
+  for (const one of new Set(["'root'", name])) {
+    await connection.query(`ALTER USER ${one}@'localhost' IDENTIFIED VIA unix_socket`);
+    // Who has not got a privilege may not take it from others either.
+    await connection.query(`REVOKE FILE ON *.* FROM ${one}@'localhost'`).catch((fault: NodeJS.ErrnoException) => {
+      if (!HAS_NONE.has(fault.code ?? '')) throw fault;
+    });
+  }
+  await connection.query(`GRANT ALL PRIVILEGES ON ${SCHEMA}.* TO ${name}@'localhost'`);
+  const [others] = await connection.query<RowDataPacket[]>(
+    "SELECT user, host FROM mysql.global_priv WHERE NOT (host = 'localhost' AND user IN ('root', ?, ?))",
+    [user, INTERNAL],
+  );
+  for (const other of others)
+    await connection.query(`DROP USER ${connection.escape(other.user)}@${connection.escape(other.host)}`);
+}
+
+/** Connects as this user; where MariaDB does not know it yet, sees to that as its root. */
 async function reachable(socketPath: string, user: string): Promise<boolean> {
+  const as = async (name: string): Promise<void> => {
+    const connection = await createConnection({ socketPath, user: name });
+    try {
+      if (name === 'root') await narrowed(connection, user);
+    } finally {
+      await connection.end();
+    }
+  };
   try {
-    const connection = await createConnection({ socketPath, user });
-    await connection.query(`CREATE DATABASE IF NOT EXISTS ${SCHEMA} CHARACTER SET utf8mb4 COLLATE utf8mb4_unicode_ci`);
-    await connection.end();
+    await as(user).catch(async (fault: NodeJS.ErrnoException) => {
+      if (user === 'root' || !REFUSED.has(fault.code ?? '')) throw fault;
+      await as('root');
+      await as(user);
+    });
     return true;
   } catch (fault) {
     const { code } = fault as NodeJS.ErrnoException;
     if (code !== undefined && NOT_YET.has(code)) return false;
+    if (code !== undefined && REFUSED.has(code))
+      throw new UserError(
+        'database-user',
+        `The database at ${socketPath} was set up by another user of this machine; start Owl Loom as that one, or choose another folder with LOOM_DATA.`,
+      );
     throw fault;
   }
 }
@@ -122,6 +189,9 @@ export async function startDatabase(dir: string): Promise<Database> {
   if (!existsSync(join(dataDir, 'mysql'))) prepare(dataDir, temporary, user);
   const socketPath = socketFor(dir);
   rmSync(socketPath, { force: true });
+  // Where the database may read and write files of its users: a folder that holds none, and takes none.
+  const files = join(dir, 'files');
+  mkdirSync(files, { recursive: true, mode: 0o500 });
   const log = openSync(logFile, 'a');
   const child: ChildProcess = spawn(
     'mariadbd',
@@ -132,6 +202,7 @@ export async function startDatabase(dir: string): Promise<Database> {
       `--user=${user}`,
       `--socket=${socketPath}`,
       `--pid-file=${pidFile}`,
+      `--secure-file-priv=${files}`,
       '--skip-networking',
       '--skip-name-resolve',
       '--innodb-buffer-pool-size=64M',
@@ -139,7 +210,7 @@ export async function startDatabase(dir: string): Promise<Database> {
       '--performance-schema=OFF',
     ],
     // A group of its own: Ctrl-C must reach it through us, after the jobs have been put down.
-    { stdio: ['ignore', log, log], detached: true },
+    { stdio: ['ignore', log, log], detached: true, env: PRIVATE },
   );
   closeSync(log);
   let over = false;
@@ -152,20 +223,34 @@ export async function startDatabase(dir: string): Promise<Database> {
   child.once('error', () => {
     over = true;
   });
+  // Where this process ends in a hurry the database is told so all the same.
+  const endWithUs = (): void => {
+    if (!over) child.kill('SIGTERM');
+  };
+  process.once('exit', endWithUs);
 
-  for (let tries = 0; !(await reachable(socketPath, 'root')); tries++) {
-    if (over || tries > 300)
-      throw new UserError('database-start', `MariaDB did not start; its own words are in ${logFile}.`);
-    await new Promise((resolve) => setTimeout(resolve, 100));
+  try {
+    for (let tries = 0; !(await reachable(socketPath, user)); tries++) {
+      if (over || tries > 300)
+        throw new UserError('database-start', `MariaDB did not start; its own words are in ${logFile}.`);
+      await new Promise((resolve) => setTimeout(resolve, 100));
+    }
+  } catch (fault) {
+    endWithUs();
+    throw fault;
   }
   return {
     socketPath,
     schema: SCHEMA,
-    user: 'root',
+    user,
     ended,
     async stop() {
-      if (!over) child.kill('SIGTERM');
+      process.off('exit', endWithUs);
+      endWithUs();
       await ended;
+      const own = made.get(dir);
+      if (own) rmSync(own, { recursive: true, force: true });
+      made.delete(dir);
     },
   };
 }

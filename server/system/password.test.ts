@@ -2,7 +2,7 @@ import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { STAY, lockOf, removePassword, setPassword } from './password';
+import { Lock, removePassword, setPassword } from './password';
 
 let root: string;
 beforeAll(async () => {
@@ -11,9 +11,9 @@ beforeAll(async () => {
 afterAll(() => rm(root, { recursive: true, force: true }));
 
 it('opens for the password alone, and for the same letters written otherwise', async () => {
-  expect(await lockOf(root)).toBeUndefined();
+  expect(await Lock.of(root)).toBeUndefined();
   await setPassword(root, 'grüne Lampe am Fenster');
-  const lock = await lockOf(root);
+  const lock = await Lock.of(root);
   expect(await lock?.opens('grüne Lampe am Fenster')).toBe(true);
   expect(await lock?.opens('grüne Lampe am Fenster'.normalize('NFD'))).toBe(true);
   for (const other of ['', 'grüne Lampe am Fenste', 'grune Lampe am Fenster', 'x'.repeat(5000)])
@@ -29,24 +29,39 @@ it('keeps neither the password nor anything that others may read', async () => {
   expect(await readFile(path, 'utf8')).not.toBe(before);
 });
 
-it('gives tickets that run out, cannot be made or lengthened, and end with the password', async () => {
-  const lock = await lockOf(root);
+it('holds another password at once, and lets nobody in when it is taken away; whoever came in by one before is out', async () => {
+  const lock = await Lock.of(root);
   if (!lock) throw new Error('no lock');
-  const now = Date.now();
-  const ticket = lock.ticket(now);
-  expect(lock.admits(ticket, now)).toBe(true);
-  expect(lock.admits(ticket, now + 1000 * (STAY - 2))).toBe(true);
-  expect(lock.admits(ticket, now + 1000 * (STAY + 2))).toBe(false);
-  const [until, signature] = ticket.split('.');
-  for (const bad of ['', '.', `${Number(until) + 9999}.${signature}`, `${until}.`, `${until}.${'0'.repeat(64)}`, until])
-    expect(lock.admits(bad, now)).toBe(false);
+  const ticket = await lock.sessions.begin({ from: '::1', agent: '' });
+  expect(lock.sessions.admits(ticket)).toBe(true);
   await setPassword(root, 'another one altogether');
-  expect((await lockOf(root))?.admits(ticket, now)).toBe(false);
+  expect(lock.sessions.admits(ticket)).toBe(false);
+  expect(await lock.opens('grüne Lampe am Fenster')).toBe(false);
+  expect(await lock.opens('another one altogether')).toBe(true);
+  const next = await lock.sessions.begin({ from: '::1', agent: '' });
+  expect((await Lock.of(root))?.sessions.admits(next)).toBe(true);
+  await removePassword(root);
+  expect(lock.sessions.admits(next)).toBe(false);
+  await expect(lock.opens('another one altogether')).rejects.toMatchObject({ code: 'no-password' });
+  await setPassword(root, 'another one altogether');
+  expect(lock.sessions.admits(next)).toBe(false);
 });
+
+it('looks at one password after the other, and turns away more than a few that wait', async () => {
+  const lock = await Lock.of(root);
+  if (!lock) throw new Error('no lock');
+  const tries = await Promise.allSettled(Array.from({ length: 23 }, () => lock.opens('none of these')));
+  expect(tries.filter(({ status }) => status === 'rejected')).toHaveLength(3);
+  expect(await lock.opens('another one altogether')).toBe(true);
+}, 30_000);
 
 it.each([
   ['a', /has 1 letters; take at least 10/],
-  ['aaaaaaaaaaaaaa', /nearly one letter alone/],
+  ['aaaaaaaaaaaaaa', /nearly one letter alone; take four words/],
+  ['password123', /is one of the commonest; take four words/],
+  ['qwertyuiop', /is one of the hundred commonest/],
+  ['Passw0rd!!', /is like one of the commonest/],
+  ['2011201320', /is little more than a date/],
   ['ab'.repeat(150), /200 letters at most/],
 ])('refuses %s as a password', async (password, says) => {
   await expect(setPassword(root, password)).rejects.toMatchObject({
@@ -57,7 +72,7 @@ it.each([
 
 it('is taken away, and a damaged file is no open door', async () => {
   await writeFile(join(root, 'password.json'), '{"scrypt":');
-  await expect(lockOf(root)).rejects.toMatchObject({ code: 'bad-password-file' });
+  await expect(Lock.of(root)).rejects.toMatchObject({ code: 'bad-password-file' });
   await removePassword(root);
-  expect(await lockOf(root)).toBeUndefined();
+  expect(await Lock.of(root)).toBeUndefined();
 });

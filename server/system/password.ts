@@ -1,24 +1,25 @@
-import { createHmac, randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
-import { readFile, rm } from 'node:fs/promises';
+import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto';
+import { readFileSync, statSync } from 'node:fs';
+import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { jsonIn } from '../../core/json';
 import { writeWhole } from '../io/write';
+import { Sessions } from './sessions';
+import { weakness } from './weak-password';
 
 /** scrypt's cost (RFC 7914): 64 MB and about a quarter of a second a try. */
 const COST = { N: 2 ** 16, r: 8, p: 1, maxmem: 2 ** 27 } as const;
 const BYTES = 32;
 /** Letters that a password has at least, and at most. */
 const LETTERS = [10, 200] as const;
-/** How long a browser stays let in, seconds. */
-export const STAY = 30 * 24 * 3600;
 
 const hex = z.string().regex(/^[0-9a-f]+$/);
 const schema = z.strictObject({
   scrypt: z.strictObject({ N: z.int(), r: z.int(), p: z.int(), salt: hex, hash: hex }),
-  /** Signs the tickets of browsers; another password brings another secret, so that all of them end. */
-  secret: hex,
+  /** Of earlier versions, which signed the tickets of browsers by it. */
+  secret: hex.optional(),
 });
 type Kept = z.output<typeof schema>;
 
@@ -44,60 +45,117 @@ export async function setPassword(root: string, password: string): Promise<void>
     );
   if (length > LETTERS[1])
     throw new UserError('weak-password', `A password may have ${LETTERS[1]} letters at most; take a shorter one.`);
-  if (new Set(password).size < 4)
-    throw new UserError('weak-password', 'This password is nearly one letter alone; take another.');
+  const why = await weakness(password);
+  if (why) throw new UserError('weak-password', `This password ${why}; take four words that do not belong together.`);
   const salt = randomBytes(16);
   const { N, r, p } = COST;
   const hash = await derived(password, salt, COST);
   const kept: Kept = {
     scrypt: { N, r, p, salt: salt.toString('hex'), hash: hash.toString('hex') },
-    secret: randomBytes(BYTES).toString('hex'),
   };
   await writeWhole(fileOf(root), [Buffer.from(JSON.stringify(kept))], 0o600);
 }
 
 export const removePassword = (root: string): Promise<void> => rm(fileOf(root), { force: true });
 
-/** What lets people in by a password. */
-export interface Lock {
-  /** Whether a password is the one that was set. */
-  opens(password: string): Promise<boolean>;
-  /** A ticket for a browser that was let in. */
-  ticket(now?: number): string;
-  /** Whether a ticket is one of ours and has not run out. */
-  admits(ticket: string, now?: number): boolean;
+/** Asks that may wait while a password is being looked at; more are turned away. */
+const MOST_WAITING = 20;
+
+/** What lets people in by the password of a folder. It is looked at again with every request: one that was set or taken away holds at once. */
+export class Lock {
+  private kept: Kept | undefined;
+  /** Which file was read last. */
+  private mark: string;
+  private waiting = 0;
+  private turn: Promise<unknown> = Promise.resolve();
+  private current: Sessions;
+
+  private constructor(
+    private readonly root: string,
+    kept: Kept,
+    mark: string,
+    sessions: Sessions,
+  ) {
+    this.kept = kept;
+    this.mark = mark;
+    this.current = sessions;
+  }
+
+  /**
+   * The lock of a folder.
+   * @returns undefined where no password is set
+   * @throws UserError where the file cannot be read
+   */
+  static async of(root: string): Promise<Lock | undefined> {
+    const mark = markOf(root);
+    if (mark === GONE) return undefined;
+    const kept = readKept(root);
+    return new Lock(root, kept, mark, await Sessions.of(root, kept.scrypt.salt));
+  }
+
+  /** Reads the password anew where its file is another one. */
+  private see(): void {
+    const mark = markOf(this.root);
+    if (mark === this.mark) return;
+    // Whoever came in by the password before it is no longer let in, whatever becomes of reading this one.
+    this.current = new Sessions(this.root, '');
+    this.kept = undefined;
+    this.mark = mark;
+    if (mark === GONE) return;
+    this.kept = readKept(this.root);
+    this.current = new Sessions(this.root, this.kept.scrypt.salt);
+  }
+
+  /** The browsers that are let in just now. */
+  get sessions(): Sessions {
+    this.see();
+    return this.current;
+  }
+
+  /**
+   * Whether a password is the one that is set. One is looked at after the other: each takes a core for a quarter of a second.
+   * @throws UserError where too many wait for it, or none is set any more
+   */
+  async opens(password: string): Promise<boolean> {
+    this.see();
+    const { kept } = this;
+    if (!kept)
+      throw new UserError(
+        'no-password',
+        'The password was taken away; set one with ./loom password, then come in by it.',
+      );
+    if (password.length > 4 * LETTERS[1]) return false;
+    if (this.waiting >= MOST_WAITING)
+      throw new UserError('too-many', 'Too many try to come in at once; wait a few seconds, and try again.');
+    this.waiting++;
+    const own = this.turn.then(() => derived(password, Buffer.from(kept.scrypt.salt, 'hex'), kept.scrypt));
+    this.turn = own.catch(() => undefined);
+    try {
+      return timingSafeEqual(await own, Buffer.from(kept.scrypt.hash, 'hex'));
+    } finally {
+      this.waiting--;
+    }
+  }
 }
 
-/**
- * The lock of a folder.
- * @returns undefined where no password is set
- * @throws UserError where the file cannot be read
- */
-export async function lockOf(root: string): Promise<Lock | undefined> {
-  const text = await readFile(fileOf(root), 'utf8').catch((fault: NodeJS.ErrnoException) => {
-    if (fault.code === 'ENOENT') return undefined;
+const GONE = 'gone';
+
+/** What tells one password file from another. */
+function markOf(root: string): string {
+  try {
+    const { ino, mtimeMs, size } = statSync(fileOf(root));
+    return `${ino} ${mtimeMs} ${size}`;
+  } catch (fault) {
+    const { code } = fault as NodeJS.ErrnoException;
+    // Where the folder itself cannot be had, that is said when it is taken.
+    if (code === 'ENOENT' || code === 'ENOTDIR') return GONE;
     throw fault;
-  });
-  if (text === undefined) return undefined;
-  const kept = schema.safeParse(jsonIn(text)).data;
+  }
+}
+
+/** @throws UserError where the file cannot be read */
+function readKept(root: string): Kept {
+  const kept = schema.safeParse(jsonIn(readFileSync(fileOf(root), 'utf8'))).data;
   if (!kept) throw new UserError('bad-password-file', `${fileOf(root)} is damaged; set the password anew.`);
-  const { scrypt: how, secret } = kept;
-  const signed = (until: string): Buffer => createHmac('sha256', secret).update(until).digest();
-  return {
-    async opens(password) {
-      if (password.length > 4 * LETTERS[1]) return false;
-      return timingSafeEqual(await derived(password, Buffer.from(how.salt, 'hex'), how), Buffer.from(how.hash, 'hex'));
-    },
-    ticket(now = Date.now()) {
-      const until = String(Math.floor(now / 1000) + STAY);
-      return `${until}.${signed(until).toString('hex')}`;
-    },
-    admits(ticket, now = Date.now()) {
-      const [, until, signature] = /^(\d{1,12})\.([0-9a-f]{64})$/.exec(ticket) ?? [];
-      if (until === undefined || signature === undefined) return false;
-      const given = Buffer.from(signature, 'hex');
-      const own = signed(until);
-      return timingSafeEqual(given, own) && Number(until) * 1000 > now;
-    },
-  };
+  return kept;
 }

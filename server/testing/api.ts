@@ -71,6 +71,11 @@ export class TestServer {
     return request(this.running.address);
   }
 
+  /** What a command of this user shows. */
+  get own(): { readonly Authorization: string } {
+    return { Authorization: `Bearer ${this.running.command.key}` };
+  }
+
   async close(): Promise<void> {
     await this.running.stop();
     await rm(this.root, { recursive: true, force: true });

@@ -45,7 +45,8 @@ export function Stacks() {
     rows[0];
   // Looked at ahead, once no more stacks come in, so that a start opens at once; where that fails, the start says so.
   useEffect(() => {
-    if (!stacks || stacks.length === 0) return undefined;
+    // What lacks its pixels cannot be looked at, and says so itself.
+    if (!stacks || stacks.length === 0 || stacks.some(({ lacking }) => lacking)) return undefined;
     const soon = setTimeout(() => void groundOf(id), QUIET);
     return () => clearTimeout(soon);
   }, [id, stacks]);

@@ -1,5 +1,5 @@
 import { api } from './api';
-import type { HouseReport, Schedule, TrashedRow } from './rows';
+import type { HouseReport, Schedule, SessionRow, TrashedRow } from './rows';
 
 /** Requests about the house as a whole: its door, its health, backups, archives, the trash. */
 export const houseApi = api.injectEndpoints({
@@ -8,6 +8,11 @@ export const houseApi = api.injectEndpoints({
       query: (password) => ({ url: '/session', method: 'POST', body: { password } }),
     }),
     lock: build.mutation<void, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
+    sessions: build.query<SessionRow[], void>({ query: () => '/sessions', providesTags: ['House'] }),
+    endOthers: build.mutation<void, void>({
+      query: () => ({ url: '/sessions', method: 'DELETE' }),
+      invalidatesTags: ['House'],
+    }),
     house: build.query<HouseReport, void>({ query: () => '/house', providesTags: ['House'] }),
     verify: build.mutation<{ job: string }, boolean>({
       query: (repair) => ({ url: '/verify', method: 'POST', body: { repair } }),
@@ -42,6 +47,8 @@ export const houseApi = api.injectEndpoints({
 export const {
   useUnlockMutation,
   useLockMutation,
+  useSessionsQuery,
+  useEndOthersMutation,
   useHouseQuery,
   useVerifyMutation,
   useScheduleQuery,

@@ -183,6 +183,18 @@ export interface TrashedRow {
   readonly until: string;
 }
 
+/** A browser that is let in by the password. Times are milliseconds since 1970. */
+export interface SessionRow {
+  readonly id: string;
+  readonly begun: number;
+  readonly used: number;
+  readonly from: string;
+  /** What the browser says of itself. */
+  readonly agent: string;
+  /** Whether it is the one that asks. */
+  readonly own: boolean;
+}
+
 /** How the house is: what the page Health tells. Sizes are bytes. */
 export interface HouseReport {
   readonly version: string;

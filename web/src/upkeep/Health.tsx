@@ -4,7 +4,7 @@ import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { isActive } from '../jobs/active';
 import { faultText } from '../store/api';
-import { useHouseQuery, useLockMutation, useVerifyMutation } from '../store/house-api';
+import { useHouseQuery, useVerifyMutation } from '../store/house-api';
 import type { HouseReport, VerifyReport } from '../store/rows';
 import { useApp } from '../store/store';
 import { tell } from '../store/tell';
@@ -14,19 +14,9 @@ import { bytes, count } from '../ui/numbers';
 import { Trouble } from '../ui/Trouble';
 import { Backup } from './Backup';
 import { DiskBar } from './DiskBar';
+import { LetIn } from './LetIn';
+import { Part } from './Part';
 import { useNewest } from './use-job';
-
-function Part({ title, children, more }: { title: string; children: ReactNode; more?: ReactNode }) {
-  return (
-    <section className="rounded-xl border border-edge bg-board p-5">
-      <div className="mb-3 flex items-center gap-3">
-        <h2 className="font-semibold">{title}</h2>
-        <div className="ml-auto flex items-center gap-2">{more}</div>
-      </div>
-      {children}
-    </section>
-  );
-}
 
 function Fact({ word, children }: { word: string; children: ReactNode }) {
   return (
@@ -126,11 +116,6 @@ function Verify() {
 /** How the house is: disk, memory, queue, what was mended, backups. */
 export function Health() {
   const { data: house, error } = useHouseQuery(undefined, { refetchOnMountOrArgChange: true, pollingInterval: 10_000 });
-  const [lock] = useLockMutation();
-  const leave = async (): Promise<void> => {
-    tell(await lock());
-    location.assign('/');
-  };
   if (!house) return error ? <Trouble message={faultText(error)} /> : <div className="h-full bg-pit" />;
   return (
     <div className="flex h-full flex-col">
@@ -158,16 +143,7 @@ export function Health() {
             <Part title="Backup">
               <Backup />
             </Part>
-            <Part
-              title="At work"
-              more={
-                house.guarded && (
-                  <Button small onClick={() => void leave()}>
-                    Lock this browser
-                  </Button>
-                )
-              }
-            >
+            <Part title="At work">
               <dl>
                 <Fact word="memory of Owl Loom">
                   {bytes(house.memory.own)}, {bytes(house.memory.kept)} of it images and room for the next look
@@ -188,6 +164,7 @@ export function Health() {
               </p>
             </Part>
             <Verify />
+            <LetIn guarded={house.guarded} />
             <Part title="What went on by itself">
               {house.notes.length === 0 ? (
                 <p className="text-[12.5px] text-hush">Nothing had to be mended or swept yet.</p>
