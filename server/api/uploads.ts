@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { createReadStream } from 'node:fs';
-import { readdir, rename, rm, stat } from 'node:fs/promises';
+import { opendir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import express, { Router } from 'express';
@@ -86,10 +86,18 @@ async function takeFile(
 /** Folder on the server's disk from which files can be taken in without a way through the page. */
 const inboxOf = (root: string): string => join(root, 'inbox');
 
+/** Files of the inbox that are listed at once. */
+const MOST_LISTED = 2000;
+
 /** Names of the plain files of a folder: a pipe would never end, and a link may lead anywhere. */
 async function filesIn(folder: string): Promise<string[]> {
-  const entries = await readdir(folder, { withFileTypes: true });
-  return entries.filter((entry) => entry.isFile() && !entry.name.startsWith('.')).map(({ name }) => name);
+  const names: string[] = [];
+  // One after the other: what lies there may be more than anyone would look through.
+  for await (const entry of await opendir(folder)) {
+    if (entry.isFile() && !entry.name.startsWith('.')) names.push(entry.name);
+    if (names.length === MOST_LISTED) break;
+  }
+  return names;
 }
 
 export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {

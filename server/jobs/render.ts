@@ -25,6 +25,8 @@ export const renderPayload = z.strictObject({
   ...finishSchema.shape,
   /** Of a JPEG, 1 to 100. */
   quality: z.int().min(1).max(100).optional(),
+  /** Of a FITS: leaves out who took it, and where. */
+  impersonal: z.boolean().optional(),
   title: z.string().max(500).optional(),
   credits: z.string().max(500).optional(),
   caption: z.string().max(5000).optional(),
@@ -77,7 +79,7 @@ export const renderJob =
         store: figureStore(data),
         storedFor: (graph) => imagesOnDisk(studio, graph, recipe),
       });
-      const { crop, width, profile, quality, title, credits, caption } = payload;
+      const { crop, width, profile, quality, impersonal, title, credits, caption } = payload;
       const written = await studio.pool.file(
         {
           rendered,
@@ -86,7 +88,7 @@ export const renderJob =
           depth,
           recipe,
           opened: stacks,
-          said: { quality, title, credits, caption },
+          said: { quality, impersonal, title, credits, caption },
           path: exportFile(studio.root, id, format),
           preview: { path: previewFile(studio.root, id), across: PREVIEW },
         },

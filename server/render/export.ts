@@ -3,6 +3,7 @@ import type { Card } from '../../core/fits/cards';
 import { encodeFits } from '../../core/fits/write';
 import type { Recipe } from '../../core/recipe/schema';
 import { asciiOf } from '../../core/fits/cards';
+import { isPersonal } from '../../core/fits/personal';
 import { encodeJpeg } from '../io/jpeg';
 import { encodePng } from '../io/png';
 import { encodeTiff } from '../io/tiff';
@@ -61,11 +62,15 @@ const OF_ONE = /^(FILTER|INSFLNAM|EXPTIME|EXPOSURE|DATE-OBS|DATE-END|IMAGETYP)$/
 function cardsFor(
   rendered: Rendered,
   frame: OpenStack,
+  impersonal: boolean,
 ): { cards: Card[]; own: { key: string; value: number | string }[] } {
   const { extent, stacks } = rendered;
   const several = stacks.length > 1;
   const cards = frame.cards.filter(
-    (card) => !(rendered.oriented && PLACING.test(card.key)) && !(several && OF_ONE.test(card.key)),
+    (card) =>
+      !(rendered.oriented && PLACING.test(card.key)) &&
+      !(several && OF_ONE.test(card.key)) &&
+      !(impersonal && isPersonal(card)),
   );
   const dy = frame.topDown ? frame.info.height - extent.y - extent.height : extent.y;
   const shift = { CRPIX1: extent.x, CRPIX2: dy };
@@ -82,6 +87,14 @@ function wordCards({ title, credits, caption }: Words): { key: string; value: st
   return Object.entries(said).flatMap(([key, text]) => (text ? [{ key, value: asciiOf(text) }] : []));
 }
 
+/** How a file is written, and what is told with it. */
+export interface Said extends Omit<Words, 'recipe'> {
+  /** Of a JPEG, 1 to 100. */
+  readonly quality?: number;
+  /** Whether cards that say who took the frame's stack, and where, stay out of its header. */
+  readonly impersonal?: boolean;
+}
+
 /**
  * A rendered picture as the bytes of a file.
  * @param opened the stacks that it was rendered from
@@ -92,7 +105,7 @@ export async function encode(
   depth: number,
   recipe: Recipe,
   opened: ReadonlyMap<string, OpenStack>,
-  { quality, ...said }: Omit<Words, 'recipe'> & { readonly quality?: number } = {},
+  { quality, impersonal = false, ...said }: Said = {},
 ): Promise<Iterable<Uint8Array>> {
   const { picture } = rendered;
   const frame = opened.get(rendered.frameStack);
@@ -100,7 +113,7 @@ export async function encode(
   const words: Words = { ...said, recipe: JSON.stringify(recipe) };
   switch (format) {
     case 'fits': {
-      const { cards, own } = cardsFor(rendered, frame);
+      const { cards, own } = cardsFor(rendered, frame, impersonal);
       return encodeFits({
         ...picture,
         cards,

@@ -2,8 +2,7 @@ import { createHash, type Hash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import type { Recipe } from '../../core/recipe/schema';
 import { writeWhole } from '../io/write';
-import type { Words } from '../io/words';
-import { type FileFormat, encode } from './export';
+import { type FileFormat, type Said, encode } from './export';
 import { type Finish, finish, previewOf, sizedTo } from './finish';
 import type { Rendered } from './render';
 import { smallPicture } from './small';
@@ -18,7 +17,7 @@ export interface FileTask {
   readonly recipe: Recipe;
   /** The stacks that it was rendered from. */
   readonly opened: ReadonlyMap<string, OpenStack>;
-  readonly said: Omit<Words, 'recipe'> & { readonly quality?: number };
+  readonly said: Said;
   readonly path: string;
   /** A small picture of it besides: where that is written, and how many pixels across it has at most. */
   readonly preview?: { readonly path: string; readonly across: number };

@@ -13,17 +13,20 @@ export const [width, height] = [210, 150];
 /** Headers of a raw upload. */
 export const raw = { 'Content-Type': 'application/octet-stream' };
 
-/** A made stack as a file; its sky rises by `lean` from the left side to the right. */
-export const fits = (seed: number, filter: string, lean = 0): Buffer =>
+/** A made stack as a file; its sky rises by `lean` from the left side to the right. Its header may say more. */
+export const fits = (
+  seed: number,
+  filter: string,
+  lean = 0,
+  more: { cards?: { key: string; value: string | number }[]; history?: string[] } = {},
+): Buffer =>
   Buffer.concat([
     ...encodeFits({
       width,
       height,
       planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed).map((v, i) => v + (lean * (i % width)) / width)],
-      own: [
-        { key: 'FILTER', value: filter },
-        { key: 'EXPTIME', value: 600 },
-      ],
+      own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 600 }, ...(more.cards ?? [])],
+      history: more.history,
     }),
   ]);
 

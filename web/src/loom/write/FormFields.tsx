@@ -101,6 +101,21 @@ export function FormFields({
           className="w-full resize-y rounded-md border border-edge bg-pit px-3 py-1.5 focus:border-lamp"
         />
       </label>
+      {(settings.formats.includes('fits') || beside.length > 0) && (
+        <Choice
+          label="header of a FITS"
+          value={settings.impersonal ? 'without' : 'whole'}
+          options={[
+            { value: 'whole', label: 'all of it' },
+            {
+              value: 'without',
+              label: 'not who and where',
+              hint: 'Leaves out the observer, the place, and paths on your disk.',
+            },
+          ]}
+          onChange={(value) => put({ impersonal: value === 'without' })}
+        />
+      )}
       {besides.length > 0 && (
         <Chips label="beside it, as they are" chosen={beside} options={besides} onChange={setBeside} />
       )}

@@ -22,6 +22,21 @@ describe('the files that one press asks for', () => {
     ]);
   });
 
+  it('leave out who and where in FITS alone, those of strands among them', () => {
+    const asked = { ...settings, impersonal: true };
+    const files = filesOf(asked, { title: '', caption: '' }, { widths: [undefined], stretched: true }, [
+      { node: 'Ha', linear: true },
+      { node: 'glow', linear: false },
+    ]);
+    expect(files.map(({ format, impersonal }) => [format, impersonal])).toEqual([
+      ['fits', true],
+      ['png', undefined],
+      ['jpg', undefined],
+      ['fits', true],
+      ['tif', undefined],
+    ]);
+  });
+
   it('are one a size, and those in further sizes say theirs in their names', () => {
     const of = (called: string) =>
       filesOf(

@@ -13,6 +13,7 @@ export interface FileRequest {
   readonly width?: number;
   readonly profile?: Settings['profile'];
   readonly quality?: number;
+  readonly impersonal?: true;
   readonly title?: string;
   readonly credits?: string;
   readonly caption?: string;
@@ -47,7 +48,8 @@ export function filesOf(
   { crop, widths, stretched }: { crop?: Rect; widths: readonly (number | undefined)[]; stretched: boolean },
   beside: readonly { readonly node: string; readonly linear: boolean }[],
 ): FileRequest[] {
-  const { profile, quality, credits, called } = settings;
+  const { profile, quality, impersonal, credits, called } = settings;
+  const header = (format: Format) => (format === 'fits' && impersonal ? { impersonal } : {});
   const said = spoken({ title, credits, caption, called });
   // FITS hold numbers, and have no profile.
   const meant = (format: Format) =>
@@ -62,13 +64,14 @@ export function filesOf(
         ...(width !== undefined && { width }),
         ...((format === 'jpg' || format === 'html') && { quality }),
         ...meant(format),
+        ...header(format),
         ...said,
         ...(i > 0 && { called: withWidth(called) }),
       })),
     ),
     ...beside.map(({ node, linear }): FileRequest => {
       const format = linear ? 'fits' : 'tif';
-      return { format, depth: depthIn(format, settings), node, ...spoken({ credits, called }) };
+      return { format, depth: depthIn(format, settings), node, ...header(format), ...spoken({ credits, called }) };
     }),
   ];
 }

@@ -40,6 +40,8 @@ export const settingsSchema = z.object({
   width: z.number().int().min(16).catch(2048),
   /** Further widths, in pixels, as they were typed. */
   also: z.string().max(100).catch(''),
+  /** Whether the header of a FITS leaves out who took it, and where. */
+  impersonal: z.boolean().catch(false),
   credits: z.string().max(500).catch(''),
   called: z.string().max(200).catch(''),
 });
