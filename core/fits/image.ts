@@ -18,6 +18,8 @@ export interface FitsImage {
   readonly cards: readonly Card[];
   /** True where a ROWORDER card says that the first row is the top of the picture. */
   readonly topDown: boolean;
+  /** Pixels that are unpacked together for any of their rows; none where rows are read by themselves. */
+  readonly tilePixels?: number;
   /** The divisor of an integer type; `undefined` for real numbers, whose divisor depends on how high they reach. */
   readonly integerDivisor: number | undefined;
   /**
@@ -123,6 +125,7 @@ export async function openFits(source: ByteSource): Promise<FitsImage> {
     bitpix,
     cards: hdu.cards,
     topDown,
+    tilePixels: reader?.tilePixels,
     integerDivisor: integerDivisor(bitpix, scaling),
     readRows,
     async readPixels(plane, y, rows, divisor) {

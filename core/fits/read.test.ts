@@ -1,5 +1,5 @@
 import { readFileSync } from 'node:fs';
-import { gunzipSync } from 'node:zlib';
+import { gunzipSync, gzipSync } from 'node:zlib';
 import { describe, expect, it } from 'vitest';
 import { memorySource } from './bytes';
 import { numberOf, textOf } from './cards';
@@ -82,6 +82,87 @@ describe('tile compression', () => {
       else if (lossless) expect(v).toBe(w);
       // The writer gives quantised floats back as float32.
       else expect(Math.abs(v - w)).toBeLessThan(1e-5);
+    });
+  });
+
+  /** An image of 16-bit numbers in tiles of full width and so many rows, as another program could write it. */
+  function inTiles(width: number, height: number, rows: number): Uint8Array {
+    const cards = (lines: string[]): Buffer => {
+      const text = [...lines, 'END'].map((line) => line.padEnd(80)).join('');
+      return Buffer.from(text.padEnd(Math.ceil(text.length / BLOCK) * BLOCK));
+    };
+    const card = (key: string, value: string | number) =>
+      `${key.padEnd(8)}= ${typeof value === 'number' ? String(value).padStart(20) : `'${value.padEnd(8)}'`}`;
+    const tiles = Array.from({ length: Math.ceil(height / rows) }, (_, t) => {
+      const many = Math.min(rows, height - t * rows) * width;
+      const data = Buffer.alloc(2 * many);
+      for (let i = 0; i < many; i++) data.writeInt16BE(pattern(t * rows * width + i, width), 2 * i);
+      return gzipSync(data);
+    });
+    const table = Buffer.alloc(8 * tiles.length);
+    let offset = 0;
+    for (const [t, tile] of tiles.entries()) {
+      table.writeInt32BE(tile.length, 8 * t);
+      table.writeInt32BE(offset, 8 * t + 4);
+      offset += tile.length;
+    }
+    const body = Buffer.concat([table, ...tiles]);
+    const head = cards([
+      "XTENSION= 'BINTABLE'",
+      card('BITPIX', 8),
+      card('NAXIS', 2),
+      card('NAXIS1', 8),
+      card('NAXIS2', tiles.length),
+      card('PCOUNT', offset),
+      card('GCOUNT', 1),
+      card('TFIELDS', 1),
+      card('TTYPE1', 'COMPRESSED_DATA'),
+      card('TFORM1', '1PB'),
+      'ZIMAGE  =                    T',
+      card('ZCMPTYPE', 'GZIP_1'),
+      card('ZBITPIX', 16),
+      card('ZNAXIS', 2),
+      card('ZNAXIS1', width),
+      card('ZNAXIS2', height),
+      card('ZTILE1', width),
+      card('ZTILE2', rows),
+    ]);
+    const first = cards(['SIMPLE  =                    T', card('BITPIX', 8), card('NAXIS', 0)]);
+    return new Uint8Array(Buffer.concat([first, head, body, Buffer.alloc((BLOCK - (body.length % BLOCK)) % BLOCK)]));
+  }
+
+  it('unpacks a tile of many rows once for rows that follow each other, and gives the same in any order', async () => {
+    const [width, height, rows] = [33, 20, 8];
+    const bytes = inTiles(width, height, rows);
+    const whole = Array.from({ length: width * height }, (_, i) => pattern(i, width));
+    let reads = 0;
+    const plain = memorySource('tiles.fits', bytes);
+    const counted = {
+      ...plain,
+      read(offset: number, length: number) {
+        reads++;
+        return plain.read(offset, length);
+      },
+    };
+    const image = await openFits(counted);
+    expect(image.tilePixels).toBe(width * rows);
+    const row = async (y: number) => [...(await image.readRows(0, y, 1))];
+    reads = 0;
+    for (let y = 0; y < height; y++) expect(await row(y)).toEqual(whole.slice(y * width, (y + 1) * width));
+    // Three tiles, each by its place and its bytes.
+    expect(reads).toBe(6);
+    for (const y of [19, 0, 8, 7, 9, 15, 16, 3]) expect(await row(y)).toEqual(whole.slice(y * width, (y + 1) * width));
+    expect([...(await image.readRows(0, 5, 13))]).toEqual(whole.slice(5 * width, 18 * width));
+  });
+
+  it('refuses tiles that would be unpacked to gigabytes, by their header alone', async () => {
+    const text = Buffer.from(inTiles(33, 20, 20)).toString('latin1');
+    const said = (n: number) => `= ${String(n).padStart(20)}`;
+    const large = text.replaceAll(said(33), said(20_000)).replaceAll(said(20), said(20_000));
+    const bytes = new Uint8Array(Buffer.from(large, 'latin1'));
+    await expect(openFits(memorySource('bomb.fits', bytes))).rejects.toMatchObject({
+      code: 'fits-tiles',
+      message: expect.stringMatching(/20000 x 20000 pixels, which are unpacked as a whole; save it with smaller tiles/),
     });
   });
 

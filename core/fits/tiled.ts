@@ -50,9 +50,16 @@ function unshuffle(bytes: Uint8Array, width: number): Uint8Array {
   return out;
 }
 
+/** Pixels that a tile may have: those of a whole image of 130 megapixels. */
+const MOST_OF_A_TILE = 2 ** 27;
+
 /** Reads tiles of a tile-compressed image (FITS 4.0 §10): RICE_1, GZIP_1 and GZIP_2, quantised floats with or without dither. */
 export class TiledReader {
   readonly tileShape: number[];
+  /** Pixels of a tile, which is unpacked as a whole for any of its rows. */
+  readonly tilePixels: number;
+  /** The tile that was read last, where its other rows are likely to be asked for next. */
+  private last?: { readonly index: number; readonly values: Float64Array };
   private readonly axes: number[];
   private readonly columns: Column[];
   private readonly method: string;
@@ -77,6 +84,12 @@ export class TiledReader {
     }
     this.tileShape = this.axes.map((n, i) => Math.min(n, numberOf(hdu.cards, `ZTILE${i + 1}`) ?? (i === 0 ? n : 1)));
     this.tiles = this.axes.map((n, i) => Math.ceil(n / this.tileShape[i]));
+    this.tilePixels = this.tileShape.reduce((product, n) => product * n, 1);
+    if (this.tilePixels > MOST_OF_A_TILE)
+      throw new UserError(
+        'fits-tiles',
+        `${source.name} is compressed in tiles of ${this.tileShape.join(' x ')} pixels, which are unpacked as a whole; save it with smaller tiles, or uncompressed.`,
+      );
   }
 
   /** Rows `y … y+rows−1` of a plane as physical values before the stack's own scale; stored integers have had no BZERO applied. */
@@ -92,7 +105,9 @@ export class TiledReader {
         const w = Math.min(tw, width - tx * tw);
         const h = Math.min(th, this.axes[1] - ty * th);
         const d = Math.min(td, (this.axes[2] ?? 1) - tz * td);
-        const values = await this.readTile(index, w * h * d);
+        const values = this.last?.index === index ? this.last.values : await this.readTile(index, w * h * d);
+        // Of a tile with more rows than are asked for, the others come next.
+        this.last = h * d > rows ? { index, values } : undefined;
         const base = (plane - tz * td) * w * h;
         for (let row = Math.max(y, ty * th); row < Math.min(y + rows, ty * th + h); row++) {
           const from = base + (row - ty * th) * w;

@@ -97,7 +97,10 @@ export function addCommands(program: Command): void {
   program
     .command('test')
     .description("run every test, the browser's included")
-    .option('--long', 'instead, a few hundred random faults under a server at work; half an hour at most')
+    .option(
+      '--long',
+      'instead, a few hundred random faults under a server at work, and ten thousand hostile files; an hour at most',
+    )
     .action(async (options) => (await import('./test')).run(options));
 }
 

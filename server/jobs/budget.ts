@@ -66,9 +66,20 @@ export class Budget {
   }
 }
 
-/** Bytes that an image of whole planes takes while it is read, measured and brought into levels. */
-export const importBytes = ({ width, height, planes }: { width: number; height: number; planes: number }): number =>
-  4 * width * height * (2 * planes + 2);
+/** Bytes that a pixel of a compressed tile takes while it is unpacked: as it was stored, as a number, and in rows. */
+const TILE_BYTES = 24;
+
+/** An image's size, and that of the tiles in which it is compressed. */
+interface Size {
+  readonly width: number;
+  readonly height: number;
+  readonly planes: number;
+  readonly tilePixels?: number;
+}
+
+/** Bytes that an image of whole planes takes while it is read, measured and brought into levels; each thread unpacks a tile. */
+export const importBytes = ({ width, height, planes, tilePixels = 0 }: Size, threads: number): number =>
+  4 * width * height * (2 * planes + 2) + TILE_BYTES * tilePixels * threads;
 
 /** Bytes that a render takes: three planes of the picture, and about as many images on the way as there are threads and planes. */
 export const renderBytes = ({ width, height }: { width: number; height: number }, threads: number): number =>

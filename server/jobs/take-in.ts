@@ -103,7 +103,7 @@ async function withPixels<T>(
   const { width, height } = image;
   // Others may have taken the room since it was promised.
   await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
-  return studio.memory.spend(importBytes(image), signal, async () => {
+  return studio.memory.spend(importBytes(image, studio.pool.threads), signal, async () => {
     const { source, divisor } = await sourceOf(studio.pool, image, path, given, signal);
     progress(0.1);
     const { planes } =
