@@ -87,12 +87,10 @@ export function onlyOurs(called: Called): RequestHandler {
       return;
     }
     const { origin } = request.headers;
-    if (origin !== undefined && !isOurs(hostOf(origin) ?? '', called)) {
-      next(new UserError('foreign-origin', 'Owl Loom takes no requests from other pages.'));
-      return;
-    }
     const site = request.get('Sec-Fetch-Site');
-    if (site !== undefined && !OWN_SITES.has(site) && !SAFE.has(request.method)) {
+    const foreignPage = origin !== undefined && !isOurs(hostOf(origin) ?? '', called);
+    const foreignSite = site !== undefined && !OWN_SITES.has(site) && !SAFE.has(request.method);
+    if (foreignPage || foreignSite) {
       next(new UserError('foreign-origin', 'Owl Loom takes no requests from other pages.'));
       return;
     }

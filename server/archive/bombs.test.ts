@@ -4,6 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
 import { broughtIn } from '../testing/travelling';
+import { zipBytes } from '../testing/zip';
 import { MANIFEST } from './manifest';
 
 let server: TestServer;
@@ -26,10 +27,7 @@ async function repeated(name: string, head: string, piece: string, times: number
     ),
     name,
   );
-  zip.end();
-  const pieces: Buffer[] = [];
-  for await (const one of zip.outputStream) pieces.push(one as Buffer);
-  return Buffer.concat(pieces);
+  return zipBytes(zip);
 }
 
 /** A zip of one stored or deflated entry that says another size of it than it has. */

@@ -8,6 +8,7 @@ import { UserError } from '../../core/errors';
 import { randomFrom } from '../../core/testing/random';
 import { TestServer } from '../testing/api';
 import { packed, travelling } from '../testing/travelling';
+import { zipBytes } from '../testing/zip';
 import { MANIFEST, MANIFEST_SUM, type Manifest, filesOf } from './manifest';
 import { openArchive } from './open';
 
@@ -96,10 +97,7 @@ async function zipped(manifest: unknown, withSum: boolean): Promise<Buffer> {
   zip.addBuffer(text, MANIFEST);
   if (withSum) zip.addBuffer(Buffer.from(createHash('sha256').update(text).digest('hex')), MANIFEST_SUM);
   for (const [entry, bytes] of parts) zip.addBuffer(bytes, entry);
-  zip.end();
-  const pieces: Buffer[] = [];
-  for await (const piece of zip.outputStream) pieces.push(piece as Buffer);
-  return Buffer.concat(pieces);
+  return zipBytes(zip);
 }
 
 it('manifests that say anything are refused in a sentence, or hold together; nothing is written but what was asked for', async () => {

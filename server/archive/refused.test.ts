@@ -7,6 +7,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
 import { broughtIn, files, packed, travelling } from '../testing/travelling';
+import { zipBytes } from '../testing/zip';
 import { MANIFEST, MANIFEST_SUM, type Manifest } from './manifest';
 import { openArchive } from './open';
 
@@ -35,10 +36,7 @@ describe('an archive that is not what it should be', () => {
     const made = new ZipFile();
     for (const [name, value] of Object.entries(entries))
       made.addBuffer(Buffer.isBuffer(value) ? value : Buffer.from(JSON.stringify(value)), name);
-    made.end();
-    const pieces: Buffer[] = [];
-    for await (const piece of made.outputStream) pieces.push(piece as Buffer);
-    return Buffer.concat(pieces);
+    return zipBytes(made);
   };
   const manifest = async (): Promise<Manifest> => {
     const path = join(folder, 'good.zip');
