@@ -21,6 +21,9 @@ export function memorySource(name: string, bytes: Uint8Array): ByteSource {
   };
 }
 
+/** ASCII text as bytes. */
+export const asciiBytes = (text: string): Uint8Array => Uint8Array.from(text, (letter) => letter.charCodeAt(0));
+
 /** Bytes as text, one character a byte: FITS headers are ASCII, and a stray byte must not end the reading. */
 export function latin1(bytes: Uint8Array): string {
   let text = '';

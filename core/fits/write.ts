@@ -1,3 +1,4 @@
+import { asciiBytes } from './bytes';
 import { type Card, formatCard, formatCommentary } from './cards';
 import { simd } from '../kernels/wasm';
 import { addSums, addToSum, encodeSum } from './checksum';
@@ -71,10 +72,10 @@ function encodeHeader(cards: readonly string[], dataSum: number): Uint8Array {
   ];
   const text = [...images, 'END'.padEnd(80)].join('');
   const bytes = new Uint8Array(Math.ceil(text.length / BLOCK) * BLOCK).fill(0x20);
-  for (let i = 0; i < text.length; i++) bytes[i] = text.charCodeAt(i);
+  bytes.set(asciiBytes(text));
   const sum = encodeSum(addToSum(bytes, dataSum));
   const at = (images.length - 1) * 80 + 11;
-  for (let i = 0; i < 16; i++) bytes[at + i] = sum.charCodeAt(i);
+  bytes.set(asciiBytes(sum), at);
   return bytes;
 }
 

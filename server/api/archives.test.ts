@@ -138,7 +138,7 @@ describe('an archive', () => {
   it('without originals says which files it lacks, and is whole once they are dropped', async () => {
     const third = await TestServer.open();
     try {
-      const small = await packed(here, target, false);
+      const small = await packed(here, target, { originals: false });
       expect(small.length).toBeLessThan(archive.length / 2);
       expect((await broughtIn(third, small)).state).toBe('done');
       const lacking = async () => (await third.stacks(target)).map((row: { lacking: string | null }) => row.lacking);

@@ -8,7 +8,7 @@ import { saveSchedule, scheduleOf, scheduleSchema } from '../jobs/schedule';
 import type { Studio } from '../jobs/studio';
 import { verifyPayload } from '../jobs/verify';
 import { isCommand } from './guard';
-import { checked, route } from './http';
+import { checked, goneWith, route } from './http';
 
 /** Work on everything that is kept here. */
 export function houseRoutes(studio: Studio): Router {
@@ -17,7 +17,7 @@ export function houseRoutes(studio: Studio): Router {
   router.get(
     '/house',
     route(async (_request, response) => {
-      response.json(await houseReport(studio));
+      response.json(await houseReport(studio, goneWith(response)));
     }),
   );
 

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 
 export const ARCHIVE_FORMAT = 'owl-loom-archive';
-export const ARCHIVE_VERSION = 1;
+/** Version of an archive whose originals are as they came in, and of one whose headers do not say who and where. */
+export const ARCHIVE_VERSIONS = { whole: 1, redacted: 2 } as const;
 /** Name of the manifest in the zip. */
 export const MANIFEST = 'manifest.json';
 /** Name of the file with its SHA-256, in hexadecimal: every other file has its own in the manifest. */
@@ -63,7 +64,9 @@ const stack = z.strictObject({
   edgeZeros: z.number(),
   edgesBlank: z.boolean(),
   createdAt: time,
-  /** The file as it came in; null in an archive without originals. */
+  /** SHA-256 of the file as it came in, where the archive has it without who and where. */
+  redactedFrom: sha256.optional(),
+  /** The file; null in an archive without originals. */
   original: file.nullable(),
 });
 export type ArchivedStack = z.output<typeof stack>;
@@ -105,7 +108,7 @@ export type ArchivedKept = z.output<typeof kept>;
 /** What an archive says that it holds. */
 export const manifestSchema = z.strictObject({
   format: z.literal(ARCHIVE_FORMAT),
-  version: z.literal(ARCHIVE_VERSION),
+  version: z.union([z.literal(ARCHIVE_VERSIONS.whole), z.literal(ARCHIVE_VERSIONS.redacted)]),
   made: time,
   /** Version of the Owl Loom that made it. */
   by: z.string().max(40),
@@ -135,7 +138,7 @@ export function parseManifest(value: unknown, called: string): Manifest {
   const { format, version } = (value ?? {}) as { format?: unknown; version?: unknown };
   if (format !== ARCHIVE_FORMAT)
     throw new UserError('not-archive', `${called} is no archive of Owl Loom; give one that ./loom archive has made.`);
-  if (typeof version === 'number' && version > ARCHIVE_VERSION)
+  if (typeof version === 'number' && version > ARCHIVE_VERSIONS.redacted)
     throw new UserError('newer-archive', `${called} was made by a newer Owl Loom; bring it back with that one.`);
   const found = manifestSchema.safeParse(value);
   if (found.success) return found.data;

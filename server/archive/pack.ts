@@ -1,10 +1,11 @@
-import { createHash } from 'node:crypto';
+import { createHash, randomUUID } from 'node:crypto';
 import { createWriteStream } from 'node:fs';
-import { readFile, rename, rm, stat } from 'node:fs/promises';
+import { mkdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
 import { UserError } from '../../core/errors';
+import { isPersonal } from '../../core/redact/personal';
 import {
   PaletteEntity,
   PatternEntity,
@@ -22,7 +23,7 @@ import { VERSION } from '../system/version';
 import { needRoom, spokenBytes } from '../system/room';
 import {
   ARCHIVE_FORMAT,
-  ARCHIVE_VERSION,
+  ARCHIVE_VERSIONS,
   type ArchivedFile,
   type ArchivedKept,
   type ArchivedRecipe,
@@ -60,8 +61,25 @@ class Packing {
 
 const iso = (time: Date): string => time.toISOString();
 
-/** @throws UserError where a file is missing or damaged: an archive must be what it says */
-async function originalOf(studio: Studio, packing: Packing, stack: Stack): Promise<ArchivedFile> {
+/** How a target is packed. */
+export interface PackOptions {
+  /** Whether the files of the stacks go in. */
+  readonly originals: boolean;
+  /** Whether who took them and where stays out of their headers. */
+  readonly impersonal: boolean;
+}
+
+/**
+ * Takes the file of a stack in.
+ * @param copies where copies without who and where are made
+ * @throws UserError where the file is missing or damaged: an archive must be what it says
+ */
+async function originalOf(
+  studio: Studio,
+  packing: Packing,
+  stack: Stack,
+  copies: string | undefined,
+): Promise<ArchivedFile> {
   const trouble = await fileTrouble(studio, stack);
   if (trouble)
     throw new UserError(
@@ -69,24 +87,40 @@ async function originalOf(studio: Studio, packing: Packing, stack: Stack): Promi
       `The file of ${stack.name} is ${trouble} on this disk; bring ${stack.fileName} in again first, or pack without originals.`,
     );
   const path = stackFile(studio.root, stack.hash);
+  if (copies) {
+    await needRoom(studio.root, Number(stack.bytes), `A copy of ${stack.fileName}`);
+    const to = join(copies, stack.hash);
+    const redacted = await studio.pool.redact({ path, name: stack.fileName, to });
+    if (redacted) return packing.file(`originals/${redacted.sha256}.fits`, to, redacted.bytes, redacted.sha256);
+  }
   return packing.file(`originals/${stack.hash}.fits`, path, (await stat(path)).size, stack.hash);
 }
 
-async function stacksOf(studio: Studio, packing: Packing, rows: Stack[], originals: boolean): Promise<ArchivedStack[]> {
+async function stacksOf(
+  studio: Studio,
+  packing: Packing,
+  rows: Stack[],
+  { originals, impersonal }: PackOptions,
+  { copies, signal }: { copies: string; signal: AbortSignal },
+): Promise<ArchivedStack[]> {
   const packed: ArchivedStack[] = [];
   for (const row of rows) {
+    signal.throwIfAborted();
     const { targetId: _, deletedAt: _deleted, lacking: _lacking, ...rest } = row;
+    const original = originals ? await originalOf(studio, packing, row, impersonal ? copies : undefined) : null;
+    const cards = impersonal ? row.cards.filter((card) => !isPersonal(card)) : row.cards;
     packed.push({
       ...rest,
+      ...(original && original.sha256 !== row.hash && { hash: original.sha256, redactedFrom: row.hash }),
       bytes: Number(row.bytes),
       planes: row.planes === 3 ? 3 : 1,
       domain: row.domain === 'stretched' ? 'stretched' : 'linear',
       topDown: Boolean(row.topDown),
       edgesBlank: Boolean(row.edgesBlank),
-      cards: row.cards.map((card) => ({ ...card, images: [...card.images] })),
+      cards: cards.map((card) => ({ ...card, images: [...card.images] })),
       figures: row.figures as unknown as ArchivedStack['figures'],
       createdAt: iso(row.createdAt),
-      original: originals ? await originalOf(studio, packing, row) : null,
+      original,
     });
   }
   return packed;
@@ -155,7 +189,12 @@ async function keptOf(
 }
 
 /** All of a target, ready to be written. */
-async function packing(studio: Studio, targetId: string, originals: boolean) {
+async function packing(
+  studio: Studio,
+  targetId: string,
+  options: PackOptions,
+  way: { copies: string; signal: AbortSignal },
+) {
   const target = await studio.data.getRepository(TargetEntity).findOneByOrFail({ id: targetId });
   const stacks = await studio.data
     .getRepository(StackEntity)
@@ -163,11 +202,11 @@ async function packing(studio: Studio, targetId: string, originals: boolean) {
   const all = new Packing();
   const manifest: Manifest = {
     format: ARCHIVE_FORMAT,
-    version: ARCHIVE_VERSION,
+    version: ARCHIVE_VERSIONS[options.impersonal ? 'redacted' : 'whole'],
     made: new Date().toISOString(),
     by: VERSION,
     target: { id: target.id, name: target.name, createdAt: iso(target.createdAt) },
-    stacks: await stacksOf(studio, all, stacks, originals),
+    stacks: await stacksOf(studio, all, stacks, options, way),
     recipes: await recipesOf(studio, all, targetId),
     swatches: await swatchesOf(studio, all, targetId),
     palettes: await keptOf(studio, all, PaletteEntity, 'palettes'),
@@ -177,15 +216,30 @@ async function packing(studio: Studio, targetId: string, originals: boolean) {
 }
 
 /**
- * Writes a target into a zip, whole or not at all: the manifest first, originals as they are.
+ * Writes a target into a zip, whole or not at all: the manifest first, originals as they are or without who and where.
  * @throws UserError where an original is missing or damaged, or the disk has no room
  */
 export async function packTarget(
   studio: Studio,
-  { targetId, originals, to }: { targetId: string; originals: boolean; to: string },
+  { targetId, to, ...options }: PackOptions & { targetId: string; to: string },
+  way: { signal: AbortSignal; progress: (share: number) => void },
+): Promise<{ name: string; bytes: number }> {
+  const copies = join(studio.root, 'incoming', randomUUID());
+  await mkdir(copies, { recursive: true });
+  try {
+    const { signal } = way;
+    return await writeZip(studio, await packing(studio, targetId, options, { copies, signal }), to, way);
+  } finally {
+    await rm(copies, { recursive: true, force: true });
+  }
+}
+
+async function writeZip(
+  studio: Studio,
+  { manifest, contents }: Awaited<ReturnType<typeof packing>>,
+  to: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<{ name: string; bytes: number }> {
-  const { manifest, contents } = await packing(studio, targetId, originals);
   const head = Buffer.from(`${JSON.stringify(manifest, null, 2)}\n`);
   if (head.length > MANIFEST_BYTES)
     throw new UserError(

@@ -61,7 +61,7 @@ describe('an archive that is not what it should be', () => {
     await refused(archive.subarray(0, archive.length - 500), /is cut off or is no zip/);
     await refused(await zip({ 'readme.txt': 'a letter' }), /is no archive of Owl Loom/);
     await refused(await zip({ [MANIFEST]: { format: 'other' } }), /is no archive of Owl Loom/);
-    await refused(await zip({ [MANIFEST]: { ...(await manifest()), version: 2 } }), /made by a newer Owl Loom/);
+    await refused(await zip({ [MANIFEST]: { ...(await manifest()), version: 3 } }), /made by a newer Owl Loom/);
     await refused(await zip({ [MANIFEST]: await manifest() }), /lacks .*, which it says it holds/);
   });
 

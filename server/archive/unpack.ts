@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { EntityManager } from 'typeorm';
+import { type EntityManager, In } from 'typeorm';
 import { UserError } from '../../core/errors';
 import {
   PaletteEntity,
@@ -113,10 +113,10 @@ class Merge {
     await this.kept(patterns, 'patterns');
   }
 
-  private async stack({ original: _, createdAt, ...stack }: ArchivedStack): Promise<void> {
+  private async stack({ original: _, redactedFrom, createdAt, ...stack }: ArchivedStack): Promise<void> {
     const targetId = this.manifest.target.id;
     const table = this.manager.getRepository(StackEntity);
-    const same = await table.findOneBy({ targetId, hash: stack.hash });
+    const same = await table.findOneBy({ targetId, hash: In([stack.hash, redactedFrom ?? stack.hash]) });
     if (same) {
       if (same.name !== stack.name)
         this.notes.push(

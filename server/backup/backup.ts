@@ -1,13 +1,15 @@
 import { constants, existsSync } from 'node:fs';
-import { copyFile, mkdir, readFile, readdir, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
-import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
+import { copyFile, lstat, mkdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
+import { join } from 'node:path';
 import { UserError } from '../../core/errors';
 import { jsonIn } from '../../core/json';
 import { writeWhole } from '../io/write';
 import type { Studio } from '../jobs/studio';
+import { WalkBudget, namesIn } from '../system/listing';
 import { freeBytes, spokenBytes } from '../system/room';
 import { VERSION } from '../system/version';
 import { dumpDatabase } from './dump';
+import { checkPlace, within } from './place';
 import {
   BACKUP_FORMAT,
   BACKUP_VERSION,
@@ -28,24 +30,12 @@ export interface BackedUp {
   readonly bytes: number;
 }
 
-export const within = (outer: string, inner: string): boolean => {
-  const path = relative(outer, inner);
-  return path === '' || (!path.startsWith('..') && !isAbsolute(path));
-};
-
-/** The real place of a folder that may not be there yet: that of what is there of its path, and the rest as it is. */
-export async function placeOf(dir: string): Promise<string> {
-  const real = await realpath(dir).catch(() => undefined);
-  return real ?? join(await placeOf(dirname(dir)), basename(dir));
-}
-
 /**
  * Sees that a folder can take backups: away from the data, ours or empty, and writable.
  * @throws UserError with what to do
  */
 export async function prepareBackup(root: string, dir: string): Promise<string> {
-  if (!isAbsolute(dir)) throw new UserError('bad-folder', `${dir} is no whole path; give one that begins with /.`);
-  const [place, data] = [await placeOf(resolve(dir)), await realpath(root)];
+  const [place, data] = [await checkPlace(dir), await realpath(root)];
   if (within(data, place) || within(place, data))
     throw new UserError(
       'bad-folder',
@@ -53,7 +43,7 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
     );
   try {
     await mkdir(place, { recursive: true });
-    const names = await readdir(place);
+    const names = await namesIn(place);
     const mark = join(place, MARK);
     if (names.length > 0 && !existsSync(mark))
       throw new UserError('bad-folder', `${dir} holds other files; choose an empty folder, or one of earlier backups.`);
@@ -74,10 +64,10 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
 }
 
 /** Files that are there to be kept, by their path under the data folder. */
-async function keptFiles(root: string): Promise<{ path: string; bytes: number }[]> {
+async function keptFiles(root: string, budget: WalkBudget): Promise<{ path: string; bytes: number }[]> {
   const files: { path: string; bytes: number }[] = [];
   for (const folder of KEPT_FOLDERS)
-    for (const name of await readdir(join(root, folder))) {
+    for (const name of await namesIn(join(root, folder), budget)) {
       if (name.startsWith('.') || name.endsWith('.part')) continue;
       const found = await stat(join(root, folder, name)).catch(() => undefined);
       if (found?.isFile()) files.push({ path: `${folder}/${name}`, bytes: found.size });
@@ -115,9 +105,12 @@ export async function backUp(
     const dump = join(place, 'database', `${stamp}.sql.gz`);
     await dumpDatabase(studio.database, `${dump}.part`, signal);
     await rename(`${dump}.part`, dump);
-    const files = await keptFiles(studio.root);
+    const files = await keptFiles(studio.root, new WalkBudget(signal));
     const lacking: typeof files = [];
-    for (const file of files) if (!(await isThere(join(place, 'files', file.path), file.bytes))) lacking.push(file);
+    for (const file of files) {
+      signal.throwIfAborted();
+      if (!(await isThere(join(place, 'files', file.path), file.bytes))) lacking.push(file);
+    }
     const bytes = lacking.reduce((sum, file) => sum + file.bytes, 0);
     await needRoomIn(place, bytes);
     let done = 0;
@@ -137,7 +130,7 @@ export async function backUp(
     };
     // Only now is there a run: one that broke off leaves files for the next, and no word of itself.
     await writeWhole(join(place, 'runs', `${stamp}.json`), [Buffer.from(`${JSON.stringify(run)}\n`)]);
-    await prune(place);
+    await prune(place, signal);
     return { dir: place, files: files.length, copied: lacking.length, bytes };
   } catch (fault) {
     const { code } = fault as NodeJS.ErrnoException;
@@ -150,26 +143,41 @@ export async function backUp(
   }
 }
 
-/** The runs of a folder, newest first; what cannot be read is none. */
-export async function runsOf(place: string): Promise<BackupRun[]> {
+/** Runs of a folder that are looked at: what lies there may have been put there by anyone. */
+const MAX_RUNS = 200;
+/** Bytes that the list of a run may have: that of a hundred thousand files has ten million. */
+const MAX_RUN_BYTES = 64 * 2 ** 20;
+
+async function runIn(path: string): Promise<BackupRun | undefined> {
+  const stats = await lstat(path);
+  if (!stats.isFile() || stats.size > MAX_RUN_BYTES) return undefined;
+  return runSchema.safeParse(jsonIn(await readFile(path, 'utf8'))).data;
+}
+
+const runNames = async (place: string, signal?: AbortSignal): Promise<string[]> =>
+  (await namesIn(join(place, 'runs'), new WalkBudget(signal))).sort().reverse();
+
+/** The newest runs of a folder, newest first; what cannot be read is none. */
+export async function runsOf(place: string, signal?: AbortSignal): Promise<BackupRun[]> {
   const runs: BackupRun[] = [];
-  for (const name of (await readdir(join(place, 'runs'))).sort().reverse()) {
-    const found = runSchema.safeParse(jsonIn(await readFile(join(place, 'runs', name), 'utf8'))).data;
+  for (const name of (await runNames(place, signal)).slice(0, MAX_RUNS)) {
+    signal?.throwIfAborted();
+    const found = await runIn(join(place, 'runs', name));
     if (found) runs.push(found);
   }
   return runs;
 }
 
 /** Lets go of old runs, and of what only they spoke of. */
-async function prune(place: string): Promise<void> {
-  const names = (await readdir(join(place, 'runs'))).sort().reverse();
-  for (const name of names.slice(RUNS)) await rm(join(place, 'runs', name));
-  const kept = await runsOf(place);
+async function prune(place: string, signal: AbortSignal): Promise<void> {
+  for (const name of (await runNames(place, signal)).slice(RUNS)) await rm(join(place, 'runs', name));
+  const kept = await runsOf(place, signal);
   const spokenOf = new Set(kept.flatMap(({ files }) => files.map(({ path }) => path)));
+  const budget = new WalkBudget(signal);
   for (const folder of KEPT_FOLDERS)
-    for (const name of await readdir(join(place, 'files', folder)))
+    for (const name of await namesIn(join(place, 'files', folder), budget))
       if (!spokenOf.has(`${folder}/${name}`)) await rm(join(place, 'files', folder, name));
   const dumps = new Set(kept.map(({ database }) => database.name));
-  for (const name of await readdir(join(place, 'database')))
+  for (const name of await namesIn(join(place, 'database'), budget))
     if (!dumps.has(name)) await rm(join(place, 'database', name));
 }

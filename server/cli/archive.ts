@@ -23,11 +23,14 @@ function chosen(targets: readonly Target[], wanted: string): Target {
   );
 }
 
-export async function pack(wanted: string, options: { out?: string; withoutOriginals?: boolean }): Promise<void> {
+export async function pack(
+  wanted: string,
+  options: { out?: string; withoutOriginals?: boolean; impersonal?: boolean },
+): Promise<void> {
   const told = await atHouse(async (client) => {
     const { id } = chosen(await client.get<Target[]>('/targets'), wanted);
-    const originals = !options.withoutOriginals;
-    const { job } = await client.post<{ job: string }>(`/targets/${id}/archive`, { originals });
+    const asked = { originals: !options.withoutOriginals, impersonal: options.impersonal === true };
+    const { job } = await client.post<{ job: string }>(`/targets/${id}/archive`, asked);
     const made = await client.follow<{ archive: string; fileName: string; bytes: number }>(job, inTenths());
     const out = resolve(options.out ?? made.fileName.replaceAll('/', '-'));
     await client.fetchFile(`/archives/${made.archive}/file`, out);

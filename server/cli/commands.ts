@@ -54,6 +54,7 @@ export function addCommands(program: Command): void {
     .argument('<target>', 'its name, or its id')
     .option('--out <file>', 'the file to write; beside you, by the name of the target, where none is given')
     .option('--without-originals', 'leave the files of the stacks out')
+    .option('--impersonal', 'leave observer, place and paths on your disk out of the headers of the files')
     .action(async (target, options) => (await import('./archive')).pack(target, options));
   program
     .command('restore')

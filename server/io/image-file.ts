@@ -139,7 +139,8 @@ async function decodePicture(file: PictureSource, kind: 'PNG' | 'TIFF'): Promise
   };
 }
 
-const kindOf = async (file: ByteSource): Promise<'PNG' | 'TIFF' | undefined> =>
+/** What a file is by its first bytes; undefined for what is read as FITS. */
+export const kindOf = async (file: ByteSource): Promise<'PNG' | 'TIFF' | undefined> =>
   file.size >= 8 ? pictureKind(await file.read(0, 8)) : undefined;
 
 /**

@@ -10,6 +10,8 @@ import type { Studio } from './studio';
 export const archivePayload = z.strictObject({
   /** Whether the files go in as well. */
   originals: z.boolean().default(true),
+  /** Whether who took them and where stays out of their headers. */
+  impersonal: z.boolean().default(false),
 });
 
 export const restorePayload = z.strictObject({
@@ -32,9 +34,9 @@ export const incomingFile = (root: string, id: string): string => join(root, 're
 export const archiveJob =
   (studio: Studio): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
-    const { originals } = archivePayload.parse(job.payload);
+    const options = archivePayload.parse(job.payload);
     const to = archiveFile(studio.root, job.id);
-    const { name, bytes } = await packTarget(studio, { targetId, originals, to }, { signal, progress });
+    const { name, bytes } = await packTarget(studio, { targetId, to, ...options }, { signal, progress });
     return { archive: job.id, fileName: `${name}.owlloom.zip`, bytes };
   };
 

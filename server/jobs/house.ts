@@ -1,4 +1,4 @@
-import { readdir, statfs } from 'node:fs/promises';
+import { statfs } from 'node:fs/promises';
 import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { millisecondsInDay as DAY } from 'date-fns/constants';
@@ -6,6 +6,7 @@ import { In } from 'typeorm';
 import { ExportEntity, JobEntity, StackEntity, SwatchEntity, TargetEntity, type UpkeepNote } from '../db/entities';
 import { pyramidDir } from '../render/pyramid';
 import { memoryLeft, memoryThere } from '../system/memory';
+import { WalkBudget, namesIn } from '../system/listing';
 import { sizeUnder } from '../system/size';
 import { VERSION } from '../system/version';
 import { isImageMade } from './kept-images';
@@ -55,13 +56,13 @@ export interface HouseReport {
 
 const STARTED = new Date();
 
-const bytesUnder = async (path: string): Promise<number> => (await sizeUnder(path)).bytes;
+const bytesUnder = async (path: string, signal: AbortSignal): Promise<number> => (await sizeUnder(path, signal)).bytes;
 
 const sum = (all: readonly number[]): number => all.reduce((total, one) => total + one, 0);
 
-async function diskUse({ root }: Studio): Promise<DiskUse> {
-  const at = (name: string): Promise<number> => bytesUnder(join(root, name));
-  const pyramids = await readdir(join(root, 'pixels'));
+async function diskUse({ root }: Studio, signal: AbortSignal): Promise<DiskUse> {
+  const at = (name: string): Promise<number> => bytesUnder(join(root, name), signal);
+  const pyramids = await namesIn(join(root, 'pixels'), new WalkBudget(signal));
   const made = new Set(pyramids.filter((name) => isImageMade(root, name)));
   const of = (names: readonly string[]): Promise<number> =>
     Promise.all(names.map((name) => at(`pixels/${name}`))).then(sum);
@@ -77,7 +78,7 @@ async function diskUse({ root }: Studio): Promise<DiskUse> {
 }
 
 /** What each target takes, the largest first; pixels that two share count for both. */
-async function targetsUse(studio: Studio): Promise<HouseReport['targets']> {
+async function targetsUse(studio: Studio, signal: AbortSignal): Promise<HouseReport['targets']> {
   const { data, root } = studio;
   const targets = await data.getRepository(TargetEntity).find({ withDeleted: true });
   const told = targets.map(async ({ id, name, deletedAt }) => {
@@ -87,7 +88,7 @@ async function targetsUse(studio: Studio): Promise<HouseReport['targets']> {
     const swatches = await data.getRepository(SwatchEntity).find(own);
     const sizes = await Promise.all([
       ...stacks.map(({ hash }) => sizeOf(stackFile(root, hash))),
-      ...stacks.map((row) => bytesUnder(pyramidDir(root, pixelId(row)))),
+      ...stacks.map((row) => bytesUnder(pyramidDir(root, pixelId(row)), signal)),
       ...exports.map((row) => sizeOf(exportFile(root, row.id, row.format))),
       ...swatches.map(({ picture }) => (picture ? sizeOf(join(swatchesDir(root), picture)) : 0)),
     ]);
@@ -111,14 +112,17 @@ async function queueOf({ data }: Studio): Promise<HouseReport['queue']> {
   };
 }
 
-/** Looks at the whole house. */
-export async function houseReport(studio: Studio): Promise<HouseReport> {
+/**
+ * Looks at the whole house.
+ * @param signal stops it, where nobody waits for it any more
+ */
+export async function houseReport(studio: Studio, signal: AbortSignal): Promise<HouseReport> {
   const { data, root, pool } = studio;
   const asked = performance.now();
   await data.query('SELECT 1');
   const milliseconds = performance.now() - asked;
   const { bavail, blocks, bsize } = await statfs(root);
-  const targets = await targetsUse(studio);
+  const targets = await targetsUse(studio, signal);
   const lacking = (await data.getRepository(StackEntity).find()).filter((row) => row.lacking !== null);
   return {
     version: VERSION,
@@ -134,7 +138,11 @@ export async function houseReport(studio: Studio): Promise<HouseReport> {
       total: memoryThere(),
     },
     cores: availableParallelism(),
-    disk: { free: Number(bavail) * Number(bsize), total: Number(blocks) * Number(bsize), by: await diskUse(studio) },
+    disk: {
+      free: Number(bavail) * Number(bsize),
+      total: Number(blocks) * Number(bsize),
+      by: await diskUse(studio, signal),
+    },
     targets,
     lacking: lacking.map(({ name, targetId }) => ({
       name,

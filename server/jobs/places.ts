@@ -1,9 +1,8 @@
 import { realpath } from 'node:fs/promises';
-import { isAbsolute } from 'node:path';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { SettingEntity } from '../db/entities';
-import { placeOf, within } from '../backup/backup';
+import { checkPlace, within } from '../backup/place';
 import type { Studio } from './studio';
 
 const NAME = 'backup-places';
@@ -13,18 +12,6 @@ const schema = z.array(z.string().max(4096)).max(MOST).catch([]);
 async function placesOf({ data }: Studio): Promise<string[]> {
   const row = await data.getRepository(SettingEntity).findOneBy({ name: NAME });
   return schema.parse(row?.value ?? []);
-}
-
-/** Where the system keeps what looks like files and is none: reading there may never end, writing may do anything. */
-const KERNEL = ['/proc', '/sys', '/dev', '/run'];
-
-/** @throws UserError where a folder is the system's own */
-export async function checkPlace(dir: string): Promise<string> {
-  if (!isAbsolute(dir)) throw new UserError('bad-folder', `${dir} is no whole path; give one that begins with /.`);
-  const place = await placeOf(dir);
-  if (place === '/' || KERNEL.some((folder) => within(folder, place)))
-    throw new UserError('bad-folder', `${dir} belongs to the system; choose a folder on a disk for backups.`);
-  return place;
 }
 
 /** Lets backups go to a folder, and to those in it: the owner has said so by a command. */

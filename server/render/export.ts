@@ -3,7 +3,7 @@ import type { Card } from '../../core/fits/cards';
 import { encodeFits } from '../../core/fits/write';
 import type { Recipe } from '../../core/recipe/schema';
 import { asciiOf } from '../../core/fits/cards';
-import { isPersonal } from '../../core/fits/personal';
+import { isPersonal } from '../../core/redact/personal';
 import { encodeJpeg } from '../io/jpeg';
 import { encodePng } from '../io/png';
 import { encodeTiff } from '../io/tiff';

@@ -6,6 +6,7 @@ import type { Figure } from '../../core/figures/index';
 import { memoryLeft } from '../system/memory';
 import type { Manifest } from '../archive/manifest';
 import type { ManifestTask } from '../archive/read-manifest';
+import type { RedactTask, Redacted } from '../archive/redact';
 import type { FileTask, FileWritten } from './file';
 import { KeptImages } from './kept';
 import { ByRank } from './by-rank';
@@ -238,6 +239,11 @@ export class Pool {
   /** What an archive says that it holds, beside whatever else is under way. */
   manifest(task: ManifestTask): Promise<Manifest> {
     return this.beside('manifest', task);
+  }
+
+  /** Copies a file without who and where; see `../archive/redact`. */
+  redact(task: RedactTask): Promise<Redacted | null> {
+    return this.beside('redact', task);
   }
 
   private async beside<T>(name: keyof typeof worker, what: object): Promise<T> {

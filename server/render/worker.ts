@@ -4,6 +4,7 @@ import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
 import { systemFault } from '../system/faults';
 import type { ManifestTask } from '../archive/read-manifest';
+import type { RedactTask } from '../archive/redact';
 import type { Answer } from './pool';
 import type { FileTask } from './file';
 import type { Rect } from '../../core/raster/rect';
@@ -68,4 +69,6 @@ export const oriented = ({
 /** What an archive says that it holds. */
 export const manifest = (task: ManifestTask) =>
   answer(async () => (await import('../archive/read-manifest')).readManifest(task));
+/** A stack's file without who and where. */
+export const redact = (task: RedactTask) => answer(async () => (await import('../archive/redact')).redactFile(task));
 export const hash = (task: Parameters<typeof take.hash>[0]) => answer(() => take.hash(task));

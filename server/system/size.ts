@@ -1,5 +1,4 @@
-import { readdir, stat } from 'node:fs/promises';
-import { join } from 'node:path';
+import { WalkBudget, filesUnder } from './listing';
 
 /** How many files there are, and their bytes together. */
 export interface Size {
@@ -7,14 +6,15 @@ export interface Size {
   readonly bytes: number;
 }
 
-const NOTHING: Size = { files: 0, bytes: 0 };
-
-/** The size of a file, or of all that lies under a folder; what goes while it is looked at, or is not there, counts as nothing. */
-export async function sizeUnder(path: string): Promise<Size> {
-  const found = await stat(path).catch(() => undefined);
-  if (!found) return NOTHING;
-  if (!found.isDirectory()) return { files: 1, bytes: found.size };
-  const names = await readdir(path).catch(() => []);
-  const sizes = await Promise.all(names.map((name) => sizeUnder(join(path, name))));
-  return sizes.reduce((sum, { files, bytes }) => ({ files: sum.files + files, bytes: sum.bytes + bytes }), NOTHING);
+/**
+ * The size of a file, or of all that lies under a folder; what goes while it is looked at, or is not there, counts as nothing.
+ * @throws UserError where there are far more files than any data folder has
+ */
+export async function sizeUnder(path: string, signal?: AbortSignal): Promise<Size> {
+  let [files, bytes] = [0, 0];
+  for await (const { stats } of filesUnder(path, new WalkBudget(signal))) {
+    files++;
+    bytes += stats.size;
+  }
+  return { files, bytes };
 }

@@ -64,8 +64,12 @@ export async function travelling(server: TestServer): Promise<{ target: string; 
 }
 
 /** Packs a target and gives the file. */
-export async function packed(server: TestServer, target: string, originals = true): Promise<Buffer> {
-  const asked = await server.agent().post(`/api/targets/${target}/archive`).send({ originals }).expect(202);
+export async function packed(
+  server: TestServer,
+  target: string,
+  options: { originals?: boolean; impersonal?: boolean } = {},
+): Promise<Buffer> {
+  const asked = await server.agent().post(`/api/targets/${target}/archive`).send(options).expect(202);
   const { state, message, result } = await server.jobEnds(asked.body.job);
   if (state !== 'done') throw new Error(message ?? state);
   const { body, headers } = await server

@@ -25,8 +25,8 @@ export const houseApi = api.injectEndpoints({
     backUp: build.mutation<{ job: string }, string>({
       query: (dir) => ({ url: '/backups', method: 'POST', body: { dir } }),
     }),
-    archiveTarget: build.mutation<{ job: string }, { id: string; originals: boolean }>({
-      query: ({ id, originals }) => ({ url: `/targets/${id}/archive`, method: 'POST', body: { originals } }),
+    archiveTarget: build.mutation<{ job: string }, { id: string; originals: boolean; impersonal: boolean }>({
+      query: ({ id, ...body }) => ({ url: `/targets/${id}/archive`, method: 'POST', body }),
     }),
     trash: build.query<TrashedRow[], void>({ query: () => '/trash', providesTags: ['Trash'] }),
     bringBack: build.mutation<{ name?: string }, Pick<TrashedRow, 'kind' | 'id'>>({

@@ -1,4 +1,4 @@
-import type { Card } from './cards';
+import type { Card } from '../fits/cards';
 
 /** Keywords under which headers say who took a picture, and where on the ground. */
 const WHO_AND_WHERE = [
