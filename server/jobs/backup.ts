@@ -26,7 +26,9 @@ export const backupJob =
     const { copied, bytes, files } = told;
     await note(studio, 'backup', `Backed up to ${dir}: ${files} files, ${copied} of them new (${spokenBytes(bytes)}).`);
     const schedule = await scheduleOf(studio);
-    if (schedule.dir === dir) await saveSchedule(studio, { ...schedule, last: new Date().toISOString() });
+    // Where backups are made by hand alone, the page offers the folder that was used last.
+    if (schedule.dir === dir || schedule.every === 'never')
+      await saveSchedule(studio, { ...schedule, dir, last: new Date().toISOString() });
     return told;
   };
 

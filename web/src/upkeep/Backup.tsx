@@ -2,9 +2,9 @@ import { formatDistanceToNow } from 'date-fns';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { isActive } from '../jobs/active';
+import { faultText } from '../store/api';
 import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/house-api';
 import type { Schedule } from '../store/rows';
-import { tell } from '../store/tell';
 import { Bar, Button } from '../ui/controls';
 import { TextField } from '../ui/TextField';
 import { useNewest } from './use-job';
@@ -19,23 +19,29 @@ function ScheduleForm({ schedule }: { schedule: Schedule }) {
   const [save, { isLoading }] = useSaveScheduleMutation();
   const [backUp] = useBackUpMutation();
   const job = useNewest('backup');
-  const { register, handleSubmit, watch, formState, reset } = useForm({
+  const { register, handleSubmit, watch, formState, reset, setError, clearErrors } = useForm({
     defaultValues: { dir: schedule.dir, every: schedule.every },
   });
   const submit = handleSubmit(async (asked) => {
-    const result = await save(asked);
-    tell(result);
-    if (!result.error) {
+    const { error } = await save(asked);
+    if (error) setError('dir', { message: faultText(error) });
+    else {
       reset(asked);
       toast('Backups are set.');
     }
   });
+  const now = async (): Promise<void> => {
+    clearErrors('dir');
+    const { error } = await backUp(dir);
+    if (error) setError('dir', { message: faultText(error) });
+  };
   const dir = watch('dir').trim();
   return (
     <form onSubmit={(event) => void submit(event)} className="space-y-3">
       <TextField
         label="Folder, on another disk of the machine that Owl Loom runs on"
         placeholder="/mnt/safe/owl-loom"
+        trouble={formState.errors.dir?.message ?? (job?.state === 'failed' ? (job.message ?? undefined) : undefined)}
         {...register('dir')}
       />
       <fieldset className="flex flex-wrap gap-4">
@@ -50,7 +56,7 @@ function ScheduleForm({ schedule }: { schedule: Schedule }) {
         <Button type="submit" disabled={!formState.isDirty || isLoading}>
           Set
         </Button>
-        <Button disabled={dir === '' || isActive(job)} onClick={() => void backUp(dir).then(tell)}>
+        <Button disabled={dir === '' || isActive(job)} onClick={() => void now()}>
           Back up now
         </Button>
         {isActive(job) && job && <Bar label={job.title} share={job.progress} className="w-40" />}
