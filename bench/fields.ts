@@ -1,5 +1,5 @@
 import { StarTree } from '../core/align/match';
-import { starField } from '../core/stars/field';
+import { detectStarField } from '../core/stars/field';
 import { makeSky, SKIES } from '../core/testing/skies';
 
 /** How a field unlike the demo is read, against its truth. */
@@ -21,7 +21,7 @@ const NEAR = 3;
 export const fieldScores = (): FieldScore[] =>
   Object.entries(SKIES).map(([field, spec]) => {
     const { plane, width, height, truth } = makeSky(spec);
-    const { stars, fwhm } = starField(plane, width, height);
+    const { stars, fwhm } = detectStarField(plane, width, height);
     const known = new StarTree(truth);
     const wrong = stars.filter((star) => known.nearest(star.x, star.y, NEAR) === undefined).length;
     return {

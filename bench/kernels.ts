@@ -1,10 +1,10 @@
-import { workColours } from '../core/colour/families';
+import { applyColourOps } from '../core/colour/families';
 import type { ImageInfo } from '../core/engine/kernel';
 import { linearFit } from '../core/fit/linear';
 import { mixKernel } from '../core/mix/mix';
-import { newRaster, windowOf } from '../core/raster/raster';
+import { newRaster, cropPlane } from '../core/raster/raster';
 import type { Rect } from '../core/raster/rect';
-import { toneOf } from '../core/stats/tone';
+import { measureBackground } from '../core/stats/tone';
 import { STEP_KINDS } from '../core/steps/index';
 import { madePlane, shortest } from './made';
 import { stepKernels } from './steps';
@@ -34,7 +34,7 @@ export function kernels(): Record<string, number> {
   );
   const part = (from: readonly Float32Array[], strip: Rect) => ({
     rect: strip,
-    planes: from.map((plane) => windowOf(plane, rect, strip)),
+    planes: from.map((plane) => cropPlane(plane, rect, strip)),
   });
   return {
     mix:
@@ -48,7 +48,7 @@ export function kernels(): Record<string, number> {
         ),
       ) / copy,
     stretch: shortest(4, () => stretched(planes, out.planes)) / copy,
-    tone: shortest(2, () => void toneOf(reference, rect)) / (copy / 3),
+    tone: shortest(2, () => void measureBackground(reference, rect)) / (copy / 3),
     linearFit:
       shortest(2, () => void linearFit({ reference, target, width: rect.width, height: rect.height }, 'levels')) /
       (copy * (2 / 3)),
@@ -63,9 +63,9 @@ export function coloursOverCopy(): Record<string, number> {
   const band = { centre: 140, width: 60, soft: 30, turn: -45, chroma: 0.8, lightness: 0, shift: [0, 0, 0] };
   const enriching = { amount: 0.3, shadows: 0.2 };
   return {
-    hues: shortest(3, () => workColours(planes, [{ band }], out)) / copy,
-    saturation: shortest(3, () => workColours(planes, [{ enriching }], out)) / copy,
-    'hues, saturation': shortest(3, () => workColours(planes, [{ band }, { enriching }], out)) / copy,
+    hues: shortest(3, () => applyColourOps(planes, [{ band }], out)) / copy,
+    saturation: shortest(3, () => applyColourOps(planes, [{ enriching }], out)) / copy,
+    'hues, saturation': shortest(3, () => applyColourOps(planes, [{ band }, { enriching }], out)) / copy,
     ...Object.fromEntries(
       COLOUR_STEPS.map(([kind, params]) => {
         const apply = applyOf(kind, params);
@@ -102,20 +102,20 @@ function applyOf(kind: string, params: object, domain: ImageInfo['domain'] = 'st
     origin: rect,
     frame: rect,
     path: 'bench',
-    alike: () => input,
+    partnerImage: () => input,
     withStars: () => input,
     pictureOfStars: () => undefined,
-    derive: () => input,
+    addIntermediate: () => input,
   };
   const built = step?.build?.(step.params.parse(params), place);
   if (!built) throw new Error(`${kind} does nothing`);
-  const apply = built.kernel.bind([], 0);
+  const apply = built.kernel.prepare([], 0);
   return (planes: readonly Float32Array[], out: readonly Float32Array[]): void => {
     for (let y = 0; y < rect.height; y += 3) {
       const strip = { ...rect, y, height: Math.min(3, rect.height - y) };
       const part = (from: readonly Float32Array[]) => ({
         rect: strip,
-        planes: from.map((plane) => windowOf(plane, rect, strip)),
+        planes: from.map((plane) => cropPlane(plane, rect, strip)),
       });
       apply([part(planes)], part(out), () => undefined);
     }

@@ -1,11 +1,11 @@
-import { layKernel } from '../core/blend/layer';
+import { blendKernel } from '../core/blend/layer';
 import { type BlendMode, BLENDS } from '../core/blend/modes';
-import { fillCircles } from '../core/mend/fill';
+import { inpaintCircles } from '../core/mend/fill';
 import type { Raster } from '../core/raster/raster';
 import type { Rect } from '../core/raster/rect';
 import type { Layer, Recipe } from '../core/recipe/schema';
-import { gapCircles, takeStars } from '../core/starless/take';
-import { starField } from '../core/stars/field';
+import { holeCircles, removeStars } from '../core/starless/take';
+import { detectStarField } from '../core/stars/field';
 import { makeSky } from '../core/testing/skies';
 import { madePlane, shortest } from './made';
 import { SEVEN } from './night';
@@ -25,7 +25,7 @@ export function blendsOverCopy(): Record<string, number> {
     planes: planes.map((plane) => plane.subarray(at, at + strip)),
   });
   const times = (mode: BlendMode, through: readonly (readonly Float32Array[])[]): number => {
-    const lay = layKernel(mode, 0.8);
+    const lay = blendKernel(mode, 0.8);
     const run = (): void => {
       for (let at = 0; at < out[0].length; at += strip)
         lay(
@@ -50,9 +50,9 @@ export function starlessTimes(): Record<string, number> {
   const rect = { x: 0, y: 0, width, height };
   const from = performance.now();
   const since = () => (performance.now() - from) / 1000;
-  const field = starField(plane, width, height);
+  const field = detectStarField(plane, width, height);
   const list = since();
-  const { taken, left } = takeStars({
+  const { taken, left } = removeStars({
     planes: [plane],
     width,
     height,
@@ -60,7 +60,7 @@ export function starlessTimes(): Record<string, number> {
     stars: field.stars,
   });
   const take = since() - list;
-  fillCircles(left[0], rect, left[0].slice(), rect, gapCircles(taken), 0);
+  inpaintCircles(left[0], rect, left[0].slice(), rect, holeCircles(taken), 0);
   return { stars: taken.length, list, take, gaps: since() - list - take, all: since() };
 }
 

@@ -3,11 +3,11 @@ import { mkdir, rm } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
 import { UserError } from '../core/errors';
-import { ask, json } from '../server/ask';
+import { requestJson, json } from '../server/ask';
 import { TEST_PROGRAMS } from '../server/cli/programs';
 import { fillDemo } from '../server/demo';
-import { Pool } from '../server/render/pool';
-import { type Running, startAll } from '../server/start';
+import { WorkerPool } from '../server/render/pool';
+import { type RunningServer, startAll } from '../server/start';
 import { type Address, addressOf } from '../server/system/address';
 import { dataDir } from '../server/system/home';
 import { ensurePrograms } from '../server/system/packages';
@@ -51,7 +51,7 @@ function tell(title: string, rows: readonly object[]): void {
 /** What parts share: a place for files, and an Owl Loom filled with the demo. */
 interface Bench {
   readonly dir: string;
-  readonly demo: () => Promise<Running>;
+  readonly demo: () => Promise<RunningServer>;
 }
 
 const LARGE = [6000, 4000] as const;
@@ -60,14 +60,14 @@ const KNOT = 'OIII in green';
 
 /** Takes away a recipe that was made for a measurement, for good. */
 async function removed(address: string, recipe: string): Promise<void> {
-  await ask(address, `/recipes/${recipe}`, { method: 'DELETE' });
-  await ask(address, `/trash/recipe/${recipe}`, { method: 'DELETE' });
+  await requestJson(address, `/recipes/${recipe}`, { method: 'DELETE' });
+  await requestJson(address, `/trash/recipe/${recipe}`, { method: 'DELETE' });
 }
 
 const demoFolder = (): string => join(dataDir(), 'shots/demo/lantern-moth');
 
-async function withPool<T>(work: (pool: Pool) => Promise<T>): Promise<T> {
-  const pool = new Pool();
+async function withPool<T>(work: (pool: WorkerPool) => Promise<T>): Promise<T> {
+  const pool = new WorkerPool();
   try {
     return await work(pool);
   } finally {
@@ -107,7 +107,7 @@ async function nightOnPage(server: Address, processor: () => number, night: Nigh
   tell('Opening a recipe that nobody has measured, seconds', [opening]);
   const sliders = await slidersOf(address, { target, recipe, knot: KNOT });
   tell('Slider to pixels at 24 megapixels, ms: the whole picture, and 1:1', Object.values(sliders));
-  const six = await ask<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body: SIX }));
+  const six = await requestJson<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body: SIX }));
   const layered = await slidersOf(address, { target, recipe: six.id, knot: KNOT });
   tell('The same with six layers and three masks', Object.values(layered));
   const strokes = await strokesOf(address, { target, recipe: six.id, mask: 'masks[0]' });
@@ -130,10 +130,14 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     tell('Blends of two colour images on one core, times a copy of the same planes', [blends]);
     tell('Starless at 24 megapixels on one core, seconds', [starless]);
     const { address } = await demo();
-    const targets = await ask<{ id: string; name: string }[]>(address, '/targets');
+    const targets = await requestJson<{ id: string; name: string }[]>(address, '/targets');
     const moth = targets.find(({ name }) => name === 'Lantern Moth');
     if (!moth) throw new Error('the demo is not there');
-    const { id } = await ask<{ id: string }>(address, `/targets/${moth.id}/recipes`, json('POST', { body: SIX }));
+    const { id } = await requestJson<{ id: string }>(
+      address,
+      `/targets/${moth.id}/recipes`,
+      json('POST', { body: SIX }),
+    );
     const sliders = await slidersOf(address, { target: moth.id, recipe: id, knot: KNOT });
     tell('Slider to pixels with six layers and three masks, ms: the whole picture, and 1:1', Object.values(sliders));
     const strokes = await strokesOf(address, { target: moth.id, recipe: id, mask: 'masks[0]' });
@@ -164,7 +168,7 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
   },
   page: async ({ demo }) => {
     const { address } = await demo();
-    const targets = await ask<{ id: string; name: string; recipes: { id: string; name: string }[] }[]>(
+    const targets = await requestJson<{ id: string; name: string; recipes: { id: string; name: string }[] }[]>(
       address,
       '/targets',
     );
@@ -212,8 +216,8 @@ export async function run(asked: readonly string[]): Promise<void> {
   const dir = join(dataDir(), 'bench');
   await rm(dir, { recursive: true, force: true });
   await mkdir(dir, { recursive: true });
-  let running: Running | undefined;
-  const demo = async (): Promise<Running> => {
+  let running: RunningServer | undefined;
+  const demo = async (): Promise<RunningServer> => {
     if (running) return running;
     running = await startAll({ root: join(dataDir(), 'shots'), port: 0 });
     await fillDemo(running, say);

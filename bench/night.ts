@@ -2,8 +2,8 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodeFits } from '../core/fits/write';
 import type { Recipe } from '../core/recipe/schema';
-import { writeWhole } from '../server/io/write';
-import type { Pool } from '../server/render/pool';
+import { writeAtomically } from '../server/io/write';
+import type { WorkerPool } from '../server/render/pool';
 import { loadStack, openStack } from '../server/render/stack';
 import type { Night } from './renders';
 
@@ -65,7 +65,7 @@ const turnOf = (column: number, row: number): [boolean, boolean] => {
  * @param folder of the demo sky
  */
 export async function largeNight(
-  pool: Pool,
+  pool: WorkerPool,
   folder: string,
   into: string,
   [width, height]: readonly [number, number],
@@ -90,7 +90,7 @@ export async function largeNight(
       { key: 'OBJECT', value: 'Lantern Moth, many times', comment: 'an invented target' },
       { key: 'FILTER', value: filter },
     ];
-    await writeWhole(files[filter], encodeFits({ width, height, planes: [plane], own }));
+    await writeAtomically(files[filter], encodeFits({ width, height, planes: [plane], own }));
   }
   return { width, height, files };
 }

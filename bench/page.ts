@@ -1,12 +1,12 @@
 import type { Recipe } from '../core/recipe/schema';
 import { openBrowser } from '../e2e/browser';
-import { ask, json } from '../server/ask';
+import { requestJson, json } from '../server/ask';
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 /** Stacks of a new target go by what their files are called; the recipe knows them by their filters. */
 async function addRecipe(address: string, target: string, body: Recipe): Promise<string> {
-  return (await ask<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body }))).id;
+  return (await requestJson<{ id: string }>(address, `/targets/${target}/recipes`, json('POST', { body }))).id;
 }
 
 /** How soon a recipe's picture is there, in seconds from opening it. */

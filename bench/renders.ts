@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodeFits } from '../core/fits/write';
 import type { Recipe } from '../core/recipe/schema';
-import { writeWhole } from '../server/io/write';
+import { writeAtomically } from '../server/io/write';
 import { timedCommand } from './command';
 import { madePlane, shortest } from './made';
 
@@ -71,7 +71,7 @@ export async function madeNight(dir: string, width: number, height: number): Pro
   const files: Record<string, string> = {};
   for (const [i, name] of ['Ha', 'OIII', 'SII'].entries()) {
     files[name] = join(dir, `${name}.fits`);
-    await writeWhole(files[name], encodeFits({ width, height, planes: [madePlane(width, height, i + 1)] }));
+    await writeAtomically(files[name], encodeFits({ width, height, planes: [madePlane(width, height, i + 1)] }));
   }
   return { width, height, files };
 }

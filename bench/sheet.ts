@@ -1,4 +1,4 @@
-import { ask, json } from '../server/ask';
+import { requestJson, json } from '../server/ask';
 
 /** What a contact sheet takes, in seconds, from stacks that are imported already. */
 export interface SheetTimes {
@@ -26,10 +26,12 @@ export async function sheetTimes(address: string, target: string, processor: () 
   const before = processor();
   const since = () => (performance.now() - from) / 1000;
   const list = async () =>
-    (await ask<{ entries: Entry[] }>(address, `/targets/${target}/palettes`)).entries.filter(({ picture }) => picture);
+    (await requestJson<{ entries: Entry[] }>(address, `/targets/${target}/palettes`)).entries.filter(
+      ({ picture }) => picture,
+    );
   await list();
   const ground = since();
-  await ask(address, `/targets/${target}/sheet`, json('POST', {}));
+  await requestJson(address, `/targets/${target}/sheet`, json('POST', {}));
   let first: number | undefined;
   for (;;) {
     const entries = await list();

@@ -1,5 +1,5 @@
 import { openBrowser } from '../e2e/browser';
-import { ask, json } from '../server/ask';
+import { requestJson, json } from '../server/ask';
 
 /** Milliseconds from an input event to new pixels on the canvas. */
 export interface SliderTimes {
@@ -19,7 +19,8 @@ export interface SliderPlace {
   readonly view: 'fit' | '1:1';
 }
 
-const stored = (address: string, id: string) => ask<{ revision: number; body: unknown }>(address, `/recipes/${id}`);
+const stored = (address: string, id: string) =>
+  requestJson<{ revision: number; body: unknown }>(address, `/recipes/${id}`);
 
 /**
  * Moves a knot of the tie-up further and further on the page at 1280x800, so that every state is new, and waits each time for the picture
@@ -80,7 +81,7 @@ async function sliderTimes(
     // The recipe goes back to what it was, once the page has kept its last change.
     await page.waitForSelector('[data-testid="save"][data-state="kept"]');
     const { revision } = await stored(address, recipe);
-    await ask(address, `/recipes/${recipe}`, json('PUT', { parent: revision, body }));
+    await requestJson(address, `/recipes/${recipe}`, json('PUT', { parent: revision, body }));
     const sorted = times.sort((a, b) => a - b);
     const at = (q: number) => Math.round(sorted[Math.min(sorted.length - 1, Math.floor(q * sorted.length))] * 10) / 10;
     return { median: at(0.5), p95: at(0.95), events: sorted.length };

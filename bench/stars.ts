@@ -2,9 +2,9 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { StarTree } from '../core/align/match';
 import { findStars } from '../core/stars/detect';
-import { middleOf } from '../core/stats/middle';
-import { noiseOf } from '../core/stats/noise';
-import type { Pool } from '../server/render/pool';
+import { medianOfList } from '../core/stats/middle';
+import { planeNoise } from '../core/stats/noise';
+import type { WorkerPool } from '../server/render/pool';
 import { loadStack, openStack } from '../server/render/stack';
 
 /** How well the stars of a demo sky are found. */
@@ -34,13 +34,13 @@ const NEAR = 2;
 const CLEAR = 80;
 
 /** Stars found in one stack of a demo target against its truth. */
-export async function starScore(pool: Pool, folder: string, file: string, filter: string): Promise<StarScore> {
+export async function starScore(pool: WorkerPool, folder: string, file: string, filter: string): Promise<StarScore> {
   const truth = JSON.parse(await readFile(join(folder, 'truth/truth.json'), 'utf8')) as Truth;
   const stack = await openStack(pool, join(folder, file));
   const { planes } = await loadStack(pool, stack);
   const { width, height } = stack.info;
   const stars = findStars(planes[0], width, height).stars;
-  const noise = noiseOf(planes[0], width, height);
+  const noise = planeNoise(planes[0], width, height);
   const known = new StarTree(truth.stars);
   const seen = new StarTree(stars);
   const distances = stars.flatMap((star) => {
@@ -58,6 +58,6 @@ export async function starScore(pool: Pool, folder: string, file: string, filter
     false: stars.length - distances.length,
     clear: clear.length,
     complete: caught.length / Math.max(1, clear.length),
-    offset: middleOf(distances),
+    offset: medianOfList(distances),
   };
 }

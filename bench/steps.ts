@@ -1,7 +1,7 @@
 import { compose, IDENTITY } from '../core/align/affine';
 import { compileFormula } from '../core/formula/compile';
 import { fitSpline } from '../core/gradient/model';
-import { offSurface } from '../core/gradient/surface';
+import { removeSurface } from '../core/gradient/surface';
 import { resample } from '../core/kernels/lanczos';
 import type { Rect } from '../core/raster/rect';
 import { gaussian } from '../core/scales/gaussian';
@@ -74,7 +74,7 @@ export function stepKernels(
     'starlet 4': () => void starlet(plane, rect, 4, rect),
     'starlet 7': () => void starlet(plane, rect, 7, rect),
     'align 1°': () => resample(plane, rect, turned, out, rect),
-    gradient: () => offSurface(model, rect, 0, plane, { kept: 0.5, divides: false }, out),
+    gradient: () => removeSurface(model, rect, 0, plane, { kept: 0.5, divides: false }, out),
     formula,
     stars: () => void findStars(plane, rect.width, rect.height).stars,
   };

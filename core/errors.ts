@@ -20,7 +20,7 @@ export class UserError extends Error {
 }
 
 /** The sentence to show for anything that was thrown; a fault of ours is named as such. */
-export function sentenceOf(fault: unknown): string {
+export function userMessageOf(fault: unknown): string {
   if (fault instanceof UserError) return fault.path ? `${fault.path}: ${fault.message}` : fault.message;
   if (fault instanceof Error) return `Something went wrong inside Owl Loom: ${fault.message}`;
   return `Something went wrong inside Owl Loom: ${String(fault)}`;

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { z } from 'zod';
-import { firstFault, isDeeper } from './faults';
+import { firstIssue, exceedsDepth } from './faults';
 
 const schema = z.strictObject({
   name: z.string().min(1, 'give it a name').max(5),
@@ -14,7 +14,7 @@ const schema = z.strictObject({
 function said(data: unknown): { says: string; path: string } {
   const { error } = schema.safeParse(data);
   if (!error) throw new Error('it fits');
-  return firstFault(error, data);
+  return firstIssue(error, data);
 }
 
 describe('the first fault of a check', () => {
@@ -41,14 +41,14 @@ describe('how deep data lie', () => {
 
   it('is told to the step', () => {
     for (const depth of [0, 1, 7, 60]) {
-      expect(isDeeper(nested(depth), depth)).toBe(false);
-      if (depth > 0) expect(isDeeper(nested(depth), depth - 1)).toBe(true);
+      expect(exceedsDepth(nested(depth), depth)).toBe(false);
+      if (depth > 0) expect(exceedsDepth(nested(depth), depth - 1)).toBe(true);
     }
-    expect(isDeeper({ a: { b: [1, { c: 2 }] }, d: 1 }, 3)).toBe(true);
-    expect(isDeeper({ a: { b: [1, { c: 2 }] }, d: 1 }, 4)).toBe(false);
+    expect(exceedsDepth({ a: { b: [1, { c: 2 }] }, d: 1 }, 3)).toBe(true);
+    expect(exceedsDepth({ a: { b: [1, { c: 2 }] }, d: 1 }, 4)).toBe(false);
   });
 
   it('takes no climbing: what is nested by the hundred thousand is told as well', () => {
-    expect(isDeeper(nested(100_000), 50)).toBe(true);
+    expect(exceedsDepth(nested(100_000), 50)).toBe(true);
   });
 });

@@ -81,7 +81,7 @@ const article = (expected: string) => (/^[aeiou]/.test(expected) ? `an ${expecte
  * The first fault of a check, as a sentence and where it lies.
  * @param data what was checked
  */
-export function firstFault(error: z.ZodError, data: unknown): { readonly says: string; readonly path: string } {
+export function firstIssue(error: z.ZodError, data: unknown): { readonly says: string; readonly path: string } {
   const { issue, path } = deepest(error.issues[0]);
   return {
     says: sentence(issue, path, data),
@@ -93,7 +93,7 @@ export function firstFault(error: z.ZodError, data: unknown): { readonly says: s
  * Whether data are nested deeper than so many lists and objects; looked for without climbing into them, since what is nested by the thousand
  * would end the climber.
  */
-export function isDeeper(data: unknown, most: number): boolean {
+export function exceedsDepth(data: unknown, most: number): boolean {
   let level: unknown[] = [data];
   for (let depth = 0; level.length > 0; depth++) {
     if (depth > most) return true;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { jsonIn, tooMuchIn } from './json';
+import { parseJsonOrUndefined, tooMuchIn } from './json';
 
 const bytes = (text: string) => Buffer.from(text);
 
@@ -42,6 +42,6 @@ it('says so of a bomb before it has seen all of it', () => {
 });
 
 it('gives undefined for what is no JSON', () => {
-  expect(jsonIn('{"a":')).toBeUndefined();
-  expect(jsonIn('[1]')).toEqual([1]);
+  expect(parseJsonOrUndefined('{"a":')).toBeUndefined();
+  expect(parseJsonOrUndefined('[1]')).toEqual([1]);
 });

@@ -1,5 +1,5 @@
 /** What a text says as JSON; undefined where it is none. */
-export function jsonIn(text: string): unknown {
+export function parseJsonOrUndefined(text: string): unknown {
   try {
     return JSON.parse(text);
   } catch {

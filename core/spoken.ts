@@ -1,5 +1,5 @@
 /** A list as people say it: `Ha, OIII and SII`. */
-export const spoken = (words: readonly string[]): string =>
+export const joinWithAnd = (words: readonly string[]): string =>
   words.length < 2 ? (words[0] ?? '') : `${words.slice(0, -1).join(', ')} and ${words[words.length - 1]}`;
 
 /** A count with its noun: `1 stack`, `3 stacks`. */

@@ -1,6 +1,6 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Affine, invert, mapPoint } from '../core/align/affine';
+import { type Affine, invertAffine, mapPoint } from '../core/align/affine';
 import { encodeFits } from '../core/fits/write';
 import { expose, meanLight, type Maps, sampleMaps } from './expose';
 import { skyCards } from './place';
@@ -34,7 +34,7 @@ function ownMaps({ glow, size }: DemoTarget): Maps {
 
 /** The target as a moved file sees it. */
 function seen(target: DemoTarget, stars: readonly DemoStar[], moved: Affine): { maps: Maps; stars: DemoStar[] } {
-  const back = invert(moved);
+  const back = invertAffine(moved);
   return {
     maps: sampleMaps(target.size.width, target.size.height, (x, y) => target.glow(...mapPoint(back, x, y))),
     stars: stars.map((star) => {

@@ -1,4 +1,4 @@
-import { type Affine, compose, IDENTITY, invert } from '../core/align/affine';
+import { type Affine, compose, IDENTITY, invertAffine } from '../core/align/affine';
 import { pixelToSky, type Wcs } from '../core/align/wcs';
 import type { DemoTarget } from './target';
 
@@ -24,9 +24,9 @@ export function placeOf({ size, place }: DemoTarget): Wcs {
  */
 export function skyCards(target: DemoTarget, moved: Affine = IDENTITY): { key: string; value: string | number }[] {
   const { plane } = placeOf(target);
-  const own = compose(invert(moved), plane);
+  const own = compose(invertAffine(moved), plane);
   // The reference pixel is the one that the plane's origin falls on.
-  const zero = invert(own);
+  const zero = invertAffine(own);
   return [
     { key: 'CTYPE1', value: 'RA---TAN' },
     { key: 'CTYPE2', value: 'DEC--TAN' },

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../core/engine/build';
 import type { StackInfo } from '../core/engine/graph';
 import { parseRecipe } from '../core/recipe/parse';
-import { ownersOf } from '../core/recipe/walk';
+import { stepOwners } from '../core/recipe/walk';
 import { DEMO_RECIPES } from './recipes';
 import { DEMO_SWATCHES } from './swatches';
 
@@ -31,7 +31,7 @@ describe('the demo’s recipes', () => {
   });
 
   it('show what the weave can do: a small cloth, a painted mask, a mask of a layer’s own image, the cloth laid on itself', () => {
-    const owners = all.flatMap(([, , recipe]) => [...ownersOf(recipe)]);
+    const owners = all.flatMap(([, , recipe]) => [...stepOwners(recipe)]);
     const text = JSON.stringify(all);
     expect(owners.some(({ source }) => source && 'layers' in source)).toBe(true);
     expect(owners.some(({ source }) => source && 'below' in source)).toBe(true);

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { starField as foundIn } from '../core/stars/field';
-import { noiseOf } from '../core/stats/noise';
-import { skyOf } from '../core/stats/sky';
+import { detectStarField as foundIn } from '../core/stars/field';
+import { planeNoise } from '../core/stats/noise';
+import { skyLevel } from '../core/stats/sky';
 import { type Maps, expose, meanLight, sampleMaps } from './expose';
 import { LANTERN_MOTH, lanternMoth } from './lantern-moth';
 import { starlight } from './light';
@@ -48,9 +48,9 @@ describe('a demo exposure', () => {
     const exposure = { ...ha, gradient: { gx: 0, gy: 0, bend: 0 }, ragged: [0, 0, 0, 0] as const };
     const light = meanLight(empty, [], exposure);
     const frame = expose(light, width, height, exposure);
-    expect(skyOf(frame).sky).toBeCloseTo(ha.filter.sky, 4);
+    expect(skyLevel(frame).sky).toBeCloseTo(ha.filter.sky, 4);
     const sigma = Math.sqrt(ha.filter.sky / ha.electrons + ha.readNoise ** 2);
-    expect(noiseOf(frame, width, height) / sigma).toBeCloseTo(1, 1);
+    expect(planeNoise(frame, width, height) / sigma).toBeCloseTo(1, 1);
     expect(expose(light, width, height, exposure)).toEqual(frame);
   });
 

@@ -1,5 +1,5 @@
 import { IDENTITY } from '../core/align/affine';
-import { middleOfSorted } from '../core/stats/middle';
+import { medianOfSorted } from '../core/stats/middle';
 import { type Maps, starFlux, starShare } from './expose';
 import type { Filter } from './light';
 import { fluxAt, type DemoStar } from './stars';
@@ -65,5 +65,5 @@ function middleRatio(stars: readonly DemoStar[], maps: Maps, line: Filter, broad
     const depth = maps.dust[Math.round(star.y) * width + Math.round(star.x)];
     return starFlux(star, line, depth) / starFlux(star, broad, depth);
   });
-  return middleOfSorted(ratios.sort((a, b) => a - b));
+  return medianOfSorted(ratios.sort((a, b) => a - b));
 }

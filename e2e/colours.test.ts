@@ -1,8 +1,8 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { ask } from '../server/ask';
+import { requestJson } from '../server/ask';
 import type { Recipe } from '../core/recipe/schema';
-import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [260, 200];
 const recipe: Recipe = {
@@ -25,12 +25,12 @@ const recipe: Recipe = {
   },
 };
 
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let id: string;
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   hand = evening.hand;
   ({ recipeId: id } = await evening.weave(threeLines(31, width, height), { width, height }, recipe));
 });
@@ -45,7 +45,7 @@ interface Band {
 
 /** A step of the finished cloth as the server keeps it. */
 async function step(index: number): Promise<Record<string, unknown>> {
-  const { body } = await ask<{ body: Recipe }>(evening.running.address, `/recipes/${id}`);
+  const { body } = await requestJson<{ body: Recipe }>(evening.running.address, `/recipes/${id}`);
   return (body.cloth?.steps?.[index] ?? {}) as Record<string, unknown>;
 }
 const bands = async () => (await step(0)).bands as Band[];

@@ -2,22 +2,22 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type Running, startAll } from '../server/start';
+import { type RunningServer, startAll } from '../server/start';
 import { HOME } from '../server/system/home';
 import { setPassword } from '../server/system/password';
-import { Hand } from './hand';
+import { PageDriver } from './hand';
 
 process.env.LOOM_LOG = 'silent';
 let root: string;
-let running: Running;
-let hand: Hand;
+let running: RunningServer;
+let hand: PageDriver;
 const password = 'four words in mind';
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-door-'));
   await setPassword(root, password);
   running = await startAll({ root, port: 0, address: '0.0.0.0', web: join(HOME, 'dist/web'), gentle: false });
-  hand = await Hand.open();
+  hand = await PageDriver.open();
   hand.expected = /401/;
 });
 afterAll(async () => {

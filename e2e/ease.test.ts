@@ -2,20 +2,20 @@ import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '../core/recipe/schema';
-import { ask } from '../server/ask';
-import { Evening, lineRecipe, threeLines } from './evening';
-import { type Hand, pause } from './hand';
+import { requestJson } from '../server/ask';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import { type PageDriver, pause } from './hand';
 
 const [width, height] = [260, 200];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let target: string;
 let id: string;
 let axe: string;
 
 beforeAll(async () => {
   axe = await readFile(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   hand = evening.hand;
   const steps: Recipe['strands'][number]['steps'] = [
     { do: 'hue-bands', bands: [{ centre: 140, width: 60, soft: 30 }] },
@@ -83,7 +83,7 @@ describe('every screen can be used by all', () => {
 
 /** The opacity of the only layer, as it is kept. */
 const amount = () =>
-  ask<{ body: Recipe }>(evening.running.address, `/recipes/${id}`).then(
+  requestJson<{ body: Recipe }>(evening.running.address, `/recipes/${id}`).then(
     ({ body }) => (body.cloth?.layers[0].opacity ?? 1) as number,
   );
 

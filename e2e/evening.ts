@@ -3,11 +3,11 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { encodeFits } from '../core/fits/write';
 import type { Recipe } from '../core/recipe/schema';
-import { observed, scene } from '../core/testing/random';
-import { ask, json } from '../server/ask';
-import { type Running, startAll } from '../server/start';
+import { addNoise, scene } from '../core/testing/random';
+import { requestJson, json } from '../server/ask';
+import { type RunningServer, startAll } from '../server/start';
 import { HOME } from '../server/system/home';
-import { Hand } from './hand';
+import { PageDriver } from './hand';
 
 process.env.LOOM_LOG = 'silent';
 
@@ -29,9 +29,9 @@ export const stackFile = (filter: string, plane: Float32Array, width: number, he
 export const threeLines = (seed: number, width: number, height: number): Record<string, Float32Array> => {
   const of = scene(seed, width, height, { clouds: 0.05 });
   return {
-    Ha: observed(of, 0, 1, 0.0008, 4),
-    OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 5),
-    SII: observed(scene(seed + 1, width, height), 0.002, 0.2, 0.0004, 6),
+    Ha: addNoise(of, 0, 1, 0.0008, 4),
+    OIII: addNoise(of.slice().reverse(), 0.004, 0.3, 0.0004, 5),
+    SII: addNoise(scene(seed + 1, width, height), 0.002, 0.2, 0.0004, 6),
   };
 };
 
@@ -53,17 +53,17 @@ export const lineRecipe: Recipe = {
 };
 
 /** Owl Loom with the built page on an empty folder, and a person before it. */
-export class Evening {
+export class AppFixture {
   private constructor(
     readonly root: string,
-    readonly running: Running,
-    readonly hand: Hand,
+    readonly running: RunningServer,
+    readonly hand: PageDriver,
   ) {}
 
-  static async begin(): Promise<Evening> {
+  static async begin(): Promise<AppFixture> {
     const root = await mkdtemp(join(tmpdir(), 'owl-loom-e2e-'));
     const running = await startAll({ root, port: 0, web: join(HOME, 'dist/web'), gentle: false });
-    return new Evening(root, running, await Hand.open());
+    return new AppFixture(root, running, await PageDriver.open());
   }
 
   /** Brings stacks in by the inbox, makes a recipe of them, and opens it in the Loom. */
@@ -76,21 +76,25 @@ export class Evening {
     const files = Object.entries(planes).map(([filter, plane]) => ({ filter, plane, name: `night_${filter}.fits` }));
     for (const { name, filter, plane } of files)
       await writeFile(join(this.root, 'inbox', name), stackFile(filter, plane, width, height));
-    const targetId = (await ask<{ id: string }>(address, '/targets', json('POST', { name: 'Night' }))).id;
-    await ask(address, `/targets/${targetId}/inbox`, json('POST', { files: files.map(({ name }) => name) }));
+    const targetId = (await requestJson<{ id: string }>(address, '/targets', json('POST', { name: 'Night' }))).id;
+    await requestJson(address, `/targets/${targetId}/inbox`, json('POST', { files: files.map(({ name }) => name) }));
     await this.hand.until(
       'the stacks',
-      async () => (await ask<unknown[]>(address, `/targets/${targetId}/stacks`)).length === files.length,
+      async () => (await requestJson<unknown[]>(address, `/targets/${targetId}/stacks`)).length === files.length,
     );
-    const made = await ask<{ id: string }>(address, `/targets/${targetId}/recipes`, json('POST', { body: recipe }));
+    const made = await requestJson<{ id: string }>(
+      address,
+      `/targets/${targetId}/recipes`,
+      json('POST', { body: recipe }),
+    );
     await this.hand.page.goto(`${address}/targets/${targetId}/loom/${made.id}`);
     await this.hand.page.waitForSelector('[data-shown="cloth"]');
     return { targetId, recipeId: made.id };
   }
 
   /** Another person, in a browser of their own. */
-  another(): Promise<Hand> {
-    return Hand.open();
+  another(): Promise<PageDriver> {
+    return PageDriver.open();
   }
 
   async end(): Promise<void> {

@@ -3,17 +3,17 @@ import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import type { Recipe } from '../core/recipe/schema';
-import { ask, json } from '../server/ask';
-import { Evening, lineRecipe, threeLines } from './evening';
-import { Hand } from './hand';
+import { requestJson, json } from '../server/ask';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import { PageDriver } from './hand';
 
 const [width, height] = [260, 200];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let target: string;
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   hand = evening.hand;
   ({ targetId: target } = await evening.weave(threeLines(41, width, height), { width, height }, lineRecipe));
 });
@@ -28,7 +28,7 @@ interface Row {
   sum: string;
   request: { caption?: string; quality?: number };
 }
-const rows = () => ask<Row[]>(evening.running.address, `/targets/${target}/exports`);
+const rows = () => requestJson<Row[]>(evening.running.address, `/targets/${target}/exports`);
 const type = async (label: string, text: string) => {
   const field = await hand.until(`a field ${label}`, async () => {
     for (const one of await hand.page.$$('[role="dialog"] label'))
@@ -73,10 +73,14 @@ it('several files are asked for in one press, of a part in two other sizes, with
 
 it('a page to show opens without a server, is zoomed and moved', async () => {
   const { address } = evening.running;
-  const [{ id: recipeId }] = (await ask<{ recipes: { id: string }[] }>(address, `/targets/${target}`)).recipes;
-  await ask(address, `/targets/${target}/exports`, json('POST', { recipeId, format: 'html', title: 'To show' }));
+  const [{ id: recipeId }] = (await requestJson<{ recipes: { id: string }[] }>(address, `/targets/${target}`)).recipes;
+  await requestJson(
+    address,
+    `/targets/${target}/exports`,
+    json('POST', { recipeId, format: 'html', title: 'To show' }),
+  );
   const row = await hand.until('the page', async () => (await rows()).find(({ format }) => format === 'html'));
-  const other = await Hand.open();
+  const other = await PageDriver.open();
   await other.page.goto(`file://${join(evening.root, 'exports', `${row.id}.html`)}`);
   await other.until('its picture', () => other.pictured('#picture'));
   const how = () => other.page.$eval('#picture', (node) => (node as HTMLElement).style.transform);
@@ -92,7 +96,7 @@ it('a page to show opens without a server, is zoomed and moved', async () => {
   expect(await other.text('h1')).toBe('To show');
   expect(other.troubles).toEqual([]);
   await other.close();
-  await ask(address, `/exports/${row.id}`, { method: 'DELETE' });
+  await requestJson(address, `/exports/${row.id}`, { method: 'DELETE' });
 });
 
 it('a picture that was woven here gives its recipe back when it is dropped on a target, or comes in as a stack', async () => {
@@ -114,18 +118,18 @@ it('a picture that was woven here gives its recipe back when it is dropped on a 
   await drop();
   await other.press('Open the recipe');
   await other.page.waitForSelector('[data-shown="cloth"]');
-  const { recipes } = await ask<{ recipes: { id: string; name: string }[] }>(address, `/targets/${target}`);
+  const { recipes } = await requestJson<{ recipes: { id: string; name: string }[] }>(address, `/targets/${target}`);
   expect(recipes.map(({ name }) => name)).toEqual(['Layers', 'Layers']);
-  const { body } = await ask<{ body: Recipe }>(address, `/recipes/${recipes[0].id}`);
+  const { body } = await requestJson<{ body: Recipe }>(address, `/recipes/${recipes[0].id}`);
   expect(body).toEqual(lineRecipe);
   await other.press('Stacks');
   await drop();
   await other.press('Bring it in as a stack');
   await other.until(
     'a fourth stack',
-    async () => (await ask<unknown[]>(address, `/targets/${target}/stacks`)).length === 4,
+    async () => (await requestJson<unknown[]>(address, `/targets/${target}/stacks`)).length === 4,
   );
-  await ask(address, `/recipes/${recipes[0].id}`, { method: 'DELETE' });
+  await requestJson(address, `/recipes/${recipes[0].id}`, { method: 'DELETE' });
   expect(other.troubles).toEqual([]);
   await other.close();
 });

@@ -15,7 +15,7 @@ function takesClicks(node: Element): boolean {
 }
 
 /** A person at the page: looks, presses, drags, and remembers every complaint of the page. */
-export class Hand {
+export class PageDriver {
   readonly troubles: string[] = [];
   /** Faults that the test itself brings about. */
   expected: RegExp | undefined;
@@ -31,9 +31,9 @@ export class Hand {
     page.on('pageerror', (fault) => this.troubles.push(String(fault)));
   }
 
-  static async open(): Promise<Hand> {
+  static async open(): Promise<PageDriver> {
     const { page, close } = await openBrowser();
-    return new Hand(page, close);
+    return new PageDriver(page, close);
   }
 
   async until<T>(what: string, look: () => Promise<T | undefined | null | false>): Promise<T> {

@@ -2,15 +2,15 @@ import { open, readFile, readdir, rm, unlink, writeFile } from 'node:fs/promises
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ask, json } from '../server/ask';
+import { requestJson, json } from '../server/ask';
 import { Client } from '../server/client';
 import type { PublicJob } from '../server/jobs/public-job';
-import { Evening, lineRecipe, stackFile, threeLines } from './evening';
-import type { Hand } from './hand';
+import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [260, 180];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let target: string;
 let id: string;
 const planes = threeLines(97, width, height);
@@ -24,7 +24,7 @@ interface Row {
 }
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   ({ targetId: target, recipeId: id } = await evening.weave(planes, { width, height }, lineRecipe));
 });
@@ -33,7 +33,7 @@ afterAll(async () => {
   await rm(`${evening.root}-backup`, { recursive: true, force: true });
 });
 
-const get = <T>(path: string) => ask<T>(evening.running.address, path);
+const get = <T>(path: string) => requestJson<T>(evening.running.address, path);
 const go = (path: string) => hand.page.goto(evening.running.address + path);
 const stacks = () => get<Row[]>(`/targets/${target}/stacks`);
 const bright = async () => Math.max(...(await hand.picture())) > 5;
@@ -66,8 +66,12 @@ describe('the trash', () => {
     await hand.until('an empty trash', async () => (await hand.text('main')).includes('Nothing lies here.'));
     await go(`/targets/${target}/loom/${id}`);
     await hand.page.waitForSelector('[data-shown="cloth"]');
-    const spare = await ask<{ id: string }>(evening.running.address, '/targets', json('POST', { name: 'Spare' }));
-    await ask(evening.running.address, `/targets/${spare.id}`, { method: 'DELETE' });
+    const spare = await requestJson<{ id: string }>(
+      evening.running.address,
+      '/targets',
+      json('POST', { name: 'Spare' }),
+    );
+    await requestJson(evening.running.address, `/targets/${spare.id}`, { method: 'DELETE' });
     await go('/trash');
     await hand.press('Empty the trash');
     await hand.press('Keep it');
@@ -129,8 +133,8 @@ it('a target is packed, and unpacked by dropping the file on the shelf', async (
   const path = join(evening.root, 'night.zip');
   await writeFile(path, Buffer.from(await response.arrayBuffer()));
   expect((await readFile(path)).subarray(0, 2).toString()).toBe('PK');
-  await ask(evening.running.address, `/targets/${target}`, { method: 'DELETE' });
-  await ask(evening.running.address, '/trash', { method: 'DELETE' });
+  await requestJson(evening.running.address, `/targets/${target}`, { method: 'DELETE' });
+  await requestJson(evening.running.address, '/trash', { method: 'DELETE' });
   await go('/');
   await hand.until('an empty shelf', async () => (await hand.text('main')).includes('The shelf is empty'));
   const input = (await hand.page.$('input[aria-label="A packed target"]')) as ElementHandle<HTMLInputElement>;

@@ -2,14 +2,14 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Running } from '../server/start';
-import { Evening, stackFile } from './evening';
-import type { Hand } from './hand';
+import type { RunningServer } from '../server/start';
+import { AppFixture, stackFile } from './evening';
+import type { PageDriver } from './hand';
 import { field, height, width } from './turned-field';
 
-let evening: Evening;
-let running: Running;
-let hand: Hand;
+let evening: AppFixture;
+let running: RunningServer;
+let hand: PageDriver;
 let page: Page;
 let targetId: string;
 
@@ -39,7 +39,7 @@ const send = async (path: string, method: string, body: object): Promise<{ id: s
 };
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand, running } = evening);
   page = hand.page;
   for (const [filter, plane] of Object.entries({

@@ -3,18 +3,18 @@ import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { observed, scene } from '../core/testing/random';
-import type { Running } from '../server/start';
-import { Evening, stackFile } from './evening';
-import type { Hand } from './hand';
+import { addNoise, scene } from '../core/testing/random';
+import type { RunningServer } from '../server/start';
+import { AppFixture, stackFile } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [420, 300];
-let evening: Evening;
+let evening: AppFixture;
 let root: string;
-let running: Running;
-let hand: Hand;
+let running: RunningServer;
+let hand: PageDriver;
 let page: Page;
-const until: Hand['until'] = (what, look) => hand.until(what, look);
+const until: PageDriver['until'] = (what, look) => hand.until(what, look);
 const text = (selector: string) => hand.text(selector);
 const press = (name: string | RegExp) => hand.press(name);
 const picture = () => hand.picture();
@@ -22,14 +22,14 @@ const kept = () => hand.kept();
 const drag = (selector: string, dx: number, dy: number) => hand.drag(selector, dx, dy);
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand, root, running } = evening);
   page = hand.page;
   const of = scene(90, width, height, { clouds: 0.05 });
   const files = {
-    Ha: observed(of, 0, 1, 0.0008, 1),
-    OIII: observed(of.slice().reverse(), 0.004, 0.3, 0.0004, 2),
-    SII: observed(scene(91, width, height), 0.002, 0.2, 0.0004, 3),
+    Ha: addNoise(of, 0, 1, 0.0008, 1),
+    OIII: addNoise(of.slice().reverse(), 0.004, 0.3, 0.0004, 2),
+    SII: addNoise(scene(91, width, height), 0.002, 0.2, 0.0004, 3),
   };
   for (const [filter, plane] of Object.entries(files))
     await writeFile(join(root, `moth_${filter}.fits`), stackFile(filter, plane, width, height));

@@ -1,19 +1,19 @@
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [420, 300];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let page: Page;
-const until: Hand['until'] = (what, look) => hand.until(what, look);
+const until: PageDriver['until'] = (what, look) => hand.until(what, look);
 const text = (selector: string) => hand.text(selector);
 const press = (name: string | RegExp) => hand.press(name);
 const kept = () => hand.kept();
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   page = hand.page;
   await evening.weave(threeLines(94, width, height), { width, height }, lineRecipe);

@@ -2,13 +2,13 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Recipe } from '../core/recipe/schema';
-import { ask, json } from '../server/ask';
-import { Evening, lineRecipe, stackFile, threeLines } from './evening';
-import type { Hand } from './hand';
+import { requestJson, json } from '../server/ask';
+import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [240, 180];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let id: string;
 let target: string;
 let address: string;
@@ -28,14 +28,14 @@ const recipe: Recipe = {
 };
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   ({ address } = evening.running);
   ({ recipeId: id, targetId: target } = await evening.weave(threeLines(61, width, height), { width, height }, recipe));
 });
 afterAll(() => evening.end());
 
-const body = async () => (await ask<{ body: Recipe }>(address, `/recipes/${id}`)).body;
+const body = async () => (await requestJson<{ body: Recipe }>(address, `/recipes/${id}`)).body;
 /** Opens an entry of the list of recipes. */
 async function entry(label: string): Promise<void> {
   await hand.until(`the entry ${label}`, async () => {
@@ -56,7 +56,7 @@ it('steps are kept as a pattern and threaded onto another strand, shown before t
   await hand.page.waitForSelector('[role="dialog"] input');
   await hand.page.type('[role="dialog"] input', 'Fit and lift');
   await hand.press('Keep it');
-  await hand.until('it kept', async () => (await ask<unknown[]>(address, '/patterns')).length === 1);
+  await hand.until('it kept', async () => (await requestJson<unknown[]>(address, '/patterns')).length === 1);
   await hand.until('no dialog', async () => !(await hand.page.$('[role="dialog"]')));
   await hand.click('[data-path="strands[1]"]');
   await entry('Thread a pattern');
@@ -73,14 +73,17 @@ it('steps are kept as a pattern and threaded onto another strand, shown before t
 });
 
 it('a recipe is woven on another target by its filters, and its picture comes', async () => {
-  const { id: other } = await ask<{ id: string }>(address, '/targets', json('POST', { name: 'Elsewhere' }));
+  const { id: other } = await requestJson<{ id: string }>(address, '/targets', json('POST', { name: 'Elsewhere' }));
   const planes = threeLines(77, width, height);
   const names = Object.keys(planes).map((filter) => `elsewhere_${filter}.fits`);
   for (const [i, plane] of Object.values(planes).entries())
     await writeFile(join(evening.root, 'inbox', names[i]), stackFile(Object.keys(planes)[i], plane, width, height));
-  await ask(address, `/targets/${other}/inbox`, json('POST', { files: names }));
-  await ask(address, '/targets', json('POST', { name: 'Empty' }));
-  await hand.until('its stacks', async () => (await ask<unknown[]>(address, `/targets/${other}/stacks`)).length === 3);
+  await requestJson(address, `/targets/${other}/inbox`, json('POST', { files: names }));
+  await requestJson(address, '/targets', json('POST', { name: 'Empty' }));
+  await hand.until(
+    'its stacks',
+    async () => (await requestJson<unknown[]>(address, `/targets/${other}/stacks`)).length === 3,
+  );
   await hand.page.reload();
   await hand.page.waitForSelector('[data-shown="cloth"]');
   await entry('Weave on other targets');
@@ -91,7 +94,7 @@ it('a recipe is woven on another target by its filters, and its picture comes', 
   await hand.click(`${dialog} label ::-p-text(Elsewhere)`);
   await hand.press('Weave');
   await hand.until('its picture', () => hand.pictured(`${dialog} img`));
-  const { recipes } = await ask<{ recipes: { name: string }[] }>(address, `/targets/${other}`);
+  const { recipes } = await requestJson<{ recipes: { name: string }[] }>(address, `/targets/${other}`);
   expect(recipes.map(({ name }) => name)).toEqual(['Layers']);
   expect(hand.troubles).toEqual([]);
 });
@@ -99,7 +102,7 @@ it('a recipe is woven on another target by its filters, and its picture comes', 
 it('a recipe is woven in several palettes; the pictures come side by side, and hang on the wall', async () => {
   await hand.page.goto(`${address}/targets/${target}/loom/${id}`);
   await hand.page.waitForSelector('[data-shown="cloth"]');
-  const before = (await ask<unknown[]>(address, `/targets/${target}/swatches`)).length;
+  const before = (await requestJson<unknown[]>(address, `/targets/${target}/swatches`)).length;
   await entry('Weave in other palettes');
   const boxes = await hand.page.waitForSelector('[role="dialog"] input[type="checkbox"]:not([disabled])');
   expect(boxes).toBeTruthy();
@@ -107,7 +110,7 @@ it('a recipe is woven in several palettes; the pictures come side by side, and h
   for (const box of all.slice(0, 2)) await box.click();
   await hand.press('Weave', '[role="dialog"]');
   await hand.until('two pictures', () => hand.pictured('[role="dialog"] img', 2));
-  const swatches = await ask<{ name: string }[]>(address, `/targets/${target}/swatches`);
+  const swatches = await requestJson<{ name: string }[]>(address, `/targets/${target}/swatches`);
   expect(swatches.length).toBe(before + 2);
   expect(new Set(swatches.slice(0, 2).map(({ name }) => name)).size).toBe(2);
   await hand.press('Done');

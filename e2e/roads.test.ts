@@ -1,13 +1,13 @@
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '../core/recipe/schema';
-import { ask } from '../server/ask';
-import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { requestJson } from '../server/ask';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [360, 260];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let page: Page;
 let recipeId: string;
 
@@ -24,7 +24,7 @@ const state = () => hand.text('[data-testid="picture"]');
 const notice = (path: string) => page.$eval(`[data-path="${path}"]`, (node) => node.getAttribute('aria-label') ?? '');
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   page = hand.page;
   ({ recipeId } = await evening.weave(threeLines(31, width, height), { width, height }, recipe));
@@ -116,7 +116,7 @@ describe('strands', () => {
     await page.keyboard.type('Hydrogen');
     await page.keyboard.press('Enter');
     await hand.kept();
-    const { body } = await ask<{ body: Recipe }>(evening.running.address, `/recipes/${recipeId}`);
+    const { body } = await requestJson<{ body: Recipe }>(evening.running.address, `/recipes/${recipeId}`);
     expect(body.strands[0].id).toBe('Hydrogen');
     expect(body.strands[1].steps?.[1]).toMatchObject({ do: 'align', to: 'Hydrogen' });
     expect(body.cloth?.layers[0].of).toMatchObject({ mix: { green: { Hydrogen: 1 } } });

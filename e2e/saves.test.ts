@@ -1,17 +1,17 @@
 import type { HTTPRequest } from 'puppeteer-core';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { ask } from '../server/ask';
+import { requestJson } from '../server/ask';
 import type { Recipe } from '../core/recipe/schema';
-import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [220, 160];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let id: string;
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   ({ recipeId: id } = await evening.weave(threeLines(91, width, height), { width, height }, lineRecipe));
   await hand.page.setRequestInterception(true);
@@ -19,8 +19,8 @@ beforeAll(async () => {
 
 afterAll(() => evening?.end());
 
-const kept = () => ask<{ body: Recipe; revision: number }>(evening.running.address, `/recipes/${id}`);
-const states = () => ask<{ conflict: boolean }[]>(evening.running.address, `/recipes/${id}/states`);
+const kept = () => requestJson<{ body: Recipe; revision: number }>(evening.running.address, `/recipes/${id}`);
+const states = () => requestJson<{ conflict: boolean }[]>(evening.running.address, `/recipes/${id}/states`);
 
 /** Lets saves reach the server, and their answers be lost on the way back, so many of them. */
 function losing(answers: number): { lost: () => number } {

@@ -2,14 +2,14 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { observed, scene } from '../core/testing/random';
+import { addNoise, scene } from '../core/testing/random';
 import { encodeTiff } from '../server/io/tiff';
-import { Evening, stackFile } from './evening';
-import type { Hand } from './hand';
+import { AppFixture, stackFile } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [300, 220];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let page: Page;
 let targetId: string;
 
@@ -40,10 +40,10 @@ async function type(label: string, value: string): Promise<void> {
 }
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   page = hand.page;
-  const of = (seed: number) => observed(scene(7, width, height, { stars: 90 }), 0, 1, 0.0006, seed);
+  const of = (seed: number) => addNoise(scene(7, width, height, { stars: 90 }), 0, 1, 0.0006, seed);
   const edged = of(2);
   for (let y = 0; y < height; y++) edged.fill(0, y * width, y * width + 30);
   await writeFile(file('set_R.fits'), stackFile('R', of(1), width, height));

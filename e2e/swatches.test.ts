@@ -1,23 +1,23 @@
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { ask } from '../server/ask';
+import { requestJson } from '../server/ask';
 import type { Recipe } from '../core/recipe/schema';
-import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import type { PageDriver } from './hand';
 
 const [width, height] = [420, 300];
-let evening: Evening;
-let hand: Hand;
+let evening: AppFixture;
+let hand: PageDriver;
 let page: Page;
 let recipeId: string;
 let targetId: string;
-const until: Hand['until'] = (what, look) => hand.until(what, look);
+const until: PageDriver['until'] = (what, look) => hand.until(what, look);
 const text = (selector: string) => hand.text(selector);
 const body = async (): Promise<Recipe> =>
-  (await ask<{ body: Recipe }>(evening.running.address, `/recipes/${recipeId}`)).body;
+  (await requestJson<{ body: Recipe }>(evening.running.address, `/recipes/${recipeId}`)).body;
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand } = evening);
   page = hand.page;
   ({ targetId, recipeId } = await evening.weave(threeLines(71, width, height), { width, height }, lineRecipe));
@@ -43,7 +43,7 @@ describe('swatches', () => {
     await hand.press('Keep this state as a swatch (C)');
     await until(
       'two swatches',
-      async () => (await ask<unknown[]>(evening.running.address, `/targets/${targetId}/swatches`)).length === 2,
+      async () => (await requestJson<unknown[]>(evening.running.address, `/targets/${targetId}/swatches`)).length === 2,
     );
   });
 

@@ -1,4 +1,4 @@
-import { observed } from '../core/testing/random';
+import { addNoise } from '../core/testing/random';
 import { addStar, starField } from '../demo/stars';
 
 /** Size of the fields. */
@@ -25,7 +25,7 @@ export function field(degrees: number, dx: number, dy: number, gas: number, seed
       0.0005,
     );
   }
-  return observed(
+  return addNoise(
     Float32Array.from(light, (v) => Math.min(1, v)),
     0,
     1,

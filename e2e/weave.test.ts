@@ -4,27 +4,27 @@ import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../core/fits/bytes';
 import { openFits } from '../core/fits/image';
-import type { Running } from '../server/start';
-import { Evening, lineRecipe, threeLines } from './evening';
-import type { Hand } from './hand';
+import type { RunningServer } from '../server/start';
+import { AppFixture, lineRecipe, threeLines } from './evening';
+import type { PageDriver } from './hand';
 import { probedInBrowser } from './probed';
 
 const [width, height] = [420, 300];
-let evening: Evening;
+let evening: AppFixture;
 let root: string;
-let running: Running;
-let hand: Hand;
+let running: RunningServer;
+let hand: PageDriver;
 let page: Page;
 let targetId: string;
 let recipeId: string;
-const until: Hand['until'] = (what, look) => hand.until(what, look);
+const until: PageDriver['until'] = (what, look) => hand.until(what, look);
 const text = (selector: string) => hand.text(selector);
 const press = (name: string | RegExp) => hand.press(name);
 const picture = (selector?: string) => hand.picture(selector);
 const kept = () => hand.kept();
 
 beforeAll(async () => {
-  evening = await Evening.begin();
+  evening = await AppFixture.begin();
   ({ hand, root, running } = evening);
   page = hand.page;
   ({ targetId, recipeId } = await evening.weave(threeLines(92, width, height), { width, height }, lineRecipe));

@@ -4,7 +4,7 @@ import express, { type Express } from 'express';
 import { UserError } from '../core/errors';
 import { archiveRoutes, archiveUploads } from './api/archives';
 import { exportRoutes } from './api/exports';
-import { type Called, headers, onlyAdmitted, onlyOurs } from './api/guard';
+import { type ServerIdentity, headers, requireAuth, checkHostAndOrigin } from './api/guard';
 import { errorHandler, route } from './api/http';
 import { houseRoutes } from './api/house';
 import { jobRoutes } from './api/jobs';
@@ -22,13 +22,13 @@ import { DEFAULT_CAP, uploadRoutes } from './api/uploads';
 import { jsonBodies } from './api/body';
 import { wholeSoon } from './api/slow';
 import { sessionRoutes, sessionsRoutes } from './api/session';
-import type { Studio } from './jobs/studio';
-import type { Lock } from './system/password';
+import type { Services } from './jobs/studio';
+import type { PasswordAuth } from './system/password';
 
 export interface AppOptions {
-  readonly called: Called;
+  readonly called: ServerIdentity;
   /** What people must open first, where a password is set; commands of this user show the key. */
-  readonly door?: Lock;
+  readonly auth?: PasswordAuth;
   /** What commands of this user show. */
   readonly key: string;
   /** Addresses of proxies whose word counts on where a request comes from, and whether it came by TLS. */
@@ -42,13 +42,13 @@ export interface AppOptions {
 
 /** The server's routes: `/api` and the built interface. */
 export function makeApp(
-  studio: Studio,
-  { called, door, key, proxies = [], tls = false, web, uploadCap = DEFAULT_CAP }: AppOptions,
+  studio: Services,
+  { called, auth: door, key, proxies = [], tls = false, web, uploadCap = DEFAULT_CAP }: AppOptions,
 ): Express {
   const app = express();
   app.disable('x-powered-by');
   app.set('trust proxy', proxies);
-  app.use(onlyOurs(called), headers(tls));
+  app.use(checkHostAndOrigin(called), headers(tls));
   const api = express.Router();
   // What may be kept says so itself.
   api.use((_request, response, next) => {
@@ -56,7 +56,7 @@ export function makeApp(
     next();
   });
   if (door) api.use(sessionRoutes(door));
-  api.use(onlyAdmitted(door, key));
+  api.use(requireAuth(door, key));
   // Uploads stream past the JSON reader.
   api.use(uploadRoutes(studio, uploadCap), archiveUploads(studio, uploadCap));
   api.use(wholeSoon());

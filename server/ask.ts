@@ -9,7 +9,7 @@ export const json = (method: string, body: unknown): RequestInit => ({
  * Asks a running Owl Loom as the page does.
  * @throws Error with what it answered, where it refuses
  */
-export async function ask<T>(address: string, path: string, init: RequestInit = {}): Promise<T> {
+export async function requestJson<T>(address: string, path: string, init: RequestInit = {}): Promise<T> {
   const response = await fetch(`${address}/api${path}`, init);
   if (!response.ok) throw new Error(await response.text());
   return (response.status === 204 ? undefined : await response.json()) as T;

@@ -5,13 +5,13 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
 import { afterAll, afterEach, beforeAll, describe, expect, it } from 'vitest';
-import { type Running, type StartOptions, startAll } from './start';
+import { type RunningServer, type StartOptions, startAll } from './start';
 import { setPassword } from './system/password';
 import { loomOn } from './testing/command';
 
 process.env.LOOM_LOG = 'silent';
 let root: string;
-let running: Running | undefined;
+let running: RunningServer | undefined;
 const password = 'four words in mind';
 
 beforeAll(async () => {
@@ -23,15 +23,15 @@ afterEach(async () => {
 });
 afterAll(() => rm(root, { recursive: true, force: true }));
 
-async function start(more: Partial<StartOptions> = {}): Promise<Running> {
+async function start(more: Partial<StartOptions> = {}): Promise<RunningServer> {
   running = await startAll({ root, port: 0, address: '0.0.0.0', ...more });
   return running;
 }
-const portOf = ({ address }: Running): string => new URL(address).port;
+const portOf = ({ address }: RunningServer): string => new URL(address).port;
 /** The server as it is reached from elsewhere. */
-const agent = (from: Running) => request(`http://127.0.0.1:${portOf(from)}`);
+const agent = (from: RunningServer) => request(`http://127.0.0.1:${portOf(from)}`);
 
-const logIn = async (from: Running): Promise<string> => {
+const logIn = async (from: RunningServer): Promise<string> => {
   const { headers } = await agent(from).post('/api/session').send({ password }).expect(204);
   return headers['set-cookie'][0];
 };

@@ -1,15 +1,15 @@
 import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { sentenceOf, UserError } from '../core/errors';
+import { userMessageOf, UserError } from '../core/errors';
 import { fileOf, makeTarget } from '../demo/make';
 import { DEMO_RECIPES } from '../demo/recipes';
 import { DEMO_SWATCHES } from '../demo/swatches';
 import type { DemoTarget } from '../demo/target';
 import { DEMO_TARGETS } from '../demo/targets';
 import { Client } from './client';
-import { writeWhole } from './io/write';
-import type { Running } from './start';
+import { writeAtomically } from './io/write';
+import type { RunningServer } from './start';
 
 /** A target's stacks on disk, made where they are missing; a folder half made by an earlier run is begun anew. */
 async function skyOf(target: DemoTarget, root: string, say: (line: string) => void): Promise<string[]> {
@@ -18,7 +18,7 @@ async function skyOf(target: DemoTarget, root: string, say: (line: string) => vo
     const beside = `${dir}.part`;
     await rm(beside, { recursive: true, force: true });
     await mkdir(beside, { recursive: true });
-    await makeTarget(beside, target, writeWhole, (line) => say(`  ${line}`));
+    await makeTarget(beside, target, writeAtomically, (line) => say(`  ${line}`));
     await rename(beside, dir);
   }
   return target.stacks.map((stack) => join(dir, fileOf(target, stack)));
@@ -46,7 +46,7 @@ async function fill(client: Client, demo: DemoTarget, files: readonly string[]):
 }
 
 /** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */
-export async function fillDemo(running: Running, say: (line: string) => void): Promise<void> {
+export async function fillDemo(running: RunningServer, say: (line: string) => void): Promise<void> {
   const { studio, command } = running;
   const client = new Client(command);
   for (const target of DEMO_TARGETS) {
@@ -54,7 +54,7 @@ export async function fillDemo(running: Running, say: (line: string) => void): P
     if (existsSync(mark)) continue;
     say(`Making the demo sky of the ${target.name} …`);
     await fill(client, target, await skyOf(target, studio.root, say)).catch((fault: unknown) => {
-      throw new UserError('demo', `The demo could not be filled: ${sentenceOf(fault)}`);
+      throw new UserError('demo', `The demo could not be filled: ${userMessageOf(fault)}`);
     });
     await writeFile(mark, `${new Date().toISOString()}\n`);
   }

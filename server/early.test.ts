@@ -2,11 +2,11 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import request from 'supertest';
 import { describe, expect, it } from 'vitest';
-import { answerEarly } from './early';
+import { respondStarting } from './early';
 
 describe('what comes before everything has started', () => {
   it('gets a sentence, or a page that opens by itself, and is never left without an answer', async () => {
-    const server = createServer(answerEarly);
+    const server = createServer(respondStarting);
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const agent = request(`http://127.0.0.1:${(server.address() as AddressInfo).port}`);
     const { body, headers } = await agent

@@ -24,7 +24,7 @@ const notNow =
   };
 
 /** Answers what comes before everything has started. */
-export const answerEarly = notNow('starting', 'Owl Loom is starting; it answers in a moment.');
+export const respondStarting = notNow('starting', 'Owl Loom is starting; it answers in a moment.');
 
 /** Answers what comes after it has begun to stop. */
-export const answerLate = notNow('stopping', 'Owl Loom is stopping; start it again to go on.');
+export const respondStopping = notNow('stopping', 'Owl Loom is stopping; start it again to go on.');

@@ -3,11 +3,11 @@ import { mkdtemp, open, readFile, readdir, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { ask } from './ask';
+import { requestJson } from './ask';
 import type { VerifyReport } from './jobs/verify';
 import { loomOn } from './testing/command';
-import { Line, ServerProcess, freePort } from './testing/server-process';
-import { Witness } from './testing/witness';
+import { CuttableConnection, ServerProcess, freePort } from './testing/server-process';
+import { ConsistencyChecker } from './testing/witness';
 
 /** Faults in all, and what decides them: a longer run takes many and another seed each time, `./loom test --long`. */
 const FAULTS = Number(process.env.LOOM_FAULTS ?? 9);
@@ -17,16 +17,16 @@ const MINUTES = Number(process.env.LOOM_MINUTES ?? 20);
 
 let root: string;
 let server: ServerProcess;
-let line: Line;
-let witness: Witness;
+let line: CuttableConnection;
+let witness: ConsistencyChecker;
 
 const rest = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-faults-'));
   server = new ServerProcess(root, await freePort());
-  line = await Line.open(server.port);
-  witness = new Witness(() => line.port, `127.0.0.1:${server.port}`, SEED);
+  line = await CuttableConnection.open(server.port);
+  witness = new ConsistencyChecker(() => line.port, `127.0.0.1:${server.port}`, SEED);
   server.start();
   await server.ready();
 });
@@ -138,7 +138,7 @@ it(
     });
     expect(witness.done).toBeGreaterThan(FAULTS);
     const address = `http://127.0.0.1:${server.port}`;
-    expect(await witness.lost((path) => ask(address, path)), happened.join(', ')).toEqual([]);
+    expect(await witness.lost((path) => requestJson(address, path)), happened.join(', ')).toEqual([]);
     // Whatever was damaged is put right, and then all is well.
     await loomOn(root, 'verify', '--repair');
     const { out } = await loomOn(root, 'verify');

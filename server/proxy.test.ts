@@ -6,7 +6,7 @@ import { request } from 'node:https';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type Running, startAll } from './start';
+import { type RunningServer, startAll } from './start';
 import { HOME } from './system/home';
 import { setPassword } from './system/password';
 
@@ -14,7 +14,7 @@ process.env.LOOM_LOG = 'silent';
 const password = 'four words in mind';
 const PORT = 48_443;
 let root: string;
-let running: Running;
+let running: RunningServer;
 let proxy: ChildProcess;
 
 /** A certificate and its key in one file, for a day. */

@@ -4,15 +4,15 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { json, ask } from './ask';
-import { type Running, startAll } from './start';
+import { json, requestJson } from './ask';
+import { type RunningServer, startAll } from './start';
 import { smallDisk } from './testing/small-disk';
 
 process.env.LOOM_LOG = 'silent';
 
 let root: string;
-let running: Running | undefined;
-const start = async (): Promise<Running> => {
+let running: RunningServer | undefined;
+const start = async (): Promise<RunningServer> => {
   running = await startAll({ root, port: 0 });
   return running;
 };
@@ -35,7 +35,7 @@ describe('a start', () => {
     await mkdir(join(root, 'db', 'data.new', 'mysql'), { recursive: true });
     await writeFile(join(root, 'db', 'data.new', 'mysql', 'half'), 'x');
     const { address } = await start();
-    await ask(address, '/targets', json('POST', { name: 'First' }));
+    await requestJson(address, '/targets', json('POST', { name: 'First' }));
     expect(existsSync(join(root, 'db', 'data.new'))).toBe(false);
   });
 
@@ -55,7 +55,7 @@ describe('a start', () => {
     await running?.studio.data.query("INSERT INTO migrations (timestamp, name) VALUES (1, 'FirstCloth1764000000000')");
     await stop();
     const { address } = await start();
-    expect(await ask<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
+    expect(await requestJson<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
     const copies = (await readdir(join(root, 'db'))).filter((name) => name.startsWith('before-1-'));
     expect(copies).toHaveLength(1);
     const copy = gunzipSync(await readFile(join(root, 'db', copies[0]))).toString('utf8');
@@ -67,7 +67,7 @@ describe('a start', () => {
     await running?.studio.data.query('DROP TABLE migrations');
     await stop();
     const { address } = await start();
-    expect(await ask<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
+    expect(await requestJson<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
   });
 
   it('on the data of a newer version is refused in one sentence, and changes nothing', async () => {

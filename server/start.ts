@@ -3,37 +3,37 @@ import { join } from 'node:path';
 import pino, { type Logger } from 'pino';
 import { UserError } from '../core/errors';
 import { makeApp } from './app';
-import { answerEarly, answerLate } from './early';
+import { respondStarting, respondStopping } from './early';
 import { openData } from './db/open';
 import { archiveJob, restoreJob } from './jobs/archive';
 import { backupJob } from './jobs/backup';
-import { Budget } from './jobs/budget';
-import { Hold } from './jobs/hold';
+import { MemorySemaphore } from './jobs/budget';
+import { DeletionLock } from './jobs/hold';
 import { importJob } from './jobs/import';
-import { Jobs } from './jobs/jobs';
-import { Looks } from './jobs/looks';
+import { JobQueue } from './jobs/jobs';
+import { IntegrityCheckMemo } from './jobs/looks';
 import { measureJob } from './jobs/measure';
 import { coverJob } from './jobs/cover';
-import { pastJob } from './jobs/past';
-import { mendJob } from './jobs/mend';
+import { revisionThumbnailJob } from './jobs/past';
+import { repairJob } from './jobs/mend';
 import { proofJob } from './jobs/proof';
 import { renderJob } from './jobs/render';
 import { sheetJob } from './jobs/sheet';
 import { swatchJob } from './jobs/swatch';
-import { type Studio, prepareFolders } from './jobs/studio';
-import { Turns } from './jobs/turns';
-import { keepUp, upkeep } from './jobs/upkeep';
+import { type Services, prepareFolders } from './jobs/studio';
+import { KeyedMutex } from './jobs/turns';
+import { scheduleMaintenance, runMaintenance } from './jobs/upkeep';
 import { verifyJob } from './jobs/verify';
-import { Pool } from './render/pool';
-import { systemFault } from './system/faults';
-import { type Address, newKey, tellAddress } from './system/address';
+import { WorkerPool } from './render/pool';
+import { translateSystemError } from './system/faults';
+import { type Address, newKey, publishAddress } from './system/address';
 import { HOME } from './system/home';
-import { watchDatabase } from './system/keep-alive';
+import { superviseDatabase } from './system/keep-alive';
 import { LOOPBACK, type Tls, addressesFor, inUrl, isLoopback, listen, namesFor, serverFor } from './system/listen';
 import { lockFolder } from './system/lock';
 import { LogFile } from './system/log-file';
-import { memoryThere } from './system/memory';
-import { Lock } from './system/password';
+import { totalMemory } from './system/memory';
+import { PasswordAuth } from './system/password';
 import { closeFolder, keepPrivate } from './system/private';
 import { checkFolder } from './system/room';
 
@@ -43,7 +43,7 @@ const MOST_KEPT = 1.5 * 2 ** 30;
 /** The share of the machine's memory that imports and renders may need together. */
 const SHARED = 0.6;
 
-export interface Running {
+export interface RunningServer {
   readonly address: string;
   /** Whether others could read the data folder until now. */
   readonly wasOpen: boolean;
@@ -51,7 +51,7 @@ export interface Running {
   readonly addresses: readonly string[];
   /** Where commands of this user speak to it, and what they show to be let in. */
   readonly command: Address;
-  readonly studio: Studio;
+  readonly studio: Services;
   stop(): Promise<void>;
 }
 
@@ -78,12 +78,12 @@ const TRIES = 20;
 const PAUSE = 500;
 
 /** Does something again for as long as the database is only away: it is being started again meanwhile. */
-async function throughFaults<T>(log: Logger, work: () => Promise<T>): Promise<T> {
+async function retryWhileDatabaseIsDown<T>(log: Logger, work: () => Promise<T>): Promise<T> {
   for (let tries = 1; ; tries++) {
     try {
       return await work();
     } catch (fault) {
-      if (tries === TRIES || systemFault(fault)?.code !== 'database-gone') throw fault;
+      if (tries === TRIES || translateSystemError(fault)?.code !== 'database-gone') throw fault;
       log.warn(fault, 'the database went away during the start; that is done again');
       await new Promise((resolve) => setTimeout(resolve, PAUSE));
     }
@@ -108,7 +108,7 @@ const closing = (server: Server) => (): Promise<void> =>
   });
 
 /** Starts everything: database, jobs, server on 127.0.0.1. What was started is stopped again if a later part fails. */
-export async function startAll(options: StartOptions): Promise<Running> {
+export async function startAll(options: StartOptions): Promise<RunningServer> {
   const { root } = options;
   const undo: (() => Promise<void>)[] = [];
   const stop = async () => {
@@ -118,14 +118,14 @@ export async function startAll(options: StartOptions): Promise<Running> {
     const key = newKey();
     const { address = LOOPBACK, aliases = [], proxies = [], tls } = options;
     const beyond = !isLoopback(address);
-    const lock = await Lock.of(root);
+    const lock = await PasswordAuth.of(root);
     if (beyond && !lock)
       throw new UserError(
         'no-password',
         'Beyond this machine Owl Loom answers only behind a password; set one with ./loom password, and start again.',
       );
     // From the first moment on every request gets an answer.
-    let answer: RequestListener = answerEarly;
+    let answer: RequestListener = respondStarting;
     const under = new Set<ServerResponse>();
     const listener: RequestListener = (request, response) => {
       under.add(response);
@@ -146,46 +146,48 @@ export async function startAll(options: StartOptions): Promise<Running> {
     undo.push(async () => lines.close());
     const log = pino({ level: process.env.LOOM_LOG ?? 'info' }, lines);
     if (wasOpen) log.warn({ root }, 'other users could read the data folder; it is closed to them now');
-    const database = await watchDatabase(join(root, 'db'), log);
+    const database = await superviseDatabase(join(root, 'db'), log);
     undo.push(() => database.stop());
-    const data = await throughFaults(log, () => openData(database.at, { copies: join(root, 'db'), root }));
+    const data = await retryWhileDatabaseIsDown(log, () => openData(database.at, { copies: join(root, 'db'), root }));
     undo.push(() => data.destroy());
-    const pool = new Pool({ gentle: options.gentle ?? true, keep: Math.min(MOST_KEPT, memoryThere() / 12) });
+    const pool = new WorkerPool({ gentle: options.gentle ?? true, keep: Math.min(MOST_KEPT, totalMemory() / 12) });
     undo.push(() => pool.close());
-    const jobs = new Jobs(data, log);
-    const studio: Studio = {
+    const jobs = new JobQueue(data, log);
+    const studio: Services = {
       data,
       pool,
       database: database.at,
       jobs,
       log,
       root,
-      guarded: lock !== undefined,
-      failed: new Map(),
-      uncoverable: new Set(),
-      unwoven: new Map(),
-      files: new Turns(),
-      memory: new Budget(memoryThere() * SHARED),
-      hold: new Hold(),
-      looks: new Looks(),
+      hasPassword: lock !== undefined,
+      unmeasurable: new Map(),
+      unrenderableCovers: new Set(),
+      renderErrors: new Map(),
+      fileMutex: new KeyedMutex(),
+      memorySemaphore: new MemorySemaphore(totalMemory() * SHARED),
+      deletionLock: new DeletionLock(),
+      integrityChecks: new IntegrityCheckMemo(),
     };
-    jobs.handle('import', importJob(studio));
-    jobs.handle('measure', measureJob(studio));
-    jobs.handle('render', renderJob(studio));
-    jobs.handle('proof', proofJob(studio));
-    jobs.handle('cover', coverJob(studio));
-    jobs.handle('sheet', sheetJob(studio));
-    jobs.handle('swatch', swatchJob(studio));
-    jobs.handle('past', pastJob(studio));
-    jobs.handle('mend', mendJob(studio));
-    jobs.handle('verify', verifyJob(studio));
-    jobs.handle('archive', archiveJob(studio));
-    jobs.handle('backup', backupJob(studio));
-    jobs.handle('restore', restoreJob(studio));
+    jobs.registerHandler('import', importJob(studio));
+    jobs.registerHandler('measure', measureJob(studio));
+    jobs.registerHandler('render', renderJob(studio));
+    jobs.registerHandler('proof', proofJob(studio));
+    jobs.registerHandler('cover', coverJob(studio));
+    jobs.registerHandler('sheet', sheetJob(studio));
+    jobs.registerHandler('swatch', swatchJob(studio));
+    jobs.registerHandler('past', revisionThumbnailJob(studio));
+    jobs.registerHandler('mend', repairJob(studio));
+    jobs.registerHandler('verify', verifyJob(studio));
+    jobs.registerHandler('archive', archiveJob(studio));
+    jobs.registerHandler('backup', backupJob(studio));
+    jobs.registerHandler('restore', restoreJob(studio));
     undo.push(() => jobs.stop());
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
-    await upkeep(studio, { quiet: true }).catch((fault: unknown) => log.warn(fault, 'the upkeep could not be done'));
-    undo.push(keepUp(studio));
+    await runMaintenance(studio, { quiet: true }).catch((fault: unknown) =>
+      log.warn(fault, 'the upkeep could not be done'),
+    );
+    undo.push(scheduleMaintenance(studio));
     // Commands of this user come in by a line of their own, where people come in from elsewhere or by TLS.
     let own = `http://${inUrl(address)}:${port}`;
     if (beyond || tls) {
@@ -197,7 +199,7 @@ export async function startAll(options: StartOptions): Promise<Running> {
     }
     answer = makeApp(studio, {
       called: { ports, names: namesFor(address), aliases },
-      door: lock,
+      auth: lock,
       key,
       proxies,
       tls: tls !== undefined,
@@ -206,12 +208,12 @@ export async function startAll(options: StartOptions): Promise<Running> {
     });
     // What stops first: nothing new is taken on, and what is under way has a moment to be answered.
     undo.push(async () => {
-      answer = answerLate;
+      answer = respondStopping;
       await ended(under);
     });
-    await throughFaults(log, () => jobs.start());
+    await retryWhileDatabaseIsDown(log, () => jobs.start());
     const command = { address: own, key };
-    undo.push(await tellAddress(root, command));
+    undo.push(await publishAddress(root, command));
     return {
       address: `${tls ? 'https' : 'http'}://${inUrl(address)}:${port}`,
       wasOpen,

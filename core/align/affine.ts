@@ -1,4 +1,4 @@
-import { toFull, toLevel } from '../raster/levels';
+import { toFullSize, toLevel } from '../raster/levels';
 import type { Rect } from '../raster/rect';
 
 /** An affine map of pixel positions: `x' = xx·x + xy·y + tx`, `y' = yx·x + yy·y + ty`. */
@@ -36,7 +36,7 @@ export function compose(first: Affine, then: Affine): Affine {
 export const determinant = (m: Affine): number => m.xx * m.yy - m.xy * m.yx;
 
 /** The map that undoes another. */
-export function invert(m: Affine): Affine {
+export function invertAffine(m: Affine): Affine {
   const d = determinant(m);
   const back = { xx: m.yy / d, xy: -m.xy / d, yx: -m.yx / d, yy: m.xx / d };
   // Adding 0 turns −0 into 0.
@@ -44,13 +44,13 @@ export function invert(m: Affine): Affine {
 }
 
 /** The same map between a level's pixels. */
-export function atLevel(m: Affine, level: number): Affine {
-  const [x, y] = mapPoint(m, toFull(0, level), toFull(0, level));
+export function affineAtLevel(m: Affine, level: number): Affine {
+  const [x, y] = mapPoint(m, toFullSize(0, level), toFullSize(0, level));
   return { ...m, tx: toLevel(x, level), ty: toLevel(y, level) };
 }
 
 /** Whether a map takes every pixel exactly onto a pixel: quarter turns, flips and whole shifts. */
-export function isWholePixels(m: Affine): boolean {
+export function isPixelAligned(m: Affine): boolean {
   const unit = [m.xx, m.xy, m.yx, m.yy].every((v) => v === 0 || v === 1 || v === -1);
   return unit && Math.abs(determinant(m)) === 1 && Number.isInteger(m.tx) && Number.isInteger(m.ty);
 }

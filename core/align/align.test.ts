@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { recipeOf, weave } from '../testing/weave';
+import { recipeOf, evaluateRecipe } from '../testing/weave';
 import { randomFrom } from '../testing/random';
-import { type Affine, compose, invert, isWholePixels, mapPoint } from './affine';
+import { type Affine, compose, invertAffine, isPixelAligned, mapPoint } from './affine';
 import { findStars } from '../stars/detect';
-import { alignStars, starsToMatch } from './align';
+import { alignStars, selectMatchStars } from './align';
 import { type MatchStar, matchFields } from './match';
-import { type AlignModel, solveMap } from './solve';
+import { type AlignModel, fitTransform } from './solve';
 
 const affine = fc.record({
   xx: fc.double({ min: -2, max: 2, noNaN: true }),
@@ -41,7 +41,7 @@ describe('affine maps', () => {
         fc.double({ min: -50, max: 50, noNaN: true }),
         fc.double({ min: -50, max: 50, noNaN: true }),
         (m, n, x, y) => {
-          const [u, v] = mapPoint(invert(m), ...mapPoint(m, x, y));
+          const [u, v] = mapPoint(invertAffine(m), ...mapPoint(m, x, y));
           expect(Math.hypot(u - x, v - y)).toBeLessThan(1e-8);
           const there = mapPoint(n, ...mapPoint(m, x, y));
           const both = mapPoint(compose(m, n), x, y);
@@ -52,10 +52,10 @@ describe('affine maps', () => {
   });
 
   it('know whether they take pixels onto pixels', () => {
-    expect(isWholePixels(similarity(0, 1, 3, -4))).toBe(true);
-    expect(isWholePixels({ xx: 0, xy: -1, tx: 9, yx: 1, yy: 0, ty: 0 })).toBe(true);
-    expect(isWholePixels(similarity(0, 1, 0.5, 0))).toBe(false);
-    expect(isWholePixels(similarity(1, 1, 0, 0))).toBe(false);
+    expect(isPixelAligned(similarity(0, 1, 3, -4))).toBe(true);
+    expect(isPixelAligned({ xx: 0, xy: -1, tx: 9, yx: 1, yy: 0, ty: 0 })).toBe(true);
+    expect(isPixelAligned(similarity(0, 1, 0.5, 0))).toBe(false);
+    expect(isPixelAligned(similarity(1, 1, 0, 0))).toBe(false);
   });
 });
 
@@ -72,7 +72,7 @@ describe('a solved map', () => {
       const [u, v] = mapPoint(truth, x, y);
       return { x, y, u, v, weight: 0.1 + random.next() };
     });
-    const found = solveMap(pairs, model, model === 'similarity' && truth.xx * truth.yy - truth.xy * truth.yx < 0);
+    const found = fitTransform(pairs, model, model === 'similarity' && truth.xx * truth.yy - truth.xy * truth.yx < 0);
     for (const key of ['xx', 'xy', 'tx', 'yx', 'yy', 'ty'] as const) expect(found?.[key]).toBeCloseTo(truth[key], 8);
   });
 });
@@ -91,7 +91,7 @@ function fields(
   });
   const sky = Array.from({ length: count }, make);
   const seen = () => sky.filter(() => random.next() > lost);
-  const back = invert(truth);
+  const back = invertAffine(truth);
   const by = (list: MatchStar[]) => list.sort((a, b) => b.flux - a.flux);
   const moved = seen().map((s) => {
     const [x, y] = mapPoint(back, s.x, s.y);
@@ -201,13 +201,17 @@ describe('the align step', () => {
       const [w, h] = size > 1.5 ? [350, 250] : [width, height];
       const stacks = {
         A: { width, height, planes: [picture(width, height, stars, still, 3.2, 0.0006, 1)] },
-        B: { width: w, height: h, planes: [picture(w, h, stars, invert(truth), size > 1.5 ? 1.8 : 2.8, 0.0006, 2)] },
+        B: {
+          width: w,
+          height: h,
+          planes: [picture(w, h, stars, invertAffine(truth), size > 1.5 ? 1.8 : 2.8, 0.0006, 2)],
+        },
       };
       const recipe = recipeOf([
         { id: 'A', from: { stack: 'A' } },
         { id: 'B', from: { stack: 'B' }, steps: [{ do: 'align', to: 'A' }] },
       ]);
-      const { raster, measured } = weave(recipe, stacks, 'strands[1]');
+      const { raster, measured } = evaluateRecipe(recipe, stacks, 'strands[1]');
       const { matrix, mirrored, matched } = measured['strands[1].steps[0]'] as {
         matrix: number[][];
         mirrored: boolean;
@@ -230,7 +234,7 @@ describe('the align step', () => {
         ).toBeLessThan(0.1);
       }
       // The moved picture has its stars where the reference has them.
-      const there = starsToMatch(findStars(raster.planes[0], raster.rect.width, raster.rect.height).stars);
+      const there = selectMatchStars(findStars(raster.planes[0], raster.rect.width, raster.rect.height).stars);
       const bright = there.slice(0, 25).filter((s) => s.x > 20 && s.y > 20 && s.x < width - 20 && s.y < height - 20);
       const misses = bright
         .map((s) => Math.min(...stars.map((t) => Math.hypot(t.x - s.x, t.y - s.y))))
@@ -253,7 +257,7 @@ describe('the align step', () => {
       { id: 'A', from: { stack: 'A' } },
       { id: 'B', from: { stack: 'B' }, steps: [{ do: 'align', to: 'A' }] },
     ]);
-    expect(() => weave(recipe, stacks, 'strands[1]')).toThrow(/do not match/);
-    expect(weave(recipe, stacks, 'strands[0]').raster.planes[0].length).toBe(width * height);
+    expect(() => evaluateRecipe(recipe, stacks, 'strands[1]')).toThrow(/do not match/);
+    expect(evaluateRecipe(recipe, stacks, 'strands[0]').raster.planes[0].length).toBe(width * height);
   });
 });

@@ -1,8 +1,8 @@
 import { UserError } from '../errors';
 import type { Star } from '../stars/detect';
-import { type Affine, determinant, invert, mapPoint } from './affine';
-import { type MatchStar, matchFields, pairsUnder, StarTree } from './match';
-import { type AlignModel, FEWEST_PAIRS, missOf, type Pair, solveMap } from './solve';
+import { type Affine, determinant, invertAffine, mapPoint } from './affine';
+import { type MatchStar, matchFields, pairStars, StarTree } from './match';
+import { type AlignModel, FEWEST_PAIRS, pairResidual, type Pair, fitTransform } from './solve';
 import { pixelToSky, skyToPixel, type Wcs } from './wcs';
 
 /** How one image lies on another: target pixel (0-based, x right, y from the foot) to reference pixel. */
@@ -21,7 +21,7 @@ const FEWEST_STARS = 5;
 const MOST = 1500;
 
 /** The stars of an image that take part, brightest first; saturated ones only where there are hardly others. */
-export function starsToMatch(found: readonly Star[]): MatchStar[] {
+export function selectMatchStars(found: readonly Star[]): MatchStar[] {
   const clean = found.filter((star) => !star.saturated);
   const used = clean.length >= 12 ? clean : found;
   return used
@@ -71,12 +71,12 @@ export function alignStars(
   let radius = Math.max(3, 3 * scale);
   for (let round = 0; round < 12; round++) {
     const grid = new StarTree(reference);
-    const near = pairsUnder(map, target, reference, grid, radius);
-    const misses = near.map((p) => missOf(map, p)).sort((a, b) => a - b);
+    const near = pairStars(map, target, reference, grid, radius);
+    const misses = near.map((p) => pairResidual(map, p)).sort((a, b) => a - b);
     // Half of a two-dimensional Gaussian lies within 1.1774 σ.
     const sigma = misses.length ? misses[misses.length >> 1] / 1.1774 : 0;
-    const kept = near.filter((p) => missOf(map, p) <= Math.max(3 * sigma, 1e-6));
-    const next = solveMap(kept, round < 2 && model === 'affine' ? 'similarity' : model, start.mirrored);
+    const kept = near.filter((p) => pairResidual(map, p) <= Math.max(3 * sigma, 1e-6));
+    const next = fitTransform(kept, round < 2 && model === 'affine' ? 'similarity' : model, start.mirrored);
     if (!next || kept.length < FEWEST_PAIRS[model]) break;
     const moved = Math.abs(next.tx - map.tx) + Math.abs(next.ty - map.ty);
     map = next;
@@ -89,7 +89,7 @@ export function alignStars(
       'align-no-match',
       `Only ${pairs.length} stars of the two images meet after the alignment, and ${FEWEST_STARS} are needed. Align by structures or by WCS, or leave it in place.`,
     );
-  const rms = Math.sqrt(pairs.reduce((sum, p) => sum + missOf(map, p) ** 2, 0) / pairs.length);
+  const rms = Math.sqrt(pairs.reduce((sum, p) => sum + pairResidual(map, p) ** 2, 0) / pairs.length);
   return { map, rms, matched: pairs.length, mirrored: determinant(map) < 0 };
 }
 
@@ -111,14 +111,14 @@ export function alignWcs(
       if (at) pairs.push({ x, y, u: at[0], v: at[1], weight: 1 });
     }
   }
-  const first = solveMap(pairs, 'affine', false);
-  const map = first && solveMap(pairs, model, determinant(first) < 0);
+  const first = fitTransform(pairs, 'affine', false);
+  const map = first && fitTransform(pairs, model, determinant(first) < 0);
   if (!map)
     throw new UserError(
       'align-no-overlap',
       'By their WCS the two files show different parts of the sky; check the files, or align by stars.',
     );
-  const back = invert(map);
+  const back = invertAffine(map);
   if (![back.tx, back.ty, ...mapPoint(map, 0, 0)].every(Number.isFinite))
     throw new UserError(
       'align-no-overlap',
@@ -126,7 +126,7 @@ export function alignWcs(
     );
   return {
     map,
-    rms: Math.sqrt(pairs.reduce((sum, p) => sum + missOf(map, p) ** 2, 0) / pairs.length),
+    rms: Math.sqrt(pairs.reduce((sum, p) => sum + pairResidual(map, p) ** 2, 0) / pairs.length),
     matched: 0,
     mirrored: determinant(map) < 0,
   };

@@ -1,7 +1,7 @@
 import KDBush from 'kdbush';
-import { firstWhere } from '../stats/sorted';
+import { partitionPoint } from '../stats/sorted';
 import { type Affine, determinant, mapPoint } from './affine';
-import { type Pair, solveMap } from './solve';
+import { type Pair, fitTransform } from './solve';
 
 /** A star for matching: brighter ones have more weight. */
 export interface MatchStar {
@@ -81,7 +81,7 @@ export class StarTree {
 }
 
 /** The pairs that a map brings within a radius of each other; each star of the reference is taken once, by the nearest. */
-export function pairsUnder(
+export function pairStars(
   map: Affine,
   target: readonly MatchStar[],
   reference: readonly MatchStar[],
@@ -114,7 +114,7 @@ function chanceOf(mean: number, n: number): number {
 }
 
 /** A first map between two star fields, and whether it turns the picture over. */
-export interface Start {
+export interface InitialMatch {
   readonly map: Affine;
   readonly mirrored: boolean;
   readonly matched: number;
@@ -134,7 +134,7 @@ const SURE = 1e-4;
  * @param reference stars, brightest first
  * @returns undefined where the two show no field in common
  */
-export function matchFields(target: readonly MatchStar[], reference: readonly MatchStar[]): Start | undefined {
+export function matchFields(target: readonly MatchStar[], reference: readonly MatchStar[]): InitialMatch | undefined {
   const tried = { target: target.slice(0, TRIED), reference: reference.slice(0, TRIED) };
   const grid = new StarTree(tried.reference);
   const span = (k: 'x' | 'y') =>
@@ -157,12 +157,12 @@ function bestOf(
   reference: readonly MatchStar[],
   tried: { target: readonly MatchStar[]; reference: readonly MatchStar[] },
   grid: StarTree,
-): { start: Start; guesses: number } | undefined {
+): { start: InitialMatch; guesses: number } | undefined {
   const theirs = triangles(reference).sort((a, b) => a.p - b.p);
-  let best: Start | undefined;
+  let best: InitialMatch | undefined;
   let guesses = 0;
   for (const mine of triangles(target)) {
-    const low = firstWhere(0, theirs.length, (at) => theirs[at].p >= mine.p - ALIKE);
+    const low = partitionPoint(0, theirs.length, (at) => theirs[at].p >= mine.p - ALIKE);
     for (let k = low; k < theirs.length && theirs[k].p <= mine.p + ALIKE; k++) {
       if (Math.abs(theirs[k].q - mine.q) > ALIKE) continue;
       const mirrored = theirs[k].left !== mine.left;
@@ -175,7 +175,7 @@ function bestOf(
           weight: 1,
         }),
       );
-      const map = solveMap(pairs, 'similarity', mirrored);
+      const map = fitTransform(pairs, 'similarity', mirrored);
       if (!map || Math.abs(determinant(map)) < 0.01 || Math.abs(determinant(map)) > 100) continue;
       guesses++;
       const matched = countUnder(map, tried.target, grid, best?.matched ?? 0);

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Affine, compose, IDENTITY, invert } from './affine';
-import { lieOf, liesWell, sayLie } from './say';
+import { type Affine, compose, IDENTITY, invertAffine } from './affine';
+import { misalignmentOf, isAligned, describeMisalignment } from './say';
 
 const size = { width: 1500, height: 1000 };
 const [cx, cy] = [(size.width - 1) / 2, (size.height - 1) / 2];
@@ -25,7 +25,12 @@ function taken(degrees: number, dx: number, dy: number, binned = 1, mirrored = f
   });
 }
 const said = (...args: Parameters<typeof taken>) =>
-  sayLie(lieOf(invert(taken(...args)), { width: size.width / (args[3] ?? 1), height: size.height / (args[3] ?? 1) }));
+  describeMisalignment(
+    misalignmentOf(invertAffine(taken(...args)), {
+      width: size.width / (args[3] ?? 1),
+      height: size.height / (args[3] ?? 1),
+    }),
+  );
 
 describe('how an image lies, in words', () => {
   it.each([
@@ -51,8 +56,8 @@ describe('how an image lies, in words', () => {
         fc.integer({ min: -80, max: 80 }),
         fc.boolean(),
         (turn, dx, dy, mirrored) => {
-          const map = invert(taken(turn, dx, dy, 1, mirrored));
-          const lie = lieOf(map, size);
+          const map = invertAffine(taken(turn, dx, dy, 1, mirrored));
+          const lie = misalignmentOf(map, size);
           expect(lie.turn).toBeCloseTo(turn, 6);
           expect(lie.mirrored).toBe(mirrored);
           expect(Math.hypot(...lie.shift)).toBeCloseTo(Math.hypot(dx, dy), 6);
@@ -62,7 +67,7 @@ describe('how an image lies, in words', () => {
   });
 
   it('holds for well only what no corner betrays', () => {
-    expect(liesWell(lieOf(invert(taken(0.03, 0, 0)), size))).toBe(false);
+    expect(isAligned(misalignmentOf(invertAffine(taken(0.03, 0, 0)), size))).toBe(false);
     expect(said(0.015, 0, 0)).toBe('in place');
     expect(said(0.019, 0, 0)).toMatch(/corner/);
   });

@@ -1,8 +1,8 @@
-import { spoken } from '../spoken';
+import { joinWithAnd } from '../spoken';
 import { type Affine, determinant, mapPoint } from './affine';
 
 /** How an image lies against another, in words that people use. */
-export interface Lie {
+export interface Misalignment {
   /** Degrees, counter-clockwise as seen, by which the image is turned against the reference. */
   readonly turn: number;
   /** Reference pixels by which the image's middle is off, right and up. */
@@ -21,7 +21,7 @@ const WELL = 0.25;
  * What an alignment says of the image as it is.
  * @param map from the image's pixels to those of the reference
  */
-export function lieOf(map: Affine, { width, height }: { width: number; height: number }): Lie {
+export function misalignmentOf(map: Affine, { width, height }: { width: number; height: number }): Misalignment {
   const mirrored = determinant(map) < 0;
   const size = Math.sqrt(Math.abs(determinant(map)));
   // A mirror image is taken to be flipped left to right before it was turned.
@@ -45,13 +45,13 @@ export function lieOf(map: Affine, { width, height }: { width: number; height: n
 }
 
 /** True where the image lies on the reference as it is. */
-export const liesWell = (lie: Lie): boolean => !lie.mirrored && lie.worst <= WELL;
+export const isAligned = (lie: Misalignment): boolean => !lie.mirrored && lie.worst <= WELL;
 
 const short = (value: number): string => (value < 10 ? value.toFixed(1) : String(Math.round(value)));
 
 /** One sentence's worth of what is wrong with an image: "turned 1.2° and 14 px off"; "in place" where nothing is. */
-export function sayLie(lie: Lie): string {
-  if (liesWell(lie)) return 'in place';
+export function describeMisalignment(lie: Misalignment): string {
+  if (isAligned(lie)) return 'in place';
   const said: string[] = [];
   if (lie.mirrored) said.push('mirrored');
   const times = Math.max(lie.size, 1 / lie.size);
@@ -64,5 +64,5 @@ export function sayLie(lie: Lie): string {
   const distance = Math.hypot(...lie.shift);
   if (distance > WELL) said.push(`${short(distance)} px off`);
   if (said.length === 0) said.push(`${short(lie.worst)} px off at a corner`);
-  return spoken(said);
+  return joinWithAnd(said);
 }

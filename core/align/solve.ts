@@ -15,7 +15,7 @@ export interface Pair {
 export const FEWEST_PAIRS: Record<AlignModel, number> = { shift: 1, similarity: 2, affine: 3 };
 
 /** How far a map is from a pair, in pixels of the reference. */
-export const missOf = (m: Affine, p: Pair): number =>
+export const pairResidual = (m: Affine, p: Pair): number =>
   Math.hypot(m.xx * p.x + m.xy * p.y + m.tx - p.u, m.yx * p.x + m.yy * p.y + m.ty - p.v);
 
 function means(pairs: readonly Pair[]) {
@@ -35,7 +35,7 @@ function means(pairs: readonly Pair[]) {
  * @param mirrored whether a similarity turns the picture over
  * @returns undefined where the pairs do not fix it
  */
-export function solveMap(pairs: readonly Pair[], model: AlignModel, mirrored: boolean): Affine | undefined {
+export function fitTransform(pairs: readonly Pair[], model: AlignModel, mirrored: boolean): Affine | undefined {
   if (pairs.length < FEWEST_PAIRS[model]) return undefined;
   const c = means(pairs);
   let linear: Pick<Affine, 'xx' | 'xy' | 'yx' | 'yy'> = IDENTITY;

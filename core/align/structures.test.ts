@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
 import { type Field, ring, seen, spiral, starPoor, turned } from '../testing/fields';
-import { recipeOf, strand, weave } from '../testing/weave';
-import { type Affine, IDENTITY, invert, mapPoint } from './affine';
+import { recipeOf, strand, evaluateRecipe } from '../testing/weave';
+import { type Affine, IDENTITY, invertAffine, mapPoint } from './affine';
 import { crossCorrelation, padded, transform } from './fft';
 import { alignStructures } from './structures';
 
@@ -37,7 +37,7 @@ describe('alignment by structures', () => {
     ['a spiral in light and hydrogen', spiral(5, width, height), 'L', 'Ha', turned(width, height, 4.2, 0.985, 6, -5)],
   ] as const)('places %s to half a pixel', (_, field, first, second, map) => {
     const found = alignStructures(view(field, second, 2, map), view(field, first, 1), 'similarity');
-    expect(missOf(found.map, map ? invert(map) : IDENTITY)).toBeLessThan(0.5);
+    expect(missOf(found.map, map ? invertAffine(map) : IDENTITY)).toBeLessThan(0.5);
     expect(found.correlation).toBeGreaterThan(0.2);
     expect(found.certainty).toBeGreaterThan(0.18);
   });
@@ -72,7 +72,7 @@ describe('alignment by structures', () => {
       OIII: { width, height, planes: [view(poor, 'OIII', 2, map).plane] },
     };
     const steps = [{ do: 'align', to: 'Ha', by: 'structures' }];
-    const { measured } = weave(recipeOf([strand('Ha'), strand('OIII', steps)]), stacks, 'strands[1]');
+    const { measured } = evaluateRecipe(recipeOf([strand('Ha'), strand('OIII', steps)]), stacks, 'strands[1]');
     const { matrix, by, certainty } = measured['strands[1].steps[0]'] as {
       matrix: number[][];
       by: string;
@@ -81,7 +81,7 @@ describe('alignment by structures', () => {
     const [[xx, xy, tx], [yx, yy, ty]] = matrix;
     expect(by).toBe('structures');
     expect(certainty).toBeGreaterThan(0.18);
-    expect(missOf({ xx, xy, tx, yx, yy, ty }, invert(map))).toBeLessThan(0.5);
+    expect(missOf({ xx, xy, tx, yx, yy, ty }, invertAffine(map))).toBeLessThan(0.5);
   });
 });
 

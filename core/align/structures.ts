@@ -1,5 +1,5 @@
 import { UserError } from '../errors';
-import { halve, levelSize } from '../raster/levels';
+import { downsample2x, levelSize } from '../raster/levels';
 import { gaussian } from '../scales/gaussian';
 import { type Affine, compose, mapPoint } from './affine';
 import type { Alignment } from './align';
@@ -90,7 +90,7 @@ function pyramidOf({ plane, width, height }: StructureImage, finest: number, coa
   let [values, w, h] = [plane, width, height];
   const levels: StructureLevel[] = [];
   for (let level = 0; level <= coarsest; level++) {
-    if (level > 0) [values, w, h] = [halve(values, w, h), levelSize(w, 1), levelSize(h, 1)];
+    if (level > 0) [values, w, h] = [downsample2x(values, w, h), levelSize(w, 1), levelSize(h, 1)];
     if (level >= finest) levels.push(structuresOf(values, w, h));
   }
   return levels;

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Card } from '../fits/cards';
-import { recipeOf, weave } from '../testing/weave';
+import { recipeOf, evaluateRecipe } from '../testing/weave';
 import { alignWcs } from './align';
 import { mapPoint } from './affine';
 import { pixelToSky, skyToPixel, type Wcs, wcsOf } from './wcs';
@@ -136,8 +136,10 @@ describe('alignment by WCS', () => {
       { id: 'A', from: { stack: 'A' } },
       { id: 'B', from: { stack: 'B' }, steps: [{ do: 'align', to: 'A', by: 'wcs' }] },
     ]);
-    expect(() => weave(recipe, { A: stack, B: stack }, 'strands[1]')).toThrow(/no WCS of its own/);
-    expect(weave(recipe, { A: stack, B: stack }, 'strands[0]').graph.faults[0].path).toBe('strands[1].steps[0].by');
+    expect(() => evaluateRecipe(recipe, { A: stack, B: stack }, 'strands[1]')).toThrow(/no WCS of its own/);
+    expect(evaluateRecipe(recipe, { A: stack, B: stack }, 'strands[0]').graph.faults[0].path).toBe(
+      'strands[1].steps[0].by',
+    );
   });
 });
 

@@ -1,5 +1,5 @@
 import type { Card } from '../fits/cards';
-import { type Affine, determinant, invert, mapPoint } from './affine';
+import { type Affine, determinant, invertAffine, mapPoint } from './affine';
 
 /** A place on the sky by the gnomonic projection (Calabretta & Greisen 2002, TAN). Angles in degrees. */
 export interface Wcs {
@@ -95,5 +95,5 @@ export function skyToPixel(wcs: Wcs, ra: number, dec: number): [number, number] 
   if (cos <= 1e-3) return undefined;
   const xi = (Math.cos(d) * Math.sin(a)) / cos;
   const eta = (Math.cos(dec0) * Math.sin(d) - Math.sin(dec0) * Math.cos(d) * Math.cos(a)) / cos;
-  return mapPoint(invert(wcs.plane), xi / RAD, eta / RAD);
+  return mapPoint(invertAffine(wcs.plane), xi / RAD, eta / RAD);
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Raster } from '../raster/raster';
-import { groundKernel, layKernel, layPlain, partKernel, partPlain } from './layer';
+import { bottomLayerKernel, blendKernel, layPlain, partialStepKernel, partPlain } from './layer';
 import { BLENDS, type BlendMode } from './modes';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
@@ -19,7 +19,7 @@ const row = (...planes: (readonly number[])[]): Raster => ({
 function laid(mode: BlendMode, below: Raster, top: Raster, opacity = 1): number[][] {
   const planes = Math.max(below.planes.length, top.planes.length);
   const out = row(...Array.from({ length: planes }, () => below.planes[0].map(() => 0) as unknown as number[]));
-  layKernel(mode, opacity)([below, top], out, () => undefined);
+  blendKernel(mode, opacity)([below, top], out, () => undefined);
   return out.planes.map((plane) => [...plane]);
 }
 
@@ -125,7 +125,7 @@ describe('a layer', () => {
       fc.property(line, line, fc.option(line), unit, (below, top, mask, opacity) => {
         const inputs = [row(below), row(top), ...(mask ? [row(mask)] : [])];
         const [out, plain] = [row(below.map(() => 0)), row(below.map(() => 0))];
-        layKernel(mode, opacity)(inputs, out, () => undefined);
+        blendKernel(mode, opacity)(inputs, out, () => undefined);
         layPlain(mode, opacity)(inputs, plain, () => undefined);
         out.planes[0].forEach((v, i) => {
           const share = opacity * Math.min(1, Math.max(0, mask?.[i] || 0));
@@ -162,7 +162,7 @@ describe('a layer', () => {
           (below, top, mask, opacity) => {
             const inputs = [row(...below), row(...top), ...(mask ? [row(mask)] : [])];
             const [out, plain] = [row(...below), row(...below)];
-            layKernel(mode, opacity)(inputs, out, () => undefined);
+            blendKernel(mode, opacity)(inputs, out, () => undefined);
             layPlain(mode, opacity)(inputs, plain, () => undefined);
             out.planes.forEach((plane, p) => {
               plane.forEach((v, i) => {
@@ -190,7 +190,7 @@ describe('a layer', () => {
           const [below, top] = [row(...b.map((v) => [v])), row(...t.map((v) => [v]))];
           const whole = laid(mode, below, top);
           const out = row([0], [0], [0]);
-          layKernel(mode, by)([below, top, row([m])], out, () => undefined);
+          blendKernel(mode, by)([below, top, row([m])], out, () => undefined);
           const share = Number.isNaN(m) ? 0 : by * Math.min(1, Math.max(0, m));
           out.planes.forEach(([v], p) => expect(v).toBeCloseTo(b[p] + (whole[p][0] - b[p]) * share, 5));
         },
@@ -200,7 +200,7 @@ describe('a layer', () => {
 
   it('at the bottom lies on black, through its mask', () => {
     const out = row([0, 0, 0, 0]);
-    groundKernel(0.5)([row([0.8, 0.8, 0.8, 0.8]), row([1, 0.5, -3, Number.NaN])], out, () => undefined);
+    bottomLayerKernel(0.5)([row([0.8, 0.8, 0.8, 0.8]), row([1, 0.5, -3, Number.NaN])], out, () => undefined);
     expect([...out.planes[0]]).toEqual([0.4, 0.2, 0, 0].map(Math.fround));
   });
 
@@ -213,13 +213,13 @@ describe('a layer', () => {
 describe('a step in part', () => {
   it('goes so much of the way, and has no data where either has none', () => {
     const out = row([0, 0, 0]);
-    partKernel(0.25)([row([1, Number.NaN, 1]), row([3, 1, Number.NaN])], out, () => undefined);
+    partialStepKernel(0.25)([row([1, Number.NaN, 1]), row([3, 1, Number.NaN])], out, () => undefined);
     expect([...out.planes[0]]).toEqual([1.5, Number.NaN, Number.NaN]);
   });
 
   it('through a mask goes as far as that says, and stays where it hides all', () => {
     const inputs = [row([1, 1, 1, Number.NaN, 1]), row([3, Number.NaN, 3, 1, 3]), row([0.5, 0, Number.NaN, 1, 7])];
-    for (const kernel of [partKernel, partPlain]) {
+    for (const kernel of [partialStepKernel, partPlain]) {
       const out = row([0, 0, 0, 0, 0]);
       kernel(0.5)(inputs, out, () => undefined);
       expect([...out.planes[0]]).toEqual([1.5, 1, 1, Number.NaN, 2]);

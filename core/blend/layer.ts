@@ -1,6 +1,6 @@
-import type { Apply } from '../engine/kernel';
-import { overPlanes } from '../kernels/planes';
-import { type Simd, simd } from '../kernels/wasm';
+import type { PixelFunction } from '../engine/kernel';
+import { runOnPlanes } from '../kernels/planes';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
 import { planeOf } from '../raster/raster';
 import { BLENDS, type BlendMode, type Triple } from './modes';
 
@@ -36,16 +36,16 @@ const shareOf = (mask: Float32Array | undefined, i: number, opacity: number): nu
  * stays, where the cloth has none the layer lies on black.
  * Inputs: the cloth below, then the layer, then its mask where it has one.
  */
-export function layKernel(mode: BlendMode, opacity: number): Apply {
+export function blendKernel(mode: BlendMode, opacity: number): PixelFunction {
   const blend = BLENDS[mode];
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (blend.planes === 3) return wasm ? coloursBySimd(wasm, mode, opacity) : layColours(blend.of, opacity);
   const number = KERNEL_MODES[mode];
   if (!wasm || number === undefined) return layPlain(mode, opacity);
   return ([below, top, mask], out) => {
     out.planes.forEach((target, p) => {
       const from = [planeOf(below, p), planeOf(top, p), ...(mask?.planes ?? [])];
-      overPlanes(wasm, from, [target], (n, [under, over, through = 0], [to]) =>
+      runOnPlanes(wasm, from, [target], (n, [under, over, through = 0], [to]) =>
         wasm.run.lay(number, under, over, through, n, opacity, to),
       );
     });
@@ -55,7 +55,7 @@ export function layKernel(mode: BlendMode, opacity: number): Apply {
 /** Modes of whole colours, by their number in the kernel. */
 const COLOUR_MODES: readonly BlendMode[] = ['hue', 'saturation', 'color', 'luminosity'];
 
-function coloursBySimd(wasm: Simd, mode: BlendMode, opacity: number): Apply {
+function coloursBySimd(wasm: WasmKernels, mode: BlendMode, opacity: number): PixelFunction {
   const plain = layPlain(mode, opacity);
   const number = COLOUR_MODES.indexOf(mode);
   return (inputs, out, tally) => {
@@ -63,7 +63,7 @@ function coloursBySimd(wasm: Simd, mode: BlendMode, opacity: number): Apply {
     // Of two mono images a mono one is made.
     if (out.planes.length !== 3) return plain(inputs, out, tally);
     const from = [below, top].flatMap((raster) => [0, 1, 2].map((p) => planeOf(raster, p)));
-    overPlanes(wasm, [...from, ...(mask?.planes ?? [])], out.planes, (n, at, to) => {
+    runOnPlanes(wasm, [...from, ...(mask?.planes ?? [])], out.planes, (n, at, to) => {
       const [br, bg, bb, tr, tg, tb, through = 0] = at;
       const [r, g, b] = to;
       wasm.run.layColours(number, br, bg, bb, tr, tg, tb, through, n, opacity, r, g, b);
@@ -71,8 +71,8 @@ function coloursBySimd(wasm: Simd, mode: BlendMode, opacity: number): Apply {
   };
 }
 
-/** {@link layKernel} plane by plane in plain TypeScript: the reference. */
-export function layPlain(mode: BlendMode, opacity: number): Apply {
+/** {@link blendKernel} plane by plane in plain TypeScript: the reference. */
+export function layPlain(mode: BlendMode, opacity: number): PixelFunction {
   const blend = BLENDS[mode];
   if (blend.planes === 3) return layColours(blend.of, opacity);
   const lay = layWith(blend.of, opacity);
@@ -97,7 +97,7 @@ function layWith(blend: (below: number, top: number) => number, opacity: number)
 }
 
 /** A layer laid on by a mode of whole colours; where one of its planes has no data it is transparent in all. */
-function layColours(blend: (below: Readonly<Triple>, top: Readonly<Triple>) => Triple, opacity: number): Apply {
+function layColours(blend: (below: Readonly<Triple>, top: Readonly<Triple>) => Triple, opacity: number): PixelFunction {
   return ([below, top, mask], out) => {
     const [br, bg, bb] = [0, 1, 2].map((p) => planeOf(below, p));
     const [tr, tg, tb] = [0, 1, 2].map((p) => planeOf(top, p));
@@ -117,7 +117,7 @@ function layColours(blend: (below: Readonly<Triple>, top: Readonly<Triple>) => T
 }
 
 /** The lowest layer, which has nothing under it: it lies on black. Inputs: the layer, then its mask where it has one. */
-export function groundKernel(opacity: number): Apply {
+export function bottomLayerKernel(opacity: number): PixelFunction {
   return ([top, mask], out) => {
     out.planes.forEach((target, p) => {
       const over = planeOf(top, p);
@@ -130,19 +130,19 @@ export function groundKernel(opacity: number): Apply {
  * `before + (after − before) · opacity · mask`: a step taken in part. Where the mask hides all, it stays as before, whatever came after.
  * Inputs: before, then after, then the mask where there is one.
  */
-export function partKernel(opacity: number): Apply {
-  const wasm = simd();
+export function partialStepKernel(opacity: number): PixelFunction {
+  const wasm = wasmKernels();
   if (!wasm) return partPlain(opacity);
   return ([before, after, mask], out) => {
     out.planes.forEach((target, p) => {
       const from = [planeOf(before, p), planeOf(after, p), ...(mask?.planes ?? [])];
-      overPlanes(wasm, from, [target], (n, [a, b, through = 0], [to]) => wasm.run.mix(a, b, through, n, opacity, to));
+      runOnPlanes(wasm, from, [target], (n, [a, b, through = 0], [to]) => wasm.run.mix(a, b, through, n, opacity, to));
     });
   };
 }
 
-/** {@link partKernel} in plain TypeScript: the reference. */
-export function partPlain(opacity: number): Apply {
+/** {@link partialStepKernel} in plain TypeScript: the reference. */
+export function partPlain(opacity: number): PixelFunction {
   return ([before, after, mask], out) => {
     out.planes.forEach((target, p) => {
       const [from, to] = [planeOf(before, p), planeOf(after, p)];

@@ -15,9 +15,9 @@ type Plain = (below: number, top: number) => number;
 const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
 
 /** A mode that takes any numbers. */
-const open = (says: string, of: Plain): Blend => ({ says, planes: 1, of });
+const unclampedMode = (says: string, of: Plain): Blend => ({ says, planes: 1, of });
 /** A mode that is defined on 0–1 and holds its inputs to it. */
-const closed = (says: string, of: Plain): Blend => ({
+const clampedMode = (says: string, of: Plain): Blend => ({
   says,
   planes: 1,
   of: (below, top) => of(held(below), held(top)),
@@ -72,30 +72,30 @@ const ofColours = (says: string, of: (below: Triple, top: Triple) => Triple): Bl
  * clip nothing. Adding one is adding it here.
  */
 export const BLENDS = {
-  normal: open('covers what is below', (_, t) => t),
-  multiply: closed('darkens by what it shows, white leaves all', (b, t) => b * t),
-  screen: closed('adds light that never goes above white', screen),
-  overlay: closed('more contrast where the cloth is light or dark', (b, t) => hardLight(t, b)),
-  darken: open('shows wherever it is darker', (b, t) => (b < t ? b : t)),
-  lighten: open('shows wherever it is brighter', (b, t) => (b > t ? b : t)),
-  'color-dodge': closed('brightens the cloth towards white', (b, t) =>
+  normal: unclampedMode('covers what is below', (_, t) => t),
+  multiply: clampedMode('darkens by what it shows, white leaves all', (b, t) => b * t),
+  screen: clampedMode('adds light that never goes above white', screen),
+  overlay: clampedMode('more contrast where the cloth is light or dark', (b, t) => hardLight(t, b)),
+  darken: unclampedMode('shows wherever it is darker', (b, t) => (b < t ? b : t)),
+  lighten: unclampedMode('shows wherever it is brighter', (b, t) => (b > t ? b : t)),
+  'color-dodge': clampedMode('brightens the cloth towards white', (b, t) =>
     b <= 0 ? 0 : t >= 1 ? 1 : Math.min(1, b / (1 - t)),
   ),
-  'color-burn': closed('darkens the cloth towards black', (b, t) =>
+  'color-burn': clampedMode('darkens the cloth towards black', (b, t) =>
     b >= 1 ? 1 : t <= 0 ? 0 : 1 - Math.min(1, (1 - b) / t),
   ),
-  'hard-light': closed('screens where it is light, darkens where it is dark', hardLight),
-  'soft-light': closed('lifts and deepens gently', softLight),
-  difference: closed('how far the two are apart', (b, t) => Math.abs(b - t)),
-  exclusion: closed('how far apart, with less contrast', (b, t) => b + t - 2 * b * t),
+  'hard-light': clampedMode('screens where it is light, darkens where it is dark', hardLight),
+  'soft-light': clampedMode('lifts and deepens gently', softLight),
+  difference: clampedMode('how far the two are apart', (b, t) => Math.abs(b - t)),
+  exclusion: clampedMode('how far apart, with less contrast', (b, t) => b + t - 2 * b * t),
   hue: ofColours('its hue, the rest of the cloth', (b, t) => withLum(withSat(t, sat(b)), lum(b))),
   saturation: ofColours('its saturation, the rest of the cloth', (b, t) => withLum(withSat(b, sat(t)), lum(b))),
   color: ofColours('its hue and saturation, the light of the cloth', (b, t) => withLum(t, lum(b))),
   luminosity: ofColours('its light, the colours of the cloth', (b, t) => withLum(b, lum(t))),
-  add: open('adds its light, nothing is cut', (b, t) => b + t),
-  subtract: open('takes its light off, nothing is cut', (b, t) => b - t),
-  average: open('half and half', (b, t) => (b + t) / 2),
-  'linear-light': open('adds what is above grey, takes off what is below', (b, t) => b + 2 * t - 1),
+  add: unclampedMode('adds its light, nothing is cut', (b, t) => b + t),
+  subtract: unclampedMode('takes its light off, nothing is cut', (b, t) => b - t),
+  average: unclampedMode('half and half', (b, t) => (b + t) / 2),
+  'linear-light': unclampedMode('adds what is above grey, takes off what is below', (b, t) => b + 2 * t - 1),
 } as const satisfies Record<string, Blend>;
 
 export type BlendMode = keyof typeof BLENDS;

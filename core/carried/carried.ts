@@ -1,7 +1,7 @@
 import { type ByteSource, latin1 } from '../fits/bytes';
 import { textOf } from '../fits/cards';
 import { readHdus } from '../fits/hdu';
-import { jsonIn } from '../json';
+import { parseJsonOrUndefined } from '../json';
 
 /** A recipe larger than this is none that anyone has woven by. */
 const MOST = 16 * 2 ** 20;
@@ -54,14 +54,15 @@ async function inFits(source: ByteSource): Promise<string | undefined> {
 }
 
 // A description that begins with a brace and is no JSON is a description.
-const asJson = (text: string | undefined): unknown => (text?.trimStart().startsWith('{') ? jsonIn(text) : undefined);
+const asJson = (text: string | undefined): unknown =>
+  text?.trimStart().startsWith('{') ? parseJsonOrUndefined(text) : undefined;
 
 /**
  * The recipe that a file carries, as it stands there and unchecked: a FITS, TIFF or PNG of ours, or a recipe as a file. Only the parts that may
  * hold it are read.
  * @returns undefined where it carries none, also where the file is broken: whoever opens it for its pixels says how
  */
-export async function carriedRecipe(source: ByteSource): Promise<unknown> {
+export async function readEmbeddedRecipe(source: ByteSource): Promise<unknown> {
   if (source.size < 16) return undefined;
   const start = latin1(await source.read(0, 10));
   try {

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { colourTyped, hexFrom, hexOf, lchOf, MAX_CHROMA, mostChroma } from './chosen';
-import { huesApart } from './oklch';
+import { hueDistance } from './oklch';
 
 const hex = fc.integer({ min: 0, max: 0xffffff }).map((n) => `#${n.toString(16).padStart(6, '0')}`);
 
@@ -23,7 +23,7 @@ describe('a chosen colour', () => {
           // A byte a plane is as near as it comes.
           expect(Math.abs(l - lightness)).toBeLessThan(0.006);
           expect(Math.abs(c - mostChroma(lightness, hue))).toBeLessThan(0.01);
-          if (c > 0.05) expect(huesApart(h, hue)).toBeLessThan(4);
+          if (c > 0.05) expect(hueDistance(h, hue)).toBeLessThan(4);
         },
       ),
     );

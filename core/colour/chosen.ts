@@ -1,8 +1,8 @@
 // Colours that people choose: as they type them, and by lightness, chroma and hue of OKLCh, held to what sRGB can show.
 
-import { colourNumbers } from '../recipe/parts';
-import { lightOf, oklchOf } from './oklch';
-import { coded, decoded } from './srgb';
+import { parseHexColour } from '../recipe/parts';
+import { oklabToLinear, oklchOf } from './oklch';
+import { linearToSrgb, srgbToLinear } from './srgb';
 
 /** Lightness (0 to 1), chroma and hue in degrees of OKLCh. */
 export type Lch = readonly [lightness: number, chroma: number, hue: number];
@@ -20,14 +20,14 @@ export const hexOf = (numbers: readonly number[]): string => `#${numbers.map(byt
 
 /** Lightness, chroma and hue of `#rrggbb`; a grey has hue 0. */
 export function lchOf(hex: string): Lch {
-  const [r, g, b] = colourNumbers(hex).map(decoded);
+  const [r, g, b] = parseHexColour(hex).map(srgbToLinear);
   const [l, c, h] = oklchOf([r, g, b]);
   return [Math.min(1, Math.max(0, l)), c < 1e-4 ? 0 : c, c < 1e-4 ? 0 : h];
 }
 
 const codedOf = ([l, c, h]: Lch): number[] => {
   const turn = (h * Math.PI) / 180;
-  return lightOf([l, c * Math.cos(turn), c * Math.sin(turn)]).map(coded);
+  return oklabToLinear([l, c * Math.cos(turn), c * Math.sin(turn)]).map(linearToSrgb);
 };
 
 /** What a rounding of the conversion may leave outside, in coded numbers: far less than half of 1/255. */

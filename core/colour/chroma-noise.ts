@@ -1,10 +1,10 @@
 import type { Raster } from '../raster/raster';
 import { intersect, isEmpty, type Rect } from '../raster/rect';
-import { middleOf } from '../stats/middle';
+import { medianOfList } from '../stats/middle';
 import { skyPixels } from '../stats/sky-pixels';
 import { LUMINANCE } from './luminance';
-import { oklabOf } from './oklch';
-import { decoded } from './srgb';
+import { linearToOklab } from './oklch';
+import { srgbToLinear } from './srgb';
 
 /** Pixels that are looked at, at most. */
 const MAX_PIXELS = 250_000;
@@ -36,8 +36,12 @@ export function chromaNoiseOf({ planes, rect }: Raster, region?: Rect): number {
     }
   if (at.length === 0) return 0;
   const chromas = (region ? at : skyPixels(at, light, MAX_SIGMAS)).map((i) => {
-    const [, a, b] = oklabOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
+    const [, a, b] = linearToOklab([
+      srgbToLinear(planes[0][i]),
+      srgbToLinear(planes[1][i]),
+      srgbToLinear(planes[2][i]),
+    ]);
     return Math.hypot(a, b);
   });
-  return chromas.length > 0 ? middleOf(chromas) / RAYLEIGH : 0;
+  return chromas.length > 0 ? medianOfList(chromas) / RAYLEIGH : 0;
 }

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { newRaster, type Raster } from '../raster/raster';
-import { CELLS, coloursOf, HUE_STEP } from './colours';
-import { COLOURED } from './hue-share';
-import { lightOf, oklchOf } from './oklch';
-import { coded, decoded } from './srgb';
+import { CELLS, colourHistogram, HUE_STEP } from './colours';
+import { FULL_CHROMA } from './hue-share';
+import { oklabToLinear, oklchOf } from './oklch';
+import { linearToSrgb, srgbToLinear } from './srgb';
 
 const rect = { x: 0, y: 0, width: 10, height: 8 };
 
@@ -13,8 +13,8 @@ function imageOf(colours: readonly (readonly [number, number, number])[], isCode
   const image = newRaster({ ...rect, width: colours.length, height: 1 }, 3);
   colours.forEach(([l, c, h], i) => {
     const angle = (h * Math.PI) / 180;
-    lightOf([l, c * Math.cos(angle), c * Math.sin(angle)]).forEach((light, p) => {
-      image.planes[p][i] = isCoded ? coded(light) : light;
+    oklabToLinear([l, c * Math.cos(angle), c * Math.sin(angle)]).forEach((light, p) => {
+      image.planes[p][i] = isCoded ? linearToSrgb(light) : light;
     });
   });
   return image;
@@ -27,7 +27,7 @@ describe('colours of an image', () => {
     fc.assert(
       fc.property(hue, fc.double({ min: 0.05, max: 0.1, noNaN: true }), fc.boolean(), (h, c, isCoded) => {
         fc.pre(Math.abs((h % HUE_STEP) - HUE_STEP / 2) < 2);
-        const { hues, count } = coloursOf(imageOf([[0.6, c, h]], isCoded), isCoded ? 'stretched' : 'linear');
+        const { hues, count } = colourHistogram(imageOf([[0.6, c, h]], isCoded), isCoded ? 'stretched' : 'linear');
         expect(count).toBe(1);
         const at = Math.floor(h / HUE_STEP);
         expect(hues[at].share).toBeCloseTo(1, 5);
@@ -38,7 +38,7 @@ describe('colours of an image', () => {
   });
 
   it('lie in the plane where their a and b are', () => {
-    const { plane, reach } = coloursOf(imageOf([[0.6, 0.08, 90]], true), 'stretched');
+    const { plane, reach } = colourHistogram(imageOf([[0.6, 0.08, 90]], true), 'stretched');
     expect(reach).toBe(0.1);
     const at = plane.indexOf(1);
     const [a, b] = [at % CELLS, Math.floor(at / CELLS)].map((i) => (((i + 0.5) / CELLS) * 2 - 1) * reach);
@@ -50,13 +50,13 @@ describe('colours of an image', () => {
     const image = imageOf(
       [
         [0.3, 0, 0],
-        [0.8, COLOURED / 11, 120],
+        [0.8, FULL_CHROMA / 11, 120],
         [0.5, 0.2, 30],
       ],
       true,
     );
     image.planes[1][2] = Number.NaN;
-    const { hues, count, plane } = coloursOf(image, 'stretched');
+    const { hues, count, plane } = colourHistogram(image, 'stretched');
     expect(count).toBe(2);
     expect(plane.reduce((sum, n) => sum + n, 0)).toBe(2);
     expect(hues.every(({ share }) => share === 0)).toBe(true);
@@ -65,7 +65,7 @@ describe('colours of an image', () => {
   it('of a mono image are none', () => {
     const image = newRaster(rect, 1);
     image.planes[0].fill(0.4);
-    expect(coloursOf(image, 'stretched').hues.every(({ share }) => share === 0)).toBe(true);
+    expect(colourHistogram(image, 'stretched').hues.every(({ share }) => share === 0)).toBe(true);
   });
 
   it('are counted as OKLCh tells them one by one', () => {
@@ -78,9 +78,9 @@ describe('colours of an image', () => {
           }),
         );
         const far = rgb
-          .map((pixel) => oklchOf(pixel.map((v) => decoded(v / 100)) as [number, number, number]))
-          .filter(([, c]) => c > COLOURED + 1e-3).length;
-        const share = coloursOf(image, 'stretched').hues.reduce((sum, own) => sum + own.share, 0);
+          .map((pixel) => oklchOf(pixel.map((v) => srgbToLinear(v / 100)) as [number, number, number]))
+          .filter(([, c]) => c > FULL_CHROMA + 1e-3).length;
+        const share = colourHistogram(image, 'stretched').hues.reduce((sum, own) => sum + own.share, 0);
         // Those between grey and coloured count in part.
         expect(share * rgb.length).toBeGreaterThanOrEqual(far - 1e-3);
         expect(share).toBeLessThanOrEqual(1 + 1e-9);

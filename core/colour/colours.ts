@@ -1,8 +1,8 @@
 import type { Domain } from '../engine/kernel';
 import type { Raster } from '../raster/raster';
-import { colouredness } from './hue-share';
+import { chromaWeight } from './hue-share';
 import { labPlanes } from './oklab-planes';
-import { quickTurn } from './tables';
+import { atan2InTurns } from './tables';
 
 /** Degrees of hue that are counted together. */
 export const HUE_STEP = 5;
@@ -10,7 +10,7 @@ export const HUE_STEP = 5;
 export const CELLS = 96;
 
 /** Which colours an image has, in OKLab. */
-export interface Colours {
+export interface ColourHistogram {
   /** Of each {@link HUE_STEP} degrees from 0 on: the share of the pixels that has that hue, and their mean chroma. */
   readonly hues: readonly { readonly share: number; readonly chroma: number }[];
   /** Pixels by a (rising across) and b (rising upwards), {@link CELLS} a side, rows from the least b; what lies further out is at the rim. */
@@ -34,7 +34,7 @@ const FAR = 0.4 / FINE;
  * Counts the colours of an image.
  * @param domain stretched numbers are decoded by sRGB, others are light
  */
-export function coloursOf(image: Raster, domain: Domain): Colours {
+export function colourHistogram(image: Raster, domain: Domain): ColourHistogram {
   const { l, a, b } = labPlanes(image, domain);
   const steps = 360 / HUE_STEP;
   const [weights, chromas] = [new Float64Array(steps), new Float64Array(steps)];
@@ -46,9 +46,9 @@ export function coloursOf(image: Raster, domain: Domain): Colours {
     const chroma = Math.sqrt(a[i] * a[i] + b[i] * b[i]);
     far[Math.min(FAR, Math.ceil(chroma / FINE))]++;
     // A pixel belongs to its hue as in a family of hues: greys to none.
-    const weight = colouredness(chroma);
+    const weight = chromaWeight(chroma);
     if (weight === 0) continue;
-    const at = Math.floor(quickTurn(a[i], b[i]) * steps) % steps;
+    const at = Math.floor(atan2InTurns(a[i], b[i]) * steps) % steps;
     weights[at] += weight;
     chromas[at] += weight * chroma;
   }

@@ -1,7 +1,7 @@
 import type { Domain } from '../engine/kernel';
 import type { Raster } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
-import { colouredness } from './hue-share';
+import { chromaWeight } from './hue-share';
 import { labPlanes } from './oklab-planes';
 
 /** What of a colour can move: its hue in degrees, OKLab's L, its chroma. */
@@ -12,7 +12,7 @@ export type DriftKind = (typeof DRIFTS)[number];
 export type Drift = Readonly<Record<DriftKind, Float32Array>>;
 
 /** From this on a move is one that people notice. */
-export const NOTICED: Readonly<Record<DriftKind, number>> = { hue: 5, lightness: 0.02, chroma: 0.02 };
+export const DRIFT_THRESHOLDS: Readonly<Record<DriftKind, number>> = { hue: 5, lightness: 0.02, chroma: 0.02 };
 
 const DEGREES = 180 / Math.PI;
 
@@ -21,7 +21,7 @@ const DEGREES = 180 / Math.PI;
  * whose hue is noise, do not turn.
  * @param domains of both: stretched numbers are decoded by sRGB, others are light
  */
-export function driftOf(before: Raster, after: Raster, domains: readonly [Domain, Domain]): Drift {
+export function colourDrift(before: Raster, after: Raster, domains: readonly [Domain, Domain]): Drift {
   const [from, to] = [labPlanes(before, domains[0]), labPlanes(after, domains[1])];
   const length = after.planes[0].length;
   const drift = {
@@ -34,7 +34,7 @@ export function driftOf(before: Raster, after: Raster, domains: readonly [Domain
     const [l1, a1, b1] = [to.l[i], to.a[i], to.b[i]];
     const [c0, c1] = [Math.sqrt(a0 * a0 + b0 * b0), Math.sqrt(a1 * a1 + b1 * b1)];
     const turn = Math.atan2(a0 * b1 - b0 * a1, a0 * a1 + b0 * b1) * DEGREES;
-    const has = colouredness(Math.min(c0, c1));
+    const has = chromaWeight(Math.min(c0, c1));
     drift.hue[i] = has > 0 ? turn * has : 0 * (l0 + l1);
     drift.lightness[i] = l1 - l0;
     drift.chroma[i] = c1 - c0;
@@ -43,7 +43,7 @@ export function driftOf(before: Raster, after: Raster, domains: readonly [Domain
 }
 
 /** How much of a place has moved so far that people notice, as shares of what counts, 0 to 1. */
-export interface Drifted extends Readonly<Record<DriftKind, number>> {
+export interface DriftSummary extends Readonly<Record<DriftKind, number>> {
   /** Where most of it is, for the kind that was asked for; null where nothing has moved. */
   readonly most: Rect | null;
 }
@@ -57,7 +57,7 @@ const PARTS = 8;
  * @param kind for which it is told where most of it is
  * @param counts how much each pixel counts, 0 to 1; fully where nothing is said
  */
-export function drifted(drift: Drift, rect: Rect, kind: DriftKind, counts?: Float32Array): Drifted {
+export function summariseDrift(drift: Drift, rect: Rect, kind: DriftKind, counts?: Float32Array): DriftSummary {
   const side = (length: number) => Math.max(1, Math.ceil(length / PARTS));
   const [w, h] = [side(rect.width), side(rect.height)];
   const parts = new Float64Array(PARTS * PARTS);
@@ -67,8 +67,8 @@ export function drifted(drift: Drift, rect: Rect, kind: DriftKind, counts?: Floa
     const count = counts ? counts[i] : 1;
     if (!(count > 0) || Number.isNaN(drift.lightness[i])) continue;
     all += count;
-    for (const of of DRIFTS) if (Math.abs(drift[of][i]) > NOTICED[of]) moved[of] += count;
-    if (!(Math.abs(drift[kind][i]) > NOTICED[kind])) continue;
+    for (const of of DRIFTS) if (Math.abs(drift[of][i]) > DRIFT_THRESHOLDS[of]) moved[of] += count;
+    if (!(Math.abs(drift[kind][i]) > DRIFT_THRESHOLDS[kind])) continue;
     const [x, y] = [i % rect.width, Math.floor(i / rect.width)];
     parts[Math.floor(y / h) * PARTS + Math.floor(x / w)] += count;
   }

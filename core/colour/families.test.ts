@@ -1,22 +1,22 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { type Band, type ColourWork, type Enriching, workColours, workColoursPlain } from './families';
-import { huesApart, oklchOf } from './oklch';
-import { decoded } from './srgb';
+import { type HueBandOp, type ColourOp, type SaturationOp, applyColourOps, workColoursPlain } from './families';
+import { hueDistance, oklchOf } from './oklch';
+import { srgbToLinear } from './srgb';
 
 type Planes = readonly Float32Array[];
-const turnHues = (planes: Planes, own: Band, out: Planes) => workColours(planes, [{ band: own }], out);
-const saturate = (planes: Planes, enriching: Enriching, out: Planes) => workColours(planes, [{ enriching }], out);
+const turnHues = (planes: Planes, own: HueBandOp, out: Planes) => applyColourOps(planes, [{ band: own }], out);
+const saturate = (planes: Planes, enriching: SaturationOp, out: Planes) => applyColourOps(planes, [{ enriching }], out);
 
 const planesOf = (colours: readonly (readonly number[])[]) =>
   [0, 1, 2].map((p) => Float32Array.from(colours, (colour) => colour[p]));
 const room = (n: number) => [0, 1, 2].map(() => new Float32Array(n));
 /** L, chroma and hue of a pixel, by the published formulas in double precision. */
 const seenIn = (planes: readonly Float32Array[], i: number) =>
-  oklchOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
+  oklchOf([srgbToLinear(planes[0][i]), srgbToLinear(planes[1][i]), srgbToLinear(planes[2][i])]);
 
-const PLAIN: Band = { centre: 0, width: 60, soft: 20, turn: 0, chroma: 1, lightness: 0, shift: [0, 0, 0] };
+const PLAIN: HueBandOp = { centre: 0, width: 60, soft: 20, turn: 0, chroma: 1, lightness: 0, shift: [0, 0, 0] };
 
 /** Colours all over the cube and somewhat beyond it, greys, black and holes. */
 function colours(seed: number, n: number) {
@@ -77,7 +77,7 @@ describe('families of hues', () => {
     for (let i = 0; i < 4000; i++) {
       const [l, c, h] = seenIn(planes, i);
       if (Number.isNaN(l)) continue;
-      const off = huesApart(h, 140);
+      const off = hueDistance(h, 140);
       if (off > 50.1 || c < 0.0039) {
         expect(out.map((plane) => plane[i])).toEqual(planes.map((plane) => plane[i]));
         outside++;
@@ -85,7 +85,7 @@ describe('families of hues', () => {
         const [l2, c2, h2] = seenIn(out, i);
         expect(l2).toBeCloseTo(l, 4);
         expect(c2).toBeCloseTo(c, 4);
-        expect(huesApart(h2, h - 55)).toBeLessThan(0.1);
+        expect(hueDistance(h2, h - 55)).toBeLessThan(0.1);
         inside++;
       }
     }
@@ -166,7 +166,7 @@ describe('saturation', () => {
 });
 
 describe('works one after another', () => {
-  const work: fc.Arbitrary<ColourWork> = fc.oneof(
+  const work: fc.Arbitrary<ColourOp> = fc.oneof(
     band.map((own) => ({ band: own })),
     fc.record({
       enriching: fc.record({
@@ -183,12 +183,12 @@ describe('works one after another', () => {
         const soft = works.map((one) => ('band' in one ? { band: { ...one.band, soft: 20 + one.band.soft } } : one));
         const planes = colours(seed, 203);
         const [together, plain] = [room(203), room(203)];
-        workColours(planes, soft, together);
+        applyColourOps(planes, soft, together);
         workColoursPlain(planes, soft, plain);
         let single = planes;
         for (const one of soft) {
           const next = room(203);
-          workColours(single, [one], next);
+          applyColourOps(single, [one], next);
           single = next;
         }
         expect(alike(together, plain, 1e-3)).toBeGreaterThan(0.98);
@@ -201,12 +201,12 @@ describe('works one after another', () => {
   it('may be written over what they read', () => {
     const planes = colours(5, 203);
     const apart = room(203);
-    const works: ColourWork[] = [
+    const works: ColourOp[] = [
       { band: { ...PLAIN, turn: 40, shift: [0.1, 0, 0] } },
       { enriching: { amount: 0.4, shadows: 0 } },
     ];
-    workColours(planes, works, apart);
-    workColours(planes, works, planes);
+    applyColourOps(planes, works, apart);
+    applyColourOps(planes, works, planes);
     expect(planes).toEqual(apart);
   });
 });

@@ -1,15 +1,15 @@
-import { overPlanes } from '../kernels/planes';
-import { simd } from '../kernels/wasm';
+import { runOnPlanes } from '../kernels/planes';
+import { wasmKernels } from '../kernels/wasm';
 import { smoothstep } from '../mask/smoothstep';
-import { COLOURED, colouredness, GREY, hueShareOf, numbersOf as familyNumbers } from './hue-share';
+import { FULL_CHROMA, chromaWeight, GREY, hueMembership, numbersOf as familyNumbers } from './hue-share';
 import type { Colour } from './lab';
-import { lightOf, oklabOf } from './oklch';
-import { coded, decoded } from './srgb';
+import { oklabToLinear, linearToOklab } from './oklch';
+import { linearToSrgb, srgbToLinear } from './srgb';
 
 type Planes = readonly Float32Array[];
 
 /** One family of hues and what is done to it; angles in degrees of OKLCh. */
-export interface Band {
+export interface HueBandOp {
   readonly centre: number;
   /** From end to end, where it counts fully. */
   readonly width: number;
@@ -31,23 +31,23 @@ export interface ChromaRange {
 }
 
 /** As families of hues act where nothing is said. */
-export const COLOURED_RANGE: ChromaRange = { grey: GREY * COLOURED, full: COLOURED };
+export const COLOURED_RANGE: ChromaRange = { grey: GREY * FULL_CHROMA, full: FULL_CHROMA };
 
 /** How much a colour belongs to a band, by its a and b. */
-const shareOf = ({ centre, width, soft }: Band, { grey, full }: ChromaRange = COLOURED_RANGE) =>
-  hueShareOf({ centre, width, soft, chroma: full, grey });
+const shareOf = ({ centre, width, soft }: HueBandOp, { grey, full }: ChromaRange = COLOURED_RANGE) =>
+  hueMembership({ centre, width, soft, chroma: full, grey });
 
 const labOf = (planes: Planes, i: number): Colour =>
-  oklabOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
+  linearToOklab([srgbToLinear(planes[0][i]), srgbToLinear(planes[1][i]), srgbToLinear(planes[2][i])]);
 
 /** How much more colourful an image becomes: −1 grey, 1 double; `shadows` is the share of it that dark pixels get. */
-export interface Enriching {
+export interface SaturationOp {
   readonly amount: number;
   readonly shadows: number;
 }
 
 /** Something done to colours in OKLab: what a band says, or OKLCh chroma times `1 + amount·w`, `w = shadows + (1 − shadows)·smoothstep(0, 0.3, L)`. */
-export type ColourWork = ({ readonly band: Band } | { readonly enriching: Enriching }) & {
+export type ColourOp = ({ readonly band: HueBandOp } | { readonly enriching: SaturationOp }) & {
   /** Colours on which it acts: where it is left out a band on {@link COLOURED_RANGE}, chroma as a whole on all. */
   readonly on?: ChromaRange;
 };
@@ -57,18 +57,18 @@ const RADIANS = Math.PI / 180;
 const LIT = 0.3;
 const NO_SHIFT = [0, 0, 0] as const;
 
-const shiftOf = (work: ColourWork): readonly number[] => ('band' in work ? work.band.shift : NO_SHIFT);
+const shiftOf = (work: ColourOp): readonly number[] => ('band' in work ? work.band.shift : NO_SHIFT);
 
 /** Whether a work changes anything at all. */
-function changes(work: ColourWork): boolean {
+function changes(work: ColourOp): boolean {
   if ('enriching' in work) return work.enriching.amount !== 0;
   const { turn, chroma, lightness, shift } = work.band;
   return turn !== 0 || chroma !== 1 || lightness !== 0 || shift.some((v) => v !== 0);
 }
 
 /** Works that can be done in one: a push acts on the coded numbers, so that it is the last of its run. */
-function runsOf(works: readonly ColourWork[]): ColourWork[][] {
-  const runs: ColourWork[][] = [];
+function runsOf(works: readonly ColourOp[]): ColourOp[][] {
+  const runs: ColourOp[][] = [];
   let open = false;
   for (const work of works.filter(changes)) {
     if (open) runs[runs.length - 1].push(work);
@@ -82,7 +82,7 @@ function runsOf(works: readonly ColourWork[]): ColourWork[][] {
 const KIND = 12;
 
 /** What the kernel takes of a work: 16 numbers. */
-function numbersOf(work: ColourWork): number[] {
+function numbersOf(work: ColourOp): number[] {
   const filled = (numbers: readonly number[], kind: number): number[] => [
     ...numbers,
     ...new Array<number>(KIND - numbers.length).fill(0),
@@ -110,8 +110,8 @@ const MOST = 16;
  * @param planes red, green and blue, coded by sRGB
  * @param out three planes, which may be those that are read
  */
-export function workColours(planes: Planes, works: readonly ColourWork[], out: Planes): void {
-  const wasm = simd();
+export function applyColourOps(planes: Planes, works: readonly ColourOp[], out: Planes): void {
+  const wasm = wasmKernels();
   if (!wasm) {
     workColoursPlain(planes, works, out);
     return;
@@ -121,14 +121,14 @@ export function workColours(planes: Planes, works: readonly ColourWork[], out: P
   );
   inTurn(planes, parts, out, (from, part) => {
     const numbers = part.flatMap(numbersOf);
-    overPlanes(wasm, from, out, (n, a, b) => {
+    runOnPlanes(wasm, from, out, (n, a, b) => {
       wasm.run.workColours(wasm.pointers([...a, ...b]), n, wasm.numbers(numbers), part.length);
     });
   });
 }
 
-/** {@link workColours} in plain TypeScript, in double precision: the reference. */
-export function workColoursPlain(planes: Planes, works: readonly ColourWork[], out: Planes): void {
+/** {@link applyColourOps} in plain TypeScript, in double precision: the reference. */
+export function workColoursPlain(planes: Planes, works: readonly ColourOp[], out: Planes): void {
   inTurn(planes, runsOf(works), out, (from, run) => workPlain(from, run, out));
 }
 
@@ -139,12 +139,12 @@ function inTurn<T>(planes: Planes, parts: readonly T[], out: Planes, deed: (from
 }
 
 /** Runs whose last work alone may push. */
-function workPlain(planes: Planes, run: readonly ColourWork[], out: Planes): void {
+function workPlain(planes: Planes, run: readonly ColourOp[], out: Planes): void {
   const shares = run.map(({ on, ...work }) =>
     'band' in work
       ? shareOf(work.band, on)
       : on
-        ? (a: number, b: number) => colouredness(Math.sqrt(a * a + b * b), on.full, on.grey)
+        ? (a: number, b: number) => chromaWeight(Math.sqrt(a * a + b * b), on.full, on.grey)
         : () => 1,
   );
   for (let i = 0; i < out[0].length; i++) {
@@ -158,9 +158,9 @@ function workPlain(planes: Planes, run: readonly ColourWork[], out: Planes): voi
       const change = 'band' in work ? turned(work.band, share) : enriched(work.enriching, l, share);
       [l, a, b] = [l + change.lightness, change.along * a - change.aside * b, change.along * b + change.aside * a];
     });
-    const light = lightOf([l, a, b]);
+    const light = oklabToLinear([l, a, b]);
     const shift = shiftOf(run[run.length - 1]);
-    const now = [0, 1, 2].map((p) => (touched ? coded(light[p]) + share * shift[p] : planes[p][i]));
+    const now = [0, 1, 2].map((p) => (touched ? linearToSrgb(light[p]) + share * shift[p] : planes[p][i]));
     out.forEach((to, p) => {
       to[i] = now[p];
     });
@@ -174,13 +174,13 @@ interface ColourChange {
   readonly aside: number;
 }
 
-function turned({ turn, chroma, lightness }: Band, share: number): ColourChange {
+function turned({ turn, chroma, lightness }: HueBandOp, share: number): ColourChange {
   const by = 1 + share * (chroma - 1);
   const angle = share * turn * RADIANS;
   return { lightness: share * lightness, along: by * Math.cos(angle), aside: by * Math.sin(angle) };
 }
 
-const enriched = ({ amount, shadows }: Enriching, l: number, share: number): ColourChange => ({
+const enriched = ({ amount, shadows }: SaturationOp, l: number, share: number): ColourChange => ({
   lightness: 0,
   along: 1 + share * amount * (shadows + (1 - shadows) * smoothstep(l / LIT)),
   aside: 0,

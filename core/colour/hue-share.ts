@@ -1,5 +1,5 @@
 import { smoothstep } from '../mask/smoothstep';
-import { huesApart } from './oklch';
+import { hueDistance } from './oklch';
 
 /** A family of hues: angles in OKLCh, in degrees. */
 export interface HueRange {
@@ -15,13 +15,13 @@ export interface HueRange {
 }
 
 /** From this chroma on a colour belongs to its family fully, where nothing else is said. */
-export const COLOURED = 0.04;
+export const FULL_CHROMA = 0.04;
 
 /** What has a tenth of that chroma, or less, is taken for grey: there a hue is noise. */
 export const GREY = 0.1;
 
 /** How much a colour counts as one: a smoothstep from the chroma `grey` up to `full`. */
-export const colouredness = (chroma: number, full = COLOURED, grey = GREY * full): number =>
+export const chromaWeight = (chroma: number, full = FULL_CHROMA, grey = GREY * full): number =>
   full > grey ? smoothstep((chroma - grey) / (full - grey)) : chroma > grey ? 1 : 0;
 
 /** How much what lies so many degrees from a family's middle belongs to it. */
@@ -31,20 +31,20 @@ const within = (off: number, width: number, soft: number): number => {
 };
 
 /** How much a hue, in degrees, belongs to a family, greys apart. */
-export const heldAt = ({ centre, width, soft }: Omit<HueRange, 'chroma'>, hue: number): number =>
-  within(huesApart(hue, centre), width, soft);
+export const hueWeight = ({ centre, width, soft }: Omit<HueRange, 'chroma'>, hue: number): number =>
+  within(hueDistance(hue, centre), width, soft);
 
 /**
- * How much a colour belongs to a family of hues: 1 within `width`, falling by smoothstep over `soft`, times its {@link colouredness}.
+ * How much a colour belongs to a family of hues: 1 within `width`, falling by smoothstep over `soft`, times its {@link chromaWeight}.
  * Greys belong to none.
  * @returns the share of a colour by its a and b
  */
-export function hueShareOf({ centre, width, soft, chroma, grey }: HueRange): (a: number, b: number) => number {
+export function hueMembership({ centre, width, soft, chroma, grey }: HueRange): (a: number, b: number) => number {
   const along = (centre * Math.PI) / 180;
   const [cos, sin] = [Math.cos(along), Math.sin(along)];
   return (a, b) => {
     const size = Math.sqrt(a * a + b * b);
-    const coloured = colouredness(size, chroma, grey);
+    const coloured = chromaWeight(size, chroma, grey);
     if (coloured === 0) return 0;
     const off = Math.acos(Math.max(-1, Math.min(1, (a * cos + b * sin) / size)));
     return coloured * within((off * 180) / Math.PI, width, soft);

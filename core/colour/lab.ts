@@ -30,14 +30,14 @@ const times = (m: typeof TO_XYZ | typeof FROM_XYZ, [x, y, z]: Colour): [number, 
 ];
 
 /** L* (0–100), a*, b* of red, green and blue light. */
-export function labOf(light: Colour): [number, number, number] {
+export function linearToLab(light: Colour): [number, number, number] {
   const [x, y, z] = times(TO_XYZ, light);
   const [fx, fy, fz] = [root(x / WHITE[0]), root(y), root(z / WHITE[2])];
   return [116 * fy - 16, 500 * (fx - fy), 200 * (fy - fz)];
 }
 
 /** Red, green and blue light of L*, a*, b*. */
-export function lightOf([l, a, b]: Colour): [number, number, number] {
+export function labToLinear([l, a, b]: Colour): [number, number, number] {
   const f = (l + 16) / 116;
   return times(FROM_XYZ, [WHITE[0] * cube(f + a / 500), cube(f), WHITE[2] * cube(f - b / 200)]);
 }

@@ -1,9 +1,9 @@
 import type { Domain } from '../engine/kernel';
-import { overPlanes } from '../kernels/planes';
-import { simd } from '../kernels/wasm';
+import { runOnPlanes } from '../kernels/planes';
+import { wasmKernels } from '../kernels/wasm';
 import { planeOf, type Raster } from '../raster/raster';
-import { oklabOf } from './oklch';
-import { quickDecoded } from './tables';
+import { linearToOklab } from './oklch';
+import { srgbToLinearFast } from './tables';
 
 /** L, a and b of an image's pixels; no data in all three where any of its planes has none. */
 export interface LabPlanes {
@@ -25,11 +25,11 @@ const planesLike = ({ planes: [{ length }] }: Image): LabPlanes => ({
  * @param domain stretched numbers are decoded by sRGB, others are light
  */
 export function labPlanes(image: Image, domain: Domain): LabPlanes {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm) return labPlanesPlain(image, domain);
   const out = planesLike(image);
   const inputs = [0, 1, 2].map((p) => planeOf(image, p));
-  overPlanes(wasm, inputs, [out.l, out.a, out.b], (n, from, to) =>
+  runOnPlanes(wasm, inputs, [out.l, out.a, out.b], (n, from, to) =>
     wasm.run.labColours(wasm.pointers([...from, ...to]), n, domain === 'stretched'),
   );
   return out;
@@ -39,7 +39,8 @@ export function labPlanes(image: Image, domain: Domain): LabPlanes {
 export function labPlanesPlain(image: Image, domain: Domain): LabPlanes {
   const out = planesLike(image);
   const [r, g, b] = [0, 1, 2].map((p) => planeOf(image, p));
-  const light = domain === 'stretched' ? quickDecoded : (v: number) => v;
-  for (let i = 0; i < r.length; i++) [out.l[i], out.a[i], out.b[i]] = oklabOf([light(r[i]), light(g[i]), light(b[i])]);
+  const light = domain === 'stretched' ? srgbToLinearFast : (v: number) => v;
+  for (let i = 0; i < r.length; i++)
+    [out.l[i], out.a[i], out.b[i]] = linearToOklab([light(r[i]), light(g[i]), light(b[i])]);
   return out;
 }

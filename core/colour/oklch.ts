@@ -3,7 +3,7 @@
 import type { Colour } from './lab';
 
 /** L (0–1), a, b of red, green and blue light. */
-export function oklabOf([r, g, b]: Colour): [number, number, number] {
+export function linearToOklab([r, g, b]: Colour): [number, number, number] {
   const l = Math.cbrt(0.4122214708 * r + 0.5363325363 * g + 0.0514459929 * b);
   const m = Math.cbrt(0.2119034982 * r + 0.6806995451 * g + 0.1073969566 * b);
   const s = Math.cbrt(0.0883024619 * r + 0.2817188376 * g + 0.6299787005 * b);
@@ -15,7 +15,7 @@ export function oklabOf([r, g, b]: Colour): [number, number, number] {
 }
 
 /** Red, green and blue light of L, a, b. */
-export function lightOf([l, a, b]: Colour): [number, number, number] {
+export function oklabToLinear([l, a, b]: Colour): [number, number, number] {
   const x = (l + 0.3963377774 * a + 0.2158037573 * b) ** 3;
   const y = (l - 0.1055613458 * a - 0.0638541728 * b) ** 3;
   const z = (l - 0.0894841775 * a - 1.291485548 * b) ** 3;
@@ -28,13 +28,13 @@ export function lightOf([l, a, b]: Colour): [number, number, number] {
 
 /** Lightness, chroma, and hue in degrees (0 to 360) of red, green and blue light. */
 export function oklchOf(light: Colour): [number, number, number] {
-  const [l, a, b] = oklabOf(light);
+  const [l, a, b] = linearToOklab(light);
   const degrees = (Math.atan2(b, a) * 180) / Math.PI;
   return [l, Math.hypot(a, b), degrees < 0 ? degrees + 360 : degrees];
 }
 
 /** Degrees between two hues, 0 to 180. */
-export function huesApart(a: number, b: number): number {
+export function hueDistance(a: number, b: number): number {
   const by = (((a - b) % 360) + 360) % 360;
   return by > 180 ? 360 - by : by;
 }

@@ -1,4 +1,4 @@
-import { coded, decoded } from './srgb';
+import { linearToSrgb, srgbToLinear } from './srgb';
 
 /** Light in Rec. 709 primaries to light in those of Display P3, both of a D65 white. */
 const TO_P3 = [
@@ -14,10 +14,10 @@ const TO_P3 = [
 export function toDisplayP3(planes: readonly Float32Array[]): void {
   const [red, green, blue] = planes;
   for (let i = 0; i < red.length; i++) {
-    const light = [decoded(red[i]), decoded(green[i]), decoded(blue[i])];
+    const light = [srgbToLinear(red[i]), srgbToLinear(green[i]), srgbToLinear(blue[i])];
     planes.forEach((plane, p) => {
       const [r, g, b] = TO_P3[p];
-      plane[i] = coded(r * light[0] + g * light[1] + b * light[2]);
+      plane[i] = linearToSrgb(r * light[0] + g * light[1] + b * light[2]);
     });
   }
 }

@@ -1,17 +1,17 @@
-import { noiseOf } from '../stats/noise';
+import { planeNoise } from '../stats/noise';
 import { countAtLeast } from '../kernels/extremes';
-import { weigh } from '../kernels/weigh';
-import { censusOf } from '../stats/census';
+import { weightedSum } from '../kernels/weigh';
+import { planeStatistics } from '../stats/census';
 import type { ContinuumInput } from './input';
 
 type PixelPair = Pick<ContinuumInput, 'line' | 'broad' | 'broadSky' | 'width' | 'height'>;
 
 /** Share of pixels of `N − k·(C − sky)` below its sky − 3 noise. */
-export function shareBelowSky({ line, broad, broadSky, width, height }: PixelPair, k: number): number {
+export function fractionBelowSky({ line, broad, broadSky, width, height }: PixelPair, k: number): number {
   const left = new Float32Array(line.length);
-  weigh([line, broad], [1, -k], k * broadSky, left);
-  const { count, sky: own } = censusOf(left);
-  const floor = own.sky - 3 * noiseOf(left, width, height);
+  weightedSum([line, broad], [1, -k], k * broadSky, left);
+  const { count, sky: own } = planeStatistics(left);
+  const floor = own.sky - 3 * planeNoise(left, width, height);
   // Of those that have data, all that are not above.
   return count > 0 ? (count - countAtLeast(left, floor)) / count : 0;
 }
@@ -19,7 +19,7 @@ export function shareBelowSky({ line, broad, broadSky, width, height }: PixelPai
 /** Pixels from which shares at other k are told. */
 const SAMPLED = 59_000;
 
-/** {@link shareBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
+/** {@link fractionBelowSky} at k from nothing to twice the right one, from a part of the pixels, the noises taken to add as squares. */
 export function sharesBelowSky(
   { line, broad, broadSky, lineNoise, broadNoise }: ContinuumInput,
   k: number,
@@ -31,8 +31,8 @@ export function sharesBelowSky(
   const left = new Float32Array(n.length);
   return Array.from({ length: 17 }, (_, j): [number, number] => {
     const at = (j / 8) * k;
-    weigh([n, c], [1, -at], at * broadSky, left);
-    const { count, sky: own } = censusOf(left);
+    weightedSum([n, c], [1, -at], at * broadSky, left);
+    const { count, sky: own } = planeStatistics(left);
     const floor = own.sky - 3 * Math.hypot(lineNoise, at * broadNoise);
     return [at, (count - countAtLeast(left, floor)) / Math.max(1, count)];
   });

@@ -1,12 +1,12 @@
 import { UserError } from '../errors';
 import { jackknifeError } from '../fit/jackknife';
-import { topsAt } from '../stars/flat-top';
-import { photometerPair } from '../stars/photometry';
-import { middleOf } from '../stats/middle';
-import { saturationOf } from '../stats/saturation';
-import type { Continuum, StarPair } from './found';
+import { peaksAt } from '../stars/flat-top';
+import { pairedPhotometry } from '../stars/photometry';
+import { medianOfList } from '../stats/middle';
+import { saturationLevel } from '../stats/saturation';
+import type { ContinuumFit, StarPair } from './found';
 import type { ContinuumInput } from './input';
-import { seeingIn } from './seeing';
+import { seeingOrFallback } from './seeing';
 
 const FEWEST = 6;
 /** Stars that are compared: the clearest ones, which tell k as well as all of them. */
@@ -42,19 +42,19 @@ function starPairs({
     .filter((star) => !star.saturated && star.round > 0.65 && star.flux > 15 * star.fluxError)
     .sort((a, b) => b.flux / b.fluxError - a.flux / a.fluxError)
     .slice(0, MOST);
-  const top = saturationOf(line);
+  const top = saturationLevel(line);
   if (stars.length < FEWEST) return [];
-  const own = seeingIn(broadStars);
-  const widths = [own.fwhm, seeingIn(lineStars, own).fwhm] as const;
+  const own = seeingOrFallback(broadStars);
+  const widths = [own.fwhm, seeingOrFallback(lineStars, own).fwhm] as const;
   const radii = radiiFor(...widths);
   const wide = Math.max(...widths);
   const noises = [broadNoise, lineNoise] as const;
-  const { tops, ceiling } = topsAt(line, width, height, stars, lineSky, noises[1]);
+  const { tops, ceiling } = peaksAt(line, width, height, stars, lineSky, noises[1]);
   const cut = Math.min(top, ceiling);
   return stars.flatMap((star, i) => {
     const [x, y] = [Math.round(star.x), Math.round(star.y)];
     if (!(tops[i] < cut)) return [];
-    const found = photometerPair(
+    const found = pairedPhotometry(
       [broad, line],
       width,
       height,
@@ -76,7 +76,7 @@ function starPairs({
  * The ratio of star fluxes, robustly: each star's ratio weighted by its errors and by the scatter that colours of stars bring, those more
  * than 3 σ off left out until none is.
  */
-export function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'stars' | 'pairs' | 'spots'> {
+export function kFromStars(input: ContinuumInput): Pick<ContinuumFit, 'k' | 'kError' | 'stars' | 'pairs' | 'spots'> {
   const all = starPairs(input);
   if (all.length < FEWEST) {
     throw new UserError(
@@ -85,14 +85,14 @@ export function byStars(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' |
     );
   }
   const ratios = all.map((s) => s.line / s.broad);
-  let k = middleOf(ratios);
+  let k = medianOfList(ratios);
   let kept = all.map(() => true);
   let spread = 0;
   for (let round = 0; round < 20; round++) {
     const errors = all.map((s) => Math.hypot(s.lineError, k * s.broadError) / s.broad);
     const used = all.map((_, i) => i).filter((i) => kept[i]);
-    const seen = 1.4826 * middleOf(used.map((i) => Math.abs(ratios[i] - k)));
-    const noise = middleOf(used.map((i) => errors[i]));
+    const seen = 1.4826 * medianOfList(used.map((i) => Math.abs(ratios[i] - k)));
+    const noise = medianOfList(used.map((i) => errors[i]));
     spread = Math.sqrt(Math.max(0, seen ** 2 - noise ** 2));
     const weights = errors.map((e) => 1 / (e * e + spread * spread + 1e-12 * k * k));
     const sum = used.reduce((s, i) => s + weights[i], 0);

@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { recipeOf, weave } from '../testing/weave';
-import { shareBelowSky } from './below-sky';
+import { recipeOf, evaluateRecipe } from '../testing/weave';
+import { fractionBelowSky } from './below-sky';
 import { measureContinuum } from './continuum';
-import { starField } from '../stars/field';
+import { detectStarField } from '../stars/field';
 import { withStars } from '../testing/stars';
-import { seeingOf } from './seeing';
+import { measureSeeing } from './seeing';
 
 const [width, height] = [520, 400];
 
@@ -85,10 +85,10 @@ describe('k by stars', () => {
     const of = { k: 0.2 };
     const found = measureContinuum(withStars(field(of)), 'stars');
     expect(found.belowSky).toBeLessThan(0.01);
-    expect(shareBelowSky(withStars(field(of)), 2 * of.k)).toBeGreaterThan(3 * found.belowSky);
+    expect(fractionBelowSky(withStars(field(of)), 2 * of.k)).toBeGreaterThan(3 * found.belowSky);
     // What is told for other k without the whole image is near what the whole image says.
     for (const [k, share] of found.shares.filter((_, i) => i % 4 === 0))
-      expect(Math.abs(share - shareBelowSky(withStars(field(of)), k))).toBeLessThan(0.004);
+      expect(Math.abs(share - fractionBelowSky(withStars(field(of)), k))).toBeLessThan(0.004);
     expect(found.shares.at(-1)?.[0]).toBeCloseTo(2 * found.k, 9);
   });
 
@@ -150,7 +150,7 @@ describe('the continuum step', () => {
   const of = withStars(field({ k: 0.2, fwhm: [2.7, 3.5], gas: 0.01 }));
   const stacks = { N: { width, height, planes: [of.line] }, C: { width, height, planes: [of.broad] } };
   const run = (step: object) =>
-    weave(
+    evaluateRecipe(
       recipeOf([
         { id: 'N', from: { stack: 'N' }, steps: [{ do: 'continuum', broad: 'C', ...step }] },
         { id: 'C', from: { stack: 'C' } },
@@ -180,7 +180,7 @@ describe('the continuum step', () => {
 
   it('refuses a broadband strand that is the line itself', () => {
     expect(() =>
-      weave(
+      evaluateRecipe(
         recipeOf([
           { id: 'N', from: { stack: 'N' } },
           { id: 'E', from: { strand: 'N' }, steps: [{ do: 'continuum', broad: 'N' }] },
@@ -199,10 +199,11 @@ describe('the continuum step', () => {
       { id: 'C', from: { stack: 'C' }, steps: [{ do: 'match-seeing', to: 'N0' }] },
       { id: 'N0', from: { stack: 'N' } },
     ]);
-    const soft = weave(both, stacks, 'strands[0]').raster.planes[0];
+    const soft = evaluateRecipe(both, stacks, 'strands[0]').raster.planes[0];
     expect(
-      seeingOf(starField(soft, width, height)).fwhm / seeingOf(starField(of.broad, width, height)).fwhm,
+      measureSeeing(detectStarField(soft, width, height)).fwhm /
+        measureSeeing(detectStarField(of.broad, width, height)).fwhm,
     ).toBeCloseTo(1, 1);
-    expect(weave(both, stacks, 'strands[2]').raster.planes[0]).toEqual(of.broad);
+    expect(evaluateRecipe(both, stacks, 'strands[2]').raster.planes[0]).toEqual(of.broad);
   });
 });

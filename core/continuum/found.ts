@@ -4,7 +4,7 @@ export type ContinuumMethod = 'stars' | 'skewness';
 export type StarPair = readonly [broad: number, line: number, broadError: number, lineError: number, kept: 0 | 1];
 
 /** How much of a broadband image a line image holds. */
-export interface Continuum {
+export interface ContinuumFit {
   readonly method: ContinuumMethod;
   readonly k: number;
   readonly kError: number;

@@ -21,7 +21,7 @@ const FEWEST = 5;
  * The width of a field's stars.
  * @throws UserError where too few can be seen
  */
-export function seeingOf({ stars, fwhm, beta }: StarField): Seeing {
+export function measureSeeing({ stars, fwhm, beta }: StarField): Seeing {
   const clean = stars.filter(isClean);
   if (clean.length < FEWEST)
     throw new UserError(
@@ -57,7 +57,7 @@ function smoothedAt(distance: number, sigma: number, profile: (r: number) => num
  * wings make a smoothed star wider than that.
  * @param from width and wings of the sharper stars
  */
-export function widening(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): number {
+export function matchingBlurSigma(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): number {
   const plain = Math.sqrt(Math.max(0, to ** 2 - from.fwhm ** 2)) / SIGMA_TO_FWHM;
   if (plain === 0 || from.beta >= GAUSSIAN) return plain;
   // A step asks for the same again with every window.
@@ -75,7 +75,7 @@ export function widening(from: Pick<Seeing, 'fwhm' | 'beta'>, to: number): numbe
 }
 
 /** Share of a star's height that a Gaussian of σ pixels leaves of it. */
-export function loweredBy({ fwhm, beta }: Pick<Seeing, 'fwhm' | 'beta'>, sigma: number): number {
+export function peakAfterBlur({ fwhm, beta }: Pick<Seeing, 'fwhm' | 'beta'>, sigma: number): number {
   if (sigma === 0) return 1;
   const width = fwhm / SIGMA_TO_FWHM;
   if (beta >= GAUSSIAN) return width ** 2 / (width ** 2 + sigma ** 2);
@@ -87,9 +87,9 @@ export function loweredBy({ fwhm, beta }: Pick<Seeing, 'fwhm' | 'beta'>, sigma: 
 const lately = new LRUCache<string, number>({ max: 200 });
 
 /** The seeing of an image; where its own stars are too few to tell, that of the other. */
-export function seeingIn(field: StarField, other?: Seeing): Seeing {
+export function seeingOrFallback(field: StarField, other?: Seeing): Seeing {
   try {
-    return seeingOf(field);
+    return measureSeeing(field);
   } catch (fault) {
     if (fault instanceof UserError && other !== undefined) return other;
     throw fault;

@@ -3,10 +3,10 @@ import { bisect } from '../fit/bisect';
 import { jackknifeError } from '../fit/jackknife';
 import { gaussian } from '../scales/gaussian';
 import { GAUSSIAN } from '../stars/profile';
-import { saturationOf } from '../stats/saturation';
-import type { Continuum } from './found';
+import { saturationLevel } from '../stats/saturation';
+import type { ContinuumFit } from './found';
 import type { ContinuumInput } from './input';
-import { type Seeing, seeingIn, widening } from './seeing';
+import { type Seeing, seeingOrFallback, matchingBlurSigma } from './seeing';
 
 /** Central moments of two images together, up to the third. */
 interface Moments {
@@ -37,7 +37,7 @@ const TILES = 8;
 
 /** Sums for the moments, tile by tile, of the pixels that are there and unsaturated in both; about the skies, to keep their digits. */
 function tileSums({ line, broad, lineSky, broadSky, width, height }: ContinuumInput): Float64Array[] {
-  const [topN, topC] = [saturationOf(line), saturationOf(broad)];
+  const [topN, topC] = [saturationLevel(line), saturationLevel(broad)];
   const tiles = Array.from({ length: TILES * TILES }, () => new Float64Array(10));
   for (let y = 0; y < height; y++) {
     for (let x = 0; x < width; x++) {
@@ -71,7 +71,7 @@ function skewnessAt(m: Moments, k: number): number {
 }
 
 /** The k at which the third moment of what is left is nought: above `from` where gas is left there, which is skewed upwards itself. */
-function nought(m: Moments, from: number): number {
+function thirdMomentRoot(m: Moments, from: number): number {
   // The cubic falls everywhere but about its bend, where it may be flat: halving finds its root whatever its shape.
   let [low, high] = [-Math.abs(from), 3 * Math.abs(from)];
   while (thirdAt(m, high) > 0 && high < 1e6) high *= 2;
@@ -84,15 +84,15 @@ function nought(m: Moments, from: number): number {
  * the third moment of the remainder bends over at the true k₀, at `E[n·c²] / E[c³]`; noise, being even, does not move that point, as it
  * does the turn of the ratio to the second moment.
  */
-export function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError' | 'starlit' | 'curve'> {
-  const b = seeingIn(input.broadStars);
-  const a = seeingIn(input.lineStars, b);
+export function kFromSkewness(input: ContinuumInput): Pick<ContinuumFit, 'k' | 'kError' | 'starlit' | 'curve'> {
+  const b = seeingOrFallback(input.broadStars);
+  const a = seeingOrFallback(input.lineStars, b);
   const rect = { x: 0, y: 0, width: input.width, height: input.height };
   // Cubes of sharp stars weigh more than those of soft ones: both are looked at under one seeing. What cubes weigh, cores and wings
   // together, is brought to one better by the squares of the widths than by the widths at half maximum.
   const to = (plane: Float32Array, from: Seeing, wide: Seeing) =>
     wide.fwhm > 1.01 * from.fwhm
-      ? gaussian(plane, rect, widening({ fwhm: from.fwhm, beta: GAUSSIAN }, wide.fwhm), rect)
+      ? gaussian(plane, rect, matchingBlurSigma({ fwhm: from.fwhm, beta: GAUSSIAN }, wide.fwhm), rect)
       : plane;
   const tiles = tileSums({ ...input, line: to(input.line, a, b), broad: to(input.broad, b, a) });
   const total = new Float64Array(10);
@@ -110,7 +110,7 @@ export function bySkewness(input: ContinuumInput): Pick<Continuum, 'k' | 'kError
   });
   // Gas that lies where the stars lie shifts k by E[g·c²] / E[c³], which by Hölder is at most the cube root of E[g³] / E[c³]: about how far
   // from k the plain third moment is nought. Nothing in the two images tells how much of that it is.
-  const kError = Math.hypot(jackknifeError(without), nought(m, k) - k);
+  const kError = Math.hypot(jackknifeError(without), thirdMomentRoot(m, k) - k);
   const curve = Array.from({ length: 81 }, (_, i): [number, number] => [(i / 40) * k, skewnessAt(m, (i / 40) * k)]);
   return { k, kError, starlit: k ** 3 * m.ccc > 0.5 * m.nnn, curve };
 }

@@ -1,13 +1,13 @@
 import { expect, describe, it } from 'vitest';
-import { noiseOf } from '../stats/noise';
+import { planeNoise } from '../stats/noise';
 import { makeSky, SKIES, type SkySpec, type TrueStar } from '../testing/skies';
-import { recipeOf, weave } from '../testing/weave';
+import { recipeOf, evaluateRecipe } from '../testing/weave';
 import { moffat } from '../stars/moffat';
-import { middleOf } from '../stats/middle';
-import { blurredBy, psfOf } from './psf';
+import { medianOfList } from '../stats/middle';
+import { convolveWithPsf, psfOf } from './psf';
 
 const done = (planes: Float32Array[], width: number, height: number, params: object = {}, rect?: object) =>
-  weave(
+  evaluateRecipe(
     recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'deconvolve', ...params }] }]),
     { A: { width, height, planes } },
     'strands[0]',
@@ -24,7 +24,7 @@ describe('the profile as a sum of Gaussians', () => {
     const side = 81;
     const point = new Float32Array(side * side);
     point[40 * side + 40] = 1;
-    const made = blurredBy(psfOf(fwhm, beta), point, side, side, undefined);
+    const made = convolveWithPsf(psfOf(fwhm, beta), point, side, side, undefined);
     expect(made.reduce((sum, v) => sum + v, 0)).toBeCloseTo(1, 4);
     const shape = moffat(fwhm, beta);
     // The light of Moffat's profile: π α² / (β − 1).
@@ -57,7 +57,7 @@ function look(plane: Float32Array, width: number, { x: sx, y: sy }: TrueStar, fw
       rings[Math.floor(r / (0.5 * fwhm))]?.push(v);
       if (r < fwhm) core.push([r, v]);
     }
-  const level = middleOf(ground);
+  const level = medianOfList(ground);
   const depth = Math.min(
     ...rings.filter((ring) => ring.length > 3).map((ring) => ring.reduce((a, b) => a + b, 0) / ring.length - level),
   );
@@ -81,15 +81,15 @@ describe('deconvolve', () => {
     (name) => {
       const spec = SKIES[name];
       const { plane, width, height, truth } = makeSky(spec);
-      const noise = noiseOf(plane, width, height);
+      const noise = planeNoise(plane, width, height);
       const [sharp] = done([plane], width, height).raster.planes;
       const stars = lone(truth, spec, noise);
       expect(stars.length).toBeGreaterThan(3);
       const [was, is] = [plane, sharp].map((of) => stars.map((star) => look(of, width, star, spec.fwhm)));
-      expect(middleOf(is.map((s, i) => s.width / was[i].width))).toBeLessThan(0.69);
+      expect(medianOfList(is.map((s, i) => s.width / was[i].width))).toBeLessThan(0.69);
       for (const { depth } of is) expect(depth / noise).toBeGreaterThan(-2);
-      expect(Math.abs(middleOf(is.map((s, i) => s.light / was[i].light - 1)))).toBeLessThan(0.01);
-      expect(Math.abs(noiseOf(sharp, width, height) / noise - 1)).toBeLessThan(0.05);
+      expect(Math.abs(medianOfList(is.map((s, i) => s.light / was[i].light - 1)))).toBeLessThan(0.01);
+      expect(Math.abs(planeNoise(sharp, width, height) / noise - 1)).toBeLessThan(0.05);
     },
     30_000,
   );

@@ -1,6 +1,6 @@
-import { differenceWhere, presence } from '../kernels/absent';
-import { refine } from '../kernels/cells';
-import { cellsOf } from '../kernels/grid';
+import { maskedDifference, validityMask } from '../kernels/absent';
+import { upsample } from '../kernels/cells';
+import { gridCells } from '../kernels/grid';
 import { B3, smooth } from '../kernels/smooth';
 import type { Rect } from '../raster/rect';
 import { FINEST_SCALE_SIGMA } from '../stats/noise';
@@ -16,11 +16,11 @@ export const GRAIN_MARGIN = 4 * CELL;
  * size cell by cell, the middle one of nine cells, so that stars do not count.
  * @param least noise of the sky: nowhere is it less
  */
-export function grainOf(plane: Float32Array, rect: Rect, least: number): Float32Array {
+export function noiseMap(plane: Float32Array, rect: Rect, least: number): Float32Array {
   const { width, height } = rect;
-  const there = presence(plane);
-  const fine = differenceWhere(plane, smooth(plane, width, height, B3, 1, there), plane);
-  const cells = cellsOf(rect, CELL);
+  const there = validityMask(plane);
+  const fine = maskedDifference(plane, smooth(plane, width, height, B3, 1, there), plane);
+  const cells = gridCells(rect, CELL);
   const own = new Float32Array(cells.width * cells.height).fill(Number.NaN);
   const room = new Float32Array(CELL * CELL);
   for (let cy = 0; cy < cells.height; cy++) {
@@ -37,7 +37,7 @@ export function grainOf(plane: Float32Array, rect: Rect, least: number): Float32
     }
   }
   const values = own.map((_, k) => Math.max(least, middleAbout(own, cells, k) || 0));
-  const out = refine({ n: CELL, rect: cells, values }, rect);
+  const out = upsample({ n: CELL, rect: cells, values }, rect);
   for (let i = 0; i < out.length; i++) out[i] = Math.max(least, out[i]);
   return out;
 }

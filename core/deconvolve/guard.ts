@@ -1,4 +1,4 @@
-import { leastWithin } from '../mask/least';
+import { erodeDisc } from '../mask/least';
 import { smoothstep } from '../mask/smoothstep';
 import type { Rect } from '../raster/rect';
 import type { Star } from '../stars/detect';
@@ -18,7 +18,7 @@ const CUT = { inner: 2.5, outer: 4 } as const;
 export const guardMargin = (fwhm: number): number => Math.ceil((CUT.outer + ABOUT) * fwhm) + 2;
 
 /** What stars are guarded in: where they lie, how wide they are, and the noise of each pixel. */
-export interface Guarded {
+export interface RingingContext {
   readonly width: number;
   readonly height: number;
   /** In the plane's own pixels. */
@@ -29,7 +29,7 @@ export interface Guarded {
 
 /** Calls for each pixel not further than so far from a place. */
 function within(
-  { width, height }: Pick<Guarded, 'width' | 'height'>,
+  { width, height }: Pick<RingingContext, 'width' | 'height'>,
   { x, y }: { readonly x: number; readonly y: number },
   far: number,
   deed: (at: number, r: number) => void,
@@ -42,7 +42,7 @@ function within(
 }
 
 /** The stars that are guarded: those that stand clear of the noise where they are, or were cut off. */
-const clearOnes = ({ stars, noise, width, height }: Guarded) =>
+const clearOnes = ({ stars, noise, width, height }: RingingContext) =>
   stars.filter(({ x, y, peak, saturated }) => {
     if (saturated) return true;
     const [i, j] = [Math.min(width - 1, Math.max(0, Math.round(x))), Math.min(height - 1, Math.max(0, Math.round(y)))];
@@ -50,7 +50,7 @@ const clearOnes = ({ stars, noise, width, height }: Guarded) =>
   });
 
 /** 1 where a pixel has data and no guarded star's light is kept, else 0. */
-export function besideStars(plane: Float32Array, guarded: Guarded): Float32Array {
+export function unprotectedMask(plane: Float32Array, guarded: RingingContext): Float32Array {
   const out = plane.map((v) => (v === v ? 1 : 0));
   for (const star of clearOnes(guarded))
     within(guarded, star, (star.saturated ? CUT.outer : LIGHT) * guarded.fwhm, (at) => {
@@ -66,10 +66,15 @@ export function besideStars(plane: Float32Array, guarded: Guarded): Float32Array
  * @param sharp what is guarded, in place
  * @param smoothed the image smoothed by the stars' profile
  */
-export function guardStars(sharp: Float32Array, plane: Float32Array, smoothed: Float32Array, guarded: Guarded): void {
+export function suppressRinging(
+  sharp: Float32Array,
+  plane: Float32Array,
+  smoothed: Float32Array,
+  guarded: RingingContext,
+): void {
   const { width, height, fwhm, noise } = guarded;
   const whole: Rect = { x: 0, y: 0, width, height };
-  const least = leastWithin(smoothed, whole, ABOUT * fwhm, whole);
+  const least = erodeDisc(smoothed, whole, ABOUT * fwhm, whole);
   for (const star of clearOnes(guarded)) {
     if (star.saturated) {
       const [inner, outer] = [CUT.inner * fwhm, CUT.outer * fwhm];

@@ -1,6 +1,6 @@
 import { smoothstep } from '../mask/smoothstep';
 import { B3, smooth } from '../kernels/smooth';
-import { blurredBy, type Psf } from './psf';
+import { convolveWithPsf, type Psf } from './psf';
 
 /**
  * Mean square of the residuals about a pixel, in squares of the noise: up to the first they are taken for noise and change nothing, from the
@@ -21,7 +21,7 @@ const MOST = 4;
  * @param noise of each pixel
  * @param strength share of each round's change that is taken, 0 to 1
  */
-export function lucy(
+export function richardsonLucy(
   plane: Float32Array,
   { width, height, there }: { width: number; height: number; there: Float32Array | undefined },
   psf: Psf,
@@ -33,7 +33,7 @@ export function lucy(
   const power = new Float32Array(plane.length);
   const ratio = new Float32Array(plane.length);
   for (let round = 0; round < rounds; round++) {
-    const model = blurredBy(psf, now, width, height, there);
+    const model = convolveWithPsf(psf, now, width, height, there);
     for (let i = 0; i < ratio.length; i++) {
       const off = plane[i] - model[i];
       power[i] = off === off ? (off / noise[i]) ** 2 : 0;
@@ -44,7 +44,7 @@ export function lucy(
       const counts = smoothstep((gathered[i] - NOISE) / (LIGHT - NOISE));
       ratio[i] = by === by && counts > 0 ? by * counts : 0;
     }
-    const change = blurredBy(psf, ratio, width, height, there);
+    const change = convolveWithPsf(psf, ratio, width, height, there);
     for (let i = 0; i < now.length; i++) {
       const by = 1 + strength * change[i];
       now[i] *= Math.min(MOST, Math.max(1 / MOST, by));

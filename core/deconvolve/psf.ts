@@ -41,7 +41,7 @@ export function psfOf(fwhm: number, beta: number): Psf {
 }
 
 /** Smooths a plane by a profile; what is absent is left out of the sums. */
-export function blurredBy(
+export function convolveWithPsf(
   { parts }: Psf,
   plane: Float32Array,
   width: number,

@@ -1,26 +1,32 @@
-import { groundKernel, layKernel } from '../blend/layer';
+import { bottomLayerKernel, blendKernel } from '../blend/layer';
 import { DISPLAY_BLENDS } from '../blend/modes';
 import { UserError } from '../errors';
 import { union } from '../raster/rect';
 import type { Layer } from '../recipe/schema';
-import { sourceImage } from './build-source';
-import { applySteps } from './build-steps';
-import type { BuildContext, Image } from './context';
-import { joinDomains } from './graph';
+import { buildSource } from './build-source';
+import { buildSteps } from './build-steps';
+import type { BuildContext, BuilderImage } from './context';
+import { combineDomains } from './graph';
 
 /** One layer by itself: its source with its steps. */
-function layerImage(ctx: BuildContext, layer: Layer, path: string, below: Image | undefined): Image {
-  const nested = (layers: readonly Layer[], at: string) => layersImage(ctx, layers, at);
-  const start = sourceImage(ctx, layer.of, `${path}.of`, nested, below);
+function layerImage(ctx: BuildContext, layer: Layer, path: string, below: BuilderImage | undefined): BuilderImage {
+  const nested = (layers: readonly Layer[], at: string) => buildLayers(ctx, layers, at);
+  const start = buildSource(ctx, layer.of, `${path}.of`, nested, below);
   ctx.byPath.set(`${path}.of`, start.node);
-  const image = applySteps(ctx, start, layer.steps, `${path}.steps`, () => below);
+  const image = buildSteps(ctx, start, layer.steps, `${path}.steps`, () => below);
   ctx.byPath.set(path, image.node);
   if (layer.id) ctx.layers.set(layer.id, image.node);
   return image;
 }
 
 /** A layer laid on the cloth below it through its mask; the lowest lies on black. */
-function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Layer, path: string): Image {
+function compositeLayer(
+  ctx: BuildContext,
+  below: BuilderImage | undefined,
+  top: BuilderImage,
+  layer: Layer,
+  path: string,
+): BuilderImage {
   const blend = layer.blend ?? 'normal';
   const opacity = layer.opacity ?? 1;
   const mask = layer.mask === undefined ? undefined : ctx.mask(layer.mask, `${path}.mask`, below);
@@ -29,11 +35,11 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
   if (!below) {
     if (opacity === 1 && !mask) return top;
     const { planes, domain, extent } = top;
-    const kernel = { bind: () => groundKernel(opacity) };
+    const kernel = { prepare: () => bottomLayerKernel(opacity) };
     const node = ctx.add({ ...made, inputs: [top.node, ...through], planes, domain, extent, kernel });
     return { ...top, node, geometry: undefined, wcs: undefined };
   }
-  const { domain, mixed } = joinDomains([below.domain, top.domain]);
+  const { domain, mixed } = combineDomains([below.domain, top.domain]);
   if (mixed) ctx.warn(path, 'this layer joins linear and stretched images; stretch the linear one first.');
   if (DISPLAY_BLENDS.has(blend) && domain === 'linear') {
     ctx.warn(
@@ -43,7 +49,7 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
   }
   const planes = below.planes === 3 || top.planes === 3 ? 3 : 1;
   const extent = union(below.extent, top.extent);
-  const kernel = { bind: () => layKernel(blend, opacity) };
+  const kernel = { prepare: () => blendKernel(blend, opacity) };
   const node = ctx.add({ ...made, inputs: [below.node, top.node, ...through], planes, domain, extent, kernel });
   return { ...below, node, planes, domain, extent, geometry: undefined, wcs: undefined };
 }
@@ -53,17 +59,17 @@ function lay(ctx: BuildContext, below: Image | undefined, top: Image, layer: Lay
  * of a hidden layer are its own; a visible one at fault spoils the cloth, and the layers above it are made by themselves all the same.
  * @throws UserError where no layer is visible, or a visible one is at fault
  */
-export function layersImage(ctx: BuildContext, layers: readonly Layer[], path: string): Image {
-  let cloth: Image | undefined;
+export function buildLayers(ctx: BuildContext, layers: readonly Layer[], path: string): BuilderImage {
+  let cloth: BuilderImage | undefined;
   let spoilt: UserError | undefined;
   layers.forEach((layer, i) => {
     const at = `${path}[${i}]`;
     const visible = layer.visible !== false;
     try {
       const top = layerImage(ctx, layer, at, cloth);
-      if (visible && !spoilt) cloth = lay(ctx, cloth, top, layer, at);
+      if (visible && !spoilt) cloth = compositeLayer(ctx, cloth, top, layer, at);
     } catch (fault) {
-      ctx.fault(fault, at);
+      ctx.addError(fault, at);
       if (visible && fault instanceof UserError) {
         spoilt ??= new UserError(fault.code, fault.message, fault.path ?? at);
         cloth = undefined;

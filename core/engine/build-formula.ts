@@ -1,15 +1,15 @@
 import { UserError } from '../errors';
-import { compileFormula, type Program, type WholeNumber } from '../formula/compile';
+import { compileFormula, type Program, type ImageStatistic } from '../formula/compile';
 import { namesRead } from '../formula/names';
-import type { BuildContext, Image } from './context';
-import { asTone, type Figure, type FigureSpec, figureOf } from '../figures/index';
-import { joined } from './join';
+import type { BuildContext, BuilderImage } from './context';
+import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../figures/index';
+import { combineImageInfo } from './join';
 
 /** A whole number of each plane, from its figure. */
-const numbersOf = ({ key }: WholeNumber, figure: Figure): number[] =>
+const numbersOf = ({ key }: ImageStatistic, figure: Measurement): number[] =>
   key === 'sky' || key === 'noise'
-    ? asTone(figure).map((t) => t[key])
-    : figureOf('middle', figure).planes.map((m) => m[key]);
+    ? expectBackground(figure).map((t) => t[key])
+    : expectKind('middle', figure).planes.map((m) => m[key]);
 
 /** A fault in the formula with its path; line and column stand in the sentence. */
 function located<T>(path: string, work: () => T): T {
@@ -22,7 +22,7 @@ function located<T>(path: string, work: () => T): T {
 }
 
 /** An image by formula: its strands pixel by pixel, with the levels that it asks for measured of whole strands. */
-export function formulaImage(ctx: BuildContext, text: string, path: string): Image {
+export function buildFormula(ctx: BuildContext, text: string, path: string): BuilderImage {
   const at = `${path}.formula`;
   const ids = new Set(ctx.recipe.strands.map((strand) => strand.id));
   const images = new Map(
@@ -39,18 +39,19 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
       .map((id): [string, 1 | 3] => [id, images.get(id)?.planes ?? 1]),
   );
   const program: Program = located(at, () => compileFormula(text, known));
-  const of = (name: string): Image => images.get(name) ?? ctx.strand(name, at);
+  const of = (name: string): BuilderImage => images.get(name) ?? ctx.strand(name, at);
   const inputs = program.strands.map(of);
-  const figures: FigureSpec[] = program.wholes.map(({ figure, strand }) =>
+  const figures: MeasurementSpec[] = program.imageStatistics.map(({ figure, strand }) =>
     figure === 'tone'
       ? { kind: 'tone', nodes: [of(strand).node], region: ctx.recipe.sky }
       : { kind: 'middle', nodes: [of(strand).node] },
   );
   const { domain, extent, wcs } =
     inputs.length > 0
-      ? joined(ctx, inputs, path, 'formula')
+      ? combineImageInfo(ctx, inputs, path, 'formula')
       : { domain: 'either' as const, extent: ctx.frame, wcs: undefined };
-  const numbers = (measured: readonly Figure[]) => program.wholes.map((whole, i) => numbersOf(whole, measured[i]));
+  const numbers = (measured: readonly Measurement[]) =>
+    program.imageStatistics.map((whole, i) => numbersOf(whole, measured[i]));
   const node = ctx.add({
     path,
     kind: 'formula',
@@ -60,7 +61,7 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
     extent,
     figures,
     kernel: {
-      bind: (measured) => {
+      prepare: (measured) => {
         const run = program.runner(numbers(measured));
         return (rasters, out, tally) => {
           const faults = run(
@@ -71,16 +72,16 @@ export function formulaImage(ctx: BuildContext, text: string, path: string): Ima
         };
       },
       ...(figures.length > 0 && {
-        describe: (measured) =>
+        report: (measured) =>
           Object.fromEntries(
-            program.wholes.map(({ key, strand }, i) => [`${key}(${strand})`, single(numbers(measured)[i])]),
+            program.imageStatistics.map(({ key, strand }, i) => [`${key}(${strand})`, single(numbers(measured)[i])]),
           ),
       }),
     },
     version: 1,
     params: { text, names: program.strands },
   });
-  return { node, planes: program.planes, domain, extent, origin: ctx.frame, wcs };
+  return { node, planes: program.planes, domain, extent, pivotRect: ctx.frame, wcs };
 }
 
 const single = (values: readonly number[]) => (values.length === 1 ? values[0] : values);

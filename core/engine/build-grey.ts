@@ -1,9 +1,9 @@
 import { LUMINANCE } from '../colour/luminance';
-import { weigh } from '../kernels/weigh';
-import type { BuildContext, Image } from './context';
+import { weightedSum } from '../kernels/weigh';
+import type { BuildContext, BuilderImage } from './context';
 
 /** A colour image as its luminance, Rec. 709 of the numbers as they are; a mono one as it is. */
-export function greyImage(ctx: BuildContext, image: Image, path: string): Image {
+export function buildLuminance(ctx: BuildContext, image: BuilderImage, path: string): BuilderImage {
   if (image.planes === 1) return image;
   const { domain, extent } = image;
   const node = ctx.add({
@@ -15,10 +15,10 @@ export function greyImage(ctx: BuildContext, image: Image, path: string): Image 
     domain,
     extent,
     kernel: {
-      bind:
+      prepare:
         () =>
         ([{ planes }], out) =>
-          weigh(planes, LUMINANCE, 0, out.planes[0]),
+          weightedSum(planes, LUMINANCE, 0, out.planes[0]),
     },
   });
   return { ...image, node, planes: 1, geometry: undefined };

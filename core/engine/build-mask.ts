@@ -1,19 +1,19 @@
 import { UserError } from '../errors';
-import { fieldsOf, starPlane } from '../figures/stars';
+import { unpackFields, referencePlane } from '../figures/stars';
 import { hueKernel } from '../mask/hue';
 import { paintKernel } from '../mask/paint';
 import { starMaskKernel } from '../mask/stars';
 import type { Layer, Mask } from '../recipe/schema';
 import { hueRange as hueSchema, paint as paintSchema } from '../recipe/mask-parts';
-import { greyImage } from './build-grey';
-import { sourceImage } from './build-source';
-import { applySteps } from './build-steps';
-import type { BuildContext, Image } from './context';
-import { INVERSE } from './lines';
+import { buildLuminance } from './build-grey';
+import { buildSource } from './build-source';
+import { buildSteps } from './build-steps';
+import type { BuildContext, BuilderImage } from './context';
+import { ONE_MINUS_KERNEL } from './lines';
 import { nodeWithStars } from './with-stars';
 
 /** Makes the layers of a mask that is made of some. */
-export type Nested = (ctx: BuildContext, layers: readonly Layer[], path: string) => Image;
+export type BuildNestedLayers = (ctx: BuildContext, layers: readonly Layer[], path: string) => BuilderImage;
 
 /** The stars of a strand as a mask. */
 function starMask(ctx: BuildContext, { starMask: id, grow = 1.5 }: { starMask: string; grow?: number }, path: string) {
@@ -28,16 +28,16 @@ function starMask(ctx: BuildContext, { starMask: id, grow = 1.5 }: { starMask: s
     extent: ctx.frame,
     figures: [{ kind: 'stars', nodes: [nodeWithStars(ctx, strand.node)] }],
     kernel: {
-      bind: ([stars], level) => starMaskKernel(starPlane(fieldsOf(stars)), grow, level),
-      describe: ([stars]) => ({ stars: starPlane(fieldsOf(stars)).stars.length }),
+      prepare: ([stars], level) => starMaskKernel(referencePlane(unpackFields(stars)), grow, level),
+      report: ([stars]) => ({ stars: referencePlane(unpackFields(stars)).stars.length }),
     },
     params: { grow },
   });
-  return { node, planes: 1 as const, domain: 'either' as const, extent: ctx.frame, origin: ctx.frame };
+  return { node, planes: 1 as const, domain: 'either' as const, extent: ctx.frame, pivotRect: ctx.frame };
 }
 
 /** Where an image shows a family of hues. */
-function hueImage(ctx: BuildContext, image: Image, hue: NonNullable<Mask['hue']>, path: string): Image {
+function hueImage(ctx: BuildContext, image: BuilderImage, hue: NonNullable<Mask['hue']>, path: string): BuilderImage {
   if (image.planes === 1)
     throw new UserError(
       'no-hue',
@@ -55,13 +55,18 @@ function hueImage(ctx: BuildContext, image: Image, hue: NonNullable<Mask['hue']>
     planes: 1,
     domain: 'stretched',
     extent,
-    kernel: { bind: () => hueKernel(range, isCoded) },
+    kernel: { prepare: () => hueKernel(range, isCoded) },
     params: { ...range, isCoded },
   });
   return { ...image, node, planes: 1, domain: 'stretched', geometry: undefined };
 }
 
-function painted(ctx: BuildContext, image: Image, paint: NonNullable<Mask['paint']>, path: string): Image {
+function painted(
+  ctx: BuildContext,
+  image: BuilderImage,
+  paint: NonNullable<Mask['paint']>,
+  path: string,
+): BuilderImage {
   const list = paint.map((item) => paintSchema.parse(item));
   list.forEach((item, i) => {
     if (item.shape === 'ramp' && item.from[0] === item.to[0] && item.from[1] === item.to[1])
@@ -75,30 +80,36 @@ function painted(ctx: BuildContext, image: Image, paint: NonNullable<Mask['paint
     planes: 1,
     domain: image.domain,
     extent: ctx.frame,
-    kernel: { bind: (_, level) => paintKernel(list, level) },
+    kernel: { prepare: (_, level) => paintKernel(list, level) },
     params: list,
   });
   return { ...image, node, extent: ctx.frame, geometry: undefined };
 }
 
-function inverted(ctx: BuildContext, image: Image, path: string): Image {
+function inverted(ctx: BuildContext, image: BuilderImage, path: string): BuilderImage {
   const { domain, extent } = image;
-  const made = { path, kind: 'invert', version: 1, planes: 1, domain, extent, kernel: INVERSE } as const;
+  const made = { path, kind: 'invert', version: 1, planes: 1, domain, extent, kernel: ONE_MINUS_KERNEL } as const;
   const node = ctx.add({ ...made, inputs: [image.node] });
   return { ...image, node, geometry: undefined };
 }
 
 /** A mask by itself: what it is made of, its steps, its paint, and the whole inverted. It never warns of linear data. */
-function maskImage(ctx: BuildContext, mask: Mask, path: string, below: Image | undefined, nested: Nested): Image {
-  return ctx.quietly(() => {
+function maskImage(
+  ctx: BuildContext,
+  mask: Mask,
+  path: string,
+  below: BuilderImage | undefined,
+  nested: BuildNestedLayers,
+): BuilderImage {
+  return ctx.withoutWarnings(() => {
     const { of, hue, steps, paint = [], invert } = mask;
     const inside = (layers: readonly Layer[], at: string) => nested(ctx, layers, at);
     const start =
-      'starMask' in of ? starMask(ctx, of, `${path}.of`) : sourceImage(ctx, of, `${path}.of`, inside, below);
+      'starMask' in of ? starMask(ctx, of, `${path}.of`) : buildSource(ctx, of, `${path}.of`, inside, below);
     ctx.byPath.set(`${path}.of`, start.node);
-    const first = hue ? hueImage(ctx, start, hue, `${path}.hue`) : greyImage(ctx, start, `${path}.of`);
-    const stepped = applySteps(ctx, first, steps, `${path}.steps`, () => below);
-    let image = greyImage(ctx, stepped, path);
+    const first = hue ? hueImage(ctx, start, hue, `${path}.hue`) : buildLuminance(ctx, start, `${path}.of`);
+    const stepped = buildSteps(ctx, first, steps, `${path}.steps`, () => below);
+    let image = buildLuminance(ctx, stepped, path);
     if (paint.length > 0) image = painted(ctx, image, paint, `${path}.paint`);
     if (invert) image = inverted(ctx, image, path);
     ctx.byPath.set(path, image.node);
@@ -122,13 +133,13 @@ function readsBelow(ctx: BuildContext, use: string | Mask, seen: readonly string
  * @param below the cloth below the layer
  * @throws UserError where there is no such mask, or it is at fault
  */
-export function maskFor(
+export function resolveMask(
   ctx: BuildContext,
   use: string | Mask,
   path: string,
-  below: Image | undefined,
-  nested: Nested,
-): Image {
+  below: BuilderImage | undefined,
+  nested: BuildNestedLayers,
+): BuilderImage {
   if (typeof use !== 'string') return maskImage(ctx, use, path, below, nested);
   const masks = ctx.recipe.masks ?? [];
   const index = masks.findIndex(({ id }) => id === use);
@@ -145,13 +156,13 @@ export function maskFor(
 }
 
 /** Makes the shared masks that hang on no place, each once, so that they can be seen wherever they are used, and where they are not. */
-export function sharedMasks(ctx: BuildContext, nested: Nested): void {
+export function buildSharedMasks(ctx: BuildContext, nested: BuildNestedLayers): void {
   ctx.recipe.masks?.forEach(({ id }, i) => {
     if (readsBelow(ctx, id)) return;
     try {
-      maskFor(ctx, id, `masks[${i}]`, undefined, nested);
+      resolveMask(ctx, id, `masks[${i}]`, undefined, nested);
     } catch (fault) {
-      ctx.fault(fault, `masks[${i}]`);
+      ctx.addError(fault, `masks[${i}]`);
     }
   });
 }

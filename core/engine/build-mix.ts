@@ -1,13 +1,13 @@
 import { UserError } from '../errors';
-import { asTone, type FigureSpec, figureOf } from '../figures/index';
-import { labLuminance, ratioLuminance } from '../mix/luminance';
-import { isShared, weightsInEffect } from '../mix/in-effect';
+import { expectBackground, type MeasurementSpec, expectKind } from '../figures/index';
+import { replaceLuminanceLab, replaceLuminanceRatio } from '../mix/luminance';
+import { isShared, activeWeights } from '../mix/in-effect';
 import { mixKernel } from '../mix/mix';
 import type { Mix } from '../recipe/schema';
-import { greyImage } from './build-grey';
-import type { BuildContext, Image } from './context';
-import type { StarsFrom } from './kernel';
-import { joined } from './join';
+import { buildLuminance } from './build-grey';
+import type { BuildContext, BuilderImage } from './context';
+import type { StarSource } from './kernel';
+import { combineImageInfo } from './join';
 
 const PLANE_NAMES = ['red', 'green', 'blue'] as const;
 
@@ -19,20 +19,24 @@ function columnsImage(
   columns: readonly { readonly name: keyof Mix['mix']; readonly weights: Weights }[],
   source: Mix,
   path: string,
-): Image {
+): BuilderImage {
   const ids = [...new Set(columns.flatMap(({ weights }) => Object.keys(weights)))];
   const mono = columns.length === 1;
   const images = ids.map((id) => {
     const { name } = columns.find(({ weights }) => Object.hasOwn(weights, id)) ?? columns[0];
     const image = ctx.strand(id, `${path}.mix.${name}.${id}`);
-    return mono ? greyImage(ctx, image, path) : image;
+    return mono ? buildLuminance(ctx, image, path) : image;
   });
   const weights = columns.map((column) => ids.map((id) => column.weights[id] ?? 0));
   const gains = ids.map((id) => source.gain?.[id] ?? 1);
   const gained = ids.map((_, k) => k).filter((k) => gains[k] !== 1);
-  const figures: FigureSpec[] = gained.map((k) => ({ kind: 'tone', nodes: [images[k].node], region: ctx.recipe.sky }));
+  const figures: MeasurementSpec[] = gained.map((k) => ({
+    kind: 'tone',
+    nodes: [images[k].node],
+    region: ctx.recipe.sky,
+  }));
   const share = columns.map(({ name }) => isShared(source, name));
-  const { domain, extent, wcs } = joined(ctx, images, path, 'mix');
+  const { domain, extent, wcs } = combineImageInfo(ctx, images, path, 'mix');
   const planes = mono ? 1 : 3;
   const node = ctx.add({
     path,
@@ -43,19 +47,21 @@ function columnsImage(
     extent,
     figures,
     kernel: {
-      stars: starsOf(images, weights, gains, share),
-      bind: (measured) =>
+      starSources: starsOf(images, weights, gains, share),
+      prepare: (measured) =>
         mixKernel({
           columns: weights,
           share,
           gains: gains.map((g, k) => ({
             gain: g,
-            sky: g === 1 ? [0] : asTone(measured[gained.indexOf(k)]).map((t) => t.sky),
+            sky: g === 1 ? [0] : expectBackground(measured[gained.indexOf(k)]).map((t) => t.sky),
           })),
         }),
       ...(gained.length > 0 && {
-        describe: (measured) => ({
-          sky: Object.fromEntries(gained.map((k, i) => [ids[k], single(asTone(measured[i]).map((t) => t.sky))])),
+        report: (measured) => ({
+          sky: Object.fromEntries(
+            gained.map((k, i) => [ids[k], single(expectBackground(measured[i]).map((t) => t.sky))]),
+          ),
         }),
       }),
     },
@@ -63,17 +69,17 @@ function columnsImage(
     // One word where all columns are alike, as before there was a choice.
     params: { weights, share: share.every((one) => one === share[0]) ? share[0] : share, gains },
   });
-  return { node, planes, domain, extent, origin: ctx.frame, wcs };
+  return { node, planes, domain, extent, pivotRect: ctx.frame, wcs };
 }
 
 /** Where each column is one strand's own, brighter or fainter: its stars are that strand's. */
 function starsOf(
-  images: readonly Image[],
+  images: readonly BuilderImage[],
   weights: readonly (readonly number[])[],
   gains: readonly number[],
   share: readonly boolean[],
-): StarsFrom[] | undefined {
-  const found = weights.map((column, plane): StarsFrom | undefined => {
+): StarSource[] | undefined {
+  const found = weights.map((column, plane): StarSource | undefined => {
     const used = column.flatMap((w, input) => (w === 0 ? [] : [{ input, w }]));
     if (used.length !== 1) return undefined;
     const [{ input, w }] = used;
@@ -89,18 +95,18 @@ const single = (values: number[]) => (values.length === 1 ? values[0] : values);
  * A colour with another luminance (design §5): in L*a*b* on stretched data, by ratio about the sky on linear data, the luminance first
  * brought to the brightness of the colour's own.
  */
-function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path: string): Image {
-  const { domain, extent, wcs } = joined(ctx, [colour, luminance], path, 'mix');
-  const image = { planes: 3 as const, domain, extent, origin: ctx.frame, wcs };
+function withLuminance(ctx: BuildContext, colour: BuilderImage, luminance: BuilderImage, path: string): BuilderImage {
+  const { domain, extent, wcs } = combineImageInfo(ctx, [colour, luminance], path, 'mix');
+  const image = { planes: 3 as const, domain, extent, pivotRect: ctx.frame, wcs };
   const made = { path, kind: 'luminance', version: 2, inputs: [colour.node, luminance.node], planes: 3 as const };
   if (domain !== 'linear') {
-    const node = ctx.add({ ...made, domain, extent, kernel: { bind: () => labLuminance }, params: 'lab' });
+    const node = ctx.add({ ...made, domain, extent, kernel: { prepare: () => replaceLuminanceLab }, params: 'lab' });
     return { ...image, node };
   }
-  const own = greyImage(ctx, colour, path);
+  const own = buildLuminance(ctx, colour, path);
   const region = ctx.recipe.sky;
-  const figures: FigureSpec[] = [
-    ...[colour, own, luminance].map(({ node }): FigureSpec => ({ kind: 'tone', nodes: [node], region })),
+  const figures: MeasurementSpec[] = [
+    ...[colour, own, luminance].map(({ node }): MeasurementSpec => ({ kind: 'tone', nodes: [node], region })),
     { kind: 'fit', nodes: [luminance.node, own.node], method: 'auto', sky: region },
   ];
   const node = ctx.add({
@@ -109,14 +115,14 @@ function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path:
     extent,
     figures,
     kernel: {
-      bind: ([tone, grey, sky, fit]) =>
-        ratioLuminance({
-          skies: asTone(tone).map((t) => t.sky),
-          noise: asTone(grey)[0].noise,
-          sky: asTone(sky)[0].sky,
-          factor: figureOf('fit', fit).planes[0].b,
+      prepare: ([tone, grey, sky, fit]) =>
+        replaceLuminanceRatio({
+          skies: expectBackground(tone).map((t) => t.sky),
+          noise: expectBackground(grey)[0].noise,
+          sky: expectBackground(sky)[0].sky,
+          factor: expectKind('fit', fit).planes[0].b,
         }),
-      describe: ([, , , fit]) => ({ luminance: figureOf('fit', fit).planes[0].b }),
+      report: ([, , , fit]) => ({ luminance: expectKind('fit', fit).planes[0].b }),
     },
     params: 'ratio',
   });
@@ -124,7 +130,7 @@ function withLuminance(ctx: BuildContext, colour: Image, luminance: Image, path:
 }
 
 /** The tie-up: strands to red, green, blue and luminance by weights. */
-export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
+export function buildMix(ctx: BuildContext, source: Mix, path: string): BuilderImage {
   const columnsOf = (mix: Mix['mix']) => ({
     columns: PLANE_NAMES.map((name) => ({ name, weights: mix[name] ?? {} })),
     luminance: { name: 'luminance' as const, weights: mix.luminance ?? {} },
@@ -155,7 +161,7 @@ export function mixImage(ctx: BuildContext, source: Mix, path: string): Image {
         `${path}.off.strands`,
       );
   }
-  const on = columnsOf(weightsInEffect(source));
+  const on = columnsOf(activeWeights(source));
   if (!used(on.columns))
     throw new UserError(
       'all-off',

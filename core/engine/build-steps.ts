@@ -1,23 +1,23 @@
-import { partKernel } from '../blend/layer';
+import { partialStepKernel } from '../blend/layer';
 import { UserError } from '../errors';
 import { ownParams, type Step } from '../recipe/schema';
 import { STEP_KINDS } from '../steps/index';
 import { type Rect, union } from '../raster/rect';
-import { faultIn } from '../recipe/parse';
-import { stackImage } from './build-source';
-import type { BuildContext, Image } from './context';
-import { type Geometry, type Move, movedExtent, movesKernel } from './geometry';
-import type { Domain, ImageInfo, Lines } from './kernel';
-import { linesKernel } from './lines';
-import { unbent } from './unbent';
+import { issueToUserError } from '../recipe/parse';
+import { buildStackSource } from './build-source';
+import type { BuildContext, BuilderImage } from './context';
+import { type TransformChain, type GeometricMove, transformedExtent, resampleKernel } from './geometry';
+import type { Domain, ImageInfo, LinearMap } from './kernel';
+import { linearKernel } from './lines';
+import { findLinearAncestor } from './unbent';
 import { imageWithStars, lacksStars, pictureOfStars } from './with-stars';
-import type { BuiltStep, Derived, StepKind, StepPlace } from './step-kind';
+import type { StepNode, IntermediateNode, StepSpec, StepContext } from './step-kind';
 
 /** An image that was not moved yet after all its moves, in one resampling. */
 const movedNode = (
   ctx: BuildContext,
-  { planes, domain }: Image,
-  { node, moves }: Geometry,
+  { planes, domain }: BuilderImage,
+  { node, moves }: TransformChain,
   extent: Rect,
   path: string,
 ): number =>
@@ -29,7 +29,7 @@ const movedNode = (
     planes,
     domain,
     extent,
-    kernel: movesKernel(moves),
+    kernel: resampleKernel(moves),
     figures: moves.flatMap((move) => move.figures),
     params: moves.map((move) => move.params),
   });
@@ -45,22 +45,22 @@ function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, 
 }
 
 /** What lies below a step, for masks that show it: the cloth under a layer; in strands and on the whole cloth, what comes into the step. */
-export type Below = (input: Image) => Image | undefined;
+export type BackdropOf = (input: BuilderImage) => BuilderImage | undefined;
 
 /** One step laid on an image; a step that is off leaves the image as it is. */
-function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, below: Below): Image {
+function applyStep(ctx: BuildContext, input: BuilderImage, step: Step, path: string, below: BackdropOf): BuilderImage {
   if (step.off) return input;
   const kind = STEP_KINDS.get(step.do);
   if (!kind) throw new Error(`there is no step kind ${step.do}`);
   const given = ownParams(step);
   const checked = kind.params.safeParse(given);
-  if (!checked.success) throw faultIn(checked.error, given, path);
+  if (!checked.success) throw issueToUserError(checked.error, given, path);
   const params = checked.data;
-  if (kind.takes.planes === 'mono' && input.planes === 3)
+  if (kind.accepts.planes === 'mono' && input.planes === 3)
     throw new UserError('takes-mono', `${step.do} takes a mono image, and what comes here is in colour.`, path);
-  if (kind.takes.planes === 'colour' && input.planes === 1)
+  if (kind.accepts.planes === 'colour' && input.planes === 1)
     throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
-  checkDomain(ctx, step, kind.takes.domain, input.domain, path);
+  checkDomain(ctx, step, kind.accepts.domain, input.domain, path);
   if (kind.needsStars && lacksStars(ctx, input)) {
     ctx.warn(
       path,
@@ -68,22 +68,22 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
     );
     return input;
   }
-  const others = (kind.strands?.(params) ?? []).map((id) => ctx.strand(id, path));
-  const derive = (node: Derived): ImageInfo => {
+  const others = (kind.strandsRead?.(params) ?? []).map((id) => ctx.strand(id, path));
+  const derive = (node: IntermediateNode): ImageInfo => {
     const { planes, domain, extent } = node;
     return { node: ctx.add({ ...node, path }), planes, domain, extent };
   };
   const { hold } = step;
-  const place: StepPlace = {
-    derive,
-    unbent: unbent(ctx, input, path),
+  const place: StepContext = {
+    addIntermediate: derive,
+    linearAncestor: findLinearAncestor(ctx, input, path),
     withStars: (image) => imageWithStars(ctx, image),
     pictureOfStars: (image) => pictureOfStars(ctx, image),
-    alike: (stack) => alike(ctx, input, stack, step.do, path),
+    partnerImage: (stack) => partnerImage(ctx, input, stack, step.do, path),
     input,
     others,
     sky: ctx.recipe.sky,
-    origin: input.origin,
+    origin: input.pivotRect,
     frame: ctx.frame,
     hold,
     path,
@@ -92,30 +92,30 @@ function applyStep(ctx: BuildContext, input: Image, step: Step, path: string, be
   const part = { opacity: step.opacity ?? 1, mask };
   if (kind.move) {
     const after = moved(ctx, input, kind, kind.move(params, place), path, others[0]?.wcs);
-    return inPart(ctx, input, after, part, path);
+    return blendWithInput(ctx, input, after, part, path);
   }
   const made = kind.build?.(params, place);
   if (!made) throw new Error(`${kind.do} does nothing`);
   // A straight line taken in part is a straight line.
   const { kernel } = made;
   const { opacity } = part;
-  if (opacity < 1 && !mask && kernel.lines) {
-    const share = linesKernel((figures) => towards(kernel.lines?.(figures), opacity), kernel.describe);
-    return built(ctx, input, kind, { ...made, kernel: share }, { params, hold, opacity }, path);
+  if (opacity < 1 && !mask && kernel.linearMap) {
+    const share = linearKernel((figures) => blendLinearMap(kernel.linearMap?.(figures), opacity), kernel.report);
+    return addStepNode(ctx, input, kind, { ...made, kernel: share }, { params, hold, opacity }, path);
   }
-  return inPart(ctx, input, built(ctx, input, kind, made, { params, hold }, path), part, path);
+  return blendWithInput(ctx, input, addStepNode(ctx, input, kind, made, { params, hold }, path), part, path);
 }
 
 /** A stack moved as an image has been moved, which must still show its own stack's pixels. */
-function alike(ctx: BuildContext, input: Image, stack: string, kind: string, path: string): ImageInfo {
+function partnerImage(ctx: BuildContext, input: BuilderImage, stack: string, kind: string, path: string): ImageInfo {
   if (!ctx.stacks.has(stack))
     throw new UserError(
       'missing-stack',
       `there is no stack named "${stack}" to take for this without its stars; there are ${[...ctx.stacks.keys()].join(', ')}.`,
       `${path}.partner`,
     );
-  const partner = stackImage(ctx, { stack }, `${path}.partner`);
-  ctx.misfits.delete(`${path}.partner`);
+  const partner = buildStackSource(ctx, { stack }, `${path}.partner`);
+  ctx.sizeMismatches.delete(`${path}.partner`);
   const { geometry } = input;
   const own = ctx.nodes[geometry?.node ?? input.node];
   if (!own.stack)
@@ -126,7 +126,7 @@ function alike(ctx: BuildContext, input: Image, stack: string, kind: string, pat
     );
   const same = own.extent.width === partner.extent.width && own.extent.height === partner.extent.height;
   if (!same || own.planes !== partner.planes || own.domain !== partner.domain) {
-    const of = ({ extent, planes, domain }: Pick<Image, 'extent' | 'planes' | 'domain'>) =>
+    const of = ({ extent, planes, domain }: Pick<BuilderImage, 'extent' | 'planes' | 'domain'>) =>
       `${extent.width} x ${extent.height} pixels, ${planes === 3 ? 'in colour' : 'mono'}, ${domain}`;
     throw new UserError(
       'partner-differs',
@@ -140,7 +140,7 @@ function alike(ctx: BuildContext, input: Image, stack: string, kind: string, pat
 }
 
 /** Lines that go only a part of the way from x. */
-function towards(lines: Lines | undefined, share: number): Lines {
+function blendLinearMap(lines: LinearMap | undefined, share: number): LinearMap {
   const { a, b } = lines ?? { a: [0], b: [1] };
   return { a: a.map((v) => share * v), b: b.map((v) => 1 + share * (v - 1)) };
 }
@@ -149,18 +149,32 @@ function towards(lines: Lines | undefined, share: number): Lines {
  * A further move joins those before it: the pixels are resampled once, from the image that was not moved yet.
  * @param wcs that of the image onto which it is moved, where it is moved onto one
  */
-function moved(ctx: BuildContext, input: Image, kind: StepKind, move: Move, path: string, wcs: Image['wcs']): Image {
+function moved(
+  ctx: BuildContext,
+  input: BuilderImage,
+  kind: StepSpec,
+  move: GeometricMove,
+  path: string,
+  wcs: BuilderImage['wcs'],
+): BuilderImage {
   const list = path.slice(0, path.lastIndexOf('.'));
-  for (const source of ['from', 'of']) ctx.misfits.delete(`${list}.${source}`);
+  for (const source of ['from', 'of']) ctx.sizeMismatches.delete(`${list}.${source}`);
   const before = input.geometry ?? { node: input.node, extent: input.extent, moves: [] };
   const own = { ...move, params: [kind.do, kind.version, move.params] };
-  const geometry: Geometry = { ...before, moves: [...before.moves, own] };
-  const extent = movedExtent(geometry, ctx.frame);
+  const geometry: TransformChain = { ...before, moves: [...before.moves, own] };
+  const extent = transformedExtent(geometry, ctx.frame);
   return { ...input, node: movedNode(ctx, input, geometry, extent, path), extent, geometry, wcs };
 }
 
-function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep, params: object, path: string): Image {
-  const domain = kind.gives.domain === 'same' ? input.domain : kind.gives.domain;
+function addStepNode(
+  ctx: BuildContext,
+  input: BuilderImage,
+  kind: StepSpec,
+  step: StepNode,
+  params: object,
+  path: string,
+): BuilderImage {
+  const domain = kind.produces.domain === 'same' ? input.domain : kind.produces.domain;
   const { kernel, figures, planes } = step;
   const over = (from: number, extent: Rect): number => {
     const inputs = [from, ...(step.reads ?? [])];
@@ -182,18 +196,19 @@ function built(ctx: BuildContext, input: Image, kind: StepKind, step: BuiltStep,
   if (step.removesStars) ctx.starsRemovedFrom.set(node, input.node);
   // a + b·x goes as well before the moves as after them: a later move then still starts from pixels that were never resampled.
   const { geometry } = input;
-  const carried = geometry && kernel.lines ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
+  const carried =
+    geometry && kernel.linearMap ? { ...geometry, node: over(geometry.node, geometry.extent) } : undefined;
   return { ...input, node, planes, domain, extent: step.extent, geometry: carried };
 }
 
 /** A step taken in part: `before + (after − before) · opacity · mask`. */
-function inPart(
+function blendWithInput(
   ctx: BuildContext,
-  before: Image,
-  after: Image,
-  { opacity, mask }: { opacity: number; mask?: Image },
+  before: BuilderImage,
+  after: BuilderImage,
+  { opacity, mask }: { opacity: number; mask?: BuilderImage },
   path: string,
-): Image {
+): BuilderImage {
   if (opacity === 1 && !mask) return after;
   const { planes, domain } = after;
   // Where a mask hides a step, what was there before stays.
@@ -206,7 +221,7 @@ function inPart(
     planes,
     domain,
     extent,
-    kernel: { bind: () => partKernel(opacity) },
+    kernel: { prepare: () => partialStepKernel(opacity) },
     params: opacity,
   });
   return { ...after, node, extent, geometry: undefined };
@@ -216,13 +231,13 @@ function inPart(
  * A list of steps laid on an image, each state kept under its path.
  * @param path of the list, such as `strands[1].steps`
  */
-export function applySteps(
+export function buildSteps(
   ctx: BuildContext,
-  input: Image,
+  input: BuilderImage,
   steps: readonly Step[] | undefined,
   path: string,
-  below: Below,
-): Image {
+  below: BackdropOf,
+): BuilderImage {
   return (steps ?? []).reduce((image, step, i) => {
     const next = applyStep(ctx, image, step, `${path}[${i}]`, below);
     ctx.byPath.set(`${path}[${i}]`, next.node);

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe, Strand } from '../recipe/schema';
-import { graphOf, mono, one, recipeOf, strand, type TestStack } from '../testing/weave';
+import { graphOf, mono, onePixelStack, recipeOf, strand, type TestStack } from '../testing/weave';
 
 describe('recipes that do not hold together', () => {
-  const two = { A: one(1), B: one(2) };
+  const two = { A: onePixelStack(1), B: onePixelStack(2) };
   it.each([
     ['a strand that needs itself', [strand('A', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A depends on itself/],
     [
@@ -70,8 +70,8 @@ describe('recipes that do not hold together', () => {
 
 describe('warnings', () => {
   const warn = (recipe: Recipe, stacks: Record<string, TestStack>) => graphOf(recipe, stacks).warnings;
-  const linear = one(0.1);
-  const stretched = { ...one(0.5), domain: 'stretched' as const };
+  const linear = onePixelStack(0.1);
+  const stretched = { ...onePixelStack(0.5), domain: 'stretched' as const };
 
   it('tell of linear and stretched mixed, with the path', () => {
     const recipe = recipeOf([strand('A'), strand('B')], {

@@ -1,19 +1,19 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
 import type { Layer, Recipe, Source, Step, Strand } from '../recipe/schema';
-import { ownersOf, strandsOf } from '../recipe/walk';
-import { isMove } from '../steps/index';
-import { layersImage } from './build-cloth';
-import { maskFor, sharedMasks } from './build-mask';
-import { sourceImage } from './build-source';
-import { applySteps } from './build-steps';
-import { BuildContext, type Image } from './context';
-import { type Graph, nodesBefore, type StackInfo } from './graph';
+import { stepOwners, strandsReadBySource } from '../recipe/walk';
+import { isMoveStep } from '../steps/index';
+import { buildLayers } from './build-cloth';
+import { resolveMask, buildSharedMasks } from './build-mask';
+import { buildSource } from './build-source';
+import { buildSteps } from './build-steps';
+import { BuildContext, type BuilderImage } from './context';
+import { type Graph, dependencyClosure, type StackInfo } from './graph';
 
 /** Ids of one kind must differ wherever they stand, in nested layers and masks written in place as well. */
 function uniqueIds(recipe: Recipe): void {
   const seen = new Map<string, string>();
-  for (const { kind, id, path } of ownersOf(recipe)) {
+  for (const { kind, id, path } of stepOwners(recipe)) {
     if (id === undefined) continue;
     const before = seen.get(`${kind} ${id}`);
     if (before !== undefined) {
@@ -33,7 +33,7 @@ function frameStack(recipe: Recipe): string {
   const rootOf = (source: Source, seen: Set<string>): string | undefined => {
     if ('stack' in source) return source.stack;
     if ('layers' in source) return source.layers.map(({ of }) => rootOf(of, seen)).find((root) => root !== undefined);
-    for (const id of strandsOf(source)) {
+    for (const id of strandsReadBySource(source)) {
       const strand = byId.get(id);
       if (!strand || seen.has(id)) continue;
       seen.add(id);
@@ -69,14 +69,14 @@ function frameStack(recipe: Recipe): string {
 }
 
 /** Gives strands on demand, each made once. */
-function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, path: string) => Image {
+function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, path: string) => BuilderImage {
   const indexOf = new Map(recipe.strands.map((strand, i) => [strand.id, i]));
-  const make = (strand: Strand, path: string): Image => {
+  const make = (strand: Strand, path: string): BuilderImage => {
     const ctx = context();
-    const nested = (layers: readonly Layer[], at: string) => layersImage(ctx, layers, at);
-    const start = sourceImage(ctx, strand.from, `${path}.from`, nested);
+    const nested = (layers: readonly Layer[], at: string) => buildLayers(ctx, layers, at);
+    const start = buildSource(ctx, strand.from, `${path}.from`, nested);
     ctx.byPath.set(`${path}.from`, start.node);
-    const image = applySteps(ctx, start, strand.steps, `${path}.steps`, (input) => input);
+    const image = buildSteps(ctx, start, strand.steps, `${path}.steps`, (input) => input);
     ctx.byPath.set(path, image.node);
     return image;
   };
@@ -90,16 +90,16 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
       );
     const ctx = context();
     return ctx.named.once(`strand ${id}`, id, path, () =>
-      ctx.aloud(() => make(recipe.strands[index], `strands[${index}]`)),
+      ctx.withWarnings(() => make(recipe.strands[index], `strands[${index}]`)),
     );
   };
 }
 
 /** Strands that the cloth is made of, and its visible layers that were moved, each where it ends. */
-function partsOf(recipe: Recipe, ctx: BuildContext, cloth: number): Graph['parts'] {
-  const used = new Set(nodesBefore(ctx.nodes, cloth));
-  const moves = (steps: readonly Step[]) => steps.some((step) => !step.off && isMove(step.do));
-  return [...ownersOf(recipe)].flatMap(({ kind, path, steps, visible }) => {
+function partsOf(recipe: Recipe, ctx: BuildContext, cloth: number): Graph['coverageParts'] {
+  const used = new Set(dependencyClosure(ctx.nodes, cloth));
+  const moves = (steps: readonly Step[]) => steps.some((step) => !step.off && isMoveStep(step.do));
+  return [...stepOwners(recipe)].flatMap(({ kind, path, steps, visible }) => {
     const node = ctx.byPath.get(path);
     const counts = kind === 'strand' || (kind === 'layer' && visible && moves(steps));
     return counts && node !== undefined && used.has(node) ? [{ path, node }] : [];
@@ -127,7 +127,7 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
   const frame: Rect = { x: 0, y: 0, width: stack.width, height: stack.height };
   const strand = strandMaker(recipe, () => ctx);
   const ctx: BuildContext = new BuildContext(recipe, stacks, frame, frameName, strand, (use, path, below) =>
-    maskFor(ctx, use, path, below, layersImage),
+    resolveMask(ctx, use, path, below, buildLayers),
   );
 
   const strands = new Map<string, number>();
@@ -135,19 +135,19 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
     try {
       strands.set(id, strand(id, `strands[${i}]`).node);
     } catch (fault) {
-      ctx.fault(fault, `strands[${i}]`);
+      ctx.addError(fault, `strands[${i}]`);
     }
   });
-  sharedMasks(ctx, layersImage);
+  buildSharedMasks(ctx, buildLayers);
 
-  let cloth: Image | undefined;
+  let cloth: BuilderImage | undefined;
   if (recipe.cloth) {
     try {
-      const layers = layersImage(ctx, recipe.cloth.layers, 'cloth.layers');
-      cloth = applySteps(ctx, layers, recipe.cloth.steps, 'cloth.steps', (input) => input);
+      const layers = buildLayers(ctx, recipe.cloth.layers, 'cloth.layers');
+      cloth = buildSteps(ctx, layers, recipe.cloth.steps, 'cloth.steps', (input) => input);
       ctx.byPath.set('cloth', cloth.node);
     } catch (fault) {
-      ctx.fault(fault, 'cloth');
+      ctx.addError(fault, 'cloth');
     }
   }
   const parts = cloth ? partsOf(recipe, ctx, cloth.node) : [];
@@ -160,13 +160,13 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
     strands,
     layers: ctx.layers,
     cloth: cloth?.node,
-    parts,
-    common:
+    coverageParts: parts,
+    commonAreaSpec:
       recipe.cloth?.extent === 'common' && parts.length > 0
         ? { kind: 'common', nodes: [...new Set(parts.map(({ node }) => node))].sort((a, b) => a - b) }
         : undefined,
     withStars: ctx.withStars,
-    warnings: [...ctx.misfits.values(), ...ctx.warnings],
+    warnings: [...ctx.sizeMismatches.values(), ...ctx.warnings],
     faults: ctx.faults,
   };
 }

@@ -1,9 +1,9 @@
 import { describe, expect, it, vi } from 'vitest';
 import * as families from '../colour/families';
 import { randomFrom } from '../testing/random';
-import { graphOf, recipeOf, type TestStack, weave } from '../testing/weave';
+import { graphOf, recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
 import type { Recipe, Step } from '../recipe/schema';
-import { joinColours } from './colour-run';
+import { fuseColourOps } from './colour-run';
 
 const [width, height] = [60, 40];
 
@@ -21,11 +21,11 @@ const CHROMA: Step = { do: 'saturation', amount: 0.3, shadows: 0.2 };
 const CAP: Step = { do: 'cap', colour: 'green' };
 
 const woven = (steps: Step[], path = 'strands[0]') =>
-  weave(recipeOf([{ id: 'P', from: { stack: 'P' }, steps }]), stacks, path).raster.planes;
+  evaluateRecipe(recipeOf([{ id: 'P', from: { stack: 'P' }, steps }]), stacks, path).raster.planes;
 
 /** How often colours are taken apart on the way to a picture. */
 function timesWorked(steps: Step[], path?: string): number {
-  const work = vi.spyOn(families, 'workColours');
+  const work = vi.spyOn(families, 'applyColourOps');
   try {
     woven(steps, path);
     return new Set(work.mock.calls.map(([, works]) => works)).size;
@@ -47,7 +47,7 @@ describe('steps on colours', () => {
       for (const step of steps) {
         const own = { P: single };
         const recipe = recipeOf([{ id: 'P', from: { stack: 'P' }, steps: [step] }]);
-        single = { ...single, planes: weave(recipe, own, 'strands[0]').raster.planes };
+        single = { ...single, planes: evaluateRecipe(recipe, own, 'strands[0]').raster.planes };
       }
       woven(steps).forEach((plane, p) =>
         plane.forEach((v, i) => expect(Math.abs(v - single.planes[p][i])).toBeLessThan(4e-5)),
@@ -60,7 +60,7 @@ describe('steps on colours', () => {
     const { nodes } = graphOf(recipe, stacks);
     const own = nodes.filter(({ kernel }) => kernel).map(({ node }) => node);
     const joined = (isRead: (index: number) => boolean) =>
-      joinColours(nodes, own, isRead, () => []).map(({ index }) => index);
+      fuseColourOps(nodes, own, isRead, () => []).map(({ index }) => index);
     expect(joined(() => false)).toEqual([own[1]]);
     expect(joined((index) => index === own[0])).toEqual(own);
   });

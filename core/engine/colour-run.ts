@@ -1,30 +1,30 @@
-import { type ColourWork, workColours } from '../colour/families';
+import { type ColourOp, applyColourOps } from '../colour/families';
 import type { GraphNode } from './graph';
-import type { Figure } from '../figures/index';
-import type { Apply, Kernel } from './kernel';
+import type { Measurement } from '../figures/index';
+import type { PixelFunction, NodeKernel } from './kernel';
 
 /** A kernel that is nothing but works at colours coded by sRGB, told by its figures. */
-export const coloursKernel = (
-  worksOf: (figures: readonly Figure[]) => readonly ColourWork[],
-  describe?: Kernel['describe'],
-): Kernel => ({
-  colours: worksOf,
-  bind: (figures) => applyWorks(worksOf(figures)),
-  ...(describe && { describe }),
+export const colourOpsKernel = (
+  worksOf: (figures: readonly Measurement[]) => readonly ColourOp[],
+  describe?: NodeKernel['report'],
+): NodeKernel => ({
+  colourOps: worksOf,
+  prepare: (figures) => applyWorks(worksOf(figures)),
+  ...(describe && { report: describe }),
 });
 
 /** Works at colours as a function of pixels. */
 export const applyWorks =
-  (works: readonly ColourWork[]): Apply =>
+  (works: readonly ColourOp[]): PixelFunction =>
   ([{ planes }], out) =>
-    workColours(planes, works, out.planes);
+    applyColourOps(planes, works, out.planes);
 
 /** A node that is run, and what it reads; the works of nodes before it that are run with it. */
-export interface ColourRun {
+export interface FusedColourNode {
   readonly index: number;
   readonly inputs: readonly number[];
   /** Set where it does more than its own kernel. */
-  readonly works?: readonly ColourWork[];
+  readonly works?: readonly ColourOp[];
 }
 
 /**
@@ -33,21 +33,21 @@ export interface ColourRun {
  * @param isRead whether a node's own pixels are wanted besides
  * @param figuresAt the measured figures of a node
  */
-export function joinColours(
+export function fuseColourOps(
   graph: readonly GraphNode[],
   nodes: readonly number[],
   isRead: (index: number) => boolean,
-  figuresAt: (node: GraphNode) => readonly Figure[],
-): ColourRun[] {
-  const worksAt = (index: number) => graph[index].kernel?.colours?.(figuresAt(graph[index]));
+  figuresAt: (node: GraphNode) => readonly Measurement[],
+): FusedColourNode[] {
+  const worksAt = (index: number) => graph[index].kernel?.colourOps?.(figuresAt(graph[index]));
   const readers = new Map<number, number>();
   for (const index of nodes) for (const input of graph[index].inputs) readers.set(input, (readers.get(input) ?? 0) + 1);
-  const runs = new Map<number, ColourRun>();
+  const runs = new Map<number, FusedColourNode>();
   for (const index of nodes) {
     const { inputs, kernel } = graph[index];
-    const before = kernel?.colours && runs.get(inputs[0]);
+    const before = kernel?.colourOps && runs.get(inputs[0]);
     const worksBefore = before && (before.works ?? worksAt(before.index));
-    if (kernel?.colours && worksBefore && !isRead(before.index) && readers.get(before.index) === 1) {
+    if (kernel?.colourOps && worksBefore && !isRead(before.index) && readers.get(before.index) === 1) {
       runs.delete(before.index);
       runs.set(index, { index, inputs: before.inputs, works: [...worksBefore, ...(worksAt(index) ?? [])] });
     } else runs.set(index, { index, inputs });

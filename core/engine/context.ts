@@ -1,24 +1,24 @@
 import { UserError } from '../errors';
 import type { Rect } from '../raster/rect';
 import type { Mask, Recipe } from '../recipe/schema';
-import type { ImageInfo, Kernel } from '../engine/kernel';
-import type { FigureSpec } from '../figures/index';
-import type { Geometry } from './geometry';
-import { type Fault, type GraphNode, type Notice, type StackInfo, figureKey } from './graph';
-import { keyOf } from './hash';
-import { NamedImages } from './named';
+import type { ImageInfo, NodeKernel } from '../engine/kernel';
+import type { MeasurementSpec } from '../figures/index';
+import type { TransformChain } from './geometry';
+import { type RecipeError, type GraphNode, type RecipeDiagnostic, type StackInfo, measurementKey } from './graph';
+import { contentKey } from './hash';
+import { NamedImageMemo } from './named';
 
 /** An image with what only the builder needs: where it turns about, and how long it was exposed. */
-export interface Image extends ImageInfo {
+export interface BuilderImage extends ImageInfo {
   /** The strand's own picture, about whose middle it is placed. */
-  readonly origin: Rect;
+  readonly pivotRect: Rect;
   readonly exposure?: number;
   /** Its moves so far, so that further ones join them in one resampling. */
-  readonly geometry?: Geometry;
+  readonly geometry?: TransformChain;
 }
 
 /** What goes into a new node. */
-export interface NewNode {
+export interface NodeSpec {
   readonly path: string;
   readonly kind: string;
   /** Raised whenever the same parameters begin to give other numbers. */
@@ -28,8 +28,8 @@ export interface NewNode {
   readonly domain: ImageInfo['domain'];
   readonly extent: Rect;
   readonly stack?: GraphNode['stack'];
-  readonly kernel?: Kernel;
-  readonly figures?: readonly FigureSpec[];
+  readonly kernel?: NodeKernel;
+  readonly figures?: readonly MeasurementSpec[];
   /** Everything besides inputs and figures on which the pixels depend. */
   readonly params?: unknown;
 }
@@ -38,7 +38,7 @@ export interface NewNode {
 export class BuildContext {
   readonly nodes: GraphNode[] = [];
   /** Strands and shared masks. */
-  readonly named = new NamedImages();
+  readonly named = new NamedImageMemo();
   readonly byPath = new Map<string, number>();
   readonly layers = new Map<string, number>();
   /** Nodes whose stars a step removed, each with the node that it removed them from. */
@@ -47,8 +47,8 @@ export class BuildContext {
   readonly starsTakenFrom = new Map<number, number>();
   /** Memo of `nodeWithStars`. */
   readonly withStars = new Map<number, number>();
-  readonly warnings: Notice[] = [];
-  readonly faults: Fault[] = [];
+  readonly warnings: RecipeDiagnostic[] = [];
+  readonly faults: RecipeError[] = [];
 
   constructor(
     readonly recipe: Recipe,
@@ -56,20 +56,20 @@ export class BuildContext {
     readonly frame: Rect,
     readonly frameName: string,
     /** Gives another strand; set by the builder. */
-    readonly strand: (id: string, path: string) => Image,
+    readonly strand: (id: string, path: string) => BuilderImage,
     /** Gives the mask of a layer or a step over what lies below it; set by the builder. */
-    readonly mask: (use: string | Mask, path: string, below: Image | undefined) => Image,
+    readonly mask: (use: string | Mask, path: string, below: BuilderImage | undefined) => BuilderImage,
   ) {}
 
   private quiet = false;
 
   /** Makes what is not to warn: masks are stretched data by nature, whatever they are made of. */
-  quietly<T>(make: () => T): T {
+  withoutWarnings<T>(make: () => T): T {
     return this.as(true, make);
   }
 
   /** Makes what has a name of its own, and warns of itself wherever it is first asked for. */
-  aloud<T>(make: () => T): T {
+  withWarnings<T>(make: () => T): T {
     return this.as(false, make);
   }
 
@@ -84,19 +84,19 @@ export class BuildContext {
   }
 
   /** Adds a node. Its identity is made here and nowhere else. */
-  add(node: NewNode): number {
+  add(node: NodeSpec): number {
     const { version, params, figures = [], ...rest } = node;
     const { kind, planes, domain, extent } = node;
     const index = this.nodes.length;
-    const figureKeys = figures.map((spec) => figureKey(spec, this.nodes, this.frame));
+    const figureKeys = figures.map((spec) => measurementKey(spec, this.nodes, this.frame));
     const inputs = node.inputs.map((n) => this.nodes[n].hash);
-    const hash = keyOf({ kind, version, params, inputs, figures: figureKeys, planes, domain, extent });
-    this.nodes.push({ ...rest, node: index, figures, figureKeys, hash });
+    const hash = contentKey({ kind, version, params, inputs, figures: figureKeys, planes, domain, extent });
+    this.nodes.push({ ...rest, node: index, measurements: figures, measurementKeys: figureKeys, hash });
     return index;
   }
 
   /** Warns that a stack has another size than the frame, unless a move brings it there. */
-  readonly misfits = new Map<string, Notice>();
+  readonly sizeMismatches = new Map<string, RecipeDiagnostic>();
 
   warn(path: string, message: string): void {
     if (this.quiet) return;
@@ -104,7 +104,7 @@ export class BuildContext {
   }
 
   /** Keeps a fault with the part that it spoils, and goes on with the rest. */
-  fault(thrown: unknown, path: string): void {
+  addError(thrown: unknown, path: string): void {
     if (!(thrown instanceof UserError)) throw thrown;
     const where = thrown.path ?? path;
     if (!this.faults.some((f) => f.path === where && f.message === thrown.message))

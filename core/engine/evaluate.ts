@@ -1,31 +1,31 @@
-import type { Figure } from '../figures/index';
-import { newRaster, type Raster, windowOf } from '../raster/raster';
+import type { Measurement } from '../figures/index';
+import { newRaster, type Raster, cropPlane } from '../raster/raster';
 import { isEmpty, type Rect, sameRect } from '../raster/rect';
-import { applyWorks, joinColours } from './colour-run';
-import { figuresOf, type Graph, type GraphNode } from './graph';
-import type { Apply, Counted, Tally } from './kernel';
-import { runStrips } from './strips';
-import { planWindows, type WindowPlan, windowNeeded } from './windows';
+import { applyWorks, fuseColourOps } from './colour-run';
+import { measurementsOf, type Graph, type GraphNode } from './graph';
+import type { PixelFunction, TallyKind, Tally } from './kernel';
+import { runFusedStrips } from './strips';
+import { planRois, type RoiPlan, inputRoiOf } from './windows';
 
 /** Fetched windows: the pixels of `rect`, NaN where the stack has none. */
-export type Fetched = (stack: string, plane: number) => { readonly rect: Rect; readonly pixels: Float32Array };
+export type SourceReader = (stack: string, plane: number) => { readonly rect: Rect; readonly pixels: Float32Array };
 
 /** Pixels counted, by node and by what was counted. */
-export type Tallies = Map<number, Partial<Record<Counted, number>>>;
+export type TallyMap = Map<number, Partial<Record<TallyKind, number>>>;
 
-export function addTally(tallies: Tallies, node: number, what: Counted, pixels: number): void {
+export function addTally(tallies: TallyMap, node: number, what: TallyKind, pixels: number): void {
   const here = tallies.get(node) ?? {};
   tallies.set(node, { ...here, [what]: (here[what] ?? 0) + pixels });
 }
 
 /** What came of a plan: the window that was asked for, and the images on the way that were to be kept. */
-export interface Made {
+export interface EvaluationResult {
   readonly raster: Raster;
   readonly kept: ReadonlyMap<number, Raster>;
 }
 
 /** Pointwise nodes of one rectangle that are run through strip by strip, and what of them is read elsewhere. */
-interface Run {
+interface FusedRun {
   readonly rect: Rect;
   readonly nodes: number[];
 }
@@ -34,15 +34,15 @@ const NOTHING: ReadonlySet<number> = new Set();
 
 /** Computes windows of a graph's nodes at one level, once their figures are known. Every node is made once a plan. */
 export class Evaluator {
-  private readonly bound = new Map<number, Apply>();
+  private readonly bound = new Map<number, PixelFunction>();
   /** Pixels counted on the way, by node. */
-  readonly tallies: Tallies = new Map();
+  readonly tallies: TallyMap = new Map();
   /** Milliseconds spent in each node's own kernel, where a clock was given. */
   readonly times = new Map<number, number>();
 
   constructor(
     private readonly graph: Graph,
-    private readonly figures: ReadonlyMap<string, Figure>,
+    private readonly figures: ReadonlyMap<string, Measurement>,
     private readonly level: number,
     private readonly clock?: () => number,
     /** Images that have been made already, whole; what lies outside them is no data. */
@@ -50,8 +50,8 @@ export class Evaluator {
   ) {}
 
   /** What a window of a node needs; throws `MissingFigure` where that cannot be told yet. */
-  plan(node: number, rect: Rect): WindowPlan {
-    return planWindows(this.graph, this.figures, this.level, node, rect, this.given);
+  plan(node: number, rect: Rect): RoiPlan {
+    return planRois(this.graph, this.figures, this.level, node, rect, this.given);
   }
 
   /**
@@ -59,7 +59,7 @@ export class Evaluator {
    * @param keep nodes whose pixels are wanted besides, where they are made on the way
    * @param into where the pixels are to stand, as large as the plan's rectangle
    */
-  run(plan: WindowPlan, fetched: Fetched, keep: ReadonlySet<number> = NOTHING, into?: Raster): Made {
+  run(plan: RoiPlan, fetched: SourceReader, keep: ReadonlySet<number> = NOTHING, into?: Raster): EvaluationResult {
     const { node, rect, windows } = plan;
     const made = new Map<number, Raster>();
     if (isEmpty(rect)) return { raster: newRaster(rect, this.graph.nodes[node].planes), kept: made };
@@ -87,17 +87,17 @@ export class Evaluator {
 
   private isPointwise(index: number): boolean {
     const { kernel, stack } = this.graph.nodes[index];
-    return !stack && kernel !== undefined && !kernel.needs && !this.given.has(index);
+    return !stack && kernel !== undefined && !kernel.inputRoi && !this.given.has(index);
   }
 
   /**
    * Nodes and runs in an order in which each finds its inputs made. Pointwise nodes behind as many wide ones and of one window form a run;
    * of two runs behind as many, the one of the larger window comes first, since a pointwise node never needs more than its own.
    */
-  private inOrder({ windows }: WindowPlan): (number | Run)[] {
+  private inOrder({ windows }: RoiPlan): (number | FusedRun)[] {
     const stages = new Map<number, number>();
-    const steps: { stage: number; area: number; work: number | Run }[] = [];
-    const runs = new Map<string, Run>();
+    const steps: { stage: number; area: number; work: number | FusedRun }[] = [];
+    const runs = new Map<string, FusedRun>();
     for (const [index, rect] of windows) {
       const before = this.given.has(index) ? [] : this.graph.nodes[index].inputs;
       const stage = Math.max(0, ...before.map((input) => stages.get(input) ?? 0));
@@ -111,7 +111,7 @@ export class Evaluator {
       const run = runs.get(key);
       if (run) run.nodes.push(index);
       else {
-        const begun: Run = { rect, nodes: [index] };
+        const begun: FusedRun = { rect, nodes: [index] };
         runs.set(key, begun);
         steps.push({ stage, area: rect.width * rect.height, work: begun });
       }
@@ -124,22 +124,24 @@ export class Evaluator {
     index: number,
     windows: ReadonlyMap<number, Rect>,
     made: ReadonlyMap<number, Raster>,
-    fetched: Fetched,
+    fetched: SourceReader,
     target: (index: number) => Raster,
   ): Raster {
     const node = this.graph.nodes[index];
     const rect = windows.get(index);
     if (!rect) throw new Error('a node is made that nobody asks for');
     const known = this.given.get(index);
-    if (known) return part(known, rect);
+    if (known) return cropRaster(known, rect);
     if (node.stack) {
       const { name, planes } = node.stack;
       const sources = planes.map((p) => fetched(name, p));
-      return { rect, planes: sources.map((source) => windowOf(source.pixels, source.rect, rect)) };
+      return { rect, planes: sources.map((source) => cropPlane(source.pixels, source.rect, rect)) };
     }
     const inputs = node.inputs.map((input, i) => {
-      const window = windowNeeded(node, rect, this.level, i, this.figures);
-      return isEmpty(window) ? newRaster(window, this.graph.nodes[input].planes) : part(this.of(made, input), window);
+      const window = inputRoiOf(node, rect, this.level, i, this.figures);
+      return isEmpty(window)
+        ? newRaster(window, this.graph.nodes[input].planes)
+        : cropRaster(this.of(made, input), window);
     });
     const out = target(index);
     this.applyOf(node)(inputs, out, this.tallyOf(index));
@@ -147,14 +149,14 @@ export class Evaluator {
   }
 
   /** The images made elsewhere that a node or a run reads. */
-  private readBy(work: number | Run): ReadonlySet<number> {
+  private readBy(work: number | FusedRun): ReadonlySet<number> {
     if (typeof work === 'number') return new Set(this.given.has(work) ? [] : this.graph.nodes[work].inputs);
     const own = new Set(work.nodes);
     return new Set(work.nodes.flatMap((index) => this.graph.nodes[index].inputs).filter((input) => !own.has(input)));
   }
 
   private strips(
-    run: Run,
+    run: FusedRun,
     counted: Rect,
     made: Map<number, Raster>,
     isRead: (index: number) => boolean,
@@ -163,14 +165,14 @@ export class Evaluator {
     const { rect, nodes } = run;
     const outs = new Map<number, Raster>();
     for (const index of nodes) if (isRead(index)) outs.set(index, target(index));
-    const inputs = new Map([...this.readBy(run)].map((input) => [input, part(this.of(made, input), rect)]));
-    const figuresAt = (node: GraphNode) => figuresOf(node, this.figures);
-    const steps = joinColours(this.graph.nodes, nodes, isRead, figuresAt).map(({ index, inputs: from, works }) => {
+    const inputs = new Map([...this.readBy(run)].map((input) => [input, cropRaster(this.of(made, input), rect)]));
+    const figuresAt = (node: GraphNode) => measurementsOf(node, this.figures);
+    const steps = fuseColourOps(this.graph.nodes, nodes, isRead, figuresAt).map(({ index, inputs: from, works }) => {
       const node = this.graph.nodes[index];
       const apply = works ? this.timed(index, applyWorks(works)) : this.applyOf(node);
       return { index, inputs: from, planes: node.planes, apply, tally: this.tallyOf(index) };
     });
-    runStrips({ rect, counted, steps, inputs, outs });
+    runFusedStrips({ rect, counted, steps, inputs, outs });
     for (const [index, raster] of outs) made.set(index, raster);
   }
 
@@ -180,16 +182,16 @@ export class Evaluator {
     return raster;
   }
 
-  private applyOf(node: GraphNode): Apply {
+  private applyOf(node: GraphNode): PixelFunction {
     const known = this.bound.get(node.node);
     if (known) return known;
     if (!node.kernel) throw new Error(`node ${node.kind} has no kernel`);
-    const apply = this.timed(node.node, node.kernel.bind(figuresOf(node, this.figures), this.level));
+    const apply = this.timed(node.node, node.kernel.prepare(measurementsOf(node, this.figures), this.level));
     this.bound.set(node.node, apply);
     return apply;
   }
 
-  private timed(node: number, apply: Apply): Apply {
+  private timed(node: number, apply: PixelFunction): PixelFunction {
     const { clock } = this;
     if (!clock) return apply;
     return (inputs, out, tally) => {
@@ -205,7 +207,7 @@ export class Evaluator {
 }
 
 /** A part of an image; the image itself where that is all of it. */
-const part = (raster: Raster, rect: Rect): Raster =>
+const cropRaster = (raster: Raster, rect: Rect): Raster =>
   sameRect(raster.rect, rect)
     ? raster
-    : { rect, planes: raster.planes.map((plane) => windowOf(plane, raster.rect, rect)) };
+    : { rect, planes: raster.planes.map((plane) => cropPlane(plane, raster.rect, rect)) };

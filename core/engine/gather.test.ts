@@ -1,12 +1,12 @@
 import { expect, it } from 'vitest';
-import { seeingOf, widening } from '../continuum/seeing';
-import { fieldsOf } from '../figures/stars';
+import { measureSeeing, matchingBlurSigma } from '../continuum/seeing';
+import { unpackFields } from '../figures/stars';
 import type { Recipe } from '../recipe/schema';
 import { gaussian } from '../scales/gaussian';
-import { starField } from '../stars/field';
+import { detectStarField } from '../stars/field';
 import { makeSky } from '../testing/skies';
-import { mono, weave } from '../testing/weave';
-import { keyIn, wayTo } from './plan';
+import { mono, evaluateRecipe } from '../testing/weave';
+import { measurementKeyIn, cheapestPlan } from './plan';
 
 const SIDE = 320;
 const FRAME = { x: 0, y: 0, width: SIDE, height: SIDE };
@@ -32,19 +32,19 @@ it.each([
   ['by share', 'share', [2, 1, 1]],
 ] as const)('stars of a mix weighed %s are those of its strands, so many times as bright', (_, weights, by) => {
   const mixed = recipe({ red: { R: 1 }, green: { G: 0.5 }, blue: { B: 3 } }, weights);
-  const { graph, figures } = weave(mixed, stacks, 'strands[3]');
+  const { graph, figures } = evaluateRecipe(mixed, stacks, 'strands[3]');
   const node = graph.byPath.get('strands[3].from') ?? -1;
   const spec = { kind: 'stars', nodes: [node] } as const;
-  expect(wayTo(graph, spec).by).toBe('carrying');
-  const figure = figures.get(keyIn(graph, spec));
+  expect(cheapestPlan(graph, spec).by).toBe('carrying');
+  const figure = figures.get(measurementKeyIn(graph, spec));
   if (!figure) throw new Error('no stars');
-  const { raster } = weave(mixed, stacks, 'strands[3].from');
-  fieldsOf(figure).forEach((field, p) => {
-    const own = starField(Object.values(stacks)[p].planes[0], SIDE, SIDE);
+  const { raster } = evaluateRecipe(mixed, stacks, 'strands[3].from');
+  unpackFields(figure).forEach((field, p) => {
+    const own = detectStarField(Object.values(stacks)[p].planes[0], SIDE, SIDE);
     expect(field.stars).toHaveLength(own.stars.length);
     field.stars.forEach((star, i) => expect(star.flux / own.stars[i].flux).toBeCloseTo(by[p], 4));
     // And those that would be found in the mix itself, the glow taken off.
-    const anew = starField(raster.planes[p], SIDE, SIDE);
+    const anew = detectStarField(raster.planes[p], SIDE, SIDE);
     expect(Math.abs(anew.stars.length - field.stars.length)).toBeLessThan(0.06 * field.stars.length);
     const bright = [...anew.stars].sort((a, b) => b.flux - a.flux).slice(0, 60);
     for (const star of bright) {
@@ -63,23 +63,28 @@ it('stars of what continuum subtraction softens are those of the sharper image, 
     version: 1,
     strands: [soft('B'), { ...soft('G'), steps }],
   } as Recipe;
-  const { graph, figures } = weave(recipe, stacks, 'strands[1]');
+  const { graph, figures } = evaluateRecipe(recipe, stacks, 'strands[1]');
   const [line, broad] = graph.nodes[graph.byPath.get('strands[1]') ?? -1].inputs;
   const fieldOf = (node: number) => {
     const spec = { kind: 'stars', nodes: [node] } as const;
-    expect(wayTo(graph, spec).by).toBe('carrying');
-    const figure = figures.get(keyIn(graph, spec));
+    expect(cheapestPlan(graph, spec).by).toBe('carrying');
+    const figure = figures.get(measurementKeyIn(graph, spec));
     if (!figure) throw new Error('no stars');
-    return fieldsOf(figure)[0];
+    return unpackFields(figure)[0];
   };
-  const [sharp, wide] = [stacks.G, stacks.B].map(({ planes }) => starField(planes[0], SIDE, SIDE));
+  const [sharp, wide] = [stacks.G, stacks.B].map(({ planes }) => detectStarField(planes[0], SIDE, SIDE));
   const [made, other] = [fieldOf(line), fieldOf(broad)];
   expect(other).toEqual({ ...wide, stars: other.stars });
   expect(made.stars).toHaveLength(sharp.stars.length);
-  expect(seeingOf(made).fwhm / seeingOf(wide).fwhm).toBeCloseTo(1, 2);
+  expect(measureSeeing(made).fwhm / measureSeeing(wide).fwhm).toBeCloseTo(1, 2);
   // Held to the smoothed pixels themselves: places, light and tops.
-  const blurred = gaussian(stacks.G.planes[0], FRAME, widening(seeingOf(sharp), seeingOf(wide).fwhm), FRAME);
-  const anew = starField(blurred, SIDE, SIDE).stars;
+  const blurred = gaussian(
+    stacks.G.planes[0],
+    FRAME,
+    matchingBlurSigma(measureSeeing(sharp), measureSeeing(wide).fwhm),
+    FRAME,
+  );
+  const anew = detectStarField(blurred, SIDE, SIDE).stars;
   const bright = [...anew].sort((a, b) => b.flux - a.flux).slice(0, 40);
   const twins = bright.map((star) => made.stars.find((s) => Math.hypot(s.x - star.x, s.y - star.y) < 0.5));
   expect(twins.filter((twin) => twin !== undefined).length).toBeGreaterThan(36);
@@ -99,9 +104,9 @@ it.each([
   ['an empty column', { red: { R: 1 }, green: { G: 1 } }],
   ['a strand upside down', { red: { R: -1 }, green: { G: 1 }, blue: { B: 1 } }],
 ])('stars are found anew where a mix has %s', (_, mix) => {
-  const { graph } = weave(recipe(mix, 'as-is', []), stacks, 'strands[3]');
+  const { graph } = evaluateRecipe(recipe(mix, 'as-is', []), stacks, 'strands[3]');
   const node = graph.byPath.get('strands[3]') ?? -1;
-  expect(wayTo(graph, { kind: 'stars', nodes: [node] }).by).toBe('measuring');
+  expect(cheapestPlan(graph, { kind: 'stars', nodes: [node] }).by).toBe('measuring');
 });
 
 it('stars are found anew behind a gradient that is divided out, or laid on in part', () => {
@@ -109,12 +114,12 @@ it('stars are found anew behind a gradient that is divided out, or laid on in pa
     { do: 'gradient', by: 'divide' },
     { do: 'gradient', opacity: 0.5 },
   ]) {
-    const { graph } = weave(
+    const { graph } = evaluateRecipe(
       { format: 'owl-loom-recipe', version: 1, strands: [{ id: 'R', from: { stack: 'R' }, steps: [step] }] },
       stacks,
       'strands[0]',
     );
     const node = graph.byPath.get('strands[0]') ?? -1;
-    expect(wayTo(graph, { kind: 'stars', nodes: [node] }).by).toBe('measuring');
+    expect(cheapestPlan(graph, { kind: 'stars', nodes: [node] }).by).toBe('measuring');
   }
 });

@@ -1,29 +1,29 @@
-import { type Affine, IDENTITY, atLevel, compose, invert, isWholePixels, mapRect } from '../align/affine';
-import { copyWhole, marginOf, resample } from '../kernels/lanczos';
+import { type Affine, IDENTITY, affineAtLevel, compose, invertAffine, isPixelAligned, mapRect } from '../align/affine';
+import { copyPixelAligned, lanczosMargin, resample } from '../kernels/lanczos';
 import type { Rect } from '../raster/rect';
-import type { Kernel } from '../engine/kernel';
-import type { Figure, FigureSpec } from '../figures/index';
+import type { NodeKernel } from '../engine/kernel';
+import type { Measurement, MeasurementSpec } from '../figures/index';
 
 /** One move of an image: where its pixels go, once its figures are measured. */
-export interface Move {
-  readonly figures: readonly FigureSpec[];
-  readonly map: (figures: readonly Figure[]) => Affine;
+export interface GeometricMove {
+  readonly figures: readonly MeasurementSpec[];
+  readonly map: (figures: readonly Measurement[]) => Affine;
   /** What the report says of it. */
-  readonly describe?: (figures: readonly Figure[]) => unknown;
+  readonly describe?: (figures: readonly Measurement[]) => unknown;
   /** Everything besides the figures on which the map depends. */
   readonly params: unknown;
 }
 
 /** How an image came to lie where it does: an image that has not been moved, and the moves since. */
-export interface Geometry {
+export interface TransformChain {
   /** Node of the image before the first move. */
   readonly node: number;
   readonly extent: Rect;
-  readonly moves: readonly Move[];
+  readonly moves: readonly GeometricMove[];
 }
 
 /** All moves as one map of full-size pixels. */
-function mapOf(moves: readonly Move[], figures: readonly Figure[]): Affine {
+function composeMoves(moves: readonly GeometricMove[], figures: readonly Measurement[]): Affine {
   let at = 0;
   return moves.reduce((map, move) => {
     const own = figures.slice(at, at + move.figures.length);
@@ -33,22 +33,22 @@ function mapOf(moves: readonly Move[], figures: readonly Figure[]): Affine {
 }
 
 /** The kernel that makes all moves in one resampling; its only input is the unmoved image, its figures are those of the moves in order. */
-export function movesKernel(moves: readonly Move[]): Kernel {
-  const back = (figures: readonly Figure[], level: number): Affine => {
-    const map = mapOf(moves, figures);
-    return invert(atLevel(map, level));
+export function resampleKernel(moves: readonly GeometricMove[]): NodeKernel {
+  const back = (figures: readonly Measurement[], level: number): Affine => {
+    const map = composeMoves(moves, figures);
+    return invertAffine(affineAtLevel(map, level));
   };
   return {
-    needs: (rect, level, _input, figures) => {
+    inputRoi: (rect, level, _input, figures) => {
       const map = back(figures, level);
-      return mapRect(map, rect, isWholePixels(map) ? 0 : marginOf(map));
+      return mapRect(map, rect, isPixelAligned(map) ? 0 : lanczosMargin(map));
     },
-    bind: (figures, level) => {
+    prepare: (figures, level) => {
       const map = back(figures, level);
-      const move = isWholePixels(map) ? copyWhole : resample;
+      const move = isPixelAligned(map) ? copyPixelAligned : resample;
       return ([input], out) => out.planes.forEach((to, p) => move(input.planes[p], input.rect, map, to, out.rect));
     },
-    describe: (figures) => {
+    report: (figures) => {
       const last = moves[moves.length - 1];
       return last.describe?.(figures.slice(figures.length - last.figures.length));
     },
@@ -56,7 +56,7 @@ export function movesKernel(moves: readonly Move[]): Kernel {
 }
 
 /** Where an image can have data after all moves, as far as that is known before anything is measured. */
-export function movedExtent(geometry: Geometry, frame: Rect): Rect {
+export function transformedExtent(geometry: TransformChain, frame: Rect): Rect {
   const fixed = geometry.moves.every((move) => move.figures.length === 0);
-  return fixed ? mapRect(mapOf(geometry.moves, []), geometry.extent) : frame;
+  return fixed ? mapRect(composeMoves(geometry.moves, []), geometry.extent) : frame;
 }

@@ -1,9 +1,9 @@
 import type { Rect } from '../raster/rect';
 import type { Wcs } from '../align/wcs';
-import type { Domain, ImageInfo, Kernel, UnusableWcs } from '../engine/kernel';
-import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
+import type { Domain, ImageInfo, NodeKernel, UnusableWcs } from '../engine/kernel';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '../figures/index';
 import type { Recipe } from '../recipe/schema';
-import { keyOf } from './hash';
+import { contentKey } from './hash';
 import { inputsFirst } from './inputs-first';
 
 /** What the engine knows of an imported file. */
@@ -28,22 +28,22 @@ export interface GraphNode extends ImageInfo {
   readonly inputs: readonly number[];
   /** Name and planes of the stack, on source nodes. */
   readonly stack?: { readonly name: string; readonly planes: readonly number[] };
-  readonly kernel?: Kernel;
-  readonly figures: readonly FigureSpec[];
+  readonly kernel?: NodeKernel;
+  readonly measurements: readonly MeasurementSpec[];
   /** Keys of the figures, in their order. */
-  readonly figureKeys: readonly string[];
+  readonly measurementKeys: readonly string[];
   /** The same hash always means the same pixels. */
   readonly hash: string;
 }
 
 /** Something that a person should know, and where. */
-export interface Notice {
+export interface RecipeDiagnostic {
   readonly path: string;
   readonly message: string;
 }
 
 /** A fault that keeps a part of the recipe from being made. */
-export interface Fault extends Notice {
+export interface RecipeError extends RecipeDiagnostic {
   readonly code: string;
 }
 
@@ -64,54 +64,54 @@ export interface Graph {
   /** The finished cloth; undefined where there is none or it is at fault. */
   readonly cloth?: number;
   /** What the visible cloth is made of that may end before the frame does: strands in use, and layers that were moved. */
-  readonly parts: readonly { readonly path: string; readonly node: number }[];
+  readonly coverageParts: readonly { readonly path: string; readonly node: number }[];
   /** Figure that gives the rectangle of `cloth.extent: common`. */
-  readonly common?: FigureSpec;
+  readonly commonAreaSpec?: MeasurementSpec;
   /** Nodes on which the stars of others are measured, since a step removed them there. */
   readonly withStars: ReadonlyMap<number, number>;
-  readonly warnings: readonly Notice[];
-  readonly faults: readonly Fault[];
+  readonly warnings: readonly RecipeDiagnostic[];
+  readonly faults: readonly RecipeError[];
 }
 
 /** A figure that has not been measured yet stands in the way. */
-export class MissingFigure extends Error {
+export class MissingMeasurement extends Error {
   constructor(readonly key: string) {
     super('a figure has not been measured yet');
   }
 }
 
 /** The figures of a node, in their order. */
-export function figuresOf(node: GraphNode, figures: ReadonlyMap<string, Figure>): Figure[] {
-  return node.figureKeys.map((key) => {
+export function measurementsOf(node: GraphNode, figures: ReadonlyMap<string, Measurement>): Measurement[] {
+  return node.measurementKeys.map((key) => {
     const figure = figures.get(key);
-    if (!figure) throw new MissingFigure(key);
+    if (!figure) throw new MissingMeasurement(key);
     return figure;
   });
 }
 
 /** Where an image is measured for a figure: on the frame, or on its own place where it is still to be brought there. */
-export const measuredRect = (kind: FigureSpec['kind'], node: Pick<GraphNode, 'extent'>, frame: Rect): Rect =>
-  FIGURE_KINDS[kind].place === 'own' ? node.extent : frame;
+export const measurementRect = (kind: MeasurementSpec['kind'], node: Pick<GraphNode, 'extent'>, frame: Rect): Rect =>
+  MEASUREMENT_KINDS[kind].grid === 'own' ? node.extent : frame;
 
 /** The key of a figure: everything that it depends on. */
-export function figureKey(spec: FigureSpec, nodes: readonly GraphNode[], frame: Rect): string {
+export function measurementKey(spec: MeasurementSpec, nodes: readonly GraphNode[], frame: Rect): string {
   const { nodes: of, ...rest } = spec;
-  const images = of.map((n) => [nodes[n].hash, measuredRect(spec.kind, nodes[n], frame)]);
-  return keyOf({ ...rest, version: FIGURE_KINDS[spec.kind].version, images });
+  const images = of.map((n) => [nodes[n].hash, measurementRect(spec.kind, nodes[n], frame)]);
+  return contentKey({ ...rest, version: MEASUREMENT_KINDS[spec.kind].version, images });
 }
 
 /** The name of an image as a picture of the frame: the same name always means the same pixels in the same place. */
-export const pictureId = (graph: Graph, node: number): string => keyOf([graph.nodes[node].hash, graph.frame]);
+export const frameImageId = (graph: Graph, node: number): string => contentKey([graph.nodes[node].hash, graph.frame]);
 
 /** The one domain of several images, and whether they disagree. Stretched wins: a mixture is no longer linear. */
-export function joinDomains(domains: readonly Domain[]): { domain: Domain; mixed: boolean } {
+export function combineDomains(domains: readonly Domain[]): { domain: Domain; mixed: boolean } {
   const linear = domains.includes('linear');
   const stretched = domains.includes('stretched');
   return { domain: stretched ? 'stretched' : linear ? 'linear' : 'either', mixed: linear && stretched };
 }
 
 /** The nodes whose pixels a node's depend on, itself among them, inputs first. */
-export const nodesBefore = (nodes: readonly GraphNode[], node: number): readonly number[] =>
+export const dependencyClosure = (nodes: readonly GraphNode[], node: number): readonly number[] =>
   inputsFirst(
     [node],
     (index) => index,

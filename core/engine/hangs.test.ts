@@ -1,11 +1,11 @@
 import { describe, expect, it } from 'vitest';
 import type { Step } from '../recipe/schema';
-import { noiseOf } from '../stats/noise';
-import { toneOf } from '../stats/tone';
+import { planeNoise } from '../stats/noise';
+import { measureBackground } from '../stats/tone';
 import { randomFrom } from '../testing/random';
-import { recipeOf, strand, type TestStack, weave } from '../testing/weave';
-import { hangsOf, noiseOfHang, sumOfHangs } from './hangs';
-import { keyIn } from './plan';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
+import { propagateNoise, totalNoise, combineContributions } from './hangs';
+import { measurementKeyIn } from './plan';
 
 const [width, height] = [400, 300];
 const rect = { x: 0, y: 0, width, height };
@@ -21,24 +21,29 @@ const stacks: Record<string, TestStack> = {
 
 /** The hangs of a path's planes, with the tones of the stacks known, and of other paths where they are named. */
 function hangs(strands: Parameters<typeof recipeOf>[0], path: string, measured: readonly string[] = []) {
-  const { graph, figures } = weave(recipeOf(strands), stacks, path);
+  const { graph, figures } = evaluateRecipe(recipeOf(strands), stacks, path);
   for (const node of graph.nodes) {
     if (!node.stack) continue;
-    const planes = stacks[node.stack.name].planes.map((plane) => toneOf(plane, rect));
-    figures.set(keyIn(graph, { kind: 'tone', nodes: [node.node] }), { kind: 'tone', planes });
+    const planes = stacks[node.stack.name].planes.map((plane) => measureBackground(plane, rect));
+    figures.set(measurementKeyIn(graph, { kind: 'tone', nodes: [node.node] }), { kind: 'tone', planes });
   }
   for (const other of measured) {
-    const planes = weave(recipeOf(strands), stacks, other).raster.planes.map((plane) => toneOf(plane, rect));
-    figures.set(keyIn(graph, { kind: 'tone', nodes: [graph.byPath.get(other) ?? -1] }), { kind: 'tone', planes });
+    const planes = evaluateRecipe(recipeOf(strands), stacks, other).raster.planes.map((plane) =>
+      measureBackground(plane, rect),
+    );
+    figures.set(measurementKeyIn(graph, { kind: 'tone', nodes: [graph.byPath.get(other) ?? -1] }), {
+      kind: 'tone',
+      planes,
+    });
   }
-  const found = hangsOf(graph, graph.byPath.get(path) ?? -1, figures);
+  const found = propagateNoise(graph, graph.byPath.get(path) ?? -1, figures);
   if (!found) throw new Error('not known');
   return found;
 }
 
 /** The noise that the pixels show. */
 const shown = (strands: Parameters<typeof recipeOf>[0], path: string): number[] =>
-  weave(recipeOf(strands), stacks, path).raster.planes.map((plane) => noiseOf(plane, width, height));
+  evaluateRecipe(recipeOf(strands), stacks, path).raster.planes.map((plane) => planeNoise(plane, width, height));
 
 const CASES: Record<string, Step[]> = {
   continuum: [{ do: 'continuum', broad: 'R', method: 'manual', k: 0.3 }],
@@ -54,7 +59,7 @@ describe('noise through a strand', () => {
   it.each(Object.entries(CASES))('with %s is what its pixels show', (_, steps) => {
     const strands = [strand('Ha', steps), strand('R')];
     const [hang] = hangs(strands, 'strands[0]');
-    expect(noiseOfHang(hang) / shown(strands, 'strands[0]')[0]).toBeCloseTo(1, 1);
+    expect(totalNoise(hang) / shown(strands, 'strands[0]')[0]).toBeCloseTo(1, 1);
   });
 
   it('follows formulas and mixes, colour ones too', () => {
@@ -74,7 +79,7 @@ describe('noise through a strand', () => {
     ];
     for (const path of ['strands[3]', 'strands[4]']) {
       const wanted = shown(strands, path);
-      hangs(strands, path).forEach((hang, p) => expect(noiseOfHang(hang) / wanted[p]).toBeCloseTo(1, 1));
+      hangs(strands, path).forEach((hang, p) => expect(totalNoise(hang) / wanted[p]).toBeCloseTo(1, 1));
     }
     expect([...hangs(strands, 'strands[3]')[2].keys()].sort()).toEqual(['C 0', 'C 2']);
   });
@@ -83,24 +88,24 @@ describe('noise through a strand', () => {
     const strands = [strand('Ha', [{ do: 'continuum', broad: 'R', method: 'manual', k: 0.4 }]), strand('R')];
     const [line] = hangs(strands, 'strands[0]');
     const [broad] = hangs(strands, 'strands[1]');
-    const together = noiseOfHang(
-      sumOfHangs([
+    const together = totalNoise(
+      combineContributions([
         { weight: 1, hang: line },
         { weight: 0.4, hang: broad },
       ]),
     );
     expect(together / 0.0008).toBeCloseTo(1, 1);
     // As squares of strangers it would be far too much.
-    expect(Math.hypot(noiseOfHang(line), 0.4 * noiseOfHang(broad)) / together).toBeGreaterThan(1.5);
+    expect(Math.hypot(totalNoise(line), 0.4 * totalNoise(broad)) / together).toBeGreaterThan(1.5);
   });
 
   it('takes in what smoothing did where it has been measured, and needs the tones of the stacks', () => {
     const strands = [strand('Ha', [{ do: 'blur', radius: 2 }]), strand('R')];
     const wanted = shown(strands, 'strands[0]')[0];
-    expect(noiseOfHang(hangs(strands, 'strands[0]')[0]) / 0.0008).toBeCloseTo(1, 1);
-    expect(noiseOfHang(hangs(strands, 'strands[0]', ['strands[0]'])[0]) / wanted).toBeCloseTo(1, 5);
-    const { graph, figures } = weave(recipeOf(strands), stacks, 'strands[0]');
-    expect(hangsOf(graph, graph.byPath.get('strands[0]') ?? -1, figures)).toBeUndefined();
+    expect(totalNoise(hangs(strands, 'strands[0]')[0]) / 0.0008).toBeCloseTo(1, 1);
+    expect(totalNoise(hangs(strands, 'strands[0]', ['strands[0]'])[0]) / wanted).toBeCloseTo(1, 5);
+    const { graph, figures } = evaluateRecipe(recipeOf(strands), stacks, 'strands[0]');
+    expect(propagateNoise(graph, graph.byPath.get('strands[0]') ?? -1, figures)).toBeUndefined();
   });
 
   it('hangs on its input even where a level means nothing', () => {

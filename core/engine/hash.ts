@@ -15,7 +15,7 @@ const lately = new Map<string, string>();
 const MOST = 4000;
 
 /** A short key for any JSON value: the first 128 bits of its SHA-256. */
-export function keyOf(value: unknown): string {
+export function contentKey(value: unknown): string {
   const text = stableJson(value);
   const known = lately.get(text);
   if (known !== undefined) return known;

@@ -1,15 +1,15 @@
 import { union } from '../raster/rect';
-import type { BuildContext, Image } from './context';
-import { joinDomains } from './graph';
+import type { BuildContext, BuilderImage } from './context';
+import { combineDomains } from './graph';
 
 /** Domain and extent of what is made of several images; warns where linear and stretched ones meet. */
-export function joined(
+export function combineImageInfo(
   ctx: BuildContext,
-  images: readonly Image[],
+  images: readonly BuilderImage[],
   path: string,
   what: string,
-): Pick<Image, 'domain' | 'extent' | 'wcs'> {
-  const { domain, mixed } = joinDomains(images.map((image) => image.domain));
+): Pick<BuilderImage, 'domain' | 'extent' | 'wcs'> {
+  const { domain, mixed } = combineDomains(images.map((image) => image.domain));
   if (mixed)
     ctx.warn(
       path,

@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
 import type { Step } from '../recipe/schema';
 import { graphOf, mono, recipeOf, strand } from '../testing/weave';
-import { keepsAny, keptIn } from './kept';
+import { hasCacheableStep, cacheableNodes } from './kept';
 
 const stacks = { A: mono(60, 40, (x) => x), B: mono(90, 40, (x) => x) };
 const quiet: Step = { do: 'denoise' };
@@ -25,12 +25,12 @@ it('what is kept are images after steps that say so, on the way to what is asked
   );
   const graph = graphOf(recipe, stacks);
   const at = (path: string) => graph.byPath.get(path) ?? -1;
-  expect(keptIn(graph, recipe)).toEqual([at('strands[0].steps[1]'), at('cloth.layers[0].steps[1]')]);
+  expect(cacheableNodes(graph, recipe)).toEqual([at('strands[0].steps[1]'), at('cloth.layers[0].steps[1]')]);
   // The last image of a layer is the cloth itself: it is not before itself.
-  expect(keptIn(graph, recipe, at('cloth'))).toEqual([at('strands[0].steps[1]')]);
-  expect(keptIn(graph, recipe, at('strands[0].steps[0]'))).toEqual([]);
-  expect(keepsAny(recipe)).toBe(true);
-  expect(keepsAny(recipeOf([strand('A', [{ ...quiet, off: true }, { do: 'scale' }])]))).toBe(false);
+  expect(cacheableNodes(graph, recipe, at('cloth'))).toEqual([at('strands[0].steps[1]')]);
+  expect(cacheableNodes(graph, recipe, at('strands[0].steps[0]'))).toEqual([]);
+  expect(hasCacheableStep(recipe)).toBe(true);
+  expect(hasCacheableStep(recipeOf([strand('A', [{ ...quiet, off: true }, { do: 'scale' }])]))).toBe(false);
 });
 
 it('of a step taken in part, what is kept is what it comes to', () => {
@@ -41,6 +41,6 @@ it('of a step taken in part, what is kept is what it comes to', () => {
     ]),
   ]);
   const graph = graphOf(recipe, stacks);
-  const [kept] = keptIn(graph, recipe);
+  const [kept] = cacheableNodes(graph, recipe);
   expect(graph.nodes[kept].kind).toBe('part');
 });

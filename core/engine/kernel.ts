@@ -1,6 +1,6 @@
 import type { Wcs } from '../align/wcs';
-import type { ColourWork } from '../colour/families';
-import type { Figure } from '../figures/index';
+import type { ColourOp } from '../colour/families';
+import type { Measurement } from '../figures/index';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 
@@ -8,22 +8,22 @@ import type { Rect } from '../raster/rect';
 export type Domain = 'linear' | 'stretched' | 'either';
 
 /** Counts that a kernel makes on its way, such as pixels only partly covered. */
-export type Tally = (what: Counted, pixels: number) => void;
+export type Tally = (what: TallyKind, pixels: number) => void;
 
 /** `partly-covered`: some strands of a mix have no data there. `no-answer`: a formula divided by zero or the like, and 0 was taken. */
-export type Counted = 'partly-covered' | 'no-answer';
+export type TallyKind = 'partly-covered' | 'no-answer';
 
 /** Pixels in, pixels out. `inputs[i].rect` is what `needs` asked for; for pointwise kernels all rectangles are `out.rect`. */
-export type Apply = (inputs: readonly Raster[], out: Raster, tally: Tally) => void;
+export type PixelFunction = (inputs: readonly Raster[], out: Raster, tally: Tally) => void;
 
 /** `a + b·x` of each plane. */
-export interface Lines {
+export interface LinearMap {
   readonly a: readonly number[];
   readonly b: readonly number[];
 }
 
 /** What smoothing does to stars, whose places and light stay. */
-export interface Softening {
+export interface StarBlur {
   /** Added to the square of their FWHM, px². */
   readonly wider: number;
   /** Share of their height that is left. */
@@ -31,28 +31,28 @@ export interface Softening {
 }
 
 /** Where the stars of a plane come from: a plane of an input, so many times as bright. */
-export interface StarsFrom {
+export interface StarSource {
   readonly input: number;
   readonly plane: number;
   readonly by: number;
 }
 
 /** What a step does to pixels, with its parameters in it. */
-export interface Kernel {
+export interface NodeKernel {
   /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
-  needs?(rect: Rect, level: number, input: number, figures: readonly Figure[]): Rect;
+  inputRoi?(rect: Rect, level: number, input: number, figures: readonly Measurement[]): Rect;
   /** Takes the measured figures in and gives the function that works at this level. */
-  bind(figures: readonly Figure[], level: number): Apply;
+  prepare(figures: readonly Measurement[], level: number): PixelFunction;
   /** What the report says was measured; left out where nothing was. */
-  describe?(figures: readonly Figure[]): unknown;
+  report?(figures: readonly Measurement[]): unknown;
   /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
-  lines?(figures: readonly Figure[]): Lines;
+  linearMap?(figures: readonly Measurement[]): LinearMap;
   /** Where the kernel is nothing but works at the colours of its only input: such kernels, one after another, are run as one. */
-  colours?(figures: readonly Figure[]): readonly ColourWork[];
+  colourOps?(figures: readonly Measurement[]): readonly ColourOp[];
   /** Where each plane has the stars of one plane of an input, over another sky perhaps: they need not be found anew. */
-  readonly stars?: readonly StarsFrom[];
+  readonly starSources?: readonly StarSource[];
   /** What smoothing makes of those stars here, by the kernel's own figures. */
-  softens?(figures: readonly Figure[]): Softening;
+  starBlur?(figures: readonly Measurement[]): StarBlur;
 }
 
 /** What is known of an image before any pixel of it is made. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Mask, Recipe, Step } from '../recipe/schema';
 import { strandsInUse } from '../recipe/walk';
-import { observed, scene } from '../testing/random';
-import { graphOf, mono, recipeOf, strand, type TestStack, weave } from '../testing/weave';
+import { addNoise, scene } from '../testing/random';
+import { graphOf, mono, recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
 import { Evaluator } from './evaluate';
 
 const [width, height] = [40, 30];
@@ -14,7 +14,7 @@ const stretched = Object.fromEntries(
   Object.entries(stacks).map(([id, stack]): [string, TestStack] => [id, { ...stack, domain: 'stretched' }]),
 );
 const strands = ['A', 'B', 'C'].map((id) => strand(id));
-const planeOf = (recipe: Recipe, path = 'cloth') => weave(recipe, stretched, path).raster.planes[0];
+const planeOf = (recipe: Recipe, path = 'cloth') => evaluateRecipe(recipe, stretched, path).raster.planes[0];
 const held = (v: number) => Math.min(1, Math.max(0, v));
 
 const layers = (mask: string | Mask, masks?: Recipe['masks']): Recipe => ({
@@ -115,7 +115,7 @@ describe('a mask', () => {
 
   it('without data hides', () => {
     const holed = { ...stretched, C: mono(width, height, (x) => (x < 20 ? Number.NaN : 1)) };
-    const { raster } = weave(layers({ of: { strand: 'C' } }), holed);
+    const { raster } = evaluateRecipe(layers({ of: { strand: 'C' } }), holed);
     raster.planes[0].forEach((v, i) => {
       const [from, to] = [a.planes[0][i], b.planes[0][i]];
       expect(v).toBeCloseTo(i % width < 20 ? from : from + (to - from) * 0.8, 6);
@@ -142,11 +142,11 @@ describe('a mask', () => {
 });
 
 describe('the stars of a strand as a mask', () => {
-  const made = observed(scene(5, 200, 160, { stars: 30, clouds: 0 }), 0, 1, 0.0004, 3);
+  const made = addNoise(scene(5, 200, 160, { stars: 30, clouds: 0 }), 0, 1, 0.0004, 3);
   const sky: TestStack = { width: 200, height: 160, planes: [made] };
   const maskOf = (grow: number) => {
     const recipe = { ...recipeOf([strand('L')]), masks: [{ id: 'stars', of: { starMask: 'L', grow } }] };
-    return weave(recipe, { L: sky }, 'masks[0]').raster.planes[0];
+    return evaluateRecipe(recipe, { L: sky }, 'masks[0]').raster.planes[0];
   };
 
   it('shows all of them and hides the sky, the more of it the more it is grown', () => {
@@ -237,14 +237,14 @@ it('a strand read by two layers and two masks is made once, and so is a mask tha
   const nodes = graph.nodes.map((node) => {
     const { kernel } = node;
     if (!kernel) return node;
-    const bind: typeof kernel.bind = (figures, level) => {
-      const apply = kernel.bind(figures, level);
+    const bind: typeof kernel.prepare = (figures, level) => {
+      const apply = kernel.prepare(figures, level);
       return (...given) => {
         calls.set(node.node, (calls.get(node.node) ?? 0) + 1);
         apply(...given);
       };
     };
-    return { ...node, kernel: { ...kernel, bind } };
+    return { ...node, kernel: { ...kernel, prepare: bind } };
   });
   const evaluator = new Evaluator({ ...graph, nodes }, new Map(), 0);
   const frame = { x: 0, y: 0, width, height };

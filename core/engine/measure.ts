@@ -1,4 +1,4 @@
-import { FIGURE_KINDS, type Figure, type FigureSpec } from '../figures/index';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '../figures/index';
 import type { Raster } from '../raster/raster';
 
 /**
@@ -8,9 +8,9 @@ import type { Raster } from '../raster/raster';
  * @param level 0 gives the figure; a higher level gives a guess at it
  * @throws UserError where the images do not allow it
  */
-export const measureFigure = (
-  spec: FigureSpec,
+export const runMeasurement = (
+  spec: MeasurementSpec,
   images: readonly Raster[],
-  on: readonly Figure[] = [],
+  on: readonly Measurement[] = [],
   level = 0,
-): Figure => FIGURE_KINDS[spec.kind].measure({ spec, images, on, level });
+): Measurement => MEASUREMENT_KINDS[spec.kind].measure({ spec, images, on, level });

@@ -1,9 +1,9 @@
 import { UserError } from '../errors';
-import type { Image } from './context';
+import type { BuilderImage } from './context';
 
 /** Images that go by a name, strands and shared masks: each is made once, when it is first asked for. */
-export class NamedImages {
-  private readonly made = new Map<string, Image | UserError>();
+export class NamedImageMemo {
+  private readonly made = new Map<string, BuilderImage | UserError>();
   private readonly making: { key: string; name: string }[] = [];
 
   /**
@@ -12,12 +12,12 @@ export class NamedImages {
    * @param path where it is asked for
    * @throws UserError where it comes back to itself, naming all on the way, and whatever its making throws
    */
-  once(key: string, name: string, path: string, make: () => Image): Image {
+  once(key: string, name: string, path: string, make: () => BuilderImage): BuilderImage {
     const known = this.made.get(key);
     if (known instanceof UserError) throw known;
     if (known) return known;
     const before = this.making.findIndex((other) => other.key === key);
-    if (before >= 0) throw loop([...this.making.slice(before).map((other) => other.name), name], path);
+    if (before >= 0) throw cycleError([...this.making.slice(before).map((other) => other.name), name], path);
     this.making.push({ key, name });
     try {
       const image = make();
@@ -32,7 +32,7 @@ export class NamedImages {
   }
 }
 
-const loop = (names: readonly string[], path: string): UserError =>
+const cycleError = (names: readonly string[], path: string): UserError =>
   new UserError(
     'loop',
     names.length === 2

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Layer } from '../recipe/schema';
-import { ownerAt, readersOf, strandsInUse } from '../recipe/walk';
-import { graphOf, one, recipeOf, strand, weave } from '../testing/weave';
+import { stepOwnerAt, strandDependents, strandsInUse } from '../recipe/walk';
+import { graphOf, onePixelStack, recipeOf, strand, evaluateRecipe } from '../testing/weave';
 
-const stacks = { A: one(0.2), B: one(0.5), C: one(0.9) };
+const stacks = { A: onePixelStack(0.2), B: onePixelStack(0.5), C: onePixelStack(0.9) };
 const pair: Layer[] = [
   { id: 'under', of: { strand: 'A' } },
   { id: 'over', of: { strand: 'B' }, blend: 'add', opacity: 0.5 },
@@ -15,15 +15,15 @@ describe('a strand made of layers', () => {
   });
 
   it('is what they come to, and goes into the cloth as any other', () => {
-    expect(weave(recipe, stacks, 'strands[2]').raster.planes[0][0]).toBeCloseTo(0.45, 6);
-    expect(weave(recipe, stacks).raster.planes[0][0]).toBeCloseTo(0.9, 6);
-    expect(weave(recipe, stacks, 'strands[2].from.layers[0]').raster.planes[0][0]).toBeCloseTo(0.2, 6);
-    expect(weave(recipe, stacks, 'strands[2].from.layers[1]@cloth').raster.planes[0][0]).toBeCloseTo(0.45, 6);
+    expect(evaluateRecipe(recipe, stacks, 'strands[2]').raster.planes[0][0]).toBeCloseTo(0.45, 6);
+    expect(evaluateRecipe(recipe, stacks).raster.planes[0][0]).toBeCloseTo(0.9, 6);
+    expect(evaluateRecipe(recipe, stacks, 'strands[2].from.layers[0]').raster.planes[0][0]).toBeCloseTo(0.2, 6);
+    expect(evaluateRecipe(recipe, stacks, 'strands[2].from.layers[1]@cloth').raster.planes[0][0]).toBeCloseTo(0.45, 6);
   });
 
   it('is found by who reads a strand, and by its place', () => {
-    expect(readersOf(recipe, 'B').map(({ path }) => path)).toEqual(['strands[2].from.layers[1]']);
-    expect(ownerAt(recipe, 'strands[2].from.layers[1].opacity')?.id).toBe('over');
+    expect(strandDependents(recipe, 'B').map(({ path }) => path)).toEqual(['strands[2].from.layers[1]']);
+    expect(stepOwnerAt(recipe, 'strands[2].from.layers[1].opacity')?.id).toBe('over');
     expect([...strandsInUse(recipe)].sort()).toEqual(['A', 'B', 'pair']);
   });
 
@@ -52,8 +52,8 @@ it('a cloth in a cloth in a cloth, ten deep, is what the innermost gives', () =>
     { of: { strand: 'A' } },
   );
   const recipe = recipeOf([strand('A'), strand('B')], { layers: [deep] });
-  expect(weave(recipe, stacks).raster.planes[0][0]).toBeCloseTo(0.2, 6);
+  expect(evaluateRecipe(recipe, stacks).raster.planes[0][0]).toBeCloseTo(0.2, 6);
   const innermost = `cloth.layers[0]${'.of.layers[0]'.repeat(10)}`;
-  expect(weave(recipe, stacks, innermost).raster.planes[0][0]).toBeCloseTo(0.2, 6);
-  expect(ownerAt(recipe, `${innermost}.of.strand`)?.path).toBe(innermost);
+  expect(evaluateRecipe(recipe, stacks, innermost).raster.planes[0][0]).toBeCloseTo(0.2, 6);
+  expect(stepOwnerAt(recipe, `${innermost}.of.strand`)?.path).toBe(innermost);
 });

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { toneOf } from '../stats/tone';
+import { measureBackground } from '../stats/tone';
 import { randomFrom } from '../testing/random';
-import { recipeOf, strand, type TestStack, weave } from '../testing/weave';
-import { hangsOf, noiseOfHang, sumOfHangs } from './hangs';
-import { noiseShares, noiseWarning } from './noise-account';
-import { keyIn } from './plan';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
+import { propagateNoise, totalNoise, combineContributions } from './hangs';
+import { noiseBreakdown, noiseWarning } from './noise-account';
+import { measurementKeyIn } from './plan';
 
 const [width, height] = [300, 240];
 const quiet = (seed: number, noise: number): TestStack => {
@@ -20,15 +20,15 @@ const stacks = { Ha: quiet(1, 0.001), OIII: quiet(2, 0.002), L: quiet(3, 0.0005)
 
 /** How strands hang on the stacks, whose tones are known. */
 function hangs(strands: Parameters<typeof recipeOf>[0], path: string) {
-  const { graph, figures } = weave(recipeOf(strands), stacks, path);
+  const { graph, figures } = evaluateRecipe(recipeOf(strands), stacks, path);
   for (const { stack, node } of graph.nodes) {
     if (!stack) continue;
     const planes = stacks[stack.name as keyof typeof stacks].planes.map((plane) =>
-      toneOf(plane, { x: 0, y: 0, width, height }),
+      measureBackground(plane, { x: 0, y: 0, width, height }),
     );
-    figures.set(keyIn(graph, { kind: 'tone', nodes: [node] }), { kind: 'tone', planes });
+    figures.set(measurementKeyIn(graph, { kind: 'tone', nodes: [node] }), { kind: 'tone', planes });
   }
-  const found = hangsOf(graph, graph.byPath.get(path) ?? -1, figures);
+  const found = propagateNoise(graph, graph.byPath.get(path) ?? -1, figures);
   if (!found) throw new Error('not known');
   return found;
 }
@@ -43,8 +43,8 @@ describe('the noise account', () => {
       .map((parts) => new Map(parts));
     fc.assert(
       fc.property(hang, (of) => {
-        const shares = noiseShares(of);
-        if (noiseOfHang(of) < 1e-150) return;
+        const shares = noiseBreakdown(of);
+        if (totalNoise(of) < 1e-150) return;
         expect(shares.reduce((sum, { share }) => sum + share, 0)).toBeCloseTo(1, 9);
         shares.slice(1).forEach(({ share }, i) => expect(share).toBeLessThanOrEqual(shares[i].share));
         expect(new Set(shares.map(({ stack }) => stack)).size).toBe(shares.length);
@@ -57,12 +57,12 @@ describe('the noise account', () => {
     const [syn] = hangs(strands, 'strands[3]');
     const [ha] = hangs(strands, 'strands[0]');
     // 1 · syn + 0.5 · Ha holds hydrogen once over, not by two halves that do not know of each other.
-    const sum = sumOfHangs([
+    const sum = combineContributions([
       { weight: 1, hang: syn },
       { weight: 0.5, hang: ha },
     ]);
     const own = (0.001 * 1) ** 2;
-    const shares = noiseShares(sum);
+    const shares = noiseBreakdown(sum);
     expect(shares[0].stack).toBe('Ha');
     expect(shares[0].share).toBeCloseTo(own / (own + 0.0005 ** 2), 1);
   });

@@ -1,4 +1,4 @@
-import type { Hang } from './hangs';
+import type { NoiseContributions } from './hangs';
 
 /** A stack's part in the noise of an image. */
 export interface NoiseShare {
@@ -8,7 +8,7 @@ export interface NoiseShare {
 }
 
 /** Which stacks the noise of an image comes from, the greatest part first; the planes of one stack together. */
-export function noiseShares(hang: Hang): NoiseShare[] {
+export function noiseBreakdown(hang: NoiseContributions): NoiseShare[] {
   const squares = new Map<string, number>();
   for (const [plane, part] of hang) {
     const stack = plane.replace(/ \d+$/, '');
@@ -31,7 +31,7 @@ const PARTS: readonly (readonly [number, string])[] = [
 ];
 
 /** A stack that brings less than this much does not rule a column. */
-const RULES = 0.63;
+const DOMINANT_SHARE = 0.63;
 
 /**
  * What should be known of a column's noise before the picture is looked at: that one stack among several brings most of it.
@@ -39,7 +39,7 @@ const RULES = 0.63;
  */
 export function noiseWarning(column: string, shares: readonly NoiseShare[]): string | undefined {
   const [first] = shares;
-  if (shares.length < 2 || first.share < RULES) return undefined;
+  if (shares.length < 2 || first.share < DOMINANT_SHARE) return undefined;
   const [, words] = PARTS.reduce((best, next) =>
     Math.abs(next[0] - first.share) < Math.abs(best[0] - first.share) ? next : best,
   );

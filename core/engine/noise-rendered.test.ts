@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { Mix, Recipe } from '../recipe/schema';
-import { toneOf } from '../stats/tone';
+import { measureBackground } from '../stats/tone';
 import { makeSky, SKIES } from '../testing/skies';
-import { recipeOf, strand, type TestStack, weave } from '../testing/weave';
-import { type Hang, hangsOf, noiseOfHang, sumOfHangs } from './hangs';
-import { keyIn } from './plan';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
+import { type NoiseContributions, propagateNoise, totalNoise, combineContributions } from './hangs';
+import { measurementKeyIn } from './plan';
 
 const [width, height] = [900, 700];
 const whole = { x: 0, y: 0, width, height };
@@ -28,24 +28,24 @@ function foretold(recipe: Recipe, stacks: Record<string, TestStack>, weights: Re
   const total = share ? Object.values(weights).reduce((sum, w) => sum + Math.abs(w), 0) : 1;
   const parts = Object.entries(weights).map(([id, weight]) => {
     const path = `strands[${recipe.strands.findIndex((one) => one.id === id)}]`;
-    const { graph, figures, raster } = weave(recipe, stacks, path);
+    const { graph, figures, raster } = evaluateRecipe(recipe, stacks, path);
     const known = new Map(figures);
     for (const [index, node] of graph.nodes.entries()) {
       if (!node.stack) continue;
-      const planes = stacks[node.stack.name].planes.map((plane) => toneOf(plane, whole));
-      known.set(keyIn(graph, { kind: 'tone', nodes: [index] }), { kind: 'tone', planes });
+      const planes = stacks[node.stack.name].planes.map((plane) => measureBackground(plane, whole));
+      known.set(measurementKeyIn(graph, { kind: 'tone', nodes: [index] }), { kind: 'tone', planes });
     }
     const at = graph.byPath.get(path) ?? -1;
     // The page knows the tone of every strand: it is asked for with the rest.
-    known.set(keyIn(graph, { kind: 'tone', nodes: [at] }), {
+    known.set(measurementKeyIn(graph, { kind: 'tone', nodes: [at] }), {
       kind: 'tone',
-      planes: raster.planes.map((plane) => toneOf(plane, whole)),
+      planes: raster.planes.map((plane) => measureBackground(plane, whole)),
     });
-    const hangs = hangsOf(graph, at, known);
+    const hangs = propagateNoise(graph, at, known);
     if (!hangs) throw new Error(`${id} is not known`);
-    return { weight: weight / total, hang: hangs[0] as Hang };
+    return { weight: weight / total, hang: hangs[0] as NoiseContributions };
   });
-  return noiseOfHang(sumOfHangs(parts));
+  return totalNoise(combineContributions(parts));
 }
 
 const roads: readonly (readonly [string, Recipe['strands'], Record<string, number>, 'share' | 'as-is'])[] = [
@@ -84,8 +84,8 @@ describe.each(['more gas than stars', 'correlated noise'] as const)('over a fiel
       const own = strands.map((one) => ('stack' in one.from ? { ...one, from: { stack: 'OIII' } } : one));
       const mix: Mix = { mix: { red: weights }, weights: how };
       const recipe = recipeOf([...base, ...own], { layers: [{ id: 'base', of: mix }] });
-      const { raster } = weave(recipe, stacks);
-      const rendered = toneOf(raster.planes[0], whole).noise;
+      const { raster } = evaluateRecipe(recipe, stacks);
+      const rendered = measureBackground(raster.planes[0], whole).noise;
       const told = foretold(recipe, stacks, weights, how === 'share');
       expect(told / rendered).toBeGreaterThan(0.97);
       expect(told / rendered).toBeLessThan(1.03);

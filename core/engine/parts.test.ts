@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Layer } from '../recipe/schema';
-import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
+import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '../testing/weave';
 
 const stacks = {
   A: mono(40, 30, (x, y) => 0.1 + 0.001 * x + 0.002 * y),
@@ -11,7 +11,8 @@ const cloth = (layers: Layer[], extent?: 'common') => ({ layers, ...(extent && {
 const base: Layer = { id: 'base', of: { mix: { red: { A: 1 }, green: { A: 1 }, blue: { B: 1 } } } };
 const moved: Layer = { id: 'moved', of: { strand: 'A' }, steps: [{ do: 'place', dx: 5, dy: -2 }], blend: 'lighten' };
 const strands = [strand('A'), strand('B'), strand('C')];
-const partsOf = (layers: Layer[]) => graphOf(recipeOf(strands, cloth(layers)), stacks).parts.map(({ path }) => path);
+const partsOf = (layers: Layer[]) =>
+  graphOf(recipeOf(strands, cloth(layers)), stacks).coverageParts.map(({ path }) => path);
 
 describe('what may end before the frame does', () => {
   it('is every strand in use, and a visible layer that was moved', () => {
@@ -27,8 +28,8 @@ describe('what may end before the frame does', () => {
 
   it('is what the common extent is cut to, a layer in a small cloth too', () => {
     const commonOf = (layers: Layer[]) => {
-      const { figures, graph } = weave(recipeOf(strands, cloth(layers, 'common')), stacks);
-      const spec = graph.common;
+      const { figures, graph } = evaluateRecipe(recipeOf(strands, cloth(layers, 'common')), stacks);
+      const spec = graph.commonAreaSpec;
       if (!spec) throw new Error('no common extent');
       // The cloth's own rectangle is measured where it is written; here by the same figure.
       expect(figures.size).toBe(0);

@@ -1,11 +1,11 @@
 import type { z } from 'zod';
-import type { FigureSpec } from '../figures/index';
+import type { MeasurementSpec } from '../figures/index';
 import type { Rect } from '../raster/rect';
-import type { Move } from './geometry';
-import type { Domain, ImageInfo, Kernel } from './kernel';
+import type { GeometricMove } from './geometry';
+import type { Domain, ImageInfo, NodeKernel } from './kernel';
 
 /** What a step kind may ask about the recipe it stands in. */
-export interface StepPlace {
+export interface StepContext {
   readonly input: ImageInfo;
   /** The strands named by `strands(params)`, in that order. */
   readonly others: readonly ImageInfo[];
@@ -21,9 +21,9 @@ export interface StepPlace {
    * A stack moved as the step's input has been moved from its own.
    * @throws UserError where there is no such stack, it does not match, or what comes in is no longer a stack's own pixels
    */
-  alike(stack: string): ImageInfo;
+  partnerImage(stack: string): ImageInfo;
   /** Adds an image that the step needs on its way. */
-  derive(node: Derived): ImageInfo;
+  addIntermediate(node: IntermediateNode): ImageInfo;
   /** The image on which an image's stars are measured: its last state before a step removed them, on the same pixels and scale. */
   withStars(image: ImageInfo): ImageInfo;
   /** The picture that an image's stars were taken from, where it shows stars alone. */
@@ -32,33 +32,33 @@ export interface StepPlace {
    * Where what comes in was brought to the display pixel by pixel: the linear image that it was made of, and the same way for another image
    * like that one, by the very figures.
    */
-  readonly unbent?: Unbent;
+  readonly linearAncestor?: LinearAncestor;
   /** Path of the step, for errors. */
   readonly path: string;
 }
 
 /** The linear image before a stretch and what stands between. */
-export interface Unbent {
+export interface LinearAncestor {
   readonly linear: ImageInfo;
-  bend(image: ImageInfo): ImageInfo;
+  reapplyStretch(image: ImageInfo): ImageInfo;
 }
 
 /** An image between a step's input and its result. */
-export interface Derived extends Omit<ImageInfo, 'node' | 'wcs'> {
+export interface IntermediateNode extends Omit<ImageInfo, 'node' | 'wcs'> {
   readonly kind: string;
   /** Raised whenever the same parameters begin to give other numbers. */
   readonly version: number;
   readonly inputs: readonly number[];
-  readonly kernel: Kernel;
-  readonly figures?: readonly FigureSpec[];
+  readonly kernel: NodeKernel;
+  readonly figures?: readonly MeasurementSpec[];
   /** Everything besides inputs and figures on which the pixels depend. */
   readonly params?: unknown;
 }
 
 /** A step made ready: which figures it wants, what it does. */
-export interface BuiltStep {
-  readonly kernel: Kernel;
-  readonly figures: readonly FigureSpec[];
+export interface StepNode {
+  readonly kernel: NodeKernel;
+  readonly figures: readonly MeasurementSpec[];
   readonly planes: 1 | 3;
   readonly extent: Rect;
   /** Node of the first input, where that is not the step's own. */
@@ -72,7 +72,7 @@ export interface BuiltStep {
 }
 
 /** Where a new step is to stand, as far as its parameters may hang on that. */
-export interface Beginning {
+export interface NewStepContext {
   /** Ids of the other strands, in the order of the recipe. */
   readonly others: readonly string[];
   readonly frame: Rect;
@@ -93,44 +93,44 @@ export const STEP_GROUPS = {
 } as const;
 
 /** One operation on a strand: a module of its own, which is all that the engine and the page's lists know of it. */
-export interface StepKind<S extends z.ZodObject = z.ZodObject> {
+export interface StepSpec<S extends z.ZodObject = z.ZodObject> {
   readonly do: string;
   /** As people read it. */
   readonly name: string;
   /** What it does, in a line. */
-  readonly says: string;
+  readonly summary: string;
   /** What to look for, and what goes wrong when it is too much. */
-  readonly watch: { readonly for: string; readonly tooMuch: string };
+  readonly hints: { readonly for: string; readonly tooMuch: string };
   /** When one needs it. */
   readonly group: keyof typeof STEP_GROUPS;
   /** Other words of the trade for it, by which people look for it. */
-  readonly words: readonly string[];
+  readonly searchTerms: readonly string[];
   /** Raised whenever the same parameters begin to give other numbers; it is part of every key. */
   readonly version: number;
   readonly params: S;
-  readonly takes: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
-  readonly gives: { readonly domain: 'same' | Domain };
+  readonly accepts: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
+  readonly produces: { readonly domain: 'same' | Domain };
   /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */
-  readonly holds?: readonly string[];
+  readonly pinnable?: readonly string[];
   /** Whether it works on stars where they stand: after a step that removed them it has nothing to do, and says so. */
   readonly needsStars?: true;
   /**
    * Whether its result is kept at full size once it has been made, so that what comes after it starts from the truth on every level. For
    * steps that a coarse level shows otherwise than they are.
    */
-  readonly kept?: true;
+  readonly cacheResult?: true;
   /** What a step newly made says beside its kind; left out where the defaults are a good beginning. */
-  begins?(where: Beginning): z.input<S>;
+  initialParams?(where: NewStepContext): z.input<S>;
   /** Ids of other strands that the step reads. */
-  strands?(params: z.output<S>): string[];
+  strandsRead?(params: z.output<S>): string[];
   /** What the step does to pixels; left out by steps that only move the image. */
-  build?(params: z.output<S>, place: StepPlace): BuiltStep;
+  build?(params: z.output<S>, place: StepContext): StepNode;
   /** Where the step moves the image. Moves of one strand are made in one resampling. */
-  move?(params: z.output<S>, place: StepPlace): Move;
+  move?(params: z.output<S>, place: StepContext): GeometricMove;
 }
 
 /** The parameters of a kind, defaults filled in. */
-export type ParamsOf<K extends StepKind> = K extends StepKind<infer S> ? z.output<S> : never;
+export type StepParams<K extends StepSpec> = K extends StepSpec<infer S> ? z.output<S> : never;
 
 /** Gives a step kind the types of its own parameters. */
-export const stepKind = <S extends z.ZodObject>(kind: StepKind<S>): StepKind<S> => kind;
+export const defineStep = <S extends z.ZodObject>(kind: StepSpec<S>): StepSpec<S> => kind;

@@ -1,7 +1,7 @@
-import { type Simd, simd } from '../kernels/wasm';
-import { type Raster, windowOf } from '../raster/raster';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
+import { type Raster, cropPlane } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import type { Apply, Tally } from './kernel';
+import type { PixelFunction, Tally } from './kernel';
 
 /** Pixels that a run of pointwise nodes works on at a time: all its scratch stays in the processor's cache. */
 export const STRIP = 8192;
@@ -11,7 +11,7 @@ interface StripStep {
   readonly index: number;
   readonly inputs: readonly number[];
   readonly planes: 1 | 3;
-  readonly apply: Apply;
+  readonly apply: PixelFunction;
   readonly tally: Tally;
 }
 
@@ -48,13 +48,13 @@ function* pieces(rect: Rect, counted: Rect): Generator<{ strip: Rect; counts: bo
 class Scratch {
   private readonly free: Float32Array[] = [];
 
-  constructor(private readonly wasm: Simd | undefined) {
+  constructor(private readonly wasm: WasmKernels | undefined) {
     wasm?.beginStrips();
   }
 
   take(): Float32Array {
     // In the kernels' own memory where there is room: what lies there need not be brought.
-    return this.free.pop() ?? this.wasm?.strip(STRIP) ?? new Float32Array(STRIP);
+    return this.free.pop() ?? this.wasm?.allocStrip(STRIP) ?? new Float32Array(STRIP);
   }
 
   give(planes: readonly Float32Array[]): void {
@@ -75,8 +75,8 @@ function lastReaders(steps: readonly StripStep[]): Map<number, number[]> {
 }
 
 /** Runs through pointwise nodes strip by strip, so that what one leaves behind is still in the cache when the next one reads it. */
-export function runStrips({ rect, counted, steps, inputs, outs }: StripRun): void {
-  const wasm = simd();
+export function runFusedStrips({ rect, counted, steps, inputs, outs }: StripRun): void {
+  const wasm = wasmKernels();
   const scratch = new Scratch(wasm);
   const ends = lastReaders(steps);
   for (const { strip, counts } of pieces(rect, counted)) {
@@ -88,7 +88,7 @@ export function runStrips({ rect, counted, steps, inputs, outs }: StripRun): voi
       if (here) return here;
       const image = inputs.get(index);
       if (!image) throw new Error('a strip lacks its input');
-      const raster = { rect: strip, planes: image.planes.map((plane) => windowOf(plane, rect, strip)) };
+      const raster = { rect: strip, planes: image.planes.map((plane) => cropPlane(plane, rect, strip)) };
       done.set(index, raster);
       return raster;
     };
@@ -99,7 +99,7 @@ export function runStrips({ rect, counted, steps, inputs, outs }: StripRun): voi
       const target: Raster = {
         rect: strip,
         planes: out
-          ? out.planes.map((plane) => windowOf(plane, rect, strip))
+          ? out.planes.map((plane) => cropPlane(plane, rect, strip))
           : (own ?? []).map((plane) => plane.subarray(0, size)),
       };
       apply(from.map(inputOf), target, counts ? tally : uncounted);

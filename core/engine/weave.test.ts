@@ -1,17 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Layer, Strand } from '../recipe/schema';
-import { observed, scene } from '../testing/random';
-import { mono, one, recipeOf, strand, type TestStack, weave, graphOf } from '../testing/weave';
+import { addNoise, scene } from '../testing/random';
+import { mono, onePixelStack, recipeOf, strand, type TestStack, evaluateRecipe, graphOf } from '../testing/weave';
 
 const no = Number.NaN;
 const stacksOf = (values: Record<string, number>) =>
-  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, one(value)]));
+  Object.fromEntries(Object.entries(values).map(([name, value]) => [name, onePixelStack(value)]));
 
 /** The three numbers of a one-pixel mix. */
 function mixed(values: Record<string, number>, mix: Extract<Layer['of'], { mix: unknown }>): number[] {
   const recipe = recipeOf([...Object.keys(values).map((id) => strand(id)), { id: 'mix', from: mix }]);
-  return weave(recipe, stacksOf(values), `strands[${Object.keys(values).length}]`).raster.planes.map(
+  return evaluateRecipe(recipe, stacksOf(values), `strands[${Object.keys(values).length}]`).raster.planes.map(
     (plane) => plane[0],
   );
 }
@@ -51,11 +51,11 @@ describe('mix', () => {
       strand('B'),
       { id: 'mix', from: { mix: { red: { A: 1, B: 1 }, green: { A: 1 }, blue: { B: 1 } }, weights: 'share' } },
     ]);
-    expect([...weave(recipe, stacks, 'strands[2]').tallies.values()]).toEqual([{ 'partly-covered': 2 }]);
+    expect([...evaluateRecipe(recipe, stacks, 'strands[2]').tallies.values()]).toEqual([{ 'partly-covered': 2 }]);
   });
 
   it('multiplies a strand about its own sky', () => {
-    const image = observed(scene(1, 120, 90, { stars: 0 }), 0, 1, 0.0005, 2);
+    const image = addNoise(scene(1, 120, 90, { stars: 0 }), 0, 1, 0.0005, 2);
     const recipe = recipeOf([
       strand('A'),
       {
@@ -63,7 +63,11 @@ describe('mix', () => {
         from: { mix: { red: { A: 1 }, green: { A: 1 }, blue: { A: 1 } }, weights: 'as-is', gain: { A: 3 } },
       },
     ]);
-    const { raster, measured } = weave(recipe, { A: { width: 120, height: 90, planes: [image] } }, 'strands[1]');
+    const { raster, measured } = evaluateRecipe(
+      recipe,
+      { A: { width: 120, height: 90, planes: [image] } },
+      'strands[1]',
+    );
     const sky = (measured['strands[1].from'] as { sky: { A: number } }).sky.A;
     expect(sky).toBeCloseTo(0.02, 3);
     raster.planes[0].forEach((v, i) => expect(v).toBeCloseTo(sky + 3 * (image[i] - sky), 6));
@@ -75,7 +79,7 @@ describe('mix', () => {
       strand('C'),
       { id: 'mix', from: { mix: { red: { C: 1 }, green: { C: 2 }, blue: { C: 3 } }, weights: 'as-is' } },
     ]);
-    const [r, g, b] = weave(recipe, stacks, 'strands[1]').raster.planes.map((plane) => plane[0]);
+    const [r, g, b] = evaluateRecipe(recipe, stacks, 'strands[1]').raster.planes.map((plane) => plane[0]);
     expect([r, g, b].map((v) => v.toFixed(6))).toEqual(['0.100000', '0.400000', '0.900000']);
   });
 });
@@ -83,12 +87,12 @@ describe('mix', () => {
 describe('average', () => {
   it('weighs equally, by exposure, and over what is there', () => {
     const stacks = {
-      A: { ...one(0.2), exposure: 100 },
-      B: { ...one(0.8), exposure: 300 },
-      C: { ...one(no), exposure: 50 },
+      A: { ...onePixelStack(0.2), exposure: 100 },
+      B: { ...onePixelStack(0.8), exposure: 300 },
+      C: { ...onePixelStack(no), exposure: 50 },
     };
     const by = (kind: 'equal' | 'exposure', average: string[]) =>
-      weave(
+      evaluateRecipe(
         recipeOf([strand('A'), strand('B'), strand('C'), { id: 'm', from: { average, by: kind } }]),
         stacks,
         'strands[3]',
@@ -102,10 +106,10 @@ describe('average', () => {
     const [width, height] = [600, 450];
     const image = scene(5, width, height, { stars: 0, clouds: 0.06 });
     const stacks = {
-      A: { width, height, planes: [observed(image, 0, 1, 0.002, 1)] },
-      B: { width, height, planes: [observed(image, 0, 1, 0.004, 2)] },
+      A: { width, height, planes: [addNoise(image, 0, 1, 0.002, 1)] },
+      B: { width, height, planes: [addNoise(image, 0, 1, 0.004, 2)] },
     };
-    const { measured } = weave(
+    const { measured } = evaluateRecipe(
       recipeOf([strand('A'), strand('B'), { id: 'm', from: { average: ['A', 'B'], by: 'signal' } }]),
       stacks,
       'strands[2]',
@@ -118,7 +122,7 @@ describe('average', () => {
 
   it('by exposure says which strand has none', () => {
     const graph = graphOf(recipeOf([strand('A'), { id: 'm', from: { average: ['A'], by: 'exposure' } }]), {
-      A: one(1),
+      A: onePixelStack(1),
     });
     expect(graph.faults[0]).toMatchObject({ code: 'no-exposure', path: 'strands[1].from.average[0]' });
   });
@@ -126,7 +130,7 @@ describe('average', () => {
 
 describe('layers', () => {
   const cloth = (values: Record<string, number>, layers: Layer[]) =>
-    weave(
+    evaluateRecipe(
       recipeOf(
         Object.keys(values).map((id) => strand(id)),
         { layers },
@@ -187,19 +191,19 @@ describe('layers', () => {
 });
 
 describe('steps', () => {
-  const stepped = (stack: TestStack, steps: Strand['steps'], rect?: Parameters<typeof weave>[3]) =>
-    weave(recipeOf([strand('A', steps)]), { A: stack }, 'strands[0]', rect).raster.planes;
+  const stepped = (stack: TestStack, steps: Strand['steps'], rect?: Parameters<typeof evaluateRecipe>[3]) =>
+    evaluateRecipe(recipeOf([strand('A', steps)]), { A: stack }, 'strands[0]', rect).raster.planes;
 
   it('scale, tint, off and opacity', () => {
-    expect(stepped(one(0.25), [{ do: 'scale', multiply: 3, add: -0.5 }])[0][0]).toBe(0.25);
-    expect(stepped(one(0.5), [{ do: 'tint', colour: '#ff0080' }]).map((p) => p[0].toFixed(4))).toEqual([
+    expect(stepped(onePixelStack(0.25), [{ do: 'scale', multiply: 3, add: -0.5 }])[0][0]).toBe(0.25);
+    expect(stepped(onePixelStack(0.5), [{ do: 'tint', colour: '#ff0080' }]).map((p) => p[0].toFixed(4))).toEqual([
       '0.5000',
       '0.0000',
       ((0.5 * 128) / 255).toFixed(4),
     ]);
-    expect(stepped(one(0.5), [{ do: 'scale', multiply: 3, off: true }])[0][0]).toBe(0.5);
-    expect(stepped(one(0.5), [{ do: 'scale', multiply: 3, opacity: 0.25 }])[0][0]).toBe(0.75);
-    expect(stepped(one(0.5), [{ do: 'tint', colour: '#ff0000', opacity: 0.5 }]).map((p) => p[0])).toEqual([
+    expect(stepped(onePixelStack(0.5), [{ do: 'scale', multiply: 3, off: true }])[0][0]).toBe(0.5);
+    expect(stepped(onePixelStack(0.5), [{ do: 'scale', multiply: 3, opacity: 0.25 }])[0][0]).toBe(0.75);
+    expect(stepped(onePixelStack(0.5), [{ do: 'tint', colour: '#ff0000', opacity: 0.5 }]).map((p) => p[0])).toEqual([
       0.5, 0.25, 0.25,
     ]);
   });
@@ -215,7 +219,7 @@ describe('steps', () => {
   });
 
   it('level-sky brings the planes to one sky, or to the one given', () => {
-    const planes = [0.01, 0.03, 0.05].map((sky, i) => observed(scene(9, 150, 100, { sky, stars: 0 }), 0, 1, 0.0005, i));
+    const planes = [0.01, 0.03, 0.05].map((sky, i) => addNoise(scene(9, 150, 100, { sky, stars: 0 }), 0, 1, 0.0005, i));
     const stack = { width: 150, height: 100, planes };
     const skies = (steps: Strand['steps']) => stepped(stack, steps).map((plane, i) => plane[7] - planes[i][7]);
     skies([{ do: 'level-sky' }]).forEach((shift, i) => expect(shift).toBeCloseTo(0.03 - [0.01, 0.03, 0.05][i], 3));
@@ -229,12 +233,12 @@ describe('steps', () => {
 
   it('linear-fit brings a strand to another, plane by plane in colour', () => {
     const of = scene(14, 200, 150);
-    const noisy = (a: number, b: number, seed: number) => observed(of, a, b, 0.0005 * b, seed);
+    const noisy = (a: number, b: number, seed: number) => addNoise(of, a, b, 0.0005 * b, seed);
     const stacks = {
       A: { width: 200, height: 150, planes: [noisy(0, 1, 1)] },
       R: { width: 200, height: 150, planes: [noisy(0.1, 2, 2)] },
     };
-    const { raster, measured } = weave(
+    const { raster, measured } = evaluateRecipe(
       recipeOf([strand('A', [{ do: 'linear-fit', to: 'R' }]), strand('R')]),
       stacks,
       'strands[0]',
@@ -244,13 +248,13 @@ describe('steps', () => {
     expect(mean(raster.planes[0])).toBeCloseTo(mean(stacks.R.planes[0]), 4);
     const colour = { width: 200, height: 150, planes: [noisy(0, 1, 4), noisy(0, 2, 5), noisy(0, 4, 6)] };
     const target = { width: 200, height: 150, planes: [noisy(0, 1, 7), noisy(0, 1, 8), noisy(0, 1, 9)] };
-    const fits = weave(
+    const fits = evaluateRecipe(
       recipeOf([strand('A', [{ do: 'linear-fit', to: 'R' }]), strand('R')]),
       { A: target, R: colour },
       'strands[0]',
     ).measured['strands[0].steps[0]'] as { b: number }[];
     fits.forEach((fit, i) => expect(fit.b / 2 ** i).toBeCloseTo(1, 1));
-    const held = weave(
+    const held = evaluateRecipe(
       recipeOf([strand('A', [{ do: 'linear-fit', to: 'R', hold: { a: 0.5, b: 2 } }]), strand('R')]),
       stacks,
       'strands[0]',

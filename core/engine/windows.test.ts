@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../recipe/schema';
-import { observed, scene } from '../testing/random';
-import { graphOf, mono, strand, recipeOf, type TestStack, weave } from '../testing/weave';
+import { addNoise, scene } from '../testing/random';
+import { graphOf, mono, strand, recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
 import { Evaluator } from './evaluate';
 import type { Graph, GraphNode } from './graph';
-import { figuresFor, wayTo } from './plan';
+import { measurementsRequiredBy, cheapestPlan } from './plan';
 
 const [width, height] = [60, 50];
 const stack = mono(width, height, (x, y) => Math.sin(x * 0.4) + 0.01 * y);
@@ -21,15 +21,15 @@ function counting(graph: Graph): { graph: Graph; calls: Map<number, number>; pix
   const nodes = graph.nodes.map((node): GraphNode => {
     const { kernel } = node;
     if (!kernel) return node;
-    const bind: typeof kernel.bind = (figures, level) => {
-      const apply = kernel.bind(figures, level);
+    const bind: typeof kernel.prepare = (figures, level) => {
+      const apply = kernel.prepare(figures, level);
       return (inputs, out, tally) => {
         add(calls, node.node, 1);
         add(pixels, node.node, out.rect.width * out.rect.height);
         apply(inputs, out, tally);
       };
     };
-    return { ...node, kernel: { ...kernel, bind } };
+    return { ...node, kernel: { ...kernel, prepare: bind } };
   });
   return { graph: { ...graph, nodes }, calls, pixels };
 }
@@ -82,13 +82,13 @@ describe('every image is made once', () => {
       if (!node.kernel || !plan.windows.has(node.node)) continue;
       const window = plan.windows.get(node.node) ?? frame;
       expect(pixels.get(node.node), node.path).toBe(window.width * window.height);
-      if (node.kernel.needs) expect(calls.get(node.node), node.path).toBe(1);
+      if (node.kernel.inputRoi) expect(calls.get(node.node), node.path).toBe(1);
     }
   });
 
   it('a chain of diamonds gives the pixels that plain arithmetic gives', () => {
     const steps: Step[] = Array.from({ length: 6 }, () => ({ do: 'scale', multiply: 3, add: 0.1, opacity: 0.5 }));
-    const { raster } = weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: stack }, 'strands[0]');
+    const { raster } = evaluateRecipe(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: stack }, 'strands[0]');
     raster.planes[0].forEach((v, i) => {
       let x = stack.planes[0][i];
       for (let k = 0; k < 6; k++) x += 0.5 * (3 * x + 0.1 - x);
@@ -123,7 +123,7 @@ describe('what is counted', () => {
         ],
       },
     );
-    const { tallies } = weave(recipe, { A: half, B: stack }, 'cloth');
+    const { tallies } = evaluateRecipe(recipe, { A: half, B: stack }, 'cloth');
     expect([...tallies.values()]).toEqual([{ 'partly-covered': (width * height) / 2 }]);
   });
 });
@@ -134,7 +134,7 @@ describe('an image of a row longer than a strip', () => {
     const recipe = recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'scale', multiply: 2 }] }], {
       layers: [{ of: { strand: 'A' } }, { of: { formula: 'A + 1' }, blend: 'lighten' }],
     });
-    const { raster } = weave(recipe, { A: long }, 'cloth');
+    const { raster } = evaluateRecipe(recipe, { A: long }, 'cloth');
     raster.planes[0].forEach((v, i) => expect(v).toBeCloseTo(2 * long.planes[0][i] + 1, 3));
   });
 });
@@ -171,7 +171,7 @@ describe("a node's identity", () => {
 });
 
 describe('figures by algebra', () => {
-  const sky = { width: 200, height: 150, planes: [observed(scene(3, 200, 150), 0, 1, 0.001, 4)] };
+  const sky = { width: 200, height: 150, planes: [addNoise(scene(3, 200, 150), 0, 1, 0.001, 4)] };
 
   it('tone of a fitted, scaled strand follows from that of the stack, whatever the lines', () => {
     fc.assert(
@@ -182,12 +182,16 @@ describe('figures by algebra', () => {
         (multiply, add, opacity) => {
           const steps: Step[] = [{ do: 'scale', multiply, add, opacity }, { do: 'stretch' }];
           const graph = graphOfBoth(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]));
-          const [tone] = figuresFor(graph, graph.byPath.get('strands[0]') ?? -1);
-          expect(wayTo(graph, tone.spec).by).toBe('carrying');
-          const { figures } = weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: sky }, 'strands[0]');
+          const [tone] = measurementsRequiredBy(graph, graph.byPath.get('strands[0]') ?? -1);
+          expect(cheapestPlan(graph, tone.spec).by).toBe('carrying');
+          const { figures } = evaluateRecipe(
+            recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]),
+            { A: sky },
+            'strands[0]',
+          );
           const b = 1 + opacity * (multiply - 1);
           const scaled = { ...sky, planes: [sky.planes[0].map((v) => opacity * add + b * v)] };
-          const direct = weave(
+          const direct = evaluateRecipe(
             recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'stretch' }] }]),
             { A: scaled },
             'strands[0]',
@@ -261,7 +265,7 @@ describe('windows', () => {
         ],
       },
     );
-    const whole = weave(recipe, stacks).raster;
+    const whole = evaluateRecipe(recipe, stacks).raster;
     fc.assert(
       fc.property(
         fc.integer({ min: 0, max: 36 }),
@@ -270,7 +274,7 @@ describe('windows', () => {
         fc.integer({ min: 1, max: 29 }),
         (x, y, w, h) => {
           const rect = { x, y, width: Math.min(w, 37 - x), height: Math.min(h, 29 - y) };
-          const part = weave(recipe, stacks, 'cloth', rect).raster;
+          const part = evaluateRecipe(recipe, stacks, 'cloth', rect).raster;
           part.planes.forEach((plane, p) =>
             plane.forEach((v, i) =>
               expect(v).toBe(whole.planes[p][(y + Math.floor(i / rect.width)) * 37 + x + (i % rect.width)]),

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Step } from '../recipe/schema';
 import { makeSky } from '../testing/skies';
-import { graphOf, recipeOf, strand, type TestStack, weave } from '../testing/weave';
+import { graphOf, recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
 
 const [width, height] = [320, 260];
 const sky = makeSky({ width, height, seed: 21, stars: 70, fwhm: 3, beta: 4, noise: 0.001 });
@@ -29,7 +29,7 @@ const align: Step = { do: 'align', to: 'Ha' };
 
 const mapOf = (oiii: Step[], ha: Step[]) => {
   const at = oiii.findIndex((step) => step.do === 'align');
-  const { measured } = weave(recipeOf([strand('Ha', ha), strand('OIII', oiii)]), stacks, 'strands[1]');
+  const { measured } = evaluateRecipe(recipeOf([strand('Ha', ha), strand('OIII', oiii)]), stacks, 'strands[1]');
   return measured[`strands[1].steps[${at}]`] as { matrix: number[][]; matched: number };
 };
 
@@ -56,7 +56,7 @@ describe('stars that were removed', () => {
   it('tell the continuum as they did before, on the scale of what is left', () => {
     const k = (line: Step[], broad: Step[]) => {
       const steps: Step[] = [...line, { do: 'continuum', broad: 'R', mend: true }];
-      const { measured } = weave(recipeOf([strand('Ha', steps), strand('R', broad)]), stacks, 'strands[0]');
+      const { measured } = evaluateRecipe(recipeOf([strand('Ha', steps), strand('R', broad)]), stacks, 'strands[0]');
       return (measured[`strands[0].steps[${line.length}]`] as { k: number }).k;
     };
     expect(k([], [])).toBeCloseTo(1 / 0.3, 2);
@@ -69,9 +69,11 @@ describe('stars that were removed', () => {
       ...recipeOf([strand('Ha', steps), strand('OIII', [{ do: 'match-seeing', to: 'Ha' }])]),
       masks: [{ id: 'stars', of: { starMask: 'Ha' } }],
     });
-    const [before, after] = [recipe([]), recipe([bare])].map((made) => weave(made, stacks, 'masks[0]').measured);
+    const [before, after] = [recipe([]), recipe([bare])].map(
+      (made) => evaluateRecipe(made, stacks, 'masks[0]').measured,
+    );
     expect(after['masks[0].of']).toEqual(before['masks[0].of']);
-    const { measured } = weave(recipe([bare]), stacks, 'strands[1]');
+    const { measured } = evaluateRecipe(recipe([bare]), stacks, 'strands[1]');
     expect((measured['strands[1].steps[0]'] as { to: number }).to).toBeCloseTo(3, 0);
   });
 

@@ -7,7 +7,7 @@ const MOVES = 'move';
 
 /** Whether a node does to an image with stars what it does to one without: it moves pixels, or works on each pixel by itself. */
 const canRepeat = ({ kind, kernel }: GraphNode): boolean =>
-  kind === MOVES || (kernel !== undefined && (!kernel.needs || kernel.stars !== undefined));
+  kind === MOVES || (kernel !== undefined && (!kernel.inputRoi || kernel.starSources !== undefined));
 
 /**
  * The node on which the stars of a node's image are measured: the last state before a step removed the stars, brought to the same pixels and
@@ -35,7 +35,7 @@ function find(ctx: BuildContext, node: GraphNode): number {
 
 /** A node's work over other inputs, by the very figures of its own. */
 function repeated(ctx: BuildContext, node: GraphNode, inputs: readonly number[]): number {
-  const { path, kind, planes, domain, extent, kernel, figures, hash } = node;
+  const { path, kind, planes, domain, extent, kernel, measurements: figures, hash } = node;
   return ctx.add({ path, kind, version: 1, inputs, planes, domain, extent, kernel, figures, params: ['as', hash] });
 }
 

@@ -1,10 +1,10 @@
 import { type Affine, IDENTITY, mapPoint } from '../align/affine';
-import { type Alignment, alignStars, starsToMatch } from '../align/align';
+import { type Alignment, alignStars, selectMatchStars } from '../align/align';
 import { alignStructures, type StructureAlignment } from '../align/structures';
 import type { AlignModel } from '../align/solve';
 import type { Rect } from '../raster/rect';
-import { figureKind } from './kind';
-import { fieldsOf, starPlane } from './stars';
+import { defineMeasurement } from './kind';
+import { unpackFields, referencePlane } from './stars';
 
 /** How the first image lies on the second. */
 export interface AlignSpec {
@@ -24,26 +24,26 @@ function between(from: Rect, map: Affine, to: Rect): Affine {
   return { ...map, tx: tx + to.x, ty: ty + to.y };
 }
 
-export const align = figureKind<AlignSpec, AlignFigure>({
+export const align = defineMeasurement<AlignSpec, AlignFigure>({
   kind: 'align',
   called: 'the alignment of',
   version: 4,
-  place: 'own',
+  grid: 'own',
   planes: 'together',
-  looksAt: ({ by }) => (by ? [0, 1] : []),
-  standsOn: ({ nodes, by }) => (by ? [] : nodes.map((node) => ({ kind: 'stars' as const, nodes: [node] as const }))),
+  pixelInputs: ({ by }) => (by ? [0, 1] : []),
+  dependsOn: ({ nodes, by }) => (by ? [] : nodes.map((node) => ({ kind: 'stars' as const, nodes: [node] as const }))),
   measure: ({ spec, images, on }) => {
     if (spec.by) {
       const [mine, theirs] = images.map(({ planes, rect: { width, height } }) => ({
-        plane: starPlane(planes),
+        plane: referencePlane(planes),
         width,
         height,
       }));
       const found = alignStructures(mine, theirs, spec.model);
       return { kind: 'align', ...found, map: between(images[0].rect, found.map, images[1].rect) };
     }
-    const [target, reference] = on.map((figure) => starsToMatch(starPlane(fieldsOf(figure)).stars));
+    const [target, reference] = on.map((figure) => selectMatchStars(referencePlane(unpackFields(figure)).stars));
     return { kind: 'align', ...alignStars(target, reference, spec.model) };
   },
-  standIn: () => ({ kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false }),
+  placeholder: () => ({ kind: 'align', map: IDENTITY, rms: Number.NaN, matched: 0, mirrored: false }),
 });

@@ -1,7 +1,7 @@
 import { chromaNoiseOf } from '../colour/chroma-noise';
-import { levelRect } from '../raster/levels';
+import { rectAtLevel } from '../raster/levels';
 import type { Rect } from '../raster/rect';
-import { figureKind } from './kind';
+import { defineMeasurement } from './kind';
 
 /** How colourful the sky of a stretched colour image is by noise alone. */
 export interface ChromaNoiseSpec {
@@ -17,14 +17,14 @@ export interface ChromaNoiseFigure {
   readonly noise: number;
 }
 
-export const chromaNoise = figureKind<ChromaNoiseSpec, ChromaNoiseFigure>({
+export const chromaNoise = defineMeasurement<ChromaNoiseSpec, ChromaNoiseFigure>({
   kind: 'chroma-noise',
   called: 'the colour noise of',
   version: 1,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
   measure: ({ spec, images: [image], level }) => {
-    const noise = chromaNoiseOf(image, spec.region && levelRect(spec.region, level));
+    const noise = chromaNoiseOf(image, spec.region && rectAtLevel(spec.region, level));
     // Averaging has drawn white noise in.
     return { kind: 'chroma-noise', noise: noise * 2 ** level };
   },

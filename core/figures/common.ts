@@ -1,6 +1,6 @@
 import { largestCovered } from '../raster/coverage';
 import type { Rect } from '../raster/rect';
-import { figureKind } from './kind';
+import { defineMeasurement } from './kind';
 
 /** The largest rectangle in which all images have data. */
 export interface CommonSpec {
@@ -14,11 +14,11 @@ export interface CommonFigure {
   readonly rect: Rect;
 }
 
-export const common = figureKind<CommonSpec, CommonFigure>({
+export const commonAreaKind = defineMeasurement<CommonSpec, CommonFigure>({
   kind: 'common',
   called: 'the common area of',
   version: 1,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
   measure: ({ images, level }) => {
     const { x, y, width, height } = largestCovered(images);

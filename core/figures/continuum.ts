@@ -1,8 +1,8 @@
 import { measureContinuum } from '../continuum/continuum';
-import type { Continuum, ContinuumMethod } from '../continuum/found';
-import { figureKind } from './kind';
-import { fieldsOf } from './stars';
-import type { ToneFigure } from './tone';
+import type { ContinuumFit, ContinuumMethod } from '../continuum/found';
+import { defineMeasurement } from './kind';
+import { unpackFields } from './stars';
+import type { Background } from './tone';
 
 /** How much of the second, broadband image the first, a line image, holds. */
 export interface ContinuumSpec {
@@ -11,15 +11,15 @@ export interface ContinuumSpec {
   readonly method: ContinuumMethod;
 }
 
-export type ContinuumFigure = { readonly kind: 'continuum' } & Continuum;
+export type ContinuumFigure = { readonly kind: 'continuum' } & ContinuumFit;
 
-export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
+export const continuum = defineMeasurement<ContinuumSpec, ContinuumFigure>({
   kind: 'continuum',
   called: 'the starlight in',
   version: 7,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
-  standsOn: ({ nodes }) => [
+  dependsOn: ({ nodes }) => [
     ...nodes.map((node) => ({ kind: 'stars' as const, nodes: [node] as const })),
     ...nodes.map((node) => ({ kind: 'tone' as const, nodes: [node] as const })),
   ],
@@ -33,8 +33,8 @@ export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
         planes: [broad],
       },
     ] = images;
-    const [lineStars, broadStars] = on.slice(0, 2).map((figure) => fieldsOf(figure)[0]);
-    const [lineTone, broadTone] = on.slice(2).map((figure) => (figure as ToneFigure).planes[0]);
+    const [lineStars, broadStars] = on.slice(0, 2).map((figure) => unpackFields(figure)[0]);
+    const [lineTone, broadTone] = on.slice(2).map((figure) => (figure as Background).planes[0]);
     const input = {
       line,
       broad,
@@ -49,7 +49,7 @@ export const continuum = figureKind<ContinuumSpec, ContinuumFigure>({
     };
     return { kind: 'continuum', ...measureContinuum(input, spec.method) };
   },
-  standIn: ({ method }) => ({
+  placeholder: ({ method }) => ({
     kind: 'continuum',
     method,
     k: 0,

@@ -1,5 +1,5 @@
-import { type Counts, countsOf } from '../stats/summary';
-import { figureKind } from './kind';
+import { type HistogramBins, histogramOf } from '../stats/summary';
+import { defineMeasurement } from './kind';
 
 /** How often each brightness occurs; `stretched` images are counted from 0 to 1, others where almost all of their pixels lie. */
 export interface CountsSpec {
@@ -10,17 +10,17 @@ export interface CountsSpec {
 
 export interface CountsFigure {
   readonly kind: 'counts';
-  readonly planes: readonly Counts[];
+  readonly planes: readonly HistogramBins[];
 }
 
-export const counts = figureKind<CountsSpec, CountsFigure>({
+export const histogramKind = defineMeasurement<CountsSpec, CountsFigure>({
   kind: 'counts',
   called: 'the values of',
   version: 1,
-  place: 'frame',
+  grid: 'frame',
   planes: 'apart',
   measure: ({ spec, images: [image] }) => ({
     kind: 'counts',
-    planes: image.planes.map((plane) => countsOf(plane, spec.stretched)),
+    planes: image.planes.map((plane) => histogramOf(plane, spec.stretched)),
   }),
 });

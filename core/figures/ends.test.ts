@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { endsSpec, keyIn, planned, wantedSpecs, wayTo } from '../engine/plan';
-import { Guesser } from '../engine/guess';
+import { marginsSpec, measurementKeyIn, withKey, specsFor, cheapestPlan } from '../engine/plan';
+import { MeasurementEstimator } from '../engine/guess';
 import type { Recipe } from '../recipe/schema';
-import { mono, weave } from '../testing/weave';
-import { FIGURE_KINDS, type Figure } from './index';
+import { mono, evaluateRecipe } from '../testing/weave';
+import { MEASUREMENT_KINDS, type Measurement } from './index';
 
 const [width, height] = [1400, 900];
 const stacks = {
@@ -23,7 +23,7 @@ const recipe: Recipe = {
   cloth: { layers: [{ id: 'all', of: { mix: { red: { A: 1 }, green: { B: 1 }, blue: { C: 1 } } } }] },
 };
 
-const { graph } = weave(recipe, stacks, 'cloth');
+const { graph } = evaluateRecipe(recipe, stacks, 'cloth');
 const TRUTH = [
   { left: 0, right: 0, bottom: 0, top: 0 },
   { left: 3, right: 0, bottom: 0, top: 0 },
@@ -32,21 +32,21 @@ const TRUTH = [
 
 describe('where the parts of a cloth end', () => {
   it('is wanted of each of them', () => {
-    const specs = wantedSpecs(graph, { figure: 'ends', path: 'cloth' });
-    expect(specs).toEqual(graph.parts.map(({ node }) => endsSpec(node)));
+    const specs = specsFor(graph, { figure: 'ends', path: 'cloth' });
+    expect(specs).toEqual(graph.coverageParts.map(({ node }) => marginsSpec(node)));
     expect(specs).toHaveLength(3);
   });
 
   it('is told to the pixel at full size', () => {
-    const measured = graph.parts.map(({ path, node }) => {
-      const { raster } = weave(recipe, stacks, path);
-      return FIGURE_KINDS.ends.measure({ spec: endsSpec(node), images: [raster], on: [], level: 0 });
+    const measured = graph.coverageParts.map(({ path, node }) => {
+      const { raster } = evaluateRecipe(recipe, stacks, path);
+      return MEASUREMENT_KINDS.ends.measure({ spec: marginsSpec(node), images: [raster], on: [], level: 0 });
     });
     expect(measured).toEqual(TRUTH.map((ends) => ({ kind: 'ends', ends })));
   });
 
   it('follows through a line without pixels', () => {
-    expect(graph.parts.map(({ node }) => wayTo(graph, endsSpec(node)).by)).toEqual([
+    expect(graph.coverageParts.map(({ node }) => cheapestPlan(graph, marginsSpec(node)).by)).toEqual([
       'measuring',
       'carrying',
       'measuring',
@@ -54,15 +54,15 @@ describe('where the parts of a cloth end', () => {
   });
 
   it('is as a level shows it where it is guessed: in steps of its pixels', async () => {
-    const known = new Map<string, Figure>();
+    const known = new Map<string, Measurement>();
     const guessed = new Set<string>();
-    const guesser = new Guesser(
+    const guesser = new MeasurementEstimator(
       {
         graph,
-        pixelsFor: (kind) => FIGURE_KINDS[kind].guessedFrom ?? 0,
-        truth: (key) => known.get(key),
-        follows: (key, figure) => void known.set(key, figure),
-        standIn: () => undefined,
+        pixelsFor: (kind) => MEASUREMENT_KINDS[kind].estimatePixels ?? 0,
+        exact: (key) => known.get(key),
+        onExact: (key, figure) => void known.set(key, figure),
+        placeholder: () => undefined,
         image: async (_, rect, level) => {
           expect(level).toBe(1);
           const plane = new Float32Array(rect.width * rect.height);
@@ -73,18 +73,18 @@ describe('where the parts of a cloth end', () => {
           return { rect, planes: [plane] };
         },
       },
-      new Map<string, Figure>(),
+      new Map<string, Measurement>(),
     );
-    const node = graph.parts[2].node;
-    const figure = await guesser.figure(planned(graph, endsSpec(node)), guessed);
+    const node = graph.coverageParts[2].node;
+    const figure = await guesser.figure(withKey(graph, marginsSpec(node)), guessed);
     expect(figure).toEqual({ kind: 'ends', ends: { left: 2, right: 0, bottom: 0, top: 0 } });
-    expect([...guessed]).toEqual([keyIn(graph, endsSpec(node))]);
+    expect([...guessed]).toEqual([measurementKeyIn(graph, marginsSpec(node))]);
   });
 
   it('is nothing of an image without data', () => {
     const rect = { x: 0, y: 0, width: 8, height: 6 };
     const images = [{ rect, planes: [new Float32Array(48).fill(Number.NaN)] }];
-    expect(FIGURE_KINDS.ends.measure({ spec: endsSpec(0), images, on: [], level: 0 })).toEqual({
+    expect(MEASUREMENT_KINDS.ends.measure({ spec: marginsSpec(0), images, on: [], level: 0 })).toEqual({
       kind: 'ends',
       ends: null,
     });

@@ -1,5 +1,5 @@
-import { type Ends, endsOf } from '../raster/ends';
-import { figureKind } from './kind';
+import { type DataMargins, dataMargins } from '../raster/ends';
+import { defineMeasurement } from './kind';
 
 /** Where an image ends before the frame does. */
 export interface EndsSpec {
@@ -10,23 +10,23 @@ export interface EndsSpec {
 export interface EndsFigure {
   readonly kind: 'ends';
   /** In full-size pixels; null where it has no data in the frame. */
-  readonly ends: Ends | null;
+  readonly ends: DataMargins | null;
 }
 
-export const ends = figureKind<EndsSpec, EndsFigure>({
+export const marginsKind = defineMeasurement<EndsSpec, EndsFigure>({
   kind: 'ends',
   called: 'the edges of',
   version: 1,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
-  guessedFrom: 600_000,
+  estimatePixels: 600_000,
   measure: ({ images: [image], level }) => {
-    const found = endsOf(image);
+    const found = dataMargins(image);
     const n = 2 ** level;
     if (!found) return { kind: 'ends', ends: null };
     const { left, right, bottom, top } = found;
     return { kind: 'ends', ends: { left: n * left, right: n * right, bottom: n * bottom, top: n * top } };
   },
   // Other numbers at the same places.
-  carry: (figure) => figure,
+  propagateLinear: (figure) => figure,
 });

@@ -1,8 +1,8 @@
 import { planeOf } from '../raster/raster';
 import { type FitMethod, type LinearFit, linearFit } from '../fit/linear';
-import { levelRect } from '../raster/levels';
+import { rectAtLevel } from '../raster/levels';
 import { intersect, type Rect } from '../raster/rect';
-import { figureKind } from './kind';
+import { defineMeasurement } from './kind';
 
 /** The line that brings the first image to the brightness of the second. */
 export interface FitSpec {
@@ -51,18 +51,18 @@ function scatterSample(
   return [...drawn.slice(0, SAMPLE / 2), ...bright];
 }
 
-export const fit = figureKind<FitSpec, FitFigure>({
+export const linearFitKind = defineMeasurement<FitSpec, FitFigure>({
   kind: 'fit',
   called: 'the fit of',
   version: 3,
-  place: 'frame',
+  grid: 'frame',
   planes: 'apart',
   // It goes over its pixels many times, and a line is told by few.
-  guessedFrom: 9000,
+  estimatePixels: 9000,
   measure: ({ spec, images: [target, reference], level }) => {
     const { width, height, x, y } = target.rect;
     const placed = (rect: Rect | undefined) => {
-      const part = rect && intersect(levelRect(rect, level), target.rect);
+      const part = rect && intersect(rectAtLevel(rect, level), target.rect);
       return part && { ...part, x: part.x - x, y: part.y - y };
     };
     const region = placed(spec.region);

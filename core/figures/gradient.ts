@@ -1,6 +1,6 @@
 import { type Gradient, type GradientParams, measureGradient } from '../gradient/gradient';
-import { toFull, toLevel } from '../raster/levels';
-import { figureKind } from './kind';
+import { toFullSize, toLevel } from '../raster/levels';
+import { defineMeasurement } from './kind';
 
 /** The smooth background of an image. */
 export interface GradientSpec {
@@ -26,19 +26,22 @@ function atLevel(params: GradientParams, level: number): GradientParams {
 function atFullSize({ boxes, planes }: Gradient, level: number): Gradient {
   const n = 2 ** level;
   return {
-    boxes: boxes.map((box) => ({ x: toFull(box.x, level), y: toFull(box.y, level), size: box.size * n })),
+    boxes: boxes.map((box) => ({ x: toFullSize(box.x, level), y: toFullSize(box.y, level), size: box.size * n })),
     planes: planes.map((plane) => {
       const { cx, cy, unit } = plane.model;
-      return { ...plane, model: { ...plane.model, cx: toFull(cx, level), cy: toFull(cy, level), unit: unit * n } };
+      return {
+        ...plane,
+        model: { ...plane.model, cx: toFullSize(cx, level), cy: toFullSize(cy, level), unit: unit * n },
+      };
     }),
   };
 }
 
-export const gradient = figureKind<GradientSpec, GradientFigure>({
+export const gradient = defineMeasurement<GradientSpec, GradientFigure>({
   kind: 'gradient',
   called: 'the gradient of',
   version: 8,
-  place: 'own',
+  grid: 'own',
   planes: 'together',
   measure: ({ spec, images: [image], level }) => ({
     kind: 'gradient',

@@ -1,25 +1,25 @@
 import { type AlignFigure, type AlignSpec, align } from './align';
 import { type ChromaNoiseFigure, type ChromaNoiseSpec, chromaNoise } from './chroma-noise';
-import { type CommonFigure, type CommonSpec, common } from './common';
+import { type CommonFigure, type CommonSpec, commonAreaKind } from './common';
 import { type ContinuumFigure, type ContinuumSpec, continuum } from './continuum';
-import { type CountsFigure, type CountsSpec, counts } from './counts';
-import { type EndsFigure, type EndsSpec, ends } from './ends';
-import { type FitFigure, type FitSpec, fit } from './fit';
+import { type CountsFigure, type CountsSpec, histogramKind } from './counts';
+import { type EndsFigure, type EndsSpec, marginsKind } from './ends';
+import { type FitFigure, type FitSpec, linearFitKind } from './fit';
 import { type GradientFigure, type GradientSpec, gradient } from './gradient';
-import type { FigureKind } from './kind';
-import { type MarksFigure, type MarksSpec, marks } from './marks';
-import { type MiddleFigure, type MiddleSpec, middle } from './middle';
-import { type RemainsFigure, type RemainsSpec, remains } from './remains';
+import type { MeasurementKind } from './kind';
+import { type MarksFigure, type MarksSpec, starMarkersKind } from './marks';
+import { type MiddleFigure, type MiddleSpec, meanMedianKind } from './middle';
+import { type RemainsFigure, type RemainsSpec, residualStarsKind } from './remains';
 import { type SeeingFigure, type SeeingSpec, seeing } from './seeing';
 import { type SkyLevelsFigure, type SkyLevelsSpec, skyLevels } from './sky-levels';
-import { type StarlessFigure, type StarlessSpec, starless } from './starless';
+import { type StarlessFigure, type StarlessSpec, starRemovalKind } from './starless';
 import { type StarsFigure, type StarsSpec, stars } from './stars';
-import { type ToneFigure, type ToneSpec, tone } from './tone';
-import { type TopsFigure, type TopsSpec, tops } from './tops';
-import { type WhiteFigure, type WhiteSpec, white } from './white';
+import { type Background, type ToneSpec, backgroundKind } from './tone';
+import { type TopsFigure, type TopsSpec, clippedStarsKind } from './tops';
+import { type WhiteFigure, type WhiteSpec, whiteBalanceKind } from './white';
 
 /** A figure wanted from whole images at full size. `nodes` are numbers of the graph's nodes. */
-export type FigureSpec =
+export type MeasurementSpec =
   | AlignSpec
   | ChromaNoiseSpec
   | CommonSpec
@@ -40,7 +40,7 @@ export type FigureSpec =
   | WhiteSpec;
 
 /** A figure once measured; plain JSON, so that it can be kept and sent. */
-export type Figure =
+export type Measurement =
   | AlignFigure
   | ChromaNoiseFigure
   | CommonFigure
@@ -56,37 +56,41 @@ export type Figure =
   | SkyLevelsFigure
   | StarlessFigure
   | StarsFigure
-  | ToneFigure
+  | Background
   | TopsFigure
   | WhiteFigure;
 
 /** Every kind of figure, by its name. Adding one is adding it here and to the two types above. */
-export const FIGURE_KINDS: Readonly<Record<FigureSpec['kind'], FigureKind>> = {
+export const MEASUREMENT_KINDS: Readonly<Record<MeasurementSpec['kind'], MeasurementKind>> = {
   align,
   'chroma-noise': chromaNoise,
-  common,
+  common: commonAreaKind,
   continuum,
-  counts,
-  ends,
-  fit,
+  counts: histogramKind,
+  ends: marginsKind,
+  fit: linearFitKind,
   gradient,
-  marks,
-  middle,
-  remains,
+  marks: starMarkersKind,
+  middle: meanMedianKind,
+  remains: residualStarsKind,
   seeing,
   'sky-levels': skyLevels,
-  starless,
+  starless: starRemovalKind,
   stars,
-  tone,
-  tops,
-  white,
+  tone: backgroundKind,
+  tops: clippedStarsKind,
+  white: whiteBalanceKind,
 };
 
 /** The figure as one of its kind. A wrong kind is a fault in the graph, not in the data. */
-export function figureOf<K extends Figure['kind']>(kind: K, figure: Figure | undefined): Extract<Figure, { kind: K }> {
+export function expectKind<K extends Measurement['kind']>(
+  kind: K,
+  figure: Measurement | undefined,
+): Extract<Measurement, { kind: K }> {
   if (figure?.kind !== kind) throw new Error(`a figure of the kind ${kind} is missing`);
-  return figure as Extract<Figure, { kind: K }>;
+  return figure as Extract<Measurement, { kind: K }>;
 }
 
 /** The figure as the tone of each plane, which most steps ask for. */
-export const asTone = (figure: Figure | undefined): ToneFigure['planes'] => figureOf('tone', figure).planes;
+export const expectBackground = (figure: Measurement | undefined): Background['planes'] =>
+  expectKind('tone', figure).planes;

@@ -1,5 +1,5 @@
-import { figureKind } from './kind';
-import { fieldsOf, starPlane } from './stars';
+import { defineMeasurement } from './kind';
+import { unpackFields, referencePlane } from './stars';
 
 /** The stars of an image, to be looked at. */
 export interface MarksSpec {
@@ -8,29 +8,29 @@ export interface MarksSpec {
 }
 
 /** The stars of an image as marks on it: the brightest of them, and how many there are in all. */
-export interface StarList {
+export interface StarMarkers {
   /** x and y in full-size pixels, full width at half maximum, 1 where saturated. */
   readonly stars: readonly (readonly [number, number, number, 0 | 1])[];
   readonly count: number;
 }
 
-export type MarksFigure = { readonly kind: 'marks' } & StarList;
+export type MarksFigure = { readonly kind: 'marks' } & StarMarkers;
 
 /** Stars that are marked at most: more would hide the picture. */
 const MARKED = 4000;
 
 const tenth = (v: number) => Math.round(10 * v) / 10;
 
-export const marks = figureKind<MarksSpec, MarksFigure>({
+export const starMarkersKind = defineMeasurement<MarksSpec, MarksFigure>({
   kind: 'marks',
   called: 'the stars of',
   version: 2,
-  place: 'own',
+  grid: 'own',
   planes: 'together',
-  looksAt: () => [],
-  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  pixelInputs: () => [],
+  dependsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ on }) => {
-    const { stars } = starPlane(fieldsOf(on[0]));
+    const { stars } = referencePlane(unpackFields(on[0]));
     const brightest = [...stars].sort((a, b) => b.flux - a.flux).slice(0, MARKED);
     return {
       kind: 'marks',
@@ -38,5 +38,5 @@ export const marks = figureKind<MarksSpec, MarksFigure>({
       stars: brightest.map((s) => [tenth(s.x), tenth(s.y), tenth(s.fwhm), s.saturated ? 1 : 0]),
     };
   },
-  standIn: () => ({ kind: 'marks', stars: [], count: 0 }),
+  placeholder: () => ({ kind: 'marks', stars: [], count: 0 }),
 });

@@ -1,5 +1,5 @@
-import { censusOf } from '../stats/census';
-import { figureKind } from './kind';
+import { planeStatistics } from '../stats/census';
+import { defineMeasurement } from './kind';
 
 /** Median and mean of the whole. */
 export interface MiddleSpec {
@@ -8,30 +8,30 @@ export interface MiddleSpec {
 }
 
 /** Two middles of one plane, no data left out. */
-export interface Middle {
+export interface MeanMedian {
   readonly median: number;
   readonly mean: number;
 }
 
 export interface MiddleFigure {
   readonly kind: 'middle';
-  readonly planes: readonly Middle[];
+  readonly planes: readonly MeanMedian[];
 }
 
-export const middle = figureKind<MiddleSpec, MiddleFigure>({
+export const meanMedianKind = defineMeasurement<MiddleSpec, MiddleFigure>({
   kind: 'middle',
   called: 'the middle of',
   version: 1,
-  place: 'frame',
+  grid: 'frame',
   planes: 'apart',
   measure: ({ images: [image] }) => ({
     kind: 'middle',
     planes: image.planes.map((plane) => {
-      const { quantiles, mean } = censusOf(plane, [0.5]);
+      const { quantiles, mean } = planeStatistics(plane, [0.5]);
       return { median: quantiles[0], mean };
     }),
   }),
-  carry: ({ planes }, { a, b }) => ({
+  propagateLinear: ({ planes }, { a, b }) => ({
     kind: 'middle',
     planes: planes.map((m, p) => {
       const [add, by] = [a[p % a.length], b[p % b.length]];

@@ -1,10 +1,10 @@
 import type { ContinuumMethod } from '../continuum/found';
 import type { Circle } from '../mend/fill';
-import { remainsOf } from '../mend/remains';
-import { figureKind } from './kind';
+import { findResidualStars } from '../mend/remains';
+import { defineMeasurement } from './kind';
 import type { ContinuumFigure } from './continuum';
-import { fieldsOf } from './stars';
-import type { ToneFigure } from './tone';
+import { unpackFields } from './stars';
+import type { Background } from './tone';
 
 /** Where stars are left over when the second, broadband image is taken off the first, a line image. */
 export interface RemainsSpec {
@@ -24,14 +24,14 @@ export interface RemainsFigure {
   readonly circles: readonly Circle[];
 }
 
-export const remains = figureKind<RemainsSpec, RemainsFigure>({
+export const residualStarsKind = defineMeasurement<RemainsSpec, RemainsFigure>({
   kind: 'remains',
   called: 'what is left of stars in',
   version: 4,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
-  looksAt: () => [0, 1],
-  standsOn: ({ nodes, k }) => {
+  pixelInputs: () => [0, 1],
+  dependsOn: ({ nodes, k }) => {
     const [line, broad] = nodes.length === 4 ? nodes.slice(2) : nodes;
     return [
       { kind: 'stars', nodes: [broad] },
@@ -41,17 +41,17 @@ export const remains = figureKind<RemainsSpec, RemainsFigure>({
   },
   measure: ({ spec, images, on }) => {
     const [{ planes, rect }, broad] = images;
-    const field = fieldsOf(on[0])[0];
+    const field = unpackFields(on[0])[0];
     const k = typeof spec.k === 'number' ? spec.k : (on[2] as ContinuumFigure).k;
     const input = {
       line: planes[0],
       broad: broad.planes[0],
       broadStars: field,
-      broadSky: (on[1] as ToneFigure).planes[0].sky,
+      broadSky: (on[1] as Background).planes[0].sky,
       width: rect.width,
       height: rect.height,
     };
-    return { kind: 'remains', circles: remainsOf(input, k) };
+    return { kind: 'remains', circles: findResidualStars(input, k) };
   },
-  standIn: () => ({ kind: 'remains', circles: [] }),
+  placeholder: () => ({ kind: 'remains', circles: [] }),
 });

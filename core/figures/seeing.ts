@@ -1,6 +1,6 @@
-import { type Seeing, seeingOf } from '../continuum/seeing';
-import { figureKind } from './kind';
-import { fieldsOf } from './stars';
+import { type Seeing, measureSeeing } from '../continuum/seeing';
+import { defineMeasurement } from './kind';
+import { unpackFields } from './stars';
 
 /** How wide the stars of an image are. */
 export interface SeeingSpec {
@@ -13,16 +13,16 @@ export interface SeeingFigure {
   readonly planes: readonly Seeing[];
 }
 
-export const seeing = figureKind<SeeingSpec, SeeingFigure>({
+export const seeing = defineMeasurement<SeeingSpec, SeeingFigure>({
   kind: 'seeing',
   called: 'the star widths of',
   version: 4,
-  place: 'own',
+  grid: 'own',
   planes: 'together',
-  looksAt: () => [],
-  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
-  measure: ({ on }) => ({ kind: 'seeing', planes: fieldsOf(on[0]).map(seeingOf) }),
-  standIn: (_, planes) => ({
+  pixelInputs: () => [],
+  dependsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  measure: ({ on }) => ({ kind: 'seeing', planes: unpackFields(on[0]).map(measureSeeing) }),
+  placeholder: (_, planes) => ({
     kind: 'seeing',
     planes: Array.from({ length: planes }, () => ({ fwhm: 0, stars: 0, beta: 20 })),
   }),

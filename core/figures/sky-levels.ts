@@ -1,5 +1,5 @@
 import { skyLevelsOf } from '../stats/sky-levels';
-import { figureKind } from './kind';
+import { defineMeasurement } from './kind';
 
 /** Sky level of each plane of a colour image, from the same pixels in all. */
 export interface SkyLevelsSpec {
@@ -12,17 +12,17 @@ export interface SkyLevelsFigure {
   readonly skies: readonly number[];
 }
 
-export const skyLevels = figureKind<SkyLevelsSpec, SkyLevelsFigure>({
+export const skyLevels = defineMeasurement<SkyLevelsSpec, SkyLevelsFigure>({
   kind: 'sky-levels',
   called: 'the sky levels of',
   version: 1,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
   measure: ({ images: [{ planes, rect }] }) => ({
     kind: 'sky-levels',
     skies: skyLevelsOf(planes, rect.width, rect.height),
   }),
-  carry: ({ skies }, { a, b }) => ({
+  propagateLinear: ({ skies }, { a, b }) => ({
     kind: 'sky-levels',
     skies: skies.map((sky, p) => a[p % a.length] + b[p % b.length] * sky),
   }),

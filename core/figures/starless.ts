@@ -1,12 +1,12 @@
-import { fillCircles } from '../mend/fill';
-import { windowOf } from '../raster/raster';
+import { inpaintCircles } from '../mend/fill';
+import { cropPlane } from '../raster/raster';
 import { intersect } from '../raster/rect';
 import { apertureFor, circleSum } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { type PackedStars, packStars } from '../starless/packed';
-import { gapCircles, type Taken, takeStars } from '../starless/take';
-import { figureKind } from './kind';
-import { fieldsOf } from './stars';
+import { holeCircles, type RemovedStar, removeStars } from '../starless/take';
+import { defineMeasurement } from './kind';
+import { unpackFields } from './stars';
 
 /** The stars of an image with their light, to be taken out of it. */
 export interface StarlessSpec {
@@ -31,12 +31,12 @@ const TOP = 5;
 /** From so many noises on a star's light can be told before and after. */
 const TELLS = 40;
 /** Stars that tell, at most. */
-const TELLING = 300;
+const MAX_STARS_FOR_RESIDUAL = 300;
 /** A star is meant by a place not further from it than so many pixels, or than its width. */
 const MEANT = 4;
 
 /** The stars of all planes, each once. */
-function merged(fields: readonly StarField[], sensitivity: number) {
+function mergePlaneLists(fields: readonly StarField[], sensitivity: number) {
   const near = 0.7 * Math.max(...fields.map(({ fwhm }) => fwhm));
   const cells = new Map<string, { x: number; y: number }[]>();
   const cellOf = (v: number) => Math.floor(v / Math.max(1, near));
@@ -60,16 +60,16 @@ function merged(fields: readonly StarField[], sensitivity: number) {
 }
 
 /** How much of the brighter stars' light is left after their gaps have been filled. */
-function leftOver(
+function residualLightShare(
   planes: readonly Float32Array[],
   left: readonly Float32Array[],
   width: number,
   height: number,
-  taken: readonly Taken[],
+  taken: readonly RemovedStar[],
   fields: readonly StarField[],
 ): number | null {
   const rect = { x: 0, y: 0, width, height };
-  const circles = gapCircles(taken);
+  const circles = holeCircles(taken);
   let [before, after] = [0, 0];
   planes.forEach((plane, p) => {
     const { radius } = apertureFor(fields[p].fwhm);
@@ -77,13 +77,13 @@ function leftOver(
       .flatMap(({ lights }) => lights[p] ?? [])
       .filter(({ table, scatter }) => table[0] > TELLS * scatter)
       .sort((a, b) => b.table[0] - a.table[0])
-      .slice(0, TELLING);
+      .slice(0, MAX_STARS_FOR_RESIDUAL);
     for (const { x, y } of telling) {
       const side = Math.ceil(2 * radius) + 2;
       const place = { x: Math.round(x) - side, y: Math.round(y) - side, width: 2 * side + 1, height: 2 * side + 1 };
       const window = intersect(place, rect);
-      const filled = windowOf(left[p], rect, window).slice();
-      fillCircles(left[p], rect, filled, window, circles, 0);
+      const filled = cropPlane(left[p], rect, window).slice();
+      inpaintCircles(left[p], rect, filled, window, circles, 0);
       const was = circleSum(plane, width, height, x, y, radius);
       const within = (r: number) => circleSum(filled, window.width, window.height, x - window.x, y - window.y, r);
       const [is, around] = [within(radius), within(2 * radius)];
@@ -96,16 +96,16 @@ function leftOver(
   return before > 0 ? after / before : null;
 }
 
-export const starless = figureKind<StarlessSpec, StarlessFigure>({
+export const starRemovalKind = defineMeasurement<StarlessSpec, StarlessFigure>({
   kind: 'starless',
   called: 'the light of each star in',
   version: 5,
-  place: 'own',
+  grid: 'own',
   planes: 'together',
-  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  dependsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ spec, images: [{ planes, rect }], on }) => {
     const { width, height, x, y } = rect;
-    const fields = fieldsOf(on[0]).map((field) => ({
+    const fields = unpackFields(on[0]).map((field) => ({
       ...field,
       stars: field.stars.map((star) => ({ ...star, x: star.x - x, y: star.y - y })),
     }));
@@ -118,15 +118,15 @@ export const starless = figureKind<StarlessSpec, StarlessFigure>({
     const width0 = Math.max(MEANT, known.fwhm);
     const isSpared = (star: { x: number; y: number }) =>
       spare.some((place) => Math.hypot(place.x - x - star.x, place.y - y - star.y) <= width0);
-    const { taken, left } = takeStars(
-      { planes, width, height, fields: looks, stars: merged(fields, sensitivity), held, isSpared },
+    const { taken, left } = removeStars(
+      { planes, width, height, fields: looks, stars: mergePlaneLists(fields, sensitivity), held, isSpared },
       sensitivity,
     );
     return {
       kind: 'starless',
-      left: leftOver(planes, left, width, height, taken, looks),
+      left: residualLightShare(planes, left, width, height, taken, looks),
       ...packStars(taken, planes.length, x, y),
     };
   },
-  standIn: (_, planes) => ({ kind: 'starless', left: null, ...packStars([], planes, 0, 0) }),
+  placeholder: (_, planes) => ({ kind: 'starless', left: null, ...packStars([], planes, 0, 0) }),
 });

@@ -1,7 +1,7 @@
-import { levelRect } from '../raster/levels';
+import { rectAtLevel } from '../raster/levels';
 import type { Rect } from '../raster/rect';
-import { type PlaneTone, toneOf } from '../stats/tone';
-import { figureKind } from './kind';
+import { type PlaneBackground, measureBackground } from '../stats/tone';
+import { defineMeasurement } from './kind';
 
 /** Sky, noise and range of an image; sky and noise of a region where one is given. */
 export interface ToneSpec {
@@ -10,24 +10,24 @@ export interface ToneSpec {
   readonly region?: Rect;
 }
 
-export interface ToneFigure {
+export interface Background {
   readonly kind: 'tone';
-  readonly planes: readonly PlaneTone[];
+  readonly planes: readonly PlaneBackground[];
 }
 
 /** The 0.1 % and 99.9 % quantiles of white noise, in σ. */
 const TAIL = 3.09;
 
-export const tone = figureKind<ToneSpec, ToneFigure>({
+export const backgroundKind = defineMeasurement<ToneSpec, Background>({
   kind: 'tone',
   called: 'sky and noise of',
   version: 2,
-  place: 'frame',
+  grid: 'frame',
   planes: 'apart',
   measure: ({ spec, images: [image], level }) => {
-    const region = spec.region ? levelRect(spec.region, level) : undefined;
+    const region = spec.region ? rectAtLevel(spec.region, level) : undefined;
     const planes = image.planes.map((plane) => {
-      const found = toneOf(plane, image.rect, region);
+      const found = measureBackground(plane, image.rect, region);
       if (level === 0) return found;
       // Averaging has drawn the noise in, and the tails with it.
       const noise = found.noise * 2 ** level;
@@ -41,7 +41,7 @@ export const tone = figureKind<ToneSpec, ToneFigure>({
     return { kind: 'tone', planes };
   },
   // Upside down, other pixels would be the bright ones that do not count for the spread.
-  carry: ({ planes }, { a, b }) => {
+  propagateLinear: ({ planes }, { a, b }) => {
     if (b.some((by) => !(by > 0))) return undefined;
     return {
       kind: 'tone',

@@ -1,6 +1,6 @@
-import { type PlaneTops, topsOf } from '../starless/tops';
-import { figureKind } from './kind';
-import { fieldsOf } from './stars';
+import { type ClippedStars, reconstructClippedStars } from '../starless/tops';
+import { defineMeasurement } from './kind';
+import { unpackFields } from './stars';
 
 /** The stars of an image that were cut off, and how high they stood, by their wings. */
 export interface TopsSpec {
@@ -11,27 +11,27 @@ export interface TopsSpec {
 export interface TopsFigure {
   readonly kind: 'tops';
   /** In full-size frame pixels. */
-  readonly planes: readonly PlaneTops[];
+  readonly planes: readonly ClippedStars[];
 }
 
-export const tops = figureKind<TopsSpec, TopsFigure>({
+export const clippedStarsKind = defineMeasurement<TopsSpec, TopsFigure>({
   kind: 'tops',
   called: 'the star tops of',
   version: 2,
-  place: 'own',
+  grid: 'own',
   planes: 'together',
-  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  dependsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ images: [{ planes, rect }], on }) => ({
     kind: 'tops',
     planes: planes.map((plane, p) => {
-      const field = fieldsOf(on[0])[p];
+      const field = unpackFields(on[0])[p];
       const stars = field.stars.map((star) => ({ ...star, x: star.x - rect.x, y: star.y - rect.y }));
-      const found = topsOf(plane, rect.width, rect.height, { ...field, stars });
+      const found = reconstructClippedStars(plane, rect.width, rect.height, { ...field, stars });
       return { ...found, stars: found.stars.map((star) => ({ ...star, x: star.x + rect.x, y: star.y + rect.y })) };
     }),
   }),
   // Where the image is so many times as bright, so are its stars.
-  carry: ({ planes }, { b }) =>
+  propagateLinear: ({ planes }, { b }) =>
     b.some((by) => !(by > 0))
       ? undefined
       : {
@@ -41,7 +41,7 @@ export const tops = figureKind<TopsSpec, TopsFigure>({
             return { table, stars: stars.map((star) => ({ ...star, height: by * star.height, cut: by * star.cut })) };
           }),
         },
-  standIn: (_, planes) => ({
+  placeholder: (_, planes) => ({
     kind: 'tops',
     planes: Array.from({ length: planes }, () => ({ table: [], stars: [] })),
   }),

@@ -1,9 +1,9 @@
 import { mapPoint } from '../align/affine';
 import type { Wcs } from '../align/wcs';
-import { toFull } from '../raster/levels';
-import { type White, whiteByCatalogue, whiteByStars } from '../stars/white';
-import { figureKind } from './kind';
-import { fieldsOf } from './stars';
+import { toFullSize } from '../raster/levels';
+import { type White, whiteBalanceFromCatalogue, whiteBalanceFromStars } from '../stars/white';
+import { defineMeasurement } from './kind';
+import { unpackFields } from './stars';
 
 /** Gains that make stars white, or as the catalogue has them where the image lies on the sky. */
 export interface WhiteSpec {
@@ -18,23 +18,25 @@ export type WhiteFigure = { readonly kind: 'white' } & White;
 function scaledWcs(wcs: Wcs, level: number): Wcs {
   const n = 2 ** level;
   const { xx, xy, yx, yy } = wcs.plane;
-  const [tx, ty] = mapPoint(wcs.plane, toFull(0, level), toFull(0, level));
+  const [tx, ty] = mapPoint(wcs.plane, toFullSize(0, level), toFullSize(0, level));
   return { ...wcs, plane: { xx: xx * n, xy: xy * n, tx, yx: yx * n, yy: yy * n, ty } };
 }
 
-export const white = figureKind<WhiteSpec, WhiteFigure>({
+export const whiteBalanceKind = defineMeasurement<WhiteSpec, WhiteFigure>({
   kind: 'white',
   called: 'the star colours of',
   version: 7,
-  place: 'frame',
+  grid: 'frame',
   planes: 'together',
-  standsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
+  dependsOn: ({ nodes }) => [{ kind: 'stars', nodes }],
   measure: ({ spec, images: [image], on, level }) => {
-    const planes = fieldsOf(on[0]);
+    const planes = unpackFields(on[0]);
     return {
       kind: 'white',
-      ...(spec.wcs ? whiteByCatalogue(image, planes, scaledWcs(spec.wcs, level)) : whiteByStars(image, planes)),
+      ...(spec.wcs
+        ? whiteBalanceFromCatalogue(image, planes, scaledWcs(spec.wcs, level))
+        : whiteBalanceFromStars(image, planes)),
     };
   },
-  standIn: () => ({ kind: 'white', gains: [1, 1, 1], stars: 0 }),
+  placeholder: () => ({ kind: 'white', gains: [1, 1, 1], stars: 0 }),
 });

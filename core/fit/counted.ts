@@ -1,11 +1,11 @@
-import type { Pixels } from '../kernels/tally';
-import { type Simd, simd } from '../kernels/wasm';
+import type { PixelStream } from '../kernels/tally';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
 import { intersect, type Rect } from '../raster/rect';
-import { saturationOf } from '../stats/saturation';
-import { maskPlain } from './mask-plain';
-import { nearPlain, type Reach } from './near-plain';
+import { saturationLevel } from '../stats/saturation';
+import { maskExcludedReference } from './mask-plain';
+import { sumsNearLineReference, type LineCorridor } from './near-plain';
 import { type FitInput, PairSums } from './pairs';
-import { CountedRows } from './rows';
+import { RowSelection } from './rows';
 
 /** Pixels that are looked at at a time. */
 const PIECE = 65_536;
@@ -13,13 +13,13 @@ const PIECE = 65_536;
 const TILES = 8;
 
 /** A level from which a plane's pixels are measured, and the top up to which they count. */
-export interface Upto {
+export interface SignalRange {
   readonly level: number;
   readonly top: number;
 }
 
 /** Number and sum of squares, tile by tile. */
-export interface Squares {
+export interface SquareSums {
   readonly counts: Float64Array;
   readonly sums: Float64Array;
 }
@@ -31,39 +31,42 @@ export interface TileSums {
 }
 
 /** Every pair, wherever it lies. */
-const ALL: Reach = { line: { a: 0, b: 0 }, centre: 0, reach: Number.MAX_VALUE, widening: 0 };
+const ALL: LineCorridor = { line: { a: 0, b: 0 }, centre: 0, reach: Number.MAX_VALUE, widening: 0 };
 const ORIGIN = { x: 0, y: 0 } as const;
 
 /** Lays out what the kernel is told of a reach. */
-const nearSpec = (wasm: Simd, { line, centre, reach, widening }: Reach, { x, y }: { x: number; y: number }): number =>
-  wasm.put([x, y, line.a, line.b, centre, reach ** 2, widening ** 2]);
+const nearSpec = (
+  wasm: WasmKernels,
+  { line, centre, reach, widening }: LineCorridor,
+  { x, y }: { x: number; y: number },
+): number => wasm.allocFrom([x, y, line.a, line.b, centre, reach ** 2, widening ** 2]);
 
 /** Adds what the kernel has summed up. */
-function takeIn(wasm: Simd, sums: number, into: PairSums): void {
+function takeIn(wasm: WasmKernels, sums: number, into: PairSums): void {
   const [n, x, y, xx, xy, yy] = wasm.doubles(sums, 6);
   into.addSums(n, x, y, xx, xy, yy);
 }
 
 /** The pixels of two planes that count in a fit: finite and unsaturated in both, in the region, within the range. */
-export class CountedPairs {
+export class SelectedPairs {
   private readonly region: Rect;
   /** Least and greatest of the target, then of the reference. */
   readonly ranges: readonly [number, number, number, number];
   /** How many count. */
   readonly count: number;
   /** What counts of each row of the region: mostly the other plane need not be looked at again. */
-  private readonly rows: CountedRows;
+  private readonly rows: RowSelection;
 
   constructor(readonly input: FitInput) {
     const { target, reference, width, height, low = -Infinity, high = Infinity } = input;
     this.region = input.region ? intersect(input.region, { x: 0, y: 0, width, height }) : { x: 0, y: 0, width, height };
-    this.ranges = [low, Math.min(saturationOf(target), high), low, Math.min(saturationOf(reference), high)];
+    this.ranges = [low, Math.min(saturationLevel(target), high), low, Math.min(saturationLevel(reference), high)];
     this.rows = this.counted();
     this.count = this.rows.counts.reduce((sum, n) => sum + n, 0);
   }
 
   /** Whether a pair of values counts. */
-  counts(u: number, v: number): boolean {
+  isSelected(u: number, v: number): boolean {
     const [lowU, highU, lowV, highV] = this.ranges;
     return u >= lowU && u <= highU && v >= lowV && v <= highV;
   }
@@ -73,16 +76,16 @@ export class CountedPairs {
     const { width, target, reference } = this.input;
     const { x, y, width: w, height: h } = this.region;
     const [px, py] = [i % width, Math.floor(i / width)];
-    return px >= x && px < x + w && py >= y && py < y + h && this.counts(target[i], reference[i]);
+    return px >= x && px < x + w && py >= y && py < y + h && this.isSelected(target[i], reference[i]);
   }
 
   /** The pixels of one plane that count, row by row of the region. */
-  side(which: 'target' | 'reference'): Pixels {
+  side(which: 'target' | 'reference'): PixelStream {
     const { width, height } = this.region;
     const [own, other] = which === 'target' ? (['target', 'reference'] as const) : (['reference', 'target'] as const);
     const [a, b, c, d] = this.ranges;
     const ranges = which === 'target' ? [a, b, c, d] : [c, d, a, b];
-    const wasm = simd();
+    const wasm = wasmKernels();
     return { length: width * height, fill: (at, piece) => this.fill(own, other, ranges, at, piece, wasm) };
   }
 
@@ -93,7 +96,7 @@ export class CountedPairs {
     ranges: readonly number[],
     at: number,
     piece: Float32Array,
-    wasm: Simd | undefined,
+    wasm: WasmKernels | undefined,
   ): void {
     const { width } = this.region;
     for (let done = 0; done < piece.length; ) {
@@ -106,21 +109,21 @@ export class CountedPairs {
       const partner = this.input[other].subarray(from, from + part.length);
       // A single pixel, as samples are taken, is not worth the way into the kernels' memory.
       if (wasm && piece.buffer === wasm.run.memory.buffer) {
-        wasm.floats(wasm.brought, part.length).set(partner);
-        wasm.run.pairs(part.byteOffset, wasm.brought, part.length, wasm.numbers(ranges));
-      } else maskPlain(part, partner, ranges);
+        wasm.floats(wasm.stagingAddress, part.length).set(partner);
+        wasm.run.pairs(part.byteOffset, wasm.stagingAddress, part.length, wasm.numbers(ranges));
+      } else maskExcludedReference(part, partner, ranges);
     }
   }
 
   /** Looks at every pair once. */
-  private counted(): CountedRows {
+  private counted(): RowSelection {
     const { width, height } = this.region;
-    const rows = new CountedRows(width, Math.max(0, height));
-    const wasm = simd();
+    const rows = new RowSelection(width, Math.max(0, height));
+    const wasm = wasmKernels();
     if (wasm) {
-      wasm.begin();
-      const [from, to] = [wasm.room(width), wasm.room(width)];
-      const ranges = wasm.put(this.ranges);
+      wasm.resetArena();
+      const [from, to] = [wasm.alloc(width), wasm.alloc(width)];
+      const ranges = wasm.allocFrom(this.ranges);
       for (let row = 0; row < height; row++) {
         this.bring(wasm, row, from, to);
         rows.note(row, wasm.run.pairs(from, to, width, ranges), wasm.floats(from, width));
@@ -131,7 +134,7 @@ export class CountedPairs {
     for (let row = 0; row < height; row++) {
       const at = this.startOf(row);
       left.set(this.input.target.subarray(at, at + width));
-      maskPlain(left, this.input.reference.subarray(at, at + width), this.ranges);
+      maskExcludedReference(left, this.input.reference.subarray(at, at + width), this.ranges);
       rows.note(
         row,
         left.reduce((n, v) => n + (v === v ? 1 : 0), 0),
@@ -147,7 +150,7 @@ export class CountedPairs {
   }
 
   /** Brings a row of both planes into the kernels' memory. */
-  private bring(wasm: Simd, row: number, from: number, to: number): void {
+  private bring(wasm: WasmKernels, row: number, from: number, to: number): void {
     const { target, reference } = this.input;
     const [at, { width }] = [this.startOf(row), this.region];
     wasm.floats(from, width).set(target.subarray(at, at + width));
@@ -190,13 +193,13 @@ export class CountedPairs {
    * Goes through every `rowStep`-th row in the kernels' memory, what does not count taken out, tile by tile.
    */
   private alongRows(
-    wasm: Simd,
+    wasm: WasmKernels,
     rowStep: number,
     deed: (target: number, reference: number, n: number, tile: number) => void,
   ): void {
     const { width, height } = this.region;
-    const [from, to] = [wasm.room(width), wasm.room(width)];
-    const ranges = wasm.put(this.ranges);
+    const [from, to] = [wasm.alloc(width), wasm.alloc(width)];
+    const ranges = wasm.allocFrom(this.ranges);
     const { columns } = this;
     for (let row = 0; row < height; row += rowStep) {
       if (this.rows.counts[row] === 0) continue;
@@ -209,28 +212,28 @@ export class CountedPairs {
   }
 
   /** Sums over the pairs near a line, of every `rowStep`-th row. */
-  near(reach: Reach, origin: { x: number; y: number }, rowStep: number): TileSums {
+  sumsNearLine(reach: LineCorridor, origin: { x: number; y: number }, rowStep: number): TileSums {
     const tiles = Array.from({ length: TILES * TILES }, () => new PairSums());
-    const wasm = simd();
+    const wasm = wasmKernels();
     if (wasm) this.nearSimd(wasm, reach, origin, rowStep, tiles);
     else {
       for (let row = 0; row < this.region.height; row += rowStep) {
         const [start, first] = [this.startOf(row), this.tileOf(row)];
         for (const [t, { at, n }] of this.columns.entries())
-          nearPlain(this, reach, origin, start + at, n, tiles[first + t]);
+          sumsNearLineReference(this, reach, origin, start + at, n, tiles[first + t]);
       }
     }
     return { tiles, total: tiles.reduce((sum, tile) => sum.merge(tile), new PairSums()) };
   }
 
   private nearSimd(
-    wasm: Simd,
-    reach: Reach,
+    wasm: WasmKernels,
+    reach: LineCorridor,
     origin: { x: number; y: number },
     rowStep: number,
     tiles: readonly PairSums[],
   ): void {
-    wasm.begin();
+    wasm.resetArena();
     const sums = wasm.putDoubles(new Float64Array(6 * tiles.length));
     const spec = nearSpec(wasm, reach, origin);
     this.alongRows(wasm, rowStep, (from, to, n, tile) => wasm.run.near(from, to, n, spec, sums + 48 * tile));
@@ -238,23 +241,23 @@ export class CountedPairs {
   }
 
   /** Number and sum of squares about a level of each plane's counted pixels up to a top, tile by tile; and sums over all pairs. */
-  squares(target: Upto, reference: Upto): { target: Squares; reference: Squares; all: PairSums } {
+  squares(target: SignalRange, reference: SignalRange): { target: SquareSums; reference: SquareSums; all: PairSums } {
     const tiles = TILES * TILES;
-    const made = (): Squares => ({ counts: new Float64Array(tiles), sums: new Float64Array(tiles) });
+    const made = (): SquareSums => ({ counts: new Float64Array(tiles), sums: new Float64Array(tiles) });
     const found = { target: made(), reference: made(), all: new PairSums() };
-    const wasm = simd();
+    const wasm = wasmKernels();
     if (!wasm) {
       for (let row = 0; row < this.region.height; row++) {
         const [start, first] = [this.startOf(row), this.tileOf(row)];
         for (const [t, { at, n }] of this.columns.entries()) {
           this.squaresPlain('target', target, start + at, n, first + t, found.target);
           this.squaresPlain('reference', reference, start + at, n, first + t, found.reference);
-          nearPlain(this, ALL, ORIGIN, start + at, n, found.all);
+          sumsNearLineReference(this, ALL, ORIGIN, start + at, n, found.all);
         }
       }
       return found;
     }
-    wasm.begin();
+    wasm.resetArena();
     const sums = [0, 1].map(() => wasm.putDoubles(new Float64Array(3 * tiles)));
     const all = wasm.putDoubles(new Float64Array(6));
     const spec = nearSpec(wasm, ALL, ORIGIN);
@@ -272,16 +275,16 @@ export class CountedPairs {
 
   private squaresPlain(
     which: 'target' | 'reference',
-    { level, top }: Upto,
+    { level, top }: SignalRange,
     at: number,
     n: number,
     tile: number,
-    into: Squares,
+    into: SquareSums,
   ): void {
     const { target, reference } = this.input;
     const plane = this.input[which];
     for (let i = at; i < at + n; i++) {
-      if (!(plane[i] <= top) || !this.counts(target[i], reference[i])) continue;
+      if (!(plane[i] <= top) || !this.isSelected(target[i], reference[i])) continue;
       into.counts[tile]++;
       into.sums[tile] += (plane[i] - level) ** 2;
     }

@@ -1,5 +1,5 @@
-import { censusOf } from '../stats/census';
-import { CountedPairs, type Squares, type Upto } from './counted';
+import { planeStatistics } from '../stats/census';
+import { SelectedPairs, type SquareSums, type SignalRange } from './counted';
 import { jackknifeError } from './jackknife';
 import type { Line, PairNoise, PairSums } from './pairs';
 
@@ -15,16 +15,18 @@ export interface LevelFit extends Line {
 }
 
 /** A side's signal about its sky, summed tile by tile. */
-interface Side extends Squares {
+interface Side extends SquareSums {
   readonly sky: number;
   readonly noise: number;
 }
 
 /** The sky of the pixels that count, in the sky region where there is one, and the top up to which they count for the spread. */
-function levelsOf(pairs: CountedPairs, which: 'target' | 'reference'): Upto {
+function levelsOf(pairs: SelectedPairs, which: 'target' | 'reference'): SignalRange {
   const { sky: place, region: _, ...input } = pairs.input;
-  const whole = censusOf(pairs.side(which), [TOP]);
-  const sky = place ? censusOf(new CountedPairs({ ...input, region: place }).side(which)).sky.sky : whole.sky.sky;
+  const whole = planeStatistics(pairs.side(which), [TOP]);
+  const sky = place
+    ? planeStatistics(new SelectedPairs({ ...input, region: place }).side(which)).sky.sky
+    : whole.sky.sky;
   return { level: sky, top: whole.quantiles[0] };
 }
 
@@ -44,7 +46,7 @@ function spreadWithout(side: Side, left: number): number {
  * Matches sky and spread: `b` is the ratio of the two signals' root mean squares about their skies (noise taken off, the brightest
  * 0.2 % left out), `a` brings sky onto sky. Right where two filters show different things.
  */
-export function fitLevels(pairs: CountedPairs, noise: PairNoise): LevelFit | undefined {
+export function fitLevels(pairs: SelectedPairs, noise: PairNoise): LevelFit | undefined {
   const [target, reference] = [levelsOf(pairs, 'target'), levelsOf(pairs, 'reference')];
   const found = pairs.squares(target, reference);
   const x: Side = { sky: target.level, noise: noise.target, ...found.target };

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { observed, randomFrom, scene } from '../testing/random';
+import { addNoise, randomFrom, scene } from '../testing/random';
 import { linearFit } from './linear';
 
 const width = 320;
@@ -11,8 +11,8 @@ const B = 3.2;
 /** A target of the scene, and a reference that is `A + B·scene`, each with its own noise. */
 function pair(seed: number, targetNoise: number, referenceNoise: number, of = scene(40 + seed, width, height)) {
   return {
-    target: observed(of, 0, 1, targetNoise, 2 * seed + 1),
-    reference: observed(of, A, B, referenceNoise, 2 * seed + 2),
+    target: addNoise(of, 0, 1, targetNoise, 2 * seed + 1),
+    reference: addNoise(of, A, B, referenceNoise, 2 * seed + 2),
     width,
     height,
   };
@@ -117,7 +117,7 @@ describe('a line through the pixels', () => {
   it('follows a falling line', () => {
     const of = scene(8, width, height);
     const fit = linearFit(
-      { target: observed(of, 0, 1, 0.001, 1), reference: observed(of, 0.5, -2, 0.002, 2), width, height },
+      { target: addNoise(of, 0, 1, 0.001, 1), reference: addNoise(of, 0.5, -2, 0.002, 2), width, height },
       'pixels',
     );
     expect(fit.b).toBeCloseTo(-2, 1);
@@ -133,8 +133,8 @@ describe('a line through the pixels', () => {
 
 describe('levels', () => {
   it('are taken by auto where two images show different things, and said so', () => {
-    const target = observed(scene(50, width, height, { stars: 0 }), 0, 1, 0.001, 1);
-    const reference = observed(scene(51, width, height, { stars: 0 }), 0, 1, 0.001, 2);
+    const target = addNoise(scene(50, width, height, { stars: 0 }), 0, 1, 0.001, 1);
+    const reference = addNoise(scene(51, width, height, { stars: 0 }), 0, 1, 0.001, 2);
     const fit = linearFit({ target, reference, width, height });
     expect(fit.method).toBe('levels');
     expect(fit.correlation).toBeLessThan(0.8);
@@ -142,8 +142,8 @@ describe('levels', () => {
 
   it('bring the same distribution in another arrangement onto itself', () => {
     const of = scene(52, width, height, { clouds: 0.05 });
-    const target = observed(of, 0, 1, 0.001, 3);
-    const reference = observed(of.slice().reverse(), A, B, 0.001 * B, 4);
+    const target = addNoise(of, 0, 1, 0.001, 3);
+    const reference = addNoise(of.slice().reverse(), A, B, 0.001 * B, 4);
     const fit = linearFit({ target, reference, width, height }, 'levels');
     expect(fit.b / B).toBeCloseTo(1, 1);
     expect(pull(fit.b, B, fit.bError)).toBeLessThan(4);
@@ -153,8 +153,8 @@ describe('levels', () => {
     const of = scene(53, width, height, { clouds: 0.06 });
     const fit = linearFit(
       {
-        target: observed(of, 0, 1, 0.008, 5),
-        reference: observed(of.slice().reverse(), 0, 1, 0.0005, 6),
+        target: addNoise(of, 0, 1, 0.008, 5),
+        reference: addNoise(of.slice().reverse(), 0, 1, 0.0005, 6),
         width,
         height,
       },

@@ -1,6 +1,6 @@
 import { UserError } from '../errors';
 import { fitLevels } from './levels';
-import { CountedPairs } from './counted';
+import { SelectedPairs } from './counted';
 import { type FitInput, type Line, type PairNoise, type PairSums, pairNoise } from './pairs';
 import { type PixelFit, fitPixels } from './pixels';
 
@@ -22,7 +22,7 @@ export interface LinearFit {
 }
 
 /** From this correlation on, `auto` takes two planes for one picture with noise. */
-export const ALIKE = 0.8;
+export const MIN_PIXEL_CORRELATION = 0.8;
 const FEWEST = 16;
 
 /** With more rejected pixels than this, they have got into the noise as well. */
@@ -34,14 +34,18 @@ const FEWEST_CLEAN = 400;
  * The line through the pixels. Outliers spoil the noise of almost every 5x5 that they touch, and with it the ratio on which the line
  * depends; where many were rejected, the noise is measured again without them and the line fitted anew.
  */
-function throughPixels(pairs: CountedPairs, noise: PairNoise, enough: number): PixelFit | undefined {
+function throughPixels(pairs: SelectedPairs, noise: PairNoise, enough: number): PixelFit | undefined {
   const { input, count } = pairs;
   const first = fitPixels(pairs, noise, enough);
-  if (!first || count - first.used <= CONTAMINATED * count || first.correlation < Math.max(ALIKE / 2, enough - 0.05)) {
+  if (
+    !first ||
+    count - first.used <= CONTAMINATED * count ||
+    first.correlation < Math.max(MIN_PIXEL_CORRELATION / 2, enough - 0.05)
+  ) {
     return first;
   }
   const { target, reference } = input;
-  const keep = (i: number) => pairs.countsAt(i) && first.keeps(target[i], reference[i]);
+  const keep = (i: number) => pairs.countsAt(i) && first.isInlier(target[i], reference[i]);
   const { samples, ...clean } = pairNoise(input, keep);
   return samples < FEWEST_CLEAN ? first : (fitPixels(pairs, clean, enough) ?? first);
 }
@@ -58,7 +62,7 @@ function about(pairs: PairSums, line: Line): { correlation: number; scatter: num
  * @throws UserError where too few pixels count, or one of the two is constant
  */
 export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFit {
-  const pairs = new CountedPairs(input);
+  const pairs = new SelectedPairs(input);
   const { count } = pairs;
   if (count < FEWEST) {
     throw new UserError(
@@ -78,9 +82,10 @@ export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFi
     );
 
   const noise = pairNoise(input);
-  const found = method === 'levels' ? undefined : throughPixels(pairs, noise, method === 'auto' ? ALIKE : 0);
-  if (found && (method === 'pixels' || found.correlation >= ALIKE)) {
-    const { keeps: _, ...line } = found;
+  const found =
+    method === 'levels' ? undefined : throughPixels(pairs, noise, method === 'auto' ? MIN_PIXEL_CORRELATION : 0);
+  if (found && (method === 'pixels' || found.correlation >= MIN_PIXEL_CORRELATION)) {
+    const { isInlier: _, ...line } = found;
     return { method: 'pixels', ...line, rejected: count - line.used };
   }
   if (method === 'pixels')

@@ -1,5 +1,5 @@
 /** Takes out, as NaN, the pixels of a piece that do not count beside its partner, in plain TypeScript. */
-export function maskPlain(
+export function maskExcludedReference(
   piece: Float32Array,
   partner: Float32Array,
   [lowA, highA, lowB, highB]: readonly number[],

@@ -1,7 +1,7 @@
 import type { FitInput, Line, PairSums } from './pairs';
 
 /** A line about which pairs are kept, and how far from it, in coordinates about an origin. */
-export interface Reach {
+export interface LineCorridor {
   readonly line: Line;
   /** Where the residuals' middle lies. */
   readonly centre: number;
@@ -11,9 +11,9 @@ export interface Reach {
 }
 
 /** The sums of one segment in plain TypeScript: the reference. */
-export function nearPlain(
-  pairs: { readonly input: FitInput; counts(target: number, reference: number): boolean },
-  { line, centre, reach, widening }: Reach,
+export function sumsNearLineReference(
+  pairs: { readonly input: FitInput; isSelected(target: number, reference: number): boolean },
+  { line, centre, reach, widening }: LineCorridor,
   origin: { x: number; y: number },
   at: number,
   n: number,
@@ -21,7 +21,7 @@ export function nearPlain(
 ): void {
   const { target, reference } = pairs.input;
   for (let i = at; i < at + n; i++) {
-    if (!pairs.counts(target[i], reference[i])) continue;
+    if (!pairs.isSelected(target[i], reference[i])) continue;
     const x = target[i] - origin.x;
     const y = reference[i] - origin.y;
     const r = y - line.a - line.b * x - centre;

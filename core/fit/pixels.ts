@@ -1,8 +1,8 @@
-import { medianInPlace, spreadInPlace } from '../stats/select';
-import type { CountedPairs } from './counted';
+import { medianInPlace, medianMadInPlace } from '../stats/select';
+import type { SelectedPairs } from './counted';
 import { jackknifeError } from './jackknife';
 import { deming, type Line, type PairNoise, PairSums } from './pairs';
-import { startLines } from './start';
+import { initialLines } from './start';
 
 /** A line through the pixels, with how well it holds. */
 export interface PixelFit extends Line {
@@ -14,7 +14,7 @@ export interface PixelFit extends Line {
   readonly scatter: number;
   readonly used: number;
   /** Whether the fit kept a pixel with these values. */
-  readonly keeps: (target: number, reference: number) => boolean;
+  readonly isInlier: (target: number, reference: number) => boolean;
 }
 
 /** How much a slope may still be wrong while the clipping closes in; bright pixels must not be thrown out for it. */
@@ -31,7 +31,7 @@ const COMING_IN = 30_000;
  * image has would otherwise lead it astray.
  * @param enough the correlation from which on the line is wanted; one that falls well short of it is not made finer
  */
-export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): PixelFit | undefined {
+export function fitPixels(pairs: SelectedPairs, noise: PairNoise, enough = 0): PixelFit | undefined {
   const { count } = pairs;
   const ratio = noiseRatio(noise);
   const origin = originOf(pairs);
@@ -51,12 +51,13 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
     const { centre, sigma } = residualSpread(told, line);
     // Exact pictures have residuals of the last digit alone.
     const reach = Math.max(3 * sigma, finest);
-    const { tiles, total } = pairs.near({ line, centre, reach, widening: leverage * line.b }, origin, rowStep);
+    const { tiles, total } = pairs.sumsNearLine({ line, centre, reach, widening: leverage * line.b }, origin, rowStep);
     if (total.n < Math.max(3, (0.05 * count) / rowStep)) return undefined;
     const next = deming(total, ratio);
     if (!next) return undefined;
-    const keeps = (u: number, v: number) => Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= reach;
-    return { line: next, tiles, total, keeps, moved: Math.abs(next.b - line.b) / Math.abs(next.b) };
+    const isInlier = (u: number, v: number) =>
+      Math.abs(v - origin.y - line.a - line.b * (u - origin.x) - centre) <= reach;
+    return { line: next, tiles, total, isInlier, moved: Math.abs(next.b - line.b) / Math.abs(next.b) };
   };
   const rounds = (
     start: Line,
@@ -76,7 +77,7 @@ export function fitPixels(pairs: CountedPairs, noise: PairNoise, enough = 0): Pi
   };
 
   const rowStep = Math.max(1, Math.floor(stride / 2));
-  const found = startLines(pairs, ratio, origin).flatMap(
+  const found = initialLines(pairs, ratio, origin).flatMap(
     (start) => rounds(start, CLOSING_IN, rowStep, some, 1e-4) ?? [],
   );
   if (found.length === 0) return undefined;
@@ -132,7 +133,7 @@ interface Found {
   readonly line: Line;
   readonly tiles: readonly PairSums[];
   readonly total: PairSums;
-  readonly keeps: PixelFit['keeps'];
+  readonly isInlier: PixelFit['isInlier'];
   /** How far the slope moved in this round, relative to itself. */
   readonly moved: number;
 }
@@ -156,7 +157,7 @@ function describe(fit: Found, ratio: number, ratioSigma: number, origin: { x: nu
     correlation: sxx > 0 && syy > 0 ? sxy / Math.sqrt(sxx * syy) : 0,
     scatter: Math.sqrt(Math.max(0, residual)),
     used: total.n,
-    keeps: fit.keeps,
+    isInlier: fit.isInlier,
   };
 }
 
@@ -172,7 +173,7 @@ function noiseRatio({ target: x, reference: y }: PairNoise): number {
 }
 
 /** A point in the middle of the data: sums about it keep their digits. */
-function originOf(pairs: CountedPairs): { x: number; y: number } {
+function originOf(pairs: SelectedPairs): { x: number; y: number } {
   const { target, reference } = pairs.input;
   const some = sampleOf(pairs, Math.max(1, Math.floor(target.length / 20_000)));
   if (some.length === 0) return { x: 0, y: 0 };
@@ -181,7 +182,7 @@ function originOf(pairs: CountedPairs): { x: number; y: number } {
 }
 
 /** Indices of about every `stride`-th counted pixel, scattered so that they keep out of the columns of the picture. */
-function sampleOf(pairs: CountedPairs, stride: number): Int32Array {
+function sampleOf(pairs: SelectedPairs, stride: number): Int32Array {
   const { length } = pairs.input.target;
   const out = new Int32Array(Math.ceil(length / stride));
   let n = 0;
@@ -196,6 +197,6 @@ function sampleOf(pairs: CountedPairs, stride: number): Int32Array {
 function residualSpread({ xs, ys }: Sample, line: Line): { centre: number; sigma: number } {
   const residuals = new Float32Array(xs.length);
   for (let k = 0; k < residuals.length; k++) residuals[k] = ys[k] - line.a - line.b * xs[k];
-  const { middle, sigma } = spreadInPlace(residuals);
+  const { middle, sigma } = medianMadInPlace(residuals);
   return { centre: middle, sigma };
 }

@@ -1,5 +1,5 @@
 /** Which pixels of a region's rows count, as far as a few numbers a row can say. */
-export class CountedRows {
+export class RowSelection {
   /** How many of each row's pixels count. */
   readonly counts: Uint32Array;
   /** Where those begin that count, if they lie one after another; {@link SCATTERED} where others lie among them. */

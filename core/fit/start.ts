@@ -1,6 +1,6 @@
 import { quantiles } from '../stats/quantile';
 import { medianInPlace } from '../stats/select';
-import type { CountedPairs } from './counted';
+import type { SelectedPairs } from './counted';
 import { deming, type Line, PairSums } from './pairs';
 
 /** About how many blocks are looked at, whatever the size of the picture. */
@@ -9,7 +9,7 @@ const MOST_BLOCKS = 2500;
 const TRIM = 0.86;
 
 /** First lines from block medians, which see through outliers and have little noise of their own; those nearly alike are one. */
-export function startLines(pairs: CountedPairs, ratio: number, origin: { x: number; y: number }): Line[] {
+export function initialLines(pairs: SelectedPairs, ratio: number, origin: { x: number; y: number }): Line[] {
   const blocks = blockMedians(pairs, origin);
   const points = blocks.length >= 20 ? blocks : everyPixel(pairs, origin);
   const edge = (pick: (p: Point) => number, q: number) => quantiles(Float32Array.from(points, pick), [q])[0];
@@ -33,7 +33,7 @@ interface Point {
   readonly y: number;
 }
 
-function blockMedians(pairs: CountedPairs, origin: { x: number; y: number }): Point[] {
+function blockMedians(pairs: SelectedPairs, origin: { x: number; y: number }): Point[] {
   const { width, height, reference, target } = pairs.input;
   const side = Math.max(2, Math.min(8, Math.floor(Math.sqrt((width * height) / 400))));
   const apart = Math.max(side, Math.floor(Math.sqrt((width * height) / MOST_BLOCKS)));
@@ -56,7 +56,7 @@ function blockMedians(pairs: CountedPairs, origin: { x: number; y: number }): Po
   return points;
 }
 
-function everyPixel(pairs: CountedPairs, origin: { x: number; y: number }): Point[] {
+function everyPixel(pairs: SelectedPairs, origin: { x: number; y: number }): Point[] {
   const { target, reference } = pairs.input;
   const points: Point[] = [];
   for (let i = 0; i < target.length; i++) {

@@ -115,11 +115,11 @@ export function formatCard(key: string, value: string | number | boolean, commen
 }
 
 /** Text in printable ASCII, as FITS demands: letters without their marks, a question mark for what has no like there. */
-export const asciiOf = (text: string): string =>
+export const toAscii = (text: string): string =>
   text.normalize('NFKD').replace(/[^\x20-\x7e]/gu, (c) => (/\p{M}/u.test(c) ? '' : /\s/.test(c) ? ' ' : '?'));
 
 /** Card images of a commentary keyword, the text folded at 72 characters. */
 export function formatCommentary(key: 'HISTORY' | 'COMMENT', text: string): string[] {
-  const lines = asciiOf(text).match(/.{1,72}/g) ?? [''];
+  const lines = toAscii(text).match(/.{1,72}/g) ?? [''];
   return lines.map((line) => pad(key.padEnd(8) + line));
 }

@@ -14,7 +14,7 @@ const OF_PIXELS = /^(BAYERPAT|XBAYROFF|YBAYROFF|CRPIX\d|CD\d_\d|PC\d_\d|CDELT\d|
  * The pattern counts from the file's first row, moved by XBAYROFF and YBAYROFF.
  * @throws UserError where the pattern is none that is known
  */
-export function cfaPlanes(image: FitsImage): FitsImage {
+export function debayerHalfSize(image: FitsImage): FitsImage {
   const value = textOf(image.cards, 'BAYERPAT')?.trim().toUpperCase();
   if (!value || image.planes !== 1) return image;
   if (!PATTERN.test(value))

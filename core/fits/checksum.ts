@@ -2,7 +2,7 @@
  * Adds bytes to a FITS checksum: the 32-bit ones'-complement sum of big-endian words (FITS 4.0 §4.4.2.7).
  * @param bytes a whole number of 4-byte words
  */
-export function addToSum(bytes: Uint8Array, sum = 0): number {
+export function addToChecksum(bytes: Uint8Array, sum = 0): number {
   let high = sum >>> 16;
   let low = sum & 0xffff;
   for (let i = 0; i < bytes.length; i += 4) {
@@ -16,7 +16,7 @@ export function addToSum(bytes: Uint8Array, sum = 0): number {
 }
 
 /** Two sums together, in ones' complement. */
-export function addSums(a: number, b: number): number {
+export function addChecksums(a: number, b: number): number {
   const sum = a + b;
   return sum > 0xffffffff ? sum - 0xffffffff : sum;
 }
@@ -41,7 +41,7 @@ const EXCLUDED = [0x3a, 0x3b, 0x3c, 0x3d, 0x3e, 0x3f, 0x40, 0x5b, 0x5c, 0x5d, 0x
  * The 16 characters of a CHECKSUM card for a sum (FITS 4.0 appendix J).
  * @param complement whether to code the complement, as the CHECKSUM card does
  */
-export function encodeSum(sum: number, complement = true): string {
+export function encodeChecksum(sum: number, complement = true): string {
   const value = complement ? ~sum >>> 0 : sum;
   const ascii = new Array<number>(16);
   for (let i = 0; i < 4; i++) {

@@ -1,4 +1,4 @@
-import { simd } from '../kernels/wasm';
+import { wasmKernels } from '../kernels/wasm';
 
 /** BITPIX of FITS 4.0 table 8. */
 export type Bitpix = 8 | 16 | 32 | 64 | -32 | -64;
@@ -56,7 +56,7 @@ export function applyScaling(values: Float64Array, scaling: Scaling, integer: bo
 }
 
 /** Numbers over a divisor, in single precision. A plain loop: the array's own way of making one from another takes thirty times as long. */
-export function divided(values: Float64Array, divisor: number): Float32Array {
+export function toFloat32Divided(values: Float64Array, divisor: number): Float32Array {
   const out = new Float32Array(values.length);
   for (let i = 0; i < values.length; i++) out[i] = values[i] / divisor;
   return out;
@@ -76,15 +76,15 @@ export function decodePixels(
   scaling: Scaling,
   divisor: number,
 ): Float32Array {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm || !isPlain(bitpix, scaling, divisor)) {
     const values = decodeStored(bytes, bitpix, count);
     applyScaling(values, scaling, bitpix > 0);
-    return divided(values, divisor);
+    return toFloat32Divided(values, divisor);
   }
   const size = Math.abs(bitpix) / 8;
-  wasm.begin();
-  const [from, to] = [wasm.room(PIECE), wasm.room(PIECE)];
+  wasm.resetArena();
+  const [from, to] = [wasm.alloc(PIECE), wasm.alloc(PIECE)];
   const out = new Float32Array(count);
   const memory = new Uint8Array(wasm.run.memory.buffer);
   const { zero, blank } = scaling;

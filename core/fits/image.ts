@@ -1,7 +1,15 @@
 import { UserError } from '../errors';
 import type { ByteSource } from './bytes';
 import { type Card, numberOf, textOf } from './cards';
-import { type Bitpix, type Scaling, applyScaling, decodePixels, decodeStored, divided, integerDivisor } from './decode';
+import {
+  type Bitpix,
+  type Scaling,
+  applyScaling,
+  decodePixels,
+  decodeStored,
+  toFloat32Divided,
+  integerDivisor,
+} from './decode';
 import { type Hdu, imageAxes, isTiled, readHdus } from './hdu';
 import { TiledReader } from './tiled';
 
@@ -144,7 +152,7 @@ export async function openFits(source: ByteSource): Promise<FitsImage> {
 export const pixelsOf =
   (readRows: FitsImage['readRows']): FitsImage['readPixels'] =>
   async (plane, y, rows, divisor) =>
-    divided(await readRows(plane, y, rows), divisor);
+    toFloat32Divided(await readRows(plane, y, rows), divisor);
 
 /** Turns the order of rows about, in place. */
 export function reverseRows(values: Float64Array | Float32Array, width: number): void {

@@ -5,7 +5,7 @@ import { Inflate } from 'pako';
  * @param most bytes that may come out
  * @throws RangeError where the data are damaged or swell beyond that
  */
-export function inflateUpTo(bytes: Uint8Array, most: number): Uint8Array {
+export function inflateBounded(bytes: Uint8Array, most: number): Uint8Array {
   const inflate = new Inflate({ chunkSize: Math.min(65_536, most + 1) });
   const parts: Uint8Array[] = [];
   let length = 0;

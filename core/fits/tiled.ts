@@ -4,7 +4,7 @@ import { numberOf, textOf } from './cards';
 import { type Bitpix, decodeStored } from './decode';
 import { type DitherMethod, dequantise } from './dither';
 import { type Hdu, imageAxes } from './hdu';
-import { inflateUpTo } from './inflate';
+import { inflateBounded } from './inflate';
 import { riceDecode } from './rice';
 
 interface Column {
@@ -191,7 +191,7 @@ export class TiledReader {
 
   private gunzip(bytes: Uint8Array, count: number): Uint8Array {
     // 8 bytes a pixel is the widest type there is.
-    return inflateUpTo(bytes, count * 8);
+    return inflateBounded(bytes, count * 8);
   }
 
   private expand(bytes: Uint8Array, count: number, bitpix: Bitpix): ArrayLike<number> {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { memorySource } from './bytes';
 import { formatCard, numberOf, parseCards, textOf } from './cards';
-import { addToSum, encodeSum } from './checksum';
+import { addToChecksum, encodeChecksum } from './checksum';
 import { openFits } from './image';
 import { type FitsContent, encodeFits } from './write';
 
@@ -102,16 +102,16 @@ describe('checksums', () => {
     fc.assert(
       fc.property(fc.array(float, { minLength: 6, maxLength: 6 }), (numbers) => {
         const bytes = bytesOf({ width: 3, height: 2, planes: [Float32Array.from(numbers)] });
-        expect(addToSum(bytes)).toBe(0xffffffff);
+        expect(addToChecksum(bytes)).toBe(0xffffffff);
         const cards = parseCards(String.fromCharCode(...bytes.subarray(0, 2880)));
-        expect(Number(textOf(cards, 'DATASUM'))).toBe(addToSum(bytes.subarray(2880)));
+        expect(Number(textOf(cards, 'DATASUM'))).toBe(addToChecksum(bytes.subarray(2880)));
       }),
     );
   });
 
   it('are coded as the standard shows', () => {
     // FITS 4.0 appendix J.3: the example sum 868229149.
-    expect(encodeSum(868229149)).toBe('hcHjjc9ghcEghc9g');
+    expect(encodeChecksum(868229149)).toBe('hcHjjc9ghcEghc9g');
   });
 });
 

@@ -1,7 +1,7 @@
 import { asciiBytes } from './bytes';
 import { type Card, formatCard, formatCommentary } from './cards';
-import { simd } from '../kernels/wasm';
-import { addSums, addToSum, encodeSum } from './checksum';
+import { wasmKernels } from '../kernels/wasm';
+import { addChecksums, addToChecksum, encodeChecksum } from './checksum';
 import { BLOCK } from './hdu';
 
 /** What to write: planes of width · height values from the foot up, with the cards and the history to carry along. */
@@ -25,7 +25,7 @@ const FORM =
   /^(SIMPLE|XTENSION|BITPIX|NAXIS\d*|EXTEND|PCOUNT|GCOUNT|GROUPS|BSCALE|BZERO|BLANK|DATAMIN|DATAMAX|DATASUM|CHECKSUM|ROWORDER|BAYERPAT|TFIELDS|THEAP|END|CONTINUE|INHERIT|EXTNAME|EXTVER|EXTLEVEL|BLOCKED|EPOCH|LONGSTRN|T(TYPE|FORM|UNIT|DIM|NULL|SCAL|ZERO|DISP|BCOL)\d+|Z(IMAGE|TENSION|SIMPLE|BITPIX|NAXIS\d*|TILE\d+|CMPTYPE|NAME\d+|VAL\d+|EXTEND|PCOUNT|GCOUNT|SCALE|ZERO|BLANK|QUANTIZ|DITHER0|HECKSUM|DATASUM|BLOCKED))$/;
 
 /** Whether a source card may stand in a new header: it describes the sky or the shot, not the form of the old file, and is valid FITS. */
-export function isKept(card: Card): boolean {
+export function isCopyableCard(card: Card): boolean {
   if (FORM.test(card.key) || card.key === '') return false;
   const image = card.images[0];
   if (card.images.some((line) => !/^[\x20-\x7e]{80}$/.test(line))) return false;
@@ -37,7 +37,7 @@ function headerImages(content: FitsContent): string[] {
   const { width, height, planes, topDown } = content;
   const own = content.own ?? [];
   const names = new Set(own.map((card) => card.key));
-  const kept = (content.cards ?? []).filter((card) => isKept(card) && !names.has(card.key));
+  const kept = (content.cards ?? []).filter((card) => isCopyableCard(card) && !names.has(card.key));
   // A keyword that stands twice draws a warning from checkers; the last one is the one that counts.
   const lastOf = new Map(kept.map((card, i) => [card.key, i]));
   const images = [
@@ -73,7 +73,7 @@ function encodeHeader(cards: readonly string[], dataSum: number): Uint8Array {
   const text = [...images, 'END'.padEnd(80)].join('');
   const bytes = new Uint8Array(Math.ceil(text.length / BLOCK) * BLOCK).fill(0x20);
   bytes.set(asciiBytes(text));
-  const sum = encodeSum(addToSum(bytes, dataSum));
+  const sum = encodeChecksum(addToChecksum(bytes, dataSum));
   const at = (images.length - 1) * 80 + 11;
   bytes.set(asciiBytes(sum), at);
   return bytes;
@@ -113,16 +113,16 @@ function encodeRows(
 ): Piece {
   const bytes = new Uint8Array(rows * width * 4);
   const rowAt = (r: number) => (topDown ? height - 1 - y - r : y + r) * width;
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm) {
     const view = new DataView(bytes.buffer);
     for (let r = 0; r < rows; r++) {
       for (let x = 0; x < width; x++) view.setFloat32((r * width + x) * 4, plane[rowAt(r) + x]);
     }
-    return { bytes, sum: addToSum(bytes) };
+    return { bytes, sum: addToChecksum(bytes) };
   }
-  wasm.begin();
-  const [from, to] = [wasm.room(width), wasm.room(width)];
+  wasm.resetArena();
+  const [from, to] = [wasm.alloc(width), wasm.alloc(width)];
   const memory = new Uint8Array(wasm.run.memory.buffer);
   let sum = 0n;
   for (let r = 0; r < rows; r++) {
@@ -147,7 +147,7 @@ function* encodeExtension({ name, bytes }: { name: string; bytes: Uint8Array }):
     ...formatCard('GCOUNT', 1),
     ...formatCard('EXTNAME', name),
   ];
-  yield encodeHeader(cards, addToSum(data));
+  yield encodeHeader(cards, addToChecksum(data));
   yield data;
 }
 
@@ -157,7 +157,7 @@ function* encodeExtension({ name, bytes }: { name: string; bytes: Uint8Array }):
  */
 export function* encodeFits(content: FitsContent): Generator<Uint8Array> {
   let sum = 0;
-  for (const piece of encodeData(content)) sum = addSums(sum, piece.sum);
+  for (const piece of encodeData(content)) sum = addChecksums(sum, piece.sum);
   yield encodeHeader(headerImages(content), sum);
   for (const { bytes } of encodeData(content)) yield bytes;
   for (const extension of content.extensions ?? []) yield* encodeExtension(extension);

@@ -1,14 +1,24 @@
-import { type Simd, simd } from '../kernels/wasm';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
 import { many } from '../spoken';
 import type { Expression, Place, Statement } from './ast';
-import { FUNCTIONS, PLANES, WHOLE_FUNCTIONS } from './functions';
-import { faultAt, parseFormula } from './parse';
+import { FUNCTIONS, PLANES, IMAGE_FUNCTIONS } from './functions';
+import { errorAt, parseFormula } from './parse';
 import { opOf } from './ops';
-import { binary, choice, constant, laneOf, once, type Piece, spread, unary, weighed } from './run';
+import {
+  binary,
+  choice,
+  constant,
+  laneOf,
+  memoisePerStrip,
+  type CompiledExpression,
+  spread,
+  unary,
+  luminanceExpression,
+} from './run';
 import { PIXELS, Strip } from './strip';
 
 /** A measured number that a formula asks for. */
-export interface WholeNumber {
+export interface ImageStatistic {
   readonly figure: 'tone' | 'middle';
   readonly key: 'sky' | 'noise' | 'median' | 'mean';
   readonly strand: string;
@@ -19,7 +29,7 @@ export interface Program {
   /** Strands whose pixels are read, in the order of the inputs. */
   readonly strands: readonly string[];
   /** Measured numbers, in the order in which `runner` takes them: one number a plane. */
-  readonly wholes: readonly WholeNumber[];
+  readonly imageStatistics: readonly ImageStatistic[];
   readonly planes: 1 | 3;
   /**
    * @param wasm the kernels; those of this machine where nothing is said, `null` for plain arithmetic, the reference
@@ -27,19 +37,19 @@ export interface Program {
    */
   runner(
     numbers: readonly (readonly number[])[],
-    wasm?: Simd | null,
+    wasm?: WasmKernels | null,
   ): (inputs: readonly (readonly Float32Array[])[], out: readonly Float32Array[]) => number;
 }
 
 /** Turns expressions into code while it takes down which strands and numbers they need. */
 class Compiler {
   readonly strands: string[] = [];
-  readonly wholes: WholeNumber[] = [];
-  readonly locals = new Map<string, Piece>();
+  readonly imageStatistics: ImageStatistic[] = [];
+  readonly locals = new Map<string, CompiledExpression>();
 
   constructor(private readonly known: ReadonlyMap<string, 1 | 3>) {}
 
-  piece(e: Expression): Piece {
+  piece(e: Expression): CompiledExpression {
     switch (e.kind) {
       case 'number': {
         const value = constant(e.value);
@@ -58,21 +68,21 @@ class Compiler {
     }
   }
 
-  private call(e: Extract<Expression, { kind: 'call' }>): Piece {
-    const whole = WHOLE_FUNCTIONS.get(e.name);
+  private call(e: Extract<Expression, { kind: 'call' }>): CompiledExpression {
+    const whole = IMAGE_FUNCTIONS.get(e.name);
     if (whole) return this.whole(e, whole);
     if (e.name === 'luminance') {
-      if (e.args.length !== 1) throw faultAt(e.place, `luminance(C) takes one value, and ${e.args.length} are given.`);
-      return weighed(this.piece(e.args[0]));
+      if (e.args.length !== 1) throw errorAt(e.place, `luminance(C) takes one value, and ${e.args.length} are given.`);
+      return luminanceExpression(this.piece(e.args[0]));
     }
     const found = FUNCTIONS.get(e.name);
     if (!found)
-      throw faultAt(
+      throw errorAt(
         e.place,
-        `there is no function ${e.name}; there are ${[...FUNCTIONS.keys(), 'luminance', ...WHOLE_FUNCTIONS.keys()].join(', ')}.`,
+        `there is no function ${e.name}; there are ${[...FUNCTIONS.keys(), 'luminance', ...IMAGE_FUNCTIONS.keys()].join(', ')}.`,
       );
     if (e.args.length < found.least || e.args.length > found.most) {
-      throw faultAt(
+      throw errorAt(
         e.place,
         `${found.form} takes ${found.least === found.most ? '' : 'at least '}${many(found.least, 'value')}, and ${e.args.length} ${e.args.length === 1 ? 'is' : 'are'} given.`,
       );
@@ -87,19 +97,19 @@ class Compiler {
 
   private whole(
     e: Extract<Expression, { kind: 'call' }>,
-    { figure, key, form }: { figure: 'tone' | 'middle'; key: WholeNumber['key']; form: string },
-  ): Piece {
+    { figure, key, form }: { figure: 'tone' | 'middle'; key: ImageStatistic['key']; form: string },
+  ): CompiledExpression {
     const [of] = e.args;
     if (e.args.length !== 1 || of.kind !== 'name' || this.locals.has(of.name) || !this.known.has(of.name)) {
-      throw faultAt(
+      throw errorAt(
         e.place,
         `${form} is measured of a whole strand: give it the name of one, such as ${form.replace('S', [...this.known.keys()][0] ?? 'Ha')}.`,
       );
     }
     const planes = this.known.get(of.name) ?? 1;
     const plane = this.planeOf(of, planes);
-    const known = this.wholes.findIndex((w) => w.strand === of.name && w.key === key);
-    const index = known >= 0 ? known : this.wholes.push({ figure, key, strand: of.name }) - 1;
+    const known = this.imageStatistics.findIndex((w) => w.strand === of.name && w.key === key);
+    const index = known >= 0 ? known : this.imageStatistics.push({ figure, key, strand: of.name }) - 1;
     return {
       planes: plane === undefined ? planes : 1,
       code: (strip) => {
@@ -116,12 +126,12 @@ class Compiler {
     if (e.plane === undefined) return undefined;
     const plane = PLANES.indexOf(e.plane as (typeof PLANES)[number]);
     const at: Place = e.planePlace ?? e.place;
-    if (plane < 0) throw faultAt(at, `"${e.plane}" is no plane; a colour strand has red, green and blue.`);
-    if (planes === 1) throw faultAt(at, `${e.name} is mono and has no ${e.plane} plane; leave .${e.plane} out.`);
+    if (plane < 0) throw errorAt(at, `"${e.plane}" is no plane; a colour strand has red, green and blue.`);
+    if (planes === 1) throw errorAt(at, `${e.name} is mono and has no ${e.plane} plane; leave .${e.plane} out.`);
     return plane;
   }
 
-  private named(e: Extract<Expression, { kind: 'name' }>): Piece {
+  private named(e: Extract<Expression, { kind: 'name' }>): CompiledExpression {
     const local = this.locals.get(e.name);
     if (local) {
       const plane = this.planeOf(e, local.planes);
@@ -133,10 +143,10 @@ class Compiler {
         /^[A-Za-z_\u00aa-\ud7ff][A-Za-z0-9_\u00aa-\ud7ff]*$/.test(name) ? name : `"${name}"`,
       );
       const hint =
-        FUNCTIONS.has(e.name) || WHOLE_FUNCTIONS.has(e.name) || e.name === 'luminance'
+        FUNCTIONS.has(e.name) || IMAGE_FUNCTIONS.has(e.name) || e.name === 'luminance'
           ? `${e.name} is a function and wants brackets`
           : `there is no strand or name ${e.name}`;
-      throw faultAt(e.place, `${hint}; there ${there.length === 1 ? 'is' : 'are'} ${there.join(', ') || 'none'}.`);
+      throw errorAt(e.place, `${hint}; there ${there.length === 1 ? 'is' : 'are'} ${there.join(', ') || 'none'}.`);
     }
     const plane = this.planeOf(e, planes);
     const before = this.strands.indexOf(e.name);
@@ -150,14 +160,14 @@ class Compiler {
 }
 
 /** What the statements come to: one value, or three for red, green and blue. */
-function resultOf(statements: readonly Statement[], compiler: Compiler, forgets: (() => void)[]): Piece[] {
-  let last: Piece | undefined;
+function resultOf(statements: readonly Statement[], compiler: Compiler, forgets: (() => void)[]): CompiledExpression[] {
+  let last: CompiledExpression | undefined;
   for (const [i, { name, value, place }] of statements.entries()) {
-    const made = once(compiler.piece(value));
+    const made = memoisePerStrip(compiler.piece(value));
     forgets.push(made.forget);
     if (name === undefined) {
       if (i < statements.length - 1)
-        throw faultAt(place, 'only the last line may be a value by itself; give this one a name, as in "x = …".');
+        throw errorAt(place, 'only the last line may be a value by itself; give this one a name, as in "x = …".');
       last = made;
     } else compiler.locals.set(name, made);
   }
@@ -168,16 +178,16 @@ function resultOf(statements: readonly Statement[], compiler: Compiler, forgets:
   const set = PLANES.filter((plane) => compiler.locals.has(plane));
   if (last) {
     if (set.length === 3)
-      throw faultAt(
+      throw errorAt(
         end,
         'red, green and blue are set already, so the formula must not end in a value as well; take one of the two out.',
       );
     return [last];
   }
-  if (set.length === 0) throw faultAt(end, 'a formula ends in a value, or sets red, green and blue.');
+  if (set.length === 0) throw errorAt(end, 'a formula ends in a value, or sets red, green and blue.');
   const lacking = PLANES.filter((plane) => !set.includes(plane));
   if (lacking.length > 0)
-    throw faultAt(
+    throw errorAt(
       end,
       `a colour formula sets red, green and blue, and ${lacking.join(' and ')} ${lacking.length === 1 ? 'is' : 'are'} missing.`,
     );
@@ -185,7 +195,7 @@ function resultOf(statements: readonly Statement[], compiler: Compiler, forgets:
     const piece = compiler.locals.get(plane);
     if (!piece) throw new Error('a plane is missing');
     if (piece.planes === 3)
-      throw faultAt(end, `${plane} is given a colour image; name one of its planes, such as RGB.${plane}.`);
+      throw errorAt(end, `${plane} is given a colour image; name one of its planes, such as RGB.${plane}.`);
     return piece;
   });
 }
@@ -198,7 +208,7 @@ function resultOf(statements: readonly Statement[], compiler: Compiler, forgets:
 export function compileFormula(text: string, known: ReadonlyMap<string, 1 | 3>): Program {
   const statements = parseFormula(text);
   if (statements.length === 0)
-    throw faultAt(
+    throw errorAt(
       { line: 1, column: 1 },
       'the formula is empty; write a value such as "Ha", or set red, green and blue.',
     );
@@ -208,9 +218,9 @@ export function compileFormula(text: string, known: ReadonlyMap<string, 1 | 3>):
   const planes = results.length === 3 ? 3 : results[0].planes;
   return {
     strands: compiler.strands,
-    wholes: compiler.wholes,
+    imageStatistics: compiler.imageStatistics,
     planes,
-    runner: (numbers, wasm = simd()) => {
+    runner: (numbers, wasm = wasmKernels()) => {
       const strip = new Strip(numbers, wasm ?? undefined);
       return (inputs, out) => {
         const { length } = out[0];

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../engine/build';
-import { countedWarnings } from '../engine/plan';
+import { tallyWarnings } from '../engine/plan';
 import { UserError } from '../errors';
-import { observed, scene } from '../testing/random';
-import { infoOf, recipeOf, type TestStack, weave } from '../testing/weave';
+import { addNoise, scene } from '../testing/random';
+import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
 import { compileFormula } from './compile';
 import { namesRead } from './names';
 
@@ -20,7 +20,7 @@ const numbers = { sky: [0.01], noise: [0.002], median: [0.03], mean: [0.04] } as
 /** What a formula gives for one pixel of each strand. */
 function value(text: string): number[] {
   const program = compileFormula(text, known);
-  const wholes = program.wholes.map(({ key, strand }) =>
+  const wholes = program.imageStatistics.map(({ key, strand }) =>
     known.get(strand) === 3 ? [1, 2, 3].map((k) => k * numbers[key][0]) : numbers[key],
   );
   const out = Array.from({ length: program.planes }, () => new Float32Array(1));
@@ -213,7 +213,7 @@ describe('formulas', () => {
 describe('formula strands', () => {
   const one = (v: number): TestStack => ({ width: 1, height: 1, planes: [Float32Array.of(v)] });
   const run = (formula: string, stacks: Record<string, TestStack>, steps?: { do: string }[]) =>
-    weave(
+    evaluateRecipe(
       recipeOf([
         ...Object.keys(stacks).map((id) => ({ id, from: { stack: id } })),
         { id: 'F', from: { formula }, steps },
@@ -227,13 +227,13 @@ describe('formula strands', () => {
     expect(run('A > 0 ? B : 1', { A: one(Number.NaN), B: one(1) }).raster.planes[0][0]).toBeNaN();
     const { raster, graph, tallies } = run('sqrt(A) + B / (A - A)', { A: one(-1), B: one(1) });
     expect(raster.planes[0][0]).toBe(0);
-    expect(countedWarnings(graph, tallies)).toEqual([
+    expect(tallyWarnings(graph, tallies)).toEqual([
       { path: 'strands[2].from', message: expect.stringMatching(/100.0 % of the picture this formula has no answer/) },
     ]);
   });
 
   it('measure skies of whole strands, not of the strip', () => {
-    const image = observed(scene(3, 160, 120), 0, 1, 0.0005, 4);
+    const image = addNoise(scene(3, 160, 120), 0, 1, 0.0005, 4);
     const { raster, measured } = run('A - sky(A)', { A: { width: 160, height: 120, planes: [image] } });
     const sky = (measured['strands[1].from'] as Record<string, number>)['sky(A)'];
     expect(Math.abs(sky - 0.02)).toBeLessThan(0.0008);
@@ -262,7 +262,7 @@ describe('formula strands', () => {
   });
 
   it('take a strand of one brightness with another like every image does', () => {
-    const scene1 = observed(scene(5, 200, 150), 0, 1, 0.0004, 6);
+    const scene1 = addNoise(scene(5, 200, 150), 0, 1, 0.0004, 6);
     const { measured } = run('A * 0.5 + 0.1', { A: { width: 200, height: 150, planes: [scene1] } }, [
       { do: 'linear-fit', to: 'A' } as { do: string },
     ]);

@@ -1,12 +1,12 @@
 import { smoothstep } from '../mask/smoothstep';
 
 /** Counts pixels where an operation had no answer and 0 was put in its place. */
-export interface Faults {
+export interface DomainErrors {
   count: number;
 }
 
 /** Up to three numbers in; those that a function does not take are 0. */
-export type Pure = (x: number, y: number, z: number, faults: Faults) => number;
+export type ScalarFunction = (x: number, y: number, z: number, faults: DomainErrors) => number;
 
 /** A function of the formula language, pixel by pixel. */
 export interface FormulaFunction {
@@ -17,18 +17,18 @@ export interface FormulaFunction {
   /** What it gives, in a few words. */
   readonly says: string;
   /** Where more values than two are given to one that takes any number, they are folded in pairs. */
-  readonly of: Pure;
+  readonly of: ScalarFunction;
 }
 
 /** 0, counted, where a result is not finite although what went in was. */
-function kept(value: number, faults: Faults): number {
+function kept(value: number, faults: DomainErrors): number {
   if (Number.isFinite(value)) return value;
   faults.count++;
   return 0;
 }
 
-export const divide = (a: number, b: number, faults: Faults): number => kept(a / b, faults);
-export const power = (a: number, b: number, faults: Faults): number => kept(a ** b, faults);
+export const divide = (a: number, b: number, faults: DomainErrors): number => kept(a / b, faults);
+export const power = (a: number, b: number, faults: DomainErrors): number => kept(a ** b, faults);
 
 /** Every pixelwise function, by name. NaN never reaches them: where an input is no data, so is the result. */
 export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, FormulaFunction>([
@@ -96,7 +96,7 @@ export const FUNCTIONS: ReadonlyMap<string, FormulaFunction> = new Map<string, F
 ]);
 
 /** Functions of a whole strand, measured once. */
-export const WHOLE_FUNCTIONS: ReadonlyMap<
+export const IMAGE_FUNCTIONS: ReadonlyMap<
   string,
   {
     readonly figure: 'tone' | 'middle';

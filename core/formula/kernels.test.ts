@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { compileFormula } from './compile';
-import { simd } from '../kernels/wasm';
+import { wasmKernels } from '../kernels/wasm';
 
 const known = new Map<string, 1 | 3>([
   ['A', 1],
@@ -56,8 +56,8 @@ function run(text: string, n: number, seed: number, plain: boolean) {
   );
   const out = Array.from({ length: program.planes }, () => new Float32Array(n));
   const go = program.runner(
-    program.wholes.map(() => [0.25]),
-    plain ? null : simd(),
+    program.imageStatistics.map(() => [0.25]),
+    plain ? null : wasmKernels(),
   );
   return { out: out.map((plane) => plane), faults: go(inputs, out) };
 }

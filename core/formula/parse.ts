@@ -1,7 +1,7 @@
 import { EmbeddedActionsParser, EOF, type IToken, MismatchedTokenException, NoViableAltException } from 'chevrotain';
 import { UserError } from '../errors';
 import type { BinaryOp, Expression, Place, Statement } from './ast';
-import { ALL_TOKENS, T, tokensOf } from './tokens';
+import { ALL_TOKENS, TOKENS, tokensOf } from './tokens';
 
 /** Words of a formula at most, and brackets within brackets. */
 const MOST_WORDS = 5000;
@@ -10,7 +10,7 @@ const DEEPEST = 100;
 const placeOf = (token: IToken): Place => ({ line: token.startLine ?? 1, column: token.startColumn ?? 1 });
 
 /** The sentence for a fault at a place; the page underlines what the place names. */
-export const faultAt = ({ line, column }: Place, message: string): UserError =>
+export const errorAt = ({ line, column }: Place, message: string): UserError =>
   new UserError('formula', `line ${line}, column ${column}: ${message}`);
 
 /**
@@ -39,7 +39,7 @@ class FormulaParser extends EmbeddedActionsParser {
   });
 
   private readonly ends = this.RULE('ends', () => {
-    this.OR([{ ALT: () => this.CONSUME(T.Newline) }, { ALT: () => this.CONSUME(T.Semicolon) }]);
+    this.OR([{ ALT: () => this.CONSUME(TOKENS.Newline) }, { ALT: () => this.CONSUME(TOKENS.Semicolon) }]);
   });
 
   private readonly statement = this.RULE(
@@ -47,10 +47,10 @@ class FormulaParser extends EmbeddedActionsParser {
     (): Statement =>
       this.OR([
         {
-          GATE: () => this.LA(2).tokenType === T.Assign,
+          GATE: () => this.LA(2).tokenType === TOKENS.Assign,
           ALT: () => {
-            const name = this.CONSUME(T.Name);
-            this.CONSUME(T.Assign);
+            const name = this.CONSUME(TOKENS.Name);
+            this.CONSUME(TOKENS.Assign);
             return { name: name.image, value: this.SUBRULE(this.choice), place: placeOf(name) };
           },
         },
@@ -66,7 +66,7 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly choice: () => Expression = this.RULE('choice', (): Expression => {
     this.ACTION(() => {
       if (++this.depth > DEEPEST)
-        throw faultAt(
+        throw errorAt(
           placeOf(this.LA(1)),
           `this is nested more than ${DEEPEST} deep; break it up with names of your own.`,
         );
@@ -74,9 +74,9 @@ class FormulaParser extends EmbeddedActionsParser {
     const test = this.SUBRULE(this.either);
     let found = test;
     this.OPTION(() => {
-      this.CONSUME(T.Question);
+      this.CONSUME(TOKENS.Question);
       const yes = this.SUBRULE(this.choice);
-      this.CONSUME(T.Colon);
+      this.CONSUME(TOKENS.Colon);
       found = { kind: 'choice', test, yes, no: this.SUBRULE1(this.choice) };
     });
     this.ACTION(() => {
@@ -88,7 +88,7 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly either = this.RULE('either', (): Expression => {
     let left = this.SUBRULE(this.both);
     this.MANY(() => {
-      this.CONSUME(T.Or);
+      this.CONSUME(TOKENS.Or);
       left = { kind: 'binary', op: '||', left, right: this.SUBRULE1(this.both) };
     });
     return left;
@@ -97,7 +97,7 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly both = this.RULE('both', (): Expression => {
     let left = this.SUBRULE(this.comparison);
     this.MANY(() => {
-      this.CONSUME(T.And);
+      this.CONSUME(TOKENS.And);
       left = { kind: 'binary', op: '&&', left, right: this.SUBRULE1(this.comparison) };
     });
     return left;
@@ -106,7 +106,7 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly comparison = this.RULE('comparison', (): Expression => {
     let left = this.SUBRULE(this.sum);
     this.MANY(() => {
-      const op = this.CONSUME(T.Compare).image as BinaryOp;
+      const op = this.CONSUME(TOKENS.Compare).image as BinaryOp;
       left = { kind: 'binary', op, left, right: this.SUBRULE1(this.sum) };
     });
     return left;
@@ -115,7 +115,7 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly sum = this.RULE('sum', (): Expression => {
     let left = this.SUBRULE(this.product);
     this.MANY(() => {
-      const op = this.CONSUME(T.Sum).image as BinaryOp;
+      const op = this.CONSUME(TOKENS.Sum).image as BinaryOp;
       left = { kind: 'binary', op, left, right: this.SUBRULE1(this.product) };
     });
     return left;
@@ -124,7 +124,7 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly product = this.RULE('product', (): Expression => {
     let left = this.SUBRULE(this.signed);
     this.MANY(() => {
-      const op = this.CONSUME(T.Product).image as BinaryOp;
+      const op = this.CONSUME(TOKENS.Product).image as BinaryOp;
       left = { kind: 'binary', op, left, right: this.SUBRULE1(this.signed) };
     });
     return left;
@@ -133,7 +133,9 @@ class FormulaParser extends EmbeddedActionsParser {
   private readonly signed: () => Expression = this.RULE('signed', (): Expression => {
     const signs: string[] = [];
     this.MANY(() => {
-      signs.push(this.OR([{ ALT: () => this.CONSUME(T.Sum).image }, { ALT: () => this.CONSUME(T.Not).image }]));
+      signs.push(
+        this.OR([{ ALT: () => this.CONSUME(TOKENS.Sum).image }, { ALT: () => this.CONSUME(TOKENS.Not).image }]),
+      );
     });
     const value = this.SUBRULE(this.power);
     // From the inside out; a plus sign changes nothing.
@@ -149,9 +151,9 @@ class FormulaParser extends EmbeddedActionsParser {
     const bases = [this.SUBRULE(this.atom)];
     const signs: string[][] = [[]];
     this.MANY(() => {
-      this.CONSUME(T.Power);
+      this.CONSUME(TOKENS.Power);
       const own: string[] = [];
-      this.MANY1(() => own.push(this.CONSUME(T.Sum).image));
+      this.MANY1(() => own.push(this.CONSUME(TOKENS.Sum).image));
       signs.push(own);
       bases.push(this.SUBRULE1(this.atom));
     });
@@ -172,35 +174,38 @@ class FormulaParser extends EmbeddedActionsParser {
     'atom',
     (): Expression =>
       this.OR([
-        { ALT: (): Expression => ({ kind: 'number', value: Number(this.CONSUME(T.Number).image) }) },
+        { ALT: (): Expression => ({ kind: 'number', value: Number(this.CONSUME(TOKENS.Number).image) }) },
         {
           ALT: (): Expression => {
-            this.CONSUME(T.Open);
+            this.CONSUME(TOKENS.Open);
             const inner = this.SUBRULE(this.choice);
-            this.CONSUME(T.Close);
+            this.CONSUME(TOKENS.Close);
             return inner;
           },
         },
         {
-          GATE: () => this.LA(2).tokenType === T.Open,
+          GATE: () => this.LA(2).tokenType === TOKENS.Open,
           ALT: (): Expression => {
-            const name = this.CONSUME(T.Name);
-            this.CONSUME1(T.Open);
+            const name = this.CONSUME(TOKENS.Name);
+            this.CONSUME1(TOKENS.Open);
             const args: Expression[] = [];
-            this.MANY_SEP({ SEP: T.Comma, DEF: () => args.push(this.SUBRULE1(this.choice)) });
-            this.CONSUME1(T.Close);
+            this.MANY_SEP({ SEP: TOKENS.Comma, DEF: () => args.push(this.SUBRULE1(this.choice)) });
+            this.CONSUME1(TOKENS.Close);
             return { kind: 'call', name: name.image, args, place: placeOf(name) };
           },
         },
         {
           ALT: (): Expression => {
-            const token = this.OR1([{ ALT: () => this.CONSUME1(T.Name) }, { ALT: () => this.CONSUME(T.Quoted) }]);
-            const name = token.tokenType === T.Quoted ? token.image.slice(1, -1) : token.image;
+            const token = this.OR1([
+              { ALT: () => this.CONSUME1(TOKENS.Name) },
+              { ALT: () => this.CONSUME(TOKENS.Quoted) },
+            ]);
+            const name = token.tokenType === TOKENS.Quoted ? token.image.slice(1, -1) : token.image;
             const place = placeOf(token);
             let plane: IToken | undefined;
             this.OPTION(() => {
-              this.CONSUME(T.Dot);
-              plane = this.CONSUME2(T.Name);
+              this.CONSUME(TOKENS.Dot);
+              plane = this.CONSUME2(TOKENS.Name);
             });
             return { kind: 'name', name, place, plane: plane?.image, planePlace: plane && placeOf(plane) };
           },
@@ -225,7 +230,7 @@ function expectedBy(error: Error, near: IToken): string {
     const label = /--> (.*?) <--/.exec(error.message)?.[1];
     return label ?? VALUE;
   }
-  return near.tokenType === T.Close
+  return near.tokenType === TOKENS.Close
     ? 'an operator or the end of the line (no "(" is open)'
     : 'an operator or the end of the line';
 }
@@ -237,9 +242,9 @@ function expectedBy(error: Error, near: IToken): string {
 export function parseFormula(text: string): Statement[] {
   const { tokens, strange } = tokensOf(text);
   if (strange)
-    throw faultAt(strange, `"${strange.sign}" has no meaning here; expected a number, a name or an operator.`);
+    throw errorAt(strange, `"${strange.sign}" has no meaning here; expected a number, a name or an operator.`);
   if (tokens.length > MOST_WORDS)
-    throw faultAt(
+    throw errorAt(
       placeOf(tokens[MOST_WORDS]),
       `a formula has at most ${MOST_WORDS} words; break it up into several strands.`,
     );
@@ -251,10 +256,10 @@ export function parseFormula(text: string): Statement[] {
     const found =
       error.token.tokenType === EOF
         ? 'the formula ends'
-        : error.token.tokenType === T.Newline
+        : error.token.tokenType === TOKENS.Newline
           ? 'the line ends'
           : `"${error.token.image}" stands`;
-    throw faultAt(at, `${found} where ${expectedBy(error, error.token)} was expected.`);
+    throw errorAt(at, `${found} where ${expectedBy(error, error.token)} was expected.`);
   }
   return statements;
 }

@@ -1,6 +1,6 @@
 import { LUMINANCE } from '../colour/luminance';
 import type { BinaryOp } from './ast';
-import { divide, type Pure, power } from './functions';
+import { divide, type ScalarFunction, power } from './functions';
 import { OPS, opOf } from './ops';
 import type { Lane, Strip } from './strip';
 
@@ -9,7 +9,7 @@ export type Value = readonly Lane[];
 type Code = (strip: Strip) => Value;
 
 /** A piece of the formula made ready, with how many planes it gives; a plain number counts as one. */
-export interface Piece {
+export interface CompiledExpression {
   readonly planes: 1 | 3;
   readonly code: Code;
 }
@@ -23,7 +23,7 @@ export const laneOf = (value: Value, p: number): Lane => value[value.length === 
 const NOTHING = number(0);
 
 /** One operation over a strip, by the kernels where they know it. No data in is no data out. */
-function operate(strip: Strip, of: Pure, op: number | undefined, lanes: readonly Lane[]): Lane {
+function operate(strip: Strip, of: ScalarFunction, op: number | undefined, lanes: readonly Lane[]): Lane {
   const [a, b = NOTHING, c = NOTHING] = lanes;
   if (lanes.every(({ stride }) => stride === 0)) {
     const out = number(0);
@@ -40,7 +40,7 @@ function operate(strip: Strip, of: Pure, op: number | undefined, lanes: readonly
 }
 
 function apply(
-  of: Pure,
+  of: ScalarFunction,
   { data: a, stride: s }: Lane,
   { data: b, stride: t }: Lane,
   { data: c, stride: u }: Lane,
@@ -56,7 +56,7 @@ function apply(
   }
 }
 
-const PLAIN: Record<BinaryOp, Pure> = {
+const PLAIN: Record<BinaryOp, ScalarFunction> = {
   '+': (x, y) => x + y,
   '-': (x, y) => x - y,
   '*': (x, y) => x * y,
@@ -73,7 +73,11 @@ const PLAIN: Record<BinaryOp, Pure> = {
 };
 
 /** A function of up to three values, pixel by pixel and plane by plane. */
-export function spread(pieces: readonly Piece[], of: Pure, op: number | undefined): Piece {
+export function spread(
+  pieces: readonly CompiledExpression[],
+  of: ScalarFunction,
+  op: number | undefined,
+): CompiledExpression {
   const planes = pieces.some((piece) => piece.planes === 3) ? 3 : 1;
   return {
     planes,
@@ -88,15 +92,16 @@ export function spread(pieces: readonly Piece[], of: Pure, op: number | undefine
 }
 
 /** Comparisons and logic give 1 or 0. */
-export const binary = (op: BinaryOp, left: Piece, right: Piece): Piece => spread([left, right], PLAIN[op], opOf(op));
+export const binary = (op: BinaryOp, left: CompiledExpression, right: CompiledExpression): CompiledExpression =>
+  spread([left, right], PLAIN[op], opOf(op));
 
-export const unary = (op: '-' | '!', of: Piece): Piece =>
+export const unary = (op: '-' | '!', of: CompiledExpression): CompiledExpression =>
   op === '-' ? spread([of], (x) => -x, OPS.negate) : spread([of], (x) => (x === 0 ? 1 : 0), OPS.not);
 
-export const choice = (test: Piece, yes: Piece, no: Piece): Piece =>
+export const choice = (test: CompiledExpression, yes: CompiledExpression, no: CompiledExpression): CompiledExpression =>
   spread([test, yes, no], (x, y, z) => (x !== 0 ? y : z), OPS.choice);
 
-export const weighed = (c: Piece): Piece => ({
+export const luminanceExpression = (c: CompiledExpression): CompiledExpression => ({
   planes: 1,
   code: (strip) => {
     const value = c.code(strip);
@@ -109,7 +114,7 @@ export const weighed = (c: Piece): Piece => ({
 });
 
 /** A value that is computed once a strip, however often its name is used. */
-export function once(piece: Piece): Piece & { forget: () => void } {
+export function memoisePerStrip(piece: CompiledExpression): CompiledExpression & { forget: () => void } {
   let held: Value | undefined;
   return {
     planes: piece.planes,

@@ -1,5 +1,5 @@
-import { BROUGHT, type Simd } from '../kernels/wasm';
-import type { Faults } from './functions';
+import { STAGING_BYTES, type WasmKernels } from '../kernels/wasm';
+import type { DomainErrors } from './functions';
 
 /** One plane of a value while a strip is computed: numbers for every pixel, or one for all (stride 0). */
 export interface Lane {
@@ -23,7 +23,7 @@ export class Strip {
   private readonly pool: Lane[] = [];
   private next = 0;
   private pairs = 0;
-  readonly faults: Faults = { count: 0 };
+  readonly faults: DomainErrors = { count: 0 };
   n = 0;
   inputs: readonly (readonly Float32Array[])[] = [];
   /** The first of the strip's pixels among those of the inputs. */
@@ -31,7 +31,7 @@ export class Strip {
 
   constructor(
     readonly numbers: readonly (readonly number[])[],
-    readonly wasm: Simd | undefined,
+    readonly wasm: WasmKernels | undefined,
   ) {}
 
   begin(from: number, n: number, inputs: readonly (readonly Float32Array[])[]): void {
@@ -49,8 +49,8 @@ export class Strip {
     const { wasm } = this;
     // Memory that has grown has left the old lanes behind.
     if (known && (known.at === undefined || known.data.buffer === wasm?.run.memory.buffer)) return known;
-    const at = wasm && (index + 1) * LANE <= BROUGHT - PAIRS ? wasm.brought + index * LANE : undefined;
-    const data = at === undefined ? new Float64Array(PIXELS) : (wasm as Simd).doubles(at, PIXELS);
+    const at = wasm && (index + 1) * LANE <= STAGING_BYTES - PAIRS ? wasm.stagingAddress + index * LANE : undefined;
+    const data = at === undefined ? new Float64Array(PIXELS) : (wasm as WasmKernels).doubles(at, PIXELS);
     const made: Lane = { data, stride: 1, at };
     this.pool[index] = made;
     return made;
@@ -62,7 +62,7 @@ export class Strip {
     if (!wasm) return undefined;
     if (stride === 1) return at === undefined ? undefined : [at, PAIR];
     if ((this.pairs + 1) * PAIR > PAIRS) return undefined;
-    const place = wasm.brought + BROUGHT - PAIRS + this.pairs++ * PAIR;
+    const place = wasm.stagingAddress + STAGING_BYTES - PAIRS + this.pairs++ * PAIR;
     wasm.doubles(place, 2).fill(data[0]);
     return [place, 0];
   }

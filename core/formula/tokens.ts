@@ -3,7 +3,7 @@ import { createToken, type IToken, Lexer } from 'chevrotain';
 const plain = (name: string, pattern: RegExp | string, label: string) => createToken({ name, pattern, label });
 
 /** The words and signs of the formula language; labels are what errors call them. */
-export const T = {
+export const TOKENS = {
   Space: createToken({ name: 'Space', pattern: /[ \t\r\f]+/, group: Lexer.SKIPPED }),
   Comment: createToken({ name: 'Comment', pattern: /#[^\n]*/, group: Lexer.SKIPPED }),
   Newline: plain('Newline', /\n/, 'the end of the line'),
@@ -29,36 +29,47 @@ export const T = {
 
 // A number that begins with a dot goes before the dot alone; comparisons with two signs before "=" and "!".
 const ORDER = [
-  T.Space,
-  T.Comment,
-  T.Newline,
-  T.Semicolon,
-  T.Number,
-  T.Quoted,
-  T.Name,
-  T.And,
-  T.Or,
-  T.Compare,
-  T.Not,
-  T.Assign,
-  T.Sum,
-  T.Product,
-  T.Power,
-  T.Question,
-  T.Colon,
-  T.Comma,
-  T.Dot,
-  T.Open,
-  T.Close,
+  TOKENS.Space,
+  TOKENS.Comment,
+  TOKENS.Newline,
+  TOKENS.Semicolon,
+  TOKENS.Number,
+  TOKENS.Quoted,
+  TOKENS.Name,
+  TOKENS.And,
+  TOKENS.Or,
+  TOKENS.Compare,
+  TOKENS.Not,
+  TOKENS.Assign,
+  TOKENS.Sum,
+  TOKENS.Product,
+  TOKENS.Power,
+  TOKENS.Question,
+  TOKENS.Colon,
+  TOKENS.Comma,
+  TOKENS.Dot,
+  TOKENS.Open,
+  TOKENS.Close,
 ];
 
 const lexer = new Lexer(ORDER, { positionTracking: 'full' });
 
 /** Tokens after which a line cannot have ended. */
 const OPEN_ENDED = new Set(
-  [T.And, T.Or, T.Compare, T.Not, T.Assign, T.Sum, T.Product, T.Power, T.Question, T.Colon, T.Comma, T.Open].map(
-    (t) => t.name,
-  ),
+  [
+    TOKENS.And,
+    TOKENS.Or,
+    TOKENS.Compare,
+    TOKENS.Not,
+    TOKENS.Assign,
+    TOKENS.Sum,
+    TOKENS.Product,
+    TOKENS.Power,
+    TOKENS.Question,
+    TOKENS.Colon,
+    TOKENS.Comma,
+    TOKENS.Open,
+  ].map((t) => t.name),
 );
 
 /** The words of a formula; line ends inside brackets and after an operator are left out, since the line goes on there. */
@@ -75,10 +86,10 @@ export function tokensOf(text: string): { tokens: IToken[]; strange?: { line: nu
   const kept: IToken[] = [];
   let depth = 0;
   for (const token of tokens) {
-    if (token.tokenType === T.Open) depth++;
-    if (token.tokenType === T.Close) depth--;
+    if (token.tokenType === TOKENS.Open) depth++;
+    if (token.tokenType === TOKENS.Close) depth--;
     const last = kept[kept.length - 1];
-    const goesOn = token.tokenType === T.Newline && (depth > 0 || (last && OPEN_ENDED.has(last.tokenType.name)));
+    const goesOn = token.tokenType === TOKENS.Newline && (depth > 0 || (last && OPEN_ENDED.has(last.tokenType.name)));
     if (!goesOn) kept.push(token);
   }
   return { tokens: kept, strange };

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { recipeOf, weave } from '../testing/weave';
+import { recipeOf, evaluateRecipe } from '../testing/weave';
 import { measureGradient } from './gradient';
 import { modelAt } from './model';
-import { chooseBoxes } from './samples';
+import { placeSampleBoxes } from './samples';
 
 const [width, height] = [600, 420];
 const frame = { x: 0, y: 0, width, height };
@@ -37,7 +37,7 @@ function sky({ gas = true, gradient = true, seed = 1 }: Sky = {}): Float32Array 
 }
 
 const run = (planes: readonly Float32Array[], step: object = {}) =>
-  weave(
+  evaluateRecipe(
     recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'gradient', ...step }] }]),
     { A: { width, height, planes } },
     'strands[0]',
@@ -127,7 +127,7 @@ describe('a gradient', () => {
 
 describe('boxes', () => {
   it('are chosen on the sky, away from the nebula', () => {
-    const boxes = chooseBoxes(sky(), frame);
+    const boxes = placeSampleBoxes(sky(), frame);
     expect(boxes.length).toBeGreaterThan(25);
     for (const box of boxes) expect(nebula(box.x, box.y)).toBeLessThan(0.003);
   });
@@ -176,7 +176,7 @@ describe('a linear glow beside a nebula', () => {
       return 0.0171 + 0.006 * ((0.7 * x) / w + (0.3 * y) / h) + gas(x, y) + 0.0011 * random.normal();
     });
     const stacks = { Ha: { width: w, height: h, planes: [plane] } };
-    const [left] = weave(
+    const [left] = evaluateRecipe(
       recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'gradient' }] }]),
       stacks,
       'strands[0]',

@@ -1,8 +1,8 @@
 import { UserError } from '../errors';
 import type { Raster } from '../raster/raster';
-import { middleOf } from '../stats/middle';
+import { medianOfList } from '../stats/middle';
 import { fitPolynomial, fitSpline, type Model } from './model';
-import { type Box, boxLevel, chooseBoxes } from './samples';
+import { type Box, measureBox, placeSampleBoxes } from './samples';
 
 export interface GradientParams {
   readonly model: 'polynomial' | 'spline';
@@ -30,13 +30,13 @@ function meanPlane({ planes }: Raster): Float32Array {
 export function measureGradient(image: Raster, params: GradientParams): Gradient {
   const { rect } = image;
   const { samples } = params;
-  const placed = samples === 'auto' ? { chosen: chooseBoxes(meanPlane(image), rect) } : { given: samples };
+  const placed = samples === 'auto' ? { chosen: placeSampleBoxes(meanPlane(image), rect) } : { given: samples };
   const { chosen } = placed;
   const boxes = (placed.chosen ?? placed.given).map(({ x, y, size }): Box => ({ x, y, size }));
   const planes = image.planes.map((plane) => {
     // Those of a mono image were chosen by what is in them.
     const found =
-      chosen && image.planes.length === 1 ? chosen : boxes.flatMap((box) => boxLevel(plane, rect, box) ?? []);
+      chosen && image.planes.length === 1 ? chosen : boxes.flatMap((box) => measureBox(plane, rect, box) ?? []);
     if (found.length === 0)
       throw new UserError(
         'gradient-samples',
@@ -48,7 +48,7 @@ export function measureGradient(image: Raster, params: GradientParams): Gradient
       params.model === 'polynomial'
         ? fitPolynomial(found, params.degree, rect)
         : fitSpline(found, params.smoothing, rect);
-    return { model, level: middleOf(found.map((b) => b.value)), values: found.map((b) => b.value) };
+    return { model, level: medianOfList(found.map((b) => b.value)), values: found.map((b) => b.value) };
   });
   return { boxes, planes };
 }

@@ -1,6 +1,6 @@
 import type { Rect } from '../raster/rect';
-import { middleOfSorted } from '../stats/middle';
-import { sortRising } from '../stats/rising';
+import { medianOfSorted } from '../stats/middle';
+import { radixSort } from '../stats/rising';
 import { madOfSorted, upperBound } from '../stats/sorted';
 import { type Lowest, lowestSurface } from './lowest';
 import { quantile } from './quantile';
@@ -27,7 +27,7 @@ export interface BoxLevel extends Box {
  * @param rect where the plane lies
  * @returns undefined where less than half of the box has data
  */
-export function boxLevel(plane: Float32Array, rect: Rect, box: Box): BoxLevel | undefined {
+export function measureBox(plane: Float32Array, rect: Rect, box: Box): BoxLevel | undefined {
   const half = box.size / 2;
   const from = (v: number, low: number) => Math.max(low, Math.ceil(v - half + 0.5));
   const to = (v: number, low: number, length: number) => Math.min(low + length - 1, Math.floor(v + half - 0.5));
@@ -84,9 +84,9 @@ interface Pixels {
  */
 function clippedAbove(values: Float32Array): { value: number; scatter: number; ceiling: number; kept: number } {
   // In rising order what is left is always the first part.
-  const sorted = sortRising(values);
+  const sorted = radixSort(values);
   let kept = sorted;
-  let value = middleOfSorted(kept);
+  let value = medianOfSorted(kept);
   let scatter = 0;
   let ceiling = Number.POSITIVE_INFINITY;
   for (let round = 0; round < 6; round++) {
@@ -95,7 +95,7 @@ function clippedAbove(values: Float32Array): { value: number; scatter: number; c
     const next = upperBound(kept, ceiling);
     if (next === kept.length || next < 4) break;
     kept = kept.subarray(0, next);
-    value = middleOfSorted(kept);
+    value = medianOfSorted(kept);
   }
   return { value, scatter, ceiling, kept: upperBound(sorted, ceiling) };
 }
@@ -130,7 +130,7 @@ function slopeOf({ x, y, v }: Pixels, flat: Float32Array): [number, number] {
 const ACROSS = 18;
 
 /** A grid of boxes over the picture. */
-export function gridOf(rect: Rect): Box[] {
+export function sampleGrid(rect: Rect): Box[] {
   const apart = Math.max(rect.width, rect.height) / ACROSS;
   const size = Math.max(6, Math.min(96, Math.round(apart / 2.2)));
   const columns = Math.max(3, Math.round(rect.width / apart));
@@ -146,7 +146,7 @@ export function gridOf(rect: Rect): Box[] {
 }
 
 /** Boxes smoother than this many times the quiet ones pass; gas and crowds of stars are rougher. */
-const ROUGH = 1.6;
+const MAX_ROUGHNESS = 1.6;
 
 /** A hill is told by so many times the error of a box: the tallest of many chords is some three times that of one. */
 const SURE = 5;
@@ -215,17 +215,17 @@ function withoutHills(grid: Grid, smooth: readonly boolean[], fewest: number): b
  * most of the picture agrees on; else those that stand above others on either side: gas is a hill between lower ground, while a glow from beyond
  * the frame rises towards the frame's edge, however steeply.
  */
-export function chooseBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
-  const boxes = gridOf(rect);
+export function placeSampleBoxes(plane: Float32Array, rect: Rect): BoxLevel[] {
+  const boxes = sampleGrid(rect);
   const columns = boxes.filter((box) => box.y === boxes[0].y).length;
-  const levels = boxes.map((box) => boxLevel(plane, rect, box));
+  const levels = boxes.map((box) => measureBox(plane, rect, box));
   const all = levels.filter((box) => box !== undefined);
   if (all.length < termCount(2) + 2) return all;
   const quiet = quantile(
     all.map((b) => b.scatter),
     0.2,
   );
-  const isSmooth = levels.map((box) => box !== undefined && box.scatter <= ROUGH * quiet);
+  const isSmooth = levels.map((box) => box !== undefined && box.scatter <= MAX_ROUGHNESS * quiet);
   const smooth = levels.filter((box, i): box is BoxLevel => box !== undefined && isSmooth[i]);
   const fewest = Math.max(termCount(2) + 4, 0.12 * all.length);
   if (smooth.length < fewest) return all;

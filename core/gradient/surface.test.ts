@@ -4,7 +4,7 @@ import { cubic } from '../kernels/grid';
 import type { Rect } from '../raster/rect';
 import { randomFrom } from '../testing/random';
 import { fitPolynomial, fitSpline, type Model, modelAt } from './model';
-import { offSurface, rowOffPlain } from './surface';
+import { removeSurface, rowOffPlain } from './surface';
 
 const [width, height] = [600, 420];
 const frame = { x: 0, y: 0, width, height };
@@ -13,7 +13,7 @@ const places = Array.from({ length: 30 }, (_, k) => ({ x: (k % 6) * 110 + 20, y:
 /** A window of a surface: what is left when it is taken off nothing, the other way round. */
 function surfaceIn(model: Model, rect: Rect, level: number): Float32Array {
   const out = new Float32Array(rect.width * rect.height);
-  offSurface(model, rect, level, new Float32Array(out.length), { kept: 0, divides: false }, out);
+  removeSurface(model, rect, level, new Float32Array(out.length), { kept: 0, divides: false }, out);
   return out.map((v) => -v);
 }
 
@@ -84,7 +84,7 @@ describe('a surface taken off a row', () => {
           );
           const taking = { kept: 0.3, divides };
           const out = new Float32Array(source.length);
-          offSurface(model, rect, level, source, taking, out);
+          removeSurface(model, rect, level, source, taking, out);
           const unit = 2 ** level;
           for (let y = 0; y < height; y++) {
             const py = (rect.y + y + 0.5) * unit - 0.5;

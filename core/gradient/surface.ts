@@ -1,6 +1,6 @@
 import { cubic } from '../kernels/grid';
-import { type Simd, simd } from '../kernels/wasm';
-import { toFull } from '../raster/levels';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
+import { toFullSize } from '../raster/levels';
 import { contains, type Rect, union } from '../raster/rect';
 import { type Model, modelAt } from './model';
 
@@ -37,7 +37,7 @@ function latticeWith(model: Model, rect: Rect): Lattice {
 }
 
 /** How a surface is taken off: the level that stays, and whether it is divided out. */
-export interface Taking {
+export interface SurfaceRemoval {
   readonly kept: number;
   readonly divides: boolean;
 }
@@ -56,22 +56,22 @@ interface Row {
  * @param source pixels of the window
  * @param out room for what is left
  */
-export function offSurface(
+export function removeSurface(
   model: Model,
   rect: Rect,
   level: number,
   source: Float32Array,
-  taking: Taking,
+  taking: SurfaceRemoval,
   out: Float32Array,
 ): void {
-  const at = (i: number) => toFull(i, level) / LATTICE;
+  const at = (i: number) => toFullSize(i, level) / LATTICE;
   const x0 = Math.floor(at(rect.x)) - 1;
   const y0 = Math.floor(at(rect.y)) - 1;
   const width = Math.floor(at(rect.x + rect.width - 1)) + 3 - x0;
   const height = Math.floor(at(rect.y + rect.height - 1)) + 3 - y0;
   const { rect: from, values } = latticeWith(model, { x: x0, y: y0, width, height });
   const row: Row = { lattice: new Float64Array(width), u0: at(rect.x) - x0, du: 2 ** level / LATTICE };
-  const wasm = simd();
+  const wasm = wasmKernels();
   for (let r = 0; r < rect.height; r++) {
     const v = at(rect.y + r);
     const top = (Math.floor(v) - 1 - from.y) * from.width + x0 - from.x;
@@ -90,18 +90,24 @@ export function offSurface(
 /** Pixels of a row that are brought at a time, a multiple of the lattice's spacing. */
 const PIECE = 8192;
 
-function rowOff(wasm: Simd, { lattice, u0, du }: Row, source: Float32Array, taking: Taking, out: Float32Array): void {
+function rowOff(
+  wasm: WasmKernels,
+  { lattice, u0, du }: Row,
+  source: Float32Array,
+  taking: SurfaceRemoval,
+  out: Float32Array,
+): void {
   const { kept, divides } = taking;
   const { buffer } = wasm.run.memory;
   for (let i = 0; i < source.length; i += PIECE) {
     const n = Math.min(PIECE, source.length - i);
     const isHome = source.buffer === buffer && out.buffer === buffer;
-    const from = isHome ? source.byteOffset + 4 * i : wasm.brought;
-    const to = isHome ? out.byteOffset + 4 * i : wasm.brought + 4 * PIECE + 64;
+    const from = isHome ? source.byteOffset + 4 * i : wasm.stagingAddress;
+    const to = isHome ? out.byteOffset + 4 * i : wasm.stagingAddress + 4 * PIECE + 64;
     if (!isHome) wasm.floats(from, n).set(source.subarray(i, i + n));
     const u = u0 + i * du;
     const first = Math.floor(u) - 1;
-    const columns = wasm.brought + 8 * PIECE + 128;
+    const columns = wasm.stagingAddress + 8 * PIECE + 128;
     const used = lattice.subarray(first, Math.floor(u + (n - 1) * du) + 3);
     wasm.doubles(columns, used.length).set(used);
     wasm.run.offSurface(from, n, u - first, du, columns, kept, divides, to);
@@ -110,7 +116,12 @@ function rowOff(wasm: Simd, { lattice, u0, du }: Row, source: Float32Array, taki
 }
 
 /** The same in plain TypeScript: the reference. */
-export function rowOffPlain({ lattice, u0, du }: Row, source: Float32Array, taking: Taking, out: Float32Array): void {
+export function rowOffPlain(
+  { lattice, u0, du }: Row,
+  source: Float32Array,
+  taking: SurfaceRemoval,
+  out: Float32Array,
+): void {
   const { kept, divides } = taking;
   for (let c = 0; c < source.length; c++) {
     const u = u0 + c * du;

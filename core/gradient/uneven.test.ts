@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { isUneven } from './uneven';
+import { hasVisibleGradient } from './uneven';
 
 const [width, height] = [360, 240];
 const NOISE = 0.002;
@@ -22,18 +22,20 @@ describe('an uneven sky', () => {
     ['a glow in a corner', (u: number, v: number) => 8 * NOISE * (u * v) ** 2, true],
     ['vignetting', (u: number, v: number) => -6 * NOISE * ((u - 0.5) ** 2 + (v - 0.5) ** 2), true],
   ] as const)('is told from %s', (_, value, uneven) => {
-    expect(isUneven(sky(value), [NOISE])).toBe(uneven);
+    expect(hasVisibleGradient(sky(value), [NOISE])).toBe(uneven);
   });
 
   it('is none where a cloud of gas lies on an even one', () => {
     const gas = (u: number, v: number) => 60 * NOISE * Math.exp(-((u - 0.45) ** 2 + (v - 0.5) ** 2) / 0.01);
-    expect(isUneven(sky(gas), [NOISE])).toBe(false);
+    expect(hasVisibleGradient(sky(gas), [NOISE])).toBe(false);
   });
 
   it('is told by any plane of a colour image, and by none where there are no data', () => {
     const [even, slope] = [sky(() => 0, 2), sky((u) => 5 * NOISE * u, 3)];
     const colour = { rect: even.rect, planes: [even.planes[0], slope.planes[0], even.planes[0]] };
-    expect(isUneven(colour, [NOISE, NOISE, NOISE])).toBe(true);
-    expect(isUneven({ rect: even.rect, planes: [even.planes[0].map(() => Number.NaN)] }, [NOISE])).toBe(false);
+    expect(hasVisibleGradient(colour, [NOISE, NOISE, NOISE])).toBe(true);
+    expect(hasVisibleGradient({ rect: even.rect, planes: [even.planes[0].map(() => Number.NaN)] }, [NOISE])).toBe(
+      false,
+    );
   });
 });

@@ -15,7 +15,7 @@ const ALONG = [0.05, 0.25, 0.5, 0.75, 0.95];
  * @param image a level of it, however coarse
  * @param noise of each plane at full size
  */
-export function isUneven(image: Raster, noise: readonly number[]): boolean {
+export function hasVisibleGradient(image: Raster, noise: readonly number[]): boolean {
   const { x, y, width, height } = image.rect;
   const places = ALONG.flatMap((v) => ALONG.map((u) => [x + u * width, y + v * height] as const));
   try {

@@ -1,11 +1,11 @@
-import { type Simd, simd } from './wasm';
+import { type WasmKernels, wasmKernels } from './wasm';
 
 /** Pixels that go through the WebAssembly at once. */
 const PIECE = 16_384;
 
 /** Where a plane has data: 1 and 0; undefined where it has data everywhere. */
-export function presence(plane: Float32Array): Float32Array | undefined {
-  const wasm = simd();
+export function validityMask(plane: Float32Array): Float32Array | undefined {
+  const wasm = wasmKernels();
   if (wasm ? !holedSimd(wasm, plane) : plane.every((v) => v === v)) return undefined;
   const there = new Float32Array(plane.length);
   for (let i = 0; i < plane.length; i++) if (plane[i] === plane[i]) there[i] = 1;
@@ -13,9 +13,9 @@ export function presence(plane: Float32Array): Float32Array | undefined {
 }
 
 /** True where a plane holds NaN. */
-function holedSimd(wasm: Simd, plane: Float32Array): boolean {
-  wasm.begin();
-  const room = wasm.floats(wasm.room(PIECE), PIECE);
+function holedSimd(wasm: WasmKernels, plane: Float32Array): boolean {
+  wasm.resetArena();
+  const room = wasm.floats(wasm.alloc(PIECE), PIECE);
   for (let i = 0; i < plane.length; i += PIECE) {
     const piece = plane.subarray(i, i + PIECE);
     // The last group of four may reach beyond a short piece: what lies there must not look absent.
@@ -31,17 +31,17 @@ function holedSimd(wasm: Simd, plane: Float32Array): boolean {
  * @param less 0 everywhere where nothing is given
  * @param into where it is put: `values` themselves, where no one wants them any more, spare the making of a new plane
  */
-export function differenceWhere(
+export function maskedDifference(
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
   into: Float32Array = new Float32Array(values.length),
 ): Float32Array {
-  const wasm = simd();
+  const wasm = wasmKernels();
   return wasm ? differenceSimd(wasm, values, less, where, into) : differencePlain(values, less, where, into);
 }
 
-/** {@link differenceWhere} in plain TypeScript: what the WebAssembly is held to. */
+/** {@link maskedDifference} in plain TypeScript: what the WebAssembly is held to. */
 export function differencePlain(
   values: Float32Array,
   less: Float32Array | undefined,
@@ -52,17 +52,17 @@ export function differencePlain(
   return out;
 }
 
-/** {@link differenceWhere} in WebAssembly. */
+/** {@link maskedDifference} in WebAssembly. */
 export function differenceSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   values: Float32Array,
   less: Float32Array | undefined,
   where: Float32Array,
   out: Float32Array = new Float32Array(values.length),
 ): Float32Array {
-  wasm.begin();
+  wasm.resetArena();
   const nothing = new Float32Array(PIECE);
-  const [a, b, c] = [wasm.put(nothing), wasm.put(nothing), wasm.put(nothing)];
+  const [a, b, c] = [wasm.allocFrom(nothing), wasm.allocFrom(nothing), wasm.allocFrom(nothing)];
   const [va, vb, vc] = [a, b, c].map((at) => wasm.floats(at, PIECE));
   for (let i = 0; i < out.length; i += PIECE) {
     const length = Math.min(PIECE, out.length - i);

@@ -1,17 +1,17 @@
 import type { Rect } from '../raster/rect';
-import type { Apart } from './smooth-simd';
-import { type Coarse, cellsOf, cubic } from './grid';
-import type { Simd } from './wasm';
+import type { ResidualOutput } from './smooth-simd';
+import { type CoarseGrid, gridCells, cubic } from './grid';
+import type { WasmKernels } from './wasm';
 
 /** `cellMeansPlain` of `./cells` in WebAssembly, in single precision where that one sums in double. */
-export function cellMeansSimd(wasm: Simd, plane: Float32Array, rect: Rect, n: number): Coarse {
-  const cells = cellsOf(rect, n);
+export function cellMeansSimd(wasm: WasmKernels, plane: Float32Array, rect: Rect, n: number): CoarseGrid {
+  const cells = gridCells(rect, n);
   const { width } = rect;
-  wasm.begin();
-  const rowAt = wasm.room(width);
-  const sumsAt = wasm.put(new Float32Array(width + 4));
-  const countsAt = wasm.put(new Float32Array(width + 4));
-  const outAt = wasm.room(cells.width);
+  wasm.resetArena();
+  const rowAt = wasm.alloc(width);
+  const sumsAt = wasm.allocFrom(new Float32Array(width + 4));
+  const countsAt = wasm.allocFrom(new Float32Array(width + 4));
+  const outAt = wasm.alloc(cells.width);
   const row = wasm.floats(rowAt, width);
   const out = wasm.floats(outAt, cells.width);
   const values = new Float32Array(cells.width * cells.height);
@@ -27,27 +27,32 @@ export function cellMeansSimd(wasm: Simd, plane: Float32Array, rect: Rect, n: nu
 }
 
 /** `refinePlain` and `refineLess` of `./cells` in WebAssembly, in single precision where that one sums in double. */
-export function refineSimd(wasm: Simd, { n, rect, values }: Coarse, window: Rect, less?: Apart): Float32Array {
+export function refineSimd(
+  wasm: WasmKernels,
+  { n, rect, values }: CoarseGrid,
+  window: Rect,
+  less?: ResidualOutput,
+): Float32Array {
   const { width } = window;
   // Between two middles a row is one cubic, whose weights hang alone on where in the gap a pixel lies.
   const half = n % 2 === 0 ? 0.5 : 0;
   const first = Math.floor((window.x + 0.5) / n - 0.5);
   const lead = window.x - Math.ceil((first + 0.5) * n - 0.5);
   const gaps = Math.ceil((lead + width) / n);
-  wasm.begin();
+  wasm.resetArena();
   const padded = 4 * Math.ceil(n / 4);
   const weights = Array.from({ length: padded }, (_, i) => cubic((i + half) / n));
-  const weightsAt = wasm.put([0, 1, 2, 3].flatMap((k) => weights.map((w) => w[k])));
+  const weightsAt = wasm.allocFrom([0, 1, 2, 3].flatMap((k) => weights.map((w) => w[k])));
   const cells = gaps + 3;
-  const rowAt = wasm.room(cells);
-  const outAt = wasm.room(gaps * n + padded);
-  const fromAt = wasm.room(width);
-  const whereAt = wasm.room(width);
-  const pointersAt = wasm.room(4);
-  const sharesAt = wasm.room(4);
+  const rowAt = wasm.alloc(cells);
+  const outAt = wasm.alloc(gaps * n + padded);
+  const fromAt = wasm.alloc(width);
+  const whereAt = wasm.alloc(width);
+  const pointersAt = wasm.alloc(4);
+  const sharesAt = wasm.alloc(4);
   const low = Math.floor((window.y + 0.5) / n - 0.5) - 1;
   const high = Math.floor((window.y + window.height - 0.5) / n - 0.5) + 2;
-  const gridAt = wasm.room(cells * (high - low + 1));
+  const gridAt = wasm.alloc(cells * (high - low + 1));
   const grid = wasm.floats(gridAt, cells * (high - low + 1));
   const held = (v: number, length: number) => Math.min(length - 1, Math.max(0, v));
   for (let k = 0, y = low; y <= high; y++) {

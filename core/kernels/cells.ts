@@ -1,19 +1,19 @@
 import type { Rect } from '../raster/rect';
 import { differencePlain } from './absent';
 import { cellMeansSimd, refineSimd } from './cells-simd';
-import { type Coarse, cellsOf, cubic } from './grid';
-import type { Apart } from './smooth-simd';
-import { simd } from './wasm';
+import { type CoarseGrid, gridCells, cubic } from './grid';
+import type { ResidualOutput } from './smooth-simd';
+import { wasmKernels } from './wasm';
 
 /** Means of square cells of n pixels, of what is there; NaN where nothing is. */
-export function cellMeans(plane: Float32Array, rect: Rect, n: number): Coarse {
-  const wasm = simd();
+export function blockMeans(plane: Float32Array, rect: Rect, n: number): CoarseGrid {
+  const wasm = wasmKernels();
   return wasm ? cellMeansSimd(wasm, plane, rect, n) : cellMeansPlain(plane, rect, n);
 }
 
-/** {@link cellMeans} in plain TypeScript: what the WebAssembly is held to. */
-export function cellMeansPlain(plane: Float32Array, rect: Rect, n: number): Coarse {
-  const cells = cellsOf(rect, n);
+/** {@link blockMeans} in plain TypeScript: what the WebAssembly is held to. */
+export function cellMeansPlain(plane: Float32Array, rect: Rect, n: number): CoarseGrid {
+  const cells = gridCells(rect, n);
   const sums = new Float64Array(cells.width * cells.height);
   const counts = new Uint32Array(sums.length);
   for (let r = 0; r < rect.height; r++) {
@@ -34,23 +34,23 @@ export function cellMeansPlain(plane: Float32Array, rect: Rect, n: number): Coar
 }
 
 /** The coarse values at every pixel of a window, by cubic interpolation between the cells' middles; at the grid's edge the last cell goes on. */
-export function refine(coarse: Coarse, window: Rect): Float32Array {
-  const wasm = simd();
+export function upsample(coarse: CoarseGrid, window: Rect): Float32Array {
+  const wasm = wasmKernels();
   return wasm ? refineSimd(wasm, coarse, window) : refinePlain(coarse, window);
 }
 
 /**
- * Takes what {@link refine} gives from a plane of the window, in place.
+ * Takes what {@link upsample} gives from a plane of the window, in place.
  * @param less the plane, and the one that tells where data are: NaN where not
  */
-export function refineLess(coarse: Coarse, window: Rect, less: Apart): void {
-  const wasm = simd();
+export function subtractUpsampled(coarse: CoarseGrid, window: Rect, less: ResidualOutput): void {
+  const wasm = wasmKernels();
   if (wasm) refineSimd(wasm, coarse, window, less);
   else differencePlain(less.into, refinePlain(coarse, window), less.where, less.into);
 }
 
-/** {@link refine} in plain TypeScript: what the WebAssembly is held to. */
-export function refinePlain({ n, rect, values }: Coarse, window: Rect): Float32Array {
+/** {@link upsample} in plain TypeScript: what the WebAssembly is held to. */
+export function refinePlain({ n, rect, values }: CoarseGrid, window: Rect): Float32Array {
   const out = new Float32Array(window.width * window.height);
   for (let r = 0, i = 0; r < window.height; r++) {
     const v = (window.y + r + 0.5) / n - 0.5 - rect.y;

@@ -1,4 +1,4 @@
-import { type Simd, simd } from './wasm';
+import { type WasmKernels, wasmKernels } from './wasm';
 
 /** Pixels that are brought into the kernels' memory at a time. */
 const PIECE = 65_536;
@@ -9,32 +9,32 @@ const TABLES = 4;
  * Counts pixels in equal bins from `low` to `high`; NaN counts nowhere.
  * @param keepsOutside whether what lies outside falls into the end bins; else it counts nowhere
  */
-export function equalBins(
+export function linearHistogram(
   values: Float32Array,
   low: number,
   high: number,
   bins: number,
   keepsOutside: boolean,
 ): number[] {
-  const wasm = simd();
+  const wasm = wasmKernels();
   return wasm
     ? binsSimd(wasm, values, low, high, bins, keepsOutside)
     : equalBinsPlain(values, low, high, bins, keepsOutside);
 }
 
 function binsSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   values: Float32Array,
   low: number,
   high: number,
   bins: number,
   keepsOutside: boolean,
 ): number[] {
-  wasm.begin();
-  const from = wasm.room(PIECE);
+  wasm.resetArena();
+  const from = wasm.alloc(PIECE);
   // The last bin of each table holds what counts nowhere.
   const table = bins + 1;
-  const at = wasm.room(TABLES * table);
+  const at = wasm.alloc(TABLES * table);
   const counts = new Uint32Array(wasm.run.memory.buffer, at, TABLES * table).fill(0);
   const per = bins / (high - low || 1);
   for (let i = 0; i < values.length; i += PIECE) {
@@ -51,7 +51,7 @@ function binsSimd(
   });
 }
 
-/** {@link equalBins} in plain TypeScript: the reference. */
+/** {@link linearHistogram} in plain TypeScript: the reference. */
 export function equalBinsPlain(
   values: Float32Array,
   low: number,

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { countAtLeast, extremesOf } from './extremes';
+import { countAtLeast, planeMaxima } from './extremes';
 
 describe('the greatest values of a plane', () => {
   it('are told piece by piece, and who stands near them is counted the same with that and without', () => {
@@ -18,7 +18,7 @@ describe('the greatest values of a plane', () => {
             random.next() < gone ? Number.NaN : Math.round(random.next() ** 40 * 5000) / 5000 - 0.01,
           );
           const there = values.filter((v) => v === v);
-          const { max, count, tops } = extremesOf(values);
+          const { max, count, tops } = planeMaxima(values);
           expect(count).toBe(there.length);
           expect(max).toBe(there.reduce((most, v) => Math.max(most, v), Number.NEGATIVE_INFINITY));
           const least = share * max;

@@ -1,4 +1,4 @@
-import { simd } from './wasm';
+import { wasmKernels } from './wasm';
 
 /** Pixels that are brought into the kernels' memory at a time. */
 const PIECE = 65_536;
@@ -11,12 +11,12 @@ interface Extremes {
 }
 
 /** The greatest values of a plane. */
-export function extremesOf(values: Float32Array): Extremes {
-  const wasm = simd();
+export function planeMaxima(values: Float32Array): Extremes {
+  const wasm = wasmKernels();
   const tops = new Float64Array(Math.ceil(values.length / PIECE)).fill(Number.NEGATIVE_INFINITY);
   let count = 0;
-  wasm?.begin();
-  const from = wasm?.room(PIECE) ?? 0;
+  wasm?.resetArena();
+  const from = wasm?.alloc(PIECE) ?? 0;
   tops.forEach((_, i) => {
     const piece = values.subarray(i * PIECE, (i + 1) * PIECE);
     if (wasm) {
@@ -38,14 +38,14 @@ export function extremesOf(values: Float32Array): Extremes {
  * @param tops the greatest value of each piece, where they are known: pieces that lie below need not be looked at
  */
 export function countAtLeast(values: Float32Array, least: number, tops?: Float64Array): number {
-  const wasm = simd();
+  const wasm = wasmKernels();
   let count = 0;
   if (!wasm) {
     for (const v of values) if (v >= least) count++;
     return count;
   }
-  wasm.begin();
-  const from = wasm.room(PIECE);
+  wasm.resetArena();
+  const from = wasm.alloc(PIECE);
   for (let at = 0; at < values.length; at += PIECE) {
     if (tops && tops[at / PIECE] < Math.fround(least)) continue;
     const n = Math.min(PIECE, values.length - at);

@@ -1,7 +1,7 @@
 import type { Rect } from '../raster/rect';
 
 /** A coarse grid over a plane: its cells are `n` pixels wide and begin at multiples of n, whatever window is looked at. */
-export interface Coarse {
+export interface CoarseGrid {
   readonly n: number;
   /** Cells, in units of n. */
   readonly rect: Rect;
@@ -9,14 +9,14 @@ export interface Coarse {
 }
 
 /** The cells of n pixels that a rectangle touches. */
-export function cellsOf(rect: Rect, n: number): Rect {
+export function gridCells(rect: Rect, n: number): Rect {
   const x = Math.floor(rect.x / n);
   const y = Math.floor(rect.y / n);
   return { x, y, width: Math.ceil((rect.x + rect.width) / n) - x, height: Math.ceil((rect.y + rect.height) / n) - y };
 }
 
 /** The values with 0 for cells out of all reach: no pixel that counts lies near them. */
-export const filled = (values: Float32Array): Float32Array => values.map((v) => (v === v ? v : 0));
+export const zeroFilled = (values: Float32Array): Float32Array => values.map((v) => (v === v ? v : 0));
 
 /** Weights of Catmull and Rom's cubic (1974) at a fraction between the middle two of four values. */
 export function cubic(t: number): [number, number, number, number] {

@@ -4,7 +4,7 @@ export const LOBES = 3;
  * Positions are taken to this part of a pixel: else one that falls on a pixel in one window falls a rounding error short of it in another,
  * and is held within other neighbours.
  */
-export const GRAIN = 2 ** 20;
+export const POSITION_QUANTUM = 2 ** 20;
 
 /** Positions between two pixels for which weights are kept. */
 export const STEPS = 2048;

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Affine, compose, invert, mapPoint } from '../align/affine';
+import { type Affine, compose, invertAffine, mapPoint } from '../align/affine';
 import { randomFrom } from '../testing/random';
-import { mono, recipeOf, weave } from '../testing/weave';
-import { copyWhole, resample } from './lanczos';
+import { mono, recipeOf, evaluateRecipe } from '../testing/weave';
+import { copyPixelAligned, resample } from './lanczos';
 
 const rect = (width: number, height: number) => ({ x: 0, y: 0, width, height });
 const turned = (degrees: number, tx: number, ty: number, size = 1): Affine => {
@@ -95,7 +95,7 @@ describe('Lanczos resampling', () => {
   it('by whole pixels is a copy', () => {
     const back: Affine = { xx: 0, xy: 1, tx: -3, yx: -1, yy: 0, ty: 68 };
     const [a, b] = [new Float32Array(w * h), new Float32Array(w * h)];
-    copyWhole(rough, rect(w, h), back, a, rect(w, h));
+    copyPixelAligned(rough, rect(w, h), back, a, rect(w, h));
     resample(rough, rect(w, h), back, b, rect(w, h));
     a.forEach((v, i) => (v === v ? expect(b[i]).toBeCloseTo(v, 6) : expect(b[i]).toBeNaN()));
   });
@@ -104,7 +104,7 @@ describe('Lanczos resampling', () => {
 describe('moves of one strand', () => {
   const stack = mono(w, h, (x, y) => smooth(x, y));
   const done = (steps: { do: string; [key: string]: unknown }[]) =>
-    weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: stack }, 'strands[0]').raster.planes[0];
+    evaluateRecipe(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: stack }, 'strands[0]').raster.planes[0];
 
   it('are made in one resampling, with plain arithmetic between them', () => {
     const half = { do: 'place', degrees: 20 };
@@ -125,7 +125,11 @@ describe('moves of one strand', () => {
   it('turn about the middle, counter-clockwise as seen, and shift right and up', () => {
     const small = { A: mono(41, 41, (x, y) => (x === 30 && y === 20 ? 1 : 0)) };
     const at = (steps: { do: string; [key: string]: unknown }[]) => {
-      const { planes } = weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), small, 'strands[0]').raster;
+      const { planes } = evaluateRecipe(
+        recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]),
+        small,
+        'strands[0]',
+      ).raster;
       const i = planes[0].reduce((best, v, k) => (v > (planes[0][best] || 0) ? k : best), 0);
       return [i % 41, Math.floor(i / 41)];
     };
@@ -151,9 +155,9 @@ describe('moves of one strand', () => {
         steps: [{ do: 'align', to: 'A', hold: { matrix: [held.xx, held.xy, held.tx, held.yx, held.yy, held.ty] } }],
       },
     ]);
-    const { raster } = weave(recipe, { A: stack }, 'strands[1]');
+    const { raster } = evaluateRecipe(recipe, { A: stack }, 'strands[1]');
     const out = new Float32Array(w * h);
-    resample(sampled, rect(w, h), invert(held), out, rect(w, h));
+    resample(sampled, rect(w, h), invertAffine(held), out, rect(w, h));
     raster.planes[0].forEach((v, i) => (out[i] === out[i] ? expect(v).toBeCloseTo(out[i], 5) : expect(v).toBeNaN()));
   });
 });

@@ -1,8 +1,8 @@
 import { type Affine, mapPoint } from '../align/affine';
 import type { Rect } from '../raster/rect';
-import { GRAIN, LOBES, lanczos, STEPS, TABLE } from './lanczos-table';
+import { POSITION_QUANTUM, LOBES, lanczos, STEPS, TABLE } from './lanczos-table';
 import { resampleSimd } from './resample-simd';
-import { simd } from './wasm';
+import { wasmKernels } from './wasm';
 
 function weightsAt(fraction: number, out: Float64Array): void {
   const at = fraction * STEPS;
@@ -15,13 +15,13 @@ function weightsAt(fraction: number, out: Float64Array): void {
 }
 
 /** How many source pixels one output pixel spans, 1 at least: beyond 1 the kernel widens, so that what is finer does not alias. */
-export const spanOf = (back: Affine): number => {
+export const sourceSpan = (back: Affine): number => {
   const span = Math.max(Math.hypot(back.xx, back.yx), Math.hypot(back.xy, back.yy));
   return span > 1.02 ? span : 1;
 };
 
 /** Source pixels needed beyond where the middle of an output pixel falls. */
-export const marginOf = (back: Affine): number => Math.ceil(LOBES * spanOf(back)) + 1;
+export const lanczosMargin = (back: Affine): number => Math.ceil(LOBES * sourceSpan(back)) + 1;
 
 /**
  * Resamples a plane by Lanczos-3, each value held within the range of the source pixels that it is made of, so that stars get no dark
@@ -29,11 +29,11 @@ export const marginOf = (back: Affine): number => Math.ceil(LOBES * spanOf(back)
  * @param back map from an output pixel to the source, both in the pixels of one level
  */
 export function resample(source: Float32Array, sourceRect: Rect, back: Affine, out: Float32Array, outRect: Rect): void {
-  if (spanOf(back) > 1) {
+  if (sourceSpan(back) > 1) {
     resampleWide(source, sourceRect, back, out, outRect);
     return;
   }
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (wasm) resampleSimd(wasm, source, sourceRect, back, out, outRect);
   else resamplePlain(source, sourceRect, back, out, outRect);
 }
@@ -54,8 +54,10 @@ export function resamplePlain(
       // Written out: a call that gives a pair would make one for every pixel.
       const px = outRect.x + c;
       const py = outRect.y + r;
-      const x = Math.round((back.xx * px + back.xy * py + back.tx - sourceRect.x) * GRAIN) / GRAIN;
-      const y = Math.round((back.yx * px + back.yy * py + back.ty - sourceRect.y) * GRAIN) / GRAIN;
+      const x =
+        Math.round((back.xx * px + back.xy * py + back.tx - sourceRect.x) * POSITION_QUANTUM) / POSITION_QUANTUM;
+      const y =
+        Math.round((back.yx * px + back.yy * py + back.ty - sourceRect.y) * POSITION_QUANTUM) / POSITION_QUANTUM;
       const x0 = Math.floor(x);
       const y0 = Math.floor(y);
       const nx = Math.round(x);
@@ -137,7 +139,7 @@ function partial(
 /** The kernel widened to the span of an output pixel. */
 function resampleWide(source: Float32Array, sourceRect: Rect, back: Affine, out: Float32Array, outRect: Rect): void {
   const { width, height } = sourceRect;
-  const span = spanOf(back);
+  const span = sourceSpan(back);
   const reach = LOBES * span;
   for (let r = 0, i = 0; r < outRect.height; r++) {
     for (let c = 0; c < outRect.width; c++, i++) {
@@ -173,7 +175,7 @@ function resampleWide(source: Float32Array, sourceRect: Rect, back: Affine, out:
 }
 
 /** Copies a plane through a map that takes pixels onto pixels; no data where the source has none. */
-export function copyWhole(
+export function copyPixelAligned(
   source: Float32Array,
   sourceRect: Rect,
   back: Affine,

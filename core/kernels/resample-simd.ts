@@ -2,7 +2,7 @@ import type { Affine } from '../align/affine';
 import { copyPlane } from '../raster/raster';
 import { intersect, isEmpty, type Rect } from '../raster/rect';
 import { LOBES, TABLE } from './lanczos-table';
-import type { Simd } from './wasm';
+import type { WasmKernels } from './wasm';
 
 /** Side of the squares that the output is made in: what they need of the source stays in the cache. */
 const SIDE = 256;
@@ -13,19 +13,19 @@ for (let i = 0; i < TABLE.length; i++) EIGHTS[Math.floor(i / 6) * 8 + (i % 6)] =
 
 /** `resamplePlain` of `./lanczos` in WebAssembly, in single precision where that one sums in double. */
 export function resampleSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   source: Float32Array,
   sourceRect: Rect,
   back: Affine,
   out: Float32Array,
   outRect: Rect,
 ): void {
-  wasm.begin();
-  const tableAt = wasm.put(EIGHTS);
-  const ownAt = wasm.room(128);
+  wasm.resetArena();
+  const tableAt = wasm.allocFrom(EIGHTS);
+  const ownAt = wasm.alloc(128);
   const most = (a: number, b: number) => Math.ceil(SIDE * (Math.abs(a) + Math.abs(b))) + 2 * LOBES + 4;
-  const fromAt = wasm.room(most(back.xx, back.xy) * most(back.yx, back.yy));
-  const outAt = wasm.room(SIDE * SIDE);
+  const fromAt = wasm.alloc(most(back.xx, back.xy) * most(back.yx, back.yy));
+  const outAt = wasm.alloc(SIDE * SIDE);
   for (let y = 0; y < outRect.height; y += SIDE) {
     for (let x = 0; x < outRect.width; x += SIDE) {
       const tile = {

@@ -1,19 +1,19 @@
-import { overPlanes } from './planes';
-import { simd } from './wasm';
+import { runOnPlanes } from './planes';
+import { wasmKernels } from './wasm';
 
 /**
  * Three planes of numbers from 0 to 1 as bytes of red, green, blue and opacity; a pixel without data in any of them is transparent.
  * @param out four bytes a pixel, beginning at a multiple of four
  */
 export function rgbaOf(planes: readonly [Float32Array, Float32Array, Float32Array], out: Uint8ClampedArray): void {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm) {
     rgbaPlain(planes, out);
     return;
   }
   // Four bytes are as much as one float; they are only copied.
   const words = new Float32Array(out.buffer, out.byteOffset, out.length / 4);
-  overPlanes(wasm, planes, [words], (n, [r, g, b], [to]) => wasm.run.rgba(r, g, b, n, to));
+  runOnPlanes(wasm, planes, [words], (n, [r, g, b], [to]) => wasm.run.rgba(r, g, b, n, to));
 }
 
 /** {@link rgbaOf} in plain TypeScript: the reference. */

@@ -4,7 +4,7 @@ import { describe, expect, it } from 'vitest';
 import { kernelsModule } from '../../tools/kernels.mjs';
 import { type Affine, compose, IDENTITY } from '../align/affine';
 import { randomFrom } from '../testing/random';
-import { differencePlain, differenceSimd, differenceWhere, presence } from './absent';
+import { differencePlain, differenceSimd, maskedDifference, validityMask } from './absent';
 import { cellMeansPlain, refinePlain } from './cells';
 import { cellMeansSimd, refineSimd } from './cells-simd';
 import { resamplePlain } from './lanczos';
@@ -12,9 +12,9 @@ import { resampleSimd } from './resample-simd';
 import { rgbaOf, rgbaPlain } from './rgba';
 import { B3, gaussianTaps, smoothPlain } from './smooth';
 import { smoothSimd } from './smooth-simd';
-import { type Simd, simd } from './wasm';
+import { type WasmKernels, wasmKernels } from './wasm';
 
-const wasm = simd() as Simd;
+const wasm = wasmKernels() as WasmKernels;
 
 /** Noise about 1 with a few bright pixels, and holes where `absent` says. */
 function scene(width: number, height: number, seed: number, absent: number): Float32Array {
@@ -55,7 +55,7 @@ describe('kernels in WebAssembly', () => {
         fc.nat(999),
         (width, height, step, taps, absent, seed) => {
           const plane = scene(width, height, seed, absent);
-          const there = presence(plane);
+          const there = validityMask(plane);
           const wanted = smoothPlain(plane, width, height, taps, step, there);
           expectSame(smoothSimd(wasm, plane, width, height, taps, step, there), wanted);
           // What it takes away, written over the plane itself as well.
@@ -112,7 +112,7 @@ describe('kernels in WebAssembly', () => {
     const [a, b, c] = [1, 2, 3].map((seed) => scene(20_011, 1, seed, 0.05));
     expectSame(differenceSimd(wasm, a, b, c), differencePlain(a, b, c));
     expectSame(
-      differenceWhere(a, undefined, c),
+      maskedDifference(a, undefined, c),
       a.map((v, i) => (Number.isNaN(c[i]) ? Number.NaN : v)),
     );
   });
@@ -142,9 +142,9 @@ describe('kernels in WebAssembly', () => {
     fc.assert(
       fc.property(fc.integer({ min: 1, max: 40_000 }), fc.nat(), (length, at) => {
         const plane = new Float32Array(length).fill(2);
-        expect(presence(plane)).toBeUndefined();
+        expect(validityMask(plane)).toBeUndefined();
         plane[at % length] = Number.NaN;
-        expect(presence(plane)?.indexOf(0)).toBe(at % length);
+        expect(validityMask(plane)?.indexOf(0)).toBe(at % length);
       }),
     );
   });

@@ -1,5 +1,5 @@
 import type { Taps } from './smooth';
-import type { Simd } from './wasm';
+import type { WasmKernels } from './wasm';
 
 /** Rows of one image on their way through the kernel: only those within its reach are held. */
 interface Ring {
@@ -8,7 +8,7 @@ interface Ring {
 }
 
 /** Where what a smoothing takes away is put, which may be the plane itself, and the plane that tells where data are: NaN where not. */
-export interface Apart {
+export interface ResidualOutput {
   readonly into: Float32Array;
   readonly where: Float32Array;
 }
@@ -18,33 +18,33 @@ export interface Apart {
  * needed whatever the plane's size.
  */
 export function smoothSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   plane: Float32Array,
   width: number,
   height: number,
   taps: Taps,
   step: number,
   there: Float32Array | undefined,
-  apart?: Apart,
+  apart?: ResidualOutput,
 ): Float32Array {
   const reach = (taps.length - 1) * step;
-  wasm.begin();
-  const tapsAt = wasm.put(taps);
-  const scaleAt = wasm.put(rowScales(width, taps, step));
+  wasm.resetArena();
+  const tapsAt = wasm.allocFrom(taps);
+  const scaleAt = wasm.allocFrom(rowScales(width, taps, step));
   // Rows that lie between the kernel's taps are held as well: later rows want them.
   const held = 2 * reach + 1;
   const ring = (): Ring => ({
-    line: wasm.put(new Float32Array(width + 2 * reach)),
-    slots: Array.from({ length: held }, () => wasm.room(width)),
+    line: wasm.allocFrom(new Float32Array(width + 2 * reach)),
+    slots: Array.from({ length: held }, () => wasm.alloc(width)),
   });
   const values = ring();
   const weights = there && ring();
-  const pointersAt = wasm.room(2 * taps.length);
-  const tapWeightsAt = wasm.room(2 * taps.length);
-  const sumsAt = wasm.room(width);
-  const shareAt = wasm.room(width);
-  const lessAt = wasm.room(width);
-  const whereAt = wasm.room(width);
+  const pointersAt = wasm.alloc(2 * taps.length);
+  const tapWeightsAt = wasm.alloc(2 * taps.length);
+  const sumsAt = wasm.alloc(width);
+  const shareAt = wasm.alloc(width);
+  const lessAt = wasm.alloc(width);
+  const whereAt = wasm.alloc(width);
   const { memory, rows, columns, part, ratio, difference } = wasm.run;
   const floats = new Float32Array(memory.buffer);
   const words = new Uint32Array(memory.buffer);

@@ -1,6 +1,6 @@
-import { type Apart, smoothSimd } from './smooth-simd';
+import { type ResidualOutput, smoothSimd } from './smooth-simd';
 import { differencePlain } from './absent';
-import { simd } from './wasm';
+import { wasmKernels } from './wasm';
 
 /**
  * Smoothing by a symmetric kernel, rows then columns. What lies outside the plane, and NaN, counts as absent: the weights of what is there
@@ -105,7 +105,7 @@ export function smooth(
   step = 1,
   there?: Float32Array,
 ): Float32Array {
-  const wasm = simd();
+  const wasm = wasmKernels();
   return wasm
     ? smoothSimd(wasm, plane, width, height, taps, step, there)
     : smoothPlain(plane, width, height, taps, step, there);
@@ -115,16 +115,16 @@ export function smooth(
  * {@link smooth}, and what it takes away: the plane less the smoothed one, NaN where there are no data.
  * @param apart its plane may be the one that is smoothed, which then is written over
  */
-export function smoothApart(
+export function smoothWithResidual(
   plane: Float32Array,
   width: number,
   height: number,
   taps: Taps,
   step: number,
   there: Float32Array | undefined,
-  apart: Apart,
+  apart: ResidualOutput,
 ): Float32Array {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (wasm) return smoothSimd(wasm, plane, width, height, taps, step, there, apart);
   const smoothed = smoothPlain(plane, width, height, taps, step, there);
   differencePlain(plane, smoothed, apart.where, apart.into);

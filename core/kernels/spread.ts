@@ -1,10 +1,10 @@
 import type { Rect } from '../raster/rect';
-import { presence } from './absent';
-import { cellsOf } from './grid';
-import { simd } from './wasm';
+import { validityMask } from './absent';
+import { gridCells } from './grid';
+import { wasmKernels } from './wasm';
 
 /** Pixels spread over coarse cells: sums of what they hold, and of the weights with which they count. */
-export interface Spread {
+export interface SplatGrid {
   readonly n: number;
   /** Cells, in units of n. */
   readonly rect: Rect;
@@ -50,11 +50,11 @@ function spreadRow(
 
 /** Spreads rows in WebAssembly; for rows without holes. */
 function rowsInKernels(width: number, lead: number, n: number, shares: readonly Float64Array[], cells: number) {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm) return undefined;
-  wasm.begin();
-  const [from, to] = [wasm.room(width), wasm.room(cells)];
-  const weights = wasm.put(shares.flatMap((share) => [...share]));
+  wasm.resetArena();
+  const [from, to] = [wasm.alloc(width), wasm.alloc(cells)];
+  const weights = wasm.allocFrom(shares.flatMap((share) => [...share]));
   const floats = new Float32Array(wasm.run.memory.buffer);
   const made = floats.subarray(to / 4, to / 4 + cells);
   return (row: Float32Array): Float32Array => {
@@ -69,15 +69,15 @@ function rowsInKernels(width: number, lead: number, n: number, shares: readonly 
  * leaves every pixel's light where it is: the middle of what it becomes is its own place.
  * @param n side of a cell; cells begin at multiples of it, whatever window is looked at
  */
-export function spread(plane: Float32Array, rect: Rect, n: number): Spread {
-  const own = cellsOf(rect, n);
+export function splat(plane: Float32Array, rect: Rect, n: number): SplatGrid {
+  const own = gridCells(rect, n);
   const cells = { x: own.x - 1, y: own.y - 1, width: own.width + 2, height: own.height + 2 };
   const values = new Float32Array(cells.width * cells.height);
   const weights = new Float32Array(values.length);
   const shares = weightsOf(n);
   const lead = rect.x - own.x * n;
   // Asked before the kernels' memory is laid out for the rows.
-  const holed = presence(plane) !== undefined;
+  const holed = validityMask(plane) !== undefined;
   const quick = rowsInKernels(rect.width, lead, n, shares, cells.width);
   const line = new Float64Array(cells.width);
   const there = new Float64Array(cells.width);

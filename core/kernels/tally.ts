@@ -1,7 +1,7 @@
-import { type Simd, simd } from './wasm';
+import { type WasmKernels, wasmKernels } from './wasm';
 
 /** Bins on either side of a fine histogram's centre: 32 octaves of 512. */
-export const HALF = 16_384;
+export const BINS_PER_SIDE = 16_384;
 /** Bits of a number in single precision that lie below a bin's. */
 export const BIN_BITS = 14;
 
@@ -9,7 +9,7 @@ export const BIN_BITS = 14;
 const PIECE = 65_536;
 
 /** Pixels that can be gone through piece by piece, as often as wanted: a plane, or those of a plane that count. */
-export interface Pixels {
+export interface PixelStream {
   readonly length: number;
   /**
    * Fills a piece.
@@ -19,13 +19,13 @@ export interface Pixels {
 }
 
 /** A whole plane. */
-export const allOf = (plane: Float32Array): Pixels => ({
+export const allOf = (plane: Float32Array): PixelStream => ({
   length: plane.length,
   fill: (at, piece) => piece.set(plane.subarray(at, at + piece.length)),
 });
 
 /** What a fine histogram holds. */
-export interface Bins {
+export interface LogHistogram {
   readonly centre: number;
   /** Upper bits of the distance at which the second bin begins. */
   readonly base: number;
@@ -55,28 +55,28 @@ export function distanceAt(bits: number): number {
 export function binOf(value: number, centre: number, base: number): number {
   float[0] = value - Math.fround(centre);
   const bits = word[0];
-  const key = Math.min(HALF - 1, Math.max(0, ((bits & 0x7fffffff) >> BIN_BITS) - base));
-  return (bits < 0 ? -1 - key : key) + HALF;
+  const key = Math.min(BINS_PER_SIDE - 1, Math.max(0, ((bits & 0x7fffffff) >> BIN_BITS) - base));
+  return (bits < 0 ? -1 - key : key) + BINS_PER_SIDE;
 }
 
 /** Counts pixels in bins that grow with their distance from a centre; NaN counts nowhere. */
-export function countBins(pixels: Pixels, centre: number, base: number): Bins {
-  const wasm = simd();
+export function countBins(pixels: PixelStream, centre: number, base: number): LogHistogram {
+  const wasm = wasmKernels();
   return wasm ? binsSimd(wasm, pixels, centre, base) : binsPlain(pixels, centre, base);
 }
 
-function* piecesOf({ length }: Pixels, size = PIECE): Generator<{ at: number; n: number }> {
+function* piecesOf({ length }: PixelStream, size = PIECE): Generator<{ at: number; n: number }> {
   for (let at = 0; at < length; at += size) yield { at, n: Math.min(size, length - at) };
 }
 
-function binsSimd(wasm: Simd, pixels: Pixels, centre: number, base: number): Bins {
-  wasm.begin();
-  const from = wasm.room(PIECE);
-  const bins = wasm.put(new Uint32Array(2 * HALF));
-  const ends = wasm.room(4);
+function binsSimd(wasm: WasmKernels, pixels: PixelStream, centre: number, base: number): LogHistogram {
+  wasm.resetArena();
+  const from = wasm.alloc(PIECE);
+  const bins = wasm.allocFrom(new Uint32Array(2 * BINS_PER_SIDE));
+  const ends = wasm.alloc(4);
   wasm.floats(ends, 4).set([Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, 0, 0]);
   const { buffer } = wasm.run.memory;
-  new Uint32Array(buffer, bins, 2 * HALF).fill(0);
+  new Uint32Array(buffer, bins, 2 * BINS_PER_SIDE).fill(0);
   let count = 0;
   for (const { at, n } of piecesOf(pixels)) {
     pixels.fill(at, wasm.floats(from, n));
@@ -87,7 +87,7 @@ function binsSimd(wasm: Simd, pixels: Pixels, centre: number, base: number): Bin
   return {
     centre: Math.fround(centre),
     base,
-    counts: new Uint32Array(buffer, bins, 2 * HALF).slice(),
+    counts: new Uint32Array(buffer, bins, 2 * BINS_PER_SIDE).slice(),
     count,
     min,
     max,
@@ -96,8 +96,8 @@ function binsSimd(wasm: Simd, pixels: Pixels, centre: number, base: number): Bin
 }
 
 /** {@link countBins} in plain TypeScript: the reference. */
-export function binsPlain(pixels: Pixels, centre: number, base: number): Bins {
-  const counts = new Uint32Array(2 * HALF);
+export function binsPlain(pixels: PixelStream, centre: number, base: number): LogHistogram {
+  const counts = new Uint32Array(2 * BINS_PER_SIDE);
   const piece = new Float32Array(PIECE);
   let [count, min, max, sum] = [0, Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY, 0];
   for (const { at, n } of piecesOf(pixels)) {
@@ -124,7 +124,7 @@ export interface Collected {
 }
 
 /** Which pixels are collected, and which are added up. */
-export interface Wanted {
+export interface CollectSpec {
   /** Lower and upper ends, both counted in, rising, none within another. */
   readonly brackets: readonly (readonly [number, number])[];
   /** How many may be collected. */
@@ -136,17 +136,17 @@ export interface Wanted {
 }
 
 /** Collects the pixels that lie in one of a few brackets, and adds up those that lie no higher than a top. */
-export function collect(pixels: Pixels, wanted: Wanted): Collected {
-  const wasm = simd();
+export function collectInRanges(pixels: PixelStream, wanted: CollectSpec): Collected {
+  const wasm = wasmKernels();
   return wasm ? collectSimd(wasm, pixels, wanted) : collectPlain(pixels, wanted);
 }
 
-function collectSimd(wasm: Simd, pixels: Pixels, { brackets, most, centre, top }: Wanted): Collected {
-  wasm.begin();
-  const from = wasm.room(PIECE);
-  const found = wasm.room(PIECE);
-  const ends = wasm.put(brackets.flat());
-  const sums = wasm.room(6);
+function collectSimd(wasm: WasmKernels, pixels: PixelStream, { brackets, most, centre, top }: CollectSpec): Collected {
+  wasm.resetArena();
+  const from = wasm.alloc(PIECE);
+  const found = wasm.alloc(PIECE);
+  const ends = wasm.allocFrom(brackets.flat());
+  const sums = wasm.alloc(6);
   new Float64Array(wasm.run.memory.buffer, sums, 3).fill(0);
   const values = new Float32Array(most);
   let n = 0;
@@ -161,8 +161,8 @@ function collectSimd(wasm: Simd, pixels: Pixels, { brackets, most, centre, top }
   return { values: values.subarray(0, n), number, sum, squares };
 }
 
-/** {@link collect} in plain TypeScript: the reference. */
-export function collectPlain(pixels: Pixels, { brackets, most, centre, top }: Wanted): Collected {
+/** {@link collectInRanges} in plain TypeScript: the reference. */
+export function collectPlain(pixels: PixelStream, { brackets, most, centre, top }: CollectSpec): Collected {
   const values = new Float32Array(most);
   const piece = new Float32Array(PIECE);
   let [found, number, sum, squares] = [0, 0, 0, 0];

@@ -147,7 +147,7 @@ const PAGE = 65_536;
 const SLACK = 64;
 /** Bytes that are set apart for strips on their way, for strips that are brought for one kernel, and for the numbers it is given. */
 const STRIPS = 4 * 2 ** 20;
-export const BROUGHT = 2 ** 20;
+export const STAGING_BYTES = 2 ** 20;
 const NUMBERS = 2 ** 12;
 /** Bytes of tables that stay from one task to the next. */
 const KEPT = 4 * 2 ** 20;
@@ -158,7 +158,7 @@ const FIRST = 16 * 2 ** 20;
  * The kernels in WebAssembly with their memory. One part of it holds strips on their way through pointwise kernels, the rest is laid out
  * anew for every task.
  */
-export class Simd {
+export class WasmKernels {
   readonly run: Exports;
   private end = 0;
   private stripEnd = 0;
@@ -168,22 +168,22 @@ export class Simd {
   constructor(exports: Exports) {
     this.run = exports;
     this.beginStrips();
-    this.begin();
-    this.room(FIRST / 4);
+    this.resetArena();
+    this.alloc(FIRST / 4);
   }
 
   /** Lets go of everything that was laid out before, strips apart. */
-  begin(): void {
+  resetArena(): void {
     this.end = this.kept + KEPT;
   }
 
   /** Where tables that stay begin. */
   private get kept(): number {
-    return this.brought + BROUGHT + 2 * NUMBERS;
+    return this.stagingAddress + STAGING_BYTES + 2 * NUMBERS;
   }
 
   /** Address of a table that stays where it is; where the room for such is full, all that were there before are let go. */
-  table(name: string, make: () => Float32Array): number {
+  cachedTable(name: string, make: () => Float32Array): number {
     const known = this.tables.get(name);
     if (known !== undefined) return known;
     const made = make();
@@ -199,20 +199,20 @@ export class Simd {
   }
 
   /** Address of strips that are brought for one kernel: a megabyte that stays where it is. */
-  get brought(): number {
+  get stagingAddress(): number {
     return Math.ceil((this.run.floor() + STRIPS) / 16) * 16;
   }
 
   /** Lays out addresses for one kernel. */
   pointers(addresses: readonly number[]): number {
-    const at = this.brought + BROUGHT;
+    const at = this.stagingAddress + STAGING_BYTES;
     new Uint32Array(this.run.memory.buffer, at, addresses.length).set(addresses);
     return at;
   }
 
   /** Lays out the numbers that one kernel is given, up to a thousand. */
   numbers(values: readonly number[]): number {
-    const at = this.brought + BROUGHT + NUMBERS;
+    const at = this.stagingAddress + STAGING_BYTES + NUMBERS;
     this.floats(at, values.length).set(values);
     return at;
   }
@@ -221,7 +221,7 @@ export class Simd {
    * Lays out room for `length` 4-byte numbers, with slack on either side; what stands there before is not cleared.
    * @returns its address, a multiple of 16
    */
-  room(length: number): number {
+  alloc(length: number): number {
     const at = Math.ceil((this.end + SLACK) / 16) * 16;
     this.end = at + 4 * length + SLACK;
     const missing = this.end - this.run.memory.buffer.byteLength;
@@ -229,7 +229,7 @@ export class Simd {
     return at;
   }
 
-  /** The numbers at an address. Taken anew after every {@link room}, which may move the memory. */
+  /** The numbers at an address. Taken anew after every {@link alloc}, which may move the memory. */
   floats(at: number, length: number): Float32Array {
     return new Float32Array(this.run.memory.buffer, at, length);
   }
@@ -240,15 +240,15 @@ export class Simd {
   }
 
   /** Lays out numbers. */
-  put(values: ArrayLike<number>): number {
-    const at = this.room(values.length);
+  allocFrom(values: ArrayLike<number>): number {
+    const at = this.alloc(values.length);
     this.floats(at, values.length).set(values);
     return at;
   }
 
   /** Lays out doubles. */
   putDoubles(values: ArrayLike<number>): number {
-    const at = this.room(2 * values.length);
+    const at = this.alloc(2 * values.length);
     this.doubles(at, values.length).set(values);
     return at;
   }
@@ -259,7 +259,7 @@ export class Simd {
   }
 
   /** Numbers in the part for strips; undefined where that is full. */
-  strip(length: number): Float32Array | undefined {
+  allocStrip(length: number): Float32Array | undefined {
     const at = Math.ceil((this.stripEnd + SLACK) / 16) * 16;
     const end = at + 4 * length + SLACK;
     if (end > this.run.floor() + STRIPS - SLACK) return undefined;
@@ -268,13 +268,13 @@ export class Simd {
   }
 }
 
-let found: Simd | null | undefined;
+let found: WasmKernels | null | undefined;
 
 /** The kernels in WebAssembly; undefined on a machine without SIMD, where the plain ones serve. */
-export function simd(): Simd | undefined {
+export function wasmKernels(): WasmKernels | undefined {
   if (found === undefined) {
     const bytes = Uint8Array.from(hexToBytes(SIMD_HEX.replaceAll(/\s/g, '')));
-    found = WebAssembly.validate(bytes) ? new Simd(instance(bytes)) : null;
+    found = WebAssembly.validate(bytes) ? new WasmKernels(instance(bytes)) : null;
   }
   return found ?? undefined;
 }

@@ -1,20 +1,20 @@
-import { broughtAt, overPlanes, PIECE } from './planes';
-import { simd } from './wasm';
+import { stagingAddressOf, runOnPlanes, PIECE } from './planes';
+import { wasmKernels } from './wasm';
 
 /**
  * target = add + Σ factors[k]·planes[k], pixel by pixel; NaN where any plane has none.
  * @returns whether any pixel is NaN
  */
-export function weigh(
+export function weightedSum(
   planes: readonly Float32Array[],
   factors: readonly number[],
   add: number,
   target: Float32Array,
 ): boolean {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm || planes.length > MOST) return weighPlain(planes, factors, add, target);
   let holes = false;
-  overPlanes(wasm, planes, [target], (n, from, [to]) => {
+  runOnPlanes(wasm, planes, [target], (n, from, [to]) => {
     const pointers = wasm.pointers(from);
     holes = wasm.run.weigh(pointers, wasm.numbers(factors), planes.length, n, add, to) === 1 || holes;
   });
@@ -24,7 +24,7 @@ export function weigh(
 /** Planes that the kernels' memory holds pieces of at a time. */
 const MOST = 24;
 
-/** {@link weigh} in plain TypeScript, in double precision: the reference. */
+/** {@link weightedSum} in plain TypeScript, in double precision: the reference. */
 export function weighPlain(
   planes: readonly Float32Array[],
   factors: readonly number[],
@@ -42,7 +42,7 @@ export function weighPlain(
 }
 
 /** A plane's part in a sum over what is there. */
-export interface Part {
+export interface Term {
   readonly factor: number;
   readonly add: number;
   /** What it counts where shares are taken of the planes present. */
@@ -58,19 +58,19 @@ export type Marks = () => Float32Array;
  * @param marks is asked for where there is a hole, and set to 1 where only some of the planes have data
  * @returns how many pixels were marked that had not been
  */
-export function weighPresent(
+export function weightedSumOfValid(
   planes: readonly Float32Array[],
-  parts: readonly Part[],
+  parts: readonly Term[],
   share: boolean,
   target: Float32Array,
   marks: Marks,
 ): number {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm || planes.length > MOST) return weighPresentPlain(planes, parts, share, target, marks);
   const { factors, add } = whole(parts, share);
   const numbers = [...parts.map((p) => p.factor), ...parts.map((p) => p.add), ...parts.map((p) => p.weight)];
   let marked = 0;
-  overPlanes(wasm, planes, [target], (n, from, [to], at) => {
+  runOnPlanes(wasm, planes, [target], (n, from, [to], at) => {
     const [pointers, count] = [wasm.pointers(from), planes.length];
     const holes = wasm.run.weigh(pointers, wasm.numbers(factors), count, n, add, to) === 1;
     // What a single plane lacks no other has.
@@ -78,7 +78,7 @@ export function weighPresent(
     const step = Math.min(n, PIECE);
     for (let i = 0; i < n; i += step) {
       const length = Math.min(step, n - i);
-      const held = broughtAt(wasm, count + 1);
+      const held = stagingAddressOf(wasm, count + 1);
       const own = marks().subarray(at + i, at + i + length);
       wasm.floats(held, length).set(own);
       const shifted = wasm.pointers(from.map((address) => address + 4 * i));
@@ -90,16 +90,16 @@ export function weighPresent(
 }
 
 /** Factors and sum of adds where all planes are there. */
-function whole(parts: readonly Part[], share: boolean): { factors: number[]; add: number } {
-  const total = (of: (part: Part) => number) => parts.reduce((sum, part) => sum + of(part), 0);
+function whole(parts: readonly Term[], share: boolean): { factors: number[]; add: number } {
+  const total = (of: (part: Term) => number) => parts.reduce((sum, part) => sum + of(part), 0);
   const over = share ? 1 / total((part) => part.weight) : 1;
   return { factors: parts.map((part) => part.factor * over), add: total((part) => part.add) * over };
 }
 
-/** {@link weighPresent} in plain TypeScript, in double precision: the reference. */
+/** {@link weightedSumOfValid} in plain TypeScript, in double precision: the reference. */
 export function weighPresentPlain(
   planes: readonly Float32Array[],
-  parts: readonly Part[],
+  parts: readonly Term[],
   share: boolean,
   target: Float32Array,
   marks: Marks,

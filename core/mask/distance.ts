@@ -2,7 +2,7 @@
 export type Point = readonly [x: number, y: number];
 
 /** Square of the distance from a place to a line between two points. */
-export function squareToLine(px: number, py: number, [ax, ay]: Point, [bx, by]: Point): number {
+export function squaredDistanceToSegment(px: number, py: number, [ax, ay]: Point, [bx, by]: Point): number {
   const [dx, dy] = [bx - ax, by - ay];
   const long = dx * dx + dy * dy;
   const t = long > 0 ? Math.min(1, Math.max(0, ((px - ax) * dx + (py - ay) * dy) / long)) : 0;
@@ -10,12 +10,12 @@ export function squareToLine(px: number, py: number, [ax, ay]: Point, [bx, by]: 
 }
 
 /** How far inside a closed shape a place lies, in pixels; less than nought outside. Where its sides cross, what is crossed twice is outside. */
-export function insidePolygon(px: number, py: number, points: readonly Point[]): number {
+export function signedDistanceToPolygon(px: number, py: number, points: readonly Point[]): number {
   let nearest = Number.POSITIVE_INFINITY;
   let inside = false;
   for (let i = 0, j = points.length - 1; i < points.length; j = i++) {
     const [a, b] = [points[j], points[i]];
-    nearest = Math.min(nearest, squareToLine(px, py, a, b));
+    nearest = Math.min(nearest, squaredDistanceToSegment(px, py, a, b));
     if (a[1] > py !== b[1] > py && px < a[0] + ((py - a[1]) / (b[1] - a[1])) * (b[0] - a[0])) inside = !inside;
   }
   return inside ? Math.sqrt(nearest) : -Math.sqrt(nearest);
@@ -32,7 +32,7 @@ const length = (x: number, y: number): number => Math.sqrt(x * x + y * y);
  * fits the rim where one stands, which settles in a few steps whatever the shape.
  * @param u, v from the middle along the axes `a` and `b`
  */
-export function insideEllipse(u: number, v: number, a: number, b: number): number {
+export function signedDistanceToEllipse(u: number, v: number, a: number, b: number): number {
   const px = Math.abs(u);
   const py = Math.abs(v);
   let tx = Math.SQRT1_2;

@@ -6,7 +6,7 @@ function chords(radius: number): number[] {
   return Array.from({ length: reach + 1 }, (_, dy) => Math.floor(Math.sqrt(radius * radius - dy * dy)));
 }
 
-/** Pixels about a window that {@link grown} looks at. */
+/** Pixels about a window that {@link morphDisc} looks at. */
 export const growMargin = (radius: number): number => Math.floor(Math.abs(radius));
 
 /**
@@ -15,7 +15,7 @@ export const growMargin = (radius: number): number => Math.floor(Math.abs(radius
  * @param rect where the plane's pixels lie; beyond it there is nothing
  * @param radius pixels: the disc holds those whose middles are no further away
  */
-export function grown(plane: Float32Array, rect: Rect, radius: number, window: Rect): Float32Array {
+export function morphDisc(plane: Float32Array, rect: Rect, radius: number, window: Rect): Float32Array {
   const sign = radius < 0 ? -1 : 1;
   const size = Math.abs(radius);
   const half = chords(size);

@@ -1,17 +1,17 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { huesApart, oklabOf, oklchOf } from '../colour/oklch';
-import { decoded } from '../colour/srgb';
-import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
-import { type HueRange, hueShareOf } from '../colour/hue-share';
+import { hueDistance, linearToOklab, oklchOf } from '../colour/oklch';
+import { srgbToLinear } from '../colour/srgb';
+import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '../testing/weave';
+import { type HueRange, hueMembership } from '../colour/hue-share';
 import { randomFrom } from '../testing/random';
 import { labPlanesPlain } from '../colour/oklab-planes';
-import { hueShares, hueSharesPlain } from './hue';
+import { hueMembershipPlane, hueSharesPlain } from './hue';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 const angle = fc.double({ min: 0, max: 360, noNaN: true });
 const range = { centre: 40, width: 60, soft: 20, chroma: 0.06 };
-const hueShare = (a: number, b: number, of: HueRange) => hueShareOf(of)(a, b);
+const hueShare = (a: number, b: number, of: HueRange) => hueMembership(of)(a, b);
 const at = (degrees: number, chroma: number): [number, number] => [
   chroma * Math.cos((degrees * Math.PI) / 180),
   chroma * Math.sin((degrees * Math.PI) / 180),
@@ -37,7 +37,7 @@ describe('OKLab', () => {
       [0.45201, -0.03246, -0.31153],
     ],
   ] as const)('of light %s is %s', (light, lab) => {
-    oklabOf(light).forEach((v, i) => expect(v).toBeCloseTo(lab[i], 4));
+    linearToOklab(light).forEach((v, i) => expect(v).toBeCloseTo(lab[i], 4));
   });
 
   it('keeps the hue of a light that grows brighter, and has none for a grey', () => {
@@ -45,7 +45,7 @@ describe('OKLab', () => {
       fc.property(fc.tuple(unit, unit, unit), fc.double({ min: 0.1, max: 3, noNaN: true }), (light, by) => {
         const [, chroma, hue] = oklchOf(light);
         if (chroma < 0.01) return;
-        expect(huesApart(hue, oklchOf([by * light[0], by * light[1], by * light[2]])[2])).toBeLessThan(1e-3);
+        expect(hueDistance(hue, oklchOf([by * light[0], by * light[1], by * light[2]])[2])).toBeLessThan(1e-3);
       }),
     );
     expect(oklchOf([0.3, 0.3, 0.3])[1]).toBeLessThan(1e-6);
@@ -57,7 +57,7 @@ describe('the share in a family of hues', () => {
     fc.assert(
       fc.property(angle, angle, (centre, hue) => {
         const share = hueShare(...at(hue, 0.2), { ...range, centre });
-        const away = huesApart(hue, centre);
+        const away = hueDistance(hue, centre);
         if (away < 29.9) expect(share).toBe(1);
         else if (away > 50.1) expect(share).toBe(0);
         expect(share).toBeGreaterThanOrEqual(0);
@@ -87,7 +87,7 @@ describe('shares of many pixels', () => {
         planes[seed % 3][seed % 40] = Number.NaN;
         const family = { centre, width, soft: 2 + soft, chroma: full };
         const [found, wanted] = [new Float32Array(40), new Float32Array(40)];
-        hueShares(planes, family, isCoded, found);
+        hueMembershipPlane(planes, family, isCoded, found);
         hueSharesPlain(planes, family, isCoded, wanted);
         const { a, b } = labPlanesPlain({ planes }, isCoded ? 'stretched' : 'linear');
         found.forEach((v, i) => {
@@ -119,11 +119,11 @@ describe('a mask of a hue', () => {
 
   it.each(['linear', 'stretched'] as const)('is what its pixels say of a %s image', (domain) => {
     const { recipe: made, of } = recipe(domain);
-    const [mask] = weave(made, of, 'masks[0]').raster.planes;
+    const [mask] = evaluateRecipe(made, of, 'masks[0]').raster.planes;
     for (let x = 0; x < w; x++) {
-      const numbers = [x / (w - 1), 0.3, 1 - x / (w - 1)].map((v) => (domain === 'linear' ? v : decoded(v)));
+      const numbers = [x / (w - 1), 0.3, 1 - x / (w - 1)].map((v) => (domain === 'linear' ? v : srgbToLinear(v)));
       const [, chroma, hue] = oklchOf(numbers as [number, number, number]);
-      const away = huesApart(hue, 29);
+      const away = hueDistance(hue, 29);
       if (chroma > 0.06 && away < 29) expect(mask[x]).toBeCloseTo(1, 4);
       if (away > 51) expect(mask[x]).toBe(0);
     }

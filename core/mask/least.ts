@@ -1,6 +1,6 @@
-import { cellsOf } from '../kernels/grid';
+import { gridCells } from '../kernels/grid';
 import type { Rect } from '../raster/rect';
-import { growMargin, grown } from './grow';
+import { growMargin, morphDisc } from './grow';
 
 /** A disc wider than so many pixels is looked through cell by cell: pixel by pixel it would take minutes. */
 const WIDE = 40;
@@ -8,17 +8,17 @@ const WIDE = 40;
 /** Side of the cells for a disc of a radius, pixels. */
 const cellFor = (radius: number): number => 2 ** Math.max(0, Math.ceil(Math.log2(radius / WIDE)));
 
-/** Pixels about a window that {@link leastWithin} looks at. */
+/** Pixels about a window that {@link erodeDisc} looks at. */
 export const leastMargin = (radius: number): number => growMargin(radius) + cellFor(radius);
 
 /**
  * The least value within a disc about each pixel; of a wide one to within a cell, each the least of its pixels, laid at multiples of their side
  * whatever the window.
  */
-export function leastWithin(plane: Float32Array, rect: Rect, radius: number, window: Rect): Float32Array {
+export function erodeDisc(plane: Float32Array, rect: Rect, radius: number, window: Rect): Float32Array {
   const n = cellFor(radius);
-  if (n === 1) return grown(plane, rect, -radius, window);
-  const cells = cellsOf(rect, n);
+  if (n === 1) return morphDisc(plane, rect, -radius, window);
+  const cells = gridCells(rect, n);
   const least = new Float32Array(cells.width * cells.height).fill(Number.NaN);
   for (let y = 0, i = 0; y < rect.height; y++) {
     const row = (Math.floor((rect.y + y) / n) - cells.y) * cells.width - cells.x;
@@ -27,8 +27,8 @@ export function leastWithin(plane: Float32Array, rect: Rect, radius: number, win
       if (!(plane[i] >= least[at])) least[at] = plane[i] === plane[i] ? plane[i] : least[at];
     }
   }
-  const inside = cellsOf(window, n);
-  const made = grown(least, cells, -radius / n, inside);
+  const inside = gridCells(window, n);
+  const made = morphDisc(least, cells, -radius / n, inside);
   const out = new Float32Array(window.width * window.height);
   for (let y = 0, i = 0; y < window.height; y++) {
     const row = (Math.floor((window.y + y) / n) - inside.y) * inside.width - inside.x;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { insideEllipse, insidePolygon } from './distance';
+import { signedDistanceToEllipse, signedDistanceToPolygon } from './distance';
 import { type Paint, paintKernel, type Shape } from './paint';
 
 const laid = (list: readonly Paint[], base = 0, [width, height] = [80, 60], level = 0, x = 0, y = 0): Float32Array => {
@@ -166,7 +166,7 @@ describe('how far inside', () => {
         (a, by, u, v) => {
           const b = a * by;
           const nearest = Math.min(...rim(a, b).map(([x, y]) => Math.hypot(x - u, y - v)));
-          const found = insideEllipse(u, v, a, b);
+          const found = signedDistanceToEllipse(u, v, a, b);
           expect(Math.abs(found)).toBeGreaterThan(nearest - 0.02 * Math.max(a, b) - 1e-6);
           expect(Math.abs(found)).toBeLessThan(nearest + 0.02 * Math.max(a, b));
           expect(found >= 0).toBe((u / a) ** 2 + (v / b) ** 2 <= 1);
@@ -177,9 +177,9 @@ describe('how far inside', () => {
   });
 
   it('a circle is its radius less the distance', () => {
-    expect(insideEllipse(3, 4, 10, 10)).toBeCloseTo(5, 9);
-    expect(insideEllipse(0, 0, 7, 7)).toBeCloseTo(7, 9);
-    expect(insideEllipse(-30, 0, 10, 10)).toBeCloseTo(-20, 9);
+    expect(signedDistanceToEllipse(3, 4, 10, 10)).toBeCloseTo(5, 9);
+    expect(signedDistanceToEllipse(0, 0, 7, 7)).toBeCloseTo(7, 9);
+    expect(signedDistanceToEllipse(-30, 0, 10, 10)).toBeCloseTo(-20, 9);
   });
 
   it('a polygon, and what is crossed twice is outside', () => {
@@ -189,15 +189,15 @@ describe('how far inside', () => {
       [10, 10],
       [0, 10],
     ] as const;
-    expect(insidePolygon(5, 4, square)).toBeCloseTo(4, 9);
-    expect(insidePolygon(13, 14, square)).toBeCloseTo(-5, 9);
+    expect(signedDistanceToPolygon(5, 4, square)).toBeCloseTo(4, 9);
+    expect(signedDistanceToPolygon(13, 14, square)).toBeCloseTo(-5, 9);
     const bow = [
       [0, 0],
       [10, 10],
       [10, 0],
       [0, 10],
     ] as const;
-    expect(insidePolygon(2, 5, bow)).toBeGreaterThan(0);
-    expect(insidePolygon(5, 2, bow)).toBeLessThan(0);
+    expect(signedDistanceToPolygon(2, 5, bow)).toBeGreaterThan(0);
+    expect(signedDistanceToPolygon(5, 2, bow)).toBeLessThan(0);
   });
 });

@@ -1,8 +1,8 @@
-import type { Apply } from '../engine/kernel';
-import { toFull } from '../raster/levels';
+import type { PixelFunction } from '../engine/kernel';
+import { toFullSize } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import { insideEllipse, insidePolygon, type Point } from './distance';
+import { signedDistanceToEllipse, signedDistanceToPolygon, type Point } from './distance';
 import { smoothstep } from './smoothstep';
 
 /** Where a pen was, and how hard it was pressed there: the share of the stroke's radius, 1 where nothing is said. */
@@ -50,9 +50,9 @@ function within(rect: Rect, level: number, left: number, foot: number, right: nu
 /** Gives each pixel of a part of a rectangle a value from its place at full size. */
 function each(rect: Rect, level: number, part: Rect, deed: (i: number, x: number, y: number) => void): void {
   for (let y = part.y; y < part.y + part.height; y++) {
-    const full = toFull(y, level);
+    const full = toFullSize(y, level);
     for (let x = part.x, i = (y - rect.y) * rect.width + x - rect.x; x < part.x + part.width; x++, i++)
-      deed(i, toFull(x, level), full);
+      deed(i, toFullSize(x, level), full);
   }
 }
 
@@ -124,7 +124,7 @@ function coverOf(shape: Shape, soft: number): Cover {
     case 'stroke':
       return strokeCover(shape, soft);
     case 'polygon':
-      return closedCover(boxOf(shape.points, soft / 2), soft, (x, y) => insidePolygon(x, y, shape.points));
+      return closedCover(boxOf(shape.points, soft / 2), soft, (x, y) => signedDistanceToPolygon(x, y, shape.points));
     case 'ellipse': {
       const [a, b] = [shape.width / 2, shape.height / 2];
       const [cx, cy] = [shape.x + a, shape.y + b];
@@ -136,7 +136,7 @@ function coverOf(shape: Shape, soft: number): Cover {
         const [u, v] = [x - cx, y - cy];
         // The rim is no nearer than this; where that is beyond the fall, how far it is tells nothing more.
         const least = (1 - Math.sqrt((u / a) ** 2 + (v / b) ** 2)) * Math.min(a, b);
-        return Math.abs(least) > soft / 2 ? least : insideEllipse(u, v, a, b);
+        return Math.abs(least) > soft / 2 ? least : signedDistanceToEllipse(u, v, a, b);
       });
     }
     case 'ramp': {
@@ -158,7 +158,7 @@ function coverOf(shape: Shape, soft: number): Cover {
  * `value + (1 − value) · strength · p`. What has no data is revealed as nothing would be, and hidden it stays.
  * On a coarse level no rim is sharper than that level's pixels, as if they had been averaged.
  */
-export function paintKernel(list: readonly Paint[], level: number): Apply {
+export function paintKernel(list: readonly Paint[], level: number): PixelFunction {
   const softest = level > 0 ? 2 ** level : 0;
   const covers = list.map((paint) => ({
     cover: coverOf(paint, Math.max(paint.soft, softest)),

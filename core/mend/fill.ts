@@ -49,14 +49,14 @@ const touching = (places: readonly Place[], rect: Rect): Place[] =>
   places.filter((place) => !isEmpty(intersect(squareAbout(place, place.r), rect)));
 
 /** The window of an image from which the circles in `rect` can be filled. */
-export const fillNeeds = (rect: Rect, circles: readonly Circle[], level: number): Rect =>
+export const inpaintSourceRect = (rect: Rect, circles: readonly Circle[], level: number): Rect =>
   touching(placesOn(circles, level), rect).reduce((sum, place) => union(sum, lookedAt(place)), rect);
 
 const inside = (places: readonly Place[], x: number, y: number): boolean =>
   places.some((p) => (x - p.x) ** 2 + (y - p.y) ** 2 <= p.r * p.r);
 
 /** What lies around a circle, as a smooth surface over its inside, and how much it scatters. */
-interface Around {
+interface BoundarySurface {
   readonly at: (x: number, y: number) => number;
   readonly scatter: number;
 }
@@ -66,7 +66,12 @@ interface Around {
  * medians of sectors, so that a star beside it counts little. It follows any slope exactly.
  * @returns nothing where there is too little around it
  */
-function aroundOf(place: Place, plane: Float32Array, rect: Rect, others: readonly Place[]): Around | undefined {
+function fitBoundarySurface(
+  place: Place,
+  plane: Float32Array,
+  rect: Rect,
+  others: readonly Place[],
+): BoundarySurface | undefined {
   const { x: cx, y: cy, r } = place;
   const wide = ringOf(r);
   const sectors = Math.min(24, Math.max(8, 2 * Math.floor((Math.PI * (r + wide / 2)) / 3)));
@@ -167,22 +172,28 @@ function bendOf(
 }
 
 /** Pixels of a place nearby, less the smooth surface over it: noise as it is there, coarse and fine. */
-type Grain = (x: number, y: number) => number;
+type NoiseTexture = (x: number, y: number) => number;
 
 /**
  * Grain for a circle from a place nearby that looks like its surroundings: without data missing, without other circles, nothing standing out.
  * Of those tried it is the first whose strength is that of the surroundings, or else the one that comes nearest.
  */
-function grainFor(place: Place, around: Around, plane: Float32Array, rect: Rect, others: readonly Place[]): Grain {
+function findNoiseTexture(
+  place: Place,
+  around: BoundarySurface,
+  plane: Float32Array,
+  rect: Rect,
+  others: readonly Place[],
+): NoiseTexture {
   const { x: cx, y: cy, r } = place;
-  let best: { off: number; grain: Grain } | undefined;
+  let best: { off: number; grain: NoiseTexture } | undefined;
   for (const { times, pixels } of [NEAR, FAR]) {
     for (const turn of COMPASS) {
       const far = times * r + pixels;
       const [dx, dy] = [Math.round(far * Math.cos(turn)), Math.round(far * Math.sin(turn))];
       const there = { x: cx + dx, y: cy + dy, r };
       if (!isFree(there, rect, others)) continue;
-      const base = aroundOf(there, plane, rect, [...others, place]);
+      const base = fitBoundarySurface(there, plane, rect, [...others, place]);
       if (!base) continue;
       const grain = (x: number, y: number): number =>
         plane[(y + dy - rect.y) * rect.width + x + dx - rect.x] - base.at(x + dx, y + dy);
@@ -205,7 +216,7 @@ const isFree = ({ x, y, r }: Place, rect: Rect, others: readonly Place[]): boole
   !others.some((other) => Math.hypot(other.x - x, other.y - y) < other.r + r);
 
 /** Root mean square of the grain in a circle; undefined where a pixel has no data or stands out. */
-function strengthOf(grain: Grain, place: Place, scatter: number): number | undefined {
+function strengthOf(grain: NoiseTexture, place: Place, scatter: number): number | undefined {
   const part = squareAbout(place, place.r);
   let [sum, n] = [0, 0];
   for (let y = part.y; y < part.y + part.height; y++) {
@@ -223,10 +234,10 @@ function strengthOf(grain: Grain, place: Place, scatter: number): number | undef
 /**
  * Fills circles from what lies around each: the smooth surface through their rims, and the grain of a place nearby. Pixels outside all circles stay, and
  * those without data; where circles overlap each counts by how deep a pixel lies in it. Any window of it is that window of the whole.
- * @param plane pixels of `rect`, at least {@link fillNeeds} of `window`
+ * @param plane pixels of `rect`, at least {@link inpaintSourceRect} of `window`
  * @param out pixels of `window`, which hold the image already
  */
-export function fillCircles(
+export function inpaintCircles(
   plane: Float32Array,
   rect: Rect,
   out: Float32Array,
@@ -245,9 +256,9 @@ export function fillCircles(
   for (const place of here) {
     const near = lookedAt(place);
     const others = about.filter((p) => p !== place && !isEmpty(intersect(squareAbout(p, p.r), near)));
-    const around = aroundOf(place, plane, rect, others);
+    const around = fitBoundarySurface(place, plane, rect, others);
     if (!around) continue;
-    const grain = grainFor(place, around, plane, rect, others);
+    const grain = findNoiseTexture(place, around, plane, rect, others);
     const part = intersect(squareAbout(place, place.r), window);
     for (let y = part.y; y < part.y + part.height; y++) {
       for (let x = part.x; x < part.x + part.width; x++) {

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { starField } from '../stars/field';
-import { middleOf } from '../stats/middle';
+import { detectStarField } from '../stars/field';
+import { medianOfList } from '../stats/middle';
 import { randomFrom } from '../testing/random';
-import { type Circle, fillCircles, fillNeeds } from './fill';
-import { remainsOf } from './remains';
+import { type Circle, inpaintCircles, inpaintSourceRect } from './fill';
+import { findResidualStars } from './remains';
 
 const [width, height] = [420, 320];
 const whole = { x: 0, y: 0, width, height };
@@ -40,14 +40,14 @@ function skies(seed: number, fwhm: readonly [number, number], k = 0.3) {
 }
 
 const filled = (plane: Float32Array, circles: readonly Circle[], window = whole, level = 0): Float32Array => {
-  const need = fillNeeds(window, circles, level);
+  const need = inpaintSourceRect(window, circles, level);
   const cut = (r: typeof whole) =>
     Float32Array.from({ length: r.width * r.height }, (_, i) => {
       const [x, y] = [r.x + (i % r.width), r.y + Math.floor(i / r.width)];
       return x < 0 || y < 0 || x >= width || y >= height ? Number.NaN : plane[y * width + x];
     });
   const out = cut(window);
-  fillCircles(cut(need), need, out, window, circles, level);
+  inpaintCircles(cut(need), need, out, window, circles, level);
   return out;
 };
 
@@ -58,8 +58,8 @@ describe('what is left of stars', () => {
     ['a wider line image', [4, 2.8] as const, 3],
   ])('is found and mended: %s', (_, fwhm, seed) => {
     const { clean, line, broad, k, truth } = skies(seed, fwhm);
-    const circles = remainsOf(
-      { line, broad, broadStars: starField(broad, width, height), broadSky: 0.05, width, height },
+    const circles = findResidualStars(
+      { line, broad, broadStars: detectStarField(broad, width, height), broadSky: 0.05, width, height },
       k,
     );
     const left = line.map((v, i) => v - k * (broad[i] - 0.05));
@@ -74,8 +74,8 @@ describe('what is left of stars', () => {
     const inside = (i: number) =>
       circles.some(([x, y, r]) => ((i % width) - x) ** 2 + (Math.floor(i / width) - y) ** 2 < r * r);
     const off = [...mended.keys()].filter(inside).map((i) => mended[i] - clean[i]);
-    expect(Math.abs(middleOf(off))).toBeLessThan(0.5 * NOISE);
-    const scatter = 1.4826 * middleOf(off.map(Math.abs));
+    expect(Math.abs(medianOfList(off))).toBeLessThan(0.5 * NOISE);
+    const scatter = 1.4826 * medianOfList(off.map(Math.abs));
     expect(scatter / Math.hypot(NOISE, 0.0006 * k)).toBeGreaterThan(0.7);
     expect(scatter / Math.hypot(NOISE, 0.0006 * k)).toBeLessThan(1.6);
   });
@@ -95,9 +95,9 @@ describe('what is left of stars', () => {
         line[i] += 1.6 * k * light;
       }
     for (const plane of [line, broad]) plane.fill(Number.NaN, 201 * width, 204 * width);
-    const broadStars = starField(broad, width, height);
+    const broadStars = detectStarField(broad, width, height);
     for (const { x, y } of at) expect(broadStars.stars.some((s) => Math.hypot(s.x - x, s.y - y) < 2)).toBe(false);
-    const circles = remainsOf({ line, broad, broadStars, broadSky: 0.05, width, height }, k);
+    const circles = findResidualStars({ line, broad, broadStars, broadSky: 0.05, width, height }, k);
     const left = line.map((v, i) => v - k * (broad[i] - 0.05));
     const mended = filled(left, circles);
     for (const { x, y } of at) {
@@ -112,9 +112,9 @@ describe('what is left of stars', () => {
     const random = randomFrom(9);
     const clean = Float32Array.from({ length: width * height }, (_, i) => gasAt(i % width, Math.floor(i / width)));
     const same = clean.map((v, i) => v + k * (broad[i] - 0.05) + NOISE * random.normal());
-    const broadStars = starField(broad, width, height);
-    expect(remainsOf({ line: same, broad, broadStars, broadSky: 0.05, width, height }, k)).toEqual([]);
-    expect(remainsOf({ line, broad, broadStars, broadSky: 0.05, width, height }, k).length).toBeGreaterThan(0);
+    const broadStars = detectStarField(broad, width, height);
+    expect(findResidualStars({ line: same, broad, broadStars, broadSky: 0.05, width, height }, k)).toEqual([]);
+    expect(findResidualStars({ line, broad, broadStars, broadSky: 0.05, width, height }, k).length).toBeGreaterThan(0);
   });
 });
 

@@ -1,14 +1,14 @@
-import { weigh } from '../kernels/weigh';
-import { noiseOf } from '../stats/noise';
-import { saturationOf } from '../stats/saturation';
+import { weightedSum } from '../kernels/weigh';
+import { planeNoise } from '../stats/noise';
+import { saturationLevel } from '../stats/saturation';
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { borderPeaks } from './border';
 import type { Circle } from './fill';
-import { type Ground, groundOf, rim, type Ring, RingRoom } from './rings';
+import { type Ground, groundOf, residualExtent, type Ring, AnnulusSampler } from './rings';
 
 /** A line image, the broadband one that was taken off it, and its stars in the pixels of the two. */
-export interface Subtracted {
+export interface SubtractionInput {
   readonly line: Float32Array;
   readonly broad: Float32Array;
   readonly broadStars: StarField;
@@ -43,11 +43,14 @@ function standsOut({ dx, dy, v, count }: Ring, { level, along, up, scatter }: Gr
  * Circles about the stars of which something is left in `N − k·(C − sky)`: those that were cut off in one of the two, and those whose
  * profile or colour differs, at the image's border too. Each reaches as far as what is left stands out from what lies around.
  */
-export function remainsOf({ line, broad, broadStars, broadSky, width, height }: Subtracted, k: number): Circle[] {
+export function findResidualStars(
+  { line, broad, broadStars, broadSky, width, height }: SubtractionInput,
+  k: number,
+): Circle[] {
   const left = new Float32Array(line.length);
-  weigh([line, broad], [1, -k], k * broadSky, left);
-  const noise = noiseOf(left, width, height);
-  const room = new RingRoom(left, width, height);
+  weightedSum([line, broad], [1, -k], k * broadSky, left);
+  const noise = planeNoise(left, width, height);
+  const room = new AnnulusSampler(left, width, height);
   const circles: Circle[] = [];
   const { fwhm } = broadStars;
   const faintest = (FAINTEST * noise) / Math.abs(k);
@@ -55,7 +58,7 @@ export function remainsOf({ line, broad, broadStars, broadSky, width, height }: 
     .filter((star) => star.saturated || star.peak > faintest)
     .sort((a, b) => b.flux - a.flux)
     .slice(0, MOST);
-  const ceiling = saturationOf(broad);
+  const ceiling = saturationLevel(broad);
   const cut = borderPeaks(broad, width, height, broadSky + faintest, apertureFor(fwhm).radius).slice(0, MOST);
   for (const { x, y, saturated } of [...bright, ...cut.map((p) => ({ ...p, saturated: p.top >= ceiling }))]) {
     const reach = Math.min(FURTHEST, (saturated ? CUT_REACH : REACH) * fwhm);
@@ -63,7 +66,7 @@ export function remainsOf({ line, broad, broadStars, broadSky, width, height }: 
     if (around.count < 8) continue;
     const ground = groundOf(around, noise, room);
     if (standsOut(room.ring(x, y, 1, Math.max(1.5, fwhm)), ground))
-      circles.push([Math.round(10 * x) / 10, Math.round(10 * y) / 10, rim(x, y, reach, noise, room) + 0.5]);
+      circles.push([Math.round(10 * x) / 10, Math.round(10 * y) / 10, residualExtent(x, y, reach, noise, room) + 0.5]);
   }
   return circles;
 }

@@ -1,4 +1,4 @@
-import { spreadInPlace } from '../stats/select';
+import { medianMadInPlace } from '../stats/select';
 
 /** Pixels about a star, by their places from its middle. Their arrays are used again by the next that are asked for. */
 export interface Ring {
@@ -9,7 +9,7 @@ export interface Ring {
 }
 
 /** Room for the pixels about one star, which is asked about tens of thousands of times. */
-export class RingRoom {
+export class AnnulusSampler {
   private dx = new Float32Array(1024);
   private dy = new Float32Array(1024);
   private v = new Float32Array(1024);
@@ -46,7 +46,7 @@ export class RingRoom {
   middle(values: Float32Array, count: number): { middle: number; scatter: number } {
     const list = this.scratch.subarray(0, count);
     list.set(values.subarray(0, count));
-    const { middle, sigma } = spreadInPlace(list);
+    const { middle, sigma } = medianMadInPlace(list);
     return { middle, scatter: sigma };
   }
 
@@ -68,7 +68,7 @@ export interface Ground {
 }
 
 /** The plane through what lies around a star, its own neighbours left out. The ring's values are levelled by it. */
-export function groundOf(around: Ring, noise: number, room: RingRoom): Ground {
+export function groundOf(around: Ring, noise: number, room: AnnulusSampler): Ground {
   const { dx, dy, v, count } = around;
   const rough = room.middle(v, count);
   const limit = 3 * Math.max(noise, rough.scatter);
@@ -91,7 +91,7 @@ export function groundOf(around: Ring, noise: number, room: RingRoom): Ground {
  * Where what is left of a star ends: from there on three rings after another scatter no more than those further out and go on at one
  * level with them. Gas may slope and bend meanwhile.
  */
-export function rim(x: number, y: number, reach: number, noise: number, room: RingRoom): number {
+export function residualExtent(x: number, y: number, reach: number, noise: number, room: AnnulusSampler): number {
   const rings: { middle: number; scatter: number; count: number }[] = [];
   const ringAt = (r: number) => {
     while (rings.length <= r) {

@@ -1,4 +1,4 @@
-import { toFull } from '../raster/levels';
+import { toFullSize } from '../raster/levels';
 import { type Rect, union } from '../raster/rect';
 import type { Circle } from './fill';
 
@@ -14,7 +14,7 @@ export interface MendStroke {
 const STEP = 0.7;
 
 /** A stroke as circles that follow each other along it. */
-export function circlesAlong({ radius, points }: MendStroke): Circle[] {
+export function strokeToCircles({ radius, points }: MendStroke): Circle[] {
   const circles: Circle[] = [];
   points.forEach(([x, y], k) => {
     if (k === 0) {
@@ -29,7 +29,7 @@ export function circlesAlong({ radius, points }: MendStroke): Circle[] {
 }
 
 /** How far a place lies inside a stroke, 0 outside it to 1 from three tenths of its radius inwards. */
-export function insideStroke(stroke: MendStroke, x: number, y: number): number {
+export function strokeWeight(stroke: MendStroke, x: number, y: number): number {
   let nearest = Number.POSITIVE_INFINITY;
   const { points, radius } = stroke;
   points.forEach(([bx, by], k) => {
@@ -52,7 +52,7 @@ function aboutStroke({ radius, points }: MendStroke, level: number): Rect {
 }
 
 /** The window from which strokes that copy can be laid in `rect`. */
-export function copyNeeds(rect: Rect, strokes: readonly MendStroke[], level: number): Rect {
+export function cloneSourceRect(rect: Rect, strokes: readonly MendStroke[], level: number): Rect {
   return strokes.reduce((needed, { from }) => {
     if (!from) return needed;
     const [dx, dy] = from.map((v) => v / 2 ** level);
@@ -72,7 +72,7 @@ export function copyNeeds(rect: Rect, strokes: readonly MendStroke[], level: num
  * @param plane pixels of `rect`
  * @param out pixels of `window`, which hold the image already
  */
-export function copyStroke(
+export function cloneStroke(
   plane: Float32Array,
   rect: Rect,
   out: Float32Array,
@@ -86,7 +86,7 @@ export function copyStroke(
   const about = aboutStroke(stroke, level);
   for (let y = Math.max(window.y, about.y); y < Math.min(window.y + window.height, about.y + about.height); y++) {
     for (let x = Math.max(window.x, about.x); x < Math.min(window.x + window.width, about.x + about.width); x++) {
-      const share = insideStroke(stroke, toFull(x, level), toFull(y, level));
+      const share = strokeWeight(stroke, toFullSize(x, level), toFullSize(y, level));
       if (share === 0) continue;
       const [c, r] = [x + dx - rect.x, y + dy - rect.y];
       const v = c >= 0 && r >= 0 && c < rect.width && r < rect.height ? plane[r * rect.width + c] : Number.NaN;

@@ -2,8 +2,8 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseRecipe } from '../recipe/parse';
 import type { Mix } from '../recipe/schema';
-import { graphOf, mono, one, recipeOf, strand, weave } from '../testing/weave';
-import { effectOf, isIdle, weightsInEffect, withAsIs, withSwitched } from './in-effect';
+import { graphOf, mono, onePixelStack, recipeOf, strand, evaluateRecipe } from '../testing/weave';
+import { effectOf, isIdle, activeWeights, withAsIs, toggleMixInput } from './in-effect';
 
 const stacks = {
   A: mono(8, 6, (x) => 0.1 + 0.05 * x),
@@ -16,7 +16,7 @@ const full: Mix = {
   weights: 'share',
   gain: { B: 1.4 },
 };
-const pixels = (of: Mix) => weave(recipeOf(strands, { layers: [{ id: 'base', of }] }), stacks).raster.planes;
+const pixels = (of: Mix) => evaluateRecipe(recipeOf(strands, { layers: [{ id: 'base', of }] }), stacks).raster.planes;
 
 const weight = fc.double({ min: 0.05, max: 2, noNaN: true });
 const column = fc.dictionary(fc.constantFrom('A', 'B', 'C'), weight);
@@ -30,10 +30,10 @@ describe('what is switched off in a tie-up', () => {
   it('counts as though it were not there', () => {
     const { gain: _, ...plain } = full;
     const { B: _b, ...red } = plain.mix.red ?? {};
-    expect(pixels(withSwitched(full, 'strands', 'B'))).toEqual(
+    expect(pixels(toggleMixInput(full, 'strands', 'B'))).toEqual(
       pixels({ ...plain, mix: { red, green: { C: -0.2 }, blue: { C: 2 } } }),
     );
-    const noGreen = pixels(withSwitched(full, 'columns', 'green'));
+    const noGreen = pixels(toggleMixInput(full, 'columns', 'green'));
     expect(noGreen[1].every((v) => v === 0)).toBe(true);
     expect([noGreen[0], noGreen[2]]).toEqual([pixels(full)[0], pixels(full)[2]]);
   });
@@ -41,28 +41,30 @@ describe('what is switched off in a tie-up', () => {
   it('keeps its numbers, and comes back by the same press, in whatever order', () => {
     fc.assert(
       fc.property(mixes, fc.uniqueArray(switches, { selector: ({ name }) => name }), (mix, list) => {
-        const off = list.reduce((next, { what, name }) => withSwitched(next, what, name), mix);
+        const off = list.reduce((next, { what, name }) => toggleMixInput(next, what, name), mix);
         expect(off.mix).toEqual(mix.mix);
         for (const { what, name } of list) {
-          const left = weightsInEffect(off);
+          const left = activeWeights(off);
           if (what === 'columns') expect(left).not.toHaveProperty(name);
           else for (const weights of Object.values(left)) expect(weights).not.toHaveProperty(name);
         }
-        expect([...list].reverse().reduce((next, { what, name }) => withSwitched(next, what, name), off)).toEqual(mix);
+        expect([...list].reverse().reduce((next, { what, name }) => toggleMixInput(next, what, name), off)).toEqual(
+          mix,
+        );
       }),
     );
   });
 
   it('is read from a recipe, and a luminance goes like any column', () => {
     const of = { ...full, mix: { ...full.mix, luminance: { A: 1 } } };
-    expect(pixels(withSwitched(of, 'columns', 'luminance'))).toEqual(pixels(full));
-    const recipe = recipeOf(strands, { layers: [{ id: 'base', of: withSwitched(full, 'strands', 'B') }] });
+    expect(pixels(toggleMixInput(of, 'columns', 'luminance'))).toEqual(pixels(full));
+    const recipe = recipeOf(strands, { layers: [{ id: 'base', of: toggleMixInput(full, 'strands', 'B') }] });
     expect(parseRecipe(recipe)).toEqual(recipe);
   });
 
   it('is said where nothing is left, and where there is no such strand in it', () => {
     const faultOf = (of: Mix) => graphOf(recipeOf(strands, { layers: [{ id: 'base', of }] }), stacks).faults[0];
-    const none = ['red', 'green', 'blue'].reduce((mix, name) => withSwitched(mix, 'columns', name), full);
+    const none = ['red', 'green', 'blue'].reduce((mix, name) => toggleMixInput(mix, 'columns', name), full);
     expect(faultOf({ ...none, mix: { red: {}, green: {}, blue: {} }, gain: undefined })?.message).toContain(
       'no weights',
     );
@@ -100,9 +102,9 @@ describe('shared columns', () => {
     expect(red.asIs).toEqual(['blue', 'red']);
     expect(withAsIs(withAsIs(red, 'red', false), 'blue', false)).toEqual({ ...mix, asIs: undefined });
     const at = (of: Mix) =>
-      weave(recipeOf([strand('A'), strand('B')], { layers: [{ id: 'base', of }] }), {
-        A: one(0.5),
-        B: one(0.3),
+      evaluateRecipe(recipeOf([strand('A'), strand('B')], { layers: [{ id: 'base', of }] }), {
+        A: onePixelStack(0.5),
+        B: onePixelStack(0.3),
       }).raster.planes.map(([v]) => v);
     expect(at(mix)[0]).toBeCloseTo(0.5, 6);
     expect(at(red)[0]).toBeCloseTo(0.2, 6);

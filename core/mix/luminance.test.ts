@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { labOf } from '../colour/lab';
-import { quickCoded, quickDecoded } from '../colour/tables';
-import { coded, decoded } from '../colour/srgb';
+import { linearToLab } from '../colour/lab';
+import { linearToSrgbFast, srgbToLinearFast } from '../colour/tables';
+import { linearToSrgb, srgbToLinear } from '../colour/srgb';
 import type { Recipe } from '../recipe/schema';
 import { randomFrom, scene } from '../testing/random';
-import { graphOf, mono, recipeOf, strand, type TestStack, weave } from '../testing/weave';
-import { labLuminance } from './luminance';
+import { graphOf, mono, recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
+import { replaceLuminanceLab } from './luminance';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });
 
@@ -15,16 +15,17 @@ function lit(colour: readonly number[], luminance: number): number[] {
   const rect = { x: 0, y: 0, width: 1, height: 1 };
   const raster = (values: readonly number[]) => ({ rect, planes: values.map((v) => Float32Array.of(v)) });
   const out = raster([0, 0, 0]);
-  labLuminance([raster(colour), raster([luminance])], out, () => undefined);
+  replaceLuminanceLab([raster(colour), raster([luminance])], out, () => undefined);
   return out.planes.map(([v]) => v);
 }
-const lab = (colour: readonly number[]) => labOf([decoded(colour[0]), decoded(colour[1]), decoded(colour[2])]);
+const lab = (colour: readonly number[]) =>
+  linearToLab([srgbToLinear(colour[0]), srgbToLinear(colour[1]), srgbToLinear(colour[2])]);
 
 it('the tables follow the functions', () => {
   fc.assert(
     fc.property(fc.double({ min: -0.5, max: 1.5, noNaN: true }), (v) => {
-      expect(Math.abs(quickDecoded(v) - decoded(v))).toBeLessThan(1e-8);
-      expect(Math.abs(quickCoded(v) - coded(v))).toBeLessThan(2e-6);
+      expect(Math.abs(srgbToLinearFast(v) - srgbToLinear(v))).toBeLessThan(1e-8);
+      expect(Math.abs(linearToSrgbFast(v) - linearToSrgb(v))).toBeLessThan(2e-6);
     }),
     { numRuns: 2000 },
   );
@@ -66,8 +67,10 @@ describe('a stretched colour with another luminance', () => {
   it('of its own lightness is itself', () => {
     fc.assert(
       fc.property(fc.tuple(unit, unit, unit), (colour) => {
-        const y = coded(
-          0.2126390059 * decoded(colour[0]) + 0.7151686788 * decoded(colour[1]) + 0.0721923154 * decoded(colour[2]),
+        const y = linearToSrgb(
+          0.2126390059 * srgbToLinear(colour[0]) +
+            0.7151686788 * srgbToLinear(colour[1]) +
+            0.0721923154 * srgbToLinear(colour[2]),
         );
         lit(colour, y).forEach((v, p) => expect(v).toBeCloseTo(colour[p], 3));
       }),
@@ -101,7 +104,8 @@ describe('a linear colour with another luminance', () => {
       ...['R', 'G', 'B', 'L'].map((id) => strand(id)),
       { id: 'C', from: { mix: { red: { R: 1 }, green: { G: 1 }, blue: { B: 1 }, ...(luminance && { luminance }) } } },
     ]);
-  const planes = (luminance?: Record<string, number>) => weave(recipe(luminance), stacks, 'strands[4]').raster.planes;
+  const planes = (luminance?: Record<string, number>) =>
+    evaluateRecipe(recipe(luminance), stacks, 'strands[4]').raster.planes;
   const [plain, lit] = [planes(), planes({ L: 1 })];
   const off = (list: readonly Float32Array[], p: number, i: number) => list[p][i] - skies[p] - tint[p] * light[i];
   const rms = (values: readonly number[]) => Math.sqrt(values.reduce((sum, v) => sum + v * v, 0) / values.length);
@@ -133,7 +137,7 @@ describe('a linear colour with another luminance', () => {
   it('is the same whatever the luminance’s own scale and sky', () => {
     const { L, ...rest } = stacks;
     const moved = { ...rest, L: { ...L, planes: [L.planes[0].map((v) => 0.3 + 0.2 * v)] } };
-    const again = weave(recipe({ L: 1 }), moved, 'strands[4]').raster.planes;
+    const again = evaluateRecipe(recipe({ L: 1 }), moved, 'strands[4]').raster.planes;
     again.forEach((plane, p) => {
       const worst = plane.reduce((most, v, i) => Math.max(most, Math.abs(v - lit[p][i])), 0);
       expect(worst).toBeLessThan(2e-3);

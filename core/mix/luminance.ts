@@ -1,7 +1,7 @@
-import { labOf, lightnessOf, lightOf } from '../colour/lab';
+import { linearToLab, lightnessOf, labToLinear } from '../colour/lab';
 import { LUMINANCE } from '../colour/luminance';
-import { quickCoded, quickDecoded } from '../colour/tables';
-import type { Apply } from '../engine/kernel';
+import { linearToSrgbFast, srgbToLinearFast } from '../colour/tables';
+import type { PixelFunction } from '../engine/kernel';
 import { smoothstep } from '../mask/smoothstep';
 
 /** Halvings by which chroma is drawn in until a colour can be shown: to a ten-thousandth of itself. */
@@ -13,32 +13,32 @@ const shown = (light: readonly number[]): boolean => light.every((v) => v >= -HA
 
 /** Light of a lightness with so much of a colour's chroma as can be shown. */
 function withChroma(l: number, a: number, b: number): [number, number, number] {
-  const whole = lightOf([l, a, b]);
+  const whole = labToLinear([l, a, b]);
   if (shown(whole)) return whole;
   let [low, high] = [0, 1];
   for (let i = 0; i < HALVINGS; i++) {
     const middle = (low + high) / 2;
-    if (shown(lightOf([l, middle * a, middle * b]))) low = middle;
+    if (shown(labToLinear([l, middle * a, middle * b]))) low = middle;
     else high = middle;
   }
-  return lightOf([l, low * a, low * b]);
+  return labToLinear([l, low * a, low * b]);
 }
 
 /**
  * Stretched colours with another luminance, in CIE L*a*b*: hue and chroma stay, chroma drawn in where it leaves what can be shown.
  * Inputs: the colour, then the luminance.
  */
-export const labLuminance: Apply = ([{ planes }, luminance], out) => {
+export const replaceLuminanceLab: PixelFunction = ([{ planes }, luminance], out) => {
   const [r, g, b] = planes;
   const [y] = luminance.planes;
   const [toR, toG, toB] = out.planes;
   for (let i = 0; i < y.length; i++) {
-    const light = quickDecoded(y[i]);
-    const [, chromaA, chromaB] = labOf([quickDecoded(r[i]), quickDecoded(g[i]), quickDecoded(b[i])]);
+    const light = srgbToLinearFast(y[i]);
+    const [, chromaA, chromaB] = linearToLab([srgbToLinearFast(r[i]), srgbToLinearFast(g[i]), srgbToLinearFast(b[i])]);
     const made = withChroma(lightnessOf(light), chromaA, chromaB);
-    toR[i] = quickCoded(made[0]);
-    toG[i] = quickCoded(made[1]);
-    toB[i] = quickCoded(made[2]);
+    toR[i] = linearToSrgbFast(made[0]);
+    toG[i] = linearToSrgbFast(made[1]);
+    toB[i] = linearToSrgbFast(made[2]);
   }
 };
 
@@ -62,8 +62,8 @@ const FAINT = 2;
  * Linear colours with another luminance, by ratio about the sky: what stands above the sky is scaled, what is lost in noise is shifted, so
  * that the sky stays quiet. Inputs: the colour, then the luminance.
  */
-export const ratioLuminance =
-  ({ skies, sky, factor, noise }: RatioPlan): Apply =>
+export const replaceLuminanceRatio =
+  ({ skies, sky, factor, noise }: RatioPlan): PixelFunction =>
   ([{ planes }, luminance], out) => {
     const [y] = luminance.planes;
     for (let i = 0; i < y.length; i++) {

@@ -1,7 +1,7 @@
-import type { Part } from '../kernels/weigh';
-import { PartlyCovered } from './present';
+import type { Term } from '../kernels/weigh';
+import { PartialCoverageTally } from './present';
 import type { Raster } from '../raster/raster';
-import type { Apply } from '../engine/kernel';
+import type { PixelFunction } from '../engine/kernel';
 
 /** Weights of one output column, one a strand. */
 export type Column = readonly number[];
@@ -22,10 +22,10 @@ const planeOf = (raster: Raster, column: number): Float32Array =>
  * Strands to planes. Column by column it takes what is there: `share` divides by the absolute weights of the strands present,
  * `as-is` counts the absent as nothing; where all are absent, so is the result. A colour strand gives each column its own plane.
  */
-export function mixKernel(plan: MixPlan): Apply {
+export function mixKernel(plan: MixPlan): PixelFunction {
   const { columns, share, gains } = plan;
   return (inputs, out, tally) => {
-    const partly = new PartlyCovered(out.planes[0].length);
+    const partly = new PartialCoverageTally(out.planes[0].length);
     columns.forEach((weights, c) => {
       const used = weights.map((w, k) => ({ w, k })).filter(({ w }) => w !== 0);
       const target = out.planes[c];
@@ -34,7 +34,7 @@ export function mixKernel(plan: MixPlan): Apply {
         return;
       }
       const planes = used.map(({ k }) => planeOf(inputs[k], c));
-      const parts = used.map(({ w, k }): Part => {
+      const parts = used.map(({ w, k }): Term => {
         const { gain, sky } = gains[k];
         const level = sky[sky.length === 3 ? c : 0] ?? 0;
         return { weight: Math.abs(w), factor: w * gain, add: gain === 1 ? 0 : w * level * (1 - gain) };

@@ -9,7 +9,7 @@ const CANCELS = 0.02;
  * @param parts what each would change by itself, by plane
  * @returns the shares, in the order of the parts; all 0 in a plane where no part moves anything
  */
-export function shareOut(change: readonly number[], parts: readonly (readonly number[])[]): number[][] {
+export function apportionChange(change: readonly number[], parts: readonly (readonly number[])[]): number[][] {
   const shares = parts.map(() => change.map(() => 0));
   change.forEach((whole, plane) => {
     const own = parts.map((part) => (Number.isFinite(part[plane]) ? part[plane] : 0));

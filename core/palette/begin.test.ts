@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { starField } from '../stars/field';
+import { detectStarField } from '../stars/field';
 import { randomFrom } from '../testing/random';
-import { type TestStack, weave } from '../testing/weave';
-import { begunWell } from './begin';
-import { type RoleStack, wovenFrom } from './palette';
-import { SHIPPED } from './shipped';
+import { type TestStack, evaluateRecipe } from '../testing/weave';
+import { withPreparation } from './begin';
+import { type FilteredStack, recipeFromPalette } from './palette';
+import { BUILT_IN_PALETTES } from './shipped';
 
 const [width, height] = [420, 320];
 const NOISE = 0.0008;
@@ -31,13 +31,13 @@ const stacks: Record<string, TestStack> = {
   hydrogen: seen(2, 6.3, -4.6, 0.8, 0.6),
   oxygen: seen(3, -8.2, 5.1, -0.5, 0.7),
 };
-const rows: RoleStack[] = [
+const rows: FilteredStack[] = [
   { name: 'red', filter: 'R', planes: 1 },
   { name: 'hydrogen', filter: 'Ha', planes: 1 },
   { name: 'oxygen', filter: 'OIII', planes: 1 },
 ];
 const shipped = (name: string) => {
-  const palette = SHIPPED.find((own) => own.name === name);
+  const palette = BUILT_IN_PALETTES.find((own) => own.name === name);
   if (!palette) throw new Error(`no ${name}`);
   return palette;
 };
@@ -45,7 +45,7 @@ const shipped = (name: string) => {
 /** How far the clear stars of one image lie from those of another, pixels: the middle, and how many are in both. */
 function apart(a: Float32Array, b: Float32Array): { middle: number; count: number } {
   const [first, second] = [a, b].map((plane) =>
-    starField(plane, width, height).stars.filter((star) => star.flux > 25 * star.fluxError),
+    detectStarField(plane, width, height).stars.filter((star) => star.flux > 25 * star.fluxError),
   );
   const offs = first
     .map((star) => Math.min(...second.map((other) => Math.hypot(other.x - star.x, other.y - star.y))))
@@ -57,11 +57,11 @@ function apart(a: Float32Array, b: Float32Array): { middle: number; count: numbe
 describe('stacks that lie askew of the one that they were judged by', () => {
   it('are brought to that one in every recipe, also where a palette does not use it: a target has one frame', () => {
     const ground = { reference: 'red', askew: ['hydrogen', 'oxygen'], uneven: [] };
-    const recipe = begunWell(wovenFrom(shipped('HOO'), rows), ground);
+    const recipe = withPreparation(recipeFromPalette(shipped('HOO'), rows), ground);
     const at = (name: string) => recipe.strands.findIndex(({ from }) => 'stack' in from && from.stack === name);
     expect(recipe.frame).toBe(recipe.strands[at('red')].id);
     for (const name of ['hydrogen', 'oxygen']) {
-      const { planes } = weave(recipe, stacks, `strands[${at(name)}]`).raster;
+      const { planes } = evaluateRecipe(recipe, stacks, `strands[${at(name)}]`).raster;
       const { middle, count } = apart(stacks.red.planes[0], planes[0]);
       expect(count).toBeGreaterThan(40);
       expect(middle).toBeLessThan(0.1);
@@ -69,13 +69,13 @@ describe('stacks that lie askew of the one that they were judged by', () => {
     // And the cloth shows what both of them cover.
     expect(recipe.cloth?.extent).toBe('common');
     // Where nothing lies askew, nothing is added.
-    const well = wovenFrom(shipped('HOO'), rows);
-    expect(begunWell(well, { ...ground, askew: [] })).toEqual(well);
+    const well = recipeFromPalette(shipped('HOO'), rows);
+    expect(withPreparation(well, { ...ground, askew: [] })).toEqual(well);
   });
 
   it('are brought there by structures where stars are too few', () => {
     const ground = { reference: 'red', askew: ['hydrogen'], byStructures: ['hydrogen'], uneven: [] };
-    const { strands } = begunWell(wovenFrom(shipped('HOO'), rows), ground);
+    const { strands } = withPreparation(recipeFromPalette(shipped('HOO'), rows), ground);
     const ha = strands.find(({ from }) => 'stack' in from && from.stack === 'hydrogen');
     expect(ha?.steps?.[0]).toMatchObject({ do: 'align', by: 'structures' });
     const oiii = strands.find(({ from }) => 'stack' in from && from.stack === 'oxygen');
@@ -88,8 +88,8 @@ describe('stacks that lie askew of the one that they were judged by', () => {
       { id: 'R', from: { stack: 'red' } },
       { id: 'Ha', from: { stack: 'hydrogen' } },
     ];
-    const recipe = begunWell({ format: 'owl-loom-recipe', version: 1, strands }, ground);
-    const { planes } = weave(recipe, stacks, 'strands[1]').raster;
+    const recipe = withPreparation({ format: 'owl-loom-recipe', version: 1, strands }, ground);
+    const { planes } = evaluateRecipe(recipe, stacks, 'strands[1]').raster;
     const { middle, count } = apart(stacks.red.planes[0], planes[0]);
     expect(count).toBeGreaterThan(40);
     expect(middle).toBeLessThan(0.1);

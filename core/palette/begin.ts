@@ -1,10 +1,10 @@
-import { freeId } from '../recipe/free-id';
+import { uniqueId } from '../recipe/free-id';
 import type { Recipe, Strand } from '../recipe/schema';
-import { stackOf, strandsOfStep } from '../recipe/walk';
-import { isMove } from '../steps/index';
+import { stackOf, strandsReadByStep } from '../recipe/walk';
+import { isMoveStep } from '../steps/index';
 
 /** What is known of a set of stacks before anything is woven from them. */
-export interface Ground {
+export interface StackAssessment {
   /** The stack on whose pixels the others lie; the one that most others lie on anyway. */
   readonly reference?: string;
   /** Stacks that lie askew of it. */
@@ -18,7 +18,7 @@ export interface Ground {
 }
 
 /** The recipe that measures how one stack lies on another. */
-export const lieRecipe = (name: string, reference: string, by?: 'structures'): Recipe => ({
+export const alignmentCheckRecipe = (name: string, reference: string, by?: 'structures'): Recipe => ({
   format: 'owl-loom-recipe',
   version: 1,
   frame: reference,
@@ -35,13 +35,16 @@ const stackIn = (strand: Strand): string | undefined => ('plane' in strand.from 
  * A recipe with a strand of the reference that others can be brought to. One that reads other strands cannot be: that would go round in a loop.
  * Where there is none, and a stack in use lies askew of the reference, it gets one, so that all recipes of a target have one frame.
  */
-function withReference(recipe: Recipe, { reference, askew }: Ground): { recipe: Recipe; onto: Strand | undefined } {
+function withReference(
+  recipe: Recipe,
+  { reference, askew }: StackAssessment,
+): { recipe: Recipe; onto: Strand | undefined } {
   const own = recipe.strands.filter((strand) => stackIn(strand) !== undefined);
-  const free = own.filter(({ steps = [] }) => steps.every((step) => strandsOfStep(step).length === 0));
+  const free = own.filter(({ steps = [] }) => steps.every((step) => strandsReadByStep(step).length === 0));
   const there = free.find((strand) => stackIn(strand) === reference);
   if (there || reference === undefined) return { recipe, onto: there ?? free[0] };
   if (!own.some((strand) => askew.includes(stackIn(strand) ?? ''))) return { recipe, onto: free[0] };
-  const id = freeId(
+  const id = uniqueId(
     reference,
     recipe.strands.map((strand) => strand.id),
   );
@@ -53,7 +56,7 @@ function withReference(recipe: Recipe, { reference, askew }: Ground): { recipe: 
  * A recipe that begins well: strands of stacks that lie askew are aligned to the target's reference, uneven skies are evened. What a strand
  * does already stays as it is, and everything added is an ordinary step.
  */
-export function begunWell(given: Recipe, ground: Ground): Recipe {
+export function withPreparation(given: Recipe, ground: StackAssessment): Recipe {
   const { askew, byStructures = [], untold = [], uneven } = ground;
   const { recipe, onto } = withReference(given, ground);
   const isUntold = (strand: Strand): boolean => untold.includes(stackIn(strand) ?? '');
@@ -66,7 +69,7 @@ export function begunWell(given: Recipe, ground: Ground): Recipe {
     const stack = stackIn(strand);
     const steps = strand.steps ?? [];
     if (stack === undefined) return strand;
-    const align = moves(strand) && !steps.some((step) => isMove(step.do));
+    const align = moves(strand) && !steps.some((step) => isMoveStep(step.do));
     const even = uneven.includes(stack) && !steps.some((step) => step.do === 'gradient');
     aligned ||= align;
     if (!align && !even) return strand;

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../recipe/schema';
 import { parseRecipe } from '../recipe/parse';
-import { dressed } from './dressed';
-import { SHIPPED } from './shipped';
+import { withPaletteWeights } from './dressed';
+import { BUILT_IN_PALETTES } from './shipped';
 
 const stacks = [
   { name: 'night Ha', filter: 'Ha', planes: 1 },
@@ -37,7 +37,7 @@ const recipe: Recipe = {
   },
 };
 const palette = (name: string) => {
-  const found = SHIPPED.find((one) => one.name === name);
+  const found = BUILT_IN_PALETTES.find((one) => one.name === name);
   if (!found) throw new Error(`no ${name}`);
   return found;
 };
@@ -45,7 +45,7 @@ const mixOf = (made: Recipe) => (made.cloth?.layers[0].of as { mix: object } | u
 
 describe('a recipe in the colours of a palette', () => {
   it('takes its weights, by filters, from the strands that were made ready, and keeps all else', () => {
-    const made = dressed(recipe, palette('SHO'), stacks);
+    const made = withPaletteWeights(recipe, palette('SHO'), stacks);
     expect(mixOf(made)).toEqual({ red: { s: 1 }, green: { h: 1 }, blue: { o: 1 } });
     expect(made.name).toBe('Made ready, SHO');
     const [base] = made.cloth?.layers ?? [];
@@ -60,23 +60,30 @@ describe('a recipe in the colours of a palette', () => {
   });
 
   it('has the luminance of the palette, where it has one', () => {
-    expect(mixOf(dressed(recipe, palette('SHO, Ha as luminance'), stacks))).toMatchObject({ luminance: { h: 1 } });
+    expect(mixOf(withPaletteWeights(recipe, palette('SHO, Ha as luminance'), stacks))).toMatchObject({
+      luminance: { h: 1 },
+    });
   });
 
   it('dressed in one palette after another is as though it had been dressed in the last alone', () => {
     for (const first of ['SHO', 'HOO', 'OHS'])
       for (const second of ['HSO', 'SOO', 'SHO, Ha as luminance'])
-        expect({ ...dressed(dressed(recipe, palette(first), stacks), palette(second), stacks), name: '' }).toEqual({
-          ...dressed(recipe, palette(second), stacks),
+        expect({
+          ...withPaletteWeights(withPaletteWeights(recipe, palette(first), stacks), palette(second), stacks),
+          name: '',
+        }).toEqual({
+          ...withPaletteWeights(recipe, palette(second), stacks),
           name: '',
         });
   });
 
   it('is refused in a sentence where there is no strand, no tie-up, or more than weights', () => {
     const without = { ...recipe, strands: recipe.strands.filter(({ id }) => id !== 's') };
-    expect(() => dressed(without, palette('SHO'), stacks)).toThrow(/no strand of SII/);
+    expect(() => withPaletteWeights(without, palette('SHO'), stacks)).toThrow(/no strand of SII/);
     const bare = { ...recipe, cloth: { layers: [{ id: 'x', of: { strand: 'h' } }] } };
-    expect(() => dressed(bare, palette('SHO'), stacks)).toThrow(/no tie-up/);
-    expect(() => dressed(recipe, palette('Two lines, made green'), stacks)).toThrow(/more than stacks by weights/);
+    expect(() => withPaletteWeights(bare, palette('SHO'), stacks)).toThrow(/no tie-up/);
+    expect(() => withPaletteWeights(recipe, palette('Two lines, made green'), stacks)).toThrow(
+      /more than stacks by weights/,
+    );
   });
 });

@@ -1,8 +1,8 @@
 import { UserError } from '../errors';
 import type { Layer, Mix, Recipe } from '../recipe/schema';
 import { stackOf } from '../recipe/walk';
-import { spoken } from '../spoken';
-import type { Palette, RoleStack } from './palette';
+import { joinWithAnd } from '../spoken';
+import type { Palette, FilteredStack } from './palette';
 
 type MixLayer = Layer & { of: Mix };
 type Columns = Mix['mix'];
@@ -21,7 +21,7 @@ const strandsIn = (mix: Columns): string[] => [
  * masks, other layers, the finish. Strands are found by the filter of the stack that they come from.
  * @throws UserError where the recipe has no tie-up or no strand of a filter, or where the palette is more than weights
  */
-export function dressed(recipe: Recipe, palette: Palette, stacks: readonly RoleStack[]): Recipe {
+export function withPaletteWeights(recipe: Recipe, palette: Palette, stacks: readonly FilteredStack[]): Recipe {
   const own = tieUpOf(recipe);
   if (!own) throw new UserError('no-tie-up', 'This recipe has no tie-up that could take other colours.');
   const theirs = tieUpOf(palette.recipe);
@@ -42,7 +42,7 @@ export function dressed(recipe: Recipe, palette: Palette, stacks: readonly RoleS
   if (lacking.length > 0)
     throw new UserError(
       'no-strand',
-      `This recipe has no strand of ${spoken(lacking.map((id) => filters.get(id) ?? id))}.`,
+      `This recipe has no strand of ${joinWithAnd(lacking.map((id) => filters.get(id) ?? id))}.`,
     );
   const mix = Object.fromEntries(
     Object.entries(theirs.of.mix).map(([column, weights]) => [

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { UserError } from '../errors';
 import { PALETTE_FORMAT, paletteFile, parsePalette } from './file';
-import { SHIPPED } from './shipped';
+import { BUILT_IN_PALETTES } from './shipped';
 
 describe('a palette as a file', () => {
-  it.each(SHIPPED.map((palette) => [palette.name, palette] as const))(
+  it.each(BUILT_IN_PALETTES.map((palette) => [palette.name, palette] as const))(
     'is the same when it comes back: %s',
     (_, palette) => {
       expect(parsePalette(JSON.parse(paletteFile(palette)))).toEqual(palette);
@@ -13,18 +13,22 @@ describe('a palette as a file', () => {
 
   it.each([
     ['nothing', null, /no palette of Owl Loom/],
-    ['a recipe', SHIPPED[0].recipe, /no palette of Owl Loom/],
+    ['a recipe', BUILT_IN_PALETTES[0].recipe, /no palette of Owl Loom/],
     ['a newer one', { format: PALETTE_FORMAT, version: 2 }, /another version/],
-    ['one without a name', { format: PALETTE_FORMAT, version: 1, name: ' ', recipe: SHIPPED[0].recipe }, /no name/],
+    [
+      'one without a name',
+      { format: PALETTE_FORMAT, version: 1, name: ' ', recipe: BUILT_IN_PALETTES[0].recipe },
+      /no name/,
+    ],
     [
       'one that says a number',
-      { format: PALETTE_FORMAT, version: 1, name: 'x', says: 7, recipe: SHIPPED[0].recipe },
+      { format: PALETTE_FORMAT, version: 1, name: 'x', says: 7, recipe: BUILT_IN_PALETTES[0].recipe },
       /says of itself/,
     ],
     ['one without a recipe', { format: PALETTE_FORMAT, version: 1, name: 'x' }, /./],
     [
       'one whose recipe is broken',
-      { format: PALETTE_FORMAT, version: 1, name: 'x', recipe: { ...SHIPPED[0].recipe, strands: 7 } },
+      { format: PALETTE_FORMAT, version: 1, name: 'x', recipe: { ...BUILT_IN_PALETTES[0].recipe, strands: 7 } },
       /array/,
     ],
   ])('that is %s is refused in a sentence', (_, data, says) => {

@@ -4,14 +4,14 @@ import { buildGraph } from '../engine/build';
 import type { StackInfo } from '../engine/graph';
 import { parseRecipe } from '../recipe/parse';
 import type { Recipe, Strand } from '../recipe/schema';
-import { begunWell } from './begin';
-import { filtersOf, missingIn, paletteFrom, type RoleStack, wovenFrom } from './palette';
-import { SHIPPED } from './shipped';
-import { spoken } from '../spoken';
+import { withPreparation } from './begin';
+import { filtersOf, missingFilters, paletteFromRecipe, type FilteredStack, recipeFromPalette } from './palette';
+import { BUILT_IN_PALETTES } from './shipped';
+import { joinWithAnd } from '../spoken';
 
 const FILTERS = ['L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'];
 /** Stacks whose names say nothing of their filters. */
-const stacks: RoleStack[] = FILTERS.map((filter, i) => ({ name: `night ${i}`, filter, planes: 1 }));
+const stacks: FilteredStack[] = FILTERS.map((filter, i) => ({ name: `night ${i}`, filter, planes: 1 }));
 const infos = new Map(
   stacks.map(({ name }): [string, StackInfo] => [
     name,
@@ -21,52 +21,58 @@ const infos = new Map(
 
 describe('shipped palettes', () => {
   it('have names of their own', () => {
-    expect(new Set(SHIPPED.map(({ name }) => name)).size).toBe(SHIPPED.length);
+    expect(new Set(BUILT_IN_PALETTES.map(({ name }) => name)).size).toBe(BUILT_IN_PALETTES.length);
   });
 
-  it.each(SHIPPED.map((palette) => [palette.name, palette] as const))('%s weaves without a fault', (_, palette) => {
-    const recipe = parseRecipe(wovenFrom(palette, stacks));
-    const graph = buildGraph(recipe, infos);
-    expect(graph.faults).toEqual([]);
-    expect(graph.warnings).toEqual([]);
-    expect(graph.nodes[graph.cloth ?? -1]).toMatchObject({ planes: 3, domain: 'stretched' });
-    // Every filter that it asks for is used, and no other.
-    const used = graph.nodes.flatMap(({ stack }) => (stack ? [stack.name] : []));
-    expect(new Set(used)).toEqual(
-      new Set(stacks.filter(({ filter }) => filtersOf(palette).includes(filter ?? '')).map(({ name }) => name)),
-    );
-  });
+  it.each(BUILT_IN_PALETTES.map((palette) => [palette.name, palette] as const))(
+    '%s weaves without a fault',
+    (_, palette) => {
+      const recipe = parseRecipe(recipeFromPalette(palette, stacks));
+      const graph = buildGraph(recipe, infos);
+      expect(graph.faults).toEqual([]);
+      expect(graph.warnings).toEqual([]);
+      expect(graph.nodes[graph.cloth ?? -1]).toMatchObject({ planes: 3, domain: 'stretched' });
+      // Every filter that it asks for is used, and no other.
+      const used = graph.nodes.flatMap(({ stack }) => (stack ? [stack.name] : []));
+      expect(new Set(used)).toEqual(
+        new Set(stacks.filter(({ filter }) => filtersOf(palette).includes(filter ?? '')).map(({ name }) => name)),
+      );
+    },
+  );
 
-  it.each(SHIPPED.map((palette) => [palette.name, palette] as const))('%s comes back from its recipe', (_, palette) => {
-    const again = paletteFrom(wovenFrom(palette, stacks), stacks, palette.name, palette.says);
-    expect(again).toEqual(palette);
-  });
+  it.each(BUILT_IN_PALETTES.map((palette) => [palette.name, palette] as const))(
+    '%s comes back from its recipe',
+    (_, palette) => {
+      const again = paletteFromRecipe(recipeFromPalette(palette, stacks), stacks, palette.name, palette.says);
+      expect(again).toEqual(palette);
+    },
+  );
 });
 
 describe('a palette for a set of stacks', () => {
-  const sho = SHIPPED[0];
+  const sho = BUILT_IN_PALETTES[0];
 
   it('names the filters that are missing', () => {
     const few = stacks.filter(({ filter }) => filter === 'Ha');
-    expect(missingIn(sho, few)).toEqual(['OIII', 'SII']);
-    expect(() => wovenFrom(sho, few)).toThrow(/OIII and SII/);
+    expect(missingFilters(sho, few)).toEqual(['OIII', 'SII']);
+    expect(() => recipeFromPalette(sho, few)).toThrow(/OIII and SII/);
   });
 
   it('takes the mono stack of a filter where there is a colour one as well', () => {
     const colour = { name: 'colour', filter: 'Ha', planes: 3 };
-    expect(wovenFrom(sho, [colour, ...stacks]).strands[0].from).toEqual({ stack: 'night 4' });
+    expect(recipeFromPalette(sho, [colour, ...stacks]).strands[0].from).toEqual({ stack: 'night 4' });
     const plane: Recipe = {
       ...sho.recipe,
       strands: [{ id: 'Ha', from: { stack: 'Ha', plane: 'red' } }, ...sho.recipe.strands.slice(1)],
     };
-    expect(wovenFrom({ ...sho, recipe: plane }, [...stacks, colour]).strands[0].from).toEqual({
+    expect(recipeFromPalette({ ...sho, recipe: plane }, [...stacks, colour]).strands[0].from).toEqual({
       stack: 'colour',
       plane: 'red',
     });
   });
 
   it('says a list as people do', () => {
-    expect([[], ['a'], ['a', 'b'], ['a', 'b', 'c']].map(spoken)).toEqual(['', 'a', 'a and b', 'a, b and c']);
+    expect([[], ['a'], ['a', 'b'], ['a', 'b', 'c']].map(joinWithAnd)).toEqual(['', 'a', 'a and b', 'a, b and c']);
   });
 });
 
@@ -111,7 +117,7 @@ describe('a recipe kept as a palette', () => {
   };
 
   it('leaves out what belongs to its one picture, and nothing else', () => {
-    expect(paletteFrom(recipe, stacks, 'Mine', 'my own').recipe).toEqual({
+    expect(paletteFromRecipe(recipe, stacks, 'Mine', 'my own').recipe).toEqual({
       format: 'owl-loom-recipe',
       version: 1,
       strands: [
@@ -135,9 +141,9 @@ describe('a recipe kept as a palette', () => {
 
   it('refuses stacks that no filter, or one filter, tells apart', () => {
     const nameless = stacks.map((stack) => (stack.name === 'night 5' ? { ...stack, filter: null } : stack));
-    expect(() => paletteFrom(recipe, nameless, 'Mine', '')).toThrow(/night 5 has none/);
+    expect(() => paletteFromRecipe(recipe, nameless, 'Mine', '')).toThrow(/night 5 has none/);
     const alike = stacks.map((stack) => (stack.name === 'night 5' ? { ...stack, filter: 'Ha' } : stack));
-    expect(() => paletteFrom(recipe, alike, 'Mine', '')).toThrow(/night 4 and night 5 are both Ha/);
+    expect(() => paletteFromRecipe(recipe, alike, 'Mine', '')).toThrow(/night 4 and night 5 are both Ha/);
   });
 });
 
@@ -152,12 +158,12 @@ describe('a recipe begun well', () => {
 
   it('does what each stack needs, once, and can be woven', () => {
     fc.assert(
-      fc.property(fc.constantFrom(...SHIPPED), ground, (palette, found) => {
+      fc.property(fc.constantFrom(...BUILT_IN_PALETTES), ground, (palette, found) => {
         const askew = found.askew.filter((name) => name !== found.reference && !found.untold.includes(name));
         const known = { ...found, askew };
-        const plain = wovenFrom(palette, stacks);
-        const recipe = begunWell(plain, known);
-        expect(begunWell(recipe, known)).toEqual(recipe);
+        const plain = recipeFromPalette(palette, stacks);
+        const recipe = withPreparation(plain, known);
+        expect(withPreparation(recipe, known)).toEqual(recipe);
         expect(buildGraph(parseRecipe(recipe), infos).faults).toEqual([]);
         const targets = new Set<string>();
         for (const [i, { id, from, steps = [] }] of recipe.strands.entries()) {
@@ -204,6 +210,6 @@ describe('a recipe begun well', () => {
         },
       ],
     };
-    expect(begunWell(own, { reference: 'night 0', askew: ['night 4'], uneven: ['night 4'] })).toEqual(own);
+    expect(withPreparation(own, { reference: 'night 0', askew: ['night 4'], uneven: ['night 4'] })).toEqual(own);
   });
 });

@@ -1,8 +1,8 @@
 import { UserError } from '../errors';
-import { type Remaking, remadeLayer, remadeMask, remadeSource, remadeSteps } from '../recipe/remade';
+import { type RecipeMapper, mapLayer, mapMask, mapSource, mapSteps } from '../recipe/remade';
 import type { Recipe, Step } from '../recipe/schema';
 import { stackOf } from '../recipe/walk';
-import { spoken } from '../spoken';
+import { joinWithAnd } from '../spoken';
 
 /** A way to weave that belongs to no target: a recipe in which filters stand in place of stacks. */
 export interface Palette {
@@ -13,7 +13,7 @@ export interface Palette {
 }
 
 /** A stack of a target, as far as a palette looks at it. */
-export interface RoleStack {
+export interface FilteredStack {
   readonly name: string;
   readonly filter: string | null;
   readonly planes: number;
@@ -25,25 +25,25 @@ export const filtersOf = ({ recipe }: Palette): string[] => [
 ];
 
 /** What plays a filter's part: its stack in one plane where a strand takes the whole, else in three. */
-function stackFor(filter: string, planed: boolean, stacks: readonly RoleStack[]): RoleStack | undefined {
+function stackFor(filter: string, planed: boolean, stacks: readonly FilteredStack[]): FilteredStack | undefined {
   const mine = stacks.filter((stack) => stack.filter === filter);
   return mine.find(({ planes }) => (planes === 3) === planed) ?? mine[0];
 }
 
 /** Filters of a palette that a set of stacks lacks. */
-export const missingIn = (palette: Palette, stacks: readonly RoleStack[]): string[] =>
+export const missingFilters = (palette: Palette, stacks: readonly FilteredStack[]): string[] =>
   filtersOf(palette).filter((filter) => !stacks.some((stack) => stack.filter === filter));
 
 /**
  * A palette as a recipe for a set of stacks.
  * @throws UserError naming the filters that are missing
  */
-export function wovenFrom(palette: Palette, stacks: readonly RoleStack[]): Recipe {
-  const missing = missingIn(palette, stacks);
+export function recipeFromPalette(palette: Palette, stacks: readonly FilteredStack[]): Recipe {
+  const missing = missingFilters(palette, stacks);
   if (missing.length > 0)
     throw new UserError(
       'missing-filter',
-      `${palette.name} needs ${spoken(missing)}, which this target does not have; bring it in, or say in Stacks which filter a stack is.`,
+      `${palette.name} needs ${joinWithAnd(missing)}, which this target does not have; bring it in, or say in Stacks which filter a stack is.`,
     );
   const strands = palette.recipe.strands.map((strand) => {
     const { from } = strand;
@@ -71,7 +71,7 @@ function placelessStep({ hold: _, ...step }: Step): Step {
 }
 
 /** Leaves out whatever is of one picture. */
-const PLACELESS: Remaking = {
+const STRIP_POSITIONS: RecipeMapper = {
   steps: (steps) => steps.filter((step) => !OF_ONE_PICTURE.has(step.do)).map(placelessStep),
   mask: ({ paint: _, ...mask }) => mask,
 };
@@ -81,7 +81,12 @@ const PLACELESS: Remaking = {
  * rectangles, pinned figures, the sky.
  * @throws UserError where two of its stacks have one filter, or a stack has none
  */
-export function paletteFrom(recipe: Recipe, stacks: readonly RoleStack[], name: string, says: string): Palette {
+export function paletteFromRecipe(
+  recipe: Recipe,
+  stacks: readonly FilteredStack[],
+  name: string,
+  says: string,
+): Palette {
   const { sky: _, cloth, masks, ...rest } = recipe;
   const filterOf = (stack: string): string => {
     const found = stacks.find((row) => row.name === stack)?.filter;
@@ -112,15 +117,15 @@ export function paletteFrom(recipe: Recipe, stacks: readonly RoleStack[], name: 
         from:
           'stack' in strand.from
             ? { ...strand.from, stack: filterOf(strand.from.stack) }
-            : remadeSource(strand.from, PLACELESS),
-        ...(strand.steps && { steps: remadeSteps(strand.steps, PLACELESS) }),
+            : mapSource(strand.from, STRIP_POSITIONS),
+        ...(strand.steps && { steps: mapSteps(strand.steps, STRIP_POSITIONS) }),
       })),
-      ...(masks && { masks: masks.map((mask) => ({ ...remadeMask(mask, PLACELESS), id: mask.id })) }),
+      ...(masks && { masks: masks.map((mask) => ({ ...mapMask(mask, STRIP_POSITIONS), id: mask.id })) }),
       ...(cloth && {
         cloth: {
           ...woven,
-          layers: woven.layers.map((layer) => remadeLayer(layer, PLACELESS)),
-          ...(woven.steps && { steps: remadeSteps(woven.steps, PLACELESS) }),
+          layers: woven.layers.map((layer) => mapLayer(layer, STRIP_POSITIONS)),
+          ...(woven.steps && { steps: mapSteps(woven.steps, STRIP_POSITIONS) }),
           ...(typeof extent === 'string' && { extent }),
         },
       }),

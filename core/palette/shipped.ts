@@ -69,7 +69,7 @@ const under = (colour: string, luminance: string): Layer['of'] => ({
 const broad = [plain('R'), plain('G'), plain('B')];
 
 /** The palettes that come with Owl Loom. */
-export const SHIPPED: readonly Palette[] = [
+export const BUILT_IN_PALETTES: readonly Palette[] = [
   ofLines('SHO', ['SII', 'Ha', 'OIII']),
   ofLines('HSO', ['Ha', 'SII', 'OIII']),
   ofLines('OHS', ['OIII', 'Ha', 'SII']),

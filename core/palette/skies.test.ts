@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../recipe/schema';
 import { type Field, fieldStars, ring, seen } from '../testing/fields';
-import { recipeOf, strand, type TestStack, weave } from '../testing/weave';
-import { wovenFrom } from './palette';
-import { SHIPPED } from './shipped';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
+import { recipeFromPalette } from './palette';
+import { BUILT_IN_PALETTES } from './shipped';
 
 const [width, height] = [600, 400];
 const shares = { L: 1, R: 0.42, G: 0.36, B: 0.33, Ha: 0.1, OIII: 0.07, SII: 0.05 };
@@ -40,13 +40,13 @@ function trueSky(plane: Float32Array): { median: number; grain: number } {
   const median = middle(values);
   return { median, grain: 1.4826 * middle(values.map((v) => Math.abs(v - median))) };
 }
-const skiesOf = (recipe: Recipe) => weave(recipe, stacks).raster.planes.map(trueSky);
+const skiesOf = (recipe: Recipe) => evaluateRecipe(recipe, stacks).raster.planes.map(trueSky);
 
 describe('the true sky', () => {
-  it.each(SHIPPED.map((palette) => [palette.name, palette] as const))(
+  it.each(BUILT_IN_PALETTES.map((palette) => [palette.name, palette] as const))(
     'of %s has no tint: its levels lie within a quarter of their grain',
     (_, palette) => {
-      const skies = skiesOf(wovenFrom(palette, rows));
+      const skies = skiesOf(recipeFromPalette(palette, rows));
       const levels = skies.map(({ median }) => median);
       const grain = Math.min(...skies.map((sky) => sky.grain));
       expect(Math.max(...levels) - Math.min(...levels)).toBeLessThan(0.25 * grain);

@@ -3,7 +3,7 @@ import { buildGraph } from '../engine/build';
 import type { StackInfo } from '../engine/graph';
 import { parseRecipe } from '../recipe/parse';
 import type { Recipe } from '../recipe/schema';
-import { castFor, patternOf, threaded } from './pattern';
+import { assignRoles, extractPattern, applyPattern } from './pattern';
 import { patternBody } from './schema';
 
 const stacks = ['Ha', 'OIII', 'R'].map((name) => ({ name: `s${name}`, filter: name }));
@@ -56,57 +56,57 @@ const hashOf = (of: Recipe): string | undefined => {
 
 describe('a pattern', () => {
   it('of all layers, threaded into a recipe with the same strands, gives the same picture', () => {
-    const pattern = patternOf(recipe, 'layers', 'cloth', filterOf);
+    const pattern = extractPattern(recipe, 'layers', 'cloth', filterOf);
     expect(pattern.roles).toEqual([
       { id: 'Ha', filter: 'Ha' },
       { id: 'OIII', filter: 'OIII' },
     ]);
     expect(pattern.masks?.map(({ id }) => id)).toEqual(['gas']);
     expect(patternBody.safeParse(pattern).success).toBe(true);
-    const again = threaded(empty, pattern, castFor(pattern, empty, stacks));
+    const again = applyPattern(empty, pattern, assignRoles(pattern, empty, stacks));
     const { steps: _, ...plain } = recipe.cloth ?? { layers: [] };
     expect(hashOf(again)).toBe(hashOf({ ...recipe, cloth: plain }));
   });
 
   it('of steps brings the strands and masks that they read, and lets pinned figures go', () => {
-    const pattern = patternOf(recipe, 'steps', 'strands[0]', filterOf);
+    const pattern = extractPattern(recipe, 'steps', 'strands[0]', filterOf);
     expect(pattern).toEqual({
       kind: 'steps',
       roles: [{ id: 'R', filter: 'R' }],
       steps: [{ do: 'continuum', broad: 'R' }],
     });
-    const onto = threaded(empty, pattern, castFor(pattern, empty, stacks), 'strands[1]');
+    const onto = applyPattern(empty, pattern, assignRoles(pattern, empty, stacks), 'strands[1]');
     expect(onto.strands[1].steps).toEqual([{ do: 'continuum', broad: 'R' }]);
-    const finish = patternOf(recipe, 'steps', 'cloth', filterOf);
+    const finish = extractPattern(recipe, 'steps', 'cloth', filterOf);
     expect(finish.roles.map(({ id }) => id)).toEqual(['Ha']);
-    const woven = threaded(
+    const woven = applyPattern(
       { ...empty, cloth: { layers: [{ of: { strand: 'R' } }] } },
       finish,
-      castFor(finish, empty, stacks),
+      assignRoles(finish, empty, stacks),
     );
     expect(woven.cloth?.steps).toEqual(recipe.cloth?.steps);
     expect(woven.masks).toEqual([recipe.masks?.[0]]);
   });
 
   it('of a mask brings the mask', () => {
-    const pattern = patternOf(recipe, 'mask', 'masks[0]', filterOf);
-    expect(threaded(empty, pattern, castFor(pattern, empty, stacks)).masks).toEqual([recipe.masks?.[0]]);
+    const pattern = extractPattern(recipe, 'mask', 'masks[0]', filterOf);
+    expect(applyPattern(empty, pattern, assignRoles(pattern, empty, stacks)).masks).toEqual([recipe.masks?.[0]]);
     // Threaded twice it has another name the second time.
-    const twice = threaded(recipe, pattern, castFor(pattern, recipe, stacks));
+    const twice = applyPattern(recipe, pattern, assignRoles(pattern, recipe, stacks));
     expect(twice.masks?.map(({ id }) => id)).toEqual(['gas', 'idle', 'gas-2']);
     expect(() => parseRecipe(twice)).not.toThrow();
   });
 
   it('is told by filters: strands of other names play along, a stack where there is no strand', () => {
-    const pattern = patternOf(recipe, 'layers', 'cloth', filterOf);
+    const pattern = extractPattern(recipe, 'layers', 'cloth', filterOf);
     const other: Recipe = {
       format: 'owl-loom-recipe',
       version: 1,
       strands: [{ id: 'hydrogen', from: { stack: 'sHa' } }],
     };
-    const cast = castFor(pattern, other, stacks);
+    const cast = assignRoles(pattern, other, stacks);
     expect(cast).toEqual({ Ha: { strand: 'hydrogen' }, OIII: { stack: 'sOIII' } });
-    const woven = threaded(other, pattern, cast);
+    const woven = applyPattern(other, pattern, cast);
     expect(woven.strands.map(({ id, from }) => [id, from])).toEqual([
       ['hydrogen', { stack: 'sHa' }],
       ['Ha', { strand: 'hydrogen' }],
@@ -116,15 +116,15 @@ describe('a pattern', () => {
   });
 
   it('may have one strand play two parts, and says which part nobody plays', () => {
-    const pattern = patternOf(recipe, 'layers', 'cloth', filterOf);
+    const pattern = extractPattern(recipe, 'layers', 'cloth', filterOf);
     const bare: Recipe = { format: 'owl-loom-recipe', version: 1, strands: [{ id: 'X', from: { stack: 'sR' } }] };
-    const woven = threaded(bare, pattern, { Ha: { strand: 'X' }, OIII: { strand: 'X' } });
+    const woven = applyPattern(bare, pattern, { Ha: { strand: 'X' }, OIII: { strand: 'X' } });
     expect(hashOf(woven)).toBeDefined();
-    expect(() => threaded(bare, pattern, castFor(pattern, bare, []))).toThrow(/Nothing plays the part of Ha/);
+    expect(() => applyPattern(bare, pattern, assignRoles(pattern, bare, []))).toThrow(/Nothing plays the part of Ha/);
   });
 
   it('does not take a name away from another strand', () => {
-    const pattern = patternOf(recipe, 'steps', 'strands[0]', filterOf);
+    const pattern = extractPattern(recipe, 'steps', 'strands[0]', filterOf);
     const other: Recipe = {
       ...empty,
       strands: [
@@ -132,15 +132,15 @@ describe('a pattern', () => {
         { id: 'Ha', from: { stack: 'sHa' } },
       ],
     };
-    expect(castFor(pattern, other, stacks)).toEqual({ R: { stack: 'sR' } });
-    expect(() => threaded(other, pattern, castFor(pattern, other, stacks), 'strands[1]')).toThrow(
+    expect(assignRoles(pattern, other, stacks)).toEqual({ R: { stack: 'sR' } });
+    expect(() => applyPattern(other, pattern, assignRoles(pattern, other, stacks), 'strands[1]')).toThrow(
       /has a strand called R already/,
     );
   });
 
   it('is none where there is nothing to take', () => {
-    expect(() => patternOf(recipe, 'steps', 'strands[1]', filterOf)).toThrow(/nothing here to keep/);
-    expect(() => patternOf(empty, 'layers', 'cloth', filterOf)).toThrow(/nothing here to keep/);
-    expect(() => patternOf(recipe, 'mask', 'strands[0]', filterOf)).toThrow(/nothing here to keep/);
+    expect(() => extractPattern(recipe, 'steps', 'strands[1]', filterOf)).toThrow(/nothing here to keep/);
+    expect(() => extractPattern(empty, 'layers', 'cloth', filterOf)).toThrow(/nothing here to keep/);
+    expect(() => extractPattern(recipe, 'mask', 'strands[0]', filterOf)).toThrow(/nothing here to keep/);
   });
 });

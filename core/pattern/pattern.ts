@@ -1,27 +1,35 @@
 import { UserError } from '../errors';
-import { freeId } from '../recipe/free-id';
-import { stepsAt, valueAt, withValue } from '../recipe/paths';
-import { type Remaking, remadeLayer, remadeMask, remadeSteps } from '../recipe/remade';
+import { uniqueId } from '../recipe/free-id';
+import { stepsAt, valueAt, setAtPath } from '../recipe/paths';
+import { type RecipeMapper, mapLayer, mapMask, mapSteps } from '../recipe/remade';
 import type { Mask, Recipe, Source } from '../recipe/schema';
-import { liesIn, maskOwners, type Owner, ownerAt, ownersOf, stackOf, strandsReadBy } from '../recipe/walk';
+import {
+  isPathInside,
+  maskOwners,
+  type StepOwner,
+  stepOwnerAt,
+  stepOwners,
+  stackOf,
+  strandDependencies,
+} from '../recipe/walk';
 import type { Pattern } from './schema';
 
 /** Pinned figures are of one picture. */
-const UNPINNED: Remaking = { steps: (steps) => steps.map(({ hold: _, ...step }) => step) };
+const STRIP_PINNED: RecipeMapper = { steps: (steps) => steps.map(({ hold: _, ...step }) => step) };
 
 /** What lies in any of some places. */
-const within = (recipe: Recipe, places: readonly string[]): Owner[] =>
-  [...ownersOf(recipe)].filter(({ path }) => places.some((place) => liesIn(path, place)));
+const within = (recipe: Recipe, places: readonly string[]): StepOwner[] =>
+  [...stepOwners(recipe)].filter(({ path }) => places.some((place) => isPathInside(path, place)));
 
 /** An owner of which the steps alone are meant, without what it is made of or seen through itself. */
-const stepsAlone = (owner: Owner): Owner => ({
+const stepsAlone = (owner: StepOwner): StepOwner => ({
   ...owner,
   source: undefined,
   masks: owner.steps.flatMap(({ mask }) => (typeof mask === 'string' ? [mask] : [])),
 });
 
 /** What is meant of a recipe, and whatever it holds. */
-function meant(recipe: Recipe, kind: Pattern['kind'], owner: Owner): Owner[] {
+function selectedOwners(recipe: Recipe, kind: Pattern['kind'], owner: StepOwner): StepOwner[] {
   if (kind === 'mask') return within(recipe, [owner.path]);
   if (kind === 'steps') return [stepsAlone(owner), ...within(recipe, [owner.stepsPath])];
   return within(
@@ -37,20 +45,20 @@ function meant(recipe: Recipe, kind: Pattern['kind'], owner: Owner): Owner[] {
  * @param filterOf the filter of a stack
  * @throws UserError where there is nothing to take
  */
-export function patternOf(
+export function extractPattern(
   recipe: Recipe,
   kind: Pattern['kind'],
   path: string,
   filterOf: (stack: string) => string | null | undefined,
 ): Pattern {
-  const owner = ownerAt(recipe, path);
+  const owner = stepOwnerAt(recipe, path);
   const nothing = new UserError(
     'empty-pattern',
     'There is nothing here to keep as a pattern yet; add a step or a layer first.',
   );
   if (!owner) throw nothing;
   const { layers = [] } = recipe.cloth ?? {};
-  const own = meant(recipe, kind, owner);
+  const own = selectedOwners(recipe, kind, owner);
   const names = new Set(own.flatMap(({ masks }) => masks));
   const shared = maskOwners(recipe).filter(({ id }) => id !== undefined && names.has(id));
   const owners = [
@@ -60,45 +68,47 @@ export function patternOf(
       shared.map(({ path }) => path),
     ),
   ];
-  const roles = [...new Set(owners.flatMap(strandsReadBy))].map((id) => {
+  const roles = [...new Set(owners.flatMap(strandDependencies))].map((id) => {
     const from = recipe.strands.find((strand) => strand.id === id)?.from;
     const stack = from && stackOf(from);
     return { id, filter: (stack !== undefined && filterOf(stack)) || null };
   });
   const masks = (recipe.masks ?? [])
     .filter(({ id }) => names.has(id))
-    .map((mask) => ({ ...remadeMask(mask, UNPINNED), id: mask.id }));
+    .map((mask) => ({ ...mapMask(mask, STRIP_PINNED), id: mask.id }));
   const common = { kind, roles, ...(masks.length > 0 && { masks }) };
   switch (kind) {
     case 'steps': {
       if (owner.steps.length === 0) throw nothing;
-      return { ...common, steps: remadeSteps(owner.steps, UNPINNED) };
+      return { ...common, steps: mapSteps(owner.steps, STRIP_PINNED) };
     }
     case 'mask': {
       if (owner.kind !== 'mask') throw nothing;
       const mask = valueAt(recipe, owner.path) as (Mask & { id?: string }) | undefined;
       if (!mask) throw nothing;
-      const own = { ...remadeMask(mask, UNPINNED), id: mask.id ?? 'mask' };
+      const own = { ...mapMask(mask, STRIP_PINNED), id: mask.id ?? 'mask' };
       return { ...common, masks: [...masks.filter(({ id }) => id !== own.id), own] };
     }
     case 'layers':
       if (layers.length === 0) throw nothing;
-      return { ...common, layers: layers.map((layer) => remadeLayer(layer, UNPINNED)) };
+      return { ...common, layers: layers.map((layer) => mapLayer(layer, STRIP_PINNED)) };
   }
 }
 
 /** Who can play the roles of a pattern: strands of a recipe, by id, or stacks of its target, by name. */
-export type Cast = Readonly<Record<string, { readonly strand: string } | { readonly stack: string } | undefined>>;
+export type RoleAssignment = Readonly<
+  Record<string, { readonly strand: string } | { readonly stack: string } | undefined>
+>;
 
 /**
  * Who plays each role, as far as it can be told: the strand of that name, else one of that filter, else a stack of it.
  * @param stacks of the target, with their filters
  */
-export function castFor(
+export function assignRoles(
   { roles }: Pattern,
   recipe: Recipe,
   stacks: readonly { readonly name: string; readonly filter: string | null }[],
-): Cast {
+): RoleAssignment {
   const filterOf = (name: string) => stacks.find((stack) => stack.name === name)?.filter;
   const filters = new Map(
     recipe.strands.map(({ id, from }) => [
@@ -125,7 +135,7 @@ export function castFor(
  * @param place path of what the steps are for; of layers and masks nothing is asked
  * @throws UserError where a role is not cast, or its name is taken by another strand
  */
-export function threaded(recipe: Recipe, pattern: Pattern, cast: Cast, place = 'cloth'): Recipe {
+export function applyPattern(recipe: Recipe, pattern: Pattern, cast: RoleAssignment, place = 'cloth'): Recipe {
   const added: Recipe['strands'] = [];
   for (const { id } of pattern.roles) {
     const player = cast[id];
@@ -143,12 +153,12 @@ export function threaded(recipe: Recipe, pattern: Pattern, cast: Cast, place = '
   const taken = (recipe.masks ?? []).map(({ id }) => id);
   const names = new Map<string, string>();
   const masks = (pattern.masks ?? []).map((mask) => {
-    const id = freeId(mask.id, taken);
+    const id = uniqueId(mask.id, taken);
     taken.push(id);
     names.set(mask.id, id);
     return { ...mask, id };
   });
-  const renamed: Remaking = {
+  const renamed: RecipeMapper = {
     layer: (layer) =>
       typeof layer.mask === 'string' ? { ...layer, mask: names.get(layer.mask) ?? layer.mask } : layer,
     steps: (steps) =>
@@ -160,28 +170,28 @@ export function threaded(recipe: Recipe, pattern: Pattern, cast: Cast, place = '
     ...recipe,
     strands: [...recipe.strands, ...added],
     ...(masks.length > 0 && {
-      masks: [...(recipe.masks ?? []), ...masks.map((mask) => ({ ...remadeMask(mask, renamed), id: mask.id }))],
+      masks: [...(recipe.masks ?? []), ...masks.map((mask) => ({ ...mapMask(mask, renamed), id: mask.id }))],
     }),
   };
   if (pattern.kind === 'layers') {
     const below = recipe.cloth?.layers ?? [];
     const ids = below.map(({ id }) => id);
     const layers = (pattern.layers ?? []).map((layer) => {
-      const made = remadeLayer(layer, renamed);
+      const made = mapLayer(layer, renamed);
       if (made.id === undefined) return made;
-      const id = freeId(made.id, ids);
+      const id = uniqueId(made.id, ids);
       ids.push(id);
       return { ...made, id };
     });
     return { ...next, cloth: { ...recipe.cloth, layers: [...below, ...layers] } };
   }
   if (pattern.kind === 'mask') return next;
-  const owner = ownerAt(next, place);
+  const owner = stepOwnerAt(next, place);
   if (!owner)
     throw new UserError(
       'no-place',
       'There is nothing here that steps could be threaded onto; choose a strand, a layer or the cloth.',
     );
-  const steps = [...stepsAt(next, owner.stepsPath), ...remadeSteps(pattern.steps ?? [], renamed)];
-  return withValue(next, owner.stepsPath, steps);
+  const steps = [...stepsAt(next, owner.stepsPath), ...mapSteps(pattern.steps ?? [], renamed)];
+  return setAtPath(next, owner.stepsPath, steps);
 }

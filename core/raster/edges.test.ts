@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { blank, edgeGaps, edgeZeros } from './edges';
+import { setNoData, borderNoData, borderZeros } from './edges';
 
 const plane = (rows: string[]): Float32Array => Float32Array.from(rows.join(''), (c) => (c === '.' ? 0 : 1));
 
 describe('zeros at the edge', () => {
   it('are those that are joined to it, not those inside', () => {
     const rows = ['..####', '.#####', '##..##', '######', '####..', '###.#.'];
-    const { mask, count } = edgeZeros([plane(rows)], 6, 6);
+    const { mask, count } = borderZeros([plane(rows)], 6, 6);
     expect(count).toBe(7);
     expect([...mask.subarray(0, 12)]).toEqual([1, 1, 0, 0, 0, 0, 1, 0, 0, 0, 0, 0]);
     expect(mask[2 * 6 + 2]).toBe(0);
@@ -15,14 +15,14 @@ describe('zeros at the edge', () => {
 
   it('are zero in every plane', () => {
     const [a, b] = [plane(['..#', '###']), plane(['.##', '###'])];
-    expect(edgeZeros([a, b], 3, 2).count).toBe(1);
-    blank([a, b], edgeZeros([a, b], 3, 2).mask);
+    expect(borderZeros([a, b], 3, 2).count).toBe(1);
+    setNoData([a, b], borderZeros([a, b], 3, 2).mask);
     expect([a[0], b[0], a[1]]).toEqual([Number.NaN, Number.NaN, 0]);
   });
 
   it('of a picture without zeros are none, of an empty one all', () => {
-    expect(edgeZeros([new Float32Array(20).fill(2)], 5, 4).count).toBe(0);
-    expect(edgeZeros([new Float32Array(20)], 5, 4).count).toBe(20);
+    expect(borderZeros([new Float32Array(20).fill(2)], 5, 4).count).toBe(0);
+    expect(borderZeros([new Float32Array(20)], 5, 4).count).toBe(20);
   });
 
   it('are the same whichever way the picture is turned', () => {
@@ -30,7 +30,7 @@ describe('zeros at the edge', () => {
       fc.property(fc.array(fc.constantFrom(0, 0, 1), { minLength: 42, maxLength: 42 }), (values) => {
         const a = Float32Array.from(values);
         const turned = Float32Array.from({ length: 42 }, (_, i) => a[(i % 6) * 7 + Math.floor(i / 6)]);
-        expect(edgeZeros([a], 7, 6).count).toBe(edgeZeros([turned], 6, 7).count);
+        expect(borderZeros([a], 7, 6).count).toBe(borderZeros([turned], 6, 7).count);
       }),
     );
   });
@@ -51,8 +51,8 @@ describe('zeros at the edge', () => {
             walk(x + dx, y + dy);
         };
         for (let y = 0; y < 9; y++) for (let x = 0; x < 10; x++) if (x % 9 === 0 || y % 8 === 0) walk(x, y);
-        const zeros = edgeZeros([Float32Array.from(values)], 10, 9);
-        const gaps = edgeGaps([Float32Array.from(values, (v) => (v === 0 ? Number.NaN : v))], 10, 9);
+        const zeros = borderZeros([Float32Array.from(values)], 10, 9);
+        const gaps = borderNoData([Float32Array.from(values, (v) => (v === 0 ? Number.NaN : v))], 10, 9);
         expect(zeros.count).toBe(reached.size);
         expect([...zeros.mask.keys()].filter((i) => zeros.mask[i] === 1)).toEqual([...reached].sort((a, b) => a - b));
         expect(gaps).toEqual(zeros);

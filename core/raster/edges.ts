@@ -1,5 +1,5 @@
 /** Marked pixels, 1 each, and how many there are. */
-export interface Marked {
+export interface PixelMask {
   readonly mask: Uint8Array;
   readonly count: number;
 }
@@ -11,14 +11,14 @@ const [MAY, IS] = [1, 2] as const;
  * Marks the zeros that are joined to the edge of a picture, side by side: what registration and rotation leave where nothing was taken.
  * A pixel counts where every plane is exactly 0 there; zeros inside the picture, however many, do not.
  */
-export function edgeZeros(planes: readonly Float32Array[], width: number, height: number): Marked {
+export function borderZeros(planes: readonly Float32Array[], width: number, height: number): PixelMask {
   const candidates = new Uint8Array(width * height).fill(MAY);
   for (const plane of planes) for (let i = 0; i < plane.length; i++) if (plane[i] !== 0) candidates[i] = 0;
   return joinedToEdge(candidates, width, height);
 }
 
 /** Marks the pixels without data in some plane that are joined to the edge of a picture, side by side. */
-export function edgeGaps(planes: readonly Float32Array[], width: number, height: number): Marked {
+export function borderNoData(planes: readonly Float32Array[], width: number, height: number): PixelMask {
   const candidates = new Uint8Array(width * height);
   for (const plane of planes) for (let i = 0; i < plane.length; i++) if (plane[i] !== plane[i]) candidates[i] = MAY;
   return joinedToEdge(candidates, width, height);
@@ -28,7 +28,7 @@ export function edgeGaps(planes: readonly Float32Array[], width: number, height:
  * Of the candidates, 1 each, those joined to the edge: filled run by run from there, so that only they are walked.
  * @param candidates becomes the mask
  */
-function joinedToEdge(candidates: Uint8Array, width: number, height: number): Marked {
+function joinedToEdge(candidates: Uint8Array, width: number, height: number): PixelMask {
   const runs = new Runs();
   let found = 0;
   /** Marks the run of candidates about a pixel of a row, and remembers it. */
@@ -78,6 +78,6 @@ class Runs {
 }
 
 /** Takes marked pixels for no data. */
-export function blank(planes: readonly Float32Array[], mask: Uint8Array): void {
+export function setNoData(planes: readonly Float32Array[], mask: Uint8Array): void {
   for (const plane of planes) for (let i = 0; i < mask.length; i++) if (mask[i] === 1) plane[i] = Number.NaN;
 }

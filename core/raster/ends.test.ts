@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { endsInWords, endsOf } from './ends';
+import { describeMargins, dataMargins } from './ends';
 import { newRaster } from './raster';
 
 const rect = { x: 3, y: -2, width: 40, height: 30 };
@@ -14,7 +14,7 @@ describe('where an image ends', () => {
         image.planes[0].fill(Number.NaN);
         for (let y = bottom; y < rect.height - top; y++)
           image.planes[0].fill(0.5, y * rect.width + left, (y + 1) * rect.width - right);
-        expect(endsOf(image)).toEqual({ left, right, bottom, top });
+        expect(dataMargins(image)).toEqual({ left, right, bottom, top });
       }),
     );
   });
@@ -32,7 +32,7 @@ describe('where an image ends', () => {
             row * rect.width + x,
             row * rect.width + Math.min(x + 5, rect.width - right - 1),
           );
-        expect(endsOf(image)).toEqual({ left: 0, right, bottom: 0, top: 0 });
+        expect(dataMargins(image)).toEqual({ left: 0, right, bottom: 0, top: 0 });
       }),
     );
   });
@@ -40,13 +40,13 @@ describe('where an image ends', () => {
   it('counts every plane, and is not told of an image without data', () => {
     const image = newRaster(rect, 3);
     image.planes[1].fill(Number.NaN, 0, 2 * rect.width);
-    expect(endsOf(image)).toEqual({ left: 0, right: 0, bottom: 2, top: 0 });
+    expect(dataMargins(image)).toEqual({ left: 0, right: 0, bottom: 2, top: 0 });
     for (const plane of image.planes) plane.fill(Number.NaN);
-    expect(endsOf(image)).toBeUndefined();
+    expect(dataMargins(image)).toBeUndefined();
   });
 
   it('is said in words', () => {
-    expect(endsInWords({ left: 12, right: 0, bottom: 0, top: 8 })).toBe('12 before the left, 8 before the top');
-    expect(endsInWords({ left: 0, right: 0, bottom: 0, top: 0 })).toBeUndefined();
+    expect(describeMargins({ left: 12, right: 0, bottom: 0, top: 8 })).toBe('12 before the left, 8 before the top');
+    expect(describeMargins({ left: 0, right: 0, bottom: 0, top: 0 })).toBeUndefined();
   });
 });

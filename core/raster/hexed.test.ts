@@ -1,7 +1,7 @@
 import { bytesToHex, hexToBytes } from '@noble/hashes/utils.js';
 import fc from 'fast-check';
 import { afterEach, describe, expect, it, vi } from 'vitest';
-import { hexed, unhexed } from './hexed';
+import { floatsToHex, floatsFromHex } from './hexed';
 
 const numbers = fc.array(fc.float(), { maxLength: 50 });
 
@@ -9,8 +9,8 @@ describe('numbers in hexadecimal', () => {
   it('come back the same, and are little-endian single precision', () => {
     fc.assert(
       fc.property(numbers, (given) => {
-        const text = hexed(given);
-        expect([...unhexed(text)]).toEqual(given);
+        const text = floatsToHex(given);
+        expect([...floatsFromHex(text)]).toEqual(given);
         const view = new DataView(hexToBytes(text).buffer);
         given.forEach((v, i) => expect(view.getFloat32(4 * i, true)).toBe(v));
       }),
@@ -18,8 +18,8 @@ describe('numbers in hexadecimal', () => {
   });
 
   it('are refused where they are damaged', () => {
-    expect(() => unhexed('0000803g')).toThrow();
-    expect(() => unhexed('0000803')).toThrow();
+    expect(() => floatsFromHex('0000803g')).toThrow();
+    expect(() => floatsFromHex('0000803')).toThrow();
   });
 });
 
@@ -31,10 +31,10 @@ describe('without what Node has for it, as in a browser', () => {
     vi.resetModules();
     vi.stubGlobal('Buffer', undefined);
     const plain = await import('./hexed');
-    const text = plain.hexed(bytes);
-    expect([...plain.unhexed(text)]).toEqual([...bytes]);
+    const text = plain.floatsToHex(bytes);
+    expect([...plain.floatsFromHex(text)]).toEqual([...bytes]);
     expect(text).toBe(bytesToHex(new Uint8Array(bytes.buffer)));
     vi.unstubAllGlobals();
-    expect(hexed(bytes)).toBe(text);
+    expect(floatsToHex(bytes)).toBe(text);
   });
 });

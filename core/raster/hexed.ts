@@ -9,7 +9,7 @@ interface Native {
 const native = (globalThis as { Buffer?: Native }).Buffer;
 
 /** Numbers in single precision, little-endian, in hexadecimal: a list of tens of thousands would hold up whichever thread takes it. */
-export function hexed(numbers: ArrayLike<number>): string {
+export function floatsToHex(numbers: ArrayLike<number>): string {
   const { buffer } = new Float32Array(numbers);
   return native ? native.from(buffer).toString('hex') : bytesToHex(new Uint8Array(buffer));
 }
@@ -18,7 +18,7 @@ export function hexed(numbers: ArrayLike<number>): string {
  * The numbers again.
  * @throws RangeError where it is none of these
  */
-export function unhexed(text: string): Float32Array {
+export function floatsFromHex(text: string): Float32Array {
   const bytes = native ? native.from(text, 'hex') : hexToBytes(text);
   if (2 * bytes.length !== text.length) throw new RangeError('numbers in hexadecimal are damaged');
   // A view of floats must begin at a multiple of four.

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { largestCovered } from './coverage';
-import { halve, halvePlain, levelCount, levelRect, levelSize, toFull, toLevel } from './levels';
+import { downsample2x, halvePlain, levelCount, rectAtLevel, levelSize, toFullSize, toLevel } from './levels';
 
 describe('pyramid levels', () => {
   it('place their pixels in the middle of what they stand for', () => {
@@ -9,12 +9,12 @@ describe('pyramid levels', () => {
       const n = 2 ** level;
       for (const x of [0, 1, 7]) {
         const mean = Array.from({ length: n }, (_, i) => x * n + i).reduce((a, b) => a + b, 0) / n;
-        expect(toFull(x, level)).toBe(mean);
+        expect(toFullSize(x, level)).toBe(mean);
       }
     }
     fc.assert(
       fc.property(fc.double({ min: -1e4, max: 1e4, noNaN: true }), fc.integer({ min: 0, max: 8 }), (x, level) => {
-        expect(toLevel(toFull(x, level), level)).toBeCloseTo(x, 6);
+        expect(toLevel(toFullSize(x, level), level)).toBeCloseTo(x, 6);
       }),
     );
   });
@@ -27,7 +27,7 @@ describe('pyramid levels', () => {
         fc.infiniteStream(fc.double({ min: 0, max: 1, noNaN: true })),
         (w, h, numbers) => {
           const plane = Float32Array.from({ length: 4 * w * h }, () => numbers.next().value as number);
-          const half = halve(plane, 2 * w, 2 * h);
+          const half = downsample2x(plane, 2 * w, 2 * h);
           const mean = (values: Float32Array) => values.reduce((a, b) => a + b, 0) / values.length;
           expect(half.length).toBe(w * h);
           expect(mean(half)).toBeCloseTo(mean(plane), 5);
@@ -45,7 +45,7 @@ describe('pyramid levels', () => {
         (width, height, numbers) => {
           const next = () => numbers.next().value as number;
           const plane = Float32Array.from({ length: width * height }, () => (next() < 0.3 ? Number.NaN : next()));
-          const [found, plain] = [halve(plane, width, height), halvePlain(plane, width, height)];
+          const [found, plain] = [downsample2x(plane, width, height), halvePlain(plane, width, height)];
           plain.forEach((v, i) => {
             if (Number.isNaN(v)) expect(found[i]).toBeNaN();
             else expect(found[i]).toBeCloseTo(v, 6);
@@ -57,16 +57,16 @@ describe('pyramid levels', () => {
 
   it('take the mean of what is there, and have nothing where nothing is', () => {
     const no = Number.NaN;
-    expect([...halve(Float32Array.from([1, no, no, no, 3, no, no, 8]), 4, 2)]).toEqual([2, 8]);
-    expect(halve(Float32Array.from([no, no, no, no]), 2, 2)[0]).toBeNaN();
-    expect([...halve(Float32Array.from([1, 2, 3, 4, 5, 6, 7, 8, 9]), 3, 3)]).toEqual([3, 4.5, 7.5, 9]);
+    expect([...downsample2x(Float32Array.from([1, no, no, no, 3, no, no, 8]), 4, 2)]).toEqual([2, 8]);
+    expect(downsample2x(Float32Array.from([no, no, no, no]), 2, 2)[0]).toBeNaN();
+    expect([...downsample2x(Float32Array.from([1, 2, 3, 4, 5, 6, 7, 8, 9]), 3, 3)]).toEqual([3, 4.5, 7.5, 9]);
   });
 
   it('end where one small tile holds all', () => {
     expect(levelCount(256, 200)).toBe(1);
     expect(levelCount(1800, 1200)).toBe(4);
     expect(levelSize(1800, 3)).toBe(225);
-    expect(levelRect({ x: 5, y: 8, width: 3, height: 8 }, 2)).toEqual({ x: 1, y: 2, width: 1, height: 2 });
+    expect(rectAtLevel({ x: 5, y: 8, width: 3, height: 8 }, 2)).toEqual({ x: 1, y: 2, width: 1, height: 2 });
   });
 });
 

@@ -1,4 +1,4 @@
-import { simd } from '../kernels/wasm';
+import { wasmKernels } from '../kernels/wasm';
 import { copyPlane, type Raster } from './raster';
 import type { Rect } from './rect';
 
@@ -16,13 +16,13 @@ export function levelCount(width: number, height: number): number {
 }
 
 /** Where the centre of a level's pixel lies in full-size pixels: `2^L·x + (2^L − 1)/2`. */
-export const toFull = (x: number, level: number): number => 2 ** level * x + (2 ** level - 1) / 2;
+export const toFullSize = (x: number, level: number): number => 2 ** level * x + (2 ** level - 1) / 2;
 
-/** Where a full-size position lies on a level: the inverse of {@link toFull}. */
+/** Where a full-size position lies on a level: the inverse of {@link toFullSize}. */
 export const toLevel = (x: number, level: number): number => (x - (2 ** level - 1) / 2) / 2 ** level;
 
 /** The level's pixels that a full-size rectangle touches. */
-export function levelRect(full: Rect, level: number): Rect {
+export function rectAtLevel(full: Rect, level: number): Rect {
   const n = 2 ** level;
   const x = Math.floor(full.x / n);
   const y = Math.floor(full.y / n);
@@ -35,26 +35,26 @@ export function levelRect(full: Rect, level: number): Rect {
 }
 
 /** A level's rectangle in full-size pixels. */
-export function fullRect({ x, y, width, height }: Rect, level: number): Rect {
+export function rectAtFullSize({ x, y, width, height }: Rect, level: number): Rect {
   const n = 2 ** level;
   return { x: n * x, y: n * y, width: n * width, height: n * height };
 }
 
 /** The finest level at which a rectangle of full-size pixels holds no more pixels than these. */
-export const levelWithin = ({ width, height }: Rect, pixels: number): number =>
+export const levelForPixels = ({ width, height }: Rect, pixels: number): number =>
   Math.max(0, Math.ceil(Math.log2((width * height) / pixels) / 2));
 
 /**
  * The next level of a plane: each pixel the mean of the up to four that are there, NaN where none is.
  * @param plane pixels of the finer level, rows from the foot up
  */
-export function halve(plane: Float32Array, width: number, height: number): Float32Array {
-  const wasm = simd();
+export function downsample2x(plane: Float32Array, width: number, height: number): Float32Array {
+  const wasm = wasmKernels();
   if (!wasm || width < 2 || height < 2) return halvePlain(plane, width, height);
   const [w, h] = [levelSize(width, 1), levelSize(height, 1)];
   const out = new Float32Array(w * h);
-  wasm.begin();
-  const [lower, upper, to] = [wasm.room(width), wasm.room(width), wasm.room(w)];
+  wasm.resetArena();
+  const [lower, upper, to] = [wasm.alloc(width), wasm.alloc(width), wasm.alloc(w)];
   const floats = new Float32Array(wasm.run.memory.buffer);
   const whole = 2 * Math.floor(width / 2);
   for (let y = 0; 2 * y + 1 < height; y++) {
@@ -77,7 +77,7 @@ export function halve(plane: Float32Array, width: number, height: number): Float
   return out;
 }
 
-/** {@link halve} in plain TypeScript: the reference. */
+/** {@link downsample2x} in plain TypeScript: the reference. */
 export function halvePlain(plane: Float32Array, width: number, height: number): Float32Array {
   const w = levelSize(width, 1);
   const h = levelSize(height, 1);
@@ -124,12 +124,12 @@ export function halvePlain(plane: Float32Array, width: number, height: number): 
 }
 
 /** A window of the next level, from one that begins anywhere. */
-export const halved = ({ rect, planes }: Raster): Raster => ({
+export const downsampleRaster2x = ({ rect, planes }: Raster): Raster => ({
   rect: {
     x: Math.floor(rect.x / 2),
     y: Math.floor(rect.y / 2),
     width: levelSize(rect.width, 1),
     height: levelSize(rect.height, 1),
   },
-  planes: planes.map((plane) => halve(plane, rect.width, rect.height)),
+  planes: planes.map((plane) => downsample2x(plane, rect.width, rect.height)),
 });

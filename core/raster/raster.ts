@@ -41,7 +41,7 @@ export function copyPlane(from: Float32Array, fromRect: Rect, to: Float32Array, 
 }
 
 /** The part of a plane that lies in `rect`; NaN where the plane has nothing. Shares memory where `rect` is one run of the plane's pixels. */
-export function windowOf(plane: Float32Array, planeRect: Rect, rect: Rect): Float32Array {
+export function cropPlane(plane: Float32Array, planeRect: Rect, rect: Rect): Float32Array {
   if (contains(planeRect, rect) && (rect.height === 1 || rect.width === planeRect.width)) {
     const start = (rect.y - planeRect.y) * planeRect.width + rect.x - planeRect.x;
     return plane.subarray(start, start + rect.width * rect.height);

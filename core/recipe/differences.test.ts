@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { DEMO_RECIPES } from '../../demo/recipes';
-import { differencesOf } from './differences';
+import { diffRecipes } from './differences';
 import type { Recipe } from './schema';
 
 const plain: Recipe = {
@@ -29,7 +29,7 @@ const plain: Recipe = {
 const changed = (change: (recipe: Recipe) => void): string[] => {
   const other = structuredClone(plain);
   change(other);
-  return differencesOf(plain, other).map(({ where, what }) => `${where}: ${what}`);
+  return diffRecipes(plain, other).map(({ where, what }) => `${where}: ${what}`);
 };
 /** The same, where a part is sure to be there. */
 const at = <T>(list: readonly T[] | undefined, i: number): { -readonly [K in keyof T]: T[K] } => {
@@ -91,7 +91,7 @@ it('small cloths, masks in place and steps taken in part are looked into', () =>
       ],
     },
   });
-  expect(differencesOf(nested(0.5), nested(0.75))).toEqual([
+  expect(diffRecipes(nested(0.5), nested(0.75))).toEqual([
     { where: 'layer in', what: 'blur opacity 0.5 → 0.75' },
     { where: 'mask of layer room', what: 'range low 0.5 → 0.75' },
   ]);
@@ -101,7 +101,7 @@ it('a recipe differs from itself in nothing, and from each other one in somethin
   const all = Object.values(DEMO_RECIPES).flat();
   fc.assert(
     fc.property(fc.constantFrom(...all), fc.constantFrom(...all), (a, b) => {
-      const words = differencesOf(a, b);
+      const words = diffRecipes(a, b);
       expect(words.length > 0).toBe(JSON.stringify({ ...a, name: '' }) !== JSON.stringify({ ...b, name: '' }));
       for (const { where, what } of words) expect(`${where} ${what}`).not.toMatch(/undefined|\[object|NaN/);
     }),

@@ -23,11 +23,11 @@ function said(value: unknown): string | undefined {
 }
 
 /** What differs between two values: what lies within them, as far as they have names for it. */
-function within(label: string, a: unknown, b: unknown): string[] {
+function parentPath(label: string, a: unknown, b: unknown): string[] {
   if (alike(a, b)) return [];
   if (isBag(a) && isBag(b))
     return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((key) =>
-      within(label ? `${label} ${key}` : key, a[key], b[key]),
+      parentPath(label ? `${label} ${key}` : key, a[key], b[key]),
     );
   const [before, after] = [said(a), said(b)];
   if (before !== undefined && after !== undefined) return [`${label} ${before} → ${after}`];
@@ -59,7 +59,7 @@ function ofSteps(where: string, a: readonly Step[] = [], b: readonly Step[] = []
   const words = pairs.flatMap(({ name, before, after }) => {
     if (!before) return [`${name} is new`];
     if (!after) return [`${name} is gone`];
-    return within(name, without(before, 'do', 'name'), without(after, 'do', 'name'));
+    return parentPath(name, without(before, 'do', 'name'), without(after, 'do', 'name'));
   });
   return [...words, ...(moved ? ['the steps stand in another order'] : [])].map((what) => ({ where, what }));
 }
@@ -71,7 +71,10 @@ const nestedIn = (source: unknown): readonly Layer[] | undefined =>
 function ofSource(where: string, a: unknown, b: unknown): Difference[] {
   const [from, to] = [nestedIn(a), nestedIn(b)];
   if (from && to) return ofLayers(from, to);
-  return within('', isBag(a) ? a : {}, isBag(b) ? b : {}).map((what) => ({ where, what: what.replace(/^mix /, '') }));
+  return parentPath('', isBag(a) ? a : {}, isBag(b) ? b : {}).map((what) => ({
+    where,
+    what: what.replace(/^mix /, ''),
+  }));
 }
 
 function ofMask(where: string, a: Mask, b: Mask): Difference[] {
@@ -79,7 +82,7 @@ function ofMask(where: string, a: Mask, b: Mask): Difference[] {
   return [
     ...ofSource(where, a.of, b.of),
     ...ofSteps(where, a.steps, b.steps),
-    ...within('', rest(a), rest(b)).map((what) => ({ where, what })),
+    ...parentPath('', rest(a), rest(b)).map((what) => ({ where, what })),
   ];
 }
 
@@ -90,11 +93,11 @@ function ofLayer(where: string, a: Layer, b: Layer): Difference[] {
   const masks =
     typeof a.mask === 'object' && typeof b.mask === 'object'
       ? ofMask(`mask of ${where}`, a.mask, b.mask)
-      : within('mask', nameOfMask(a.mask), nameOfMask(b.mask)).map((what) => ({ where, what }));
+      : parentPath('mask', nameOfMask(a.mask), nameOfMask(b.mask)).map((what) => ({ where, what }));
   return [
     ...ofSource(where, a.of, b.of),
     ...ofSteps(where, a.steps, b.steps),
-    ...within('', rest(a), rest(b)).map((what) => ({ where, what })),
+    ...parentPath('', rest(a), rest(b)).map((what) => ({ where, what })),
     ...masks,
   ];
 }
@@ -126,7 +129,7 @@ const ofLayers = (a: readonly Layer[] | undefined, b: readonly Layer[] | undefin
  * What differs between two recipes, from the strands to the finished picture, in words: "OIII: linear-fit method pixels → levels". Names and
  * notes do not count.
  */
-export function differencesOf(a: Recipe, b: Recipe): Difference[] {
+export function diffRecipes(a: Recipe, b: Recipe): Difference[] {
   const rest = ({ cloth, sky, frame }: Recipe) => ({ ...without(cloth ?? {}, 'layers', 'steps'), sky, frame });
   return [
     ...ofThings('strand', a.strands, b.strands, (where, before, after) => [
@@ -136,6 +139,6 @@ export function differencesOf(a: Recipe, b: Recipe): Difference[] {
     ...ofThings('mask', a.masks, b.masks, ofMask),
     ...ofLayers(a.cloth?.layers, b.cloth?.layers),
     ...ofSteps('picture', a.cloth?.steps, b.cloth?.steps),
-    ...within('', rest(a), rest(b)).map((what) => ({ where: 'picture', what })),
+    ...parentPath('', rest(a), rest(b)).map((what) => ({ where: 'picture', what })),
   ];
 }

@@ -20,7 +20,7 @@ const MOST = 70;
  * A file's name from its pattern.
  * @param values what stands for each word in braces; one that nothing is known by stays as it is written
  */
-export function fileNameOf(
+export function fileNameFromPattern(
   pattern: string = USUAL_NAME,
   { format, ...values }: Readonly<Record<(typeof NAME_PARTS)[number] | 'format', string>>,
 ): string {

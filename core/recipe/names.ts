@@ -1,7 +1,7 @@
 import { STEP_KINDS } from '../steps/index';
 import type { Layer, Recipe, Source, Step } from './schema';
-import { type Owner, ownerAt } from './walk';
-import { layerPlace, valueAt } from './paths';
+import { type StepOwner, stepOwnerAt } from './walk';
+import { layerLocation, valueAt } from './paths';
 
 export const stepName = (kind: string): string => STEP_KINDS.get(kind)?.name ?? kind.replaceAll('-', ' ');
 
@@ -19,9 +19,9 @@ export function sourceName(source: Source): string {
 export const layerName = (layer: Layer, index: number): string => layer.name ?? layer.id ?? `layer ${index + 1}`;
 
 /** An owner as people call it. */
-export function ownerName(recipe: Recipe, owner: Owner): string {
+export function ownerName(recipe: Recipe, owner: StepOwner): string {
   if (owner.kind === 'layer') {
-    const place = layerPlace(owner.path);
+    const place = layerLocation(owner.path);
     return layerName(valueAt(recipe, owner.path) as Layer, place?.index ?? 0);
   }
   return owner.kind === 'mask' ? `mask ${owner.id ?? ''}`.trim() : (owner.id ?? 'cloth');
@@ -34,24 +34,24 @@ export function stepAt(recipe: Recipe, path: string): Step | undefined {
 }
 
 /** An image as people call it, a step's with the step that it comes after. */
-export function placeTitle(recipe: Recipe | null, path: string): string {
+export function imageTitle(recipe: Recipe | null, path: string): string {
   if (!recipe) return '';
   const step = stepAt(recipe, path);
-  return step ? `${placeName(recipe, path)} after ${stepName(step.do)}` : placeName(recipe, path);
+  return step ? `${imageName(recipe, path)} after ${stepName(step.do)}` : imageName(recipe, path);
 }
 
 /** Which image a path belongs to, as people call it. */
-export function placeName(recipe: Recipe, path: string): string {
-  const owner = ownerAt(recipe, path);
+export function imageName(recipe: Recipe, path: string): string {
+  const owner = stepOwnerAt(recipe, path);
   if (!owner) return path.startsWith('cloth.layers') ? '' : 'Cloth';
   const name = ownerName(recipe, owner);
   if (owner.kind === 'cloth') return 'Cloth';
-  const onTheWay = path.endsWith('@cloth') && (layerPlace(owner.path)?.index ?? 0) > 0;
+  const onTheWay = path.endsWith('@cloth') && (layerLocation(owner.path)?.index ?? 0) > 0;
   return onTheWay ? `Cloth up to ${name}` : name;
 }
 
 /** What a path names, as people find it: the strand, layer or cloth, and the step there. */
 export function stepTitle(recipe: Recipe, path: string): string {
   const step = stepAt(recipe, path);
-  return step ? `${placeName(recipe, path)}, ${stepName(step.do)}` : placeName(recipe, path);
+  return step ? `${imageName(recipe, path)}, ${stepName(step.do)}` : imageName(recipe, path);
 }

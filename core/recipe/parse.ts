@@ -1,6 +1,6 @@
 import type { z } from 'zod';
 import { UserError } from '../errors';
-import { firstFault, isDeeper, quote } from '../faults';
+import { firstIssue, exceedsDepth, quote } from '../faults';
 import { checkBytes, checkSize } from './limits';
 import { FORMAT, type Recipe, VERSION, recipeSchema } from './schema';
 
@@ -17,7 +17,7 @@ function checkDepth(data: unknown): void {
       `groups may lie at most ${MOST_DEEP} deep; take this one out of the one it lies in.`,
       path,
     );
-  if (isDeeper(data, NESTED)) throw fault();
+  if (exceedsDepth(data, NESTED)) throw fault();
   const visit = (layers: unknown, path: string, depth: number): void => {
     if (!Array.isArray(layers)) return;
     for (const [i, layer] of layers.entries()) {
@@ -36,8 +36,8 @@ function checkDepth(data: unknown): void {
  * @param data what was checked
  * @param within path of what was checked, where that is a part of a recipe
  */
-export function faultIn(error: z.ZodError, data: unknown, within = ''): UserError {
-  const { says, path } = firstFault(error, data);
+export function issueToUserError(error: z.ZodError, data: unknown, within = ''): UserError {
+  const { says, path } = firstIssue(error, data);
   const place = within && path && !path.startsWith('[') ? `${within}.${path}` : `${within}${path}`;
   return new UserError('recipe-invalid', says, place || undefined);
 }
@@ -64,7 +64,7 @@ export function parseRecipe(data: unknown): Recipe {
   checkSize(data);
   const result = recipeSchema.safeParse(data);
   if (result.success) return data as Recipe;
-  throw faultIn(result.error, data);
+  throw issueToUserError(result.error, data);
 }
 
 /** Reads a recipe from JSON text. */

@@ -31,12 +31,12 @@ export const triple = z.tuple([z.number(), z.number(), z.number()]);
 export const hold = z.record(z.string(), z.union([z.number(), z.string(), z.array(z.number())]));
 
 /** A value given once or once a plane, as a list of `planes` numbers. */
-export function spread(value: number | readonly number[], planes: number): number[] {
+export function perPlaneValues(value: number | readonly number[], planes: number): number[] {
   return typeof value === 'number' ? new Array<number>(planes).fill(value) : value.slice(0, planes);
 }
 
 /** `#rrggbb` as three numbers from 0 to 1, still sRGB-coded. */
-export function colourNumbers(hex: string): [number, number, number] {
+export function parseHexColour(hex: string): [number, number, number] {
   const at = (i: number) => Number.parseInt(hex.slice(i, i + 2), 16) / 255;
   return [at(1), at(3), at(5)];
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from './schema';
-import { keysOf, stepPlace, stepsAt, valueAt, withStep, withStepMoved, withValue, withoutStep } from './paths';
+import { parsePath, stepLocation, stepsAt, valueAt, withStep, withStepMoved, setAtPath, withoutStep } from './paths';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -21,9 +21,9 @@ const kinds = (of: Recipe, where = list) => stepsAt(of, where).map((step) => ste
 
 describe('paths', () => {
   it('are taken apart into keys', () => {
-    expect(keysOf('cloth.layers[1].steps[0].mid')).toEqual(['cloth', 'layers', 1, 'steps', 0, 'mid']);
-    expect(stepPlace('cloth.layers[1].steps[12]')).toEqual({ list: 'cloth.layers[1].steps', index: 12 });
-    expect(stepPlace('cloth.layers[1]')).toBeUndefined();
+    expect(parsePath('cloth.layers[1].steps[0].mid')).toEqual(['cloth', 'layers', 1, 'steps', 0, 'mid']);
+    expect(stepLocation('cloth.layers[1].steps[12]')).toEqual({ list: 'cloth.layers[1].steps', index: 12 });
+    expect(stepLocation('cloth.layers[1]')).toBeUndefined();
   });
 
   it('find what stands there, and nothing where nothing does', () => {
@@ -33,12 +33,12 @@ describe('paths', () => {
   });
 
   it('set one value, make what is missing, remove by undefined, and touch nothing else', () => {
-    const next = withValue(recipe, 'cloth.orient.turn', 90);
+    const next = setAtPath(recipe, 'cloth.orient.turn', 90);
     expect(valueAt(next, 'cloth.orient.turn')).toBe(90);
     expect(next.strands).toBe(recipe.strands);
     expect(recipe.cloth?.orient).toBeUndefined();
     expect(
-      'mid' in (valueAt(withValue(recipe, 'strands[0].steps[2].mid', undefined), 'strands[0].steps[2]') as object),
+      'mid' in (valueAt(setAtPath(recipe, 'strands[0].steps[2].mid', undefined), 'strands[0].steps[2]') as object),
     ).toBe(false);
   });
 
@@ -53,7 +53,7 @@ describe('paths', () => {
     );
     fc.assert(
       fc.property(places, fc.oneof(fc.double({ noNaN: true }), fc.string(), fc.boolean()), (path, value) => {
-        expect(valueAt(withValue(recipe, path, value), path)).toEqual(value);
+        expect(valueAt(setAtPath(recipe, path, value), path)).toEqual(value);
       }),
     );
   });

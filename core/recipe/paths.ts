@@ -1,7 +1,7 @@
 import type { Recipe, Step } from './schema';
 
 /** `cloth.layers[1].steps[0]` as keys. */
-export const keysOf = (path: string): (string | number)[] =>
+export const parsePath = (path: string): (string | number)[] =>
   path
     .split(/[.[\]]+/)
     .filter(Boolean)
@@ -9,7 +9,7 @@ export const keysOf = (path: string): (string | number)[] =>
 
 /** What stands at a path of a recipe; undefined where nothing does. */
 export function valueAt(recipe: Recipe, path: string): unknown {
-  return keysOf(path).reduce<unknown>(
+  return parsePath(path).reduce<unknown>(
     (value, key) =>
       typeof value === 'object' && value !== null ? (value as Record<string | number, unknown>)[key] : undefined,
     recipe,
@@ -17,7 +17,7 @@ export function valueAt(recipe: Recipe, path: string): unknown {
 }
 
 /** The recipe with one value changed; the parts that do not change are shared. Undefined removes the key. */
-export function withValue(recipe: Recipe, path: string, value: unknown): Recipe {
+export function setAtPath(recipe: Recipe, path: string, value: unknown): Recipe {
   const set = (node: unknown, keys: (string | number)[]): unknown => {
     const [key, ...rest] = keys;
     if (key === undefined) return value;
@@ -30,17 +30,17 @@ export function withValue(recipe: Recipe, path: string, value: unknown): Recipe 
     }
     return { ...before, [key]: next };
   };
-  return set(recipe, keysOf(path)) as Recipe;
+  return set(recipe, parsePath(path)) as Recipe;
 }
 
 /** A step's path taken apart: the list that it stands in, and its place there. */
-export function stepPlace(path: string): { list: string; index: number } | undefined {
+export function stepLocation(path: string): { list: string; index: number } | undefined {
   const match = /^(.*steps)\[(\d+)\]$/.exec(path);
   return match ? { list: match[1], index: Number(match[2]) } : undefined;
 }
 
 /** A layer's path taken apart: the list that it stands in, and its place there. */
-export function layerPlace(path: string): { list: string; index: number } | undefined {
+export function layerLocation(path: string): { list: string; index: number } | undefined {
   const match = /^(.*layers)\[(\d+)\]$/.exec(path);
   return match ? { list: match[1], index: Number(match[2]) } : undefined;
 }
@@ -49,11 +49,11 @@ export const stepsAt = (recipe: Recipe, list: string): Step[] => (valueAt(recipe
 
 /** A step put into a list before the place `index`. */
 export const withStep = (recipe: Recipe, list: string, index: number, step: Step): Recipe =>
-  withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 0, step));
+  setAtPath(recipe, list, stepsAt(recipe, list).toSpliced(index, 0, step));
 
 /** A step taken out of its list. */
 export const withoutStep = (recipe: Recipe, list: string, index: number): Recipe =>
-  withValue(recipe, list, stepsAt(recipe, list).toSpliced(index, 1));
+  setAtPath(recipe, list, stepsAt(recipe, list).toSpliced(index, 1));
 
 /** A step moved within its list or to another; `to` counts in the list as it was before. */
 export function withStepMoved(

@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { UserError } from '../errors';
 import { parseRecipe, parseRecipeText } from './parse';
-import { publishedSchema } from './published';
+import { recipeJsonSchema } from './published';
 
 const small = () => ({
   format: 'owl-loom-recipe',
@@ -125,6 +125,6 @@ describe('recipes', () => {
 
   it('are described by the schema in docs', () => {
     const published = JSON.parse(readFileSync(new URL('../../docs/recipe.schema.json', import.meta.url), 'utf8'));
-    expect(published).toEqual(JSON.parse(JSON.stringify(publishedSchema())));
+    expect(published).toEqual(JSON.parse(JSON.stringify(recipeJsonSchema())));
   });
 });

@@ -1,11 +1,11 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { graphOf, one, weave } from '../testing/weave';
+import { graphOf, onePixelStack, evaluateRecipe } from '../testing/weave';
 import type { Recipe } from './schema';
 import { withStrandRenamed } from './renamed';
-import { readersOf } from './walk';
+import { strandDependents } from './walk';
 
-const stacks = { Ha: one(0.3), OIII: one(0.2) };
+const stacks = { Ha: onePixelStack(0.3), OIII: onePixelStack(0.2) };
 /** Each way to read a strand, once. */
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -48,8 +48,10 @@ describe('a strand called by another name', () => {
     const id = renamed.strands[0].id;
     expect(renamed.frame).toBe(id);
     expect(graphOf(renamed, stacks).faults).toEqual([]);
-    expect(readersOf(renamed, id).map(({ path }) => path)).toEqual(readersOf(recipe, 'Ha').map(({ path }) => path));
-    expect(weave(renamed, stacks).raster.planes).toEqual(weave(recipe, stacks).raster.planes);
+    expect(strandDependents(renamed, id).map(({ path }) => path)).toEqual(
+      strandDependents(recipe, 'Ha').map(({ path }) => path),
+    );
+    expect(evaluateRecipe(renamed, stacks).raster.planes).toEqual(evaluateRecipe(recipe, stacks).raster.planes);
   });
 
   it('leaves alone whatever else is called so: masks, layers, stacks, names that a person or a formula gave', () => {

@@ -1,8 +1,8 @@
 import { namesGiven, withNameRead } from '../formula/names';
-import { freeId } from './free-id';
-import { type Remaking, remadeLayer, remadeMask, remadeSource, remadeSteps } from './remade';
+import { uniqueId } from './free-id';
+import { type RecipeMapper, mapLayer, mapMask, mapSource, mapSteps } from './remade';
 import type { Mask, Mix, Recipe, Source, Step } from './schema';
-import { ownersOf, strandsOf, strandsOfStep } from './walk';
+import { stepOwners, strandsReadBySource, strandsReadByStep } from './walk';
 
 /** Numbers by strand, one of them under another name at its place. */
 const keyed = <T extends Record<string, number> | undefined>(numbers: T, from: string, to: string): T =>
@@ -19,7 +19,7 @@ const mixed = (source: Mix, from: string, to: string): Mix => ({
 
 /** A source that reads a strand by its other name; layers in it are remade by themselves. */
 function source<S extends Source | Mask['of']>(of: S, from: string, to: string): S {
-  if (!strandsOf(of).includes(from) && !('mix' in of)) return of;
+  if (!strandsReadBySource(of).includes(from) && !('mix' in of)) return of;
   if ('strand' in of) return { ...of, strand: to };
   if ('starMask' in of) return { ...of, starMask: to };
   if ('average' in of) return { ...of, average: of.average.map((id) => (id === from ? to : id)) };
@@ -29,7 +29,7 @@ function source<S extends Source | Mask['of']>(of: S, from: string, to: string):
 
 /** Parameters that name the strand; what any step may carry names none. */
 const step = (given: Step, from: string, to: string): Step =>
-  strandsOfStep(given).includes(from)
+  strandsReadByStep(given).includes(from)
     ? (Object.fromEntries(
         Object.entries(given).map(([key, value]) => [key, !CARRIED.has(key) && value === from ? to : value]),
       ) as Step)
@@ -40,9 +40,9 @@ const CARRIED: ReadonlySet<string> = new Set(['do', 'name', 'mask']);
 /** Names that a strand cannot take without meaning something else: those of other strands, and values that formulas which read it call so. */
 const takenNames = (recipe: Recipe, id: string): string[] => [
   ...recipe.strands.map((strand) => strand.id).filter((other) => other !== id),
-  ...[...ownersOf(recipe)].flatMap(({ source: of }) =>
+  ...[...stepOwners(recipe)].flatMap(({ source: of }) =>
     // One that cannot be parsed reads nothing.
-    of && 'formula' in of && strandsOf(of).includes(id) ? namesGiven(of.formula) : [],
+    of && 'formula' in of && strandsReadBySource(of).includes(id) ? namesGiven(of.formula) : [],
   ),
 ];
 
@@ -51,8 +51,8 @@ const takenNames = (recipe: Recipe, id: string): string[] => [
  * @param wanted taken as it is where it is free, else by a number more; formulas hold names without quotation marks
  */
 export function withStrandRenamed(recipe: Recipe, id: string, wanted: string): Recipe {
-  const to = freeId(wanted.replaceAll('"', '’'), takenNames(recipe, id));
-  const by: Remaking = {
+  const to = uniqueId(wanted.replaceAll('"', '’'), takenNames(recipe, id));
+  const by: RecipeMapper = {
     layer: (layer) => ({ ...layer, of: source(layer.of, id, to) }),
     mask: (mask) => ({ ...mask, of: source(mask.of, id, to) }),
     steps: (steps) => steps.map((one) => step(one, id, to)),
@@ -63,15 +63,15 @@ export function withStrandRenamed(recipe: Recipe, id: string, wanted: string): R
     strands: recipe.strands.map((strand) => ({
       ...strand,
       id: strand.id === id ? to : strand.id,
-      from: remadeSource(source(strand.from, id, to), by),
-      ...(strand.steps && { steps: remadeSteps(strand.steps, by) }),
+      from: mapSource(source(strand.from, id, to), by),
+      ...(strand.steps && { steps: mapSteps(strand.steps, by) }),
     })),
-    ...(masks && { masks: masks.map((mask) => ({ ...remadeMask(mask, by), id: mask.id })) }),
+    ...(masks && { masks: masks.map((mask) => ({ ...mapMask(mask, by), id: mask.id })) }),
     ...(cloth && {
       cloth: {
         ...cloth,
-        layers: cloth.layers.map((layer) => remadeLayer(layer, by)),
-        ...(cloth.steps && { steps: remadeSteps(cloth.steps, by) }),
+        layers: cloth.layers.map((layer) => mapLayer(layer, by)),
+        ...(cloth.steps && { steps: mapSteps(cloth.steps, by) }),
       },
     }),
     ...(frame === id && { frame: to }),

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { differencesOf } from './differences';
+import { diffRecipes } from './differences';
 import type { Recipe } from './schema';
-import { withThing } from './take-one';
+import { withPartFrom } from './take-one';
 
 const before: Recipe = {
   format: 'owl-loom-recipe',
@@ -43,22 +43,22 @@ const now: Recipe = {
 
 describe('one thing of another state', () => {
   it.each(['Ha', 'idle', 'mask gas', 'layer base', 'layer glow of sulfur', 'layer more', 'picture'])('%s', (where) => {
-    const mixed = withThing(now, before, where);
+    const mixed = withPartFrom(now, before, where);
     expect(mixed).toBeDefined();
-    const left = mixed ? differencesOf(mixed, before).filter((one) => one.where === where) : [];
+    const left = mixed ? diffRecipes(mixed, before).filter((one) => one.where === where) : [];
     expect(left.filter(({ what }) => !what.includes('stand in another order'))).toEqual([]);
     // And nothing else has changed.
-    const other = (list: ReturnType<typeof differencesOf>) =>
+    const other = (list: ReturnType<typeof diffRecipes>) =>
       list
         .filter((one) => one.where !== where && one.where !== 'picture')
         .map(({ where: at, what }) => `${at} ${what}`);
-    if (mixed) expect(other(differencesOf(mixed, before))).toEqual(other(differencesOf(now, before)));
+    if (mixed) expect(other(diffRecipes(mixed, before))).toEqual(other(diffRecipes(now, before)));
   });
 
   it('is not taken where nobody has it, or where a strand would go that is still read', () => {
-    expect(withThing(now, before, 'layer nothing')).toBeUndefined();
-    expect(withThing(now, before, 'mask nothing')).toBeUndefined();
-    expect(withThing(now, before, 'nothing')).toBeUndefined();
-    expect(withThing(now, before, 'read')).toBeUndefined();
+    expect(withPartFrom(now, before, 'layer nothing')).toBeUndefined();
+    expect(withPartFrom(now, before, 'mask nothing')).toBeUndefined();
+    expect(withPartFrom(now, before, 'nothing')).toBeUndefined();
+    expect(withPartFrom(now, before, 'read')).toBeUndefined();
   });
 });

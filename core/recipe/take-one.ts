@@ -1,5 +1,5 @@
 import type { Recipe } from './schema';
-import { readersOf } from './walk';
+import { strandDependents } from './walk';
 
 interface Named {
   readonly id?: string;
@@ -21,7 +21,7 @@ function taken<T extends Named>(list: readonly T[] = [], from: readonly T[] = []
  * @param where as differences between recipes name it
  * @returns nothing where that is none of these, or a strand that is to go is still read
  */
-export function withThing(recipe: Recipe, from: Recipe, where: string): Recipe | undefined {
+export function withPartFrom(recipe: Recipe, from: Recipe, where: string): Recipe | undefined {
   const { cloth, sky: _sky, frame: _frame, ...rest } = recipe;
   if (where === 'picture') {
     const { sky, frame } = from;
@@ -38,7 +38,7 @@ export function withThing(recipe: Recipe, from: Recipe, where: string): Recipe |
     const masks = taken(recipe.masks, from.masks, mask);
     return masks && { ...recipe, masks };
   }
-  if (!from.strands.some(({ id }) => id === where) && readersOf(recipe, where).length > 0) return undefined;
+  if (!from.strands.some(({ id }) => id === where) && strandDependents(recipe, where).length > 0) return undefined;
   const strands = taken(recipe.strands, from.strands, where);
   return strands && { ...recipe, strands };
 }

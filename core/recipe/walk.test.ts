@@ -1,13 +1,13 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from './schema';
 import {
-  layersIn,
+  layersOfList,
   maskOwners,
-  strandsMadeOf,
-  maskUses,
-  ownerAt,
-  ownersOf,
-  readersOf,
+  transitiveDependents,
+  pathsUsingMask,
+  stepOwnerAt,
+  stepOwners,
+  strandDependents,
   strandOwners,
   strandPath,
 } from './walk';
@@ -36,7 +36,7 @@ const recipe: Recipe = {
 
 describe('the walk of a recipe', () => {
   it('meets everything that has steps, each with its place and what it lies in', () => {
-    expect([...ownersOf(recipe)].map(({ kind, path, within }) => [kind, path, within])).toEqual([
+    expect([...stepOwners(recipe)].map(({ kind, path, within }) => [kind, path, within])).toEqual([
       ['strand', 'strands[0]', undefined],
       ['strand', 'strands[1]', undefined],
       ['strand', 'strands[2]', undefined],
@@ -48,7 +48,7 @@ describe('the walk of a recipe', () => {
       ['cloth', 'cloth', undefined],
     ]);
     expect(strandOwners(recipe).map(({ id }) => id)).toEqual(['Ha', 'R', 'line']);
-    expect(layersIn(recipe, 'cloth.layers').map(({ id, visible }) => [id, visible])).toEqual([
+    expect(layersOfList(recipe, 'cloth.layers').map(({ id, visible }) => [id, visible])).toEqual([
       ['base', true],
       ['pair', false],
     ]);
@@ -66,10 +66,10 @@ describe('the walk of a recipe', () => {
     ['masks[0].steps[0]', 'masks[0]'],
     ['cloth.layers[10]', 'cloth'],
     ['sky', undefined],
-  ])('%s belongs to %s', (path, owner) => expect(ownerAt(recipe, path)?.path).toBe(owner));
+  ])('%s belongs to %s', (path, owner) => expect(stepOwnerAt(recipe, path)?.path).toBe(owner));
 
   it('finds who reads a strand wherever it is read, and not the strand itself', () => {
-    const readers = (id: string) => readersOf(recipe, id).map(({ path }) => path);
+    const readers = (id: string) => strandDependents(recipe, id).map(({ path }) => path);
     expect(readers('Ha')).toEqual(['strands[2]', 'cloth.layers[0]', 'cloth']);
     expect(readers('R')).toEqual(['strands[2]', 'cloth.layers[0].mask']);
     expect(readers('line')).toEqual(['masks[0]', 'cloth.layers[1].of.layers[0]']);
@@ -91,17 +91,17 @@ describe('the walk of a recipe', () => {
       },
     };
     expect(maskOwners(masked).map(({ path }) => path)).toEqual(['masks[0]']);
-    expect(maskUses(masked, 'gas')).toEqual([
+    expect(pathsUsingMask(masked, 'gas')).toEqual([
       'strands[0].steps[0]',
       'cloth.layers[1]',
       'cloth.layers[1].steps[0]',
       'cloth.steps[1]',
     ]);
-    expect(maskUses(masked, 'none')).toEqual([]);
+    expect(pathsUsingMask(masked, 'none')).toEqual([]);
   });
 
   it('tells what is made of a strand, by its source, its steps and its masks', () => {
-    const madeOf = (id: string, of: Recipe = recipe) => [...strandsMadeOf(of, id)].sort();
+    const madeOf = (id: string, of: Recipe = recipe) => [...transitiveDependents(of, id)].sort();
     expect(madeOf('Ha')).toEqual(['Ha', 'line']);
     expect(madeOf('R')).toEqual(['R', 'line']);
     expect(madeOf('line')).toEqual(['line']);

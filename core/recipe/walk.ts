@@ -4,7 +4,7 @@ import { STEP_KINDS } from '../steps/index';
 import { type Layer, type Mask, ownParams, type Recipe, type Source, type Step } from './schema';
 
 /** What can have steps of its own: each is an image in the making. */
-export interface Owner {
+export interface StepOwner {
   readonly kind: 'strand' | 'mask' | 'layer' | 'cloth';
   readonly path: string;
   /** Path of the owner that it lies in; none for strands, shared masks and the cloth. */
@@ -28,11 +28,11 @@ const named = (steps: readonly Step[], own?: MaskUse): string[] =>
   [own, ...steps.map(({ mask }) => mask)].filter((mask) => typeof mask === 'string');
 
 /** All owners of a source's inside: its layers, where it has any. */
-function* inSource(source: Mask['of'], path: string, visible: boolean, within: string): Generator<Owner> {
+function* inSource(source: Mask['of'], path: string, visible: boolean, within: string): Generator<StepOwner> {
   if ('layers' in source) yield* inLayers(source.layers, `${path}.layers`, visible, within);
 }
 
-function* inMaskUse(mask: MaskUse, path: string, visible: boolean, within: string): Generator<Owner> {
+function* inMaskUse(mask: MaskUse, path: string, visible: boolean, within: string): Generator<StepOwner> {
   if (typeof mask === 'object') yield* inMask(mask, path, visible, within);
 }
 
@@ -41,11 +41,11 @@ function* inSteps(
   path: string,
   visible: boolean,
   within: string,
-): Generator<Owner> {
+): Generator<StepOwner> {
   for (const [i, step] of (steps ?? []).entries()) yield* inMaskUse(step.mask, `${path}[${i}].mask`, visible, within);
 }
 
-function* inMask(mask: Mask, path: string, visible: boolean, within?: string): Generator<Owner> {
+function* inMask(mask: Mask, path: string, visible: boolean, within?: string): Generator<StepOwner> {
   const { id, of, steps = [] } = mask;
   const where = { sourcePath: `${path}.of`, stepsPath: `${path}.steps`, within };
   yield { kind: 'mask', path, id, source: of, steps, visible, masks: named(steps), ...where };
@@ -53,7 +53,7 @@ function* inMask(mask: Mask, path: string, visible: boolean, within?: string): G
   yield* inSteps(steps, `${path}.steps`, visible, path);
 }
 
-function* inLayers(layers: readonly Layer[], path: string, above: boolean, within: string): Generator<Owner> {
+function* inLayers(layers: readonly Layer[], path: string, above: boolean, within: string): Generator<StepOwner> {
   for (const [i, layer] of layers.entries()) {
     const at = `${path}[${i}]`;
     const { id, of, steps = [], mask } = layer;
@@ -67,7 +67,7 @@ function* inLayers(layers: readonly Layer[], path: string, above: boolean, withi
 }
 
 /** Everything in a recipe that has a list of steps, with its input and its path: strands, masks, layers however deep, the cloth. */
-export function* ownersOf(recipe: Recipe): Generator<Owner> {
+export function* stepOwners(recipe: Recipe): Generator<StepOwner> {
   for (const [i, { id, from, steps = [] }] of recipe.strands.entries()) {
     const path = `strands[${i}]`;
     const where = { sourcePath: `${path}.from`, stepsPath: `${path}.steps` };
@@ -99,7 +99,7 @@ export const stackOf = (source: Source | Mask['of']): string | undefined =>
   'stack' in source ? source.stack : undefined;
 
 /** Ids of the strands that a source reads by itself, each once, first ones first; its layers are owners of their own. */
-export function strandsOf(source: Source | Mask['of']): string[] {
+export function strandsReadBySource(source: Source | Mask['of']): string[] {
   if ('strand' in source) return [source.strand];
   if ('average' in source) return [...new Set(source.average)];
   if ('mix' in source) return [...new Set(Object.values(source.mix).flatMap((column) => Object.keys(column ?? {})))];
@@ -109,40 +109,41 @@ export function strandsOf(source: Source | Mask['of']): string[] {
 }
 
 /** Ids of the strands that a step reads besides its input; none where its parameters are at fault. */
-export function strandsOfStep(step: Step): string[] {
+export function strandsReadByStep(step: Step): string[] {
   const known = STEP_KINDS.get(step.do);
   const parsed = known?.params.safeParse(ownParams(step));
-  return known?.strands && parsed?.success ? known.strands(parsed.data) : [];
+  return known?.strandsRead && parsed?.success ? known.strandsRead(parsed.data) : [];
 }
 
 /** Ids of the strands that an owner reads: by its source, by its steps. */
-export const strandsReadBy = ({ source, steps }: Owner): string[] => [
-  ...new Set([...(source ? strandsOf(source) : []), ...steps.flatMap(strandsOfStep)]),
+export const strandDependencies = ({ source, steps }: StepOwner): string[] => [
+  ...new Set([...(source ? strandsReadBySource(source) : []), ...steps.flatMap(strandsReadByStep)]),
 ];
 
 /** The strands, with their paths. */
-export const strandOwners = (recipe: Recipe): Owner[] => [...ownersOf(recipe)].filter(({ kind }) => kind === 'strand');
+export const strandOwners = (recipe: Recipe): StepOwner[] =>
+  [...stepOwners(recipe)].filter(({ kind }) => kind === 'strand');
 
 /** The list of layers that a place stands in, however deep: the room that one is in. Whatever is no layer's is in the cloth's own. */
-export const roomOf = (path: string): string => /^(.*\blayers)\[\d+\]/.exec(path)?.[1] ?? 'cloth.layers';
+export const layerListOf = (path: string): string => /^(.*\blayers)\[\d+\]/.exec(path)?.[1] ?? 'cloth.layers';
 
 /** The layers of a room, from the bottom up. */
-export const layersIn = (recipe: Recipe, room: string): Owner[] =>
-  [...ownersOf(recipe)].filter(({ kind, path }) => kind === 'layer' && roomOf(path) === room);
+export const layersOfList = (recipe: Recipe, room: string): StepOwner[] =>
+  [...stepOwners(recipe)].filter(({ kind, path }) => kind === 'layer' && layerListOf(path) === room);
 
 /** What a room is the inside of: a layer, a strand or a mask; undefined for the cloth itself. */
-export function roomOwner(recipe: Recipe, room: string): Owner | undefined {
+export function layerListParent(recipe: Recipe, room: string): StepOwner | undefined {
   const path = room.replace(/\.(of|from)\.layers$/, '');
-  return path === room ? undefined : [...ownersOf(recipe)].find((owner) => owner.path === path);
+  return path === room ? undefined : [...stepOwners(recipe)].find((owner) => owner.path === path);
 }
 
 /** The shared masks, with their paths. */
-export const maskOwners = (recipe: Recipe): Owner[] =>
-  [...ownersOf(recipe)].filter(({ kind, within }) => kind === 'mask' && within === undefined);
+export const maskOwners = (recipe: Recipe): StepOwner[] =>
+  [...stepOwners(recipe)].filter(({ kind, within }) => kind === 'mask' && within === undefined);
 
 /** The layers and steps that are seen through a shared mask, by their paths. */
-export function maskUses(recipe: Recipe, id: string): string[] {
-  return [...ownersOf(recipe)].flatMap(({ path, masks, steps, stepsPath }) => {
+export function pathsUsingMask(recipe: Recipe, id: string): string[] {
+  return [...stepOwners(recipe)].flatMap(({ path, masks, steps, stepsPath }) => {
     if (!masks.includes(id)) return [];
     const through = steps.flatMap(({ mask }, i) => (mask === id ? [`${stepsPath}[${i}]`] : []));
     // What is left over is the owner's own.
@@ -155,28 +156,28 @@ export const strandPath = (recipe: Recipe, id: string): string | undefined =>
   strandOwners(recipe).find((owner) => owner.id === id)?.path;
 
 /** Whether a path lies in another, or is it. */
-export const liesIn = (path: string, owner: string): boolean =>
+export const isPathInside = (path: string, owner: string): boolean =>
   path === owner || path.startsWith(`${owner}.`) || path.startsWith(`${owner}[`);
 
 /** What a path belongs to: the innermost of all that hold it; a state of the cloth on its way belongs to the layer that ends it. */
-export function ownerAt(recipe: Recipe, path: string): Owner | undefined {
+export function stepOwnerAt(recipe: Recipe, path: string): StepOwner | undefined {
   const place = path.replace(/@cloth$/, '');
-  return [...ownersOf(recipe)]
-    .filter((owner) => liesIn(place, owner.path))
-    .reduce<Owner | undefined>(
+  return [...stepOwners(recipe)]
+    .filter((owner) => isPathInside(place, owner.path))
+    .reduce<StepOwner | undefined>(
       (best, owner) => (best && best.path.length >= owner.path.length ? best : owner),
       undefined,
     );
 }
 
 /** What reads a strand: strands, masks, layers and the cloth, each by its source, a step or a mask of its own; itself left out. */
-export const readersOf = (recipe: Recipe, id: string): Owner[] =>
-  [...ownersOf(recipe)].filter(
-    (owner) => !(owner.kind === 'strand' && owner.id === id) && strandsReadBy(owner).includes(id),
+export const strandDependents = (recipe: Recipe, id: string): StepOwner[] =>
+  [...stepOwners(recipe)].filter(
+    (owner) => !(owner.kind === 'strand' && owner.id === id) && strandDependencies(owner).includes(id),
   );
 
 /** Ids of the strands that are made of a strand, by whatever way, itself among them: none of them can be a part of it. */
-export function strandsMadeOf(recipe: Recipe, id: string): ReadonlySet<string> {
+export function transitiveDependents(recipe: Recipe, id: string): ReadonlySet<string> {
   const found = new Set<string>();
   const masks = new Map(maskOwners(recipe).map((owner) => [owner.id ?? '', owner]));
   const visit = (strand: string): void => {
@@ -184,9 +185,9 @@ export function strandsMadeOf(recipe: Recipe, id: string): ReadonlySet<string> {
     found.add(strand);
     for (const { path, id: other } of strandOwners(recipe)) {
       if (other === undefined || found.has(other)) continue;
-      const inside = [...ownersOf(recipe)].filter((owner) => liesIn(owner.path, path));
+      const inside = [...stepOwners(recipe)].filter((owner) => isPathInside(owner.path, path));
       const through = inside.flatMap((owner) => owner.masks.flatMap((name) => masks.get(name) ?? []));
-      if ([...inside, ...through].some((owner) => strandsReadBy(owner).includes(strand))) visit(other);
+      if ([...inside, ...through].some((owner) => strandDependencies(owner).includes(strand))) visit(other);
     }
   };
   visit(id);
@@ -195,7 +196,7 @@ export function strandsMadeOf(recipe: Recipe, id: string): ReadonlySet<string> {
 
 /** Ids of the strands that the visible cloth is made of, those behind other strands too. */
 export function strandsInUse(recipe: Recipe): ReadonlySet<string> {
-  const owners = [...ownersOf(recipe)].filter(({ visible }) => visible);
+  const owners = [...stepOwners(recipe)].filter(({ visible }) => visible);
   const places = new Map(recipe.strands.map(({ id }, i) => [id, `strands[${i}]`]));
   const masks = new Map((recipe.masks ?? []).map(({ id }, i) => [id, `masks[${i}]`]));
   const used = new Set<string>();
@@ -203,8 +204,8 @@ export function strandsInUse(recipe: Recipe): ReadonlySet<string> {
   const visit = (place: string): void => {
     if (seen.has(place)) return;
     seen.add(place);
-    for (const owner of owners.filter(({ path }) => liesIn(path, place))) {
-      for (const id of strandsReadBy(owner)) {
+    for (const owner of owners.filter(({ path }) => isPathInside(path, place))) {
+      for (const id of strandDependencies(owner)) {
         const strand = places.get(id);
         if (strand === undefined) continue;
         used.add(id);

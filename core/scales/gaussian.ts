@@ -1,9 +1,9 @@
 import { gaussianTaps, smooth } from '../kernels/smooth';
-import { windowOf } from '../raster/raster';
+import { cropPlane } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import { differenceWhere, presence } from '../kernels/absent';
-import { refine } from '../kernels/cells';
-import { spread } from '../kernels/spread';
+import { maskedDifference, validityMask } from '../kernels/absent';
+import { upsample } from '../kernels/cells';
+import { splat } from '../kernels/spread';
 
 /** From this σ on a Gaussian is taken on a coarse grid: it costs little there and looks the same. */
 const WIDE = 8;
@@ -21,23 +21,23 @@ export const gaussianMargin = (sigma: number): number => (sigma < 0.05 ? 0 : Mat
  * @param window what is wanted; the plane should reach {@link gaussianMargin} beyond it, or to the end of the data
  */
 export function gaussian(plane: Float32Array, rect: Rect, sigma: number, window: Rect): Float32Array {
-  const own = windowOf(plane, rect, window);
+  const own = cropPlane(plane, rect, window);
   if (sigma < 0.05) return own.slice();
   const n = cellFor(sigma);
   const smoothed =
     n === 1
-      ? windowOf(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, presence(plane)), rect, window)
+      ? cropPlane(smooth(plane, rect.width, rect.height, gaussianTaps(sigma), 1, validityMask(plane)), rect, window)
       : onCells(plane, rect, sigma, n, window);
-  return differenceWhere(smoothed, undefined, own, smoothed);
+  return maskedDifference(smoothed, undefined, own, smoothed);
 }
 
 function onCells(plane: Float32Array, rect: Rect, sigma: number, n: number, window: Rect): Float32Array {
-  const coarse = spread(plane, rect, n);
+  const coarse = splat(plane, rect, n);
   // Being spread over the cells has smoothed a little already.
   const taps = gaussianTaps(Math.sqrt(sigma ** 2 - (n * n) / 4) / n);
   const { width, height } = coarse.rect;
   const values = smooth(coarse.values, width, height, taps, 1);
   const weights = smooth(coarse.weights, width, height, taps, 1);
   for (let i = 0; i < values.length; i++) values[i] = weights[i] > 0 ? values[i] / weights[i] : 0;
-  return refine({ n, rect: coarse.rect, values }, window);
+  return upsample({ n, rect: coarse.rect, values }, window);
 }

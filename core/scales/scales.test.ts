@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { windowOf } from '../raster/raster';
+import { cropPlane } from '../raster/raster';
 import type { Rect } from '../raster/rect';
-import { noiseOf } from '../stats/noise';
-import { observed, randomFrom, scene } from '../testing/random';
-import { mono, recipeOf, weave } from '../testing/weave';
+import { planeNoise } from '../stats/noise';
+import { addNoise, randomFrom, scene } from '../testing/random';
+import { mono, recipeOf, evaluateRecipe } from '../testing/weave';
 import { gaussian, gaussianMargin } from './gaussian';
-import { scaleNoise, starlet, starletMargin } from './starlet';
+import { noiseInScale, starlet, starletMargin } from './starlet';
 
 const rect = (width: number, height: number): Rect => ({ x: 0, y: 0, width, height });
 const [w, h] = [120, 90];
@@ -89,8 +89,8 @@ describe('a Gaussian', () => {
           const x0 = Math.max(0, x - m);
           const y0 = Math.max(0, y - m);
           const part = { x: x0, y: y0, width: Math.min(w, x + 40 + m) - x0, height: Math.min(h, y + 30 + m) - y0 };
-          const whole = windowOf(gaussian(rough, rect(w, h), sigma, rect(w, h)), rect(w, h), window);
-          expect(worst(gaussian(windowOf(rough, rect(w, h), part), part, sigma, window), whole)).toBeLessThan(2e-6);
+          const whole = cropPlane(gaussian(rough, rect(w, h), sigma, rect(w, h)), rect(w, h), window);
+          expect(worst(gaussian(cropPlane(rough, rect(w, h), part), part, sigma, window), whole)).toBeLessThan(2e-6);
         },
       ),
       { numRuns: 25 },
@@ -159,7 +159,7 @@ describe('the starlet', () => {
     }
     const parts = starlet(image, rect(w, h), 5, rect(w, h));
     const inner = { x: 24, y: 24, width: w - 48, height: h - 48 };
-    expect(worst(windowOf(parts[5], rect(w, h), inner), windowOf(plain, rect(w, h), inner))).toBeLessThan(0.004);
+    expect(worst(cropPlane(parts[5], rect(w, h), inner), cropPlane(plain, rect(w, h), inner))).toBeLessThan(0.004);
   });
 
   it('does not care how the picture is cut into windows', () => {
@@ -173,8 +173,8 @@ describe('the starlet', () => {
       height: Math.min(h, 60 + m) - Math.max(0, 40 - m),
     };
     const whole = starlet(rough, rect(w, h), scales, rect(w, h));
-    starlet(windowOf(rough, rect(w, h), part), part, scales, window).forEach((scale, j) =>
-      expect(worst(scale, windowOf(whole[j], rect(w, h), window))).toBeLessThan(2e-6),
+    starlet(cropPlane(rough, rect(w, h), part), part, scales, window).forEach((scale, j) =>
+      expect(worst(scale, cropPlane(whole[j], rect(w, h), window))).toBeLessThan(2e-6),
     );
   });
 
@@ -186,17 +186,20 @@ describe('the starlet', () => {
       .slice(0, 4)
       .forEach((scale, j) => {
         const sigma = Math.sqrt(scale.reduce((s, v) => s + v * v, 0) / scale.length);
-        expect(sigma / scaleNoise(j + 1)).toBeGreaterThan(0.94);
-        expect(sigma / scaleNoise(j + 1)).toBeLessThan(1.06);
+        expect(sigma / noiseInScale(j + 1)).toBeGreaterThan(0.94);
+        expect(sigma / noiseInScale(j + 1)).toBeLessThan(1.06);
       });
   });
 });
 
 describe('steps that look around', () => {
-  const image = observed(scene(21, w, h, { clouds: 0.2 }), 0, 1, 0.002, 5);
+  const image = addNoise(scene(21, w, h, { clouds: 0.2 }), 0, 1, 0.002, 5);
   const done = (steps: { do: string; [key: string]: unknown }[], planes: readonly Float32Array[] = [image]) =>
-    weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]), { A: { width: w, height: h, planes } }, 'strands[0]')
-      .raster.planes;
+    evaluateRecipe(
+      recipeOf([{ id: 'A', from: { stack: 'A' }, steps }]),
+      { A: { width: w, height: h, planes } },
+      'strands[0]',
+    ).raster.planes;
 
   it('split into fine and coarse come together by linear light', () => {
     const [fine] = done([{ do: 'split', radius: 6, keep: 'fine' }]);
@@ -215,8 +218,8 @@ describe('steps that look around', () => {
   it('denoise quiets the sky, keeps the level and leaves stars their height', () => {
     const [W, H] = [260, 200];
     const clean = scene(21, W, H, { clouds: 0.02, stars: 12 });
-    const noisy = observed(clean, 0, 1, 0.002, 5);
-    const [quiet] = weave(
+    const noisy = addNoise(clean, 0, 1, 0.002, 5);
+    const [quiet] = evaluateRecipe(
       recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'denoise' }] }]),
       { A: { width: W, height: H, planes: [noisy] } },
       'strands[0]',
@@ -224,14 +227,14 @@ describe('steps that look around', () => {
     const error = (plane: Float32Array) =>
       Math.sqrt(plane.reduce((s, v, i) => s + (v - clean[i]) ** 2, 0) / plane.length);
     expect(error(quiet)).toBeLessThan(0.6 * error(noisy));
-    expect(noiseOf(quiet, W, H)).toBeLessThan(0.25 * noiseOf(noisy, W, H));
+    expect(planeNoise(quiet, W, H)).toBeLessThan(0.25 * planeNoise(noisy, W, H));
     expect(Math.abs(quiet.reduce((s, v, i) => s + v - noisy[i], 0) / quiet.length)).toBeLessThan(2e-4);
     const top = clean.indexOf(Math.max(...clean));
     expect(quiet[top] / clean[top]).toBeGreaterThan(0.93);
   });
 
   it('denoise of colour treats chroma apart: with none of it, only the brightness is quieted', () => {
-    const planes = [1, 0.6, 0.3].map((gain, p) => observed(scene(21, w, h, { clouds: 0.2 }), 0, gain, 0.002, 30 + p));
+    const planes = [1, 0.6, 0.3].map((gain, p) => addNoise(scene(21, w, h, { clouds: 0.2 }), 0, gain, 0.002, 30 + p));
     const kept = done([{ do: 'denoise', chroma: 0 }], planes);
     kept.forEach((plane, p) => {
       const lum = planes.map((_, q) => q).reduce((s, q) => s + [0.2126, 0.7152, 0.0722][q] * planes[q][500], 0);
@@ -240,7 +243,7 @@ describe('steps that look around', () => {
     });
     const both = done([{ do: 'denoise' }], planes);
     const chroma = (set: readonly Float32Array[]) =>
-      noiseOf(
+      planeNoise(
         set[0].map((v, i) => v - set[2][i]),
         w,
         h,

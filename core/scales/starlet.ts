@@ -1,9 +1,9 @@
-import { B3, smooth, smoothApart } from '../kernels/smooth';
-import { windowOf } from '../raster/raster';
+import { B3, smooth, smoothWithResidual } from '../kernels/smooth';
+import { cropPlane } from '../raster/raster';
 import { contains, type Rect } from '../raster/rect';
-import { differenceWhere, presence } from '../kernels/absent';
-import { cellMeans, refine, refineLess } from '../kernels/cells';
-import { type Coarse, filled } from '../kernels/grid';
+import { maskedDifference, validityMask } from '../kernels/absent';
+import { blockMeans, upsample, subtractUpsampled } from '../kernels/cells';
+import { type CoarseGrid, zeroFilled } from '../kernels/grid';
 
 /** Scales up to this one are taken on the pixels, the wider ones on cells of eight pixels: what they hold is smooth by then. */
 const FINE_SCALES = 4;
@@ -16,7 +16,7 @@ export const starletMargin = (scales: number): number => 2 * (2 ** scales - 1) +
 export type Scale = Float32Array;
 
 /** Smooths cells of eight pixels whose values were taken at their middles. */
-function middles(plane: Float32Array, rect: Rect): Coarse {
+function middles(plane: Float32Array, rect: Rect): CoarseGrid {
   // The middle of a cell of eight lies between pixels 3 and 4: the mean of those four is the value there.
   const x0 = Math.floor(rect.x / CELL);
   const y0 = Math.floor(rect.y / CELL);
@@ -26,7 +26,7 @@ function middles(plane: Float32Array, rect: Rect): Coarse {
     width: Math.ceil((rect.x + rect.width) / CELL) - x0,
     height: Math.ceil((rect.y + rect.height) / CELL) - y0,
   };
-  const means = cellMeans(plane, rect, CELL);
+  const means = blockMeans(plane, rect, CELL);
   const values = means.values;
   for (let r = 0; r < cells.height; r++) {
     for (let c = 0; c < cells.width; c++) {
@@ -48,24 +48,24 @@ function middles(plane: Float32Array, rect: Rect): Coarse {
  * @returns scales 1 to `scales`, then the residual
  */
 export function starlet(plane: Float32Array, rect: Rect, scales: number, window: Rect): Scale[] {
-  const there = presence(plane);
+  const there = validityMask(plane);
   const out: Scale[] = [];
   let current = plane;
   for (let j = 1; j <= Math.min(scales, FINE_SCALES); j++) {
     // A smoothing is of no use once it is smoothed itself: the scale takes its place. Only the plane itself stays as it is.
     const into = current === plane ? new Float32Array(plane.length) : current;
-    current = smoothApart(current, rect.width, rect.height, B3, 2 ** (j - 1), there, { into, where: plane });
-    out.push(windowOf(into, rect, window));
+    current = smoothWithResidual(current, rect.width, rect.height, B3, 2 ** (j - 1), there, { into, where: plane });
+    out.push(cropPlane(into, rect, window));
   }
-  const own = windowOf(plane, rect, window);
-  const last = windowOf(current, rect, window);
+  const own = cropPlane(plane, rect, window);
+  const last = cropPlane(current, rect, window);
   if (scales > FINE_SCALES) {
-    const first = middles(there ? differenceWhere(current, undefined, plane) : current, rect);
+    const first = middles(there ? maskedDifference(current, undefined, plane) : current, rect);
     // What lies beyond the plane has no data either.
     const holed = there !== undefined || !contains(rect, window);
     return [...out, ...wideScales(first, scales, last, holed ? own : undefined, window)];
   }
-  return [...out, there || last === own ? differenceWhere(last, undefined, own) : last];
+  return [...out, there || last === own ? maskedDifference(last, undefined, own) : last];
 }
 
 /**
@@ -76,25 +76,25 @@ export function starlet(plane: Float32Array, rect: Rect, scales: number, window:
  * @param own the window's pixels, where some are absent
  */
 function wideScales(
-  first: Coarse,
+  first: CoarseGrid,
   scales: number,
   last: Float32Array,
   own: Float32Array | undefined,
   window: Rect,
 ): Scale[] {
-  const wide = (coarse: Coarse): Scale => {
-    const plane = refine(coarse, window);
-    return own ? differenceWhere(plane, undefined, own, plane) : plane;
+  const wide = (coarse: CoarseGrid): Scale => {
+    const plane = upsample(coarse, window);
+    return own ? maskedDifference(plane, undefined, own, plane) : plane;
   };
   const out: Scale[] = [];
-  const cells = presence(first.values);
+  const cells = validityMask(first.values);
   let before = first;
   for (let j = FINE_SCALES + 1; j <= scales; j++) {
     const { width, height } = before.rect;
-    const values = filled(smooth(before.values, width, height, B3, 2 ** (j - 1) / CELL, cells));
+    const values = zeroFilled(smooth(before.values, width, height, B3, 2 ** (j - 1) / CELL, cells));
     const coarse = { ...before, values };
     if (before === first) {
-      refineLess(coarse, window, { into: last, where: own ?? last });
+      subtractUpsampled(coarse, window, { into: last, where: own ?? last });
       out.push(last);
     } else out.push(wide({ ...coarse, values: before.values.map((v, i) => v - values[i]) }));
     before = coarse;
@@ -106,7 +106,7 @@ function wideScales(
  * What is left of white noise of σ 1 in a scale: the norm of the scale's kernel, which the square of the B3 spline gives exactly up to the
  * fourth; beyond that each scale keeps half of what the one before did.
  */
-export const scaleNoise = (scale: number): number =>
+export const noiseInScale = (scale: number): number =>
   scale <= NOISE.length ? NOISE[scale - 1] : NOISE[NOISE.length - 1] * 0.5 ** (scale - NOISE.length);
 
 /** Norms of the kernels of scales 1 to 5, from the kernels themselves. */

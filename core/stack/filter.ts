@@ -113,7 +113,7 @@ export function guessWavelength(filter: string | undefined): number | undefined 
 const ORDER: readonly string[] = KNOWN_FILTERS;
 
 /** Sorts filters as people lay them out; unknown ones come last, by name. */
-export function byFilter(a: string | null, b: string | null): number {
+export function compareFilters(a: string | null, b: string | null): number {
   const place = (filter: string | null) => (filter && ORDER.includes(filter) ? ORDER.indexOf(filter) : ORDER.length);
   return place(a) - place(b) || (a ?? '').localeCompare(b ?? '');
 }

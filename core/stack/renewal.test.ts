@@ -1,18 +1,18 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../recipe/schema';
-import { heldOn, renewalSaid } from './renewal';
+import { pinnedStepsAffectedBy, describeReplacement } from './renewal';
 
 const facts = { noise: 0.0006, sky: 0.02, fwhm: 2.6, exposure: 3600, width: 100, height: 80 };
 
 describe('what has changed in a renewed stack', () => {
   it('is told in words, and only what anyone cares about', () => {
-    expect(renewalSaid(facts, facts)).toEqual([]);
-    expect(renewalSaid(facts, { ...facts, noise: 0.0004, fwhm: 3.0, exposure: 7800, sky: 0.0201 })).toEqual([
+    expect(describeReplacement(facts, facts)).toEqual([]);
+    expect(describeReplacement(facts, { ...facts, noise: 0.0004, fwhm: 3.0, exposure: 7800, sky: 0.0201 })).toEqual([
       'exposure 117 % longer (1 h 00 → 2 h 10)',
       'noise 33 % less (0.0006 → 0.0004)',
       'stars 15 % wider (2.6 px → 3 px)',
     ]);
-    expect(renewalSaid(facts, { ...facts, width: 120, noise: null })).toEqual(['100 x 80 pixels → 120 x 80']);
+    expect(describeReplacement(facts, { ...facts, width: 120, noise: null })).toEqual(['100 x 80 pixels → 120 x 80']);
   });
 });
 
@@ -34,10 +34,14 @@ describe('pinned figures of what a stack was', () => {
   };
 
   it('are those on its strand, on what is made of it, and on the layers that read it', () => {
-    expect(heldOn(recipe, 'sHa')).toEqual(['strands[0].steps[0]', 'cloth.layers[0].steps[0]']);
+    expect(pinnedStepsAffectedBy(recipe, 'sHa')).toEqual(['strands[0].steps[0]', 'cloth.layers[0].steps[0]']);
     // The continuum of Ha is made of R as well, whose fit is brought to B.
-    expect(heldOn(recipe, 'sR')).toEqual(['strands[0].steps[0]', 'strands[1].steps[0]', 'cloth.layers[0].steps[0]']);
-    expect(heldOn(recipe, 'sB')).toContain('strands[1].steps[0]');
-    expect(heldOn(recipe, 'none')).toEqual([]);
+    expect(pinnedStepsAffectedBy(recipe, 'sR')).toEqual([
+      'strands[0].steps[0]',
+      'strands[1].steps[0]',
+      'cloth.layers[0].steps[0]',
+    ]);
+    expect(pinnedStepsAffectedBy(recipe, 'sB')).toContain('strands[1].steps[0]');
+    expect(pinnedStepsAffectedBy(recipe, 'none')).toEqual([]);
   });
 });

@@ -1,9 +1,16 @@
-import { duration } from '../duration';
+import { formatDuration } from '../duration';
 import type { Recipe } from '../recipe/schema';
-import { liesIn, ownersOf, stackOf, strandOwners, strandsMadeOf, strandsReadBy } from '../recipe/walk';
+import {
+  isPathInside,
+  stepOwners,
+  stackOf,
+  strandOwners,
+  transitiveDependents,
+  strandDependencies,
+} from '../recipe/walk';
 
 /** What is told of a stack before and after a newer file took its place. */
-export interface StackFacts {
+export interface StackMetrics {
   readonly noise: number | null;
   readonly sky: number | null;
   /** Stars' width in pixels. */
@@ -34,12 +41,12 @@ function moved(
 }
 
 /** What has changed in a stack, in words. */
-export function renewalSaid(before: StackFacts, after: StackFacts): string[] {
+export function describeReplacement(before: StackMetrics, after: StackMetrics): string[] {
   return [
     ...(before.width !== after.width || before.height !== after.height
       ? [`${before.width} x ${before.height} pixels → ${after.width} x ${after.height}`]
       : []),
-    ...moved('exposure', ['shorter', 'longer'], before.exposure, after.exposure, (v) => duration(v)),
+    ...moved('exposure', ['shorter', 'longer'], before.exposure, after.exposure, (v) => formatDuration(v)),
     ...moved('noise', ['less', 'more'], before.noise, after.noise),
     ...moved('stars', ['narrower', 'wider'], before.fwhm, after.fwhm, (v) => `${number(v)} px`),
     ...moved('sky', ['darker', 'brighter'], before.sky, after.sky),
@@ -47,17 +54,17 @@ export function renewalSaid(before: StackFacts, after: StackFacts): string[] {
 }
 
 /** Paths of the steps whose pinned figures were measured on what a stack was: on strands made of it, and on whatever reads those. */
-export function heldOn(recipe: Recipe, stack: string): string[] {
-  const owners = [...ownersOf(recipe)];
+export function pinnedStepsAffectedBy(recipe: Recipe, stack: string): string[] {
+  const owners = [...stepOwners(recipe)];
   const first = strandOwners(recipe).filter(({ source }) => source && stackOf(source) === stack);
-  const made = new Set(first.flatMap(({ id }) => (id === undefined ? [] : [...strandsMadeOf(recipe, id)])));
+  const made = new Set(first.flatMap(({ id }) => (id === undefined ? [] : [...transitiveDependents(recipe, id)])));
   const places = strandOwners(recipe).filter(({ id }) => id !== undefined && made.has(id));
   return owners
     .filter(
       (owner) =>
         owner.kind === 'cloth' ||
-        places.some(({ path }) => liesIn(owner.path, path)) ||
-        strandsReadBy(owner).some((id) => made.has(id)),
+        places.some(({ path }) => isPathInside(owner.path, path)) ||
+        strandDependencies(owner).some((id) => made.has(id)),
     )
     .flatMap(({ steps, stepsPath }) => steps.flatMap(({ hold }, i) => (hold ? [`${stepsPath}[${i}]`] : [])));
 }

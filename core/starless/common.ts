@@ -1,11 +1,11 @@
 import { moffat, moffatRadius } from '../stars/moffat';
-import { middleOfSorted } from '../stats/middle';
-import { discAt } from './disc';
-import { aboveGround, groundOf } from './ground';
-import { knotAt, KNOTS, radiusAt } from './table';
+import { medianOfSorted } from '../stats/middle';
+import { collectDisc } from './disc';
+import { aboveBackground, fitLocalBackground } from './ground';
+import { knotOfRadius, KNOTS, radiusAt } from './table';
 
 /** A star before its light is taken off. */
-export interface Sighted {
+export interface DetectedStar {
   readonly x: number;
   readonly y: number;
   /** Greatest value above its sky, and the light in its aperture. */
@@ -15,13 +15,13 @@ export interface Sighted {
 }
 
 /** A profile that stars share, by distance, of a star whose aperture holds light of 1. */
-export interface Common {
+export interface SharedProfile {
   readonly table: Float64Array;
   /** From here on it goes on as Moffat's profile does: nothing there could be measured. */
   readonly sure: number;
 }
 
-export interface Field {
+export interface PlaneField {
   readonly plane: Float32Array;
   readonly width: number;
   readonly height: number;
@@ -43,7 +43,7 @@ const CORE = 2;
 const SURE = 4;
 
 /** How far a star's light reaches: to where its profile falls to a share of the noise. */
-export function reachFor(peak: number, { noise, fwhm, beta }: Field): number {
+export function profileExtent(peak: number, { noise, fwhm, beta }: PlaneField): number {
   return Math.min(FURTHEST, Math.max(LEAST * fwhm, moffatRadius(fwhm, beta, peak / (FAINTEST * noise))));
 }
 
@@ -54,14 +54,14 @@ const LEAST = 3.5;
 const FURTHEST = 160;
 
 /** Width of the ring about a star that tells what it stands on. */
-export const ringFor = (reach: number): number => Math.max(4, Math.min(16, 0.35 * reach));
+export const annulusWidth = (reach: number): number => Math.max(4, Math.min(16, 0.35 * reach));
 
 /**
  * The profile of a field's stars: medians by distance over the brighter of them, and Moffat's profile beyond what they show.
  * @param stars of one kind, the brightest first
  * @param aperture radius of the circle that holds their `flux`
  */
-export function commonOf(field: Field, stars: readonly Sighted[], aperture: number): Common {
+export function buildSharedProfile(field: PlaneField, stars: readonly DetectedStar[], aperture: number): SharedProfile {
   const { plane, width, height, noise, fwhm, beta } = field;
   const shape = moffat(fwhm, Math.max(WIDEST, beta));
   let held = 0;
@@ -72,16 +72,16 @@ export function commonOf(field: Field, stars: readonly Sighted[], aperture: numb
   const bins = Array.from({ length: KNOTS }, (): number[] => []);
   const wings = asked[Math.min(asked.length, FOR_WINGS) - 1].flux;
   for (const { x, y, peak, flux } of asked) {
-    const reach = flux >= wings ? reachFor(peak, field) : CORE * fwhm;
-    const disc = discAt(plane, width, height, x, y, reach + ringFor(reach), reach);
-    const ground = groundOf(disc, noise);
+    const reach = flux >= wings ? profileExtent(peak, field) : CORE * fwhm;
+    const disc = collectDisc(plane, width, height, x, y, reach + annulusWidth(reach), reach);
+    const ground = fitLocalBackground(disc, noise);
     if (!ground) continue;
     for (let i = 0; i < disc.count; i++) {
       if (disc.r[i] > reach) continue;
-      bins[Math.round(knotAt(disc.r[i]))]?.push(aboveGround(disc, i, ground) / flux);
+      bins[Math.round(knotOfRadius(disc.r[i]))]?.push(aboveBackground(disc, i, ground) / flux);
     }
   }
-  return woven(
+  return mergeWithPrior(
     bins.map((bin) => knotOf(bin)),
     plain,
     CORE * fwhm,
@@ -92,9 +92,9 @@ export function commonOf(field: Field, stars: readonly Sighted[], aperture: numb
 function knotOf(bin: number[]): { middle: number; error: number } | undefined {
   if (bin.length < 8) return undefined;
   const values = bin.sort((a, b) => a - b);
-  const middle = middleOfSorted(values);
+  const middle = medianOfSorted(values);
   const away = values.map((v) => Math.abs(v - middle)).sort((a, b) => a - b);
-  return { middle, error: (1.86 * middleOfSorted(away)) / Math.sqrt(values.length) };
+  return { middle, error: (1.86 * medianOfSorted(away)) / Math.sqrt(values.length) };
 }
 
 /** How far the next knot may lie off Moffat's profile carried on from the one before, as a share of it. */
@@ -104,11 +104,11 @@ const OFF = 0.15;
  * Measured knots and Moffat's profile, each as sure as it is, falling throughout: a few stars tell the core, only many and bright ones the
  * wings.
  */
-function woven(
+function mergeWithPrior(
   measured: readonly ({ middle: number; error: number } | undefined)[],
   plain: Float64Array,
   core: number,
-): Common {
+): SharedProfile {
   const first = measured.findIndex((v) => v !== undefined && v.middle > SURE * v.error);
   if (first < 0) return { table: plain, sure: 0 };
   const table = plain.slice();

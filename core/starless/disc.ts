@@ -23,7 +23,7 @@ function made(size: number): Disc {
  * The pixels with data not further than `reach` from a place.
  * @param inner what lies beyond this is its outer ring
  */
-export function discAt(
+export function collectDisc(
   plane: Float32Array,
   width: number,
   height: number,

@@ -1,12 +1,12 @@
 import { smoothstep } from '../mask/smoothstep';
-import { middleOfSorted } from '../stats/middle';
-import { type Common, type Field, reachFor, ringFor, type Sighted } from './common';
-import { type Disc, discAt } from './disc';
-import { aboveGround, type Ground, groundOf } from './ground';
-import { knotAt, KNOTS, radiusAt, valueAt } from './table';
+import { medianOfSorted } from '../stats/middle';
+import { type SharedProfile, type PlaneField, profileExtent, annulusWidth, type DetectedStar } from './common';
+import { type Disc, collectDisc } from './disc';
+import { aboveBackground, type LocalBackground, fitLocalBackground } from './ground';
+import { knotOfRadius, KNOTS, radiusAt, profileAt } from './table';
 
 /** The light of one star in one plane, as it is taken off. */
-export interface Light {
+export interface StarModel {
   readonly x: number;
   readonly y: number;
   /** Values by distance, in the image's units. */
@@ -14,7 +14,7 @@ export interface Light {
   /** It ends here. */
   readonly reach: number;
   /** The profile that it shares with others and how much of that it is; nothing where it has one of its own. */
-  readonly shared?: { readonly common: Common; readonly height: number };
+  readonly shared?: { readonly common: SharedProfile; readonly height: number };
   /** What is left about it scatters so much, where there is no star. */
   readonly scatter: number;
 }
@@ -30,14 +30,14 @@ const SECTORS = 8;
 const CORE = 1.2;
 
 /** Lets a profile sink to nothing where it ends. */
-export function fade(table: Float64Array, reach: number): void {
+export function taperProfile(table: Float64Array, reach: number): void {
   for (let k = 0; k < KNOTS; k++) table[k] *= smoothstep((1 - radiusAt(k) / reach) / FADE);
 }
 
 /** How a plane is seen when stars are fitted in it. */
-export interface Seeing {
-  readonly field: Field;
-  readonly common: Common;
+export interface FitContext {
+  readonly field: PlaneField;
+  readonly common: SharedProfile;
   /** Whether no gap's filling may be brighter than the image was. */
   readonly held: boolean;
   /** Values from here on are cut off. */
@@ -49,23 +49,23 @@ export interface Seeing {
  * @param known what was found of it before; its place and height are made better
  * @returns undefined where there is too little around it to tell
  */
-export function fitLight(star: Sighted, seen: Seeing, known?: Light): Light | undefined {
+export function fitStarModel(star: DetectedStar, seen: FitContext, known?: StarModel): StarModel | undefined {
   const { field, common, ceiling } = seen;
   const { plane, width, height, noise, fwhm } = field;
-  const reach = known?.reach ?? reachFor(star.saturated ? 3 * star.peak : star.peak, field);
+  const reach = known?.reach ?? profileExtent(star.saturated ? 3 * star.peak : star.peak, field);
   const [x0, y0] = known ? [known.x, known.y] : [star.x, star.y];
-  const disc = discAt(plane, width, height, x0, y0, reach + ringFor(reach), reach);
-  const ground = groundOf(disc, noise);
+  const disc = collectDisc(plane, width, height, x0, y0, reach + annulusWidth(reach), reach);
+  const ground = fitLocalBackground(disc, noise);
   if (!ground) return undefined;
   const rings = star.saturated || star.peak > OWN * noise ? ringsOf(disc, ground, reach) : undefined;
   const cut = ceiling - ground.level;
   const at = star.saturated
     ? { height: rings ? heightOfCut(rings, common, cut, star.flux) : star.flux, dx: 0, dy: 0 }
-    : heightOf(disc, ground, common, CORE * fwhm, gasOf(ground));
+    : heightOf(disc, ground, common, CORE * fwhm, backgroundUncertainty(ground));
   if (!(at.height > 0)) return undefined;
   const scaled = common.table.map((v) => v * at.height);
   const table = rings ? own(rings, scaled, seen, ground, reach) : scaled;
-  fade(table, reach);
+  taperProfile(table, reach);
   return {
     x: x0 + at.dx,
     y: y0 + at.dy,
@@ -77,7 +77,8 @@ export function fitLight(star: Sighted, seen: Seeing, known?: Light): Light | un
 }
 
 /** How far the level under a star may lie off the plane of its ring: gas bends. */
-const gasOf = ({ scatter, noise }: Ground): number => Math.sqrt(Math.max(0, scatter ** 2 - noise ** 2));
+const backgroundUncertainty = ({ scatter, noise }: LocalBackground): number =>
+  Math.sqrt(Math.max(0, scatter ** 2 - noise ** 2));
 
 /**
  * Height and place by least squares over the core: the common profile, its slopes along both axes, and a level under it.
@@ -85,8 +86,8 @@ const gasOf = ({ scatter, noise }: Ground): number => Math.sqrt(Math.max(0, scat
  */
 function heightOf(
   disc: Disc,
-  ground: Ground,
-  { table }: Common,
+  ground: LocalBackground,
+  { table }: SharedProfile,
   core: number,
   gas: number,
 ): { height: number; dx: number; dy: number } {
@@ -96,9 +97,10 @@ function heightOf(
   for (let i = 0; i < disc.count; i++) {
     const r = disc.r[i];
     if (r > core) continue;
-    const p = valueAt(table, r);
-    const fall = (valueAt(table, Math.max(0, r - step)) - valueAt(table, r + step)) / (r < step ? r + step : 2 * step);
-    const v = aboveGround(disc, i, ground);
+    const p = profileAt(table, r);
+    const fall =
+      (profileAt(table, Math.max(0, r - step)) - profileAt(table, r + step)) / (r < step ? r + step : 2 * step);
+    const v = aboveBackground(disc, i, ground);
     const [sx, sy] = r > 1e-6 ? [(fall * disc.dx[i]) / r, (fall * disc.dy[i]) / r] : [0, 0];
     n++;
     pp += p * p;
@@ -125,14 +127,14 @@ interface Rings {
   readonly variance: Float64Array;
 }
 
-function ringsOf(disc: Disc, ground: Ground, reach: number): Rings {
+function ringsOf(disc: Disc, ground: LocalBackground, reach: number): Rings {
   const lists = Array.from({ length: KNOTS * SECTORS }, (): number[] => []);
   for (let i = 0; i < disc.count; i++) {
     if (disc.r[i] > reach) continue;
-    const k = Math.round(knotAt(disc.r[i]));
+    const k = Math.round(knotOfRadius(disc.r[i]));
     if (k >= KNOTS) continue;
     const turn = Math.atan2(disc.dy[i], disc.dx[i]) / (2 * Math.PI) + 1;
-    lists[k * SECTORS + (Math.floor(turn * SECTORS) % SECTORS)].push(aboveGround(disc, i, ground));
+    lists[k * SECTORS + (Math.floor(turn * SECTORS) % SECTORS)].push(aboveBackground(disc, i, ground));
   }
   const middle = new Float64Array(KNOTS).fill(Number.NaN);
   const variance = new Float64Array(KNOTS).fill(Number.POSITIVE_INFINITY);
@@ -143,12 +145,12 @@ function ringsOf(disc: Disc, ground: Ground, reach: number): Rings {
     const plain = (1.57 * ground.scatter ** 2) / all.length;
     const full = own.filter((list) => list.length >= 3);
     if (full.length < 6) {
-      middle[k] = middleOfSorted(all);
+      middle[k] = medianOfSorted(all);
       variance[k] = plain;
       continue;
     }
     // Of what lies around unevenly the sectors tell; the middle ones of them leave neighbours and spikes out.
-    const parts = full.map((list) => middleOfSorted(list.sort((a, b) => a - b))).sort((a, b) => a - b);
+    const parts = full.map((list) => medianOfSorted(list.sort((a, b) => a - b))).sort((a, b) => a - b);
     const core = parts.slice(1, -1);
     const mean = core.reduce((sum, v) => sum + v, 0) / core.length;
     const spread = core.reduce((sum, v) => sum + (v - mean) ** 2, 0) / Math.max(1, core.length - 1);
@@ -159,14 +161,14 @@ function ringsOf(disc: Disc, ground: Ground, reach: number): Rings {
 }
 
 /** The height of a star whose top is cut off, from where it is not. */
-function heightOfCut({ middle, variance }: Rings, { table }: Common, cut: number, start: number): number {
+function heightOfCut({ middle, variance }: Rings, { table }: SharedProfile, cut: number, start: number): number {
   const ratios: number[] = [];
   for (let k = 1; k < KNOTS && ratios.length < 9; k++) {
     const v = middle[k];
     if (!(v < 0.6 * cut) || !(v > 6 * Math.sqrt(variance[k])) || !(table[k] > 0)) continue;
     ratios.push(v / table[k]);
   }
-  return ratios.length > 0 ? middleOfSorted(ratios.sort((a, b) => a - b)) : start;
+  return ratios.length > 0 ? medianOfSorted(ratios.sort((a, b) => a - b)) : start;
 }
 
 /**
@@ -176,11 +178,11 @@ function heightOfCut({ middle, variance }: Rings, { table }: Common, cut: number
 function own(
   { middle, variance }: Rings,
   scaled: Float64Array,
-  { common }: Seeing,
-  ground: Ground,
+  { common }: FitContext,
+  ground: LocalBackground,
   reach: number,
 ): Float64Array {
-  const gas = 0.5 * gasOf(ground) ** 2;
+  const gas = 0.5 * backgroundUncertainty(ground) ** 2;
   const table = scaled.slice();
   for (let k = 0; k < KNOTS && radiusAt(k) <= reach; k++) {
     if (middle[k] !== middle[k]) continue;

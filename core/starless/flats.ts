@@ -1,5 +1,5 @@
 /** A patch of pixels at or above a value, all joined by their sides. */
-export interface Flat {
+export interface BrightPatch {
   /** Its middle. */
   readonly x: number;
   readonly y: number;
@@ -12,9 +12,9 @@ export interface Flat {
 const MOST = 20_000;
 
 /** The patches of a plane that stand at or above a value. */
-export function flatsOf(plane: Float32Array, width: number, height: number, from: number): Flat[] {
+export function brightPatches(plane: Float32Array, width: number, height: number, from: number): BrightPatch[] {
   const seen = new Uint8Array(plane.length);
-  const found: Flat[] = [];
+  const found: BrightPatch[] = [];
   for (let i = 0; i < plane.length; i++) {
     if (!(plane[i] >= from) || seen[i] === 1) continue;
     const patch = joined(plane, width, height, from, i, seen);
@@ -25,7 +25,7 @@ export function flatsOf(plane: Float32Array, width: number, height: number, from
 }
 
 /** Middle and axes of a patch, by its moments; each pixel is a square. */
-function shapeOf(patch: readonly number[], width: number): Flat {
+function shapeOf(patch: readonly number[], width: number): BrightPatch {
   const mean = (of: (at: number) => number): number => patch.reduce((sum, at) => sum + of(at), 0) / patch.length;
   const [column, row] = [(at: number) => at % width, (at: number) => Math.floor(at / width)];
   const [x, y] = [mean(column), mean(row)];

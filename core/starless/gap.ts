@@ -1,7 +1,7 @@
-import { medianInPlace, spreadInPlace } from '../stats/select';
-import { discAt } from './disc';
-import type { Light, Seeing } from './fit';
-import { aboveGround } from './ground';
+import { medianInPlace, medianMadInPlace } from '../stats/select';
+import { collectDisc } from './disc';
+import type { StarModel, FitContext } from './fit';
+import { aboveBackground } from './ground';
 import { KNOTS, radiusAt } from './table';
 
 /** How much of a star's own profile may be left when it has been taken off, as a share of it. */
@@ -18,7 +18,11 @@ const STANDS = 0.5;
  * How far from a star's middle too little of the image is left: where a twentieth or so of its light stands above the scatter, and on to
  * where what is left after taking it off looks like what lies around.
  */
-export function gapOf(light: Light, { field, ceiling, held }: Omit<Seeing, 'common'>, saturated: boolean): number {
+export function inpaintRadius(
+  light: StarModel,
+  { field, ceiling, held }: Omit<FitContext, 'common'>,
+  saturated: boolean,
+): number {
   const { plane, width, height } = field;
   const { scatter, table, x, y } = light;
   let from = 0;
@@ -41,16 +45,16 @@ export function gapOf(light: Light, { field, ceiling, held }: Omit<Seeing, 'comm
     while (k > 0 && table[k] < STANDS * scatter) k--;
     most = Math.max(from, Math.min(most, radiusAt(k)));
   }
-  const disc = discAt(plane, width, height, x, y, most + 2);
+  const disc = collectDisc(plane, width, height, x, y, most + 2);
   const rings = Array.from({ length: Math.ceil(most) + 3 }, (): number[] => []);
-  const flat = { level: 0, along: 0, up: 0, scatter };
-  for (let i = 0; i < disc.count; i++) rings[Math.floor(disc.r[i])]?.push(aboveGround(disc, i, flat));
+  const flat = { level: 0, slopeX: 0, slopeY: 0, scatter };
+  for (let i = 0; i < disc.count; i++) rings[Math.floor(disc.r[i])]?.push(aboveBackground(disc, i, flat));
   const outer = rings.slice(-3).flat();
   const level = outer.length > 0 ? medianInPlace(Float32Array.from(outer)) : 0;
   const quiet = (r: number): boolean => {
     const own = rings[r] ?? [];
     if (own.length < 6) return true;
-    const { middle, sigma: spread } = spreadInPlace(Float32Array.from(own));
+    const { middle, sigma: spread } = medianMadInPlace(Float32Array.from(own));
     const unsure = 2 / Math.sqrt(own.length);
     return Math.abs(middle - level) < (0.3 + unsure) * scatter && spread < (1.15 + unsure) * scatter;
   };

@@ -1,11 +1,11 @@
-import { medianInPlace, spreadInPlace } from '../stats/select';
+import { medianInPlace, medianMadInPlace } from '../stats/select';
 import type { Disc } from './disc';
 
 /** What a star stands on: a plane through the ring about it. */
-export interface Ground {
+export interface LocalBackground {
   readonly level: number;
-  readonly along: number;
-  readonly up: number;
+  readonly slopeX: number;
+  readonly slopeY: number;
   /** How the ring scatters about that plane; never less than the noise. */
   readonly scatter: number;
   /** The noise of its pixels, as neighbours tell it: in a stretched image it is another one wherever the light is. */
@@ -25,7 +25,7 @@ const off = new Float64Array(ASKED);
  * The plane through the pixels of a disc's outer ring, neighbours' light left out.
  * @returns undefined where there are too few of them
  */
-export function groundOf(disc: Disc, noise: number): Ground | undefined {
+export function fitLocalBackground(disc: Disc, noise: number): LocalBackground | undefined {
   const { rimCount, rim, dx, dy, v } = disc;
   if (rimCount < 8) return undefined;
   const every = Math.ceil(rimCount / ASKED);
@@ -41,7 +41,7 @@ export function groundOf(disc: Disc, noise: number): Ground | undefined {
       off[k] = v[i] - level - along * dx[i] - up * dy[i];
       scratch[k] = off[k];
     }
-    const { middle, sigma } = spreadInPlace(scratch.subarray(0, n));
+    const { middle, sigma } = medianMadInPlace(scratch.subarray(0, n));
     scatter = Math.max(noise, sigma);
     level += middle;
     // Slopes of what is near the plane, about the middle of the ring, where both axes are all but square to each other.
@@ -64,7 +64,7 @@ export function groundOf(disc: Disc, noise: number): Ground | undefined {
     if (xx > 0) along += (sxv - (sx * sv) / m) / xx;
     if (yy > 0) up += (syv - (sy * sv) / m) / yy;
   }
-  return { level, along, up, scatter, noise: noiseOf(disc, noise) };
+  return { level, slopeX: along, slopeY: up, scatter, noise: noiseOf(disc, noise) };
 }
 
 /** Noise from the differences of pixels beside each other in the outer ring; never less than what is given. */
@@ -79,8 +79,8 @@ function noiseOf({ rimCount, rim, dx, dy, v }: Disc, noise: number): number {
 }
 
 /** A pixel of a disc less the ground. */
-export const aboveGround = (
+export const aboveBackground = (
   { dx, dy, v }: Disc,
   i: number,
-  { level, along, up }: Pick<Ground, 'level' | 'along' | 'up'>,
+  { level, slopeX: along, slopeY: up }: Pick<LocalBackground, 'level' | 'slopeX' | 'slopeY'>,
 ): number => v[i] - level - along * dx[i] - up * dy[i];

@@ -1,8 +1,8 @@
-import { toFull } from '../raster/levels';
+import { toFullSize } from '../raster/levels';
 import type { Rect } from '../raster/rect';
-import type { Beam } from './packed';
+import type { StarLight } from './packed';
 import { overSpike, type Spike } from './spike';
-import { valueAt } from './table';
+import { profileAt } from './table';
 
 /**
  * Goes over the pixels of a level that a star's light may reach, with the mean of it over each.
@@ -11,7 +11,7 @@ import { valueAt } from './table';
  * @param light by the distance from the star's middle, in full-size pixels
  * @param deed is given the pixel's index in `rect`
  */
-export function overStar(
+export function forEachStarPixel(
   rect: Rect,
   level: number,
   { x, y }: { readonly x: number; readonly y: number },
@@ -28,7 +28,7 @@ export function overStar(
   const head = Math.min(rect.y + rect.height - 1, Math.ceil((y + far - off) / n));
   for (let j = foot; j <= head; j++) {
     for (let i = left; i <= right; i++) {
-      const [u, v] = [toFull(i, level) - x, toFull(j, level) - y];
+      const [u, v] = [toFullSize(i, level) - x, toFullSize(j, level) - y];
       let sum = 0;
       for (let b = 0; b < parts; b++) {
         for (let a = 0; a < parts; a++)
@@ -40,22 +40,22 @@ export function overStar(
 }
 
 /** Adds a star's round light to a plane, `sign` times. */
-export function layLight(
+export function addStarLight(
   plane: Float32Array,
   width: number,
   height: number,
-  star: Pick<Beam, 'x' | 'y' | 'table' | 'reach'>,
+  star: Pick<StarLight, 'x' | 'y' | 'table' | 'reach'>,
   sign: 1 | -1,
 ): void {
   const { table, reach } = star;
-  const light = (r: number) => (r < reach ? valueAt(table, r) : 0);
-  overStar({ x: 0, y: 0, width, height }, 0, star, reach, 1, light, (at, value) => {
+  const light = (r: number) => (r < reach ? profileAt(table, r) : 0);
+  forEachStarPixel({ x: 0, y: 0, width, height }, 0, star, reach, 1, light, (at, value) => {
     plane[at] += sign * value;
   });
 }
 
 /** Adds a star's spikes to a plane, `sign` times. */
-export function laySpikes(
+export function addSpikes(
   plane: Float32Array,
   width: number,
   height: number,

@@ -1,11 +1,11 @@
 import type { Raster } from '../raster/raster';
-import { toFull } from '../raster/levels';
+import { toFullSize } from '../raster/levels';
 import type { Rect } from '../raster/rect';
-import { firstWhere } from '../stats/sorted';
-import { overStar } from './lay';
-import type { Beam } from './packed';
+import { partitionPoint } from '../stats/sorted';
+import { forEachStarPixel } from './lay';
+import type { StarLight } from './packed';
 import { overSpike } from './spike';
-import { valueAt } from './table';
+import { profileAt } from './table';
 
 /** Stars up to this reach are looked for in fewer rows than the few that reach further. */
 const SHORT = 20;
@@ -13,14 +13,15 @@ const SHORT = 20;
 const PARTS = 4;
 
 /** Stars of one plane by how far they reach, each list in rows from the foot. */
-export interface Sorted {
-  readonly lists: readonly { readonly widest: number; readonly beams: readonly Beam[] }[];
+export interface StarIndex {
+  readonly lists: readonly { readonly widest: number; readonly beams: readonly StarLight[] }[];
 }
 
 /** How far a star's light reaches, spikes and all. */
-const farOf = ({ reach, spikes }: Beam): number => spikes.reduce((most, spike) => Math.max(most, spike.reach), reach);
+const farOf = ({ reach, spikes }: StarLight): number =>
+  spikes.reduce((most, spike) => Math.max(most, spike.reach), reach);
 
-export function sortedBeams(beams: readonly Beam[]): Sorted {
+export function indexStars(beams: readonly StarLight[]): StarIndex {
   const lists = [beams.filter((beam) => farOf(beam) <= SHORT), beams.filter((beam) => farOf(beam) > SHORT)];
   return {
     lists: lists.map((own) => ({ beams: own, widest: own.reduce((most, beam) => Math.max(most, farOf(beam)), 0) })),
@@ -28,12 +29,17 @@ export function sortedBeams(beams: readonly Beam[]): Sorted {
 }
 
 /** Calls for each star whose light may reach into a rectangle of a level. */
-export function eachNear({ lists }: Sorted, rect: Rect, level: number, deed: (beam: Beam) => void): void {
+export function forEachStarNear(
+  { lists }: StarIndex,
+  rect: Rect,
+  level: number,
+  deed: (beam: StarLight) => void,
+): void {
   const n = 2 ** level;
-  const [left, right] = [toFull(rect.x, level) - n, toFull(rect.x + rect.width - 1, level) + n];
-  const [foot, head] = [toFull(rect.y, level) - n, toFull(rect.y + rect.height - 1, level) + n];
+  const [left, right] = [toFullSize(rect.x, level) - n, toFullSize(rect.x + rect.width - 1, level) + n];
+  const [foot, head] = [toFullSize(rect.y, level) - n, toFullSize(rect.y + rect.height - 1, level) + n];
   for (const { beams, widest } of lists) {
-    const first = firstWhere(0, beams.length, (k) => beams[k].y >= foot - widest);
+    const first = partitionPoint(0, beams.length, (k) => beams[k].y >= foot - widest);
     for (let k = first; k < beams.length && beams[k].y <= head + widest; k++) {
       const beam = beams[k];
       const { x, y } = beam;
@@ -44,12 +50,12 @@ export function eachNear({ lists }: Sorted, rect: Rect, level: number, deed: (be
 }
 
 /** Takes the light of stars off a plane; on a coarse level the mean over each pixel. */
-function takeOff(plane: Float32Array, rect: Rect, stars: Sorted, level: number): void {
+function takeOff(plane: Float32Array, rect: Rect, stars: StarIndex, level: number): void {
   const parts = Math.min(PARTS, 2 ** level);
-  eachNear(stars, rect, level, (beam) => {
+  forEachStarNear(stars, rect, level, (beam) => {
     const { table, reach } = beam;
-    const light = (r: number) => (r < reach ? valueAt(table, r) : 0);
-    overStar(rect, level, beam, reach, parts, light, (at, mean) => {
+    const light = (r: number) => (r < reach ? profileAt(table, r) : 0);
+    forEachStarPixel(rect, level, beam, reach, parts, light, (at, mean) => {
       plane[at] -= mean;
     });
     for (const spike of beam.spikes)
@@ -60,7 +66,7 @@ function takeOff(plane: Float32Array, rect: Rect, stars: Sorted, level: number):
 }
 
 /** Copies a raster without the light of stars. */
-export function lessStars(input: Raster, out: Raster, stars: readonly Sorted[], level: number): void {
+export function subtractStars(input: Raster, out: Raster, stars: readonly StarIndex[], level: number): void {
   out.planes.forEach((to, p) => {
     to.set(input.planes[p]);
     takeOff(to, out.rect, stars[Math.min(p, stars.length - 1)], level);

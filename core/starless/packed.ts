@@ -1,13 +1,13 @@
 import type { Circle } from '../mend/fill';
-import { hexed, unhexed } from '../raster/hexed';
-import type { Common } from './common';
-import { fade, type Light } from './fit';
+import { floatsToHex, floatsFromHex } from '../raster/hexed';
+import type { SharedProfile } from './common';
+import { taperProfile, type StarModel } from './fit';
 import type { Spike } from './spike';
-import { knotAt, KNOTS } from './table';
-import type { Taken } from './take';
+import { knotOfRadius, KNOTS } from './table';
+import type { RemovedStar } from './take';
 
 /** The light of one star in one plane, in full-size frame pixels. */
-export interface Beam {
+export interface StarLight {
   readonly x: number;
   readonly y: number;
   readonly table: Float64Array;
@@ -16,8 +16,8 @@ export interface Beam {
 }
 
 /** Stars that are taken out of an image: their light plane by plane, in rows from the foot, and what is to be filled. */
-export interface TakenStars {
-  readonly beams: readonly (readonly Beam[])[];
+export interface RemovedStars {
+  readonly beams: readonly (readonly StarLight[])[];
   readonly gaps: readonly Circle[];
 }
 
@@ -38,11 +38,11 @@ const NONE = -2;
 const OWN = -1;
 
 /** Knots that a profile of a reach needs. */
-const knotsFor = (reach: number): number => Math.min(KNOTS, Math.ceil(knotAt(reach)) + 1);
+const knotsFor = (reach: number): number => Math.min(KNOTS, Math.ceil(knotOfRadius(reach)) + 1);
 
 /** @param x and y are where the planes' first pixel lies in the frame */
-export function packStars(taken: readonly Taken[], planes: number, x: number, y: number): PackedStars {
-  const commons = new Map<Common, number>();
+export function packStars(taken: readonly RemovedStar[], planes: number, x: number, y: number): PackedStars {
+  const commons = new Map<SharedProfile, number>();
   for (const { lights } of taken)
     for (const light of lights)
       if (light?.shared && !commons.has(light.shared.common)) commons.set(light.shared.common, commons.size);
@@ -68,14 +68,14 @@ export function packStars(taken: readonly Taken[], planes: number, x: number, y:
     count: taken.length,
     planeCount: planes,
     shared: commons.size,
-    packed: hexed(numbers),
+    packed: floatsToHex(numbers),
   };
 }
 
-const lately = new WeakMap<PackedStars, TakenStars>();
+const lately = new WeakMap<PackedStars, RemovedStars>();
 
 /** The stars again; the same object for the same packed ones. */
-export function unpackStars(stars: PackedStars): TakenStars {
+export function unpackStars(stars: PackedStars): RemovedStars {
   const before = lately.get(stars);
   if (before) return before;
   const made = unpacked(stars);
@@ -83,16 +83,16 @@ export function unpackStars(stars: PackedStars): TakenStars {
   return made;
 }
 
-function unpacked({ count, planeCount: planes, shared, packed }: PackedStars): TakenStars {
-  const numbers = unhexed(packed);
+function unpacked({ count, planeCount: planes, shared, packed }: PackedStars): RemovedStars {
+  const numbers = floatsFromHex(packed);
   let at = 0;
   const next = (): number => numbers[at++];
   const commons = Array.from({ length: shared }, () => Float64Array.from({ length: KNOTS }, next));
-  const beams = Array.from({ length: planes }, (): Beam[] => []);
+  const beams = Array.from({ length: planes }, (): StarLight[] => []);
   const gaps: Circle[] = [];
   for (let i = 0; i < count; i++) {
     const gap = next();
-    let place: Pick<Light, 'x' | 'y'> | undefined;
+    let place: Pick<StarModel, 'x' | 'y'> | undefined;
     for (let p = 0; p < planes; p++) {
       const of = next();
       if (of === NONE) continue;
@@ -102,7 +102,7 @@ function unpacked({ count, planeCount: planes, shared, packed }: PackedStars): T
       else {
         const height = next();
         for (let k = 0; k < KNOTS; k++) table[k] = height * commons[of][k];
-        fade(table, reach);
+        taperProfile(table, reach);
       }
       const spikes = Array.from({ length: next() }, (): Spike => {
         const [angle, wide, far] = [next(), next(), next()];

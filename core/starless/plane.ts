@@ -2,27 +2,27 @@ import { borderPeaks } from '../mend/border';
 import { findPeaks } from '../stars/peaks';
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
-import { saturationOf } from '../stats/saturation';
-import { medianInPlace, select } from '../stats/select';
-import { firstWhere } from '../stats/sorted';
-import { commonOf, type Field, ringFor, type Sighted } from './common';
-import { discAt } from './disc';
-import { fitLight, type Light, type Seeing } from './fit';
-import { gapOf } from './gap';
-import { layLight, laySpikes } from './lay';
+import { saturationLevel } from '../stats/saturation';
+import { medianInPlace, quickselect } from '../stats/select';
+import { partitionPoint } from '../stats/sorted';
+import { buildSharedProfile, type PlaneField, annulusWidth, type DetectedStar } from './common';
+import { collectDisc } from './disc';
+import { fitStarModel, type StarModel, type FitContext } from './fit';
+import { inpaintRadius } from './gap';
+import { addStarLight, addSpikes } from './lay';
 import type { Spike } from './spike';
-import { spikesOf, type Vanes, vanesOf } from './spikes';
+import { fitSpikes, type SpikePattern, detectSpikePattern } from './spikes';
 import { ABOVE, isStar } from './tell';
 
 /** What stars are taken from. */
-export interface TakeFrom {
+export interface StarRemovalInput {
   readonly planes: readonly Float32Array[];
   readonly width: number;
   readonly height: number;
   /** Width, wings and noise of each plane's stars. */
   readonly fields: readonly Omit<StarField, 'stars'>[];
   /** In pixels of the planes. */
-  readonly stars: readonly Sighted[];
+  readonly stars: readonly DetectedStar[];
   /** Whether no gap's filling may be brighter than the image was. */
   readonly held?: boolean;
   /** Stars that are to stay: they are fitted, so that their neighbours can be, and put back. */
@@ -40,33 +40,33 @@ const LOWEST = 0.02;
 const PEAKS = 3.5;
 
 /** The work on one plane: its pixels without the light that has been found so far. */
-export class Plane {
-  readonly rest: Float32Array;
+export class PlaneStarRemover {
+  readonly residual: Float32Array;
   private readonly plane: Float32Array;
-  readonly seen: Seeing;
-  readonly lights: (Light | undefined)[] = [];
+  readonly seen: FitContext;
+  readonly lights: (StarModel | undefined)[] = [];
   readonly spikes: (readonly Spike[])[] = [];
   /** Where a star stood when its spikes were taken off. */
   private readonly spiked: { readonly x: number; readonly y: number }[] = [];
-  private readonly sighted: Sighted[] = [];
+  private readonly sighted: DetectedStar[] = [];
 
   constructor(
-    private readonly from: TakeFrom,
+    private readonly from: StarRemovalInput,
     p: number,
   ) {
     const { width, height, stars, fields } = from;
     const plane = from.planes[p];
     this.plane = plane;
-    this.rest = plane.slice();
-    const field: Field = { ...fields[p], plane: this.rest, width, height };
+    this.residual = plane.slice();
+    const field: PlaneField = { ...fields[p], plane: this.residual, width, height };
     for (const star of stars) this.sighted.push(sightedIn(star, field));
     const ranked = [...this.sighted].sort((a, b) => b.flux - a.flux);
-    const common = commonOf(field, ranked, apertureFor(field.fwhm).radius);
-    this.seen = { field, common, ceiling: saturationOf(plane), held: from.held ?? false };
+    const common = buildSharedProfile(field, ranked, apertureFor(field.fwhm).radius);
+    this.seen = { field, common, ceiling: saturationLevel(plane), held: from.held ?? false };
   }
 
   /** Adds a star that has been found since. */
-  add(star: Sighted): void {
+  add(star: DetectedStar): void {
     this.sighted.push(sightedIn(star, this.seen.field));
   }
 
@@ -93,38 +93,38 @@ export class Plane {
       .sort((a, b) => this.sighted[b].flux - this.sighted[a].flux);
     for (const i of order) {
       const [star, before] = [this.sighted[i], this.lights[i]];
-      if (before) layLight(this.rest, width, height, before, 1);
-      const found = fitLight(star, this.seen, before) ?? before;
+      if (before) addStarLight(this.residual, width, height, before, 1);
+      const found = fitStarModel(star, this.seen, before) ?? before;
       this.lights[i] = found;
-      if (found) layLight(this.rest, width, height, found, -1);
+      if (found) addStarLight(this.residual, width, height, found, -1);
     }
   }
 
   /** The directions of the spikes that this plane shows. */
-  vanes(): Vanes | undefined {
-    const found = this.lights.filter((light): light is Light => light !== undefined);
-    return vanesOf(this.seen.field, found);
+  spikeDirections(): SpikePattern | undefined {
+    const found = this.lights.filter((light): light is StarModel => light !== undefined);
+    return detectSpikePattern(this.seen.field, found);
   }
 
   /** Takes spikes off the brighter stars, each star's anew where it had some. */
-  takeSpikes(vanes: Vanes): void {
+  takeSpikes(spikeDirections: SpikePattern): void {
     const { width, height } = this.from;
     this.lights.forEach((light, i) => {
       if (!light || !(light.table[0] > THROWS * light.scatter)) return;
-      laySpikes(this.rest, width, height, this.spiked[i] ?? light, this.spikes[i] ?? [], 1);
-      this.spikes[i] = spikesOf(this.seen.field, light, vanes);
+      addSpikes(this.residual, width, height, this.spiked[i] ?? light, this.spikes[i] ?? [], 1);
+      this.spikes[i] = fitSpikes(this.seen.field, light, spikeDirections);
       this.spiked[i] = light;
-      laySpikes(this.rest, width, height, light, this.spikes[i], -1);
+      addSpikes(this.residual, width, height, light, this.spikes[i], -1);
     });
   }
 
   /** Puts a star's light back where it was. */
-  giveBack(i: number): void {
+  restoreStar(i: number): void {
     const light = this.lights[i];
     if (!light) return;
     const { width, height } = this.from;
-    layLight(this.rest, width, height, light, 1);
-    laySpikes(this.rest, width, height, this.spiked[i] ?? light, this.spikes[i] ?? [], 1);
+    addStarLight(this.residual, width, height, light, 1);
+    addSpikes(this.residual, width, height, this.spiked[i] ?? light, this.spikes[i] ?? [], 1);
   }
 
   /** Whether a star's light or its ground reaches one that is new. */
@@ -133,8 +133,8 @@ export class Plane {
     return (i) => {
       const light = this.lights[i];
       if (!light) return true;
-      const reach = light.reach + ringFor(light.reach);
-      const first = firstWhere(0, fresh.length, (k) => fresh[k].y >= light.y - reach);
+      const reach = light.reach + annulusWidth(light.reach);
+      const first = partitionPoint(0, fresh.length, (k) => fresh[k].y >= light.y - reach);
       for (let k = first; k < fresh.length && fresh[k].y <= light.y + reach; k++)
         if (Math.hypot(fresh[k].x - light.x, fresh[k].y - light.y) <= reach) return true;
       return false;
@@ -143,38 +143,38 @@ export class Plane {
 
   gap(i: number): number {
     const light = this.lights[i];
-    return light ? gapOf(light, this.seen, this.sighted[i].saturated) : 0;
+    return light ? inpaintRadius(light, this.seen, this.sighted[i].saturated) : 0;
   }
 
   /**
    * Stars in what is left: peaks that the field's profile fits and that stand above the scatter about them.
    * @param looked whether a place is looked at again; at first all are, and the border
    */
-  more(
+  findFaintStars(
     covered: (x: number, y: number) => boolean,
     sensitivity: number,
     looked?: (x: number, y: number) => boolean,
-  ): Sighted[] {
+  ): DetectedStar[] {
     const { field } = this.seen;
     const { width, height, noise, fwhm } = field;
     const { radius } = apertureFor(fwhm);
     // Gas lies about at many levels: at the border whatever stands above the lowest of them is looked at.
-    const some = sampled(this.rest);
-    const low = select(some, Math.floor(LOWEST * some.length));
-    const found: Sighted[] = [];
+    const some = sampled(this.residual);
+    const low = quickselect(some, Math.floor(LOWEST * some.length));
+    const found: DetectedStar[] = [];
     const peaks = [
-      ...findPeaks(this.rest, width, height, PEAKS / sensitivity).peaks,
-      ...(looked ? [] : borderPeaks(this.rest, width, height, low + (2 * ABOVE * noise) / sensitivity, radius)),
+      ...findPeaks(this.residual, width, height, PEAKS / sensitivity).peaks,
+      ...(looked ? [] : borderPeaks(this.residual, width, height, low + (2 * ABOVE * noise) / sensitivity, radius)),
     ];
     for (const { x, y } of peaks) {
       if (looked && !looked(x, y)) continue;
       const rough = sightedIn({ x, y, peak: 0, flux: 0, saturated: false }, field);
       // What little is left where a star was is no other star.
-      const gone = this.plane[y * width + x] - this.rest[y * width + x];
+      const gone = this.plane[y * width + x] - this.residual[y * width + x];
       if (covered(x, y) && !(rough.peak > BESIDE * gone)) continue;
       const { seen } = this;
       const start = { ...rough, flux: rough.peak / seen.common.table[0] };
-      const light = fitLight(start, seen);
+      const light = fitStarModel(start, seen);
       if (!light || !isStar(light, seen, sensitivity)) continue;
       found.push({ ...start, x: light.x, y: light.y });
     }
@@ -191,9 +191,9 @@ function sampled(plane: Float32Array): Float32Array {
 }
 
 /** A star as one plane shows it: of a colour image the list tells one plane's heights. */
-function sightedIn(star: Sighted, { plane, width, height, noise, fwhm }: Field): Sighted {
+function sightedIn(star: DetectedStar, { plane, width, height, noise, fwhm }: PlaneField): DetectedStar {
   const { radius } = apertureFor(fwhm);
-  const disc = discAt(plane, width, height, star.x, star.y, radius + 4);
+  const disc = collectDisc(plane, width, height, star.x, star.y, radius + 4);
   const ring: number[] = [];
   for (let i = 0; i < disc.count; i++) if (disc.r[i] > radius + 1) ring.push(disc.v[i]);
   const sky = ring.length > 0 ? medianInPlace(Float32Array.from(ring)) : 0;

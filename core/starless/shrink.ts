@@ -1,8 +1,8 @@
 import type { Raster } from '../raster/raster';
-import { overStar } from './lay';
-import { eachNear, type Sorted } from './less';
+import { forEachStarPixel } from './lay';
+import { forEachStarNear, type StarIndex } from './less';
 import { overSpike } from './spike';
-import { valueAt } from './table';
+import { profileAt } from './table';
 
 /** Places of a pixel's side at which a star's light is taken: a narrow star bends within one. */
 const PARTS = 3;
@@ -13,11 +13,11 @@ const PARTS = 3;
  * @param by how much narrower a star becomes, from 1 on
  * @param share 0 to 1: how much of the image is taken so; the rest stays as it is
  */
-export function shrunkStars(
+export function drawShrunkStars(
   bare: Raster,
   whole: Raster,
   out: Raster,
-  stars: readonly Sorted[],
+  stars: readonly StarIndex[],
   { by, share }: { readonly by: number; readonly share: number },
   level: number,
 ): void {
@@ -25,10 +25,10 @@ export function shrunkStars(
   out.planes.forEach((to, p) => {
     const [a, b] = [whole.planes[p], bare.planes[p]];
     for (let i = 0; i < to.length; i++) to[i] = a[i] + share * (b[i] - a[i]);
-    eachNear(stars[Math.min(p, stars.length - 1)], rect, level, (beam) => {
+    forEachStarNear(stars[Math.min(p, stars.length - 1)], rect, level, (beam) => {
       const { table, reach } = beam;
-      const light = (r: number) => valueAt(table, by * r);
-      overStar(rect, level, beam, reach / by, PARTS, light, (at, mean) => {
+      const light = (r: number) => profileAt(table, by * r);
+      forEachStarPixel(rect, level, beam, reach / by, PARTS, light, (at, mean) => {
         to[at] += share * mean;
       });
       for (const spike of beam.spikes)

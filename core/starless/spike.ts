@@ -1,9 +1,9 @@
 import { smoothstep } from '../mask/smoothstep';
 import { medianInPlace } from '../stats/select';
-import { toFull } from '../raster/levels';
+import { toFullSize } from '../raster/levels';
 import type { Rect } from '../raster/rect';
-import type { Field } from './common';
-import { knotAt, KNOTS, radiusAt, valueAt } from './table';
+import type { PlaneField } from './common';
+import { knotOfRadius, KNOTS, radiusAt, profileAt } from './table';
 
 /** One arm of a diffraction spike: a straight ray of light from a star's middle, across it a Gaussian. */
 export interface Spike {
@@ -32,7 +32,7 @@ const FADE = 0.25;
  * @param half how far it reaches on either side
  * @param deed is given a pixel's index in `rect`, and its middle as distances along and across the ray
  */
-export function overRay(
+export function forEachRayPixel(
   rect: Rect,
   level: number,
   { x, y }: { readonly x: number; readonly y: number },
@@ -49,7 +49,7 @@ export function overRay(
   const foot = Math.max(rect.y, Math.floor((low - half - off) / n));
   const head = Math.min(rect.y + rect.height - 1, Math.ceil((top + half - off) / n));
   for (let j = foot; j <= head; j++) {
-    const v = toFull(j, level) - y;
+    const v = toFullSize(j, level) - y;
     // Where the ray crosses this row: on its axis, and as far to either side as it is wide.
     const aside = Math.abs(s) > 1e-3 ? half / Math.abs(s) : Number.POSITIVE_INFINITY;
     const middle = Math.abs(s) > 1e-3 ? x + (v * c) / s : x;
@@ -58,7 +58,7 @@ export function overRay(
     const first = Math.max(rect.x, Math.floor((from - off) / n));
     const last = Math.min(rect.x + rect.width - 1, Math.ceil((to - off) / n));
     for (let i = first; i <= last; i++) {
-      const u = toFull(i, level) - x;
+      const u = toFullSize(i, level) - x;
       const [along, across] = [u * c + v * s, v * c - u * s];
       if (along > 0 && along <= far && Math.abs(across) <= half)
         deed((j - rect.y) * rect.width + i - rect.x, along, across);
@@ -91,14 +91,14 @@ export function overSpike(
   const margin = (pixel - step) * Math.SQRT1_2;
   const [far, half] = [reach / by, ACROSS * sigma];
   const from = { x: place.x - margin * c, y: place.y - margin * s };
-  overRay(rect, level, from, angle, far + 2 * margin, half + margin, (at, along, across) => {
+  forEachRayPixel(rect, level, from, angle, far + 2 * margin, half + margin, (at, along, across) => {
     let sum = 0;
     for (let k = 0; k < parts * parts; k++) {
       const [a, b] = [((k % parts) + 0.5) * step - pixel / 2, (Math.floor(k / parts) + 0.5) * step - pixel / 2];
       const u = along - margin + a * c + b * s;
       const d = across + b * c - a * s;
       if (u > 0 && u <= far && Math.abs(d) <= half)
-        sum += valueAt(table, u * by) * Math.exp(-(d ** 2) / (2 * sigma ** 2));
+        sum += profileAt(table, u * by) * Math.exp(-(d ** 2) / (2 * sigma ** 2));
     }
     deed(at, share * sum);
   });
@@ -114,7 +114,7 @@ interface Piece {
 
 /** Heights along a ray, each over the level beside it. */
 function piecesOf(
-  field: Field,
+  field: PlaneField,
   place: { x: number; y: number },
   angle: number,
   wide: number,
@@ -128,7 +128,7 @@ function piecesOf(
   const sums = Array.from({ length: count }, () => ({ gv: 0, g: 0, gg: 0, beside: [] as number[] }));
   let k = 0;
   const rect = { x: 0, y: 0, width, height };
-  overRay(rect, 0, place, angle, Math.min(edges[count], FURTHEST), outer, (at, along, across) => {
+  forEachRayPixel(rect, 0, place, angle, Math.min(edges[count], FURTHEST), outer, (at, along, across) => {
     const v = plane[at];
     if (v !== v || along < edges[0]) return;
     while (k > 0 && along < edges[k]) k--;
@@ -195,7 +195,7 @@ const SURE = 1.5;
  * @returns the spike, undefined where nothing is followed, and how many errors all of it stands above nothing
  */
 export function spikeAlong(
-  field: Field,
+  field: PlaneField,
   place: { readonly x: number; readonly y: number },
   angle: number,
   wide: number,
@@ -213,7 +213,7 @@ export function spikeAlong(
   const reach = pieces[last - 1].to;
   const table = new Float64Array(KNOTS);
   const middles = pieces.slice(0, last).map(({ from, to }) => (from + to) / 2);
-  for (let k = 0; k < KNOTS && k <= knotAt(reach) + 1; k++) {
+  for (let k = 0; k < KNOTS && k <= knotOfRadius(reach) + 1; k++) {
     const r = radiusAt(k);
     let i = 0;
     while (i < last - 1 && middles[i + 1] < r) i++;

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { fillCircles } from '../mend/fill';
-import { halve } from '../raster/levels';
+import { inpaintCircles } from '../mend/fill';
+import { downsample2x } from '../raster/levels';
 import { smoothstep } from '../mask/smoothstep';
-import { starField } from '../stars/field';
+import { detectStarField } from '../stars/field';
 import { makeSky, SKIES } from '../testing/skies';
 import { packStars, unpackStars } from './packed';
 import { overSpike, type Spike } from './spike';
-import { gapCircles, type Taken, takeStars } from './take';
+import { holeCircles, type RemovedStar, removeStars } from './take';
 import { KNOTS, radiusAt } from './table';
 
 const [width, height] = [640, 480];
@@ -38,12 +38,12 @@ function sky(angles: readonly number[], fwhm: number, seed: number) {
 }
 
 function taken(plane: Float32Array, [w, h] = [width, height]) {
-  const field = starField(plane, w, h);
+  const field = detectStarField(plane, w, h);
   const from = { planes: [plane], width: w, height: h, fields: [field], stars: field.stars };
-  const { taken: found, left } = takeStars(from);
+  const { taken: found, left } = removeStars(from);
   const whole = { x: 0, y: 0, width: w, height: h };
   const out = left[0].slice();
-  fillCircles(left[0], whole, out, whole, gapCircles(found), 0);
+  inpaintCircles(left[0], whole, out, whole, holeCircles(found), 0);
   return { out, found, spikes: found.flatMap(({ spikes }) => spikes[0]) };
 }
 
@@ -111,7 +111,7 @@ describe('spikes', () => {
             return plane;
           };
           let fine: Float32Array = of(0);
-          for (let k = 0; k < level; k++) fine = halve(fine, side >> k, side >> k);
+          for (let k = 0; k < level; k++) fine = downsample2x(fine, side >> k, side >> k);
           const coarse = of(level);
           const sum = (plane: Float32Array) => plane.reduce((s, v) => s + v, 0);
           expect(sum(coarse) / sum(fine)).toBeGreaterThan(0.9);
@@ -128,7 +128,7 @@ describe('spikes', () => {
     const table = Float64Array.from({ length: KNOTS }, (_, k) => Math.max(0, 0.3 - radiusAt(k) / 200));
     const spike = { angle: 1.25, wide: 1.4, table, reach: 47.5 };
     const light = { x: 30.5, y: 40.25, table, reach: 12, scatter: 0.001 };
-    const star: Taken = {
+    const star: RemovedStar = {
       lights: [light, undefined, light],
       spikes: [[spike, { ...spike, angle: 4.4 }], [], []],
       gap: 3,

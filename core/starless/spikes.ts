@@ -1,11 +1,11 @@
 import { SIGMA_TO_FWHM } from '../stars/shape';
-import { medianInPlace, spreadInPlace } from '../stats/select';
-import type { Field } from './common';
-import type { Light } from './fit';
-import { overRay, type Spike, spikeAlong } from './spike';
+import { medianInPlace, medianMadInPlace } from '../stats/select';
+import type { PlaneField } from './common';
+import type { StarModel } from './fit';
+import { forEachRayPixel, type Spike, spikeAlong } from './spike';
 
 /** In which directions a field's stars throw spikes, each of them both ways, and how wide these are across. */
-export interface Vanes {
+export interface SpikePattern {
   /** Radians, 0 to π. */
   readonly angles: readonly number[];
   /** σ, pixels. */
@@ -51,7 +51,7 @@ const FAR = 24;
 const BOTH = [0, Math.PI];
 
 /** How far each direction about a star stands out of all. */
-function seenAbout({ plane, width, height, fwhm }: Field, { x, y }: Light): Float64Array {
+function seenAbout({ plane, width, height, fwhm }: PlaneField, { x, y }: StarModel): Float64Array {
   const [near, far] = [Math.max(4, FROM * fwhm), Math.max(14, TO * fwhm)];
   const lists = Array.from({ length: BINS }, (): number[] => []);
   for (let j = Math.max(0, Math.ceil(y - far)); j <= Math.min(height - 1, y + far); j++) {
@@ -68,18 +68,18 @@ function seenAbout({ plane, width, height, fwhm }: Field, { x, y }: Light): Floa
   const means = Float32Array.from(lists, (list) =>
     list.length >= 5 ? medianInPlace(Float32Array.from(list)) : Number.NaN,
   );
-  const { middle, sigma } = spreadInPlace(means.slice());
+  const { middle, sigma } = medianMadInPlace(means.slice());
   return Float64Array.from(means, (v) =>
     v === v && sigma > 0 ? Math.max(-CAP, Math.min(CAP, (v - middle) / sigma)) : 0,
   );
 }
 
 /** How clearly a ray from a star holds light, in errors, against the level of all about it; NaN where nothing can be seen of it. */
-function lightOn(field: Field, star: Light, direction: number, wide: number, far: number): number {
+function lightOn(field: PlaneField, star: StarModel, direction: number, wide: number, far: number): number {
   const { plane, width, height, fwhm } = field;
   const rect = { x: 0, y: 0, width, height };
   let [gv, g, gg, n, sum] = [0, 0, 0, 0, 0];
-  overRay(rect, 0, star, direction, far * fwhm, BESIDE * fwhm, (at, along, across) => {
+  forEachRayPixel(rect, 0, star, direction, far * fwhm, BESIDE * fwhm, (at, along, across) => {
     const v = plane[at];
     if (v !== v || along < FROM * fwhm) return;
     const w = Math.exp(-(across ** 2) / (2 * wide ** 2));
@@ -95,7 +95,7 @@ function lightOn(field: Field, star: Light, direction: number, wide: number, far
 }
 
 /** How clearly rays both ways from some stars do; no ray counts for more than so many errors. */
-function lightAlong(field: Field, stars: readonly Light[], angle: number, wide: number, far: number): number {
+function lightAlong(field: PlaneField, stars: readonly StarModel[], angle: number, wide: number, far: number): number {
   const rays = stars.flatMap((star) => BOTH.map((way) => lightOn(field, star, angle + way, wide, far)));
   const capped = rays.filter((ray) => ray === ray).map((ray) => Math.max(-MOST_ERRORS, Math.min(MOST_ERRORS, ray)));
   return capped.reduce((total, ray) => total + ray, 0) / Math.sqrt(Math.max(1, rays.length));
@@ -111,7 +111,7 @@ const best = (values: readonly number[], of: (value: number) => number): number 
  * The directions of a field's spikes, from an image from which the round light of its brightest stars has been taken.
  * @returns undefined where there are none: only what most stars throw both ways is a spike
  */
-export function vanesOf(field: Field, lights: readonly Light[]): Vanes | undefined {
+export function detectSpikePattern(field: PlaneField, lights: readonly StarModel[]): SpikePattern | undefined {
   const { fwhm } = field;
   const stars = lights
     .filter(({ table, scatter }) => table[0] > TELLING * scatter)
@@ -175,7 +175,7 @@ const STAR = 5;
 const ARM = 1.5;
 
 /** The spikes of one star. */
-export function spikesOf(field: Field, { x, y, scatter }: Light, { angles, wide }: Vanes): Spike[] {
+export function fitSpikes(field: PlaneField, { x, y, scatter }: StarModel, { angles, wide }: SpikePattern): Spike[] {
   const arms = angles.flatMap((angle) =>
     [angle, angle + Math.PI].map((way) => spikeAlong(field, { x, y }, way, wide, scatter)),
   );

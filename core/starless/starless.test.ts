@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { fillCircles } from '../mend/fill';
-import { starField } from '../stars/field';
+import { inpaintCircles } from '../mend/fill';
+import { detectStarField } from '../stars/field';
 import { makeSky, type SkySpec } from '../testing/skies';
 import { packStars, unpackStars } from './packed';
-import { gapCircles, takeStars } from './take';
-import { knotAt, KNOTS, radiusAt } from './table';
+import { holeCircles, removeStars } from './take';
+import { knotOfRadius, KNOTS, radiusAt } from './table';
 
 const [width, height] = [460, 340];
 const NOISE = 0.001;
@@ -22,15 +22,15 @@ function sky(own: Partial<SkySpec>, gas: (x: number, y: number) => number = gasA
 }
 
 function taken(plane: Float32Array, sensitivity = 1, isSpared?: (star: { x: number; y: number }) => boolean) {
-  const field = starField(plane, width, height);
-  const found = takeStars(
+  const field = detectStarField(plane, width, height);
+  const found = removeStars(
     { planes: [plane], width, height, fields: [field], stars: field.stars, isSpared },
     sensitivity,
   );
   const rect = { x: 0, y: 0, width, height };
   const out = found.left[0].slice();
-  const gaps = gapCircles(found.taken);
-  fillCircles(found.left[0], rect, out, rect, gaps, 0);
+  const gaps = holeCircles(found.taken);
+  inpaintCircles(found.left[0], rect, out, rect, gaps, 0);
   return { out, gaps, taken: found.taken, field };
 }
 
@@ -166,6 +166,6 @@ describe('taken stars', () => {
   });
 
   it('have knots that lie where they say', () => {
-    for (let k = 0; k < KNOTS; k++) expect(knotAt(radiusAt(k))).toBeCloseTo(k, 9);
+    for (let k = 0; k < KNOTS; k++) expect(knotOfRadius(radiusAt(k))).toBeCloseTo(k, 9);
   });
 });

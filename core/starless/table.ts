@@ -9,12 +9,12 @@ const LOG_FURTHER = Math.log(FURTHER);
 export const radiusAt = (knot: number): number => (knot <= EVEN ? knot / 2 : (EVEN / 2) * FURTHER ** (knot - EVEN));
 
 /** Where a distance lies between the knots. */
-export const knotAt = (radius: number): number =>
+export const knotOfRadius = (radius: number): number =>
   radius <= EVEN / 2 ? 2 * radius : EVEN + Math.log(radius / (EVEN / 2)) / LOG_FURTHER;
 
 /** A profile's value at a distance; 0 beyond its last knot. */
-export function valueAt(table: ArrayLike<number>, radius: number): number {
-  const at = knotAt(radius);
+export function profileAt(table: ArrayLike<number>, radius: number): number {
+  const at = knotOfRadius(radius);
   const foot = Math.floor(at);
   if (foot >= KNOTS - 1) return 0;
   const share = at - foot;

@@ -1,15 +1,15 @@
 import type { Circle } from '../mend/fill';
-import { ringFor, type Sighted } from './common';
-import { middleOf } from '../stats/middle';
-import { noiseOf } from '../stats/noise';
-import type { Light } from './fit';
-import { Plane, type TakeFrom } from './plane';
+import { annulusWidth, type DetectedStar } from './common';
+import { medianOfList } from '../stats/middle';
+import { planeNoise } from '../stats/noise';
+import type { StarModel } from './fit';
+import { PlaneStarRemover, type StarRemovalInput } from './plane';
 import type { Spike } from './spike';
 
 /** One star as it is taken out of an image of one or three planes. */
-export interface Taken {
+export interface RemovedStar {
   /** Its light in each plane; none where a plane does not show it. */
-  readonly lights: readonly (Light | undefined)[];
+  readonly lights: readonly (StarModel | undefined)[];
   /** The spikes that it throws in each plane. */
   readonly spikes: readonly (readonly Spike[])[];
   /** Within this of its middle nothing of the image can be saved: it is filled from around. 0 where taking its light off is enough. */
@@ -25,15 +25,15 @@ const MORE = 3;
  * @param sensitivity 1; less takes only what is surely a star, more takes what might be one
  * @returns the stars, and the planes without their light, gaps still to be filled
  */
-export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; left: Float32Array[] } {
-  const planes = from.planes.map((_, p) => new Plane(from, p));
-  const all = (deed: (plane: Plane) => void) => planes.forEach(deed);
+export function removeStars(from: StarRemovalInput, sensitivity = 1): { taken: RemovedStar[]; left: Float32Array[] } {
+  const planes = from.planes.map((_, p) => new PlaneStarRemover(from, p));
+  const all = (deed: (plane: PlaneStarRemover) => void) => planes.forEach(deed);
   let count = from.stars.length;
   const gaps = (): number[] =>
     Array.from({ length: count }, (_, i) => Math.max(...planes.map((plane) => plane.gap(i))));
   const place = (i: number) => planes.map(({ lights }) => lights[i]).find((light) => light !== undefined);
   all((plane) => plane.fitBright());
-  const vanes = planes.map((plane) => plane.vanes());
+  const vanes = planes.map((plane) => plane.spikeDirections());
   // What a telescope does to one plane it does to the others.
   const shown = vanes.find((own) => own !== undefined);
   const spikes = (): void => planes.forEach((plane, p) => shown && plane.takeSpikes(vanes[p] ?? shown));
@@ -45,14 +45,14 @@ export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; le
   const about = (i: number): Circle[] =>
     planes.flatMap(({ lights }) => {
       const light = lights[i];
-      return light ? [[light.x, light.y, light.reach + ringFor(light.reach)] as const] : [];
+      return light ? [[light.x, light.y, light.reach + annulusWidth(light.reach)] as const] : [];
     });
   let fresh: number[] = [];
   for (let round = 0; round < MORE; round++) {
     // What hides in the noise of each plane may stand out of that of all.
-    sum?.rest.set(
+    sum?.residual.set(
       weighed(
-        planes.map(({ rest }) => rest),
+        planes.map(({ residual: rest }) => rest),
         from,
       ),
     );
@@ -63,10 +63,10 @@ export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; le
     const covered = coverOf(circles, from.width, from.height);
     // Where nothing has changed since the last round, what was no star then is none now.
     const looked = round === 0 ? undefined : coverOf(fresh.flatMap(about), from.width, from.height);
-    const more: Sighted[] = [];
+    const more: DetectedStar[] = [];
     for (const plane of sum ? [...planes, sum] : planes) {
       const near = 0.7 * plane.seen.field.fwhm;
-      for (const star of plane.more(covered, sensitivity, looked))
+      for (const star of plane.findFaintStars(covered, sensitivity, looked))
         if (!more.some((other) => Math.hypot(other.x - star.x, other.y - star.y) < near)) more.push(star);
     }
     if (more.length === 0) break;
@@ -77,21 +77,21 @@ export function takeStars(from: TakeFrom, sensitivity = 1): { taken: Taken[]; le
   }
   // Of all stars, and with all of their neighbours taken off.
   spikes();
-  const taken = gaps().flatMap((gap, i): Taken[] => {
+  const taken = gaps().flatMap((gap, i): RemovedStar[] => {
     const at = place(i);
     if (!at) return [];
     if (!from.isSpared?.(at))
       return [
         { lights: planes.map(({ lights }) => lights[i]), spikes: planes.map((plane) => plane.spikes[i] ?? []), gap },
       ];
-    all((plane) => plane.giveBack(i));
+    all((plane) => plane.restoreStar(i));
     return [];
   });
-  return { taken, left: planes.map(({ rest }) => rest) };
+  return { taken, left: planes.map(({ residual: rest }) => rest) };
 }
 
 /** The sum of planes, each in units of its noise. */
-function weighed(planes: readonly Float32Array[], { fields }: TakeFrom): Float32Array {
+function weighed(planes: readonly Float32Array[], { fields }: StarRemovalInput): Float32Array {
   const out = new Float32Array(planes[0].length);
   planes.forEach((plane, p) => {
     const by = 1 / fields[p].noise;
@@ -101,16 +101,16 @@ function weighed(planes: readonly Float32Array[], { fields }: TakeFrom): Float32
 }
 
 /** The sum of an image's planes as a plane in which stars are looked for. */
-function summed(from: TakeFrom): Plane {
+function summed(from: StarRemovalInput): PlaneStarRemover {
   const plane = weighed(from.planes, from);
-  const noise = noiseOf(plane, from.width, from.height);
-  const middle = (of: (field: TakeFrom['fields'][number]) => number) => middleOf(from.fields.map(of));
+  const noise = planeNoise(plane, from.width, from.height);
+  const middle = (of: (field: StarRemovalInput['fields'][number]) => number) => medianOfList(from.fields.map(of));
   const field = { fwhm: middle(({ fwhm }) => fwhm), beta: middle(({ beta }) => beta), noise };
-  return new Plane({ ...from, planes: [plane], fields: [field] }, 0);
+  return new PlaneStarRemover({ ...from, planes: [plane], fields: [field] }, 0);
 }
 
 /** The circles to be filled, in pixels of the planes. */
-export const gapCircles = (taken: readonly Taken[]): Circle[] =>
+export const holeCircles = (taken: readonly RemovedStar[]): Circle[] =>
   taken.flatMap(({ lights, gap }): Circle[] => {
     const at = lights.find((light) => light !== undefined);
     return at && gap > 0 ? [[at.x, at.y, gap]] : [];

@@ -1,8 +1,8 @@
 import { medianInPlace } from '../stats/select';
-import { type Disc, discAt } from './disc';
-import type { Light, Seeing } from './fit';
-import { aboveGround, groundOf } from './ground';
-import { valueAt } from './table';
+import { type Disc, collectDisc } from './disc';
+import type { StarModel, FitContext } from './fit';
+import { aboveBackground, fitLocalBackground } from './ground';
+import { profileAt } from './table';
 
 /** A star's top stands so many times above the scatter around. */
 export const ABOVE = 4.5;
@@ -15,7 +15,7 @@ const MISFIT = 0.15;
 const FLATTER = 0.2;
 
 /** Whether a light falls from its middle as stars do and knots of gas, which are wider, do not. */
-function isSharp(disc: Disc, { table }: Light, fwhm: number, rough: number, sensitivity: number): boolean {
+function isSharp(disc: Disc, { table }: StarModel, fwhm: number, rough: number, sensitivity: number): boolean {
   const [near, far] = [0.75 * fwhm, 1.5 * fwhm];
   const ring = (from: number, to: number): Float32Array => {
     const found: number[] = [];
@@ -27,12 +27,12 @@ function isSharp(disc: Disc, { table }: Light, fwhm: number, rough: number, sens
   );
   const height = middle - foot;
   if (!(height > 0)) return Number.isNaN(height);
-  const expected = (valueAt(table, near) - valueAt(table, far)) / (table[0] - valueAt(table, far));
+  const expected = (profileAt(table, near) - profileAt(table, far)) / (table[0] - profileAt(table, far));
   return (flank - foot) / height < expected + FLATTER * Math.min(2, sensitivity) + rough / height;
 }
 
 /** Whether a fitted light is a star's: it stands out, and what is left in its core is noise. */
-export function isStar(light: Light, { field }: Seeing, sensitivity: number): boolean {
+export function isStar(light: StarModel, { field }: FitContext, sensitivity: number): boolean {
   const { plane, width, height, fwhm } = field;
   const top = light.table[0];
   // Gas makes what lies around uneven, and it is no noise.
@@ -40,15 +40,15 @@ export function isStar(light: Light, { field }: Seeing, sensitivity: number): bo
   if (!(top > (ABOVE / sensitivity) * rough)) return false;
   // Only the very core: of a pair each spoils the other's flanks.
   const core = 0.75 * fwhm;
-  const disc = discAt(plane, width, height, light.x, light.y, 1.5 * fwhm + 4, 1.2 * fwhm + 0.5);
-  const ground = groundOf(disc, field.noise);
+  const disc = collectDisc(plane, width, height, light.x, light.y, 1.5 * fwhm + 4, 1.2 * fwhm + 0.5);
+  const ground = fitLocalBackground(disc, field.noise);
   if (!ground) return false;
   const [off, own] = [new Float32Array(disc.count), new Float32Array(disc.count)];
   let n = 0;
   for (let i = 0; i < disc.count; i++) {
     if (disc.r[i] > core) continue;
-    own[n] = valueAt(light.table, disc.r[i]);
-    off[n] = Math.abs(aboveGround(disc, i, ground) - own[n]);
+    own[n] = profileAt(light.table, disc.r[i]);
+    off[n] = Math.abs(aboveBackground(disc, i, ground) - own[n]);
     n++;
   }
   if (n < 4 || !isSharp(disc, light, fwhm, rough, sensitivity)) return false;

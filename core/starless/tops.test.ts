@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { starField } from '../stars/field';
+import { detectStarField } from '../stars/field';
 import { circleSum } from '../stars/photometry';
 import { makeSky, type SkySpec } from '../testing/skies';
-import { overStar } from './lay';
-import { lackOf, topsOf } from './tops';
+import { forEachStarPixel } from './lay';
+import { missingLight, reconstructClippedStars } from './tops';
 
 const [width, height] = [420, 320];
 const SKY = 0.05;
@@ -24,10 +24,10 @@ function mended(own: Partial<SkySpec>, cut: number, slope = 0) {
   for (let i = 0; i < plane.length; i++) plane[i] += slope * (i % width);
   const flat = plane.map((v, i) => Math.min(v, cut) - slope * (i % width));
   for (let i = 0; i < plane.length; i++) plane[i] -= slope * (i % width);
-  const { stars, table } = topsOf(flat, width, height, starField(flat, width, height));
+  const { stars, table } = reconstructClippedStars(flat, width, height, detectStarField(flat, width, height));
   const out = flat.slice();
   for (const star of stars)
-    overStar({ x: 0, y: 0, width, height }, 0, star, star.reach, 1, lackOf(star, table), (at, mean) => {
+    forEachStarPixel({ x: 0, y: 0, width, height }, 0, star, star.reach, 1, missingLight(star, table), (at, mean) => {
       out[at] += mean;
     });
   return { plane, flat, out, truth, stars };
@@ -87,7 +87,9 @@ describe('stars that were cut off', () => {
       const [x, y] = [i % width, Math.floor(i / width)];
       expect(truth.some((star) => star.peak > 0.03 && Math.hypot(star.x - x, star.y - y) < 12)).toBe(true);
     }
-    expect(topsOf(plane, width, height, starField(plane, width, height)).stars.length).toBeLessThanOrEqual(1);
+    expect(
+      reconstructClippedStars(plane, width, height, detectStarField(plane, width, height)).stars.length,
+    ).toBeLessThanOrEqual(1);
   });
 
   it('touching each other are left alone: one round profile is not theirs', () => {
@@ -96,7 +98,7 @@ describe('stars that were cut off', () => {
     for (let y = 0; y < height; y++)
       for (let x = 0; x < width; x++) plane[y * width + x] += shape(x - 200, y - 150) + shape(x - 206, y - 150);
     const flat = plane.map((v) => Math.min(v, 0.15));
-    const { stars } = topsOf(flat, width, height, starField(flat, width, height));
+    const { stars } = reconstructClippedStars(flat, width, height, detectStarField(flat, width, height));
     expect(stars.length).toBeGreaterThan(0);
     expect(stars.filter((star) => Math.hypot(star.x - 203, star.y - 150) < 8)).toEqual([]);
   });

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { noiseOf } from '../stats/noise';
+import { planeNoise } from '../stats/noise';
 import { makeSky } from '../testing/skies';
-import { recipeOf, weave } from '../testing/weave';
-import { bow } from './unbend';
+import { recipeOf, evaluateRecipe } from '../testing/weave';
+import { extendedMidtone } from './unbend';
 
 it('a bow and that of the strength’s rest undo each other, below 0 and above 1 too', () => {
   fc.assert(
@@ -11,7 +11,7 @@ it('a bow and that of the strength’s rest undo each other, below 0 and above 1
       fc.double({ min: 0.02, max: 0.98, noNaN: true }),
       fc.double({ min: -2, max: 3, noNaN: true }),
       (s, t) => {
-        expect(bow(1 - s)(bow(s)(t))).toBeCloseTo(t, 9);
+        expect(extendedMidtone(1 - s)(extendedMidtone(s)(t))).toBeCloseTo(t, 9);
       },
     ),
   );
@@ -34,7 +34,7 @@ it.each([
     const image = plane.map((v) => curve(Math.min(1, Math.max(0, v))));
     const stacks = { S: { width, height, planes: [image], domain: 'stretched' as const } };
     const made = (steps: object[]) =>
-      weave(recipeOf([{ id: 'S', from: { stack: 'S' }, steps: steps as never }]), stacks, 'strands[0]').raster
+      evaluateRecipe(recipeOf([{ id: 'S', from: { stack: 'S' }, steps: steps as never }]), stacks, 'strands[0]').raster
         .planes[0];
     const without = made([{ do: 'starless' }]);
     const only = made([{ do: 'stars-only', by: 'screen' }]);
@@ -42,7 +42,7 @@ it.each([
       expect(without[i]).toBeLessThanOrEqual(v);
       if (v < 1) expect(1 - (1 - without[i]) * (1 - only[i])).toBeCloseTo(v, 5);
     });
-    const noise = noiseOf(image, width, height);
+    const noise = planeNoise(image, width, height);
     const mean = (of: Float32Array, x: number, y: number, far: number): number => {
       let [sum, n] = [0, 0];
       for (let j = Math.max(0, Math.ceil(y - far)); j <= Math.min(height - 1, y + far); j++)

@@ -1,5 +1,5 @@
-import { asTone } from '../figures/index';
-import type { Apply, Kernel } from '../engine/kernel';
+import { expectBackground } from '../figures/index';
+import type { PixelFunction, NodeKernel } from '../engine/kernel';
 import { midtone, strengthFor } from '../tone/curves';
 
 /** Where the sky of an image that came stretched is brought to before its stars are taken: about where linear images have it. */
@@ -9,16 +9,16 @@ const SKY = 0.01;
  * The midtone curve of a strength, carried on by straight lines beyond 0 and 1, so that that of 1 − strength undoes it everywhere.
  * @param s between 0 and 1
  */
-export function bow(s: number): (t: number) => number {
+export function extendedMidtone(s: number): (t: number) => number {
   const [foot, head] = [(1 - s) / s, s / (1 - s)];
   return (t) => (t <= 0 ? foot * t : t >= 1 ? 1 + head * (t - 1) : midtone(t, s));
 }
 
 const over =
-  (strengths: readonly number[]): Apply =>
+  (strengths: readonly number[]): PixelFunction =>
   ([from], out) =>
     out.planes.forEach((to, p) => {
-      const curve = bow(strengths[p % strengths.length]);
+      const curve = extendedMidtone(strengths[p % strengths.length]);
       const plane = from.planes[p];
       for (let i = 0; i < to.length; i++) to[i] = curve(plane[i]);
     });
@@ -27,11 +27,11 @@ const over =
  * Two pointwise kernels by the tone of an image that came stretched: one that bends it back to something like linear light, and its inverse.
  * Which curve it had been stretched by nobody knows; what counts is that bright and faint stars look alike again.
  */
-export function unbending(): { back: Kernel; forth: Kernel } {
-  const strengths = (figure: Parameters<typeof asTone>[0]): number[] =>
-    asTone(figure).map(({ sky }) => (sky > SKY && sky < 1 ? strengthFor('midtone', sky, SKY) : 0.5));
+export function pseudoLinearKernels(): { back: NodeKernel; forth: NodeKernel } {
+  const strengths = (figure: Parameters<typeof expectBackground>[0]): number[] =>
+    expectBackground(figure).map(({ sky }) => (sky > SKY && sky < 1 ? strengthFor('midtone', sky, SKY) : 0.5));
   return {
-    back: { bind: ([tone]) => over(strengths(tone)) },
-    forth: { bind: ([tone]) => over(strengths(tone).map((s) => 1 - s)) },
+    back: { prepare: ([tone]) => over(strengths(tone)) },
+    forth: { prepare: ([tone]) => over(strengths(tone).map((s) => 1 - s)) },
   };
 }

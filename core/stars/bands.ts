@@ -1,10 +1,10 @@
-import type { Simd } from '../kernels/wasm';
+import type { WasmKernels } from '../kernels/wasm';
 
 /** Rows whose stars are measured together. */
 const ROWS = 128;
 
 /** A run of places that lie in one band of rows, and the band in the kernels' memory. */
-export interface Band {
+export interface RowBand {
   /** Address of the rows; their number; the row of the plane that is the first. */
   readonly at: number;
   readonly height: number;
@@ -19,14 +19,14 @@ export interface Band {
  * @param rows the places' rows, rising but for one row up or down
  * @param margin rows about a place that are looked at
  */
-export function overBands(
-  wasm: Simd,
+export function forEachRowBand(
+  wasm: WasmKernels,
   values: Float32Array,
   width: number,
   height: number,
   rows: ArrayLike<number>,
   margin: number,
-  work: (band: Band) => void,
+  work: (band: RowBand) => void,
 ): void {
   for (let from = 0; from < rows.length; ) {
     const first = Math.floor(rows[from]);
@@ -34,8 +34,8 @@ export function overBands(
     while (to < rows.length && rows[to] < first + ROWS) to++;
     const foot = Math.max(0, first - margin - 1);
     const head = Math.min(height, Math.ceil(rows[to - 1]) + margin + 2);
-    wasm.begin();
-    const at = wasm.put(values.subarray(foot * width, head * width));
+    wasm.resetArena();
+    const at = wasm.allocFrom(values.subarray(foot * width, head * width));
     work({ at, height: head - foot, foot, from, to });
     from = to;
   }

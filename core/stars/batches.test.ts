@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { equalBins, equalBinsPlain } from '../kernels/equal-bins';
+import { linearHistogram, equalBinsPlain } from '../kernels/equal-bins';
 import { randomFrom } from '../testing/random';
-import { type Aperture, photometer, photometers } from './photometry';
+import { type Aperture, aperturePhotometry, aperturePhotometryAll } from './photometry';
 import { shapeOf, shapesOf } from './shape';
 
 /** Stars of several widths on noise, some side by side, with holes and a level that is not nought. */
@@ -40,8 +40,8 @@ it('the light of many stars is that of each to the last digit, at the border and
   fc.assert(
     fc.property(...sizes, absent, apertures, fc.nat(9999), (width, height, holes, aperture, seed) => {
       const { plane, stars } = sky(width, height, seed, holes);
-      const many = photometers(plane, width, height, stars, aperture);
-      expect(many).toEqual(stars.map(({ x, y }) => photometer(plane, width, height, x, y, aperture)));
+      const many = aperturePhotometryAll(plane, width, height, stars, aperture);
+      expect(many).toEqual(stars.map(({ x, y }) => aperturePhotometry(plane, width, height, x, y, aperture)));
       lights += many.filter(Boolean).length;
     }),
     { numRuns: 60 },
@@ -51,7 +51,7 @@ it('the light of many stars is that of each to the last digit, at the border and
 
 it('one value throughout has a sky of that value and no scatter', () => {
   const plane = new Float32Array(40 * 40).fill(-0.25);
-  const [light] = photometers(plane, 40, 40, [{ x: 20, y: 20 }], { radius: 3, inner: 5, outer: 9 });
+  const [light] = aperturePhotometryAll(plane, 40, 40, [{ x: 20, y: 20 }], { radius: 3, inner: 5, outer: 9 });
   expect(light?.sky).toBe(-0.25);
   expect(light?.flux).toBeCloseTo(0, 12);
   expect(light?.fluxError).toBe(0);
@@ -88,7 +88,7 @@ it('pixels are counted in equal bins as by plain counting', () => {
       fc.boolean(),
       (list, [low, high], bins, keeps) => {
         const values = Float32Array.from(list);
-        expect(equalBins(values, low, high, bins, keeps)).toEqual(equalBinsPlain(values, low, high, bins, keeps));
+        expect(linearHistogram(values, low, high, bins, keeps)).toEqual(equalBinsPlain(values, low, high, bins, keeps));
       },
     ),
     { numRuns: 300 },

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
 import { findStars } from './detect';
-import { starField } from './field';
+import { detectStarField } from './field';
 
 const [width, height] = [400, 300];
 
@@ -47,7 +47,7 @@ describe('stars', () => {
 
   it.each([2.2, 3, 4.5])('of %f pixels have that width', (fwhm) => {
     const { plane } = field(fwhm, 60);
-    expect(Math.abs(starField(plane, width, height).fwhm / fwhm - 1)).toBeLessThan(0.08);
+    expect(Math.abs(detectStarField(plane, width, height).fwhm / fwhm - 1)).toBeLessThan(0.08);
   });
 
   it('are placed to a tenth of a pixel', () => {
@@ -71,7 +71,7 @@ describe('stars', () => {
         300,
       ).stars.length,
     ).toBeLessThan(3);
-    expect(starField(new Float32Array(900).fill(Number.NaN), 30, 30)).toMatchObject({ stars: [], fwhm: 0 });
-    expect(starField(new Float32Array(900).fill(0.3), 30, 30)).toMatchObject({ stars: [], fwhm: 0 });
+    expect(detectStarField(new Float32Array(900).fill(Number.NaN), 30, 30)).toMatchObject({ stars: [], fwhm: 0 });
+    expect(detectStarField(new Float32Array(900).fill(0.3), 30, 30)).toMatchObject({ stars: [], fwhm: 0 });
   });
 });

@@ -1,10 +1,10 @@
-import { noiseOf } from '../stats/noise';
-import { fallingOrder } from '../stats/order';
-import { saturationOf } from '../stats/saturation';
-import { fwhmIn, type Look, lookOf, looksLike, type Seen } from './crowd';
-import { ceilingOf, flatTop } from './flat-top';
+import { planeNoise } from '../stats/noise';
+import { argsortDescending } from '../stats/order';
+import { saturationLevel } from '../stats/saturation';
+import { fwhmFromMoments, type FieldPsf, estimateFieldPsf, matchesFieldPsf, type PeakShape } from './crowd';
+import { clippingLevel, flatTop } from './flat-top';
 import { findPeaks, type Peak } from './peaks';
-import { apertureFor, photometers } from './photometry';
+import { apertureFor, aperturePhotometryAll } from './photometry';
 import { GAUSSIAN } from './profile';
 import { SIGMA_TO_FWHM, shapesOf } from './shape';
 
@@ -44,7 +44,7 @@ const RING = Array.from({ length: 16 }, (_, i) => {
   return [Math.round(9 * Math.cos(a)), Math.round(9 * Math.sin(a))] as const;
 });
 
-interface Candidate extends Seen {
+interface Candidate extends PeakShape {
   readonly top: number;
   readonly flat: boolean;
   readonly saturated: boolean;
@@ -53,7 +53,7 @@ interface Candidate extends Seen {
 /** A peak that lifts its neighbours, its brightest pixel, and the level about it. */
 interface Bump extends Pick<Peak, 'x' | 'y'> {
   readonly base: number;
-  readonly at: ReturnType<typeof topOf>;
+  readonly at: ReturnType<typeof brightestPixel>;
 }
 
 const ring = new Float64Array(RING.length);
@@ -80,7 +80,7 @@ function ringLevels(
 }
 
 /** The brightest pixel of the 3x3, and how much all nine hold together above a level. */
-function topOf(values: Float32Array, width: number, { x, y }: Peak, base: number) {
+function brightestPixel(values: Float32Array, width: number, { x, y }: Peak, base: number) {
   let [top, tx, ty, sum] = [Number.NEGATIVE_INFINITY, x, y, 0];
   for (let j = y - 1; j <= y + 1; j++) {
     for (let i = x - 1; i <= x + 1; i++) {
@@ -94,7 +94,7 @@ function topOf(values: Float32Array, width: number, { x, y }: Peak, base: number
 }
 
 /** A profile that falls from its middle outwards, as that of a defocused star, a ring with a hole, does not. */
-function falls(
+function decreasesOutwards(
   values: Float32Array,
   width: number,
   height: number,
@@ -132,14 +132,14 @@ function candidates(
   threshold: number,
 ): Candidate[] {
   const { peaks, smoothed } = findPeaks(values, width, height, threshold);
-  const ceiling = saturationOf(values);
+  const ceiling = saturationLevel(values);
   const bumps: Bump[] = [];
   for (const peak of peaks) {
     const around = ringLevels(smoothed, width, height, peak.x, peak.y);
     const own = smoothed[peak.y * width + peak.x];
     if (!around || own - around.upper < 0.25 * (own - around.middle)) continue;
     const base = around.middle;
-    const at = topOf(values, width, peak, base);
+    const at = brightestPixel(values, width, peak, base);
     const over = at.top - base;
     // One bright pixel alone is a hot pixel; a star lifts its neighbours.
     if (over > 0 && at.sum >= 1.35 * over) bumps.push({ x: peak.x, y: peak.y, base, at });
@@ -150,19 +150,29 @@ function candidates(
     const { base, at } = bumps[k];
     const shape = shapes[k];
     if (!shape || shape.short < 0.3 * shape.long || shape.long > 5.5) continue;
-    if (!falls(values, width, height, shape, (shape.long + shape.short) / 2)) continue;
+    if (!decreasesOutwards(values, width, height, shape, (shape.long + shape.short) / 2)) continue;
     const flat = flatTop(values, width, height, at.x, at.y, base, noise);
     const { x, y, long, short } = shape;
     const { top } = at;
-    found.push({ x, y, long, short, base, clear: (top - base) / noise, top, flat, saturated: flat || top >= ceiling });
+    found.push({
+      x,
+      y,
+      long,
+      short,
+      localSky: base,
+      snr: (top - base) / noise,
+      top,
+      flat,
+      saturated: flat || top >= ceiling,
+    });
   }
   // Stars whose tops are cut off, as the flat ones among them tell.
-  const cut = ceilingOf(found.filter((star) => star.flat).map((star) => star.top));
+  const cut = clippingLevel(found.filter((star) => star.flat).map((star) => star.top));
   return found.map((star) => (star.top >= cut ? { ...star, saturated: true } : star));
 }
 
 /** Each star once: of peaks nearer to each other than a share of the width the brightest; in the order in which they came. */
-function apart(found: readonly Candidate[], distance: number, width: number, height: number): Candidate[] {
+function removeDuplicates(found: readonly Candidate[], distance: number, width: number, height: number): Candidate[] {
   const side = Math.max(1, distance);
   // Cells of that side, with a rim, so that all neighbours lie in the cells about a star's own.
   const columns = Math.ceil(width / side) + 3;
@@ -179,7 +189,7 @@ function apart(found: readonly Candidate[], distance: number, width: number, hei
     }
     return false;
   };
-  for (const k of fallingOrder(Float32Array.from(found, ({ top }) => top))) {
+  for (const k of argsortDescending(Float32Array.from(found, ({ top }) => top))) {
     const { x, y } = found[k];
     const cell = (Math.floor(y / side) + 1) * columns + Math.floor(x / side) + 1;
     if (taken(found[k], cell)) continue;
@@ -191,7 +201,7 @@ function apart(found: readonly Candidate[], distance: number, width: number, hei
 }
 
 /** Shape that stars are assumed to have where no crowd of them is found. */
-const ANY: Look = { sigma: 3 / SIGMA_TO_FWHM, toFwhm: SIGMA_TO_FWHM, round: 0.8, beta: GAUSSIAN };
+const ANY: FieldPsf = { sigma: 3 / SIGMA_TO_FWHM, toFwhm: SIGMA_TO_FWHM, round: 0.8, beta: GAUSSIAN };
 
 /**
  * Finds stars. The field's own look, from its sharpest crowd of alike peaks, tells knots of gas and wide smudges from stars, and sets one
@@ -200,30 +210,32 @@ const ANY: Look = { sigma: 3 / SIGMA_TO_FWHM, toFwhm: SIGMA_TO_FWHM, round: 0.8,
  * @returns stars in rows from the foot, each with its flux in an aperture of 1.4 of the field's FWHM
  */
 export function findStars(values: Float32Array, width: number, height: number, threshold = 5): Found {
-  const noise = noiseOf(values, width, height);
+  const noise = planeNoise(values, width, height);
   if (!(noise > 0) || width < 24 || height < 24) return { stars: [], noise: noise || 0, beta: GAUSSIAN, fwhm: 0 };
   const found = candidates(values, width, height, noise, threshold);
-  const look = lookOf(
+  const look = estimateFieldPsf(
     values,
     width,
     height,
     found.filter((star) => !star.saturated),
   );
-  const alike = found.filter((star) => (look ? looksLike(star, look, star.saturated) : star.short > 0.5 * star.long));
+  const alike = found.filter((star) =>
+    look ? matchesFieldPsf(star, look, star.saturated) : star.short > 0.5 * star.long,
+  );
   const { toFwhm, sigma, beta } = look ?? ANY;
   const aperture = apertureFor(sigma * toFwhm);
-  const single = apart(alike, APART * sigma * toFwhm, width, height).sort(
+  const single = removeDuplicates(alike, APART * sigma * toFwhm, width, height).sort(
     (a, b) => Math.round(a.y) - Math.round(b.y) || a.x - b.x,
   );
-  const lights = photometers(values, width, height, single, aperture);
+  const lights = aperturePhotometryAll(values, width, height, single, aperture);
   const stars = single.flatMap((star, k): Star[] => {
     const light = lights[k];
     // Without a whole aperture there is no flux to compare: such a star stands at the border of the data.
     if (!light || !(light.flux > SURE * light.fluxError)) return [];
     const { x, y, saturated, long, short } = star;
     const { flux, fluxError } = light;
-    const fwhm = fwhmIn(star, look ?? ANY);
-    return [{ x, y, peak: star.top - star.base, fwhm, round: short / long, saturated, flux, fluxError }];
+    const fwhm = fwhmFromMoments(star, look ?? ANY);
+    return [{ x, y, peak: star.top - star.localSky, fwhm, round: short / long, saturated, flux, fluxError }];
   });
   return { stars, noise, beta, fwhm: look ? look.sigma * look.toFwhm : 0 };
 }

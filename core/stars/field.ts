@@ -1,4 +1,4 @@
-import { middleOfSorted } from '../stats/middle';
+import { medianOfSorted } from '../stats/middle';
 import { findStars, type Star } from './detect';
 
 /** The stars of one plane, with what was measured on the way to them. */
@@ -30,18 +30,18 @@ function middleWidth(stars: readonly Star[]): number {
     .slice(0, Math.max(20, Math.floor(clean.length / 2)))
     .map((star) => star.fwhm)
     .sort((a, b) => a - b);
-  return widths.length > 0 ? middleOfSorted(widths) : 0;
+  return widths.length > 0 ? medianOfSorted(widths) : 0;
 }
 
 /** Finds the stars of a plane, once for all that want to know of them. */
-export function starField(values: Float32Array, width: number, height: number): StarField {
+export function detectStarField(values: Float32Array, width: number, height: number): StarField {
   const { stars, noise, beta, fwhm } = findStars(values, width, height);
   // Knots of gas that pass for stars must not decide on the width where a crowd of stars tells it.
   return { stars, fwhm: stars.some(isClean) ? fwhm || middleWidth(stars) : 0, noise, beta };
 }
 
 /** Count and median FWHM. */
-export const countOf = ({ count, fwhm }: { count: number; fwhm: number }): StarCount => ({
+export const starCountOf = ({ count, fwhm }: { count: number; fwhm: number }): StarCount => ({
   count,
   fwhm: fwhm > 0 ? fwhm : null,
 });

@@ -1,17 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { alignStars, starsToMatch } from '../align/align';
+import { alignStars, selectMatchStars } from '../align/align';
 import { compose, IDENTITY, mapPoint } from '../align/affine';
-import { seeingOf } from '../continuum/seeing';
+import { measureSeeing } from '../continuum/seeing';
 import { type MadeSky, makeSky, SKIES, type TrueStar } from '../testing/skies';
 import { randomFrom } from '../testing/random';
-import { starField } from './field';
+import { detectStarField } from './field';
 
 /** Fields in which a narrow star does not tell whether its light was summed over each pixel are known to a tenth. */
 const NARROW = new Set(['sharp', 'sharp Gaussians']);
 
 /** What of the truth is found, and what is found that is not true. */
 function scoreOf({ plane, width, height, truth }: MadeSky) {
-  const field = starField(plane, width, height);
+  const field = detectStarField(plane, width, height);
   const near = (a: { x: number; y: number }, list: readonly { x: number; y: number }[]) =>
     list.some((b) => Math.abs(a.x - b.x) < 2.5 && Math.hypot(a.x - b.x, a.y - b.y) < 2.5);
   const inside = (s: TrueStar) => s.x > 20 && s.y > 20 && s.x < width - 21 && s.y < height - 21;
@@ -30,7 +30,7 @@ describe('the stars of fields unlike each other', () => {
     const { field, falses, caught } = scoreOf(makeSky(spec));
     const within = NARROW.has(name) ? 0.1 : 0.08;
     expect(Math.abs(field.fwhm / spec.fwhm - 1)).toBeLessThan(within);
-    expect(Math.abs(seeingOf(field).fwhm / spec.fwhm - 1)).toBeLessThan(within);
+    expect(Math.abs(measureSeeing(field).fwhm / spec.fwhm - 1)).toBeLessThan(within);
     expect(falses).toBeLessThanOrEqual(2);
     expect(caught).toBeGreaterThan(0.85);
   });
@@ -38,7 +38,7 @@ describe('the stars of fields unlike each other', () => {
   it('fifteen thousand in three megapixels', () => {
     const spec = SKIES.crowded;
     const sky = makeSky(spec);
-    const { stars, fwhm } = starField(sky.plane, sky.width, sky.height);
+    const { stars, fwhm } = detectStarField(sky.plane, sky.width, sky.height);
     expect(Math.abs(fwhm / spec.fwhm - 1)).toBeLessThan(0.08);
     expect(stars.length).toBeGreaterThan(8000);
     expect(stars.length).toBeLessThan(15_000);
@@ -46,12 +46,12 @@ describe('the stars of fields unlike each other', () => {
 
   it('rings with a hole, as of a defocused field, are none', () => {
     const { plane, width, height } = makeSky({ ...SKIES.ordinary, stars: 100, doughnut: 5 });
-    expect(starField(plane, width, height).stars.length).toBeLessThan(8);
+    expect(detectStarField(plane, width, height).stars.length).toBeLessThan(8);
   });
 
   it('fluxes follow the truth, star by star', () => {
     const { plane, width, height, truth } = makeSky({ ...SKIES.Gaussians, noise: 0.0003 });
-    const ratios = starField(plane, width, height).stars.flatMap((star) => {
+    const ratios = detectStarField(plane, width, height).stars.flatMap((star) => {
       const own = truth.filter((t) => Math.hypot(t.x - star.x, t.y - star.y) < 1 && t.peak > 0.02);
       return own.length === 1 && !star.saturated ? [star.flux / own[0].peak] : [];
     });
@@ -125,7 +125,7 @@ describe('fields with many false stars', () => {
   it('of gas in one picture and not in the other: the pictures align all the same', () => {
     const spec = { ...SKIES['more gas than stars'], stars: 90 };
     const [gas, plain] = [makeSky(spec), makeSky({ ...spec, knots: 0 })];
-    const stars = ({ plane, width, height }: MadeSky) => starsToMatch(starField(plane, width, height).stars);
+    const stars = ({ plane, width, height }: MadeSky) => selectMatchStars(detectStarField(plane, width, height).stars);
     const { map } = alignStars(stars(gas), stars(plain), 'similarity');
     expect(Math.hypot(map.tx, map.ty)).toBeLessThan(0.15);
     expect(Math.abs(map.xx - 1)).toBeLessThan(3e-4);

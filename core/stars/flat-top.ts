@@ -1,4 +1,4 @@
-import { middleOf } from '../stats/middle';
+import { medianOfList } from '../stats/middle';
 
 /** Pixels this near to a star's top count as part of it, as a share of its height. */
 const NEAR = 0.03;
@@ -35,8 +35,8 @@ export function flatTop(
 const SPREAD = 0.93;
 
 /** The value from which tops count as cut off, from the tops that are flat; infinity where there are none. */
-export const ceilingOf = (tops: readonly number[]): number =>
-  tops.length > 0 ? SPREAD * middleOf(tops) : Number.POSITIVE_INFINITY;
+export const clippingLevel = (tops: readonly number[]): number =>
+  tops.length > 0 ? SPREAD * medianOfList(tops) : Number.POSITIVE_INFINITY;
 
 /** A place in an image. */
 interface Place {
@@ -49,7 +49,7 @@ interface Place {
  * @param base the image's level without stars
  * @returns a top is the greatest of the 3x3 about its place, NaN where there is no data
  */
-export function topsAt(
+export function peaksAt(
   values: Float32Array,
   width: number,
   height: number,
@@ -59,7 +59,7 @@ export function topsAt(
 ): { tops: number[]; ceiling: number } {
   const peaks = stars.map((star) => peakAt(values, width, height, Math.round(star.x), Math.round(star.y)));
   const flat = peaks.filter(({ x, y }) => flatTop(values, width, height, x, y, base, noise));
-  return { tops: peaks.map(({ value }) => value), ceiling: ceilingOf(flat.map(({ value }) => value)) };
+  return { tops: peaks.map(({ value }) => value), ceiling: clippingLevel(flat.map(({ value }) => value)) };
 }
 
 /** The brightest pixel of the 3x3 about a place; NaN where there is none. */

@@ -1,4 +1,4 @@
-import { hexed, unhexed } from '../raster/hexed';
+import { floatsToHex, floatsFromHex } from '../raster/hexed';
 import type { Star } from './detect';
 import type { StarField } from './field';
 
@@ -16,27 +16,27 @@ const NUMBERS = 8;
 const numbersOf = (s: Star): number[] => [s.x, s.y, s.peak, s.fwhm, s.round, s.saturated ? 1 : 0, s.flux, s.fluxError];
 
 /** Where the numbers that a list is altered in stand among those of a star. */
-export const STAR = { peak: 2, fwhm: 3, flux: 6, fluxError: 7 } as const;
+export const STAR_OFFSETS = { peak: 2, fwhm: 3, flux: 6, fluxError: 7 } as const;
 
 export function pack({ stars, ...rest }: StarField): PackedField {
   const numbers = new Float32Array(NUMBERS * stars.length);
   stars.forEach((star, i) => numbers.set(numbersOf(star), NUMBERS * i));
-  return { ...rest, count: stars.length, packed: hexed(numbers) };
+  return { ...rest, count: stars.length, packed: floatsToHex(numbers) };
 }
 
 /**
  * A field with other numbers for each star, without making objects of them.
  * @param rest what the field itself has from then on
- * @param change is given the numbers of all stars and where one's own begin; see {@link STAR}
+ * @param change is given the numbers of all stars and where one's own begin; see {@link STAR_OFFSETS}
  */
-export function altered(
+export function mapPacked(
   field: PackedField,
   rest: Partial<Omit<StarField, 'stars'>>,
   change: (numbers: Float32Array, from: number) => void,
 ): PackedField {
-  const numbers = unhexed(field.packed);
+  const numbers = floatsFromHex(field.packed);
   for (let from = 0; from < numbers.length; from += NUMBERS) change(numbers, from);
-  return { ...field, ...rest, packed: hexed(numbers) };
+  return { ...field, ...rest, packed: floatsToHex(numbers) };
 }
 
 const lately = new WeakMap<PackedField, StarField>();
@@ -46,7 +46,7 @@ export function unpack(field: PackedField): StarField {
   const before = lately.get(field);
   if (before) return before;
   const { packed, count, ...rest } = field;
-  const numbers = unhexed(packed);
+  const numbers = floatsFromHex(packed);
   const stars = Array.from({ length: count }, (_, i): Star => {
     const at = (k: number) => numbers[NUMBERS * i + k];
     return {

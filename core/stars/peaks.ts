@@ -1,8 +1,8 @@
-import { presence } from '../kernels/absent';
+import { validityMask } from '../kernels/absent';
 import { B3, smooth } from '../kernels/smooth';
-import { type Simd, simd } from '../kernels/wasm';
-import { halve, levelSize } from '../raster/levels';
-import { spreadInPlace } from '../stats/select';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
+import { downsample2x, levelSize } from '../raster/levels';
+import { medianMadInPlace } from '../stats/select';
 
 /** A pixel that stands above its neighbours in the smoothed image. */
 export interface Peak {
@@ -24,7 +24,7 @@ const COARSE = 2;
 const SAMPLED = 200_000;
 
 /** The background row by row: a coarse smoothed picture with straight lines between its pixels. */
-class Ground {
+class BackgroundGrid {
   private readonly coarse: Float32Array;
   private readonly width: number;
   private readonly height: number;
@@ -34,10 +34,10 @@ class Ground {
   constructor(smoothed: Float32Array, width: number, height: number) {
     let plane = smoothed;
     for (let level = 0; level < COARSE; level++) {
-      plane = halve(plane, levelSize(width, level), levelSize(height, level));
+      plane = downsample2x(plane, levelSize(width, level), levelSize(height, level));
     }
     [this.width, this.height] = [levelSize(width, COARSE), levelSize(height, COARSE)];
-    for (const step of [1, 2]) plane = smooth(plane, this.width, this.height, B3, step, presence(plane));
+    for (const step of [1, 2]) plane = smooth(plane, this.width, this.height, B3, step, validityMask(plane));
     this.coarse = plane;
     this.line = new Float32Array(this.width + 2);
   }
@@ -72,7 +72,7 @@ class Ground {
    * @param coarse room for {@link coarseLength} floats
    * @param out room for four times as many; the row begins at the third
    */
-  rowSimd(wasm: Simd, y: number, coarse: number, out: number): void {
+  rowSimd(wasm: WasmKernels, y: number, coarse: number, out: number): void {
     const line = this.coarseRow(y);
     wasm.floats(coarse, line.length).set(line);
     wasm.run.between(coarse, this.width, out);
@@ -109,7 +109,7 @@ function scatterOf(smoothed: Float32Array, width: number, height: number): numbe
   }
   if (values.length === 0) return Number.NaN;
   // The mean of four adds a quarter of one's variance.
-  return spreadInPlace(Float32Array.from(values)).sigma / Math.sqrt(1.25);
+  return medianMadInPlace(Float32Array.from(values)).sigma / Math.sqrt(1.25);
 }
 
 /**
@@ -118,10 +118,10 @@ function scatterOf(smoothed: Float32Array, width: number, height: number): numbe
  * @param threshold in units of that scatter
  */
 export function findPeaks(values: Float32Array, width: number, height: number, threshold: number): Peaks {
-  const there = presence(values);
+  const there = validityMask(values);
   const smoothed = smooth(values, width, height, B3, 1, there);
   if (there) holesOf(values, smoothed);
-  const ground = new Ground(smoothed, width, height);
+  const ground = new BackgroundGrid(smoothed, width, height);
   const scatter = scatterOf(smoothed, width, height);
   const peaks: Peak[] = [];
   if (!(scatter > 0)) return { peaks, smoothed };
@@ -129,7 +129,7 @@ export function findPeaks(values: Float32Array, width: number, height: number, t
   const take = (x: number, y: number, level: number): void => {
     if (x > 1 && x < width - 2) peaks.push({ x, y, significance: (smoothed[y * width + x] - level) / scatter });
   };
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (wasm) peaksSimd(wasm, smoothed, width, height, ground, least, take);
   else peaksPlain(smoothed, width, height, ground, least, take);
   return { peaks, smoothed };
@@ -141,7 +141,7 @@ function peaksPlain(
   smoothed: Float32Array,
   width: number,
   height: number,
-  ground: Ground,
+  ground: BackgroundGrid,
   least: number,
   take: Take,
 ): void {
@@ -155,19 +155,19 @@ function peaksPlain(
 }
 
 function peaksSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   smoothed: Float32Array,
   width: number,
   height: number,
-  ground: Ground,
+  ground: BackgroundGrid,
   least: number,
   take: Take,
 ): void {
-  wasm.begin();
-  const rows = [0, 1, 2].map(() => wasm.room(width));
-  const coarse = wasm.room(ground.coarseLength);
-  const level = wasm.room(4 * ground.coarseLength);
-  const out = wasm.room(width);
+  wasm.resetArena();
+  const rows = [0, 1, 2].map(() => wasm.alloc(width));
+  const coarse = wasm.alloc(ground.coarseLength);
+  const level = wasm.alloc(4 * ground.coarseLength);
+  const out = wasm.alloc(width);
   const put = (y: number) => wasm.floats(rows[y % 3], width).set(smoothed.subarray(y * width, (y + 1) * width));
   put(1);
   put(2);

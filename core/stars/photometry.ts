@@ -1,7 +1,7 @@
-import { type Simd, simd } from '../kernels/wasm';
-import { sortRising } from '../stats/rising';
-import { clipSorted } from '../stats/sorted';
-import { overBands } from './bands';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
+import { radixSort } from '../stats/rising';
+import { sigmaClipSorted } from '../stats/sorted';
+import { forEachRowBand } from './bands';
 
 /** A circle to sum in and a ring for the local sky, radii in pixels. */
 export interface Aperture {
@@ -76,7 +76,7 @@ export function circleSum(
 }
 
 /** Pixels of a ring that have data, and how many it has in all; what is found holds until the next ring is asked for. */
-interface Ring {
+interface Annulus {
   readonly indices: Int32Array;
   readonly all: number;
 }
@@ -91,7 +91,7 @@ function ringOf(
   y: number,
   inner: number,
   outer: number,
-): Ring {
+): Annulus {
   const most = Math.ceil((2 * outer + 2) ** 2);
   if (room.length < most) room = new Int32Array(most);
   let all = 0;
@@ -114,20 +114,20 @@ function ringOf(
 const sortedOf = (values: Float32Array, indices: Int32Array): Float32Array => {
   const out = new Float32Array(indices.length);
   for (let i = 0; i < out.length; i++) out[i] = values[indices[i]];
-  return sortRising(out);
+  return radixSort(out);
 };
 
 /** How far the level under a star may be off the ring's mean, as a share of the ring's own unevenness. */
 const STRUCTURE = 0.5;
 
-const tooFew = ({ indices, all }: Ring): boolean => indices.length < 12 || indices.length < all / 2;
+const tooFew = ({ indices, all }: Annulus): boolean => indices.length < 12 || indices.length < all / 2;
 
 /**
  * Sums the light in a circle over the sky of a ring (Howell 1989).
  * @param x centre of the star in the plane's pixels
  * @returns undefined where the circle or most of the ring lies on no data
  */
-export function photometer(
+export function aperturePhotometry(
   values: Float32Array,
   width: number,
   height: number,
@@ -138,7 +138,7 @@ export function photometer(
   const circle = circleSum(values, width, height, x, y, radius);
   const ring = ringOf(values, width, height, x, y, inner, outer);
   if (!circle || tooFew(ring)) return undefined;
-  const { sky, sigma } = clipSorted(sortedOf(values, ring.indices), CLIP);
+  const { sky, sigma } = sigmaClipSorted(sortedOf(values, ring.indices), CLIP);
   return fluxOf(circle.sum, circle.area, sky, sigma, ring.indices.length);
 }
 
@@ -150,20 +150,20 @@ const fluxOf = (sum: number, area: number, sky: number, sigma: number, ring: num
 });
 
 /**
- * The light of many stars, as {@link photometer} tells that of each.
+ * The light of many stars, as {@link aperturePhotometry} tells that of each.
  * @param stars in rising rows of pixels
  */
-export function photometers(
+export function aperturePhotometryAll(
   values: Float32Array,
   width: number,
   height: number,
   stars: readonly { readonly x: number; readonly y: number }[],
   aperture: Aperture,
 ): (Flux | undefined)[] {
-  const wasm = simd();
+  const wasm = wasmKernels();
   return wasm
     ? photometersSimd(wasm, values, width, height, stars, aperture)
-    : stars.map(({ x, y }) => photometer(values, width, height, x, y, aperture));
+    : stars.map(({ x, y }) => aperturePhotometry(values, width, height, x, y, aperture));
 }
 
 /** Doubles that the kernel tells of a star, and counts that it sorts by. */
@@ -171,7 +171,7 @@ const TOLD = 5;
 const COUNTS = 1024;
 
 function photometersSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   values: Float32Array,
   width: number,
   height: number,
@@ -181,11 +181,11 @@ function photometersSimd(
   const found: (Flux | undefined)[] = [];
   const rows = stars.map(({ y }) => y);
   const side = Math.ceil(2 * outer + 2);
-  overBands(wasm, values, width, height, rows, Math.ceil(Math.max(outer, radius + 1)), (band) => {
+  forEachRowBand(wasm, values, width, height, rows, Math.ceil(Math.max(outer, radius + 1)), (band) => {
     const own = stars.slice(band.from, band.to);
     const places = wasm.putDoubles(own.flatMap(({ x, y }) => [x, y - band.foot]));
-    const scratch = wasm.room(COUNTS + 2 * side * side);
-    const out = wasm.room(2 * TOLD * own.length);
+    const scratch = wasm.alloc(COUNTS + 2 * side * side);
+    const out = wasm.alloc(2 * TOLD * own.length);
     const { length } = own;
     wasm.run.light(band.at, width, band.height, places, length, radius, inner, outer, CLIP, scratch, out);
     const told = wasm.doubles(out, TOLD * length);
@@ -203,7 +203,7 @@ function photometersSimd(
  * @param radii of the circle in either image
  * @param noises of the pixels of either image: what a ring scatters beyond that is structure, which does not average out under the star
  */
-export function photometerPair(
+export function pairedPhotometry(
   [first, second]: readonly [Float32Array, Float32Array],
   width: number,
   height: number,
@@ -217,7 +217,7 @@ export function photometerPair(
   const ring = ringOf(first, width, height, x, y, inner, outer);
   const indices = ring.indices.filter((k) => second[k] === second[k]);
   if (tooFew({ ...ring, indices })) return undefined;
-  const { sky, sigma } = clipSorted(sortedOf(first, indices), CLIP);
+  const { sky, sigma } = sigmaClipSorted(sortedOf(first, indices), CLIP);
   const free = indices.filter((k) => Math.abs(first[k] - sky) <= CLIP * sigma);
   const of = (values: Float32Array, radius: number, noise: number): Flux | undefined => {
     const circle = circleSum(values, width, height, x, y, radius);

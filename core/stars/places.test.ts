@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { Places } from './places';
+import { SpatialIndex } from './places';
 
 const place = fc.record({
   x: fc.double({ min: -20, max: 20, noNaN: true }),
@@ -14,7 +14,7 @@ it('places tell the near ones as asking each does', () => {
       place,
       fc.double({ min: 0.5, max: 9, noNaN: true }),
       (all, { x, y }, reach) => {
-        expect(new Places(all, reach).near(x, y)).toBe(
+        expect(new SpatialIndex(all, reach).near(x, y)).toBe(
           all.some((other) => Math.hypot(other.x - x, other.y - y) < reach),
         );
       },

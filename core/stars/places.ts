@@ -1,5 +1,5 @@
 /** Places in a plane, sorted into squares so that whether any lies near another need not be asked of each. */
-export class Places {
+export class SpatialIndex {
   private readonly squares = new Map<string, { readonly x: number; readonly y: number }[]>();
 
   /** @param reach pixels up to which a place is near */

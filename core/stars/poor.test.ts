@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { alignStars, starsToMatch } from '../align/align';
-import { type Affine, IDENTITY, invert, mapPoint } from '../align/affine';
+import { alignStars, selectMatchStars } from '../align/align';
+import { type Affine, IDENTITY, invertAffine, mapPoint } from '../align/affine';
 import { seen, starPoor, turned } from '../testing/fields';
-import { starField } from './field';
+import { detectStarField } from './field';
 
 const [width, height] = [1500, 1000];
 
@@ -15,12 +15,12 @@ describe('a nebula with few stars and many knots', () => {
   ])('tells the width of its stars, and aligns by them (field %i, %i knots)', (seed, lumps, widest) => {
     const field = starPoor(seed, width, height, lumps, widest);
     const map = seed % 2 ? undefined : turned(width, height, 0.4, 1, 3.3, -2.1);
-    const ha = starField(seen(field, 'Ha', { fwhm: 2.4, noise: 0.001, seed: seed + 10 }), width, height);
-    const oiii = starField(seen(field, 'OIII', { fwhm: 3.3, noise: 0.001, seed: seed + 20, map }), width, height);
+    const ha = detectStarField(seen(field, 'Ha', { fwhm: 2.4, noise: 0.001, seed: seed + 10 }), width, height);
+    const oiii = detectStarField(seen(field, 'OIII', { fwhm: 3.3, noise: 0.001, seed: seed + 20, map }), width, height);
     expect(Math.abs(ha.fwhm / 2.4 - 1)).toBeLessThan(0.06);
     expect(Math.abs(oiii.fwhm / 3.3 - 1)).toBeLessThan(0.06);
-    const found = alignStars(starsToMatch(oiii.stars), starsToMatch(ha.stars), 'similarity');
-    const truth: Affine = map ? invert(map) : IDENTITY;
+    const found = alignStars(selectMatchStars(oiii.stars), selectMatchStars(ha.stars), 'similarity');
+    const truth: Affine = map ? invertAffine(map) : IDENTITY;
     for (const [x, y] of [
       [0, 0],
       [width, 0],
@@ -39,7 +39,7 @@ describe('a nebula with few stars and many knots', () => {
       seen(eight, 'Ha', { fwhm: 2.4, noise: 0.001, seed: 1 }),
       seen(eight, 'OIII', { fwhm: 3.3, noise: 0.001, seed: 2 }),
     ];
-    const [ha, oiii] = planes.map((plane) => starsToMatch(starField(plane, width, height).stars));
+    const [ha, oiii] = planes.map((plane) => selectMatchStars(detectStarField(plane, width, height).stars));
     const { map } = alignStars(oiii, ha, 'similarity');
     const [x, y] = mapPoint(map, width, height);
     expect(Math.hypot(x - width, y - height)).toBeLessThan(0.3);

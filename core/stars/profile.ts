@@ -19,7 +19,7 @@ const ROUNDS = 12;
  * Stars that are narrow show which of the two it was; of wider ones half of a pixel's variance is taken off, between the two. A pixel's sum is
  * taken at the points of Gauss's rule.
  */
-export const PIXELS = { point: [0], square: [-Math.sqrt(1 / 12), Math.sqrt(1 / 12)] } as const;
+export const PIXEL_SAMPLING = { point: [0], square: [-Math.sqrt(1 / 12), Math.sqrt(1 / 12)] } as const;
 /** Stars whose σ is less bend within a pixel. */
 export const NARROW = 1.3;
 /** Half of a pixel's variance as it adds to the square of a Gaussian's full width. */
@@ -40,12 +40,12 @@ export function fitProfile(
   height: number,
   start: { x: number; y: number; sigma: number; level: number },
   beta: number,
-  pixel: keyof typeof PIXELS = 'point',
+  pixel: keyof typeof PIXEL_SAMPLING = 'point',
 ): Profile | undefined {
   const reach = Math.max(3, Math.min(14, Math.ceil(3 * start.sigma)));
   const [cx, cy] = [Math.round(start.x), Math.round(start.y)];
   if (cx < reach || cy < reach || cx + reach >= width || cy + reach >= height) return undefined;
-  const points = PIXELS[pixel];
+  const points = PIXEL_SAMPLING[pixel];
   const k = 2 ** (1 / beta) - 1;
   const curvature = k / (1.1774 * start.sigma) ** 2;
   const top = values[cy * width + cx] - start.level;

@@ -1,5 +1,5 @@
-import { type Simd, simd } from '../kernels/wasm';
-import { overBands } from './bands';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
+import { forEachRowBand } from './bands';
 
 /** Centre, width and roundness of a star by its moments. */
 export interface Shape {
@@ -121,14 +121,14 @@ export function shapesOf(
   height: number,
   bumps: readonly Bump[],
 ): (Shape | undefined)[] {
-  const wasm = simd();
+  const wasm = wasmKernels();
   return wasm
     ? shapesSimd(wasm, values, width, height, bumps)
     : bumps.map(({ x, y, base }) => shapeOf(values, width, height, x, y, base));
 }
 
 function shapesSimd(
-  wasm: Simd,
+  wasm: WasmKernels,
   values: Float32Array,
   width: number,
   height: number,
@@ -136,11 +136,11 @@ function shapesSimd(
 ): (Shape | undefined)[] {
   const found: (Shape | undefined)[] = [];
   const rows = bumps.map(({ y }) => y);
-  overBands(wasm, values, width, height, rows, BOX, (band) => {
+  forEachRowBand(wasm, values, width, height, rows, BOX, (band) => {
     const own = bumps.slice(band.from, band.to);
     const peaks = wasm.putDoubles(own.flatMap(({ x, y, base }) => [x, y - band.foot, base]));
-    const scratch = wasm.room(2 * (SIDE + 1) * (SIDE + 2));
-    const out = wasm.room(8 * own.length);
+    const scratch = wasm.alloc(2 * (SIDE + 1) * (SIDE + 2));
+    const out = wasm.alloc(8 * own.length);
     wasm.run.shapes(band.at, width, band.height, peaks, own.length, scratch, out);
     const told = wasm.doubles(out, 4 * own.length);
     own.forEach(({ x, y }, i) => {

@@ -3,11 +3,11 @@ import type { Wcs } from '../align/wcs';
 import { skyToPixel } from '../align/wcs';
 import { fieldStars, seen } from '../testing/fields';
 import { randomFrom } from '../testing/random';
-import { infoOf, recipeOf, type TestStack, weave } from '../testing/weave';
+import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
 import { buildGraph } from '../engine/build';
-import { measureFigure } from '../engine/measure';
+import { runMeasurement } from '../engine/measure';
 import { CATALOGUE } from './catalogue';
-import { photometer } from './photometry';
+import { aperturePhotometry } from './photometry';
 
 const [width, height] = [700, 500];
 const GAINS = [0.6, 1, 1.7] as const;
@@ -40,7 +40,7 @@ const field = Array.from({ length: 120 }, () => {
 });
 
 const run = (stack: TestStack, step: object) =>
-  weave(
+  evaluateRecipe(
     recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'calibrate', ...step }] }]),
     { C: stack },
     'strands[0]',
@@ -105,14 +105,14 @@ describe('calibrate', () => {
     }).filter((s) => s.flux[1] < 6);
     const planes = planesOf(stars, 3);
     const images = [{ rect: { x: 0, y: 0, width, height }, planes }];
-    const fields = [measureFigure({ kind: 'stars', nodes: [0] }, images)];
-    const figure = measureFigure({ kind: 'white', nodes: [0], wcs }, images, fields);
+    const fields = [runMeasurement({ kind: 'stars', nodes: [0] }, images)];
+    const figure = runMeasurement({ kind: 'white', nodes: [0], wcs }, images, fields);
     if (figure.kind !== 'white') throw new Error('no white');
     expect(figure.stars).toBeGreaterThan(20);
     expect(Math.abs(figure.gains[0] * GAINS[0] - 1)).toBeLessThan(0.03);
     expect(Math.abs(figure.gains[2] * GAINS[2] - 1)).toBeLessThan(0.03);
     const elsewhere = { ...wcs, ra: 12 };
-    expect(() => measureFigure({ kind: 'white', nodes: [0], wcs: elsewhere }, images, fields)).toThrow(
+    expect(() => runMeasurement({ kind: 'white', nodes: [0], wcs: elsewhere }, images, fields)).toThrow(
       /stars of the catalogue/,
     );
   });
@@ -138,7 +138,7 @@ describe('a photometer', () => {
   it('measures a flux to within its own error, and none where the star stands on no data', () => {
     const off = Array.from({ length: 40 }, (_, seed) => {
       const [, plane] = planesOf([{ x: 60.3, y: 40.7, flux: [1, 1, 1] }], 500 + seed);
-      const small = photometer(plane, width, height, 60.3, 40.7, { radius: 6, inner: 9, outer: 15 });
+      const small = aperturePhotometry(plane, width, height, 60.3, 40.7, { radius: 6, inner: 9, outer: 15 });
       return ((small?.flux ?? 0) - 1) / (small?.fluxError ?? 1);
     });
     const spread = Math.sqrt(off.reduce((s, v) => s + v * v, 0) / off.length);
@@ -146,6 +146,6 @@ describe('a photometer', () => {
     expect(spread).toBeLessThan(1.5);
     const holed = planesOf([], 1)[1];
     holed[40 * width + 60] = Number.NaN;
-    expect(photometer(holed, width, height, 60, 40, { radius: 6, inner: 9, outer: 15 })).toBeUndefined();
+    expect(aperturePhotometry(holed, width, height, 60, 40, { radius: 6, inner: 9, outer: 15 })).toBeUndefined();
   });
 });

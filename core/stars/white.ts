@@ -1,12 +1,12 @@
 import { UserError } from '../errors';
 import type { Raster } from '../raster/raster';
 import { type Wcs, pixelToSky } from '../align/wcs';
-import { middleOf } from '../stats/middle';
+import { medianOfList } from '../stats/middle';
 import { CATALOGUE } from './catalogue';
 import type { StarField } from './field';
 import { moffatShare } from './moffat';
-import { type Aperture, photometers } from './photometry';
-import { Places } from './places';
+import { type Aperture, aperturePhotometryAll } from './photometry';
+import { SpatialIndex } from './places';
 
 /** Gains that bring the stars to their colours, green's own being 1. */
 export interface White {
@@ -34,7 +34,7 @@ interface StarColours {
 /** Clear stars with their light in all three planes, in one aperture. */
 function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): StarColours[] {
   const { width, height } = rect;
-  const saturated = new Places(
+  const saturated = new SpatialIndex(
     fields.flatMap(({ stars }) => stars.filter((s) => s.saturated)),
     SPREAD,
   );
@@ -48,7 +48,7 @@ function colourStars({ planes, rect }: Raster, fields: readonly StarField[]): St
   const known = fields.find(({ fwhm }) => fwhm > 0) ?? fields[1];
   const apertures = fields.map((field) => apertureOf(field.fwhm > 0 ? field : known));
   const places = stars.map((s) => ({ x: s.x - rect.x, y: s.y - rect.y }));
-  const found = planes.map((plane, p) => photometers(plane, width, height, places, apertures[p]));
+  const found = planes.map((plane, p) => aperturePhotometryAll(plane, width, height, places, apertures[p]));
   return stars.flatMap(({ x, y }, i) => {
     const flux = found.map((plane, p) => {
       const light = plane[i];
@@ -71,8 +71,8 @@ function apertureOf({ fwhm, beta }: Pick<StarField, 'fwhm' | 'beta'>): Aperture 
 function middleRatio(ratios: readonly number[]): number {
   let kept = ratios.map(Math.log);
   for (let round = 0; round < 5; round++) {
-    const centre = middleOf(kept);
-    const sigma = 1.4826 * middleOf(kept.map((v) => Math.abs(v - centre)));
+    const centre = medianOfList(kept);
+    const sigma = 1.4826 * medianOfList(kept.map((v) => Math.abs(v - centre)));
     const next = kept.filter((v) => Math.abs(v - centre) <= Math.max(2.5 * sigma, 1e-9));
     if (next.length === kept.length || next.length < FEWEST) break;
     kept = next;
@@ -85,7 +85,7 @@ function middleRatio(ratios: readonly number[]): number {
  * @param fields the stars of each plane, in frame pixels
  * @throws UserError where too few stars stand clear in all planes
  */
-export function whiteByStars(image: Raster, fields: readonly StarField[]): White {
+export function whiteBalanceFromStars(image: Raster, fields: readonly StarField[]): White {
   const stars = colourStars(image, fields);
   if (stars.length < FEWEST)
     throw new UserError(
@@ -100,7 +100,7 @@ export function whiteByStars(image: Raster, fields: readonly StarField[]): White
  * Gains under which the stars have the colours of the shipped catalogue: a white star is one whose three magnitudes are the same.
  * @throws UserError where the picture shows too few of its stars
  */
-export function whiteByCatalogue(image: Raster, fields: readonly StarField[], wcs: Wcs): White {
+export function whiteBalanceFromCatalogue(image: Raster, fields: readonly StarField[], wcs: Wcs): White {
   const stars = colourStars(image, fields);
   const placed = stars.map((s) => ({ s, at: pixelToSky(wcs, s.x, s.y) }));
   const scale = Math.sqrt(Math.abs(wcs.plane.xx * wcs.plane.yy - wcs.plane.xy * wcs.plane.yx));

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { allOf, binsPlain, bitsOf, collect, collectPlain, countBins } from '../kernels/tally';
-import { observed, randomFrom, scene } from '../testing/random';
-import { censusOf, squareAbout } from './census';
+import { allOf, binsPlain, bitsOf, collectInRanges, collectPlain, countBins } from '../kernels/tally';
+import { addNoise, randomFrom, scene } from '../testing/random';
+import { planeStatistics, meanSquareAbout } from './census';
 
 /** Pictures whose brightness is spread in ways unlike each other, each of more pixels than are simply sorted. */
 const N = 90_000;
@@ -10,7 +10,7 @@ const random = randomFrom(5);
 const noisy = (of: (i: number) => number, sigma: number) =>
   Float32Array.from({ length: N }, (_, i) => of(i) + sigma * random.normal());
 const PICTURES: Record<string, Float32Array> = {
-  'a sky with stars': observed(scene(2, 300, 300), 0, 1, 0.0008, 3),
+  'a sky with stars': addNoise(scene(2, 300, 300), 0, 1, 0.0008, 3),
   'gas nearly everywhere': noisy((i) => 0.1 + 0.08 * Math.sin(i / 900) ** 2, 0.0004),
   'whole numbers': noisy(() => 0.02, 0.0002).map((v) => Math.round(v * 65535) / 65535),
   'far off nought': noisy(() => 40_000, 3),
@@ -42,7 +42,7 @@ describe('a census', () => {
   it.each(Object.keys(PICTURES))('of %s has the exact quantiles, ends and mean', (name) => {
     const values = PICTURES[name];
     const sorted = values.filter((v) => v === v).sort();
-    const found = censusOf(values, at);
+    const found = planeStatistics(values, at);
     expect(found.count).toBe(sorted.length);
     at.forEach((q, i) => {
       if (sorted.length === 0) return expect(found.quantiles[i]).toBeNaN();
@@ -59,7 +59,7 @@ describe('a census', () => {
 
   it.each(Object.keys(PICTURES))('of %s has the sky of the book to a small part of its spread', (name) => {
     const values = PICTURES[name];
-    const { sky, sigma } = censusOf(values).sky;
+    const { sky, sigma } = planeStatistics(values).sky;
     if (values.every(Number.isNaN)) return expect(sky).toBeNaN();
     const book = clippedMedian(values);
     const step = name === 'whole numbers' ? 1 / 65535 : 0;
@@ -70,8 +70,8 @@ describe('a census', () => {
   it('moves with the picture', () => {
     fc.assert(
       fc.property(fc.double({ min: 0.1, max: 9, noNaN: true }), fc.double({ min: -1, max: 1, noNaN: true }), (b, a) => {
-        const plain = censusOf(PICTURES['a sky with stars'], [0.001, 0.5], 0.998);
-        const moved = censusOf(
+        const plain = planeStatistics(PICTURES['a sky with stars'], [0.001, 0.5], 0.998);
+        const moved = planeStatistics(
           PICTURES['a sky with stars'].map((v) => a + b * v),
           [0.001, 0.5],
           0.998,
@@ -79,7 +79,7 @@ describe('a census', () => {
         const near = (x: number, y: number) => expect(Math.abs(x - y)).toBeLessThan(3e-6 * b + 3e-7 * Math.abs(a));
         near(moved.sky.sky, a + b * plain.sky.sky);
         near(moved.quantiles[0], a + b * plain.quantiles[0]);
-        const spread = (of: typeof plain) => Math.sqrt(squareAbout(of.lower, of.sky.sky));
+        const spread = (of: typeof plain) => Math.sqrt(meanSquareAbout(of.lowerMoments, of.sky.sky));
         // The top up to which pixels count lies between the edges of a bin, of which an octave has 512.
         expect(Math.abs(spread(moved) / spread(plain) / b - 1)).toBeLessThan(1 / 512);
       }),
@@ -92,10 +92,10 @@ describe('a census', () => {
     const many = new Float32Array(2 * few.length);
     many.set(few);
     many.set(few, few.length);
-    const [a, b] = [censusOf(few, [0.3], 0.99), censusOf(many, [0.3], 0.99)];
+    const [a, b] = [planeStatistics(few, [0.3], 0.99), planeStatistics(many, [0.3], 0.99)];
     expect(b.sky.sky).toBeCloseTo(a.sky.sky, 6);
     expect(b.quantiles[0]).toBeCloseTo(a.quantiles[0], 6);
-    expect(squareAbout(b.lower, 0) / squareAbout(a.lower, 0)).toBeCloseTo(1, 4);
+    expect(meanSquareAbout(b.lowerMoments, 0) / meanSquareAbout(a.lowerMoments, 0)).toBeCloseTo(1, 4);
   });
 });
 
@@ -117,7 +117,7 @@ describe('counts in the kernels', () => {
       [0.03, 0.031],
     ] as const;
     const wanted = { brackets, most: N, centre: 0.02, top: 0.1 };
-    const [a, b] = [collect(allOf(values), wanted), collectPlain(allOf(values), wanted)];
+    const [a, b] = [collectInRanges(allOf(values), wanted), collectPlain(allOf(values), wanted)];
     expect(a.values).toEqual(b.values);
     expect(a.number).toBe(b.number);
     expect(a.sum / b.sum).toBeCloseTo(1, 9);

@@ -1,9 +1,18 @@
-import { allOf, type Bins, binOf, bitsOf, collect, countBins, HALF, type Pixels } from '../kernels/tally';
-import { Cumulative, clipped } from './cumulative';
-import { clipSorted, interpolated, type Sky, upperBound } from './sorted';
+import {
+  allOf,
+  type LogHistogram,
+  binOf,
+  bitsOf,
+  collectInRanges,
+  countBins,
+  BINS_PER_SIDE,
+  type PixelStream,
+} from '../kernels/tally';
+import { CumulativeHistogram, sigmaClipHistogram } from './cumulative';
+import { sigmaClipSorted, interpolated, type Sky, upperBound } from './sorted';
 
 /** What a plane's pixels are, taken together. Everything but `count` is NaN where none has data. */
-export interface Census {
+export interface PlaneStatistics {
   /** Pixels that have data. */
   readonly count: number;
   readonly min: number;
@@ -14,7 +23,7 @@ export interface Census {
   /** Those asked for, exact; a rank between two values is interpolated. */
   readonly quantiles: readonly number[];
   /** Of the pixels up to the top quantile that was asked for. */
-  readonly lower: Lower;
+  readonly lowerMoments: Lower;
 }
 
 interface Lower {
@@ -23,7 +32,7 @@ interface Lower {
 }
 
 /** Mean square of the lower pixels about a level. */
-export const squareAbout = ({ mean, variance }: Lower, level: number): number => variance + (mean - level) ** 2;
+export const meanSquareAbout = ({ mean, variance }: Lower, level: number): number => variance + (mean - level) ** 2;
 
 /** Below this many pixels sorting them is the quickest. */
 const FEW = 12_000;
@@ -40,7 +49,11 @@ const EMPTY: Sky = { sky: Number.NaN, sigma: Number.NaN, used: 0 };
  * @param quantiles 0 to 1, rising
  * @param top the quantile up to which pixels count for `lower`; 1 where nothing is said
  */
-export function censusOf(of: Float32Array | Pixels, quantiles: readonly number[] = [], top = 1): Census {
+export function planeStatistics(
+  of: Float32Array | PixelStream,
+  quantiles: readonly number[] = [],
+  top = 1,
+): PlaneStatistics {
   const pixels = of instanceof Float32Array ? allOf(of) : of;
   if (pixels.length < FEW) return bySorting(pixels, quantiles, top);
   const sample = bySorting(sampleOf(pixels), [], 1);
@@ -50,7 +63,7 @@ export function censusOf(of: Float32Array | Pixels, quantiles: readonly number[]
 }
 
 /** Pixels taken with a scattered step, which keeps the sample out of the columns of the picture. */
-function sampleOf(pixels: Pixels): Pixels {
+function sampleOf(pixels: PixelStream): PixelStream {
   const count = Math.min(SAMPLE.most, Math.max(SAMPLE.least, pixels.length >> 3));
   const stride = Math.floor(pixels.length / count);
   const values = new Float32Array(count);
@@ -62,7 +75,7 @@ function sampleOf(pixels: Pixels): Pixels {
   return allOf(values);
 }
 
-function bySorting(pixels: Pixels, at: readonly number[], top: number): Census {
+function bySorting(pixels: PixelStream, at: readonly number[], top: number): PlaneStatistics {
   const all = new Float32Array(pixels.length);
   pixels.fill(0, all);
   let length = 0;
@@ -70,7 +83,7 @@ function bySorting(pixels: Pixels, at: readonly number[], top: number): Census {
   const sorted = all.subarray(0, length).sort();
   if (length === 0) return nothing(at);
   const valueAt = (q: number) => interpolated(q * (length - 1), (rank) => sorted[rank]);
-  const sky = clipSorted(sorted);
+  const sky = sigmaClipSorted(sorted);
   const last = top >= 1 ? length : upperBound(sorted, valueAt(top));
   let sum = 0;
   let [part, squares] = [0, 0];
@@ -82,7 +95,15 @@ function bySorting(pixels: Pixels, at: readonly number[], top: number): Census {
   }
   const lower = lowerOf(last, part, squares, sky.sky);
   const quantiles = at.map(valueAt);
-  return { count: length, min: sorted[0], max: sorted[length - 1], mean: sum / length, sky, quantiles, lower };
+  return {
+    count: length,
+    min: sorted[0],
+    max: sorted[length - 1],
+    mean: sum / length,
+    sky,
+    quantiles,
+    lowerMoments: lower,
+  };
 }
 
 /** From sums about a centre. */
@@ -91,7 +112,7 @@ function lowerOf(number: number, sum: number, squares: number, centre: number): 
   return { mean: centre + off, variance: Math.max(0, squares / Math.max(1, number) - off * off) };
 }
 
-const nothing = (at: readonly number[]): Census => {
+const nothing = (at: readonly number[]): PlaneStatistics => {
   const none = Number.NaN;
   return {
     count: 0,
@@ -100,15 +121,15 @@ const nothing = (at: readonly number[]): Census => {
     mean: none,
     sky: EMPTY,
     quantiles: at.map(() => none),
-    lower: { mean: none, variance: none },
+    lowerMoments: { mean: none, variance: none },
   };
 };
 
-function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number): Census {
+function fromBins(pixels: PixelStream, bins: LogHistogram, at: readonly number[], top: number): PlaneStatistics {
   const { count, min, max, sum } = bins;
   if (count === 0) return nothing(at);
-  const sums = new Cumulative(bins);
-  const kept = clipped(sums);
+  const sums = new CumulativeHistogram(bins);
+  const kept = sigmaClipHistogram(sums);
   const skyRank = (kept.first + kept.last - 1) / 2;
   const ranks = [...at.map((q) => Math.min(1, Math.max(0, q)) * (count - 1)), skyRank];
   const wanted = [
@@ -126,10 +147,10 @@ function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number
   }
   for (const [low, high] of brackets) {
     const [a, b] = [binOf(low, bins.centre, bins.base), binOf(high, bins.centre, bins.base)];
-    most += sums.below[Math.min(2 * HALF, b + 2)] - sums.below[Math.max(0, a - 1)];
+    most += sums.below[Math.min(2 * BINS_PER_SIDE, b + 2)] - sums.below[Math.max(0, a - 1)];
   }
   const ceiling = top >= 1 ? max : sums.valueAt(top * count);
-  const found = collect(pixels, { brackets, most, centre: bins.centre, top: ceiling });
+  const found = collectInRanges(pixels, { brackets, most, centre: bins.centre, top: ceiling });
   const inBins = new Map<number, Float32Array>();
   const sorted = sortedCopy(found.values);
   for (const bin of wanted) {
@@ -151,7 +172,7 @@ function fromBins(pixels: Pixels, bins: Bins, at: readonly number[], top: number
     mean: sum / count,
     sky: { sky, sigma: kept.sigma, used: kept.last - kept.first },
     quantiles: values.slice(0, -1),
-    lower: lowerOf(found.number, found.sum, found.squares, bins.centre),
+    lowerMoments: lowerOf(found.number, found.sum, found.squares, bins.centre),
   };
 }
 

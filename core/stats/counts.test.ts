@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
 import { noiseSample } from './noise';
-import { countsOf } from './summary';
+import { histogramOf } from './summary';
 
 describe('histograms', () => {
   it('count every pixel once, where it lies', () => {
@@ -11,7 +11,7 @@ describe('histograms', () => {
         fc.array(fc.float({ min: -0.5, max: 1.5, noNaN: true }), { minLength: 1, maxLength: 400 }),
         fc.integer({ min: 1, max: 100 }),
         (list, k) => {
-          const { low, high, bins } = countsOf(Float32Array.from([...list, Number.NaN]), true);
+          const { low, high, bins } = histogramOf(Float32Array.from([...list, Number.NaN]), true);
           expect([low, high]).toEqual([0, 1]);
           expect(bins.reduce((a, b) => a + b, 0)).toBe(list.length);
           const inside = list.filter((v) => Math.floor(v * bins.length) === k).length;
@@ -23,11 +23,11 @@ describe('histograms', () => {
 
   it('of linear images span almost all of the pixels, and move with the image', () => {
     const values = Float32Array.from({ length: 20_001 }, (_, i) => i / 1000);
-    const plain = countsOf(values, false);
+    const plain = histogramOf(values, false);
     expect(plain.low).toBeCloseTo(0.01, 3);
     expect(plain.high).toBeCloseTo(19.96, 3);
     expect(plain.bins.reduce((a, b) => a + b, 0)).toBe(values.filter((v) => v >= plain.low && v <= plain.high).length);
-    const moved = countsOf(
+    const moved = histogramOf(
       values.map((v) => 3 * v + 2),
       false,
     );

@@ -1,23 +1,23 @@
-import { type Bins, binOf, distanceAt, HALF } from '../kernels/tally';
-import { firstWhere, KAPPA } from './sorted';
+import { type LogHistogram, binOf, distanceAt, BINS_PER_SIDE } from '../kernels/tally';
+import { partitionPoint, KAPPA } from './sorted';
 
 /** The running sums of a fine histogram, and where its bins end. */
-export class Cumulative {
+export class CumulativeHistogram {
   /** Pixels below each edge. */
-  readonly below = new Float64Array(2 * HALF + 1);
-  readonly edges = new Float64Array(2 * HALF + 1);
+  readonly below = new Float64Array(2 * BINS_PER_SIDE + 1);
+  readonly edges = new Float64Array(2 * BINS_PER_SIDE + 1);
 
-  constructor(readonly bins: Bins) {
+  constructor(readonly bins: LogHistogram) {
     const { centre, base, counts } = bins;
-    for (let k = 1; k <= HALF; k++) {
+    for (let k = 1; k <= BINS_PER_SIDE; k++) {
       const distance = distanceAt(base + k);
-      this.edges[HALF + k] = centre + distance;
-      this.edges[HALF - k] = centre - distance;
+      this.edges[BINS_PER_SIDE + k] = centre + distance;
+      this.edges[BINS_PER_SIDE - k] = centre - distance;
     }
-    this.edges[HALF] = centre;
+    this.edges[BINS_PER_SIDE] = centre;
     // What lies beyond the outermost bins has fallen into them.
     this.edges[0] = Math.min(this.edges[0], bins.min);
-    this.edges[2 * HALF] = Math.max(this.edges[2 * HALF], bins.max);
+    this.edges[2 * BINS_PER_SIDE] = Math.max(this.edges[2 * BINS_PER_SIDE], bins.max);
     for (let i = 0; i < counts.length; i++) this.below[i + 1] = this.below[i] + counts[i];
   }
 
@@ -33,7 +33,7 @@ export class Cumulative {
 
   /** The bin that holds the pixel of a rank, counted from 0. */
   binAt(rank: number): number {
-    return firstWhere(0, 2 * HALF - 1, (bin) => this.below[bin + 1] > rank);
+    return partitionPoint(0, 2 * BINS_PER_SIDE - 1, (bin) => this.below[bin + 1] > rank);
   }
 
   /** The value below which so many pixels lie. */
@@ -46,7 +46,7 @@ export class Cumulative {
 }
 
 /** The sigma clipping on a histogram: the ranks that are kept, from the first to before the last, and the spread. */
-export function clipped(sums: Cumulative): { first: number; last: number; sigma: number } {
+export function sigmaClipHistogram(sums: CumulativeHistogram): { first: number; last: number; sigma: number } {
   const { min, max, count } = sums.bins;
   let [low, high] = [min, max];
   let [first, last] = [0, count];

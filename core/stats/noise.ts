@@ -1,8 +1,8 @@
-import { windowOf } from '../raster/raster';
+import { cropPlane } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import { B3, smooth } from '../kernels/smooth';
-import { presence } from '../kernels/absent';
-import { spreadInPlace } from './select';
+import { validityMask } from '../kernels/absent';
+import { medianMadInPlace } from './select';
 
 /** Weights of the B3 spline, the starlet's smoothing, from the middle out: 6, 4 and 1 sixteenths. Starck & Murtagh 2006. */
 const MIDDLE = 6 / 16;
@@ -21,7 +21,7 @@ export const FINEST_SCALE_SIGMA = Math.sqrt(1 - 2 * (6 / 16) ** 2 + (70 / 256) *
  */
 export function finestScale(values: Float32Array, width: number, height: number): Float32Array {
   if (width < 5 || height < 5) return new Float32Array(width * height).fill(Number.NaN);
-  if (presence(values)) return finestOfHoled(values, width, height);
+  if (validityMask(values)) return finestOfHoled(values, width, height);
   const out = smooth(values, width, height, B3, 1);
   for (let i = 0; i < out.length; i++) out[i] = values[i] - out[i];
   const edge = 2 * width;
@@ -73,7 +73,7 @@ function spreadStrips(place: Rect): Rect[] {
 }
 
 /** What of a plane counts for its noise. */
-export interface NoiseOf {
+export interface NoiseOptions {
   /** Only pixels in here; the whole plane where it is left out. */
   readonly place?: Rect;
   /** Whether the pixel of an index counts; all do where it is left out. */
@@ -81,8 +81,8 @@ export interface NoiseOf {
 }
 
 /** The plane's pixels in a strip, no data where they do not count. */
-function counted(values: Float32Array, whole: Rect, strip: Rect, keep: NoiseOf['keep']): Float32Array {
-  const pixels = windowOf(values, whole, strip);
+function counted(values: Float32Array, whole: Rect, strip: Rect, keep: NoiseOptions['keep']): Float32Array {
+  const pixels = cropPlane(values, whole, strip);
   if (!keep) return pixels;
   const out = new Float32Array(pixels.length);
   for (let y = 0, i = 0; y < strip.height; y++) {
@@ -101,7 +101,7 @@ export function noiseSample(
   values: Float32Array,
   width: number,
   height: number,
-  { place, keep }: NoiseOf = {},
+  { place, keep }: NoiseOptions = {},
 ): { noise: number; samples: number } {
   const whole = { x: 0, y: 0, width, height };
   const fine = join(
@@ -109,12 +109,12 @@ export function noiseSample(
       finestScale(counted(values, whole, strip, keep), strip.width, strip.height),
     ),
   );
-  const { sigma, count } = spreadInPlace(fine);
+  const { sigma, count } = medianMadInPlace(fine);
   return { noise: sigma / FINEST_SCALE_SIGMA, samples: count };
 }
 
 /** The noise alone; see {@link noiseSample}. */
-export const noiseOf = (values: Float32Array, width: number, height: number, of?: NoiseOf): number =>
+export const planeNoise = (values: Float32Array, width: number, height: number, of?: NoiseOptions): number =>
   noiseSample(values, width, height, of).noise;
 
 function join(parts: readonly Float32Array[]): Float32Array {

@@ -6,7 +6,7 @@ const PLACES = 2 ** 21;
  * comparison.
  * @param values none may be NaN
  */
-export function fallingOrder(values: Float32Array): Uint32Array {
+export function argsortDescending(values: Float32Array): Uint32Array {
   const { length } = values;
   if (length > PLACES) return Uint32Array.from(values.keys()).sort((a, b) => values[b] - values[a] || a - b);
   const bits = new Int32Array(values.buffer, values.byteOffset, length);

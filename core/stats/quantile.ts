@@ -1,4 +1,4 @@
-import { censusOf } from './census';
+import { planeStatistics } from './census';
 
 /**
  * Exact quantiles, whatever the number of values; NaN counts nowhere.
@@ -7,7 +7,7 @@ import { censusOf } from './census';
  * @returns NaN for each where no value counts
  */
 export const quantiles = (values: Float32Array, at: readonly number[]): readonly number[] =>
-  censusOf(values, at).quantiles;
+  planeStatistics(values, at).quantiles;
 
 /** The exact median; NaN where no value counts. */
 export const median = (values: Float32Array): number => quantiles(values, [0.5])[0];

@@ -1,5 +1,5 @@
 import type { Rect } from '../raster/rect';
-import { middleOf } from './middle';
+import { medianOfList } from './middle';
 import { median } from './quantile';
 
 /** Cells across the longer side of the picture, and the window's size in them. */
@@ -14,7 +14,7 @@ const LACK = 0.02;
  * @param planes of one size; no data is NaN
  * @returns in the planes' pixels; undefined where no window has data throughout
  */
-export function quietPlace(planes: readonly Float32Array[], width: number, height: number): Rect | undefined {
+export function darkestFlatRect(planes: readonly Float32Array[], width: number, height: number): Rect | undefined {
   const side = Math.max(2, Math.floor(Math.max(width, height) / CELLS));
   const columns = Math.floor(width / side);
   const rows = Math.floor(height / side);
@@ -49,7 +49,7 @@ function cellLevels(plane: Float32Array, width: number, side: number, columns: n
 function scaled(levels: Float64Array): Float64Array {
   const there = [...levels].filter(Number.isFinite);
   const low = Math.min(...there);
-  const range = Math.max(middleOf(there) - low, 1e-9);
+  const range = Math.max(medianOfList(there) - low, 1e-9);
   return levels.map((v) => (v - low) / range);
 }
 

@@ -13,7 +13,7 @@ let other = new Uint32Array(0);
  * @param values none of them NaN; they are overwritten
  * @returns the same list
  */
-export function sortRising(values: Float32Array): Float32Array {
+export function radixSort(values: Float32Array): Float32Array {
   const n = values.length;
   if (n < SHORT) return values.sort();
   if (keys.length < n) [keys, other] = [new Uint32Array(n), new Uint32Array(n)];

@@ -1,4 +1,4 @@
-import { countAtLeast, extremesOf } from '../kernels/extremes';
+import { countAtLeast, planeMaxima } from '../kernels/extremes';
 
 /** How many pixels must pile up at the top before it is a ceiling and not a peak. */
 const PILE = 5;
@@ -7,8 +7,8 @@ const PILE = 5;
  * The value from which pixels count as saturated: just under the greatest one where several pixels pile up there;
  * infinity where the greatest value is a lone peak.
  */
-export function saturationOf(values: Float32Array): number {
-  const { max, count, tops } = extremesOf(values);
+export function saturationLevel(values: Float32Array): number {
+  const { max, count, tops } = planeMaxima(values);
   if (!(max > 0)) return Number.POSITIVE_INFINITY;
   const piled = countAtLeast(values, max * 0.999, tops);
   // A picture that lies almost wholly at one value is flat, not saturated.

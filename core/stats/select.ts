@@ -3,7 +3,7 @@
  * no smaller.
  * @param values none of them NaN; their order is changed
  */
-export function select(values: Float32Array, rank: number): number {
+export function quickselect(values: Float32Array, rank: number): number {
   let [left, right] = [0, values.length - 1];
   while (left < right) {
     const pivot = middleOfThree(values[left], values[(left + right) >> 1], values[right]);
@@ -55,11 +55,11 @@ function medianOfMany(values: Float32Array): number {
   };
   const [lower, upper] = [bucketAt(counts, (length - 1) >> 1), bucketAt(counts, length >> 1)];
   const own = inside(lower.bucket);
-  const low = select(own, ((length - 1) >> 1) - lower.before);
+  const low = quickselect(own, ((length - 1) >> 1) - lower.before);
   if (length % 2 === 1) return low;
   const high =
     upper.bucket === lower.bucket
-      ? select(own, (length >> 1) - upper.before)
+      ? quickselect(own, (length >> 1) - upper.before)
       : inside(upper.bucket).reduce((least, v) => Math.min(least, v), Number.POSITIVE_INFINITY);
   return (low + high) / 2;
 }
@@ -69,7 +69,7 @@ export function medianInPlace(values: Float32Array): number {
   const { length } = values;
   if (length === 0) return Number.NaN;
   if (length >= MANY) return medianOfMany(values);
-  const upper = select(values, length >> 1);
+  const upper = quickselect(values, length >> 1);
   if (length % 2 === 1) return upper;
   let lower = values[0];
   for (let i = 1; i < length >> 1; i++) if (values[i] > lower) lower = values[i];
@@ -77,7 +77,7 @@ export function medianInPlace(values: Float32Array): number {
 }
 
 /** Median and 1.4826 × MAD of values; NaN counts nowhere. The values are overwritten. */
-export function spreadInPlace(values: Float32Array): { middle: number; sigma: number; count: number } {
+export function medianMadInPlace(values: Float32Array): { middle: number; sigma: number; count: number } {
   let n = 0;
   for (let i = 0; i < values.length; i++) if (values[i] === values[i]) values[n++] = values[i];
   const there = values.subarray(0, n);

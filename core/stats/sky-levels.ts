@@ -1,6 +1,6 @@
-import { middleOf } from './middle';
-import { noiseOf } from './noise';
-import { skyOf } from './sky';
+import { medianOfList } from './middle';
+import { planeNoise } from './noise';
+import { skyLevel } from './sky';
 import { skyPixels } from './sky-pixels';
 
 /** Pixels that are looked at, at most. */
@@ -14,8 +14,8 @@ const MAX_SIGMAS = 1.5;
  * one, and levelling would tint the true sky.
  */
 export function skyLevelsOf(planes: readonly Float32Array[], width: number, height: number): number[] {
-  const skies = planes.map((plane) => skyOf(plane).sky);
-  const noises = planes.map((plane) => noiseOf(plane, width, height) || 1);
+  const skies = planes.map((plane) => skyLevel(plane).sky);
+  const noises = planes.map((plane) => planeNoise(plane, width, height) || 1);
   const step = Math.max(1, Math.round((width * height) / MAX_PIXELS));
   const at: number[] = [];
   const light: number[] = [];
@@ -28,5 +28,5 @@ export function skyLevelsOf(planes: readonly Float32Array[], width: number, heig
   if (at.length === 0) return skies;
   const within = skyPixels(at, light, MAX_SIGMAS);
   if (within.length === 0) return skies;
-  return planes.map((plane) => middleOf(within.map((i) => plane[i])));
+  return planes.map((plane) => medianOfList(within.map((i) => plane[i])));
 }

@@ -1,4 +1,4 @@
-import { skyOf } from './sky';
+import { skyLevel } from './sky';
 
 /**
  * Which pixels show sky: those whose brightness lies within some σ of the sky's.
@@ -7,6 +7,6 @@ import { skyOf } from './sky';
  * @returns the indices of those that do
  */
 export function skyPixels(at: readonly number[], light: readonly number[], sigmas: number): number[] {
-  const { sky, sigma } = skyOf(Float32Array.from(light));
+  const { sky, sigma } = skyLevel(Float32Array.from(light));
   return at.filter((_, k) => Math.abs(light[k] - sky) <= sigmas * sigma);
 }

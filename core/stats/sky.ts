@@ -1,4 +1,4 @@
-import { censusOf } from './census';
+import { planeStatistics } from './census';
 import type { Sky } from './sorted';
 
 /**
@@ -6,4 +6,4 @@ import type { Sky } from './sorted';
  * @param values NaN is left out
  * @returns NaN and 0 pixels where nothing counts
  */
-export const skyOf = (values: Float32Array): Sky => censusOf(values).sky;
+export const skyLevel = (values: Float32Array): Sky => planeStatistics(values).sky;

@@ -1,4 +1,4 @@
-import { middleOfSorted } from './middle';
+import { medianOfSorted } from './middle';
 
 /** A sky level with the spread of the pixels that made it. */
 export interface Sky {
@@ -22,7 +22,7 @@ export function interpolated(rank: number, at: (rank: number) => number): number
 /**
  * The first whole number from `low` on for which something holds that holds for all after it as well; `high` where it holds for none below.
  */
-export function firstWhere(low: number, high: number, holds: (at: number) => boolean): number {
+export function partitionPoint(low: number, high: number, holds: (at: number) => boolean): number {
   let [from, to] = [low, high];
   while (from < to) {
     const middle = (from + to) >> 1;
@@ -34,27 +34,27 @@ export function firstWhere(low: number, high: number, holds: (at: number) => boo
 
 /** How many values are no greater. */
 export const upperBound = (sorted: Float32Array, value: number): number =>
-  firstWhere(0, sorted.length, (at) => !(sorted[at] <= value));
+  partitionPoint(0, sorted.length, (at) => !(sorted[at] <= value));
 
 /** How many values are smaller. */
 const lowerBound = (sorted: Float32Array, value: number): number =>
-  firstWhere(0, sorted.length, (at) => !(sorted[at] < value));
+  partitionPoint(0, sorted.length, (at) => !(sorted[at] < value));
 
 /**
  * The sigma-clipped median of numbers in rising order.
  * @param kappa further than so many σ from the median is left out
  */
-export function clipSorted(sorted: Float32Array, kappa = KAPPA): Sky {
+export function sigmaClipSorted(sorted: Float32Array, kappa = KAPPA): Sky {
   let kept = sorted;
   let sigma = 0;
   for (let round = 0; round < 100; round++) {
-    const centre = middleOfSorted(kept);
+    const centre = medianOfSorted(kept);
     sigma = 1.4826 * madOfSorted(kept, centre);
     const next = kept.subarray(lowerBound(kept, centre - kappa * sigma), upperBound(kept, centre + kappa * sigma));
     if (next.length === kept.length) break;
     kept = next;
   }
-  return { sky: middleOfSorted(kept), sigma, used: kept.length };
+  return { sky: medianOfSorted(kept), sigma, used: kept.length };
 }
 
 /** Median distance from a centre of numbers in rising order, by walking outwards from it. */

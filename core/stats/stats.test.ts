@@ -1,12 +1,12 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { observed, randomFrom, scene } from '../testing/random';
-import { FINEST_SCALE_SIGMA, finestScale, noiseOf } from './noise';
+import { addNoise, randomFrom, scene } from '../testing/random';
+import { FINEST_SCALE_SIGMA, finestScale, planeNoise } from './noise';
 import { median, quantiles } from './quantile';
-import { saturationOf } from './saturation';
-import { skyOf } from './sky';
+import { saturationLevel } from './saturation';
+import { skyLevel } from './sky';
 import { summarise } from './summary';
-import { toneOf } from './tone';
+import { measureBackground } from './tone';
 
 const normals = (n: number, mean: number, sigma: number, seed = 1) => {
   const random = randomFrom(seed);
@@ -57,26 +57,26 @@ describe('quantiles', () => {
 
 describe('sky', () => {
   it('is found under stars and clouds', () => {
-    const image = observed(scene(3, 300, 200, { clouds: 0.05 }), 0, 1, 0.002, 4);
+    const image = addNoise(scene(3, 300, 200, { clouds: 0.05 }), 0, 1, 0.002, 4);
     // Half of this scene is clear; the clouds draw the sky up by a fraction of the noise only.
-    expect(Math.abs(skyOf(image).sky - 0.02)).toBeLessThan(0.0015);
+    expect(Math.abs(skyLevel(image).sky - 0.02)).toBeLessThan(0.0015);
   });
 
   it('of plain noise is its mean, with its σ', () => {
-    const { sky, sigma, used } = skyOf(normals(200_000, 0.1, 0.01));
+    const { sky, sigma, used } = skyLevel(normals(200_000, 0.1, 0.01));
     expect(sky).toBeCloseTo(0.1, 3);
     expect(sigma / 0.01).toBeCloseTo(1, 1);
     expect(used).toBeGreaterThan(198_500);
   });
 
   it('moves with the image', () => {
-    const image = observed(scene(5, 120, 90), 0, 1, 0.003, 6);
+    const image = addNoise(scene(5, 120, 90), 0, 1, 0.003, 6);
     fc.assert(
       fc.property(
         fc.double({ min: -1, max: 1, noNaN: true }),
         fc.double({ min: 0.1, max: 10, noNaN: true }),
         (a, b) => {
-          expect(skyOf(image.map((v) => a + b * v)).sky).toBeCloseTo(a + b * skyOf(image).sky, 4);
+          expect(skyLevel(image.map((v) => a + b * v)).sky).toBeCloseTo(a + b * skyLevel(image).sky, 4);
         },
       ),
       { numRuns: 20 },
@@ -84,8 +84,8 @@ describe('sky', () => {
   });
 
   it('of a flat image is that value, of an empty one NaN', () => {
-    expect(skyOf(new Float32Array(50).fill(0.4)).sky).toBeCloseTo(0.4, 6);
-    expect(skyOf(new Float32Array([Number.NaN])).sky).toBeNaN();
+    expect(skyLevel(new Float32Array(50).fill(0.4)).sky).toBeCloseTo(0.4, 6);
+    expect(skyLevel(new Float32Array([Number.NaN])).sky).toBeNaN();
   });
 });
 
@@ -97,16 +97,16 @@ describe('noise', () => {
   });
 
   it.each([0.0005, 0.002, 0.01])('of σ %f is found under stars, clouds, a gradient and gaps', (sigma) => {
-    const image = observed(scene(7, 400, 300), 0, 1, sigma, 8);
+    const image = addNoise(scene(7, 400, 300), 0, 1, sigma, 8);
     for (let y = 0; y < 300; y++)
       for (let x = 0; x < 400; x++) image[y * 400 + x] += 0.0001 * x + (y < 12 ? Number.NaN : 0);
-    expect(noiseOf(image, 400, 300) / sigma).toBeGreaterThan(0.97);
-    expect(noiseOf(image, 400, 300) / sigma).toBeLessThan(1.1);
+    expect(planeNoise(image, 400, 300) / sigma).toBeGreaterThan(0.97);
+    expect(planeNoise(image, 400, 300) / sigma).toBeLessThan(1.1);
   });
 
   it('of a large plane comes from strips and is as true', () => {
     const sigma = 0.003;
-    expect(noiseOf(normals(2500 * 1700, 0.1, sigma, 13), 2500, 1700) / sigma).toBeCloseTo(1, 2);
+    expect(planeNoise(normals(2500 * 1700, 0.1, sigma, 13), 2500, 1700) / sigma).toBeCloseTo(1, 2);
   });
 });
 
@@ -122,7 +122,7 @@ describe('summary and tone', () => {
       i % 200 < 100 ? left[(i % 200) + 100 * Math.floor(i / 200)] : 0.7,
     );
     const rect = { x: 0, y: 0, width: 200, height: 100 };
-    const tone = toneOf(values, rect, { x: 10, y: 10, width: 80, height: 80 });
+    const tone = measureBackground(values, rect, { x: 10, y: 10, width: 80, height: 80 });
     expect(tone.sky).toBeCloseTo(0.1, 4);
     expect(tone.noise / 0.001).toBeCloseTo(1, 1);
   });
@@ -130,8 +130,8 @@ describe('summary and tone', () => {
   it('gives the spread of the signal without its noise', () => {
     const image = scene(21, 300, 300, { stars: 0, clouds: 0.05 });
     const rect = { x: 0, y: 0, width: 300, height: 300 };
-    const quiet = toneOf(image, rect).spread;
-    const noisy = toneOf(observed(image, 0, 1, 0.01, 22), rect).spread;
+    const quiet = measureBackground(image, rect).spread;
+    const noisy = measureBackground(addNoise(image, 0, 1, 0.01, 22), rect).spread;
     expect(noisy / quiet).toBeGreaterThan(0.85);
     expect(noisy / quiet).toBeLessThan(1.15);
   });
@@ -141,8 +141,8 @@ describe('saturation', () => {
   it('is seen where pixels pile up, not at a lone peak', () => {
     const values = normals(10_000, 0.1, 0.01);
     values[5] = 0.9;
-    expect(saturationOf(values)).toBe(Number.POSITIVE_INFINITY);
+    expect(saturationLevel(values)).toBe(Number.POSITIVE_INFINITY);
     values.fill(1, 100, 130);
-    expect(saturationOf(values)).toBeCloseTo(0.995, 3);
+    expect(saturationLevel(values)).toBeCloseTo(0.995, 3);
   });
 });

@@ -1,6 +1,6 @@
-import { equalBins } from '../kernels/equal-bins';
-import { censusOf } from './census';
-import { noiseOf } from './noise';
+import { linearHistogram } from '../kernels/equal-bins';
+import { planeStatistics } from './census';
+import { planeNoise } from './noise';
 import { quantiles } from './quantile';
 
 /** The figures of one plane that people read. */
@@ -17,10 +17,10 @@ export interface PlaneSummary {
 
 /** Summary of a plane at full size; every figure but `noData` is NaN where the plane is empty. */
 export function summarise(values: Float32Array, width: number, height: number): PlaneSummary {
-  const { count, min, max, mean, sky, quantiles } = censusOf(values, [0.5]);
+  const { count, min, max, mean, sky, quantiles } = planeStatistics(values, [0.5]);
   return {
     sky: sky.sky,
-    noise: noiseOf(values, width, height),
+    noise: planeNoise(values, width, height),
     median: quantiles[0],
     mean,
     min,
@@ -30,7 +30,7 @@ export function summarise(values: Float32Array, width: number, height: number): 
 }
 
 /** A histogram of one plane: `bins[i]` values lie in the i-th of equal parts from `low` to `high`. */
-export interface Counts {
+export interface HistogramBins {
   readonly low: number;
   readonly high: number;
   readonly bins: readonly number[];
@@ -43,13 +43,17 @@ const BINS = 143;
  * The histogram of a plane: from 0 to 1 where it is stretched, what is cut off there falling into the end bins; else from the 0.05 % to
  * the 99.8 % quantile, and what lies outside is left out. NaN does not count.
  */
-export const countsOf = (values: Float32Array, stretched: boolean): Counts =>
-  countsFrom(values, stretched ? [0, 1] : quantiles(values, QUANTILES), stretched);
+export const histogramOf = (values: Float32Array, stretched: boolean): HistogramBins =>
+  histogramBetween(values, stretched ? [0, 1] : quantiles(values, QUANTILES), stretched);
 
 /** The quantiles between which a linear plane's histogram lies. */
 export const QUANTILES = [0.0005, 0.998] as const;
 
 /** The histogram between two ends; what lies outside falls into the end bins where it is kept. */
-export function countsFrom(values: Float32Array, [low, high]: readonly number[], keepsOutside: boolean): Counts {
-  return { low, high, bins: equalBins(values, low, high, BINS, keepsOutside) };
+export function histogramBetween(
+  values: Float32Array,
+  [low, high]: readonly number[],
+  keepsOutside: boolean,
+): HistogramBins {
+  return { low, high, bins: linearHistogram(values, low, high, BINS, keepsOutside) };
 }

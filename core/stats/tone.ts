@@ -1,10 +1,10 @@
 import { type Rect, intersect, isEmpty } from '../raster/rect';
-import { windowOf } from '../raster/raster';
-import { type Census, censusOf, squareAbout } from './census';
-import { noiseOf } from './noise';
+import { cropPlane } from '../raster/raster';
+import { type PlaneStatistics, planeStatistics, meanSquareAbout } from './census';
+import { planeNoise } from './noise';
 
 /** What the automatic steps need to know of one plane, all in the image's own units. */
-export interface PlaneTone {
+export interface PlaneBackground {
   readonly sky: number;
   readonly noise: number;
   /** The 0.1 % quantile. */
@@ -29,16 +29,16 @@ const HIGH = 0.999;
 const spreadFrom = (square: number, noise: number): number => Math.sqrt(Math.max(square - noise ** 2, square * 1e-6));
 
 /** What a census must hold for a tone. */
-export const TONE = { quantiles: [LOW, HIGH], top: SPREAD_TOP } as const;
+export const BACKGROUND_SPEC = { quantiles: [LOW, HIGH], top: SPREAD_TOP } as const;
 
 /**
  * A tone from a census of its plane.
  * @param pixels how many the plane has
  */
-export function toneFrom(census: Census, sky: number, noise: number, pixels: number): PlaneTone {
+export function backgroundFrom(census: PlaneStatistics, sky: number, noise: number, pixels: number): PlaneBackground {
   const quiet = Number.isNaN(noise) ? 0 : noise;
   const [low, high] = census.quantiles;
-  const spread = spreadFrom(squareAbout(census.lower, sky), quiet);
+  const spread = spreadFrom(meanSquareAbout(census.lowerMoments, sky), quiet);
   return { sky, noise: quiet, low, high, spread, covered: census.count / Math.max(1, pixels) };
 }
 
@@ -47,11 +47,17 @@ export function toneFrom(census: Census, sky: number, noise: number, pixels: num
  * @param rect where the plane lies
  * @param skyRegion the place from which sky and noise are taken; the whole plane where none is given or it has too few pixels
  */
-export function toneOf(values: Float32Array, rect: Rect, skyRegion?: Rect): PlaneTone {
+export function measureBackground(values: Float32Array, rect: Rect, skyRegion?: Rect): PlaneBackground {
   const region = skyRegion ? intersect(skyRegion, rect) : rect;
   const useRegion = skyRegion !== undefined && !isEmpty(region) && region.width >= 5 && region.height >= 5;
-  const census = censusOf(values, TONE.quantiles, TONE.top);
-  if (!useRegion) return toneFrom(census, census.sky.sky, noiseOf(values, rect.width, rect.height), values.length);
-  const part = windowOf(values, rect, region);
-  return toneFrom(census, censusOf(part).sky.sky, noiseOf(part, region.width, region.height), values.length);
+  const census = planeStatistics(values, BACKGROUND_SPEC.quantiles, BACKGROUND_SPEC.top);
+  if (!useRegion)
+    return backgroundFrom(census, census.sky.sky, planeNoise(values, rect.width, rect.height), values.length);
+  const part = cropPlane(values, rect, region);
+  return backgroundFrom(
+    census,
+    planeStatistics(part).sky.sky,
+    planeNoise(part, region.width, region.height),
+    values.length,
+  );
 }

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { oklabOf } from '../colour/oklch';
-import { decoded } from '../colour/srgb';
+import { linearToOklab } from '../colour/oklch';
+import { srgbToLinear } from '../colour/srgb';
 import type { Step } from '../recipe/schema';
 import { randomFrom } from '../testing/random';
-import { recipeOf, strand, type TestStack, weave } from '../testing/weave';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '../testing/weave';
 
 const [width, height] = [240, 160];
 const isGas = (x: number, y: number): boolean => Math.hypot(x - 60, y - 80) < 28;
@@ -20,7 +20,8 @@ function picture(grain: number): TestStack {
   return { width, height, planes, domain: 'stretched' };
 }
 
-const made = (stack: TestStack, ...steps: Step[]) => weave(recipeOf([strand('C', steps)]), { C: stack }, 'strands[0]');
+const made = (stack: TestStack, ...steps: Step[]) =>
+  evaluateRecipe(recipeOf([strand('C', steps)]), { C: stack }, 'strands[0]');
 
 /** Median and 1.4826 × MAD of the sky of a plane. */
 function skyOf(plane: Float32Array): { median: number; grain: number } {
@@ -70,7 +71,11 @@ describe('colour steps above the noise', () => {
     let [sum, n] = [0, 0];
     for (let i = 0; i < width * height; i++) {
       if (isGas(i % width, Math.floor(i / width))) continue;
-      const [, a, b] = oklabOf([decoded(stack.planes[0][i]), decoded(stack.planes[1][i]), decoded(stack.planes[2][i])]);
+      const [, a, b] = linearToOklab([
+        srgbToLinear(stack.planes[0][i]),
+        srgbToLinear(stack.planes[1][i]),
+        srgbToLinear(stack.planes[2][i]),
+      ]);
       sum += a * a + b * b;
       n += 2;
     }
@@ -82,7 +87,7 @@ describe('colour steps above the noise', () => {
     const { raster } = made(stack, { ...RICHER, above: 0.1 });
     for (let i = 0; i < width * height; i += 37) {
       const lab = (planes: readonly Float32Array[]) =>
-        oklabOf([decoded(planes[0][i]), decoded(planes[1][i]), decoded(planes[2][i])]);
+        linearToOklab([srgbToLinear(planes[0][i]), srgbToLinear(planes[1][i]), srgbToLinear(planes[2][i])]);
       const [[, a, b], [, c, d]] = [lab(stack.planes), lab(raster.planes)];
       const chroma = Math.hypot(a, b);
       const t = Math.min(1, Math.max(0, (chroma / 0.1 - 0.1) / 0.9));

@@ -1,8 +1,8 @@
 import { z } from 'zod';
 import type { ChromaRange } from '../colour/families';
-import { COLOURED, GREY } from '../colour/hue-share';
-import { type Figure, type FigureSpec, figureOf } from '../figures/index';
-import type { StepPlace } from '../engine/step-kind';
+import { FULL_CHROMA, GREY } from '../colour/hue-share';
+import { type Measurement, type MeasurementSpec, expectKind } from '../figures/index';
+import type { StepContext } from '../engine/step-kind';
 
 /**
  * OKLab chroma from which a step acts fully, falling smoothly to nothing at a tenth of it; `auto` takes five times the chroma noise of the true
@@ -17,11 +17,11 @@ const NONE = 2;
 
 /** The chroma on which a step acts. */
 export interface ActsOn {
-  readonly figures: FigureSpec[];
+  readonly figures: MeasurementSpec[];
   /** @returns undefined where it acts on all */
-  range(figures: readonly Figure[]): ChromaRange | undefined;
+  range(figures: readonly Measurement[]): ChromaRange | undefined;
   /** What the report says of it; nothing where it was given. */
-  describe?(figures: readonly Figure[]): { above: number; chromaNoise: number };
+  describe?(figures: readonly Measurement[]): { above: number; chromaNoise: number };
 }
 
 /** The range of a step that acts fully from a chroma on. */
@@ -29,7 +29,7 @@ export const rangeFrom = (full: number): ChromaRange => ({ grey: GREY * full, fu
 
 /** The range above the chroma noise of the sky. */
 export function rangeAbove(noise: number): ChromaRange {
-  const { grey, full } = rangeFrom(Math.max(COLOURED, FULL * noise));
+  const { grey, full } = rangeFrom(Math.max(FULL_CHROMA, FULL * noise));
   return { grey: Math.max(grey, NONE * noise), full };
 }
 
@@ -37,14 +37,14 @@ export function rangeAbove(noise: number): ChromaRange {
 export function actsOn(
   value: Above | undefined,
   usual: number,
-  { input, sky }: Pick<StepPlace, 'input' | 'sky'>,
+  { input, sky }: Pick<StepContext, 'input' | 'sky'>,
 ): ActsOn {
   if (value !== 'auto') {
     const full = value ?? usual;
     return { figures: [], range: () => (full > 0 ? rangeFrom(full) : undefined) };
   }
-  const noiseOf = ([figure]: readonly Figure[]): number => figureOf('chroma-noise', figure).noise;
-  const range = (figures: readonly Figure[]): ChromaRange => rangeAbove(noiseOf(figures));
+  const noiseOf = ([figure]: readonly Measurement[]): number => expectKind('chroma-noise', figure).noise;
+  const range = (figures: readonly Measurement[]): ChromaRange => rangeAbove(noiseOf(figures));
   return {
     figures: [{ kind: 'chroma-noise', nodes: [input.node], ...(sky && { region: sky }) }],
     range,

@@ -3,12 +3,12 @@ import { alignWcs } from '../align/align';
 import { type Affine, determinant } from '../align/affine';
 import type { Wcs } from '../align/wcs';
 import { UserError } from '../errors';
-import { figureOf } from '../figures/index';
+import { expectKind } from '../figures/index';
 import type { ImageInfo } from '../engine/kernel';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** A matrix as the report and the command give it. */
-export const matrixOf = (m: Affine): number[][] => [
+export const affineMatrix = (m: Affine): number[][] => [
   [m.xx, m.xy, m.tx],
   [m.yx, m.yy, m.ty],
 ];
@@ -47,31 +47,36 @@ function heldMap(value: unknown, path: string): Affine | undefined {
 }
 
 /** Brings an image onto another strand's pixels: by its stars, by the structures that both show, or by the files' own WCS. */
-export const align = stepKind({
+export const align = defineStep({
   do: 'align',
   name: 'align',
-  says: 'Lays this onto the pixels of another strand.',
-  watch: {
+  summary: 'Lays this onto the pixels of another strand.',
+  hints: {
     for: 'Stars of both strands lie on each other; blink against the other strand at 1:1.',
     tooMuch: 'A match on too few stars turns or stretches the picture: read how many matched.',
   },
   group: 'place',
-  words: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate', 'structures', 'correlation'],
+  searchTerms: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate', 'structures', 'correlation'],
   version: 1,
   params: z.strictObject({
     to: z.string(),
     by: z.enum(['stars', 'structures', 'wcs']).default('stars'),
     model: z.enum(['shift', 'similarity', 'affine']).default('similarity'),
   }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
-  holds: ['matrix'],
-  begins: ({ others }) => ({ to: others[0] ?? '' }),
-  strands: (p) => [p.to],
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  pinnable: ['matrix'],
+  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
+  strandsRead: (p) => [p.to],
   move: (p, { input, others, origin, hold, path, withStars }) => {
     const held = heldMap(hold?.matrix, path);
     if (held)
-      return { figures: [], map: () => held, describe: () => ({ by: 'held', matrix: matrixOf(held) }), params: held };
+      return {
+        figures: [],
+        map: () => held,
+        describe: () => ({ by: 'held', matrix: affineMatrix(held) }),
+        params: held,
+      };
     if (p.by === 'wcs') {
       const found = alignWcs(
         wcsOf(input, 'this strand', `${path}.by`),
@@ -82,7 +87,7 @@ export const align = stepKind({
       return {
         figures: [],
         map: () => found.map,
-        describe: () => ({ by: 'wcs', matrix: matrixOf(found.map), rms: found.rms, mirrored: found.mirrored }),
+        describe: () => ({ by: 'wcs', matrix: affineMatrix(found.map), rms: found.rms, mirrored: found.mirrored }),
         params: found.map,
       };
     }
@@ -92,11 +97,11 @@ export const align = stepKind({
         : ([withStars(input).node, withStars(others[0]).node] as const);
     return {
       figures: [{ kind: 'align', nodes, model: p.model, ...(p.by === 'structures' && { by: p.by }) }],
-      map: ([figure]) => figureOf('align', figure).map,
+      map: ([figure]) => expectKind('align', figure).map,
       describe: ([figure]) => {
-        const { map, rms, matched, mirrored, correlation, certainty } = figureOf('align', figure);
+        const { map, rms, matched, mirrored, correlation, certainty } = expectKind('align', figure);
         const told = p.by === 'structures' ? { correlation, certainty } : { matched };
-        return { by: p.by, matrix: matrixOf(map), rms, ...told, mirrored };
+        return { by: p.by, matrix: affineMatrix(map), rms, ...told, mirrored };
       },
       params: p,
     };

@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import type { ChromaRange } from '../colour/families';
-import { colouredness } from '../colour/hue-share';
+import { chromaWeight } from '../colour/hue-share';
 import { LUMINANCE } from '../colour/luminance';
-import { oklabOf } from '../colour/oklch';
-import { decoded } from '../colour/srgb';
-import type { Apply } from '../engine/kernel';
+import { linearToOklab } from '../colour/oklch';
+import { srgbToLinear } from '../colour/srgb';
+import type { PixelFunction } from '../engine/kernel';
 import { triple } from '../recipe/parts';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 import { above, actsOn } from './above';
 
 const none = triple.default([0, 0, 0]);
@@ -15,16 +15,16 @@ const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
 const WARM: z.infer<typeof triple> = [0.02, 0, -0.02];
 
 /** Adds `(1−y)²·shadows + 2y(1−y)·mids + y²·lights`, y the luminance of the numbers as they are, held to 0–1. */
-export const balance = stepKind({
+export const balance = defineStep({
   do: 'balance',
   name: 'balance',
-  says: 'Pushes shadows, middle and lights towards a colour each.',
-  watch: {
+  summary: 'Pushes shadows, middle and lights towards a colour each.',
+  hints: {
     for: 'Greys stay grey where you want them so; watch the sky and the cores of stars.',
     tooMuch: 'Shadows pushed far tint the whole sky.',
   },
   group: 'colour',
-  words: ['colour balance', 'split tone', 'warm', 'cool', 'colour cast'],
+  searchTerms: ['colour balance', 'split tone', 'warm', 'cool', 'colour cast'],
   version: 1,
   params: z.strictObject({
     shadows: none,
@@ -33,13 +33,13 @@ export const balance = stepKind({
     keepLuminance: z.boolean().default(true),
     above: above.optional(),
   }),
-  takes: { planes: 'colour', domain: 'stretched' },
-  gives: { domain: 'same' },
-  begins: () => ({ mids: WARM }),
+  accepts: { planes: 'colour', domain: 'stretched' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ mids: WARM }),
   build: ({ shadows, mids, lights, keepLuminance, above: from }, place) => {
     const acts = actsOn(from, 0, place);
     const balanced =
-      (on: ChromaRange | undefined): Apply =>
+      (on: ChromaRange | undefined): PixelFunction =>
       (
         [
           {
@@ -57,7 +57,7 @@ export const balance = stepKind({
           const z = dark * shadows[1] + middle * mids[1] + light * lights[1];
           const w = dark * shadows[2] + middle * mids[2] + light * lights[2];
           const back = keepLuminance ? OF_RED * x + OF_GREEN * z + OF_BLUE * w : 0;
-          const share = on ? colouredness(chromaOf(r[i], g[i], b[i]), on.full, on.grey) : 1;
+          const share = on ? chromaWeight(chromaOf(r[i], g[i], b[i]), on.full, on.grey) : 1;
           red[i] = r[i] + share * (x - back);
           green[i] = g[i] + share * (z - back);
           blue[i] = b[i] + share * (w - back);
@@ -65,8 +65,8 @@ export const balance = stepKind({
       };
     return {
       kernel: {
-        bind: (figures) => balanced(acts.range(figures)),
-        ...(acts.describe && { describe: acts.describe }),
+        prepare: (figures) => balanced(acts.range(figures)),
+        ...(acts.describe && { report: acts.describe }),
       },
       figures: acts.figures,
       planes: 3,
@@ -77,6 +77,6 @@ export const balance = stepKind({
 
 /** OKLab chroma of a colour coded by sRGB. */
 function chromaOf(r: number, g: number, b: number): number {
-  const [, p, q] = oklabOf([decoded(r), decoded(g), decoded(b)]);
+  const [, p, q] = linearToOklab([srgbToLinear(r), srgbToLinear(g), srgbToLinear(b)]);
   return Math.sqrt(p * p + q * q);
 }

@@ -1,11 +1,11 @@
-import type { Beginning } from '../engine/step-kind';
+import type { NewStepContext } from '../engine/step-kind';
 import type { Step } from '../recipe/schema';
 import { STEP_KINDS } from './index';
 
 /** A step newly made. */
-export const newStep = (kind: string, where: Beginning): Step => ({
+export const newStep = (kind: string, where: NewStepContext): Step => ({
   do: kind,
-  ...STEP_KINDS.get(kind)?.begins?.(where),
+  ...STEP_KINDS.get(kind)?.initialParams?.(where),
 });
 
 type Pinned = number | number[];
@@ -25,8 +25,8 @@ function numbersIn(measured: unknown, key: string): Pinned | undefined {
  * @param measured what the report says of the step
  * @returns nothing where the kind has nothing to pin, or it is not known yet
  */
-export function heldFrom(kind: string, measured: unknown): Record<string, Pinned> | undefined {
-  const holds = STEP_KINDS.get(kind)?.holds;
+export function pinnedValuesFrom(kind: string, measured: unknown): Record<string, Pinned> | undefined {
+  const holds = STEP_KINDS.get(kind)?.pinnable;
   if (!holds || !measured || typeof measured !== 'object') return undefined;
   const entries = holds.map((key) => [key, numbersIn(measured, key)] as const);
   return entries.every((entry): entry is [string, Pinned] => entry[1] !== undefined)

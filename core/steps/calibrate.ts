@@ -1,33 +1,33 @@
 import { z } from 'zod';
-import { linesKernel } from '../engine/lines';
-import { asTone, figureOf, type Figure } from '../figures/index';
+import { linearKernel } from '../engine/lines';
+import { expectBackground, expectKind, type Measurement } from '../figures/index';
 import { UserError } from '../errors';
 import { triple } from '../recipe/parts';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /**
  * Colour balance of linear colour: each plane times its gain about its own sky, `sky + g·(x − sky)`, so that the sky takes no tint.
  * Gains are such that the mean star is white, that stars take the colours of the catalogue, or those given by hand; green keeps its own.
  * `hold: { white: [r, g, b] }` pins them.
  */
-export const calibrate = stepKind({
+export const calibrate = defineStep({
   do: 'calibrate',
   name: 'calibrate',
-  says: 'Balances colour on the stars.',
-  watch: {
+  summary: 'Balances colour on the stars.',
+  hints: {
     for: 'Stars range from blue over white to orange, and none is green.',
     tooMuch: 'A few odd stars decide for all: read how many were used.',
   },
   group: 'sky',
-  words: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
+  searchTerms: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
   version: 1,
   params: z.strictObject({
     method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),
     white: triple.optional(),
   }),
-  takes: { planes: 'colour', domain: 'linear' },
-  gives: { domain: 'same' },
-  holds: ['white'],
+  accepts: { planes: 'colour', domain: 'linear' },
+  produces: { domain: 'same' },
+  pinnable: ['white'],
   build: (p, { input, sky, hold, path, withStars }) => {
     const held =
       Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;
@@ -53,17 +53,17 @@ export const calibrate = stepKind({
         );
     }
     const wcs = p.method === 'catalogue' && input.wcs && !('trouble' in input.wcs) ? input.wcs : undefined;
-    const gains = (figure: Figure | undefined): readonly number[] => given ?? figureOf('white', figure).gains;
+    const gains = (figure: Measurement | undefined): readonly number[] => given ?? expectKind('white', figure).gains;
     return {
-      kernel: linesKernel(
+      kernel: linearKernel(
         ([tone, figure]) => {
           const g = gains(figure);
-          return { a: asTone(tone).map((t, k) => t.sky * (1 - g[k])), b: g };
+          return { a: expectBackground(tone).map((t, k) => t.sky * (1 - g[k])), b: g };
         },
         ([, figure]) => ({
           method: held ? 'held' : p.method,
           white: [...gains(figure)],
-          ...(!given && { stars: figureOf('white', figure).stars }),
+          ...(!given && { stars: expectKind('white', figure).stars }),
         }),
       ),
       figures: [

@@ -1,17 +1,17 @@
 import { z } from 'zod';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** Green no more than the mean, or the greater, of red and blue; magenta likewise, on the inverse. */
-export const cap = stepKind({
+export const cap = defineStep({
   do: 'cap',
   name: 'cap',
-  says: 'Lets green, or magenta, be no more than the other colours allow.',
-  watch: {
+  summary: 'Lets green, or magenta, be no more than the other colours allow.',
+  hints: {
     for: 'Green specks and green sky go; teal gas stays teal.',
     tooMuch: 'Oxygen turns blue or magenta: ease the strength, or allow the greater of the two.',
   },
   group: 'colour',
-  words: [
+  searchTerms: [
     'green cast',
     'remove green',
     'green noise',
@@ -28,12 +28,12 @@ export const cap = stepKind({
     against: z.enum(['mean', 'greater']).default('mean'),
     strength: z.number().min(0).max(1).default(1),
   }),
-  takes: { planes: 'colour', domain: 'either' },
-  gives: { domain: 'same' },
-  begins: () => ({ colour: 'green' as const }),
+  accepts: { planes: 'colour', domain: 'either' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ colour: 'green' as const }),
   build: ({ colour, against, strength }, { input }) => ({
     kernel: {
-      bind:
+      prepare:
         () =>
         (
           [

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { huesApart, oklchOf } from '../colour/oklch';
-import { decoded } from '../colour/srgb';
+import { hueDistance, oklchOf } from '../colour/oklch';
+import { srgbToLinear } from '../colour/srgb';
 import { randomFrom } from '../testing/random';
-import { recipeOf, type TestStack, weave } from '../testing/weave';
+import { recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
 import type { Step } from '../recipe/schema';
 
 const [width, height] = [48, 32];
@@ -17,7 +17,7 @@ function picture(seed: number): TestStack {
 }
 
 const run = (stack: TestStack, ...steps: Step[]) =>
-  weave(recipeOf([{ id: 'P', from: { stack: 'P' }, steps }]), { P: stack }, 'strands[0]').raster.planes;
+  evaluateRecipe(recipeOf([{ id: 'P', from: { stack: 'P' }, steps }]), { P: stack }, 'strands[0]').raster.planes;
 
 /** Every pixel that has data, as it was and as it is. */
 function eachPixel(before: TestStack, after: readonly Float32Array[], deed: (x: number[], y: number[]) => void): void {
@@ -182,11 +182,11 @@ describe('curves', () => {
     const planes = [0, 1, 2].map(() => Float32Array.from({ length: width * height }, () => 0.2 + 0.5 * random.next()));
     const stack: TestStack = { width, height, planes, domain: 'stretched' };
     eachPixel(stack, run(stack, { do: 'curves', chroma: line(0, 0.5) }), (x, y) => {
-      const of = (c: number[]) => oklchOf([decoded(c[0]), decoded(c[1]), decoded(c[2])]);
+      const of = (c: number[]) => oklchOf([srgbToLinear(c[0]), srgbToLinear(c[1]), srgbToLinear(c[2])]);
       const [[l, c, h], [l2, c2, h2]] = [of(x), of(y)];
       expect(l2).toBeCloseTo(l, 4);
       expect(c2).toBeCloseTo(c / 2, 4);
-      if (c > 0.02) expect(huesApart(h, h2)).toBeLessThan(0.5);
+      if (c > 0.02) expect(hueDistance(h, h2)).toBeLessThan(0.5);
     });
   });
 

@@ -1,21 +1,21 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { asTone, type Figure, type FigureSpec, figureOf } from '../figures/index';
-import { weigh } from '../kernels/weigh';
-import { fillCircles, fillNeeds } from '../mend/fill';
-import { levelRect } from '../raster/levels';
-import { windowOf } from '../raster/raster';
+import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../figures/index';
+import { weightedSum } from '../kernels/weigh';
+import { inpaintCircles, inpaintSourceRect } from '../mend/fill';
+import { rectAtLevel } from '../raster/levels';
+import { cropPlane } from '../raster/raster';
 import { intersect } from '../raster/rect';
 import type { ImageInfo } from '../engine/kernel';
-import { type StepPlace, stepKind } from '../engine/step-kind';
+import { type StepContext, defineStep } from '../engine/step-kind';
 import { seeingFigures, seeingKernel, softening } from './match-seeing';
 
 /**
  * An image smoothed to the seeing of another where it is the sharper one. Its stars are those that it had before, told apart better than
  * in the smoothed image, and as much wider as the other's are.
  */
-const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =>
-  place.derive({
+const soft = (place: StepContext, image: ImageInfo, other: ImageInfo): ImageInfo =>
+  place.addIntermediate({
     kind: 'match-seeing',
     inputs: [image.node],
     planes: 1,
@@ -23,8 +23,8 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
     extent: image.extent,
     kernel: {
       ...seeingKernel(image),
-      stars: [{ input: 0, plane: 0, by: 1 }],
-      softens: softening,
+      starSources: [{ input: 0, plane: 0, by: 1 }],
+      starBlur: softening,
     },
     figures: seeingFigures(place.withStars(image), place.withStars(other)),
     version: 3,
@@ -35,16 +35,16 @@ const soft = (place: StepPlace, image: ImageInfo, other: ImageInfo): ImageInfo =
  * With `matchSeeing` the sharper of the two is smoothed to the other's FWHM first. With `mend` what is left of stars is filled from around
  * (core/mend).
  */
-export const continuum = stepKind({
+export const continuum = defineStep({
   do: 'continuum',
   name: 'continuum',
-  says: 'Takes starlight out of a line filter.',
-  watch: {
+  summary: 'Takes starlight out of a line filter.',
+  hints: {
     for: 'Stars of the line filter sink into the sky, and gas keeps its light.',
     tooMuch: 'Stars become dark holes: k is too large.',
   },
   group: 'lines',
-  words: ['narrowband', 'starlight', 'emission', 'continuum subtraction', 'hydrogen'],
+  searchTerms: ['narrowband', 'starlight', 'emission', 'continuum subtraction', 'hydrogen'],
   version: 2,
   params: z.strictObject({
     broad: z.string(),
@@ -53,14 +53,14 @@ export const continuum = stepKind({
     matchSeeing: z.boolean().default(false),
     mend: z.boolean().default(false),
   }),
-  takes: { planes: 'mono', domain: 'linear' },
-  gives: { domain: 'same' },
-  holds: ['k'],
-  begins: ({ others }) => ({
+  accepts: { planes: 'mono', domain: 'linear' },
+  produces: { domain: 'same' },
+  pinnable: ['k'],
+  initialParams: ({ others }) => ({
     broad: others.find((id) => /^(r|red|l|lum)/i.test(id)) ?? others[0] ?? '',
     mend: true,
   }),
-  strands: (p) => [p.broad],
+  strandsRead: (p) => [p.broad],
   build: (p, place) => {
     const { input, others, sky, hold, path } = place;
     if (others[0].planes === 3)
@@ -85,11 +85,11 @@ export const continuum = stepKind({
         `${path}.k`,
       );
     const nodes = [line.node, broad.node] as const;
-    const level: FigureSpec = { kind: 'tone', nodes: [broad.node], region: sky };
+    const level: MeasurementSpec = { kind: 'tone', nodes: [broad.node], region: sky };
     const starry = [place.withStars(line).node, place.withStars(broad).node] as const;
     const lacksStars = starry.some((node, i) => node !== nodes[i]);
     const measured = given === undefined && p.method !== 'manual' ? p.method : undefined;
-    const figures: FigureSpec[] = [
+    const figures: MeasurementSpec[] = [
       level,
       ...(measured ? [{ kind: 'continuum' as const, nodes: starry, method: measured }] : []),
       ...(p.mend
@@ -102,31 +102,32 @@ export const continuum = stepKind({
           ]
         : []),
     ];
-    const kOf = (known: readonly Figure[]): number => given ?? figureOf('continuum', known[1]).k;
-    const circlesOf = (known: readonly Figure[]) => figureOf('remains', known.at(-1)).circles;
+    const kOf = (known: readonly Measurement[]): number => given ?? expectKind('continuum', known[1]).k;
+    const circlesOf = (known: readonly Measurement[]) => expectKind('remains', known.at(-1)).circles;
     return {
       kernel: {
         ...(p.mend && {
-          needs: (rect, onLevel, _, known) =>
-            intersect(fillNeeds(rect, circlesOf(known), onLevel), levelRect(input.extent, onLevel)),
+          inputRoi: (rect, onLevel, _, known) =>
+            intersect(inpaintSourceRect(rect, circlesOf(known), onLevel), rectAtLevel(input.extent, onLevel)),
         }),
-        bind: (known, onLevel) => {
+        prepare: (known, onLevel) => {
           const k = kOf(known);
-          const base = asTone(known[0])[0].sky;
-          const subtract = (n: Float32Array, c: Float32Array, to: Float32Array) => weigh([n, c], [1, -k], k * base, to);
+          const base = expectBackground(known[0])[0].sky;
+          const subtract = (n: Float32Array, c: Float32Array, to: Float32Array) =>
+            weightedSum([n, c], [1, -k], k * base, to);
           if (!p.mend) return ([n, c], out) => void subtract(n.planes[0], c.planes[0], out.planes[0]);
           return ([n, c], out) => {
             const left = new Float32Array(n.planes[0].length);
             subtract(n.planes[0], c.planes[0], left);
-            out.planes[0].set(windowOf(left, n.rect, out.rect));
-            fillCircles(left, n.rect, out.planes[0], out.rect, circlesOf(known), onLevel);
+            out.planes[0].set(cropPlane(left, n.rect, out.rect));
+            inpaintCircles(left, n.rect, out.planes[0], out.rect, circlesOf(known), onLevel);
           };
         },
-        describe: (known) => {
-          const rest = { sky: asTone(known[0])[0].sky, ...(p.mend && { mended: circlesOf(known).length }) };
+        report: (known) => {
+          const rest = { sky: expectBackground(known[0])[0].sky, ...(p.mend && { mended: circlesOf(known).length }) };
           if (given !== undefined)
             return { method: typeof hold?.k === 'number' ? 'held' : 'manual', k: given, ...rest };
-          const { method, k, kError, stars, belowSky, starlit } = figureOf('continuum', known[1]);
+          const { method, k, kError, stars, belowSky, starlit } = expectKind('continuum', known[1]);
           return { method, k, kError, stars, belowSky, starlit, ...rest };
         },
       },

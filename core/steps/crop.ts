@@ -1,24 +1,24 @@
 import { z } from 'zod';
-import { toFull } from '../raster/levels';
+import { toFullSize } from '../raster/levels';
 import { intersect } from '../raster/rect';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** Leaves data only inside a rectangle of frame pixels; the origin stays where it is. */
-export const crop = stepKind({
+export const crop = defineStep({
   do: 'crop',
   name: 'crop',
-  says: 'Keeps data only inside a rectangle.',
-  watch: {
+  summary: 'Keeps data only inside a rectangle.',
+  hints: {
     for: 'Ragged edges lie outside, and all that you want to show inside.',
     tooMuch: 'What is cut is missing in everything that reads this strand.',
   },
   group: 'place',
-  words: ['trim', 'cut', 'edges', 'ragged'],
+  searchTerms: ['trim', 'cut', 'edges', 'ragged'],
   version: 1,
   params: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
-  begins: ({ frame: { x, y, width, height } }) => ({
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  initialParams: ({ frame: { x, y, width, height } }) => ({
     x: Math.round(x + 0.05 * width),
     y: Math.round(y + 0.05 * height),
     width: Math.round(0.9 * width),
@@ -31,10 +31,10 @@ export const crop = stepKind({
     const inside = { x: x0, y: y0, width: Math.ceil(p.x + p.width) - x0, height: Math.ceil(p.y + p.height) - y0 };
     return {
       kernel: {
-        bind: (_, level) => (inputs, out) => {
+        prepare: (_, level) => (inputs, out) => {
           const { rect } = out;
           const within = (at: number, from: number, length: number) => {
-            const full = toFull(at, level);
+            const full = toFullSize(at, level);
             return full >= from - 0.5 && full < from + length - 0.5;
           };
           for (let q = 0; q < out.planes.length; q++) {

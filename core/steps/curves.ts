@@ -1,12 +1,12 @@
 import { z } from 'zod';
-import { lightOf, oklabOf } from '../colour/oklch';
+import { oklabToLinear, linearToOklab } from '../colour/oklch';
 import { LUMINANCE } from '../colour/luminance';
-import { quickCoded, quickDecoded } from '../colour/tables';
+import { linearToSrgbFast, srgbToLinearFast } from '../colour/tables';
 import { UserError } from '../errors';
-import type { Apply } from '../engine/kernel';
-import { Bend } from '../tone/bend';
+import type { PixelFunction } from '../engine/kernel';
+import { LookupCurve } from '../tone/bend';
 import { type CurvePoint, monotoneCubic } from '../tone/monotone';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 import { listed } from '../recipe/limits';
 
 const curve = listed(z.tuple([z.number(), z.number()])).min(2);
@@ -30,7 +30,7 @@ const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
 const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
 
 /** Shifts all planes by what the curve does to their luminance. */
-function byLuminance([r, g, b]: readonly Float32Array[], of: Bend): void {
+function byLuminance([r, g, b]: readonly Float32Array[], of: LookupCurve): void {
   for (let i = 0; i < r.length; i++) {
     const y = OF_RED * r[i] + OF_GREEN * g[i] + OF_BLUE * b[i];
     const by = of.at(y) - held(y);
@@ -41,29 +41,29 @@ function byLuminance([r, g, b]: readonly Float32Array[], of: Bend): void {
 }
 
 /** Brings each pixel's chroma to where the curve says; greys stay. */
-function byChroma([r, g, b]: readonly Float32Array[], of: Bend): void {
+function byChroma([r, g, b]: readonly Float32Array[], of: LookupCurve): void {
   for (let i = 0; i < r.length; i++) {
-    const [l, x, y] = oklabOf([quickDecoded(r[i]), quickDecoded(g[i]), quickDecoded(b[i])]);
+    const [l, x, y] = linearToOklab([srgbToLinearFast(r[i]), srgbToLinearFast(g[i]), srgbToLinearFast(b[i])]);
     const chroma = Math.sqrt(x * x + y * y) / MOST_CHROMA;
     const by = chroma > 1e-6 ? of.at(chroma) / held(chroma) : 1;
-    const light = lightOf([l, by * x, by * y]);
-    r[i] = quickCoded(light[0]);
-    g[i] = quickCoded(light[1]);
-    b[i] = quickCoded(light[2]);
+    const light = oklabToLinear([l, by * x, by * y]);
+    r[i] = linearToSrgbFast(light[0]);
+    g[i] = linearToSrgbFast(light[1]);
+    b[i] = linearToSrgbFast(light[2]);
   }
 }
 
 /** Bends what comes in by monotone cubics: all planes, single ones, the luminance, the chroma. */
-export const curves = stepKind({
+export const curves = defineStep({
   do: 'curves',
   name: 'curves',
-  says: 'Bends brightness, single colours or chroma by a line through points.',
-  watch: {
+  summary: 'Bends brightness, single colours or chroma by a line through points.',
+  hints: {
     for: 'The steepest part of the line is where detail gains.',
     tooMuch: 'A line that lies flat makes plates without detail; one that is too steep shows noise.',
   },
   group: 'show',
-  words: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
+  searchTerms: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
   version: 2,
   params: z.strictObject({
     all: curve.optional(),
@@ -73,11 +73,11 @@ export const curves = stepKind({
     luminance: curve.optional(),
     chroma: curve.optional(),
   }),
-  takes: { planes: 'either', domain: 'stretched' },
-  gives: { domain: 'same' },
-  begins: () => ({ all: GENTLE }),
+  accepts: { planes: 'either', domain: 'stretched' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ all: GENTLE }),
   build: (p, { input, path }) => {
-    const bent = new Map<CurveName, Bend>();
+    const bent = new Map<CurveName, LookupCurve>();
     for (const name of CURVES) {
       const points = p[name];
       if (!points) continue;
@@ -97,9 +97,9 @@ export const curves = stepKind({
         );
       const of = monotoneCubic(sorted);
       // A curve is level outside of its points, so its slope jumps at both ends.
-      bent.set(name, new Bend((x) => held(of(x)), [sorted[0][0], sorted[sorted.length - 1][0]]));
+      bent.set(name, new LookupCurve((x) => held(of(x)), [sorted[0][0], sorted[sorted.length - 1][0]]));
     }
-    const apply: Apply = ([{ planes }], out) => {
+    const apply: PixelFunction = ([{ planes }], out) => {
       out.planes.forEach((to, k) => {
         const [all, own] = [bent.get('all'), bent.get((['red', 'green', 'blue'] as const)[k])];
         const from = planes[k];
@@ -111,6 +111,6 @@ export const curves = stepKind({
       if (luminance) byLuminance(out.planes, luminance);
       if (chroma) byChroma(out.planes, chroma);
     };
-    return { kernel: { bind: () => apply }, figures: [], planes: input.planes, extent: input.extent };
+    return { kernel: { prepare: () => apply }, figures: [], planes: input.planes, extent: input.extent };
   },
 });

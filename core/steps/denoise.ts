@@ -1,10 +1,10 @@
 import { z } from 'zod';
-import { asTone } from '../figures/index';
+import { expectBackground } from '../figures/index';
 import { LUMINANCE } from '../colour/luminance';
-import { scaleNoise, starlet, starletMargin } from '../scales/starlet';
-import type { Apply, ImageInfo } from '../engine/kernel';
-import { type StepPlace, stepKind } from '../engine/step-kind';
-import { neighbourhood } from './neighbourhood';
+import { noiseInScale, starlet, starletMargin } from '../scales/starlet';
+import type { PixelFunction, ImageInfo } from '../engine/kernel';
+import { type StepContext, defineStep } from '../engine/step-kind';
+import { neighbourhoodKernel } from './neighbourhood';
 
 /** A scale's values are drawn in by so many times its noise at strength 1. */
 const THRESHOLD = 2;
@@ -12,7 +12,7 @@ const THRESHOLD = 2;
 const soft = (v: number, t: number): number => (v > t ? v - t : v < -t ? v + t : 0);
 
 /** Luminance, and red and blue less it: noise of brightness and noise of colour lie apart there. */
-const apart: Apply = ([input], out) => {
+const apart: PixelFunction = ([input], out) => {
   const [r, g, b] = input.planes;
   const [y, u, v] = out.planes;
   for (let i = 0; i < y.length; i++) {
@@ -34,14 +34,14 @@ function together([y, u, v]: readonly Float32Array[]): void {
   }
 }
 
-function opponent(input: ImageInfo, place: StepPlace): ImageInfo {
-  return place.derive({
+function opponent(input: ImageInfo, place: StepContext): ImageInfo {
+  return place.addIntermediate({
     kind: 'opponent',
     inputs: [input.node],
     planes: 3,
     domain: input.domain,
     extent: input.extent,
-    kernel: { bind: () => apart },
+    kernel: { prepare: () => apart },
     version: 1,
   });
 }
@@ -50,42 +50,42 @@ function opponent(input: ImageInfo, place: StepPlace): ImageInfo {
  * Draws the starlet scales in by their noise (soft thresholds, Donoho 1995), measured at full size. Of a colour image luminance and
  * colour are treated apart: `chroma` is the strength for the colour.
  */
-export const denoise = stepKind({
+export const denoise = defineStep({
   do: 'denoise',
   name: 'denoise',
-  says: 'Quiets the noise, brightness and colour apart.',
-  watch: {
+  summary: 'Quiets the noise, brightness and colour apart.',
+  hints: {
     for: 'Look at what is taken out: it should be grain without any shape of stars or gas.',
     tooMuch: 'Plastic gas and soft small stars.',
   },
   group: 'detail',
-  words: ['noise reduction', 'smooth', 'quiet', 'grain'],
+  searchTerms: ['noise reduction', 'smooth', 'quiet', 'grain'],
   version: 1,
   params: z.strictObject({
     strength: z.number().nonnegative().default(1),
     scales: z.int().min(1).max(8).default(4),
     chroma: z.number().nonnegative().default(1),
   }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
   // On a coarse level the noise is averaged away already, and with it what the step would do.
-  kept: true,
+  cacheResult: true,
   build: (p, place) => {
     const { input, sky } = place;
     const colour = input.planes === 3;
     const source = colour ? opponent(input, place) : input;
     const strengths = colour ? [p.strength, p.chroma, p.chroma] : [p.strength];
-    const kernel = neighbourhood(
+    const kernel = neighbourhoodKernel(
       input.extent,
       (level) => starletMargin(Math.max(0, p.scales - level)),
       (figures, level) => {
-        const noise = asTone(figures[0]).map((tone) => tone.noise);
+        const noise = expectBackground(figures[0]).map((tone) => tone.noise);
         return (plane, rect, window, k) => {
           const parts = starlet(plane, rect, Math.max(0, p.scales - level), window);
           const out = parts[parts.length - 1];
           for (let j = 0; j < parts.length - 1; j++) {
             // Averaging to a level leaves white noise 2^level times less.
-            const t = THRESHOLD * strengths[k] * (noise[k] / 2 ** level) * scaleNoise(j + 1);
+            const t = THRESHOLD * strengths[k] * (noise[k] / 2 ** level) * noiseInScale(j + 1);
             for (let i = 0; i < out.length; i++) out[i] += soft(parts[j][i], t);
           }
           return out;
@@ -95,14 +95,14 @@ export const denoise = stepKind({
     return {
       kernel: {
         ...kernel,
-        bind: (figures, level) => {
-          const apply = kernel.bind(figures, level);
+        prepare: (figures, level) => {
+          const apply = kernel.prepare(figures, level);
           return (inputs, out, tally) => {
             apply(inputs, out, tally);
             if (colour) together(out.planes);
           };
         },
-        describe: (figures) => ({ noise: asTone(figures[0]).map((tone) => tone.noise) }),
+        report: (figures) => ({ noise: expectBackground(figures[0]).map((tone) => tone.noise) }),
       },
       from: source.node,
       figures: [{ kind: 'tone', nodes: [source.node], region: sky }],

@@ -1,25 +1,25 @@
 import { z } from 'zod';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** Nothing darker than `level`. */
-export const floor = stepKind({
+export const floor = defineStep({
   do: 'floor',
   name: 'floor',
-  says: 'Lets nothing be darker than this.',
-  watch: {
+  summary: 'Lets nothing be darker than this.',
+  hints: {
     for: 'The darkest sky is a little brighter than black, and dust stays apart from it.',
     tooMuch: 'Dust and sky melt into one flat tone.',
   },
   group: 'show',
-  words: ['black clip', 'raise blacks', 'pedestal'],
+  searchTerms: ['black clip', 'raise blacks', 'pedestal'],
   version: 1,
   params: z.strictObject({ level: z.number() }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
-  begins: () => ({ level: 0.05 }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ level: 0.05 }),
   build: ({ level }, { input }) => ({
     kernel: {
-      bind:
+      prepare:
         () =>
         ([{ planes }], out) =>
           out.planes.forEach((to, p) => {

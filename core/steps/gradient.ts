@@ -1,22 +1,22 @@
 import { z } from 'zod';
-import { figureOf } from '../figures/index';
-import { offSurface } from '../gradient/surface';
-import { stepKind } from '../engine/step-kind';
+import { expectKind } from '../figures/index';
+import { removeSurface } from '../gradient/surface';
+import { defineStep } from '../engine/step-kind';
 
 /**
  * Takes a gradient out: a smooth surface through sample boxes on the sky (their middles and sides in frame pixels), subtracted, or divided
  * out where the gradient dims as vignetting does. The level of the sky is kept.
  */
-export const gradient = stepKind({
+export const gradient = defineStep({
   do: 'gradient',
   name: 'gradient',
-  says: 'Takes uneven sky out, and leaves the nebula.',
-  watch: {
+  summary: 'Takes uneven sky out, and leaves the nebula.',
+  hints: {
     for: 'The contours follow the glow of the sky and do not wind about the nebula.',
     tooMuch: 'Faint outer gas goes with the glow: take boxes off it, or more smoothing.',
   },
   group: 'sky',
-  words: ['light pollution', 'background', 'background extraction', 'flatten', 'vignette', 'glow'],
+  searchTerms: ['light pollution', 'background', 'background extraction', 'flatten', 'vignette', 'glow'],
   version: 2,
   params: z.strictObject({
     model: z.enum(['polynomial', 'spline']).default('spline'),
@@ -30,25 +30,25 @@ export const gradient = stepKind({
       .default('auto'),
     by: z.enum(['subtract', 'divide']).default('subtract'),
   }),
-  takes: { planes: 'either', domain: 'linear' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'linear' },
+  produces: { domain: 'same' },
   build: (p, { input }) => ({
     kernel: {
       // What is smooth takes nothing off a star that its own sky does not; division changes stars with their place.
       ...(p.by === 'subtract' && {
-        stars: Array.from({ length: input.planes }, (_, plane) => ({ input: 0, plane, by: 1 })),
+        starSources: Array.from({ length: input.planes }, (_, plane) => ({ input: 0, plane, by: 1 })),
       }),
-      bind: ([figure], level) => {
-        const { planes } = figureOf('gradient', figure);
+      prepare: ([figure], level) => {
+        const { planes } = expectKind('gradient', figure);
         const divides = p.by === 'divide';
         return ([from], out) =>
           out.planes.forEach((to, k) => {
             const { model, level: kept } = planes[k];
-            offSurface(model, out.rect, level, from.planes[k], { kept, divides }, to);
+            removeSurface(model, out.rect, level, from.planes[k], { kept, divides }, to);
           });
       },
-      describe: ([figure]) => {
-        const { boxes, planes } = figureOf('gradient', figure);
+      report: ([figure]) => {
+        const { boxes, planes } = expectKind('gradient', figure);
         return { samples: boxes.length, level: planes.map((plane) => plane.level) };
       },
     },

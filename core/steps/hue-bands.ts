@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { listed } from '../recipe/limits';
-import { COLOURED } from '../colour/hue-share';
-import { coloursKernel } from '../engine/colour-run';
+import { FULL_CHROMA } from '../colour/hue-share';
+import { colourOpsKernel } from '../engine/colour-run';
 import { triple } from '../recipe/parts';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 import { above, actsOn } from './above';
 
 /** One family of hues and what is done to it; angles in degrees of OKLCh, `shift` in the numbers as they are. */
@@ -22,16 +22,16 @@ export const hueBand = z.strictObject({
 export type HueBand = z.output<typeof hueBand>;
 
 /** Turns, dulls, enriches, lifts or pushes families of hues, one band after the other; greys stay. */
-export const hueBands = stepKind({
+export const hueBands = defineStep({
   do: 'hue-bands',
   name: 'hues',
-  says: 'Turns, enriches or calms one family of hues and leaves the others.',
-  watch: {
+  summary: 'Turns, enriches or calms one family of hues and leaves the others.',
+  hints: {
     for: 'Only what you meant changes: look at what the family holds.',
     tooMuch: 'Broad families take neighbours along; dust and stars change colour.',
   },
   group: 'colour',
-  words: [
+  searchTerms: [
     'families of hues',
     'hue bands',
     'selective colour',
@@ -42,14 +42,14 @@ export const hueBands = stepKind({
   ],
   version: 1,
   params: z.strictObject({ bands: listed(hueBand), above: above.optional() }),
-  takes: { planes: 'colour', domain: 'stretched' },
-  gives: { domain: 'same' },
-  begins: () => ({ bands: [], above: 'auto' as const }),
+  accepts: { planes: 'colour', domain: 'stretched' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ bands: [], above: 'auto' as const }),
   build: ({ bands, above: from }, place) => {
-    const acts = actsOn(from, COLOURED, place);
+    const acts = actsOn(from, FULL_CHROMA, place);
     const on = bands.filter(({ off }) => !off);
     return {
-      kernel: coloursKernel((figures) => on.map((band) => ({ band, on: acts.range(figures) })), acts.describe),
+      kernel: colourOpsKernel((figures) => on.map((band) => ({ band, on: acts.range(figures) })), acts.describe),
       figures: acts.figures,
       planes: 3,
       extent: place.input.extent,

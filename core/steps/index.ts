@@ -1,4 +1,4 @@
-import type { StepKind } from '../engine/step-kind';
+import type { StepSpec } from '../engine/step-kind';
 import { align } from './align';
 import { balance } from './balance';
 import { blur } from './blur';
@@ -35,7 +35,7 @@ import { tint } from './tint';
 import { unmix } from './unmix';
 
 /** Every step kind that works, by its name, in the order in which people come to use them. Adding one is adding it here. */
-export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
+export const STEP_KINDS: ReadonlyMap<string, StepSpec> = new Map(
   [
     align,
     gradient,
@@ -75,4 +75,4 @@ export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
 );
 
 /** Whether steps of a kind only move the image. */
-export const isMove = (kind: string): boolean => STEP_KINDS.get(kind)?.move !== undefined;
+export const isMoveStep = (kind: string): boolean => STEP_KINDS.get(kind)?.move !== undefined;

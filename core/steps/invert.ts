@@ -1,24 +1,24 @@
 import { z } from 'zod';
-import { INVERSE } from '../engine/lines';
-import { stepKind } from '../engine/step-kind';
+import { ONE_MINUS_KERNEL } from '../engine/lines';
+import { defineStep } from '../engine/step-kind';
 
 /** `1 − x`. */
-export const invert = stepKind({
+export const invert = defineStep({
   do: 'invert',
   name: 'invert',
-  says: 'Turns bright to dark and dark to bright.',
-  watch: {
+  summary: 'Turns bright to dark and dark to bright.',
+  hints: {
     for: 'Bright places of the mask are those that the step may change.',
     tooMuch: 'A mask turned over twice is the mask again.',
   },
   group: 'mask',
-  words: ['negative', 'reverse'],
+  searchTerms: ['negative', 'reverse'],
   version: 1,
   params: z.strictObject({}),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
   build: (_, { input }) => ({
-    kernel: INVERSE,
+    kernel: ONE_MINUS_KERNEL,
     figures: [],
     planes: input.planes,
     extent: input.extent,

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../recipe/schema';
-import { observed, scene } from '../testing/random';
+import { addNoise, scene } from '../testing/random';
 import fc from 'fast-check';
-import { levelRect } from '../raster/levels';
-import { windowOf } from '../raster/raster';
-import { recipeOf, type TestStack, weave, windowsOn } from '../testing/weave';
+import { rectAtLevel } from '../raster/levels';
+import { cropPlane } from '../raster/raster';
+import { recipeOf, type TestStack, evaluateRecipe, evaluateOnLevel } from '../testing/weave';
 import { STEP_KINDS } from './index';
 
 const [width, height] = [150, 110];
@@ -17,9 +17,9 @@ const holed = (plane: Float32Array): Float32Array => {
 };
 const stacks: Record<string, TestStack> = {
   // Its brightest stars are cut off.
-  N: { width, height, planes: [holed(observed(field, 0, 1, 0.0005, 1).map((v) => Math.min(v, 0.45)))] },
-  B: { width, height, planes: [observed(field, 0.01, 2, 0.0008, 2)] },
-  C: { width, height, planes: [3, 4, 5].map((seed) => holed(observed(field, 0.002 * seed, seed / 4, 0.0005, seed))) },
+  N: { width, height, planes: [holed(addNoise(field, 0, 1, 0.0005, 1).map((v) => Math.min(v, 0.45)))] },
+  B: { width, height, planes: [addNoise(field, 0.01, 2, 0.0008, 2)] },
+  C: { width, height, planes: [3, 4, 5].map((seed) => holed(addNoise(field, 0.002 * seed, seed / 4, 0.0005, seed))) },
 };
 
 /** What each kind needs beside its defaults; a kind that is new must be named here, or the first test fails. */
@@ -81,13 +81,14 @@ const EXAMPLES: Readonly<Record<string, Partial<Step>>> = {
 const MOVING = new Set(['align', 'place', 'crop']);
 
 const kinds = [...STEP_KINDS.values()];
-const source = (name: string): 'N' | 'C' => (STEP_KINDS.get(name)?.takes.planes === 'colour' ? 'C' : 'N');
+const source = (name: string): 'N' | 'C' => (STEP_KINDS.get(name)?.accepts.planes === 'colour' ? 'C' : 'N');
 const recipeWith = (name: string, extra: Partial<Step> = {}): Recipe =>
   recipeOf([
     { id: 'B', from: { stack: 'B' } },
     { id: 'X', from: { stack: source(name) }, steps: [{ do: name, ...EXAMPLES[name], ...extra }] },
   ]);
-const made = (name: string, extra?: Partial<Step>) => weave(recipeWith(name, extra), stacks, 'strands[1]').raster;
+const made = (name: string, extra?: Partial<Step>) =>
+  evaluateRecipe(recipeWith(name, extra), stacks, 'strands[1]').raster;
 const own = (name: string) => stacks[source(name)].planes;
 
 describe('every step kind', () => {
@@ -144,9 +145,9 @@ describe('every step kind', () => {
       [0, 1, 2].flatMap((level) => [[name, level, 1] as const, [name, level, 0.5] as const]),
     ),
   )('%s gives on level %i, at opacity %f, for any window what it gives for the whole', (name, level, opacity) => {
-    const woven = weave(recipeWith(name, { opacity }), stacks, 'strands[1]');
-    const windows = windowsOn(woven, stacks, 'strands[1]', level);
-    const frame = levelRect({ x: 0, y: 0, width, height }, level);
+    const woven = evaluateRecipe(recipeWith(name, { opacity }), stacks, 'strands[1]');
+    const windows = evaluateOnLevel(woven, stacks, 'strands[1]', level);
+    const frame = rectAtLevel({ x: 0, y: 0, width, height }, level);
     const whole = windows(frame);
     fc.assert(
       fc.property(
@@ -157,7 +158,7 @@ describe('every step kind', () => {
         (x, y, w, h) => {
           const rect = { x, y, width: Math.min(w, frame.width - x), height: Math.min(h, frame.height - y) };
           windows(rect).planes.forEach((plane, p) => {
-            const wanted = windowOf(whole.planes[p], frame, rect);
+            const wanted = cropPlane(whole.planes[p], frame, rect);
             const odd = plane.findIndex(
               (v, i) => Math.abs(v - wanted[i]) > 1e-6 || Number.isNaN(v) !== Number.isNaN(wanted[i]),
             );
@@ -169,7 +170,7 @@ describe('every step kind', () => {
     );
   });
 
-  it.each(kinds.filter((kind) => kind.takes.planes !== 'either').map((kind) => kind.do))(
+  it.each(kinds.filter((kind) => kind.accepts.planes !== 'either').map((kind) => kind.do))(
     '%s refuses the other number of planes in one sentence',
     (name) => {
       const wrong = source(name) === 'C' ? 'N' : 'C';
@@ -177,7 +178,7 @@ describe('every step kind', () => {
         { id: 'B', from: { stack: 'B' } },
         { id: 'X', from: { stack: wrong }, steps: [{ do: name, ...EXAMPLES[name] }] },
       ]);
-      expect(() => weave(recipe, stacks, 'strands[1]')).toThrow(/strands\[1\]\.steps\[0\].*(mono|colour)/);
+      expect(() => evaluateRecipe(recipe, stacks, 'strands[1]')).toThrow(/strands\[1\]\.steps\[0\].*(mono|colour)/);
     },
   );
 });

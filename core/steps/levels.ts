@@ -1,24 +1,24 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { perPlane, spread } from '../recipe/parts';
+import { perPlane, perPlaneValues } from '../recipe/parts';
 import { stretchPlane } from '../tone/curves';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** Clamps between black and white, then bends by the midtone curve that takes `mid` to 0.5. */
-export const levels = stepKind({
+export const levels = defineStep({
   do: 'levels',
   name: 'levels',
-  says: 'Sets black, middle and white of a stretched image.',
-  watch: {
+  summary: 'Sets black, middle and white of a stretched image.',
+  hints: {
     for: 'The foot of the histogram stands a little right of black.',
     tooMuch: 'Black set into it cuts faint gas off; white set low burns stars out.',
   },
   group: 'show',
-  words: ['black point', 'white point', 'midtones', 'histogram'],
+  searchTerms: ['black point', 'white point', 'midtones', 'histogram'],
   version: 1,
   params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
-  takes: { planes: 'either', domain: 'stretched' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'stretched' },
+  produces: { domain: 'same' },
   build: (p, { input, path }) => {
     const n = input.planes;
     for (const name of ['black', 'mid', 'white'] as const) {
@@ -30,9 +30,9 @@ export const levels = stepKind({
         );
       }
     }
-    const black = spread(p.black, n);
-    const mid = spread(p.mid, n);
-    const white = spread(p.white, n);
+    const black = perPlaneValues(p.black, n);
+    const mid = perPlaneValues(p.mid, n);
+    const white = perPlaneValues(p.white, n);
     for (let i = 0; i < n; i++) {
       if (white[i] <= black[i])
         throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
@@ -40,7 +40,7 @@ export const levels = stepKind({
     }
     return {
       kernel: {
-        bind:
+        prepare:
           () =>
           ([from], out) => {
             for (let q = 0; q < n; q++)

@@ -1,24 +1,24 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { figureOf } from '../figures/index';
-import { rectangle, spread } from '../recipe/parts';
-import { stepKind } from '../engine/step-kind';
-import { linesKernel } from '../engine/lines';
+import { expectKind } from '../figures/index';
+import { rectangle, perPlaneValues } from '../recipe/parts';
+import { defineStep } from '../engine/step-kind';
+import { linearKernel } from '../engine/lines';
 
 /**
  * Brings an image to another strand's brightness: `a + b·x`, a and b measured (see core/fit).
  * `hold: { a, b }` pins them, one number or one a plane.
  */
-export const linearFitStep = stepKind({
+export const linearFitStep = defineStep({
   do: 'linear-fit',
   name: 'linear fit',
-  says: 'Brings this to the brightness of another strand.',
-  watch: {
+  summary: 'Brings this to the brightness of another strand.',
+  hints: {
     for: 'The cloud of points lies along the line, and skies of both look alike.',
     tooMuch: 'A fit on gas that both do not share makes one of them too bright: give it a region.',
   },
   group: 'sky',
-  words: ['match brightness', 'normalise', 'equalise', 'balance filters'],
+  searchTerms: ['match brightness', 'normalise', 'equalise', 'balance filters'],
   version: 1,
   params: z.strictObject({
     to: z.string(),
@@ -27,11 +27,11 @@ export const linearFitStep = stepKind({
     low: z.number().optional(),
     high: z.number().optional(),
   }),
-  takes: { planes: 'either', domain: 'linear' },
-  gives: { domain: 'same' },
-  holds: ['a', 'b'],
-  begins: ({ others }) => ({ to: others[0] ?? '' }),
-  strands: (p) => [p.to],
+  accepts: { planes: 'either', domain: 'linear' },
+  produces: { domain: 'same' },
+  pinnable: ['a', 'b'],
+  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
+  strandsRead: (p) => [p.to],
   build: (p, { input, others, sky, hold, path }) => {
     const reference = others[0];
     if (input.planes === 1 && reference.planes === 3) {
@@ -42,19 +42,21 @@ export const linearFitStep = stepKind({
       );
     }
     const number = (value: unknown) =>
-      typeof value === 'number' || Array.isArray(value) ? spread(value as number | number[], input.planes) : undefined;
+      typeof value === 'number' || Array.isArray(value)
+        ? perPlaneValues(value as number | number[], input.planes)
+        : undefined;
     const a = number(hold?.a);
     const b = number(hold?.b);
     const pinned = a && b ? { a, b } : undefined;
     return {
-      kernel: linesKernel(
+      kernel: linearKernel(
         (figures) => {
-          const fits = pinned ? [] : figureOf('fit', figures[0]).planes;
+          const fits = pinned ? [] : expectKind('fit', figures[0]).planes;
           return pinned ?? { a: fits.map((f) => f.a), b: fits.map((f) => f.b) };
         },
         (figures) => {
           if (pinned) return { method: 'held', ...(input.planes === 1 ? { a: pinned.a[0], b: pinned.b[0] } : pinned) };
-          const fits = figureOf('fit', figures[0]).planes;
+          const fits = expectKind('fit', figures[0]).planes;
           return fits.length === 1 ? fits[0] : fits;
         },
       ),

@@ -1,13 +1,14 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { growMargin, grown } from '../mask/grow';
+import { growMargin, morphDisc } from '../mask/grow';
 import type { Step } from '../recipe/schema';
 import { randomFrom } from '../testing/random';
-import { graphOf, mono, recipeOf, strand, weave } from '../testing/weave';
+import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '../testing/weave';
 
 const [width, height] = [40, 30];
 const made = (plane: Float32Array, step: Step): Float32Array =>
-  weave(recipeOf([strand('A', [step])]), { A: { width, height, planes: [plane] } }, 'strands[0]').raster.planes[0];
+  evaluateRecipe(recipeOf([strand('A', [step])]), { A: { width, height, planes: [plane] } }, 'strands[0]').raster
+    .planes[0];
 const noise = (seed: number, absent = 0.05): Float32Array => {
   const random = randomFrom(seed);
   return Float32Array.from({ length: width * height }, () => (random.next() < absent ? Number.NaN : random.next()));
@@ -35,8 +36,8 @@ describe('grow', () => {
       fc.property(fc.nat(99), fc.double({ min: 0, max: 5, noNaN: true }), (seed, radius) => {
         const plane = noise(seed, 0);
         const rect = { x: 0, y: 0, width, height };
-        const closed = grown(grown(plane, rect, radius, rect), rect, -radius, rect);
-        const open = grown(grown(plane, rect, -radius, rect), rect, radius, rect);
+        const closed = morphDisc(morphDisc(plane, rect, radius, rect), rect, -radius, rect);
+        const open = morphDisc(morphDisc(plane, rect, -radius, rect), rect, radius, rect);
         plane.forEach((v, i) => {
           expect(closed[i]).toBeGreaterThanOrEqual(v);
           expect(open[i]).toBeLessThanOrEqual(v);
@@ -50,14 +51,15 @@ describe('grow', () => {
     const plane = noise(5, 0);
     const rect = { x: 0, y: 0, width, height };
     expect(growMargin(0.7)).toBe(0);
-    expect(grown(plane, rect, 0.7, rect)).toEqual(plane);
+    expect(morphDisc(plane, rect, 0.7, rect)).toEqual(plane);
   });
 });
 
 describe('range', () => {
   const ramp = mono(101, 1, (x) => x / 100);
   const kept = (low: number, high: number, feather: number) =>
-    weave(recipeOf([strand('A', [{ do: 'range', low, high, feather }])]), { A: ramp }, 'strands[0]').raster.planes[0];
+    evaluateRecipe(recipeOf([strand('A', [{ do: 'range', low, high, feather }])]), { A: ramp }, 'strands[0]').raster
+      .planes[0];
 
   it('is 1 between and falls by a smoothstep over the feather', () => {
     const values = kept(0.4, 0.6, 0.2);

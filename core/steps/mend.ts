@@ -1,23 +1,23 @@
 import { z } from 'zod';
-import { stepKind } from '../engine/step-kind';
-import { fillCircles, fillNeeds } from '../mend/fill';
-import { circlesAlong, copyNeeds, copyStroke } from '../mend/strokes';
-import { levelRect } from '../raster/levels';
+import { defineStep } from '../engine/step-kind';
+import { inpaintCircles, inpaintSourceRect } from '../mend/fill';
+import { strokeToCircles, cloneSourceRect, cloneStroke } from '../mend/strokes';
+import { rectAtLevel } from '../raster/levels';
 import { limited } from '../recipe/limits';
-import { windowOf } from '../raster/raster';
+import { cropPlane } from '../raster/raster';
 import { intersect, union } from '../raster/rect';
 
 /** Paints blemishes out: filled from around, or with pixels from an offset. Strokes that copy come after those that fill, in list order. */
-export const mend = stepKind({
+export const mend = defineStep({
   do: 'mend',
   name: 'mend',
-  says: 'Paints blemishes out, from around or from beside.',
-  watch: {
+  summary: 'Paints blemishes out, from around or from beside.',
+  hints: {
     for: 'The patch goes on with the grain and brightness of what is around it.',
     tooMuch: 'Strokes over stars or knots of gas invent what is not there.',
   },
   group: 'stars',
-  words: ['heal', 'clone', 'retouch', 'blemish', 'inpaint', 'remove artefact'],
+  searchTerms: ['heal', 'clone', 'retouch', 'blemish', 'inpaint', 'remove artefact'],
   version: 1,
   params: z.strictObject({
     strokes: limited(
@@ -29,27 +29,27 @@ export const mend = stepKind({
       }),
     ),
   }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
-  begins: () => ({ strokes: [] }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ strokes: [] }),
   build: ({ strokes }, { input }) => {
-    const circles = strokes.filter(({ from }) => !from).flatMap(circlesAlong);
+    const circles = strokes.filter(({ from }) => !from).flatMap(strokeToCircles);
     const copies = strokes.filter(({ from }) => from);
     return {
       kernel: {
-        needs: (rect, level) =>
+        inputRoi: (rect, level) =>
           intersect(
-            union(fillNeeds(rect, circles, level), copyNeeds(rect, copies, level)),
-            levelRect(input.extent, level),
+            union(inpaintSourceRect(rect, circles, level), cloneSourceRect(rect, copies, level)),
+            rectAtLevel(input.extent, level),
           ),
-        bind:
+        prepare:
           (_, level) =>
           ([before], out) =>
             out.planes.forEach((to, p) => {
               const plane = before.planes[p];
-              to.set(windowOf(plane, before.rect, out.rect));
-              fillCircles(plane, before.rect, to, out.rect, circles, level);
-              for (const stroke of copies) copyStroke(plane, before.rect, to, out.rect, stroke, level);
+              to.set(cropPlane(plane, before.rect, out.rect));
+              inpaintCircles(plane, before.rect, to, out.rect, circles, level);
+              for (const stroke of copies) cloneStroke(plane, before.rect, to, out.rect, stroke, level);
             }),
       },
       figures: [],

@@ -1,12 +1,12 @@
-import type { Figure } from '../figures/index';
-import { levelRect } from '../raster/levels';
-import { windowOf } from '../raster/raster';
+import type { Measurement } from '../figures/index';
+import { rectAtLevel } from '../raster/levels';
+import { cropPlane } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
 import { gaussian, gaussianMargin } from '../scales/gaussian';
-import type { Kernel } from '../engine/kernel';
+import type { NodeKernel } from '../engine/kernel';
 
 /** Work of one plane: from where its pixels lie to the window that is wanted. */
-export type PlaneWork = (plane: Float32Array, rect: Rect, window: Rect, p: number) => Float32Array;
+export type PlaneFilter = (plane: Float32Array, rect: Rect, window: Rect, p: number) => Float32Array;
 
 /**
  * A kernel that looks at the pixels around each one.
@@ -14,19 +14,19 @@ export type PlaneWork = (plane: Float32Array, rect: Rect, window: Rect, p: numbe
  * @param margin pixels of the level that the work needs around a window
  * @param bind the work at a level, with the measured figures in it
  */
-export function neighbourhood(
+export function neighbourhoodKernel(
   extent: Rect,
-  margin: (level: number, figures: readonly Figure[]) => number,
-  bind: (figures: readonly Figure[], level: number) => PlaneWork,
-): Kernel {
+  margin: (level: number, figures: readonly Measurement[]) => number,
+  bind: (figures: readonly Measurement[], level: number) => PlaneFilter,
+): NodeKernel {
   return {
-    needs: (rect, level, _input, figures) => {
+    inputRoi: (rect, level, _input, figures) => {
       const m = margin(level, figures);
       const grown = { x: rect.x - m, y: rect.y - m, width: rect.width + 2 * m, height: rect.height + 2 * m };
       // Beyond the data there is nothing to see: asking for it would make a border of no data that costs time.
-      return intersect(grown, levelRect(extent, level));
+      return intersect(grown, rectAtLevel(extent, level));
     },
-    bind: (figures, level) => {
+    prepare: (figures, level) => {
       const work = bind(figures, level);
       return ([input], out) => out.planes.forEach((to, p) => to.set(work(input.planes[p], input.rect, out.rect, p)));
     },
@@ -38,18 +38,18 @@ export function neighbourhood(
  * @param sigma in full-size pixels, which may hang on figures
  * @param then what is made of the smoothed window and the window as it was; the smoothed one itself where nothing is given
  */
-export function softened(
+export function gaussianKernel(
   extent: Rect,
-  sigma: (figures: readonly Figure[]) => number,
+  sigma: (figures: readonly Measurement[]) => number,
   then?: (soft: Float32Array, own: Float32Array) => Float32Array,
-): Kernel {
-  const at = (figures: readonly Figure[], level: number) => sigma(figures) / 2 ** level;
-  return neighbourhood(
+): NodeKernel {
+  const at = (figures: readonly Measurement[], level: number) => sigma(figures) / 2 ** level;
+  return neighbourhoodKernel(
     extent,
     (level, figures) => gaussianMargin(at(figures, level)),
     (figures, level) => (plane, rect, window) => {
       const soft = gaussian(plane, rect, at(figures, level), window);
-      return then ? then(soft, windowOf(plane, rect, window)) : soft;
+      return then ? then(soft, cropPlane(plane, rect, window)) : soft;
     },
   );
 }

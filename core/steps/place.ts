@@ -1,7 +1,7 @@
 import { z } from 'zod';
-import { type Affine, isWholePixels } from '../align/affine';
+import { type Affine, isPixelAligned } from '../align/affine';
 import type { Rect } from '../raster/rect';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
 export function turnAndFlip(
@@ -45,7 +45,7 @@ export function placeMap(p: z.output<typeof params>, origin: Rect): Affine {
   if (p.degrees === 0 && p.size === 1) {
     const map = aboutMiddle(quarter, origin, p.dx, p.dy);
     const whole = { ...map, tx: Math.floor(map.tx), ty: Math.floor(map.ty) };
-    return Number.isInteger(p.dx) && Number.isInteger(p.dy) && isWholePixels(whole) ? whole : map;
+    return Number.isInteger(p.dx) && Number.isInteger(p.dy) && isPixelAligned(whole) ? whole : map;
   }
   const angle = (p.degrees * Math.PI) / 180;
   const [cos, sin] = [p.size * Math.cos(angle), p.size * Math.sin(angle)];
@@ -59,19 +59,19 @@ export function placeMap(p: z.output<typeof params>, origin: Rect): Affine {
 }
 
 /** Moves an image by hand about the middle of its own picture; see {@link placeMap}. */
-export const place = stepKind({
+export const place = defineStep({
   do: 'place',
   name: 'place',
-  says: 'Turns, flips, sizes or moves by hand.',
-  watch: {
+  summary: 'Turns, flips, sizes or moves by hand.',
+  hints: {
     for: 'Stars of what is moved lie on those of what is below.',
     tooMuch: 'Every turn by hand that is no quarter softens a little.',
   },
   group: 'place',
-  words: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning', 'straighten', 'level the horizon'],
+  searchTerms: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning', 'straighten', 'level the horizon'],
   version: 2,
   params,
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
   move: (p, { origin }) => ({ figures: [], map: () => placeMap(p, origin), params: [p, origin] }),
 });

@@ -1,30 +1,30 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 import { smoothstep } from '../mask/smoothstep';
 
 /** How much a value counts for lying between two others. */
-export function between(v: number, low: number, high: number, feather: number): number {
+export function rangeMembership(v: number, low: number, high: number, feather: number): number {
   const outside = v < low ? low - v : v > high ? v - high : 0;
   return outside === 0 ? 1 : feather > 0 ? smoothstep(1 - outside / feather) : 0;
 }
 
 /** 1 from low to high, falling by a smoothstep to 0 over `feather` outside. */
-export const range = stepKind({
+export const range = defineStep({
   do: 'range',
   name: 'range',
-  says: 'Keeps what lies between two values, as white on black.',
-  watch: {
+  summary: 'Keeps what lies between two values, as white on black.',
+  hints: {
     for: 'White is what should change, with soft rims.',
     tooMuch: 'Hard rims show as outlines: more feather.',
   },
   group: 'mask',
-  words: ['threshold', 'range mask', 'luminance range', 'select'],
+  searchTerms: ['threshold', 'range mask', 'luminance range', 'select'],
   version: 1,
   params: z.strictObject({ low: z.number(), high: z.number(), feather: z.number().nonnegative().default(0) }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'stretched' },
-  begins: () => ({ low: 0.3, high: 1, feather: 0.1 }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'stretched' },
+  initialParams: () => ({ low: 0.3, high: 1, feather: 0.1 }),
   build: ({ low, high, feather }, { input, path }) => {
     if (low > high)
       throw new UserError(
@@ -34,14 +34,14 @@ export const range = stepKind({
       );
     return {
       kernel: {
-        bind:
+        prepare:
           () =>
           ([{ planes }], out) =>
             out.planes.forEach((to, p) => {
               const from = planes[p];
               for (let i = 0; i < to.length; i++) {
                 const v = from[i];
-                to[i] = v === v ? between(v, low, high, feather) : v;
+                to[i] = v === v ? rangeMembership(v, low, high, feather) : v;
               }
             }),
       },

@@ -1,12 +1,12 @@
 import { z } from 'zod';
 import { LUMINANCE } from '../colour/luminance';
-import { weigh } from '../kernels/weigh';
-import { leastMargin, leastWithin } from '../mask/least';
-import { levelRect } from '../raster/levels';
-import { windowOf } from '../raster/raster';
+import { weightedSum } from '../kernels/weigh';
+import { leastMargin, erodeDisc } from '../mask/least';
+import { rectAtLevel } from '../raster/levels';
+import { cropPlane } from '../raster/raster';
 import { intersect, type Rect } from '../raster/rect';
 import { gaussian, gaussianMargin } from '../scales/gaussian';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 /** σ around a pixel within which its least neighbour is looked for. */
 const AROUND = 3;
@@ -23,26 +23,26 @@ interface Sharpening {
  * @param rect where the plane's pixels lie
  */
 function sharpened(plane: Float32Array, rect: Rect, window: Rect, { sigma, amount, halo }: Sharpening): Float32Array {
-  const own = windowOf(plane, rect, window);
+  const own = cropPlane(plane, rect, window);
   const out = new Float32Array(own.length);
-  weigh([own, gaussian(plane, rect, sigma, window)], [1 + amount, -amount], 0, out);
+  weightedSum([own, gaussian(plane, rect, sigma, window)], [1 + amount, -amount], 0, out);
   if (halo === 0) return out;
-  const least = leastWithin(plane, rect, AROUND * sigma, window);
+  const least = erodeDisc(plane, rect, AROUND * sigma, window);
   for (let i = 0; i < out.length; i++) if (out[i] < least[i]) out[i] += halo * (least[i] - out[i]);
   return out;
 }
 
 /** Unsharp masking by a Gaussian; of a colour image its luminance, or each plane. */
-export const sharpen = stepKind({
+export const sharpen = defineStep({
   do: 'sharpen',
   name: 'sharpen',
-  says: 'Brings out detail of one size, dark rings held back.',
-  watch: {
+  summary: 'Brings out detail of one size, dark rings held back.',
+  hints: {
     for: 'Edges of the size of the radius stand out at 1:1.',
     tooMuch: 'Dark rings about stars and a gritty sky: more halo held back, or a mask.',
   },
   group: 'detail',
-  words: ['unsharp mask', 'local contrast', 'crisp', 'detail'],
+  searchTerms: ['unsharp mask', 'local contrast', 'crisp', 'detail'],
   version: 1,
   params: z.strictObject({
     radius: z.number().positive().max(2000).default(2),
@@ -50,20 +50,20 @@ export const sharpen = stepKind({
     halo: z.number().min(0).max(1).default(0),
     on: z.enum(['luminance', 'planes']).default('luminance'),
   }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
-  begins: () => ({ halo: 0.7 }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ halo: 0.7 }),
   build: ({ radius, amount, halo, on }, { input }) => {
     const at = (level: number): Sharpening => ({ sigma: radius / 2 ** level, amount, halo });
     return {
       kernel: {
-        needs: (rect, level) => {
+        inputRoi: (rect, level) => {
           const { sigma } = at(level);
           const m = Math.max(gaussianMargin(sigma), halo > 0 ? leastMargin(AROUND * sigma) : 0);
           const around = { x: rect.x - m, y: rect.y - m, width: rect.width + 2 * m, height: rect.height + 2 * m };
-          return intersect(around, levelRect(input.extent, level));
+          return intersect(around, rectAtLevel(input.extent, level));
         },
-        bind: (_, level) => {
+        prepare: (_, level) => {
           const how = at(level);
           return ([{ planes, rect }], out) => {
             if (planes.length === 1 || on === 'planes') {
@@ -71,11 +71,11 @@ export const sharpen = stepKind({
               return;
             }
             const luminance = new Float32Array(planes[0].length);
-            weigh(planes, LUMINANCE, 0, luminance);
+            weightedSum(planes, LUMINANCE, 0, luminance);
             const after = sharpened(luminance, rect, out.rect, how);
-            const before = windowOf(luminance, rect, out.rect);
+            const before = cropPlane(luminance, rect, out.rect);
             out.planes.forEach(
-              (to, p) => void weigh([windowOf(planes[p], rect, out.rect), after, before], [1, 1, -1], 0, to),
+              (to, p) => void weightedSum([cropPlane(planes[p], rect, out.rect), after, before], [1, 1, -1], 0, to),
             );
           };
         },

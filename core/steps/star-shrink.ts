@@ -1,9 +1,17 @@
 import { z } from 'zod';
-import { stepKind } from '../engine/step-kind';
-import { shrunkStars } from '../starless/shrink';
-import type { Apply } from '../engine/kernel';
-import type { Figure } from '../figures/index';
-import { asItIs, lookedAt, PLAINLY, starlessFigure, starlessImage, starsPlace, takenOf } from './star-taking';
+import { defineStep } from '../engine/step-kind';
+import { drawShrunkStars } from '../starless/shrink';
+import type { PixelFunction } from '../engine/kernel';
+import type { Measurement } from '../figures/index';
+import {
+  copyPixels,
+  detectionImage,
+  DEFAULT_STAR_REMOVAL,
+  starlessFigure,
+  starlessImage,
+  withLinearAncestor,
+  removedStarsOf,
+} from './star-taking';
 
 /** How much narrower a star is at an amount of 1. */
 const NARROWEST = 2.5;
@@ -13,48 +21,48 @@ const BEGINS = 0.1;
 /**
  * Makes stars smaller: the image without stars, and each star drawn in towards its middle, its top all but as it was. What lies under them is untouched.
  */
-export const starShrink = stepKind({
+export const starShrink = defineStep({
   do: 'star-shrink',
   name: 'smaller stars',
-  says: 'Draws stars in towards their middles, what lies under them untouched.',
-  watch: {
+  summary: 'Draws stars in towards their middles, what lies under them untouched.',
+  hints: {
     for: 'Stars are smaller, and the gas between them shows.',
     tooMuch: 'Hard dots without halos.',
   },
   group: 'stars',
-  words: ['reduce stars', 'star reduction', 'smaller stars'],
+  searchTerms: ['reduce stars', 'star reduction', 'smaller stars'],
   version: 2,
   params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
   needsStars: true,
   build: ({ amount }, where) => {
-    const place = starsPlace(where);
-    const { input, unbent } = place;
-    const looked = lookedAt(place);
+    const place = withLinearAncestor(where);
+    const { input, linearAncestor: unbent } = place;
+    const looked = detectionImage(place);
     // Stars are drawn in before the stretch as well.
-    const bare = { ...place, input: looked, unbent: undefined };
+    const bare = { ...place, input: looked, linearAncestor: undefined };
     const by = 1 + (NARROWEST - 1) * amount;
     const share = Math.min(1, amount / BEGINS);
     const shrinking = {
       kernel: {
-        bind: ([figure]: readonly Figure[], level: number): Apply => {
-          const { sorted } = takenOf(figure);
-          return ([without, whole], out) => shrunkStars(without, whole, out, sorted, { by, share }, level);
+        prepare: ([figure]: readonly Measurement[], level: number): PixelFunction => {
+          const { sorted } = removedStarsOf(figure);
+          return ([without, whole], out) => drawShrunkStars(without, whole, out, sorted, { by, share }, level);
         },
-        describe: ([figure]: readonly Figure[]) => ({ stars: takenOf(figure).stars.beams[0].length }),
+        report: ([figure]: readonly Measurement[]) => ({ stars: removedStarsOf(figure).stars.beams[0].length }),
       },
-      figures: [starlessFigure(bare, PLAINLY)],
+      figures: [starlessFigure(bare, DEFAULT_STAR_REMOVAL)],
       planes: looked.planes,
       extent: looked.extent,
     };
-    const without = starlessImage(bare, PLAINLY);
+    const without = starlessImage(bare, DEFAULT_STAR_REMOVAL);
     if (!unbent) return { ...shrinking, from: without.node, reads: [looked.node] };
     const { domain } = looked;
     const inputs = [without.node, looked.node];
-    const shrunk = place.derive({ ...shrinking, kind: 'shrunk', inputs, domain, params: amount, version: 1 });
+    const shrunk = place.addIntermediate({ ...shrinking, kind: 'shrunk', inputs, domain, params: amount, version: 1 });
     const { planes, extent } = input;
-    const kernel = { bind: () => asItIs, describe: shrinking.kernel.describe };
-    return { kernel, figures: shrinking.figures, from: unbent.bend(shrunk).node, planes, extent };
+    const kernel = { prepare: () => copyPixels, report: shrinking.kernel.report };
+    return { kernel, figures: shrinking.figures, from: unbent.reapplyStretch(shrunk).node, planes, extent };
   },
 });

@@ -1,45 +1,45 @@
 import { z } from 'zod';
-import type { Apply } from '../engine/kernel';
-import { stepKind } from '../engine/step-kind';
-import { saidOf, starlessFigure, starlessImage, starsPlace, starTaking } from './star-taking';
+import type { PixelFunction } from '../engine/kernel';
+import { defineStep } from '../engine/step-kind';
+import { starRemovalReport, starlessFigure, starlessImage, withLinearAncestor, starRemovalParams } from './star-taking';
 
-const difference: Apply = ([without, whole], out) =>
+const difference: PixelFunction = ([without, whole], out) =>
   out.planes.forEach((to, p) => {
     const [a, b] = [whole.planes[p], without.planes[p]];
     for (let i = 0; i < to.length; i++) to[i] = a[i] - b[i];
   });
 
 /** What screened onto the image without stars gives the image: `1 − (1 − x)/(1 − y)`; where nothing is left to screen onto, none. */
-const screened: Apply = ([without, whole], out) =>
+const screened: PixelFunction = ([without, whole], out) =>
   out.planes.forEach((to, p) => {
     const [a, b] = [whole.planes[p], without.planes[p]];
     for (let i = 0; i < to.length; i++) to[i] = b[i] >= 1 ? 0 : (a[i] - b[i]) / (1 - b[i]);
   });
 
-/** What {@link starless} takes out: added, or screened, onto what it leaves it gives the image back. */
-export const starsOnly = stepKind({
+/** What {@link starRemovalKind} takes out: added, or screened, onto what it leaves it gives the image back. */
+export const starsOnly = defineStep({
   do: 'stars-only',
   name: 'stars only',
-  says: 'Keeps the stars and nothing else.',
-  watch: {
+  summary: 'Keeps the stars and nothing else.',
+  hints: {
     for: 'Stars on black, with their halos.',
     tooMuch: 'Patches of gas among them: lower the sensitivity.',
   },
   group: 'stars',
-  words: ['star layer', 'extract stars', 'star mask'],
+  searchTerms: ['star layer', 'extract stars', 'star mask'],
   version: 2,
-  params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starTaking }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
-  kept: true,
+  params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starRemovalParams }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  cacheResult: true,
   build: ({ by, ...taking }, where) => {
-    const place = starsPlace(where);
+    const place = withLinearAncestor(where);
     const { input } = place;
     const without = starlessImage(place, taking);
     return {
       kernel: {
-        bind: () => (by === 'screen' ? screened : difference),
-        describe: saidOf,
+        prepare: () => (by === 'screen' ? screened : difference),
+        report: starRemovalReport,
       },
       from: without.node,
       reads: [input.node],

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Step } from '../recipe/schema';
 import { makeSky } from '../testing/skies';
-import { graphOf, recipeOf, type TestStack, weave } from '../testing/weave';
+import { graphOf, recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
 
 const [width, height] = [260, 200];
 const { plane, truth } = makeSky({ width, height, seed: 9, stars: 60, fwhm: 3, beta: 3, noise: 0.001 });
@@ -10,7 +10,7 @@ const stacks: Record<string, TestStack> = {
   S: { width, height, planes: [plane.map((v) => Math.min(1, Math.sqrt(v)))], domain: 'stretched' },
 };
 const made = (from: string, ...steps: Step[]): Float32Array =>
-  weave(recipeOf([{ id: 'X', from: { stack: from }, steps }]), stacks, 'strands[0]').raster.planes[0];
+  evaluateRecipe(recipeOf([{ id: 'X', from: { stack: from }, steps }]), stacks, 'strands[0]').raster.planes[0];
 
 /** Stars away from others and the frame. */
 const alone = truth.filter(
@@ -54,7 +54,7 @@ describe('stars apart', () => {
     const bare = plane.map((v, i) => 0.05 + 0.3 * (v - 0.05) + 0.001 * Math.sin(i));
     const both = { ...stacks, N: { width, height, planes: [bare] }, C: { width, height, planes: [bare, bare, bare] } };
     const of = (...steps: Step[]) =>
-      weave(recipeOf([{ id: 'X', from: { stack: 'L' }, steps }]), both, 'strands[0]').raster.planes[0];
+      evaluateRecipe(recipeOf([{ id: 'X', from: { stack: 'L' }, steps }]), both, 'strands[0]').raster.planes[0];
     expect(of({ do: 'starless', partner: 'N' })).toEqual(bare);
     of({ do: 'stars-only', partner: 'N' }).forEach((v, i) => expect(v + bare[i]).toBeCloseTo(plane[i], 6));
     // Moved by whole pixels: the partner lies where the strand does.
@@ -95,7 +95,7 @@ describe('mending', () => {
   const mended = (...strokes: object[]): Float32Array => {
     const image = { width, height, planes: [spoilt] };
     const recipe = recipeOf([{ id: 'X', from: { stack: 'L' }, steps: [{ do: 'mend', strokes }] }]);
-    return weave(recipe, { L: image }, 'strands[0]').raster.planes[0];
+    return evaluateRecipe(recipe, { L: image }, 'strands[0]').raster.planes[0];
   };
   const at = (x: number, y: number) => y * width + x;
 

@@ -1,11 +1,11 @@
 import { z } from 'zod';
 import { UserError } from '../errors';
-import { asTone } from '../figures/index';
-import { perPlane, spread } from '../recipe/parts';
-import { type StretchFigures, autoStretch, starsStretch } from '../tone/auto';
+import { expectBackground } from '../figures/index';
+import { perPlane, perPlaneValues } from '../recipe/parts';
+import { type StretchParams, autoStretch, starsStretch } from '../tone/auto';
 import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '../tone/curves';
-import type { Apply } from '../engine/kernel';
-import { stepKind } from '../engine/step-kind';
+import type { PixelFunction } from '../engine/kernel';
+import { defineStep } from '../engine/step-kind';
 
 const params = z.strictObject({
   curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
@@ -17,13 +17,13 @@ const params = z.strictObject({
   colour: z.enum(['linked', 'unlinked', 'hue']).default('linked'),
 });
 
-function planes(curve: StretchCurve, { black, white, strength }: StretchFigures): Apply {
+function planes(curve: StretchCurve, { black, white, strength }: StretchParams): PixelFunction {
   return ([input], out) =>
     out.planes.forEach((to, p) => stretchPlane(curve, strength[p], black[p], white[p], input.planes[p], to));
 }
 
 const hueKept =
-  (curve: StretchCurve, { black, white, strength }: StretchFigures): Apply =>
+  (curve: StretchCurve, { black, white, strength }: StretchParams): PixelFunction =>
   ([input], out) =>
     stretchHue(curve, strength[0], black, white, input.planes, out.planes);
 
@@ -33,21 +33,21 @@ const hueKept =
  * Stars alone are stretched as the picture that they were taken from, their sky at 0.
  * `hold: { black, white, strength }` pins all three.
  */
-export const stretch = stepKind({
+export const stretch = defineStep({
   do: 'stretch',
   name: 'stretch',
-  says: 'From linear to display, so that faint things show.',
-  watch: {
+  summary: 'From linear to display, so that faint things show.',
+  hints: {
     for: 'The sky is dark grey, faint gas shows and the brightest cores keep their colour.',
     tooMuch: 'The sky turns pale and noisy, and stars burn out.',
   },
   group: 'show',
-  words: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
+  searchTerms: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
   version: 2,
   params,
-  takes: { planes: 'either', domain: 'linear' },
-  gives: { domain: 'stretched' },
-  holds: ['black', 'white', 'strength'],
+  accepts: { planes: 'either', domain: 'linear' },
+  produces: { domain: 'stretched' },
+  pinnable: ['black', 'white', 'strength'],
   build: (p, { input, sky, hold, path, pictureOfStars }) => {
     const n = input.planes;
     const pick = (name: 'black' | 'white' | 'strength') => {
@@ -60,10 +60,10 @@ export const stretch = stepKind({
           `${path}.${name}`,
         );
       }
-      return value === undefined ? undefined : spread(value, n);
+      return value === undefined ? undefined : perPlaneValues(value, n);
     };
     const black = pick('black');
-    const white = pick('white') ?? spread(1, n);
+    const white = pick('white') ?? perPlaneValues(1, n);
     const strength = pick('strength');
     const auto =
       (p.auto ?? !(p.black !== undefined || p.white !== undefined || p.strength !== undefined)) && !(black && strength);
@@ -80,24 +80,24 @@ export const stretch = stepKind({
       if (strength && !(strength[i] > 0))
         throw new UserError('strength-range', 'strength must be above 0.', `${path}.strength`);
     }
-    const fixed: StretchFigures = {
-      black: black ?? spread(0, n),
+    const fixed: StretchParams = {
+      black: black ?? perPlaneValues(0, n),
       white,
-      strength: strength ?? spread(DEFAULT_STRENGTH[p.curve], n),
+      strength: strength ?? perPlaneValues(DEFAULT_STRENGTH[p.curve], n),
     };
     const picture = auto ? pictureOfStars(input) : undefined;
     const stretchFrom = picture ? starsStretch : autoStretch;
-    const figuresFrom = (figures: Parameters<typeof asTone>[0][]): StretchFigures =>
+    const figuresFrom = (figures: Parameters<typeof expectBackground>[0][]): StretchParams =>
       auto
         ? stretchFrom(
             { curve: p.curve, target: p.target, colour: p.colour, black, white, strength },
-            asTone(figures[0]),
+            expectBackground(figures[0]),
           )
         : fixed;
     return {
       kernel: {
-        bind: (figures) => (p.colour === 'hue' && n === 3 ? hueKept : planes)(p.curve, figuresFrom([...figures])),
-        describe: (figures) => {
+        prepare: (figures) => (p.colour === 'hue' && n === 3 ? hueKept : planes)(p.curve, figuresFrom([...figures])),
+        report: (figures) => {
           const f = figuresFrom([...figures]);
           const one = (values: number[]) => (new Set(values).size === 1 ? values[0] : values);
           return { curve: p.curve, auto, black: one(f.black), white: one(f.white), strength: one(f.strength) };

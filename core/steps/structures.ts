@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { starlet, starletMargin } from '../scales/starlet';
-import { stepKind } from '../engine/step-kind';
-import { neighbourhood } from './neighbourhood';
+import { defineStep } from '../engine/step-kind';
+import { neighbourhoodKernel } from './neighbourhood';
 
 /** The starlet scale whose structures are about so many pixels wide. */
 const scaleOf = (size: number): number => Math.max(1, Math.round(Math.log2(size)));
@@ -10,29 +10,29 @@ const scaleOf = (size: number): number => Math.max(1, Math.round(Math.log2(size)
 const WIDEST = 11;
 
 /** Keeps the starlet scales of structures from `from` to `to` full-size pixels, and what is wider still where `residual` is set. */
-export const structures = stepKind({
+export const structures = defineStep({
   do: 'structures',
   name: 'structures',
-  says: 'Keeps structures of some sizes and no others.',
-  watch: {
+  summary: 'Keeps structures of some sizes and no others.',
+  hints: {
     for: 'Only what is as large as you asked for is left.',
     tooMuch: 'Rings about bright stars, which hold every size at once.',
   },
   group: 'detail',
-  words: ['wavelets', 'multiscale', 'starlet', 'layers of size'],
+  searchTerms: ['wavelets', 'multiscale', 'starlet', 'layers of size'],
   version: 1,
   params: z.strictObject({
     from: z.number().positive().default(2),
     to: z.number().positive().default(128),
     residual: z.boolean().default(false),
   }),
-  takes: { planes: 'either', domain: 'either' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
   build: (p, { input }) => {
     const first = scaleOf(p.from);
     const last = Math.min(WIDEST, Math.max(first, scaleOf(p.to)));
     return {
-      kernel: neighbourhood(
+      kernel: neighbourhoodKernel(
         input.extent,
         (level) => starletMargin(Math.max(0, last - level)),
         (_, level) => (plane, rect, window) => {

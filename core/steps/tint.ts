@@ -1,30 +1,30 @@
 import { z } from 'zod';
-import { colour, colourNumbers } from '../recipe/parts';
-import { applyLines } from '../engine/lines';
-import { stepKind } from '../engine/step-kind';
+import { colour, parseHexColour } from '../recipe/parts';
+import { applyLinearMap } from '../engine/lines';
+import { defineStep } from '../engine/step-kind';
 
 /** A mono image times a colour's three sRGB-coded numbers; no gamma is applied. */
-export const tint = stepKind({
+export const tint = defineStep({
   do: 'tint',
   name: 'tint',
-  says: 'Gives a mono image one colour.',
-  watch: {
+  summary: 'Gives a mono image one colour.',
+  hints: {
     for: 'The colour that this strand is to bring into the picture.',
     tooMuch: 'A light colour on a bright layer burns to white.',
   },
   group: 'show',
-  words: ['colourise', 'colour map', 'one colour', 'hue', 'colorize', 'colourize'],
+  searchTerms: ['colourise', 'colour map', 'one colour', 'hue', 'colorize', 'colourize'],
   version: 1,
   params: z.strictObject({ colour }),
-  takes: { planes: 'mono', domain: 'either' },
-  gives: { domain: 'same' },
-  begins: ({ colour = '#ffb861' }) => ({ colour }),
+  accepts: { planes: 'mono', domain: 'either' },
+  produces: { domain: 'same' },
+  initialParams: ({ colour = '#ffb861' }) => ({ colour }),
   build: (p, { input }) => {
-    const weights = colourNumbers(p.colour);
+    const weights = parseHexColour(p.colour);
     return {
       kernel: {
-        bind: () => {
-          const times = applyLines({ a: [0], b: weights });
+        prepare: () => {
+          const times = applyLinearMap({ a: [0], b: weights });
           return (
             [
               {

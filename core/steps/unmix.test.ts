@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { randomFrom } from '../testing/random';
-import { recipeOf, type TestStack, weave } from '../testing/weave';
-import { unmixing } from './unmix';
+import { recipeOf, type TestStack, evaluateRecipe } from '../testing/weave';
+import { invertResponse } from './unmix';
 
 const [w, h] = [96, 80];
 const SKIES = [0.011, 0.014, 0.012];
@@ -23,8 +23,11 @@ function camera(noise: number): { stack: TestStack; first: Float32Array; second:
 }
 
 const parted = (stack: TestStack, step: object) =>
-  weave(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'unmix', ...step }] }]), { A: stack }, 'strands[0]')
-    .raster.planes;
+  evaluateRecipe(
+    recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'unmix', ...step }] }]),
+    { A: stack },
+    'strands[0]',
+  ).raster.planes;
 
 describe('parting two lines', () => {
   it('gives each line alone, over its own sky, and nothing is left', () => {
@@ -57,7 +60,7 @@ describe('parting two lines', () => {
     const triple = fc.tuple(share, share, share);
     fc.assert(
       fc.property(triple, triple, triple, triple, (first, second, third, light) => {
-        const rows = unmixing(first, second, third);
+        const rows = invertResponse(first, second, third);
         fc.pre(rows !== undefined);
         const seen = [0, 1, 2].map((p) => light[0] * first[p] + light[1] * second[p] + light[2] * third[p]);
         rows?.forEach((row, k) =>

@@ -1,9 +1,9 @@
 import { z } from 'zod';
-import { asTone } from '../figures/index';
-import { weigh } from '../kernels/weigh';
+import { expectBackground } from '../figures/index';
+import { weightedSum } from '../kernels/weigh';
 import { UserError } from '../errors';
 import { triple } from '../recipe/parts';
-import { stepKind } from '../engine/step-kind';
+import { defineStep } from '../engine/step-kind';
 
 type Triple = readonly [number, number, number];
 
@@ -29,7 +29,11 @@ const DARK = 1e-6;
  * @param third what is left, square to the other two, where nothing is given
  * @returns undefined where the responses are too much alike
  */
-export function unmixing(first: Triple, second: Triple, third?: Triple): readonly [Triple, Triple, Triple] | undefined {
+export function invertResponse(
+  first: Triple,
+  second: Triple,
+  third?: Triple,
+): readonly [Triple, Triple, Triple] | undefined {
   const normal = cross(first, second);
   const length = Math.sqrt(dot(normal, normal));
   const last = third ?? times(normal, 1 / length);
@@ -44,26 +48,26 @@ export function unmixing(first: Triple, second: Triple, third?: Triple): readonl
  * Parts the light of a colour camera behind a filter with two windows: red becomes the first line, green the second, blue the third light, or
  * what neither of the two explains. `first`, `second` and `third` are what the camera's red, green and blue see of each. Each plane keeps its sky.
  */
-export const unmix = stepKind({
+export const unmix = defineStep({
   do: 'unmix',
   name: 'unmix',
-  says: 'Parts the two lines that a dual-band filter passes.',
-  watch: {
+  summary: 'Parts the two lines that a dual-band filter passes.',
+  hints: {
     for: 'Each line is dark where only the other shines.',
     tooMuch: 'Holes where the other line is bright: its share is set too high.',
   },
   group: 'lines',
-  words: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],
+  searchTerms: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],
   version: 1,
   params: z.strictObject({
     first: triple.default([...HYDROGEN]),
     second: triple.default([...OXYGEN]),
     third: triple.optional(),
   }),
-  takes: { planes: 'colour', domain: 'linear' },
-  gives: { domain: 'same' },
+  accepts: { planes: 'colour', domain: 'linear' },
+  produces: { domain: 'same' },
   build: (p, { input, sky, path }) => {
-    const rows = unmixing(p.first, p.second, p.third);
+    const rows = invertResponse(p.first, p.second, p.third);
     if (!rows)
       throw new UserError(
         'unmix-alike',
@@ -72,17 +76,17 @@ export const unmix = stepKind({
       );
     return {
       kernel: {
-        bind: ([tone]) => {
-          const skies = asTone(tone).map((t) => t.sky);
+        prepare: ([tone]) => {
+          const skies = expectBackground(tone).map((t) => t.sky);
           return ([from], out) => {
             out.planes.forEach((to, k) => {
               const [x, y, z] = rows[k];
               const add = skies[k] - x * skies[0] - y * skies[1] - z * skies[2];
-              weigh(from.planes, [x, y, z], add, to);
+              weightedSum(from.planes, [x, y, z], add, to);
             });
           };
         },
-        describe: ([tone]) => ({ sky: asTone(tone).map((t) => t.sky), rows: rows.map((row) => [...row]) }),
+        report: ([tone]) => ({ sky: expectBackground(tone).map((t) => t.sky), rows: rows.map((row) => [...row]) }),
       },
       figures: [{ kind: 'tone', nodes: [input.node], region: sky }],
       planes: 3,

@@ -1,4 +1,4 @@
-import { type Affine, invert, mapPoint } from '../align/affine';
+import { type Affine, invertAffine, mapPoint } from '../align/affine';
 import { moffat } from '../stars/moffat';
 import { randomFrom } from './random';
 
@@ -46,7 +46,7 @@ export function turned(width: number, height: number, degrees: number, size = 1,
 export function seen(field: Field, filter: string, view: View): Float32Array {
   const { width, height, gas, stars } = field;
   const { fwhm, noise, seed, sky = 0.03, beta = 4, glow = 0, map } = view;
-  const back = map && invert(map);
+  const back = map && invertAffine(map);
   const out = new Float32Array(width * height);
   for (let y = 0; y < height; y++)
     for (let x = 0; x < width; x++) {

@@ -47,7 +47,7 @@ export function scene(
 }
 
 /** `a + b·image` with white noise of σ. */
-export function observed(image: Float32Array, a: number, b: number, sigma: number, seed: number): Float32Array {
+export function addNoise(image: Float32Array, a: number, b: number, sigma: number, seed: number): Float32Array {
   const random = randomFrom(seed);
   return image.map((v) => a + b * v + sigma * random.normal());
 }

@@ -1,15 +1,15 @@
 import type { ContinuumInput } from '../continuum/input';
-import { starField } from '../stars/field';
-import { noiseOf } from '../stats/noise';
-import { skyOf } from '../stats/sky';
+import { detectStarField } from '../stars/field';
+import { planeNoise } from '../stats/noise';
+import { skyLevel } from '../stats/sky';
 
 /** A line image and a broadband one with the stars that can be found in them. */
 export const withStars = (of: Pick<ContinuumInput, 'line' | 'broad' | 'width' | 'height'>): ContinuumInput => ({
   ...of,
-  lineStars: starField(of.line, of.width, of.height),
-  broadStars: starField(of.broad, of.width, of.height),
-  lineSky: skyOf(of.line).sky,
-  broadSky: skyOf(of.broad).sky,
-  lineNoise: noiseOf(of.line, of.width, of.height),
-  broadNoise: noiseOf(of.broad, of.width, of.height),
+  lineStars: detectStarField(of.line, of.width, of.height),
+  broadStars: detectStarField(of.broad, of.width, of.height),
+  lineSky: skyLevel(of.line).sky,
+  broadSky: skyLevel(of.broad).sky,
+  lineNoise: planeNoise(of.line, of.width, of.height),
+  broadNoise: planeNoise(of.broad, of.width, of.height),
 });

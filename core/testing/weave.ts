@@ -1,10 +1,17 @@
 import { buildGraph } from '../engine/build';
-import { Evaluator, type Tallies } from '../engine/evaluate';
-import type { Figure } from '../figures/index';
+import { Evaluator, type TallyMap } from '../engine/evaluate';
+import type { Measurement } from '../figures/index';
 import type { Graph, StackInfo } from '../engine/graph';
-import { measureFigure } from '../engine/measure';
-import { carriedFigure, figuresFor, measuredOf, measuringWay, wayTo, withUnder } from '../engine/plan';
-import { halve, levelRect, levelSize } from '../raster/levels';
+import { runMeasurement } from '../engine/measure';
+import {
+  propagateMeasurement,
+  measurementsRequiredBy,
+  reportOf,
+  directPlan,
+  cheapestPlan,
+  withPrerequisites,
+} from '../engine/plan';
+import { downsample2x, rectAtLevel, levelSize } from '../raster/levels';
 import type { Raster } from '../raster/raster';
 import type { Rect } from '../raster/rect';
 import type { Recipe, Strand } from '../recipe/schema';
@@ -35,16 +42,22 @@ export const mono = (width: number, height: number, value: (x: number, y: number
 });
 
 /** What a recipe gives at a path, with everything measured: the engine's parts in one thread, without files. */
-export function weave(
+export function evaluateRecipe(
   recipe: Recipe,
   stacks: Readonly<Record<string, TestStack>>,
   path = 'cloth',
   rect?: Rect,
-): { raster: Raster; graph: Graph; measured: Record<string, unknown>; figures: Map<string, Figure>; tallies: Tallies } {
+): {
+  raster: Raster;
+  graph: Graph;
+  measured: Record<string, unknown>;
+  figures: Map<string, Measurement>;
+  tallies: TallyMap;
+} {
   const graph = graphOf(recipe, stacks);
   const node = graph.byPath.get(path);
   if (node === undefined) throw new Error(`nothing at ${path}: ${JSON.stringify(graph.faults)}`);
-  const figures = new Map<string, Figure>();
+  const figures = new Map<string, Measurement>();
   const run = (n: number, window: Rect): { raster: Raster; evaluator: Evaluator } => {
     const evaluator = new Evaluator(graph, figures, 0);
     const { raster } = evaluator.run(evaluator.plan(n, window), (name, plane) => {
@@ -53,19 +66,19 @@ export function weave(
     });
     return { raster, evaluator };
   };
-  for (const { spec, key } of withUnder(graph, figuresFor(graph, node))) {
-    const way = wayTo(graph, spec);
-    const carried = way.by === 'carrying' ? carriedFigure(graph, way, figures) : undefined;
-    const { images, on } = way.by === 'measuring' ? way : measuringWay(graph, spec);
+  for (const { spec, key } of withPrerequisites(graph, measurementsRequiredBy(graph, node))) {
+    const way = cheapestPlan(graph, spec);
+    const carried = way.by === 'carrying' ? propagateMeasurement(graph, way, figures) : undefined;
+    const { images, dependencies: on } = way.by === 'measuring' ? way : directPlan(graph, spec);
     const known = () => on.map((under) => figures.get(under.key)).filter((figure) => figure !== undefined);
     const pixels = () => images.map((image) => run(image.node, image.rect).raster);
-    figures.set(key, carried ?? measureFigure(spec, pixels(), known()));
+    figures.set(key, carried ?? runMeasurement(spec, pixels(), known()));
   }
   const { raster, evaluator } = run(node, rect ?? graph.frame);
   return {
     raster,
     graph,
-    measured: measuredOf(
+    measured: reportOf(
       graph,
       graph.nodes.map((_, i) => i),
       figures,
@@ -84,7 +97,7 @@ export const recipeOf = (strands: Recipe['strands'], cloth?: Recipe['cloth']): R
 });
 
 /** A stack of one pixel. */
-export const one = (value: number): TestStack => mono(1, 1, () => value);
+export const onePixelStack = (value: number): TestStack => mono(1, 1, () => value);
 
 /** A strand from the stack of its name. */
 export const strand = (id: string, steps: Strand['steps'] = []): Strand => ({ id, from: { stack: id }, steps });
@@ -94,8 +107,8 @@ export const graphOf = (recipe: Recipe, stacks: Readonly<Record<string, TestStac
   buildGraph(recipe, new Map(Object.entries(stacks).map(([name, stack]) => [name, infoOf(name, stack)])));
 
 /** Windows of a woven image on a coarser level, from that level of the stacks, under the figures of full size. */
-export function windowsOn(
-  { graph, figures }: Pick<ReturnType<typeof weave>, 'graph' | 'figures'>,
+export function evaluateOnLevel(
+  { graph, figures }: Pick<ReturnType<typeof evaluateRecipe>, 'graph' | 'figures'>,
   stacks: Readonly<Record<string, TestStack>>,
   path: string,
   level: number,
@@ -106,10 +119,10 @@ export function windowsOn(
     Object.entries(stacks).map(([name, { width, height, planes }]) => {
       const halved = planes.map((plane) => {
         let [made, w, h] = [plane, width, height];
-        for (let l = 0; l < level; l++) [made, w, h] = [halve(made, w, h), levelSize(w, 1), levelSize(h, 1)];
+        for (let l = 0; l < level; l++) [made, w, h] = [downsample2x(made, w, h), levelSize(w, 1), levelSize(h, 1)];
         return made;
       });
-      return [name, { rect: levelRect({ x: 0, y: 0, width, height }, level), planes: halved }];
+      return [name, { rect: rectAtLevel({ x: 0, y: 0, width, height }, level), planes: halved }];
     }),
   );
   return (rect) => {

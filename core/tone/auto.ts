@@ -1,9 +1,9 @@
-import type { PlaneTone } from '../stats/tone';
+import type { PlaneBackground } from '../stats/tone';
 import { bisect } from '../fit/bisect';
 import { curveOf, type StretchCurve, strengthFor } from './curves';
 
 /** Black, white and strength of a stretch, one a plane. */
-export interface StretchFigures {
+export interface StretchParams {
   readonly black: number[];
   readonly white: number[];
   readonly strength: number[];
@@ -12,7 +12,7 @@ export interface StretchFigures {
 export type StretchColour = 'linked' | 'unlinked' | 'hue';
 
 /** What a person has given; anything left out is measured. */
-export interface StretchGiven {
+export interface StretchOptions {
   readonly curve: StretchCurve;
   readonly target: number;
   readonly colour: StretchColour;
@@ -23,10 +23,10 @@ export interface StretchGiven {
 
 const mean = (values: readonly number[]) => values.reduce((sum, v) => sum + v, 0) / values.length;
 
-type Background = Pick<PlaneTone, 'sky' | 'noise' | 'low'>;
+type Background = Pick<PlaneBackground, 'sky' | 'noise' | 'low'>;
 
 /** The mean of the planes' figures, as linked stretches use it. */
-function meanTone(tones: readonly PlaneTone[]): Background {
+function meanTone(tones: readonly PlaneBackground[]): Background {
   return {
     sky: mean(tones.map((t) => t.sky)),
     noise: mean(tones.map((t) => t.noise)),
@@ -35,7 +35,7 @@ function meanTone(tones: readonly PlaneTone[]): Background {
 }
 
 /** How far each plane's sky lies from the mean of all; nothing where they differ by no more than the noise. */
-function skyOffsets(tones: readonly PlaneTone[], linked: Background): number[] {
+function skyOffsets(tones: readonly PlaneBackground[], linked: Background): number[] {
   const skies = tones.map(({ sky }) => sky);
   const differ = Math.max(...skies) - Math.min(...skies) > linked.noise;
   return skies.map((sky) => (differ ? sky - linked.sky : 0));
@@ -45,7 +45,7 @@ function skyOffsets(tones: readonly PlaneTone[], linked: Background): number[] {
 const BRIGHT = 0.17;
 
 /** Brightening for the eye: one asinh and one black for all planes, so that a cast shows, white at 1. */
-export function brightStretch(tones: readonly PlaneTone[]): { black: number; strength: number } {
+export function previewStretch(tones: readonly PlaneBackground[]): { black: number; strength: number } {
   const { black, strength } = autoOf('asinh', BRIGHT, meanTone(tones), { white: 1 });
   return { black, strength };
 }
@@ -88,7 +88,7 @@ function autoOf(
  * Linked and hue take the mean of the planes' figures and one strength; where skies differ by more than the noise, black lies as far below each
  * plane's own sky, so that the sky takes no tint. Unlinked takes each plane by itself.
  */
-export function autoStretch(given: StretchGiven, tones: readonly PlaneTone[]): StretchFigures {
+export function autoStretch(given: StretchOptions, tones: readonly PlaneBackground[]): StretchParams {
   const { curve, target, white } = given;
   const one = (tone: Background, i: number) =>
     autoOf(curve, target, tone, { black: given.black?.[i], white: white[i], strength: given.strength?.[i] });
@@ -107,7 +107,7 @@ export function autoStretch(given: StretchGiven, tones: readonly PlaneTone[]): S
  * the strength is and the distance from black to white.
  * @param tones of that picture
  */
-export function starsStretch(given: StretchGiven, tones: readonly PlaneTone[]): StretchFigures {
+export function starsStretch(given: StretchOptions, tones: readonly PlaneBackground[]): StretchParams {
   const whole = autoStretch({ ...given, black: undefined }, tones);
   return {
     black: given.black ?? whole.black.map(() => 0),

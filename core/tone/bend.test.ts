@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { Bend } from './bend';
+import { LookupCurve } from './bend';
 import { type CurvePoint, monotoneCubic } from './monotone';
 
 /** Pieces of a curve's table. */
@@ -21,7 +21,7 @@ it('a curve read from its table is the curve, corners and ends included', () => 
         const bends = points.slice(1).map(([u, v], i) => (7.5 * Math.abs(v - points[i][1])) / (u - points[i][0]) ** 2);
         const bound = Math.max(...bends) / 8 / PIECES ** 2 + 1e-7;
         const ends = [points[0][0], points[points.length - 1][0]];
-        const bend = new Bend(f, ends);
+        const bend = new LookupCurve(f, ends);
         for (const v of [...at, ...ends, 0, 1, -0.5, 1.5, ends[0] + 1e-6, ends[1] - 1e-6])
           expect(Math.abs(bend.at(v) - f(Math.min(1, Math.max(0, v))))).toBeLessThan(bound);
       },
@@ -30,7 +30,7 @@ it('a curve read from its table is the curve, corners and ends included', () => 
 });
 
 it('what has no data stays so, plane by plane and in place', () => {
-  const bend = new Bend((v) => v * v);
+  const bend = new LookupCurve((v) => v * v);
   const plane = Float32Array.of(0.5, Number.NaN, 2, -1);
   bend.plane(plane, plane);
   expect([...plane]).toEqual([expect.closeTo(0.25, 6), Number.NaN, 1, 0]);

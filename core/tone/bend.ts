@@ -5,7 +5,7 @@ const CELLS = 2 ** 14;
  * A curve on 0 to 1, read from a table of straight pieces: off by 5e-8 where the curve bends no harder than by a hundred, and exact in the
  * cells in which it has a corner. Outside 0 to 1 it is what it is at the ends.
  */
-export class Bend {
+export class LookupCurve {
   private readonly heights = new Float64Array(CELLS + 2);
   private readonly corners = new Uint8Array(CELLS + 2);
 

@@ -1,6 +1,6 @@
-import { overPlanes } from '../kernels/planes';
-import { type Simd, simd } from '../kernels/wasm';
-import { piecewise } from './table';
+import { runOnPlanes } from '../kernels/planes';
+import { type WasmKernels, wasmKernels } from '../kernels/wasm';
+import { octaveTable } from './table';
 
 /** The four ways from linear to display. */
 export type StretchCurve = 'asinh' | 'midtone' | 'power' | 'log';
@@ -51,12 +51,12 @@ const isFlat = (curve: StretchCurve, s: number): boolean =>
   (curve === 'asinh' || curve === 'log') && Math.abs(s) < FLAT;
 
 /** Number of a curve in the kernels, and the address of its table there, if it has one. */
-function inKernels(wasm: Simd, curve: StretchCurve, s: number): { number: number; table: number } {
+function inKernels(wasm: WasmKernels, curve: StretchCurve, s: number): { number: number; table: number } {
   if (isFlat(curve, s)) return { number: STRAIGHT, table: 0 };
   const number = NUMBERS[curve];
   // Below this the logarithm of 1 + s·t is s·t to half a millionth of itself, and asinh is so still sooner.
-  const make = () => piecewise(curveOf(curve, s), Math.min(0.5, 2 ** -20 / s));
-  return { number, table: number === 0 ? wasm.table(`${curve} ${s}`, make) : 0 };
+  const make = () => octaveTable(curveOf(curve, s), Math.min(0.5, 2 ** -20 / s));
+  return { number, table: number === 0 ? wasm.cachedTable(`${curve} ${s}`, make) : 0 };
 }
 
 /** Stretches a whole plane: `curve(clamp((x − black) / (white − black), 0, 1))`; NaN stays NaN. */
@@ -68,14 +68,14 @@ export function stretchPlane(
   from: Float32Array,
   to: Float32Array,
 ): void {
-  const wasm = simd();
+  const wasm = wasmKernels();
   const over = 1 / (white - black);
   if (!wasm) {
     stretchPlain(curve, strength, black, white, from, to);
     return;
   }
   const { number, table } = inKernels(wasm, curve, strength);
-  overPlanes(wasm, [from], [to], (n, [source], [target]) =>
+  runOnPlanes(wasm, [from], [to], (n, [source], [target]) =>
     wasm.run.stretch(number, source, n, black, over, strength, table, target),
   );
 }
@@ -111,14 +111,14 @@ export function stretchHue(
   from: readonly Float32Array[],
   to: readonly Float32Array[],
 ): void {
-  const wasm = simd();
+  const wasm = wasmKernels();
   if (!wasm) {
     stretchHuePlain(curve, strength, black, white, from, to);
     return;
   }
   const { number, table } = inKernels(wasm, curve, strength);
   const ends = [...black, ...white.map((w, p) => 1 / (w - black[p]))];
-  overPlanes(wasm, from, to, (n, sources, targets) =>
+  runOnPlanes(wasm, from, to, (n, sources, targets) =>
     wasm.run.stretchHue(number, wasm.pointers([...sources, ...targets]), n, wasm.numbers(ends), strength, table),
   );
 }

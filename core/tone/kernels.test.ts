@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { weigh, weighPlain, weighPresent, weighPresentPlain } from '../kernels/weigh';
-import { piecewise } from './table';
+import { weightedSum, weighPlain, weightedSumOfValid, weighPresentPlain } from '../kernels/weigh';
+import { octaveTable } from './table';
 import { type StretchCurve, stretchHue, stretchHuePlain, stretchPlain, stretchPlane } from './curves';
 
 const value = fc.oneof(
@@ -78,7 +78,7 @@ describe('weighted sums in the kernels', () => {
         const from = lists.map((list) => Float32Array.from(list));
         const factors = from.map(() => numbers.next().value as number);
         const [a, b] = [new Float32Array(from[0].length), new Float32Array(from[0].length)];
-        expect(weigh(from, factors, 0.2, a)).toBe(weighPlain(from, factors, 0.2, b));
+        expect(weightedSum(from, factors, 0.2, a)).toBe(weighPlain(from, factors, 0.2, b));
         expectNear(a, b, 1e-5);
       }),
       { numRuns: 300 },
@@ -88,7 +88,7 @@ describe('weighted sums in the kernels', () => {
   it('of planes longer than are brought at a time are whole', () => {
     const long = Float32Array.from({ length: 20_003 }, (_, i) => i);
     const out = new Float32Array(long.length);
-    expect(weigh([long, long], [1, -0.5], 1, out)).toBe(false);
+    expect(weightedSum([long, long], [1, -0.5], 1, out)).toBe(false);
     expect(out[20_002]).toBe(10_002);
     expect(out[8192]).toBe(4097);
   });
@@ -113,7 +113,7 @@ describe('sums over what is there', () => {
           const [a, b, marksA, marksB] = Array.from({ length: 4 }, () => new Float32Array(from[0].length));
           // Some were marked by a plane before.
           for (let i = 0; i < marksA.length; i += 3) marksA[i] = marksB[i] = 1;
-          const marked = weighPresent(from, parts, share, a, () => marksA);
+          const marked = weightedSumOfValid(from, parts, share, a, () => marksA);
           expect(weighPresentPlain(from, parts, share, b, () => marksB)).toBe(marked);
           expectNear(a, b, 2e-5);
           expect(marksA).toEqual(marksB);
@@ -128,7 +128,7 @@ describe('a curve as pieces of straight line', () => {
   it('is the curve to 5e-8 where it bends as logarithms do, and its line below', () => {
     for (const s of [0.5, 7, 300, 1e6]) {
       const f = (t: number) => Math.log1p(s * t) / Math.log1p(s);
-      const table = piecewise(f, 2 ** -20 / s);
+      const table = octaveTable(f, 2 ** -20 / s);
       const [first, last] = new Uint32Array(table.buffer, 0, 2);
       const at = (t: number) => {
         const piece = Math.max(0, Math.min(last, (new Uint32Array(Float32Array.of(t).buffer)[0] >>> 13) - first));

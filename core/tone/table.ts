@@ -23,7 +23,7 @@ function startOf(piece: number): number {
  * @param f takes 0 to 0 and 1 to 1; from 0 to `straight` it is a straight line as far as single precision tells
  * @returns the first piece's number and the count of pieces as integers, then two numbers a piece: a and b of `a + b·t`
  */
-export function piecewise(f: (t: number) => number, straight: number): Float32Array {
+export function octaveTable(f: (t: number) => number, straight: number): Float32Array {
   const first = pieceOf(straight);
   const last = pieceOf(1);
   const count = last - first + 1;

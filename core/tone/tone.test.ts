@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { observed, scene } from '../testing/random';
+import { addNoise, scene } from '../testing/random';
 import type { Step } from '../recipe/schema';
-import { skyOf } from '../stats/sky';
+import { skyLevel } from '../stats/sky';
 import { makeSky } from '../testing/skies';
-import { mono, recipeOf, strand, weave } from '../testing/weave';
+import { mono, recipeOf, strand, evaluateRecipe } from '../testing/weave';
 import { type StretchCurve, curveOf, strengthFor } from './curves';
 
 const CURVES: StretchCurve[] = ['asinh', 'midtone', 'power', 'log'];
@@ -57,19 +57,19 @@ describe('stretch curves', () => {
 
 describe('the automatic stretch', () => {
   const [width, height] = [300, 200];
-  const stack = { width, height, planes: [observed(scene(31, width, height), 0, 1, 0.001, 32)] };
+  const stack = { width, height, planes: [addNoise(scene(31, width, height), 0, 1, 0.001, 32)] };
 
   /** Mostly sky, so that the median of what is made of it is that of the sky. */
   const open = {
     width,
     height,
-    planes: [observed(scene(33, width, height, { clouds: 0, stars: 20 }), 0, 1, 0.001, 34)],
+    planes: [addNoise(scene(33, width, height, { clouds: 0, stars: 20 }), 0, 1, 0.001, 34)],
   };
   const medianOf = (plane: Float32Array): number => plane.slice().sort()[plane.length >> 1];
 
   it.each(CURVES)('by %s puts the sky on its target and blackens almost nothing', (curve) => {
     const recipe = recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch', curve, target: 0.2 }] }]);
-    const [plane] = weave(recipe, { Ha: stack }, 'strands[0]').raster.planes;
+    const [plane] = evaluateRecipe(recipe, { Ha: stack }, 'strands[0]').raster.planes;
     const near = stack.planes[0]
       .map((v, i) => (Math.abs(v - 0.0203) < 0.0002 ? plane[i] : Number.NaN))
       .filter((v) => !Number.isNaN(v));
@@ -82,14 +82,14 @@ describe('the automatic stretch', () => {
 
   describe('of planes whose skies differ', () => {
     // Light of one colour in all three, over skies of their own; the noise is small beside what sets these apart.
-    const planes = [0.01, 0.02, 0.03].map((sky, i) => observed(scene(31, width, height, { sky }), 0, 1, 0.001, 40 + i));
+    const planes = [0.01, 0.02, 0.03].map((sky, i) => addNoise(scene(31, width, height, { sky }), 0, 1, 0.001, 40 + i));
     const of = (step: object, path = 'strands[0]') =>
-      weave(
+      evaluateRecipe(
         recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'stretch', ...step }] }]),
         { C: { width, height, planes } },
         path,
       );
-    const skies = (step: object) => of(step).raster.planes.map((plane) => skyOf(plane).sky);
+    const skies = (step: object) => of(step).raster.planes.map((plane) => skyLevel(plane).sky);
 
     it.each(['linked', 'hue', 'unlinked'])('%s brings all skies to the target', (colour) => {
       // By hue the noise of one plane goes into all three, which moves their middle a little.
@@ -106,9 +106,9 @@ describe('the automatic stretch', () => {
 
     it('skies that differ by less than the noise stay as they are', () => {
       const near = [0.0202, 0.02, 0.0204].map((sky, i) =>
-        observed(scene(31, width, height, { sky, stars: 0, clouds: 0 }), 0, 1, 0.001, 40 + i),
+        addNoise(scene(31, width, height, { sky, stars: 0, clouds: 0 }), 0, 1, 0.001, 40 + i),
       );
-      const { measured } = weave(
+      const { measured } = evaluateRecipe(
         recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'stretch' }] }]),
         { C: { width, height, planes: near } },
         'strands[0]',
@@ -124,7 +124,7 @@ describe('the automatic stretch', () => {
           steps: [{ do: 'stretch' }],
         },
       ];
-      const { raster } = weave(recipeOf([strand('Ha')], { layers }), { Ha: open });
+      const { raster } = evaluateRecipe(recipeOf([strand('Ha')], { layers }), { Ha: open });
       const [red, green, blue] = raster.planes.map(medianOf);
       for (const sky of [red, green, blue]) expect(Math.abs(sky - 0.16)).toBeLessThan(0.01);
     });
@@ -132,7 +132,7 @@ describe('the automatic stretch', () => {
 
   it('puts the sky on a dark target by its black, and never by a curve without strength', () => {
     for (const target of [0, 0.004, 0.05]) {
-      const { raster, measured } = weave(
+      const { raster, measured } = evaluateRecipe(
         recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch', target }] }]),
         { Ha: open },
         'strands[0]',
@@ -145,10 +145,11 @@ describe('the automatic stretch', () => {
   it('stretches stars alone as the picture that they come from, their sky at 0', () => {
     const sky = makeSky({ width, height, seed: 3, stars: 40, fwhm: 3, beta: 4, noise: 0.0008, faintest: 40 });
     const stacks = { L: { width, height, planes: [sky.plane] } };
-    const of = (steps: Step[]) => weave(recipeOf([strand('L', [...steps, { do: 'stretch' }])]), stacks, 'strands[0]');
+    const of = (steps: Step[]) =>
+      evaluateRecipe(recipeOf([strand('L', [...steps, { do: 'stretch' }])]), stacks, 'strands[0]');
     const [whole, alone] = [of([]), of([{ do: 'stars-only' }])];
     const [a, b] = [whole.raster.planes[0], alone.raster.planes[0]];
-    expect(skyOf(b).sky).toBeLessThan(0.004);
+    expect(skyLevel(b).sky).toBeLessThan(0.004);
     const tops = sky.truth.filter((s) => s.peak > 0.1 && s.x > 8 && s.y > 8 && s.x < width - 9 && s.y < height - 9);
     expect(tops.length).toBeGreaterThan(5);
     for (const { x, y } of tops) {
@@ -160,7 +161,7 @@ describe('the automatic stretch', () => {
     expect(strengthOf(alone, 1)).toBe(strengthOf(whole, 0));
     expect(alone.measured['strands[0].steps[1]']).toMatchObject({ black: 0 });
     // The same in a mix of stars alone.
-    const mixed = weave(
+    const mixed = evaluateRecipe(
       recipeOf([strand('L', [{ do: 'stars-only' }])], {
         layers: [
           { id: 'stars', of: { mix: { red: { L: 1 }, green: { L: 1 }, blue: { L: 1 } } }, steps: [{ do: 'stretch' }] },
@@ -168,7 +169,7 @@ describe('the automatic stretch', () => {
       }),
       stacks,
     );
-    for (const plane of mixed.raster.planes) expect(skyOf(plane).sky).toBeLessThan(0.004);
+    for (const plane of mixed.raster.planes) expect(skyLevel(plane).sky).toBeLessThan(0.004);
   });
 
   it('by hue scales all three planes by one ratio', () => {
@@ -177,7 +178,7 @@ describe('the automatic stretch', () => {
       height: 1,
       planes: [Float32Array.from([0.1, 0.9]), Float32Array.from([0.05, 0.5]), Float32Array.from([0.02, 0.1])],
     };
-    const { raster } = weave(
+    const { raster } = evaluateRecipe(
       recipeOf([{ id: 'C', from: { stack: 'C' }, steps: [{ do: 'stretch', colour: 'hue', black: 0, strength: 50 }] }]),
       { C: value },
       'strands[0]',
@@ -196,7 +197,7 @@ describe('the automatic stretch', () => {
 
   it('held, stays where it was whatever comes before it', () => {
     const step = { do: 'stretch', hold: { black: 0.01, white: 1, strength: 77 } };
-    const { raster, measured } = weave(
+    const { raster, measured } = evaluateRecipe(
       recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'scale', multiply: 2 }, step] }]),
       { Ha: mono(4, 1, (x) => 0.02 * x) },
       'strands[0]',
@@ -207,7 +208,7 @@ describe('the automatic stretch', () => {
 
   it('takes one number or three, and refuses white under black', () => {
     const bad = (step: Record<string, unknown>) => () =>
-      weave(
+      evaluateRecipe(
         recipeOf([{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch', ...step }] }]),
         { Ha: stack },
         'strands[0]',
@@ -221,7 +222,7 @@ describe('the automatic stretch', () => {
 describe('levels', () => {
   it('clamp, then bend', () => {
     const step = { do: 'levels', black: 0.1, mid: 0.3, white: 0.9 };
-    const { raster } = weave(
+    const { raster } = evaluateRecipe(
       recipeOf([{ id: 'S', from: { stack: 'S' }, steps: [step] }]),
       { S: { ...mono(5, 1, (x) => x / 4), domain: 'stretched' } },
       'strands[0]',

@@ -2,7 +2,7 @@ import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer, fits, raw } from '../testing/api';
-import { broughtIn, files, packed, recipe, travelling } from '../testing/travelling';
+import { importArchive, files, packed, recipe, travelling } from '../testing/travelling';
 
 let here: TestServer;
 let there: TestServer;
@@ -56,7 +56,7 @@ afterAll(async () => {
 
 describe('an archive', () => {
   it('brings a target to another house, the same to the bit', async () => {
-    const { state, result } = await broughtIn(there, archive);
+    const { state, result } = await importArchive(there, archive);
     expect(state).toBe('done');
     expect(result).toMatchObject({
       targetId: target,
@@ -79,7 +79,7 @@ describe('an archive', () => {
 
   it('does no harm a second time', async () => {
     const before = await told(there);
-    const { state, result } = await broughtIn(there, archive);
+    const { state, result } = await importArchive(there, archive);
     expect(state).toBe('done');
     expect(result).toMatchObject({
       stacks: 0,
@@ -106,7 +106,7 @@ describe('an archive', () => {
       .put(`/api/recipes/${recipeId}`)
       .send({ parent: 3, body: recipe(0.2) })
       .expect(200);
-    const { result } = await broughtIn(there, await packed(here, target));
+    const { result } = await importArchive(there, await packed(here, target));
     expect(result).toMatchObject({ recipes: 0, states: 1 });
     const { body: now } = await there.agent().get(`/api/recipes/${recipeId}`);
     expect(now).toMatchObject({ revision: 4, body: recipe(0.9) });
@@ -120,7 +120,7 @@ describe('an archive', () => {
     await there.agent().delete(`/api/stacks/${ha.id}`).expect(204);
     await there.bringIn(target, 'other_Ha.fits', fits(89, 'Ha'));
     await there.agent().delete(`/api/targets/${target}`).expect(204);
-    const { state, result } = await broughtIn(there, archive);
+    const { state, result } = await importArchive(there, archive);
     expect(state).toBe('done');
     expect(result).toMatchObject({
       stacks: 1,
@@ -140,7 +140,7 @@ describe('an archive', () => {
     try {
       const small = await packed(here, target, { originals: false });
       expect(small.length).toBeLessThan(archive.length / 2);
-      expect((await broughtIn(third, small)).state).toBe('done');
+      expect((await importArchive(third, small)).state).toBe('done');
       const lacking = async () => (await third.stacks(target)).map((row: { lacking: string | null }) => row.lacking);
       expect(await lacking()).toEqual(['missing', 'missing']);
       for (const [name, bytes] of Object.entries(files))

@@ -4,11 +4,11 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { archiveFile, archivePayload, incomingFile } from '../jobs/archive';
-import type { Studio } from '../jobs/studio';
-import { needRoom } from '../system/room';
-import { baseName, checked, route } from './http';
+import type { Services } from '../jobs/studio';
+import { requireDiskSpace } from '../system/room';
+import { baseName, parseOrThrow, route } from './http';
 import { isCommand } from './guard';
-import { receive, tooLarge } from './receive';
+import { writeUpload, tooLarge } from './receive';
 import { targetOf } from './targets';
 
 const query = z.object({ name: z.string().min(1).max(255) });
@@ -18,21 +18,21 @@ const place = z.object({ id: z.uuid() });
  * Archives on their way in: they stream past the reader of JSON.
  * @param cap bytes that one may have that comes from elsewhere
  */
-export function archiveUploads(studio: Studio, cap: number): Router {
+export function archiveUploads(studio: Services, cap: number): Router {
   const router = Router();
   router.put(
     '/archives',
     route(async (request, response) => {
-      const fileName = baseName(checked(query, request.query).name);
+      const fileName = baseName(parseOrThrow(query, request.query).name);
       const incoming = randomUUID();
       const path = incomingFile(studio.root, incoming);
       // A command of this user has the file on this machine already.
       const most = isCommand(response) ? Number.POSITIVE_INFINITY : cap;
       const declared = Number(request.headers['content-length'] ?? 0);
       if (declared > most) throw tooLarge(fileName, most);
-      await needRoom(studio.root, declared, fileName);
+      await requireDiskSpace(studio.root, declared, fileName);
       try {
-        await receive(request, path, most);
+        await writeUpload(request, path, most);
         const job = await studio.jobs.add('restore', null, fileName, { incoming, fileName });
         response.status(202).json({ job: job.id });
       } catch (fault) {
@@ -45,14 +45,14 @@ export function archiveUploads(studio: Studio, cap: number): Router {
 }
 
 /** Targets as one file, out and in again. */
-export function archiveRoutes(studio: Studio): Router {
+export function archiveRoutes(studio: Services): Router {
   const router = Router();
 
   router.post(
     '/targets/:id/archive',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const payload = checked(archivePayload, request.body ?? {});
+      const payload = parseOrThrow(archivePayload, request.body ?? {});
       response.status(202).json({ job: (await studio.jobs.add('archive', target.id, target.name, payload)).id });
     }),
   );
@@ -60,7 +60,7 @@ export function archiveRoutes(studio: Studio): Router {
   router.get(
     '/archives/:id/file',
     route(async (request, response) => {
-      const { id } = checked(place, request.params);
+      const { id } = parseOrThrow(place, request.params);
       const { result } = await studio.jobs.one(id);
       const { fileName } = (result ?? {}) as { fileName?: string };
       if (!fileName) throw new UserError('no-archive', 'There is no such archive; pack the target again.');

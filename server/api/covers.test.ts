@@ -81,7 +81,7 @@ describe('covers', () => {
     const turned = await sharp(second.picture).metadata();
     expect([turned.width, turned.height]).toEqual([height, width]);
     expect((await covers()).filter((name) => name.startsWith(id))).toEqual([second.name]);
-    await server.forGood('recipe', id);
+    await server.removeAndEmptyTrash('recipe', id);
     expect((await covers()).filter((name) => name.startsWith(id))).toEqual([]);
   });
 

@@ -35,7 +35,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 // Pixels are looked at once in a run.
-beforeEach(() => server.running.studio.looks.clear());
+beforeEach(() => server.running.studio.integrityChecks.clear());
 
 const tile = (level = 0) => server.agent().get(`/api/pixels/${pixels}/${width}/${height}/${level}/0/0/0`);
 const lacking = async (): Promise<string | null> => (await server.stacks(target))[0].lacking;
@@ -132,7 +132,7 @@ describe('pixels that are damaged', () => {
     expect(await proof()).toEqual({ ...first, job: null });
     const clean = (await written(5)).sum;
     server.running.studio.pool.images.shrink(0);
-    server.running.studio.looks.clear();
+    server.running.studio.integrityChecks.clear();
     const [kept] = first.kept;
     await scratch(join(pyramidDir(server.root, kept), levelFile(0)));
     expect((await written(5)).sum).toBe(clean);

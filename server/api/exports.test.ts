@@ -280,7 +280,7 @@ describe('a file can be made again', () => {
     expect(kept).toEqual(recipe);
     const { body: picture } = await server.agent().get(`/api/exports/${first.row.id}/picture`).expect(200);
     expect((await sharp(picture).metadata()).width).toBe(50);
-    await server.forGood('export', first.row.id);
+    await server.removeAndEmptyTrash('export', first.row.id);
     const left = await readdir(join(server.root, 'exports'));
     expect(left.some((name) => name.startsWith(first.row.id))).toBe(false);
     await server.agent().post(`/api/exports/${first.row.id}/again`).expect(404);

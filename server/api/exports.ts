@@ -3,19 +3,19 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { type Export, ExportEntity, RecipeEntity, RevisionEntity, type Target } from '../db/entities';
 import { renderPayload } from '../jobs/render';
-import { readPicture } from '../jobs/small-picture';
-import { type Studio, exportFile, exportsDir } from '../jobs/studio';
-import { putAway } from '../jobs/trash';
+import { readThumbnail } from '../jobs/small-picture';
+import { type Services, exportFile, exportsDir } from '../jobs/studio';
+import { moveToTrash } from '../jobs/trash';
 import { depthOf } from '../render/export';
-import { FOR_GOOD, checked, route } from './http';
-import { oneOf } from './one';
+import { FOR_GOOD, parseOrThrow, route } from './http';
+import { findOrThrow } from './one';
 import { targetOf } from './targets';
 
 const request_ = renderPayload.omit({ revision: true }).extend({ revision: z.int().positive().optional() });
 
-const exportOf = (studio: Studio, id: unknown): Promise<Export> => oneOf(studio, ExportEntity, id, 'file');
+const exportOf = (studio: Services, id: unknown): Promise<Export> => findOrThrow(studio, ExportEntity, id, 'file');
 
-export function exportRoutes(studio: Studio): Router {
+export function exportRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(ExportEntity);
 
@@ -44,7 +44,7 @@ export function exportRoutes(studio: Studio): Router {
     '/targets/:id/exports',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      response.status(202).json({ job: await begin(target, checked(request_, request.body)) });
+      response.status(202).json({ job: await begin(target, parseOrThrow(request_, request.body)) });
     }),
   );
 
@@ -82,7 +82,7 @@ export function exportRoutes(studio: Studio): Router {
       response
         .type('jpg')
         .set(FOR_GOOD)
-        .send(await readPicture(exportsDir(studio.root), `${id}.small.jpg`));
+        .send(await readThumbnail(exportsDir(studio.root), `${id}.small.jpg`));
     }),
   );
 
@@ -105,7 +105,7 @@ export function exportRoutes(studio: Studio): Router {
     '/exports/:id',
     route(async (request, response) => {
       const found = await exportOf(studio, request.params.id);
-      await putAway(studio, 'export', found.id);
+      await moveToTrash(studio, 'export', found.id);
       response.status(204).end();
     }),
   );

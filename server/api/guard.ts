@@ -4,7 +4,7 @@ import type { Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
 import { UserError } from '../../core/errors';
 import { isLoopback } from '../system/listen';
-import type { Lock } from '../system/password';
+import type { PasswordAuth } from '../system/password';
 
 /** How long browsers are told to come by TLS alone, in seconds. */
 const HALF_A_YEAR = 180 * 24 * 3600;
@@ -35,7 +35,7 @@ export const headers = (tls: boolean): RequestHandler =>
   });
 
 /** What the server calls itself. */
-export interface Called {
+export interface ServerIdentity {
   /** Ports that it listens on. */
   readonly ports: readonly number[];
   /** Names and addresses, as they stand in a URL. */
@@ -45,7 +45,7 @@ export interface Called {
 }
 
 /** Whether a host is one of ours, with its port. A name that was given counts as it was given: without a port it stands for none. */
-function isOurs(host: string, { ports, names, aliases }: Called): boolean {
+function isOurs(host: string, { ports, names, aliases }: ServerIdentity): boolean {
   const lower = host.toLowerCase();
   if (aliases.includes(lower)) return true;
   return names.some((name) => ports.some((port) => lower === `${name}:${port}` || (port === 80 && lower === name)));
@@ -55,7 +55,7 @@ function isOurs(host: string, { ports, names, aliases }: Called): boolean {
 const hostOf = (origin: string): string | undefined => /^https?:\/\/([^/@\s]+)$/.exec(origin)?.[1];
 
 /** Whether people come from elsewhere. */
-const beyond = ({ names, aliases }: Called): boolean =>
+const beyond = ({ names, aliases }: ServerIdentity): boolean =>
   aliases.length > 0 || names.some((name) => !isLoopback(name.replace(/^\[|\]$/g, '')));
 
 /** Methods that change nothing. */
@@ -68,7 +68,7 @@ const OWN_SITES = new Set(['same-origin', 'none']);
  * Refuses requests that a foreign page could have made this browser send: the Host must be ours, and named once, an Origin our own, and what
  * changes something must have begun on a page of ours.
  */
-export function onlyOurs(called: Called): RequestHandler {
+export function checkHostAndOrigin(called: ServerIdentity): RequestHandler {
   return (request, _response, next) => {
     const hosts = request.rawHeaders.filter((name, i) => i % 2 === 0 && name.toLowerCase() === 'host').length;
     if (hosts > 1) {
@@ -99,10 +99,10 @@ export function onlyOurs(called: Called): RequestHandler {
 }
 
 /** Name of the cookie that holds a browser's ticket. */
-export const TICKET = 'owl_loom';
+export const AUTH_COOKIE = 'owl_loom';
 
 /** The ticket that a request carries. */
-export const ticketOf = ({ headers: { cookie = '' } }: Request): string | undefined => parse(cookie)[TICKET];
+export const ticketOf = ({ headers: { cookie = '' } }: Request): string | undefined => parse(cookie)[AUTH_COOKIE];
 
 const sumOf = (text: string): Buffer => createHash('sha256').update(text).digest();
 
@@ -114,11 +114,11 @@ const showsKey = ({ headers: { authorization = '' } }: Request, key: string): bo
 export const isCommand = (response: Response): boolean => response.locals.command === true;
 
 /** Lets in who has a ticket, or the key of this run; everyone where no password is set. */
-export function onlyAdmitted(lock: Lock | undefined, key: string): RequestHandler {
+export function requireAuth(lock: PasswordAuth | undefined, key: string): RequestHandler {
   return (request, response, next) => {
     const ticket = ticketOf(request);
     response.locals.command = showsKey(request, key);
-    if (!lock || isCommand(response) || (ticket !== undefined && lock.sessions.admits(ticket))) next();
+    if (!lock || isCommand(response) || (ticket !== undefined && lock.sessions.isValidToken(ticket))) next();
     else next(new UserError('no-session', 'Owl Loom asks for its password first; open its page, and give it there.'));
   };
 }

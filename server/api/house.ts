@@ -2,36 +2,36 @@ import { Router } from 'express';
 import { UserError } from '../../core/errors';
 import { prepareBackup } from '../backup/backup';
 import { backUpWhereDue, backupPayload } from '../jobs/backup';
-import { houseReport } from '../jobs/house';
+import { serverStatus } from '../jobs/house';
 import { allowPlace, needAllowed } from '../jobs/places';
 import { saveSchedule, scheduleOf, scheduleSchema } from '../jobs/schedule';
-import type { Studio } from '../jobs/studio';
+import type { Services } from '../jobs/studio';
 import { verifyPayload } from '../jobs/verify';
 import { isCommand } from './guard';
-import { checked, goneWith, route } from './http';
+import { parseOrThrow, goneWith, route } from './http';
 
 /** Work on everything that is kept here. */
-export function houseRoutes(studio: Studio): Router {
+export function houseRoutes(studio: Services): Router {
   const router = Router();
 
   router.get(
     '/house',
     route(async (_request, response) => {
-      response.json(await houseReport(studio, goneWith(response)));
+      response.json(await serverStatus(studio, goneWith(response)));
     }),
   );
 
   router.post(
     '/verify',
     route(async (request, response) => {
-      const payload = checked(verifyPayload, request.body ?? {});
+      const payload = parseOrThrow(verifyPayload, request.body ?? {});
       response.status(202).json({ job: (await studio.jobs.add('verify', null, 'everything', payload)).id });
     }),
   );
   router.post(
     '/backups',
     route(async (request, response) => {
-      const payload = checked(backupPayload, request.body);
+      const payload = parseOrThrow(backupPayload, request.body);
       const own = isCommand(response);
       if (!own) await needAllowed(studio, payload.dir);
       await prepareBackup(studio.root, payload.dir);
@@ -47,7 +47,7 @@ export function houseRoutes(studio: Studio): Router {
     route(async (request, response) => {
       if (!isCommand(response))
         throw new UserError('not-allowed', 'Places for backups are allowed by ./loom backup --allow on this machine.');
-      await allowPlace(studio, checked(backupPayload, request.body).dir);
+      await allowPlace(studio, parseOrThrow(backupPayload, request.body).dir);
       response.status(204).end();
     }),
   );
@@ -63,7 +63,7 @@ export function houseRoutes(studio: Studio): Router {
   router.put(
     '/backups/schedule',
     route(async (request, response) => {
-      const { every, dir } = checked(scheduleSchema.pick({ every: true, dir: true }), request.body);
+      const { every, dir } = parseOrThrow(scheduleSchema.pick({ every: true, dir: true }), request.body);
       const before = await scheduleOf(studio);
       // What was set by an earlier version was allowed then.
       if (every !== 'never' && dir !== before.dir) await needAllowed(studio, dir);

@@ -2,8 +2,8 @@ import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { firstFault, isDeeper } from '../../core/faults';
-import { systemFault } from '../system/faults';
+import { firstIssue, exceedsDepth } from '../../core/faults';
+import { translateSystemError } from '../system/faults';
 
 /** What an error looks like to the page. */
 export interface ErrorBody {
@@ -48,7 +48,7 @@ const STATUS: Record<string, number> = {
 };
 
 /** A refusal that carries more than a sentence. */
-export class Refusal extends UserError {
+export class DetailedUserError extends UserError {
   constructor(
     code: string,
     message: string,
@@ -62,11 +62,11 @@ export class Refusal extends UserError {
 export const NESTED = 250;
 
 /** Checks what came with a request. */
-export function checked<S extends z.ZodType>(schema: S, value: unknown): z.output<S> {
-  if (isDeeper(value, NESTED)) throw new UserError('bad-request', 'This request is nested too deeply to be read.');
+export function parseOrThrow<S extends z.ZodType>(schema: S, value: unknown): z.output<S> {
+  if (exceedsDepth(value, NESTED)) throw new UserError('bad-request', 'This request is nested too deeply to be read.');
   const result = schema.safeParse(value);
   if (result.success) return result.data;
-  const { says, path } = firstFault(result.error, value);
+  const { says, path } = firstIssue(result.error, value);
   throw new UserError('bad-request', path ? `${path}: ${says}` : `In what was sent ${says}`, path || undefined);
 }
 
@@ -113,7 +113,7 @@ export const errorHandler =
     if (!known) log.error({ err: fault, url: request.originalUrl }, 'a request failed');
     const error =
       known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
-    const more = error instanceof Refusal ? error.more : {};
+    const more = error instanceof DetailedUserError ? error.more : {};
     const body: ErrorBody = { error: { code: error.code, message: error.message, path: error.path, ...more } };
     response.status(known ? (STATUS[error.code] ?? 422) : 500).json(body);
   };
@@ -140,5 +140,5 @@ function faultOf(fault: unknown): UserError | undefined {
   if (status === 404) return new UserError('not-found', 'There is nothing at this address.');
   if (status !== undefined && status >= 400 && status < 500)
     return new UserError('bad-request', 'This request is not one that Owl Loom can read.');
-  return systemFault(fault);
+  return translateSystemError(fault);
 }

@@ -3,7 +3,7 @@ import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeFits } from '../../core/fits/write';
-import { observed, scene } from '../../core/testing/random';
+import { addNoise, scene } from '../../core/testing/random';
 import { encodeTiff } from '../io/tiff';
 import { fits, height, raw, width, TestServer } from '../testing/api';
 
@@ -138,7 +138,7 @@ describe('uploads', () => {
       .set(raw)
       .send(bytes)
       .expect(202);
-    await server.forGood('stack', stack);
+    await server.removeAndEmptyTrash('stack', stack);
     expect((await server.jobEnds(body.job)).state).toBe('done');
     const [left] = (await server.agent().get(`/api/targets/${other}/stacks`)).body;
     expect(await readdir(join(server.root, 'stacks'))).toContain(`${left.hash}.fits`);
@@ -161,7 +161,7 @@ describe('uploads', () => {
       .expect(200);
     expect(headers['cache-control']).toMatch(/immutable/);
     const tile = new Float32Array(new Uint8Array(body as Buffer).buffer);
-    const [plane] = [observed(scene(2, width, height), 0, 1, 0.001, 2)];
+    const [plane] = [addNoise(scene(2, width, height), 0, 1, 0.001, 2)];
     expect(tile[0]).toBe(plane[0]);
     expect(tile[512 * 3 + 5]).toBe(plane[width * 3 + 5]);
     expect(tile[width]).toBeNaN();

@@ -81,7 +81,7 @@ describe('jobs', () => {
     const target = await server.newTarget('Gone');
     await server.bringIn(target, 'g_Ha.fits', fits(77, 'Ha'));
     const before = (await readdir(join(server.root, 'stacks'))).length;
-    await server.forGood('target', target);
+    await server.removeAndEmptyTrash('target', target);
     expect((await readdir(join(server.root, 'stacks'))).length).toBe(before - 1);
     expect(await readFile(join(server.root, 'server.log'), 'utf8')).toBe('');
   });

@@ -1,19 +1,19 @@
 import { Router } from 'express';
 import { z } from 'zod';
 import type { PublicJob } from '../jobs/public-job';
-import type { Studio } from '../jobs/studio';
+import type { Services } from '../jobs/studio';
 import { freeBytes } from '../system/room';
-import { checked, route } from './http';
+import { parseOrThrow, route } from './http';
 
 const query = z.object({ target: z.string().max(36).optional() });
 
-export function jobRoutes(studio: Studio): Router {
+export function jobRoutes(studio: Services): Router {
   const router = Router();
 
   router.get(
     '/jobs',
     route(async (request, response) => {
-      response.json(await studio.jobs.recent(checked(query, request.query).target));
+      response.json(await studio.jobs.recent(parseOrThrow(query, request.query).target));
     }),
   );
 

@@ -6,7 +6,7 @@ import { memorySource } from '../../core/fits/bytes';
 import { openFits } from '../../core/fits/image';
 import { TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
-import { tidyDisk } from '../jobs/kept-images';
+import { evictCachedImages } from '../jobs/kept-images';
 import { pyramidDir } from '../render/pyramid';
 import { fits, height, TestServer, width } from '../testing/api';
 
@@ -87,7 +87,7 @@ describe('images of steps that are kept', () => {
   });
 
   it('go when disk is short, and are made again when they are asked for', async () => {
-    await tidyDisk(server.root, 0);
+    await evictCachedImages(server.root, 0);
     forget();
     expect(existsSync(pyramidDir(server.root, name))).toBe(false);
     const again = await proof(recipe(2));
@@ -102,7 +102,7 @@ describe('images of steps that are kept', () => {
     const mark = join(pyramidDir(server.root, name), 'proof');
     const told = async () => JSON.parse(await readFile(mark, 'utf8')) as { boot?: string };
     expect((await told()).boot).toBeDefined();
-    await tidyDisk(server.root);
+    await evictCachedImages(server.root);
     expect((await told()).boot).toBeUndefined();
     expect((await proof(recipe(2))).job).toBeNull();
     for (const spoilt of [JSON.stringify({ counted: [], boot: 'an earlier one' }), '{"counted":[']) {

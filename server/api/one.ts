@@ -1,15 +1,15 @@
 import type { EntitySchema, FindOptionsWhere } from 'typeorm';
 import { UserError } from '../../core/errors';
 import type { Trashable } from '../db/entities';
-import type { Studio } from '../jobs/studio';
+import type { Services } from '../jobs/studio';
 
 /**
  * The row with an id as it came with a request.
  * @param what its name in sentences; `no-<what>` is the fault's code
  * @throws UserError where there is none, or it lies in the trash
  */
-export async function oneOf<T extends Trashable & { id: string }>(
-  studio: Studio,
+export async function findOrThrow<T extends Trashable & { id: string }>(
+  studio: Services,
   entity: EntitySchema<T>,
   id: unknown,
   what: string,

@@ -103,7 +103,7 @@ describe('the contact sheet', () => {
     await weave(gone);
     for (let i = 0; i < 400 && (await list(gone)).some(({ picture, ready }) => picture && !ready); i++)
       await new Promise((resolve) => setTimeout(resolve, 50));
-    await server.forGood('target', gone);
+    await server.removeAndEmptyTrash('target', gone);
     const left = await readdir(join(server.root, 'sheets'));
     expect(left.filter((name) => name.startsWith(gone))).toEqual([]);
   });

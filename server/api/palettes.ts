@@ -3,15 +3,15 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { paletteFile } from '../../core/palette/file';
-import { paletteFrom } from '../../core/palette/palette';
-import { SHIPPED } from '../../core/palette/shipped';
+import { paletteFromRecipe } from '../../core/palette/palette';
+import { BUILT_IN_PALETTES } from '../../core/palette/shipped';
 import { parseRecipe } from '../../core/recipe/parse';
 import { PaletteEntity, StackEntity } from '../db/entities';
-import { freeNameAmong } from '../jobs/names';
-import { isWoven, ownPalettes, sheetOf, sheetsDir } from '../jobs/sheet';
-import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
-import type { Studio } from '../jobs/studio';
-import { FOR_GOOD, checked, route } from './http';
+import { uniqueName } from '../jobs/names';
+import { isComplete, ownPalettes, contactSheetOf, sheetsDir } from '../jobs/sheet';
+import { PICTURE_NAME, readThumbnail } from '../jobs/small-picture';
+import type { Services } from '../jobs/studio';
+import { FOR_GOOD, parseOrThrow, route } from './http';
 import { targetOf } from './targets';
 
 const keep = z.strictObject({
@@ -21,7 +21,7 @@ const keep = z.strictObject({
 });
 const sheetName = z.object({ name: z.string().regex(PICTURE_NAME) });
 
-export function paletteRoutes(studio: Studio): Router {
+export function paletteRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(PaletteEntity);
 
@@ -30,7 +30,7 @@ export function paletteRoutes(studio: Studio): Router {
     '/targets/:id/palettes',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      response.json(await sheetOf(studio, target.id));
+      response.json(await contactSheetOf(studio, target.id));
     }),
   );
 
@@ -39,8 +39,8 @@ export function paletteRoutes(studio: Studio): Router {
     '/targets/:id/sheet',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const needed = !isWoven(await sheetOf(studio, target.id));
-      const coming = needed && (await studio.jobs.isComing('sheet', target.id, {}));
+      const needed = !isComplete(await contactSheetOf(studio, target.id));
+      const coming = needed && (await studio.jobs.isPending('sheet', target.id, {}));
       if (needed && !coming) await studio.jobs.add('sheet', target.id, 'contact sheet', {});
       response.json({ weaving: needed });
     }),
@@ -49,8 +49,8 @@ export function paletteRoutes(studio: Studio): Router {
   router.get(
     '/sheets/:name',
     route(async (request, response) => {
-      const { name } = checked(sheetName, request.params);
-      const bytes = await readPicture(sheetsDir(studio.root), name);
+      const { name } = parseOrThrow(sheetName, request.params);
+      const bytes = await readThumbnail(sheetsDir(studio.root), name);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
@@ -60,10 +60,10 @@ export function paletteRoutes(studio: Studio): Router {
     '/targets/:id/palettes',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { name, says, recipe: raw } = checked(keep, request.body);
+      const { name, says, recipe: raw } = parseOrThrow(keep, request.body);
       const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
-      const { recipe } = paletteFrom(parseRecipe(raw), stacks, name, says);
-      if (SHIPPED.some((palette) => palette.name === name) || (await table.existsBy({ name })))
+      const { recipe } = paletteFromRecipe(parseRecipe(raw), stacks, name, says);
+      if (BUILT_IN_PALETTES.some((palette) => palette.name === name) || (await table.existsBy({ name })))
         throw new UserError('name-taken', `There is a palette called ${name} already; take another name.`);
       const id = randomUUID();
       await table.insert({ id, name, says, body: { ...recipe, name } as never });
@@ -75,7 +75,7 @@ export function paletteRoutes(studio: Studio): Router {
   router.get(
     '/palettes',
     route(async (_request, response) => {
-      response.json([...SHIPPED, ...(await ownPalettes(studio))]);
+      response.json([...BUILT_IN_PALETTES, ...(await ownPalettes(studio))]);
     }),
   );
 
@@ -83,10 +83,10 @@ export function paletteRoutes(studio: Studio): Router {
   router.post(
     '/palettes',
     route(async (request, response) => {
-      const { name: wanted, says, recipe: raw } = checked(keep, request.body);
+      const { name: wanted, says, recipe: raw } = parseOrThrow(keep, request.body);
       const recipe = parseRecipe(raw);
-      const taken = [...SHIPPED, ...(await ownPalettes(studio))].map(({ name }) => name);
-      const name = freeNameAmong(taken, wanted);
+      const taken = [...BUILT_IN_PALETTES, ...(await ownPalettes(studio))].map(({ name }) => name);
+      const name = uniqueName(taken, wanted);
       const id = randomUUID();
       await table.insert({ id, name, says, body: { ...recipe, name } as never });
       response.status(201).json({ id, name, says });

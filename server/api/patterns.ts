@@ -4,8 +4,8 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { patternBody } from '../../core/pattern/schema';
 import { PatternEntity } from '../db/entities';
-import type { Studio } from '../jobs/studio';
-import { checked, route } from './http';
+import type { Services } from '../jobs/studio';
+import { parseOrThrow, route } from './http';
 
 const keep = z.strictObject({
   name: z.string().trim().min(1, 'give the pattern a name').max(200),
@@ -14,7 +14,7 @@ const keep = z.strictObject({
 });
 
 /** Pieces of weaving that people keep, for every target. */
-export function patternRoutes(studio: Studio): Router {
+export function patternRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(PatternEntity);
 
@@ -28,7 +28,7 @@ export function patternRoutes(studio: Studio): Router {
   router.post(
     '/patterns',
     route(async (request, response) => {
-      const { name, says } = checked(keep, request.body);
+      const { name, says } = parseOrThrow(keep, request.body);
       // As it was written: what the check fills in would stand in every recipe that it is threaded into.
       const { body } = request.body as z.input<typeof keep>;
       if (await table.existsBy({ name }))

@@ -5,13 +5,13 @@ import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { levelSize } from '../../core/raster/levels';
-import type { Studio } from '../jobs/studio';
-import { doubted } from '../jobs/wholeness';
+import type { Services } from '../jobs/studio';
+import { onCorruptPixels } from '../jobs/wholeness';
 import { PIXEL_ID, pyramidDir } from '../render/pyramid';
 import { tileOffset } from '../render/sources';
 import { levelFile } from '../render/pyramid-files';
-import { type Sums, TILE_BYTES, isTile, readSums } from '../render/sums';
-import { FOR_GOOD, checked, route } from './http';
+import { type TileChecksums, TILE_BYTES, tileMatches, readSums } from '../render/sums';
+import { FOR_GOOD, parseOrThrow, route } from './http';
 
 const tile = z.object({
   pixels: z.string().regex(PIXEL_ID),
@@ -34,16 +34,16 @@ async function readTile(file: FileHandle, offset: number): Promise<Buffer> {
 }
 
 /** Pixels by tiles, none of which leaves that is not what was written: browsers keep them for ever. */
-export function pixelRoutes(studio: Studio): Router {
+export function pixelRoutes(studio: Services): Router {
   const router = Router();
   // So that a tile costs one read. One that has none is looked at again: it may be made anew.
-  const atHand = new LRUCache<string, Sums>({ max: MOST });
+  const atHand = new LRUCache<string, TileChecksums>({ max: MOST });
 
   // The size stands in the address, so that a tile needs no look into the database; it can only move the offset within the file.
   router.get(
     '/pixels/:pixels/:width/:height/:level/:plane/:tx/:ty',
     route(async (request, response) => {
-      const { pixels, level, plane, tx, ty, width, height } = checked(tile, request.params);
+      const { pixels, level, plane, tx, ty, width, height } = parseOrThrow(tile, request.params);
       const offset = tileOffset(levelSize(width, level), levelSize(height, level), plane, tx, ty);
       const dir = pyramidDir(studio.root, pixels);
       const sums = atHand.get(dir) ?? readSums(dir);
@@ -52,13 +52,13 @@ export function pixelRoutes(studio: Studio): Router {
       if (sums && sum === undefined) throw new UserError('no-pixels', 'There is no such tile.');
       const damaged = async (why: string): Promise<never> => {
         atHand.delete(dir);
-        throw await doubted(studio, pixels, why);
+        throw await onCorruptPixels(studio, pixels, why);
       };
       const file = await open(join(dir, levelFile(level))).catch(() => damaged(`${levelFile(level)} is not there`));
       try {
         const bytes = await readTile(file, offset);
         if (sums === undefined && bytes.length < TILE_BYTES) throw new UserError('no-pixels', 'There is no such tile.');
-        if (sums !== undefined && (sum === undefined || !isTile(bytes, sum)))
+        if (sums !== undefined && (sum === undefined || !tileMatches(bytes, sum)))
           await damaged(`a tile of ${levelFile(level)} was not what was written`);
         response.set({ 'Content-Type': 'application/octet-stream', ...FOR_GOOD }).end(bytes);
       } finally {

@@ -5,7 +5,7 @@ import { Readable } from 'node:stream';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { randomFrom } from '../../core/testing/random';
-import { receive } from './receive';
+import { writeUpload } from './receive';
 
 let root: string;
 beforeAll(async () => {
@@ -38,7 +38,7 @@ describe('a stream that is taken to disk', () => {
         async (length, sizes) => {
           // Crumbs of a byte would make a test of the streams out of it.
           fc.pre(sizes.some((one) => one > 5000));
-          await receive(Readable.from(cut(length, sizes), { objectMode: false }), path);
+          await writeUpload(Readable.from(cut(length, sizes), { objectMode: false }), path);
           expect((await readFile(path)).equals(bytes.subarray(0, length))).toBe(true);
         },
       ),
@@ -48,13 +48,13 @@ describe('a stream that is taken to disk', () => {
 
   it('of more bytes than may come in is refused, and read to its end, so that the sender hears of it', async () => {
     const body = Readable.from(cut(3 * MB, [65_536]), { objectMode: false });
-    await expect(receive(body, join(root, 'large'), 2 * MB)).rejects.toMatchObject({ code: 'too-large' });
+    await expect(writeUpload(body, join(root, 'large'), 2 * MB)).rejects.toMatchObject({ code: 'too-large' });
     if (!body.readableEnded) await new Promise((resolve) => body.once('end', resolve));
   });
 
   it('whose sender goes away is not taken for whole', async () => {
     const body = new Readable({ read: () => undefined });
-    const taken = receive(body, join(root, 'broken'));
+    const taken = writeUpload(body, join(root, 'broken'));
     body.push(bytes.subarray(0, 100_000));
     setTimeout(() => body.destroy(), 20);
     await expect(taken).rejects.toThrow(/broke off/);
@@ -62,7 +62,7 @@ describe('a stream that is taken to disk', () => {
 
   it('to a place that cannot be written is refused, and read to its end all the same', async () => {
     const body = Readable.from(cut(3 * MB, [65_536]), { objectMode: false });
-    await expect(receive(body, join(root, 'none', 'there'))).rejects.toMatchObject({ code: 'ENOENT' });
+    await expect(writeUpload(body, join(root, 'none', 'there'))).rejects.toMatchObject({ code: 'ENOENT' });
     if (!body.readableEnded) await new Promise((resolve) => body.once('end', resolve));
     expect([body.listenerCount('close'), body.listenerCount('data')]).toEqual([0, 0]);
   });

@@ -2,7 +2,7 @@ import { type FileHandle, open } from 'node:fs/promises';
 import { PassThrough, type Readable, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UserError } from '../../core/errors';
-import { spokenBytes } from '../system/room';
+import { formatBytes } from '../system/room';
 import { watchPace } from './slow';
 
 /** Bytes that are written at a time: a stream comes in crumbs of 64 kB, and each write costs more than its bytes. */
@@ -12,7 +12,7 @@ const PIECE = 2 ** 20;
 export const tooLarge = (name: string, cap: number): UserError =>
   new UserError(
     'too-large',
-    `${name} is larger than the ${spokenBytes(cap)} that Owl Loom takes; crop or bin it first.`,
+    `${name} is larger than the ${formatBytes(cap)} that Owl Loom takes; crop or bin it first.`,
   );
 
 /**
@@ -70,7 +70,7 @@ function piecewise(file: FileHandle, cap: number): Writable {
  * Takes a stream to disk. Whoever sends it gets an answer whatever becomes of it: a full disk ends the writing and not the request.
  * @param cap bytes beyond which it is refused
  */
-export async function receive(body: Readable, path: string, cap = Number.POSITIVE_INFINITY): Promise<void> {
+export async function writeUpload(body: Readable, path: string, cap = Number.POSITIVE_INFINITY): Promise<void> {
   // A way between, so that a fault of ours ends the writing and not the request: whoever sends it must get an answer.
   const between = new PassThrough();
   const brokenOff = (): void => {

@@ -272,7 +272,7 @@ describe('recipes', () => {
       .post(`/api/targets/${target}/exports`)
       .send({ recipeId: made.id, format: 'jpg', depth: 16 })
       .expect(422);
-    await server.forGood('export', row.id);
+    await server.removeAndEmptyTrash('export', row.id);
     expect(await readdir(join(server.root, 'exports'))).toEqual([]);
   });
 

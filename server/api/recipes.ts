@@ -4,15 +4,15 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../db/entities';
-import { thinStates } from '../jobs/past';
-import { knownFigures, measurePayload } from '../jobs/measure';
-import { anyCover, coversDir, findCover } from '../jobs/cover';
+import { pruneRevisions } from '../jobs/past';
+import { knownMeasurements, measurePayload } from '../jobs/measure';
+import { anyCover, coversDir, findCoverThumbnail } from '../jobs/cover';
 import { findProof, proofPayload } from '../jobs/proof';
-import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
-import type { Studio } from '../jobs/studio';
-import { putAway } from '../jobs/trash';
-import { FOR_GOOD, Refusal, checked, route } from './http';
-import { oneOf } from './one';
+import { PICTURE_NAME, readThumbnail } from '../jobs/small-picture';
+import type { Services } from '../jobs/studio';
+import { moveToTrash } from '../jobs/trash';
+import { FOR_GOOD, DetailedUserError, parseOrThrow, route } from './http';
+import { findOrThrow } from './one';
 import { targetOf } from './targets';
 
 /** With `known`, what has been measured already is all that is asked for. */
@@ -29,15 +29,15 @@ const save = z.strictObject({
   key: z.uuid().optional(),
 });
 
-export const recipeOf = (studio: Studio, id: unknown): Promise<StoredRecipe> =>
-  oneOf(studio, RecipeEntity, id, 'recipe');
+export const recipeOf = (studio: Services, id: unknown): Promise<StoredRecipe> =>
+  findOrThrow(studio, RecipeEntity, id, 'recipe');
 
 /**
  * Saves a new revision. One whose parent is no longer the newest is kept as well, and refused with the newest. One that was saved before, by
  * its key, is answered as it was then: its answer may have been lost.
  */
 async function addRevision(
-  studio: Studio,
+  studio: Services,
   id: string,
   { parent, body, key = randomUUID() }: z.output<typeof save>,
 ): Promise<StoredRecipe> {
@@ -66,7 +66,7 @@ async function addRevision(
     const newest = await studio.data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: id, number: outcome.row.revision });
-    throw new Refusal('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', {
+    throw new DetailedUserError('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', {
       revision: outcome.row.revision,
       body: newest?.body,
     });
@@ -75,7 +75,7 @@ async function addRevision(
 }
 
 /** Makes a recipe with its first revision, both or neither. */
-function addRecipe(studio: Studio, targetId: string, body: unknown): Promise<StoredRecipe> {
+function addRecipe(studio: Services, targetId: string, body: unknown): Promise<StoredRecipe> {
   const { name = 'Untitled' } = parseRecipe(body);
   return studio.data.transaction(async (manager) => {
     const row = await manager.getRepository(RecipeEntity).save({ id: randomUUID(), targetId, name, revision: 1 });
@@ -90,12 +90,14 @@ function addRecipe(studio: Studio, targetId: string, body: unknown): Promise<Sto
 const THIN_EVERY = 25;
 
 /** Lets go of old states now and then, beside what is answered. */
-function thinNowAndThen(studio: Studio, { id, revision }: StoredRecipe): void {
+function pruneOccasionally(studio: Services, { id, revision }: StoredRecipe): void {
   if (revision % THIN_EVERY !== 0) return;
-  thinStates(studio, id).catch((fault: unknown) => studio.log.warn(fault, 'earlier states could not be thinned out'));
+  pruneRevisions(studio, id).catch((fault: unknown) =>
+    studio.log.warn(fault, 'earlier states could not be thinned out'),
+  );
 }
 
-export function recipeRoutes(studio: Studio): Router {
+export function recipeRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(RecipeEntity);
 
@@ -113,7 +115,7 @@ export function recipeRoutes(studio: Studio): Router {
     '/targets/:id/recipes',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { body } = checked(create, request.body);
+      const { body } = parseOrThrow(create, request.body);
       response.status(201).json(await addRecipe(studio, target.id, body));
     }),
   );
@@ -137,10 +139,10 @@ export function recipeRoutes(studio: Studio): Router {
   router.put(
     '/recipes/:id',
     route(async (request, response) => {
-      const asked = checked(save, request.body);
+      const asked = parseOrThrow(save, request.body);
       const recipe = await recipeOf(studio, request.params.id);
       response.json(await addRevision(studio, recipe.id, asked));
-      thinNowAndThen(studio, recipe);
+      pruneOccasionally(studio, recipe);
     }),
   );
 
@@ -148,7 +150,7 @@ export function recipeRoutes(studio: Studio): Router {
     '/recipes/:id',
     route(async (request, response) => {
       const recipe = await recipeOf(studio, request.params.id);
-      await putAway(studio, 'recipe', recipe.id);
+      await moveToTrash(studio, 'recipe', recipe.id);
       response.status(204).end();
     }),
   );
@@ -159,9 +161,9 @@ export function recipeRoutes(studio: Studio): Router {
     '/recipes/:id/cover',
     route(async (request, response) => {
       const recipe = await recipeOf(studio, request.params.id);
-      const { any } = checked(coverQuery, request.query);
+      const { any } = parseOrThrow(coverQuery, request.query);
       response.json(
-        any ? { name: await anyCover(studio, recipe.id), fresh: false } : await findCover(studio, recipe.id),
+        any ? { name: await anyCover(studio, recipe.id), fresh: false } : await findCoverThumbnail(studio, recipe.id),
       );
     }),
   );
@@ -169,8 +171,8 @@ export function recipeRoutes(studio: Studio): Router {
   router.get(
     '/covers/:name',
     route(async (request, response) => {
-      const { name } = checked(coverName, request.params);
-      const bytes = await readPicture(coversDir(studio.root), name);
+      const { name } = parseOrThrow(coverName, request.params);
+      const bytes = await readThumbnail(coversDir(studio.root), name);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
@@ -180,9 +182,13 @@ export function recipeRoutes(studio: Studio): Router {
     '/targets/:id/measure',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { known, recipe: raw, paths, also } = checked(measureBody, request.body);
+      const { known, recipe: raw, paths, also } = parseOrThrow(measureBody, request.body);
       const recipe = parseRecipe(raw);
-      const { figures, failed, obstacle, complete } = await knownFigures(studio, target.id, { recipe, paths, also });
+      const { figures, failed, obstacle, complete } = await knownMeasurements(studio, target.id, {
+        recipe,
+        paths,
+        also,
+      });
       const job =
         complete || known
           ? undefined
@@ -195,7 +201,7 @@ export function recipeRoutes(studio: Studio): Router {
     '/targets/:id/proof',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { recipe: raw, path } = checked(proofPayload, request.body);
+      const { recipe: raw, path } = parseOrThrow(proofPayload, request.body);
       const { pixels, kept, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
       const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
       response.json({ pixels, kept, job: job?.id ?? null });

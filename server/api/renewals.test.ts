@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import type { Recipe } from '../../core/recipe/schema';
 import { encodeFits } from '../../core/fits/write';
-import { observed, scene } from '../../core/testing/random';
+import { addNoise, scene } from '../../core/testing/random';
 import { height, TestServer, width } from '../testing/api';
 
 let server: TestServer;
@@ -14,7 +14,7 @@ const file = (filter: string, noise: number, exposure: number): Buffer =>
     ...encodeFits({
       width,
       height,
-      planes: [observed(scene(5, width, height), 0.01, 1, noise, exposure)],
+      planes: [addNoise(scene(5, width, height), 0.01, 1, noise, exposure)],
       own: [
         { key: 'FILTER', value: filter },
         { key: 'EXPTIME', value: exposure },

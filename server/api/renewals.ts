@@ -1,11 +1,11 @@
 import { Router } from 'express';
 import { RenewalEntity } from '../db/entities';
-import type { Studio } from '../jobs/studio';
+import type { Services } from '../jobs/studio';
 import { route } from './http';
 import { targetOf } from './targets';
 
 /** Stacks that were renewed by newer files, until that has been seen. */
-export function renewalRoutes(studio: Studio): Router {
+export function renewalRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(RenewalEntity);
 

@@ -2,10 +2,10 @@ import express, { type Request, Router } from 'express';
 import { ipKeyGenerator } from 'express-rate-limit';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import type { Lock } from '../system/password';
-import { STAY } from '../system/sessions';
-import { TICKET, ticketOf } from './guard';
-import { checked, route } from './http';
+import type { PasswordAuth } from '../system/password';
+import { SESSION_SECONDS } from '../system/sessions';
+import { AUTH_COOKIE, ticketOf } from './guard';
+import { parseOrThrow, route } from './http';
 import { Pace } from './pace';
 
 const given = z.strictObject({ password: z.string().max(1000) });
@@ -17,7 +17,7 @@ const given = z.strictObject({ password: z.string().max(1000) });
 const placeOf = ({ ip = '', headers: { host = '' } }: Request): string => `${ipKeyGenerator(ip)} ${host.toLowerCase()}`;
 
 /** Opens the door: the one way in without a ticket. */
-export function sessionRoutes(lock: Lock): Router {
+export function sessionRoutes(lock: PasswordAuth): Router {
   const router = Router();
   const pace = new Pace();
   const how = (request: Request) => ({
@@ -32,7 +32,7 @@ export function sessionRoutes(lock: Lock): Router {
     '/session',
     express.json({ limit: '4kb' }),
     route(async (request, response) => {
-      const { password } = checked(given, request.body);
+      const { password } = parseOrThrow(given, request.body);
       const place = placeOf(request);
       const pause = pace.pause(place);
       if (pause > 0) {
@@ -44,11 +44,11 @@ export function sessionRoutes(lock: Lock): Router {
         );
       }
       pace.tried(place);
-      if (!(await lock.opens(password))) throw new UserError('wrong-password', 'This is not the password; try again.');
+      if (!(await lock.verify(password))) throw new UserError('wrong-password', 'This is not the password; try again.');
       pace.right(place);
       const { ip = '' } = request;
       const ticket = await lock.sessions.begin({ from: ip, agent: request.get('User-Agent') ?? '' });
-      response.cookie(TICKET, ticket, { ...how(request), maxAge: 1000 * STAY });
+      response.cookie(AUTH_COOKIE, ticket, { ...how(request), maxAge: 1000 * SESSION_SECONDS });
       response.status(204).end();
     }),
   );
@@ -58,7 +58,7 @@ export function sessionRoutes(lock: Lock): Router {
     route(async (request, response) => {
       const ticket = ticketOf(request);
       if (ticket !== undefined) await lock.sessions.end(ticket);
-      response.clearCookie(TICKET, how(request));
+      response.clearCookie(AUTH_COOKIE, how(request));
       response.status(204).end();
     }),
   );
@@ -66,7 +66,7 @@ export function sessionRoutes(lock: Lock): Router {
 }
 
 /** The browsers that are let in, for one that is. */
-export function sessionsRoutes(lock: Lock | undefined): Router {
+export function sessionsRoutes(lock: PasswordAuth | undefined): Router {
   const router = Router();
   router.get('/sessions', (request, response) => {
     const own = lock?.sessions.idOf(ticketOf(request) ?? '');

@@ -2,7 +2,7 @@ import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeFits } from '../../core/fits/write';
-import { observed, scene } from '../../core/testing/random';
+import { addNoise, scene } from '../../core/testing/random';
 import { fits, height, raw, TestServer, width } from '../testing/api';
 
 let server: TestServer;
@@ -84,7 +84,7 @@ describe('how a file is taken', () => {
 
   it('counts zeros at the edge, and takes them for no data where that is wanted', async () => {
     const target = await server.newTarget('Edges');
-    const plane = observed(scene(33, width, height), 0, 1, 0.001, 33);
+    const plane = addNoise(scene(33, width, height), 0, 1, 0.001, 33);
     for (let y = 0; y < height; y++) plane.fill(0, y * width, y * width + 21);
     await server.bringIn(
       target,

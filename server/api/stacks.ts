@@ -3,10 +3,10 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { guessWavelength } from '../../core/stack/filter';
 import { RecipeEntity, RevisionEntity, type Stack, StackEntity } from '../db/entities';
-import { type Studio, pixelId, stackInfo } from '../jobs/studio';
-import { putAway } from '../jobs/trash';
-import { checked, route } from './http';
-import { oneOf } from './one';
+import { type Services, pixelId, stackInfo } from '../jobs/studio';
+import { moveToTrash } from '../jobs/trash';
+import { parseOrThrow, route } from './http';
+import { findOrThrow } from './one';
 import { targetOf } from './targets';
 
 const patch = z.strictObject({
@@ -32,10 +32,10 @@ function view(stack: Stack) {
   };
 }
 
-const stackOf = (studio: Studio, id: unknown): Promise<Stack> => oneOf(studio, StackEntity, id, 'stack');
+const stackOf = (studio: Services, id: unknown): Promise<Stack> => findOrThrow(studio, StackEntity, id, 'stack');
 
 /** Names of the recipes that use a stack. */
-async function recipesWith(studio: Studio, stack: Stack): Promise<string[]> {
+async function recipesWith(studio: Services, stack: Stack): Promise<string[]> {
   const recipes = await studio.data.getRepository(RecipeEntity).findBy({ targetId: stack.targetId });
   const using: string[] = [];
   for (const recipe of recipes) {
@@ -49,7 +49,7 @@ async function recipesWith(studio: Studio, stack: Stack): Promise<string[]> {
   return using;
 }
 
-export function stackRoutes(studio: Studio): Router {
+export function stackRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(StackEntity);
 
@@ -73,7 +73,7 @@ export function stackRoutes(studio: Studio): Router {
     '/stacks/:id',
     route(async (request, response) => {
       const stack = await stackOf(studio, request.params.id);
-      const change = checked(patch, request.body);
+      const change = parseOrThrow(patch, request.body);
       if (change.name !== undefined && change.name !== stack.name) {
         if (await table.existsBy({ targetId: stack.targetId, name: change.name }))
           throw new UserError(
@@ -117,7 +117,7 @@ export function stackRoutes(studio: Studio): Router {
     '/stacks/:id/edges',
     route(async (request, response) => {
       const stack = await stackOf(studio, request.params.id);
-      const { blank } = checked(z.strictObject({ blank: z.boolean() }), request.body);
+      const { blank } = parseOrThrow(z.strictObject({ blank: z.boolean() }), request.body);
       response.status(202).json({ job: await again(stack, { edgesBlank: blank }) });
     }),
   );
@@ -126,7 +126,7 @@ export function stackRoutes(studio: Studio): Router {
     '/targets/:id/scale',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { divisor, stacks } = checked(
+      const { divisor, stacks } = parseOrThrow(
         z.strictObject({
           divisor: z.number().positive().max(1e12).nullable(),
           stacks: z.array(z.string().max(36)).max(200).optional(),
@@ -149,7 +149,7 @@ export function stackRoutes(studio: Studio): Router {
       const using = await recipesWith(studio, stack);
       if (using.length > 0)
         throw new UserError('in-use', `${stack.name} is used in ${using.join(', ')}; take it out there first.`);
-      await putAway(studio, 'stack', stack.id);
+      await moveToTrash(studio, 'stack', stack.id);
       response.status(204).end();
     }),
   );

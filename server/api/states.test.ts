@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { Recipe } from '../../core/recipe/schema';
-import { thinStates } from '../jobs/past';
+import { pruneRevisions } from '../jobs/past';
 import { fits, TestServer } from '../testing/api';
 
 let server: TestServer;
@@ -92,7 +92,7 @@ describe('the earlier states of a recipe', () => {
       .send({ label: 'x'.repeat(300) })
       .expect(422);
     // As they will be seen in a month: all of one day.
-    await thinStates(server.running.studio, recipeId, Date.now() + 30 * 86_400_000);
+    await pruneRevisions(server.running.studio, recipeId, Date.now() + 30 * 86_400_000);
     const left = await states();
     expect(left.map(({ number }) => number)).toEqual([4, null, 2, 1]);
   });

@@ -1,10 +1,10 @@
 import { Router } from 'express';
 import { z } from 'zod';
 import { RevisionEntity } from '../db/entities';
-import { pastDir, pastPictures, revisionOf, weavePast } from '../jobs/past';
-import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
-import type { Studio } from '../jobs/studio';
-import { FOR_GOOD, checked, route } from './http';
+import { pastDir, pastPictures, revisionOf, requestRevisionThumbnail } from '../jobs/past';
+import { PICTURE_NAME, readThumbnail } from '../jobs/small-picture';
+import type { Services } from '../jobs/studio';
+import { FOR_GOOD, parseOrThrow, route } from './http';
 import { recipeOf } from './recipes';
 
 const change = z.strictObject({ label: z.string().trim().max(200).nullable() });
@@ -14,7 +14,7 @@ const pictureName = z.object({ name: z.string().regex(PICTURE_NAME) });
 const TOLD = { id: true, recipeId: true, number: true, conflict: true, label: true, createdAt: true } as const;
 
 /** The earlier states of recipes: told, named, and shown as pictures. */
-export function stateRoutes(studio: Studio): Router {
+export function stateRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(RevisionEntity);
 
@@ -34,7 +34,7 @@ export function stateRoutes(studio: Studio): Router {
           ...row,
           conflict: Boolean(conflict),
           picture: pictures.get(row.id) ?? null,
-          trouble: studio.unwoven.get(row.id) ?? null,
+          trouble: studio.renderErrors.get(row.id) ?? null,
         })),
       );
     }),
@@ -52,7 +52,7 @@ export function stateRoutes(studio: Studio): Router {
     '/states/:id',
     route(async (request, response) => {
       const { id } = await revisionOf(studio, request.params.id);
-      const { label } = checked(change, request.body);
+      const { label } = parseOrThrow(change, request.body);
       await table.update(id, { label: label || null });
       response.status(204).end();
     }),
@@ -62,15 +62,15 @@ export function stateRoutes(studio: Studio): Router {
   router.post(
     '/states/:id/picture',
     route(async (request, response) => {
-      response.json({ picture: await weavePast(studio, await revisionOf(studio, request.params.id)) });
+      response.json({ picture: await requestRevisionThumbnail(studio, await revisionOf(studio, request.params.id)) });
     }),
   );
 
   router.get(
     '/past-pictures/:name',
     route(async (request, response) => {
-      const { name } = checked(pictureName, request.params);
-      const bytes = await readPicture(pastDir(studio.root), name);
+      const { name } = parseOrThrow(pictureName, request.params);
+      const bytes = await readThumbnail(pastDir(studio.root), name);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );

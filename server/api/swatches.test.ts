@@ -78,7 +78,7 @@ describe('swatches', () => {
     await server.agent().patch(`/api/swatches/${id}`).send({ name: 'Quiet', note: 'for print' }).expect(200);
     expect((await list())[0]).toMatchObject({ name: 'Quiet', note: 'for print' });
     expect(await pictures()).toHaveLength(2);
-    await server.forGood('swatch', id);
+    await server.removeAndEmptyTrash('swatch', id);
     expect(await pictures()).toHaveLength(1);
     await server.agent().get(`/api/swatches/${id}`).expect(404);
   });
@@ -112,7 +112,7 @@ describe('swatches', () => {
   });
 
   it('go with their target', async () => {
-    await server.forGood('target', target);
+    await server.removeAndEmptyTrash('target', target);
     expect(await pictures()).toEqual([]);
   });
 });

@@ -4,12 +4,12 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { RecipeEntity, type Swatch, SwatchEntity } from '../db/entities';
-import { PICTURE_NAME, readPicture } from '../jobs/small-picture';
-import type { Studio } from '../jobs/studio';
-import { swatchesDir, weaveSwatch } from '../jobs/swatch';
-import { putAway } from '../jobs/trash';
-import { FOR_GOOD, checked, route } from './http';
-import { oneOf } from './one';
+import { PICTURE_NAME, readThumbnail } from '../jobs/small-picture';
+import type { Services } from '../jobs/studio';
+import { swatchesDir, requestSwatchPicture } from '../jobs/swatch';
+import { moveToTrash } from '../jobs/trash';
+import { FOR_GOOD, parseOrThrow, route } from './http';
+import { findOrThrow } from './one';
 import { targetOf } from './targets';
 
 const name = z.string().trim().min(1, 'give the swatch a name').max(200);
@@ -26,11 +26,11 @@ const pictureName = z.object({ name: z.string().regex(PICTURE_NAME) });
 /** What lists show of a swatch: all but its recipe. */
 const told = ({ body: _, ...rest }: Swatch): Omit<Swatch, 'body'> => rest;
 
-export function swatchRoutes(studio: Studio): Router {
+export function swatchRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(SwatchEntity);
 
-  const swatchOf = (id: unknown): Promise<Swatch> => oneOf(studio, SwatchEntity, id, 'swatch');
+  const swatchOf = (id: unknown): Promise<Swatch> => findOrThrow(studio, SwatchEntity, id, 'swatch');
 
   router.get(
     '/targets/:id/swatches',
@@ -46,7 +46,7 @@ export function swatchRoutes(studio: Studio): Router {
     '/targets/:id/swatches',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { recipeId, body, name: given, note: own } = checked(keep, request.body);
+      const { recipeId, body, name: given, note: own } = parseOrThrow(keep, request.body);
       const recipe = parseRecipe(body);
       const known = await studio.data.getRepository(RecipeEntity).existsBy({ id: recipeId, targetId: target.id });
       if (!known) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
@@ -62,7 +62,7 @@ export function swatchRoutes(studio: Studio): Router {
         trouble: null,
       });
       const swatch = await swatchOf(id);
-      await weaveSwatch(studio, swatch);
+      await requestSwatchPicture(studio, swatch);
       response.status(201).json(told(swatch));
     }),
   );
@@ -78,7 +78,7 @@ export function swatchRoutes(studio: Studio): Router {
     '/swatches/:id',
     route(async (request, response) => {
       const { id } = await swatchOf(request.params.id);
-      const changes = checked(change, request.body);
+      const changes = parseOrThrow(change, request.body);
       if (Object.keys(changes).length > 0) await table.update(id, changes);
       response.json(told(await swatchOf(id)));
     }),
@@ -91,7 +91,7 @@ export function swatchRoutes(studio: Studio): Router {
       const swatch = await swatchOf(request.params.id);
       if (!swatch.picture) {
         await table.update(swatch.id, { trouble: null });
-        await weaveSwatch(studio, swatch);
+        await requestSwatchPicture(studio, swatch);
       }
       response.json(told(await swatchOf(swatch.id)));
     }),
@@ -101,7 +101,7 @@ export function swatchRoutes(studio: Studio): Router {
     '/swatches/:id',
     route(async (request, response) => {
       const swatch = await swatchOf(request.params.id);
-      await putAway(studio, 'swatch', swatch.id);
+      await moveToTrash(studio, 'swatch', swatch.id);
       response.status(204).end();
     }),
   );
@@ -109,8 +109,8 @@ export function swatchRoutes(studio: Studio): Router {
   router.get(
     '/swatch-pictures/:name',
     route(async (request, response) => {
-      const { name: file } = checked(pictureName, request.params);
-      const bytes = await readPicture(swatchesDir(studio.root), file);
+      const { name: file } = parseOrThrow(pictureName, request.params);
+      const bytes = await readThumbnail(swatchesDir(studio.root), file);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );

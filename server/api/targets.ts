@@ -3,18 +3,19 @@ import { Router } from 'express';
 import { IsNull, Not } from 'typeorm';
 import { z } from 'zod';
 import { RecipeEntity, StackEntity, SwatchEntity, type Target, TargetEntity } from '../db/entities';
-import type { Studio } from '../jobs/studio';
-import { putAway } from '../jobs/trash';
-import { checked, route } from './http';
-import { oneOf } from './one';
+import type { Services } from '../jobs/studio';
+import { moveToTrash } from '../jobs/trash';
+import { parseOrThrow, route } from './http';
+import { findOrThrow } from './one';
 
 const body = z.strictObject({ name: z.string().trim().min(1, 'a target needs a name').max(200) });
 
 /** The target with that id. */
-export const targetOf = (studio: Studio, id: unknown): Promise<Target> => oneOf(studio, TargetEntity, id, 'target');
+export const targetOf = (studio: Services, id: unknown): Promise<Target> =>
+  findOrThrow(studio, TargetEntity, id, 'target');
 
 /** What the shelf shows of a target. */
-async function card(studio: Studio, target: Target) {
+async function card(studio: Services, target: Target) {
   const stacks = await studio.data
     .getRepository(StackEntity)
     .find({ where: { targetId: target.id }, select: { id: true, name: true, filter: true, exposure: true } });
@@ -34,17 +35,17 @@ async function card(studio: Studio, target: Target) {
 const IMAGES_A_PLANE = 2;
 
 /** A target that is looked at will be woven: memory for that is made ready before it is asked for. */
-async function expectWeaving(studio: Studio, targetId: string): Promise<void> {
+async function preallocateForTarget(studio: Services, targetId: string): Promise<void> {
   const stacks = await studio.data
     .getRepository(StackEntity)
     .find({ where: { targetId }, select: { id: true, width: true, height: true, planes: true } });
   if (stacks.length === 0) return;
   const size = Math.max(...stacks.map(({ width, height }) => width * height));
   const planes = stacks.reduce((sum, stack) => sum + stack.planes, 0);
-  await studio.pool.makeRoom(size, IMAGES_A_PLANE * planes);
+  await studio.pool.preallocate(size, IMAGES_A_PLANE * planes);
 }
 
-export function targetRoutes(studio: Studio): Router {
+export function targetRoutes(studio: Services): Router {
   const router = Router();
   const table = studio.data.getRepository(TargetEntity);
 
@@ -59,7 +60,7 @@ export function targetRoutes(studio: Studio): Router {
   router.post(
     '/targets',
     route(async (request, response) => {
-      const { name } = checked(body, request.body);
+      const { name } = parseOrThrow(body, request.body);
       const target = await table.save({ id: randomUUID(), name });
       response.status(201).json(await card(studio, target as Target));
     }),
@@ -70,7 +71,7 @@ export function targetRoutes(studio: Studio): Router {
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
       response.json(await card(studio, target));
-      expectWeaving(studio, target.id).catch((fault: unknown) =>
+      preallocateForTarget(studio, target.id).catch((fault: unknown) =>
         studio.log.warn(fault, 'memory could not be made ready'),
       );
     }),
@@ -80,7 +81,7 @@ export function targetRoutes(studio: Studio): Router {
     '/targets/:id',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { name } = checked(body, request.body);
+      const { name } = parseOrThrow(body, request.body);
       await table.update(target.id, { name });
       response.json(await card(studio, { ...target, name }));
     }),
@@ -90,7 +91,7 @@ export function targetRoutes(studio: Studio): Router {
     '/targets/:id',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      await putAway(studio, 'target', target.id);
+      await moveToTrash(studio, 'target', target.id);
       response.status(204).end();
     }),
   );

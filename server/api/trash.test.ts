@@ -1,8 +1,8 @@
 import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type TrashKind, type Trashed, emptyOld } from '../jobs/trash';
-import { sweep } from '../jobs/sweep';
+import { type TrashKind, type Trashed, purgeExpired } from '../jobs/trash';
+import { deleteOrphans } from '../jobs/sweep';
 import { notes } from '../jobs/notes';
 import { TestServer, fits, hydrogen } from '../testing/api';
 
@@ -48,7 +48,7 @@ describe('the trash', () => {
     expect((await server.agent().get(`/api/targets/${target}/recipes`)).body).toEqual(before);
     expect((await server.agent().get(`/api/recipes/${recipeId}`).expect(200)).body.body).toEqual(recipe);
     await back('recipe', recipeId).expect(404);
-    await server.forGood('recipe', later.id);
+    await server.removeAndEmptyTrash('recipe', later.id);
     expect(await trash()).toEqual([]);
   });
 
@@ -65,7 +65,7 @@ describe('the trash', () => {
     await server.agent().patch(`/api/stacks/${other}`).send({ name: 'teal' }).expect(200);
     expect((await back('stack', id).expect(200)).body).toEqual({ name: 'Teal-2' });
     expect((await stacks()).map(({ name }) => name)).toEqual(['Ha', 'Teal-2', 'teal']);
-    await server.forGood('stack', other);
+    await server.removeAndEmptyTrash('stack', other);
   });
 
   it('does not stand in the way of a file that is brought again', async () => {
@@ -95,7 +95,7 @@ describe('the trash', () => {
     await back('target', other).expect(200);
     expect((await trash()).map(({ kind, id }) => [kind, id])).toEqual([['stack', stack]]);
     await back('stack', stack).expect(200);
-    await server.forGood('target', other);
+    await server.removeAndEmptyTrash('target', other);
   });
 
   it('survives a new start, and is emptied by hand or after thirty days', async () => {
@@ -105,8 +105,8 @@ describe('the trash', () => {
     await server.restart();
     expect(await folder('stacks')).toEqual(files);
     const { studio } = server.running;
-    expect(await emptyOld(studio, Date.now() + 29 * DAY)).toBe(0);
-    expect(await emptyOld(studio, Date.now() + 31 * DAY)).toBe(1);
+    expect(await purgeExpired(studio, Date.now() + 29 * DAY)).toBe(0);
+    expect(await purgeExpired(studio, Date.now() + 31 * DAY)).toBe(1);
     expect((await folder('stacks')).length).toBe(files.length - 1);
     await server.agent().delete(`/api/recipes/${recipeId}`).expect(204);
     expect((await server.agent().delete('/api/trash').expect(200)).body).toEqual({ gone: 1 });
@@ -140,7 +140,7 @@ describe('sweeping', () => {
     const strays = ['stacks/0123.fits', 'exports/nobody.tif', 'covers/none.0.jpg', 'past/none.0.jpg', 'sheets/x.part'];
     for (const name of strays) await utimes(await leave(name), old, old);
     await leave('exports/just-now.tif');
-    const swept = await sweep(studio);
+    const swept = await deleteOrphans(studio);
     expect(swept).toMatchObject({ files: strays.length, bytes: strays.length * 15 });
     expect(await folder('exports')).toEqual([...there[2], 'just-now.tif'].sort());
     await server.restart();
@@ -159,7 +159,7 @@ describe('sweeping', () => {
         "INSERT INTO jobs (id, kind, targetId, state, title, payload, progress, attempts, updatedAt) VALUES (?, 'measure', ?, ?, 'old', '{}', 1, 1, '2020-01-01' + INTERVAL ? SECOND)",
         [`old-${i}`, target, i === 0 ? 'queued' : 'done', i],
       );
-    expect((await sweep(studio)).jobs).toBeGreaterThan(20);
+    expect((await deleteOrphans(studio)).jobs).toBeGreaterThan(20);
     expect(await count()).toBeLessThan(before + 230);
     expect(await count()).toBeGreaterThanOrEqual(200);
     expect((await studio.data.query("SELECT id FROM jobs WHERE id = 'old-0'")).length).toBe(1);

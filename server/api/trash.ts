@@ -1,13 +1,13 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { TRASHABLE, bringBack, dropForGood, emptyTrash, trashed } from '../jobs/trash';
-import type { Studio } from '../jobs/studio';
-import { checked, route } from './http';
+import { TRASHABLE, restoreFromTrash, deletePermanently, emptyTrash, trashed } from '../jobs/trash';
+import type { Services } from '../jobs/studio';
+import { parseOrThrow, route } from './http';
 
 const place = z.object({ kind: z.enum(TRASHABLE), id: z.string().max(36) });
 
 /** What was removed: told, brought back, or let go of for good. */
-export function trashRoutes(studio: Studio): Router {
+export function trashRoutes(studio: Services): Router {
   const router = Router();
 
   router.get(
@@ -20,16 +20,16 @@ export function trashRoutes(studio: Studio): Router {
   router.post(
     '/trash/:kind/:id/back',
     route(async (request, response) => {
-      const { kind, id } = checked(place, request.params);
-      response.json(await bringBack(studio, kind, id));
+      const { kind, id } = parseOrThrow(place, request.params);
+      response.json(await restoreFromTrash(studio, kind, id));
     }),
   );
 
   router.delete(
     '/trash/:kind/:id',
     route(async (request, response) => {
-      const { kind, id } = checked(place, request.params);
-      await dropForGood(studio, kind, id);
+      const { kind, id } = parseOrThrow(place, request.params);
+      await deletePermanently(studio, kind, id);
       response.status(204).end();
     }),
   );

@@ -7,13 +7,13 @@ import express, { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { StackEntity } from '../db/entities';
-import { setLacking } from '../jobs/mend';
-import { type Studio, stackFile } from '../jobs/studio';
+import { setFileState } from '../jobs/mend';
+import { type Services, stackFile } from '../jobs/studio';
 import { lookAt } from '../jobs/take-in';
-import { seeAgain } from '../jobs/wholeness';
-import { needRoom, pyramidBytes } from '../system/room';
-import { baseName, checked, goneWith, route } from './http';
-import { receive, tooLarge } from './receive';
+import { recheck } from '../jobs/wholeness';
+import { requireDiskSpace, pyramidBytes } from '../system/room';
+import { baseName, parseOrThrow, goneWith, route } from './http';
+import { writeUpload, tooLarge } from './receive';
 import { targetOf } from './targets';
 
 /** Bytes that one file may have where nothing else is set. */
@@ -34,9 +34,9 @@ type Taken =
   | { readonly again: false; readonly job: string };
 
 /** Puts a file that has come where files lie; no stack lacks it any more. */
-async function putInPlace(studio: Studio, incoming: string, hash: string): Promise<void> {
+async function moveIntoStacks(studio: Services, incoming: string, hash: string): Promise<void> {
   await rename(incoming, stackFile(studio.root, hash));
-  await setLacking(studio, hash, null);
+  await setFileState(studio, hash, null);
 }
 
 /**
@@ -44,8 +44,8 @@ async function putInPlace(studio: Studio, incoming: string, hash: string): Promi
  * @param replace id of the stack that it takes the place of
  * @throws UserError where it is no stack, or the same as another one
  */
-async function takeFile(
-  studio: Studio,
+async function acceptFile(
+  studio: Services,
   targetId: string,
   fileName: string,
   body: Readable,
@@ -58,7 +58,7 @@ async function takeFile(
     throw new UserError('no-stack', 'There is no such stack to replace; it may have been removed.');
   const incoming = join(studio.root, 'incoming', randomUUID());
   try {
-    await receive(body, incoming, cap);
+    await writeUpload(body, incoming, cap);
     const hash = await studio.pool.hash(incoming);
     const already = await table.findOneBy({ targetId, hash });
     if (already && replace !== undefined && already.id !== replace)
@@ -66,15 +66,15 @@ async function takeFile(
     if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
     const image = await lookAt(studio, { path: incoming, name: fileName }, signal);
-    await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
+    await requireDiskSpace(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
     if (already) {
-      await studio.files.take(hash, () => putInPlace(studio, incoming, hash));
-      void seeAgain(studio, already);
+      await studio.fileMutex.runExclusive(hash, () => moveIntoStacks(studio, incoming, hash));
+      void recheck(studio, already);
       return { again: true, stack: already.id, name: already.name, mended: true };
     }
     const payload = { hash, fileName, ...(replace !== undefined && { into: replace }) };
-    const job = await studio.files.take(hash, async () => {
-      await putInPlace(studio, incoming, hash);
+    const job = await studio.fileMutex.runExclusive(hash, async () => {
+      await moveIntoStacks(studio, incoming, hash);
       return studio.jobs.add('import', targetId, fileName, payload);
     });
     return { again: false, job: job.id };
@@ -100,18 +100,18 @@ async function filesIn(folder: string): Promise<string[]> {
   return names;
 }
 
-export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
+export function uploadRoutes(studio: Services, cap = DEFAULT_CAP): Router {
   const router = Router();
   router.put(
     '/targets/:id/uploads',
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { name, replace } = checked(query, request.query);
+      const { name, replace } = parseOrThrow(query, request.query);
       const fileName = baseName(name);
       const declared = Number(request.headers['content-length'] ?? 0);
       if (declared > cap) throw tooLarge(fileName, cap);
-      await needRoom(studio.root, declared, fileName);
-      const taken = await takeFile(studio, target.id, fileName, request, cap, goneWith(response), replace);
+      await requireDiskSpace(studio.root, declared, fileName);
+      const taken = await acceptFile(studio, target.id, fileName, request, cap, goneWith(response), replace);
       response.status(taken.again ? 200 : 202).json(taken);
     }),
   );
@@ -133,13 +133,13 @@ export function uploadRoutes(studio: Studio, cap = DEFAULT_CAP): Router {
     express.json(),
     route(async (request, response) => {
       const target = await targetOf(studio, request.params.id);
-      const { files } = checked(chosen, request.body);
+      const { files } = parseOrThrow(chosen, request.body);
       const there = new Set(await filesIn(inboxOf(studio.root)));
       const results: (Taken | { readonly trouble: string })[] = [];
       for (const name of files) {
         // Only what the folder itself lists: a name can be no path.
         const taken = there.has(name)
-          ? takeFile(
+          ? acceptFile(
               studio,
               target.id,
               name,

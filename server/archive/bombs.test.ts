@@ -3,7 +3,7 @@ import { crc32, deflateRawSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
-import { broughtIn } from '../testing/travelling';
+import { importArchive } from '../testing/travelling';
 import { zipBytes } from '../testing/zip';
 import { MANIFEST } from './manifest';
 
@@ -65,7 +65,7 @@ async function whileAsked(bytes: Buffer): Promise<{ message: string | null; answ
       answers++;
     }
   })();
-  const { state, message } = await broughtIn(server, bytes);
+  const { state, message } = await importArchive(server, bytes);
   asking = false;
   await asked;
   expect(state).toBe('failed');

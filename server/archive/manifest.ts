@@ -103,7 +103,7 @@ const swatch = z.strictObject({
 export type ArchivedSwatch = z.output<typeof swatch>;
 
 const kept = z.strictObject({ id, name, says: z.string().max(500), createdAt: time, body: file });
-export type ArchivedKept = z.output<typeof kept>;
+export type ArchivedTemplate = z.output<typeof kept>;
 
 /** What an archive says that it holds. */
 export const manifestSchema = z.strictObject({

@@ -1,5 +1,5 @@
 import { UserError } from '../../core/errors';
-import { MOST_LISTS, jsonIn, tooMuchIn } from '../../core/json';
+import { MOST_LISTS, parseJsonOrUndefined, tooMuchIn } from '../../core/json';
 import { LIMITS } from '../../core/recipe/limits';
 import { type ArchivedFile, type Manifest, filesOf } from './manifest';
 import { type ManifestTask, readManifest } from './read-manifest';
@@ -49,7 +49,9 @@ export async function openArchive(
     bytes,
     async json(file) {
       const text = await bytes(file);
-      const value = tooMuchIn(text, { lists: MOST_LISTS, nested: NESTED }) ? undefined : jsonIn(text.toString('utf8'));
+      const value = tooMuchIn(text, { lists: MOST_LISTS, nested: NESTED })
+        ? undefined
+        : parseJsonOrUndefined(text.toString('utf8'));
       if (typeof value !== 'object' || value === null)
         throw new UserError('bad-archive', `${file.entry} of this archive is no JSON; nothing of it was brought in.`);
       return value;

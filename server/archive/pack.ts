@@ -16,16 +16,16 @@ import {
   SwatchEntity,
   TargetEntity,
 } from '../db/entities';
-import { fileTrouble } from '../jobs/mend';
-import { type Studio, stackFile } from '../jobs/studio';
+import { checkOriginal } from '../jobs/mend';
+import { type Services, stackFile } from '../jobs/studio';
 import { swatchesDir } from '../jobs/swatch';
 import { VERSION } from '../system/version';
-import { needRoom, spokenBytes } from '../system/room';
+import { requireDiskSpace, formatBytes } from '../system/room';
 import {
   ARCHIVE_FORMAT,
   ARCHIVE_VERSIONS,
   type ArchivedFile,
-  type ArchivedKept,
+  type ArchivedTemplate,
   type ArchivedRecipe,
   type ArchivedStack,
   type ArchivedSwatch,
@@ -39,7 +39,7 @@ import {
 type Content = { readonly bytes: Buffer } | { readonly path: string };
 
 /** An archive as it is put together: its manifest, and what lies under each name. */
-class Packing {
+class ArchiveBuilder {
   readonly contents = new Map<string, Content>();
 
   /** Takes something in as JSON. */
@@ -75,12 +75,12 @@ export interface PackOptions {
  * @throws UserError where the file is missing or damaged: an archive must be what it says
  */
 async function originalOf(
-  studio: Studio,
-  packing: Packing,
+  studio: Services,
+  packing: ArchiveBuilder,
   stack: Stack,
   copies: string | undefined,
 ): Promise<ArchivedFile> {
-  const trouble = await fileTrouble(studio, stack);
+  const trouble = await checkOriginal(studio, stack);
   if (trouble)
     throw new UserError(
       'file-lacking',
@@ -88,7 +88,7 @@ async function originalOf(
     );
   const path = stackFile(studio.root, stack.hash);
   if (copies) {
-    await needRoom(studio.root, Number(stack.bytes), `A copy of ${stack.fileName}`);
+    await requireDiskSpace(studio.root, Number(stack.bytes), `A copy of ${stack.fileName}`);
     const to = join(copies, stack.hash);
     const redacted = await studio.pool.redact({ path, name: stack.fileName, to });
     if (redacted) return packing.file(`originals/${redacted.sha256}.fits`, to, redacted.bytes, redacted.sha256);
@@ -97,8 +97,8 @@ async function originalOf(
 }
 
 async function stacksOf(
-  studio: Studio,
-  packing: Packing,
+  studio: Services,
+  packing: ArchiveBuilder,
   rows: Stack[],
   { originals, impersonal }: PackOptions,
   { copies, signal }: { copies: string; signal: AbortSignal },
@@ -126,7 +126,7 @@ async function stacksOf(
   return packed;
 }
 
-async function recipesOf(studio: Studio, packing: Packing, targetId: string): Promise<ArchivedRecipe[]> {
+async function recipesOf(studio: Services, packing: ArchiveBuilder, targetId: string): Promise<ArchivedRecipe[]> {
   const rows = await studio.data.getRepository(RecipeEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
   const table = studio.data.getRepository(RevisionEntity);
   const packed: ArchivedRecipe[] = [];
@@ -151,7 +151,7 @@ async function recipesOf(studio: Studio, packing: Packing, targetId: string): Pr
   return packed;
 }
 
-async function swatchesOf(studio: Studio, packing: Packing, targetId: string): Promise<ArchivedSwatch[]> {
+async function swatchesOf(studio: Services, packing: ArchiveBuilder, targetId: string): Promise<ArchivedSwatch[]> {
   const rows = await studio.data.getRepository(SwatchEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
   const packed: ArchivedSwatch[] = [];
   for (const { id, recipeId, name, note, body, picture, createdAt } of rows) {
@@ -171,11 +171,11 @@ async function swatchesOf(studio: Studio, packing: Packing, targetId: string): P
 }
 
 async function keptOf(
-  studio: Studio,
-  packing: Packing,
+  studio: Services,
+  packing: ArchiveBuilder,
   entity: typeof PaletteEntity | typeof PatternEntity,
   folder: string,
-): Promise<ArchivedKept[]> {
+): Promise<ArchivedTemplate[]> {
   const rows = await studio.data
     .getRepository<{ id: string; name: string; says: string; body: unknown; createdAt: Date }>(entity)
     .find({ order: { createdAt: 'ASC' } });
@@ -190,7 +190,7 @@ async function keptOf(
 
 /** All of a target, ready to be written. */
 async function packing(
-  studio: Studio,
+  studio: Services,
   targetId: string,
   options: PackOptions,
   way: { copies: string; signal: AbortSignal },
@@ -199,7 +199,7 @@ async function packing(
   const stacks = await studio.data
     .getRepository(StackEntity)
     .find({ where: { targetId }, order: { createdAt: 'ASC' } });
-  const all = new Packing();
+  const all = new ArchiveBuilder();
   const manifest: Manifest = {
     format: ARCHIVE_FORMAT,
     version: ARCHIVE_VERSIONS[options.impersonal ? 'redacted' : 'whole'],
@@ -220,7 +220,7 @@ async function packing(
  * @throws UserError where an original is missing or damaged, or the disk has no room
  */
 export async function packTarget(
-  studio: Studio,
+  studio: Services,
   { targetId, to, ...options }: PackOptions & { targetId: string; to: string },
   way: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<{ name: string; bytes: number }> {
@@ -235,7 +235,7 @@ export async function packTarget(
 }
 
 async function writeZip(
-  studio: Studio,
+  studio: Services,
   { manifest, contents }: Awaited<ReturnType<typeof packing>>,
   to: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
@@ -244,7 +244,7 @@ async function writeZip(
   if (head.length > MANIFEST_BYTES)
     throw new UserError(
       'archive-large',
-      `The list of what ${manifest.target.name} holds has ${spokenBytes(head.length)}, and an archive's has at most ${spokenBytes(MANIFEST_BYTES)}; use ./loom backup, or divide the target.`,
+      `The list of what ${manifest.target.name} holds has ${formatBytes(head.length)}, and an archive's has at most ${formatBytes(MANIFEST_BYTES)}; use ./loom backup, or divide the target.`,
     );
   let total = head.length;
   const zip = new ZipFile();
@@ -259,7 +259,7 @@ async function writeZip(
       total += (await stat(content.path)).size;
     }
   }
-  await needRoom(studio.root, total, `An archive of ${manifest.target.name}`);
+  await requireDiskSpace(studio.root, total, `An archive of ${manifest.target.name}`);
   zip.end();
   const beside = `${to}.part`;
   try {

@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
 import { UserError } from '../../core/errors';
-import { MOST_LISTS, jsonIn, tooMuchIn } from '../../core/json';
+import { MOST_LISTS, parseJsonOrUndefined, tooMuchIn } from '../../core/json';
 import { MANIFEST, MANIFEST_BYTES, MANIFEST_SUM, type Manifest, parseManifest } from './manifest';
 import { Zip, damaged } from './zip';
 
@@ -34,7 +34,7 @@ export async function readManifest({ path, called }: ManifestTask): Promise<Mani
         'bad-archive',
         `${called} lists far more than any archive of ours; it was not made by Owl Loom, and nothing of it was brought in.`,
       );
-    return parseManifest(jsonIn(text.toString('utf8')), called);
+    return parseManifest(parseJsonOrUndefined(text.toString('utf8')), called);
   } finally {
     zip.close();
   }

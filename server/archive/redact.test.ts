@@ -6,7 +6,7 @@ import { gzipSync } from 'node:zlib';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { TestServer, fits } from '../testing/api';
-import { broughtIn, packed, recipe } from '../testing/travelling';
+import { importArchive, packed, recipe } from '../testing/travelling';
 import { redactFile } from './redact';
 
 let folder: string;
@@ -103,7 +103,7 @@ describe('an archive without who and where', () => {
     const archive = await packed(here, target, { impersonal: true });
     expect(archive.toString('latin1')).not.toMatch(SECRETS);
 
-    expect(await broughtIn(there, archive)).toMatchObject({ state: 'done', result: { stacks: 2, notes: [] } });
+    expect(await importArchive(there, archive)).toMatchObject({ state: 'done', result: { stacks: 2, notes: [] } });
     const stacks = await there.stacks(target);
     expect(stacks.map(({ lacking }: { lacking: string | null }) => lacking)).toEqual([null, null]);
     expect(await headerOf(there, target)).not.toMatch(SECRETS);
@@ -111,14 +111,16 @@ describe('an archive without who and where', () => {
     expect(sums[0]).toBe(sums[1]);
 
     for (const server of [there, here])
-      expect(await broughtIn(server, archive)).toMatchObject({ state: 'done', result: { stacks: 0, notes: [] } });
+      expect(await importArchive(server, archive)).toMatchObject({ state: 'done', result: { stacks: 0, notes: [] } });
   });
 
   it('says nothing of them without originals either', async () => {
     const target = await here.newTarget('Travelling Lamp');
     await here.bringIn(target, 'a_Ha.fits', fits(73, 'Ha', 0, personal));
     // The manifest is packed by deflate: what it says is read where it is brought in.
-    expect(await broughtIn(there, await packed(here, target, { originals: false, impersonal: true }))).toMatchObject({
+    expect(
+      await importArchive(there, await packed(here, target, { originals: false, impersonal: true })),
+    ).toMatchObject({
       state: 'done',
     });
     const header = await headerOf(there, target);

@@ -6,7 +6,7 @@ import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
-import { broughtIn, files, packed, travelling } from '../testing/travelling';
+import { importArchive, files, packed, travelling } from '../testing/travelling';
 import { zipBytes } from '../testing/zip';
 import { MANIFEST, MANIFEST_SUM, type Manifest } from './manifest';
 import { openArchive } from './open';
@@ -46,7 +46,7 @@ describe('an archive that is not what it should be', () => {
     return opened.manifest;
   };
   const refused = async (bytes: Buffer, says: RegExp): Promise<void> => {
-    const { state, message } = await broughtIn(clean, bytes);
+    const { state, message } = await importArchive(clean, bytes);
     expect(state).toBe('failed');
     expect(message).toMatch(says);
     expect(message).toMatch(/^[^\n]{20,320}\.$/);

@@ -14,14 +14,14 @@ import {
   SwatchEntity,
   TargetEntity,
 } from '../db/entities';
-import { writeWhole } from '../io/write';
-import { setLacking } from '../jobs/mend';
-import { freeNameAmong } from '../jobs/names';
-import { type Studio, stackFile } from '../jobs/studio';
-import { swatchesDir, weaveSwatch } from '../jobs/swatch';
-import { seeAgain } from '../jobs/wholeness';
-import { needRoom, pyramidBytes } from '../system/room';
-import { type ArchivedKept, type ArchivedRecipe, type ArchivedStack, type Manifest, filesOf } from './manifest';
+import { writeAtomically } from '../io/write';
+import { setFileState } from '../jobs/mend';
+import { uniqueName } from '../jobs/names';
+import { type Services, stackFile } from '../jobs/studio';
+import { swatchesDir, requestSwatchPicture } from '../jobs/swatch';
+import { recheck } from '../jobs/wholeness';
+import { requireDiskSpace, pyramidBytes } from '../system/room';
+import { type ArchivedTemplate, type ArchivedRecipe, type ArchivedStack, type Manifest, filesOf } from './manifest';
 import { type OpenArchive, openArchive } from './open';
 
 /** What of an archive was new here. */
@@ -50,7 +50,7 @@ interface Staged {
 }
 
 async function stage(
-  studio: Studio,
+  studio: Services,
   archive: OpenArchive,
   signal: AbortSignal,
   progress: (share: number) => void,
@@ -125,7 +125,7 @@ class Merge {
       return;
     }
     const taken = (await table.find({ where: { targetId }, select: { name: true } })).map(({ name }) => name);
-    const name = freeNameAmong(taken, stack.name);
+    const name = uniqueName(taken, stack.name);
     if (name !== stack.name)
       this.notes.push(`Another stack is called ${stack.name} here, so that of the archive is ${name}.`);
     const old = await table.findOne({ where: { id: stack.id }, withDeleted: true });
@@ -202,7 +202,7 @@ class Merge {
     }
   }
 
-  private async kept(all: readonly ArchivedKept[], kind: 'palettes' | 'patterns'): Promise<void> {
+  private async kept(all: readonly ArchivedTemplate[], kind: 'palettes' | 'patterns'): Promise<void> {
     const table = this.manager.getRepository<{
       id: string;
       name: string;
@@ -214,7 +214,7 @@ class Merge {
       const body = this.staged.json.get(file.entry);
       const rows = await table.find();
       if (rows.some((row) => row.id === one.id || JSON.stringify(row.body) === JSON.stringify(body))) continue;
-      const name = freeNameAmong(
+      const name = uniqueName(
         rows.map((row) => row.name),
         one.name,
       );
@@ -225,13 +225,13 @@ class Merge {
 }
 
 /** Puts files where the rows that were entered look for them. */
-async function place(studio: Studio, { pictures, originals }: Staged, { manifest }: OpenArchive): Promise<void> {
+async function place(studio: Services, { pictures, originals }: Staged, { manifest }: OpenArchive): Promise<void> {
   for (const { id, picture } of manifest.swatches) {
     const bytes = pictures.get(id);
-    if (picture && bytes) await writeWhole(join(swatchesDir(studio.root), picture.called), [bytes]);
+    if (picture && bytes) await writeAtomically(join(swatchesDir(studio.root), picture.called), [bytes]);
   }
   for (const [hash, path] of originals)
-    await studio.files.take(hash, async () => {
+    await studio.fileMutex.runExclusive(hash, async () => {
       await rename(path, stackFile(studio.root, hash));
     });
 }
@@ -243,7 +243,7 @@ async function place(studio: Studio, { pictures, originals }: Staged, { manifest
  * @throws UserError where it is damaged, no archive, of a newer version, or there is no room
  */
 export async function unpackTarget(
-  studio: Studio,
+  studio: Services,
   path: string,
   called: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
@@ -253,7 +253,7 @@ export async function unpackTarget(
   try {
     const { manifest } = archive;
     const room = manifest.stacks.reduce((sum, stack) => sum + (stack.original?.bytes ?? 0) + pyramidBytes(stack), 0);
-    await needRoom(studio.root, room, called);
+    await requireDiskSpace(studio.root, room, called);
     const all = await stage(studio, archive, signal, (share) => progress(0.6 * share));
     staged = all;
     // Files first: a row without its file is a fault, a file without a row is swept.
@@ -263,7 +263,7 @@ export async function unpackTarget(
       await made.all();
       return made;
     });
-    await afterwards(studio, manifest, merge, (share) => progress(0.6 + 0.4 * share));
+    await scheduleFollowUps(studio, manifest, merge, (share) => progress(0.6 + 0.4 * share));
     const { counts, notes } = merge;
     return { targetId: manifest.target.id, name: manifest.target.name, ...counts, notes };
   } finally {
@@ -273,21 +273,21 @@ export async function unpackTarget(
 }
 
 /** What follows by itself: which files are lacking, pixels of those that are there, pictures that were not in it. */
-async function afterwards(
-  studio: Studio,
+async function scheduleFollowUps(
+  studio: Services,
   manifest: Manifest,
   merge: Merge,
   progress: (share: number) => void,
 ): Promise<void> {
   const rows = await studio.data.getRepository(StackEntity).findBy({ targetId: manifest.target.id });
   const lack = (row: Stack): boolean => !existsSync(stackFile(studio.root, row.hash));
-  for (const row of rows) await setLacking(studio, row.hash, lack(row) ? 'missing' : null);
+  for (const row of rows) await setFileState(studio, row.hash, lack(row) ? 'missing' : null);
   for (const [i, row] of rows.entries()) {
-    if (!lack(row)) await seeAgain(studio, row);
+    if (!lack(row)) await recheck(studio, row);
     progress((i + 1) / rows.length);
   }
   for (const id of merge.newSwatches) {
     const swatch = await studio.data.getRepository(SwatchEntity).findOneByOrFail({ id });
-    if (!swatch.picture) await weaveSwatch(studio, swatch);
+    if (!swatch.picture) await requestSwatchPicture(studio, swatch);
   }
 }

@@ -53,7 +53,7 @@ export const damaged = (entry: string, called: string): UserError =>
   );
 
 /** Ends a stream that gives another number of bytes, or other bytes, than was said of it. */
-function held({ entry, bytes, sha256 }: ArchivedFile, called: string): Transform {
+function verifyStream({ entry, bytes, sha256 }: ArchivedFile, called: string): Transform {
   const sum = createHash('sha256');
   let count = 0;
   const fault = () => damaged(entry, called);
@@ -162,7 +162,7 @@ export class Zip {
     try {
       const entry = this.entry(name, most);
       const stream = await this.stream(entry);
-      if (said) await pipeline(stream, asZipped(entry, this.called), held(said, this.called), collect);
+      if (said) await pipeline(stream, asZipped(entry, this.called), verifyStream(said, this.called), collect);
       else await pipeline(stream, asZipped(entry, this.called), collect);
     } catch (fault) {
       throw zipFault(fault, this.called);
@@ -175,7 +175,9 @@ export class Zip {
     try {
       const entry = this.entry(file.entry, Number.MAX_SAFE_INTEGER);
       const stream = await this.stream(entry);
-      await pipeline(stream, asZipped(entry, this.called), held(file, this.called), createWriteStream(to), { signal });
+      await pipeline(stream, asZipped(entry, this.called), verifyStream(file, this.called), createWriteStream(to), {
+        signal,
+      });
     } catch (fault) {
       throw zipFault(fault, this.called);
     }

@@ -9,7 +9,7 @@ import { saveSchedule, scheduleOf } from '../jobs/schedule';
 import { loomOn } from '../testing/command';
 import { TestServer, fits } from '../testing/api';
 import { smallDisk } from '../testing/small-disk';
-import { RUNS } from './layout';
+import { MAX_RUNS } from './layout';
 
 /** What is said to be free on every disk, where nobody may mount a small one. */
 const told = vi.hoisted(() => ({ free: undefined as number | undefined }));
@@ -186,17 +186,17 @@ describe('a backup', () => {
     expect(await backUpWhereDue(studio, Date.now() + 6 * DAY)).toBe(false);
     expect(await backUpWhereDue(studio, Date.now() + 8 * DAY)).toBe(true);
     const stack = (await server.stacks(target)).find(({ name }: { name: string }) => name === 'OIII');
-    await server.forGood('stack', stack.id);
+    await server.removeAndEmptyTrash('stack', stack.id);
     const there = () => existsSync(join(dir, 'files/stacks', `${stack.hash}.fits`));
-    for (let i = 0; i < RUNS + 1; i++) {
+    for (let i = 0; i < MAX_RUNS + 1; i++) {
       expect(there()).toBe(true);
       expect((await backUp()).state).toBe('done');
-      if ((await readdir(join(dir, 'runs'))).length === RUNS && !there()) break;
+      if ((await readdir(join(dir, 'runs'))).length === MAX_RUNS && !there()) break;
     }
     expect(there()).toBe(false);
     const runs = await readdir(join(dir, 'runs'));
-    expect(runs).toHaveLength(RUNS);
-    expect(await readdir(join(dir, 'database'))).toHaveLength(RUNS);
+    expect(runs).toHaveLength(MAX_RUNS);
+    expect(await readdir(join(dir, 'database'))).toHaveLength(MAX_RUNS);
     const newest = JSON.parse(await readFile(join(dir, 'runs', runs.sort().at(-1) ?? ''), 'utf8'));
     expect(newest.files.map(({ path }: { path: string }) => path)).not.toContain(`stacks/${stack.hash}.fits`);
   });

@@ -2,11 +2,11 @@ import { constants, existsSync } from 'node:fs';
 import { copyFile, lstat, mkdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { UserError } from '../../core/errors';
-import { jsonIn } from '../../core/json';
-import { writeWhole } from '../io/write';
-import type { Studio } from '../jobs/studio';
+import { parseJsonOrUndefined } from '../../core/json';
+import { writeAtomically } from '../io/write';
+import type { Services } from '../jobs/studio';
 import { WalkBudget, namesIn } from '../system/listing';
-import { freeBytes, spokenBytes } from '../system/room';
+import { freeBytes, formatBytes } from '../system/room';
 import { VERSION } from '../system/version';
 import { dumpDatabase } from './dump';
 import { checkPlace, within } from './place';
@@ -14,9 +14,9 @@ import {
   BACKUP_FORMAT,
   BACKUP_VERSION,
   type BackupRun,
-  KEPT_FOLDERS,
+  IMMUTABLE_FOLDERS,
   MARK,
-  RUNS,
+  MAX_RUNS,
   markSchema,
   runSchema,
 } from './layout';
@@ -49,11 +49,11 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
       throw new UserError('bad-folder', `${dir} holds other files; choose an empty folder, or one of earlier backups.`);
     if (!existsSync(mark))
       await writeFile(mark, `${JSON.stringify({ format: BACKUP_FORMAT, version: BACKUP_VERSION })}\n`);
-    const found = markSchema.safeParse(jsonIn(await readFile(mark, 'utf8'))).data;
+    const found = markSchema.safeParse(parseJsonOrUndefined(await readFile(mark, 'utf8'))).data;
     if (!found) throw new UserError('bad-folder', `${mark} is damaged; choose another folder for backups.`);
     if (found.version > BACKUP_VERSION)
       throw new UserError('newer-backup', `${dir} holds backups of a newer Owl Loom; choose another folder.`);
-    for (const name of ['database', 'runs', ...KEPT_FOLDERS.map((folder) => `files/${folder}`)])
+    for (const name of ['database', 'runs', ...IMMUTABLE_FOLDERS.map((folder) => `files/${folder}`)])
       await mkdir(join(place, name), { recursive: true });
     return place;
   } catch (fault) {
@@ -66,7 +66,7 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
 /** Files that are there to be kept, by their path under the data folder. */
 async function keptFiles(root: string, budget: WalkBudget): Promise<{ path: string; bytes: number }[]> {
   const files: { path: string; bytes: number }[] = [];
-  for (const folder of KEPT_FOLDERS)
+  for (const folder of IMMUTABLE_FOLDERS)
     for (const name of await namesIn(join(root, folder), budget)) {
       if (name.startsWith('.') || name.endsWith('.part')) continue;
       const found = await stat(join(root, folder, name)).catch(() => undefined);
@@ -85,7 +85,7 @@ async function needRoomIn(place: string, bytes: number): Promise<void> {
   if (bytes > free)
     throw new UserError(
       'backup-full',
-      `The backup needs ${spokenBytes(bytes)} more, and ${spokenBytes(free)} are free on the disk of ${place}; free some space there, or choose another.`,
+      `The backup needs ${formatBytes(bytes)} more, and ${formatBytes(free)} are free on the disk of ${place}; free some space there, or choose another.`,
     );
 }
 
@@ -94,8 +94,8 @@ async function needRoomIn(place: string, bytes: number): Promise<void> {
  * change under their names, so each is copied once.
  * @throws UserError where the folder cannot take it
  */
-export async function backUp(
-  studio: Studio,
+export async function runBackup(
+  studio: Services,
   dir: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<BackedUp> {
@@ -129,8 +129,8 @@ export async function backUp(
       files,
     };
     // Only now is there a run: one that broke off leaves files for the next, and no word of itself.
-    await writeWhole(join(place, 'runs', `${stamp}.json`), [Buffer.from(`${JSON.stringify(run)}\n`)]);
-    await prune(place, signal);
+    await writeAtomically(join(place, 'runs', `${stamp}.json`), [Buffer.from(`${JSON.stringify(run)}\n`)]);
+    await pruneRuns(place, signal);
     return { dir: place, files: files.length, copied: lacking.length, bytes };
   } catch (fault) {
     const { code } = fault as NodeJS.ErrnoException;
@@ -144,14 +144,14 @@ export async function backUp(
 }
 
 /** Runs of a folder that are looked at: what lies there may have been put there by anyone. */
-const MAX_RUNS = 200;
+const MAX_RUNS_READ = 200;
 /** Bytes that the list of a run may have: that of a hundred thousand files has ten million. */
 const MAX_RUN_BYTES = 64 * 2 ** 20;
 
 async function runIn(path: string): Promise<BackupRun | undefined> {
   const stats = await lstat(path);
   if (!stats.isFile() || stats.size > MAX_RUN_BYTES) return undefined;
-  return runSchema.safeParse(jsonIn(await readFile(path, 'utf8'))).data;
+  return runSchema.safeParse(parseJsonOrUndefined(await readFile(path, 'utf8'))).data;
 }
 
 const runNames = async (place: string, signal?: AbortSignal): Promise<string[]> =>
@@ -160,7 +160,7 @@ const runNames = async (place: string, signal?: AbortSignal): Promise<string[]> 
 /** The newest runs of a folder, newest first; what cannot be read is none. */
 export async function runsOf(place: string, signal?: AbortSignal): Promise<BackupRun[]> {
   const runs: BackupRun[] = [];
-  for (const name of (await runNames(place, signal)).slice(0, MAX_RUNS)) {
+  for (const name of (await runNames(place, signal)).slice(0, MAX_RUNS_READ)) {
     signal?.throwIfAborted();
     const found = await runIn(join(place, 'runs', name));
     if (found) runs.push(found);
@@ -169,12 +169,12 @@ export async function runsOf(place: string, signal?: AbortSignal): Promise<Backu
 }
 
 /** Lets go of old runs, and of what only they spoke of. */
-async function prune(place: string, signal: AbortSignal): Promise<void> {
-  for (const name of (await runNames(place, signal)).slice(RUNS)) await rm(join(place, 'runs', name));
+async function pruneRuns(place: string, signal: AbortSignal): Promise<void> {
+  for (const name of (await runNames(place, signal)).slice(MAX_RUNS)) await rm(join(place, 'runs', name));
   const kept = await runsOf(place, signal);
   const spokenOf = new Set(kept.flatMap(({ files }) => files.map(({ path }) => path)));
   const budget = new WalkBudget(signal);
-  for (const folder of KEPT_FOLDERS)
+  for (const folder of IMMUTABLE_FOLDERS)
     for (const name of await namesIn(join(place, 'files', folder), budget))
       if (!spokenOf.has(`${folder}/${name}`)) await rm(join(place, 'files', folder, name));
   const dumps = new Set(kept.map(({ database }) => database.name));

@@ -6,7 +6,7 @@ export const BACKUP_VERSION = 1;
 export const MARK = 'owl-loom-backup.json';
 
 /** Folders of files that never change once they are there: each is copied once, whatever number of runs speaks of it. */
-export const KEPT_FOLDERS = ['stacks', 'exports', 'swatches'] as const;
+export const IMMUTABLE_FOLDERS = ['stacks', 'exports', 'swatches'] as const;
 
 export const markSchema = z.strictObject({ format: z.literal(BACKUP_FORMAT), version: z.int().positive() });
 
@@ -27,4 +27,4 @@ export const runSchema = z.strictObject({
 export type BackupRun = z.output<typeof runSchema>;
 
 /** Runs that are kept; of older ones, what no kept one speaks of goes. */
-export const RUNS = 14;
+export const MAX_RUNS = 14;

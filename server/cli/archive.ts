@@ -2,7 +2,7 @@ import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { UserError } from '../../core/errors';
 import type { Unpacked } from '../archive/unpack';
-import { atHouse, inTenths } from './house';
+import { withRunningServer, progressPrinter } from './house';
 import { printJson } from './options';
 
 interface Target {
@@ -27,11 +27,11 @@ export async function pack(
   wanted: string,
   options: { out?: string; withoutOriginals?: boolean; impersonal?: boolean },
 ): Promise<void> {
-  const told = await atHouse(async (client) => {
+  const told = await withRunningServer(async (client) => {
     const { id } = chosen(await client.get<Target[]>('/targets'), wanted);
     const asked = { originals: !options.withoutOriginals, impersonal: options.impersonal === true };
     const { job } = await client.post<{ job: string }>(`/targets/${id}/archive`, asked);
-    const made = await client.follow<{ archive: string; fileName: string; bytes: number }>(job, inTenths());
+    const made = await client.follow<{ archive: string; fileName: string; bytes: number }>(job, progressPrinter());
     const out = resolve(options.out ?? made.fileName.replaceAll('/', '-'));
     await client.fetchFile(`/archives/${made.archive}/file`, out);
     return { file: out, bytes: made.bytes };
@@ -47,9 +47,9 @@ export async function unpack(path: string): Promise<void> {
     await (await import('./backup')).bringBack(path);
     return;
   }
-  const told = await atHouse(async (client) => {
+  const told = await withRunningServer(async (client) => {
     const { job } = await client.send<{ job: string }>(`/archives?name=${encodeURIComponent(basename(path))}`, path);
-    return client.follow<Unpacked>(job, inTenths());
+    return client.follow<Unpacked>(job, progressPrinter());
   });
   for (const note of told.notes) process.stderr.write(`${note}\n`);
   printJson(told);

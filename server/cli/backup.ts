@@ -6,29 +6,29 @@ import pino from 'pino';
 import { UserError } from '../../core/errors';
 import { type BackedUp, runsOf } from '../backup/backup';
 import { loadDump } from '../backup/dump';
-import { KEPT_FOLDERS, MARK } from '../backup/layout';
+import { IMMUTABLE_FOLDERS, MARK } from '../backup/layout';
 import { hash } from '../render/take';
 import { dataDir } from '../system/home';
-import { type KeptDatabase, watchDatabase } from '../system/keep-alive';
+import { type SupervisedDatabase, superviseDatabase } from '../system/keep-alive';
 import { lockFolder } from '../system/lock';
 import { ensurePrograms } from '../system/packages';
 import { closeFolder, keepPrivate } from '../system/private';
-import { needRoom } from '../system/room';
-import { atHouse, inTenths } from './house';
+import { requireDiskSpace } from '../system/room';
+import { withRunningServer, progressPrinter } from './house';
 import { printJson } from './options';
 import { SERVER_PROGRAMS } from './programs';
 
 /** Backs everything up into a folder, or allows the page to do so there. */
 export async function run(dir: string, { allow = false }: { allow?: boolean } = {}): Promise<void> {
   if (allow) {
-    await atHouse((client) => client.post('/backups/places', { dir: resolve(dir) }));
+    await withRunningServer((client) => client.post('/backups/places', { dir: resolve(dir) }));
     process.stderr.write(`Backups may go to ${resolve(dir)} now, also by the page Health.\n`);
     return;
   }
   printJson(
-    await atHouse(async (client) => {
+    await withRunningServer(async (client) => {
       const { job } = await client.post<{ job: string }>('/backups', { dir: resolve(dir) });
-      return client.follow<BackedUp>(job, inTenths());
+      return client.follow<BackedUp>(job, progressPrinter());
     }),
   );
 }
@@ -44,7 +44,7 @@ async function needEmpty(root: string): Promise<void> {
 }
 
 /** Jobs that were under way when the copy was made, that very backup among them, are of another time; what came in is taken up. */
-async function endJobs({ socketPath, schema, user }: KeptDatabase['at']): Promise<void> {
+async function endJobs({ socketPath, schema, user }: SupervisedDatabase['at']): Promise<void> {
   const connection = await createConnection({ socketPath, user, database: schema });
   await connection.query("DELETE FROM jobs WHERE state IN ('queued', 'running') AND kind <> 'import'");
   await connection.end();
@@ -70,14 +70,14 @@ export async function bringBack(dir: string): Promise<void> {
   try {
     await closeFolder(root);
     const bytes = newest.files.reduce((sum, file) => sum + file.bytes, 0);
-    await needRoom(root, bytes, 'This backup');
-    for (const folder of KEPT_FOLDERS) await mkdir(join(root, folder), { recursive: true });
+    await requireDiskSpace(root, bytes, 'This backup');
+    for (const folder of IMMUTABLE_FOLDERS) await mkdir(join(root, folder), { recursive: true });
     const gone: string[] = [];
     for (const { path } of newest.files)
       await copyFile(join(dir, 'files', path), join(root, path), constants.COPYFILE_FICLONE).catch(() =>
         gone.push(path),
       );
-    const database = await watchDatabase(join(root, 'db'), pino({ level: 'silent' }));
+    const database = await superviseDatabase(join(root, 'db'), pino({ level: 'silent' }));
     try {
       await loadDump(database.at, dump);
       await endJobs(database.at);

@@ -11,7 +11,7 @@ const say = (line: string): void => {
 };
 
 /** Tells in tenths how far something is, where someone looks on. */
-export function inTenths(): (share: number) => void {
+export function progressPrinter(): (share: number) => void {
   let told = -1;
   return (share) => {
     const now = Math.floor(share * 10);
@@ -21,7 +21,7 @@ export function inTenths(): (share: number) => void {
 }
 
 /** Speaks to the Owl Loom that runs on the data folder; where none does, starts one for the while. */
-export async function atHouse<T>(work: (client: Client) => Promise<T>): Promise<T> {
+export async function withRunningServer<T>(work: (client: Client) => Promise<T>): Promise<T> {
   ensurePrograms(SERVER_PROGRAMS, say);
   const root = dataDir();
   try {

@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
 import type { Card } from '../../core/fits/cards';
-import { countOf } from '../../core/stars/field';
+import { starCountOf } from '../../core/stars/field';
 import { inThisThread, type Reader } from '../render/in-this-thread';
 import { loadStack, openStack } from '../render/stack';
 import { printJson, withPool } from './options';
@@ -43,7 +43,7 @@ async function inspectOne(pool: Reader, path: string): Promise<unknown> {
     min: each((f) => f.summary.min),
     max: each((f) => f.summary.max),
     noData: each((f) => f.summary.noData),
-    stars: { count: each((f) => countOf(f.stars).count), fwhm: each((f) => countOf(f.stars).fwhm) },
+    stars: { count: each((f) => starCountOf(f.stars).count), fwhm: each((f) => starCountOf(f.stars).fwhm) },
   };
 }
 

@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { UserError, sentenceOf } from '../../core/errors';
+import { UserError, userMessageOf } from '../../core/errors';
 import { addCommands } from './commands';
 
 const program = new Command('loom')
@@ -23,7 +23,7 @@ try {
 } catch (fault) {
   if (fault instanceof CommanderError) process.exitCode = fault.exitCode === 0 ? 0 : 1;
   else {
-    process.stderr.write(`${sentenceOf(fault)}\n`);
+    process.stderr.write(`${userMessageOf(fault)}\n`);
     if (trace || !(fault instanceof UserError))
       process.stderr.write(trace && fault instanceof Error ? `${fault.stack}\n` : '');
     process.exitCode = 1;

@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { observed, scene } from '../../core/testing/random';
+import { addNoise, scene } from '../../core/testing/random';
 import { bytesOf, closeFolder, file, height, loom, openFolder, stacks, width } from '../testing/command';
 
 beforeAll(openFolder);
@@ -10,7 +10,7 @@ describe('./loom measure and inspect', () => {
   it('measure a linear fit as JSON', async () => {
     await writeFile(
       file('twice.fits'),
-      bytesOf({ ...stacks.Ha, planes: [observed(stacks.Ha.planes[0], 0.05, 2, 0.0005, 9)] }),
+      bytesOf({ ...stacks.Ha, planes: [addNoise(stacks.Ha.planes[0], 0.05, 2, 0.0005, 9)] }),
     );
     const { out, code } = await loom(
       'measure',
@@ -55,11 +55,11 @@ describe('./loom measure and inspect', () => {
     );
     await writeFile(
       file('still.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }),
+      bytesOf({ width: 360, height: 260, planes: [addNoise(field, 0, 1, 0.0004, 1)] }),
     );
     await writeFile(
       file('moved.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(shifted, 0, 1, 0.0004, 2)] }),
+      bytesOf({ width: 360, height: 260, planes: [addNoise(shifted, 0, 1, 0.0004, 2)] }),
     );
     const found = JSON.parse(
       (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'moved.fits')).out,
@@ -74,7 +74,7 @@ describe('./loom measure and inspect', () => {
     // The same file from the top down: y runs the other way in it.
     await writeFile(
       file('down.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(field, 0, 1, 0.0004, 1)] }, [], true),
+      bytesOf({ width: 360, height: 260, planes: [addNoise(field, 0, 1, 0.0004, 1)] }, [], true),
     );
     const turned = JSON.parse(
       (await loom('measure', 'align', '--reference', 'still.fits', '--target', 'down.fits')).out,
@@ -93,11 +93,11 @@ describe('./loom measure and inspect', () => {
     const stars = scene(33, 360, 260, { stars: 150, clouds: 0 });
     await writeFile(
       file('broad.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(stars, 0, 1, 0.0003, 3)] }),
+      bytesOf({ width: 360, height: 260, planes: [addNoise(stars, 0, 1, 0.0003, 3)] }),
     );
     await writeFile(
       file('line.fits'),
-      bytesOf({ width: 360, height: 260, planes: [observed(stars, 0.01, 0.2, 0.0001, 4)] }),
+      bytesOf({ width: 360, height: 260, planes: [addNoise(stars, 0.01, 0.2, 0.0001, 4)] }),
     );
     const found = JSON.parse((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'broad.fits')).out);
     expect(Object.keys(found)).toEqual(expect.arrayContaining(['k', 'kError', 'stars', 'belowSky']));

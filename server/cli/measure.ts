@@ -2,14 +2,14 @@ import { type Affine, compose, IDENTITY } from '../../core/align/affine';
 import { type Alignment, alignWcs } from '../../core/align/align';
 import type { AlignModel } from '../../core/align/solve';
 import type { ContinuumMethod } from '../../core/continuum/found';
-import { keyOf } from '../../core/engine/hash';
-import { FIGURE_KINDS, type Figure, type FigureSpec, figureOf } from '../../core/figures/index';
+import { contentKey } from '../../core/engine/hash';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec, expectKind } from '../../core/figures/index';
 import type { AlignFigure } from '../../core/figures/align';
 import { UserError } from '../../core/errors';
 import type { FitMethod } from '../../core/fit/linear';
-import { matrixOf } from '../../core/steps/align';
-import type { Pool } from '../render/pool';
-import { pass } from '../render/passed';
+import { affineMatrix } from '../../core/steps/align';
+import type { WorkerPool } from '../render/pool';
+import { shareMeasurement } from '../render/passed';
 import type { SharedRaster } from '../render/shared';
 import { loadStack, type OpenStack, openStack, sameSize } from '../render/stack';
 import { printJson, withPool } from './options';
@@ -19,22 +19,27 @@ const CONTINUUM_METHODS: readonly ContinuumMethod[] = ['stars', 'skewness'];
 const MODELS: readonly AlignModel[] = ['shift', 'similarity', 'affine'];
 
 /** Loads files whole and measures one figure of them, with all that it stands on. */
-async function measured(pool: Pool, files: readonly OpenStack[], spec: FigureSpec): Promise<Figure> {
+async function measured(pool: WorkerPool, files: readonly OpenStack[], spec: MeasurementSpec): Promise<Measurement> {
   const images: SharedRaster[] = [];
   for (const file of files) images.push(await loadStack(pool, file));
   const ids = files.map(({ info }) => info.id);
-  const figure = async (of: FigureSpec): Promise<Figure> => {
-    const kind = FIGURE_KINDS[of.kind];
+  const figure = async (of: MeasurementSpec): Promise<Measurement> => {
+    const kind = MEASUREMENT_KINDS[of.kind];
     const on = await Promise.all(
-      (kind.standsOn?.(of) ?? []).map(async (under) => pass(keyOf([ids, under]), await figure(under))),
+      (kind.dependsOn?.(of) ?? []).map(async (under) =>
+        shareMeasurement(contentKey([ids, under]), await figure(under)),
+      ),
     );
-    const looked = kind.looksAt?.(of) ?? of.nodes.map((_, i) => i);
+    const looked = kind.pixelInputs?.(of) ?? of.nodes.map((_, i) => i);
     return pool.measure({ spec: of, images: looked.map((i) => images[of.nodes[i]]), on });
   };
   return figure(spec);
 }
 
-async function measureFit(pool: Pool, options: { reference: string; target: string; method: string }): Promise<void> {
+async function measureFit(
+  pool: WorkerPool,
+  options: { reference: string; target: string; method: string },
+): Promise<void> {
   const method = METHODS.find((name) => name === options.method);
   if (!method) throw new UserError('bad-option', `--method takes auto, pixels or levels, not "${options.method}".`);
   const reference = await openStack(pool, options.reference);
@@ -45,7 +50,7 @@ async function measureFit(pool: Pool, options: { reference: string; target: stri
       'fit-planes',
       `${reference.name} is in colour and ${target.name} is mono; give a mono reference.`,
     );
-  const fits = figureOf(
+  const fits = expectKind(
     'fit',
     await measured(pool, [target, reference], { kind: 'fit', nodes: [0, 1], method }),
   ).planes;
@@ -53,7 +58,7 @@ async function measureFit(pool: Pool, options: { reference: string; target: stri
 }
 
 async function measureTheContinuum(
-  pool: Pool,
+  pool: WorkerPool,
   options: { line: string; broad: string; method: string },
 ): Promise<void> {
   const method = CONTINUUM_METHODS.find((name) => name === options.method);
@@ -64,7 +69,7 @@ async function measureTheContinuum(
   for (const file of [line, broad])
     if (file.info.planes === 3)
       throw new UserError('takes-mono', `${file.name} is in colour, and the continuum is measured of mono images.`);
-  const { k, kError, stars, belowSky, starlit } = figureOf(
+  const { k, kError, stars, belowSky, starlit } = expectKind(
     'continuum',
     await measured(pool, [line, broad], { kind: 'continuum', nodes: [0, 1], method }),
   );
@@ -80,7 +85,7 @@ const rowsOf = (file: OpenStack): Affine =>
   file.topDown ? { ...IDENTITY, yy: -1, ty: file.info.height - 1 } : IDENTITY;
 
 async function measureAlign(
-  pool: Pool,
+  pool: WorkerPool,
   options: { reference: string; target: string; model: string; by: string },
 ): Promise<void> {
   const model = MODELS.find((name) => name === options.model);
@@ -88,14 +93,14 @@ async function measureAlign(
   const reference = await openStack(pool, options.reference);
   const target = await openStack(pool, options.target);
   const by = options.by === 'structures' ? options.by : undefined;
-  const spec: FigureSpec = { kind: 'align', nodes: [0, 1], model, ...(by && { by }) };
+  const spec: MeasurementSpec = { kind: 'align', nodes: [0, 1], model, ...(by && { by }) };
   const { map, rms, matched, mirrored, ...told }: AlignFigure =
     options.by === 'wcs'
       ? { kind: 'align', ...byWcs(target, reference, model) }
-      : figureOf('align', await measured(pool, [target, reference], spec));
+      : expectKind('align', await measured(pool, [target, reference], spec));
   const inFile = compose(compose(rowsOf(target), map), rowsOf(reference));
   printJson({
-    matrix: matrixOf(inFile),
+    matrix: affineMatrix(inFile),
     rms,
     matched,
     mirrored: target.topDown === reference.topDown ? mirrored : !mirrored,

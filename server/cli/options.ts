@@ -1,5 +1,5 @@
 import { UserError } from '../../core/errors';
-import type { Pool } from '../render/pool';
+import type { WorkerPool } from '../render/pool';
 
 /** `NAME=FILE` pairs. */
 export function namedFiles(pairs: readonly string[]): Map<string, string> {
@@ -29,10 +29,10 @@ export function printJson(value: unknown): void {
 
 /** Runs an action with worker threads, which end with it. */
 export const withPool =
-  <A extends unknown[]>(action: (pool: Pool, ...args: A) => Promise<void>) =>
+  <A extends unknown[]>(action: (pool: WorkerPool, ...args: A) => Promise<void>) =>
   async (...args: A): Promise<void> => {
     // Loaded here: a command that needs no threads starts sooner without what they stand on.
-    const { Pool } = await import('../render/pool');
+    const { WorkerPool: Pool } = await import('../render/pool');
     const pool = new Pool({ aside: false });
     try {
       await action(pool, ...args);

@@ -1,7 +1,7 @@
 import { UserError } from '../../core/errors';
-import { writeWhole } from '../io/write';
+import { writeAtomically } from '../io/write';
 import { depthOf, encode, formatOf } from '../render/export';
-import { Pool } from '../render/pool';
+import { WorkerPool } from '../render/pool';
 import { render } from '../render/render';
 import { type OpenStack, openStack } from '../render/stack';
 import { namedFiles, positive } from './options';
@@ -26,7 +26,7 @@ export async function run(recipePath: string, options: RenderOptions): Promise<v
   for (const name of options.stretched) {
     if (!files.has(name)) throw new UserError('bad-option', `--stretched names ${name}, which no --stack gives.`);
   }
-  const pool = new Pool({ aside: false });
+  const pool = new WorkerPool({ aside: false });
   try {
     const opened = [...files].map(
       async ([name, path]): Promise<[string, OpenStack]> => [
@@ -37,9 +37,9 @@ export async function run(recipePath: string, options: RenderOptions): Promise<v
     const stacks = new Map(await Promise.all(opened));
     const rendered = await render(pool, recipe, stacks, options.node, { memory });
     for (const { path, message } of rendered.report.warnings) process.stderr.write(`warning: ${path}: ${message}\n`);
-    await writeWhole(options.out, await encode(rendered, format, depth, recipe, stacks));
+    await writeAtomically(options.out, await encode(rendered, format, depth, recipe, stacks));
     if (options.report)
-      await writeWhole(options.report, [Buffer.from(`${JSON.stringify(rendered.report, null, 2)}\n`)]);
+      await writeAtomically(options.report, [Buffer.from(`${JSON.stringify(rendered.report, null, 2)}\n`)]);
   } finally {
     await pool.close();
   }

@@ -1,7 +1,7 @@
 import { isIP } from 'node:net';
 import { UserError } from '../../core/errors';
 import { fillDemo } from '../demo';
-import { type Running, startAll } from '../start';
+import { type RunningServer, startAll } from '../start';
 import { dataDir } from '../system/home';
 import { type Tls, isLoopback } from '../system/listen';
 import { wordOnOthers } from '../system/others';
@@ -17,7 +17,7 @@ const say = (line: string): void => {
 const LONGEST_STOP = 9000;
 
 /** Stops everything once, at the first Ctrl-C or kill, and waits for it. */
-function stopOnSignal(running: Running): Promise<void> {
+function stopOnSignal(running: RunningServer): Promise<void> {
   return new Promise((resolve) => {
     let once = false;
     const stop = (): void => {
@@ -66,7 +66,7 @@ function proxiesOf({ proxy }: StartOptions): readonly string[] {
 }
 
 /** Says where it is, and what is to be known of that. */
-function tellWhere({ addresses }: Running, { listen, proxy }: StartOptions, tls: boolean): void {
+function tellWhere({ addresses }: RunningServer, { listen, proxy }: StartOptions, tls: boolean): void {
   const [first, ...others] = addresses;
   process.stdout.write(`Owl Loom is at ${first}\n`);
   for (const other of others) say(`and at ${other}`);
@@ -92,7 +92,7 @@ export async function run(demo: boolean, options: StartOptions): Promise<void> {
     tls,
   });
   if (running.wasOpen) say(`Other users of this machine could read ${dataDir()}; it is closed to them now.`);
-  const word = running.studio.guarded ? undefined : await wordOnOthers(dataDir());
+  const word = running.studio.hasPassword ? undefined : await wordOnOthers(dataDir());
   if (word) say(word);
   const stopped = stopOnSignal(running);
   if (demo) await fillDemo(running, say);

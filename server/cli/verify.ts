@@ -1,12 +1,12 @@
 import type { VerifyReport } from '../jobs/verify';
-import { atHouse, inTenths } from './house';
+import { withRunningServer, progressPrinter } from './house';
 import { printJson } from './options';
 
 /** Looks through everything; ends with 1 where something is left that is not as it should be. */
 export async function run({ repair = false }: { repair?: boolean }): Promise<void> {
-  const report = await atHouse(async (client) => {
+  const report = await withRunningServer(async (client) => {
     const { job } = await client.post<{ job: string }>('/verify', { repair });
-    return client.follow<VerifyReport>(job, inTenths());
+    return client.follow<VerifyReport>(job, progressPrinter());
   });
   printJson(report);
   for (const { says, mended } of report.faults) process.stderr.write(`${says}${mended ? ' It is put right.' : ''}\n`);

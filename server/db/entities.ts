@@ -4,7 +4,7 @@ import type {
   Stack,
   StoredRecipe,
   Revision,
-  Measurement,
+  MeasurementRow,
   Job,
   Swatch,
   Export,
@@ -12,7 +12,7 @@ import type {
   StoredPattern,
   Renewal,
   Setting,
-  UpkeepNote,
+  MaintenanceEntry,
 } from './rows';
 
 export type * from './rows';
@@ -95,7 +95,7 @@ export const RevisionEntity = new EntitySchema<Revision>({
   },
 });
 
-export const MeasurementEntity = new EntitySchema<Measurement>({
+export const MeasurementEntity = new EntitySchema<MeasurementRow>({
   name: 'measurements',
   columns: { key: { type: 'char', length: 32, primary: true }, figure: packed, createdAt: created },
 });
@@ -191,7 +191,7 @@ export const SwatchEntity = new EntitySchema<Swatch>({
   },
 });
 
-export const UpkeepEntity = new EntitySchema<UpkeepNote>({
+export const UpkeepEntity = new EntitySchema<MaintenanceEntry>({
   name: 'upkeep',
   columns: { id, kind: { type: 'varchar', length: 16 }, says: { type: 'varchar', length: 1000 }, createdAt: created },
 });

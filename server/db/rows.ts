@@ -1,6 +1,6 @@
-import type { StackFacts } from '../../core/stack/renewal';
+import type { StackMetrics } from '../../core/stack/renewal';
 import type { Pattern } from '../../core/pattern/schema';
-import type { Figure } from '../../core/figures/index';
+import type { Measurement } from '../../core/figures/index';
 import type { Card } from '../../core/fits/cards';
 import type { Recipe } from '../../core/recipe/schema';
 import type { PlaneSummary } from '../../core/stats/summary';
@@ -19,7 +19,7 @@ export interface Target extends Trashable {
 }
 
 /** A stack's figures, a list with one entry a plane. */
-export interface StackFigures {
+export interface StackStatistics {
   planes: PlaneSummary[];
   stars: { count: number; fwhm: number | null }[];
 }
@@ -46,7 +46,7 @@ export interface Stack extends Trashable {
   exposure: number | null;
   topDown: boolean;
   cards: Card[];
-  figures: StackFigures;
+  figures: StackStatistics;
   /** Share of the pixels that are zeros joined to the edge, and whether they are taken for no data. */
   edgeZeros: number;
   edgesBlank: boolean;
@@ -79,9 +79,9 @@ export interface Revision {
 }
 
 /** A figure measured at full size, by the hash of all that it depends on. */
-export interface Measurement {
+export interface MeasurementRow {
   key: string;
-  figure: Figure;
+  figure: Measurement;
   createdAt: Date;
 }
 
@@ -177,14 +177,14 @@ export interface Renewal {
   targetId: string;
   stackId: string;
   stackName: string;
-  before: StackFacts;
-  after: StackFacts;
+  before: StackMetrics;
+  after: StackMetrics;
   kept: readonly { recipeId: string; swatchId: string }[];
   createdAt: Date;
 }
 
 /** Something that went on by itself, for whoever asks how the house is. */
-export interface UpkeepNote {
+export interface MaintenanceEntry {
   id: string;
   kind: 'swept' | 'mended' | 'damaged' | 'backup';
   says: string;

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { carriedRecipe } from '../../core/carried/carried';
+import { readEmbeddedRecipe } from '../../core/carried/carried';
 import { memorySource } from '../../core/fits/bytes';
 import { encodeFits } from '../../core/fits/write';
 import { encodeJpeg } from './jpeg';
@@ -11,7 +11,7 @@ const recipe = { format: 'owl-loom-recipe', version: 1, name: 'Ночь 🌌', s
 const text = JSON.stringify(recipe);
 const picture = { width: 7, height: 5, planes: [0, 1, 2].map(() => new Float32Array(35).fill(0.3)), stretched: true };
 const words = { title: 'T', caption: 'C', recipe: text };
-const from = (bytes: Uint8Array) => carriedRecipe(memorySource('x', bytes));
+const from = (bytes: Uint8Array) => readEmbeddedRecipe(memorySource('x', bytes));
 
 const FILES: readonly (readonly [string, () => Promise<Uint8Array>])[] = [
   [

@@ -7,4 +7,4 @@ const ESCAPES: Readonly<Record<string, string>> = {
 };
 
 /** Text as it may stand in HTML and in SVG, between tags and in quoted attributes. */
-export const escaped = (text: string): string => text.replace(/[&<>"']/g, (c) => ESCAPES[c]);
+export const escapeHtml = (text: string): string => text.replace(/[&<>"']/g, (c) => ESCAPES[c]);

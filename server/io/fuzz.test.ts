@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { carriedRecipe } from '../../core/carried/carried';
+import { readEmbeddedRecipe } from '../../core/carried/carried';
 import { UserError } from '../../core/errors';
 import { compileFormula } from '../../core/formula/compile';
 import { memorySource } from '../../core/fits/bytes';
@@ -110,7 +110,7 @@ describe('files that are spoilt', () => {
     const random = randomFrom(5);
     for (const [name, bytes] of seeds.filter(([own]) => !own.endsWith('.gz')))
       for (let round = 0; round < ROUNDS; round++)
-        await carriedRecipe(memorySource(name, new Uint8Array(spoilt(bytes, random))));
+        await readEmbeddedRecipe(memorySource(name, new Uint8Array(spoilt(bytes, random))));
   });
 });
 

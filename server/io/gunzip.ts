@@ -37,7 +37,7 @@ async function nameless(path: string): Promise<FileHandle> {
 }
 
 /** Gathers what is unpacked: in memory first, on the disk once it is much. */
-class Gathered {
+class SpillBuffer {
   private pieces: Buffer[] = [];
   private handle: FileHandle | undefined;
   size = 0;
@@ -68,7 +68,7 @@ class Gathered {
  * @throws UserError where it is damaged, or swells beyond what a stack can be
  */
 export async function unpack(path: string, packed: number, name: string): Promise<Unpacked> {
-  const gathered = new Gathered(path);
+  const gathered = new SpillBuffer(path);
   // What ends the stream may be told by the stream in other words.
   let refused: UserError | undefined;
   try {

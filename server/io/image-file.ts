@@ -3,7 +3,7 @@ import { dirname } from 'node:path';
 import type { Metadata, Sharp } from 'sharp';
 import { UserError } from '../../core/errors';
 import type { ByteSource } from '../../core/fits/bytes';
-import { cfaPlanes } from '../../core/fits/cfa';
+import { debayerHalfSize } from '../../core/fits/cfa';
 import { type FitsImage, LIMITS, openFits, pixelsOf } from '../../core/fits/image';
 import type { FileSource } from './bytes';
 import { type RawFile, rawFile } from './raw-file';
@@ -164,5 +164,5 @@ export async function bytesToLook(file: PictureSource): Promise<number> {
  */
 export async function openImage(file: PictureSource): Promise<StackImage> {
   const kind = await kindOf(file);
-  return kind ? decodePicture(file, kind) : cfaPlanes(await openFits(file));
+  return kind ? decodePicture(file, kind) : debayerHalfSize(await openFits(file));
 }

@@ -1,6 +1,6 @@
 import { iccProfile, type Profile } from './icc';
 import { type Picture, profileOf, toSamples } from './picture';
-import { type Words, xmpOf } from './words';
+import { type EmbeddedText, xmpOf } from './words';
 
 /** A segment of a JPEG: its marker, its length, what it holds. */
 function segment(marker: number, ...parts: readonly Buffer[]): Buffer {
@@ -33,7 +33,7 @@ function afterJfif(bytes: Buffer): number {
  */
 export async function encodeJpeg(
   picture: Picture,
-  { quality = 95, ...words }: Words & { quality?: number } = {},
+  { quality = 95, ...words }: EmbeddedText & { quality?: number } = {},
 ): Promise<Buffer> {
   const { width, height, planes } = picture;
   const channels = planes.length as 1 | 3;

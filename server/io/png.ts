@@ -2,7 +2,7 @@ import { crc32, deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { iccProfile, type Profile } from './icc';
 import { type Picture, profileOf, toSamples } from './picture';
-import { SOFTWARE, type Words } from './words';
+import { SOFTWARE, type EmbeddedText } from './words';
 
 // Node 20.15 brought zlib.crc32, which the types of that line do not know everywhere.
 const crc = crc32 as (data: Uint8Array) => number;
@@ -28,7 +28,7 @@ const textChunk = (keyword: string, text: string): Buffer =>
   chunk('iTXt', Buffer.from(`${keyword}\0\0\0\0\0`, 'latin1'), Buffer.from(text.replaceAll('\0', ''), 'utf8'));
 
 /** The words of a picture under the keywords that the standard gives for them; the recipe under a name of its own. */
-function textChunks({ title, credits, caption, recipe }: Words): Buffer[] {
+function textChunks({ title, credits, caption, recipe }: EmbeddedText): Buffer[] {
   const said = { Title: title, Author: credits, Description: caption, Software: SOFTWARE, Recipe: recipe };
   return Object.entries(said).flatMap(([keyword, text]) => (text ? [textChunk(keyword, text)] : []));
 }
@@ -39,7 +39,7 @@ const AFTER_IHDR = 33;
 /**
  * A PNG of 8 or 16 bits a sample. The profile is put in afterwards, since the codec would otherwise convert the samples to it.
  */
-export async function encodePng(picture: Picture, depth: 8 | 16, words: Words = {}): Promise<Buffer> {
+export async function encodePng(picture: Picture, depth: 8 | 16, words: EmbeddedText = {}): Promise<Buffer> {
   const { width, height, planes } = picture;
   const channels = planes.length as 1 | 3;
   const size = width * height * channels;

@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { peek, look, whole } from '../render/read';
+import { peek, inspectFile, loadFile } from '../render/read';
 import { sharedRaster } from '../render/shared';
 import { openFile } from './bytes';
 import { openImage } from './image-file';
@@ -48,7 +48,7 @@ describe('a picture of 144 megapixels in a small file', () => {
     const file = await plain(name, write);
     expect((await stat(file.path)).size).toBeLessThan(8 * MB);
     const used = await memoryOf(async () => {
-      expect(await look(file)).toMatchObject({ width: SIDE, height: SIDE, planes: 3, whole: true });
+      expect(await inspectFile(file)).toMatchObject({ width: SIDE, height: SIDE, planes: 3, whole: true });
     });
     // Decoded it has 412 MB.
     expect(used).toBeLessThan(200 * MB);
@@ -73,7 +73,7 @@ describe('a picture that is decoded to a file', () => {
       .toFile(path);
     const before = await readdir(folder);
     const raster = sharedRaster({ x: 0, y: 0, width, height }, 3);
-    await whole({ path, name: 'small.tif', raster, divisor: 1 });
+    await loadFile({ path, name: 'small.tif', raster, divisor: 1 });
     const file = await openFile(path);
     const image = await openImage(file);
     for (const [p, plane] of raster.planes.entries())

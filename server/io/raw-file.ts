@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Sharp } from 'sharp';
 import { UserError } from '../../core/errors';
-import { needRoom } from '../system/room';
+import { requireDiskSpace } from '../system/room';
 
 type Samples =
   | Uint8Array
@@ -72,7 +72,7 @@ function filled(file: number, length: number, position: number): ArrayBuffer {
  */
 export async function rawFile(picture: Sharp, near: string, bytes: number, name: string): Promise<RawFile> {
   const folder = writable(near) ? near : tmpdir();
-  await needRoom(folder, bytes, `Reading ${name}`);
+  await requireDiskSpace(folder, bytes, `Reading ${name}`);
   const path = join(folder, `.${randomUUID()}.v`);
   let file: number;
   try {

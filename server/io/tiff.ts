@@ -1,6 +1,6 @@
 import { iccProfile } from './icc';
 import { type Picture, profileOf, toSamples } from './picture';
-import { SOFTWARE, type Words, xmpOf } from './words';
+import { SOFTWARE, type EmbeddedText, xmpOf } from './words';
 
 const BYTE = 1;
 const ASCII = 2;
@@ -38,7 +38,7 @@ function fieldBytes(field: Field): Buffer {
 }
 
 /** Text fields end in a zero; the recipe is the description, since that is the field that every reader shows. */
-function wordFields(words: Words): Field[] {
+function wordFields(words: EmbeddedText): Field[] {
   const said = { 269: words.title, 270: words.recipe ?? words.caption, 305: SOFTWARE, 315: words.credits };
   const packet = xmpOf(words);
   return [
@@ -53,7 +53,7 @@ function wordFields(words: Words): Field[] {
  * A TIFF 6.0 file, little-endian, uncompressed, in one strip: 16-bit integer or 32-bit float samples.
  * Written here and not by a codec so that every sample is the very number that was computed.
  */
-export function encodeTiff(picture: Picture, depth: 16 | 32, words: Words = {}): Buffer[] {
+export function encodeTiff(picture: Picture, depth: 16 | 32, words: EmbeddedText = {}): Buffer[] {
   const { width, height, planes } = picture;
   const n = planes.length as 1 | 3;
   const samples = depth === 16 ? toSamples(picture, 65535, new Uint16Array(width * height * n)) : floats(picture);

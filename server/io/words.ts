@@ -1,7 +1,7 @@
-import { escaped } from './escape';
+import { escapeHtml } from './escape';
 
 /** What a picture says of itself in its file's own fields. */
-export interface Words {
+export interface EmbeddedText {
   readonly title?: string;
   readonly credits?: string;
   readonly caption?: string;
@@ -14,12 +14,12 @@ export const SOFTWARE = 'Owl Loom';
 
 /** Text within XML; characters that XML cannot hold are left out. */
 const inXml = (text: string): string =>
-  escaped(text.replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, ''));
+  escapeHtml(text.replace(/[^\t\n\r\u{20}-\u{d7ff}\u{e000}-\u{fffd}\u{10000}-\u{10ffff}]/gu, ''));
 
 /**
  * An XMP packet (ISO 16684-1) with Dublin Core's title, creator and description; undefined where there is nothing to say.
  */
-export function xmpOf({ title, credits, caption }: Words): Buffer | undefined {
+export function xmpOf({ title, credits, caption }: EmbeddedText): Buffer | undefined {
   const langs = (name: string, text: string | undefined) =>
     text ? `<dc:${name}><rdf:Alt><rdf:li xml:lang="x-default">${inXml(text)}</rdf:li></rdf:Alt></dc:${name}>` : '';
   const creator = credits ? `<dc:creator><rdf:Seq><rdf:li>${inXml(credits)}</rdf:li></rdf:Seq></dc:creator>` : '';

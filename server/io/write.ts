@@ -8,7 +8,7 @@ import { UserError } from '../../core/errors';
  * @param mode who may read and write it, less what the system's mask takes
  * @throws UserError where the place cannot be written
  */
-export async function writeWhole(path: string, parts: Iterable<Uint8Array>, mode = 0o666): Promise<void> {
+export async function writeAtomically(path: string, parts: Iterable<Uint8Array>, mode = 0o666): Promise<void> {
   const beside = join(dirname(path), `.${randomUUID()}.part`);
   try {
     const file = await open(beside, 'w', mode);

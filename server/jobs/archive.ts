@@ -5,7 +5,7 @@ import { UserError } from '../../core/errors';
 import { packTarget } from '../archive/pack';
 import { type Unpacked, unpackTarget } from '../archive/unpack';
 import type { JobHandler } from './jobs';
-import type { Studio } from './studio';
+import type { Services } from './studio';
 
 export const archivePayload = z.strictObject({
   /** Whether the files go in as well. */
@@ -32,7 +32,7 @@ export const incomingFile = (root: string, id: string): string => join(root, 're
 
 /** Packs a target into one file. */
 export const archiveJob =
-  (studio: Studio): JobHandler =>
+  (studio: Services): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
     const options = archivePayload.parse(job.payload);
     const to = archiveFile(studio.root, job.id);
@@ -42,7 +42,7 @@ export const archiveJob =
 
 /** Brings a target back from a file that came in. */
 export const restoreJob =
-  (studio: Studio): JobHandler =>
+  (studio: Services): JobHandler =>
   async ({ job, signal, progress }): Promise<Unpacked> => {
     const { incoming, fileName } = restorePayload.parse(job.payload);
     const path = incomingFile(studio.root, incoming);

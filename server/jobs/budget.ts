@@ -8,7 +8,7 @@ interface Waiting {
  * Memory that works share: each says what it will need, and begins when there is room for it, in the order in which they came. One that needs
  * more than there is in all goes alone.
  */
-export class Budget {
+export class MemorySemaphore {
   private used = 0;
   private readonly waiting: Waiting[] = [];
 
@@ -24,7 +24,7 @@ export class Budget {
    * Does a work when there is memory for it.
    * @param signal ends the waiting
    */
-  async spend<T>(bytes: number, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
+  async withBytes<T>(bytes: number, signal: AbortSignal, work: () => Promise<T>): Promise<T> {
     const share = Math.min(bytes, this.total);
     await this.turn(share, signal);
     try {

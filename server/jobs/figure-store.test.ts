@@ -1,24 +1,24 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
-import type { Figure } from '../../core/figures/index';
-import type { FigureStore } from '../render/run-options';
-import { systemFault } from '../system/faults';
+import type { Measurement } from '../../core/figures/index';
+import type { MeasurementStore } from '../render/run-options';
+import { translateSystemError } from '../system/faults';
 import { TestServer } from '../testing/api';
-import { figureStore } from './figure-store';
+import { measurementStore } from './figure-store';
 
 let server: TestServer;
-let store: FigureStore;
+let store: MeasurementStore;
 
 beforeAll(async () => {
   server = await TestServer.open();
-  store = figureStore(server.running.studio.data);
+  store = measurementStore(server.running.studio.data);
 });
 afterAll(() => server.close());
 
 const key = (digit: string) => digit.repeat(32);
 /** A figure that is megabytes long; its numbers are told apart to the last digit. */
-const long: Figure = {
+const long: Measurement = {
   kind: 'middle',
   planes: Array.from({ length: 60_000 }, (_, i) => ({ median: Math.sqrt(i) / 3, mean: -1e-300 * (i + 1) })),
 };
@@ -30,7 +30,7 @@ it('a figure comes back as it was kept, however long, to the last digit', async 
 });
 
 it('a figure that is kept again takes the place of the one before', async () => {
-  const other: Figure = { kind: 'ends', ends: null };
+  const other: Measurement = { kind: 'ends', ends: null };
   await store.set(key('a'), other);
   expect(await store.get(key('a'))).toEqual(other);
   await store.set(key('c'), long);
@@ -40,7 +40,7 @@ it('a figure that is kept again takes the place of the one before', async () => 
 it('a database that is away is said to be so, and what is kept afterwards is kept', async () => {
   process.kill(Number(await readFile(join(server.root, 'db', 'db.pid'), 'utf8')), 'SIGKILL');
   const fault = await store.set(key('d'), long).catch((what: unknown) => what);
-  expect(systemFault(fault)?.code).toBe('database-gone');
+  expect(translateSystemError(fault)?.code).toBe('database-gone');
   await vi.waitFor(() => store.set(key('d'), long), { timeout: 30_000, interval: 200 });
   expect(await store.get(key('d'))).toEqual(long);
 });

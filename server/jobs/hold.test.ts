@@ -1,22 +1,22 @@
 import { expect, it } from 'vitest';
-import { Hold } from './hold';
+import { DeletionLock } from './hold';
 
 it('what is to go waits for all that hold it, and goes at once where none does', async () => {
-  const hold = new Hold();
+  const hold = new DeletionLock();
   const gone: string[] = [];
-  const take = (name: string) => hold.whenFree(async () => void gone.push(name));
+  const take = (name: string) => hold.deleteWhenAllowed(async () => void gone.push(name));
   await take('first');
   expect(gone).toEqual(['first']);
   let end = (): void => undefined;
-  const long = hold.during(
+  const long = hold.withoutDeletions(
     () =>
       new Promise<void>((resolve) => {
         end = resolve;
       }),
   );
-  await hold.during(() => take('second'));
+  await hold.withoutDeletions(() => take('second'));
   expect(gone).toEqual(['first']);
-  await expect(hold.during(() => Promise.reject(new Error('broke')))).rejects.toThrow('broke');
+  await expect(hold.withoutDeletions(() => Promise.reject(new Error('broke')))).rejects.toThrow('broke');
   await take('third');
   end();
   await long;

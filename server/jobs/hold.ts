@@ -1,10 +1,10 @@
 /** Keeps files where they are while something reads them that the rows spoke of: what was to go goes when all of it has ended. */
-export class Hold {
+export class DeletionLock {
   private under = 0;
   private readonly waiting: (() => Promise<void>)[] = [];
 
   /** Does a work during which nothing goes. */
-  async during<T>(work: () => Promise<T>): Promise<T> {
+  async withoutDeletions<T>(work: () => Promise<T>): Promise<T> {
     this.under++;
     try {
       return await work();
@@ -15,7 +15,7 @@ export class Hold {
   }
 
   /** Takes something away, now or when it may go. What a process that dies leaves is swept at the next start. */
-  async whenFree(take: () => Promise<void>): Promise<void> {
+  async deleteWhenAllowed(take: () => Promise<void>): Promise<void> {
     if (this.under > 0) this.waiting.push(take);
     else await take();
   }

@@ -3,15 +3,22 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { In } from 'typeorm';
-import { ExportEntity, JobEntity, StackEntity, SwatchEntity, TargetEntity, type UpkeepNote } from '../db/entities';
+import {
+  ExportEntity,
+  JobEntity,
+  StackEntity,
+  SwatchEntity,
+  TargetEntity,
+  type MaintenanceEntry,
+} from '../db/entities';
 import { pyramidDir } from '../render/pyramid';
-import { memoryLeft, memoryThere } from '../system/memory';
+import { freeMemory, totalMemory } from '../system/memory';
 import { WalkBudget, namesIn } from '../system/listing';
 import { sizeUnder } from '../system/size';
 import { VERSION } from '../system/version';
-import { isImageMade } from './kept-images';
+import { isCachedImage } from './kept-images';
 import { notes } from './notes';
-import { type Studio, exportFile, pixelId, sizeOf, stackFile } from './studio';
+import { type Services, exportFile, pixelId, sizeOf, stackFile } from './studio';
 import { swatchesDir } from './swatch';
 
 /** Bytes on the disk of what is kept, by what it is. */
@@ -29,7 +36,7 @@ export interface DiskUse {
 }
 
 /** How the house is. */
-export interface HouseReport {
+export interface ServerStatus {
   readonly version: string;
   /** When this run began. */
   readonly since: string;
@@ -51,7 +58,7 @@ export interface HouseReport {
   }[];
   /** Stacks whose file is to be brought again. */
   readonly lacking: readonly { readonly target: string; readonly targetId: string; readonly name: string }[];
-  readonly notes: readonly UpkeepNote[];
+  readonly notes: readonly MaintenanceEntry[];
 }
 
 const STARTED = new Date();
@@ -60,10 +67,10 @@ const bytesUnder = async (path: string, signal: AbortSignal): Promise<number> =>
 
 const sum = (all: readonly number[]): number => all.reduce((total, one) => total + one, 0);
 
-async function diskUse({ root }: Studio, signal: AbortSignal): Promise<DiskUse> {
+async function diskUse({ root }: Services, signal: AbortSignal): Promise<DiskUse> {
   const at = (name: string): Promise<number> => bytesUnder(join(root, name), signal);
   const pyramids = await namesIn(join(root, 'pixels'), new WalkBudget(signal));
-  const made = new Set(pyramids.filter((name) => isImageMade(root, name)));
+  const made = new Set(pyramids.filter((name) => isCachedImage(root, name)));
   const of = (names: readonly string[]): Promise<number> =>
     Promise.all(names.map((name) => at(`pixels/${name}`))).then(sum);
   return {
@@ -78,7 +85,7 @@ async function diskUse({ root }: Studio, signal: AbortSignal): Promise<DiskUse> 
 }
 
 /** What each target takes, the largest first; pixels that two share count for both. */
-async function targetsUse(studio: Studio, signal: AbortSignal): Promise<HouseReport['targets']> {
+async function targetsUse(studio: Services, signal: AbortSignal): Promise<ServerStatus['targets']> {
   const { data, root } = studio;
   const targets = await data.getRepository(TargetEntity).find({ withDeleted: true });
   const told = targets.map(async ({ id, name, deletedAt }) => {
@@ -97,7 +104,7 @@ async function targetsUse(studio: Studio, signal: AbortSignal): Promise<HouseRep
   return (await Promise.all(told)).sort((a, b) => b.bytes - a.bytes);
 }
 
-async function queueOf({ data }: Studio): Promise<HouseReport['queue']> {
+async function queueOf({ data }: Services): Promise<ServerStatus['queue']> {
   const table = data.getRepository(JobEntity);
   const rows = await table.find({
     where: { state: In(['queued', 'running', 'failed']) },
@@ -116,7 +123,7 @@ async function queueOf({ data }: Studio): Promise<HouseReport['queue']> {
  * Looks at the whole house.
  * @param signal stops it, where nobody waits for it any more
  */
-export async function houseReport(studio: Studio, signal: AbortSignal): Promise<HouseReport> {
+export async function serverStatus(studio: Services, signal: AbortSignal): Promise<ServerStatus> {
   const { data, root, pool } = studio;
   const asked = performance.now();
   await data.query('SELECT 1');
@@ -128,14 +135,14 @@ export async function houseReport(studio: Studio, signal: AbortSignal): Promise<
     version: VERSION,
     since: STARTED.toISOString(),
     root,
-    guarded: studio.guarded,
+    guarded: studio.hasPassword,
     database: { milliseconds },
     queue: await queueOf(studio),
     memory: {
       own: process.memoryUsage.rss(),
-      kept: pool.images.idle + pool.images.spare.idle,
-      free: memoryLeft(),
-      total: memoryThere(),
+      kept: pool.images.evictableBytes + pool.images.spare.idle,
+      free: freeMemory(),
+      total: totalMemory(),
     },
     cores: availableParallelism(),
     disk: {

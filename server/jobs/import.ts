@@ -3,13 +3,13 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { guessExposure, guessFilter, guessWavelength } from '../../core/stack/filter';
 import { StackEntity } from '../db/entities';
-import { systemFault } from '../system/faults';
+import { translateSystemError } from '../system/faults';
 import type { JobHandler } from './jobs';
-import { cut, named } from './names';
-import { factsOf, keepBefore, noteRenewal } from './renewal';
-import { type Studio, dropUnused } from './studio';
-import { takeIn } from './take-in';
-import { Turns } from './turns';
+import { truncate, insertUnderUniqueName } from './names';
+import { stackMetricsOf, snapshotRecipes, recordReplacement } from './renewal';
+import { type Services, deleteUnreferenced } from './studio';
+import { ingest } from './take-in';
+import { KeyedMutex } from './turns';
 
 export const importPayload = z.strictObject({
   hash: z.string().regex(/^[0-9a-f]{64}$/),
@@ -29,7 +29,7 @@ const LONGEST = { filter: 64, name: 48 } as const;
  * Sees that a file that cannot become a stack leaves nothing behind. One whose import was put down stays, since that is taken up again.
  */
 const cleanly =
-  (studio: Studio, work: JobHandler): JobHandler =>
+  (studio: Services, work: JobHandler): JobHandler =>
   async (run) => {
     try {
       return await work(run);
@@ -37,9 +37,9 @@ const cleanly =
       // The job is taken up again where the server stops or the database is away, and needs its file then.
       const over = run.signal.aborted
         ? run.signal.reason instanceof UserError
-        : systemFault(fault)?.code !== 'database-gone';
+        : translateSystemError(fault)?.code !== 'database-gone';
       if (over)
-        await dropUnused(
+        await deleteUnreferenced(
           studio,
           { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) },
           run.job.id,
@@ -49,8 +49,8 @@ const cleanly =
   };
 
 /** Brings a file that has arrived whole into a target: reads it, measures it, writes its pyramid, then adds its row or renews that of another. */
-export const importJob = (studio: Studio): JobHandler => {
-  const turns = new Turns();
+export const importJob = (studio: Services): JobHandler => {
+  const turns = new KeyedMutex();
   const work: JobHandler = async ({ job, targetId, signal, progress }) => {
     const payload = importPayload.parse(job.payload);
     const { hash, fileName, into } = payload;
@@ -65,12 +65,12 @@ export const importJob = (studio: Studio): JobHandler => {
       );
 
     const as = before ? (before.domain === 'stretched' ? 'stretched' : 'linear') : undefined;
-    const { image, domain, row } = await takeIn(studio, payload, as, { signal, progress });
+    const { image, domain, row } = await ingest(studio, payload, as, { signal, progress });
     const exposure = guessExposure(image.cards, fileName) ?? null;
     if (before) {
       // The same file taken in another way is no newer one: what it shows is mended, and nobody asks for what it was.
       const kept =
-        before.hash === hash ? undefined : await keepBefore(studio, before, { signal, progress: () => undefined });
+        before.hash === hash ? undefined : await snapshotRecipes(studio, before, { signal, progress: () => undefined });
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
       await table.update(before.id, {
         ...row,
@@ -78,18 +78,18 @@ export const importJob = (studio: Studio): JobHandler => {
       } as never);
       if (kept) {
         const { width, height, figures } = row;
-        await noteRenewal(
+        await recordReplacement(
           studio,
           before,
-          factsOf({ width, height, figures, exposure: exposure ?? before.exposure }),
+          stackMetricsOf({ width, height, figures, exposure: exposure ?? before.exposure }),
           kept,
         );
       }
-      await dropUnused(studio, before, job.id);
+      await deleteUnreferenced(studio, before, job.id);
       return { stackId: before.id };
     }
     const told = guessFilter(image.cards, fileName, row.planes);
-    const filter = told === undefined ? null : cut(told, LONGEST.filter);
+    const filter = told === undefined ? null : truncate(told, LONGEST.filter);
     const stem = fileName.replace(/\.(fits?|fts|fz|gz|tiff?|png)(\.gz)?$/i, '');
     const id = randomUUID();
     const known = {
@@ -100,7 +100,7 @@ export const importJob = (studio: Studio): JobHandler => {
       wavelength: guessWavelength(filter ?? undefined) ?? null,
       exposure,
     };
-    await named(studio, targetId, cut(filter ?? stem, LONGEST.name), (name) =>
+    await insertUnderUniqueName(studio, targetId, truncate(filter ?? stem, LONGEST.name), (name) =>
       table.insert({ ...row, ...known, name } as never),
     );
     return {
@@ -111,6 +111,6 @@ export const importJob = (studio: Studio): JobHandler => {
   };
   // The same file dropped twice at once is one stack: the second finds what the first has made.
   return cleanly(studio, (run) =>
-    turns.take(`${run.targetId} ${importPayload.parse(run.job.payload).hash}`, () => work(run)),
+    turns.runExclusive(`${run.targetId} ${importPayload.parse(run.job.payload).hash}`, () => work(run)),
   );
 };

@@ -2,10 +2,10 @@ import { randomUUID } from 'node:crypto';
 import { EventEmitter, setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
 import { type DataSource, type FindOperator, In, IsNull, Not } from 'typeorm';
-import { UserError, sentenceOf } from '../../core/errors';
-import { systemFault } from '../system/faults';
+import { UserError, userMessageOf } from '../../core/errors';
+import { translateSystemError } from '../system/faults';
 import { type Job, JobEntity, type JobKind } from '../db/entities';
-import { type PublicJob, publicJob } from './public-job';
+import { type PublicJob, toJobDto } from './public-job';
 
 /** A job that was at work this often when the server ended without having been stopped is not tried again: it may be what ended it. */
 const MOST_ATTEMPTS = 2;
@@ -26,7 +26,7 @@ export interface JobRun {
 export type JobHandler = (run: JobRun) => Promise<unknown>;
 
 /** Jobs kept in the database: what was running when the process died is taken up again at the next start. */
-export class Jobs {
+export class JobQueue {
   readonly events = new EventEmitter();
   private readonly running = new Map<string, { readonly kind: JobKind; readonly controller: AbortController }>();
   /** What the running jobs are at, by id, as they say. */
@@ -40,12 +40,12 @@ export class Jobs {
     private readonly data: DataSource,
     private readonly log: Logger,
     /** Jobs that run side by side; each spreads over all cores by itself. */
-    private readonly width = 2,
+    private readonly concurrency = 2,
   ) {
     this.events.setMaxListeners(200);
   }
 
-  handle(kind: JobKind, handler: JobHandler): void {
+  registerHandler(kind: JobKind, handler: JobHandler): void {
     this.handlers.set(kind, handler);
   }
 
@@ -82,7 +82,7 @@ export class Jobs {
       message: null,
       attempts: 0,
     });
-    this.tell(job);
+    this.emitJob(job);
     this.wake();
     return job;
   }
@@ -106,7 +106,7 @@ export class Jobs {
 
   private wake(): void {
     this.waking = this.waking
-      .then(() => this.fill())
+      .then(() => this.dispatch())
       .catch((fault: unknown) => {
         this.log.error(fault, 'the jobs could not be read');
         if (this.stopping || this.again) return;
@@ -119,7 +119,7 @@ export class Jobs {
   }
 
   /** Whether a job of a kind and with this payload is queued or at work. */
-  async isComing(kind: JobKind, targetId: string | null, payload: unknown): Promise<boolean> {
+  async isPending(kind: JobKind, targetId: string | null, payload: unknown): Promise<boolean> {
     const rows = await this.data
       .getRepository(JobEntity)
       .findBy({ kind, targetId: targetId ?? IsNull(), state: In(['queued', 'running']) });
@@ -142,10 +142,10 @@ export class Jobs {
     ];
   }
 
-  private async fill(): Promise<void> {
+  private async dispatch(): Promise<void> {
     if (this.stopping) return;
     for (const job of await this.queued()) {
-      if (this.running.has(job.id) || !this.hasPlace(job.kind)) continue;
+      if (this.running.has(job.id) || !this.hasSlot(job.kind)) continue;
       const controller = new AbortController();
       // Every band of a job listens for its end.
       setMaxListeners(0, controller.signal);
@@ -159,20 +159,20 @@ export class Jobs {
         this.running.delete(job.id);
         throw fault;
       }
-      this.tell(job);
+      this.emitJob(job);
       void this.run(job, controller);
     }
   }
 
   /** Mending has a place of its own, since others wait for it; there is one more for what the screen waits for. */
-  private hasPlace(kind: JobKind): boolean {
+  private hasSlot(kind: JobKind): boolean {
     const mending = [...this.running.values()].filter((one) => one.kind === 'mend').length;
     if (kind === 'mend') return mending === 0;
-    return this.running.size - mending < this.width + (kind === 'measure' ? 1 : 0);
+    return this.running.size - mending < this.concurrency + (kind === 'measure' ? 1 : 0);
   }
 
   /** How a job ends; waits for it. */
-  async end(id: string): Promise<Pick<Job, 'state' | 'message'>> {
+  async waitForEnd(id: string): Promise<Pick<Job, 'state' | 'message'>> {
     const ended = (job: Pick<Job, 'state'>): boolean => !['queued', 'running'].includes(job.state);
     return new Promise((resolve, reject) => {
       const told = (job: PublicJob): void => {
@@ -198,7 +198,7 @@ export class Jobs {
       const now = Date.now();
       if (now - told <= 120) return;
       told = now;
-      this.tell(job);
+      this.emitJob(job);
     };
     const progress = (share: number) => {
       job.progress = share;
@@ -214,13 +214,13 @@ export class Jobs {
       const result = await handler({ job, targetId: job.targetId ?? '', signal, progress, doing });
       await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
     } catch (fault) {
-      const known = fault instanceof UserError ? fault : systemFault(fault);
-      if (this.stopping) await this.putDown(job);
+      const known = fault instanceof UserError ? fault : translateSystemError(fault);
+      if (this.stopping) await this.requeue(job);
       else if (signal.aborted) await this.finish(job, { state: 'cancelled', message: 'Stopped.' });
-      else if (known?.code === 'database-gone') await this.putDown(job);
+      else if (known?.code === 'database-gone') await this.requeue(job);
       else {
         if (!known) this.log.error({ err: fault, job: job.id }, 'a job failed');
-        await this.finish(job, { state: 'failed', message: sentenceOf(known ?? fault) });
+        await this.finish(job, { state: 'failed', message: userMessageOf(known ?? fault) });
       }
     } finally {
       this.running.delete(job.id);
@@ -232,7 +232,7 @@ export class Jobs {
    * Puts a job back into the queue: the server is stopping, or the database is away. That is no fault of the job's, and does not count as a
    * try.
    */
-  private async putDown(job: Job): Promise<void> {
+  private async requeue(job: Job): Promise<void> {
     this.log.info({ job: job.id }, 'a job was put down; it is taken up again');
     job.attempts -= 1;
     await this.finish(job, { state: 'queued', progress: 0 }).catch((fault: unknown) => {
@@ -257,14 +257,14 @@ export class Jobs {
         await new Promise((resolve) => setTimeout(resolve, 500));
       }
     }
-    this.tell(job);
+    this.emitJob(job);
   }
 
   private public(job: Job): PublicJob {
-    return publicJob(job, this.doings.get(job.id));
+    return toJobDto(job, this.doings.get(job.id));
   }
 
-  private tell(job: Job): void {
+  private emitJob(job: Job): void {
     this.events.emit('job', this.public(job));
   }
 

@@ -2,22 +2,22 @@ import { existsSync, readFileSync } from 'node:fs';
 import { open, readdir, rm, stat, utimes } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { type Graph, pictureId } from '../../core/engine/graph';
-import { keptIn } from '../../core/engine/kept';
-import { jsonIn } from '../../core/json';
+import { type Graph, frameImageId } from '../../core/engine/graph';
+import { cacheableNodes } from '../../core/engine/kept';
+import { parseJsonOrUndefined } from '../../core/json';
 import type { Recipe } from '../../core/recipe/schema';
-import { writeWhole } from '../io/write';
-import type { KeptImage } from '../render/kept';
+import { writeAtomically } from '../io/write';
+import type { CachedImage } from '../render/kept';
 import type { StoredImages } from '../render/maker';
 import { pyramidDir, writePyramid } from '../render/pyramid';
 import { BOOT } from '../system/boot';
 import { sizeUnder } from '../system/size';
-import type { Studio } from './studio';
+import type { Services } from './studio';
 
 /** Bytes that proofs and kept images may take on disk; the one looked at longest ago goes first. */
 const BUDGET = 8 * 2 ** 30;
 /** A file in the folder of such an image that tells it from a stack's, and by its age how long ago it was looked at. */
-const MARK = 'proof';
+const MARKER_FILE = 'proof';
 
 /** What the mark says. */
 const markSchema = z.strictObject({
@@ -27,39 +27,39 @@ const markSchema = z.strictObject({
   boot: z.string().optional(),
 });
 
-const markOf = (root: string, pixels: string): string => join(pyramidDir(root, pixels), MARK);
+const markOf = (root: string, pixels: string): string => join(pyramidDir(root, pixels), MARKER_FILE);
 
 /** What an image's mark says; undefined where there is none, or where the system went down before all of the image reached the disk. */
 function readMark(root: string, pixels: string): z.output<typeof markSchema> | undefined {
   const path = markOf(root, pixels);
   if (!existsSync(path)) return undefined;
   // Cut off when the system went down, it is as good as none.
-  const mark = markSchema.safeParse(jsonIn(readFileSync(path, 'utf8'))).data;
+  const mark = markSchema.safeParse(parseJsonOrUndefined(readFileSync(path, 'utf8'))).data;
   return mark && (mark.boot === undefined || mark.boot === BOOT) ? mark : undefined;
 }
 
 /** Whether pixels are those of an image that was made, not of a stack. */
-export const isImageMade = (root: string, pixels: string): boolean => existsSync(markOf(root, pixels));
+export const isCachedImage = (root: string, pixels: string): boolean => existsSync(markOf(root, pixels));
 
 /** Whether an image lies there whole. */
-export const isOnDisk = ({ root }: Studio, pixels: string): boolean => readMark(root, pixels) !== undefined;
+export const hasCachedImage = ({ root }: Services, pixels: string): boolean => readMark(root, pixels) !== undefined;
 
 /** Keeps an image from being cleared for a while. */
-export async function lookedAt({ root }: Studio, pixels: string): Promise<void> {
+export async function touchCachedImage({ root }: Services, pixels: string): Promise<void> {
   const now = new Date();
   await utimes(markOf(root, pixels), now, now);
 }
 
 /**
- * Writes an image as a pyramid of the frame. It can be read as soon as the system has it; {@link tidyDisk} sees it to the disk later.
+ * Writes an image as a pyramid of the frame. It can be read as soon as the system has it; {@link evictCachedImages} sees it to the disk later.
  */
-export async function putOnDisk(
-  { pool, root }: Studio,
+export async function writeCachedImage(
+  { pool, root }: Services,
   pixels: string,
-  { raster: { planes, rect }, counted }: KeptImage,
+  { raster: { planes, rect }, counted }: CachedImage,
   signal?: AbortSignal,
 ): Promise<void> {
-  const mark = { name: MARK, text: JSON.stringify({ counted: [...counted], boot: BOOT }) };
+  const mark = { name: MARKER_FILE, text: JSON.stringify({ counted: [...counted], boot: BOOT }) };
   await writePyramid(pool, root, pixels, planes, rect.width, rect.height, {
     signal,
     lasting: BOOT === undefined,
@@ -68,7 +68,7 @@ export async function putOnDisk(
 }
 
 /** Waits until an image lies on the disk, then says so in its mark. */
-async function seeToDisk(root: string, pixels: string): Promise<void> {
+async function flushImage(root: string, pixels: string): Promise<void> {
   const dir = pyramidDir(root, pixels);
   const before = readMark(root, pixels);
   if (!before?.boot) return;
@@ -82,36 +82,36 @@ async function seeToDisk(root: string, pixels: string): Promise<void> {
       await file.close();
     }
   }
-  await writeWhole(path, [Buffer.from(JSON.stringify({ ...before, boot: undefined }))]);
+  await writeAtomically(path, [Buffer.from(JSON.stringify({ ...before, boot: undefined }))]);
   await utimes(path, atime, mtime);
 }
 
 /** Whether an image on disk is what was written, looked at once in a run; one that is not is taken away. */
-async function isWhole(studio: Studio, pixels: string): Promise<boolean> {
-  if (studio.looks.at(pixels)) return true;
+async function isWhole(studio: Services, pixels: string): Promise<boolean> {
+  if (studio.integrityChecks.get(pixels)) return true;
   const dir = pyramidDir(studio.root, pixels);
   if (typeof (await studio.pool.check(dir)) === 'object') {
     await rm(dir, { recursive: true, force: true });
     return false;
   }
-  studio.looks.seen(pixels);
+  studio.integrityChecks.markIntact(pixels);
   return true;
 }
 
 /** The images of a recipe that lie on disk, whole, for whoever makes others of them. */
-export async function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe): Promise<StoredImages> {
-  const candidates = new Set(keptIn(graph, recipe));
+export async function cachedImagesOf(studio: Services, graph: Graph, recipe: Recipe): Promise<StoredImages> {
+  const candidates = new Set(cacheableNodes(graph, recipe));
   for (const index of candidates) {
-    const pixels = pictureId(graph, index);
-    if (isOnDisk(studio, pixels)) await isWhole(studio, pixels);
+    const pixels = frameImageId(graph, index);
+    if (hasCachedImage(studio, pixels)) await isWhole(studio, pixels);
   }
   const { width, height } = graph.frame;
   return {
-    has: (index) => candidates.has(index) && isOnDisk(studio, pictureId(graph, index)),
+    has: (index) => candidates.has(index) && hasCachedImage(studio, frameImageId(graph, index)),
     read: async (index) => {
-      const pixels = pictureId(graph, index);
-      const counted: KeptImage['counted'] = new Map(readMark(studio.root, pixels)?.counted);
-      await lookedAt(studio, pixels);
+      const pixels = frameImageId(graph, index);
+      const counted: CachedImage['counted'] = new Map(readMark(studio.root, pixels)?.counted);
+      await touchCachedImage(studio, pixels);
       const { planes } = graph.nodes[index];
       const dir = pyramidDir(studio.root, pixels);
       return { source: { kind: 'pyramid', dir, width, height, planes }, counted };
@@ -123,13 +123,13 @@ export async function imagesOnDisk(studio: Studio, graph: Graph, recipe: Recipe)
  * Sees those images to the disk that only the system's memory has, then takes images away: those that did not get there when the system went
  * down, and those looked at longest ago, until the rest keep to what they may take.
  */
-export async function tidyDisk(root: string, budget = BUDGET): Promise<void> {
+export async function evictCachedImages(root: string, budget = BUDGET): Promise<void> {
   const folder = join(root, 'pixels');
   const images: { dir: string; seen: number; bytes: number }[] = [];
   for (const name of await readdir(folder)) {
     const mark = markOf(root, name);
     if (!existsSync(mark)) continue;
-    await seeToDisk(root, name);
+    await flushImage(root, name);
     if (!readMark(root, name)) {
       await rm(join(folder, name), { recursive: true, force: true });
       continue;

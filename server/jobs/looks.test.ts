@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { Looks } from './looks';
+import { IntegrityCheckMemo } from './looks';
 
 /** A work that ends when it is told to. */
 function work() {
@@ -12,30 +12,30 @@ function work() {
 }
 
 it('what is being looked at is not looked at twice; once it is whole that is known', async () => {
-  const looks = new Looks();
-  expect([looks.at('a'), looks.isUnder('a')]).toEqual([undefined, false]);
+  const looks = new IntegrityCheckMemo();
+  expect([looks.get('a'), looks.isRunning('a')]).toEqual([undefined, false]);
   const one = work();
   const over = looks.begin('a', one.over);
-  expect([looks.at('a'), looks.isUnder('a')]).toEqual([over, true]);
+  expect([looks.get('a'), looks.isRunning('a')]).toEqual([over, true]);
   one.end();
   await over;
-  expect([looks.at('a'), looks.isUnder('a')]).toEqual([over, false]);
-  looks.seen('b');
-  expect(looks.isUnder('b')).toBe(false);
-  await looks.at('b');
+  expect([looks.get('a'), looks.isRunning('a')]).toEqual([over, false]);
+  looks.markIntact('b');
+  expect(looks.isRunning('b')).toBe(false);
+  await looks.get('b');
   looks.clear();
-  expect(looks.at('b')).toBeUndefined();
+  expect(looks.get('b')).toBeUndefined();
 });
 
 it('what fails is forgotten, but not a later look that goes on', async () => {
-  const looks = new Looks();
+  const looks = new IntegrityCheckMemo();
   const [first, second] = [work(), work()];
   const over = looks.begin('a', first.over);
   const later = looks.begin('a', second.over);
   first.fail();
   await expect(over).rejects.toThrow('broken');
-  expect([looks.at('a'), looks.isUnder('a')]).toEqual([later, true]);
+  expect([looks.get('a'), looks.isRunning('a')]).toEqual([later, true]);
   second.fail();
   await expect(later).rejects.toThrow('broken');
-  expect(looks.at('a')).toBeUndefined();
+  expect(looks.get('a')).toBeUndefined();
 });

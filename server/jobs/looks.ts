@@ -5,21 +5,21 @@ interface Look {
 }
 
 /** What has been seen to be whole in this run, or is being looked at, by name: nothing is looked at twice. */
-export class Looks {
+export class IntegrityCheckMemo {
   private readonly looks = new Map<string, Look>();
 
   /** The look that there was, or is; undefined where there is none. */
-  at(name: string): Promise<void> | undefined {
+  get(name: string): Promise<void> | undefined {
     return this.looks.get(name)?.over;
   }
 
   /** Whether something is being looked at just now. */
-  isUnder(name: string): boolean {
+  isRunning(name: string): boolean {
     return this.looks.get(name)?.done === false;
   }
 
   /** Something is known to be whole: it has just been written. */
-  seen(name: string): void {
+  markIntact(name: string): void {
     this.looks.set(name, { over: Promise.resolve(), done: true });
   }
 

@@ -3,14 +3,14 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { type Stack, StackEntity } from '../db/entities';
 import type { JobHandler } from './jobs';
-import { note } from './notes';
-import { type Studio, stackFile } from './studio';
-import { pixelsAnew } from './take-in';
+import { logMaintenance } from './notes';
+import { type Services, stackFile } from './studio';
+import { rebuildPyramid } from './take-in';
 
 export const mendPayload = z.strictObject({ stackId: z.string().max(36), why: z.string().max(300) });
 
 /** Why a stack's pixels cannot be had, and what to do. */
-export const lackingFault = ({ name, fileName, lacking }: Stack): UserError =>
+export const missingFileError = ({ name, fileName, lacking }: Stack): UserError =>
   new UserError(
     'file-lacking',
     lacking === 'missing'
@@ -22,7 +22,7 @@ export const lackingFault = ({ name, fileName, lacking }: Stack): UserError =>
  * Whether a stack's file is there and is what came in.
  * @returns why it is not
  */
-export async function fileTrouble(studio: Studio, { hash }: Pick<Stack, 'hash'>): Promise<Stack['lacking']> {
+export async function checkOriginal(studio: Services, { hash }: Pick<Stack, 'hash'>): Promise<Stack['lacking']> {
   const path = stackFile(studio.root, hash);
   if (!existsSync(path)) return 'missing';
   return (await studio.pool.hash(path)) === hash ? null : 'damaged';
@@ -33,25 +33,25 @@ export async function fileTrouble(studio: Studio, { hash }: Pick<Stack, 'hash'>)
  * @returns why it cannot be used, or null; and whether that is news
  */
 export const lookAtFile = (
-  studio: Studio,
+  studio: Services,
   { id, hash }: Pick<Stack, 'id' | 'hash'>,
 ): Promise<{ readonly lacking: Stack['lacking']; readonly news: boolean }> =>
-  studio.files.take(hash, async () => {
+  studio.fileMutex.runExclusive(hash, async () => {
     const row = await studio.data.getRepository(StackEntity).findOne({ where: { id }, withDeleted: true });
-    const lacking = await fileTrouble(studio, { hash });
+    const lacking = await checkOriginal(studio, { hash });
     const news = row !== null && row.lacking !== lacking;
-    if (news) await setLacking(studio, hash, lacking);
+    if (news) await setFileState(studio, hash, lacking);
     return { lacking, news };
   });
 
 /** Writes down how all stacks of a file stand. */
-export async function setLacking(studio: Studio, hash: string, lacking: Stack['lacking']): Promise<void> {
+export async function setFileState(studio: Services, hash: string, lacking: Stack['lacking']): Promise<void> {
   await studio.data.createQueryBuilder().update(StackEntity).set({ lacking }).where('hash = :hash', { hash }).execute();
 }
 
 /** Makes a stack's pixels anew from its file, once that has been seen to be what came in. */
-export const mendJob =
-  (studio: Studio): JobHandler =>
+export const repairJob =
+  (studio: Services): JobHandler =>
   async ({ job, signal, progress }) => {
     const { stackId, why } = mendPayload.parse(job.payload);
     const table = studio.data.getRepository(StackEntity);
@@ -59,11 +59,15 @@ export const mendJob =
     if (!stack) return null;
     const { lacking, news } = await lookAtFile(studio, stack);
     if (lacking) {
-      const fault = lackingFault({ ...stack, lacking });
-      if (news) await note(studio, 'damaged', fault.message);
+      const fault = missingFileError({ ...stack, lacking });
+      if (news) await logMaintenance(studio, 'damaged', fault.message);
       throw fault;
     }
-    await pixelsAnew(studio, stack, { signal, progress });
-    await note(studio, 'mended', `The pixels of ${stack.name} were made anew from ${stack.fileName}: ${why}.`);
+    await rebuildPyramid(studio, stack, { signal, progress });
+    await logMaintenance(
+      studio,
+      'mended',
+      `The pixels of ${stack.name} were made anew from ${stack.fileName}: ${why}.`,
+    );
     return { stackId };
   };

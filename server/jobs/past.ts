@@ -1,20 +1,20 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { pictureId } from '../../core/engine/graph';
-import { keyOf } from '../../core/engine/hash';
-import { sentenceOf, UserError } from '../../core/errors';
+import { frameImageId } from '../../core/engine/graph';
+import { contentKey } from '../../core/engine/hash';
+import { userMessageOf, UserError } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import { ExportEntity, RecipeEntity, type Revision, RevisionEntity } from '../db/entities';
-import { writeWhole } from '../io/write';
-import { nodeNamed } from '../render/render';
-import { sceneOf } from '../render/scene';
+import { writeAtomically } from '../io/write';
+import { resolveNode } from '../render/render';
+import { buildGraphInput } from '../render/scene';
 import type { JobHandler, JobRun } from './jobs';
 import { PICTURE_NAME } from './small-picture';
-import { openStacks, type Studio } from './studio';
-import { thinned } from './thin';
-import { wovenSmall } from './woven-small';
-import { seeWhole } from './wholeness';
+import { openStacks, type Services } from './studio';
+import { revisionsToPrune } from './thin';
+import { renderThumbnail } from './woven-small';
+import { ensureIntact } from './wholeness';
 
 export const pastDir = (root: string): string => join(root, 'past');
 
@@ -26,25 +26,25 @@ const MOST = 400;
 export const pastPayload = z.strictObject({ revisionId: z.string().max(36) });
 
 /** Names of the pictures of earlier states, by state. */
-export async function pastPictures(studio: Studio): Promise<Map<string, string>> {
+export async function pastPictures(studio: Services): Promise<Map<string, string>> {
   const names = (await readdir(pastDir(studio.root))).filter((name) => PICTURE_NAME.test(name));
   return new Map(names.map((name) => [name.slice(0, 36), name]));
 }
 
 /** Has the picture of an earlier state woven, where it is not there. */
-export async function weavePast(studio: Studio, { id, recipeId }: Revision): Promise<string | null> {
+export async function requestRevisionThumbnail(studio: Services, { id, recipeId }: Revision): Promise<string | null> {
   const there = (await pastPictures(studio)).get(id);
-  if (there || studio.unwoven.has(id)) return there ?? null;
+  if (there || studio.renderErrors.has(id)) return there ?? null;
   const recipe = await studio.data.getRepository(RecipeEntity).findOneByOrFail({ id: recipeId });
   const payload: z.infer<typeof pastPayload> = { revisionId: id };
-  if (!(await studio.jobs.isComing('past', recipe.targetId, payload)))
+  if (!(await studio.jobs.isPending('past', recipe.targetId, payload)))
     await studio.jobs.add('past', recipe.targetId, `an earlier state of ${recipe.name}`.slice(0, 255), payload);
   return null;
 }
 
 /** Weaves the picture of an earlier state from a coarse level of the stacks as they are now. */
-export const pastJob =
-  (studio: Studio): JobHandler =>
+export const revisionThumbnailJob =
+  (studio: Services): JobHandler =>
   async (run) => {
     const { revisionId } = pastPayload.parse(run.job.payload);
     const revision = await studio.data.getRepository(RevisionEntity).findOneBy({ id: revisionId });
@@ -54,23 +54,23 @@ export const pastJob =
       await dropOldest(studio);
       return { revisionId, name };
     } catch (fault) {
-      if (fault instanceof UserError && !run.signal.aborted) studio.unwoven.set(revisionId, sentenceOf(fault));
+      if (fault instanceof UserError && !run.signal.aborted) studio.renderErrors.set(revisionId, userMessageOf(fault));
       throw fault;
     }
   };
 
-async function woven(studio: Studio, { id, body }: Revision, run: JobRun): Promise<string> {
+async function woven(studio: Services, { id, body }: Revision, run: JobRun): Promise<string> {
   const recipe = parseRecipe(body);
-  await seeWhole(studio, run.targetId, { recipe });
-  const { graph, scene } = sceneOf(recipe, await openStacks(studio, run.targetId));
-  const node = nodeNamed(graph, recipe);
-  const bytes = await wovenSmall(studio, { graph, scene, recipe, node }, run, ACROSS);
-  const name = `${id}.${keyOf(pictureId(graph, node))}.jpg`;
-  await writeWhole(join(pastDir(studio.root), name), [bytes]);
+  await ensureIntact(studio, run.targetId, { recipe });
+  const { graph, scene } = buildGraphInput(recipe, await openStacks(studio, run.targetId));
+  const node = resolveNode(graph, recipe);
+  const bytes = await renderThumbnail(studio, { graph, scene, recipe, node }, run, ACROSS);
+  const name = `${id}.${contentKey(frameImageId(graph, node))}.jpg`;
+  await writeAtomically(join(pastDir(studio.root), name), [bytes]);
   return name;
 }
 
-async function dropOldest(studio: Studio): Promise<void> {
+async function dropOldest(studio: Services): Promise<void> {
   const names = [...(await pastPictures(studio)).values()];
   if (names.length <= MOST) return;
   const aged = await Promise.all(
@@ -80,18 +80,18 @@ async function dropOldest(studio: Studio): Promise<void> {
     await dropPicture(studio, name);
 }
 
-const dropPicture = (studio: Studio, name: string): Promise<void> =>
+const dropPicture = (studio: Services, name: string): Promise<void> =>
   rm(join(pastDir(studio.root), name), { force: true });
 
 /** Lets go of the earlier states of a recipe that its age allows to, see `./thin`. */
-export async function thinStates(studio: Studio, recipeId: string, now = Date.now()): Promise<void> {
+export async function pruneRevisions(studio: Services, recipeId: string, now = Date.now()): Promise<void> {
   const table = studio.data.getRepository(RevisionEntity);
   const select = { id: true, number: true, conflict: true, label: true, createdAt: true } as const;
   const states = await table.find({ where: { recipeId }, select });
   const files = await studio.data
     .getRepository(ExportEntity)
     .find({ where: { recipeId }, select: { revision: true }, withDeleted: true });
-  const gone = thinned(states, new Set(files.map(({ revision }) => revision)), now);
+  const gone = revisionsToPrune(states, new Set(files.map(({ revision }) => revision)), now);
   if (gone.length === 0) return;
   await table.delete(gone);
   const pictures = await pastPictures(studio);
@@ -102,7 +102,7 @@ export async function thinStates(studio: Studio, recipeId: string, now = Date.no
 }
 
 /** A state by its id. */
-export async function revisionOf(studio: Studio, id: unknown): Promise<Revision> {
+export async function revisionOf(studio: Services, id: unknown): Promise<Revision> {
   const revision =
     typeof id === 'string' && id.length <= 36
       ? await studio.data.getRepository(RevisionEntity).findOneBy({ id })

@@ -3,19 +3,19 @@ import { z } from 'zod';
 import { UserError } from '../../core/errors';
 import { SettingEntity } from '../db/entities';
 import { checkPlace, within } from '../backup/place';
-import type { Studio } from './studio';
+import type { Services } from './studio';
 
 const NAME = 'backup-places';
 const MOST = 100;
 const schema = z.array(z.string().max(4096)).max(MOST).catch([]);
 
-async function placesOf({ data }: Studio): Promise<string[]> {
+async function placesOf({ data }: Services): Promise<string[]> {
   const row = await data.getRepository(SettingEntity).findOneBy({ name: NAME });
   return schema.parse(row?.value ?? []);
 }
 
 /** Lets backups go to a folder, and to those in it: the owner has said so by a command. */
-export async function allowPlace(studio: Studio, dir: string): Promise<void> {
+export async function allowPlace(studio: Services, dir: string): Promise<void> {
   const place = await checkPlace(dir);
   const others = (await placesOf(studio)).filter((other) => other !== place);
   const value = [...others, place].slice(-MOST);
@@ -26,7 +26,7 @@ export async function allowPlace(studio: Studio, dir: string): Promise<void> {
  * Sees that whoever asks from a page names a folder that the owner has allowed: anyone who is let in could otherwise write all over the disk.
  * @throws UserError with the command that allows it
  */
-export async function needAllowed(studio: Studio, dir: string): Promise<void> {
+export async function needAllowed(studio: Services, dir: string): Promise<void> {
   const place = await checkPlace(dir);
   const allowed = await Promise.all((await placesOf(studio)).map((other) => realpath(other).catch(() => other)));
   if (!allowed.some((folder) => within(folder, place)))

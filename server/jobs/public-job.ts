@@ -9,7 +9,7 @@ export type PublicJob = Pick<
   readonly doing: string | null;
 };
 
-export const publicJob = (
+export const toJobDto = (
   { id, kind, targetId, state, title, progress, message, result, createdAt, updatedAt }: Job,
   doing: string | undefined,
 ): PublicJob => ({

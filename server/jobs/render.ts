@@ -7,14 +7,14 @@ import { type FileFormat, depthOf, FILE_FORMATS } from '../render/export';
 import { finishSchema, heightFor } from '../render/finish';
 import { render } from '../render/render';
 import type { OpenStack } from '../render/stack';
-import { needRoom } from '../system/room';
-import { fileNameOf } from '../../core/recipe/file-name';
+import { requireDiskSpace } from '../system/room';
+import { fileNameFromPattern } from '../../core/recipe/file-name';
 import { renderBytes } from './budget';
 import type { JobHandler } from './jobs';
-import { imagesOnDisk } from './kept-images';
-import { figureStore } from './figure-store';
-import { type Studio, exportFile, openStacks, previewFile } from './studio';
-import { seeWhole } from './wholeness';
+import { cachedImagesOf } from './kept-images';
+import { measurementStore } from './figure-store';
+import { type Services, exportFile, openStacks, previewFile } from './studio';
+import { ensureIntact } from './wholeness';
 
 export const renderPayload = z.strictObject({
   recipeId: z.uuid(),
@@ -30,7 +30,7 @@ export const renderPayload = z.strictObject({
   title: z.string().max(500).optional(),
   credits: z.string().max(500).optional(),
   caption: z.string().max(5000).optional(),
-  /** How the file is called, with what stands in braces filled in; {@link fileNameOf}. */
+  /** How the file is called, with what stands in braces filled in; {@link fileNameFromPattern}. */
   called: z.string().max(200).optional(),
 });
 
@@ -54,7 +54,7 @@ function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<st
 
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
-  (studio: Studio): JobHandler =>
+  (studio: Services): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
     const payload = renderPayload.parse(job.payload);
     const { data } = studio;
@@ -64,20 +64,20 @@ export const renderJob =
       .findOneBy({ recipeId: payload.recipeId, number: payload.revision });
     if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
     const recipe = parseRecipe(revision.body);
-    await seeWhole(studio, targetId, { recipe });
+    await ensureIntact(studio, targetId, { recipe });
     const stacks = await openStacks(studio, targetId);
     const target = await data.getRepository(TargetEntity).findOneBy({ id: targetId });
-    await needRoom(studio.root, mostBytes(payload, stacks), 'Writing this file');
+    await requireDiskSpace(studio.root, mostBytes(payload, stacks), 'Writing this file');
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();
     const most = renderBytes(largestOf(stacks), studio.pool.threads);
-    const { rendered, written } = await studio.memory.spend(most, signal, async () => {
+    const { rendered, written } = await studio.memorySemaphore.withBytes(most, signal, async () => {
       const rendered = await render(studio.pool, recipe, stacks, payload.node, {
         signal,
         onProgress: (share) => progress(share * 0.9),
-        store: figureStore(data),
-        storedFor: (graph) => imagesOnDisk(studio, graph, recipe),
+        store: measurementStore(data),
+        storedFor: (graph) => cachedImagesOf(studio, graph, recipe),
       });
       const { crop, width, profile, quality, impersonal, title, credits, caption } = payload;
       const written = await studio.pool.file(
@@ -104,7 +104,7 @@ export const renderJob =
       targetId,
       recipeId: payload.recipeId,
       revision: payload.revision,
-      fileName: fileNameOf(payload.called, {
+      fileName: fileNameFromPattern(payload.called, {
         recipe: recipeRow.name,
         target: target?.name ?? '',
         what: payload.node ?? '',

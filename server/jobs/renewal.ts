@@ -1,13 +1,13 @@
 import { randomUUID } from 'node:crypto';
 import type { PlaneSummary } from '../../core/stats/summary';
-import type { StackFacts } from '../../core/stack/renewal';
+import type { StackMetrics } from '../../core/stack/renewal';
 import { parseRecipe } from '../../core/recipe/parse';
-import { ownersOf, stackOf } from '../../core/recipe/walk';
+import { stepOwners, stackOf } from '../../core/recipe/walk';
 import { UserError } from '../../core/errors';
 import { RecipeEntity, RenewalEntity, RevisionEntity, type Stack, SwatchEntity } from '../db/entities';
 import type { JobRun } from './jobs';
-import type { Studio } from './studio';
-import { wovenSwatch } from './swatch';
+import type { Services } from './studio';
+import { renderSwatchPicture } from './swatch';
 
 interface Measured {
   readonly planes: readonly PlaneSummary[];
@@ -18,12 +18,12 @@ const finite = (v: number | null | undefined): number | null =>
   typeof v === 'number' && Number.isFinite(v) ? v : null;
 
 /** What is told of a stack: of a colour one, its first plane. */
-export function factsOf({
+export function stackMetricsOf({
   figures,
   exposure,
   width,
   height,
-}: Pick<Stack, 'figures' | 'exposure' | 'width' | 'height'>): StackFacts {
+}: Pick<Stack, 'figures' | 'exposure' | 'width' | 'height'>): StackMetrics {
   const { planes, stars } = figures as Measured;
   return {
     noise: finite(planes[0]?.noise),
@@ -36,7 +36,7 @@ export function factsOf({
 }
 
 /** A recipe as it was before a stack was renewed: its swatch, whose picture shows the old pixels. */
-export interface Before {
+export interface RecipeSnapshot {
   readonly recipeId: string;
   readonly swatchId: string;
 }
@@ -45,12 +45,12 @@ export interface Before {
  * Keeps each recipe that reads a stack as a swatch, with the picture of the stack as it still is. What cannot be woven has none, as its swatch
  * says.
  */
-export async function keepBefore(
-  studio: Studio,
+export async function snapshotRecipes(
+  studio: Services,
   stack: Stack,
   run: Pick<JobRun, 'signal' | 'progress'>,
-): Promise<Before[]> {
-  const kept: Before[] = [];
+): Promise<RecipeSnapshot[]> {
+  const kept: RecipeSnapshot[] = [];
   for (const row of await studio.data.getRepository(RecipeEntity).findBy({ targetId: stack.targetId })) {
     const newest = await studio.data
       .getRepository(RevisionEntity)
@@ -68,7 +68,7 @@ export async function keepBefore(
       trouble: null,
     });
     try {
-      await wovenSwatch(studio, swatchId, run);
+      await renderSwatchPicture(studio, swatchId, run);
     } catch (fault) {
       if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
       // Its swatch says why; a recipe at fault does not keep a stack from being renewed.
@@ -81,7 +81,7 @@ export async function keepBefore(
 /** Whether a recipe reads a stack anywhere; one that cannot be read does not. */
 function reads(body: unknown, stack: string): boolean {
   try {
-    return [...ownersOf(parseRecipe(body))].some(({ source }) => source && stackOf(source) === stack);
+    return [...stepOwners(parseRecipe(body))].some(({ source }) => source && stackOf(source) === stack);
   } catch (fault) {
     if (fault instanceof UserError) return false;
     throw fault;
@@ -89,11 +89,11 @@ function reads(body: unknown, stack: string): boolean {
 }
 
 /** Remembers that a stack was renewed, until someone has seen it. */
-export async function noteRenewal(
-  studio: Studio,
+export async function recordReplacement(
+  studio: Services,
   before: Stack,
-  after: StackFacts,
-  kept: readonly Before[],
+  after: StackMetrics,
+  kept: readonly RecipeSnapshot[],
 ): Promise<void> {
   const table = studio.data.getRepository(RenewalEntity);
   await table.delete({ stackId: before.id });
@@ -102,7 +102,7 @@ export async function noteRenewal(
     targetId: before.targetId,
     stackId: before.id,
     stackName: before.name,
-    before: factsOf(before) as never,
+    before: stackMetricsOf(before) as never,
     after: after as never,
     kept: kept as never,
   });

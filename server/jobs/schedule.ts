@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { SettingEntity } from '../db/entities';
-import type { Studio } from './studio';
+import type { Services } from './studio';
 
 const NAME = 'backup';
 
@@ -11,13 +11,13 @@ export const scheduleSchema = z.strictObject({
   /** When that was last done. */
   last: z.iso.datetime().nullable().default(null),
 });
-export type Schedule = z.output<typeof scheduleSchema>;
+export type BackupSchedule = z.output<typeof scheduleSchema>;
 
-export async function scheduleOf({ data }: Studio): Promise<Schedule> {
+export async function scheduleOf({ data }: Services): Promise<BackupSchedule> {
   const row = await data.getRepository(SettingEntity).findOneBy({ name: NAME });
   return scheduleSchema.parse(row?.value ?? {});
 }
 
-export async function saveSchedule({ data }: Studio, value: Schedule): Promise<void> {
+export async function saveSchedule({ data }: Services, value: BackupSchedule): Promise<void> {
   await data.getRepository(SettingEntity).upsert({ name: NAME, value: value as never }, ['name']);
 }

@@ -1,30 +1,30 @@
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { pictureId } from '../../core/engine/graph';
-import { keyOf } from '../../core/engine/hash';
-import { figuresFor } from '../../core/engine/plan';
-import { sentenceOf, UserError } from '../../core/errors';
-import { FIGURE_KINDS } from '../../core/figures/index';
-import { begunWell, type Ground } from '../../core/palette/begin';
-import { missingIn, type Palette, type RoleStack, wovenFrom } from '../../core/palette/palette';
-import { SHIPPED } from '../../core/palette/shipped';
-import { levelRect } from '../../core/raster/levels';
+import { frameImageId } from '../../core/engine/graph';
+import { contentKey } from '../../core/engine/hash';
+import { measurementsRequiredBy } from '../../core/engine/plan';
+import { userMessageOf, UserError } from '../../core/errors';
+import { MEASUREMENT_KINDS } from '../../core/figures/index';
+import { withPreparation, type StackAssessment } from '../../core/palette/begin';
+import { missingFilters, type Palette, type FilteredStack, recipeFromPalette } from '../../core/palette/palette';
+import { BUILT_IN_PALETTES } from '../../core/palette/shipped';
+import { rectAtLevel } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
 import { PaletteEntity, StackEntity } from '../db/entities';
-import { writeWhole } from '../io/write';
-import { Executor } from '../render/executor';
-import { pass } from '../render/passed';
-import { nodeNamed } from '../render/render';
-import { sceneOf } from '../render/scene';
+import { writeAtomically } from '../io/write';
+import { GraphExecutor } from '../render/executor';
+import { shareMeasurement } from '../render/passed';
+import { resolveNode } from '../render/render';
+import { buildGraphInput } from '../render/scene';
 import { sharedRaster } from '../render/shared';
-import { smallLevel } from '../render/small';
+import { thumbnailLevel } from '../render/small';
 import type { OpenStack } from '../render/stack';
-import { groundOf } from './ground';
+import { assessStacks } from './ground';
 import type { JobHandler, JobRun } from './jobs';
-import { follow } from './measure';
-import { figureStore } from './figure-store';
-import { openStacks, type Studio } from './studio';
-import { seeWhole } from './wholeness';
+import { resolveKnown } from './measure';
+import { measurementStore } from './figure-store';
+import { openStacks, type Services } from './studio';
+import { ensureIntact } from './wholeness';
 
 export const sheetsDir = (root: string): string => join(root, 'sheets');
 
@@ -45,90 +45,90 @@ export interface SheetEntry extends Omit<Palette, 'recipe'> {
 
 export interface Sheet {
   readonly entries: readonly SheetEntry[];
-  readonly ground: Ground;
+  readonly ground: StackAssessment;
 }
 
 function entryOf(palette: Palette & { id?: string }, pictures: Pictures): SheetEntry {
   const { id, name, says } = palette;
   const { rows, ground } = pictures;
-  const missing = missingIn(palette, rows);
+  const missing = missingFilters(palette, rows);
   if (missing.length > 0) return { id, name, says, missing, ready: false };
-  const recipe = begunWell(wovenFrom(palette, rows), ground);
+  const recipe = withPreparation(recipeFromPalette(palette, rows), ground);
   try {
-    const { graph } = sceneOf(recipe, pictures.stacks);
-    const picture = `${pictures.targetId}.${keyOf(pictureId(graph, nodeNamed(graph, recipe)))}.jpg`;
+    const { graph } = buildGraphInput(recipe, pictures.stacks);
+    const picture = `${pictures.targetId}.${contentKey(frameImageId(graph, resolveNode(graph, recipe)))}.jpg`;
     const trouble = pictures.unwoven.get(picture);
     return { id, name, says, missing, recipe, picture, ready: pictures.there.has(picture), trouble };
   } catch (fault) {
     if (!(fault instanceof UserError)) throw fault;
-    return { id, name, says, missing, recipe, ready: false, trouble: sentenceOf(fault) };
+    return { id, name, says, missing, recipe, ready: false, trouble: userMessageOf(fault) };
   }
 }
 
 /** What is known of a target when its sheet is made. */
 interface Pictures {
   readonly targetId: string;
-  readonly rows: readonly RoleStack[];
+  readonly rows: readonly FilteredStack[];
   readonly stacks: Map<string, OpenStack>;
-  readonly ground: Ground;
+  readonly ground: StackAssessment;
   readonly there: ReadonlySet<string>;
   readonly unwoven: ReadonlyMap<string, string>;
 }
 
-const picturesOf = async (studio: Studio, targetId: string): Promise<string[]> =>
+const picturesOf = async (studio: Services, targetId: string): Promise<string[]> =>
   (await readdir(sheetsDir(studio.root))).filter((name) => name.startsWith(`${targetId}.`));
 
 /** Palettes that people kept, newest first. */
-export async function ownPalettes({ data }: Studio): Promise<(Palette & { id: string })[]> {
+export async function ownPalettes({ data }: Services): Promise<(Palette & { id: string })[]> {
   const rows = await data.getRepository(PaletteEntity).find({ order: { createdAt: 'DESC' } });
   return rows.map(({ id, name, says, body }) => ({ id, name, says, recipe: body }));
 }
 
 /** Every palette, those of this target's filters first as recipes for it, begun as its stacks need it. */
-export async function sheetOf(studio: Studio, targetId: string): Promise<Sheet> {
+export async function contactSheetOf(studio: Services, targetId: string): Promise<Sheet> {
   const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
   const stacks = await openStacks(studio, targetId);
-  const ground = await groundOf(studio, targetId);
+  const ground = await assessStacks(studio, targetId);
   const there = new Set(await picturesOf(studio, targetId));
-  const palettes = [...(await ownPalettes(studio)), ...SHIPPED];
-  const pictures = { targetId, rows, stacks, ground, there, unwoven: studio.unwoven };
+  const palettes = [...(await ownPalettes(studio)), ...BUILT_IN_PALETTES];
+  const pictures = { targetId, rows, stacks, ground, there, unwoven: studio.renderErrors };
   const entries = palettes.map((palette) => entryOf(palette, pictures));
   const able = (entry: SheetEntry): number => Number(entry.missing.length > 0);
   return { entries: entries.sort((a, b) => able(a) - able(b)), ground };
 }
 
 /** Whether the sheet lacks a picture that can be woven. */
-export const isWoven = ({ entries }: Sheet): boolean =>
+export const isComplete = ({ entries }: Sheet): boolean =>
   entries.every(({ picture, ready, trouble }) => picture === undefined || ready || trouble !== undefined);
 
 /** Weaves one palette on a coarse level. What only stars can tell is measured truly, the rest on that level. */
-async function weave(studio: Studio, stacks: Map<string, OpenStack>, recipe: Recipe, { signal }: JobRun) {
-  const { graph, scene } = sceneOf(recipe, stacks);
-  const node = nodeNamed(graph, recipe);
-  const store = figureStore(studio.data);
-  const executor = new Executor(studio.pool, graph, scene, { signal, store });
-  const needed = figuresFor(graph, node);
+async function weave(studio: Services, stacks: Map<string, OpenStack>, recipe: Recipe, { signal }: JobRun) {
+  const { graph, scene } = buildGraphInput(recipe, stacks);
+  const node = resolveNode(graph, recipe);
+  const store = measurementStore(studio.data);
+  const executor = new GraphExecutor(studio.pool, graph, scene, { signal, store });
+  const needed = measurementsRequiredBy(graph, node);
   await executor.measure(
     undefined,
-    needed.filter(({ spec }) => FIGURE_KINDS[spec.kind].standIn !== undefined),
+    needed.filter(({ spec }) => MEASUREMENT_KINDS[spec.kind].placeholder !== undefined),
   );
-  for (const figure of needed) await follow(graph, figure, executor.figures, store);
-  const level = smallLevel(graph.frame, graph.frame);
-  const rect = levelRect(graph.frame, level);
+  for (const figure of needed) await resolveKnown(graph, figure, executor.figures, store);
+  const level = thumbnailLevel(graph.frame, graph.frame);
+  const rect = rectAtLevel(graph.frame, level);
   const { planes, domain } = graph.nodes[node];
   const out = sharedRaster(rect, planes);
-  const figures = [...executor.figures].map(([key, figure]) => pass(key, figure));
+  const figures = [...executor.figures].map(([key, figure]) => shareMeasurement(key, figure));
   await studio.pool.sketch({ scene, figures, node, rect, level, out: out.planes }, { signal });
   return studio.pool.small({ raster: out, stretched: domain === 'stretched' }, signal);
 }
 
 /** Weaves the pictures of a contact sheet that are not there yet, as many side by side as there are cores. */
 export const sheetJob =
-  (studio: Studio): JobHandler =>
+  (studio: Services): JobHandler =>
   async (run) => {
     const { targetId } = run;
-    await seeWhole(studio, targetId);
-    const { entries } = await sheetOf(studio, targetId);
+    await ensureIntact(studio, targetId);
+    const { entries } = await contactSheetOf(studio, targetId);
     const stacks = await openStacks(studio, targetId);
     const wanted = entries.filter(({ picture, ready, trouble }) => picture && !ready && !trouble);
     let done = 0;
@@ -141,10 +141,10 @@ export const sheetJob =
         const { recipe, picture } = entry;
         if (!recipe || !picture) continue;
         try {
-          await writeWhole(join(sheetsDir(studio.root), picture), [await weave(studio, stacks, recipe, run)]);
+          await writeAtomically(join(sheetsDir(studio.root), picture), [await weave(studio, stacks, recipe, run)]);
         } catch (fault) {
           if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
-          studio.unwoven.set(picture, sentenceOf(fault));
+          studio.renderErrors.set(picture, userMessageOf(fault));
         }
         done++;
         run.progress(done / wanted.length);
@@ -159,6 +159,6 @@ export const sheetJob =
   };
 
 /** Takes the pictures of a removed target away. */
-export async function dropSheet(studio: Studio, targetId: string): Promise<void> {
+export async function dropSheet(studio: Services, targetId: string): Promise<void> {
   for (const name of await picturesOf(studio, targetId)) await rm(join(sheetsDir(studio.root), name), { force: true });
 }

@@ -6,7 +6,7 @@ import { UserError } from '../../core/errors';
 export const PICTURE_NAME = /^[0-9a-f-]{36}\.[0-9a-f]{32}\.jpg$/;
 
 /** The bytes of a small picture of a folder. */
-export const readPicture = (folder: string, name: string): Promise<Buffer> =>
+export const readThumbnail = (folder: string, name: string): Promise<Buffer> =>
   readFile(join(folder, name)).catch(() => {
     throw new UserError('no-pixels', 'This picture is not on this disk any more.');
   });

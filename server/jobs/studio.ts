@@ -5,44 +5,44 @@ import type { Logger } from 'pino';
 import { type DataSource, In } from 'typeorm';
 import { wcsOf } from '../../core/align/wcs';
 import type { StackInfo } from '../../core/engine/graph';
-import { keyOf } from '../../core/engine/hash';
+import { contentKey } from '../../core/engine/hash';
 import { JobEntity, type Stack, StackEntity } from '../db/entities';
-import type { Pool } from '../render/pool';
+import type { WorkerPool } from '../render/pool';
 import { pyramidDir } from '../render/pyramid';
 import type { Database } from '../system/mariadb';
 import type { OpenStack } from '../render/stack';
-import type { Budget } from './budget';
-import type { Hold } from './hold';
-import type { Jobs } from './jobs';
-import type { Looks } from './looks';
-import type { Turns } from './turns';
+import type { MemorySemaphore } from './budget';
+import type { DeletionLock } from './hold';
+import type { JobQueue } from './jobs';
+import type { IntegrityCheckMemo } from './looks';
+import type { KeyedMutex } from './turns';
 
 /** Everything that requests and jobs share. */
-export interface Studio {
+export interface Services {
   readonly data: DataSource;
   /** Where the database listens, for its own programs. */
   readonly database: Pick<Database, 'socketPath' | 'schema' | 'user'>;
-  readonly pool: Pool;
-  readonly jobs: Jobs;
+  readonly pool: WorkerPool;
+  readonly jobs: JobQueue;
   readonly log: Logger;
   /** Folder of all data. */
   readonly root: string;
   /** Whether people give a password first. */
-  readonly guarded: boolean;
+  readonly hasPassword: boolean;
   /** Why measurements failed, by key, in this run of the server. */
-  readonly failed: Map<string, string>;
+  readonly unmeasurable: Map<string, string>;
   /** Names of covers that cannot be made, as of a recipe whose fit finds nothing to fit. */
-  readonly uncoverable: Set<string>;
+  readonly unrenderableCovers: Set<string>;
   /** Why palettes and earlier states cannot be woven: by the name of the picture that each would have, by the id of the state. */
-  readonly unwoven: Map<string, string>;
+  readonly renderErrors: Map<string, string>;
   /** One at a time for each file: what one takes away another must not be about to use. */
-  readonly files: Turns;
+  readonly fileMutex: KeyedMutex;
   /** Memory that imports and renders share. */
-  readonly memory: Budget;
+  readonly memorySemaphore: MemorySemaphore;
   /** While a backup is under way no file goes, since the copy of the rows may speak of it. */
-  readonly hold: Hold;
+  readonly deletionLock: DeletionLock;
   /** Pixels that have been seen to be whole in this run, or are being looked at, see `./wholeness`. */
-  readonly looks: Looks;
+  readonly integrityChecks: IntegrityCheckMemo;
 }
 
 /** What decides on a stack's pixels. */
@@ -50,7 +50,7 @@ export type PixelSpec = Pick<Stack, 'hash' | 'divisor'> & { readonly edgesBlank:
 
 /** Name of a stack's pixels: the same file taken in the same way has the same. */
 export const pixelId = ({ hash, divisor, edgesBlank }: PixelSpec): string =>
-  keyOf(edgesBlank ? [hash, divisor, 'edges blank'] : [hash, divisor]);
+  contentKey(edgesBlank ? [hash, divisor, 'edges blank'] : [hash, divisor]);
 
 /** File of an imported stack. */
 export const stackFile = (root: string, hash: string): string => join(root, 'stacks', `${hash}.fits`);
@@ -65,8 +65,11 @@ export const exportFile = (root: string, id: string, format: string): string =>
 export const previewFile = (root: string, id: string): string => join(exportsDir(root), `${id}.small.jpg`);
 
 /** Takes away what an export has on disk. */
-export const dropExport = ({ root, hold }: Studio, { id, format }: { id: string; format: string }): Promise<void> =>
-  hold.whenFree(async () => {
+export const dropExport = (
+  { root, deletionLock: hold }: Services,
+  { id, format }: { id: string; format: string },
+): Promise<void> =>
+  hold.deleteWhenAllowed(async () => {
     await rm(exportFile(root, id, format), { force: true });
     await rm(previewFile(root, id), { force: true });
   });
@@ -85,7 +88,7 @@ export function stackInfo(stack: Stack): StackInfo {
 }
 
 /** A target's stacks ready for rendering, by name. */
-export async function openStacks(studio: Studio, targetId: string): Promise<Map<string, OpenStack>> {
+export async function openStacks(studio: Services, targetId: string): Promise<Map<string, OpenStack>> {
   const rows = await studio.data.getRepository(StackEntity).findBy({ targetId });
   return new Map(
     rows.map((row): [string, OpenStack] => {
@@ -145,10 +148,12 @@ export async function importsUnderWay(data: DataSource): Promise<{ id: string; h
  * Removes a stack's files where no target holds it any more, be it in the trash, and no import needs them.
  * @param except the import that has just ended
  */
-export const dropUnused = (studio: Studio, stack: PixelSpec, except?: string): Promise<void> =>
-  studio.hold.whenFree(() => studio.files.take(stack.hash, () => dropNow(studio, stack, except)));
+export const deleteUnreferenced = (studio: Services, stack: PixelSpec, except?: string): Promise<void> =>
+  studio.deletionLock.deleteWhenAllowed(() =>
+    studio.fileMutex.runExclusive(stack.hash, () => dropNow(studio, stack, except)),
+  );
 
-async function dropNow(studio: Studio, stack: PixelSpec, except: string | undefined): Promise<void> {
+async function dropNow(studio: Services, stack: PixelSpec, except: string | undefined): Promise<void> {
   const left = await studio.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
   const coming = await importsUnderWay(studio.data);
   if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;

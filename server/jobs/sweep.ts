@@ -16,10 +16,10 @@ import { PIXEL_ID } from '../render/pyramid';
 import { sizeUnder } from '../system/size';
 import { archivesDir } from './archive';
 import { coversDir } from './cover';
-import { isImageMade } from './kept-images';
+import { isCachedImage } from './kept-images';
 import { pastDir } from './past';
 import { sheetsDir } from './sheet';
-import { type Studio, exportsDir, importsUnderWay, pixelId } from './studio';
+import { type Services, exportsDir, importsUnderWay, pixelId } from './studio';
 import { swatchesDir } from './swatch';
 
 /** What is younger may belong to work that has not yet entered its row. */
@@ -35,7 +35,7 @@ export interface Swept {
 }
 
 /** What the rows speak of. What lies in the trash is among it. */
-async function spokenOf({ data }: Studio) {
+async function spokenOf({ data }: Services) {
   const ids = async (entity: typeof TargetEntity | typeof RecipeEntity | typeof ExportEntity): Promise<Set<string>> => {
     const rows = await data.getRepository<{ id: string }>(entity).find({ select: { id: true }, withDeleted: true });
     return new Set(rows.map(({ id }) => id));
@@ -69,7 +69,7 @@ const idOf = (name: string): string => name.split('.')[0];
  * Takes away what no row speaks of: the process died before it was entered, the database was away, or a fault left it.
  * @param options.quiet nothing is under way, so that what is young goes as well
  */
-export async function sweep(studio: Studio, { quiet = false, now = Date.now() } = {}): Promise<Swept> {
+export async function deleteOrphans(studio: Services, { quiet = false, now = Date.now() } = {}): Promise<Swept> {
   const { root } = studio;
   const swept: Swept = { files: 0, bytes: 0, jobs: await forgetJobs(studio, now) };
   const spoken = await spokenOf(studio);
@@ -87,7 +87,7 @@ export async function sweep(studio: Studio, { quiet = false, now = Date.now() } 
   await clear(join(root, 'stacks'), (name) => spoken.files.has(idOf(name)));
   await clear(
     join(root, 'pixels'),
-    (name) => spoken.pixels.has(name) || (PIXEL_ID.test(name) && isImageMade(root, name)),
+    (name) => spoken.pixels.has(name) || (PIXEL_ID.test(name) && isCachedImage(root, name)),
   );
   await clear(exportsDir(root), (name) => spoken.exports.has(idOf(name)));
   await clear(swatchesDir(root), (name) => spoken.swatches.has(idOf(name)));
@@ -101,7 +101,7 @@ export async function sweep(studio: Studio, { quiet = false, now = Date.now() } 
 }
 
 /** Forgets jobs that ended long ago. */
-async function forgetJobs({ data }: Studio, now: number): Promise<number> {
+async function forgetJobs({ data }: Services, now: number): Promise<number> {
   const table = data.getRepository(JobEntity);
   const [edge] = await table.find({
     select: { id: true, updatedAt: true },

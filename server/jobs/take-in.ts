@@ -1,37 +1,37 @@
 import { rm } from 'node:fs/promises';
 import { buildGraph } from '../../core/engine/build';
 import type { StackInfo } from '../../core/engine/graph';
-import { keyIn } from '../../core/engine/plan';
+import { measurementKeyIn } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
-import type { Figure, FigureSpec } from '../../core/figures/index';
-import type { Ends } from '../../core/raster/ends';
+import type { Measurement, MeasurementSpec } from '../../core/figures/index';
+import type { DataMargins } from '../../core/raster/ends';
 import { FORMAT, VERSION } from '../../core/recipe/schema';
-import { countOf } from '../../core/stars/field';
-import type { Pool } from '../render/pool';
+import { starCountOf } from '../../core/stars/field';
+import type { WorkerPool } from '../render/pool';
 import { pyramidDir, writePyramid } from '../render/pyramid';
-import type { Looked } from '../render/read';
-import { guessDomain, loadPixels, sourceOf, typeName } from '../render/stack';
-import { needRoom, pyramidBytes } from '../system/room';
+import type { FileInfo } from '../render/read';
+import { inferDomain, loadPixels, openSource, typeName } from '../render/stack';
+import { requireDiskSpace, pyramidBytes } from '../system/room';
 import { importBytes } from './budget';
 import type { JobRun } from './jobs';
-import { figureStore } from './figure-store';
-import { type Studio, pixelId, sizeOf, stackFile } from './studio';
+import { measurementStore } from './figure-store';
+import { type Services, pixelId, sizeOf, stackFile } from './studio';
 
 type Domain = 'linear' | 'stretched';
 
 /** Keeps what was measured on the way in as the figures of the stack, so that no recipe need measure them again. */
 async function keepFigures(
-  studio: Studio,
+  studio: Services,
   info: StackInfo,
-  found: readonly Awaited<ReturnType<Pool['survey']>>[],
-  ends: Ends | null,
+  found: readonly Awaited<ReturnType<WorkerPool['survey']>>[],
+  ends: DataMargins | null,
 ): Promise<void> {
   const graph = buildGraph(
     { format: FORMAT, version: VERSION, strands: [{ id: 'stack', from: { stack: 'stack' } }] },
     new Map([['stack', info]]),
   );
   const nodes = [0] as const;
-  const kept: [FigureSpec, Figure][] = [
+  const kept: [MeasurementSpec, Measurement][] = [
     [
       { kind: 'tone', nodes },
       { kind: 'tone', planes: found.map((f) => f.tone) },
@@ -53,14 +53,14 @@ async function keepFigures(
       { kind: 'ends', ends },
     ],
   ];
-  const store = figureStore(studio.data);
-  for (const [spec, figure] of kept) await store.set(keyIn(graph, spec), figure);
+  const store = measurementStore(studio.data);
+  for (const [spec, figure] of kept) await store.set(measurementKeyIn(graph, spec), figure);
 }
 
-type Way = Pick<JobRun, 'signal' | 'progress'>;
+type JobProgress = Pick<JobRun, 'signal' | 'progress'>;
 
 /** A file and the way in which it is taken, as an import is asked for. */
-interface Taken {
+interface ImportRequest {
   readonly hash: string;
   readonly fileName: string;
   readonly divisor?: number;
@@ -69,12 +69,12 @@ interface Taken {
 
 /** A file's pixels as they are taken: divided, and blank at the edge where zeros there are no data. */
 interface Pixels {
-  readonly image: Looked;
+  readonly image: FileInfo;
   readonly divisor: number;
   readonly planes: readonly Float32Array[];
   /** Zeros joined to the edge. */
   readonly zeros: number;
-  readonly ends: Ends | null;
+  readonly ends: DataMargins | null;
   readonly id: string;
 }
 
@@ -83,28 +83,30 @@ interface Pixels {
  * @throws UserError where it is no stack
  */
 export async function lookAt(
-  studio: Studio,
+  studio: Services,
   file: { readonly path: string; readonly name: string },
   signal: AbortSignal,
-): Promise<Looked> {
+): Promise<FileInfo> {
   const bytes = await studio.pool.peek(file);
-  return bytes > 0 ? studio.memory.spend(bytes, signal, () => studio.pool.look(file)) : studio.pool.look(file);
+  return bytes > 0
+    ? studio.memorySemaphore.withBytes(bytes, signal, () => studio.pool.look(file))
+    : studio.pool.look(file);
 }
 
-/** Reads a file's pixels, once there is memory for them, and does something with them; {@link Pixels}. */
+/** Reads a file's pixels, once there is memory for them, and does something with them; {@link PixelStream}. */
 async function withPixels<T>(
-  studio: Studio,
-  { hash, fileName, divisor: given, edgesBlank = false }: Taken,
-  { signal, progress }: Way,
+  studio: Services,
+  { hash, fileName, divisor: given, edgesBlank = false }: ImportRequest,
+  { signal, progress }: JobProgress,
   use: (pixels: Pixels) => Promise<T>,
 ): Promise<T> {
   const path = stackFile(studio.root, hash);
   const image = await lookAt(studio, { path, name: fileName }, signal);
   const { width, height } = image;
   // Others may have taken the room since it was promised.
-  await needRoom(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
-  return studio.memory.spend(importBytes(image, studio.pool.threads), signal, async () => {
-    const { source, divisor } = await sourceOf(studio.pool, image, path, given, signal);
+  await requireDiskSpace(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
+  return studio.memorySemaphore.withBytes(importBytes(image, studio.pool.threads), signal, async () => {
+    const { source, divisor } = await openSource(studio.pool, image, path, given, signal);
     progress(0.1);
     const { planes } =
       source.kind === 'memory'
@@ -116,25 +118,25 @@ async function withPixels<T>(
 }
 
 /** Makes a stack's pyramid anew from its file. */
-export const pixelsAnew = (studio: Studio, taken: Taken, way: Way): Promise<void> =>
+export const rebuildPyramid = (studio: Services, taken: ImportRequest, way: JobProgress): Promise<void> =>
   withPixels(studio, taken, way, async ({ id, planes, image }) => {
     await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
     await writePyramid(studio.pool, studio.root, id, planes, image.width, image.height, { signal: way.signal });
   });
 
 /** What a file holds, measured, its pyramid written. */
-export const takeIn = (studio: Studio, taken: Taken, as: Domain | undefined, way: Way) =>
+export const ingest = (studio: Services, taken: ImportRequest, as: Domain | undefined, way: JobProgress) =>
   withPixels(studio, taken, way, (pixels) => measured(studio, taken, as, way, pixels));
 
 async function measured(
-  studio: Studio,
-  { hash, fileName, edgesBlank = false }: Taken,
+  studio: Services,
+  { hash, fileName, edgesBlank = false }: ImportRequest,
   as: Domain | undefined,
-  { signal, progress }: Way,
+  { signal, progress }: JobProgress,
   { image, divisor, zeros, ends, id, ...raster }: Pixels,
 ) {
   const { width, height, planes } = image;
-  const domain = as ?? guessDomain(image);
+  const domain = as ?? inferDomain(image);
   const found = await Promise.all(
     raster.planes.map((plane) =>
       studio.pool.survey({ plane, width, height, stretched: domain === 'stretched' }, signal),
@@ -148,7 +150,8 @@ async function measured(
   }
   progress(0.7);
   // What has just been written need not be compared with its sums.
-  if (await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal })) studio.looks.seen(id);
+  if (await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal }))
+    studio.integrityChecks.markIntact(id);
   progress(0.95);
   await keepFigures(studio, { id, width, height, planes, domain }, found, ends);
   return {
@@ -165,7 +168,7 @@ async function measured(
       divisor,
       topDown: image.topDown,
       cards: [...image.cards],
-      figures: { planes: found.map((f) => f.summary), stars: found.map((f) => countOf(f.stars)) },
+      figures: { planes: found.map((f) => f.summary), stars: found.map((f) => starCountOf(f.stars)) },
       edgeZeros: zeros / (width * height),
       edgesBlank,
     },

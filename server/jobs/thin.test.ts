@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Aged, thinned } from './thin';
+import { type Aged, revisionsToPrune } from './thin';
 
 const NOW = Date.UTC(2030, 4, 20, 12, 30);
 const [HOUR, DAY] = [3_600_000, 86_400_000];
@@ -29,7 +29,7 @@ describe('earlier states', () => {
       state(2, 14 * DAY + 3 * HOUR),
       state(1, 15 * DAY),
     ];
-    expect(thinned(states, none, NOW).sort()).toEqual(['s2', 's3', 's5']);
+    expect(revisionsToPrune(states, none, NOW).sort()).toEqual(['s2', 's3', 's5']);
   });
 
   it('named, conflicting, first, newest and written ones stay for ever', () => {
@@ -42,7 +42,7 @@ describe('earlier states', () => {
       state(3, old + 4000),
       state(1, old + 5000),
     ];
-    expect(thinned(states, new Set([4]), NOW)).toEqual(['s3']);
+    expect(revisionsToPrune(states, new Set([4]), NOW)).toEqual(['s3']);
   });
 
   it('once thinned, are not thinned further at the same time, and leave some of every day', () => {
@@ -50,9 +50,9 @@ describe('earlier states', () => {
     fc.assert(
       fc.property(ages, (list) => {
         const states = list.sort((a, b) => b - a).map((age, i) => state(i + 1, age, { id: `s${i}` }));
-        const gone = new Set(thinned(states, none, NOW));
+        const gone = new Set(revisionsToPrune(states, none, NOW));
         const left = states.filter(({ id }) => !gone.has(id));
-        expect(thinned(left, none, NOW)).toEqual([]);
+        expect(revisionsToPrune(left, none, NOW)).toEqual([]);
         const days = (of: readonly Aged[]) => new Set(of.map(({ createdAt }) => Math.floor(createdAt.getTime() / DAY)));
         expect(days(left)).toEqual(days(states));
       }),

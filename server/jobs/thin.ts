@@ -16,7 +16,7 @@ function spanOf(age: number): number | undefined {
  * @param states of one recipe
  * @param needed numbers of states that files were written from
  */
-export function thinned(states: readonly Aged[], needed: ReadonlySet<number>, now: number): string[] {
+export function revisionsToPrune(states: readonly Aged[], needed: ReadonlySet<number>, now: number): string[] {
   const ordered = [...states].sort((a, b) => b.createdAt.getTime() - a.createdAt.getTime());
   const numbers = ordered.flatMap(({ number }) => (number === null ? [] : [number]));
   const ends = new Set([Math.min(...numbers), Math.max(...numbers)]);

@@ -11,9 +11,9 @@ import {
   type Trashable,
 } from '../db/entities';
 import { dropCovers } from './cover';
-import { named } from './names';
+import { insertUnderUniqueName } from './names';
 import { dropSheet } from './sheet';
-import { type Studio, dropExport, dropUnused } from './studio';
+import { type Services, dropExport, deleteUnreferenced } from './studio';
 import { dropPictures } from './swatch';
 
 /** What can be put into the trash. Targets come first: what lies in one goes with it. */
@@ -54,7 +54,7 @@ const mark = (kind: TrashKind, deletedAt: () => string) => ({
   ...(kind === 'recipe' && { updatedAt: () => 'updatedAt' }),
 });
 
-async function setMark(studio: Studio, kind: TrashKind, id: string, deletedAt: () => string): Promise<void> {
+async function setMark(studio: Services, kind: TrashKind, id: string, deletedAt: () => string): Promise<void> {
   await studio.data
     .createQueryBuilder()
     .update(ENTITY[kind])
@@ -64,11 +64,11 @@ async function setMark(studio: Studio, kind: TrashKind, id: string, deletedAt: (
 }
 
 /** Puts something into the trash: it is no longer found, and keeps all that it has. */
-export const putAway = (studio: Studio, kind: TrashKind, id: string): Promise<void> =>
+export const moveToTrash = (studio: Services, kind: TrashKind, id: string): Promise<void> =>
   setMark(studio, kind, id, () => 'CURRENT_TIMESTAMP(3)');
 
 /** What lies in the trash by itself, newest first: not what went with its target. */
-export async function trashed(studio: Studio): Promise<Trashed[]> {
+export async function trashed(studio: Services): Promise<Trashed[]> {
   const targets = await studio.data.getRepository(TargetEntity).find({ withDeleted: true });
   const byId = new Map(targets.map((target) => [target.id, target]));
   const told = TRASHABLE.map(async (kind): Promise<Trashed[]> => {
@@ -104,7 +104,7 @@ const NAMED: Record<TrashKind, object> = {
 };
 
 /** @throws UserError where it is not in the trash */
-async function inTrash(studio: Studio, kind: TrashKind, id: string): Promise<Row> {
+async function inTrash(studio: Services, kind: TrashKind, id: string): Promise<Row> {
   const row = await studio.data
     .getRepository<Row>(ENTITY[kind])
     .findOne({ where: { id, deletedAt: Not(IsNull()) }, withDeleted: true });
@@ -118,7 +118,7 @@ async function inTrash(studio: Studio, kind: TrashKind, id: string): Promise<Row
  * @returns the name that a stack has now, where another one took its name meanwhile
  * @throws UserError where it is not in the trash, where its file has been brought in anew, or its target lies in the trash
  */
-export async function bringBack(studio: Studio, kind: TrashKind, id: string): Promise<{ name?: string }> {
+export async function restoreFromTrash(studio: Services, kind: TrashKind, id: string): Promise<{ name?: string }> {
   const row = await inTrash(studio, kind, id);
   if (row.targetId !== undefined && !(await studio.data.getRepository(TargetEntity).existsBy({ id: row.targetId })))
     throw new UserError('in-trash', 'Its target lies in the trash too; bring that back first.');
@@ -135,7 +135,7 @@ export async function bringBack(studio: Studio, kind: TrashKind, id: string): Pr
       `The file of ${stack.name} has been brought in anew, as ${anew.name}; there is nothing to bring back.`,
     );
   const now = { name: stack.name };
-  await named(studio, stack.targetId, stack.name, async (name) => {
+  await insertUnderUniqueName(studio, stack.targetId, stack.name, async (name) => {
     now.name = name;
     if (name !== stack.name) await table.update({ id }, { name });
     await setMark(studio, kind, id, () => 'NULL');
@@ -144,7 +144,7 @@ export async function bringBack(studio: Studio, kind: TrashKind, id: string): Pr
 }
 
 /** Takes something in the trash away for good, with its files. */
-export async function dropForGood(studio: Studio, kind: TrashKind, id: string): Promise<void> {
+export async function deletePermanently(studio: Services, kind: TrashKind, id: string): Promise<void> {
   const row = await inTrash(studio, kind, id);
   const of = kind === 'target' ? { targetId: id } : { id };
   const all = async <T extends Row>(entity: EntitySchema<T>, own: TrashKind): Promise<T[]> =>
@@ -157,7 +157,7 @@ export async function dropForGood(studio: Studio, kind: TrashKind, id: string): 
   const swatches = await all(SwatchEntity, 'swatch');
   // The row first: files that no row speaks of are swept, a row without its files is a fault.
   await studio.data.getRepository<Row>(ENTITY[kind]).delete(row.id);
-  for (const stack of stacks) await dropUnused(studio, stack);
+  for (const stack of stacks) await deleteUnreferenced(studio, stack);
   for (const file of exports) await dropExport(studio, file);
   await dropCovers(studio, recipes);
   if (kind === 'target') await dropSheet(studio, id);
@@ -168,14 +168,14 @@ export async function dropForGood(studio: Studio, kind: TrashKind, id: string): 
  * Empties the trash, of what went there before a time.
  * @returns how many went
  */
-export async function emptyTrash(studio: Studio, before = new Date()): Promise<number> {
+export async function emptyTrash(studio: Services, before = new Date()): Promise<number> {
   let gone = 0;
   for (const kind of TRASHABLE) {
     const rows = await studio.data
       .getRepository<Row>(ENTITY[kind])
       .find({ where: { deletedAt: LessThan(before) }, withDeleted: true, select: ALWAYS });
     for (const { id } of rows) {
-      await dropForGood(studio, kind, id);
+      await deletePermanently(studio, kind, id);
       gone++;
     }
   }
@@ -183,5 +183,5 @@ export async function emptyTrash(studio: Studio, before = new Date()): Promise<n
 }
 
 /** Lets go of what has lain in the trash for its time. */
-export const emptyOld = (studio: Studio, now = Date.now()): Promise<number> =>
+export const purgeExpired = (studio: Services, now = Date.now()): Promise<number> =>
   emptyTrash(studio, new Date(now - TRASH_DAYS * DAY));

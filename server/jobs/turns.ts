@@ -1,8 +1,8 @@
 /** Lets one work at a time go on under a name; others wait for their turn. */
-export class Turns {
+export class KeyedMutex {
   private readonly last = new Map<string, Promise<unknown>>();
 
-  async take<T>(name: string, work: () => Promise<T>): Promise<T> {
+  async runExclusive<T>(name: string, work: () => Promise<T>): Promise<T> {
     const before = this.last.get(name) ?? Promise.resolve();
     const own = before.then(work, work);
     this.last.set(name, own);

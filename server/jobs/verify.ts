@@ -2,7 +2,7 @@ import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { UserError, sentenceOf } from '../../core/errors';
+import { UserError, userMessageOf } from '../../core/errors';
 import { parseRecipe } from '../../core/recipe/parse';
 import {
   ExportEntity,
@@ -15,12 +15,12 @@ import {
 } from '../db/entities';
 import { pyramidDir } from '../render/pyramid';
 import type { JobHandler, JobRun } from './jobs';
-import { isImageMade } from './kept-images';
-import { lackingFault, lookAtFile } from './mend';
-import { note } from './notes';
-import { type Studio, exportFile, pixelId } from './studio';
-import { swatchesDir, weaveSwatch } from './swatch';
-import { foundWhole, mendNow } from './wholeness';
+import { isCachedImage } from './kept-images';
+import { missingFileError, lookAtFile } from './mend';
+import { logMaintenance } from './notes';
+import { type Services, exportFile, pixelId } from './studio';
+import { swatchesDir, requestSwatchPicture } from './swatch';
+import { checkPyramidOf, repairNow } from './wholeness';
 
 export const verifyPayload = z.strictObject({ repair: z.boolean().default(false) });
 
@@ -44,7 +44,7 @@ type Look = () => Promise<Omit<VerifyFault, 'what'> | undefined>;
 
 /** Goes through all that is kept, file by file, and puts right what can be put right where that is asked for. */
 export const verifyJob =
-  (studio: Studio): JobHandler =>
+  (studio: Services): JobHandler =>
   async (run): Promise<VerifyReport> => {
     const { repair } = verifyPayload.parse(run.job.payload);
     const looks: [VerifyFault['what'], Look][] = [
@@ -60,7 +60,7 @@ export const verifyJob =
     const left = report.faults.filter(({ mended }) => !mended).length;
     const found = report.faults.length;
     const says = found === 0 ? 'all is well' : `${found} faults, ${found - left} of them put right`;
-    await note(studio, left > 0 ? 'damaged' : 'mended', `Looked through everything: ${says}.`);
+    await logMaintenance(studio, left > 0 ? 'damaged' : 'mended', `Looked through everything: ${says}.`);
     return report;
   };
 
@@ -78,14 +78,14 @@ async function through(looks: [VerifyFault['what'], Look][], { signal, progress 
 }
 
 /** What a stack is called where several targets are looked through. */
-async function callStacks(studio: Studio): Promise<{ row: Stack; called: string }[]> {
+async function callStacks(studio: Services): Promise<{ row: Stack; called: string }[]> {
   const targets = await studio.data.getRepository(TargetEntity).find({ withDeleted: true });
   const names = new Map(targets.map(({ id, name }) => [id, name]));
   const rows = await studio.data.getRepository(StackEntity).find({ withDeleted: true, order: { createdAt: 'ASC' } });
   return rows.map((row) => ({ row, called: `${row.name} of ${names.get(row.targetId) ?? 'a target that is gone'}` }));
 }
 
-async function tables(studio: Studio): Promise<['database', Look][]> {
+async function tables(studio: Services): Promise<['database', Look][]> {
   const rows: Record<string, string>[] = await studio.data.query('SHOW TABLES');
   return rows
     .flatMap((row) => Object.values(row))
@@ -99,18 +99,18 @@ async function tables(studio: Studio): Promise<['database', Look][]> {
     ]);
 }
 
-async function files(studio: Studio): Promise<['file', Look][]> {
+async function files(studio: Services): Promise<['file', Look][]> {
   const byHash = new Map((await callStacks(studio)).map((one) => [one.row.hash, one]));
   return [...byHash.values()].map(({ row, called }) => [
     'file',
     async () => {
       const { lacking } = await lookAtFile(studio, row);
-      return lacking ? { says: lackingFault({ ...row, name: called, lacking }).message, mended: false } : undefined;
+      return lacking ? { says: missingFileError({ ...row, name: called, lacking }).message, mended: false } : undefined;
     },
   ]);
 }
 
-async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look][]> {
+async function pixels(studio: Services, repair: boolean): Promise<['pixels', Look][]> {
   const byPixels = new Map((await callStacks(studio)).map((one) => [pixelId(one.row), one]));
   return [...byPixels.values()].map(({ row, called }) => [
     'pixels',
@@ -118,7 +118,7 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
       // After a restored backup they are made when they are first needed, which is no damage.
       const isMade = existsSync(pyramidDir(studio.root, pixelId(row)));
       if (!isMade && !repair) return undefined;
-      const found = await foundWhole(studio, row);
+      const found = await checkPyramidOf(studio, row);
       if (found === 'whole') return undefined;
       const why = found === 'unsummed' ? 'they were written before sums were kept' : found.why;
       const says =
@@ -127,7 +127,7 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
           : `The pixels of ${called} are damaged: ${why}.`;
       if (!repair) return { says, mended: false };
       try {
-        await mendNow(studio, row, why);
+        await repairNow(studio, row, why);
         return isMade ? { says, mended: true } : undefined;
       } catch (fault) {
         if (!(fault instanceof UserError)) throw fault;
@@ -137,8 +137,8 @@ async function pixels(studio: Studio, repair: boolean): Promise<['pixels', Look]
   ]);
 }
 
-async function images(studio: Studio, repair: boolean): Promise<['image', Look][]> {
-  const names = (await readdir(join(studio.root, 'pixels'))).filter((name) => isImageMade(studio.root, name));
+async function images(studio: Services, repair: boolean): Promise<['image', Look][]> {
+  const names = (await readdir(join(studio.root, 'pixels'))).filter((name) => isCachedImage(studio.root, name));
   return names.map((name) => [
     'image',
     async () => {
@@ -152,7 +152,7 @@ async function images(studio: Studio, repair: boolean): Promise<['image', Look][
   ]);
 }
 
-async function exports(studio: Studio): Promise<['export', Look][]> {
+async function exports(studio: Services): Promise<['export', Look][]> {
   const rows = await studio.data.getRepository(ExportEntity).find({ withDeleted: true });
   return rows.map(({ id, format, fileName, sum }) => [
     'export',
@@ -166,7 +166,7 @@ async function exports(studio: Studio): Promise<['export', Look][]> {
   ]);
 }
 
-async function swatches(studio: Studio, repair: boolean): Promise<['swatch', Look][]> {
+async function swatches(studio: Services, repair: boolean): Promise<['swatch', Look][]> {
   const table = studio.data.getRepository(SwatchEntity);
   const rows = await table.find({ withDeleted: true });
   return rows.map((row) => [
@@ -175,14 +175,14 @@ async function swatches(studio: Studio, repair: boolean): Promise<['swatch', Loo
       if (!row.picture || existsSync(join(swatchesDir(studio.root), row.picture))) return undefined;
       if (repair) {
         await table.update(row.id, { picture: null });
-        await weaveSwatch(studio, row);
+        await requestSwatchPicture(studio, row);
       }
       return { says: `The picture of the swatch ${row.name} is gone.`, mended: repair };
     },
   ]);
 }
 
-async function recipes(studio: Studio): Promise<['recipe', Look][]> {
+async function recipes(studio: Services): Promise<['recipe', Look][]> {
   const rows = await studio.data.getRepository(RecipeEntity).find({ withDeleted: true });
   const table = studio.data.getRepository(RevisionEntity);
   return rows.map(({ id, name, revision }) => [
@@ -194,7 +194,7 @@ async function recipes(studio: Studio): Promise<['recipe', Look][]> {
         parseRecipe(newest.body);
         return undefined;
       } catch (fault) {
-        return { says: `The recipe ${name} cannot be read: ${sentenceOf(fault)}`, mended: false };
+        return { says: `The recipe ${name} cannot be read: ${userMessageOf(fault)}`, mended: false };
       }
     },
   ]);

@@ -6,15 +6,15 @@ import { UserError } from '../../core/errors';
 import type { Recipe } from '../../core/recipe/schema';
 import { type Stack, StackEntity } from '../db/entities';
 import { levelFile } from '../render/pyramid-files';
-import type { Wholeness } from '../render/sums';
+import type { IntegrityState } from '../render/sums';
 import { pyramidDir } from '../render/pyramid';
-import { isImageMade } from './kept-images';
-import { lackingFault, type mendPayload } from './mend';
-import { note } from './notes';
-import { type Studio, pixelId } from './studio';
+import { isCachedImage } from './kept-images';
+import { missingFileError, type mendPayload } from './mend';
+import { logMaintenance } from './notes';
+import { type Services, pixelId } from './studio';
 
 /** The stack that pixels are of, be it in the trash. */
-async function stackOfPixels(studio: Studio, pixels: string): Promise<Stack | undefined> {
+async function stackOfPixels(studio: Services, pixels: string): Promise<Stack | undefined> {
   const rows = await studio.data.getRepository(StackEntity).find({ withDeleted: true });
   return rows.find((row) => pixelId(row) === pixels);
 }
@@ -23,59 +23,63 @@ async function stackOfPixels(studio: Studio, pixels: string): Promise<Stack | un
  * Has a stack's pixels made anew, and waits for it.
  * @throws UserError where they cannot be had
  */
-async function mend(studio: Studio, { id: stackId, targetId, name }: Stack, why: string): Promise<void> {
+async function mend(studio: Services, { id: stackId, targetId, name }: Stack, why: string): Promise<void> {
   const payload: z.infer<typeof mendPayload> = { stackId, why };
   // It has a place of its own in the queue, so those that wait for it never stand in its way.
   const job = await studio.jobs.add('mend', targetId, name, payload);
-  const { state, message } = await studio.jobs.end(job.id);
+  const { state, message } = await studio.jobs.waitForEnd(job.id);
   if (state !== 'done') throw new UserError('file-lacking', message ?? `The pixels of ${name} are not whole.`);
 }
 
 /** {@link mend}, whatever the pixels are like; who reads them meanwhile waits for it. */
-export const mendNow = (studio: Studio, stack: Stack, why: string): Promise<void> =>
-  studio.looks.begin(pixelId(stack), () => mend(studio, stack, why));
+export const repairNow = (studio: Services, stack: Stack, why: string): Promise<void> =>
+  studio.integrityChecks.begin(pixelId(stack), () => mend(studio, stack, why));
 
 /** Looks at a stack's pixels, whatever was found before, and has them made anew where they are not what was written. */
-const look = (studio: Studio, stack: Stack, urgent: boolean): Promise<void> =>
-  studio.looks.begin(pixelId(stack), async () => {
-    const found = await foundWhole(studio, stack, urgent);
+const look = (studio: Services, stack: Stack, interactive: boolean): Promise<void> =>
+  studio.integrityChecks.begin(pixelId(stack), async () => {
+    const found = await checkPyramidOf(studio, stack, interactive);
     if (typeof found === 'object') await mend(studio, stack, found.why);
   });
 
 /**
  * Waits until a stack's pixels are what was written; it is looked at once in a run, and made anew where it is not.
- * @param urgent the screen waits for it
+ * @param interactive the screen waits for it
  * @throws UserError where they cannot be had: what to do
  */
-function whole(studio: Studio, stack: Stack, urgent: boolean): Promise<void> {
+function whole(studio: Services, stack: Stack, interactive: boolean): Promise<void> {
   const id = pixelId(stack);
-  const { looks, root } = studio;
+  const { integrityChecks: looks, root } = studio;
   // What was taken away since is looked at again; it costs nothing to see that.
-  const there = (): boolean => looks.isUnder(id) || existsSync(join(pyramidDir(root, id), levelFile(0)));
-  const known = looks.at(id);
-  return known && there() ? known : look(studio, stack, urgent);
+  const there = (): boolean => looks.isRunning(id) || existsSync(join(pyramidDir(root, id), levelFile(0)));
+  const known = looks.get(id);
+  return known && there() ? known : look(studio, stack, interactive);
 }
 
 /** Looks at a stack's pixels anew, and mends them where that is needed and can be done. */
-export const seeAgain = (studio: Studio, stack: Stack): Promise<void> =>
+export const recheck = (studio: Services, stack: Stack): Promise<void> =>
   look(studio, stack, true).catch((fault: unknown) => studio.log.warn(fault, 'pixels could not be made anew'));
 
 /**
  * Someone read pixels that are not what was written, or found none.
  * @returns what to say: that they are being made anew, or that there is no way to have them
  */
-export async function doubted(studio: Studio, pixels: string, why: string): Promise<UserError> {
+export async function onCorruptPixels(studio: Services, pixels: string, why: string): Promise<UserError> {
   const stack = await stackOfPixels(studio, pixels);
   if (!stack) {
-    if (isImageMade(studio.root, pixels)) {
+    if (isCachedImage(studio.root, pixels)) {
       await rm(pyramidDir(studio.root, pixels), { recursive: true, force: true });
-      await note(studio, 'mended', `An image that was kept was damaged (${why}); it is made anew when it is wanted.`);
+      await logMaintenance(
+        studio,
+        'mended',
+        `An image that was kept was damaged (${why}); it is made anew when it is wanted.`,
+      );
     }
     return new UserError('no-pixels', 'These pixels are not on this disk.');
   }
-  if (!studio.looks.isUnder(pixels)) {
-    if (stack.lacking) return lackingFault(stack);
-    void seeAgain(studio, stack);
+  if (!studio.integrityChecks.isRunning(pixels)) {
+    if (stack.lacking) return missingFileError(stack);
+    void recheck(studio, stack);
   }
   return new UserError('pixels-mending', `The pixels of ${stack.name} were damaged; they are being made anew.`);
 }
@@ -94,17 +98,17 @@ function stackNames(recipe: Recipe): Set<string> {
  * Waits until the pixels that a recipe reads are whole.
  * @throws UserError where some cannot be had
  */
-export async function seeWhole(
-  studio: Studio,
+export async function ensureIntact(
+  studio: Services,
   targetId: string,
-  { recipe, urgent = false }: { recipe?: Recipe; urgent?: boolean } = {},
+  { recipe, interactive = false }: { recipe?: Recipe; interactive?: boolean } = {},
 ): Promise<void> {
   const names = recipe && stackNames(recipe);
   const rows = await studio.data.getRepository(StackEntity).findBy({ targetId });
   const wanted = rows.filter(({ name }) => names?.has(name) ?? true);
-  await Promise.all(wanted.map((row) => whole(studio, row, urgent)));
+  await Promise.all(wanted.map((row) => whole(studio, row, interactive)));
 }
 
 /** Pixels as they were found, of a stack: for whoever goes through everything. */
-export const foundWhole = (studio: Studio, stack: Stack, urgent = false): Promise<Wholeness> =>
-  studio.pool.check(pyramidDir(studio.root, pixelId(stack)), { urgent });
+export const checkPyramidOf = (studio: Services, stack: Stack, interactive = false): Promise<IntegrityState> =>
+  studio.pool.check(pyramidDir(studio.root, pixelId(stack)), { interactive });

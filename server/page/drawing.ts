@@ -1,8 +1,15 @@
 import type { Recipe, Step } from '../../core/recipe/schema';
-import { layersIn, type Owner, stackOf, strandOwners, strandsInUse, strandsReadBy } from '../../core/recipe/walk';
+import {
+  layersOfList,
+  type StepOwner,
+  stackOf,
+  strandOwners,
+  strandsInUse,
+  strandDependencies,
+} from '../../core/recipe/walk';
 import { filterColour } from '../../core/stack/colours';
 import { STEP_KINDS } from '../../core/steps/index';
-import { escaped } from '../io/escape';
+import { escapeHtml } from '../io/escape';
 
 /** Places of the drawing, in its own units. */
 const ROW = 34;
@@ -31,7 +38,7 @@ function beadsOf(steps: readonly Step[], from: number): { beads: Bead[]; end: nu
 }
 
 const text = (x: number, y: number, words: string, more = ''): string =>
-  `<text x="${x}" y="${y + 4}" ${more}>${escaped(words)}</text>`;
+  `<text x="${x}" y="${y + 4}" ${more}>${escapeHtml(words)}</text>`;
 
 const drawnBeads = (beads: readonly Bead[], y: number, colour: string): string =>
   beads
@@ -48,12 +55,12 @@ const thread = (from: readonly [number, number], to: readonly [number, number], 
 };
 
 /** What a strand's thread is drawn in: its filter's colour, or a plain one. */
-function colourOf({ source }: Owner, filters: ReadonlyMap<string, string | undefined>): string {
+function colourOf({ source }: StepOwner, filters: ReadonlyMap<string, string | undefined>): string {
   const stack = source && stackOf(source);
   return filterColour(stack === undefined ? undefined : (filters.get(stack) ?? stack));
 }
 
-const layerName = ({ id, path }: Owner, recipe: Recipe): string => {
+const layerName = ({ id, path }: StepOwner, recipe: Recipe): string => {
   const index = Number(/\d+/.exec(path)?.[0]);
   return recipe.cloth?.layers[index]?.name ?? id ?? `layer ${index + 1}`;
 };
@@ -63,10 +70,10 @@ const layerName = ({ id, path }: Owner, recipe: Recipe): string => {
  * which runs on through its finishing steps.
  * @param filters of the stacks, by name
  */
-export function drawingOf(recipe: Recipe, filters: ReadonlyMap<string, string | undefined>): string {
+export function recipeSvg(recipe: Recipe, filters: ReadonlyMap<string, string | undefined>): string {
   const used = strandsInUse(recipe);
   const strands = strandOwners(recipe).filter(({ id }) => id !== undefined && used.has(id));
-  const layers = layersIn(recipe, 'cloth.layers').filter(({ visible }) => visible);
+  const layers = layersOfList(recipe, 'cloth.layers').filter(({ visible }) => visible);
   const rows = strands.map((owner, i) => ({ owner, y: ROW * (i + 0.75), ...beadsOf(owner.steps, NAME) }));
   const layersAt = Math.max(NAME, ...rows.map(({ end }) => end)) + LAYER.gap;
   const cards = layers.map((owner, i) => ({ owner, y: ROW * (layers.length - i - 0.25) }));
@@ -79,7 +86,7 @@ export function drawingOf(recipe: Recipe, filters: ReadonlyMap<string, string | 
     ...rows.map(({ owner, y, end }) => thread([NAME - 8, y], [end, y], colourOf(owner, filters))),
     ...cards.flatMap(({ owner, y }) =>
       rows
-        .filter(({ owner: strand }) => strand.id !== undefined && strandsReadBy(owner).includes(strand.id))
+        .filter(({ owner: strand }) => strand.id !== undefined && strandDependencies(owner).includes(strand.id))
         .map((row) => thread([row.end, row.y], [layersAt, y], colourOf(row.owner, filters))),
     ),
     ...cards.map(({ y }) => thread([layersAt + LAYER.width, y], [clothAt, clothY], '#b9b9b9')),

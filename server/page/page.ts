@@ -1,15 +1,15 @@
-import { duration } from '../../core/duration';
+import { formatDuration } from '../../core/duration';
 import { UserError } from '../../core/errors';
 import { totalExposures } from '../../core/stack/exposures';
 import type { Recipe } from '../../core/recipe/schema';
 import { encodeJpeg } from '../io/jpeg';
-import type { Words } from '../io/words';
-import { historyOf } from '../render/history';
+import type { EmbeddedText } from '../io/words';
+import { provenanceLines } from '../render/history';
 import type { Rendered } from '../render/render';
 import type { OpenStack } from '../render/stack';
-import { drawingOf } from './drawing';
-import { escaped } from '../io/escape';
-import { zoomable } from './zoom';
+import { recipeSvg } from './drawing';
+import { escapeHtml } from '../io/escape';
+import { enableZoom } from './zoom';
 
 const STYLE = `
 :root { color-scheme: dark; }
@@ -43,7 +43,7 @@ function exposures(rendered: Rendered, opened: ReadonlyMap<string, OpenStack>): 
   if (rows.length === 0) return '';
   const all = rows.reduce((sum, { seconds }) => sum + seconds, 0);
   const lines = [...rows.map(({ filter, seconds }) => [filter, seconds] as const), ['together', all] as const];
-  return `<h2>Exposure</h2><table>${lines.map(([name, seconds]) => `<tr><td>${escaped(name)}</td><td>${duration(seconds, ' min')}</td></tr>`).join('')}</table>`;
+  return `<h2>Exposure</h2><table>${lines.map(([name, seconds]) => `<tr><td>${escapeHtml(name)}</td><td>${formatDuration(seconds, ' min')}</td></tr>`).join('')}</table>`;
 }
 
 /**
@@ -51,11 +51,11 @@ function exposures(rendered: Rendered, opened: ReadonlyMap<string, OpenStack>): 
  * a drawing and in words. It carries its recipe as JSON.
  * @throws UserError for a linear picture, which screens cannot show
  */
-export async function pageOf(
+export async function htmlPage(
   rendered: Rendered,
   recipe: Recipe,
   opened: ReadonlyMap<string, OpenStack>,
-  { title, credits, caption, quality }: Words & { readonly quality?: number },
+  { title, credits, caption, quality }: EmbeddedText & { readonly quality?: number },
 ): Promise<Buffer> {
   const { picture } = rendered;
   if (!picture.stretched)
@@ -66,32 +66,32 @@ export async function pageOf(
   const jpeg = await encodeJpeg(picture, { title, credits, caption, quality });
   const name = title ?? recipe.name ?? 'Untitled';
   const filters = new Map([...opened].map(([stack, { filter }]) => [stack, filter]));
-  const history = historyOf(recipe, rendered).slice(1);
-  const said = (text: string | undefined, like: string) => (text ? `<p${like}>${escaped(text)}</p>` : '');
+  const history = provenanceLines(recipe, rendered).slice(1);
+  const said = (text: string | undefined, like: string) => (text ? `<p${like}>${escapeHtml(text)}</p>` : '');
   return Buffer.from(`<!doctype html>
 <html lang="en">
 <head>
 <meta charset="utf-8">
 <meta name="viewport" content="width=device-width, initial-scale=1">
 <meta name="generator" content="Owl Loom">
-<title>${escaped(name)}</title>
+<title>${escapeHtml(name)}</title>
 <style>${STYLE}</style>
 </head>
 <body>
 <div id="view" tabindex="0" role="group" aria-label="The picture: wheel, + and − zoom, 0 shows all of it, 1 its own pixels">
-<img id="picture" alt="${escaped(caption ?? name)}" draggable="false" src="data:image/jpeg;base64,${jpeg.toString('base64')}">
+<img id="picture" alt="${escapeHtml(caption ?? name)}" draggable="false" src="data:image/jpeg;base64,${jpeg.toString('base64')}">
 </div>
 <main>
-<h1>${escaped(name)}</h1>
+<h1>${escapeHtml(name)}</h1>
 ${said(credits, ' class="soft"')}
 ${said(caption, '')}
 ${exposures(rendered, opened)}
 <h2>How it was woven</h2>
-<div class="drawing">${drawingOf(recipe, filters)}</div>
-<ol>${history.map((line) => `<li${line.startsWith('  ') ? ' class="inner"' : ''}>${escaped(line.trim())}</li>`).join('')}</ol>
+<div class="drawing">${recipeSvg(recipe, filters)}</div>
+<ol>${history.map((line) => `<li${line.startsWith('  ') ? ' class="inner"' : ''}>${escapeHtml(line.trim())}</li>`).join('')}</ol>
 </main>
 <script type="application/json" id="recipe">${JSON.stringify(recipe).replaceAll('<', '\\u003c')}</script>
-<script>(${zoomable.toString()})();</script>
+<script>(${enableZoom.toString()})();</script>
 </body>
 </html>
 `);

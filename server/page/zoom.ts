@@ -2,7 +2,7 @@
  * Makes the picture of a page one that is zoomed by the wheel, two fingers, a double press or keys, and moved by a drag. It is written into the
  * page as it stands here, so it may use nothing from outside of itself.
  */
-export function zoomable(): void {
+export function enableZoom(): void {
   const view = document.getElementById('view');
   const picture = document.getElementById('picture');
   if (!(view instanceof HTMLElement) || !(picture instanceof HTMLImageElement)) return;

@@ -1,9 +1,10 @@
 import { type PiscinaTask, queueOptionsSymbol, type TaskQueue } from 'piscina';
 
-const rankOf = (task: PiscinaTask): number => (task[queueOptionsSymbol] as { rank?: number } | null)?.rank ?? 0;
+const priorityOf = (task: PiscinaTask): number =>
+  (task[queueOptionsSymbol] as { priority?: number } | null)?.priority ?? 0;
 
-/** Tasks that wait for a thread: those of the highest rank go first, of one rank the one that came first. */
-export class ByRank implements TaskQueue {
+/** Tasks that wait for a thread: those of the highest priority go first, of one priority the one that came first. */
+export class PriorityTaskQueue implements TaskQueue {
   private readonly tasks: PiscinaTask[] = [];
 
   get size(): number {
@@ -11,7 +12,7 @@ export class ByRank implements TaskQueue {
   }
 
   push(task: PiscinaTask): void {
-    const after = this.tasks.findIndex((other) => rankOf(other) < rankOf(task));
+    const after = this.tasks.findIndex((other) => priorityOf(other) < priorityOf(task));
     this.tasks.splice(after < 0 ? this.tasks.length : after, 0, task);
   }
 

@@ -1,12 +1,12 @@
-import type { PlannedFigure, Way } from '../../core/engine/plan';
+import type { KeyedMeasurement, MeasurementPlan } from '../../core/engine/plan';
 
 /** A figure that is still to be come by, and the way to it. */
-export interface Errand extends PlannedFigure {
-  readonly way: Way;
+export interface MeasurementTask extends KeyedMeasurement {
+  readonly way: MeasurementPlan;
   /** How many errands wait for this one, one after another: those at the head of the longest line go first. */
-  rank: number;
+  priority: number;
   /** Set where it turned out that the way does not lead there. */
-  refused?: boolean;
+  notPropagatable?: boolean;
 }
 
 /**
@@ -14,15 +14,15 @@ export interface Errand extends PlannedFigure {
  * @param errands by key
  * @param under keys of the figures that an errand stands on; those that are no errands are known already
  */
-export function lineUp<E extends { rank: number }>(
+export function assignPriorities<E extends { priority: number }>(
   errands: ReadonlyMap<string, E>,
   under: (errand: E) => readonly string[],
 ): void {
   const above = (errand: E): void => {
     for (const key of under(errand)) {
       const needed = errands.get(key);
-      if (!needed || needed.rank > errand.rank) continue;
-      needed.rank = errand.rank + 1;
+      if (!needed || needed.priority > errand.priority) continue;
+      needed.priority = errand.priority + 1;
       above(needed);
     }
   };

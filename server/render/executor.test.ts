@@ -2,25 +2,25 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { figuresFor } from '../../core/engine/plan';
+import { measurementsRequiredBy } from '../../core/engine/plan';
 import { encodeFits } from '../../core/fits/write';
 import { randomFrom } from '../../core/testing/random';
 import { recipeOf, strand } from '../../core/testing/weave';
 
-import { Executor } from './executor';
-import { Pool } from './pool';
+import { GraphExecutor } from './executor';
+import { WorkerPool } from './pool';
 import type { Measuring } from './run-options';
-import { sceneOf } from './scene';
+import { buildGraphInput } from './scene';
 import { openStack, type OpenStack } from './stack';
 
 const [width, height] = [300, 220];
 let dir: string;
-let pool: Pool;
+let pool: WorkerPool;
 const stacks = new Map<string, OpenStack>();
 
 beforeAll(async () => {
   dir = await mkdtemp(join(tmpdir(), 'owl-loom-executor-'));
-  pool = new Pool({ threads: 2 });
+  pool = new WorkerPool({ threads: 2 });
   const random = randomFrom(41);
   const shape = Float32Array.from({ length: width * height }, () => random.next() ** 6);
   for (const [name, times] of [
@@ -68,26 +68,26 @@ const fitted = (...names: string[]) =>
 
 describe('measuring a graph', () => {
   it('gives the same figures when images are made ahead, for the screen, as when they are not', async () => {
-    const { graph, scene } = sceneOf(fitted('OIII', 'SII'), stacks);
+    const { graph, scene } = buildGraphInput(fitted('OIII', 'SII'), stacks);
     const node = graph.byPath.get('cloth') as number;
     const found = await Promise.all(
-      [false, true].map(async (urgent) => {
-        const executor = new Executor(pool, graph, scene, { urgent });
+      [false, true].map(async (interactive) => {
+        const executor = new GraphExecutor(pool, graph, scene, { interactive });
         await executor.measure(node);
         return executor.figures;
       }),
     );
-    for (const { key } of figuresFor(graph, node)) {
+    for (const { key } of measurementsRequiredBy(graph, node)) {
       expect(found[0].get(key)).toBeDefined();
       expect(found[1].get(key)).toEqual(found[0].get(key));
     }
   });
 
   it('tells which measurement is at work, each once and the last as the last', async () => {
-    const { graph, scene } = sceneOf(fitted('OIII', 'SII'), stacks);
+    const { graph, scene } = buildGraphInput(fitted('OIII', 'SII'), stacks);
     const node = graph.byPath.get('cloth') as number;
     const told: Measuring[] = [];
-    const executor = new Executor(pool, graph, scene, { onMeasuring: (now) => told.push(now) });
+    const executor = new GraphExecutor(pool, graph, scene, { onMeasuring: (now) => told.push(now) });
     await executor.measure(node);
     const numbers = told.map(({ number }) => number);
     expect(numbers).toEqual([...numbers].sort((a, b) => a - b));
@@ -101,14 +101,14 @@ describe('measuring a graph', () => {
   });
 
   it('holds nothing any more when a figure cannot be had', async () => {
-    const { graph, scene } = sceneOf(fitted('Flat', 'OIII', 'SII'), stacks);
+    const { graph, scene } = buildGraphInput(fitted('Flat', 'OIII', 'SII'), stacks);
     const node = graph.byPath.get('cloth') as number;
-    for (const urgent of [false, true]) {
-      const executor = new Executor(pool, graph, scene, { urgent });
+    for (const interactive of [false, true]) {
+      const executor = new GraphExecutor(pool, graph, scene, { interactive });
       await expect(executor.measure(node)).rejects.toThrow(/the same everywhere/);
       await new Promise((resolve) => setTimeout(resolve, 100));
       pool.images.shrink(0);
-      for (const { hash, extent } of graph.nodes) expect(pool.images.hold(hash, extent)).toBeUndefined();
+      for (const { hash, extent } of graph.nodes) expect(pool.images.acquire(hash, extent)).toBeUndefined();
     }
   });
 });

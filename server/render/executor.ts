@@ -1,58 +1,58 @@
-import type { Tallies } from '../../core/engine/evaluate';
+import type { TallyMap } from '../../core/engine/evaluate';
 import type { Graph } from '../../core/engine/graph';
 import {
-  carriedFigure,
-  figuresFor,
-  figuresUnder,
-  measuringWay,
-  type PlannedFigure,
-  type Way,
-  wayTo,
+  propagateMeasurement,
+  measurementsRequiredBy,
+  prerequisitesOf,
+  directPlan,
+  type KeyedMeasurement,
+  type MeasurementPlan,
+  cheapestPlan,
 } from '../../core/engine/plan';
 import { failureAt } from '../../core/engine/measurement-failures';
 import { UserError } from '../../core/errors';
-import { FIGURE_KINDS, type Figure, type FigureSpec } from '../../core/figures/index';
-import { joinPlanes } from '../../core/figures/planes';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '../../core/figures/index';
+import { mergePlanes } from '../../core/figures/planes';
 import type { Rect } from '../../core/raster/rect';
-import { type Errand, lineUp } from './errands';
-import { pass } from './passed';
-import type { Pool, TaskOptions } from './pool';
-import type { KeptImage } from './kept';
-import { HeldImages, type ImageAt } from './held';
-import { ImageMaker } from './maker';
+import { type MeasurementTask, assignPriorities } from './errands';
+import { shareMeasurement } from './passed';
+import type { WorkerPool, TaskOptions } from './pool';
+import type { CachedImage } from './kept';
+import { ReferencedImages, type ImageAt } from './held';
+import { ImageRenderer } from './maker';
 import { RunProgress } from './run-progress';
 import type { RunOptions } from './run-options';
 import type { SharedRaster } from './shared';
-import type { Scene } from './opened';
+import type { GraphInput } from './opened';
 
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
-export class Executor {
-  readonly figures = new Map<string, Figure>();
+export class GraphExecutor {
+  readonly figures = new Map<string, Measurement>();
   /** Measurements that the images do not allow, by key. */
   readonly failures = new Map<string, UserError>();
   /** Errors of measurements themselves, and not of the images that they are made on. */
   private readonly refusals = new WeakSet<UserError>();
   private readonly progress: RunProgress;
-  private readonly images: HeldImages;
-  private readonly maker: ImageMaker;
+  private readonly images: ReferencedImages;
+  private readonly maker: ImageRenderer;
   private readonly how: TaskOptions;
 
   constructor(
-    private readonly pool: Pool,
+    private readonly pool: WorkerPool,
     private readonly graph: Graph,
-    scene: Scene,
+    scene: GraphInput,
     private readonly options: RunOptions = {},
   ) {
     this.progress = new RunProgress(options);
-    this.how = { signal: options.signal, urgent: options.urgent };
+    this.how = { signal: options.signal, interactive: options.interactive };
     const onStep = (share: number) => this.progress.step(share);
     const { memory, stored } = options;
-    this.maker = new ImageMaker(pool, graph, scene, this.figures, { ...this.how, memory, stored, onStep });
-    this.images = new HeldImages(pool, this.maker);
+    this.maker = new ImageRenderer(pool, graph, scene, this.figures, { ...this.how, memory, stored, onStep });
+    this.images = new ReferencedImages(pool, this.maker);
   }
 
   /** Pixels counted on the way, by node. */
-  get tallies(): Tallies {
+  get tallies(): TallyMap {
     return this.maker.tallies;
   }
 
@@ -62,13 +62,16 @@ export class Executor {
   }
 
   /** Measures all figures that a node depends on, and those asked for besides. */
-  async measure(node: number | undefined, also: readonly PlannedFigure[] = []): Promise<void> {
-    const errands = await this.errandsFor([...(node === undefined ? [] : figuresFor(this.graph, node)), ...also]);
+  async measure(node: number | undefined, also: readonly KeyedMeasurement[] = []): Promise<void> {
+    const errands = await this.errandsFor([
+      ...(node === undefined ? [] : measurementsRequiredBy(this.graph, node)),
+      ...also,
+    ]);
     for (const { way } of errands.values()) {
       if (way.by !== 'measuring') continue;
       this.progress.expect();
       this.progress.plan(way.images.length + 1);
-      for (const image of way.images) this.images.willUse(image);
+      for (const image of way.images) this.images.retain(image);
     }
     try {
       await this.runAll(errands);
@@ -78,44 +81,45 @@ export class Executor {
   }
 
   /** What is neither known nor kept, with all that lies under it. */
-  private async errandsFor(wanted: readonly PlannedFigure[]): Promise<Map<string, Errand>> {
-    const errands = new Map<string, Errand>();
-    const look = async ({ spec, key }: PlannedFigure): Promise<void> => {
+  private async errandsFor(wanted: readonly KeyedMeasurement[]): Promise<Map<string, MeasurementTask>> {
+    const errands = new Map<string, MeasurementTask>();
+    const look = async ({ spec, key }: KeyedMeasurement): Promise<void> => {
       if (this.figures.has(key) || errands.has(key)) return;
       const kept = await this.options.store?.get(key);
       if (kept) {
         this.figures.set(key, kept);
         return;
       }
-      const way = wayTo(this.graph, spec);
-      errands.set(key, { spec, key, way, rank: 0 });
-      for (const under of figuresUnder(this.graph, way)) await look(under);
+      const way = cheapestPlan(this.graph, spec);
+      errands.set(key, { spec, key, way, priority: 0 });
+      for (const under of prerequisitesOf(this.graph, way)) await look(under);
     };
     for (const item of wanted) await look(item);
-    lineUp(errands, ({ way }) => figuresUnder(this.graph, way).map(({ key }) => key));
+    assignPriorities(errands, ({ way }) => prerequisitesOf(this.graph, way).map(({ key }) => key));
     return errands;
   }
 
   /** Runs errands as soon as what they stand on is known, as many side by side as there are cores. */
-  private async runAll(errands: ReadonlyMap<string, Errand>): Promise<void> {
-    const left = new Set([...errands.values()].sort((a, b) => b.rank - a.rank));
+  private async runAll(errands: ReadonlyMap<string, MeasurementTask>): Promise<void> {
+    const left = new Set([...errands.values()].sort((a, b) => b.priority - a.priority));
     const running = new Set<Promise<void>>();
     const keeping: Promise<void>[] = [];
-    const isReady = ({ way }: Errand) => figuresUnder(this.graph, way).every(({ key }) => this.figures.has(key));
+    const isReady = ({ way }: MeasurementTask) =>
+      prerequisitesOf(this.graph, way).every(({ key }) => this.figures.has(key));
     try {
       while (left.size > 0 || running.size > 0) {
-        while (this.carryOne(left, isReady, keeping));
+        while (this.propagateOne(left, isReady, keeping));
         if (left.size === 0 && running.size === 0) break;
         for (const errand of left) {
           if (running.size >= this.pool.threads) break;
           if (!isReady(errand)) continue;
           left.delete(errand);
-          const work: Promise<void> = this.fulfil(errand)
+          const work: Promise<void> = this.runTask(errand)
             .catch((error: unknown) => this.failed(errand, error))
             .finally(() => running.delete(work));
           running.add(work);
         }
-        this.makeAhead(left, running);
+        this.prefetchImage(left, running);
         if (running.size === 0 && this.failures.size > 0) break;
         if (running.size === 0) throw new Error('figures wait for each other');
         await Promise.race(running);
@@ -131,14 +135,15 @@ export class Executor {
   }
 
   /** While a thread is free and the screen waits, an image is made that a figure will be measured on whose own figures are not known yet. */
-  private makeAhead(left: ReadonlySet<Errand>, running: Set<Promise<void>>): void {
-    if (!this.options.urgent || running.size >= this.pool.threads) return;
-    const canBeMade = (node: number): boolean => figuresFor(this.graph, node).every(({ key }) => this.figures.has(key));
-    for (const { way, rank } of left)
+  private prefetchImage(left: ReadonlySet<MeasurementTask>, running: Set<Promise<void>>): void {
+    if (!this.options.interactive || running.size >= this.pool.threads) return;
+    const canBeMade = (node: number): boolean =>
+      measurementsRequiredBy(this.graph, node).every(({ key }) => this.figures.has(key));
+    for (const { way, priority } of left)
       for (const image of way.by === 'measuring' ? way.images : []) {
         if (this.images.has(image) || !canBeMade(image.node)) continue;
         // Whoever measures on it is told of its faults.
-        const work: Promise<void> = this.images.take(image, rank).then(
+        const work: Promise<void> = this.images.acquire(image, priority).then(
           () => void running.delete(work),
           () => void running.delete(work),
         );
@@ -148,12 +153,16 @@ export class Executor {
   }
 
   /** Carries one figure over to where it is wanted: that takes no thread, and others may stand on it, so it goes before all else. */
-  private carryOne(left: Set<Errand>, isReady: (errand: Errand) => boolean, keeping: Promise<void>[]): boolean {
+  private propagateOne(
+    left: Set<MeasurementTask>,
+    isReady: (errand: MeasurementTask) => boolean,
+    keeping: Promise<void>[],
+  ): boolean {
     for (const errand of left) {
-      if (errand.way.by !== 'carrying' || errand.refused || !isReady(errand)) continue;
-      const figure = carriedFigure(this.graph, errand.way, this.figures);
+      if (errand.way.by !== 'carrying' || errand.notPropagatable || !isReady(errand)) continue;
+      const figure = propagateMeasurement(this.graph, errand.way, this.figures);
       // What the lines do not allow to carry over is measured.
-      errand.refused = figure === undefined;
+      errand.notPropagatable = figure === undefined;
       if (!figure) continue;
       left.delete(errand);
       this.figures.set(errand.key, figure);
@@ -167,12 +176,12 @@ export class Executor {
     return false;
   }
 
-  private async keepFigure(key: string, figure: Figure): Promise<void> {
+  private async keepFigure(key: string, figure: Measurement): Promise<void> {
     await this.options.store?.set(key, figure);
   }
 
   /** Keeps a failure with its step and goes on, or ends the run; what depends on it is never ready. */
-  private failed(errand: Errand, error: unknown): void {
+  private failed(errand: MeasurementTask, error: unknown): void {
     if (!(error instanceof UserError) || this.options.signal?.aborted) throw error;
     // A file that is missing may be there the next time; what the images do not allow stays so.
     if (!this.refusals.has(error)) throw error;
@@ -181,7 +190,7 @@ export class Executor {
     this.failures.set(errand.key, at);
   }
 
-  private async fulfil(errand: Errand): Promise<void> {
+  private async runTask(errand: MeasurementTask): Promise<void> {
     const end = this.progress.begin(errand.spec);
     try {
       this.figures.set(errand.key, await this.measuredOnce(errand));
@@ -192,8 +201,8 @@ export class Executor {
   }
 
   /** A figure that another job is measuring at this moment is waited for. */
-  private async measuredOnce({ key, spec, way, rank }: Errand): Promise<Figure> {
-    const { measuring } = this.pool;
+  private async measuredOnce({ key, spec, way, priority }: MeasurementTask): Promise<Measurement> {
+    const { inFlight: measuring } = this.pool;
     for (let other = measuring.get(key); other; other = measuring.get(key)) {
       const found = await other;
       this.options.signal?.throwIfAborted();
@@ -203,7 +212,7 @@ export class Executor {
       }
       // The other was stopped, or could not; then this one tries.
     }
-    const own = this.measured(spec, way, rank).then(async (figure) => {
+    const own = this.measured(spec, way, priority).then(async (figure) => {
       await this.options.store?.set(key, figure);
       return figure;
     });
@@ -216,26 +225,26 @@ export class Executor {
     }
   }
 
-  private async measured(spec: FigureSpec, way: Way, rank: number): Promise<Figure> {
-    if (way.by === 'measuring') return this.measureOne(spec, way, rank);
+  private async measured(spec: MeasurementSpec, way: MeasurementPlan, priority: number): Promise<Measurement> {
+    if (way.by === 'measuring') return this.measureOne(spec, way, priority);
     // The lines did not allow to carry it over: now it is measured after all, with what that stands on.
-    const plain = measuringWay(this.graph, spec);
-    const under = await this.errandsFor(figuresUnder(this.graph, plain));
+    const plain = directPlan(this.graph, spec);
+    const under = await this.errandsFor(prerequisitesOf(this.graph, plain));
     await this.runAll(under);
-    return this.measureOne(spec, plain, rank);
+    return this.measureOne(spec, plain, priority);
   }
 
   private async measureOne(
-    spec: FigureSpec,
-    { images: looked, on: under }: Way & { by: 'measuring' },
-    rank: number,
-  ): Promise<Figure> {
-    const how = { ...this.how, rank };
-    const images = await Promise.all(looked.map(async (image) => (await this.image(image, rank)).raster));
-    const on = under.map(({ key }) => pass(key, this.required(key)));
+    spec: MeasurementSpec,
+    { images: looked, dependencies: under }: MeasurementPlan & { by: 'measuring' },
+    priority: number,
+  ): Promise<Measurement> {
+    const how = { ...this.how, priority };
+    const images = await Promise.all(looked.map(async (image) => (await this.image(image, priority)).raster));
+    const on = under.map(({ key }) => shareMeasurement(key, this.required(key)));
     const planes = images[0]?.planes.length ?? 1;
     try {
-      if (planes === 1 || FIGURE_KINDS[spec.kind].planes === 'together') {
+      if (planes === 1 || MEASUREMENT_KINDS[spec.kind].planes === 'together') {
         return await this.measureIn({ spec, images, on }, how);
       }
       // Plane by plane, so that a colour image keeps several cores busy.
@@ -243,14 +252,14 @@ export class Executor {
         const own = images.map(({ rect, planes: all }) => ({ rect, planes: [all[all.length === 3 ? p : 0]] }));
         return this.measureIn({ spec, images: own, on }, how);
       });
-      return joinPlanes(await Promise.all(parts));
+      return mergePlanes(await Promise.all(parts));
     } finally {
       for (const image of looked) this.images.release(image);
     }
   }
 
   /** Measures in a thread, and remembers an error that the images themselves brought about. */
-  private async measureIn(...task: Parameters<Pool['measure']>): Promise<Figure> {
+  private async measureIn(...task: Parameters<WorkerPool['measure']>): Promise<Measurement> {
     try {
       return await this.pool.measure(...task);
     } catch (error) {
@@ -268,29 +277,29 @@ export class Executor {
   }
 
   /** The node's pixels in `rect`, made whole and kept for whatever comes next; held until it is let go. */
-  async keep(node: number, rect: Rect): Promise<KeptImage> {
+  async renderToCache(node: number, rect: Rect): Promise<CachedImage> {
     this.progress.plan(1);
-    const image = await this.maker.obtain(node, rect);
+    const image = await this.maker.acquire(node, rect);
     this.options.onProgress?.(1);
     return image;
   }
 
-  letGo(image: KeptImage): void {
-    this.pool.images.letGo(image);
+  release(image: CachedImage): void {
+    this.pool.images.release(image);
   }
 
   /** The node's pixels on a coarse level, from that level of the stacks alone; the figures are those of full size. */
-  small(node: number, rect: Rect, level: number): Promise<SharedRaster> {
+  renderAtLevel(node: number, rect: Rect, level: number): Promise<SharedRaster> {
     return this.maker.small(node, rect, level);
   }
 
   /** A whole image to be measured. */
-  private image(image: ImageAt, rank: number): Promise<KeptImage> {
+  private image(image: ImageAt, priority: number): Promise<CachedImage> {
     if (this.images.has(image)) this.progress.step(1);
-    return this.images.take(image, rank);
+    return this.images.acquire(image, priority);
   }
 
-  private required(key: string): Figure {
+  private required(key: string): Measurement {
     const figure = this.figures.get(key);
     if (!figure) throw new Error('a figure was not measured before it was needed');
     return figure;

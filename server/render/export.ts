@@ -2,13 +2,13 @@ import { UserError } from '../../core/errors';
 import type { Card } from '../../core/fits/cards';
 import { encodeFits } from '../../core/fits/write';
 import type { Recipe } from '../../core/recipe/schema';
-import { asciiOf } from '../../core/fits/cards';
+import { toAscii } from '../../core/fits/cards';
 import { isPersonal } from '../../core/redact/personal';
 import { encodeJpeg } from '../io/jpeg';
 import { encodePng } from '../io/png';
 import { encodeTiff } from '../io/tiff';
-import type { Words } from '../io/words';
-import { historyOf } from './history';
+import type { EmbeddedText } from '../io/words';
+import { provenanceLines } from './history';
 import type { Rendered } from './render';
 import type { OpenStack } from './stack';
 
@@ -82,13 +82,13 @@ function cardsFor(
 }
 
 /** What a picture says of itself as cards: FITS text is ASCII, so what has no letters there is spelt with what is left of it. */
-function wordCards({ title, credits, caption }: Words): { key: string; value: string }[] {
+function wordCards({ title, credits, caption }: EmbeddedText): { key: string; value: string }[] {
   const said = { TITLE: title, AUTHOR: credits, CAPTION: caption };
-  return Object.entries(said).flatMap(([key, text]) => (text ? [{ key, value: asciiOf(text) }] : []));
+  return Object.entries(said).flatMap(([key, text]) => (text ? [{ key, value: toAscii(text) }] : []));
 }
 
 /** How a file is written, and what is told with it. */
-export interface Said extends Omit<Words, 'recipe'> {
+export interface Said extends Omit<EmbeddedText, 'recipe'> {
   /** Of a JPEG, 1 to 100. */
   readonly quality?: number;
   /** Whether cards that say who took the frame's stack, and where, stay out of its header. */
@@ -110,7 +110,7 @@ export async function encode(
   const { picture } = rendered;
   const frame = opened.get(rendered.frameStack);
   if (!frame) throw new Error('the frame belongs to no stack');
-  const words: Words = { ...said, recipe: JSON.stringify(recipe) };
+  const words: EmbeddedText = { ...said, recipe: JSON.stringify(recipe) };
   switch (format) {
     case 'fits': {
       const { cards, own } = cardsFor(rendered, frame, impersonal);
@@ -118,7 +118,7 @@ export async function encode(
         ...picture,
         cards,
         own: [...own, ...wordCards(words)],
-        history: historyOf(recipe, rendered),
+        history: provenanceLines(recipe, rendered),
         topDown: frame.topDown,
         extensions: [{ name: 'RECIPE', bytes: Buffer.from(words.recipe ?? '', 'utf8') }],
       });
@@ -130,7 +130,7 @@ export async function encode(
     case 'jpg':
       return [await encodeJpeg(picture, { ...words, quality })];
     case 'html': {
-      const { pageOf } = await import('../page/page');
+      const { htmlPage: pageOf } = await import('../page/page');
       return [await pageOf(rendered, recipe, opened, { ...said, quality })];
     }
   }

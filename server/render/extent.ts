@@ -1,21 +1,22 @@
 import type { Graph } from '../../core/engine/graph';
-import { keyIn, type PlannedFigure, planned } from '../../core/engine/plan';
+import { measurementKeyIn, type KeyedMeasurement, withKey } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
-import type { Figure } from '../../core/figures/index';
+import type { Measurement } from '../../core/figures/index';
 import { intersect, isEmpty, type Rect } from '../../core/raster/rect';
 import { uprightWithin } from '../../core/raster/turned';
 import type { Recipe } from '../../core/recipe/schema';
 
 /** What must be measured to know which part of the frame a finished cloth shows. */
-export const extentFigures = (graph: Graph): PlannedFigure[] => (graph.common ? [planned(graph, graph.common)] : []);
+export const extentMeasurements = (graph: Graph): KeyedMeasurement[] =>
+  graph.commonAreaSpec ? [withKey(graph, graph.commonAreaSpec)] : [];
 
 /**
  * The part of the frame that a finished cloth shows, in full-size pixels.
  * @throws UserError where the recipe's own rectangle lies outside the frame
  */
-export function clothExtent(graph: Graph, recipe: Recipe, figures: ReadonlyMap<string, Figure>): Rect {
+export function clothExtent(graph: Graph, recipe: Recipe, figures: ReadonlyMap<string, Measurement>): Rect {
   const wanted = recipe.cloth?.extent;
-  const common = graph.common && figures.get(keyIn(graph, graph.common));
+  const common = graph.commonAreaSpec && figures.get(measurementKeyIn(graph, graph.commonAreaSpec));
   if (common?.kind === 'common') return uprightWithin(common.rect, recipe.cloth?.orient?.degrees ?? 0);
   return typeof wanted === 'object' ? wholePixels(wanted, graph.frame) : graph.frame;
 }

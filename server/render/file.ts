@@ -1,11 +1,11 @@
 import { createHash, type Hash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import type { Recipe } from '../../core/recipe/schema';
-import { writeWhole } from '../io/write';
+import { writeAtomically } from '../io/write';
 import { type FileFormat, type Said, encode } from './export';
-import { type Finish, finish, previewOf, sizedTo } from './finish';
+import { type Finish, finish, previewOf, cropAndResize } from './finish';
 import type { Rendered } from './render';
-import { smallPicture } from './small';
+import { encodeThumbnail } from './small';
 import type { OpenStack } from './stack';
 
 /** A file to be written of a rendered picture; plain data and shared planes, so that it can be sent to a worker. */
@@ -42,17 +42,17 @@ function* summed(parts: Iterable<Uint8Array>, sum: Hash): Generator<Uint8Array> 
 }
 
 /** Finishes a picture and writes it, whole or not at all. */
-export async function writeFile(task: FileTask): Promise<FileWritten> {
+export async function writeExport(task: FileTask): Promise<FileWritten> {
   const { rendered, format, depth, recipe, opened, said, path, preview } = task;
-  const sized = sizedTo(rendered.picture, task.finish);
+  const sized = cropAndResize(rendered.picture, task.finish);
   const { picture, warnings } = finish(sized, rendered.picture, task.finish);
   const sum = createHash('sha256');
-  await writeWhole(path, summed(await encode({ ...rendered, picture }, format, depth, recipe, opened, said), sum));
+  await writeAtomically(path, summed(await encode({ ...rendered, picture }, format, depth, recipe, opened, said), sum));
   const { width, height } = picture;
   if (preview) {
     const small = previewOf(sized, preview.across);
     const rect = { x: 0, y: 0, width: small.width, height: small.height };
-    await writeWhole(preview.path, [await smallPicture({ rect, planes: [...small.planes] }, small.stretched)]);
+    await writeAtomically(preview.path, [await encodeThumbnail({ rect, planes: [...small.planes] }, small.stretched)]);
   }
   return { width, height, bytes: (await stat(path)).size, sum: sum.digest('hex'), warnings };
 }

@@ -1,9 +1,9 @@
 import { z } from 'zod';
 import { toDisplayP3 } from '../../core/colour/p3';
-import { decoded } from '../../core/colour/srgb';
+import { srgbToLinear } from '../../core/colour/srgb';
 import { UserError } from '../../core/errors';
 import { resize } from '../../core/kernels/resize';
-import { halve, levelSize } from '../../core/raster/levels';
+import { downsample2x, levelSize } from '../../core/raster/levels';
 import { copyPlane } from '../../core/raster/raster';
 import { PROFILES } from '../io/icc';
 import type { Picture } from '../io/picture';
@@ -73,7 +73,7 @@ const own = (planes: readonly Float32Array[], before: readonly Float32Array[]): 
   planes.map((plane, p) => (plane === before[p] ? Float32Array.from(plane) : plane));
 
 /** A picture cut and brought to its size. */
-export function sizedTo(picture: Picture, { crop, width }: Pick<Finish, 'crop' | 'width'>): Picture {
+export function cropAndResize(picture: Picture, { crop, width }: Pick<Finish, 'crop' | 'width'>): Picture {
   const part = crop ? cropped(picture, crop) : picture;
   return width === undefined ? part : resized(part, width);
 }
@@ -82,7 +82,7 @@ export function sizedTo(picture: Picture, { crop, width }: Pick<Finish, 'crop' |
 export function previewOf(picture: Picture, across: number): Picture {
   let { width, height, planes } = picture;
   while (width >= 2 * across && height > 1) {
-    planes = planes.map((plane) => halve(plane, width, height));
+    planes = planes.map((plane) => downsample2x(plane, width, height));
     [width, height] = [levelSize(width, 1), levelSize(height, 1)];
   }
   return resized({ ...picture, width, height, planes }, Math.min(width, across));
@@ -118,7 +118,7 @@ export function finish(
   if (profile === 'linear')
     for (const plane of planes)
       plane.forEach((v, i) => {
-        plane[i] = decoded(v);
+        plane[i] = srgbToLinear(v);
       });
   return { picture: { ...sized, planes, profile }, warnings };
 }

@@ -1,7 +1,7 @@
 import type { Rect } from '../../core/raster/rect';
-import type { KeptImage } from './kept';
-import { type ImageMaker, keyOfImage } from './maker';
-import type { Pool } from './pool';
+import type { CachedImage } from './kept';
+import { type ImageRenderer, keyOfImage } from './maker';
+import type { WorkerPool } from './pool';
 
 /** An image of a graph, and where it is looked at. */
 export interface ImageAt {
@@ -10,17 +10,17 @@ export interface ImageAt {
 }
 
 /** Whole images that figures are measured on, each held from when it is first wanted until the last figure has looked at it. */
-export class HeldImages {
-  private readonly held = new Map<string, { image: ImageAt; made: Promise<KeptImage> }>();
+export class ReferencedImages {
+  private readonly held = new Map<string, { image: ImageAt; made: Promise<CachedImage> }>();
   private readonly uses = new Map<string, number>();
 
   constructor(
-    private readonly pool: Pool,
-    private readonly maker: ImageMaker,
+    private readonly pool: WorkerPool,
+    private readonly maker: ImageRenderer,
   ) {}
 
   /** One more figure will look at it. */
-  willUse(image: ImageAt): void {
+  retain(image: ImageAt): void {
     const key = keyOfImage(image);
     this.uses.set(key, (this.uses.get(key) ?? 0) + 1);
   }
@@ -30,12 +30,12 @@ export class HeldImages {
   }
 
   /** The image, made unless it is there. */
-  take(image: ImageAt, rank: number): Promise<KeptImage> {
+  acquire(image: ImageAt, priority: number): Promise<CachedImage> {
     const key = keyOfImage(image);
     const before = this.held.get(key);
     if (before) return before.made;
     const { node, rect } = image;
-    const made = this.maker.obtain(node, rect, rank);
+    const made = this.maker.acquire(node, rect, priority);
     this.held.set(key, { image, made });
     this.maker.heldBytes += this.maker.bytesOf(node, rect);
     return made;
@@ -62,7 +62,7 @@ export class HeldImages {
     this.held.delete(key);
     this.maker.heldBytes -= this.maker.bytesOf(node, rect);
     held.made.then(
-      (made) => this.pool.images.letGo(made),
+      (made) => this.pool.images.release(made),
       // Whoever waited for it has been told.
       () => undefined,
     );

@@ -46,7 +46,7 @@ function stepText(step: Step, measured: unknown): string {
 }
 
 /** How a picture was made, in lines that a person can read. */
-export function historyOf(recipe: Recipe, rendered: Rendered): string[] {
+export function provenanceLines(recipe: Recipe, rendered: Rendered): string[] {
   const { measured } = rendered.report;
   const steps = (list: readonly Step[] | undefined, path: string) =>
     (list ?? []).flatMap((step, i) => (step.off ? [] : [`  ${stepText(step, measured[`${path}[${i}]`])}`]));

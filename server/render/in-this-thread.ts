@@ -1,15 +1,15 @@
-import type { Pool } from './pool';
-import { divisor, load, whole } from './read';
-import { survey } from './take';
+import type { WorkerPool } from './pool';
+import { findDivisor, loadRows, loadFile } from './read';
+import { measurePlane } from './take';
 
 /** What reads files and surveys their planes: the threads of a pool, or this one. */
-export type Reader = Pick<Pool, 'threads' | 'divisor' | 'whole' | 'load' | 'survey'>;
+export type Reader = Pick<WorkerPool, 'threads' | 'divisor' | 'whole' | 'load' | 'survey'>;
 
 /** Reads in this thread: for a command and a small file, since a thread takes longer to start than the file to read. */
 export const inThisThread: Reader = {
   threads: 1,
-  divisor,
-  whole,
-  load,
-  survey: async (task) => survey(task),
+  divisor: findDivisor,
+  whole: loadFile,
+  load: loadRows,
+  survey: async (task) => measurePlane(task),
 };

@@ -1,23 +1,23 @@
-import { addTally, type Tallies } from '../../core/engine/evaluate';
-import { figuresOf, type Graph, nodesBefore } from '../../core/engine/graph';
-import type { Counted } from '../../core/engine/kernel';
-import { figuresFor } from '../../core/engine/plan';
+import { addTally, type TallyMap } from '../../core/engine/evaluate';
+import { measurementsOf, type Graph, dependencyClosure } from '../../core/engine/graph';
+import type { TallyKind } from '../../core/engine/kernel';
+import { measurementsRequiredBy } from '../../core/engine/plan';
 import { UserError } from '../../core/errors';
-import type { Figure } from '../../core/figures/index';
+import type { Measurement } from '../../core/figures/index';
 import { type Rect, sameRect } from '../../core/raster/rect';
-import type { CountedByHash, KeptImage } from './kept';
-import { pass, type PassedFigure } from './passed';
-import type { Pool, TaskOptions } from './pool';
+import type { TallyByHash, CachedImage } from './kept';
+import { shareMeasurement, type SharedMeasurement } from './passed';
+import type { WorkerPool, TaskOptions } from './pool';
 import type { SharedRaster } from './shared';
 import type { SourceSpec } from './sources';
 import { loadPixels } from './stack';
-import type { Scene } from './opened';
-import { wholesBefore } from './wholes';
+import type { GraphInput } from './opened';
+import { inputsToMaterialise } from './wholes';
 
 /** An image that lies on disk at full size, and what was counted when it was made. */
 export interface StoredImage {
   readonly source: SourceSpec;
-  readonly counted: CountedByHash;
+  readonly counted: TallyByHash;
 }
 
 /** The images of the frame that lie on disk, by their nodes. */
@@ -42,7 +42,7 @@ const TALLEST = 2 ** 22;
 
 /** An image on its way, and how many wait for it. */
 interface Making {
-  readonly image: Promise<KeptImage>;
+  readonly image: Promise<CachedImage>;
   waiting: number;
 }
 
@@ -50,9 +50,9 @@ export const keyOfImage = ({ node, rect }: { node: number; rect: Rect }): string
   `${node} ${rect.x} ${rect.y} ${rect.width} ${rect.height}`;
 
 /** Makes whole images of a graph at full size, in bands over all cores, once the figures that they depend on are known. */
-export class ImageMaker {
+export class ImageRenderer {
   /** Pixels counted on the way, by node. */
-  readonly tallies: Tallies = new Map();
+  readonly tallies: TallyMap = new Map();
   /** Milliseconds spent in each node's own kernel. */
   readonly times = new Map<number, number>();
   /** Bytes of images that are held. */
@@ -60,20 +60,20 @@ export class ImageMaker {
   private readonly making = new Map<string, Making>();
 
   constructor(
-    private readonly pool: Pool,
+    private readonly pool: WorkerPool,
     private readonly graph: Graph,
-    private readonly scene: Scene,
-    private readonly figures: ReadonlyMap<string, Figure>,
+    private readonly scene: GraphInput,
+    private readonly figures: ReadonlyMap<string, Measurement>,
     private readonly options: MakerOptions,
   ) {}
 
   /**
    * An image made whole, or kept from before; held until it is let go.
-   * @param rank of the work, see {@link TaskOptions}
+   * @param priority of the work, see {@link TaskOptions}
    */
-  async obtain(node: number, rect: Rect, rank = 0): Promise<KeptImage> {
+  async acquire(node: number, rect: Rect, priority = 0): Promise<CachedImage> {
     const { hash } = this.graph.nodes[node];
-    const kept = this.pool.images.hold(hash, rect);
+    const kept = this.pool.images.acquire(hash, rect);
     if (kept) {
       this.recount(kept.counted);
       this.options.onStep(1);
@@ -85,9 +85,9 @@ export class ImageMaker {
       before.waiting++;
       return before.image;
     }
-    const make = async (): Promise<KeptImage> => {
+    const make = async (): Promise<CachedImage> => {
       try {
-        const made = (await this.fromDisk(node, rect)) ?? (await this.whole(node, rect, rank));
+        const made = (await this.fromDisk(node, rect)) ?? (await this.whole(node, rect, priority));
         return this.pool.images.keep({ hash, ...made }, this.making.get(key)?.waiting ?? 1);
       } finally {
         this.making.delete(key);
@@ -102,7 +102,7 @@ export class ImageMaker {
   private async fromDisk(
     node: number,
     rect: Rect,
-  ): Promise<{ raster: SharedRaster; counted: CountedByHash } | undefined> {
+  ): Promise<{ raster: SharedRaster; counted: TallyByHash } | undefined> {
     const { frame, nodes } = this.graph;
     const { stored } = this.options;
     if (!stored?.has(node) || !sameRect(rect, frame)) return undefined;
@@ -128,7 +128,7 @@ export class ImageMaker {
   }
 
   /** The node's pixels in `rect`, whole in shared memory, and what was counted on the way. */
-  async whole(node: number, rect: Rect, rank = 0): Promise<{ raster: SharedRaster; counted: CountedByHash }> {
+  async whole(node: number, rect: Rect, priority = 0): Promise<{ raster: SharedRaster; counted: TallyByHash }> {
     const { planes } = this.graph.nodes[node];
     const { memory } = this.options;
     const inFlight = this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
@@ -143,10 +143,10 @@ export class ImageMaker {
     // What is kept for later makes room for what is needed now.
     if (memory !== undefined) this.pool.images.shrink(memory - bytes);
     const rows = this.rowsOf(node, rect);
-    const given = await this.givenFor(node, rect, rows, rank);
+    const given = await this.materialisedInputs(node, rect, rows, priority);
     try {
-      const counted: Tallies = new Map();
-      const raster = await this.inBands(node, rect, rows, given, counted, rank);
+      const counted: TallyMap = new Map();
+      const raster = await this.inBands(node, rect, rows, given, counted, priority);
       this.count(counted);
       return { raster, counted: this.byHash(counted) };
     } finally {
@@ -154,10 +154,10 @@ export class ImageMaker {
     }
   }
 
-  private letGo(images: ReadonlyMap<number, KeptImage>): void {
+  private letGo(images: ReadonlyMap<number, CachedImage>): void {
     for (const [n, image] of images) {
       this.heldBytes -= this.bytesOf(n, image.raster.rect);
-      this.pool.images.letGo(image);
+      this.pool.images.release(image);
     }
   }
 
@@ -166,14 +166,14 @@ export class ImageMaker {
     node: number,
     rect: Rect,
     rows: number,
-    given: ReadonlyMap<number, KeptImage>,
-    counted: Tallies,
-    rank: number,
+    given: ReadonlyMap<number, CachedImage>,
+    counted: TallyMap,
+    priority: number,
   ): Promise<SharedRaster> {
     const out = this.pool.images.take(rect, this.graph.nodes[node].planes);
     const figures = this.passedFor(node);
     const starts = Array.from({ length: Math.ceil(rect.height / rows) }, (_, i) => i * rows);
-    const how = { ...this.options, rank };
+    const how = { ...this.options, priority };
     let next = 0;
     const worker = async (): Promise<void> => {
       while (next < starts.length) {
@@ -191,7 +191,7 @@ export class ImageMaker {
         };
         const result = await this.pool.band(task, how);
         for (const [n, counts] of result.tallies) {
-          for (const [what, pixels] of Object.entries(counts)) addTally(counted, n, what as Counted, pixels ?? 0);
+          for (const [what, pixels] of Object.entries(counts)) addTally(counted, n, what as TallyKind, pixels ?? 0);
         }
         for (const [n, ms] of result.times) this.times.set(n, (this.times.get(n) ?? 0) + ms);
         this.options.onStep(1 / starts.length);
@@ -201,30 +201,30 @@ export class ImageMaker {
     return out;
   }
 
-  private passedFor(node: number): PassedFigure[] {
-    return figuresFor(this.graph, node).map(({ key }) => {
+  private passedFor(node: number): SharedMeasurement[] {
+    return measurementsRequiredBy(this.graph, node).map(({ key }) => {
       const figure = this.figures.get(key);
       if (!figure) throw new Error('a figure was not measured before it was needed');
-      return pass(key, figure);
+      return shareMeasurement(key, figure);
     });
   }
 
   /** A node that is made for several images is counted once: as often as the one that made most of it saw. */
-  private count(counted: Tallies): void {
+  private count(counted: TallyMap): void {
     for (const [node, counts] of counted) {
-      for (const [what, pixels] of Object.entries(counts) as [Counted, number][]) {
+      for (const [what, pixels] of Object.entries(counts) as [TallyKind, number][]) {
         const before = this.tallies.get(node)?.[what] ?? 0;
         if (pixels > before) addTally(this.tallies, node, what, pixels - before);
       }
     }
   }
 
-  private byHash(counted: Tallies): CountedByHash {
+  private byHash(counted: TallyMap): TallyByHash {
     return new Map([...counted].map(([node, counts]) => [this.graph.nodes[node].hash, counts]));
   }
 
   /** What was counted when an image was made that was kept. */
-  private recount(counted: CountedByHash): void {
+  private recount(counted: TallyByHash): void {
     if (counted.size === 0) return;
     this.count(
       new Map(
@@ -237,16 +237,28 @@ export class ImageMaker {
   }
 
   /** The images from which the bands begin: those that are kept, and those that they must not make for themselves. */
-  private async givenFor(node: number, rect: Rect, rows: number, rank: number): Promise<Map<number, KeptImage>> {
-    const given = new Map<number, KeptImage>();
-    const take = (index: number, image: KeptImage): void => {
+  private async materialisedInputs(
+    node: number,
+    rect: Rect,
+    rows: number,
+    priority: number,
+  ): Promise<Map<number, CachedImage>> {
+    const given = new Map<number, CachedImage>();
+    const take = (index: number, image: CachedImage): void => {
       given.set(index, image);
       this.heldBytes += this.bytesOf(index, image.raster.rect);
     };
     try {
-      await this.keptBefore(node, rank, take);
-      for (const [input, place] of wholesBefore(this.graph, node, rect, rows, this.figures, new Set(given.keys())))
-        take(input, await this.obtain(input, place, rank));
+      await this.keptBefore(node, priority, take);
+      for (const [input, place] of inputsToMaterialise(
+        this.graph,
+        node,
+        rect,
+        rows,
+        this.figures,
+        new Set(given.keys()),
+      ))
+        take(input, await this.acquire(input, place, priority));
     } catch (fault) {
       this.letGo(given);
       throw fault;
@@ -255,7 +267,11 @@ export class ImageMaker {
   }
 
   /** Takes the kept images nearest before a node; nothing before them need be made. */
-  private async keptBefore(node: number, rank: number, take: (index: number, image: KeptImage) => void): Promise<void> {
+  private async keptBefore(
+    node: number,
+    priority: number,
+    take: (index: number, image: CachedImage) => void,
+  ): Promise<void> {
     const asked = new Set(this.graph.nodes[node].inputs);
     for (let index = node - 1; index >= 0; index--) {
       if (!asked.has(index)) continue;
@@ -264,7 +280,7 @@ export class ImageMaker {
       if (image) {
         take(index, image);
         this.recount(image.counted);
-      } else if (this.options.stored?.has(index)) take(index, await this.obtain(index, this.graph.frame, rank));
+      } else if (this.options.stored?.has(index)) take(index, await this.acquire(index, this.graph.frame, priority));
       else for (const input of inputs) asked.add(input);
     }
   }
@@ -274,8 +290,8 @@ export class ImageMaker {
     const rows = Math.floor(this.bandPixels(node) / rect.width);
     const { kernel } = this.graph.nodes[node];
     const around =
-      this.options.memory === undefined && kernel?.needs
-        ? kernel.needs({ ...rect, height: 1 }, 0, 0, figuresOf(this.graph.nodes[node], this.figures)).height
+      this.options.memory === undefined && kernel?.inputRoi
+        ? kernel.inputRoi({ ...rect, height: 1 }, 0, 0, measurementsOf(this.graph.nodes[node], this.figures)).height
         : 0;
     return Math.max(1, Math.min(rect.height, Math.max(rows, Math.min(2 * around, Math.floor(TALLEST / rect.width)))));
   }
@@ -290,7 +306,7 @@ export class ImageMaker {
 
   /** Planes that a band has in memory at once: a window of each stack, and what is made of them. */
   private planesInFlight(node: number): number {
-    const stacks = nodesBefore(this.graph.nodes, node).map((n) => this.graph.nodes[n].stack?.planes.length ?? 0);
+    const stacks = dependencyClosure(this.graph.nodes, node).map((n) => this.graph.nodes[n].stack?.planes.length ?? 0);
     return stacks.reduce((sum, n) => sum + n, 0) + 6;
   }
 }

@@ -1,14 +1,14 @@
 import { threadId } from 'node:worker_threads';
 import { buildGraph } from '../../core/engine/build';
-import type { Fetched } from '../../core/engine/evaluate';
+import type { SourceReader } from '../../core/engine/evaluate';
 import type { Graph, StackInfo } from '../../core/engine/graph';
-import type { WindowPlan } from '../../core/engine/windows';
+import type { RoiPlan } from '../../core/engine/windows';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
 import { openPixels, type PixelSource, type SourceSpec } from './sources';
 
 /** Everything from which a worker can build the same graph as the thread that asks it. */
-export interface Scene {
+export interface GraphInput {
   /** Short name under which workers keep what they have built. */
   readonly key: string;
   readonly recipe: Recipe;
@@ -21,7 +21,7 @@ const scenes = new Map<string, { graph: Graph; sources: Map<string, Promise<Pixe
 const KEPT_SCENES = 3;
 
 /** A scene's graph, built once a thread. */
-export function opened(scene: Scene): { graph: Graph; sources: Map<string, Promise<PixelSource>> } {
+export function openGraph(scene: GraphInput): { graph: Graph; sources: Map<string, Promise<PixelSource>> } {
   const known = scenes.get(scene.key);
   if (known) return known;
   for (const [key, old] of scenes) {
@@ -41,7 +41,7 @@ export function opened(scene: Scene): { graph: Graph; sources: Map<string, Promi
 }
 
 /** A stack's pixels, opened once; what could not be opened is tried again the next time. */
-function sourceOf(sources: Map<string, Promise<PixelSource>>, stack: string, scene: Scene): Promise<PixelSource> {
+function sourceOf(sources: Map<string, Promise<PixelSource>>, stack: string, scene: GraphInput): Promise<PixelSource> {
   const known = sources.get(stack);
   if (known) return known;
   const opening = openPixels(scene.sources[stack]);
@@ -54,13 +54,13 @@ function sourceOf(sources: Map<string, Promise<PixelSource>>, stack: string, sce
  * Reads the windows of stacks that a plan names.
  * @param room memory for the i-th of them, where there is some to be used again
  */
-export async function windowsOf(
-  scene: Scene,
-  needs: WindowPlan['sources'],
+export async function readSourceRois(
+  scene: GraphInput,
+  needs: RoiPlan['sources'],
   level: number,
   room: (i: number, rect: Rect) => Float32Array | undefined = () => undefined,
-): Promise<Fetched> {
-  const { sources } = opened(scene);
+): Promise<SourceReader> {
+  const { sources } = openGraph(scene);
   const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
   for (const [i, { stack, plane, rect }] of needs.entries()) {
     const pixels = await (await sourceOf(sources, stack, scene)).read(plane, rect, level, room(i, rect));

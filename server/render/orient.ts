@@ -1,4 +1,4 @@
-import { compose, IDENTITY, invert, mapRect } from '../../core/align/affine';
+import { compose, IDENTITY, invertAffine, mapRect } from '../../core/align/affine';
 import { resample } from '../../core/kernels/lanczos';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
@@ -11,7 +11,7 @@ export type Orientation = NonNullable<NonNullable<Recipe['cloth']>['orient']>;
 const ROWS = 128;
 
 /** Whether nothing is to be turned. */
-export const asItIs = ({ turn = 0, flip = 'none', degrees = 0 }: Orientation = {}): boolean =>
+export const isIdentityOrientation = ({ turn = 0, flip = 'none', degrees = 0 }: Orientation = {}): boolean =>
   turn === 0 && flip === 'none' && degrees === 0;
 
 /**
@@ -24,8 +24,8 @@ export function orient(
   { turn = 0, flip = 'none', degrees = 0 }: Orientation = {},
   cut: Rect = raster.rect,
 ): SharedRaster {
-  if (degrees !== 0) return freely(quarters(raster, turn, flip, cut), degrees);
-  return turn === 0 && flip === 'none' ? raster : quarters(raster, turn, flip, cut).raster;
+  if (degrees !== 0) return rotateFreely(rotateQuarters(raster, turn, flip, cut), degrees);
+  return turn === 0 && flip === 'none' ? raster : rotateQuarters(raster, turn, flip, cut).raster;
 }
 
 interface Quartered {
@@ -34,7 +34,7 @@ interface Quartered {
   readonly cut: Rect;
 }
 
-function quarters(
+function rotateQuarters(
   raster: SharedRaster,
   turn: 0 | 90 | 180 | 270,
   flip: NonNullable<Orientation['flip']>,
@@ -61,11 +61,11 @@ function quarters(
   return { raster: { rect, planes }, cut: own };
 }
 
-function freely({ raster, cut }: Quartered, degrees: number): SharedRaster {
+function rotateFreely({ raster, cut }: Quartered, degrees: number): SharedRaster {
   const { width, height } = cut;
   const rect: Rect = { x: 0, y: 0, width, height };
   // From the turned picture back, then from what is shown to where that lies.
-  const back = compose(invert(placeMap({ turn: 0, flip: 'none', degrees, dx: 0, dy: 0, size: 1 }, rect)), {
+  const back = compose(invertAffine(placeMap({ turn: 0, flip: 'none', degrees, dx: 0, dy: 0, size: 1 }, rect)), {
     ...IDENTITY,
     tx: cut.x,
     ty: cut.y,

@@ -8,20 +8,20 @@ const ROOMY = 1.25;
  * Memory for planes. Shared memory goes back to the system only when every thread has forgotten it, so using it again keeps the peak low; and
  * memory that was never touched is slow the first time, since the system clears it page by page.
  */
-export class Planes {
+export class PlanePool {
   /** Idle memory, what came back last at the end. */
-  private spare: SharedArrayBuffer[] = [];
+  private free: SharedArrayBuffer[] = [];
 
   /** @param room bytes that may lie idle at this moment */
   constructor(private readonly room: () => number) {}
 
   /** Bytes that lie idle. */
   get idle(): number {
-    return this.spare.reduce((sum, memory) => sum + memory.byteLength, 0);
+    return this.free.reduce((sum, memory) => sum + memory.byteLength, 0);
   }
 
   /** Planes for a rectangle, of idle memory where there is any of the size; what stands in them is anything. */
-  take(rect: Rect, planes: 1 | 3): SharedRaster {
+  acquire(rect: Rect, planes: 1 | 3): SharedRaster {
     const size = rect.width * rect.height;
     return { rect, planes: Array.from({ length: planes }, () => new Float32Array(this.memoryFor(size), 0, size)) };
   }
@@ -32,13 +32,13 @@ export class Planes {
     const tightest = Math.min(...fits.map(({ byteLength }) => byteLength));
     const found = fits.findLast(({ byteLength }) => byteLength === tightest);
     if (!found) return new SharedArrayBuffer(bytes);
-    this.spare.splice(this.spare.indexOf(found), 1);
+    this.free.splice(this.free.indexOf(found), 1);
     return found;
   }
 
   /** Takes back planes that no one reads any more. */
-  give({ planes }: SharedRaster): void {
-    for (const { buffer } of planes) if (buffer instanceof SharedArrayBuffer) this.spare.push(buffer);
+  release({ planes }: SharedRaster): void {
+    for (const { buffer } of planes) if (buffer instanceof SharedArrayBuffer) this.free.push(buffer);
     this.trim();
   }
 
@@ -54,17 +54,17 @@ export class Planes {
   }
 
   private fits(bytes: number): SharedArrayBuffer[] {
-    return this.spare.filter(({ byteLength }) => byteLength >= bytes && byteLength <= ROOMY * bytes);
+    return this.free.filter(({ byteLength }) => byteLength >= bytes && byteLength <= ROOMY * bytes);
   }
 
   /** Lets idle memory go, but that for planes of so many pixels; all of it where nothing is said. */
   clear(but?: number): void {
-    this.spare = but === undefined ? [] : this.fits(but * PIXEL_BYTES);
+    this.free = but === undefined ? [] : this.fits(but * PIXEL_BYTES);
   }
 
   /** Lets go of what there is no room for, the oldest first. */
   trim(): void {
     let { idle } = this;
-    while (idle > this.room()) idle -= this.spare.shift()?.byteLength ?? idle;
+    while (idle > this.room()) idle -= this.free.shift()?.byteLength ?? idle;
   }
 }

@@ -1,23 +1,23 @@
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { Pool } from './pool';
+import { WorkerPool } from './pool';
 
 const SIZE = 5000;
 const BYTES = 4 * SIZE;
-let pool: Pool;
+let pool: WorkerPool;
 
 beforeAll(() => {
-  pool = new Pool({ threads: 1, keep: 6 * BYTES });
+  pool = new WorkerPool({ threads: 1, keep: 6 * BYTES });
 });
 afterAll(() => pool.close());
 
 describe('memory that is made ready', () => {
   it('is as much as is wanted and as may lie idle, and no more when it is asked for again', async () => {
     const { spare } = pool.images;
-    await pool.makeRoom(SIZE, 2);
+    await pool.preallocate(SIZE, 2);
     expect(spare.idle).toBe(2 * BYTES);
-    await pool.makeRoom(SIZE, 2);
+    await pool.preallocate(SIZE, 2);
     expect(spare.idle).toBe(2 * BYTES);
-    await pool.makeRoom(SIZE, 40);
+    await pool.preallocate(SIZE, 40);
     expect(spare.idle).toBe(6 * BYTES);
     const { planes } = pool.images.take({ x: 0, y: 0, width: SIZE, height: 1 }, 3);
     expect(planes.every((plane) => plane.every((v) => v === 0))).toBe(true);
@@ -25,7 +25,7 @@ describe('memory that is made ready', () => {
   });
 
   it('goes to the planes of the target that was opened last', async () => {
-    await pool.makeRoom(2 * SIZE, 2);
+    await pool.preallocate(2 * SIZE, 2);
     expect(pool.images.spare.fitting({ x: 0, y: 0, width: 2 * SIZE, height: 1 })).toBe(2);
     expect(pool.images.spare.idle).toBe(4 * BYTES);
   });
@@ -33,10 +33,10 @@ describe('memory that is made ready', () => {
   it('is left alone where the machine has little, or a container is given little', async () => {
     const available = vi.spyOn(process, 'availableMemory').mockReturnValue(7 * BYTES);
     pool.images.spare.clear();
-    await pool.makeRoom(SIZE, 2);
+    await pool.preallocate(SIZE, 2);
     expect(pool.images.spare.idle).toBe(0);
     available.mockReturnValue(9 * BYTES);
-    await pool.makeRoom(SIZE, 2);
+    await pool.preallocate(SIZE, 2);
     expect(pool.images.spare.idle).toBe(2 * BYTES);
     available.mockRestore();
   });

@@ -2,36 +2,36 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina, { queueOptionsSymbol } from 'piscina';
 import { UserError } from '../../core/errors';
-import type { Figure } from '../../core/figures/index';
-import { memoryLeft } from '../system/memory';
+import type { Measurement } from '../../core/figures/index';
+import { freeMemory } from '../system/memory';
 import type { Manifest } from '../archive/manifest';
 import type { ManifestTask } from '../archive/read-manifest';
 import type { RedactTask, Redacted } from '../archive/redact';
 import type { FileTask, FileWritten } from './file';
-import { KeptImages } from './kept';
-import { ByRank } from './by-rank';
+import { ImageCache } from './kept';
+import { PriorityTaskQueue } from './by-rank';
 import { PIXEL_BYTES, type SharedRaster, sharedRaster } from './shared';
 import type { SketchTask } from './sketch';
 import type { SmallTask } from './small';
-import type { Wholeness } from './sums';
+import type { IntegrityState } from './sums';
 import type { UnevenTask } from './uneven';
 import type * as read from './read';
-import type { Looked } from './read';
+import type { FileInfo } from './read';
 import type * as take from './take';
 import type * as tasks from './tasks';
 import type * as worker from './worker';
 
 /** What came back from a worker: faults for people come as data, since an error loses its class on the way. */
-export type Answer<T> = { ok: T } | { fault: { code: string; message: string; path?: string } };
+export type TaskResult<T> = { ok: T } | { fault: { code: string; message: string; path?: string } };
 
 /** How a task is run. */
 export interface TaskOptions {
   /** What stops it. */
   readonly signal?: AbortSignal;
-  /** The screen waits for it: other work waits while urgent tasks are under way. */
-  readonly urgent?: boolean;
-  /** Of tasks that wait for a thread, those of the highest rank go first; 0 where none is given. */
-  readonly rank?: number;
+  /** The screen waits for it: other work waits while interactive tasks are under way. */
+  readonly interactive?: boolean;
+  /** Of tasks that wait for a thread, those of the highest priority go first; 0 where none is given. */
+  readonly priority?: number;
 }
 
 /** The built worker: beside this file when bundled, in dist/ when run from source (tests). */
@@ -60,21 +60,21 @@ const ASIDE_MB = 512;
 /** Bytes of images that are kept for those who may want them next. */
 const KEEP = 192 * 2 ** 20;
 
-function okOf<T>(answer: Answer<T>): T {
+function okOf<T>(answer: TaskResult<T>): T {
   if ('fault' in answer) throw new UserError(answer.fault.code, answer.fault.message, answer.fault.path);
   return answer.ok;
 }
 
 /** Worker threads that do the heavy work, one a core, and the images that they share. */
-export class Pool {
+export class WorkerPool {
   private readonly piscina: Piscina;
   /** A thread beside the others, for what must not wait until one of them is free: whoever sends a file waits for it. */
-  private readonly aside: Piscina;
-  readonly images: KeptImages;
+  private readonly reservedWorker: Piscina;
+  readonly images: ImageCache;
   /** Figures that are being measured, by key: each job may wait for what another is at. Undefined comes of one that failed. */
-  readonly measuring = new Map<string, Promise<Figure | undefined>>();
+  readonly inFlight = new Map<string, Promise<Measurement | undefined>>();
   readonly threads: number;
-  private urgent = 0;
+  private interactive = 0;
   /** Until memory that lies idle is let go. */
   private resting?: NodeJS.Timeout;
   private readonly waiting: (() => void)[] = [];
@@ -86,7 +86,7 @@ export class Pool {
    */
   constructor({ threads = availableParallelism(), gentle = false, keep = KEEP, aside = true } = {}) {
     this.threads = threads;
-    this.images = new KeptImages(keep);
+    this.images = new ImageCache(keep);
     this.piscina = new Piscina({
       workerData: { gentle },
       filename: fileURLToPath(WORKER),
@@ -98,9 +98,9 @@ export class Pool {
       resourceLimits: { maxYoungGenerationSizeMb: 96 },
       // A task waits while all threads are busy; bands come in small numbers at a time, so the queue stays short.
       concurrentTasksPerWorker: 1,
-      taskQueue: new ByRank(),
+      taskQueue: new PriorityTaskQueue(),
     });
-    this.aside = aside
+    this.reservedWorker = aside
       ? new Piscina({
           workerData: { gentle },
           filename: fileURLToPath(WORKER),
@@ -115,24 +115,34 @@ export class Pool {
   }
 
   private async run<T>(name: keyof typeof worker, what: object, how: TaskOptions): Promise<T> {
-    const { signal, urgent = false, rank = 0 } = how;
-    const task = { ...what, [queueOptionsSymbol]: { rank } };
-    return okOf(urgent ? await this.first<T>(name, task, signal) : await this.after<T>(name, task, signal));
+    const { signal, interactive = false, priority = 0 } = how;
+    const task = { ...what, [queueOptionsSymbol]: { priority } };
+    return okOf(
+      interactive ? await this.runInteractive<T>(name, task, signal) : await this.runBackground<T>(name, task, signal),
+    );
   }
 
-  private async first<T>(name: keyof typeof worker, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
-    this.urgent++;
+  private async runInteractive<T>(
+    name: keyof typeof worker,
+    task: unknown,
+    signal?: AbortSignal,
+  ): Promise<TaskResult<T>> {
+    this.interactive++;
     try {
-      return (await this.piscina.run(task, { name, signal })) as Answer<T>;
+      return (await this.piscina.run(task, { name, signal })) as TaskResult<T>;
     } finally {
-      if (--this.urgent === 0) for (const go of this.waiting.splice(0)) go();
+      if (--this.interactive === 0) for (const go of this.waiting.splice(0)) go();
     }
   }
 
-  private async after<T>(name: keyof typeof worker, task: unknown, signal?: AbortSignal): Promise<Answer<T>> {
-    while (this.urgent > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
+  private async runBackground<T>(
+    name: keyof typeof worker,
+    task: unknown,
+    signal?: AbortSignal,
+  ): Promise<TaskResult<T>> {
+    while (this.interactive > 0) await new Promise<void>((resolve) => this.waiting.push(resolve));
     signal?.throwIfAborted();
-    return (await this.piscina.run(task, { name, signal })) as Answer<T>;
+    return (await this.piscina.run(task, { name, signal })) as TaskResult<T>;
   }
 
   /** Starts every thread, with all that a recipe needs, before the first recipe asks for it. */
@@ -146,14 +156,14 @@ export class Pool {
    * @param size pixels of a plane
    * @param planes how many there may be
    */
-  async makeRoom(size: number, planes: number): Promise<void> {
+  async preallocate(size: number, planes: number): Promise<void> {
     const { spare } = this.images;
     spare.clear(size);
-    const mayTake = () => this.urgent === 0 && memoryLeft() > LEAVES * size * PIXEL_BYTES;
+    const mayTake = () => this.interactive === 0 && freeMemory() > LEAVES * size * PIXEL_BYTES;
     for (let k = 0; k < planes && mayTake() && spare.missing(size, planes) > 0; k++) {
       const fresh = sharedRaster({ x: 0, y: 0, width: size, height: 1 }, 1);
       await this.run('touch', { plane: fresh.planes[0] }, {});
-      spare.give(fresh);
+      spare.release(fresh);
     }
     clearTimeout(this.resting);
     this.resting = setTimeout(() => spare.clear(), REST).unref();
@@ -163,7 +173,7 @@ export class Pool {
     return this.run('band', task, how);
   }
 
-  measure(task: tasks.MeasureTask, how: TaskOptions = {}): Promise<Figure> {
+  measure(task: tasks.MeasureTask, how: TaskOptions = {}): Promise<Measurement> {
     return this.run('measure', task, how);
   }
 
@@ -175,25 +185,31 @@ export class Pool {
     return this.run('uneven', task, how);
   }
 
-  survey(task: Parameters<typeof take.survey>[0], signal?: AbortSignal): Promise<ReturnType<typeof take.survey>> {
+  survey(
+    task: Parameters<typeof take.measurePlane>[0],
+    signal?: AbortSignal,
+  ): Promise<ReturnType<typeof take.measurePlane>> {
     return this.run('survey', task, { signal });
   }
 
-  load(task: Parameters<typeof read.load>[0], signal?: AbortSignal): Promise<null> {
+  load(task: Parameters<typeof read.loadRows>[0], signal?: AbortSignal): Promise<null> {
     return this.run('load', task, { signal });
   }
 
   /** Reads all of a file; see `./read`. */
-  whole(task: Parameters<typeof read.whole>[0], signal?: AbortSignal): Promise<number> {
+  whole(task: Parameters<typeof read.loadFile>[0], signal?: AbortSignal): Promise<number> {
     return this.run('whole', task, { signal });
   }
 
   /** The number by which a file's pixels are divided. */
-  divisor(task: Parameters<typeof read.divisor>[0], signal?: AbortSignal): Promise<number> {
+  divisor(task: Parameters<typeof read.findDivisor>[0], signal?: AbortSignal): Promise<number> {
     return this.run('divisor', task, { signal });
   }
 
-  edges(task: Parameters<typeof take.edges>[0], signal?: AbortSignal): Promise<ReturnType<typeof take.edges>> {
+  edges(
+    task: Parameters<typeof take.findBorders>[0],
+    signal?: AbortSignal,
+  ): Promise<ReturnType<typeof take.findBorders>> {
     return this.run('edges', task, { signal });
   }
 
@@ -212,43 +228,43 @@ export class Pool {
     return this.run('small', task, { signal });
   }
 
-  levels(task: Parameters<typeof take.levels>[0], signal?: AbortSignal): Promise<number[][]> {
+  levels(task: Parameters<typeof take.writeLevels>[0], signal?: AbortSignal): Promise<number[][]> {
     return this.run('levels', task, { signal });
   }
 
   /** Compares a pyramid with the sums of its tiles. */
-  check(dir: string, how: TaskOptions = {}): Promise<Wholeness> {
+  check(dir: string, how: TaskOptions = {}): Promise<IntegrityState> {
     return this.run('check', { dir }, how);
   }
 
   /** The SHA-256 of a file, beside whatever else is under way. */
   hash(path: string): Promise<string> {
-    return this.beside('hash', { path });
+    return this.runReserved('hash', { path });
   }
 
   /** What a file holds, beside whatever else is under way. */
-  look(file: Parameters<typeof read.look>[0]): Promise<Looked> {
-    return this.beside('look', file);
+  look(file: Parameters<typeof read.inspectFile>[0]): Promise<FileInfo> {
+    return this.runReserved('look', file);
   }
 
   /** Bytes of memory that it takes to look at a file, beside whatever else is under way. */
   peek(file: Parameters<typeof read.peek>[0]): Promise<number> {
-    return this.beside('peek', file);
+    return this.runReserved('peek', file);
   }
 
   /** What an archive says that it holds, beside whatever else is under way. */
   manifest(task: ManifestTask): Promise<Manifest> {
-    return this.beside('manifest', task);
+    return this.runReserved('manifest', task);
   }
 
   /** Copies a file without who and where; see `../archive/redact`. */
   redact(task: RedactTask): Promise<Redacted | null> {
-    return this.beside('redact', task);
+    return this.runReserved('redact', task);
   }
 
-  private async beside<T>(name: keyof typeof worker, what: object): Promise<T> {
+  private async runReserved<T>(name: keyof typeof worker, what: object): Promise<T> {
     try {
-      return okOf((await this.aside.run(what, { name })) as Answer<T>);
+      return okOf((await this.reservedWorker.run(what, { name })) as TaskResult<T>);
     } catch (fault) {
       if ((fault as NodeJS.ErrnoException).code !== 'ERR_WORKER_OUT_OF_MEMORY') throw fault;
       throw new UserError(
@@ -259,6 +275,6 @@ export class Pool {
   }
 
   async close(): Promise<void> {
-    await Promise.all([...new Set([this.piscina, this.aside])].map((threads) => threads.destroy()));
+    await Promise.all([...new Set([this.piscina, this.reservedWorker])].map((threads) => threads.destroy()));
   }
 }

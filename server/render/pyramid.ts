@@ -3,8 +3,8 @@ import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { levelCount } from '../../core/raster/levels';
-import { writeWhole } from '../io/write';
-import type { Pool } from './pool';
+import { writeAtomically } from '../io/write';
+import type { WorkerPool } from './pool';
 import { SUMS_FILE, levelFile } from './pyramid-files';
 
 /** The parts in which a plane's pyramid is written, side by side: the full size, which is most of it, and all that is coarser. */
@@ -31,7 +31,7 @@ export interface PyramidOptions {
  * @returns whether it was written: one that is there already stays
  */
 export async function writePyramid(
-  pool: Pool,
+  pool: WorkerPool,
   root: string,
   id: string,
   planes: readonly Float32Array[],
@@ -55,7 +55,7 @@ export async function writePyramid(
     const [full, coarser] = [sums.slice(0, planes.length), sums.slice(planes.length)];
     const coarserLevels = coarser[0].map((_, l) => coarser.flatMap((one) => one[l]));
     const text = Buffer.from(JSON.stringify([full.flatMap(([first]) => first), ...coarserLevels]));
-    if (lasting) await writeWhole(join(beside, SUMS_FILE), [text]);
+    if (lasting) await writeAtomically(join(beside, SUMS_FILE), [text]);
     else await writeFile(join(beside, SUMS_FILE), text);
     await rename(beside, target);
     return true;

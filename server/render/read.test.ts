@@ -6,18 +6,18 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { encodeFits } from '../../core/fits/write';
 import { scene } from '../../core/testing/random';
 import { encodeTiff } from '../io/tiff';
-import { Pool } from './pool';
-import { loadPixels, sourceOf } from './stack';
+import { WorkerPool } from './pool';
+import { loadPixels, openSource } from './stack';
 
 const [width, height] = [97, 61];
 const picture = scene(5, width, height);
 const counts = picture.map((v) => Math.round(40_000 * v));
 let root: string;
-let pool: Pool;
+let pool: WorkerPool;
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-read-'));
-  pool = new Pool({ threads: 1 });
+  pool = new WorkerPool({ threads: 1 });
 });
 afterAll(async () => {
   await pool.close();
@@ -31,7 +31,7 @@ async function taken(name: string, bytes: Uint8Array, given?: number) {
   const path = join(root, name);
   await writeFile(path, bytes);
   const image = await pool.look({ path, name });
-  const { source, divisor } = await sourceOf(pool, image, path, given);
+  const { source, divisor } = await openSource(pool, image, path, given);
   const { planes } = source.kind === 'memory' ? source : await loadPixels(pool, source, image);
   return { image, divisor, kind: source.kind, pixels: [...planes[0]] };
 }

@@ -1,5 +1,5 @@
 import type { FitsImage } from '../../core/fits/image';
-import { extremesOf } from '../../core/kernels/extremes';
+import { planeMaxima } from '../../core/kernels/extremes';
 import { isPacked, openFile } from '../io/bytes';
 import { UNPACKING } from '../io/gunzip';
 import { bytesToLook, openImage, type StackImage } from '../io/image-file';
@@ -11,7 +11,7 @@ const FLOAT_CEILING = 2;
 const FLOAT_OF_COUNTS = 65535;
 
 /** What a file holds, without its pixels. */
-export interface Looked extends Omit<StackImage, 'readRows' | 'readPixels' | 'decoded' | 'verify' | 'close'> {
+export interface FileInfo extends Omit<StackImage, 'readRows' | 'readPixels' | 'decoded' | 'verify' | 'close'> {
   /** Its pixels cannot be read piece by piece: it is packed, or a form that is decoded as a whole. */
   readonly whole: boolean;
 }
@@ -36,14 +36,14 @@ async function withImage<T>(
  * What a file holds. One that is packed, or a picture, is read to its end for that.
  * @throws UserError where it is no stack
  */
-export const look = (file: { path: string; name: string }): Promise<Looked> =>
+export const inspectFile = (file: { path: string; name: string }): Promise<FileInfo> =>
   withImage(file, async ({ readRows: _, readPixels: __, close: ___, verify, decoded = false, ...image }, packed) => {
     await verify?.();
     return { ...image, whole: packed || decoded };
   });
 
 /**
- * Bytes of memory that it takes to {@link look} at a file, told by its head alone.
+ * Bytes of memory that it takes to {@link inspectFile} at a file, told by its head alone.
  * @throws UserError where it cannot be read
  */
 export async function peek({ path, name }: { path: string; name: string }): Promise<number> {
@@ -63,21 +63,26 @@ async function divisorOf(image: FitsImage): Promise<number> {
   for (let plane = 0; plane < image.planes; plane++) {
     for (let y = 0; y < image.height; y += step) {
       const rows = await image.readPixels(plane, y, Math.min(step, image.height - y), 1);
-      if (extremesOf(rows).max > FLOAT_CEILING) return FLOAT_OF_COUNTS;
+      if (planeMaxima(rows).max > FLOAT_CEILING) return FLOAT_OF_COUNTS;
     }
   }
   return 1;
 }
 
 /** {@link divisorOf} a file. */
-export const divisor = (file: { path: string; name: string }): Promise<number> => withImage(file, divisorOf);
+export const findDivisor = (file: { path: string; name: string }): Promise<number> => withImage(file, divisorOf);
 
 /**
  * Reads all of a file into shared memory.
  * @param task.divisor number to divide by; worked out where it is left out
  * @returns that number
  */
-export const whole = (task: { path: string; name: string; raster: SharedRaster; divisor?: number }): Promise<number> =>
+export const loadFile = (task: {
+  path: string;
+  name: string;
+  raster: SharedRaster;
+  divisor?: number;
+}): Promise<number> =>
   withImage(task, async (image) => {
     const by = task.divisor ?? (await divisorOf(image));
     await fillRaster(task.raster, (plane, y, rows) => image.readPixels(plane, y, rows, by));
@@ -85,7 +90,7 @@ export const whole = (task: { path: string; name: string; raster: SharedRaster; 
   });
 
 /** Reads rows of a plane into shared memory: `out` holds the whole plane. */
-export async function load(task: {
+export async function loadRows(task: {
   source: SourceSpec;
   plane: number;
   width: number;

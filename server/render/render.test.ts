@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '../../core/fits/bytes';
 import { textOf } from '../../core/fits/cards';
 import { openFits } from '../../core/fits/image';
-import { mono, recipeOf, weave } from '../../core/testing/weave';
+import { mono, recipeOf, evaluateRecipe } from '../../core/testing/weave';
 import { bytesOf, closeFolder, file, given, height, loom, openFolder, recipe, stacks, width } from '../testing/command';
 
 async function read(name: string) {
@@ -31,7 +31,7 @@ describe('./loom render', () => {
     expect(err).toMatch(/warning: cloth.layers\[0\].of: 2.1 % of the picture is covered by only some/);
     expect(code).toBe(0);
     const { planes, image } = await read('cloth.fits');
-    const wanted = weave(recipe, stacks).raster.planes;
+    const wanted = evaluateRecipe(recipe, stacks).raster.planes;
     planes.forEach((plane, p) =>
       plane.forEach((v, i) => {
         if (Math.abs(v - wanted[p][i]) > 1e-6) throw new Error(`plane ${p} pixel ${i}: ${v} and ${wanted[p][i]}`);
@@ -85,7 +85,7 @@ describe('./loom render', () => {
     expect(err).not.toMatch(/wrong/);
     expect(code).toBe(0);
     const { planes } = await read('far.fits');
-    const wanted = weave(far, stacks).raster.planes;
+    const wanted = evaluateRecipe(far, stacks).raster.planes;
     planes.forEach((plane, p) =>
       plane.forEach((v, i) => {
         const w = wanted[p][i];
@@ -95,7 +95,7 @@ describe('./loom render', () => {
   });
 
   it('writes PNG and TIFF within one unit of the last place, the right way up, with a profile', async () => {
-    const wanted = weave(recipe, stacks).raster.planes;
+    const wanted = evaluateRecipe(recipe, stacks).raster.planes;
     const expected = (x: number, y: number, p: number) =>
       Math.min(1, Math.max(0, wanted[p][(height - 1 - y) * width + x] || 0));
     for (const name of ['cloth.png', 'cloth.tif']) {
@@ -130,7 +130,7 @@ describe('./loom render', () => {
     // One uncompressed strip after the eight bytes of the header, as its fields say; the codec's own reader would convert the numbers.
     const raw = await readFile(file('line.tif'));
     const values = Float32Array.from({ length: width * height }, (_, i) => raw.readFloatLE(8 + 4 * i));
-    const wanted = weave(recipe, stacks, 'strands[1]').raster.planes[0];
+    const wanted = evaluateRecipe(recipe, stacks, 'strands[1]').raster.planes[0];
     expect(values[0]).toBe(0);
     for (const [x, y] of [
       [50, 3],

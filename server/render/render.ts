@@ -1,25 +1,25 @@
 import { UserError } from '../../core/errors';
 import type { Rect } from '../../core/raster/rect';
-import { type Graph, nodesBefore, type Notice } from '../../core/engine/graph';
-import { countedWarnings, measuredOf } from '../../core/engine/plan';
+import { type Graph, dependencyClosure, type RecipeDiagnostic } from '../../core/engine/graph';
+import { tallyWarnings, reportOf } from '../../core/engine/plan';
 import type { Recipe } from '../../core/recipe/schema';
-import { ownersOf } from '../../core/recipe/walk';
+import { stepOwners } from '../../core/recipe/walk';
 import type { Picture } from '../io/picture';
-import { Executor } from './executor';
+import { GraphExecutor } from './executor';
 import type { RunOptions } from './run-options';
 import { sourceOfTurned, turnInFrame } from '../../core/raster/turned';
-import { clothExtent, extentFigures } from './extent';
+import { clothExtent, extentMeasurements } from './extent';
 import type { StoredImages } from './maker';
-import { asItIs } from './orient';
-import type { Pool } from './pool';
-import { sceneOf } from './scene';
+import { isIdentityOrientation } from './orient';
+import type { WorkerPool } from './pool';
+import { buildGraphInput } from './scene';
 import type { OpenStack } from './stack';
 
 /** What a render says of itself. */
 export interface RenderReport {
   /** Figures by the path of what measured them. */
   readonly measured: Record<string, unknown>;
-  readonly warnings: readonly Notice[];
+  readonly warnings: readonly RecipeDiagnostic[];
   /** Milliseconds of all cores together, by path. */
   readonly nodes: readonly { readonly id: string; readonly ms: number }[];
   /** The most memory that the process held, in bytes. */
@@ -41,7 +41,7 @@ export interface Rendered {
 }
 
 /** The node that a name stands for: a strand, a layer, or a path; the cloth where none is given. */
-export function nodeNamed(graph: Graph, recipe: Recipe, id?: string): number {
+export function resolveNode(graph: Graph, recipe: Recipe, id?: string): number {
   const faultOf = (path: string) =>
     graph.faults.find(
       (fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`),
@@ -65,10 +65,10 @@ export function nodeNamed(graph: Graph, recipe: Recipe, id?: string): number {
 
 /** Path of the strand or layer of a name. */
 const placeOf = (recipe: Recipe, id: string): string | undefined =>
-  [...ownersOf(recipe)].find((owner) => owner.id === id && owner.kind !== 'mask')?.path;
+  [...stepOwners(recipe)].find((owner) => owner.id === id && owner.kind !== 'mask')?.path;
 
 /** Warnings about what the picture is made of; those of parts that do not touch it are left out. */
-function warningsFor(graph: Graph, nodes: readonly number[]): Notice[] {
+function warningsFor(graph: Graph, nodes: readonly number[]): RecipeDiagnostic[] {
   const paths = nodes.map((n) => graph.nodes[n].path);
   return graph.warnings.filter((w) =>
     paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)),
@@ -77,24 +77,26 @@ function warningsFor(graph: Graph, nodes: readonly number[]): Notice[] {
 
 /** Renders a recipe's cloth, or one of its strands, at full size. */
 export async function render(
-  pool: Pool,
+  pool: WorkerPool,
   recipe: Recipe,
   stacks: ReadonlyMap<string, OpenStack>,
   nodeId?: string,
   { storedFor, ...options }: RunOptions & { readonly storedFor?: (graph: Graph) => Promise<StoredImages> } = {},
 ): Promise<Rendered> {
-  const { graph, scene } = sceneOf(recipe, stacks);
-  const node = nodeNamed(graph, recipe, nodeId);
-  const executor = new Executor(pool, graph, scene, { ...options, stored: await storedFor?.(graph) });
+  const { graph, scene } = buildGraphInput(recipe, stacks);
+  const node = resolveNode(graph, recipe, nodeId);
+  const executor = new GraphExecutor(pool, graph, scene, { ...options, stored: await storedFor?.(graph) });
 
   const isCloth = nodeId === undefined;
-  await executor.measure(node, isCloth ? extentFigures(graph) : []);
+  await executor.measure(node, isCloth ? extentMeasurements(graph) : []);
 
   const extent = isCloth ? clothExtent(graph, recipe, executor.figures) : graph.frame;
   const orientation = isCloth ? recipe.cloth?.orient : undefined;
   const raster = await executor.render(node, sourceOfTurned(extent, turnInFrame(orientation), graph.frame));
-  const turned = asItIs(orientation) ? raster : await pool.orient({ raster, orientation, cut: extent }, options);
-  const nodes = nodesBefore(graph.nodes, node);
+  const turned = isIdentityOrientation(orientation)
+    ? raster
+    : await pool.orient({ raster, orientation, cut: extent }, options);
+  const nodes = dependencyClosure(graph.nodes, node);
   return {
     picture: {
       width: turned.rect.width,
@@ -104,12 +106,12 @@ export async function render(
     },
     frameStack: graph.frameStack,
     extent,
-    oriented: !asItIs(orientation),
+    oriented: !isIdentityOrientation(orientation),
     stacks: [...new Set(nodes.flatMap((n) => graph.nodes[n].stack?.name ?? []))],
     paths: [...new Set(nodes.map((n) => graph.nodes[n].path))],
     report: {
-      measured: measuredOf(graph, [...new Set([...nodes, ...executor.times.keys()])], executor.figures),
-      warnings: [...warningsFor(graph, nodes), ...countedWarnings(graph, executor.tallies)],
+      measured: reportOf(graph, [...new Set([...nodes, ...executor.times.keys()])], executor.figures),
+      warnings: [...warningsFor(graph, nodes), ...tallyWarnings(graph, executor.tallies)],
       nodes: [...executor.times].map(([n, ms]) => ({ id: graph.nodes[n].path, ms: Math.round(ms * 10) / 10 })),
       peakMemory: process.resourceUsage().maxRSS * 1024,
     },

@@ -1,15 +1,15 @@
-import type { Figure, FigureSpec } from '../../core/figures/index';
+import type { Measurement, MeasurementSpec } from '../../core/figures/index';
 import type { StoredImages } from './maker';
 
 /** Where figures are kept between runs. */
-export interface FigureStore {
-  get(key: string): Promise<Figure | undefined>;
-  set(key: string, figure: Figure): Promise<void>;
+export interface MeasurementStore {
+  get(key: string): Promise<Measurement | undefined>;
+  set(key: string, figure: Measurement): Promise<void>;
 }
 
 /** A measurement at work, among all that a run has to make. */
 export interface Measuring {
-  readonly spec: FigureSpec;
+  readonly spec: MeasurementSpec;
   /** The how manieth it is, from 1. */
   readonly number: number;
   readonly of: number;
@@ -21,13 +21,13 @@ export interface RunOptions {
   readonly onProgress?: (share: number) => void;
   /** Hears which measurement is at work, the one begun first where there are several. */
   readonly onMeasuring?: (now: Measuring) => void;
-  readonly store?: FigureStore;
+  readonly store?: MeasurementStore;
   /** Images that lie on disk already. */
   readonly stored?: StoredImages;
   /** Bytes that planes and bands may take. */
   readonly memory?: number;
   /** What is on screen waits for this: it goes before other work. */
-  readonly urgent?: boolean;
+  readonly interactive?: boolean;
   /** Whether all measurements that can be had are made before the first failure is thrown. */
   readonly pastFailures?: boolean;
 }

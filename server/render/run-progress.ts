@@ -1,10 +1,10 @@
-import type { FigureSpec } from '../../core/figures/index';
+import type { MeasurementSpec } from '../../core/figures/index';
 import type { RunOptions } from './run-options';
 
 /** How far a run is: the share of its work done, and which measurement is in progress; of several, the one begun first. */
 export class RunProgress {
   /** In the order in which they began. */
-  private readonly running = new Set<{ readonly spec: FigureSpec }>();
+  private readonly running = new Set<{ readonly spec: MeasurementSpec }>();
   private finished = 0;
   private expected = 0;
 
@@ -30,7 +30,7 @@ export class RunProgress {
   }
 
   /** A measurement begins; the function returned ends it, whether it succeeded or not. */
-  begin(spec: FigureSpec): () => void {
+  begin(spec: MeasurementSpec): () => void {
     const entry = { spec };
     this.running.add(entry);
     this.tell();

@@ -1,8 +1,8 @@
 import { levelCount } from '../../core/raster/levels';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
-import { toneOf } from '../../core/stats/tone';
-import { brightStretch } from '../../core/tone/auto';
+import { measureBackground } from '../../core/stats/tone';
+import { previewStretch } from '../../core/tone/auto';
 import { curveOf } from '../../core/tone/curves';
 import { encodeJpeg } from '../io/jpeg';
 import { type Orientation, orient } from './orient';
@@ -12,18 +12,18 @@ import type { SharedRaster } from './shared';
 const ACROSS = 700;
 
 /** The level of which a small picture of a part of the frame is made, so that it has so many pixels across at least. */
-export const smallLevel = (frame: Rect, part: Rect, across = ACROSS): number =>
+export const thumbnailLevel = (frame: Rect, part: Rect, across = ACROSS): number =>
   Math.min(levelCount(frame.width, frame.height) - 1, Math.max(0, Math.floor(Math.log2(part.width / across))));
 
 /** Brightens a linear picture for the eye, as the Loom does. */
 function brightened({ planes, rect }: Raster): readonly Float32Array[] {
-  const { black, strength } = brightStretch(planes.map((plane) => toneOf(plane, rect)));
+  const { black, strength } = previewStretch(planes.map((plane) => measureBackground(plane, rect)));
   const curve = curveOf('asinh', strength);
   return planes.map((plane) => plane.map((v) => curve(Math.min(1, Math.max(0, (v - black) / (1 - black))))));
 }
 
 /** A raster as a JPEG; one that is still linear is brightened, since its sky is to be seen. */
-export function smallPicture(raster: Raster, stretched: boolean): Promise<Buffer> {
+export function encodeThumbnail(raster: Raster, stretched: boolean): Promise<Buffer> {
   const { width, height } = raster.rect;
   const whole = { rect: { x: 0, y: 0, width, height }, planes: raster.planes };
   return encodeJpeg({ width, height, planes: stretched ? whole.planes : brightened(whole), stretched: true });
@@ -39,5 +39,5 @@ export interface SmallTask {
 }
 
 /** Turns a picture as it is to be seen, and gives it as a JPEG. */
-export const smallOf = ({ raster, orientation, cut, stretched }: SmallTask): Promise<Uint8Array> =>
-  smallPicture(orient(raster, orientation, cut), stretched);
+export const thumbnailOf = ({ raster, orientation, cut, stretched }: SmallTask): Promise<Uint8Array> =>
+  encodeThumbnail(orient(raster, orientation, cut), stretched);

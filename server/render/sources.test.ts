@@ -6,20 +6,20 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { encodeFits } from '../../core/fits/write';
 import { levelSize } from '../../core/raster/levels';
 import { randomFrom } from '../../core/testing/random';
-import { writeWhole } from '../io/write';
-import { Pool } from './pool';
+import { writeAtomically } from '../io/write';
+import { WorkerPool } from './pool';
 import { pyramidDir, writePyramid } from './pyramid';
 import { openPixels, type PixelSource } from './sources';
 import { levelFile } from './pyramid-files';
 
 const [width, height] = [1131, 619];
 let root: string;
-let pool: Pool;
+let pool: WorkerPool;
 let sources: PixelSource[];
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-sources-'));
-  pool = new Pool();
+  pool = new WorkerPool();
   const random = randomFrom(4);
   const make = () => {
     const plane = new Float32Array(new SharedArrayBuffer(4 * width * height));
@@ -29,7 +29,7 @@ beforeAll(async () => {
   };
   const planes = [make(), make(), make()];
   const path = join(root, 'three.fits');
-  await writeWhole(path, encodeFits({ width, height, planes }));
+  await writeAtomically(path, encodeFits({ width, height, planes }));
   await writePyramid(pool, root, '0'.repeat(32), planes, width, height);
   sources = await Promise.all([
     openPixels({ kind: 'memory', width, height, planes }),

@@ -1,7 +1,7 @@
 import { closeSync, openSync, readSync } from 'node:fs';
-import { UserError, sentenceOf } from '../../core/errors';
+import { UserError, userMessageOf } from '../../core/errors';
 import { copyPlane } from '../../core/raster/raster';
-import { halve, levelRect, levelSize, TILE } from '../../core/raster/levels';
+import { downsample2x, rectAtLevel, levelSize, TILE } from '../../core/raster/levels';
 import { intersect, isEmpty, type Rect, sameRect } from '../../core/raster/rect';
 import { openFile } from '../io/bytes';
 import { openImage } from '../io/image-file';
@@ -74,10 +74,10 @@ async function halvedWindow(
   let plane = await read(part);
   let [w, h] = [part.width, part.height];
   for (let l = 0; l < level; l++) {
-    plane = halve(plane, w, h);
+    plane = downsample2x(plane, w, h);
     [w, h] = [levelSize(w, 1), levelSize(h, 1)];
   }
-  copyPlane(plane, levelRect(part, level), out, rect);
+  copyPlane(plane, rectAtLevel(part, level), out, rect);
   return out;
 }
 
@@ -113,14 +113,14 @@ export function tileOffset(width: number, height: number, plane: number, tx: num
   return ((plane * down + ty) * across + tx) * TILE * TILE * 4;
 }
 
-const gone = (why: string): UserError =>
+const missingPixelsError = (why: string): UserError =>
   new UserError('pixels-gone', `The pixels of a stack are missing on disk (${why}); import the file again.`);
 
 /** Reads exactly as many bytes as fit. The threads that call it have nothing else to do meanwhile, and nothing is made anew for it. */
 function readFull(file: number, bytes: Uint8Array, position: number): void {
   for (let done = 0; done < bytes.length; ) {
     const read = readSync(file, bytes, done, bytes.length - done, position + done);
-    if (read === 0) throw gone('a file is cut short');
+    if (read === 0) throw missingPixelsError('a file is cut short');
     done += read;
   }
 }
@@ -138,7 +138,7 @@ function pyramidPixels(spec: Extract<SourceSpec, { kind: 'pyramid' }>): PixelSou
       files.set(level, file);
       return file;
     } catch (fault) {
-      throw gone(sentenceOf(fault));
+      throw missingPixelsError(userMessageOf(fault));
     }
   };
   fileOf(0);

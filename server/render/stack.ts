@@ -1,13 +1,13 @@
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
 import { UserError } from '../../core/errors';
-import { keyOf } from '../../core/engine/hash';
+import { contentKey } from '../../core/engine/hash';
 import type { StackInfo } from '../../core/engine/graph';
 import { wcsOf } from '../../core/align/wcs';
 import type { Card } from '../../core/fits/cards';
 import type { FitsImage } from '../../core/fits/image';
 import { guessExposure, guessFilter } from '../../core/stack/filter';
-import { look, type Looked } from './read';
+import { inspectFile, type FileInfo } from './read';
 import { type SharedRaster, sharedRaster } from './shared';
 import type { Reader } from './in-this-thread';
 import type { SourceSpec } from './sources';
@@ -32,7 +32,7 @@ export function typeName(image: Pick<FitsImage, 'bitpix' | 'integerDivisor'>): s
 }
 
 /** Eight bits are never enough for linear light, and a colour profile is for display: such a file has been through a stretch. */
-export const guessDomain = (image: Looked): 'linear' | 'stretched' =>
+export const inferDomain = (image: FileInfo): 'linear' | 'stretched' =>
   image.bitpix === 8 || image.profiled ? 'stretched' : 'linear';
 
 /**
@@ -40,9 +40,9 @@ export const guessDomain = (image: Looked): 'linear' | 'stretched' =>
  * thread, so one of them reads it into shared memory.
  * @param given number to divide by; worked out where it is left out
  */
-export async function sourceOf(
+export async function openSource(
   pool: Reader,
-  { name, width, height, planes, integerDivisor, whole }: Looked,
+  { name, width, height, planes, integerDivisor, whole }: FileInfo,
   path: string,
   given?: number,
   signal?: AbortSignal,
@@ -63,17 +63,17 @@ export async function sourceOf(
  */
 export async function openStack(pool: Reader, path: string, domain?: 'linear' | 'stretched'): Promise<OpenStack> {
   const name = basename(path);
-  const image = await look({ path, name });
-  const { source, divisor } = await sourceOf(pool, image, path);
+  const image = await inspectFile({ path, name });
+  const { source, divisor } = await openSource(pool, image, path);
   const { mtimeMs, size } = await stat(path);
   const { width, height, planes, cards, topDown } = image;
   return {
     info: {
-      id: keyOf([resolve(path), mtimeMs, size, divisor]),
+      id: contentKey([resolve(path), mtimeMs, size, divisor]),
       width,
       height,
       planes,
-      domain: domain ?? guessDomain(image),
+      domain: domain ?? inferDomain(image),
       exposure: guessExposure(cards, name),
       wcs: wcsOf(cards, height, topDown),
     },

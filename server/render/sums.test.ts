@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest';
 import { randomFrom } from '../../core/testing/random';
-import { Pool } from './pool';
+import { WorkerPool } from './pool';
 import { pyramidDir, writePyramid } from './pyramid';
 import { levelFile, SUMS_FILE } from './pyramid-files';
 import { checkPyramid, readSums, TILE_BYTES } from './sums';
@@ -14,11 +14,11 @@ const id = '0'.repeat(32);
 let root: string;
 let whole: string;
 let dir: string;
-let pool: Pool;
+let pool: WorkerPool;
 
 beforeAll(async () => {
   root = await mkdtemp(join(tmpdir(), 'owl-loom-sums-'));
-  pool = new Pool();
+  pool = new WorkerPool();
   const random = randomFrom(9);
   const make = () => {
     const plane = new Float32Array(new SharedArrayBuffer(4 * width * height));

@@ -2,37 +2,37 @@ import { closeSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { crc32 } from 'node:zlib';
 import { z } from 'zod';
-import { jsonIn } from '../../core/json';
+import { parseJsonOrUndefined } from '../../core/json';
 import { TILE } from '../../core/raster/levels';
 import { levelFile, SUMS_FILE } from './pyramid-files';
 
 export const TILE_BYTES = TILE * TILE * 4;
 
 /** CRC-32 of every tile: a list a level, in the order in which tiles lie in the level's file. */
-export type Sums = readonly (readonly number[])[];
+export type TileChecksums = readonly (readonly number[])[];
 
 const schema = z.array(z.array(z.int().nonnegative())).min(1);
 
 /** Whether a tile's bytes are those that were written. */
-export const isTile = (bytes: Uint8Array, sum: number): boolean => crc32(bytes) === sum;
+export const tileMatches = (bytes: Uint8Array, sum: number): boolean => crc32(bytes) === sum;
 
 /**
  * The sums of a pyramid.
  * @returns undefined where it was written before sums were kept; null where they cannot be read
  */
-export function readSums(dir: string): Sums | undefined | null {
+export function readSums(dir: string): TileChecksums | undefined | null {
   try {
-    return schema.safeParse(jsonIn(readFileSync(join(dir, SUMS_FILE), 'utf8'))).data ?? null;
+    return schema.safeParse(parseJsonOrUndefined(readFileSync(join(dir, SUMS_FILE), 'utf8'))).data ?? null;
   } catch (fault) {
     return (fault as NodeJS.ErrnoException).code === 'ENOENT' ? undefined : null;
   }
 }
 
 /** How a pyramid was found: as it was written, without sums to tell by, or not as it was written, and why. */
-export type Wholeness = 'whole' | 'unsummed' | { readonly why: string };
+export type IntegrityState = 'whole' | 'unsummed' | { readonly why: string };
 
 /** Reads a whole pyramid and compares every tile with its sum. */
-export function checkPyramid(dir: string): Wholeness {
+export function checkPyramid(dir: string): IntegrityState {
   const sums = readSums(dir);
   if (sums === null) return { why: 'the sums of its tiles cannot be read' };
   if (sums === undefined) return hasFile(join(dir, levelFile(0))) ? 'unsummed' : { why: 'its pixels are not there' };
@@ -48,7 +48,7 @@ export function checkPyramid(dir: string): Wholeness {
     try {
       for (const [i, sum] of tiles.entries()) {
         if (readSync(file, bytes, 0, TILE_BYTES, i * TILE_BYTES) !== TILE_BYTES) return { why: `${name} is cut short` };
-        if (!isTile(bytes, sum)) return { why: `tile ${i} of ${name} is not what was written` };
+        if (!tileMatches(bytes, sum)) return { why: `tile ${i} of ${name} is not what was written` };
       }
     } catch (fault) {
       return { why: `${name} cannot be read (${(fault as NodeJS.ErrnoException).code})` };

@@ -2,13 +2,13 @@ import { createHash } from 'node:crypto';
 import { closeSync, fsyncSync, openSync, readSync, writeSync } from 'node:fs';
 import { join } from 'node:path';
 import { crc32 } from 'node:zlib';
-import { blank, edgeZeros } from '../../core/raster/edges';
-import { type Ends, endsOf } from '../../core/raster/ends';
-import { halve, levelCount, levelSize, TILE } from '../../core/raster/levels';
+import { setNoData, borderZeros } from '../../core/raster/edges';
+import { type DataMargins, dataMargins } from '../../core/raster/ends';
+import { downsample2x, levelCount, levelSize, TILE } from '../../core/raster/levels';
 import { copyPlane } from '../../core/raster/raster';
-import { starField } from '../../core/stars/field';
+import { detectStarField } from '../../core/stars/field';
 import { type PackedField, pack } from '../../core/stars/packed';
-import { type Survey, surveyOf } from '../../core/stats/survey';
+import { type ImportStatistics, importStatistics } from '../../core/stats/survey';
 import type { PyramidPart } from './pyramid';
 import { tileOffset } from './sources';
 import { levelFile } from './pyramid-files';
@@ -33,14 +33,14 @@ export function hash({ path }: { path: string }): string {
 }
 
 /** Zeros joined to the edge: how many there are, taken for no data where asked; and where the image ends, which may be nowhere. */
-export function edges(task: { planes: readonly Float32Array[]; width: number; height: number; blank: boolean }): {
+export function findBorders(task: { planes: readonly Float32Array[]; width: number; height: number; blank: boolean }): {
   zeros: number;
-  ends: Ends | null;
+  ends: DataMargins | null;
 } {
   const { planes, width, height } = task;
-  const { mask, count } = edgeZeros(planes, width, height);
-  if (task.blank) blank(planes, mask);
-  return { zeros: count, ends: endsOf({ rect: { x: 0, y: 0, width, height }, planes }) ?? null };
+  const { mask, count } = borderZeros(planes, width, height);
+  if (task.blank) setNoData(planes, mask);
+  return { zeros: count, ends: dataMargins({ rect: { x: 0, y: 0, width, height }, planes }) ?? null };
 }
 
 /** Writes all of a buffer at a place of a file; a disk that is full must be said, not passed by. */
@@ -57,7 +57,7 @@ function writeAll(file: number, bytes: Uint8Array, position: number): void {
  * @param task.index which of the picture's planes it is
  * @returns the CRC-32 of its tiles, a list for each level that was written
  */
-export function levels(task: {
+export function writeLevels(task: {
   dir: string;
   plane: Float32Array;
   index: number;
@@ -75,7 +75,7 @@ export function levels(task: {
   const [first, count] = part === 'full' ? [0, 1] : [1, levelCount(width, height)];
   for (let level = first; level < count; level++) {
     if (level > 0) {
-      plane = halve(plane, width, height);
+      plane = downsample2x(plane, width, height);
       [width, height] = [levelSize(task.width, level), levelSize(task.height, level)];
     }
     const own: number[] = [];
@@ -101,9 +101,14 @@ export function levels(task: {
 }
 
 /** All that is told of a plane as it comes in, and its stars. */
-export function survey(task: { plane: Float32Array; width: number; height: number; stretched: boolean }): Survey & {
+export function measurePlane(task: {
+  plane: Float32Array;
+  width: number;
+  height: number;
+  stretched: boolean;
+}): ImportStatistics & {
   stars: PackedField;
 } {
   const { plane, width, height, stretched } = task;
-  return { ...surveyOf(plane, width, height, stretched), stars: pack(starField(plane, width, height)) };
+  return { ...importStatistics(plane, width, height, stretched), stars: pack(detectStarField(plane, width, height)) };
 }

@@ -1,15 +1,15 @@
 import { Evaluator } from '../../core/engine/evaluate';
-import type { Figure, FigureSpec } from '../../core/figures/index';
-import { measureFigure } from '../../core/engine/measure';
-import { type Raster, windowOf } from '../../core/raster/raster';
+import type { Measurement, MeasurementSpec } from '../../core/figures/index';
+import { runMeasurement } from '../../core/engine/measure';
+import { type Raster, cropPlane } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
-import type { Counted } from '../../core/engine/kernel';
-import { opened, type Scene, windowsOf } from './opened';
-import { type PassedFigure, take } from './passed';
+import type { TallyKind } from '../../core/engine/kernel';
+import { openGraph, type GraphInput, readSourceRois } from './opened';
+import { type SharedMeasurement, receiveMeasurement } from './passed';
 
 export interface BandTask {
-  readonly scene: Scene;
-  readonly figures: readonly PassedFigure[];
+  readonly scene: GraphInput;
+  readonly figures: readonly SharedMeasurement[];
   readonly node: number;
   readonly rect: Rect;
   /** Shared planes that lie at `outRect`. */
@@ -22,7 +22,7 @@ export interface BandTask {
 }
 
 export interface BandResult {
-  readonly tallies: readonly (readonly [number, Partial<Record<Counted, number>>])[];
+  readonly tallies: readonly (readonly [number, Partial<Record<TallyKind, number>>])[];
   readonly times: readonly (readonly [number, number])[];
 }
 
@@ -41,31 +41,31 @@ function room(i: number, { width, height }: Rect): Float32Array | undefined {
 
 /** Computes one band of a node into shared memory. */
 export async function band(task: BandTask): Promise<BandResult> {
-  const { graph } = opened(task.scene);
+  const { graph } = openGraph(task.scene);
   const { level = 0 } = task;
   const evaluator = new Evaluator(
     graph,
-    new Map(task.figures.map((figure) => [figure.key, take(figure)])),
+    new Map(task.figures.map((figure) => [figure.key, receiveMeasurement(figure)])),
     level,
     () => performance.now(),
     new Map(task.given),
   );
   const plan = evaluator.plan(task.node, task.rect);
-  const source = await windowsOf(task.scene, plan.sources, level, room);
+  const source = await readSourceRois(task.scene, plan.sources, level, room);
   // A band is whole rows of what it is made for: it is written where it belongs.
-  const into = { rect: task.rect, planes: task.out.map((plane) => windowOf(plane, task.outRect, task.rect)) };
+  const into = { rect: task.rect, planes: task.out.map((plane) => cropPlane(plane, task.outRect, task.rect)) };
   evaluator.run(plan, source, undefined, into);
   return { tallies: [...evaluator.tallies], times: [...evaluator.times] };
 }
 
 /** A figure to be measured, the images that its kind looks at, and the figures that it stands on. */
 export interface MeasureTask {
-  readonly spec: FigureSpec;
+  readonly spec: MeasurementSpec;
   readonly images: readonly Raster[];
-  readonly on: readonly PassedFigure[];
+  readonly on: readonly SharedMeasurement[];
 }
 
 /** Measures a figure from shared planes and the figures that it stands on. */
-export function measure(task: MeasureTask): Figure {
-  return measureFigure(task.spec, task.images, task.on.map(take));
+export function measure(task: MeasureTask): Measurement {
+  return runMeasurement(task.spec, task.images, task.on.map(receiveMeasurement));
 }

@@ -1,5 +1,5 @@
-import { isUneven } from '../../core/gradient/uneven';
-import { levelCount, levelSize, levelWithin } from '../../core/raster/levels';
+import { hasVisibleGradient } from '../../core/gradient/uneven';
+import { levelCount, levelSize, levelForPixels } from '../../core/raster/levels';
 import { openPixels, type SourceSpec } from './sources';
 
 /** Pixels of the level on which a sky is judged. */
@@ -14,12 +14,15 @@ export interface UnevenTask {
 }
 
 /** Whether a stack's sky is uneven, from a coarse level of it. */
-export async function uneven({ source, width, height, noise }: UnevenTask): Promise<boolean> {
-  const level = Math.min(levelCount(width, height) - 1, levelWithin({ x: 0, y: 0, width, height }, SKY_PIXELS));
+export async function hasGradient({ source, width, height, noise }: UnevenTask): Promise<boolean> {
+  const level = Math.min(levelCount(width, height) - 1, levelForPixels({ x: 0, y: 0, width, height }, SKY_PIXELS));
   const rect = { x: 0, y: 0, width: levelSize(width, level), height: levelSize(height, level) };
   const pixels = await openPixels(source);
   try {
-    return isUneven({ rect, planes: await Promise.all(noise.map((_, p) => pixels.read(p, rect, level))) }, noise);
+    return hasVisibleGradient(
+      { rect, planes: await Promise.all(noise.map((_, p) => pixels.read(p, rect, level))) },
+      noise,
+    );
   } finally {
     await pixels.close();
   }

@@ -1,6 +1,6 @@
 import type { Graph } from '../../core/engine/graph';
-import { windowNeeded } from '../../core/engine/windows';
-import type { Figure } from '../../core/figures/index';
+import { inputRoiOf } from '../../core/engine/windows';
+import type { Measurement } from '../../core/figures/index';
 import { intersect, isEmpty, type Rect, union } from '../../core/raster/rect';
 
 /** Rows that a step may need beyond a band's own before its input is made whole first: more would be made anew for every band. */
@@ -15,12 +15,12 @@ const TALL = 48;
  * @param given images that are there already: nothing before them is asked for
  * @returns by node, the part that is needed
  */
-export function wholesBefore(
+export function inputsToMaterialise(
   graph: Graph,
   node: number,
   rect: Rect,
   rows: number,
-  figures: ReadonlyMap<string, Figure>,
+  figures: ReadonlyMap<string, Measurement>,
   given: ReadonlySet<number>,
 ): Map<number, Rect> {
   const wanted = new Map<number, Rect>();
@@ -36,8 +36,8 @@ export function wholesBefore(
     const here = graph.nodes[index];
     here.inputs.forEach((input, i) => {
       if (given.has(input)) return;
-      const inner = windowNeeded(here, band, 0, i, figures);
-      const all = windowNeeded(here, whole, 0, i, figures);
+      const inner = inputRoiOf(here, band, 0, i, figures);
+      const all = inputRoiOf(here, whole, 0, i, figures);
       const { extent } = graph.nodes[input];
       if (inner.height > rows + TALL && extent.height > inner.height / 2) {
         const part = intersect(all, extent);

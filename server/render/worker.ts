@@ -2,10 +2,10 @@ import { readlinkSync } from 'node:fs';
 import { constants, setPriority } from 'node:os';
 import Piscina from 'piscina';
 import { UserError } from '../../core/errors';
-import { systemFault } from '../system/faults';
+import { translateSystemError } from '../system/faults';
 import type { ManifestTask } from '../archive/read-manifest';
 import type { RedactTask } from '../archive/redact';
-import type { Answer } from './pool';
+import type { TaskResult } from './pool';
 import type { FileTask } from './file';
 import type { Rect } from '../../core/raster/rect';
 import type { Orientation } from './orient';
@@ -22,12 +22,12 @@ if (process.platform === 'linux' && (Piscina.workerData as { gentle: boolean }).
   setPriority(Number(readlinkSync('/proc/thread-self').split('/').pop()), constants.priority.PRIORITY_LOW);
 }
 
-async function answer<T>(work: () => T | Promise<T>): Promise<Answer<T>> {
+async function answer<T>(work: () => T | Promise<T>): Promise<TaskResult<T>> {
   try {
     return { ok: await work() };
   } catch (fault) {
     // On its way to another thread an error loses its code, by which a full disk is told.
-    const known = fault instanceof UserError ? fault : systemFault(fault);
+    const known = fault instanceof UserError ? fault : translateSystemError(fault);
     if (known) return { fault: { code: known.code, message: known.message, path: known.path } };
     throw fault;
   }
@@ -44,19 +44,19 @@ export const touch = ({ plane }: { plane: Float32Array }) => answer(() => void p
 /** The tasks as the pool calls them, by name. */
 export const band = (task: BandTask) => answer(async () => (await woven()).band(task));
 export const measure = (task: MeasureTask) => answer(async () => (await woven()).measure(task));
-export const sketch = (task: SketchTask) => answer(async () => (await import('./sketch')).sketch(task));
-export const uneven = (task: UnevenTask) => answer(async () => (await import('./uneven')).uneven(task));
-export const survey = (task: Parameters<typeof take.survey>[0]) => answer(() => take.survey(task));
-export const look = (task: Parameters<typeof read.look>[0]) => answer(() => read.look(task));
+export const sketch = (task: SketchTask) => answer(async () => (await import('./sketch')).renderFromEstimates(task));
+export const uneven = (task: UnevenTask) => answer(async () => (await import('./uneven')).hasGradient(task));
+export const survey = (task: Parameters<typeof take.measurePlane>[0]) => answer(() => take.measurePlane(task));
+export const look = (task: Parameters<typeof read.inspectFile>[0]) => answer(() => read.inspectFile(task));
 export const peek = (task: Parameters<typeof read.peek>[0]) => answer(() => read.peek(task));
-export const divisor = (task: Parameters<typeof read.divisor>[0]) => answer(() => read.divisor(task));
-export const whole = (task: Parameters<typeof read.whole>[0]) => answer(() => read.whole(task));
-export const load = (task: Parameters<typeof read.load>[0]) => answer(() => read.load(task));
-export const edges = (task: Parameters<typeof take.edges>[0]) => answer(() => take.edges(task));
-export const levels = (task: Parameters<typeof take.levels>[0]) => answer(() => take.levels(task));
+export const divisor = (task: Parameters<typeof read.findDivisor>[0]) => answer(() => read.findDivisor(task));
+export const whole = (task: Parameters<typeof read.loadFile>[0]) => answer(() => read.loadFile(task));
+export const load = (task: Parameters<typeof read.loadRows>[0]) => answer(() => read.loadRows(task));
+export const edges = (task: Parameters<typeof take.findBorders>[0]) => answer(() => take.findBorders(task));
+export const levels = (task: Parameters<typeof take.writeLevels>[0]) => answer(() => take.writeLevels(task));
 export const check = ({ dir }: { dir: string }) => answer(async () => (await import('./sums')).checkPyramid(dir));
-export const file = (task: FileTask) => answer(async () => (await import('./file')).writeFile(task));
-export const small = (task: SmallTask) => answer(async () => (await import('./small')).smallOf(task));
+export const file = (task: FileTask) => answer(async () => (await import('./file')).writeExport(task));
+export const small = (task: SmallTask) => answer(async () => (await import('./small')).thumbnailOf(task));
 export const oriented = ({
   raster,
   orientation,

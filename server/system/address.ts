@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { jsonIn } from '../../core/json';
+import { parseJsonOrUndefined } from '../../core/json';
 
 /** Where a running server answers commands of the same user on the same machine, and the key that they show it. */
 const schema = z.strictObject({ address: z.url(), key: z.string().min(20) });
@@ -17,11 +17,11 @@ export const newKey = (): string => randomBytes(32).toString('hex');
  * Says where the server answers, to whoever may read the data folder.
  * @returns takes it back
  */
-export async function tellAddress(root: string, told: Address): Promise<() => Promise<void>> {
+export async function publishAddress(root: string, told: Address): Promise<() => Promise<void>> {
   await writeFile(fileOf(root), JSON.stringify(told), { mode: 0o600 });
   return () => rm(fileOf(root), { force: true });
 }
 
 /** Where the server of a folder answers; undefined where it has not said. */
 export const addressOf = async (root: string): Promise<Address | undefined> =>
-  schema.safeParse(jsonIn(await readFile(fileOf(root), 'utf8').catch(() => ''))).data;
+  schema.safeParse(parseJsonOrUndefined(await readFile(fileOf(root), 'utf8').catch(() => ''))).data;

@@ -1,26 +1,28 @@
 import { describe, expect, it } from 'vitest';
-import { systemFault } from './faults';
+import { translateSystemError } from './faults';
 
 const coded = (code: string, more: object = {}) => Object.assign(new Error(code), { code, ...more });
 
 describe('faults of the system', () => {
   it('have a sentence where a person can mend them', () => {
-    expect(systemFault(coded('ENOSPC', { path: '/somewhere' }))).toMatchObject({
+    expect(translateSystemError(coded('ENOSPC', { path: '/somewhere' }))).toMatchObject({
       code: 'disk-full',
       message: expect.stringMatching(/free some space/),
     });
     const full = Object.assign(new Error('The table is full'), { driverError: coded('ER_RECORD_FILE_FULL') });
-    expect(systemFault(full)).toMatchObject({ code: 'disk-full' });
-    expect(systemFault(coded('ECONNREFUSED'))).toMatchObject({ code: 'database-gone' });
+    expect(translateSystemError(full)).toMatchObject({ code: 'disk-full' });
+    expect(translateSystemError(coded('ECONNREFUSED'))).toMatchObject({ code: 'database-gone' });
     expect(
-      systemFault(Object.assign(new Error('query failed'), { driverError: coded('PROTOCOL_CONNECTION_LOST') })),
+      translateSystemError(
+        Object.assign(new Error('query failed'), { driverError: coded('PROTOCOL_CONNECTION_LOST') }),
+      ),
     ).toMatchObject({ code: 'database-gone' });
   });
 
   it('are left alone where they are our own', () => {
     // A file that is not there is no database that is away.
-    expect(systemFault(coded('ENOENT', { path: '/var/x.fits' }))).toBeUndefined();
-    expect(systemFault(new TypeError('x is undefined'))).toBeUndefined();
-    expect(systemFault(undefined)).toBeUndefined();
+    expect(translateSystemError(coded('ENOENT', { path: '/var/x.fits' }))).toBeUndefined();
+    expect(translateSystemError(new TypeError('x is undefined'))).toBeUndefined();
+    expect(translateSystemError(undefined)).toBeUndefined();
   });
 });

@@ -24,7 +24,7 @@ function isDatabaseGone(fault: unknown): boolean {
 const FULL = new Set<unknown>(['ENOSPC', 'EDQUOT', 'ER_DISK_FULL', 'ER_RECORD_FILE_FULL', 'ER_ERROR_ON_WRITE']);
 
 /** A fault of the system around us as a sentence for a person; undefined where it is none that a person can mend. */
-export function systemFault(fault: unknown): UserError | undefined {
+export function translateSystemError(fault: unknown): UserError | undefined {
   if (isDatabaseGone(fault))
     return new UserError(
       'database-gone',

@@ -1,6 +1,6 @@
 import pino from 'pino';
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import { nextPause, watchDatabase } from './keep-alive';
+import { nextPause, superviseDatabase } from './keep-alive';
 import type { Database } from './mariadb';
 
 const log = pino({ level: 'silent' });
@@ -34,7 +34,7 @@ function fakes() {
 describe('a database that dies', () => {
   it('is started again, and again with growing pauses while it does not come up', async () => {
     const { state, start } = fakes();
-    const kept = await watchDatabase('/nowhere', log, start);
+    const kept = await superviseDatabase('/nowhere', log, start);
     state.fails = 4;
     state.die();
     await rest(900);
@@ -63,7 +63,7 @@ describe('a database that dies', () => {
 
   it('is not started any more once it is to stop, also between two tries', async () => {
     const { state, start } = fakes();
-    const kept = await watchDatabase('/nowhere', log, start);
+    const kept = await superviseDatabase('/nowhere', log, start);
     state.fails = 100;
     state.die();
     await rest(20_000);
@@ -82,10 +82,10 @@ describe('a database that dies', () => {
   it('that is killed in its first start is started again; one that cannot start says why', async () => {
     const { state, start } = fakes();
     state.fails = 2;
-    const kept = await watchDatabase('/nowhere', log, start);
+    const kept = await superviseDatabase('/nowhere', log, start);
     expect(state.starts).toBe(3);
     await kept.stop();
     state.fails = 3;
-    await expect(watchDatabase('/nowhere', log, start)).rejects.toThrow(/does not start/);
+    await expect(superviseDatabase('/nowhere', log, start)).rejects.toThrow(/does not start/);
   });
 });

@@ -9,7 +9,7 @@ const LONGEST_PAUSE = 60_000;
 export const nextPause = (pause: number): number => Math.min(LONGEST_PAUSE, 2 * pause);
 
 /** A database that is started again whenever it dies, for as long as this process lives. */
-export interface KeptDatabase {
+export interface SupervisedDatabase {
   /** Where it listens: the same after every start. */
   readonly at: Pick<Database, 'socketPath' | 'schema' | 'user'>;
   stop(): Promise<void>;
@@ -34,11 +34,11 @@ async function firstStart(dir: string, log: Logger, start: (dir: string) => Prom
  * @param start takes the place of MariaDB in tests
  * @throws UserError where it does not start the first time
  */
-export async function watchDatabase(
+export async function superviseDatabase(
   dir: string,
   log: Logger,
   start: (dir: string) => Promise<Database> = startDatabase,
-): Promise<KeptDatabase> {
+): Promise<SupervisedDatabase> {
   let database = await firstStart(dir, log, start);
   const stopping = new AbortController();
   const rest = (ms: number): Promise<void> =>

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto';
 import { mkdir, realpath } from 'node:fs/promises';
 import { createServer, type Server } from 'node:net';
 import { UserError } from '../../core/errors';
-import { systemFault } from './faults';
+import { translateSystemError } from './faults';
 
 /** A name that the system knows only as long as its holder lives: no file is left behind that could be taken for a lock. */
 const nameOf = (folder: string): string =>
@@ -31,7 +31,7 @@ export async function lockFolder(root: string): Promise<() => Promise<void>> {
     await mkdir(root, { recursive: true });
   } catch (fault) {
     throw (
-      systemFault(fault) ??
+      translateSystemError(fault) ??
       new UserError(
         'no-folder',
         `The data folder ${root} cannot be made (${(fault as NodeJS.ErrnoException).code}); choose another with LOOM_DATA, or see that it may be written.`,

@@ -1,6 +1,6 @@
 import { freemem, totalmem } from 'node:os';
 import { afterEach, expect, it, vi } from 'vitest';
-import { memoryLeft, memoryThere } from './memory';
+import { freeMemory, totalMemory } from './memory';
 
 afterEach(() => vi.restoreAllMocks());
 
@@ -10,12 +10,12 @@ it.each([
   ['there is no limit', 2 ** 64, totalmem()],
 ])('the memory that is there, where %s', (_, limit, there) => {
   vi.spyOn(process, 'constrainedMemory').mockReturnValue(limit);
-  expect(memoryThere()).toBe(there);
+  expect(totalMemory()).toBe(there);
 });
 
 it('what is left is no more than a container has left', () => {
   vi.spyOn(process, 'availableMemory').mockReturnValue(1000);
-  expect(memoryLeft()).toBe(1000);
+  expect(freeMemory()).toBe(1000);
   vi.spyOn(process, 'availableMemory').mockReturnValue(2 ** 60);
-  expect(memoryLeft() / freemem()).toBeCloseTo(1, 1);
+  expect(freeMemory() / freemem()).toBeCloseTo(1, 1);
 });

@@ -1,7 +1,7 @@
 import { freemem, totalmem } from 'node:os';
 
 /** Bytes of memory that Owl Loom may have at most: a container may be given less than the machine has. */
-export const memoryThere = (): number => Math.min(totalmem(), process.constrainedMemory() || totalmem());
+export const totalMemory = (): number => Math.min(totalmem(), process.constrainedMemory() || totalmem());
 
 /** Bytes of it that nobody has taken. */
-export const memoryLeft = (): number => Math.min(freemem(), process.availableMemory());
+export const freeMemory = (): number => Math.min(freemem(), process.availableMemory());

@@ -2,7 +2,7 @@ import { mkdtemp, readFile, rm, stat, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { Lock, removePassword, setPassword } from './password';
+import { PasswordAuth, removePassword, setPassword } from './password';
 
 let root: string;
 beforeAll(async () => {
@@ -11,13 +11,13 @@ beforeAll(async () => {
 afterAll(() => rm(root, { recursive: true, force: true }));
 
 it('opens for the password alone, and for the same letters written otherwise', async () => {
-  expect(await Lock.of(root)).toBeUndefined();
+  expect(await PasswordAuth.of(root)).toBeUndefined();
   await setPassword(root, 'grüne Lampe am Fenster');
-  const lock = await Lock.of(root);
-  expect(await lock?.opens('grüne Lampe am Fenster')).toBe(true);
-  expect(await lock?.opens('grüne Lampe am Fenster'.normalize('NFD'))).toBe(true);
+  const lock = await PasswordAuth.of(root);
+  expect(await lock?.verify('grüne Lampe am Fenster')).toBe(true);
+  expect(await lock?.verify('grüne Lampe am Fenster'.normalize('NFD'))).toBe(true);
   for (const other of ['', 'grüne Lampe am Fenste', 'grune Lampe am Fenster', 'x'.repeat(5000)])
-    expect(await lock?.opens(other)).toBe(false);
+    expect(await lock?.verify(other)).toBe(false);
 });
 
 it('keeps neither the password nor anything that others may read', async () => {
@@ -30,29 +30,29 @@ it('keeps neither the password nor anything that others may read', async () => {
 });
 
 it('holds another password at once, and lets nobody in when it is taken away; whoever came in by one before is out', async () => {
-  const lock = await Lock.of(root);
+  const lock = await PasswordAuth.of(root);
   if (!lock) throw new Error('no lock');
   const ticket = await lock.sessions.begin({ from: '::1', agent: '' });
-  expect(lock.sessions.admits(ticket)).toBe(true);
+  expect(lock.sessions.isValidToken(ticket)).toBe(true);
   await setPassword(root, 'another one altogether');
-  expect(lock.sessions.admits(ticket)).toBe(false);
-  expect(await lock.opens('grüne Lampe am Fenster')).toBe(false);
-  expect(await lock.opens('another one altogether')).toBe(true);
+  expect(lock.sessions.isValidToken(ticket)).toBe(false);
+  expect(await lock.verify('grüne Lampe am Fenster')).toBe(false);
+  expect(await lock.verify('another one altogether')).toBe(true);
   const next = await lock.sessions.begin({ from: '::1', agent: '' });
-  expect((await Lock.of(root))?.sessions.admits(next)).toBe(true);
+  expect((await PasswordAuth.of(root))?.sessions.isValidToken(next)).toBe(true);
   await removePassword(root);
-  expect(lock.sessions.admits(next)).toBe(false);
-  await expect(lock.opens('another one altogether')).rejects.toMatchObject({ code: 'no-password' });
+  expect(lock.sessions.isValidToken(next)).toBe(false);
+  await expect(lock.verify('another one altogether')).rejects.toMatchObject({ code: 'no-password' });
   await setPassword(root, 'another one altogether');
-  expect(lock.sessions.admits(next)).toBe(false);
+  expect(lock.sessions.isValidToken(next)).toBe(false);
 });
 
 it('looks at one password after the other, and turns away more than a few that wait', async () => {
-  const lock = await Lock.of(root);
+  const lock = await PasswordAuth.of(root);
   if (!lock) throw new Error('no lock');
-  const tries = await Promise.allSettled(Array.from({ length: 23 }, () => lock.opens('none of these')));
+  const tries = await Promise.allSettled(Array.from({ length: 23 }, () => lock.verify('none of these')));
   expect(tries.filter(({ status }) => status === 'rejected')).toHaveLength(3);
-  expect(await lock.opens('another one altogether')).toBe(true);
+  expect(await lock.verify('another one altogether')).toBe(true);
 }, 30_000);
 
 it.each([
@@ -72,7 +72,7 @@ it.each([
 
 it('is taken away, and a damaged file is no open door', async () => {
   await writeFile(join(root, 'password.json'), '{"scrypt":');
-  await expect(Lock.of(root)).rejects.toMatchObject({ code: 'bad-password-file' });
+  await expect(PasswordAuth.of(root)).rejects.toMatchObject({ code: 'bad-password-file' });
   await removePassword(root);
-  expect(await Lock.of(root)).toBeUndefined();
+  expect(await PasswordAuth.of(root)).toBeUndefined();
 });

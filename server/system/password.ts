@@ -4,8 +4,8 @@ import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { UserError } from '../../core/errors';
-import { jsonIn } from '../../core/json';
-import { writeWhole } from '../io/write';
+import { parseJsonOrUndefined } from '../../core/json';
+import { writeAtomically } from '../io/write';
 import { Sessions } from './sessions';
 import { weakness } from './weak-password';
 
@@ -53,7 +53,7 @@ export async function setPassword(root: string, password: string): Promise<void>
   const kept: Kept = {
     scrypt: { N, r, p, salt: salt.toString('hex'), hash: hash.toString('hex') },
   };
-  await writeWhole(fileOf(root), [Buffer.from(JSON.stringify(kept))], 0o600);
+  await writeAtomically(fileOf(root), [Buffer.from(JSON.stringify(kept))], 0o600);
 }
 
 export const removePassword = (root: string): Promise<void> => rm(fileOf(root), { force: true });
@@ -62,7 +62,7 @@ export const removePassword = (root: string): Promise<void> => rm(fileOf(root), 
 const MOST_WAITING = 20;
 
 /** What lets people in by the password of a folder. It is looked at again with every request: one that was set or taken away holds at once. */
-export class Lock {
+export class PasswordAuth {
   private kept: Kept | undefined;
   /** Which file was read last. */
   private mark: string;
@@ -86,11 +86,11 @@ export class Lock {
    * @returns undefined where no password is set
    * @throws UserError where the file cannot be read
    */
-  static async of(root: string): Promise<Lock | undefined> {
+  static async of(root: string): Promise<PasswordAuth | undefined> {
     const mark = markOf(root);
     if (mark === GONE) return undefined;
     const kept = readKept(root);
-    return new Lock(root, kept, mark, await Sessions.of(root, kept.scrypt.salt));
+    return new PasswordAuth(root, kept, mark, await Sessions.of(root, kept.scrypt.salt));
   }
 
   /** Reads the password anew where its file is another one. */
@@ -116,7 +116,7 @@ export class Lock {
    * Whether a password is the one that is set. One is looked at after the other: each takes a core for a quarter of a second.
    * @throws UserError where too many wait for it, or none is set any more
    */
-  async opens(password: string): Promise<boolean> {
+  async verify(password: string): Promise<boolean> {
     this.see();
     const { kept } = this;
     if (!kept)
@@ -155,7 +155,7 @@ function markOf(root: string): string {
 
 /** @throws UserError where the file cannot be read */
 function readKept(root: string): Kept {
-  const kept = schema.safeParse(jsonIn(readFileSync(fileOf(root), 'utf8'))).data;
+  const kept = schema.safeParse(parseJsonOrUndefined(readFileSync(fileOf(root), 'utf8'))).data;
   if (!kept) throw new UserError('bad-password-file', `${fileOf(root)} is damaged; set the password anew.`);
   return kept;
 }

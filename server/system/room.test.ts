@@ -1,8 +1,8 @@
 import { expect, it } from 'vitest';
-import { pyramidBytes, spokenBytes } from './room';
+import { pyramidBytes, formatBytes } from './room';
 
 it('bytes are said in the unit that fits them', () => {
-  expect([0, -5, 1, 100_000, 2 ** 20 - 1, 2 ** 20, 300 * 2 ** 20, 2 ** 30, 4.25 * 2 ** 30].map(spokenBytes)).toEqual([
+  expect([0, -5, 1, 100_000, 2 ** 20 - 1, 2 ** 20, 300 * 2 ** 20, 2 ** 30, 4.25 * 2 ** 30].map(formatBytes)).toEqual([
     '0 MB',
     '0 MB',
     '1 kB',

@@ -19,19 +19,19 @@ const LEFT = 128 * 2 ** 20;
 const usable = async (root: string): Promise<number> => (await freeBytes(root)) - LEFT;
 
 /** Whether there is room for what can be done without. */
-export const hasRoom = async (root: string, bytes: number): Promise<boolean> => bytes <= (await usable(root));
+export const hasDiskSpace = async (root: string, bytes: number): Promise<boolean> => bytes <= (await usable(root));
 
 /**
  * Sees that there is room for what is about to be written, before the work begins.
  * @param what as the sentence begins
  * @throws UserError
  */
-export async function needRoom(root: string, bytes: number, what: string): Promise<void> {
+export async function requireDiskSpace(root: string, bytes: number, what: string): Promise<void> {
   const free = await usable(root);
   if (bytes <= free) return;
   throw new UserError(
     'disk-full',
-    `${what} needs about ${spokenBytes(bytes)}, and ${spokenBytes(free)} can be used on the disk of ${root}; free some space and try again.`,
+    `${what} needs about ${formatBytes(bytes)}, and ${formatBytes(free)} can be used on the disk of ${root}; free some space and try again.`,
   );
 }
 
@@ -40,7 +40,7 @@ export const pyramidBytes = ({ width, height, planes }: { width: number; height:
   Math.ceil((width * height * planes * 4 * 4) / 3);
 
 /** Bytes for a sentence: in kilobytes, megabytes or gigabytes. */
-export const spokenBytes = (bytes: number): string =>
+export const formatBytes = (bytes: number): string =>
   bytes >= 2 ** 30
     ? `${(bytes / 2 ** 30).toFixed(1)} GB`
     : bytes >= 2 ** 20 || bytes <= 0
@@ -57,7 +57,7 @@ export async function checkFolder(root: string): Promise<void> {
   if (free < TO_START)
     throw new UserError(
       'no-room',
-      `Only ${spokenBytes(free)} are free on the disk of ${root}, and Owl Loom needs ${spokenBytes(TO_START)} to start; free some space, or choose another folder with LOOM_DATA.`,
+      `Only ${formatBytes(free)} are free on the disk of ${root}, and Owl Loom needs ${formatBytes(TO_START)} to start; free some space, or choose another folder with LOOM_DATA.`,
     );
   try {
     await writeFile(probe, 'x');

@@ -2,11 +2,11 @@ import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { jsonIn } from '../../core/json';
-import { writeWhole } from '../io/write';
+import { parseJsonOrUndefined } from '../../core/json';
+import { writeAtomically } from '../io/write';
 
 /** How long a browser stays let in without being used, in seconds. */
-export const STAY = 30 * 24 * 3600;
+export const SESSION_SECONDS = 30 * 24 * 3600;
 /** How often it is written down that a browser is used, in milliseconds. */
 const NOTED = 10 * 60_000;
 /** Browsers that may be let in at once; beyond that the one used longest ago is let go. */
@@ -54,14 +54,14 @@ export class Sessions {
   static async of(root: string, password: string): Promise<Sessions> {
     const made = new Sessions(root, password);
     const text = await readFile(fileOf(root), 'utf8').catch(() => '');
-    const kept = schema.safeParse(jsonIn(text)).data;
+    const kept = schema.safeParse(parseJsonOrUndefined(text)).data;
     if (kept?.password === password) for (const one of kept.sessions) made.all.set(one.ticket, one);
     return made;
   }
 
   private alive(ticket: string, now: number): Session | undefined {
     const found = this.all.get(hashOf(ticket));
-    return found && found.used + 1000 * STAY > now ? found : undefined;
+    return found && found.used + 1000 * SESSION_SECONDS > now ? found : undefined;
   }
 
   /** Lets a browser in. */
@@ -69,7 +69,7 @@ export class Sessions {
     const ticket = randomBytes(32).toString('hex');
     const made = { id: randomUUID(), begun: now, used: now, from: from.slice(0, 100), agent: agent.slice(0, 300) };
     this.all.set(hashOf(ticket), { ...made, ticket: hashOf(ticket) });
-    for (const [key, one] of this.all) if (one.used + 1000 * STAY <= now) this.all.delete(key);
+    for (const [key, one] of this.all) if (one.used + 1000 * SESSION_SECONDS <= now) this.all.delete(key);
     const byUse = [...this.all].sort(([, a], [, b]) => b.used - a.used);
     for (const [key] of byUse.slice(MOST)) this.all.delete(key);
     await this.write();
@@ -77,7 +77,7 @@ export class Sessions {
   }
 
   /** Whether a ticket lets in; it does for as long as it is used. */
-  admits(ticket: string, now = Date.now()): boolean {
+  isValidToken(ticket: string, now = Date.now()): boolean {
     const found = this.alive(ticket, now);
     if (!found) return false;
     found.used = now;
@@ -94,7 +94,7 @@ export class Sessions {
   /** Those that are let in, the one used last first. */
   list(now = Date.now()): PublicSession[] {
     return [...this.all.values()]
-      .filter(({ used }) => used + 1000 * STAY > now)
+      .filter(({ used }) => used + 1000 * SESSION_SECONDS > now)
       .sort((a, b) => b.used - a.used)
       .map(({ ticket: _, ...told }) => told);
   }
@@ -121,7 +121,7 @@ export class Sessions {
       .catch(() => undefined)
       .then(() => {
         const text = JSON.stringify({ password: this.password, sessions: [...this.all.values()] });
-        return writeWhole(fileOf(this.root), [Buffer.from(text)], 0o600);
+        return writeAtomically(fileOf(this.root), [Buffer.from(text)], 0o600);
       });
     this.writing = next;
     return next;

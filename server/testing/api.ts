@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
 import { encodeFits } from '../../core/fits/write';
-import { observed, scene } from '../../core/testing/random';
-import { type Running, startAll } from '../start';
+import { addNoise, scene } from '../../core/testing/random';
+import { type RunningServer, startAll } from '../start';
 
 process.env.LOOM_LOG = 'silent';
 
@@ -24,7 +24,7 @@ export const fits = (
     ...encodeFits({
       width,
       height,
-      planes: [observed(scene(seed, width, height), 0, 1, 0.001, seed).map((v, i) => v + (lean * (i % width)) / width)],
+      planes: [addNoise(scene(seed, width, height), 0, 1, 0.001, seed).map((v, i) => v + (lean * (i % width)) / width)],
       own: [{ key: 'FILTER', value: filter }, { key: 'EXPTIME', value: 600 }, ...(more.cards ?? [])],
       history: more.history,
     }),
@@ -47,7 +47,7 @@ export interface JobEnd {
 }
 
 /** Its threads give way to nobody: other tests at work would keep them from the core for good. */
-const started = (root: string, uploadCap: number): Promise<Running> =>
+const started = (root: string, uploadCap: number): Promise<RunningServer> =>
   startAll({ root, port: 0, uploadCap, gentle: false });
 
 /** A server of its own on an empty folder, and what tests ask of it again and again. */
@@ -55,7 +55,7 @@ export class TestServer {
   private constructor(
     readonly root: string,
     private readonly uploadCap: number,
-    public running: Running,
+    public running: RunningServer,
   ) {}
 
   /** @param root of all data; a new folder where none is given */
@@ -95,7 +95,7 @@ export class TestServer {
   }
 
   /** Removes something, and empties it out of the trash. */
-  async forGood(kind: 'target' | 'stack' | 'recipe' | 'swatch' | 'export', id: string): Promise<void> {
+  async removeAndEmptyTrash(kind: 'target' | 'stack' | 'recipe' | 'swatch' | 'export', id: string): Promise<void> {
     const list = kind === 'swatch' ? 'swatches' : `${kind}s`;
     await this.agent().delete(`/api/${list}/${id}`).expect(204);
     await this.agent().delete(`/api/trash/${kind}/${id}`).expect(204);

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
 import { encodeFits } from '../../core/fits/write';
-import { observed, scene } from '../../core/testing/random';
+import { addNoise, scene } from '../../core/testing/random';
 import { recipeOf, type TestStack } from '../../core/testing/weave';
 import { HOME } from '../system/home';
 
@@ -81,8 +81,8 @@ export const given = ['--stack', 'Ha=Ha.fits', '--stack', 'OIII=OIII.fits'];
 export async function openFolder(): Promise<void> {
   dir = await mkdtemp(join(tmpdir(), 'owl-loom-render-'));
   const of = scene(70, width, height);
-  stacks.Ha = { width, height, planes: [observed(of, 0, 1, 0.0008, 1)] };
-  stacks.OIII = { width, height, planes: [observed(of.slice().reverse(), 0.01, 0.3, 0.0004, 2)] };
+  stacks.Ha = { width, height, planes: [addNoise(of, 0, 1, 0.0008, 1)] };
+  stacks.OIII = { width, height, planes: [addNoise(of.slice().reverse(), 0.01, 0.3, 0.0004, 2)] };
   for (let y = 0; y < height; y++) stacks.OIII.planes[0].fill(Number.NaN, y * width, y * width + 7);
   await writeFile(
     file('Ha.fits'),

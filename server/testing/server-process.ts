@@ -88,7 +88,7 @@ export class ServerProcess {
 }
 
 /** A line to a server that can be cut in the middle of anything. */
-export class Line {
+export class CuttableConnection {
   private readonly sockets = new Set<Socket>();
   private cutAfter = Number.POSITIVE_INFINITY;
 
@@ -97,10 +97,10 @@ export class Line {
     readonly port: number,
   ) {}
 
-  static async open(to: number): Promise<Line> {
+  static async open(to: number): Promise<CuttableConnection> {
     const port = await freePort();
     const server = createServer((socket) => line.through(socket, to));
-    const line = new Line(server, port);
+    const line = new CuttableConnection(server, port);
     await new Promise<void>((resolve) => server.listen(port, '127.0.0.1', resolve));
     return line;
   }

@@ -87,7 +87,7 @@ export async function packed(
 }
 
 /** Brings an archive in; how that ended. */
-export async function broughtIn(server: TestServer, bytes: Buffer) {
+export async function importArchive(server: TestServer, bytes: Buffer) {
   const { body } = await server.agent().put('/api/archives?name=lamp.zip').set(raw).send(bytes).expect(202);
   return server.jobEnds(body.job);
 }

@@ -24,7 +24,7 @@ const NOT_NOW = new Set([503, 507]);
  * Someone who works through a line that may break at any time, writes down what was acknowledged, and later looks whether it is all there.
  * What was asked without an answer may have been done or not; a save is asked again under its own key.
  */
-export class Witness {
+export class ConsistencyChecker {
   readonly targets = new Map<string, string>();
   readonly recipes = new Map<string, Known>();
   /** Stacks by target: SHA-256 of what was imported. */
@@ -179,8 +179,8 @@ export class Witness {
     if (!sent?.job) return;
     for (let quiet = 0; quiet < 900; quiet += this.troubled ? 0 : 1) {
       const job = await this.told<{ state: string; message: string | null }>('GET', `/jobs/${sent.job}`);
-      // One that was at work whenever the server was killed is given up in the end, and says so.
-      if (job?.state === 'failed' && /^This stopped the server/.test(job.message ?? '')) return;
+      // One that was at work whenever the server was killed is given up, and says to begin it anew.
+      if (job?.state === 'failed' && /^The server ended \d+ times/.test(job.message ?? '')) return this.bringIn(target);
       if (job?.state === 'failed') throw new Error(`an import that was promised failed: ${job.message}`);
       if (job?.state === 'done') {
         const hash = createHash('sha256').update(bytes).digest('hex');

@@ -11,7 +11,7 @@ import { Shelf } from './shelf/Shelf';
 import { TargetDoor } from './shelf/TargetDoor';
 import { Stacks } from './stacks/Stacks';
 import { useServerEvents } from './store/events';
-import { store, useApp } from './store/store';
+import { store, useAppSelector } from './store/store';
 import { Health } from './upkeep/Health';
 import { Trash } from './upkeep/Trash';
 import { Unlock } from './upkeep/Unlock';
@@ -22,7 +22,7 @@ import './styles.css';
 
 function App() {
   useServerEvents();
-  const locked = useApp((state) => state.live.locked);
+  const locked = useAppSelector((state) => state.live.locked);
   const { pathname } = useLocation();
   if (locked) return <Unlock />;
   return (

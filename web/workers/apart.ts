@@ -1,11 +1,11 @@
 import { planeOf, type Raster } from '../../core/raster/raster';
-import type { Apart } from './protocol';
+import type { ImageDifference } from './protocol';
 
 /** From this on a difference is one that can be seen. */
 const SEEN = 1 / 255;
 
 /** How far two images of the same pixels lie apart, where both have data; a mono one counts as grey. */
-export function apartOf(a: Raster, b: Raster): Apart {
+export function imageDifference(a: Raster, b: Raster): ImageDifference {
   const planes = Math.max(a.planes.length, b.planes.length);
   let [most, seen, counted] = [0, 0, 0];
   for (let i = 0; i < a.planes[0].length; i++) {

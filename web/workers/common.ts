@@ -1,22 +1,22 @@
 import type { StackInfo } from '../../core/engine/graph';
-import type { Figure } from '../../core/figures/index';
+import type { Measurement } from '../../core/figures/index';
 import type { Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import { PixelsGone, Tiles } from './tiles';
 
 /** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */
-export class Common {
+export class SharedWorkerState {
   readonly tiles = new Tiles();
-  readonly figures = new Map<string, Figure>();
+  readonly figures = new Map<string, Measurement>();
   /** Why figures cannot be measured, by key. */
   readonly failed = new Map<string, string>();
   /** A number for every figure that was ever used: images made with another one are other images. */
-  private readonly serials = new WeakMap<Figure, number>();
+  private readonly serials = new WeakMap<Measurement, number>();
   private serial = 0;
   /** Pictures that lie on the server at their true full size, by name. */
   readonly proofs = new Set<string>();
 
-  serialOf(figure: Figure): number {
+  serialOf(figure: Measurement): number {
     const known = this.serials.get(figure) ?? ++this.serial;
     this.serials.set(figure, known);
     return known;

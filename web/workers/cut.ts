@@ -23,7 +23,7 @@ const covers = (outer: Rect, inner: Rect): boolean =>
  * before them need not be made again while a slider moves, wherever it sits. Stacks are read as quickly as anything that is kept.
  * @param before hashes of the images of the state before
  */
-export function cutOf(graph: Graph, before: ReadonlySet<string>): ReadonlySet<number> {
+export function reuseFrontier(graph: Graph, before: ReadonlySet<string>): ReadonlySet<number> {
   const same = (index: number) => before.has(graph.nodes[index].hash);
   const changed = graph.nodes.filter((node) => !same(node.node));
   const read = changed.flatMap((node) => node.inputs);
@@ -31,7 +31,7 @@ export function cutOf(graph: Graph, before: ReadonlySet<string>): ReadonlySet<nu
 }
 
 /** Images at the cut, made a moment ago. Names must hold all that their pixels depend on, the figures too. */
-export class CutCache {
+export class FrontierCache {
   private readonly kept = new LRUCache<string, Raster>({ maxSize: KEPT_BYTES, sizeCalculation: bytesOf });
 
   /** A kept image whose pixels reach over a window; it may be larger. */

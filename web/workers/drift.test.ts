@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { DriftLook } from './protocol';
-import { WorkerScene } from './scene';
+import type { DriftView } from './protocol';
+import { RecipeWorker } from './scene';
 import { height, recipe, stacks, width, withServer } from './testing';
 import type { Recipe } from '../../core/recipe/schema';
 
@@ -18,14 +18,14 @@ const cloth = (step: NonNullable<NonNullable<Recipe['cloth']>['steps']>[number])
   },
 });
 
-const opened = (step: Parameters<typeof cloth>[0]): WorkerScene => {
-  const scene = new WorkerScene();
+const opened = (step: Parameters<typeof cloth>[0]): RecipeWorker => {
+  const scene = new RecipeWorker();
   expect(scene.set(cloth(step), stacks).faults).toEqual([]);
   return scene;
 };
 
 describe('the map of how far colours have moved', () => {
-  const look = async (scene: WorkerScene, drift: DriftLook) =>
+  const look = async (scene: RecipeWorker, drift: DriftView) =>
     (await scene.draw('cloth', whole, 0, { mode: 'true', other: 'cloth.layers[0]', drift })).drift;
 
   it('tells a turn from a gain of colour', async () => {
@@ -68,7 +68,7 @@ describe('a guarded place', () => {
 
 describe('the colours of a place', () => {
   it('are those of its hue, and follow a turn', async () => {
-    const hueOf = async (scene: WorkerScene) => {
+    const hueOf = async (scene: RecipeWorker) => {
       const { hues, count } = await scene.colours('cloth', whole);
       expect(count).toBeGreaterThan(0);
       return hues.reduce((top, { share }, i) => (share > hues[top].share ? i : top), 0) * 5;

@@ -1,35 +1,35 @@
 import type { Graph } from '../../core/engine/graph';
-import type { PlannedFigure } from '../../core/engine/plan';
-import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
-import type { Common } from './common';
+import type { KeyedMeasurement } from '../../core/engine/plan';
+import { MEASUREMENT_KINDS, type Measurement } from '../../core/figures/index';
+import type { SharedWorkerState } from './common';
 
 /** Guesses that are kept: those of states long gone would pile up while a slider moves. */
 const MAX_GUESSES = 400;
 
 /** What is known of a recipe's figures: true ones, guesses, and what stands in where there is neither. */
 export class KnownFigures {
-  guesses = new Map<string, Figure>();
+  guesses = new Map<string, Measurement>();
   /** Places of figures in the recipe by key, and the last true figure of each place. */
-  private readonly slots = new Map<string, string>();
-  private readonly lastTrue = new Map<string, Figure>();
+  private readonly measurementSlots = new Map<string, string>();
+  private readonly lastTrue = new Map<string, Measurement>();
   /** Keys of figures for which a plain stand-in was taken, since none was ever measured at that place. */
   private readonly standIns = new Set<string>();
   private graph: Graph | undefined;
 
   /** @param common figures that hold for every open recipe */
-  constructor(private readonly common: Pick<Common, 'figures' | 'failed'>) {}
+  constructor(private readonly common: Pick<SharedWorkerState, 'figures' | 'failed'>) {}
 
   /** Takes up another state of the recipe: the same place finds its last true figure again. */
   open(graph: Graph): void {
     this.graph = graph;
-    this.slots.clear();
+    this.measurementSlots.clear();
     for (const node of graph.nodes) {
-      node.figureKeys.forEach((key, i) => {
+      node.measurementKeys.forEach((key, i) => {
         // By kind, since a step that has some of its figures given or held names fewer of them.
-        const { kind } = node.figures[i];
-        const before = node.figures.slice(0, i).filter((other) => other.kind === kind).length;
+        const { kind } = node.measurements[i];
+        const before = node.measurements.slice(0, i).filter((other) => other.kind === kind).length;
         const slot = `${node.path} ${node.kind} ${kind} ${before}`;
-        this.slots.set(key, slot);
+        this.measurementSlots.set(key, slot);
         const figure = this.truth(key);
         if (figure) this.lastTrue.set(slot, figure);
       });
@@ -38,36 +38,36 @@ export class KnownFigures {
   }
 
   /** Takes in figures that were measured, and why others cannot be, both by key. */
-  learn(figures: Readonly<Record<string, Figure>>, failed: Readonly<Record<string, string>>): void {
+  learn(figures: Readonly<Record<string, Measurement>>, failed: Readonly<Record<string, string>>): void {
     for (const [key, message] of Object.entries(failed)) this.common.failed.set(key, message);
     for (const [key, figure] of Object.entries(figures)) {
       this.common.figures.set(key, figure);
-      const slot = this.slots.get(key);
+      const slot = this.measurementSlots.get(key);
       if (slot) this.lastTrue.set(slot, figure);
     }
   }
 
   /** Guesses of figures that are not known yet, by key, as far as the open recipe asks for them. */
-  guessed(): Record<string, Figure> {
-    const keys = new Set(this.graph?.nodes.flatMap((node) => node.figureKeys));
+  guessed(): Record<string, Measurement> {
+    const keys = new Set(this.graph?.nodes.flatMap((node) => node.measurementKeys));
     return Object.fromEntries([...this.guesses].filter(([key]) => keys.has(key) && !this.truth(key)));
   }
 
   /** Takes over the guesses of another who has the same recipe open. */
-  guess(guesses: Readonly<Record<string, Figure>>): void {
+  guess(guesses: Readonly<Record<string, Measurement>>): void {
     for (const [key, figure] of Object.entries(guesses)) this.guesses.set(key, figure);
   }
 
   /** A figure as it was measured at full size. */
-  truth = (key: string): Figure | undefined => this.common.figures.get(key);
+  truth = (key: string): Measurement | undefined => this.common.figures.get(key);
 
   /** Figures as far as they are known, true ones before guesses. */
-  all(): Map<string, Figure> {
+  all(): Map<string, Measurement> {
     return new Map([...this.guesses, ...this.common.figures]);
   }
 
   /** The same for people to read: what could not be measured is left out, and what has not been yet, at that place, at any time. */
-  toTell(): Map<string, Figure> {
+  toTell(): Map<string, Measurement> {
     const known = this.all();
     for (const key of this.common.failed.keys()) known.delete(key);
     for (const key of this.standIns) if (!this.truth(key)) known.delete(key);
@@ -75,9 +75,9 @@ export class KnownFigures {
   }
 
   /** While something above moves, the last figure that was true is nearer than none. */
-  standIn({ spec, key }: PlannedFigure): Figure | undefined {
-    const still = FIGURE_KINDS[spec.kind].standIn?.(spec, this.graph?.nodes[spec.nodes[0]].planes ?? 1);
-    const before = still && this.lastTrue.get(this.slots.get(key) ?? '');
+  standIn({ spec, key }: KeyedMeasurement): Measurement | undefined {
+    const still = MEASUREMENT_KINDS[spec.kind].placeholder?.(spec, this.graph?.nodes[spec.nodes[0]].planes ?? 1);
+    const before = still && this.lastTrue.get(this.measurementSlots.get(key) ?? '');
     if (still && !before) this.standIns.add(key);
     return before ?? still;
   }

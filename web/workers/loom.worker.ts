@@ -1,25 +1,25 @@
-import { sentenceOf, UserError } from '../../core/errors';
-import { simd } from '../../core/kernels/wasm';
-import type { Answer, DrawReply, Envelope, Request } from './protocol';
-import { WorkerScene } from './scene';
+import { userMessageOf, UserError } from '../../core/errors';
+import { wasmKernels } from '../../core/kernels/wasm';
+import type { WorkerReply, DrawReply, WorkerMessage, WorkerRequest } from './protocol';
+import { RecipeWorker } from './scene';
 
-const scene = new WorkerScene();
+const scene = new RecipeWorker();
 // Kernels are made ready before the first recipe comes.
-simd();
+wasmKernels();
 
-async function handle(request: Request): Promise<unknown> {
+async function handle(request: WorkerRequest): Promise<unknown> {
   switch (request.type) {
     case 'scene':
       return scene.set(request.recipe, request.stacks, request.beside);
     case 'figures':
-      return scene.learn(request.figures, request.failed);
+      return scene.addMeasurements(request.figures, request.failed);
     case 'guessed':
       return scene.guessed();
     case 'guesses':
-      scene.guess(request.guesses);
+      scene.addEstimates(request.guesses);
       return null;
     case 'proof':
-      scene.prove(request.hash);
+      scene.addProof(request.hash);
       return null;
     case 'draw':
       return scene.draw(request.path, request.rect, request.level, request.display);
@@ -32,11 +32,11 @@ async function handle(request: Request): Promise<unknown> {
     case 'region':
       return scene.region(request.rect, request.paths);
     case 'quiet':
-      return scene.quiet(request.paths);
+      return scene.findDarkestFlatRect(request.paths);
     case 'touched':
       return scene.touched(request);
     case 'reach':
-      return scene.reach(request.path);
+      return scene.valueRange(request.path);
     case 'origin':
       return scene.origin(request.rect);
     case 'guard':
@@ -55,16 +55,16 @@ const bitmapsOf = ({ bitmap, other }: DrawReply): ImageBitmap[] => (other ? [bit
 // One at a time and in order: a recipe set while a picture is computed must not change it half-way.
 let line = Promise.resolve();
 
-self.onmessage = ({ data }: MessageEvent<Envelope>) => {
+self.onmessage = ({ data }: MessageEvent<WorkerMessage>) => {
   line = line.then(async () => {
     try {
       const ok = await handle(data.request);
       const transfer = ok && typeof ok === 'object' && 'bitmap' in ok ? bitmapsOf(ok as DrawReply) : [];
-      self.postMessage({ id: data.id, ok } satisfies Answer, { transfer });
+      self.postMessage({ id: data.id, ok } satisfies WorkerReply, { transfer });
     } catch (fault) {
       const message =
-        fault instanceof UserError ? sentenceOf(fault) : fault instanceof Error ? fault.message : String(fault);
-      self.postMessage({ id: data.id, fault: message } satisfies Answer);
+        fault instanceof UserError ? userMessageOf(fault) : fault instanceof Error ? fault.message : String(fault);
+      self.postMessage({ id: data.id, fault: message } satisfies WorkerReply);
     }
   });
 };

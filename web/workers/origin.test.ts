@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { WorkerScene } from './scene';
+import { RecipeWorker } from './scene';
 import { planes, recipe, stacks, width, withServer } from './testing';
 
 withServer();
@@ -15,7 +15,7 @@ describe('where a colour comes from', () => {
   };
 
   it('is told exactly of linear images: each strand by its weight', async () => {
-    const woven = new WorkerScene();
+    const woven = new RecipeWorker();
     const mix = { red: { A: 0.7, B: 0.6 }, green: { B: 1 }, blue: { A: 1 } };
     woven.set(
       {
@@ -36,7 +36,7 @@ describe('where a colour comes from', () => {
   });
 
   it('adds up to what is seen, through stretches, masks, blends and finishing steps', async () => {
-    const woven = new WorkerScene();
+    const woven = new RecipeWorker();
     woven.set(
       {
         format: 'owl-loom-recipe',
@@ -82,7 +82,7 @@ describe('where a colour comes from', () => {
   });
 
   it('is not told where there is no cloth, nor outside the frame', async () => {
-    const woven = new WorkerScene();
+    const woven = new RecipeWorker();
     woven.set(recipe, stacks);
     expect(await woven.origin(rect)).toBeNull();
     woven.set({ ...recipe, cloth: { layers: [{ of: { strand: 'A' } }] } }, stacks);

@@ -1,12 +1,20 @@
-import { levelRect, levelWithin } from '../../core/raster/levels';
+import { rectAtLevel, levelForPixels } from '../../core/raster/levels';
 import { intersect, isEmpty, type Rect } from '../../core/raster/rect';
 import type { Raster } from '../../core/raster/raster';
 import type { Layer, Recipe } from '../../core/recipe/schema';
-import { layersIn, liesIn, maskOwners, type Owner, ownersOf, strandPath, strandsReadBy } from '../../core/recipe/walk';
-import { shareOut } from '../../core/origin/share-out';
-import { planned } from '../../core/engine/plan';
-import type { OriginReply, OriginRow } from './protocol';
-import type { Weaver } from './weaver';
+import {
+  layersOfList,
+  isPathInside,
+  maskOwners,
+  type StepOwner,
+  stepOwners,
+  strandPath,
+  strandDependencies,
+} from '../../core/recipe/walk';
+import { apportionChange } from '../../core/origin/share-out';
+import { withKey } from '../../core/engine/plan';
+import type { OriginReply, AttributionRow } from './protocol';
+import type { RecipeEvaluator } from './weaver';
 
 /** Pixels of a rectangle up to which it is looked at in full size. */
 const PIXELS = 40_000;
@@ -29,17 +37,17 @@ const inColour = (mean: readonly number[]): number[] => (mean.length === 3 ? [..
 const less = (a: readonly number[], b: readonly number[]): number[] => a.map((v, p) => v - b[p]);
 
 /** Tells where the colour of a place of the finished cloth comes from. */
-export class Origin {
+export class ColourAttribution {
   private readonly level: number;
   private readonly window: Rect;
 
   constructor(
-    private readonly weaver: Weaver,
+    private readonly weaver: RecipeEvaluator,
     private readonly recipe: Recipe,
     rect: Rect,
   ) {
-    this.level = levelWithin(rect, PIXELS);
-    this.window = levelRect(intersect(rect, weaver.graph.frame), this.level);
+    this.level = levelForPixels(rect, PIXELS);
+    this.window = rectAtLevel(intersect(rect, weaver.graph.frame), this.level);
   }
 
   /**
@@ -51,9 +59,9 @@ export class Origin {
     const cloth = byPath.get('cloth');
     if (cloth === undefined || isEmpty(this.window)) return null;
     const { layers = [], steps = [] } = this.recipe.cloth ?? {};
-    const rows: OriginRow[] = [];
+    const rows: AttributionRow[] = [];
     let before = [0, 0, 0];
-    const add = async (path: string, image: string, mask: Layer['mask'], layer?: Owner): Promise<void> => {
+    const add = async (path: string, image: string, mask: Layer['mask'], layer?: StepOwner): Promise<void> => {
       const node = byPath.get(image);
       if (node === undefined) return;
       const after = await this.colourAt(node);
@@ -62,7 +70,7 @@ export class Origin {
       rows.push({ path, change, mask: await this.maskAt(mask, `${path}.mask`), strands });
       before = after;
     };
-    for (const [i, layer] of layersIn(this.recipe, 'cloth.layers').entries())
+    for (const [i, layer] of layersOfList(this.recipe, 'cloth.layers').entries())
       if (layer.visible) await add(layer.path, `${layer.path}@cloth`, layers[i].mask, layer);
     for (const [i, { mask }] of steps.entries()) await add(`cloth.steps[${i}]`, `cloth.steps[${i}]`, mask);
     return { colour: before, level: this.level, rows };
@@ -84,7 +92,7 @@ export class Origin {
    * A layer's change among the strands that it reads: by what the layer loses without each. A linear layer is without a strand where that is
    * 0, another where it is its sky, since a stretch makes what it makes of a strand from its sky on.
    */
-  private async strandsOf(layer: Owner, change: number[]): Promise<OriginRow['strands']> {
+  private async strandsOf(layer: StepOwner, change: number[]): Promise<AttributionRow['strands']> {
     const { graph } = this.weaver;
     const node = graph.byPath.get(layer.path);
     const ids = this.readBy(layer);
@@ -94,17 +102,19 @@ export class Origin {
     const parts: number[][] = [];
     for (const { index } of ids) {
       const flat = linear ? [0] : await this.skyOf(index);
-      const without = await this.weaver.computeWithout(node, this.window, this.level, index, flat);
+      const without = await this.weaver.computeWithConstant(node, this.window, this.level, index, flat);
       parts.push(less(whole, inColour(meanOf(without))));
     }
-    const shares = shareOut(change, parts);
+    const shares = apportionChange(change, parts);
     return ids.map(({ id, path }, i) => ({ id, path, share: shares[i] }));
   }
 
   /** The strands that a layer reads, by its own source or those of the layers within it. */
-  private readBy(layer: Owner): { id: string; path: string; index: number }[] {
-    const inside = [...ownersOf(this.recipe)].filter(({ kind, path }) => kind === 'layer' && liesIn(path, layer.path));
-    return [...new Set(inside.flatMap(strandsReadBy))].flatMap((id) => {
+  private readBy(layer: StepOwner): { id: string; path: string; index: number }[] {
+    const inside = [...stepOwners(this.recipe)].filter(
+      ({ kind, path }) => kind === 'layer' && isPathInside(path, layer.path),
+    );
+    return [...new Set(inside.flatMap(strandDependencies))].flatMap((id) => {
       const path = strandPath(this.recipe, id);
       const index = path === undefined ? undefined : this.weaver.graph.byPath.get(path);
       return path === undefined || index === undefined ? [] : [{ id, path, index }];
@@ -113,7 +123,7 @@ export class Origin {
 
   private async skyOf(node: number): Promise<number[]> {
     await this.weaver.settle(node);
-    const figure = await this.weaver.figure(planned(this.weaver.graph, { kind: 'tone', nodes: [node] }), new Set());
+    const figure = await this.weaver.figure(withKey(this.weaver.graph, { kind: 'tone', nodes: [node] }), new Set());
     return figure.kind === 'tone' ? figure.planes.map(({ sky }) => sky) : [0];
   }
 }

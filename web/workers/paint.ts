@@ -1,8 +1,8 @@
 import { rgbaOf } from '../../core/kernels/rgba';
 import type { Raster } from '../../core/raster/raster';
-import type { PlaneTone } from '../../core/stats/tone';
+import type { PlaneBackground } from '../../core/stats/tone';
 import { quantiles } from '../../core/stats/quantile';
-import { brightStretch } from '../../core/tone/auto';
+import { previewStretch } from '../../core/tone/auto';
 import { curveOf } from '../../core/tone/curves';
 
 /** Steps of the brightening table: more than eight bits can show. */
@@ -19,8 +19,8 @@ export interface Brightness {
 export const PLAIN: Brightness = { black: 0, white: 1 };
 
 /** Brightening for the eye: the automatic stretch of the anchor's tone, all planes alike. */
-export function brightness(tones: readonly PlaneTone[]): Brightness {
-  const { black, strength } = brightStretch(tones);
+export function brightness(tones: readonly PlaneBackground[]): Brightness {
+  const { black, strength } = previewStretch(tones);
   const curve = curveOf('asinh', strength);
   const table = new Uint8ClampedArray(STEPS + 1);
   // Steps are dense near black, where the sky lies: the table runs over the square root.
@@ -29,7 +29,7 @@ export function brightness(tones: readonly PlaneTone[]): Brightness {
 }
 
 /** For what a step took out or put in: nothing is middle grey, and almost all of the change lies between black and white. */
-export function changeBrightness(raster: Raster): Brightness {
+export function differenceBrightness(raster: Raster): Brightness {
   const ends = raster.planes
     .flatMap((plane) => quantiles(plane, [0.002, 0.998]))
     .filter(Number.isFinite)

@@ -1,15 +1,15 @@
-import type { Drifted, DriftKind } from '../../core/colour/drift';
-import type { Colours } from '../../core/colour/colours';
+import type { DriftSummary, DriftKind } from '../../core/colour/drift';
+import type { ColourHistogram } from '../../core/colour/colours';
 import type { HueRange } from '../../core/colour/hue-share';
-import type { Hang } from '../../core/engine/hangs';
-import type { Figure } from '../../core/figures/index';
-import type { StarList } from '../../core/figures/marks';
-import type { Fault, Notice, StackInfo } from '../../core/engine/graph';
+import type { NoiseContributions } from '../../core/engine/hangs';
+import type { Measurement } from '../../core/figures/index';
+import type { StarMarkers } from '../../core/figures/marks';
+import type { RecipeError, RecipeDiagnostic, StackInfo } from '../../core/engine/graph';
 import type { Unfinished } from '../../core/engine/measurement-failures';
-import type { Ends } from '../../core/raster/ends';
+import type { DataMargins } from '../../core/raster/ends';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
-import type { Counts, PlaneSummary } from '../../core/stats/summary';
+import type { HistogramBins, PlaneSummary } from '../../core/stats/summary';
 import type { Domain } from '../../core/engine/kernel';
 
 /** A stack as the worker fetches it. */
@@ -19,7 +19,7 @@ export interface WorkerStack {
 }
 
 /** How numbers become brightness on the screen; never part of the recipe. */
-export interface Display {
+export interface DisplayOptions {
   /** `bright` stretches linear data for the eye; `true` shows the numbers as they are. */
   readonly mode: 'bright' | 'true';
   /** Path whose tone sets the brightening; the shown node's own where left out. */
@@ -33,24 +33,24 @@ export interface Display {
   /** Shows what sets the image apart from the other, in place of both. */
   readonly apart?: boolean;
   /** Shows how far colours have moved from the other to the image, in place of both. */
-  readonly drift?: DriftLook;
+  readonly drift?: DriftView;
   /** Marks pixels cut off at black or white. */
   readonly clipping?: boolean;
   /** A mask that is shown over the image, and how; or, of a colour image, what lies outside a family of hues. */
   readonly veil?: { readonly path: string; readonly as: Veil; readonly family?: HueRange };
   /** A layer or step: what it does not change is veiled. */
-  readonly touched?: Change;
+  readonly touched?: ChangeRef;
 }
 
 /** What of the colours is looked at, and where it does not count: where a mask lets through, in a rectangle of the frame. */
-export interface DriftLook {
+export interface DriftView {
   readonly kind: DriftKind;
   readonly mask?: string;
   readonly within?: Rect;
 }
 
 /** A layer, which changes the cloth below it; or a step, and the path of what comes into it. */
-export interface Change {
+export interface ChangeRef {
   readonly path: string;
   readonly before?: string;
 }
@@ -64,7 +64,7 @@ export interface PathInfo {
   readonly domain: Domain;
 }
 
-export type Request =
+export type WorkerRequest =
   | {
       readonly type: 'scene';
       readonly recipe: Recipe;
@@ -74,13 +74,13 @@ export type Request =
     }
   | {
       readonly type: 'figures';
-      readonly figures: Readonly<Record<string, Figure>>;
+      readonly figures: Readonly<Record<string, Measurement>>;
       /** Why others cannot be measured, by key. */
       readonly failed?: Readonly<Record<string, string>>;
     }
   /** What this worker has guessed of figures that are not known yet; and what another has, which need not be guessed here. */
   | { readonly type: 'guessed' }
-  | { readonly type: 'guesses'; readonly guesses: Readonly<Record<string, Figure>> }
+  | { readonly type: 'guesses'; readonly guesses: Readonly<Record<string, Measurement>> }
   /** Full-size pixels of an image, ready as a pyramid: they take the place of what would be computed. */
   | { readonly type: 'proof'; readonly hash: string }
   | {
@@ -88,7 +88,7 @@ export type Request =
       readonly path: string;
       readonly rect: Rect;
       readonly level: number;
-      readonly display: Display;
+      readonly display: DisplayOptions;
     }
   | { readonly type: 'probe'; readonly x: number; readonly y: number; readonly paths: readonly string[] }
   | { readonly type: 'histogram'; readonly path: string }
@@ -99,7 +99,7 @@ export type Request =
   /** The darkest even place of the images at these paths. */
   | { readonly type: 'quiet'; readonly paths: readonly string[] }
   /** How much of the picture a layer or step changes. */
-  | ({ readonly type: 'touched' } & Change)
+  | ({ readonly type: 'touched' } & ChangeRef)
   /** Between which values a mask lies. */
   | { readonly type: 'reach'; readonly path: string }
   /** The finished cloth in a rectangle is to stay as it is now; null lets it go. */
@@ -112,7 +112,7 @@ export type Request =
   | { readonly type: 'edges' }
   | { readonly type: 'describe' };
 
-export interface SceneReply {
+export interface RecipeInfo {
   readonly frame: Rect;
   readonly paths: Readonly<Record<string, PathInfo>>;
   /** A name for the pixels of each image. */
@@ -121,14 +121,14 @@ export interface SceneReply {
   readonly beside: Readonly<Record<string, PathInfo>>;
   /** Why the picture of the recipe beside it cannot be made; null where it can, or there is none. */
   readonly besideFault: string | null;
-  readonly warnings: readonly Notice[];
-  readonly faults: readonly Fault[];
+  readonly warnings: readonly RecipeDiagnostic[];
+  readonly faults: readonly RecipeError[];
   /** What could not be measured, and the images that depend on it. */
   readonly unfinished: Unfinished;
 }
 
 /** How far two images lie apart. */
-export interface Apart {
+export interface ImageDifference {
   /** The greatest difference of a plane, in the images' own numbers. */
   readonly most: number;
   /** Share of the pixels that differ by more than 1/255 in some plane, 0 to 1. */
@@ -140,9 +140,9 @@ export interface DrawReply {
   /** The image to be held against it, of the same pixels. */
   readonly other: ImageBitmap | null;
   /** How far the two lie apart in what is shown; null unless that was asked for. */
-  readonly apart: Apart | null;
+  readonly apart: ImageDifference | null;
   /** How much of what is shown has moved, `most` in full-size pixels; null unless that was asked for. */
-  readonly drift: Drifted | null;
+  readonly drift: DriftSummary | null;
   /** What the bitmap shows, in the level's pixels. */
   readonly rect: Rect;
   readonly level: number;
@@ -158,12 +158,12 @@ export interface DescribeReply {
   readonly measured: Readonly<Record<string, unknown>>;
   /** Kinds of the steps that anything was measured for, by path: what was measured at a place is of that step alone. */
   readonly kinds: Readonly<Record<string, string>>;
-  readonly charts: Readonly<Record<string, Figure>>;
+  readonly charts: Readonly<Record<string, Measurement>>;
   /** How the noise of each plane of a linear strand hangs on the stacks, by the strand's path, as far as it is known. */
-  readonly hangs: Readonly<Record<string, readonly Hang[]>>;
-  readonly tones: Readonly<Record<string, Figure>>;
+  readonly hangs: Readonly<Record<string, readonly NoiseContributions[]>>;
+  readonly tones: Readonly<Record<string, Measurement>>;
   /** Stars of the images whose stars were asked for. */
-  readonly stars: Readonly<Record<string, StarList>>;
+  readonly stars: Readonly<Record<string, StarMarkers>>;
 }
 
 /** Statistics of a rectangle, a plane each, by path. */
@@ -176,7 +176,7 @@ export interface RegionReply {
 /** Where what the cloth is made of ends before the frame does. */
 export interface EdgesReply {
   /** In full-size pixels; those that reach every side are left out, and `ends` is null where there is no data at all. */
-  readonly parts: readonly { readonly path: string; readonly ends: Ends | null }[];
+  readonly parts: readonly { readonly path: string; readonly ends: DataMargins | null }[];
   /** Whether all is as it was measured at full size, and not as a coarse level shows it. */
   readonly exact: boolean;
   /** The rectangle that all of them cover, where the cloth is cut to it. */
@@ -184,7 +184,7 @@ export interface EdgesReply {
 }
 
 /** What a layer or a finishing step adds to the colour of a place, plane by plane, in the cloth's own numbers. */
-export interface OriginRow {
+export interface AttributionRow {
   readonly path: string;
   readonly change: readonly number[];
   /** How much of it the mask lets through here, 0 to 1; null where there is none. */
@@ -198,19 +198,19 @@ export interface OriginReply {
   readonly colour: readonly number[];
   /** Level that was looked at: 0 unless the place is too large for full size. */
   readonly level: number;
-  readonly rows: readonly OriginRow[];
+  readonly rows: readonly AttributionRow[];
 }
 
-export interface Replies {
-  scene: SceneReply;
+export interface WorkerReplies {
+  scene: RecipeInfo;
   figures: Unfinished;
-  guessed: Readonly<Record<string, Figure>>;
+  guessed: Readonly<Record<string, Measurement>>;
   guesses: null;
   proof: null;
   draw: DrawReply;
   probe: Readonly<Record<string, readonly number[]>>;
-  histogram: readonly Counts[];
-  colours: Colours;
+  histogram: readonly HistogramBins[];
+  colours: ColourHistogram;
   region: RegionReply;
   quiet: Rect | null;
   /** Share of the pixels that have data, 0 to 1; null where there is no picture to tell. */
@@ -219,10 +219,12 @@ export interface Replies {
   reach: readonly [number, number] | null;
   edges: EdgesReply;
   guard: null;
-  guarded: Drifted | null;
+  guarded: DriftSummary | null;
   origin: OriginReply | null;
   describe: DescribeReply;
 }
 
-export type Envelope = { readonly id: number; readonly request: Request };
-export type Answer = { readonly id: number; readonly ok: unknown } | { readonly id: number; readonly fault: string };
+export type WorkerMessage = { readonly id: number; readonly request: WorkerRequest };
+export type WorkerReply =
+  | { readonly id: number; readonly ok: unknown }
+  | { readonly id: number; readonly fault: string };

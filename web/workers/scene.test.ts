@@ -1,15 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../../core/engine/build';
-import { pictureId } from '../../core/engine/graph';
-import type { Figure } from '../../core/figures/index';
+import { frameImageId } from '../../core/engine/graph';
+import type { Measurement } from '../../core/figures/index';
 import type { Recipe } from '../../core/recipe/schema';
-import { WorkerScene } from './scene';
+import { RecipeWorker } from './scene';
 import { height, mean, planes, recipe, stacks, width, withServer } from './testing';
 
 withServer();
 
-const open = (): WorkerScene => {
-  const scene = new WorkerScene();
+const open = (): RecipeWorker => {
+  const scene = new RecipeWorker();
   const reply = scene.set(recipe, stacks);
   expect(reply.faults).toEqual([]);
   return scene;
@@ -48,12 +48,12 @@ describe('the scene in the worker', () => {
       ...recipe,
       strands: [...recipe.strands.slice(0, 2), { id: 'shown', from: { strand: 'B' }, steps: [{ do: 'stretch' }] }],
     };
-    const scene = new WorkerScene();
+    const scene = new RecipeWorker();
     const { beside: paths } = scene.set(recipe, stacks, beside);
     expect(paths['strands[2]'].domain).toBe('stretched');
     const display = { mode: 'bright', other: 'strands[2]', otherIsBeside: true } as const;
     const both = await scene.draw('strands[2]', rect, 0, display);
-    const alone = new WorkerScene();
+    const alone = new RecipeWorker();
     alone.set(beside, stacks);
     const its = await alone.draw('strands[2]', rect, 0, { mode: 'bright' });
     expect(both.other).toEqual(its.bitmap);
@@ -65,7 +65,7 @@ describe('the scene in the worker', () => {
   });
 
   it('is not spoilt by a recipe beside it that cannot be made', async () => {
-    const scene = new WorkerScene();
+    const scene = new RecipeWorker();
     const gone: Recipe = { ...recipe, strands: [{ id: 'X', from: { stack: 'nowhere' } }] };
     const reply = scene.set(recipe, stacks, gone);
     expect(reply.faults).toEqual([]);
@@ -85,7 +85,7 @@ describe('the scene in the worker', () => {
       ...recipe,
       strands: [recipe.strands[0], { id: 'B', from: { strand: 'A' }, steps: [{ do: 'scale', add: 0.02 }] }],
     };
-    const scene = new WorkerScene();
+    const scene = new RecipeWorker();
     scene.set(half, stacks);
     const display = { mode: 'true', other: 'strands[0]', apart: true } as const;
     const reply = await scene.draw('strands[1]', rect, 0, display);
@@ -111,7 +111,7 @@ describe('the scene in the worker', () => {
         extent: 'common',
       },
     };
-    const scene = new WorkerScene();
+    const scene = new RecipeWorker();
     scene.set(moved, stacks);
     expect(await scene.edges()).toEqual({
       parts: [{ path: 'cloth.layers[1]', ends: { left: 20, right: 0, bottom: 0, top: 12 } }],
@@ -136,7 +136,7 @@ describe('the scene in the worker', () => {
 
   it('finds a quiet place inside the frame, darker than the picture as a whole', async () => {
     const scene = open();
-    const found = await scene.quiet(['strands[0]', 'strands[1]', 'strands[2]']);
+    const found = await scene.findDarkestFlatRect(['strands[0]', 'strands[1]', 'strands[2]']);
     expect(found).not.toBeNull();
     if (!found) return;
     expect(found.x >= 0 && found.y >= 0 && found.x + found.width <= width && found.y + found.height <= height).toBe(
@@ -145,7 +145,7 @@ describe('the scene in the worker', () => {
     const { planes: there } = await scene.region(found, ['strands[0]']);
     const { planes: all } = await scene.region(rect, ['strands[0]']);
     expect(there['strands[0]'][0].median).toBeLessThan(all['strands[0]'][0].median);
-    expect(await scene.quiet([])).toBeNull();
+    expect(await scene.findDarkestFlatRect([])).toBeNull();
   });
 
   it('goes on from an image that the server has kept, wherever it is read and on every level', async () => {
@@ -157,14 +157,14 @@ describe('the scene in the worker', () => {
       ],
     };
     const graph = buildGraph(kept, new Map(stacks.map(({ name, info }) => [name, info])));
-    const name = pictureId(graph, graph.byPath.get('strands[0].steps[0]') ?? -1);
+    const name = frameImageId(graph, graph.byPath.get('strands[0].steps[0]') ?? -1);
     // What no step would have made of the stack.
     planes[name] = new Float32Array(width * height).fill(0.375);
-    const scene = new WorkerScene();
+    const scene = new RecipeWorker();
     scene.set(kept, stacks);
     const value = async (path: string) => (await scene.probe(70, 60, [path]))[path][0];
     expect(await value('strands[0]')).not.toBeCloseTo(0.75, 3);
-    scene.prove(name);
+    scene.addProof(name);
     expect(await value('strands[0].steps[0]')).not.toBe(0.375);
     expect(await value('strands[0]')).toBe(0.75);
     expect(await value('strands[1]')).toBe(1.75);
@@ -173,7 +173,7 @@ describe('the scene in the worker', () => {
   });
 
   it('goes on with what a step measured last when others of its figures are held', async () => {
-    const scene = new WorkerScene();
+    const scene = new RecipeWorker();
     const held = (hold?: { k: number }): Recipe => ({
       format: 'owl-loom-recipe',
       version: 1,
@@ -189,8 +189,8 @@ describe('the scene in the worker', () => {
       continuum: { method: 'stars', k: 0.4, kError: 0.01, stars: 9, belowSky: 0, starlit: true },
       remains: { circles: [[150, 110, 9]] },
     };
-    node.figures.forEach(({ kind }, i) => {
-      if (found[kind]) scene.learn({ [node.figureKeys[i]]: { kind, ...found[kind] } as Figure });
+    node.measurements.forEach(({ kind }, i) => {
+      if (found[kind]) scene.addMeasurements({ [node.measurementKeys[i]]: { kind, ...found[kind] } as Measurement });
     });
     const at = async (x: number, y: number) => (await scene.probe(x, y, ['strands[0]']))['strands[0]'][0];
     const before = [await at(150, 110), await at(20, 20)];
@@ -203,7 +203,7 @@ describe('the scene in the worker', () => {
   it('takes what was measured in place of its guesses', async () => {
     const scene = open();
     const { guessed } = await scene.draw('strands[1]', rect, 1, { mode: 'bright' });
-    const fit: Figure = {
+    const fit: Measurement = {
       kind: 'fit',
       planes: [
         { method: 'pixels', a: 5, b: 0, aError: 0, bError: 0, correlation: 1, scatter: 0, used: 1, rejected: 0 },
@@ -212,7 +212,7 @@ describe('the scene in the worker', () => {
     };
     const before = (await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0];
     expect(before).toBeLessThan(1);
-    for (const key of guessed) scene.learn({ [key]: fit });
+    for (const key of guessed) scene.addMeasurements({ [key]: fit });
     // Keys of tones got a figure of another kind and are not asked here; the fit's own is what the pixel shows.
     expect((await scene.probe(10, 10, ['strands[1]']))['strands[1]'][0]).toBe(5);
   });
@@ -225,7 +225,7 @@ describe('the scene in the worker', () => {
       key,
       figure.kind === 'fit' ? { ...figure, planes: figure.planes.map((plane) => ({ ...plane, a: 7, b: 0 })) } : figure,
     ]);
-    other.guess(Object.fromEntries(guesses));
+    other.addEstimates(Object.fromEntries(guesses));
     const seen = async (which: typeof scene) => (await which.probe(10, 10, ['strands[1]']))['strands[1]'][0];
     expect(await seen(scene)).toBeLessThan(1);
     expect(await seen(other)).toBe(7);

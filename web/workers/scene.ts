@@ -1,40 +1,40 @@
-import { type Colours, coloursOf } from '../../core/colour/colours';
-import type { Drifted } from '../../core/colour/drift';
+import { type ColourHistogram, colourHistogram } from '../../core/colour/colours';
+import type { DriftSummary } from '../../core/colour/drift';
 import type { Graph } from '../../core/engine/graph';
 import { UserError } from '../../core/errors';
 import type { Unfinished } from '../../core/engine/measurement-failures';
-import { levelFor } from '../../core/engine/guess';
-import { type Hang, hangsOf } from '../../core/engine/hangs';
+import { levelForPixelCount } from '../../core/engine/guess';
+import { type NoiseContributions, propagateNoise } from '../../core/engine/hangs';
 import { stepAt } from '../../core/recipe/names';
-import { endsSpec, keyIn, measuredOf, planned, wantedSpecs } from '../../core/engine/plan';
-import type { Figure, FigureSpec } from '../../core/figures/index';
-import type { StarList } from '../../core/figures/marks';
-import { fullRect, levelRect, levelWithin } from '../../core/raster/levels';
+import { marginsSpec, measurementKeyIn, reportOf, withKey, specsFor } from '../../core/engine/plan';
+import type { Measurement, MeasurementSpec } from '../../core/figures/index';
+import type { StarMarkers } from '../../core/figures/marks';
+import { rectAtFullSize, rectAtLevel, levelForPixels } from '../../core/raster/levels';
 import { intersect, type Rect } from '../../core/raster/rect';
 import { turnInFrame, uprightWithin } from '../../core/raster/turned';
 import type { Recipe } from '../../core/recipe/schema';
-import { quietPlace } from '../../core/stats/quiet';
-import { type Counts, type PlaneSummary, summarise } from '../../core/stats/summary';
-import { COLOUR_PIXELS, Guard } from './guard';
-import { drawn, type Side, touchedOn } from './draw';
+import { darkestFlatRect } from '../../core/stats/quiet';
+import { type HistogramBins, type PlaneSummary, summarise } from '../../core/stats/summary';
+import { COLOUR_PIXELS, RegionWatch } from './guard';
+import { drawView, type RecipeSide, touchedOn } from './draw';
 import type {
-  Change,
+  ChangeRef,
   DescribeReply,
-  Display,
+  DisplayOptions,
   DrawReply,
   EdgesReply,
   OriginReply,
   PathInfo,
   RegionReply,
-  SceneReply,
+  RecipeInfo,
   WorkerStack,
 } from './protocol';
-import { Origin } from './origin';
+import { ColourAttribution } from './origin';
 import { shareOf } from './touched';
-import { Weaver } from './weaver';
+import { RecipeEvaluator } from './weaver';
 
 /** Figures that have charts or marks on the picture. */
-const CHARTED: ReadonlySet<FigureSpec['kind']> = new Set(['fit', 'continuum', 'gradient', 'starless']);
+const CHARTED: ReadonlySet<MeasurementSpec['kind']> = new Set(['fit', 'continuum', 'gradient', 'starless']);
 
 /** Pixels of a region up to which its statistics come from full size. */
 const REGION_PIXELS = 1_500_000;
@@ -52,16 +52,16 @@ const pathsOf = ({ nodes, byPath }: Graph): Record<string, PathInfo> =>
   Object.fromEntries([...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain }]));
 
 /** The open recipe in the worker, and what the page asks of it. */
-export class WorkerScene {
-  private readonly weaver = new Weaver();
+export class RecipeWorker {
+  private readonly weaver = new RecipeEvaluator();
   /** The open recipe's images, and those of one that is held against it. */
-  private open: Side = { weaver: this.weaver };
-  private beside: Side | undefined;
+  private open: RecipeSide = { weaver: this.weaver };
+  private beside: RecipeSide | undefined;
 
   private recipe: Recipe | undefined;
-  private readonly watch = new Guard(this.weaver);
+  private readonly watch = new RegionWatch(this.weaver);
 
-  set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): SceneReply {
+  set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): RecipeInfo {
     const graph = this.weaver.set(recipe, stacks);
     this.open = { weaver: this.weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
     this.recipe = recipe;
@@ -84,7 +84,7 @@ export class WorkerScene {
    * @returns why its picture cannot be made
    */
   private setBeside(stacks: readonly WorkerStack[], recipe: Recipe | undefined): string | null {
-    const weaver = this.beside?.weaver ?? new Weaver(this.weaver);
+    const weaver = this.beside?.weaver ?? new RecipeEvaluator(this.weaver);
     this.beside = undefined;
     if (!recipe) return null;
     try {
@@ -97,41 +97,44 @@ export class WorkerScene {
     }
   }
 
-  learn(figures: Readonly<Record<string, Figure>>, failed: Readonly<Record<string, string>> = {}): Unfinished {
+  addMeasurements(
+    figures: Readonly<Record<string, Measurement>>,
+    failed: Readonly<Record<string, string>> = {},
+  ): Unfinished {
     this.weaver.known.learn(figures, failed);
     return this.weaver.unfinished;
   }
 
   /** What has been guessed of the open recipe's figures, by key. */
-  guessed(): Record<string, Figure> {
+  guessed(): Record<string, Measurement> {
     return this.weaver.known.guessed();
   }
 
   /** Takes over what another has guessed. */
-  guess(guesses: Readonly<Record<string, Figure>>): void {
+  addEstimates(guesses: Readonly<Record<string, Measurement>>): void {
     this.weaver.known.guess(guesses);
   }
 
-  draw(path: string, rect: Rect, level: number, display: Display): Promise<DrawReply> {
-    return drawn(this.open, this.beside, this.nodeOf(path), path, rect, level, display);
+  draw(path: string, rect: Rect, level: number, display: DisplayOptions): Promise<DrawReply> {
+    return drawView(this.open, this.beside, this.nodeOf(path), path, rect, level, display);
   }
 
   /** Share of the picture that a layer or step changes, from a level that is fine enough. */
-  async touched(change: Change): Promise<number | null> {
+  async touched(change: ChangeRef): Promise<number | null> {
     const { graph } = this.weaver;
-    const level = levelFor(graph, COUNTED_PIXELS);
-    const rect = levelRect(graph.frame, level);
+    const level = levelForPixelCount(graph, COUNTED_PIXELS);
+    const rect = rectAtLevel(graph.frame, level);
     const plane = await touchedOn(this.open, change, { rect, level, guessed: new Set() });
     return plane ? shareOf(plane) : null;
   }
 
   /** The least and the greatest value of an image on a level that is fine enough; null where it has no data. */
-  async reach(path: string): Promise<[number, number] | null> {
+  async valueRange(path: string): Promise<[number, number] | null> {
     const { graph } = this.weaver;
     const node = this.nodeOf(path);
-    const level = levelFor(graph, COUNTED_PIXELS);
+    const level = levelForPixelCount(graph, COUNTED_PIXELS);
     await this.weaver.settle(node);
-    const { planes } = await this.weaver.compute(node, levelRect(graph.frame, level), level);
+    const { planes } = await this.weaver.compute(node, rectAtLevel(graph.frame, level), level);
     let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
     for (const v of planes[0]) {
       if (v < least) least = v;
@@ -141,12 +144,12 @@ export class WorkerScene {
   }
 
   /** Which colours an image has in a rectangle, from a level that is fine enough. */
-  async colours(path: string, rect: Rect): Promise<Colours> {
+  async colours(path: string, rect: Rect): Promise<ColourHistogram> {
     const node = this.nodeOf(path);
-    const level = levelWithin(rect, COLOUR_PIXELS);
+    const level = levelForPixels(rect, COLOUR_PIXELS);
     await this.weaver.settle(node);
-    const window = levelRect(intersect(rect, this.weaver.graph.frame), level);
-    return coloursOf(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
+    const window = rectAtLevel(intersect(rect, this.weaver.graph.frame), level);
+    return colourHistogram(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
   }
 
   /** From now on it is told how far the finished cloth moves in a rectangle; null lets it go. */
@@ -155,20 +158,20 @@ export class WorkerScene {
   }
 
   /** How far the guarded place has moved; null where none is. */
-  guarded(): Promise<Drifted | null> {
+  guarded(): Promise<DriftSummary | null> {
     return this.watch.moved();
   }
 
   /** Where the colour of a rectangle comes from; null where there is no cloth. */
   async origin(rect: Rect): Promise<OriginReply | null> {
-    return this.recipe ? new Origin(this.weaver, this.recipe, rect).told() : null;
+    return this.recipe ? new ColourAttribution(this.weaver, this.recipe, rect).told() : null;
   }
 
   /** Statistics of a rectangle in each of the paths that can be made. */
   async region(rect: Rect, paths: readonly string[]): Promise<RegionReply> {
     const graph = this.weaver.graph;
-    const level = levelWithin(rect, REGION_PIXELS);
-    const window = levelRect(rect, level);
+    const level = levelForPixels(rect, REGION_PIXELS);
+    const window = rectAtLevel(rect, level);
     const planes: Record<string, PlaneSummary[]> = {};
     for (const path of paths) {
       const node = graph.byPath.get(path);
@@ -185,22 +188,22 @@ export class WorkerScene {
     const { graph } = this.weaver;
     const guessed = new Set<string>();
     const parts: EdgesReply['parts'][number][] = [];
-    for (const { path, node } of graph.parts) {
-      const figure = await this.weaver.figure(planned(graph, endsSpec(node)), guessed);
+    for (const { path, node } of graph.coverageParts) {
+      const figure = await this.weaver.figure(withKey(graph, marginsSpec(node)), guessed);
       if (figure.kind !== 'ends') continue;
       const { ends } = figure;
       if (!ends || Object.values(ends).some((by) => by > 0)) parts.push({ path, ends });
     }
     const exact = guessed.size === 0;
-    const cut = graph.common && (await this.weaver.figure(planned(graph, graph.common), new Set()));
+    const cut = graph.commonAreaSpec && (await this.weaver.figure(withKey(graph, graph.commonAreaSpec), new Set()));
     return { parts, exact, common: cut?.kind === 'common' ? uprightWithin(cut.rect, this.open.turned ?? 0) : null };
   }
 
   /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */
-  async quiet(paths: readonly string[]): Promise<Rect | null> {
+  async findDarkestFlatRect(paths: readonly string[]): Promise<Rect | null> {
     const graph = this.weaver.graph;
-    const level = levelFor(graph, QUIET_PIXELS);
-    const window = levelRect(graph.frame, level);
+    const level = levelForPixelCount(graph, QUIET_PIXELS);
+    const window = rectAtLevel(graph.frame, level);
     const planes: Float32Array[] = [];
     for (const path of paths) {
       const node = graph.byPath.get(path);
@@ -208,12 +211,12 @@ export class WorkerScene {
       await this.weaver.settle(node);
       planes.push(...(await this.weaver.compute(node, window, level)).planes);
     }
-    const found = planes.length > 0 ? quietPlace(planes, window.width, window.height) : undefined;
-    return found ? fullRect(found, level) : null;
+    const found = planes.length > 0 ? darkestFlatRect(planes, window.width, window.height) : undefined;
+    return found ? rectAtFullSize(found, level) : null;
   }
 
   /** From now on an image's pixels come from its proof. */
-  prove(hash: string): void {
+  addProof(hash: string): void {
     this.weaver.prove(hash);
   }
 
@@ -232,44 +235,46 @@ export class WorkerScene {
   }
 
   /** The histogram of each plane, true where it has been measured at full size, else guessed. */
-  async histogram(path: string): Promise<readonly Counts[]> {
+  async histogram(path: string): Promise<readonly HistogramBins[]> {
     await this.weaver.settle(this.nodeOf(path));
     const graph = this.weaver.graph;
-    const spec = wantedSpecs(graph, { figure: 'counts', path })[0];
-    const figure = spec && (await this.weaver.figure(planned(graph, spec), new Set()));
+    const spec = specsFor(graph, { figure: 'counts', path })[0];
+    const figure = spec && (await this.weaver.figure(withKey(graph, spec), new Set()));
     return figure?.kind === 'counts' ? figure.planes : [];
   }
 
   describe(): DescribeReply {
     const graph = this.weaver.graph;
     const known = this.weaver.known.toTell();
-    const charts: Record<string, Figure> = {};
-    const tones: Record<string, Figure> = {};
-    const stars: Record<string, StarList> = {};
-    const hangs: Record<string, readonly Hang[]> = {};
+    const charts: Record<string, Measurement> = {};
+    const tones: Record<string, Measurement> = {};
+    const stars: Record<string, StarMarkers> = {};
+    const hangs: Record<string, readonly NoiseContributions[]> = {};
     for (const node of graph.nodes) {
-      node.figures.forEach((spec, i) => {
-        const figure = known.get(node.figureKeys[i]);
+      node.measurements.forEach((spec, i) => {
+        const figure = known.get(node.measurementKeys[i]);
         if (CHARTED.has(spec.kind) && figure) charts[node.path] = figure;
       });
     }
     for (const [path, n] of graph.byPath) {
       const byStars =
         graph.nodes[n].kind === 'continuum' && charts[path] === undefined
-          ? wantedSpecs(graph, { figure: 'continuum', path })[0]
+          ? specsFor(graph, { figure: 'continuum', path })[0]
           : undefined;
-      const chart = byStars && known.get(keyIn(graph, byStars));
+      const chart = byStars && known.get(measurementKeyIn(graph, byStars));
       if (chart) charts[path] = chart;
-      const figure = known.get(keyIn(graph, { kind: 'tone', nodes: [n] }));
+      const figure = known.get(measurementKeyIn(graph, { kind: 'tone', nodes: [n] }));
       if (figure) tones[path] = figure;
       const hang =
-        /^strands\[\d+\]$/.test(path) && graph.nodes[n].domain === 'linear' ? hangsOf(graph, n, known) : undefined;
+        /^strands\[\d+\]$/.test(path) && graph.nodes[n].domain === 'linear'
+          ? propagateNoise(graph, n, known)
+          : undefined;
       if (hang) hangs[path] = hang;
-      const list = this.weaver.known.truth(keyIn(graph, { kind: 'marks', nodes: [n] }));
+      const list = this.weaver.known.truth(measurementKeyIn(graph, { kind: 'marks', nodes: [n] }));
       if (list?.kind === 'marks') stars[path] = list;
     }
     const all = graph.nodes.map((_, i) => i);
-    const measured = measuredOf(graph, all, known);
+    const measured = reportOf(graph, all, known);
     const steps = [...Object.keys(measured), ...Object.keys(charts)].flatMap((path) => {
       const step = stepAt(graph.recipe, path);
       return step ? [[path, step.do] as const] : [];

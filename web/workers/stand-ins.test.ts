@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cutTo, takenOff } from './stand-ins';
+import { cropTo, differenceOf } from './stand-ins';
 
 const rect = { x: 4, y: -3, width: 7, height: 5 };
 const image = (planes: number) => ({
@@ -19,7 +19,7 @@ describe('an image cut to a rectangle', () => {
     fc.assert(
       fc.property(place, (to) => {
         const from = image(3);
-        const { planes } = cutTo(from, to);
+        const { planes } = cropTo(from, to);
         expect(from).toEqual(image(3));
         planes.forEach((plane, p) =>
           plane.forEach((v, i) => {
@@ -36,12 +36,12 @@ describe('an image cut to a rectangle', () => {
 describe('what was taken out', () => {
   it('is the image before less the image after, a mono one counting as grey', () => {
     const [mono, colour] = [image(1), image(3)];
-    const of = takenOff(colour, mono).planes;
+    const of = differenceOf(colour, mono).planes;
     expect(of).toHaveLength(3);
     of.forEach((plane, p) =>
       plane.forEach((v, i) => expect(v).toBeCloseTo(mono.planes[0][i] - colour.planes[p][i], 6)),
     );
-    expect(takenOff(mono, colour).planes).toHaveLength(3);
-    expect(takenOff(mono, mono).planes[0].every((v) => v === 0)).toBe(true);
+    expect(differenceOf(mono, colour).planes).toHaveLength(3);
+    expect(differenceOf(mono, mono).planes[0].every((v) => v === 0)).toBe(true);
   });
 });

@@ -1,5 +1,5 @@
 import { planeOf, type Raster } from '../../core/raster/raster';
-import { toFull } from '../../core/raster/levels';
+import { toFullSize } from '../../core/raster/levels';
 import type { Rect } from '../../core/raster/rect';
 import { isInTurned } from '../../core/raster/turned';
 
@@ -7,7 +7,7 @@ import { isInTurned } from '../../core/raster/turned';
  * Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. Of a mono and a
  * colour image the mono one counts as grey.
  */
-export function takenOff(raster: Raster, other: Raster): Raster {
+export function differenceOf(raster: Raster, other: Raster): Raster {
   const planes = Math.max(raster.planes.length, other.planes.length);
   return {
     rect: raster.rect,
@@ -19,7 +19,7 @@ export function takenOff(raster: Raster, other: Raster): Raster {
 }
 
 /** An image without what lies outside a rectangle; its own pixels may be shared, and stay as they are. */
-export function cutTo(raster: Raster, rect: Rect): Raster {
+export function cropTo(raster: Raster, rect: Rect): Raster {
   const { x, y, width, height } = raster.rect;
   const planes = raster.planes.map((from) => {
     const plane = from.slice();
@@ -41,7 +41,7 @@ export function cutToTurned(raster: Raster, rect: Rect, degrees: number, level: 
   const { x, y, width } = raster.rect;
   const planes = raster.planes.map((from) =>
     from.map((v, i) =>
-      isInside(toFull(x + (i % width), level), toFull(y + Math.floor(i / width), level)) ? v : Number.NaN,
+      isInside(toFullSize(x + (i % width), level), toFullSize(y + Math.floor(i / width), level)) ? v : Number.NaN,
     ),
   );
   return { rect: raster.rect, planes };

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, vi } from 'vitest';
-import { halve, levelSize, TILE } from '../../core/raster/levels';
+import { downsample2x, levelSize, TILE } from '../../core/raster/levels';
 import type { Recipe } from '../../core/recipe/schema';
-import { observed, scene as clouds } from '../../core/testing/random';
+import { addNoise, scene as clouds } from '../../core/testing/random';
 import type { WorkerStack } from './protocol';
 
 export const [width, height] = [300, 220];
@@ -9,8 +9,8 @@ export const [width, height] = [300, 220];
 /** Two stacks of one field, the second at half the brightness, and what a server would give of them. */
 const field = clouds(4, width, height, { clouds: 0.05 });
 export const planes: Record<string, Float32Array> = {
-  a: observed(field, 0, 1, 0.0004, 1),
-  b: observed(field, 0.001, 0.5, 0.0004, 2),
+  a: addNoise(field, 0, 1, 0.0004, 1),
+  b: addNoise(field, 0.001, 0.5, 0.0004, 2),
 };
 export const stacks: WorkerStack[] = ['a', 'b'].map((id) => ({
   name: id.toUpperCase(),
@@ -38,7 +38,7 @@ export function withServer(): void {
     vi.stubGlobal('fetch', async (address: string) => {
       const [, , , id, , , level, , tx, ty] = address.split('/');
       let plane = planes[id];
-      for (let l = 0; l < Number(level); l++) plane = halve(plane, levelSize(width, l), levelSize(height, l));
+      for (let l = 0; l < Number(level); l++) plane = downsample2x(plane, levelSize(width, l), levelSize(height, l));
       const [w, h] = [levelSize(width, Number(level)), levelSize(height, Number(level))];
       const tile = new Float32Array(TILE * TILE).fill(Number.NaN);
       for (let y = 0; y < Math.min(TILE, h - Number(ty) * TILE); y++)

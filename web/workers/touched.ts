@@ -1,5 +1,5 @@
 import type { Graph } from '../../core/engine/graph';
-import type { Change } from './protocol';
+import type { ChangeRef } from './protocol';
 import { planeOf, type Raster } from '../../core/raster/raster';
 
 /** The least change that a picture of 8 bits can show. */
@@ -9,9 +9,9 @@ const SEEN = 1 / 255;
  * What a change comes to, and what it was before: of a layer the cloth up to it and the cloth below, nothing for the lowest, which lies on
  * black; of a step its image and what comes into it.
  */
-export function aroundChange(
+export function changeEndpoints(
   { byPath }: Graph,
-  { path, before }: Change,
+  { path, before }: ChangeRef,
 ): { after: number; before: number | undefined } | undefined {
   if (before !== undefined) {
     const [from, to] = [byPath.get(before), byPath.get(path)];
@@ -28,7 +28,7 @@ export function aroundChange(
  * data where it has none itself.
  * @param before of the same pixels; black where there is none
  */
-export function touchedIn(before: Raster | undefined, after: Raster): Float32Array {
+export function changedPixels(before: Raster | undefined, after: Raster): Float32Array {
   const out = new Float32Array(after.planes[0].length);
   const count = Math.max(after.planes.length, before?.planes.length ?? 1);
   for (let p = 0; p < count; p++) {

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
 import type { Raster } from '../../core/raster/raster';
-import { laidOver } from './veil';
+import { drawMaskOverlay } from './veil';
 
 const rect = { x: 3, y: 1, width: 20, height: 2 };
 const mask: Raster = {
@@ -16,7 +16,7 @@ const at = (rgba: Uint8ClampedArray, x: number, y: number) => [
 
 it('a veil turns grey what is hidden, without data too, and leaves what is shown', () => {
   const rgba = red();
-  laidOver(rgba, mask, 'veil');
+  drawMaskOverlay(rgba, mask, 'veil');
   const [r, g, b, a] = at(rgba, 2, 0);
   expect([r === g, g === b, a]).toEqual([true, true, 255]);
   expect(r).toBeLessThan(0.2126 * 200 + 40);
@@ -26,7 +26,7 @@ it('a veil turns grey what is hidden, without data too, and leaves what is shown
 
 it('a hatch crosses what is hidden by stripes that lie still in the picture', () => {
   const rgba = red();
-  laidOver(rgba, mask, 'hatch');
+  drawMaskOverlay(rgba, mask, 'hatch');
   const striped = (x: number, y: number) => at(rgba, x, y)[0] !== 200;
   const row = [...Array(10).keys()].map((x) => striped(x, 0));
   expect(row.filter(Boolean)).toHaveLength(2);
@@ -38,8 +38,8 @@ it('half hidden is half veiled, and what is not there stays away', () => {
   const half = { rect, planes: [new Float32Array(40).fill(0.5)] };
   const [rgba, whole] = [red(), red()];
   rgba[3] = 0;
-  laidOver(rgba, half, 'veil');
-  laidOver(whole, { rect, planes: [new Float32Array(40)] }, 'veil');
+  drawMaskOverlay(rgba, half, 'veil');
+  drawMaskOverlay(whole, { rect, planes: [new Float32Array(40)] }, 'veil');
   expect(at(rgba, 0, 1)).toEqual([200, 40, 40, 0]);
   expect(Math.abs(at(rgba, 5, 0)[0] - (200 + at(whole, 5, 0)[0]) / 2)).toBeLessThanOrEqual(1);
 });

@@ -17,7 +17,7 @@ const SEEN = 0.75;
  * @param rgba rows from the top down, changed in place
  * @param mask of the same pixels; no data in it hides
  */
-export function laidOver(rgba: Uint8ClampedArray, mask: Raster, as: Veil): void {
+export function drawMaskOverlay(rgba: Uint8ClampedArray, mask: Raster, as: Veil): void {
   const { width, height, x, y } = mask.rect;
   const [values] = mask.planes;
   for (let j = 0; j < height; j++) {

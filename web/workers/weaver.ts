@@ -1,17 +1,17 @@
 import { buildGraph } from '../../core/engine/build';
-import { Evaluator, type Fetched } from '../../core/engine/evaluate';
-import { type Graph, pictureId, type StackInfo } from '../../core/engine/graph';
-import { Guesser, levelFor } from '../../core/engine/guess';
+import { Evaluator, type SourceReader } from '../../core/engine/evaluate';
+import { type Graph, frameImageId, type StackInfo } from '../../core/engine/graph';
+import { MeasurementEstimator, levelForPixelCount } from '../../core/engine/guess';
 import { type Unfinished, unfinishedBy } from '../../core/engine/measurement-failures';
-import { figuresFor, type PlannedFigure } from '../../core/engine/plan';
-import type { WindowPlan } from '../../core/engine/windows';
-import { FIGURE_KINDS, type Figure } from '../../core/figures/index';
+import { measurementsRequiredBy, type KeyedMeasurement } from '../../core/engine/plan';
+import type { RoiPlan } from '../../core/engine/windows';
+import { MEASUREMENT_KINDS, type Measurement } from '../../core/figures/index';
 import { levelSize } from '../../core/raster/levels';
 import { newRaster, type Raster } from '../../core/raster/raster';
 import type { Rect } from '../../core/raster/rect';
 import type { Recipe } from '../../core/recipe/schema';
-import { Common } from './common';
-import { CutCache, cutOf } from './cut';
+import { SharedWorkerState } from './common';
+import { FrontierCache, reuseFrontier } from './cut';
 import { KnownFigures } from './known-figures';
 import type { WorkerStack } from './protocol';
 
@@ -19,10 +19,10 @@ import type { WorkerStack } from './protocol';
 const GUESS_PIXELS = 34_000;
 
 /** A recipe's graph over tiles, with the figures known so far and the guesses that stand in for the rest. */
-export class Weaver {
-  private readonly common: Common;
+export class RecipeEvaluator {
+  private readonly common: SharedWorkerState;
   readonly known: KnownFigures;
-  private readonly made = new CutCache();
+  private readonly made = new FrontierCache();
   private cut: ReadonlySet<number> = new Set();
   private hashes: ReadonlySet<string> = new Set();
   private stacks = new Map<string, StackInfo>();
@@ -34,8 +34,8 @@ export class Weaver {
   private readonly pictures = new Map<number, string>();
 
   /** @param beside a weaver of another recipe, whose pixels, figures and proofs are this one's too */
-  constructor(beside?: Weaver) {
-    this.common = beside?.common ?? new Common();
+  constructor(beside?: RecipeEvaluator) {
+    this.common = beside?.common ?? new SharedWorkerState();
     this.known = new KnownFigures(this.common);
   }
 
@@ -49,7 +49,8 @@ export class Weaver {
     const graph = buildGraph(recipe, this.stacks);
     const hashes = new Set(graph.nodes.map((node) => node.hash));
     // What has not changed at all leaves the cut where the last change has put it.
-    if (!this.current || graph.nodes.some((node) => !this.hashes.has(node.hash))) this.cut = cutOf(graph, this.hashes);
+    if (!this.current || graph.nodes.some((node) => !this.hashes.has(node.hash)))
+      this.cut = reuseFrontier(graph, this.hashes);
     else this.cut = this.carriedCut(graph);
     this.hashes = hashes;
     this.current = graph;
@@ -70,24 +71,24 @@ export class Weaver {
 
   /** Sees that every figure of a node is known or guessed; gives the keys of the guessed ones. */
   settle(node: number): Promise<Set<string>> {
-    return this.guesser.settle(node);
+    return this.guesser.resolveMeasurements(node);
   }
 
   /** A figure, guessed where it is not known yet; its key then joins `guessed`. */
-  figure(item: PlannedFigure, guessed: Set<string>): Promise<Figure> {
+  figure(item: KeyedMeasurement, guessed: Set<string>): Promise<Measurement> {
     return this.guesser.figure(item, guessed);
   }
 
-  private get guesser(): Guesser {
-    return new Guesser(
+  private get guesser(): MeasurementEstimator {
+    return new MeasurementEstimator(
       {
         graph: this.graph,
-        pixelsFor: (kind) => FIGURE_KINDS[kind].guessedFrom ?? GUESS_PIXELS,
-        truth: this.known.truth,
-        follows: (key, figure) => this.common.figures.set(key, figure),
-        standIn: (item) => this.known.standIn(item),
+        pixelsFor: (kind) => MEASUREMENT_KINDS[kind].estimatePixels ?? GUESS_PIXELS,
+        exact: this.known.truth,
+        onExact: (key, figure) => this.common.figures.set(key, figure),
+        placeholder: (item) => this.known.standIn(item),
         image: async (node, rect, level) => {
-          await this.fetchedAt(levelFor(this.graph, GUESS_PIXELS));
+          await this.fetchedAt(levelForPixelCount(this.graph, GUESS_PIXELS));
           return this.compute(node, rect, level);
         },
       },
@@ -117,13 +118,13 @@ export class Weaver {
   }
 
   /** A window will be asked for as soon as its figures are settled: what it reads is fetched meanwhile, moves apart. */
-  foresee(rect: Rect, level: number): void {
+  prefetchTiles(rect: Rect, level: number): void {
     for (const { info, plane } of this.read) this.common.tiles.ahead(info, plane, level, rect);
   }
 
   /** Name of an image at the cut: its hash, the level, and the very figures that it is made with. */
-  private nameOf(index: number, level: number, figures: ReadonlyMap<string, Figure>): string {
-    const used = figuresFor(this.graph, index).map(({ key }) => {
+  private nameOf(index: number, level: number, figures: ReadonlyMap<string, Measurement>): string {
+    const used = measurementsRequiredBy(this.graph, index).map(({ key }) => {
       const figure = figures.get(key);
       return figure ? this.common.serialOf(figure) : '-';
     });
@@ -141,12 +142,12 @@ export class Weaver {
   }
 
   private pictureOf(node: number): string {
-    const known = this.pictures.get(node) ?? pictureId(this.graph, node);
+    const known = this.pictures.get(node) ?? frameImageId(this.graph, node);
     this.pictures.set(node, known);
     return known;
   }
 
-  /** {@link Common.proven} of an image. */
+  /** {@link SharedWorkerState.proven} of an image. */
   private proven(node: number, rect: Rect, level: number): Promise<Raster | undefined> {
     const { planes, domain } = this.graph.nodes[node];
     const { width, height } = this.graph.frame;
@@ -155,11 +156,11 @@ export class Weaver {
   }
 
   /** The proven images nearest before a node that its window reads: nothing before them need be made. */
-  private async provenBefore(
+  private async proofInputs(
     node: number,
     rect: Rect,
     level: number,
-    figures: ReadonlyMap<string, Figure>,
+    figures: ReadonlyMap<string, Measurement>,
   ): Promise<Map<number, Raster>> {
     const found = new Map<number, Raster>();
     if (this.common.proofs.size === 0) return found;
@@ -184,7 +185,7 @@ export class Weaver {
     const proof = asProven && this.isProven(node) ? await this.proven(node, rect, level) : undefined;
     if (proof) return proof;
     const figures = this.known.all();
-    const given = await this.provenBefore(node, rect, level, figures);
+    const given = await this.proofInputs(node, rect, level, figures);
     const { windows } = new Evaluator(this.graph, figures, level, undefined, given).plan(node, rect);
     const names = new Map<number, string>();
     for (const index of this.cut) {
@@ -206,7 +207,7 @@ export class Weaver {
    * The pixels of a window as they would be if an image on the way were even: made from the stacks, whatever is kept.
    * @param even value of each plane of that image
    */
-  async computeWithout(
+  async computeWithConstant(
     node: number,
     rect: Rect,
     level: number,
@@ -227,7 +228,7 @@ export class Weaver {
   }
 
   /** The windows of stacks that a plan needs. */
-  private async fetched({ sources }: WindowPlan, level: number): Promise<Fetched> {
+  private async fetched({ sources }: RoiPlan, level: number): Promise<SourceReader> {
     const fetched = new Map<string, { rect: Rect; pixels: Float32Array }>();
     await Promise.all(
       sources.map(async (need) => {

@@ -4,7 +4,7 @@ import type { DrawReply } from '../../workers/protocol';
 const HELD = 3;
 
 /** Lets go of the memory of pictures that are no longer drawn. */
-export class RecentPictures {
+export class BitmapRecycler {
   private readonly held: DrawReply[] = [];
 
   took(reply: DrawReply): void {

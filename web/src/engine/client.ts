@@ -1,18 +1,18 @@
-import type { Wanted } from '../../../core/engine/plan';
-import type { Figure } from '../../../core/figures/index';
-import type { Answer, Envelope, Replies, Request } from '../../workers/protocol';
+import type { RequestedMeasurement } from '../../../core/engine/plan';
+import type { Measurement } from '../../../core/figures/index';
+import type { WorkerReply, WorkerMessage, WorkerReplies, WorkerRequest } from '../../workers/protocol';
 
 type Pending = { resolve: (value: unknown) => void; reject: (fault: Error) => void };
-type Of<T extends Request['type']> = Extract<Request, { type: T }>;
+type Of<T extends WorkerRequest['type']> = Extract<WorkerRequest, { type: T }>;
 
 /** One worker, as promises. */
-class Line {
+class WorkerConnection {
   private readonly worker = new Worker(new URL('../../workers/loom.worker.ts', import.meta.url), { type: 'module' });
   private readonly pending = new Map<number, Pending>();
   private next = 1;
 
   constructor() {
-    this.worker.onmessage = ({ data }: MessageEvent<Answer>) => {
+    this.worker.onmessage = ({ data }: MessageEvent<WorkerReply>) => {
       const waiting = this.pending.get(data.id);
       this.pending.delete(data.id);
       if ('fault' in data) waiting?.reject(new Error(data.fault));
@@ -25,11 +25,11 @@ class Line {
     };
   }
 
-  ask<T extends Request['type']>(request: Of<T>): Promise<Replies[T]> {
+  ask<T extends WorkerRequest['type']>(request: Of<T>): Promise<WorkerReplies[T]> {
     const id = this.next++;
-    return new Promise<Replies[T]>((resolve, reject) => {
-      this.pending.set(id, { resolve: (value) => resolve(value as Replies[T]), reject });
-      this.worker.postMessage({ id, request } satisfies Envelope);
+    return new Promise<WorkerReplies[T]>((resolve, reject) => {
+      this.pending.set(id, { resolve: (value) => resolve(value as WorkerReplies[T]), reject });
+      this.worker.postMessage({ id, request } satisfies WorkerMessage);
     });
   }
 
@@ -42,18 +42,18 @@ class Line {
 type Telling = Of<'scene'> | Of<'figures'> | Of<'proof'> | Of<'guesses'>;
 
 /** The workers that compute what is on screen, as promises: one for all, and a second that helps with fine pictures where there are two cores. */
-export class EngineClient {
-  private readonly first = new Line();
-  private second: Line | undefined;
+export class WorkerClient {
+  private readonly first = new WorkerConnection();
+  private second: WorkerConnection | undefined;
   private scene: Of<'scene'> | undefined;
   /** The scene that the second worker knows: it is told of a new one when it is to draw, and not at every touch of a hand that moves. */
   private told: Of<'scene'> | undefined;
-  private learned: Record<string, Figure> = {};
+  private learned: Record<string, Measurement> = {};
   private readonly proofs: Of<'proof'>[] = [];
   /** What charts and marks on the screen show, beside the picture, by who wants it: measured at full size when things rest. */
-  readonly wants = new Map<string, readonly Wanted[]>();
+  readonly requestedMeasurements = new Map<string, readonly RequestedMeasurement[]>();
 
-  ask<T extends Request['type']>(request: Of<T>): Promise<Replies[T]> {
+  ask<T extends WorkerRequest['type']>(request: Of<T>): Promise<WorkerReplies[T]> {
     this.tell(request);
     return this.first.ask(request);
   }
@@ -61,13 +61,13 @@ export class EngineClient {
   /** Starts the second worker before it is needed. */
   warm(): void {
     if (this.second || !(navigator.hardwareConcurrency > 1)) return;
-    this.second = new Line();
+    this.second = new WorkerConnection();
     this.send({ type: 'figures', figures: this.learned });
     for (const proof of this.proofs) this.send(proof);
   }
 
   /** The second worker learns what the first knows, guesses and all: what one has guessed need not be guessed again. */
-  async share(): Promise<void> {
+  async syncSecond(): Promise<void> {
     this.warm();
     if (!this.second) return;
     this.bring();
@@ -75,7 +75,7 @@ export class EngineClient {
   }
 
   /** Draws on the second worker; on the first where there is but one core. */
-  async help(request: Of<'draw'>): Promise<Replies['draw']> {
+  async drawOnSecond(request: Of<'draw'>): Promise<WorkerReplies['draw']> {
     this.warm();
     if (!this.second) return this.first.ask(request);
     this.bring();
@@ -89,7 +89,7 @@ export class EngineClient {
     this.send(this.scene);
   }
 
-  private tell(request: Request): void {
+  private tell(request: WorkerRequest): void {
     if (request.type === 'scene') this.scene = request;
     if (request.type === 'figures') this.learned = { ...this.learned, ...request.figures };
     if (request.type === 'proof') this.proofs.push(request);
@@ -108,18 +108,18 @@ export class EngineClient {
   }
 }
 
-let warm: EngineClient | undefined;
+let warm: WorkerClient | undefined;
 
 /** Starts workers before anyone needs them: reading their code takes longer than drawing a picture. */
 export function warmEngine(): void {
   if (warm) return;
-  warm = new EngineClient();
+  warm = new WorkerClient();
   warm.warm();
 }
 
 /** A worker for a screen of one's own, warm where there is one. */
-export function takeEngine(): EngineClient {
-  const engine = warm ?? new EngineClient();
+export function takeEngine(): WorkerClient {
+  const engine = warm ?? new WorkerClient();
   warm = undefined;
   return engine;
 }

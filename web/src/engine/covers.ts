@@ -1,10 +1,10 @@
 import { levelCount, levelSize } from '../../../core/raster/levels';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { StackRow } from '../store/rows';
-import { EngineClient } from './client';
+import { WorkerClient } from './client';
 import { workerStack } from './worker-stack';
 
-let engine: EngineClient | undefined;
+let engine: WorkerClient | undefined;
 let line: Promise<unknown> = Promise.resolve();
 
 /** A recipe that shows one stack as it is. */
@@ -14,7 +14,7 @@ const alone = ({ name }: StackRow): Recipe => ({
   strands: [{ id: name, from: { stack: name }, steps: [] }],
 });
 
-async function draw(client: EngineClient, row: StackRow, across: number): Promise<ImageBitmap> {
+async function draw(client: WorkerClient, row: StackRow, across: number): Promise<ImageBitmap> {
   const { frame } = await client.ask({ type: 'scene', recipe: alone(row), stacks: [workerStack(row)] });
   const level = Math.min(
     levelCount(frame.width, frame.height) - 1,
@@ -29,7 +29,7 @@ async function draw(client: EngineClient, row: StackRow, across: number): Promis
  * @param across screen pixels that it should have across at least
  */
 export function stackCover(row: StackRow, across: number): Promise<ImageBitmap> {
-  engine ??= new EngineClient();
+  engine ??= new WorkerClient();
   const client = engine;
   const next = line.then(
     () => draw(client, row, across),

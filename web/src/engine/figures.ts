@@ -1,5 +1,5 @@
-import type { Figure } from '../../../core/figures/index';
-import type { Wanted } from '../../../core/engine/plan';
+import type { Measurement } from '../../../core/figures/index';
+import type { RequestedMeasurement } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import { api, faultText } from '../store/api';
 import { store } from '../store/store';
@@ -34,14 +34,14 @@ export interface MeasureRequest {
   readonly target: string;
   readonly recipe: Recipe;
   readonly paths: string[];
-  readonly also: Wanted[];
+  readonly also: RequestedMeasurement[];
 }
 
 /** How long a first picture waits for what is known of it: longer, and one of guesses is better. */
 const PATIENCE = 400;
 
 /** Learns what the server knows already of a recipe, as far as it tells that soon. */
-export async function knownBefore(request: MeasureRequest, learn: Learn): Promise<void> {
+export async function fetchKnownMeasurements(request: MeasureRequest, learn: Learn): Promise<void> {
   const asked = store
     .dispatch(api.endpoints.measure.initiate({ ...request, known: true }))
     .then(({ data }) => (data ? learn(data) : undefined));
@@ -50,12 +50,12 @@ export async function knownBefore(request: MeasureRequest, learn: Learn): Promis
 
 /** Takes in what the server knows: figures, and why others cannot be measured, both by key. */
 export type Learn = (reply: {
-  readonly figures: Readonly<Record<string, Figure>>;
+  readonly figures: Readonly<Record<string, Measurement>>;
   readonly failed: Readonly<Record<string, string>>;
 }) => Promise<void>;
 
 /** Why something was not measured. */
-export interface Unmeasured {
+export interface MeasurementFailure {
   readonly message: string;
   /** It was tried, and the images do not allow it: trying again is of no use. Else the request did not get so far. */
   readonly tried: boolean;
@@ -67,12 +67,12 @@ export interface Unmeasured {
  * @param learn is given the figures that are known, then all of them
  * @returns undefined where all went well or it was given up; else why not, to be told where it was asked for
  */
-export async function measureAll(
+export async function fetchMeasurements(
   request: MeasureRequest,
   learn: Learn,
   signal: AbortSignal,
   onJob: (id: string | undefined) => void = () => undefined,
-): Promise<Unmeasured | undefined> {
+): Promise<MeasurementFailure | undefined> {
   for (let round = 0; round < 2; round++) {
     const { data, error } = await store.dispatch(api.endpoints.measure.initiate(request));
     if (signal.aborted) {

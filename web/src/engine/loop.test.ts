@@ -1,12 +1,12 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
 import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
-import type { EngineClient } from './client';
-import { type Look, PictureLoop } from './loop';
+import type { WorkerClient } from './client';
+import { type ViewRequest, RenderLoop } from './loop';
 
 const frame = { x: 0, y: 0, width: 4096, height: 4096 };
 const recipe = (name: string): Recipe => ({ format: 'owl-loom-recipe', version: 1, name, strands: [] });
-const look = (path: string, zoom = 0.25): Look => ({ path, rect: frame, zoom, display: { mode: 'bright' } });
+const look = (path: string, zoom = 0.25): ViewRequest => ({ path, rect: frame, zoom, display: { mode: 'bright' } });
 
 interface Asked {
   type: string;
@@ -37,7 +37,7 @@ function slowEngine(ms: number, fails: (asked: Asked) => string | undefined = ()
     return ask(request);
   };
   const share = async () => undefined;
-  return { asked, helped, closed, engine: { ask, help, share } as unknown as EngineClient };
+  return { asked, helped, closed, engine: { ask, drawOnSecond: help, syncSecond: share } as unknown as WorkerClient };
 }
 
 /** A canvas that only counts what is drawn on it. */
@@ -62,7 +62,7 @@ describe('the picture loop', () => {
   it('draws a quick picture while things move, and the fine one when they rest', async () => {
     const { asked, engine } = slowEngine(5);
     const told = events();
-    const loop = new PictureLoop(engine, told);
+    const loop = new RenderLoop(engine, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth'));
     await rest(400);
@@ -76,7 +76,7 @@ describe('the picture loop', () => {
   it('asks for a picture together with the state that it shows, and says which state that was', async () => {
     const { asked, engine } = slowEngine(15);
     const told = events();
-    const loop = new PictureLoop(engine, told);
+    const loop = new RenderLoop(engine, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth', 0.01));
     await rest(120);
@@ -94,7 +94,7 @@ describe('the picture loop', () => {
   it('shows nothing for a state that cannot be taken in: what is drawn then is of the state before', async () => {
     const { closed, engine } = slowEngine(5, (one) => (one.recipe?.name === 'wrong' ? 'a fault' : undefined));
     const told = events();
-    const loop = new PictureLoop(engine, told);
+    const loop = new RenderLoop(engine, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth', 0.01));
     await rest(250);
@@ -114,7 +114,7 @@ describe('the picture loop', () => {
   it('draws the fine picture in stripes on two workers, and each row once', async () => {
     const { asked, helped, closed, engine } = slowEngine(5);
     const told = events();
-    const loop = new PictureLoop(engine, told);
+    const loop = new RenderLoop(engine, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth'));
     await rest(500);
@@ -132,7 +132,7 @@ describe('the picture loop', () => {
   it('gives a fine picture up when something moves, and draws a quick one at once', async () => {
     const { asked, closed, engine } = slowEngine(60);
     const told = events();
-    const loop = new PictureLoop(engine, told);
+    const loop = new RenderLoop(engine, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth'));
     while (asked.filter((one) => one.level === 2).length < 2) await rest(5);
@@ -154,10 +154,10 @@ describe('the picture loop', () => {
     const { closed, engine } = slowEngine(5);
     const help = async (request: never) => {
       await new Promise((resolve) => setTimeout(resolve, 9000));
-      return engine.help(request);
+      return engine.drawOnSecond(request);
     };
     const told = events();
-    const loop = new PictureLoop({ ...engine, help } as unknown as EngineClient, told);
+    const loop = new RenderLoop({ ...engine, drawOnSecond: help } as unknown as WorkerClient, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth'));
     await rest(1500);
@@ -173,7 +173,7 @@ describe('the picture loop', () => {
 
   it('leaves out what was overtaken: of many changes the last is drawn', async () => {
     const { asked, engine } = slowEngine(25);
-    const loop = new PictureLoop(engine, events());
+    const loop = new RenderLoop(engine, events());
     loop.setLook(look('cloth'));
     for (let i = 0; i < 30; i++) {
       loop.setScene(recipe(String(i)), []);
@@ -188,7 +188,7 @@ describe('the picture loop', () => {
 
   it('asks nothing for the same look again', async () => {
     const { asked, engine } = slowEngine(1);
-    const loop = new PictureLoop(engine, events());
+    const loop = new RenderLoop(engine, events());
     loop.setScene(recipe('a'), []);
     loop.setLook(look('cloth', 1 / 16));
     await rest(250);
@@ -202,7 +202,7 @@ describe('the picture loop', () => {
   it('tells of a fault and goes on with the next state', async () => {
     const { engine } = slowEngine(1, (one) => (one.path === 'bad' ? 'It cannot be shown.' : undefined));
     const told = events();
-    const loop = new PictureLoop(engine, told);
+    const loop = new RenderLoop(engine, told);
     loop.setScene(recipe('a'), []);
     loop.setLook(look('bad', 1 / 16));
     await rest(60);

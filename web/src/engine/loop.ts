@@ -1,23 +1,23 @@
-import { levelCount, levelRect } from '../../../core/raster/levels';
+import { levelCount, rectAtLevel } from '../../../core/raster/levels';
 import { type Rect, intersect, isEmpty, sameRect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
-import type { Display, DrawReply, SceneReply, WorkerStack } from '../../workers/protocol';
-import type { EngineClient } from './client';
-import { Pace } from './pace';
-import { dropped, joined, sharesOf } from './stripes';
+import type { DisplayOptions, DrawReply, RecipeInfo, WorkerStack } from '../../workers/protocol';
+import type { WorkerClient } from './client';
+import { PreviewResolution } from './pace';
+import { closeBitmaps, joinStripes, sharesOf } from './stripes';
 
 /** What is to be seen: an image of the recipe, and the part of the frame that lies in the window. */
-export interface Look {
+export interface ViewRequest {
   readonly path: string;
   /** Full-size pixels. */
   readonly rect: Rect;
   /** Screen pixels a full-size pixel. */
   readonly zoom: number;
-  readonly display: Display;
+  readonly display: DisplayOptions;
 }
 
 export interface LoopEvents {
-  scene(reply: SceneReply): void;
+  scene(reply: RecipeInfo): void;
   /** @param recipe the state that the picture shows */
   picture(reply: DrawReply, path: string, fine: boolean, recipe: Recipe | undefined): void;
   fault(message: string): void;
@@ -30,20 +30,20 @@ const REST = 140;
  * Keeps the picture up with the recipe and the window: newest first, older requests dropped, a quick picture while things move, the fine
  * one when they rest. Old pixels stay on the screen until new ones come.
  */
-export class PictureLoop {
+export class RenderLoop {
   private recipe: { recipe: Recipe; stacks: readonly WorkerStack[]; beside?: Recipe } | undefined;
   private sceneSent = true;
   /** The state that the worker has, and draws. */
   private drawnOf: Recipe | undefined;
   private frame: Rect | undefined;
-  private look: Look | undefined;
+  private look: ViewRequest | undefined;
   private drawn = true;
   private fine = true;
   private running = false;
   /** From a touch until things have rested for a while, however long the drawing takes. */
   private moving = false;
   private touches = 0;
-  private readonly pace = new Pace();
+  private readonly pace = new PreviewResolution();
   private restTimer: ReturnType<typeof setTimeout> | undefined;
   private over = false;
   /** What the first picture waits for. */
@@ -54,7 +54,7 @@ export class PictureLoop {
   private giveUp: () => void = () => undefined;
 
   constructor(
-    private readonly engine: EngineClient,
+    private readonly engine: WorkerClient,
     private readonly events: LoopEvents,
   ) {}
 
@@ -64,10 +64,10 @@ export class PictureLoop {
     if (before?.recipe === recipe && before.stacks === stacks && before.beside === beside) return;
     this.recipe = { recipe, stacks, beside };
     this.sceneSent = false;
-    this.touch();
+    this.invalidate();
   }
 
-  setLook(look: Look): void {
+  setLook(look: ViewRequest): void {
     const before = this.look;
     const same =
       before &&
@@ -78,7 +78,7 @@ export class PictureLoop {
     if (same) return;
     if (before?.path !== look.path || before.zoom !== look.zoom) this.pace.forget();
     this.look = look;
-    this.touch();
+    this.invalidate();
   }
 
   /** The first picture is drawn after this. */
@@ -97,17 +97,17 @@ export class PictureLoop {
     clearTimeout(this.restTimer);
   }
 
-  private touch(): void {
+  private invalidate(): void {
     this.touches++;
     this.moving = true;
     this.giveUp();
-    this.rest();
+    this.scheduleIdle();
     this.drawn = false;
     void this.run();
   }
 
   /** Rest begins when nothing was touched for a while, nor anything shown: a hand may be waiting for what it has asked for. */
-  private rest(): void {
+  private scheduleIdle(): void {
     clearTimeout(this.restTimer);
     this.restTimer = setTimeout(() => {
       if (this.running) return;
@@ -129,7 +129,7 @@ export class PictureLoop {
       if (!this.over) this.events.fault(fault instanceof Error ? fault.message : String(fault));
     } finally {
       this.running = false;
-      if (this.moving && !this.over) this.rest();
+      if (this.moving && !this.over) this.scheduleIdle();
     }
     if (!this.drawn && !this.over) void this.run();
   }
@@ -142,7 +142,7 @@ export class PictureLoop {
   }
 
   /** Gives the worker a new state. What is drawn before it has been taken in is of no account. */
-  private async tell(state: NonNullable<PictureLoop['recipe']>): Promise<void> {
+  private async tell(state: NonNullable<RenderLoop['recipe']>): Promise<void> {
     this.sceneSent = true;
     this.drawnOf = undefined;
     const reply = await this.engine.ask({ type: 'scene', ...state });
@@ -170,31 +170,31 @@ export class PictureLoop {
   }
 
   /** Draws; false where it was given up for something newer. */
-  private async draw(look: Look, frame: Rect, level: number, fine: boolean): Promise<boolean> {
-    const rect = intersect(levelRect(look.rect, level), levelRect(frame, level));
+  private async draw(look: ViewRequest, frame: Rect, level: number, fine: boolean): Promise<boolean> {
+    const rect = intersect(rectAtLevel(look.rect, level), rectAtLevel(frame, level));
     if (isEmpty(rect)) return true;
     const quick = this.moving;
     const reply = await (fine && !quick ? this.inStripes(look, rect, level) : this.whole(look, rect, level));
     if (!reply) return false;
     if (quick) this.pace.took(reply.milliseconds, rect.width * rect.height);
     // Without a state the worker drew the one before, since the newest is at fault.
-    if (this.over || !this.drawnOf) dropped([reply]);
+    if (this.over || !this.drawnOf) closeBitmaps([reply]);
     else this.events.picture(reply, look.path, fine, this.drawnOf);
     return true;
   }
 
-  private whole({ path, display }: Look, rect: Rect, level: number): Promise<DrawReply> {
+  private whole({ path, display }: ViewRequest, rect: Rect, level: number): Promise<DrawReply> {
     return this.engine.ask({ type: 'draw', path, rect, level, display });
   }
 
   /** A fine picture stripe by stripe, on two workers; given up as soon as something moves. */
-  private async inStripes(look: Look, rect: Rect, level: number): Promise<DrawReply | undefined> {
+  private async inStripes(look: ViewRequest, rect: Rect, level: number): Promise<DrawReply | undefined> {
     const [own, others] = sharesOf(rect);
     // What was taken out, or lies between two pictures, is brightened by its own range, which no stripe knows.
     if (!others || look.display.less !== undefined || look.display.apart || look.display.drift)
       return this.whole(look, rect, level);
     const { touches } = this;
-    await this.engine.share();
+    await this.engine.syncSecond();
     const { path, display } = look;
     const made: DrawReply[] = [];
     const line = async (stripes: readonly Rect[], draw: (stripe: Rect) => Promise<DrawReply>): Promise<void> => {
@@ -206,7 +206,7 @@ export class PictureLoop {
     };
     const work = Promise.allSettled([
       line(own, (stripe) => this.whole(look, stripe, level)),
-      line(others, (stripe) => this.engine.help({ type: 'draw', path, rect: stripe, level, display })),
+      line(others, (stripe) => this.engine.drawOnSecond({ type: 'draw', path, rect: stripe, level, display })),
     ]);
     // The second worker may take long over its first stripe of a recipe: the hand waits for none of it.
     const moved = new Promise<void>((resolve) => {
@@ -214,12 +214,12 @@ export class PictureLoop {
     });
     const ends = await Promise.race([work, moved]);
     if (!ends) {
-      void work.then(() => dropped(made));
+      void work.then(() => closeBitmaps(made));
       return undefined;
     }
     const fault = ends.find((end) => end.status === 'rejected');
-    if (!fault && made.length === own.length + others.length) return joined(rect, made);
-    dropped(made);
+    if (!fault && made.length === own.length + others.length) return joinStripes(rect, made);
+    closeBitmaps(made);
     if (fault) throw fault.reason;
     return undefined;
   }
@@ -229,8 +229,8 @@ export class PictureLoop {
     return Math.min(levelCount(frame.width, frame.height) - 1, Math.max(0, Math.floor(Math.log2(1 / zoom) + 0.02)));
   }
 
-  private pixels(look: Look, frame: Rect, level: number): number {
-    const rect = intersect(levelRect(look.rect, level), levelRect(frame, level));
+  private pixels(look: ViewRequest, frame: Rect, level: number): number {
+    const rect = intersect(rectAtLevel(look.rect, level), rectAtLevel(frame, level));
     return rect.width * rect.height;
   }
 }

@@ -9,7 +9,7 @@ const BUDGET = 65;
  * How large a picture may be while a hand moves: as large as this machine draws this recipe at once. One drawing that took long tells
  * little, since what had stayed as it was may have been made for it; two in a row do.
  */
-export class Pace {
+export class PreviewResolution {
   /** Milliseconds a pixel of the last two quick pictures. */
   private lately: readonly number[] = [];
 

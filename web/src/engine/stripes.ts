@@ -40,7 +40,7 @@ function laid(rect: Rect, parts: readonly { rect: Rect; bitmap: ImageBitmap }[])
 }
 
 /** One picture of its stripes. */
-export function joined(rect: Rect, replies: readonly DrawReply[]): DrawReply {
+export function joinStripes(rect: Rect, replies: readonly DrawReply[]): DrawReply {
   const [first] = replies;
   const others = replies.flatMap(({ rect: own, other }) => (other ? [{ rect: own, bitmap: other }] : []));
   return {
@@ -57,7 +57,7 @@ export function joined(rect: Rect, replies: readonly DrawReply[]): DrawReply {
 }
 
 /** Lets go of what was drawn of a picture that nobody wants any more. */
-export function dropped(replies: readonly DrawReply[]): void {
+export function closeBitmaps(replies: readonly DrawReply[]): void {
   for (const { bitmap, other } of replies) {
     bitmap.close();
     other?.close();

@@ -3,7 +3,7 @@ import { Popover } from 'radix-ui';
 import { Link } from 'react-router';
 import { useCancelJobMutation, useTargetsQuery } from '../store/api';
 import type { JobRow } from '../store/rows';
-import { useApp } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
 import { isActive } from './active';
 
@@ -83,8 +83,8 @@ function Line({ job }: { job: JobRow }) {
 
 /** What is under way and what ended lately; figures being measured for the screen are shown only while they run. */
 export function JobDrawer() {
-  const jobs = useApp((state) => state.live.jobs);
-  const online = useApp((state) => state.live.online);
+  const jobs = useAppSelector((state) => state.live.jobs);
+  const online = useAppSelector((state) => state.live.online);
   const list = Object.values(jobs)
     .filter(
       (job) => !QUIET.has(job.kind) || job.state === 'running' || (job.state === 'failed' && job.kind !== 'cover'),

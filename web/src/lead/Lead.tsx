@@ -1,10 +1,10 @@
 import { X } from 'lucide-react';
 import type { ReactNode } from 'react';
-import { led, ledEnough, type LeadStep, STEPS, useLead } from './lead';
+import { completeStep, dismissOnboarding, type LeadStep, STEPS, useOnboardingStep } from './lead';
 
 /** A word to a newcomer in the flow of the page, beside the place where something is done; gone when it is done, or when it is not wanted. */
 export function Lead({ step, children }: { step: LeadStep; children: ReactNode }) {
-  if (useLead() !== step) return null;
+  if (useOnboardingStep() !== step) return null;
   return (
     <aside
       aria-label={`First weave, ${STEPS.indexOf(step) + 1} of ${STEPS.length}`}
@@ -15,7 +15,7 @@ export function Lead({ step, children }: { step: LeadStep; children: ReactNode }
       </span>
       <span className="grow">
         {children}{' '}
-        <button type="button" className="text-hush underline hover:text-text" onClick={ledEnough}>
+        <button type="button" className="text-hush underline hover:text-text" onClick={dismissOnboarding}>
           no more of these
         </button>
       </span>
@@ -24,7 +24,7 @@ export function Lead({ step, children }: { step: LeadStep; children: ReactNode }
         aria-label="Next"
         title="Next"
         className="text-soft hover:text-text"
-        onClick={() => led(step)}
+        onClick={() => completeStep(step)}
       >
         <X size={14} />
       </button>

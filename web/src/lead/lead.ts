@@ -1,21 +1,21 @@
-import { KeptChoice, useKept } from '../ui/kept-choice';
+import { StoredPreference, useStoredPreference } from '../ui/kept-choice';
 
 /** What a newcomer is led through, in the order of a first weave. */
 export const STEPS = ['begin', 'knots', 'beads', 'write'] as const;
 export type LeadStep = (typeof STEPS)[number];
 
 /** How many of the steps are behind one. */
-const done = new KeptChoice('owl-loom-lead');
+const done = new StoredPreference('owl-loom-lead');
 
 const stepAt = (count: string | null): LeadStep | undefined => STEPS[Number(count ?? 0)];
 
 /** A step has been done, or is waved away: the next one comes. One that is not shown now changes nothing. */
-export function led(step: LeadStep): void {
+export function completeStep(step: LeadStep): void {
   if (stepAt(done.get()) === step) done.set(String(STEPS.indexOf(step) + 1));
 }
 
 /** No more of them, ever. */
-export const ledEnough = (): void => done.set(String(STEPS.length));
+export const dismissOnboarding = (): void => done.set(String(STEPS.length));
 
 /** The step that is to be shown now; none when all are done. */
-export const useLead = (): LeadStep | undefined => stepAt(useKept(done));
+export const useOnboardingStep = (): LeadStep | undefined => stepAt(useStoredPreference(done));

@@ -2,7 +2,7 @@ import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { useKeepPaletteMutation } from '../store/api';
 import type { TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { store } from '../store/store';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
@@ -16,7 +16,7 @@ export function KeepPalette({ target, onClose }: { target: TargetCard; onClose: 
   const submit = handleSubmit(async ({ name, says }) => {
     if (!recipe) return;
     const result = await keep({ target: target.id, name, says, recipe });
-    tell(result);
+    showError(result);
     if (result.error) return;
     toast.success(`${name} is kept; it lies in Swatches, for every target that has its filters.`);
     onClose();

@@ -3,18 +3,18 @@ import { useParams } from 'react-router';
 import { Group, Panel, Separator, useDefaultLayout, usePanelRef } from 'react-resizable-panels';
 import type { StageActions } from '../stage/Stage';
 import { faultText, useRecipeQuery, useStacksQuery, useTargetQuery } from '../store/api';
-import { closed, opened } from '../store/draft';
-import { useApp, useSend } from '../store/store';
-import { looked } from '../store/view';
+import { closed, recipeOpened } from '../store/draft';
+import { useAppSelector, useAppDispatch } from '../store/store';
+import { viewChanged } from '../store/view';
 import { storage } from '../ui/kept-choice';
 import { Trouble } from '../ui/Trouble';
 import { useAutosave } from './autosave';
 import { Bench } from './bench/Bench';
 import { Draft } from './draft/Draft';
-import { SessionProvider } from './session';
+import { LoomSessionProvider } from './session';
 import { ShortcutList, useKeys } from './keys';
 import { StacksContext } from './stacks-context';
-import { keepSwatch } from './swatching';
+import { saveSwatch } from './swatching';
 import { useStateToGoBackTo } from './go-back';
 import { TopBar } from './TopBar';
 import { Viewer } from './viewer/Viewer';
@@ -30,19 +30,19 @@ export function Loom() {
   const { data: target, error: targetError } = useTargetQuery(id);
   const { data: stacks, error: stacksError } = useStacksQuery(id);
   const { data: stored, error } = useRecipeQuery(recipeId);
-  const open = useApp((state) => state.draft.id);
-  const send = useSend();
+  const open = useAppSelector((state) => state.draft.id);
+  const send = useAppDispatch();
   const [help, setHelp] = useState(false);
   const showKeys = useCallback(() => setHelp(true), []);
   const stage = useRef<StageActions>(null);
   const keyboard = useMemo(
-    () => ({ stage: () => stage.current, showList: showKeys, keepSwatch: () => void keepSwatch(id) }),
+    () => ({ stage: () => stage.current, showList: showKeys, keepSwatch: () => void saveSwatch(id) }),
     [showKeys, id],
   );
   const rows = useDefaultLayout({ id: 'owl-loom-rows', storage, onlySaveAfterUserInteractions: true });
   const columns = useDefaultLayout({ id: 'owl-loom-columns', storage, onlySaveAfterUserInteractions: true });
   const draftPanel = usePanelRef();
-  const tall = useApp((state) => state.view.tallDraft);
+  const tall = useAppSelector((state) => state.view.tallDraft);
   const wasTall = useRef(tall);
   useEffect(() => {
     // What a hand has drawn stays until the whole draft is asked for.
@@ -58,12 +58,12 @@ export function Loom() {
   // biome-ignore lint/correctness/useExhaustiveDependencies: only the first answer opens the recipe, later ones are echoes of our own saves
   useEffect(() => {
     if (stored && stored.id === recipeId)
-      send(opened({ id: stored.id, recipe: stored.body, revision: stored.revision }));
+      send(recipeOpened({ id: stored.id, recipe: stored.body, revision: stored.revision }));
   }, [stored?.id, recipeId, send]);
   useEffect(
     () => () => {
       send(closed());
-      send(looked({ anchor: null, held: null, against: { kind: 'before' } }));
+      send(viewChanged({ anchor: null, heldRecipe: null, comparisonTarget: { kind: 'before' } }));
     },
     [send],
   );
@@ -75,7 +75,7 @@ export function Loom() {
   }
   return (
     <StacksContext value={stacks}>
-      <SessionProvider key={recipeId} target={id} stacks={stacks}>
+      <LoomSessionProvider key={recipeId} target={id} stacks={stacks}>
         <div className="flex h-full flex-col">
           <TopBar target={target} onHelp={showKeys} />
           <Group {...rows} orientation="vertical" className="min-h-0 grow">
@@ -97,7 +97,7 @@ export function Loom() {
           </Group>
           <ShortcutList open={help} onOpenChange={setHelp} />
         </div>
-      </SessionProvider>
+      </LoomSessionProvider>
     </StacksContext>
   );
 }

@@ -4,7 +4,7 @@ import { useNavigate } from 'react-router';
 import { useNewRecipe } from '../store/begin';
 import { putAway } from '../store/put-away';
 import type { TargetCard } from '../store/rows';
-import { store, useApp } from '../store/store';
+import { store, useAppSelector } from '../store/store';
 import { oneStrand } from '../stacks/starts';
 import { download } from '../ui/download';
 import { Menu } from '../ui/Menu';
@@ -27,7 +27,7 @@ function saveAsJson(): void {
 
 /** Other recipes of the target, and what can be done with this one as a whole. */
 export function RecipeMenu({ target }: { target: TargetCard }) {
-  const id = useApp((state) => state.draft.id);
+  const id = useAppSelector((state) => state.draft.id);
   const { weave } = useNewRecipe(target.id);
   const [keeping, setKeeping] = useState<'palette' | 'pattern' | 'thread' | 'batch' | 'dress'>();
   const done = () => setKeeping(undefined);

@@ -1,8 +1,8 @@
 import { Check, CloudOff, GitFork, LoaderCircle, TriangleAlert } from 'lucide-react';
 import { Link, useParams } from 'react-router';
-import { opened, saveFailed } from '../store/draft';
+import { recipeOpened, saveFailed } from '../store/draft';
 import { api } from '../store/api';
-import { store, useApp } from '../store/store';
+import { store, useAppSelector } from '../store/store';
 import { Button, Hint } from '../ui/controls';
 
 /** Puts our state on top of the one that was saved elsewhere, or takes that one; both stay in the history. */
@@ -12,14 +12,14 @@ async function settleConflict(mine: boolean): Promise<void> {
   const { data } = await store.dispatch(api.endpoints.recipe.initiate(id, { forceRefetch: true, subscribe: false }));
   if (!data) return;
   if (mine) store.dispatch(saveFailed({ save: 'away', trouble: '', revision: data.revision }));
-  else store.dispatch(opened({ id, recipe: data.body, revision: data.revision }));
+  else store.dispatch(recipeOpened({ id, recipe: data.body, revision: data.revision }));
 }
 
 /** Whether the last change is on disk, in sight all the time. */
 export function SaveLine() {
-  const save = useApp((state) => state.draft.save);
-  const trouble = useApp((state) => state.draft.trouble);
-  const id = useApp((state) => state.draft.id);
+  const save = useAppSelector((state) => state.draft.save);
+  const trouble = useAppSelector((state) => state.draft.trouble);
+  const id = useAppSelector((state) => state.draft.id);
   const { id: target } = useParams();
   if (save === 'conflict') {
     return (

@@ -3,10 +3,10 @@ import { CircleHelp, Redo2, Scissors, Undo2 } from 'lucide-react';
 import { type ComponentProps, useState } from 'react';
 import type { TargetCard } from '../store/rows';
 import { redone, undone } from '../store/draft';
-import { useApp, useSend } from '../store/store';
+import { useAppSelector, useAppDispatch } from '../store/store';
 import { nextCompare } from '../stage/compare';
-import { looked } from '../store/view';
-import { led } from '../lead/lead';
+import { viewChanged } from '../store/view';
+import { completeStep } from '../lead/lead';
 import { Button, IconButton } from '../ui/controls';
 import { Menu } from '../ui/Menu';
 import { Pick } from '../ui/Pick';
@@ -16,8 +16,8 @@ import { setValue } from './edit';
 import { RecipeMenu } from './RecipeMenu';
 import { SaveLine } from './SaveLine';
 import { useSession } from './session';
-import { keepSwatch } from './swatching';
-import { toggleAsking } from './viewer/asking';
+import { saveSwatch } from './swatching';
+import { toggleAttributionTool } from './viewer/asking';
 import { WriteFile } from './write/WriteFile';
 
 /** One way of looking, as a switch that is named and lit. */
@@ -51,9 +51,9 @@ function Look({
 
 /** Whose brightness a linear strand is shown under. */
 function BrightAs() {
-  const recipe = useApp((state) => state.draft.recipe);
-  const anchor = useApp((state) => state.view.anchor);
-  const send = useSend();
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const anchor = useAppSelector((state) => state.view.anchor);
+  const send = useAppDispatch();
   return (
     <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
       <Pick
@@ -63,23 +63,23 @@ function BrightAs() {
           { value: 'own', label: 'by itself' },
           ...(recipe ? strandOwners(recipe) : []).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
         ]}
-        onChange={(value) => send(looked({ anchor: value === 'own' ? null : value }))}
+        onChange={(value) => send(viewChanged({ anchor: value === 'own' ? null : value }))}
       />
     </div>
   );
 }
 
 export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => void }) {
-  const open = useApp((state) => state.draft.recipe !== null);
-  const id = useApp((state) => state.draft.id);
-  const name = useApp((state) => state.draft.recipe?.name ?? '');
-  const chosen = useApp((state) => state.draft.chosen);
+  const open = useAppSelector((state) => state.draft.recipe !== null);
+  const id = useAppSelector((state) => state.draft.id);
+  const name = useAppSelector((state) => state.draft.recipe?.name ?? '');
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
   const [canUndo, canRedo] = [
-    useApp((state) => state.draft.past.length > 0),
-    useApp((state) => state.draft.future.length > 0),
+    useAppSelector((state) => state.draft.past.length > 0),
+    useAppSelector((state) => state.draft.future.length > 0),
   ];
-  const view = useApp((state) => state.view);
-  const send = useSend();
+  const view = useAppSelector((state) => state.view);
+  const send = useAppDispatch();
   const [writing, setWriting] = useState(false);
   const { scene } = useSession();
   const image = scene?.paths[`${chosen}@cloth`] ?? scene?.paths[chosen];
@@ -93,20 +93,35 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       hotkey: 'V',
       on: view.mode === 'bright',
       idle: stretched ? 'This is stretched already, and is shown as it is.' : undefined,
-      onClick: () => send(looked({ mode: view.mode === 'bright' ? 'true' : 'bright' })),
+      onClick: () => send(viewChanged({ mode: view.mode === 'bright' ? 'true' : 'bright' })),
     },
-    { label: 'Cut off', hotkey: 'K', on: view.clipping, onClick: () => send(looked({ clipping: !view.clipping })) },
-    { label: 'Alone', hotkey: 'O', on: view.layerAlone, onClick: () => send(looked({ layerAlone: !view.layerAlone })) },
-    { label: 'Taken out', hotkey: 'T', on: view.taken, onClick: () => send(looked({ taken: !view.taken })) },
-    { label: 'Stars', hotkey: 'S', on: view.stars, onClick: () => send(looked({ stars: !view.stars })) },
+    {
+      label: 'Cut off',
+      hotkey: 'K',
+      on: view.clipping,
+      onClick: () => send(viewChanged({ clipping: !view.clipping })),
+    },
+    {
+      label: 'Alone',
+      hotkey: 'O',
+      on: view.layerAlone,
+      onClick: () => send(viewChanged({ layerAlone: !view.layerAlone })),
+    },
+    {
+      label: 'Taken out',
+      hotkey: 'T',
+      on: view.showRemoved,
+      onClick: () => send(viewChanged({ showRemoved: !view.showRemoved })),
+    },
+    { label: 'Stars', hotkey: 'S', on: view.stars, onClick: () => send(viewChanged({ stars: !view.stars })) },
     {
       label: 'Compare',
       hotkey: 'B',
       on: view.compare !== 'off',
-      onClick: () => send(looked({ compare: nextCompare(view.compare) })),
+      onClick: () => send(viewChanged({ compare: nextCompare(view.compare) })),
     },
     // It speaks of the finished cloth; on a strand its place is needed.
-    ...(onStrand ? [] : [{ label: 'Ask', hotkey: 'Q', on: view.tool === 'ask', onClick: toggleAsking }]),
+    ...(onStrand ? [] : [{ label: 'Ask', hotkey: 'Q', on: view.tool === 'ask', onClick: toggleAttributionTool }]),
   ];
   return (
     <Frame
@@ -156,7 +171,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => send(redone())}>
               <Redo2 size={15} />
             </IconButton>
-            <IconButton label="Keep this state as a swatch (C)" onClick={() => void keepSwatch(target.id)}>
+            <IconButton label="Keep this state as a swatch (C)" onClick={() => void saveSwatch(target.id)}>
               <Scissors size={15} />
             </IconButton>
             <IconButton label="Keys (?)" onClick={onHelp}>
@@ -167,7 +182,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
             look="lamp"
             small
             onClick={() => {
-              led('write');
+              completeStep('write');
               setWriting(true);
             }}
           >

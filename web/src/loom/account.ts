@@ -1,18 +1,21 @@
 import type { Domain } from '../../../core/engine/kernel';
-import type { Wanted } from '../../../core/engine/plan';
-import { strandOwners, strandsOf } from '../../../core/recipe/walk';
+import type { RequestedMeasurement } from '../../../core/engine/plan';
+import { strandOwners, strandsReadBySource } from '../../../core/recipe/walk';
 import type { Recipe } from '../../../core/recipe/schema';
 
 /** Tones of images, as far as they are linear: brightening and the noise account ask for them of those alone. */
-export const tonesOf = (paths: readonly string[], domainOf: (path: string) => Domain | undefined): Wanted[] =>
+export const backgroundRequests = (
+  paths: readonly string[],
+  domainOf: (path: string) => Domain | undefined,
+): RequestedMeasurement[] =>
   [...new Set(paths)]
     .filter((of) => domainOf(of) === 'linear')
     .slice(0, 90)
-    .map((of): Wanted => ({ figure: 'tone', path: of }));
+    .map((of): RequestedMeasurement => ({ figure: 'tone', path: of }));
 
 /** The tones of strands, and of the stacks that they come from: what the noise account of the tie-up stands on. */
-export const accountOf = (recipe: Recipe, domainOf: (path: string) => Domain | undefined): Wanted[] =>
-  tonesOf(
+export const noiseRequests = (recipe: Recipe, domainOf: (path: string) => Domain | undefined): RequestedMeasurement[] =>
+  backgroundRequests(
     strandOwners(recipe).flatMap(({ path, source, sourcePath }) => [
       path,
       ...(source && 'stack' in source ? [sourcePath] : []),
@@ -29,6 +32,7 @@ export function isDenoised(recipe: Recipe, id: string, seen: readonly string[] =
   if (!owner || seen.includes(id)) return false;
   if (owner.steps.some((step) => !step.off && BENDS.has(step.do))) return true;
   return (
-    owner.source !== undefined && strandsOf(owner.source).some((other) => isDenoised(recipe, other, [...seen, id]))
+    owner.source !== undefined &&
+    strandsReadBySource(owner.source).some((other) => isDenoised(recipe, other, [...seen, id]))
   );
 }

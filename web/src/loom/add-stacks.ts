@@ -1,18 +1,18 @@
 import { toast } from 'sonner';
-import { begunWell, type Ground } from '../../../core/palette/begin';
-import { freeId } from '../../../core/recipe/free-id';
+import { withPreparation, type StackAssessment } from '../../../core/palette/begin';
+import { uniqueId } from '../../../core/recipe/free-id';
 import { stepName } from '../../../core/recipe/names';
 import type { Recipe } from '../../../core/recipe/schema';
 import { strandPath } from '../../../core/recipe/walk';
-import { groundOf } from '../store/begin';
-import { changed, undone } from '../store/draft';
+import { fetchStackAssessment } from '../store/begin';
+import { recipeChanged, undone } from '../store/draft';
 import { store } from '../store/store';
 
 /** A recipe with strands of more stacks. */
 export function withStacks(recipe: Recipe, names: readonly string[]): { recipe: Recipe; ids: string[] } {
   const taken = recipe.strands.map(({ id }) => id);
   const ids = names.map((name) => {
-    const id = freeId(name, taken);
+    const id = uniqueId(name, taken);
     taken.push(id);
     return id;
   });
@@ -21,12 +21,12 @@ export function withStacks(recipe: Recipe, names: readonly string[]): { recipe: 
 }
 
 /** The recipe with what the stacks of some strands are known to need; other strands stay as they are, where they need not be moved themselves. */
-export function withNeeds(recipe: Recipe, ids: readonly string[], ground: Ground): Recipe {
+export function withNeeds(recipe: Recipe, ids: readonly string[], ground: StackAssessment): Recipe {
   const stacks = new Set(
     recipe.strands.flatMap(({ id, from }) => (ids.includes(id) && 'stack' in from ? [from.stack] : [])),
   );
   const only = (names: readonly string[] = []): string[] => names.filter((name) => stacks.has(name));
-  const prepared = begunWell(recipe, {
+  const prepared = withPreparation(recipe, {
     ...ground,
     askew: only(ground.askew),
     byStructures: only(ground.byStructures),
@@ -51,14 +51,14 @@ export async function addStacks(target: string, names: readonly string[]): Promi
   const { recipe: before } = store.getState().draft;
   if (!before || names.length === 0) return;
   const { recipe, ids } = withStacks(before, names);
-  store.dispatch(changed({ recipe, chosen: strandPath(recipe, ids[0]) }));
-  const { ground } = await groundOf(target);
+  store.dispatch(recipeChanged({ recipe, chosen: strandPath(recipe, ids[0]) }));
+  const { ground } = await fetchStackAssessment(target);
   const { recipe: now } = store.getState().draft;
   // Another recipe may be open by now, or the strand gone.
   if (!now || !ids.every((id) => now.strands.some((strand) => strand.id === id))) return;
   const prepared = withNeeds(now, ids, ground);
   const says = needsInWords(now, prepared);
   if (!says) return;
-  store.dispatch(changed({ recipe: prepared }));
+  store.dispatch(recipeChanged({ recipe: prepared }));
   toast.info(says, { action: { label: 'Do without', onClick: () => void store.dispatch(undone()) }, duration: 8000 });
 }

@@ -1,35 +1,35 @@
 import { useMemo } from 'react';
 import type { Recipe } from '../../../core/recipe/schema';
 import { usePalettesQuery, useRecipeQuery, useSwatchQuery } from '../store/api';
-import { useApp } from '../store/store';
-import type { Against } from '../store/view';
+import { useAppSelector } from '../store/store';
+import type { ComparisonTarget } from '../store/view';
 import { withoutMask } from './masks';
 
 /** What the picture is held against, where that is another recipe than the open one. */
-export type Beside =
+export type ComparedRecipe =
   | { readonly state: 'none' | 'coming' }
   | { readonly state: 'missing'; readonly why: string }
   | { readonly state: 'there'; readonly recipe: Recipe };
 
-const NONE: Beside = { state: 'none' };
-const COMING: Beside = { state: 'coming' };
+const NONE: ComparedRecipe = { state: 'none' };
+const COMING: ComparedRecipe = { state: 'coming' };
 
 /** The kinds that are looked for in the open recipe itself. */
-const isOwn = ({ kind }: Against): boolean => kind === 'before' || kind === 'place';
+const isOwn = ({ kind }: ComparisonTarget): boolean => kind === 'before' || kind === 'place';
 
 /** The recipe that the picture is held against, as far as it is not the open one. */
-export function useBeside(target: string): Beside {
-  const { compare, against, held } = useApp((state) => state.view);
-  const { recipe, chosen, past } = useApp((state) => state.draft);
+export function useComparedRecipe(target: string): ComparedRecipe {
+  const { compare, comparisonTarget: against, heldRecipe: held } = useAppSelector((state) => state.view);
+  const { recipe, selectedPath: chosen, past } = useAppSelector((state) => state.draft);
   const wanted = compare !== 'off' && !isOwn(against) ? against : undefined;
   const other = wanted?.kind === 'recipe' ? wanted.id : undefined;
   const { data: stored } = useRecipeQuery(other ?? '', { skip: other === undefined });
   const kept = wanted?.kind === 'swatch' ? wanted.id : undefined;
   const { data: swatch } = useSwatchQuery(kept ?? '', { skip: kept === undefined });
   const { data: sheet } = usePalettesQuery(target, { skip: wanted?.kind !== 'palette' });
-  return useMemo((): Beside => {
+  return useMemo((): ComparedRecipe => {
     if (!wanted || !recipe) return NONE;
-    const there = (found: Recipe | undefined, why: string): Beside =>
+    const there = (found: Recipe | undefined, why: string): ComparedRecipe =>
       found ? { state: 'there', recipe: found } : { state: 'missing', why };
     switch (wanted.kind) {
       case 'unmasked': {
@@ -56,7 +56,11 @@ export function useBeside(target: string): Beside {
 }
 
 /** Where in the other recipe the image lies that answers the shown one: the same place of another state, the cloth of another picture. */
-export function pathBeside(against: Against, path: string, paths: Readonly<Record<string, unknown>>): string {
+export function comparedPath(
+  against: ComparisonTarget,
+  path: string,
+  paths: Readonly<Record<string, unknown>>,
+): string {
   const another =
     against.kind === 'recipe' || against.kind === 'palette' || (against.kind === 'swatch' && !against.own);
   return !another && paths[path] !== undefined ? path : 'cloth';

@@ -3,7 +3,7 @@ import { v4 as uuid } from 'uuid';
 import type { Recipe } from '../../../core/recipe/schema';
 import { type ApiFault, api, faultText } from '../store/api';
 import { saveFailed, saved, saving } from '../store/draft';
-import { store, useApp } from '../store/store';
+import { store, useAppSelector } from '../store/store';
 
 /** Changes are saved when they have rested this long. */
 const PAUSE = 600;
@@ -51,8 +51,8 @@ function failure({ status, data }: ApiFault): 'conflict' | 'refused' | 'away' {
 
 /** Saves every change by itself; while the server is away the edit is kept on the page and tried again until it is in. */
 export function useAutosave(): void {
-  const recipe = useApp((state) => state.draft.recipe);
-  const save = useApp((state) => state.draft.save);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const save = useAppSelector((state) => state.draft.save);
   // biome-ignore lint/correctness/useExhaustiveDependencies: another recipe begins the pause anew
   useEffect(() => {
     if (save === 'changed') {

@@ -2,8 +2,8 @@ import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../../../core/engine/build';
 import type { StackInfo } from '../../../core/engine/graph';
 import { parseRecipe } from '../../../core/recipe/parse';
-import { type TestStack, weave } from '../../../core/testing/weave';
-import { startsFor } from '../stacks/starts';
+import { type TestStack, evaluateRecipe } from '../../../core/testing/weave';
+import { recipePresets } from '../stacks/starts';
 import type { StackRow } from '../store/rows';
 import { daylightFromCamera, twoLinesFromCamera, withCameraLines } from './camera-lines';
 
@@ -32,7 +32,7 @@ describe('two lines from a colour camera', () => {
     expect(graph.faults).toEqual([]);
     expect(graph.warnings).toEqual([]);
     const at = (strand: number, x: number) =>
-      weave(
+      evaluateRecipe(
         { ...recipe, strands: recipe.strands.map((one) => (one.id === 'OIII' ? { ...one, steps: [] } : one)) },
         {
           B_colour: camera,
@@ -64,7 +64,7 @@ describe('two lines from a colour camera', () => {
 
   it('and daylight are ways to begin with a colour file, two lines first where its filter says so', () => {
     const row = (filter: string) => [{ name: 'B_colour', filter, planes: 3 } as StackRow];
-    const names = (filter: string) => startsFor(row(filter)).map(({ name }) => name);
+    const names = (filter: string) => recipePresets(row(filter)).map(({ name }) => name);
     expect(names('colour').slice(0, 2)).toEqual(['Daylight from B_colour', 'Two lines from B_colour']);
     expect(names('dual band')[0]).toBe('Two lines from B_colour');
     expect(buildGraph(parseRecipe(daylightFromCamera('B_colour')), infos).faults).toEqual([]);

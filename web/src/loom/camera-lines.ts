@@ -1,7 +1,7 @@
-import { freeId } from '../../../core/recipe/free-id';
-import { stepPlace, valueAt } from '../../../core/recipe/paths';
+import { uniqueId } from '../../../core/recipe/free-id';
+import { stepLocation, valueAt } from '../../../core/recipe/paths';
 import type { Recipe, Step, Strand } from '../../../core/recipe/schema';
-import { ownerAt } from '../../../core/recipe/walk';
+import { stepOwnerAt } from '../../../core/recipe/walk';
 
 /** The lights that `unmix` gives, by their plane. */
 const LIGHTS = [
@@ -18,13 +18,13 @@ const named = (id: string): string => (/^[A-Za-z_][A-Za-z0-9_]*$/.test(id) ? id 
  * @returns the recipe and the ids of the lines; undefined where the step stands in no strand
  */
 export function withCameraLines(recipe: Recipe, path: string): { recipe: Recipe; lines: string[] } | undefined {
-  const place = stepPlace(path);
-  const owner = ownerAt(recipe, path);
+  const place = stepLocation(path);
+  const owner = stepOwnerAt(recipe, path);
   if (!place || owner?.kind !== 'strand' || owner.id === undefined) return undefined;
   const strand = valueAt(recipe, owner.path) as Strand;
   const taken = recipe.strands.map(({ id }) => id);
   const own = (wanted: string): string => {
-    const id = freeId(wanted, taken);
+    const id = uniqueId(wanted, taken);
     taken.push(id);
     return id;
   };

@@ -1,9 +1,9 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { parseRecipe } from '../../../core/recipe/parse';
 import type { Layer, Recipe } from '../../../core/recipe/schema';
-import { layersIn, ownersOf, roomOf, roomOwner } from '../../../core/recipe/walk';
-import { mono, weave } from '../../../core/testing/weave';
-import { opened, undone } from '../store/draft';
+import { layersOfList, stepOwners, layerListOf, layerListParent } from '../../../core/recipe/walk';
+import { mono, evaluateRecipe } from '../../../core/testing/weave';
+import { recipeOpened, undone } from '../store/draft';
 import { store } from '../store/store';
 import {
   addLayer,
@@ -11,10 +11,10 @@ import {
   groupWithBelow,
   type LayerKind,
   moveLayer,
-  remakeLayer,
+  changeLayerSource,
   removeLayer,
   ungroup,
-  whyTogether,
+  ungroupBlocker,
 } from './edit-layers';
 import { layerDrop } from './draft/Layers';
 
@@ -53,11 +53,11 @@ const now = (): Recipe => {
   return current;
 };
 const layers = (): Layer[] => now().cloth?.layers ?? [];
-const chosen = () => store.getState().draft.chosen;
-const pixels = (of: Recipe) => weave(parseRecipe(of), stacks).raster.planes.map((plane) => [...plane]);
+const chosen = () => store.getState().draft.selectedPath;
+const pixels = (of: Recipe) => evaluateRecipe(parseRecipe(of), stacks).raster.planes.map((plane) => [...plane]);
 
 beforeEach(() => {
-  store.dispatch(opened({ id: 'r', recipe, revision: 1 }));
+  store.dispatch(recipeOpened({ id: 'r', recipe, revision: 1 }));
 });
 
 describe('layers', () => {
@@ -78,7 +78,7 @@ describe('layers', () => {
     duplicateLayer('cloth.layers[1]');
     expect(layers().map(({ id }) => id)).toEqual(['one', 'two', 'two-2', 'three']);
     expect(chosen()).toBe('cloth.layers[2]');
-    const ids = [...ownersOf(now())].flatMap(({ kind, id }) => (id ? [`${kind} ${id}`] : []));
+    const ids = [...stepOwners(now())].flatMap(({ kind, id }) => (id ? [`${kind} ${id}`] : []));
     expect(new Set(ids).size).toBe(ids.length);
     expect(() => pixels(now())).not.toThrow();
   });
@@ -103,9 +103,9 @@ describe('layers', () => {
     addLayer('strand', 'cloth.layers', 3);
     // Every strand has a layer of its own already, so that the first is taken.
     expect(layers()[3]).toMatchObject({ id: 'a', of: { strand: 'a' } });
-    remakeLayer('cloth.layers[3]', 'strand', 'b');
+    changeLayerSource('cloth.layers[3]', 'strand', 'b');
     expect(layers()[3]).toMatchObject({ id: 'b', of: { strand: 'b' } });
-    remakeLayer('cloth.layers[0]', 'strand', 'b');
+    changeLayerSource('cloth.layers[0]', 'strand', 'b');
     expect(layers()[0]).toMatchObject({ id: 'one', of: { strand: 'b' } });
     // Now no layer is made of the first alone.
     addLayer('strand', 'cloth.layers', 4);
@@ -114,7 +114,7 @@ describe('layers', () => {
 
   it('become a small cloth of what they were, and the picture stays', () => {
     const before = pixels(recipe);
-    remakeLayer('cloth.layers[2]', 'layers');
+    changeLayerSource('cloth.layers[2]', 'layers');
     expect(layers()[2]).toMatchObject({ id: 'three', blend: 'overlay', of: { layers: [{ of: { strand: 'b' } }] } });
     expect(pixels(now())).toEqual(before);
   });
@@ -126,7 +126,7 @@ describe('small cloths', () => {
       ...recipe,
       cloth: { layers: [recipe.cloth?.layers[0], recipe.cloth?.layers[2]] as Layer[] },
     };
-    store.dispatch(opened({ id: 'r', recipe: plain, revision: 1 }));
+    store.dispatch(recipeOpened({ id: 'r', recipe: plain, revision: 1 }));
     groupWithBelow('cloth.layers[1]');
     expect(layers()).toHaveLength(1);
     expect(pixels(now())).toEqual(pixels(plain));
@@ -137,14 +137,14 @@ describe('small cloths', () => {
   it('are laid on as the lower layer was, and undone in one', () => {
     groupWithBelow('cloth.layers[2]');
     expect(layers()[1]).toMatchObject({ blend: 'screen', opacity: 0.7, mask: { id: 'hole' } });
-    expect(layersIn(now(), 'cloth.layers[1].of.layers').map(({ id }) => id)).toEqual(['two', 'three']);
+    expect(layersOfList(now(), 'cloth.layers[1].of.layers').map(({ id }) => id)).toEqual(['two', 'three']);
     expect(() => pixels(now())).not.toThrow();
     store.dispatch(undone());
     expect(now()).toEqual(recipe);
   });
 
   it('of one layer give it what they had, and the picture stays', () => {
-    expect(whyTogether(layers()[1])).toBeUndefined();
+    expect(ungroupBlocker(layers()[1])).toBeUndefined();
     const before = pixels(recipe);
     ungroup('cloth.layers[1]');
     expect(layers()[1]).toEqual({
@@ -162,19 +162,19 @@ describe('small cloths', () => {
 
   it('stay together, with the reason, where another picture would come of it', () => {
     groupWithBelow('cloth.layers[2]');
-    expect(whyTogether(layers()[1])).toMatch(/a mask and an opacity and a blend/);
+    expect(ungroupBlocker(layers()[1])).toMatch(/a mask and an opacity and a blend/);
     const whole = now();
     ungroup('cloth.layers[1]');
     expect(now()).toBe(whole);
-    expect(whyTogether({ of: { layers: [{ of: { strand: 'a' } }] }, steps: shown })).toMatch(/steps/);
+    expect(ungroupBlocker({ of: { layers: [{ of: { strand: 'a' } }] }, steps: shown })).toMatch(/steps/);
   });
 
   it('are rooms: each knows its layers and what it is the inside of', () => {
-    expect(roomOf('cloth.layers[1].of.layers[0].steps[0]')).toBe('cloth.layers[1].of.layers');
-    expect(roomOf('cloth.layers[1].mask')).toBe('cloth.layers');
-    expect(roomOf('strands[0].steps[1]')).toBe('cloth.layers');
-    expect(roomOwner(recipe, 'cloth.layers[1].of.layers')?.path).toBe('cloth.layers[1]');
-    expect(roomOwner(recipe, 'cloth.layers')).toBeUndefined();
-    expect(layersIn(recipe, 'cloth.layers').map(({ id }) => id)).toEqual(['one', 'two', 'three']);
+    expect(layerListOf('cloth.layers[1].of.layers[0].steps[0]')).toBe('cloth.layers[1].of.layers');
+    expect(layerListOf('cloth.layers[1].mask')).toBe('cloth.layers');
+    expect(layerListOf('strands[0].steps[1]')).toBe('cloth.layers');
+    expect(layerListParent(recipe, 'cloth.layers[1].of.layers')?.path).toBe('cloth.layers[1]');
+    expect(layerListParent(recipe, 'cloth.layers')).toBeUndefined();
+    expect(layersOfList(recipe, 'cloth.layers').map(({ id }) => id)).toEqual(['one', 'two', 'three']);
   });
 });

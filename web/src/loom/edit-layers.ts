@@ -1,10 +1,10 @@
-import { remadeLayer } from '../../../core/recipe/remade';
+import { mapLayer } from '../../../core/recipe/remade';
 import type { Layer, Recipe, Source } from '../../../core/recipe/schema';
-import { ownersOf, readersOf } from '../../../core/recipe/walk';
-import { changed } from '../store/draft';
-import { layerPlace, valueAt, withValue } from '../../../core/recipe/paths';
+import { stepOwners, strandDependents } from '../../../core/recipe/walk';
+import { recipeChanged } from '../store/draft';
+import { layerLocation, valueAt, setAtPath } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { freeId } from '../../../core/recipe/free-id';
+import { uniqueId } from '../../../core/recipe/free-id';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
 
@@ -45,7 +45,7 @@ export function newSource(kind: Exclude<LayerKind, 'layers'>, ids: readonly stri
 /** Names of layers and of masks written in place that a recipe has already: each must be its own. */
 function takenIds(recipe: Recipe): Record<'layer' | 'mask', string[]> {
   const taken = { layer: [] as string[], mask: [] as string[] };
-  for (const { kind, id } of ownersOf(recipe))
+  for (const { kind, id } of stepOwners(recipe))
     if (id !== undefined && (kind === 'layer' || kind === 'mask')) taken[kind].push(id);
   return taken;
 }
@@ -54,23 +54,24 @@ function takenIds(recipe: Recipe): Record<'layer' | 'mask', string[]> {
 function renamed(layer: Layer, taken: Record<'layer' | 'mask', string[]>): Layer {
   const own = <T extends { id?: string }>(kind: 'layer' | 'mask', part: T): T => {
     if (part.id === undefined) return part;
-    const id = freeId(part.id, taken[kind]);
+    const id = uniqueId(part.id, taken[kind]);
     taken[kind].push(id);
     return { ...part, id };
   };
-  return remadeLayer(layer, { layer: (part) => own('layer', part), mask: (part) => own('mask', part) });
+  return mapLayer(layer, { layer: (part) => own('layer', part), mask: (part) => own('mask', part) });
 }
 
 function put(recipe: Recipe, list: string, layers: readonly Layer[], chosen: string): void {
-  store.dispatch(changed({ recipe: withValue(recipe, list, layers), chosen }));
+  store.dispatch(recipeChanged({ recipe: setAtPath(recipe, list, layers), chosen }));
 }
 
 /** Ids of the strands, the likeliest for a new layer first: the last one where nothing reads it yet, since it was just added to be used; else one that no layer is made of alone. */
 function likeliestFirst(recipe: Recipe): string[] {
   const ids = recipe.strands.map(({ id }) => id);
   const last = ids.at(-1);
-  const alone = new Set([...ownersOf(recipe)].map(({ source }) => source && 'strand' in source && source.strand));
-  const first = last !== undefined && readersOf(recipe, last).length === 0 ? last : ids.find((id) => !alone.has(id));
+  const alone = new Set([...stepOwners(recipe)].map(({ source }) => source && 'strand' in source && source.strand));
+  const first =
+    last !== undefined && strandDependents(recipe, last).length === 0 ? last : ids.find((id) => !alone.has(id));
   return first === undefined ? ids : [first, ...ids.filter((id) => id !== first)];
 }
 
@@ -94,7 +95,7 @@ export function addLayer(kind: LayerKind, list: string, index: number): void {
   const ids = likeliestFirst(recipe);
   const taken = takenIds(recipe).layer;
   const own = (wanted: string): string => {
-    const id = freeId(wanted, taken);
+    const id = uniqueId(wanted, taken);
     taken.push(id);
     return id;
   };
@@ -112,7 +113,7 @@ export function addLayer(kind: LayerKind, list: string, index: number): void {
 /** Takes a layer away; the last of a small cloth stays, since there is no cloth without any. */
 export function removeLayer(path: string): void {
   const recipe = current();
-  const place = layerPlace(path);
+  const place = layerLocation(path);
   if (!recipe || !place) return;
   const layers = layersAt(recipe, place.list);
   if (layers.length === 1 && place.list !== 'cloth.layers') return;
@@ -124,7 +125,7 @@ export function removeLayer(path: string): void {
 /** Moves a layer to another place of its room, counted from the bottom. */
 export function moveLayer(path: string, to: number): void {
   const recipe = current();
-  const place = layerPlace(path);
+  const place = layerLocation(path);
   if (!recipe || !place) return;
   const layers = layersAt(recipe, place.list);
   if (to < 0 || to >= layers.length || to === place.index) return;
@@ -135,7 +136,7 @@ export function moveLayer(path: string, to: number): void {
 /** Lays a copy of a layer on top of it. */
 export function duplicateLayer(path: string): void {
   const recipe = current();
-  const place = layerPlace(path);
+  const place = layerLocation(path);
   if (!recipe || !place) return;
   const layers = layersAt(recipe, place.list);
   const copy = renamed(structuredClone(layers[place.index]), takenIds(recipe));
@@ -148,12 +149,12 @@ export function duplicateLayer(path: string): void {
  */
 export function groupWithBelow(path: string): void {
   const recipe = current();
-  const place = layerPlace(path);
+  const place = layerLocation(path);
   if (!recipe || !place || place.index === 0) return;
   const layers = layersAt(recipe, place.list);
   const { blend, opacity, mask, ...lower } = layers[place.index - 1];
   const together: Layer = {
-    id: freeId('small cloth', takenIds(recipe).layer),
+    id: uniqueId('small cloth', takenIds(recipe).layer),
     of: { layers: [lower, layers[place.index]] },
     ...(blend !== undefined && { blend }),
     ...(opacity !== undefined && { opacity }),
@@ -163,7 +164,7 @@ export function groupWithBelow(path: string): void {
 }
 
 /** Why a small cloth cannot be taken apart without another picture coming of it; undefined where it can, or is none. */
-export function whyTogether(layer: Layer): string | undefined {
+export function ungroupBlocker(layer: Layer): string | undefined {
   if (!('layers' in layer.of)) return undefined;
   const own = [
     ...(layer.steps?.some((step) => !step.off) ? ['steps'] : []),
@@ -181,11 +182,11 @@ export function whyTogether(layer: Layer): string | undefined {
 /** Takes a small cloth apart: its layers lie where it lay. */
 export function ungroup(path: string): void {
   const recipe = current();
-  const place = layerPlace(path);
+  const place = layerLocation(path);
   if (!recipe || !place) return;
   const layers = layersAt(recipe, place.list);
   const whole = layers[place.index];
-  if (!('layers' in whole.of) || whyTogether(whole) !== undefined) return;
+  if (!('layers' in whole.of) || ungroupBlocker(whole) !== undefined) return;
   const { blend, opacity, mask, visible } = whole;
   const laid = { blend, opacity, mask, visible };
   const kept = Object.fromEntries(Object.entries(laid).filter(([, value]) => value !== undefined));
@@ -196,7 +197,7 @@ export function ungroup(path: string): void {
 }
 
 /** Makes a layer of something else; into a small cloth goes what it was, with its steps. */
-export function remakeLayer(path: string, kind: LayerKind, strand?: string): void {
+export function changeLayerSource(path: string, kind: LayerKind, strand?: string): void {
   const recipe = current();
   const layer = recipe && (valueAt(recipe, path) as Layer | undefined);
   if (!recipe || !layer) return;
@@ -204,13 +205,13 @@ export function remakeLayer(path: string, kind: LayerKind, strand?: string): voi
   if (kind === 'layers') {
     if ('layers' in layer.of) return;
     const { of, steps, ...rest } = layer;
-    const inner: Layer = { id: freeId('sheet', takenIds(recipe).layer), of, ...(steps && { steps }) };
-    store.dispatch(changed({ recipe: withValue(recipe, path, { ...rest, of: { layers: [inner] } }) }));
+    const inner: Layer = { id: uniqueId('sheet', takenIds(recipe).layer), of, ...(steps && { steps }) };
+    store.dispatch(recipeChanged({ recipe: setAtPath(recipe, path, { ...rest, of: { layers: [inner] } }) }));
     return;
   }
   const of: Source = strand === undefined ? newSource(kind, ids) : { strand };
   // A layer that is called after its strand is called after the new one.
   const others = takenIds(recipe).layer.filter((taken) => taken !== layer.id);
-  const id = isNamedFor(layer) ? freeId(nameFor(of), others) : layer.id;
-  store.dispatch(changed({ recipe: withValue(recipe, path, { ...layer, ...(id !== undefined && { id }), of }) }));
+  const id = isNamedFor(layer) ? uniqueId(nameFor(of), others) : layer.id;
+  store.dispatch(recipeChanged({ recipe: setAtPath(recipe, path, { ...layer, ...(id !== undefined && { id }), of }) }));
 }

@@ -1,11 +1,11 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { parseRecipe } from '../../../core/recipe/parse';
 import type { Recipe } from '../../../core/recipe/schema';
-import { readersOf } from '../../../core/recipe/walk';
+import { strandDependents } from '../../../core/recipe/walk';
 import { ownerName } from '../../../core/recipe/names';
-import { opened, redone, undone } from '../store/draft';
+import { recipeOpened, redone, undone } from '../store/draft';
 import { store } from '../store/store';
-import { beforePath, inputPath } from './bench/inputs';
+import { previousStatePath, stepInputPath } from './bench/inputs';
 import { addForAll, addStrand, copyStep, removeStep, removeStrand, setValue, shiftStep } from './edit';
 import { addLayer, moveLayer, removeLayer } from './edit-layers';
 
@@ -39,7 +39,7 @@ const now = (): Recipe => {
 };
 
 beforeEach(() => {
-  store.dispatch(opened({ id: 'r', recipe, revision: 1 }));
+  store.dispatch(recipeOpened({ id: 'r', recipe, revision: 1 }));
 });
 
 describe('edits of a recipe', () => {
@@ -87,7 +87,7 @@ describe('edits of a recipe', () => {
         .strands.slice(4)
         .map(({ id }) => id),
     ).toEqual(['Ha-2', 'Ha-3']);
-    expect(store.getState().draft.chosen).toBe('strands[5]');
+    expect(store.getState().draft.selectedPath).toBe('strands[5]');
   });
 
   it('do not move a step off its thread, nor a layer off the cloth', () => {
@@ -105,13 +105,13 @@ describe('edits of a recipe', () => {
   });
 
   it('tell who uses a strand before it goes', () => {
-    const users = (of: Recipe, id: string) => readersOf(of, id).map((owner) => ownerName(of, owner));
+    const users = (of: Recipe, id: string) => strandDependents(of, id).map((owner) => ownerName(of, owner));
     expect(users(recipe, 'Ha')).toEqual(['OIII', 'line', 'base']);
     expect(users(recipe, 'line')).toEqual(['glow']);
     expect(users({ ...recipe, cloth: undefined }, 'line')).toEqual([]);
     const finished = { ...recipe, cloth: { layers: [], steps: [{ do: 'linear-fit', to: 'line' }] } };
     expect(users(finished, 'line')).toEqual(['cloth']);
-    store.dispatch(opened({ id: 'r', recipe: { ...recipe, cloth: undefined }, revision: 1 }));
+    store.dispatch(recipeOpened({ id: 'r', recipe: { ...recipe, cloth: undefined }, revision: 1 }));
     removeStrand('line');
     expect(now().strands.map(({ id }) => id)).toEqual(['Ha', 'OIII', 'R']);
   });
@@ -119,17 +119,17 @@ describe('edits of a recipe', () => {
 
 describe('the state before', () => {
   it('of a step is what comes into it', () => {
-    expect(inputPath(recipe, 'strands[1].steps[1]')).toBe('strands[1].steps[0]');
-    expect(inputPath(recipe, 'strands[1].steps[0]')).toBe('strands[1].from');
-    expect(inputPath(recipe, 'cloth.layers[1].steps[0]')).toBe('cloth.layers[1].of');
-    expect(inputPath(recipe, 'cloth.steps[0]')).toBe('cloth.layers[1]@cloth');
+    expect(stepInputPath(recipe, 'strands[1].steps[1]')).toBe('strands[1].steps[0]');
+    expect(stepInputPath(recipe, 'strands[1].steps[0]')).toBe('strands[1].from');
+    expect(stepInputPath(recipe, 'cloth.layers[1].steps[0]')).toBe('cloth.layers[1].of');
+    expect(stepInputPath(recipe, 'cloth.steps[0]')).toBe('cloth.layers[1]@cloth');
   });
 
   it('of a strand is its source, of a layer the cloth below, of the cloth itself before its steps', () => {
-    expect(beforePath(recipe, 'strands[1]')).toBe('strands[1].from');
-    expect(beforePath(recipe, 'cloth.layers[1]')).toBe('cloth.layers[0]@cloth');
-    expect(beforePath(recipe, 'cloth')).toBe('cloth.layers[1]@cloth');
-    expect(beforePath(recipe, 'cloth.layers[0]')).toBeUndefined();
-    expect(beforePath({ ...recipe, cloth: { layers: recipe.cloth?.layers ?? [] } }, 'cloth')).toBeUndefined();
+    expect(previousStatePath(recipe, 'strands[1]')).toBe('strands[1].from');
+    expect(previousStatePath(recipe, 'cloth.layers[1]')).toBe('cloth.layers[0]@cloth');
+    expect(previousStatePath(recipe, 'cloth')).toBe('cloth.layers[1]@cloth');
+    expect(previousStatePath(recipe, 'cloth.layers[0]')).toBeUndefined();
+    expect(previousStatePath({ ...recipe, cloth: { layers: recipe.cloth?.layers ?? [] } }, 'cloth')).toBeUndefined();
   });
 });

@@ -1,22 +1,22 @@
-import type { Beginning } from '../../../core/engine/step-kind';
+import type { NewStepContext } from '../../../core/engine/step-kind';
 import type { Rect } from '../../../core/raster/rect';
-import { freeId } from '../../../core/recipe/free-id';
+import { uniqueId } from '../../../core/recipe/free-id';
 import { withStrandRenamed } from '../../../core/recipe/renamed';
 import type { Mask, Recipe, Source, Step, Strand } from '../../../core/recipe/schema';
 import { newStep } from '../../../core/steps/begin';
-import { changed } from '../store/draft';
+import { recipeChanged } from '../store/draft';
 import {
-  stepPlace,
+  stepLocation,
   stepsAt,
   valueAt,
   withoutStep,
   withStep,
   withStepMoved,
-  withValue,
+  setAtPath,
 } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { maskUses, ownerAt, strandPath } from '../../../core/recipe/walk';
-import { held } from './limits';
+import { pathsUsingMask, stepOwnerAt, strandPath } from '../../../core/recipe/walk';
+import { clampToLimits } from './limits';
 import { withStepForAll } from './whole-set';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
@@ -25,7 +25,7 @@ const current = (): Recipe | null => store.getState().draft.recipe;
 function withinLimits(recipe: Recipe, path: string, value: unknown): unknown {
   const match = /^(.*steps\[\d+\])\.([^.[\]]+)$/.exec(path);
   const step = match && (valueAt(recipe, match[1]) as Step | undefined);
-  return step ? held(step.do, match[2], value) : value;
+  return step ? clampToLimits(step.do, match[2], value) : value;
 }
 
 /** Changes one value; changes of one gesture count as one in the history. */
@@ -33,8 +33,8 @@ export function setValue(path: string, value: unknown, gesture?: string): void {
   const recipe = current();
   if (recipe)
     store.dispatch(
-      changed({
-        recipe: withValue(recipe, path, withinLimits(recipe, path, value)),
+      recipeChanged({
+        recipe: setAtPath(recipe, path, withinLimits(recipe, path, value)),
         gesture: gesture === undefined ? undefined : `${gesture} ${path}`,
       }),
     );
@@ -47,12 +47,12 @@ export function setValue(path: string, value: unknown, gesture?: string): void {
 export function addStrand(name: string, from: Source, steps: Step[] = []): void {
   const recipe = current();
   if (!recipe) return;
-  const id = freeId(
+  const id = uniqueId(
     name,
     recipe.strands.map((strand) => strand.id),
   );
   const next = { ...recipe, strands: [...recipe.strands, { id, from, steps }] };
-  store.dispatch(changed({ recipe: next, chosen: strandPath(next, id) }));
+  store.dispatch(recipeChanged({ recipe: next, chosen: strandPath(next, id) }));
 }
 
 /** Puts a copy of a strand with all its steps at the end, and chooses it. */
@@ -64,14 +64,17 @@ export function duplicateStrand({ id, from, steps }: Strand): void {
 export function renameStrand(id: string, wanted: string): void {
   const recipe = current();
   if (recipe && wanted !== '' && wanted !== id)
-    store.dispatch(changed({ recipe: withStrandRenamed(recipe, id, wanted) }));
+    store.dispatch(recipeChanged({ recipe: withStrandRenamed(recipe, id, wanted) }));
 }
 
 export function removeStrand(id: string): void {
   const recipe = current();
   if (recipe)
     store.dispatch(
-      changed({ recipe: { ...recipe, strands: recipe.strands.filter((strand) => strand.id !== id) }, chosen: 'cloth' }),
+      recipeChanged({
+        recipe: { ...recipe, strands: recipe.strands.filter((strand) => strand.id !== id) },
+        chosen: 'cloth',
+      }),
     );
 }
 
@@ -83,15 +86,15 @@ export function addMask(name: string, mask: Mask, user?: string): void {
   const recipe = current();
   if (!recipe) return;
   const masks = recipe.masks ?? [];
-  const id = freeId(
+  const id = uniqueId(
     name,
     masks.map((other) => other.id),
   );
   const next = { ...recipe, masks: [...masks, { id, ...mask }] };
   store.dispatch(
     user === undefined
-      ? changed({ recipe: next, chosen: `masks[${masks.length}]` })
-      : changed({ recipe: withValue(next, `${user}.mask`, id) }),
+      ? recipeChanged({ recipe: next, chosen: `masks[${masks.length}]` })
+      : recipeChanged({ recipe: setAtPath(next, `${user}.mask`, id) }),
   );
 }
 
@@ -100,7 +103,7 @@ export function removeMask(id: string): void {
   const left = recipe?.masks?.filter((mask) => mask.id !== id) ?? [];
   if (recipe)
     store.dispatch(
-      changed({ recipe: withValue(recipe, 'masks', left.length > 0 ? left : undefined), chosen: 'cloth' }),
+      recipeChanged({ recipe: setAtPath(recipe, 'masks', left.length > 0 ? left : undefined), chosen: 'cloth' }),
     );
 }
 
@@ -109,24 +112,24 @@ export function renameMask(id: string, wanted: string): void {
   const recipe = current();
   const index = recipe?.masks?.findIndex((mask) => mask.id === id) ?? -1;
   if (!recipe || index < 0 || wanted === '' || wanted === id) return;
-  const name = freeId(wanted, recipe.masks?.map((mask) => mask.id) ?? []);
-  const renamed = maskUses(recipe, id).reduce((next, user) => withValue(next, `${user}.mask`, name), recipe);
-  store.dispatch(changed({ recipe: withValue(renamed, `masks[${index}].id`, name) }));
+  const name = uniqueId(wanted, recipe.masks?.map((mask) => mask.id) ?? []);
+  const renamed = pathsUsingMask(recipe, id).reduce((next, user) => setAtPath(next, `${user}.mask`, name), recipe);
+  store.dispatch(recipeChanged({ recipe: setAtPath(renamed, `masks[${index}].id`, name) }));
 }
 
 /** Where there is no picture yet, a rectangle of some size. */
 const SOME_FRAME: Rect = { x: 0, y: 0, width: 1000, height: 1000 };
 
 /** Puts a new step at the end of a list and chooses it; `where` tells how it may begin. */
-export function addStep(kind: string, list: string, { frame = SOME_FRAME, colour }: Partial<Beginning>): void {
+export function addStep(kind: string, list: string, { frame = SOME_FRAME, colour }: Partial<NewStepContext>): void {
   const recipe = current();
   if (!recipe) return;
-  const owner = ownerAt(recipe, list);
+  const owner = stepOwnerAt(recipe, list);
   const self = owner?.kind === 'strand' ? owner.id : undefined;
   const others = recipe.strands.map(({ id }) => id).filter((id) => id !== self);
   const index = stepsAt(recipe, list).length;
   store.dispatch(
-    changed({
+    recipeChanged({
       recipe: withStep(recipe, list, index, newStep(kind, { others, frame, colour })),
       chosen: `${list}[${index}]`,
     }),
@@ -135,34 +138,40 @@ export function addStep(kind: string, list: string, { frame = SOME_FRAME, colour
 
 export function removeStep(path: string): void {
   const recipe = current();
-  const place = stepPlace(path);
+  const place = stepLocation(path);
   if (recipe && place)
     store.dispatch(
-      changed({ recipe: withoutStep(recipe, place.list, place.index), chosen: place.list.replace(/\.steps$/, '') }),
+      recipeChanged({
+        recipe: withoutStep(recipe, place.list, place.index),
+        chosen: place.list.replace(/\.steps$/, ''),
+      }),
     );
 }
 
 /** Gives a step to every strand from a stack that lacks one. */
 export function addForAll(step: Step): void {
   const recipe = current();
-  if (recipe) store.dispatch(changed({ recipe: withStepForAll(recipe, step) }));
+  if (recipe) store.dispatch(recipeChanged({ recipe: withStepForAll(recipe, step) }));
 }
 
 /** Moves a step along its thread by one. */
 export function shiftStep(path: string, by: 1 | -1): void {
   const recipe = current();
-  const place = stepPlace(path);
+  const place = stepLocation(path);
   if (!recipe || !place) return;
   const index = place.index + by;
   if (index < 0) return;
   const chosen = `${place.list}[${index}]`;
   store.dispatch(
-    changed({ recipe: withStepMoved(recipe, place, { list: place.list, index: by > 0 ? index + 1 : index }), chosen }),
+    recipeChanged({
+      recipe: withStepMoved(recipe, place, { list: place.list, index: by > 0 ? index + 1 : index }),
+      chosen,
+    }),
   );
 }
 
 /** Puts a copy of a step at the end of another thread. */
 export function copyStep(step: Step, list: string, length: number): void {
   const recipe = current();
-  if (recipe) store.dispatch(changed({ recipe: withStep(recipe, list, length, structuredClone(step)) }));
+  if (recipe) store.dispatch(recipeChanged({ recipe: withStep(recipe, list, length, structuredClone(step)) }));
 }

@@ -1,10 +1,10 @@
 import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { withThing } from '../../../core/recipe/take-one';
+import { withPartFrom } from '../../../core/recipe/take-one';
 import { faultText, useStateQuery, useSwatchQuery } from '../store/api';
-import { changed } from '../store/draft';
-import { store, useApp, useSend } from '../store/store';
+import { recipeChanged } from '../store/draft';
+import { store, useAppSelector, useAppDispatch } from '../store/store';
 
 /** The name under which the address of a Loom says to which swatch its recipe goes back. */
 export const GO_BACK = 'back-to';
@@ -26,16 +26,16 @@ export function useStateToGoBackTo(recipeId: string): void {
   const state = useStateQuery(stateId ?? '', { skip: stateId === null });
   const wanted = swatchId ?? stateId;
   const { data, error } = swatchId === null ? state : swatch;
-  const open = useApp((all) => all.draft.id);
-  const send = useSend();
+  const open = useAppSelector((all) => all.draft.id);
+  const send = useAppDispatch();
   useEffect(() => {
     if (!wanted || open !== recipeId || (!error && data?.id !== wanted)) return;
     if (error) toast.error(faultText(error));
-    else if (data && only === null) send(changed({ recipe: data.body, chosen: 'cloth' }));
+    else if (data && only === null) send(recipeChanged({ recipe: data.body, chosen: 'cloth' }));
     else if (data && only !== null) {
       const { recipe } = store.getState().draft;
-      const mixed = recipe && withThing(recipe, data.body, only);
-      if (mixed) send(changed({ recipe: mixed, chosen: 'cloth' }));
+      const mixed = recipe && withPartFrom(recipe, data.body, only);
+      if (mixed) send(recipeChanged({ recipe: mixed, chosen: 'cloth' }));
       else toast.error(`${only} cannot be taken by itself; other parts of the recipe read it.`);
     }
     setSearch({}, { replace: true });

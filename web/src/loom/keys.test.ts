@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { parseKeybinding } from 'tinykeys';
 import type { Recipe } from '../../../core/recipe/schema';
-import { chose, opened } from '../store/draft';
+import { selectionChanged, recipeOpened } from '../store/draft';
 import { store } from '../store/store';
 import { KEYS } from './keys';
 
@@ -37,13 +37,13 @@ describe('the keys of the Loom', () => {
       steps: [{ do: 'levels' }],
     },
   };
-  const chosen = () => store.getState().draft.chosen;
+  const chosen = () => store.getState().draft.selectedPath;
   beforeEach(() => {
-    store.dispatch(opened({ id: 'r', recipe, revision: 1 }));
+    store.dispatch(recipeOpened({ id: 'r', recipe, revision: 1 }));
   });
 
   it('lead over the whole drawing, and not out of it', () => {
-    store.dispatch(chose('strands[0]'));
+    store.dispatch(selectionChanged('strands[0]'));
     const way = [
       'ArrowRight',
       'ArrowRight',
@@ -76,11 +76,11 @@ describe('the keys of the Loom', () => {
 
   it('switch and remove the chosen step, and nothing where none is chosen', () => {
     const steps = () => store.getState().draft.recipe?.strands[0].steps;
-    store.dispatch(chose('strands[0]'));
+    store.dispatch(selectionChanged('strands[0]'));
     press('x');
     press('Delete');
     expect(store.getState().draft.recipe).toBe(recipe);
-    store.dispatch(chose('strands[0].steps[1]'));
+    store.dispatch(selectionChanged('strands[0].steps[1]'));
     press('x');
     expect(steps()?.[1]).toEqual({ do: 'scale', off: true });
     press('Delete');

@@ -3,14 +3,14 @@ import { tinykeys } from 'tinykeys';
 import { nextCompare } from '../stage/compare';
 import type { StageActions } from '../stage/Stage';
 import { redone, undone } from '../store/draft';
-import { stepPlace, valueAt } from '../../../core/recipe/paths';
+import { stepLocation, valueAt } from '../../../core/recipe/paths';
 import { store } from '../store/store';
-import { looked } from '../store/view';
+import { viewChanged } from '../store/view';
 import { Dialog } from '../ui/Dialog';
 import { removeStep, setValue } from './edit';
 import { nudge } from './nudge';
-import { enter, leave, move, toMask, toUse } from './walking';
-import { toggleAsking } from './viewer/asking';
+import { enterGroup, leaveGroup, moveSelection, selectMask, selectMaskUser } from './walking';
+import { toggleAttributionTool } from './viewer/asking';
 import { nextWatch, watchable } from './viewer/watched';
 import { paintedMask, paintOf, putPaint, resized } from './viewer/painting';
 
@@ -31,12 +31,12 @@ interface Key {
 }
 
 const view = () => store.getState().view;
-const look = (change: Parameters<typeof looked>[0]): void => void store.dispatch(looked(change));
+const look = (change: Parameters<typeof viewChanged>[0]): void => void store.dispatch(viewChanged(change));
 
 /** Does something with the chosen step, where a step is chosen. */
 const withStep = (deed: (path: string) => void) => (): void => {
-  const { chosen, recipe } = store.getState().draft;
-  if (recipe && stepPlace(chosen)) deed(chosen);
+  const { selectedPath: chosen, recipe } = store.getState().draft;
+  if (recipe && stepLocation(chosen)) deed(chosen);
 };
 
 const toggle = withStep((path) => {
@@ -45,14 +45,14 @@ const toggle = withStep((path) => {
 });
 /** Takes away the stroke or shape that was taken up, else the chosen step. */
 function remove(): void {
-  const { chosen, recipe } = store.getState().draft;
-  const { piece } = view();
+  const { selectedPath: chosen, recipe } = store.getState().draft;
+  const { selectedShape: piece } = view();
   const mask = recipe && paintedMask(recipe, chosen);
   if (recipe && mask && piece !== null) putPaint(mask, paintOf(recipe, mask).toSpliced(piece, 1));
   else withStep(removeStep)();
 }
 function watchNext(): void {
-  const { chosen, recipe } = store.getState().draft;
+  const { selectedPath: chosen, recipe } = store.getState().draft;
   if (recipe) look({ watch: nextWatch(view().watch, watchable(recipe, chosen)) });
 }
 const undo = (): void => void store.dispatch(undone());
@@ -82,7 +82,7 @@ export const KEYS: readonly Key[] = [
     does: 'watch the chosen step, the cloth up to its layer, or the whole cloth, while you set it',
     deeds: { w: watchNext },
   },
-  { keys: 'T', does: 'what the chosen step took out', deeds: { t: () => look({ taken: !view().taken }) } },
+  { keys: 'T', does: 'what the chosen step took out', deeds: { t: () => look({ showRemoved: !view().showRemoved }) } },
   {
     keys: 'B',
     does: 'compare: wipe, side by side, blink, difference, drift',
@@ -95,12 +95,16 @@ export const KEYS: readonly Key[] = [
   },
   { keys: 'N held', does: 'the picture without the mask of what is chosen' },
   { keys: 'S', does: 'mark the stars that were found', deeds: { s: () => look({ stars: !view().stars }) } },
-  { keys: 'Q', does: 'ask the picture: where the colour of a touched place comes from', deeds: { q: toggleAsking } },
+  {
+    keys: 'Q',
+    does: 'ask the picture: where the colour of a touched place comes from',
+    deeds: { q: toggleAttributionTool },
+  },
   { keys: 'Shift drag', does: 'a rectangle on the picture, with its statistics' },
   {
     keys: 'Esc',
     does: 'let the rectangle go, put the brush down',
-    deeds: { Escape: () => look({ region: null, asked: null, tool: null, piece: null }) },
+    deeds: { Escape: () => look({ region: null, attributionRect: null, tool: null, selectedShape: null }) },
   },
   {
     keys: '[  ]',
@@ -125,25 +129,25 @@ export const KEYS: readonly Key[] = [
   {
     keys: '←  →',
     does: 'the bead before, the bead after',
-    deeds: { ArrowLeft: () => move(-1, 0), ArrowRight: () => move(1, 0) },
+    deeds: { ArrowLeft: () => moveSelection(-1, 0), ArrowRight: () => moveSelection(1, 0) },
     yields: true,
   },
   {
     keys: '↑  ↓',
     does: 'the thread or layer above, below',
-    deeds: { ArrowUp: () => move(0, -1), ArrowDown: () => move(0, 1) },
+    deeds: { ArrowUp: () => moveSelection(0, -1), ArrowDown: () => moveSelection(0, 1) },
     yields: true,
   },
   {
     keys: 'Shift ↓  ↑',
     does: 'into the small cloth that is chosen, out of it',
-    deeds: { 'Shift+ArrowDown': enter, 'Shift+ArrowUp': leave },
+    deeds: { 'Shift+ArrowDown': enterGroup, 'Shift+ArrowUp': leaveGroup },
     yields: true,
   },
   {
     keys: 'Shift →  ←',
     does: 'into the mask of what is chosen, back to what is seen through it',
-    deeds: { 'Shift+ArrowRight': toMask, 'Shift+ArrowLeft': toUse },
+    deeds: { 'Shift+ArrowRight': selectMask, 'Shift+ArrowLeft': selectMaskUser },
     yields: true,
   },
   {

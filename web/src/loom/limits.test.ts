@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { held, limitsOf } from './limits';
+import { clampToLimits, limitsOf } from './limits';
 
 describe('limits of parameters', () => {
   it('are those of the schema', () => {
@@ -12,9 +12,9 @@ describe('limits of parameters', () => {
   });
 
   it('hold what is typed, and leave what is no number alone', () => {
-    expect(held('blur', 'radius', 99_999)).toBe(2000);
-    expect(held('blur', 'radius', -3)).toBe(0);
-    expect(held('blur', 'radius', undefined)).toBeUndefined();
-    expect(held('linear-fit', 'to', 'Ha')).toBe('Ha');
+    expect(clampToLimits('blur', 'radius', 99_999)).toBe(2000);
+    expect(clampToLimits('blur', 'radius', -3)).toBe(0);
+    expect(clampToLimits('blur', 'radius', undefined)).toBeUndefined();
+    expect(clampToLimits('linear-fit', 'to', 'Ha')).toBe('Ha');
   });
 });

@@ -42,7 +42,7 @@ export function limitsOf(kind: string, key: string): Limits {
 }
 
 /** A number brought within the limits of the parameter that it is for; anything else stays as it is. */
-export function held(kind: string, key: string, value: unknown): unknown {
+export function clampToLimits(kind: string, key: string, value: unknown): unknown {
   if (typeof value !== 'number') return value;
   const { min, max } = limitsOf(kind, key);
   return Math.min(max, Math.max(min, value));

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { stepAt } from '../../../core/recipe/names';
 import type { Recipe } from '../../../core/recipe/schema';
-import { graphOf, one } from '../../../core/testing/weave';
+import { graphOf, onePixelStack } from '../../../core/testing/weave';
 import { linearPlaces } from './linear-places';
 
 const recipe: Recipe = {
@@ -33,7 +33,7 @@ const recipe: Recipe = {
   },
 };
 
-const stacks = { Ha: one(1), OIII: one(2), SII: one(3) };
+const stacks = { Ha: onePixelStack(1), OIII: onePixelStack(2), SII: onePixelStack(3) };
 const misplaced = (body: Recipe) =>
   graphOf(body, stacks).warnings.filter(({ message }) => /made for linear/.test(message));
 

@@ -1,8 +1,14 @@
 import { ownerName } from '../../../core/recipe/names';
-import { stepPlace, stepsAt, withoutStep, withStep, withStepMoved } from '../../../core/recipe/paths';
+import { stepLocation, stepsAt, withoutStep, withStep, withStepMoved } from '../../../core/recipe/paths';
 import type { Recipe, Step } from '../../../core/recipe/schema';
-import { layersIn, type Owner, ownerAt, strandOwners, strandsOf } from '../../../core/recipe/walk';
-import { isMove, STEP_KINDS } from '../../../core/steps/index';
+import {
+  layersOfList,
+  type StepOwner,
+  stepOwnerAt,
+  strandOwners,
+  strandsReadBySource,
+} from '../../../core/recipe/walk';
+import { isMoveStep, STEP_KINDS } from '../../../core/steps/index';
 
 /** A place where a step finds linear data: what the press says, the recipe with the step there, and the path of the step then. */
 export interface LinearPlace {
@@ -15,19 +21,24 @@ export interface LinearPlace {
 const stretchIn = (steps: readonly Step[]): number =>
   steps.findIndex(({ do: kind, off }) => {
     const known = STEP_KINDS.get(kind);
-    return !off && known?.takes.domain === 'linear' && known.gives.domain === 'stretched';
+    return !off && known?.accepts.domain === 'linear' && known.produces.domain === 'stretched';
   });
 
 /** What an owner is made of: the visible layers of the cloth or of a layer's inside; the strands that its source reads. */
-function sourcesOf(recipe: Recipe, owner: Owner): Owner[] {
-  const layers = layersIn(recipe, owner.kind === 'cloth' ? owner.sourcePath : `${owner.sourcePath}.layers`);
+function sourcesOf(recipe: Recipe, owner: StepOwner): StepOwner[] {
+  const layers = layersOfList(recipe, owner.kind === 'cloth' ? owner.sourcePath : `${owner.sourcePath}.layers`);
   if (layers.length > 0) return layers.filter(({ visible }) => visible);
-  const read = owner.source ? strandsOf(owner.source) : [];
+  const read = owner.source ? strandsReadBySource(owner.source) : [];
   return strandOwners(recipe).filter(({ id }) => id !== undefined && read.includes(id));
 }
 
 /** The nearest of what an owner is made of that fit, however far up, each once. */
-function nearest(recipe: Recipe, owner: Owner, fits: (source: Owner) => boolean, seen = new Set<string>()): Owner[] {
+function nearest(
+  recipe: Recipe,
+  owner: StepOwner,
+  fits: (source: StepOwner) => boolean,
+  seen = new Set<string>(),
+): StepOwner[] {
   return sourcesOf(recipe, owner).flatMap((source) => {
     if (seen.has(source.path)) return [];
     seen.add(source.path);
@@ -36,9 +47,9 @@ function nearest(recipe: Recipe, owner: Owner, fits: (source: Owner) => boolean,
 }
 
 /** The step on each of several strands, behind what moves their pixels; a mask stays behind, since it is made of what comes there. */
-function onEach(recipe: Recipe, { mask: _, ...step }: Step, strands: readonly Owner[]): Recipe {
+function onEach(recipe: Recipe, { mask: _, ...step }: Step, strands: readonly StepOwner[]): Recipe {
   return strands.reduce((next, { steps, stepsPath }) => {
-    const first = steps.findIndex((other) => !isMove(other.do));
+    const first = steps.findIndex((other) => !isMoveStep(other.do));
     return withStep(next, stepsPath, first < 0 ? steps.length : first, structuredClone(step));
   }, recipe);
 }
@@ -49,8 +60,8 @@ function onEach(recipe: Recipe, { mask: _, ...step }: Step, strands: readonly Ow
  * @param path of the step
  */
 export function linearPlaces(recipe: Recipe, path: string): LinearPlace[] {
-  const from = stepPlace(path);
-  const owner = ownerAt(recipe, path);
+  const from = stepLocation(path);
+  const owner = stepOwnerAt(recipe, path);
   if (!from || !owner) return [];
   const step = stepsAt(recipe, from.list)[from.index];
   const before = (list: string, index: number, label: string): LinearPlace => ({
@@ -69,7 +80,7 @@ export function linearPlaces(recipe: Recipe, path: string): LinearPlace[] {
   const strands = nearest(recipe, owner, ({ source }) => source !== undefined && 'stack' in source).filter(
     ({ steps }) => !steps.some((other) => other.do === step.do && !other.off),
   );
-  if (kind?.strands || kind?.takes.planes === 'colour' || strands.length < 2) return places;
+  if (kind?.strandsRead || kind?.accepts.planes === 'colour' || strands.length < 2) return places;
   const each = onEach(withoutStep(recipe, from.list, from.index), step, strands);
   const { path: chosen } = strands[0];
   return [...places, { label: `Move to each strand: ${strands.map(({ id }) => id).join(', ')}`, recipe: each, chosen }];

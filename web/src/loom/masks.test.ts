@@ -1,12 +1,12 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe } from '../../../core/recipe/schema';
-import { maskUses } from '../../../core/recipe/walk';
+import { pathsUsingMask } from '../../../core/recipe/walk';
 import { parseRecipe } from '../../../core/recipe/parse';
-import { opened } from '../store/draft';
+import { recipeOpened } from '../store/draft';
 import { store } from '../store/store';
 import { addMask, removeMask, renameMask, setValue } from './edit';
-import { layOut } from './draft/layout';
-import { maskStarts, withoutMask } from './masks';
+import { layoutDraft } from './draft/layout';
+import { maskPresets, withoutMask } from './masks';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -25,16 +25,16 @@ const recipe: Recipe = {
 const now = (): Recipe => store.getState().draft.recipe as Recipe;
 
 describe('masks of the draft', () => {
-  beforeEach(() => void store.dispatch(opened({ id: 'r', revision: 1, recipe })));
+  beforeEach(() => void store.dispatch(recipeOpened({ id: 'r', revision: 1, recipe })));
 
   it('are added for who is to be seen through them, which stays chosen; or for themselves', () => {
     store.dispatch({ type: 'draft/chose', payload: 'cloth.layers[1]' });
     addMask('A bright', { of: { strand: 'A' } }, 'cloth.layers[1]');
     expect(now().cloth?.layers[1].mask).toBe('A bright');
-    expect(store.getState().draft.chosen).toBe('cloth.layers[1]');
+    expect(store.getState().draft.selectedPath).toBe('cloth.layers[1]');
     addMask('A bright', { of: { strand: 'A' } });
     expect(now().masks?.map(({ id }) => id)).toEqual(['A bright', 'A bright-2']);
-    expect(store.getState().draft.chosen).toBe('masks[1]');
+    expect(store.getState().draft.selectedPath).toBe('masks[1]');
     parseRecipe(now());
   });
 
@@ -42,8 +42,8 @@ describe('masks of the draft', () => {
     addMask('gas', { of: { strand: 'A' } }, 'cloth.layers[1]');
     setValue('cloth.layers[1].steps[0].mask', 'gas');
     renameMask('gas', 'haze');
-    expect(maskUses(now(), 'haze')).toEqual(['cloth.layers[1]', 'cloth.layers[1].steps[0]']);
-    expect(maskUses(now(), 'gas')).toEqual([]);
+    expect(pathsUsingMask(now(), 'haze')).toEqual(['cloth.layers[1]', 'cloth.layers[1].steps[0]']);
+    expect(pathsUsingMask(now(), 'gas')).toEqual([]);
     renameMask('haze', '');
     expect(now().masks?.[0].id).toBe('haze');
   });
@@ -57,7 +57,7 @@ describe('masks of the draft', () => {
   it('hang in the draft below the strands, and on the layers and beads that are seen through them', () => {
     addMask('gas', { of: { strand: 'A' }, steps: [{ do: 'stretch' }] }, 'cloth.layers[1]');
     setValue('strands[0].steps[0].mask', 'gas');
-    const layout = layOut(now(), 'cloth', { width: 1280, height: 260 });
+    const layout = layoutDraft(now(), 'cloth', { width: 1280, height: 260 });
     const [mask] = layout.masks;
     expect(mask.y).toBeGreaterThan(layout.threadsEnd);
     expect(layout.height).toBeGreaterThan(mask.y);
@@ -77,7 +77,7 @@ describe('masks by one press', () => {
   ];
 
   it('are stretched where what they are made of is linear', () => {
-    const byLabel = new Map(maskStarts(strands).map(({ label, mask }) => [label, mask]));
+    const byLabel = new Map(maskPresets(strands).map(({ label, mask }) => [label, mask]));
     expect(byLabel.get('where A is bright')).toEqual({ of: { strand: 'A' }, steps: [{ do: 'stretch' }] });
     expect(byLabel.get('where B is bright')).toEqual({ of: { strand: 'B' } });
     expect(byLabel.get('the stars of B')).toEqual({ of: { starMask: 'B' } });
@@ -85,8 +85,8 @@ describe('masks by one press', () => {
   });
 
   it('show what lies below where something does', () => {
-    expect(maskStarts(strands).some(({ mask }) => 'below' in mask.of)).toBe(false);
-    expect(maskStarts(strands, { name: 'the cloth below', stretched: true })[0]).toMatchObject({
+    expect(maskPresets(strands).some(({ mask }) => 'below' in mask.of)).toBe(false);
+    expect(maskPresets(strands, { name: 'the cloth below', stretched: true })[0]).toMatchObject({
       label: 'where the cloth below is bright',
       mask: { of: { below: true } },
     });

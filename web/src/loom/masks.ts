@@ -1,9 +1,9 @@
 import type { Mask, Recipe } from '../../../core/recipe/schema';
-import { maskUses, ownerAt } from '../../../core/recipe/walk';
-import { stepPlace, valueAt, withValue } from '../../../core/recipe/paths';
+import { pathsUsingMask, stepOwnerAt } from '../../../core/recipe/walk';
+import { stepLocation, valueAt, setAtPath } from '../../../core/recipe/paths';
 
 /** A mask as it begins, with a name and what it does in a few words. */
-export interface MaskStart {
+export interface MaskPreset {
   readonly name: string;
   readonly label: string;
   readonly mask: Mask;
@@ -16,10 +16,10 @@ export interface MaskStart {
  * @param strands those that it may be made of, whether each has been stretched already, and whether it is in colour
  * @param below what the cloth below is called there, where there is one, and whether it has been stretched
  */
-export function maskStarts(
+export function maskPresets(
   strands: readonly { readonly id: string; readonly stretched: boolean; readonly coloured?: boolean }[],
   below?: { readonly name: string; readonly stretched: boolean; readonly coloured?: boolean },
-): MaskStart[] {
+): MaskPreset[] {
   const bright = (of: Mask['of'], stretched: boolean): Mask => ({
     of,
     ...(!stretched && { steps: [{ do: 'stretch' }] }),
@@ -62,16 +62,16 @@ const SOME_HUE = 35;
 
 /** Paths of the layers and steps that are seen through the mask of what is chosen: its own, or all that share the mask that is chosen. */
 function seenThrough(recipe: Recipe, chosen: string): string[] {
-  if (stepPlace(chosen) && valueAt(recipe, `${chosen}.mask`) !== undefined) return [chosen];
-  const owner = ownerAt(recipe, chosen);
+  if (stepLocation(chosen) && valueAt(recipe, `${chosen}.mask`) !== undefined) return [chosen];
+  const owner = stepOwnerAt(recipe, chosen);
   if (owner?.kind === 'layer') return [owner.path];
   if (owner?.kind !== 'mask') return [];
-  return owner.path.endsWith('.mask') ? [owner.path.slice(0, -'.mask'.length)] : maskUses(recipe, owner.id ?? '');
+  return owner.path.endsWith('.mask') ? [owner.path.slice(0, -'.mask'.length)] : pathsUsingMask(recipe, owner.id ?? '');
 }
 
 /** The recipe without the mask of what is chosen, to be looked at; the same where there is none. */
 export function withoutMask(recipe: Recipe, chosen: string): Recipe {
   return seenThrough(recipe, chosen)
     .filter((path) => valueAt(recipe, `${path}.mask`) !== undefined)
-    .reduce((next, path) => withValue(next, `${path}.mask`, undefined), recipe);
+    .reduce((next, path) => setAtPath(next, `${path}.mask`, undefined), recipe);
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../../../core/recipe/schema';
-import { chose, opened } from '../store/draft';
+import { selectionChanged, recipeOpened } from '../store/draft';
 import { valueAt } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 import { nudge, nudged } from './nudge';
@@ -25,7 +25,7 @@ const recipe: Recipe = {
 const draft = () => store.getState().draft;
 const at = (path: string) => valueAt(draft().recipe ?? recipe, path) as Step;
 
-beforeEach(() => void store.dispatch(opened({ id: 'a', recipe, revision: 1 })));
+beforeEach(() => void store.dispatch(recipeOpened({ id: 'a', recipe, revision: 1 })));
 
 describe('a layer or a strand moved by hand', () => {
   it('gets a step for that where its pixels are still to be looked at, after what moves it already', () => {
@@ -57,26 +57,26 @@ describe('a layer or a strand moved by hand', () => {
   });
 
   it('keeps what else its step does, stays chosen, and is one change in the history', () => {
-    store.dispatch(chose('cloth.layers[1].steps[1]'));
+    store.dispatch(selectionChanged('cloth.layers[1].steps[1]'));
     for (let i = 0; i < 3; i++) nudge(1, 0);
     nudge(0, -10);
     expect(at('cloth.layers[1].steps[0]')).toEqual({ do: 'place', turn: 90, dx: 3, dy: -10 });
-    expect(draft().chosen).toBe('cloth.layers[1].steps[1]');
+    expect(draft().selectedPath).toBe('cloth.layers[1].steps[1]');
     expect(draft().past).toEqual([recipe]);
     // A step that comes in front of the chosen one leaves that chosen.
-    store.dispatch(chose('cloth.layers[0].steps[0]'));
+    store.dispatch(selectionChanged('cloth.layers[0].steps[0]'));
     nudge(2, 0);
-    expect(draft().chosen).toBe('cloth.layers[0].steps[1]');
-    expect(at(draft().chosen).do).toBe('stretch');
+    expect(draft().selectedPath).toBe('cloth.layers[0].steps[1]');
+    expect(at(draft().selectedPath).do).toBe('stretch');
   });
 
   it('is taken up on the picture without being moved, once', () => {
-    store.dispatch(chose('cloth.layers[1]'));
+    store.dispatch(selectionChanged('cloth.layers[1]'));
     nudge(0, 0, true);
-    expect(draft().chosen).toBe('cloth.layers[1].steps[0]');
+    expect(draft().selectedPath).toBe('cloth.layers[1].steps[0]');
     expect(draft().recipe).toBe(recipe);
-    store.dispatch(chose('cloth.layers[0]'));
+    store.dispatch(selectionChanged('cloth.layers[0]'));
     nudge(0, 0, true);
-    expect(at(draft().chosen).do).toBe('place');
+    expect(at(draft().selectedPath).do).toBe('place');
   });
 });

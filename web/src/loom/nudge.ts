@@ -1,8 +1,8 @@
 import type { Recipe, Step } from '../../../core/recipe/schema';
-import { ownerAt } from '../../../core/recipe/walk';
-import { isMove } from '../../../core/steps/index';
-import { changed, chose } from '../store/draft';
-import { stepPlace, stepsAt, valueAt, withStep, withValue } from '../../../core/recipe/paths';
+import { stepOwnerAt } from '../../../core/recipe/walk';
+import { isMoveStep } from '../../../core/steps/index';
+import { recipeChanged, selectionChanged } from '../store/draft';
+import { stepLocation, stepsAt, valueAt, withStep, setAtPath } from '../../../core/recipe/paths';
 import { store } from '../store/store';
 
 /** A hundredth of a pixel is finer than anything that can be seen. */
@@ -10,12 +10,12 @@ export const hundredth = (value: number): number => Math.round(value * 100) / 10
 
 /** Where a step that moves what is chosen by hand stands, or would have to be put. */
 function handPlace(recipe: Recipe, chosen: string): { list: string; index: number; there: boolean } | undefined {
-  const own = stepPlace(chosen);
+  const own = stepLocation(chosen);
   if (own && (valueAt(recipe, chosen) as Step | undefined)?.do === 'place') return { ...own, there: true };
-  const owner = ownerAt(recipe, chosen);
+  const owner = stepOwnerAt(recipe, chosen);
   if (owner?.kind !== 'layer' && owner?.kind !== 'strand') return undefined;
   const { steps, stepsPath: list } = owner;
-  const last = steps.findLastIndex((step) => isMove(step.do));
+  const last = steps.findLastIndex((step) => isMoveStep(step.do));
   if (last >= 0 && steps[last].do === 'place' && !steps[last].off) return { list, index: last, there: true };
   // After what moves it already, and before all that looks at its pixels: moves in a row are made in one.
   return { list, index: last + 1, there: false };
@@ -42,7 +42,7 @@ export function nudged(
   const step = stepsAt(recipe, place.list)[place.index];
   const moved = (key: 'dx' | 'dy', by: number): number => hundredth((Number(step[key]) || 0) + by);
   const next = { ...step, dx: moved('dx', dx), dy: moved('dy', dy) };
-  return { recipe: withValue(recipe, path, next), path, added: false };
+  return { recipe: setAtPath(recipe, path, next), path, added: false };
 }
 
 /**
@@ -50,20 +50,20 @@ export function nudged(
  * @param choose chooses the step that does it, so that it can be gone on with on the picture
  */
 export function nudge(dx: number, dy: number, choose = false): void {
-  const { recipe, chosen } = store.getState().draft;
+  const { recipe, selectedPath: chosen } = store.getState().draft;
   const made = recipe && nudged(recipe, chosen, dx, dy);
   if (!made) return;
   if (!made.added && dx === 0 && dy === 0) {
-    if (choose) store.dispatch(chose(made.path));
+    if (choose) store.dispatch(selectionChanged(made.path));
     return;
   }
-  const place = stepPlace(chosen);
-  const own = stepPlace(made.path);
+  const place = stepLocation(chosen);
+  const own = stepLocation(made.path);
   // A step that is put in before the chosen one moves that on by one place.
   const behind = made.added && place && own && place.list === own.list && place.index >= own.index;
   const stays = behind ? `${place.list}[${place.index + 1}]` : chosen;
   store.dispatch(
-    changed({
+    recipeChanged({
       recipe: made.recipe,
       chosen: choose ? made.path : stays,
       gesture: `nudge ${made.path.replace(/\[\d+\]$/, '')}`,

@@ -1,47 +1,47 @@
 import { createContext, type ReactNode, useCallback, useContext, useEffect, useMemo, useRef, useState } from 'react';
 import { workerStack } from '../engine/worker-stack';
-import type { DescribeReply, DrawReply, SceneReply } from '../../workers/protocol';
-import { RecentPictures } from '../engine/bitmaps';
-import { type EngineClient, takeEngine } from '../engine/client';
-import { knownBefore, type Learn } from '../engine/figures';
-import { type Look, PictureLoop } from '../engine/loop';
+import type { DescribeReply, DrawReply, RecipeInfo } from '../../workers/protocol';
+import { BitmapRecycler } from '../engine/bitmaps';
+import { type WorkerClient, takeEngine } from '../engine/client';
+import { fetchKnownMeasurements, type Learn } from '../engine/figures';
+import { type ViewRequest, RenderLoop } from '../engine/loop';
 import type { StackRow } from '../store/rows';
-import { useApp } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { withoutMask } from './masks';
 import { toldOf } from './told';
-import { type Matter, Settler } from './settler';
+import { type RefinementTarget, RefinementScheduler } from './settler';
 import { store } from '../store/store';
-import { type Beside, useBeside } from './against';
+import { type ComparedRecipe, useComparedRecipe } from './against';
 import type { Recipe } from '../../../core/recipe/schema';
 
 /** The newest picture of the chosen image. */
-export interface Shown {
+export interface ShownPicture {
   readonly reply: DrawReply;
   readonly path: string;
   readonly fine: boolean;
   /** The state of the recipe that it shows. */
   readonly recipe: Recipe | undefined;
   /** Names for the pixels of that state's images. */
-  readonly hashes: SceneReply['hashes'];
+  readonly hashes: RecipeInfo['hashes'];
 }
 
 /** What is known of the open recipe's images, besides their pixels. */
-type Scene = Omit<SceneReply, 'hashes'>;
+type Scene = Omit<RecipeInfo, 'hashes'>;
 
 /** What stays while a control moves: a recipe whose numbers alone change has the same scene. */
 interface Session {
-  readonly engine: EngineClient;
+  readonly engine: WorkerClient;
   readonly scene: Scene | undefined;
   /** The recipe that the picture is held against, where it is not the open one. */
-  readonly beside: Beside;
-  readonly look: (look: Look) => void;
+  readonly beside: ComparedRecipe;
+  readonly look: (look: ViewRequest) => void;
   /** Has what charts and marks want measured, although the picture stays the same. */
   readonly measureAgain: () => void;
 }
 
 /** What is on the screen: another thing with every drawing. */
 interface Picture {
-  readonly shown: Shown | undefined;
+  readonly shown: ShownPicture | undefined;
   /** Why the chosen image cannot be shown; the last good picture stays. */
   readonly fault: string | undefined;
   /** True while figures on screen are guesses. */
@@ -58,7 +58,7 @@ const PictureContext = createContext<Picture>({
   measuring: undefined,
 });
 const DescribedContext = createContext<DescribeReply | undefined>(undefined);
-const HashesContext = createContext<SceneReply['hashes']>({});
+const HashesContext = createContext<RecipeInfo['hashes']>({});
 
 export function useSession(): Session {
   const session = useContext(SessionContext);
@@ -70,10 +70,10 @@ export function useSession(): Session {
 export const usePicture = (): Picture => useContext(PictureContext);
 
 /** What was measured of the recipe as it is now. */
-export const useDescribed = (): DescribeReply | undefined => useContext(DescribedContext);
+export const useReport = (): DescribeReply | undefined => useContext(DescribedContext);
 
 /** Names for the pixels of all images: another record with every state of the recipe that the worker has. */
-export const useHashes = (): SceneReply['hashes'] => useContext(HashesContext);
+export const useHashes = (): RecipeInfo['hashes'] => useContext(HashesContext);
 
 /** A name for an image's pixels: another one where they changed. */
 export const useHash = (path: string): string | undefined => useHashes()[path];
@@ -83,13 +83,13 @@ const sameScene = (a: Scene | undefined, b: Scene): boolean =>
   a !== undefined && JSON.stringify(a) === JSON.stringify(b);
 
 /** What a look at the open recipe has to be settled for. */
-function matterOf({ path, display }: Look): Matter | undefined {
+function refinementTargetOf({ path, display }: ViewRequest): RefinementTarget | undefined {
   const { recipe } = store.getState().draft;
   return recipe ? { recipe, path, anchor: display.anchor } : undefined;
 }
 
 /** Holds the worker for the open recipe: sends it every change, takes its pictures, and has guessed figures measured when things rest. */
-export function SessionProvider({
+export function LoomSessionProvider({
   target,
   stacks,
   children,
@@ -98,32 +98,32 @@ export function SessionProvider({
   stacks: readonly StackRow[];
   children: ReactNode;
 }) {
-  const draft = useApp((state) => state.draft.recipe);
-  const chosen = useApp((state) => state.draft.chosen);
-  const unmasked = useApp((state) => state.view.unmasked);
+  const draft = useAppSelector((state) => state.draft.recipe);
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
+  const unmasked = useAppSelector((state) => state.view.unmasked);
   const recipe = useMemo(() => (draft && unmasked ? withoutMask(draft, chosen) : draft), [draft, unmasked, chosen]);
   const engine = useMemo(takeEngine, []);
   const [scene, setScene] = useState<Scene>();
-  const [hashes, setHashes] = useState<SceneReply['hashes']>({});
-  const [shown, setShown] = useState<Shown>();
+  const [hashes, setHashes] = useState<RecipeInfo['hashes']>({});
+  const [shown, setShown] = useState<ShownPicture>();
   const [fault, setFault] = useState<string>();
   const [described, setDescribed] = useState<DescribeReply>();
   const [settling, setSettling] = useState(false);
   const [measuring, setMeasuring] = useState<string>();
-  const lastLook = useRef<Look>(undefined);
+  const lastLook = useRef<ViewRequest>(undefined);
   const describeTimer = useRef<ReturnType<typeof setTimeout>>(undefined);
   const sceneNow = useRef<Scene>(undefined);
   const given = useMemo(() => stacks.map(workerStack), [stacks]);
 
-  const beside = useBeside(target);
+  const beside = useComparedRecipe(target);
   const besideRecipe = beside.state === 'there' ? beside.recipe : undefined;
   const besideNow = useRef<Recipe>(undefined);
   besideNow.current = besideRecipe;
 
   const { loop, settler, other } = useMemo(() => {
-    const recent = new RecentPictures();
-    let hashesNow: SceneReply['hashes'] = {};
-    const made: PictureLoop = new PictureLoop(engine, {
+    const recent = new BitmapRecycler();
+    let hashesNow: RecipeInfo['hashes'] = {};
+    const made: RenderLoop = new RenderLoop(engine, {
       scene: ({ hashes: names, ...reply }) => {
         setHashes(names);
         hashesNow = names;
@@ -136,12 +136,12 @@ export function SessionProvider({
         setShown({ reply, path, fine, recipe, hashes: hashesNow });
         recent.took(reply);
         setSettling(reply.guessed.length > 0);
-        const matter = lastLook.current && matterOf(lastLook.current);
-        if (matter) truth.pictureCame(matter);
+        const matter = lastLook.current && refinementTargetOf(lastLook.current);
+        if (matter) truth.onPicture(matter);
         const against = lastLook.current?.display;
         // What the picture is held against settles once, while this one may go on changing.
         if (against?.otherIsBeside && against.other !== undefined && besideNow.current)
-          its.pictureCame({ recipe: besideNow.current, path: against.other });
+          its.onPicture({ recipe: besideNow.current, path: against.other });
         clearTimeout(describeTimer.current);
         // What was measured is for reading: while things move, the picture goes first.
         describeTimer.current = setTimeout(
@@ -151,7 +151,7 @@ export function SessionProvider({
       },
       fault: setFault,
     });
-    const truth = new Settler(
+    const truth = new RefinementScheduler(
       target,
       engine,
       (path) => sceneNow.current?.paths[path]?.domain,
@@ -163,7 +163,7 @@ export function SessionProvider({
         }),
       setMeasuring,
     );
-    const its = new Settler(
+    const its = new RefinementScheduler(
       target,
       engine,
       (path) => sceneNow.current?.beside[path]?.domain,
@@ -192,7 +192,7 @@ export function SessionProvider({
     // What the server knows of a recipe newly opened makes its first picture the true one.
     if (!sceneNow.current) {
       const learn: Learn = async ({ figures, failed }) => void (await engine.ask({ type: 'figures', figures, failed }));
-      loop.after(knownBefore({ target, recipe, paths: ['cloth'], also: [] }, learn));
+      loop.after(fetchKnownMeasurements({ target, recipe, paths: ['cloth'], also: [] }, learn));
     }
     loop.setScene(recipe, given, besideRecipe);
   }, [loop, engine, target, recipe, given, besideRecipe]);
@@ -211,8 +211,8 @@ export function SessionProvider({
   useEffect(() => () => other.changed(), [other, besideRecipe]);
 
   const look = useCallback(
-    (next: Look) => {
-      const matter = lastLook.current ? undefined : matterOf(next);
+    (next: ViewRequest) => {
+      const matter = lastLook.current ? undefined : refinementTargetOf(next);
       if (matter) settler.opened(matter);
       lastLook.current = next;
       loop.setLook(next);

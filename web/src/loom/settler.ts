@@ -1,11 +1,11 @@
-import { keepsAny } from '../../../core/engine/kept';
-import type { Wanted } from '../../../core/engine/plan';
+import { hasCacheableStep } from '../../../core/engine/kept';
+import type { RequestedMeasurement } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Unfinished } from '../../../core/engine/measurement-failures';
 import type { Domain } from '../../../core/engine/kernel';
-import { accountOf, tonesOf } from './account';
-import type { EngineClient } from '../engine/client';
-import { jobEnd, measureAll } from '../engine/figures';
+import { noiseRequests, backgroundRequests } from './account';
+import type { WorkerClient } from '../engine/client';
+import { jobEnd, fetchMeasurements } from '../engine/figures';
 import { api } from '../store/api';
 import { store } from '../store/store';
 
@@ -17,28 +17,28 @@ const FIRST = 700;
 const PROOF_REST = 500;
 
 /** What is being settled: a state of a recipe, looked at in one way. */
-export interface Matter {
+export interface RefinementTarget {
   readonly recipe: Recipe;
   readonly path: string;
   readonly anchor?: string;
 }
 
-const same = (a: Matter | undefined, b: Matter): boolean =>
+const same = (a: RefinementTarget | undefined, b: RefinementTarget): boolean =>
   a?.recipe === b.recipe && a.path === b.path && a.anchor === b.anchor;
 
 /**
  * Turns what was guessed for the screen into the truth when things rest: first the figures, measured at full size by the server, then the
  * proof, the picture at its true full size. A newer state ends the work on an older one.
  */
-export class Settler {
+export class RefinementScheduler {
   private timer: ReturnType<typeof setTimeout> | undefined;
   /** What has been opened and not changed since. */
-  private fresh: Matter | undefined;
-  private work: { matter: Matter; controller: AbortController } | undefined;
+  private fresh: RefinementTarget | undefined;
+  private work: { matter: RefinementTarget; controller: AbortController } | undefined;
 
   constructor(
     private readonly target: string,
-    private readonly engine: EngineClient,
+    private readonly engine: WorkerClient,
     private readonly domainOf: (path: string) => Domain | undefined,
     private readonly again: () => void,
     /** Hears what could not be measured. */
@@ -48,7 +48,7 @@ export class Settler {
   ) {}
 
   /** A picture has come; if it shows something new, that is settled once it has rested. */
-  pictureCame(matter: Matter): void {
+  onPicture(matter: RefinementTarget): void {
     if (same(this.work?.matter, matter)) return;
     clearTimeout(this.timer);
     if (same(this.fresh, matter)) void this.begin(matter, 0);
@@ -59,7 +59,7 @@ export class Settler {
    * A recipe has been opened, and no hand is at it yet: its figures are measured as soon as something is on the screen, and do not wait for
    * that long.
    */
-  opened(matter: Matter): void {
+  opened(matter: RefinementTarget): void {
     this.fresh = matter;
     this.timer = setTimeout(() => void this.begin(matter, 0), FIRST);
   }
@@ -73,7 +73,7 @@ export class Settler {
   }
 
   /** @param rest how long all must have rested before the proof is begun */
-  private async begin(matter: Matter, rest = PROOF_REST): Promise<void> {
+  private async begin(matter: RefinementTarget, rest = PROOF_REST): Promise<void> {
     this.work?.controller.abort();
     const controller = new AbortController();
     this.work = { matter, controller };
@@ -81,19 +81,26 @@ export class Settler {
     if (await this.figures(matter, signal, this.seenOf(matter))) {
       await this.proof(matter, signal, rest);
       // What the picture does not hang on waits until it is as it will be.
-      await this.figures(matter, signal, accountOf(matter.recipe, this.domainOf));
+      await this.figures(matter, signal, noiseRequests(matter.recipe, this.domainOf));
     }
   }
 
   /** What is looked at beside the picture, and the tone that brightens it. */
-  private seenOf({ path, anchor }: Matter): Wanted[] {
-    return [...tonesOf([anchor ?? path], this.domainOf), ...[...this.engine.wants.values()].flat()];
+  private seenOf({ path, anchor }: RefinementTarget): RequestedMeasurement[] {
+    return [
+      ...backgroundRequests([anchor ?? path], this.domainOf),
+      ...[...this.engine.requestedMeasurements.values()].flat(),
+    ];
   }
 
   /** Gets the true figures; false where that failed or was overtaken. */
-  private async figures({ recipe, path }: Matter, signal: AbortSignal, also: readonly Wanted[]): Promise<boolean> {
+  private async figures(
+    { recipe, path }: RefinementTarget,
+    signal: AbortSignal,
+    also: readonly RequestedMeasurement[],
+  ): Promise<boolean> {
     const request = { target: this.target, recipe, paths: [path], also: [...also] };
-    const trouble = await measureAll(
+    const trouble = await fetchMeasurements(
       request,
       async ({ figures, failed }) => {
         const unfinished = await this.engine.ask({ type: 'figures', figures, failed });
@@ -109,9 +116,9 @@ export class Settler {
     return trouble === undefined;
   }
 
-  private async proof({ recipe, path }: Matter, signal: AbortSignal, rest: number): Promise<void> {
+  private async proof({ recipe, path }: RefinementTarget, signal: AbortSignal, rest: number): Promise<void> {
     // Levels of linear images are averages of the very pixels; only what has been bent, or what comes after a kept image, needs a proof.
-    if (this.domainOf(path) !== 'stretched' && !keepsAny(recipe)) return;
+    if (this.domainOf(path) !== 'stretched' && !hasCacheableStep(recipe)) return;
     await new Promise((resolve) => setTimeout(resolve, rest));
     for (let round = 0; round < 2 && !signal.aborted; round++) {
       const { data } = await store.dispatch(api.endpoints.proof.initiate({ target: this.target, recipe, path }));

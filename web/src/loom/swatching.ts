@@ -1,17 +1,18 @@
 import { toast } from 'sonner';
 import { api } from '../store/api';
 import { store } from '../store/store';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 
 /** Keeps the open recipe's state, as it is now, as a swatch of its target. */
-export async function keepSwatch(target: string): Promise<void> {
+export async function saveSwatch(target: string): Promise<void> {
   const { id, recipe } = store.getState().draft;
   if (!id || !recipe) return;
   const result = await store.dispatch(api.endpoints.keepSwatch.initiate({ target, recipeId: id, body: recipe }));
-  tell(result);
+  showError(result);
   const { data } = result;
   if (!data) return;
-  const takeBack = async (): Promise<void> => tell(await store.dispatch(api.endpoints.dropSwatch.initiate(data.id)));
+  const takeBack = async (): Promise<void> =>
+    showError(await store.dispatch(api.endpoints.dropSwatch.initiate(data.id)));
   toast.success(`This state is kept in Swatches, as ${data.name}.`, {
     action: { label: 'Take it back', onClick: () => void takeBack() },
   });

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Replies, Request } from '../../workers/protocol';
+import type { WorkerReplies, WorkerRequest } from '../../workers/protocol';
 import { useSession } from './session';
 
 /**
@@ -8,13 +8,13 @@ import { useSession } from './session';
  * @param question nothing while nothing is asked
  * @param stamp asked again where this changes, or the other
  */
-export function useLatest<T extends Request['type']>(
-  question: Extract<Request, { type: T }> | undefined,
+export function useLatestReply<T extends WorkerRequest['type']>(
+  question: Extract<WorkerRequest, { type: T }> | undefined,
   stamp: unknown,
   other?: unknown,
-): Replies[T] | undefined {
+): WorkerReplies[T] | undefined {
   const { engine } = useSession();
-  const [answer, setAnswer] = useState<Replies[T]>();
+  const [answer, setAnswer] = useState<WorkerReplies[T]>();
   const busy = useRef(false);
   const wanted = useRef<typeof question>(undefined);
   const key = question && JSON.stringify(question);

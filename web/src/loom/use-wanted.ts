@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
-import type { Wanted } from '../../../core/engine/plan';
+import type { RequestedMeasurement } from '../../../core/engine/plan';
 import type { Recipe } from '../../../core/recipe/schema';
-import { accountOf } from './account';
+import { noiseRequests } from './account';
 import { useSession } from './session';
 
 /** Has the noise of a woven image measured, where it does not follow from that of the strands. */
@@ -10,34 +10,34 @@ export function useNoiseWanted(path: string, isWanted: boolean): void {
   const linear = scene?.paths[path]?.domain === 'linear';
   useEffect(() => {
     if (!isWanted || !linear) return undefined;
-    engine.wants.set('woven noise', [{ figure: 'tone', path }]);
+    engine.requestedMeasurements.set('woven noise', [{ figure: 'tone', path }]);
     return () => {
-      engine.wants.delete('woven noise');
+      engine.requestedMeasurements.delete('woven noise');
     };
   }, [engine, path, isWanted, linear]);
 }
 
 /** Has a figure measured at full size, beside the picture, as long as it is looked at. */
-export function useWanted(figure: Wanted['figure'], path: string): void {
+export function useRequestedMeasurement(figure: RequestedMeasurement['figure'], path: string): void {
   const { engine } = useSession();
   useEffect(() => {
-    engine.wants.set(figure, [{ figure, path }]);
+    engine.requestedMeasurements.set(figure, [{ figure, path }]);
     return () => {
-      engine.wants.delete(figure);
+      engine.requestedMeasurements.delete(figure);
     };
   }, [engine, figure, path]);
 }
 
 /** Has what the noise account stands on measured with the picture, as long as that is looked at; else it comes after the proof. */
-export function useAccountWanted(recipe: Recipe): void {
+export function useNoiseMeasurements(recipe: Recipe): void {
   const { engine, scene } = useSession();
   useEffect(() => {
-    engine.wants.set(
+    engine.requestedMeasurements.set(
       'account',
-      accountOf(recipe, (path) => scene?.paths[path]?.domain),
+      noiseRequests(recipe, (path) => scene?.paths[path]?.domain),
     );
     return () => {
-      engine.wants.delete('account');
+      engine.requestedMeasurements.delete('account');
     };
   }, [engine, scene, recipe]);
 }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../../../core/recipe/schema';
-import { lackingCount, withStepForAll } from './whole-set';
+import { strandsWithoutStep, withStepForAll } from './whole-set';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -17,7 +17,7 @@ const kinds = (of: Recipe) => of.strands.map((strand) => (strand.steps ?? []).ma
 
 describe('a step for the whole set', () => {
   it('goes to every strand from a stack that lacks it, before any stretch', () => {
-    expect(lackingCount(recipe, { do: 'linear-fit', to: 'Ha' })).toBe(2);
+    expect(strandsWithoutStep(recipe, { do: 'linear-fit', to: 'Ha' })).toBe(2);
     expect(kinds(withStepForAll(recipe, { do: 'linear-fit', to: 'Ha' }))).toEqual([
       'gradient',
       'gradient linear-fit stretch',
@@ -30,7 +30,7 @@ describe('a step for the whole set', () => {
   it('goes first where it moves the pixels, and a second time changes nothing', () => {
     const aligned = withStepForAll(recipe, { do: 'align', to: 'Ha' });
     expect(kinds(aligned)).toEqual(['gradient', 'align gradient stretch', 'align linear-fit', 'align', '']);
-    expect(lackingCount(aligned, { do: 'align', to: 'Ha' })).toBe(0);
+    expect(strandsWithoutStep(aligned, { do: 'align', to: 'Ha' })).toBe(0);
     expect(withStepForAll(aligned, { do: 'align', to: 'Ha' })).toBe(aligned);
   });
 });

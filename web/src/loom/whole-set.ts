@@ -1,4 +1,4 @@
-import { type Owner, strandOwners } from '../../../core/recipe/walk';
+import { type StepOwner, strandOwners } from '../../../core/recipe/walk';
 import type { Recipe, Step } from '../../../core/recipe/schema';
 import { stepsAt, withStep } from '../../../core/recipe/paths';
 
@@ -6,13 +6,13 @@ import { stepsAt, withStep } from '../../../core/recipe/paths';
 const FIRST = new Set(['align']);
 
 /** Strands from stacks that have no such step yet, other than the one that it names. */
-const lacking = (recipe: Recipe, { do: kind, to }: Step): Owner[] =>
+const lacking = (recipe: Recipe, { do: kind, to }: Step): StepOwner[] =>
   strandOwners(recipe).filter(
     ({ id, source, steps }) => source && 'stack' in source && id !== to && !steps.some((step) => step.do === kind),
   );
 
 /** How many strands a step would be given by {@link withStepForAll}. */
-export const lackingCount = (recipe: Recipe, step: Step): number => lacking(recipe, step).length;
+export const strandsWithoutStep = (recipe: Recipe, step: Step): number => lacking(recipe, step).length;
 
 /** The recipe with a step such as a fit or an alignment on every strand from a stack that lacks one: at the head of the thread, or at its end before any stretch. */
 export function withStepForAll(recipe: Recipe, step: Step): Recipe {

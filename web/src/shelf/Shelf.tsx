@@ -1,5 +1,5 @@
 import { many } from '../../../core/spoken';
-import { byFilter } from '../../../core/stack/filter';
+import { compareFilters } from '../../../core/stack/filter';
 import { PackageOpen, Plus } from 'lucide-react';
 import { useState } from 'react';
 import { useDropzone } from 'react-dropzone';
@@ -22,7 +22,7 @@ import { TargetMenu } from './TargetMenu';
 
 /** Exposure per filter, woven into one bar. */
 function ExposureBar({ target }: { target: TargetCard }) {
-  const stacks = [...target.stacks].sort((a, b) => byFilter(a.filter, b.filter));
+  const stacks = [...target.stacks].sort((a, b) => compareFilters(a.filter, b.filter));
   const total = stacks.reduce((sum, stack) => sum + (stack.exposure ?? 0), 0);
   if (stacks.length === 0) return <p className="text-hush">no stacks yet</p>;
   return (

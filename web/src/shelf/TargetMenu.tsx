@@ -4,7 +4,7 @@ import { useForm } from 'react-hook-form';
 import { useRenameTargetMutation } from '../store/api';
 import { putAway } from '../store/put-away';
 import type { TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { PackTarget } from '../upkeep/PackTarget';
@@ -15,7 +15,7 @@ function Rename({ target, onClose }: { target: TargetCard; onClose: () => void }
   const { register, handleSubmit } = useForm({ defaultValues: { name: target.name } });
   const submit = handleSubmit(async ({ name }) => {
     const result = await rename({ id: target.id, name });
-    tell(result);
+    showError(result);
     if (!result.error) onClose();
   });
   return (

@@ -1,7 +1,7 @@
 import { Upload as UploadIcon, X } from 'lucide-react';
 import { useDropzone } from 'react-dropzone';
 import { isActive } from '../jobs/active';
-import { useApp } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { Bar, Button, IconButton } from '../ui/controls';
 import { useNewRecipe } from '../store/begin';
 import type { Upload } from './upload';
@@ -46,7 +46,7 @@ function Woven({
 
 /** Takes files in: dropped or chosen, sent one after another, each with a bar and a way to stop it. */
 export function DropZone({ target, uploads, compact }: { target: string; uploads: Uploads; compact: boolean }) {
-  const jobs = useApp((state) => state.live.jobs);
+  const jobs = useAppSelector((state) => state.live.jobs);
   const importing = Object.values(jobs).filter(
     (job) => job.kind === 'import' && job.targetId === target && isActive(job),
   );

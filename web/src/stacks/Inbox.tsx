@@ -2,7 +2,7 @@ import { FolderInput } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { faultText, useInboxQuery, useTakeInboxMutation } from '../store/api';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { bytes } from '../ui/numbers';
@@ -29,7 +29,7 @@ function InboxDialog({ target, onClose }: { target: string; onClose: () => void 
     setLeft((before) => new Set(before.has(name) ? [...before].filter((other) => other !== name) : [...before, name]));
   const go = async (): Promise<void> => {
     const result = await take({ target, files: chosen });
-    tell(result);
+    showError(result);
     for (const { name, trouble, again, mended } of result.data ?? []) {
       if (trouble) toast.error(trouble, { duration: 10_000 });
       else if (mended) toast.success(`${name} is whole again.`);

@@ -1,7 +1,7 @@
 import { many } from '../../../core/spoken';
 import { Maximize2, Minimize2 } from 'lucide-react';
 import { toast } from 'sonner';
-import { liesWell, sayLie } from '../../../core/align/say';
+import { isAligned, describeMisalignment } from '../../../core/align/say';
 import type { Compare } from '../stage/compare';
 import { api, faultText } from '../store/api';
 import type { StackRow, TargetCard } from '../store/rows';
@@ -10,7 +10,7 @@ import { Button, Choice, IconButton } from '../ui/controls';
 import { filterColour } from '../../../core/stack/colours';
 import { Pick } from '../ui/Pick';
 import type { Found } from './lies';
-import { type Way, withAligned } from './line-up';
+import { type Way, addAlignSteps } from './line-up';
 
 /** What is held against the reference, and how. */
 export interface LineUpState {
@@ -42,7 +42,7 @@ async function mend(target: TargetCard, moved: ReadonlyMap<string, Way>, referen
       toast.error(faultText(error));
       return;
     }
-    const body = withAligned(data.body, moved, reference);
+    const body = addAlignSteps(data.body, moved, reference);
     if (body === data.body) continue;
     const { error: fault } = await store.dispatch(
       api.endpoints.saveRecipe.initiate({ id, parent: data.revision, body }),
@@ -75,7 +75,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
   const others = rows.filter((row) => row.id !== reference.id);
   const moved = others.filter((row) => {
     const found = lies.get(row.id);
-    return found && 'lie' in found && !liesWell(found.lie);
+    return found && 'lie' in found && !isAligned(found.lie);
   });
   return (
     <aside
@@ -97,7 +97,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
       <ul className="space-y-0.5">
         {others.map((row) => {
           const found = lies.get(row.id);
-          const well = found && 'lie' in found && liesWell(found.lie);
+          const well = found && 'lie' in found && isAligned(found.lie);
           return (
             <li key={row.id}>
               <button
@@ -114,7 +114,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
                   {!found
                     ? 'looking …'
                     : 'lie' in found
-                      ? sayLie(found.lie) + (found.byStructures ? ', by structures' : '')
+                      ? describeMisalignment(found.lie) + (found.byStructures ? ', by structures' : '')
                       : found.trouble}
                 </span>
               </button>

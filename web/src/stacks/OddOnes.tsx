@@ -1,18 +1,18 @@
 import { TriangleAlert, X } from 'lucide-react';
-import { jsonIn } from '../../../core/json';
+import { parseJsonOrUndefined } from '../../../core/json';
 import { useState } from 'react';
 import { useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button, IconButton } from '../ui/controls';
-import { KeptChoice } from '../ui/kept-choice';
-import { divisorText, type Odd, oddOnes } from './odd';
+import { StoredPreference } from '../ui/kept-choice';
+import { divisorText, type Inconsistency, findInconsistencies } from './odd';
 
 /** What was said to be right for a target, which this browser remembers. */
-const keptOf = (target: string): KeptChoice => new KeptChoice(`owl-loom-right-so-${target}`);
+const keptOf = (target: string): StoredPreference => new StoredPreference(`owl-loom-right-so-${target}`);
 
 function settledOf(target: string): ReadonlySet<string> {
-  const list = jsonIn(keptOf(target).get() ?? '');
+  const list = parseJsonOrUndefined(keptOf(target).get() ?? '');
   return new Set(Array.isArray(list) ? list.filter((one) => typeof one === 'string') : []);
 }
 
@@ -26,13 +26,13 @@ export function OddOnes({ target, rows }: { target: string; rows: readonly Stack
     keptOf(target).set(JSON.stringify([...next]));
     setKnown(next);
   };
-  const shown = oddOnes(rows).filter((odd) => !known.has(odd.says));
-  const mend = async (odd: Odd): Promise<void> => {
+  const shown = findInconsistencies(rows).filter((odd) => !known.has(odd.says));
+  const mend = async (odd: Inconsistency): Promise<void> => {
     const results =
       odd.kind === 'scale'
         ? [await scale({ target, divisor: odd.divisor ?? null, stacks: odd.rows.map((row) => row.id) })]
         : await Promise.all(odd.rows.map((row) => edges({ id: row.id, blank: true })));
-    results.forEach(tell);
+    results.forEach(showError);
   };
   return shown.map((odd) => (
     <div

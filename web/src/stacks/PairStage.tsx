@@ -1,23 +1,23 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useState } from 'react';
 import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
-import type { Display, DrawReply, SceneReply } from '../../workers/protocol';
-import { RecentPictures } from '../engine/bitmaps';
+import type { DisplayOptions, DrawReply, RecipeInfo } from '../../workers/protocol';
+import { BitmapRecycler } from '../engine/bitmaps';
 import { takeEngine } from '../engine/client';
-import { measureAll } from '../engine/figures';
-import { PictureLoop } from '../engine/loop';
+import { fetchMeasurements } from '../engine/figures';
+import { RenderLoop } from '../engine/loop';
 import { workerStack } from '../engine/worker-stack';
 import type { Compare } from '../stage/compare';
-import { Stage } from '../stage/Stage';
+import { ImageView } from '../stage/Stage';
 import type { StackRow } from '../store/rows';
-import { useApp } from '../store/store';
+import { useAppSelector } from '../store/store';
 
 interface PairStageProps {
   readonly target: string;
   readonly rows: readonly StackRow[];
   readonly recipe: Recipe;
   readonly path: string;
-  readonly display: Display;
+  readonly display: DisplayOptions;
   readonly compare: Compare;
   readonly names?: readonly [string, string];
   readonly label: string;
@@ -27,15 +27,15 @@ interface PairStageProps {
 
 /** Pictures of stacks that are in no recipe: one, or two under one brightness. */
 export function PairStage({ target, rows, recipe, path, display, compare, names, label, children }: PairStageProps) {
-  const [scene, setScene] = useState<SceneReply>();
+  const [scene, setScene] = useState<RecipeInfo>();
   const [reply, setReply] = useState<DrawReply>();
   const [fault, setFault] = useState<string>();
   const [seen, setSeen] = useState<{ rect: Rect; zoom: number }>();
   const engine = useMemo(takeEngine, []);
-  const recent = useMemo(() => new RecentPictures(), []);
+  const recent = useMemo(() => new BitmapRecycler(), []);
   const loop = useMemo(
     () =>
-      new PictureLoop(engine, {
+      new RenderLoop(engine, {
         scene: setScene,
         picture: (next) => {
           setReply(next);
@@ -55,7 +55,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
 
   const text = JSON.stringify(recipe);
   // Pixels that have been made anew are asked for again.
-  const mended = useApp(
+  const mended = useAppSelector(
     ({ live }) => Object.values(live.jobs).filter(({ kind, state }) => kind === 'mend' && state === 'done').length,
   );
   // biome-ignore lint/correctness/useExhaustiveDependencies: the text stands for the recipe, and what was mended is asked for again
@@ -65,7 +65,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
     // Figures that come from stars cannot be guessed on the spot.
     const controller = new AbortController();
     const paths = [path, ...(display.other ? [display.other] : []), ...(display.less ? [display.less] : [])];
-    void measureAll(
+    void fetchMeasurements(
       { target, recipe, paths, also: [] },
       async ({ figures, failed }) => {
         await engine.ask({ type: 'figures', figures, failed });
@@ -90,7 +90,7 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
   // biome-ignore lint/correctness/useExhaustiveDependencies: by its numbers
   const still = useMemo(() => frame, [frame?.width, frame?.height]);
   return (
-    <Stage
+    <ImageView
       frame={still}
       sheet={reply}
       compare={compare}
@@ -99,6 +99,6 @@ export function PairStage({ target, rows, recipe, path, display, compare, names,
       marks={{ 'data-testid': 'stack-picture', 'data-shown': reply ? path : undefined, 'aria-label': label }}
     >
       {children?.(fault)}
-    </Stage>
+    </ImageView>
   );
 }

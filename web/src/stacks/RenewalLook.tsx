@@ -1,15 +1,15 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { heldOn } from '../../../core/stack/renewal';
+import { pinnedStepsAffectedBy } from '../../../core/stack/renewal';
 import type { Recipe, Step } from '../../../core/recipe/schema';
 import { useCoverQuery, useRecipeQuery, useSaveRecipeMutation, useSwatchesQuery } from '../store/api';
-import { valueAt, withValue } from '../../../core/recipe/paths';
+import { valueAt, setAtPath } from '../../../core/recipe/paths';
 import type { RenewalRow, TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { swatchPicture } from '../swatches/pictures';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
-import { placeName, stepName } from '../../../core/recipe/names';
+import { imageName, stepName } from '../../../core/recipe/names';
 
 /** Every recipe that reads a renewed stack, as it was and as it is, and the pinned figures that should be let go. */
 export function RenewalLook({
@@ -112,16 +112,16 @@ function Held({ id, stack }: { id: string; stack: string }) {
   const [save, { isLoading }] = useSaveRecipeMutation();
   const [freed, setFreed] = useState(false);
   if (!data) return null;
-  const held = freed ? [] : heldOn(data.body, stack);
+  const held = freed ? [] : pinnedStepsAffectedBy(data.body, stack);
   if (held.length === 0)
     return <span className="text-[12.5px] text-soft">{freed ? 'let go' : 'no pinned figures'}</span>;
   const names = held.map(
-    (path) => `${stepName((valueAt(data.body, path) as Step).do)} of ${placeName(data.body, path)}`,
+    (path) => `${stepName((valueAt(data.body, path) as Step).do)} of ${imageName(data.body, path)}`,
   );
   const go = async (): Promise<void> => {
-    const body = held.reduce<Recipe>((next, path) => withValue(next, `${path}.hold`, undefined), data.body);
+    const body = held.reduce<Recipe>((next, path) => setAtPath(next, `${path}.hold`, undefined), data.body);
     const result = await save({ id, parent: data.revision, body });
-    tell(result);
+    showError(result);
     setFreed(!result.error);
   };
   return (

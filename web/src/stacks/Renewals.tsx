@@ -1,6 +1,6 @@
 import { RefreshCw, X } from 'lucide-react';
 import { useState } from 'react';
-import { renewalSaid } from '../../../core/stack/renewal';
+import { describeReplacement } from '../../../core/stack/renewal';
 import { useRenewalsQuery, useSeenRenewalMutation } from '../store/api';
 import type { RenewalRow, TargetCard } from '../store/rows';
 import { Button, IconButton } from '../ui/controls';
@@ -14,7 +14,7 @@ export function Renewals({ target }: { target: TargetCard }) {
   return (
     <>
       {rows.map((row) => {
-        const said = renewalSaid(row.before, row.after);
+        const said = describeReplacement(row.before, row.after);
         return (
           <div
             key={row.id}

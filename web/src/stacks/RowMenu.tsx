@@ -4,9 +4,9 @@ import { toast } from 'sonner';
 import { useBlankEdgesMutation } from '../store/api';
 import { putAway } from '../store/put-away';
 import type { StackRow } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Menu } from '../ui/Menu';
-import { refusal } from './check';
+import { validateFile } from './check';
 import { sendFile } from './upload';
 
 /** What can be done to one stack. */
@@ -15,7 +15,7 @@ export function RowMenu({ row }: { row: StackRow }) {
   const picker = useRef<HTMLInputElement>(null);
 
   const replace = async (file: File): Promise<void> => {
-    const refused = await refusal(file);
+    const refused = await validateFile(file);
     if (refused) {
       toast.error(refused);
       return;
@@ -50,7 +50,7 @@ export function RowMenu({ row }: { row: StackRow }) {
             ? [
                 {
                   label: row.edgesBlank ? 'Zeros at the edge are data' : 'Zeros at the edge are no data',
-                  onSelect: () => void edges({ id: row.id, blank: !row.edgesBlank }).then(tell),
+                  onSelect: () => void edges({ id: row.id, blank: !row.edgesBlank }).then(showError),
                 },
               ]
             : []),

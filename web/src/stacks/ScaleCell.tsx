@@ -1,7 +1,7 @@
 import { ChevronDown } from 'lucide-react';
 import { useScaleStacksMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { NumberField } from '../ui/controls';
 import { Menu } from '../ui/Menu';
 import { divisorText } from './odd';
@@ -14,7 +14,7 @@ export function ScaleCell({ row }: { row: StackRow }) {
   const [scale] = useScaleStacksMutation();
   const take = async (divisor: number | undefined): Promise<void> => {
     if (divisor === undefined || divisor === row.divisor) return;
-    tell(await scale({ target: row.targetId, divisor, stacks: [row.id] }));
+    showError(await scale({ target: row.targetId, divisor, stacks: [row.id] }));
   };
   return (
     // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: a click into the field must not choose the row
@@ -35,7 +35,7 @@ export function ScaleCell({ row }: { row: StackRow }) {
 /** The head of the scale's column: one scale for the whole set. */
 export function ScaleHead({ target }: { target: string }) {
   const [scale] = useScaleStacksMutation();
-  const all = (divisor: number | null): void => void scale({ target, divisor }).then(tell);
+  const all = (divisor: number | null): void => void scale({ target, divisor }).then(showError);
   return (
     <Menu
       items={[

@@ -12,7 +12,7 @@ import { KNOWN_FILTERS } from '../../../core/stack/filter';
 import { stackCover } from '../engine/covers';
 import { useEditStackMutation } from '../store/api';
 import type { StackRow } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { BitmapView } from '../ui/BitmapView';
 import { filterColour } from '../../../core/stack/colours';
 import { count, exposed, figure } from '../ui/numbers';
@@ -64,7 +64,7 @@ function FilterCell({ row }: { row: StackRow }) {
           const text = event.target.value.trim().replace(',', '.');
           const wavelength = text === '' ? null : Number(text);
           if (wavelength !== row.wavelength && !Number.isNaN(wavelength))
-            void edit({ id: row.id, change: { wavelength } }).then(tell);
+            void edit({ id: row.id, change: { wavelength } }).then(showError);
         }}
         className="figures h-7 w-14 rounded-md border border-transparent bg-transparent px-1.5 text-right text-hush hover:border-edge focus:border-lamp"
       />

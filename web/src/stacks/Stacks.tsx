@@ -1,17 +1,17 @@
-import { byFilter } from '../../../core/stack/filter';
+import { compareFilters } from '../../../core/stack/filter';
 import { ArrowRight } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { begunWell } from '../../../core/palette/begin';
+import { withPreparation } from '../../../core/palette/begin';
 import { faultText, useStacksQuery, useTargetQuery } from '../store/api';
-import { groundOf, useNewRecipe } from '../store/begin';
-import { tell } from '../store/tell';
+import { fetchStackAssessment, useNewRecipe } from '../store/begin';
+import { showError } from '../store/tell';
 import { Lead } from '../lead/Lead';
-import { led } from '../lead/lead';
+import { completeStep } from '../lead/lead';
 import { Frame } from '../ui/Frame';
 import { Trouble } from '../ui/Trouble';
 import { DropZone } from './DropZone';
-import { useLies } from './lies';
+import { useMisalignments } from './lies';
 import { Inbox } from './Inbox';
 import { Lacking } from './Lacking';
 import { LineUp, type LineUpState } from './LineUp';
@@ -20,7 +20,7 @@ import { Preview } from './Preview';
 import { Renewals } from './Renewals';
 import { StackTable } from './StackTable';
 import { useUploads } from './use-uploads';
-import { hasPalettes, type Start, startsFor } from './starts';
+import { hasPalettes, type Start, recipePresets } from './starts';
 
 /** How long no stack must have come in before the rest is looked at ahead, ms. */
 const QUIET = 1500;
@@ -37,7 +37,7 @@ export function Stacks() {
   const uploads = useUploads(id);
   const { weave } = useNewRecipe(id);
   const [beginning, setBeginning] = useState<string>();
-  const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => byFilter(a.filter, b.filter)), [stacks]);
+  const rows = useMemo(() => [...(stacks ?? [])].sort((a, b) => compareFilters(a.filter, b.filter)), [stacks]);
   // Broadband stacks have most stars to lie on, and most often lie alike.
   const reference =
     rows.find((row) => row.id === referenceId) ??
@@ -47,10 +47,10 @@ export function Stacks() {
   useEffect(() => {
     // What lacks its pixels cannot be looked at, and says so itself.
     if (!stacks || stacks.length === 0 || stacks.some(({ lacking }) => lacking)) return undefined;
-    const soon = setTimeout(() => void groundOf(id), QUIET);
+    const soon = setTimeout(() => void fetchStackAssessment(id), QUIET);
     return () => clearTimeout(soon);
   }, [id, stacks]);
-  const lies = useLies(id, rows, rows.length > 1 ? reference : undefined);
+  const lies = useMisalignments(id, rows, rows.length > 1 ? reference : undefined);
   if (!target || !stacks)
     return error || stacksError ? (
       <Trouble message={faultText(error ?? stacksError)} />
@@ -64,11 +64,11 @@ export function Stacks() {
   };
   const begin = async (start: Start): Promise<void> => {
     setBeginning(start.name);
-    const { ground, error: unlooked } = await groundOf(id);
-    tell({ error: unlooked });
-    await weave(begunWell(start.recipe, ground));
+    const { ground, error: unlooked } = await fetchStackAssessment(id);
+    showError({ error: unlooked });
+    await weave(withPreparation(start.recipe, ground));
     setBeginning(undefined);
-    led('begin');
+    completeStep('begin');
   };
   return (
     <div className="flex h-full flex-col">
@@ -120,7 +120,7 @@ export function Stacks() {
             </div>
             <div className="flex flex-wrap items-center gap-2 pb-1.5">
               <span className="text-hush">weave</span>
-              {startsFor(rows).map((start) => (
+              {recipePresets(rows).map((start) => (
                 <button
                   key={start.name}
                   type="button"

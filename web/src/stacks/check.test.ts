@@ -1,21 +1,21 @@
 import { describe, expect, it } from 'vitest';
 import { encodeFits } from '../../../core/fits/write';
-import { fileSource, refusal } from './check';
+import { fileSource, validateFile } from './check';
 
 const fits = (name: string) =>
   new File([...encodeFits({ width: 5, height: 4, planes: [new Float32Array(20)] })] as BlobPart[], name);
 
 describe('a file before it is sent', () => {
   it('may go where it is a stack, or gzipped', async () => {
-    expect(await refusal(fits('a.fits'))).toBeUndefined();
-    expect(await refusal(new File([Uint8Array.from([0x1f, 0x8b, 8, 0])], 'a.fits.gz'))).toBeUndefined();
+    expect(await validateFile(fits('a.fits'))).toBeUndefined();
+    expect(await validateFile(new File([Uint8Array.from([0x1f, 0x8b, 8, 0])], 'a.fits.gz'))).toBeUndefined();
   });
 
   it('is refused in one sentence where it is none, or cut short', async () => {
-    expect(await refusal(new File(['no stars'], 'a.fits'))).toMatch(/a.fits is not a FITS file/);
-    expect(await refusal(new File([], 'empty.fits'))).toMatch(/empty.fits is not a FITS file/);
+    expect(await validateFile(new File(['no stars'], 'a.fits'))).toMatch(/a.fits is not a FITS file/);
+    expect(await validateFile(new File([], 'empty.fits'))).toMatch(/empty.fits is not a FITS file/);
     const whole = fits('b.fits');
-    expect(await refusal(new File([whole.slice(0, 2900)], 'b.fits'))).toMatch(/b.fits is cut short/);
+    expect(await validateFile(new File([whole.slice(0, 2900)], 'b.fits'))).toMatch(/b.fits is cut short/);
   });
 
   it('is read piece by piece', async () => {

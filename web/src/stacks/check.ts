@@ -1,4 +1,4 @@
-import { carriedRecipe } from '../../../core/carried/carried';
+import { readEmbeddedRecipe } from '../../../core/carried/carried';
 import { parseRecipe } from '../../../core/recipe/parse';
 import { FORMAT, type Recipe } from '../../../core/recipe/schema';
 import type { ByteSource } from '../../../core/fits/bytes';
@@ -22,7 +22,7 @@ export function fileSource(file: File): ByteSource {
  * Gzipped files, PNG and TIFF are looked at by the server, which unpacks them.
  * @returns the sentence that refuses it, or undefined where it may go
  */
-export async function refusal(file: File): Promise<string | undefined> {
+export async function validateFile(file: File): Promise<string | undefined> {
   const source = fileSource(file);
   const magic = file.size >= 2 ? await source.read(0, 2) : new Uint8Array(2);
   // Gzip, PNG and the two byte orders of TIFF.
@@ -37,8 +37,8 @@ export async function refusal(file: File): Promise<string | undefined> {
 }
 
 /** The recipe that a file carries, where it is one that can be opened; of one from a newer Owl Loom, why it cannot. */
-export async function recipeIn(file: File): Promise<Recipe | undefined> {
-  const found = await carriedRecipe(fileSource(file));
+export async function embeddedRecipeOf(file: File): Promise<Recipe | undefined> {
+  const found = await readEmbeddedRecipe(fileSource(file));
   if (found === undefined) return undefined;
   if (!isRecipe(found)) return undefined;
   parseRecipe(found);

@@ -1,12 +1,12 @@
 import { useEffect, useState } from 'react';
-import type { Figure } from '../../../core/figures/index';
-import { type Lie, lieOf } from '../../../core/align/say';
-import { lieRecipe } from '../../../core/palette/begin';
-import { measureAll } from '../engine/figures';
+import type { Measurement } from '../../../core/figures/index';
+import { type Misalignment, misalignmentOf } from '../../../core/align/say';
+import { alignmentCheckRecipe } from '../../../core/palette/begin';
+import { fetchMeasurements } from '../engine/figures';
 import type { StackRow } from '../store/rows';
 
 /** How a stack lies on the reference, or why that cannot be told. */
-export type Found = { readonly lie: Lie; readonly byStructures: boolean } | { readonly trouble: string };
+export type Found = { readonly lie: Misalignment; readonly byStructures: boolean } | { readonly trouble: string };
 
 /** What was found already, by the two stacks' pixels: it never changes. What went wrong may go right the next time. */
 const known = new Map<string, Found>();
@@ -22,9 +22,9 @@ async function find(
 ): Promise<Found | undefined> {
   let trouble = 'This could not be measured.';
   for (const by of [undefined, 'structures'] as const) {
-    let figures: Readonly<Record<string, Figure>> = {};
-    const unmeasured = await measureAll(
-      { target, recipe: lieRecipe(row.name, reference.name, by), paths: ['strands[1]'], also: [] },
+    let figures: Readonly<Record<string, Measurement>> = {};
+    const unmeasured = await fetchMeasurements(
+      { target, recipe: alignmentCheckRecipe(row.name, reference.name, by), paths: ['strands[1]'], also: [] },
       async (reply) => {
         figures = reply.figures;
       },
@@ -32,7 +32,7 @@ async function find(
     );
     if (signal.aborted) return undefined;
     const align = Object.values(figures).find((figure) => figure.kind === 'align');
-    if (align) return { lie: lieOf(align.map, row), byStructures: by !== undefined };
+    if (align) return { lie: misalignmentOf(align.map, row), byStructures: by !== undefined };
     // What stars say is told: it names how many there are.
     if (!by) trouble = unmeasured?.message ?? trouble;
     if (!unmeasured?.tried) break;
@@ -41,7 +41,7 @@ async function find(
 }
 
 /** How each stack lies on the reference, found one after another while the screen is open. */
-export function useLies(
+export function useMisalignments(
   target: string,
   rows: readonly StackRow[],
   reference: StackRow | undefined,

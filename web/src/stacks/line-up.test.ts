@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
 import { buildGraph } from '../../../core/engine/build';
 import type { StackInfo } from '../../../core/engine/graph';
-import { lieRecipe } from '../../../core/palette/begin';
+import { alignmentCheckRecipe } from '../../../core/palette/begin';
 import { parseRecipe } from '../../../core/recipe/parse';
 import type { Recipe } from '../../../core/recipe/schema';
-import { pairRecipe, withAligned } from './line-up';
+import { pairRecipe, addAlignSteps } from './line-up';
 
 const stacks = new Map(
   ['L', 'R', 'Ha'].map((id): [string, StackInfo] => [id, { id, width: 60, height: 40, planes: 1, domain: 'linear' }]),
@@ -30,9 +30,9 @@ describe('two stacks laid on each other', () => {
   });
 
   it('how one lies is measured by its alignment', () => {
-    const graph = buildGraph(parseRecipe(lieRecipe('Ha', 'L')), stacks);
+    const graph = buildGraph(parseRecipe(alignmentCheckRecipe('Ha', 'L')), stacks);
     expect(graph.faults).toEqual([]);
-    expect(graph.nodes.flatMap((node) => node.figures).map((figure) => figure.kind)).toContain('align');
+    expect(graph.nodes.flatMap((node) => node.measurements).map((figure) => figure.kind)).toContain('align');
   });
 });
 
@@ -49,17 +49,17 @@ describe('mending a recipe', () => {
   };
 
   it('aligns the strands of the stacks that are off, first of all, and leaves the rest as it was', () => {
-    const mended = withAligned(recipe, new Map([['Ha', 'stars']]), 'L');
+    const mended = addAlignSteps(recipe, new Map([['Ha', 'stars']]), 'L');
     expect(mended.strands[1].steps).toEqual([{ do: 'align', to: 'lum' }, { do: 'gradient' }]);
     expect(mended.strands.filter((_, i) => i !== 1)).toEqual(recipe.strands.filter((_, i) => i !== 1));
-    expect(withAligned(mended, new Map([['Ha', 'stars']]), 'L')).toBe(mended);
+    expect(addAlignSteps(mended, new Map([['Ha', 'stars']]), 'L')).toBe(mended);
   });
 
   it('aligns by structures where those alone told how a stack lies', () => {
-    const [, ha] = withAligned(recipe, new Map([['Ha', 'structures']]), 'L').strands;
+    const [, ha] = addAlignSteps(recipe, new Map([['Ha', 'structures']]), 'L').strands;
     expect(ha.steps?.[0]).toEqual({ do: 'align', to: 'lum', by: 'structures' });
   });
 
   it('changes nothing where the recipe does not know the reference', () =>
-    expect(withAligned(recipe, new Map([['Ha', 'stars']]), 'G')).toBe(recipe));
+    expect(addAlignSteps(recipe, new Map([['Ha', 'stars']]), 'G')).toBe(recipe));
 });

@@ -1,9 +1,9 @@
 import { stackOf } from '../../../core/recipe/walk';
-import { isMove } from '../../../core/steps/index';
+import { isMoveStep } from '../../../core/steps/index';
 import type { Recipe, Strand } from '../../../core/recipe/schema';
 
 /** Two stacks laid on each other, on the pixels of a third, the reference. */
-export interface Pairing {
+export interface PairSpec {
   readonly reference: string;
   readonly front: string;
   readonly back: string;
@@ -23,7 +23,7 @@ export type Way = 'stars' | 'structures';
 const plain = (name: string): Strand => ({ id: name, from: { stack: name }, steps: [] });
 
 /** A recipe that lays two stacks on each other; the one behind is brought to the brightness of the one in front, so that only their places differ. */
-export function pairRecipe({ reference, front, back, aligned }: Pairing): { recipe: Recipe; paths: PairPaths } {
+export function pairRecipe({ reference, front, back, aligned }: PairSpec): { recipe: Recipe; paths: PairPaths } {
   const names = [...new Set([reference, front, back])];
   const laid = (name: string): Strand['steps'] =>
     aligned && name !== reference ? [{ do: 'align', to: reference }] : [];
@@ -48,13 +48,13 @@ export function pairRecipe({ reference, front, back, aligned }: Pairing): { reci
  * @param moved names of the stacks that do not lie on the reference, and by what each is aligned
  * @returns the same recipe where there is nothing to mend, or where it has no strand of the reference
  */
-export function withAligned(recipe: Recipe, moved: ReadonlyMap<string, Way>, reference: string): Recipe {
+export function addAlignSteps(recipe: Recipe, moved: ReadonlyMap<string, Way>, reference: string): Recipe {
   const onto = recipe.strands.find((strand) => stackOf(strand.from) === reference);
   if (!onto) return recipe;
   let changed = false;
   const strands = recipe.strands.map((strand) => {
     const stack = stackOf(strand.from);
-    const placed = (strand.steps ?? []).some((step) => isMove(step.do));
+    const placed = (strand.steps ?? []).some((step) => isMoveStep(step.do));
     if (stack === undefined || !moved.has(stack) || placed) return strand;
     changed = true;
     const way = moved.get(stack);

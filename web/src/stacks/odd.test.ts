@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { StackRow } from '../store/rows';
-import { oddOnes } from './odd';
+import { findInconsistencies } from './odd';
 
 const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({
   id: name,
@@ -29,10 +29,10 @@ const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({
 });
 
 describe('what is odd in a set', () => {
-  it('is nothing where all are alike', () => expect(oddOnes([row('Ha'), row('R')])).toEqual([]));
+  it('is nothing where all are alike', () => expect(findInconsistencies([row('Ha'), row('R')])).toEqual([]));
 
   it('is the stack with another scale than most', () => {
-    const [odd, ...rest] = oddOnes([row('Ha', { divisor: 65535 }), row('R'), row('G')]);
+    const [odd, ...rest] = findInconsistencies([row('Ha', { divisor: 65535 }), row('R'), row('G')]);
     expect(rest).toEqual([]);
     expect(odd).toMatchObject({ kind: 'scale', divisor: 1 });
     expect(odd.says).toBe(
@@ -41,9 +41,11 @@ describe('what is odd in a set', () => {
   });
 
   it('is a stack with zeros at its edge, until they are taken for no data', () => {
-    expect(oddOnes([row('Ha', { edgeZeros: 0.031 }), row('R')])[0].says).toMatch(
+    expect(findInconsistencies([row('Ha', { edgeZeros: 0.031 }), row('R')])[0].says).toMatch(
       /^Ha has zeros along the edge \(3.1 %\)/,
     );
-    expect(oddOnes([row('Ha', { edgeZeros: 0.031, edgesBlank: true }), row('R', { edgeZeros: 0.00001 })])).toEqual([]);
+    expect(
+      findInconsistencies([row('Ha', { edgeZeros: 0.031, edgesBlank: true }), row('R', { edgeZeros: 0.00001 })]),
+    ).toEqual([]);
   });
 });

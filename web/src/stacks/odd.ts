@@ -1,7 +1,7 @@
 import type { StackRow } from '../store/rows';
 
 /** What does not go together in a set of stacks, with what would mend it. */
-export interface Odd {
+export interface Inconsistency {
   readonly kind: 'scale' | 'edges';
   readonly says: string;
   readonly rows: readonly StackRow[];
@@ -18,8 +18,8 @@ export const divisorText = (divisor: number): string => (divisor === 1 ? 'as the
 const EDGE_SHARE = 0.0005;
 
 /** Stacks that were brought to another scale than most, and stacks with zeros at their edges. */
-export function oddOnes(rows: readonly StackRow[]): Odd[] {
-  const found: Odd[] = [];
+export function findInconsistencies(rows: readonly StackRow[]): Inconsistency[] {
+  const found: Inconsistency[] = [];
   const counts = new Map<number, number>();
   for (const { divisor } of rows) counts.set(divisor, (counts.get(divisor) ?? 0) + 1);
   if (counts.size > 1) {

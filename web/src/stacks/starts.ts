@@ -1,5 +1,5 @@
-import { missingIn, wovenFrom } from '../../../core/palette/palette';
-import { SHIPPED } from '../../../core/palette/shipped';
+import { missingFilters, recipeFromPalette } from '../../../core/palette/palette';
+import { BUILT_IN_PALETTES } from '../../../core/palette/shipped';
 import { isDualBand } from '../../../core/stack/filter';
 import { daylightFromCamera, twoLinesFromCamera } from '../loom/camera-lines';
 import type { Recipe } from '../../../core/recipe/schema';
@@ -29,14 +29,14 @@ export const oneStrand = (stack: string): Recipe => ({
 });
 
 /** Recipes to begin with, by which filters there are. */
-export function startsFor(stacks: readonly StackRow[]): Start[] {
+export function recipePresets(stacks: readonly StackRow[]): Start[] {
   // A palette needs each filter in one plane.
   const mono = stacks.filter((stack) => stack.planes === 1);
   const starts = BEGINNINGS.flatMap(({ name, palettes }): Start[] => {
     const palette = palettes
-      .map((wanted) => SHIPPED.find((own) => own.name === wanted))
-      .find((own) => own !== undefined && missingIn(own, mono).length === 0);
-    return palette ? [{ name, says: palette.says, recipe: { ...wovenFrom(palette, mono), name } }] : [];
+      .map((wanted) => BUILT_IN_PALETTES.find((own) => own.name === wanted))
+      .find((own) => own !== undefined && missingFilters(own, mono).length === 0);
+    return palette ? [{ name, says: palette.says, recipe: { ...recipeFromPalette(palette, mono), name } }] : [];
   });
   for (const { name, filter } of stacks.filter(({ planes }) => planes === 3)) {
     const daylight: Start = {
@@ -63,4 +63,4 @@ export function startsFor(stacks: readonly StackRow[]): Start[] {
 
 /** Whether any shipped palette can be woven from a set of stacks: else there is nothing to hold side by side. */
 export const hasPalettes = (stacks: readonly StackRow[]): boolean =>
-  SHIPPED.some((palette) => missingIn(palette, stacks).length === 0);
+  BUILT_IN_PALETTES.some((palette) => missingFilters(palette, stacks).length === 0);

@@ -1,5 +1,5 @@
 import { useCallback, useRef, useState } from 'react';
-import { recipeIn, refusal } from './check';
+import { embeddedRecipeOf, validateFile } from './check';
 import { refreshStacks, sendFile, type Upload } from './upload';
 
 /** Files on their way to a target, sent one after another; those that were refused stay in the list until they are taken off it. */
@@ -38,12 +38,12 @@ export function useUploads(target: string): Uploads {
             return;
           }
           try {
-            const recipe = asStacks ? undefined : await recipeIn(file);
+            const recipe = asStacks ? undefined : await embeddedRecipeOf(file);
             if (recipe) {
               change(key, { state: 'woven', woven: { recipe, file } });
               return;
             }
-            const refused = await refusal(file);
+            const refused = await validateFile(file);
             if (refused) {
               change(key, { state: 'failed', message: refused });
               return;

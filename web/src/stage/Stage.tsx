@@ -13,9 +13,9 @@ import {
 import type { Rect } from '../../../core/raster/rect';
 import { cellsOf, type Layout, withinCell } from './cells';
 import { GridNames, PairNames } from './Names';
-import { paint, type Sheet } from './paint';
+import { drawBitmaps, type ViewBitmaps } from './paint';
 import { type Finger, pinched } from './pinch';
-import { fitted, toPixel, type Viewport, visible, type Window, zoomedAt } from './viewport';
+import { fitViewport, toPixel, type Viewport, visibleRect, type ViewSize, zoomedAt } from './viewport';
 
 /** Milliseconds that each picture stands in a blink. */
 const BLINK = 650;
@@ -39,16 +39,16 @@ export interface StageActions {
 /** What lies over the picture, laid out from the pane's own corner. */
 export type Overlay = (place: {
   viewport: Viewport;
-  pane: Window;
+  pane: ViewSize;
   size: { width: number; height: number };
   spot: Spot | undefined;
 }) => ReactNode;
 
 interface StageProps {
   readonly frame: Rect | undefined;
-  readonly sheet: Sheet | undefined;
-  readonly turn?: Window['turn'];
-  readonly flip?: Window['flip'];
+  readonly sheet: ViewBitmaps | undefined;
+  readonly turn?: ViewSize['turn'];
+  readonly flip?: ViewSize['flip'];
   readonly degrees?: number;
   readonly compare?: Layout;
   /** Names of the pictures under comparison: the other one, then the picture; in a grid the picture, then the others. */
@@ -67,7 +67,7 @@ interface StageProps {
 }
 
 /** A picture that can be panned and zoomed: drawn from the last bitmap at once, then from the pixels that come. */
-export function Stage({
+export function ImageView({
   frame,
   sheet,
   turn = 0,
@@ -96,7 +96,7 @@ export function Stage({
   const layout = paired ? compare : 'off';
   const { cells, own } = useMemo(() => cellsOf(size, layout), [size, layout]);
   const { width, height } = cells[own];
-  const pane: Window = useMemo(() => ({ width, height, turn, flip, degrees }), [width, height, turn, flip, degrees]);
+  const pane: ViewSize = useMemo(() => ({ width, height, turn, flip, degrees }), [width, height, turn, flip, degrees]);
 
   useEffect(() => {
     const element = box.current;
@@ -111,7 +111,7 @@ export function Stage({
   const showAll = useCallback(() => {
     if (!frame || pane.width === 0) return;
     following.current = true;
-    setViewport(fitted(frame, pane));
+    setViewport(fitViewport(frame, pane));
   }, [frame, pane]);
 
   // Until someone pans or zooms, the whole frame stays in sight, whatever the window does.
@@ -120,7 +120,7 @@ export function Stage({
   }, [showAll]);
 
   useEffect(() => {
-    if (viewport && size.width > 0) onLook(visible(viewport, pane), viewport.zoom * devicePixelRatio);
+    if (viewport && size.width > 0) onLook(visibleRect(viewport, pane), viewport.zoom * devicePixelRatio);
   }, [onLook, viewport, pane, size]);
 
   useEffect(() => {
@@ -130,7 +130,7 @@ export function Stage({
   }, [paired, compare]);
 
   useEffect(() => {
-    if (canvas.current) paint(canvas.current, size, sheet, viewport, { pane, cells, compare, edge, blinked });
+    if (canvas.current) drawBitmaps(canvas.current, size, sheet, viewport, { pane, cells, compare, edge, blinked });
   }, [sheet, viewport, pane, cells, size, compare, edge, blinked]);
 
   const zoomBy = useCallback(

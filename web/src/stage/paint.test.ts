@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest';
 import { cellsOf, type Layout } from './cells';
 import { COMPARES, nextCompare } from './compare';
-import { paint, type Sheet } from './paint';
-import type { Viewport, Window } from './viewport';
+import { drawBitmaps, type ViewBitmaps } from './paint';
+import type { Viewport, ViewSize } from './viewport';
 
 vi.stubGlobal('devicePixelRatio', 2);
 
@@ -54,10 +54,10 @@ const view: Viewport = { cx: 100, cy: 60, zoom: 1 };
 const parted = (compare: Layout, stage = size, blinked = false) => {
   const { cells, own } = cellsOf(stage, compare);
   const { width, height } = cells[own];
-  return { pane: { width, height, turn: 0, flip: 'none' } satisfies Window, cells, compare, edge: 0.3, blinked };
+  return { pane: { width, height, turn: 0, flip: 'none' } satisfies ViewSize, cells, compare, edge: 0.3, blinked };
 };
 const [own, other] = ['own', 'other'] as unknown as [ImageBitmap, ImageBitmap];
-const sheet: Sheet = { bitmap: own, other, rect: { x: 0, y: 0, width: 200, height: 120 }, level: 0 };
+const sheet: ViewBitmaps = { bitmap: own, other, rect: { x: 0, y: 0, width: 200, height: 120 }, level: 0 };
 
 beforeEach(() => {
   drawn = [];
@@ -67,13 +67,13 @@ beforeEach(() => {
 describe('painting a sheet', () => {
   it('alone fills the window', () => {
     const canvas = fakeCanvas();
-    paint(canvas, size, { ...sheet, other: null }, view, parted('wipe'));
+    drawBitmaps(canvas, size, { ...sheet, other: null }, view, parted('wipe'));
     expect(drawn).toMatchObject([{ bitmap: own, clip: [0, 0, 800, 500], left: 0 }]);
     expect([canvas.width, canvas.height]).toEqual([1600, 1000]);
   });
 
   it('by a wipe shows the other up to the edge, both at the same place', () => {
-    paint(fakeCanvas(), size, sheet, view, parted('wipe'));
+    drawBitmaps(fakeCanvas(), size, sheet, view, parted('wipe'));
     expect(drawn).toMatchObject([
       { bitmap: other, clip: [0, 0, 240, 500], left: 0 },
       { bitmap: own, clip: [240, 0, 560, 500], left: 0 },
@@ -81,7 +81,7 @@ describe('painting a sheet', () => {
   });
 
   it('side by side gives each its own half', () => {
-    paint(fakeCanvas(), size, sheet, view, parted('side'));
+    drawBitmaps(fakeCanvas(), size, sheet, view, parted('side'));
     expect(drawn).toMatchObject([
       { bitmap: other, clip: [0, 0, 399, 500], left: 0 },
       { bitmap: own, clip: [401, 0, 399, 500], left: 401 },
@@ -90,7 +90,7 @@ describe('painting a sheet', () => {
 
   it('in a grid gives each its own window, the picture first', () => {
     const more = ['third', 'fourth'] as unknown as ImageBitmap[];
-    paint(fakeCanvas(), size, { ...sheet, more }, view, parted('grid'));
+    drawBitmaps(fakeCanvas(), size, { ...sheet, more }, view, parted('grid'));
     expect(drawn).toMatchObject([
       { bitmap: own, clip: [0, 0, 399, 249], left: 0 },
       { bitmap: other, clip: [401, 0, 399, 249], left: 401 },
@@ -100,13 +100,13 @@ describe('painting a sheet', () => {
   });
 
   it('by a blink shows one or the other', () => {
-    for (const blinked of [false, true]) paint(fakeCanvas(), size, sheet, view, parted('blink', size, blinked));
+    for (const blinked of [false, true]) drawBitmaps(fakeCanvas(), size, sheet, view, parted('blink', size, blinked));
     expect(drawn.map(({ bitmap }) => bitmap)).toEqual([own, other]);
   });
 
   it('by difference lays one onto the other, and that onto itself to be seen', () => {
     const canvas = fakeCanvas();
-    paint(canvas, size, sheet, view, parted('difference'));
+    drawBitmaps(canvas, size, sheet, view, parted('difference'));
     expect(drawn.map(({ bitmap, by }) => [bitmap, by])).toEqual([
       [own, 'source-over'],
       [other, 'difference'],
@@ -116,11 +116,11 @@ describe('painting a sheet', () => {
   });
 
   it('is an empty room while there is nothing', () => {
-    paint(fakeCanvas(), size, undefined, view, parted('off'));
-    paint(fakeCanvas(), size, sheet, undefined, parted('off'));
+    drawBitmaps(fakeCanvas(), size, undefined, view, parted('off'));
+    drawBitmaps(fakeCanvas(), size, sheet, undefined, parted('off'));
     expect(drawn).toMatchObject([]);
     expect(fills).toBe(2);
-    paint(fakeCanvas(), { width: 0, height: 0 }, sheet, view, parted('off', { width: 0, height: 0 }));
+    drawBitmaps(fakeCanvas(), { width: 0, height: 0 }, sheet, view, parted('off', { width: 0, height: 0 }));
     expect(fills).toBe(2);
   });
 });

@@ -1,9 +1,9 @@
 import type { Rect } from '../../../core/raster/rect';
 import type { Cell, Layout } from './cells';
-import { matrix, type Viewport, type Window } from './viewport';
+import { matrix, type Viewport, type ViewSize } from './viewport';
 
 /** A picture as the worker gave it, and the one that it is compared with. */
-export interface Sheet {
+export interface ViewBitmaps {
   readonly bitmap: ImageBitmap;
   readonly other: ImageBitmap | null;
   /** Further ones, for a grid. */
@@ -14,8 +14,8 @@ export interface Sheet {
 }
 
 /** How the stage is parted: `pane` is the size of one picture's window, `cells` are where such windows lie. */
-export interface Parting {
-  readonly pane: Window;
+export interface ViewLayout {
+  readonly pane: ViewSize;
   readonly cells: readonly Cell[];
   readonly compare: Layout;
   /** Where a wipe's edge stands, 0 to 1. */
@@ -25,12 +25,12 @@ export interface Parting {
 }
 
 /** Lays a sheet on the stage: one picture, two side by side, or one over the other up to an edge. */
-export function paint(
+export function drawBitmaps(
   canvas: HTMLCanvasElement,
   size: { width: number; height: number },
-  sheet: Sheet | undefined,
+  sheet: ViewBitmaps | undefined,
   viewport: Viewport | undefined,
-  { pane, cells, compare, edge, blinked }: Parting,
+  { pane, cells, compare, edge, blinked }: ViewLayout,
 ): void {
   const context = canvas.getContext('2d');
   if (!context || size.width === 0) return;

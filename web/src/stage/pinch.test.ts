@@ -1,16 +1,16 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { pinched } from './pinch';
-import { toPixel, type Window } from './viewport';
+import { toPixel, type ViewSize } from './viewport';
 
 const place = fc.record({ x: fc.integer({ min: 0, max: 800 }), y: fc.integer({ min: 0, max: 600 }) });
-const pane = fc.record({
+const viewSize = fc.record({
   width: fc.constant(800),
   height: fc.constant(600),
   turn: fc.constantFrom(0 as const, 90 as const, 180 as const, 270 as const),
   flip: fc.constantFrom('none' as const, 'horizontal' as const, 'vertical' as const),
   degrees: fc.integer({ min: -40, max: 40 }),
-}) satisfies fc.Arbitrary<Window>;
+}) satisfies fc.Arbitrary<ViewSize>;
 const view = fc.record({
   cx: fc.double({ min: 0, max: 6000, noNaN: true }),
   cy: fc.double({ min: 0, max: 4000, noNaN: true }),
@@ -22,7 +22,7 @@ describe('two fingers on the picture', () => {
     fc.assert(
       fc.property(
         view,
-        pane,
+        viewSize,
         place,
         place,
         place,
@@ -47,7 +47,7 @@ describe('two fingers on the picture', () => {
   });
 
   it('zoom no further than the wheel does', () => {
-    const p: Window = { width: 800, height: 600, turn: 0, flip: 'none' };
+    const p: ViewSize = { width: 800, height: 600, turn: 0, flip: 'none' };
     const from = [
       { x: 400, y: 300 },
       { x: 410, y: 300 },

@@ -1,4 +1,4 @@
-import { MAX_ZOOM, MIN_ZOOM, toPixel, type Viewport, type Window } from './viewport';
+import { MAX_ZOOM, MIN_ZOOM, toPixel, type Viewport, type ViewSize } from './viewport';
 
 /** A place on the pane, screen pixels. */
 export interface Finger {
@@ -12,7 +12,7 @@ const apart = (a: Finger, b: Finger): number => Math.hypot(a.x - b.x, a.y - b.y)
 /** The picture follows two fingers: what lay between them lies between them still, and grows as they part. */
 export function pinched(
   view: Viewport,
-  pane: Window,
+  pane: ViewSize,
   before: readonly [Finger, Finger],
   after: readonly [Finger, Finger],
 ): Viewport {

@@ -9,7 +9,7 @@ export interface Viewport {
 }
 
 /** The window's size in screen pixels, and how the picture is turned on it. */
-export interface Window {
+export interface ViewSize {
   readonly width: number;
   readonly height: number;
   readonly turn: 0 | 90 | 180 | 270;
@@ -22,7 +22,7 @@ export const MIN_ZOOM = 1 / 64;
 export const MAX_ZOOM = 32;
 
 /** Shows the whole frame with a little room about it. */
-export function fitted(frame: Rect, window: Window): Viewport {
+export function fitViewport(frame: Rect, window: ViewSize): Viewport {
   const across = window.turn === 90 || window.turn === 270;
   const width = across ? frame.height : frame.width;
   const height = across ? frame.width : frame.height;
@@ -31,7 +31,7 @@ export function fitted(frame: Rect, window: Window): Viewport {
 }
 
 /** Full-size pixel to screen: [a b c d e f] of a canvas transform. Rows run up on the sky, down on the screen. */
-export function matrix(view: Viewport, window: Window): [number, number, number, number, number, number] {
+export function matrix(view: Viewport, window: ViewSize): [number, number, number, number, number, number] {
   const q = turnAndFlip(window.turn, window.flip);
   const angle = ((window.degrees ?? 0) * Math.PI) / 180;
   const [cos, sin] = [Math.cos(angle), Math.sin(angle)];
@@ -47,14 +47,14 @@ export function matrix(view: Viewport, window: Window): [number, number, number,
 }
 
 /** Screen to full-size pixel. */
-export function toPixel(view: Viewport, window: Window, x: number, y: number): { x: number; y: number } {
+export function toPixel(view: Viewport, window: ViewSize, x: number, y: number): { x: number; y: number } {
   const [a, b, c, d, e, f] = matrix(view, window);
   const det = a * d - b * c;
   return { x: (d * (x - e) - c * (y - f)) / det, y: (a * (y - f) - b * (x - e)) / det };
 }
 
 /** The full-size pixels that lie in the window. */
-export function visible(view: Viewport, window: Window): Rect {
+export function visibleRect(view: Viewport, window: ViewSize): Rect {
   const corners = [0, window.width].flatMap((u) => [0, window.height].map((v) => toPixel(view, window, u, v)));
   const [xs, ys] = [corners.map((p) => p.x), corners.map((p) => p.y)];
   const x = Math.floor(Math.min(...xs));
@@ -63,7 +63,7 @@ export function visible(view: Viewport, window: Window): Rect {
 }
 
 /** Zooms so that the pixel under the pointer stays there. */
-export function zoomedAt(view: Viewport, window: Window, x: number, y: number, factor: number): Viewport {
+export function zoomedAt(view: Viewport, window: ViewSize, x: number, y: number, factor: number): Viewport {
   const zoom = Math.min(MAX_ZOOM, Math.max(MIN_ZOOM, view.zoom * factor));
   const under = toPixel(view, window, x, y);
   const moved = toPixel({ ...view, zoom }, window, x, y);

@@ -1,7 +1,7 @@
 import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
-import type { Figure } from '../../../core/figures/index';
-import type { Wanted } from '../../../core/engine/plan';
-import type { Ground } from '../../../core/palette/begin';
+import type { Measurement } from '../../../core/figures/index';
+import type { RequestedMeasurement } from '../../../core/engine/plan';
+import type { StackAssessment } from '../../../core/palette/begin';
 import type { Palette } from '../../../core/palette/palette';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { FileRequest } from '../loom/write/files';
@@ -141,8 +141,13 @@ export const api = createApi({
       invalidatesTags: ['Trash', 'Target'],
     }),
     measure: build.mutation<
-      { figures: Record<string, Figure>; failed: Record<string, string>; obstacle: string | null; job: string | null },
-      { target: string; recipe: Recipe; paths: string[]; also: Wanted[]; known?: boolean }
+      {
+        figures: Record<string, Measurement>;
+        failed: Record<string, string>;
+        obstacle: string | null;
+        job: string | null;
+      },
+      { target: string; recipe: Recipe; paths: string[]; also: RequestedMeasurement[]; known?: boolean }
     >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
     }),
@@ -152,7 +157,7 @@ export const api = createApi({
     >({
       query: ({ target, ...body }) => ({ url: `/targets/${target}/proof`, method: 'POST', body }),
     }),
-    palettes: build.query<{ entries: SheetEntry[]; ground: Ground }, string>({
+    palettes: build.query<{ entries: SheetEntry[]; ground: StackAssessment }, string>({
       query: (target) => `/targets/${target}/palettes`,
       providesTags: ['Sheet'],
     }),

@@ -1,12 +1,12 @@
 import { useNavigate } from 'react-router';
-import type { Ground } from '../../../core/palette/begin';
+import type { StackAssessment } from '../../../core/palette/begin';
 import type { Recipe } from '../../../core/recipe/schema';
 import { api, useAddRecipeMutation } from './api';
 import { store } from './store';
-import { tell } from './tell';
+import { showError } from './tell';
 
 /** What lies askew on a target or has an uneven sky, which the server knows; the first time it has to look. */
-export async function groundOf(target: string): Promise<{ ground: Ground; error?: unknown }> {
+export async function fetchStackAssessment(target: string): Promise<{ ground: StackAssessment; error?: unknown }> {
   const asked = store.dispatch(api.endpoints.palettes.initiate(target));
   try {
     const { data, error } = await asked;
@@ -22,7 +22,7 @@ export function useNewRecipe(target: string): { weave: (recipe: Recipe) => Promi
   const navigate = useNavigate();
   const weave = async (body: Recipe): Promise<void> => {
     const result = await add({ target, body });
-    tell(result);
+    showError(result);
     if (result.data) void navigate(`/targets/${target}/loom/${result.data.id}`);
   };
   return { weave, adding };

@@ -3,18 +3,18 @@ import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../../../core/recipe/schema';
 import {
   type DraftState,
-  changed,
-  chose,
+  recipeChanged,
+  selectionChanged,
   draftSlice,
   gestureEnded,
-  opened,
+  recipeOpened,
   redone,
   saveFailed,
   saved,
   saving,
   undone,
 } from './draft';
-import { withStep, withValue, withoutStep } from '../../../core/recipe/paths';
+import { withStep, setAtPath, withoutStep } from '../../../core/recipe/paths';
 
 const { reducer } = draftSlice;
 const recipe: Recipe = {
@@ -24,9 +24,9 @@ const recipe: Recipe = {
   strands: [{ id: 'Ha', from: { stack: 'Ha' }, steps: [{ do: 'stretch' }] }],
   cloth: { layers: [{ id: 'base', of: { strand: 'Ha' } }] },
 };
-const open = (): DraftState => reducer(undefined, opened({ id: 'r', recipe, revision: 3 }));
+const open = (): DraftState => reducer(undefined, recipeOpened({ id: 'r', recipe, revision: 3 }));
 const named = (state: DraftState, name: string, gesture?: string): DraftState =>
-  reducer(state, changed({ recipe: withValue(state.recipe ?? recipe, 'name', name), gesture }));
+  reducer(state, recipeChanged({ recipe: setAtPath(state.recipe ?? recipe, 'name', name), gesture }));
 
 describe('the open recipe', () => {
   it('undo takes back each change, redo brings it back, a new change ends what lay ahead', () => {
@@ -61,19 +61,21 @@ describe('the open recipe', () => {
   });
 
   it('the chosen bead falls back to what holds it when it goes', () => {
-    const there = reducer(open(), chose('strands[0].steps[0]'));
-    const without = reducer(there, changed({ recipe: withoutStep(recipe, 'strands[0].steps', 0) }));
-    expect(without.chosen).toBe('strands[0]');
+    const there = reducer(open(), selectionChanged('strands[0].steps[0]'));
+    const without = reducer(there, recipeChanged({ recipe: withoutStep(recipe, 'strands[0].steps', 0) }));
+    expect(without.selectedPath).toBe('strands[0]');
     expect(
-      reducer(reducer(open(), chose('cloth.layers[0]')), changed({ recipe: { ...recipe, cloth: { layers: [] } } }))
-        .chosen,
+      reducer(
+        reducer(open(), selectionChanged('cloth.layers[0]')),
+        recipeChanged({ recipe: { ...recipe, cloth: { layers: [] } } }),
+      ).selectedPath,
     ).toBe('cloth');
     const added = reducer(
       open(),
-      changed({ recipe: withStep(recipe, 'cloth.steps', 0, { do: 'levels' }), chosen: 'cloth.steps[0]' }),
+      recipeChanged({ recipe: withStep(recipe, 'cloth.steps', 0, { do: 'levels' }), chosen: 'cloth.steps[0]' }),
     );
-    expect(added.chosen).toBe('cloth.steps[0]');
-    expect(reducer(added, undone()).chosen).toBe('cloth');
+    expect(added.selectedPath).toBe('cloth.steps[0]');
+    expect(reducer(added, undone()).selectedPath).toBe('cloth');
   });
 
   it('is kept when the newest state is saved, and saved again when it has changed meanwhile', () => {

@@ -16,7 +16,7 @@ export interface DraftState {
   readonly past: readonly Recipe[];
   readonly future: readonly Recipe[];
   /** Path of the chosen bead; the picture shows the state there. */
-  readonly chosen: string;
+  readonly selectedPath: string;
   readonly save: SaveState;
   /** Why the last save failed. */
   readonly trouble: string | null;
@@ -30,7 +30,7 @@ const initial: DraftState = {
   revision: 0,
   past: [],
   future: [],
-  chosen: 'cloth',
+  selectedPath: 'cloth',
   save: 'kept',
   trouble: null,
   gesture: null,
@@ -61,7 +61,7 @@ export const draftSlice = createSlice({
         recipe: payload.recipe,
         past: same ? state.past : [...state.past, state.recipe],
         future: [],
-        chosen: stillThere(payload.recipe, payload.chosen ?? state.chosen),
+        selectedPath: stillThere(payload.recipe, payload.chosen ?? state.selectedPath),
         save: state.save === 'conflict' ? 'conflict' : 'changed',
         gesture: payload.gesture ?? null,
       };
@@ -75,7 +75,7 @@ export const draftSlice = createSlice({
         recipe: before,
         past: state.past.slice(0, -1),
         future: [state.recipe, ...state.future],
-        chosen: stillThere(before, state.chosen),
+        selectedPath: stillThere(before, state.selectedPath),
         save: 'changed',
         gesture: null,
       };
@@ -88,12 +88,12 @@ export const draftSlice = createSlice({
         recipe: after,
         past: [...state.past, state.recipe],
         future: rest,
-        chosen: stillThere(after, state.chosen),
+        selectedPath: stillThere(after, state.selectedPath),
         save: 'changed',
         gesture: null,
       };
     },
-    chose: (state, { payload }: PayloadAction<string>) => ({ ...state, chosen: payload, gesture: null }),
+    chose: (state, { payload }: PayloadAction<string>) => ({ ...state, selectedPath: payload, gesture: null }),
     saving: (state) => ({ ...state, save: 'saving' }),
     /** A save came back; what changed meanwhile is saved next. */
     saved: (state, { payload }: PayloadAction<{ recipe: Recipe; revision: number }>) => ({
@@ -115,5 +115,15 @@ export const draftSlice = createSlice({
   },
 });
 
-export const { opened, closed, changed, gestureEnded, undone, redone, chose, saving, saved, saveFailed } =
-  draftSlice.actions;
+export const {
+  opened: recipeOpened,
+  closed,
+  changed: recipeChanged,
+  gestureEnded,
+  undone,
+  redone,
+  chose: selectionChanged,
+  saving,
+  saved,
+  saveFailed,
+} = draftSlice.actions;

@@ -2,10 +2,10 @@ import { useEffect, useRef } from 'react';
 import { useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { isActive } from '../jobs/active';
-import { archiveTold, restoreTold } from '../upkeep/archives';
+import { onArchiveDone, restoreTold } from '../upkeep/archives';
 import { api } from './api';
 import type { JobRow } from './rows';
-import { jobTold, jobsListed, lineChanged, roomTold, store } from './store';
+import { jobTold, jobsListed, connectionChanged, diskSpaceReported, store } from './store';
 
 /** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */
 const UNSEEN = 60_000;
@@ -27,7 +27,7 @@ async function refresh(): Promise<void> {
 }
 
 /** Pixels that were damaged, and are made anew by themselves. */
-function mendTold(job: JobRow): void {
+function handleRepairEvent(job: JobRow): void {
   const { id, title, state } = job;
   if (state === 'running')
     toast.loading(`The pixels of ${title} are not what was written; they are being made anew from its file.`, { id });
@@ -60,8 +60,8 @@ async function said(job: JobRow, go: (path: string) => void): Promise<void> {
   const { state, kind, targetId } = job;
   const here = openTarget();
   if (targetId !== null && here !== undefined && here !== targetId) return;
-  if (kind === 'mend') mendTold(job);
-  if (state === 'done' && kind === 'archive') archiveTold(job);
+  if (kind === 'mend') handleRepairEvent(job);
+  if (state === 'done' && kind === 'archive') onArchiveDone(job);
   if (state === 'done' && kind === 'restore') restoreTold(job);
   if (state === 'done' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
   if (state === 'failed' && !QUIET.has(kind)) toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
@@ -77,10 +77,10 @@ function listen(go: (path: string) => void): EventSource {
   const source = new EventSource('/api/events');
   source.addEventListener('hello', () => {
     if (!store.getState().live.online) store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export']));
-    store.dispatch(lineChanged(true));
+    store.dispatch(connectionChanged(true));
     void refresh();
   });
-  source.addEventListener('error', () => store.dispatch(lineChanged(false)));
+  source.addEventListener('error', () => store.dispatch(connectionChanged(false)));
   source.addEventListener('job', ({ data }) => {
     const job = JSON.parse(data as string) as JobRow;
     store.dispatch(jobTold(job));
@@ -88,7 +88,7 @@ function listen(go: (path: string) => void): EventSource {
     void said(job, go);
   });
   source.addEventListener('room', ({ data }) =>
-    store.dispatch(roomTold((JSON.parse(data as string) as { free: number }).free)),
+    store.dispatch(diskSpaceReported((JSON.parse(data as string) as { free: number }).free)),
   );
   return source;
 }

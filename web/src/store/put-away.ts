@@ -3,7 +3,7 @@ import { api } from './api';
 import { houseApi } from './house-api';
 import type { TrashedRow } from './rows';
 import { store } from './store';
-import { tell } from './tell';
+import { showError } from './tell';
 
 const REMOVE = {
   target: api.endpoints.removeTarget,
@@ -19,7 +19,7 @@ const LONG_ENOUGH = 10_000;
 /** Puts something into the trash, and offers the way back in the message that says so. */
 export async function putAway(kind: TrashedRow['kind'], id: string, name: string): Promise<void> {
   const result = await store.dispatch(REMOVE[kind].initiate(id));
-  tell(result);
+  showError(result);
   if (result.error) return;
   toast(`${name} lies in the trash.`, {
     duration: LONG_ENOUGH,
@@ -30,6 +30,6 @@ export async function putAway(kind: TrashedRow['kind'], id: string, name: string
 /** Brings something back from the trash; says so where it has another name now. */
 export async function bringBack({ kind, id, name }: Pick<TrashedRow, 'kind' | 'id' | 'name'>): Promise<void> {
   const result = await store.dispatch(houseApi.endpoints.bringBack.initiate({ kind, id }));
-  tell(result);
+  showError(result);
   if (result.data?.name) toast(`Another stack is called ${name} now; this one is back as ${result.data.name}.`);
 }

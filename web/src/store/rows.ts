@@ -2,7 +2,7 @@ import type { StackInfo } from '../../../core/engine/graph';
 import type { FileRequest } from '../loom/write/files';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Pattern } from '../../../core/pattern/schema';
-import type { StackFacts } from '../../../core/stack/renewal';
+import type { StackMetrics } from '../../../core/stack/renewal';
 import type { PlaneSummary } from '../../../core/stats/summary';
 
 // What the server's lists hold, row by row.
@@ -140,8 +140,8 @@ export interface SheetEntry {
 export interface RenewalRow {
   readonly id: string;
   readonly stackName: string;
-  readonly before: StackFacts;
-  readonly after: StackFacts;
+  readonly before: StackMetrics;
+  readonly after: StackMetrics;
   readonly kept: readonly { readonly recipeId: string; readonly swatchId: string }[];
 }
 

@@ -33,7 +33,7 @@ const liveSlice = createSlice({
     }),
 });
 
-export const { jobTold, jobsListed, lineChanged, roomTold } = liveSlice.actions;
+export const { jobTold, jobsListed, lineChanged: connectionChanged, roomTold: diskSpaceReported } = liveSlice.actions;
 
 export const store = configureStore({
   reducer: {
@@ -47,5 +47,5 @@ export const store = configureStore({
 });
 
 export type State = ReturnType<typeof store.getState>;
-export const useApp = useSelector.withTypes<State>();
-export const useSend = useDispatch.withTypes<typeof store.dispatch>();
+export const useAppSelector = useSelector.withTypes<State>();
+export const useAppDispatch = useDispatch.withTypes<typeof store.dispatch>();

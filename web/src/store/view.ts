@@ -3,7 +3,7 @@ import type { DriftKind } from '../../../core/colour/drift';
 import type { Rect } from '../../../core/raster/rect';
 import type { Recipe } from '../../../core/recipe/schema';
 import type { Veil } from '../../workers/protocol';
-import { chose, opened } from './draft';
+import { selectionChanged, recipeOpened } from './draft';
 import type { Compare } from '../stage/compare';
 
 /** What a mask is painted with: lengths in full-size pixels, strength 0 to 1. */
@@ -19,7 +19,7 @@ export interface Brush {
  * What the picture is held against: the state before what is chosen, another place of the recipe, the same without its mask, a state that
  * was held or the one that was opened, another recipe, a palette on this target's stacks.
  */
-export type Against =
+export type ComparisonTarget =
   | { readonly kind: 'before' | 'unmasked' | 'held' | 'opened' }
   | { readonly kind: 'place'; readonly path: string }
   | { readonly kind: 'recipe'; readonly id: string }
@@ -43,34 +43,34 @@ export interface ViewState {
    */
   readonly watch: Watch;
   /** What the chosen step took out, in place of what it left. */
-  readonly taken: boolean;
+  readonly showRemoved: boolean;
   /** What the chosen layer does not change, veiled. */
-  readonly touched: boolean;
+  readonly showChanged: boolean;
   readonly loupe: boolean;
   /** Whether the draft is as high as all that is in it. */
   readonly tallDraft: boolean;
   /** How the shown image is held against another, and which that is. */
   readonly compare: Compare;
-  readonly against: Against;
+  readonly comparisonTarget: ComparisonTarget;
   /** What of the colours a drift map shows. */
   readonly driftOf: DriftKind;
   /** A place of the finished cloth that is to stay as it is, in full-size pixels. */
   readonly guard: Rect | null;
   /** A state of the open recipe that was put aside to be held against later ones. */
-  readonly held: Recipe | null;
+  readonly heldRecipe: Recipe | null;
   /** Whether the stars that were found are marked. */
   readonly stars: boolean;
   /** A rectangle that was drawn to look into, in full-size pixels. */
   readonly region: Rect | null;
   /** A place of which is asked where its colour comes from, in full-size pixels. */
-  readonly asked: Rect | null;
+  readonly attributionRect: Rect | null;
   /** What the next drag or touch on the picture does. */
   readonly tool: 'level' | 'paint' | 'hue' | 'curve' | 'ask' | null;
   readonly brush: Brush;
   /** Whether what the chosen family of hues does not hold is veiled. */
   readonly familyVeiled: boolean;
   /** Which of the strokes and shapes on the chosen mask is taken up. */
-  readonly piece: number | null;
+  readonly selectedShape: number | null;
   /** Whether the mask of what is chosen is left out for a look. */
   readonly unmasked: boolean;
   /** How a chosen mask is seen: by itself, over the picture, or not at all. */
@@ -83,23 +83,23 @@ const initial: ViewState = {
   clipping: false,
   layerAlone: false,
   watch: 'bead',
-  taken: false,
-  touched: false,
+  showRemoved: false,
+  showChanged: false,
   loupe: false,
   tallDraft: false,
   compare: 'off',
-  against: { kind: 'before' },
-  held: null,
+  comparisonTarget: { kind: 'before' },
+  heldRecipe: null,
   driftOf: 'hue',
   guard: null,
   stars: false,
   region: null,
-  asked: null,
+  attributionRect: null,
   tool: null,
   familyVeiled: false,
   unmasked: false,
   maskAs: 'alone',
-  piece: null,
+  selectedShape: null,
   brush: { shape: 'stroke', mode: 'reveal', radius: 40, soft: 40, strength: 1 },
 };
 
@@ -112,13 +112,13 @@ export const viewSlice = createSlice({
   // A stroke that was taken up lies on the mask that was chosen then.
   extraReducers: (build) =>
     build
-      .addCase(chose, (state) => ({
+      .addCase(selectionChanged, (state) => ({
         ...state,
-        piece: null,
+        selectedShape: null,
         tool: state.tool === 'curve' || state.tool === 'hue' ? null : state.tool,
       }))
       // Another recipe is another picture.
-      .addCase(opened, (state) => ({ ...state, region: null, asked: null, guard: null })),
+      .addCase(recipeOpened, (state) => ({ ...state, region: null, attributionRect: null, guard: null })),
 });
 
-export const { looked } = viewSlice.actions;
+export const { looked: viewChanged } = viewSlice.actions;

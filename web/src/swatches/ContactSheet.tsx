@@ -1,8 +1,8 @@
 import { useState } from 'react';
-import { spoken } from '../../../core/spoken';
+import { joinWithAnd } from '../../../core/spoken';
 import { useDropPaletteMutation } from '../store/api';
 import type { SheetEntry } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
 import { sheetPicture } from './pictures';
 import { type Tile, Tiles } from './Tiles';
@@ -53,7 +53,7 @@ export function ContactSheet({
                 className="flex justify-between gap-3 border-b border-edge py-1 text-[12.5px] last:border-0"
               >
                 <span className="truncate text-soft">{name}</span>
-                <span className="shrink-0 text-hush">without {spoken(missing)}</span>
+                <span className="shrink-0 text-hush">without {joinWithAnd(missing)}</span>
               </li>
             ))}
           </ul>
@@ -65,7 +65,7 @@ export function ContactSheet({
         says="Recipes that were begun with it stay as they are."
         action="Remove it"
         onConfirm={() => {
-          if (going?.id) void drop(going.id).then(tell);
+          if (going?.id) void drop(going.id).then(showError);
           setGoing(undefined);
         }}
         onClose={() => setGoing(undefined)}

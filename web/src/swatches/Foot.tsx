@@ -1,16 +1,16 @@
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import type { Recipe } from '../../../core/recipe/schema';
-import { differencesOf } from '../../../core/recipe/differences';
+import { diffRecipes } from '../../../core/recipe/differences';
 import { GO_BACK, TAKE_ONE } from '../loom/go-back';
 import { useEditSwatchMutation, useRecipeQuery, useSwatchQuery, useWeaveSwatchMutation } from '../store/api';
 import { useNewRecipe } from '../store/begin';
 import type { SwatchRow, TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button } from '../ui/controls';
 import { TypedInPlace } from '../ui/TypedInPlace';
 import { type How, Pairing } from './Large';
-import { Words } from './Words';
+import { DiffList } from './Words';
 
 /** Under the large picture: name and note, what differs in words, and the ways back. */
 export function Foot({
@@ -41,7 +41,7 @@ export function Foot({
     // It may have gone on in the Loom a moment ago.
     refetchOnMountOrArgChange: true,
   });
-  const since = useMemo(() => (state && now ? differencesOf(state.body, now.body) : undefined), [state, now]);
+  const since = useMemo(() => (state && now ? diffRecipes(state.body, now.body) : undefined), [state, now]);
   const alone = others.length === 0;
   return (
     <footer className="shrink-0 space-y-2 border-t border-edge bg-board px-4 py-2">
@@ -52,19 +52,19 @@ export function Foot({
             value={name}
             most={200}
             className="-ml-2 w-full min-w-0 font-semibold"
-            onKeep={(to) => to.trim() && void edit({ id, change: { name: to } }).then(tell)}
+            onKeep={(to) => to.trim() && void edit({ id, change: { name: to } }).then(showError)}
           />
           <TypedInPlace
             label="a note"
             value={note}
             most={2000}
             className="-ml-2 w-full min-w-0 text-[12.5px] text-soft"
-            onKeep={(to) => void edit({ id, change: { note: to } }).then(tell)}
+            onKeep={(to) => void edit({ id, change: { note: to } }).then(showError)}
           />
         </div>
         {!alone && <Pairing names={others.map((one) => one.name)} how={how} onHow={onHow} onAlone={onAlone} />}
         {!picture && trouble && (
-          <Button small onClick={() => void weave(id).then(tell)}>
+          <Button small onClick={() => void weave(id).then(showError)}>
             Weave it again
           </Button>
         )}
@@ -82,7 +82,7 @@ export function Foot({
         )}
       </div>
       {alone && since && (
-        <Words
+        <DiffList
           title={`what ${own?.name ?? 'its recipe'} has changed since`}
           differences={since}
           onTake={
@@ -119,6 +119,6 @@ function FromOther({
   narrow: boolean;
 }) {
   const { data } = useSwatchQuery(other.id);
-  const differences = useMemo(() => data && differencesOf(data.body, body), [data, body]);
-  return differences && <Words title={`from ${other.name} to ${name}`} differences={differences} narrow={narrow} />;
+  const differences = useMemo(() => data && diffRecipes(data.body, body), [data, body]);
+  return differences && <DiffList title={`from ${other.name} to ${name}`} differences={differences} narrow={narrow} />;
 }

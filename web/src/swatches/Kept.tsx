@@ -5,7 +5,7 @@ import { Aside } from './Aside';
 import { Foot } from './Foot';
 import { type How, Large, type Shown } from './Large';
 import { swatchPicture } from './pictures';
-import { useHeld } from './use-held';
+import { useComparisonSelection } from './use-held';
 import { Wall } from './Wall';
 
 const ORDERS = {
@@ -31,7 +31,7 @@ export function Kept({
   tabs: ReactNode;
 }) {
   const [chosen, setChosen] = useState<string>();
-  const { held, turn, none } = useHeld();
+  const { held, turn, none } = useComparisonSelection();
   const [how, setHow] = useState<How>('wipe');
   const [order, setOrder] = useState<Order>('newest');
   const [sought, setSought] = useState('');

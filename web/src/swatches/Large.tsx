@@ -1,7 +1,7 @@
 import { COMPARES, type Compare } from '../stage/compare';
-import { Stage } from '../stage/Stage';
+import { ImageView } from '../stage/Stage';
 import { Button, Choice } from '../ui/controls';
-import { useFrameOf, useSheet } from './pictures';
+import { useFrameOf, useComparisonBitmaps } from './pictures';
 
 const HOWS = COMPARES.flatMap(({ value, label }) => (value === 'off' || value === 'drift' ? [] : [{ value, label }]));
 
@@ -30,7 +30,7 @@ export function Large({
   how: How;
   instead: string;
 }) {
-  const sheet = useSheet(
+  const sheet = useComparisonBitmaps(
     shown?.picture,
     others.map(({ picture }) => picture),
   );
@@ -39,7 +39,7 @@ export function Large({
   const frame = useFrameOf(sheet);
   return (
     <div className="min-h-0 grow">
-      <Stage
+      <ImageView
         frame={frame}
         sheet={shown && sheet}
         compare={grid ? 'grid' : others.length > 0 ? how : 'off'}
@@ -48,7 +48,7 @@ export function Large({
         marks={{ 'data-testid': 'swatch', 'data-shown': sheet ? shown?.id : undefined }}
       >
         {!shown && <p className="absolute inset-0 grid place-items-center px-10 text-center text-hush">{instead}</p>}
-      </Stage>
+      </ImageView>
     </div>
   );
 }

@@ -2,11 +2,11 @@ import { FileDown, FileUp } from 'lucide-react';
 import { type ReactNode, useCallback } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
-import { sentenceOf } from '../../../core/errors';
+import { userMessageOf } from '../../../core/errors';
 import { parsePalette } from '../../../core/palette/file';
 import { useBringPaletteMutation } from '../store/api';
 import type { SheetEntry } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { IconButton } from '../ui/controls';
 
 /** The way by which a palette that someone kept leaves as a file; those that come with Owl Loom are everywhere. */
@@ -34,13 +34,13 @@ export function PaletteDrop({ children }: { children: (choose: ReactNode) => Rea
         try {
           const palette = parsePalette(JSON.parse(await file.text()));
           const result = await bring(palette);
-          tell(result);
+          showError(result);
           if (result.data) toast.success(`${result.data.name} is among the palettes.`);
         } catch (fault) {
           const says =
             fault instanceof SyntaxError
               ? 'it is no JSON; give a file that a palette was saved as.'
-              : sentenceOf(fault);
+              : userMessageOf(fault);
           toast.error(`${file.name} was not brought in: ${says}`);
         }
       }

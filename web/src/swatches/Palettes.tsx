@@ -3,7 +3,7 @@ import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api
 import { useNewRecipe } from '../store/begin';
 import type { SheetEntry, TargetCard } from '../store/rows';
 import { isActive } from '../jobs/active';
-import { useApp } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { Bar, Button } from '../ui/controls';
 import { Trouble } from '../ui/Trouble';
 import { ContactSheet } from './ContactSheet';
@@ -11,7 +11,7 @@ import { Aside } from './Aside';
 import { type How, Large, Pairing, type Shown } from './Large';
 import { sheetPicture } from './pictures';
 import { PaletteDown, PaletteDrop } from './PaletteFiles';
-import { useHeld } from './use-held';
+import { useComparisonSelection } from './use-held';
 
 /** Palettes woven on this target's own data: one large, others held against it, and the way to a recipe. */
 export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode }) {
@@ -20,9 +20,9 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
   const [weave, { error: weaveError }] = useWeaveSheetMutation();
   const { weave: weaveRecipe, adding } = useNewRecipe(id);
   const [chosen, setChosen] = useState<string>();
-  const { held, turn, none } = useHeld();
+  const { held, turn, none } = useComparisonSelection();
   const [how, setHow] = useState<How>('wipe');
-  const jobs = useApp((state) => state.live.jobs);
+  const jobs = useAppSelector((state) => state.live.jobs);
   const entries = data?.entries;
   const waiting = entries?.some(({ picture, ready, trouble }) => picture && !ready && !trouble) ?? false;
   // Asked for once a set of pictures that are missing; what is woven already is not woven again.

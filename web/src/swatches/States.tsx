@@ -1,11 +1,11 @@
 import { format, formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { differencesOf } from '../../../core/recipe/differences';
+import { diffRecipes } from '../../../core/recipe/differences';
 import { BRING_BACK } from '../loom/go-back';
 import { faultText, useNameStateMutation, useStateQuery, useStatesQuery, useWeaveStateMutation } from '../store/api';
 import type { StateRow, TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button } from '../ui/controls';
 import { Pick } from '../ui/Pick';
 import { Trouble } from '../ui/Trouble';
@@ -14,8 +14,8 @@ import { Aside } from './Aside';
 import { type How, Large, Pairing, type Shown } from './Large';
 import { pastPicture } from './pictures';
 import { type Tile, Tiles } from './Tiles';
-import { useHeld } from './use-held';
-import { Words } from './Words';
+import { useComparisonSelection } from './use-held';
+import { DiffList } from './Words';
 
 /** States that are shown at first, and with every press for more. */
 const SOME = 12;
@@ -33,7 +33,7 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
   const [chosen, setChosen] = useState<string>();
   const [most, setMost] = useState(SOME);
   const [how, setHow] = useState<How>('wipe');
-  const { held, turn, none } = useHeld();
+  const { held, turn, none } = useComparisonSelection();
   const shown = useMemo(() => states?.slice(0, most) ?? [], [states, most]);
   useWoven(shown);
   if (!states) return error ? <Trouble message={faultText(error)} /> : null;
@@ -111,7 +111,7 @@ function useWoven(states: readonly StateRow[]): void {
     for (const { id, picture, trouble } of states) {
       if (picture || trouble || asked.current.has(id)) continue;
       asked.current.add(id);
-      void weave(id).then(tell);
+      void weave(id).then(showError);
     }
   }, [states, weave]);
 }
@@ -132,7 +132,7 @@ function StateFoot({
   const navigate = useNavigate();
   const { data: own } = useStateQuery(state.id);
   const { data: now } = useStateQuery(newest.id);
-  const differences = useMemo(() => own && now && differencesOf(own.body, now.body), [own, now]);
+  const differences = useMemo(() => own && now && diffRecipes(own.body, now.body), [own, now]);
   const isNow = state.id === newest.id;
   return (
     <footer className="shrink-0 space-y-2 border-t border-edge bg-board px-4 py-2">
@@ -143,7 +143,7 @@ function StateFoot({
             value={state.label ?? ''}
             most={200}
             className="-ml-2 w-full min-w-0 font-semibold"
-            onKeep={(to) => void name({ id: state.id, label: to.trim() || null }).then(tell)}
+            onKeep={(to) => void name({ id: state.id, label: to.trim() || null }).then(showError)}
           />
           <p className="text-[12.5px] text-soft">
             {timeOf(state)}
@@ -161,7 +161,7 @@ function StateFoot({
           </Button>
         )}
       </div>
-      {!isNow && differences && <Words title="what has changed since" differences={differences} />}
+      {!isNow && differences && <DiffList title="what has changed since" differences={differences} />}
     </footer>
   );
 }

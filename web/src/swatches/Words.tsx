@@ -4,7 +4,7 @@ import type { Difference } from '../../../core/recipe/differences';
 const TOLD = { wide: 6, narrow: 3 };
 
 /** What differs between two recipes, in words. */
-export function Words({
+export function DiffList({
   title,
   differences,
   narrow = false,

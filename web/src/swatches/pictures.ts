@@ -1,6 +1,6 @@
 import { useEffect, useMemo, useState } from 'react';
 import type { Rect } from '../../../core/raster/rect';
-import type { Sheet } from '../stage/paint';
+import type { ViewBitmaps } from '../stage/paint';
 
 /** Address of a picture of the contact sheet, and of a swatch. */
 export const sheetPicture = (name: string | undefined): string | undefined => name && `/api/sheets/${name}`;
@@ -18,8 +18,8 @@ async function bitmapOf(address: string, signal: AbortSignal, like?: ImageBitmap
 }
 
 /** A small picture on the stage, and others with it, brought to its size; the last ones stay until the next are there. */
-export function useSheet(front: string | undefined, behind: readonly string[]): Sheet | undefined {
-  const [sheet, setSheet] = useState<Sheet>();
+export function useComparisonBitmaps(front: string | undefined, behind: readonly string[]): ViewBitmaps | undefined {
+  const [sheet, setSheet] = useState<ViewBitmaps>();
   const names = behind.join(' ');
   useEffect(() => {
     if (!front) return undefined;
@@ -42,7 +42,7 @@ export function useSheet(front: string | undefined, behind: readonly string[]): 
 }
 
 /** The frame of what is on the stage; the same as long as its size is. */
-export function useFrameOf(sheet: Sheet | undefined): Rect | undefined {
+export function useFrameOf(sheet: ViewBitmaps | undefined): Rect | undefined {
   const { width, height } = sheet?.bitmap ?? {};
   return useMemo(() => (width && height ? { x: 0, y: 0, width, height } : undefined), [width, height]);
 }

@@ -4,7 +4,7 @@ import { useState } from 'react';
 const MOST = 3;
 
 /** Which pictures are held against the large one: one beside it, or up to three in a grid with it. */
-export function useHeld() {
+export function useComparisonSelection() {
   const [held, setHeld] = useState<readonly string[]>([]);
   /** Takes a picture in, or lets it go; where there is no more room, the one held longest goes. */
   const turn = (id: string): void =>

@@ -1,4 +1,4 @@
-import { useApp } from '../store/store';
+import { useAppSelector } from '../store/store';
 import { bytes } from './numbers';
 
 /** Bytes below which the disk is said to be nearly full. */
@@ -6,7 +6,7 @@ const LITTLE = 3 * 2 ** 30;
 
 /** Says that the disk of the data is nearly full, before anything is refused for that. */
 export function RoomLine() {
-  const free = useApp((state) => state.live.free);
+  const free = useAppSelector((state) => state.live.free);
   if (free === null || free >= LITTLE) return null;
   return (
     <p role="status" className="shrink-0 border-b border-edge bg-board px-4 py-1 text-[12.5px] text-ember">

@@ -19,7 +19,7 @@ export const storage: Pick<Storage, 'getItem' | 'setItem'> = {
 };
 
 /** A small thing that the browser remembers, as text. */
-export class KeptChoice {
+export class StoredPreference {
   private value: string | null;
   private readonly listeners = new Set<() => void>();
 
@@ -45,4 +45,5 @@ export class KeptChoice {
 }
 
 /** What a choice is now; whoever asks is drawn anew when it changes. */
-export const useKept = (choice: KeptChoice): string | null => useSyncExternalStore(choice.listen, () => choice.get());
+export const useStoredPreference = (choice: StoredPreference): string | null =>
+  useSyncExternalStore(choice.listen, () => choice.get());

@@ -1,4 +1,4 @@
-import { duration } from '../../../core/duration';
+import { formatDuration } from '../../../core/duration';
 
 /** A number for reading: enough digits to tell, no more. A true minus sign, thin spaces between thousands. */
 export function figure(value: number | null | undefined, digits = 4): string {
@@ -17,7 +17,7 @@ export const count = (value: number): string =>
     .replace(/\B(?=(\d{3})+(?!\d))/g, '\u2009');
 
 /** An exposure as hours and minutes; a dash where none is known. */
-export const exposed = (seconds: number | null | undefined): string => (seconds ? duration(seconds) : '–');
+export const exposed = (seconds: number | null | undefined): string => (seconds ? formatDuration(seconds) : '–');
 
 export const bytes = (value: number): string =>
   value < 1e6

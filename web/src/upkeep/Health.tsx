@@ -6,8 +6,8 @@ import { isActive } from '../jobs/active';
 import { faultText } from '../store/api';
 import { useHouseQuery, useVerifyMutation } from '../store/house-api';
 import type { HouseReport, VerifyReport } from '../store/rows';
-import { useApp } from '../store/store';
-import { tell } from '../store/tell';
+import { useAppSelector } from '../store/store';
+import { showError } from '../store/tell';
 import { Bar, Button } from '../ui/controls';
 import { Frame } from '../ui/Frame';
 import { bytes, count } from '../ui/numbers';
@@ -29,7 +29,7 @@ function Fact({ word, children }: { word: string; children: ReactNode }) {
 
 /** What is to be done, if anything is. */
 function Verdict({ house }: { house: HouseReport }) {
-  const online = useApp((state) => state.live.online);
+  const online = useAppSelector((state) => state.live.online);
   const says = [
     ...(online ? [] : ['The line to the server is broken; it is tried again by itself.']),
     ...(house.disk.free < 3 * 2 ** 30 ? [`Only ${bytes(house.disk.free)} are free; make room on this disk.`] : []),
@@ -85,7 +85,7 @@ function Verify() {
   const job = useNewest('verify');
   const active = isActive(job);
   const report = job?.state === 'done' ? (job.result as unknown as VerifyReport) : undefined;
-  const begin = (repair: boolean) => void verify(repair).then(tell);
+  const begin = (repair: boolean) => void verify(repair).then(showError);
   return (
     <Part
       title="Look through everything"

@@ -1,7 +1,7 @@
 import { formatDistanceToNow } from 'date-fns';
 import { useEndOthersMutation, useLockMutation, useSessionsQuery } from '../store/house-api';
 import type { SessionRow } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button } from '../ui/controls';
 import { browserName } from './browser-name';
 import { Part } from './Part';
@@ -26,7 +26,7 @@ export function LetIn({ guarded }: { guarded: boolean }) {
   const [lock] = useLockMutation();
   const [endOthers, { isLoading: ending }] = useEndOthersMutation();
   const leave = async (): Promise<void> => {
-    tell(await lock());
+    showError(await lock());
     location.assign('/');
   };
   if (!guarded)
@@ -46,7 +46,7 @@ export function LetIn({ guarded }: { guarded: boolean }) {
           <Button
             small
             disabled={ending || sessions.every(({ own }) => own)}
-            onClick={() => void endOthers().then(tell)}
+            onClick={() => void endOthers().then(showError)}
           >
             End all others
           </Button>

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { toast } from 'sonner';
 import { useArchiveTargetMutation } from '../store/house-api';
 import type { TargetCard } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 
@@ -14,7 +14,7 @@ export function PackTarget({ target, onClose }: { target: TargetCard; onClose: (
   const [impersonal, setImpersonal] = useState(false);
   const go = async (): Promise<void> => {
     const result = await pack({ id: target.id, originals, impersonal });
-    tell(result);
+    showError(result);
     if (result.error) return;
     toast(`${target.name} is being packed; the file is offered when it is ready.`);
     onClose();

@@ -5,7 +5,7 @@ import { faultText } from '../store/api';
 import { useDropForGoodMutation, useEmptyTrashMutation, useTrashQuery } from '../store/house-api';
 import { bringBack } from '../store/put-away';
 import type { TrashedRow } from '../store/rows';
-import { tell } from '../store/tell';
+import { showError } from '../store/tell';
 import { Confirm } from '../ui/Confirm';
 import { Button, IconButton } from '../ui/controls';
 import { Frame } from '../ui/Frame';
@@ -54,8 +54,8 @@ export function Trash() {
   if (!rows) return error ? <Trouble message={faultText(error)} /> : <div className="h-full bg-pit" />;
   const confirmed = async (): Promise<void> => {
     setGoing(undefined);
-    if (going === 'all') tell(await empty());
-    else if (going) tell(await dropOne(going));
+    if (going === 'all') showError(await empty());
+    else if (going) showError(await dropOne(going));
   };
   return (
     <div className="flex h-full flex-col">

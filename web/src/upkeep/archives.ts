@@ -4,7 +4,7 @@ import { many } from '../../../core/spoken';
 import { download } from '../ui/download';
 
 /** An archive is ready: it is offered, and fetched when that is wanted. */
-export function archiveTold({ id, result, title }: JobRow): void {
+export function onArchiveDone({ id, result, title }: JobRow): void {
   const { fileName } = (result ?? {}) as { fileName?: string };
   if (!fileName) return;
   toast.success(`${title} is packed.`, {

@@ -2,7 +2,7 @@ import { COLOURED_RANGE, type ChromaRange } from '../../../../core/colour/famili
 import { rangeAbove, rangeFrom } from '../../../../core/steps/above';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
-import { end, useMeasured } from './editor';
+import { endGesture, useMeasured } from './editor';
 import type { EditorProps } from './steps/editor';
 import { Section } from './Rows';
 
@@ -58,7 +58,7 @@ export function AboveField<P extends Acts>({ of, usual }: { of: EditorProps<P>; 
           digits={3}
           usual={usual}
           onChange={(value) => put(Math.max(0, value), 'moving')}
-          onCommit={end}
+          onCommit={endGesture}
         />
       ) : (
         <p className="text-[12.5px] text-hush">measuring the chroma noise of the sky …</p>

@@ -3,7 +3,7 @@ import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
 import { STEP_KINDS } from '../../../../core/steps/index';
 import type { PathInfo } from '../../../workers/protocol';
-import { elsewhere, meantScore, offeredSteps } from './step-list';
+import { elsewhere, meantScore, addableSteps } from './step-list';
 
 /** The steps that can stand at a place, grouped by what they are for and found by the trade's words; hung on whatever opens them. */
 export function AddStepList({
@@ -62,7 +62,7 @@ export function AddStepList({
                   No step is called that. Try another word of the trade, or fewer of them.
                 </Command.Empty>
               )}
-              {offeredSteps(image, forMask).map(({ name, steps }) => (
+              {addableSteps(image, forMask).map(({ name, steps }) => (
                 <Command.Group
                   key={name}
                   heading={name}
@@ -80,7 +80,7 @@ export function AddStepList({
                       className={`flex cursor-pointer items-baseline gap-3 rounded-md px-2.5 py-1.5 outline-none data-[selected=true]:bg-shelf ${but || cannot ? 'opacity-55' : ''}`}
                     >
                       <span className="w-26 shrink-0 font-medium">{kind.name}</span>
-                      <span className="grow text-[12.5px] text-hush">{cannot ?? but ?? kind.says}</span>
+                      <span className="grow text-[12.5px] text-hush">{cannot ?? but ?? kind.summary}</span>
                       {takes && !but && !cannot && <span className="shrink-0 text-[11.5px] text-hush">{takes}</span>}
                     </Command.Item>
                   ))}

@@ -1,19 +1,19 @@
 import { strandPath } from '../../../../core/recipe/walk';
-import { asTone } from '../../../../core/figures/index';
+import { expectBackground } from '../../../../core/figures/index';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { figure } from '../../ui/numbers';
-import { useDescribed } from '../session';
+import { useReport } from '../session';
 import { useStrandColours } from '../strands';
-import { useAccountWanted } from '../use-wanted';
+import { useNoiseMeasurements } from '../use-wanted';
 
 /** The noise of an average against that of each strand in it, and how far their signal stands above it. */
 export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {
   const strandColour = useStrandColours(recipe);
-  const described = useDescribed();
-  useAccountWanted(recipe);
+  const described = useReport();
+  useNoiseMeasurements(recipe);
   const rows = [...parts, self].map((id) => {
     const found = described?.tones[strandPath(recipe, id) ?? ''];
-    const tones = found ? asTone(found) : [];
+    const tones = found ? expectBackground(found) : [];
     const mean = (of: (tone: (typeof tones)[number]) => number) =>
       tones.reduce((sum, tone) => sum + of(tone), 0) / tones.length;
     return {

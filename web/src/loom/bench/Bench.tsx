@@ -1,8 +1,8 @@
 import type { Step } from '../../../../core/recipe/schema';
-import { ownerAt } from '../../../../core/recipe/walk';
+import { stepOwnerAt } from '../../../../core/recipe/walk';
 import { Lead } from '../../lead/Lead';
-import { stepPlace, valueAt } from '../../../../core/recipe/paths';
-import { useApp } from '../../store/store';
+import { stepLocation, valueAt } from '../../../../core/recipe/paths';
+import { useAppSelector } from '../../store/store';
 import { Guarded } from '../../ui/Guarded';
 import { ClothBench } from './ClothBench';
 import { LayerBench } from './LayerBench';
@@ -12,11 +12,11 @@ import { StrandBench } from './StrandBench';
 
 /** The editor of whatever is chosen in the draft. */
 export function Bench() {
-  const recipe = useApp((state) => state.draft.recipe);
-  const chosen = useApp((state) => state.draft.chosen);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
   if (!recipe) return null;
-  const step = stepPlace(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
-  const owner = ownerAt(recipe, chosen);
+  const step = stepLocation(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
+  const owner = stepOwnerAt(recipe, chosen);
   return (
     // Another place begins at its own head, however far the last one was scrolled.
     <aside key={chosen} aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">

@@ -1,6 +1,6 @@
 import type { Recipe } from '../../../../core/recipe/schema';
-import { chose } from '../../store/draft';
-import { useSend } from '../../store/store';
+import { selectionChanged } from '../../store/draft';
+import { useAppDispatch } from '../../store/store';
 import { uprightWithin } from '../../../../core/raster/turned';
 import { Button, Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
@@ -9,7 +9,7 @@ import { useSession } from '../session';
 import { noticesOf } from '../notices';
 import { Edges } from './Edges';
 import { EmptyCorners } from './EmptyCorners';
-import { end } from './editor';
+import { endGesture } from './editor';
 import { Heading } from './Heading';
 import { LevelButton } from './LevelButton';
 import { Section } from './Rows';
@@ -18,7 +18,7 @@ import { SkySection } from './SkySection';
 /** The cloth: which part of the frame it shows, how it is turned, and all that the recipe has to warn of. */
 export function ClothBench({ recipe }: { recipe: Recipe }) {
   const { scene } = useSession();
-  const send = useSend();
+  const send = useAppDispatch();
   const extent = recipe.cloth?.extent ?? 'frame';
   const orient = recipe.cloth?.orient ?? {};
   const kind = typeof extent === 'string' ? extent : 'rectangle';
@@ -35,7 +35,9 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
                 <button
                   type="button"
                   onClick={() =>
-                    send(chose(n.path.replace(/\.(of|from|blend|to|mask|stack|strand|mix.*)$/, '') || 'cloth'))
+                    send(
+                      selectionChanged(n.path.replace(/\.(of|from|blend|to|mask|stack|strand|mix.*)$/, '') || 'cloth'),
+                    )
                   }
                   className="w-full rounded-md border border-edge bg-pit px-2.5 py-2 text-left text-[12.5px] leading-snug hover:border-ember"
                 >
@@ -107,7 +109,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           max={15}
           usual={0}
           onChange={(value) => setValue('cloth.orient.degrees', value === 0 ? undefined : value, 'degrees')}
-          onCommit={end}
+          onCommit={endGesture}
         />
         <div className="flex flex-wrap gap-1.5">
           <LevelButton />

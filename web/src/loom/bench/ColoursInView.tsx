@@ -1,15 +1,15 @@
 import { useEffect, useRef } from 'react';
-import { CELLS, type Colours } from '../../../../core/colour/colours';
-import { lightOf } from '../../../../core/colour/oklch';
-import { coded } from '../../../../core/colour/srgb';
+import { CELLS, type ColourHistogram } from '../../../../core/colour/colours';
+import { oklabToLinear } from '../../../../core/colour/oklch';
+import { linearToSrgb } from '../../../../core/colour/srgb';
 import { Section } from './Rows';
-import { useColours } from './use-colours';
+import { useColourHistogram } from './use-colours';
 
 /** Chroma at which a faint colour is drawn, so that its hue is seen. */
 const SHOWN = 0.11;
 
 /** The plane of colours: each place in its own hue, the brighter the more pixels lie there. */
-function painted({ plane, reach }: Colours): ImageData {
+function painted({ plane, reach }: ColourHistogram): ImageData {
   const most = Math.log1p(plane.reduce((best, n) => Math.max(best, n), 1));
   const image = new ImageData(CELLS, CELLS);
   const by = Math.max(1, SHOWN / reach) * (reach / (CELLS / 2));
@@ -17,10 +17,10 @@ function painted({ plane, reach }: Colours): ImageData {
     if (n === 0) return;
     const much = Math.log1p(n) / most;
     const [a, b] = [(i % CELLS) + 0.5 - CELLS / 2, Math.floor(i / CELLS) + 0.5 - CELLS / 2];
-    const light = lightOf([0.3 + 0.6 * much, by * a, by * b]);
+    const light = oklabToLinear([0.3 + 0.6 * much, by * a, by * b]);
     const at = ((CELLS - 1 - Math.floor(i / CELLS)) * CELLS + (i % CELLS)) * 4;
     light.forEach((v, p) => {
-      image.data[at + p] = 255 * coded(Math.max(0, v));
+      image.data[at + p] = 255 * linearToSrgb(Math.max(0, v));
     });
     image.data[at + 3] = 255 * (0.35 + 0.65 * much);
   });
@@ -29,7 +29,7 @@ function painted({ plane, reach }: Colours): ImageData {
 
 /** Chroma against hue of what is in view, live: greys in the middle, hues about it as on the ring. */
 export function ColoursInView({ path }: { path: string }) {
-  const colours = useColours(path);
+  const colours = useColourHistogram(path);
   const canvas = useRef<HTMLCanvasElement>(null);
   useEffect(() => {
     const context = canvas.current?.getContext('2d');

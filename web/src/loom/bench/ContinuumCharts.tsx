@@ -1,6 +1,6 @@
 import { Chart, type ChartConfiguration, LinearScale, LineElement, PointElement, ScatterController } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { Continuum } from '../../../../core/continuum/found';
+import type { ContinuumFit } from '../../../../core/continuum/found';
 
 Chart.register(ScatterController, PointElement, LineElement, LinearScale);
 
@@ -49,7 +49,7 @@ const options = (
 });
 
 /** Light of each star in the two images, with the line whose slope is k. */
-export function StarChart({ found, line, broad, k }: { found: Continuum; line: string; broad: string; k: number }) {
+export function StarChart({ found, line, broad, k }: { found: ContinuumFit; line: string; broad: string; k: number }) {
   const xs = found.pairs.map(([x]) => x).sort((a, b) => a - b);
   // The few brightest would press all others into a corner.
   const high = xs[Math.floor(xs.length * 0.92)] ?? 1;
@@ -78,7 +78,7 @@ export function StarChart({ found, line, broad, k }: { found: Continuum; line: s
 }
 
 /** Skewness of what is left at each k; the upright line is the k that is used. */
-export function CurveChart({ found, k }: { found: Continuum; k: number }) {
+export function CurveChart({ found, k }: { found: ContinuumFit; k: number }) {
   const ys = found.curve.map(([, s]) => s);
   const [low, high] = [Math.min(...ys), Math.max(...ys)];
   const config: ChartConfiguration<'scatter'> = {

@@ -1,37 +1,37 @@
 import { Crop } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { ownerAt } from '../../../../core/recipe/walk';
-import { isMove } from '../../../../core/steps/index';
-import { endsInWords } from '../../../../core/raster/ends';
+import { stepOwnerAt } from '../../../../core/recipe/walk';
+import { isMoveStep } from '../../../../core/steps/index';
+import { describeMargins } from '../../../../core/raster/ends';
 import { Button } from '../../ui/controls';
 import { usePicture, useSession } from '../session';
 import { setValue } from '../edit';
-import { placeName } from '../../../../core/recipe/names';
-import { useWanted } from '../use-wanted';
+import { imageName } from '../../../../core/recipe/names';
+import { useRequestedMeasurement } from '../use-wanted';
 import { Section } from './Rows';
-import { useTold } from './use-told';
+import { useIdleQuery } from './use-told';
 
 /** How long after all has settled an exact answer is waited for, in milliseconds. */
 const PATIENCE = 2500;
 
 /** Whether an image ends for a reason of its own: a stack does, and what was moved or cut; others end where those do. */
 function isOwn(recipe: Recipe, path: string): boolean {
-  const owner = ownerAt(recipe, path);
+  const owner = stepOwnerAt(recipe, path);
   const source = owner?.source;
   return (
     owner?.kind === 'layer' ||
     (source !== undefined && 'stack' in source) ||
-    owner?.steps.some(({ do: kind }) => kind === 'crop' || isMove(kind)) === true
+    owner?.steps.some(({ do: kind }) => kind === 'crop' || isMoveStep(kind)) === true
   );
 }
 
 /** Where what the cloth is made of ends before the frame does, and the press that cuts the cloth to what all of them cover. */
 export function Edges({ recipe }: { recipe: Recipe }) {
-  const told = useTold({ type: 'edges' }, 'cloth');
+  const told = useIdleQuery({ type: 'edges' }, 'cloth');
   const { measureAgain } = useSession();
   const { settling } = usePicture();
-  useWanted('ends', 'cloth');
+  useRequestedMeasurement('ends', 'cloth');
   // Opened beside a picture that has settled already: a coarse level does not show the narrowest of edges.
   const asked = useRef<Recipe>(undefined);
   const missed = told !== undefined && !told.exact && !settling;
@@ -54,10 +54,10 @@ export function Edges({ recipe }: { recipe: Recipe }) {
         <ul className="space-y-1 text-[12.5px] leading-snug">
           {parts.map(({ path, ends }) => (
             <li key={path}>
-              <b className="font-semibold">{placeName(recipe, path)}</b>{' '}
+              <b className="font-semibold">{imageName(recipe, path)}</b>{' '}
               <span className="text-soft">
                 {ends
-                  ? `ends ${told.exact ? '' : 'about '}${endsInWords(ends)} edge of the frame`
+                  ? `ends ${told.exact ? '' : 'about '}${describeMargins(ends)} edge of the frame`
                   : 'has no data in the frame'}
               </span>
             </li>

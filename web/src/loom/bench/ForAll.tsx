@@ -1,11 +1,11 @@
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { Button } from '../../ui/controls';
 import { addForAll } from '../edit';
-import { lackingCount } from '../whole-set';
+import { strandsWithoutStep } from '../whole-set';
 
 /** Gives the step to all other strands from stacks that lack one; not there where none does. */
 export function ForAll({ verb, step, recipe }: { verb: string; step: Step; recipe: Recipe }) {
-  const others = lackingCount(recipe, step);
+  const others = strandsWithoutStep(recipe, step);
   if (others === 0 || !step.to) return null;
   return (
     <Button small onClick={() => addForAll(step)}>

@@ -8,7 +8,7 @@ import { FormulaEditor } from '../formula/FormulaEditor';
 import { FUNCTION_LIST } from '../formula/language';
 import { formulaStarts } from '../formula/starts';
 import { useSession } from '../session';
-import { end } from './editor';
+import { endGesture } from './editor';
 import { Section } from './Rows';
 
 /** A strand by formula: the text, shapes to begin with, and the functions at hand. */
@@ -42,7 +42,7 @@ export function FormulaBench({
           text={text}
           known={known}
           onChange={(next) => setValue(`${path}.formula`, next, 'formula')}
-          onLeave={end}
+          onLeave={endGesture}
         />
         <Menu
           items={formulaStarts(ids).map(({ name, says, text }) => ({

@@ -1,5 +1,5 @@
 import { TriangleAlert } from 'lucide-react';
-import { showWatch, useWatchShown } from './watch';
+import { showWatch, useHintsShown } from './watch';
 
 /** What lies on the bench, with anything that is wrong with it. A name of a person's `own` stays as it was written. */
 export function Heading({
@@ -18,7 +18,7 @@ export function Heading({
   /** What to look for, and what goes wrong when it is too much. */
   watch?: { readonly for: string; readonly tooMuch: string };
 }) {
-  const shown = useWatchShown();
+  const shown = useHintsShown();
   return (
     <header className="border-b border-edge px-4 pt-4 pb-3">
       <h2 className={`text-[17px] leading-tight font-semibold ${own ? '' : 'first-letter:uppercase'}`}>{title}</h2>

@@ -1,6 +1,6 @@
 import { useMemo, useRef, useState } from 'react';
-import type { Counts } from '../../../../core/stats/summary';
-import { useCounts } from './use-counts';
+import type { HistogramBins } from '../../../../core/stats/summary';
+import { useHistogram } from './use-counts';
 
 const WIDTH = 286;
 const HEIGHT = 116;
@@ -14,7 +14,7 @@ export interface Handle {
 }
 
 /** The counts of all planes on one axis, on a logarithmic scale; planes that span less have narrower bins, so they are drawn as densities. */
-function drawn(counts: readonly Counts[]): { low: number; high: number; shapes: string[] } {
+function drawn(counts: readonly HistogramBins[]): { low: number; high: number; shapes: string[] } {
   if (counts.length === 0) return { low: 0, high: 1, shapes: [] };
   const low = Math.min(...counts.map((plane) => plane.low));
   const high = Math.max(...counts.map((plane) => plane.high));
@@ -43,7 +43,7 @@ export function Histogram({
   curve?: (x: number) => number;
   onEnd: () => void;
 }) {
-  const counts = useCounts(path);
+  const counts = useHistogram(path);
   const [dragged, setDragged] = useState<string>();
   const svg = useRef<SVGSVGElement>(null);
   const { low, high, shapes } = useMemo(() => drawn(counts), [counts]);

@@ -1,18 +1,18 @@
 import { Pipette } from 'lucide-react';
 import { hueRange } from '../../../../core/recipe/mask-parts';
 import type { Mask } from '../../../../core/recipe/schema';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { Button } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
-import { end } from './editor';
+import { endGesture } from './editor';
 import { HueStrip } from './HueStrip';
 
 /** Which family of hues a mask shows: touched on the picture, or by its angles. */
 export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['hue']> }) {
-  const touching = useApp((state) => state.view.tool === 'hue');
-  const send = useSend();
+  const touching = useAppSelector((state) => state.view.tool === 'hue');
+  const send = useAppDispatch();
   const { centre, width, soft, chroma } = hueRange.parse(hue);
   const field = (key: string, value: number, max: number, label: string, digits = 3, most = max) => (
     <SliderField
@@ -22,7 +22,7 @@ export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['
       max={max}
       digits={digits}
       onChange={(next) => setValue(`${path}.${key}`, Math.max(0, Math.min(most, next)), key)}
-      onCommit={end}
+      onCommit={endGesture}
     />
   );
   return (
@@ -32,7 +32,7 @@ export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['
         <Button
           small
           look={touching ? 'lamp' : 'plain'}
-          onClick={() => send(looked({ tool: touching ? null : 'hue' }))}
+          onClick={() => send(viewChanged({ tool: touching ? null : 'hue' }))}
         >
           <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
         </Button>

@@ -1,5 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
-import { type Colours, HUE_STEP } from '../../../../core/colour/colours';
+import { type ColourHistogram, HUE_STEP } from '../../../../core/colour/colours';
 import type { HueBand } from '../../../../core/steps/hue-bands';
 import { type Grip, nudged, onCircle, pulled, ringPart, shareHeld } from './hue-ring';
 import { hueName } from './steps/hue-names';
@@ -54,7 +54,7 @@ export function HueRing({
 }: {
   bands: readonly HueBand[];
   at: number;
-  colours: Colours | undefined;
+  colours: ColourHistogram | undefined;
   onChoose: (at: number) => void;
   onChange: (changes: Partial<HueBand>) => void;
   onEnd: () => void;

@@ -1,4 +1,4 @@
-import { huesApart } from '../../../../core/colour/oklch';
+import { hueDistance } from '../../../../core/colour/oklch';
 
 /** Lightness and chroma at which every hue can be shown. */
 const LIGHT = '72%';
@@ -10,7 +10,7 @@ const CHROMA = 0.13;
 export function HueStrip({ centre, width, soft }: { centre: number; width: number; soft: number }) {
   const stops = Array.from({ length: 73 }, (_, i) => {
     const hue = i * 5;
-    const away = huesApart(hue, centre) - width / 2;
+    const away = hueDistance(hue, centre) - width / 2;
     const share = Math.max(0, Math.min(1, 1 - away / Math.max(1, soft)));
     return `oklch(${LIGHT} ${CHROMA} ${hue} / ${Math.max(0.18, share).toFixed(2)})`;
   });

@@ -1,7 +1,7 @@
 import { DoorOpen, Ungroup } from 'lucide-react';
 import type { Layer } from '../../../../core/recipe/schema';
-import { chose } from '../../store/draft';
-import { useSend } from '../../store/store';
+import { selectionChanged } from '../../store/draft';
+import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { ungroup } from '../edit-layers';
 import { layerName, sourceName } from '../../../../core/recipe/names';
@@ -12,7 +12,7 @@ import { Section } from './Rows';
  * @param why it cannot be, where it cannot
  */
 export function Inside({ path, layers, why }: { path: string; layers: readonly Layer[]; why: string | undefined }) {
-  const send = useSend();
+  const send = useAppDispatch();
   return (
     <Section title="layers in it">
       <ul>
@@ -21,7 +21,7 @@ export function Inside({ path, layers, why }: { path: string; layers: readonly L
             <li key={layer.id ?? `layer ${String(i)}`}>
               <button
                 type="button"
-                onClick={() => send(chose(`${path}.of.layers[${i}]`))}
+                onClick={() => send(selectionChanged(`${path}.of.layers[${i}]`))}
                 className={`flex w-full items-baseline gap-2 rounded-md px-2 py-1 text-left hover:bg-shelf ${layer.visible === false ? 'opacity-50' : ''}`}
               >
                 <span className="truncate font-medium">{layerName(layer, i)}</span>
@@ -33,7 +33,7 @@ export function Inside({ path, layers, why }: { path: string; layers: readonly L
           .toReversed()}
       </ul>
       <div className="flex gap-1.5">
-        <Button small onClick={() => send(chose(`${path}.of.layers[${layers.length - 1}]`))}>
+        <Button small onClick={() => send(selectionChanged(`${path}.of.layers[${layers.length - 1}]`))}>
           <DoorOpen size={13} /> Go in
         </Button>
         <Button small disabled={why !== undefined} onClick={() => ungroup(path)}>

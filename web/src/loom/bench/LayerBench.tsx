@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Combine, Copy, Move, Trash2 } from 'lucide-react';
 import type { Layer, Recipe, Source } from '../../../../core/recipe/schema';
-import type { Owner } from '../../../../core/recipe/walk';
-import { layerPlace, valueAt } from '../../../../core/recipe/paths';
+import type { StepOwner } from '../../../../core/recipe/walk';
+import { layerLocation, valueAt } from '../../../../core/recipe/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
@@ -14,9 +14,9 @@ import {
   LAYER_KINDS,
   type LayerKind,
   moveLayer,
-  remakeLayer,
+  changeLayerSource,
   removeLayer,
-  whyTogether,
+  ungroupBlocker,
 } from '../edit-layers';
 import { layerName } from '../../../../core/recipe/names';
 import { nudge } from '../nudge';
@@ -41,18 +41,20 @@ function sourceValue(source: Source): string {
 }
 
 /** The chosen layer: what it is made of, its steps, and how it is laid on the cloth. */
-export function LayerBench({ owner: { path }, recipe }: { owner: Owner; recipe: Recipe }) {
+export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; recipe: Recipe }) {
   const { scene } = useSession();
   const layer = valueAt(recipe, path) as Layer;
-  const { list, index } = layerPlace(path) ?? { list: '', index: 0 };
+  const { list, index } = layerLocation(path) ?? { list: '', index: 0 };
   const layers = (valueAt(recipe, list) as Layer[] | undefined) ?? [];
   const notices = noticesOf(scene).filter(
     (n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)),
   );
   const value = sourceValue(layer.of);
   const choose = (next: string): void =>
-    next.startsWith('strand ') ? remakeLayer(path, 'strand', next.slice(7)) : remakeLayer(path, next as LayerKind);
-  const together = whyTogether(layer);
+    next.startsWith('strand ')
+      ? changeLayerSource(path, 'strand', next.slice(7))
+      : changeLayerSource(path, next as LayerKind);
+  const together = ungroupBlocker(layer);
   const alone = layers.length === 1 && list !== 'cloth.layers';
   return (
     <>

@@ -1,10 +1,10 @@
 import { Trash2 } from 'lucide-react';
 import type { Mask, Recipe } from '../../../../core/recipe/schema';
-import { maskUses, type Owner, ownerAt } from '../../../../core/recipe/walk';
+import { pathsUsingMask, type StepOwner, stepOwnerAt } from '../../../../core/recipe/walk';
 import { gestureEnded } from '../../store/draft';
 import { valueAt } from '../../../../core/recipe/paths';
-import { store, useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { store, useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { Button, Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { Pick } from '../../ui/Pick';
@@ -38,22 +38,22 @@ function madeOf(value: string, recipe: Recipe): Mask['of'] {
 }
 
 /** The chosen mask: what it is made of, its steps, and what is seen through it. */
-export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
+export function MaskBench({ owner, recipe }: { owner: StepOwner; recipe: Recipe }) {
   const { path, id } = owner;
   const { scene } = useSession();
-  const maskAs = useApp((state) => state.view.maskAs);
-  const send = useSend();
+  const maskAs = useAppSelector((state) => state.view.maskAs);
+  const send = useAppDispatch();
   const mask = valueAt(recipe, path) as Mask;
   const { of, steps = [] } = mask;
   const notices = noticesOf(scene).filter(
     (n) => n.path === path || [`${path}.of`, `${path}.hue`, `${path}.paint`].some((at) => n.path.startsWith(at)),
   );
   const shared = path.startsWith('masks[');
-  const users = shared && id !== undefined ? maskUses(recipe, id) : [];
+  const users = shared && id !== undefined ? pathsUsingMask(recipe, id) : [];
   const names = [
     ...new Set(
       users.map((user) => {
-        const reader = ownerAt(recipe, user);
+        const reader = stepOwnerAt(recipe, user);
         return reader ? ownerName(recipe, reader) : user;
       }),
     ),
@@ -109,7 +109,7 @@ export function MaskBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
             { value: 'hatch', label: 'hatch', hint: 'What it hides is crossed by stripes.' },
             { value: 'not', label: 'not', hint: 'The picture as it is.' },
           ]}
-          onChange={(next) => send(looked({ maskAs: next }))}
+          onChange={(next) => send(viewChanged({ maskAs: next }))}
         />
         <Choice
           label="shows"

@@ -1,8 +1,8 @@
 import { ArrowRight, Plus } from 'lucide-react';
 import type { Mask, Recipe } from '../../../../core/recipe/schema';
 import { maskOwners } from '../../../../core/recipe/walk';
-import { chose } from '../../store/draft';
-import { useSend } from '../../store/store';
+import { selectionChanged } from '../../store/draft';
+import { useAppDispatch } from '../../store/store';
 import { IconButton } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { Pick } from '../../ui/Pick';
@@ -14,7 +14,7 @@ const OWN = '(its own)';
 
 /** What a layer or a step is seen through: nothing, a shared mask, one of its own, or a new one made by one press. */
 export function MaskLine({ path, mask, recipe }: { path: string; mask: string | Mask | undefined; recipe: Recipe }) {
-  const send = useSend();
+  const send = useAppDispatch();
   const starts = useMaskStarts(path);
   const shared = maskOwners(recipe);
   const value = mask === undefined ? NONE : typeof mask === 'string' ? mask : OWN;
@@ -41,7 +41,7 @@ export function MaskLine({ path, mask, recipe }: { path: string; mask: string | 
           <Plus size={14} />
         </button>
       </Menu>
-      <IconButton label="Open the mask" disabled={!open} onClick={() => open && send(chose(open))}>
+      <IconButton label="Open the mask" disabled={!open} onClick={() => open && send(selectionChanged(open))}>
         <ArrowRight size={14} />
       </IconButton>
     </div>

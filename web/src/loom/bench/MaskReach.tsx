@@ -1,5 +1,5 @@
 import { TriangleAlert } from 'lucide-react';
-import { useTold } from './use-told';
+import { useIdleQuery } from './use-told';
 
 /** What can be told from black, or from white, in a picture of 8 bits. */
 const HAIR = 1 / 255;
@@ -15,7 +15,7 @@ export function uselessMask([least, most]: readonly [number, number]): string | 
 
 /** Says of a mask that hides everything, or nothing, that it does. */
 export function MaskReach({ path }: { path: string }) {
-  const reach = useTold({ type: 'reach', path }, path);
+  const reach = useIdleQuery({ type: 'reach', path }, path);
   const why = reach ? uselessMask(reach) : undefined;
   return why ? (
     <p role="status" className="flex items-start gap-2 text-[12.5px] text-ember">

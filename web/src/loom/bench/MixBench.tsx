@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { LUMINANCE } from '../../../../core/colour/luminance';
-import { type Hang, noiseOfHang, sumOfHangs } from '../../../../core/engine/hangs';
-import { noiseShares, noiseWarning } from '../../../../core/engine/noise-account';
+import { type NoiseContributions, totalNoise, combineContributions } from '../../../../core/engine/hangs';
+import { noiseBreakdown, noiseWarning } from '../../../../core/engine/noise-account';
 import type { Mix, Recipe } from '../../../../core/recipe/schema';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
@@ -10,12 +10,12 @@ import { figure } from '../../ui/numbers';
 import { type ColumnName, COLUMNS } from '../columns';
 import { setAsIs, setWeight, switchHint, switchInMix } from '../draft/TieUp';
 import { setValue } from '../edit';
-import { useDescribed } from '../session';
-import { effectOf, isShared, weightsInEffect } from '../../../../core/mix/in-effect';
-import { strandPath, strandsOf } from '../../../../core/recipe/walk';
+import { useReport } from '../session';
+import { effectOf, isShared, activeWeights } from '../../../../core/mix/in-effect';
+import { strandPath, strandsReadBySource } from '../../../../core/recipe/walk';
 import { useStrandColours } from '../strands';
 import { isDenoised } from '../account';
-import { useAccountWanted, useNoiseWanted } from '../use-wanted';
+import { useNoiseMeasurements, useNoiseWanted } from '../use-wanted';
 import { NoiseFrom } from './NoiseFrom';
 import { Section } from './Rows';
 
@@ -31,10 +31,10 @@ function setGain(path: string, mix: Mix, id: string, gain: number): void {
 }
 
 /** What a strand's image brings into a column: its own plane, or its luminance. */
-function hangIn(planes: readonly Hang[], column: ColumnName): Hang {
+function hangIn(planes: readonly NoiseContributions[], column: ColumnName): NoiseContributions {
   if (planes.length === 1) return planes[0];
   if (column !== 'luminance') return planes[COLUMNS.findIndex(({ name }) => name === column)];
-  return sumOfHangs(planes.map((hang, p) => ({ weight: LUMINANCE[p], hang })));
+  return combineContributions(planes.map((hang, p) => ({ weight: LUMINANCE[p], hang })));
 }
 
 /** A column's or a strand's name, which a press switches off for a look and on again. */
@@ -80,14 +80,14 @@ export function MixBench({
   self: string | undefined;
 }) {
   const strandColour = useStrandColours(recipe);
-  const described = useDescribed();
-  useAccountWanted(recipe);
+  const described = useReport();
+  useNoiseMeasurements(recipe);
   const strands = recipe.strands.filter((strand) => strand.id !== self);
-  const used = strandsOf(mix);
-  const inEffect = weightsInEffect(mix);
+  const used = strandsReadBySource(mix);
+  const inEffect = activeWeights(mix);
   const off = { strands: mix.off?.strands ?? [], columns: mix.off?.columns ?? [] };
   // Strands may hang on the same stacks: what one takes off another brings back, so that their noises do not simply add as squares.
-  const hangOf = (column: ColumnName): Hang | undefined => {
+  const hangOf = (column: ColumnName): NoiseContributions | undefined => {
     const weights = Object.entries(inEffect[column] ?? {}).filter(([, w]) => w !== 0);
     const effect = effectOf(mix, column);
     const parts = weights.flatMap(([id]) => {
@@ -95,7 +95,7 @@ export function MixBench({
       if (!planes) return [];
       return [{ weight: (mix.gain?.[id] ?? 1) * effect[id], hang: hangIn(planes, column) }];
     });
-    return parts.length > 0 && parts.length === weights.length ? sumOfHangs(parts) : undefined;
+    return parts.length > 0 && parts.length === weights.length ? combineContributions(parts) : undefined;
   };
   // What is left of a denoised strand's noise does not add up as squares: it is measured on the woven image.
   const measures = used.some((id) => isDenoised(recipe, id));
@@ -104,10 +104,10 @@ export function MixBench({
   const woven = measures && tone?.kind === 'tone' ? tone.planes : undefined;
   const accounts = COLUMNS.map(({ name, short, colour }, c) => {
     const hang = hangOf(name);
-    const reckoned = measures ? undefined : hang && noiseOfHang(hang);
+    const reckoned = measures ? undefined : hang && totalNoise(hang);
     // A luminance is no plane of its own in what is woven.
     const noise = name === 'luminance' ? reckoned : (woven?.[c]?.noise ?? reckoned);
-    return { name, short, colour, noise, shares: hang ? noiseShares(hang) : [] };
+    return { name, short, colour, noise, shares: hang ? noiseBreakdown(hang) : [] };
   });
   const warnings = accounts.flatMap(({ name, shares }) => noiseWarning(name, shares) ?? []);
   return (

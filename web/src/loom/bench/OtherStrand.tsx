@@ -1,11 +1,11 @@
-import { liesIn, strandOwners } from '../../../../core/recipe/walk';
+import { isPathInside, strandOwners } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { Pick } from '../../ui/Pick';
 import { setValue } from '../edit';
 
 /** Id of the strand that a path lies on; undefined in the cloth. */
 export function ownerOf(recipe: Recipe, path: string): string | undefined {
-  const strand = strandOwners(recipe).find((owner) => liesIn(path, owner.path));
+  const strand = strandOwners(recipe).find((owner) => isPathInside(path, owner.path));
   return strand?.id;
 }
 

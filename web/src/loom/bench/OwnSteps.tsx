@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import type { Step } from '../../../../core/recipe/schema';
-import { chose } from '../../store/draft';
-import { useSend } from '../../store/store';
+import { selectionChanged } from '../../store/draft';
+import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { stepName } from '../../../../core/recipe/names';
 import { useAddStep } from '../use-add-step';
@@ -26,7 +26,7 @@ export function OwnSteps({
   forMask?: boolean;
 }) {
   const add = useAddStep();
-  const send = useSend();
+  const send = useAppDispatch();
   return (
     <Section title={title}>
       <div className="flex flex-wrap items-center gap-1.5">
@@ -36,7 +36,7 @@ export function OwnSteps({
             small
             data-path={`${list}[${k}]`}
             className={step.off ? 'line-through opacity-60' : ''}
-            onClick={() => send(chose(`${list}[${k}]`))}
+            onClick={() => send(selectionChanged(`${list}[${k}]`))}
           >
             {step.name ?? stepName(step.do)}
           </Button>

@@ -1,14 +1,14 @@
 import { Brush as BrushIcon, Circle, type LucideIcon, MoveDownRight, Pentagon, Trash2, Undo2 } from 'lucide-react';
 import type { Recipe } from '../../../../core/recipe/schema';
-import type { Owner } from '../../../../core/recipe/walk';
-import { looked, type Brush } from '../../store/view';
-import { useApp, useSend } from '../../store/store';
+import type { StepOwner } from '../../../../core/recipe/walk';
+import { viewChanged, type Brush } from '../../store/view';
+import { useAppSelector, useAppDispatch } from '../../store/store';
 import { Button, Choice, IconButton } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { setValue } from '../edit';
 import { paintOf, putPaint } from '../viewer/painting';
 import { type Paint, paintName } from '../viewer/shapes';
-import { end } from './editor';
+import { endGesture } from './editor';
 import { Section } from './Rows';
 
 const SHAPES: readonly { readonly shape: Brush['shape']; readonly label: string; readonly icon: LucideIcon }[] = [
@@ -21,15 +21,15 @@ const SHAPES: readonly { readonly shape: Brush['shape']; readonly label: string;
 const iconOf = (shape: Paint['shape']): LucideIcon => SHAPES.find((one) => one.shape === shape)?.icon ?? BrushIcon;
 
 /** Painting on a mask: what the hand draws with, and what lies on the mask already. */
-export function PaintSection({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
-  const { brush, tool, piece } = useApp((state) => state.view);
-  const send = useSend();
+export function PaintSection({ owner, recipe }: { owner: StepOwner; recipe: Recipe }) {
+  const { brush, tool, selectedShape: piece } = useAppSelector((state) => state.view);
+  const send = useAppDispatch();
   const paint = paintOf(recipe, owner);
   const painting = tool === 'paint';
   const chosen = piece === null ? undefined : paint[piece];
   const takeUp = (shape: Brush['shape']): void => {
     const same = painting && brush.shape === shape;
-    send(looked({ tool: same ? null : 'paint', piece: null, brush: { ...brush, shape } }));
+    send(viewChanged({ tool: same ? null : 'paint', selectedShape: null, brush: { ...brush, shape } }));
   };
   return (
     <Section title="paint">
@@ -66,7 +66,7 @@ export function PaintSection({ owner, recipe }: { owner: Owner; recipe: Recipe }
                   <button
                     type="button"
                     aria-pressed={on}
-                    onClick={() => send(looked({ piece: on ? null : i, tool: null }))}
+                    onClick={() => send(viewChanged({ selectedShape: on ? null : i, tool: null }))}
                     className={`flex min-w-0 grow items-center gap-2 rounded-md px-2 py-0.5 text-left ${on ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf/60'}`}
                   >
                     <Icon size={13} className="shrink-0" /> {paintName(shape)}
@@ -106,8 +106,8 @@ const MODES: readonly { value: Paint['mode']; label: string }[] = [
 
 /** What the next stroke or shape will be like. */
 function BrushFields({ brush }: { brush: Brush }) {
-  const send = useSend();
-  const set = (change: Partial<Brush>) => send(looked({ brush: { ...brush, ...change } }));
+  const send = useAppDispatch();
+  const set = (change: Partial<Brush>) => send(viewChanged({ brush: { ...brush, ...change } }));
   return (
     <Fields
       {...brush}
@@ -137,7 +137,7 @@ function PieceFields({ path, paint }: { path: string; paint: Paint }) {
       onChange={(change) => {
         for (const [key, value] of Object.entries(change)) setValue(`${path}.${key}`, value, key);
       }}
-      onCommit={end}
+      onCommit={endGesture}
     />
   );
 }

@@ -1,13 +1,13 @@
 import { Chart, LinearScale, LineElement, PointElement, ScatterController } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { Figure } from '../../../../core/figures/index';
+import type { Measurement } from '../../../../core/figures/index';
 
 Chart.register(ScatterController, PointElement, LineElement, LinearScale);
 Chart.defaults.font.family = 'Spline Sans Mono';
 Chart.defaults.font.size = 10;
 Chart.defaults.color = '#8f8f8f';
 
-type FitFigure = Extract<Figure, { kind: 'fit' }>;
+type FitFigure = Extract<Measurement, { kind: 'fit' }>;
 
 /** Pixels of the two images against each other, with the line that was fitted; pixels that it left out are dim. */
 export function ScatterChart({

@@ -1,4 +1,4 @@
-import type { StarTaking as Taking } from '../../../../core/steps/star-taking';
+import type { StarRemovalParams as Taking } from '../../../../core/steps/star-taking';
 import { Pick } from '../../ui/Pick';
 import { useStacks } from '../stacks-context';
 import { Button, NumberField } from '../../ui/controls';

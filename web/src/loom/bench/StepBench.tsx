@@ -1,21 +1,21 @@
-import { ownersOf } from '../../../../core/recipe/walk';
+import { stepOwners } from '../../../../core/recipe/walk';
 import { ArrowLeft, ArrowRight, Copy, Pin, Power, Trash2 } from 'lucide-react';
 import type { Recipe, Step } from '../../../../core/recipe/schema';
-import { heldFrom } from '../../../../core/steps/begin';
+import { pinnedValuesFrom } from '../../../../core/steps/begin';
 import { STEP_KINDS } from '../../../../core/steps/index';
 import { gestureEnded } from '../../store/draft';
-import { stepPlace, stepsAt } from '../../../../core/recipe/paths';
+import { stepLocation, stepsAt } from '../../../../core/recipe/paths';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { Menu } from '../../ui/Menu';
 import { copyStep, removeStep, setValue, shiftStep } from '../edit';
-import { ownerName, placeName, stepName } from '../../../../core/recipe/names';
-import { useDescribed, usePicture, useSession } from '../session';
+import { ownerName, imageName, stepName } from '../../../../core/recipe/names';
+import { useReport, usePicture, useSession } from '../session';
 import { noticesOf } from '../notices';
 import { ColoursInView } from './ColoursInView';
 import { Heading } from './Heading';
-import { inputPath } from './inputs';
+import { stepInputPath } from './inputs';
 import { LinearPlaces } from './LinearPlaces';
 import { MaskLine } from './MaskLine';
 import { Section } from './Rows';
@@ -27,18 +27,18 @@ import { editorProps } from './steps/editor';
 export function StepBench({ path, step, recipe }: { path: string; step: Step; recipe: Recipe }) {
   const { scene } = useSession();
   const { settling } = usePicture();
-  const described = useDescribed();
-  const place = stepPlace(path);
+  const described = useReport();
+  const place = stepLocation(path);
   const kind = STEP_KINDS.get(step.do);
-  const before = inputPath(recipe, path);
+  const before = stepInputPath(recipe, path);
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);
   const count = place ? stepsAt(recipe, place.list).length : 0;
   const notices = noticesOf(scene).filter((n) => n.path === path || n.path.startsWith(`${path}.`));
   // A guess is not to be held.
-  const held = settling ? undefined : heldFrom(step.do, described?.measured[path]);
+  const held = settling ? undefined : pinnedValuesFrom(step.do, described?.measured[path]);
   const lists = [
-    ...[...ownersOf(recipe)].map((owner) => ({
+    ...[...stepOwners(recipe)].map((owner) => ({
       name: ownerName(recipe, owner),
       list: owner.stepsPath,
       length: owner.steps.length,
@@ -48,12 +48,12 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
     <>
       <Heading
         title={step.name ?? stepName(step.do)}
-        says={kind?.says ?? ''}
-        where={placeName(recipe, path)}
-        watch={kind?.watch}
+        says={kind?.summary ?? ''}
+        where={imageName(recipe, path)}
+        watch={kind?.hints}
         notices={notices.map((n) => n.message)}
       />
-      {!step.off && kind?.takes.domain === 'linear' && scene?.paths[before]?.domain === 'stretched' && (
+      {!step.off && kind?.accepts.domain === 'linear' && scene?.paths[before]?.domain === 'stretched' && (
         <LinearPlaces path={path} recipe={recipe} />
       )}
       {Editor && props ? (
@@ -93,7 +93,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
           >
             <Power size={13} /> {step.off ? 'Switch on' : 'Off'}
           </Button>
-          {(kind?.holds || step.hold) && (
+          {(kind?.pinnable || step.hold) && (
             <Button
               small
               look={step.hold ? 'lamp' : 'plain'}

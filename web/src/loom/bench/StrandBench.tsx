@@ -1,6 +1,6 @@
 import { Copy, Trash2 } from 'lucide-react';
 import type { Recipe, Strand } from '../../../../core/recipe/schema';
-import { type Owner, readersOf } from '../../../../core/recipe/walk';
+import { type StepOwner, strandDependents } from '../../../../core/recipe/walk';
 import { valueAt } from '../../../../core/recipe/paths';
 import { Button } from '../../ui/controls';
 import { count, exposed, figure } from '../../ui/numbers';
@@ -18,7 +18,7 @@ import { Pick } from '../../ui/Pick';
 import { NameField } from './NameField';
 
 /** The chosen strand: where it comes from, and what is known of it. */
-export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe }) {
+export function StrandBench({ owner, recipe }: { owner: StepOwner; recipe: Recipe }) {
   const { scene } = useSession();
   const stacks = useStacks();
   const { path } = owner;
@@ -26,7 +26,7 @@ export function StrandBench({ owner, recipe }: { owner: Owner; recipe: Recipe })
   const { from } = strand;
   const stack = 'stack' in from ? stacks.find((row) => row.name === from.stack) : undefined;
   const notices = noticesOf(scene).filter((n) => n.path === path || n.path.startsWith(`${path}.from`));
-  const users = readersOf(recipe, strand.id).map((reader) => ownerName(recipe, reader));
+  const users = strandDependents(recipe, strand.id).map((reader) => ownerName(recipe, reader));
   return (
     <>
       <Heading

@@ -1,7 +1,7 @@
 import { useMemo, useRef, useState } from 'react';
 import { type CurvePoint, monotoneCubic } from '../../../../core/tone/monotone';
 import { added, moved } from './curve-points';
-import { useCounts } from './use-counts';
+import { useHistogram } from './use-counts';
 
 const SIDE = 280;
 const PAD = 8;
@@ -45,7 +45,7 @@ export function ToneCurve({
   onChange: (points: readonly CurvePoint[]) => void;
   onEnd: () => void;
 }) {
-  const counts = useCounts(path);
+  const counts = useHistogram(path);
   const svg = useRef<SVGSVGElement>(null);
   const [taken, setTaken] = useState<number>();
   const { points } = line;

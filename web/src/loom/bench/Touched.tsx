@@ -1,17 +1,17 @@
-import type { Change } from '../../../workers/protocol';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import type { ChangeRef } from '../../../workers/protocol';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { Button } from '../../ui/controls';
-import { useTold } from './use-told';
+import { useIdleQuery } from './use-told';
 
 /**
  * How much of the picture a layer or step changes, and where.
  * @param image path of the image that it comes to
  */
-export function Touched({ change, image }: { change: Change; image: string }) {
-  const on = useApp((state) => state.view.touched);
-  const send = useSend();
-  const share = useTold({ type: 'touched', ...change }, image);
+export function Touched({ change, image }: { change: ChangeRef; image: string }) {
+  const on = useAppSelector((state) => state.view.showChanged);
+  const send = useAppDispatch();
+  const share = useIdleQuery({ type: 'touched', ...change }, image);
   return (
     <div className="flex items-center justify-between gap-3">
       <span className="text-soft">changes</span>
@@ -21,7 +21,7 @@ export function Touched({ change, image }: { change: Change; image: string }) {
           small
           aria-pressed={on}
           className={on ? 'border-lamp! text-lamp!' : ''}
-          onClick={() => send(looked({ touched: !on }))}
+          onClick={() => send(viewChanged({ showChanged: !on }))}
         >
           Show where
         </Button>

@@ -1,6 +1,6 @@
 import { LUMINANCE } from '../../../../core/colour/luminance';
 import { oklchOf } from '../../../../core/colour/oklch';
-import { decoded } from '../../../../core/colour/srgb';
+import { srgbToLinear } from '../../../../core/colour/srgb';
 import { type CurveName, MOST_CHROMA } from '../../../../core/steps/curves';
 import { type CurvePoint, monotoneCubic } from '../../../../core/tone/monotone';
 
@@ -63,7 +63,7 @@ export function placesOn(name: CurveName, pixel: readonly number[], lines: Lines
   const luminance = luminanceOf(planes);
   if (name === 'luminance') return [luminance];
   const shift = lines.luminance ? bent('luminance', luminance) - held(luminance) : 0;
-  const [r, g, b] = planes.map((v) => decoded(v + shift));
+  const [r, g, b] = planes.map((v) => srgbToLinear(v + shift));
   return [oklchOf([r, g, b])[1] / MOST_CHROMA];
 }
 

@@ -1,9 +1,9 @@
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
-import { useDescribed } from '../session';
+import { useReport } from '../session';
 
 /** Ends a gesture: what moved until now is one step in the history. */
-export const end = (): void => {
+export const endGesture = (): void => {
   store.dispatch(gestureEnded());
 };
 
@@ -12,5 +12,5 @@ export const firstOf = (value: unknown, fallback: number): number =>
   typeof value === 'number' ? value : Array.isArray(value) && typeof value[0] === 'number' ? value[0] : fallback;
 
 export function useMeasured(path: string): unknown {
-  return useDescribed()?.measured[path];
+  return useReport()?.measured[path];
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { HUE_STEP } from '../../../../core/colour/colours';
-import { heldAt, hueShareOf } from '../../../../core/colour/hue-share';
+import { hueWeight, hueMembership } from '../../../../core/colour/hue-share';
 import { draggedBand, nudged, onCircle, pulled, ringPart, shareHeld, turnTo } from './hue-ring';
 
 const band = {
@@ -44,11 +44,11 @@ describe('the ring of hues', () => {
   });
 
   it('holds a hue as the step does', () => {
-    const colour = hueShareOf({ ...band, chroma: 0.04 });
+    const colour = hueMembership({ ...band, chroma: 0.04 });
     fc.assert(
       fc.property(degrees, (hue) => {
         const angle = (hue * Math.PI) / 180;
-        expect(heldAt(band, hue)).toBeCloseTo(colour(0.2 * Math.cos(angle), 0.2 * Math.sin(angle)), 5);
+        expect(hueWeight(band, hue)).toBeCloseTo(colour(0.2 * Math.cos(angle), 0.2 * Math.sin(angle)), 5);
       }),
     );
   });

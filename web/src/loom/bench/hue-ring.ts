@@ -1,6 +1,6 @@
-import { heldAt } from '../../../../core/colour/hue-share';
-import { huesApart } from '../../../../core/colour/oklch';
-import { HUE_STEP, type Colours } from '../../../../core/colour/colours';
+import { hueWeight } from '../../../../core/colour/hue-share';
+import { hueDistance } from '../../../../core/colour/oklch';
+import { HUE_STEP, type ColourHistogram } from '../../../../core/colour/colours';
 import type { HueBand } from '../../../../core/steps/hue-bands';
 
 /** What of a family is pulled along the ring. */
@@ -26,9 +26,9 @@ export function pulled(band: HueBand, grip: Grip, to: number, from: number): Par
     case 'centre':
       return { centre: round(around(band.centre + turnTo(from, to))) };
     case 'width':
-      return { width: round(held(2 * huesApart(to, band.centre), 360)) };
+      return { width: round(held(2 * hueDistance(to, band.centre), 360)) };
     case 'soft':
-      return { soft: round(held(huesApart(to, band.centre) - band.width / 2, 180)) };
+      return { soft: round(held(hueDistance(to, band.centre) - band.width / 2, 180)) };
     case 'turn':
       return { turn: round(turnTo(band.centre, to)) };
   }
@@ -59,8 +59,8 @@ export function draggedBand({ turn, chroma }: HueBand, dx: number, dy: number): 
 }
 
 /** Share of the pixels that a family holds, 0 to 1. */
-export const shareHeld = (band: HueBand, { hues }: Colours): number =>
-  hues.reduce((sum, { share }, i) => sum + share * heldAt(band, (i + 0.5) * HUE_STEP), 0);
+export const shareHeld = (band: HueBand, { hues }: ColourHistogram): number =>
+  hues.reduce((sum, { share }, i) => sum + share * hueWeight(band, (i + 0.5) * HUE_STEP), 0);
 
 /** A place on a circle; angles run counter-clockwise from the right, as hues do. */
 export function onCircle(middle: number, radius: number, degrees: number): [x: number, y: number] {

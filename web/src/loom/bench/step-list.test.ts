@@ -1,15 +1,15 @@
 import { describe, expect, it } from 'vitest';
 import { STEP_KINDS } from '../../../../core/steps/index';
-import { elsewhere, meantScore, offeredSteps } from './step-list';
+import { elsewhere, meantScore, addableSteps } from './step-list';
 
-const kindsIn = (groups: ReturnType<typeof offeredSteps>) => groups.flatMap(({ steps }) => steps);
+const kindsIn = (groups: ReturnType<typeof addableSteps>) => groups.flatMap(({ steps }) => steps);
 const found = (typed: string) =>
   [...STEP_KINDS.values()].filter((kind) => meantScore(kind, typed) > 0).map((kind) => kind.do);
 
 describe('steps that can be added', () => {
   it('are all offered somewhere, each once', () => {
-    const mono = kindsIn(offeredSteps({ planes: 1, domain: 'linear' }, false)).map(({ kind }) => kind.do);
-    const colour = kindsIn(offeredSteps({ planes: 3, domain: 'linear' }, false)).map(({ kind }) => kind.do);
+    const mono = kindsIn(addableSteps({ planes: 1, domain: 'linear' }, false)).map(({ kind }) => kind.do);
+    const colour = kindsIn(addableSteps({ planes: 3, domain: 'linear' }, false)).map(({ kind }) => kind.do);
     expect(new Set(mono).size).toBe(mono.length);
     expect(new Set([...mono, ...colour])).toEqual(new Set(STEP_KINDS.keys()));
   });
@@ -17,7 +17,7 @@ describe('steps that can be added', () => {
   it('say where they cannot stand, and where they can', () => {
     const cannot = (planes: 1 | 3) =>
       Object.fromEntries(
-        kindsIn(offeredSteps({ planes, domain: 'linear' }, false)).map((step) => [step.kind.do, step.cannot]),
+        kindsIn(addableSteps({ planes, domain: 'linear' }, false)).map((step) => [step.kind.do, step.cannot]),
       );
     expect(cannot(3).continuum).toMatch(/strand of one filter/);
     expect(cannot(3).calibrate).toBeUndefined();
@@ -50,7 +50,7 @@ describe('steps that can be added', () => {
 
   it('say where they are made for other data', () => {
     const but = (domain: 'linear' | 'stretched', forMask = false) =>
-      Object.fromEntries(kindsIn(offeredSteps({ planes: 1, domain }, forMask)).map((step) => [step.kind.do, step.but]));
+      Object.fromEntries(kindsIn(addableSteps({ planes: 1, domain }, forMask)).map((step) => [step.kind.do, step.but]));
     expect(but('stretched').gradient).toBe('made for linear data, and this is stretched');
     expect(but('linear').gradient).toBeUndefined();
     expect(but('linear').levels).toMatch(/stretched/);
@@ -59,8 +59,8 @@ describe('steps that can be added', () => {
   });
 
   it('begin with those for masks where a mask is made', () => {
-    expect(offeredSteps(undefined, true)[0].name).toBe('for masks');
-    expect(offeredSteps(undefined, false)[0].name).not.toBe('for masks');
+    expect(addableSteps(undefined, true)[0].name).toBe('for masks');
+    expect(addableSteps(undefined, false)[0].name).not.toBe('for masks');
   });
 
   it.each([

@@ -1,10 +1,10 @@
-import { STEP_GROUPS, type StepKind } from '../../../../core/engine/step-kind';
+import { STEP_GROUPS, type StepSpec } from '../../../../core/engine/step-kind';
 import { STEP_KINDS } from '../../../../core/steps/index';
 import type { PathInfo } from '../../../workers/protocol';
 
 /** A step kind in the list of those that can be added. */
 export interface OfferedStep {
-  readonly kind: StepKind;
+  readonly kind: StepSpec;
   /** What it takes, in a few words. */
   readonly takes: string;
   /** Why it does less well here than elsewhere; nothing where it fits. */
@@ -20,13 +20,13 @@ export interface OfferedGroup {
 
 const PLANES = { mono: 'mono', colour: 'colour', either: '' } as const;
 
-function takesOf({ takes }: StepKind): string {
+function takesOf({ accepts: takes }: StepSpec): string {
   const domain = takes.domain === 'either' ? '' : takes.domain;
   return [PLANES[takes.planes], domain].filter(Boolean).join(', ');
 }
 
 /** Why a step cannot follow an image of so many planes. */
-function misfit({ takes }: StepKind, mono: boolean): string | undefined {
+function misfit({ accepts: takes }: StepSpec, mono: boolean): string | undefined {
   if (takes.planes === 'colour' && mono) return 'takes colour: put it on the cloth, or on a layer or strand in colour';
   if (takes.planes === 'mono' && !mono) return 'takes one channel: put it on a strand of one filter';
   return undefined;
@@ -36,14 +36,14 @@ function misfit({ takes }: StepKind, mono: boolean): string | undefined {
  * The steps by what they are for; one for a mask comes first where a mask is made. Those that cannot stand at the end of the image say why.
  * @param image what comes in; where that is not known yet, whatever takes mono
  */
-export function offeredSteps(image: Pick<PathInfo, 'planes' | 'domain'> | undefined, forMask: boolean): OfferedGroup[] {
+export function addableSteps(image: Pick<PathInfo, 'planes' | 'domain'> | undefined, forMask: boolean): OfferedGroup[] {
   const mono = image?.planes !== 3;
   const names = Object.entries(STEP_GROUPS) as [keyof typeof STEP_GROUPS, string][];
   const order = forMask
     ? [...names.filter(([key]) => key === 'mask'), ...names.filter(([key]) => key !== 'mask')]
     : names;
-  const offered = (kind: StepKind): OfferedStep => {
-    const { domain } = kind.takes;
+  const offered = (kind: StepSpec): OfferedStep => {
+    const { domain } = kind.accepts;
     const has = image?.domain ?? 'either';
     const fits = forMask || domain === 'either' || has === 'either' || domain === has;
     const cannot = misfit(kind, mono);
@@ -82,7 +82,7 @@ const plain = (text: string): string => text.toLowerCase().replaceAll('-', ' ').
  * How well a step is meant by what was typed, 0 (not at all) to 1: its very name first, then names that begin so, then other words of the trade
  * that are or begin so, then whatever holds every word that was typed.
  */
-export function meantScore({ name, do: kind, says, words }: StepKind, text: string): number {
+export function meantScore({ name, do: kind, summary: says, searchTerms: words }: StepSpec, text: string): number {
   const typed = plain(text);
   if (typed === '') return 1;
   const names = [plain(name), plain(kind)];

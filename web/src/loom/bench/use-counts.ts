@@ -1,16 +1,16 @@
 import { useEffect, useState } from 'react';
-import type { Counts } from '../../../../core/stats/summary';
-import { useDescribed, useHash, useSession } from '../session';
-import { useWanted } from '../use-wanted';
+import type { HistogramBins } from '../../../../core/stats/summary';
+import { useReport, useHash, useSession } from '../session';
+import { useRequestedMeasurement } from '../use-wanted';
 
 /** How often each number stands in an image, plane by plane; nothing until it is told. */
-export function useCounts(path: string): readonly Counts[] {
+export function useHistogram(path: string): readonly HistogramBins[] {
   const { engine } = useSession();
-  const described = useDescribed();
-  const [counts, setCounts] = useState<readonly Counts[]>([]);
+  const described = useReport();
+  const [counts, setCounts] = useState<readonly HistogramBins[]>([]);
   const hash = useHash(path);
 
-  useWanted('counts', path);
+  useRequestedMeasurement('counts', path);
 
   // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
   // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { Replies, Request } from '../../../workers/protocol';
+import type { WorkerReplies, WorkerRequest } from '../../../workers/protocol';
 import { usePicture, useSession } from '../session';
 
 /** How long things have rested before it is asked, in milliseconds. */
@@ -9,13 +9,13 @@ const REST = 500;
  * What the worker says to a question once the picture has come to rest, asked anew for every state; undefined until it is told.
  * @param image path of an image: nothing is asked while it cannot be made
  */
-export function useTold<T extends 'touched' | 'reach' | 'edges'>(
-  question: Extract<Request, { type: T }>,
+export function useIdleQuery<T extends 'touched' | 'reach' | 'edges'>(
+  question: Extract<WorkerRequest, { type: T }>,
   image: string,
-): Replies[T] | undefined {
+): WorkerReplies[T] | undefined {
   const { engine, scene } = useSession();
   const { shown } = usePicture();
-  const [told, setTold] = useState<Replies[T]>();
+  const [told, setTold] = useState<WorkerReplies[T]>();
   const fine = shown?.fine === true;
   const key = JSON.stringify(question);
   // biome-ignore lint/correctness/useExhaustiveDependencies: the picture's reply says that it has come to rest

@@ -1,4 +1,4 @@
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
 import { addLayer, LAYER_KINDS } from '../edit-layers';
 import { AddButton } from './AddButton';
@@ -18,7 +18,7 @@ export function AddLayer({
   index: number;
   onOpenChange: (open: boolean) => void;
 }) {
-  const strands = useApp((state) => state.draft.recipe?.strands.length ?? 0);
+  const strands = useAppSelector((state) => state.draft.recipe?.strands.length ?? 0);
   return (
     <Menu
       side="left"

@@ -1,11 +1,11 @@
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
 import { startMask, useMaskStarts } from '../mask-starts';
 import { AddButton } from './AddButton';
 
 /** Adds a shared mask, which layers and steps can then be seen through. */
 export function AddMask({ x, y }: { x: number; y: number }) {
-  const recipe = useApp((state) => state.draft.recipe);
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const starts = useMaskStarts();
   if (!recipe) return null;
   return (

@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { byFilter } from '../../../../core/stack/filter';
-import { useApp } from '../../store/store';
+import { compareFilters } from '../../../../core/stack/filter';
+import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
 import { addStacks } from '../add-stacks';
 import { addStrand } from '../edit';
@@ -11,13 +11,13 @@ import { AddButton } from './AddButton';
 
 /** Adds strands: from a stack or several at once, or from the others as a mix, an average or by formula. It goes below the last. */
 export function AddStrand({ x, y }: { x: number; y: number }) {
-  const recipe = useApp((state) => state.draft.recipe);
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const stacks = useStacks();
   const { id: target = '' } = useParams();
   const [ticked, setTicked] = useState<readonly string[]>([]);
   if (!recipe) return null;
   const ids = recipe.strands.map((strand) => strand.id);
-  const sorted = [...stacks].sort((a, b) => byFilter(a.filter, b.filter));
+  const sorted = [...stacks].sort((a, b) => compareFilters(a.filter, b.filter));
   const inUse = recipe.strands.flatMap(({ from }) => ('stack' in from ? [from.stack] : []));
   const unused = sorted.map(({ name }) => name).filter((name) => !inUse.includes(name));
   // In the order of filters, whichever was ticked first.

@@ -3,11 +3,11 @@ import { SortableContext, horizontalListSortingStrategy } from '@dnd-kit/sortabl
 import { CornerLeftUp, FoldVertical, UnfoldVertical } from 'lucide-react';
 import { useRef } from 'react';
 import type { Step } from '../../../../core/recipe/schema';
-import { changed, chose } from '../../store/draft';
-import { stepPlace, stepsAt, withStepMoved } from '../../../../core/recipe/paths';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
-import { led } from '../../lead/lead';
+import { recipeChanged, selectionChanged } from '../../store/draft';
+import { stepLocation, stepsAt, withStepMoved } from '../../../../core/recipe/paths';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
+import { completeStep } from '../../lead/lead';
 import { IconButton } from '../../ui/controls';
 import { useSession } from '../session';
 import { noticesOf, obstacleAt } from '../notices';
@@ -20,9 +20,9 @@ import { AddStrand } from './AddStrand';
 import { AddStep } from './AddStep';
 import { Bead } from './Bead';
 import { layerDrop, Layers } from './Layers';
-import { type BeadPlace, layOut, type ThreadPlace } from './layout';
+import { type BeadPlace, layoutDraft, type ThreadPlace } from './layout';
 import { FoldedRun } from './FoldedRun';
-import { useFollow, useWindow } from './use-window';
+import { useScrollIntoView, useScrollViewport } from './use-window';
 import { ThreadRow } from './ThreadRow';
 import { Threads } from './Threads';
 import { TieUp } from './TieUp';
@@ -34,23 +34,23 @@ const BUTTONS = 206;
 
 /** The whole recipe as one drawing along the foot of the window. */
 export function Draft() {
-  const recipe = useApp((state) => state.draft.recipe);
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const strandColour = useStrandColours(recipe);
-  const chosen = useApp((state) => state.draft.chosen);
-  const tall = useApp((state) => state.view.tallDraft);
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
+  const tall = useAppSelector((state) => state.view.tallDraft);
   const { scene } = useSession();
   const add = useAddStep();
-  const send = useSend();
+  const send = useAppDispatch();
   const sensors = useSensors(
     useSensor(MouseSensor, { activationConstraint: { distance: 6 } }),
     // A finger that moves at once means to scroll; one that rests first takes the thing up.
     useSensor(TouchSensor, { activationConstraint: { delay: 250, tolerance: 8 } }),
   );
   const box = useRef<HTMLElement>(null);
-  const window = useWindow(box, recipe !== null);
-  useFollow(box, chosen);
+  const window = useScrollViewport(box, recipe !== null);
+  useScrollIntoView(box, chosen);
   if (!recipe) return null;
-  const layout = layOut(recipe, chosen, window);
+  const layout = layoutDraft(recipe, chosen, window);
   const { inside } = layout;
   const notices = noticesOf(scene);
   const noticeAt = (path: string): string | undefined =>
@@ -58,18 +58,18 @@ export function Draft() {
   // A strand, a layer or the cloth carries a mark of its own where a measurement that it depends on failed, wherever that is.
   const ownerNotice = (path: string, source: string): string | undefined => noticeAt(source) ?? obstacleAt(scene, path);
   const choose = (path: string): void => {
-    if (stepPlace(path)) led('beads');
-    send(chose(path));
+    if (stepLocation(path)) completeStep('beads');
+    send(selectionChanged(path));
   };
 
   const dropped = ({ active, over }: DragEndEvent): void => {
     const place = over ? layerDrop(String(active.id), String(over.id)) : undefined;
     if (place !== undefined) moveLayer(String(active.id), place);
-    const from = stepPlace(String(active.id));
-    const to = over ? stepPlace(String(over.id)) : undefined;
+    const from = stepLocation(String(active.id));
+    const to = over ? stepLocation(String(over.id)) : undefined;
     if (!from || !to || from.list !== to.list || from.index === to.index) return;
     const index = to.index > from.index ? to.index + 1 : to.index;
-    send(changed({ recipe: withStepMoved(recipe, from, { ...to, index }), chosen: String(over?.id) }));
+    send(recipeChanged({ recipe: withStepMoved(recipe, from, { ...to, index }), chosen: String(over?.id) }));
   };
 
   const beads = (places: readonly BeadPlace[], list: string, colour: string) => (
@@ -142,7 +142,7 @@ export function Draft() {
             <IconButton
               label={tall ? 'As much of the draft as fits (F)' : 'The whole draft (F)'}
               active={tall}
-              onClick={() => send(looked({ tallDraft: !tall }))}
+              onClick={() => send(viewChanged({ tallDraft: !tall }))}
             >
               {tall ? <FoldVertical size={14} /> : <UnfoldVertical size={14} />}
             </IconButton>

@@ -1,7 +1,7 @@
 import type { Recipe, Step } from '../../../../core/recipe/schema';
-import { ownerAt } from '../../../../core/recipe/walk';
+import { stepOwnerAt } from '../../../../core/recipe/walk';
 import { useStrandColours } from '../strands';
-import type { RunPlace } from './layout';
+import type { FoldedRowPlace } from './layout';
 
 /** Threads that are quiet just now, in one line: each a name with a mark for every step, and a press to unfold it. */
 export function FoldedRun({
@@ -10,7 +10,7 @@ export function FoldedRun({
   noticeAt,
   onChoose,
 }: {
-  run: RunPlace;
+  run: FoldedRowPlace;
   recipe: Recipe;
   noticeAt: (path: string) => string | undefined;
   onChoose: (path: string) => void;
@@ -22,7 +22,7 @@ export function FoldedRun({
       style={{ left: 6, top: run.y, width: run.width }}
     >
       {run.paths.map((path) => {
-        const owner = ownerAt(recipe, path);
+        const owner = stepOwnerAt(recipe, path);
         if (!owner) return null;
         const { id = '', steps, stepsPath, kind } = owner;
         const notice = noticeAt(path) ?? noticeAt(owner.sourcePath);

@@ -1,10 +1,10 @@
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useState } from 'react';
 import type { Layer, Recipe } from '../../../../core/recipe/schema';
-import { layersIn } from '../../../../core/recipe/walk';
-import { changed, chose } from '../../store/draft';
-import { layerPlace, valueAt, withValue } from '../../../../core/recipe/paths';
-import { useSend } from '../../store/store';
+import { layersOfList } from '../../../../core/recipe/walk';
+import { recipeChanged, selectionChanged } from '../../store/draft';
+import { layerLocation, valueAt, setAtPath } from '../../../../core/recipe/paths';
+import { useAppDispatch } from '../../store/store';
 import { AddLayer } from './AddLayer';
 import { LayerCard } from './LayerCard';
 import type { DraftLayout } from './layout';
@@ -21,7 +21,7 @@ export function Layers({
   chosen: string;
   noticeAt: (path: string) => string | undefined;
 }) {
-  const send = useSend();
+  const send = useAppDispatch();
   const [adding, setAdding] = useState(false);
   const { room, layers, layersX, layerWidth, layerRow } = layout;
   const at = layers.findIndex(({ path }) => path === chosen);
@@ -32,7 +32,7 @@ export function Layers({
       <SortableContext items={layers.map(({ path }) => path).toReversed()} strategy={verticalListSortingStrategy}>
         {layers.map(({ path, y }, i) => {
           const layer = valueAt(recipe, path) as Layer | undefined;
-          const inner = layersIn(recipe, `${path}.of.layers`).at(-1);
+          const inner = layersOfList(recipe, `${path}.of.layers`).at(-1);
           return (
             layer && (
               <LayerCard
@@ -47,12 +47,12 @@ export function Layers({
                 chosen={chosen === path}
                 inside={chosen.startsWith(`${path}.`)}
                 notice={noticeAt(path)}
-                onChoose={() => send(chose(path))}
-                onOpen={inner && (() => send(chose(inner.path)))}
+                onChoose={() => send(selectionChanged(path))}
+                onOpen={inner && (() => send(selectionChanged(inner.path)))}
                 onToggle={() =>
                   send(
-                    changed({
-                      recipe: withValue(recipe, `${path}.visible`, layer.visible === false ? undefined : false),
+                    recipeChanged({
+                      recipe: setAtPath(recipe, `${path}.visible`, layer.visible === false ? undefined : false),
                     }),
                   )
                 }
@@ -82,6 +82,6 @@ export function Layers({
 
 /** Where a layer comes to lie that is dropped on another of its room; undefined where it was not a layer of it. */
 export function layerDrop(active: string, over: string): number | undefined {
-  const [from, to] = [layerPlace(active), layerPlace(over)];
+  const [from, to] = [layerLocation(active), layerLocation(over)];
   return from && to && from.list === to.list && from.index !== to.index ? to.index : undefined;
 }

@@ -1,5 +1,5 @@
 import type { Recipe } from '../../../../core/recipe/schema';
-import { liesIn } from '../../../../core/recipe/walk';
+import { isPathInside } from '../../../../core/recipe/walk';
 import { useStrandColours } from '../strands';
 import type { DraftLayout } from './layout';
 
@@ -33,7 +33,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
   const strandColour = useStrandColours(recipe);
   const gridEnd = layout.columns[layout.columns.length - 1].x + 28;
   // What feeds the chosen layer stands out from what feeds the others.
-  const onLayer = layout.layers.some(({ path }) => liesIn(chosen, path));
+  const onLayer = layout.layers.some(({ path }) => isPathInside(chosen, path));
   const rowOf = new Map(layout.rows.map((row) => [row.id, row]));
   const curve = (x0: number, y0: number, x1: number, y1: number) =>
     `M${x0} ${y0} C${x0 + (x1 - x0) * 0.5} ${y0} ${x0 + (x1 - x0) * 0.5} ${y1} ${x1} ${y1}`;
@@ -73,7 +73,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
             <path
               key={path}
               d={
-                (bead || mask.folded) && !liesIn(chosen, path) && !liesIn(chosen, mask.path)
+                (bead || mask.folded) && !isPathInside(chosen, path) && !isPathInside(chosen, mask.path)
                   ? bead
                     ? `M${x} ${y} V${y + 8}`
                     : `M${x} ${y} H${x - 12}`
@@ -96,7 +96,7 @@ export function Threads({ recipe, layout, chosen }: { recipe: Recipe; layout: Dr
                 d={curve(gridEnd, row.y, layout.layersX, layer.y)}
                 stroke={strandColour(id)}
                 strokeWidth={1.4}
-                strokeOpacity={!onLayer || liesIn(chosen, layer.path) ? 0.8 : 0.3}
+                strokeOpacity={!onLayer || isPathInside(chosen, layer.path) ? 0.8 : 0.3}
               />
             )
           );

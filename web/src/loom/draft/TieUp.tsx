@@ -1,9 +1,9 @@
-import { effectOf, isIdle, isShared, withAsIs, withSwitched } from '../../../../core/mix/in-effect';
+import { effectOf, isIdle, isShared, withAsIs, toggleMixInput } from '../../../../core/mix/in-effect';
 import type { Mix } from '../../../../core/recipe/schema';
-import { changed, gestureEnded } from '../../store/draft';
-import { withValue } from '../../../../core/recipe/paths';
-import { led } from '../../lead/lead';
-import { store, useApp, useSend } from '../../store/store';
+import { recipeChanged, gestureEnded } from '../../store/draft';
+import { setAtPath } from '../../../../core/recipe/paths';
+import { completeStep } from '../../lead/lead';
+import { store, useAppSelector, useAppDispatch } from '../../store/store';
 import { type ColumnName, COLUMNS } from '../columns';
 import { useStrandColours } from '../strands';
 import { Knot } from './Knot';
@@ -28,12 +28,12 @@ export function setWeight(path: string, column: ColumnName, id: string, weight: 
   const weights = weight === 0 && !wanted ? others : { ...mix.mix[column], [id]: Number(weight.toFixed(4)) };
   // A luminance without weights is none.
   const none = column === 'luminance' && Object.keys(weights).length === 0;
-  const next = withValue(recipe, `${path}.mix.${column}`, none ? undefined : weights);
+  const next = setAtPath(recipe, `${path}.mix.${column}`, none ? undefined : weights);
   // Alone in a shared column it would count as 1 whatever it is: from a touch on it is its strength against black.
   const alone = weight !== 0 && isIdle(mix, column, id) && mix.mix[column]?.[id] !== undefined;
   store.dispatch(
-    changed({
-      recipe: alone ? withValue(next, path, withAsIs(mixAt(next, path) ?? mix, column, true)) : next,
+    recipeChanged({
+      recipe: alone ? setAtPath(next, path, withAsIs(mixAt(next, path) ?? mix, column, true)) : next,
       gesture: `weight ${path} ${column} ${id}`,
     }),
   );
@@ -43,21 +43,21 @@ export function setWeight(path: string, column: ColumnName, id: string, weight: 
 export function setAsIs(path: string, column: ColumnName, asIs: boolean): void {
   const { recipe } = store.getState().draft;
   const mix = recipe && mixAt(recipe, path);
-  if (mix) store.dispatch(changed({ recipe: withValue(recipe, path, withAsIs(mix, column, asIs)) }));
+  if (mix) store.dispatch(recipeChanged({ recipe: setAtPath(recipe, path, withAsIs(mix, column, asIs)) }));
 }
 
 /** Switches a column or a strand of a mix off for a look, or on again; its numbers stay. */
 export function switchInMix(path: string, what: 'strands' | 'columns', name: string): void {
   const { recipe } = store.getState().draft;
   const mix = recipe && mixAt(recipe, path);
-  if (mix) store.dispatch(changed({ recipe: withValue(recipe, path, withSwitched(mix, what, name)) }));
+  if (mix) store.dispatch(recipeChanged({ recipe: setAtPath(recipe, path, toggleMixInput(mix, what, name)) }));
 }
 
 /** The grid of knots for the chosen layer's mix: strands down, red, green, blue and luminance across. */
 export function TieUp({ layout }: { layout: DraftLayout }) {
-  const recipe = useApp((state) => state.draft.recipe);
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const strandColour = useStrandColours(recipe);
-  const send = useSend();
+  const send = useAppDispatch();
   const { mix: path } = layout;
   const mix = recipe && path ? mixAt(recipe, path) : undefined;
   if (!recipe || !path || !mix) return null;
@@ -83,7 +83,7 @@ export function TieUp({ layout }: { layout: DraftLayout }) {
                 off={isOff(mix, row.id, column.name)}
                 label={`${row.id} in ${column.name}`}
                 onChange={(weight) => {
-                  led('knots');
+                  completeStep('knots');
                   setWeight(path, column.name, row.id, weight);
                 }}
                 onEnd={() => send(gestureEnded())}

@@ -12,7 +12,7 @@ export const held = (value: number, least: number, most: number): number => Math
  * below.
  * @param width what beads and cards have to share
  */
-export function drawnIn(
+export function fitWidths(
   width: number,
   most: number,
   clothSteps: number,

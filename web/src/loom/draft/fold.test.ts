@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { unfolded } from './fold';
+import { chooseOpenRows } from './fold';
 
 const heights = { row: 34, run: 26 };
 const groups = fc.array(fc.array(fc.nat({ max: 4 }), { maxLength: 14 }), { minLength: 1, maxLength: 3 });
@@ -19,7 +19,7 @@ describe('rows of the draft', () => {
     fc.assert(
       fc.property(groups, (wishes) => {
         const room = wishes.flat().length * heights.row;
-        expect(unfolded(wishes, room, heights).flat().every(Boolean)).toBe(true);
+        expect(chooseOpenRows(wishes, room, heights).flat().every(Boolean)).toBe(true);
       }),
     );
   });
@@ -27,7 +27,7 @@ describe('rows of the draft', () => {
   it('fit where those that must stand open leave room, and what must stand open does', () => {
     fc.assert(
       fc.property(groups, fc.nat({ max: 700 }), (wishes, room) => {
-        const open = unfolded(wishes, room, heights);
+        const open = chooseOpenRows(wishes, room, heights);
         wishes.forEach((list, g) => list.forEach((rank, i) => rank === 0 && expect(open[g][i]).toBe(true)));
         const musts = wishes.map((list) => list.map((rank) => rank === 0));
         const least = musts.reduce((sum, rows) => sum + height(rows), 0);
@@ -38,9 +38,9 @@ describe('rows of the draft', () => {
   });
 
   it('open in the order in which they are wanted', () => {
-    expect(unfolded([[3, 2, 0, 4]], 34 + 34 + 26, heights)).toEqual([[false, true, true, false]]);
+    expect(chooseOpenRows([[3, 2, 0, 4]], 34 + 34 + 26, heights)).toEqual([[false, true, true, false]]);
     expect(
-      unfolded(
+      chooseOpenRows(
         [
           [1, 1, 1, 1],
           [2, 2],

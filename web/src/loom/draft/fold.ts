@@ -1,5 +1,5 @@
 /** Rows of one kind, in their order: how much each is wanted open, 0 above all else. */
-export type Wishes = readonly number[];
+export type RowPriorities = readonly number[];
 
 export interface Heights {
   /** Of a row that stands open. */
@@ -17,7 +17,7 @@ const heightOf = (open: readonly boolean[], { row, run }: Heights): number =>
  * @param groups rows of each kind, which are folded into a line of their own
  * @param room screen pixels for all of them
  */
-export function unfolded(groups: readonly Wishes[], room: number, heights: Heights): boolean[][] {
+export function chooseOpenRows(groups: readonly RowPriorities[], room: number, heights: Heights): boolean[][] {
   const open = groups.map((wishes) => wishes.map(() => false));
   const total = () => open.reduce((sum, rows) => sum + heightOf(rows, heights), 0);
   const order = groups

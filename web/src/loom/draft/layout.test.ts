@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { layOut, mixAt } from './layout';
+import { layoutDraft, mixAt } from './layout';
 
 const recipe: Recipe = {
   format: 'owl-loom-recipe',
@@ -22,7 +22,7 @@ const recipe: Recipe = {
 
 describe('the draft', () => {
   const room = { width: 1280, height: 200 };
-  const layout = layOut(recipe, 'cloth', room);
+  const layout = layoutDraft(recipe, 'cloth', room);
 
   it('lays every strand, step, layer and finishing step in a place of its own, left to right', () => {
     expect(layout.rows.map((row) => row.id)).toEqual(['R', 'G', 'RGB', 'idle']);
@@ -65,7 +65,7 @@ describe('the draft', () => {
       'cloth.layers[2]',
       'strands[5].steps[1]',
     ]) {
-      const seen = layOut(full, chosen, room);
+      const seen = layoutDraft(full, chosen, room);
       expect(seen.height, chosen).toBeLessThanOrEqual(room.height);
       expect(seen.width, chosen).toBeLessThanOrEqual(room.width);
       const threads = [...seen.rows, ...seen.masks];
@@ -83,21 +83,24 @@ describe('the draft', () => {
       expect(open, chosen).toEqual(expect.arrayContaining(own[chosen] ?? []));
     }
     // Where there is room, nothing is folded.
-    const tall = layOut(full, 'cloth', { width: 1280, height: layOut(full, 'cloth', room).needs });
+    const tall = layoutDraft(full, 'cloth', { width: 1280, height: layoutDraft(full, 'cloth', room).needs });
     expect(tall.runs).toEqual([]);
   });
 
   it('keeps the layers and the cloth in sight of whoever scrolls down a long list of threads', () => {
     const small = { width: 1280, height: 60 };
     const long = { ...recipe, strands: Array.from({ length: 14 }, (_, i) => ({ id: `S${i}`, from: { stack: 'S' } })) };
-    const [above, below] = [layOut(long, 'strands[2]', small), layOut(long, 'strands[2]', { ...small, scrolled: 12 })];
+    const [above, below] = [
+      layoutDraft(long, 'strands[2]', small),
+      layoutDraft(long, 'strands[2]', { ...small, scrolled: 12 }),
+    ];
     expect(below.layers.map(({ y }, i) => y - above.layers[i].y)).toEqual([12, 12]);
     expect(below.clothY - above.clothY).toBe(12);
     expect(below.rows).toEqual(above.rows);
     // Never below what there is to scroll to.
-    const end = layOut(long, 'strands[2]', { ...small, scrolled: 5000 });
+    const end = layoutDraft(long, 'strands[2]', { ...small, scrolled: 5000 });
     expect(Math.max(...end.layers.map(({ y }) => y))).toBeLessThan(end.height);
-    expect(layOut(recipe, 'cloth', { ...room, scrolled: 5000 }).height).toBe(layout.height);
+    expect(layoutDraft(recipe, 'cloth', { ...room, scrolled: 5000 }).height).toBe(layout.height);
   });
 
   it('lets a long finish go on in lines below, each step in a place of its own and in the window', () => {
@@ -105,7 +108,7 @@ describe('the draft', () => {
       do: kind,
     }));
     const long = { ...recipe, cloth: { ...recipe.cloth, layers: recipe.cloth?.layers ?? [], steps } };
-    const laid = layOut(long, 'cloth', { width: 1280, height: 200 });
+    const laid = layoutDraft(long, 'cloth', { width: 1280, height: 200 });
     expect(new Set(laid.clothBeads.map(({ y }) => y)).size).toBeGreaterThan(1);
     expect(new Set(laid.clothBeads.map(({ x, y }) => `${x} ${y}`)).size).toBe(steps.length);
     for (const { x, y } of [...laid.clothBeads, laid.clothAdd]) {
@@ -123,7 +126,7 @@ describe('the draft', () => {
     });
     expect(laid.width).toBeLessThanOrEqual(1280);
     // A short one stays on one line, and so does a long one in a wide window.
-    expect(new Set(layOut(long, 'cloth', { width: 2400, height: 200 }).clothBeads.map(({ y }) => y)).size).toBe(1);
+    expect(new Set(layoutDraft(long, 'cloth', { width: 2400, height: 200 }).clothBeads.map(({ y }) => y)).size).toBe(1);
   });
 
   it('has the top layer on top', () => {
@@ -136,14 +139,14 @@ describe('the draft', () => {
   });
 
   it('shows the knots of what is chosen: a layer, a strand, or the first that has any', () => {
-    expect(layOut(recipe, 'cloth.layers[1].steps[0]', room).mix).toBe('cloth.layers[1].of');
-    expect(layOut(recipe, 'cloth.layers[0]', room).mix).toBe('strands[2].from');
-    expect(layOut(recipe, 'strands[2]', room).mix).toBe('strands[2].from');
+    expect(layoutDraft(recipe, 'cloth.layers[1].steps[0]', room).mix).toBe('cloth.layers[1].of');
+    expect(layoutDraft(recipe, 'cloth.layers[0]', room).mix).toBe('strands[2].from');
+    expect(layoutDraft(recipe, 'strands[2]', room).mix).toBe('strands[2].from');
     expect(layout.mix).toBe('strands[2].from');
     expect(mixAt(recipe, 'cloth.layers[1].of')?.mix.red).toEqual({ R: 1 });
     expect(mixAt(recipe, 'cloth.layers[0].of')).toBeUndefined();
     expect(
-      layOut({ ...recipe, strands: recipe.strands.slice(0, 2), cloth: { layers: [] } }, 'cloth', room).mix,
+      layoutDraft({ ...recipe, strands: recipe.strands.slice(0, 2), cloth: { layers: [] } }, 'cloth', room).mix,
     ).toBeUndefined();
   });
 });

@@ -1,22 +1,22 @@
 import type { Mix, Recipe, Source } from '../../../../core/recipe/schema';
 import { valueAt } from '../../../../core/recipe/paths';
 import { COLUMNS } from '../columns';
-import { BEAD, CLOTH_ROW, drawnIn, held } from './drawn-in';
-import { unfolded } from './fold';
-import { ranksOf } from './wanted';
+import { BEAD, CLOTH_ROW, fitWidths, held } from './drawn-in';
+import { chooseOpenRows } from './fold';
+import { rowPriority } from './wanted';
 import {
   maskOwners,
-  maskUses,
-  layersIn,
-  liesIn,
-  type Owner,
-  ownerAt,
-  ownersOf,
-  roomOf,
-  roomOwner,
+  pathsUsingMask,
+  layersOfList,
+  isPathInside,
+  type StepOwner,
+  stepOwnerAt,
+  stepOwners,
+  layerListOf,
+  layerListParent,
   strandOwners,
   strandsInUse,
-  strandsOf,
+  strandsReadBySource,
 } from '../../../../core/recipe/walk';
 
 /** Measures of the draft, in screen pixels. */
@@ -32,7 +32,7 @@ const COLUMN = 46;
 const LAYER_ROW = { most: 40, least: 20 };
 
 /** The window in which the draft is seen. */
-export interface Room {
+export interface DraftViewport {
   readonly width: number;
   readonly height: number;
   /** Pixels that are out of sight above. */
@@ -59,7 +59,7 @@ export interface ThreadPlace {
 }
 
 /** Threads of one kind that are folded into one line. */
-export interface RunPlace {
+export interface FoldedRowPlace {
   readonly y: number;
   readonly width: number;
   readonly paths: readonly string[];
@@ -83,7 +83,7 @@ export interface DraftLayout {
   readonly needs: number;
   /** Foot of the strands' threads. */
   readonly threadsEnd: number;
-  readonly runs: readonly RunPlace[];
+  readonly runs: readonly FoldedRowPlace[];
   readonly beadWidth: number;
   /** The shared masks, and where what is seen through each stands. */
   readonly masks: readonly (ThreadPlace & { readonly uses: readonly MaskUse[] })[];
@@ -93,7 +93,7 @@ export interface DraftLayout {
   readonly mix: string | undefined;
   /** Path of the layers that are shown, and what they are the inside of; nothing for the cloth's own. */
   readonly room: string;
-  readonly inside: Owner | undefined;
+  readonly inside: StepOwner | undefined;
   readonly layersX: number;
   /** How far the layers and the cloth stand below their place, so that they stay in view where the threads were scrolled. */
   readonly down: number;
@@ -116,7 +116,7 @@ export interface DraftLayout {
 }
 
 /** Path of the mix that an owner is made of: its own, or that of the strand that it is made of. */
-function mixPathOf(recipe: Recipe, owner: Owner | undefined): string | undefined {
+function mixPathOf(recipe: Recipe, owner: StepOwner | undefined): string | undefined {
   const source = owner?.source;
   if (!owner || !source) return undefined;
   if ('mix' in source) return owner.sourcePath;
@@ -130,10 +130,10 @@ function mixPathOf(recipe: Recipe, owner: Owner | undefined): string | undefined
 
 /** Path of the mix that belongs to a chosen place: its own layer's or strand's, else that of the room's first layer that has one. */
 function mixOf(recipe: Recipe, chosen: string): string | undefined {
-  const owner = ownerAt(recipe, chosen);
+  const owner = stepOwnerAt(recipe, chosen);
   const own = mixPathOf(recipe, owner);
   if (own || owner?.kind === 'layer') return own;
-  return layersIn(recipe, roomOf(chosen))
+  return layersOfList(recipe, layerListOf(chosen))
     .map((layer) => mixPathOf(recipe, layer))
     .find(Boolean);
 }
@@ -141,9 +141,9 @@ function mixOf(recipe: Recipe, chosen: string): string | undefined {
 /** Strands that a layer shows, those of the layers in it too. */
 const strandsIn = (recipe: Recipe, path: string): string[] => [
   ...new Set(
-    [...ownersOf(recipe)]
-      .filter((owner) => owner.kind === 'layer' && (owner.path === path || liesIn(owner.path, `${path}.of`)))
-      .flatMap(({ source }) => (source ? strandsOf(source) : [])),
+    [...stepOwners(recipe)]
+      .filter((owner) => owner.kind === 'layer' && (owner.path === path || isPathInside(owner.path, `${path}.of`)))
+      .flatMap(({ source }) => (source ? strandsReadBySource(source) : [])),
   ),
 ];
 
@@ -155,11 +155,11 @@ export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
 
 /** Rows from the top down: those that stand open each by itself, below them the others in one line. */
 function stacked(
-  owners: readonly Owner[],
+  owners: readonly StepOwner[],
   open: readonly boolean[],
   top: number,
   row: number,
-): { ys: number[]; run: Omit<RunPlace, 'width'> | undefined; end: number } {
+): { ys: number[]; run: Omit<FoldedRowPlace, 'width'> | undefined; end: number } {
   const shown = open.filter(Boolean).length;
   const folded = owners.filter((_, i) => !open[i]);
   const lineY = top + shown * row + RUN / 2;
@@ -179,13 +179,13 @@ function stacked(
  * Lays the recipe out in a window: strands down, their steps to the right, then the tie-up, the layers, and the cloth. Where there is more
  * than has room, threads that are quiet just now are folded together, and beads and layers draw closer.
  */
-export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayout {
-  const room = roomOf(chosen);
-  const inside = roomOwner(recipe, room);
-  const [strands, layers] = [strandOwners(recipe), layersIn(recipe, room)];
+export function layoutDraft(recipe: Recipe, chosen: string, window: DraftViewport): DraftLayout {
+  const room = layerListOf(chosen);
+  const inside = layerListParent(recipe, room);
+  const [strands, layers] = [strandOwners(recipe), layersOfList(recipe, room)];
   const sharedMasks = maskOwners(recipe);
   // Inside a small cloth the way leads back up: its own steps stand in the room above.
-  const cloth = inside ? undefined : ownerAt(recipe, 'cloth');
+  const cloth = inside ? undefined : stepOwnerAt(recipe, 'cloth');
   const used = strandsInUse(recipe);
   const mix = mixOf(recipe, chosen);
 
@@ -193,17 +193,17 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
   const most = Math.max(1, ...[...strands, ...sharedMasks].map(({ steps }) => steps.length));
   // What stands beside the beads and the layer cards, from the left end to the right.
   const fixed = BEADS + 56 + 3 * COLUMN + 84 + 52 + 66 + 40;
-  const ranks = ranksOf(recipe, chosen, mix);
+  const ranks = rowPriority(recipe, chosen, mix);
   const groups = [strands, sharedMasks].map((owners) => owners.map(ranks));
   const space = window.height - HEAD - 4;
-  const { lines, layerWidth, pitch } = drawnIn(window.width - fixed, most, clothSteps.length, space);
+  const { lines, layerWidth, pitch } = fitWidths(window.width - fixed, most, clothSteps.length, space);
   const roomy = (strands.length + sharedMasks.length) * ROW <= space;
   const row = roomy ? ROW : CLOSE_ROW;
-  const open = unfolded(groups, space, { row, run: RUN });
+  const open = chooseOpenRows(groups, space, { row, run: RUN });
   const above = stacked(strands, open[0], HEAD, row);
   const below = stacked(sharedMasks, open[1], above.end + (sharedMasks.length > 0 ? 4 : 0), row);
 
-  const thread = (owner: Owner, y: number, folded: boolean, isUsed: boolean): ThreadPlace => {
+  const thread = (owner: StepOwner, y: number, folded: boolean, isUsed: boolean): ThreadPlace => {
     const { id = '', path, steps, stepsPath } = owner;
     const beads = folded ? [] : steps.map((_, k) => ({ path: `${stepsPath}[${k}]`, x: BEADS + k * pitch, y }));
     return { id, path, stepsPath, y, beads, addX: BEADS + beads.length * pitch, used: isUsed, folded };
@@ -249,7 +249,7 @@ export function layOut(recipe: Recipe, chosen: string, window: Room): DraftLayou
     return layer && { path, x: layersX, y: layer.y + Math.min(10, layerRow / 4), bead: false };
   };
   const masks = sharedMasks.map((owner, i) => {
-    const uses = maskUses(recipe, owner.id ?? '').flatMap((path) => useAt(path) ?? []);
+    const uses = pathsUsingMask(recipe, owner.id ?? '').flatMap((path) => useAt(path) ?? []);
     const place = thread(owner, below.ys[i], !open[1][i], uses.length > 0);
     return { ...place, addX: place.folded ? runWidth - 34 : place.addX, uses };
   });

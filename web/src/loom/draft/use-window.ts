@@ -1,12 +1,12 @@
 import { type RefObject, useEffect, useState } from 'react';
-import type { Room } from './layout';
+import type { DraftViewport } from './layout';
 
 /**
  * The window in which an element that scrolls shows its inside.
  * @param there whether the element is in the page
  */
-export function useWindow(box: RefObject<HTMLElement | null>, there: boolean): Room {
-  const [room, setRoom] = useState<Room>({ width: 1280, height: 200 });
+export function useScrollViewport(box: RefObject<HTMLElement | null>, there: boolean): DraftViewport {
+  const [room, setRoom] = useState<DraftViewport>({ width: 1280, height: 200 });
   useEffect(() => {
     const element = box.current;
     if (!element || !there) return undefined;
@@ -25,7 +25,7 @@ export function useWindow(box: RefObject<HTMLElement | null>, there: boolean): R
 }
 
 /** Keeps what is chosen in sight, whichever way it was chosen. */
-export function useFollow(box: RefObject<HTMLElement | null>, chosen: string): void {
+export function useScrollIntoView(box: RefObject<HTMLElement | null>, chosen: string): void {
   useEffect(() => {
     box.current
       ?.querySelector(`[data-path="${CSS.escape(chosen)}"]`)

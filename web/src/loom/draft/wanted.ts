@@ -1,24 +1,24 @@
 import type { Recipe } from '../../../../core/recipe/schema';
 import {
   maskOwners,
-  type Owner,
-  ownerAt,
-  ownersOf,
-  liesIn,
+  type StepOwner,
+  stepOwnerAt,
+  stepOwners,
+  isPathInside,
   strandOwners,
-  strandsReadBy,
+  strandDependencies,
 } from '../../../../core/recipe/walk';
 
 /** For an owner: paths of the strands and shared masks that it and all that lies in it read. */
-function reader(recipe: Recipe): (owner: Owner) => readonly string[] {
-  const owners = [...ownersOf(recipe)];
+function reader(recipe: Recipe): (owner: StepOwner) => readonly string[] {
+  const owners = [...stepOwners(recipe)];
   const strands = new Map(strandOwners(recipe).map(({ id = '', path }) => [id, path]));
   const masks = new Map(maskOwners(recipe).map(({ id = '', path }) => [id, path]));
   return (owner) =>
     owners
-      .filter(({ path }) => liesIn(path, owner.path))
+      .filter(({ path }) => isPathInside(path, owner.path))
       .flatMap((one) => [
-        ...strandsReadBy(one).flatMap((id) => strands.get(id) ?? []),
+        ...strandDependencies(one).flatMap((id) => strands.get(id) ?? []),
         ...one.masks.flatMap((id) => masks.get(id) ?? []),
       ]);
 }
@@ -28,11 +28,11 @@ function reader(recipe: Recipe): (owner: Owner) => readonly string[] {
  * is chosen is made of or seen through, 2 what those are made of and what is made of the chosen one, 3 whatever has steps of its own, 4 the rest.
  * @param mix path of the tie-up that is shown
  */
-export function ranksOf(recipe: Recipe, chosen: string, mix: string | undefined): (thread: Owner) => number {
+export function rowPriority(recipe: Recipe, chosen: string, mix: string | undefined): (thread: StepOwner) => number {
   const readBy = reader(recipe);
   const threads = [...strandOwners(recipe), ...maskOwners(recipe)];
-  const outer = threads.find(({ path }) => liesIn(chosen, path))?.path;
-  const shown = [ownerAt(recipe, chosen), mix === undefined ? undefined : ownerAt(recipe, mix)];
+  const outer = threads.find(({ path }) => isPathInside(chosen, path))?.path;
+  const shown = [stepOwnerAt(recipe, chosen), mix === undefined ? undefined : stepOwnerAt(recipe, mix)];
   const near = new Set(shown.flatMap((one) => (one && one.kind !== 'cloth' ? readBy(one) : [])));
   const far = new Set(threads.filter(({ path }) => near.has(path)).flatMap(readBy));
   return (thread) => {

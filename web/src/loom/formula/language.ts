@@ -5,13 +5,13 @@ import type { EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
 import { UserError } from '../../../../core/errors';
 import { compileFormula } from '../../../../core/formula/compile';
-import { FUNCTIONS, WHOLE_FUNCTIONS } from '../../../../core/formula/functions';
+import { FUNCTIONS, IMAGE_FUNCTIONS } from '../../../../core/formula/functions';
 
 /** Every function as it is written, with what it gives. */
 export const FUNCTION_LIST: readonly { name: string; form: string; says: string }[] = [
   ...[...FUNCTIONS].map(([name, { form, says }]) => ({ name, form, says })),
   { name: 'luminance', form: 'luminance(C)', says: 'brightness of a colour' },
-  ...[...WHOLE_FUNCTIONS].map(([name, { form, says }]) => ({ name, form, says })),
+  ...[...IMAGE_FUNCTIONS].map(([name, { form, says }]) => ({ name, form, says })),
 ];
 
 const WORDS = new Set(FUNCTION_LIST.map(({ name }) => name));

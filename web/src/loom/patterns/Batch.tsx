@@ -1,14 +1,14 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { begunWell } from '../../../../core/palette/begin';
-import { missingIn, type Palette, paletteFrom, wovenFrom } from '../../../../core/palette/palette';
+import { withPreparation } from '../../../../core/palette/begin';
+import { missingFilters, type Palette, paletteFromRecipe, recipeFromPalette } from '../../../../core/palette/palette';
 import { UserError } from '../../../../core/errors';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { spoken } from '../../../../core/spoken';
+import { joinWithAnd } from '../../../../core/spoken';
 import { api, faultText, useSwatchesQuery, useTargetsQuery } from '../../store/api';
-import { groundOf } from '../../store/begin';
+import { fetchStackAssessment } from '../../store/begin';
 import type { TargetCard } from '../../store/rows';
-import { store, useApp } from '../../store/store';
+import { store, useAppSelector } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { useStacks } from '../stacks-context';
@@ -24,9 +24,9 @@ type State =
 async function wovenOn(target: string, palette: Palette): Promise<State> {
   const rows = await store.dispatch(api.endpoints.stacks.initiate(target));
   if (!rows.data) return { state: 'failed', why: faultText(rows.error) };
-  const { ground } = await groundOf(target);
+  const { ground } = await fetchStackAssessment(target);
   try {
-    const body: Recipe = begunWell(wovenFrom(palette, rows.data), ground);
+    const body: Recipe = withPreparation(recipeFromPalette(palette, rows.data), ground);
     const made = await store.dispatch(api.endpoints.addRecipe.initiate({ target, body }));
     if (!made.data) return { state: 'failed', why: faultText(made.error) };
     const recipeId = made.data.id;
@@ -40,7 +40,7 @@ async function wovenOn(target: string, palette: Palette): Promise<State> {
 
 /** Weaves the open recipe on other targets, by filters; the pictures come side by side as they are ready. */
 export function Batch({ target, onClose }: { target: TargetCard; onClose: () => void }) {
-  const recipe = useApp((state) => state.draft.recipe);
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const stacks = useStacks();
   const { data: targets = [] } = useTargetsQuery();
   const [chosen, setChosen] = useState<readonly string[]>([]);
@@ -51,7 +51,7 @@ export function Batch({ target, onClose }: { target: TargetCard; onClose: () => 
   const palette = ((): Palette | string => {
     if (!recipe) return 'There is no recipe open.';
     try {
-      return paletteFrom(recipe, stacks, recipe.name ?? 'Untitled', '');
+      return paletteFromRecipe(recipe, stacks, recipe.name ?? 'Untitled', '');
     } catch (fault) {
       if (fault instanceof UserError) return fault.message;
       throw fault;
@@ -86,7 +86,7 @@ export function Batch({ target, onClose }: { target: TargetCard; onClose: () => 
         <>
           <ul className="space-y-0.5">
             {others.map((one) => {
-              const missing = missingIn(
+              const missing = missingFilters(
                 palette,
                 one.stacks.map((stack) => ({ ...stack, planes: 1 })),
               );
@@ -103,7 +103,9 @@ export function Batch({ target, onClose }: { target: TargetCard; onClose: () => 
                       }
                     />
                     <span className="grow">{one.name}</span>
-                    {missing.length > 0 && <span className="text-[12.5px] text-soft">lacks {spoken(missing)}</span>}
+                    {missing.length > 0 && (
+                      <span className="text-[12.5px] text-soft">lacks {joinWithAnd(missing)}</span>
+                    )}
                   </label>
                 </li>
               );

@@ -1,10 +1,10 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { UserError } from '../../../../core/errors';
-import { dressed } from '../../../../core/palette/dressed';
+import { withPaletteWeights } from '../../../../core/palette/dressed';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { api, faultText, useDressingsQuery, useSwatchesQuery } from '../../store/api';
-import { store, useApp } from '../../store/store';
+import { store, useAppSelector } from '../../store/store';
 import type { TargetCard } from '../../store/rows';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
@@ -25,8 +25,8 @@ type State =
 
 /** Weaves the open recipe in several palettes; each is kept as a swatch, and the pictures come side by side as they are ready. */
 export function Dress({ target, onClose }: { target: TargetCard; onClose: () => void }) {
-  const recipe = useApp((state) => state.draft.recipe);
-  const recipeId = useApp((state) => state.draft.id);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const recipeId = useAppSelector((state) => state.draft.id);
   const stacks = useStacks();
   const { data: palettes = [], error } = useDressingsQuery();
   const { data: swatches = [] } = useSwatchesQuery(target.id);
@@ -38,7 +38,7 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
     const { name, says } = palette;
     try {
       if (!recipe) throw new UserError('no-recipe', 'There is no recipe open.');
-      return { name, says, recipe: dressed(recipe, palette, stacks) };
+      return { name, says, recipe: withPaletteWeights(recipe, palette, stacks) };
     } catch (fault) {
       if (fault instanceof UserError) return { name, says, why: fault.message };
       throw fault;

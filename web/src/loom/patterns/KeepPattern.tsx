@@ -2,13 +2,13 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { UserError } from '../../../../core/errors';
-import { patternOf } from '../../../../core/pattern/pattern';
+import { extractPattern } from '../../../../core/pattern/pattern';
 import type { Pattern } from '../../../../core/pattern/schema';
-import { type Owner, ownerAt } from '../../../../core/recipe/walk';
+import { type StepOwner, stepOwnerAt } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { useKeepPatternMutation } from '../../store/api';
 import { store } from '../../store/store';
-import { tell } from '../../store/tell';
+import { showError } from '../../store/tell';
 import { Button, Choice } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { NAME, TextField } from '../../ui/TextField';
@@ -16,7 +16,7 @@ import { ownerName } from '../../../../core/recipe/names';
 import { useStacks } from '../stacks-context';
 
 /** What of a recipe can be kept, by what is chosen. */
-function kindsFor(recipe: Recipe, owner: Owner | undefined): { value: Pattern['kind']; label: string }[] {
+function kindsFor(recipe: Recipe, owner: StepOwner | undefined): { value: Pattern['kind']; label: string }[] {
   return [
     ...(owner?.kind === 'mask' ? [{ value: 'mask' as const, label: 'the mask' }] : []),
     ...(owner && owner.steps.length > 0
@@ -28,9 +28,9 @@ function kindsFor(recipe: Recipe, owner: Owner | undefined): { value: Pattern['k
 
 /** Keeps a piece of the recipe, to be threaded onto others. */
 export function KeepPattern({ onClose }: { onClose: () => void }) {
-  const { recipe, chosen } = store.getState().draft;
+  const { recipe, selectedPath: chosen } = store.getState().draft;
   const stacks = useStacks();
-  const owner = recipe ? ownerAt(recipe, chosen) : undefined;
+  const owner = recipe ? stepOwnerAt(recipe, chosen) : undefined;
   const kinds = recipe ? kindsFor(recipe, owner) : [];
   const [kind, setKind] = useState(kinds[0]?.value);
   const [keep, { isLoading }] = useKeepPatternMutation();
@@ -38,9 +38,9 @@ export function KeepPattern({ onClose }: { onClose: () => void }) {
   const submit = handleSubmit(async ({ name, says }) => {
     if (!recipe || !owner || !kind) return;
     try {
-      const body = patternOf(recipe, kind, owner.path, (name) => stacks.find((row) => row.name === name)?.filter);
+      const body = extractPattern(recipe, kind, owner.path, (name) => stacks.find((row) => row.name === name)?.filter);
       const result = await keep({ name, says, body });
-      tell(result);
+      showError(result);
       if (result.error) return;
     } catch (fault) {
       if (!(fault instanceof UserError)) throw fault;

@@ -1,13 +1,13 @@
 import { Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
 import { UserError } from '../../../../core/errors';
-import { type Cast, castFor, threaded } from '../../../../core/pattern/pattern';
-import { strandOwners, ownerAt } from '../../../../core/recipe/walk';
+import { type RoleAssignment, assignRoles, applyPattern } from '../../../../core/pattern/pattern';
+import { strandOwners, stepOwnerAt } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { useDropPatternMutation, usePatternsQuery } from '../../store/api';
 import type { PatternRow } from '../../store/rows';
-import { changed } from '../../store/draft';
-import { useApp, useSend } from '../../store/store';
+import { recipeChanged } from '../../store/draft';
+import { useAppSelector, useAppDispatch } from '../../store/store';
 import { BitmapView } from '../../ui/BitmapView';
 import { Button, IconButton } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
@@ -63,18 +63,18 @@ export function ThreadPattern({ onClose }: { onClose: () => void }) {
 }
 
 function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; onClose: () => void }) {
-  const recipe = useApp((state) => state.draft.recipe) as Recipe;
-  const path = useApp((state) => state.draft.chosen);
+  const recipe = useAppSelector((state) => state.draft.recipe) as Recipe;
+  const path = useAppSelector((state) => state.draft.selectedPath);
   const stacks = useStacks();
-  const send = useSend();
-  const [cast, setCast] = useState<Cast>(() => castFor(body, recipe, stacks));
+  const send = useAppDispatch();
+  const [cast, setCast] = useState<RoleAssignment>(() => assignRoles(body, recipe, stacks));
   const players = [
     ...strandOwners(recipe).map(({ id = '' }) => ({ value: `strand ${id}`, label: id, group: 'strands' })),
     ...stacks.map((row) => ({ value: `stack ${row.name}`, label: row.name, group: 'stacks' })),
   ];
   const made = useMemo((): Recipe | string => {
     try {
-      return threaded(recipe, body, cast, path);
+      return applyPattern(recipe, body, cast, path);
     } catch (fault) {
       if (fault instanceof UserError) return fault.message;
       throw fault;
@@ -82,7 +82,7 @@ function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; 
   }, [recipe, body, cast, path]);
   const woven = typeof made === 'string' ? undefined : made;
   const preview = usePreview(woven, stacks);
-  const owner = ownerAt(recipe, path);
+  const owner = stepOwnerAt(recipe, path);
   const trouble = typeof made === 'string' ? made : preview.trouble;
   return (
     <div className="space-y-3">
@@ -127,7 +127,7 @@ function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; 
           look="lamp"
           disabled={!woven}
           onClick={() => {
-            if (woven) send(changed({ recipe: woven }));
+            if (woven) send(recipeChanged({ recipe: woven }));
             onClose();
           }}
         >

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { levelRect, levelWithin } from '../../../../core/raster/levels';
+import { rectAtLevel, levelForPixels } from '../../../../core/raster/levels';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { takeEngine } from '../../engine/client';
 import type { StackRow } from '../../store/rows';
@@ -27,8 +27,8 @@ export function usePreview(recipe: Recipe | undefined, stacks: readonly StackRow
     const weave = async (): Promise<Preview> => {
       const { frame, paths, faults } = await engine.ask({ type: 'scene', recipe, stacks: stacks.map(workerStack) });
       if (!paths.cloth) return { trouble: faults[0]?.message ?? 'There is no finished picture.' };
-      const level = levelWithin(frame, SMALL);
-      const rect = levelRect(frame, level);
+      const level = levelForPixels(frame, SMALL);
+      const rect = rectAtLevel(frame, level);
       const { bitmap } = await engine.ask({ type: 'draw', path: 'cloth', rect, level, display: { mode: 'bright' } });
       return { bitmap };
     };

@@ -1,13 +1,13 @@
 import { Pin, X } from 'lucide-react';
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { layersIn, maskOwners, strandOwners } from '../../../../core/recipe/walk';
+import { layersOfList, maskOwners, strandOwners } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { usePalettesQuery, useSwatchesQuery, useTargetQuery } from '../../store/api';
 import type { SwatchRow, TargetCard } from '../../store/rows';
 import { COMPARES } from '../../stage/compare';
-import { useApp, useSend } from '../../store/store';
-import { type Against, looked } from '../../store/view';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { type ComparisonTarget, viewChanged } from '../../store/view';
 import { Choice, IconButton } from '../../ui/controls';
 import { Pick, type PickOption } from '../../ui/Pick';
 import { ownerName } from '../../../../core/recipe/names';
@@ -23,7 +23,7 @@ function choicesOf(
   palettes: readonly string[],
   swatches: readonly SwatchRow[],
   held: boolean,
-): (PickOption<string> & { readonly against: Against })[] {
+): (PickOption<string> & { readonly against: ComparisonTarget })[] {
   const place = (path: string, label: string, group: string) => ({
     value: `place ${path}`,
     label,
@@ -36,7 +36,7 @@ function choicesOf(
     ...(held ? [{ value: 'held', label: 'the held state', against: { kind: 'held' } as const }] : []),
     { value: 'opened', label: 'the recipe as it was opened', against: { kind: 'opened' } },
     place('cloth', 'cloth', 'in this recipe'),
-    ...layersIn(recipe, 'cloth.layers').flatMap((owner) => [
+    ...layersOfList(recipe, 'cloth.layers').flatMap((owner) => [
       place(`${owner.path}@cloth`, `cloth up to ${ownerName(recipe, owner)}`, 'in this recipe'),
       place(owner.path, `${ownerName(recipe, owner)} alone`, 'in this recipe'),
     ]),
@@ -65,7 +65,7 @@ function choicesOf(
   ];
 }
 
-const keyOf = (against: Against): string => {
+const keyOf = (against: ComparisonTarget): string => {
   if (against.kind === 'place') return `place ${against.path}`;
   if (against.kind === 'recipe') return `recipe ${against.id}`;
   if (against.kind === 'swatch') return `swatch ${against.id}`;
@@ -75,19 +75,19 @@ const keyOf = (against: Against): string => {
 /** What the picture is held against, and how: shown while it is. */
 export function AgainstBar({ other }: { other: Other | undefined }) {
   const { id: targetId = '' } = useParams();
-  const view = useApp((state) => state.view);
-  const { recipe, id } = useApp((state) => state.draft);
+  const view = useAppSelector((state) => state.view);
+  const { recipe, id } = useAppSelector((state) => state.draft);
   const { beside, scene } = useSession();
   const { shown } = usePicture();
   const { data: target } = useTargetQuery(targetId);
   // How the stacks lie has to be found for the palettes: only where someone looks for one.
-  const [sought, setSought] = useState(view.against.kind === 'palette');
+  const [sought, setSought] = useState(view.comparisonTarget.kind === 'palette');
   const { data: sheet } = usePalettesQuery(targetId, { skip: !sought });
   const { data: swatches = [] } = useSwatchesQuery(targetId);
-  const send = useSend();
+  const send = useAppDispatch();
   if (!recipe) return null;
   const palettes = (sheet?.entries ?? []).filter((entry) => entry.recipe).map(({ name }) => name);
-  const choices = choicesOf(recipe, id, target, palettes, swatches, view.held !== null);
+  const choices = choicesOf(recipe, id, target, palettes, swatches, view.heldRecipe !== null);
   const apart = view.compare === 'difference' ? shown?.reply.apart : undefined;
   const missing =
     beside.state === 'missing'
@@ -103,26 +103,26 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
           hideLabel
           value={view.compare}
           options={COMPARES.filter(({ value }) => value !== 'off')}
-          onChange={(compare) => send(looked({ compare }))}
+          onChange={(compare) => send(viewChanged({ compare }))}
         />
         <Pick
           label="with"
-          value={keyOf(view.against)}
+          value={keyOf(view.comparisonTarget)}
           options={choices}
           onOpen={() => setSought(true)}
           onChange={(value) => {
             const found = choices.find((choice) => choice.value === value);
-            if (found) send(looked({ against: found.against }));
+            if (found) send(viewChanged({ comparisonTarget: found.against }));
           }}
         />
         <IconButton
           label="Hold this state against what comes"
-          active={view.against.kind === 'held' && view.held === recipe}
-          onClick={() => send(looked({ held: recipe, against: { kind: 'held' } }))}
+          active={view.comparisonTarget.kind === 'held' && view.heldRecipe === recipe}
+          onClick={() => send(viewChanged({ heldRecipe: recipe, comparisonTarget: { kind: 'held' } }))}
         >
           <Pin size={14} />
         </IconButton>
-        <IconButton label="No longer" onClick={() => send(looked({ compare: 'off' }))}>
+        <IconButton label="No longer" onClick={() => send(viewChanged({ compare: 'off' }))}>
           <X size={14} />
         </IconButton>
       </div>

@@ -1,23 +1,23 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Figure } from '../../../../core/figures/index';
+import type { Measurement } from '../../../../core/figures/index';
 import type { Box } from '../../../../core/gradient/samples';
 import type { Step } from '../../../../core/recipe/schema';
 import { valueAt } from '../../../../core/recipe/paths';
-import { useApp } from '../../store/store';
-import { end } from '../bench/editor';
+import { useAppSelector } from '../../store/store';
+import { endGesture } from '../bench/editor';
 import { setValue } from '../edit';
-import { useDescribed } from '../session';
-import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewport';
+import { useReport } from '../session';
+import { matrix, toPixel, type Viewport, type ViewSize } from '../../stage/viewport';
 
 /** The sample boxes of the chosen gradient, on the picture: dragged, added and removed there. */
-export function Boxes({ path, viewport, turned }: { path: string; viewport: Viewport; turned: Window }) {
-  const recipe = useApp((state) => state.draft.recipe);
-  const described = useDescribed();
+export function Boxes({ path, viewport, turned }: { path: string; viewport: Viewport; turned: ViewSize }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const described = useReport();
   const svg = useRef<SVGSVGElement>(null);
   const [dragged, setDragged] = useState<number>();
   const step = recipe ? (valueAt(recipe, path) as Step | undefined) : undefined;
   const isGradient = step !== undefined && typeof step === 'object' && 'do' in step && step.do === 'gradient';
-  const figure = described?.charts[path] as Extract<Figure, { kind: 'gradient' }> | undefined;
+  const figure = described?.charts[path] as Extract<Measurement, { kind: 'gradient' }> | undefined;
   const boxes: readonly Box[] = isGradient
     ? Array.isArray(step.samples)
       ? (step.samples as Box[])
@@ -81,7 +81,7 @@ export function Boxes({ path, viewport, turned }: { path: string; viewport: View
             onPointerUp={(event) => {
               event.stopPropagation();
               setDragged(undefined);
-              end();
+              endGesture();
             }}
             onDoubleClick={(event) => {
               event.stopPropagation();

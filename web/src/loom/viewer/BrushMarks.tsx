@@ -1,5 +1,5 @@
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
-import { useApp } from '../../store/store';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
+import { useAppSelector } from '../../store/store';
 import type { Brush } from '../../store/view';
 import type { PenSpot } from './painting';
 import { outlineOf, shapeOf } from './shapes';
@@ -16,9 +16,9 @@ export function BrushMarks({
   way: readonly PenSpot[];
   spot: { readonly x: number; readonly y: number } | undefined;
   viewport: Viewport;
-  pane: Window;
+  pane: ViewSize;
 }) {
-  const brush = useApp((state) => state.view.brush);
+  const brush = useAppSelector((state) => state.view.brush);
   const { mode, radius, soft, strength } = brush;
   const colour = mode === 'reveal' ? '#ffffff' : '#000000';
   const drawn = shape === 'stroke' ? undefined : shapeOf(way, { ...brush, shape }, 1 / viewport.zoom);

@@ -1,11 +1,11 @@
 import { contours } from 'd3-contour';
 import { useMemo } from 'react';
-import type { Figure } from '../../../../core/figures/index';
+import type { Measurement } from '../../../../core/figures/index';
 import { modelAt } from '../../../../core/gradient/model';
 import type { Rect } from '../../../../core/raster/rect';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
-import { useApp } from '../../store/store';
-import { useDescribed, useSession } from '../session';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
+import { useAppSelector } from '../../store/store';
+import { useReport, useSession } from '../session';
 
 /** Points of the grid across the longer side, and lines that are drawn. */
 const ACROSS = 72;
@@ -18,7 +18,7 @@ interface Line {
 }
 
 /** Lines of equal height of a gradient's surface over the frame. */
-function linesOf(found: Extract<Figure, { kind: 'gradient' }>, frame: Rect): Line[] {
+function linesOf(found: Extract<Measurement, { kind: 'gradient' }>, frame: Rect): Line[] {
   const [{ model }] = found.planes;
   const step = Math.max(frame.width, frame.height) / ACROSS;
   const [columns, rows] = [Math.ceil(frame.width / step) + 1, Math.ceil(frame.height / step) + 1];
@@ -41,10 +41,10 @@ function linesOf(found: Extract<Figure, { kind: 'gradient' }>, frame: Rect): Lin
 }
 
 /** The surface that the chosen gradient takes out, in lines of equal height: drawn over what is taken out. */
-export function Contours({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
+export function Contours({ path, viewport, pane }: { path: string; viewport: Viewport; pane: ViewSize }) {
   const { scene } = useSession();
-  const described = useDescribed();
-  const taken = useApp((state) => state.view.taken);
+  const described = useReport();
+  const taken = useAppSelector((state) => state.view.showRemoved);
   const found = described?.charts[path];
   const frame = scene?.frame;
   const lines = useMemo(() => (found?.kind === 'gradient' && frame ? linesOf(found, frame) : []), [found, frame]);

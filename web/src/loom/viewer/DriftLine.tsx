@@ -1,9 +1,9 @@
-import { DRIFTS, type Drifted } from '../../../../core/colour/drift';
+import { DRIFTS, type DriftSummary } from '../../../../core/colour/drift';
 import { DRIFT_COLOURS, DRIFT_ENDS } from '../../../workers/drift';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { Button, Choice } from '../../ui/controls';
-import { driftSaid } from './drift-said';
+import { driftText } from './drift-said';
 import { useDriftLook } from './use-drift-look';
 
 const UNITS = { hue: '°', lightness: '', chroma: '' } as const;
@@ -16,9 +16,9 @@ const ENDS = {
 const css = (colour: readonly number[]): string => `rgb(${colour.join(' ')})`;
 
 /** The scale of a drift map and what it tells, in words. */
-export function DriftLine({ told }: { told: Drifted | null | undefined }) {
-  const kind = useApp((state) => state.view.driftOf);
-  const send = useSend();
+export function DriftLine({ told }: { told: DriftSummary | null | undefined }) {
+  const kind = useAppSelector((state) => state.view.driftOf);
+  const send = useAppDispatch();
   const { mask, within } = useDriftLook();
   const end = `${DRIFT_ENDS[kind]}${UNITS[kind]}`;
   const place = within ? 'Outside the rectangle: ' : mask ? 'Outside the mask: ' : '';
@@ -31,7 +31,7 @@ export function DriftLine({ told }: { told: Drifted | null | undefined }) {
           hideLabel
           value={kind}
           options={DRIFTS.map((value) => ({ value, label: value }))}
-          onChange={(driftOf) => send(looked({ driftOf }))}
+          onChange={(driftOf) => send(viewChanged({ driftOf }))}
         />
         <span className="figures flex items-center gap-2 text-hush">
           −{end} {ENDS[kind][0]}
@@ -48,9 +48,9 @@ export function DriftLine({ told }: { told: Drifted | null | undefined }) {
       {told && (
         <span className="flex items-center gap-2 text-soft">
           {place}
-          {place ? driftSaid(told, kind) : `${driftSaid(told, kind)}, of what is shown`}
+          {place ? driftText(told, kind) : `${driftText(told, kind)}, of what is shown`}
           {most && (
-            <Button small look="quiet" onClick={() => send(looked({ asked: most }))}>
+            <Button small look="quiet" onClick={() => send(viewChanged({ attributionRect: most }))}>
               most of it here
             </Button>
           )}

@@ -1,25 +1,25 @@
 import { ShieldCheck, TriangleAlert, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
-import { useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';
 import { usePicture, useSession } from '../session';
-import { useLatest } from '../use-latest';
-import { guardSaid } from './drift-said';
+import { useLatestReply } from '../use-latest';
+import { guardText } from './drift-said';
 
 /** What becomes of a guarded place while one works elsewhere. */
 export function GuardLine({ rect }: { rect: Rect }) {
   const { engine } = useSession();
   const { shown } = usePicture();
-  const send = useSend();
+  const send = useAppDispatch();
   const [since, setSince] = useState<Rect>();
   useEffect(() => {
     void engine.ask({ type: 'guard', rect }).then(() => setSince(rect));
     return () => void engine.ask({ type: 'guard', rect: null });
   }, [engine, rect]);
-  const told = useLatest(since === rect ? { type: 'guarded' } : undefined, shown);
-  const moved = told && guardSaid(told);
+  const told = useLatestReply(since === rect ? { type: 'guarded' } : undefined, shown);
+  const moved = told && guardText(told);
   return (
     <section
       aria-label="Guarded place"
@@ -33,7 +33,7 @@ export function GuardLine({ rect }: { rect: Rect }) {
       <span role={moved ? 'alert' : 'status'} className={moved ? 'text-text' : 'text-soft'}>
         {moved ? `Of the guarded place ${moved}.` : 'The guarded place stays as it is.'}
       </span>
-      <IconButton label="Guard it no longer" onClick={() => send(looked({ guard: null }))}>
+      <IconButton label="Guard it no longer" onClick={() => send(viewChanged({ guard: null }))}>
         <X size={14} />
       </IconButton>
     </section>

@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { usePicture, useSession } from '../session';
-import { type Window, matrix } from '../../stage/viewport';
+import { type ViewSize, matrix } from '../../stage/viewport';
 
 /** Side of the loupe on screen, and how many full-size pixels it shows across. */
 const SIDE = 176;
@@ -17,12 +17,12 @@ export function Loupe({
   pointer: { x: number; y: number; sx: number; sy: number };
   path: string;
   size: { width: number; height: number };
-  turned: Window;
+  turned: ViewSize;
 }) {
   const { engine } = useSession();
   const { shown } = usePicture();
   const canvas = useRef<HTMLCanvasElement>(null);
-  const view = useApp((state) => state.view);
+  const view = useAppSelector((state) => state.view);
   const { x, y } = pointer;
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new picture means new pixels under the loupe

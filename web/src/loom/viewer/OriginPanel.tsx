@@ -1,16 +1,16 @@
 import { X } from 'lucide-react';
 import type { Rect } from '../../../../core/raster/rect';
-import type { OriginRow } from '../../../workers/protocol';
-import { chose } from '../../store/draft';
+import type { AttributionRow } from '../../../workers/protocol';
+import { selectionChanged } from '../../store/draft';
 import { valueAt } from '../../../../core/recipe/paths';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
-import { placeName, stepName } from '../../../../core/recipe/names';
+import { imageName, stepName } from '../../../../core/recipe/names';
 import { useHash, usePicture } from '../session';
 import { useStrandColours } from '../strands';
-import { useLatest } from '../use-latest';
+import { useLatestReply } from '../use-latest';
 import { shown, strandShares } from './origin-said';
 
 const PLANES = ['red', 'green', 'blue'] as const;
@@ -31,20 +31,20 @@ function Change({ change }: { change: readonly number[] }) {
   );
 }
 
-function Row({ row, sum }: { row: OriginRow; sum: readonly number[] }) {
-  const recipe = useApp((state) => state.draft.recipe);
+function Row({ row, sum }: { row: AttributionRow; sum: readonly number[] }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const strandColour = useStrandColours(recipe);
-  const send = useSend();
+  const send = useAppDispatch();
   if (!recipe) return null;
   const step = valueAt(recipe, row.path) as { do?: string; name?: string } | undefined;
-  const name = step?.do ? (step.name ?? stepName(step.do)) : placeName(recipe, row.path);
+  const name = step?.do ? (step.name ?? stepName(step.do)) : imageName(recipe, row.path);
   const shares = strandShares(row);
   return (
     <li className="border-b border-edge py-1.5 last:border-0">
       <button
         type="button"
         className="flex w-full items-center gap-2.5 rounded-md text-left hover:text-lamp"
-        onClick={() => send(chose(row.path))}
+        onClick={() => send(selectionChanged(row.path))}
       >
         <i
           aria-hidden="true"
@@ -66,7 +66,7 @@ function Row({ row, sum }: { row: OriginRow; sum: readonly number[] }) {
                 title={`${id}: ${Math.round(100 * share)} %`}
                 className="block w-full text-left text-[11.5px] hover:brightness-125"
                 style={{ color: strandColour(id) }}
-                onClick={() => send(chose(path))}
+                onClick={() => send(selectionChanged(path))}
               >
                 <span className="block h-1 rounded-full bg-current" />
                 <span className="block truncate">
@@ -83,10 +83,10 @@ function Row({ row, sum }: { row: OriginRow; sum: readonly number[] }) {
 
 /** Where the colour of a place of the finished cloth comes from, layer by layer and step by step; each leads to its bead. */
 export function OriginPanel({ rect }: { rect: Rect }) {
-  const send = useSend();
+  const send = useAppDispatch();
   const hash = useHash('cloth');
   const { settling } = usePicture();
-  const told = useLatest(hash ? { type: 'origin', rect } : undefined, `${hash} ${settling}`);
+  const told = useLatestReply(hash ? { type: 'origin', rect } : undefined, `${hash} ${settling}`);
   const sums = (told?.rows ?? []).map((_, i, rows) =>
     [0, 1, 2].map((p) => rows.slice(0, i + 1).reduce((all, { change }) => all + change[p], 0)),
   );
@@ -101,7 +101,7 @@ export function OriginPanel({ rect }: { rect: Rect }) {
           {count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}
           {told && told.level > 0 ? ` · seen at 1:${2 ** told.level}` : ''}
         </span>
-        <IconButton label="Enough asked (Esc)" onClick={() => send(looked({ asked: null, tool: null }))}>
+        <IconButton label="Enough asked (Esc)" onClick={() => send(viewChanged({ attributionRect: null, tool: null }))}>
           <X size={14} />
         </IconButton>
       </header>

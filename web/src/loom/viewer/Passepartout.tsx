@@ -1,8 +1,8 @@
 import type { Rect } from '../../../../core/raster/rect';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
 
 /** Covers what a freely turned cloth loses: the written picture keeps its size, and its corners turn out of it. */
-export function Passepartout({ rect, viewport, pane }: { rect: Rect; viewport: Viewport; pane: Window }) {
+export function Passepartout({ rect, viewport, pane }: { rect: Rect; viewport: Viewport; pane: ViewSize }) {
   const [a, b, c, d, e, f] = matrix(viewport, pane);
   const [mx, my] = [rect.x + (rect.width - 1) / 2, rect.y + (rect.height - 1) / 2];
   const across = pane.turn === 90 || pane.turn === 270;

@@ -1,9 +1,9 @@
 import { useRef } from 'react';
 import type { Step } from '../../../../core/recipe/schema';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
 import { valueAt } from '../../../../core/recipe/paths';
-import { useApp } from '../../store/store';
-import { end, numberOf } from '../bench/editor';
+import { useAppSelector } from '../../store/store';
+import { endGesture, numberOf } from '../bench/editor';
 import { setValue } from '../edit';
 import { hundredth } from '../nudge';
 import { useSession } from '../session';
@@ -12,8 +12,8 @@ import { useSession } from '../session';
 const ARM = 90;
 
 /** The chosen `place` step on the picture: a middle that is dragged, and an arm that turns it. */
-export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
-  const recipe = useApp((state) => state.draft.recipe);
+export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: Viewport; pane: ViewSize }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const { scene } = useSession();
   const start = useRef<{ px: number; py: number; dx: number; dy: number }>(undefined);
   const svg = useRef<SVGSVGElement>(null);
@@ -34,7 +34,7 @@ export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: 
   };
   const release = (event: React.PointerEvent): void => {
     event.stopPropagation();
-    end();
+    endGesture();
   };
   return (
     <svg ref={svg} className="absolute inset-0 size-full" role="group" aria-label="Place by hand">

@@ -1,24 +1,24 @@
-import type { Replies } from '../../../workers/protocol';
+import type { WorkerReplies } from '../../../workers/protocol';
 import { strandOwners } from '../../../../core/recipe/walk';
 import { useEffect, useMemo } from 'react';
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { figure } from '../../ui/numbers';
 import { useStrandColours } from '../strands';
 import { useHashes } from '../session';
-import { useLatest } from '../use-latest';
-import { pointsAt } from './pointer';
+import { useLatestReply } from '../use-latest';
+import { setPointerPixel } from './pointer';
 
-const NOTHING: Replies['probe'] = {};
+const NOTHING: WorkerReplies['probe'] = {};
 
 /** Values under the pointer for every strand. */
 export function Readout({ pointer, zoom }: { pointer: { x: number; y: number } | undefined; zoom: string }) {
   const hashes = useHashes();
-  useEffect(() => pointsAt(pointer), [pointer]);
-  const recipe = useApp((state) => state.draft.recipe);
+  useEffect(() => setPointerPixel(pointer), [pointer]);
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const strandColour = useStrandColours(recipe);
   const strands = useMemo(() => (recipe ? strandOwners(recipe) : []), [recipe]);
   const paths = [...strands.map(({ path }) => path), 'cloth'].filter((path) => hashes[path]);
-  const values = useLatest(pointer && { type: 'probe', x: pointer.x, y: pointer.y, paths }, hashes) ?? NOTHING;
+  const values = useLatestReply(pointer && { type: 'probe', x: pointer.x, y: pointer.y, paths }, hashes) ?? NOTHING;
 
   return (
     <div className="pointer-events-none absolute inset-x-3 bottom-3 flex items-end justify-between gap-3">

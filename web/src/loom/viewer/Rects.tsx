@@ -1,11 +1,11 @@
 import type { Rect } from '../../../../core/raster/rect';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
 import { valueAt } from '../../../../core/recipe/paths';
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { setValue } from '../edit';
 import { turnInFrame } from '../../../../core/raster/turned';
 import { GRIPS, type Grip, pulledUpright } from './grips';
-import { usePull } from './use-pull';
+import { useDragHandle } from './use-pull';
 
 const isRect = (value: unknown): value is Rect =>
   typeof value === 'object' &&
@@ -23,14 +23,14 @@ function rectPath(chosen: string, value: unknown): string | undefined {
 interface RectsProps {
   readonly chosen: string;
   readonly viewport: Viewport;
-  readonly pane: Window;
+  readonly pane: ViewSize;
   readonly drawing: Rect | null | undefined;
 }
 
 /** Rectangles on the picture: the one that is drawn or looked into, the chosen step's own, and the recipe's sky where it matters. */
 export function Rects({ chosen, viewport, pane, drawing }: RectsProps) {
-  const recipe = useApp((state) => state.draft.recipe);
-  const { region, guard } = useApp((state) => state.view);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const { region, guard } = useAppSelector((state) => state.view);
   if (!recipe) return null;
   const own = rectPath(chosen, valueAt(recipe, chosen));
   const ownRect = own === undefined ? undefined : valueAt(recipe, own);
@@ -89,7 +89,7 @@ function Box({
 }: {
   rect: Rect;
   viewport: Viewport;
-  pane: Window;
+  pane: ViewSize;
   label: string;
   stroke: string;
   dashed?: boolean;
@@ -98,7 +98,7 @@ function Box({
   onChange?: (rect: Rect) => void;
 }) {
   const turned = (upright && pane.degrees) || 0;
-  const pull = usePull<{ rect: Rect; grip: Grip }>(viewport, pane, ({ rect: from, grip }, dx, dy) =>
+  const pull = useDragHandle<{ rect: Rect; grip: Grip }>(viewport, pane, ({ rect: from, grip }, dx, dy) =>
     onChange?.(pulledUpright(from, grip, dx, dy, turnInFrame({ ...pane, degrees: turned }))),
   );
   const [a, b, c, d, e, f] = matrix(viewport, pane);

@@ -4,12 +4,12 @@ import { useEffect, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
 import type { RegionReply } from '../../../workers/protocol';
 import { valueAt } from '../../../../core/recipe/paths';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { setValue } from '../edit';
-import { useDescribed, useHashes, useSession } from '../session';
+import { useReport, useHashes, useSession } from '../session';
 import { useStrandColours } from '../strands';
 
 /** Steps that work in a region of their own, and what their button says. */
@@ -23,10 +23,10 @@ const REGIONAL: Readonly<Record<string, string>> = {
 export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   const { engine } = useSession();
   const hashes = useHashes();
-  const described = useDescribed();
-  const recipe = useApp((state) => state.draft.recipe);
+  const described = useReport();
+  const recipe = useAppSelector((state) => state.draft.recipe);
   const strandColour = useStrandColours(recipe);
-  const send = useSend();
+  const send = useAppDispatch();
   const [reply, setReply] = useState<RegionReply>();
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
@@ -51,7 +51,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   if (!recipe) return null;
   const step = valueAt(recipe, chosen) as { do?: string } | undefined;
   const use = step?.do ? REGIONAL[step.do] : undefined;
-  const close = () => send(looked({ region: null }));
+  const close = () => send(viewChanged({ region: null }));
   const rows = [
     ...strandOwners(recipe).map(({ id = '', path }) => ({ path, name: id, colour: strandColour(id) })),
     { path: 'cloth', name: 'cloth', colour: 'var(--color-text)' },
@@ -85,7 +85,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
           small
           title="Says so when what you do elsewhere moves the colours here"
           onClick={() => {
-            send(looked({ guard: rect }));
+            send(viewChanged({ guard: rect }));
             close();
           }}
         >

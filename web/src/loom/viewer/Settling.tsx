@@ -1,10 +1,10 @@
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { usePicture } from '../session';
 
 /** How far the server is with what the picture waits for, in words; undefined where it is not at it. */
 export function useWork(): string | undefined {
   const { measuring } = usePicture();
-  const job = useApp((state) => (measuring === undefined ? undefined : state.live.jobs[measuring]));
+  const job = useAppSelector((state) => (measuring === undefined ? undefined : state.live.jobs[measuring]));
   if (!job) return undefined;
   return `measuring ${job.doing ?? `${Math.round(100 * job.progress)} %`}`;
 }

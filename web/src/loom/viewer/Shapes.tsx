@@ -1,22 +1,22 @@
 import type { PointerEvent } from 'react';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
-import { useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import { setValue } from '../edit';
 import { paintedMask, paintOf } from './painting';
-import { usePull } from './use-pull';
+import { useDragHandle } from './use-pull';
 import { handlesOf, movedBy, outlineOf, type Paint, pulledBy } from './shapes';
 
 const LAMP = '#f0b061';
 
 /** What lies on the chosen mask, on the picture: each stroke and shape can be chosen there, moved, and pulled by its handles. */
-export function Shapes({ viewport, pane }: { viewport: Viewport; pane: Window }) {
-  const recipe = useApp((state) => state.draft.recipe);
-  const place = useApp((state) => state.draft.chosen);
-  const { piece, tool } = useApp((state) => state.view);
-  const send = useSend();
+export function Shapes({ viewport, pane }: { viewport: Viewport; pane: ViewSize }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const place = useAppSelector((state) => state.draft.selectedPath);
+  const { selectedShape: piece, tool } = useAppSelector((state) => state.view);
+  const send = useAppDispatch();
   const mask = recipe ? paintedMask(recipe, place) : undefined;
-  const pull = usePull<{ index: number; paint: Paint; handle: number | 'all' }>(
+  const pull = useDragHandle<{ index: number; paint: Paint; handle: number | 'all' }>(
     viewport,
     pane,
     ({ index, paint: from, handle }, dx, dy) => {
@@ -32,7 +32,7 @@ export function Shapes({ viewport, pane }: { viewport: Viewport; pane: Window })
     return {
       ...handlers,
       onPointerDown: (event: PointerEvent) => {
-        send(looked({ piece: index }));
+        send(viewChanged({ selectedShape: index }));
         handlers.onPointerDown(event);
       },
     };

@@ -1,24 +1,24 @@
 import { useEffect, useRef } from 'react';
-import type { Figure } from '../../../../core/figures/index';
+import type { Measurement } from '../../../../core/figures/index';
 import type { Step } from '../../../../core/recipe/schema';
 import { unpackStars } from '../../../../core/starless/packed';
-import type { StarTaking } from '../../../../core/steps/star-taking';
-import { matrix, toPixel, type Viewport, type Window } from '../../stage/viewport';
+import type { StarRemovalParams } from '../../../../core/steps/star-taking';
+import { matrix, toPixel, type Viewport, type ViewSize } from '../../stage/viewport';
 import { valueAt } from '../../../../core/recipe/paths';
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { setValue } from '../edit';
-import { useDescribed } from '../session';
-import { byHand } from './star-hand';
+import { useReport } from '../session';
+import { toggleManualStar } from './star-hand';
 
 /** Circles taken by hand and stars that are spared, on the picture of a step that takes stars out: added and removed there. */
-export function StarHand({ path, viewport, turned }: { path: string; viewport: Viewport; turned: Window }) {
-  const recipe = useApp((state) => state.draft.recipe);
-  const described = useDescribed();
+export function StarHand({ path, viewport, turned }: { path: string; viewport: Viewport; turned: ViewSize }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const described = useReport();
   const svg = useRef<SVGSVGElement>(null);
-  const found = recipe ? (valueAt(recipe, path) as (Step & Partial<StarTaking>) | undefined) : undefined;
+  const found = recipe ? (valueAt(recipe, path) as (Step & Partial<StarRemovalParams>) | undefined) : undefined;
   const step =
     found && typeof found === 'object' && (found.do === 'starless' || found.do === 'stars-only') ? found : undefined;
-  const figure = described?.charts[path] as Extract<Figure, { kind: 'starless' }> | undefined;
+  const figure = described?.charts[path] as Extract<Measurement, { kind: 'starless' }> | undefined;
 
   // The picture below takes single presses for panning.
   useEffect(() => {
@@ -27,7 +27,10 @@ export function StarHand({ path, viewport, turned }: { path: string; viewport: V
     const onDouble = (event: MouseEvent): void => {
       const bounds = svg.current?.getBoundingClientRect();
       const at = toPixel(viewport, turned, event.clientX - (bounds?.left ?? 0), event.clientY - (bounds?.top ?? 0));
-      setValue(path, { ...step, ...byHand(step, figure ? unpackStars(figure) : undefined, at, 6 / viewport.zoom) });
+      setValue(path, {
+        ...step,
+        ...toggleManualStar(step, figure ? unpackStars(figure) : undefined, at, 6 / viewport.zoom),
+      });
     };
     element.addEventListener('dblclick', onDouble);
     return () => element.removeEventListener('dblclick', onDouble);

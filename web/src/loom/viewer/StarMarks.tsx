@@ -1,14 +1,14 @@
 import { useEffect, useMemo } from 'react';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
 import { count } from '../../ui/numbers';
-import { useDescribed, useSession } from '../session';
-import { useWanted } from '../use-wanted';
+import { useReport, useSession } from '../session';
+import { useRequestedMeasurement } from '../use-wanted';
 
 /** Marks of stars, as one path: a ring about each, and a cross through those that are saturated. */
 function ringsOf(
   stars: readonly (readonly [number, number, number, 0 | 1])[],
   viewport: Viewport,
-  pane: Window,
+  pane: ViewSize,
   saturated: 0 | 1,
 ): string {
   const [a, b, c, d, e, f] = matrix(viewport, pane);
@@ -24,10 +24,10 @@ function ringsOf(
 }
 
 /** The stars that were found in the shown image. */
-export function StarMarks({ path, viewport, pane }: { path: string; viewport: Viewport; pane: Window }) {
+export function StarMarks({ path, viewport, pane }: { path: string; viewport: Viewport; pane: ViewSize }) {
   const { measureAgain } = useSession();
-  const described = useDescribed();
-  useWanted('marks', path);
+  const described = useReport();
+  useRequestedMeasurement('marks', path);
   // biome-ignore lint/correctness/useExhaustiveDependencies: those of another image are asked for anew
   useEffect(() => measureAgain(), [path, measureAgain]);
   const list = described?.stars[path];

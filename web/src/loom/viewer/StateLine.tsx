@@ -1,8 +1,8 @@
 import { TriangleAlert } from 'lucide-react';
-import { placeName, placeTitle, stepAt, stepName, stepTitle } from '../../../../core/recipe/names';
-import { stepPlace } from '../../../../core/recipe/paths';
-import { useApp, useSend } from '../../store/store';
-import { looked, type Watch } from '../../store/view';
+import { imageName, imageTitle, stepAt, stepName, stepTitle } from '../../../../core/recipe/names';
+import { stepLocation } from '../../../../core/recipe/paths';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged, type Watch } from '../../store/view';
 import { obstacleAt } from '../notices';
 import { usePicture, useSession } from '../session';
 import { FirstPicture } from './FirstPicture';
@@ -13,9 +13,9 @@ const WATCHES: Readonly<Record<Watch, string>> = { bead: 'this step', layer: 'up
 
 /** What the picture shows while the bench sets what is chosen. */
 function WatchSwitch() {
-  const { recipe, chosen } = useApp((state) => state.draft);
-  const watch = useApp((state) => state.view.watch);
-  const send = useSend();
+  const { recipe, selectedPath: chosen } = useAppSelector((state) => state.draft);
+  const watch = useAppSelector((state) => state.view.watch);
+  const send = useAppDispatch();
   const can = recipe ? watchable(recipe, chosen) : [];
   if (!recipe || can.length === 0) return null;
   const all: readonly Watch[] = ['bead', ...can];
@@ -30,11 +30,11 @@ function WatchSwitch() {
           key={one}
           type="button"
           aria-pressed={on === one}
-          title={`Show ${one === 'bead' ? placeTitle(recipe, chosen) : one === 'layer' ? 'the cloth up to this layer' : 'the whole cloth'} while you set it (W)`}
-          onClick={() => send(looked({ watch: one }))}
+          title={`Show ${one === 'bead' ? imageTitle(recipe, chosen) : one === 'layer' ? 'the cloth up to this layer' : 'the whole cloth'} while you set it (W)`}
+          onClick={() => send(viewChanged({ watch: one }))}
           className={`rounded px-2 py-1 ${on === one ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
         >
-          {one === 'bead' && !stepPlace(chosen) ? 'this' : WATCHES[one]}
+          {one === 'bead' && !stepLocation(chosen) ? 'this' : WATCHES[one]}
         </button>
       ))}
     </fieldset>
@@ -56,9 +56,9 @@ export function StateLine({
 }) {
   const { scene } = useSession();
   const { shown } = usePicture();
-  const recipe = useApp((state) => state.draft.recipe);
-  const chosen = useApp((state) => state.draft.chosen);
-  const view = useApp((state) => state.view);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
+  const view = useAppSelector((state) => state.view);
   const info = scene?.paths[path];
   if (!recipe) return null;
   const kind = watching ? undefined : stepAt(recipe, chosen)?.do;
@@ -87,15 +87,15 @@ export function StateLine({
       >
         <div className="flex max-w-full flex-wrap items-start gap-1.5">
           <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
-            <b className="font-semibold">{placeName(recipe, path)}</b>
+            <b className="font-semibold">{imageName(recipe, path)}</b>
             {watching && <span className="text-soft"> · you set {stepTitle(recipe, chosen)}</span>}
             {kind && (
               <span className="text-soft">
                 {' '}
-                {view.taken ? '· what was taken out by' : 'after'} {stepName(kind)}
+                {view.showRemoved ? '· what was taken out by' : 'after'} {stepName(kind)}
               </span>
             )}
-            {bright && !(view.taken && kind) && <span className="text-hush"> · {bright}</span>}
+            {bright && !(view.showRemoved && kind) && <span className="text-hush"> · {bright}</span>}
             {obstacle ? <span className="text-ember"> · cannot be finished</span> : settling && <Settling />}
             {shown?.reply.proof && !settling && (
               <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">

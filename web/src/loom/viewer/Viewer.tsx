@@ -1,12 +1,12 @@
 import { type PointerEvent, type RefObject, useCallback, useEffect, useMemo, useState } from 'react';
 import type { Recipe, Step } from '../../../../core/recipe/schema';
 import { type Rect, sameRect } from '../../../../core/raster/rect';
-import { type Overlay, type Spot, Stage, type StageActions } from '../../stage/Stage';
-import { stepPlace, valueAt } from '../../../../core/recipe/paths';
-import { useApp, useSend } from '../../store/store';
-import { type Against, looked } from '../../store/view';
-import { inputPath } from '../bench/inputs';
-import { placeTitle } from '../../../../core/recipe/names';
+import { type Overlay, type Spot, ImageView, type StageActions } from '../../stage/Stage';
+import { stepLocation, valueAt } from '../../../../core/recipe/paths';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { type ComparisonTarget, viewChanged } from '../../store/view';
+import { stepInputPath } from '../bench/inputs';
+import { imageTitle } from '../../../../core/recipe/names';
 import { changeOf } from './touched';
 import { usePicture, useSession } from '../session';
 import { AgainstBar } from './AgainstBar';
@@ -14,8 +14,8 @@ import { askedRect } from './asking';
 import { BrushMarks } from './BrushMarks';
 import { Boxes } from './Boxes';
 import { Contours } from './Contours';
-import { drawnRect } from './grips';
-import { degreesPath, levelBy } from './level-by';
+import { rectBetween } from './grips';
+import { degreesPath, straighten } from './level-by';
 import { LevelLine } from './LevelLine';
 import { GuardLine } from './GuardLine';
 import { Loupe } from './Loupe';
@@ -24,7 +24,7 @@ import { pictureUnder } from './masked';
 import { paintedMask } from './painting';
 import { OriginPanel } from './OriginPanel';
 import { PlaceHandle } from './PlaceHandle';
-import { touches } from './pointer';
+import { notifyTouch } from './pointer';
 import { Readout } from './Readout';
 import { RegionPanel } from './RegionPanel';
 import { Rects } from './Rects';
@@ -34,7 +34,7 @@ import { StarMarks } from './StarMarks';
 import { StateLine } from './StateLine';
 import { useDriftLook } from './use-drift-look';
 import { useFamilyVeil } from './use-family-veil';
-import { useOther } from './use-other';
+import { useComparedImage } from './use-other';
 import { useHueTouch } from './use-hue-touch';
 import { usePainting } from './use-painting';
 import { watchedPath } from './watched';
@@ -56,7 +56,7 @@ function shownPath(
 }
 
 /** What the shown image is called beside some that it is held against. */
-const OWN_NAMES: Partial<Record<Against['kind'], string>> = {
+const OWN_NAMES: Partial<Record<ComparisonTarget['kind'], string>> = {
   before: 'after',
   unmasked: 'with its mask',
   held: 'now',
@@ -72,10 +72,10 @@ interface Window {
 export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const { scene, look } = useSession();
   const { shown, fault, settling } = usePicture();
-  const view = useApp((state) => state.view);
-  const chosen = useApp((state) => state.draft.chosen);
-  const recipe = useApp((state) => state.draft.recipe);
-  const send = useSend();
+  const view = useAppSelector((state) => state.view);
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const send = useAppDispatch();
   const [seen, setSeen] = useState<Window>();
   const [from, setFrom] = useState<Spot>();
   const [to, setTo] = useState<Spot>();
@@ -90,12 +90,12 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   const veil = path === under && mask && maskAs !== 'alone' && maskAs !== 'not' ? mask.path : undefined;
   const family = useFamilyVeil();
   const touched = useMemo(
-    () => (view.touched && recipe ? changeOf(recipe, chosen, path) : undefined),
-    [view.touched, recipe, chosen, path],
+    () => (view.showChanged && recipe ? changeOf(recipe, chosen, path) : undefined),
+    [view.showChanged, recipe, chosen, path],
   );
   const onCloth = path === 'cloth';
-  const stepInput = recipe && path !== watched && stepPlace(chosen) ? inputPath(recipe, chosen) : undefined;
-  const other = useOther(path);
+  const stepInput = recipe && path !== watched && stepLocation(chosen) ? stepInputPath(recipe, chosen) : undefined;
+  const other = useComparedImage(path);
   const driftLook = useDriftLook();
   const drawable = scene?.paths[path] !== undefined;
 
@@ -115,7 +115,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         mode: view.mode,
         anchor,
         clipping: view.clipping,
-        ...(view.taken && stepInput && { less: stepInput }),
+        ...(view.showRemoved && stepInput && { less: stepInput }),
         ...(other && {
           other: other.path,
           otherIsBeside: other.beside,
@@ -135,7 +135,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     view.mode,
     view.anchor,
     view.clipping,
-    view.taken,
+    view.showRemoved,
     stepInput,
     other,
     view.compare,
@@ -156,7 +156,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   // With the brush a drag paints, with Shift it draws a rectangle, with the level tool a line; else it pans.
   const onDrag = (event: PointerEvent, at: Spot, phase: 'down' | 'move' | 'up'): boolean => {
     if (view.tool === 'curve') {
-      if (phase === 'down') touches({ x: Math.round(at.x), y: Math.round(at.y) });
+      if (phase === 'down') notifyTouch({ x: Math.round(at.x), y: Math.round(at.y) });
       return true;
     }
     if (hue.onDrag(at, phase) || painting.onDrag(event, at, phase)) return true;
@@ -167,10 +167,11 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     if (phase !== 'up') return true;
     setFrom(undefined);
     if (from && recipe && levelling) {
-      levelBy(recipe, chosen, from, at);
-      send(looked({ tool: null }));
-    } else if (from && scene && asking) send(looked({ asked: askedRect(from, at, scene.frame, seen?.zoom ?? 1) }));
-    else if (from && scene) send(looked({ region: drawnRect(from, at, scene.frame) }));
+      straighten(recipe, chosen, from, at);
+      send(viewChanged({ tool: null }));
+    } else if (from && scene && asking)
+      send(viewChanged({ attributionRect: askedRect(from, at, scene.frame, seen?.zoom ?? 1) }));
+    else if (from && scene) send(viewChanged({ region: rectBetween(from, at, scene.frame) }));
     return true;
   };
 
@@ -195,10 +196,12 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
           chosen={chosen}
           viewport={viewport}
           pane={pane}
-          drawing={(from && to && !levelling && frame && drawnRect(from, to, frame)) || view.asked || undefined}
+          drawing={
+            (from && to && !levelling && frame && rectBetween(from, to, frame)) || view.attributionRect || undefined
+          }
         />
         <Contours path={chosen} viewport={viewport} pane={pane} />
-        {view.compare === 'off' && !view.taken && <Boxes path={chosen} viewport={viewport} turned={pane} />}
+        {view.compare === 'off' && !view.showRemoved && <Boxes path={chosen} viewport={viewport} turned={pane} />}
         {view.compare === 'off' && <StarHand path={chosen} viewport={viewport} turned={pane} />}
         <PlaceHandle path={chosen} viewport={viewport} pane={pane} />
         {view.compare === 'off' && <Shapes viewport={viewport} pane={pane} />}
@@ -208,7 +211,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
         )}
         <Readout pointer={inside} zoom={`${Math.round(viewport.zoom * devicePixelRatio * 100)} %`} />
         {view.guard && <GuardLine rect={view.guard} />}
-        {view.asked && <OriginPanel rect={view.asked} />}
+        {view.attributionRect && <OriginPanel rect={view.attributionRect} />}
         {view.region && <RegionPanel rect={view.region} chosen={chosen} />}
         {view.loupe && inside && <Loupe pointer={inside} path={path} size={size} turned={pane} />}
       </>
@@ -216,7 +219,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
   };
 
   return (
-    <Stage
+    <ImageView
       frame={scene?.frame}
       sheet={shown?.reply}
       turn={(onCloth && orient?.turn) || 0}
@@ -224,7 +227,7 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
       degrees={(onCloth && orient?.degrees) || 0}
       // Of a difference and of a drift the worker gives one picture, which is neither of the two.
       compare={view.compare === 'difference' || view.compare === 'drift' ? 'off' : view.compare}
-      names={other ? [other.name, OWN_NAMES[view.against.kind] ?? placeTitle(recipe, path)] : undefined}
+      names={other ? [other.name, OWN_NAMES[view.comparisonTarget.kind] ?? imageTitle(recipe, path)] : undefined}
       actions={stage}
       onLook={onLook}
       onDrag={onDrag}
@@ -239,6 +242,6 @@ export function Viewer({ stage }: { stage: RefObject<StageActions | null> }) {
     >
       {view.compare !== 'off' && <AgainstBar other={other} />}
       <StateLine path={path} watching={path === watched} fault={fault} settling={settling} />
-    </Stage>
+    </ImageView>
   );
 }

@@ -1,14 +1,14 @@
 import { describe, expect, it } from 'vitest';
-import { aroundSpot, askedRect } from './asking';
+import { pickRect, askedRect } from './asking';
 
 const frame = { x: 0, y: 0, width: 100, height: 80 };
 const spot = (x: number, y: number, zoom = 1) => ({ x, y, sx: x * zoom, sy: y * zoom });
 
 describe('the place that is asked about', () => {
   it('is a few screen pixels about a touch, however close one looks', () => {
-    expect(aroundSpot({ x: 50, y: 40 }, 1)).toEqual({ x: 48, y: 38, width: 5, height: 5 });
-    expect(aroundSpot({ x: 50, y: 40 }, 0.25)).toMatchObject({ width: 20, height: 20 });
-    expect(aroundSpot({ x: 50, y: 40 }, 16)).toMatchObject({ width: 1, height: 1 });
+    expect(pickRect({ x: 50, y: 40 }, 1)).toEqual({ x: 48, y: 38, width: 5, height: 5 });
+    expect(pickRect({ x: 50, y: 40 }, 0.25)).toMatchObject({ width: 20, height: 20 });
+    expect(pickRect({ x: 50, y: 40 }, 16)).toMatchObject({ width: 1, height: 1 });
   });
 
   it('is what a drag encloses, within the frame', () => {

@@ -1,8 +1,8 @@
 import { intersect, type Rect } from '../../../../core/raster/rect';
 import type { Spot } from '../../stage/Stage';
 import { store } from '../../store/store';
-import { looked } from '../../store/view';
-import { drawnRect } from './grips';
+import { viewChanged } from '../../store/view';
+import { rectBetween } from './grips';
 
 /** Screen pixels about a touch that are asked about: one pixel is as much noise as colour. */
 const AROUND = 5;
@@ -10,7 +10,7 @@ const AROUND = 5;
 const STILL = 4;
 
 /** A square about a touched place, in whole pixels of the frame. */
-export function aroundSpot({ x, y }: Pick<Spot, 'x' | 'y'>, zoom: number): Rect {
+export function pickRect({ x, y }: Pick<Spot, 'x' | 'y'>, zoom: number): Rect {
   const size = Math.max(1, Math.round(AROUND / zoom));
   return { x: Math.round(x - size / 2), y: Math.round(y - size / 2), width: size, height: size };
 }
@@ -18,12 +18,12 @@ export function aroundSpot({ x, y }: Pick<Spot, 'x' | 'y'>, zoom: number): Rect 
 /** The place that a touch or a drag asks about; nothing outside of the frame. */
 export function askedRect(from: Spot, to: Spot, frame: Rect, zoom: number): Rect | null {
   const still = Math.hypot(to.sx - from.sx, to.sy - from.sy) < STILL;
-  const rect = intersect(aroundSpot(to, zoom), frame);
-  return still ? (rect.width > 0 && rect.height > 0 ? rect : null) : drawnRect(from, to, frame);
+  const rect = intersect(pickRect(to, zoom), frame);
+  return still ? (rect.width > 0 && rect.height > 0 ? rect : null) : rectBetween(from, to, frame);
 }
 
 /** Takes the question up, or puts it down with its answer. */
-export function toggleAsking(): void {
+export function toggleAttributionTool(): void {
   const asking = store.getState().view.tool === 'ask';
-  store.dispatch(looked({ tool: asking ? null : 'ask', asked: null }));
+  store.dispatch(viewChanged({ tool: asking ? null : 'ask', attributionRect: null }));
 }

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { drawnRect, GRIPS, pulled } from './grips';
+import { rectBetween, GRIPS, resizeRect } from './grips';
 
 const frame = { x: 0, y: 0, width: 400, height: 300 };
 
@@ -17,8 +17,8 @@ describe('a drawn rectangle', () => {
         { x: 10.2, y: 60.4 },
       ],
     ]) {
-      const drawn = drawnRect(a, b, frame);
-      expect(drawn).toEqual(drawnRect(b, a, frame));
+      const drawn = rectBetween(a, b, frame);
+      expect(drawn).toEqual(rectBetween(b, a, frame));
       expect(drawn && Math.abs(drawn.width - wanted.width)).toBeLessThanOrEqual(1);
       expect(drawn && [drawn.x, drawn.y]).toEqual([wanted.x, wanted.y]);
     }
@@ -31,7 +31,7 @@ describe('a drawn rectangle', () => {
     });
     fc.assert(
       fc.property(place, place, (a, b) => {
-        const drawn = drawnRect(a, b, frame);
+        const drawn = rectBetween(a, b, frame);
         if (!drawn) return;
         expect(drawn.x >= 0 && drawn.y >= 0 && drawn.x + drawn.width <= 400 && drawn.y + drawn.height <= 300).toBe(
           true,
@@ -42,8 +42,8 @@ describe('a drawn rectangle', () => {
   });
 
   it('is none where it holds hardly a pixel, as after a click', () => {
-    expect(drawnRect({ x: 5, y: 5 }, { x: 6, y: 6 }, frame)).toBeNull();
-    expect(drawnRect({ x: -50, y: -50 }, { x: -20, y: -20 }, frame)).toBeNull();
+    expect(rectBetween({ x: 5, y: 5 }, { x: 6, y: 6 }, frame)).toBeNull();
+    expect(rectBetween({ x: -50, y: -50 }, { x: -20, y: -20 }, frame)).toBeNull();
   });
 });
 
@@ -51,9 +51,9 @@ describe('a rectangle that is pulled', () => {
   const rect = { x: 50, y: 60, width: 100, height: 80 };
 
   it('moves as a whole, or by one corner while the other stays', () => {
-    expect(pulled(rect, 'move', 5, -7)).toEqual({ x: 55, y: 53, width: 100, height: 80 });
-    expect(pulled(rect, 'right-top', 5, -7)).toEqual({ x: 50, y: 60, width: 105, height: 73 });
-    expect(pulled(rect, 'left-foot', 5, -7)).toEqual({ x: 55, y: 53, width: 95, height: 87 });
+    expect(resizeRect(rect, 'move', 5, -7)).toEqual({ x: 55, y: 53, width: 100, height: 80 });
+    expect(resizeRect(rect, 'right-top', 5, -7)).toEqual({ x: 50, y: 60, width: 105, height: 73 });
+    expect(resizeRect(rect, 'left-foot', 5, -7)).toEqual({ x: 55, y: 53, width: 95, height: 87 });
   });
 
   it('keeps the corner across from the one that is held, and never turns inside out', () => {
@@ -63,7 +63,7 @@ describe('a rectangle that is pulled', () => {
         fc.integer({ min: -300, max: 300 }),
         fc.integer({ min: -300, max: 300 }),
         (grip, dx, dy) => {
-          const next = pulled(rect, grip, dx, dy);
+          const next = resizeRect(rect, grip, dx, dy);
           expect(next.width >= 1 && next.height >= 1).toBe(true);
           if (grip.startsWith('left')) expect(next.x + next.width).toBe(rect.x + rect.width);
           else expect(next.x).toBe(rect.x);

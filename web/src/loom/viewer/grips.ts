@@ -1,7 +1,7 @@
 import { intersect, isEmpty, type Rect } from '../../../../core/raster/rect';
 
 /** The rectangle between two places, in whole pixels of the frame; null where it holds hardly any. */
-export function drawnRect(a: { x: number; y: number }, b: { x: number; y: number }, frame: Rect): Rect | null {
+export function rectBetween(a: { x: number; y: number }, b: { x: number; y: number }, frame: Rect): Rect | null {
   const [x, y] = [Math.round(Math.min(a.x, b.x)), Math.round(Math.min(a.y, b.y))];
   const rect = intersect(
     { x, y, width: Math.round(Math.abs(a.x - b.x)) + 1, height: Math.round(Math.abs(a.y - b.y)) + 1 },
@@ -16,7 +16,7 @@ export type Grip = 'move' | 'left-foot' | 'right-foot' | 'left-top' | 'right-top
 export const GRIPS = ['left-foot', 'right-foot', 'left-top', 'right-top'] as const;
 
 /** A rectangle with one of its corners, or all of it, moved by a distance in pixels. */
-export function pulled({ x, y, width, height }: Rect, grip: Grip, dx: number, dy: number): Rect {
+export function resizeRect({ x, y, width, height }: Rect, grip: Grip, dx: number, dy: number): Rect {
   if (grip === 'move') return { x: x + dx, y: y + dy, width, height };
   const right = grip.startsWith('right');
   const top = grip.endsWith('top');
@@ -31,11 +31,11 @@ export function pulled({ x, y, width, height }: Rect, grip: Grip, dx: number, dy
  * @param degrees as the frame's axes see it
  */
 export function pulledUpright(rect: Rect, grip: Grip, dx: number, dy: number, degrees: number): Rect {
-  if (degrees === 0 || grip === 'move') return pulled(rect, grip, Math.round(dx), Math.round(dy));
+  if (degrees === 0 || grip === 'move') return resizeRect(rect, grip, Math.round(dx), Math.round(dy));
   const angle = (degrees * Math.PI) / 180;
   const [c, s] = [Math.cos(angle), Math.sin(angle)];
   // Along the sides of the rectangle, then back for its middle.
-  const next = pulled(rect, grip, Math.round(c * dx - s * dy), Math.round(s * dx + c * dy));
+  const next = resizeRect(rect, grip, Math.round(c * dx - s * dy), Math.round(s * dx + c * dy));
   const middle = (of: Rect) => [of.x + of.width / 2, of.y + of.height / 2];
   const [u, v] = [middle(next)[0] - middle(rect)[0], middle(next)[1] - middle(rect)[1]];
   const [mx, my] = [middle(rect)[0] + c * u + s * v, middle(rect)[1] - s * u + c * v];

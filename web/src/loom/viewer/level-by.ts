@@ -3,7 +3,7 @@ import type { Spot } from '../../stage/Stage';
 import { valueAt } from '../../../../core/recipe/paths';
 import { numberOf } from '../bench/editor';
 import { setValue } from '../edit';
-import { levelled } from './levelled';
+import { straightenedAngle } from './levelled';
 
 /** Screen pixels that a line must have: a shorter one has no direction that anyone meant. */
 const SHORTEST = 8;
@@ -16,9 +16,9 @@ export function degreesPath(recipe: Recipe, chosen: string): string | undefined 
 }
 
 /** Turns what is chosen so that a line that was drawn on it lies level or upright. */
-export function levelBy(recipe: Recipe, chosen: string, from: Spot, to: Spot): void {
+export function straighten(recipe: Recipe, chosen: string, from: Spot, to: Spot): void {
   const path = degreesPath(recipe, chosen);
   const [dx, dy] = [to.sx - from.sx, from.sy - to.sy];
   if (path !== undefined && Math.hypot(dx, dy) > SHORTEST)
-    setValue(path, levelled(numberOf(valueAt(recipe, path)) ?? 0, dx, dy));
+    setValue(path, straightenedAngle(numberOf(valueAt(recipe, path)) ?? 0, dx, dy));
 }

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { placeMap } from '../../../../core/steps/place';
-import { levelled } from './levelled';
+import { straightenedAngle } from './levelled';
 
 const origin = { x: 0, y: 0, width: 101, height: 101 };
 
@@ -29,7 +29,7 @@ describe('a line that should be level', () => {
         (degrees, line, flip, turn) => {
           const a = (line * Math.PI) / 180;
           const before = shownBy(degrees, flip, turn, Math.cos(a), Math.sin(a));
-          const after = shownBy(levelled(degrees, ...before), flip, turn, Math.cos(a), Math.sin(a));
+          const after = shownBy(straightenedAngle(degrees, ...before), flip, turn, Math.cos(a), Math.sin(a));
           expect(Math.min(Math.abs(after[0]), Math.abs(after[1]))).toBeLessThan(1e-4);
         },
       ),
@@ -37,9 +37,9 @@ describe('a line that should be level', () => {
   });
 
   it('turns by no more than it must', () => {
-    expect(levelled(0, 100, 3)).toBeCloseTo(-1.718, 3);
-    expect(levelled(10, 100, -3)).toBeCloseTo(11.718, 3);
-    expect(levelled(0, 3, 100)).toBeCloseTo(1.718, 3);
-    expect(levelled(0, -100, -3)).toBeCloseTo(-1.718, 3);
+    expect(straightenedAngle(0, 100, 3)).toBeCloseTo(-1.718, 3);
+    expect(straightenedAngle(10, 100, -3)).toBeCloseTo(11.718, 3);
+    expect(straightenedAngle(0, 3, 100)).toBeCloseTo(1.718, 3);
+    expect(straightenedAngle(0, -100, -3)).toBeCloseTo(-1.718, 3);
   });
 });

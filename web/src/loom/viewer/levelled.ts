@@ -5,7 +5,7 @@
  * @param dy along the line as seen, up
  * @returns degrees, from −180 to 180
  */
-export function levelled(degrees: number, dx: number, dy: number): number {
+export function straightenedAngle(degrees: number, dx: number, dy: number): number {
   const slope = (Math.atan2(dy, dx) * 180) / Math.PI;
   // To the nearest of level and upright.
   const next = degrees - (slope - 90 * Math.round(slope / 90));

@@ -1,6 +1,6 @@
-import { maskUses, type Owner } from '../../../../core/recipe/walk';
+import { pathsUsingMask, type StepOwner } from '../../../../core/recipe/walk';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { stepPlace } from '../../../../core/recipe/paths';
+import { stepLocation } from '../../../../core/recipe/paths';
 
 /**
  * The picture over which a mask is shown: that of the first step or layer that is seen through it, else the cloth.
@@ -8,11 +8,11 @@ import { stepPlace } from '../../../../core/recipe/paths';
  */
 export function pictureUnder(
   recipe: Recipe,
-  { path, id }: Owner,
+  { path, id }: StepOwner,
   paths: Readonly<Record<string, unknown>>,
 ): string | undefined {
   const own = path.endsWith('.mask') ? path.slice(0, -'.mask'.length) : undefined;
-  const users = own ? [own] : id === undefined ? [] : maskUses(recipe, id);
-  const shown = users.map((user) => (stepPlace(user) ? user : `${user}@cloth`));
+  const users = own ? [own] : id === undefined ? [] : pathsUsingMask(recipe, id);
+  const shown = users.map((user) => (stepLocation(user) ? user : `${user}@cloth`));
   return [...shown, 'cloth'].find((place) => paths[place] !== undefined);
 }

@@ -3,7 +3,7 @@ import { expect, it } from 'vitest';
 import { paint as paintSchema } from '../../../../core/recipe/mask-parts';
 import type { Recipe } from '../../../../core/recipe/schema';
 import type { Brush } from '../../store/view';
-import { paintedMask, paintOf, type PenSpot, resized, strokeOf, withSpot } from './painting';
+import { paintedMask, paintOf, type PenSpot, resized, strokeOf, appendPoint } from './painting';
 
 const brush: Brush = { shape: 'stroke', mode: 'hide', radius: 20, soft: 10, strength: 0.5 };
 
@@ -14,7 +14,7 @@ it('a stroke goes where the pen went, in as few places as tell its way', () => {
   });
   fc.assert(
     fc.property(fc.array(spot, { minLength: 1, maxLength: 60 }), (spots) => {
-      const way = spots.reduce<readonly PenSpot[]>((before, next) => withSpot(before, next, brush.radius), []);
+      const way = spots.reduce<readonly PenSpot[]>((before, next) => appendPoint(before, next, brush.radius), []);
       expect(way[0]).toEqual(spots[0]);
       for (const { x, y } of spots) {
         const nearest = Math.min(...way.map((place) => Math.hypot(place.x - x, place.y - y)));

@@ -1,8 +1,8 @@
-import { type Owner, ownerAt } from '../../../../core/recipe/walk';
+import { type StepOwner, stepOwnerAt } from '../../../../core/recipe/walk';
 import type { Mask, Recipe, Step } from '../../../../core/recipe/schema';
-import { stepPlace, valueAt } from '../../../../core/recipe/paths';
+import { stepLocation, valueAt } from '../../../../core/recipe/paths';
 import { store } from '../../store/store';
-import { type Brush, looked } from '../../store/view';
+import { type Brush, viewChanged } from '../../store/view';
 import { setValue } from '../edit';
 import { type Paint, shapeOf, tenth } from './shapes';
 
@@ -17,7 +17,7 @@ export interface PenSpot {
 const NEAR = 0.1;
 
 /** The way of the pen with one place more, where that says anything new. */
-export function withSpot(way: readonly PenSpot[], spot: PenSpot, radius: number): readonly PenSpot[] {
+export function appendPoint(way: readonly PenSpot[], spot: PenSpot, radius: number): readonly PenSpot[] {
   const last = way[way.length - 1];
   const near = last && Math.hypot(spot.x - last.x, spot.y - last.y) < Math.max(0.5, NEAR * radius);
   return near ? way : [...way, spot];
@@ -36,18 +36,18 @@ export const strokeOf = (way: readonly PenSpot[], { mode, radius, soft, strength
 });
 
 /** The mask that is painted on where a path is chosen: the mask itself, not one of its steps. */
-export function paintedMask(recipe: Recipe, chosen: string): Owner | undefined {
-  const owner = stepPlace(chosen) ? undefined : ownerAt(recipe, chosen);
+export function paintedMask(recipe: Recipe, chosen: string): StepOwner | undefined {
+  const owner = stepLocation(chosen) ? undefined : stepOwnerAt(recipe, chosen);
   return owner?.kind === 'mask' ? owner : undefined;
 }
 
 /** What is painted on a mask so far. */
-export const paintOf = (recipe: Recipe, { path }: Owner): readonly Paint[] =>
+export const paintOf = (recipe: Recipe, { path }: StepOwner): readonly Paint[] =>
   (valueAt(recipe, path) as Mask | undefined)?.paint ?? [];
 
 /** Puts other strokes and shapes on a mask, and none in hand. */
-export function putPaint(mask: Owner, paint: readonly Paint[]): void {
-  store.dispatch(looked({ piece: null }));
+export function putPaint(mask: StepOwner, paint: readonly Paint[]): void {
+  store.dispatch(viewChanged({ selectedShape: null }));
   setValue(`${mask.path}.paint`, paint.length > 0 ? paint : undefined);
 }
 
@@ -68,7 +68,7 @@ const overBlemish = (way: readonly PenSpot[], { radius }: Brush) => ({
 });
 
 /** What the brush paints on where a path is chosen: a mask, or the blemishes of a step that mends. */
-export function paperOf(recipe: Recipe, chosen: string): Paper | undefined {
+export function paintTargetOf(recipe: Recipe, chosen: string): Paper | undefined {
   const mask = paintedMask(recipe, chosen);
   if (mask)
     return {
@@ -77,7 +77,7 @@ export function paperOf(recipe: Recipe, chosen: string): Paper | undefined {
       shapes: true,
       stroke: (way, brush, grain) => (brush.shape === 'stroke' ? strokeOf(way, brush) : shapeOf(way, brush, grain)),
     };
-  const step = stepPlace(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
+  const step = stepLocation(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
   if (step?.do !== 'mend') return undefined;
   const strokes = Array.isArray(step.strokes) ? (step.strokes as unknown[]) : [];
   return { path: `${chosen}.strokes`, strokes, shapes: false, stroke: overBlemish };

@@ -11,7 +11,7 @@ let pixel: Pixel | undefined;
 const listeners = new Set<() => void>();
 
 /** Tells which pixel the pointer is at; nothing where it is beside the picture. */
-export function pointsAt(next: Pixel | undefined): void {
+export function setPointerPixel(next: Pixel | undefined): void {
   if (pixel?.x === next?.x && pixel?.y === next?.y) return;
   pixel = next;
   for (const listener of listeners) listener();
@@ -28,7 +28,7 @@ export const usePointer = (): Pixel | undefined => useSyncExternalStore(listen, 
 const touched = new Set<(at: Pixel) => void>();
 
 /** Tells whoever waits for it which pixel has been touched. */
-export function touches(at: Pixel): void {
+export function notifyTouch(at: Pixel): void {
   for (const listener of touched) listener(at);
 }
 

@@ -1,6 +1,6 @@
 import type { Mask } from '../../../../core/recipe/schema';
 import type { Brush } from '../../store/view';
-import { pulled } from './grips';
+import { resizeRect } from './grips';
 
 /** A stroke or shape that lies on a mask, as the recipe has it. */
 export type Paint = NonNullable<Mask['paint']>[number];
@@ -105,7 +105,7 @@ const CORNERS = ['left-foot', 'right-foot', 'left-top', 'right-top'] as const;
 /** A shape with one of its handles pulled by a distance. */
 export function pulledBy(paint: Paint, handle: number, dx: number, dy: number): Paint {
   if (paint.shape === 'ellipse') {
-    const { x, y, width, height } = pulled(paint, CORNERS[handle], dx, dy);
+    const { x, y, width, height } = resizeRect(paint, CORNERS[handle], dx, dy);
     return { ...paint, x: tenth(x), y: tenth(y), width: tenth(width), height: tenth(height) };
   }
   const by = ([x, y]: readonly [number, number]): [number, number] => [tenth(x + dx), tenth(y + dy)];

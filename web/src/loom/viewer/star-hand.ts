@@ -1,5 +1,5 @@
-import type { TakenStars } from '../../../../core/starless/packed';
-import type { StarTaking } from '../../../../core/steps/star-taking';
+import type { RemovedStars } from '../../../../core/starless/packed';
+import type { StarRemovalParams } from '../../../../core/steps/star-taking';
 
 /** Radius of a circle newly taken by hand, in full-size pixels. */
 const CIRCLE = 8;
@@ -8,12 +8,12 @@ const CIRCLE = 8;
  * What a touch of the picture changes: a circle or a spared star that is there already goes, a star is spared, elsewhere a circle is taken.
  * @param near how far from it a thing may be touched, in full-size pixels
  */
-export function byHand(
-  { also = [], spare = [] }: Partial<StarTaking>,
-  stars: TakenStars | undefined,
+export function toggleManualStar(
+  { also = [], spare = [] }: Partial<StarRemovalParams>,
+  stars: RemovedStars | undefined,
   at: { readonly x: number; readonly y: number },
   near: number,
-): Pick<Partial<StarTaking>, 'also' | 'spare'> {
+): Pick<Partial<StarRemovalParams>, 'also' | 'spare'> {
   const place = { x: Math.round(at.x), y: Math.round(at.y) };
   const away = (other: { readonly x: number; readonly y: number }) => Math.hypot(other.x - at.x, other.y - at.y);
   const circle = also.findIndex((one) => away(one) <= Math.max(one.radius, near));

@@ -1,19 +1,19 @@
 import { useRef, useState } from 'react';
 import { oklchOf } from '../../../../core/colour/oklch';
-import { decoded } from '../../../../core/colour/srgb';
+import { srgbToLinear } from '../../../../core/colour/srgb';
 import type { Mask, Recipe, Step } from '../../../../core/recipe/schema';
-import { ownerAt } from '../../../../core/recipe/walk';
+import { stepOwnerAt } from '../../../../core/recipe/walk';
 import type { Spot } from '../../stage/Stage';
-import { stepPlace, valueAt } from '../../../../core/recipe/paths';
+import { stepLocation, valueAt } from '../../../../core/recipe/paths';
 import { gestureEnded } from '../../store/draft';
-import { store, useApp, useSend } from '../../store/store';
-import { looked } from '../../store/view';
+import { store, useAppSelector, useAppDispatch } from '../../store/store';
+import { viewChanged } from '../../store/view';
 import type { HueBand } from '../../../../core/steps/hue-bands';
-import { heldAt } from '../../../../core/colour/hue-share';
+import { hueWeight } from '../../../../core/colour/hue-share';
 import { draggedBand } from '../bench/hue-ring';
-import { inputPath } from '../bench/inputs';
+import { stepInputPath } from '../bench/inputs';
 import { setValue } from '../edit';
-import { aroundSpot } from './asking';
+import { pickRect } from './asking';
 import { useSession } from '../session';
 
 /** Where a hue is told by a touch: the number it sets, and the image on which it is shown. */
@@ -27,14 +27,14 @@ interface HuePlace {
 
 /** The chosen mask's, where it goes by a hue, or that of the family taken up in the chosen step. */
 function huePlace(recipe: Recipe, chosen: string, piece: number | null): HuePlace | undefined {
-  if (stepPlace(chosen)) {
+  if (stepLocation(chosen)) {
     const step = valueAt(recipe, chosen) as Step | undefined;
     if (step?.do !== 'hue-bands') return undefined;
     const bands = step.bands as readonly HueBand[];
-    const image = inputPath(recipe, chosen);
+    const image = stepInputPath(recipe, chosen);
     return { centre: `${chosen}.bands[${piece ?? 0}].centre`, image, step: chosen, bands };
   }
-  const owner = ownerAt(recipe, chosen);
+  const owner = stepOwnerAt(recipe, chosen);
   return owner?.kind === 'mask' && (valueAt(recipe, owner.path) as Mask).hue
     ? { centre: `${owner.path}.hue.centre`, image: `${owner.path}.of` }
     : undefined;
@@ -59,10 +59,10 @@ export function useHueTouch(zoom: number): {
   /** Takes a touch; false where none is waited for. */
   onDrag(at: Spot, phase: 'down' | 'move' | 'up'): boolean;
 } {
-  const { recipe, chosen } = useApp((state) => state.draft);
-  const { tool, piece } = useApp((state) => state.view);
+  const { recipe, selectedPath: chosen } = useAppSelector((state) => state.draft);
+  const { tool, selectedShape: piece } = useAppSelector((state) => state.view);
   const { engine, scene } = useSession();
-  const send = useSend();
+  const send = useAppDispatch();
   const [held, setHeld] = useState(false);
   const found = useRef<Found>(undefined);
   const place = tool === 'hue' && recipe ? huePlace(recipe, chosen, piece) : undefined;
@@ -70,19 +70,21 @@ export function useHueTouch(zoom: number): {
   const info = of === undefined ? undefined : scene?.paths[of];
 
   const hueAt = async (image: string, at: Spot): Promise<number> => {
-    const { planes } = await engine.ask({ type: 'region', rect: aroundSpot(at, zoom), paths: [image] });
-    const [r, g, b] = (planes[image] ?? []).map(({ median }) => (info?.domain === 'linear' ? median : decoded(median)));
+    const { planes } = await engine.ask({ type: 'region', rect: pickRect(at, zoom), paths: [image] });
+    const [r, g, b] = (planes[image] ?? []).map(({ median }) =>
+      info?.domain === 'linear' ? median : srgbToLinear(median),
+    );
     return oklchOf([r, g, b])[2];
   };
 
   const began = async (image: string, { centre, step, bands = [] }: HuePlace, at: Spot): Promise<void> => {
     const hue = await hueAt(image, at);
     if (!Number.isFinite(hue)) return;
-    const holder = bands.findIndex((band) => heldAt(band, hue) > 0.5);
+    const holder = bands.findIndex((band) => hueWeight(band, hue) > 0.5);
     if (holder < 0) setValue(centre, Math.round(hue));
     const index = holder < 0 ? (piece ?? 0) : holder;
     if (step === undefined || !bands[index]) return;
-    send(looked({ piece: index }));
+    send(viewChanged({ selectedShape: index }));
     const centred = holder < 0 ? { centre: Math.round(hue) } : {};
     found.current = { path: `${step}.bands[${index}]`, band: { ...bands[index], ...centred }, at };
   };
@@ -107,7 +109,7 @@ export function useHueTouch(zoom: number): {
       found.current = undefined;
       setHeld(false);
       store.dispatch(gestureEnded());
-      send(looked({ tool: null }));
+      send(viewChanged({ tool: null }));
       return true;
     },
   };

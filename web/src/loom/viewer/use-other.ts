@@ -1,8 +1,8 @@
 import { useMemo } from 'react';
-import { useApp } from '../../store/store';
-import { pathBeside } from '../against';
-import { beforePath } from '../bench/inputs';
-import { placeTitle } from '../../../../core/recipe/names';
+import { useAppSelector } from '../../store/store';
+import { comparedPath } from '../against';
+import { previousStatePath } from '../bench/inputs';
+import { imageTitle } from '../../../../core/recipe/names';
 import { useSession } from '../session';
 
 /** The image that the shown one is held against. */
@@ -14,19 +14,19 @@ export interface Other {
 }
 
 /** The image that the shown one is held against; undefined where there is none. */
-export function useOther(shown: string): Other | undefined {
-  const { compare, against } = useApp((state) => state.view);
-  const { recipe, chosen } = useApp((state) => state.draft);
+export function useComparedImage(shown: string): Other | undefined {
+  const { compare, comparisonTarget: against } = useAppSelector((state) => state.view);
+  const { recipe, selectedPath: chosen } = useAppSelector((state) => state.draft);
   const { beside, scene } = useSession();
   return useMemo((): Other | undefined => {
     if (compare === 'off' || !recipe) return undefined;
     if (against.kind === 'before') {
-      const path = beforePath(recipe, chosen);
+      const path = previousStatePath(recipe, chosen);
       return path === undefined ? undefined : { path, beside: false, name: 'before' };
     }
-    if (against.kind === 'place') return { path: against.path, beside: false, name: placeTitle(recipe, against.path) };
+    if (against.kind === 'place') return { path: against.path, beside: false, name: imageTitle(recipe, against.path) };
     if (beside.state !== 'there' || !scene) return undefined;
-    const path = pathBeside(against, shown, scene.beside);
+    const path = comparedPath(against, shown, scene.beside);
     if (scene.beside[path] === undefined) return undefined;
     const names = {
       unmasked: 'without its mask',

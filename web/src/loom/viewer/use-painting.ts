@@ -2,11 +2,11 @@ import { type PointerEvent, type RefObject, useEffect, useRef, useState } from '
 import type { Spot } from '../../stage/Stage';
 import type { Recipe } from '../../../../core/recipe/schema';
 import { valueAt } from '../../../../core/recipe/paths';
-import { store, useApp, useSend } from '../../store/store';
-import { type Brush, looked } from '../../store/view';
+import { store, useAppSelector, useAppDispatch } from '../../store/store';
+import { type Brush, viewChanged } from '../../store/view';
 import { setValue } from '../edit';
 import { usePicture } from '../session';
-import { paperOf, type PenSpot, resized, withSpot } from './painting';
+import { paintTargetOf, type PenSpot, resized, appendPoint } from './painting';
 
 /** Whether the space bar is held down, when a drag moves the picture whatever tool is taken up. */
 function useSpaceHeld(): RefObject<boolean> {
@@ -63,16 +63,16 @@ export function usePainting(zoom: number): {
   /** Makes the brush larger or smaller with Alt held; false where the wheel is not meant for it. */
   onWheel(event: WheelEvent): boolean;
 } {
-  const recipe = useApp((state) => state.draft.recipe);
-  const chosen = useApp((state) => state.draft.chosen);
-  const { tool, brush } = useApp((state) => state.view);
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const chosen = useAppSelector((state) => state.draft.selectedPath);
+  const { tool, brush } = useAppSelector((state) => state.view);
   const { shown } = usePicture();
   const panning = useSpaceHeld();
   const [stroke, setStroke] = useState<Stroke>({ way: [] });
   // Whatever comes between two renderings of the page belongs to the stroke as well.
   const drawn = useRef<readonly PenSpot[]>(undefined);
-  const send = useSend();
-  const paper = tool === 'paint' && recipe ? paperOf(recipe, chosen) : undefined;
+  const send = useAppDispatch();
+  const paper = tool === 'paint' && recipe ? paintTargetOf(recipe, chosen) : undefined;
   const shape = paper?.shapes ? brush.shape : 'stroke';
   // The way of an outline is told as finely as the eye sees it, that of a brush by its size.
   const near = shape === 'stroke' ? brush.radius : GRAIN / zoom;
@@ -82,7 +82,7 @@ export function usePainting(zoom: number): {
     active: paper !== undefined,
     onWheel: (event) => {
       if (!paper || !event.altKey) return false;
-      send(looked({ brush: resized(brush, Math.exp(-event.deltaY * WHEEL)) }));
+      send(viewChanged({ brush: resized(brush, Math.exp(-event.deltaY * WHEEL)) }));
       return true;
     },
     way: isShown(stroke, shown?.recipe) ? [] : stroke.way,
@@ -97,11 +97,12 @@ export function usePainting(zoom: number): {
         if (made !== undefined) setValue(paper.path, [...paper.strokes, made]);
         setStroke(made === undefined ? { way: [] } : { way, kept: { path: paper.path, made } });
         drawn.current = undefined;
-        if (made !== undefined && shape !== 'stroke') send(looked({ piece: paper.strokes.length, tool: null }));
+        if (made !== undefined && shape !== 'stroke')
+          send(viewChanged({ selectedShape: paper.strokes.length, tool: null }));
         return true;
       }
       const spot = { x: at.x, y: at.y, ...(event.pointerType === 'pen' && { pressure: event.pressure }) };
-      drawn.current = withSpot(phase === 'down' ? [] : (drawn.current ?? []), spot, near);
+      drawn.current = appendPoint(phase === 'down' ? [] : (drawn.current ?? []), spot, near);
       setStroke({ way: drawn.current });
       return true;
     },

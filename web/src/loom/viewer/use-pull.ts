@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef } from 'react';
-import { matrix, type Viewport, type Window } from '../../stage/viewport';
-import { end } from '../bench/editor';
+import { matrix, type Viewport, type ViewSize } from '../../stage/viewport';
+import { endGesture } from '../bench/editor';
 
 /** What is being pulled, as it was when it was taken hold of, and where the pointer was then. */
 interface Pull<T> {
@@ -13,9 +13,9 @@ interface Pull<T> {
  * Things on the picture that are pulled about: gives the handlers of one that can be taken hold of. A pull counts as one change.
  * @param onPull told what was taken hold of, and how far it has been pulled since, in frame pixels
  */
-export function usePull<T>(
+export function useDragHandle<T>(
   viewport: Viewport,
-  pane: Window,
+  pane: ViewSize,
   onPull: (from: T, dx: number, dy: number) => void,
 ): (from: T) => {
   readonly onPointerDown: (event: PointerEvent) => void;
@@ -41,7 +41,7 @@ export function usePull<T>(
     onPointerUp: (event) => {
       event.stopPropagation();
       pull.current = undefined;
-      end();
+      endGesture();
     },
   });
 }

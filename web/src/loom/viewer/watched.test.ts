@@ -17,7 +17,7 @@ const recipe: Recipe = {
 };
 const paths = { cloth: 1, 'cloth.layers[0]@cloth': 1, 'cloth.layers[1]@cloth': 1 };
 const at = (chosen: string, watch: Watch, more: Partial<ViewState> = {}) =>
-  watchedPath(recipe, chosen, { watch, compare: 'off', against: { kind: 'before' }, ...more }, paths);
+  watchedPath(recipe, chosen, { watch, compare: 'off', comparisonTarget: { kind: 'before' }, ...more }, paths);
 
 describe('what the picture keeps showing', () => {
   it('is the cloth, or the cloth up to the layer that is worked in', () => {
@@ -32,10 +32,10 @@ describe('what the picture keeps showing', () => {
     expect(at('strands[0]', 'bead')).toBeUndefined();
     expect(at('cloth', 'cloth')).toBeUndefined();
     expect(at('strands[0]', 'cloth', { compare: 'wipe' })).toBeUndefined();
-    expect(at('strands[0]', 'cloth', { compare: 'wipe', against: { kind: 'opened' } })).toBe('cloth');
-    expect(watchedPath(recipe, 'strands[0]', { watch: 'cloth', compare: 'off', against: { kind: 'before' } }, {})).toBe(
-      undefined,
-    );
+    expect(at('strands[0]', 'cloth', { compare: 'wipe', comparisonTarget: { kind: 'opened' } })).toBe('cloth');
+    expect(
+      watchedPath(recipe, 'strands[0]', { watch: 'cloth', compare: 'off', comparisonTarget: { kind: 'before' } }, {}),
+    ).toBe(undefined);
   });
 
   it('goes round by a key through what there is', () => {

@@ -1,19 +1,19 @@
-import { layersIn, ownerAt } from '../../../../core/recipe/walk';
-import { layerPlace } from '../../../../core/recipe/paths';
+import { layersOfList, stepOwnerAt } from '../../../../core/recipe/walk';
+import { layerLocation } from '../../../../core/recipe/paths';
 import type { Recipe } from '../../../../core/recipe/schema';
 import type { ViewState, Watch } from '../../store/view';
 
 /** Path of the cloth up to the layer that something belongs to, of the topmost list of layers; undefined where it is in none. */
 function upToLayer(recipe: Recipe, chosen: string): string | undefined {
   const [layer] = /^cloth\.layers\[\d+\]/.exec(chosen) ?? [];
-  const list = layer && layerPlace(layer)?.list;
+  const list = layer && layerLocation(layer)?.list;
   // Up to the topmost layer it is the cloth before its finishing steps.
-  return list && layersIn(recipe, list).some(({ path }) => path === layer) ? `${layer}@cloth` : undefined;
+  return list && layersOfList(recipe, list).some(({ path }) => path === layer) ? `${layer}@cloth` : undefined;
 }
 
 /** What can be watched while something is set, besides itself. */
 export function watchable(recipe: Recipe, chosen: string): readonly Watch[] {
-  if (chosen === 'cloth' || !recipe.cloth || !ownerAt(recipe, chosen)) return [];
+  if (chosen === 'cloth' || !recipe.cloth || !stepOwnerAt(recipe, chosen)) return [];
   const up = upToLayer(recipe, chosen);
   const isNew = up !== undefined && chosen !== up.slice(0, -'@cloth'.length);
   return isNew ? ['layer', 'cloth'] : ['cloth'];
@@ -26,7 +26,7 @@ export function watchable(recipe: Recipe, chosen: string): readonly Watch[] {
 export function watchedPath(
   recipe: Recipe | null,
   chosen: string,
-  { watch, compare, against }: Pick<ViewState, 'watch' | 'compare' | 'against'>,
+  { watch, compare, comparisonTarget: against }: Pick<ViewState, 'watch' | 'compare' | 'comparisonTarget'>,
   paths: Readonly<Record<string, unknown>> | undefined,
 ): string | undefined {
   if (!recipe || watch === 'bead') return undefined;

@@ -1,7 +1,7 @@
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
 import { cellsOf } from '../../stage/cells';
-import { paint } from '../../stage/paint';
+import { drawBitmaps } from '../../stage/paint';
 import type { Middle } from './part';
 import type { Finished } from './use-finished';
 
@@ -33,7 +33,7 @@ export function PartPreview({
     const viewport = { cx: extent.x + (extent.width - 1) / 2, cy: extent.y + (extent.height - 1) / 2, zoom };
     const pane = { ...shown, turn, flip, degrees };
     const { cells } = cellsOf(shown, 'off');
-    paint(canvas.current, shown, sheet, viewport, { pane, cells, compare: 'off', edge: 0, blinked: false });
+    drawBitmaps(canvas.current, shown, sheet, viewport, { pane, cells, compare: 'off', edge: 0, blinked: false });
   });
   const at = (event: PointerEvent<HTMLDivElement>): Middle => {
     const box = event.currentTarget.getBoundingClientRect();

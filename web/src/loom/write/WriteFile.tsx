@@ -3,7 +3,7 @@ import { toast } from 'sonner';
 import type { Rect } from '../../../../core/raster/rect';
 import { maskOwners, strandOwners } from '../../../../core/recipe/walk';
 import { faultText, useAddExportMutation } from '../../store/api';
-import { useApp } from '../../store/store';
+import { useAppSelector } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { bytes, count } from '../../ui/numbers';
@@ -13,9 +13,9 @@ import { FormFields } from './FormFields';
 import { type Middle, partOf, sizesOf } from './part';
 import { PartFields } from './PartFields';
 import { FORMATS, remember, rememberedSettings, type Settings } from './settings';
-import { useAbout } from './use-about';
+import { useCompressedSize } from './use-about';
 import { EmptyCorners } from '../bench/EmptyCorners';
-import { type Finished, useFinished } from './use-finished';
+import { type Finished, useFinishedPicture } from './use-finished';
 
 /** Asks for files: what of the recipe, in which forms. They are written at full size by the server. */
 export function WriteFile({
@@ -35,7 +35,7 @@ export function WriteFile({
 }
 
 function Form({ target, close }: { target: string; close: () => void }) {
-  const finished = useFinished();
+  const finished = useFinishedPicture();
   if (!finished)
     return (
       <p className="text-soft">There is no finished picture to write yet; mend what the Loom complains of first.</p>
@@ -44,7 +44,7 @@ function Form({ target, close }: { target: string; close: () => void }) {
 }
 
 function Fields({ target, finished, close }: { target: string; finished: Finished; close: () => void }) {
-  const { id, recipe, save } = useApp((state) => state.draft);
+  const { id, recipe, save } = useAppSelector((state) => state.draft);
   const { scene } = useSession();
   const [settings, setSettings] = useState(() => rememberedSettings(target));
   const [middle, setMiddle] = useState<Middle>({ x: 0.5, y: 0.5 });
@@ -58,7 +58,7 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
   const whole = part ?? finished.size;
   const sizes = sizesOf(settings, whole);
   const [written] = sizes;
-  const about = useAbout(finished.extent, written, written.width / whole.width, settings.quality);
+  const about = useCompressedSize(finished.extent, written, written.width / whole.width, settings.quality);
   const owners = recipe ? [...strandOwners(recipe), ...maskOwners(recipe)] : [];
   const besides = owners.map(({ kind, id = '', path }) => ({
     value: path,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { jsonIn } from '../../../../core/json';
-import { KeptChoice } from '../../ui/kept-choice';
+import { parseJsonOrUndefined } from '../../../../core/json';
+import { StoredPreference } from '../../ui/kept-choice';
 
 /** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */
 export const FORMATS = {
@@ -48,11 +48,12 @@ export const settingsSchema = z.object({
 export type Settings = z.output<typeof settingsSchema>;
 
 /** The last settings of all, with which a target begins, and those of each target. */
-const last = new KeptChoice('owl-loom-write');
-const keptOf = (target: string): KeptChoice => new KeptChoice(`owl-loom-write-${target}`);
+const last = new StoredPreference('owl-loom-write');
+const keptOf = (target: string): StoredPreference => new StoredPreference(`owl-loom-write-${target}`);
 
 export const rememberedSettings = (target: string): Settings =>
-  settingsSchema.safeParse(jsonIn(keptOf(target).get() ?? last.get() ?? '')).data ?? settingsSchema.parse({});
+  settingsSchema.safeParse(parseJsonOrUndefined(keptOf(target).get() ?? last.get() ?? '')).data ??
+  settingsSchema.parse({});
 
 export function remember(target: string, settings: Settings): void {
   const text = JSON.stringify(settings);

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { Rect } from '../../../../core/raster/rect';
-import { levelRect } from '../../../../core/raster/levels';
+import { rectAtLevel } from '../../../../core/raster/levels';
 import { intersect } from '../../../../core/raster/rect';
 import { useSession } from '../session';
 import type { Size } from './part';
@@ -26,7 +26,12 @@ const WHOLE_COLOURS = 1.3;
  * @param written size in which it is written
  * @param share width of what is written over the width that it has in the frame
  */
-export function useAbout(extent: Rect | undefined, written: Size, share: number, quality: number): About | undefined {
+export function useCompressedSize(
+  extent: Rect | undefined,
+  written: Size,
+  share: number,
+  quality: number,
+): About | undefined {
   const { engine } = useSession();
   const [about, setAbout] = useState<About>();
   const level = Math.max(0, Math.round(-Math.log2(share)));
@@ -35,7 +40,7 @@ export function useAbout(extent: Rect | undefined, written: Size, share: number,
   useEffect(() => {
     if (!key) return undefined;
     let over = false;
-    const whole = levelRect(JSON.parse(key) as Rect, level);
+    const whole = rectAtLevel(JSON.parse(key) as Rect, level);
     const piece = {
       x: whole.x + Math.floor((whole.width - PIECE) / 2),
       y: whole.y + Math.floor((whole.height - PIECE) / 2),

@@ -1,9 +1,9 @@
 import { useEffect, useState } from 'react';
-import { levelRect, levelWithin } from '../../../../core/raster/levels';
+import { rectAtLevel, levelForPixels } from '../../../../core/raster/levels';
 import { intersect, type Rect } from '../../../../core/raster/rect';
 import type { Recipe } from '../../../../core/recipe/schema';
-import { useApp } from '../../store/store';
-import type { Sheet } from '../../stage/paint';
+import { useAppSelector } from '../../store/store';
+import type { ViewBitmaps } from '../../stage/paint';
 import { useSession } from '../session';
 import type { Size } from './part';
 
@@ -20,18 +20,18 @@ export interface Finished {
   readonly planes: number;
   readonly stretched: boolean;
   /** A small picture of it, when that has come. */
-  readonly sheet: Sheet | undefined;
+  readonly sheet: ViewBitmaps | undefined;
 }
 
 /** Pixels of the small picture, about. */
 const SMALL = 220_000;
 
 /** The finished picture; nothing while it cannot be made. */
-export function useFinished(): Finished | undefined {
+export function useFinishedPicture(): Finished | undefined {
   const { engine, scene } = useSession();
-  const cloth = useApp((state) => state.draft.recipe?.cloth);
+  const cloth = useAppSelector((state) => state.draft.recipe?.cloth);
   const [common, setCommon] = useState<Rect | null>(null);
-  const [sheet, setSheet] = useState<Sheet>();
+  const [sheet, setSheet] = useState<ViewBitmaps>();
   const info = scene?.paths.cloth;
   const wanted = cloth?.extent ?? 'frame';
   useEffect(() => {
@@ -51,11 +51,13 @@ export function useFinished(): Finished | undefined {
     const rect = key && there ? (JSON.parse(key) as Rect) : undefined;
     if (!rect) return undefined;
     let over = false;
-    const level = levelWithin(rect, SMALL);
-    engine.ask({ type: 'draw', path: 'cloth', rect: levelRect(rect, level), level, display: { mode: 'bright' } }).then(
-      (reply) => !over && setSheet(reply),
-      () => !over && setSheet(undefined),
-    );
+    const level = levelForPixels(rect, SMALL);
+    engine
+      .ask({ type: 'draw', path: 'cloth', rect: rectAtLevel(rect, level), level, display: { mode: 'bright' } })
+      .then(
+        (reply) => !over && setSheet(reply),
+        () => !over && setSheet(undefined),
+      );
     return () => {
       over = true;
     };

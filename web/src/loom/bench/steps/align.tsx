@@ -1,4 +1,4 @@
-import { lieOf } from '../../../../../core/align/say';
+import { misalignmentOf } from '../../../../../core/align/say';
 import type { align } from '../../../../../core/steps/align';
 import { count, figure } from '../../../ui/numbers';
 import { Button } from '../../../ui/controls';
@@ -36,7 +36,7 @@ export function AlignEditor(props: PropsOf<typeof align>) {
   const turn = measured && turnOf(measured.matrix);
   const { scene } = useSession();
   const failed = scene?.unfinished.failures.some((failure) => failure.path === path) ?? false;
-  const off = measured && scene && lieOf(affineOf(measured.matrix), scene.frame).shift;
+  const off = measured && scene && misalignmentOf(affineOf(measured.matrix), scene.frame).shift;
   return (
     <>
       <Section>

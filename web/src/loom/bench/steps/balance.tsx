@@ -1,6 +1,6 @@
 import type { balance } from '../../../../../core/steps/balance';
 import { SliderField } from '../../../ui/SliderField';
-import { end } from '../editor';
+import { endGesture } from '../editor';
 import { AboveField } from '../AboveField';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSwitch } from './editor';
@@ -29,7 +29,7 @@ export function BalanceEditor(props: PropsOf<typeof balance>) {
               onChange={(value) =>
                 props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')
               }
-              onCommit={end}
+              onCommit={endGesture}
             />
           ))}
         </Section>

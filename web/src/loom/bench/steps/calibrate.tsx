@@ -2,7 +2,7 @@ import type { calibrate } from '../../../../../core/steps/calibrate';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
-import { end, useMeasured } from '../editor';
+import { endGesture, useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
 import type { PropsOf } from './editor';
 
@@ -34,7 +34,7 @@ export function CalibrateEditor({ path, params, set, setAll }: PropsOf<typeof ca
               max={5}
               log
               onChange={(value) => set('white', white.map((v, q) => (q === p ? value : v)) as White, 'moving')}
-              onCommit={end}
+              onCommit={endGesture}
             />
           ))
         : measured && (

@@ -1,12 +1,12 @@
-import type { Figure } from '../../../../../core/figures/index';
+import type { Measurement } from '../../../../../core/figures/index';
 import type { continuum } from '../../../../../core/steps/continuum';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
-import { useDescribed } from '../../session';
-import { useWanted } from '../../use-wanted';
+import { useReport } from '../../session';
+import { useRequestedMeasurement } from '../../use-wanted';
 import { CurveChart, StarChart } from '../ContinuumCharts';
-import { end, useMeasured } from '../editor';
+import { endGesture, useMeasured } from '../editor';
 import { Leftovers } from '../Leftovers';
 import { OtherStrand, ownerOf } from '../OtherStrand';
 import { Rows, Section } from '../Rows';
@@ -33,10 +33,10 @@ function shareAt(shares: readonly (readonly [number, number])[], k: number): num
 
 export function ContinuumEditor(props: PropsOf<typeof continuum>) {
   const { path, recipe, params, setAll } = props;
-  const described = useDescribed();
-  useWanted('continuum', path);
+  const described = useReport();
+  useRequestedMeasurement('continuum', path);
   const measured = useMeasured(path) as FoundContinuum | undefined;
-  const chart = described?.charts[path] as Extract<Figure, { kind: 'continuum' }> | undefined;
+  const chart = described?.charts[path] as Extract<Measurement, { kind: 'continuum' }> | undefined;
   const method = params.k !== undefined ? 'manual' : params.method;
   // Until the server has counted the stars there is nothing to say of k.
   const waiting = measured?.kError !== undefined && !Number.isFinite(measured.kError);
@@ -66,7 +66,7 @@ export function ContinuumEditor(props: PropsOf<typeof continuum>) {
           min={0}
           max={Math.max(0.6, 2 * (measured?.k ?? 0.3))}
           onChange={(value) => setAll({ method: 'manual', k: value }, 'k')}
-          onCommit={end}
+          onCommit={endGesture}
         />
         <ParamSwitch
           of={props}

@@ -3,14 +3,14 @@ import { useState } from 'react';
 import { CURVES, type CurveName, type curves } from '../../../../../core/steps/curves';
 import { type CurvePoint, monotoneCubic } from '../../../../../core/tone/monotone';
 import { Button, Choice } from '../../../ui/controls';
-import { useApp, useSend } from '../../../store/store';
-import { looked } from '../../../store/view';
-import { useLatest } from '../../use-latest';
+import { useAppSelector, useAppDispatch } from '../../../store/store';
+import { viewChanged } from '../../../store/view';
+import { useLatestReply } from '../../use-latest';
 import { usePointer, useTouch } from '../../viewer/pointer';
 import { useSession } from '../../session';
 import { added, isStraight, placeOn, placesOn, PLANES, STRAIGHT } from '../curve-points';
-import { end } from '../editor';
-import { inputPath } from '../inputs';
+import { endGesture } from '../editor';
+import { stepInputPath } from '../inputs';
 import { Section } from '../Rows';
 import { ToneCurve } from '../ToneCurve';
 import type { PropsOf } from './editor';
@@ -31,14 +31,14 @@ const HINTS: Partial<Record<CurveName, string>> = {
 
 export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curves>) {
   const { engine, scene } = useSession();
-  const from = inputPath(recipe, path);
+  const from = stepInputPath(recipe, path);
   const names = scene?.paths[from]?.planes === 1 ? (['all'] as const) : CURVES;
   const [chosen, setChosen] = useState<CurveName>(() => CURVES.find((name) => params[name]) ?? 'all');
   const name = names.find((own) => own === chosen) ?? 'all';
   const pixel = usePointer();
-  const send = useSend();
-  const taking = useApp((state) => state.view.tool === 'curve');
-  const probed = useLatest(pixel && { type: 'probe', x: pixel.x, y: pixel.y, paths: [from] }, from)?.[from];
+  const send = useAppDispatch();
+  const taking = useAppSelector((state) => state.view.tool === 'curve');
+  const probed = useLatestReply(pixel && { type: 'probe', x: pixel.x, y: pixel.y, paths: [from] }, from)?.[from];
   const places = probed ? placesOn(name, probed, params) : [];
   const lineOf = (own: CurveName) => ({
     name: own,
@@ -59,7 +59,7 @@ export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curve
     if (at === undefined) return;
     const { points } = lineOf(name);
     put(added(points, [at, monotoneCubic(points)(Math.min(1, Math.max(0, at)))]).points);
-    end();
+    endGesture();
   });
   return (
     <Section>
@@ -81,7 +81,7 @@ export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curve
         }))}
         others={names.filter((own) => own !== name && params[own]).map(lineOf)}
         onChange={put}
-        onEnd={end}
+        onEnd={endGesture}
       />
       <p className="text-[12.5px] text-hush">Press to set a point, double-click to take one away.</p>
       <div className="flex items-center justify-between gap-3">
@@ -89,7 +89,7 @@ export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curve
           small
           look={taking ? 'lamp' : 'plain'}
           aria-pressed={taking}
-          onClick={() => send(looked({ tool: taking ? null : 'curve' }))}
+          onClick={() => send(viewChanged({ tool: taking ? null : 'curve' }))}
         >
           <Crosshair size={13} /> {taking ? 'Now touch the picture' : 'Points from the picture'}
         </Button>

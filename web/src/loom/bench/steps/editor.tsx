@@ -1,12 +1,12 @@
 import type { ReactNode } from 'react';
-import type { ParamsOf, StepKind } from '../../../../../core/engine/step-kind';
+import type { StepParams, StepSpec } from '../../../../../core/engine/step-kind';
 import { ownParams, type Recipe, type Step } from '../../../../../core/recipe/schema';
 import { STEP_KINDS } from '../../../../../core/steps/index';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { setValue } from '../../edit';
-import { held } from '../../limits';
-import { end } from '../editor';
+import { clampToLimits } from '../../limits';
+import { endGesture } from '../editor';
 
 /** What an editor of a step is given. */
 export interface EditorProps<P = unknown> {
@@ -18,7 +18,7 @@ export interface EditorProps<P = unknown> {
   readonly params: P;
   /**
    * Sets one parameter; a default, or nothing, takes it out of the recipe.
-   * @param moving whether it is part of a gesture that {@link end} ends
+   * @param moving whether it is part of a gesture that {@link endGesture} ends
    */
   readonly set: <K extends keyof P & string>(key: K, value: P[K] | undefined, moving?: 'moving') => void;
   /** Sets several at once. */
@@ -28,7 +28,7 @@ export interface EditorProps<P = unknown> {
 export type StepEditor = (props: EditorProps) => ReactNode;
 
 /** What the editor of one kind is given: it knows the types of its parameters. */
-export type PropsOf<K extends StepKind> = EditorProps<ParamsOf<K>>;
+export type PropsOf<K extends StepSpec> = EditorProps<StepParams<K>>;
 
 type Values = Readonly<Record<string, unknown>>;
 
@@ -40,7 +40,7 @@ export function withParams(step: Step, values: Values): Step {
     const shape = kind?.params.shape[key];
     const usual = shape?.safeParse(undefined).data;
     if (value === undefined || (usual !== undefined && value === usual)) delete next[key];
-    else next[key] = held(step.do, key, value);
+    else next[key] = clampToLimits(step.do, key, value);
   }
   return next as Step;
 }
@@ -89,7 +89,7 @@ export function ParamSlider<P, K extends keyof P & string>({
       label={label}
       value={params[name] as number}
       onChange={(value) => set(name, (whole ? Math.round(value) : value) as P[K], 'moving')}
-      onCommit={end}
+      onCommit={endGesture}
       usual={usualOf(step.do, name)}
       {...(whole && { step: 1, digits: 1, whole })}
       {...rest}

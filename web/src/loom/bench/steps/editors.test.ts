@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '../../../../../core/recipe/schema';
 import { STEP_KINDS } from '../../../../../core/steps/index';
-import { opened } from '../../../store/draft';
+import { recipeOpened } from '../../../store/draft';
 import { store } from '../../../store/store';
 import { editorProps, withParams } from './editor';
 import { EDITORS } from './index';
@@ -29,7 +29,7 @@ describe('the parameters of a step', () => {
   };
   beforeEach(() => {
     store.dispatch(
-      opened({ recipe: recipeWith({ do: 'gradient', name: 'glow', opacity: 0.5 }), revision: 1, id: '1' }),
+      recipeOpened({ recipe: recipeWith({ do: 'gradient', name: 'glow', opacity: 0.5 }), revision: 1, id: '1' }),
     );
   });
 

@@ -1,7 +1,7 @@
 import type { floor } from '../../../../../core/steps/floor';
-import { end } from '../editor';
+import { endGesture } from '../editor';
 import { Histogram } from '../Histogram';
-import { inputPath } from '../inputs';
+import { stepInputPath } from '../inputs';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSlider } from './editor';
 
@@ -10,10 +10,10 @@ export function FloorEditor(props: PropsOf<typeof floor>) {
   return (
     <Section>
       <Histogram
-        path={inputPath(recipe, path)}
+        path={stepInputPath(recipe, path)}
         handles={[{ name: 'floor', at: params.level, onMove: (at) => set('level', at, 'moving') }]}
         curve={(x) => Math.max(x, params.level)}
-        onEnd={end}
+        onEnd={endGesture}
       />
       <ParamSlider of={props} name="level" min={0} max={0.3} digits={3} />
     </Section>

@@ -1,17 +1,17 @@
-import type { Figure } from '../../../../../core/figures/index';
+import type { Measurement } from '../../../../../core/figures/index';
 import type { gradient } from '../../../../../core/steps/gradient';
 import { Button } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';
-import { useDescribed } from '../../session';
+import { useReport } from '../../session';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 
 export function GradientEditor(props: PropsOf<typeof gradient>) {
   const { path, params, set } = props;
-  const described = useDescribed();
+  const described = useReport();
   const measured = useMeasured(path) as { samples: number; level: number[] } | undefined;
-  const found = described?.charts[path] as Extract<Figure, { kind: 'gradient' }> | undefined;
+  const found = described?.charts[path] as Extract<Measurement, { kind: 'gradient' }> | undefined;
   const byHand = params.samples !== 'auto';
   return (
     <>

@@ -1,17 +1,17 @@
 import { ArrowLeft, ArrowRight, Pipette, Plus, Power, ScanEye, Trash2 } from 'lucide-react';
-import { COLOURED } from '../../../../../core/colour/hue-share';
+import { FULL_CHROMA } from '../../../../../core/colour/hue-share';
 import type { HueBand, hueBands } from '../../../../../core/steps/hue-bands';
-import { useApp, useSend } from '../../../store/store';
-import { looked } from '../../../store/view';
+import { useAppSelector, useAppDispatch } from '../../../store/store';
+import { viewChanged } from '../../../store/view';
 import { Button, IconButton } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { Menu } from '../../../ui/Menu';
-import { end } from '../editor';
+import { endGesture } from '../editor';
 import { AboveField } from '../AboveField';
 import { HueRing } from '../HueRing';
-import { inputPath } from '../inputs';
+import { stepInputPath } from '../inputs';
 import { Section } from '../Rows';
-import { useColours } from '../use-colours';
+import { useColourHistogram } from '../use-colours';
 import type { PropsOf } from './editor';
 import { BAND_STARTS, FAMILIES, hueName, ownBand } from './hue-names';
 
@@ -42,13 +42,13 @@ const DEED: readonly Field[] = [
 export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
   const { path, recipe, params, set } = props;
   const { bands } = params;
-  const { piece, tool, familyVeiled } = useApp((state) => state.view);
-  const send = useSend();
+  const { selectedShape: piece, tool, familyVeiled } = useAppSelector((state) => state.view);
+  const send = useAppDispatch();
   const at = Math.min(piece ?? 0, bands.length - 1);
   const band = bands[at];
   const touching = tool === 'hue';
-  const colours = useColours(inputPath(recipe, path));
-  const choose = (piece: number): void => void send(looked({ piece }));
+  const colours = useColourHistogram(stepInputPath(recipe, path));
+  const choose = (piece: number): void => void send(viewChanged({ selectedShape: piece }));
   const put = (changes: Partial<HueBand>): void => set('bands', bands.with(at, { ...band, ...changes }), 'moving');
   const shift = (by: -1 | 1): void => {
     set('bands', bands.toSpliced(at, 1).toSpliced(at + by, 0, band));
@@ -56,7 +56,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
   };
   const add = (made: HueBand): void => {
     set('bands', [...bands, made]);
-    send(looked({ piece: bands.length }));
+    send(viewChanged({ selectedShape: bands.length }));
   };
   const slider = ({ key, label, min, max, usual }: Field) => (
     <SliderField
@@ -70,7 +70,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
       onChange={(value) =>
         put({ [key]: key === 'width' || key === 'soft' || key === 'chroma' ? Math.max(0, value) : value })
       }
-      onCommit={end}
+      onCommit={endGesture}
     />
   );
   return (
@@ -128,12 +128,12 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
       {band && (
         <>
           <Section>
-            <HueRing bands={bands} at={at} colours={colours} onChoose={choose} onChange={put} onEnd={end} />
+            <HueRing bands={bands} at={at} colours={colours} onChoose={choose} onChange={put} onEnd={endGesture} />
             <div className="flex items-center gap-1.5">
               <Button
                 small
                 look={touching ? 'lamp' : 'plain'}
-                onClick={() => send(looked({ tool: touching ? null : 'hue', piece: at }))}
+                onClick={() => send(viewChanged({ tool: touching ? null : 'hue', selectedShape: at }))}
               >
                 <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
               </Button>
@@ -141,7 +141,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 small
                 look={familyVeiled ? 'lamp' : 'plain'}
                 aria-pressed={familyVeiled}
-                onClick={() => send(looked({ familyVeiled: !familyVeiled }))}
+                onClick={() => send(viewChanged({ familyVeiled: !familyVeiled }))}
               >
                 <ScanEye size={13} /> What it holds
               </Button>
@@ -183,11 +183,11 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 onChange={(value) =>
                   put({ shift: band.shift.map((v, q) => (q === p ? value : v)) as HueBand['shift'] })
                 }
-                onCommit={end}
+                onCommit={endGesture}
               />
             ))}
           </Section>
-          <AboveField of={props} usual={COLOURED} />
+          <AboveField of={props} usual={FULL_CHROMA} />
         </>
       )}
     </>

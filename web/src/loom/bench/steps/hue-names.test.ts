@@ -1,11 +1,13 @@
 import { expect, it } from 'vitest';
-import { huesApart, oklchOf } from '../../../../../core/colour/oklch';
-import { decoded } from '../../../../../core/colour/srgb';
+import { hueDistance, oklchOf } from '../../../../../core/colour/oklch';
+import { srgbToLinear } from '../../../../../core/colour/srgb';
 import { hueBands } from '../../../../../core/steps/hue-bands';
 import { BAND_STARTS, FAMILIES, hueName, ownBand } from './hue-names';
 
 const hueOf = (hex: string): number =>
-  oklchOf([1, 3, 5].map((i) => decoded(Number.parseInt(hex.slice(i, i + 2), 16) / 255)) as [number, number, number])[2];
+  oklchOf(
+    [1, 3, 5].map((i) => srgbToLinear(Number.parseInt(hex.slice(i, i + 2), 16) / 255)) as [number, number, number],
+  )[2];
 
 it.each([
   ['#ff0000', 'red'],
@@ -30,7 +32,7 @@ it('families to begin with are taken by the step, and hold the hues that they sp
     return found.band;
   };
   const holds = ({ centre, width }: { centre: number; width: number }, hex: string) =>
-    huesApart(centre, hueOf(hex)) <= width / 2;
+    hueDistance(centre, hueOf(hex)) <= width / 2;
   expect(holds(start('Green to gold'), '#5cb83c')).toBe(true);
   expect(holds(start('Cyan to blue'), '#2fb5c0')).toBe(true);
   expect(holds(start('Calm magenta'), '#c050c0')).toBe(true);
@@ -49,7 +51,7 @@ it('the usual families are there by their names, and change nothing', () => {
 
 it('a family of one’s own begins where the picture has most colour', () => {
   const hues = Array.from({ length: 72 }, (_, i) => ({ share: 0.01, chroma: i >= 37 && i <= 41 ? 0.12 : 0.01 }));
-  expect(huesApart(ownBand(hues).centre, 197)).toBeLessThan(6);
+  expect(hueDistance(ownBand(hues).centre, 197)).toBeLessThan(6);
   expect(ownBand(undefined)).toMatchObject({ centre: 29 });
   expect(ownBand(hues.map(() => ({ share: 0, chroma: 0 })))).toMatchObject({ centre: 29 });
 });

@@ -1,4 +1,4 @@
-import { huesApart } from '../../../../../core/colour/oklch';
+import { hueDistance } from '../../../../../core/colour/oklch';
 import type { HueBand } from '../../../../../core/steps/hue-bands';
 
 /** Hues by the names that people give them, degrees of OKLCh. */
@@ -19,7 +19,7 @@ const NAMES: readonly (readonly [hue: number, name: string])[] = [
 
 /** The name of the hue nearest to an angle. */
 export const hueName = (hue: number): string =>
-  NAMES.reduce((best, own) => (huesApart(own[0], hue) < huesApart(best[0], hue) ? own : best))[1];
+  NAMES.reduce((best, own) => (hueDistance(own[0], hue) < hueDistance(best[0], hue) ? own : best))[1];
 
 /** A family to begin with. */
 export interface BandStart {

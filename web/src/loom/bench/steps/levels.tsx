@@ -1,9 +1,9 @@
 import type { levels } from '../../../../../core/steps/levels';
 import { midtone } from '../../../../../core/tone/curves';
 import { SliderField } from '../../../ui/SliderField';
-import { end, firstOf } from '../editor';
+import { endGesture, firstOf } from '../editor';
 import { Histogram } from '../Histogram';
-import { inputPath } from '../inputs';
+import { stepInputPath } from '../inputs';
 import { Section } from '../Rows';
 import type { PropsOf } from './editor';
 
@@ -24,7 +24,7 @@ export function LevelsEditor({ path, recipe, params, set: setParam }: PropsOf<ty
   return (
     <Section>
       <Histogram
-        path={inputPath(recipe, path)}
+        path={stepInputPath(recipe, path)}
         handles={[
           { name: 'black', at: black, onMove: set.black },
           {
@@ -35,7 +35,7 @@ export function LevelsEditor({ path, recipe, params, set: setParam }: PropsOf<ty
           { name: 'white', at: white, onMove: set.white },
         ]}
         curve={(x) => midtone((x - black) / (white - black), mid)}
-        onEnd={end}
+        onEnd={endGesture}
       />
       {SLIDERS.map(({ name, usual, min, max }) => (
         <SliderField
@@ -46,7 +46,7 @@ export function LevelsEditor({ path, recipe, params, set: setParam }: PropsOf<ty
           min={min}
           max={max}
           onChange={set[name]}
-          onCommit={end}
+          onCommit={endGesture}
           digits={3}
         />
       ))}

@@ -1,11 +1,11 @@
-import type { Figure } from '../../../../../core/figures/index';
+import type { Measurement } from '../../../../../core/figures/index';
 import type { LinearFit } from '../../../../../core/fit/linear';
 import type { linearFitStep } from '../../../../../core/steps/linear-fit';
 import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';
-import { useDescribed } from '../../session';
+import { useReport } from '../../session';
 import { useStrandColours } from '../../strands';
-import { end, useMeasured } from '../editor';
+import { endGesture, useMeasured } from '../editor';
 import { ForAll } from '../ForAll';
 import { OtherStrand, ownerOf } from '../OtherStrand';
 import { RegionLine } from '../RegionLine';
@@ -16,9 +16,9 @@ import { type PropsOf, ParamChoice } from './editor';
 export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
   const { path, step, recipe, params, set } = props;
   const strandColour = useStrandColours(recipe);
-  const described = useDescribed();
+  const described = useReport();
   const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
-  const found = described?.charts[path] as Extract<Figure, { kind: 'fit' }> | undefined;
+  const found = described?.charts[path] as Extract<Measurement, { kind: 'fit' }> | undefined;
   const self = ownerOf(recipe, path);
   const fits = measured ? (Array.isArray(measured) ? measured : [measured]) : [];
   const [fit] = fits;
@@ -47,7 +47,7 @@ export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
           min={0.01}
           max={1}
           onChange={(value) => set('high', value >= 1 ? undefined : value, 'moving')}
-          onCommit={end}
+          onCommit={endGesture}
           digits={3}
         />
         <RegionLine path={`${path}.region`} region={params.region} />

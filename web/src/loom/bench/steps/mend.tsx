@@ -1,7 +1,7 @@
 import { Brush as BrushIcon, Undo2 } from 'lucide-react';
 import type { mend } from '../../../../../core/steps/mend';
-import { useApp, useSend } from '../../../store/store';
-import { looked } from '../../../store/view';
+import { useAppSelector, useAppDispatch } from '../../../store/store';
+import { viewChanged } from '../../../store/view';
 import { Button, Choice, NumberField } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { Section } from '../Rows';
@@ -11,8 +11,8 @@ import type { PropsOf } from './editor';
 const BESIDE = 3;
 
 export function MendEditor({ params, set }: PropsOf<typeof mend>) {
-  const { brush, tool } = useApp((state) => state.view);
-  const send = useSend();
+  const { brush, tool } = useAppSelector((state) => state.view);
+  const send = useAppDispatch();
   const painting = tool === 'paint';
   const { strokes } = params;
   const last = strokes.at(-1);
@@ -28,7 +28,7 @@ export function MendEditor({ params, set }: PropsOf<typeof mend>) {
           <Button
             small
             look={painting ? 'lamp' : 'plain'}
-            onClick={() => send(looked({ tool: painting ? null : 'paint' }))}
+            onClick={() => send(viewChanged({ tool: painting ? null : 'paint' }))}
           >
             <BrushIcon size={13} /> {painting ? 'Put the brush down' : 'Paint blemishes out'}
           </Button>
@@ -49,7 +49,7 @@ export function MendEditor({ params, set }: PropsOf<typeof mend>) {
             max={300}
             log
             digits={3}
-            onChange={(radius) => send(looked({ brush: { ...brush, radius: Math.max(1, radius) } }))}
+            onChange={(radius) => send(viewChanged({ brush: { ...brush, radius: Math.max(1, radius) } }))}
           />
         )}
         <p className="text-[12.5px] text-hush">

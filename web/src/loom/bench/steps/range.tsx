@@ -1,8 +1,8 @@
-import { between, type range } from '../../../../../core/steps/range';
+import { rangeMembership, type range } from '../../../../../core/steps/range';
 import { SliderField } from '../../../ui/SliderField';
-import { end } from '../editor';
+import { endGesture } from '../editor';
 import { Histogram } from '../Histogram';
-import { inputPath } from '../inputs';
+import { stepInputPath } from '../inputs';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSlider } from './editor';
 
@@ -14,16 +14,16 @@ export function RangeEditor(props: PropsOf<typeof range>) {
   return (
     <Section>
       <Histogram
-        path={inputPath(recipe, path)}
+        path={stepInputPath(recipe, path)}
         handles={[
           { name: 'low', at: low, onMove: setLow },
           { name: 'high', at: high, onMove: setHigh },
         ]}
-        curve={(x) => between(x, low, high, feather)}
-        onEnd={end}
+        curve={(x) => rangeMembership(x, low, high, feather)}
+        onEnd={endGesture}
       />
-      <SliderField label="low" value={low} min={0} max={1} onChange={setLow} onCommit={end} digits={3} />
-      <SliderField label="high" value={high} min={0} max={1} onChange={setHigh} onCommit={end} digits={3} />
+      <SliderField label="low" value={low} min={0} max={1} onChange={setLow} onCommit={endGesture} digits={3} />
+      <SliderField label="high" value={high} min={0} max={1} onChange={setHigh} onCommit={endGesture} digits={3} />
       <ParamSlider of={props} name="feather" min={0} max={0.5} digits={3} />
     </Section>
   );

@@ -1,4 +1,4 @@
-import type { StarTaking as StarTakingParams } from '../../../../../core/steps/star-taking';
+import type { StarRemovalParams as StarTakingParams } from '../../../../../core/steps/star-taking';
 import type { starsOnly } from '../../../../../core/steps/stars-only';
 import { Section } from '../Rows';
 import { StarTaking } from '../StarTaking';

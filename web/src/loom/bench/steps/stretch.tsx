@@ -3,9 +3,9 @@ import { curveOf } from '../../../../../core/tone/curves';
 import { Choice, NumberField } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { useSession } from '../../session';
-import { end, firstOf, useMeasured } from '../editor';
+import { endGesture, firstOf, useMeasured } from '../editor';
 import { Histogram } from '../Histogram';
-import { inputPath } from '../inputs';
+import { stepInputPath } from '../inputs';
 import { Section } from '../Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 
@@ -20,7 +20,7 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
   const { path, recipe, params, setAll } = props;
   const { scene } = useSession();
   const measured = useMeasured(path) as Stretched | undefined;
-  const input = inputPath(recipe, path);
+  const input = stepInputPath(recipe, path);
   const colour = scene?.paths[input]?.planes === 3;
   const { curve } = params;
   const given = params.black !== undefined || params.white !== undefined || params.strength !== undefined;
@@ -44,7 +44,7 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
           path={input}
           handles={[{ name: 'black', at: black, onMove: (at) => set('black', Math.min(at, white - 1e-4)) }]}
           curve={(x) => f(Math.min(1, Math.max(0, (x - black) / (white - black))))}
-          onEnd={end}
+          onEnd={endGesture}
         />
         <Choice
           label="curve"
@@ -86,7 +86,7 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
             ? { min: 0.1, max: 20000, log: true }
             : { min: 0.001, max: curve === 'midtone' ? 0.999 : 2 })}
           onChange={(value) => set('strength', value)}
-          onCommit={end}
+          onCommit={endGesture}
         />
         {(['black', 'white'] as const).map((key) => (
           <NumberField
@@ -94,7 +94,7 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
             label={key}
             value={key === 'black' ? black : white}
             onChange={(value) => value !== undefined && set(key, value)}
-            onCommit={end}
+            onCommit={endGesture}
           />
         ))}
       </Section>

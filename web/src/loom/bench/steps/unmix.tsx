@@ -1,12 +1,12 @@
 import type { unmix } from '../../../../../core/steps/unmix';
 import type { Recipe } from '../../../../../core/recipe/schema';
 import { strandPath } from '../../../../../core/recipe/walk';
-import { changed } from '../../../store/draft';
+import { recipeChanged } from '../../../store/draft';
 import { store } from '../../../store/store';
 import { Button, Choice, NumberField } from '../../../ui/controls';
 import { withCameraLines } from '../../camera-lines';
 import { figure } from '../../../ui/numbers';
-import { end, useMeasured } from '../editor';
+import { endGesture, useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';
 import type { PropsOf } from './editor';
 
@@ -18,7 +18,7 @@ const ALIKE: Triple = [1, 1, 1];
 
 function makeLines(recipe: Recipe, path: string): void {
   const made = withCameraLines(recipe, path);
-  if (made) store.dispatch(changed({ recipe: made.recipe, chosen: strandPath(made.recipe, made.lines[0]) }));
+  if (made) store.dispatch(recipeChanged({ recipe: made.recipe, chosen: strandPath(made.recipe, made.lines[0]) }));
 }
 
 /** Grid of what each plane of the camera sees of each light. */
@@ -53,7 +53,7 @@ export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>
                 onChange={(value) =>
                   value !== undefined && set(light, numbers.map((v, q) => (q === p ? value : v)) as Triple, 'moving')
                 }
-                onCommit={end}
+                onCommit={endGesture}
                 className="[&_input]:w-16"
               />
             )),
