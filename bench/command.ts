@@ -1,7 +1,7 @@
 import { execFile } from 'node:child_process';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { HOME } from '../server/system/home';
+import { HOME } from '../apps/server/system/home';
 
 /** What a run of the command took, in seconds. */
 export interface Spent {

@@ -1,6 +1,6 @@
-import { StarTree } from '../core/align/match';
-import { detectStarField } from '../core/stars/field';
-import { makeSky, SKIES } from '../core/testing/skies';
+import { StarTree } from '#algorithms/registration/match';
+import { detectStarField } from '#algorithms/stars/field';
+import { makeSky, SKIES } from '#testing/skies';
 
 /** How a field unlike the demo is read, against its truth. */
 export interface FieldScore {

@@ -2,9 +2,9 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { Client } from '../server/client';
-import type { Address } from '../server/system/address';
-import { HOME } from '../server/system/home';
+import { Client } from '../apps/server/cli/client';
+import type { Address } from '../apps/server/system/address';
+import { HOME } from '../apps/server/system/home';
 import type { Night } from './renders';
 
 /** What bringing a night in takes, in seconds, and how long questions to the server waited meanwhile, in milliseconds. */

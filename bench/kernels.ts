@@ -1,12 +1,12 @@
-import { applyColourOps } from '../core/colour/families';
-import type { ImageInfo } from '../core/engine/kernel';
-import { linearFit } from '../core/fit/linear';
-import { mixKernel } from '../core/mix/mix';
-import { newRaster, cropPlane } from '../core/raster/raster';
-import type { Rect } from '../core/raster/rect';
-import { measureBackground } from '../core/stats/tone';
-import { STEP_KINDS } from '../core/steps/index';
-import { madePlane, shortest } from './made';
+import { applyColourOps } from '#algorithms/colour/hue-ops';
+import type { ImageInfo } from '#engine/node-kernel';
+import { linearFit } from '#algorithms/linear-fit/linear';
+import { mixKernel } from '#algorithms/mix/mix';
+import { newRaster, cropPlane } from '#image/raster/raster';
+import type { Rect } from '#image/geometry/rect';
+import { measureBackground } from '#image/stats/background';
+import { STEP_KINDS } from '../packages/engine/steps/index';
+import { madePlane, shortest } from './synthetic';
 import { stepKernels } from './steps';
 
 /** Single kernels on one core and 24 megapixels, as multiples of a plain copy of the same three planes. */

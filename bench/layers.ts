@@ -1,14 +1,14 @@
-import { blendKernel } from '../core/blend/layer';
-import { type BlendMode, BLENDS } from '../core/blend/modes';
-import { inpaintCircles } from '../core/mend/fill';
-import type { Raster } from '../core/raster/raster';
-import type { Rect } from '../core/raster/rect';
-import type { Layer, Recipe } from '../core/recipe/schema';
-import { holeCircles, removeStars } from '../core/starless/take';
-import { detectStarField } from '../core/stars/field';
-import { makeSky } from '../core/testing/skies';
-import { madePlane, shortest } from './made';
-import { SEVEN } from './night';
+import { blendKernel } from '#algorithms/blend/layer';
+import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
+import { inpaintCircles } from '#algorithms/inpaint/harmonic-fill';
+import type { Raster } from '#image/raster/raster';
+import type { Rect } from '#image/geometry/rect';
+import type { Layer, Recipe } from '#recipe/schema';
+import { holeCircles, removeStars } from '#algorithms/star-removal/remove-stars';
+import { detectStarField } from '#algorithms/stars/field';
+import { makeSky } from '#testing/skies';
+import { madePlane, shortest } from './synthetic';
+import { SEVEN } from './large-session';
 
 const nothing = (): void => undefined;
 

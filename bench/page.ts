@@ -1,6 +1,6 @@
-import type { Recipe } from '../core/recipe/schema';
+import type { Recipe } from '#recipe/schema';
 import { openBrowser } from '../e2e/browser';
-import { requestJson, json } from '../server/ask';
+import { requestJson, json } from '../apps/server/http/request-json';
 
 const pause = (ms: number): Promise<void> => new Promise((resolve) => setTimeout(resolve, ms));
 

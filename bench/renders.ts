@@ -1,10 +1,10 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { encodeFits } from '../core/fits/write';
-import type { Recipe } from '../core/recipe/schema';
-import { writeAtomically } from '../server/io/write';
+import { encodeFits } from '#image/fits/write';
+import type { Recipe } from '#recipe/schema';
+import { writeAtomically } from '../apps/server/codecs/write-atomically';
 import { timedCommand } from './command';
-import { madePlane, shortest } from './made';
+import { madePlane, shortest } from './synthetic';
 
 /** Three stacks, two fits, a mix and a stretch. */
 export const THREE: Recipe = {

@@ -1,5 +1,5 @@
 import { basename } from 'node:path';
-import { Client } from '../server/client';
+import { Client } from '../apps/server/cli/client';
 
 // A process of its own that sends files one after the other, as a browser does: what it takes is measured with nothing else.
 const [address, key, target, ...files] = process.argv.slice(2);

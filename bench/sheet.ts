@@ -1,4 +1,4 @@
-import { requestJson, json } from '../server/ask';
+import { requestJson, json } from '../apps/server/http/request-json';
 
 /** What a contact sheet takes, in seconds, from stacks that are imported already. */
 export interface SheetTimes {

@@ -1,5 +1,5 @@
 import { openBrowser } from '../e2e/browser';
-import { requestJson, json } from '../server/ask';
+import { requestJson, json } from '../apps/server/http/request-json';
 
 /** Milliseconds from an input event to new pixels on the canvas. */
 export interface SliderTimes {

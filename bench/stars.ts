@@ -1,11 +1,11 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { StarTree } from '../core/align/match';
-import { findStars } from '../core/stars/detect';
-import { medianOfList } from '../core/stats/middle';
-import { planeNoise } from '../core/stats/noise';
-import type { WorkerPool } from '../server/render/pool';
-import { loadStack, openStack } from '../server/render/stack';
+import { StarTree } from '#algorithms/registration/match';
+import { findStars } from '#algorithms/stars/detect';
+import { medianOfList } from '#image/stats/median';
+import { planeNoise } from '#image/stats/noise';
+import type { WorkerPool } from '../apps/server/render/worker-pool';
+import { loadStack, openStack } from '../apps/server/render/stack';
 
 /** How well the stars of a demo sky are found. */
 export interface StarScore {

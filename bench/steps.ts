@@ -1,12 +1,12 @@
-import { compose, IDENTITY } from '../core/align/affine';
-import { compileFormula } from '../core/formula/compile';
-import { fitSpline } from '../core/gradient/model';
-import { removeSurface } from '../core/gradient/surface';
-import { resample } from '../core/kernels/lanczos';
-import type { Rect } from '../core/raster/rect';
-import { gaussian } from '../core/scales/gaussian';
-import { starlet } from '../core/scales/starlet';
-import { findStars } from '../core/stars/detect';
+import { compose, IDENTITY } from '#image/geometry/affine';
+import { compileFormula } from '#algorithms/formula/compile';
+import { fitSpline } from '#algorithms/gradient/model';
+import { removeSurface } from '#algorithms/gradient/surface';
+import { resample } from '#image/kernels/lanczos';
+import type { Rect } from '#image/geometry/rect';
+import { gaussian } from '#image/scales/gaussian';
+import { starlet } from '#image/scales/starlet';
+import { findStars } from '#algorithms/stars/detect';
 
 /** Pixels of a strip, as the engine runs formulas. */
 const STRIP = 8192;

@@ -1,5 +1,5 @@
-import { starlight } from './light';
-import { skyOfPixel } from './place';
+import { starlight } from './passbands';
+import { skyOfPixel } from './sky-placement';
 import type { DemoTarget } from './target';
 
 /** Stars of each target that the made-up catalogue holds: the brightest, as a real one would. */

@@ -1,6 +1,6 @@
 import { addStar, type DemoStar, fluxAt } from './stars';
-import { type Filter, dimming } from './light';
-import type { Glow } from './glow';
+import { type Filter, dimming } from './passbands';
+import type { Glow } from './emission';
 import { Random } from './random';
 
 /** Light that falls on each pixel before any camera: lines and scattered light in full wells through their own filter. */

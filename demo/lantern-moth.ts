@@ -1,7 +1,7 @@
 import { Clouds, ramp } from './clouds';
 import { type Exposure, exposuresOf } from './expose';
-import type { Glow } from './glow';
-import type { Filter } from './light';
+import type { Glow } from './emission';
+import type { Filter } from './passbands';
 import { type DemoStar, starField } from './stars';
 import type { DemoTarget } from './target';
 

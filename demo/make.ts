@@ -1,9 +1,9 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Affine, invertAffine, mapPoint } from '../core/align/affine';
-import { encodeFits } from '../core/fits/write';
+import { type Affine, invertAffine, mapPoint } from '#image/geometry/affine';
+import { encodeFits } from '#image/fits/write';
 import { expose, meanLight, type Maps, sampleMaps } from './expose';
-import { skyCards } from './place';
+import { skyCards } from './sky-placement';
 import type { DemoStar } from './stars';
 import type { DemoStack, DemoTarget } from './target';
 import { truthOf } from './truth';

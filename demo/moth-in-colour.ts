@@ -1,6 +1,6 @@
 import type { Exposure, Pass } from './expose';
 import { LANTERN_MOTH } from './lantern-moth';
-import type { Filter } from './light';
+import type { Filter } from './passbands';
 import type { DemoTarget } from './target';
 
 /** What each channel of the colour camera gets of the two windows of its filter: hydrogen first, oxygen second. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '../core/engine/build';
-import type { StackInfo } from '../core/engine/graph';
-import { parseRecipe } from '../core/recipe/parse';
-import { stepOwners } from '../core/recipe/walk';
+import { buildGraph } from '#engine/build/graph-builder';
+import type { StackInfo } from '#engine/graph';
+import { parseRecipe } from '#recipe/parse';
+import { stepOwners } from '#recipe/walk';
 import { DEMO_RECIPES } from './recipes';
 import { DEMO_SWATCHES } from './swatches';
 

@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { detectStarField as foundIn } from '../core/stars/field';
-import { planeNoise } from '../core/stats/noise';
-import { skyLevel } from '../core/stats/sky';
+import { detectStarField as foundIn } from '#algorithms/stars/field';
+import { planeNoise } from '#image/stats/noise';
+import { skyLevel } from '#image/stats/sky';
 import { type Maps, expose, meanLight, sampleMaps } from './expose';
 import { LANTERN_MOTH, lanternMoth } from './lantern-moth';
-import { starlight } from './light';
+import { starlight } from './passbands';
 import { MOTH_IN_COLOUR } from './moth-in-colour';
 import { TEASEL } from './teasel';
 import { truthOf } from './truth';

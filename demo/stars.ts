@@ -1,4 +1,4 @@
-import { starlight } from './light';
+import { starlight } from './passbands';
 import { Random } from './random';
 
 /** A star of a demo sky. */

@@ -1,6 +1,6 @@
-import type { Affine } from '../core/align/affine';
+import type { Affine } from '#image/geometry/affine';
 import type { Exposure } from './expose';
-import type { Glow } from './glow';
+import type { Glow } from './emission';
 import type { DemoStar } from './stars';
 
 /** A file of a demo target. */

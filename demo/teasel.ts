@@ -1,8 +1,8 @@
-import { compose, IDENTITY } from '../core/align/affine';
+import { compose, IDENTITY } from '#image/geometry/affine';
 import { Clouds, ramp } from './clouds';
 import { type Exposure, exposuresOf } from './expose';
-import type { Glow } from './glow';
-import type { Filter } from './light';
+import type { Glow } from './emission';
+import type { Filter } from './passbands';
 import { type DemoStar, starField } from './stars';
 import type { DemoTarget } from './target';
 

@@ -1,7 +1,7 @@
-import { IDENTITY } from '../core/align/affine';
-import { medianOfSorted } from '../core/stats/middle';
+import { IDENTITY } from '#image/geometry/affine';
+import { medianOfSorted } from '#image/stats/median';
 import { type Maps, starFlux, starShare } from './expose';
-import type { Filter } from './light';
+import type { Filter } from './passbands';
 import { fluxAt, type DemoStar } from './stars';
 import type { DemoTarget } from './target';
 

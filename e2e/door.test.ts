@@ -2,9 +2,9 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { type RunningServer, startAll } from '../server/start';
-import { HOME } from '../server/system/home';
-import { setPassword } from '../server/system/password';
+import { type RunningServer, startAll } from '../apps/server/main/start';
+import { HOME } from '../apps/server/system/home';
+import { setPassword } from '../apps/server/system/password';
 import { PageDriver } from './hand';
 
 process.env.LOOM_LOG = 'silent';

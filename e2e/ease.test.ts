@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Recipe } from '../core/recipe/schema';
-import { requestJson } from '../server/ask';
+import type { Recipe } from '#recipe/schema';
+import { requestJson } from '../apps/server/http/request-json';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import { type PageDriver, pause } from './hand';
 

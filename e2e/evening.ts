@@ -1,12 +1,12 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { encodeFits } from '../core/fits/write';
-import type { Recipe } from '../core/recipe/schema';
-import { addNoise, scene } from '../core/testing/random';
-import { requestJson, json } from '../server/ask';
-import { type RunningServer, startAll } from '../server/start';
-import { HOME } from '../server/system/home';
+import { encodeFits } from '#image/fits/write';
+import type { Recipe } from '#recipe/schema';
+import { addNoise, scene } from '#testing/random';
+import { requestJson, json } from '../apps/server/http/request-json';
+import { type RunningServer, startAll } from '../apps/server/main/start';
+import { HOME } from '../apps/server/system/home';
 import { PageDriver } from './hand';
 
 process.env.LOOM_LOG = 'silent';

@@ -2,8 +2,8 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
-import type { Recipe } from '../core/recipe/schema';
-import { requestJson, json } from '../server/ask';
+import type { Recipe } from '#recipe/schema';
+import { requestJson, json } from '../apps/server/http/request-json';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import { PageDriver } from './hand';
 

@@ -2,9 +2,9 @@ import { open, readFile, readdir, rm, unlink, writeFile } from 'node:fs/promises
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { requestJson, json } from '../server/ask';
-import { Client } from '../server/client';
-import type { PublicJob } from '../server/jobs/public-job';
+import { requestJson, json } from '../apps/server/http/request-json';
+import { Client } from '../apps/server/cli/client';
+import type { PublicJob } from '../apps/server/queue/job-dto';
 import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
 import type { PageDriver } from './hand';
 

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { RunningServer } from '../server/start';
+import type { RunningServer } from '../apps/server/main/start';
 import { AppFixture, stackFile } from './evening';
 import type { PageDriver } from './hand';
 import { field, height, width } from './turned-field';

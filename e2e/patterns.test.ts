@@ -1,8 +1,8 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Recipe } from '../core/recipe/schema';
-import { requestJson, json } from '../server/ask';
+import type { Recipe } from '#recipe/schema';
+import { requestJson, json } from '../apps/server/http/request-json';
 import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
 import type { PageDriver } from './hand';
 

@@ -2,8 +2,8 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { addNoise, scene } from '../core/testing/random';
-import { encodeTiff } from '../server/io/tiff';
+import { addNoise, scene } from '#testing/random';
+import { encodeTiff } from '../apps/server/codecs/tiff';
 import { AppFixture, stackFile } from './evening';
 import type { PageDriver } from './hand';
 

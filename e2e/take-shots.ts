@@ -1,11 +1,11 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { takeShots } from './shots';
-import { fillDemo } from '../server/demo';
-import { startAll } from '../server/start';
-import { HOME, dataDir } from '../server/system/home';
-import { ensurePrograms } from '../server/system/packages';
-import { TEST_PROGRAMS } from '../server/cli/programs';
+import { fillDemo } from '../apps/server/main/demo';
+import { startAll } from '../apps/server/main/start';
+import { HOME, dataDir } from '../apps/server/system/home';
+import { ensurePrograms } from '../apps/server/system/packages';
+import { TEST_PROGRAMS } from '../apps/server/cli/programs';
 
 const say = (line: string): void => {
   process.stderr.write(`${line}\n`);

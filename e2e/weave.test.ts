@@ -2,12 +2,12 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { memorySource } from '../core/fits/bytes';
-import { openFits } from '../core/fits/image';
-import type { RunningServer } from '../server/start';
+import { memorySource } from '#image/fits/bytes';
+import { openFits } from '#image/fits/image';
+import type { RunningServer } from '../apps/server/main/start';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import type { PageDriver } from './hand';
-import { probedInBrowser } from './probed';
+import { probedInBrowser } from './browser-probe';
 
 const [width, height] = [420, 300];
 let evening: AppFixture;

@@ -6,4 +6,4 @@ import { SERVER_BUILD } from './server-build.mjs';
 
 await rm('dist/server', { recursive: true, force: true });
 await build(SERVER_BUILD);
-if (!process.argv.includes('--server')) await viteBuild({ configFile: 'web/vite.config.ts', logLevel: 'warn' });
+if (!process.argv.includes('--server')) await viteBuild({ configFile: 'apps/web/vite.config.ts', logLevel: 'warn' });

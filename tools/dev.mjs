@@ -35,7 +35,7 @@ const renewed = {
 const server = await context({ ...SERVER_BUILD, plugins: [renewed] });
 await server.watch();
 const page = await createServer({
-  configFile: 'web/vite.config.ts',
+  configFile: 'apps/web/vite.config.ts',
   server: {
     host: '127.0.0.1',
     port: PAGE,

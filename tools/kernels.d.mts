@@ -1,2 +1,2 @@
-/** What core/kernels/simd-bytes.ts must hold. */
+/** What packages/image/kernels/simd-bytes.ts must hold. */
 export function kernelsModule(): Promise<string>;

@@ -10,7 +10,7 @@ const dir = await mkdtemp(join(tmpdir(), 'owl-loom-schema-'));
 try {
   const outfile = join(dir, 'published.mjs');
   await build({
-    entryPoints: ['core/recipe/published.ts'],
+    entryPoints: ['packages/recipe/json-schema.ts'],
     outfile,
     bundle: true,
     format: 'esm',

@@ -20,8 +20,8 @@ export const RAW = {
 /** How the server, its worker and the command are bundled into dist/server. */
 export const SERVER_BUILD = {
   entryPoints: {
-    cli: 'server/cli/main.ts',
-    worker: 'server/render/worker.ts',
+    cli: 'apps/server/cli/main.ts',
+    worker: 'apps/server/render/worker.ts',
     bench: 'bench/main.ts',
     send: 'bench/send.ts',
     shots: 'e2e/take-shots.ts',

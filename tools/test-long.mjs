@@ -5,8 +5,11 @@ import { spawnSync } from 'node:child_process';
 const HOSTILE = '530';
 
 const runs = [
-  [['server/faults.test.ts'], {}],
-  [['server/io/fuzz.test.ts', 'server/archive/hostile.test.ts', '--testTimeout=3600000'], { LOOM_HOSTILE: HOSTILE }],
+  [['apps/server/faults.test.ts'], {}],
+  [
+    ['apps/server/codecs/fuzz.test.ts', 'apps/server/archive/hostile.test.ts', '--testTimeout=3600000'],
+    { LOOM_HOSTILE: HOSTILE },
+  ],
 ];
 const failed = runs.filter(([tests, env]) => {
   const how = { stdio: 'inherit', env: { ...env, ...process.env } };

@@ -5,16 +5,16 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
 const checks = [
-  ['types of core', 'npx', ['tsc', '-p', 'core']],
-  ['types of server and demo', 'npx', ['tsc', '-p', 'server']],
-  ['types of web', 'npx', ['tsc', '-p', 'web']],
+  ['types of packages', 'npx', ['tsc', '-p', 'packages']],
+  ['types of server and demo', 'npx', ['tsc', '-p', 'apps/server']],
+  ['types of web', 'npx', ['tsc', '-p', 'apps/web']],
   ['types of the browser tests', 'npx', ['tsc', '-p', 'e2e']],
   ['types of the benchmark', 'npx', ['tsc', '-p', 'bench']],
   ['lint and form', 'npx', ['biome', 'ci', '--error-on-warnings', '.']],
   [
     'imports point one way',
     'npx',
-    ['depcruise', '--config', '.dependency-cruiser.cjs', 'core', 'server', 'web', 'demo', 'e2e', 'bench'],
+    ['depcruise', '--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'e2e', 'bench'],
   ],
   ['nothing unused', 'npx', ['knip']],
 ];

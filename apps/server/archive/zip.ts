@@ -1,0 +1,189 @@
+import { createHash } from 'node:crypto';
+import { createWriteStream } from 'node:fs';
+import { type Readable, Transform } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
+import { crc32 } from 'node:zlib';
+import { type Entry, type ZipFile, open } from 'yauzl';
+import { UserError } from '#base/errors';
+import { type ArchivedFile, MANIFEST } from './manifest';
+
+/** Entries that a zip may have. */
+const MANY = 200_000;
+
+/** Reads the list of a zip's entries. Names that climb out of a folder are refused by the reader itself. */
+function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
+  return new Promise((resolve, reject) => {
+    const entries = new Map<string, Entry>();
+    zip.on('entry', (entry: Entry) => {
+      entries.set(entry.fileName, entry);
+      if (entries.size > MANY) reject(new UserError('bad-archive', 'This archive holds far more than any of ours.'));
+      else zip.readEntry();
+    });
+    zip.once('end', () => resolve(entries));
+    zip.once('error', reject);
+    zip.readEntry();
+  });
+}
+
+const opened = (path: string): Promise<ZipFile> =>
+  new Promise((resolve, reject) => {
+    open(path, { lazyEntries: true, autoClose: false, strictFileNames: true }, (fault, zip) =>
+      zip ? resolve(zip) : reject(fault ?? new Error('no zip')),
+    );
+  });
+
+/** Ends a stream whose bytes have another CRC-32 than the zip says of them: its reader does not compare that itself. */
+function asZipped({ fileName, crc32: said }: Entry, called: string): Transform {
+  let sum = 0;
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      sum = crc32(chunk, sum);
+      done(null, chunk);
+    },
+    flush(done) {
+      done(sum >>> 0 === said >>> 0 ? null : damaged(fileName, called));
+    },
+  });
+}
+
+export const damaged = (entry: string, called: string): UserError =>
+  new UserError(
+    'damaged-archive',
+    `${called} is damaged: ${entry} is not what was put in. Nothing of it was brought in; use another copy of it.`,
+  );
+
+/** Ends a stream that gives another number of bytes, or other bytes, than was said of it. */
+function verifyStream({ entry, bytes, sha256 }: ArchivedFile, called: string): Transform {
+  const sum = createHash('sha256');
+  let count = 0;
+  const fault = () => damaged(entry, called);
+  return new Transform({
+    transform(chunk: Buffer, _encoding, done) {
+      count += chunk.length;
+      if (count > bytes) return done(fault());
+      sum.update(chunk);
+      done(null, chunk);
+    },
+    flush(done) {
+      done(count === bytes && sum.digest('hex') === sha256 ? null : fault());
+    },
+  });
+}
+
+/** A sentence for what the reader of zips says. */
+function zipFault(fault: unknown, called: string): unknown {
+  if (fault instanceof UserError) return fault;
+  const { message: says, code } = fault as NodeJS.ErrnoException;
+  if (/invalid relative path|absolute path|invalid characters/.test(says))
+    return new UserError(
+      'bad-archive',
+      `${called} holds names that lead out of its own folder, so nothing of it was brought in; it was not made by Owl Loom.`,
+    );
+  // What a file says has no code where the reader of zips finds fault with it; the disk's own faults have others.
+  if (code === undefined || code.startsWith('Z_') || code === 'ERR_OUT_OF_RANGE')
+    return new UserError(
+      'damaged-archive',
+      `${called} is cut off or is no zip; nothing of it was brought in. Copy it again, whole.`,
+    );
+  return fault;
+}
+
+/** A zip whose files are read by their names, each compared with what the zip says of it. */
+export class Zip {
+  private constructor(
+    private readonly zip: ZipFile,
+    private readonly entries: ReadonlyMap<string, Entry>,
+    private readonly called: string,
+  ) {}
+
+  /**
+   * @param called its name in sentences
+   * @throws UserError where it is none, or cut off
+   */
+  static async open(path: string, called: string): Promise<Zip> {
+    try {
+      const zip = await opened(path);
+      try {
+        return new Zip(zip, await entriesOf(zip), called);
+      } catch (fault) {
+        zip.close();
+        throw fault;
+      }
+    } catch (fault) {
+      throw zipFault(fault, called);
+    }
+  }
+
+  has(name: string): boolean {
+    return this.entries.has(name);
+  }
+
+  private entry(name: string, most: number): Entry {
+    const { called } = this;
+    const entry = this.entries.get(name);
+    if (!entry)
+      throw name === MANIFEST
+        ? new UserError('not-archive', `${called} is no archive of Owl Loom; give one that ./loom archive has made.`)
+        : new UserError('damaged-archive', `${called} lacks ${name}, which it says it holds; use another copy of it.`);
+    if (entry.uncompressedSize > most)
+      throw new UserError(
+        'bad-archive',
+        `${called} holds a ${name} that is far too large; it was not made by Owl Loom.`,
+      );
+    return entry;
+  }
+
+  /** Bytes that the zip says a file has. */
+  sizeOf(name: string, most: number): number {
+    return this.entry(name, most).uncompressedSize;
+  }
+
+  private stream(entry: Entry): Promise<Readable> {
+    return new Promise((resolve, reject) => {
+      this.zip.openReadStream(entry, (fault, stream) => (stream ? resolve(stream) : reject(fault)));
+    });
+  }
+
+  /**
+   * A file in memory.
+   * @param most bytes that it may have
+   * @param said what else is said of it, to be compared
+   */
+  async bytes(name: string, most: number, said?: ArchivedFile): Promise<Buffer> {
+    const pieces: Buffer[] = [];
+    const collect = async (from: AsyncIterable<Buffer>): Promise<void> => {
+      let count = 0;
+      for await (const piece of from) {
+        count += piece.length;
+        if (count > most) throw new UserError('bad-archive', `${this.called} holds a ${name} that is far too large.`);
+        pieces.push(piece);
+      }
+    };
+    try {
+      const entry = this.entry(name, most);
+      const stream = await this.stream(entry);
+      if (said) await pipeline(stream, asZipped(entry, this.called), verifyStream(said, this.called), collect);
+      else await pipeline(stream, asZipped(entry, this.called), collect);
+    } catch (fault) {
+      throw zipFault(fault, this.called);
+    }
+    return Buffer.concat(pieces);
+  }
+
+  /** Writes a file to disk. */
+  async extract(file: ArchivedFile, to: string, signal: AbortSignal): Promise<void> {
+    try {
+      const entry = this.entry(file.entry, Number.MAX_SAFE_INTEGER);
+      const stream = await this.stream(entry);
+      await pipeline(stream, asZipped(entry, this.called), verifyStream(file, this.called), createWriteStream(to), {
+        signal,
+      });
+    } catch (fault) {
+      throw zipFault(fault, this.called);
+    }
+  }
+
+  close(): void {
+    this.zip.close();
+  }
+}

@@ -1,0 +1,18 @@
+import { readFile } from 'node:fs/promises';
+import { basename } from 'node:path';
+import { UserError } from '#base/errors';
+import { parseRecipeText } from '#recipe/parse';
+import type { Recipe } from '#recipe/schema';
+
+/** Reads and checks a recipe's file. */
+export async function readRecipe(path: string): Promise<Recipe> {
+  const text = await readFile(path, 'utf8').catch((fault: NodeJS.ErrnoException) => {
+    throw new UserError(
+      'no-file',
+      fault.code === 'ENOENT'
+        ? `There is no recipe ${path}; check the path.`
+        : `${path} cannot be read (${fault.code}).`,
+    );
+  });
+  return parseRecipeText(text, basename(path));
+}

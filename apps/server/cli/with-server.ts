@@ -1,0 +1,40 @@
+import { UserError } from '#base/errors';
+import { Client } from './client';
+import { startAll } from '../main/start';
+import { addressOf } from '../system/address';
+import { dataDir } from '../system/home';
+import { ensurePrograms } from '../system/packages';
+import { SERVER_PROGRAMS } from './programs';
+
+const say = (line: string): void => {
+  process.stderr.write(`${line}\n`);
+};
+
+/** Tells in tenths how far something is, where someone looks on. */
+export function progressPrinter(): (share: number) => void {
+  let told = -1;
+  return (share) => {
+    const now = Math.floor(share * 10);
+    if (now !== told && process.stderr.isTTY) say(`${now * 10} %`);
+    told = now;
+  };
+}
+
+/** Speaks to the Owl Loom that runs on the data folder; where none does, starts one for the while. */
+export async function withRunningServer<T>(work: (client: Client) => Promise<T>): Promise<T> {
+  ensurePrograms(SERVER_PROGRAMS, say);
+  const root = dataDir();
+  try {
+    const running = await startAll({ root, port: 0 });
+    try {
+      return await work(new Client(running.command));
+    } finally {
+      await running.stop();
+    }
+  } catch (fault) {
+    if (!(fault instanceof UserError) || fault.code !== 'already-running') throw fault;
+    const at = await addressOf(root);
+    if (!at) throw fault;
+    return work(new Client(at));
+  }
+}

@@ -1,0 +1,113 @@
+import { Router } from 'express';
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { type Export, ExportEntity, RecipeEntity, RevisionEntity, type Target } from '../storage/db/entities';
+import { renderPayload } from '../jobs/render';
+import { readThumbnail } from '../thumbnails/read-thumbnail';
+import { type Services, exportFile, exportsDir } from '../services';
+import { moveToTrash } from '../maintenance/trash';
+import { depthOf } from '../export/export';
+import { FOR_GOOD, parseOrThrow, route } from './http';
+import { findOrThrow } from './find-or-throw';
+import { targetOf } from './targets';
+
+const request_ = renderPayload.omit({ revision: true }).extend({ revision: z.int().positive().optional() });
+
+const exportOf = (studio: Services, id: unknown): Promise<Export> => findOrThrow(studio, ExportEntity, id, 'file');
+
+export function exportRoutes(studio: Services): Router {
+  const router = Router();
+  const table = studio.data.getRepository(ExportEntity);
+
+  router.get(
+    '/targets/:id/exports',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const rows = await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } });
+      response.json(rows.map((row) => ({ ...row, bytes: Number(row.bytes) })));
+    }),
+  );
+
+  /** Begins to write a file of a revision of a recipe. */
+  async function begin(target: Target, { revision: given, ...wanted }: z.output<typeof request_>): Promise<string> {
+    depthOf(wanted.format, wanted.depth);
+    const recipe = await studio.data
+      .getRepository(RecipeEntity)
+      .findOneBy({ id: wanted.recipeId, targetId: target.id });
+    if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
+    const revision = given ?? recipe.revision;
+    const title = `${recipe.name}, ${wanted.format.toUpperCase()}`;
+    return (await studio.jobs.add('render', target.id, title, { ...wanted, revision })).id;
+  }
+
+  router.post(
+    '/targets/:id/exports',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      response.status(202).json({ job: await begin(target, parseOrThrow(request_, request.body)) });
+    }),
+  );
+
+  // Writes the same file again: of the same state, in the same form.
+  router.post(
+    '/exports/:id/again',
+    route(async (request, response) => {
+      const { targetId, request: asked } = await exportOf(studio, request.params.id);
+      const wanted = renderPayload.safeParse(asked).data;
+      if (!wanted)
+        throw new UserError(
+          'not-again',
+          'This file was written before Owl Loom kept how; write it anew from its recipe.',
+        );
+      response.status(202).json({ job: await begin(await targetOf(studio, targetId), wanted) });
+    }),
+  );
+
+  // The recipe that a file was woven by, as a file.
+  router.get(
+    '/exports/:id/recipe',
+    route(async (request, response) => {
+      const { recipeId, revision: number, fileName } = await exportOf(studio, request.params.id);
+      const found = await studio.data.getRepository(RevisionEntity).findOneBy({ recipeId, number });
+      if (!found) throw new UserError('no-recipe', 'The recipe of this file is gone; the file itself may carry it.');
+      response.attachment(`${fileName.replace(/\.\w+$/, '')}.json`).type('json');
+      response.send(`${JSON.stringify(found.body, null, 2)}\n`);
+    }),
+  );
+
+  router.get(
+    '/exports/:id/picture',
+    route(async (request, response) => {
+      const { id } = await exportOf(studio, request.params.id);
+      response
+        .type('jpg')
+        .set(FOR_GOOD)
+        .send(await readThumbnail(exportsDir(studio.root), `${id}.small.jpg`));
+    }),
+  );
+
+  router.get(
+    '/exports/:id/file',
+    route(async (request, response) => {
+      const found = await exportOf(studio, request.params.id);
+      await new Promise<void>((resolve, reject) => {
+        response.download(
+          exportFile(studio.root, found.id, found.format),
+          found.fileName,
+          { dotfiles: 'allow' },
+          (fault) => (fault ? reject(fault) : resolve()),
+        );
+      });
+    }),
+  );
+
+  router.delete(
+    '/exports/:id',
+    route(async (request, response) => {
+      const found = await exportOf(studio, request.params.id);
+      await moveToTrash(studio, 'export', found.id);
+      response.status(204).end();
+    }),
+  );
+  return router;
+}

@@ -1,0 +1,24 @@
+import type { EntitySchema, FindOptionsWhere } from 'typeorm';
+import { UserError } from '#base/errors';
+import type { Trashable } from '../storage/db/entities';
+import type { Services } from '../services';
+
+/**
+ * The row with an id as it came with a request.
+ * @param what its name in sentences; `no-<what>` is the fault's code
+ * @throws UserError where there is none, or it lies in the trash
+ */
+export async function findOrThrow<T extends Trashable & { id: string }>(
+  studio: Services,
+  entity: EntitySchema<T>,
+  id: unknown,
+  what: string,
+): Promise<T> {
+  const row =
+    typeof id === 'string' && id.length <= 36
+      ? await studio.data.getRepository<T>(entity).findOne({ where: { id } as FindOptionsWhere<T>, withDeleted: true })
+      : null;
+  if (!row) throw new UserError(`no-${what}`, `There is no such ${what}; it may have been removed.`);
+  if (row.deletedAt) throw new UserError('in-trash', `This ${what} lies in the trash; bring it back from there first.`);
+  return row;
+}

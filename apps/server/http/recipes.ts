@@ -1,0 +1,211 @@
+import { randomUUID } from 'node:crypto';
+import { Router } from 'express';
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { parseRecipe } from '#recipe/parse';
+import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../storage/db/entities';
+import { pruneRevisions } from '../thumbnails/revision';
+import { knownMeasurements, measurePayload } from '../jobs/measure';
+import { anyCover, coversDir, findCoverThumbnail } from '../thumbnails/cover';
+import { findProof, proofPayload } from '../jobs/proof';
+import { PICTURE_NAME, readThumbnail } from '../thumbnails/read-thumbnail';
+import type { Services } from '../services';
+import { moveToTrash } from '../maintenance/trash';
+import { FOR_GOOD, DetailedUserError, parseOrThrow, route } from './http';
+import { findOrThrow } from './find-or-throw';
+import { targetOf } from './targets';
+
+/** With `known`, what has been measured already is all that is asked for. */
+const measureBody = measurePayload.extend({ known: z.boolean().optional() });
+const coverQuery = z.object({ any: z.literal('1').optional() });
+const coverName = z.object({ name: z.string().regex(PICTURE_NAME) });
+const create = z.strictObject({ body: z.unknown() });
+/** Numbers of states are kept as numbers of four bytes. */
+const MOST_STATES = 2 ** 31 - 1;
+/** `key` names this very save: sent twice, it counts once. */
+const save = z.strictObject({
+  parent: z.int().nonnegative().max(MOST_STATES),
+  body: z.unknown(),
+  key: z.uuid().optional(),
+});
+
+export const recipeOf = (studio: Services, id: unknown): Promise<StoredRecipe> =>
+  findOrThrow(studio, RecipeEntity, id, 'recipe');
+
+/**
+ * Saves a new revision. One whose parent is no longer the newest is kept as well, and refused with the newest. One that was saved before, by
+ * its key, is answered as it was then: its answer may have been lost.
+ */
+async function addRevision(
+  studio: Services,
+  id: string,
+  { parent, body, key = randomUUID() }: z.output<typeof save>,
+): Promise<StoredRecipe> {
+  const recipe = parseRecipe(body);
+  const outcome = await studio.data.transaction(async (manager) => {
+    const row = await manager
+      .getRepository(RecipeEntity)
+      .findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
+    if (!row) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
+    const before = await manager.getRepository(RevisionEntity).findOneBy({ id: key });
+    if (before && before.recipeId !== id)
+      throw new UserError('key-taken', 'This key belongs to a save of another recipe; take a new one.');
+    if (before) return { row: { ...row, revision: before.number ?? row.revision }, late: before.conflict };
+    const late = row.revision !== parent;
+    const number = late ? null : row.revision + 1;
+    await manager
+      .getRepository(RevisionEntity)
+      .insert({ id: key, recipeId: id, number, parent, conflict: late, body: body as never });
+    if (late) return { row, late };
+    row.revision += 1;
+    row.name = recipe.name ?? row.name;
+    await manager.getRepository(RecipeEntity).update(id, { revision: row.revision, name: row.name });
+    return { row, late };
+  });
+  if (outcome.late) {
+    const newest = await studio.data
+      .getRepository(RevisionEntity)
+      .findOneBy({ recipeId: id, number: outcome.row.revision });
+    throw new DetailedUserError('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', {
+      revision: outcome.row.revision,
+      body: newest?.body,
+    });
+  }
+  return outcome.row;
+}
+
+/** Makes a recipe with its first revision, both or neither. */
+function addRecipe(studio: Services, targetId: string, body: unknown): Promise<StoredRecipe> {
+  const { name = 'Untitled' } = parseRecipe(body);
+  return studio.data.transaction(async (manager) => {
+    const row = await manager.getRepository(RecipeEntity).save({ id: randomUUID(), targetId, name, revision: 1 });
+    await manager
+      .getRepository(RevisionEntity)
+      .insert({ id: randomUUID(), recipeId: row.id, number: 1, parent: 0, conflict: false, body: body as never });
+    return row;
+  });
+}
+
+/** Saves between two looks at whether earlier states may go. */
+const THIN_EVERY = 25;
+
+/** Lets go of old states now and then, beside what is answered. */
+function pruneOccasionally(studio: Services, { id, revision }: StoredRecipe): void {
+  if (revision % THIN_EVERY !== 0) return;
+  pruneRevisions(studio, id).catch((fault: unknown) =>
+    studio.log.warn(fault, 'earlier states could not be thinned out'),
+  );
+}
+
+export function recipeRoutes(studio: Services): Router {
+  const router = Router();
+  const table = studio.data.getRepository(RecipeEntity);
+
+  router.get(
+    '/targets/:id/recipes',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      response.json(
+        await table.find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } }),
+      );
+    }),
+  );
+
+  router.post(
+    '/targets/:id/recipes',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { body } = parseOrThrow(create, request.body);
+      response.status(201).json(await addRecipe(studio, target.id, body));
+    }),
+  );
+
+  router.get(
+    '/recipes/:id',
+    route(async (request, response) => {
+      const recipe = await recipeOf(studio, request.params.id);
+      const newest = await studio.data
+        .getRepository(RevisionEntity)
+        .findOneBy({ recipeId: recipe.id, number: recipe.revision });
+      if (!newest)
+        throw new UserError(
+          'no-state',
+          'The newest state of this recipe is gone; bring an earlier one back, in Swatches under earlier states.',
+        );
+      response.json({ ...recipe, body: newest.body });
+    }),
+  );
+
+  router.put(
+    '/recipes/:id',
+    route(async (request, response) => {
+      const asked = parseOrThrow(save, request.body);
+      const recipe = await recipeOf(studio, request.params.id);
+      response.json(await addRevision(studio, recipe.id, asked));
+      pruneOccasionally(studio, recipe);
+    }),
+  );
+
+  router.delete(
+    '/recipes/:id',
+    route(async (request, response) => {
+      const recipe = await recipeOf(studio, request.params.id);
+      await moveToTrash(studio, 'recipe', recipe.id);
+      response.status(204).end();
+    }),
+  );
+
+  // The name of its cover, old or new; one that is out of date is made anew by a job, after which the page asks again. Where any will do
+  // (`?any=1`), no job begins.
+  router.get(
+    '/recipes/:id/cover',
+    route(async (request, response) => {
+      const recipe = await recipeOf(studio, request.params.id);
+      const { any } = parseOrThrow(coverQuery, request.query);
+      response.json(
+        any ? { name: await anyCover(studio, recipe.id), fresh: false } : await findCoverThumbnail(studio, recipe.id),
+      );
+    }),
+  );
+
+  router.get(
+    '/covers/:name',
+    route(async (request, response) => {
+      const { name } = parseOrThrow(coverName, request.params);
+      const bytes = await readThumbnail(coversDir(studio.root), name);
+      response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
+    }),
+  );
+
+  // Known figures at once; what is missing becomes a job, after which the page asks again.
+  router.post(
+    '/targets/:id/measure',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { known, recipe: raw, paths, also } = parseOrThrow(measureBody, request.body);
+      const recipe = parseRecipe(raw);
+      const { figures, failed, obstacle, complete } = await knownMeasurements(studio, target.id, {
+        recipe,
+        paths,
+        also,
+      });
+      const job =
+        complete || known
+          ? undefined
+          : await studio.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
+      response.json({ figures, failed, obstacle, job: job?.id ?? null });
+    }),
+  );
+  // The proof of an image and the kept images before it: full-size pixels as pyramids, made by a job where they are not there yet.
+  router.post(
+    '/targets/:id/proof',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { recipe: raw, path } = parseOrThrow(proofPayload, request.body);
+      const { pixels, kept, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
+      const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
+      response.json({ pixels, kept, job: job?.id ?? null });
+    }),
+  );
+  return router;
+}

@@ -1,0 +1,164 @@
+import { randomUUID } from 'node:crypto';
+import { createReadStream } from 'node:fs';
+import { opendir, rename, rm, stat } from 'node:fs/promises';
+import { join } from 'node:path';
+import type { Readable } from 'node:stream';
+import express, { Router } from 'express';
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { StackEntity } from '../storage/db/entities';
+import { setFileState } from '../jobs/repair';
+import { type Services, stackFile } from '../services';
+import { lookAt } from '../jobs/import/ingest';
+import { recheck } from '../storage/integrity';
+import { requireDiskSpace, pyramidBytes } from '../system/disk-space';
+import { baseName, parseOrThrow, goneWith, route } from './http';
+import { writeUpload, tooLarge } from './upload-stream';
+import { targetOf } from './targets';
+
+/** Bytes that one file may have where nothing else is set. */
+export const DEFAULT_CAP = 4 * 2 ** 30;
+
+const query = z.object({ name: z.string().min(1).max(255), replace: z.string().max(36).optional() });
+const chosen = z.strictObject({ files: z.array(z.string().min(1).max(255)).min(1).max(500) });
+
+/** What became of a file: it is being imported, or it is here already. */
+type Taken =
+  | {
+      readonly again: true;
+      readonly stack: string;
+      readonly name: string;
+      /** Its file was missing or damaged, and has come again. */
+      readonly mended?: true;
+    }
+  | { readonly again: false; readonly job: string };
+
+/** Puts a file that has come where files lie; no stack lacks it any more. */
+async function moveIntoStacks(studio: Services, incoming: string, hash: string): Promise<void> {
+  await rename(incoming, stackFile(studio.root, hash));
+  await setFileState(studio, hash, null);
+}
+
+/**
+ * Takes a file in, whichever way it comes: written to disk and hashed, opened once before anything is promised, then left to an import.
+ * @param replace id of the stack that it takes the place of
+ * @throws UserError where it is no stack, or the same as another one
+ */
+async function acceptFile(
+  studio: Services,
+  targetId: string,
+  fileName: string,
+  body: Readable,
+  cap: number,
+  signal: AbortSignal,
+  replace?: string,
+): Promise<Taken> {
+  const table = studio.data.getRepository(StackEntity);
+  if (replace !== undefined && !(await table.existsBy({ id: replace, targetId })))
+    throw new UserError('no-stack', 'There is no such stack to replace; it may have been removed.');
+  const incoming = join(studio.root, 'incoming', randomUUID());
+  try {
+    await writeUpload(body, incoming, cap);
+    const hash = await studio.pool.hash(incoming);
+    const already = await table.findOneBy({ targetId, hash });
+    if (already && replace !== undefined && already.id !== replace)
+      throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
+    if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
+    // A file that is no stack is refused here, before anything is kept or promised.
+    const image = await lookAt(studio, { path: incoming, name: fileName }, signal);
+    await requireDiskSpace(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
+    if (already) {
+      await studio.fileMutex.runExclusive(hash, () => moveIntoStacks(studio, incoming, hash));
+      void recheck(studio, already);
+      return { again: true, stack: already.id, name: already.name, mended: true };
+    }
+    const payload = { hash, fileName, ...(replace !== undefined && { into: replace }) };
+    const job = await studio.fileMutex.runExclusive(hash, async () => {
+      await moveIntoStacks(studio, incoming, hash);
+      return studio.jobs.add('import', targetId, fileName, payload);
+    });
+    return { again: false, job: job.id };
+  } finally {
+    await rm(incoming, { force: true });
+  }
+}
+
+/** Folder on the server's disk from which files can be taken in without a way through the page. */
+const inboxOf = (root: string): string => join(root, 'inbox');
+
+/** Files of the inbox that are listed at once. */
+const MOST_LISTED = 2000;
+
+/** Names of the plain files of a folder: a pipe would never end, and a link may lead anywhere. */
+async function filesIn(folder: string): Promise<string[]> {
+  const names: string[] = [];
+  // One after the other: what lies there may be more than anyone would look through.
+  for await (const entry of await opendir(folder)) {
+    if (entry.isFile() && !entry.name.startsWith('.')) names.push(entry.name);
+    if (names.length === MOST_LISTED) break;
+  }
+  return names;
+}
+
+export function uploadRoutes(studio: Services, cap = DEFAULT_CAP): Router {
+  const router = Router();
+  router.put(
+    '/targets/:id/uploads',
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { name, replace } = parseOrThrow(query, request.query);
+      const fileName = baseName(name);
+      const declared = Number(request.headers['content-length'] ?? 0);
+      if (declared > cap) throw tooLarge(fileName, cap);
+      await requireDiskSpace(studio.root, declared, fileName);
+      const taken = await acceptFile(studio, target.id, fileName, request, cap, goneWith(response), replace);
+      response.status(taken.again ? 200 : 202).json(taken);
+    }),
+  );
+
+  router.get(
+    '/inbox',
+    route(async (_request, response) => {
+      const folder = inboxOf(studio.root);
+      const names = await filesIn(folder);
+      const files = await Promise.all(
+        names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })),
+      );
+      response.json({ folder, files });
+    }),
+  );
+
+  router.post(
+    '/targets/:id/inbox',
+    express.json(),
+    route(async (request, response) => {
+      const target = await targetOf(studio, request.params.id);
+      const { files } = parseOrThrow(chosen, request.body);
+      const there = new Set(await filesIn(inboxOf(studio.root)));
+      const results: (Taken | { readonly trouble: string })[] = [];
+      for (const name of files) {
+        // Only what the folder itself lists: a name can be no path.
+        const taken = there.has(name)
+          ? acceptFile(
+              studio,
+              target.id,
+              name,
+              createReadStream(join(inboxOf(studio.root), name)),
+              cap,
+              goneWith(response),
+            )
+          : Promise.reject(
+              new UserError('no-file', `${baseName(name)} is no longer in the inbox, or is no plain file.`),
+            );
+        results.push(
+          await taken.catch((fault: unknown) => {
+            if (fault instanceof UserError) return { trouble: fault.message };
+            throw fault;
+          }),
+        );
+      }
+      response.status(202).json(results.map((result, i) => ({ name: files[i], ...result })));
+    }),
+  );
+  return router;
+}

@@ -1,0 +1,55 @@
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { packTarget } from '../archive/pack';
+import { type Unpacked, unpackTarget } from '../archive/unpack';
+import type { JobHandler } from '../queue/job-queue';
+import type { Services } from '../services';
+
+export const archivePayload = z.strictObject({
+  /** Whether the files go in as well. */
+  originals: z.boolean().default(true),
+  /** Whether who took them and where stays out of their headers. */
+  impersonal: z.boolean().default(false),
+});
+
+export const restorePayload = z.strictObject({
+  /** Name of the file where it came in. */
+  incoming: z.uuid(),
+  /** What it was called where it came from. */
+  fileName: z.string().max(255),
+});
+
+/** Archives that were made and wait to be fetched; they go when they are a day old. */
+export const archivesDir = (root: string): string => join(root, 'archives');
+
+/** The file of an archive, by the job that made it. */
+export const archiveFile = (root: string, id: string): string => join(archivesDir(root), `${id}.zip`);
+
+/** Where an archive lies that is being brought back. */
+export const incomingFile = (root: string, id: string): string => join(root, 'restoring', id);
+
+/** Packs a target into one file. */
+export const archiveJob =
+  (studio: Services): JobHandler =>
+  async ({ job, targetId, signal, progress }) => {
+    const options = archivePayload.parse(job.payload);
+    const to = archiveFile(studio.root, job.id);
+    const { name, bytes } = await packTarget(studio, { targetId, to, ...options }, { signal, progress });
+    return { archive: job.id, fileName: `${name}.owlloom.zip`, bytes };
+  };
+
+/** Brings a target back from a file that came in. */
+export const restoreJob =
+  (studio: Services): JobHandler =>
+  async ({ job, signal, progress }): Promise<Unpacked> => {
+    const { incoming, fileName } = restorePayload.parse(job.payload);
+    const path = incomingFile(studio.root, incoming);
+    try {
+      return await unpackTarget(studio, path, fileName, { signal, progress });
+    } finally {
+      // One that was put down with the server is taken up again at the next start, and needs its file.
+      if (!signal.aborted || signal.reason instanceof UserError) await rm(path, { force: true });
+    }
+  };

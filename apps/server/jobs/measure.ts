@@ -1,0 +1,158 @@
+import { z } from 'zod';
+import { MEASUREMENT_KINDS, type Measurement } from '../../../packages/engine/measurements/index';
+import type { Graph } from '#engine/graph';
+import {
+  propagateMeasurement,
+  measurementsRequiredBy,
+  type KeyedMeasurement,
+  withKey,
+  type RequestedMeasurement,
+  specsFor,
+  cheapestPlan,
+  withImageMeasurements,
+  withPrerequisites,
+} from '#engine/measurement-plan';
+import { unmeasurable } from '#engine/measurements/failures';
+import { imageName } from '#recipe/names';
+import { parseRecipe } from '#recipe/parse';
+import type { Recipe } from '#recipe/schema';
+import { GraphExecutor } from '../render/graph-executor';
+import type { MeasurementStore, Measuring } from '../render/run-options';
+import { buildGraphInput } from '../render/build-graph-input';
+import type { JobHandler } from '../queue/job-queue';
+import { cachedImagesOf } from '../storage/disk-image-cache';
+import { measurementStore } from '../storage/measurement-store';
+import { type Services, openStacks } from '../services';
+import { ensureIntact } from '../storage/integrity';
+
+export const measurePayload = z.strictObject({
+  recipe: z.unknown(),
+  /** Paths whose pixels are wanted. */
+  paths: z.array(z.string().max(200)).max(50),
+  /** Figures wanted besides, for people to look at. */
+  also: z
+    .array(
+      z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'marks', 'ends']), path: z.string().max(200) }),
+    )
+    .max(100),
+});
+
+export interface MeasureRequest {
+  readonly recipe: Recipe;
+  readonly paths: readonly string[];
+  readonly also: readonly RequestedMeasurement[];
+}
+
+/** The figures that a request needs. */
+export function measurementsForRequest(
+  graph: Graph,
+  request: Pick<MeasureRequest, 'paths' | 'also'>,
+): KeyedMeasurement[] {
+  const also = request.also.flatMap((wanted) => specsFor(graph, wanted));
+  const nodes = request.paths.flatMap((path) => graph.byPath.get(path) ?? []);
+  // The finished cloth shows only what all of its strands cover, where that is asked for.
+  const common = graph.commonAreaSpec && request.paths.includes('cloth') ? [graph.commonAreaSpec] : [];
+  const own = [...common, ...also].map((spec) => withKey(graph, spec));
+  return withImageMeasurements(graph, [...nodes.flatMap((node) => measurementsRequiredBy(graph, node)), ...own]);
+}
+
+/** Looks for a figure that is kept, or that follows by algebra from what is, and adds it to those that are known. */
+export async function resolveKnown(
+  graph: Graph,
+  { spec, key }: KeyedMeasurement,
+  known: Map<string, Measurement>,
+  store: MeasurementStore,
+): Promise<boolean> {
+  if (known.has(key)) return true;
+  const kept = await store.get(key);
+  if (kept) {
+    known.set(key, kept);
+    return true;
+  }
+  const way = cheapestPlan(graph, spec);
+  if (way.by !== 'carrying') return false;
+  for (const under of way.dependencies) if (!(await resolveKnown(graph, under, known, store))) return false;
+  const carried = propagateMeasurement(graph, way, known);
+  if (!carried) return false;
+  known.set(key, carried);
+  await store.set(key, carried);
+  return true;
+}
+
+/**
+ * What is known already of the wanted figures and what is known to fail, by key, why the pictures of the paths cannot be finished, and whether
+ * that is all that can be had.
+ */
+export async function knownMeasurements(
+  studio: Services,
+  targetId: string,
+  request: MeasureRequest,
+): Promise<{
+  figures: Record<string, Measurement>;
+  failed: Record<string, string>;
+  obstacle: string | null;
+  complete: boolean;
+}> {
+  const stacks = await openStacks(studio, targetId);
+  const { graph } = buildGraphInput(request.recipe, stacks);
+  const wanted = measurementsForRequest(graph, request);
+  const known = new Map<string, Measurement>();
+  const store = measurementStore(studio.data);
+  for (const item of wanted) await resolveKnown(graph, item, known, store);
+  const isLost = unmeasurable(graph, studio.unmeasurable);
+  const figures: Record<string, Measurement> = {};
+  const failuresOf = (items: readonly KeyedMeasurement[]): [string, string][] =>
+    withPrerequisites(graph, items).flatMap(({ key }) => {
+      const message = studio.unmeasurable.get(key);
+      return message === undefined ? [] : [[key, message]];
+    });
+  const failed = Object.fromEntries(failuresOf(wanted));
+  const [obstacle] = failuresOf(measurementsForRequest(graph, { ...request, also: [] }));
+  for (const { key } of wanted) {
+    const figure = known.get(key);
+    if (figure) figures[key] = figure;
+  }
+  return {
+    figures,
+    failed,
+    obstacle: obstacle?.[1] ?? null,
+    complete: wanted.every((item) => figures[item.key] !== undefined || isLost(item)),
+  };
+}
+
+/** Which measurement is at work, as people read it: "the stars of Ha, 2 of 5". */
+const measuringInWords = ({ nodes, recipe }: Graph, { spec, number, of }: Measuring): string =>
+  `${MEASUREMENT_KINDS[spec.kind].called} ${imageName(recipe, nodes[spec.nodes[0]].path)}, ${number} of ${of}`;
+
+/**
+ * Measures what is missing; the figures go into the database, where the page asks for them again. What the images do not allow to measure is
+ * remembered; the job fails where the picture of a path depends on it.
+ */
+export const measureJob =
+  (studio: Services): JobHandler =>
+  async ({ job, targetId, signal, progress, doing }) => {
+    const { paths, also, ...payload } = measurePayload.parse(job.payload);
+    const recipe = parseRecipe(payload.recipe);
+    await ensureIntact(studio, targetId, { recipe, interactive: true });
+    const stacks = await openStacks(studio, targetId);
+    const { graph, scene } = buildGraphInput(recipe, stacks);
+    const store = measurementStore(studio.data);
+    const stored = await cachedImagesOf(studio, graph, recipe);
+    const onMeasuring = (now: Measuring) => doing(measuringInWords(graph, now));
+    const how = { signal, onProgress: progress, onMeasuring, store, stored, interactive: true, pastFailures: true };
+    const isLost = unmeasurable(graph, studio.unmeasurable);
+    const executor = new GraphExecutor(studio.pool, graph, scene, how);
+    try {
+      await executor.measure(
+        undefined,
+        measurementsForRequest(graph, { paths, also }).filter((item) => !isLost(item)),
+      );
+    } catch (error) {
+      for (const [key, { message }] of executor.failures) studio.unmeasurable.set(key, message);
+      const isNeeded = measurementsForRequest(graph, { paths, also: [] }).some(
+        unmeasurable(graph, studio.unmeasurable),
+      );
+      if (executor.failures.size === 0 || isNeeded) throw error;
+    }
+    return null;
+  };

@@ -1,0 +1,126 @@
+import { randomUUID } from 'node:crypto';
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { parseRecipe } from '#recipe/parse';
+import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../storage/db/entities';
+import { type FileFormat, depthOf, FILE_FORMATS } from '../export/export';
+import { finishSchema, heightFor } from '../export/finish';
+import { render } from '../render/render';
+import type { OpenStack } from '../render/stack';
+import { requireDiskSpace } from '../system/disk-space';
+import { fileNameFromPattern } from '#recipe/file-name';
+import { renderBytes } from '../sync/memory-semaphore';
+import type { JobHandler } from '../queue/job-queue';
+import { cachedImagesOf } from '../storage/disk-image-cache';
+import { measurementStore } from '../storage/measurement-store';
+import { type Services, exportFile, openStacks, previewFile } from '../services';
+import { ensureIntact } from '../storage/integrity';
+
+export const renderPayload = z.strictObject({
+  recipeId: z.uuid(),
+  revision: z.int().positive(),
+  format: z.enum(FILE_FORMATS),
+  depth: z.int().optional(),
+  node: z.string().max(200).optional(),
+  ...finishSchema.shape,
+  /** Of a JPEG, 1 to 100. */
+  quality: z.int().min(1).max(100).optional(),
+  /** Of a FITS: leaves out who took it, and where. */
+  impersonal: z.boolean().optional(),
+  title: z.string().max(500).optional(),
+  credits: z.string().max(500).optional(),
+  caption: z.string().max(5000).optional(),
+  /** How the file is called, with what stands in braces filled in; {@link fileNameFromPattern}. */
+  called: z.string().max(200).optional(),
+});
+
+type Asked = z.output<typeof renderPayload>;
+
+/** Pixels across of the small picture that stands for a file in a list. */
+const PREVIEW = 320;
+
+/** The size of the largest stacks. */
+function largestOf(stacks: ReadonlyMap<string, OpenStack>): { width: number; height: number } {
+  const sizes = [...stacks.values()].map(({ info }) => info);
+  return { width: Math.max(...sizes.map((s) => s.width)), height: Math.max(...sizes.map((s) => s.height)) };
+}
+
+/** Bytes that a file may have at most: three planes of the largest stack, or of the part and size that are asked for. */
+function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<string, OpenStack>): number {
+  const part = crop ?? largestOf(stacks);
+  const pixels = width === undefined ? part.width * part.height : width * heightFor(part, width);
+  return Math.ceil((pixels * 3 * depthOf(format, depth)) / 8);
+}
+
+/** Renders a saved revision at full size and keeps the file. */
+export const renderJob =
+  (studio: Services): JobHandler =>
+  async ({ job, targetId, signal, progress }) => {
+    const payload = renderPayload.parse(job.payload);
+    const { data } = studio;
+    const recipeRow = await data.getRepository(RecipeEntity).findOneBy({ id: payload.recipeId });
+    const revision = await data
+      .getRepository(RevisionEntity)
+      .findOneBy({ recipeId: payload.recipeId, number: payload.revision });
+    if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
+    const recipe = parseRecipe(revision.body);
+    await ensureIntact(studio, targetId, { recipe });
+    const stacks = await openStacks(studio, targetId);
+    const target = await data.getRepository(TargetEntity).findOneBy({ id: targetId });
+    await requireDiskSpace(studio.root, mostBytes(payload, stacks), 'Writing this file');
+    const format: FileFormat = payload.format;
+    const depth = depthOf(format, payload.depth);
+    const id = randomUUID();
+    const most = renderBytes(largestOf(stacks), studio.pool.threads);
+    const { rendered, written } = await studio.memorySemaphore.withBytes(most, signal, async () => {
+      const rendered = await render(studio.pool, recipe, stacks, payload.node, {
+        signal,
+        onProgress: (share) => progress(share * 0.9),
+        store: measurementStore(data),
+        storedFor: (graph) => cachedImagesOf(studio, graph, recipe),
+      });
+      const { crop, width, profile, quality, impersonal, title, credits, caption } = payload;
+      const written = await studio.pool.file(
+        {
+          rendered,
+          finish: { crop, width, profile },
+          format,
+          depth,
+          recipe,
+          opened: stacks,
+          said: { quality, impersonal, title, credits, caption },
+          path: exportFile(studio.root, id, format),
+          preview: { path: previewFile(studio.root, id), across: PREVIEW },
+        },
+        signal,
+      );
+      return { rendered, written };
+    });
+    const more = written.warnings.map((message) => ({ path: 'cloth', message }));
+    const report = { ...rendered.report, warnings: [...rendered.report.warnings, ...more] };
+    signal.throwIfAborted();
+    await data.getRepository(ExportEntity).insert({
+      id,
+      targetId,
+      recipeId: payload.recipeId,
+      revision: payload.revision,
+      fileName: fileNameFromPattern(payload.called, {
+        recipe: recipeRow.name,
+        target: target?.name ?? '',
+        what: payload.node ?? '',
+        state: String(payload.revision),
+        width: String(written.width),
+        date: new Date().toISOString().slice(0, 10),
+        format,
+      }),
+      request: payload,
+      sum: written.sum,
+      format,
+      depth,
+      bytes: String(written.bytes),
+      width: written.width,
+      height: written.height,
+      report: report as never,
+    });
+    return { exportId: id, warnings: report.warnings };
+  };

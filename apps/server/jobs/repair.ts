@@ -1,0 +1,73 @@
+import { existsSync } from 'node:fs';
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { type Stack, StackEntity } from '../storage/db/entities';
+import type { JobHandler } from '../queue/job-queue';
+import { logMaintenance } from '../maintenance/log';
+import { type Services, stackFile } from '../services';
+import { rebuildPyramid } from './import/ingest';
+
+export const mendPayload = z.strictObject({ stackId: z.string().max(36), why: z.string().max(300) });
+
+/** Why a stack's pixels cannot be had, and what to do. */
+export const missingFileError = ({ name, fileName, lacking }: Stack): UserError =>
+  new UserError(
+    'file-lacking',
+    lacking === 'missing'
+      ? `The file of ${name} is not on this disk; drop ${fileName} on its target, and everything is mended.`
+      : `The file of ${name} is damaged on this disk; drop ${fileName} on its target again, and everything is mended.`,
+  );
+
+/**
+ * Whether a stack's file is there and is what came in.
+ * @returns why it is not
+ */
+export async function checkOriginal(studio: Services, { hash }: Pick<Stack, 'hash'>): Promise<Stack['lacking']> {
+  const path = stackFile(studio.root, hash);
+  if (!existsSync(path)) return 'missing';
+  return (await studio.pool.hash(path)) === hash ? null : 'damaged';
+}
+
+/**
+ * Looks at a stack's file and writes down how it was found. A file that comes at that moment waits for it, and is what counts.
+ * @returns why it cannot be used, or null; and whether that is news
+ */
+export const lookAtFile = (
+  studio: Services,
+  { id, hash }: Pick<Stack, 'id' | 'hash'>,
+): Promise<{ readonly lacking: Stack['lacking']; readonly news: boolean }> =>
+  studio.fileMutex.runExclusive(hash, async () => {
+    const row = await studio.data.getRepository(StackEntity).findOne({ where: { id }, withDeleted: true });
+    const lacking = await checkOriginal(studio, { hash });
+    const news = row !== null && row.lacking !== lacking;
+    if (news) await setFileState(studio, hash, lacking);
+    return { lacking, news };
+  });
+
+/** Writes down how all stacks of a file stand. */
+export async function setFileState(studio: Services, hash: string, lacking: Stack['lacking']): Promise<void> {
+  await studio.data.createQueryBuilder().update(StackEntity).set({ lacking }).where('hash = :hash', { hash }).execute();
+}
+
+/** Makes a stack's pixels anew from its file, once that has been seen to be what came in. */
+export const repairJob =
+  (studio: Services): JobHandler =>
+  async ({ job, signal, progress }) => {
+    const { stackId, why } = mendPayload.parse(job.payload);
+    const table = studio.data.getRepository(StackEntity);
+    const stack = await table.findOne({ where: { id: stackId }, withDeleted: true });
+    if (!stack) return null;
+    const { lacking, news } = await lookAtFile(studio, stack);
+    if (lacking) {
+      const fault = missingFileError({ ...stack, lacking });
+      if (news) await logMaintenance(studio, 'damaged', fault.message);
+      throw fault;
+    }
+    await rebuildPyramid(studio, stack, { signal, progress });
+    await logMaintenance(
+      studio,
+      'mended',
+      `The pixels of ${stack.name} were made anew from ${stack.fileName}: ${why}.`,
+    );
+    return { stackId };
+  };

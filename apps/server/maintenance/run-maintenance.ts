@@ -1,0 +1,49 @@
+import { millisecondsInHour as HOUR, millisecondsInMinute as MINUTE } from 'date-fns/constants';
+import { formatBytes } from '../system/disk-space';
+import { backUpWhereDue } from '../jobs/backup';
+import { forgetNotes, logMaintenance } from './log';
+import type { Services } from '../services';
+import { type Swept, deleteOrphans } from './delete-orphans';
+import { TRASH_DAYS, purgeExpired } from './trash';
+
+/** Whoever starts wants to work first. */
+const SOON = 3 * MINUTE;
+
+function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
+  const parts = [
+    files > 0 && `files that nothing speaks of (${files}, ${formatBytes(bytes)})`,
+    jobs > 0 && `jobs that ended long ago (${jobs})`,
+  ].filter((part) => typeof part === 'string');
+  return parts.length > 0 ? `Swept away: ${parts.join('; ')}.` : undefined;
+}
+
+/** What is done now and then by itself: old trash goes, and what no row speaks of; a backup that is due begins. */
+export async function runMaintenance(studio: Services, { quiet = false } = {}): Promise<void> {
+  const gone = await purgeExpired(studio);
+  if (gone > 0)
+    await logMaintenance(studio, 'swept', `Out of the trash after ${TRASH_DAYS} days: ${gone} of what lay there.`);
+  const says = sentenceFor(await deleteOrphans(studio, { quiet }));
+  if (says) await logMaintenance(studio, 'swept', says);
+  await forgetNotes(studio);
+  if (!quiet) await backUpWhereDue(studio);
+}
+
+/**
+ * Sees to upkeep soon after the start, and then every hour.
+ * @returns ends it, once what is under way has ended
+ */
+export function scheduleMaintenance(studio: Services): () => Promise<void> {
+  let going = Promise.resolve();
+  const see = (): void => {
+    going = going
+      .then(() => runMaintenance(studio))
+      .catch((fault: unknown) => studio.log.warn(fault, 'the upkeep could not be done; it is tried again in an hour'));
+  };
+  const soon = setTimeout(see, SOON);
+  const hourly = setInterval(see, HOUR);
+  return () => {
+    clearTimeout(soon);
+    clearInterval(hourly);
+    return going;
+  };
+}

@@ -1,0 +1,187 @@
+import { millisecondsInDay as DAY } from 'date-fns/constants';
+import { type EntitySchema, LessThan, Not, IsNull } from 'typeorm';
+import { UserError } from '#base/errors';
+import {
+  ExportEntity,
+  RecipeEntity,
+  type Stack,
+  StackEntity,
+  SwatchEntity,
+  TargetEntity,
+  type Trashable,
+} from '../storage/db/entities';
+import { dropCovers } from '../thumbnails/cover';
+import { insertUnderUniqueName } from '../storage/unique-names';
+import { dropSheet } from '../thumbnails/contact-sheet';
+import { type Services, dropExport, deleteUnreferenced } from '../services';
+import { dropPictures } from '../thumbnails/swatch';
+
+/** What can be put into the trash. Targets come first: what lies in one goes with it. */
+export const TRASHABLE = ['target', 'stack', 'recipe', 'swatch', 'export'] as const;
+export type TrashKind = (typeof TRASHABLE)[number];
+
+interface Row extends Trashable {
+  id: string;
+  targetId?: string;
+}
+
+const ENTITY: Record<TrashKind, EntitySchema<Row>> = {
+  target: TargetEntity as EntitySchema<Row>,
+  stack: StackEntity as EntitySchema<Row>,
+  recipe: RecipeEntity as EntitySchema<Row>,
+  swatch: SwatchEntity as EntitySchema<Row>,
+  export: ExportEntity as EntitySchema<Row>,
+};
+
+/** Days that something lies in the trash. */
+export const TRASH_DAYS = 30;
+
+/** Something in the trash, as lists show it. */
+export interface Trashed {
+  readonly kind: TrashKind;
+  readonly id: string;
+  readonly name: string;
+  /** Name of the target that it is of; null for a target. */
+  readonly target: string | null;
+  readonly deletedAt: Date;
+  /** When it goes for good. */
+  readonly until: Date;
+}
+
+const mark = (kind: TrashKind, deletedAt: () => string) => ({
+  deletedAt,
+  // A recipe that is brought back stands where it stood among the others.
+  ...(kind === 'recipe' && { updatedAt: () => 'updatedAt' }),
+});
+
+async function setMark(studio: Services, kind: TrashKind, id: string, deletedAt: () => string): Promise<void> {
+  await studio.data
+    .createQueryBuilder()
+    .update(ENTITY[kind])
+    .set(mark(kind, deletedAt) as never)
+    .where('id = :id', { id })
+    .execute();
+}
+
+/** Puts something into the trash: it is no longer found, and keeps all that it has. */
+export const moveToTrash = (studio: Services, kind: TrashKind, id: string): Promise<void> =>
+  setMark(studio, kind, id, () => 'CURRENT_TIMESTAMP(3)');
+
+/** What lies in the trash by itself, newest first: not what went with its target. */
+export async function trashed(studio: Services): Promise<Trashed[]> {
+  const targets = await studio.data.getRepository(TargetEntity).find({ withDeleted: true });
+  const byId = new Map(targets.map((target) => [target.id, target]));
+  const told = TRASHABLE.map(async (kind): Promise<Trashed[]> => {
+    const rows = await studio.data.getRepository<Row>(ENTITY[kind]).find({
+      where: { deletedAt: Not(IsNull()) },
+      withDeleted: true,
+      select: NAMED[kind] as never,
+    });
+    return rows.flatMap((row) => {
+      const target = row.targetId === undefined ? undefined : byId.get(row.targetId);
+      if (!row.deletedAt || target?.deletedAt) return [];
+      const { name, fileName = '' } = row as { name?: string; fileName?: string };
+      return {
+        kind,
+        id: row.id,
+        name: name ?? fileName,
+        target: target?.name ?? null,
+        deletedAt: row.deletedAt,
+        until: new Date(row.deletedAt.getTime() + TRASH_DAYS * DAY),
+      };
+    });
+  });
+  return (await Promise.all(told)).flat().sort((a, b) => b.deletedAt.getTime() - a.deletedAt.getTime());
+}
+
+const ALWAYS = { id: true, deletedAt: true } as const;
+const NAMED: Record<TrashKind, object> = {
+  target: { ...ALWAYS, name: true },
+  stack: { ...ALWAYS, targetId: true, name: true },
+  recipe: { ...ALWAYS, targetId: true, name: true },
+  swatch: { ...ALWAYS, targetId: true, name: true },
+  export: { ...ALWAYS, targetId: true, fileName: true },
+};
+
+/** @throws UserError where it is not in the trash */
+async function inTrash(studio: Services, kind: TrashKind, id: string): Promise<Row> {
+  const row = await studio.data
+    .getRepository<Row>(ENTITY[kind])
+    .findOne({ where: { id, deletedAt: Not(IsNull()) }, withDeleted: true });
+  if (!row)
+    throw new UserError('not-in-trash', `There is no such ${kind} in the trash; it was brought back, or is gone.`);
+  return row;
+}
+
+/**
+ * Brings something back to where it was.
+ * @returns the name that a stack has now, where another one took its name meanwhile
+ * @throws UserError where it is not in the trash, where its file has been brought in anew, or its target lies in the trash
+ */
+export async function restoreFromTrash(studio: Services, kind: TrashKind, id: string): Promise<{ name?: string }> {
+  const row = await inTrash(studio, kind, id);
+  if (row.targetId !== undefined && !(await studio.data.getRepository(TargetEntity).existsBy({ id: row.targetId })))
+    throw new UserError('in-trash', 'Its target lies in the trash too; bring that back first.');
+  if (kind !== 'stack') {
+    await setMark(studio, kind, id, () => 'NULL');
+    return {};
+  }
+  const stack = row as Stack;
+  const table = studio.data.getRepository(StackEntity);
+  const anew = await table.findOneBy({ targetId: stack.targetId, hash: stack.hash });
+  if (anew)
+    throw new UserError(
+      'same-file',
+      `The file of ${stack.name} has been brought in anew, as ${anew.name}; there is nothing to bring back.`,
+    );
+  const now = { name: stack.name };
+  await insertUnderUniqueName(studio, stack.targetId, stack.name, async (name) => {
+    now.name = name;
+    if (name !== stack.name) await table.update({ id }, { name });
+    await setMark(studio, kind, id, () => 'NULL');
+  });
+  return now.name === stack.name ? {} : now;
+}
+
+/** Takes something in the trash away for good, with its files. */
+export async function deletePermanently(studio: Services, kind: TrashKind, id: string): Promise<void> {
+  const row = await inTrash(studio, kind, id);
+  const of = kind === 'target' ? { targetId: id } : { id };
+  const all = async <T extends Row>(entity: EntitySchema<T>, own: TrashKind): Promise<T[]> =>
+    kind === 'target' || kind === own
+      ? studio.data.getRepository<T>(entity).find({ where: of as never, withDeleted: true })
+      : [];
+  const stacks = await all(StackEntity, 'stack');
+  const exports = await all(ExportEntity, 'export');
+  const recipes = await all(RecipeEntity, 'recipe');
+  const swatches = await all(SwatchEntity, 'swatch');
+  // The row first: files that no row speaks of are swept, a row without its files is a fault.
+  await studio.data.getRepository<Row>(ENTITY[kind]).delete(row.id);
+  for (const stack of stacks) await deleteUnreferenced(studio, stack);
+  for (const file of exports) await dropExport(studio, file);
+  await dropCovers(studio, recipes);
+  if (kind === 'target') await dropSheet(studio, id);
+  await dropPictures(studio, swatches);
+}
+
+/**
+ * Empties the trash, of what went there before a time.
+ * @returns how many went
+ */
+export async function emptyTrash(studio: Services, before = new Date()): Promise<number> {
+  let gone = 0;
+  for (const kind of TRASHABLE) {
+    const rows = await studio.data
+      .getRepository<Row>(ENTITY[kind])
+      .find({ where: { deletedAt: LessThan(before) }, withDeleted: true, select: ALWAYS });
+    for (const { id } of rows) {
+      await deletePermanently(studio, kind, id);
+      gone++;
+    }
+  }
+  return gone;
+}
+
+/** Lets go of what has lain in the trash for its time. */
+export const purgeExpired = (studio: Services, now = Date.now()): Promise<number> =>
+  emptyTrash(studio, new Date(now - TRASH_DAYS * DAY));

@@ -1,0 +1,296 @@
+import { randomUUID } from 'node:crypto';
+import { EventEmitter, setMaxListeners } from 'node:events';
+import type { Logger } from 'pino';
+import { type DataSource, type FindOperator, In, IsNull, Not } from 'typeorm';
+import { UserError, userMessageOf } from '#base/errors';
+import { translateSystemError } from '../system/system-errors';
+import { type Job, JobEntity, type JobKind } from '../storage/db/entities';
+import { type PublicJob, toJobDto } from './job-dto';
+
+/** A job that was at work this often when the server ended without having been stopped is not tried again: it may be what ended it. */
+const MOST_ATTEMPTS = 2;
+/** How long the queue waits for a database that is away, in milliseconds. */
+const AGAIN = 1000;
+
+/** What a handler may use: the way to stop, and the way to say how far it is. */
+export interface JobRun {
+  readonly job: Job;
+  /** The job's target; empty for work on the whole house. */
+  readonly targetId: string;
+  readonly signal: AbortSignal;
+  readonly progress: (share: number) => void;
+  /** Says what it is at just now; it goes to the page with the progress. */
+  readonly doing: (what: string) => void;
+}
+
+export type JobHandler = (run: JobRun) => Promise<unknown>;
+
+/** Jobs kept in the database: what was running when the process died is taken up again at the next start. */
+export class JobQueue {
+  readonly events = new EventEmitter();
+  private readonly running = new Map<string, { readonly kind: JobKind; readonly controller: AbortController }>();
+  /** What the running jobs are at, by id, as they say. */
+  private readonly doings = new Map<string, string>();
+  private handlers = new Map<JobKind, JobHandler>();
+  private stopping = false;
+  private waking = Promise.resolve();
+  private again: NodeJS.Timeout | undefined;
+
+  constructor(
+    private readonly data: DataSource,
+    private readonly log: Logger,
+    /** Jobs that run side by side; each spreads over all cores by itself. */
+    private readonly concurrency = 2,
+  ) {
+    this.events.setMaxListeners(200);
+  }
+
+  registerHandler(kind: JobKind, handler: JobHandler): void {
+    this.handlers.set(kind, handler);
+  }
+
+  /** Takes up what an earlier process left. */
+  async start(): Promise<void> {
+    const table = this.data.getRepository(JobEntity);
+    for (const job of await table.findBy({ state: 'running' })) {
+      const again = job.attempts < MOST_ATTEMPTS;
+      await table.update(
+        job.id,
+        again
+          ? { state: 'queued', progress: 0 }
+          : {
+              state: 'failed',
+              message: `The server ended ${job.attempts} times while this was at work, so it is not tried again; begin it anew if something else was the cause.`,
+            },
+      );
+      this.log.warn({ job: job.id, kind: job.kind, again }, 'a job was cut off by the end of the last run');
+    }
+    this.wake();
+  }
+
+  async add(kind: JobKind, targetId: string | null, title: string, payload: unknown): Promise<Job> {
+    const table = this.data.getRepository(JobEntity);
+    const job = await table.save({
+      id: randomUUID(),
+      kind,
+      targetId,
+      title,
+      payload,
+      state: 'queued',
+      result: null,
+      progress: 0,
+      message: null,
+      attempts: 0,
+    });
+    this.emitJob(job);
+    this.wake();
+    return job;
+  }
+
+  /** Stops a job; one that has ended stays as it is. */
+  async cancel(id: string): Promise<void> {
+    const job = await this.jobOf(id);
+    const running = this.running.get(id);
+    if (running) running.controller.abort(new UserError('cancelled', 'Stopped.'));
+    else if (job.state === 'queued')
+      await this.finish(job, { state: 'cancelled', message: 'Stopped before it began.' });
+  }
+
+  /** Lets go of everything; running jobs are taken up again at the next start. */
+  async stop(): Promise<void> {
+    this.stopping = true;
+    clearTimeout(this.again);
+    for (const { controller } of this.running.values()) controller.abort(new Error('the server is stopping'));
+    while (this.running.size > 0) await new Promise((resolve) => setTimeout(resolve, 20));
+  }
+
+  private wake(): void {
+    this.waking = this.waking
+      .then(() => this.dispatch())
+      .catch((fault: unknown) => {
+        this.log.error(fault, 'the jobs could not be read');
+        if (this.stopping || this.again) return;
+        // Without another try a queue would stand still until something else is added to it.
+        this.again = setTimeout(() => {
+          this.again = undefined;
+          this.wake();
+        }, AGAIN);
+      });
+  }
+
+  /** Whether a job of a kind and with this payload is queued or at work. */
+  async isPending(kind: JobKind, targetId: string | null, payload: unknown): Promise<boolean> {
+    const rows = await this.data
+      .getRepository(JobEntity)
+      .findBy({ kind, targetId: targetId ?? IsNull(), state: In(['queued', 'running']) });
+    return rows.some((row) => JSON.stringify(row.payload) === JSON.stringify(payload));
+  }
+
+  /** Queued jobs, those for what is on screen first, however many others wait, small pictures last, those that are being looked at before covers; within a kind the oldest first. */
+  private async queued(): Promise<Job[]> {
+    const table = this.data.getRepository(JobEntity);
+    const of = (kinds: FindOperator<JobKind> | JobKind) =>
+      table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
+    const pictures: JobKind[] = ['cover', 'swatch'];
+    const others = await of(Not(In(['mend', 'measure', 'past', ...pictures])));
+    return [
+      ...(await of('mend')),
+      ...(await of('measure')),
+      ...others,
+      ...(await of('past')),
+      ...(await of(In(pictures))),
+    ];
+  }
+
+  private async dispatch(): Promise<void> {
+    if (this.stopping) return;
+    for (const job of await this.queued()) {
+      if (this.running.has(job.id) || !this.hasSlot(job.kind)) continue;
+      const controller = new AbortController();
+      // Every band of a job listens for its end.
+      setMaxListeners(0, controller.signal);
+      this.running.set(job.id, { kind: job.kind, controller });
+      job.state = 'running';
+      job.attempts += 1;
+      try {
+        await this.data.getRepository(JobEntity).update(job.id, { state: job.state, attempts: job.attempts });
+      } catch (fault) {
+        // The database is away: the place is given back, and the job stays in the queue until it can be read again.
+        this.running.delete(job.id);
+        throw fault;
+      }
+      this.emitJob(job);
+      void this.run(job, controller);
+    }
+  }
+
+  /** Mending has a place of its own, since others wait for it; there is one more for what the screen waits for. */
+  private hasSlot(kind: JobKind): boolean {
+    const mending = [...this.running.values()].filter((one) => one.kind === 'mend').length;
+    if (kind === 'mend') return mending === 0;
+    return this.running.size - mending < this.concurrency + (kind === 'measure' ? 1 : 0);
+  }
+
+  /** How a job ends; waits for it. */
+  async waitForEnd(id: string): Promise<Pick<Job, 'state' | 'message'>> {
+    const ended = (job: Pick<Job, 'state'>): boolean => !['queued', 'running'].includes(job.state);
+    return new Promise((resolve, reject) => {
+      const told = (job: PublicJob): void => {
+        if (job.id === id && ended(job)) leave(job);
+      };
+      const leave = (job: Pick<Job, 'state' | 'message'>): void => {
+        this.events.off('job', told);
+        resolve(job);
+      };
+      this.events.on('job', told);
+      // It may have ended before anyone listened.
+      this.data
+        .getRepository(JobEntity)
+        .findOneBy({ id })
+        .then((job) => job && ended(job) && leave(job), reject);
+    });
+  }
+
+  private async run(job: Job, controller: AbortController): Promise<void> {
+    const { signal } = controller;
+    let told = 0;
+    const tellAtTimes = () => {
+      const now = Date.now();
+      if (now - told <= 120) return;
+      told = now;
+      this.emitJob(job);
+    };
+    const progress = (share: number) => {
+      job.progress = share;
+      tellAtTimes();
+    };
+    const doing = (what: string) => {
+      this.doings.set(job.id, what);
+      tellAtTimes();
+    };
+    try {
+      const handler = this.handlers.get(job.kind);
+      if (!handler) throw new Error(`no handler for ${job.kind}`);
+      const result = await handler({ job, targetId: job.targetId ?? '', signal, progress, doing });
+      await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
+    } catch (fault) {
+      const known = fault instanceof UserError ? fault : translateSystemError(fault);
+      if (this.stopping) await this.requeue(job);
+      else if (signal.aborted) await this.finish(job, { state: 'cancelled', message: 'Stopped.' });
+      else if (known?.code === 'database-gone') await this.requeue(job);
+      else {
+        if (!known) this.log.error({ err: fault, job: job.id }, 'a job failed');
+        await this.finish(job, { state: 'failed', message: userMessageOf(known ?? fault) });
+      }
+    } finally {
+      this.running.delete(job.id);
+      this.wake();
+    }
+  }
+
+  /**
+   * Puts a job back into the queue: the server is stopping, or the database is away. That is no fault of the job's, and does not count as a
+   * try.
+   */
+  private async requeue(job: Job): Promise<void> {
+    this.log.info({ job: job.id }, 'a job was put down; it is taken up again');
+    job.attempts -= 1;
+    await this.finish(job, { state: 'queued', progress: 0 }).catch((fault: unknown) => {
+      // With no database to tell it to, the job stands there as running, which the next start takes up as well.
+      this.log.warn(fault, 'a job that was put down could not be written down');
+    });
+  }
+
+  private async finish(job: Job, change: Partial<Job>): Promise<void> {
+    Object.assign(job, change);
+    this.doings.delete(job.id);
+    // The database may be away for a while; the end of a job must not be lost for that.
+    for (let tries = 0; ; tries++) {
+      try {
+        const { state, progress, message, result, attempts } = job;
+        await this.data
+          .getRepository(JobEntity)
+          .update(job.id, { state, progress, message, result: result as never, attempts });
+        break;
+      } catch (fault) {
+        if (tries >= 60 || this.stopping) throw fault;
+        await new Promise((resolve) => setTimeout(resolve, 500));
+      }
+    }
+    this.emitJob(job);
+  }
+
+  private public(job: Job): PublicJob {
+    return toJobDto(job, this.doings.get(job.id));
+  }
+
+  private emitJob(job: Job): void {
+    this.events.emit('job', this.public(job));
+  }
+
+  /** @throws UserError where there is none with that id */
+  async one(id: string): Promise<PublicJob> {
+    return this.public(await this.jobOf(id));
+  }
+
+  private async jobOf(id: string): Promise<Job> {
+    const job = id.length <= 36 ? await this.data.getRepository(JobEntity).findOneBy({ id }) : null;
+    if (!job) throw new UserError('no-job', 'There is no such job.');
+    return job;
+  }
+
+  /** Jobs that are under way or ended lately, newest first. */
+  async recent(targetId?: string): Promise<PublicJob[]> {
+    const table = this.data.getRepository(JobEntity);
+    const active = await table.find({
+      where: { state: In(['queued', 'running']), ...(targetId && { targetId }) },
+      order: { createdAt: 'DESC' },
+    });
+    const ended = await table.find({
+      where: { state: In(['done', 'failed', 'cancelled']), ...(targetId && { targetId }) },
+      order: { updatedAt: 'DESC' },
+      take: 40,
+    });
+    return [...active, ...ended].map((job) => this.public(job));
+  }
+}

@@ -1,0 +1,119 @@
+import { UserError } from '#base/errors';
+import type { Rect } from '#image/geometry/rect';
+import { type Graph, dependencyClosure, type RecipeDiagnostic } from '#engine/graph';
+import { tallyWarnings, reportOf } from '#engine/measurement-plan';
+import type { Recipe } from '#recipe/schema';
+import { stepOwners } from '#recipe/walk';
+import type { Picture } from '../codecs/picture';
+import { GraphExecutor } from './graph-executor';
+import type { RunOptions } from './run-options';
+import { sourceOfTurned, turnInFrame } from '#image/geometry/turned';
+import { clothExtent, extentMeasurements } from '../export/extent';
+import type { StoredImages } from './image-renderer';
+import { isIdentityOrientation } from '../export/orient';
+import type { WorkerPool } from './worker-pool';
+import { buildGraphInput } from './build-graph-input';
+import type { OpenStack } from './stack';
+
+/** What a render says of itself. */
+export interface RenderReport {
+  /** Figures by the path of what measured them. */
+  readonly measured: Record<string, unknown>;
+  readonly warnings: readonly RecipeDiagnostic[];
+  /** Milliseconds of all cores together, by path. */
+  readonly nodes: readonly { readonly id: string; readonly ms: number }[];
+  /** The most memory that the process held, in bytes. */
+  readonly peakMemory: number;
+}
+
+export interface Rendered {
+  readonly picture: Picture;
+  readonly report: RenderReport;
+  /** Name of the stack that gives the frame. */
+  readonly frameStack: string;
+  /** The part of the frame that the picture shows. */
+  readonly extent: Rect;
+  readonly oriented: boolean;
+  /** Names of the stacks that the picture is made of. */
+  readonly stacks: readonly string[];
+  /** Paths of everything that the picture is made of. */
+  readonly paths: readonly string[];
+}
+
+/** The node that a name stands for: a strand, a layer, or a path; the cloth where none is given. */
+export function resolveNode(graph: Graph, recipe: Recipe, id?: string): number {
+  const faultOf = (path: string) =>
+    graph.faults.find(
+      (fault) => fault.path === path || fault.path.startsWith(`${path}.`) || fault.path.startsWith(`${path}[`),
+    );
+  if (id === undefined) {
+    if (graph.cloth !== undefined) return graph.cloth;
+    const fault = faultOf('cloth') ?? graph.faults[0];
+    if (fault) throw new UserError(fault.code, fault.message, fault.path);
+    throw new UserError('no-cloth', 'this recipe has no cloth; give it layers, or name a strand with --node.');
+  }
+  const node = graph.strands.get(id) ?? graph.layers.get(id) ?? graph.byPath.get(id);
+  if (node !== undefined) return node;
+  // What is there and cannot be made says why; what is not there at all says so, whatever else is at fault.
+  const fault = faultOf(placeOf(recipe, id) ?? id);
+  if (fault) throw new UserError(fault.code, fault.message, fault.path);
+  throw new UserError(
+    'no-node',
+    `there is no strand or layer "${id}"; there are ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`,
+  );
+}
+
+/** Path of the strand or layer of a name. */
+const placeOf = (recipe: Recipe, id: string): string | undefined =>
+  [...stepOwners(recipe)].find((owner) => owner.id === id && owner.kind !== 'mask')?.path;
+
+/** Warnings about what the picture is made of; those of parts that do not touch it are left out. */
+function warningsFor(graph: Graph, nodes: readonly number[]): RecipeDiagnostic[] {
+  const paths = nodes.map((n) => graph.nodes[n].path);
+  return graph.warnings.filter((w) =>
+    paths.some((path) => w.path === path || w.path.startsWith(`${path}.`) || path.startsWith(`${w.path}.`)),
+  );
+}
+
+/** Renders a recipe's cloth, or one of its strands, at full size. */
+export async function render(
+  pool: WorkerPool,
+  recipe: Recipe,
+  stacks: ReadonlyMap<string, OpenStack>,
+  nodeId?: string,
+  { storedFor, ...options }: RunOptions & { readonly storedFor?: (graph: Graph) => Promise<StoredImages> } = {},
+): Promise<Rendered> {
+  const { graph, scene } = buildGraphInput(recipe, stacks);
+  const node = resolveNode(graph, recipe, nodeId);
+  const executor = new GraphExecutor(pool, graph, scene, { ...options, stored: await storedFor?.(graph) });
+
+  const isCloth = nodeId === undefined;
+  await executor.measure(node, isCloth ? extentMeasurements(graph) : []);
+
+  const extent = isCloth ? clothExtent(graph, recipe, executor.figures) : graph.frame;
+  const orientation = isCloth ? recipe.cloth?.orient : undefined;
+  const raster = await executor.render(node, sourceOfTurned(extent, turnInFrame(orientation), graph.frame));
+  const turned = isIdentityOrientation(orientation)
+    ? raster
+    : await pool.orient({ raster, orientation, cut: extent }, options);
+  const nodes = dependencyClosure(graph.nodes, node);
+  return {
+    picture: {
+      width: turned.rect.width,
+      height: turned.rect.height,
+      planes: turned.planes,
+      stretched: graph.nodes[node].domain === 'stretched',
+    },
+    frameStack: graph.frameStack,
+    extent,
+    oriented: !isIdentityOrientation(orientation),
+    stacks: [...new Set(nodes.flatMap((n) => graph.nodes[n].stack?.name ?? []))],
+    paths: [...new Set(nodes.map((n) => graph.nodes[n].path))],
+    report: {
+      measured: reportOf(graph, [...new Set([...nodes, ...executor.times.keys()])], executor.figures),
+      warnings: [...warningsFor(graph, nodes), ...tallyWarnings(graph, executor.tallies)],
+      nodes: [...executor.times].map(([n, ms]) => ({ id: graph.nodes[n].path, ms: Math.round(ms * 10) / 10 })),
+      peakMemory: process.resourceUsage().maxRSS * 1024,
+    },
+  };
+}

@@ -1,0 +1,164 @@
+import { readdir, rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { frameImageId } from '#engine/graph';
+import { contentKey } from '#base/content-hash';
+import { measurementsRequiredBy } from '#engine/measurement-plan';
+import { userMessageOf, UserError } from '#base/errors';
+import { MEASUREMENT_KINDS } from '../../../packages/engine/measurements/index';
+import { withPreparation, type StackAssessment } from '#recipe/palettes/prepare';
+import { missingFilters, type Palette, type FilteredStack, recipeFromPalette } from '#recipe/palettes/palette';
+import { BUILT_IN_PALETTES } from '#recipe/palettes/built-in';
+import { rectAtLevel } from '#image/raster/pyramid';
+import type { Recipe } from '#recipe/schema';
+import { PaletteEntity, StackEntity } from '../storage/db/entities';
+import { writeAtomically } from '../codecs/write-atomically';
+import { GraphExecutor } from '../render/graph-executor';
+import { shareMeasurement } from '../render/shared-measurement';
+import { resolveNode } from '../render/render';
+import { buildGraphInput } from '../render/build-graph-input';
+import { sharedRaster } from '../render/shared-raster';
+import { thumbnailLevel } from '../render/thumbnail';
+import type { OpenStack } from '../render/stack';
+import { assessStacks } from '../stack-assessment';
+import type { JobHandler, JobRun } from '../queue/job-queue';
+import { resolveKnown } from '../jobs/measure';
+import { measurementStore } from '../storage/measurement-store';
+import { openStacks, type Services } from '../services';
+import { ensureIntact } from '../storage/integrity';
+
+export const sheetsDir = (root: string): string => join(root, 'sheets');
+
+/** A palette as a target can weave it. */
+export interface SheetEntry extends Omit<Palette, 'recipe'> {
+  /** Id of one that someone kept; none for those that come with Owl Loom. */
+  readonly id?: string;
+  /** Filters that this target lacks. */
+  readonly missing: readonly string[];
+  /** The recipe for this target's stacks; none where filters are missing. */
+  readonly recipe?: Recipe;
+  /** File name of its picture, and whether it lies there. */
+  readonly picture?: string;
+  readonly ready: boolean;
+  /** Why it cannot be woven. */
+  readonly trouble?: string;
+}
+
+export interface Sheet {
+  readonly entries: readonly SheetEntry[];
+  readonly ground: StackAssessment;
+}
+
+function entryOf(palette: Palette & { id?: string }, pictures: Pictures): SheetEntry {
+  const { id, name, says } = palette;
+  const { rows, ground } = pictures;
+  const missing = missingFilters(palette, rows);
+  if (missing.length > 0) return { id, name, says, missing, ready: false };
+  const recipe = withPreparation(recipeFromPalette(palette, rows), ground);
+  try {
+    const { graph } = buildGraphInput(recipe, pictures.stacks);
+    const picture = `${pictures.targetId}.${contentKey(frameImageId(graph, resolveNode(graph, recipe)))}.jpg`;
+    const trouble = pictures.unwoven.get(picture);
+    return { id, name, says, missing, recipe, picture, ready: pictures.there.has(picture), trouble };
+  } catch (fault) {
+    if (!(fault instanceof UserError)) throw fault;
+    return { id, name, says, missing, recipe, ready: false, trouble: userMessageOf(fault) };
+  }
+}
+
+/** What is known of a target when its sheet is made. */
+interface Pictures {
+  readonly targetId: string;
+  readonly rows: readonly FilteredStack[];
+  readonly stacks: Map<string, OpenStack>;
+  readonly ground: StackAssessment;
+  readonly there: ReadonlySet<string>;
+  readonly unwoven: ReadonlyMap<string, string>;
+}
+
+const picturesOf = async (studio: Services, targetId: string): Promise<string[]> =>
+  (await readdir(sheetsDir(studio.root))).filter((name) => name.startsWith(`${targetId}.`));
+
+/** Palettes that people kept, newest first. */
+export async function ownPalettes({ data }: Services): Promise<(Palette & { id: string })[]> {
+  const rows = await data.getRepository(PaletteEntity).find({ order: { createdAt: 'DESC' } });
+  return rows.map(({ id, name, says, body }) => ({ id, name, says, recipe: body }));
+}
+
+/** Every palette, those of this target's filters first as recipes for it, begun as its stacks need it. */
+export async function contactSheetOf(studio: Services, targetId: string): Promise<Sheet> {
+  const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const stacks = await openStacks(studio, targetId);
+  const ground = await assessStacks(studio, targetId);
+  const there = new Set(await picturesOf(studio, targetId));
+  const palettes = [...(await ownPalettes(studio)), ...BUILT_IN_PALETTES];
+  const pictures = { targetId, rows, stacks, ground, there, unwoven: studio.renderErrors };
+  const entries = palettes.map((palette) => entryOf(palette, pictures));
+  const able = (entry: SheetEntry): number => Number(entry.missing.length > 0);
+  return { entries: entries.sort((a, b) => able(a) - able(b)), ground };
+}
+
+/** Whether the sheet lacks a picture that can be woven. */
+export const isComplete = ({ entries }: Sheet): boolean =>
+  entries.every(({ picture, ready, trouble }) => picture === undefined || ready || trouble !== undefined);
+
+/** Weaves one palette on a coarse level. What only stars can tell is measured truly, the rest on that level. */
+async function weave(studio: Services, stacks: Map<string, OpenStack>, recipe: Recipe, { signal }: JobRun) {
+  const { graph, scene } = buildGraphInput(recipe, stacks);
+  const node = resolveNode(graph, recipe);
+  const store = measurementStore(studio.data);
+  const executor = new GraphExecutor(studio.pool, graph, scene, { signal, store });
+  const needed = measurementsRequiredBy(graph, node);
+  await executor.measure(
+    undefined,
+    needed.filter(({ spec }) => MEASUREMENT_KINDS[spec.kind].placeholder !== undefined),
+  );
+  for (const figure of needed) await resolveKnown(graph, figure, executor.figures, store);
+  const level = thumbnailLevel(graph.frame, graph.frame);
+  const rect = rectAtLevel(graph.frame, level);
+  const { planes, domain } = graph.nodes[node];
+  const out = sharedRaster(rect, planes);
+  const figures = [...executor.figures].map(([key, figure]) => shareMeasurement(key, figure));
+  await studio.pool.sketch({ scene, figures, node, rect, level, out: out.planes }, { signal });
+  return studio.pool.small({ raster: out, stretched: domain === 'stretched' }, signal);
+}
+
+/** Weaves the pictures of a contact sheet that are not there yet, as many side by side as there are cores. */
+export const sheetJob =
+  (studio: Services): JobHandler =>
+  async (run) => {
+    const { targetId } = run;
+    await ensureIntact(studio, targetId);
+    const { entries } = await contactSheetOf(studio, targetId);
+    const stacks = await openStacks(studio, targetId);
+    const wanted = entries.filter(({ picture, ready, trouble }) => picture && !ready && !trouble);
+    let done = 0;
+    const left = [...wanted];
+    // From both ends: at the far one stand those that take long, since stars must be measured for them.
+    const take = async (thread: number): Promise<void> => {
+      const next = () => (thread % 2 === 0 ? left.shift() : left.pop());
+      for (let entry = next(); entry; entry = next()) {
+        run.signal.throwIfAborted();
+        const { recipe, picture } = entry;
+        if (!recipe || !picture) continue;
+        try {
+          await writeAtomically(join(sheetsDir(studio.root), picture), [await weave(studio, stacks, recipe, run)]);
+        } catch (fault) {
+          if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
+          studio.renderErrors.set(picture, userMessageOf(fault));
+        }
+        done++;
+        run.progress(done / wanted.length);
+      }
+    };
+    await Promise.all(Array.from({ length: studio.pool.threads }, (_, thread) => take(thread)));
+    // Pictures of what the stacks or the palettes were before.
+    const current = new Set(entries.map(({ picture }) => picture));
+    for (const name of await picturesOf(studio, targetId))
+      if (!current.has(name)) await rm(join(sheetsDir(studio.root), name), { force: true });
+    return null;
+  };
+
+/** Takes the pictures of a removed target away. */
+export async function dropSheet(studio: Services, targetId: string): Promise<void> {
+  for (const name of await picturesOf(studio, targetId)) await rm(join(sheetsDir(studio.root), name), { force: true });
+}

@@ -1,0 +1,35 @@
+import type { Graph } from '#engine/graph';
+import { rectAtLevel } from '#image/raster/pyramid';
+import { sourceOfTurned, turnInFrame } from '#image/geometry/turned';
+import type { Recipe } from '#recipe/schema';
+import { GraphExecutor } from '../render/graph-executor';
+import { clothExtent, extentMeasurements } from '../export/extent';
+import type { GraphInput } from '../render/graph-input';
+import { thumbnailLevel } from '../render/thumbnail';
+import type { JobRun } from '../queue/job-queue';
+import { measurementStore } from '../storage/measurement-store';
+import type { Services } from '../services';
+
+/**
+ * A recipe's finished picture from a coarse level of its stacks, under the figures of full size.
+ * @param across pixels across that it has at least, where the stacks have as many
+ * @returns a JPEG
+ */
+export async function renderThumbnail(
+  studio: Services,
+  { graph, scene, recipe, node }: { graph: Graph; scene: GraphInput; recipe: Recipe; node: number },
+  { signal, progress }: Pick<JobRun, 'signal' | 'progress'>,
+  across?: number,
+): Promise<Uint8Array> {
+  const store = measurementStore(studio.data);
+  const executor = new GraphExecutor(studio.pool, graph, scene, { signal, onProgress: progress, store });
+  await executor.measure(node, extentMeasurements(graph));
+  const extent = clothExtent(graph, recipe, executor.figures);
+  const level = thumbnailLevel(graph.frame, extent, across);
+  const orientation = recipe.cloth?.orient;
+  const cut = rectAtLevel(extent, level);
+  const source = sourceOfTurned(cut, turnInFrame(orientation), rectAtLevel(graph.frame, level));
+  const raster = await executor.renderAtLevel(node, source, level);
+  const stretched = graph.nodes[node].domain === 'stretched';
+  return studio.pool.small({ raster, orientation, cut, stretched }, signal);
+}

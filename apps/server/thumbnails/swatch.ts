@@ -1,0 +1,74 @@
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
+import { z } from 'zod';
+import { frameImageId } from '#engine/graph';
+import { contentKey } from '#base/content-hash';
+import { userMessageOf, UserError } from '#base/errors';
+import { parseRecipe } from '#recipe/parse';
+import { type Swatch, SwatchEntity } from '../storage/db/entities';
+import { writeAtomically } from '../codecs/write-atomically';
+import { resolveNode } from '../render/render';
+import { buildGraphInput } from '../render/build-graph-input';
+import type { JobHandler, JobRun } from '../queue/job-queue';
+import { openStacks, type Services } from '../services';
+import { renderThumbnail } from './render-thumbnail';
+import { ensureIntact } from '../storage/integrity';
+
+export const swatchesDir = (root: string): string => join(root, 'swatches');
+
+/** Pixels across that a swatch's picture has at least, where the stacks have as many: it is looked at large. */
+const ACROSS = 1400;
+
+export const swatchPayload = z.strictObject({ swatchId: z.string().max(36) });
+
+/** Has a swatch's picture woven. */
+export const requestSwatchPicture = async (studio: Services, { id, targetId, name }: Swatch): Promise<void> => {
+  const payload: z.infer<typeof swatchPayload> = { swatchId: id };
+  if (!(await studio.jobs.isPending('swatch', targetId, payload)))
+    await studio.jobs.add('swatch', targetId, `swatch ${name}`, payload);
+};
+
+/**
+ * Weaves the picture of a kept state, once: it stays what it was when the state was kept.
+ * @returns null where the swatch is gone, or has its picture
+ */
+export async function renderSwatchPicture(
+  studio: Services,
+  swatchId: string,
+  run: Pick<JobRun, 'signal' | 'progress'>,
+): Promise<{ swatchId: string; picture: string } | null> {
+  const table = studio.data.getRepository(SwatchEntity);
+  const swatch = await table.findOneBy({ id: swatchId });
+  if (!swatch || swatch.picture) return null;
+  try {
+    const recipe = parseRecipe(swatch.body);
+    await ensureIntact(studio, swatch.targetId, { recipe });
+    const { graph, scene } = buildGraphInput(recipe, await openStacks(studio, swatch.targetId));
+    const node = resolveNode(graph, recipe);
+    const bytes = await renderThumbnail(studio, { graph, scene, recipe, node }, run, ACROSS);
+    const picture = `${swatchId}.${contentKey(frameImageId(graph, node))}.jpg`;
+    await writeAtomically(join(swatchesDir(studio.root), picture), [bytes]);
+    await table.update(swatchId, { picture, trouble: null });
+    // It may have been removed while it was woven.
+    if (!(await table.exists({ where: { id: swatchId }, withDeleted: true })))
+      await dropPictures(studio, [{ picture }]);
+    return { swatchId, picture };
+  } catch (fault) {
+    if (fault instanceof UserError && !run.signal.aborted)
+      await table.update(swatchId, { trouble: userMessageOf(fault).slice(0, 500) });
+    throw fault;
+  }
+}
+
+/** {@link renderSwatchPicture} as a job. */
+export const swatchJob =
+  (studio: Services): JobHandler =>
+  (run) =>
+    renderSwatchPicture(studio, swatchPayload.parse(run.job.payload).swatchId, run);
+
+/** Takes the pictures of removed swatches away. */
+export async function dropPictures(studio: Services, swatches: readonly Pick<Swatch, 'picture'>[]): Promise<void> {
+  await studio.deletionLock.deleteWhenAllowed(async () => {
+    for (const { picture } of swatches) if (picture) await rm(join(swatchesDir(studio.root), picture), { force: true });
+  });
+}

@@ -1,0 +1,78 @@
+import { formatDistanceToNow } from 'date-fns';
+import { useForm } from 'react-hook-form';
+import { toast } from 'sonner';
+import { isActive } from '../app/active-jobs';
+import { faultText } from '../store/api';
+import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/maintenance-api';
+import type { Schedule } from '../store/rows';
+import { Bar, Button } from '../ui/controls';
+import { TextField } from '../ui/TextField';
+import { useNewest } from './use-job';
+
+const EVERY: readonly { value: Schedule['every']; label: string }[] = [
+  { value: 'never', label: 'by hand alone' },
+  { value: 'day', label: 'every day' },
+  { value: 'week', label: 'every week' },
+];
+
+function ScheduleForm({ schedule }: { schedule: Schedule }) {
+  const [save, { isLoading }] = useSaveScheduleMutation();
+  const [backUp] = useBackUpMutation();
+  const job = useNewest('backup');
+  const { register, handleSubmit, watch, formState, reset, setError, clearErrors } = useForm({
+    defaultValues: { dir: schedule.dir, every: schedule.every },
+  });
+  const submit = handleSubmit(async (asked) => {
+    const { error } = await save(asked);
+    if (error) setError('dir', { message: faultText(error) });
+    else {
+      reset(asked);
+      toast('Backups are set.');
+    }
+  });
+  const now = async (): Promise<void> => {
+    clearErrors('dir');
+    const { error } = await backUp(dir);
+    if (error) setError('dir', { message: faultText(error) });
+  };
+  const dir = watch('dir').trim();
+  return (
+    <form onSubmit={(event) => void submit(event)} className="space-y-3">
+      <TextField
+        label="Folder, on another disk of the machine that Owl Loom runs on"
+        placeholder="/mnt/safe/owl-loom"
+        trouble={formState.errors.dir?.message ?? (job?.state === 'failed' ? (job.message ?? undefined) : undefined)}
+        {...register('dir')}
+      />
+      <fieldset className="flex flex-wrap gap-4">
+        <legend className="sr-only">How often</legend>
+        {EVERY.map(({ value, label }) => (
+          <label key={value} className="flex items-center gap-1.5 text-soft">
+            <input type="radio" value={value} {...register('every')} className="accent-lamp" /> {label}
+          </label>
+        ))}
+      </fieldset>
+      <div className="flex items-center gap-2">
+        <Button type="submit" disabled={!formState.isDirty || isLoading}>
+          Set
+        </Button>
+        <Button disabled={dir === '' || isActive(job)} onClick={() => void now()}>
+          Back up now
+        </Button>
+        {isActive(job) && job && <Bar label={job.title} share={job.progress} className="w-40" />}
+      </div>
+      <p className="text-[12.5px] text-hush">
+        {schedule.last
+          ? `Last done ${formatDistanceToNow(new Date(schedule.last), { addSuffix: true })}.`
+          : 'Not done yet.'}{' '}
+        Each file is copied once; fourteen states of the database are kept.
+      </p>
+    </form>
+  );
+}
+
+/** Where everything is backed up to, and how often. */
+export function Backup() {
+  const { data } = useScheduleQuery();
+  return data ? <ScheduleForm schedule={data} key={data.last} /> : null;
+}

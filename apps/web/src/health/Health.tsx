@@ -1,0 +1,189 @@
+import { formatDistanceToNow } from 'date-fns';
+import { Check, TriangleAlert } from 'lucide-react';
+import type { ReactNode } from 'react';
+import { Link } from 'react-router';
+import { isActive } from '../app/active-jobs';
+import { faultText } from '../store/api';
+import { useHouseQuery, useVerifyMutation } from '../store/maintenance-api';
+import type { HouseReport, VerifyReport } from '../store/rows';
+import { useAppSelector } from '../store/store';
+import { showError } from '../store/show-error';
+import { Bar, Button } from '../ui/controls';
+import { Frame } from '../app/AppFrame';
+import { bytes, count } from '../ui/numbers';
+import { Trouble } from '../ui/ErrorText';
+import { Backup } from './Backup';
+import { DiskBar } from './DiskBar';
+import { LetIn } from './Sessions';
+import { Part } from './Part';
+import { useNewest } from './use-job';
+
+function Fact({ word, children }: { word: string; children: ReactNode }) {
+  return (
+    <div className="flex items-baseline gap-3 py-1">
+      <dt className="grow text-soft">{word}</dt>
+      <dd className="text-right">{children}</dd>
+    </div>
+  );
+}
+
+/** What is to be done, if anything is. */
+function Verdict({ house }: { house: HouseReport }) {
+  const online = useAppSelector((state) => state.live.online);
+  const says = [
+    ...(online ? [] : ['The line to the server is broken; it is tried again by itself.']),
+    ...(house.disk.free < 3 * 2 ** 30 ? [`Only ${bytes(house.disk.free)} are free; make room on this disk.`] : []),
+  ];
+  const well = says.length === 0 && house.lacking.length === 0;
+  return (
+    <div className={`mb-5 flex items-start gap-2.5 text-[15px] ${well ? '' : 'text-ember'}`} role="status">
+      {well ? (
+        <Check size={18} className="mt-0.5 text-lamp" aria-hidden />
+      ) : (
+        <TriangleAlert size={18} className="mt-0.5" aria-hidden />
+      )}
+      <div>
+        {well && 'All is well.'}
+        {says.map((one) => (
+          <p key={one}>{one}</p>
+        ))}
+        {house.lacking.map(({ target, targetId, name }) => (
+          <p key={`${targetId} ${name}`}>
+            The file of {name} is to be brought again:{' '}
+            <Link className="underline" to={`/targets/${targetId}/stacks`}>
+              Stacks of {target}
+            </Link>
+          </p>
+        ))}
+      </div>
+    </div>
+  );
+}
+
+function Looked({ report }: { report: VerifyReport }) {
+  const total = Object.values(report.looked).reduce((sum, one) => sum + one, 0);
+  return (
+    <div className="text-[12.5px] text-soft">
+      <p>
+        {count(total)} things were looked at;{' '}
+        {report.faults.length === 0 ? 'each is as it should be.' : `${report.faults.length} are not:`}
+      </p>
+      <ul tabIndex={0} className="mt-1.5 max-h-40 space-y-1 overflow-y-auto">
+        {report.faults.map(({ says, mended }) => (
+          <li key={says} className={mended ? 'text-hush' : 'text-ember'}>
+            {says}
+            {mended && ' It is put right.'}
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Verify() {
+  const [verify] = useVerifyMutation();
+  const job = useNewest('verify');
+  const active = isActive(job);
+  const report = job?.state === 'done' ? (job.result as unknown as VerifyReport) : undefined;
+  const begin = (repair: boolean) => void verify(repair).then(showError);
+  return (
+    <Part
+      title="Look through everything"
+      more={
+        <>
+          {active && job && <Bar label="looking" share={job.progress} className="w-28" />}
+          <Button small disabled={active} onClick={() => begin(false)}>
+            Look
+          </Button>
+          <Button small disabled={active} onClick={() => begin(true)}>
+            Look and put right
+          </Button>
+        </>
+      }
+    >
+      {report ? (
+        <Looked report={report} />
+      ) : (
+        <p className="text-[12.5px] text-hush">
+          Every file is compared with its sum, every recipe read, every table checked. It takes a second for each
+          gigabyte or so, and you can go on working.
+        </p>
+      )}
+    </Part>
+  );
+}
+
+/** How the house is: disk, memory, queue, what was mended, backups. */
+export function Health() {
+  const { data: house, error } = useHouseQuery(undefined, { refetchOnMountOrArgChange: true, pollingInterval: 10_000 });
+  if (!house) return error ? <Trouble message={faultText(error)} /> : <div className="h-full bg-pit" />;
+  return (
+    <div className="flex h-full flex-col">
+      <Frame />
+      <main className="grow overflow-y-auto p-7">
+        <div className="mx-auto max-w-6xl">
+          <Verdict house={house} />
+          <div className="grid grid-cols-2 gap-5">
+            <Part title="On the disk">
+              <DiskBar disk={house.disk} />
+            </Part>
+            <Part title="By target">
+              {house.targets.length === 0 && <p className="text-hush">No targets yet.</p>}
+              <dl tabIndex={0} className="max-h-52 overflow-y-auto">
+                {house.targets.map(({ id, name, trashed, stacks, bytes: size }) => (
+                  <Fact
+                    key={id}
+                    word={`${name}${trashed ? ' (in the trash)' : ''} · ${stacks} ${stacks === 1 ? 'stack' : 'stacks'}`}
+                  >
+                    {bytes(size)}
+                  </Fact>
+                ))}
+              </dl>
+            </Part>
+            <Part title="Backup">
+              <Backup />
+            </Part>
+            <Part title="At work">
+              <dl>
+                <Fact word="memory of Owl Loom">
+                  {bytes(house.memory.own)}, {bytes(house.memory.kept)} of it images and room for the next look
+                </Fact>
+                <Fact word="memory of this machine">
+                  {bytes(house.memory.free)} free of {bytes(house.memory.total)}
+                </Fact>
+                <Fact word="jobs">
+                  {house.queue.running} at work, {house.queue.waiting} waiting, {house.queue.failedToday} failed today
+                </Fact>
+                <Fact word="database">answers in {house.database.milliseconds.toFixed(1)} ms</Fact>
+                <Fact word="Owl Loom">
+                  {house.version}, {house.cores} cores, up {formatDistanceToNow(new Date(house.since))}
+                </Fact>
+              </dl>
+              <p className="mt-2 truncate text-[12.5px] text-hush" title={house.root}>
+                Data: {house.root}
+              </p>
+            </Part>
+            <Verify />
+            <LetIn guarded={house.guarded} />
+            <Part title="What went on by itself">
+              {house.notes.length === 0 ? (
+                <p className="text-[12.5px] text-hush">Nothing had to be mended or swept yet.</p>
+              ) : (
+                <ul tabIndex={0} className="max-h-52 space-y-2 overflow-y-auto text-[12.5px]">
+                  {house.notes.map(({ id, kind, says, createdAt }) => (
+                    <li key={id} className={kind === 'damaged' ? 'text-ember' : 'text-soft'}>
+                      {says}
+                      <span className="block text-hush">
+                        {formatDistanceToNow(new Date(createdAt), { addSuffix: true })}
+                      </span>
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </Part>
+          </div>
+        </div>
+      </main>
+    </div>
+  );
+}

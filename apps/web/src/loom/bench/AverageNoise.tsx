@@ -1,0 +1,54 @@
+import { strandPath } from '#recipe/walk';
+import { expectBackground } from '../../../../../packages/engine/measurements/index';
+import type { Recipe } from '#recipe/schema';
+import { figure } from '../../ui/numbers';
+import { useReport } from '../session';
+import { useStrandColours } from '../strands';
+import { useNoiseMeasurements } from '../use-requested-measurement';
+
+/** The noise of an average against that of each strand in it, and how far their signal stands above it. */
+export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {
+  const strandColour = useStrandColours(recipe);
+  const described = useReport();
+  useNoiseMeasurements(recipe);
+  const rows = [...parts, self].map((id) => {
+    const found = described?.tones[strandPath(recipe, id) ?? ''];
+    const tones = found ? expectBackground(found) : [];
+    const mean = (of: (tone: (typeof tones)[number]) => number) =>
+      tones.reduce((sum, tone) => sum + of(tone), 0) / tones.length;
+    return {
+      id,
+      noise: mean((tone) => tone.noise),
+      ratio: mean((tone) => tone.spread / tone.noise),
+      own: id === self,
+    };
+  });
+  const best = Math.max(...rows.filter((row) => !row.own && Number.isFinite(row.ratio)).map((row) => row.ratio));
+  return (
+    <table className="figures w-full text-[13px]">
+      <thead>
+        <tr className="text-right text-[12px] text-hush">
+          <th />
+          <th className="font-normal">noise</th>
+          <th className="font-normal">signal over it</th>
+        </tr>
+      </thead>
+      <tbody>
+        {rows.map((row) => (
+          <tr key={row.id} className={`text-right ${row.own ? 'border-t border-edge text-lamp' : ''}`}>
+            <td className="py-0.5 text-left font-sans" style={row.own ? undefined : { color: strandColour(row.id) }}>
+              {row.own ? 'together' : row.id}
+            </td>
+            <td>{figure(row.noise, 5)}</td>
+            <td>
+              {figure(row.ratio, 1)}
+              {row.own && Number.isFinite(best) && Number.isFinite(row.ratio)
+                ? ` · ${figure(row.ratio / best, 2)} x the best`
+                : ''}
+            </td>
+          </tr>
+        ))}
+      </tbody>
+    </table>
+  );
+}

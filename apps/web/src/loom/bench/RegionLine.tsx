@@ -1,0 +1,26 @@
+import type { Rect } from '#image/geometry/rect';
+import { Button } from '../../ui/controls';
+import { count } from '../../ui/numbers';
+import { setValue } from '../edit';
+
+/** The region that a step works in, or how to give it one. */
+export function RegionLine({ path, region }: { path: string; region: unknown }) {
+  const rect = region as Rect | undefined;
+  return rect ? (
+    <div className="flex items-center justify-between gap-2">
+      <span className="text-soft">in the rectangle</span>
+      <span className="flex items-center gap-2">
+        <span className="figures">
+          {count(rect.width)} x {count(rect.height)}
+        </span>
+        <Button small onClick={() => setValue(path, undefined)}>
+          Whole picture
+        </Button>
+      </span>
+    </div>
+  ) : (
+    <p className="text-[12.5px] text-hush">
+      Works on the whole picture. Drag with Shift on it to draw a rectangle for this instead.
+    </p>
+  );
+}

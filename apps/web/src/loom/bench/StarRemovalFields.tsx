@@ -1,0 +1,112 @@
+import type { StarRemovalParams as Taking } from '#engine/steps/star-removal';
+import { Pick } from '../../ui/Select';
+import { useStacks } from '../stacks-context';
+import { Button, NumberField } from '../../ui/controls';
+import { count, figure } from '../../ui/numbers';
+import { useMeasured } from './editor';
+import { Rows, Section } from './Rows';
+import { type EditorProps, ParamSlider } from './steps/editor';
+
+const plural = (n: number, one: string, more: string): string => `${n} ${n === 1 ? one : more}`;
+
+const OWN = '—';
+
+/** Who takes the stars out: the step itself, or a file of the same without its stars that was made elsewhere. */
+function Partner({ of: { params, set } }: { of: EditorProps<Taking> }) {
+  const stacks = useStacks();
+  const { partner } = params;
+  // What says that it has no stars comes first: it is the likeliest.
+  const others = [...stacks].sort((a, b) => Number(isStarless(b)) - Number(isStarless(a)));
+  const names = [...new Set([...(partner === undefined ? [] : [partner]), ...others.map(({ name }) => name)])];
+  return (
+    <>
+      <Pick
+        label="taken out by"
+        value={partner ?? OWN}
+        options={[
+          { value: OWN, label: 'this step' },
+          ...names.map((name) => ({ value: name, label: `the file ${name}` })),
+        ]}
+        onChange={(next) => set('partner', next === OWN ? undefined : next)}
+      />
+      {partner !== undefined && (
+        <p className="text-[12.5px] text-hush">
+          {partner} stands for this strand without its stars, moved as the strand is. What changes pixels comes after
+          this step.
+        </p>
+      )}
+    </>
+  );
+}
+
+const isStarless = ({ filter }: { filter: string | null }): boolean => filter?.endsWith('starless') === true;
+
+/** What steps that take stars out are given: how boldly, how wide the gaps, and what was added and spared by hand. */
+export function StarTaking({ of: props }: { of: EditorProps<Taking> }) {
+  const { params, set } = props;
+  const measured = useMeasured(props.path) as { stars: number; left: number | null } | undefined;
+  const { also, spare } = params;
+  return (
+    <>
+      <Section>
+        <Partner of={props} />
+      </Section>
+      {params.partner === undefined && (
+        <Section>
+          <ParamSlider of={props} name="sensitivity" label="boldness" min={0.3} max={3} log digits={2} />
+          <ParamSlider of={props} name="grow" label="gaps" min={0} max={3} digits={2} />
+          {measured ? (
+            <Rows
+              rows={[
+                ['taken', `${count(measured.stars)} ${measured.stars === 1 ? 'star' : 'stars'}`],
+                ...(measured.left === null
+                  ? []
+                  : [['left of the brighter', `${figure(100 * measured.left, 2)} % of their light`] as const]),
+              ]}
+            />
+          ) : (
+            <p className="text-[13px] text-soft">Finding the stars on the whole image …</p>
+          )}
+        </Section>
+      )}
+      {params.partner === undefined && (
+        <Section title="by hand">
+          {also.map((circle, i) => (
+            <div
+              // biome-ignore lint/suspicious/noArrayIndexKey: a circle has no name but its place in the list
+              key={i}
+              className="flex items-center gap-2"
+            >
+              <span className="figures w-32 text-[12.5px] text-soft">
+                taken at {Math.round(circle.x)}, {Math.round(circle.y)}
+              </span>
+              <NumberField
+                label="radius"
+                value={circle.radius}
+                min={1}
+                max={400}
+                digits={3}
+                onChange={(radius) => set('also', also.with(i, { ...circle, radius: radius ?? circle.radius }))}
+                className="[&_input]:w-16"
+              />
+              <Button small look="quiet" onClick={() => set('also', also.toSpliced(i, 1))}>
+                Remove
+              </Button>
+            </div>
+          ))}
+          {spare.length > 0 && (
+            <div className="flex items-center gap-2">
+              <span className="text-[12.5px] text-soft">{plural(spare.length, 'star stays', 'stars stay')}</span>
+              <Button small look="quiet" onClick={() => set('spare', [])}>
+                Take them too
+              </Button>
+            </div>
+          )}
+          <p className="text-[12.5px] text-hush">
+            Double-click a star that is to stay; double-click elsewhere to take a circle out. The same again undoes it.
+          </p>
+        </Section>
+      )}
+    </>
+  );
+}

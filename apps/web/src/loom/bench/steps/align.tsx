@@ -1,0 +1,114 @@
+import { misalignmentOf } from '#algorithms/registration/misalignment';
+import type { align } from '#engine/steps/align';
+import { count, figure } from '../../../ui/numbers';
+import { Button } from '../../../ui/controls';
+import { setValue } from '../../edit';
+import { useSession } from '../../session';
+import { useMeasured } from '../editor';
+import { ForAll } from '../AddToAllStrands';
+import { OtherStrand } from '../OtherStrand';
+import { Rows, Section } from '../Rows';
+import { type PropsOf, ParamChoice } from './editor';
+
+interface Aligned {
+  readonly by: string;
+  readonly matrix: readonly (readonly number[])[];
+  readonly rms?: number;
+  readonly matched?: number;
+  readonly mirrored?: boolean;
+  readonly correlation?: number;
+  readonly certainty?: number;
+}
+
+/** Turn in degrees and size of a matrix, as people say it. */
+function turnOf([[a], [c, d]]: Aligned['matrix']): { degrees: number; size: number } {
+  return { degrees: (Math.atan2(c, d) * 180) / Math.PI, size: Math.hypot(c, d) || Math.abs(a) };
+}
+
+const affineOf = ([[xx, xy, tx], [yx, yy, ty]]: Aligned['matrix']) => ({ xx, xy, tx, yx, yy, ty });
+
+/** A number without a minus before nothing. */
+const plain = (value: number, digits: number): number => Number(value.toFixed(digits)) + 0;
+
+export function AlignEditor(props: PropsOf<typeof align>) {
+  const { path, step, recipe, params } = props;
+  const measured = useMeasured(path) as Aligned | undefined;
+  const turn = measured && turnOf(measured.matrix);
+  const { scene } = useSession();
+  const failed = scene?.unfinished.failures.some((failure) => failure.path === path) ?? false;
+  const off = measured && scene && misalignmentOf(affineOf(measured.matrix), scene.frame).shift;
+  return (
+    <>
+      <Section>
+        <OtherStrand label="onto" path={path} name="to" value={params.to} recipe={recipe} />
+        <ParamChoice
+          of={props}
+          name="by"
+          options={[
+            {
+              value: 'stars',
+              label: 'stars',
+              hint: 'Patterns of stars: finds turns, mirroring, binning and partial overlap.',
+            },
+            {
+              value: 'structures',
+              label: 'structures',
+              hint: 'What both images show besides stars: finds shifts and turns of up to six degrees. For fields with few stars.',
+            },
+            { value: 'wcs', label: 'WCS', hint: 'Where the two files say that they lie on the sky.' },
+          ]}
+        />
+        <ParamChoice
+          of={props}
+          name="model"
+          label="may"
+          options={[
+            { value: 'shift', label: 'shift', hint: 'Moves only.' },
+            { value: 'similarity', label: 'turn', hint: 'Moves, turns, scales and mirrors.' },
+            { value: 'affine', label: 'skew', hint: 'All of that, and leans or stretches one way.' },
+          ]}
+        />
+        <ForAll verb="Align" step={step} recipe={recipe} />
+      </Section>
+      {failed && (
+        <Section title="other ways">
+          <div className="flex flex-wrap gap-1.5">
+            {(['stars', 'structures', 'wcs'] as const)
+              .filter((by) => by !== params.by)
+              .map((by) => (
+                <Button key={by} small onClick={() => props.set('by', by)}>
+                  Align by {by === 'wcs' ? 'WCS' : by}
+                </Button>
+              ))}
+            <Button small onClick={() => setValue(`${path}.off`, true)}>
+              Leave in place
+            </Button>
+          </div>
+        </Section>
+      )}
+      {measured && turn && (
+        <Section title={measured.by === 'held' ? 'held' : 'found'}>
+          <Rows
+            rows={[
+              ['turned', `${figure(plain(turn.degrees, 3), 3)}°${measured.mirrored ? ', mirrored' : ''}`],
+              ['size', figure(turn.size, 5)],
+              // The picture's middle, as everywhere: far from it a turn moves things as well.
+              ...(off
+                ? [['displaced', `${figure(plain(off[0], 2), 2)}, ${figure(plain(off[1], 2), 2)} px`] as const]
+                : []),
+              ...(measured.matched
+                ? [['stars', `${count(measured.matched)} · ${figure(measured.rms ?? 0, 3)} px apart`] as const]
+                : []),
+              ...(measured.correlation !== undefined
+                ? [
+                    ['correlation', figure(measured.correlation, 2)] as const,
+                    ['certainty', `${figure(100 * (measured.certainty ?? 0), 0)} %`] as const,
+                  ]
+                : []),
+            ]}
+          />
+        </Section>
+      )}
+    </>
+  );
+}

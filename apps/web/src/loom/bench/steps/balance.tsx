@@ -1,0 +1,50 @@
+import type { balance } from '#engine/steps/balance';
+import { SliderField } from '../../../ui/SliderField';
+import { endGesture } from '../editor';
+import { AboveField } from '../AboveField';
+import { Section } from '../Rows';
+import { type PropsOf, ParamSwitch } from './editor';
+
+type Triple = [number, number, number];
+
+const RANGES = ['shadows', 'mids', 'lights'] as const;
+const PLANES = ['red', 'green', 'blue'] as const;
+/** How far a slider goes either way; one that was typed goes as far as it says. */
+const MOST = 0.2;
+
+export function BalanceEditor(props: PropsOf<typeof balance>) {
+  return (
+    <>
+      {RANGES.map((range) => (
+        <Section key={range} title={range}>
+          {PLANES.map((plane, p) => (
+            <SliderField
+              key={plane}
+              label={plane}
+              value={props.params[range][p]}
+              min={-Math.max(MOST, Math.abs(props.params[range][p]))}
+              max={Math.max(MOST, Math.abs(props.params[range][p]))}
+              usual={0}
+              digits={3}
+              onChange={(value) =>
+                props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')
+              }
+              onCommit={endGesture}
+            />
+          ))}
+        </Section>
+      ))}
+      <Section>
+        <ParamSwitch
+          of={props}
+          name="keepLuminance"
+          label="brightness"
+          no="moves with it"
+          yes="stays"
+          hint="All three colours are shifted back until the luminance is as before."
+        />
+      </Section>
+      <AboveField of={props} usual={0} />
+    </>
+  );
+}

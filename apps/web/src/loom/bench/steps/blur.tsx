@@ -1,0 +1,11 @@
+import type { blur } from '#engine/steps/blur';
+import { Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function BlurEditor(props: PropsOf<typeof blur>) {
+  return (
+    <Section>
+      <ParamSlider of={props} name="radius" min={0.3} max={120} log />
+    </Section>
+  );
+}

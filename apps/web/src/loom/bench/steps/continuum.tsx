@@ -1,0 +1,128 @@
+import type { Measurement } from '../../../../../../packages/engine/measurements/index';
+import type { continuum } from '#engine/steps/continuum';
+import { Choice } from '../../../ui/controls';
+import { SliderField } from '../../../ui/SliderField';
+import { count, figure } from '../../../ui/numbers';
+import { useReport } from '../../session';
+import { useRequestedMeasurement } from '../../use-requested-measurement';
+import { CurveChart, StarChart } from '../ContinuumCharts';
+import { endGesture, useMeasured } from '../editor';
+import { Leftovers } from '../StarResiduals';
+import { OtherStrand, ownerOf } from '../OtherStrand';
+import { Rows, Section } from '../Rows';
+import { type PropsOf, ParamSwitch } from './editor';
+
+interface FoundContinuum {
+  readonly method: string;
+  readonly k: number;
+  readonly kError?: number;
+  readonly stars?: number;
+  readonly belowSky?: number;
+  readonly starlit?: boolean;
+  readonly mended?: number;
+}
+
+/** The share at a k, between those that were measured; undefined beyond them. */
+function shareAt(shares: readonly (readonly [number, number])[], k: number): number | undefined {
+  const at = shares.findIndex(([other]) => other >= k);
+  if (at < 0) return undefined;
+  if (at === 0) return shares[0][1];
+  const [[k0, s0], [k1, s1]] = [shares[at - 1], shares[at]];
+  return s0 + ((s1 - s0) * (k - k0)) / (k1 - k0);
+}
+
+export function ContinuumEditor(props: PropsOf<typeof continuum>) {
+  const { path, recipe, params, setAll } = props;
+  const described = useReport();
+  useRequestedMeasurement('continuum', path);
+  const measured = useMeasured(path) as FoundContinuum | undefined;
+  const chart = described?.charts[path] as Extract<Measurement, { kind: 'continuum' }> | undefined;
+  const method = params.k !== undefined ? 'manual' : params.method;
+  // Until the server has counted the stars there is nothing to say of k.
+  const waiting = measured?.kError !== undefined && !Number.isFinite(measured.kError);
+  const k = params.k ?? measured?.k ?? 0;
+  const below = measured?.belowSky ?? (chart ? shareAt(chart.shares, k) : undefined);
+  return (
+    <>
+      <Section>
+        <OtherStrand label="starlight from" path={path} name="broad" value={params.broad} recipe={recipe} />
+        <Choice
+          label="k by"
+          value={method}
+          options={[
+            { value: 'stars', label: 'stars', hint: 'The ratio of star fluxes in the two images.' },
+            {
+              value: 'skewness',
+              label: 'skewness',
+              hint: 'Where the skewness of what is left turns; right where starlight dominates.',
+            },
+            { value: 'manual', label: 'hand' },
+          ]}
+          onChange={(value) => setAll({ method: value, k: value === 'manual' ? Number(k.toPrecision(4)) : undefined })}
+        />
+        <SliderField
+          label="k"
+          value={k}
+          min={0}
+          max={Math.max(0.6, 2 * (measured?.k ?? 0.3))}
+          onChange={(value) => setAll({ method: 'manual', k: value }, 'k')}
+          onCommit={endGesture}
+        />
+        <ParamSwitch
+          of={props}
+          name="matchSeeing"
+          label="seeing"
+          no="as it is"
+          yes="matched"
+          hint="The sharper of the two is softened to the other, so that stars leave no rings."
+        />
+        <ParamSwitch
+          of={props}
+          name="mend"
+          label="left of stars"
+          no="stays"
+          yes="mended"
+          hint="Where a star was cut off or looks different in the two, what is left of it is filled from around."
+        />
+      </Section>
+      <Section>
+        {chart && chart.pairs.length > 0 && (
+          <StarChart found={chart} line={ownerOf(recipe, path) ?? 'line'} broad={params.broad} k={k} />
+        )}
+        {chart && chart.curve.length > 0 && <CurveChart found={chart} k={k} />}
+        {chart && chart.spots.length > 0 && <Leftovers path={path} spots={chart.spots} />}
+        {waiting && <p className="text-[13px] text-soft">Measuring k on the whole image …</p>}
+        {measured && !waiting && (
+          <Rows
+            rows={[
+              [
+                'k',
+                measured.kError === undefined
+                  ? `${figure(measured.k, 4)}${measured.method === 'held' ? ', held' : ''}`
+                  : `${figure(measured.k, 4)} ± ${figure(measured.kError, 4)}`,
+              ],
+              ...(measured.stars ? [['stars', count(measured.stars)] as const] : []),
+              ...(measured.mended === undefined ? [] : [['mended', count(measured.mended)] as const]),
+              ...(below === undefined
+                ? []
+                : [
+                    [
+                      'below the sky',
+                      <span key="b" className={below > 0.006 ? 'text-ember' : ''}>
+                        {figure(100 * below, 2)} %
+                      </span>,
+                    ] as const,
+                  ]),
+            ]}
+          />
+        )}
+        {measured?.starlit === false && (
+          <p className="text-[12.5px] text-lamp">
+            Gas outshines the stars here, so skewness may turn elsewhere; stars tell better.
+          </p>
+        )}
+        <p className="text-[12.5px] text-hush">Too little leaves stars bright, too much leaves them as dark holes.</p>
+      </Section>
+    </>
+  );
+}

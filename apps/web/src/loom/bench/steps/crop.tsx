@@ -1,0 +1,27 @@
+import type { crop } from '#engine/steps/crop';
+import { NumberField } from '../../../ui/controls';
+import { Section } from '../Rows';
+import type { PropsOf } from './editor';
+
+/** A rectangle as four numbers. */
+export function CropEditor({ params, set }: PropsOf<typeof crop>) {
+  return (
+    <Section title="rectangle, in pixels from the lower left">
+      <div className="grid grid-cols-2 gap-x-5 gap-y-1.5">
+        {(['x', 'y', 'width', 'height'] as const).map((key) => (
+          <NumberField
+            key={key}
+            label={key}
+            value={params[key]}
+            min={key === 'width' || key === 'height' ? 1 : undefined}
+            onChange={(value) => set(key, value)}
+            className="[&_input]:w-20"
+          />
+        ))}
+      </div>
+      <p className="text-[12.5px] text-hush">
+        Drag its corners or its edge on the picture, or draw a new one with Shift.
+      </p>
+    </Section>
+  );
+}

@@ -1,0 +1,27 @@
+import type { denoise } from '#engine/steps/denoise';
+import { figure } from '../../../ui/numbers';
+import { useMeasured } from '../editor';
+import { Rows, Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function DenoiseEditor(props: PropsOf<typeof denoise>) {
+  const measured = useMeasured(props.path) as { noise: number[] } | undefined;
+  const colour = measured?.noise.length === 3;
+  const ofColour = measured?.noise.slice(1).map((v) => figure(v, 5));
+  return (
+    <Section>
+      <ParamSlider of={props} name="strength" min={0} max={3} digits={3} />
+      {colour && <ParamSlider of={props} name="chroma" label="colour" min={0} max={4} digits={3} />}
+      <ParamSlider of={props} name="scales" min={1} max={8} whole />
+      {measured && (
+        <Rows
+          rows={[
+            [colour ? 'noise of brightness' : 'noise found', figure(measured.noise[0], 5)],
+            ...(colour ? [['noise of colour', ofColour?.join(' ')] as const] : []),
+          ]}
+        />
+      )}
+      <p className="text-[12.5px] text-hush">The finest scales are seen at 1:1; press 1.</p>
+    </Section>
+  );
+}

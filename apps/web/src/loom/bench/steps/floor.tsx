@@ -1,0 +1,21 @@
+import type { floor } from '#engine/steps/floor';
+import { endGesture } from '../editor';
+import { Histogram } from '../Histogram';
+import { stepInputPath } from '../inputs';
+import { Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function FloorEditor(props: PropsOf<typeof floor>) {
+  const { path, recipe, params, set } = props;
+  return (
+    <Section>
+      <Histogram
+        path={stepInputPath(recipe, path)}
+        handles={[{ name: 'floor', at: params.level, onMove: (at) => set('level', at, 'moving') }]}
+        curve={(x) => Math.max(x, params.level)}
+        onEnd={endGesture}
+      />
+      <ParamSlider of={props} name="level" min={0} max={0.3} digits={3} />
+    </Section>
+  );
+}

@@ -1,0 +1,11 @@
+import type { grow } from '#engine/steps/grow';
+import { Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function GrowEditor(props: PropsOf<typeof grow>) {
+  return (
+    <Section>
+      <ParamSlider of={props} name="radius" min={-40} max={40} />
+    </Section>
+  );
+}

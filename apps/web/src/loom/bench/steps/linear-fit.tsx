@@ -1,0 +1,82 @@
+import type { Measurement } from '../../../../../../packages/engine/measurements/index';
+import type { LinearFit } from '#algorithms/linear-fit/linear';
+import type { linearFitStep } from '#engine/steps/linear-fit';
+import { SliderField } from '../../../ui/SliderField';
+import { count, figure } from '../../../ui/numbers';
+import { useReport } from '../../session';
+import { useStrandColours } from '../../strands';
+import { endGesture, useMeasured } from '../editor';
+import { ForAll } from '../AddToAllStrands';
+import { OtherStrand, ownerOf } from '../OtherStrand';
+import { RegionLine } from '../RegionLine';
+import { Rows, Section } from '../Rows';
+import { ScatterChart } from '../ScatterChart';
+import { type PropsOf, ParamChoice } from './editor';
+
+export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
+  const { path, step, recipe, params, set } = props;
+  const strandColour = useStrandColours(recipe);
+  const described = useReport();
+  const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
+  const found = described?.charts[path] as Extract<Measurement, { kind: 'fit' }> | undefined;
+  const self = ownerOf(recipe, path);
+  const fits = measured ? (Array.isArray(measured) ? measured : [measured]) : [];
+  const [fit] = fits;
+  const total = fit ? fit.used + fit.rejected : 0;
+  return (
+    <>
+      <Section>
+        <OtherStrand label="to" path={path} name="to" value={params.to} recipe={recipe} />
+        <ParamChoice
+          of={props}
+          name="method"
+          label="by"
+          options={[
+            {
+              value: 'auto',
+              label: 'auto',
+              hint: 'Pixels where the two are alike, levels where they show different things.',
+            },
+            { value: 'pixels', label: 'pixels', hint: 'A line through the pixels, noise in both taken into account.' },
+            { value: 'levels', label: 'levels', hint: 'Matches the sky and the spread of the two.' },
+          ]}
+        />
+        <SliderField
+          label="ignore above"
+          value={params.high ?? 1}
+          min={0.01}
+          max={1}
+          onChange={(value) => set('high', value >= 1 ? undefined : value, 'moving')}
+          onCommit={endGesture}
+          digits={3}
+        />
+        <RegionLine path={`${path}.region`} region={params.region} />
+        <ForAll verb="Fit" step={step} recipe={recipe} />
+      </Section>
+      <Section>
+        {found && self && <ScatterChart fit={found} target={self} reference={params.to} colour={strandColour(self)} />}
+        {fit && (
+          <Rows
+            rows={[
+              ['slope', fits.map((f) => `${figure(f.b)} ± ${figure(f.bError)}`).join(' · ')],
+              ['offset', fits.map((f) => `${figure(f.a, 5)} ± ${figure(f.aError, 5)}`).join(' · ')],
+              [
+                'alike',
+                fit.correlation === undefined ? (
+                  'held'
+                ) : (
+                  <span key="alike" className={fit.method === 'levels' ? 'text-lamp' : ''}>
+                    {figure(fit.correlation, 3)}, so {fit.method}
+                  </span>
+                ),
+              ],
+              ...(total > 0
+                ? [['pixels', `${count(fit.used)} · ${figure((100 * fit.rejected) / total, 1)} % left out`] as const]
+                : []),
+            ]}
+          />
+        )}
+      </Section>
+    </>
+  );
+}

@@ -1,0 +1,24 @@
+import type { matchSeeing } from '#engine/steps/match-seeing';
+import { figure } from '../../../ui/numbers';
+import { useMeasured } from '../editor';
+import { OtherStrand } from '../OtherStrand';
+import { Rows, Section } from '../Rows';
+import type { PropsOf } from './editor';
+
+export function MatchSeeingEditor({ path, params, recipe }: PropsOf<typeof matchSeeing>) {
+  const measured = useMeasured(path) as { fwhm: number; to: number; sigma: number } | undefined;
+  return (
+    <Section>
+      <OtherStrand label="to" path={path} name="to" value={params.to} recipe={recipe} />
+      {measured && (
+        <Rows
+          rows={[
+            ['star width here', `${figure(measured.fwhm, 2)} px`],
+            ['there', `${figure(measured.to, 2)} px`],
+            ['softened by', measured.sigma > 0 ? `${figure(measured.sigma, 2)} px` : 'nothing: it is as wide already'],
+          ]}
+        />
+      )}
+    </Section>
+  );
+}

@@ -1,0 +1,44 @@
+import type { place } from '#engine/steps/place';
+import { Choice, NumberField } from '../../../ui/controls';
+import { LevelButton } from '../StraightenButton';
+import { Section } from '../Rows';
+import { type PropsOf, ParamChoice, ParamSlider } from './editor';
+
+const TURNS = [0, 90, 180, 270] as const;
+
+export function PlaceEditor(props: PropsOf<typeof place>) {
+  const { params, set } = props;
+  return (
+    <Section>
+      <Choice
+        label="turn"
+        value={String(params.turn)}
+        options={TURNS.map((turn) => ({ value: String(turn), label: `${turn}°` }))}
+        onChange={(value) =>
+          set(
+            'turn',
+            TURNS.find((turn) => String(turn) === value),
+          )
+        }
+      />
+      <ParamChoice
+        of={props}
+        name="flip"
+        options={[
+          { value: 'none', label: 'none' },
+          { value: 'horizontal', label: 'left–right' },
+          { value: 'vertical', label: 'up–down' },
+        ]}
+      />
+      <ParamSlider of={props} name="degrees" min={-45} max={45} />
+      <ParamSlider of={props} name="size" min={0.25} max={4} log />
+      <NumberField label="to the right" value={params.dx} onChange={(value) => set('dx', value)} />
+      <NumberField label="up" value={params.dy} onChange={(value) => set('dy', value)} />
+      <LevelButton />
+      <p className="text-[12.5px] text-hush">
+        On the picture, drag the cross to move it and the end of the arm to turn it. Alt with the arrow keys moves it by
+        a pixel, with Shift by ten.
+      </p>
+    </Section>
+  );
+}

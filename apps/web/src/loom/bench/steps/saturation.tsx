@@ -1,0 +1,21 @@
+import type { saturation } from '#engine/steps/saturation';
+import { AboveField } from '../AboveField';
+import { Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function SaturationEditor(props: PropsOf<typeof saturation>) {
+  return (
+    <>
+      <Section>
+        <ParamSlider of={props} name="amount" min={-1} max={1} digits={3} />
+        <ParamSlider of={props} name="shadows" min={0} max={1} digits={3} />
+        <p className="text-[12.5px] text-hush">
+          {props.params.shadows < 1
+            ? 'Dark sky takes less of it: its colour is mostly noise.'
+            : 'Dark sky takes all of it; less in the shadows leaves its noise alone.'}
+        </p>
+      </Section>
+      <AboveField of={props} usual={0} />
+    </>
+  );
+}

@@ -1,0 +1,12 @@
+import type { scale } from '#engine/steps/scale';
+import { Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function ScaleEditor(props: PropsOf<typeof scale>) {
+  return (
+    <Section>
+      <ParamSlider of={props} name="multiply" min={0.1} max={10} log />
+      <ParamSlider of={props} name="add" min={-0.1} max={0.1} />
+    </Section>
+  );
+}

@@ -1,0 +1,20 @@
+import type { starShrink } from '#engine/steps/star-shrink';
+import { count } from '../../../ui/numbers';
+import { useMeasured } from '../editor';
+import { Rows, Section } from '../Rows';
+import { type PropsOf, ParamSlider } from './editor';
+
+export function StarShrinkEditor(props: PropsOf<typeof starShrink>) {
+  const measured = useMeasured(props.path) as { stars: number } | undefined;
+  return (
+    <Section>
+      <ParamSlider of={props} name="amount" min={0} max={1} digits={2} />
+      {measured ? (
+        <Rows rows={[['stars', count(measured.stars)]]} />
+      ) : (
+        <p className="text-[13px] text-soft">Finding the stars on the whole image …</p>
+      )}
+      <p className="text-[12.5px] text-hush">Their tops stay as bright as they are, and what lies under them stays.</p>
+    </Section>
+  );
+}

@@ -1,0 +1,7 @@
+import type { starless } from '#engine/steps/starless';
+import { StarTaking } from '../StarRemovalFields';
+import type { PropsOf } from './editor';
+
+export function StarlessEditor(props: PropsOf<typeof starless>) {
+  return <StarTaking of={props} />;
+}

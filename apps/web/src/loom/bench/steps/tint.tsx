@@ -1,0 +1,13 @@
+import type { tint } from '#engine/steps/tint';
+import { ColourField } from '../../../ui/ColourField';
+import { endGesture } from '../editor';
+import { Section } from '../Rows';
+import type { PropsOf } from './editor';
+
+export function TintEditor({ params, set }: PropsOf<typeof tint>) {
+  return (
+    <Section>
+      <ColourField value={params.colour} onChange={(colour) => set('colour', colour, 'moving')} onEnd={endGesture} />
+    </Section>
+  );
+}

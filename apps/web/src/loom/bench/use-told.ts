@@ -1,0 +1,38 @@
+import { useEffect, useState } from 'react';
+import type { WorkerReplies, WorkerRequest } from '../../../worker/protocol';
+import { usePicture, useSession } from '../session';
+
+/** How long things have rested before it is asked, in milliseconds. */
+const REST = 500;
+
+/**
+ * What the worker says to a question once the picture has come to rest, asked anew for every state; undefined until it is told.
+ * @param image path of an image: nothing is asked while it cannot be made
+ */
+export function useIdleQuery<T extends 'touched' | 'reach' | 'edges'>(
+  question: Extract<WorkerRequest, { type: T }>,
+  image: string,
+): WorkerReplies[T] | undefined {
+  const { engine, scene } = useSession();
+  const { shown } = usePicture();
+  const [told, setTold] = useState<WorkerReplies[T]>();
+  const fine = shown?.fine === true;
+  const key = JSON.stringify(question);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the picture's reply says that it has come to rest
+  useEffect(() => {
+    if (!fine || !scene?.paths[image]) return undefined;
+    let gone = false;
+    // The worker does one thing after another: what comes next to the hand goes first.
+    const timer = setTimeout(() => {
+      engine.ask<T>(question).then(
+        (found) => !gone && setTold(found),
+        () => !gone && setTold(undefined),
+      );
+    }, REST);
+    return () => {
+      gone = true;
+      clearTimeout(timer);
+    };
+  }, [engine, key, image, fine, scene, shown?.reply]);
+  return told;
+}

@@ -1,0 +1,152 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { withPreparation } from '#recipe/palettes/prepare';
+import { missingFilters, type Palette, paletteFromRecipe, recipeFromPalette } from '#recipe/palettes/palette';
+import { UserError } from '#base/errors';
+import type { Recipe } from '#recipe/schema';
+import { joinWithAnd } from '#base/join-words';
+import { api, faultText, useSwatchesQuery, useTargetsQuery } from '../../store/api';
+import { fetchStackAssessment } from '../../store/create-recipe';
+import type { TargetCard } from '../../store/rows';
+import { store, useAppSelector } from '../../store/store';
+import { Button } from '../../ui/controls';
+import { Dialog } from '../../ui/Dialog';
+import { useStacks } from '../stacks-context';
+import { WovenTile } from './WovenTile';
+
+/** How far the weaving on one target has come. */
+type State =
+  | { readonly state: 'weaving' }
+  | { readonly state: 'failed'; readonly why: string }
+  | { readonly state: 'woven'; readonly recipeId: string };
+
+/** Makes the recipe of a palette on a target, begun well, and has its picture woven. */
+async function wovenOn(target: string, palette: Palette): Promise<State> {
+  const rows = await store.dispatch(api.endpoints.stacks.initiate(target));
+  if (!rows.data) return { state: 'failed', why: faultText(rows.error) };
+  const { ground } = await fetchStackAssessment(target);
+  try {
+    const body: Recipe = withPreparation(recipeFromPalette(palette, rows.data), ground);
+    const made = await store.dispatch(api.endpoints.addRecipe.initiate({ target, body }));
+    if (!made.data) return { state: 'failed', why: faultText(made.error) };
+    const recipeId = made.data.id;
+    const kept = await store.dispatch(api.endpoints.keepSwatch.initiate({ target, recipeId, body }));
+    return kept.error ? { state: 'failed', why: faultText(kept.error) } : { state: 'woven', recipeId };
+  } catch (fault) {
+    if (fault instanceof UserError) return { state: 'failed', why: fault.message };
+    throw fault;
+  }
+}
+
+/** Weaves the open recipe on other targets, by filters; the pictures come side by side as they are ready. */
+export function Batch({ target, onClose }: { target: TargetCard; onClose: () => void }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const stacks = useStacks();
+  const { data: targets = [] } = useTargetsQuery();
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [states, setStates] = useState<Readonly<Record<string, State>>>({});
+  const others = targets.filter(({ id }) => id !== target.id);
+  const begun = Object.keys(states).length > 0;
+
+  const palette = ((): Palette | string => {
+    if (!recipe) return 'There is no recipe open.';
+    try {
+      return paletteFromRecipe(recipe, stacks, recipe.name ?? 'Untitled', '');
+    } catch (fault) {
+      if (fault instanceof UserError) return fault.message;
+      throw fault;
+    }
+  })();
+
+  const start = async (): Promise<void> => {
+    if (typeof palette === 'string') return;
+    setStates(Object.fromEntries(chosen.map((id) => [id, { state: 'weaving' }])));
+    for (const id of chosen) {
+      const state = await wovenOn(id, palette);
+      setStates((before) => ({ ...before, [id]: state }));
+    }
+  };
+
+  return (
+    <Dialog
+      wide
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={`Weave ${recipe?.name ?? 'this'} on other targets`}
+    >
+      {typeof palette === 'string' ? (
+        <p className="text-soft">{palette}</p>
+      ) : begun ? (
+        <ul className="grid grid-cols-2 gap-3">
+          {chosen.map((id) => (
+            <Result key={id} target={others.find((one) => one.id === id)} state={states[id]} />
+          ))}
+        </ul>
+      ) : (
+        <>
+          <ul className="space-y-0.5">
+            {others.map((one) => {
+              const missing = missingFilters(
+                palette,
+                one.stacks.map((stack) => ({ ...stack, planes: 1 })),
+              );
+              return (
+                <li key={one.id}>
+                  <label className="flex items-center gap-2.5 rounded-md px-2 py-1.5 hover:bg-shelf">
+                    <input
+                      type="checkbox"
+                      className="accent-lamp"
+                      disabled={missing.length > 0}
+                      checked={chosen.includes(one.id)}
+                      onChange={(event) =>
+                        setChosen(event.target.checked ? [...chosen, one.id] : chosen.filter((id) => id !== one.id))
+                      }
+                    />
+                    <span className="grow">{one.name}</span>
+                    {missing.length > 0 && (
+                      <span className="text-[12.5px] text-soft">lacks {joinWithAnd(missing)}</span>
+                    )}
+                  </label>
+                </li>
+              );
+            })}
+            {others.length === 0 && <li className="text-soft">There is no other target yet.</li>}
+          </ul>
+          <p className="mt-3 text-[12.5px] text-hush">
+            Each gets a recipe of its own and a swatch. What belongs to this one picture is left out; alignments and
+            uneven skies are seen to.
+          </p>
+        </>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        <Button onClick={onClose}>{begun ? 'Done' : 'Not now'}</Button>
+        {!begun && (
+          <Button look="lamp" disabled={chosen.length === 0} onClick={() => void start()}>
+            Weave
+          </Button>
+        )}
+      </div>
+    </Dialog>
+  );
+}
+
+/** What has come of it on one target. */
+function Result({ target, state }: { target: TargetCard | undefined; state: State | undefined }) {
+  const { data: swatches = [] } = useSwatchesQuery(target?.id ?? '', { skip: !target });
+  if (!target || !state) return null;
+  const swatch = state.state === 'woven' ? swatches.find(({ recipeId }) => recipeId === state.recipeId) : undefined;
+  return (
+    <WovenTile
+      name={target.name}
+      swatch={swatch}
+      why={state.state === 'failed' ? state.why : undefined}
+      more={
+        state.state === 'woven' && (
+          <Link className="text-soft hover:text-lamp" to={`/targets/${target.id}/loom/${state.recipeId}`}>
+            open it
+          </Link>
+        )
+      }
+    />
+  );
+}

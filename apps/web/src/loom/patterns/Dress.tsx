@@ -1,0 +1,130 @@
+import { useState } from 'react';
+import { Link } from 'react-router';
+import { UserError } from '#base/errors';
+import { withPaletteWeights } from '#recipe/palettes/recolour';
+import type { Recipe } from '#recipe/schema';
+import { api, faultText, useDressingsQuery, useSwatchesQuery } from '../../store/api';
+import { store, useAppSelector } from '../../store/store';
+import type { TargetCard } from '../../store/rows';
+import { Button } from '../../ui/controls';
+import { Dialog } from '../../ui/Dialog';
+import { useStacks } from '../stacks-context';
+import { WovenTile } from './WovenTile';
+
+/** A palette in which the open recipe can be woven, or why it cannot. */
+type Choice = { readonly name: string; readonly says: string } & (
+  | { readonly recipe: Recipe }
+  | { readonly why: string }
+);
+
+/** How far one of them has come. */
+type State =
+  | { readonly state: 'weaving' }
+  | { readonly state: 'failed'; readonly why: string }
+  | { readonly swatch: string };
+
+/** Weaves the open recipe in several palettes; each is kept as a swatch, and the pictures come side by side as they are ready. */
+export function Dress({ target, onClose }: { target: TargetCard; onClose: () => void }) {
+  const recipe = useAppSelector((state) => state.draft.recipe);
+  const recipeId = useAppSelector((state) => state.draft.id);
+  const stacks = useStacks();
+  const { data: palettes = [], error } = useDressingsQuery();
+  const { data: swatches = [] } = useSwatchesQuery(target.id);
+  const [chosen, setChosen] = useState<readonly string[]>([]);
+  const [states, setStates] = useState<Readonly<Record<string, State>>>({});
+  const begun = Object.keys(states).length > 0;
+
+  const choices = palettes.map((palette): Choice => {
+    const { name, says } = palette;
+    try {
+      if (!recipe) throw new UserError('no-recipe', 'There is no recipe open.');
+      return { name, says, recipe: withPaletteWeights(recipe, palette, stacks) };
+    } catch (fault) {
+      if (fault instanceof UserError) return { name, says, why: fault.message };
+      throw fault;
+    }
+  });
+
+  const start = async (): Promise<void> => {
+    if (!recipeId) return;
+    const wanted = choices.filter(({ name }) => chosen.includes(name));
+    setStates(Object.fromEntries(wanted.map(({ name }) => [name, { state: 'weaving' }])));
+    for (const choice of wanted) {
+      if (!('recipe' in choice)) continue;
+      const asked = { target: target.id, recipeId, body: choice.recipe };
+      const kept = await store.dispatch(api.endpoints.keepSwatch.initiate(asked));
+      const state: State = kept.data ? { swatch: kept.data.id } : { state: 'failed', why: faultText(kept.error) };
+      setStates((before) => ({ ...before, [choice.name]: state }));
+    }
+  };
+
+  return (
+    <Dialog
+      wide
+      open
+      onOpenChange={(open) => !open && onClose()}
+      title={`Weave ${recipe?.name ?? 'this'} in other palettes`}
+    >
+      {error ? (
+        <p className="text-ember">{faultText(error)}</p>
+      ) : begun ? (
+        <ul className="grid grid-cols-2 gap-3">
+          {Object.entries(states).map(([name, state]) => (
+            <WovenTile
+              key={name}
+              name={name}
+              swatch={'swatch' in state ? swatches.find(({ id }) => id === state.swatch) : undefined}
+              why={'why' in state ? state.why : undefined}
+            />
+          ))}
+        </ul>
+      ) : (
+        <>
+          <ul className="max-h-[50vh] space-y-0.5 overflow-y-auto">
+            {choices.map((choice) => (
+              <li key={choice.name}>
+                <label className="flex items-center gap-2.5 rounded-md px-2 py-1.5 hover:bg-shelf">
+                  <input
+                    type="checkbox"
+                    className="accent-lamp"
+                    disabled={'why' in choice}
+                    checked={chosen.includes(choice.name)}
+                    onChange={(event) =>
+                      setChosen(
+                        event.target.checked ? [...chosen, choice.name] : chosen.filter((name) => name !== choice.name),
+                      )
+                    }
+                  />
+                  <span className={`grow truncate ${'why' in choice ? 'text-hush' : ''}`}>{choice.name}</span>
+                  <span className="max-w-96 truncate text-[12.5px] text-soft">
+                    {'why' in choice ? choice.why : choice.says}
+                  </span>
+                </label>
+              </li>
+            ))}
+          </ul>
+          <p className="mt-3 text-[12.5px] text-hush">
+            The weights of the lowest tie-up are taken from the palette; all else stays as you have made it. Each
+            picture is kept as a swatch.
+          </p>
+        </>
+      )}
+      <div className="mt-4 flex justify-end gap-2">
+        {begun && (
+          <Link
+            to={`/targets/${target.id}/swatches`}
+            className="inline-flex h-8 items-center px-3 text-soft hover:text-lamp"
+          >
+            look at them on the wall
+          </Link>
+        )}
+        <Button onClick={onClose}>{begun ? 'Done' : 'Not now'}</Button>
+        {!begun && (
+          <Button look="lamp" disabled={chosen.length === 0} onClick={() => void start()}>
+            Weave
+          </Button>
+        )}
+      </div>
+    </Dialog>
+  );
+}

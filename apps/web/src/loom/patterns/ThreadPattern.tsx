@@ -1,0 +1,139 @@
+import { Trash2 } from 'lucide-react';
+import { useMemo, useState } from 'react';
+import { UserError } from '#base/errors';
+import { type RoleAssignment, assignRoles, applyPattern } from '#recipe/patterns/pattern';
+import { strandOwners, stepOwnerAt } from '#recipe/walk';
+import type { Recipe } from '#recipe/schema';
+import { useDropPatternMutation, usePatternsQuery } from '../../store/api';
+import type { PatternRow } from '../../store/rows';
+import { recipeChanged } from '../../store/draft';
+import { useAppSelector, useAppDispatch } from '../../store/store';
+import { BitmapView } from '../../ui/BitmapView';
+import { Button, IconButton } from '../../ui/controls';
+import { Dialog } from '../../ui/Dialog';
+import { Pick } from '../../ui/Select';
+import { ownerName } from '#recipe/names';
+import { useStacks } from '../stacks-context';
+import { usePreview } from './use-preview';
+
+const KINDS = { steps: 'steps', mask: 'mask', layers: 'layers' } as const;
+const NOBODY = '—';
+
+/** Threads a kept pattern into the open recipe: who plays which part, how it would look, then it is one change that undo takes back. */
+export function ThreadPattern({ onClose }: { onClose: () => void }) {
+  const { data: patterns = [] } = usePatternsQuery();
+  const [chosen, setChosen] = useState<PatternRow>();
+  const [drop] = useDropPatternMutation();
+  return (
+    <Dialog wide open onOpenChange={(open) => !open && onClose()} title="Thread a pattern">
+      {patterns.length === 0 ? (
+        <p className="text-soft">
+          No pattern is kept yet. Choose a strand, a layer, a mask or the cloth, and press “Keep a pattern” in the list
+          of recipes.
+        </p>
+      ) : (
+        <div className="grid grid-cols-[15rem_1fr] gap-5">
+          <ul className="max-h-96 space-y-0.5 overflow-y-auto">
+            {patterns.map((row) => (
+              <li key={row.id} className="flex items-center">
+                <button
+                  type="button"
+                  aria-pressed={row === chosen}
+                  onClick={() => setChosen(row)}
+                  className={`min-w-0 grow rounded-md px-2.5 py-1.5 text-left ${row === chosen ? 'bg-shelf text-lamp' : 'hover:bg-shelf'}`}
+                >
+                  <span className="block truncate">{row.name}</span>
+                  <span className="block truncate text-[12.5px] text-soft">{row.says || KINDS[row.body.kind]}</span>
+                </button>
+                <IconButton label={`Remove ${row.name}`} onClick={() => void drop(row.id)}>
+                  <Trash2 size={14} />
+                </IconButton>
+              </li>
+            ))}
+          </ul>
+          {chosen ? (
+            <Threading key={chosen.id} pattern={chosen} onClose={onClose} />
+          ) : (
+            <p className="text-soft">Choose one: it is shown here before it is taken.</p>
+          )}
+        </div>
+      )}
+    </Dialog>
+  );
+}
+
+function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; onClose: () => void }) {
+  const recipe = useAppSelector((state) => state.draft.recipe) as Recipe;
+  const path = useAppSelector((state) => state.draft.selectedPath);
+  const stacks = useStacks();
+  const send = useAppDispatch();
+  const [cast, setCast] = useState<RoleAssignment>(() => assignRoles(body, recipe, stacks));
+  const players = [
+    ...strandOwners(recipe).map(({ id = '' }) => ({ value: `strand ${id}`, label: id, group: 'strands' })),
+    ...stacks.map((row) => ({ value: `stack ${row.name}`, label: row.name, group: 'stacks' })),
+  ];
+  const made = useMemo((): Recipe | string => {
+    try {
+      return applyPattern(recipe, body, cast, path);
+    } catch (fault) {
+      if (fault instanceof UserError) return fault.message;
+      throw fault;
+    }
+  }, [recipe, body, cast, path]);
+  const woven = typeof made === 'string' ? undefined : made;
+  const preview = usePreview(woven, stacks);
+  const owner = stepOwnerAt(recipe, path);
+  const trouble = typeof made === 'string' ? made : preview.trouble;
+  return (
+    <div className="space-y-3">
+      <div className="relative h-64 overflow-hidden rounded-lg border border-edge bg-pit">
+        {preview.bitmap && (
+          <BitmapView
+            key={String(preview.bitmap.width)}
+            load={() => createImageBitmap(preview.bitmap as ImageBitmap)}
+            stamp={JSON.stringify(cast)}
+            label={`The picture with ${name}`}
+            className="size-full object-contain"
+          />
+        )}
+        {trouble && <p className="absolute inset-0 grid place-items-center px-8 text-center text-soft">{trouble}</p>}
+      </div>
+      {body.kind === 'steps' && owner && (
+        <p className="text-soft">
+          Its steps go to the end of <b className="text-text">{ownerName(recipe, owner)}</b>, which is chosen in the
+          Loom.
+        </p>
+      )}
+      {body.roles.map(({ id, filter }) => {
+        const player = cast[id];
+        const value = !player ? NOBODY : 'strand' in player ? `strand ${player.strand}` : `stack ${player.stack}`;
+        return (
+          <Pick
+            key={id}
+            label={filter && filter !== id ? `${id} (${filter})` : id}
+            value={value}
+            options={[...(player ? [] : [{ value: NOBODY, label: 'nobody yet' }]), ...players]}
+            onChange={(next) => {
+              const [kind, ...rest] = next.split(' ');
+              const own = rest.join(' ');
+              setCast({ ...cast, [id]: kind === 'strand' ? { strand: own } : { stack: own } });
+            }}
+          />
+        );
+      })}
+      <div className="flex justify-end gap-2">
+        <Button onClick={onClose}>Not now</Button>
+        <Button
+          look="lamp"
+          disabled={!woven}
+          onClick={() => {
+            if (woven) send(recipeChanged({ recipe: woven }));
+            onClose();
+          }}
+        >
+          Take it
+        </Button>
+      </div>
+    </div>
+  );
+}

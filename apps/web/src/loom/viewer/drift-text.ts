@@ -1,0 +1,26 @@
+import { DRIFTS, type DriftSummary, type DriftKind, DRIFT_THRESHOLDS } from '#algorithms/colour/drift';
+
+/** What a share of the picture has done, by what of its colour has moved. */
+const DEEDS: Readonly<Record<DriftKind, string>> = {
+  hue: `turned by more than ${DRIFT_THRESHOLDS.hue} degrees`,
+  lightness: `became lighter or darker by more than ${DRIFT_THRESHOLDS.lightness}`,
+  chroma: `gained or lost more than ${DRIFT_THRESHOLDS.chroma} of chroma`,
+};
+
+/** A share for reading. */
+export function percent(share: number): string {
+  if (share === 0) return 'nothing';
+  return share < 0.001 ? 'under 0.1 %' : `${(100 * share).toFixed(1)} %`;
+}
+
+/** What a drift map tells of one kind, in words. */
+export const driftText = (told: DriftSummary, kind: DriftKind): string => `${percent(told[kind])} ${DEEDS[kind]}`;
+
+/** Shares of a guarded place that are worth a warning. */
+const WORTH = 0.01;
+
+/** What has become of a guarded place, in words; undefined where it is as good as it was. */
+export function guardText(told: DriftSummary): string | undefined {
+  const moved = DRIFTS.filter((kind) => told[kind] > WORTH).map((kind) => driftText(told, kind));
+  return moved.length > 0 ? moved.join(', ') : undefined;
+}

@@ -1,0 +1,13 @@
+import type { Recipe } from '#recipe/schema';
+import type { ChangeRef } from '../../../worker/protocol';
+import { stepLocation } from '#recipe/paths';
+import { stepInputPath } from '../bench/inputs';
+
+/**
+ * The change that what is chosen makes.
+ * @param shown path of the image that the picture shows: nothing is told of another
+ */
+export function changeOf(recipe: Recipe, chosen: string, shown: string): ChangeRef | undefined {
+  if (shown === `${chosen}@cloth`) return { path: chosen };
+  return shown === chosen && stepLocation(chosen) ? { path: chosen, before: stepInputPath(recipe, chosen) } : undefined;
+}

@@ -1,0 +1,41 @@
+import { useMemo } from 'react';
+import { useAppSelector } from '../../store/store';
+import { comparedPath } from '../comparison';
+import { previousStatePath } from '../bench/inputs';
+import { imageTitle } from '#recipe/names';
+import { useSession } from '../session';
+
+/** The image that the shown one is held against. */
+export interface Other {
+  readonly path: string;
+  /** Whether it is one of another recipe than the open one. */
+  readonly beside: boolean;
+  readonly name: string;
+}
+
+/** The image that the shown one is held against; undefined where there is none. */
+export function useComparedImage(shown: string): Other | undefined {
+  const { compare, comparisonTarget: against } = useAppSelector((state) => state.view);
+  const { recipe, selectedPath: chosen } = useAppSelector((state) => state.draft);
+  const { beside, scene } = useSession();
+  return useMemo((): Other | undefined => {
+    if (compare === 'off' || !recipe) return undefined;
+    if (against.kind === 'before') {
+      const path = previousStatePath(recipe, chosen);
+      return path === undefined ? undefined : { path, beside: false, name: 'before' };
+    }
+    if (against.kind === 'place') return { path: against.path, beside: false, name: imageTitle(recipe, against.path) };
+    if (beside.state !== 'there' || !scene) return undefined;
+    const path = comparedPath(against, shown, scene.beside);
+    if (scene.beside[path] === undefined) return undefined;
+    const names = {
+      unmasked: 'without its mask',
+      held: 'held state',
+      opened: 'as it was opened',
+      recipe: beside.recipe.name ?? 'untitled recipe',
+      palette: beside.recipe.name ?? '',
+      swatch: 'swatch',
+    };
+    return { path, beside: true, name: names[against.kind] };
+  }, [compare, against, recipe, chosen, beside, scene, shown]);
+}

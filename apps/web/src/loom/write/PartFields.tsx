@@ -1,0 +1,130 @@
+import type { Rect } from '#image/geometry/rect';
+import { Choice, NumberField } from '../../ui/controls';
+import { SliderField } from '../../ui/SliderField';
+import { count } from '../../ui/numbers';
+import { Pick } from '../../ui/Select';
+import { TextField } from '../../ui/TextField';
+import { type Middle, type Size, troubleWith, WIDTHS } from './part';
+import { PartPreview } from './PartPreview';
+import { PROPORTIONS, type Proportion, type Settings } from './settings';
+import type { Finished } from './use-finished';
+
+/** Which part of the picture is written, and in which size. */
+export function PartFields({
+  finished,
+  settings,
+  put,
+  part,
+  setMiddle,
+  setFrame,
+  sizes,
+}: {
+  finished: Finished;
+  settings: Settings;
+  put: (change: Partial<Settings>) => void;
+  part: Rect | undefined;
+  setMiddle: (middle: Middle) => void;
+  setFrame: (frame: Rect) => void;
+  /** In which it is written. */
+  sizes: readonly (Size & { readonly asked?: number })[];
+}) {
+  return (
+    <div className="space-y-3">
+      <PartPreview
+        finished={finished}
+        part={part}
+        onMiddle={settings.part === 'print' ? setMiddle : undefined}
+        onFrame={settings.part === 'frame' ? setFrame : undefined}
+      />
+      <Choice
+        label="what"
+        value={settings.part}
+        options={[
+          { value: 'whole', label: 'the whole' },
+          { value: 'print', label: 'a print', hint: 'A part in the proportion of a print; drag it into place.' },
+          { value: 'frame', label: 'a frame', hint: 'Draw it on the picture.' },
+        ]}
+        onChange={(value) => put({ part: value })}
+      />
+      {settings.part === 'print' && (
+        <div className="flex items-center justify-between gap-3">
+          <Pick
+            label="proportion"
+            value={settings.proportion}
+            options={(Object.keys(PROPORTIONS) as Proportion[]).map((value) => ({ value, label: value }))}
+            onChange={(proportion) => put({ proportion })}
+          />
+          <Choice
+            hideLabel
+            label="how it lies"
+            value={settings.upright ? 'upright' : 'across'}
+            options={[
+              { value: 'across', label: 'across' },
+              { value: 'upright', label: 'upright' },
+            ]}
+            onChange={(value) => put({ upright: value === 'upright' })}
+          />
+        </div>
+      )}
+      {settings.part === 'frame' && part && (
+        <div className="grid grid-cols-2 gap-x-5 gap-y-1.5">
+          {(['x', 'y', 'width', 'height'] as const).map((key) => (
+            <NumberField
+              key={key}
+              label={key}
+              value={part[key]}
+              min={0}
+              onChange={(value) => setFrame({ ...part, [key]: Math.round(value ?? 0) })}
+              className="[&_input]:w-20"
+            />
+          ))}
+        </div>
+      )}
+      <Choice
+        label="size"
+        value={settings.size}
+        options={(['as it is', 'per cent', 'pixels'] as const).map((value) => ({ value, label: value }))}
+        onChange={(size) => put({ size })}
+      />
+      {settings.size === 'per cent' && (
+        <SliderField
+          label="per cent"
+          value={settings.percent}
+          min={5}
+          max={200}
+          step={1}
+          digits={3}
+          onChange={(value) => put({ percent: Math.min(400, Math.max(1, value)) })}
+        />
+      )}
+      {settings.size === 'pixels' && (
+        <NumberField
+          label="pixels wide"
+          value={settings.width}
+          min={WIDTHS.least}
+          max={WIDTHS.most}
+          onChange={(value) => put({ width: Math.round(value ?? 2048) })}
+        />
+      )}
+      <TextField
+        label="and also, pixels wide"
+        value={settings.also}
+        trouble={troubleWith(settings.also)}
+        placeholder="1920, 800"
+        inputMode="numeric"
+        maxLength={100}
+        onChange={(event) => put({ also: event.target.value })}
+      />
+      <ul className="figures text-soft" data-testid="written-size">
+        {sizes.map(({ width, height }) => (
+          <li key={width}>
+            {count(width)} x {count(height)} pixels
+          </li>
+        ))}
+      </ul>
+      {sizes.some(({ asked }) => asked !== undefined) && finished.stretched && (
+        <p className="text-[12.5px] text-ember">Resized as it is, stretched: small stars lose some of their light.</p>
+      )}
+    </div>
+  );
+}

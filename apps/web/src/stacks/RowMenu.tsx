@@ -1,0 +1,72 @@
+import { Ellipsis } from 'lucide-react';
+import { useRef } from 'react';
+import { toast } from 'sonner';
+import { useBlankEdgesMutation } from '../store/api';
+import { putAway } from '../store/trash-actions';
+import type { StackRow } from '../store/rows';
+import { showError } from '../store/show-error';
+import { Menu } from '../ui/Menu';
+import { validateFile } from './check';
+import { sendFile } from './upload';
+
+/** What can be done to one stack. */
+export function RowMenu({ row }: { row: StackRow }) {
+  const [edges] = useBlankEdgesMutation();
+  const picker = useRef<HTMLInputElement>(null);
+
+  const replace = async (file: File): Promise<void> => {
+    const refused = await validateFile(file);
+    if (refused) {
+      toast.error(refused);
+      return;
+    }
+    const sending = sendFile(row.targetId, file, () => undefined, new AbortController().signal, row.id);
+    toast.promise(sending, {
+      loading: `Sending ${file.name} …`,
+      success: ({ again }) =>
+        again
+          ? `${file.name} is what ${row.name} is already.`
+          : `${file.name} takes the place of ${row.name}; every recipe weaves with it.`,
+      error: (fault) => (fault instanceof Error ? fault.message : String(fault)),
+    });
+  };
+  return (
+    <>
+      <input
+        ref={picker}
+        type="file"
+        hidden
+        aria-label={`A newer file for ${row.name}`}
+        onChange={(event) => {
+          const file = event.target.files?.[0];
+          event.target.value = '';
+          if (file) void replace(file);
+        }}
+      />
+      <Menu
+        items={[
+          { label: 'Replace by a newer file …', onSelect: () => picker.current?.click() },
+          ...(row.edgeZeros > 0 || row.edgesBlank
+            ? [
+                {
+                  label: row.edgesBlank ? 'Zeros at the edge are data' : 'Zeros at the edge are no data',
+                  onSelect: () => void edges({ id: row.id, blank: !row.edgesBlank }).then(showError),
+                },
+              ]
+            : []),
+          { label: 'Remove', danger: true, onSelect: () => void putAway('stack', row.id, row.name) },
+        ]}
+      >
+        <button
+          type="button"
+          aria-label={`More of ${row.name}`}
+          title={`More of ${row.name}`}
+          onClick={(event) => event.stopPropagation()}
+          className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
+        >
+          <Ellipsis size={15} />
+        </button>
+      </Menu>
+    </>
+  );
+}

@@ -1,0 +1,297 @@
+import { type ColourHistogram, colourHistogram } from '#algorithms/colour/colour-histogram';
+import type { DriftSummary } from '#algorithms/colour/drift';
+import type { Graph } from '#engine/graph';
+import { UserError } from '#base/errors';
+import type { Unfinished } from '#engine/measurements/failures';
+import { levelForPixelCount } from '#engine/estimator';
+import { type NoiseContributions, propagateNoise } from '#engine/noise-propagation';
+import { stepAt } from '#recipe/names';
+import { marginsSpec, measurementKeyIn, reportOf, withKey, specsFor } from '#engine/measurement-plan';
+import type { Measurement, MeasurementSpec } from '../../../packages/engine/measurements/index';
+import type { StarMarkers } from '#engine/measurements/star-markers';
+import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { intersect, type Rect } from '#image/geometry/rect';
+import { turnInFrame, uprightWithin } from '#image/geometry/turned';
+import type { Recipe } from '#recipe/schema';
+import { darkestFlatRect } from '#image/stats/darkest-flat-rect';
+import { type HistogramBins, type PlaneSummary, summarise } from '#image/stats/summary';
+import { COLOUR_PIXELS, RegionWatch } from './region-watch';
+import { drawView, type RecipeSide, touchedOn } from './draw';
+import type {
+  ChangeRef,
+  DescribeReply,
+  DisplayOptions,
+  DrawReply,
+  EdgesReply,
+  OriginReply,
+  PathInfo,
+  RegionReply,
+  RecipeInfo,
+  WorkerStack,
+} from './protocol';
+import { ColourAttribution } from './colour-attribution';
+import { shareOf } from './changed-pixels';
+import { RecipeEvaluator } from './recipe-evaluator';
+
+/** Figures that have charts or marks on the picture. */
+const CHARTED: ReadonlySet<MeasurementSpec['kind']> = new Set(['fit', 'continuum', 'gradient', 'starless']);
+
+/** Pixels of a region up to which its statistics come from full size. */
+const REGION_PIXELS = 1_500_000;
+/** Pixels of the level on which what a layer changes is counted, and a mask's ends are looked for. */
+const COUNTED_PIXELS = 150_000;
+/** Pixels of the level on which the quiet place is sought. */
+const QUIET_PIXELS = 160_000;
+
+/** The rectangle that a recipe gives its cloth. */
+const extentOf = ({ cloth }: Recipe): Rect | undefined =>
+  typeof cloth?.extent === 'object' ? cloth.extent : undefined;
+
+/** What is known of each image of a recipe. */
+const pathsOf = ({ nodes, byPath }: Graph): Record<string, PathInfo> =>
+  Object.fromEntries([...byPath].map(([path, n]) => [path, { planes: nodes[n].planes, domain: nodes[n].domain }]));
+
+/** The open recipe in the worker, and what the page asks of it. */
+export class RecipeWorker {
+  private readonly weaver = new RecipeEvaluator();
+  /** The open recipe's images, and those of one that is held against it. */
+  private open: RecipeSide = { weaver: this.weaver };
+  private beside: RecipeSide | undefined;
+
+  private recipe: Recipe | undefined;
+  private readonly watch = new RegionWatch(this.weaver);
+
+  set(recipe: Recipe, stacks: readonly WorkerStack[], beside?: Recipe): RecipeInfo {
+    const graph = this.weaver.set(recipe, stacks);
+    this.open = { weaver: this.weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
+    this.recipe = recipe;
+    const besideFault = this.setBeside(stacks, beside);
+    const { frame, warnings, faults } = graph;
+    return {
+      frame,
+      paths: pathsOf(graph),
+      hashes: Object.fromEntries([...graph.byPath].map(([path, n]) => [path, graph.nodes[n].hash])),
+      beside: this.beside ? pathsOf(this.beside.weaver.graph) : {},
+      besideFault,
+      warnings,
+      faults,
+      unfinished: this.weaver.unfinished,
+    };
+  }
+
+  /**
+   * While a hand moves in the open recipe, the one beside it mostly stays as it is. One that cannot be made leaves the open one alone.
+   * @returns why its picture cannot be made
+   */
+  private setBeside(stacks: readonly WorkerStack[], recipe: Recipe | undefined): string | null {
+    const weaver = this.beside?.weaver ?? new RecipeEvaluator(this.weaver);
+    this.beside = undefined;
+    if (!recipe) return null;
+    try {
+      const { cloth, faults } = weaver.set(recipe, stacks);
+      this.beside = { weaver, extent: extentOf(recipe), turned: turnInFrame(recipe.cloth?.orient) };
+      return cloth === undefined && faults.length > 0 ? faults[0].message : null;
+    } catch (fault) {
+      if (!(fault instanceof UserError)) throw fault;
+      return fault.message;
+    }
+  }
+
+  addMeasurements(
+    figures: Readonly<Record<string, Measurement>>,
+    failed: Readonly<Record<string, string>> = {},
+  ): Unfinished {
+    this.weaver.known.learn(figures, failed);
+    return this.weaver.unfinished;
+  }
+
+  /** What has been guessed of the open recipe's figures, by key. */
+  guessed(): Record<string, Measurement> {
+    return this.weaver.known.guessed();
+  }
+
+  /** Takes over what another has guessed. */
+  addEstimates(guesses: Readonly<Record<string, Measurement>>): void {
+    this.weaver.known.guess(guesses);
+  }
+
+  draw(path: string, rect: Rect, level: number, display: DisplayOptions): Promise<DrawReply> {
+    return drawView(this.open, this.beside, this.nodeOf(path), path, rect, level, display);
+  }
+
+  /** Share of the picture that a layer or step changes, from a level that is fine enough. */
+  async touched(change: ChangeRef): Promise<number | null> {
+    const { graph } = this.weaver;
+    const level = levelForPixelCount(graph, COUNTED_PIXELS);
+    const rect = rectAtLevel(graph.frame, level);
+    const plane = await touchedOn(this.open, change, { rect, level, guessed: new Set() });
+    return plane ? shareOf(plane) : null;
+  }
+
+  /** The least and the greatest value of an image on a level that is fine enough; null where it has no data. */
+  async valueRange(path: string): Promise<[number, number] | null> {
+    const { graph } = this.weaver;
+    const node = this.nodeOf(path);
+    const level = levelForPixelCount(graph, COUNTED_PIXELS);
+    await this.weaver.settle(node);
+    const { planes } = await this.weaver.compute(node, rectAtLevel(graph.frame, level), level);
+    let [least, most] = [Number.POSITIVE_INFINITY, Number.NEGATIVE_INFINITY];
+    for (const v of planes[0]) {
+      if (v < least) least = v;
+      if (v > most) most = v;
+    }
+    return least <= most ? [least, most] : null;
+  }
+
+  /** Which colours an image has in a rectangle, from a level that is fine enough. */
+  async colours(path: string, rect: Rect): Promise<ColourHistogram> {
+    const node = this.nodeOf(path);
+    const level = levelForPixels(rect, COLOUR_PIXELS);
+    await this.weaver.settle(node);
+    const window = rectAtLevel(intersect(rect, this.weaver.graph.frame), level);
+    return colourHistogram(await this.weaver.compute(node, window, level), this.weaver.graph.nodes[node].domain);
+  }
+
+  /** From now on it is told how far the finished cloth moves in a rectangle; null lets it go. */
+  guard(rect: Rect | null): Promise<null> {
+    return this.watch.over(rect);
+  }
+
+  /** How far the guarded place has moved; null where none is. */
+  guarded(): Promise<DriftSummary | null> {
+    return this.watch.moved();
+  }
+
+  /** Where the colour of a rectangle comes from; null where there is no cloth. */
+  async origin(rect: Rect): Promise<OriginReply | null> {
+    return this.recipe ? new ColourAttribution(this.weaver, this.recipe, rect).told() : null;
+  }
+
+  /** Statistics of a rectangle in each of the paths that can be made. */
+  async region(rect: Rect, paths: readonly string[]): Promise<RegionReply> {
+    const graph = this.weaver.graph;
+    const level = levelForPixels(rect, REGION_PIXELS);
+    const window = rectAtLevel(rect, level);
+    const planes: Record<string, PlaneSummary[]> = {};
+    for (const path of paths) {
+      const node = graph.byPath.get(path);
+      if (node === undefined) continue;
+      await this.weaver.settle(node);
+      const raster = await this.weaver.compute(node, window, level);
+      planes[path] = raster.planes.map((plane) => summarise(plane, window.width, window.height));
+    }
+    return { planes, level };
+  }
+
+  /** Where strands in use and moved layers end before the frame does. */
+  async edges(): Promise<EdgesReply> {
+    const { graph } = this.weaver;
+    const guessed = new Set<string>();
+    const parts: EdgesReply['parts'][number][] = [];
+    for (const { path, node } of graph.coverageParts) {
+      const figure = await this.weaver.figure(withKey(graph, marginsSpec(node)), guessed);
+      if (figure.kind !== 'ends') continue;
+      const { ends } = figure;
+      if (!ends || Object.values(ends).some((by) => by > 0)) parts.push({ path, ends });
+    }
+    const exact = guessed.size === 0;
+    const cut = graph.commonAreaSpec && (await this.weaver.figure(withKey(graph, graph.commonAreaSpec), new Set()));
+    return { parts, exact, common: cut?.kind === 'common' ? uprightWithin(cut.rect, this.open.turned ?? 0) : null };
+  }
+
+  /** The darkest even place of the images at these paths, in full-size pixels; null where there is none. */
+  async findDarkestFlatRect(paths: readonly string[]): Promise<Rect | null> {
+    const graph = this.weaver.graph;
+    const level = levelForPixelCount(graph, QUIET_PIXELS);
+    const window = rectAtLevel(graph.frame, level);
+    const planes: Float32Array[] = [];
+    for (const path of paths) {
+      const node = graph.byPath.get(path);
+      if (node === undefined || graph.nodes[node].domain === 'stretched') continue;
+      await this.weaver.settle(node);
+      planes.push(...(await this.weaver.compute(node, window, level)).planes);
+    }
+    const found = planes.length > 0 ? darkestFlatRect(planes, window.width, window.height) : undefined;
+    return found ? rectAtFullSize(found, level) : null;
+  }
+
+  /** From now on an image's pixels come from its proof. */
+  addProof(hash: string): void {
+    this.weaver.prove(hash);
+  }
+
+  /** Values of one full-size pixel in each of the paths that can be made. */
+  async probe(x: number, y: number, paths: readonly string[]): Promise<Record<string, number[]>> {
+    const graph = this.weaver.graph;
+    const found: Record<string, number[]> = {};
+    for (const path of paths) {
+      const node = graph.byPath.get(path);
+      if (node === undefined) continue;
+      await this.weaver.settle(node);
+      const raster = await this.weaver.compute(node, { x, y, width: 1, height: 1 }, 0);
+      found[path] = raster.planes.map((plane) => plane[0]);
+    }
+    return found;
+  }
+
+  /** The histogram of each plane, true where it has been measured at full size, else guessed. */
+  async histogram(path: string): Promise<readonly HistogramBins[]> {
+    await this.weaver.settle(this.nodeOf(path));
+    const graph = this.weaver.graph;
+    const spec = specsFor(graph, { figure: 'counts', path })[0];
+    const figure = spec && (await this.weaver.figure(withKey(graph, spec), new Set()));
+    return figure?.kind === 'counts' ? figure.planes : [];
+  }
+
+  describe(): DescribeReply {
+    const graph = this.weaver.graph;
+    const known = this.weaver.known.toTell();
+    const charts: Record<string, Measurement> = {};
+    const tones: Record<string, Measurement> = {};
+    const stars: Record<string, StarMarkers> = {};
+    const hangs: Record<string, readonly NoiseContributions[]> = {};
+    for (const node of graph.nodes) {
+      node.measurements.forEach((spec, i) => {
+        const figure = known.get(node.measurementKeys[i]);
+        if (CHARTED.has(spec.kind) && figure) charts[node.path] = figure;
+      });
+    }
+    for (const [path, n] of graph.byPath) {
+      const byStars =
+        graph.nodes[n].kind === 'continuum' && charts[path] === undefined
+          ? specsFor(graph, { figure: 'continuum', path })[0]
+          : undefined;
+      const chart = byStars && known.get(measurementKeyIn(graph, byStars));
+      if (chart) charts[path] = chart;
+      const figure = known.get(measurementKeyIn(graph, { kind: 'tone', nodes: [n] }));
+      if (figure) tones[path] = figure;
+      const hang =
+        /^strands\[\d+\]$/.test(path) && graph.nodes[n].domain === 'linear'
+          ? propagateNoise(graph, n, known)
+          : undefined;
+      if (hang) hangs[path] = hang;
+      const list = this.weaver.known.truth(measurementKeyIn(graph, { kind: 'marks', nodes: [n] }));
+      if (list?.kind === 'marks') stars[path] = list;
+    }
+    const all = graph.nodes.map((_, i) => i);
+    const measured = reportOf(graph, all, known);
+    const steps = [...Object.keys(measured), ...Object.keys(charts)].flatMap((path) => {
+      const step = stepAt(graph.recipe, path);
+      return step ? [[path, step.do] as const] : [];
+    });
+    return {
+      measured,
+      kinds: Object.fromEntries(steps),
+      charts,
+      hangs,
+      tones,
+      stars,
+    };
+  }
+
+  private nodeOf(path: string): number {
+    const node = this.weaver.graph.byPath.get(path);
+    if (node === undefined) throw new Error('This part of the recipe cannot be shown until its fault is mended.');
+    return node;
+  }
+}

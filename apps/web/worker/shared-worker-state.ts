@@ -1,0 +1,35 @@
+import type { StackInfo } from '#engine/graph';
+import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Raster } from '#image/raster/raster';
+import type { Rect } from '#image/geometry/rect';
+import { PixelsGone, Tiles } from './tiles';
+
+/** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */
+export class SharedWorkerState {
+  readonly tiles = new Tiles();
+  readonly figures = new Map<string, Measurement>();
+  /** Why figures cannot be measured, by key. */
+  readonly failed = new Map<string, string>();
+  /** A number for every figure that was ever used: images made with another one are other images. */
+  private readonly serials = new WeakMap<Measurement, number>();
+  private serial = 0;
+  /** Pictures that lie on the server at their true full size, by name. */
+  readonly proofs = new Set<string>();
+
+  serialOf(figure: Measurement): number {
+    const known = this.serials.get(figure) ?? ++this.serial;
+    this.serials.set(figure, known);
+    return known;
+  }
+  /** A window of a level of an image that has been proven; undefined where the server has it no more: it is then proven no longer. */
+  async proven(pyramid: StackInfo, rect: Rect, level: number): Promise<Raster | undefined> {
+    const windows = Array.from({ length: pyramid.planes }, (_, p) => this.tiles.window(pyramid, p, level, rect));
+    try {
+      return { rect, planes: await Promise.all(windows) };
+    } catch (fault) {
+      if (!(fault instanceof PixelsGone)) throw fault;
+      this.proofs.delete(pyramid.id);
+      return undefined;
+    }
+  }
+}

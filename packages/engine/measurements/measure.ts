@@ -1,0 +1,16 @@
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './index';
+import type { Raster } from '#image/raster/raster';
+
+/**
+ * Measures a figure from whole images and the figures that it stands on.
+ * @param images one for each node that its kind looks at, in that order
+ * @param on the figures that its kind stands on, in that order
+ * @param level 0 gives the figure; a higher level gives a guess at it
+ * @throws UserError where the images do not allow it
+ */
+export const runMeasurement = (
+  spec: MeasurementSpec,
+  images: readonly Raster[],
+  on: readonly Measurement[] = [],
+  level = 0,
+): Measurement => MEASUREMENT_KINDS[spec.kind].measure({ spec, images, on, level });

@@ -1,0 +1,109 @@
+import { z } from 'zod';
+import { alignWcs } from '#algorithms/registration/align';
+import { type Affine, determinant } from '#image/geometry/affine';
+import type { Wcs } from '#image/geometry/wcs';
+import { UserError } from '#base/errors';
+import { expectKind } from '../measurements/index';
+import type { ImageInfo } from '../node-kernel';
+import { defineStep } from './step-kind';
+
+/** A matrix as the report and the command give it. */
+export const affineMatrix = (m: Affine): number[][] => [
+  [m.xx, m.xy, m.tx],
+  [m.yx, m.yy, m.ty],
+];
+
+function wcsOf(image: ImageInfo, which: string, path: string): Wcs {
+  const { wcs } = image;
+  if (!wcs)
+    throw new UserError(
+      'align-no-wcs',
+      `${which} has no WCS of its own here: its file tells none, or it is mixed or was moved already. Align by stars or by structures.`,
+      path,
+    );
+  if ('trouble' in wcs)
+    throw new UserError(
+      'align-bad-wcs',
+      `the WCS of ${which} cannot be used: ${wcs.trouble}; align by stars instead.`,
+      path,
+    );
+  return wcs;
+}
+
+/** A map pinned by `hold: { matrix: [m00, m01, tx, m10, m11, ty] }`. */
+function heldMap(value: unknown, path: string): Affine | undefined {
+  if (value === undefined) return undefined;
+  if (!Array.isArray(value) || value.length !== 6)
+    throw new UserError(
+      'hold-matrix',
+      'a held matrix has six numbers: m00, m01, tx, m10, m11, ty.',
+      `${path}.hold.matrix`,
+    );
+  const [xx, xy, tx, yx, yy, ty] = value as number[];
+  const map = { xx, xy, tx, yx, yy, ty };
+  if (!(Math.abs(determinant(map)) > 1e-9))
+    throw new UserError('hold-matrix', 'a held matrix must not squash the picture flat.', `${path}.hold.matrix`);
+  return map;
+}
+
+/** Brings an image onto another strand's pixels: by its stars, by the structures that both show, or by the files' own WCS. */
+export const align = defineStep({
+  do: 'align',
+  name: 'align',
+  summary: 'Lays this onto the pixels of another strand.',
+  hints: {
+    for: 'Stars of both strands lie on each other; blink against the other strand at 1:1.',
+    tooMuch: 'A match on too few stars turns or stretches the picture: read how many matched.',
+  },
+  group: 'place',
+  searchTerms: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate', 'structures', 'correlation'],
+  version: 1,
+  params: z.strictObject({
+    to: z.string(),
+    by: z.enum(['stars', 'structures', 'wcs']).default('stars'),
+    model: z.enum(['shift', 'similarity', 'affine']).default('similarity'),
+  }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  pinnable: ['matrix'],
+  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
+  strandsRead: (p) => [p.to],
+  move: (p, { input, others, origin, hold, path, withStars }) => {
+    const held = heldMap(hold?.matrix, path);
+    if (held)
+      return {
+        figures: [],
+        map: () => held,
+        describe: () => ({ by: 'held', matrix: affineMatrix(held) }),
+        params: held,
+      };
+    if (p.by === 'wcs') {
+      const found = alignWcs(
+        wcsOf(input, 'this strand', `${path}.by`),
+        wcsOf(others[0], p.to, `${path}.to`),
+        origin,
+        p.model,
+      );
+      return {
+        figures: [],
+        map: () => found.map,
+        describe: () => ({ by: 'wcs', matrix: affineMatrix(found.map), rms: found.rms, mirrored: found.mirrored }),
+        params: found.map,
+      };
+    }
+    const nodes =
+      p.by === 'structures'
+        ? ([input.node, others[0].node] as const)
+        : ([withStars(input).node, withStars(others[0]).node] as const);
+    return {
+      figures: [{ kind: 'align', nodes, model: p.model, ...(p.by === 'structures' && { by: p.by }) }],
+      map: ([figure]) => expectKind('align', figure).map,
+      describe: ([figure]) => {
+        const { map, rms, matched, mirrored, correlation, certainty } = expectKind('align', figure);
+        const told = p.by === 'structures' ? { correlation, certainty } : { matched };
+        return { by: p.by, matrix: affineMatrix(map), rms, ...told, mirrored };
+      },
+      params: p,
+    };
+  },
+});

@@ -1,0 +1,77 @@
+import { z } from 'zod';
+import { linearKernel } from '../linear-kernel';
+import { expectBackground, expectKind, type Measurement } from '../measurements/index';
+import { UserError } from '#base/errors';
+import { triple } from '#recipe/schema-primitives';
+import { defineStep } from './step-kind';
+
+/**
+ * Colour balance of linear colour: each plane times its gain about its own sky, `sky + g·(x − sky)`, so that the sky takes no tint.
+ * Gains are such that the mean star is white, that stars take the colours of the catalogue, or those given by hand; green keeps its own.
+ * `hold: { white: [r, g, b] }` pins them.
+ */
+export const calibrate = defineStep({
+  do: 'calibrate',
+  name: 'calibrate',
+  summary: 'Balances colour on the stars.',
+  hints: {
+    for: 'Stars range from blue over white to orange, and none is green.',
+    tooMuch: 'A few odd stars decide for all: read how many were used.',
+  },
+  group: 'sky',
+  searchTerms: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
+  version: 1,
+  params: z.strictObject({
+    method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),
+    white: triple.optional(),
+  }),
+  accepts: { planes: 'colour', domain: 'linear' },
+  produces: { domain: 'same' },
+  pinnable: ['white'],
+  build: (p, { input, sky, hold, path, withStars }) => {
+    const held =
+      Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;
+    const given = held ?? (p.method === 'manual' ? p.white : undefined);
+    if (p.method === 'manual' && !given)
+      throw new UserError(
+        'calibrate-white',
+        'by hand the step needs the gains of red, green and blue; give white, or choose stars.',
+        `${path}.white`,
+      );
+    if (p.method === 'catalogue' && !held) {
+      if (!input.wcs)
+        throw new UserError(
+          'calibrate-wcs',
+          'the catalogue needs to know where the picture lies on the sky, and its file has no WCS, or it is mixed or moved; choose stars.',
+          `${path}.method`,
+        );
+      if ('trouble' in input.wcs)
+        throw new UserError(
+          'calibrate-wcs',
+          `the WCS of this picture cannot be used: ${input.wcs.trouble}; choose stars.`,
+          `${path}.method`,
+        );
+    }
+    const wcs = p.method === 'catalogue' && input.wcs && !('trouble' in input.wcs) ? input.wcs : undefined;
+    const gains = (figure: Measurement | undefined): readonly number[] => given ?? expectKind('white', figure).gains;
+    return {
+      kernel: linearKernel(
+        ([tone, figure]) => {
+          const g = gains(figure);
+          return { a: expectBackground(tone).map((t, k) => t.sky * (1 - g[k])), b: g };
+        },
+        ([, figure]) => ({
+          method: held ? 'held' : p.method,
+          white: [...gains(figure)],
+          ...(!given && { stars: expectKind('white', figure).stars }),
+        }),
+      ),
+      figures: [
+        { kind: 'tone', nodes: [input.node], region: sky },
+        ...(given ? [] : [{ kind: 'white' as const, nodes: [withStars(input).node] as const, wcs }]),
+      ],
+      planes: 3,
+      extent: input.extent,
+    };
+  },
+});

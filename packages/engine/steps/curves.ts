@@ -1,0 +1,116 @@
+import { z } from 'zod';
+import { oklabToLinear, linearToOklab } from '#algorithms/colour/oklch';
+import { LUMINANCE } from '#algorithms/colour/luminance';
+import { linearToSrgbFast, srgbToLinearFast } from '#algorithms/colour/tables';
+import { UserError } from '#base/errors';
+import type { PixelFunction } from '../node-kernel';
+import { LookupCurve } from '#algorithms/tone/bend';
+import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
+import { defineStep } from './step-kind';
+import { listed } from '#recipe/limits';
+
+const curve = listed(z.tuple([z.number(), z.number()])).min(2);
+
+/** A little more contrast. */
+const GENTLE: z.infer<typeof curve> = [
+  [0, 0],
+  [0.25, 0.22],
+  [0.75, 0.78],
+  [1, 1],
+];
+
+/** The lines of the chart, in the order in which they act. */
+export const CURVES = ['all', 'red', 'green', 'blue', 'luminance', 'chroma'] as const;
+export type CurveName = (typeof CURVES)[number];
+
+/** The chroma that stands at 1 of its curve: no colour of a screen has more. */
+export const MOST_CHROMA = 0.4;
+
+const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
+const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
+
+/** Shifts all planes by what the curve does to their luminance. */
+function byLuminance([r, g, b]: readonly Float32Array[], of: LookupCurve): void {
+  for (let i = 0; i < r.length; i++) {
+    const y = OF_RED * r[i] + OF_GREEN * g[i] + OF_BLUE * b[i];
+    const by = of.at(y) - held(y);
+    r[i] += by;
+    g[i] += by;
+    b[i] += by;
+  }
+}
+
+/** Brings each pixel's chroma to where the curve says; greys stay. */
+function byChroma([r, g, b]: readonly Float32Array[], of: LookupCurve): void {
+  for (let i = 0; i < r.length; i++) {
+    const [l, x, y] = linearToOklab([srgbToLinearFast(r[i]), srgbToLinearFast(g[i]), srgbToLinearFast(b[i])]);
+    const chroma = Math.sqrt(x * x + y * y) / MOST_CHROMA;
+    const by = chroma > 1e-6 ? of.at(chroma) / held(chroma) : 1;
+    const light = oklabToLinear([l, by * x, by * y]);
+    r[i] = linearToSrgbFast(light[0]);
+    g[i] = linearToSrgbFast(light[1]);
+    b[i] = linearToSrgbFast(light[2]);
+  }
+}
+
+/** Bends what comes in by monotone cubics: all planes, single ones, the luminance, the chroma. */
+export const curves = defineStep({
+  do: 'curves',
+  name: 'curves',
+  summary: 'Bends brightness, single colours or chroma by a line through points.',
+  hints: {
+    for: 'The steepest part of the line is where detail gains.',
+    tooMuch: 'A line that lies flat makes plates without detail; one that is too steep shows noise.',
+  },
+  group: 'show',
+  searchTerms: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
+  version: 2,
+  params: z.strictObject({
+    all: curve.optional(),
+    red: curve.optional(),
+    green: curve.optional(),
+    blue: curve.optional(),
+    luminance: curve.optional(),
+    chroma: curve.optional(),
+  }),
+  accepts: { planes: 'either', domain: 'stretched' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ all: GENTLE }),
+  build: (p, { input, path }) => {
+    const bent = new Map<CurveName, LookupCurve>();
+    for (const name of CURVES) {
+      const points = p[name];
+      if (!points) continue;
+      if (input.planes === 1 && name !== 'all')
+        throw new UserError(
+          'one-curve',
+          `a mono image has no curve for ${name}; bend it by the one for all.`,
+          `${path}.${name}`,
+        );
+      const sorted: CurvePoint[] = [...points].sort((a, b) => a[0] - b[0]);
+      const twice = sorted.find(([x], i) => i > 0 && x === sorted[i - 1][0]);
+      if (twice)
+        throw new UserError(
+          'curve-twice',
+          `two points of the curve stand at ${twice[0]}; move one of them aside.`,
+          `${path}.${name}`,
+        );
+      const of = monotoneCubic(sorted);
+      // A curve is level outside of its points, so its slope jumps at both ends.
+      bent.set(name, new LookupCurve((x) => held(of(x)), [sorted[0][0], sorted[sorted.length - 1][0]]));
+    }
+    const apply: PixelFunction = ([{ planes }], out) => {
+      out.planes.forEach((to, k) => {
+        const [all, own] = [bent.get('all'), bent.get((['red', 'green', 'blue'] as const)[k])];
+        const from = planes[k];
+        if (all) all.plane(from, to);
+        else to.set(from);
+        if (own) own.plane(to, to);
+      });
+      const [luminance, chroma] = [bent.get('luminance'), bent.get('chroma')];
+      if (luminance) byLuminance(out.planes, luminance);
+      if (chroma) byChroma(out.planes, chroma);
+    };
+    return { kernel: { prepare: () => apply }, figures: [], planes: input.planes, extent: input.extent };
+  },
+});

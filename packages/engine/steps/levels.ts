@@ -1,0 +1,55 @@
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { perPlane, perPlaneValues } from '#recipe/schema-primitives';
+import { stretchPlane } from '#algorithms/tone/curves';
+import { defineStep } from './step-kind';
+
+/** Clamps between black and white, then bends by the midtone curve that takes `mid` to 0.5. */
+export const levels = defineStep({
+  do: 'levels',
+  name: 'levels',
+  summary: 'Sets black, middle and white of a stretched image.',
+  hints: {
+    for: 'The foot of the histogram stands a little right of black.',
+    tooMuch: 'Black set into it cuts faint gas off; white set low burns stars out.',
+  },
+  group: 'show',
+  searchTerms: ['black point', 'white point', 'midtones', 'histogram'],
+  version: 1,
+  params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
+  accepts: { planes: 'either', domain: 'stretched' },
+  produces: { domain: 'same' },
+  build: (p, { input, path }) => {
+    const n = input.planes;
+    for (const name of ['black', 'mid', 'white'] as const) {
+      if (n === 1 && Array.isArray(p[name])) {
+        throw new UserError(
+          'one-number',
+          `a mono image takes one number for ${name}, not one a plane.`,
+          `${path}.${name}`,
+        );
+      }
+    }
+    const black = perPlaneValues(p.black, n);
+    const mid = perPlaneValues(p.mid, n);
+    const white = perPlaneValues(p.white, n);
+    for (let i = 0; i < n; i++) {
+      if (white[i] <= black[i])
+        throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
+      if (!(mid[i] > 0 && mid[i] < 1)) throw new UserError('mid-range', 'mid must lie between 0 and 1.', `${path}.mid`);
+    }
+    return {
+      kernel: {
+        prepare:
+          () =>
+          ([from], out) => {
+            for (let q = 0; q < n; q++)
+              stretchPlane('midtone', mid[q], black[q], white[q], from.planes[q], out.planes[q]);
+          },
+      },
+      figures: [],
+      planes: n,
+      extent: input.extent,
+    };
+  },
+});

@@ -1,0 +1,80 @@
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { expectKind } from '../measurements/index';
+import { rectangle, perPlaneValues } from '#recipe/schema-primitives';
+import { defineStep } from './step-kind';
+import { linearKernel } from '../linear-kernel';
+
+/**
+ * Brings an image to another strand's brightness: `a + b·x`, a and b measured (see packages/algorithms/linear-fit).
+ * `hold: { a, b }` pins them, one number or one a plane.
+ */
+export const linearFitStep = defineStep({
+  do: 'linear-fit',
+  name: 'linear fit',
+  summary: 'Brings this to the brightness of another strand.',
+  hints: {
+    for: 'The cloud of points lies along the line, and skies of both look alike.',
+    tooMuch: 'A fit on gas that both do not share makes one of them too bright: give it a region.',
+  },
+  group: 'sky',
+  searchTerms: ['match brightness', 'normalise', 'equalise', 'balance filters'],
+  version: 1,
+  params: z.strictObject({
+    to: z.string(),
+    method: z.enum(['auto', 'pixels', 'levels']).default('auto'),
+    region: rectangle.optional(),
+    low: z.number().optional(),
+    high: z.number().optional(),
+  }),
+  accepts: { planes: 'either', domain: 'linear' },
+  produces: { domain: 'same' },
+  pinnable: ['a', 'b'],
+  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
+  strandsRead: (p) => [p.to],
+  build: (p, { input, others, sky, hold, path }) => {
+    const reference = others[0];
+    if (input.planes === 1 && reference.planes === 3) {
+      throw new UserError(
+        'fit-planes',
+        `${p.to} is in colour and this strand is mono; fit to a mono strand instead.`,
+        `${path}.to`,
+      );
+    }
+    const number = (value: unknown) =>
+      typeof value === 'number' || Array.isArray(value)
+        ? perPlaneValues(value as number | number[], input.planes)
+        : undefined;
+    const a = number(hold?.a);
+    const b = number(hold?.b);
+    const pinned = a && b ? { a, b } : undefined;
+    return {
+      kernel: linearKernel(
+        (figures) => {
+          const fits = pinned ? [] : expectKind('fit', figures[0]).planes;
+          return pinned ?? { a: fits.map((f) => f.a), b: fits.map((f) => f.b) };
+        },
+        (figures) => {
+          if (pinned) return { method: 'held', ...(input.planes === 1 ? { a: pinned.a[0], b: pinned.b[0] } : pinned) };
+          const fits = expectKind('fit', figures[0]).planes;
+          return fits.length === 1 ? fits[0] : fits;
+        },
+      ),
+      figures: pinned
+        ? []
+        : [
+            {
+              kind: 'fit',
+              nodes: [input.node, reference.node],
+              method: p.method,
+              region: p.region,
+              sky,
+              low: p.low,
+              high: p.high,
+            },
+          ],
+      planes: input.planes,
+      extent: input.extent,
+    };
+  },
+});

@@ -1,0 +1,111 @@
+import { z } from 'zod';
+import { UserError } from '#base/errors';
+import { expectBackground } from '../measurements/index';
+import { perPlane, perPlaneValues } from '#recipe/schema-primitives';
+import { type StretchParams, autoStretch, starsStretch } from '#algorithms/tone/auto';
+import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '#algorithms/tone/curves';
+import type { PixelFunction } from '../node-kernel';
+import { defineStep } from './step-kind';
+
+const params = z.strictObject({
+  curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
+  auto: z.boolean().optional(),
+  target: z.number().min(0).lt(1).default(0.16),
+  black: perPlane.optional(),
+  white: perPlane.optional(),
+  strength: perPlane.optional(),
+  colour: z.enum(['linked', 'unlinked', 'hue']).default('linked'),
+});
+
+function planes(curve: StretchCurve, { black, white, strength }: StretchParams): PixelFunction {
+  return ([input], out) =>
+    out.planes.forEach((to, p) => stretchPlane(curve, strength[p], black[p], white[p], input.planes[p], to));
+}
+
+const hueKept =
+  (curve: StretchCurve, { black, white, strength }: StretchParams): PixelFunction =>
+  ([input], out) =>
+    stretchHue(curve, strength[0], black, white, input.planes, out.planes);
+
+/**
+ * Linear to stretched, by one of four curves (packages/algorithms/tone/curves). Measured unless black, white or strength is given;
+ * with `auto: true` beside given numbers, only what is not given is measured.
+ * Stars alone are stretched as the picture that they were taken from, their sky at 0.
+ * `hold: { black, white, strength }` pins all three.
+ */
+export const stretch = defineStep({
+  do: 'stretch',
+  name: 'stretch',
+  summary: 'From linear to display, so that faint things show.',
+  hints: {
+    for: 'The sky is dark grey, faint gas shows and the brightest cores keep their colour.',
+    tooMuch: 'The sky turns pale and noisy, and stars burn out.',
+  },
+  group: 'show',
+  searchTerms: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
+  version: 2,
+  params,
+  accepts: { planes: 'either', domain: 'linear' },
+  produces: { domain: 'stretched' },
+  pinnable: ['black', 'white', 'strength'],
+  build: (p, { input, sky, hold, path, pictureOfStars }) => {
+    const n = input.planes;
+    const pick = (name: 'black' | 'white' | 'strength') => {
+      const held = hold?.[name];
+      const value = typeof held === 'number' || Array.isArray(held) ? held : p[name];
+      if (Array.isArray(value) && n === 1) {
+        throw new UserError(
+          'one-number',
+          `a mono image takes one number for ${name}, not one a plane.`,
+          `${path}.${name}`,
+        );
+      }
+      return value === undefined ? undefined : perPlaneValues(value, n);
+    };
+    const black = pick('black');
+    const white = pick('white') ?? perPlaneValues(1, n);
+    const strength = pick('strength');
+    const auto =
+      (p.auto ?? !(p.black !== undefined || p.white !== undefined || p.strength !== undefined)) && !(black && strength);
+    for (let i = 0; i < n; i++) {
+      if (black && white[i] <= black[i])
+        throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
+      if (strength && p.curve === 'midtone' && !(strength[i] > 0 && strength[i] < 1)) {
+        throw new UserError(
+          'strength-range',
+          'the midtone curve takes a strength between 0 and 1.',
+          `${path}.strength`,
+        );
+      }
+      if (strength && !(strength[i] > 0))
+        throw new UserError('strength-range', 'strength must be above 0.', `${path}.strength`);
+    }
+    const fixed: StretchParams = {
+      black: black ?? perPlaneValues(0, n),
+      white,
+      strength: strength ?? perPlaneValues(DEFAULT_STRENGTH[p.curve], n),
+    };
+    const picture = auto ? pictureOfStars(input) : undefined;
+    const stretchFrom = picture ? starsStretch : autoStretch;
+    const figuresFrom = (figures: Parameters<typeof expectBackground>[0][]): StretchParams =>
+      auto
+        ? stretchFrom(
+            { curve: p.curve, target: p.target, colour: p.colour, black, white, strength },
+            expectBackground(figures[0]),
+          )
+        : fixed;
+    return {
+      kernel: {
+        prepare: (figures) => (p.colour === 'hue' && n === 3 ? hueKept : planes)(p.curve, figuresFrom([...figures])),
+        report: (figures) => {
+          const f = figuresFrom([...figures]);
+          const one = (values: number[]) => (new Set(values).size === 1 ? values[0] : values);
+          return { curve: p.curve, auto, black: one(f.black), white: one(f.white), strength: one(f.strength) };
+        },
+      },
+      figures: auto ? [{ kind: 'tone', nodes: [(picture ?? input).node], region: sky }] : [],
+      planes: n,
+      extent: input.extent,
+    };
+  },
+});

@@ -1,0 +1,38 @@
+import { describe, expect, it } from 'vitest';
+import { UserError } from '#base/errors';
+import { PALETTE_FORMAT, paletteFile, parsePalette } from './file';
+import { BUILT_IN_PALETTES } from './built-in';
+
+describe('a palette as a file', () => {
+  it.each(BUILT_IN_PALETTES.map((palette) => [palette.name, palette] as const))(
+    'is the same when it comes back: %s',
+    (_, palette) => {
+      expect(parsePalette(JSON.parse(paletteFile(palette)))).toEqual(palette);
+    },
+  );
+
+  it.each([
+    ['nothing', null, /no palette of Owl Loom/],
+    ['a recipe', BUILT_IN_PALETTES[0].recipe, /no palette of Owl Loom/],
+    ['a newer one', { format: PALETTE_FORMAT, version: 2 }, /another version/],
+    [
+      'one without a name',
+      { format: PALETTE_FORMAT, version: 1, name: ' ', recipe: BUILT_IN_PALETTES[0].recipe },
+      /no name/,
+    ],
+    [
+      'one that says a number',
+      { format: PALETTE_FORMAT, version: 1, name: 'x', says: 7, recipe: BUILT_IN_PALETTES[0].recipe },
+      /says of itself/,
+    ],
+    ['one without a recipe', { format: PALETTE_FORMAT, version: 1, name: 'x' }, /./],
+    [
+      'one whose recipe is broken',
+      { format: PALETTE_FORMAT, version: 1, name: 'x', recipe: { ...BUILT_IN_PALETTES[0].recipe, strands: 7 } },
+      /array/,
+    ],
+  ])('that is %s is refused in a sentence', (_, data, says) => {
+    expect(() => parsePalette(data)).toThrow(UserError);
+    expect(() => parsePalette(data)).toThrow(says);
+  });
+});
