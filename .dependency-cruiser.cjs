@@ -1,7 +1,22 @@
+/** What each package may not import: those above it. Recipe reads the registry of steps in engine until their descriptions stand by themselves. */
+function arrows(order) {
+  const known = { recipe: 'steps/index' };
+  return order.slice(0, -1).map((name, i) => ({
+    name: `${name}-is-below`,
+    severity: 'error',
+    from: { path: `^packages/${name}/`, pathNot: '\\.test\\.ts$' },
+    to: {
+      path: `^packages/(${order.slice(i + 1).join('|')})/`,
+      ...(known[name] && { pathNot: `^packages/engine/${known[name]}` }),
+    },
+  }));
+}
+
 /** Imports point one way: base < image < algorithms < recipe < engine; apps on packages, nothing back. */
 module.exports = {
   forbidden: [
     { name: 'packages-stand-alone', severity: 'error', from: { path: '^packages/', pathNot: '\\.test\\.ts$|^packages/testing/' }, to: { path: '^(apps|demo|e2e|bench|packages/testing)/' } },
+    ...arrows(['base', 'image', 'algorithms', 'recipe', 'engine']),
     { name: 'packages-have-no-node', severity: 'error', from: { path: '^packages/', pathNot: '\\.test\\.ts$|^packages/testing/' }, to: { dependencyTypes: ['core'] } },
     { name: 'web-needs-no-server', severity: 'error', from: { path: '^apps/web/' }, to: { path: '^(apps/server|demo)/', dependencyTypesNot: ['type-only'] } },
     { name: 'server-needs-no-web', severity: 'error', from: { path: '^(apps/server|demo)/' }, to: { path: '^apps/web/' } },

@@ -5,7 +5,7 @@ import { mixKernel } from '#algorithms/mix/mix';
 import { newRaster, cropPlane } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import { measureBackground } from '#image/stats/background';
-import { STEP_KINDS } from '../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { madePlane, shortest } from './synthetic';
 import { stepKernels } from './steps';
 

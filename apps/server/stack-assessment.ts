@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import { isAligned, misalignmentOf } from '#algorithms/registration/misalignment';
 import { measurementsRequiredBy } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
-import { expectKind } from '../../packages/engine/measurements/index';
+import { expectKind } from '#engine/measurements/index';
 import { type StackAssessment, alignmentCheckRecipe } from '#recipe/palettes/prepare';
 import { compareFilters } from '#image/metadata/filter';
 import { type Stack, StackEntity } from './storage/db/entities';

@@ -3,7 +3,7 @@ import { newRaster, type Raster, cropPlane } from '#image/raster/raster';
 import { isEmpty, type Rect, sameRect } from '#image/geometry/rect';
 import { applyWorks, fuseColourOps } from './colour-fusion';
 import { measurementsOf, type Graph, type GraphNode } from './graph';
-import type { PixelFunction, TallyKind, Tally } from './node-kernel';
+import type { PixelFunction, TallyKind, Tally } from '#image/pixel-function';
 import { runFusedStrips } from './fused-strips';
 import { planRois, type RoiPlan, inputRoiOf } from './roi';
 

@@ -1,6 +1,7 @@
 import type { Rect } from '#image/geometry/rect';
 import type { Wcs } from '#image/geometry/wcs';
-import type { Domain, ImageInfo, NodeKernel, UnusableWcs } from './node-kernel';
+import type { Domain } from '#image/pixel-function';
+import type { ImageInfo, NodeKernel, UnusableWcs } from './node-kernel';
 import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './measurements/index';
 import type { Recipe } from '#recipe/schema';
 import { contentKey } from '#base/content-hash';

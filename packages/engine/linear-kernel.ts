@@ -1,7 +1,8 @@
 import type { Measurement } from './measurements/index';
 import { runOnPlanes } from '#image/kernels/planes';
 import { wasmKernels } from '#image/kernels/wasm';
-import type { PixelFunction, NodeKernel, LinearMap } from './node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
+import type { NodeKernel, LinearMap } from './node-kernel';
 
 /** `a + b·x`, one pair a plane, or one for all. */
 export function applyLinearMap({ a, b }: LinearMap): PixelFunction {

@@ -10,7 +10,7 @@ import {
   type RecipeDiagnostic,
 } from './graph';
 import { inputsFirst } from './topological-order';
-import type { TallyKind } from './node-kernel';
+import type { TallyKind } from '#image/pixel-function';
 
 /** A figure that must be known, with its key. */
 export interface KeyedMeasurement {

@@ -1,20 +1,8 @@
 import type { Wcs } from '#image/geometry/wcs';
 import type { ColourOp } from '#algorithms/colour/hue-ops';
 import type { Measurement } from './measurements/index';
-import type { Raster } from '#image/raster/raster';
+import type { Domain, PixelFunction } from '#image/pixel-function';
 import type { Rect } from '#image/geometry/rect';
-
-/** Whether numbers still follow the light, or have been through a stretch. `either` is plain colour, which goes with both. */
-export type Domain = 'linear' | 'stretched' | 'either';
-
-/** Counts that a kernel makes on its way, such as pixels only partly covered. */
-export type Tally = (what: TallyKind, pixels: number) => void;
-
-/** `partly-covered`: some strands of a mix have no data there. `no-answer`: a formula divided by zero or the like, and 0 was taken. */
-export type TallyKind = 'partly-covered' | 'no-answer';
-
-/** Pixels in, pixels out. `inputs[i].rect` is what `needs` asked for; for pointwise kernels all rectangles are `out.rect`. */
-export type PixelFunction = (inputs: readonly Raster[], out: Raster, tally: Tally) => void;
 
 /** `a + b·x` of each plane. */
 export interface LinearMap {

@@ -1,4 +1,4 @@
-import { STEP_KINDS } from '../engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import type { Layer, Recipe, Source, Step } from './schema';
 import { type StepOwner, stepOwnerAt } from './walk';
 import { layerLocation, valueAt } from './paths';

@@ -34,9 +34,3 @@ export const hold = z.record(z.string(), z.union([z.number(), z.string(), z.arra
 export function perPlaneValues(value: number | readonly number[], planes: number): number[] {
   return typeof value === 'number' ? new Array<number>(planes).fill(value) : value.slice(0, planes);
 }
-
-/** `#rrggbb` as three numbers from 0 to 1, still sRGB-coded. */
-export function parseHexColour(hex: string): [number, number, number] {
-  const at = (i: number) => Number.parseInt(hex.slice(i, i + 2), 16) / 255;
-  return [at(1), at(3), at(5)];
-}

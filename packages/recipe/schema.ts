@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
-import { STEP_KINDS } from '../engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { colour, hold, id, rectangle } from './schema-primitives';
 import { LIMITS, limited, listed } from './limits';
 import { hueRange, maskSources, paint } from './mask-schema';

@@ -1,6 +1,6 @@
 import { UserError } from '#base/errors';
 import { namesRead } from '#algorithms/formula/names';
-import { STEP_KINDS } from '../engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { type Layer, type Mask, ownParams, type Recipe, type Source, type Step } from './schema';
 
 /** What can have steps of its own: each is an image in the making. */

@@ -1,6 +1,6 @@
 import { buildGraph } from '#engine/build/graph-builder';
 import { Evaluator, type TallyMap } from '#engine/evaluator';
-import type { Measurement } from '../engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { Graph, StackInfo } from '#engine/graph';
 import { runMeasurement } from '#engine/measurements/measure';
 import {

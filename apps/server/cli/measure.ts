@@ -3,12 +3,7 @@ import { type Alignment, alignWcs } from '#algorithms/registration/align';
 import type { AlignModel } from '#algorithms/registration/solve';
 import type { ContinuumMethod } from '#algorithms/continuum/result';
 import { contentKey } from '#base/content-hash';
-import {
-  MEASUREMENT_KINDS,
-  type Measurement,
-  type MeasurementSpec,
-  expectKind,
-} from '../../../packages/engine/measurements/index';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec, expectKind } from '#engine/measurements/index';
 import type { AlignFigure } from '#engine/measurements/align';
 import { UserError } from '#base/errors';
 import type { FitMethod } from '#algorithms/linear-fit/linear';

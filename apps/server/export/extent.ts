@@ -1,7 +1,7 @@
 import type { Graph } from '#engine/graph';
 import { measurementKeyIn, type KeyedMeasurement, withKey } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import { intersect, isEmpty, type Rect } from '#image/geometry/rect';
 import { uprightWithin } from '#image/geometry/turned';
 import type { Recipe } from '#recipe/schema';

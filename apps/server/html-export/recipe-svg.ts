@@ -1,7 +1,7 @@
 import type { Recipe, Step } from '#recipe/schema';
 import { layersOfList, type StepOwner, stackOf, strandOwners, strandsInUse, strandDependencies } from '#recipe/walk';
 import { filterColour } from '#recipe/filter-colours';
-import { STEP_KINDS } from '../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { escapeHtml } from '../codecs/escape-html';
 
 /** Places of the drawing, in its own units. */

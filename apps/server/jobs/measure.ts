@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { MEASUREMENT_KINDS, type Measurement } from '../../../packages/engine/measurements/index';
+import { MEASUREMENT_KINDS, type Measurement } from '#engine/measurements/index';
 import type { Graph } from '#engine/graph';
 import {
   propagateMeasurement,

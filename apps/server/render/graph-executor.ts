@@ -11,7 +11,7 @@ import {
 } from '#engine/measurement-plan';
 import { failureAt } from '#engine/measurements/failures';
 import { UserError } from '#base/errors';
-import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '../../../packages/engine/measurements/index';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '#engine/measurements/index';
 import { mergePlanes } from '#engine/measurements/planes';
 import type { Rect } from '#image/geometry/rect';
 import { type MeasurementTask, assignPriorities } from './measurement-tasks';

@@ -1,9 +1,9 @@
 import { addTally, type TallyMap } from '#engine/evaluator';
 import { measurementsOf, type Graph, dependencyClosure } from '#engine/graph';
-import type { TallyKind } from '#engine/node-kernel';
+import type { TallyKind } from '#image/pixel-function';
 import { measurementsRequiredBy } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import { type Rect, sameRect } from '#image/geometry/rect';
 import type { TallyByHash, CachedImage } from './image-cache';
 import { shareMeasurement, type SharedMeasurement } from './shared-measurement';

@@ -1,6 +1,6 @@
 import type { Graph } from '#engine/graph';
 import { inputRoiOf } from '#engine/roi';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import { intersect, isEmpty, type Rect, union } from '#image/geometry/rect';
 
 /** Rows that a step may need beyond a band's own before its input is made whole first: more would be made anew for every band. */

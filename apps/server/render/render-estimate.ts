@@ -2,7 +2,7 @@ import { LRUCache } from 'lru-cache';
 import { Evaluator } from '#engine/evaluator';
 import { type EstimatorHost, MeasurementEstimator } from '#engine/estimator';
 import { measurementsRequiredBy } from '#engine/measurement-plan';
-import { MEASUREMENT_KINDS, type Measurement } from '../../../packages/engine/measurements/index';
+import { MEASUREMENT_KINDS, type Measurement } from '#engine/measurements/index';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import { openGraph, type GraphInput, readSourceRois } from './graph-input';

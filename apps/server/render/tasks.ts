@@ -1,9 +1,9 @@
 import { Evaluator } from '#engine/evaluator';
-import type { Measurement, MeasurementSpec } from '../../../packages/engine/measurements/index';
+import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
 import { runMeasurement } from '#engine/measurements/measure';
 import { type Raster, cropPlane } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
-import type { TallyKind } from '#engine/node-kernel';
+import type { TallyKind } from '#image/pixel-function';
 import { openGraph, type GraphInput, readSourceRois } from './graph-input';
 import { type SharedMeasurement, receiveMeasurement } from './shared-measurement';
 

@@ -2,7 +2,7 @@ import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina, { queueOptionsSymbol } from 'piscina';
 import { UserError } from '#base/errors';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import { freeMemory } from '../system/memory';
 import type { Manifest } from '../archive/manifest';
 import type { ManifestTask } from '../archive/read-manifest';

@@ -4,7 +4,7 @@ import { frameImageId } from '#engine/graph';
 import { contentKey } from '#base/content-hash';
 import { measurementsRequiredBy } from '#engine/measurement-plan';
 import { userMessageOf, UserError } from '#base/errors';
-import { MEASUREMENT_KINDS } from '../../../packages/engine/measurements/index';
+import { MEASUREMENT_KINDS } from '#engine/measurements/index';
 import { withPreparation, type StackAssessment } from '#recipe/palettes/prepare';
 import { missingFilters, type Palette, type FilteredStack, recipeFromPalette } from '#recipe/palettes/palette';
 import { BUILT_IN_PALETTES } from '#recipe/palettes/built-in';

@@ -1,6 +1,6 @@
 import type { HueRange } from '#algorithms/colour/hue-membership';
-import type { Domain } from '#engine/node-kernel';
-import type { MeasurementSpec } from '../../../packages/engine/measurements/index';
+import type { Domain } from '#image/pixel-function';
+import type { MeasurementSpec } from '#engine/measurements/index';
 import { summariseDrift, colourDrift } from '#algorithms/colour/drift';
 import { hueMembershipPlane } from '#algorithms/mask/hue';
 import { withKey } from '#engine/measurement-plan';

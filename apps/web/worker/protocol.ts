@@ -2,7 +2,7 @@ import type { DriftSummary, DriftKind } from '#algorithms/colour/drift';
 import type { ColourHistogram } from '#algorithms/colour/colour-histogram';
 import type { HueRange } from '#algorithms/colour/hue-membership';
 import type { NoiseContributions } from '#engine/noise-propagation';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { StarMarkers } from '#engine/measurements/star-markers';
 import type { RecipeError, RecipeDiagnostic, StackInfo } from '#engine/graph';
 import type { Unfinished } from '#engine/measurements/failures';
@@ -10,7 +10,7 @@ import type { DataMargins } from '#image/raster/data-margins';
 import type { Rect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';
 import type { HistogramBins, PlaneSummary } from '#image/stats/summary';
-import type { Domain } from '#engine/node-kernel';
+import type { Domain } from '#image/pixel-function';
 
 /** A stack as the worker fetches it. */
 export interface WorkerStack {

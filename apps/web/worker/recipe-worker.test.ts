@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { buildGraph } from '#engine/build/graph-builder';
 import { frameImageId } from '#engine/graph';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { Recipe } from '#recipe/schema';
 import { RecipeWorker } from './recipe-worker';
 import { height, mean, planes, recipe, stacks, width, withServer } from './testing';

@@ -7,7 +7,7 @@ import { levelForPixelCount } from '#engine/estimator';
 import { type NoiseContributions, propagateNoise } from '#engine/noise-propagation';
 import { stepAt } from '#recipe/names';
 import { marginsSpec, measurementKeyIn, reportOf, withKey, specsFor } from '#engine/measurement-plan';
-import type { Measurement, MeasurementSpec } from '../../../packages/engine/measurements/index';
+import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
 import type { StarMarkers } from '#engine/measurements/star-markers';
 import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/raster/pyramid';
 import { intersect, type Rect } from '#image/geometry/rect';

@@ -1,5 +1,5 @@
 import { summariseDrift, type DriftSummary, colourDrift } from '#algorithms/colour/drift';
-import type { Domain } from '#engine/node-kernel';
+import type { Domain } from '#image/pixel-function';
 import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/raster/pyramid';
 import type { Raster } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';

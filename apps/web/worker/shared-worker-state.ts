@@ -1,5 +1,5 @@
 import type { StackInfo } from '#engine/graph';
-import type { Measurement } from '../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import { PixelsGone, Tiles } from './tiles';

@@ -1,4 +1,4 @@
-import type { PixelFunction } from '#engine/node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { runOnPlanes } from '#image/kernels/planes';
 import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
 import { planeOf } from '#image/raster/raster';

@@ -1,6 +1,6 @@
 // Colours that people choose: as they type them, and by lightness, chroma and hue of OKLCh, held to what sRGB can show.
 
-import { parseHexColour } from '#recipe/schema-primitives';
+import { parseHexColour } from './hex';
 import { oklabToLinear, oklchOf } from './oklch';
 import { linearToSrgb, srgbToLinear } from './srgb';
 

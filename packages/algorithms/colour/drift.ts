@@ -1,4 +1,4 @@
-import type { Domain } from '#engine/node-kernel';
+import type { Domain } from '#image/pixel-function';
 import type { Raster } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { chromaWeight } from './hue-membership';

@@ -1,4 +1,4 @@
-import type { Domain } from '#engine/node-kernel';
+import type { Domain } from '#image/pixel-function';
 import { runOnPlanes } from '#image/kernels/planes';
 import { wasmKernels } from '#image/kernels/wasm';
 import { planeOf, type Raster } from '#image/raster/raster';

@@ -1,6 +1,6 @@
 import { type HueRange, hueMembership, numbersOf } from '../colour/hue-membership';
 import { labPlanes, labPlanesPlain } from '../colour/oklab-planes';
-import type { PixelFunction } from '#engine/node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { runOnPlanes } from '#image/kernels/planes';
 import { wasmKernels } from '#image/kernels/wasm';
 

@@ -1,4 +1,4 @@
-import type { PixelFunction } from '#engine/node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { toFullSize } from '#image/raster/pyramid';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';

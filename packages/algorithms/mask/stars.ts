@@ -1,4 +1,4 @@
-import type { PixelFunction } from '#engine/node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { toFullSize } from '#image/raster/pyramid';
 import type { StarField } from '../stars/field';
 import { moffatRadius } from '../stars/moffat';

@@ -1,7 +1,7 @@
 import { linearToLab, lightnessOf, labToLinear } from '../colour/lab';
 import { LUMINANCE } from '../colour/luminance';
 import { linearToSrgbFast, srgbToLinearFast } from '../colour/tables';
-import type { PixelFunction } from '#engine/node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { smoothstep } from '#image/math/smoothstep';
 
 /** Halvings by which chroma is drawn in until a colour can be shown: to a ten-thousandth of itself. */

@@ -1,4 +1,4 @@
-import type { Tally } from '#engine/node-kernel';
+import type { Tally } from '#image/pixel-function';
 import { type Term, weightedSumOfValid } from '#image/kernels/weighted-sum';
 
 /** Pixels that only some images cover, each counted once, however many planes are made of them. */

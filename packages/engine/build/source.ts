@@ -1,6 +1,6 @@
 import { UserError } from '#base/errors';
 import { averageKernel, normaliseWeights, signalWeight } from '#algorithms/mix/average';
-import { parseHexColour } from '#recipe/schema-primitives';
+import { parseHexColour } from '#algorithms/colour/hex';
 import type { Source } from '#recipe/schema';
 import type { BuildContext, BuilderImage } from './context';
 import { expectBackground } from '../measurements/index';

@@ -4,7 +4,7 @@ import { chromaWeight } from '#algorithms/colour/hue-membership';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { linearToOklab } from '#algorithms/colour/oklch';
 import { srgbToLinear } from '#algorithms/colour/srgb';
-import type { PixelFunction } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { triple } from '#recipe/schema-primitives';
 import { defineStep } from './step-kind';
 import { above, actsOn } from './above';

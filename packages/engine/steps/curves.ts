@@ -3,7 +3,7 @@ import { oklabToLinear, linearToOklab } from '#algorithms/colour/oklch';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { linearToSrgbFast, srgbToLinearFast } from '#algorithms/colour/tables';
 import { UserError } from '#base/errors';
-import type { PixelFunction } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { LookupCurve } from '#algorithms/tone/bend';
 import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
 import { defineStep } from './step-kind';

@@ -2,7 +2,8 @@ import { z } from 'zod';
 import { expectBackground } from '../measurements/index';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { noiseInScale, starlet, starletMargin } from '#image/scales/starlet';
-import type { PixelFunction, ImageInfo } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
+import type { ImageInfo } from '../node-kernel';
 import { type StepContext, defineStep } from './step-kind';
 import { neighbourhoodKernel } from './neighbourhood';
 

@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { limited } from '#recipe/limits';
 import { type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
-import type { PixelFunction, ImageInfo, NodeKernel } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
+import type { ImageInfo, NodeKernel } from '../node-kernel';
 import type { StepContext } from './step-kind';
 import { type Circle, inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
 import { rectAtLevel, toFullSize } from '#image/raster/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
-import { pseudoLinearKernels } from '#algorithms/star-removal/pseudo-linear';
+import { pseudoLinearKernels } from './pseudo-linear';
 import { subtractStars, indexStars, type StarIndex } from '#algorithms/star-removal/subtract-stars';
 import { type RemovedStars, unpackStars } from '#algorithms/star-removal/packed';
 

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { defineStep } from './step-kind';
 import { drawShrunkStars } from '#algorithms/star-removal/shrink';
-import type { PixelFunction } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import type { Measurement } from '../measurements/index';
 import {
   copyPixels,

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { PixelFunction } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { defineStep } from './step-kind';
 import {
   starRemovalReport,

@@ -2,7 +2,8 @@ import type { z } from 'zod';
 import type { MeasurementSpec } from '../measurements/index';
 import type { Rect } from '#image/geometry/rect';
 import type { GeometricMove } from '../transform-chain';
-import type { Domain, ImageInfo, NodeKernel } from '../node-kernel';
+import type { Domain } from '#image/pixel-function';
+import type { ImageInfo, NodeKernel } from '../node-kernel';
 
 /** What a step kind may ask about the recipe it stands in. */
 export interface StepContext {

@@ -4,7 +4,7 @@ import { expectBackground } from '../measurements/index';
 import { perPlane, perPlaneValues } from '#recipe/schema-primitives';
 import { type StretchParams, autoStretch, starsStretch } from '#algorithms/tone/auto';
 import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '#algorithms/tone/curves';
-import type { PixelFunction } from '../node-kernel';
+import type { PixelFunction } from '#image/pixel-function';
 import { defineStep } from './step-kind';
 
 const params = z.strictObject({

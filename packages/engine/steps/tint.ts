@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { colour, parseHexColour } from '#recipe/schema-primitives';
+import { parseHexColour } from '#algorithms/colour/hex';
+import { colour } from '#recipe/schema-primitives';
 import { applyLinearMap } from '../linear-kernel';
 import { defineStep } from './step-kind';
 

@@ -3,7 +3,7 @@ import { buildGraph } from '#engine/build/graph-builder';
 import type { StackInfo } from '#engine/graph';
 import { measurementKeyIn } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
-import type { Measurement, MeasurementSpec } from '../../../../packages/engine/measurements/index';
+import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
 import type { DataMargins } from '#image/raster/data-margins';
 import { FORMAT, VERSION } from '#recipe/schema';
 import { starCountOf } from '#algorithms/stars/field';

@@ -1,6 +1,6 @@
 import type { StackMetrics } from '#recipe/stack-replacement';
 import type { Pattern } from '#recipe/patterns/schema';
-import type { Measurement } from '../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { Card } from '#image/fits/cards';
 import type { Recipe } from '#recipe/schema';
 import type { PlaneSummary } from '#image/stats/summary';

@@ -1,4 +1,4 @@
-import type { Measurement } from '../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { RequestedMeasurement } from '#engine/measurement-plan';
 import type { Recipe } from '#recipe/schema';
 import { api, faultText } from '../store/api';

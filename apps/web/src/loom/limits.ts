@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { STEP_KINDS } from '../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 
 /** Least and greatest number that a parameter may have. */
 export interface Limits {

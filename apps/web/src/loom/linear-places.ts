@@ -2,7 +2,7 @@ import { ownerName } from '#recipe/names';
 import { stepLocation, stepsAt, withoutStep, withStep, withStepMoved } from '#recipe/paths';
 import type { Recipe, Step } from '#recipe/schema';
 import { layersOfList, type StepOwner, stepOwnerAt, strandOwners, strandsReadBySource } from '#recipe/walk';
-import { isMoveStep, STEP_KINDS } from '../../../../packages/engine/steps/index';
+import { isMoveStep, STEP_KINDS } from '#engine/steps/index';
 
 /** A place where a step finds linear data: what the press says, the recipe with the step there, and the path of the step then. */
 export interface LinearPlace {

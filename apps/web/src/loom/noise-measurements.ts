@@ -1,4 +1,4 @@
-import type { Domain } from '#engine/node-kernel';
+import type { Domain } from '#image/pixel-function';
 import type { RequestedMeasurement } from '#engine/measurement-plan';
 import { strandOwners, strandsReadBySource } from '#recipe/walk';
 import type { Recipe } from '#recipe/schema';

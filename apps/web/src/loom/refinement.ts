@@ -2,7 +2,7 @@ import { hasCacheableStep } from '#engine/cacheable-nodes';
 import type { RequestedMeasurement } from '#engine/measurement-plan';
 import type { Recipe } from '#recipe/schema';
 import type { Unfinished } from '#engine/measurements/failures';
-import type { Domain } from '#engine/node-kernel';
+import type { Domain } from '#image/pixel-function';
 import { noiseRequests, backgroundRequests } from './noise-measurements';
 import type { WorkerClient } from '../engine/worker-client';
 import { jobEnd, fetchMeasurements } from '../engine/measurements';

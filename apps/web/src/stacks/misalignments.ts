@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { Measurement } from '../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import { type Misalignment, misalignmentOf } from '#algorithms/registration/misalignment';
 import { alignmentCheckRecipe } from '#recipe/palettes/prepare';
 import { fetchMeasurements } from '../engine/measurements';

@@ -1,5 +1,5 @@
 import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
-import type { Measurement } from '../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { RequestedMeasurement } from '#engine/measurement-plan';
 import type { StackAssessment } from '#recipe/palettes/prepare';
 import type { Palette } from '#recipe/palettes/palette';

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
-import { STEP_KINDS } from '../../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
 import { elsewhere, meantScore, addableSteps } from './step-list';
 

@@ -1,5 +1,5 @@
 import { strandPath } from '#recipe/walk';
-import { expectBackground } from '../../../../../packages/engine/measurements/index';
+import { expectBackground } from '#engine/measurements/index';
 import type { Recipe } from '#recipe/schema';
 import { figure } from '../../ui/numbers';
 import { useReport } from '../session';

@@ -2,7 +2,7 @@ import { stepOwners } from '#recipe/walk';
 import { ArrowLeft, ArrowRight, Copy, Pin, Power, Trash2 } from 'lucide-react';
 import type { Recipe, Step } from '#recipe/schema';
 import { pinnedValuesFrom } from '#engine/steps/new-step';
-import { STEP_KINDS } from '../../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { gestureEnded } from '../../store/draft';
 import { stepLocation, stepsAt } from '#recipe/paths';
 import { store } from '../../store/store';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { STEP_KINDS } from '../../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { elsewhere, meantScore, addableSteps } from './step-list';
 
 const kindsIn = (groups: ReturnType<typeof addableSteps>) => groups.flatMap(({ steps }) => steps);

@@ -1,5 +1,5 @@
 import { STEP_GROUPS, type StepSpec } from '#engine/steps/step-kind';
-import { STEP_KINDS } from '../../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
 
 /** A step kind in the list of those that can be added. */

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Measurement } from '../../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { Box } from '#algorithms/gradient/samples';
 import type { Step } from '#recipe/schema';
 import { valueAt } from '#recipe/paths';

@@ -1,6 +1,6 @@
 import { contours } from 'd3-contour';
 import { useMemo } from 'react';
-import type { Measurement } from '../../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import { modelAt } from '#algorithms/gradient/model';
 import type { Rect } from '#image/geometry/rect';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';

@@ -1,5 +1,5 @@
 import { useEffect, useRef } from 'react';
-import type { Measurement } from '../../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { Step } from '#recipe/schema';
 import { unpackStars } from '#algorithms/star-removal/packed';
 import type { StarRemovalParams } from '#engine/steps/star-removal';

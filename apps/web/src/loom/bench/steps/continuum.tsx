@@ -1,4 +1,4 @@
-import type { Measurement } from '../../../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { continuum } from '#engine/steps/continuum';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';

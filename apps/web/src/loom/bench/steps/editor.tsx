@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import type { StepParams, StepSpec } from '#engine/steps/step-kind';
 import { ownParams, type Recipe, type Step } from '#recipe/schema';
-import { STEP_KINDS } from '../../../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { setValue } from '../../edit';

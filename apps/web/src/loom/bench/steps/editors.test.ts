@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '#recipe/schema';
-import { STEP_KINDS } from '../../../../../../packages/engine/steps/index';
+import { STEP_KINDS } from '#engine/steps/index';
 import { recipeOpened } from '../../../store/draft';
 import { store } from '../../../store/store';
 import { editorProps, withParams } from './editor';

@@ -1,4 +1,4 @@
-import type { Measurement } from '../../../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { gradient } from '#engine/steps/gradient';
 import { Button } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';

@@ -1,4 +1,4 @@
-import type { Measurement } from '../../../../../../packages/engine/measurements/index';
+import type { Measurement } from '#engine/measurements/index';
 import type { LinearFit } from '#algorithms/linear-fit/linear';
 import type { linearFitStep } from '#engine/steps/linear-fit';
 import { SliderField } from '../../../ui/SliderField';
