@@ -1,12 +1,12 @@
 import { intersect, sameRect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';
 import { stepOwners } from '#recipe/walk';
-import { STEP_KINDS } from './steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 import { type Graph, dependencyClosure } from './graph';
 
 /** Whether any step of a recipe is of a kind whose result is kept. */
 export const hasCacheableStep = (recipe: Recipe): boolean =>
-  [...stepOwners(recipe)].some(({ steps }) => steps.some((step) => !step.off && STEP_KINDS.get(step.do)?.cacheResult));
+  [...stepOwners(recipe)].some(({ steps }) => steps.some((step) => !step.off && STEP_SPECS.get(step.do)?.cacheResult));
 
 /**
  * The images that are worth keeping at full size: those after steps of kinds that say so, as far as they lie within the frame,
@@ -20,7 +20,7 @@ export function cacheableNodes(graph: Graph, recipe: Recipe, before?: number): n
   for (const { steps, stepsPath } of stepOwners(recipe)) {
     steps.forEach((step, i) => {
       const at = graph.byPath.get(`${stepsPath}[${i}]`);
-      if (step.off || at === undefined || at === before || !STEP_KINDS.get(step.do)?.cacheResult) return;
+      if (step.off || at === undefined || at === before || !STEP_SPECS.get(step.do)?.cacheResult) return;
       if (reached && !reached.has(at)) return;
       const { extent } = graph.nodes[at];
       if (sameRect(intersect(extent, graph.frame), extent)) found.add(at);

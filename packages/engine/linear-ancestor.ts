@@ -1,6 +1,6 @@
 import type { BuildContext } from './build/context';
 import type { ImageInfo } from './node-kernel';
-import type { LinearAncestor } from './steps/step-kind';
+import type { LinearAncestor } from './steps/step-implementation';
 
 /**
  * Goes back from a stretched image over all that was done pixel by pixel to the linear image that it was made of.

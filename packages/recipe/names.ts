@@ -1,9 +1,9 @@
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from './steps/index';
 import type { Layer, Recipe, Source, Step } from './schema';
 import { type StepOwner, stepOwnerAt } from './walk';
 import { layerLocation, valueAt } from './paths';
 
-export const stepName = (kind: string): string => STEP_KINDS.get(kind)?.name ?? kind.replaceAll('-', ' ');
+export const stepName = (kind: string): string => STEP_SPECS.get(kind)?.name ?? kind.replaceAll('-', ' ');
 
 /** A source in two or three words. */
 export function sourceName(source: Source): string {

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from './steps/index';
 import { colour, hold, id, rectangle } from './schema-primitives';
 import { LIMITS, limited, listed } from './limits';
 import { hueRange, maskSources, paint } from './mask-schema';
@@ -26,7 +26,7 @@ const stepExtras = {
 function stepSchema() {
   const of = (kind: string, shape: z.ZodRawShape) =>
     z.strictObject({ do: z.literal(kind), ...shape, ...stepExtras }).meta({ id: `step-${kind}` });
-  const all = [...STEP_KINDS.values()].map((kind) => of(kind.do, kind.params.shape));
+  const all = [...STEP_SPECS.values()].map((kind) => of(kind.do, kind.params.shape));
   return z
     .discriminatedUnion('do', all as [(typeof all)[number], ...(typeof all)[number][]])
     .meta({ id: 'step', description: 'One operation with its parameters; which keys it has depends on `do`.' });

@@ -1,6 +1,6 @@
 import { UserError } from '#base/errors';
 import { namesRead } from '#algorithms/formula/names';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from './steps/index';
 import { type Layer, type Mask, ownParams, type Recipe, type Source, type Step } from './schema';
 
 /** What can have steps of its own: each is an image in the making. */
@@ -110,7 +110,7 @@ export function strandsReadBySource(source: Source | Mask['of']): string[] {
 
 /** Ids of the strands that a step reads besides its input; none where its parameters are at fault. */
 export function strandsReadByStep(step: Step): string[] {
-  const known = STEP_KINDS.get(step.do);
+  const known = STEP_SPECS.get(step.do);
   const parsed = known?.params.safeParse(ownParams(step));
   return known?.strandsRead && parsed?.success ? known.strandsRead(parsed.data) : [];
 }

@@ -1,7 +1,7 @@
 import type { Recipe, Step } from '#recipe/schema';
 import { layersOfList, type StepOwner, stackOf, strandOwners, strandsInUse, strandDependencies } from '#recipe/walk';
 import { filterColour } from '#recipe/filter-colours';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 import { escapeHtml } from '../codecs/escape-html';
 
 /** Places of the drawing, in its own units. */
@@ -23,7 +23,7 @@ function beadsOf(steps: readonly Step[], from: number): { beads: Bead[]; end: nu
   const beads = steps
     .filter(({ off }) => !off)
     .map((step) => {
-      const bead = { name: step.name ?? STEP_KINDS.get(step.do)?.name ?? step.do, x };
+      const bead = { name: step.name ?? STEP_SPECS.get(step.do)?.name ?? step.do, x };
       x += beadWidth(bead.name) + BEAD.gap;
       return bead;
     });

@@ -2,7 +2,7 @@ import { UserError } from '#base/errors';
 import type { Rect } from '#image/geometry/rect';
 import type { Layer, Recipe, Source, Step, Strand } from '#recipe/schema';
 import { stepOwners, strandsReadBySource } from '#recipe/walk';
-import { isMoveStep } from '../steps/index';
+import { isMoveStep } from '#recipe/steps/index';
 import { buildLayers } from './cloth';
 import { resolveMask, buildSharedMasks } from './mask';
 import { buildSource } from './source';

@@ -12,7 +12,7 @@ import type { ImageInfo, LinearMap } from '../node-kernel';
 import { linearKernel } from '../linear-kernel';
 import { findLinearAncestor } from '../linear-ancestor';
 import { imageWithStars, lacksStars, pictureOfStars } from './with-stars';
-import type { StepNode, IntermediateNode, StepSpec, StepContext } from '../steps/step-kind';
+import type { StepNode, IntermediateNode, StepKind, StepContext } from '../steps/step-implementation';
 
 /** An image that was not moved yet after all its moves, in one resampling. */
 const movedNode = (
@@ -153,7 +153,7 @@ function blendLinearMap(lines: LinearMap | undefined, share: number): LinearMap 
 function moved(
   ctx: BuildContext,
   input: BuilderImage,
-  kind: StepSpec,
+  kind: StepKind,
   move: GeometricMove,
   path: string,
   wcs: BuilderImage['wcs'],
@@ -170,7 +170,7 @@ function moved(
 function addStepNode(
   ctx: BuildContext,
   input: BuilderImage,
-  kind: StepSpec,
+  kind: StepKind,
   step: StepNode,
   params: object,
   path: string,

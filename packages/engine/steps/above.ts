@@ -1,15 +1,8 @@
-import { z } from 'zod';
 import type { ChromaRange } from '#algorithms/colour/hue-ops';
 import { FULL_CHROMA, GREY } from '#algorithms/colour/hue-membership';
 import { type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
-import type { StepContext } from './step-kind';
-
-/**
- * OKLab chroma from which a step acts fully, falling smoothly to nothing at a tenth of it; `auto` takes five times the chroma noise of the true
- * sky, at least 0.04, and nothing below twice that noise.
- */
-export const above = z.union([z.number().nonnegative(), z.literal('auto')]);
-export type Above = z.output<typeof above>;
+import type { Above } from '#recipe/steps/above';
+import type { StepContext } from './step-implementation';
 
 /** Full and none, in units of the chroma noise. */
 const FULL = 5;

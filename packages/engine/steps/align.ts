@@ -1,11 +1,11 @@
-import { z } from 'zod';
 import { alignWcs } from '#algorithms/registration/align';
 import { type Affine, determinant } from '#image/geometry/affine';
 import type { Wcs } from '#image/geometry/wcs';
 import { UserError } from '#base/errors';
 import { expectKind } from '../measurements/index';
 import type { ImageInfo } from '../node-kernel';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { align as spec } from '#recipe/steps/align';
 
 /** A matrix as the report and the command give it. */
 export const affineMatrix = (m: Affine): number[][] => [
@@ -47,27 +47,8 @@ function heldMap(value: unknown, path: string): Affine | undefined {
 }
 
 /** Brings an image onto another strand's pixels: by its stars, by the structures that both show, or by the files' own WCS. */
-export const align = defineStep({
-  do: 'align',
-  name: 'align',
-  summary: 'Lays this onto the pixels of another strand.',
-  hints: {
-    for: 'Stars of both strands lie on each other; blink against the other strand at 1:1.',
-    tooMuch: 'A match on too few stars turns or stretches the picture: read how many matched.',
-  },
-  group: 'place',
-  searchTerms: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate', 'structures', 'correlation'],
+export const alignStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    to: z.string(),
-    by: z.enum(['stars', 'structures', 'wcs']).default('stars'),
-    model: z.enum(['shift', 'similarity', 'affine']).default('similarity'),
-  }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  pinnable: ['matrix'],
-  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
-  strandsRead: (p) => [p.to],
   move: (p, { input, others, origin, hold, path, withStars }) => {
     const held = heldMap(hold?.matrix, path);
     if (held)

@@ -1,41 +1,18 @@
-import { z } from 'zod';
 import type { ChromaRange } from '#algorithms/colour/hue-ops';
 import { chromaWeight } from '#algorithms/colour/hue-membership';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { linearToOklab } from '#algorithms/colour/oklch';
 import { srgbToLinear } from '#algorithms/colour/srgb';
 import type { PixelFunction } from '#image/pixel-function';
-import { triple } from '#recipe/schema-primitives';
-import { defineStep } from './step-kind';
-import { above, actsOn } from './above';
+import { implementStep } from './step-implementation';
+import { actsOn } from './above';
+import { balance as spec } from '#recipe/steps/balance';
 
-const none = triple.default([0, 0, 0]);
 const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
 
-const WARM: z.infer<typeof triple> = [0.02, 0, -0.02];
-
 /** Adds `(1−y)²·shadows + 2y(1−y)·mids + y²·lights`, y the luminance of the numbers as they are, held to 0–1. */
-export const balance = defineStep({
-  do: 'balance',
-  name: 'balance',
-  summary: 'Pushes shadows, middle and lights towards a colour each.',
-  hints: {
-    for: 'Greys stay grey where you want them so; watch the sky and the cores of stars.',
-    tooMuch: 'Shadows pushed far tint the whole sky.',
-  },
-  group: 'colour',
-  searchTerms: ['colour balance', 'split tone', 'warm', 'cool', 'colour cast'],
+export const balanceStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    shadows: none,
-    mids: none,
-    lights: none,
-    keepLuminance: z.boolean().default(true),
-    above: above.optional(),
-  }),
-  accepts: { planes: 'colour', domain: 'stretched' },
-  produces: { domain: 'same' },
-  initialParams: () => ({ mids: WARM }),
   build: ({ shadows, mids, lights, keepLuminance, above: from }, place) => {
     const acts = actsOn(from, 0, place);
     const balanced =

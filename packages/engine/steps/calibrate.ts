@@ -1,33 +1,16 @@
-import { z } from 'zod';
 import { linearKernel } from '../linear-kernel';
 import { expectBackground, expectKind, type Measurement } from '../measurements/index';
 import { UserError } from '#base/errors';
-import { triple } from '#recipe/schema-primitives';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { calibrate as spec } from '#recipe/steps/calibrate';
 
 /**
  * Colour balance of linear colour: each plane times its gain about its own sky, `sky + g·(x − sky)`, so that the sky takes no tint.
  * Gains are such that the mean star is white, that stars take the colours of the catalogue, or those given by hand; green keeps its own.
  * `hold: { white: [r, g, b] }` pins them.
  */
-export const calibrate = defineStep({
-  do: 'calibrate',
-  name: 'calibrate',
-  summary: 'Balances colour on the stars.',
-  hints: {
-    for: 'Stars range from blue over white to orange, and none is green.',
-    tooMuch: 'A few odd stars decide for all: read how many were used.',
-  },
-  group: 'sky',
-  searchTerms: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
+export const calibrateStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),
-    white: triple.optional(),
-  }),
-  accepts: { planes: 'colour', domain: 'linear' },
-  produces: { domain: 'same' },
-  pinnable: ['white'],
   build: (p, { input, sky, hold, path, withStars }) => {
     const held =
       Array.isArray(hold?.white) && hold.white.length === 3 ? (hold.white as [number, number, number]) : undefined;

@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
 import { weightedSum } from '#image/kernels/weighted-sum';
@@ -7,8 +6,9 @@ import { rectAtLevel } from '#image/raster/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect } from '#image/geometry/rect';
 import type { ImageInfo } from '../node-kernel';
-import { type StepContext, defineStep } from './step-kind';
+import { implementStep, type StepContext } from './step-implementation';
 import { seeingFigures, seeingKernel, softening } from './match-seeing';
+import { continuum as spec } from '#recipe/steps/continuum';
 
 /**
  * An image smoothed to the seeing of another where it is the sharper one. Its stars are those that it had before, told apart better than
@@ -35,32 +35,8 @@ const soft = (place: StepContext, image: ImageInfo, other: ImageInfo): ImageInfo
  * With `matchSeeing` the sharper of the two is smoothed to the other's FWHM first. With `mend` what is left of stars is filled from around
  * (packages/algorithms/inpaint).
  */
-export const continuum = defineStep({
-  do: 'continuum',
-  name: 'continuum',
-  summary: 'Takes starlight out of a line filter.',
-  hints: {
-    for: 'Stars of the line filter sink into the sky, and gas keeps its light.',
-    tooMuch: 'Stars become dark holes: k is too large.',
-  },
-  group: 'lines',
-  searchTerms: ['narrowband', 'starlight', 'emission', 'continuum subtraction', 'hydrogen'],
+export const continuumStep = implementStep(spec, {
   version: 2,
-  params: z.strictObject({
-    broad: z.string(),
-    method: z.enum(['stars', 'skewness', 'manual']).default('stars'),
-    k: z.number().optional(),
-    matchSeeing: z.boolean().default(false),
-    mend: z.boolean().default(false),
-  }),
-  accepts: { planes: 'mono', domain: 'linear' },
-  produces: { domain: 'same' },
-  pinnable: ['k'],
-  initialParams: ({ others }) => ({
-    broad: others.find((id) => /^(r|red|l|lum)/i.test(id)) ?? others[0] ?? '',
-    mend: true,
-  }),
-  strandsRead: (p) => [p.broad],
   build: (p, place) => {
     const { input, others, sky, hold, path } = place;
     if (others[0].planes === 3)

@@ -1,29 +1,11 @@
-import { z } from 'zod';
 import { toFullSize } from '#image/raster/pyramid';
 import { intersect } from '#image/geometry/rect';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { crop as spec } from '#recipe/steps/crop';
 
 /** Leaves data only inside a rectangle of frame pixels; the origin stays where it is. */
-export const crop = defineStep({
-  do: 'crop',
-  name: 'crop',
-  summary: 'Keeps data only inside a rectangle.',
-  hints: {
-    for: 'Ragged edges lie outside, and all that you want to show inside.',
-    tooMuch: 'What is cut is missing in everything that reads this strand.',
-  },
-  group: 'place',
-  searchTerms: ['trim', 'cut', 'edges', 'ragged'],
+export const cropStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({ x: z.number(), y: z.number(), width: z.number().positive(), height: z.number().positive() }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  initialParams: ({ frame: { x, y, width, height } }) => ({
-    x: Math.round(x + 0.05 * width),
-    y: Math.round(y + 0.05 * height),
-    width: Math.round(0.9 * width),
-    height: Math.round(0.9 * height),
-  }),
   build: (p, { input }) => {
     // A pixel belongs to the rectangle where its centre does.
     const x0 = Math.ceil(p.x);

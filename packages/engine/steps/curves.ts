@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { oklabToLinear, linearToOklab } from '#algorithms/colour/oklch';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { linearToSrgbFast, srgbToLinearFast } from '#algorithms/colour/tables';
@@ -6,27 +5,19 @@ import { UserError } from '#base/errors';
 import type { PixelFunction } from '#image/pixel-function';
 import { LookupCurve } from '#algorithms/tone/bend';
 import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
-import { defineStep } from './step-kind';
-import { listed } from '#recipe/limits';
-
-const curve = listed(z.tuple([z.number(), z.number()])).min(2);
-
-/** A little more contrast. */
-const GENTLE: z.infer<typeof curve> = [
-  [0, 0],
-  [0.25, 0.22],
-  [0.75, 0.78],
-  [1, 1],
-];
+import { implementStep } from './step-implementation';
+import { curves as spec } from '#recipe/steps/curves';
 
 /** The lines of the chart, in the order in which they act. */
 export const CURVES = ['all', 'red', 'green', 'blue', 'luminance', 'chroma'] as const;
+
 export type CurveName = (typeof CURVES)[number];
 
 /** The chroma that stands at 1 of its curve: no colour of a screen has more. */
 export const MOST_CHROMA = 0.4;
 
 const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
+
 const held = (v: number): number => (v < 0 ? 0 : v > 1 ? 1 : v);
 
 /** Shifts all planes by what the curve does to their luminance. */
@@ -54,28 +45,8 @@ function byChroma([r, g, b]: readonly Float32Array[], of: LookupCurve): void {
 }
 
 /** Bends what comes in by monotone cubics: all planes, single ones, the luminance, the chroma. */
-export const curves = defineStep({
-  do: 'curves',
-  name: 'curves',
-  summary: 'Bends brightness, single colours or chroma by a line through points.',
-  hints: {
-    for: 'The steepest part of the line is where detail gains.',
-    tooMuch: 'A line that lies flat makes plates without detail; one that is too steep shows noise.',
-  },
-  group: 'show',
-  searchTerms: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],
+export const curvesStep = implementStep(spec, {
   version: 2,
-  params: z.strictObject({
-    all: curve.optional(),
-    red: curve.optional(),
-    green: curve.optional(),
-    blue: curve.optional(),
-    luminance: curve.optional(),
-    chroma: curve.optional(),
-  }),
-  accepts: { planes: 'either', domain: 'stretched' },
-  produces: { domain: 'same' },
-  initialParams: () => ({ all: GENTLE }),
   build: (p, { input, path }) => {
     const bent = new Map<CurveName, LookupCurve>();
     for (const name of CURVES) {

@@ -1,6 +1,5 @@
-import { z } from 'zod';
 import { isResolved, deconvolvePlane, sharpenedMargin } from '#algorithms/deconvolve/deconvolve-plane';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import type { NodeKernel } from '../node-kernel';
 import { expectBackground, type Measurement } from '../measurements/index';
 import { unpackFields } from '../measurements/stars';
@@ -8,6 +7,7 @@ import { rectAtLevel } from '#image/raster/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect } from '#image/geometry/rect';
 import type { StarField } from '#algorithms/stars/field';
+import { deconvolve as spec } from '#recipe/steps/deconvolve';
 
 /** The field of stars that tells a plane's profile: its own, or the first that shows any. */
 function fieldFor(fields: readonly StarField[], p: number): StarField | undefined {
@@ -22,25 +22,8 @@ const widestOf = (figure: Measurement): number =>
  * Sharpens by the field's own star profile: Richardson and Lucy's method, damped where image and model agree within the noise. Rings about
  * stars are held back, stars that were cut off stay as they are.
  */
-export const deconvolve = defineStep({
-  do: 'deconvolve',
-  name: 'deconvolve',
-  summary: 'Sharpens by the profile of the field’s own stars.',
-  hints: {
-    for: 'Stars become narrower and gas crisper at 1:1.',
-    tooMuch: 'Dark rings about stars and worms in the sky: fewer rounds, or less strength.',
-  },
-  group: 'detail',
-  searchTerms: ['deconvolution', 'seeing', 'sharpen', 'psf', 'richardson lucy'],
+export const deconvolveStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    rounds: z.int().min(1).max(200).default(10),
-    strength: z.number().min(0).max(1).default(1),
-  }),
-  accepts: { planes: 'either', domain: 'linear' },
-  produces: { domain: 'same' },
-  // What it does lies within a star's width, of which a coarse level shows little.
-  cacheResult: true,
   build: ({ rounds, strength }, { input, sky, withStars }) => {
     const kernel: NodeKernel = {
       inputRoi: (rect, level, _, [stars]) => {

@@ -1,11 +1,11 @@
-import { z } from 'zod';
 import { expectBackground } from '../measurements/index';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { noiseInScale, starlet, starletMargin } from '#image/scales/starlet';
 import type { PixelFunction } from '#image/pixel-function';
 import type { ImageInfo } from '../node-kernel';
-import { type StepContext, defineStep } from './step-kind';
+import { implementStep, type StepContext } from './step-implementation';
 import { neighbourhoodKernel } from './neighbourhood';
+import { denoise as spec } from '#recipe/steps/denoise';
 
 /** A scale's values are drawn in by so many times its noise at strength 1. */
 const THRESHOLD = 2;
@@ -51,26 +51,8 @@ function opponent(input: ImageInfo, place: StepContext): ImageInfo {
  * Draws the starlet scales in by their noise (soft thresholds, Donoho 1995), measured at full size. Of a colour image luminance and
  * colour are treated apart: `chroma` is the strength for the colour.
  */
-export const denoise = defineStep({
-  do: 'denoise',
-  name: 'denoise',
-  summary: 'Quiets the noise, brightness and colour apart.',
-  hints: {
-    for: 'Look at what is taken out: it should be grain without any shape of stars or gas.',
-    tooMuch: 'Plastic gas and soft small stars.',
-  },
-  group: 'detail',
-  searchTerms: ['noise reduction', 'smooth', 'quiet', 'grain'],
+export const denoiseStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    strength: z.number().nonnegative().default(1),
-    scales: z.int().min(1).max(8).default(4),
-    chroma: z.number().nonnegative().default(1),
-  }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  // On a coarse level the noise is averaged away already, and with it what the step would do.
-  cacheResult: true,
   build: (p, place) => {
     const { input, sky } = place;
     const colour = input.planes === 3;

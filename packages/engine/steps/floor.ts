@@ -1,22 +1,9 @@
-import { z } from 'zod';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { floor as spec } from '#recipe/steps/floor';
 
 /** Nothing darker than `level`. */
-export const floor = defineStep({
-  do: 'floor',
-  name: 'floor',
-  summary: 'Lets nothing be darker than this.',
-  hints: {
-    for: 'The darkest sky is a little brighter than black, and dust stays apart from it.',
-    tooMuch: 'Dust and sky melt into one flat tone.',
-  },
-  group: 'show',
-  searchTerms: ['black clip', 'raise blacks', 'pedestal'],
+export const floorStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({ level: z.number() }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  initialParams: () => ({ level: 0.05 }),
   build: ({ level }, { input }) => ({
     kernel: {
       prepare:

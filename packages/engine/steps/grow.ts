@@ -1,24 +1,11 @@
-import { z } from 'zod';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import { growMargin, morphDisc } from '#algorithms/mask/morphology';
 import { neighbourhoodKernel } from './neighbourhood';
+import { grow as spec } from '#recipe/steps/grow';
 
 /** The greatest value within a disc of full-size pixels; with a negative radius the least. */
-export const grow = defineStep({
-  do: 'grow',
-  name: 'grow',
-  summary: 'Widens what is bright; below nought it narrows it.',
-  hints: {
-    for: 'The mask reaches as far past the bright parts as you want it to.',
-    tooMuch: 'What you meant to spare comes under the mask.',
-  },
-  group: 'mask',
-  searchTerms: ['dilate', 'erode', 'expand', 'shrink', 'widen'],
+export const growStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({ radius: z.number().min(-500).max(500) }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  initialParams: () => ({ radius: 3 }),
   build: (p, { input }) => {
     const at = (level: number) => p.radius / 2 ** level;
     return {

@@ -1,78 +1,75 @@
-import type { StepSpec } from './step-kind';
-import { align } from './align';
-import { balance } from './balance';
-import { blur } from './blur';
-import { calibrate } from './calibrate';
-import { cap } from './cap';
-import { continuum } from './continuum';
-import { crop } from './crop';
-import { curves } from './curves';
-import { deconvolve } from './deconvolve';
-import { denoise } from './denoise';
-import { floor } from './floor';
-import { gradient } from './gradient';
-import { grow } from './grow';
-import { hueBands } from './hue-bands';
-import { invert } from './invert';
-import { levelSky } from './level-sky';
-import { levels } from './levels';
+import type { StepKind } from './step-implementation';
+import { alignStep } from './align';
+import { balanceStep } from './balance';
+import { blurStep } from './blur';
+import { calibrateStep } from './calibrate';
+import { capStep } from './cap';
+import { continuumStep } from './continuum';
+import { cropStep } from './crop';
+import { curvesStep } from './curves';
+import { deconvolveStep } from './deconvolve';
+import { denoiseStep } from './denoise';
+import { floorStep } from './floor';
+import { gradientStep } from './gradient';
+import { growStep } from './grow';
+import { hueBandsStep } from './hue-bands';
+import { invertStep } from './invert';
+import { levelSkyStep } from './level-sky';
+import { levelsStep } from './levels';
 import { linearFitStep } from './linear-fit';
-import { matchSeeing } from './match-seeing';
-import { mend } from './mend';
-import { place } from './place';
-import { range } from './range';
-import { saturation } from './saturation';
-import { scale } from './scale';
-import { sharpen } from './sharpen';
-import { split } from './split';
-import { starShrink } from './star-shrink';
-import { starless } from './starless';
-import { starTops } from './star-tops';
-import { starsOnly } from './stars-only';
-import { stretch } from './stretch';
-import { structures } from './structures';
-import { tint } from './tint';
-import { unmix } from './unmix';
+import { matchSeeingStep } from './match-seeing';
+import { mendStep } from './mend';
+import { placeStep } from './place';
+import { rangeStep } from './range';
+import { saturationStep } from './saturation';
+import { scaleStep } from './scale';
+import { sharpenStep } from './sharpen';
+import { splitStep } from './split';
+import { starShrinkStep } from './star-shrink';
+import { starlessStep } from './starless';
+import { starTopsStep } from './star-tops';
+import { starsOnlyStep } from './stars-only';
+import { stretchStep } from './stretch';
+import { structuresStep } from './structures';
+import { tintStep } from './tint';
+import { unmixStep } from './unmix';
 
-/** Every step kind that works, by its name, in the order in which people come to use them. Adding one is adding it here. */
-export const STEP_KINDS: ReadonlyMap<string, StepSpec> = new Map(
+/** What every kind of step does, by its name. Adding one is adding it here. */
+export const STEP_KINDS: ReadonlyMap<string, StepKind> = new Map(
   [
-    align,
-    gradient,
-    continuum,
-    calibrate,
-    unmix,
-    deconvolve,
-    denoise,
-    starless,
-    starsOnly,
-    starTops,
-    starShrink,
-    mend,
-    matchSeeing,
+    alignStep,
+    gradientStep,
+    continuumStep,
+    calibrateStep,
+    unmixStep,
+    deconvolveStep,
+    denoiseStep,
+    starlessStep,
+    starsOnlyStep,
+    starTopsStep,
+    starShrinkStep,
+    mendStep,
+    matchSeeingStep,
     linearFitStep,
-    levelSky,
-    scale,
-    crop,
-    place,
-    blur,
-    sharpen,
-    structures,
-    split,
-    stretch,
-    levels,
-    curves,
-    floor,
-    hueBands,
-    saturation,
-    balance,
-    cap,
-    tint,
-    range,
-    grow,
-    invert,
+    levelSkyStep,
+    scaleStep,
+    cropStep,
+    placeStep,
+    blurStep,
+    sharpenStep,
+    structuresStep,
+    splitStep,
+    stretchStep,
+    levelsStep,
+    curvesStep,
+    floorStep,
+    hueBandsStep,
+    saturationStep,
+    balanceStep,
+    capStep,
+    tintStep,
+    rangeStep,
+    growStep,
+    invertStep,
   ].map((kind) => [kind.do, kind]),
 );
-
-/** Whether steps of a kind only move the image. */
-export const isMoveStep = (kind: string): boolean => STEP_KINDS.get(kind)?.move !== undefined;

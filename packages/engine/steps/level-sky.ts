@@ -1,28 +1,15 @@
-import { z } from 'zod';
 import { expectBackground, expectKind } from '../measurements/index';
-import { rectangle, perPlaneValues } from '#recipe/schema-primitives';
-import { defineStep } from './step-kind';
+import { perPlaneValues } from '#recipe/schema-primitives';
+import { implementStep } from './step-implementation';
 import { linearKernel } from '../linear-kernel';
+import { levelSky as spec } from '#recipe/steps/level-sky';
 
 /**
  * Shifts each plane so that its sky lies at one level: `level` where given, else the mean of the planes' skies.
  * `hold: { sky }` pins the skies, one number or one a plane.
  */
-export const levelSky = defineStep({
-  do: 'level-sky',
-  name: 'level sky',
-  summary: 'Shifts the sky of each plane to one level.',
-  hints: {
-    for: 'The sky of all planes has one number, so that it is grey.',
-    tooMuch: 'A region with gas in it tints the sky the other way.',
-  },
-  group: 'sky',
-  searchTerms: ['neutral background', 'neutral sky', 'black point', 'colour cast'],
+export const levelSkyStep = implementStep(spec, {
   version: 2,
-  params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  pinnable: ['sky'],
   build: (p, { input, sky, hold }) => {
     const held = hold?.sky;
     const pinned = typeof held === 'number' || Array.isArray(held) ? perPlaneValues(held, input.planes) : undefined;

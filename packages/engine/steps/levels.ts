@@ -1,24 +1,12 @@
-import { z } from 'zod';
 import { UserError } from '#base/errors';
-import { perPlane, perPlaneValues } from '#recipe/schema-primitives';
+import { perPlaneValues } from '#recipe/schema-primitives';
 import { stretchPlane } from '#algorithms/tone/curves';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { levels as spec } from '#recipe/steps/levels';
 
 /** Clamps between black and white, then bends by the midtone curve that takes `mid` to 0.5. */
-export const levels = defineStep({
-  do: 'levels',
-  name: 'levels',
-  summary: 'Sets black, middle and white of a stretched image.',
-  hints: {
-    for: 'The foot of the histogram stands a little right of black.',
-    tooMuch: 'Black set into it cuts faint gas off; white set low burns stars out.',
-  },
-  group: 'show',
-  searchTerms: ['black point', 'white point', 'midtones', 'histogram'],
+export const levelsStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
-  accepts: { planes: 'either', domain: 'stretched' },
-  produces: { domain: 'same' },
   build: (p, { input, path }) => {
     const n = input.planes;
     for (const name of ['black', 'mid', 'white'] as const) {

@@ -1,37 +1,16 @@
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { expectKind } from '../measurements/index';
-import { rectangle, perPlaneValues } from '#recipe/schema-primitives';
-import { defineStep } from './step-kind';
+import { perPlaneValues } from '#recipe/schema-primitives';
+import { implementStep } from './step-implementation';
 import { linearKernel } from '../linear-kernel';
+import { linearFitStep as spec } from '#recipe/steps/linear-fit';
 
 /**
  * Brings an image to another strand's brightness: `a + b·x`, a and b measured (see packages/algorithms/linear-fit).
  * `hold: { a, b }` pins them, one number or one a plane.
  */
-export const linearFitStep = defineStep({
-  do: 'linear-fit',
-  name: 'linear fit',
-  summary: 'Brings this to the brightness of another strand.',
-  hints: {
-    for: 'The cloud of points lies along the line, and skies of both look alike.',
-    tooMuch: 'A fit on gas that both do not share makes one of them too bright: give it a region.',
-  },
-  group: 'sky',
-  searchTerms: ['match brightness', 'normalise', 'equalise', 'balance filters'],
+export const linearFitStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    to: z.string(),
-    method: z.enum(['auto', 'pixels', 'levels']).default('auto'),
-    region: rectangle.optional(),
-    low: z.number().optional(),
-    high: z.number().optional(),
-  }),
-  accepts: { planes: 'either', domain: 'linear' },
-  produces: { domain: 'same' },
-  pinnable: ['a', 'b'],
-  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
-  strandsRead: (p) => [p.to],
   build: (p, { input, others, sky, hold, path }) => {
     const reference = others[0];
     if (input.planes === 1 && reference.planes === 3) {

@@ -1,9 +1,9 @@
-import { z } from 'zod';
 import { peakAfterBlur, matchingBlurSigma } from '#algorithms/continuum/seeing';
 import { expectKind, type Measurement, type MeasurementSpec } from '../measurements/index';
 import type { ImageInfo, NodeKernel, StarBlur } from '../node-kernel';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import { gaussianKernel } from './neighbourhood';
+import { matchSeeing as spec } from '#recipe/steps/match-seeing';
 
 /** What smoothing an image to another's seeing needs measured: its own, then the other's. */
 export const seeingFigures = (image: ImageInfo, other: ImageInfo): MeasurementSpec[] => [
@@ -38,22 +38,8 @@ export function seeingKernel(image: ImageInfo): NodeKernel {
 }
 
 /** Smooths the sharper image to the FWHM of another strand; one that is wider already is left alone. */
-export const matchSeeing = defineStep({
-  do: 'match-seeing',
-  name: 'match seeing',
-  summary: 'Softens this to the star width of another strand.',
-  hints: {
-    for: 'Stars of both strands are equally wide.',
-    tooMuch: 'The sharper image loses its detail for good in all that reads this.',
-  },
-  group: 'lines',
-  searchTerms: ['fwhm', 'blur', 'psf', 'star size'],
+export const matchSeeingStep = implementStep(spec, {
   version: 2,
-  params: z.strictObject({ to: z.string() }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  initialParams: ({ others }) => ({ to: others[0] ?? '' }),
-  strandsRead: (p) => [p.to],
   build: (_, { input, others, withStars }) => ({
     kernel: seeingKernel(input),
     figures: seeingFigures(withStars(input), withStars(others[0])),

@@ -1,7 +1,8 @@
-import { z } from 'zod';
+import type { z } from 'zod';
 import { type Affine, isPixelAligned } from '#image/geometry/affine';
 import type { Rect } from '#image/geometry/rect';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { type params, place as spec } from '#recipe/steps/place';
 
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
 export function turnAndFlip(
@@ -14,15 +15,6 @@ export function turnAndFlip(
   // Adding 0 turns −0 into 0, which compares and prints as people expect.
   return { xx: fx * cos + 0, xy: -fx * sin + 0, yx: fy * sin + 0, yy: fy * cos + 0 };
 }
-
-const params = z.strictObject({
-  turn: z.union([z.literal(0), z.literal(90), z.literal(180), z.literal(270)]).default(0),
-  flip: z.enum(['none', 'horizontal', 'vertical', 'both']).default('none'),
-  degrees: z.number().default(0),
-  dx: z.number().default(0),
-  dy: z.number().default(0),
-  size: z.number().positive().max(100).default(1),
-});
 
 /** A map about the middle of a rectangle of pixels, with a shift after it. */
 function aboutMiddle(
@@ -59,19 +51,7 @@ export function placeMap(p: z.output<typeof params>, origin: Rect): Affine {
 }
 
 /** Moves an image by hand about the middle of its own picture; see {@link placeMap}. */
-export const place = defineStep({
-  do: 'place',
-  name: 'place',
-  summary: 'Turns, flips, sizes or moves by hand.',
-  hints: {
-    for: 'Stars of what is moved lie on those of what is below.',
-    tooMuch: 'Every turn by hand that is no quarter softens a little.',
-  },
-  group: 'place',
-  searchTerms: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning', 'straighten', 'level the horizon'],
+export const placeStep = implementStep(spec, {
   version: 2,
-  params,
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
   move: (p, { origin }) => ({ figures: [], map: () => placeMap(p, origin), params: [p, origin] }),
 });

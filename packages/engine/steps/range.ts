@@ -1,7 +1,7 @@
-import { z } from 'zod';
 import { UserError } from '#base/errors';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import { smoothstep } from '#image/math/smoothstep';
+import { range as spec } from '#recipe/steps/range';
 
 /** How much a value counts for lying between two others. */
 export function rangeMembership(v: number, low: number, high: number, feather: number): number {
@@ -10,21 +10,8 @@ export function rangeMembership(v: number, low: number, high: number, feather: n
 }
 
 /** 1 from low to high, falling by a smoothstep to 0 over `feather` outside. */
-export const range = defineStep({
-  do: 'range',
-  name: 'range',
-  summary: 'Keeps what lies between two values, as white on black.',
-  hints: {
-    for: 'White is what should change, with soft rims.',
-    tooMuch: 'Hard rims show as outlines: more feather.',
-  },
-  group: 'mask',
-  searchTerms: ['threshold', 'range mask', 'luminance range', 'select'],
+export const rangeStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({ low: z.number(), high: z.number(), feather: z.number().nonnegative().default(0) }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'stretched' },
-  initialParams: () => ({ low: 0.3, high: 1, feather: 0.1 }),
   build: ({ low, high, feather }, { input, path }) => {
     if (low > high)
       throw new UserError(

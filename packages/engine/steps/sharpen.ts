@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { weightedSum } from '#image/kernels/weighted-sum';
 import { leastMargin, erodeDisc } from '#algorithms/mask/erode';
@@ -6,7 +5,8 @@ import { rectAtLevel } from '#image/raster/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { gaussian, gaussianMargin } from '#image/scales/gaussian';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
+import { sharpen as spec } from '#recipe/steps/sharpen';
 
 /** σ around a pixel within which its least neighbour is looked for. */
 const AROUND = 3;
@@ -33,26 +33,8 @@ function sharpened(plane: Float32Array, rect: Rect, window: Rect, { sigma, amoun
 }
 
 /** Unsharp masking by a Gaussian; of a colour image its luminance, or each plane. */
-export const sharpen = defineStep({
-  do: 'sharpen',
-  name: 'sharpen',
-  summary: 'Brings out detail of one size, dark rings held back.',
-  hints: {
-    for: 'Edges of the size of the radius stand out at 1:1.',
-    tooMuch: 'Dark rings about stars and a gritty sky: more halo held back, or a mask.',
-  },
-  group: 'detail',
-  searchTerms: ['unsharp mask', 'local contrast', 'crisp', 'detail'],
+export const sharpenStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    radius: z.number().positive().max(2000).default(2),
-    amount: z.number().default(0.5),
-    halo: z.number().min(0).max(1).default(0),
-    on: z.enum(['luminance', 'planes']).default('luminance'),
-  }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  initialParams: () => ({ halo: 0.7 }),
   build: ({ radius, amount, halo, on }, { input }) => {
     const at = (level: number): Sharpening => ({ sigma: radius / 2 ** level, amount, halo });
     return {

@@ -1,9 +1,8 @@
-import { z } from 'zod';
-import { limited } from '#recipe/limits';
+import type { StarRemovalParams } from '#recipe/steps/star-removal';
 import { type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
 import type { PixelFunction } from '#image/pixel-function';
 import type { ImageInfo, NodeKernel } from '../node-kernel';
-import type { StepContext } from './step-kind';
+import type { StepContext } from './step-implementation';
 import { type Circle, inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
 import { rectAtLevel, toFullSize } from '#image/raster/pyramid';
 import { cropPlane } from '#image/raster/raster';
@@ -11,25 +10,6 @@ import { intersect, type Rect } from '#image/geometry/rect';
 import { pseudoLinearKernels } from './pseudo-linear';
 import { subtractStars, indexStars, type StarIndex } from '#algorithms/star-removal/subtract-stars';
 import { type RemovedStars, unpackStars } from '#algorithms/star-removal/packed';
-
-const point = z.strictObject({ x: z.number(), y: z.number() });
-const circle = z.strictObject({ x: z.number(), y: z.number(), radius: z.number().positive() });
-
-/** What steps that take stars out are given. */
-export const starRemovalParams = {
-  sensitivity: z.number().positive().default(1),
-  grow: z.number().nonnegative().default(1),
-  also: limited('also', circle).default([]),
-  spare: limited('spare', point).default([]),
-  /** A stack that shows the same without its stars, made elsewhere: it takes the place of all that would be found. */
-  partner: z.string().min(1).optional(),
-};
-
-/** How stars are taken out of an image: how boldly, times the gaps that they ask for, circles by hand, and stars that stay. */
-export type StarRemovalParams = z.output<z.ZodObject<typeof starRemovalParams>>;
-
-/** As stars are taken out where nothing is said. */
-export const DEFAULT_STAR_REMOVAL: StarRemovalParams = { sensitivity: 1, grow: 1, also: [], spare: [] };
 
 const BOLDEST = 4;
 

@@ -1,41 +1,29 @@
-import { z } from 'zod';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import { drawShrunkStars } from '#algorithms/star-removal/shrink';
 import type { PixelFunction } from '#image/pixel-function';
 import type { Measurement } from '../measurements/index';
+import { DEFAULT_STAR_REMOVAL } from '#recipe/steps/star-removal';
 import {
   copyPixels,
   detectionImage,
-  DEFAULT_STAR_REMOVAL,
   starlessFigure,
   starlessImage,
   withLinearAncestor,
   removedStarsOf,
 } from './star-removal';
+import { starShrink as spec } from '#recipe/steps/star-shrink';
 
 /** How much narrower a star is at an amount of 1. */
 const NARROWEST = 2.5;
+
 /** Up to this amount it passes over from the image as it is. */
 const BEGINS = 0.1;
 
 /**
  * Makes stars smaller: the image without stars, and each star drawn in towards its middle, its top all but as it was. What lies under them is untouched.
  */
-export const starShrink = defineStep({
-  do: 'star-shrink',
-  name: 'smaller stars',
-  summary: 'Draws stars in towards their middles, what lies under them untouched.',
-  hints: {
-    for: 'Stars are smaller, and the gas between them shows.',
-    tooMuch: 'Hard dots without halos.',
-  },
-  group: 'stars',
-  searchTerms: ['reduce stars', 'star reduction', 'smaller stars'],
+export const starShrinkStep = implementStep(spec, {
   version: 2,
-  params: z.strictObject({ amount: z.number().min(0).max(1).default(0.5) }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  needsStars: true,
   build: ({ amount }, where) => {
     const place = withLinearAncestor(where);
     const { input, linearAncestor: unbent } = place;

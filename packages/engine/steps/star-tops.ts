@@ -1,36 +1,15 @@
-import { z } from 'zod';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import { expectKind } from '../measurements/index';
 import { forEachStarPixel } from '#algorithms/star-removal/add-star';
 import { type ClippedStar, missingLight } from '#algorithms/star-removal/clipped-stars';
+import { starTops as spec } from '#recipe/steps/star-tops';
 
 /** Places of a pixel's side, at most, at which a star's light is taken where a pixel spans many of full size. */
 const PARTS = 4;
 
 /** Gives stars that were cut off their tops back, by the wings that were not: so that their colour is that of their wings in any mix. */
-export const starTops = defineStep({
-  do: 'star-tops',
-  name: 'star tops',
-  summary: 'Gives cut-off stars their tops back, as their wings tell them.',
-  hints: {
-    for: 'Bright stars have their colour up to the middle where the stretch is by hue, and no coloured rims.',
-    tooMuch: 'What was never recorded is told by the wings: do not measure it.',
-  },
-  group: 'stars',
-  searchTerms: [
-    'star colour',
-    'saturated stars',
-    'burnt out',
-    'white cores',
-    'magenta rims',
-    'clipped stars',
-    'repair',
-  ],
+export const starTopsStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({}),
-  accepts: { planes: 'either', domain: 'linear' },
-  produces: { domain: 'same' },
-  needsStars: true,
   build: (_, { input }) => ({
     kernel: {
       prepare: ([figure], level) => {

@@ -1,13 +1,7 @@
-import { z } from 'zod';
 import type { PixelFunction } from '#image/pixel-function';
-import { defineStep } from './step-kind';
-import {
-  starRemovalReport,
-  starlessFigure,
-  starlessImage,
-  withLinearAncestor,
-  starRemovalParams,
-} from './star-removal';
+import { implementStep } from './step-implementation';
+import { starRemovalReport, starlessFigure, starlessImage, withLinearAncestor } from './star-removal';
+import { starsOnly as spec } from '#recipe/steps/stars-only';
 
 const difference: PixelFunction = ([without, whole], out) =>
   out.planes.forEach((to, p) => {
@@ -23,21 +17,8 @@ const screened: PixelFunction = ([without, whole], out) =>
   });
 
 /** What {@link starRemovalKind} takes out: added, or screened, onto what it leaves it gives the image back. */
-export const starsOnly = defineStep({
-  do: 'stars-only',
-  name: 'stars only',
-  summary: 'Keeps the stars and nothing else.',
-  hints: {
-    for: 'Stars on black, with their halos.',
-    tooMuch: 'Patches of gas among them: lower the sensitivity.',
-  },
-  group: 'stars',
-  searchTerms: ['star layer', 'extract stars', 'star mask'],
+export const starsOnlyStep = implementStep(spec, {
   version: 2,
-  params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starRemovalParams }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
-  cacheResult: true,
   build: ({ by, ...taking }, where) => {
     const place = withLinearAncestor(where);
     const { input } = place;

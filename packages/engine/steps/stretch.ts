@@ -1,21 +1,11 @@
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { expectBackground } from '../measurements/index';
-import { perPlane, perPlaneValues } from '#recipe/schema-primitives';
+import { perPlaneValues } from '#recipe/schema-primitives';
 import { type StretchParams, autoStretch, starsStretch } from '#algorithms/tone/auto';
 import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '#algorithms/tone/curves';
 import type { PixelFunction } from '#image/pixel-function';
-import { defineStep } from './step-kind';
-
-const params = z.strictObject({
-  curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
-  auto: z.boolean().optional(),
-  target: z.number().min(0).lt(1).default(0.16),
-  black: perPlane.optional(),
-  white: perPlane.optional(),
-  strength: perPlane.optional(),
-  colour: z.enum(['linked', 'unlinked', 'hue']).default('linked'),
-});
+import { implementStep } from './step-implementation';
+import { stretch as spec } from '#recipe/steps/stretch';
 
 function planes(curve: StretchCurve, { black, white, strength }: StretchParams): PixelFunction {
   return ([input], out) =>
@@ -33,21 +23,8 @@ const hueKept =
  * Stars alone are stretched as the picture that they were taken from, their sky at 0.
  * `hold: { black, white, strength }` pins all three.
  */
-export const stretch = defineStep({
-  do: 'stretch',
-  name: 'stretch',
-  summary: 'From linear to display, so that faint things show.',
-  hints: {
-    for: 'The sky is dark grey, faint gas shows and the brightest cores keep their colour.',
-    tooMuch: 'The sky turns pale and noisy, and stars burn out.',
-  },
-  group: 'show',
-  searchTerms: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
+export const stretchStep = implementStep(spec, {
   version: 2,
-  params,
-  accepts: { planes: 'either', domain: 'linear' },
-  produces: { domain: 'stretched' },
-  pinnable: ['black', 'white', 'strength'],
   build: (p, { input, sky, hold, path, pictureOfStars }) => {
     const n = input.planes;
     const pick = (name: 'black' | 'white' | 'strength') => {

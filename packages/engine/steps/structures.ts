@@ -1,7 +1,7 @@
-import { z } from 'zod';
 import { starlet, starletMargin } from '#image/scales/starlet';
-import { defineStep } from './step-kind';
+import { implementStep } from './step-implementation';
 import { neighbourhoodKernel } from './neighbourhood';
+import { structures as spec } from '#recipe/steps/structures';
 
 /** The starlet scale whose structures are about so many pixels wide. */
 const scaleOf = (size: number): number => Math.max(1, Math.round(Math.log2(size)));
@@ -10,24 +10,8 @@ const scaleOf = (size: number): number => Math.max(1, Math.round(Math.log2(size)
 const WIDEST = 11;
 
 /** Keeps the starlet scales of structures from `from` to `to` full-size pixels, and what is wider still where `residual` is set. */
-export const structures = defineStep({
-  do: 'structures',
-  name: 'structures',
-  summary: 'Keeps structures of some sizes and no others.',
-  hints: {
-    for: 'Only what is as large as you asked for is left.',
-    tooMuch: 'Rings about bright stars, which hold every size at once.',
-  },
-  group: 'detail',
-  searchTerms: ['wavelets', 'multiscale', 'starlet', 'layers of size'],
+export const structuresStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    from: z.number().positive().default(2),
-    to: z.number().positive().default(128),
-    residual: z.boolean().default(false),
-  }),
-  accepts: { planes: 'either', domain: 'either' },
-  produces: { domain: 'same' },
   build: (p, { input }) => {
     const first = scaleOf(p.from);
     const last = Math.min(WIDEST, Math.max(first, scaleOf(p.to)));

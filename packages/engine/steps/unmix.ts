@@ -1,26 +1,22 @@
-import { z } from 'zod';
 import { expectBackground } from '../measurements/index';
 import { weightedSum } from '#image/kernels/weighted-sum';
 import { UserError } from '#base/errors';
-import { triple } from '#recipe/schema-primitives';
-import { defineStep } from './step-kind';
-
-type Triple = readonly [number, number, number];
-
-/** What red, green and blue pixels of a colour camera commonly see of the two lines that a dual-band filter passes. */
-const HYDROGEN: Triple = [1, 0.1, 0.03];
-const OXYGEN: Triple = [0.05, 1, 0.75];
+import { implementStep } from './step-implementation';
+import { type Triple, unmix as spec } from '#recipe/steps/unmix';
 
 const cross = (a: Triple, b: Triple): Triple => [
   a[1] * b[2] - a[2] * b[1],
   a[2] * b[0] - a[0] * b[2],
   a[0] * b[1] - a[1] * b[0],
 ];
+
 const dot = (a: Triple, b: Triple): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2];
+
 const times = (a: Triple, by: number): Triple => [a[0] * by, a[1] * by, a[2] * by];
 
 /** Responses nearer to one plane than this share of their lengths would turn noise into light. */
 const FLAT = 0.02;
+
 /** A light that is seen less than this is not seen. */
 const DARK = 1e-6;
 
@@ -48,24 +44,8 @@ export function invertResponse(
  * Parts the light of a colour camera behind a filter with two windows: red becomes the first line, green the second, blue the third light, or
  * what neither of the two explains. `first`, `second` and `third` are what the camera's red, green and blue see of each. Each plane keeps its sky.
  */
-export const unmix = defineStep({
-  do: 'unmix',
-  name: 'unmix',
-  summary: 'Parts the two lines that a dual-band filter passes.',
-  hints: {
-    for: 'Each line is dark where only the other shines.',
-    tooMuch: 'Holes where the other line is bright: its share is set too high.',
-  },
-  group: 'lines',
-  searchTerms: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],
+export const unmixStep = implementStep(spec, {
   version: 1,
-  params: z.strictObject({
-    first: triple.default([...HYDROGEN]),
-    second: triple.default([...OXYGEN]),
-    third: triple.optional(),
-  }),
-  accepts: { planes: 'colour', domain: 'linear' },
-  produces: { domain: 'same' },
   build: (p, { input, sky, path }) => {
     const rows = invertResponse(p.first, p.second, p.third);
     if (!rows)

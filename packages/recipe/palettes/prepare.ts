@@ -1,7 +1,7 @@
 import { uniqueId } from '../unique-id';
 import type { Recipe, Strand } from '../schema';
 import { stackOf, strandsReadByStep } from '../walk';
-import { isMoveStep } from '#engine/steps/index';
+import { isMoveStep } from '../steps/index';
 
 /** What is known of a set of stacks before anything is woven from them. */
 export interface StackAssessment {

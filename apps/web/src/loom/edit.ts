@@ -1,9 +1,9 @@
-import type { NewStepContext } from '#engine/steps/step-kind';
+import type { NewStepContext } from '#recipe/steps/step-spec';
 import type { Rect } from '#image/geometry/rect';
 import { uniqueId } from '#recipe/unique-id';
 import { withStrandRenamed } from '#recipe/rename-strand';
 import type { Mask, Recipe, Source, Step, Strand } from '#recipe/schema';
-import { newStep } from '#engine/steps/new-step';
+import { newStep } from '#recipe/new-step';
 import { recipeChanged } from '../store/draft';
 import { stepLocation, stepsAt, valueAt, withoutStep, withStep, withStepMoved, setAtPath } from '#recipe/paths';
 import { store } from '../store/store';

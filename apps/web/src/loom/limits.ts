@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 
 /** Least and greatest number that a parameter may have. */
 export interface Limits {
@@ -25,7 +25,7 @@ export function limitsOf(kind: string, key: string): Limits {
   const name = `${kind} ${key}`;
   const before = known.get(name);
   if (before) return before;
-  const shape: z.ZodType | undefined = STEP_KINDS.get(kind)?.params.shape[key];
+  const shape: z.ZodType | undefined = STEP_SPECS.get(kind)?.params.shape[key];
   const range: Range = shape ? (z.toJSONSchema(shape, { io: 'input', unrepresentable: 'any' }) as Range) : {};
   const found: Limits = {
     min: Math.max(

@@ -2,7 +2,7 @@ import { ownerName } from '#recipe/names';
 import { stepLocation, stepsAt, withoutStep, withStep, withStepMoved } from '#recipe/paths';
 import type { Recipe, Step } from '#recipe/schema';
 import { layersOfList, type StepOwner, stepOwnerAt, strandOwners, strandsReadBySource } from '#recipe/walk';
-import { isMoveStep, STEP_KINDS } from '#engine/steps/index';
+import { isMoveStep, STEP_SPECS } from '#recipe/steps/index';
 
 /** A place where a step finds linear data: what the press says, the recipe with the step there, and the path of the step then. */
 export interface LinearPlace {
@@ -14,7 +14,7 @@ export interface LinearPlace {
 /** Index of the first step that makes linear data stretched; −1 where none does. */
 const stretchIn = (steps: readonly Step[]): number =>
   steps.findIndex(({ do: kind, off }) => {
-    const known = STEP_KINDS.get(kind);
+    const known = STEP_SPECS.get(kind);
     return !off && known?.accepts.domain === 'linear' && known.produces.domain === 'stretched';
   });
 
@@ -70,7 +70,7 @@ export function linearPlaces(recipe: Recipe, path: string): LinearPlace[] {
       : nearest(recipe, owner, ({ steps }) => stretchIn(steps) >= 0).map((source) =>
           before(source.stepsPath, stretchIn(source.steps), `Move before the stretch of ${ownerName(recipe, source)}`),
         );
-  const kind = STEP_KINDS.get(step.do);
+  const kind = STEP_SPECS.get(step.do);
   const strands = nearest(recipe, owner, ({ source }) => source !== undefined && 'stack' in source).filter(
     ({ steps }) => !steps.some((other) => other.do === step.do && !other.off),
   );

@@ -1,6 +1,6 @@
 import type { Recipe, Step } from '#recipe/schema';
 import { stepOwnerAt } from '#recipe/walk';
-import { isMoveStep } from '#engine/steps/index';
+import { isMoveStep } from '#recipe/steps/index';
 import { recipeChanged, selectionChanged } from '../store/draft';
 import { stepLocation, stepsAt, valueAt, withStep, setAtPath } from '#recipe/paths';
 import { store } from '../store/store';

@@ -1,5 +1,5 @@
 import { stackOf } from '#recipe/walk';
-import { isMoveStep } from '#engine/steps/index';
+import { isMoveStep } from '#recipe/steps/index';
 import type { Recipe, Strand } from '#recipe/schema';
 
 /** Two stacks laid on each other, on the pixels of a third, the reference. */

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
 import { elsewhere, meantScore, addableSteps } from './step-list';
 
@@ -45,7 +45,7 @@ export function AddStepList({
           <Command
             label="Steps"
             filter={(value, typed) => {
-              const kind = STEP_KINDS.get(value);
+              const kind = STEP_SPECS.get(value);
               return kind ? meantScore(kind, typed) : 0;
             }}
           >

@@ -2,7 +2,7 @@ import { Crop } from 'lucide-react';
 import { useEffect, useRef } from 'react';
 import type { Recipe } from '#recipe/schema';
 import { stepOwnerAt } from '#recipe/walk';
-import { isMoveStep } from '#engine/steps/index';
+import { isMoveStep } from '#recipe/steps/index';
 import { describeMargins } from '#image/raster/data-margins';
 import { Button } from '../../ui/controls';
 import { usePicture, useSession } from '../session';

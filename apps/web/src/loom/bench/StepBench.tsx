@@ -1,8 +1,8 @@
 import { stepOwners } from '#recipe/walk';
 import { ArrowLeft, ArrowRight, Copy, Pin, Power, Trash2 } from 'lucide-react';
 import type { Recipe, Step } from '#recipe/schema';
-import { pinnedValuesFrom } from '#engine/steps/new-step';
-import { STEP_KINDS } from '#engine/steps/index';
+import { pinnedValuesFrom } from '#recipe/new-step';
+import { STEP_SPECS } from '#recipe/steps/index';
 import { gestureEnded } from '../../store/draft';
 import { stepLocation, stepsAt } from '#recipe/paths';
 import { store } from '../../store/store';
@@ -29,7 +29,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
   const { settling } = usePicture();
   const described = useReport();
   const place = stepLocation(path);
-  const kind = STEP_KINDS.get(step.do);
+  const kind = STEP_SPECS.get(step.do);
   const before = stepInputPath(recipe, path);
   const Editor = EDITORS[step.do];
   const props = editorProps(path, step, recipe);

@@ -1,17 +1,17 @@
 import { describe, expect, it } from 'vitest';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 import { elsewhere, meantScore, addableSteps } from './step-list';
 
 const kindsIn = (groups: ReturnType<typeof addableSteps>) => groups.flatMap(({ steps }) => steps);
 const found = (typed: string) =>
-  [...STEP_KINDS.values()].filter((kind) => meantScore(kind, typed) > 0).map((kind) => kind.do);
+  [...STEP_SPECS.values()].filter((kind) => meantScore(kind, typed) > 0).map((kind) => kind.do);
 
 describe('steps that can be added', () => {
   it('are all offered somewhere, each once', () => {
     const mono = kindsIn(addableSteps({ planes: 1, domain: 'linear' }, false)).map(({ kind }) => kind.do);
     const colour = kindsIn(addableSteps({ planes: 3, domain: 'linear' }, false)).map(({ kind }) => kind.do);
     expect(new Set(mono).size).toBe(mono.length);
-    expect(new Set([...mono, ...colour])).toEqual(new Set(STEP_KINDS.keys()));
+    expect(new Set([...mono, ...colour])).toEqual(new Set(STEP_SPECS.keys()));
   });
 
   it('say where they cannot stand, and where they can', () => {
@@ -39,7 +39,7 @@ describe('steps that can be added', () => {
     ['lev', 'level-sky'],
     ['levels', 'levels'],
   ])('%s finds %s first, so that Enter takes it', (typed, kind) => {
-    const best = [...STEP_KINDS.values()].reduce((a, b) => (meantScore(b, typed) > meantScore(a, typed) ? b : a));
+    const best = [...STEP_SPECS.values()].reduce((a, b) => (meantScore(b, typed) > meantScore(a, typed) ? b : a));
     expect(best.do).toBe(kind);
   });
 

@@ -1,5 +1,5 @@
-import { STEP_GROUPS, type StepSpec } from '#engine/steps/step-kind';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_GROUPS, type StepSpec } from '#recipe/steps/step-spec';
+import { STEP_SPECS } from '#recipe/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
 
 /** A step kind in the list of those that can be added. */
@@ -56,7 +56,7 @@ export function addableSteps(image: Pick<PathInfo, 'planes' | 'domain'> | undefi
   };
   return order
     .map(([key, name]): OfferedGroup => {
-      const steps = [...STEP_KINDS.values()].filter(({ group }) => group === key).map(offered);
+      const steps = [...STEP_SPECS.values()].filter(({ group }) => group === key).map(offered);
       // What can stand here comes first.
       return { name, steps: [...steps.filter((one) => !one.cannot), ...steps.filter((one) => one.cannot)] };
     })

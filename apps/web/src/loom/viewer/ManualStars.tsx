@@ -2,7 +2,7 @@ import { useEffect, useRef } from 'react';
 import type { Measurement } from '#engine/measurements/index';
 import type { Step } from '#recipe/schema';
 import { unpackStars } from '#algorithms/star-removal/packed';
-import type { StarRemovalParams } from '#engine/steps/star-removal';
+import type { StarRemovalParams } from '#recipe/steps/star-removal';
 import { matrix, toPixel, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { valueAt } from '#recipe/paths';
 import { useAppSelector } from '../../store/store';

@@ -1,4 +1,4 @@
-import type { balance } from '#engine/steps/balance';
+import type { balance } from '#recipe/steps/balance';
 import { SliderField } from '../../../ui/SliderField';
 import { endGesture } from '../editor';
 import { AboveField } from '../AboveField';

@@ -1,4 +1,4 @@
-import type { blur } from '#engine/steps/blur';
+import type { blur } from '#recipe/steps/blur';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSlider } from './editor';
 

@@ -1,4 +1,4 @@
-import type { cap } from '#engine/steps/cap';
+import type { cap } from '#recipe/steps/cap';
 import { Section } from '../Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 

@@ -1,5 +1,5 @@
 import type { Measurement } from '#engine/measurements/index';
-import type { continuum } from '#engine/steps/continuum';
+import type { continuum } from '#recipe/steps/continuum';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { count, figure } from '../../../ui/numbers';

@@ -1,4 +1,4 @@
-import type { crop } from '#engine/steps/crop';
+import type { crop } from '#recipe/steps/crop';
 import { NumberField } from '../../../ui/controls';
 import { Section } from '../Rows';
 import type { PropsOf } from './editor';

@@ -1,6 +1,7 @@
 import { Crosshair } from 'lucide-react';
 import { useState } from 'react';
-import { CURVES, type CurveName, type curves } from '#engine/steps/curves';
+import type { curves } from '#recipe/steps/curves';
+import { CURVES, type CurveName } from '#engine/steps/curves';
 import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
 import { Button, Choice } from '../../../ui/controls';
 import { useAppSelector, useAppDispatch } from '../../../store/store';

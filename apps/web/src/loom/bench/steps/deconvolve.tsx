@@ -1,4 +1,4 @@
-import type { deconvolve } from '#engine/steps/deconvolve';
+import type { deconvolve } from '#recipe/steps/deconvolve';
 import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';

@@ -1,4 +1,4 @@
-import type { denoise } from '#engine/steps/denoise';
+import type { denoise } from '#recipe/steps/denoise';
 import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';

@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
-import type { StepParams, StepSpec } from '#engine/steps/step-kind';
+import type { StepParams, StepSpec } from '#recipe/steps/step-spec';
 import { ownParams, type Recipe, type Step } from '#recipe/schema';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { setValue } from '../../edit';
@@ -34,7 +34,7 @@ type Values = Readonly<Record<string, unknown>>;
 
 /** The step with these parameters: numbers within the schema's limits, those left out that say what is so anyway. */
 export function withParams(step: Step, values: Values): Step {
-  const kind = STEP_KINDS.get(step.do);
+  const kind = STEP_SPECS.get(step.do);
   const next: Record<string, unknown> = { ...step };
   for (const [key, value] of Object.entries(values)) {
     const shape = kind?.params.shape[key];
@@ -47,7 +47,7 @@ export function withParams(step: Step, values: Values): Step {
 
 /** The props of a step's editor; nothing where its parameters are none of its kind. */
 export function editorProps(path: string, step: Step, recipe: Recipe): EditorProps<Values> | undefined {
-  const parsed = STEP_KINDS.get(step.do)?.params.safeParse(ownParams(step));
+  const parsed = STEP_SPECS.get(step.do)?.params.safeParse(ownParams(step));
   if (!parsed?.success) return undefined;
   const setAll = (values: Values, moving?: string): void => setValue(path, withParams(step, values), moving);
   return {
@@ -62,7 +62,7 @@ export function editorProps(path: string, step: Step, recipe: Recipe): EditorPro
 
 /** What a numeric parameter is where the recipe says nothing. */
 const usualOf = (kind: string, name: string): number | undefined => {
-  const usual = STEP_KINDS.get(kind)?.params.shape[name]?.safeParse(undefined).data;
+  const usual = STEP_SPECS.get(kind)?.params.shape[name]?.safeParse(undefined).data;
   return typeof usual === 'number' ? usual : undefined;
 };
 

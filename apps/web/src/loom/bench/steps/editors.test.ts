@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '#recipe/schema';
-import { STEP_KINDS } from '#engine/steps/index';
+import { STEP_SPECS } from '#recipe/steps/index';
 import { recipeOpened } from '../../../store/draft';
 import { store } from '../../../store/store';
 import { editorProps, withParams } from './editor';
@@ -14,7 +14,7 @@ const recipeWith = (step: Step): Recipe => ({
 const path = 'strands[0].steps[0]';
 
 it('every step kind has an editor, and no other has', () =>
-  expect(Object.keys(EDITORS).sort()).toEqual([...STEP_KINDS.keys()].sort()));
+  expect(Object.keys(EDITORS).sort()).toEqual([...STEP_SPECS.keys()].sort()));
 
 describe('the parameters of a step', () => {
   const stepNow = (): Step => {

@@ -1,4 +1,4 @@
-import type { floor } from '#engine/steps/floor';
+import type { floor } from '#recipe/steps/floor';
 import { endGesture } from '../editor';
 import { Histogram } from '../Histogram';
 import { stepInputPath } from '../inputs';

@@ -1,5 +1,5 @@
 import type { Measurement } from '#engine/measurements/index';
-import type { gradient } from '#engine/steps/gradient';
+import type { gradient } from '#recipe/steps/gradient';
 import { Button } from '../../../ui/controls';
 import { count, figure } from '../../../ui/numbers';
 import { useReport } from '../../session';

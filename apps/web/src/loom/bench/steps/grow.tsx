@@ -1,4 +1,4 @@
-import type { grow } from '#engine/steps/grow';
+import type { grow } from '#recipe/steps/grow';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSlider } from './editor';
 

@@ -1,4 +1,4 @@
-import type { levels } from '#engine/steps/levels';
+import type { levels } from '#recipe/steps/levels';
 import { midtone } from '#algorithms/tone/curves';
 import { SliderField } from '../../../ui/SliderField';
 import { endGesture, firstOf } from '../editor';

@@ -1,4 +1,4 @@
-import type { matchSeeing } from '#engine/steps/match-seeing';
+import type { matchSeeing } from '#recipe/steps/match-seeing';
 import { figure } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { OtherStrand } from '../OtherStrand';

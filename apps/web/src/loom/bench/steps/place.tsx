@@ -1,4 +1,4 @@
-import type { place } from '#engine/steps/place';
+import type { place } from '#recipe/steps/place';
 import { Choice, NumberField } from '../../../ui/controls';
 import { LevelButton } from '../StraightenButton';
 import { Section } from '../Rows';

@@ -1,4 +1,5 @@
-import { rangeMembership, type range } from '#engine/steps/range';
+import type { range } from '#recipe/steps/range';
+import { rangeMembership } from '#engine/steps/range';
 import { SliderField } from '../../../ui/SliderField';
 import { endGesture } from '../editor';
 import { Histogram } from '../Histogram';

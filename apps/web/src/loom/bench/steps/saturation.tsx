@@ -1,4 +1,4 @@
-import type { saturation } from '#engine/steps/saturation';
+import type { saturation } from '#recipe/steps/saturation';
 import { AboveField } from '../AboveField';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSlider } from './editor';

@@ -1,4 +1,4 @@
-import type { scale } from '#engine/steps/scale';
+import type { scale } from '#recipe/steps/scale';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSlider } from './editor';
 

@@ -1,4 +1,4 @@
-import type { sharpen } from '#engine/steps/sharpen';
+import type { sharpen } from '#recipe/steps/sharpen';
 import { Section } from '../Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 

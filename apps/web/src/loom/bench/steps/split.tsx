@@ -1,4 +1,4 @@
-import type { split } from '#engine/steps/split';
+import type { split } from '#recipe/steps/split';
 import { Section } from '../Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from './editor';
 

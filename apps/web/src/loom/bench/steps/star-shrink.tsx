@@ -1,4 +1,4 @@
-import type { starShrink } from '#engine/steps/star-shrink';
+import type { starShrink } from '#recipe/steps/star-shrink';
 import { count } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';

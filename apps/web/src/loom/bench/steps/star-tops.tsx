@@ -1,4 +1,4 @@
-import type { starTops } from '#engine/steps/star-tops';
+import type { starTops } from '#recipe/steps/star-tops';
 import { count } from '../../../ui/numbers';
 import { useMeasured } from '../editor';
 import { Rows, Section } from '../Rows';

@@ -1,4 +1,4 @@
-import type { starless } from '#engine/steps/starless';
+import type { starless } from '#recipe/steps/starless';
 import { StarTaking } from '../StarRemovalFields';
 import type { PropsOf } from './editor';
 

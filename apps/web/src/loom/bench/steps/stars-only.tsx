@@ -1,5 +1,5 @@
-import type { StarRemovalParams as StarTakingParams } from '#engine/steps/star-removal';
-import type { starsOnly } from '#engine/steps/stars-only';
+import type { StarRemovalParams as StarTakingParams } from '#recipe/steps/star-removal';
+import type { starsOnly } from '#recipe/steps/stars-only';
 import { Section } from '../Rows';
 import { StarTaking } from '../StarRemovalFields';
 import { type EditorProps, type PropsOf, ParamChoice } from './editor';

@@ -1,4 +1,4 @@
-import type { stretch } from '#engine/steps/stretch';
+import type { stretch } from '#recipe/steps/stretch';
 import { curveOf } from '#algorithms/tone/curves';
 import { Choice, NumberField } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';

@@ -1,4 +1,4 @@
-import type { structures } from '#engine/steps/structures';
+import type { structures } from '#recipe/steps/structures';
 import { Section } from '../Rows';
 import { type PropsOf, ParamSwitch } from './editor';
 

@@ -1,4 +1,4 @@
-import type { tint } from '#engine/steps/tint';
+import type { tint } from '#recipe/steps/tint';
 import { ColourField } from '../../../ui/ColourField';
 import { endGesture } from '../editor';
 import { Section } from '../Rows';

@@ -1,4 +1,4 @@
-import type { unmix } from '#engine/steps/unmix';
+import type { unmix } from '#recipe/steps/unmix';
 import type { Recipe } from '#recipe/schema';
 import { strandPath } from '#recipe/walk';
 import { recipeChanged } from '../../../store/draft';

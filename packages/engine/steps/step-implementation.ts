@@ -1,8 +1,8 @@
 import type { z } from 'zod';
-import type { MeasurementSpec } from '../measurements/index';
+import type { StepSpec } from '#recipe/steps/step-spec';
 import type { Rect } from '#image/geometry/rect';
+import type { MeasurementSpec } from '../measurements/index';
 import type { GeometricMove } from '../transform-chain';
-import type { Domain } from '#image/pixel-function';
 import type { ImageInfo, NodeKernel } from '../node-kernel';
 
 /** What a step kind may ask about the recipe it stands in. */
@@ -72,66 +72,21 @@ export interface StepNode {
   readonly reads?: readonly number[];
 }
 
-/** Where a new step is to stand, as far as its parameters may hang on that. */
-export interface NewStepContext {
-  /** Ids of the other strands, in the order of the recipe. */
-  readonly others: readonly string[];
-  readonly frame: Rect;
-  /** The colour of the strand that it stands on, or that its layer shows, `#rrggbb`; left out where it has none of its own. */
-  readonly colour?: string;
-}
-
-/** What steps are needed for, in the order of the work. */
-export const STEP_GROUPS = {
-  place: 'size and place',
-  sky: 'sky, brightness, colour balance',
-  lines: 'line filters',
-  detail: 'noise and detail',
-  stars: 'stars and blemishes',
-  show: 'to the display',
-  colour: 'colour',
-  mask: 'for masks',
-} as const;
-
-/** One operation on a strand: a module of its own, which is all that the engine and the page's lists know of it. */
-export interface StepSpec<S extends z.ZodObject = z.ZodObject> {
-  readonly do: string;
-  /** As people read it. */
-  readonly name: string;
-  /** What it does, in a line. */
-  readonly summary: string;
-  /** What to look for, and what goes wrong when it is too much. */
-  readonly hints: { readonly for: string; readonly tooMuch: string };
-  /** When one needs it. */
-  readonly group: keyof typeof STEP_GROUPS;
-  /** Other words of the trade for it, by which people look for it. */
-  readonly searchTerms: readonly string[];
+/** What a step does to pixels. */
+export interface StepImplementation<S extends z.ZodObject = z.ZodObject> {
   /** Raised whenever the same parameters begin to give other numbers; it is part of every key. */
   readonly version: number;
-  readonly params: S;
-  readonly accepts: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
-  readonly produces: { readonly domain: 'same' | Domain };
-  /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */
-  readonly pinnable?: readonly string[];
-  /** Whether it works on stars where they stand: after a step that removed them it has nothing to do, and says so. */
-  readonly needsStars?: true;
-  /**
-   * Whether its result is kept at full size once it has been made, so that what comes after it starts from the truth on every level. For
-   * steps that a coarse level shows otherwise than they are.
-   */
-  readonly cacheResult?: true;
-  /** What a step newly made says beside its kind; left out where the defaults are a good beginning. */
-  initialParams?(where: NewStepContext): z.input<S>;
-  /** Ids of other strands that the step reads. */
-  strandsRead?(params: z.output<S>): string[];
   /** What the step does to pixels; left out by steps that only move the image. */
   build?(params: z.output<S>, place: StepContext): StepNode;
   /** Where the step moves the image. Moves of one strand are made in one resampling. */
   move?(params: z.output<S>, place: StepContext): GeometricMove;
 }
 
-/** The parameters of a kind, defaults filled in. */
-export type StepParams<K extends StepSpec> = K extends StepSpec<infer S> ? z.output<S> : never;
+/** A step whole: what is said of it, and what it does. */
+export type StepKind<S extends z.ZodObject = z.ZodObject> = StepSpec<S> & StepImplementation<S>;
 
-/** Gives a step kind the types of its own parameters. */
-export const defineStep = <S extends z.ZodObject>(kind: StepSpec<S>): StepSpec<S> => kind;
+/** Binds what a step does to its description. */
+export const implementStep = <S extends z.ZodObject>(spec: StepSpec<S>, work: StepImplementation<S>): StepKind<S> => ({
+  ...spec,
+  ...work,
+});

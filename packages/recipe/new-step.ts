@@ -1,11 +1,11 @@
-import type { NewStepContext } from './step-kind';
-import type { Step } from '#recipe/schema';
-import { STEP_KINDS } from './index';
+import type { NewStepContext } from './steps/step-spec';
+import type { Step } from './schema';
+import { STEP_SPECS } from './steps/index';
 
 /** A step newly made. */
 export const newStep = (kind: string, where: NewStepContext): Step => ({
   do: kind,
-  ...STEP_KINDS.get(kind)?.initialParams?.(where),
+  ...STEP_SPECS.get(kind)?.initialParams?.(where),
 });
 
 type Pinned = number | number[];
@@ -26,7 +26,7 @@ function numbersIn(measured: unknown, key: string): Pinned | undefined {
  * @returns nothing where the kind has nothing to pin, or it is not known yet
  */
 export function pinnedValuesFrom(kind: string, measured: unknown): Record<string, Pinned> | undefined {
-  const holds = STEP_KINDS.get(kind)?.pinnable;
+  const holds = STEP_SPECS.get(kind)?.pinnable;
   if (!holds || !measured || typeof measured !== 'object') return undefined;
   const entries = holds.map((key) => [key, numbersIn(measured, key)] as const);
   return entries.every((entry): entry is [string, Pinned] => entry[1] !== undefined)

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import { addNoise, scene } from '#testing/random';
 import { recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
 import { pinnedValuesFrom, newStep } from './new-step';
-import { STEP_KINDS } from './index';
+import { STEP_SPECS } from './steps/index';
 
 const [width, height] = [360, 300];
 const field = scene(12, width, height, { clouds: 0.02, stars: 90 });
@@ -12,7 +12,7 @@ const stacks: Record<string, TestStack> = {
   C: { width, height, planes: [3, 4, 5].map((seed) => addNoise(field, 0.002 * seed, seed / 4, 0.0005, seed)) },
 };
 const where = { others: ['A', 'R'], frame: { x: 0, y: 0, width, height } };
-const kinds = [...STEP_KINDS.values()];
+const kinds = [...STEP_SPECS.values()];
 const strands = (steps: object[], source: string) =>
   recipeOf([
     { id: 'A', from: { stack: 'A' } },

@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { defineStep } from './step-spec';
+
+/** Parameters and texts of *continuum*; what it does to pixels is in the engine. */
+export const continuum = defineStep({
+  do: 'continuum',
+  name: 'continuum',
+  summary: 'Takes starlight out of a line filter.',
+  hints: {
+    for: 'Stars of the line filter sink into the sky, and gas keeps its light.',
+    tooMuch: 'Stars become dark holes: k is too large.',
+  },
+  group: 'lines',
+  searchTerms: ['narrowband', 'starlight', 'emission', 'continuum subtraction', 'hydrogen'],
+  params: z.strictObject({
+    broad: z.string(),
+    method: z.enum(['stars', 'skewness', 'manual']).default('stars'),
+    k: z.number().optional(),
+    matchSeeing: z.boolean().default(false),
+    mend: z.boolean().default(false),
+  }),
+  accepts: { planes: 'mono', domain: 'linear' },
+  produces: { domain: 'same' },
+  pinnable: ['k'],
+  initialParams: ({ others }) => ({
+    broad: others.find((id) => /^(r|red|l|lum)/i.test(id)) ?? others[0] ?? '',
+    mend: true,
+  }),
+  strandsRead: (p) => [p.broad],
+});

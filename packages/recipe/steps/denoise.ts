@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { defineStep } from './step-spec';
+
+/** Parameters and texts of *denoise*; what it does to pixels is in the engine. */
+export const denoise = defineStep({
+  do: 'denoise',
+  name: 'denoise',
+  summary: 'Quiets the noise, brightness and colour apart.',
+  hints: {
+    for: 'Look at what is taken out: it should be grain without any shape of stars or gas.',
+    tooMuch: 'Plastic gas and soft small stars.',
+  },
+  group: 'detail',
+  searchTerms: ['noise reduction', 'smooth', 'quiet', 'grain'],
+  params: z.strictObject({
+    strength: z.number().nonnegative().default(1),
+    scales: z.int().min(1).max(8).default(4),
+    chroma: z.number().nonnegative().default(1),
+  }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  // On a coarse level the noise is averaged away already, and with it what the step would do.
+  cacheResult: true,
+});

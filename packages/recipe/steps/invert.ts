@@ -1,0 +1,18 @@
+import { z } from 'zod';
+import { defineStep } from './step-spec';
+
+/** Parameters and texts of *invert*; what it does to pixels is in the engine. */
+export const invert = defineStep({
+  do: 'invert',
+  name: 'invert',
+  summary: 'Turns bright to dark and dark to bright.',
+  hints: {
+    for: 'Bright places of the mask are those that the step may change.',
+    tooMuch: 'A mask turned over twice is the mask again.',
+  },
+  group: 'mask',
+  searchTerms: ['negative', 'reverse'],
+  params: z.strictObject({}),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+});

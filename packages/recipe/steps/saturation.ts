@@ -1,0 +1,24 @@
+import { z } from 'zod';
+import { above } from './above';
+import { defineStep } from './step-spec';
+
+/** Parameters and texts of *saturation*; what it does to pixels is in the engine. */
+export const saturation = defineStep({
+  do: 'saturation',
+  name: 'saturation',
+  summary: 'Makes all colours stronger or weaker, and can leave dark sky alone.',
+  hints: {
+    for: 'Gas gains colour, and dark sky stays quiet.',
+    tooMuch: 'Red and blue specks in the sky, and gas of one flat colour.',
+  },
+  group: 'colour',
+  searchTerms: ['vibrance', 'chroma', 'colourfulness', 'desaturate', 'grey'],
+  params: z.strictObject({
+    amount: z.number().min(-1).max(1).default(0),
+    shadows: z.number().min(0).max(1).default(1),
+    above: above.optional(),
+  }),
+  accepts: { planes: 'colour', domain: 'stretched' },
+  produces: { domain: 'same' },
+  initialParams: () => ({ amount: 0.2, shadows: 0.3, above: 'auto' as const }),
+});

@@ -1,0 +1,20 @@
+import { z } from 'zod';
+import { starRemovalParams } from './star-removal';
+import { defineStep } from './step-spec';
+
+/** Parameters and texts of *stars only*; what it does to pixels is in the engine. */
+export const starsOnly = defineStep({
+  do: 'stars-only',
+  name: 'stars only',
+  summary: 'Keeps the stars and nothing else.',
+  hints: {
+    for: 'Stars on black, with their halos.',
+    tooMuch: 'Patches of gas among them: lower the sensitivity.',
+  },
+  group: 'stars',
+  searchTerms: ['star layer', 'extract stars', 'star mask'],
+  params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starRemovalParams }),
+  accepts: { planes: 'either', domain: 'either' },
+  produces: { domain: 'same' },
+  cacheResult: true,
+});

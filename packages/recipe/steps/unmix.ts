@@ -1,0 +1,30 @@
+import { z } from 'zod';
+import { triple } from '../schema-primitives';
+import { defineStep } from './step-spec';
+
+export type Triple = readonly [number, number, number];
+
+/** What red, green and blue pixels of a colour camera commonly see of the two lines that a dual-band filter passes. */
+const HYDROGEN: Triple = [1, 0.1, 0.03];
+
+const OXYGEN: Triple = [0.05, 1, 0.75];
+
+/** Parameters and texts of *unmix*; what it does to pixels is in the engine. */
+export const unmix = defineStep({
+  do: 'unmix',
+  name: 'unmix',
+  summary: 'Parts the two lines that a dual-band filter passes.',
+  hints: {
+    for: 'Each line is dark where only the other shines.',
+    tooMuch: 'Holes where the other line is bright: its share is set too high.',
+  },
+  group: 'lines',
+  searchTerms: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],
+  params: z.strictObject({
+    first: triple.default([...HYDROGEN]),
+    second: triple.default([...OXYGEN]),
+    third: triple.optional(),
+  }),
+  accepts: { planes: 'colour', domain: 'linear' },
+  produces: { domain: 'same' },
+});
