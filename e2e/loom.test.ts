@@ -189,7 +189,7 @@ describe('when the database goes', () => {
     await page.keyboard.press('PageUp');
     await until('word of it', async () => (await text('header')).includes('kept on this page'));
     await kept();
-    const rows = await running.studio.data.query(
+    const rows = await running.services.data.query(
       'SELECT JSON_VALUE(body, "$.cloth.layers[0].of.mix.blue.SII") AS weight FROM revisions ORDER BY createdAt DESC LIMIT 1',
     );
     expect(Number(rows[0].weight)).toBe(0.25);

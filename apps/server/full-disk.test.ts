@@ -88,7 +88,7 @@ describe.skipIf(!takeAway)('a disk that is nearly full', () => {
       if (answer.status !== 200) continue;
       parent = answer.body.revision;
       kept.push(name);
-      server.running.studio.log.info({ fill: 'y'.repeat(5000) }, 'a line for a full disk');
+      server.running.services.log.info({ fill: 'y'.repeat(5000) }, 'a line for a full disk');
     }
     await server.agent().put(`/api/targets/${target}/uploads?name=c.fits`).set(raw).send(fits(5, 'SII')).expect(507);
     await server.agent().get('/api/targets').expect(200);

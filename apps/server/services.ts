@@ -88,8 +88,8 @@ export function stackInfo(stack: Stack): StackInfo {
 }
 
 /** A target's stacks ready for rendering, by name. */
-export async function openStacks(studio: Services, targetId: string): Promise<Map<string, OpenStack>> {
-  const rows = await studio.data.getRepository(StackEntity).findBy({ targetId });
+export async function openStacks(services: Services, targetId: string): Promise<Map<string, OpenStack>> {
+  const rows = await services.data.getRepository(StackEntity).findBy({ targetId });
   return new Map(
     rows.map((row): [string, OpenStack] => {
       const info = stackInfo(row);
@@ -99,7 +99,7 @@ export async function openStacks(studio: Services, targetId: string): Promise<Ma
           info,
           source: {
             kind: 'pyramid',
-            dir: pyramidDir(studio.root, info.id),
+            dir: pyramidDir(services.root, info.id),
             width: row.width,
             height: row.height,
             planes: info.planes,
@@ -148,20 +148,20 @@ export async function importsUnderWay(data: DataSource): Promise<{ id: string; h
  * Removes a stack's files where no target holds it any more, be it in the trash, and no import needs them.
  * @param except the import that has just ended
  */
-export const deleteUnreferenced = (studio: Services, stack: PixelSpec, except?: string): Promise<void> =>
-  studio.deletionLock.deleteWhenAllowed(() =>
-    studio.fileMutex.runExclusive(stack.hash, () => dropNow(studio, stack, except)),
+export const deleteUnreferenced = (services: Services, stack: PixelSpec, except?: string): Promise<void> =>
+  services.deletionLock.deleteWhenAllowed(() =>
+    services.fileMutex.runExclusive(stack.hash, () => dropNow(services, stack, except)),
   );
 
-async function dropNow(studio: Services, stack: PixelSpec, except: string | undefined): Promise<void> {
-  const left = await studio.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
-  const coming = await importsUnderWay(studio.data);
+async function dropNow(services: Services, stack: PixelSpec, except: string | undefined): Promise<void> {
+  const left = await services.data.getRepository(StackEntity).find({ where: { hash: stack.hash }, withDeleted: true });
+  const coming = await importsUnderWay(services.data);
   if (coming.some(({ id, hash }) => id !== except && hash === stack.hash)) return;
   const id = pixelId(stack);
   if (!left.some((other) => pixelId(other) === id)) {
-    await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
+    await rm(pyramidDir(services.root, id), { recursive: true, force: true });
   }
-  if (left.length === 0) await rm(stackFile(studio.root, stack.hash), { force: true });
+  if (left.length === 0) await rm(stackFile(services.root, stack.hash), { force: true });
 }
 
 /** Size of a file, 0 where there is none. */

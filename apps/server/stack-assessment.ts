@@ -29,7 +29,7 @@ async function memoise(key: string, judge: () => Promise<Assessment>): Promise<A
 /** How a stack lies on the reference, by one way of aligning. */
 async function askewBy(
   by: 'stars' | 'structures',
-  studio: Services,
+  services: Services,
   row: Stack,
   reference: Stack,
   stacks: Map<string, OpenStack>,
@@ -38,8 +38,8 @@ async function askewBy(
   const { graph, scene } = buildGraphInput(recipe, stacks);
   const node = graph.byPath.get('strands[1]');
   if (node === undefined) return false;
-  const executor = new GraphExecutor(studio.pool, graph, scene, {
-    store: measurementStore(studio.data),
+  const executor = new GraphExecutor(services.pool, graph, scene, {
+    store: measurementStore(services.data),
     interactive: true,
   });
   try {
@@ -58,40 +58,42 @@ async function askewBy(
 
 /** By stars, and where those are too few by the structures that both show. */
 const isMisaligned = (
-  studio: Services,
+  services: Services,
   row: Stack,
   reference: Stack,
   stacks: Map<string, OpenStack>,
 ): Promise<Assessment> =>
   memoise(`${pixelId(row)} on ${pixelId(reference)}`, async () => {
-    const verdict = await askewBy('stars', studio, row, reference, stacks);
-    return verdict === 'untold' ? askewBy('structures', studio, row, reference, stacks) : verdict;
+    const verdict = await askewBy('stars', services, row, reference, stacks);
+    return verdict === 'untold' ? askewBy('structures', services, row, reference, stacks) : verdict;
   });
 
-const isUneven = (studio: Services, row: Stack, stacks: Map<string, OpenStack>): Promise<Assessment> =>
+const isUneven = (services: Services, row: Stack, stacks: Map<string, OpenStack>): Promise<Assessment> =>
   memoise(`${pixelId(row)} uneven`, async () => {
     const stack = stacks.get(row.name);
     if (!stack || row.domain === 'stretched') return false;
     const noise = row.figures.planes.map((plane) => plane.noise);
     const { width, height } = row;
-    return studio.pool.uneven({ source: stack.source, width, height, noise }, { interactive: true });
+    return services.pool.uneven({ source: stack.source, width, height, noise }, { interactive: true });
   });
 
 /** Broadband stacks have most stars to lie on, and most often lie alike. */
 const REFERENCES = ['L', 'R', 'G'];
 
 /** What is known of a target's stacks before anything is woven from them: which lie askew, which skies are uneven. */
-export async function assessStacks(studio: Services, targetId: string): Promise<StackAssessment> {
-  const found = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+export async function assessStacks(services: Services, targetId: string): Promise<StackAssessment> {
+  const found = await services.data
+    .getRepository(StackEntity)
+    .find({ where: { targetId }, order: { createdAt: 'ASC' } });
   const rows = found.sort((a, b) => compareFilters(a.filter, b.filter));
-  const stacks = await openStacks(studio, targetId);
+  const stacks = await openStacks(services, targetId);
   const reference =
     REFERENCES.map((filter) => rows.find((row) => row.filter === filter)).find((row) => row !== undefined) ?? rows[0];
   const judgements = await Promise.all(
     rows.map(async (row) => ({
       name: row.name,
-      lie: row !== reference && (await isMisaligned(studio, row, reference, stacks)),
-      uneven: (await isUneven(studio, row, stacks)) === true,
+      lie: row !== reference && (await isMisaligned(services, row, reference, stacks)),
+      uneven: (await isUneven(services, row, stacks)) === true,
     })),
   );
   const those = (which: (of: (typeof judgements)[number]) => boolean) =>

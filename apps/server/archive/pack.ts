@@ -75,29 +75,29 @@ export interface PackOptions {
  * @throws UserError where the file is missing or damaged: an archive must be what it says
  */
 async function originalOf(
-  studio: Services,
+  services: Services,
   packing: ArchiveBuilder,
   stack: Stack,
   copies: string | undefined,
 ): Promise<ArchivedFile> {
-  const trouble = await checkOriginal(studio, stack);
+  const trouble = await checkOriginal(services, stack);
   if (trouble)
     throw new UserError(
       'file-lacking',
       `The file of ${stack.name} is ${trouble} on this disk; bring ${stack.fileName} in again first, or pack without originals.`,
     );
-  const path = stackFile(studio.root, stack.hash);
+  const path = stackFile(services.root, stack.hash);
   if (copies) {
-    await requireDiskSpace(studio.root, Number(stack.bytes), `A copy of ${stack.fileName}`);
+    await requireDiskSpace(services.root, Number(stack.bytes), `A copy of ${stack.fileName}`);
     const to = join(copies, stack.hash);
-    const redacted = await studio.pool.redact({ path, name: stack.fileName, to });
+    const redacted = await services.pool.redact({ path, name: stack.fileName, to });
     if (redacted) return packing.file(`originals/${redacted.sha256}.fits`, to, redacted.bytes, redacted.sha256);
   }
   return packing.file(`originals/${stack.hash}.fits`, path, (await stat(path)).size, stack.hash);
 }
 
 async function stacksOf(
-  studio: Services,
+  services: Services,
   packing: ArchiveBuilder,
   rows: Stack[],
   { originals, impersonal }: PackOptions,
@@ -107,7 +107,7 @@ async function stacksOf(
   for (const row of rows) {
     signal.throwIfAborted();
     const { targetId: _, deletedAt: _deleted, lacking: _lacking, ...rest } = row;
-    const original = originals ? await originalOf(studio, packing, row, impersonal ? copies : undefined) : null;
+    const original = originals ? await originalOf(services, packing, row, impersonal ? copies : undefined) : null;
     const cards = impersonal ? row.cards.filter((card) => !isPersonal(card)) : row.cards;
     packed.push({
       ...rest,
@@ -126,9 +126,11 @@ async function stacksOf(
   return packed;
 }
 
-async function recipesOf(studio: Services, packing: ArchiveBuilder, targetId: string): Promise<ArchivedRecipe[]> {
-  const rows = await studio.data.getRepository(RecipeEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
-  const table = studio.data.getRepository(RevisionEntity);
+async function recipesOf(services: Services, packing: ArchiveBuilder, targetId: string): Promise<ArchivedRecipe[]> {
+  const rows = await services.data
+    .getRepository(RecipeEntity)
+    .find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const table = services.data.getRepository(RevisionEntity);
   const packed: ArchivedRecipe[] = [];
   for (const { id, name, revision, createdAt } of rows) {
     const states = await table.find({ where: { recipeId: id }, order: { createdAt: 'ASC', number: 'ASC' } });
@@ -151,12 +153,14 @@ async function recipesOf(studio: Services, packing: ArchiveBuilder, targetId: st
   return packed;
 }
 
-async function swatchesOf(studio: Services, packing: ArchiveBuilder, targetId: string): Promise<ArchivedSwatch[]> {
-  const rows = await studio.data.getRepository(SwatchEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
+async function swatchesOf(services: Services, packing: ArchiveBuilder, targetId: string): Promise<ArchivedSwatch[]> {
+  const rows = await services.data
+    .getRepository(SwatchEntity)
+    .find({ where: { targetId }, order: { createdAt: 'ASC' } });
   const packed: ArchivedSwatch[] = [];
   for (const { id, recipeId, name, note, body, picture, createdAt } of rows) {
     // One whose picture is gone is woven again where it is brought back.
-    const bytes = picture && (await readFile(join(swatchesDir(studio.root), picture)).catch(() => null));
+    const bytes = picture && (await readFile(join(swatchesDir(services.root), picture)).catch(() => null));
     packed.push({
       id,
       recipeId,
@@ -171,12 +175,12 @@ async function swatchesOf(studio: Services, packing: ArchiveBuilder, targetId: s
 }
 
 async function keptOf(
-  studio: Services,
+  services: Services,
   packing: ArchiveBuilder,
   entity: typeof PaletteEntity | typeof PatternEntity,
   folder: string,
 ): Promise<ArchivedTemplate[]> {
-  const rows = await studio.data
+  const rows = await services.data
     .getRepository<{ id: string; name: string; says: string; body: unknown; createdAt: Date }>(entity)
     .find({ order: { createdAt: 'ASC' } });
   return rows.map(({ id, name, says, body, createdAt }) => ({
@@ -190,13 +194,13 @@ async function keptOf(
 
 /** All of a target, ready to be written. */
 async function packing(
-  studio: Services,
+  services: Services,
   targetId: string,
   options: PackOptions,
   way: { copies: string; signal: AbortSignal },
 ) {
-  const target = await studio.data.getRepository(TargetEntity).findOneByOrFail({ id: targetId });
-  const stacks = await studio.data
+  const target = await services.data.getRepository(TargetEntity).findOneByOrFail({ id: targetId });
+  const stacks = await services.data
     .getRepository(StackEntity)
     .find({ where: { targetId }, order: { createdAt: 'ASC' } });
   const all = new ArchiveBuilder();
@@ -206,11 +210,11 @@ async function packing(
     made: new Date().toISOString(),
     by: VERSION,
     target: { id: target.id, name: target.name, createdAt: iso(target.createdAt) },
-    stacks: await stacksOf(studio, all, stacks, options, way),
-    recipes: await recipesOf(studio, all, targetId),
-    swatches: await swatchesOf(studio, all, targetId),
-    palettes: await keptOf(studio, all, PaletteEntity, 'palettes'),
-    patterns: await keptOf(studio, all, PatternEntity, 'patterns'),
+    stacks: await stacksOf(services, all, stacks, options, way),
+    recipes: await recipesOf(services, all, targetId),
+    swatches: await swatchesOf(services, all, targetId),
+    palettes: await keptOf(services, all, PaletteEntity, 'palettes'),
+    patterns: await keptOf(services, all, PatternEntity, 'patterns'),
   };
   return { manifest, contents: all.contents };
 }
@@ -220,22 +224,22 @@ async function packing(
  * @throws UserError where an original is missing or damaged, or the disk has no room
  */
 export async function packTarget(
-  studio: Services,
+  services: Services,
   { targetId, to, ...options }: PackOptions & { targetId: string; to: string },
   way: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<{ name: string; bytes: number }> {
-  const copies = join(studio.root, 'incoming', randomUUID());
+  const copies = join(services.root, 'incoming', randomUUID());
   await mkdir(copies, { recursive: true });
   try {
     const { signal } = way;
-    return await writeZip(studio, await packing(studio, targetId, options, { copies, signal }), to, way);
+    return await writeZip(services, await packing(services, targetId, options, { copies, signal }), to, way);
   } finally {
     await rm(copies, { recursive: true, force: true });
   }
 }
 
 async function writeZip(
-  studio: Services,
+  services: Services,
   { manifest, contents }: Awaited<ReturnType<typeof packing>>,
   to: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
@@ -259,7 +263,7 @@ async function writeZip(
       total += (await stat(content.path)).size;
     }
   }
-  await requireDiskSpace(studio.root, total, `An archive of ${manifest.target.name}`);
+  await requireDiskSpace(services.root, total, `An archive of ${manifest.target.name}`);
   zip.end();
   const beside = `${to}.part`;
   try {

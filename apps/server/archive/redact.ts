@@ -2,10 +2,10 @@ import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
 import { type Edit, applyEdits } from '#image/redact/edit';
 import { redactFits } from '#image/redact/fits';
-import { redactPng } from '#image/redact/png';
 import { redactTiff } from '#image/redact/tiff';
 import { openFile } from '../codecs/open-file';
 import { kindOf } from '../codecs/image-file';
+import { redactPng } from '../codecs/redact-png';
 
 /** Bytes that are copied at a time. */
 const PIECE = 4 * 2 ** 20;

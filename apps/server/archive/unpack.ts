@@ -50,13 +50,13 @@ interface Staged {
 }
 
 async function stage(
-  studio: Services,
+  services: Services,
   archive: OpenArchive,
   signal: AbortSignal,
   progress: (share: number) => void,
 ): Promise<Staged> {
   const { manifest } = archive;
-  const folder = join(studio.root, 'incoming', randomUUID());
+  const folder = join(services.root, 'incoming', randomUUID());
   await mkdir(folder, { recursive: true });
   const json = new Map<string, unknown>();
   const pictures = new Map<string, Buffer>();
@@ -225,14 +225,14 @@ class Merge {
 }
 
 /** Puts files where the rows that were entered look for them. */
-async function place(studio: Services, { pictures, originals }: Staged, { manifest }: OpenArchive): Promise<void> {
+async function place(services: Services, { pictures, originals }: Staged, { manifest }: OpenArchive): Promise<void> {
   for (const { id, picture } of manifest.swatches) {
     const bytes = pictures.get(id);
-    if (picture && bytes) await writeAtomically(join(swatchesDir(studio.root), picture.called), [bytes]);
+    if (picture && bytes) await writeAtomically(join(swatchesDir(services.root), picture.called), [bytes]);
   }
   for (const [hash, path] of originals)
-    await studio.fileMutex.runExclusive(hash, async () => {
-      await rename(path, stackFile(studio.root, hash));
+    await services.fileMutex.runExclusive(hash, async () => {
+      await rename(path, stackFile(services.root, hash));
     });
 }
 
@@ -243,27 +243,27 @@ async function place(studio: Services, { pictures, originals }: Staged, { manife
  * @throws UserError where it is damaged, no archive, of a newer version, or there is no room
  */
 export async function unpackTarget(
-  studio: Services,
+  services: Services,
   path: string,
   called: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<Unpacked> {
-  const archive = await openArchive({ path, called }, (task) => studio.pool.manifest(task));
+  const archive = await openArchive({ path, called }, (task) => services.pool.manifest(task));
   let staged: Staged | undefined;
   try {
     const { manifest } = archive;
     const room = manifest.stacks.reduce((sum, stack) => sum + (stack.original?.bytes ?? 0) + pyramidBytes(stack), 0);
-    await requireDiskSpace(studio.root, room, called);
-    const all = await stage(studio, archive, signal, (share) => progress(0.6 * share));
+    await requireDiskSpace(services.root, room, called);
+    const all = await stage(services, archive, signal, (share) => progress(0.6 * share));
     staged = all;
     // Files first: a row without its file is a fault, a file without a row is swept.
-    await place(studio, all, archive);
-    const merge = await studio.data.transaction(async (manager) => {
+    await place(services, all, archive);
+    const merge = await services.data.transaction(async (manager) => {
       const made = new Merge(manager, manifest, all);
       await made.all();
       return made;
     });
-    await scheduleFollowUps(studio, manifest, merge, (share) => progress(0.6 + 0.4 * share));
+    await scheduleFollowUps(services, manifest, merge, (share) => progress(0.6 + 0.4 * share));
     const { counts, notes } = merge;
     return { targetId: manifest.target.id, name: manifest.target.name, ...counts, notes };
   } finally {
@@ -274,20 +274,20 @@ export async function unpackTarget(
 
 /** What follows by itself: which files are lacking, pixels of those that are there, pictures that were not in it. */
 async function scheduleFollowUps(
-  studio: Services,
+  services: Services,
   manifest: Manifest,
   merge: Merge,
   progress: (share: number) => void,
 ): Promise<void> {
-  const rows = await studio.data.getRepository(StackEntity).findBy({ targetId: manifest.target.id });
-  const lack = (row: Stack): boolean => !existsSync(stackFile(studio.root, row.hash));
-  for (const row of rows) await setFileState(studio, row.hash, lack(row) ? 'missing' : null);
+  const rows = await services.data.getRepository(StackEntity).findBy({ targetId: manifest.target.id });
+  const lack = (row: Stack): boolean => !existsSync(stackFile(services.root, row.hash));
+  for (const row of rows) await setFileState(services, row.hash, lack(row) ? 'missing' : null);
   for (const [i, row] of rows.entries()) {
-    if (!lack(row)) await recheck(studio, row);
+    if (!lack(row)) await recheck(services, row);
     progress((i + 1) / rows.length);
   }
   for (const id of merge.newSwatches) {
-    const swatch = await studio.data.getRepository(SwatchEntity).findOneByOrFail({ id });
-    if (!swatch.picture) await requestSwatchPicture(studio, swatch);
+    const swatch = await services.data.getRepository(SwatchEntity).findOneByOrFail({ id });
+    if (!swatch.picture) await requestSwatchPicture(services, swatch);
   }
 }

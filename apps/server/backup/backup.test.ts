@@ -172,19 +172,19 @@ describe('a backup', () => {
   });
 
   it('goes on by itself when one is due, keeps so many runs, and what only older ones spoke of goes', async () => {
-    const { studio } = server.running;
+    const { services } = server.running;
     await server.agent().put('/api/backups/schedule').send({ every: 'day', dir: 'nowhere' }).expect(422);
-    expect((await scheduleOf(studio)).every).toBe('never');
+    expect((await scheduleOf(services)).every).toBe('never');
     const { body } = await server.agent().put('/api/backups/schedule').send({ every: 'day', dir }).expect(200);
     expect(body).toMatchObject({ every: 'day', dir });
-    for (let i = 0; i < 200 && (await scheduleOf(studio)).last === null; i++)
+    for (let i = 0; i < 200 && (await scheduleOf(services)).last === null; i++)
       await new Promise((resolve) => setTimeout(resolve, 50));
-    const { last } = await scheduleOf(studio);
+    const { last } = await scheduleOf(services);
     expect(Date.now() - Date.parse(last ?? '')).toBeLessThan(60_000);
-    expect(await backUpWhereDue(studio, Date.now() + 20 * 3_600_000)).toBe(false);
-    await saveSchedule(studio, { every: 'week', dir, last });
-    expect(await backUpWhereDue(studio, Date.now() + 6 * DAY)).toBe(false);
-    expect(await backUpWhereDue(studio, Date.now() + 8 * DAY)).toBe(true);
+    expect(await backUpWhereDue(services, Date.now() + 20 * 3_600_000)).toBe(false);
+    await saveSchedule(services, { every: 'week', dir, last });
+    expect(await backUpWhereDue(services, Date.now() + 6 * DAY)).toBe(false);
+    expect(await backUpWhereDue(services, Date.now() + 8 * DAY)).toBe(true);
     const stack = (await server.stacks(target)).find(({ name }: { name: string }) => name === 'OIII');
     await server.removeAndEmptyTrash('stack', stack.id);
     const there = () => existsSync(join(dir, 'files/stacks', `${stack.hash}.fits`));

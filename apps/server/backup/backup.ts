@@ -95,17 +95,17 @@ async function needRoomIn(place: string, bytes: number): Promise<void> {
  * @throws UserError where the folder cannot take it
  */
 export async function runBackup(
-  studio: Services,
+  services: Services,
   dir: string,
   { signal, progress }: { signal: AbortSignal; progress: (share: number) => void },
 ): Promise<BackedUp> {
-  const place = await prepareBackup(studio.root, dir);
+  const place = await prepareBackup(services.root, dir);
   const stamp = new Date().toISOString().replaceAll(/[:.]/g, '-');
   try {
     const dump = join(place, 'database', `${stamp}.sql.gz`);
-    await dumpDatabase(studio.database, `${dump}.part`, signal);
+    await dumpDatabase(services.database, `${dump}.part`, signal);
     await rename(`${dump}.part`, dump);
-    const files = await keptFiles(studio.root, new WalkBudget(signal));
+    const files = await keptFiles(services.root, new WalkBudget(signal));
     const lacking: typeof files = [];
     for (const file of files) {
       signal.throwIfAborted();
@@ -117,7 +117,7 @@ export async function runBackup(
     for (const file of lacking) {
       signal.throwIfAborted();
       const to = join(place, 'files', file.path);
-      await copyFile(join(studio.root, file.path), `${to}.part`, constants.COPYFILE_FICLONE);
+      await copyFile(join(services.root, file.path), `${to}.part`, constants.COPYFILE_FICLONE);
       await rename(`${to}.part`, to);
       done += file.bytes;
       progress(done / bytes);
@@ -125,7 +125,7 @@ export async function runBackup(
     const run: BackupRun = {
       made: new Date().toISOString(),
       by: VERSION,
-      database: { name: `${stamp}.sql.gz`, sha256: await studio.pool.hash(dump) },
+      database: { name: `${stamp}.sql.gz`, sha256: await services.pool.hash(dump) },
       files,
     };
     // Only now is there a run: one that broke off leaves files for the next, and no word of itself.

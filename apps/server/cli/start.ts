@@ -92,7 +92,7 @@ export async function run(demo: boolean, options: StartOptions): Promise<void> {
     tls,
   });
   if (running.wasOpen) say(`Other users of this machine could read ${dataDir()}; it is closed to them now.`);
-  const word = running.studio.hasPassword ? undefined : await wordOnOthers(dataDir());
+  const word = running.services.hasPassword ? undefined : await wordOnOthers(dataDir());
   if (word) say(word);
   const stopped = stopOnSignal(running);
   if (demo) await fillDemo(running, say);

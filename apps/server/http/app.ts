@@ -42,7 +42,7 @@ export interface AppOptions {
 
 /** The server's routes: `/api` and the built interface. */
 export function makeApp(
-  studio: Services,
+  services: Services,
   { called, auth: door, key, proxies = [], tls = false, web, uploadCap = DEFAULT_CAP }: AppOptions,
 ): Express {
   const app = express();
@@ -58,14 +58,14 @@ export function makeApp(
   if (door) api.use(sessionRoutes(door));
   api.use(requireAuth(door, key));
   // Uploads stream past the JSON reader.
-  api.use(uploadRoutes(studio, uploadCap), archiveUploads(studio, uploadCap));
+  api.use(uploadRoutes(services, uploadCap), archiveUploads(services, uploadCap));
   api.use(wholeSoon());
   api.use(jsonBodies());
   api.use(sessionsRoutes(door));
   api.get(
     '/health',
     route(async (_request, response) => {
-      await studio.data.query('SELECT 1');
+      await services.data.query('SELECT 1');
       response.json({ ok: true });
     }),
   );
@@ -85,7 +85,7 @@ export function makeApp(
     archiveRoutes,
     houseRoutes,
   ])
-    api.use(routes(studio));
+    api.use(routes(services));
   api.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
   app.use('/api', api);
   if (web && existsSync(join(web, 'index.html'))) {
@@ -94,6 +94,6 @@ export function makeApp(
     app.get('/{*path}', (_request, response) => response.sendFile(join(web, 'index.html')));
   }
   app.use((_request, _response, next) => next(new UserError('not-found', 'There is nothing at this address.')));
-  app.use(errorHandler(studio.log));
+  app.use(errorHandler(services.log));
   return app;
 }

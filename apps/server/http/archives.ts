@@ -18,22 +18,22 @@ const place = z.object({ id: z.uuid() });
  * Archives on their way in: they stream past the reader of JSON.
  * @param cap bytes that one may have that comes from elsewhere
  */
-export function archiveUploads(studio: Services, cap: number): Router {
+export function archiveUploads(services: Services, cap: number): Router {
   const router = Router();
   router.put(
     '/archives',
     route(async (request, response) => {
       const fileName = baseName(parseOrThrow(query, request.query).name);
       const incoming = randomUUID();
-      const path = incomingFile(studio.root, incoming);
+      const path = incomingFile(services.root, incoming);
       // A command of this user has the file on this machine already.
       const most = isCommand(response) ? Number.POSITIVE_INFINITY : cap;
       const declared = Number(request.headers['content-length'] ?? 0);
       if (declared > most) throw tooLarge(fileName, most);
-      await requireDiskSpace(studio.root, declared, fileName);
+      await requireDiskSpace(services.root, declared, fileName);
       try {
         await writeUpload(request, path, most);
-        const job = await studio.jobs.add('restore', null, fileName, { incoming, fileName });
+        const job = await services.jobs.add('restore', null, fileName, { incoming, fileName });
         response.status(202).json({ job: job.id });
       } catch (fault) {
         await rm(path, { force: true });
@@ -45,15 +45,15 @@ export function archiveUploads(studio: Services, cap: number): Router {
 }
 
 /** Targets as one file, out and in again. */
-export function archiveRoutes(studio: Services): Router {
+export function archiveRoutes(services: Services): Router {
   const router = Router();
 
   router.post(
     '/targets/:id/archive',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const payload = parseOrThrow(archivePayload, request.body ?? {});
-      response.status(202).json({ job: (await studio.jobs.add('archive', target.id, target.name, payload)).id });
+      response.status(202).json({ job: (await services.jobs.add('archive', target.id, target.name, payload)).id });
     }),
   );
 
@@ -61,11 +61,11 @@ export function archiveRoutes(studio: Services): Router {
     '/archives/:id/file',
     route(async (request, response) => {
       const { id } = parseOrThrow(place, request.params);
-      const { result } = await studio.jobs.one(id);
+      const { result } = await services.jobs.one(id);
       const { fileName } = (result ?? {}) as { fileName?: string };
       if (!fileName) throw new UserError('no-archive', 'There is no such archive; pack the target again.');
       await new Promise<void>((resolve, reject) => {
-        response.download(archiveFile(studio.root, id), fileName, { dotfiles: 'allow' }, (fault) =>
+        response.download(archiveFile(services.root, id), fileName, { dotfiles: 'allow' }, (fault) =>
           fault ? reject(fault) : resolve(),
         );
       }).catch((fault: unknown) => {

@@ -35,7 +35,7 @@ beforeAll(async () => {
 });
 afterAll(() => server.close());
 // Pixels are looked at once in a run.
-beforeEach(() => server.running.studio.integrityChecks.clear());
+beforeEach(() => server.running.services.integrityChecks.clear());
 
 const tile = (level = 0) => server.agent().get(`/api/pixels/${pixels}/${width}/${height}/${level}/0/0/0`);
 const lacking = async (): Promise<string | null> => (await server.stacks(target))[0].lacking;
@@ -82,7 +82,7 @@ describe('pixels that are damaged', () => {
     await tile().expect(503);
     expect((await tileAtLast()).equals(good)).toBe(true);
     expect(checkPyramid(dir)).toBe('whole');
-    const [note] = await notes(server.running.studio);
+    const [note] = await notes(server.running.services);
     expect(note).toMatchObject({ kind: 'mended', says: expect.stringMatching(/Ha were made anew from m_Ha.fits/) });
   });
 
@@ -93,7 +93,7 @@ describe('pixels that are damaged', () => {
     ['torn sums', () => writeFile(join(dir, SUMS_FILE), '[[1,2')],
     ['a folder that is gone', () => rm(dir, { recursive: true })],
   ])('are made anew before a file is written of them, the same to the bit: %s', async (_, damage) => {
-    server.running.studio.pool.images.shrink(0);
+    server.running.services.pool.images.shrink(0);
     await damage();
     expect(await written(1)).toMatchObject({ state: 'done', sum });
     expect(checkPyramid(dir)).toBe('whole');
@@ -102,7 +102,7 @@ describe('pixels that are damaged', () => {
 
   it('that are taken away after they have been seen to be whole are missed as well', async () => {
     expect(await written(1)).toMatchObject({ state: 'done', sum });
-    server.running.studio.pool.images.shrink(0);
+    server.running.services.pool.images.shrink(0);
     await rm(dir, { recursive: true });
     expect(await written(1)).toMatchObject({ state: 'done', sum });
     expect(checkPyramid(dir)).toBe('whole');
@@ -131,8 +131,8 @@ describe('pixels that are damaged', () => {
     await server.jobEnds(first.job ?? '');
     expect(await proof()).toEqual({ ...first, job: null });
     const clean = (await written(5)).sum;
-    server.running.studio.pool.images.shrink(0);
-    server.running.studio.integrityChecks.clear();
+    server.running.services.pool.images.shrink(0);
+    server.running.services.integrityChecks.clear();
     const [kept] = first.kept;
     await scratch(join(pyramidDir(server.root, kept), levelFile(0)));
     expect((await written(5)).sum).toBe(clean);

@@ -106,7 +106,7 @@ describe('large and deep recipes', () => {
 
   it('that this version cannot read stand in nobody’s way', async () => {
     const { body: made } = await add(recipe).expect(201);
-    await server.running.studio.data.query('UPDATE revisions SET body = ? WHERE recipeId = ?', [
+    await server.running.services.data.query('UPDATE revisions SET body = ? WHERE recipeId = ?', [
       JSON.stringify({ format: 'owl-loom-recipe', version: 1, strands: [{ id: 'x', from: { what: 1 } }] }),
       made.id,
     ]);

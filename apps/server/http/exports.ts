@@ -13,16 +13,16 @@ import { targetOf } from './targets';
 
 const request_ = renderPayload.omit({ revision: true }).extend({ revision: z.int().positive().optional() });
 
-const exportOf = (studio: Services, id: unknown): Promise<Export> => findOrThrow(studio, ExportEntity, id, 'file');
+const exportOf = (services: Services, id: unknown): Promise<Export> => findOrThrow(services, ExportEntity, id, 'file');
 
-export function exportRoutes(studio: Services): Router {
+export function exportRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(ExportEntity);
+  const table = services.data.getRepository(ExportEntity);
 
   router.get(
     '/targets/:id/exports',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const rows = await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } });
       response.json(rows.map((row) => ({ ...row, bytes: Number(row.bytes) })));
     }),
@@ -31,19 +31,19 @@ export function exportRoutes(studio: Services): Router {
   /** Begins to write a file of a revision of a recipe. */
   async function begin(target: Target, { revision: given, ...wanted }: z.output<typeof request_>): Promise<string> {
     depthOf(wanted.format, wanted.depth);
-    const recipe = await studio.data
+    const recipe = await services.data
       .getRepository(RecipeEntity)
       .findOneBy({ id: wanted.recipeId, targetId: target.id });
     if (!recipe) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
     const revision = given ?? recipe.revision;
     const title = `${recipe.name}, ${wanted.format.toUpperCase()}`;
-    return (await studio.jobs.add('render', target.id, title, { ...wanted, revision })).id;
+    return (await services.jobs.add('render', target.id, title, { ...wanted, revision })).id;
   }
 
   router.post(
     '/targets/:id/exports',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       response.status(202).json({ job: await begin(target, parseOrThrow(request_, request.body)) });
     }),
   );
@@ -52,14 +52,14 @@ export function exportRoutes(studio: Services): Router {
   router.post(
     '/exports/:id/again',
     route(async (request, response) => {
-      const { targetId, request: asked } = await exportOf(studio, request.params.id);
+      const { targetId, request: asked } = await exportOf(services, request.params.id);
       const wanted = renderPayload.safeParse(asked).data;
       if (!wanted)
         throw new UserError(
           'not-again',
           'This file was written before Owl Loom kept how; write it anew from its recipe.',
         );
-      response.status(202).json({ job: await begin(await targetOf(studio, targetId), wanted) });
+      response.status(202).json({ job: await begin(await targetOf(services, targetId), wanted) });
     }),
   );
 
@@ -67,8 +67,8 @@ export function exportRoutes(studio: Services): Router {
   router.get(
     '/exports/:id/recipe',
     route(async (request, response) => {
-      const { recipeId, revision: number, fileName } = await exportOf(studio, request.params.id);
-      const found = await studio.data.getRepository(RevisionEntity).findOneBy({ recipeId, number });
+      const { recipeId, revision: number, fileName } = await exportOf(services, request.params.id);
+      const found = await services.data.getRepository(RevisionEntity).findOneBy({ recipeId, number });
       if (!found) throw new UserError('no-recipe', 'The recipe of this file is gone; the file itself may carry it.');
       response.attachment(`${fileName.replace(/\.\w+$/, '')}.json`).type('json');
       response.send(`${JSON.stringify(found.body, null, 2)}\n`);
@@ -78,21 +78,21 @@ export function exportRoutes(studio: Services): Router {
   router.get(
     '/exports/:id/picture',
     route(async (request, response) => {
-      const { id } = await exportOf(studio, request.params.id);
+      const { id } = await exportOf(services, request.params.id);
       response
         .type('jpg')
         .set(FOR_GOOD)
-        .send(await readThumbnail(exportsDir(studio.root), `${id}.small.jpg`));
+        .send(await readThumbnail(exportsDir(services.root), `${id}.small.jpg`));
     }),
   );
 
   router.get(
     '/exports/:id/file',
     route(async (request, response) => {
-      const found = await exportOf(studio, request.params.id);
+      const found = await exportOf(services, request.params.id);
       await new Promise<void>((resolve, reject) => {
         response.download(
-          exportFile(studio.root, found.id, found.format),
+          exportFile(services.root, found.id, found.format),
           found.fileName,
           { dotfiles: 'allow' },
           (fault) => (fault ? reject(fault) : resolve()),
@@ -104,8 +104,8 @@ export function exportRoutes(studio: Services): Router {
   router.delete(
     '/exports/:id',
     route(async (request, response) => {
-      const found = await exportOf(studio, request.params.id);
-      await moveToTrash(studio, 'export', found.id);
+      const found = await exportOf(services, request.params.id);
+      await moveToTrash(services, 'export', found.id);
       response.status(204).end();
     }),
   );

@@ -9,14 +9,16 @@ import type { Services } from '../services';
  * @throws UserError where there is none, or it lies in the trash
  */
 export async function findOrThrow<T extends Trashable & { id: string }>(
-  studio: Services,
+  services: Services,
   entity: EntitySchema<T>,
   id: unknown,
   what: string,
 ): Promise<T> {
   const row =
     typeof id === 'string' && id.length <= 36
-      ? await studio.data.getRepository<T>(entity).findOne({ where: { id } as FindOptionsWhere<T>, withDeleted: true })
+      ? await services.data
+          .getRepository<T>(entity)
+          .findOne({ where: { id } as FindOptionsWhere<T>, withDeleted: true })
       : null;
   if (!row) throw new UserError(`no-${what}`, `There is no such ${what}; it may have been removed.`);
   if (row.deletedAt) throw new UserError('in-trash', `This ${what} lies in the trash; bring it back from there first.`);

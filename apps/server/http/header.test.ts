@@ -28,9 +28,9 @@ async function headOf(more: object): Promise<string> {
   const { body } = await server.agent().post(`/api/targets/${target}/exports`).send(asked).expect(202);
   const { state, result } = await server.jobEnds(body.job);
   expect(state).toBe('done');
-  const { studio } = server.running;
-  const row = await studio.data.getRepository(ExportEntity).findOneByOrFail({ id: String(result?.exportId) });
-  return (await readFile(exportFile(studio.root, row.id, row.format))).toString('latin1', 0, 28_800);
+  const { services } = server.running;
+  const row = await services.data.getRepository(ExportEntity).findOneByOrFail({ id: String(result?.exportId) });
+  return (await readFile(exportFile(services.root, row.id, row.format))).toString('latin1', 0, 28_800);
 }
 
 it('a FITS leaves out who took it and where, where that is wished, and nothing else', async () => {

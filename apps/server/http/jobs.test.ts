@@ -25,7 +25,7 @@ afterAll(() => server.close());
 describe('jobs', () => {
   it('that ran when the server died run again, and give up after two times', async () => {
     const target = await server.newTarget('Restart');
-    const table = server.running.studio.data.getRepository(JobEntity);
+    const table = server.running.services.data.getRepository(JobEntity);
     const stuck = async (attempts: number) => {
       const id = crypto.randomUUID();
       await table.insert({

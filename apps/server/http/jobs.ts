@@ -7,27 +7,27 @@ import { parseOrThrow, route } from './http';
 
 const query = z.object({ target: z.string().max(36).optional() });
 
-export function jobRoutes(studio: Services): Router {
+export function jobRoutes(services: Services): Router {
   const router = Router();
 
   router.get(
     '/jobs',
     route(async (request, response) => {
-      response.json(await studio.jobs.recent(parseOrThrow(query, request.query).target));
+      response.json(await services.jobs.recent(parseOrThrow(query, request.query).target));
     }),
   );
 
   router.get(
     '/jobs/:id',
     route(async (request, response) => {
-      response.json(await studio.jobs.one(String(request.params.id)));
+      response.json(await services.jobs.one(String(request.params.id)));
     }),
   );
 
   router.post(
     '/jobs/:id/cancel',
     route(async (request, response) => {
-      await studio.jobs.cancel(String(request.params.id));
+      await services.jobs.cancel(String(request.params.id));
       response.status(204).end();
     }),
   );
@@ -39,20 +39,20 @@ export function jobRoutes(studio: Services): Router {
     response.write('event: hello\ndata: {}\n\n');
     const send = (job: PublicJob) => response.write(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
     const room = (): void => {
-      freeBytes(studio.root).then(
+      freeBytes(services.root).then(
         (free) => response.write(`event: room\ndata: ${JSON.stringify({ free })}\n\n`),
-        (fault: unknown) => studio.log.warn(fault, 'the room on the disk cannot be told'),
+        (fault: unknown) => services.log.warn(fault, 'the room on the disk cannot be told'),
       );
     };
     room();
     // It also shows that the line is alive.
     const beat = setInterval(room, 15_000);
-    studio.jobs.events.on('job', send);
+    services.jobs.events.on('job', send);
     // A page has come: what it will ask for first need not wait for threads to start.
-    studio.pool.warm().catch((fault: unknown) => studio.log.warn(fault, 'the threads could not be made ready'));
+    services.pool.warm().catch((fault: unknown) => services.log.warn(fault, 'the threads could not be made ready'));
     request.on('close', () => {
       clearInterval(beat);
-      studio.jobs.events.off('job', send);
+      services.jobs.events.off('job', send);
     });
   });
   return router;

@@ -44,12 +44,12 @@ async function written(multiply: number): Promise<Float64Array> {
 }
 
 /** Nothing that was made before is in memory any more. */
-const forget = (): void => server.running.studio.pool.images.shrink(0);
+const forget = (): void => server.running.services.pool.images.shrink(0);
 
 describe('a target that is opened', () => {
   it('has memory made ready for as many images as a recipe of its stacks may need', async () => {
     forget();
-    const { images } = server.running.studio.pool;
+    const { images } = server.running.services.pool;
     images.spare.clear();
     await server.agent().get(`/api/targets/${target}`).expect(200);
     await expect.poll(() => images.spare.fitting({ x: 0, y: 0, width, height })).toBe(2);

@@ -11,13 +11,13 @@ import { isCommand } from './security';
 import { parseOrThrow, goneWith, route } from './http';
 
 /** Work on everything that is kept here. */
-export function houseRoutes(studio: Services): Router {
+export function houseRoutes(services: Services): Router {
   const router = Router();
 
   router.get(
     '/house',
     route(async (_request, response) => {
-      response.json(await serverStatus(studio, goneWith(response)));
+      response.json(await serverStatus(services, goneWith(response)));
     }),
   );
 
@@ -25,7 +25,7 @@ export function houseRoutes(studio: Services): Router {
     '/verify',
     route(async (request, response) => {
       const payload = parseOrThrow(verifyPayload, request.body ?? {});
-      response.status(202).json({ job: (await studio.jobs.add('verify', null, 'everything', payload)).id });
+      response.status(202).json({ job: (await services.jobs.add('verify', null, 'everything', payload)).id });
     }),
   );
   router.post(
@@ -33,11 +33,11 @@ export function houseRoutes(studio: Services): Router {
     route(async (request, response) => {
       const payload = parseOrThrow(backupPayload, request.body);
       const own = isCommand(response);
-      if (!own) await needAllowed(studio, payload.dir);
-      await prepareBackup(studio.root, payload.dir);
+      if (!own) await needAllowed(services, payload.dir);
+      await prepareBackup(services.root, payload.dir);
       // A command of this user allows a place by using it.
-      if (own) await allowPlace(studio, payload.dir);
-      const job = await studio.jobs.add('backup', null, payload.dir.slice(0, 255), payload);
+      if (own) await allowPlace(services, payload.dir);
+      const job = await services.jobs.add('backup', null, payload.dir.slice(0, 255), payload);
       response.status(202).json({ job: job.id });
     }),
   );
@@ -47,7 +47,7 @@ export function houseRoutes(studio: Services): Router {
     route(async (request, response) => {
       if (!isCommand(response))
         throw new UserError('not-allowed', 'Places for backups are allowed by ./loom backup --allow on this machine.');
-      await allowPlace(studio, parseOrThrow(backupPayload, request.body).dir);
+      await allowPlace(services, parseOrThrow(backupPayload, request.body).dir);
       response.status(204).end();
     }),
   );
@@ -55,7 +55,7 @@ export function houseRoutes(studio: Services): Router {
   router.get(
     '/backups/schedule',
     route(async (_request, response) => {
-      response.json(await scheduleOf(studio));
+      response.json(await scheduleOf(services));
     }),
   );
 
@@ -64,13 +64,13 @@ export function houseRoutes(studio: Services): Router {
     '/backups/schedule',
     route(async (request, response) => {
       const { every, dir } = parseOrThrow(scheduleSchema.pick({ every: true, dir: true }), request.body);
-      const before = await scheduleOf(studio);
+      const before = await scheduleOf(services);
       // What was set by an earlier version was allowed then.
-      if (every !== 'never' && dir !== before.dir) await needAllowed(studio, dir);
-      if (every !== 'never') await prepareBackup(studio.root, dir);
-      await saveSchedule(studio, { every, dir, last: dir === before.dir ? before.last : null });
-      await backUpWhereDue(studio);
-      response.json(await scheduleOf(studio));
+      if (every !== 'never' && dir !== before.dir) await needAllowed(services, dir);
+      if (every !== 'never') await prepareBackup(services.root, dir);
+      await saveSchedule(services, { every, dir, last: dir === before.dir ? before.last : null });
+      await backUpWhereDue(services);
+      response.json(await scheduleOf(services));
     }),
   );
   return router;

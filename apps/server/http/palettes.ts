@@ -21,16 +21,16 @@ const keep = z.strictObject({
 });
 const sheetName = z.object({ name: z.string().regex(PICTURE_NAME) });
 
-export function paletteRoutes(studio: Services): Router {
+export function paletteRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(PaletteEntity);
+  const table = services.data.getRepository(PaletteEntity);
 
   // Every palette with its recipe for this target's stacks, and the pictures of the contact sheet that lie there.
   router.get(
     '/targets/:id/palettes',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
-      response.json(await contactSheetOf(studio, target.id));
+      const target = await targetOf(services, request.params.id);
+      response.json(await contactSheetOf(services, target.id));
     }),
   );
 
@@ -38,10 +38,10 @@ export function paletteRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/sheet',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
-      const needed = !isComplete(await contactSheetOf(studio, target.id));
-      const coming = needed && (await studio.jobs.isPending('sheet', target.id, {}));
-      if (needed && !coming) await studio.jobs.add('sheet', target.id, 'contact sheet', {});
+      const target = await targetOf(services, request.params.id);
+      const needed = !isComplete(await contactSheetOf(services, target.id));
+      const coming = needed && (await services.jobs.isPending('sheet', target.id, {}));
+      if (needed && !coming) await services.jobs.add('sheet', target.id, 'contact sheet', {});
       response.json({ weaving: needed });
     }),
   );
@@ -50,7 +50,7 @@ export function paletteRoutes(studio: Services): Router {
     '/sheets/:name',
     route(async (request, response) => {
       const { name } = parseOrThrow(sheetName, request.params);
-      const bytes = await readThumbnail(sheetsDir(studio.root), name);
+      const bytes = await readThumbnail(sheetsDir(services.root), name);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
@@ -59,9 +59,9 @@ export function paletteRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/palettes',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { name, says, recipe: raw } = parseOrThrow(keep, request.body);
-      const stacks = await studio.data.getRepository(StackEntity).findBy({ targetId: target.id });
+      const stacks = await services.data.getRepository(StackEntity).findBy({ targetId: target.id });
       const { recipe } = paletteFromRecipe(parseRecipe(raw), stacks, name, says);
       if (BUILT_IN_PALETTES.some((palette) => palette.name === name) || (await table.existsBy({ name })))
         throw new UserError('name-taken', `There is a palette called ${name} already; take another name.`);
@@ -75,7 +75,7 @@ export function paletteRoutes(studio: Services): Router {
   router.get(
     '/palettes',
     route(async (_request, response) => {
-      response.json([...BUILT_IN_PALETTES, ...(await ownPalettes(studio))]);
+      response.json([...BUILT_IN_PALETTES, ...(await ownPalettes(services))]);
     }),
   );
 
@@ -85,7 +85,7 @@ export function paletteRoutes(studio: Services): Router {
     route(async (request, response) => {
       const { name: wanted, says, recipe: raw } = parseOrThrow(keep, request.body);
       const recipe = parseRecipe(raw);
-      const taken = [...BUILT_IN_PALETTES, ...(await ownPalettes(studio))].map(({ name }) => name);
+      const taken = [...BUILT_IN_PALETTES, ...(await ownPalettes(services))].map(({ name }) => name);
       const name = uniqueName(taken, wanted);
       const id = randomUUID();
       await table.insert({ id, name, says, body: { ...recipe, name } as never });

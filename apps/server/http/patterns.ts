@@ -14,9 +14,9 @@ const keep = z.strictObject({
 });
 
 /** Pieces of weaving that people keep, for every target. */
-export function patternRoutes(studio: Services): Router {
+export function patternRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(PatternEntity);
+  const table = services.data.getRepository(PatternEntity);
 
   router.get(
     '/patterns',

@@ -34,7 +34,7 @@ async function readTile(file: FileHandle, offset: number): Promise<Buffer> {
 }
 
 /** Pixels by tiles, none of which leaves that is not what was written: browsers keep them for ever. */
-export function pixelRoutes(studio: Services): Router {
+export function pixelRoutes(services: Services): Router {
   const router = Router();
   // So that a tile costs one read. One that has none is looked at again: it may be made anew.
   const atHand = new LRUCache<string, TileChecksums>({ max: MOST });
@@ -45,14 +45,14 @@ export function pixelRoutes(studio: Services): Router {
     route(async (request, response) => {
       const { pixels, level, plane, tx, ty, width, height } = parseOrThrow(tile, request.params);
       const offset = tileOffset(levelSize(width, level), levelSize(height, level), plane, tx, ty);
-      const dir = pyramidDir(studio.root, pixels);
+      const dir = pyramidDir(services.root, pixels);
       const sums = atHand.get(dir) ?? readSums(dir);
       if (sums) atHand.set(dir, sums);
       const sum = sums?.[level]?.[offset / TILE_BYTES];
       if (sums && sum === undefined) throw new UserError('no-pixels', 'There is no such tile.');
       const damaged = async (why: string): Promise<never> => {
         atHand.delete(dir);
-        throw await onCorruptPixels(studio, pixels, why);
+        throw await onCorruptPixels(services, pixels, why);
       };
       const file = await open(join(dir, levelFile(level))).catch(() => damaged(`${levelFile(level)} is not there`));
       try {

@@ -58,7 +58,7 @@ describe('recipes', () => {
       .send({ parent: 1, body: recipe('Late') })
       .expect(409);
     expect(late.body.error).toMatchObject({ code: 'conflict', revision: 2, body: { name: 'Two' } });
-    const kept = await server.running.studio.data.query(
+    const kept = await server.running.services.data.query(
       'SELECT conflict, JSON_VALUE(body, "$.name") AS name FROM revisions WHERE recipeId = ? ORDER BY createdAt',
       [made.id],
     );
@@ -87,7 +87,7 @@ describe('recipes', () => {
     expect((await put(a, 1, 'Two').expect(200)).body.revision).toBe(2);
     for (let i = 0; i < 2; i++)
       expect((await put(c, 1, 'Late').expect(409)).body.error).toMatchObject({ code: 'conflict', revision: 3 });
-    const rows = await server.running.studio.data.query('SELECT id FROM revisions WHERE recipeId = ?', [made.id]);
+    const rows = await server.running.services.data.query('SELECT id FROM revisions WHERE recipeId = ?', [made.id]);
     expect(rows).toHaveLength(4);
     const other = await server
       .agent()

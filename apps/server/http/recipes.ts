@@ -29,20 +29,20 @@ const save = z.strictObject({
   key: z.uuid().optional(),
 });
 
-export const recipeOf = (studio: Services, id: unknown): Promise<StoredRecipe> =>
-  findOrThrow(studio, RecipeEntity, id, 'recipe');
+export const recipeOf = (services: Services, id: unknown): Promise<StoredRecipe> =>
+  findOrThrow(services, RecipeEntity, id, 'recipe');
 
 /**
  * Saves a new revision. One whose parent is no longer the newest is kept as well, and refused with the newest. One that was saved before, by
  * its key, is answered as it was then: its answer may have been lost.
  */
 async function addRevision(
-  studio: Services,
+  services: Services,
   id: string,
   { parent, body, key = randomUUID() }: z.output<typeof save>,
 ): Promise<StoredRecipe> {
   const recipe = parseRecipe(body);
-  const outcome = await studio.data.transaction(async (manager) => {
+  const outcome = await services.data.transaction(async (manager) => {
     const row = await manager
       .getRepository(RecipeEntity)
       .findOne({ where: { id }, lock: { mode: 'pessimistic_write' } });
@@ -63,7 +63,7 @@ async function addRevision(
     return { row, late };
   });
   if (outcome.late) {
-    const newest = await studio.data
+    const newest = await services.data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: id, number: outcome.row.revision });
     throw new DetailedUserError('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', {
@@ -75,9 +75,9 @@ async function addRevision(
 }
 
 /** Makes a recipe with its first revision, both or neither. */
-function addRecipe(studio: Services, targetId: string, body: unknown): Promise<StoredRecipe> {
+function addRecipe(services: Services, targetId: string, body: unknown): Promise<StoredRecipe> {
   const { name = 'Untitled' } = parseRecipe(body);
-  return studio.data.transaction(async (manager) => {
+  return services.data.transaction(async (manager) => {
     const row = await manager.getRepository(RecipeEntity).save({ id: randomUUID(), targetId, name, revision: 1 });
     await manager
       .getRepository(RevisionEntity)
@@ -90,21 +90,21 @@ function addRecipe(studio: Services, targetId: string, body: unknown): Promise<S
 const THIN_EVERY = 25;
 
 /** Lets go of old states now and then, beside what is answered. */
-function pruneOccasionally(studio: Services, { id, revision }: StoredRecipe): void {
+function pruneOccasionally(services: Services, { id, revision }: StoredRecipe): void {
   if (revision % THIN_EVERY !== 0) return;
-  pruneRevisions(studio, id).catch((fault: unknown) =>
-    studio.log.warn(fault, 'earlier states could not be thinned out'),
+  pruneRevisions(services, id).catch((fault: unknown) =>
+    services.log.warn(fault, 'earlier states could not be thinned out'),
   );
 }
 
-export function recipeRoutes(studio: Services): Router {
+export function recipeRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(RecipeEntity);
+  const table = services.data.getRepository(RecipeEntity);
 
   router.get(
     '/targets/:id/recipes',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       response.json(
         await table.find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } }),
       );
@@ -114,17 +114,17 @@ export function recipeRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/recipes',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { body } = parseOrThrow(create, request.body);
-      response.status(201).json(await addRecipe(studio, target.id, body));
+      response.status(201).json(await addRecipe(services, target.id, body));
     }),
   );
 
   router.get(
     '/recipes/:id',
     route(async (request, response) => {
-      const recipe = await recipeOf(studio, request.params.id);
-      const newest = await studio.data
+      const recipe = await recipeOf(services, request.params.id);
+      const newest = await services.data
         .getRepository(RevisionEntity)
         .findOneBy({ recipeId: recipe.id, number: recipe.revision });
       if (!newest)
@@ -140,17 +140,17 @@ export function recipeRoutes(studio: Services): Router {
     '/recipes/:id',
     route(async (request, response) => {
       const asked = parseOrThrow(save, request.body);
-      const recipe = await recipeOf(studio, request.params.id);
-      response.json(await addRevision(studio, recipe.id, asked));
-      pruneOccasionally(studio, recipe);
+      const recipe = await recipeOf(services, request.params.id);
+      response.json(await addRevision(services, recipe.id, asked));
+      pruneOccasionally(services, recipe);
     }),
   );
 
   router.delete(
     '/recipes/:id',
     route(async (request, response) => {
-      const recipe = await recipeOf(studio, request.params.id);
-      await moveToTrash(studio, 'recipe', recipe.id);
+      const recipe = await recipeOf(services, request.params.id);
+      await moveToTrash(services, 'recipe', recipe.id);
       response.status(204).end();
     }),
   );
@@ -160,10 +160,12 @@ export function recipeRoutes(studio: Services): Router {
   router.get(
     '/recipes/:id/cover',
     route(async (request, response) => {
-      const recipe = await recipeOf(studio, request.params.id);
+      const recipe = await recipeOf(services, request.params.id);
       const { any } = parseOrThrow(coverQuery, request.query);
       response.json(
-        any ? { name: await anyCover(studio, recipe.id), fresh: false } : await findCoverThumbnail(studio, recipe.id),
+        any
+          ? { name: await anyCover(services, recipe.id), fresh: false }
+          : await findCoverThumbnail(services, recipe.id),
       );
     }),
   );
@@ -172,7 +174,7 @@ export function recipeRoutes(studio: Services): Router {
     '/covers/:name',
     route(async (request, response) => {
       const { name } = parseOrThrow(coverName, request.params);
-      const bytes = await readThumbnail(coversDir(studio.root), name);
+      const bytes = await readThumbnail(coversDir(services.root), name);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );
@@ -181,10 +183,10 @@ export function recipeRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/measure',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { known, recipe: raw, paths, also } = parseOrThrow(measureBody, request.body);
       const recipe = parseRecipe(raw);
-      const { figures, failed, obstacle, complete } = await knownMeasurements(studio, target.id, {
+      const { figures, failed, obstacle, complete } = await knownMeasurements(services, target.id, {
         recipe,
         paths,
         also,
@@ -192,7 +194,7 @@ export function recipeRoutes(studio: Services): Router {
       const job =
         complete || known
           ? undefined
-          : await studio.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
+          : await services.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
       response.json({ figures, failed, obstacle, job: job?.id ?? null });
     }),
   );
@@ -200,10 +202,10 @@ export function recipeRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/proof',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { recipe: raw, path } = parseOrThrow(proofPayload, request.body);
-      const { pixels, kept, ready } = await findProof(studio, target.id, parseRecipe(raw), path);
-      const job = ready ? undefined : await studio.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
+      const { pixels, kept, ready } = await findProof(services, target.id, parseRecipe(raw), path);
+      const job = ready ? undefined : await services.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
       response.json({ pixels, kept, job: job?.id ?? null });
     }),
   );

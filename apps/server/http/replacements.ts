@@ -5,14 +5,14 @@ import { route } from './http';
 import { targetOf } from './targets';
 
 /** Stacks that were renewed by newer files, until that has been seen. */
-export function renewalRoutes(studio: Services): Router {
+export function renewalRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(RenewalEntity);
+  const table = services.data.getRepository(RenewalEntity);
 
   router.get(
     '/targets/:id/renewals',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       response.json(await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } }));
     }),
   );

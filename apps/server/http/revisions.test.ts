@@ -92,7 +92,7 @@ describe('the earlier states of a recipe', () => {
       .send({ label: 'x'.repeat(300) })
       .expect(422);
     // As they will be seen in a month: all of one day.
-    await pruneRevisions(server.running.studio, recipeId, Date.now() + 30 * 86_400_000);
+    await pruneRevisions(server.running.services, recipeId, Date.now() + 30 * 86_400_000);
     const left = await states();
     expect(left.map(({ number }) => number)).toEqual([4, null, 2, 1]);
   });

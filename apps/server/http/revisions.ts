@@ -14,27 +14,27 @@ const pictureName = z.object({ name: z.string().regex(PICTURE_NAME) });
 const TOLD = { id: true, recipeId: true, number: true, conflict: true, label: true, createdAt: true } as const;
 
 /** The earlier states of recipes: told, named, and shown as pictures. */
-export function stateRoutes(studio: Services): Router {
+export function stateRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(RevisionEntity);
+  const table = services.data.getRepository(RevisionEntity);
 
   // Newest first; a state that lost in a conflict has no number.
   router.get(
     '/recipes/:id/states',
     route(async (request, response) => {
-      const { id: recipeId } = await recipeOf(studio, request.params.id);
+      const { id: recipeId } = await recipeOf(services, request.params.id);
       const rows = await table.find({
         where: { recipeId },
         select: TOLD,
         order: { createdAt: 'DESC', number: 'DESC' },
       });
-      const pictures = await pastPictures(studio);
+      const pictures = await pastPictures(services);
       response.json(
         rows.map(({ conflict, ...row }) => ({
           ...row,
           conflict: Boolean(conflict),
           picture: pictures.get(row.id) ?? null,
-          trouble: studio.renderErrors.get(row.id) ?? null,
+          trouble: services.renderErrors.get(row.id) ?? null,
         })),
       );
     }),
@@ -43,7 +43,7 @@ export function stateRoutes(studio: Services): Router {
   router.get(
     '/states/:id',
     route(async (request, response) => {
-      response.json(await revisionOf(studio, request.params.id));
+      response.json(await revisionOf(services, request.params.id));
     }),
   );
 
@@ -51,7 +51,7 @@ export function stateRoutes(studio: Services): Router {
   router.patch(
     '/states/:id',
     route(async (request, response) => {
-      const { id } = await revisionOf(studio, request.params.id);
+      const { id } = await revisionOf(services, request.params.id);
       const { label } = parseOrThrow(change, request.body);
       await table.update(id, { label: label || null });
       response.status(204).end();
@@ -62,7 +62,9 @@ export function stateRoutes(studio: Services): Router {
   router.post(
     '/states/:id/picture',
     route(async (request, response) => {
-      response.json({ picture: await requestRevisionThumbnail(studio, await revisionOf(studio, request.params.id)) });
+      response.json({
+        picture: await requestRevisionThumbnail(services, await revisionOf(services, request.params.id)),
+      });
     }),
   );
 
@@ -70,7 +72,7 @@ export function stateRoutes(studio: Services): Router {
     '/past-pictures/:name',
     route(async (request, response) => {
       const { name } = parseOrThrow(pictureName, request.params);
-      const bytes = await readThumbnail(pastDir(studio.root), name);
+      const bytes = await readThumbnail(pastDir(services.root), name);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );

@@ -32,14 +32,14 @@ function view(stack: Stack) {
   };
 }
 
-const stackOf = (studio: Services, id: unknown): Promise<Stack> => findOrThrow(studio, StackEntity, id, 'stack');
+const stackOf = (services: Services, id: unknown): Promise<Stack> => findOrThrow(services, StackEntity, id, 'stack');
 
 /** Names of the recipes that use a stack. */
-async function recipesWith(studio: Services, stack: Stack): Promise<string[]> {
-  const recipes = await studio.data.getRepository(RecipeEntity).findBy({ targetId: stack.targetId });
+async function recipesWith(services: Services, stack: Stack): Promise<string[]> {
+  const recipes = await services.data.getRepository(RecipeEntity).findBy({ targetId: stack.targetId });
   const using: string[] = [];
   for (const recipe of recipes) {
-    const revision = await studio.data
+    const revision = await services.data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: recipe.id, number: recipe.revision });
     // Looked for in what was stored, be it a recipe that this version cannot read.
@@ -49,14 +49,14 @@ async function recipesWith(studio: Services, stack: Stack): Promise<string[]> {
   return using;
 }
 
-export function stackRoutes(studio: Services): Router {
+export function stackRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(StackEntity);
+  const table = services.data.getRepository(StackEntity);
 
   router.get(
     '/targets/:id/stacks',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       response.json((await table.find({ where: { targetId: target.id }, order: { createdAt: 'ASC' } })).map(view));
     }),
   );
@@ -64,7 +64,7 @@ export function stackRoutes(studio: Services): Router {
   router.get(
     '/stacks/:id/header',
     route(async (request, response) => {
-      const { cards } = await stackOf(studio, request.params.id);
+      const { cards } = await stackOf(services, request.params.id);
       response.json(cards.flatMap((card) => card.images));
     }),
   );
@@ -72,7 +72,7 @@ export function stackRoutes(studio: Services): Router {
   router.patch(
     '/stacks/:id',
     route(async (request, response) => {
-      const stack = await stackOf(studio, request.params.id);
+      const stack = await stackOf(services, request.params.id);
       const change = parseOrThrow(patch, request.body);
       if (change.name !== undefined && change.name !== stack.name) {
         if (await table.existsBy({ targetId: stack.targetId, name: change.name }))
@@ -81,7 +81,7 @@ export function stackRoutes(studio: Services): Router {
             `Another stack is already called ${change.name}; choose another name.`,
             'name',
           );
-        const using = await recipesWith(studio, stack);
+        const using = await recipesWith(services, stack);
         if (using.length > 0)
           throw new UserError(
             'in-use',
@@ -102,7 +102,7 @@ export function stackRoutes(studio: Services): Router {
   // Another way to take a file in gives other pixels, so the file is read again.
   const again = async (stack: Stack, how: { divisor?: number; edgesBlank?: boolean }): Promise<string> => {
     const { hash, fileName, id } = stack;
-    const job = await studio.jobs.add('import', stack.targetId, fileName, {
+    const job = await services.jobs.add('import', stack.targetId, fileName, {
       hash,
       fileName,
       into: id,
@@ -116,7 +116,7 @@ export function stackRoutes(studio: Services): Router {
   router.post(
     '/stacks/:id/edges',
     route(async (request, response) => {
-      const stack = await stackOf(studio, request.params.id);
+      const stack = await stackOf(services, request.params.id);
       const { blank } = parseOrThrow(z.strictObject({ blank: z.boolean() }), request.body);
       response.status(202).json({ job: await again(stack, { edgesBlank: blank }) });
     }),
@@ -125,7 +125,7 @@ export function stackRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/scale',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { divisor, stacks } = parseOrThrow(
         z.strictObject({
           divisor: z.number().positive().max(1e12).nullable(),
@@ -145,11 +145,11 @@ export function stackRoutes(studio: Services): Router {
   router.delete(
     '/stacks/:id',
     route(async (request, response) => {
-      const stack = await stackOf(studio, request.params.id);
-      const using = await recipesWith(studio, stack);
+      const stack = await stackOf(services, request.params.id);
+      const using = await recipesWith(services, stack);
       if (using.length > 0)
         throw new UserError('in-use', `${stack.name} is used in ${using.join(', ')}; take it out there first.`);
-      await moveToTrash(studio, 'stack', stack.id);
+      await moveToTrash(services, 'stack', stack.id);
       response.status(204).end();
     }),
   );

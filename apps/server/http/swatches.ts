@@ -26,16 +26,16 @@ const pictureName = z.object({ name: z.string().regex(PICTURE_NAME) });
 /** What lists show of a swatch: all but its recipe. */
 const told = ({ body: _, ...rest }: Swatch): Omit<Swatch, 'body'> => rest;
 
-export function swatchRoutes(studio: Services): Router {
+export function swatchRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(SwatchEntity);
+  const table = services.data.getRepository(SwatchEntity);
 
-  const swatchOf = (id: unknown): Promise<Swatch> => findOrThrow(studio, SwatchEntity, id, 'swatch');
+  const swatchOf = (id: unknown): Promise<Swatch> => findOrThrow(services, SwatchEntity, id, 'swatch');
 
   router.get(
     '/targets/:id/swatches',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const swatches = await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } });
       response.json(swatches.map(told));
     }),
@@ -45,10 +45,10 @@ export function swatchRoutes(studio: Services): Router {
   router.post(
     '/targets/:id/swatches',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { recipeId, body, name: given, note: own } = parseOrThrow(keep, request.body);
       const recipe = parseRecipe(body);
-      const known = await studio.data.getRepository(RecipeEntity).existsBy({ id: recipeId, targetId: target.id });
+      const known = await services.data.getRepository(RecipeEntity).existsBy({ id: recipeId, targetId: target.id });
       if (!known) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
       const id = randomUUID();
       await table.insert({
@@ -62,7 +62,7 @@ export function swatchRoutes(studio: Services): Router {
         trouble: null,
       });
       const swatch = await swatchOf(id);
-      await requestSwatchPicture(studio, swatch);
+      await requestSwatchPicture(services, swatch);
       response.status(201).json(told(swatch));
     }),
   );
@@ -91,7 +91,7 @@ export function swatchRoutes(studio: Services): Router {
       const swatch = await swatchOf(request.params.id);
       if (!swatch.picture) {
         await table.update(swatch.id, { trouble: null });
-        await requestSwatchPicture(studio, swatch);
+        await requestSwatchPicture(services, swatch);
       }
       response.json(told(await swatchOf(swatch.id)));
     }),
@@ -101,7 +101,7 @@ export function swatchRoutes(studio: Services): Router {
     '/swatches/:id',
     route(async (request, response) => {
       const swatch = await swatchOf(request.params.id);
-      await moveToTrash(studio, 'swatch', swatch.id);
+      await moveToTrash(services, 'swatch', swatch.id);
       response.status(204).end();
     }),
   );
@@ -110,7 +110,7 @@ export function swatchRoutes(studio: Services): Router {
     '/swatch-pictures/:name',
     route(async (request, response) => {
       const { name: file } = parseOrThrow(pictureName, request.params);
-      const bytes = await readThumbnail(swatchesDir(studio.root), file);
+      const bytes = await readThumbnail(swatchesDir(services.root), file);
       response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
     }),
   );

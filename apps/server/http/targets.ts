@@ -11,19 +11,19 @@ import { findOrThrow } from './find-or-throw';
 const body = z.strictObject({ name: z.string().trim().min(1, 'a target needs a name').max(200) });
 
 /** The target with that id. */
-export const targetOf = (studio: Services, id: unknown): Promise<Target> =>
-  findOrThrow(studio, TargetEntity, id, 'target');
+export const targetOf = (services: Services, id: unknown): Promise<Target> =>
+  findOrThrow(services, TargetEntity, id, 'target');
 
 /** What the shelf shows of a target. */
-async function card(studio: Services, target: Target) {
-  const stacks = await studio.data
+async function card(services: Services, target: Target) {
+  const stacks = await services.data
     .getRepository(StackEntity)
     .find({ where: { targetId: target.id }, select: { id: true, name: true, filter: true, exposure: true } });
-  const recipes = await studio.data
+  const recipes = await services.data
     .getRepository(RecipeEntity)
     .find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } });
   // The latest swatch is the target's cover.
-  const swatch = await studio.data.getRepository(SwatchEntity).findOne({
+  const swatch = await services.data.getRepository(SwatchEntity).findOne({
     where: { targetId: target.id, picture: Not(IsNull()) },
     order: { createdAt: 'DESC' },
     select: { id: true, picture: true },
@@ -35,25 +35,25 @@ async function card(studio: Services, target: Target) {
 const IMAGES_A_PLANE = 2;
 
 /** A target that is looked at will be woven: memory for that is made ready before it is asked for. */
-async function preallocateForTarget(studio: Services, targetId: string): Promise<void> {
-  const stacks = await studio.data
+async function preallocateForTarget(services: Services, targetId: string): Promise<void> {
+  const stacks = await services.data
     .getRepository(StackEntity)
     .find({ where: { targetId }, select: { id: true, width: true, height: true, planes: true } });
   if (stacks.length === 0) return;
   const size = Math.max(...stacks.map(({ width, height }) => width * height));
   const planes = stacks.reduce((sum, stack) => sum + stack.planes, 0);
-  await studio.pool.preallocate(size, IMAGES_A_PLANE * planes);
+  await services.pool.preallocate(size, IMAGES_A_PLANE * planes);
 }
 
-export function targetRoutes(studio: Services): Router {
+export function targetRoutes(services: Services): Router {
   const router = Router();
-  const table = studio.data.getRepository(TargetEntity);
+  const table = services.data.getRepository(TargetEntity);
 
   router.get(
     '/targets',
     route(async (_request, response) => {
       const targets = await table.find({ order: { createdAt: 'DESC' } });
-      response.json(await Promise.all(targets.map((target) => card(studio, target))));
+      response.json(await Promise.all(targets.map((target) => card(services, target))));
     }),
   );
 
@@ -62,17 +62,17 @@ export function targetRoutes(studio: Services): Router {
     route(async (request, response) => {
       const { name } = parseOrThrow(body, request.body);
       const target = await table.save({ id: randomUUID(), name });
-      response.status(201).json(await card(studio, target as Target));
+      response.status(201).json(await card(services, target as Target));
     }),
   );
 
   router.get(
     '/targets/:id',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
-      response.json(await card(studio, target));
-      preallocateForTarget(studio, target.id).catch((fault: unknown) =>
-        studio.log.warn(fault, 'memory could not be made ready'),
+      const target = await targetOf(services, request.params.id);
+      response.json(await card(services, target));
+      preallocateForTarget(services, target.id).catch((fault: unknown) =>
+        services.log.warn(fault, 'memory could not be made ready'),
       );
     }),
   );
@@ -80,18 +80,18 @@ export function targetRoutes(studio: Services): Router {
   router.patch(
     '/targets/:id',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { name } = parseOrThrow(body, request.body);
       await table.update(target.id, { name });
-      response.json(await card(studio, { ...target, name }));
+      response.json(await card(services, { ...target, name }));
     }),
   );
 
   router.delete(
     '/targets/:id',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
-      await moveToTrash(studio, 'target', target.id);
+      const target = await targetOf(services, request.params.id);
+      await moveToTrash(services, 'target', target.id);
       response.status(204).end();
     }),
   );

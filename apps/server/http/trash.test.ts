@@ -104,9 +104,9 @@ describe('the trash', () => {
     await server.agent().delete(`/api/stacks/${stack}`).expect(204);
     await server.restart();
     expect(await folder('stacks')).toEqual(files);
-    const { studio } = server.running;
-    expect(await purgeExpired(studio, Date.now() + 29 * DAY)).toBe(0);
-    expect(await purgeExpired(studio, Date.now() + 31 * DAY)).toBe(1);
+    const { services } = server.running;
+    expect(await purgeExpired(services, Date.now() + 29 * DAY)).toBe(0);
+    expect(await purgeExpired(services, Date.now() + 31 * DAY)).toBe(1);
     expect((await folder('stacks')).length).toBe(files.length - 1);
     await server.agent().delete(`/api/recipes/${recipeId}`).expect(204);
     expect((await server.agent().delete('/api/trash').expect(200)).body).toEqual({ gone: 1 });
@@ -134,34 +134,35 @@ describe('sweeping', () => {
   };
 
   it('takes what no row speaks of, once it is old, and nothing else', async () => {
-    const { studio } = server.running;
+    const { services } = server.running;
     const there = await Promise.all(['stacks', 'pixels', 'exports', 'covers', 'sheets', 'past'].map(folder));
     const old = new Date(Date.now() - 2 * DAY);
     const strays = ['stacks/0123.fits', 'exports/nobody.tif', 'covers/none.0.jpg', 'past/none.0.jpg', 'sheets/x.part'];
     for (const name of strays) await utimes(await leave(name), old, old);
     await leave('exports/just-now.tif');
-    const swept = await deleteOrphans(studio);
+    const swept = await deleteOrphans(services);
     expect(swept).toMatchObject({ files: strays.length, bytes: strays.length * 15 });
     expect(await folder('exports')).toEqual([...there[2], 'just-now.tif'].sort());
     await server.restart();
     expect(await Promise.all(['stacks', 'pixels', 'exports', 'covers', 'sheets', 'past'].map(folder))).toEqual(there);
-    expect((await notes(server.running.studio)).map(({ says }) => says)).toContainEqual(
+    expect((await notes(server.running.services)).map(({ says }) => says)).toContainEqual(
       'Swept away: files that nothing speaks of (1, 1 kB).',
     );
   });
 
   it('forgets jobs that ended long ago, and remembers the latest', async () => {
-    const { studio } = server.running;
-    const count = async (): Promise<number> => Number((await studio.data.query('SELECT COUNT(*) AS n FROM jobs'))[0].n);
+    const { services } = server.running;
+    const count = async (): Promise<number> =>
+      Number((await services.data.query('SELECT COUNT(*) AS n FROM jobs'))[0].n);
     const before = await count();
     for (let i = 0; i < 230; i++)
-      await studio.data.query(
+      await services.data.query(
         "INSERT INTO jobs (id, kind, targetId, state, title, payload, progress, attempts, updatedAt) VALUES (?, 'measure', ?, ?, 'old', '{}', 1, 1, '2020-01-01' + INTERVAL ? SECOND)",
         [`old-${i}`, target, i === 0 ? 'queued' : 'done', i],
       );
-    expect((await deleteOrphans(studio)).jobs).toBeGreaterThan(20);
+    expect((await deleteOrphans(services)).jobs).toBeGreaterThan(20);
     expect(await count()).toBeLessThan(before + 230);
     expect(await count()).toBeGreaterThanOrEqual(200);
-    expect((await studio.data.query("SELECT id FROM jobs WHERE id = 'old-0'")).length).toBe(1);
+    expect((await services.data.query("SELECT id FROM jobs WHERE id = 'old-0'")).length).toBe(1);
   });
 });

@@ -7,13 +7,13 @@ import { parseOrThrow, route } from './http';
 const place = z.object({ kind: z.enum(TRASHABLE), id: z.string().max(36) });
 
 /** What was removed: told, brought back, or let go of for good. */
-export function trashRoutes(studio: Services): Router {
+export function trashRoutes(services: Services): Router {
   const router = Router();
 
   router.get(
     '/trash',
     route(async (_request, response) => {
-      response.json(await trashed(studio));
+      response.json(await trashed(services));
     }),
   );
 
@@ -21,7 +21,7 @@ export function trashRoutes(studio: Services): Router {
     '/trash/:kind/:id/back',
     route(async (request, response) => {
       const { kind, id } = parseOrThrow(place, request.params);
-      response.json(await restoreFromTrash(studio, kind, id));
+      response.json(await restoreFromTrash(services, kind, id));
     }),
   );
 
@@ -29,7 +29,7 @@ export function trashRoutes(studio: Services): Router {
     '/trash/:kind/:id',
     route(async (request, response) => {
       const { kind, id } = parseOrThrow(place, request.params);
-      await deletePermanently(studio, kind, id);
+      await deletePermanently(services, kind, id);
       response.status(204).end();
     }),
   );
@@ -37,7 +37,7 @@ export function trashRoutes(studio: Services): Router {
   router.delete(
     '/trash',
     route(async (_request, response) => {
-      response.json({ gone: await emptyTrash(studio) });
+      response.json({ gone: await emptyTrash(services) });
     }),
   );
   return router;

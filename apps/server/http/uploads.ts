@@ -34,9 +34,9 @@ type Taken =
   | { readonly again: false; readonly job: string };
 
 /** Puts a file that has come where files lie; no stack lacks it any more. */
-async function moveIntoStacks(studio: Services, incoming: string, hash: string): Promise<void> {
-  await rename(incoming, stackFile(studio.root, hash));
-  await setFileState(studio, hash, null);
+async function moveIntoStacks(services: Services, incoming: string, hash: string): Promise<void> {
+  await rename(incoming, stackFile(services.root, hash));
+  await setFileState(services, hash, null);
 }
 
 /**
@@ -45,7 +45,7 @@ async function moveIntoStacks(studio: Services, incoming: string, hash: string):
  * @throws UserError where it is no stack, or the same as another one
  */
 async function acceptFile(
-  studio: Services,
+  services: Services,
   targetId: string,
   fileName: string,
   body: Readable,
@@ -53,29 +53,29 @@ async function acceptFile(
   signal: AbortSignal,
   replace?: string,
 ): Promise<Taken> {
-  const table = studio.data.getRepository(StackEntity);
+  const table = services.data.getRepository(StackEntity);
   if (replace !== undefined && !(await table.existsBy({ id: replace, targetId })))
     throw new UserError('no-stack', 'There is no such stack to replace; it may have been removed.');
-  const incoming = join(studio.root, 'incoming', randomUUID());
+  const incoming = join(services.root, 'incoming', randomUUID());
   try {
     await writeUpload(body, incoming, cap);
-    const hash = await studio.pool.hash(incoming);
+    const hash = await services.pool.hash(incoming);
     const already = await table.findOneBy({ targetId, hash });
     if (already && replace !== undefined && already.id !== replace)
       throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
     if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
-    const image = await lookAt(studio, { path: incoming, name: fileName }, signal);
-    await requireDiskSpace(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
+    const image = await lookAt(services, { path: incoming, name: fileName }, signal);
+    await requireDiskSpace(services.root, pyramidBytes(image), `Bringing ${fileName} in`);
     if (already) {
-      await studio.fileMutex.runExclusive(hash, () => moveIntoStacks(studio, incoming, hash));
-      void recheck(studio, already);
+      await services.fileMutex.runExclusive(hash, () => moveIntoStacks(services, incoming, hash));
+      void recheck(services, already);
       return { again: true, stack: already.id, name: already.name, mended: true };
     }
     const payload = { hash, fileName, ...(replace !== undefined && { into: replace }) };
-    const job = await studio.fileMutex.runExclusive(hash, async () => {
-      await moveIntoStacks(studio, incoming, hash);
-      return studio.jobs.add('import', targetId, fileName, payload);
+    const job = await services.fileMutex.runExclusive(hash, async () => {
+      await moveIntoStacks(services, incoming, hash);
+      return services.jobs.add('import', targetId, fileName, payload);
     });
     return { again: false, job: job.id };
   } finally {
@@ -100,18 +100,18 @@ async function filesIn(folder: string): Promise<string[]> {
   return names;
 }
 
-export function uploadRoutes(studio: Services, cap = DEFAULT_CAP): Router {
+export function uploadRoutes(services: Services, cap = DEFAULT_CAP): Router {
   const router = Router();
   router.put(
     '/targets/:id/uploads',
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { name, replace } = parseOrThrow(query, request.query);
       const fileName = baseName(name);
       const declared = Number(request.headers['content-length'] ?? 0);
       if (declared > cap) throw tooLarge(fileName, cap);
-      await requireDiskSpace(studio.root, declared, fileName);
-      const taken = await acceptFile(studio, target.id, fileName, request, cap, goneWith(response), replace);
+      await requireDiskSpace(services.root, declared, fileName);
+      const taken = await acceptFile(services, target.id, fileName, request, cap, goneWith(response), replace);
       response.status(taken.again ? 200 : 202).json(taken);
     }),
   );
@@ -119,7 +119,7 @@ export function uploadRoutes(studio: Services, cap = DEFAULT_CAP): Router {
   router.get(
     '/inbox',
     route(async (_request, response) => {
-      const folder = inboxOf(studio.root);
+      const folder = inboxOf(services.root);
       const names = await filesIn(folder);
       const files = await Promise.all(
         names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })),
@@ -132,18 +132,18 @@ export function uploadRoutes(studio: Services, cap = DEFAULT_CAP): Router {
     '/targets/:id/inbox',
     express.json(),
     route(async (request, response) => {
-      const target = await targetOf(studio, request.params.id);
+      const target = await targetOf(services, request.params.id);
       const { files } = parseOrThrow(chosen, request.body);
-      const there = new Set(await filesIn(inboxOf(studio.root)));
+      const there = new Set(await filesIn(inboxOf(services.root)));
       const results: (Taken | { readonly trouble: string })[] = [];
       for (const name of files) {
         // Only what the folder itself lists: a name can be no path.
         const taken = there.has(name)
           ? acceptFile(
-              studio,
+              services,
               target.id,
               name,
-              createReadStream(join(inboxOf(studio.root), name)),
+              createReadStream(join(inboxOf(services.root), name)),
               cap,
               goneWith(response),
             )

@@ -32,22 +32,22 @@ export const incomingFile = (root: string, id: string): string => join(root, 're
 
 /** Packs a target into one file. */
 export const archiveJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
     const options = archivePayload.parse(job.payload);
-    const to = archiveFile(studio.root, job.id);
-    const { name, bytes } = await packTarget(studio, { targetId, to, ...options }, { signal, progress });
+    const to = archiveFile(services.root, job.id);
+    const { name, bytes } = await packTarget(services, { targetId, to, ...options }, { signal, progress });
     return { archive: job.id, fileName: `${name}.owlloom.zip`, bytes };
   };
 
 /** Brings a target back from a file that came in. */
 export const restoreJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, signal, progress }): Promise<Unpacked> => {
     const { incoming, fileName } = restorePayload.parse(job.payload);
-    const path = incomingFile(studio.root, incoming);
+    const path = incomingFile(services.root, incoming);
     try {
-      return await unpackTarget(studio, path, fileName, { signal, progress });
+      return await unpackTarget(services, path, fileName, { signal, progress });
     } finally {
       // One that was put down with the server is taken up again at the next start, and needs its file.
       if (!signal.aborted || signal.reason instanceof UserError) await rm(path, { force: true });

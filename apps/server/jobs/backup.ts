@@ -15,24 +15,24 @@ export const backupPayload = z.strictObject({ dir: z.string().min(1).max(1000) }
 
 /** Keeps everything in a folder, and writes down that it did, or why it could not. */
 export const backupJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, signal, progress }): Promise<BackedUp> => {
     const { dir } = backupPayload.parse(job.payload);
     // One at a time: what one has not finished the other would take for left over.
-    const told = await studio.fileMutex.runExclusive('backups', () =>
+    const told = await services.fileMutex.runExclusive('backups', () =>
       // What the rows of the copy speak of must still be there when its turn comes.
-      studio.deletionLock.withoutDeletions(() => runBackup(studio, dir, { signal, progress })),
+      services.deletionLock.withoutDeletions(() => runBackup(services, dir, { signal, progress })),
     );
     const { copied, bytes, files } = told;
     await logMaintenance(
-      studio,
+      services,
       'backup',
       `Backed up to ${dir}: ${files} files, ${copied} of them new (${formatBytes(bytes)}).`,
     );
-    const schedule = await scheduleOf(studio);
+    const schedule = await scheduleOf(services);
     // Where backups are made by hand alone, the page offers the folder that was used last.
     if (schedule.dir === dir || schedule.every === 'never')
-      await saveSchedule(studio, { ...schedule, dir, last: new Date().toISOString() });
+      await saveSchedule(services, { ...schedule, dir, last: new Date().toISOString() });
     return told;
   };
 
@@ -41,11 +41,11 @@ const SPAN: Record<Exclude<BackupSchedule['every'], 'never'>, number> = { day: D
 const EARLY = 30 * MINUTE;
 
 /** Begins a backup where one is due. */
-export async function backUpWhereDue(studio: Services, now = Date.now()): Promise<boolean> {
-  const { every, dir, last } = await scheduleOf(studio);
+export async function backUpWhereDue(services: Services, now = Date.now()): Promise<boolean> {
+  const { every, dir, last } = await scheduleOf(services);
   if (every === 'never' || dir === '') return false;
   if (last !== null && now - Date.parse(last) < SPAN[every] - EARLY) return false;
-  if (await studio.jobs.isPending('backup', null, { dir })) return false;
-  await studio.jobs.add('backup', null, dir.slice(0, 255), { dir });
+  if (await services.jobs.isPending('backup', null, { dir })) return false;
+  await services.jobs.add('backup', null, dir.slice(0, 255), { dir });
   return true;
 }

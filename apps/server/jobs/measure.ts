@@ -84,7 +84,7 @@ export async function resolveKnown(
  * that is all that can be had.
  */
 export async function knownMeasurements(
-  studio: Services,
+  services: Services,
   targetId: string,
   request: MeasureRequest,
 ): Promise<{
@@ -93,17 +93,17 @@ export async function knownMeasurements(
   obstacle: string | null;
   complete: boolean;
 }> {
-  const stacks = await openStacks(studio, targetId);
+  const stacks = await openStacks(services, targetId);
   const { graph } = buildGraphInput(request.recipe, stacks);
   const wanted = measurementsForRequest(graph, request);
   const known = new Map<string, Measurement>();
-  const store = measurementStore(studio.data);
+  const store = measurementStore(services.data);
   for (const item of wanted) await resolveKnown(graph, item, known, store);
-  const isLost = unmeasurable(graph, studio.unmeasurable);
+  const isLost = unmeasurable(graph, services.unmeasurable);
   const figures: Record<string, Measurement> = {};
   const failuresOf = (items: readonly KeyedMeasurement[]): [string, string][] =>
     withPrerequisites(graph, items).flatMap(({ key }) => {
-      const message = studio.unmeasurable.get(key);
+      const message = services.unmeasurable.get(key);
       return message === undefined ? [] : [[key, message]];
     });
   const failed = Object.fromEntries(failuresOf(wanted));
@@ -129,28 +129,28 @@ const measuringInWords = ({ nodes, recipe }: Graph, { spec, number, of }: Measur
  * remembered; the job fails where the picture of a path depends on it.
  */
 export const measureJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, targetId, signal, progress, doing }) => {
     const { paths, also, ...payload } = measurePayload.parse(job.payload);
     const recipe = parseRecipe(payload.recipe);
-    await ensureIntact(studio, targetId, { recipe, interactive: true });
-    const stacks = await openStacks(studio, targetId);
+    await ensureIntact(services, targetId, { recipe, interactive: true });
+    const stacks = await openStacks(services, targetId);
     const { graph, scene } = buildGraphInput(recipe, stacks);
-    const store = measurementStore(studio.data);
-    const stored = await cachedImagesOf(studio, graph, recipe);
+    const store = measurementStore(services.data);
+    const stored = await cachedImagesOf(services, graph, recipe);
     const onMeasuring = (now: Measuring) => doing(measuringInWords(graph, now));
     const how = { signal, onProgress: progress, onMeasuring, store, stored, interactive: true, pastFailures: true };
-    const isLost = unmeasurable(graph, studio.unmeasurable);
-    const executor = new GraphExecutor(studio.pool, graph, scene, how);
+    const isLost = unmeasurable(graph, services.unmeasurable);
+    const executor = new GraphExecutor(services.pool, graph, scene, how);
     try {
       await executor.measure(
         undefined,
         measurementsForRequest(graph, { paths, also }).filter((item) => !isLost(item)),
       );
     } catch (error) {
-      for (const [key, { message }] of executor.failures) studio.unmeasurable.set(key, message);
+      for (const [key, { message }] of executor.failures) services.unmeasurable.set(key, message);
       const isNeeded = measurementsForRequest(graph, { paths, also: [] }).some(
-        unmeasurable(graph, studio.unmeasurable),
+        unmeasurable(graph, services.unmeasurable),
       );
       if (executor.failures.size === 0 || isNeeded) throw error;
     }

@@ -22,8 +22,8 @@ import { ensureIntact } from '../storage/integrity';
 
 export const proofPayload = z.strictObject({ recipe: z.unknown(), path: z.string().max(200) });
 
-async function open(studio: Services, targetId: string, recipe: Recipe, path: string) {
-  const made = buildGraphInput(recipe, await openStacks(studio, targetId));
+async function open(services: Services, targetId: string, recipe: Recipe, path: string) {
+  const made = buildGraphInput(recipe, await openStacks(services, targetId));
   return { ...made, node: resolveNode(made.graph, recipe, path) };
 }
 
@@ -32,17 +32,17 @@ async function open(studio: Services, targetId: string, recipe: Recipe, path: st
  * from being cleared.
  */
 export async function findProof(
-  studio: Services,
+  services: Services,
   targetId: string,
   recipe: Recipe,
   path: string,
 ): Promise<{ pixels: string; kept: string[]; ready: boolean }> {
-  const { graph, node } = await open(studio, targetId, recipe, path);
+  const { graph, node } = await open(services, targetId, recipe, path);
   const pixels = frameImageId(graph, node);
   const kept = cacheableNodes(graph, recipe, node).map((index) => frameImageId(graph, index));
   const all = [...kept, pixels];
-  const there = all.filter((name) => hasCachedImage(studio, name));
-  for (const name of there) await touchCachedImage(studio, name);
+  const there = all.filter((name) => hasCachedImage(services, name));
+  for (const name of there) await touchCachedImage(services, name);
   return { pixels, kept, ready: there.length === all.length };
 }
 
@@ -51,33 +51,33 @@ export async function findProof(
  * images on the way that are kept.
  */
 export const proofJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
     const { recipe: raw, path } = proofPayload.parse(job.payload);
     const recipe = parseRecipe(raw);
-    await ensureIntact(studio, targetId, { recipe });
-    const { graph, scene, node } = await open(studio, targetId, recipe, path);
+    await ensureIntact(services, targetId, { recipe });
+    const { graph, scene, node } = await open(services, targetId, recipe, path);
     const wanted = [...cacheableNodes(graph, recipe, node), node].filter(
-      (index) => !hasCachedImage(studio, frameImageId(graph, index)),
+      (index) => !hasCachedImage(services, frameImageId(graph, index)),
     );
     const bytes = wanted.reduce(
       (sum, index) => sum + pyramidBytes({ ...graph.frame, planes: graph.nodes[index].planes }),
       0,
     );
     // The picture can be looked at without; the page says by itself that the disk is nearly full.
-    if (!(await hasDiskSpace(studio.root, bytes))) return null;
-    const store = measurementStore(studio.data);
-    const stored = await cachedImagesOf(studio, graph, recipe);
+    if (!(await hasDiskSpace(services.root, bytes))) return null;
+    const store = measurementStore(services.data);
+    const stored = await cachedImagesOf(services, graph, recipe);
     // Disks have time for earlier images while threads weave.
-    const tidied = studio.fileMutex.runExclusive('proofs', () => evictCachedImages(studio.root));
+    const tidied = services.fileMutex.runExclusive('proofs', () => evictCachedImages(services.root));
     const weave = async (i: number, index: number): Promise<void> => {
       const onProgress = (share: number) => progress((i + 0.8 * share) / wanted.length);
-      const executor = new GraphExecutor(studio.pool, graph, scene, { signal, onProgress, store, stored });
+      const executor = new GraphExecutor(services.pool, graph, scene, { signal, onProgress, store, stored });
       await executor.measure(index);
       const image = await executor.renderToCache(index, graph.frame);
       try {
         await tidied;
-        await writeCachedImage(studio, frameImageId(graph, index), image, signal);
+        await writeCachedImage(services, frameImageId(graph, index), image, signal);
       } finally {
         executor.release(image);
       }
@@ -86,7 +86,7 @@ export const proofJob =
       for (const [i, index] of wanted.entries()) await weave(i, index);
     };
     await Promise.all([
-      studio.memorySemaphore.withBytes(renderBytes(graph.frame, studio.pool.threads), signal, all),
+      services.memorySemaphore.withBytes(renderBytes(graph.frame, services.pool.threads), signal, all),
       tidied,
     ]);
     return { pixels: frameImageId(graph, node) };

@@ -54,33 +54,33 @@ function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<st
 
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, targetId, signal, progress }) => {
     const payload = renderPayload.parse(job.payload);
-    const { data } = studio;
+    const { data } = services;
     const recipeRow = await data.getRepository(RecipeEntity).findOneBy({ id: payload.recipeId });
     const revision = await data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: payload.recipeId, number: payload.revision });
     if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
     const recipe = parseRecipe(revision.body);
-    await ensureIntact(studio, targetId, { recipe });
-    const stacks = await openStacks(studio, targetId);
+    await ensureIntact(services, targetId, { recipe });
+    const stacks = await openStacks(services, targetId);
     const target = await data.getRepository(TargetEntity).findOneBy({ id: targetId });
-    await requireDiskSpace(studio.root, mostBytes(payload, stacks), 'Writing this file');
+    await requireDiskSpace(services.root, mostBytes(payload, stacks), 'Writing this file');
     const format: FileFormat = payload.format;
     const depth = depthOf(format, payload.depth);
     const id = randomUUID();
-    const most = renderBytes(largestOf(stacks), studio.pool.threads);
-    const { rendered, written } = await studio.memorySemaphore.withBytes(most, signal, async () => {
-      const rendered = await render(studio.pool, recipe, stacks, payload.node, {
+    const most = renderBytes(largestOf(stacks), services.pool.threads);
+    const { rendered, written } = await services.memorySemaphore.withBytes(most, signal, async () => {
+      const rendered = await render(services.pool, recipe, stacks, payload.node, {
         signal,
         onProgress: (share) => progress(share * 0.9),
         store: measurementStore(data),
-        storedFor: (graph) => cachedImagesOf(studio, graph, recipe),
+        storedFor: (graph) => cachedImagesOf(services, graph, recipe),
       });
       const { crop, width, profile, quality, impersonal, title, credits, caption } = payload;
-      const written = await studio.pool.file(
+      const written = await services.pool.file(
         {
           rendered,
           finish: { crop, width, profile },
@@ -89,8 +89,8 @@ export const renderJob =
           recipe,
           opened: stacks,
           said: { quality, impersonal, title, credits, caption },
-          path: exportFile(studio.root, id, format),
-          preview: { path: previewFile(studio.root, id), across: PREVIEW },
+          path: exportFile(services.root, id, format),
+          preview: { path: previewFile(services.root, id), across: PREVIEW },
         },
         signal,
       );

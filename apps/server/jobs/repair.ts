@@ -22,10 +22,10 @@ export const missingFileError = ({ name, fileName, lacking }: Stack): UserError 
  * Whether a stack's file is there and is what came in.
  * @returns why it is not
  */
-export async function checkOriginal(studio: Services, { hash }: Pick<Stack, 'hash'>): Promise<Stack['lacking']> {
-  const path = stackFile(studio.root, hash);
+export async function checkOriginal(services: Services, { hash }: Pick<Stack, 'hash'>): Promise<Stack['lacking']> {
+  const path = stackFile(services.root, hash);
   if (!existsSync(path)) return 'missing';
-  return (await studio.pool.hash(path)) === hash ? null : 'damaged';
+  return (await services.pool.hash(path)) === hash ? null : 'damaged';
 }
 
 /**
@@ -33,39 +33,44 @@ export async function checkOriginal(studio: Services, { hash }: Pick<Stack, 'has
  * @returns why it cannot be used, or null; and whether that is news
  */
 export const lookAtFile = (
-  studio: Services,
+  services: Services,
   { id, hash }: Pick<Stack, 'id' | 'hash'>,
 ): Promise<{ readonly lacking: Stack['lacking']; readonly news: boolean }> =>
-  studio.fileMutex.runExclusive(hash, async () => {
-    const row = await studio.data.getRepository(StackEntity).findOne({ where: { id }, withDeleted: true });
-    const lacking = await checkOriginal(studio, { hash });
+  services.fileMutex.runExclusive(hash, async () => {
+    const row = await services.data.getRepository(StackEntity).findOne({ where: { id }, withDeleted: true });
+    const lacking = await checkOriginal(services, { hash });
     const news = row !== null && row.lacking !== lacking;
-    if (news) await setFileState(studio, hash, lacking);
+    if (news) await setFileState(services, hash, lacking);
     return { lacking, news };
   });
 
 /** Writes down how all stacks of a file stand. */
-export async function setFileState(studio: Services, hash: string, lacking: Stack['lacking']): Promise<void> {
-  await studio.data.createQueryBuilder().update(StackEntity).set({ lacking }).where('hash = :hash', { hash }).execute();
+export async function setFileState(services: Services, hash: string, lacking: Stack['lacking']): Promise<void> {
+  await services.data
+    .createQueryBuilder()
+    .update(StackEntity)
+    .set({ lacking })
+    .where('hash = :hash', { hash })
+    .execute();
 }
 
 /** Makes a stack's pixels anew from its file, once that has been seen to be what came in. */
 export const repairJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async ({ job, signal, progress }) => {
     const { stackId, why } = mendPayload.parse(job.payload);
-    const table = studio.data.getRepository(StackEntity);
+    const table = services.data.getRepository(StackEntity);
     const stack = await table.findOne({ where: { id: stackId }, withDeleted: true });
     if (!stack) return null;
-    const { lacking, news } = await lookAtFile(studio, stack);
+    const { lacking, news } = await lookAtFile(services, stack);
     if (lacking) {
       const fault = missingFileError({ ...stack, lacking });
-      if (news) await logMaintenance(studio, 'damaged', fault.message);
+      if (news) await logMaintenance(services, 'damaged', fault.message);
       throw fault;
     }
-    await rebuildPyramid(studio, stack, { signal, progress });
+    await rebuildPyramid(services, stack, { signal, progress });
     await logMaintenance(
-      studio,
+      services,
       'mended',
       `The pixels of ${stack.name} were made anew from ${stack.fileName}: ${why}.`,
     );

@@ -44,23 +44,23 @@ type Look = () => Promise<Omit<VerifyFault, 'what'> | undefined>;
 
 /** Goes through all that is kept, file by file, and puts right what can be put right where that is asked for. */
 export const verifyJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async (run): Promise<VerifyReport> => {
     const { repair } = verifyPayload.parse(run.job.payload);
     const looks: [VerifyFault['what'], Look][] = [
-      ...(await tables(studio)),
-      ...(await files(studio)),
-      ...(await pixels(studio, repair)),
-      ...(await images(studio, repair)),
-      ...(await exports(studio)),
-      ...(await swatches(studio, repair)),
-      ...(await recipes(studio)),
+      ...(await tables(services)),
+      ...(await files(services)),
+      ...(await pixels(services, repair)),
+      ...(await images(services, repair)),
+      ...(await exports(services)),
+      ...(await swatches(services, repair)),
+      ...(await recipes(services)),
     ];
     const report = await through(looks, run);
     const left = report.faults.filter(({ mended }) => !mended).length;
     const found = report.faults.length;
     const says = found === 0 ? 'all is well' : `${found} faults, ${found - left} of them put right`;
-    await logMaintenance(studio, left > 0 ? 'damaged' : 'mended', `Looked through everything: ${says}.`);
+    await logMaintenance(services, left > 0 ? 'damaged' : 'mended', `Looked through everything: ${says}.`);
     return report;
   };
 
@@ -78,47 +78,47 @@ async function through(looks: [VerifyFault['what'], Look][], { signal, progress 
 }
 
 /** What a stack is called where several targets are looked through. */
-async function callStacks(studio: Services): Promise<{ row: Stack; called: string }[]> {
-  const targets = await studio.data.getRepository(TargetEntity).find({ withDeleted: true });
+async function callStacks(services: Services): Promise<{ row: Stack; called: string }[]> {
+  const targets = await services.data.getRepository(TargetEntity).find({ withDeleted: true });
   const names = new Map(targets.map(({ id, name }) => [id, name]));
-  const rows = await studio.data.getRepository(StackEntity).find({ withDeleted: true, order: { createdAt: 'ASC' } });
+  const rows = await services.data.getRepository(StackEntity).find({ withDeleted: true, order: { createdAt: 'ASC' } });
   return rows.map((row) => ({ row, called: `${row.name} of ${names.get(row.targetId) ?? 'a target that is gone'}` }));
 }
 
-async function tables(studio: Services): Promise<['database', Look][]> {
-  const rows: Record<string, string>[] = await studio.data.query('SHOW TABLES');
+async function tables(services: Services): Promise<['database', Look][]> {
+  const rows: Record<string, string>[] = await services.data.query('SHOW TABLES');
   return rows
     .flatMap((row) => Object.values(row))
     .map((name) => [
       'database',
       async () => {
-        const told: { Msg_type: string; Msg_text: string }[] = await studio.data.query(`CHECK TABLE \`${name}\``);
+        const told: { Msg_type: string; Msg_text: string }[] = await services.data.query(`CHECK TABLE \`${name}\``);
         const fault = told.find(({ Msg_type }) => Msg_type.toLowerCase() === 'error');
         return fault && { says: `The table ${name} is damaged: ${fault.Msg_text}.`, mended: false };
       },
     ]);
 }
 
-async function files(studio: Services): Promise<['file', Look][]> {
-  const byHash = new Map((await callStacks(studio)).map((one) => [one.row.hash, one]));
+async function files(services: Services): Promise<['file', Look][]> {
+  const byHash = new Map((await callStacks(services)).map((one) => [one.row.hash, one]));
   return [...byHash.values()].map(({ row, called }) => [
     'file',
     async () => {
-      const { lacking } = await lookAtFile(studio, row);
+      const { lacking } = await lookAtFile(services, row);
       return lacking ? { says: missingFileError({ ...row, name: called, lacking }).message, mended: false } : undefined;
     },
   ]);
 }
 
-async function pixels(studio: Services, repair: boolean): Promise<['pixels', Look][]> {
-  const byPixels = new Map((await callStacks(studio)).map((one) => [pixelId(one.row), one]));
+async function pixels(services: Services, repair: boolean): Promise<['pixels', Look][]> {
+  const byPixels = new Map((await callStacks(services)).map((one) => [pixelId(one.row), one]));
   return [...byPixels.values()].map(({ row, called }) => [
     'pixels',
     async () => {
       // After a restored backup they are made when they are first needed, which is no damage.
-      const isMade = existsSync(pyramidDir(studio.root, pixelId(row)));
+      const isMade = existsSync(pyramidDir(services.root, pixelId(row)));
       if (!isMade && !repair) return undefined;
-      const found = await checkPyramidOf(studio, row);
+      const found = await checkPyramidOf(services, row);
       if (found === 'whole') return undefined;
       const why = found === 'unsummed' ? 'they were written before sums were kept' : found.why;
       const says =
@@ -127,7 +127,7 @@ async function pixels(studio: Services, repair: boolean): Promise<['pixels', Loo
           : `The pixels of ${called} are damaged: ${why}.`;
       if (!repair) return { says, mended: false };
       try {
-        await repairNow(studio, row, why);
+        await repairNow(services, row, why);
         return isMade ? { says, mended: true } : undefined;
       } catch (fault) {
         if (!(fault instanceof UserError)) throw fault;
@@ -137,13 +137,13 @@ async function pixels(studio: Services, repair: boolean): Promise<['pixels', Loo
   ]);
 }
 
-async function images(studio: Services, repair: boolean): Promise<['image', Look][]> {
-  const names = (await readdir(join(studio.root, 'pixels'))).filter((name) => isCachedImage(studio.root, name));
+async function images(services: Services, repair: boolean): Promise<['image', Look][]> {
+  const names = (await readdir(join(services.root, 'pixels'))).filter((name) => isCachedImage(services.root, name));
   return names.map((name) => [
     'image',
     async () => {
-      const dir = pyramidDir(studio.root, name);
-      const found = await studio.pool.check(dir);
+      const dir = pyramidDir(services.root, name);
+      const found = await services.pool.check(dir);
       if (typeof found === 'string' || !existsSync(dir)) return undefined;
       // It is made anew when it is wanted.
       if (repair) await rm(dir, { recursive: true, force: true });
@@ -152,39 +152,39 @@ async function images(studio: Services, repair: boolean): Promise<['image', Look
   ]);
 }
 
-async function exports(studio: Services): Promise<['export', Look][]> {
-  const rows = await studio.data.getRepository(ExportEntity).find({ withDeleted: true });
+async function exports(services: Services): Promise<['export', Look][]> {
+  const rows = await services.data.getRepository(ExportEntity).find({ withDeleted: true });
   return rows.map(({ id, format, fileName, sum }) => [
     'export',
     async () => {
-      const path = exportFile(studio.root, id, format);
+      const path = exportFile(services.root, id, format);
       const again = 'write it again from its recipe';
       if (!existsSync(path)) return { says: `The written file ${fileName} is gone; ${again}.`, mended: false };
-      if (sum === null || (await studio.pool.hash(path)) === sum) return undefined;
+      if (sum === null || (await services.pool.hash(path)) === sum) return undefined;
       return { says: `The written file ${fileName} is not what was written; ${again}.`, mended: false };
     },
   ]);
 }
 
-async function swatches(studio: Services, repair: boolean): Promise<['swatch', Look][]> {
-  const table = studio.data.getRepository(SwatchEntity);
+async function swatches(services: Services, repair: boolean): Promise<['swatch', Look][]> {
+  const table = services.data.getRepository(SwatchEntity);
   const rows = await table.find({ withDeleted: true });
   return rows.map((row) => [
     'swatch',
     async () => {
-      if (!row.picture || existsSync(join(swatchesDir(studio.root), row.picture))) return undefined;
+      if (!row.picture || existsSync(join(swatchesDir(services.root), row.picture))) return undefined;
       if (repair) {
         await table.update(row.id, { picture: null });
-        await requestSwatchPicture(studio, row);
+        await requestSwatchPicture(services, row);
       }
       return { says: `The picture of the swatch ${row.name} is gone.`, mended: repair };
     },
   ]);
 }
 
-async function recipes(studio: Services): Promise<['recipe', Look][]> {
-  const rows = await studio.data.getRepository(RecipeEntity).find({ withDeleted: true });
-  const table = studio.data.getRepository(RevisionEntity);
+async function recipes(services: Services): Promise<['recipe', Look][]> {
+  const rows = await services.data.getRepository(RecipeEntity).find({ withDeleted: true });
+  const table = services.data.getRepository(RevisionEntity);
   return rows.map(({ id, name, revision }) => [
     'recipe',
     async () => {

@@ -47,13 +47,13 @@ async function fill(client: Client, demo: DemoTarget, files: readonly string[]):
 
 /** Fills an empty Owl Loom with the demo targets, through the same requests that the page makes. Each is done once; what users do to it stays. */
 export async function fillDemo(running: RunningServer, say: (line: string) => void): Promise<void> {
-  const { studio, command } = running;
+  const { services, command } = running;
   const client = new Client(command);
   for (const target of DEMO_TARGETS) {
-    const mark = join(studio.root, 'demo', `.${target.folder}`);
+    const mark = join(services.root, 'demo', `.${target.folder}`);
     if (existsSync(mark)) continue;
     say(`Making the demo sky of the ${target.name} …`);
-    await fill(client, target, await skyOf(target, studio.root, say)).catch((fault: unknown) => {
+    await fill(client, target, await skyOf(target, services.root, say)).catch((fault: unknown) => {
       throw new UserError('demo', `The demo could not be filled: ${userMessageOf(fault)}`);
     });
     await writeFile(mark, `${new Date().toISOString()}\n`);

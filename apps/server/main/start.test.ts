@@ -51,8 +51,10 @@ describe('a start', () => {
 
   it('does migrations again that were cut off, and keeps a copy of the database from before', async () => {
     // Each had changed its tables when the power went, and was not yet written down.
-    await running?.studio.data.query('DELETE FROM migrations');
-    await running?.studio.data.query("INSERT INTO migrations (timestamp, name) VALUES (1, 'FirstCloth1764000000000')");
+    await running?.services.data.query('DELETE FROM migrations');
+    await running?.services.data.query(
+      "INSERT INTO migrations (timestamp, name) VALUES (1, 'FirstCloth1764000000000')",
+    );
     await stop();
     const { address } = await start();
     expect(await requestJson<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
@@ -64,14 +66,14 @@ describe('a start', () => {
   });
 
   it('does all of them again from nothing', async () => {
-    await running?.studio.data.query('DROP TABLE migrations');
+    await running?.services.data.query('DROP TABLE migrations');
     await stop();
     const { address } = await start();
     expect(await requestJson<{ name: string }[]>(address, '/targets')).toMatchObject([{ name: 'First' }]);
   });
 
   it('on the data of a newer version is refused in one sentence, and changes nothing', async () => {
-    await running?.studio.data.query("INSERT INTO migrations (timestamp, name) VALUES (9, 'Tomorrow9999999999999')");
+    await running?.services.data.query("INSERT INTO migrations (timestamp, name) VALUES (9, 'Tomorrow9999999999999')");
     await stop();
     await expect(startAll({ root, port: 0 })).rejects.toMatchObject({
       code: 'newer-data',

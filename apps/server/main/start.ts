@@ -51,7 +51,7 @@ export interface RunningServer {
   readonly addresses: readonly string[];
   /** Where commands of this user speak to it, and what they show to be let in. */
   readonly command: Address;
-  readonly studio: Services;
+  readonly services: Services;
   stop(): Promise<void>;
 }
 
@@ -153,7 +153,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     const pool = new WorkerPool({ gentle: options.gentle ?? true, keep: Math.min(MOST_KEPT, totalMemory() / 12) });
     undo.push(() => pool.close());
     const jobs = new JobQueue(data, log);
-    const studio: Services = {
+    const services: Services = {
       data,
       pool,
       database: database.at,
@@ -169,25 +169,25 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
       deletionLock: new DeletionLock(),
       integrityChecks: new IntegrityCheckMemo(),
     };
-    jobs.registerHandler('import', importJob(studio));
-    jobs.registerHandler('measure', measureJob(studio));
-    jobs.registerHandler('render', renderJob(studio));
-    jobs.registerHandler('proof', proofJob(studio));
-    jobs.registerHandler('cover', coverJob(studio));
-    jobs.registerHandler('sheet', sheetJob(studio));
-    jobs.registerHandler('swatch', swatchJob(studio));
-    jobs.registerHandler('past', revisionThumbnailJob(studio));
-    jobs.registerHandler('mend', repairJob(studio));
-    jobs.registerHandler('verify', verifyJob(studio));
-    jobs.registerHandler('archive', archiveJob(studio));
-    jobs.registerHandler('backup', backupJob(studio));
-    jobs.registerHandler('restore', restoreJob(studio));
+    jobs.registerHandler('import', importJob(services));
+    jobs.registerHandler('measure', measureJob(services));
+    jobs.registerHandler('render', renderJob(services));
+    jobs.registerHandler('proof', proofJob(services));
+    jobs.registerHandler('cover', coverJob(services));
+    jobs.registerHandler('sheet', sheetJob(services));
+    jobs.registerHandler('swatch', swatchJob(services));
+    jobs.registerHandler('past', revisionThumbnailJob(services));
+    jobs.registerHandler('mend', repairJob(services));
+    jobs.registerHandler('verify', verifyJob(services));
+    jobs.registerHandler('archive', archiveJob(services));
+    jobs.registerHandler('backup', backupJob(services));
+    jobs.registerHandler('restore', restoreJob(services));
     undo.push(() => jobs.stop());
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
-    await runMaintenance(studio, { quiet: true }).catch((fault: unknown) =>
+    await runMaintenance(services, { quiet: true }).catch((fault: unknown) =>
       log.warn(fault, 'the upkeep could not be done'),
     );
-    undo.push(scheduleMaintenance(studio));
+    undo.push(scheduleMaintenance(services));
     // Commands of this user come in by a line of their own, where people come in from elsewhere or by TLS.
     let own = `http://${inUrl(address)}:${port}`;
     if (beyond || tls) {
@@ -197,7 +197,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
       ports.push(another);
       own = `http://${LOOPBACK}:${another}`;
     }
-    answer = makeApp(studio, {
+    answer = makeApp(services, {
       called: { ports, names: namesFor(address), aliases },
       auth: lock,
       key,
@@ -219,7 +219,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
       wasOpen,
       addresses: addressesFor(address, port, tls !== undefined),
       command,
-      studio,
+      services,
       stop,
     };
   } catch (fault) {

@@ -15,20 +15,20 @@ async function placesOf({ data }: Services): Promise<string[]> {
 }
 
 /** Lets backups go to a folder, and to those in it: the owner has said so by a command. */
-export async function allowPlace(studio: Services, dir: string): Promise<void> {
+export async function allowPlace(services: Services, dir: string): Promise<void> {
   const place = await checkPlace(dir);
-  const others = (await placesOf(studio)).filter((other) => other !== place);
+  const others = (await placesOf(services)).filter((other) => other !== place);
   const value = [...others, place].slice(-MOST);
-  await studio.data.getRepository(SettingEntity).upsert({ name: NAME, value: value as never }, ['name']);
+  await services.data.getRepository(SettingEntity).upsert({ name: NAME, value: value as never }, ['name']);
 }
 
 /**
  * Sees that whoever asks from a page names a folder that the owner has allowed: anyone who is let in could otherwise write all over the disk.
  * @throws UserError with the command that allows it
  */
-export async function needAllowed(studio: Services, dir: string): Promise<void> {
+export async function needAllowed(services: Services, dir: string): Promise<void> {
   const place = await checkPlace(dir);
-  const allowed = await Promise.all((await placesOf(studio)).map((other) => realpath(other).catch(() => other)));
+  const allowed = await Promise.all((await placesOf(services)).map((other) => realpath(other).catch(() => other)));
   if (!allowed.some((folder) => within(folder, place)))
     throw new UserError(
       'not-allowed',

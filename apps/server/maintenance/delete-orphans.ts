@@ -69,10 +69,10 @@ const idOf = (name: string): string => name.split('.')[0];
  * Takes away what no row speaks of: the process died before it was entered, the database was away, or a fault left it.
  * @param options.quiet nothing is under way, so that what is young goes as well
  */
-export async function deleteOrphans(studio: Services, { quiet = false, now = Date.now() } = {}): Promise<Swept> {
-  const { root } = studio;
-  const swept: Swept = { files: 0, bytes: 0, jobs: await forgetJobs(studio, now) };
-  const spoken = await spokenOf(studio);
+export async function deleteOrphans(services: Services, { quiet = false, now = Date.now() } = {}): Promise<Swept> {
+  const { root } = services;
+  const swept: Swept = { files: 0, bytes: 0, jobs: await forgetJobs(services, now) };
+  const spoken = await spokenOf(services);
   const clear = async (folder: string, stays: (name: string) => boolean, waits = !quiet): Promise<void> => {
     for (const name of await readdir(folder)) {
       const path = join(folder, name);

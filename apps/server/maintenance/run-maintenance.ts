@@ -18,26 +18,28 @@ function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
 }
 
 /** What is done now and then by itself: old trash goes, and what no row speaks of; a backup that is due begins. */
-export async function runMaintenance(studio: Services, { quiet = false } = {}): Promise<void> {
-  const gone = await purgeExpired(studio);
+export async function runMaintenance(services: Services, { quiet = false } = {}): Promise<void> {
+  const gone = await purgeExpired(services);
   if (gone > 0)
-    await logMaintenance(studio, 'swept', `Out of the trash after ${TRASH_DAYS} days: ${gone} of what lay there.`);
-  const says = sentenceFor(await deleteOrphans(studio, { quiet }));
-  if (says) await logMaintenance(studio, 'swept', says);
-  await forgetNotes(studio);
-  if (!quiet) await backUpWhereDue(studio);
+    await logMaintenance(services, 'swept', `Out of the trash after ${TRASH_DAYS} days: ${gone} of what lay there.`);
+  const says = sentenceFor(await deleteOrphans(services, { quiet }));
+  if (says) await logMaintenance(services, 'swept', says);
+  await forgetNotes(services);
+  if (!quiet) await backUpWhereDue(services);
 }
 
 /**
  * Sees to upkeep soon after the start, and then every hour.
  * @returns ends it, once what is under way has ended
  */
-export function scheduleMaintenance(studio: Services): () => Promise<void> {
+export function scheduleMaintenance(services: Services): () => Promise<void> {
   let going = Promise.resolve();
   const see = (): void => {
     going = going
-      .then(() => runMaintenance(studio))
-      .catch((fault: unknown) => studio.log.warn(fault, 'the upkeep could not be done; it is tried again in an hour'));
+      .then(() => runMaintenance(services))
+      .catch((fault: unknown) =>
+        services.log.warn(fault, 'the upkeep could not be done; it is tried again in an hour'),
+      );
   };
   const soon = setTimeout(see, SOON);
   const hourly = setInterval(see, HOUR);

@@ -85,8 +85,8 @@ async function diskUse({ root }: Services, signal: AbortSignal): Promise<DiskUse
 }
 
 /** What each target takes, the largest first; pixels that two share count for both. */
-async function targetsUse(studio: Services, signal: AbortSignal): Promise<ServerStatus['targets']> {
-  const { data, root } = studio;
+async function targetsUse(services: Services, signal: AbortSignal): Promise<ServerStatus['targets']> {
+  const { data, root } = services;
   const targets = await data.getRepository(TargetEntity).find({ withDeleted: true });
   const told = targets.map(async ({ id, name, deletedAt }) => {
     const own = { where: { targetId: id }, withDeleted: true };
@@ -123,21 +123,21 @@ async function queueOf({ data }: Services): Promise<ServerStatus['queue']> {
  * Looks at the whole house.
  * @param signal stops it, where nobody waits for it any more
  */
-export async function serverStatus(studio: Services, signal: AbortSignal): Promise<ServerStatus> {
-  const { data, root, pool } = studio;
+export async function serverStatus(services: Services, signal: AbortSignal): Promise<ServerStatus> {
+  const { data, root, pool } = services;
   const asked = performance.now();
   await data.query('SELECT 1');
   const milliseconds = performance.now() - asked;
   const { bavail, blocks, bsize } = await statfs(root);
-  const targets = await targetsUse(studio, signal);
+  const targets = await targetsUse(services, signal);
   const lacking = (await data.getRepository(StackEntity).find()).filter((row) => row.lacking !== null);
   return {
     version: VERSION,
     since: STARTED.toISOString(),
     root,
-    guarded: studio.hasPassword,
+    guarded: services.hasPassword,
     database: { milliseconds },
-    queue: await queueOf(studio),
+    queue: await queueOf(services),
     memory: {
       own: process.memoryUsage.rss(),
       kept: pool.images.evictableBytes + pool.images.spare.idle,
@@ -148,7 +148,7 @@ export async function serverStatus(studio: Services, signal: AbortSignal): Promi
     disk: {
       free: Number(bavail) * Number(bsize),
       total: Number(blocks) * Number(bsize),
-      by: await diskUse(studio, signal),
+      by: await diskUse(services, signal),
     },
     targets,
     lacking: lacking.map(({ name, targetId }) => ({
@@ -156,6 +156,6 @@ export async function serverStatus(studio: Services, signal: AbortSignal): Promi
       targetId,
       target: targets.find(({ id }) => id === targetId)?.name ?? '',
     })),
-    notes: await notes(studio),
+    notes: await notes(services),
   };
 }

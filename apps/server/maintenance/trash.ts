@@ -54,8 +54,8 @@ const mark = (kind: TrashKind, deletedAt: () => string) => ({
   ...(kind === 'recipe' && { updatedAt: () => 'updatedAt' }),
 });
 
-async function setMark(studio: Services, kind: TrashKind, id: string, deletedAt: () => string): Promise<void> {
-  await studio.data
+async function setMark(services: Services, kind: TrashKind, id: string, deletedAt: () => string): Promise<void> {
+  await services.data
     .createQueryBuilder()
     .update(ENTITY[kind])
     .set(mark(kind, deletedAt) as never)
@@ -64,15 +64,15 @@ async function setMark(studio: Services, kind: TrashKind, id: string, deletedAt:
 }
 
 /** Puts something into the trash: it is no longer found, and keeps all that it has. */
-export const moveToTrash = (studio: Services, kind: TrashKind, id: string): Promise<void> =>
-  setMark(studio, kind, id, () => 'CURRENT_TIMESTAMP(3)');
+export const moveToTrash = (services: Services, kind: TrashKind, id: string): Promise<void> =>
+  setMark(services, kind, id, () => 'CURRENT_TIMESTAMP(3)');
 
 /** What lies in the trash by itself, newest first: not what went with its target. */
-export async function trashed(studio: Services): Promise<Trashed[]> {
-  const targets = await studio.data.getRepository(TargetEntity).find({ withDeleted: true });
+export async function trashed(services: Services): Promise<Trashed[]> {
+  const targets = await services.data.getRepository(TargetEntity).find({ withDeleted: true });
   const byId = new Map(targets.map((target) => [target.id, target]));
   const told = TRASHABLE.map(async (kind): Promise<Trashed[]> => {
-    const rows = await studio.data.getRepository<Row>(ENTITY[kind]).find({
+    const rows = await services.data.getRepository<Row>(ENTITY[kind]).find({
       where: { deletedAt: Not(IsNull()) },
       withDeleted: true,
       select: NAMED[kind] as never,
@@ -104,8 +104,8 @@ const NAMED: Record<TrashKind, object> = {
 };
 
 /** @throws UserError where it is not in the trash */
-async function inTrash(studio: Services, kind: TrashKind, id: string): Promise<Row> {
-  const row = await studio.data
+async function inTrash(services: Services, kind: TrashKind, id: string): Promise<Row> {
+  const row = await services.data
     .getRepository<Row>(ENTITY[kind])
     .findOne({ where: { id, deletedAt: Not(IsNull()) }, withDeleted: true });
   if (!row)
@@ -118,16 +118,16 @@ async function inTrash(studio: Services, kind: TrashKind, id: string): Promise<R
  * @returns the name that a stack has now, where another one took its name meanwhile
  * @throws UserError where it is not in the trash, where its file has been brought in anew, or its target lies in the trash
  */
-export async function restoreFromTrash(studio: Services, kind: TrashKind, id: string): Promise<{ name?: string }> {
-  const row = await inTrash(studio, kind, id);
-  if (row.targetId !== undefined && !(await studio.data.getRepository(TargetEntity).existsBy({ id: row.targetId })))
+export async function restoreFromTrash(services: Services, kind: TrashKind, id: string): Promise<{ name?: string }> {
+  const row = await inTrash(services, kind, id);
+  if (row.targetId !== undefined && !(await services.data.getRepository(TargetEntity).existsBy({ id: row.targetId })))
     throw new UserError('in-trash', 'Its target lies in the trash too; bring that back first.');
   if (kind !== 'stack') {
-    await setMark(studio, kind, id, () => 'NULL');
+    await setMark(services, kind, id, () => 'NULL');
     return {};
   }
   const stack = row as Stack;
-  const table = studio.data.getRepository(StackEntity);
+  const table = services.data.getRepository(StackEntity);
   const anew = await table.findOneBy({ targetId: stack.targetId, hash: stack.hash });
   if (anew)
     throw new UserError(
@@ -135,47 +135,47 @@ export async function restoreFromTrash(studio: Services, kind: TrashKind, id: st
       `The file of ${stack.name} has been brought in anew, as ${anew.name}; there is nothing to bring back.`,
     );
   const now = { name: stack.name };
-  await insertUnderUniqueName(studio, stack.targetId, stack.name, async (name) => {
+  await insertUnderUniqueName(services, stack.targetId, stack.name, async (name) => {
     now.name = name;
     if (name !== stack.name) await table.update({ id }, { name });
-    await setMark(studio, kind, id, () => 'NULL');
+    await setMark(services, kind, id, () => 'NULL');
   });
   return now.name === stack.name ? {} : now;
 }
 
 /** Takes something in the trash away for good, with its files. */
-export async function deletePermanently(studio: Services, kind: TrashKind, id: string): Promise<void> {
-  const row = await inTrash(studio, kind, id);
+export async function deletePermanently(services: Services, kind: TrashKind, id: string): Promise<void> {
+  const row = await inTrash(services, kind, id);
   const of = kind === 'target' ? { targetId: id } : { id };
   const all = async <T extends Row>(entity: EntitySchema<T>, own: TrashKind): Promise<T[]> =>
     kind === 'target' || kind === own
-      ? studio.data.getRepository<T>(entity).find({ where: of as never, withDeleted: true })
+      ? services.data.getRepository<T>(entity).find({ where: of as never, withDeleted: true })
       : [];
   const stacks = await all(StackEntity, 'stack');
   const exports = await all(ExportEntity, 'export');
   const recipes = await all(RecipeEntity, 'recipe');
   const swatches = await all(SwatchEntity, 'swatch');
   // The row first: files that no row speaks of are swept, a row without its files is a fault.
-  await studio.data.getRepository<Row>(ENTITY[kind]).delete(row.id);
-  for (const stack of stacks) await deleteUnreferenced(studio, stack);
-  for (const file of exports) await dropExport(studio, file);
-  await dropCovers(studio, recipes);
-  if (kind === 'target') await dropSheet(studio, id);
-  await dropPictures(studio, swatches);
+  await services.data.getRepository<Row>(ENTITY[kind]).delete(row.id);
+  for (const stack of stacks) await deleteUnreferenced(services, stack);
+  for (const file of exports) await dropExport(services, file);
+  await dropCovers(services, recipes);
+  if (kind === 'target') await dropSheet(services, id);
+  await dropPictures(services, swatches);
 }
 
 /**
  * Empties the trash, of what went there before a time.
  * @returns how many went
  */
-export async function emptyTrash(studio: Services, before = new Date()): Promise<number> {
+export async function emptyTrash(services: Services, before = new Date()): Promise<number> {
   let gone = 0;
   for (const kind of TRASHABLE) {
-    const rows = await studio.data
+    const rows = await services.data
       .getRepository<Row>(ENTITY[kind])
       .find({ where: { deletedAt: LessThan(before) }, withDeleted: true, select: ALWAYS });
     for (const { id } of rows) {
-      await deletePermanently(studio, kind, id);
+      await deletePermanently(services, kind, id);
       gone++;
     }
   }
@@ -183,5 +183,5 @@ export async function emptyTrash(studio: Services, before = new Date()): Promise
 }
 
 /** Lets go of what has lain in the trash for its time. */
-export const purgeExpired = (studio: Services, now = Date.now()): Promise<number> =>
-  emptyTrash(studio, new Date(now - TRASH_DAYS * DAY));
+export const purgeExpired = (services: Services, now = Date.now()): Promise<number> =>
+  emptyTrash(services, new Date(now - TRASH_DAYS * DAY));

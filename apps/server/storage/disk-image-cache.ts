@@ -87,33 +87,33 @@ async function flushImage(root: string, pixels: string): Promise<void> {
 }
 
 /** Whether an image on disk is what was written, looked at once in a run; one that is not is taken away. */
-async function isWhole(studio: Services, pixels: string): Promise<boolean> {
-  if (studio.integrityChecks.get(pixels)) return true;
-  const dir = pyramidDir(studio.root, pixels);
-  if (typeof (await studio.pool.check(dir)) === 'object') {
+async function isWhole(services: Services, pixels: string): Promise<boolean> {
+  if (services.integrityChecks.get(pixels)) return true;
+  const dir = pyramidDir(services.root, pixels);
+  if (typeof (await services.pool.check(dir)) === 'object') {
     await rm(dir, { recursive: true, force: true });
     return false;
   }
-  studio.integrityChecks.markIntact(pixels);
+  services.integrityChecks.markIntact(pixels);
   return true;
 }
 
 /** The images of a recipe that lie on disk, whole, for whoever makes others of them. */
-export async function cachedImagesOf(studio: Services, graph: Graph, recipe: Recipe): Promise<StoredImages> {
+export async function cachedImagesOf(services: Services, graph: Graph, recipe: Recipe): Promise<StoredImages> {
   const candidates = new Set(cacheableNodes(graph, recipe));
   for (const index of candidates) {
     const pixels = frameImageId(graph, index);
-    if (hasCachedImage(studio, pixels)) await isWhole(studio, pixels);
+    if (hasCachedImage(services, pixels)) await isWhole(services, pixels);
   }
   const { width, height } = graph.frame;
   return {
-    has: (index) => candidates.has(index) && hasCachedImage(studio, frameImageId(graph, index)),
+    has: (index) => candidates.has(index) && hasCachedImage(services, frameImageId(graph, index)),
     read: async (index) => {
       const pixels = frameImageId(graph, index);
-      const counted: CachedImage['counted'] = new Map(readMark(studio.root, pixels)?.counted);
-      await touchCachedImage(studio, pixels);
+      const counted: CachedImage['counted'] = new Map(readMark(services.root, pixels)?.counted);
+      await touchCachedImage(services, pixels);
       const { planes } = graph.nodes[index];
-      const dir = pyramidDir(studio.root, pixels);
+      const dir = pyramidDir(services.root, pixels);
       return { source: { kind: 'pyramid', dir, width, height, planes }, counted };
     },
   };

@@ -12,7 +12,7 @@ let store: MeasurementStore;
 
 beforeAll(async () => {
   server = await TestServer.open();
-  store = measurementStore(server.running.studio.data);
+  store = measurementStore(server.running.services.data);
 });
 afterAll(() => server.close());
 

@@ -22,13 +22,13 @@ export function uniqueName(taken: readonly string[], wanted: string): string {
 
 /** Enters a stack under a free name. One at a time: of two that come at once each must see the other's name. */
 export const insertUnderUniqueName = (
-  studio: Services,
+  services: Services,
   targetId: string,
   wanted: string,
   enter: (name: string) => Promise<unknown>,
 ): Promise<void> =>
-  studio.fileMutex.runExclusive(`names of ${targetId}`, async () => {
-    const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, select: { name: true } });
+  services.fileMutex.runExclusive(`names of ${targetId}`, async () => {
+    const rows = await services.data.getRepository(StackEntity).find({ where: { targetId }, select: { name: true } });
     await enter(
       uniqueName(
         rows.map(({ name }) => name),

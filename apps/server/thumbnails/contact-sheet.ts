@@ -75,8 +75,8 @@ interface Pictures {
   readonly unwoven: ReadonlyMap<string, string>;
 }
 
-const picturesOf = async (studio: Services, targetId: string): Promise<string[]> =>
-  (await readdir(sheetsDir(studio.root))).filter((name) => name.startsWith(`${targetId}.`));
+const picturesOf = async (services: Services, targetId: string): Promise<string[]> =>
+  (await readdir(sheetsDir(services.root))).filter((name) => name.startsWith(`${targetId}.`));
 
 /** Palettes that people kept, newest first. */
 export async function ownPalettes({ data }: Services): Promise<(Palette & { id: string })[]> {
@@ -85,13 +85,15 @@ export async function ownPalettes({ data }: Services): Promise<(Palette & { id: 
 }
 
 /** Every palette, those of this target's filters first as recipes for it, begun as its stacks need it. */
-export async function contactSheetOf(studio: Services, targetId: string): Promise<Sheet> {
-  const rows = await studio.data.getRepository(StackEntity).find({ where: { targetId }, order: { createdAt: 'ASC' } });
-  const stacks = await openStacks(studio, targetId);
-  const ground = await assessStacks(studio, targetId);
-  const there = new Set(await picturesOf(studio, targetId));
-  const palettes = [...(await ownPalettes(studio)), ...BUILT_IN_PALETTES];
-  const pictures = { targetId, rows, stacks, ground, there, unwoven: studio.renderErrors };
+export async function contactSheetOf(services: Services, targetId: string): Promise<Sheet> {
+  const rows = await services.data
+    .getRepository(StackEntity)
+    .find({ where: { targetId }, order: { createdAt: 'ASC' } });
+  const stacks = await openStacks(services, targetId);
+  const ground = await assessStacks(services, targetId);
+  const there = new Set(await picturesOf(services, targetId));
+  const palettes = [...(await ownPalettes(services)), ...BUILT_IN_PALETTES];
+  const pictures = { targetId, rows, stacks, ground, there, unwoven: services.renderErrors };
   const entries = palettes.map((palette) => entryOf(palette, pictures));
   const able = (entry: SheetEntry): number => Number(entry.missing.length > 0);
   return { entries: entries.sort((a, b) => able(a) - able(b)), ground };
@@ -102,11 +104,11 @@ export const isComplete = ({ entries }: Sheet): boolean =>
   entries.every(({ picture, ready, trouble }) => picture === undefined || ready || trouble !== undefined);
 
 /** Weaves one palette on a coarse level. What only stars can tell is measured truly, the rest on that level. */
-async function weave(studio: Services, stacks: Map<string, OpenStack>, recipe: Recipe, { signal }: JobRun) {
+async function weave(services: Services, stacks: Map<string, OpenStack>, recipe: Recipe, { signal }: JobRun) {
   const { graph, scene } = buildGraphInput(recipe, stacks);
   const node = resolveNode(graph, recipe);
-  const store = measurementStore(studio.data);
-  const executor = new GraphExecutor(studio.pool, graph, scene, { signal, store });
+  const store = measurementStore(services.data);
+  const executor = new GraphExecutor(services.pool, graph, scene, { signal, store });
   const needed = measurementsRequiredBy(graph, node);
   await executor.measure(
     undefined,
@@ -118,18 +120,18 @@ async function weave(studio: Services, stacks: Map<string, OpenStack>, recipe: R
   const { planes, domain } = graph.nodes[node];
   const out = sharedRaster(rect, planes);
   const figures = [...executor.figures].map(([key, figure]) => shareMeasurement(key, figure));
-  await studio.pool.sketch({ scene, figures, node, rect, level, out: out.planes }, { signal });
-  return studio.pool.small({ raster: out, stretched: domain === 'stretched' }, signal);
+  await services.pool.sketch({ scene, figures, node, rect, level, out: out.planes }, { signal });
+  return services.pool.small({ raster: out, stretched: domain === 'stretched' }, signal);
 }
 
 /** Weaves the pictures of a contact sheet that are not there yet, as many side by side as there are cores. */
 export const sheetJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async (run) => {
     const { targetId } = run;
-    await ensureIntact(studio, targetId);
-    const { entries } = await contactSheetOf(studio, targetId);
-    const stacks = await openStacks(studio, targetId);
+    await ensureIntact(services, targetId);
+    const { entries } = await contactSheetOf(services, targetId);
+    const stacks = await openStacks(services, targetId);
     const wanted = entries.filter(({ picture, ready, trouble }) => picture && !ready && !trouble);
     let done = 0;
     const left = [...wanted];
@@ -141,24 +143,25 @@ export const sheetJob =
         const { recipe, picture } = entry;
         if (!recipe || !picture) continue;
         try {
-          await writeAtomically(join(sheetsDir(studio.root), picture), [await weave(studio, stacks, recipe, run)]);
+          await writeAtomically(join(sheetsDir(services.root), picture), [await weave(services, stacks, recipe, run)]);
         } catch (fault) {
           if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
-          studio.renderErrors.set(picture, userMessageOf(fault));
+          services.renderErrors.set(picture, userMessageOf(fault));
         }
         done++;
         run.progress(done / wanted.length);
       }
     };
-    await Promise.all(Array.from({ length: studio.pool.threads }, (_, thread) => take(thread)));
+    await Promise.all(Array.from({ length: services.pool.threads }, (_, thread) => take(thread)));
     // Pictures of what the stacks or the palettes were before.
     const current = new Set(entries.map(({ picture }) => picture));
-    for (const name of await picturesOf(studio, targetId))
-      if (!current.has(name)) await rm(join(sheetsDir(studio.root), name), { force: true });
+    for (const name of await picturesOf(services, targetId))
+      if (!current.has(name)) await rm(join(sheetsDir(services.root), name), { force: true });
     return null;
   };
 
 /** Takes the pictures of a removed target away. */
-export async function dropSheet(studio: Services, targetId: string): Promise<void> {
-  for (const name of await picturesOf(studio, targetId)) await rm(join(sheetsDir(studio.root), name), { force: true });
+export async function dropSheet(services: Services, targetId: string): Promise<void> {
+  for (const name of await picturesOf(services, targetId))
+    await rm(join(sheetsDir(services.root), name), { force: true });
 }

@@ -16,13 +16,13 @@ import type { Services } from '../services';
  * @returns a JPEG
  */
 export async function renderThumbnail(
-  studio: Services,
+  services: Services,
   { graph, scene, recipe, node }: { graph: Graph; scene: GraphInput; recipe: Recipe; node: number },
   { signal, progress }: Pick<JobRun, 'signal' | 'progress'>,
   across?: number,
 ): Promise<Uint8Array> {
-  const store = measurementStore(studio.data);
-  const executor = new GraphExecutor(studio.pool, graph, scene, { signal, onProgress: progress, store });
+  const store = measurementStore(services.data);
+  const executor = new GraphExecutor(services.pool, graph, scene, { signal, onProgress: progress, store });
   await executor.measure(node, extentMeasurements(graph));
   const extent = clothExtent(graph, recipe, executor.figures);
   const level = thumbnailLevel(graph.frame, extent, across);
@@ -31,5 +31,5 @@ export async function renderThumbnail(
   const source = sourceOfTurned(cut, turnInFrame(orientation), rectAtLevel(graph.frame, level));
   const raster = await executor.renderAtLevel(node, source, level);
   const stretched = graph.nodes[node].domain === 'stretched';
-  return studio.pool.small({ raster, orientation, cut, stretched }, signal);
+  return services.pool.small({ raster, orientation, cut, stretched }, signal);
 }

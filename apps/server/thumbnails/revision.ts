@@ -26,86 +26,87 @@ const MOST = 400;
 export const pastPayload = z.strictObject({ revisionId: z.string().max(36) });
 
 /** Names of the pictures of earlier states, by state. */
-export async function pastPictures(studio: Services): Promise<Map<string, string>> {
-  const names = (await readdir(pastDir(studio.root))).filter((name) => PICTURE_NAME.test(name));
+export async function pastPictures(services: Services): Promise<Map<string, string>> {
+  const names = (await readdir(pastDir(services.root))).filter((name) => PICTURE_NAME.test(name));
   return new Map(names.map((name) => [name.slice(0, 36), name]));
 }
 
 /** Has the picture of an earlier state woven, where it is not there. */
-export async function requestRevisionThumbnail(studio: Services, { id, recipeId }: Revision): Promise<string | null> {
-  const there = (await pastPictures(studio)).get(id);
-  if (there || studio.renderErrors.has(id)) return there ?? null;
-  const recipe = await studio.data.getRepository(RecipeEntity).findOneByOrFail({ id: recipeId });
+export async function requestRevisionThumbnail(services: Services, { id, recipeId }: Revision): Promise<string | null> {
+  const there = (await pastPictures(services)).get(id);
+  if (there || services.renderErrors.has(id)) return there ?? null;
+  const recipe = await services.data.getRepository(RecipeEntity).findOneByOrFail({ id: recipeId });
   const payload: z.infer<typeof pastPayload> = { revisionId: id };
-  if (!(await studio.jobs.isPending('past', recipe.targetId, payload)))
-    await studio.jobs.add('past', recipe.targetId, `an earlier state of ${recipe.name}`.slice(0, 255), payload);
+  if (!(await services.jobs.isPending('past', recipe.targetId, payload)))
+    await services.jobs.add('past', recipe.targetId, `an earlier state of ${recipe.name}`.slice(0, 255), payload);
   return null;
 }
 
 /** Weaves the picture of an earlier state from a coarse level of the stacks as they are now. */
 export const revisionThumbnailJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   async (run) => {
     const { revisionId } = pastPayload.parse(run.job.payload);
-    const revision = await studio.data.getRepository(RevisionEntity).findOneBy({ id: revisionId });
-    if (!revision || (await pastPictures(studio)).has(revisionId)) return null;
+    const revision = await services.data.getRepository(RevisionEntity).findOneBy({ id: revisionId });
+    if (!revision || (await pastPictures(services)).has(revisionId)) return null;
     try {
-      const name = await woven(studio, revision, run);
-      await dropOldest(studio);
+      const name = await woven(services, revision, run);
+      await dropOldest(services);
       return { revisionId, name };
     } catch (fault) {
-      if (fault instanceof UserError && !run.signal.aborted) studio.renderErrors.set(revisionId, userMessageOf(fault));
+      if (fault instanceof UserError && !run.signal.aborted)
+        services.renderErrors.set(revisionId, userMessageOf(fault));
       throw fault;
     }
   };
 
-async function woven(studio: Services, { id, body }: Revision, run: JobRun): Promise<string> {
+async function woven(services: Services, { id, body }: Revision, run: JobRun): Promise<string> {
   const recipe = parseRecipe(body);
-  await ensureIntact(studio, run.targetId, { recipe });
-  const { graph, scene } = buildGraphInput(recipe, await openStacks(studio, run.targetId));
+  await ensureIntact(services, run.targetId, { recipe });
+  const { graph, scene } = buildGraphInput(recipe, await openStacks(services, run.targetId));
   const node = resolveNode(graph, recipe);
-  const bytes = await renderThumbnail(studio, { graph, scene, recipe, node }, run, ACROSS);
+  const bytes = await renderThumbnail(services, { graph, scene, recipe, node }, run, ACROSS);
   const name = `${id}.${contentKey(frameImageId(graph, node))}.jpg`;
-  await writeAtomically(join(pastDir(studio.root), name), [bytes]);
+  await writeAtomically(join(pastDir(services.root), name), [bytes]);
   return name;
 }
 
-async function dropOldest(studio: Services): Promise<void> {
-  const names = [...(await pastPictures(studio)).values()];
+async function dropOldest(services: Services): Promise<void> {
+  const names = [...(await pastPictures(services)).values()];
   if (names.length <= MOST) return;
   const aged = await Promise.all(
-    names.map(async (name) => ({ name, at: (await stat(join(pastDir(studio.root), name))).mtimeMs })),
+    names.map(async (name) => ({ name, at: (await stat(join(pastDir(services.root), name))).mtimeMs })),
   );
   for (const { name } of aged.sort((a, b) => a.at - b.at).slice(0, names.length - MOST))
-    await dropPicture(studio, name);
+    await dropPicture(services, name);
 }
 
-const dropPicture = (studio: Services, name: string): Promise<void> =>
-  rm(join(pastDir(studio.root), name), { force: true });
+const dropPicture = (services: Services, name: string): Promise<void> =>
+  rm(join(pastDir(services.root), name), { force: true });
 
 /** Lets go of the earlier states of a recipe that its age allows to, see `./thin`. */
-export async function pruneRevisions(studio: Services, recipeId: string, now = Date.now()): Promise<void> {
-  const table = studio.data.getRepository(RevisionEntity);
+export async function pruneRevisions(services: Services, recipeId: string, now = Date.now()): Promise<void> {
+  const table = services.data.getRepository(RevisionEntity);
   const select = { id: true, number: true, conflict: true, label: true, createdAt: true } as const;
   const states = await table.find({ where: { recipeId }, select });
-  const files = await studio.data
+  const files = await services.data
     .getRepository(ExportEntity)
     .find({ where: { recipeId }, select: { revision: true }, withDeleted: true });
   const gone = revisionsToPrune(states, new Set(files.map(({ revision }) => revision)), now);
   if (gone.length === 0) return;
   await table.delete(gone);
-  const pictures = await pastPictures(studio);
+  const pictures = await pastPictures(services);
   for (const id of gone) {
     const name = pictures.get(id);
-    if (name) await dropPicture(studio, name);
+    if (name) await dropPicture(services, name);
   }
 }
 
 /** A state by its id. */
-export async function revisionOf(studio: Services, id: unknown): Promise<Revision> {
+export async function revisionOf(services: Services, id: unknown): Promise<Revision> {
   const revision =
     typeof id === 'string' && id.length <= 36
-      ? await studio.data.getRepository(RevisionEntity).findOneBy({ id })
+      ? await services.data.getRepository(RevisionEntity).findOneBy({ id })
       : null;
   if (!revision) throw new UserError('no-state', 'There is no such state; it may have been let go of.');
   return revision;

@@ -22,10 +22,10 @@ const ACROSS = 1400;
 export const swatchPayload = z.strictObject({ swatchId: z.string().max(36) });
 
 /** Has a swatch's picture woven. */
-export const requestSwatchPicture = async (studio: Services, { id, targetId, name }: Swatch): Promise<void> => {
+export const requestSwatchPicture = async (services: Services, { id, targetId, name }: Swatch): Promise<void> => {
   const payload: z.infer<typeof swatchPayload> = { swatchId: id };
-  if (!(await studio.jobs.isPending('swatch', targetId, payload)))
-    await studio.jobs.add('swatch', targetId, `swatch ${name}`, payload);
+  if (!(await services.jobs.isPending('swatch', targetId, payload)))
+    await services.jobs.add('swatch', targetId, `swatch ${name}`, payload);
 };
 
 /**
@@ -33,25 +33,25 @@ export const requestSwatchPicture = async (studio: Services, { id, targetId, nam
  * @returns null where the swatch is gone, or has its picture
  */
 export async function renderSwatchPicture(
-  studio: Services,
+  services: Services,
   swatchId: string,
   run: Pick<JobRun, 'signal' | 'progress'>,
 ): Promise<{ swatchId: string; picture: string } | null> {
-  const table = studio.data.getRepository(SwatchEntity);
+  const table = services.data.getRepository(SwatchEntity);
   const swatch = await table.findOneBy({ id: swatchId });
   if (!swatch || swatch.picture) return null;
   try {
     const recipe = parseRecipe(swatch.body);
-    await ensureIntact(studio, swatch.targetId, { recipe });
-    const { graph, scene } = buildGraphInput(recipe, await openStacks(studio, swatch.targetId));
+    await ensureIntact(services, swatch.targetId, { recipe });
+    const { graph, scene } = buildGraphInput(recipe, await openStacks(services, swatch.targetId));
     const node = resolveNode(graph, recipe);
-    const bytes = await renderThumbnail(studio, { graph, scene, recipe, node }, run, ACROSS);
+    const bytes = await renderThumbnail(services, { graph, scene, recipe, node }, run, ACROSS);
     const picture = `${swatchId}.${contentKey(frameImageId(graph, node))}.jpg`;
-    await writeAtomically(join(swatchesDir(studio.root), picture), [bytes]);
+    await writeAtomically(join(swatchesDir(services.root), picture), [bytes]);
     await table.update(swatchId, { picture, trouble: null });
     // It may have been removed while it was woven.
     if (!(await table.exists({ where: { id: swatchId }, withDeleted: true })))
-      await dropPictures(studio, [{ picture }]);
+      await dropPictures(services, [{ picture }]);
     return { swatchId, picture };
   } catch (fault) {
     if (fault instanceof UserError && !run.signal.aborted)
@@ -62,13 +62,14 @@ export async function renderSwatchPicture(
 
 /** {@link renderSwatchPicture} as a job. */
 export const swatchJob =
-  (studio: Services): JobHandler =>
+  (services: Services): JobHandler =>
   (run) =>
-    renderSwatchPicture(studio, swatchPayload.parse(run.job.payload).swatchId, run);
+    renderSwatchPicture(services, swatchPayload.parse(run.job.payload).swatchId, run);
 
 /** Takes the pictures of removed swatches away. */
-export async function dropPictures(studio: Services, swatches: readonly Pick<Swatch, 'picture'>[]): Promise<void> {
-  await studio.deletionLock.deleteWhenAllowed(async () => {
-    for (const { picture } of swatches) if (picture) await rm(join(swatchesDir(studio.root), picture), { force: true });
+export async function dropPictures(services: Services, swatches: readonly Pick<Swatch, 'picture'>[]): Promise<void> {
+  await services.deletionLock.deleteWhenAllowed(async () => {
+    for (const { picture } of swatches)
+      if (picture) await rm(join(swatchesDir(services.root), picture), { force: true });
   });
 }

@@ -29,7 +29,7 @@ const LONGEST = { filter: 64, name: 48 } as const;
  * Sees that a file that cannot become a stack leaves nothing behind. One whose import was put down stays, since that is taken up again.
  */
 const cleanly =
-  (studio: Services, work: JobHandler): JobHandler =>
+  (services: Services, work: JobHandler): JobHandler =>
   async (run) => {
     try {
       return await work(run);
@@ -40,7 +40,7 @@ const cleanly =
         : translateSystemError(fault)?.code !== 'database-gone';
       if (over)
         await deleteUnreferenced(
-          studio,
+          services,
           { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) },
           run.job.id,
         );
@@ -49,12 +49,12 @@ const cleanly =
   };
 
 /** Brings a file that has arrived whole into a target: reads it, measures it, writes its pyramid, then adds its row or renews that of another. */
-export const importJob = (studio: Services): JobHandler => {
+export const importJob = (services: Services): JobHandler => {
   const turns = new KeyedMutex();
   const work: JobHandler = async ({ job, targetId, signal, progress }) => {
     const payload = importPayload.parse(job.payload);
     const { hash, fileName, into } = payload;
-    const table = studio.data.getRepository(StackEntity);
+    const table = services.data.getRepository(StackEntity);
     const already = await table.findOneBy({ targetId: targetId, hash });
     if (already && into === undefined) return { stackId: already.id, again: true };
     const before = into === undefined ? null : await table.findOneBy({ id: into });
@@ -65,12 +65,14 @@ export const importJob = (studio: Services): JobHandler => {
       );
 
     const as = before ? (before.domain === 'stretched' ? 'stretched' : 'linear') : undefined;
-    const { image, domain, row } = await ingest(studio, payload, as, { signal, progress });
+    const { image, domain, row } = await ingest(services, payload, as, { signal, progress });
     const exposure = guessExposure(image.cards, fileName) ?? null;
     if (before) {
       // The same file taken in another way is no newer one: what it shows is mended, and nobody asks for what it was.
       const kept =
-        before.hash === hash ? undefined : await snapshotRecipes(studio, before, { signal, progress: () => undefined });
+        before.hash === hash
+          ? undefined
+          : await snapshotRecipes(services, before, { signal, progress: () => undefined });
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
       await table.update(before.id, {
         ...row,
@@ -79,13 +81,13 @@ export const importJob = (studio: Services): JobHandler => {
       if (kept) {
         const { width, height, figures } = row;
         await recordReplacement(
-          studio,
+          services,
           before,
           stackMetricsOf({ width, height, figures, exposure: exposure ?? before.exposure }),
           kept,
         );
       }
-      await deleteUnreferenced(studio, before, job.id);
+      await deleteUnreferenced(services, before, job.id);
       return { stackId: before.id };
     }
     const told = guessFilter(image.cards, fileName, row.planes);
@@ -100,7 +102,7 @@ export const importJob = (studio: Services): JobHandler => {
       wavelength: guessWavelength(filter ?? undefined) ?? null,
       exposure,
     };
-    await insertUnderUniqueName(studio, targetId, truncate(filter ?? stem, LONGEST.name), (name) =>
+    await insertUnderUniqueName(services, targetId, truncate(filter ?? stem, LONGEST.name), (name) =>
       table.insert({ ...row, ...known, name } as never),
     );
     return {
@@ -110,7 +112,7 @@ export const importJob = (studio: Services): JobHandler => {
     };
   };
   // The same file dropped twice at once is one stack: the second finds what the first has made.
-  return cleanly(studio, (run) =>
+  return cleanly(services, (run) =>
     turns.runExclusive(`${run.targetId} ${importPayload.parse(run.job.payload).hash}`, () => work(run)),
   );
 };

@@ -21,7 +21,7 @@ type Domain = 'linear' | 'stretched';
 
 /** Keeps what was measured on the way in as the figures of the stack, so that no recipe need measure them again. */
 async function keepFigures(
-  studio: Services,
+  services: Services,
   info: StackInfo,
   found: readonly Awaited<ReturnType<WorkerPool['survey']>>[],
   ends: DataMargins | null,
@@ -53,7 +53,7 @@ async function keepFigures(
       { kind: 'ends', ends },
     ],
   ];
-  const store = measurementStore(studio.data);
+  const store = measurementStore(services.data);
   for (const [spec, figure] of kept) await store.set(measurementKeyIn(graph, spec), figure);
 }
 
@@ -83,53 +83,53 @@ interface Pixels {
  * @throws UserError where it is no stack
  */
 export async function lookAt(
-  studio: Services,
+  services: Services,
   file: { readonly path: string; readonly name: string },
   signal: AbortSignal,
 ): Promise<FileInfo> {
-  const bytes = await studio.pool.peek(file);
+  const bytes = await services.pool.peek(file);
   return bytes > 0
-    ? studio.memorySemaphore.withBytes(bytes, signal, () => studio.pool.look(file))
-    : studio.pool.look(file);
+    ? services.memorySemaphore.withBytes(bytes, signal, () => services.pool.look(file))
+    : services.pool.look(file);
 }
 
 /** Reads a file's pixels, once there is memory for them, and does something with them; {@link PixelStream}. */
 async function withPixels<T>(
-  studio: Services,
+  services: Services,
   { hash, fileName, divisor: given, edgesBlank = false }: ImportRequest,
   { signal, progress }: JobProgress,
   use: (pixels: Pixels) => Promise<T>,
 ): Promise<T> {
-  const path = stackFile(studio.root, hash);
-  const image = await lookAt(studio, { path, name: fileName }, signal);
+  const path = stackFile(services.root, hash);
+  const image = await lookAt(services, { path, name: fileName }, signal);
   const { width, height } = image;
   // Others may have taken the room since it was promised.
-  await requireDiskSpace(studio.root, pyramidBytes(image), `Bringing ${fileName} in`);
-  return studio.memorySemaphore.withBytes(importBytes(image, studio.pool.threads), signal, async () => {
-    const { source, divisor } = await openSource(studio.pool, image, path, given, signal);
+  await requireDiskSpace(services.root, pyramidBytes(image), `Bringing ${fileName} in`);
+  return services.memorySemaphore.withBytes(importBytes(image, services.pool.threads), signal, async () => {
+    const { source, divisor } = await openSource(services.pool, image, path, given, signal);
     progress(0.1);
     const { planes } =
       source.kind === 'memory'
         ? source
-        : await loadPixels(studio.pool, source, image, { signal, told: (share) => progress(0.1 + 0.3 * share) });
-    const { zeros, ends } = await studio.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
+        : await loadPixels(services.pool, source, image, { signal, told: (share) => progress(0.1 + 0.3 * share) });
+    const { zeros, ends } = await services.pool.edges({ planes, width, height, blank: edgesBlank }, signal);
     return use({ image, divisor, planes, zeros, ends, id: pixelId({ hash, divisor, edgesBlank }) });
   });
 }
 
 /** Makes a stack's pyramid anew from its file. */
-export const rebuildPyramid = (studio: Services, taken: ImportRequest, way: JobProgress): Promise<void> =>
-  withPixels(studio, taken, way, async ({ id, planes, image }) => {
-    await rm(pyramidDir(studio.root, id), { recursive: true, force: true });
-    await writePyramid(studio.pool, studio.root, id, planes, image.width, image.height, { signal: way.signal });
+export const rebuildPyramid = (services: Services, taken: ImportRequest, way: JobProgress): Promise<void> =>
+  withPixels(services, taken, way, async ({ id, planes, image }) => {
+    await rm(pyramidDir(services.root, id), { recursive: true, force: true });
+    await writePyramid(services.pool, services.root, id, planes, image.width, image.height, { signal: way.signal });
   });
 
 /** What a file holds, measured, its pyramid written. */
-export const ingest = (studio: Services, taken: ImportRequest, as: Domain | undefined, way: JobProgress) =>
-  withPixels(studio, taken, way, (pixels) => measured(studio, taken, as, way, pixels));
+export const ingest = (services: Services, taken: ImportRequest, as: Domain | undefined, way: JobProgress) =>
+  withPixels(services, taken, way, (pixels) => measured(services, taken, as, way, pixels));
 
 async function measured(
-  studio: Services,
+  services: Services,
   { hash, fileName, edgesBlank = false }: ImportRequest,
   as: Domain | undefined,
   { signal, progress }: JobProgress,
@@ -139,7 +139,7 @@ async function measured(
   const domain = as ?? inferDomain(image);
   const found = await Promise.all(
     raster.planes.map((plane) =>
-      studio.pool.survey({ plane, width, height, stretched: domain === 'stretched' }, signal),
+      services.pool.survey({ plane, width, height, stretched: domain === 'stretched' }, signal),
     ),
   );
   if (found.every(({ summary }) => summary.noData === 1)) {
@@ -150,17 +150,17 @@ async function measured(
   }
   progress(0.7);
   // What has just been written need not be compared with its sums.
-  if (await writePyramid(studio.pool, studio.root, id, raster.planes, width, height, { signal }))
-    studio.integrityChecks.markIntact(id);
+  if (await writePyramid(services.pool, services.root, id, raster.planes, width, height, { signal }))
+    services.integrityChecks.markIntact(id);
   progress(0.95);
-  await keepFigures(studio, { id, width, height, planes, domain }, found, ends);
+  await keepFigures(services, { id, width, height, planes, domain }, found, ends);
   return {
     image,
     domain,
     row: {
       fileName,
       hash,
-      bytes: String(await sizeOf(stackFile(studio.root, hash))),
+      bytes: String(await sizeOf(stackFile(services.root, hash))),
       width,
       height,
       planes,

@@ -46,18 +46,18 @@ export interface RecipeSnapshot {
  * says.
  */
 export async function snapshotRecipes(
-  studio: Services,
+  services: Services,
   stack: Stack,
   run: Pick<JobRun, 'signal' | 'progress'>,
 ): Promise<RecipeSnapshot[]> {
   const kept: RecipeSnapshot[] = [];
-  for (const row of await studio.data.getRepository(RecipeEntity).findBy({ targetId: stack.targetId })) {
-    const newest = await studio.data
+  for (const row of await services.data.getRepository(RecipeEntity).findBy({ targetId: stack.targetId })) {
+    const newest = await services.data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: row.id, number: row.revision });
     if (!newest || !reads(newest.body, stack.name)) continue;
     const swatchId = randomUUID();
-    await studio.data.getRepository(SwatchEntity).insert({
+    await services.data.getRepository(SwatchEntity).insert({
       id: swatchId,
       targetId: stack.targetId,
       recipeId: row.id,
@@ -68,7 +68,7 @@ export async function snapshotRecipes(
       trouble: null,
     });
     try {
-      await renderSwatchPicture(studio, swatchId, run);
+      await renderSwatchPicture(services, swatchId, run);
     } catch (fault) {
       if (!(fault instanceof UserError) || run.signal.aborted) throw fault;
       // Its swatch says why; a recipe at fault does not keep a stack from being renewed.
@@ -90,12 +90,12 @@ function reads(body: unknown, stack: string): boolean {
 
 /** Remembers that a stack was renewed, until someone has seen it. */
 export async function recordReplacement(
-  studio: Services,
+  services: Services,
   before: Stack,
   after: StackMetrics,
   kept: readonly RecipeSnapshot[],
 ): Promise<void> {
-  const table = studio.data.getRepository(RenewalEntity);
+  const table = services.data.getRepository(RenewalEntity);
   await table.delete({ stackId: before.id });
   await table.insert({
     id: randomUUID(),

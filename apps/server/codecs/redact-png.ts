@@ -1,21 +1,12 @@
-import { type ByteSource, asciiBytes } from '../fits/bytes';
-import type { Edit } from './edit';
+import { crc32 } from 'node:zlib';
+import { type ByteSource, asciiBytes } from '#image/fits/bytes';
+import type { Edit } from '#image/redact/edit';
 
 /** Chunks of text and of a camera's data (PNG 3rd edition §11.3.3, §11.3.4.4); they may hold anything. */
 const TEXT = new Set(['tEXt', 'zTXt', 'iTXt', 'eXIf']);
 
 /** A private, ancillary chunk that readers skip. */
 const SKIPPED = 'viDe';
-
-/** CRC-32 of PNG §D. */
-function crc32(bytes: Uint8Array): number {
-  let crc = 0xffffffff;
-  for (const byte of bytes) {
-    crc ^= byte;
-    for (let k = 0; k < 8; k++) crc = crc & 1 ? (crc >>> 1) ^ 0xedb88320 : crc >>> 1;
-  }
-  return ~crc >>> 0;
-}
 
 /** The edits that empty the text of a PNG: each chunk of text becomes one of zeros that readers skip. */
 export async function redactPng(source: ByteSource): Promise<Edit[]> {
