@@ -11,6 +11,7 @@ import { buildGraphInput } from './render/build-graph-input';
 import type { OpenStack } from './render/stack';
 import { measurementStore } from './storage/measurement-store';
 import { openStacks, pixelId, type Services } from './services';
+import { isIntact } from './storage/integrity';
 
 /** Whether something is so; `structures` where they alone tell that it is, `untold` where nothing does. */
 type Assessment = boolean | 'structures' | 'untold';
@@ -18,9 +19,17 @@ type Assessment = boolean | 'structures' | 'untold';
 /** What was judged already, by the pixels that it was judged from: it never changes. */
 const judged = new LRUCache<string, Assessment>({ max: 2000 });
 
-async function memoise(key: string, judge: () => Promise<Assessment>): Promise<Assessment> {
+/** Judges from stacks whose pixels are whole; `untold` for now where they are not and cannot be made anew. */
+async function memoise(
+  key: string,
+  services: Services,
+  rows: readonly Stack[],
+  judge: () => Promise<Assessment>,
+): Promise<Assessment> {
   const known = judged.get(key);
   if (known !== undefined) return known;
+  const intact = await Promise.all(rows.map((row) => isIntact(services, row)));
+  if (!intact.every(Boolean)) return 'untold';
   const found = await judge();
   judged.set(key, found);
   return found;
@@ -63,13 +72,13 @@ const isMisaligned = (
   reference: Stack,
   stacks: Map<string, OpenStack>,
 ): Promise<Assessment> =>
-  memoise(`${pixelId(row)} on ${pixelId(reference)}`, async () => {
+  memoise(`${pixelId(row)} on ${pixelId(reference)}`, services, [row, reference], async () => {
     const verdict = await askewBy('stars', services, row, reference, stacks);
     return verdict === 'untold' ? askewBy('structures', services, row, reference, stacks) : verdict;
   });
 
 const isUneven = (services: Services, row: Stack, stacks: Map<string, OpenStack>): Promise<Assessment> =>
-  memoise(`${pixelId(row)} uneven`, async () => {
+  memoise(`${pixelId(row)} uneven`, services, [row], async () => {
     const stack = stacks.get(row.name);
     if (!stack || row.domain === 'stretched') return false;
     const noise = row.figures.planes.map((plane) => plane.noise);

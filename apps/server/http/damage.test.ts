@@ -176,6 +176,9 @@ describe('a file that is damaged', () => {
     await rm(dir, { recursive: true });
     expect((await written(8)).message).toMatch(/file of Ha is not on this disk; drop m_Ha.fits/);
     expect(await lacking()).toBe('missing');
+    // The palettes come all the same: nothing is judged of what cannot be read.
+    const sheet = await server.agent().get(`/api/targets/${target}/palettes`).expect(200);
+    expect(sheet.body.ground).toMatchObject({ uneven: [], askew: [] });
     const other = await server.newTarget('Other');
     await server.bringIn(other, 'copy.fits', bytes);
     expect(await lacking()).toBeNull();

@@ -56,6 +56,17 @@ function whole(services: Services, stack: Stack, interactive: boolean): Promise<
   return known && there() ? known : look(services, stack, interactive);
 }
 
+/** Waits until a stack's pixels are what was written; false where they cannot be had. */
+export async function isIntact(services: Services, stack: Stack): Promise<boolean> {
+  try {
+    await whole(services, stack, false);
+    return true;
+  } catch (fault) {
+    if (!(fault instanceof UserError)) throw fault;
+    return false;
+  }
+}
+
 /** Looks at a stack's pixels anew, and mends them where that is needed and can be done. */
 export const recheck = (services: Services, stack: Stack): Promise<void> =>
   look(services, stack, true).catch((fault: unknown) => services.log.warn(fault, 'pixels could not be made anew'));
