@@ -8,11 +8,11 @@ function arrows(order) {
   }));
 }
 
-/** Imports point one way: base < image < algorithms < recipe < engine; apps on packages, nothing back. */
+/** Imports point one way: base < image < algorithms < recipe < engine < api; apps on packages, nothing back. */
 module.exports = {
   forbidden: [
     { name: 'packages-stand-alone', severity: 'error', from: { path: '^packages/', pathNot: '\\.test\\.ts$|^packages/testing/' }, to: { path: '^(apps|demo|e2e|bench|packages/testing)/' } },
-    ...arrows(['base', 'image', 'algorithms', 'recipe', 'engine']),
+    ...arrows(['base', 'image', 'algorithms', 'recipe', 'engine', 'api']),
     { name: 'packages-have-no-node', severity: 'error', from: { path: '^packages/', pathNot: '\\.test\\.ts$|^packages/testing/' }, to: { dependencyTypes: ['core'] } },
     { name: 'web-needs-no-server', severity: 'error', from: { path: '^apps/web/' }, to: { path: '^(apps/server|demo)/', dependencyTypesNot: ['type-only'] } },
     { name: 'server-needs-no-web', severity: 'error', from: { path: '^(apps/server|demo)/' }, to: { path: '^apps/web/' } },

@@ -17,7 +17,7 @@ import { coloursOverCopy, kernels, stepsOverCopy } from './kernels';
 import { blendsOverCopy, SIX, starlessTimes } from './layers';
 import { largeNight, SEVEN, unmeasured } from './large-session';
 import { importNight } from './import';
-import { openingTimes } from './page';
+import { firstLoad, openingTimes } from './page';
 import { type FullRender, fullRender, madeNight, type Night, THREE } from './renders';
 import { sheetTimes } from './sheet';
 import { strokesOf } from './stroke';
@@ -174,6 +174,15 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     );
     const moth = targets.find(({ name }) => name === 'Lantern Moth');
     if (!moth) throw new Error('the demo is not there');
+    const loads = {
+      shelf: await firstLoad(address, '/', 'a[href^="/targets/"]'),
+      loom: await firstLoad(
+        address,
+        `/targets/${moth.id}/loom/${moth.recipes[0].id}`,
+        '[data-testid="draft"] [data-path]',
+      ),
+    };
+    tell('First load of the shelf and of the Loom: kB compressed, seconds until usable', [loads.shelf, loads.loom]);
     const { recipe, times: opening } = await openingTimes(address, moth.id, unmeasured());
     tell('Opening a recipe of the demo that nobody has measured, seconds', [opening]);
     const sliders = await slidersOf(address, { target: moth.id, recipe, knot: KNOT });
@@ -181,13 +190,13 @@ const PARTS: Readonly<Record<string, (bench: Bench) => Promise<unknown>>> = {
     await removed(address, recipe);
     const gold = moth.recipes.find(({ name }) => name === 'Gold from green');
     if (!gold) throw new Error('the demo is not there');
-    const ring = { target: moth.id, recipe: gold.id, chosen: 'cloth.steps[1]', knot: 'turned to, on the ring' };
+    const ring = { target: moth.id, recipe: gold.id, chosen: 'cloth.steps[1]', knot: 'hue shift on the ring' };
     const hues = await slidersOf(address, ring);
     tell('Hue ring to pixels, its colours counted live, ms: the whole picture, and 1:1', Object.values(hues));
     const scope = { ...ring, chosen: 'cloth.steps[2]', knot: 'amount' };
     const saturation = await slidersOf(address, scope);
     tell('Saturation to pixels, the colours in view live, ms: the whole picture, and 1:1', Object.values(saturation));
-    return { opening, sliders, hues, saturation };
+    return { loads, opening, sliders, hues, saturation };
   },
   fields: async ({ demo }) => {
     await demo();

@@ -1,3 +1,4 @@
+import { gzipSync } from 'node:zlib';
 import type { Recipe } from '#recipe/schema';
 import { openBrowser } from '../e2e/browser';
 import { requestJson, json } from '../apps/server/http/request-json';
@@ -51,13 +52,46 @@ export async function openingTimes(
     const recipe = await addRecipe(address, target, body);
     const from = await open(recipe);
     const first = seconds(from);
-    await says(`!document.querySelector('[data-testid="picture"]')?.textContent?.includes('settling')`);
+    await says(`!document.querySelector('[data-testid="picture"]')?.textContent?.includes('Refining')`);
     const settled = seconds(from);
     await says(`document.querySelector('[data-testid="picture"]')?.textContent?.includes('proof')`);
     const proof = seconds(from);
     await away('/');
     const again = seconds(await open(recipe));
     return { recipe, times: { first, settled, proof, again } };
+  } finally {
+    await close();
+  }
+}
+
+/** What a screen loads when it is opened for the first time. */
+export interface FirstLoad {
+  /** Scripts, styles, page and fonts, gzipped where that makes them smaller, in kB of 1000 bytes. */
+  readonly kilobytes: number;
+  /** From asking for the page until something of the screen can be used. */
+  readonly seconds: number;
+}
+
+/**
+ * Opens a screen in a browser that has nothing of Owl Loom yet.
+ * @param ready selects what can be used when the screen is there
+ */
+export async function firstLoad(address: string, path: string, ready: string): Promise<FirstLoad> {
+  const { page, close } = await openBrowser();
+  const sizes: Promise<number>[] = [];
+  page.on('response', (response) => {
+    const { pathname } = new URL(response.url());
+    if (pathname.startsWith('/api/') || response.status() !== 200) return;
+    sizes.push(response.buffer().then((bytes) => Math.min(bytes.length, gzipSync(bytes).length)));
+  });
+  try {
+    const from = performance.now();
+    await page.goto(`${address}${path}`);
+    await page.waitForSelector(ready);
+    const seconds = (performance.now() - from) / 1000;
+    await page.waitForNetworkIdle({ idleTime: 1000 });
+    const bytes = (await Promise.all(sizes)).reduce((sum, size) => sum + size, 0);
+    return { kilobytes: Math.round(bytes / 1000), seconds };
   } finally {
     await close();
   }

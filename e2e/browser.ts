@@ -7,7 +7,7 @@ import puppeteer, { type Browser, type Page } from 'puppeteer-core';
 export const VIEWPORT = { width: 1280, height: 800 } as const;
 
 /** How long something on the page is waited for, ms: a busy machine may take minutes over what is there at once on another. */
-export const PATIENCE = 150_000;
+export const PATIENCE = Number(process.env.LOOM_E2E_PATIENCE ?? 150_000);
 
 /** A headless Chromium of Debian's, with a profile of its own that goes with it. */
 export async function openBrowser(): Promise<{ browser: Browser; page: Page; close: () => Promise<void> }> {

@@ -55,31 +55,31 @@ const ring = '[aria-label="Hues of the picture"]';
 it('the ring shows the hues of the picture, and a family is pulled along it and nudged by keys', async () => {
   await choose('cloth.steps[0]');
   await hand.until('the share in view', async () => /[1-9][\d.]* %/.test(await hand.text(ring)));
-  await hand.tabTo('[aria-label="turned to, on the ring"]');
+  await hand.tabTo('[aria-label="hue shift on the ring"]');
   await hand.page.keyboard.press('ArrowUp');
   await hand.page.keyboard.press('ArrowUp');
   await hand.until('the turn', async () => (await bands())[0].turn === 4);
-  await hand.drag(`${ring} [aria-label="middle on the ring"] .mark`, 40, 10);
+  await hand.drag(`${ring} [aria-label="centre on the ring"] .mark`, 40, 10);
   await hand.until('another middle', async () => (await bands())[0].centre < 130);
 });
 
 it('what a family does not hold is veiled, and one is left out for a look', async () => {
   const plain = await hand.picture();
-  await hand.press('What it holds');
+  await hand.press('Show affected pixels');
   const spread = ([r, g, b]: number[]) => Math.max(r, g, b) - Math.min(r, g, b);
   await hand.until('the veil', async () => Math.abs(spread(await hand.picture()) - spread(plain)) > 0.5);
-  await hand.press('What it holds');
-  await hand.press('Off');
+  await hand.press('Show affected pixels');
+  await hand.press('Turn off');
   await hand.until('one left out', async () => (await bands())[0].off === true);
-  await hand.press('Switch on');
+  await hand.press('Turn on');
   await hand.until('the same again', async () => (await bands())[0].off === undefined);
-  await hand.press('This family later');
+  await hand.press('Move later');
   await hand.until('another order', async () => (await bands())[0].centre === 320);
 });
 
 it('a touch of the picture finds the family, and a drag from there turns and enriches it', async () => {
   const before = await bands();
-  await hand.press('Touch it on the picture');
+  await hand.press('Pick from the picture');
   const { x, y } = await hand.middle();
   const { mouse } = hand.page;
   await mouse.move(x, y);
@@ -92,7 +92,7 @@ it('a touch of the picture finds the family, and a drag from there turns and enr
       ({ turn = 0, chroma = 1 }, i) => Math.abs(turn - (before[i].turn ?? 0)) > 15 && chroma > (before[i].chroma ?? 1),
     ),
   );
-  expect(await hand.named('Touch it on the picture')).toBeTruthy();
+  expect(await hand.named('Pick from the picture')).toBeTruthy();
 });
 
 it('the pixel under the pointer stands on the curve, and a touch sets a point there', async () => {
@@ -101,7 +101,7 @@ it('the pixel under the pointer stands on the curve, and a touch sets a point th
   await hand.page.mouse.move(x, y);
   await hand.until('three marks', async () => (await hand.page.$$('[data-pointed]')).length === 3);
   await hand.press('green');
-  await hand.press('Points from the picture');
+  await hand.press('Pick points from the picture');
   // What the pixel is hangs on the figures.
   await hand.settled();
   await hand.page.mouse.move(x, y);
@@ -132,15 +132,15 @@ it('the colours in view are told live', async () => {
 
 it('a touched place tells where its colour comes from, and leads to the beads', async () => {
   await choose('cloth');
-  await hand.press('Ask');
+  await hand.press('Colour origin');
   const { x, y } = await hand.middle();
   await hand.page.mouse.click(x, y);
-  const panel = '[aria-label="Where the colour comes from"]';
+  const panel = '[aria-label="Colour origin"]';
   const told = await hand.until('an answer', async () => {
     const text = await hand.text(panel).catch(() => '');
-    return text.includes('together') && text;
+    return text.includes('Total') && text;
   });
-  expect(told).toMatch(/base[\s\S]*hues[\s\S]*curves[\s\S]*saturation[\s\S]*together/);
+  expect(told).toMatch(/base[\s\S]*hues[\s\S]*curves[\s\S]*saturation[\s\S]*Total/i);
   const numbers = [...told.matchAll(/[+−]\d\.\d{3}/g)].map(([text]) => Number(text.replace('−', '-')));
   for (let p = 0; p < 3; p++) {
     const column = numbers.filter((_, i) => i % 3 === p);
@@ -158,22 +158,24 @@ it('the drift map says how far colours have moved, and a guard warns', async () 
   await hand.press('Compare');
   await hand.press('drift');
   await hand.press('chroma');
-  await hand.until('words', async () => /gained or lost more than 0.02/.test(await hand.text('[data-testid="drift"]')));
-  await hand.press('No longer');
+  await hand.until('words', async () =>
+    /changed chroma by more than 0.02/.test(await hand.text('[data-testid="drift"]')),
+  );
+  await hand.press('Stop comparing');
   const { x, y } = await hand.middle();
   await hand.page.keyboard.down('Shift');
   await hand.dragFrom(x - 40, y - 30, 80, 60);
   await hand.page.keyboard.up('Shift');
-  await hand.press('Guard this');
-  const guard = '[aria-label="Guarded place"]';
-  await hand.until('a quiet guard', async () => /stays as it is/.test(await hand.text(guard).catch(() => '')));
+  await hand.press('Guard colours');
+  const guard = '[aria-label="Guarded region"]';
+  await hand.until('a quiet guard', async () => /unchanged/.test(await hand.text(guard).catch(() => '')));
   await choose('cloth.layers[0]');
   await hand.tabTo('[role="slider"][aria-label="opacity"]');
   await hand.page.keyboard.press('PageDown');
   await hand.page.keyboard.press('PageDown');
   await hand.until('a warning', async () =>
-    /of it|turned|darker|chroma/.test(await hand.text(`${guard} [role="alert"]`).catch(() => '')),
+    /changed (hue|lightness|chroma)/.test(await hand.text(`${guard} [role="alert"]`).catch(() => '')),
   );
-  await hand.press('Guard it no longer');
+  await hand.press('Stop guarding');
   expect(hand.troubles).toEqual([]);
 });

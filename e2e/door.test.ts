@@ -32,10 +32,10 @@ it('a page from elsewhere asks for the password, says when it is wrong, and is l
   expect(await hand.text('body')).not.toContain('The shelf');
   await field?.type('some other words');
   await hand.page.keyboard.press('Enter');
-  await hand.until('why not', async () => (await hand.text('body')).includes('This is not the password'));
+  await hand.until('why not', async () => (await hand.text('body')).includes('Wrong password.'));
   await field?.click({ count: 3 });
   await field?.type(password);
-  await Promise.all([hand.page.waitForNavigation(), hand.press('Come in')]);
+  await Promise.all([hand.page.waitForNavigation(), hand.press('Unlock')]);
   await hand.until('the shelf', async () => (await hand.text('body')).includes('The shelf is empty'));
   await hand.page.reload();
   await hand.until('the shelf', async () => (await hand.text('body')).includes('The shelf is empty'));

@@ -74,7 +74,7 @@ describe('every screen can be used by all', () => {
   );
 
   it('the dialog for files', async () => {
-    await hand.press('Write file');
+    await hand.press('Export …');
     await hand.until('its fields', () => hand.page.$('[data-testid="written-size"]'));
     expect(await faults()).toEqual([]);
     await hand.page.keyboard.press('Escape');
@@ -145,7 +145,7 @@ describe('fingers', () => {
     const finger = await hand.page.touchscreen.touchStart(x, y);
     for (let i = 1; i <= 5; i++) await finger.move(x - 12 * i, y);
     await finger.end();
-    await hand.until('less of it', async () => (await amount()) < 0.9);
+    await hand.until('less opacity', async () => (await amount()) < 0.9);
   });
 
   it('move the picture, one alone, and draw it nearer, two of them', async () => {
@@ -181,18 +181,18 @@ describe('a newcomer', () => {
     await other.page.goto(`${evening.running.address}/targets/${target}/stacks`);
     await other.page.evaluate(() => localStorage.setItem('owl-loom-lead', '0'));
     await other.page.reload();
-    await says(/begin with one of the ways to weave below/);
+    await says(/Check the filter of every stack/);
     await other.press('Next');
     await other.page.goto(`${evening.running.address}/targets/${target}/loom/${id}`);
-    await says(/Each knot in the drawing/);
+    await says(/Each diamond in the draft/);
     await other.page.waitForSelector('[data-shown="cloth"]');
     await other.click('[data-path="cloth.layers[0]"]');
     await other.page.focus('[aria-label="Ha in green"]');
     await other.page.keyboard.press('PageDown');
-    await says(/Touch a bead/);
+    await says(/Click a step in the draft/);
     await other.click('[data-path="cloth.steps[0]"]');
-    await says(/C keeps it as a swatch/);
-    await other.press('no more of these');
+    await says(/Press C to save a swatch/);
+    await other.press('Hide tips');
     await other.kept();
     await other.page.reload();
     await other.page.waitForSelector('[data-shown="cloth"]');

@@ -41,15 +41,15 @@ const type = async (label: string, text: string) => {
 };
 
 it('several files are asked for in one press, of a part in two other sizes, with words', async () => {
-  await hand.press('Write file');
+  await hand.press('Export …');
   await hand.press('JPEG');
-  await hand.press('a print');
-  await hand.press('upright');
-  await hand.press('pixels');
-  await type('pixels wide', '90');
-  await type('and also, pixels wide', '45');
+  await hand.press('Print format');
+  await hand.press('Portrait');
+  await hand.press('Pixels');
+  await type('Width, px', '90');
+  await type('More widths, px', '45');
   await type('title', 'Night {one}');
-  await type('called', '{{}target}-{{}width}'.replaceAll('{{}', '{'));
+  await type('File name', '{{}target}-{{}width}'.replaceAll('{{}', '{'));
   await hand.press('OIII', '[role="dialog"]');
   await hand.until('what will be written', async () =>
     /TIFF, 16 bit: 90 wide [\s\S]*JPEG, 8 bit: 90 wide about.*, 45 wide about[\s\S]*FITS, 32 bit, OIII/.test(
@@ -57,7 +57,7 @@ it('several files are asked for in one press, of a part in two other sizes, with
     ),
   );
   await hand.page.keyboard.press('Tab');
-  await hand.press('Write');
+  await hand.press('Export', '[role="dialog"]');
   const made = await hand.until('five files', async () => {
     const all = await rows();
     return all.length === 5 && all;
@@ -112,7 +112,7 @@ it('a picture that was woven here gives its recipe back when it is dropped on a 
     )) as ElementHandle<HTMLInputElement> | null;
     await input?.uploadFile(file);
     await other.until('word of its recipe', async () =>
-      (await other.text('main')).includes('carries the recipe Layers'),
+      (await other.text('main')).includes('contains the recipe Layers'),
     );
   };
   await drop();
@@ -124,7 +124,7 @@ it('a picture that was woven here gives its recipe back when it is dropped on a 
   expect(body).toEqual(lineRecipe);
   await other.press('Stacks');
   await drop();
-  await other.press('Bring it in as a stack');
+  await other.press('Import as stack');
   await other.until(
     'a fourth stack',
     async () => (await requestJson<unknown[]>(address, `/targets/${target}/stacks`)).length === 4,
@@ -135,18 +135,18 @@ it('a picture that was woven here gives its recipe back when it is dropped on a 
 });
 
 it('remembers what was chosen, and makes a file again the same to the bit', async () => {
-  await hand.press('Write file');
+  await hand.press('Export …');
   // Enter alone writes what was written last.
-  await hand.until('the main press', () => hand.page.evaluate(() => document.activeElement?.textContent === 'Write'));
+  await hand.until('the main press', () => hand.page.evaluate(() => document.activeElement?.textContent === 'Export'));
   await hand.until('the same choice', async () =>
     hand.page
       .$$eval('[role="dialog"] [aria-pressed="true"]', (all) => all.map((one) => one.textContent).join())
-      .then((all) => /TIFF.*JPEG/.test(all) && /upright/.test(all)),
+      .then((all) => /TIFF.*JPEG/.test(all) && /Portrait/.test(all)),
   );
   await hand.page.keyboard.press('Escape');
   await hand.press('Exports');
   await hand.until('their pictures', () => hand.pictured('main img', 5));
-  await hand.press('Write the same file again');
+  await hand.press('Export again, bit-identical');
   const all = await hand.until('a sixth', async () => {
     const now = await rows();
     return now.length === 6 && now;

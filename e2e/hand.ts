@@ -166,7 +166,7 @@ export class PageDriver {
   /** Waits until the picture's figures are the true ones, and stay. */
   settled() {
     return this.until('a settled picture', async () => {
-      const settling = async () => (await this.text('[data-testid="picture"]')).includes('settling');
+      const settling = async () => (await this.text('[data-testid="picture"]')).includes('Refining');
       if (await settling()) return false;
       await pause(500);
       return !(await settling());

@@ -4,7 +4,7 @@ import type { ElementHandle } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { requestJson, json } from '../apps/server/http/request-json';
 import { Client } from '../apps/server/cli/client';
-import type { PublicJob } from '../apps/server/queue/job-dto';
+import type { PublicJob } from '#api/jobs';
 import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
 import type { PageDriver } from './hand';
 
@@ -47,8 +47,8 @@ async function scratch(path: string): Promise<void> {
 describe('the trash', () => {
   it('takes a target from the shelf, and gives it back by the message that says so', async () => {
     await go('/');
-    await hand.press('More for Night');
-    await hand.entry('Remove');
+    await hand.press('More actions for Night');
+    await hand.entry('Move to trash');
     await hand.until('an empty shelf', async () => (await hand.text('main')).includes('The shelf is empty'));
     await hand.press('Undo');
     await hand.until('the target', async () => (await hand.text('main')).includes('Night'));
@@ -58,12 +58,12 @@ describe('the trash', () => {
     await go(`/targets/${target}/loom/${id}`);
     await hand.page.waitForSelector('[data-shown="cloth"]');
     await hand.press('Recipes');
-    await hand.entry('Remove');
-    await hand.until('its message', async () => (await hand.text('body')).includes('Layers lies in the trash.'));
+    await hand.entry('Move to trash');
+    await hand.until('its message', async () => (await hand.text('body')).includes('Layers moved to trash.'));
     await go('/trash');
-    await hand.until('its row', async () => (await hand.text('main')).includes('recipe, with its states · Night'));
-    await hand.press('Bring back');
-    await hand.until('an empty trash', async () => (await hand.text('main')).includes('Nothing lies here.'));
+    await hand.until('its row', async () => (await hand.text('main')).includes('Recipe with history · Night'));
+    await hand.press('Restore');
+    await hand.until('an empty trash', async () => (await hand.text('main')).includes('The trash is empty.'));
     await go(`/targets/${target}/loom/${id}`);
     await hand.page.waitForSelector('[data-shown="cloth"]');
     const spare = await requestJson<{ id: string }>(
@@ -74,11 +74,11 @@ describe('the trash', () => {
     await requestJson(evening.running.address, `/targets/${spare.id}`, { method: 'DELETE' });
     await go('/trash');
     await hand.press('Empty the trash');
-    await hand.press('Keep it');
+    await hand.press('Cancel');
     expect(await get<unknown[]>('/trash')).toHaveLength(1);
     await hand.press('Empty the trash');
-    await hand.press('Remove for good');
-    await hand.until('an empty trash', async () => (await hand.text('main')).includes('Nothing lies here.'));
+    await hand.press('Delete permanently');
+    await hand.until('an empty trash', async () => (await hand.text('main')).includes('The trash is empty.'));
     expect(await get<unknown[]>('/trash')).toEqual([]);
   });
 });
@@ -93,9 +93,11 @@ describe('damage', () => {
     await hand.page.setCacheEnabled(false);
     hand.expected = /503/;
     await go(`/targets/${target}/loom/${id}`);
-    await hand.page.waitForSelector('[data-shown="cloth"]');
-    await hand.until('a picture', bright);
-    await hand.until('its message', async () => (await hand.text('body')).includes('are whole again'));
+    // The message stays for a few seconds, and may go before the picture is there.
+    await Promise.all([
+      hand.until('its message', async () => (await hand.text('body')).includes('repaired.')),
+      hand.page.waitForSelector('[data-shown="cloth"]').then(() => hand.until('a picture', bright)),
+    ]);
     await hand.page.setCacheEnabled(true);
     hand.expected = undefined;
   });
@@ -105,29 +107,29 @@ describe('damage', () => {
     await scratch(join(evening.root, 'stacks', `${ha.hash}.fits`));
     await unlink(join(evening.root, 'pixels', ha.pixels, 'level-0.f32'));
     await go('/health');
-    await hand.press('Look');
+    await hand.press('Check');
     await hand.until('what was found', async () =>
-      (await hand.text('main')).includes(`The file of ${ha.name} of Night is damaged`),
+      (await hand.text('main')).includes(`The original file of ${ha.name} of Night is damaged`),
     );
     await go(`/targets/${target}/stacks`);
     await hand.until('the sentence', async () =>
-      (await hand.text('body')).includes(`The file of ${ha.name} is damaged on this disk; drop night_${ha.name}.fits`),
+      (await hand.text('body')).includes(`The original file of ${ha.name} is damaged. Drop night_${ha.name}.fits`),
     );
     const path = join(evening.root, 'again.fits');
     await writeFile(path, stackFile(ha.name, planes[ha.name], width, height));
     const input = (await hand.page.$('input[type="file"][multiple]')) as ElementHandle<HTMLInputElement>;
     await input.uploadFile(path);
-    await hand.until('no sentence', async () => !(await hand.text('body')).includes('is damaged on this disk'));
+    await hand.until('no sentence', async () => !(await hand.text('body')).includes('is damaged.'));
     await hand.until('all whole', async () => (await stacks()).every(({ lacking }) => lacking === null));
   });
 });
 
 it('a target is packed, and unpacked by dropping the file on the shelf', async () => {
   await go('/');
-  await hand.press('More for Night');
-  await hand.entry('Pack into one file …');
-  await hand.press('Pack it');
-  await hand.until('the file', async () => (await hand.text('body')).includes('Night is packed.'));
+  await hand.press('More actions for Night');
+  await hand.entry('Save as archive …');
+  await hand.press('Save archive');
+  await hand.until('the file', async () => (await hand.text('body')).includes('The archive of Night is ready.'));
   const job = (await get<PublicJob[]>('/jobs')).find(({ kind }) => kind === 'archive');
   const response = await fetch(`${evening.running.address}/api/archives/${job?.id}/file`);
   const path = join(evening.root, 'night.zip');
@@ -137,10 +139,10 @@ it('a target is packed, and unpacked by dropping the file on the shelf', async (
   await requestJson(evening.running.address, '/trash', { method: 'DELETE' });
   await go('/');
   await hand.until('an empty shelf', async () => (await hand.text('main')).includes('The shelf is empty'));
-  const input = (await hand.page.$('input[aria-label="A packed target"]')) as ElementHandle<HTMLInputElement>;
+  const input = (await hand.page.$('input[aria-label="A target archive"]')) as ElementHandle<HTMLInputElement>;
   await input.uploadFile(path);
   await hand.until('its message', async () =>
-    (await hand.text('body')).includes('Night is here: 3 stacks, 1 recipe, 1 state.'),
+    (await hand.text('body')).includes('Night opened: 3 stacks, 1 recipe, 1 version.'),
   );
   await go(`/targets/${target}/loom/${id}`);
   await hand.page.waitForSelector('[data-shown="cloth"]');
@@ -153,12 +155,12 @@ it('backups are set and made on the page Health, which says when that was', asyn
   await field?.type(`${evening.root}-backup`);
   await hand.click('input[value="day"]');
   hand.expected = /403/;
-  await hand.press('Set');
+  await hand.press('Save');
   const allow = `./loom backup --allow ${evening.root}-backup`;
   await hand.until('why not', async () => (await hand.text('body')).includes(allow));
   await new Client(evening.running.command).post('/backups/places', { dir: `${evening.root}-backup` });
-  await hand.press('Set');
-  await hand.until('it done', async () => (await hand.text('main')).includes('Last done less than a minute ago'));
+  await hand.press('Save');
+  await hand.until('it done', async () => (await hand.text('main')).includes('Last backup less than a minute ago'));
   // The browser may write down the refusal after the page has shown it.
   hand.expected = undefined;
   expect(await readdir(`${evening.root}-backup/runs`)).toHaveLength(1);

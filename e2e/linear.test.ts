@@ -58,16 +58,16 @@ describe('a set of stacks', () => {
   it('comes in from the inbox in one go', async () => {
     await page.goto(`${running.address}/targets/${targetId}/stacks`);
     await hand.press('From the inbox');
-    await hand.press('Take in 3');
+    await hand.press('Import 3 files');
     await hand.until('three stacks', async () => (await page.$$('tbody tr')).length === 3);
   });
 
   it('tells in words how each lies, and shows it', async () => {
     await hand.until('what is wrong', async () =>
-      /urned 2.4° and 9.[89] px off/.test(await hand.text('[aria-label="Line-up"]')),
+      /otated 2.4° and shifted 9.[89] px/.test(await hand.text('[aria-label="Alignment"]')),
     );
-    await hand.until('what is right', async () => /n place/.test(await hand.text('[aria-label="Line-up"]')));
-    await hand.press(/^Ha.*turned/);
+    await hand.until('what is right', async () => /ligned/.test(await hand.text('[aria-label="Alignment"]')));
+    await hand.press(/^Ha.*rotated/);
     await hand.press('wipe');
     await hand.until('the two', () => page.$('[data-testid="stack-picture"][data-compare="wipe"]'));
     const asItIs = await hand.picture('[data-testid="stack-picture"] canvas');
@@ -124,11 +124,11 @@ describe('the picture at the loom', () => {
     }
     await page.keyboard.press('b');
     await hand.until('what lies between them', async () =>
-      /of what is shown differs/.test(await hand.text('[data-testid="picture"]')),
+      /of the view differs/.test(await hand.text('[data-testid="picture"]')),
     );
     await page.keyboard.press('b');
     await hand.until('how far colours have moved', async () =>
-      /turned by more/.test(await hand.text('[data-testid="drift"]')),
+      /changed hue by more/.test(await hand.text('[data-testid="drift"]')),
     );
     await page.keyboard.press('b');
     await hand.until('one picture', async () => (await page.$('[data-testid="drift"], [data-compare]')) === null);
@@ -153,12 +153,12 @@ describe('the picture at the loom', () => {
     );
     // Away from the gas every strand shows its sky.
     expect(Number(rows[0][1])).toBeCloseTo(0.02, 2);
-    await hand.press('This is sky');
+    await hand.press('Use as sky background');
     await hand.kept();
     await hand.click('[data-path="cloth"]');
     await hand.until('the sky on the picture', () => page.$('[data-rect="sky"]'));
     const before = await hand.text('[data-testid="bench"]');
-    await hand.press('Find it');
+    await hand.press('Find automatically');
     await hand.until(
       'another place',
       async () => (await hand.text('[data-testid="bench"]')) !== before && (await page.$('[data-rect="sky"]')) !== null,
@@ -169,20 +169,20 @@ describe('the picture at the loom', () => {
     await choose('strands[0]');
     await take('Add a step to R', 'linear fit');
     await region(0.3, 0.5);
-    await hand.press('Fit in here');
-    await hand.until('the region', async () => (await hand.text('[data-testid="bench"]')).includes('in the rectangle'));
+    await hand.press('Fit in this region');
+    await hand.until('the region', async () => (await hand.text('[data-testid="bench"]')).includes('Region'));
     await hand.until('its mark', () => page.$('[data-rect="own"]'));
     await page.keyboard.press('Delete');
   });
 
   it('is moved and turned by hand, and levelled by a drawn line', async () => {
     await choose('strands[1]');
-    await take('Add a step to G', 'place');
+    await take('Add a step to G', 'transform');
     await page.waitForSelector('[data-handle="middle"]');
     await hand.drag('[data-handle="middle"]', 30, -20);
-    expect(await hand.until('a move', () => hand.field('to the right'))).toBeGreaterThan(5);
-    expect(await hand.field('up')).toBeGreaterThan(5);
-    await hand.press('Draw what should be level');
+    expect(await hand.until('a move', () => hand.field('Shift x'))).toBeGreaterThan(5);
+    expect(await hand.field('Shift y')).toBeGreaterThan(5);
+    await hand.press('Straighten by a line');
     const { x, y, width: w, height: h } = await area();
     await hand.dragFrom(x + w / 4, y + h / 2, 200, -20);
     const turned = await hand.until('a turn', () => hand.numberNear(-5.711, 0.3));
@@ -202,8 +202,8 @@ describe('the picture at the loom', () => {
       'a fit on each but the reference',
       async () => (await steps()).filter((name) => name.includes('linear fit')).length === 2,
     );
-    await hand.press('Undo (Ctrl Z)');
-    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl+Z)');
+    await hand.press('Undo (Ctrl+Z)');
     await hand.until('none', async () => (await steps()).every((name) => !name.includes('linear fit')));
   });
 
@@ -211,15 +211,15 @@ describe('the picture at the loom', () => {
     await hand.click('[data-path="cloth"]');
     await hand.until('the cloth', () => page.$('[data-testid="picture"][data-shown="cloth"]'));
     await region(0.4, 0.4);
-    await hand.press('Write only this');
+    await hand.press('Export only this region');
     await hand.until('the rectangle', () => page.$('[data-rect="written"]'));
-    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl+Z)');
     await hand.until('no rectangle', async () => (await page.$('[data-rect="written"]')) === null);
-    await hand.press('Draw what should be level');
+    await hand.press('Straighten by a line');
     const { x, y, width: w, height: h } = await area();
     await hand.dragFrom(x + w / 4, y + h / 2, 200, 20);
     await hand.until('a turn', () => hand.numberNear(5.711, 0.3));
-    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl+Z)');
     await hand.kept();
   });
 
@@ -234,7 +234,7 @@ describe('the picture at the loom', () => {
     await page.mouse.click(x + w / 2 + 7, y + h / 2 + 5, { count: 2 });
     await hand.until('one box more', async () => (await boxes()) === before + 1);
     await hand.kept();
-    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl+Z)');
     await hand.until('the boxes as before', async () => (await boxes()) === before);
     await page.keyboard.press('Delete');
     await hand.until('no boxes', async () => (await boxes()) === 0);
@@ -250,7 +250,7 @@ describe('the picture at the loom', () => {
     await page.keyboard.type('Ha + nowhere ');
     await page.waitForSelector('.cm-lintRange-error');
     await hand.until('the fault', async () =>
-      (await hand.text('[role="alert"]')).includes('line 1, column 6: there is no strand or name nowhere'),
+      (await hand.text('[role="alert"]')).includes('line 1, column 6: there is no strand or variable nowhere'),
     );
     expect(Math.max(...(await hand.picture()))).toBeGreaterThan(5);
     for (let k = 0; k < 'nowhere '.length; k++) await page.keyboard.press('Backspace');

@@ -41,7 +41,7 @@ describe('a first evening with Owl Loom', () => {
   it('an empty shelf says what to do, and takes a target', async () => {
     await page.goto(running.address);
     await until('the empty shelf', async () => (await text('body')).includes('The shelf is empty'));
-    await press('Make the first target');
+    await press('Create a target');
     await page.waitForSelector('input[name="name"]');
     await page.type('input[name="name"]', 'Moth');
     await page.keyboard.press('Enter');
@@ -60,12 +60,12 @@ describe('a first evening with Owl Loom', () => {
   });
 
   it('a stack of another field is told of in its line, not over what is to be pressed', async () => {
-    await until('what is wrong with SII', async () => /do not match/.test(await text('[aria-label="Line-up"]')));
+    await until('what is wrong with SII', async () => /do not match/.test(await text('[aria-label="Alignment"]')));
     expect(await page.$('[data-sonner-toast]')).toBeNull();
   });
 
   it('a recipe is begun from what is there, and the picture comes', async () => {
-    await press('Three lines');
+    await press('SHO');
     await until('the Loom', async () => page.url().includes('/loom/'));
     await until(
       'a picture',
@@ -101,10 +101,10 @@ describe('a first evening with Owl Loom', () => {
     expect(await text('[data-path="strands[1].steps[0]"]')).toBe('align');
     await hand.click('[data-path="strands[1].steps[1]"]');
     await until('the strand', () => page.$('[data-shown="strands[1].steps[1]"]'));
-    await until('the figures', async () => (await text('[data-testid="bench"]')).includes('slope'));
-    await until('how they were found', async () => (await text('[data-testid="bench"]')).includes('so pixels'));
+    await until('the figures', async () => (await text('[data-testid="bench"]')).toLowerCase().includes('slope'));
+    await until('how they were found', async () => /→ (pixels|levels)/.test(await text('[data-testid="bench"]')));
     expect(await page.$('[aria-label^="OIII against Ha"]')).not.toBeNull();
-    await until('settled figures', async () => !(await text('[data-testid="picture"]')).includes('settling'));
+    await until('settled figures', async () => !(await text('[data-testid="picture"]')).includes('Refining'));
   });
 
   it('a slider of a stretch changes the picture', async () => {
@@ -113,9 +113,9 @@ describe('a first evening with Owl Loom', () => {
     await page.waitForSelector('[data-path="cloth.layers[0].steps[1]"]');
     await hand.click('[data-path="cloth.layers[0].steps[1]"]');
     await until('the stretched layer', () => page.$('[data-shown="cloth.layers[0].steps[1]"]'));
-    await until('settled', async () => !(await text('[data-testid="picture"]')).includes('settling'));
+    await until('settled', async () => !(await text('[data-testid="picture"]')).includes('Refining'));
     const before = await picture();
-    await drag('[role="slider"][aria-label="sky at"]', 40, 0);
+    await drag('[role="slider"][aria-label="sky target"]', 40, 0);
     await until('a brighter picture', async () => (await picture())[1] > before[1] + 4);
     await kept();
   });
@@ -131,7 +131,7 @@ describe('a first evening with Owl Loom', () => {
     await until('the place shown', async () => (await text('[data-testid="draft"]')).includes('goes here'));
     await page.keyboard.type('histogram');
     await until('what is meant by it', async () => (await page.$$('[role="option"]')).length === 2);
-    await hand.click('::-p-text(Sets black, middle and white)');
+    await hand.click('::-p-text(Sets black point, midtones and white point)');
     await until('the bead', () => page.$('[data-path="cloth.steps[0]"]'));
     await page.keyboard.press('x');
     await until('it off', async () =>
@@ -144,7 +144,7 @@ describe('a first evening with Owl Loom', () => {
 
   it('values under the pointer, zoom and keys work', async () => {
     await page.keyboard.press('?');
-    await until('the keys', async () => (await text('body')).includes('one pixel on one pixel'));
+    await until('the keys', async () => (await text('body')).includes('1:1 (100 %)'));
     await page.keyboard.press('Escape');
     await page.mouse.move(480, 300);
     await until('values', async () => /Ha 0\.\d+/.test(await text('[data-testid="picture"]')));
@@ -165,10 +165,10 @@ describe('a first evening with Owl Loom', () => {
   });
 
   it('a file is written and lies in Exports', async () => {
-    await press('Write file');
+    await press('Export …');
     await press('TIFF');
     await press('PNG');
-    await press('Write');
+    await hand.press('Export', '[role="dialog"]');
     await press('Exports');
     await page.waitForSelector('main h1');
     await until('the file', async () => (await text('main')).includes('.png'));
@@ -187,7 +187,7 @@ describe('when the database goes', () => {
     process.kill(Number(await readFile(join(root, 'db', 'db.pid'), 'utf8')), 'SIGKILL');
     await page.focus('[aria-label="SII in blue"]');
     await page.keyboard.press('PageUp');
-    await until('word of it', async () => (await text('header')).includes('kept on this page'));
+    await until('word of it', async () => (await text('header')).includes('Not saved yet'));
     await kept();
     const rows = await running.services.data.query(
       'SELECT JSON_VALUE(body, "$.cloth.layers[0].of.mix.blue.SII") AS weight FROM revisions ORDER BY createdAt DESC LIMIT 1',

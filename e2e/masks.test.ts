@@ -24,15 +24,15 @@ afterAll(() => evening?.end());
 describe('masks by touch, and what the picture is held against', () => {
   it('a layer is put on top', async () => {
     await press('layer');
-    await hand.click('::-p-text(one of the strands)');
+    await hand.click('::-p-text(one strand)');
     await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
   });
 
   it('a mask is made of a hue by touching the picture, and of a place by drawing', async () => {
     await press('New mask');
-    await hand.click('::-p-text(where this hue is in the cloth below)');
+    await hand.click('::-p-text(A hue in the cloth below)');
     await until('the picture to be touched', () => page.$('[data-shown="masks[0].of"]'));
-    const middle = () => hand.field('middle');
+    const middle = () => hand.field('centre');
     expect(await middle()).toBe(35);
     const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
     if (!box) throw new Error('no picture');
@@ -41,11 +41,11 @@ describe('masks by touch, and what the picture is held against', () => {
     await until('the mask alone', () => page.$('[data-shown="masks[0]"]'));
     await hand.click('[data-path="cloth.layers[1]"]');
     await press('New mask');
-    await hand.click('::-p-text(around here …)');
+    await hand.click('::-p-text(Draw an area …)');
     await page.waitForSelector('[data-path="masks[1]"][aria-pressed="true"]');
     await hand.dragFrom(box.x + box.width / 2 - 60, box.y + box.height / 2 - 40, 120, 80);
     const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
-    await until('the place', bench('ellipse reveals'));
+    await until('the place', bench('ellipse show'));
     // Back to what is seen through it, by key.
     await page.keyboard.down('Shift');
     await page.keyboard.press('ArrowLeft');
@@ -70,15 +70,14 @@ describe('masks by touch, and what the picture is held against', () => {
       await option.click();
       await until('it chosen', async () => (await text('[aria-label="with"]')) === label);
     };
-    await against('the same without its mask');
+    await against('Without its mask');
     await until('its name', async () => (await text('[data-testid="picture"]')).includes('without its mask'));
     for (let i = 0; i < 3; i++) await page.keyboard.press('b');
     // A letter goes through the ways of comparing, and leaves what is compared alone.
-    expect(await text('[aria-label="with"]')).toBe('the same without its mask');
-    const differs = async () =>
-      Number(/([\d.]+) %\s+of what is shown/.exec(await text('[data-testid="picture"]'))?.[1]);
+    expect(await text('[aria-label="with"]')).toBe('Without its mask');
+    const differs = async () => Number(/([\d.]+) %\s+of the view/.exec(await text('[data-testid="picture"]'))?.[1]);
     await until('a difference', async () => (await differs()) > 0);
-    await press('Hold this state against what comes');
+    await press('Set as reference state');
     await until('none', async () => (await differs()) === 0);
     await hand.click('[role="toolbar"] [aria-pressed="true"]');
     await page.keyboard.press('ArrowRight');
@@ -87,7 +86,7 @@ describe('masks by touch, and what the picture is held against', () => {
     await until('none once more', async () => (await differs()) === 0);
     await against('HOO');
     await until('a difference from the palette', async () => (await differs()) > 0);
-    await press('No longer');
+    await press('Stop comparing');
     await kept();
   });
 
@@ -99,40 +98,35 @@ describe('masks by touch, and what the picture is held against', () => {
     const step = 'cloth.steps[0]';
     await page.waitForSelector(`[data-path="${step}"][aria-pressed="true"]`);
     await page.waitForSelector(`[data-shown="${step}"]`);
-    const middle = () => hand.field('middle');
+    const middle = () => hand.field('Centre');
     // It begins empty: nothing is changed before a family is chosen.
-    await until('nothing changed yet', async () =>
-      (await text('[data-testid="bench"]')).includes('Nothing is changed yet'),
-    );
-    await press('family');
+    await until('nothing changed yet', async () => (await text('[data-testid="bench"]')).includes('No changes yet'));
+    await press('Hue range');
     await hand.click('::-p-text(Green to gold)');
     await until('the family', async () => (await middle()) === 135);
-    await press('Touch it on the picture');
+    await press('Pick from the picture');
     // Until the touch comes, the picture is that which the step is given.
     await until('what comes in', async () => !(await page.$(`[data-shown="${step}"]`)));
     const box = await (await page.waitForSelector('[data-testid="picture"]'))?.boundingBox();
     if (!box) throw new Error('no picture');
     await page.mouse.click(box.x + box.width / 2, box.y + box.height / 2);
     // A hue that the family holds takes it up as it is; another becomes its middle.
-    await until(
-      'the touch taken',
-      async () => !(await text('[data-testid="bench"]')).includes('Now touch the picture'),
-    );
+    await until('the touch taken', async () => !(await text('[data-testid="bench"]')).includes('Click the picture …'));
     await page.waitForSelector(`[data-shown="${step}"]`);
     const before = await hand.picture();
     // The made field has little colour above its noise: it is to act on all.
     await press('manual');
-    const from = await page.waitForSelector('::-p-aria(chroma[role="slider"])');
+    const from = await page.waitForSelector('::-p-aria(minimum chroma[role="slider"])');
     await from?.focus();
     await page.keyboard.press('Home');
-    const chroma = await page.waitForSelector('::-p-aria(colour[role="slider"])');
+    const chroma = await page.waitForSelector('::-p-aria(Chroma[role="slider"])');
     await chroma?.focus();
     await page.keyboard.press('Home');
     await until('its colour gone', async () => (await hand.picture()).some((v, c) => Math.abs(v - before[c]) > 0.2));
-    await press('family');
-    await hand.click('::-p-text(Calm magenta)');
+    await press('Hue range');
+    await hand.click('::-p-text(Less magenta)');
     await until('the second family', async () => (await middle()) === 325);
-    await press('Remove this family');
+    await press('Remove hue range');
     await until('the first again', async () => (await middle()) !== 325);
     await kept();
   });
@@ -142,7 +136,7 @@ describe('masks by touch, and what the picture is held against', () => {
     await page.keyboard.type('curves');
     await page.keyboard.press('Enter');
     await page.waitForSelector('[data-shown="cloth.steps[1]"]');
-    await press('straight');
+    await press('Reset');
     const points = () =>
       page.$$eval('[aria-label^="point "]', (found) => found.map((p) => p.getAttribute('aria-valuetext')));
     await until('its ends alone', async () => (await points()).length === 2);

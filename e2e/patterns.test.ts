@@ -52,18 +52,18 @@ async function entry(label: string): Promise<void> {
 
 it('steps are kept as a pattern and threaded onto another strand, shown before they are taken', async () => {
   await hand.click('[data-path="strands[2]"]');
-  await entry('Keep a pattern');
+  await entry('Save as pattern …');
   await hand.page.waitForSelector('[role="dialog"] input');
   await hand.page.type('[role="dialog"] input', 'Fit and lift');
-  await hand.press('Keep it');
+  await hand.press('Save');
   await hand.until('it kept', async () => (await requestJson<unknown[]>(address, '/patterns')).length === 1);
   await hand.until('no dialog', async () => !(await hand.page.$('[role="dialog"]')));
   await hand.click('[data-path="strands[1]"]');
-  await entry('Thread a pattern');
+  await entry('Apply pattern …');
   await hand.press(/^Fit and lift/);
   await hand.until('a preview', () => hand.page.$('[role="dialog"] canvas[data-drawn="true"]'));
   expect((await body()).strands[1].steps).toEqual([]);
-  await hand.press('Take it');
+  await hand.press('Apply');
   await hand.until('the steps there', async () => (await body()).strands[1].steps?.length === 2);
   expect((await body()).strands[1].steps).toEqual(recipe.strands[2].steps);
   await hand.page.keyboard.down('Control');
@@ -86,10 +86,10 @@ it('a recipe is woven on another target by its filters, and its picture comes', 
   );
   await hand.page.reload();
   await hand.page.waitForSelector('[data-shown="cloth"]');
-  await entry('Weave on other targets');
+  await entry('Weave on other targets …');
   const dialog = '[role="dialog"]';
   await hand.until('who can take it', async () =>
-    /Empty[\s\S]*lacks Ha, OIII and SII|Empty[\s\S]*lacks SII/.test(await hand.text(dialog)),
+    /Empty[\s\S]*needs Ha, OIII and SII|Empty[\s\S]*needs SII/.test(await hand.text(dialog)),
   );
   await hand.click(`${dialog} label ::-p-text(Elsewhere)`);
   await hand.press('Weave');
@@ -103,7 +103,7 @@ it('a recipe is woven in several palettes; the pictures come side by side, and h
   await hand.page.goto(`${address}/targets/${target}/loom/${id}`);
   await hand.page.waitForSelector('[data-shown="cloth"]');
   const before = (await requestJson<unknown[]>(address, `/targets/${target}/swatches`)).length;
-  await entry('Weave in other palettes');
+  await entry('Weave in other palettes …');
   const boxes = await hand.page.waitForSelector('[role="dialog"] input[type="checkbox"]:not([disabled])');
   expect(boxes).toBeTruthy();
   const all = await hand.page.$$('[role="dialog"] input[type="checkbox"]:not([disabled])');

@@ -35,8 +35,8 @@ afterAll(() => evening?.end());
 describe('a recipe of which one measurement fails', () => {
   it('says so where it fails, and does not settle for ever', async () => {
     await hand.until('the end of it', async () => (await state()).includes('cannot be finished'));
-    expect(await state()).toMatch(/SII, align: .*do not match/);
-    expect(await state()).not.toContain('settling');
+    expect(await state()).toMatch(/SII › align: .*do not match/);
+    expect(await state()).not.toContain('Refining');
     await hand.until('the marked bead', async () => (await notice('strands[2].steps[0]')).includes('warning'));
     // What does not depend on it is as it should be: the stars were measured before they were taken out.
     expect(await notice('strands[1].steps[1]')).not.toContain('warning');
@@ -60,13 +60,13 @@ describe('the whole picture', () => {
     await page.keyboard.press('w');
     await page.keyboard.press('w');
     await hand.until('the cloth', () => page.$('[data-shown="cloth"]'));
-    expect(await state()).toContain('you set base, stretch');
+    expect(await state()).toContain('editing base › stretch');
     await hand.settled();
     const before = await hand.picture();
-    await hand.drag('[role="slider"][aria-label="sky at"]', 40, 0);
+    await hand.drag('[role="slider"][aria-label="sky target"]', 40, 0);
     await hand.until('a brighter cloth', async () => (await hand.picture())[1] > before[1] + 4);
     await hand.click('[data-path="strands[0]"]');
-    await hand.until('what is set', async () => (await state()).includes('you set Ha'));
+    await hand.until('what is set', async () => (await state()).includes('editing Ha'));
     expect(await page.$('[data-shown="cloth"]')).not.toBeNull();
     await hand.press('this', '[aria-label="What the picture shows"]');
     await page.waitForSelector('[data-shown="strands[0]"]');
@@ -75,7 +75,7 @@ describe('the whole picture', () => {
   it('turned by a little is cut upright without empty corners in one press', async () => {
     await hand.click('[data-path="cloth"]');
     await page.waitForSelector('[data-shown="cloth"]');
-    const field = await page.waitForSelector('::-p-aria(degrees[role="textbox"])');
+    const field = await page.waitForSelector('::-p-aria(Angle[role="textbox"])');
     await field?.click({ count: 3 });
     await page.keyboard.type('-2');
     await page.keyboard.press('Enter');

@@ -50,7 +50,7 @@ it('a save whose answer was lost counts once, and what is changed meanwhile is n
   const line = losing(2);
   await move('Home');
   await hand.until('a lost answer', async () => line.lost() > 0);
-  await hand.until('its word', async () => (await hand.text('header')).includes('kept on this page'));
+  await hand.until('its word', async () => (await hand.text('header')).includes('Not saved yet'));
   // The hand goes on while the page does not know whether that was kept.
   await move('End', 'ArrowLeft');
   await hand.until('the later state', async () => (await kept()).body.cloth?.layers[0].opacity === 0.995);

@@ -58,7 +58,7 @@ const SHOTS: readonly Shot[] = [
     prepare: async (page) => {
       await page.keyboard.press('q');
       await page.mouse.click(330, 330);
-      await page.waitForSelector('[aria-label="Where the colour comes from"] ol', { timeout: 120_000 });
+      await page.waitForSelector('[aria-label="Colour origin"] ol', { timeout: 120_000 });
     },
   },
   {
@@ -67,12 +67,12 @@ const SHOTS: readonly Shot[] = [
     prepare: async (page) => {
       await page.evaluate(() => {
         for (const button of document.querySelectorAll<HTMLButtonElement>('header button'))
-          if (button.innerText.trim() === 'Write file') button.click();
+          if (button.innerText.trim() === 'Export …') button.click();
       });
       await page.waitForSelector('[role="dialog"] canvas');
       await page.evaluate(() => {
         for (const button of document.querySelectorAll<HTMLButtonElement>('[role="dialog"] button'))
-          if (['JPEG', 'a print'].includes(button.innerText.trim())) button.click();
+          if (['JPEG', 'Print format'].includes(button.innerText.trim())) button.click();
       });
       await pause(1500);
     },
@@ -110,7 +110,7 @@ const SHOTS: readonly Shot[] = [
       await choose('cloth.layers[1]')(page);
       await page.click('[aria-label="Open the mask"]');
       await page.keyboard.press('m');
-      await press('ellipse hides')(page);
+      await press('ellipse hide')(page);
       await pause(1500);
     },
   },
@@ -123,7 +123,7 @@ const SHOTS: readonly Shot[] = [
         { timeout: 240_000 },
       );
       await page.hover('[data-swatch]');
-      await page.click('[aria-label^="Hold Glow by add against"]');
+      await page.click('[aria-label^="Compare Glow by add with"]');
       await pause(1000);
     },
   },
@@ -153,8 +153,8 @@ async function settled(page: Page): Promise<void> {
     const waiting = await page.evaluate(() => {
       const picture = document.querySelector('[data-testid="picture"]');
       return (
-        /settling|looking …/i.test(document.body.innerText) ||
-        document.querySelector('[aria-label$="jobs under way"], [data-drawn="false"]') !== null ||
+        /Refining|Measuring …|Weaving …/i.test(document.body.innerText) ||
+        document.querySelector('[aria-label$="jobs running"], [data-drawn="false"]') !== null ||
         (picture !== null && !picture.hasAttribute('data-shown'))
       );
     });

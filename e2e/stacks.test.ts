@@ -70,28 +70,24 @@ describe('sorting out a set of stacks', () => {
   });
 
   it('points out the one of another scale, and takes that it is right so', async () => {
-    await hand.until('the odd one', async () =>
-      (await hand.text('body')).includes('The numbers of B are taken divided by 65535'),
-    );
-    await hand.press('It is right so');
-    await hand.until('no word of it', async () => !(await hand.text('body')).includes('The numbers of B'));
+    await hand.until('the odd one', async () => (await hand.text('body')).includes('B uses 65535'));
+    await hand.press('Dismiss');
+    await hand.until('no word of it', async () => !(await hand.text('body')).includes('B uses 65535'));
   });
 
   it('offers zeros at the edge as no data, and takes them so', async () => {
-    await hand.until('the offer', async () =>
-      (await hand.text('body')).includes('G has zeros along the edge (10.0 %)'),
-    );
-    await hand.press('Take them for no data');
+    await hand.until('the offer', async () => (await hand.text('body')).includes('G has zeros at the edge (10.0 %)'));
+    await hand.press('Treat as no data');
     await hand.until('no data there', async () => (await row('G'))?.edgesBlank);
     expect((await row('G'))?.figures.planes[0].noData).toBeCloseTo(0.1, 6);
-    await hand.until('no offer', async () => !(await hand.text('body')).includes('zeros along the edge'));
+    await hand.until('no offer', async () => !(await hand.text('body')).includes('zeros at the edge'));
   });
 
   it('changes the scale of one stack, then of the whole set, in the column that shows it', async () => {
-    await type('Numbers of R are divided by', '2');
+    await type('Full scale of R', '2');
     await hand.until('half', async () => (await row('R'))?.divisor === 2);
-    await hand.press(/^divided by/);
-    await hand.entry('Guess all');
+    await hand.press(/^Full scale/);
+    await hand.entry('Detect from files');
     await hand.until('all as the files say', async () =>
       (await rows()).every(({ name, divisor }) => divisor === (name === 'B' ? 65535 : 1)),
     );

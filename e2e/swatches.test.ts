@@ -37,10 +37,10 @@ async function dim(): Promise<void> {
 describe('swatches', () => {
   it('a state is kept with one key, and stays what it was while the recipe goes on', async () => {
     await page.keyboard.press('c');
-    await until('a word of it', async () => (await text('body')).includes('This state is kept in Swatches'));
+    await until('a word of it', async () => (await text('body')).includes('Saved as swatch'));
     await dim();
     expect((await body()).cloth?.layers[0].opacity).toBe(0);
-    await hand.press('Keep this state as a swatch (C)');
+    await hand.press('Save as swatch (C)');
     await until(
       'two swatches',
       async () => (await requestJson<unknown[]>(evening.running.address, `/targets/${targetId}/swatches`)).length === 2,
@@ -58,10 +58,8 @@ describe('swatches', () => {
     await option.evaluate((node) => (node as HTMLElement).scrollIntoView());
     await option.click();
     for (let i = 0; i < 3; i++) await page.keyboard.press('b');
-    await until('a difference', async () =>
-      /[1-9][\d.]* %\s+of what is shown/.test(await text('[data-testid="picture"]')),
-    );
-    await hand.press('No longer');
+    await until('a difference', async () => /[1-9][\d.]* %\s+of the view/.test(await text('[data-testid="picture"]')));
+    await hand.press('Stop comparing');
   });
 
   it('the wall shows both, tells in words what differs, and goes by keys', async () => {
@@ -69,33 +67,31 @@ describe('swatches', () => {
     const pictures = () => page.$$('[data-swatch] img');
     await until('both pictures', async () => (await pictures()).length === 2);
     await until('the newest large', () => page.$('[data-testid="swatch"][data-shown]'));
-    await until('what has changed since', async () => (await text('footer')).includes('nothing'));
+    await until('what has changed since', async () => (await text('footer')).includes('No differences'));
     await page.focus('[data-swatch][aria-pressed="true"]');
     await page.keyboard.press('ArrowRight');
-    await until('what has changed since the first', async () =>
-      (await text('footer')).includes('opacity 0, was not set'),
-    );
+    await until('what has changed since the first', async () => (await text('footer')).includes('opacity 0 (new)'));
     const bright = await hand.picture('[data-testid="swatch"] canvas');
     expect(Math.max(...bright)).toBeGreaterThan(12);
-    await hand.press(/^Hold Layers against/);
-    await until('the other beside it', async () => (await text('footer')).includes('opacity no longer 0'));
+    await hand.press(/^Compare Layers with/);
+    await until('the other beside it', async () => (await text('footer')).includes('opacity removed (was 0)'));
   });
 
   it('a name and a note are typed in place, and found again', async () => {
     await page.locator('footer [aria-label="name"]').fill('The bright one');
     await page.keyboard.press('Enter');
-    await page.locator('footer [aria-label="a note"]').fill('before the night was dark');
+    await page.locator('footer [aria-label="Note"]').fill('before the night was dark');
     await page.keyboard.press('Enter');
     await until('the name on the wall', async () => (await text('aside')).includes('The bright one'));
-    await page.type('[aria-label="Words of a name or a note"]', 'night bright');
+    await page.type('[aria-label="Search names and notes"]', 'night bright');
     await until('one left', async () => (await page.$$('[data-swatch]')).length === 1);
   });
 
   it('one goes back to it, and undo takes that back', async () => {
-    await hand.press('Go back to it');
+    await hand.press('Restore');
     await page.waitForSelector('[data-shown="cloth"]');
     await until('the state of then', async () => (await body()).cloth?.layers[0].opacity === undefined);
-    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl+Z)');
     await until('the dark one', async () => (await body()).cloth?.layers[0].opacity === 0);
     expect(page.url()).not.toContain('back-to');
     await hand.kept();
@@ -103,10 +99,10 @@ describe('swatches', () => {
 
   it('one thing alone is taken from it', async () => {
     await hand.press('Swatches');
-    await page.waitForSelector('[aria-label="Words of a name or a note"]');
-    await page.type('[aria-label="Words of a name or a note"]', 'night bright');
-    await until('what has changed since', async () => (await text('footer')).includes('opacity 0, was not set'));
-    await hand.press('Take layer base from this swatch');
+    await page.waitForSelector('[aria-label="Search names and notes"]');
+    await page.type('[aria-label="Search names and notes"]', 'night bright');
+    await until('what has changed since', async () => (await text('footer')).includes('opacity 0 (new)'));
+    await hand.press('Apply layer base from this swatch');
     await page.waitForSelector('[data-shown="cloth"]');
     await until('the layer of then', async () => (await body()).cloth?.layers[0].opacity === undefined);
     expect(page.url()).not.toContain('only=');
@@ -115,7 +111,7 @@ describe('swatches', () => {
 
   it('every earlier state is looked at as a picture, named, and brought back', async () => {
     await hand.press('Recipes');
-    await hand.click('::-p-text(Earlier states)');
+    await hand.click('::-p-text(History)');
     const tiles = () => page.$$('[data-past]');
     await until('their pictures', async () => {
       const all = await tiles();
@@ -123,15 +119,15 @@ describe('swatches', () => {
     });
     // The first of all, before anything was changed.
     await (await tiles()).at(-1)?.click();
-    await until('what has changed since', async () => (await text('footer')).includes('what has changed since'));
-    await page.locator('footer [aria-label="a name that keeps it"]').fill('As it began');
+    await until('what has changed since', async () => (await text('footer')).includes('Changes since then'));
+    await page.locator('footer [aria-label="Name (named versions are kept)"]').fill('As it began');
     await page.keyboard.press('Enter');
     await until('its name', async () => (await text('aside')).includes('As it began'));
     const before = await body();
-    await hand.press('Bring it back');
+    await hand.press('Restore');
     await page.waitForSelector('[data-shown="cloth"]');
     await until('the first state', async () => JSON.stringify(await body()) === JSON.stringify(lineRecipe));
-    await hand.press('Undo (Ctrl Z)');
+    await hand.press('Undo (Ctrl+Z)');
     await until('the one before', async () => JSON.stringify(await body()) === JSON.stringify(before));
     expect(page.url()).not.toContain('state=');
     expect(hand.troubles).toEqual([]);

@@ -35,13 +35,13 @@ afterAll(() => evening?.end());
 describe('layers and masks by hand', () => {
   it('a layer is laid on through a mask that is made by one press, and modes are tried by key', async () => {
     await press('layer');
-    await hand.click('::-p-text(one of the strands)');
+    await hand.click('::-p-text(one strand)');
     await page.waitForSelector('[data-path="cloth.layers[1]"]');
     const mode = () => page.$eval('[role="toolbar"] [aria-pressed="true"]', (node) => node.textContent);
     await until('the new layer on the bench', async () => (await mode()) === 'screen');
     await until('its picture', () => page.$('[data-shown="cloth.layers[1]@cloth"], [data-shown="cloth.layers[1]"]'));
     await press('New mask');
-    await hand.click('::-p-text(where OIII is bright)');
+    await hand.click('::-p-text(Bright parts of OIII)');
     await page.waitForSelector('[data-path="masks[0]"]');
     await page.focus('[role="toolbar"] [aria-pressed="true"]');
     await page.keyboard.press('ArrowRight');
@@ -52,7 +52,7 @@ describe('layers and masks by hand', () => {
     await until('the one that it was', async () => (await mode()) === 'screen');
     await press('Open the mask');
     await until('the mask alone', () => page.$('[data-shown="masks[0]"]'));
-    await press('the rest');
+    await hand.press('On', '[data-testid="bench"]');
     await kept();
   });
 
@@ -73,24 +73,24 @@ describe('layers and masks by hand', () => {
     // A picture of the state before may still be on its way when the pen is lifted.
     await until('another picture', async () => JSON.stringify(await picture()) !== JSON.stringify(before));
     const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
-    await until('word of it', bench('stroke reveals'));
-    await press('last');
-    await until('it gone', async () => !(await bench('stroke reveals')()));
+    await until('word of it', bench('stroke show'));
+    await press('Undo last');
+    await until('it gone', async () => !(await bench('stroke show')()));
     await page.keyboard.down('Control');
     await page.keyboard.press('z');
     await page.keyboard.up('Control');
-    await until('it back', bench('stroke reveals'));
+    await until('it back', bench('stroke show'));
     // An ellipse from corner to corner, moved by its line, pulled by a handle, and taken away.
     await press(/^Ellipse:/);
     await hand.dragFrom(x - 120, y - 60, 80, 50);
     await until('the ellipse, taken up', () => page.$('[data-handle="3"]'));
-    await until('word of it', bench('ellipse reveals'));
+    await until('word of it', bench('ellipse show'));
     const handle = async () => (await (await page.$('[data-handle="0"]'))?.boundingBox())?.x ?? 0;
     const at = await handle();
     await hand.drag('[data-handle="0"]', -30, 0);
     await until('it wider', async () => Math.abs((await handle()) - at + 30) < 3);
     await page.keyboard.press('Delete');
-    await until('it gone', async () => !(await bench('ellipse reveals')()));
+    await until('it gone', async () => !(await bench('ellipse show')()));
     // One held key shows the picture without the mask.
     await hand.click('[data-path="cloth.layers[1]"]');
     await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');
@@ -116,9 +116,9 @@ describe('layers and masks by hand', () => {
 
   it('layers are put together into a small cloth, which is a room with a way back up, and taken apart again', async () => {
     await hand.click('[data-path="cloth.layers[1]"]');
-    await press('Put together with the one below');
+    await press('Combine with layer below into a small cloth');
     await until('one layer', async () => !(await page.$('[data-path="cloth.layers[1]"]')));
-    await press('Go in');
+    await press('Open');
     await until('the room', () => page.$('[data-path="cloth.layers[0].of.layers[1]"]'));
     await until('its picture', () => page.$('[data-shown^="cloth.layers[0].of.layers[1]"]'));
     await page.keyboard.down('Shift');
@@ -192,15 +192,15 @@ describe('the contact sheet', () => {
     await hand.click('[data-palette="HOO"]');
     await until('it large', () => page.$('[data-testid="swatch"][data-shown="HOO"]'));
     const alone = await picture('[data-testid="swatch"] canvas');
-    await press('Hold SHO against HOO');
+    await press('Compare SHO with HOO');
     await until('two by a wipe', () => page.$('[data-testid="swatch"][data-compare="wipe"]'));
     await until('another picture', async () => {
       const both = await picture('[data-testid="swatch"] canvas');
       return JSON.stringify(both) !== JSON.stringify(alone);
     });
-    await press('Hold OHS against HOO');
+    await press('Compare OHS with HOO');
     await until('three in a grid', () => page.$('[data-testid="swatch"][data-compare="grid"]'));
-    expect(await hand.text('[data-testid="swatch"]')).toMatch(/HOO.*SHO.*OHS.*room for one more/s);
+    expect(await hand.text('[data-testid="swatch"]')).toMatch(/HOO.*SHO.*OHS.*Select one more/s);
     // Turned in over one of them, all are: the same piece of sky stands in each, and no longer the whole of it.
     const whole = await picture('[data-testid="swatch"] canvas');
     const box = await (await page.$('[data-testid="swatch"] canvas'))?.boundingBox();
@@ -211,19 +211,19 @@ describe('the contact sheet', () => {
       'nearer',
       async () => JSON.stringify(await picture('[data-testid="swatch"] canvas')) !== JSON.stringify(whole),
     );
-    await press('One alone');
+    await press('Stop comparing');
     await until('one', () => page.$('[data-testid="swatch"]:not([data-compare])'));
-    await press('Weave it');
+    await press('Weave');
     await page.waitForSelector('[data-shown="cloth"]');
-    await until('its name', () => page.$('input[aria-label="Name of the recipe"][value="HOO"]'));
+    await until('its name', () => page.$('input[aria-label="Recipe name"][value="HOO"]'));
   });
 
   it("takes a recipe of one's own in", async () => {
     await press('Recipes');
-    await hand.click('::-p-text(Keep as a palette)');
+    await hand.click('::-p-text(Save as palette …)');
     await page.waitForSelector('input[name="name"]');
     await page.locator('input[name="name"]').fill('My own');
-    await press('Keep it');
+    await press('Save');
     await press('Swatches');
     await until('it woven', () => page.$('[data-palette="My own"] img'));
   });

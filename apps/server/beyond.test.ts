@@ -41,7 +41,7 @@ describe('beyond this machine', () => {
     for (const address of ['0.0.0.0', '::', '10.1.2.3'])
       await expect(startAll({ root, port: 0, address })).rejects.toMatchObject({
         code: 'no-password',
-        message: expect.stringMatching(/set one with \.\/loom password/),
+        message: expect.stringMatching(/Set one with \.\/loom password/),
       });
     const local = await start({ address: '127.0.0.1' });
     await agent(local).get('/api/targets').expect(200);
@@ -61,7 +61,7 @@ describe('beyond this machine', () => {
         encoding: 'utf8',
         env: { ...process.env, LOOM_DATA: root },
       });
-    expect(set('a')).toMatchObject({ status: 1, stderr: expect.stringMatching(/has 1 letters; take at least 10/) });
+    expect(set('a')).toMatchObject({ status: 1, stderr: expect.stringMatching(/too short: at least 10 characters/) });
     expect(set(password)).toMatchObject({ status: 0 });
     expect((await loomOn(root, 'password', '--remove')).code).toBe(0);
     await expect(startAll({ root, port: 0, address: '0.0.0.0' })).rejects.toMatchObject({ code: 'no-password' });
@@ -89,7 +89,7 @@ describe('beyond this machine', () => {
       await agent(server).get(path).expect(401);
     await agent(server).put('/api/archives?name=x').send('x').expect(401);
     const { body } = await agent(server).post('/api/session').send({ password: 'wrong words in mind' }).expect(401);
-    expect(body.error.message).toMatch(/not the password/);
+    expect(body.error.message).toMatch(/Wrong password/);
     const cookie = await logIn(server);
     expect(cookie).toMatch(/; HttpOnly/);
     expect(cookie).toMatch(/; SameSite=Strict/);
@@ -130,7 +130,7 @@ describe('beyond this machine', () => {
     for (let i = 0; i < 20; i++) await knock({ pass: i }).expect(422);
     for (let i = 0; i < 3; i++) await knock({ password: `guess ${i}` }).expect(401);
     const { body, headers } = await knock({ password }).expect(429);
-    expect(body.error.message).toMatch(/wait 1 second,/);
+    expect(body.error.message).toMatch(/Try again in 1 second\./);
     expect(headers['retry-after']).toBe('1');
     await knock({ password }, '10.9.9.8').expect(204);
     await new Promise((resolve) => setTimeout(resolve, 1100));

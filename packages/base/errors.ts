@@ -8,12 +8,14 @@ export class UserError extends Error {
   /**
    * @param code short kebab-case name of the fault, stable across versions
    * @param message one sentence for a person
-   * @param path where in a recipe the fault lies, such as `strands[2].steps[0].degree`
+   * @param path where in a recipe the error lies, such as `strands[2].steps[0].degree`
+   * @param where the same place as people find it, such as "OIII › gradient"
    */
   constructor(
     readonly code: string,
     message: string,
     readonly path?: string,
+    readonly where?: string,
   ) {
     super(message);
   }
@@ -21,7 +23,10 @@ export class UserError extends Error {
 
 /** The sentence to show for anything that was thrown; a fault of ours is named as such. */
 export function userMessageOf(fault: unknown): string {
-  if (fault instanceof UserError) return fault.path ? `${fault.path}: ${fault.message}` : fault.message;
+  if (fault instanceof UserError) {
+    const place = fault.where ?? fault.path;
+    return place ? `${place}: ${fault.message}` : fault.message;
+  }
   if (fault instanceof Error) return `Something went wrong inside Owl Loom: ${fault.message}`;
   return `Something went wrong inside Owl Loom: ${String(fault)}`;
 }

@@ -4,3 +4,6 @@ export const joinWithAnd = (words: readonly string[]): string =>
 
 /** A count with its noun: `1 stack`, `3 stacks`. */
 export const many = (count: number, noun: string): string => `${count} ${noun}${count === 1 ? '' : 's'}`;
+
+/** The words as a sentence begins: their first letter large. */
+export const capitalise = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1);

@@ -19,18 +19,18 @@ function said(data: unknown): { says: string; path: string } {
 
 describe('the first fault of a check', () => {
   it.each([
-    [{}, 'name', 'this is missing; it must be a string.'],
-    [{ name: 7 }, 'name', 'this must be a string, not 7.'],
+    [{}, 'name', 'Missing; must be a string.'],
+    [{ name: 7 }, 'name', 'Must be a string, not 7.'],
     [{ name: '' }, 'name', 'give it a name.'],
-    [{ name: 'far too long' }, 'name', 'this must be at most 5 characters long.'],
-    [{ name: 'x', size: 0 }, 'size', 'this must be at least 1.'],
-    [{ name: 'x', size: 10 }, 'size', 'this must be at most 9.'],
-    [{ name: 'x', size: 1.5 }, 'size', 'this must be an int, not 1.5.'],
-    [{ name: 'x', id: 'nobody' }, 'id', '"nobody" is not of the form that stands here.'],
-    [{ name: 'x', kind: 'three' }, 'kind', 'this must be "one" or "two", not "three".'],
-    [{ name: 'x', more: 1 }, 'more', '"more" is not a key that can stand here; remove it or mend its spelling.'],
-    [{ name: 'x', steps: [{ degree: 1 }, { degree: '2' }] }, 'steps[1].degree', 'this must be a number, not "2".'],
-    ['x', '', 'this must be an object, not "x".'],
+    [{ name: 'far too long' }, 'name', 'Must be at most 5 characters long.'],
+    [{ name: 'x', size: 0 }, 'size', 'Must be at least 1.'],
+    [{ name: 'x', size: 10 }, 'size', 'Must be at most 9.'],
+    [{ name: 'x', size: 1.5 }, 'size', 'Must be an int, not 1.5.'],
+    [{ name: 'x', id: 'nobody' }, 'id', '"nobody" has the wrong format.'],
+    [{ name: 'x', kind: 'three' }, 'kind', 'Must be "one" or "two", not "three".'],
+    [{ name: 'x', more: 1 }, 'more', 'Unknown key "more". Check the spelling or remove it.'],
+    [{ name: 'x', steps: [{ degree: 1 }, { degree: '2' }] }, 'steps[1].degree', 'Must be a number, not "2".'],
+    ['x', '', 'Must be an object, not "x".'],
   ])('of %j is told where it lies, in words for people', (data, path, says) => {
     expect(said(data)).toEqual({ path, says });
   });

@@ -53,25 +53,25 @@ function sentence(issue: Issue, path: readonly PropertyKey[], data: unknown): st
   if ((issue.code === 'too_small' || issue.code === 'too_big') && !OWN.test(issue.message)) return `${issue.message}.`;
   switch (issue.code) {
     case 'unrecognized_keys':
-      return `${quote(issue.keys[0])} is not a key that can stand here; remove it or mend its spelling.`;
+      return `Unknown key ${quote(issue.keys[0])}. Check the spelling or remove it.`;
     case 'invalid_union':
       return path[path.length - 1] === 'do'
-        ? `${quote(value)} is not a step that Owl Loom knows; mend its spelling.`
-        : 'this is none of the forms that can stand here.';
+        ? `${quote(value)} is not a step that Owl Loom knows. Check the spelling.`
+        : 'No valid form matches here.';
     case 'invalid_type':
       return value === undefined
-        ? `this is missing; it must be ${article(issue.expected)}.`
-        : `this must be ${article(issue.expected)}, not ${quote(value)}.`;
+        ? `Missing; must be ${article(issue.expected)}.`
+        : `Must be ${article(issue.expected)}, not ${quote(value)}.`;
     case 'invalid_value':
-      return `this must be ${issue.values.map(quote).join(' or ')}, not ${quote(value)}.`;
+      return `Must be ${issue.values.map(quote).join(' or ')}, not ${quote(value)}.`;
     case 'too_small':
-      return `this must be ${issue.inclusive === false ? 'above' : 'at least'} ${issue.minimum}${issue.origin === 'number' ? '' : ` ${issue.origin === 'string' ? 'characters' : 'entries'} long`}.`;
+      return `Must be ${issue.inclusive === false ? 'above' : 'at least'} ${issue.minimum}${issue.origin === 'number' ? '' : ` ${issue.origin === 'string' ? 'characters' : 'entries'} long`}.`;
     case 'too_big':
-      return `this must be ${issue.inclusive === false ? 'below' : 'at most'} ${issue.maximum}${issue.origin === 'number' ? '' : ` ${issue.origin === 'string' ? 'characters' : 'entries'} long`}.`;
+      return `Must be ${issue.inclusive === false ? 'below' : 'at most'} ${issue.maximum}${issue.origin === 'number' ? '' : ` ${issue.origin === 'string' ? 'characters' : 'entries'} long`}.`;
     case 'invalid_format':
-      return OWN.test(issue.message) ? `${quote(value)} is not of the form that stands here.` : `${issue.message}.`;
+      return OWN.test(issue.message) ? `${quote(value)} has the wrong format.` : `${issue.message}.`;
     default:
-      return OWN.test(issue.message) ? 'this cannot stand here.' : `${issue.message}.`;
+      return OWN.test(issue.message) ? 'Not allowed here.' : `${issue.message}.`;
   }
 }
 

@@ -169,31 +169,31 @@ describe('masks that do not hold together', () => {
       'one that is not there',
       layers('gas', [{ id: 'dust', of: { strand: 'A' } }]),
       'cloth.layers[1].mask',
-      /there is dust/,
+      /Mask “gas” not found\. Available: dust/,
     ],
     [
       'one of a strand that is not there',
       layers({ of: { strand: 'Q' } }),
       'cloth.layers[1].mask.of.strand',
-      /no strand "Q"/,
+      /Strand “Q” not found/,
     ],
     [
       'a ramp from a place to itself',
       layers({ of: { colour: '#ffffff' }, paint: [{ shape: 'ramp', from: [3, 3], to: [3, 3], mode: 'hide' }] }),
       'cloth.layers[1].mask.paint[0].to',
-      /from one place to another/,
+      /A ramp needs two different points/,
     ],
     [
       'one that needs itself',
       layers('gas', [{ id: 'gas', of: { strand: 'A' }, steps: [{ do: 'scale', mask: 'gas' }] }]),
       'masks[0].steps[0].mask',
-      /gas depends on itself/,
+      /gas uses itself/,
     ],
     [
       'one that shows what is below where nothing is',
       recipeOf([strand('A')], { layers: [{ of: { strand: 'A' }, mask: { of: { below: true } } }] }),
       'cloth.layers[0].mask.of.below',
-      /no cloth below/,
+      /The lowest layer has nothing below it/,
     ],
   ])('%s', (_, recipe, path, message) => {
     const { faults } = graphOf(recipe, stacks);
@@ -206,7 +206,7 @@ describe('masks that do not hold together', () => {
       ...recipeOf([strand('A', [{ do: 'scale', mask: 'gas' }])]),
       masks: [{ id: 'gas', of: { strand: 'A' } }],
     };
-    expect(graphOf(recipe, stacks).faults[0].message).toMatch(/A needs gas needs A/);
+    expect(graphOf(recipe, stacks).faults[0].message).toMatch(/A → gas → A/);
   });
 
   it('that of a hidden layer, and one that nobody uses, spoil nothing', () => {

@@ -206,9 +206,9 @@ export function reportOf(
 
 const COUNTED: Record<TallyKind, (share: string) => string> = {
   'partly-covered': (share) =>
-    `${share} of the picture is covered by only some of these strands; there the rest are left out.`,
+    `${share} of the picture is not covered by all strands; only those present are averaged there.`,
   'no-answer': (share) =>
-    `in ${share} of the picture this formula has no answer (a root or logarithm of a negative number, a division by zero); 0 is taken there.`,
+    `The formula is undefined in ${share} of the picture (root or logarithm of a negative number, division by zero); 0 is used there.`,
 };
 
 /** Warnings that only the pixels can tell. */

@@ -37,7 +37,7 @@ describe('a strand made of layers', () => {
       { id: 'X', from: { layers: [{ of: { strand: 'Y' } }] } },
       { id: 'Y', from: { strand: 'X' } },
     ]);
-    expect(graphOf(bad, stacks).faults[0].message).toMatch(/X needs Y needs X/);
+    expect(graphOf(bad, stacks).faults[0].message).toMatch(/X → Y → X/);
   });
 
   it('has nothing below its lowest layer', () => {

@@ -226,7 +226,7 @@ describe('layers at fault', () => {
         { id: 'y', of: { layers: [{ id: 'x', of: { strand: 'A' } }] } },
       ],
     });
-    expect(() => graphOfBoth(twice)).toThrow(/"x" stands already at cloth\.layers\[0\]/);
+    expect(() => graphOfBoth(twice)).toThrow(/The id “x” is used twice \(also at cloth/);
   });
 
   it('that are visible spoil the cloth, and say so once; those above them can still be seen', () => {
@@ -243,7 +243,7 @@ describe('layers at fault', () => {
   it('a number beyond its limits is a fault of its step, in one sentence', () => {
     const graph = graphOfBoth(recipeOf([{ id: 'A', from: { stack: 'A' }, steps: [{ do: 'blur', radius: 5000 }] }]));
     expect(graph.faults).toEqual([
-      { code: 'recipe-invalid', path: 'strands[0].steps[0].radius', message: 'this must be at most 2000.' },
+      { code: 'recipe-invalid', path: 'strands[0].steps[0].radius', message: 'Must be at most 2000.' },
     ]);
   });
 });

@@ -49,7 +49,7 @@ it('numbers and choices are told with what they were and what they are', () => {
   ).toEqual([
     'layer ground: green OIII 1.5 → 2',
     'layer glow: blend add → screen',
-    'layer glow: opacity 0.6, was not set',
+    'layer glow: opacity 0.6 (new)',
     'picture: levels black 0.05 → 0.3',
   ]);
 });
@@ -64,18 +64,18 @@ it('what is new, gone or moved is told, and the second step of a kind is held ag
       (recipe.strands as unknown[]).push({ id: 'SII', from: { stack: 'SII' } });
     }),
   ).toEqual([
-    'Ha: gradient is gone',
+    'Ha: gradient removed',
     'Ha: denoise (2) strength 2 → 3',
-    'Ha: blur is new',
-    'SII: is new',
-    'mask gas: invert on, was not set',
-    'layer glow: mask no longer gas',
+    'Ha: blur added',
+    'SII: added',
+    'mask gas: invert on (new)',
+    'layer glow: mask removed (was gas)',
   ]);
   expect(
     changed((recipe) => {
       if (recipe.cloth) recipe.cloth = { ...recipe.cloth, layers: [...recipe.cloth.layers].reverse() };
     }),
-  ).toEqual(['picture: the layers stand in another order']);
+  ).toEqual(['picture: layer order changed']);
 });
 
 it('small cloths, masks in place and steps taken in part are looked into', () => {

@@ -1,4 +1,6 @@
 import type { Layer, Mask, Recipe, Step } from './schema';
+import { stepName } from './names';
+import { paramLabel } from './steps/labels';
 
 /** What differs at one place of two recipes, in words. */
 export interface Difference {
@@ -23,16 +25,16 @@ function said(value: unknown): string | undefined {
 }
 
 /** What differs between two values: what lies within them, as far as they have names for it. */
-function parentPath(label: string, a: unknown, b: unknown): string[] {
+function valueDifferences(label: string, a: unknown, b: unknown): string[] {
   if (alike(a, b)) return [];
   if (isBag(a) && isBag(b))
     return [...new Set([...Object.keys(a), ...Object.keys(b)])].flatMap((key) =>
-      parentPath(label ? `${label} ${key}` : key, a[key], b[key]),
+      valueDifferences(label ? `${label} ${key}` : key, a[key], b[key]),
     );
   const [before, after] = [said(a), said(b)];
   if (before !== undefined && after !== undefined) return [`${label} ${before} → ${after}`];
-  if (a === undefined) return [after === undefined ? `${label} is set` : `${label} ${after}, was not set`];
-  if (b === undefined) return [before === undefined ? `${label} is no longer set` : `${label} no longer ${before}`];
+  if (a === undefined) return [after === undefined ? `${label} new` : `${label} ${after} (new)`];
+  if (b === undefined) return [before === undefined ? `${label} removed` : `${label} removed (was ${before})`];
   return [`${label} changed`];
 }
 
@@ -51,17 +53,24 @@ function matched<T>(a: readonly T[], b: readonly T[], nameOf: (item: T, index: n
 /** The second denoise of a list answers the other list's second one. */
 const nameOfStep = (step: Step, index: number, all: readonly Step[]): string => {
   const nth = all.slice(0, index).filter((other) => other.do === step.do).length;
-  return nth === 0 ? step.do : `${step.do} (${nth + 1})`;
+  const label = stepName(step.do);
+  return nth === 0 ? label : `${label} (${nth + 1})`;
 };
+
+/** A step's own settings by the labels that people read. */
+const labelled = (step: Step): Bag =>
+  Object.fromEntries(
+    Object.entries(without(step, 'do', 'name')).map(([key, value]) => [paramLabel(step.do, key), value]),
+  );
 
 function ofSteps(where: string, a: readonly Step[] = [], b: readonly Step[] = []): Difference[] {
   const { pairs, moved } = matched(a, b, nameOfStep);
   const words = pairs.flatMap(({ name, before, after }) => {
-    if (!before) return [`${name} is new`];
-    if (!after) return [`${name} is gone`];
-    return parentPath(name, without(before, 'do', 'name'), without(after, 'do', 'name'));
+    if (!before) return [`${name} added`];
+    if (!after) return [`${name} removed`];
+    return valueDifferences(name, labelled(before), labelled(after));
   });
-  return [...words, ...(moved ? ['the steps stand in another order'] : [])].map((what) => ({ where, what }));
+  return [...words, ...(moved ? ['step order changed'] : [])].map((what) => ({ where, what }));
 }
 
 const nestedIn = (source: unknown): readonly Layer[] | undefined =>
@@ -71,7 +80,7 @@ const nestedIn = (source: unknown): readonly Layer[] | undefined =>
 function ofSource(where: string, a: unknown, b: unknown): Difference[] {
   const [from, to] = [nestedIn(a), nestedIn(b)];
   if (from && to) return ofLayers(from, to);
-  return parentPath('', isBag(a) ? a : {}, isBag(b) ? b : {}).map((what) => ({
+  return valueDifferences('', isBag(a) ? a : {}, isBag(b) ? b : {}).map((what) => ({
     where,
     what: what.replace(/^mix /, ''),
   }));
@@ -82,22 +91,22 @@ function ofMask(where: string, a: Mask, b: Mask): Difference[] {
   return [
     ...ofSource(where, a.of, b.of),
     ...ofSteps(where, a.steps, b.steps),
-    ...parentPath('', rest(a), rest(b)).map((what) => ({ where, what })),
+    ...valueDifferences('', rest(a), rest(b)).map((what) => ({ where, what })),
   ];
 }
 
-const nameOfMask = (mask: Layer['mask']): string | undefined => (typeof mask === 'object' ? 'of its own' : mask);
+const nameOfMask = (mask: Layer['mask']): string | undefined => (typeof mask === 'object' ? 'own' : mask);
 
 function ofLayer(where: string, a: Layer, b: Layer): Difference[] {
   const rest = (layer: Layer) => without(layer, 'id', 'name', 'of', 'steps', 'mask');
   const masks =
     typeof a.mask === 'object' && typeof b.mask === 'object'
       ? ofMask(`mask of ${where}`, a.mask, b.mask)
-      : parentPath('mask', nameOfMask(a.mask), nameOfMask(b.mask)).map((what) => ({ where, what }));
+      : valueDifferences('mask', nameOfMask(a.mask), nameOfMask(b.mask)).map((what) => ({ where, what }));
   return [
     ...ofSource(where, a.of, b.of),
     ...ofSteps(where, a.steps, b.steps),
-    ...parentPath('', rest(a), rest(b)).map((what) => ({ where, what })),
+    ...valueDifferences('', rest(a), rest(b)).map((what) => ({ where, what })),
     ...masks,
   ];
 }
@@ -115,18 +124,18 @@ function ofThings<T extends { readonly id?: string; readonly name?: string }>(
   const found = pairs.flatMap(({ before, after }) => {
     const title = titleOf(after ?? before ?? {});
     const where = kind === 'strand' ? title : `${kind} ${title}`;
-    if (!before) return [{ where, what: 'is new' }];
-    if (!after) return [{ where, what: 'is gone' }];
+    if (!before) return [{ where, what: 'added' }];
+    if (!after) return [{ where, what: 'removed' }];
     return each(where, before, after);
   });
-  return moved ? [...found, { where: 'picture', what: `the ${kind}s stand in another order` }] : found;
+  return moved ? [...found, { where: 'picture', what: `${kind} order changed` }] : found;
 }
 
 const ofLayers = (a: readonly Layer[] | undefined, b: readonly Layer[] | undefined): Difference[] =>
   ofThings('layer', a, b, ofLayer);
 
 /**
- * What differs between two recipes, from the strands to the finished picture, in words: "OIII: linear-fit method pixels → levels". Names and
+ * What differs between two recipes, from the strands to the finished picture, in words: "OIII: linear fit method pixels → levels". Names and
  * notes do not count.
  */
 export function diffRecipes(a: Recipe, b: Recipe): Difference[] {
@@ -139,6 +148,6 @@ export function diffRecipes(a: Recipe, b: Recipe): Difference[] {
     ...ofThings('mask', a.masks, b.masks, ofMask),
     ...ofLayers(a.cloth?.layers, b.cloth?.layers),
     ...ofSteps('picture', a.cloth?.steps, b.cloth?.steps),
-    ...parentPath('', rest(a), rest(b)).map((what) => ({ where: 'picture', what })),
+    ...valueDifferences('', rest(a), rest(b)).map((what) => ({ where: 'picture', what })),
   ];
 }

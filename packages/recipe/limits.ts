@@ -54,7 +54,7 @@ export function checkBytes(bytes: number): void {
   if (bytes > LIMITS.bytes)
     throw new UserError(
       'recipe-large',
-      `this has ${(bytes / 2 ** 20).toFixed(1)} MB, and a recipe has at most ${LIMITS.bytes / 2 ** 20} MB; paint with fewer strokes, or take a mask made of an image.`,
+      `This recipe has ${(bytes / 2 ** 20).toFixed(1)} MB; the limit is ${LIMITS.bytes / 2 ** 20} MB. Paint with fewer strokes, or use a mask made from an image.`,
     );
 }
 
@@ -92,11 +92,11 @@ export function checkSize(data: unknown): void {
   if (steps > LIMITS.allSteps)
     throw new UserError(
       'recipe-large',
-      `this recipe has ${steps} steps, and ${LIMITS.allSteps} are the most in all; divide it into several recipes.`,
+      `This recipe has ${steps} steps; the limit is ${LIMITS.allSteps}. Divide it into several recipes.`,
     );
   if (layers > LIMITS.allLayers)
     throw new UserError(
       'recipe-large',
-      `this recipe has ${layers} layers, and ${LIMITS.allLayers} are the most in all; divide it into several recipes.`,
+      `This recipe has ${layers} layers; the limit is ${LIMITS.allLayers}. Divide it into several recipes.`,
     );
 }

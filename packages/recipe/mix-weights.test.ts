@@ -66,11 +66,9 @@ describe('what is switched off in a tie-up', () => {
     const faultOf = (of: Mix) => graphOf(recipeOf(strands, { layers: [{ id: 'base', of }] }), stacks).faults[0];
     const none = ['red', 'green', 'blue'].reduce((mix, name) => toggleMixInput(mix, 'columns', name), full);
     expect(faultOf({ ...none, mix: { red: {}, green: {}, blue: {} }, gain: undefined })?.message).toContain(
-      'no weights',
+      'The tie-up is empty',
     );
-    expect(faultOf({ ...full, off: { strands: ['A', 'B', 'C'] } })?.message).toContain(
-      'switch a strand or a column on',
-    );
+    expect(faultOf({ ...full, off: { strands: ['A', 'B', 'C'] } })?.message).toContain('Turn a strand or column on');
     expect(faultOf({ ...full, off: { strands: ['D'] } })).toMatchObject({ path: 'cloth.layers[0].of.off.strands' });
   });
 });

@@ -50,8 +50,18 @@ export function imageName(recipe: Recipe, path: string): string {
   return onTheWay ? `Cloth up to ${name}` : name;
 }
 
-/** What a path names, as people find it: the strand, layer or cloth, and the step there. */
+/** Where a path leads, as people find it: the strand, layer or cloth, and the step there, such as "OIII › linear fit". */
 export function stepTitle(recipe: Recipe, path: string): string {
-  const step = stepAt(recipe, path);
-  return step ? `${imageName(recipe, path)}, ${stepName(step.do)}` : imageName(recipe, path);
+  const step = stepAt(recipe, /^.*steps\[\d+\]/.exec(path)?.[0] ?? path);
+  const image = imageName(recipe, path);
+  return step ? `${image} › ${stepName(step.do)}` : image;
+}
+
+/** A diagnostic of a recipe as one sentence that names strand and step. */
+export function located(
+  recipe: Recipe,
+  { path, message }: { readonly path: string; readonly message: string },
+): string {
+  const where = stepTitle(recipe, path);
+  return where ? `${where}: ${message}` : message;
 }

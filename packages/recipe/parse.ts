@@ -12,11 +12,7 @@ const NESTED = 3 * MOST_DEEP + 60;
 /** @throws UserError where groups lie too deep in each other */
 function checkDepth(data: unknown): void {
   const fault = (path?: string) =>
-    new UserError(
-      'recipe-deep',
-      `groups may lie at most ${MOST_DEEP} deep; take this one out of the one it lies in.`,
-      path,
-    );
+    new UserError('recipe-deep', `Small cloths nest at most ${MOST_DEEP} deep. Move this one out.`, path);
   if (exceedsDepth(data, NESTED)) throw fault();
   const visit = (layers: unknown, path: string, depth: number): void => {
     if (!Array.isArray(layers)) return;
@@ -51,11 +47,11 @@ export function parseRecipe(data: unknown): Recipe {
   if (typeof data === 'object' && data !== null) {
     const { format, version } = data as { format?: unknown; version?: unknown };
     if (format !== FORMAT)
-      throw new UserError('recipe-format', `this is not an Owl Loom recipe; its format must be "${FORMAT}".`, 'format');
+      throw new UserError('recipe-format', `This is not an Owl Loom recipe: its format must be "${FORMAT}".`, 'format');
     if (version !== VERSION) {
       throw new UserError(
         'recipe-version',
-        `version ${quote(version)} is unknown to this Owl Loom, which reads version ${VERSION}; update the program or save the recipe in that version.`,
+        `Unknown version ${quote(version)}: this Owl Loom reads version ${VERSION}. Update Owl Loom, or save the recipe in that version.`,
         'version',
       );
     }
@@ -76,7 +72,7 @@ export function parseRecipeText(text: string, name: string): Recipe {
   } catch (fault) {
     throw new UserError(
       'recipe-json',
-      `${name} is not valid JSON (${fault instanceof Error ? fault.message : fault}); mend it and try again.`,
+      `${name} is not valid JSON (${fault instanceof Error ? fault.message : fault}). Correct it and try again.`,
     );
   }
   return parseRecipe(data);

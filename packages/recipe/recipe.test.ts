@@ -56,15 +56,27 @@ describe('recipes', () => {
   });
 
   it.each([
-    ['an unknown key', ['strands', 1, 'steps', 0, 'degree'], 3, 'strands[1].steps[0].degree', /"degree" is not a key/],
-    ['an unknown key of a layer', ['cloth', 'layers', 0, 'glow'], 1, 'cloth.layers[0].glow', /"glow" is not a key/],
-    ['an unknown key at the top', ['colour'], 1, 'colour', /"colour" is not a key/],
+    [
+      'an unknown key',
+      ['strands', 1, 'steps', 0, 'degree'],
+      3,
+      'strands[1].steps[0].degree',
+      /Unknown key "degree"\. Check the spelling or remove it/,
+    ],
+    [
+      'an unknown key of a layer',
+      ['cloth', 'layers', 0, 'glow'],
+      1,
+      'cloth.layers[0].glow',
+      /Unknown key "glow"\. Check the spelling or remove it/,
+    ],
+    ['an unknown key at the top', ['colour'], 1, 'colour', /Unknown key "colour"\. Check the spelling or remove it/],
     [
       'an unknown key of a source',
       ['cloth', 'layers', 0, 'of', 'share'],
       1,
       'cloth.layers[0].of.share',
-      /"share" is not a key/,
+      /Unknown key "share"\. Check the spelling or remove it/,
     ],
     [
       'an unknown step',
@@ -76,15 +88,21 @@ describe('recipes', () => {
     ['an opacity above 1', ['cloth', 'layers', 0, 'opacity'], 1.5, 'cloth.layers[0].opacity', /at most 1/],
     ['an opacity below 0', ['strands', 1, 'steps', 0, 'opacity'], -0.1, 'strands[1].steps[0].opacity', /at least 0/],
     ['an unknown blend', ['cloth', 'layers', 0, 'blend'], 'glaze', 'cloth.layers[0].blend', /"normal" or/],
-    ['a missing parameter', ['strands', 1, 'steps', 0], { do: 'linear-fit' }, 'strands[1].steps[0].to', /missing/],
-    ['a wrong type', ['strands', 0, 'from', 'stack'], 7, 'strands[0].from.stack', /must be a string/],
+    [
+      'a missing parameter',
+      ['strands', 1, 'steps', 0],
+      { do: 'linear-fit' },
+      'strands[1].steps[0].to',
+      /Missing; must be a string\./,
+    ],
+    ['a wrong type', ['strands', 0, 'from', 'stack'], 7, 'strands[0].from.stack', /Must be a string/],
     ['a bad colour', ['cloth', 'layers', 0, 'of'], { colour: 'red' }, 'cloth.layers[0].of.colour', /#rrggbb/],
     [
       'a weight that is a word',
       ['cloth', 'layers', 0, 'of', 'mix', 'red', 'Ha'],
       'much',
       'cloth.layers[0].of.mix.red.Ha',
-      /must be a number/,
+      /Must be a number/,
     ],
   ])('%s is refused with its path', (_, path, value, where, message) => {
     const found = fault(changed(path, value));

@@ -46,7 +46,7 @@ describe('one thing of another state', () => {
     const mixed = withPartFrom(now, before, where);
     expect(mixed).toBeDefined();
     const left = mixed ? diffRecipes(mixed, before).filter((one) => one.where === where) : [];
-    expect(left.filter(({ what }) => !what.includes('stand in another order'))).toEqual([]);
+    expect(left.filter(({ what }) => !what.includes('order changed'))).toEqual([]);
     // And nothing else has changed.
     const other = (list: ReturnType<typeof diffRecipes>) =>
       list

@@ -137,13 +137,13 @@ export const filesOf = (manifest: Manifest): ArchivedFile[] => [
 export function parseManifest(value: unknown, called: string): Manifest {
   const { format, version } = (value ?? {}) as { format?: unknown; version?: unknown };
   if (format !== ARCHIVE_FORMAT)
-    throw new UserError('not-archive', `${called} is no archive of Owl Loom; give one that ./loom archive has made.`);
+    throw new UserError('not-archive', `${called} is not an Owl Loom archive. Use one made by ./loom archive.`);
   if (typeof version === 'number' && version > ARCHIVE_VERSIONS.redacted)
-    throw new UserError('newer-archive', `${called} was made by a newer Owl Loom; bring it back with that one.`);
+    throw new UserError('newer-archive', `${called} was made by a newer Owl Loom. Update this one, then open it.`);
   const found = manifestSchema.safeParse(value);
   if (found.success) return found.data;
   throw new UserError(
     'bad-archive',
-    `${called} does not hold together (${found.error.issues[0].path.join('.')}: ${found.error.issues[0].message}); nothing of it was brought in. Use another copy of it.`,
+    `${called} has an invalid manifest (${found.error.issues[0].path.join('.')}: ${found.error.issues[0].message}). Nothing was imported; use another copy.`,
   );
 }

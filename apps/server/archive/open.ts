@@ -37,7 +37,10 @@ export async function openArchive(
     for (const file of filesOf(manifest)) {
       const original = file.entry.startsWith('originals/');
       if (zip.sizeOf(file.entry, original ? Number.MAX_SAFE_INTEGER : SMALL) !== file.bytes)
-        throw new UserError('damaged-archive', `${called} is damaged: ${file.entry} has another size than is said.`);
+        throw new UserError(
+          'damaged-archive',
+          `${called} is damaged: the size of ${file.entry} is wrong. Nothing was imported; use another copy.`,
+        );
     }
   } catch (fault) {
     zip.close();
@@ -53,7 +56,7 @@ export async function openArchive(
         ? undefined
         : parseJsonOrUndefined(text.toString('utf8'));
       if (typeof value !== 'object' || value === null)
-        throw new UserError('bad-archive', `${file.entry} of this archive is no JSON; nothing of it was brought in.`);
+        throw new UserError('bad-archive', `${file.entry} of this archive is not valid JSON. Nothing was imported.`);
       return value;
     },
     extract: (file, to, signal) => zip.extract(file, to, signal),

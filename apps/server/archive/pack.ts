@@ -84,7 +84,7 @@ async function originalOf(
   if (trouble)
     throw new UserError(
       'file-lacking',
-      `The file of ${stack.name} is ${trouble} on this disk; bring ${stack.fileName} in again first, or pack without originals.`,
+      `The original file of ${stack.name} is ${trouble}. Import ${stack.fileName} again first, or leave out the originals.`,
     );
   const path = stackFile(services.root, stack.hash);
   if (copies) {

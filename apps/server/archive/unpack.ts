@@ -3,6 +3,7 @@ import { existsSync } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type EntityManager, In } from 'typeorm';
+import type { Unpacked } from '#api/jobs';
 import { UserError } from '#base/errors';
 import {
   PaletteEntity,
@@ -23,20 +24,6 @@ import { recheck } from '../storage/integrity';
 import { requireDiskSpace, pyramidBytes } from '../system/disk-space';
 import { type ArchivedTemplate, type ArchivedRecipe, type ArchivedStack, type Manifest, filesOf } from './manifest';
 import { type OpenArchive, openArchive } from './open';
-
-/** What of an archive was new here. */
-export interface Unpacked {
-  readonly targetId: string;
-  readonly name: string;
-  readonly stacks: number;
-  readonly recipes: number;
-  readonly states: number;
-  readonly swatches: number;
-  readonly palettes: number;
-  readonly patterns: number;
-  /** What is otherwise than in the archive, in sentences. */
-  readonly notes: readonly string[];
-}
 
 type Counts = { -readonly [K in Exclude<keyof Unpacked, 'targetId' | 'name' | 'notes'>]: number };
 

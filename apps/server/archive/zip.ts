@@ -16,7 +16,8 @@ function entriesOf(zip: ZipFile): Promise<Map<string, Entry>> {
     const entries = new Map<string, Entry>();
     zip.on('entry', (entry: Entry) => {
       entries.set(entry.fileName, entry);
-      if (entries.size > MANY) reject(new UserError('bad-archive', 'This archive holds far more than any of ours.'));
+      if (entries.size > MANY)
+        reject(new UserError('bad-archive', 'This archive has far too many files. Nothing was imported.'));
       else zip.readEntry();
     });
     zip.once('end', () => resolve(entries));
@@ -47,10 +48,7 @@ function asZipped({ fileName, crc32: said }: Entry, called: string): Transform {
 }
 
 export const damaged = (entry: string, called: string): UserError =>
-  new UserError(
-    'damaged-archive',
-    `${called} is damaged: ${entry} is not what was put in. Nothing of it was brought in; use another copy of it.`,
-  );
+  new UserError('damaged-archive', `${called} is damaged (${entry}). Nothing was imported; use another copy.`);
 
 /** Ends a stream that gives another number of bytes, or other bytes, than was said of it. */
 function verifyStream({ entry, bytes, sha256 }: ArchivedFile, called: string): Transform {
@@ -77,13 +75,13 @@ function zipFault(fault: unknown, called: string): unknown {
   if (/invalid relative path|absolute path|invalid characters/.test(says))
     return new UserError(
       'bad-archive',
-      `${called} holds names that lead out of its own folder, so nothing of it was brought in; it was not made by Owl Loom.`,
+      `${called} has unsafe file names: nothing was imported. It was not made by Owl Loom.`,
     );
   // What a file says has no code where the reader of zips finds fault with it; the disk's own faults have others.
   if (code === undefined || code.startsWith('Z_') || code === 'ERR_OUT_OF_RANGE')
     return new UserError(
       'damaged-archive',
-      `${called} is cut off or is no zip; nothing of it was brought in. Copy it again, whole.`,
+      `${called} is not a complete zip file: nothing was imported. Copy it again.`,
     );
   return fault;
 }
@@ -123,8 +121,11 @@ export class Zip {
     const entry = this.entries.get(name);
     if (!entry)
       throw name === MANIFEST
-        ? new UserError('not-archive', `${called} is no archive of Owl Loom; give one that ./loom archive has made.`)
-        : new UserError('damaged-archive', `${called} lacks ${name}, which it says it holds; use another copy of it.`);
+        ? new UserError('not-archive', `${called} is not an Owl Loom archive. Use one made by ./loom archive.`)
+        : new UserError(
+            'damaged-archive',
+            `${called} is damaged (${name} is missing). Nothing was imported; use another copy.`,
+          );
     if (entry.uncompressedSize > most)
       throw new UserError(
         'bad-archive',

@@ -130,12 +130,12 @@ describe('a backup', () => {
       const { body } = await server.agent().post('/api/backups').set(server.own).send({ dir: to }).expect(422);
       expect(body.error.message).toMatch(says);
     };
-    await refused(join(server.root, 'backup'), /lies in the data folder/);
-    await refused(join(server.root, '..'), /lies in the data folder|or around it/);
-    await refused('here', /no whole path/);
+    await refused(join(server.root, 'backup'), /must not be inside the data folder/);
+    await refused(join(server.root, '..'), /must not be inside the data folder .*, or contain it/);
+    await refused('here', /is not an absolute path/);
     await mkdir(join(base, 'others'));
     await writeFile(join(base, 'others', 'letter.txt'), 'dear');
-    await refused(join(base, 'others'), /holds other files/);
+    await refused(join(base, 'others'), /has other files in it/);
     await writeFile(join(base, 'a-file'), '');
     await refused(join(base, 'a-file', 'in'), /cannot be written \(ENOTDIR\)/);
     await mkdir(join(base, 'newer'));
@@ -154,7 +154,7 @@ describe('a backup', () => {
       expect(state).toBe('failed');
       expect(message).toMatch(/^(The backup needs|The disk of) .*free some space there/);
       expect(await readdir(join(small, 'runs'))).toEqual([]);
-      expect((await restore(small, join(base, 'nothing'))).err).toMatch(/holds no backup that was finished/);
+      expect((await restore(small, join(base, 'nothing'))).err).toMatch(/has no finished backup/);
     } finally {
       told.free = undefined;
       takeAway?.();
@@ -162,12 +162,12 @@ describe('a backup', () => {
   });
 
   it('is not brought back over data, nor from what is damaged or no backup', async () => {
-    expect((await restore(dir, server.root)).err).toMatch(/holds data already/);
-    expect((await restore(base, join(base, 'x'))).err).toMatch(/is no folder of backups/);
+    expect((await restore(dir, server.root)).err).toMatch(/already has data/);
+    expect((await restore(base, join(base, 'x'))).err).toMatch(/is not a backup folder/);
     const copy = join(base, 'copy');
     spawnSync('cp', ['-r', dir, copy]);
     for (const name of await readdir(join(copy, 'database'))) await truncate(join(copy, 'database', name), 900);
-    expect((await restore(copy, join(base, 'x'))).err).toMatch(/is damaged; nothing was brought back/);
+    expect((await restore(copy, join(base, 'x'))).err).toMatch(/is damaged. Nothing was restored/);
     expect(existsSync(join(base, 'x'))).toBe(false);
   });
 

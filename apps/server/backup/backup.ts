@@ -1,6 +1,7 @@
 import { constants, existsSync } from 'node:fs';
 import { copyFile, lstat, mkdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import type { BackedUp } from '#api/jobs';
 import { UserError } from '#base/errors';
 import { parseJsonOrUndefined } from '#base/json';
 import { writeAtomically } from '../codecs/write-atomically';
@@ -21,15 +22,6 @@ import {
   runSchema,
 } from './layout';
 
-/** What a run did. */
-export interface BackedUp {
-  readonly dir: string;
-  /** Files that the run speaks of, and those that had to be copied. */
-  readonly files: number;
-  readonly copied: number;
-  readonly bytes: number;
-}
-
 /**
  * Sees that a folder can take backups: away from the data, ours or empty, and writable.
  * @throws UserError with what to do
@@ -39,20 +31,23 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
   if (within(data, place) || within(place, data))
     throw new UserError(
       'bad-folder',
-      `${dir} lies in the data folder ${root}, or around it, and would be lost with it; choose a folder on another disk.`,
+      `${dir} must not be inside the data folder ${root}, or contain it. Choose a folder on another disk.`,
     );
   try {
     await mkdir(place, { recursive: true });
     const names = await namesIn(place);
     const mark = join(place, MARK);
     if (names.length > 0 && !existsSync(mark))
-      throw new UserError('bad-folder', `${dir} holds other files; choose an empty folder, or one of earlier backups.`);
+      throw new UserError(
+        'bad-folder',
+        `${dir} has other files in it. Choose an empty folder, or one of earlier backups.`,
+      );
     if (!existsSync(mark))
       await writeFile(mark, `${JSON.stringify({ format: BACKUP_FORMAT, version: BACKUP_VERSION })}\n`);
     const found = markSchema.safeParse(parseJsonOrUndefined(await readFile(mark, 'utf8'))).data;
     if (!found) throw new UserError('bad-folder', `${mark} is damaged; choose another folder for backups.`);
     if (found.version > BACKUP_VERSION)
-      throw new UserError('newer-backup', `${dir} holds backups of a newer Owl Loom; choose another folder.`);
+      throw new UserError('newer-backup', `${dir} has backups of a newer Owl Loom. Choose another folder.`);
     for (const name of ['database', 'runs', ...IMMUTABLE_FOLDERS.map((folder) => `files/${folder}`)])
       await mkdir(join(place, name), { recursive: true });
     return place;

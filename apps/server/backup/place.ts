@@ -21,9 +21,10 @@ const KERNEL = ['/proc', '/sys', '/dev', '/run'];
  * @throws UserError where it is no whole path, or the system's own
  */
 export async function checkPlace(dir: string): Promise<string> {
-  if (!isAbsolute(dir)) throw new UserError('bad-folder', `${dir} is no whole path; give one that begins with /.`);
+  if (!isAbsolute(dir))
+    throw new UserError('bad-folder', `${dir} is not an absolute path. Enter one that starts with /.`);
   const place = await placeOf(resolve(dir));
   if (place === '/' || KERNEL.some((folder) => within(folder, place)))
-    throw new UserError('bad-folder', `${dir} belongs to the system; choose a folder on a disk for backups.`);
+    throw new UserError('bad-folder', `${dir} belongs to the system. Choose a folder on a disk for backups.`);
   return place;
 }

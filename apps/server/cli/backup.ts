@@ -4,7 +4,8 @@ import { join, resolve } from 'node:path';
 import { createConnection } from 'mysql2/promise';
 import pino from 'pino';
 import { UserError } from '#base/errors';
-import { type BackedUp, runsOf } from '../backup/backup';
+import { runsOf } from '../backup/backup';
+import type { BackedUp } from '#api/jobs';
 import { loadDump } from '../backup/dump';
 import { IMMUTABLE_FOLDERS, MARK } from '../backup/layout';
 import { hash } from '../render/import-tasks';
@@ -39,7 +40,7 @@ async function needEmpty(root: string): Promise<void> {
   if (names.some((name) => !name.startsWith('.')))
     throw new UserError(
       'not-empty',
-      `${root} holds data already, and a backup is brought back whole; name an empty folder with LOOM_DATA.`,
+      `${root} already has data, and a backup is restored as a whole. Set LOOM_DATA to an empty folder.`,
     );
 }
 
@@ -56,15 +57,15 @@ async function endJobs({ socketPath, schema, user }: SupervisedDatabase['at']): 
  */
 export async function bringBack(dir: string): Promise<void> {
   if (!(await stat(join(dir, MARK)).catch(() => undefined)))
-    throw new UserError('not-backup', `${dir} is no folder of backups; give one that ./loom backup has written.`);
+    throw new UserError('not-backup', `${dir} is not a backup folder. Use one made by ./loom backup.`);
   const [newest] = await runsOf(dir);
-  if (!newest) throw new UserError('not-backup', `${dir} holds no backup that was finished.`);
+  if (!newest) throw new UserError('not-backup', `${dir} has no finished backup.`);
   const root = dataDir();
   await needEmpty(root);
   ensurePrograms(SERVER_PROGRAMS, (line) => process.stderr.write(`${line}\n`));
   const dump = join(dir, 'database', newest.database.name);
   if (hash({ path: dump }) !== newest.database.sha256)
-    throw new UserError('damaged-backup', `The copy of the database, ${dump}, is damaged; nothing was brought back.`);
+    throw new UserError('damaged-backup', `The copy of the database, ${dump}, is damaged. Nothing was restored.`);
   keepPrivate();
   const unlock = await lockFolder(root);
   try {

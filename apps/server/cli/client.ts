@@ -3,7 +3,7 @@ import { rename, rm, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { UserError } from '#base/errors';
-import type { PublicJob } from '../queue/job-dto';
+import type { PublicJob } from '#api/jobs';
 import type { Address } from '../system/address';
 
 /** How often a job is asked how far it is, ms. */

@@ -15,18 +15,18 @@ export function addCommands(program: Command): void {
     .command('render')
     .description('render a recipe at full size, without server or database')
     .argument('<recipe>', 'recipe file (JSON)')
-    .option('--stack <name=file>', 'a stack of the recipe and its file; once for each', collect, [])
+    .option('--stack <name=file>', 'a stack of the recipe and its file (repeatable)', collect, [])
     .requiredOption('--out <file>', 'file to write: .fits, .tif, .png or .jpg')
     .option('--depth <bits>', 'bits a sample: 8, 16 or 32, as the format allows')
     .option('--node <id>', 'render this strand or layer instead of the cloth')
-    .option('--stretched <name>', 'this stack has been stretched already; once for each', collect, [])
-    .option('--memory <mb>', 'the most memory that pixels may take, in MB')
+    .option('--stretched <name>', 'this stack is already stretched (repeatable)', collect, [])
+    .option('--memory <mb>', 'memory limit for pixels, in MB')
     .option('--report <file>', 'write what was measured, warnings, times and memory as JSON')
     .action(async (recipe, options) => (await import('./render')).run(recipe, options));
   addMeasure(program);
   program
     .command('inspect')
-    .description('what a file holds: size, type, header, sky, noise, stars; prints JSON')
+    .description('describe a file: size, type, header, sky, noise, stars; prints JSON')
     .argument('<file...>', 'FITS files')
     .action(async (files) => (await import('./inspect')).run(files));
   program
@@ -45,78 +45,71 @@ export function addCommands(program: Command): void {
     .action(async (parts) => (await beside('bench')).run(parts));
   program
     .command('password')
-    .description('set the password without which Owl Loom answers on this machine alone; typed, or read from stdin')
-    .option('--remove', 'take it away')
+    .description('set the password, typed or read from stdin; without one Owl Loom listens on this machine alone')
+    .option('--remove', 'remove the password')
     .action(async (options) => (await import('./password')).run(options));
   program
     .command('archive')
-    .description('pack a target into one file, with its recipes, their states and its swatches')
+    .description('save a target as one file, with its recipes, their history and its swatches')
     .argument('<target>', 'its name, or its id')
-    .option('--out <file>', 'the file to write; beside you, by the name of the target, where none is given')
-    .option('--without-originals', 'leave the files of the stacks out')
-    .option('--impersonal', 'leave observer, place and paths on your disk out of the headers of the files')
+    .option('--out <file>', 'file to write; default: target name in the current folder')
+    .option('--without-originals', 'leave out the files of the stacks')
+    .option('--impersonal', 'leave observer, place and paths on your disk out of the file headers')
     .action(async (target, options) => (await import('./archive')).pack(target, options));
   program
     .command('restore')
-    .description('bring a target back from such a file, or everything from a backup into an empty data folder')
+    .description('restore a target from an archive, or everything from a backup into an empty data folder')
     .argument('<path>', 'an archive, or a folder that ./loom backup has written')
     .action(async (path) => (await import('./archive')).unpack(path));
   program
     .command('backup')
-    .description(
-      'keep everything in a folder, also while Owl Loom runs: the database, and files that are not there yet',
-    )
+    .description('back up the database and all new files to a folder, also while Owl Loom runs')
     .argument('<dir>', 'a folder of its own, on another disk')
-    .option('--allow', 'only let the page Health send backups to that folder, or to one in it')
+    .option('--allow', 'only allow the page Health to back up to that folder, or to one in it')
     .action(async (dir, options) => (await import('./backup')).run(dir, options));
   program
     .command('verify')
-    .description('look through everything that is kept, and say what is damaged; prints JSON')
-    .option('--repair', 'put right what can be put right')
+    .description('check all stored data, report damage; prints JSON')
+    .option('--repair', 'repair what can be repaired')
     .action(async (options) => (await import('./verify')).run(options));
   for (const demo of [true, false]) {
     program
       .command(demo ? 'demo' : 'start')
       .description(demo ? 'start Owl Loom with the demo skies' : 'start Owl Loom with your own data')
       .option('--port <number>', 'port to listen on', '4860')
-      .option('--listen <address>', 'address to listen on; beyond this machine only behind a password', '127.0.0.1')
-      .option(
-        '--name <host>',
-        'a name by which it is reached besides, with its port where that is not the usual one; once for each',
-        collect,
-        [],
-      )
-      .option('--proxy <address>', 'a proxy whose word counts on where people come from; once for each', collect, [])
-      .option('--tls-cert <file>', 'certificate in PEM, to be reached by https')
+      .option('--listen <address>', 'address to listen on; other than this machine only with a password', '127.0.0.1')
+      .option('--name <host>', 'further host name, e.g. of a proxy, with its port if unusual (repeatable)', collect, [])
+      .option('--proxy <address>', 'trusted proxy, whose forwarded addresses count (repeatable)', collect, [])
+      .option('--tls-cert <file>', 'certificate in PEM, to serve https')
       .option('--tls-key <file>', 'its key')
       .action(async (options) => (await import('./start')).run(demo, options));
   }
   program
     .command('dev')
-    .description('page and server that renew themselves on a change, on the data of start; for working on Owl Loom')
+    .description('page and server that reload on a change, on the data of start; for developers')
     .action(async () => (await import('./dev')).run());
   program
     .command('test')
     .description("run every test, the browser's included")
     .option(
       '--long',
-      'instead, a few hundred random faults under a server at work, and ten thousand hostile files; an hour at most',
+      'instead, a few hundred random faults under a running server, and ten thousand hostile files; at most an hour',
     )
     .action(async (options) => (await import('./test')).run(options));
 }
 
 function addMeasure(program: Command): void {
-  const measure = program.command('measure').description('measure two files against each other; prints JSON');
+  const measure = program.command('measure').description('measure one file relative to another; prints JSON');
   measure
     .command('linear-fit')
-    .description('the line a + b x that brings the target to the reference')
+    .description('the line a + b x that matches the target to the reference')
     .requiredOption('--reference <file>', 'the image to match')
     .requiredOption('--target <file>', 'the image to be matched')
     .option('--method <name>', 'auto, pixels or levels', 'auto')
     .action(async (options) => (await import('./measure')).fit(options));
   measure
     .command('continuum')
-    .description('how much of a broadband image a line image holds')
+    .description('how much of a broadband image is in a line image')
     .requiredOption('--line <file>', 'the image through a line filter')
     .requiredOption('--broad <file>', 'the broadband image')
     .option('--method <name>', 'stars or skewness', 'stars')
@@ -124,11 +117,11 @@ function addMeasure(program: Command): void {
   measure
     .command('align')
     .description('the map from pixels of the target to pixels of the reference')
-    .requiredOption('--reference <file>', 'the image to lie on')
+    .requiredOption('--reference <file>', 'the reference image')
     .requiredOption('--target <file>', 'the image to be aligned')
     .option('--model <name>', 'shift, similarity or affine', 'similarity')
     .addOption(
-      new Option('--by <name>', "stars, the structures that both show, or the files' own WCS")
+      new Option('--by <name>', 'stars, structures in both images, or the WCS of the files')
         .choices(['stars', 'structures', 'wcs'])
         .default('stars'),
     )

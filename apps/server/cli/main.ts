@@ -23,7 +23,9 @@ try {
 } catch (fault) {
   if (fault instanceof CommanderError) process.exitCode = fault.exitCode === 0 ? 0 : 1;
   else {
-    process.stderr.write(`${userMessageOf(fault)}\n`);
+    // Who works by the command has the recipe's JSON at hand.
+    const path = fault instanceof UserError && fault.where && fault.path ? `${fault.path}: ` : '';
+    process.stderr.write(`${path}${userMessageOf(fault)}\n`);
     if (trace || !(fault instanceof UserError))
       process.stderr.write(trace && fault instanceof Error ? `${fault.stack}\n` : '');
     process.exitCode = 1;

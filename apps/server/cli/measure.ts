@@ -113,7 +113,7 @@ function byWcs(target: OpenStack, reference: OpenStack, model: AlignModel): Alig
     const found = file.info.wcs;
     if (!found) throw new UserError('align-no-wcs', `${file.name} has no WCS; align by stars.`);
     if ('trouble' in found)
-      throw new UserError('align-bad-wcs', `the WCS of ${file.name} cannot be used: ${found.trouble}; align by stars.`);
+      throw new UserError('align-bad-wcs', `The WCS of ${file.name} cannot be used: ${found.trouble}; align by stars.`);
     return found;
   };
   return alignWcs(wcs(target), wcs(reference), target.info, model);

@@ -37,7 +37,7 @@ async function asked(): Promise<string> {
   if (!process.stdin.isTTY) return piped();
   const password = await hidden('Password: ');
   if (password !== (await hidden('Once more: ')))
-    throw new UserError('not-alike', 'The two are not alike; nothing was changed. Try again.');
+    throw new UserError('not-alike', 'The two passwords differ. Nothing was changed; try again.');
   return password;
 }
 

@@ -27,7 +27,7 @@ describe('what the command refuses', () => {
     [
       'a node that is not there',
       ['render', 'recipe.json', ...given, '--node', 'Q', '--out', 'x.fits'],
-      /no strand or layer "Q"/,
+      /Strand or layer “Q” not found/,
     ],
     [
       'too little memory',

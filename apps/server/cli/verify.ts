@@ -1,4 +1,4 @@
-import type { VerifyReport } from '../jobs/verify';
+import type { VerifyReport } from '#api/jobs';
 import { withRunningServer, progressPrinter } from './with-server';
 import { printJson } from './options';
 

@@ -1,3 +1,5 @@
+import type { Profile } from '#api/exports';
+
 /** ICC profiles of our own making (ICC.1:2010), for colour and for grey. Built, not shipped, so that nothing binary lies in the tree. */
 
 const fixed = (value: number): number => Math.round(value * 65536);
@@ -76,8 +78,6 @@ function straight(): Buffer {
 }
 
 /** What the numbers of a picture mean: sRGB, Display P3 (the same curve on wider primaries), or light in sRGB's primaries. */
-export const PROFILES = ['srgb', 'p3', 'linear'] as const;
-export type Profile = (typeof PROFILES)[number];
 
 const NAMES: Readonly<Record<Profile, readonly [grey: string, colour: string]>> = {
   srgb: ['Grey with the sRGB curve', 'sRGB'],

@@ -139,7 +139,7 @@ describe('stacks of colour cameras', () => {
           'odd.fits',
         ),
       ),
-    ).rejects.toThrow(/odd.fits says BAYERPAT = CYGM/);
+    ).rejects.toThrow(/odd.fits: Bayer pattern “CYGM” is not supported/);
     const three = await openImage(
       source(
         encodeFits({

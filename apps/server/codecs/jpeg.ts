@@ -1,4 +1,5 @@
-import { iccProfile, type Profile } from './icc';
+import { iccProfile } from './icc';
+import type { Profile } from '#api/exports';
 import { type Picture, profileOf, toSamples } from './picture';
 import { type EmbeddedText, xmpOf } from './embedded-text';
 

@@ -1,3 +1,4 @@
+import type { FileFormat } from '#api/exports';
 import { UserError } from '#base/errors';
 import type { Card } from '#image/fits/cards';
 import { encodeFits } from '#image/fits/write';
@@ -11,10 +12,6 @@ import type { EmbeddedText } from '../codecs/embedded-text';
 import { provenanceLines } from './provenance';
 import type { Rendered } from '../render/render';
 import type { OpenStack } from '../render/stack';
-
-/** Forms of files; `html` is a page that shows the picture. */
-export const FILE_FORMATS = ['fits', 'tif', 'png', 'jpg', 'html'] as const;
-export type FileFormat = (typeof FILE_FORMATS)[number];
 
 /** Bits a sample that each format can have; the first is taken where nothing is said. */
 const DEPTHS: Record<FileFormat, readonly number[]> = { fits: [32], tif: [16, 32], png: [16, 8], jpg: [8], html: [8] };

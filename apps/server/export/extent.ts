@@ -31,7 +31,7 @@ function wholePixels(wanted: Rect, frame: Rect): Rect {
   if (isEmpty(part))
     throw new UserError(
       'extent-outside',
-      'this rectangle lies outside the frame; draw it on the picture.',
+      'The export area is outside the frame. Draw it on the picture.',
       'cloth.extent',
     );
   return part;

@@ -1,27 +1,11 @@
-import { z } from 'zod';
+import type { Finish } from '#api/exports';
 import { toDisplayP3 } from '#algorithms/colour/p3';
 import { srgbToLinear } from '#algorithms/colour/srgb';
 import { UserError } from '#base/errors';
 import { resize } from '#image/kernels/resize';
 import { downsample2x, levelSize } from '#image/raster/pyramid';
 import { copyPlane } from '#image/raster/raster';
-import { PROFILES } from '../codecs/icc';
 import type { Picture } from '../codecs/picture';
-
-const pixels = z.int().positive();
-
-/** What is done to a finished picture before it is written. */
-export const finishSchema = z.strictObject({
-  /** The part that is written, in the finished picture's own pixels: x from its left, y from its foot. */
-  crop: z
-    .strictObject({ x: z.int().nonnegative(), y: z.int().nonnegative(), width: pixels, height: pixels })
-    .optional(),
-  /** Its width in pixels; the height follows. */
-  width: pixels.optional(),
-  /** What the numbers mean; sRGB where nothing is said, nothing for linear pictures. */
-  profile: z.enum(PROFILES).optional(),
-});
-export type Finish = z.output<typeof finishSchema>;
 
 /** The most pixels that are written: what TIFF, a file of four gigabytes, holds in 16 bits a colour. */
 const MOST = 600e6;
@@ -31,7 +15,7 @@ function cropped(picture: Picture, { x, y, width, height }: NonNullable<Finish['
   if (x + width > picture.width || y + height > picture.height)
     throw new UserError(
       'bad-crop',
-      `The part that is to be written lies beyond the picture, which has ${picture.width} x ${picture.height} pixels; choose it anew.`,
+      `The export area is outside the picture (${picture.width} × ${picture.height} px). Set it again.`,
     );
   const whole = { x: 0, y: 0, width: picture.width, height: picture.height };
   const planes = picture.planes.map((plane) => {
@@ -107,10 +91,7 @@ export function finish(
   if (profile === undefined || (profile === 'srgb' && before.stretched)) return { picture: sized, warnings };
   if (!before.stretched) {
     if (profile !== 'linear')
-      throw new UserError(
-        'bad-profile',
-        'This picture is linear, and its numbers are light; write it with the linear profile, or stretch it first.',
-      );
+      throw new UserError('bad-profile', 'Linear data cannot use this profile. Choose “linear”, or stretch first.');
     return { picture: { ...sized, profile }, warnings };
   }
   const planes = own(sized.planes, before.planes);

@@ -61,7 +61,7 @@ export async function htmlPage(
   if (!picture.stretched)
     throw new UserError(
       'linear-page',
-      'A page shows a stretched picture, and this one is still linear; stretch it first.',
+      'A web page needs a stretched picture, but this one is linear. Stretch it first.',
     );
   const jpeg = await encodeJpeg(picture, { title, credits, caption, quality });
   const name = title ?? recipe.name ?? 'Untitled';

@@ -5,7 +5,8 @@ import { UserError } from '#base/errors';
 import { archiveRoutes, archiveUploads } from './archives';
 import { exportRoutes } from './exports';
 import { type ServerIdentity, headers, requireAuth, checkHostAndOrigin } from './security';
-import { errorHandler, route } from './http';
+import { errorHandler } from './http';
+import { serve } from './endpoint';
 import { houseRoutes } from './maintenance';
 import { jobRoutes } from './jobs';
 import { paletteRoutes } from './palettes';
@@ -62,13 +63,10 @@ export function makeApp(
   api.use(wholeSoon());
   api.use(jsonBodies());
   api.use(sessionsRoutes(door));
-  api.get(
-    '/health',
-    route(async (_request, response) => {
-      await services.data.query('SELECT 1');
-      response.json({ ok: true });
-    }),
-  );
+  serve(api, 'GET /health', async () => {
+    await services.data.query('SELECT 1');
+    return { ok: true };
+  });
   for (const routes of [
     targetRoutes,
     stackRoutes,

@@ -3,15 +3,15 @@ import { rm } from 'node:fs/promises';
 import { Router } from 'express';
 import { z } from 'zod';
 import { UserError } from '#base/errors';
-import { archiveFile, archivePayload, incomingFile } from '../jobs/archive';
+import { archiveFile, incomingFile } from '../jobs/archive';
 import type { Services } from '../services';
 import { requireDiskSpace } from '../system/disk-space';
 import { baseName, parseOrThrow, route } from './http';
 import { isCommand } from './security';
 import { writeUpload, tooLarge } from './upload-stream';
 import { targetOf } from './targets';
+import { serve } from './endpoint';
 
-const query = z.object({ name: z.string().min(1).max(255) });
 const place = z.object({ id: z.uuid() });
 
 /**
@@ -20,10 +20,11 @@ const place = z.object({ id: z.uuid() });
  */
 export function archiveUploads(services: Services, cap: number): Router {
   const router = Router();
-  router.put(
-    '/archives',
-    route(async (request, response) => {
-      const fileName = baseName(parseOrThrow(query, request.query).name);
+  serve(
+    router,
+    'PUT /archives',
+    async ({ parseQuery, request, response }) => {
+      const fileName = baseName(parseQuery().name);
       const incoming = randomUUID();
       const path = incomingFile(services.root, incoming);
       // A command of this user has the file on this machine already.
@@ -34,12 +35,13 @@ export function archiveUploads(services: Services, cap: number): Router {
       try {
         await writeUpload(request, path, most);
         const job = await services.jobs.add('restore', null, fileName, { incoming, fileName });
-        response.status(202).json({ job: job.id });
+        return { job: job.id };
       } catch (fault) {
         await rm(path, { force: true });
         throw fault;
       }
-    }),
+    },
+    202,
   );
   return router;
 }
@@ -48,29 +50,32 @@ export function archiveUploads(services: Services, cap: number): Router {
 export function archiveRoutes(services: Services): Router {
   const router = Router();
 
-  router.post(
-    '/targets/:id/archive',
-    route(async (request, response) => {
+  serve(
+    router,
+    'POST /targets/:id/archive',
+    async ({ parseBody, request }) => {
       const target = await targetOf(services, request.params.id);
-      const payload = parseOrThrow(archivePayload, request.body ?? {});
-      response.status(202).json({ job: (await services.jobs.add('archive', target.id, target.name, payload)).id });
-    }),
+      const payload = parseBody();
+      return { job: (await services.jobs.add('archive', target.id, target.name, payload)).id };
+    },
+    202,
   );
 
   router.get(
     '/archives/:id/file',
     route(async (request, response) => {
       const { id } = parseOrThrow(place, request.params);
-      const { result } = await services.jobs.one(id);
-      const { fileName } = (result ?? {}) as { fileName?: string };
-      if (!fileName) throw new UserError('no-archive', 'There is no such archive; pack the target again.');
+      const job = await services.jobs.one(id);
+      if (job.kind !== 'archive' || !job.result)
+        throw new UserError('no-archive', 'There is no such archive. Save it again.');
+      const { fileName } = job.result;
       await new Promise<void>((resolve, reject) => {
         response.download(archiveFile(services.root, id), fileName, { dotfiles: 'allow' }, (fault) =>
           fault ? reject(fault) : resolve(),
         );
       }).catch((fault: unknown) => {
         if ((fault as NodeJS.ErrnoException).code === 'ENOENT' && !response.headersSent)
-          throw new UserError('no-archive', 'This archive has been cleared away; pack the target again.');
+          throw new UserError('no-archive', 'This archive was cleaned up. Save it again.');
         throw fault;
       });
     }),

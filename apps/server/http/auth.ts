@@ -1,14 +1,11 @@
 import express, { type Request, Router } from 'express';
 import { ipKeyGenerator } from 'express-rate-limit';
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import type { PasswordAuth } from '../system/password';
 import { SESSION_SECONDS } from '../system/sessions';
 import { AUTH_COOKIE, ticketOf } from './security';
-import { parseOrThrow, route } from './http';
 import { Pace } from './sign-in-pace';
-
-const given = z.strictObject({ password: z.string().max(1000) });
+import { serve } from './endpoint';
 
 /**
  * Where a request comes from, and by which name: what someone tries through a proxy keeps nobody out who comes by another name. Of an IPv6
@@ -28,56 +25,44 @@ export function sessionRoutes(lock: PasswordAuth): Router {
     path: '/',
   });
 
-  router.post(
-    '/session',
-    express.json({ limit: '4kb' }),
-    route(async (request, response) => {
-      const { password } = parseOrThrow(given, request.body);
-      const place = placeOf(request);
-      const pause = pace.pause(place);
-      if (pause > 0) {
-        const seconds = Math.ceil(pause / 1000);
-        response.set('Retry-After', String(seconds));
-        throw new UserError(
-          'too-many',
-          `Several tries were wrong; wait ${seconds} ${seconds === 1 ? 'second' : 'seconds'}, and try again.`,
-        );
-      }
-      pace.tried(place);
-      if (!(await lock.verify(password))) throw new UserError('wrong-password', 'This is not the password; try again.');
-      pace.right(place);
-      const { ip = '' } = request;
-      const ticket = await lock.sessions.begin({ from: ip, agent: request.get('User-Agent') ?? '' });
-      response.cookie(AUTH_COOKIE, ticket, { ...how(request), maxAge: 1000 * SESSION_SECONDS });
-      response.status(204).end();
-    }),
-  );
+  router.use('/session', express.json({ limit: '4kb' }));
+  serve(router, 'POST /session', async ({ parseBody, request, response }) => {
+    const { password } = parseBody();
+    const place = placeOf(request);
+    const pause = pace.pause(place);
+    if (pause > 0) {
+      const seconds = Math.ceil(pause / 1000);
+      response.set('Retry-After', String(seconds));
+      throw new UserError(
+        'too-many',
+        `Too many attempts. Try again in ${seconds} ${seconds === 1 ? 'second' : 'seconds'}.`,
+      );
+    }
+    pace.tried(place);
+    if (!(await lock.verify(password))) throw new UserError('wrong-password', 'Wrong password.');
+    pace.right(place);
+    const { ip = '' } = request;
+    const ticket = await lock.sessions.begin({ from: ip, agent: request.get('User-Agent') ?? '' });
+    response.cookie(AUTH_COOKIE, ticket, { ...how(request), maxAge: 1000 * SESSION_SECONDS });
+  });
 
-  router.delete(
-    '/session',
-    route(async (request, response) => {
-      const ticket = ticketOf(request);
-      if (ticket !== undefined) await lock.sessions.end(ticket);
-      response.clearCookie(AUTH_COOKIE, how(request));
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /session', async ({ request, response }) => {
+    const ticket = ticketOf(request);
+    if (ticket !== undefined) await lock.sessions.end(ticket);
+    response.clearCookie(AUTH_COOKIE, how(request));
+  });
   return router;
 }
 
 /** The browsers that are let in, for one that is. */
 export function sessionsRoutes(lock: PasswordAuth | undefined): Router {
   const router = Router();
-  router.get('/sessions', (request, response) => {
+  serve(router, 'GET /sessions', async ({ request }) => {
     const own = lock?.sessions.idOf(ticketOf(request) ?? '');
-    response.json(lock ? lock.sessions.list().map((one) => ({ ...one, own: one.id === own })) : []);
+    return lock ? lock.sessions.list().map((one) => ({ ...one, own: one.id === own })) : [];
   });
-  router.delete(
-    '/sessions',
-    route(async (request, response) => {
-      await lock?.sessions.endOthers(ticketOf(request));
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /sessions', async ({ request }) => {
+    await lock?.sessions.endOthers(ticketOf(request));
+  });
   return router;
 }

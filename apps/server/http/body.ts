@@ -9,8 +9,7 @@ import { NESTED } from './http';
 function checkLists(_request: IncomingMessage, _response: ServerResponse, body: Uint8Array): void {
   const much = tooMuchIn(body, { lists: MOST_LISTS, nested: NESTED });
   if (much === 'nested') throw new UserError('bad-request', 'This request is nested too deeply to be read.');
-  if (much === 'lists')
-    throw new UserError('too-large', 'This request holds more lists than any that Owl Loom takes; send less at once.');
+  if (much === 'lists') throw new UserError('too-large', 'This request has too many lists. Send less at once.');
 }
 
 /** Reads bodies: as large as the largest recipe, with a little room for what stands about it. */

@@ -52,7 +52,7 @@ async function tileAtLast(): Promise<Buffer> {
     const { status, body } = await tile().buffer(true);
     if (status === 200) return body;
     expect(status).toBe(503);
-    expect(body.error).toMatchObject({ code: 'pixels-mending', message: expect.stringMatching(/made anew/) });
+    expect(body.error).toMatchObject({ code: 'pixels-mending', message: expect.stringMatching(/being rebuilt/) });
     await new Promise((resolve) => setTimeout(resolve, 50));
   }
   throw new Error('the tile never came');
@@ -83,7 +83,10 @@ describe('pixels that are damaged', () => {
     expect((await tileAtLast()).equals(good)).toBe(true);
     expect(checkPyramid(dir)).toBe('whole');
     const [note] = await notes(server.running.services);
-    expect(note).toMatchObject({ kind: 'mended', says: expect.stringMatching(/Ha were made anew from m_Ha.fits/) });
+    expect(note).toMatchObject({
+      kind: 'mended',
+      says: expect.stringMatching(/Pixel data of Ha rebuilt from m_Ha.fits/),
+    });
   });
 
   it.each([
@@ -151,10 +154,10 @@ describe('a file that is damaged', () => {
     await scratch(join(dir, levelFile(0)));
     const { state, message } = await written(7);
     expect(state).toBe('failed');
-    expect(message).toMatch(/file of Ha is damaged on this disk; drop m_Ha.fits on its target again/);
+    expect(message).toMatch(/file of Ha is damaged. Drop m_Ha.fits on its target again/);
     expect(await lacking()).toBe('damaged');
     const { body } = await tile().expect(422);
-    expect(body.error.message).toMatch(/drop m_Ha.fits/);
+    expect(body.error.message).toMatch(/Drop m_Ha.fits/);
     // Another file mends nothing; what it is to be is told by its content.
     await server.bringIn(target, 'm_Ha.fits', fits(72, 'Ha'));
     expect(await lacking()).toBe('damaged');
@@ -174,7 +177,7 @@ describe('a file that is damaged', () => {
   it('that is gone is asked for in the same way, and another target that has it mends it too', async () => {
     await unlink(file);
     await rm(dir, { recursive: true });
-    expect((await written(8)).message).toMatch(/file of Ha is not on this disk; drop m_Ha.fits/);
+    expect((await written(8)).message).toMatch(/file of Ha is missing. Drop m_Ha.fits/);
     expect(await lacking()).toBe('missing');
     // The palettes come all the same: nothing is judged of what cannot be read.
     const sheet = await server.agent().get(`/api/targets/${target}/palettes`).expect(200);

@@ -172,7 +172,7 @@ describe('a page to show', () => {
     ).body;
     expect(await server.jobEnds(job)).toMatchObject({
       state: 'failed',
-      message: expect.stringMatching(/stretch it first/),
+      message: expect.stringMatching(/needs a stretched picture/),
     });
   });
 });
@@ -238,7 +238,7 @@ describe('a file is cut, sized and coloured as asked', () => {
     ).body;
     expect(await server.jobEnds(job)).toMatchObject({
       state: 'failed',
-      message: expect.stringMatching(/linear profile, or stretch/),
+      message: expect.stringMatching(/Choose “linear”, or stretch first/),
     });
   });
 
@@ -253,7 +253,7 @@ describe('a file is cut, sized and coloured as asked', () => {
       ).body;
       expect(await server.jobEnds(job)).toMatchObject({ state: 'failed', message: expect.stringMatching(why) });
     };
-    await refuse({ crop: { x: width - 5, y: 0, width: 10, height: 10 } }, /beyond the picture, which has/);
+    await refuse({ crop: { x: width - 5, y: 0, width: 10, height: 10 } }, /is outside the picture \(\d+ × \d+ px\)/);
     await refuse({ width: 1_000_000 }, /larger than a file can hold/);
     await server
       .agent()

@@ -1,17 +1,16 @@
 import { Router } from 'express';
-import { z } from 'zod';
+import type { z } from 'zod';
+import { type newExport, renderRequest } from '#api/exports';
 import { UserError } from '#base/errors';
 import { type Export, ExportEntity, RecipeEntity, RevisionEntity, type Target } from '../storage/db/entities';
-import { renderPayload } from '../jobs/render';
 import { readThumbnail } from '../thumbnails/read-thumbnail';
 import { type Services, exportFile, exportsDir } from '../services';
 import { moveToTrash } from '../maintenance/trash';
 import { depthOf } from '../export/export';
-import { FOR_GOOD, parseOrThrow, route } from './http';
+import { FOR_GOOD, route } from './http';
 import { findOrThrow } from './find-or-throw';
 import { targetOf } from './targets';
-
-const request_ = renderPayload.omit({ revision: true }).extend({ revision: z.int().positive().optional() });
+import { serve } from './endpoint';
 
 const exportOf = (services: Services, id: unknown): Promise<Export> => findOrThrow(services, ExportEntity, id, 'file');
 
@@ -19,17 +18,14 @@ export function exportRoutes(services: Services): Router {
   const router = Router();
   const table = services.data.getRepository(ExportEntity);
 
-  router.get(
-    '/targets/:id/exports',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      const rows = await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } });
-      response.json(rows.map((row) => ({ ...row, bytes: Number(row.bytes) })));
-    }),
-  );
+  serve(router, 'GET /targets/:id/exports', async ({ request }) => {
+    const target = await targetOf(services, request.params.id);
+    const rows = await table.find({ where: { targetId: target.id }, order: { createdAt: 'DESC' } });
+    return rows.map((row) => ({ ...row, bytes: Number(row.bytes) }));
+  });
 
   /** Begins to write a file of a revision of a recipe. */
-  async function begin(target: Target, { revision: given, ...wanted }: z.output<typeof request_>): Promise<string> {
+  async function begin(target: Target, { revision: given, ...wanted }: z.output<typeof newExport>): Promise<string> {
     depthOf(wanted.format, wanted.depth);
     const recipe = await services.data
       .getRepository(RecipeEntity)
@@ -40,27 +36,31 @@ export function exportRoutes(services: Services): Router {
     return (await services.jobs.add('render', target.id, title, { ...wanted, revision })).id;
   }
 
-  router.post(
-    '/targets/:id/exports',
-    route(async (request, response) => {
+  serve(
+    router,
+    'POST /targets/:id/exports',
+    async ({ parseBody, request }) => {
       const target = await targetOf(services, request.params.id);
-      response.status(202).json({ job: await begin(target, parseOrThrow(request_, request.body)) });
-    }),
+      return { job: await begin(target, parseBody()) };
+    },
+    202,
   );
 
   // Writes the same file again: of the same state, in the same form.
-  router.post(
-    '/exports/:id/again',
-    route(async (request, response) => {
+  serve(
+    router,
+    'POST /exports/:id/again',
+    async ({ request }) => {
       const { targetId, request: asked } = await exportOf(services, request.params.id);
-      const wanted = renderPayload.safeParse(asked).data;
+      const wanted = renderRequest.safeParse(asked).data;
       if (!wanted)
         throw new UserError(
           'not-again',
-          'This file was written before Owl Loom kept how; write it anew from its recipe.',
+          'This export has no saved settings (written by an older version). Export it anew from its recipe.',
         );
-      response.status(202).json({ job: await begin(await targetOf(services, targetId), wanted) });
-    }),
+      return { job: await begin(await targetOf(services, targetId), wanted) };
+    },
+    202,
   );
 
   // The recipe that a file was woven by, as a file.
@@ -101,13 +101,9 @@ export function exportRoutes(services: Services): Router {
     }),
   );
 
-  router.delete(
-    '/exports/:id',
-    route(async (request, response) => {
-      const found = await exportOf(services, request.params.id);
-      await moveToTrash(services, 'export', found.id);
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /exports/:id', async ({ request }) => {
+    const found = await exportOf(services, request.params.id);
+    await moveToTrash(services, 'export', found.id);
+  });
   return router;
 }

@@ -21,6 +21,6 @@ export async function findOrThrow<T extends Trashable & { id: string }>(
           .findOne({ where: { id } as FindOptionsWhere<T>, withDeleted: true })
       : null;
   if (!row) throw new UserError(`no-${what}`, `There is no such ${what}; it may have been removed.`);
-  if (row.deletedAt) throw new UserError('in-trash', `This ${what} lies in the trash; bring it back from there first.`);
+  if (row.deletedAt) throw new UserError('in-trash', `This ${what} is in the trash. Restore it first.`);
   return row;
 }

@@ -1,19 +1,10 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
-import { UserError } from '#base/errors';
+import type { ErrorBody } from '#api/wire';
+import { UserError, userMessageOf } from '#base/errors';
 import { firstIssue, exceedsDepth } from '#base/validation-errors';
 import { translateSystemError } from '../system/system-errors';
-
-/** What an error looks like to the page. */
-export interface ErrorBody {
-  readonly error: {
-    readonly code: string;
-    readonly message: string;
-    readonly path?: string;
-    readonly [more: string]: unknown;
-  };
-}
 
 const STATUS: Record<string, number> = {
   'no-target': 404,
@@ -67,7 +58,7 @@ export function parseOrThrow<S extends z.ZodType>(schema: S, value: unknown): z.
   const result = schema.safeParse(value);
   if (result.success) return result.data;
   const { says, path } = firstIssue(result.error, value);
-  throw new UserError('bad-request', path ? `${path}: ${says}` : `In what was sent ${says}`, path || undefined);
+  throw new UserError('bad-request', path ? `${path}: ${says}` : `Invalid request: ${says}`, path || undefined);
 }
 
 /** For what is named by what it holds, so that the same address always gives the same bytes; for whoever was let in, and nobody on the way. */
@@ -77,7 +68,7 @@ export const FOR_GOOD = { 'Cache-Control': 'private, max-age=31536000, immutable
 export function goneWith(response: Response): AbortSignal {
   const gone = new AbortController();
   response.once('close', () => {
-    if (!response.writableEnded) gone.abort(new UserError('gone', 'The request was broken off.'));
+    if (!response.writableEnded) gone.abort(new UserError('gone', 'The request was interrupted.'));
   });
   return gone.signal;
 }
@@ -114,20 +105,24 @@ export const errorHandler =
     const error =
       known ?? new UserError('internal', 'Something went wrong inside Owl Loom; the details are in its log.');
     const more = error instanceof DetailedUserError ? error.more : {};
-    const body: ErrorBody = { error: { code: error.code, message: error.message, path: error.path, ...more } };
+    const body: ErrorBody = {
+      error: {
+        code: error.code,
+        message: error.where ? userMessageOf(error) : error.message,
+        path: error.path,
+        ...more,
+      },
+    };
     response.status(known ? (STATUS[error.code] ?? 422) : 500).json(body);
   };
 
 /** What the reader of bodies and addresses refuses, by its own names. */
 const REFUSED: Readonly<Record<string, [string, string]>> = {
-  'entity.too.large': ['too-large', 'This is more than Owl Loom takes in one request.'],
+  'entity.too.large': ['too-large', 'Request too large.'],
   'entity.parse.failed': ['bad-request', 'The request is not valid JSON.'],
-  'charset.unsupported': ['bad-request', 'The request is written in letters that Owl Loom does not read; use UTF-8.'],
-  'encoding.unsupported': [
-    'bad-request',
-    'The request is packed in a way that Owl Loom does not know; use gzip or none.',
-  ],
-  'request.aborted': ['bad-request', 'The request broke off before it was whole.'],
+  'charset.unsupported': ['bad-request', 'Unsupported character set; use UTF-8.'],
+  'encoding.unsupported': ['bad-request', 'Unsupported content encoding; use gzip or none.'],
+  'request.aborted': ['bad-request', 'The request was interrupted.'],
 };
 
 /** A fault of what was asked, or of the system around us, as a sentence; undefined where it is ours. */
@@ -135,7 +130,7 @@ function faultOf(fault: unknown): UserError | undefined {
   const { type, status } = (fault ?? {}) as { type?: string; status?: number };
   const [code, says] = REFUSED[type ?? ''] ?? [];
   if (code && says) return new UserError(code, says);
-  if (fault instanceof URIError) return new UserError('bad-request', 'This address is not written as addresses are.');
+  if (fault instanceof URIError) return new UserError('bad-request', 'Invalid address.');
   // What Express and its readers refuse besides has a status of its own.
   if (status === 404) return new UserError('not-found', 'There is nothing at this address.');
   if (status !== undefined && status >= 400 && status < 500)

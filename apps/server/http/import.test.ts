@@ -201,7 +201,7 @@ describe('uploads', () => {
       .expect(202);
     expect(await server.jobEnds(body.job)).toMatchObject({
       state: 'failed',
-      message: expect.stringMatching(/blank.fits holds no data at all/),
+      message: expect.stringMatching(/blank.fits has no data/),
     });
     expect(await readdir(join(server.root, 'stacks'))).toEqual(before);
     expect((await server.agent().get(`/api/targets/${target}/stacks`)).body).toEqual([]);

@@ -1,46 +1,33 @@
 import { Router } from 'express';
-import { z } from 'zod';
-import type { PublicJob } from '../queue/job-dto';
+import type { PublicJob } from '#api/jobs';
 import type { Services } from '../services';
 import { freeBytes } from '../system/disk-space';
-import { parseOrThrow, route } from './http';
-
-const query = z.object({ target: z.string().max(36).optional() });
+import { sendEvent, serve } from './endpoint';
 
 export function jobRoutes(services: Services): Router {
   const router = Router();
 
-  router.get(
-    '/jobs',
-    route(async (request, response) => {
-      response.json(await services.jobs.recent(parseOrThrow(query, request.query).target));
-    }),
-  );
+  serve(router, 'GET /jobs', async ({ parseQuery }) => {
+    return await services.jobs.recent(parseQuery().target);
+  });
 
-  router.get(
-    '/jobs/:id',
-    route(async (request, response) => {
-      response.json(await services.jobs.one(String(request.params.id)));
-    }),
-  );
+  serve(router, 'GET /jobs/:id', async ({ request }) => {
+    return await services.jobs.one(String(request.params.id));
+  });
 
-  router.post(
-    '/jobs/:id/cancel',
-    route(async (request, response) => {
-      await services.jobs.cancel(String(request.params.id));
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'POST /jobs/:id/cancel', async ({ request }) => {
+    await services.jobs.cancel(String(request.params.id));
+  });
 
   // Server-sent events: every change of a job, and now and then the bytes that are free, so that a dead line is noticed.
   router.get('/events', (request, response) => {
     response.set({ 'Content-Type': 'text/event-stream', 'Cache-Control': 'no-cache', Connection: 'keep-alive' });
     response.flushHeaders();
-    response.write('event: hello\ndata: {}\n\n');
-    const send = (job: PublicJob) => response.write(`event: job\ndata: ${JSON.stringify(job)}\n\n`);
+    sendEvent(response, 'hello', {});
+    const send = (job: PublicJob) => sendEvent(response, 'job', job);
     const room = (): void => {
       freeBytes(services.root).then(
-        (free) => response.write(`event: room\ndata: ${JSON.stringify({ free })}\n\n`),
+        (free) => sendEvent(response, 'room', { free }),
         (fault: unknown) => services.log.warn(fault, 'the room on the disk cannot be told'),
       );
     };

@@ -1,33 +1,21 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import { z } from 'zod';
+import type { z } from 'zod';
+import type { recipeSave } from '#api/recipes';
 import { UserError } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../storage/db/entities';
 import { pruneRevisions } from '../thumbnails/revision';
-import { knownMeasurements, measurePayload } from '../jobs/measure';
+import { knownMeasurements } from '../jobs/measure';
 import { anyCover, coversDir, findCoverThumbnail } from '../thumbnails/cover';
-import { findProof, proofPayload } from '../jobs/proof';
-import { PICTURE_NAME, readThumbnail } from '../thumbnails/read-thumbnail';
+import { findProof } from '../jobs/proof';
 import type { Services } from '../services';
 import { moveToTrash } from '../maintenance/trash';
-import { FOR_GOOD, DetailedUserError, parseOrThrow, route } from './http';
+import { DetailedUserError } from './http';
 import { findOrThrow } from './find-or-throw';
 import { targetOf } from './targets';
-
-/** With `known`, what has been measured already is all that is asked for. */
-const measureBody = measurePayload.extend({ known: z.boolean().optional() });
-const coverQuery = z.object({ any: z.literal('1').optional() });
-const coverName = z.object({ name: z.string().regex(PICTURE_NAME) });
-const create = z.strictObject({ body: z.unknown() });
-/** Numbers of states are kept as numbers of four bytes. */
-const MOST_STATES = 2 ** 31 - 1;
-/** `key` names this very save: sent twice, it counts once. */
-const save = z.strictObject({
-  parent: z.int().nonnegative().max(MOST_STATES),
-  body: z.unknown(),
-  key: z.uuid().optional(),
-});
+import { serve } from './endpoint';
+import { serveThumbnails } from './thumbnails';
 
 export const recipeOf = (services: Services, id: unknown): Promise<StoredRecipe> =>
   findOrThrow(services, RecipeEntity, id, 'recipe');
@@ -39,7 +27,7 @@ export const recipeOf = (services: Services, id: unknown): Promise<StoredRecipe>
 async function addRevision(
   services: Services,
   id: string,
-  { parent, body, key = randomUUID() }: z.output<typeof save>,
+  { parent, body, key = randomUUID() }: z.output<typeof recipeSave>,
 ): Promise<StoredRecipe> {
   const recipe = parseRecipe(body);
   const outcome = await services.data.transaction(async (manager) => {
@@ -66,7 +54,7 @@ async function addRevision(
     const newest = await services.data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: id, number: outcome.row.revision });
-    throw new DetailedUserError('conflict', 'This recipe was changed somewhere else meanwhile; both states are kept.', {
+    throw new DetailedUserError('conflict', 'This recipe was also changed elsewhere. Both versions are in History.', {
       revision: outcome.row.revision,
       body: newest?.body,
     });
@@ -101,113 +89,80 @@ export function recipeRoutes(services: Services): Router {
   const router = Router();
   const table = services.data.getRepository(RecipeEntity);
 
-  router.get(
-    '/targets/:id/recipes',
-    route(async (request, response) => {
+  serve(router, 'GET /targets/:id/recipes', async ({ request }) => {
+    const target = await targetOf(services, request.params.id);
+    return await table.find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } });
+  });
+
+  serve(
+    router,
+    'POST /targets/:id/recipes',
+    async ({ parseBody, request }) => {
       const target = await targetOf(services, request.params.id);
-      response.json(
-        await table.find({ where: { targetId: target.id }, order: { updatedAt: 'DESC', createdAt: 'DESC' } }),
-      );
-    }),
+      const { body } = parseBody();
+      return await addRecipe(services, target.id, body);
+    },
+    201,
   );
 
-  router.post(
-    '/targets/:id/recipes',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      const { body } = parseOrThrow(create, request.body);
-      response.status(201).json(await addRecipe(services, target.id, body));
-    }),
-  );
+  serve(router, 'GET /recipes/:id', async ({ request }) => {
+    const recipe = await recipeOf(services, request.params.id);
+    const newest = await services.data
+      .getRepository(RevisionEntity)
+      .findOneBy({ recipeId: recipe.id, number: recipe.revision });
+    if (!newest)
+      throw new UserError('no-state', 'The latest version is missing. Restore an earlier one in Swatches › History.');
+    return { ...recipe, body: newest.body };
+  });
 
-  router.get(
-    '/recipes/:id',
-    route(async (request, response) => {
-      const recipe = await recipeOf(services, request.params.id);
-      const newest = await services.data
-        .getRepository(RevisionEntity)
-        .findOneBy({ recipeId: recipe.id, number: recipe.revision });
-      if (!newest)
-        throw new UserError(
-          'no-state',
-          'The newest state of this recipe is gone; bring an earlier one back, in Swatches under earlier states.',
-        );
-      response.json({ ...recipe, body: newest.body });
-    }),
-  );
+  serve(router, 'PUT /recipes/:id', async ({ parseBody, request }) => {
+    const asked = parseBody();
+    const recipe = await recipeOf(services, request.params.id);
+    const reply = await addRevision(services, recipe.id, asked);
+    pruneOccasionally(services, recipe);
+    return reply;
+  });
 
-  router.put(
-    '/recipes/:id',
-    route(async (request, response) => {
-      const asked = parseOrThrow(save, request.body);
-      const recipe = await recipeOf(services, request.params.id);
-      response.json(await addRevision(services, recipe.id, asked));
-      pruneOccasionally(services, recipe);
-    }),
-  );
-
-  router.delete(
-    '/recipes/:id',
-    route(async (request, response) => {
-      const recipe = await recipeOf(services, request.params.id);
-      await moveToTrash(services, 'recipe', recipe.id);
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /recipes/:id', async ({ request }) => {
+    const recipe = await recipeOf(services, request.params.id);
+    await moveToTrash(services, 'recipe', recipe.id);
+  });
 
   // The name of its cover, old or new; one that is out of date is made anew by a job, after which the page asks again. Where any will do
   // (`?any=1`), no job begins.
-  router.get(
-    '/recipes/:id/cover',
-    route(async (request, response) => {
-      const recipe = await recipeOf(services, request.params.id);
-      const { any } = parseOrThrow(coverQuery, request.query);
-      response.json(
-        any
-          ? { name: await anyCover(services, recipe.id), fresh: false }
-          : await findCoverThumbnail(services, recipe.id),
-      );
-    }),
-  );
+  serve(router, 'GET /recipes/:id/cover', async ({ parseQuery, request }) => {
+    const recipe = await recipeOf(services, request.params.id);
+    const { any } = parseQuery();
+    return any
+      ? { name: await anyCover(services, recipe.id), fresh: false }
+      : await findCoverThumbnail(services, recipe.id);
+  });
 
-  router.get(
-    '/covers/:name',
-    route(async (request, response) => {
-      const { name } = parseOrThrow(coverName, request.params);
-      const bytes = await readThumbnail(coversDir(services.root), name);
-      response.set({ 'Content-Type': 'image/jpeg', ...FOR_GOOD }).end(bytes);
-    }),
-  );
+  serveThumbnails(router, '/covers', coversDir(services.root));
 
   // Known figures at once; what is missing becomes a job, after which the page asks again.
-  router.post(
-    '/targets/:id/measure',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      const { known, recipe: raw, paths, also } = parseOrThrow(measureBody, request.body);
-      const recipe = parseRecipe(raw);
-      const { figures, failed, obstacle, complete } = await knownMeasurements(services, target.id, {
-        recipe,
-        paths,
-        also,
-      });
-      const job =
-        complete || known
-          ? undefined
-          : await services.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
-      response.json({ figures, failed, obstacle, job: job?.id ?? null });
-    }),
-  );
+  serve(router, 'POST /targets/:id/measure', async ({ parseBody, request }) => {
+    const target = await targetOf(services, request.params.id);
+    const { known, recipe: raw, paths, also } = parseBody();
+    const recipe = parseRecipe(raw);
+    const { figures, failed, obstacle, complete } = await knownMeasurements(services, target.id, {
+      recipe,
+      paths,
+      also,
+    });
+    const job =
+      complete || known
+        ? undefined
+        : await services.jobs.add('measure', target.id, 'figures', { recipe: raw, paths, also });
+    return { figures, failed, obstacle, job: job?.id ?? null };
+  });
   // The proof of an image and the kept images before it: full-size pixels as pyramids, made by a job where they are not there yet.
-  router.post(
-    '/targets/:id/proof',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      const { recipe: raw, path } = parseOrThrow(proofPayload, request.body);
-      const { pixels, kept, ready } = await findProof(services, target.id, parseRecipe(raw), path);
-      const job = ready ? undefined : await services.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
-      response.json({ pixels, kept, job: job?.id ?? null });
-    }),
-  );
+  serve(router, 'POST /targets/:id/proof', async ({ parseBody, request }) => {
+    const target = await targetOf(services, request.params.id);
+    const { recipe: raw, path } = parseBody();
+    const { pixels, kept, ready } = await findProof(services, target.id, parseRecipe(raw), path);
+    const job = ready ? undefined : await services.jobs.add('proof', target.id, 'proof', { recipe: raw, path });
+    return { pixels, kept, job: job?.id ?? null };
+  });
   return router;
 }

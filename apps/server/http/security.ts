@@ -80,7 +80,7 @@ export function checkHostAndOrigin(called: ServerIdentity): RequestHandler {
         new UserError(
           'foreign-host',
           beyond(called)
-            ? 'Owl Loom does not answer to this name; start it with --name for each name that it is reached by.'
+            ? 'Unknown host name. Start Owl Loom with --name for each host name it is reached by.'
             : `Owl Loom answers only on this machine; open it at http://127.0.0.1:${called.ports[0]}.`,
         ),
       );
@@ -91,7 +91,7 @@ export function checkHostAndOrigin(called: ServerIdentity): RequestHandler {
     const foreignPage = origin !== undefined && !isOurs(hostOf(origin) ?? '', called);
     const foreignSite = site !== undefined && !OWN_SITES.has(site) && !SAFE.has(request.method);
     if (foreignPage || foreignSite) {
-      next(new UserError('foreign-origin', 'Owl Loom takes no requests from other pages.'));
+      next(new UserError('foreign-origin', 'Requests from other pages are refused.'));
       return;
     }
     next();
@@ -119,6 +119,6 @@ export function requireAuth(lock: PasswordAuth | undefined, key: string): Reques
     const ticket = ticketOf(request);
     response.locals.command = showsKey(request, key);
     if (!lock || isCommand(response) || (ticket !== undefined && lock.sessions.isValidToken(ticket))) next();
-    else next(new UserError('no-session', 'Owl Loom asks for its password first; open its page, and give it there.'));
+    else next(new UserError('no-session', 'Password required. Open the page of Owl Loom and unlock it.'));
   };
 }

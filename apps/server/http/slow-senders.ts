@@ -14,7 +14,7 @@ export const wholeSoon = (within = WHOLE): RequestHandler => {
     const late = setTimeout(() => {
       if (request.complete || response.headersSent) return;
       response.set('Connection', 'close');
-      next(new UserError('too-slow', 'The rest of this request did not come; send it again.'));
+      next(new UserError('too-slow', 'The request was interrupted. Send it again.'));
       // Who sends nothing more cannot be waited for.
       response.once('finish', () => request.destroy());
     }, within).unref();
@@ -38,12 +38,7 @@ export function watchPace(body: Readable, slow: (fault: UserError) => void, { by
   const timer = setInterval(() => {
     // A sender that waits for us, since the disk is slow, is not slow itself.
     if (came * 1000 < bytes * every && !body.isPaused())
-      slow(
-        new UserError(
-          'too-slow',
-          'This file comes in too slowly to go on waiting for it; send it again by a quicker way.',
-        ),
-      );
+      slow(new UserError('too-slow', 'Upload too slow: given up. Send the file again over a faster connection.'));
     came = 0;
   }, every);
   return () => {

@@ -46,7 +46,9 @@ describe('a newer stack', () => {
         .put(`/api/targets/${target}/uploads?name=again.fits&replace=${replace}`)
         .set(raw)
         .send(fits(24, 'G'));
-    expect((await send(id).expect(422)).body.error.message).toBe('again.fits is here already as G; give another file.');
+    expect((await send(id).expect(422)).body.error.message).toBe(
+      'again.fits is already imported as G. Choose another file.',
+    );
     await send('nothing').expect(404);
     expect(await readdir(join(server.root, 'incoming'))).toEqual([]);
   });

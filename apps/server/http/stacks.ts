@@ -1,22 +1,12 @@
 import { Router } from 'express';
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { guessWavelength } from '#image/metadata/filter';
 import { RecipeEntity, RevisionEntity, type Stack, StackEntity } from '../storage/db/entities';
 import { type Services, pixelId, stackInfo } from '../services';
 import { moveToTrash } from '../maintenance/trash';
-import { parseOrThrow, route } from './http';
 import { findOrThrow } from './find-or-throw';
 import { targetOf } from './targets';
-
-const patch = z.strictObject({
-  name: z.string().trim().min(1).max(64).optional(),
-  filter: z.string().trim().max(64).nullable().optional(),
-  /** Nanometres. */
-  wavelength: z.number().min(100).max(30_000).nullable().optional(),
-  domain: z.enum(['linear', 'stretched']).optional(),
-  exposure: z.number().positive().nullable().optional(),
-});
+import { serve } from './endpoint';
 
 /** A stack as the page sees it. */
 function view(stack: Stack) {
@@ -53,51 +43,38 @@ export function stackRoutes(services: Services): Router {
   const router = Router();
   const table = services.data.getRepository(StackEntity);
 
-  router.get(
-    '/targets/:id/stacks',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      response.json((await table.find({ where: { targetId: target.id }, order: { createdAt: 'ASC' } })).map(view));
-    }),
-  );
+  serve(router, 'GET /targets/:id/stacks', async ({ request }) => {
+    const target = await targetOf(services, request.params.id);
+    return (await table.find({ where: { targetId: target.id }, order: { createdAt: 'ASC' } })).map(view);
+  });
 
-  router.get(
-    '/stacks/:id/header',
-    route(async (request, response) => {
-      const { cards } = await stackOf(services, request.params.id);
-      response.json(cards.flatMap((card) => card.images));
-    }),
-  );
+  serve(router, 'GET /stacks/:id/header', async ({ request }) => {
+    const { cards } = await stackOf(services, request.params.id);
+    return cards.flatMap((card) => card.images);
+  });
 
-  router.patch(
-    '/stacks/:id',
-    route(async (request, response) => {
-      const stack = await stackOf(services, request.params.id);
-      const change = parseOrThrow(patch, request.body);
-      if (change.name !== undefined && change.name !== stack.name) {
-        if (await table.existsBy({ targetId: stack.targetId, name: change.name }))
-          throw new UserError(
-            'name-taken',
-            `Another stack is already called ${change.name}; choose another name.`,
-            'name',
-          );
-        const using = await recipesWith(services, stack);
-        if (using.length > 0)
-          throw new UserError(
-            'in-use',
-            `${stack.name} is used under this name in ${using.join(', ')}, so its name stays.`,
-            'name',
-          );
-      }
-      // A new filter brings its own wavelength, unless one is given with it.
-      const wavelength =
-        change.filter !== undefined && change.filter !== stack.filter && change.wavelength === undefined
-          ? { wavelength: guessWavelength(change.filter ?? undefined) ?? null }
-          : {};
-      if (Object.keys(change).length > 0) await table.update(stack.id, { ...change, ...wavelength });
-      response.json(view({ ...stack, ...change, ...wavelength } as Stack));
-    }),
-  );
+  serve(router, 'PATCH /stacks/:id', async ({ parseBody, request }) => {
+    const stack = await stackOf(services, request.params.id);
+    const change = parseBody();
+    if (change.name !== undefined && change.name !== stack.name) {
+      if (await table.existsBy({ targetId: stack.targetId, name: change.name }))
+        throw new UserError(
+          'name-taken',
+          `Another stack is already called ${change.name}; choose another name.`,
+          'name',
+        );
+      const using = await recipesWith(services, stack);
+      if (using.length > 0)
+        throw new UserError('in-use', `Cannot rename ${stack.name}: used in ${using.join(', ')}.`, 'name');
+    }
+    // A new filter brings its own wavelength, unless one is given with it.
+    const wavelength =
+      change.filter !== undefined && change.filter !== stack.filter && change.wavelength === undefined
+        ? { wavelength: guessWavelength(change.filter ?? undefined) ?? null }
+        : {};
+    if (Object.keys(change).length > 0) await table.update(stack.id, { ...change, ...wavelength });
+    return view({ ...stack, ...change, ...wavelength } as Stack);
+  });
 
   // Another way to take a file in gives other pixels, so the file is read again.
   const again = async (stack: Stack, how: { divisor?: number; edgesBlank?: boolean }): Promise<string> => {
@@ -113,45 +90,37 @@ export function stackRoutes(services: Services): Router {
     return job.id;
   };
 
-  router.post(
-    '/stacks/:id/edges',
-    route(async (request, response) => {
+  serve(
+    router,
+    'POST /stacks/:id/edges',
+    async ({ parseBody, request }) => {
       const stack = await stackOf(services, request.params.id);
-      const { blank } = parseOrThrow(z.strictObject({ blank: z.boolean() }), request.body);
-      response.status(202).json({ job: await again(stack, { edgesBlank: blank }) });
-    }),
+      const { blank } = parseBody();
+      return { job: await again(stack, { edgesBlank: blank }) };
+    },
+    202,
   );
 
-  router.post(
-    '/targets/:id/scale',
-    route(async (request, response) => {
+  serve(
+    router,
+    'POST /targets/:id/scale',
+    async ({ parseBody, request }) => {
       const target = await targetOf(services, request.params.id);
-      const { divisor, stacks } = parseOrThrow(
-        z.strictObject({
-          divisor: z.number().positive().max(1e12).nullable(),
-          stacks: z.array(z.string().max(36)).max(200).optional(),
-        }),
-        request.body,
-      );
+      const { divisor, stacks } = parseBody();
       const rows = (await table.findBy({ targetId: target.id })).filter(
         (row) => (stacks?.includes(row.id) ?? true) && row.divisor !== divisor,
       );
-      response
-        .status(202)
-        .json({ jobs: await Promise.all(rows.map((row) => again(row, { divisor: divisor ?? undefined }))) });
-    }),
+      return { jobs: await Promise.all(rows.map((row) => again(row, { divisor: divisor ?? undefined }))) };
+    },
+    202,
   );
 
-  router.delete(
-    '/stacks/:id',
-    route(async (request, response) => {
-      const stack = await stackOf(services, request.params.id);
-      const using = await recipesWith(services, stack);
-      if (using.length > 0)
-        throw new UserError('in-use', `${stack.name} is used in ${using.join(', ')}; take it out there first.`);
-      await moveToTrash(services, 'stack', stack.id);
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /stacks/:id', async ({ request }) => {
+    const stack = await stackOf(services, request.params.id);
+    const using = await recipesWith(services, stack);
+    if (using.length > 0)
+      throw new UserError('in-use', `Cannot remove ${stack.name}: used in ${using.join(', ')}. Remove it there first.`);
+    await moveToTrash(services, 'stack', stack.id);
+  });
   return router;
 }

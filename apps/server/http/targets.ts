@@ -1,14 +1,11 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { IsNull, Not } from 'typeorm';
-import { z } from 'zod';
 import { RecipeEntity, StackEntity, SwatchEntity, type Target, TargetEntity } from '../storage/db/entities';
 import type { Services } from '../services';
 import { moveToTrash } from '../maintenance/trash';
-import { parseOrThrow, route } from './http';
 import { findOrThrow } from './find-or-throw';
-
-const body = z.strictObject({ name: z.string().trim().min(1, 'a target needs a name').max(200) });
+import { serve } from './endpoint';
 
 /** The target with that id. */
 export const targetOf = (services: Services, id: unknown): Promise<Target> =>
@@ -49,51 +46,41 @@ export function targetRoutes(services: Services): Router {
   const router = Router();
   const table = services.data.getRepository(TargetEntity);
 
-  router.get(
-    '/targets',
-    route(async (_request, response) => {
-      const targets = await table.find({ order: { createdAt: 'DESC' } });
-      response.json(await Promise.all(targets.map((target) => card(services, target))));
-    }),
-  );
+  serve(router, 'GET /targets', async () => {
+    const targets = await table.find({ order: { createdAt: 'DESC' } });
+    return await Promise.all(targets.map((target) => card(services, target)));
+  });
 
-  router.post(
-    '/targets',
-    route(async (request, response) => {
-      const { name } = parseOrThrow(body, request.body);
+  serve(
+    router,
+    'POST /targets',
+    async ({ parseBody }) => {
+      const { name } = parseBody();
       const target = await table.save({ id: randomUUID(), name });
-      response.status(201).json(await card(services, target as Target));
-    }),
+      return await card(services, target as Target);
+    },
+    201,
   );
 
-  router.get(
-    '/targets/:id',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      response.json(await card(services, target));
-      preallocateForTarget(services, target.id).catch((fault: unknown) =>
-        services.log.warn(fault, 'memory could not be made ready'),
-      );
-    }),
-  );
+  serve(router, 'GET /targets/:id', async ({ request }) => {
+    const target = await targetOf(services, request.params.id);
+    const reply = await card(services, target);
+    preallocateForTarget(services, target.id).catch((fault: unknown) =>
+      services.log.warn(fault, 'memory could not be made ready'),
+    );
+    return reply;
+  });
 
-  router.patch(
-    '/targets/:id',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      const { name } = parseOrThrow(body, request.body);
-      await table.update(target.id, { name });
-      response.json(await card(services, { ...target, name }));
-    }),
-  );
+  serve(router, 'PATCH /targets/:id', async ({ parseBody, request }) => {
+    const target = await targetOf(services, request.params.id);
+    const { name } = parseBody();
+    await table.update(target.id, { name });
+    return await card(services, { ...target, name });
+  });
 
-  router.delete(
-    '/targets/:id',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      await moveToTrash(services, 'target', target.id);
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /targets/:id', async ({ request }) => {
+    const target = await targetOf(services, request.params.id);
+    await moveToTrash(services, 'target', target.id);
+  });
   return router;
 }

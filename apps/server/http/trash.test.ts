@@ -1,7 +1,8 @@
 import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { type TrashKind, type Trashed, purgeExpired } from '../maintenance/trash';
+import { type Trashed, purgeExpired } from '../maintenance/trash';
+import type { TrashKind } from '#api/maintenance';
 import { deleteOrphans } from '../maintenance/delete-orphans';
 import { notes } from '../maintenance/log';
 import { TestServer, fits, hydrogen } from '../testing/api';
@@ -39,7 +40,7 @@ describe('the trash', () => {
     const before = (await server.agent().get(`/api/targets/${target}/recipes`)).body;
     await server.agent().delete(`/api/recipes/${recipeId}`).expect(204);
     const { body } = await server.agent().get(`/api/recipes/${recipeId}`).expect(410);
-    expect(body.error.message).toMatch(/lies in the trash/);
+    expect(body.error.message).toMatch(/is in the trash/);
     await server.agent().put(`/api/recipes/${recipeId}`).send({ parent: 1, body: recipe }).expect(410);
     const [row] = await trash();
     expect(row).toMatchObject({ kind: 'recipe', id: recipeId, name: 'Thrown', target: 'Old Lamp' });
@@ -74,7 +75,7 @@ describe('the trash', () => {
     const again = await server.bringIn(target, 't_SII.fits', fits(64, 'SII'));
     expect(again).not.toBe(id);
     const { body } = await back('stack', id).expect(422);
-    expect(body.error.message).toMatch(/brought in anew, as SII/);
+    expect(body.error.message).toMatch(/imported again as SII/);
     const files = await folder('stacks');
     await server.agent().delete(`/api/trash/stack/${id}`).expect(204);
     // The other needs the same file.
@@ -91,7 +92,7 @@ describe('the trash', () => {
     expect((await server.agent().get('/api/targets')).body.map(({ id }: { id: string }) => id)).toEqual([target]);
     expect((await trash()).map(({ kind, id }) => [kind, id])).toEqual([['target', other]]);
     const { body } = await back('stack', stack).expect(410);
-    expect(body.error.message).toMatch(/bring that back first/);
+    expect(body.error.message).toMatch(/Restore that first/);
     await back('target', other).expect(200);
     expect((await trash()).map(({ kind, id }) => [kind, id])).toEqual([['stack', stack]]);
     await back('stack', stack).expect(200);
@@ -146,7 +147,7 @@ describe('sweeping', () => {
     await server.restart();
     expect(await Promise.all(['stacks', 'pixels', 'exports', 'covers', 'sheets', 'past'].map(folder))).toEqual(there);
     expect((await notes(server.running.services)).map(({ says }) => says)).toContainEqual(
-      'Swept away: files that nothing speaks of (1, 1 kB).',
+      'Cleaned up: unreferenced files (1, 1 kB).',
     );
   });
 

@@ -1,8 +1,10 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { TRASHABLE, restoreFromTrash, deletePermanently, emptyTrash, trashed } from '../maintenance/trash';
+import { TRASHABLE } from '#api/maintenance';
+import { restoreFromTrash, deletePermanently, emptyTrash, trashed } from '../maintenance/trash';
 import type { Services } from '../services';
-import { parseOrThrow, route } from './http';
+import { parseOrThrow } from './http';
+import { serve } from './endpoint';
 
 const place = z.object({ kind: z.enum(TRASHABLE), id: z.string().max(36) });
 
@@ -10,35 +12,22 @@ const place = z.object({ kind: z.enum(TRASHABLE), id: z.string().max(36) });
 export function trashRoutes(services: Services): Router {
   const router = Router();
 
-  router.get(
-    '/trash',
-    route(async (_request, response) => {
-      response.json(await trashed(services));
-    }),
-  );
+  serve(router, 'GET /trash', async () => {
+    return await trashed(services);
+  });
 
-  router.post(
-    '/trash/:kind/:id/back',
-    route(async (request, response) => {
-      const { kind, id } = parseOrThrow(place, request.params);
-      response.json(await restoreFromTrash(services, kind, id));
-    }),
-  );
+  serve(router, 'POST /trash/:kind/:id/back', async ({ request }) => {
+    const { kind, id } = parseOrThrow(place, request.params);
+    return await restoreFromTrash(services, kind, id);
+  });
 
-  router.delete(
-    '/trash/:kind/:id',
-    route(async (request, response) => {
-      const { kind, id } = parseOrThrow(place, request.params);
-      await deletePermanently(services, kind, id);
-      response.status(204).end();
-    }),
-  );
+  serve(router, 'DELETE /trash/:kind/:id', async ({ request }) => {
+    const { kind, id } = parseOrThrow(place, request.params);
+    await deletePermanently(services, kind, id);
+  });
 
-  router.delete(
-    '/trash',
-    route(async (_request, response) => {
-      response.json({ gone: await emptyTrash(services) });
-    }),
-  );
+  serve(router, 'DELETE /trash', async () => {
+    return { gone: await emptyTrash(services) };
+  });
   return router;
 }

@@ -4,7 +4,7 @@ import { opendir, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Readable } from 'node:stream';
 import express, { Router } from 'express';
-import { z } from 'zod';
+import type { Taken } from '#api/stacks';
 import { UserError } from '#base/errors';
 import { StackEntity } from '../storage/db/entities';
 import { setFileState } from '../jobs/repair';
@@ -12,26 +12,13 @@ import { type Services, stackFile } from '../services';
 import { lookAt } from '../jobs/import/ingest';
 import { recheck } from '../storage/integrity';
 import { requireDiskSpace, pyramidBytes } from '../system/disk-space';
-import { baseName, parseOrThrow, goneWith, route } from './http';
+import { baseName, goneWith } from './http';
 import { writeUpload, tooLarge } from './upload-stream';
 import { targetOf } from './targets';
+import { serve } from './endpoint';
 
 /** Bytes that one file may have where nothing else is set. */
 export const DEFAULT_CAP = 4 * 2 ** 30;
-
-const query = z.object({ name: z.string().min(1).max(255), replace: z.string().max(36).optional() });
-const chosen = z.strictObject({ files: z.array(z.string().min(1).max(255)).min(1).max(500) });
-
-/** What became of a file: it is being imported, or it is here already. */
-type Taken =
-  | {
-      readonly again: true;
-      readonly stack: string;
-      readonly name: string;
-      /** Its file was missing or damaged, and has come again. */
-      readonly mended?: true;
-    }
-  | { readonly again: false; readonly job: string };
 
 /** Puts a file that has come where files lie; no stack lacks it any more. */
 async function moveIntoStacks(services: Services, incoming: string, hash: string): Promise<void> {
@@ -62,7 +49,7 @@ async function acceptFile(
     const hash = await services.pool.hash(incoming);
     const already = await table.findOneBy({ targetId, hash });
     if (already && replace !== undefined && already.id !== replace)
-      throw new UserError('same-file', `${fileName} is here already as ${already.name}; give another file.`);
+      throw new UserError('same-file', `${fileName} is already imported as ${already.name}. Choose another file.`);
     if (already && !already.lacking) return { again: true, stack: already.id, name: already.name };
     // A file that is no stack is refused here, before anything is kept or promised.
     const image = await lookAt(services, { path: incoming, name: fileName }, signal);
@@ -102,38 +89,34 @@ async function filesIn(folder: string): Promise<string[]> {
 
 export function uploadRoutes(services: Services, cap = DEFAULT_CAP): Router {
   const router = Router();
-  router.put(
-    '/targets/:id/uploads',
-    route(async (request, response) => {
-      const target = await targetOf(services, request.params.id);
-      const { name, replace } = parseOrThrow(query, request.query);
-      const fileName = baseName(name);
-      const declared = Number(request.headers['content-length'] ?? 0);
-      if (declared > cap) throw tooLarge(fileName, cap);
-      await requireDiskSpace(services.root, declared, fileName);
-      const taken = await acceptFile(services, target.id, fileName, request, cap, goneWith(response), replace);
-      response.status(taken.again ? 200 : 202).json(taken);
-    }),
-  );
+  serve(router, 'PUT /targets/:id/uploads', async ({ parseQuery, request, response }) => {
+    const target = await targetOf(services, request.params.id);
+    const { name, replace } = parseQuery();
+    const fileName = baseName(name);
+    const declared = Number(request.headers['content-length'] ?? 0);
+    if (declared > cap) throw tooLarge(fileName, cap);
+    await requireDiskSpace(services.root, declared, fileName);
+    const taken = await acceptFile(services, target.id, fileName, request, cap, goneWith(response), replace);
+    if (!taken.again) response.status(202);
+    return taken;
+  });
 
-  router.get(
-    '/inbox',
-    route(async (_request, response) => {
-      const folder = inboxOf(services.root);
-      const names = await filesIn(folder);
-      const files = await Promise.all(
-        names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })),
-      );
-      response.json({ folder, files });
-    }),
-  );
+  serve(router, 'GET /inbox', async () => {
+    const folder = inboxOf(services.root);
+    const names = await filesIn(folder);
+    const files = await Promise.all(
+      names.sort().map(async (name) => ({ name, bytes: (await stat(join(folder, name))).size })),
+    );
+    return { folder, files };
+  });
 
-  router.post(
-    '/targets/:id/inbox',
-    express.json(),
-    route(async (request, response) => {
+  router.use('/targets/:id/inbox', express.json());
+  serve(
+    router,
+    'POST /targets/:id/inbox',
+    async ({ parseBody, request, response }) => {
       const target = await targetOf(services, request.params.id);
-      const { files } = parseOrThrow(chosen, request.body);
+      const { files } = parseBody();
       const there = new Set(await filesIn(inboxOf(services.root)));
       const results: (Taken | { readonly trouble: string })[] = [];
       for (const name of files) {
@@ -148,7 +131,7 @@ export function uploadRoutes(services: Services, cap = DEFAULT_CAP): Router {
               goneWith(response),
             )
           : Promise.reject(
-              new UserError('no-file', `${baseName(name)} is no longer in the inbox, or is no plain file.`),
+              new UserError('no-file', `${baseName(name)} is no longer in the inbox, or is not a plain file.`),
             );
         results.push(
           await taken.catch((fault: unknown) => {
@@ -157,8 +140,9 @@ export function uploadRoutes(services: Services, cap = DEFAULT_CAP): Router {
           }),
         );
       }
-      response.status(202).json(results.map((result, i) => ({ name: files[i], ...result })));
-    }),
+      return results.map((result, i) => ({ name: files[i], ...result }));
+    },
+    202,
   );
   return router;
 }

@@ -1,25 +1,10 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { packTarget } from '../archive/pack';
-import { type Unpacked, unpackTarget } from '../archive/unpack';
+import { unpackTarget } from '../archive/unpack';
 import type { JobHandler } from '../queue/job-queue';
 import type { Services } from '../services';
-
-export const archivePayload = z.strictObject({
-  /** Whether the files go in as well. */
-  originals: z.boolean().default(true),
-  /** Whether who took them and where stays out of their headers. */
-  impersonal: z.boolean().default(false),
-});
-
-export const restorePayload = z.strictObject({
-  /** Name of the file where it came in. */
-  incoming: z.uuid(),
-  /** What it was called where it came from. */
-  fileName: z.string().max(255),
-});
 
 /** Archives that were made and wait to be fetched; they go when they are a day old. */
 export const archivesDir = (root: string): string => join(root, 'archives');
@@ -32,19 +17,17 @@ export const incomingFile = (root: string, id: string): string => join(root, 're
 
 /** Packs a target into one file. */
 export const archiveJob =
-  (services: Services): JobHandler =>
-  async ({ job, targetId, signal, progress }) => {
-    const options = archivePayload.parse(job.payload);
+  (services: Services): JobHandler<'archive'> =>
+  async ({ job, payload, targetId, signal, progress }) => {
     const to = archiveFile(services.root, job.id);
-    const { name, bytes } = await packTarget(services, { targetId, to, ...options }, { signal, progress });
+    const { name, bytes } = await packTarget(services, { targetId, to, ...payload }, { signal, progress });
     return { archive: job.id, fileName: `${name}.owlloom.zip`, bytes };
   };
 
 /** Brings a target back from a file that came in. */
 export const restoreJob =
-  (services: Services): JobHandler =>
-  async ({ job, signal, progress }): Promise<Unpacked> => {
-    const { incoming, fileName } = restorePayload.parse(job.payload);
+  (services: Services): JobHandler<'restore'> =>
+  async ({ payload: { incoming, fileName }, signal, progress }) => {
     const path = incomingFile(services.root, incoming);
     try {
       return await unpackTarget(services, path, fileName, { signal, progress });

@@ -3,21 +3,18 @@ import {
   millisecondsInMinute as MINUTE,
   millisecondsInWeek as WEEK,
 } from 'date-fns/constants';
-import { z } from 'zod';
-import { type BackedUp, runBackup } from '../backup/backup';
+import { runBackup } from '../backup/backup';
 import { formatBytes } from '../system/disk-space';
 import type { JobHandler } from '../queue/job-queue';
 import { logMaintenance } from '../maintenance/log';
-import { type BackupSchedule, saveSchedule, scheduleOf } from '../maintenance/backup-schedule';
+import { saveSchedule, scheduleOf } from '../maintenance/backup-schedule';
+import type { BackupSchedule } from '#api/maintenance';
 import type { Services } from '../services';
-
-export const backupPayload = z.strictObject({ dir: z.string().min(1).max(1000) });
 
 /** Keeps everything in a folder, and writes down that it did, or why it could not. */
 export const backupJob =
-  (services: Services): JobHandler =>
-  async ({ job, signal, progress }): Promise<BackedUp> => {
-    const { dir } = backupPayload.parse(job.payload);
+  (services: Services): JobHandler<'backup'> =>
+  async ({ payload: { dir }, signal, progress }) => {
     // One at a time: what one has not finished the other would take for left over.
     const told = await services.fileMutex.runExclusive('backups', () =>
       // What the rows of the copy speak of must still be there when its turn comes.

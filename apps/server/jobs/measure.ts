@@ -1,5 +1,5 @@
-import { z } from 'zod';
 import { MEASUREMENT_KINDS, type Measurement } from '#engine/measurements/index';
+import { userMessageOf } from '#base/errors';
 import type { Graph } from '#engine/graph';
 import {
   propagateMeasurement,
@@ -24,18 +24,6 @@ import { cachedImagesOf } from '../storage/disk-image-cache';
 import { measurementStore } from '../storage/measurement-store';
 import { type Services, openStacks } from '../services';
 import { ensureIntact } from '../storage/integrity';
-
-export const measurePayload = z.strictObject({
-  recipe: z.unknown(),
-  /** Paths whose pixels are wanted. */
-  paths: z.array(z.string().max(200)).max(50),
-  /** Figures wanted besides, for people to look at. */
-  also: z
-    .array(
-      z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'marks', 'ends']), path: z.string().max(200) }),
-    )
-    .max(100),
-});
 
 export interface MeasureRequest {
   readonly recipe: Recipe;
@@ -129,9 +117,9 @@ const measuringInWords = ({ nodes, recipe }: Graph, { spec, number, of }: Measur
  * remembered; the job fails where the picture of a path depends on it.
  */
 export const measureJob =
-  (services: Services): JobHandler =>
-  async ({ job, targetId, signal, progress, doing }) => {
-    const { paths, also, ...payload } = measurePayload.parse(job.payload);
+  (services: Services): JobHandler<'measure'> =>
+  async ({ payload, targetId, signal, progress, doing }) => {
+    const { paths, also } = payload;
     const recipe = parseRecipe(payload.recipe);
     await ensureIntact(services, targetId, { recipe, interactive: true });
     const stacks = await openStacks(services, targetId);
@@ -148,7 +136,7 @@ export const measureJob =
         measurementsForRequest(graph, { paths, also }).filter((item) => !isLost(item)),
       );
     } catch (error) {
-      for (const [key, { message }] of executor.failures) services.unmeasurable.set(key, message);
+      for (const [key, error] of executor.failures) services.unmeasurable.set(key, userMessageOf(error));
       const isNeeded = measurementsForRequest(graph, { paths, also: [] }).some(
         unmeasurable(graph, services.unmeasurable),
       );

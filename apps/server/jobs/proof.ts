@@ -1,4 +1,3 @@
-import { z } from 'zod';
 import { frameImageId } from '#engine/graph';
 import { cacheableNodes } from '#engine/cacheable-nodes';
 import { parseRecipe } from '#recipe/parse';
@@ -19,8 +18,6 @@ import {
 import { measurementStore } from '../storage/measurement-store';
 import { type Services, openStacks } from '../services';
 import { ensureIntact } from '../storage/integrity';
-
-export const proofPayload = z.strictObject({ recipe: z.unknown(), path: z.string().max(200) });
 
 async function open(services: Services, targetId: string, recipe: Recipe, path: string) {
   const made = buildGraphInput(recipe, await openStacks(services, targetId));
@@ -51,9 +48,8 @@ export async function findProof(
  * images on the way that are kept.
  */
 export const proofJob =
-  (services: Services): JobHandler =>
-  async ({ job, targetId, signal, progress }) => {
-    const { recipe: raw, path } = proofPayload.parse(job.payload);
+  (services: Services): JobHandler<'proof'> =>
+  async ({ payload: { recipe: raw, path }, targetId, signal, progress }) => {
     const recipe = parseRecipe(raw);
     await ensureIntact(services, targetId, { recipe });
     const { graph, scene, node } = await open(services, targetId, recipe, path);

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../storage/db/entities';
-import { type FileFormat, depthOf, FILE_FORMATS } from '../export/export';
-import { finishSchema, heightFor } from '../export/finish';
+import type { FileFormat, RenderRequest } from '#api/exports';
+import { depthOf } from '../export/export';
+import { heightFor } from '../export/finish';
 import { render } from '../render/render';
 import type { OpenStack } from '../render/stack';
 import { requireDiskSpace } from '../system/disk-space';
@@ -16,26 +16,6 @@ import { measurementStore } from '../storage/measurement-store';
 import { type Services, exportFile, openStacks, previewFile } from '../services';
 import { ensureIntact } from '../storage/integrity';
 
-export const renderPayload = z.strictObject({
-  recipeId: z.uuid(),
-  revision: z.int().positive(),
-  format: z.enum(FILE_FORMATS),
-  depth: z.int().optional(),
-  node: z.string().max(200).optional(),
-  ...finishSchema.shape,
-  /** Of a JPEG, 1 to 100. */
-  quality: z.int().min(1).max(100).optional(),
-  /** Of a FITS: leaves out who took it, and where. */
-  impersonal: z.boolean().optional(),
-  title: z.string().max(500).optional(),
-  credits: z.string().max(500).optional(),
-  caption: z.string().max(5000).optional(),
-  /** How the file is called, with what stands in braces filled in; {@link fileNameFromPattern}. */
-  called: z.string().max(200).optional(),
-});
-
-type Asked = z.output<typeof renderPayload>;
-
 /** Pixels across of the small picture that stands for a file in a list. */
 const PREVIEW = 320;
 
@@ -46,7 +26,7 @@ function largestOf(stacks: ReadonlyMap<string, OpenStack>): { width: number; hei
 }
 
 /** Bytes that a file may have at most: three planes of the largest stack, or of the part and size that are asked for. */
-function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<string, OpenStack>): number {
+function mostBytes({ format, depth, crop, width }: RenderRequest, stacks: ReadonlyMap<string, OpenStack>): number {
   const part = crop ?? largestOf(stacks);
   const pixels = width === undefined ? part.width * part.height : width * heightFor(part, width);
   return Math.ceil((pixels * 3 * depthOf(format, depth)) / 8);
@@ -54,15 +34,14 @@ function mostBytes({ format, depth, crop, width }: Asked, stacks: ReadonlyMap<st
 
 /** Renders a saved revision at full size and keeps the file. */
 export const renderJob =
-  (services: Services): JobHandler =>
-  async ({ job, targetId, signal, progress }) => {
-    const payload = renderPayload.parse(job.payload);
+  (services: Services): JobHandler<'render'> =>
+  async ({ payload, targetId, signal, progress }) => {
     const { data } = services;
     const recipeRow = await data.getRepository(RecipeEntity).findOneBy({ id: payload.recipeId });
     const revision = await data
       .getRepository(RevisionEntity)
       .findOneBy({ recipeId: payload.recipeId, number: payload.revision });
-    if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this render is gone.');
+    if (!recipeRow || !revision) throw new UserError('no-recipe', 'The recipe of this export was deleted.');
     const recipe = parseRecipe(revision.body);
     await ensureIntact(services, targetId, { recipe });
     const stacks = await openStacks(services, targetId);
@@ -120,7 +99,7 @@ export const renderJob =
       bytes: String(written.bytes),
       width: written.width,
       height: written.height,
-      report: report as never,
+      report,
     });
     return { exportId: id, warnings: report.warnings };
   };

@@ -1,5 +1,4 @@
 import { existsSync } from 'node:fs';
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { type Stack, StackEntity } from '../storage/db/entities';
 import type { JobHandler } from '../queue/job-queue';
@@ -7,15 +6,13 @@ import { logMaintenance } from '../maintenance/log';
 import { type Services, stackFile } from '../services';
 import { rebuildPyramid } from './import/ingest';
 
-export const mendPayload = z.strictObject({ stackId: z.string().max(36), why: z.string().max(300) });
-
 /** Why a stack's pixels cannot be had, and what to do. */
 export const missingFileError = ({ name, fileName, lacking }: Stack): UserError =>
   new UserError(
     'file-lacking',
     lacking === 'missing'
-      ? `The file of ${name} is not on this disk; drop ${fileName} on its target, and everything is mended.`
-      : `The file of ${name} is damaged on this disk; drop ${fileName} on its target again, and everything is mended.`,
+      ? `The original file of ${name} is missing. Drop ${fileName} on its target to restore it.`
+      : `The original file of ${name} is damaged. Drop ${fileName} on its target again to restore it.`,
   );
 
 /**
@@ -56,9 +53,8 @@ export async function setFileState(services: Services, hash: string, lacking: St
 
 /** Makes a stack's pixels anew from its file, once that has been seen to be what came in. */
 export const repairJob =
-  (services: Services): JobHandler =>
-  async ({ job, signal, progress }) => {
-    const { stackId, why } = mendPayload.parse(job.payload);
+  (services: Services): JobHandler<'mend'> =>
+  async ({ payload: { stackId, why }, signal, progress }) => {
     const table = services.data.getRepository(StackEntity);
     const stack = await table.findOne({ where: { id: stackId }, withDeleted: true });
     if (!stack) return null;
@@ -69,10 +65,6 @@ export const repairJob =
       throw fault;
     }
     await rebuildPyramid(services, stack, { signal, progress });
-    await logMaintenance(
-      services,
-      'mended',
-      `The pixels of ${stack.name} were made anew from ${stack.fileName}: ${why}.`,
-    );
+    await logMaintenance(services, 'mended', `Pixel data of ${stack.name} rebuilt from ${stack.fileName}: ${why}.`);
     return { stackId };
   };

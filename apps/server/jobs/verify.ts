@@ -1,7 +1,8 @@
+import { many } from '#base/join-words';
 import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
+import { type VerifyFault, type VerifyReport, CHECKED } from '#api/jobs';
 import { UserError, userMessageOf } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import {
@@ -22,31 +23,14 @@ import { type Services, exportFile, pixelId } from '../services';
 import { swatchesDir, requestSwatchPicture } from '../thumbnails/swatch';
 import { checkPyramidOf, repairNow } from '../storage/integrity';
 
-export const verifyPayload = z.strictObject({ repair: z.boolean().default(false) });
-
-/** Something that is not as it should be. */
-export interface VerifyFault {
-  readonly what: 'file' | 'pixels' | 'image' | 'export' | 'swatch' | 'recipe' | 'database';
-  readonly says: string;
-  /** Whether it has been put right. */
-  readonly mended: boolean;
-}
-
-/** What a look through everything found. */
-export interface VerifyReport {
-  /** How many of each were looked at. */
-  readonly looked: Record<VerifyFault['what'], number>;
-  readonly faults: readonly VerifyFault[];
-}
-
 /** One look: a thing, and what is wrong with it; undefined where nothing is. */
 type Look = () => Promise<Omit<VerifyFault, 'what'> | undefined>;
 
 /** Goes through all that is kept, file by file, and puts right what can be put right where that is asked for. */
 export const verifyJob =
-  (services: Services): JobHandler =>
-  async (run): Promise<VerifyReport> => {
-    const { repair } = verifyPayload.parse(run.job.payload);
+  (services: Services): JobHandler<'verify'> =>
+  async (run) => {
+    const { repair } = run.payload;
     const looks: [VerifyFault['what'], Look][] = [
       ...(await tables(services)),
       ...(await files(services)),
@@ -59,13 +43,16 @@ export const verifyJob =
     const report = await through(looks, run);
     const left = report.faults.filter(({ mended }) => !mended).length;
     const found = report.faults.length;
-    const says = found === 0 ? 'all is well' : `${found} faults, ${found - left} of them put right`;
-    await logMaintenance(services, left > 0 ? 'damaged' : 'mended', `Looked through everything: ${says}.`);
+    const says = found === 0 ? 'no problems' : `${many(found, 'problem')}, ${found - left} repaired`;
+    await logMaintenance(services, left > 0 ? 'damaged' : 'mended', `Check finished: ${says}.`);
     return report;
   };
 
-async function through(looks: [VerifyFault['what'], Look][], { signal, progress }: JobRun): Promise<VerifyReport> {
-  const looked = { file: 0, pixels: 0, image: 0, export: 0, swatch: 0, recipe: 0, database: 0 };
+async function through(
+  looks: [VerifyFault['what'], Look][],
+  { signal, progress }: Pick<JobRun, 'signal' | 'progress'>,
+): Promise<VerifyReport> {
+  const looked = Object.fromEntries(CHECKED.map((what) => [what, 0])) as VerifyReport['looked'];
   const faults: VerifyFault[] = [];
   for (const [i, [what, look]] of looks.entries()) {
     signal.throwIfAborted();
@@ -123,8 +110,8 @@ async function pixels(services: Services, repair: boolean): Promise<['pixels', L
       const why = found === 'unsummed' ? 'they were written before sums were kept' : found.why;
       const says =
         found === 'unsummed'
-          ? `The pixels of ${called} have no sums to tell by, since an earlier version wrote them before sums were kept.`
-          : `The pixels of ${called} are damaged: ${why}.`;
+          ? `Pixel data of ${called} has no checksum (written by an older version).`
+          : `Pixel data of ${called} is damaged: ${why}.`;
       if (!repair) return { says, mended: false };
       try {
         await repairNow(services, row, why);
@@ -147,7 +134,7 @@ async function images(services: Services, repair: boolean): Promise<['image', Lo
       if (typeof found === 'string' || !existsSync(dir)) return undefined;
       // It is made anew when it is wanted.
       if (repair) await rm(dir, { recursive: true, force: true });
-      return { says: `The kept image ${name} is damaged: ${found.why}.`, mended: repair };
+      return { says: `The cached image ${name} is damaged: ${found.why}.`, mended: repair };
     },
   ]);
 }
@@ -158,10 +145,10 @@ async function exports(services: Services): Promise<['export', Look][]> {
     'export',
     async () => {
       const path = exportFile(services.root, id, format);
-      const again = 'write it again from its recipe';
-      if (!existsSync(path)) return { says: `The written file ${fileName} is gone; ${again}.`, mended: false };
+      const again = 'export it again from its recipe';
+      if (!existsSync(path)) return { says: `The exported file ${fileName} is missing; ${again}.`, mended: false };
       if (sum === null || (await services.pool.hash(path)) === sum) return undefined;
-      return { says: `The written file ${fileName} is not what was written; ${again}.`, mended: false };
+      return { says: `The exported file ${fileName} does not match its checksum; ${again}.`, mended: false };
     },
   ]);
 }

@@ -5,25 +5,14 @@ import { UserError } from '#base/errors';
 import { makeApp } from '../http/app';
 import { respondStarting, respondStopping } from '../http/unavailable';
 import { openData } from '../storage/db/open';
-import { archiveJob, restoreJob } from '../jobs/archive';
-import { backupJob } from '../jobs/backup';
+import { jobTable } from '../jobs';
 import { MemorySemaphore } from '../sync/memory-semaphore';
 import { DeletionLock } from '../sync/deletion-lock';
-import { importJob } from '../jobs/import/import';
 import { JobQueue } from '../queue/job-queue';
 import { IntegrityCheckMemo } from '../sync/integrity-check-memo';
-import { measureJob } from '../jobs/measure';
-import { coverJob } from '../thumbnails/cover';
-import { revisionThumbnailJob } from '../thumbnails/revision';
-import { repairJob } from '../jobs/repair';
-import { proofJob } from '../jobs/proof';
-import { renderJob } from '../jobs/render';
-import { sheetJob } from '../thumbnails/contact-sheet';
-import { swatchJob } from '../thumbnails/swatch';
 import { type Services, prepareFolders } from '../services';
 import { KeyedMutex } from '../sync/keyed-mutex';
 import { scheduleMaintenance, runMaintenance } from '../maintenance/run-maintenance';
-import { verifyJob } from '../jobs/verify';
 import { WorkerPool } from '../render/worker-pool';
 import { translateSystemError } from '../system/system-errors';
 import { type Address, newKey, publishAddress } from '../system/address';
@@ -122,7 +111,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     if (beyond && !lock)
       throw new UserError(
         'no-password',
-        'Beyond this machine Owl Loom answers only behind a password; set one with ./loom password, and start again.',
+        'Listening beyond this machine needs a password. Set one with ./loom password, and start again.',
       );
     // From the first moment on every request gets an answer.
     let answer: RequestListener = respondStarting;
@@ -169,19 +158,6 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
       deletionLock: new DeletionLock(),
       integrityChecks: new IntegrityCheckMemo(),
     };
-    jobs.registerHandler('import', importJob(services));
-    jobs.registerHandler('measure', measureJob(services));
-    jobs.registerHandler('render', renderJob(services));
-    jobs.registerHandler('proof', proofJob(services));
-    jobs.registerHandler('cover', coverJob(services));
-    jobs.registerHandler('sheet', sheetJob(services));
-    jobs.registerHandler('swatch', swatchJob(services));
-    jobs.registerHandler('past', revisionThumbnailJob(services));
-    jobs.registerHandler('mend', repairJob(services));
-    jobs.registerHandler('verify', verifyJob(services));
-    jobs.registerHandler('archive', archiveJob(services));
-    jobs.registerHandler('backup', backupJob(services));
-    jobs.registerHandler('restore', restoreJob(services));
     undo.push(() => jobs.stop());
     // Before any job is taken up: what is young and spoken of by nothing was left by the run before.
     await runMaintenance(services, { quiet: true }).catch((fault: unknown) =>
@@ -211,7 +187,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
       answer = respondStopping;
       await ended(under);
     });
-    await retryWhileDatabaseIsDown(log, () => jobs.start());
+    await retryWhileDatabaseIsDown(log, () => jobs.start(jobTable(services)));
     const command = { address: own, key };
     undo.push(await publishAddress(root, command));
     return {

@@ -32,6 +32,6 @@ export async function needAllowed(services: Services, dir: string): Promise<void
   if (!allowed.some((folder) => within(folder, place)))
     throw new UserError(
       'not-allowed',
-      `Backups may not go to ${dir} yet: say ./loom backup --allow ${dir} on this machine once, then try again.`,
+      `Backups to ${dir} are not allowed yet. Run ./loom backup --allow ${dir} on this machine once, then try again.`,
     );
 }

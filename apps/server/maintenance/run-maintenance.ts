@@ -1,3 +1,4 @@
+import { many } from '#base/join-words';
 import { millisecondsInHour as HOUR, millisecondsInMinute as MINUTE } from 'date-fns/constants';
 import { formatBytes } from '../system/disk-space';
 import { backUpWhereDue } from '../jobs/backup';
@@ -11,17 +12,17 @@ const SOON = 3 * MINUTE;
 
 function sentenceFor({ files, bytes, jobs }: Swept): string | undefined {
   const parts = [
-    files > 0 && `files that nothing speaks of (${files}, ${formatBytes(bytes)})`,
-    jobs > 0 && `jobs that ended long ago (${jobs})`,
+    files > 0 && `unreferenced files (${files}, ${formatBytes(bytes)})`,
+    jobs > 0 && `old jobs (${jobs})`,
   ].filter((part) => typeof part === 'string');
-  return parts.length > 0 ? `Swept away: ${parts.join('; ')}.` : undefined;
+  return parts.length > 0 ? `Cleaned up: ${parts.join('; ')}.` : undefined;
 }
 
 /** What is done now and then by itself: old trash goes, and what no row speaks of; a backup that is due begins. */
 export async function runMaintenance(services: Services, { quiet = false } = {}): Promise<void> {
   const gone = await purgeExpired(services);
   if (gone > 0)
-    await logMaintenance(services, 'swept', `Out of the trash after ${TRASH_DAYS} days: ${gone} of what lay there.`);
+    await logMaintenance(services, 'swept', `Deleted from trash after ${TRASH_DAYS} days: ${many(gone, 'item')}.`);
   const says = sentenceFor(await deleteOrphans(services, { quiet }));
   if (says) await logMaintenance(services, 'swept', says);
   await forgetNotes(services);

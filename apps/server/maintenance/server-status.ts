@@ -3,14 +3,9 @@ import { availableParallelism } from 'node:os';
 import { join } from 'node:path';
 import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { In } from 'typeorm';
-import {
-  ExportEntity,
-  JobEntity,
-  StackEntity,
-  SwatchEntity,
-  TargetEntity,
-  type MaintenanceEntry,
-} from '../storage/db/entities';
+import type { ServerReply } from '#api/endpoints';
+import type { DiskUse } from '#api/maintenance';
+import { ExportEntity, JobEntity, StackEntity, SwatchEntity, TargetEntity } from '../storage/db/entities';
 import { pyramidDir } from '../render/pyramid';
 import { freeMemory, totalMemory } from '../system/memory';
 import { WalkBudget, namesIn } from '../system/listing';
@@ -21,45 +16,7 @@ import { notes } from './log';
 import { type Services, exportFile, pixelId, sizeOf, stackFile } from '../services';
 import { swatchesDir } from '../thumbnails/swatch';
 
-/** Bytes on the disk of what is kept, by what it is. */
-export interface DiskUse {
-  originals: number;
-  pixels: number;
-  /** Proofs and images of steps that are kept; made anew when they go. */
-  images: number;
-  exports: number;
-  /** Swatches, covers, contact sheets, earlier states. */
-  pictures: number;
-  database: number;
-  /** Archives that wait to be fetched, files on their way in, the log. */
-  other: number;
-}
-
-/** How the house is. */
-export interface ServerStatus {
-  readonly version: string;
-  /** When this run began. */
-  readonly since: string;
-  readonly root: string;
-  /** Whether people give a password first. */
-  readonly guarded: boolean;
-  readonly database: { readonly milliseconds: number };
-  readonly queue: { readonly running: number; readonly waiting: number; readonly failedToday: number };
-  /** Bytes. */
-  readonly memory: { readonly own: number; readonly kept: number; readonly free: number; readonly total: number };
-  readonly cores: number;
-  readonly disk: { readonly free: number; readonly total: number; readonly by: DiskUse };
-  readonly targets: readonly {
-    readonly id: string;
-    readonly name: string;
-    readonly trashed: boolean;
-    readonly stacks: number;
-    readonly bytes: number;
-  }[];
-  /** Stacks whose file is to be brought again. */
-  readonly lacking: readonly { readonly target: string; readonly targetId: string; readonly name: string }[];
-  readonly notes: readonly MaintenanceEntry[];
-}
+type ServerStatus = ServerReply<'GET /house'>;
 
 const STARTED = new Date();
 

@@ -1,5 +1,7 @@
 import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { type EntitySchema, LessThan, Not, IsNull } from 'typeorm';
+import type { z } from 'zod';
+import { TRASHABLE, type TrashKind, type trashedRow } from '#api/maintenance';
 import { UserError } from '#base/errors';
 import {
   ExportEntity,
@@ -15,10 +17,6 @@ import { insertUnderUniqueName } from '../storage/unique-names';
 import { dropSheet } from '../thumbnails/contact-sheet';
 import { type Services, dropExport, deleteUnreferenced } from '../services';
 import { dropPictures } from '../thumbnails/swatch';
-
-/** What can be put into the trash. Targets come first: what lies in one goes with it. */
-export const TRASHABLE = ['target', 'stack', 'recipe', 'swatch', 'export'] as const;
-export type TrashKind = (typeof TRASHABLE)[number];
 
 interface Row extends Trashable {
   id: string;
@@ -37,16 +35,7 @@ const ENTITY: Record<TrashKind, EntitySchema<Row>> = {
 export const TRASH_DAYS = 30;
 
 /** Something in the trash, as lists show it. */
-export interface Trashed {
-  readonly kind: TrashKind;
-  readonly id: string;
-  readonly name: string;
-  /** Name of the target that it is of; null for a target. */
-  readonly target: string | null;
-  readonly deletedAt: Date;
-  /** When it goes for good. */
-  readonly until: Date;
-}
+export type Trashed = z.output<typeof trashedRow>;
 
 const mark = (kind: TrashKind, deletedAt: () => string) => ({
   deletedAt,
@@ -108,8 +97,7 @@ async function inTrash(services: Services, kind: TrashKind, id: string): Promise
   const row = await services.data
     .getRepository<Row>(ENTITY[kind])
     .findOne({ where: { id, deletedAt: Not(IsNull()) }, withDeleted: true });
-  if (!row)
-    throw new UserError('not-in-trash', `There is no such ${kind} in the trash; it was brought back, or is gone.`);
+  if (!row) throw new UserError('not-in-trash', `There is no such ${kind} in the trash; it was restored or deleted.`);
   return row;
 }
 
@@ -121,7 +109,7 @@ async function inTrash(services: Services, kind: TrashKind, id: string): Promise
 export async function restoreFromTrash(services: Services, kind: TrashKind, id: string): Promise<{ name?: string }> {
   const row = await inTrash(services, kind, id);
   if (row.targetId !== undefined && !(await services.data.getRepository(TargetEntity).existsBy({ id: row.targetId })))
-    throw new UserError('in-trash', 'Its target lies in the trash too; bring that back first.');
+    throw new UserError('in-trash', 'Its target is in the trash too. Restore that first.');
   if (kind !== 'stack') {
     await setMark(services, kind, id, () => 'NULL');
     return {};
@@ -132,7 +120,7 @@ export async function restoreFromTrash(services: Services, kind: TrashKind, id: 
   if (anew)
     throw new UserError(
       'same-file',
-      `The file of ${stack.name} has been brought in anew, as ${anew.name}; there is nothing to bring back.`,
+      `The file of ${stack.name} was imported again as ${anew.name}. There is nothing to restore.`,
     );
   const now = { name: stack.name };
   await insertUnderUniqueName(services, stack.targetId, stack.name, async (name) => {

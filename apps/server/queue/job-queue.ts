@@ -1,20 +1,22 @@
 import { randomUUID } from 'node:crypto';
 import { EventEmitter, setMaxListeners } from 'node:events';
 import type { Logger } from 'pino';
-import { type DataSource, type FindOperator, In, IsNull, Not } from 'typeorm';
+import { type DataSource, In, IsNull } from 'typeorm';
 import { UserError, userMessageOf } from '#base/errors';
 import { translateSystemError } from '../system/system-errors';
-import { type Job, JobEntity, type JobKind } from '../storage/db/entities';
-import { type PublicJob, toJobDto } from './job-dto';
+import { JOB_KINDS, JOBS, type JobKind, type JobPayload, type JobResult, type PublicJob } from '#api/jobs';
+import { type Job, JobEntity } from '../storage/db/entities';
+import { toJobDto } from './job-dto';
 
 /** A job that was at work this often when the server ended without having been stopped is not tried again: it may be what ended it. */
 const MOST_ATTEMPTS = 2;
 /** How long the queue waits for a database that is away, in milliseconds. */
 const AGAIN = 1000;
 
-/** What a handler may use: the way to stop, and the way to say how far it is. */
-export interface JobRun {
+/** What a handler may use: what was asked for, the way to stop, and the way to say how far it is. */
+export interface JobRun<K extends JobKind = JobKind> {
   readonly job: Job;
+  readonly payload: JobPayload<K>;
   /** The job's target; empty for work on the whole house. */
   readonly targetId: string;
   readonly signal: AbortSignal;
@@ -23,7 +25,21 @@ export interface JobRun {
   readonly doing: (what: string) => void;
 }
 
-export type JobHandler = (run: JobRun) => Promise<unknown>;
+export type JobHandler<K extends JobKind> = (run: JobRun<K>) => Promise<JobResult<K>>;
+
+/**
+ * Kinds of jobs in the order in which they are taken up: repairs, since others wait for them; what a screen waits for; work that someone
+ * began; pictures that someone looks at; pictures that will be looked at.
+ */
+const LANES = ['repair', 'screen', 'work', 'viewed', 'background'] as const;
+
+/** How jobs of a kind are done. */
+export interface JobWork<K extends JobKind> {
+  readonly lane: (typeof LANES)[number];
+  readonly run: JobHandler<K>;
+}
+/** Every kind has its work: one that is forgotten does not compile. */
+export type JobTable = { readonly [K in JobKind]: JobWork<K> };
 
 /** Jobs kept in the database: what was running when the process died is taken up again at the next start. */
 export class JobQueue {
@@ -31,7 +47,7 @@ export class JobQueue {
   private readonly running = new Map<string, { readonly kind: JobKind; readonly controller: AbortController }>();
   /** What the running jobs are at, by id, as they say. */
   private readonly doings = new Map<string, string>();
-  private handlers = new Map<JobKind, JobHandler>();
+  private table: JobTable | undefined;
   private stopping = false;
   private waking = Promise.resolve();
   private again: NodeJS.Timeout | undefined;
@@ -45,12 +61,9 @@ export class JobQueue {
     this.events.setMaxListeners(200);
   }
 
-  registerHandler(kind: JobKind, handler: JobHandler): void {
-    this.handlers.set(kind, handler);
-  }
-
-  /** Takes up what an earlier process left. */
-  async start(): Promise<void> {
+  /** Begins to work, with what an earlier process left. */
+  async start(work: JobTable): Promise<void> {
+    this.table = work;
     const table = this.data.getRepository(JobEntity);
     for (const job of await table.findBy({ state: 'running' })) {
       const again = job.attempts < MOST_ATTEMPTS;
@@ -68,7 +81,7 @@ export class JobQueue {
     this.wake();
   }
 
-  async add(kind: JobKind, targetId: string | null, title: string, payload: unknown): Promise<Job> {
+  async add<K extends JobKind>(kind: K, targetId: string | null, title: string, payload: JobPayload<K>): Promise<Job> {
     const table = this.data.getRepository(JobEntity);
     const job = await table.save({
       id: randomUUID(),
@@ -105,6 +118,8 @@ export class JobQueue {
   }
 
   private wake(): void {
+    // What is added before the start waits for it.
+    if (!this.table) return;
     this.waking = this.waking
       .then(() => this.dispatch())
       .catch((fault: unknown) => {
@@ -119,27 +134,35 @@ export class JobQueue {
   }
 
   /** Whether a job of a kind and with this payload is queued or at work. */
-  async isPending(kind: JobKind, targetId: string | null, payload: unknown): Promise<boolean> {
+  async isPending<K extends JobKind>(kind: K, targetId: string | null, payload: JobPayload<K>): Promise<boolean> {
     const rows = await this.data
       .getRepository(JobEntity)
       .findBy({ kind, targetId: targetId ?? IsNull(), state: In(['queued', 'running']) });
     return rows.some((row) => JSON.stringify(row.payload) === JSON.stringify(payload));
   }
 
-  /** Queued jobs, those for what is on screen first, however many others wait, small pictures last, those that are being looked at before covers; within a kind the oldest first. */
+  private workOf<K extends JobKind>(kind: K): JobTable[K] {
+    if (!this.table) throw new Error('the queue has not been started');
+    return this.table[kind];
+  }
+
+  private kindsIn(lane: JobWork<JobKind>['lane']): JobKind[] {
+    return JOB_KINDS.filter((kind) => this.workOf(kind).lane === lane);
+  }
+
+  /** Queued jobs, lane by lane however many others wait; within a lane the oldest first. */
   private async queued(): Promise<Job[]> {
     const table = this.data.getRepository(JobEntity);
-    const of = (kinds: FindOperator<JobKind> | JobKind) =>
-      table.find({ where: { state: 'queued', kind: kinds as JobKind }, order: { createdAt: 'ASC' }, take: 20 });
-    const pictures: JobKind[] = ['cover', 'swatch'];
-    const others = await of(Not(In(['mend', 'measure', 'past', ...pictures])));
-    return [
-      ...(await of('mend')),
-      ...(await of('measure')),
-      ...others,
-      ...(await of('past')),
-      ...(await of(In(pictures))),
-    ];
+    const jobs: Job[] = [];
+    for (const lane of LANES)
+      jobs.push(
+        ...(await table.find({
+          where: { state: 'queued', kind: In(this.kindsIn(lane)) },
+          order: { createdAt: 'ASC' },
+          take: 20,
+        })),
+      );
+    return jobs;
   }
 
   private async dispatch(): Promise<void> {
@@ -164,11 +187,12 @@ export class JobQueue {
     }
   }
 
-  /** Mending has a place of its own, since others wait for it; there is one more for what the screen waits for. */
+  /** Repairs have a place of their own, one at a time; there is one more for what a screen waits for. */
   private hasSlot(kind: JobKind): boolean {
-    const mending = [...this.running.values()].filter((one) => one.kind === 'mend').length;
-    if (kind === 'mend') return mending === 0;
-    return this.running.size - mending < this.concurrency + (kind === 'measure' ? 1 : 0);
+    const lane = (of: JobKind) => this.workOf(of).lane;
+    const repairs = [...this.running.values()].filter((one) => lane(one.kind) === 'repair').length;
+    if (lane(kind) === 'repair') return repairs === 0;
+    return this.running.size - repairs < this.concurrency + (lane(kind) === 'screen' ? 1 : 0);
   }
 
   /** How a job ends; waits for it. */
@@ -209,9 +233,10 @@ export class JobQueue {
       tellAtTimes();
     };
     try {
-      const handler = this.handlers.get(job.kind);
-      if (!handler) throw new Error(`no handler for ${job.kind}`);
-      const result = await handler({ job, targetId: job.targetId ?? '', signal, progress, doing });
+      const payload = JOBS[job.kind].payload.parse(job.payload);
+      // The compiler cannot know that both are of this job's kind.
+      const { run } = this.workOf(job.kind) as JobWork<JobKind>;
+      const result = await run({ job, payload, targetId: job.targetId ?? '', signal, progress, doing });
       await this.finish(job, { state: 'done', progress: 1, result: result ?? null });
     } catch (fault) {
       const known = fault instanceof UserError ? fault : translateSystemError(fault);

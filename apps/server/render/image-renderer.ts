@@ -137,7 +137,7 @@ export class ImageRenderer {
       const needed = Math.ceil(bytes / 2 ** 20) + 1;
       throw new UserError(
         'memory',
-        `This picture needs at least ${needed} MB of memory and only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`,
+        `This picture needs at least ${needed} MB of memory, but only ${Math.floor(memory / 2 ** 20)} MB are allowed; raise --memory or crop the picture.`,
       );
     }
     // What is kept for later makes room for what is needed now.

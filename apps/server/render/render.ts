@@ -1,6 +1,7 @@
+import { stepTitle } from '#recipe/names';
 import { UserError } from '#base/errors';
 import type { Rect } from '#image/geometry/rect';
-import { type Graph, dependencyClosure, type RecipeDiagnostic } from '#engine/graph';
+import { type Graph, dependencyClosure, type RecipeDiagnostic, type RecipeError } from '#engine/graph';
 import { tallyWarnings, reportOf } from '#engine/measurement-plan';
 import type { Recipe } from '#recipe/schema';
 import { stepOwners } from '#recipe/walk';
@@ -49,19 +50,22 @@ export function resolveNode(graph: Graph, recipe: Recipe, id?: string): number {
   if (id === undefined) {
     if (graph.cloth !== undefined) return graph.cloth;
     const fault = faultOf('cloth') ?? graph.faults[0];
-    if (fault) throw new UserError(fault.code, fault.message, fault.path);
-    throw new UserError('no-cloth', 'this recipe has no cloth; give it layers, or name a strand with --node.');
+    if (fault) throw errorAt(recipe, fault);
+    throw new UserError('no-cloth', 'This recipe has no cloth. Add layers, or choose a strand with --node.');
   }
   const node = graph.strands.get(id) ?? graph.layers.get(id) ?? graph.byPath.get(id);
   if (node !== undefined) return node;
   // What is there and cannot be made says why; what is not there at all says so, whatever else is at fault.
   const fault = faultOf(placeOf(recipe, id) ?? id);
-  if (fault) throw new UserError(fault.code, fault.message, fault.path);
+  if (fault) throw errorAt(recipe, fault);
   throw new UserError(
     'no-node',
-    `there is no strand or layer "${id}"; there are ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`,
+    `Strand or layer “${id}” not found. Available: ${[...graph.strands.keys(), ...graph.layers.keys()].join(', ')}.`,
   );
 }
+
+const errorAt = (recipe: Recipe, { code, message, path }: RecipeError): UserError =>
+  new UserError(code, message, path, stepTitle(recipe, path) || undefined);
 
 /** Path of the strand or layer of a name. */
 const placeOf = (recipe: Recipe, id: string): string | undefined =>

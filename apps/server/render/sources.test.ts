@@ -54,7 +54,7 @@ it('a full disk is told by its own sentence, though the writing is done on anoth
     await expect(pool.levels({ dir: full, plane, index: 0, width, height, part, lasting: true })).rejects.toMatchObject(
       {
         code: 'disk-full',
-        message: expect.stringMatching(/The disk is full.*free some space/),
+        message: expect.stringMatching(/Disk full.*Free some space/),
       },
     );
 });

@@ -267,10 +267,7 @@ export class WorkerPool {
       return okOf((await this.reservedWorker.run(what, { name })) as TaskResult<T>);
     } catch (fault) {
       if ((fault as NodeJS.ErrnoException).code !== 'ERR_WORKER_OUT_OF_MEMORY') throw fault;
-      throw new UserError(
-        'too-large',
-        'This file takes more memory to look at than Owl Loom gives it; it was not brought in.',
-      );
+      throw new UserError('too-large', 'This file needs too much memory to be read. It was not imported.');
     }
   }
 

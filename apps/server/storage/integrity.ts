@@ -1,7 +1,6 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { z } from 'zod';
 import { UserError } from '#base/errors';
 import type { Recipe } from '#recipe/schema';
 import { type Stack, StackEntity } from './db/entities';
@@ -9,7 +8,7 @@ import { levelFile } from '../render/pyramid-files';
 import type { IntegrityState } from '../render/tile-checksums';
 import { pyramidDir } from '../render/pyramid';
 import { isCachedImage } from './disk-image-cache';
-import { missingFileError, type mendPayload } from '../jobs/repair';
+import { missingFileError } from '../jobs/repair';
 import { logMaintenance } from '../maintenance/log';
 import { type Services, pixelId } from '../services';
 
@@ -24,11 +23,11 @@ async function stackOfPixels(services: Services, pixels: string): Promise<Stack 
  * @throws UserError where they cannot be had
  */
 async function mend(services: Services, { id: stackId, targetId, name }: Stack, why: string): Promise<void> {
-  const payload: z.infer<typeof mendPayload> = { stackId, why };
+  const payload = { stackId, why };
   // It has a place of its own in the queue, so those that wait for it never stand in its way.
   const job = await services.jobs.add('mend', targetId, name, payload);
   const { state, message } = await services.jobs.waitForEnd(job.id);
-  if (state !== 'done') throw new UserError('file-lacking', message ?? `The pixels of ${name} are not whole.`);
+  if (state !== 'done') throw new UserError('file-lacking', message ?? `Pixel data of ${name} is damaged.`);
 }
 
 /** {@link mend}, whatever the pixels are like; who reads them meanwhile waits for it. */
@@ -83,16 +82,16 @@ export async function onCorruptPixels(services: Services, pixels: string, why: s
       await logMaintenance(
         services,
         'mended',
-        `An image that was kept was damaged (${why}); it is made anew when it is wanted.`,
+        `A cached image was damaged (${why}) and removed. It is re-created when needed.`,
       );
     }
-    return new UserError('no-pixels', 'These pixels are not on this disk.');
+    return new UserError('no-pixels', 'Pixel data not found.');
   }
   if (!services.integrityChecks.isRunning(pixels)) {
     if (stack.lacking) return missingFileError(stack);
     void recheck(services, stack);
   }
-  return new UserError('pixels-mending', `The pixels of ${stack.name} were damaged; they are being made anew.`);
+  return new UserError('pixels-mending', `Pixel data of ${stack.name} is damaged and being rebuilt.`);
 }
 
 /** Names of the stacks that a recipe reads, wherever they stand in it. */

@@ -31,7 +31,7 @@ it('lists a folder, and nothing where there is none', async () => {
 });
 
 it('ends where there is more than it may look at, and where it is stopped', async () => {
-  await expect(namesIn(join(folder, 'a'), new WalkBudget(undefined, 70))).rejects.toThrow(/far more files/);
+  await expect(namesIn(join(folder, 'a'), new WalkBudget(undefined, 70))).rejects.toThrow(/has far too many files/);
   expect((await namesIn(join(folder, 'a'), new WalkBudget(undefined, 71))).length).toBe(71);
   const stop = new AbortController();
   const walk = async (): Promise<number> => {

@@ -19,10 +19,7 @@ export class WalkBudget {
   spend(folder: string): void {
     this.signal?.throwIfAborted();
     if (--this.left < 0)
-      throw new UserError(
-        'folder-large',
-        `${folder} holds far more files than any of ours; look what lies in it, and choose another folder.`,
-      );
+      throw new UserError('folder-large', `${folder} has far too many files. Choose another folder.`);
   }
 }
 

@@ -56,13 +56,13 @@ it('looks at one password after the other, and turns away more than a few that w
 }, 30_000);
 
 it.each([
-  ['a', /has 1 letters; take at least 10/],
-  ['aaaaaaaaaaaaaa', /nearly one letter alone; take four words/],
-  ['password123', /is one of the commonest; take four words/],
+  ['a', /too short: at least 10 characters/],
+  ['aaaaaaaaaaaaaa', /nearly one letter alone. Take four words/],
+  ['password123', /is one of the commonest. Take four words/],
   ['qwertyuiop', /is one of the hundred commonest/],
   ['Passw0rd!!', /is like one of the commonest/],
   ['2011201320', /is little more than a date/],
-  ['ab'.repeat(150), /200 letters at most/],
+  ['ab'.repeat(150), /at most 200 characters/],
 ])('refuses %s as a password', async (password, says) => {
   await expect(setPassword(root, password)).rejects.toMatchObject({
     code: 'weak-password',

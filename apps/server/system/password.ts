@@ -41,12 +41,15 @@ export async function setPassword(root: string, password: string): Promise<void>
   if (length < LETTERS[0])
     throw new UserError(
       'weak-password',
-      `This password has ${length} letters; take at least ${LETTERS[0]}: four words are easy to keep in mind.`,
+      `Password too short: at least ${LETTERS[0]} characters (four words are easy to remember).`,
     );
-  if (length > LETTERS[1])
-    throw new UserError('weak-password', `A password may have ${LETTERS[1]} letters at most; take a shorter one.`);
+  if (length > LETTERS[1]) throw new UserError('weak-password', `Password too long: at most ${LETTERS[1]} characters.`);
   const why = await weakness(password);
-  if (why) throw new UserError('weak-password', `This password ${why}; take four words that do not belong together.`);
+  if (why)
+    throw new UserError(
+      'weak-password',
+      `Password too simple: it ${why}. Take four words that do not belong together.`,
+    );
   const salt = randomBytes(16);
   const { N, r, p } = COST;
   const hash = await derived(password, salt, COST);
@@ -120,13 +123,10 @@ export class PasswordAuth {
     this.see();
     const { kept } = this;
     if (!kept)
-      throw new UserError(
-        'no-password',
-        'The password was taken away; set one with ./loom password, then come in by it.',
-      );
+      throw new UserError('no-password', 'The password was removed. Set one with ./loom password, then unlock.');
     if (password.length > 4 * LETTERS[1]) return false;
     if (this.waiting >= MOST_WAITING)
-      throw new UserError('too-many', 'Too many try to come in at once; wait a few seconds, and try again.');
+      throw new UserError('too-many', 'Too many attempts at once. Try again in a few seconds.');
     this.waiting++;
     const own = this.turn.then(() => derived(password, Buffer.from(kept.scrypt.salt, 'hex'), kept.scrypt));
     this.turn = own.catch(() => undefined);

@@ -7,7 +7,7 @@ describe('faults of the system', () => {
   it('have a sentence where a person can mend them', () => {
     expect(translateSystemError(coded('ENOSPC', { path: '/somewhere' }))).toMatchObject({
       code: 'disk-full',
-      message: expect.stringMatching(/free some space/),
+      message: expect.stringMatching(/Free some space/),
     });
     const full = Object.assign(new Error('The table is full'), { driverError: coded('ER_RECORD_FILE_FULL') });
     expect(translateSystemError(full)).toMatchObject({ code: 'disk-full' });

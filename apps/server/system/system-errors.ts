@@ -26,12 +26,9 @@ const FULL = new Set<unknown>(['ENOSPC', 'EDQUOT', 'ER_DISK_FULL', 'ER_RECORD_FI
 /** A fault of the system around us as a sentence for a person; undefined where it is none that a person can mend. */
 export function translateSystemError(fault: unknown): UserError | undefined {
   if (isDatabaseGone(fault))
-    return new UserError(
-      'database-gone',
-      'The database is away; nothing is lost, and Owl Loom goes on as soon as it is back.',
-    );
+    return new UserError('database-gone', 'Database not responding. Nothing is lost; work resumes when it is back.');
   const { code, driverError } = (fault ?? {}) as { code?: unknown; driverError?: { code?: unknown } };
   if (FULL.has(code) || FULL.has(driverError?.code))
-    return new UserError('disk-full', 'The disk is full, so nothing was kept of this; free some space and try again.');
+    return new UserError('disk-full', 'Disk full: nothing was saved. Free some space and try again.');
   return undefined;
 }

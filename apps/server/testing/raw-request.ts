@@ -7,7 +7,7 @@ import { expect } from 'vitest';
 export function isSentence(text: unknown): void {
   expect(text).toMatch(/^[^\n]{8,400}[.!?]$/);
   expect(text).not.toMatch(
-    /Invalid|expected|received|undefined|NaN|Zod|SELECT|ER_|SQL|at Object|node_modules|\/tmp\/owl|Error:|\[object/,
+    /Invalid (input|option|key|element|string|UUID)|expected|received|undefined|NaN|Zod|SELECT|ER_|SQL|at Object|node_modules|\/tmp\/owl|Error:|\[object/,
   );
 }
 

@@ -1,3 +1,4 @@
+import type { Sheet, SheetEntry } from '#api/palettes';
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { frameImageId } from '#engine/graph';
@@ -27,26 +28,6 @@ import { openStacks, type Services } from '../services';
 import { ensureIntact } from '../storage/integrity';
 
 export const sheetsDir = (root: string): string => join(root, 'sheets');
-
-/** A palette as a target can weave it. */
-export interface SheetEntry extends Omit<Palette, 'recipe'> {
-  /** Id of one that someone kept; none for those that come with Owl Loom. */
-  readonly id?: string;
-  /** Filters that this target lacks. */
-  readonly missing: readonly string[];
-  /** The recipe for this target's stacks; none where filters are missing. */
-  readonly recipe?: Recipe;
-  /** File name of its picture, and whether it lies there. */
-  readonly picture?: string;
-  readonly ready: boolean;
-  /** Why it cannot be woven. */
-  readonly trouble?: string;
-}
-
-export interface Sheet {
-  readonly entries: readonly SheetEntry[];
-  readonly ground: StackAssessment;
-}
 
 function entryOf(palette: Palette & { id?: string }, pictures: Pictures): SheetEntry {
   const { id, name, says } = palette;
@@ -126,7 +107,7 @@ async function weave(services: Services, stacks: Map<string, OpenStack>, recipe:
 
 /** Weaves the pictures of a contact sheet that are not there yet, as many side by side as there are cores. */
 export const sheetJob =
-  (services: Services): JobHandler =>
+  (services: Services): JobHandler<'sheet'> =>
   async (run) => {
     const { targetId } = run;
     await ensureIntact(services, targetId);

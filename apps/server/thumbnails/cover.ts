@@ -1,6 +1,5 @@
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
 import { type Graph, frameImageId } from '#engine/graph';
 import { contentKey } from '#base/content-hash';
 import { UserError } from '#base/errors';
@@ -44,8 +43,6 @@ async function dropBut(services: Services, recipeIds: readonly string[], kept?: 
     if (name !== kept) await rm(join(coversDir(services.root), name), { force: true });
 }
 
-export const coverPayload = z.strictObject({ recipeId: z.string().max(36) });
-
 /** Name of a cover of a recipe, of whichever state of it; null where none was made yet. */
 export const anyCover = async (services: Services, recipeId: string): Promise<string | null> =>
   (await coversOf(services, recipeId))[0] ?? null;
@@ -69,7 +66,7 @@ export async function findCoverThumbnail(
   }
   if (there.includes(now.name)) return { name: now.name, fresh: true };
   if (services.unrenderableCovers.has(now.name)) return { name: old, fresh: true };
-  const payload: z.infer<typeof coverPayload> = { recipeId };
+  const payload = { recipeId };
   if (!(await services.jobs.isPending('cover', now.targetId, payload)))
     await services.jobs.add('cover', now.targetId, 'cover', payload);
   return { name: old, fresh: false };
@@ -77,9 +74,9 @@ export async function findCoverThumbnail(
 
 /** Weaves a recipe's cover from a coarse level of its stacks, under the figures of full size. */
 export const coverJob =
-  (services: Services): JobHandler =>
+  (services: Services): JobHandler<'cover'> =>
   async (run) => {
-    const { recipeId } = coverPayload.parse(run.job.payload);
+    const { recipeId } = run.payload;
     const made = await open(services, recipeId);
     const { name } = made;
     if ((await coversOf(services, recipeId)).includes(name)) return { recipeId, name };

@@ -8,5 +8,5 @@ export const PICTURE_NAME = /^[0-9a-f-]{36}\.[0-9a-f]{32}\.jpg$/;
 /** The bytes of a small picture of a folder. */
 export const readThumbnail = (folder: string, name: string): Promise<Buffer> =>
   readFile(join(folder, name)).catch(() => {
-    throw new UserError('no-pixels', 'This picture is not on this disk any more.');
+    throw new UserError('no-pixels', 'This picture is no longer stored.');
   });

@@ -1,6 +1,5 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
 import { frameImageId } from '#engine/graph';
 import { contentKey } from '#base/content-hash';
 import { userMessageOf, UserError } from '#base/errors';
@@ -23,8 +22,6 @@ const ACROSS = 1400;
 /** Pictures of earlier states that are kept; they are woven again when they are looked at. */
 const MOST = 400;
 
-export const pastPayload = z.strictObject({ revisionId: z.string().max(36) });
-
 /** Names of the pictures of earlier states, by state. */
 export async function pastPictures(services: Services): Promise<Map<string, string>> {
   const names = (await readdir(pastDir(services.root))).filter((name) => PICTURE_NAME.test(name));
@@ -36,7 +33,7 @@ export async function requestRevisionThumbnail(services: Services, { id, recipeI
   const there = (await pastPictures(services)).get(id);
   if (there || services.renderErrors.has(id)) return there ?? null;
   const recipe = await services.data.getRepository(RecipeEntity).findOneByOrFail({ id: recipeId });
-  const payload: z.infer<typeof pastPayload> = { revisionId: id };
+  const payload = { revisionId: id };
   if (!(await services.jobs.isPending('past', recipe.targetId, payload)))
     await services.jobs.add('past', recipe.targetId, `an earlier state of ${recipe.name}`.slice(0, 255), payload);
   return null;
@@ -44,9 +41,9 @@ export async function requestRevisionThumbnail(services: Services, { id, recipeI
 
 /** Weaves the picture of an earlier state from a coarse level of the stacks as they are now. */
 export const revisionThumbnailJob =
-  (services: Services): JobHandler =>
+  (services: Services): JobHandler<'past'> =>
   async (run) => {
-    const { revisionId } = pastPayload.parse(run.job.payload);
+    const { revisionId } = run.payload;
     const revision = await services.data.getRepository(RevisionEntity).findOneBy({ id: revisionId });
     if (!revision || (await pastPictures(services)).has(revisionId)) return null;
     try {
@@ -108,6 +105,6 @@ export async function revisionOf(services: Services, id: unknown): Promise<Revis
     typeof id === 'string' && id.length <= 36
       ? await services.data.getRepository(RevisionEntity).findOneBy({ id })
       : null;
-  if (!revision) throw new UserError('no-state', 'There is no such state; it may have been let go of.');
+  if (!revision) throw new UserError('no-state', 'There is no such version; it may have been deleted.');
   return revision;
 }

@@ -1,6 +1,5 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { z } from 'zod';
 import { frameImageId } from '#engine/graph';
 import { contentKey } from '#base/content-hash';
 import { userMessageOf, UserError } from '#base/errors';
@@ -19,11 +18,9 @@ export const swatchesDir = (root: string): string => join(root, 'swatches');
 /** Pixels across that a swatch's picture has at least, where the stacks have as many: it is looked at large. */
 const ACROSS = 1400;
 
-export const swatchPayload = z.strictObject({ swatchId: z.string().max(36) });
-
 /** Has a swatch's picture woven. */
 export const requestSwatchPicture = async (services: Services, { id, targetId, name }: Swatch): Promise<void> => {
-  const payload: z.infer<typeof swatchPayload> = { swatchId: id };
+  const payload = { swatchId: id };
   if (!(await services.jobs.isPending('swatch', targetId, payload)))
     await services.jobs.add('swatch', targetId, `swatch ${name}`, payload);
 };
@@ -62,9 +59,9 @@ export async function renderSwatchPicture(
 
 /** {@link renderSwatchPicture} as a job. */
 export const swatchJob =
-  (services: Services): JobHandler =>
+  (services: Services): JobHandler<'swatch'> =>
   (run) =>
-    renderSwatchPicture(services, swatchPayload.parse(run.job.payload).swatchId, run);
+    renderSwatchPicture(services, run.payload.swatchId, run);
 
 /** Takes the pictures of removed swatches away. */
 export async function dropPictures(services: Services, swatches: readonly Pick<Swatch, 'picture'>[]): Promise<void> {

@@ -1,21 +1,16 @@
 import { Tooltip } from 'radix-ui';
-import { StrictMode } from 'react';
+import { StrictMode, Suspense } from 'react';
 import { createRoot } from 'react-dom/client';
 import { Provider } from 'react-redux';
 import { BrowserRouter, Route, Routes, useLocation } from 'react-router';
-import { Swatches } from './swatches/Swatches';
-import { warmEngine } from './engine/worker-client';
-import { Exports } from './exports/Exports';
-import { Loom } from './loom/Loom';
+import { Exports, Health, Loom, preloadOnIntent, Stacks, Swatches, Trash } from './app/screens';
 import { Shelf } from './shelf/Shelf';
 import { TargetDoor } from './shelf/TargetDoor';
-import { Stacks } from './stacks/Stacks';
 import { useServerEvents } from './store/events';
 import { store, useAppSelector } from './store/store';
-import { Health } from './health/Health';
-import { Trash } from './health/Trash';
 import { Unlock } from './health/Unlock';
 import { Trouble } from './ui/ErrorText';
+import { Loading } from './ui/Loading';
 import { Messages } from './ui/Messages';
 import { Guarded } from './ui/ErrorBoundary';
 import './styles.css';
@@ -27,26 +22,27 @@ function App() {
   if (locked) return <Unlock />;
   return (
     <Guarded
-      says="This page cannot be shown: something in Owl Loom went wrong. All that was kept is as it was."
+      says="This page cannot be shown because of an error in Owl Loom. Saved work is not affected."
       resetOn={[pathname]}
     >
-      <Routes>
-        <Route path="/" element={<Shelf />} />
-        <Route path="/targets/:id" element={<TargetDoor />} />
-        <Route path="/targets/:id/stacks" element={<Stacks />} />
-        <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
-        <Route path="/targets/:id/swatches" element={<Swatches />} />
-        <Route path="/targets/:id/exports" element={<Exports />} />
-        <Route path="/health" element={<Health />} />
-        <Route path="/trash" element={<Trash />} />
-        <Route path="*" element={<Trouble message="There is nothing at this address." />} />
-      </Routes>
+      <Suspense fallback={<Loading />}>
+        <Routes>
+          <Route path="/" element={<Shelf />} />
+          <Route path="/targets/:id" element={<TargetDoor />} />
+          <Route path="/targets/:id/stacks" element={<Stacks />} />
+          <Route path="/targets/:id/loom/:recipe" element={<Loom />} />
+          <Route path="/targets/:id/swatches" element={<Swatches />} />
+          <Route path="/targets/:id/exports" element={<Exports />} />
+          <Route path="/health" element={<Health />} />
+          <Route path="/trash" element={<Trash />} />
+          <Route path="*" element={<Trouble message="There is nothing at this address." />} />
+        </Routes>
+      </Suspense>
     </Guarded>
   );
 }
 
-// Its code is read while the first requests are under way.
-warmEngine();
+preloadOnIntent();
 
 const root = document.getElementById('root');
 if (!root) throw new Error('the page has no root');

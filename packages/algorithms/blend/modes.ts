@@ -73,8 +73,8 @@ const ofColours = (says: string, of: (below: Triple, top: Triple) => Triple): Bl
  */
 export const BLENDS = {
   normal: unclampedMode('covers what is below', (_, t) => t),
-  multiply: clampedMode('darkens by what it shows, white leaves all', (b, t) => b * t),
-  screen: clampedMode('adds light that never goes above white', screen),
+  multiply: clampedMode('product: darkens, white has no effect', (b, t) => b * t),
+  screen: clampedMode('adds light, never above white', screen),
   overlay: clampedMode('more contrast where the cloth is light or dark', (b, t) => hardLight(t, b)),
   darken: unclampedMode('shows wherever it is darker', (b, t) => (b < t ? b : t)),
   lighten: unclampedMode('shows wherever it is brighter', (b, t) => (b > t ? b : t)),
@@ -86,15 +86,17 @@ export const BLENDS = {
   ),
   'hard-light': clampedMode('screens where it is light, darkens where it is dark', hardLight),
   'soft-light': clampedMode('lifts and deepens gently', softLight),
-  difference: clampedMode('how far the two are apart', (b, t) => Math.abs(b - t)),
+  difference: clampedMode('absolute difference', (b, t) => Math.abs(b - t)),
   exclusion: clampedMode('how far apart, with less contrast', (b, t) => b + t - 2 * b * t),
-  hue: ofColours('its hue, the rest of the cloth', (b, t) => withLum(withSat(t, sat(b)), lum(b))),
+  hue: ofColours('hue of the layer; saturation and brightness of the cloth', (b, t) =>
+    withLum(withSat(t, sat(b)), lum(b)),
+  ),
   saturation: ofColours('its saturation, the rest of the cloth', (b, t) => withLum(withSat(b, sat(t)), lum(b))),
   color: ofColours('its hue and saturation, the light of the cloth', (b, t) => withLum(t, lum(b))),
   luminosity: ofColours('its light, the colours of the cloth', (b, t) => withLum(b, lum(t))),
-  add: unclampedMode('adds its light, nothing is cut', (b, t) => b + t),
-  subtract: unclampedMode('takes its light off, nothing is cut', (b, t) => b - t),
-  average: unclampedMode('half and half', (b, t) => (b + t) / 2),
+  add: unclampedMode('sum, not clipped', (b, t) => b + t),
+  subtract: unclampedMode('cloth minus layer, not clipped', (b, t) => b - t),
+  average: unclampedMode('mean of both', (b, t) => (b + t) / 2),
   'linear-light': unclampedMode('adds what is above grey, takes off what is below', (b, t) => b + 2 * t - 1),
 } as const satisfies Record<string, Blend>;
 

@@ -81,7 +81,7 @@ export function kFromStars(input: ContinuumInput): Pick<ContinuumFit, 'k' | 'kEr
   if (all.length < FEWEST) {
     throw new UserError(
       'continuum-few-stars',
-      `${all.length === 0 ? 'no' : `only ${all.length}`} unsaturated stars stand clear in both images, and ${FEWEST} are needed to find k by stars; choose skewness, or set k by hand.`,
+      `${all.length === 0 ? 'No' : `Only ${all.length}`} usable ${all.length === 1 ? 'star' : 'stars'} in both images; ${FEWEST} are needed. Use skewness, or set k manually.`,
     );
   }
   const ratios = all.map((s) => s.line / s.broad);

@@ -101,15 +101,17 @@ describe('k by stars', () => {
 
   it('needs stars, and says so', () => {
     expect(() => measureContinuum(withStars(field({ k: 0.2, stars: 4 })), 'stars')).toThrow(
-      /unsaturated stars stand clear/,
+      /No usable stars in both images/,
     );
-    expect(() => measureContinuum(withStars(field({ k: 0.2, stars: 0 })), 'stars')).toThrow(/no unsaturated stars/);
+    expect(() => measureContinuum(withStars(field({ k: 0.2, stars: 0 })), 'stars')).toThrow(
+      /No usable stars in both images/,
+    );
   });
 
   it('of an image and itself is refused', () => {
     const { line, ...rest } = field({ k: 0.2 });
     expect(() => measureContinuum(withStars({ ...rest, line, broad: line.slice() }), 'stars')).toThrow(
-      /line image itself/,
+      /Line and broadband are the same image/,
     );
   });
 });
@@ -188,8 +190,8 @@ describe('the continuum step', () => {
         stacks,
         'strands[1]',
       ),
-    ).toThrow(/line image itself/);
-    expect(() => run({ method: 'manual' })).toThrow(/by hand the step needs k/);
+    ).toThrow(/Line and broadband are the same image/);
+    expect(() => run({ method: 'manual' })).toThrow(/The method “manual” needs k/);
   });
 
   it('match-seeing brings the sharper image to the other width and leaves the wider alone', () => {

@@ -11,10 +11,7 @@ import { kFromSkewness } from './skewness';
  */
 export function measureContinuum(input: ContinuumInput, method: ContinuumMethod): ContinuumFit {
   if (input.line.every((v, i) => v === input.broad[i] || (v !== v && input.broad[i] !== input.broad[i]))) {
-    throw new UserError(
-      'continuum-itself',
-      'the broadband image is the line image itself, so nothing would be left; name a broadband strand.',
-    );
+    throw new UserError('continuum-itself', 'Line and broadband are the same image. Choose a broadband strand.');
   }
   const skew = method === 'skewness' ? kFromSkewness(input) : undefined;
   const stars = method === 'stars' ? kFromStars(input) : undefined;

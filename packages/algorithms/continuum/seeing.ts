@@ -26,7 +26,7 @@ export function measureSeeing({ stars, fwhm, beta }: StarField): Seeing {
   if (clean.length < FEWEST)
     throw new UserError(
       'few-stars',
-      `only ${clean.length} clear stars can be seen here, too few to measure the seeing; choose another strand, or blur by hand.`,
+      `Only ${clean.length} usable ${clean.length === 1 ? 'star' : 'stars'}, too few to measure the FWHM. Choose another strand, or use a blur step.`,
     );
   return { fwhm, stars: clean.length, beta };
 }

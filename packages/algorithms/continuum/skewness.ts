@@ -99,10 +99,7 @@ export function kFromSkewness(input: ContinuumInput): Pick<ContinuumFit, 'k' | '
   for (const tile of tiles) for (let i = 0; i < 10; i++) total[i] += tile[i];
   const m = momentsOf(total);
   if (!(m.ccc > 0))
-    throw new UserError(
-      'continuum-no-stars',
-      'the broadband image shows no starlight that stands out, so its skewness tells nothing; set k by hand.',
-    );
+    throw new UserError('continuum-no-stars', 'Too little starlight for skewness. Use stars, or set k manually.');
   const k = m.ncc / m.ccc;
   const without = tiles.map((tile) => {
     const w = momentsOf(total.map((v, i) => v - tile[i]));

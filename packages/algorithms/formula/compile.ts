@@ -103,7 +103,7 @@ class Compiler {
     if (e.args.length !== 1 || of.kind !== 'name' || this.locals.has(of.name) || !this.known.has(of.name)) {
       throw errorAt(
         e.place,
-        `${form} is measured of a whole strand: give it the name of one, such as ${form.replace('S', [...this.known.keys()][0] ?? 'Ha')}.`,
+        `${form} needs a strand name, such as ${form.replace('S', [...this.known.keys()][0] ?? 'Ha')}.`,
       );
     }
     const planes = this.known.get(of.name) ?? 1;
@@ -126,8 +126,8 @@ class Compiler {
     if (e.plane === undefined) return undefined;
     const plane = PLANES.indexOf(e.plane as (typeof PLANES)[number]);
     const at: Place = e.planePlace ?? e.place;
-    if (plane < 0) throw errorAt(at, `"${e.plane}" is no plane; a colour strand has red, green and blue.`);
-    if (planes === 1) throw errorAt(at, `${e.name} is mono and has no ${e.plane} plane; leave .${e.plane} out.`);
+    if (plane < 0) throw errorAt(at, `unknown channel “${e.plane}”: use red, green or blue.`);
+    if (planes === 1) throw errorAt(at, `${e.name} is mono and has no ${e.plane} channel; remove .${e.plane}.`);
     return plane;
   }
 
@@ -144,8 +144,8 @@ class Compiler {
       );
       const hint =
         FUNCTIONS.has(e.name) || IMAGE_FUNCTIONS.has(e.name) || e.name === 'luminance'
-          ? `${e.name} is a function and wants brackets`
-          : `there is no strand or name ${e.name}`;
+          ? `${e.name} is a function: write ${e.name}( )`
+          : `there is no strand or variable ${e.name}`;
       throw errorAt(e.place, `${hint}; there ${there.length === 1 ? 'is' : 'are'} ${there.join(', ') || 'none'}.`);
     }
     const plane = this.planeOf(e, planes);

@@ -91,16 +91,16 @@ describe('formulas', () => {
     ['(1', /where "\)" was expected/],
     ['1)', /no "\(" is open/],
     ['Ha @ R', /line 1, column 4: "@" has no meaning here/],
-    ['constructor', /there is no strand or name constructor; there are Ha, R, "O III", RGB/],
-    ['__proto__ + 1', /there is no strand or name __proto__/],
-    ['RGB.constructor', /column 5: "constructor" is no plane/],
+    ['constructor', /there is no strand or variable constructor; there are Ha, R, "O III", RGB/],
+    ['__proto__ + 1', /there is no strand or variable __proto__; there are Ha/],
+    ['RGB.constructor', /column 5: unknown channel “constructor”/],
     ['toString(Ha)', /there is no function toString/],
-    ['Ha.red', /Ha is mono and has no red plane/],
-    ['sky(Ha + R)', /measured of a whole strand/],
-    ['x = Ha; sky(x)', /measured of a whole strand/],
+    ['Ha.red', /Ha is mono and has no red channel/],
+    ['sky(Ha + R)', /sky\(S\) needs a strand name, such as sky\(/],
+    ['x = Ha; sky(x)', /sky\(S\) needs a strand name, such as sky\(/],
     ['min(Ha)', /takes at least 2 values, and 1 is given/],
     ['sqrt(Ha, R)', /takes 1 value, and 2 are given/],
-    ['sqrt', /sqrt is a function and wants brackets/],
+    ['sqrt', /sqrt is a function/],
     ['', /the formula is empty/],
     ['x = 1', /ends in a value, or sets red, green and blue/],
     ['red = Ha; green = R', /blue is missing/],
@@ -228,7 +228,7 @@ describe('formula strands', () => {
     const { raster, graph, tallies } = run('sqrt(A) + B / (A - A)', { A: one(-1), B: one(1) });
     expect(raster.planes[0][0]).toBe(0);
     expect(tallyWarnings(graph, tallies)).toEqual([
-      { path: 'strands[2].from', message: expect.stringMatching(/100.0 % of the picture this formula has no answer/) },
+      { path: 'strands[2].from', message: expect.stringMatching(/undefined in 100\.0 % of the picture/) },
     ]);
   });
 
@@ -257,7 +257,7 @@ describe('formula strands', () => {
     expect(graph.faults.map((f) => f.path)).toEqual(
       expect.arrayContaining(['strands[3].from.formula', 'strands[4].from.formula']),
     );
-    expect(graph.faults[0].message).toMatch(/X needs Y needs Z needs X/);
+    expect(graph.faults[0].message).toMatch(/X → Y → Z → X/);
     expect([...graph.strands.keys()]).toEqual(['A']);
   });
 

@@ -112,14 +112,11 @@ describe('a gradient', () => {
           { x: 90, y: 50, size: 20 },
         ],
       },
-      /a spline needs at least 3 samples, and there are 2/,
+      /A spline needs at least 3 samples; there are 2/,
     ],
-    [
-      { samples: [{ x: 50, y: 50, size: 20 }], model: 'polynomial' },
-      /degree 2 needs at least 6 samples, and there is 1/,
-    ],
-    [{ samples: [1, 2, 3, 4].map((k) => ({ x: 50 * k, y: 50, size: 20 })) }, /must not all lie on a line/],
-    [{ samples: [{ x: -500, y: 0, size: 20 }] }, /none of the samples lies on data/],
+    [{ samples: [{ x: 50, y: 50, size: 20 }], model: 'polynomial' }, /degree 2 needs at least 6 samples; there is 1/],
+    [{ samples: [1, 2, 3, 4].map((k) => ({ x: 50 * k, y: 50, size: 20 })) }, /Spline samples must not lie on one line/],
+    [{ samples: [{ x: -500, y: 0, size: 20 }] }, /All samples are outside the data/],
   ])('with samples that cannot hold it is refused in one sentence', (step, message) =>
     expect(() => run([sky()], step)).toThrow(message),
   );

@@ -41,8 +41,8 @@ export function measureGradient(image: Raster, params: GradientParams): Gradient
       throw new UserError(
         'gradient-samples',
         params.samples === 'auto'
-          ? 'there is too little data to find any sky; place samples by hand.'
-          : 'none of the samples lies on data; move them onto the picture.',
+          ? 'No sky samples found automatically. Add samples by double-click.'
+          : 'All samples are outside the data. Move them onto the picture.',
       );
     const model =
       params.model === 'polynomial'

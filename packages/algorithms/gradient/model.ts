@@ -61,11 +61,11 @@ function placed(samples: readonly Sample[], frame: Rect) {
  */
 export function fitPolynomial(samples: readonly Sample[], degree: number, frame: Rect): Model {
   const n = termCount(degree);
-  const wanted = `a polynomial of degree ${degree} needs at least ${n} samples`;
+  const wanted = `A polynomial of degree ${degree} needs at least ${n} samples`;
   if (samples.length < n)
     throw new UserError(
       'gradient-samples',
-      `${wanted}, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples or lower the degree.`,
+      `${wanted}; there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}. Add samples or lower the degree.`,
     );
   const { base, points } = placed(samples, frame);
   const a = Array.from({ length: n }, () => new Array<number>(n).fill(0));
@@ -79,7 +79,7 @@ export function fitPolynomial(samples: readonly Sample[], degree: number, frame:
   }
   const found = solveLinear(a, b);
   if (!found)
-    throw new UserError('gradient-samples', `${wanted} that do not lie on a line; spread them over the picture.`);
+    throw new UserError('gradient-samples', `${wanted}, not all on one line. Spread the samples, or lower the degree.`);
   return { kind: 'polynomial', ...base, terms: found, knots: [] };
 }
 
@@ -96,7 +96,7 @@ export function fitSpline(samples: readonly Sample[], smoothing: number, frame: 
   if (samples.length < 3)
     throw new UserError(
       'gradient-samples',
-      `a spline needs at least 3 samples, and there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}; add samples.`,
+      `A spline needs at least 3 samples; there ${samples.length === 1 ? 'is 1' : `are ${samples.length}`}. Add samples.`,
     );
   // A low polynomial first, the plate on what is left: a plate alone is stiff where the sky is steep.
   const low = samples.length >= 2 * termCount(UNDER) ? fitPolynomial(samples, UNDER, frame) : undefined;
@@ -117,11 +117,7 @@ export function fitSpline(samples: readonly Sample[], smoothing: number, frame: 
     b[i] = p.v;
   }
   const found = solveLinear(a, b);
-  if (!found)
-    throw new UserError(
-      'gradient-samples',
-      'the samples of a spline must not all lie on a line or on one place; spread them over the picture.',
-    );
+  if (!found) throw new UserError('gradient-samples', 'Spline samples must not lie on one line. Spread them out.');
   const own = found.slice(m);
   const terms = low ? low.terms.map((t, i) => t + (own[i] ?? 0)) : own;
   return { kind: 'spline', ...base, terms, knots: points.map((p, i) => [p.x, p.y, found[i]] as const) };

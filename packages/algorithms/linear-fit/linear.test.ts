@@ -169,9 +169,9 @@ describe('what cannot be fitted', () => {
   const flat = new Float32Array(64 * 64).fill(0.2);
   const none = new Float32Array(64 * 64).fill(Number.NaN);
   it.each([
-    ['a constant target', flat, good, /same everywhere/],
-    ['a constant reference', good, flat, /reference is the same everywhere/],
-    ['no data', none, good, /share only 0 usable pixels/],
+    ['a constant target', flat, good, /The image is constant in this region/],
+    ['a constant reference', good, flat, /The reference is constant in this region/],
+    ['no data', none, good, /Only 0 usable pixels in common \(finite/],
   ])('%s gets one sentence', (_, target, reference, message) => {
     expect(() => linearFit({ target, reference, width: 64, height: 64 })).toThrow(message);
   });

@@ -67,18 +67,18 @@ export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFi
   if (count < FEWEST) {
     throw new UserError(
       'fit-no-pixels',
-      `The two images share only ${count} usable pixels (finite, unsaturated, inside the region and range), too few for a linear fit; widen the region or the range, or check that they overlap.`,
+      `Only ${count} usable pixels in common (finite, unsaturated, inside the region and range): enlarge the region or raise “ignore above”.`,
     );
   }
   if (!pairs.varies('target'))
     throw new UserError(
       'fit-constant',
-      'The image to be fitted is the same everywhere, so no slope can be found; choose another strand or region.',
+      'The image is constant in this region: no fit possible. Choose another region.',
     );
   if (!pairs.varies('reference'))
     throw new UserError(
       'fit-constant',
-      'The reference is the same everywhere, so no slope can be found; choose another reference or region.',
+      'The reference is constant in this region: no fit possible. Choose another reference or region.',
     );
 
   const noise = pairNoise(input);
@@ -88,16 +88,12 @@ export function linearFit(input: FitInput, method: FitMethod = 'auto'): LinearFi
     const { isInlier: _, ...line } = found;
     return { method: 'pixels', ...line, rejected: count - line.used };
   }
-  if (method === 'pixels')
-    throw new UserError(
-      'fit-unlike',
-      'The two images have nothing in common that a line through their pixels could follow; fit by levels instead.',
-    );
+  if (method === 'pixels') throw new UserError('fit-unlike', 'The two images are not correlated. Use method “levels”.');
   const levels = fitLevels(pairs, noise);
   if (!levels)
     throw new UserError(
       'fit-no-spread',
-      'One of the two images shows no signal above its noise, so their spreads cannot be matched; choose another strand or region.',
+      'One of the two images has no signal above its noise: no fit possible. Choose another strand or region.',
     );
   const { all, ...line } = levels;
   const plain = about(all, line);

@@ -151,6 +151,6 @@ describe('a linear colour with another luminance', () => {
       A: stacks.R,
     });
     expect(faults[0]).toMatchObject({ path: 'strands[1].from.mix' });
-    expect(faults[0].message).toMatch(/a luminance needs a colour/);
+    expect(faults[0].message).toMatch(/Luminance needs a colour/);
   });
 });

@@ -143,14 +143,14 @@ describe('star fields', () => {
   it('with too few stars are refused in one sentence', () => {
     const { target, reference } = fields(1, similarity(0, 1, 2, 2));
     expect(() => alignStars(target.slice(0, 4), reference, 'similarity')).toThrow(
-      /only 4 stars can be seen in the image to be aligned/,
+      /Only 4 stars found in the image to be aligned/,
     );
-    expect(() => alignStars(target, [], 'similarity')).toThrow(/no stars can be seen in the reference/);
+    expect(() => alignStars(target, [], 'similarity')).toThrow(/No stars found in the reference/);
   });
 
   it('that are turned are no matter for a shift', () => {
     const { target, reference } = fields(5, similarity(4, 1, 2, 2));
-    expect(() => alignStars(target, reference, 'shift')).toThrow(/choose similarity/);
+    expect(() => alignStars(target, reference, 'shift')).toThrow(/Use the model “similarity”/);
   });
 });
 

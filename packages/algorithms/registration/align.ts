@@ -32,10 +32,10 @@ export function selectMatchStars(found: readonly Star[]): MatchStar[] {
 
 function enough(stars: readonly MatchStar[], which: string): void {
   if (stars.length >= FEWEST_STARS) return;
-  const found = stars.length === 0 ? 'no stars' : stars.length === 1 ? 'only one star' : `only ${stars.length} stars`;
+  const found = stars.length === 0 ? 'No stars' : stars.length === 1 ? 'Only one star' : `Only ${stars.length} stars`;
   throw new UserError(
     'align-few-stars',
-    `${found} can be seen in ${which}, and ${FEWEST_STARS} are needed to align by stars. Align by structures or by WCS, or leave it in place.`,
+    `${found} found in ${which}; alignment by stars needs ${FEWEST_STARS}. Align by structures or by WCS, or leave it in place.`,
   );
 }
 
@@ -54,14 +54,14 @@ export function alignStars(
   if (!start)
     throw new UserError(
       'align-no-match',
-      `The stars of the two images do not match (${target.length} and ${reference.length} found). Check the reference, align by structures or by WCS, or leave it in place.`,
+      `The stars do not match (${target.length} and ${reference.length} found): do both images show the same field? Check the reference, or align by structures or by WCS, or leave it in place.`,
     );
   if (model === 'shift') {
     const { xx, xy, yx, yy } = start.map;
     if (Math.hypot(xx - 1, xy, yx, yy - 1) > 0.02)
       throw new UserError(
         'align-not-shift',
-        'The image is turned, scaled or mirrored against the reference, which a shift cannot mend; choose similarity.',
+        'The image is rotated, scaled or mirrored relative to the reference. Use the model “similarity”.',
       );
   }
   // Pairs are sought as wide as the first map may be off, then ever closer.
@@ -87,7 +87,7 @@ export function alignStars(
   if (pairs.length < FEWEST_STARS)
     throw new UserError(
       'align-no-match',
-      `Only ${pairs.length} stars of the two images meet after the alignment, and ${FEWEST_STARS} are needed. Align by structures or by WCS, or leave it in place.`,
+      `Only ${pairs.length} ${pairs.length === 1 ? 'star' : 'stars'} matched; alignment by stars needs ${FEWEST_STARS}. Align by structures or by WCS, or leave it in place.`,
     );
   const rms = Math.sqrt(pairs.reduce((sum, p) => sum + pairResidual(map, p) ** 2, 0) / pairs.length);
   return { map, rms, matched: pairs.length, mirrored: determinant(map) < 0 };
@@ -116,13 +116,13 @@ export function alignWcs(
   if (!map)
     throw new UserError(
       'align-no-overlap',
-      'By their WCS the two files show different parts of the sky; check the files, or align by stars.',
+      'The two WCS do not overlap on the sky. Check the files, or align by stars.',
     );
   const back = invertAffine(map);
   if (![back.tx, back.ty, ...mapPoint(map, 0, 0)].every(Number.isFinite))
     throw new UserError(
       'align-no-overlap',
-      'By their WCS the two files show different parts of the sky; check the files, or align by stars.',
+      'The two WCS do not overlap on the sky. Check the files, or align by stars.',
     );
   return {
     map,

@@ -34,15 +34,15 @@ const said = (...args: Parameters<typeof taken>) =>
 
 describe('how an image lies, in words', () => {
   it.each([
-    [[0, 0, 0], 'in place'],
-    [[0, 0.05, 0.1], 'in place'],
-    [[1.2, 12, 7.2], 'turned 1.2° and 14 px off'],
-    [[-90, 0, 0], 'turned 90°'],
-    [[0, 3, 4], '5.0 px off'],
-    [[0, 0, 0, 2], 'binned 2x2'],
-    [[0, 0, 0, 0.5], '2 times as fine'],
+    [[0, 0, 0], 'aligned'],
+    [[0, 0.05, 0.1], 'aligned'],
+    [[1.2, 12, 7.2], 'rotated 1.2° and shifted 14 px'],
+    [[-90, 0, 0], 'rotated 90°'],
+    [[0, 3, 4], 'shifted 5.0 px'],
+    [[0, 0, 0, 2], 'binned 2×2'],
+    [[0, 0, 0, 0.5], 'sampled 2× finer'],
     [[0, 0, 0, 1, true], 'mirrored'],
-    [[5, 0, 0, 3, true], 'mirrored, binned 3x3 and turned 5.0°'],
+    [[5, 0, 0, 3, true], 'mirrored, binned 3×3 and rotated 5.0°'],
   ] as const)('%j is "%s"', (args, words) =>
     expect(said(...(args as unknown as Parameters<typeof taken>))).toBe(words),
   );
@@ -68,7 +68,7 @@ describe('how an image lies, in words', () => {
 
   it('holds for well only what no corner betrays', () => {
     expect(isAligned(misalignmentOf(invertAffine(taken(0.03, 0, 0)), size))).toBe(false);
-    expect(said(0.015, 0, 0)).toBe('in place');
+    expect(said(0.015, 0, 0)).toBe('aligned');
     expect(said(0.019, 0, 0)).toMatch(/corner/);
   });
 });

@@ -50,7 +50,7 @@ describe('alignment by structures', () => {
   ] as const)('refuses %s', (_, one, other) => {
     const [filter, second] = one === other || one.gas(' ', 0, 0) === 0 ? ['R', 'B'] : ['Ha', 'OIII'];
     expect(() => alignStructures(view(other, second, 2), view(one, filter, 1), 'similarity')).toThrow(
-      /structures of the two images do not tell/,
+      /The structures of the two images do not match well enough/,
     );
   });
 
@@ -62,7 +62,9 @@ describe('alignment by structures', () => {
       [{ plane, width: 90, height: 60 }, large],
       [large, { plane, width: 90, height: 60 }],
     ])
-      expect(() => alignStructures(pair[0], pair[1], 'similarity')).toThrow(/structures of the two images do not tell/);
+      expect(() => alignStructures(pair[0], pair[1], 'similarity')).toThrow(
+        /The structures of the two images do not match well enough/,
+      );
   });
 
   it('is a step: the image comes to lie where the other does', () => {

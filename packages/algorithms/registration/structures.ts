@@ -241,7 +241,7 @@ export function alignStructures(
   if (!(correlation >= MIN_CORRELATION) || !(certainty >= MIN_CERTAINTY))
     throw new UserError(
       'align-no-structures',
-      `The structures of the two images do not tell how one lies on the other (correlation ${Math.max(0, correlation).toFixed(2)}, certainty ${Math.max(0, certainty).toFixed(2)}). Align by WCS or by stars, or place it manually.`,
+      `The structures of the two images do not match well enough (correlation ${Math.max(0, correlation).toFixed(2)}, certainty ${Math.max(0, certainty).toFixed(2)}). Align by WCS or by stars, or place it manually.`,
     );
   const n = 2 ** finest;
   return { map: finer(map, finest), rms: n * found.error, matched: 0, mirrored: false, correlation, certainty };

@@ -47,6 +47,6 @@ describe('a nebula with few stars and many knots', () => {
 
   it('says how many stars there are where they do not tell', () => {
     const few = [0, 1, 2].map((i) => ({ x: 10 * i, y: i * i, flux: 1 }));
-    expect(() => alignStars(few, few, 'similarity')).toThrow(/only 3 stars.*structures or by WCS/);
+    expect(() => alignStars(few, few, 'similarity')).toThrow(/Only 3 stars.*structures or by WCS/);
   });
 });

@@ -90,7 +90,7 @@ export function whiteBalanceFromStars(image: Raster, fields: readonly StarField[
   if (stars.length < FEWEST)
     throw new UserError(
       'calibrate-few-stars',
-      `only ${stars.length} clear stars can be seen in all three planes, and ${FEWEST} are needed; set the gains by hand.`,
+      `${stars.length === 0 ? 'No' : `Only ${stars.length}`} usable ${stars.length === 1 ? 'star' : 'stars'} in all channels; ${FEWEST} are needed. Set the gains manually.`,
     );
   const gain = (p: 0 | 2) => middleRatio(stars.map(({ flux }) => flux[1] / flux[p]));
   return { gains: [gain(0), 1, gain(2)], stars: stars.length };
@@ -114,7 +114,7 @@ export function whiteBalanceFromCatalogue(image: Raster, fields: readonly StarFi
   if (pairs.length < FEWEST)
     throw new UserError(
       'calibrate-no-catalogue',
-      `only ${pairs.length} stars of the catalogue can be seen here, and ${FEWEST} are needed: the catalogue that comes with Owl Loom covers its own demo skies; choose stars.`,
+      `Only ${pairs.length} catalogue ${pairs.length === 1 ? 'star' : 'stars'} found; ${FEWEST} are needed. The built-in catalogue covers the demo skies only. Use stars.`,
     );
   // A star's true ratio of green to another plane, from its magnitudes.
   const gain = (p: 0 | 2) =>

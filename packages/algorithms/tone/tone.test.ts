@@ -213,8 +213,8 @@ describe('the automatic stretch', () => {
         { Ha: stack },
         'strands[0]',
       );
-    expect(bad({ black: 0.5, white: 0.2 })).toThrow(/white must lie above black/);
-    expect(bad({ strength: [1, 2, 3] })).toThrow(/one number for strength/);
+    expect(bad({ black: 0.5, white: 0.2 })).toThrow(/White must be above black/);
+    expect(bad({ strength: [1, 2, 3] })).toThrow(/A mono image takes one value for strength/);
     expect(bad({ curve: 'midtone', strength: 4 })).toThrow(/between 0 and 1/);
   });
 });

@@ -40,11 +40,11 @@ function compositeLayer(
     return { ...top, node, geometry: undefined, wcs: undefined };
   }
   const { domain, mixed } = combineDomains([below.domain, top.domain]);
-  if (mixed) ctx.warn(path, 'this layer joins linear and stretched images; stretch the linear one first.');
+  if (mixed) ctx.warn(path, 'This layer mixes linear and stretched data. Stretch the linear one first.');
   if (DISPLAY_BLENDS.has(blend) && domain === 'linear') {
     ctx.warn(
       `${path}.blend`,
-      `${blend} is made for stretched data, and this layer or the cloth below it is still linear; stretch both first.`,
+      `Blend mode “${blend}” needs stretched data, but this layer or the cloth below is linear. Stretch both.`,
     );
   }
   const planes = below.planes === 3 || top.planes === 3 ? 3 : 1;

@@ -10,11 +10,7 @@ export function combineImageInfo(
   what: string,
 ): Pick<BuilderImage, 'domain' | 'extent' | 'wcs'> {
   const { domain, mixed } = combineDomains(images.map((image) => image.domain));
-  if (mixed)
-    ctx.warn(
-      path,
-      `this ${what} joins linear and stretched images, so its numbers mean two things at once; stretch the linear ones first, or take the stretch off the others.`,
-    );
+  if (mixed) ctx.warn(path, `This ${what} mixes linear and stretched strands. Stretch all of them, or none.`);
   // What is woven together is taken to lie on one grid; it lies on the sky where the first of them does.
   const wcs = images.map((image) => image.wcs).find((w) => w && !('trouble' in w));
   return { domain, extent: images.map((image) => image.extent).reduce(union), wcs };

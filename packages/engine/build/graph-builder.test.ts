@@ -5,25 +5,25 @@ import { graphOf, mono, onePixelStack, recipeOf, strand, type TestStack } from '
 describe('recipes that do not hold together', () => {
   const two = { A: onePixelStack(1), B: onePixelStack(2) };
   it.each([
-    ['a strand that needs itself', [strand('A', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A depends on itself/],
+    ['a strand that needs itself', [strand('A', [{ do: 'linear-fit', to: 'A' }])], 'loop', /A uses itself/],
     [
       'a loop through two',
       [strand('A', [{ do: 'linear-fit', to: 'B' }]), strand('B', [{ do: 'linear-fit', to: 'A' }])],
       'loop',
-      /A needs B needs A/,
+      /A → B → A/,
     ],
     [
       'a strand that is not there',
       [strand('A', [{ do: 'linear-fit', to: 'Z' }])],
       'unknown-strand',
-      /no strand "Z"; there is A/,
+      /Strand “Z” not found\. Available: A/,
     ],
     ['a stack that is not there', [strand('A'), strand('Q')], 'missing-stack', /no stack named "Q"; there are A, B/],
     [
       'a mask that is not there',
       [strand('A', [{ do: 'scale', mask: 'gas' }])],
       'unknown-mask',
-      /no mask "gas"; this recipe has none/,
+      /Mask “gas” not found\. This recipe has no masks/,
     ],
     [
       'a colour image where a mono one belongs',
@@ -34,7 +34,7 @@ describe('recipes that do not hold together', () => {
         ]),
       ],
       'takes-mono',
-      /tint takes a mono image/,
+      /Tint needs a mono image/,
     ],
     ['a formula that breaks off', [strand('A'), { id: 'F', from: { formula: 'A +' } }], 'formula', /line 1, column 4/],
   ] as [string, Strand[], string, RegExp][])('%s is a fault of that strand alone', (_, strands, code, message) => {
@@ -50,15 +50,17 @@ describe('recipes that do not hold together', () => {
       from: i === 0 ? { stack: 'A' } : { strand: 'ABC'[i - 1] },
       steps: i === 0 ? [{ do: 'linear-fit', to: 'C' }] : [],
     }));
-    expect(graphOf(recipeOf(strands), two).faults[0].message).toMatch(/A needs C needs B needs A/);
+    expect(graphOf(recipeOf(strands), two).faults[0].message).toMatch(/A → C → B → A/);
   });
 
   it('repeated ids, and no size at all, are refused as a whole', () => {
-    expect(() => graphOf(recipeOf([strand('A'), strand('A')]), two)).toThrow(/"A" stands already at strands\[0\]/);
-    expect(() => graphOf(recipeOf([], { layers: [{ of: { colour: '#123456' } }] }), two)).toThrow(
-      /no strand comes from a stack/,
+    expect(() => graphOf(recipeOf([strand('A'), strand('A')]), two)).toThrow(
+      /The id “A” is used twice \(also at strands\[0\]\)/,
     );
-    expect(() => graphOf({ ...recipeOf([strand('A')]), frame: 'Z' }, two)).toThrow(/no strand "Z"/);
+    expect(() => graphOf(recipeOf([], { layers: [{ of: { colour: '#123456' } }] }), two)).toThrow(
+      /No strand comes from a stack/,
+    );
+    expect(() => graphOf({ ...recipeOf([strand('A')]), frame: 'Z' }, two)).toThrow(/strand “Z” not found/i);
   });
 
   it('keep the strands that are sound', () => {
@@ -106,6 +108,6 @@ describe('warnings', () => {
   it('tell which stacks are of another size, and what will help', () => {
     const found = warn(recipeOf([strand('A'), strand('B')]), { A: mono(4, 3, () => 1), B: mono(2, 2, () => 1) });
     expect(found[0].path).toBe('strands[1].from');
-    expect(found[0].message).toMatch(/B is 2 x 2 pixels and the frame, that of A, is 4 x 3.*align.*place/);
+    expect(found[0].message).toMatch(/B is 2 × 2 px, the frame of A 4 × 3 px.*align.*transform/);
   });
 });

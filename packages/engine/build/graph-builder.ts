@@ -19,7 +19,7 @@ function uniqueIds(recipe: Recipe): void {
     if (before !== undefined) {
       throw new UserError(
         'repeated-id',
-        `the id "${id}" stands already at ${before}; every id must be its own.`,
+        `The id “${id}” is used twice (also at ${before}). Give each strand, mask and layer its own id.`,
         `${path}.id`,
       );
     }
@@ -44,13 +44,12 @@ function frameStack(recipe: Recipe): string {
   };
   if (recipe.frame !== undefined) {
     const strand = byId.get(recipe.frame);
-    if (!strand)
-      throw new UserError('unknown-strand', `there is no strand "${recipe.frame}" to take the frame from.`, 'frame');
+    if (!strand) throw new UserError('unknown-strand', `Frame strand “${recipe.frame}” not found.`, 'frame');
     const root = rootOf(strand.from, new Set([strand.id]));
     if (!root)
       throw new UserError(
         'no-frame',
-        `${recipe.frame} comes from no stack, so it has no size; name a strand that does.`,
+        `${recipe.frame} has no stack and so no size. Choose a strand made from a stack as the frame.`,
         'frame',
       );
     return root;
@@ -63,7 +62,7 @@ function frameStack(recipe: Recipe): string {
   if (first && 'stack' in first) return first.stack;
   throw new UserError(
     'no-frame',
-    'no strand comes from a stack, so the picture has no size; add a strand from a stack.',
+    'No strand comes from a stack, so the picture has no size. Add a strand from a stack.',
     'strands',
   );
 }
@@ -85,7 +84,7 @@ function strandMaker(recipe: Recipe, context: () => BuildContext): (id: string, 
     if (index === undefined)
       throw new UserError(
         'unknown-strand',
-        `there is no strand "${id}"; there ${recipe.strands.length === 1 ? 'is' : 'are'} ${recipe.strands.map((s) => s.id).join(', ') || 'none'}.`,
+        `Strand “${id}” not found. Available: ${recipe.strands.map((s) => s.id).join(', ') || 'none'}.`,
         path,
       );
     const ctx = context();
@@ -120,7 +119,7 @@ export function buildGraph(recipe: Recipe, stacks: ReadonlyMap<string, StackInfo
     const known = [...stacks.keys()];
     throw new UserError(
       'missing-stack',
-      `there is no stack named "${frameName}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`,
+      `There is no stack named "${frameName}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`,
       i < 0 ? undefined : `strands[${i}].from.stack`,
     );
   }

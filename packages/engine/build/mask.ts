@@ -41,7 +41,7 @@ function hueImage(ctx: BuildContext, image: BuilderImage, hue: NonNullable<Mask[
   if (image.planes === 1)
     throw new UserError(
       'no-hue',
-      'what this mask is made of is grey and has no hue; choose something in colour.',
+      'A hue mask needs a colour source, but this one is mono. Choose a colour strand or the cloth below.',
       path,
     );
   const range = hueSchema.parse(hue);
@@ -70,7 +70,7 @@ function painted(
   const list = paint.map((item) => paintSchema.parse(item));
   list.forEach((item, i) => {
     if (item.shape === 'ramp' && item.from[0] === item.to[0] && item.from[1] === item.to[1])
-      throw new UserError('flat-ramp', 'a ramp goes from one place to another; give it two.', `${path}[${i}].to`);
+      throw new UserError('flat-ramp', 'A ramp needs two different points.', `${path}[${i}].to`);
   });
   const node = ctx.add({
     path,
@@ -147,7 +147,7 @@ export function resolveMask(
     const known = masks.map(({ id }) => id).join(', ');
     throw new UserError(
       'unknown-mask',
-      `there is no mask "${use}"; ${known ? `there ${masks.length === 1 ? 'is' : 'are'} ${known}` : 'this recipe has none'}.`,
+      `Mask “${use}” not found. ${known ? `Available: ${known}` : 'This recipe has no masks'}.`,
       path,
     );
   }

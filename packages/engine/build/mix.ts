@@ -141,15 +141,15 @@ export function buildMix(ctx: BuildContext, source: Mix, path: string): BuilderI
     throw new UserError(
       'empty-mix',
       used([luminance])
-        ? 'a luminance needs a colour to go with; give at least one strand to red, green or blue.'
-        : 'this mix has no weights; give at least one strand to red, green or blue.',
+        ? 'Luminance needs a colour. Give at least one strand a weight in R, G or B.'
+        : 'The tie-up is empty. Give at least one strand a weight in R, G or B.',
       `${path}.mix`,
     );
   for (const name of Object.keys(source.gain ?? {})) {
     if (![...columns, luminance].some(({ weights }) => Object.hasOwn(weights, name)))
       throw new UserError(
         'unused-gain',
-        `${name} has a gain but no weight in this mix; give it a weight or take the gain out.`,
+        `${name} has a gain but no weight. Set a weight or remove the gain.`,
         `${path}.gain.${name}`,
       );
   }
@@ -157,17 +157,13 @@ export function buildMix(ctx: BuildContext, source: Mix, path: string): BuilderI
     if (![...columns, luminance].some(({ weights }) => Object.hasOwn(weights, id)))
       throw new UserError(
         'unused-off',
-        `${id} is switched off and has no weight in this mix; give it a weight or take it out of off.`,
+        `${id} is turned off but has no weight. Set a weight or remove it from “off”.`,
         `${path}.off.strands`,
       );
   }
   const on = columnsOf(activeWeights(source));
   if (!used(on.columns))
-    throw new UserError(
-      'all-off',
-      'all that has a weight in red, green and blue is switched off; switch a strand or a column on.',
-      `${path}.off`,
-    );
+    throw new UserError('all-off', 'All weighted strands are off. Turn a strand or column on.', `${path}.off`);
   const colour = columnsImage(ctx, on.columns, source, path);
   return used([on.luminance])
     ? withLuminance(ctx, colour, columnsImage(ctx, [on.luminance], source, path), path)

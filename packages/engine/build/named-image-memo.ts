@@ -36,7 +36,7 @@ const cycleError = (names: readonly string[], path: string): UserError =>
   new UserError(
     'loop',
     names.length === 2
-      ? `${names[0]} depends on itself; name another strand.`
-      : `${names.join(' needs ')}: these go round in a loop; break it at one of them.`,
+      ? `${names[0]} uses itself. Choose another strand.`
+      : `Circular reference: ${names.join(' → ')}. Change the source of one of them.`,
     path,
   );

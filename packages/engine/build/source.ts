@@ -21,14 +21,14 @@ export function buildStackSource(
     const known = [...ctx.stacks.keys()];
     throw new UserError(
       'missing-stack',
-      `there is no stack named "${source.stack}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`,
+      `There is no stack named "${source.stack}"; ${known.length ? `there are ${known.join(', ')}` : 'none has been given'}.`,
       `${path}.stack`,
     );
   }
   if (source.plane && info.planes === 1)
     throw new UserError(
       'no-plane',
-      `${source.stack} is mono and has no ${source.plane} plane; leave plane out.`,
+      `${source.stack} is mono and has no ${source.plane} channel. Remove “plane”.`,
       `${path}.plane`,
     );
   const picked = info.planes === 1 ? [0] : source.plane ? [PLANE_NAMES.indexOf(source.plane)] : [0, 1, 2];
@@ -36,7 +36,7 @@ export function buildStackSource(
   if (info.width !== ctx.frame.width || info.height !== ctx.frame.height) {
     ctx.sizeMismatches.set(path, {
       path,
-      message: `${source.stack} is ${info.width} x ${info.height} pixels and the frame, that of ${ctx.frameName}, is ${ctx.frame.width} x ${ctx.frame.height}; they meet at the lower left corner. Give the strand an align step to register it, or a place step to do so by hand.`,
+      message: `${source.stack} is ${info.width} × ${info.height} px, the frame of ${ctx.frameName} ${ctx.frame.width} × ${ctx.frame.height} px. Add an align step to ${source.stack}, or a transform step to place it by hand.`,
     });
   }
   const planes = picked.length as 1 | 3;
@@ -83,7 +83,7 @@ function averageImage(
   if (missing >= 0) {
     throw new UserError(
       'no-exposure',
-      `${source.average[missing]} has no known exposure time; average by signal or equal, or give its stack an exposure.`,
+      `Exposure of ${source.average[missing]} unknown. Weight by signal or equally.`,
       `${path}.average[${missing}]`,
     );
   }
@@ -140,7 +140,7 @@ export function buildSource(
   if (!below)
     throw new UserError(
       'nothing-below',
-      'there is no cloth below the lowest layer; give it another source.',
+      'The lowest layer has nothing below it. Choose another source.',
       `${path}.below`,
     );
   return below;

@@ -1,3 +1,5 @@
+import { capitalise } from '#base/join-words';
+import { stepName } from '#recipe/names';
 import { partialStepKernel } from '#algorithms/blend/layer';
 import { UserError } from '#base/errors';
 import { ownParams, type Step } from '#recipe/schema';
@@ -35,13 +37,14 @@ const movedNode = (
     params: moves.map((move) => move.params),
   });
 
-function checkDomain(ctx: BuildContext, step: Step, takes: Domain, has: Domain, path: string): void {
+function checkDomain(ctx: BuildContext, { name, accepts }: StepKind, has: Domain, path: string): void {
+  const takes = accepts.domain;
   if (takes === 'either' || has === 'either' || takes === has) return;
   ctx.warn(
     path,
     takes === 'linear'
-      ? `${step.do} is made for linear data, and what comes here is stretched; move it before the stretch, or leave it out.`
-      : `${step.do} is made for stretched data, and what comes here is linear; put a stretch before it.`,
+      ? `${capitalise(name)} needs linear data, but the input is stretched. Move it before the stretch.`
+      : `${capitalise(name)} needs stretched data, but the input is linear. Add a stretch before it.`,
   );
 }
 
@@ -58,10 +61,10 @@ function applyStep(ctx: BuildContext, input: BuilderImage, step: Step, path: str
   if (!checked.success) throw issueToUserError(checked.error, given, path);
   const params = checked.data;
   if (kind.accepts.planes === 'mono' && input.planes === 3)
-    throw new UserError('takes-mono', `${step.do} takes a mono image, and what comes here is in colour.`, path);
+    throw new UserError('takes-mono', `${capitalise(kind.name)} needs a mono image, but the input is in colour.`, path);
   if (kind.accepts.planes === 'colour' && input.planes === 1)
-    throw new UserError('takes-colour', `${step.do} takes a colour image, and what comes here is mono.`, path);
-  checkDomain(ctx, step, kind.accepts.domain, input.domain, path);
+    throw new UserError('takes-colour', `${capitalise(kind.name)} needs a colour image, but the input is mono.`, path);
+  checkDomain(ctx, kind, input.domain, path);
   if (kind.needsStars && lacksStars(ctx, input)) {
     ctx.warn(
       path,
@@ -112,7 +115,7 @@ function partnerImage(ctx: BuildContext, input: BuilderImage, stack: string, kin
   if (!ctx.stacks.has(stack))
     throw new UserError(
       'missing-stack',
-      `there is no stack named "${stack}" to take for this without its stars; there are ${[...ctx.stacks.keys()].join(', ')}.`,
+      `Starless stack “${stack}” not found. Available: ${[...ctx.stacks.keys()].join(', ')}.`,
       `${path}.partner`,
     );
   const partner = buildStackSource(ctx, { stack }, `${path}.partner`);
@@ -122,7 +125,7 @@ function partnerImage(ctx: BuildContext, input: BuilderImage, stack: string, kin
   if (!own.stack)
     throw new UserError(
       'partner-late',
-      `${kind} with a partner belongs before all that changes pixels, right after what moves the strand; move it there.`,
+      `${capitalise(stepName(kind))} with a starless file must come before steps that change pixels. Move it right after align or transform.`,
       `${path}.partner`,
     );
   const same = own.extent.width === partner.extent.width && own.extent.height === partner.extent.height;
@@ -131,7 +134,7 @@ function partnerImage(ctx: BuildContext, input: BuilderImage, stack: string, kin
       `${extent.width} x ${extent.height} pixels, ${planes === 3 ? 'in colour' : 'mono'}, ${domain}`;
     throw new UserError(
       'partner-differs',
-      `${stack} is ${of(partner)}, and ${own.stack.name} is ${of(own)}; a partner is the same image without its stars.`,
+      `${stack} is ${of(partner)}, and ${own.stack.name} is ${of(own)}; a starless file must be the same image without its stars.`,
       `${path}.partner`,
     );
   }

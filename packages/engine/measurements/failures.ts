@@ -16,12 +16,11 @@ function pathAsking(graph: Graph, { spec, key }: KeyedMeasurement): string {
   return (asking ?? graph.nodes[spec.nodes[0]]).path;
 }
 
-/** A failure with the strand and step that it belongs to, in its path and in its sentence. */
+/** A failure with the strand and step that it belongs to. */
 export function failureAt(graph: Graph, item: KeyedMeasurement, error: UserError): UserError {
   if (error.path !== undefined) return error;
   const path = pathAsking(graph, item);
-  const title = stepTitle(graph.recipe, path);
-  return new UserError(error.code, title ? `${title}: ${error.message}` : error.message, path);
+  return new UserError(error.code, error.message, path, stepTitle(graph.recipe, path) || undefined);
 }
 
 /** Tells whether a measurement cannot be had, since it failed or depends on one that did. */

@@ -18,15 +18,11 @@ function wcsOf(image: ImageInfo, which: string, path: string): Wcs {
   if (!wcs)
     throw new UserError(
       'align-no-wcs',
-      `${which} has no WCS of its own here: its file tells none, or it is mixed or was moved already. Align by stars or by structures.`,
+      `No usable WCS for ${which}: missing in the header, or lost by an earlier step. Align by stars or by structures.`,
       path,
     );
   if ('trouble' in wcs)
-    throw new UserError(
-      'align-bad-wcs',
-      `the WCS of ${which} cannot be used: ${wcs.trouble}; align by stars instead.`,
-      path,
-    );
+    throw new UserError('align-bad-wcs', `The WCS of ${which} cannot be used: ${wcs.trouble}. Align by stars.`, path);
   return wcs;
 }
 
@@ -36,13 +32,13 @@ function heldMap(value: unknown, path: string): Affine | undefined {
   if (!Array.isArray(value) || value.length !== 6)
     throw new UserError(
       'hold-matrix',
-      'a held matrix has six numbers: m00, m01, tx, m10, m11, ty.',
+      'A pinned matrix has six numbers: m00, m01, tx, m10, m11, ty.',
       `${path}.hold.matrix`,
     );
   const [xx, xy, tx, yx, yy, ty] = value as number[];
   const map = { xx, xy, tx, yx, yy, ty };
   if (!(Math.abs(determinant(map)) > 1e-9))
-    throw new UserError('hold-matrix', 'a held matrix must not squash the picture flat.', `${path}.hold.matrix`);
+    throw new UserError('hold-matrix', 'The pinned matrix is singular.', `${path}.hold.matrix`);
   return map;
 }
 

@@ -18,20 +18,20 @@ export const calibrateStep = implementStep(spec, {
     if (p.method === 'manual' && !given)
       throw new UserError(
         'calibrate-white',
-        'by hand the step needs the gains of red, green and blue; give white, or choose stars.',
+        'The method “manual” needs gains for red, green and blue. Set them, or choose stars.',
         `${path}.white`,
       );
     if (p.method === 'catalogue' && !held) {
       if (!input.wcs)
         throw new UserError(
           'calibrate-wcs',
-          'the catalogue needs to know where the picture lies on the sky, and its file has no WCS, or it is mixed or moved; choose stars.',
+          'The catalogue needs a WCS, and this image has none (missing, or lost by an earlier step). Use stars.',
           `${path}.method`,
         );
       if ('trouble' in input.wcs)
         throw new UserError(
           'calibrate-wcs',
-          `the WCS of this picture cannot be used: ${input.wcs.trouble}; choose stars.`,
+          `The WCS of this image cannot be used: ${input.wcs.trouble}. Use stars.`,
           `${path}.method`,
         );
     }

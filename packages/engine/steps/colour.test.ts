@@ -205,9 +205,9 @@ describe('curves', () => {
         ],
       },
       false,
-      /two points of the curve stand at 0.5/,
+      /Two points of the curve are at 0\.5/,
     ],
-    [{ red: line(0, 1) }, true, /a mono image has no curve for red/],
+    [{ red: line(0, 1) }, true, /A mono image has no curve for red/],
   ])('that cannot be are refused in one sentence', (own, isMono, message) => {
     const { planes, ...rest } = picture(15);
     const stack = { ...rest, planes: isMono ? planes.slice(0, 1) : planes };

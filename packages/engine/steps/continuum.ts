@@ -42,13 +42,13 @@ export const continuumStep = implementStep(spec, {
     if (others[0].planes === 3)
       throw new UserError(
         'takes-mono',
-        `${p.broad} is in colour; name a mono broadband strand, or make one by formula, such as luminance(${p.broad}).`,
+        `${p.broad} is in colour. Choose a mono broadband strand, or make one with a formula such as luminance(${p.broad}).`,
         `${path}.broad`,
       );
     if (others[0].node === input.node)
       throw new UserError(
         'continuum-itself',
-        'the broadband image is the line image itself, so nothing would be left; name a broadband strand.',
+        'Line and broadband are the same image. Choose a broadband strand.',
         `${path}.broad`,
       );
     const line = p.matchSeeing ? soft(place, input, others[0]) : input;
@@ -57,7 +57,7 @@ export const continuumStep = implementStep(spec, {
     if (p.method === 'manual' && given === undefined)
       throw new UserError(
         'continuum-k',
-        'by hand the step needs k, how much of the broadband image is taken off; give k, or choose stars.',
+        'The method “manual” needs k, the share of the broadband image to subtract. Set k, or choose stars.',
         `${path}.k`,
       );
     const nodes = [line.node, broad.node] as const;

@@ -55,7 +55,7 @@ export const curvesStep = implementStep(spec, {
       if (input.planes === 1 && name !== 'all')
         throw new UserError(
           'one-curve',
-          `a mono image has no curve for ${name}; bend it by the one for all.`,
+          `A mono image has no curve for ${name}. Use the curve for all channels.`,
           `${path}.${name}`,
         );
       const sorted: CurvePoint[] = [...points].sort((a, b) => a[0] - b[0]);
@@ -63,7 +63,7 @@ export const curvesStep = implementStep(spec, {
       if (twice)
         throw new UserError(
           'curve-twice',
-          `two points of the curve stand at ${twice[0]}; move one of them aside.`,
+          `Two points of the curve are at ${twice[0]}. Move one of them.`,
           `${path}.${name}`,
         );
       const of = monotoneCubic(sorted);

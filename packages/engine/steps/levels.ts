@@ -11,20 +11,16 @@ export const levelsStep = implementStep(spec, {
     const n = input.planes;
     for (const name of ['black', 'mid', 'white'] as const) {
       if (n === 1 && Array.isArray(p[name])) {
-        throw new UserError(
-          'one-number',
-          `a mono image takes one number for ${name}, not one a plane.`,
-          `${path}.${name}`,
-        );
+        throw new UserError('one-number', `A mono image takes one value for ${name}, not three.`, `${path}.${name}`);
       }
     }
     const black = perPlaneValues(p.black, n);
     const mid = perPlaneValues(p.mid, n);
     const white = perPlaneValues(p.white, n);
     for (let i = 0; i < n; i++) {
-      if (white[i] <= black[i])
-        throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
-      if (!(mid[i] > 0 && mid[i] < 1)) throw new UserError('mid-range', 'mid must lie between 0 and 1.', `${path}.mid`);
+      if (white[i] <= black[i]) throw new UserError('white-below-black', 'White must be above black.', `${path}.white`);
+      if (!(mid[i] > 0 && mid[i] < 1))
+        throw new UserError('mid-range', 'Midtones must be between 0 and 1.', `${path}.mid`);
     }
     return {
       kernel: {

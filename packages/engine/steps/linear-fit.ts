@@ -16,7 +16,7 @@ export const linearFitStep = implementStep(spec, {
     if (input.planes === 1 && reference.planes === 3) {
       throw new UserError(
         'fit-planes',
-        `${p.to} is in colour and this strand is mono; fit to a mono strand instead.`,
+        `${p.to} is in colour and this strand is mono. Choose a mono reference.`,
         `${path}.to`,
       );
     }

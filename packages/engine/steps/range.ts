@@ -14,11 +14,7 @@ export const rangeStep = implementStep(spec, {
   version: 1,
   build: ({ low, high, feather }, { input, path }) => {
     if (low > high)
-      throw new UserError(
-        'empty-range',
-        'low lies above high, so nothing is between them; exchange the two.',
-        `${path}.low`,
-      );
+      throw new UserError('empty-range', 'Low is above high: nothing is selected. Swap the two.', `${path}.low`);
     return {
       kernel: {
         prepare:

@@ -31,11 +31,7 @@ export const stretchStep = implementStep(spec, {
       const held = hold?.[name];
       const value = typeof held === 'number' || Array.isArray(held) ? held : p[name];
       if (Array.isArray(value) && n === 1) {
-        throw new UserError(
-          'one-number',
-          `a mono image takes one number for ${name}, not one a plane.`,
-          `${path}.${name}`,
-        );
+        throw new UserError('one-number', `A mono image takes one value for ${name}, not three.`, `${path}.${name}`);
       }
       return value === undefined ? undefined : perPlaneValues(value, n);
     };
@@ -46,16 +42,16 @@ export const stretchStep = implementStep(spec, {
       (p.auto ?? !(p.black !== undefined || p.white !== undefined || p.strength !== undefined)) && !(black && strength);
     for (let i = 0; i < n; i++) {
       if (black && white[i] <= black[i])
-        throw new UserError('white-below-black', 'white must lie above black.', `${path}.white`);
+        throw new UserError('white-below-black', 'White must be above black.', `${path}.white`);
       if (strength && p.curve === 'midtone' && !(strength[i] > 0 && strength[i] < 1)) {
         throw new UserError(
           'strength-range',
-          'the midtone curve takes a strength between 0 and 1.',
+          'The midtone curve needs a strength between 0 and 1.',
           `${path}.strength`,
         );
       }
       if (strength && !(strength[i] > 0))
-        throw new UserError('strength-range', 'strength must be above 0.', `${path}.strength`);
+        throw new UserError('strength-range', 'Strength must be above 0.', `${path}.strength`);
     }
     const fixed: StretchParams = {
       black: black ?? perPlaneValues(0, n),

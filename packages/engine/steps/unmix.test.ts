@@ -72,7 +72,7 @@ describe('parting two lines', () => {
 
   it('refuses lights that look alike, and mono images, in one sentence', () => {
     const { stack } = camera(0.001);
-    expect(() => parted(stack, { first: [1, 0.5, 0.2], second: [2, 1, 0.4] })).toThrow('too much alike');
+    expect(() => parted(stack, { first: [1, 0.5, 0.2], second: [2, 1, 0.4] })).toThrow('too similar to separate');
     expect(() => parted({ width: w, height: h, planes: [stack.planes[0]] }, {})).toThrow(/colour/);
   });
 });

@@ -51,7 +51,7 @@ export const unmixStep = implementStep(spec, {
     if (!rows)
       throw new UserError(
         'unmix-alike',
-        'the lights are seen too much alike by the three planes to be told apart; give responses that differ more.',
+        'The responses are too similar to separate the lines. Enter responses that differ more.',
         `${path}.second`,
       );
     return {

@@ -20,7 +20,7 @@ export function debayerHalfSize(image: FitsImage): FitsImage {
   if (!PATTERN.test(value))
     throw new UserError(
       'cfa-pattern',
-      `${image.name} says BAYERPAT = ${value}, and RGGB, BGGR, GRBG and GBRG are read; correct the card, or take it out for a mono file.`,
+      `${image.name}: Bayer pattern “${value}” is not supported (RGGB, BGGR, GRBG and GBRG are). Correct BAYERPAT, or remove it for mono data.`,
     );
   const offset = (key: string): number => {
     const found = image.cards.find((card) => card.key === key)?.value;

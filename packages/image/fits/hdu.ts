@@ -63,10 +63,7 @@ function dataSizeOf(cards: Card[], name: string): number {
 export async function* readHdus(source: ByteSource): AsyncGenerator<Hdu> {
   const start = latin1(await source.read(0, Math.min(10, source.size)));
   if (!/^SIMPLE {2}= /.test(start)) {
-    throw bad(
-      'not-fits',
-      `${source.name} is not a FITS file, whatever its name says; save your stack as FITS and bring that in.`,
-    );
+    throw bad('not-fits', `${source.name} is not a FITS file. Save the stack as FITS and import that.`);
   }
   let offset = 0;
   while (offset + 80 <= source.size) {

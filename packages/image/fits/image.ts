@@ -52,7 +52,7 @@ function checkSize(name: string, width: number, height: number, planes: number):
   if (width > LIMITS.side || height > LIMITS.side || width * height * planes > LIMITS.pixels) {
     throw new UserError(
       'image-too-large',
-      `${name} says that it is ${width} x ${height} pixels, more than Owl Loom takes (${LIMITS.side} a side, ${LIMITS.pixels} in all); crop or bin it, or check its header.`,
+      `${name} is ${width} × ${height} pixels; the limit is ${LIMITS.side} per side and ${LIMITS.pixels} in all. Crop or bin it, or check its header.`,
     );
   }
 }
@@ -87,7 +87,7 @@ export async function openFits(source: ByteSource): Promise<FitsImage> {
   if (hdu.dataOffset + hdu.dataSize > source.size) {
     throw new UserError(
       'fits-cut-short',
-      `${source.name} is cut short: its header promises ${hdu.dataSize} bytes of data and ${Math.max(0, source.size - hdu.dataOffset)} are there; copy the file again.`,
+      `${source.name} is truncated: ${Math.max(0, source.size - hdu.dataOffset)} of ${hdu.dataSize} bytes of data are present. Copy the file again.`,
     );
   }
   const scaling: Scaling = {

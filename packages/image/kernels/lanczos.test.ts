@@ -141,7 +141,7 @@ describe('moves of one strand', () => {
 
   it('are refused where they would squash the picture', () => {
     expect(() => done([{ do: 'align', to: 'A', hold: { matrix: [1, 2, 0, 2, 4, 0] } }])).toThrow(
-      /squash|needs|depends/,
+      /singular|uses itself/,
     );
   });
 

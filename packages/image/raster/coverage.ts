@@ -77,7 +77,7 @@ export function largestCovered(images: readonly Raster[]): Rect {
   if (isEmpty(found))
     throw new UserError(
       'no-common',
-      'there is no place where every strand in use has data; use the frame as the extent, or check that the stacks overlap.',
+      'The strands in use have no common area. Use the full frame, or check that the stacks overlap.',
       'cloth.extent',
     );
   return { ...found, x: x + found.x, y: y + found.y };

@@ -46,7 +46,7 @@ describe('where an image ends', () => {
   });
 
   it('is said in words', () => {
-    expect(describeMargins({ left: 12, right: 0, bottom: 0, top: 8 })).toBe('12 before the left, 8 before the top');
+    expect(describeMargins({ left: 12, right: 0, bottom: 0, top: 8 })).toBe('12 px at the left, 8 px at the top');
     expect(describeMargins({ left: 0, right: 0, bottom: 0, top: 0 })).toBeUndefined();
   });
 });

@@ -42,10 +42,10 @@ export function dataMargins(
   };
 }
 
-/** Sides before which an image ends, with their distance, in words; undefined where it reaches all of them. */
+/** Margins without data, in words: "6 px at the left, 4 px at the bottom"; undefined where the data reach all sides. */
 export function describeMargins(ends: DataMargins): string | undefined {
   const parts = (['left', 'right', 'bottom', 'top'] as const)
     .filter((side) => ends[side] > 0)
-    .map((side) => `${Math.round(ends[side])} before the ${side}`);
+    .map((side) => `${Math.round(ends[side])} px at the ${side}`);
   return parts.length > 0 ? parts.join(', ') : undefined;
 }

@@ -105,6 +105,6 @@ describe('the largest covered rectangle', () => {
     const rect = { x: 0, y: 0, width: 2, height: 1 };
     const a = { rect, planes: [Float32Array.from([1, Number.NaN])] };
     const b = { rect, planes: [Float32Array.from([Number.NaN, 1])] };
-    expect(() => largestCovered([a, b])).toThrow(/no place where every strand in use has data/);
+    expect(() => largestCovered([a, b])).toThrow(/The strands in use have no common area/);
   });
 });

@@ -12,18 +12,18 @@ describe('a palette as a file', () => {
   );
 
   it.each([
-    ['nothing', null, /no palette of Owl Loom/],
-    ['a recipe', BUILT_IN_PALETTES[0].recipe, /no palette of Owl Loom/],
+    ['nothing', null, /This is not an Owl Loom palette/],
+    ['a recipe', BUILT_IN_PALETTES[0].recipe, /This is not an Owl Loom palette/],
     ['a newer one', { format: PALETTE_FORMAT, version: 2 }, /another version/],
     [
       'one without a name',
       { format: PALETTE_FORMAT, version: 1, name: ' ', recipe: BUILT_IN_PALETTES[0].recipe },
-      /no name/,
+      /This palette has no valid name/,
     ],
     [
       'one that says a number',
       { format: PALETTE_FORMAT, version: 1, name: 'x', says: 7, recipe: BUILT_IN_PALETTES[0].recipe },
-      /says of itself/,
+      /The description of this palette is not valid/,
     ],
     ['one without a recipe', { format: PALETTE_FORMAT, version: 1, name: 'x' }, /./],
     [

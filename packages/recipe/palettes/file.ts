@@ -20,12 +20,15 @@ export const paletteFile = ({ name, says, recipe }: Palette): string =>
 export function parsePalette(data: unknown): Palette {
   const { format, version, name, says, recipe } = (data ?? {}) as Record<string, unknown>;
   if (format !== PALETTE_FORMAT)
-    throw new UserError('not-palette', 'This is no palette of Owl Loom; give a file that a palette was saved as.');
+    throw new UserError('not-palette', 'This is not an Owl Loom palette. Choose a palette file.');
   if (version !== PALETTE_VERSION)
-    throw new UserError('newer-palette', 'This palette is of another version of Owl Loom; save it anew with this one.');
+    throw new UserError(
+      'newer-palette',
+      'This palette was made by another version of Owl Loom. Save it again with this one.',
+    );
   if (typeof name !== 'string' || name.trim() === '' || name.length > MOST.name)
-    throw new UserError('bad-palette', 'This palette has no name that can be read; give it one in its file.');
+    throw new UserError('bad-palette', 'This palette has no valid name. Add one in its file.');
   if (says !== undefined && (typeof says !== 'string' || says.length > MOST.says))
-    throw new UserError('bad-palette', 'What this palette says of itself cannot be read; mend it in its file.');
+    throw new UserError('bad-palette', 'The description of this palette is not valid. Correct it in its file.');
   return { name: name.trim(), says: says?.trim() ?? '', recipe: parseRecipe(recipe) };
 }

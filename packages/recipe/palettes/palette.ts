@@ -43,7 +43,7 @@ export function recipeFromPalette(palette: Palette, stacks: readonly FilteredSta
   if (missing.length > 0)
     throw new UserError(
       'missing-filter',
-      `${palette.name} needs ${joinWithAnd(missing)}, which this target does not have; bring it in, or say in Stacks which filter a stack is.`,
+      `${palette.name} needs ${joinWithAnd(missing)}, which this target does not have. Import it, or set the filter of a stack in Stacks.`,
     );
   const strands = palette.recipe.strands.map((strand) => {
     const { from } = strand;
@@ -93,7 +93,7 @@ export function paletteFromRecipe(
     if (!found)
       throw new UserError(
         'no-filter',
-        `A palette goes by filters, and the stack ${stack} has none; say in Stacks which filter it is.`,
+        `A palette needs the filter of every stack, but ${stack} has none. Set it in Stacks.`,
       );
     return found;
   };
@@ -103,7 +103,7 @@ export function paletteFromRecipe(
     if (twin !== undefined)
       throw new UserError(
         'repeated-filter',
-        `A palette goes by filters, and ${twin} and ${stack} are both ${filterOf(stack)}; take one of them out first.`,
+        `A palette uses one stack per filter, but ${twin} and ${stack} are both ${filterOf(stack)}. Remove one of them first.`,
       );
   }
   const { orient: _turned, extent, ...woven } = cloth ?? { layers: [] };

@@ -120,7 +120,9 @@ describe('a pattern', () => {
     const bare: Recipe = { format: 'owl-loom-recipe', version: 1, strands: [{ id: 'X', from: { stack: 'sR' } }] };
     const woven = applyPattern(bare, pattern, { Ha: { strand: 'X' }, OIII: { strand: 'X' } });
     expect(hashOf(woven)).toBeDefined();
-    expect(() => applyPattern(bare, pattern, assignRoles(pattern, bare, []))).toThrow(/Nothing plays the part of Ha/);
+    expect(() => applyPattern(bare, pattern, assignRoles(pattern, bare, []))).toThrow(
+      /No strand or stack assigned to Ha/,
+    );
   });
 
   it('does not take a name away from another strand', () => {

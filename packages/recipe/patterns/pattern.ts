@@ -139,8 +139,7 @@ export function applyPattern(recipe: Recipe, pattern: Pattern, cast: RoleAssignm
   const added: Recipe['strands'] = [];
   for (const { id } of pattern.roles) {
     const player = cast[id];
-    if (!player)
-      throw new UserError('role-uncast', `Nothing plays the part of ${id} yet; choose a strand or a stack for it.`);
+    if (!player) throw new UserError('role-uncast', `No strand or stack assigned to ${id}. Choose one.`);
     if ('strand' in player && player.strand === id) continue;
     if (recipe.strands.some((strand) => strand.id === id))
       throw new UserError(

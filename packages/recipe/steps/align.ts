@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const align = defineStep({
   do: 'align',
   name: 'align',
-  summary: 'Lays this onto the pixels of another strand.',
+  summary: 'Registers this strand to another strand.',
   hints: {
-    for: 'Stars of both strands lie on each other; blink against the other strand at 1:1.',
-    tooMuch: 'A match on too few stars turns or stretches the picture: read how many matched.',
+    for: 'Stars of both strands match: blink against the reference at 1:1.',
+    tooMuch: 'Too few matched stars rotate or distort the picture: check the number matched.',
   },
   group: 'place',
   searchTerms: ['register', 'registration', 'line up', 'align stars', 'shift', 'rotate', 'structures', 'correlation'],
@@ -17,6 +17,7 @@ export const align = defineStep({
     by: z.enum(['stars', 'structures', 'wcs']).default('stars'),
     model: z.enum(['shift', 'similarity', 'affine']).default('similarity'),
   }),
+  labels: { to: 'reference', by: 'method' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   pinnable: ['matrix'],

@@ -10,10 +10,10 @@ const WARM: z.infer<typeof triple> = [0.02, 0, -0.02];
 /** Parameters and texts of *balance*; what it does to pixels is in the engine. */
 export const balance = defineStep({
   do: 'balance',
-  name: 'balance',
-  summary: 'Pushes shadows, middle and lights towards a colour each.',
+  name: 'colour balance',
+  summary: 'Shifts the colour of shadows, midtones and highlights.',
   hints: {
-    for: 'Greys stay grey where you want them so; watch the sky and the cores of stars.',
+    for: 'Neutral greys stay neutral; watch the sky and the cores of stars.',
     tooMuch: 'Shadows pushed far tint the whole sky.',
   },
   group: 'colour',
@@ -25,6 +25,7 @@ export const balance = defineStep({
     keepLuminance: z.boolean().default(true),
     above: above.optional(),
   }),
+  labels: { mids: 'midtones', lights: 'highlights', keepLuminance: 'luminance' },
   accepts: { planes: 'colour', domain: 'stretched' },
   produces: { domain: 'same' },
   initialParams: () => ({ mids: WARM }),

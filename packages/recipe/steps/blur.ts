@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const blur = defineStep({
   do: 'blur',
   name: 'blur',
-  summary: 'Softens by a Gaussian.',
+  summary: 'Gaussian blur.',
   hints: {
     for: 'Only what is smaller than the radius goes soft.',
-    tooMuch: 'Stars swell into discs and small gas drowns.',
+    tooMuch: 'Stars swell and small structures vanish.',
   },
   group: 'detail',
   searchTerms: ['gaussian', 'soften', 'smooth'],

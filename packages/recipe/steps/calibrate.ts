@@ -5,11 +5,11 @@ import { defineStep } from './step-spec';
 /** Parameters and texts of *calibrate*; what it does to pixels is in the engine. */
 export const calibrate = defineStep({
   do: 'calibrate',
-  name: 'calibrate',
-  summary: 'Balances colour on the stars.',
+  name: 'colour calibration',
+  summary: 'Sets the white balance from star colours.',
   hints: {
-    for: 'Stars range from blue over white to orange, and none is green.',
-    tooMuch: 'A few odd stars decide for all: read how many were used.',
+    for: 'Stars range from blue through white to orange; none is green.',
+    tooMuch: 'A few unusual stars decide for all: check how many were used.',
   },
   group: 'sky',
   searchTerms: ['white balance', 'colour calibration', 'photometric', 'background neutral'],
@@ -17,6 +17,7 @@ export const calibrate = defineStep({
     method: z.enum(['stars', 'catalogue', 'manual']).default('stars'),
     white: triple.optional(),
   }),
+  labels: { white: 'gains' },
   accepts: { planes: 'colour', domain: 'linear' },
   produces: { domain: 'same' },
   pinnable: ['white'],

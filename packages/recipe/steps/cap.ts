@@ -4,11 +4,11 @@ import { defineStep } from './step-spec';
 /** Parameters and texts of *cap*; what it does to pixels is in the engine. */
 export const cap = defineStep({
   do: 'cap',
-  name: 'cap',
-  summary: 'Lets green, or magenta, be no more than the other colours allow.',
+  name: 'colour limit',
+  summary: 'Limits green (or magenta) to what the other channels support.',
   hints: {
-    for: 'Green specks and green sky go; teal gas stays teal.',
-    tooMuch: 'Oxygen turns blue or magenta: ease the strength, or allow the greater of the two.',
+    for: 'Green specks and green sky disappear; teal nebula stays teal.',
+    tooMuch: 'Oxygen turns blue or magenta: lower the strength, or choose the larger of the two.',
   },
   group: 'colour',
   searchTerms: [
@@ -27,6 +27,7 @@ export const cap = defineStep({
     against: z.enum(['mean', 'greater']).default('mean'),
     strength: z.number().min(0).max(1).default(1),
   }),
+  labels: { against: 'limit' },
   accepts: { planes: 'colour', domain: 'either' },
   produces: { domain: 'same' },
   initialParams: () => ({ colour: 'green' as const }),

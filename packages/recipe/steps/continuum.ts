@@ -5,9 +5,9 @@ import { defineStep } from './step-spec';
 export const continuum = defineStep({
   do: 'continuum',
   name: 'continuum',
-  summary: 'Takes starlight out of a line filter.',
+  summary: 'Subtracts the continuum (starlight) from a line filter.',
   hints: {
-    for: 'Stars of the line filter sink into the sky, and gas keeps its light.',
+    for: 'Stars disappear into the sky; nebula flux is kept.',
     tooMuch: 'Stars become dark holes: k is too large.',
   },
   group: 'lines',
@@ -19,6 +19,7 @@ export const continuum = defineStep({
     matchSeeing: z.boolean().default(false),
     mend: z.boolean().default(false),
   }),
+  labels: { broad: 'broadband', method: 'k from', mend: 'star residuals' },
   accepts: { planes: 'mono', domain: 'linear' },
   produces: { domain: 'same' },
   pinnable: ['k'],

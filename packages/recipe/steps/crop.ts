@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const crop = defineStep({
   do: 'crop',
   name: 'crop',
-  summary: 'Keeps data only inside a rectangle.',
+  summary: 'Crops to a rectangle.',
   hints: {
     for: 'Ragged edges lie outside, and all that you want to show inside.',
-    tooMuch: 'What is cut is missing in everything that reads this strand.',
+    tooMuch: 'Cropped areas are missing in everything that uses this strand.',
   },
   group: 'place',
   searchTerms: ['trim', 'cut', 'edges', 'ragged'],

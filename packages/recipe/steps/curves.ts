@@ -16,10 +16,10 @@ const GENTLE: z.infer<typeof curve> = [
 export const curves = defineStep({
   do: 'curves',
   name: 'curves',
-  summary: 'Bends brightness, single colours or chroma by a line through points.',
+  summary: 'Tone curves for all channels, one channel, luminance or chroma.',
   hints: {
     for: 'The steepest part of the line is where detail gains.',
-    tooMuch: 'A line that lies flat makes plates without detail; one that is too steep shows noise.',
+    tooMuch: 'Flat parts lose detail; steep parts show noise.',
   },
   group: 'show',
   searchTerms: ['curve', 's-curve', 'contrast', 'tone curve', 'rgb curves'],

@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const deconvolve = defineStep({
   do: 'deconvolve',
   name: 'deconvolve',
-  summary: 'Sharpens by the profile of the field’s own stars.',
+  summary: 'Sharpens with the PSF measured on the stars.',
   hints: {
     for: 'Stars become narrower and gas crisper at 1:1.',
-    tooMuch: 'Dark rings about stars and worms in the sky: fewer rounds, or less strength.',
+    tooMuch: 'Dark rings around stars and worm patterns in the sky: fewer iterations, or less strength.',
   },
   group: 'detail',
   searchTerms: ['deconvolution', 'seeing', 'sharpen', 'psf', 'richardson lucy'],
@@ -16,6 +16,7 @@ export const deconvolve = defineStep({
     rounds: z.int().min(1).max(200).default(10),
     strength: z.number().min(0).max(1).default(1),
   }),
+  labels: { rounds: 'iterations' },
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
   // What it does lies within a star's width, of which a coarse level shows little.

@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const denoise = defineStep({
   do: 'denoise',
   name: 'denoise',
-  summary: 'Quiets the noise, brightness and colour apart.',
+  summary: 'Reduces luminance and chroma noise separately.',
   hints: {
-    for: 'Look at what is taken out: it should be grain without any shape of stars or gas.',
-    tooMuch: 'Plastic gas and soft small stars.',
+    for: 'Look at what was removed (T): grain, without the shapes of stars or nebula.',
+    tooMuch: 'Smooth, plastic-looking nebula and soft small stars.',
   },
   group: 'detail',
   searchTerms: ['noise reduction', 'smooth', 'quiet', 'grain'],

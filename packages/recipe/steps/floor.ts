@@ -5,7 +5,7 @@ import { defineStep } from './step-spec';
 export const floor = defineStep({
   do: 'floor',
   name: 'floor',
-  summary: 'Lets nothing be darker than this.',
+  summary: 'Sets a minimum brightness (black floor).',
   hints: {
     for: 'The darkest sky is a little brighter than black, and dust stays apart from it.',
     tooMuch: 'Dust and sky melt into one flat tone.',

@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const gradient = defineStep({
   do: 'gradient',
   name: 'gradient',
-  summary: 'Takes uneven sky out, and leaves the nebula.',
+  summary: 'Removes sky gradients and keeps the nebula.',
   hints: {
-    for: 'The contours follow the glow of the sky and do not wind about the nebula.',
-    tooMuch: 'Faint outer gas goes with the glow: take boxes off it, or more smoothing.',
+    for: 'The contours follow the sky glow and do not outline the nebula.',
+    tooMuch: 'Faint outer nebula is removed as well: remove samples there, or increase smoothing.',
   },
   group: 'sky',
   searchTerms: ['light pollution', 'background', 'background extraction', 'flatten', 'vignette', 'glow'],
@@ -24,6 +24,7 @@ export const gradient = defineStep({
       .default('auto'),
     by: z.enum(['subtract', 'divide']).default('subtract'),
   }),
+  labels: { by: 'correction' },
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
 });

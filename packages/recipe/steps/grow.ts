@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const grow = defineStep({
   do: 'grow',
   name: 'grow',
-  summary: 'Widens what is bright; below nought it narrows it.',
+  summary: 'Grows the bright area; negative values shrink it.',
   hints: {
     for: 'The mask reaches as far past the bright parts as you want it to.',
-    tooMuch: 'What you meant to spare comes under the mask.',
+    tooMuch: 'The mask covers areas it should protect.',
   },
   group: 'mask',
   searchTerms: ['dilate', 'erode', 'expand', 'shrink', 'widen'],

@@ -21,10 +21,10 @@ export const hueBand = z.strictObject({
 export const hueBands = defineStep({
   do: 'hue-bands',
   name: 'hues',
-  summary: 'Turns, enriches or calms one family of hues and leaves the others.',
+  summary: 'Changes hue, chroma and lightness of chosen hue ranges.',
   hints: {
-    for: 'Only what you meant changes: look at what the family holds.',
-    tooMuch: 'Broad families take neighbours along; dust and stars change colour.',
+    for: 'Only the intended hues change: press “Show affected pixels”.',
+    tooMuch: 'Wide ranges include neighbouring hues; dust and stars change colour.',
   },
   group: 'colour',
   searchTerms: [
@@ -37,6 +37,7 @@ export const hueBands = defineStep({
     'magenta',
   ],
   params: z.strictObject({ bands: listed(hueBand), above: above.optional() }),
+  labels: { bands: 'hue ranges' },
   accepts: { planes: 'colour', domain: 'stretched' },
   produces: { domain: 'same' },
   initialParams: () => ({ bands: [], above: 'auto' as const }),

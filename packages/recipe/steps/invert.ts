@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const invert = defineStep({
   do: 'invert',
   name: 'invert',
-  summary: 'Turns bright to dark and dark to bright.',
+  summary: 'Inverts: bright becomes dark.',
   hints: {
     for: 'Bright places of the mask are those that the step may change.',
-    tooMuch: 'A mask turned over twice is the mask again.',
+    tooMuch: 'Inverting twice gives the original.',
   },
   group: 'mask',
   searchTerms: ['negative', 'reverse'],

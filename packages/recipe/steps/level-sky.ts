@@ -5,11 +5,11 @@ import { defineStep } from './step-spec';
 /** Parameters and texts of *level sky*; what it does to pixels is in the engine. */
 export const levelSky = defineStep({
   do: 'level-sky',
-  name: 'level sky',
-  summary: 'Shifts the sky of each plane to one level.',
+  name: 'sky level',
+  summary: 'Shifts the sky background of all channels to one level.',
   hints: {
-    for: 'The sky of all planes has one number, so that it is grey.',
-    tooMuch: 'A region with gas in it tints the sky the other way.',
+    for: 'All channels have the same sky value: the sky is grey.',
+    tooMuch: 'A region with nebula in it tints the sky the other way.',
   },
   group: 'sky',
   searchTerms: ['neutral background', 'neutral sky', 'black point', 'colour cast'],

@@ -6,14 +6,15 @@ import { defineStep } from './step-spec';
 export const levels = defineStep({
   do: 'levels',
   name: 'levels',
-  summary: 'Sets black, middle and white of a stretched image.',
+  summary: 'Sets black point, midtones and white point.',
   hints: {
-    for: 'The foot of the histogram stands a little right of black.',
-    tooMuch: 'Black set into it cuts faint gas off; white set low burns stars out.',
+    for: 'The left foot of the histogram is just right of black.',
+    tooMuch: 'Black too high clips faint nebula; white too low clips stars.',
   },
   group: 'show',
   searchTerms: ['black point', 'white point', 'midtones', 'histogram'],
   params: z.strictObject({ black: perPlane.default(0), mid: perPlane.default(0.5), white: perPlane.default(1) }),
+  labels: { mid: 'midtones' },
   accepts: { planes: 'either', domain: 'stretched' },
   produces: { domain: 'same' },
 });

@@ -6,10 +6,10 @@ import { defineStep } from './step-spec';
 export const linearFitStep = defineStep({
   do: 'linear-fit',
   name: 'linear fit',
-  summary: 'Brings this to the brightness of another strand.',
+  summary: 'Matches the brightness of another strand (offset and scale).',
   hints: {
-    for: 'The cloud of points lies along the line, and skies of both look alike.',
-    tooMuch: 'A fit on gas that both do not share makes one of them too bright: give it a region.',
+    for: 'The points follow the line; both skies look alike.',
+    tooMuch: 'Nebula present in one image only biases the fit: set a region.',
   },
   group: 'sky',
   searchTerms: ['match brightness', 'normalise', 'equalise', 'balance filters'],
@@ -20,6 +20,7 @@ export const linearFitStep = defineStep({
     low: z.number().optional(),
     high: z.number().optional(),
   }),
+  labels: { to: 'reference', low: 'ignore below', high: 'ignore above' },
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
   pinnable: ['a', 'b'],

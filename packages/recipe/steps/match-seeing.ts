@@ -5,14 +5,15 @@ import { defineStep } from './step-spec';
 export const matchSeeing = defineStep({
   do: 'match-seeing',
   name: 'match seeing',
-  summary: 'Softens this to the star width of another strand.',
+  summary: 'Blurs this strand to the FWHM of another.',
   hints: {
-    for: 'Stars of both strands are equally wide.',
-    tooMuch: 'The sharper image loses its detail for good in all that reads this.',
+    for: 'Stars of both strands have the same FWHM.',
+    tooMuch: 'The sharper strand loses detail in everything that uses it.',
   },
   group: 'lines',
   searchTerms: ['fwhm', 'blur', 'psf', 'star size'],
   params: z.strictObject({ to: z.string() }),
+  labels: { to: 'reference' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   initialParams: ({ others }) => ({ to: others[0] ?? '' }),

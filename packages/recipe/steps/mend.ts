@@ -5,11 +5,11 @@ import { defineStep } from './step-spec';
 /** Parameters and texts of *mend*; what it does to pixels is in the engine. */
 export const mend = defineStep({
   do: 'mend',
-  name: 'mend',
-  summary: 'Paints blemishes out, from around or from beside.',
+  name: 'retouch',
+  summary: 'Fills blemishes from their surroundings or a nearby area.',
   hints: {
-    for: 'The patch goes on with the grain and brightness of what is around it.',
-    tooMuch: 'Strokes over stars or knots of gas invent what is not there.',
+    for: 'The patch has the noise and brightness of its surroundings.',
+    tooMuch: 'Strokes over stars or nebula invent data.',
   },
   group: 'stars',
   searchTerms: ['heal', 'clone', 'retouch', 'blemish', 'inpaint', 'remove artefact'],

@@ -13,15 +13,16 @@ export const params = z.strictObject({
 /** Parameters and texts of *place*; what it does to pixels is in the engine. */
 export const place = defineStep({
   do: 'place',
-  name: 'place',
-  summary: 'Turns, flips, sizes or moves by hand.',
+  name: 'transform',
+  summary: 'Rotates, flips, scales or shifts by hand.',
   hints: {
-    for: 'Stars of what is moved lie on those of what is below.',
-    tooMuch: 'Every turn by hand that is no quarter softens a little.',
+    for: 'Stars of the moved image match those below.',
+    tooMuch: 'Rotations other than 90° soften slightly.',
   },
   group: 'place',
   searchTerms: ['rotate', 'flip', 'mirror', 'resize', 'move', 'binning', 'straighten', 'level the horizon'],
   params,
+  labels: { turn: 'rotation', degrees: 'angle', size: 'scale', dx: 'shift x', dy: 'shift y' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   moves: true,

@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const range = defineStep({
   do: 'range',
   name: 'range',
-  summary: 'Keeps what lies between two values, as white on black.',
+  summary: 'Selects a brightness range: white inside, black outside.',
   hints: {
-    for: 'White is what should change, with soft rims.',
-    tooMuch: 'Hard rims show as outlines: more feather.',
+    for: 'White covers what should change, with soft edges.',
+    tooMuch: 'Hard edges show as outlines: increase the feather.',
   },
   group: 'mask',
   searchTerms: ['threshold', 'range mask', 'luminance range', 'select'],

@@ -6,10 +6,10 @@ import { defineStep } from './step-spec';
 export const saturation = defineStep({
   do: 'saturation',
   name: 'saturation',
-  summary: 'Makes all colours stronger or weaker, and can leave dark sky alone.',
+  summary: 'Increases or reduces colour; can protect dark sky.',
   hints: {
-    for: 'Gas gains colour, and dark sky stays quiet.',
-    tooMuch: 'Red and blue specks in the sky, and gas of one flat colour.',
+    for: 'Nebula gains colour; dark sky stays neutral.',
+    tooMuch: 'Red and blue specks in the sky; nebula of one flat colour.',
   },
   group: 'colour',
   searchTerms: ['vibrance', 'chroma', 'colourfulness', 'desaturate', 'grey'],

@@ -4,15 +4,16 @@ import { defineStep } from './step-spec';
 /** Parameters and texts of *scale*; what it does to pixels is in the engine. */
 export const scale = defineStep({
   do: 'scale',
-  name: 'scale',
-  summary: 'Multiplies, then adds.',
+  name: 'scale and offset',
+  summary: 'Multiplies, then adds a constant.',
   hints: {
-    for: 'Brightness changes as a whole; shapes stay.',
-    tooMuch: 'What leaves 0 to 1 is cut off when it is stretched or written.',
+    for: 'Brightness changes as a whole; shapes stay the same.',
+    tooMuch: 'Values outside 0–1 are clipped when stretched or exported.',
   },
   group: 'sky',
   searchTerms: ['multiply', 'add', 'offset', 'arithmetic'],
   params: z.strictObject({ multiply: z.number().default(1), add: z.number().default(0) }),
+  labels: { multiply: 'factor', add: 'offset' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
 });

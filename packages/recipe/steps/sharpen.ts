@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const sharpen = defineStep({
   do: 'sharpen',
   name: 'sharpen',
-  summary: 'Brings out detail of one size, dark rings held back.',
+  summary: 'Enhances detail of one size; limits dark halos.',
   hints: {
-    for: 'Edges of the size of the radius stand out at 1:1.',
-    tooMuch: 'Dark rings about stars and a gritty sky: more halo held back, or a mask.',
+    for: 'Detail of the size of the radius is clearer at 1:1.',
+    tooMuch: 'Dark rings around stars and a gritty sky: raise halo suppression, or use a mask.',
   },
   group: 'detail',
   searchTerms: ['unsharp mask', 'local contrast', 'crisp', 'detail'],
@@ -18,6 +18,7 @@ export const sharpen = defineStep({
     halo: z.number().min(0).max(1).default(0),
     on: z.enum(['luminance', 'planes']).default('luminance'),
   }),
+  labels: { halo: 'halo suppression', on: 'apply to' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   initialParams: () => ({ halo: 0.7 }),

@@ -5,9 +5,9 @@ import { defineStep } from './step-spec';
 export const starShrink = defineStep({
   do: 'star-shrink',
   name: 'smaller stars',
-  summary: 'Draws stars in towards their middles, what lies under them untouched.',
+  summary: 'Reduces star size; the background stays unchanged.',
   hints: {
-    for: 'Stars are smaller, and the gas between them shows.',
+    for: 'Stars are smaller, and the nebula between them shows.',
     tooMuch: 'Hard dots without halos.',
   },
   group: 'stars',

@@ -4,11 +4,11 @@ import { defineStep } from './step-spec';
 /** Parameters and texts of *star tops*; what it does to pixels is in the engine. */
 export const starTops = defineStep({
   do: 'star-tops',
-  name: 'star tops',
-  summary: 'Gives cut-off stars their tops back, as their wings tell them.',
+  name: 'star cores',
+  summary: 'Rebuilds clipped star cores from the unclipped star profile.',
   hints: {
     for: 'Bright stars have their colour up to the middle where the stretch is by hue, and no coloured rims.',
-    tooMuch: 'What was never recorded is told by the wings: do not measure it.',
+    tooMuch: 'Rebuilt cores are estimates: do not use them for photometry.',
   },
   group: 'stars',
   searchTerms: [

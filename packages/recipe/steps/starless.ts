@@ -6,14 +6,15 @@ import { defineStep } from './step-spec';
 export const starless = defineStep({
   do: 'starless',
   name: 'starless',
-  summary: 'Takes the stars out and closes the gaps.',
+  summary: 'Removes stars and fills the gaps.',
   hints: {
-    for: 'Nothing of stars is left, and gas runs on where they were.',
-    tooMuch: 'Knots of gas and galaxies go with the stars: spare them, or lower the sensitivity.',
+    for: 'No star residuals; nebula continues smoothly.',
+    tooMuch: 'Knots of nebula and galaxies are removed as well: keep them by double-click, or lower the sensitivity.',
   },
   group: 'stars',
   searchTerms: ['remove stars', 'star removal', 'without stars', 'nebula only'],
   params: z.strictObject(starRemovalParams),
+  labels: { grow: 'fill radius' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   cacheResult: true,

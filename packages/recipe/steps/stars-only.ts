@@ -6,14 +6,15 @@ import { defineStep } from './step-spec';
 export const starsOnly = defineStep({
   do: 'stars-only',
   name: 'stars only',
-  summary: 'Keeps the stars and nothing else.',
+  summary: 'Keeps only the stars.',
   hints: {
     for: 'Stars on black, with their halos.',
-    tooMuch: 'Patches of gas among them: lower the sensitivity.',
+    tooMuch: 'Patches of nebula among the stars: lower the sensitivity.',
   },
   group: 'stars',
   searchTerms: ['star layer', 'extract stars', 'star mask'],
   params: z.strictObject({ by: z.enum(['difference', 'screen']).default('difference'), ...starRemovalParams }),
+  labels: { by: 'recombine by', grow: 'fill radius' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   cacheResult: true,

@@ -13,14 +13,14 @@ export interface NewStepContext {
 
 /** What steps are needed for, in the order of the work. */
 export const STEP_GROUPS = {
-  place: 'size and place',
-  sky: 'sky, brightness, colour balance',
-  lines: 'line filters',
-  detail: 'noise and detail',
-  stars: 'stars and blemishes',
-  show: 'to the display',
-  colour: 'colour',
-  mask: 'for masks',
+  place: 'Geometry',
+  sky: 'Sky, brightness, colour balance',
+  lines: 'Emission lines',
+  detail: 'Noise and detail',
+  stars: 'Stars and blemishes',
+  show: 'Stretch and tone',
+  colour: 'Colour',
+  mask: 'Masks',
 } as const;
 
 /** What a recipe and the page know of an operation on a strand: its parameters and its texts. What it does to pixels is in the engine. */
@@ -37,6 +37,8 @@ export interface StepSpec<S extends z.ZodObject = z.ZodObject> {
   /** Other words of the trade for it, by which people look for it. */
   readonly searchTerms: readonly string[];
   readonly params: S;
+  /** Parameters whose key is no word that people read: key to label. */
+  readonly labels?: { readonly [K in keyof z.output<S>]?: string };
   readonly accepts: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
   readonly produces: { readonly domain: 'same' | Domain };
   /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */

@@ -16,14 +16,15 @@ const params = z.strictObject({
 export const stretch = defineStep({
   do: 'stretch',
   name: 'stretch',
-  summary: 'From linear to display, so that faint things show.',
+  summary: 'Stretches linear data so that faint signal shows.',
   hints: {
-    for: 'The sky is dark grey, faint gas shows and the brightest cores keep their colour.',
-    tooMuch: 'The sky turns pale and noisy, and stars burn out.',
+    for: 'The sky is dark grey, faint nebula shows and the brightest cores keep their colour.',
+    tooMuch: 'The sky turns pale and noisy, and stars clip.',
   },
   group: 'show',
   searchTerms: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
   params,
+  labels: { target: 'sky target' },
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'stretched' },
   pinnable: ['black', 'white', 'strength'],

@@ -5,10 +5,10 @@ import { defineStep } from './step-spec';
 export const structures = defineStep({
   do: 'structures',
   name: 'structures',
-  summary: 'Keeps structures of some sizes and no others.',
+  summary: 'Keeps structures of selected sizes.',
   hints: {
-    for: 'Only what is as large as you asked for is left.',
-    tooMuch: 'Rings about bright stars, which hold every size at once.',
+    for: 'Only structures of the selected sizes are left.',
+    tooMuch: 'Rings around bright stars, which contain every size.',
   },
   group: 'detail',
   searchTerms: ['wavelets', 'multiscale', 'starlet', 'layers of size'],
@@ -17,6 +17,7 @@ export const structures = defineStep({
     to: z.number().positive().default(128),
     residual: z.boolean().default(false),
   }),
+  labels: { from: 'smallest size', to: 'largest size', residual: 'larger structures' },
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
 });

@@ -6,10 +6,10 @@ import { defineStep } from './step-spec';
 export const tint = defineStep({
   do: 'tint',
   name: 'tint',
-  summary: 'Gives a mono image one colour.',
+  summary: 'Colours a mono image.',
   hints: {
-    for: 'The colour that this strand is to bring into the picture.',
-    tooMuch: 'A light colour on a bright layer burns to white.',
+    for: 'The colour this strand adds to the picture.',
+    tooMuch: 'A light colour on a bright layer clips to white.',
   },
   group: 'show',
   searchTerms: ['colourise', 'colour map', 'one colour', 'hue', 'colorize', 'colourize'],

@@ -13,10 +13,10 @@ const OXYGEN: Triple = [0.05, 1, 0.75];
 export const unmix = defineStep({
   do: 'unmix',
   name: 'unmix',
-  summary: 'Parts the two lines that a dual-band filter passes.',
+  summary: 'Separates the two emission lines of a dual-band filter (colour camera).',
   hints: {
-    for: 'Each line is dark where only the other shines.',
-    tooMuch: 'Holes where the other line is bright: its share is set too high.',
+    for: 'Each line is dark where only the other emits.',
+    tooMuch: 'Holes where the other line is bright: its response is set too high.',
   },
   group: 'lines',
   searchTerms: ['dual band', 'duo band', 'one-shot colour', 'osc', 'extract'],

@@ -1,5 +1,4 @@
 import { randomUUID } from 'node:crypto';
-import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { guessExposure, guessFilter, guessWavelength } from '#image/metadata/filter';
 import { StackEntity } from '../../storage/db/entities';
@@ -11,17 +10,6 @@ import { type Services, deleteUnreferenced } from '../../services';
 import { ingest } from './ingest';
 import { KeyedMutex } from '../../sync/keyed-mutex';
 
-export const importPayload = z.strictObject({
-  hash: z.string().regex(/^[0-9a-f]{64}$/),
-  fileName: z.string().max(255),
-  /** Id of the stack whose pixels these become; a new stack where it is left out. */
-  into: z.string().max(36).optional(),
-  /** Number to divide by; guessed where it is left out. */
-  divisor: z.number().positive().optional(),
-  /** Whether zeros joined to the edge are no data. */
-  edgesBlank: z.boolean().optional(),
-});
-
 /** Letters of a filter's name, and of the part of a stack's name that comes from it, at most. */
 const LONGEST = { filter: 64, name: 48 } as const;
 
@@ -29,7 +17,7 @@ const LONGEST = { filter: 64, name: 48 } as const;
  * Sees that a file that cannot become a stack leaves nothing behind. One whose import was put down stays, since that is taken up again.
  */
 const cleanly =
-  (services: Services, work: JobHandler): JobHandler =>
+  (services: Services, work: JobHandler<'import'>): JobHandler<'import'> =>
   async (run) => {
     try {
       return await work(run);
@@ -38,21 +26,15 @@ const cleanly =
       const over = run.signal.aborted
         ? run.signal.reason instanceof UserError
         : translateSystemError(fault)?.code !== 'database-gone';
-      if (over)
-        await deleteUnreferenced(
-          services,
-          { divisor: 1, edgesBlank: false, ...importPayload.parse(run.job.payload) },
-          run.job.id,
-        );
+      if (over) await deleteUnreferenced(services, { divisor: 1, edgesBlank: false, ...run.payload }, run.job.id);
       throw fault;
     }
   };
 
 /** Brings a file that has arrived whole into a target: reads it, measures it, writes its pyramid, then adds its row or renews that of another. */
-export const importJob = (services: Services): JobHandler => {
+export const importJob = (services: Services): JobHandler<'import'> => {
   const turns = new KeyedMutex();
-  const work: JobHandler = async ({ job, targetId, signal, progress }) => {
-    const payload = importPayload.parse(job.payload);
+  const work: JobHandler<'import'> = async ({ job, payload, targetId, signal, progress }) => {
     const { hash, fileName, into } = payload;
     const table = services.data.getRepository(StackEntity);
     const already = await table.findOneBy({ targetId: targetId, hash });
@@ -61,7 +43,7 @@ export const importJob = (services: Services): JobHandler => {
     if (into !== undefined && !before)
       throw new UserError(
         'no-stack',
-        `The stack that ${fileName} was to replace is gone; bring the file in as a new one.`,
+        `The stack that ${fileName} replaces was deleted. Import the file as a new stack.`,
       );
 
     const as = before ? (before.domain === 'stretched' ? 'stretched' : 'linear') : undefined;
@@ -112,7 +94,5 @@ export const importJob = (services: Services): JobHandler => {
     };
   };
   // The same file dropped twice at once is one stack: the second finds what the first has made.
-  return cleanly(services, (run) =>
-    turns.runExclusive(`${run.targetId} ${importPayload.parse(run.job.payload).hash}`, () => work(run)),
-  );
+  return cleanly(services, (run) => turns.runExclusive(`${run.targetId} ${run.payload.hash}`, () => work(run)));
 };

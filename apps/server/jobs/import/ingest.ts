@@ -143,10 +143,7 @@ async function measured(
     ),
   );
   if (found.every(({ summary }) => summary.noData === 1)) {
-    throw new UserError(
-      'all-no-data',
-      `${fileName} holds no data at all: every pixel is blank; check how it was saved.`,
-    );
+    throw new UserError('all-no-data', `${fileName} has no data: every pixel is blank. Check how it was saved.`);
   }
   progress(0.7);
   // What has just been written need not be compared with its sums.

@@ -3,7 +3,9 @@ import type { Pattern } from '#recipe/patterns/schema';
 import type { Measurement } from '#engine/measurements/index';
 import type { Card } from '#image/fits/cards';
 import type { Recipe } from '#recipe/schema';
-import type { PlaneSummary } from '#image/stats/summary';
+import type { ExportRow } from '#api/exports';
+import type { JobKind, JobState } from '#api/jobs';
+import type { StackRow, StackStatistics } from '#api/stacks';
 
 /** What can be put into the trash. */
 export interface Trashable {
@@ -16,12 +18,6 @@ export interface Target extends Trashable {
   id: string;
   name: string;
   createdAt: Date;
-}
-
-/** A stack's figures, a list with one entry a plane. */
-export interface StackStatistics {
-  planes: PlaneSummary[];
-  stars: { count: number; fwhm: number | null }[];
 }
 
 /** An imported file as it stands in a target. Its pixels lie in files named by `hash`, `divisor` and `edgesBlank`. */
@@ -39,7 +35,7 @@ export interface Stack extends Trashable {
   planes: number;
   type: string;
   divisor: number;
-  domain: string;
+  domain: StackRow['domain'];
   filter: string | null;
   /** Nanometres. */
   wavelength: number | null;
@@ -51,7 +47,7 @@ export interface Stack extends Trashable {
   edgeZeros: number;
   edgesBlank: boolean;
   /** Why its pixels cannot be had: its file is not there, or is damaged. */
-  lacking: 'missing' | 'damaged' | null;
+  lacking: StackRow['lacking'];
   createdAt: Date;
 }
 
@@ -84,22 +80,6 @@ export interface MeasurementRow {
   figure: Measurement;
   createdAt: Date;
 }
-
-export type JobKind =
-  | 'import'
-  | 'measure'
-  | 'render'
-  | 'proof'
-  | 'cover'
-  | 'sheet'
-  | 'swatch'
-  | 'past'
-  | 'mend'
-  | 'verify'
-  | 'archive'
-  | 'restore'
-  | 'backup';
-export type JobState = 'queued' | 'running' | 'done' | 'failed' | 'cancelled';
 
 export interface Job {
   id: string;
@@ -140,14 +120,14 @@ export interface Export extends Trashable {
   recipeId: string;
   revision: number;
   fileName: string;
-  format: string;
+  format: ExportRow['format'];
   depth: number;
   bytes: string;
   width: number;
   height: number;
-  report: unknown;
+  report: ExportRow['report'];
   /** What was asked for, so that it can be made again the same; null for files of before this was kept. */
-  request: unknown;
+  request: ExportRow['request'];
   /** SHA-256 of the file. */
   sum: string | null;
   createdAt: Date;

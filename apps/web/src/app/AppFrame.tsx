@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { JobDrawer } from './JobDrawer';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 import { Owl } from '../ui/Logo';
 import { RoomLine } from './DiskSpaceBanner';
 
@@ -60,7 +60,7 @@ export function Frame({
         ) : (
           <>
             <span className="font-semibold">Owl Loom</span>
-            <nav className="flex gap-0.5" aria-label="Screens of the house">
+            <nav className="flex gap-0.5" aria-label="Screens of this Owl Loom">
               <NavLink className={tab} to="/" end>
                 Shelf
               </NavLink>

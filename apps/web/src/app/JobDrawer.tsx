@@ -2,24 +2,24 @@ import { Check, ListChecks, TriangleAlert, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { Link } from 'react-router';
 import { useCancelJobMutation, useTargetsQuery } from '../store/api';
-import type { JobRow } from '../store/rows';
+import type { JobRow } from '#api/jobs';
 import { useAppSelector } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
 import { isActive } from './active-jobs';
 
 const VERBS: Readonly<Record<JobRow['kind'], string>> = {
-  import: 'Bringing in',
+  import: 'Importing',
   measure: 'Measuring',
-  render: 'Writing',
-  proof: 'Making the',
+  render: 'Exporting',
+  proof: 'Making the full-resolution',
   cover: 'Weaving the',
   sheet: 'Weaving the',
   past: 'Weaving',
   swatch: 'Weaving the',
-  mend: 'Making anew the pixels of',
-  verify: 'Looking through',
-  archive: 'Packing',
-  restore: 'Unpacking',
+  mend: 'Rebuilding pixel data of',
+  verify: 'Checking',
+  archive: 'Archiving',
+  restore: 'Opening',
   backup: 'Backing up',
 };
 
@@ -100,7 +100,7 @@ export function JobDrawer() {
       <Popover.Trigger asChild>
         <button
           type="button"
-          aria-label={active.length ? `${active.length} jobs under way` : 'Jobs'}
+          aria-label={active.length ? `${active.length} jobs running` : 'Jobs'}
           title="Jobs"
           // As wide whether anything is under way or not: what stands beside it must not move under the hand.
           className="relative flex h-7 w-13 items-center gap-1.5 rounded-md px-2 text-soft hover:bg-shelf hover:text-text"
@@ -108,7 +108,7 @@ export function JobDrawer() {
           <ListChecks size={15} className={`shrink-0 ${online ? '' : 'text-ember'}`} />
           {active.length > 0 && <span className="figures">{active.length}</span>}
           {active.length > 0 && (
-            <Bar label="All that is under way" share={share} className="absolute inset-x-1.5 -bottom-0.5 h-[3px]!" />
+            <Bar label="Jobs" share={share} className="absolute inset-x-1.5 -bottom-0.5 h-[3px]!" />
           )}
         </button>
       </Popover.Trigger>
@@ -120,11 +120,11 @@ export function JobDrawer() {
         >
           {!online && (
             <p role="alert" className="py-2 text-ember">
-              Owl Loom does not answer. Nothing is lost; this goes on when it is back.
+              Server not responding. Nothing is lost; work resumes when it is back.
             </p>
           )}
           {list.length === 0 ? (
-            <p className="py-2 text-hush">Nothing is under way.</p>
+            <p className="py-2 text-hush">No jobs running.</p>
           ) : (
             <ul>
               {list.map((job) => (

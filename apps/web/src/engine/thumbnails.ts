@@ -1,6 +1,6 @@
 import { levelCount, levelSize } from '#image/raster/pyramid';
 import type { Recipe } from '#recipe/schema';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { WorkerClient } from './worker-client';
 import { workerStack } from './worker-stack';
 

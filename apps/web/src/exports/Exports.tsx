@@ -4,7 +4,8 @@ import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { faultText, useAddExportMutation, useExportAgainMutation, useExportsQuery, useTargetQuery } from '../store/api';
 import { putAway } from '../store/trash-actions';
-import type { ExportRow, TargetCard } from '../store/rows';
+import type { ExportRow } from '#api/exports';
+import type { TargetCard } from '#api/targets';
 import { Hint, IconButton } from '../ui/controls';
 import { Frame } from '../app/AppFrame';
 import { bytes, count } from '../ui/numbers';
@@ -25,7 +26,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
     const { format, depth, recipeId } = row;
     const { revision: _, ...asked } = row.request ?? { revision: 0, recipeId, format, depth };
     const result = await anew({ ...asked, target: target.id });
-    told(result, 'Writing the newest state at full size.');
+    told(result, 'Exporting the current recipe at full resolution.');
   };
   return (
     <li className="flex items-center gap-4 border-b border-edge py-3 last:border-0">
@@ -49,7 +50,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
               {recipe.name}
             </Link>
           ) : (
-            'a recipe that is gone'
+            'deleted recipe'
           )}
           , state {row.revision} · {formatDistanceToNow(new Date(row.createdAt), { addSuffix: true })}
           {isTwin && `, at ${formatTime(new Date(row.createdAt), 'HH:mm:ss')}`}
@@ -86,7 +87,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
         </a>
         <a
           aria-label={`Recipe of ${row.fileName}`}
-          title="Its recipe as a file"
+          title="Download recipe"
           href={`/api/exports/${row.id}/recipe`}
           download
           className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
@@ -94,13 +95,13 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
           <FileJson size={15} />
         </a>
         <IconButton
-          label="Write the same file again"
+          label="Export again, bit-identical"
           disabled={!recipe || !row.request}
-          onClick={async () => told(await again(row.id), 'Writing it once more, the same to the bit.')}
+          onClick={async () => told(await again(row.id), 'Exporting again, bit-identical.')}
         >
           <Repeat size={15} />
         </IconButton>
-        <IconButton label="Write the newest state in this form" disabled={!recipe} onClick={() => void repeat()}>
+        <IconButton label="Export the current recipe in this format" disabled={!recipe} onClick={() => void repeat()}>
           <RotateCw size={15} />
         </IconButton>
         <IconButton label={`Remove ${row.fileName}`} onClick={() => void putAway('export', row.id, row.fileName)}>
@@ -125,8 +126,8 @@ export function Exports() {
         <h1 className="mb-4 text-[20px] font-semibold">Files of {target.name}</h1>
         {rows.length === 0 ? (
           <p className="max-w-lg text-[15px] text-soft">
-            Nothing has been written yet. Open a recipe in the Loom and press <b className="text-text">Write file</b>.
-            FITS, TIFF, PNG and JPEG appear here with the state that they were made from.
+            No exports yet. Open a recipe in the Loom and press <b className="text-text">Export …</b>. The files appear
+            here with the version of the recipe that they were made from.
           </p>
         ) : (
           <ul>

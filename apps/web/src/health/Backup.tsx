@@ -4,18 +4,18 @@ import { toast } from 'sonner';
 import { isActive } from '../app/active-jobs';
 import { faultText } from '../store/api';
 import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/maintenance-api';
-import type { Schedule } from '../store/rows';
+import type { BackupSchedule } from '#api/maintenance';
 import { Bar, Button } from '../ui/controls';
 import { TextField } from '../ui/TextField';
 import { useNewest } from './use-job';
 
-const EVERY: readonly { value: Schedule['every']; label: string }[] = [
-  { value: 'never', label: 'by hand alone' },
+const EVERY: readonly { value: BackupSchedule['every']; label: string }[] = [
+  { value: 'never', label: 'Manual' },
   { value: 'day', label: 'every day' },
   { value: 'week', label: 'every week' },
 ];
 
-function ScheduleForm({ schedule }: { schedule: Schedule }) {
+function ScheduleForm({ schedule }: { schedule: BackupSchedule }) {
   const [save, { isLoading }] = useSaveScheduleMutation();
   const [backUp] = useBackUpMutation();
   const job = useNewest('backup');
@@ -27,7 +27,7 @@ function ScheduleForm({ schedule }: { schedule: Schedule }) {
     if (error) setError('dir', { message: faultText(error) });
     else {
       reset(asked);
-      toast('Backups are set.');
+      toast('Backup schedule saved.');
     }
   });
   const now = async (): Promise<void> => {
@@ -39,7 +39,7 @@ function ScheduleForm({ schedule }: { schedule: Schedule }) {
   return (
     <form onSubmit={(event) => void submit(event)} className="space-y-3">
       <TextField
-        label="Folder, on another disk of the machine that Owl Loom runs on"
+        label="Backup folder (on another disk of the server)"
         placeholder="/mnt/safe/owl-loom"
         trouble={formState.errors.dir?.message ?? (job?.state === 'failed' ? (job.message ?? undefined) : undefined)}
         {...register('dir')}
@@ -54,7 +54,7 @@ function ScheduleForm({ schedule }: { schedule: Schedule }) {
       </fieldset>
       <div className="flex items-center gap-2">
         <Button type="submit" disabled={!formState.isDirty || isLoading}>
-          Set
+          Save
         </Button>
         <Button disabled={dir === '' || isActive(job)} onClick={() => void now()}>
           Back up now
@@ -63,9 +63,9 @@ function ScheduleForm({ schedule }: { schedule: Schedule }) {
       </div>
       <p className="text-[12.5px] text-hush">
         {schedule.last
-          ? `Last done ${formatDistanceToNow(new Date(schedule.last), { addSuffix: true })}.`
-          : 'Not done yet.'}{' '}
-        Each file is copied once; fourteen states of the database are kept.
+          ? `Last backup ${formatDistanceToNow(new Date(schedule.last), { addSuffix: true })}.`
+          : 'No backup yet.'}{' '}
+        Incremental; the last 14 database versions are kept.
       </p>
     </form>
   );

@@ -1,18 +1,18 @@
-import type { HouseReport } from '../store/rows';
+import type { ServerStatus } from '#api/maintenance';
 import { bytes } from '../ui/numbers';
 
-const PARTS: readonly { key: keyof HouseReport['disk']['by']; word: string; shade: string; says: string }[] = [
+const PARTS: readonly { key: keyof ServerStatus['disk']['by']; word: string; shade: string; says: string }[] = [
   { key: 'originals', word: 'originals', shade: '#f0b061', says: 'the files as they came in' },
-  { key: 'pixels', word: 'pixels of stacks', shade: '#b98242', says: 'made from the originals for quick reading' },
-  { key: 'images', word: 'proofs, kept images', shade: '#7d6b53', says: 'made anew when they go' },
-  { key: 'exports', word: 'written files', shade: '#d6d6d6', says: 'what was written at full size' },
+  { key: 'pixels', word: 'Stack pixel data', shade: '#b98242', says: 'made from the originals for quick reading' },
+  { key: 'images', word: 'Proofs, cached images', shade: '#7d6b53', says: 're-created when needed' },
+  { key: 'exports', word: 'Exports', shade: '#d6d6d6', says: 'files at full resolution' },
   { key: 'pictures', word: 'swatches, covers', shade: '#9d9d9d', says: 'and contact sheets, and earlier states' },
   { key: 'database', word: 'database', shade: '#6c6c6c', says: 'recipes, their states, figures' },
-  { key: 'other', word: 'other', shade: '#4a4a4a', says: 'archives that wait to be fetched, the log' },
+  { key: 'other', word: 'other', shade: '#4a4a4a', says: 'archives to download, log' },
 ];
 
 /** What lies on the disk by what it is, as one bar with a word for each part. */
-export function DiskBar({ disk }: { disk: HouseReport['disk'] }) {
+export function DiskBar({ disk }: { disk: ServerStatus['disk'] }) {
   const total = PARTS.reduce((sum, { key }) => sum + disk.by[key], 0);
   return (
     <div>

@@ -1,11 +1,13 @@
+import { many } from '#base/join-words';
 import { formatDistanceToNow } from 'date-fns';
 import { Check, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
 import { Link } from 'react-router';
 import { isActive } from '../app/active-jobs';
 import { faultText } from '../store/api';
-import { useHouseQuery, useVerifyMutation } from '../store/maintenance-api';
-import type { HouseReport, VerifyReport } from '../store/rows';
+import { useServerStatusQuery, useVerifyMutation } from '../store/maintenance-api';
+import type { VerifyReport } from '#api/jobs';
+import type { ServerStatus } from '#api/maintenance';
 import { useAppSelector } from '../store/store';
 import { showError } from '../store/show-error';
 import { Bar, Button } from '../ui/controls';
@@ -28,10 +30,10 @@ function Fact({ word, children }: { word: string; children: ReactNode }) {
 }
 
 /** What is to be done, if anything is. */
-function Verdict({ house }: { house: HouseReport }) {
+function Verdict({ house }: { house: ServerStatus }) {
   const online = useAppSelector((state) => state.live.online);
   const says = [
-    ...(online ? [] : ['The line to the server is broken; it is tried again by itself.']),
+    ...(online ? [] : ['Connection lost; reconnecting …']),
     ...(house.disk.free < 3 * 2 ** 30 ? [`Only ${bytes(house.disk.free)} are free; make room on this disk.`] : []),
   ];
   const well = says.length === 0 && house.lacking.length === 0;
@@ -49,7 +51,7 @@ function Verdict({ house }: { house: HouseReport }) {
         ))}
         {house.lacking.map(({ target, targetId, name }) => (
           <p key={`${targetId} ${name}`}>
-            The file of {name} is to be brought again:{' '}
+            Missing or damaged original of {name}: import it again in{' '}
             <Link className="underline" to={`/targets/${targetId}/stacks`}>
               Stacks of {target}
             </Link>
@@ -65,14 +67,14 @@ function Looked({ report }: { report: VerifyReport }) {
   return (
     <div className="text-[12.5px] text-soft">
       <p>
-        {count(total)} things were looked at;{' '}
-        {report.faults.length === 0 ? 'each is as it should be.' : `${report.faults.length} are not:`}
+        {count(total)} items checked,{' '}
+        {report.faults.length === 0 ? 'no problems found.' : `${many(report.faults.length, 'problem')}:`}
       </p>
       <ul tabIndex={0} className="mt-1.5 max-h-40 space-y-1 overflow-y-auto">
         {report.faults.map(({ says, mended }) => (
           <li key={says} className={mended ? 'text-hush' : 'text-ember'}>
             {says}
-            {mended && ' It is put right.'}
+            {mended && ' Repaired.'}
           </li>
         ))}
       </ul>
@@ -84,19 +86,19 @@ function Verify() {
   const [verify] = useVerifyMutation();
   const job = useNewest('verify');
   const active = isActive(job);
-  const report = job?.state === 'done' ? (job.result as unknown as VerifyReport) : undefined;
+  const report = job?.kind === 'verify' && job.state === 'done' ? job.result : undefined;
   const begin = (repair: boolean) => void verify(repair).then(showError);
   return (
     <Part
-      title="Look through everything"
+      title="Check all data"
       more={
         <>
-          {active && job && <Bar label="looking" share={job.progress} className="w-28" />}
+          {active && job && <Bar label="Checking" share={job.progress} className="w-28" />}
           <Button small disabled={active} onClick={() => begin(false)}>
-            Look
+            Check
           </Button>
           <Button small disabled={active} onClick={() => begin(true)}>
-            Look and put right
+            Check and repair
           </Button>
         </>
       }
@@ -105,8 +107,7 @@ function Verify() {
         <Looked report={report} />
       ) : (
         <p className="text-[12.5px] text-hush">
-          Every file is compared with its sum, every recipe read, every table checked. It takes a second for each
-          gigabyte or so, and you can go on working.
+          Verifies all file checksums, recipes and tables; about 1 s per GB. You can keep working.
         </p>
       )}
     </Part>
@@ -115,7 +116,10 @@ function Verify() {
 
 /** How the house is: disk, memory, queue, what was mended, backups. */
 export function Health() {
-  const { data: house, error } = useHouseQuery(undefined, { refetchOnMountOrArgChange: true, pollingInterval: 10_000 });
+  const { data: house, error } = useServerStatusQuery(undefined, {
+    refetchOnMountOrArgChange: true,
+    pollingInterval: 10_000,
+  });
   if (!house) return error ? <Trouble message={faultText(error)} /> : <div className="h-full bg-pit" />;
   return (
     <div className="flex h-full flex-col">
@@ -124,10 +128,10 @@ export function Health() {
         <div className="mx-auto max-w-6xl">
           <Verdict house={house} />
           <div className="grid grid-cols-2 gap-5">
-            <Part title="On the disk">
+            <Part title="Disk usage">
               <DiskBar disk={house.disk} />
             </Part>
-            <Part title="By target">
+            <Part title="Per target">
               {house.targets.length === 0 && <p className="text-hush">No targets yet.</p>}
               <dl tabIndex={0} className="max-h-52 overflow-y-auto">
                 {house.targets.map(({ id, name, trashed, stacks, bytes: size }) => (
@@ -143,16 +147,16 @@ export function Health() {
             <Part title="Backup">
               <Backup />
             </Part>
-            <Part title="At work">
+            <Part title="System">
               <dl>
                 <Fact word="memory of Owl Loom">
-                  {bytes(house.memory.own)}, {bytes(house.memory.kept)} of it images and room for the next look
+                  {bytes(house.memory.own)}, {bytes(house.memory.kept)} of which image cache
                 </Fact>
                 <Fact word="memory of this machine">
                   {bytes(house.memory.free)} free of {bytes(house.memory.total)}
                 </Fact>
                 <Fact word="jobs">
-                  {house.queue.running} at work, {house.queue.waiting} waiting, {house.queue.failedToday} failed today
+                  {house.queue.running} running, {house.queue.waiting} waiting, {house.queue.failedToday} failed today
                 </Fact>
                 <Fact word="database">answers in {house.database.milliseconds.toFixed(1)} ms</Fact>
                 <Fact word="Owl Loom">
@@ -165,9 +169,9 @@ export function Health() {
             </Part>
             <Verify />
             <LetIn guarded={house.guarded} />
-            <Part title="What went on by itself">
+            <Part title="Automatic maintenance">
               {house.notes.length === 0 ? (
-                <p className="text-[12.5px] text-hush">Nothing had to be mended or swept yet.</p>
+                <p className="text-[12.5px] text-hush">Nothing repaired or cleaned up yet.</p>
               ) : (
                 <ul tabIndex={0} className="max-h-52 space-y-2 overflow-y-auto text-[12.5px]">
                   {house.notes.map(({ id, kind, says, createdAt }) => (

@@ -2,7 +2,7 @@ import { many } from '#base/join-words';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useArchiveTargetMutation } from '../store/maintenance-api';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
@@ -16,31 +16,31 @@ export function PackTarget({ target, onClose }: { target: TargetCard; onClose: (
     const result = await pack({ id: target.id, originals, impersonal });
     showError(result);
     if (result.error) return;
-    toast(`${target.name} is being packed; the file is offered when it is ready.`);
+    toast(`Saving the archive of ${target.name}; you will be offered the download.`);
     onClose();
   };
   return (
-    <Dialog open onOpenChange={(open) => !open && onClose()} title={`Pack ${target.name} into one file`}>
+    <Dialog open onOpenChange={(open) => !open && onClose()} title={`Save ${target.name} as archive`}>
       <p className="text-soft">
-        Recipes with all their states, swatches with their notes, your palettes and patterns go into a zip. Drop it on
-        the shelf of any Owl Loom, and the target is there as it is here.
+        Recipes with their history, swatches, your palettes and patterns are saved in one zip file. Drop it on the shelf
+        of any Owl Loom to open it.
       </p>
       <Tick
         checked={originals}
         onChange={setOriginals}
-        label={`with the files of its ${many(target.stacks.length, 'stack')}`}
-        hint="Without them it is small; whoever opens it drops the same files in."
+        label={`Include the files of its ${many(target.stacks.length, 'stack')}`}
+        hint="Without them the archive is smaller, but the same files have to be dropped in again."
       />
       <Tick
         checked={impersonal}
         onChange={setImpersonal}
-        label="leave out who and where"
-        hint="Observer, place and paths on your disk stay out of the headers; pixels stay as they are."
+        label="Leave out who and where"
+        hint="Observer, place and paths on your disk are left out of the headers; pixels are unchanged."
       />
       <div className="mt-5 flex justify-end gap-2">
-        <Button onClick={onClose}>Not now</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="lamp" disabled={isLoading} onClick={() => void go()}>
-          Pack it
+          Save archive
         </Button>
       </div>
     </Dialog>

@@ -2,9 +2,9 @@ import { formatDistanceToNowStrict } from 'date-fns';
 import { FileImage, Grid3x3, Image, Layers2, type LucideIcon, Trash2, Undo2, Waypoints } from 'lucide-react';
 import { useState } from 'react';
 import { faultText } from '../store/api';
-import { useDropForGoodMutation, useEmptyTrashMutation, useTrashQuery } from '../store/maintenance-api';
+import { useDeletePermanentlyMutation, useEmptyTrashMutation, useTrashQuery } from '../store/maintenance-api';
 import { bringBack } from '../store/trash-actions';
-import type { TrashedRow } from '../store/rows';
+import type { TrashedRow } from '#api/maintenance';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
 import { Button, IconButton } from '../ui/controls';
@@ -12,11 +12,11 @@ import { Frame } from '../app/AppFrame';
 import { Trouble } from '../ui/ErrorText';
 
 const KINDS: Record<TrashedRow['kind'], { readonly Icon: LucideIcon; readonly word: string }> = {
-  target: { Icon: Grid3x3, word: 'target, with all that it held' },
-  stack: { Icon: Layers2, word: 'stack' },
-  recipe: { Icon: Waypoints, word: 'recipe, with its states' },
-  swatch: { Icon: Image, word: 'swatch' },
-  export: { Icon: FileImage, word: 'written file' },
+  target: { Icon: Grid3x3, word: 'Target with contents' },
+  stack: { Icon: Layers2, word: 'Stack' },
+  recipe: { Icon: Waypoints, word: 'Recipe with history' },
+  swatch: { Icon: Image, word: 'Swatch' },
+  export: { Icon: FileImage, word: 'Export' },
 };
 
 function Row({ row, onDrop }: { row: TrashedRow; onDrop: () => void }) {
@@ -33,12 +33,12 @@ function Row({ row, onDrop }: { row: TrashedRow; onDrop: () => void }) {
       </div>
       <p className="w-64 shrink-0 text-right text-[12.5px] text-soft">
         removed {formatDistanceToNowStrict(new Date(row.deletedAt))} ago
-        <span className="block text-hush">goes for good in {formatDistanceToNowStrict(new Date(row.until))}</span>
+        <span className="block text-hush">deleted permanently in {formatDistanceToNowStrict(new Date(row.until))}</span>
       </p>
       <Button small onClick={() => void bringBack(row)}>
-        <Undo2 size={13} /> Bring back
+        <Undo2 size={13} /> Restore
       </Button>
-      <IconButton label={`Remove ${row.name} for good`} onClick={onDrop}>
+      <IconButton label={`Delete ${row.name} permanently`} onClick={onDrop}>
         <Trash2 size={14} />
       </IconButton>
     </li>
@@ -48,7 +48,7 @@ function Row({ row, onDrop }: { row: TrashedRow; onDrop: () => void }) {
 /** What was removed, and the way back; it goes for good after a month, or by hand. */
 export function Trash() {
   const { data: rows, error } = useTrashQuery(undefined, { refetchOnMountOrArgChange: true });
-  const [dropOne] = useDropForGoodMutation();
+  const [dropOne] = useDeletePermanentlyMutation();
   const [empty, { isLoading }] = useEmptyTrashMutation();
   const [going, setGoing] = useState<TrashedRow | 'all'>();
   if (!rows) return error ? <Trouble message={faultText(error)} /> : <div className="h-full bg-pit" />;
@@ -64,7 +64,7 @@ export function Trash() {
         <div className="mb-4 flex items-start justify-between gap-6">
           <div>
             <h1 className="text-[20px] font-semibold">Trash</h1>
-            <p className="mt-1 text-soft">What is removed stays here for thirty days, whole, with its files.</p>
+            <p className="mt-1 text-soft">Removed items stay here for 30 days, with their files.</p>
           </div>
           {rows.length > 0 && (
             <Button look="danger" disabled={isLoading} onClick={() => setGoing('all')}>
@@ -73,7 +73,7 @@ export function Trash() {
           )}
         </div>
         {rows.length === 0 ? (
-          <p className="mt-16 text-center text-hush">Nothing lies here.</p>
+          <p className="mt-16 text-center text-hush">The trash is empty.</p>
         ) : (
           <ul>
             {rows.map((row) => (
@@ -83,9 +83,9 @@ export function Trash() {
         )}
         <Confirm
           open={going !== undefined}
-          title={going === 'all' ? 'Empty the trash?' : `Remove ${going?.name ?? ''} for good?`}
-          says="Its files go from this disk, and nothing brings them back. Your own copies of the files stay."
-          action="Remove for good"
+          title={going === 'all' ? 'Empty the trash?' : `Delete ${going?.name ?? ''} permanently?`}
+          says="Deletes the files Owl Loom keeps. This cannot be undone. Your own copies are not touched."
+          action="Delete permanently"
           onConfirm={() => void confirmed()}
           onClose={() => setGoing(undefined)}
         />

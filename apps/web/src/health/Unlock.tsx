@@ -30,7 +30,7 @@ export function Unlock() {
           trouble={error ? faultText(error) : undefined}
         />
         <Button look="lamp" type="submit" disabled={isLoading} className="w-full">
-          Come in
+          Unlock
         </Button>
       </form>
     </main>

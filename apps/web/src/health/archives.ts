@@ -1,38 +1,30 @@
 import { toast } from 'sonner';
-import type { JobRow } from '../store/rows';
+import type { JobOf } from '#api/jobs';
 import { many } from '#base/join-words';
 import { download } from '../ui/download';
 
 /** An archive is ready: it is offered, and fetched when that is wanted. */
-export function onArchiveDone({ id, result, title }: JobRow): void {
-  const { fileName } = (result ?? {}) as { fileName?: string };
-  if (!fileName) return;
-  toast.success(`${title} is packed.`, {
+export function onArchiveDone({ id, result, title }: JobOf<'archive'>): void {
+  if (!result) return;
+  const { fileName } = result;
+  toast.success(`The archive of ${title} is ready.`, {
     id,
     duration: Infinity,
     closeButton: true,
-    action: { label: 'Save the file', onClick: () => download(`/api/archives/${id}/file`, fileName) },
+    action: { label: 'Download', onClick: () => download(`/api/archives/${id}/file`, fileName) },
   });
 }
 
-interface Unpacked {
-  readonly name: string;
-  readonly stacks: number;
-  readonly recipes: number;
-  readonly states: number;
-  readonly swatches: number;
-  readonly notes: readonly string[];
-}
-
 /** A target has come back: what of it was new here. */
-export function restoreTold({ id, result }: JobRow): void {
-  const { name, stacks, recipes, states, swatches, notes } = result as unknown as Unpacked;
+export function restoreTold({ id, result }: JobOf<'restore'>): void {
+  if (!result) return;
+  const { name, stacks, recipes, states, swatches, notes } = result;
   const fresh = [
     stacks > 0 && many(stacks, 'stack'),
     recipes > 0 && many(recipes, 'recipe'),
-    states > 0 && many(states, 'state'),
+    states > 0 && many(states, 'version'),
     swatches > 0 && many(swatches, 'swatch'),
   ].filter((one) => typeof one === 'string');
-  const says = fresh.length > 0 ? `${name} is here: ${fresh.join(', ')}.` : `${name} was here already, with all of it.`;
+  const says = fresh.length > 0 ? `${name} opened: ${fresh.join(', ')}.` : `${name} is already here, complete.`;
   toast.success([says, ...notes].join(' '), { id, duration: 10_000 });
 }

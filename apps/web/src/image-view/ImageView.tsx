@@ -265,7 +265,7 @@ function Edge({ at, onMove, width }: { at: number; onMove: (at: number) => void;
     <div
       role="slider"
       tabIndex={0}
-      aria-label="Edge between the two pictures"
+      aria-label="Divider between the two pictures"
       aria-valuenow={Math.round(100 * at)}
       className="absolute inset-y-0 w-4 -translate-x-1/2 cursor-ew-resize touch-none after:absolute after:inset-y-0 after:left-1/2 after:w-px after:bg-lamp"
       style={{ left: at * width }}

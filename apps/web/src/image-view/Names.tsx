@@ -38,7 +38,7 @@ export function GridNames({ names, cells }: { names: readonly string[]; cells: r
         className="pointer-events-none absolute grid place-items-center text-hush"
         style={{ ...cell }}
       >
-        room for one more
+        Select one more
       </p>
     ) : (
       <span

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useNewRecipe } from '../store/create-recipe';
 import { putAway } from '../store/trash-actions';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 import { store, useAppSelector } from '../store/store';
 import { oneStrand } from '../stacks/recipe-presets';
 import { download } from '../ui/download';
@@ -34,7 +34,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
   const navigate = useNavigate();
   const duplicate = (): void => {
     const { recipe } = store.getState().draft;
-    if (recipe) void weave({ ...recipe, name: `${recipe.name ?? 'Untitled'}, again` });
+    if (recipe) void weave({ ...recipe, name: `${recipe.name ?? 'Untitled'} (copy)` });
   };
   const stacks = useStacks();
   const begin = (): void => {
@@ -57,19 +57,19 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
               onSelect: () => void navigate(`/targets/${target.id}/loom/${row.id}`),
             })),
           {
-            label: 'Earlier states',
+            label: 'History',
             onSelect: () =>
               void navigate(`/targets/${target.id}/swatches?${new URLSearchParams({ show: 'states', of: id ?? '' })}`),
           },
           { label: 'New recipe', onSelect: begin },
           { label: 'Duplicate', onSelect: duplicate },
-          { label: 'Keep as a palette', onSelect: () => setKeeping('palette') },
-          { label: 'Keep a pattern', onSelect: () => setKeeping('pattern') },
-          { label: 'Thread a pattern', onSelect: () => setKeeping('thread') },
-          { label: 'Weave in other palettes', onSelect: () => setKeeping('dress') },
-          { label: 'Weave on other targets', onSelect: () => setKeeping('batch') },
-          { label: 'Save as JSON', onSelect: saveAsJson },
-          { label: 'Remove', danger: true, onSelect: () => void go() },
+          { label: 'Save as palette …', onSelect: () => setKeeping('palette') },
+          { label: 'Save as pattern …', onSelect: () => setKeeping('pattern') },
+          { label: 'Apply pattern …', onSelect: () => setKeeping('thread') },
+          { label: 'Weave in other palettes …', onSelect: () => setKeeping('dress') },
+          { label: 'Weave on other targets …', onSelect: () => setKeeping('batch') },
+          { label: 'Download as JSON', onSelect: saveAsJson },
+          { label: 'Move to trash', danger: true, onSelect: () => void go() },
         ]}
       >
         <button

@@ -24,12 +24,12 @@ export function SaveLine() {
   if (save === 'conflict') {
     return (
       <span role="alert" className="flex items-center gap-2 text-ember">
-        <GitFork size={14} /> changed elsewhere too
+        <GitFork size={14} /> Also changed in another window
         <Button small onClick={() => void settleConflict(true)}>
           Keep mine
         </Button>
         <Button small onClick={() => void settleConflict(false)}>
-          Take theirs
+          Use the other
         </Button>
         {target && id && (
           <Link
@@ -37,7 +37,7 @@ export function SaveLine() {
             target="_blank"
             className="underline hover:text-text"
           >
-            see both
+            Compare
           </Link>
         )}
       </span>
@@ -45,18 +45,18 @@ export function SaveLine() {
   }
   if (save === 'refused') {
     return (
-      <Hint text={trouble || 'This state cannot be kept; undo the last change.'}>
+      <Hint text={trouble || 'This version cannot be saved. Undo the last change.'}>
         <span role="alert" tabIndex={0} className="flex items-center gap-1.5 text-ember">
-          <TriangleAlert size={14} /> cannot be kept; undo the last change
+          <TriangleAlert size={14} /> Cannot be saved: undo the last change
         </span>
       </Hint>
     );
   }
   if (save === 'away') {
     return (
-      <Hint text={trouble || 'Your change is safe on this page, and is saved as soon as Owl Loom answers.'}>
+      <Hint text={trouble || 'Kept in this browser tab; saved as soon as the server responds.'}>
         <span role="alert" tabIndex={0} className="flex items-center gap-1.5 text-ember">
-          <CloudOff size={14} /> kept on this page, saving again soon
+          <CloudOff size={14} /> Not saved yet, retrying
         </span>
       </Hint>
     );
@@ -65,7 +65,7 @@ export function SaveLine() {
   return (
     <span data-testid="save" data-state={save} className="flex items-center gap-1.5 text-hush" aria-live="polite">
       {busy ? <LoaderCircle size={13} className="animate-spin" /> : <Check size={13} />}
-      <span className="max-[1400px]:sr-only">{busy ? 'keeping' : 'kept'}</span>
+      <span className="max-[1400px]:sr-only">{busy ? 'Saving …' : 'Saved'}</span>
     </span>
   );
 }

@@ -1,7 +1,7 @@
 import { strandOwners } from '#recipe/walk';
 import { CircleHelp, Redo2, Scissors, Undo2 } from 'lucide-react';
 import { type ComponentProps, useState } from 'react';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 import { redone, undone } from '../store/draft';
 import { useAppSelector, useAppDispatch } from '../store/store';
 import { nextCompare } from '../image-view/compare';
@@ -57,11 +57,11 @@ function BrightAs() {
   return (
     <div className="pl-2 whitespace-nowrap [&_button]:min-w-20 [&_span.text-soft]:sr-only">
       <Pick
-        label="bright as"
+        label="Display stretch"
         value={anchor ?? 'own'}
         options={[
-          { value: 'own', label: 'by itself' },
-          ...(recipe ? strandOwners(recipe) : []).map(({ id, path }) => ({ value: path, label: `as ${id}` })),
+          { value: 'own', label: 'Own' },
+          ...(recipe ? strandOwners(recipe) : []).map(({ id, path }) => ({ value: path, label: `Same as ${id}` })),
         ]}
         onChange={(value) => send(viewChanged({ anchor: value === 'own' ? null : value }))}
       />
@@ -89,26 +89,26 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
   const onStrand = chosen.startsWith('strands') && image !== undefined && !stretched;
   const looks: ComponentProps<typeof Look>[] = [
     {
-      label: 'Brightened',
+      label: 'Display stretch',
       hotkey: 'V',
       on: view.mode === 'bright',
-      idle: stretched ? 'This is stretched already, and is shown as it is.' : undefined,
+      idle: stretched ? 'Already stretched: no display stretch is applied' : undefined,
       onClick: () => send(viewChanged({ mode: view.mode === 'bright' ? 'true' : 'bright' })),
     },
     {
-      label: 'Cut off',
+      label: 'Clipping',
       hotkey: 'K',
       on: view.clipping,
       onClick: () => send(viewChanged({ clipping: !view.clipping })),
     },
     {
-      label: 'Alone',
+      label: 'Layer only',
       hotkey: 'O',
       on: view.layerAlone,
       onClick: () => send(viewChanged({ layerAlone: !view.layerAlone })),
     },
     {
-      label: 'Taken out',
+      label: 'Removed',
       hotkey: 'T',
       on: view.showRemoved,
       onClick: () => send(viewChanged({ showRemoved: !view.showRemoved })),
@@ -121,7 +121,9 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       onClick: () => send(viewChanged({ compare: nextCompare(view.compare) })),
     },
     // It speaks of the finished cloth; on a strand its place is needed.
-    ...(onStrand ? [] : [{ label: 'Ask', hotkey: 'Q', on: view.tool === 'ask', onClick: toggleAttributionTool }]),
+    ...(onStrand
+      ? []
+      : [{ label: 'Colour origin', hotkey: 'Q', on: view.tool === 'ask', onClick: toggleAttributionTool }]),
   ];
   return (
     <Frame
@@ -130,7 +132,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       title={
         <TypedInPlace
           key={id}
-          label="Name of the recipe"
+          label="Recipe name"
           value={name}
           most={200}
           className="w-32 min-w-16 shrink text-text"
@@ -149,13 +151,13 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
           <div className="min-[1200px]:hidden">
             <Menu
               items={looks.map(({ label, hotkey, on, idle, onClick }) => ({
-                label: on ? `${label}: no longer` : label,
-                says: idle ?? `key ${hotkey}`,
+                label: on ? `Turn off ${label}` : label,
+                says: idle ?? hotkey,
                 onSelect: onClick,
               }))}
             >
-              <Button small look={looks.some(({ on, label }) => on && label !== 'Brightened') ? 'lamp' : 'plain'}>
-                Look
+              <Button small look={looks.some(({ on, label }) => on && label !== 'Display stretch') ? 'lamp' : 'plain'}>
+                View
               </Button>
             </Menu>
           </div>
@@ -165,16 +167,16 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
         <>
           <SaveLine />
           <span className="flex">
-            <IconButton label="Undo (Ctrl Z)" disabled={!canUndo} onClick={() => send(undone())}>
+            <IconButton label="Undo (Ctrl+Z)" disabled={!canUndo} onClick={() => send(undone())}>
               <Undo2 size={15} />
             </IconButton>
-            <IconButton label="Redo (Ctrl Shift Z)" disabled={!canRedo} onClick={() => send(redone())}>
+            <IconButton label="Redo (Ctrl+Shift+Z)" disabled={!canRedo} onClick={() => send(redone())}>
               <Redo2 size={15} />
             </IconButton>
-            <IconButton label="Keep this state as a swatch (C)" onClick={() => void saveSwatch(target.id)}>
+            <IconButton label="Save as swatch (C)" onClick={() => void saveSwatch(target.id)}>
               <Scissors size={15} />
             </IconButton>
-            <IconButton label="Keys (?)" onClick={onHelp}>
+            <IconButton label="Keyboard shortcuts (?)" onClick={onHelp}>
               <CircleHelp size={15} />
             </IconButton>
           </span>
@@ -186,7 +188,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
               setWriting(true);
             }}
           >
-            Write file
+            Export …
           </Button>
           <WriteFile open={writing} onOpenChange={setWriting} target={target.id} />
         </>

@@ -60,5 +60,5 @@ export async function addStacks(target: string, names: readonly string[]): Promi
   const says = needsInWords(now, prepared);
   if (!says) return;
   store.dispatch(recipeChanged({ recipe: prepared }));
-  toast.info(says, { action: { label: 'Do without', onClick: () => void store.dispatch(undone()) }, duration: 8000 });
+  toast.info(says, { action: { label: 'Undo', onClick: () => void store.dispatch(undone()) }, duration: 8000 });
 }

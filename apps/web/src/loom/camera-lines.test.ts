@@ -4,7 +4,7 @@ import type { StackInfo } from '#engine/graph';
 import { parseRecipe } from '#recipe/parse';
 import { type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
 import { recipePresets } from '../stacks/recipe-presets';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { daylightFromCamera, twoLinesFromCamera, withCameraLines } from './camera-lines';
 
 /** What a camera sees of hydrogen on the left, oxygen on the right, over a sky; the numbers are those that `unmix` takes by itself. */
@@ -65,8 +65,8 @@ describe('two lines from a colour camera', () => {
   it('and daylight are ways to begin with a colour file, two lines first where its filter says so', () => {
     const row = (filter: string) => [{ name: 'B_colour', filter, planes: 3 } as StackRow];
     const names = (filter: string) => recipePresets(row(filter)).map(({ name }) => name);
-    expect(names('colour').slice(0, 2)).toEqual(['Daylight from B_colour', 'Two lines from B_colour']);
-    expect(names('dual band')[0]).toBe('Two lines from B_colour');
+    expect(names('colour').slice(0, 2)).toEqual(['RGB from B_colour', 'Ha and OIII from B_colour']);
+    expect(names('dual band')[0]).toBe('Ha and OIII from B_colour');
     expect(buildGraph(parseRecipe(daylightFromCamera('B_colour')), infos).faults).toEqual([]);
   });
 });

@@ -48,7 +48,7 @@ export function twoLinesFromCamera(stack: string): Recipe {
   const base: Recipe = {
     format: 'owl-loom-recipe',
     version: 1,
-    name: 'Two lines',
+    name: 'HOO',
     strands: [{ id: stack, from: { stack }, steps: [{ do: 'unmix' }] }],
   };
   const made = withCameraLines(base, 'strands[0].steps[0]');
@@ -76,7 +76,7 @@ export function twoLinesFromCamera(stack: string): Recipe {
 export const daylightFromCamera = (stack: string): Recipe => ({
   format: 'owl-loom-recipe',
   version: 1,
-  name: 'Daylight colours',
+  name: 'RGB',
   strands: [{ id: stack, from: { stack }, steps: [{ do: 'calibrate' }] }],
   cloth: {
     layers: [{ id: 'daylight', of: { strand: stack }, steps: [{ do: 'level-sky' }, { do: 'stretch', target: 0.13 }] }],

@@ -34,10 +34,10 @@ export function useComparedRecipe(target: string): ComparedRecipe {
     switch (wanted.kind) {
       case 'unmasked': {
         const bare = withoutMask(recipe, chosen);
-        return there(bare === recipe ? undefined : bare, 'what is chosen has no mask');
+        return there(bare === recipe ? undefined : bare, 'The selection has no mask.');
       }
       case 'held':
-        return there(held ?? undefined, 'no state is held yet');
+        return there(held ?? undefined, 'No reference state yet: press the pin.');
       case 'opened':
         return there(past[0] ?? recipe, '');
       case 'recipe':
@@ -47,7 +47,7 @@ export function useComparedRecipe(target: string): ComparedRecipe {
       case 'palette': {
         if (!sheet) return COMING;
         const entry = sheet.entries.find(({ name }) => name === wanted.name);
-        return there(entry?.recipe ?? undefined, 'this palette cannot be woven here');
+        return there(entry?.recipe ?? undefined, 'This target lacks filters of this palette.');
       }
       default:
         return NONE;

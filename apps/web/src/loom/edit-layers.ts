@@ -12,13 +12,13 @@ const layersAt = (recipe: Recipe, list: string): Layer[] => (valueAt(recipe, lis
 
 /** What a layer can be made of, as people call it. */
 export const LAYER_KINDS = [
-  { kind: 'strand', label: 'strand', says: 'one of the strands' },
-  { kind: 'mix', label: 'tie-up', says: 'strands to red, green and blue' },
-  { kind: 'average', label: 'average', says: 'several strands as one' },
-  { kind: 'formula', label: 'formula', says: 'by your own arithmetic' },
-  { kind: 'colour', label: 'plain colour', says: 'one colour all over' },
-  { kind: 'layers', label: 'small cloth', says: 'layers of its own, laid on as one' },
-  { kind: 'below', label: 'cloth below', says: 'the cloth laid on itself' },
+  { kind: 'strand', label: 'strand', says: 'one strand' },
+  { kind: 'mix', label: 'tie-up', says: 'weighted strands to R, G, B' },
+  { kind: 'average', label: 'average', says: 'weighted mean of strands' },
+  { kind: 'formula', label: 'formula', says: 'a formula over strands' },
+  { kind: 'colour', label: 'plain colour', says: 'a uniform colour' },
+  { kind: 'layers', label: 'small cloth', says: 'several layers blended as one' },
+  { kind: 'below', label: 'cloth below', says: 'everything below, blended again' },
 ] as const;
 
 export type LayerKind = (typeof LAYER_KINDS)[number]['kind'];
@@ -175,7 +175,7 @@ export function ungroupBlocker(layer: Layer): string | undefined {
   // One layer takes what the cloth had.
   if (layer.of.layers.length === 1 && own[0] !== 'steps') return undefined;
   return own.length > 0
-    ? `It is laid on as a whole, with ${own.join(' and ')} of its own; set that back first, and it can be taken apart.`
+    ? `It has ${own.join(' and ')}, which apply to all layers inside. Reset them first, then take it apart.`
     : undefined;
 }
 

@@ -35,7 +35,7 @@ const recipe: Recipe = {
 
 const stacks = { Ha: onePixelStack(1), OIII: onePixelStack(2), SII: onePixelStack(3) };
 const misplaced = (body: Recipe) =>
-  graphOf(body, stacks).warnings.filter(({ message }) => /made for linear/.test(message));
+  graphOf(body, stacks).warnings.filter(({ message }) => /needs linear/.test(message));
 
 describe('a step for linear data that stands after a stretch', () => {
   it.each([

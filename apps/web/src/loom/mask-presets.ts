@@ -30,7 +30,7 @@ export function startMask({ name, mask, next }: MaskPreset, user?: string): void
 /** What the cloth below is called for a mask of a layer or a step; undefined where there is none. */
 function belowName(path: string, owner: StepOwner | undefined): string | undefined {
   if (owner?.kind === 'layer') return (layerLocation(owner.path)?.index ?? 0) > 0 ? 'the cloth below' : undefined;
-  return stepLocation(path) && owner?.kind !== 'mask' ? 'it itself' : undefined;
+  return stepLocation(path) && owner?.kind !== 'mask' ? 'the input of this step' : undefined;
 }
 
 /**

@@ -78,16 +78,16 @@ describe('masks by one press', () => {
 
   it('are stretched where what they are made of is linear', () => {
     const byLabel = new Map(maskPresets(strands).map(({ label, mask }) => [label, mask]));
-    expect(byLabel.get('where A is bright')).toEqual({ of: { strand: 'A' }, steps: [{ do: 'stretch' }] });
-    expect(byLabel.get('where B is bright')).toEqual({ of: { strand: 'B' } });
-    expect(byLabel.get('the stars of B')).toEqual({ of: { starMask: 'B' } });
-    expect(byLabel.get('a blank sheet')).toEqual({ of: { colour: '#ffffff' } });
+    expect(byLabel.get('Bright parts of A')).toEqual({ of: { strand: 'A' }, steps: [{ do: 'stretch' }] });
+    expect(byLabel.get('Bright parts of B')).toEqual({ of: { strand: 'B' } });
+    expect(byLabel.get('Stars in B')).toEqual({ of: { starMask: 'B' } });
+    expect(byLabel.get('Blank mask')).toEqual({ of: { colour: '#ffffff' } });
   });
 
   it('show what lies below where something does', () => {
     expect(maskPresets(strands).some(({ mask }) => 'below' in mask.of)).toBe(false);
     expect(maskPresets(strands, { name: 'the cloth below', stretched: true })[0]).toMatchObject({
-      label: 'where the cloth below is bright',
+      label: 'Bright parts of the cloth below',
       mask: { of: { below: true } },
     });
   });

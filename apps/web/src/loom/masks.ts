@@ -26,19 +26,19 @@ export function maskPresets(
   });
   return [
     ...(below
-      ? [{ name: 'below', label: `where ${below.name} is bright`, mask: bright({ below: true }, below.stretched) }]
+      ? [{ name: 'below', label: `Bright parts of ${below.name}`, mask: bright({ below: true }, below.stretched) }]
       : []),
     ...strands.map(({ id, stretched }) => ({
       name: `${id} bright`,
-      label: `where ${id} is bright`,
+      label: `Bright parts of ${id}`,
       mask: bright({ strand: id }, stretched),
     })),
-    ...strands.map(({ id }) => ({ name: `${id} stars`, label: `the stars of ${id}`, mask: { of: { starMask: id } } })),
+    ...strands.map(({ id }) => ({ name: `${id} stars`, label: `Stars in ${id}`, mask: { of: { starMask: id } } })),
     ...(below?.coloured
       ? [
           {
             name: 'hue',
-            label: `where this hue is in ${below.name} …`,
+            label: `A hue in ${below.name} …`,
             mask: { of: { below: true }, hue: { centre: SOME_HUE } } satisfies Mask,
             next: 'touch' as const,
           },
@@ -48,12 +48,12 @@ export function maskPresets(
       .filter(({ coloured }) => coloured)
       .map(({ id }) => ({
         name: `${id} hue`,
-        label: `where this hue is in ${id} …`,
+        label: `A hue in ${id} …`,
         mask: { of: { strand: id }, hue: { centre: SOME_HUE } },
         next: 'touch' as const,
       })),
-    { name: 'here', label: 'around here …', mask: { of: { colour: '#000000' } }, next: 'draw' },
-    { name: 'sheet', label: 'a blank sheet', mask: { of: { colour: '#ffffff' } } },
+    { name: 'here', label: 'Draw an area …', mask: { of: { colour: '#000000' } }, next: 'draw' },
+    { name: 'sheet', label: 'Blank mask', mask: { of: { colour: '#ffffff' } } },
   ];
 }
 

@@ -36,7 +36,7 @@ export function useStateToGoBackTo(recipeId: string): void {
       const { recipe } = store.getState().draft;
       const mixed = recipe && withPartFrom(recipe, data.body, only);
       if (mixed) send(recipeChanged({ recipe: mixed, chosen: 'cloth' }));
-      else toast.error(`${only} cannot be taken by itself; other parts of the recipe read it.`);
+      else toast.error(`${only} cannot be applied alone: other parts of the recipe use it.`);
     }
     setSearch({}, { replace: true });
   }, [wanted, only, open, recipeId, data, error, send, setSearch]);

@@ -7,13 +7,13 @@ import { showError } from '../store/show-error';
 export async function saveSwatch(target: string): Promise<void> {
   const { id, recipe } = store.getState().draft;
   if (!id || !recipe) return;
-  const result = await store.dispatch(api.endpoints.keepSwatch.initiate({ target, recipeId: id, body: recipe }));
+  const result = await store.dispatch(api.endpoints.saveSwatch.initiate({ target, recipeId: id, body: recipe }));
   showError(result);
   const { data } = result;
   if (!data) return;
   const takeBack = async (): Promise<void> =>
-    showError(await store.dispatch(api.endpoints.dropSwatch.initiate(data.id)));
-  toast.success(`This state is kept in Swatches, as ${data.name}.`, {
-    action: { label: 'Take it back', onClick: () => void takeBack() },
+    showError(await store.dispatch(api.endpoints.removeSwatch.initiate(data.id)));
+  toast.success(`Saved as swatch ${data.name}.`, {
+    action: { label: 'Undo', onClick: () => void takeBack() },
   });
 }

@@ -5,7 +5,7 @@ import { BitmapRecycler } from '../engine/bitmaps';
 import { type WorkerClient, takeEngine } from '../engine/worker-client';
 import { fetchKnownMeasurements, type Learn } from '../engine/measurements';
 import { type ViewRequest, RenderLoop } from '../engine/render-loop';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { useAppSelector } from '../store/store';
 import { withoutMask } from './masks';
 import { toldOf } from './use-idle-query';

@@ -16,7 +16,7 @@ export function Lead({ step, children }: { step: LeadStep; children: ReactNode }
       <span className="grow">
         {children}{' '}
         <button type="button" className="text-hush underline hover:text-text" onClick={dismissOnboarding}>
-          no more of these
+          Hide tips
         </button>
       </span>
       <button

@@ -1,5 +1,5 @@
 import { useCoverQuery } from '../store/api';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 
 /** The latest swatch, or else the newest recipe's cloth as a small picture of the server's; an older one stays until the new one is woven. */
 export function Cover({ target: { recipes, cover } }: { target: TargetCard }) {
@@ -12,6 +12,6 @@ function CoverOf({ id, changed }: { id: string; changed: string }) {
   const { data } = useCoverQuery({ id, changed });
   if (data?.name) return <img src={`/api/covers/${data.name}`} alt="" className="size-full object-cover" />;
   return data && !data.fresh ? (
-    <span className="grid size-full place-items-center text-[12.5px] text-hush">weaving its cover …</span>
+    <span className="grid size-full place-items-center text-[12.5px] text-hush">Weaving …</span>
   ) : null;
 }

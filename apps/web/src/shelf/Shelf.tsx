@@ -7,7 +7,7 @@ import { useForm } from 'react-hook-form';
 import { Link, useNavigate } from 'react-router';
 import { toast } from 'sonner';
 import { faultText, useAddTargetMutation, useTargetsQuery } from '../store/api';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { filterColour } from '#recipe/filter-colours';
@@ -24,7 +24,7 @@ import { TargetMenu } from './TargetMenu';
 function ExposureBar({ target }: { target: TargetCard }) {
   const stacks = [...target.stacks].sort((a, b) => compareFilters(a.filter, b.filter));
   const total = stacks.reduce((sum, stack) => sum + (stack.exposure ?? 0), 0);
-  if (stacks.length === 0) return <p className="text-hush">no stacks yet</p>;
+  if (stacks.length === 0) return <p className="text-hush">No stacks yet</p>;
   return (
     <div>
       <div className="flex h-2.5 gap-px overflow-hidden rounded-[3px]">
@@ -105,14 +105,14 @@ function NewTarget({ open, onOpenChange }: { open: boolean; onOpenChange: (open:
     <Dialog open={open} onOpenChange={onOpenChange} title="New target">
       <form onSubmit={(event) => void submit(event)} className="space-y-3">
         <TextField
-          label="What is it called?"
+          label="Target name"
           {...register('name', NAME)}
           trouble={formState.errors.name && 'Give it a name.'}
         />
         <div className="flex justify-end gap-2">
-          <Button onClick={() => onOpenChange(false)}>Not now</Button>
+          <Button onClick={() => onOpenChange(false)}>Cancel</Button>
           <Button look="lamp" type="submit" disabled={isLoading}>
-            Make it
+            Create
           </Button>
         </div>
       </form>
@@ -135,13 +135,8 @@ export function Shelf() {
       <Frame
         right={
           <>
-            <Button
-              look="quiet"
-              small
-              onClick={open}
-              title="A file that Pack into one file has made, here or elsewhere"
-            >
-              <PackageOpen size={14} /> Unpack a file
+            <Button look="quiet" small onClick={open} title="A target archive saved by Owl Loom">
+              <PackageOpen size={14} /> Open archive …
             </Button>
             <Button look="lamp" small onClick={() => setAdding(true)}>
               <Plus size={14} /> New target
@@ -150,10 +145,10 @@ export function Shelf() {
         }
       />
       <main className={`relative grow overflow-y-auto p-7 ${isDragActive ? 'bg-lamp/10' : ''}`}>
-        <input {...getInputProps()} aria-label="A packed target" />
+        <input {...getInputProps()} aria-label="A target archive" />
         {isDragActive && (
           <p className="pointer-events-none fixed inset-x-0 top-16 z-10 text-center text-[15px] text-lamp">
-            Let go to unpack it
+            Drop to open the archive
           </p>
         )}
         {targets?.length === 0 ? (
@@ -163,15 +158,14 @@ export function Shelf() {
             </div>
             <h1 className="mt-5 text-[22px] font-semibold">The shelf is empty</h1>
             <p className="mt-2 text-[15px] text-soft">
-              Make a target, then drop its stacks in: one linear FITS file for each filter, registered on each other.
-              Owl Loom finds out which is which.
+              Create a target, then drop in one linear FITS file per filter. Filters are detected.
             </p>
             <Button look="lamp" className="mt-6" onClick={() => setAdding(true)}>
-              <Plus size={15} /> Make the first target
+              <Plus size={15} /> Create a target
             </Button>
             <p className="mt-8 text-[13px] text-hush">
               No data at hand? Stop Owl Loom and start it with <code className="figures text-soft">./loom demo</code>,
-              which brings a made-up sky.
+              which adds simulated data.
             </p>
           </div>
         ) : (

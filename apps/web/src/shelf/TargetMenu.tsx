@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useRenameTargetMutation } from '../store/api';
 import { putAway } from '../store/trash-actions';
-import type { TargetCard } from '../store/rows';
+import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
@@ -43,14 +43,14 @@ export function TargetMenu({ target }: { target: TargetCard }) {
     <>
       <Menu
         items={[
-          { label: 'Pack into one file …', onSelect: () => setPacking(true) },
+          { label: 'Save as archive …', onSelect: () => setPacking(true) },
           { label: 'Rename', onSelect: () => setRenaming(true) },
-          { label: 'Remove', danger: true, onSelect: () => void putAway('target', target.id, target.name) },
+          { label: 'Move to trash', danger: true, onSelect: () => void putAway('target', target.id, target.name) },
         ]}
       >
         <button
           type="button"
-          aria-label={`More for ${target.name}`}
+          aria-label={`More actions for ${target.name}`}
           title="More"
           className="inline-flex size-6 items-center justify-center rounded-md text-hush hover:bg-shelf hover:text-text"
         >

@@ -22,7 +22,7 @@ function Woven({
   const { weave, adding } = useNewRecipe(target);
   return (
     <span className="flex grow items-center gap-2.5">
-      <span className="grow truncate text-soft">carries the recipe {recipe.name ?? 'that it was woven by'}</span>
+      <span className="grow truncate text-soft">contains the recipe {recipe.name ?? 'that it was woven by'}</span>
       <Button small look="lamp" disabled={adding} onClick={() => void weave(recipe)}>
         Open the recipe
       </Button>
@@ -34,10 +34,10 @@ function Woven({
             uploads.add([file], true);
           }}
         >
-          Bring it in as a stack
+          Import as stack
         </Button>
       )}
-      <IconButton label={`Leave ${file.name}`} onClick={() => uploads.dismiss(id)}>
+      <IconButton label={`Ignore ${file.name}`} onClick={() => uploads.dismiss(id)}>
         <X size={14} />
       </IconButton>
     </span>
@@ -71,10 +71,10 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
           className={`before:absolute before:inset-0 ${compact ? 'text-soft' : 'text-[16px]'}`}
         >
           <UploadIcon size={compact ? 14 : 22} className={compact ? 'mr-2 inline' : 'mx-auto mb-3 text-lamp'} />
-          {isDragActive ? 'Let go to bring them in' : 'Drop FITS, TIFF or PNG stacks here, or click to choose them'}
+          {isDragActive ? 'Drop to import' : 'Drop FITS, TIFF or PNG stacks here, or click to choose them'}
         </button>
         {!compact && (
-          <p className="mt-1.5 text-hush">One file for each filter. Compressed ones and .fits.gz are fine.</p>
+          <p className="mt-1.5 text-hush">One file for each filter. Compressed FITS and .fits.gz work too.</p>
         )}
       </div>
       {(shown.length > 0 || importing.length > 0) && (
@@ -97,7 +97,7 @@ export function DropZone({ target, uploads, compact }: { target: string; uploads
                 </IconButton>
               )}
               {one.state === 'failed' && (
-                <IconButton label="Take this line away" onClick={() => uploads.dismiss(one.key)}>
+                <IconButton label="Dismiss" onClick={() => uploads.dismiss(one.key)}>
                   <X size={14} />
                 </IconButton>
               )}

@@ -1,7 +1,8 @@
+import { many } from '#base/join-words';
 import { FolderInput } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';
-import { faultText, useInboxQuery, useTakeInboxMutation } from '../store/api';
+import { faultText, useInboxQuery, useImportFromInboxMutation } from '../store/api';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
@@ -22,7 +23,7 @@ export function Inbox({ target }: { target: string }) {
 
 function InboxDialog({ target, onClose }: { target: string; onClose: () => void }) {
   const { data, error } = useInboxQuery(undefined, { refetchOnMountOrArgChange: true });
-  const [take, { isLoading }] = useTakeInboxMutation();
+  const [take, { isLoading }] = useImportFromInboxMutation();
   const [left, setLeft] = useState<ReadonlySet<string>>(new Set());
   const chosen = (data?.files ?? []).filter((file) => !left.has(file.name)).map((file) => file.name);
   const toggle = (name: string): void =>
@@ -30,10 +31,10 @@ function InboxDialog({ target, onClose }: { target: string; onClose: () => void 
   const go = async (): Promise<void> => {
     const result = await take({ target, files: chosen });
     showError(result);
-    for (const { name, trouble, again, mended } of result.data ?? []) {
-      if (trouble) toast.error(trouble, { duration: 10_000 });
-      else if (mended) toast.success(`${name} is whole again.`);
-      else if (again) toast.info(`${name} is here already.`);
+    for (const file of result.data ?? []) {
+      if ('trouble' in file) toast.error(file.trouble, { duration: 10_000 });
+      else if (file.again && file.mended) toast.success(`${file.name} was repaired.`);
+      else if (file.again) toast.info(`${file.name} is already imported.`);
     }
     onClose();
   };
@@ -47,10 +48,11 @@ function InboxDialog({ target, onClose }: { target: string; onClose: () => void 
       {data && (
         <>
           <p className="mb-3 text-[13px] text-soft">
-            Files put into <span className="figures break-all">{data.folder}</span> on this machine. They stay there.
+            Files put into <span className="figures break-all">{data.folder}</span> on this machine. The files are
+            copied, not moved.
           </p>
           {data.files.length === 0 ? (
-            <p className="text-hush">It is empty just now.</p>
+            <p className="text-hush">The inbox is empty.</p>
           ) : (
             <ul className="max-h-80 overflow-y-auto">
               {data.files.map((file) => (
@@ -70,9 +72,9 @@ function InboxDialog({ target, onClose }: { target: string; onClose: () => void 
             </ul>
           )}
           <div className="mt-4 flex justify-end gap-2">
-            <Button onClick={onClose}>Not now</Button>
+            <Button onClick={onClose}>Cancel</Button>
             <Button look="lamp" disabled={chosen.length === 0 || isLoading} onClick={() => void go()}>
-              {isLoading ? 'Taking them in …' : `Take in ${chosen.length}`}
+              {isLoading ? 'Importing …' : `Import ${many(chosen.length, 'file')}`}
             </Button>
           </div>
         </>

@@ -2,7 +2,7 @@ import { TriangleAlert, X } from 'lucide-react';
 import { parseJsonOrUndefined } from '#base/json';
 import { useState } from 'react';
 import { useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { showError } from '../store/show-error';
 import { Button, IconButton } from '../ui/controls';
 import { StoredPreference } from '../ui/stored-preference';
@@ -43,9 +43,9 @@ export function OddOnes({ target, rows }: { target: string; rows: readonly Stack
       <TriangleAlert size={15} className="shrink-0 text-lamp" />
       <span className="grow">{odd.says}</span>
       <Button small onClick={() => void mend(odd)}>
-        {odd.kind === 'scale' ? `Take all ${divisorText(odd.divisor ?? 1)}` : 'Take them for no data'}
+        {odd.kind === 'scale' ? `Set all to ${divisorText(odd.divisor ?? 1)}` : 'Treat as no data'}
       </Button>
-      <IconButton label="It is right so" onClick={() => settle(odd.says)}>
+      <IconButton label="Dismiss" onClick={() => settle(odd.says)}>
         <X size={14} />
       </IconButton>
     </div>

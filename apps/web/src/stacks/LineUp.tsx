@@ -4,7 +4,8 @@ import { toast } from 'sonner';
 import { isAligned, describeMisalignment } from '#algorithms/registration/misalignment';
 import type { Compare } from '../image-view/compare';
 import { api, faultText } from '../store/api';
-import type { StackRow, TargetCard } from '../store/rows';
+import type { StackRow } from '#api/stacks';
+import type { TargetCard } from '#api/targets';
 import { store } from '../store/store';
 import { Button, Choice, IconButton } from '../ui/controls';
 import { filterColour } from '#recipe/filter-colours';
@@ -24,7 +25,7 @@ const HOWS: readonly { value: LineUpState['how']; label: string }[] = [
   { value: 'blink', label: 'blink' },
   { value: 'wipe', label: 'wipe' },
   { value: 'difference', label: 'difference' },
-  { value: 'side', label: 'side' },
+  { value: 'side', label: 'Side by side' },
 ];
 
 /** How a stack is aligned that was found to lie so. */
@@ -51,7 +52,7 @@ async function mend(target: TargetCard, moved: ReadonlyMap<string, Way>, referen
     else changed++;
   }
   if (changed === 0)
-    toast.info('No recipe needed it: all of them align or place these stacks already, or do not use the reference.');
+    toast.info('No recipe changed: each already aligns or places these stacks, or does not use the reference.');
   else
     toast.success(
       `${[...moved.keys()].join(', ')} ${moved.size === 1 ? 'is' : 'are'} now aligned to ${reference} in ${many(changed, 'recipe')}.`,
@@ -79,17 +80,17 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
   });
   return (
     <aside
-      aria-label="Line-up"
+      aria-label="Alignment"
       className="flex w-80 shrink-0 flex-col gap-3 overflow-y-auto border-l border-edge bg-board px-4 py-3"
     >
       <header className="flex items-center justify-between">
-        <h2 className="text-[15px] font-semibold">How they lie</h2>
+        <h2 className="text-[15px] font-semibold">Alignment</h2>
         <IconButton label={tall ? 'Show the table' : 'Larger picture'} onClick={() => onTall(!tall)}>
           {tall ? <Minimize2 size={15} /> : <Maximize2 size={15} />}
         </IconButton>
       </header>
       <Pick
-        label="against"
+        label="Reference"
         value={reference.id}
         options={rows.map((row) => ({ value: row.id, label: row.name }))}
         onChange={onReference}
@@ -112,7 +113,7 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
                   className={`text-[13px] leading-snug first-letter:uppercase ${!found ? 'text-hush' : well ? 'text-soft' : 'text-ember'}`}
                 >
                   {!found
-                    ? 'looking …'
+                    ? 'Measuring …'
                     : 'lie' in found
                       ? describeMisalignment(found.lie) + (found.byStructures ? ', by structures' : '')
                       : found.trouble}
@@ -136,21 +137,19 @@ export function LineUp({ target, rows, reference, lies, state, tall, onReference
       )}
       {state.behind ? (
         <div className="space-y-2 border-t border-edge pt-3">
-          <Choice label="by" value={state.how} options={HOWS} onChange={(how) => onState({ how })} />
+          <Choice label="View" value={state.how} options={HOWS} onChange={(how) => onState({ how })} />
           <Choice
-            label="laid"
+            label="Position"
             value={state.aligned ? 'aligned' : 'as it is'}
             options={[
-              { value: 'as it is', label: 'as it is' },
+              { value: 'as it is', label: 'Original' },
               { value: 'aligned', label: 'aligned' },
             ]}
             onChange={(value) => onState({ aligned: value === 'aligned' })}
           />
         </div>
       ) : (
-        <p className="text-[12.5px] text-hush">
-          Press a line to lay that stack on {reference.name}, both in one brightness.
-        </p>
+        <p className="text-[12.5px] text-hush">Select a stack to compare it with {reference.name}.</p>
       )}
     </aside>
   );

@@ -1,5 +1,5 @@
 import { TriangleAlert } from 'lucide-react';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 
 /** Says which files are to be brought again: what lies on the server's disk in their place is damaged, or nothing does. */
 export function Lacking({ rows }: { rows: readonly StackRow[] }) {
@@ -12,8 +12,7 @@ export function Lacking({ rows }: { rows: readonly StackRow[] }) {
         className="flex items-center gap-3 border-t border-edge bg-board px-4 py-2 text-[13px] text-ember"
       >
         <TriangleAlert size={15} className="shrink-0" />
-        The file of {name} {lacking === 'missing' ? 'is not on this disk' : 'is damaged on this disk'}; drop {fileName}{' '}
-        here{lacking === 'damaged' && ' again'}, and everything is mended.
+        The original file of {name} is {lacking}. Drop {fileName} here to restore it.
       </p>
     ));
 }

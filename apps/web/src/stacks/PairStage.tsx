@@ -9,7 +9,7 @@ import { RenderLoop } from '../engine/render-loop';
 import { workerStack } from '../engine/worker-stack';
 import type { Compare } from '../image-view/compare';
 import { ImageView } from '../image-view/ImageView';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { useAppSelector } from '../store/store';
 
 interface PairStageProps {

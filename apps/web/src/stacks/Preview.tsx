@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import type { Recipe } from '#recipe/schema';
 import { useHeaderQuery } from '../store/api';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { Button, Choice } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { exposed } from '../ui/numbers';
@@ -57,11 +57,11 @@ export function Preview({
           <div className="pointer-events-none absolute inset-x-3 bottom-3 flex items-end justify-between gap-3">
             <span className={tag}>
               <b className="font-semibold">{behind.name}</b>{' '}
-              <span className="text-hush">{difference ? 'less' : 'and'}</span>{' '}
+              <span className="text-hush">{difference ? 'minus' : 'and'}</span>{' '}
               <b className="font-semibold">{reference.name}</b>{' '}
               <span className="text-hush">
-                · one brightness{state.aligned ? ', aligned' : ''}
-                {difference ? '; grey is no difference' : ''}
+                · same display stretch{state.aligned ? ', aligned' : ''}
+                {difference ? '; grey = no difference' : ''}
               </span>
             </span>
             {fault && (
@@ -92,23 +92,23 @@ export function Preview({
         path="strands[0]"
         display={{ mode: 'bright', anchor: shared ? 'strands[1]' : undefined }}
         compare="off"
-        label={`${row.name}, brightened`}
+        label={`${row.name}, display stretch`}
       />
       <div className="pointer-events-none absolute inset-x-3 top-3 flex items-start justify-between gap-3">
         <span className={tag}>
           <b className="font-semibold">{row.name}</b>{' '}
           <span className="text-hush">
             · {exposed(row.exposure)} · {row.type}
-            {row.divisor !== 1 ? `, divided by ${row.divisor}` : ''}
+            {row.divisor !== 1 ? `, full scale ${row.divisor}` : ''}
           </span>
         </span>
         <span className="pointer-events-auto flex items-center gap-2 rounded-md bg-black/75 px-2.5 py-1">
           <Choice
-            label="brightness"
+            label="Display stretch"
             value={bright}
             options={[
-              { value: 'own', label: 'its own' },
-              { value: 'shared', label: `as ${brightest.name}` },
+              { value: 'own', label: 'Own' },
+              { value: 'shared', label: `Same as ${brightest.name}` },
             ]}
             onChange={setBright}
           />

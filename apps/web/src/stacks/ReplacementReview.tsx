@@ -4,7 +4,8 @@ import { pinnedStepsAffectedBy } from '#recipe/stack-replacement';
 import type { Recipe, Step } from '#recipe/schema';
 import { useCoverQuery, useRecipeQuery, useSaveRecipeMutation, useSwatchesQuery } from '../store/api';
 import { valueAt, setAtPath } from '#recipe/paths';
-import type { RenewalRow, TargetCard } from '../store/rows';
+import type { ReplacementRow } from '#api/palettes';
+import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
 import { swatchPicture } from '../swatches/thumbnail-urls';
 import { Button } from '../ui/controls';
@@ -18,7 +19,7 @@ export function RenewalLook({
   onClose,
 }: {
   target: TargetCard;
-  renewal: RenewalRow;
+  renewal: ReplacementRow;
   onClose: () => void;
 }) {
   const { data: swatches = [] } = useSwatchesQuery(target.id);
@@ -82,14 +83,10 @@ function Pair({
       {before ? (
         <img src={before} alt={`${name} before`} className="size-full object-contain" />
       ) : (
-        empty(why ?? 'There is no older picture.')
+        empty(why ?? 'No older picture')
       )}
       <div className="absolute inset-0 bg-pit" style={{ clipPath: `inset(0 0 0 ${edge}%)` }}>
-        {after ? (
-          <img src={after} alt={`${name} now`} className="size-full object-contain" />
-        ) : (
-          empty('weaving the new one …')
-        )}
+        {after ? <img src={after} alt={`${name} now`} className="size-full object-contain" /> : empty('Weaving …')}
       </div>
       <input
         type="range"
@@ -114,7 +111,7 @@ function Held({ id, stack }: { id: string; stack: string }) {
   if (!data) return null;
   const held = freed ? [] : pinnedStepsAffectedBy(data.body, stack);
   if (held.length === 0)
-    return <span className="text-[12.5px] text-soft">{freed ? 'let go' : 'no pinned figures'}</span>;
+    return <span className="text-[12.5px] text-soft">{freed ? 'Unpinned' : 'No pinned measurements'}</span>;
   const names = held.map(
     (path) => `${stepName((valueAt(data.body, path) as Step).do)} of ${imageName(data.body, path)}`,
   );
@@ -126,9 +123,9 @@ function Held({ id, stack }: { id: string; stack: string }) {
   };
   return (
     <span className="flex items-center gap-2.5 text-[12.5px] text-ember">
-      pinned on the old one: {names.join(', ')}
+      Pinned to the old file: {names.join(', ')}
       <Button small disabled={isLoading} onClick={() => void go()}>
-        Let them go
+        Unpin
       </Button>
     </span>
   );

@@ -1,16 +1,17 @@
 import { RefreshCw, X } from 'lucide-react';
 import { useState } from 'react';
 import { describeReplacement } from '#recipe/stack-replacement';
-import { useRenewalsQuery, useSeenRenewalMutation } from '../store/api';
-import type { RenewalRow, TargetCard } from '../store/rows';
+import { useReplacementsQuery, useDismissReplacementMutation } from '../store/api';
+import type { ReplacementRow } from '#api/palettes';
+import type { TargetCard } from '#api/targets';
 import { Button, IconButton } from '../ui/controls';
 import { RenewalLook } from './ReplacementReview';
 
 /** Says of each stack that a newer file took the place of what has changed, and leads to the pictures. */
 export function Renewals({ target }: { target: TargetCard }) {
-  const { data: rows = [] } = useRenewalsQuery(target.id);
-  const [seen] = useSeenRenewalMutation();
-  const [looked, setLooked] = useState<RenewalRow>();
+  const { data: rows = [] } = useReplacementsQuery(target.id);
+  const [seen] = useDismissReplacementMutation();
+  const [looked, setLooked] = useState<ReplacementRow>();
   return (
     <>
       {rows.map((row) => {
@@ -23,14 +24,14 @@ export function Renewals({ target }: { target: TargetCard }) {
           >
             <RefreshCw size={15} className="shrink-0 text-lamp" />
             <span className="grow">
-              <b>{row.stackName}</b> is newer: {said.length > 0 ? said.join(', ') : 'its figures are as they were'}.
+              <b>{row.stackName}</b> was replaced: {said.length > 0 ? said.join(', ') : 'measurements unchanged'}.
             </span>
             {row.kept.length > 0 && (
               <Button small onClick={() => setLooked(row)}>
-                Old against new
+                Compare old and new
               </Button>
             )}
-            <IconButton label={`The newer ${row.stackName} is known`} onClick={() => void seen(row.id)}>
+            <IconButton label={`Dismiss: ${row.stackName} was replaced`} onClick={() => void seen(row.id)}>
               <X size={14} />
             </IconButton>
           </div>

@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import { toast } from 'sonner';
 import { useBlankEdgesMutation } from '../store/api';
 import { putAway } from '../store/trash-actions';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { showError } from '../store/show-error';
 import { Menu } from '../ui/Menu';
 import { validateFile } from './check';
@@ -22,11 +22,11 @@ export function RowMenu({ row }: { row: StackRow }) {
     }
     const sending = sendFile(row.targetId, file, () => undefined, new AbortController().signal, row.id);
     toast.promise(sending, {
-      loading: `Sending ${file.name} …`,
+      loading: `Uploading ${file.name} …`,
       success: ({ again }) =>
         again
-          ? `${file.name} is what ${row.name} is already.`
-          : `${file.name} takes the place of ${row.name}; every recipe weaves with it.`,
+          ? `${file.name} is identical to the current file of ${row.name}.`
+          : `${file.name} replaces ${row.name} in all recipes.`,
       error: (fault) => (fault instanceof Error ? fault.message : String(fault)),
     });
   };
@@ -45,22 +45,22 @@ export function RowMenu({ row }: { row: StackRow }) {
       />
       <Menu
         items={[
-          { label: 'Replace by a newer file …', onSelect: () => picker.current?.click() },
+          { label: 'Replace file …', onSelect: () => picker.current?.click() },
           ...(row.edgeZeros > 0 || row.edgesBlank
             ? [
                 {
-                  label: row.edgesBlank ? 'Zeros at the edge are data' : 'Zeros at the edge are no data',
+                  label: row.edgesBlank ? 'Treat edge zeros as data' : 'Treat edge zeros as no data',
                   onSelect: () => void edges({ id: row.id, blank: !row.edgesBlank }).then(showError),
                 },
               ]
             : []),
-          { label: 'Remove', danger: true, onSelect: () => void putAway('stack', row.id, row.name) },
+          { label: 'Move to trash', danger: true, onSelect: () => void putAway('stack', row.id, row.name) },
         ]}
       >
         <button
           type="button"
-          aria-label={`More of ${row.name}`}
-          title={`More of ${row.name}`}
+          aria-label={`More actions for ${row.name}`}
+          title={`More actions for ${row.name}`}
           onClick={(event) => event.stopPropagation()}
           className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
         >

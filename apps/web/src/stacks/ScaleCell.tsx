@@ -1,6 +1,6 @@
 import { ChevronDown } from 'lucide-react';
 import { useScaleStacksMutation } from '../store/api';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { showError } from '../store/show-error';
 import { NumberField } from '../ui/controls';
 import { Menu } from '../ui/Menu';
@@ -20,7 +20,7 @@ export function ScaleCell({ row }: { row: StackRow }) {
     // biome-ignore lint/a11y/useKeyWithClickEvents lint/a11y/noStaticElementInteractions: a click into the field must not choose the row
     <span onClick={(event) => event.stopPropagation()}>
       <NumberField
-        label={`Numbers of ${row.name} are divided by`}
+        label={`Full scale of ${row.name}`}
         hideLabel
         value={row.divisor}
         min={1e-9}
@@ -39,16 +39,16 @@ export function ScaleHead({ target }: { target: string }) {
   return (
     <Menu
       items={[
-        { label: 'Guess all from the files', onSelect: () => all(null) },
-        ...COMMON.map((divisor) => ({ label: `Take all ${divisorText(divisor)}`, onSelect: () => all(divisor) })),
+        { label: 'Detect from files', onSelect: () => all(null) },
+        ...COMMON.map((divisor) => ({ label: `Set all to ${divisorText(divisor)}`, onSelect: () => all(divisor) })),
       ]}
     >
       <button
         type="button"
-        title="What the files' numbers are divided by; press for the whole set"
+        title="Pixel values are divided by this, so that 1 is full scale; click to set for all stacks"
         className="flex items-center gap-1 hover:text-text"
       >
-        divided by <ChevronDown size={11} />
+        Full scale <ChevronDown size={11} />
       </button>
     </Menu>
   );

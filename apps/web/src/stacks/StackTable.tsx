@@ -11,7 +11,7 @@ import { ArrowDown, ArrowUp } from 'lucide-react';
 import { KNOWN_FILTERS } from '#image/metadata/filter';
 import { stackCover } from '../engine/thumbnails';
 import { useEditStackMutation } from '../store/api';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { showError } from '../store/show-error';
 import { BitmapView } from '../ui/BitmapView';
 import { filterColour } from '#recipe/filter-colours';
@@ -40,7 +40,7 @@ function FilterCell({ row }: { row: StackRow }) {
         list="known-filters"
         key={row.filter ?? ''}
         defaultValue={row.filter ?? ''}
-        placeholder="which?"
+        placeholder="filter?"
         onClick={(event) => event.stopPropagation()}
         onKeyDown={(event) => event.key === 'Enter' && event.currentTarget.blur()}
         onBlur={(event) =>
@@ -78,7 +78,7 @@ function DomainCell({ row }: { row: StackRow }) {
   return (
     <button
       type="button"
-      title={`Guessed from the file; click if it is ${next}`}
+      title={`Detected from the file; click to mark as ${next}`}
       onClick={(event) => {
         event.stopPropagation();
         void edit({ id: row.id, change: { domain: next } });

@@ -108,8 +108,7 @@ export function Stacks() {
           <OddOnes target={id} rows={rows} />
           <Renewals target={target} />
           <Lead step="begin">
-            Are all filters here, and named right? Then begin with one of the ways to weave below: everything in it can
-            be changed later.
+            Check the filter of every stack, then start with one of these. Everything can be changed later.
           </Lead>
           <footer className="flex shrink-0 flex-wrap items-end gap-x-6 gap-y-3 border-t border-edge bg-board px-4 py-3">
             <div className="min-w-80 grow">
@@ -119,7 +118,7 @@ export function Stacks() {
               <Inbox target={id} />
             </div>
             <div className="flex flex-wrap items-center gap-2 pb-1.5">
-              <span className="text-hush">weave</span>
+              <span className="text-hush">Weave</span>
               {recipePresets(rows).map((start) => (
                 <button
                   key={start.name}
@@ -129,12 +128,12 @@ export function Stacks() {
                   onClick={() => void begin(start)}
                   className="disabled:text-hush inline-flex items-center gap-1.5 rounded-md border border-edge px-3 py-1.5 hover:border-lamp hover:text-lamp"
                 >
-                  {beginning === start.name ? 'looking at the skies …' : start.name} <ArrowRight size={13} />
+                  {beginning === start.name ? 'Measuring the sky …' : start.name} <ArrowRight size={13} />
                 </button>
               ))}
               {hasPalettes(rows) && (
                 <Link to={`/targets/${id}/swatches`} className="px-1.5 text-soft hover:text-lamp">
-                  all palettes
+                  All palettes
                 </Link>
               )}
             </div>

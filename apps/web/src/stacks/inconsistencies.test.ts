@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 import { findInconsistencies } from './inconsistencies';
 
 const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({
@@ -35,14 +35,12 @@ describe('what is odd in a set', () => {
     const [odd, ...rest] = findInconsistencies([row('Ha', { divisor: 65535 }), row('R'), row('G')]);
     expect(rest).toEqual([]);
     expect(odd).toMatchObject({ kind: 'scale', divisor: 1 });
-    expect(odd.says).toBe(
-      'The numbers of Ha are taken divided by 65535, those of the others as they are. That is right where the files were saved so.',
-    );
+    expect(odd.says).toBe('Full scale differs: Ha uses 65535, the others 1. Correct if the files were saved that way.');
   });
 
   it('is a stack with zeros at its edge, until they are taken for no data', () => {
     expect(findInconsistencies([row('Ha', { edgeZeros: 0.031 }), row('R')])[0].says).toMatch(
-      /^Ha has zeros along the edge \(3.1 %\)/,
+      /Ha has zeros at the edge \(3\.1 %\)/,
     );
     expect(
       findInconsistencies([row('Ha', { edgeZeros: 0.031, edgesBlank: true }), row('R', { edgeZeros: 0.00001 })]),

@@ -1,4 +1,4 @@
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 
 /** What does not go together in a set of stacks, with what would mend it. */
 export interface Inconsistency {
@@ -12,7 +12,7 @@ export interface Inconsistency {
 const listed = (rows: readonly StackRow[]): string => rows.map((row) => row.name).join(', ');
 
 /** A divisor as people read it. */
-export const divisorText = (divisor: number): string => (divisor === 1 ? 'as they are' : `divided by ${divisor}`);
+export const divisorText = (divisor: number): string => String(divisor);
 
 /** The smallest share of zeros at the edge that is worth a word. */
 const EDGE_SHARE = 0.0005;
@@ -31,7 +31,7 @@ export function findInconsistencies(rows: readonly StackRow[]): Inconsistency[] 
       kind: 'scale',
       rows: odd,
       divisor: usual,
-      says: `The numbers of ${listed(odd)} are taken ${own}, those of the others ${divisorText(usual)}. That is right where the files were saved so.`,
+      says: `Full scale differs: ${listed(odd)} ${odd.length === 1 ? 'uses' : 'use'} ${own}, the others ${divisorText(usual)}. Correct if the files were saved that way.`,
     });
   }
   const edged = rows.filter((row) => row.edgeZeros > EDGE_SHARE && !row.edgesBlank);
@@ -39,7 +39,7 @@ export function findInconsistencies(rows: readonly StackRow[]): Inconsistency[] 
     found.push({
       kind: 'edges',
       rows: edged,
-      says: `${listed(edged)} ${edged.length === 1 ? 'has' : 'have'} zeros along the edge (${(100 * Math.max(...edged.map((row) => row.edgeZeros))).toFixed(1)} %${edged.length === 1 ? '' : ' at most'}), where nothing seems to have been taken.`,
+      says: `${listed(edged)} ${edged.length === 1 ? 'has' : 'have'} zeros at the edge (${(100 * Math.max(...edged.map((row) => row.edgeZeros))).toFixed(1)} %${edged.length === 1 ? '' : ' at most'}), probably no data there.`,
     });
   return found;
 }

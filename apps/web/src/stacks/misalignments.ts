@@ -3,7 +3,7 @@ import type { Measurement } from '#engine/measurements/index';
 import { type Misalignment, misalignmentOf } from '#algorithms/registration/misalignment';
 import { alignmentCheckRecipe } from '#recipe/palettes/prepare';
 import { fetchMeasurements } from '../engine/measurements';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 
 /** How a stack lies on the reference, or why that cannot be told. */
 export type Found = { readonly lie: Misalignment; readonly byStructures: boolean } | { readonly trouble: string };

@@ -3,7 +3,7 @@ import { BUILT_IN_PALETTES } from '#recipe/palettes/built-in';
 import { isDualBand } from '#image/metadata/filter';
 import { daylightFromCamera, twoLinesFromCamera } from '../loom/camera-lines';
 import type { Recipe } from '#recipe/schema';
-import type { StackRow } from '../store/rows';
+import type { StackRow } from '#api/stacks';
 
 /** A way to begin: a recipe woven from the stacks that are there. */
 export interface Start {
@@ -14,9 +14,9 @@ export interface Start {
 
 /** How a newcomer would call what there is to begin with, and the palettes for it: the first whose filters are there. */
 const BEGINNINGS: readonly { readonly name: string; readonly palettes: readonly string[] }[] = [
-  { name: 'Three lines', palettes: ['SHO'] },
-  { name: 'Two lines', palettes: ['HOO'] },
-  { name: 'Daylight colours', palettes: ['LRGB', 'RGB'] },
+  { name: 'SHO', palettes: ['SHO'] },
+  { name: 'HOO', palettes: ['HOO'] },
+  { name: 'RGB', palettes: ['LRGB', 'RGB'] },
 ];
 
 /** A recipe of one stack alone, to be added to. */
@@ -40,13 +40,13 @@ export function recipePresets(stacks: readonly StackRow[]): Start[] {
   });
   for (const { name, filter } of stacks.filter(({ planes }) => planes === 3)) {
     const daylight: Start = {
-      name: `Daylight from ${name}`,
-      says: 'the colours of the camera, the mean star white',
+      name: `RGB from ${name}`,
+      says: 'camera colours, white balance on the stars',
       recipe: daylightFromCamera(name),
     };
     const lines: Start = {
-      name: `Two lines from ${name}`,
-      says: 'hydrogen and oxygen as strands of their own, parted by what the camera sees of each',
+      name: `Ha and OIII from ${name}`,
+      says: 'hydrogen and oxygen as separate strands, by the camera response to each line',
       recipe: twoLinesFromCamera(name),
     };
     starts.push(...(isDualBand(filter) ? [lines, daylight] : [daylight, lines]));
@@ -54,7 +54,7 @@ export function recipePresets(stacks: readonly StackRow[]): Start[] {
   const [first] = stacks;
   if (first)
     starts.push({
-      name: 'One strand',
+      name: 'Single strand',
       says: `${first.name} alone; add the rest by hand`,
       recipe: oneStrand(first.name),
     });

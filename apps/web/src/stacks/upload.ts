@@ -44,9 +44,10 @@ export function sendBytes(
     request.onload = () => {
       const answer = request.response as (Record<string, unknown> & { error?: { message: string } }) | null;
       if (request.status < 300) resolve(answer ?? {});
-      else reject(new Error(answer?.error?.message ?? 'The file could not be taken in; try again.'));
+      else reject(new Error(answer?.error?.message ?? 'The file could not be imported; try again.'));
     };
-    request.onerror = () => reject(new Error('The upload broke off; is Owl Loom still running? Drop the file again.'));
+    request.onerror = () =>
+      reject(new Error('Upload interrupted. Check that Owl Loom is running, then drop the file again.'));
     request.onabort = () => reject(new Error('Stopped.'));
     signal.addEventListener('abort', () => request.abort());
     request.send(file);

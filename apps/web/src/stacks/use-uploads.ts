@@ -53,7 +53,7 @@ export function useUploads(target: string): Uploads {
             change(key, {
               state: again ? 'again' : 'sent',
               share: 1,
-              message: mended ? 'is whole again' : again ? 'is here already' : undefined,
+              message: mended ? 'was repaired' : again ? 'is already imported' : undefined,
             });
             refreshStacks();
           } catch (fault) {

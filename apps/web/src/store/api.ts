@@ -1,41 +1,22 @@
 import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
-import type { Measurement } from '#engine/measurements/index';
-import type { RequestedMeasurement } from '#engine/measurement-plan';
-import type { StackAssessment } from '#recipe/palettes/prepare';
-import type { Palette } from '#recipe/palettes/palette';
+import type { ErrorBody } from '#api/wire';
+import type { Body } from '#api/endpoints';
+import type { StackChange } from '#api/stacks';
+import type { SwatchRow } from '#api/swatches';
 import type { Recipe } from '#recipe/schema';
-import type { FileRequest } from '../loom/write/files';
-import type { Pattern } from '#recipe/patterns/schema';
-import type {
-  ExportRow,
-  JobRow,
-  PatternRow,
-  RecipeRow,
-  RenewalRow,
-  SheetEntry,
-  StateRow,
-  StackRow,
-  SwatchRow,
-  TargetCard,
-} from './rows';
+import type { Palette } from '#recipe/palettes/palette';
+import { ask, byId } from './request';
 
+/** A request that failed, as Redux Toolkit gives it: with the server's refusal, or with none where nothing answered. */
 export interface ApiFault {
   readonly status: number | string;
-  readonly data?: {
-    readonly error: {
-      readonly code: string;
-      readonly message: string;
-      readonly path?: string;
-      readonly revision?: number;
-      readonly body?: Recipe;
-    };
-  };
+  readonly data?: ErrorBody;
 }
 
 /** The sentence to show for a failed request. */
 export function faultText(fault: unknown): string {
   const { data } = (fault ?? {}) as ApiFault;
-  return data?.error?.message ?? 'Owl Loom does not answer; is it still running? It is started with ./loom start.';
+  return data?.error?.message ?? 'Owl Loom is not responding. If it has stopped, start it with ./loom start.';
 }
 
 /** No request takes longer unless the server is gone: heavy work goes on in jobs. */
@@ -47,7 +28,8 @@ const TRIES = 4;
 const withAnotherTry = retry(fetchBaseQuery({ baseUrl: '/api', timeout: PATIENCE }), {
   retryCondition: (fault, args, { attempt }) => {
     const { status } = fault as { status?: unknown };
-    const reads = typeof args === 'string' || (args as { method?: string }).method === undefined;
+    const { method } = args as { method?: string };
+    const reads = method === 'GET';
     return reads && attempt <= TRIES && (status === 503 || status === 'FETCH_ERROR' || status === 'TIMEOUT_ERROR');
   },
 });
@@ -70,185 +52,143 @@ export const api = createApi({
     'State',
   ],
   endpoints: (build) => ({
-    targets: build.query<TargetCard[], void>({ query: () => '/targets', providesTags: ['Target'] }),
-    target: build.query<TargetCard, string>({ query: (id) => `/targets/${id}`, providesTags: ['Target'] }),
-    addTarget: build.mutation<TargetCard, string>({
-      query: (name) => ({ url: '/targets', method: 'POST', body: { name } }),
+    targets: build.query({ ...ask('GET /targets'), providesTags: ['Target'] }),
+    target: build.query({ ...ask('GET /targets/:id', byId), providesTags: ['Target'] }),
+    addTarget: build.mutation({
+      ...ask('POST /targets', (name: string) => ({ body: { name } })),
       invalidatesTags: ['Target'],
     }),
-    renameTarget: build.mutation<TargetCard, { id: string; name: string }>({
-      query: ({ id, name }) => ({ url: `/targets/${id}`, method: 'PATCH', body: { name } }),
+    renameTarget: build.mutation({
+      ...ask('PATCH /targets/:id', ({ id, name }: { id: string; name: string }) => ({ id, body: { name } })),
       invalidatesTags: ['Target'],
     }),
-    removeTarget: build.mutation<void, string>({
-      query: (id) => ({ url: `/targets/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Target', 'Trash'],
-    }),
-    stacks: build.query<StackRow[], string>({
-      query: (target) => `/targets/${target}/stacks`,
-      providesTags: ['Stack'],
-    }),
-    header: build.query<string[], string>({ query: (id) => `/stacks/${id}/header` }),
-    editStack: build.mutation<
-      StackRow,
-      { id: string; change: Partial<Pick<StackRow, 'name' | 'filter' | 'wavelength' | 'domain' | 'exposure'>> }
-    >({
-      query: ({ id, change }) => ({ url: `/stacks/${id}`, method: 'PATCH', body: change }),
+    removeTarget: build.mutation({ ...ask('DELETE /targets/:id', byId), invalidatesTags: ['Target', 'Trash'] }),
+    stacks: build.query({ ...ask('GET /targets/:id/stacks', byId), providesTags: ['Stack'] }),
+    header: build.query(ask('GET /stacks/:id/header', byId)),
+    editStack: build.mutation({
+      ...ask('PATCH /stacks/:id', ({ id, change }: { id: string; change: StackChange }) => ({ id, body: change })),
       invalidatesTags: ['Stack', 'Target', 'Sheet'],
     }),
-    scaleStacks: build.mutation<{ jobs: string[] }, { target: string; divisor: number | null; stacks?: string[] }>({
-      query: ({ target, ...body }) => ({ url: `/targets/${target}/scale`, method: 'POST', body }),
-    }),
-    blankEdges: build.mutation<{ job: string }, { id: string; blank: boolean }>({
-      query: ({ id, blank }) => ({ url: `/stacks/${id}/edges`, method: 'POST', body: { blank } }),
-    }),
-    inbox: build.query<{ folder: string; files: { name: string; bytes: number }[] }, void>({
-      query: () => '/inbox',
-      keepUnusedDataFor: 0,
-    }),
-    takeInbox: build.mutation<
-      { name: string; job?: string; trouble?: string; again?: boolean; mended?: boolean }[],
-      { target: string; files: string[] }
-    >({ query: ({ target, files }) => ({ url: `/targets/${target}/inbox`, method: 'POST', body: { files } }) }),
-    removeStack: build.mutation<void, string>({
-      query: (id) => ({ url: `/stacks/${id}`, method: 'DELETE' }),
+    scaleStacks: build.mutation(
+      ask('POST /targets/:id/scale', ({ target, ...body }: { target: string } & Body<'POST /targets/:id/scale'>) => ({
+        id: target,
+        body,
+      })),
+    ),
+    blankEdges: build.mutation(
+      ask('POST /stacks/:id/edges', ({ id, blank }: { id: string; blank: boolean }) => ({ id, body: { blank } })),
+    ),
+    inbox: build.query({ ...ask('GET /inbox'), keepUnusedDataFor: 0 }),
+    importFromInbox: build.mutation(
+      ask('POST /targets/:id/inbox', ({ target, files }: { target: string; files: string[] }) => ({
+        id: target,
+        body: { files },
+      })),
+    ),
+    removeStack: build.mutation({
+      ...ask('DELETE /stacks/:id', byId),
       invalidatesTags: ['Trash', 'Stack', 'Target', 'Sheet'],
     }),
-    recipe: build.query<RecipeRow & { body: Recipe }, string>({
-      query: (id) => `/recipes/${id}`,
-      keepUnusedDataFor: 0,
-    }),
+    recipe: build.query({ ...ask('GET /recipes/:id', byId), keepUnusedDataFor: 0 }),
     /** A recipe that was changed since is asked for anew: `changed` is when it was. */
-    cover: build.query<{ name: string | null; fresh: boolean }, { id: string; changed: string }>({
-      query: ({ id }) => `/recipes/${id}/cover`,
+    cover: build.query({
+      ...ask('GET /recipes/:id/cover', ({ id }: { id: string; changed: string }) => ({ id })),
       providesTags: ['Cover'],
     }),
-    /** A picture of a recipe in whichever state, to look at until the true one is there. */
-    anyCover: build.query<{ name: string | null }, string>({
-      query: (id) => `/recipes/${id}/cover?any=1`,
+    /** A picture of a recipe in any version, to look at until the true one is there. */
+    anyCover: build.query({
+      ...ask('GET /recipes/:id/cover', (id: string) => ({ id, params: { any: '1' } })),
       keepUnusedDataFor: 0,
     }),
-    addRecipe: build.mutation<RecipeRow, { target: string; body: Recipe }>({
-      query: ({ target, body }) => ({ url: `/targets/${target}/recipes`, method: 'POST', body: { body } }),
+    addRecipe: build.mutation({
+      ...ask('POST /targets/:id/recipes', ({ target, body }: { target: string; body: Recipe }) => ({
+        id: target,
+        body: { body },
+      })),
       invalidatesTags: ['Target'],
     }),
-    saveRecipe: build.mutation<RecipeRow, { id: string; parent: number; body: Recipe; key?: string }>({
-      query: ({ id, ...body }) => ({ url: `/recipes/${id}`, method: 'PUT', body }),
+    saveRecipe: build.mutation({
+      ...ask('PUT /recipes/:id', ({ id, ...body }: { id: string } & Body<'PUT /recipes/:id'>) => ({ id, body })),
       invalidatesTags: ['Target'],
     }),
-    removeRecipe: build.mutation<void, string>({
-      query: (id) => ({ url: `/recipes/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Trash', 'Target'],
-    }),
-    measure: build.mutation<
-      {
-        figures: Record<string, Measurement>;
-        failed: Record<string, string>;
-        obstacle: string | null;
-        job: string | null;
-      },
-      { target: string; recipe: Recipe; paths: string[]; also: RequestedMeasurement[]; known?: boolean }
-    >({
-      query: ({ target, ...body }) => ({ url: `/targets/${target}/measure`, method: 'POST', body }),
-    }),
-    proof: build.mutation<
-      { pixels: string; kept: string[]; job: string | null },
-      { target: string; recipe: Recipe; path: string }
-    >({
-      query: ({ target, ...body }) => ({ url: `/targets/${target}/proof`, method: 'POST', body }),
-    }),
-    palettes: build.query<{ entries: SheetEntry[]; ground: StackAssessment }, string>({
-      query: (target) => `/targets/${target}/palettes`,
-      providesTags: ['Sheet'],
-    }),
-    weaveSheet: build.mutation<{ weaving: boolean }, string>({
-      query: (target) => ({ url: `/targets/${target}/sheet`, method: 'POST' }),
-    }),
-    keepPalette: build.mutation<{ id: string }, { target: string; name: string; says: string; recipe: Recipe }>({
-      query: ({ target, ...body }) => ({ url: `/targets/${target}/palettes`, method: 'POST', body }),
+    removeRecipe: build.mutation({ ...ask('DELETE /recipes/:id', byId), invalidatesTags: ['Trash', 'Target'] }),
+    measure: build.mutation(
+      ask(
+        'POST /targets/:id/measure',
+        ({ target, ...body }: { target: string } & Body<'POST /targets/:id/measure'>) => ({ id: target, body }),
+      ),
+    ),
+    proof: build.mutation(
+      ask('POST /targets/:id/proof', ({ target, ...body }: { target: string } & Body<'POST /targets/:id/proof'>) => ({
+        id: target,
+        body,
+      })),
+    ),
+    palettes: build.query({ ...ask('GET /targets/:id/palettes', byId), providesTags: ['Sheet'] }),
+    weaveSheet: build.mutation(ask('POST /targets/:id/sheet', byId)),
+    savePalette: build.mutation({
+      ...ask(
+        'POST /targets/:id/palettes',
+        ({ target, ...body }: { target: string } & Body<'POST /targets/:id/palettes'>) => ({ id: target, body }),
+      ),
       invalidatesTags: ['Sheet'],
     }),
     /** All palettes as they are, of no target. */
-    dressings: build.query<Palette[], void>({ query: () => '/palettes', providesTags: ['Sheet'] }),
-    bringPalette: build.mutation<{ id: string; name: string }, Palette>({
-      query: (body) => ({ url: '/palettes', method: 'POST', body }),
+    allPalettes: build.query({ ...ask('GET /palettes'), providesTags: ['Sheet'] }),
+    importPalette: build.mutation({
+      ...ask('POST /palettes', (body: Palette) => ({ body })),
       invalidatesTags: ['Sheet'],
     }),
-    dropPalette: build.mutation<void, string>({
-      query: (id) => ({ url: `/palettes/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Sheet'],
-    }),
-    renewals: build.query<RenewalRow[], string>({
-      query: (target) => `/targets/${target}/renewals`,
-      providesTags: ['Stack'],
-    }),
-    seenRenewal: build.mutation<void, string>({
-      query: (id) => ({ url: `/renewals/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Stack'],
-    }),
-    patterns: build.query<PatternRow[], void>({ query: () => '/patterns', providesTags: ['Pattern'] }),
-    keepPattern: build.mutation<PatternRow, { name: string; says: string; body: Pattern }>({
-      query: (body) => ({ url: '/patterns', method: 'POST', body }),
+    deletePalette: build.mutation({ ...ask('DELETE /palettes/:id', byId), invalidatesTags: ['Sheet'] }),
+    replacements: build.query({ ...ask('GET /targets/:id/renewals', byId), providesTags: ['Stack'] }),
+    dismissReplacement: build.mutation({ ...ask('DELETE /renewals/:id', byId), invalidatesTags: ['Stack'] }),
+    patterns: build.query({ ...ask('GET /patterns'), providesTags: ['Pattern'] }),
+    savePattern: build.mutation({
+      ...ask('POST /patterns', (body: Body<'POST /patterns'>) => ({ body })),
       invalidatesTags: ['Pattern'],
     }),
-    dropPattern: build.mutation<void, string>({
-      query: (id) => ({ url: `/patterns/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Pattern'],
-    }),
-    swatches: build.query<SwatchRow[], string>({
-      query: (target) => `/targets/${target}/swatches`,
-      providesTags: ['Swatch'],
-    }),
-    /** A kept state never changes: it is asked for once. */
-    swatch: build.query<SwatchRow & { body: Recipe }, string>({ query: (id) => `/swatches/${id}` }),
-    keepSwatch: build.mutation<SwatchRow, { target: string; recipeId: string; body: Recipe }>({
-      query: ({ target, ...body }) => ({ url: `/targets/${target}/swatches`, method: 'POST', body }),
+    deletePattern: build.mutation({ ...ask('DELETE /patterns/:id', byId), invalidatesTags: ['Pattern'] }),
+    swatches: build.query({ ...ask('GET /targets/:id/swatches', byId), providesTags: ['Swatch'] }),
+    /** A swatch's recipe never changes: it is asked for once. */
+    swatch: build.query(ask('GET /swatches/:id', byId)),
+    saveSwatch: build.mutation({
+      ...ask(
+        'POST /targets/:id/swatches',
+        ({ target, ...body }: { target: string } & Body<'POST /targets/:id/swatches'>) => ({ id: target, body }),
+      ),
       invalidatesTags: ['Swatch'],
     }),
-    editSwatch: build.mutation<SwatchRow, { id: string; change: Partial<Pick<SwatchRow, 'name' | 'note'>> }>({
-      query: ({ id, change }) => ({ url: `/swatches/${id}`, method: 'PATCH', body: change }),
+    editSwatch: build.mutation({
+      ...ask(
+        'PATCH /swatches/:id',
+        ({ id, change }: { id: string; change: Partial<Pick<SwatchRow, 'name' | 'note'>> }) => ({ id, body: change }),
+      ),
       invalidatesTags: ['Swatch'],
     }),
-    weaveSwatch: build.mutation<SwatchRow, string>({
-      query: (id) => ({ url: `/swatches/${id}/weave`, method: 'POST' }),
-      invalidatesTags: ['Swatch'],
-    }),
-    dropSwatch: build.mutation<void, string>({
-      query: (id) => ({ url: `/swatches/${id}`, method: 'DELETE' }),
+    weaveSwatch: build.mutation({ ...ask('POST /swatches/:id/weave', byId), invalidatesTags: ['Swatch'] }),
+    removeSwatch: build.mutation({
+      ...ask('DELETE /swatches/:id', byId),
       invalidatesTags: ['Trash', 'Swatch', 'Target'],
     }),
-    states: build.query<StateRow[], string>({
-      query: (recipe) => `/recipes/${recipe}/states`,
-      providesTags: ['State'],
-    }),
-    /** An earlier state never changes: it is asked for once. */
-    state: build.query<StateRow & { body: Recipe }, string>({ query: (id) => `/states/${id}` }),
-    nameState: build.mutation<void, { id: string; label: string | null }>({
-      query: ({ id, label }) => ({ url: `/states/${id}`, method: 'PATCH', body: { label } }),
+    states: build.query({ ...ask('GET /recipes/:id/states', byId), providesTags: ['State'] }),
+    /** An earlier version never changes: it is asked for once. */
+    state: build.query(ask('GET /states/:id', byId)),
+    nameState: build.mutation({
+      ...ask('PATCH /states/:id', ({ id, label }: { id: string; label: string | null }) => ({ id, body: { label } })),
       invalidatesTags: ['State'],
     }),
-    weaveState: build.mutation<{ picture: string | null }, string>({
-      query: (id) => ({ url: `/states/${id}/picture`, method: 'POST' }),
-    }),
-    jobs: build.query<JobRow[], void>({ query: () => '/jobs', providesTags: ['Job'] }),
-    cancelJob: build.mutation<void, string>({ query: (id) => ({ url: `/jobs/${id}/cancel`, method: 'POST' }) }),
-    exports: build.query<ExportRow[], string>({
-      query: (target) => `/targets/${target}/exports`,
-      providesTags: ['Export'],
-    }),
-    addExport: build.mutation<
-      { job: string },
-      { target: string; recipeId: string; format: string; depth?: number; node?: string } & Partial<FileRequest>
-    >({
-      query: ({ target, ...body }) => ({ url: `/targets/${target}/exports`, method: 'POST', body }),
-    }),
-    exportAgain: build.mutation<{ job: string }, string>({
-      query: (id) => ({ url: `/exports/${id}/again`, method: 'POST' }),
-    }),
-    removeExport: build.mutation<void, string>({
-      query: (id) => ({ url: `/exports/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Trash', 'Export'],
-    }),
+    weaveState: build.mutation(ask('POST /states/:id/picture', byId)),
+    jobs: build.query({ ...ask('GET /jobs'), providesTags: ['Job'] }),
+    cancelJob: build.mutation(ask('POST /jobs/:id/cancel', byId)),
+    exports: build.query({ ...ask('GET /targets/:id/exports', byId), providesTags: ['Export'] }),
+    addExport: build.mutation(
+      ask(
+        'POST /targets/:id/exports',
+        ({ target, ...body }: { target: string } & Body<'POST /targets/:id/exports'>) => ({ id: target, body }),
+      ),
+    ),
+    exportAgain: build.mutation(ask('POST /exports/:id/again', byId)),
+    removeExport: build.mutation({ ...ask('DELETE /exports/:id', byId), invalidatesTags: ['Trash', 'Export'] }),
   }),
 });
 
@@ -265,22 +205,22 @@ export const {
   useScaleStacksMutation,
   useBlankEdgesMutation,
   useInboxQuery,
-  useTakeInboxMutation,
+  useImportFromInboxMutation,
   useRecipeQuery,
   useAddRecipeMutation,
   useSaveRecipeMutation,
   useMeasureMutation,
   usePalettesQuery,
   useWeaveSheetMutation,
-  useKeepPaletteMutation,
-  useDressingsQuery,
-  useBringPaletteMutation,
-  useDropPaletteMutation,
-  useRenewalsQuery,
-  useSeenRenewalMutation,
+  useSavePaletteMutation,
+  useAllPalettesQuery,
+  useImportPaletteMutation,
+  useDeletePaletteMutation,
+  useReplacementsQuery,
+  useDismissReplacementMutation,
   usePatternsQuery,
-  useKeepPatternMutation,
-  useDropPatternMutation,
+  useSavePatternMutation,
+  useDeletePatternMutation,
   useSwatchesQuery,
   useSwatchQuery,
   useEditSwatchMutation,

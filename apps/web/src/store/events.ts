@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { isActive } from '../app/active-jobs';
 import { onArchiveDone, restoreTold } from '../health/archives';
 import { api } from './api';
-import type { JobRow } from './rows';
+import type { EventData, EventName, JobRow } from '#api/jobs';
 import { jobTold, jobsListed, connectionChanged, diskSpaceReported, store } from './store';
 
 /** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */
@@ -30,8 +30,8 @@ async function refresh(): Promise<void> {
 function handleRepairEvent(job: JobRow): void {
   const { id, title, state } = job;
   if (state === 'running')
-    toast.loading(`The pixels of ${title} are not what was written; they are being made anew from its file.`, { id });
-  if (state === 'done') toast.success(`The pixels of ${title} are whole again.`, { id });
+    toast.loading(`Pixel data of ${title} is damaged; rebuilding it from the original file …`, { id });
+  if (state === 'done') toast.success(`Pixel data of ${title} repaired.`, { id });
   else if (!isActive(job)) toast.dismiss(id);
 }
 
@@ -61,13 +61,13 @@ async function said(job: JobRow, go: (path: string) => void): Promise<void> {
   const here = openTarget();
   if (targetId !== null && here !== undefined && here !== targetId) return;
   if (kind === 'mend') handleRepairEvent(job);
-  if (state === 'done' && kind === 'archive') onArchiveDone(job);
-  if (state === 'done' && kind === 'restore') restoreTold(job);
-  if (state === 'done' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
+  if (state === 'done' && job.kind === 'archive') onArchiveDone(job);
+  if (state === 'done' && job.kind === 'restore') restoreTold(job);
+  if (state === 'done' && job.kind === 'import' && job.result?.notice) toast(job.result.notice, { duration: 10_000 });
   if (state === 'failed' && !QUIET.has(kind)) toast.error(job.message ?? `${job.title} failed.`, { duration: 10_000 });
   if (state !== 'done' || kind !== 'render' || targetId === null) return;
   const { data } = await store.dispatch(api.endpoints.target.initiate(targetId, { subscribe: false }));
-  toast.success(`${data ? `${data.name}: ` : ''}${job.title} is written.`, {
+  toast.success(`${data ? `${data.name}: ` : ''}${job.title} exported.`, {
     action: { label: 'Show in Exports', onClick: () => go(`/targets/${targetId}/exports`) },
   });
 }
@@ -75,21 +75,20 @@ async function said(job: JobRow, go: (path: string) => void): Promise<void> {
 /** A line to the server: jobs as they go on, lists anew when one ends. */
 function listen(go: (path: string) => void): EventSource {
   const source = new EventSource('/api/events');
-  source.addEventListener('hello', () => {
+  const on = <E extends EventName>(name: E, take: (data: EventData<E>) => void): void =>
+    source.addEventListener(name, ({ data }: MessageEvent<string>) => take(JSON.parse(data) as EventData<E>));
+  on('hello', () => {
     if (!store.getState().live.online) store.dispatch(api.util.invalidateTags(['Target', 'Stack', 'Export']));
     store.dispatch(connectionChanged(true));
     void refresh();
   });
   source.addEventListener('error', () => store.dispatch(connectionChanged(false)));
-  source.addEventListener('job', ({ data }) => {
-    const job = JSON.parse(data as string) as JobRow;
+  on('job', (job) => {
     store.dispatch(jobTold(job));
     refreshed(job);
     void said(job, go);
   });
-  source.addEventListener('room', ({ data }) =>
-    store.dispatch(diskSpaceReported((JSON.parse(data as string) as { free: number }).free)),
-  );
+  on('room', ({ free }) => store.dispatch(diskSpaceReported(free)));
   return source;
 }
 

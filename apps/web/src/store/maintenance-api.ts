@@ -1,46 +1,38 @@
+import type { Body } from '#api/endpoints';
+import type { TrashedRow } from '#api/maintenance';
 import { api } from './api';
-import type { HouseReport, Schedule, SessionRow, TrashedRow } from './rows';
+import { ask } from './request';
 
-/** Requests about the house as a whole: its door, its health, backups, archives, the trash. */
-export const houseApi = api.injectEndpoints({
+const place = ({ kind, id }: Pick<TrashedRow, 'kind' | 'id'>) => ({ kind, id });
+
+/** Requests about the server as a whole: sign-in, health, backups, archives, the trash. */
+export const maintenanceApi = api.injectEndpoints({
   endpoints: (build) => ({
-    unlock: build.mutation<void, string>({
-      query: (password) => ({ url: '/session', method: 'POST', body: { password } }),
-    }),
-    lock: build.mutation<void, void>({ query: () => ({ url: '/session', method: 'DELETE' }) }),
-    sessions: build.query<SessionRow[], void>({ query: () => '/sessions', providesTags: ['House'] }),
-    endOthers: build.mutation<void, void>({
-      query: () => ({ url: '/sessions', method: 'DELETE' }),
+    unlock: build.mutation(ask('POST /session', (password: string) => ({ body: { password } }))),
+    lock: build.mutation(ask('DELETE /session')),
+    sessions: build.query({ ...ask('GET /sessions'), providesTags: ['House'] }),
+    endOthers: build.mutation({ ...ask('DELETE /sessions'), invalidatesTags: ['House'] }),
+    serverStatus: build.query({ ...ask('GET /house'), providesTags: ['House'] }),
+    verify: build.mutation(ask('POST /verify', (repair: boolean) => ({ body: { repair } }))),
+    schedule: build.query({ ...ask('GET /backups/schedule'), providesTags: ['House'] }),
+    saveSchedule: build.mutation({
+      ...ask('PUT /backups/schedule', (body: Body<'PUT /backups/schedule'>) => ({ body })),
       invalidatesTags: ['House'],
     }),
-    house: build.query<HouseReport, void>({ query: () => '/house', providesTags: ['House'] }),
-    verify: build.mutation<{ job: string }, boolean>({
-      query: (repair) => ({ url: '/verify', method: 'POST', body: { repair } }),
-    }),
-    schedule: build.query<Schedule, void>({ query: () => '/backups/schedule', providesTags: ['House'] }),
-    saveSchedule: build.mutation<Schedule, Pick<Schedule, 'every' | 'dir'>>({
-      query: (body) => ({ url: '/backups/schedule', method: 'PUT', body }),
-      invalidatesTags: ['House'],
-    }),
-    backUp: build.mutation<{ job: string }, string>({
-      query: (dir) => ({ url: '/backups', method: 'POST', body: { dir } }),
-    }),
-    archiveTarget: build.mutation<{ job: string }, { id: string; originals: boolean; impersonal: boolean }>({
-      query: ({ id, ...body }) => ({ url: `/targets/${id}/archive`, method: 'POST', body }),
-    }),
-    trash: build.query<TrashedRow[], void>({ query: () => '/trash', providesTags: ['Trash'] }),
-    bringBack: build.mutation<{ name?: string }, Pick<TrashedRow, 'kind' | 'id'>>({
-      query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}/back`, method: 'POST' }),
+    backUp: build.mutation(ask('POST /backups', (dir: string) => ({ body: { dir } }))),
+    archiveTarget: build.mutation(
+      ask('POST /targets/:id/archive', ({ id, ...body }: { id: string; originals: boolean; impersonal: boolean }) => ({
+        id,
+        body,
+      })),
+    ),
+    trash: build.query({ ...ask('GET /trash'), providesTags: ['Trash'] }),
+    restore: build.mutation({
+      ...ask('POST /trash/:kind/:id/back', place),
       invalidatesTags: ['Trash', 'Target', 'Stack', 'Sheet', 'Swatch', 'Export'],
     }),
-    dropForGood: build.mutation<void, Pick<TrashedRow, 'kind' | 'id'>>({
-      query: ({ kind, id }) => ({ url: `/trash/${kind}/${id}`, method: 'DELETE' }),
-      invalidatesTags: ['Trash'],
-    }),
-    emptyTrash: build.mutation<{ gone: number }, void>({
-      query: () => ({ url: '/trash', method: 'DELETE' }),
-      invalidatesTags: ['Trash'],
-    }),
+    deletePermanently: build.mutation({ ...ask('DELETE /trash/:kind/:id', place), invalidatesTags: ['Trash'] }),
+    emptyTrash: build.mutation({ ...ask('DELETE /trash'), invalidatesTags: ['Trash'] }),
   }),
 });
 
@@ -49,13 +41,13 @@ export const {
   useLockMutation,
   useSessionsQuery,
   useEndOthersMutation,
-  useHouseQuery,
+  useServerStatusQuery,
   useVerifyMutation,
   useScheduleQuery,
   useSaveScheduleMutation,
   useBackUpMutation,
   useArchiveTargetMutation,
   useTrashQuery,
-  useDropForGoodMutation,
+  useDeletePermanentlyMutation,
   useEmptyTrashMutation,
-} = houseApi;
+} = maintenanceApi;

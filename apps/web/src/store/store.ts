@@ -1,7 +1,7 @@
 import { configureStore, createSlice, isRejectedWithValue, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api, type ApiFault } from './api';
-import type { JobRow } from './rows';
+import type { JobRow } from '#api/jobs';
 import { draftSlice } from './draft';
 import { viewSlice } from './view';
 
@@ -11,13 +11,18 @@ import { viewSlice } from './view';
  */
 const liveSlice = createSlice({
   name: 'live',
-  initialState: { jobs: {} as Record<string, JobRow>, online: true, free: null as number | null, locked: false },
+  initialState: {
+    jobs: {} as Readonly<Record<string, JobRow>>,
+    online: true,
+    free: null as number | null,
+    locked: false,
+  },
   reducers: {
     jobTold: (state, { payload }: PayloadAction<JobRow>) => {
-      state.jobs[payload.id] = payload;
+      return { ...state, jobs: { ...state.jobs, [payload.id]: payload } };
     },
-    jobsListed: (state, { payload }: PayloadAction<JobRow[]>) => {
-      for (const job of payload) state.jobs[job.id] = job;
+    jobsListed: (state, { payload }: PayloadAction<readonly JobRow[]>) => {
+      return { ...state, jobs: { ...state.jobs, ...Object.fromEntries(payload.map((job) => [job.id, job])) } };
     },
     roomTold: (state, { payload }: PayloadAction<number>) => {
       state.free = payload;

@@ -1,7 +1,7 @@
 import { toast } from 'sonner';
 import { api } from './api';
-import { houseApi } from './maintenance-api';
-import type { TrashedRow } from './rows';
+import { maintenanceApi } from './maintenance-api';
+import type { TrashedRow } from '#api/maintenance';
 import { store } from './store';
 import { showError } from './show-error';
 
@@ -9,7 +9,7 @@ const REMOVE = {
   target: api.endpoints.removeTarget,
   stack: api.endpoints.removeStack,
   recipe: api.endpoints.removeRecipe,
-  swatch: api.endpoints.dropSwatch,
+  swatch: api.endpoints.removeSwatch,
   export: api.endpoints.removeExport,
 } as const;
 
@@ -21,7 +21,7 @@ export async function putAway(kind: TrashedRow['kind'], id: string, name: string
   const result = await store.dispatch(REMOVE[kind].initiate(id));
   showError(result);
   if (result.error) return;
-  toast(`${name} lies in the trash.`, {
+  toast(`${name} moved to trash.`, {
     duration: LONG_ENOUGH,
     action: { label: 'Undo', onClick: () => void bringBack({ kind, id, name }) },
   });
@@ -29,7 +29,7 @@ export async function putAway(kind: TrashedRow['kind'], id: string, name: string
 
 /** Brings something back from the trash; says so where it has another name now. */
 export async function bringBack({ kind, id, name }: Pick<TrashedRow, 'kind' | 'id' | 'name'>): Promise<void> {
-  const result = await store.dispatch(houseApi.endpoints.bringBack.initiate({ kind, id }));
+  const result = await store.dispatch(maintenanceApi.endpoints.restore.initiate({ kind, id }));
   showError(result);
-  if (result.data?.name) toast(`Another stack is called ${name} now; this one is back as ${result.data.name}.`);
+  if (result.data?.name) toast(`Another stack is called ${name} now; this one was restored as ${result.data.name}.`);
 }

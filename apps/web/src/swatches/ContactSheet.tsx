@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { joinWithAnd } from '#base/join-words';
-import { useDropPaletteMutation } from '../store/api';
-import type { SheetEntry } from '../store/rows';
+import { useDeletePaletteMutation } from '../store/api';
+import type { SheetEntry } from '#api/palettes';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
 import { sheetPicture } from './thumbnail-urls';
@@ -24,7 +24,7 @@ export function ContactSheet({
   onChoose: (name: string) => void;
   onAgainst: (name: string) => void;
 }) {
-  const [drop] = useDropPaletteMutation();
+  const [drop] = useDeletePaletteMutation();
   const [going, setGoing] = useState<SheetEntry>();
   const able = entries.filter(({ missing }) => missing.length === 0);
   const lacking = entries.filter(({ missing }) => missing.length > 0);
@@ -35,7 +35,7 @@ export function ContactSheet({
       name,
       title: says,
       picture: ready ? sheetPicture(picture) : undefined,
-      empty: trouble ?? (stopped ? 'not woven' : 'weaving …'),
+      empty: trouble ?? (stopped ? 'Not woven' : 'weaving …'),
       onRemove: id === undefined ? undefined : () => setGoing(entry),
     };
   });
@@ -44,7 +44,7 @@ export function ContactSheet({
       <Tiles kind="palette" {...{ tiles, chosen, against, onChoose, onAgainst }} />
       {lacking.length > 0 && (
         <>
-          <h2 className="mt-4 mb-1 text-[12.5px] text-hush">need filters that are not here</h2>
+          <h2 className="mt-4 mb-1 text-[12.5px] text-hush">Missing filters</h2>
           <ul>
             {lacking.map(({ name, says, missing, id }) => (
               <li
@@ -62,8 +62,8 @@ export function ContactSheet({
       <Confirm
         open={going !== undefined}
         title={`Remove the palette ${going?.name ?? ''}?`}
-        says="Recipes that were begun with it stay as they are."
-        action="Remove it"
+        says="Recipes made from it are not changed."
+        action="Remove"
         onConfirm={() => {
           if (going?.id) void drop(going.id).then(showError);
           setGoing(undefined);

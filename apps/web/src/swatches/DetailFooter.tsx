@@ -5,7 +5,8 @@ import { diffRecipes } from '#recipe/diff';
 import { GO_BACK, TAKE_ONE } from '../loom/restore-from-url';
 import { useEditSwatchMutation, useRecipeQuery, useSwatchQuery, useWeaveSwatchMutation } from '../store/api';
 import { useNewRecipe } from '../store/create-recipe';
-import type { SwatchRow, TargetCard } from '../store/rows';
+import type { SwatchRow } from '#api/swatches';
+import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { TypedInPlace } from '../ui/InlineTextField';
@@ -55,7 +56,7 @@ export function Foot({
             onKeep={(to) => to.trim() && void edit({ id, change: { name: to } }).then(showError)}
           />
           <TypedInPlace
-            label="a note"
+            label="Note"
             value={note}
             most={2000}
             className="-ml-2 w-full min-w-0 text-[12.5px] text-soft"
@@ -65,11 +66,11 @@ export function Foot({
         {!alone && <Pairing names={others.map((one) => one.name)} how={how} onHow={onHow} onAlone={onAlone} />}
         {!picture && trouble && (
           <Button small onClick={() => void weave(id).then(showError)}>
-            Weave it again
+            Retry
           </Button>
         )}
         <Button small disabled={!state || adding} onClick={() => state && void weaveRecipe({ ...state.body, name })}>
-          A recipe of its own
+          New recipe from this
         </Button>
         {own && (
           <Button
@@ -77,13 +78,13 @@ export function Foot({
             small
             onClick={() => void navigate(`/targets/${target.id}/loom/${own.id}?${GO_BACK}=${id}`)}
           >
-            Go back to it
+            Restore
           </Button>
         )}
       </div>
       {alone && since && (
         <DiffList
-          title={`what ${own?.name ?? 'its recipe'} has changed since`}
+          title={`Changes in ${own?.name ?? 'its recipe'} since then`}
           differences={since}
           onTake={
             own &&

@@ -22,7 +22,7 @@ export function DiffList({
     <div className="min-w-0">
       <h2 className="mb-1 truncate text-[12.5px] text-hush">{title}</h2>
       {differences.length === 0 ? (
-        <p className="text-[12.5px] text-soft">nothing</p>
+        <p className="text-[12.5px] text-soft">No differences</p>
       ) : (
         <ul className={`grid gap-x-6 text-[12.5px] ${narrow ? '' : 'grid-cols-2'}`}>
           {differences.slice(0, told).map(({ where, what }) => (
@@ -33,12 +33,12 @@ export function DiffList({
               {onTake && (
                 <button
                   type="button"
-                  aria-label={`Take ${where} from this swatch`}
-                  title={`Take ${where} from this swatch, and nothing else`}
+                  aria-label={`Apply ${where} from this swatch`}
+                  title={`Apply only this change: ${where}`}
                   className="shrink-0 text-hush underline hover:text-lamp"
                   onClick={() => onTake(where)}
                 >
-                  take
+                  Apply
                 </button>
               )}
             </li>

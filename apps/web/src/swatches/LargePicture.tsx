@@ -72,7 +72,7 @@ export function Pairing({
         <Choice hideLabel label={`against ${names[0]}`} value={how} options={HOWS} onChange={onHow} />
       )}
       <Button small onClick={onAlone}>
-        One alone
+        Stop comparing
       </Button>
     </>
   );

@@ -4,8 +4,8 @@ import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
 import { userMessageOf } from '#base/errors';
 import { parsePalette } from '#recipe/palettes/file';
-import { useBringPaletteMutation } from '../store/api';
-import type { SheetEntry } from '../store/rows';
+import { useImportPaletteMutation } from '../store/api';
+import type { SheetEntry } from '#api/palettes';
 import { showError } from '../store/show-error';
 import { IconButton } from '../ui/controls';
 
@@ -27,7 +27,7 @@ export function PaletteDown({ entry }: { entry: SheetEntry }) {
 
 /** Takes palettes in that come as files: dropped anywhere on what lies within, or chosen. */
 export function PaletteDrop({ children }: { children: (choose: ReactNode) => ReactNode }) {
-  const [bring] = useBringPaletteMutation();
+  const [bring] = useImportPaletteMutation();
   const take = useCallback(
     async (files: readonly File[]): Promise<void> => {
       for (const file of files) {
@@ -35,13 +35,11 @@ export function PaletteDrop({ children }: { children: (choose: ReactNode) => Rea
           const palette = parsePalette(JSON.parse(await file.text()));
           const result = await bring(palette);
           showError(result);
-          if (result.data) toast.success(`${result.data.name} is among the palettes.`);
+          if (result.data) toast.success(`Palette ${result.data.name} imported.`);
         } catch (fault) {
           const says =
-            fault instanceof SyntaxError
-              ? 'it is no JSON; give a file that a palette was saved as.'
-              : userMessageOf(fault);
-          toast.error(`${file.name} was not brought in: ${says}`);
+            fault instanceof SyntaxError ? 'it is not valid JSON. Choose a palette file.' : userMessageOf(fault);
+          toast.error(`${file.name} was not imported: ${says}`);
         }
       }
     },
@@ -57,11 +55,11 @@ export function PaletteDrop({ children }: { children: (choose: ReactNode) => Rea
       <input {...getInputProps()} aria-label="A palette's file" />
       {isDragActive && (
         <p className="pointer-events-none absolute inset-0 z-20 grid place-items-center bg-pit/80 text-[15px] text-lamp">
-          Let go to bring the palette in
+          Drop to import
         </p>
       )}
       {children(
-        <IconButton label="Bring a palette in from a file" onClick={open}>
+        <IconButton label="Import palette …" onClick={open}>
           <FileUp size={15} />
         </IconButton>,
       )}

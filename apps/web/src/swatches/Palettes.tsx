@@ -1,7 +1,8 @@
 import { type ReactNode, useEffect, useState } from 'react';
 import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
 import { useNewRecipe } from '../store/create-recipe';
-import type { SheetEntry, TargetCard } from '../store/rows';
+import type { SheetEntry } from '#api/palettes';
+import type { TargetCard } from '#api/targets';
 import { isActive } from '../app/active-jobs';
 import { useAppSelector } from '../store/store';
 import { Bar, Button } from '../ui/controls';
@@ -51,19 +52,19 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
           {palettesError ? (
             <Trouble message={faultText(palettesError)} />
           ) : (
-            <p className="text-hush">looking at how the stacks lie and at their skies …</p>
+            <p className="text-hush">Measuring alignment and sky …</p>
           )}
         </section>
         <Aside tabs={tabs} />
       </>
     );
   const instead = stopped
-    ? 'stopped before the first of them was woven'
+    ? 'Stopped. Press “Weave the rest”.'
     : weaveError
       ? faultText(weaveError)
       : waiting
-        ? 'weaving the first of them …'
-        : 'No palette can be woven yet: say in Stacks which filter each stack is.';
+        ? 'Weaving …'
+        : 'No palette available. Set the filter of each stack in Stacks.';
   return (
     <PaletteDrop>
       {(choose) => (
@@ -79,7 +80,7 @@ export function Palettes({ target, tabs }: { target: TargetCard; tabs: ReactNode
                 {names.length > 0 && <Pairing names={names} how={how} onHow={setHow} onAlone={none} />}
                 <PaletteDown entry={shown} />
                 <Button look="lamp" disabled={adding} onClick={() => shown.recipe && void weaveRecipe(shown.recipe)}>
-                  Weave it
+                  Weave
                 </Button>
               </footer>
             )}

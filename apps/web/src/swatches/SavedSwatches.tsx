@@ -1,5 +1,6 @@
 import { type ReactNode, useState } from 'react';
-import type { SwatchRow, TargetCard } from '../store/rows';
+import type { SwatchRow } from '#api/swatches';
+import type { TargetCard } from '#api/targets';
 import { Pick } from '../ui/Select';
 import { Aside } from './ThumbnailColumn';
 import { Foot } from './DetailFooter';
@@ -48,10 +49,10 @@ export function Kept({
     return swatch && picture ? [{ id: swatch.id, name: swatch.name, picture }] : [];
   };
   const instead = one
-    ? (one.trouble ?? 'weaving its picture …')
+    ? (one.trouble ?? 'Weaving …')
     : swatches.length > 0
-      ? 'No kept state has these words.'
-      : 'Nothing is kept yet: press C in the Loom whenever a picture looks good.';
+      ? 'No swatch matches.'
+      : 'No swatches yet. Press C in the Loom to save the current picture.';
   return (
     <>
       <section className="flex min-w-0 grow flex-col">
@@ -64,8 +65,8 @@ export function Kept({
         {swatches.length > 0 && (
           <div className="flex shrink-0 items-center gap-2 px-4 pb-3">
             <input
-              aria-label="Words of a name or a note"
-              placeholder="find"
+              aria-label="Search names and notes"
+              placeholder="Search"
               value={sought}
               onChange={(event) => setSought(event.target.value)}
               className="h-8 min-w-0 grow rounded-md border border-edge bg-pit px-2.5 focus:border-lamp"

@@ -4,7 +4,8 @@ import { useNavigate, useSearchParams } from 'react-router';
 import { diffRecipes } from '#recipe/diff';
 import { BRING_BACK } from '../loom/restore-from-url';
 import { faultText, useNameStateMutation, useStateQuery, useStatesQuery, useWeaveStateMutation } from '../store/api';
-import type { StateRow, TargetCard } from '../store/rows';
+import type { StateRow } from '#api/recipes';
+import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Pick } from '../ui/Select';
@@ -54,7 +55,7 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
       picture: pastPicture(picture),
       empty: state.trouble ? 'no picture' : 'weaving …',
       bare: true,
-      note: conflict ? 'lost in a conflict' : `${formatDistanceToNow(new Date(createdAt))} ago`,
+      note: conflict ? 'conflicting version' : `${formatDistanceToNow(new Date(createdAt))} ago`,
     };
   });
   return (
@@ -64,7 +65,7 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
           shown={pictured(one)[0]}
           others={others.flatMap(pictured)}
           how={how}
-          instead={one?.trouble ?? 'weaving its picture …'}
+          instead={one?.trouble ?? 'Weaving …'}
         />
         {one && (
           <StateFoot key={one.id} target={target} state={one} newest={states[0]}>
@@ -94,7 +95,7 @@ export function States({ target, recipe, tabs }: { target: TargetCard; recipe: s
           />
           {states.length > most && (
             <Button small className="mt-3" onClick={() => setMost(most + SOME)}>
-              {states.length - most} older ones
+              Show {states.length - most} older
             </Button>
           )}
         </div>
@@ -139,7 +140,7 @@ function StateFoot({
       <div className="flex items-center gap-4">
         <div className="min-w-0 grow">
           <TypedInPlace
-            label="a name that keeps it"
+            label="Name (named versions are kept)"
             value={state.label ?? ''}
             most={200}
             className="-ml-2 w-full min-w-0 font-semibold"
@@ -147,7 +148,7 @@ function StateFoot({
           />
           <p className="text-[12.5px] text-soft">
             {timeOf(state)}
-            {state.conflict ? ', lost in a conflict' : isNow ? ', the recipe as it is' : ''}
+            {state.conflict ? ', conflicting version' : isNow ? ', current' : ''}
           </p>
         </div>
         {children}
@@ -157,11 +158,11 @@ function StateFoot({
             small
             onClick={() => void navigate(`/targets/${target.id}/loom/${state.recipeId}?${BRING_BACK}=${state.id}`)}
           >
-            Bring it back
+            Restore
           </Button>
         )}
       </div>
-      {!isNow && differences && <DiffList title="what has changed since" differences={differences} />}
+      {!isNow && differences && <DiffList title="Changes since then" differences={differences} />}
     </footer>
   );
 }

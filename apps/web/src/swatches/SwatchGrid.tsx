@@ -1,6 +1,6 @@
 import { formatDistanceToNow } from 'date-fns';
 import { putAway } from '../store/trash-actions';
-import type { SwatchRow } from '../store/rows';
+import type { SwatchRow } from '#api/swatches';
 import { swatchPicture } from './thumbnail-urls';
 import { type Tile, Tiles } from './Tiles';
 

@@ -8,9 +8,9 @@ import { Palettes } from './Palettes';
 import { States } from './States';
 
 const ROOMS = [
-  { value: 'kept', label: 'kept states' },
-  { value: 'palettes', label: 'palettes' },
-  { value: 'states', label: 'earlier states' },
+  { value: 'kept', label: 'Swatches' },
+  { value: 'palettes', label: 'Palettes' },
+  { value: 'states', label: 'History' },
 ] as const;
 type Room = (typeof ROOMS)[number]['value'];
 

@@ -81,8 +81,8 @@ export function Tiles({
                 <IconButton
                   label={
                     against.includes(id)
-                      ? `Let ${name} go`
-                      : `Hold ${name} against ${tiles[now]?.name ?? 'the picture'}`
+                      ? `Stop comparing with ${name}`
+                      : `Compare ${name} with ${tiles[now]?.name ?? 'the picture'}`
                   }
                   active={against.includes(id)}
                   onClick={() => onAgainst(id)}

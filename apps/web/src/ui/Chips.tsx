@@ -12,7 +12,7 @@ export function Chips<T extends string>({
 }) {
   return (
     <fieldset className="flex flex-wrap items-center gap-1.5">
-      <legend className="mb-1 text-soft">{label}</legend>
+      <legend className="mb-1 text-soft first-letter:uppercase">{label}</legend>
       {options.map(({ value, label: text, hint }) => {
         const on = chosen.includes(value);
         return (

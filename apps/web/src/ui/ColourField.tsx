@@ -109,7 +109,7 @@ export function ColourField({
   return (
     <div className="flex flex-col gap-2">
       <label className="flex items-center gap-3">
-        <span className="grow text-soft">{label}</span>
+        <span className="grow text-soft first-letter:uppercase">{label}</span>
         <span aria-hidden="true" className="h-7 w-10 rounded-md border border-edge" style={{ background: value }} />
         <input
           aria-label={label}

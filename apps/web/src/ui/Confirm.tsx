@@ -21,7 +21,7 @@ export function Confirm({
     <Dialog open={open} onOpenChange={(next) => !next && onClose()} title={title}>
       <p className="text-soft">{says}</p>
       <div className="mt-5 flex justify-end gap-2">
-        <Button onClick={onClose}>Keep it</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button look="danger" onClick={onConfirm}>
           {action}
         </Button>

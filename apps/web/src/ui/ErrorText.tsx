@@ -8,7 +8,7 @@ export function Trouble({ message }: { message: string }) {
       <Owl size={56} />
       <p className="max-w-md text-[15px]">{message}</p>
       <Link to="/" className="text-lamp hover:underline">
-        To the shelf
+        Back to the shelf
       </Link>
     </div>
   );

@@ -21,7 +21,7 @@ export interface MenuItem {
 const TickBox = ({ label, ticked }: { label: string; ticked: boolean }) => (
   <span
     data-tick
-    title={`Choose ${label} together with others (space bar)`}
+    title={`Select ${label} together with others (Space)`}
     className={`flex size-4 shrink-0 translate-y-0.5 items-center justify-center rounded-sm border ${ticked ? 'border-lamp bg-lamp text-pit' : 'border-rim hover:border-lamp'}`}
   >
     {ticked && <Check size={12} strokeWidth={3} />}

@@ -35,7 +35,7 @@ export function Pick<T extends string>({
 }) {
   return (
     <div className="flex items-center justify-between gap-3">
-      <span className="text-soft">{label}</span>
+      <span className="text-soft first-letter:uppercase">{label}</span>
       <Select.Root
         value={value}
         onValueChange={(next) => onChange(next as T)}
@@ -47,7 +47,7 @@ export function Pick<T extends string>({
           onKeyDown={(event) => event.key.length === 1 && event.key !== ' ' && event.preventDefault()}
           className="flex h-7 min-w-28 items-center justify-between gap-2 rounded-md border border-edge bg-pit px-2.5 hover:border-rim"
         >
-          <Select.Value placeholder="choose" />
+          <Select.Value placeholder="Choose" />
           <Select.Icon>
             <ChevronDown size={13} className="text-hush" />
           </Select.Icon>

@@ -87,7 +87,7 @@ export function SliderField({
   };
   return (
     <div className="grid grid-cols-[5.2rem_1fr_5.4rem] items-center gap-3">
-      <span className="truncate text-soft">{label}</span>
+      <span className="truncate text-soft first-letter:uppercase">{label}</span>
       <RSlider.Root
         className="relative flex h-7 touch-none items-center select-none"
         min={least}

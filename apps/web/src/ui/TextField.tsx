@@ -4,7 +4,7 @@ import type { ComponentProps } from 'react';
 export function TextField({ label, trouble, ...rest }: ComponentProps<'input'> & { label: string; trouble?: string }) {
   return (
     <label className="block">
-      <span className="mb-1 block text-soft">{label}</span>
+      <span className="mb-1 block text-soft first-letter:uppercase">{label}</span>
       <input
         autoComplete="off"
         {...rest}

@@ -109,7 +109,7 @@ export function NumberField({
   };
   return (
     <label htmlFor={id} className={`flex items-center justify-between gap-2 ${className}`}>
-      <span className={hideLabel ? 'sr-only' : 'text-soft'}>{label}</span>
+      <span className={hideLabel ? 'sr-only' : 'text-soft first-letter:uppercase'}>{label}</span>
       <input
         id={id}
         inputMode="text"
@@ -146,7 +146,7 @@ export function Choice<T extends string>({
     <fieldset className="flex items-center justify-between gap-3">
       <legend className="sr-only">{label}</legend>
       {!hideLabel && (
-        <span className="text-soft" aria-hidden>
+        <span className="text-soft first-letter:uppercase" aria-hidden>
           {label}
         </span>
       )}
@@ -158,7 +158,7 @@ export function Choice<T extends string>({
               type="button"
               aria-pressed={value === option.value}
               onClick={() => onChange(option.value)}
-              className={`h-6 rounded-[5px] px-2.5 text-[12.5px] whitespace-nowrap transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
+              className={`h-6 rounded-[5px] px-2.5 first-letter:uppercase text-[12.5px] whitespace-nowrap transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
             >
               {option.label}
             </button>

@@ -51,7 +51,7 @@ export function AboveField<P extends Acts>({ of, usual }: { of: EditorProps<P>; 
       />
       {isKnown ? (
         <SliderField
-          label="chroma"
+          label="minimum chroma"
           value={full}
           min={0}
           max={MOST}

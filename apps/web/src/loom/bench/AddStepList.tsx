@@ -52,14 +52,14 @@ export function AddStepList({
             <Command.Input
               value={typed}
               onValueChange={setTyped}
-              placeholder="what should it do? “remove stars”, “light pollution” …"
+              placeholder="Search steps, e.g. “remove stars”"
               className="h-10 w-full border-b border-edge bg-transparent px-3.5 outline-none placeholder:text-hush"
             />
             <Command.List className="max-h-[24rem] overflow-y-auto p-1">
               {place && <p className="px-3 pt-2.5 pb-1 text-[12.5px] text-lamp">{place}</p>}
               {!place && (
                 <Command.Empty className="px-3 py-4 text-[12.5px] text-hush">
-                  No step is called that. Try another word of the trade, or fewer of them.
+                  No step matches. Try another word.
                 </Command.Empty>
               )}
               {addableSteps(image, forMask).map(({ name, steps }) => (

@@ -23,17 +23,17 @@ export function AverageBench({
   return (
     <Section>
       <Choice
-        label="weighed by"
+        label="Weighting"
         value={source.by ?? 'equal'}
         options={[
           { value: 'equal', label: 'equal' },
           { value: 'exposure', label: 'exposure' },
-          { value: 'signal', label: 'signal', hint: 'By the square of signal over noise.' },
+          { value: 'signal', label: 'signal', hint: 'By (signal/noise)²' },
         ]}
         onChange={(value) => setValue(`${path}.by`, value)}
       />
       <fieldset className="grid grid-cols-2 gap-1.5">
-        <legend className="mb-1 text-[12px] text-hush">strands in it</legend>
+        <legend className="mb-1 text-[12px] text-hush">Strands</legend>
         {recipe.strands
           .filter((other) => other.id !== self)
           .map((other) => (

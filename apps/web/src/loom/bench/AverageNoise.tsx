@@ -30,20 +30,20 @@ export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: st
         <tr className="text-right text-[12px] text-hush">
           <th />
           <th className="font-normal">noise</th>
-          <th className="font-normal">signal over it</th>
+          <th className="font-normal">S/N</th>
         </tr>
       </thead>
       <tbody>
         {rows.map((row) => (
           <tr key={row.id} className={`text-right ${row.own ? 'border-t border-edge text-lamp' : ''}`}>
             <td className="py-0.5 text-left font-sans" style={row.own ? undefined : { color: strandColour(row.id) }}>
-              {row.own ? 'together' : row.id}
+              {row.own ? 'Average' : row.id}
             </td>
             <td>{figure(row.noise, 5)}</td>
             <td>
               {figure(row.ratio, 1)}
               {row.own && Number.isFinite(best) && Number.isFinite(row.ratio)
-                ? ` · ${figure(row.ratio / best, 2)} x the best`
+                ? ` · ${figure(row.ratio / best, 2)} × the best strand`
                 : ''}
             </td>
           </tr>

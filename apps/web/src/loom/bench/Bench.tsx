@@ -22,19 +22,17 @@ export function Bench() {
     <aside key={chosen} aria-label="Bench" className="size-full overflow-y-auto bg-board" data-testid="bench">
       {/* In the flow of the bench, so that no word to a newcomer lies on what it is about. */}
       <Lead step="knots">
-        Each knot in the drawing below says how much of a filter goes into a colour. Drag one up or down, and the
-        picture follows.
+        Each diamond in the draft below is the weight of a filter in a colour. Drag it up or down.
       </Lead>
       <Lead step="beads">
-        Touch a bead in the drawing below: the picture shows the state there, and its numbers lie here. The last one on
-        the right is the finished cloth.
+        Click a step in the draft: the picture shows the result up to it, and its settings appear here. “Cloth” at the
+        right is the finished picture.
       </Lead>
       <Lead step="write">
-        As you like it? C keeps it as a swatch to come back to, and Write file above writes files. Nothing is ever lost
-        by trying: Ctrl Z goes back without end.
+        Happy with it? Press C to save a swatch, or export files above. Every step can be undone with Ctrl+Z.
       </Lead>
       <Guarded
-        says="The settings of this cannot be shown: something in Owl Loom went wrong. The recipe is as it was; choose another step, or undo."
+        says="These settings cannot be shown because of an error in Owl Loom. The recipe is not affected: choose another step, or undo."
         resetOn={[chosen, recipe]}
       >
         {step && <StepBench path={chosen} step={step} recipe={recipe} />}

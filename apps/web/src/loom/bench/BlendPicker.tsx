@@ -34,11 +34,11 @@ export function BlendPicker({
   };
   return (
     <fieldset>
-      <legend className="mb-1.5 text-soft">laid on by</legend>
+      <legend className="mb-1.5 text-soft">Blend mode</legend>
       <div
         ref={list}
         role="toolbar"
-        aria-label="laid on by"
+        aria-label="Blend mode"
         className="grid grid-cols-2 gap-0.5"
         onFocus={(event) => {
           if (!event.currentTarget.contains(event.relatedTarget)) before.current = value;

@@ -14,7 +14,7 @@ export function Touched({ change, image }: { change: ChangeRef; image: string })
   const share = useIdleQuery({ type: 'touched', ...change }, image);
   return (
     <div className="flex items-center justify-between gap-3">
-      <span className="text-soft">changes</span>
+      <span className="text-soft">Pixels changed</span>
       <span className="flex items-center gap-2.5">
         <span className="figures">{share === undefined || share === null ? '…' : said(share)}</span>
         <Button

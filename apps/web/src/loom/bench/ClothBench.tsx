@@ -1,3 +1,4 @@
+import { stepTitle } from '#recipe/names';
 import type { Recipe } from '#recipe/schema';
 import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
@@ -28,7 +29,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
     <>
       <Heading title="Cloth" says="the finished picture: layers from the bottom up, then the finishing steps" />
       {notices.length > 0 && (
-        <Section title="to look at">
+        <Section title="Warnings">
           <ul className="space-y-1.5">
             {notices.map((n) => (
               <li key={`${n.path} ${n.message}`}>
@@ -41,7 +42,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
                   }
                   className="w-full rounded-md border border-edge bg-pit px-2.5 py-2 text-left text-[12.5px] leading-snug hover:border-ember"
                 >
-                  <span className="figures block text-[11px]! text-ember">{n.path}</span>
+                  <span className="block text-[12px] text-ember">{stepTitle(recipe, n.path)}</span>
                   <span className="block first-letter:uppercase">{n.message}</span>
                 </button>
               </li>
@@ -51,14 +52,18 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
       )}
       <Edges recipe={recipe} />
       <SkySection recipe={recipe} />
-      <Section title="what is written to files">
+      <Section title="Export area">
         <Choice
-          label="shows"
+          label="Area"
           value={kind}
           options={[
-            { value: 'frame', label: 'frame' },
-            { value: 'common', label: 'common', hint: 'The largest rectangle where every strand in use has data.' },
-            { value: 'rectangle', label: 'rectangle' },
+            { value: 'frame', label: 'Full frame' },
+            {
+              value: 'common',
+              label: 'Common area',
+              hint: 'The largest rectangle where every strand in use has data.',
+            },
+            { value: 'rectangle', label: 'Region' },
           ]}
           onChange={(value) =>
             setValue(
@@ -86,7 +91,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           </div>
         )}
         <Choice
-          label="turned"
+          label="Rotation"
           value={String(orient.turn ?? 0) as '0' | '90' | '180' | '270'}
           options={(['0', '90', '180', '270'] as const).map((value) => ({ value, label: `${value}°` }))}
           onChange={(value) => setValue('cloth.orient', { ...orient, turn: Number(value) })}
@@ -103,7 +108,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
           onChange={(value) => setValue('cloth.orient', { ...orient, flip: value })}
         />
         <SliderField
-          label="degrees"
+          label="Angle"
           value={orient.degrees ?? 0}
           min={-15}
           max={15}

@@ -39,7 +39,7 @@ export function ColoursInView({ path }: { path: string }) {
   }, [colours]);
   const reach = colours?.reach ?? 0.2;
   return (
-    <Section title="colours in view">
+    <Section title="Hue and chroma in view">
       <div className="relative rounded-lg border border-edge bg-pit p-2">
         <canvas
           ref={canvas}

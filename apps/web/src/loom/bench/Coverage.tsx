@@ -49,16 +49,14 @@ export function Edges({ recipe }: { recipe: Recipe }) {
   const { common } = told;
   const parts = told.parts.filter(({ path }) => isOwn(recipe, path));
   return (
-    <Section title="edges">
+    <Section title="Edges">
       {parts.length > 0 && (
         <ul className="space-y-1 text-[12.5px] leading-snug">
           {parts.map(({ path, ends }) => (
             <li key={path}>
               <b className="font-semibold">{imageName(recipe, path)}</b>{' '}
               <span className="text-soft">
-                {ends
-                  ? `ends ${told.exact ? '' : 'about '}${describeMargins(ends)} edge of the frame`
-                  : 'has no data in the frame'}
+                {ends ? `no data for ${told.exact ? '' : 'about '}${describeMargins(ends)}` : 'No data in the frame'}
               </span>
             </li>
           ))}
@@ -67,12 +65,12 @@ export function Edges({ recipe }: { recipe: Recipe }) {
       {cut && common && (
         <p className="text-[12.5px] text-soft">
           {told.exact
-            ? `The cloth is cut to the common area: ${common.width} x ${common.height} pixels, from x ${common.x}, y ${common.y}.`
-            : 'The common area is being measured.'}
+            ? `Cropped to the common area: ${common.width} × ${common.height} px at x ${common.x}, y ${common.y}`
+            : 'Measuring the common area …'}
         </p>
       )}
       <Button small onClick={() => setValue('cloth.extent', cut ? undefined : 'common')}>
-        <Crop size={13} /> {cut ? 'Show the whole frame again' : 'Cut to what all of them cover'}
+        <Crop size={13} /> {cut ? 'Show full frame' : 'Crop to common area'}
       </Button>
     </Section>
   );

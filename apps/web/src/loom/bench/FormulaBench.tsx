@@ -51,10 +51,10 @@ export function FormulaBench({
             onSelect: () => setValue(`${path}.formula`, text),
           }))}
         >
-          <Button small>Begin with …</Button>
+          <Button small>Templates …</Button>
         </Menu>
         <p className="text-[12.5px] text-hush">
-          A mono formula ends in a value; a colour one sets <b>red</b>, <b>green</b> and <b>blue</b>. Lines of your own:{' '}
+          A mono formula ends in a value; a colour one sets <b>red</b>, <b>green</b> and <b>blue</b>. Variables:{' '}
           <span className="figures">x = …</span>
         </p>
       </Section>

@@ -14,7 +14,7 @@ import { Section } from './Rows';
 export function Inside({ path, layers, why }: { path: string; layers: readonly Layer[]; why: string | undefined }) {
   const send = useAppDispatch();
   return (
-    <Section title="layers in it">
+    <Section title="Layers inside">
       <ul>
         {layers
           .map((layer, i) => (
@@ -34,7 +34,7 @@ export function Inside({ path, layers, why }: { path: string; layers: readonly L
       </ul>
       <div className="flex gap-1.5">
         <Button small onClick={() => send(selectionChanged(`${path}.of.layers[${layers.length - 1}]`))}>
-          <DoorOpen size={13} /> Go in
+          <DoorOpen size={13} /> Open
         </Button>
         <Button small disabled={why !== undefined} onClick={() => ungroup(path)}>
           <Ungroup size={13} /> Take apart

@@ -32,10 +32,10 @@ export function Heading({
           onToggle={(event) => showWatch(event.currentTarget.open)}
           className="mt-1.5 text-[12.5px] leading-snug"
         >
-          <summary className="w-fit cursor-pointer text-soft hover:text-text">what to look for</summary>
+          <summary className="w-fit cursor-pointer text-soft hover:text-text">What to look for</summary>
           <p className="mt-1 text-soft">{watch.for}</p>
           <p className="mt-0.5 text-soft">
-            <span className="text-hush">Too much:</span> {watch.tooMuch}
+            <span className="text-hush">Caution:</span> {watch.tooMuch}
           </p>
         </details>
       )}

@@ -34,13 +34,13 @@ export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['
           look={touching ? 'lamp' : 'plain'}
           onClick={() => send(viewChanged({ tool: touching ? null : 'hue' }))}
         >
-          <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
+          <Pipette size={13} /> {touching ? 'Click the picture …' : 'Pick from the picture'}
         </Button>
       </div>
       <HueStrip centre={centre} width={width} soft={soft} />
-      {field('centre', ((centre % 360) + 360) % 360, 360, 'middle')}
+      {field('centre', ((centre % 360) + 360) % 360, 360, 'centre')}
       {field('width', width, 180, 'width', 3, 360)}
-      {field('soft', soft, 90, 'falls over', 3, 180)}
+      {field('soft', soft, 90, 'feather', 3, 180)}
       {field('chroma', chroma, 0.3, 'chroma', 2, 1)}
     </div>
   );

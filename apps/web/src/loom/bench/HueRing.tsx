@@ -15,10 +15,10 @@ const GRIPS = 129;
 const STEPS = Array.from({ length: 360 / HUE_STEP }, (_, i) => i * HUE_STEP);
 
 const GRIP_NAMES: Readonly<Record<Grip, string>> = {
-  centre: 'middle on the ring',
+  centre: 'centre on the ring',
   width: 'width on the ring',
-  soft: 'falls over on the ring',
-  turn: 'turned to, on the ring',
+  soft: 'feather on the ring',
+  turn: 'hue shift on the ring',
 };
 
 /** A family's arc: solid where it counts fully, fainter where it falls off. */

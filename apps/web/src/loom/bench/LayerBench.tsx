@@ -79,7 +79,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; reci
           />
         </label>
         <Pick
-          label="made of"
+          label="Source"
           value={value}
           options={[
             ...recipe.strands.map((s) => ({ value: `strand ${s.id}`, label: s.id })),
@@ -123,7 +123,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; reci
       )}
       {'layers' in layer.of && <Inside path={path} layers={layer.of.layers} why={together} />}
       <OwnSteps
-        title="steps of this layer"
+        title="Steps of this layer"
         list={`${path}.steps`}
         steps={layer.steps ?? []}
         image={scene?.paths[path]}
@@ -136,17 +136,14 @@ export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; reci
           <IconButton label="Move down" disabled={index === 0} onClick={() => moveLayer(path, index - 1)}>
             <ArrowDown size={15} />
           </IconButton>
-          <IconButton
-            label="Move it on the picture (Alt with the arrows: by a pixel)"
-            onClick={() => nudge(0, 0, true)}
-          >
+          <IconButton label="Move on the picture (Alt+arrow: 1 px)" onClick={() => nudge(0, 0, true)}>
             <Move size={14} />
           </IconButton>
           <IconButton label="Duplicate" onClick={() => duplicateLayer(path)}>
             <Copy size={14} />
           </IconButton>
           <IconButton
-            label="Put together with the one below"
+            label="Combine with layer below into a small cloth"
             disabled={index === 0}
             onClick={() => groupWithBelow(path)}
           >
@@ -156,7 +153,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; reci
             <Trash2 size={13} /> Remove
           </Button>
         </div>
-        {alone && <p className="text-[12.5px] text-hush">The only layer of its small cloth stays.</p>}
+        {alone && <p className="text-[12.5px] text-hush">A small cloth needs at least one layer.</p>}
       </Section>
     </>
   );

@@ -64,33 +64,27 @@ export function MaskBench({ owner, recipe }: { owner: StepOwner; recipe: Recipe 
       <Heading
         own
         title={id ?? 'Mask'}
-        says={
-          users.length > 0
-            ? `a mask; ${names.join(', ')} ${names.length > 1 ? 'are' : 'is'} seen through it`
-            : shared
-              ? 'a mask that nothing is seen through yet'
-              : 'a mask of its own'
-        }
+        says={users.length > 0 ? `Mask of ${names.join(', ')}` : shared ? 'Mask, not used yet' : 'Own mask'}
         notices={notices.map((n) => n.message)}
       />
       <Section>
         {shared && id !== undefined && <NameField id={id} onKeep={(wanted) => renameMask(id, wanted)} />}
         <Pick
-          label="made of"
+          label="Source"
           value={value}
           options={[
             ...recipe.strands.map((s) => ({ value: `strand ${s.id}`, label: s.id })),
-            ...recipe.strands.map((s) => ({ value: `stars ${s.id}`, label: `the stars of ${s.id}` })),
+            ...recipe.strands.map((s) => ({ value: `stars ${s.id}`, label: `Stars in ${s.id}` })),
             { value: 'below', label: 'the cloth below' },
             { value: 'formula', label: 'formula' },
-            { value: 'sheet', label: 'a blank sheet' },
+            { value: 'sheet', label: 'Blank (white)' },
             ...(value === 'other' ? [{ value, label: 'layers or a mix' }] : []),
           ]}
           onChange={(next) => next !== value && setValue(`${path}.of`, madeOf(next, recipe))}
         />
         {'starMask' in of && (
           <SliderField
-            label="grow"
+            label="Star size"
             value={of.grow ?? 1.5}
             min={0.3}
             max={5}
@@ -101,22 +95,22 @@ export function MaskBench({ owner, recipe }: { owner: StepOwner; recipe: Recipe 
         )}
         {mask.hue && <HueFields path={`${path}.hue`} hue={mask.hue} />}
         <Choice
-          label="seen"
+          label="View"
           value={maskAs}
           options={[
-            { value: 'alone', label: 'alone' },
-            { value: 'veil', label: 'veil', hint: 'What it hides turns grey and dim.' },
-            { value: 'hatch', label: 'hatch', hint: 'What it hides is crossed by stripes.' },
-            { value: 'not', label: 'not', hint: 'The picture as it is.' },
+            { value: 'alone', label: 'Mask only' },
+            { value: 'veil', label: 'veil', hint: 'Hidden areas turn grey and dim.' },
+            { value: 'hatch', label: 'hatch', hint: 'Hidden areas are hatched.' },
+            { value: 'not', label: 'Off', hint: 'The picture without marks.' },
           ]}
           onChange={(next) => send(viewChanged({ maskAs: next }))}
         />
         <Choice
-          label="shows"
+          label="Invert"
           value={mask.invert ? 'rest' : 'itself'}
           options={[
-            { value: 'itself', label: 'what is bright' },
-            { value: 'rest', label: 'the rest', hint: 'The mask turned round: bright hides, dark shows.' },
+            { value: 'itself', label: 'Off' },
+            { value: 'rest', label: 'On', hint: 'Bright hides, dark shows.' },
           ]}
           onChange={(next) => setValue(`${path}.invert`, next === 'rest' ? true : undefined)}
         />
@@ -124,13 +118,15 @@ export function MaskBench({ owner, recipe }: { owner: StepOwner; recipe: Recipe 
       </Section>
       {'formula' in of && <FormulaBench path={`${path}.of`} text={of.formula} recipe={recipe} self={undefined} />}
       <PaintSection owner={owner} recipe={recipe} />
-      <OwnSteps title="steps of this mask" list={`${path}.steps`} steps={steps} image={scene?.paths[path]} forMask />
+      <OwnSteps title="Steps of this mask" list={`${path}.steps`} steps={steps} image={scene?.paths[path]} forMask />
       {shared && id !== undefined && (
         <Section>
           <Button small look="danger" disabled={users.length > 0} onClick={() => removeMask(id)}>
             <Trash2 size={13} /> Remove mask
           </Button>
-          {users.length > 0 && <p className="text-[12.5px] text-hush">Used by {names.join(', ')}, so it stays.</p>}
+          {users.length > 0 && (
+            <p className="text-[12.5px] text-hush">Used by {names.join(', ')}: remove it there first.</p>
+          )}
         </Section>
       )}
     </>

@@ -10,7 +10,7 @@ import { setValue } from '../edit';
 import { startMask, useMaskStarts } from '../mask-presets';
 
 const NONE = '—';
-const OWN = '(its own)';
+const OWN = 'Own mask';
 
 /** What a layer or a step is seen through: nothing, a shared mask, one of its own, or a new one made by one press. */
 export function MaskLine({ path, mask, recipe }: { path: string; mask: string | Mask | undefined; recipe: Recipe }) {

@@ -6,10 +6,8 @@ const HAIR = 1 / 255;
 
 /** Why a mask has no use, from the values between which it lies; undefined where it has one. */
 export function uselessMask([least, most]: readonly [number, number]): string | undefined {
-  if (most < HAIR)
-    return 'It hides everything: nothing is seen through it. Brighten it by a stretch or levels, or let it show the rest.';
-  if (least > 1 - HAIR)
-    return 'It hides nothing: all is seen through it, as if it were not there. Darken it by levels, or paint on it.';
+  if (most < HAIR) return 'The mask is black everywhere: nothing is affected. Brighten or invert it.';
+  if (least > 1 - HAIR) return 'The mask is white everywhere: it limits nothing. Darken it or paint on it.';
   return undefined;
 }
 

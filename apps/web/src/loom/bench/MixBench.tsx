@@ -116,11 +116,11 @@ export function MixBench({
         label="weights"
         value={mix.weights ?? 'as-is'}
         options={[
-          { value: 'as-is', label: 'as they are' },
+          { value: 'as-is', label: 'As entered' },
           {
             value: 'share',
-            label: 'shared',
-            hint: 'Each column is divided by the sum of its weights: 1 and 1 give half and half.',
+            label: 'Normalised',
+            hint: 'Weights of each column are scaled to a sum of 1: 1 and 1 give half and half.',
           },
         ]}
         onChange={(value) => {
@@ -208,15 +208,11 @@ export function MixBench({
                       <button
                         type="button"
                         aria-pressed={!shared}
-                        title={
-                          shared
-                            ? `Have the weights of ${name} count as they are`
-                            : `Divide ${name} by the sum of its weights again`
-                        }
+                        title={shared ? `Use the weights of ${name} as entered` : `Normalise the weights of ${name}`}
                         onClick={() => setAsIs(path, name, shared)}
                         className="rounded px-1 hover:bg-shelf aria-pressed:text-lamp"
                       >
-                        {shared ? 'shared' : 'as is'}
+                        {shared ? 'normalised' : 'as entered'}
                       </button>
                     )}
                   </td>
@@ -226,7 +222,10 @@ export function MixBench({
             </tr>
           )}
           <tr className="text-hush">
-            <td className="pt-1.5" title={measures ? 'measured on the woven image' : 'from the noise of the strands'}>
+            <td
+              className="pt-1.5"
+              title={measures ? 'measured on the result' : 'computed from the noise of the strands'}
+            >
               noise
             </td>
             {accounts.map(({ name, noise }) => (
@@ -240,8 +239,8 @@ export function MixBench({
       </table>
       {measures && (
         <p className="text-[12.5px] text-hush">
-          {woven ? 'Noise is measured on the woven image' : 'Noise is being measured on the woven image'}, since a
-          strand is denoised.
+          {woven ? 'Noise is measured on the result' : 'Measuring the noise of the result …'}, since a strand is
+          denoised.
         </p>
       )}
       <NoiseFrom accounts={accounts} warnings={warnings} />

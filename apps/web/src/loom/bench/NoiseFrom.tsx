@@ -17,7 +17,7 @@ export function NoiseFrom({
   if (told.length === 0) return null;
   return (
     <div className="space-y-1 text-[12.5px]">
-      <p className="text-hush">where their noise comes from, in percent</p>
+      <p className="text-hush">Share of noise variance by stack, %</p>
       <ul>
         {told.map(({ name, short, colour, shares }) => (
           <li key={name} className="flex gap-2">

@@ -15,7 +15,7 @@ const SHAPES: readonly { readonly shape: Brush['shape']; readonly label: string;
   { shape: 'stroke', label: 'Brush: paint on the picture', icon: BrushIcon },
   { shape: 'ellipse', label: 'Ellipse: drag from corner to corner', icon: Circle },
   { shape: 'polygon', label: 'Polygon: draw around something', icon: Pentagon },
-  { shape: 'ramp', label: 'Ramp: drag from full to nothing', icon: MoveDownRight },
+  { shape: 'ramp', label: 'Ramp: drag from full effect to none', icon: MoveDownRight },
 ];
 
 const iconOf = (shape: Paint['shape']): LucideIcon => SHAPES.find((one) => one.shape === shape)?.icon ?? BrushIcon;
@@ -51,7 +51,7 @@ export function PaintSection({ owner, recipe }: { owner: StepOwner; recipe: Reci
           disabled={paint.length === 0}
           onClick={() => putPaint(owner, paint.slice(0, -1))}
         >
-          <Undo2 size={13} /> last
+          <Undo2 size={13} /> Undo last
         </Button>
       </div>
       {painting && !chosen && <BrushFields brush={brush} />}
@@ -86,22 +86,22 @@ export function PaintSection({ owner, recipe }: { owner: StepOwner; recipe: Reci
       {chosen && <PieceFields path={`${owner.path}.paint[${piece}]`} paint={chosen} />}
       <p className="text-[12.5px] text-hush">
         {painting && brush.shape === 'stroke'
-          ? 'Keys [ and ] change the size, the space bar held down moves the picture.'
+          ? '[ and ] change the size; hold Space to pan.'
           : painting
-            ? 'Draw it on the picture; the space bar held down moves the picture.'
+            ? 'Draw it on the picture; hold Space to pan.'
             : chosen
-              ? 'On the picture it is moved by its line, and pulled by its handles.'
+              ? 'Drag the outline to move it, the handles to reshape it.'
               : paint.length === 0
-                ? 'Nothing is painted on it yet.'
-                : 'The newest lies on top. Choose one here or on the picture to change it.'}
+                ? 'Nothing painted yet.'
+                : 'The newest is on top. Select one here or on the picture to change it.'}
       </p>
     </Section>
   );
 }
 
 const MODES: readonly { value: Paint['mode']; label: string }[] = [
-  { value: 'reveal', label: 'reveals' },
-  { value: 'hide', label: 'hides' },
+  { value: 'reveal', label: 'Show' },
+  { value: 'hide', label: 'Hide' },
 ];
 
 /** What the next stroke or shape will be like. */
@@ -156,7 +156,7 @@ function Fields({
 }: Brush & { sized: boolean; onChange: (change: Change) => void; onCommit?: () => void }) {
   return (
     <>
-      <Choice label="it" value={mode} options={MODES} onChange={(next) => onChange({ mode: next })} />
+      <Choice label="Paint" value={mode} options={MODES} onChange={(next) => onChange({ mode: next })} />
       {sized && (
         <SliderField
           label="size"
@@ -171,7 +171,7 @@ function Fields({
       )}
       {shape !== 'ramp' && (
         <SliderField
-          label="soft"
+          label="Feather"
           value={soft}
           min={0}
           max={600}
@@ -181,7 +181,7 @@ function Fields({
         />
       )}
       <SliderField
-        label="strength"
+        label="Opacity"
         value={strength}
         min={0.02}
         max={1}

@@ -8,19 +8,17 @@ export function RegionLine({ path, region }: { path: string; region: unknown }) 
   const rect = region as Rect | undefined;
   return rect ? (
     <div className="flex items-center justify-between gap-2">
-      <span className="text-soft">in the rectangle</span>
+      <span className="text-soft">Region</span>
       <span className="flex items-center gap-2">
         <span className="figures">
           {count(rect.width)} x {count(rect.height)}
         </span>
         <Button small onClick={() => setValue(path, undefined)}>
-          Whole picture
+          Use whole picture
         </Button>
       </span>
     </div>
   ) : (
-    <p className="text-[12.5px] text-hush">
-      Works on the whole picture. Drag with Shift on it to draw a rectangle for this instead.
-    </p>
+    <p className="text-[12.5px] text-hush">Uses the whole picture. Shift-drag to draw a region.</p>
   );
 }

@@ -9,7 +9,7 @@ export function Rows({ rows }: { rows: readonly (readonly [string, ReactNode])[]
           key={label}
           className="flex items-baseline justify-between gap-3 border-b border-edge py-1.5 last:border-0"
         >
-          <dt className="text-soft">{label}</dt>
+          <dt className="text-soft first-letter:uppercase">{label}</dt>
           <dd className="figures text-right text-text">{value}</dd>
         </div>
       ))}
@@ -20,7 +20,7 @@ export function Rows({ rows }: { rows: readonly (readonly [string, ReactNode])[]
 export function Section({ title, children }: { title?: string; children: ReactNode }) {
   return (
     <section className="space-y-2.5 border-b border-edge px-4 py-3.5 last:border-0">
-      {title && <h3 className="text-[12px] tracking-wide text-hush">{title}</h3>}
+      {title && <h3 className="text-[12px] tracking-wide text-hush first-letter:uppercase">{title}</h3>}
       {children}
     </section>
   );

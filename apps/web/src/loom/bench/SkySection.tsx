@@ -18,23 +18,23 @@ export function SkySection({ recipe }: { recipe: Recipe }) {
     if (found) setValue('sky', found);
   };
   return (
-    <Section title="true sky">
+    <Section title="Sky background">
       <p className="text-[12.5px] text-hush">
         {sky
-          ? `${count(sky.width)} x ${count(sky.height)} pixels at ${sky.x}, ${sky.y}. Drag it on the picture, or draw another with Shift.`
-          : 'Taken from the whole picture. Show where the sky is dark and empty, and every sky level and noise is taken there.'}
+          ? `${count(sky.width)} × ${count(sky.height)} px at x ${sky.x}, y ${sky.y}. Drag it on the picture, or Shift-drag another.`
+          : 'Measured on the whole picture. Shift-drag over empty dark sky to measure sky level and noise there.'}
       </p>
       {none && (
         <p role="alert" className="text-[12.5px] text-ember">
-          No even dark place was found; draw one with Shift on the picture.
+          No even dark region found. Shift-drag one on the picture.
         </p>
       )}
       <div className="flex gap-2">
         <Button small onClick={() => void suggest()}>
-          Find it
+          Find automatically
         </Button>
         <Button small disabled={!sky} onClick={() => setValue('sky', undefined)}>
-          Whole picture
+          Use whole picture
         </Button>
       </div>
     </Section>

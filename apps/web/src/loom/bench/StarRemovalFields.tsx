@@ -21,18 +21,15 @@ function Partner({ of: { params, set } }: { of: EditorProps<Taking> }) {
   return (
     <>
       <Pick
-        label="taken out by"
+        label="Star removal by"
         value={partner ?? OWN}
-        options={[
-          { value: OWN, label: 'this step' },
-          ...names.map((name) => ({ value: name, label: `the file ${name}` })),
-        ]}
+        options={[{ value: OWN, label: 'This step' }, ...names.map((name) => ({ value: name, label: `File ${name}` }))]}
         onChange={(next) => set('partner', next === OWN ? undefined : next)}
       />
       {partner !== undefined && (
         <p className="text-[12.5px] text-hush">
-          {partner} stands for this strand without its stars, moved as the strand is. What changes pixels comes after
-          this step.
+          {partner} is used as the starless version of this strand, aligned the same way. Place steps that change pixels
+          after this one.
         </p>
       )}
     </>
@@ -53,24 +50,24 @@ export function StarTaking({ of: props }: { of: EditorProps<Taking> }) {
       </Section>
       {params.partner === undefined && (
         <Section>
-          <ParamSlider of={props} name="sensitivity" label="boldness" min={0.3} max={3} log digits={2} />
-          <ParamSlider of={props} name="grow" label="gaps" min={0} max={3} digits={2} />
+          <ParamSlider of={props} name="sensitivity" min={0.3} max={3} log digits={2} />
+          <ParamSlider of={props} name="grow" min={0} max={3} digits={2} />
           {measured ? (
             <Rows
               rows={[
-                ['taken', `${count(measured.stars)} ${measured.stars === 1 ? 'star' : 'stars'}`],
+                ['Stars removed', count(measured.stars)],
                 ...(measured.left === null
                   ? []
-                  : [['left of the brighter', `${figure(100 * measured.left, 2)} % of their light`] as const]),
+                  : [['Residual of bright stars', `${figure(100 * measured.left, 2)} % of flux`] as const]),
               ]}
             />
           ) : (
-            <p className="text-[13px] text-soft">Finding the stars on the whole image …</p>
+            <p className="text-[13px] text-soft">Detecting stars on the whole image …</p>
           )}
         </Section>
       )}
       {params.partner === undefined && (
-        <Section title="by hand">
+        <Section title="Manual corrections">
           {also.map((circle, i) => (
             <div
               // biome-ignore lint/suspicious/noArrayIndexKey: a circle has no name but its place in the list
@@ -98,12 +95,12 @@ export function StarTaking({ of: props }: { of: EditorProps<Taking> }) {
             <div className="flex items-center gap-2">
               <span className="text-[12.5px] text-soft">{plural(spare.length, 'star stays', 'stars stay')}</span>
               <Button small look="quiet" onClick={() => set('spare', [])}>
-                Take them too
+                Remove them too
               </Button>
             </div>
           )}
           <p className="text-[12.5px] text-hush">
-            Double-click a star that is to stay; double-click elsewhere to take a circle out. The same again undoes it.
+            Double-click a star to keep it, or elsewhere to remove a circle; double-click again to undo.
           </p>
         </Section>
       )}

@@ -45,7 +45,7 @@ export function Leftovers({ path, spots }: { path: string; spots: readonly (read
           />
         ))}
       </div>
-      <figcaption className="mt-1 text-[12px] text-hush">what is left of the brightest stars, enlarged</figcaption>
+      <figcaption className="mt-1 text-[12px] text-hush">Residuals of the brightest stars, enlarged</figcaption>
     </figure>
   );
 }

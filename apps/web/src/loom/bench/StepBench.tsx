@@ -62,8 +62,8 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
         <Section>
           <p className="text-soft">
             {Editor
-              ? 'What this step says cannot be read; what is wrong stands above. Undo, or take the step away.'
-              : 'This step is kept in the recipe, but this Owl Loom cannot work it yet.'}
+              ? 'The settings of this step are invalid (see above). Undo, or remove the step.'
+              : 'This version of Owl Loom does not know this step; update it. The recipe keeps the step.'}
           </p>
         </Section>
       )}
@@ -91,7 +91,7 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
             look={step.off ? 'lamp' : 'plain'}
             onClick={() => setValue(`${path}.off`, step.off ? undefined : true)}
           >
-            <Power size={13} /> {step.off ? 'Switch on' : 'Off'}
+            <Power size={13} /> {step.off ? 'Turn on' : 'Turn off'}
           </Button>
           {(kind?.pinnable || step.hold) && (
             <Button
@@ -100,19 +100,15 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
               disabled={!held && !step.hold}
               onClick={() => setValue(`${path}.hold`, step.hold ? undefined : held)}
             >
-              <Pin size={13} /> {step.hold ? 'Let figures go' : 'Hold figures'}
+              <Pin size={13} /> {step.hold ? 'Unpin measurements' : 'Pin measurements'}
             </Button>
           )}
           <span className="ml-auto flex">
-            <IconButton
-              label="Earlier on the thread"
-              disabled={!place || place.index === 0}
-              onClick={() => shiftStep(path, -1)}
-            >
+            <IconButton label="Move earlier" disabled={!place || place.index === 0} onClick={() => shiftStep(path, -1)}>
               <ArrowLeft size={15} />
             </IconButton>
             <IconButton
-              label="Later on the thread"
+              label="Move later"
               disabled={!place || place.index >= count - 1}
               onClick={() => shiftStep(path, 1)}
             >
@@ -127,8 +123,8 @@ export function StepBench({ path, step, recipe }: { path: string; step: Step; re
             >
               <button
                 type="button"
-                aria-label="Copy to another thread"
-                title="Copy to another thread"
+                aria-label="Copy to …"
+                title="Copy to …"
                 className="inline-flex size-7 items-center justify-center rounded-md text-soft hover:bg-shelf hover:text-text"
               >
                 <Copy size={14} />

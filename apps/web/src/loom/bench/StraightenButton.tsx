@@ -12,7 +12,7 @@ export function LevelButton() {
       look={drawing ? 'lamp' : 'plain'}
       onClick={() => send(viewChanged({ tool: drawing ? null : 'level' }))}
     >
-      Draw what should be level
+      Straighten by a line
     </Button>
   );
 }

@@ -32,7 +32,7 @@ export function StrandBench({ owner, recipe }: { owner: StepOwner; recipe: Recip
       <Heading
         own
         title={strand.id}
-        says={'stack' in from ? 'a stack as it was imported, with its steps' : `woven from ${sourceName(from)}`}
+        says={'stack' in from ? 'Stack as imported, with its steps' : `Made from ${sourceName(from)}`}
         notices={notices.map((n) => n.message)}
       />
       <Section>
@@ -56,10 +56,10 @@ export function StrandBench({ owner, recipe }: { owner: StepOwner; recipe: Recip
                   </span>,
                 ],
                 ['exposure', exposed(stack.exposure)],
-                ['size', `${count(stack.width)} x ${count(stack.height)}`],
+                ['size', `${count(stack.width)} × ${count(stack.height)} px`],
                 ['sky', stack.figures.planes.map((p) => figure(p.sky, 5)).join(' ')],
                 ['noise', stack.figures.planes.map((p) => figure(p.noise, 5)).join(' ')],
-                ['stars', stack.figures.stars.map((s) => count(s.count)).join(' ')],
+                ['FWHM', stack.figures.stars.map((s) => count(s.count)).join(' ')],
                 ['FWHM', `${stack.figures.stars.map((s) => figure(s.fwhm, 2)).join(' ')} px`],
               ]}
             />
@@ -76,7 +76,9 @@ export function StrandBench({ owner, recipe }: { owner: StepOwner; recipe: Recip
         <Button small look="danger" disabled={users.length > 0} onClick={() => removeStrand(strand.id)}>
           <Trash2 size={13} /> Remove strand
         </Button>
-        {users.length > 0 && <p className="text-[12.5px] text-hush">Used by {users.join(', ')}, so it stays.</p>}
+        {users.length > 0 && (
+          <p className="text-[12.5px] text-hush">Used by {users.join(', ')}: remove it there first.</p>
+        )}
       </Section>
     </>
   );

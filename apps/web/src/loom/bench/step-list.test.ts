@@ -51,7 +51,7 @@ describe('steps that can be added', () => {
   it('say where they are made for other data', () => {
     const but = (domain: 'linear' | 'stretched', forMask = false) =>
       Object.fromEntries(kindsIn(addableSteps({ planes: 1, domain }, forMask)).map((step) => [step.kind.do, step.but]));
-    expect(but('stretched').gradient).toBe('made for linear data, and this is stretched');
+    expect(but('stretched').gradient).toBe('needs linear data; this is stretched');
     expect(but('linear').gradient).toBeUndefined();
     expect(but('linear').levels).toMatch(/stretched/);
     // Masks are stretched by nature and never warn.
@@ -59,8 +59,8 @@ describe('steps that can be added', () => {
   });
 
   it('begin with those for masks where a mask is made', () => {
-    expect(addableSteps(undefined, true)[0].name).toBe('for masks');
-    expect(addableSteps(undefined, false)[0].name).not.toBe('for masks');
+    expect(addableSteps(undefined, true)[0].name).toBe('Masks');
+    expect(addableSteps(undefined, false)[0].name).not.toBe('Masks');
   });
 
   it.each([

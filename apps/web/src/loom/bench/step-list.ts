@@ -27,8 +27,8 @@ function takesOf({ accepts: takes }: StepSpec): string {
 
 /** Why a step cannot follow an image of so many planes. */
 function misfit({ accepts: takes }: StepSpec, mono: boolean): string | undefined {
-  if (takes.planes === 'colour' && mono) return 'takes colour: put it on the cloth, or on a layer or strand in colour';
-  if (takes.planes === 'mono' && !mono) return 'takes one channel: put it on a strand of one filter';
+  if (takes.planes === 'colour' && mono) return 'needs colour: add it to the cloth, or to a layer or strand in colour';
+  if (takes.planes === 'mono' && !mono) return 'needs one channel: add it to a strand of one filter';
   return undefined;
 }
 
@@ -50,7 +50,7 @@ export function addableSteps(image: Pick<PathInfo, 'planes' | 'domain'> | undefi
     return {
       kind,
       takes: takesOf(kind),
-      ...(!fits && { but: `made for ${domain} data, and this is ${has}` }),
+      ...(!fits && { but: `needs ${domain} data; this is ${has}` }),
       ...(cannot && { cannot }),
     };
   };
@@ -67,11 +67,11 @@ export function addableSteps(image: Pick<PathInfo, 'planes' | 'domain'> | undefi
 export const ELSEWHERE: readonly { readonly words: readonly string[]; readonly where: string }[] = [
   {
     words: ['synthetic luminance', 'combine luminance', 'super luminance', 'average'],
-    where: 'Add a strand and choose “average”: it weighs several strands into one.',
+    where: 'Add a strand and choose “average”: the weighted mean of several strands.',
   },
   {
     words: ['crop the picture', 'straighten the picture'],
-    where: 'Choose the cloth: what is written, its turn and its rectangle are set there.',
+    where: 'Select the cloth: its export area and rotation are set there.',
   },
   { words: ['blend', 'layer', 'screen', 'lighten'], where: 'Add a layer: its blend mode is set in the bench.' },
 ];

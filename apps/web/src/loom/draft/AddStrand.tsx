@@ -46,8 +46,8 @@ export function AddStrand({ x, y }: { x: number; y: number }) {
             ]
           : []),
         {
-          label: 'mix',
-          says: 'several strands in one colour image',
+          label: 'tie-up',
+          says: 'weighted strands to R, G, B',
           apart: true,
           disabled: ids.length === 0,
           onSelect: () =>
@@ -58,13 +58,13 @@ export function AddStrand({ x, y }: { x: number; y: number }) {
         },
         {
           label: 'average',
-          says: 'several strands as one',
+          says: 'weighted mean of strands',
           disabled: ids.length < 2,
           onSelect: () => addStrand('average', { average: ids.slice(0, 2), by: 'signal' }),
         },
         {
           label: 'formula',
-          says: 'strands by your own arithmetic',
+          says: 'a formula over strands',
           disabled: ids.length === 0,
           onSelect: () => addStrand('formula', { formula: ids.length > 0 ? formulaStarts(ids)[0].text : '0' }),
         },

@@ -110,7 +110,7 @@ export function Draft() {
             // Where threads are short, the buttons beside `strands` reach as far; the columns have their letters.
             ...(layout.tieX - 66 > BUTTONS ? [{ x: layout.tieX - 66, text: 'tie-up' }] : []),
             { x: layout.layersX, text: inside ? `layers in ${ownerName(recipe, inside)}` : 'layers' },
-            { x: layout.clothX, text: inside ? 'way back up' : 'cloth' },
+            { x: layout.clothX, text: inside ? 'Back' : 'cloth' },
           ].map(({ x, text }) => (
             <span
               key={text}
@@ -140,7 +140,7 @@ export function Draft() {
           ))}
           <span className="sticky left-full z-20 float-right mt-0.5 mr-1.5 bg-room">
             <IconButton
-              label={tall ? 'As much of the draft as fits (F)' : 'The whole draft (F)'}
+              label={tall ? 'Compact draft (F)' : 'Full draft (F)'}
               active={tall}
               onClick={() => send(viewChanged({ tallDraft: !tall }))}
             >
@@ -171,7 +171,7 @@ export function Draft() {
             <button
               type="button"
               onClick={() => choose(inside.path)}
-              title="Back to the room above (Shift ↑)"
+              title="Back to the cloth above (Shift+↑)"
               className="absolute z-10 inline-flex h-7 max-w-44 -translate-y-1/2 items-center gap-1.5 rounded-[7px] border border-soft bg-room px-3 font-semibold hover:bg-shelf"
               style={{ left: layout.clothX - 8, top: layout.clothY }}
             >

@@ -38,7 +38,7 @@ export function Knot({ x, y, colour, weight: own, effect, idle, off, label, onCh
       aria-valuemax={4}
       aria-valuenow={weight}
       title={
-        idle ? `${label}: shared, and alone in its column, it counts as 100. Drag it to set its strength.` : undefined
+        idle ? `${label}: normalised and alone in its column, it counts as 100. Drag it to set the weight.` : undefined
       }
       data-idle={idle || undefined}
       className="group absolute z-10 flex size-10 -translate-x-1/2 -translate-y-1/2 cursor-ns-resize touch-none items-center justify-center"

@@ -75,7 +75,7 @@ export function LayerCard({
           <span
             role="img"
             aria-label="masked"
-            title={typeof layer.mask === 'string' ? `seen through ${layer.mask}` : 'seen through a mask of its own'}
+            title={typeof layer.mask === 'string' ? `Mask: ${layer.mask}` : 'Own mask'}
             className="h-3 w-2.5 shrink-0 rounded-[2px] border border-dashed border-soft"
           />
         )}

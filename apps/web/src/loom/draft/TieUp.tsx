@@ -11,7 +11,7 @@ import { type DraftLayout, mixAt } from './layout';
 
 /** What a press on a column's or a strand's name does. */
 export const switchHint = (name: string, off: boolean): string =>
-  off ? `Switch ${name} on again` : `Switch ${name} off for a look; its numbers stay`;
+  off ? `Turn ${name} on` : `Turn ${name} off (weights are kept)`;
 
 /** Whether a weight does not count, since its strand or its column is switched off. */
 const isOff = ({ off }: Mix, id: string, column: ColumnName): boolean =>

@@ -18,28 +18,28 @@ export function formulaStarts(ids: readonly string[]): FormulaStart[] {
   const red = written(pick(ids, /^(r|red)$/i, 1));
   return [
     {
-      name: 'a line into red, by share',
-      says: 'a part of the line, the rest the broadband red',
+      name: 'Blend a line into red',
+      says: '40 % of the line, 60 % of broadband red',
       text: `mix(${red}, ${ha}, 0.4)`,
     },
     {
-      name: 'a line into red, above the continuum only',
-      says: 'what the line shows beyond starlight, added to red',
+      name: 'Add continuum-subtracted line to red',
+      says: 'the line without starlight, added to red',
       text: `k = 0.2\nline = ${ha} - k * (${red} - sky(${red}))\n${red} + max(0, line - sky(${ha}))`,
     },
     {
-      name: 'a green out of two lines',
+      name: 'Synthetic green from two lines',
       says: 'hydrogen where it is strong, oxygen elsewhere',
       text: `w = clamp(${ha} * ${oxygen}, 0, 1) ^ 0.5\nmix(${oxygen}, ${ha}, w)`,
     },
     {
-      name: 'the greater of two',
-      says: 'pixel by pixel, about their own skies',
+      name: 'Maximum of two',
+      says: 'per pixel, relative to the sky of each',
       text: `sky(${ha}) + max(${ha} - sky(${ha}), ${sulfur} - sky(${sulfur}))`,
     },
     {
-      name: 'one screened over the other',
-      says: 'both bright, neither burnt; for stretched strands',
+      name: 'Screen of two',
+      says: 'combines both without clipping; for stretched strands',
       text: `screen(${ha}, ${oxygen})`,
     },
   ];

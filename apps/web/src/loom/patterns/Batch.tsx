@@ -7,7 +7,7 @@ import type { Recipe } from '#recipe/schema';
 import { joinWithAnd } from '#base/join-words';
 import { api, faultText, useSwatchesQuery, useTargetsQuery } from '../../store/api';
 import { fetchStackAssessment } from '../../store/create-recipe';
-import type { TargetCard } from '../../store/rows';
+import type { TargetCard } from '#api/targets';
 import { store, useAppSelector } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
@@ -30,7 +30,7 @@ async function wovenOn(target: string, palette: Palette): Promise<State> {
     const made = await store.dispatch(api.endpoints.addRecipe.initiate({ target, body }));
     if (!made.data) return { state: 'failed', why: faultText(made.error) };
     const recipeId = made.data.id;
-    const kept = await store.dispatch(api.endpoints.keepSwatch.initiate({ target, recipeId, body }));
+    const kept = await store.dispatch(api.endpoints.saveSwatch.initiate({ target, recipeId, body }));
     return kept.error ? { state: 'failed', why: faultText(kept.error) } : { state: 'woven', recipeId };
   } catch (fault) {
     if (fault instanceof UserError) return { state: 'failed', why: fault.message };
@@ -104,22 +104,22 @@ export function Batch({ target, onClose }: { target: TargetCard; onClose: () => 
                     />
                     <span className="grow">{one.name}</span>
                     {missing.length > 0 && (
-                      <span className="text-[12.5px] text-soft">lacks {joinWithAnd(missing)}</span>
+                      <span className="text-[12.5px] text-soft">needs {joinWithAnd(missing)}</span>
                     )}
                   </label>
                 </li>
               );
             })}
-            {others.length === 0 && <li className="text-soft">There is no other target yet.</li>}
+            {others.length === 0 && <li className="text-soft">No other targets yet.</li>}
           </ul>
           <p className="mt-3 text-[12.5px] text-hush">
-            Each gets a recipe of its own and a swatch. What belongs to this one picture is left out; alignments and
-            uneven skies are seen to.
+            Each target gets its own recipe and swatch. Alignment and gradients are measured anew; crops and hand work
+            are left out.
           </p>
         </>
       )}
       <div className="mt-4 flex justify-end gap-2">
-        <Button onClick={onClose}>{begun ? 'Done' : 'Not now'}</Button>
+        <Button onClick={onClose}>{begun ? 'Done' : 'Cancel'}</Button>
         {!begun && (
           <Button look="lamp" disabled={chosen.length === 0} onClick={() => void start()}>
             Weave

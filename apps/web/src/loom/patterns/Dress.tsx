@@ -3,9 +3,9 @@ import { Link } from 'react-router';
 import { UserError } from '#base/errors';
 import { withPaletteWeights } from '#recipe/palettes/recolour';
 import type { Recipe } from '#recipe/schema';
-import { api, faultText, useDressingsQuery, useSwatchesQuery } from '../../store/api';
+import { api, faultText, useAllPalettesQuery, useSwatchesQuery } from '../../store/api';
 import { store, useAppSelector } from '../../store/store';
-import type { TargetCard } from '../../store/rows';
+import type { TargetCard } from '#api/targets';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { useStacks } from '../stacks-context';
@@ -28,7 +28,7 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
   const recipe = useAppSelector((state) => state.draft.recipe);
   const recipeId = useAppSelector((state) => state.draft.id);
   const stacks = useStacks();
-  const { data: palettes = [], error } = useDressingsQuery();
+  const { data: palettes = [], error } = useAllPalettesQuery();
   const { data: swatches = [] } = useSwatchesQuery(target.id);
   const [chosen, setChosen] = useState<readonly string[]>([]);
   const [states, setStates] = useState<Readonly<Record<string, State>>>({});
@@ -52,7 +52,7 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
     for (const choice of wanted) {
       if (!('recipe' in choice)) continue;
       const asked = { target: target.id, recipeId, body: choice.recipe };
-      const kept = await store.dispatch(api.endpoints.keepSwatch.initiate(asked));
+      const kept = await store.dispatch(api.endpoints.saveSwatch.initiate(asked));
       const state: State = kept.data ? { swatch: kept.data.id } : { state: 'failed', why: faultText(kept.error) };
       setStates((before) => ({ ...before, [choice.name]: state }));
     }
@@ -104,8 +104,7 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
             ))}
           </ul>
           <p className="mt-3 text-[12.5px] text-hush">
-            The weights of the lowest tie-up are taken from the palette; all else stays as you have made it. Each
-            picture is kept as a swatch.
+            Only the weights of the lowest tie-up change. Each result is saved as a swatch.
           </p>
         </>
       )}
@@ -115,10 +114,10 @@ export function Dress({ target, onClose }: { target: TargetCard; onClose: () => 
             to={`/targets/${target.id}/swatches`}
             className="inline-flex h-8 items-center px-3 text-soft hover:text-lamp"
           >
-            look at them on the wall
+            Open in Swatches
           </Link>
         )}
-        <Button onClick={onClose}>{begun ? 'Done' : 'Not now'}</Button>
+        <Button onClick={onClose}>{begun ? 'Done' : 'Cancel'}</Button>
         {!begun && (
           <Button look="lamp" disabled={chosen.length === 0} onClick={() => void start()}>
             Weave

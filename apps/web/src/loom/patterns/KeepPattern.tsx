@@ -6,7 +6,7 @@ import { extractPattern } from '#recipe/patterns/pattern';
 import type { Pattern } from '#recipe/patterns/schema';
 import { type StepOwner, stepOwnerAt } from '#recipe/walk';
 import type { Recipe } from '#recipe/schema';
-import { useKeepPatternMutation } from '../../store/api';
+import { useSavePatternMutation } from '../../store/api';
 import { store } from '../../store/store';
 import { showError } from '../../store/show-error';
 import { Button, Choice } from '../../ui/controls';
@@ -33,7 +33,7 @@ export function KeepPattern({ onClose }: { onClose: () => void }) {
   const owner = recipe ? stepOwnerAt(recipe, chosen) : undefined;
   const kinds = recipe ? kindsFor(recipe, owner) : [];
   const [kind, setKind] = useState(kinds[0]?.value);
-  const [keep, { isLoading }] = useKeepPatternMutation();
+  const [keep, { isLoading }] = useSavePatternMutation();
   const { register, handleSubmit, formState } = useForm({ defaultValues: { name: '', says: '' } });
   const submit = handleSubmit(async ({ name, says }) => {
     if (!recipe || !owner || !kind) return;
@@ -47,11 +47,11 @@ export function KeepPattern({ onClose }: { onClose: () => void }) {
       toast.error(fault.message);
       return;
     }
-    toast.success(`${name} is kept; thread it onto any recipe from the list of recipes.`);
+    toast.success(`Pattern ${name} saved. Apply it from the recipe menu.`);
     onClose();
   });
   return (
-    <Dialog open onOpenChange={(open) => !open && onClose()} title="Keep a pattern">
+    <Dialog open onOpenChange={(open) => !open && onClose()} title="Save as pattern">
       <form
         onSubmit={(event) => void submit(event)}
         className="space-y-3"
@@ -59,15 +59,14 @@ export function KeepPattern({ onClose }: { onClose: () => void }) {
       >
         <TextField label="name" {...register('name', NAME)} trouble={formState.errors.name && 'Give it a name.'} />
         {kind && kinds.length > 1 && <Choice label="of" value={kind} options={kinds} onChange={setKind} />}
-        <TextField label="what it is for, in a few words" {...register('says', { maxLength: 500 })} />
+        <TextField label="Description" {...register('says', { maxLength: 500 })} />
         <p className="text-[12.5px] text-hush">
-          It goes by filters: whatever strands it reads become parts that another target’s strands play. Pinned figures
-          are let go.
+          Strands are matched by filter on other targets. Pinned measurements are left out.
         </p>
         <div className="flex justify-end gap-2">
-          <Button onClick={onClose}>Not now</Button>
+          <Button onClick={onClose}>Cancel</Button>
           <Button look="lamp" type="submit" disabled={isLoading || !kind}>
-            Keep it
+            Save
           </Button>
         </div>
       </form>

@@ -4,8 +4,8 @@ import { UserError } from '#base/errors';
 import { type RoleAssignment, assignRoles, applyPattern } from '#recipe/patterns/pattern';
 import { strandOwners, stepOwnerAt } from '#recipe/walk';
 import type { Recipe } from '#recipe/schema';
-import { useDropPatternMutation, usePatternsQuery } from '../../store/api';
-import type { PatternRow } from '../../store/rows';
+import { useDeletePatternMutation, usePatternsQuery } from '../../store/api';
+import type { PatternRow } from '#api/palettes';
 import { recipeChanged } from '../../store/draft';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { BitmapView } from '../../ui/BitmapView';
@@ -23,13 +23,13 @@ const NOBODY = '—';
 export function ThreadPattern({ onClose }: { onClose: () => void }) {
   const { data: patterns = [] } = usePatternsQuery();
   const [chosen, setChosen] = useState<PatternRow>();
-  const [drop] = useDropPatternMutation();
+  const [drop] = useDeletePatternMutation();
   return (
-    <Dialog wide open onOpenChange={(open) => !open && onClose()} title="Thread a pattern">
+    <Dialog wide open onOpenChange={(open) => !open && onClose()} title="Apply pattern">
       {patterns.length === 0 ? (
         <p className="text-soft">
-          No pattern is kept yet. Choose a strand, a layer, a mask or the cloth, and press “Keep a pattern” in the list
-          of recipes.
+          No patterns yet. Select a strand, layer, mask or the cloth, then choose “Save as pattern …” in the recipe
+          menu.
         </p>
       ) : (
         <div className="grid grid-cols-[15rem_1fr] gap-5">
@@ -54,7 +54,7 @@ export function ThreadPattern({ onClose }: { onClose: () => void }) {
           {chosen ? (
             <Threading key={chosen.id} pattern={chosen} onClose={onClose} />
           ) : (
-            <p className="text-soft">Choose one: it is shown here before it is taken.</p>
+            <p className="text-soft">Select a pattern to preview it.</p>
           )}
         </div>
       )}
@@ -112,7 +112,7 @@ function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; 
             key={id}
             label={filter && filter !== id ? `${id} (${filter})` : id}
             value={value}
-            options={[...(player ? [] : [{ value: NOBODY, label: 'nobody yet' }]), ...players]}
+            options={[...(player ? [] : [{ value: NOBODY, label: 'not assigned' }]), ...players]}
             onChange={(next) => {
               const [kind, ...rest] = next.split(' ');
               const own = rest.join(' ');
@@ -122,7 +122,7 @@ function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; 
         );
       })}
       <div className="flex justify-end gap-2">
-        <Button onClick={onClose}>Not now</Button>
+        <Button onClick={onClose}>Cancel</Button>
         <Button
           look="lamp"
           disabled={!woven}
@@ -131,7 +131,7 @@ function Threading({ pattern: { name, body }, onClose }: { pattern: PatternRow; 
             onClose();
           }}
         >
-          Take it
+          Apply
         </Button>
       </div>
     </div>

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { SwatchRow } from '../../store/rows';
+import type { SwatchRow } from '#api/swatches';
 
 /** One of several pictures that are being woven: the picture once it is there, or why there is none. */
 export function WovenTile({

@@ -2,7 +2,7 @@ import { useEffect, useState } from 'react';
 import { rectAtLevel, levelForPixels } from '#image/raster/pyramid';
 import type { Recipe } from '#recipe/schema';
 import { takeEngine } from '../../engine/worker-client';
-import type { StackRow } from '../../store/rows';
+import type { StackRow } from '#api/stacks';
 import { workerStack } from '../../engine/worker-stack';
 
 /** Pixels of the small picture, about. */

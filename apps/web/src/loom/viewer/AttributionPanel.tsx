@@ -92,16 +92,16 @@ export function OriginPanel({ rect }: { rect: Rect }) {
   );
   return (
     <section
-      aria-label="Where the colour comes from"
+      aria-label="Colour origin"
       className="pointer-events-auto absolute top-3 right-3 max-h-[85%] w-96 overflow-y-auto rounded-lg border border-rim bg-black/85 px-3 py-2 text-[12.5px] shadow-2xl"
       onPointerDown={(event) => event.stopPropagation()}
     >
       <header className="mb-1 flex items-center justify-between gap-4">
         <span className="figures text-soft">
           {count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}
-          {told && told.level > 0 ? ` · seen at 1:${2 ** told.level}` : ''}
+          {told && told.level > 0 ? ` · measured at 1:${2 ** told.level}` : ''}
         </span>
-        <IconButton label="Enough asked (Esc)" onClick={() => send(viewChanged({ attributionRect: null, tool: null }))}>
+        <IconButton label="Close (Esc)" onClick={() => send(viewChanged({ attributionRect: null, tool: null }))}>
           <X size={14} />
         </IconButton>
       </header>
@@ -118,7 +118,7 @@ export function OriginPanel({ rect }: { rect: Rect }) {
               className="h-4 w-4 shrink-0 rounded-[3px] border border-edge"
               style={{ background: chip(told.colour) }}
             />
-            <span className="grow text-soft">together</span>
+            <span className="grow text-soft">Total</span>
             <Change change={told.colour} />
           </p>
         </>

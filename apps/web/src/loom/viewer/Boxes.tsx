@@ -46,7 +46,12 @@ export function Boxes({ path, viewport, turned }: { path: string; viewport: View
   if (!isGradient) return null;
   const m = matrix(viewport, turned);
   return (
-    <svg ref={svg} className="pointer-events-none absolute inset-0 size-full" role="group" aria-label="Sample boxes">
+    <svg
+      ref={svg}
+      className="pointer-events-none absolute inset-0 size-full"
+      role="group"
+      aria-label="Background samples"
+    >
       {boxes.map((box, i) => {
         const [cx, cy] = [m[0] * box.x + m[2] * box.y + m[4], m[1] * box.x + m[3] * box.y + m[5]];
         const side = Math.max(7, box.size * viewport.zoom);

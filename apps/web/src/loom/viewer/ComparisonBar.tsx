@@ -4,7 +4,8 @@ import { useParams } from 'react-router';
 import { layersOfList, maskOwners, strandOwners } from '#recipe/walk';
 import type { Recipe } from '#recipe/schema';
 import { usePalettesQuery, useSwatchesQuery, useTargetQuery } from '../../store/api';
-import type { SwatchRow, TargetCard } from '../../store/rows';
+import type { SwatchRow } from '#api/swatches';
+import type { TargetCard } from '#api/targets';
 import { COMPARES } from '../../image-view/compare';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { type ComparisonTarget, viewChanged } from '../../store/view';
@@ -31,10 +32,10 @@ function choicesOf(
     against: { kind: 'place', path } as const,
   });
   return [
-    { value: 'before', label: 'the state before it', against: { kind: 'before' } },
-    { value: 'unmasked', label: 'the same without its mask', against: { kind: 'unmasked' } },
-    ...(held ? [{ value: 'held', label: 'the held state', against: { kind: 'held' } as const }] : []),
-    { value: 'opened', label: 'the recipe as it was opened', against: { kind: 'opened' } },
+    { value: 'before', label: 'Before this step', against: { kind: 'before' } },
+    { value: 'unmasked', label: 'Without its mask', against: { kind: 'unmasked' } },
+    ...(held ? [{ value: 'held', label: 'Reference state', against: { kind: 'held' } as const }] : []),
+    { value: 'opened', label: 'Recipe as opened', against: { kind: 'opened' } },
     place('cloth', 'cloth', 'in this recipe'),
     ...layersOfList(recipe, 'cloth.layers').flatMap((owner) => [
       place(`${owner.path}@cloth`, `cloth up to ${ownerName(recipe, owner)}`, 'in this recipe'),
@@ -94,7 +95,7 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
       ? beside.why
       : other || beside.state === 'coming'
         ? undefined
-        : (scene?.besideFault ?? (beside.state === 'none' ? 'nothing comes before this' : undefined));
+        : (scene?.besideFault ?? (beside.state === 'none' ? 'Nothing comes before this step.' : undefined));
   return (
     <div className="pointer-events-auto absolute top-12 left-1/2 flex -translate-x-1/2 flex-col items-center gap-1.5 rounded-lg border border-rim bg-black/85 px-3 py-1.5 text-[13px] whitespace-nowrap">
       <div className="flex items-center gap-3">
@@ -116,13 +117,13 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
           }}
         />
         <IconButton
-          label="Hold this state against what comes"
+          label="Set as reference state"
           active={view.comparisonTarget.kind === 'held' && view.heldRecipe === recipe}
           onClick={() => send(viewChanged({ heldRecipe: recipe, comparisonTarget: { kind: 'held' } }))}
         >
           <Pin size={14} />
         </IconButton>
-        <IconButton label="No longer" onClick={() => send(viewChanged({ compare: 'off' }))}>
+        <IconButton label="Stop comparing" onClick={() => send(viewChanged({ compare: 'off' }))}>
           <X size={14} />
         </IconButton>
       </div>
@@ -130,8 +131,8 @@ export function AgainstBar({ other }: { other: Other | undefined }) {
       {view.compare === 'drift' && <DriftLine told={shown?.reply.drift} />}
       {apart && (
         <span className="text-soft">
-          grey is no difference · <b className="figures font-normal text-text">{(100 * apart.share).toFixed(1)} %</b> of
-          what is shown differs, by <b className="figures font-normal text-text">{apart.most.toPrecision(2)}</b> at most
+          Grey = no difference · <b className="figures font-normal text-text">{(100 * apart.share).toFixed(1)} %</b> of
+          the view differs, by <b className="figures font-normal text-text">{apart.most.toPrecision(2)}</b> at most
         </span>
       )}
     </div>

@@ -10,7 +10,7 @@ const UNITS = { hue: '°', lightness: '', chroma: '' } as const;
 const ENDS = {
   hue: ['clockwise', 'counter-clockwise'],
   lightness: ['darker', 'lighter'],
-  chroma: ['duller', 'more colourful'],
+  chroma: ['less chroma', 'more chroma'],
 } as const;
 
 const css = (colour: readonly number[]): string => `rgb(${colour.join(' ')})`;
@@ -21,13 +21,13 @@ export function DriftLine({ told }: { told: DriftSummary | null | undefined }) {
   const send = useAppDispatch();
   const { mask, within } = useDriftLook();
   const end = `${DRIFT_ENDS[kind]}${UNITS[kind]}`;
-  const place = within ? 'Outside the rectangle: ' : mask ? 'Outside the mask: ' : '';
+  const place = within ? 'Outside the region: ' : mask ? 'Outside the mask: ' : '';
   const most = told?.most;
   return (
     <div className="flex flex-col items-center gap-1.5 pb-0.5" data-testid="drift">
       <div className="flex items-center gap-3">
         <Choice
-          label="what has moved"
+          label="Show change of"
           hideLabel
           value={kind}
           options={DRIFTS.map((value) => ({ value, label: value }))}
@@ -48,10 +48,10 @@ export function DriftLine({ told }: { told: DriftSummary | null | undefined }) {
       {told && (
         <span className="flex items-center gap-2 text-soft">
           {place}
-          {place ? driftText(told, kind) : `${driftText(told, kind)}, of what is shown`}
+          {place ? driftText(told, kind) : `${driftText(told, kind)} of the view`}
           {most && (
             <Button small look="quiet" onClick={() => send(viewChanged({ attributionRect: most }))}>
-              most of it here
+              Go to maximum
             </Button>
           )}
         </span>

@@ -22,7 +22,7 @@ export function GuardLine({ rect }: { rect: Rect }) {
   const moved = told && guardText(told);
   return (
     <section
-      aria-label="Guarded place"
+      aria-label="Guarded region"
       className={`pointer-events-auto absolute bottom-14 left-3 flex items-center gap-2 rounded-md border bg-black/85 px-3 py-1 text-[13px] ${moved ? 'border-ember/60' : 'border-edge'}`}
     >
       {moved ? (
@@ -31,9 +31,9 @@ export function GuardLine({ rect }: { rect: Rect }) {
         <ShieldCheck size={15} className="shrink-0 text-soft" />
       )}
       <span role={moved ? 'alert' : 'status'} className={moved ? 'text-text' : 'text-soft'}>
-        {moved ? `Of the guarded place ${moved}.` : 'The guarded place stays as it is.'}
+        {moved ? `Guarded region: ${moved}` : 'Guarded region unchanged'}
       </span>
-      <IconButton label="Guard it no longer" onClick={() => send(viewChanged({ guard: null }))}>
+      <IconButton label="Stop guarding" onClick={() => send(viewChanged({ guard: null }))}>
         <X size={14} />
       </IconButton>
     </section>

@@ -14,8 +14,8 @@ import { useStrandColours } from '../strands';
 
 /** Steps that work in a region of their own, and what their button says. */
 const REGIONAL: Readonly<Record<string, string>> = {
-  'linear-fit': 'Fit in here',
-  'level-sky': 'Level by this',
+  'linear-fit': 'Fit in this region',
+  'level-sky': 'Use for sky level',
   crop: 'Crop to this',
 };
 
@@ -64,9 +64,9 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
       <header className="mb-1 flex items-center justify-between gap-4">
         <span className="figures text-soft">
           {count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}
-          {reply && reply.level > 0 ? ` · seen at 1:${2 ** reply.level}` : ''}
+          {reply && reply.level > 0 ? ` · measured at 1:${2 ** reply.level}` : ''}
         </span>
-        <IconButton label="Let the rectangle go (Esc)" onClick={close}>
+        <IconButton label="Clear region (Esc)" onClick={close}>
           <X size={14} />
         </IconButton>
       </header>
@@ -79,17 +79,17 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
             close();
           }}
         >
-          This is sky
+          Use as sky background
         </Button>
         <Button
           small
-          title="Says so when what you do elsewhere moves the colours here"
+          title="Warns if edits elsewhere change the colours in this region"
           onClick={() => {
             send(viewChanged({ guard: rect }));
             close();
           }}
         >
-          Guard this
+          Guard colours
         </Button>
         {use && (
           <Button
@@ -112,14 +112,14 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
               close();
             }}
           >
-            Write only this
+            Export only this region
           </Button>
         )}
       </div>
       <table className="figures">
         <thead>
           <tr className="text-left text-[11.5px] text-hush">
-            {['', 'median', 'mean', 'noise', 'least', 'greatest'].map((head) => (
+            {['', 'median', 'mean', 'noise', 'min', 'max'].map((head) => (
               <th key={head} className="pr-4 font-normal">
                 {head}
               </th>
@@ -136,7 +136,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
                   {all.length === 3 && <span className="text-hush"> {'rgb'[p]}</span>}
                 </td>
                 {[plane.median, plane.mean, plane.noise, plane.min, plane.max].map((value, k) => (
-                  <td key={['median', 'mean', 'noise', 'least', 'greatest'][k]} className="pr-4">
+                  <td key={['median', 'mean', 'noise', 'min', 'max'][k]} className="pr-4">
                     {figure(value, k === 2 ? 5 : 4)}
                   </td>
                 ))}

@@ -12,5 +12,5 @@ export function useWork(): string | undefined {
 /** That figures on the screen are provisional, and what is being measured. */
 export function Settling() {
   const work = useWork();
-  return <span className="text-lamp"> · settling{work === undefined ? '' : `, ${work}`}</span>;
+  return <span className="text-lamp"> · Refining …{work === undefined ? '' : `, ${work}`}</span>;
 }

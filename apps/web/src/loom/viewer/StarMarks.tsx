@@ -48,7 +48,7 @@ export function StarMarks({ path, viewport, pane }: { path: string; viewport: Vi
       >
         {list
           ? `${count(list.count)} stars${saturated ? `, ${count(saturated)} saturated` : ''}${list.count > list.stars.length ? `; the brightest ${count(list.stars.length)} are marked` : ''}`
-          : 'Finding the stars …'}
+          : 'Detecting stars …'}
       </span>
     </>
   );

@@ -1,5 +1,5 @@
 import { TriangleAlert } from 'lucide-react';
-import { imageName, imageTitle, stepAt, stepName, stepTitle } from '#recipe/names';
+import { imageName, imageTitle, located, stepAt, stepName, stepTitle } from '#recipe/names';
 import { stepLocation } from '#recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged, type Watch } from '../../store/view';
@@ -30,7 +30,7 @@ function WatchSwitch() {
           key={one}
           type="button"
           aria-pressed={on === one}
-          title={`Show ${one === 'bead' ? imageTitle(recipe, chosen) : one === 'layer' ? 'the cloth up to this layer' : 'the whole cloth'} while you set it (W)`}
+          title={`Show ${one === 'bead' ? imageTitle(recipe, chosen) : one === 'layer' ? 'the cloth up to this layer' : 'the whole cloth'} while editing (W)`}
           onClick={() => send(viewChanged({ watch: one }))}
           className={`rounded px-2 py-1 ${on === one ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
         >
@@ -66,16 +66,16 @@ export function StateLine({
     ? (scene?.faults.find((f) => path.startsWith(f.path) || f.path.startsWith(path)) ?? scene?.faults[0])
     : undefined;
   const obstacle = obstacleAt(scene, path);
-  const message = broken ? broken.message : (fault ?? obstacle);
+  const message = broken ? located(recipe, broken) : (fault ?? obstacle);
   // A rectangle that can be pulled has its handles at the corners: nothing lies on those.
   const hasCorners = path === 'cloth' ? typeof recipe.cloth?.extent === 'object' : kind === 'crop';
   const linear = info?.domain === 'linear';
   const bright = linear
     ? view.mode === 'bright'
       ? view.anchor && path.startsWith('strands')
-        ? 'one brightness for all strands'
-        : 'brightened to look at, still linear'
-      : 'linear, as it is'
+        ? `Linear · display stretch of ${view.anchor}`
+        : 'Linear · display stretch'
+      : 'Linear · no display stretch'
     : info?.domain === 'stretched'
       ? 'stretched'
       : '';
@@ -88,17 +88,17 @@ export function StateLine({
         <div className="flex max-w-full flex-wrap items-start gap-1.5">
           <div className="rounded-md bg-black/75 px-3 py-1.5 text-[13px]">
             <b className="font-semibold">{imageName(recipe, path)}</b>
-            {watching && <span className="text-soft"> · you set {stepTitle(recipe, chosen)}</span>}
+            {watching && <span className="text-soft"> · editing {stepTitle(recipe, chosen)}</span>}
             {kind && (
               <span className="text-soft">
                 {' '}
-                {view.showRemoved ? '· what was taken out by' : 'after'} {stepName(kind)}
+                {view.showRemoved ? '· Removed by' : 'after'} {stepName(kind)}
               </span>
             )}
             {bright && !(view.showRemoved && kind) && <span className="text-hush"> · {bright}</span>}
             {obstacle ? <span className="text-ember"> · cannot be finished</span> : settling && <Settling />}
             {shown?.reply.proof && !settling && (
-              <span className="text-soft" title="These are the pixels of the true full size, as they would be written.">
+              <span className="text-soft" title="Full-resolution pixels, identical to an export.">
                 {' '}
                 · proof
               </span>

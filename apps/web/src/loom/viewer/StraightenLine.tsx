@@ -5,7 +5,7 @@ export function LevelLine({ from, to }: { from: Spot | undefined; to: Spot | und
   if (!from || !to)
     return (
       <span className="absolute top-12 left-3 rounded-md bg-black/75 px-3 py-1 text-[12.5px] text-lamp">
-        Drag a line along what should be level or upright.
+        Drag a line along an edge that should be horizontal or vertical.
       </span>
     );
   return (

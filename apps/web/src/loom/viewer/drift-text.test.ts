@@ -5,13 +5,13 @@ const told = { hue: 0.004, lightness: 0, chroma: 0.2, most: null };
 
 describe('what has moved, in words', () => {
   it('is a share and what it did', () => {
-    expect(driftText(told, 'hue')).toBe('0.4 % turned by more than 5 degrees');
-    expect(driftText(told, 'lightness')).toBe('nothing became lighter or darker by more than 0.02');
+    expect(driftText(told, 'hue')).toBe('0.4 % changed hue by more than 5°');
+    expect(driftText(told, 'lightness')).toBe('nothing changed lightness by more than 0.02');
     expect(percent(0.0004)).toBe('under 0.1 %');
   });
 
   it('of a guarded place is only what is worth a warning', () => {
-    expect(guardText(told)).toBe('20.0 % gained or lost more than 0.02 of chroma');
+    expect(guardText(told)).toBe('20.0 % changed chroma by more than 0.02');
     expect(guardText({ ...told, chroma: 0.01 })).toBeUndefined();
   });
 });

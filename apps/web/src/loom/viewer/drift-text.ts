@@ -2,9 +2,9 @@ import { DRIFTS, type DriftSummary, type DriftKind, DRIFT_THRESHOLDS } from '#al
 
 /** What a share of the picture has done, by what of its colour has moved. */
 const DEEDS: Readonly<Record<DriftKind, string>> = {
-  hue: `turned by more than ${DRIFT_THRESHOLDS.hue} degrees`,
-  lightness: `became lighter or darker by more than ${DRIFT_THRESHOLDS.lightness}`,
-  chroma: `gained or lost more than ${DRIFT_THRESHOLDS.chroma} of chroma`,
+  hue: `changed hue by more than ${DRIFT_THRESHOLDS.hue}°`,
+  lightness: `changed lightness by more than ${DRIFT_THRESHOLDS.lightness}`,
+  chroma: `changed chroma by more than ${DRIFT_THRESHOLDS.chroma}`,
 };
 
 /** A share for reading. */

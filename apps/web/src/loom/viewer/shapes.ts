@@ -133,4 +133,4 @@ export function outlineOf(paint: Paint): string {
 }
 
 /** A stroke or shape in a few words. */
-export const paintName = ({ shape, mode }: Paint): string => `${shape} ${mode === 'hide' ? 'hides' : 'reveals'}`;
+export const paintName = ({ shape, mode }: Paint): string => `${shape} ${mode === 'hide' ? 'hide' : 'show'}`;

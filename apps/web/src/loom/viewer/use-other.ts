@@ -30,8 +30,8 @@ export function useComparedImage(shown: string): Other | undefined {
     if (scene.beside[path] === undefined) return undefined;
     const names = {
       unmasked: 'without its mask',
-      held: 'held state',
-      opened: 'as it was opened',
+      held: 'reference state',
+      opened: 'as opened',
       recipe: beside.recipe.name ?? 'untitled recipe',
       palette: beside.recipe.name ?? '',
       swatch: 'swatch',

@@ -29,7 +29,7 @@ export function FormFields({
   return (
     <div className="space-y-3.5">
       <Chips
-        label="forms"
+        label="Formats"
         chosen={settings.formats}
         options={FORMAT_NAMES.map((value) => ({ value, label: FORMATS[value].label, hint: FORMATS[value].says }))}
         onChange={(formats) => put({ formats })}
@@ -54,14 +54,14 @@ export function FormFields({
             ? [
                 { value: 'srgb', label: 'sRGB' },
                 { value: 'p3', label: 'Display P3' },
-                { value: 'linear', label: 'linear', hint: 'The numbers become light, under a linear profile.' },
+                { value: 'linear', label: 'linear', hint: 'Converts to linear light with a linear profile' },
               ]
             : [
                 { value: 'srgb', label: 'none' },
                 {
                   value: 'linear',
                   label: 'linear',
-                  hint: 'The numbers stay, and a profile says that they are light.',
+                  hint: 'Keeps the values and adds a linear profile',
                 },
               ]
         }
@@ -75,7 +75,7 @@ export function FormFields({
           onChange={(event) => setSaid({ ...said, title: event.target.value })}
         />
         <TextField
-          label="called"
+          label="File name"
           value={settings.called}
           maxLength={200}
           placeholder={USUAL_NAME}
@@ -87,7 +87,7 @@ export function FormFields({
         label="credits"
         value={settings.credits}
         maxLength={500}
-        placeholder="who took and wove it"
+        placeholder="Photographer, processing"
         onChange={(event) => put({ credits: event.target.value })}
       />
       <label className="block">
@@ -103,13 +103,13 @@ export function FormFields({
       </label>
       {(settings.formats.includes('fits') || beside.length > 0) && (
         <Choice
-          label="header of a FITS"
+          label="FITS header"
           value={settings.impersonal ? 'without' : 'whole'}
           options={[
-            { value: 'whole', label: 'all of it' },
+            { value: 'whole', label: 'Complete' },
             {
               value: 'without',
-              label: 'not who and where',
+              label: 'Without who and where',
               hint: 'Leaves out the observer, the place, and paths on your disk.',
             },
           ]}
@@ -117,7 +117,7 @@ export function FormFields({
         />
       )}
       {besides.length > 0 && (
-        <Chips label="beside it, as they are" chosen={beside} options={besides} onChange={setBeside} />
+        <Chips label="Also export strands and masks" chosen={beside} options={besides} onChange={setBeside} />
       )}
     </div>
   );
@@ -130,11 +130,11 @@ function Depths({ settings, put }: { settings: Settings; put: (change: Partial<S
     .map((format) => (
       <Choice
         key={format}
-        label={`${FORMATS[format].label}, bits a colour`}
+        label={`${FORMATS[format].label} bit depth`}
         value={String(settings.depths[format])}
         options={FORMATS[format].depths.map((depth) => ({
           value: String(depth),
-          label: depth === 32 ? '32, float' : String(depth),
+          label: depth === 32 ? '32-bit float' : String(depth),
         }))}
         onChange={(value) => put({ depths: { ...settings.depths, [format]: Number(value) } as Settings['depths'] })}
       />

@@ -10,6 +10,13 @@ import { PROPORTIONS, type Proportion, type Settings } from './settings';
 import type { Finished } from './use-finished';
 
 /** Which part of the picture is written, and in which size. */
+/** How large a file is made, as settings have it, and as people read it. */
+const SIZES: { readonly value: Settings['size']; readonly label: string }[] = [
+  { value: 'as it is', label: 'Original' },
+  { value: 'per cent', label: 'Percent' },
+  { value: 'pixels', label: 'Pixels' },
+];
+
 export function PartFields({
   finished,
   settings,
@@ -37,30 +44,34 @@ export function PartFields({
         onFrame={settings.part === 'frame' ? setFrame : undefined}
       />
       <Choice
-        label="what"
+        label="Area"
         value={settings.part}
         options={[
-          { value: 'whole', label: 'the whole' },
-          { value: 'print', label: 'a print', hint: 'A part in the proportion of a print; drag it into place.' },
-          { value: 'frame', label: 'a frame', hint: 'Draw it on the picture.' },
+          { value: 'whole', label: 'Full picture' },
+          {
+            value: 'print',
+            label: 'Print format',
+            hint: 'A part with the aspect ratio of a print; drag it into place',
+          },
+          { value: 'frame', label: 'Custom crop', hint: 'Draw it on the picture.' },
         ]}
         onChange={(value) => put({ part: value })}
       />
       {settings.part === 'print' && (
         <div className="flex items-center justify-between gap-3">
           <Pick
-            label="proportion"
+            label="Aspect ratio"
             value={settings.proportion}
             options={(Object.keys(PROPORTIONS) as Proportion[]).map((value) => ({ value, label: value }))}
             onChange={(proportion) => put({ proportion })}
           />
           <Choice
             hideLabel
-            label="how it lies"
+            label="Orientation"
             value={settings.upright ? 'upright' : 'across'}
             options={[
-              { value: 'across', label: 'across' },
-              { value: 'upright', label: 'upright' },
+              { value: 'across', label: 'Landscape' },
+              { value: 'upright', label: 'Portrait' },
             ]}
             onChange={(value) => put({ upright: value === 'upright' })}
           />
@@ -80,15 +91,10 @@ export function PartFields({
           ))}
         </div>
       )}
-      <Choice
-        label="size"
-        value={settings.size}
-        options={(['as it is', 'per cent', 'pixels'] as const).map((value) => ({ value, label: value }))}
-        onChange={(size) => put({ size })}
-      />
+      <Choice label="size" value={settings.size} options={SIZES} onChange={(size) => put({ size })} />
       {settings.size === 'per cent' && (
         <SliderField
-          label="per cent"
+          label="Percent"
           value={settings.percent}
           min={5}
           max={200}
@@ -99,7 +105,7 @@ export function PartFields({
       )}
       {settings.size === 'pixels' && (
         <NumberField
-          label="pixels wide"
+          label="Width, px"
           value={settings.width}
           min={WIDTHS.least}
           max={WIDTHS.most}
@@ -107,7 +113,7 @@ export function PartFields({
         />
       )}
       <TextField
-        label="and also, pixels wide"
+        label="More widths, px"
         value={settings.also}
         trouble={troubleWith(settings.also)}
         placeholder="1920, 800"
@@ -123,7 +129,7 @@ export function PartFields({
         ))}
       </ul>
       {sizes.some(({ asked }) => asked !== undefined) && finished.stretched && (
-        <p className="text-[12.5px] text-ember">Resized as it is, stretched: small stars lose some of their light.</p>
+        <p className="text-[12.5px] text-ember">Resizing stretched data dims small stars slightly.</p>
       )}
     </div>
   );

@@ -28,7 +28,7 @@ export function WriteFile({
   target: string;
 }) {
   return (
-    <Dialog wide open={open} onOpenChange={onOpenChange} title="Write files">
+    <Dialog wide open={open} onOpenChange={onOpenChange} title="Export">
       {open && <Form target={target} close={() => onOpenChange(false)} />}
     </Dialog>
   );
@@ -36,10 +36,7 @@ export function WriteFile({
 
 function Form({ target, close }: { target: string; close: () => void }) {
   const finished = useFinishedPicture();
-  if (!finished)
-    return (
-      <p className="text-soft">There is no finished picture to write yet; mend what the Loom complains of first.</p>
-    );
+  if (!finished) return <p className="text-soft">No finished picture yet: fix the errors shown in the Loom first.</p>;
   return <Fields target={target} finished={finished} close={close} />;
 }
 
@@ -97,8 +94,8 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
     }
     toast(
       files.length === 1
-        ? 'Writing at full size; it appears in Exports.'
-        : `Writing ${files.length} files; they appear in Exports.`,
+        ? 'Exporting; the file will appear in Exports.'
+        : `Exporting ${files.length} files; they will appear in Exports.`,
     );
     close();
   };
@@ -138,19 +135,17 @@ function Fields({ target, finished, close }: { target: string; finished: Finishe
               </li>
             );
           })}
-          {files.length === 0 && (
-            <li className="font-sans text-hush">Choose a form, or something to write beside it.</li>
-          )}
+          {files.length === 0 && <li className="font-sans text-hush">Choose a file format.</li>}
         </ul>
         <div className="flex gap-2">
-          <Button onClick={close}>Not now</Button>
+          <Button onClick={close}>Cancel</Button>
           <Button
             look="lamp"
             data-first
             disabled={isLoading || save !== 'kept' || files.length === 0}
             onClick={() => void start()}
           >
-            {save === 'kept' ? 'Write' : 'Keeping the last change …'}
+            {save === 'kept' ? 'Export' : 'Saving the last change …'}
           </Button>
         </div>
       </div>

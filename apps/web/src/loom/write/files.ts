@@ -1,3 +1,4 @@
+import type { FileRequest as NewFile } from '#api/exports';
 import type { Rect } from '#image/geometry/rect';
 import { USUAL_NAME } from '#recipe/file-name';
 import { plainBytes, type Size } from './part';
@@ -5,20 +6,7 @@ import { FORMAT_NAMES, type Format, type Settings } from './settings';
 import type { About } from './use-about';
 
 /** What the server is asked for, one file. */
-export interface FileRequest {
-  readonly format: Format;
-  readonly depth: number;
-  readonly node?: string;
-  readonly crop?: Rect;
-  readonly width?: number;
-  readonly profile?: Settings['profile'];
-  readonly quality?: number;
-  readonly impersonal?: true;
-  readonly title?: string;
-  readonly credits?: string;
-  readonly caption?: string;
-  readonly called?: string;
-}
+export type FileRequest = NewFile & { readonly depth: number };
 
 /** What of a picture is told beside its pixels. */
 export interface Said {

@@ -79,8 +79,8 @@ const isWidth = (width: number): boolean => Number.isInteger(width) && width >= 
 export function troubleWith(also: string): string | undefined {
   const numbers = typed(also);
   if (!numbers.every(isWidth))
-    return `Whole numbers of pixels from ${WIDTHS.least} to ${WIDTHS.most}, with commas between.`;
-  return new Set(numbers).size >= MOST_SIZES ? `No more than ${MOST_SIZES} sizes are written at once.` : undefined;
+    return `Enter widths in whole pixels, ${WIDTHS.least} to ${WIDTHS.most}, separated by commas.`;
+  return new Set(numbers).size >= MOST_SIZES ? `At most ${MOST_SIZES} sizes per export.` : undefined;
 }
 
 /** The sizes that are written: the one that is chosen, then each further width once, in the order in which they were typed. */

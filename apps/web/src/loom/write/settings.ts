@@ -4,11 +4,11 @@ import { StoredPreference } from '../../ui/stored-preference';
 
 /** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */
 export const FORMATS = {
-  fits: { label: 'FITS', depths: [32], says: '32-bit numbers with header and history, for more work' },
+  fits: { label: 'FITS', depths: [32], says: '32-bit float with header and history, for further processing' },
   tif: { label: 'TIFF', depths: [16, 32], says: 'for an image editor' },
-  png: { label: 'PNG', depths: [16, 8], says: 'to show, without loss' },
-  jpg: { label: 'JPEG', depths: [8], says: 'to show, small' },
-  html: { label: 'page', depths: [8], says: 'one file for any browser: the picture to zoom, and how it was woven' },
+  png: { label: 'PNG', depths: [16, 8], says: 'lossless' },
+  jpg: { label: 'JPEG', depths: [8], says: 'small, for sharing' },
+  html: { label: 'Web page', depths: [8], says: 'one HTML file: zoomable picture and how it was woven' },
 } as const;
 export type Format = keyof typeof FORMATS;
 export const FORMAT_NAMES = Object.keys(FORMATS) as Format[];

@@ -40,7 +40,7 @@ export function AlignEditor(props: PropsOf<typeof align>) {
   return (
     <>
       <Section>
-        <OtherStrand label="onto" path={path} name="to" value={params.to} recipe={recipe} />
+        <OtherStrand label="Reference" path={path} name="to" value={params.to} recipe={recipe} />
         <ParamChoice
           of={props}
           name="by"
@@ -48,30 +48,29 @@ export function AlignEditor(props: PropsOf<typeof align>) {
             {
               value: 'stars',
               label: 'stars',
-              hint: 'Patterns of stars: finds turns, mirroring, binning and partial overlap.',
+              hint: 'Matches star patterns: rotation, mirroring, binning, partial overlap',
             },
             {
               value: 'structures',
               label: 'structures',
-              hint: 'What both images show besides stars: finds shifts and turns of up to six degrees. For fields with few stars.',
+              hint: 'Matches nebula and other structures: shift, and rotation up to 6°. For fields with few stars',
             },
-            { value: 'wcs', label: 'WCS', hint: 'Where the two files say that they lie on the sky.' },
+            { value: 'wcs', label: 'WCS', hint: 'Uses the sky coordinates in both headers' },
           ]}
         />
         <ParamChoice
           of={props}
           name="model"
-          label="may"
           options={[
-            { value: 'shift', label: 'shift', hint: 'Moves only.' },
-            { value: 'similarity', label: 'turn', hint: 'Moves, turns, scales and mirrors.' },
-            { value: 'affine', label: 'skew', hint: 'All of that, and leans or stretches one way.' },
+            { value: 'shift', label: 'Shift', hint: 'Translation only' },
+            { value: 'similarity', label: 'Similarity', hint: 'Shift, rotation, scale, mirror' },
+            { value: 'affine', label: 'Affine', hint: 'Also shear and unequal scale' },
           ]}
         />
         <ForAll verb="Align" step={step} recipe={recipe} />
       </Section>
       {failed && (
-        <Section title="other ways">
+        <Section title="Other methods">
           <div className="flex flex-wrap gap-1.5">
             {(['stars', 'structures', 'wcs'] as const)
               .filter((by) => by !== params.by)
@@ -87,17 +86,15 @@ export function AlignEditor(props: PropsOf<typeof align>) {
         </Section>
       )}
       {measured && turn && (
-        <Section title={measured.by === 'held' ? 'held' : 'found'}>
+        <Section title={measured.by === 'held' ? 'Pinned' : 'Result'}>
           <Rows
             rows={[
-              ['turned', `${figure(plain(turn.degrees, 3), 3)}°${measured.mirrored ? ', mirrored' : ''}`],
-              ['size', figure(turn.size, 5)],
+              ['Rotation', `${figure(plain(turn.degrees, 3), 3)}°${measured.mirrored ? ', mirrored' : ''}`],
+              ['Scale', figure(turn.size, 5)],
               // The picture's middle, as everywhere: far from it a turn moves things as well.
-              ...(off
-                ? [['displaced', `${figure(plain(off[0], 2), 2)}, ${figure(plain(off[1], 2), 2)} px`] as const]
-                : []),
+              ...(off ? [['Shift', `${figure(plain(off[0], 2), 2)}, ${figure(plain(off[1], 2), 2)} px`] as const] : []),
               ...(measured.matched
-                ? [['stars', `${count(measured.matched)} · ${figure(measured.rms ?? 0, 3)} px apart`] as const]
+                ? [['stars', `${count(measured.matched)} · ${figure(measured.rms ?? 0, 3)} px rms`] as const]
                 : []),
               ...(measured.correlation !== undefined
                 ? [

@@ -1,3 +1,4 @@
+import { paramLabel } from '#recipe/steps/labels';
 import type { balance } from '#recipe/steps/balance';
 import { SliderField } from '../../../ui/SliderField';
 import { endGesture } from '../editor';
@@ -16,7 +17,7 @@ export function BalanceEditor(props: PropsOf<typeof balance>) {
   return (
     <>
       {RANGES.map((range) => (
-        <Section key={range} title={range}>
+        <Section key={range} title={paramLabel('balance', range)}>
           {PLANES.map((plane, p) => (
             <SliderField
               key={plane}
@@ -38,10 +39,9 @@ export function BalanceEditor(props: PropsOf<typeof balance>) {
         <ParamSwitch
           of={props}
           name="keepLuminance"
-          label="brightness"
-          no="moves with it"
-          yes="stays"
-          hint="All three colours are shifted back until the luminance is as before."
+          no="Changes"
+          yes="Preserved"
+          hint="Keeps luminance while colours shift"
         />
       </Section>
       <AboveField of={props} usual={0} />

@@ -15,12 +15,12 @@ export function CalibrateEditor({ path, params, set, setAll }: PropsOf<typeof ca
   return (
     <Section>
       <Choice
-        label="by"
+        label="method"
         value={params.method}
         options={[
-          { value: 'stars', label: 'stars', hint: 'The mean star is white.' },
-          { value: 'catalogue', label: 'catalogue', hint: 'Stars take the colours that the catalogue has for them.' },
-          { value: 'manual', label: 'hand' },
+          { value: 'stars', label: 'stars', hint: 'The average star is set to white' },
+          { value: 'catalogue', label: 'catalogue', hint: 'Star colours are matched to the catalogue' },
+          { value: 'manual', label: 'Manual' },
         ]}
         onChange={(method) => setAll({ method, white: method === 'manual' ? rounded : undefined })}
       />
@@ -41,7 +41,7 @@ export function CalibrateEditor({ path, params, set, setAll }: PropsOf<typeof ca
             <Rows
               rows={[
                 [
-                  measured.method === 'held' ? 'gains held' : 'gains',
+                  measured.method === 'held' ? 'Gains (pinned)' : 'gains',
                   measured.white.map((v) => figure(v, 3)).join(' · '),
                 ],
                 ...(measured.stars ? [['stars', count(measured.stars)] as const] : []),

@@ -10,16 +10,15 @@ export function CapEditor(props: PropsOf<typeof cap>) {
         name="colour"
         options={[
           { value: 'green', label: 'green' },
-          { value: 'magenta', label: 'magenta', hint: 'Where green is the least: rims of stars in line filters.' },
+          { value: 'magenta', label: 'magenta', hint: 'For magenta star halos in narrowband images' },
         ]}
       />
       <ParamChoice
         of={props}
         name="against"
-        label="no more than"
         options={[
-          { value: 'mean', label: 'their mean', hint: 'The mean of red and blue.' },
-          { value: 'greater', label: 'the greater', hint: 'Gentler: teal and gold stay.' },
+          { value: 'mean', label: 'Mean of red and blue', hint: 'Stricter' },
+          { value: 'greater', label: 'Larger of red and blue', hint: 'Gentler: teal and gold stay' },
         ]}
       />
       <ParamSlider of={props} name="strength" min={0} max={1} digits={3} />

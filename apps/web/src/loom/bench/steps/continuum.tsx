@@ -1,3 +1,4 @@
+import { paramLabel } from '#recipe/steps/labels';
 import type { Measurement } from '#engine/measurements/index';
 import type { continuum } from '#recipe/steps/continuum';
 import { Choice } from '../../../ui/controls';
@@ -45,18 +46,18 @@ export function ContinuumEditor(props: PropsOf<typeof continuum>) {
   return (
     <>
       <Section>
-        <OtherStrand label="starlight from" path={path} name="broad" value={params.broad} recipe={recipe} />
+        <OtherStrand label="Broadband" path={path} name="broad" value={params.broad} recipe={recipe} />
         <Choice
-          label="k by"
+          label={paramLabel('continuum', 'method')}
           value={method}
           options={[
-            { value: 'stars', label: 'stars', hint: 'The ratio of star fluxes in the two images.' },
+            { value: 'stars', label: 'stars', hint: 'Ratio of star fluxes in the two images' },
             {
               value: 'skewness',
               label: 'skewness',
-              hint: 'Where the skewness of what is left turns; right where starlight dominates.',
+              hint: 'At the turn of the residual’s skewness; good where starlight dominates',
             },
-            { value: 'manual', label: 'hand' },
+            { value: 'manual', label: 'Manual' },
           ]}
           onChange={(value) => setAll({ method: value, k: value === 'manual' ? Number(k.toPrecision(4)) : undefined })}
         />
@@ -71,18 +72,16 @@ export function ContinuumEditor(props: PropsOf<typeof continuum>) {
         <ParamSwitch
           of={props}
           name="matchSeeing"
-          label="seeing"
-          no="as it is"
-          yes="matched"
-          hint="The sharper of the two is softened to the other, so that stars leave no rings."
+          no="Off"
+          yes="On"
+          hint="Blurs the sharper of the two to the FWHM of the other, so that stars leave no rings"
         />
         <ParamSwitch
           of={props}
           name="mend"
-          label="left of stars"
-          no="stays"
-          yes="mended"
-          hint="Where a star was cut off or looks different in the two, what is left of it is filled from around."
+          no="Leave"
+          yes="Fill"
+          hint="Fills residuals of clipped or mismatched stars from their surroundings"
         />
       </Section>
       <Section>
@@ -98,16 +97,16 @@ export function ContinuumEditor(props: PropsOf<typeof continuum>) {
               [
                 'k',
                 measured.kError === undefined
-                  ? `${figure(measured.k, 4)}${measured.method === 'held' ? ', held' : ''}`
+                  ? `${figure(measured.k, 4)}${measured.method === 'held' ? ', pinned' : ''}`
                   : `${figure(measured.k, 4)} ± ${figure(measured.kError, 4)}`,
               ],
               ...(measured.stars ? [['stars', count(measured.stars)] as const] : []),
-              ...(measured.mended === undefined ? [] : [['mended', count(measured.mended)] as const]),
+              ...(measured.mended === undefined ? [] : [['Residuals filled', count(measured.mended)] as const]),
               ...(below === undefined
                 ? []
                 : [
                     [
-                      'below the sky',
+                      'Pixels below sky',
                       <span key="b" className={below > 0.006 ? 'text-ember' : ''}>
                         {figure(100 * below, 2)} %
                       </span>,
@@ -117,11 +116,9 @@ export function ContinuumEditor(props: PropsOf<typeof continuum>) {
           />
         )}
         {measured?.starlit === false && (
-          <p className="text-[12.5px] text-lamp">
-            Gas outshines the stars here, so skewness may turn elsewhere; stars tell better.
-          </p>
+          <p className="text-[12.5px] text-lamp">Nebula dominates here: skewness is unreliable, use stars.</p>
         )}
-        <p className="text-[12.5px] text-hush">Too little leaves stars bright, too much leaves them as dark holes.</p>
+        <p className="text-[12.5px] text-hush">Too low leaves stars bright, too high leaves dark holes.</p>
       </Section>
     </>
   );

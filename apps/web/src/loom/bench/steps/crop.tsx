@@ -6,7 +6,7 @@ import type { PropsOf } from './editor';
 /** A rectangle as four numbers. */
 export function CropEditor({ params, set }: PropsOf<typeof crop>) {
   return (
-    <Section title="rectangle, in pixels from the lower left">
+    <Section title="Rectangle, px from the lower left">
       <div className="grid grid-cols-2 gap-x-5 gap-y-1.5">
         {(['x', 'y', 'width', 'height'] as const).map((key) => (
           <NumberField
@@ -19,9 +19,7 @@ export function CropEditor({ params, set }: PropsOf<typeof crop>) {
           />
         ))}
       </div>
-      <p className="text-[12.5px] text-hush">
-        Drag its corners or its edge on the picture, or draw a new one with Shift.
-      </p>
+      <p className="text-[12.5px] text-hush">Drag its corners or edges on the picture, or Shift-drag a new one.</p>
     </Section>
   );
 }

@@ -26,8 +26,8 @@ const COLOURS: Readonly<Record<CurveName, string>> = {
 };
 
 const HINTS: Partial<Record<CurveName, string>> = {
-  luminance: 'Luminance: all three colours are shifted along with it.',
-  chroma: 'How colourful what is dull, and what is strong, becomes.',
+  luminance: 'Luminance: all channels shift together',
+  chroma: 'Chroma: changes weak and strong colours separately',
 };
 
 export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curves>) {
@@ -66,7 +66,7 @@ export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curve
     <Section>
       {names.length > 1 && (
         <Choice
-          label="line"
+          label="Channel"
           hideLabel
           value={name}
           options={names.map((value) => ({ value, label: value === 'luminance' ? 'lum.' : value, hint: HINTS[value] }))}
@@ -84,7 +84,7 @@ export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curve
         onChange={put}
         onEnd={endGesture}
       />
-      <p className="text-[12.5px] text-hush">Press to set a point, double-click to take one away.</p>
+      <p className="text-[12.5px] text-hush">Click to add a point, double-click to remove it.</p>
       <div className="flex items-center justify-between gap-3">
         <Button
           small
@@ -92,10 +92,10 @@ export function CurvesEditor({ path, recipe, params, set }: PropsOf<typeof curve
           aria-pressed={taking}
           onClick={() => send(viewChanged({ tool: taking ? null : 'curve' }))}
         >
-          <Crosshair size={13} /> {taking ? 'Now touch the picture' : 'Points from the picture'}
+          <Crosshair size={13} /> {taking ? 'Click the picture …' : 'Pick points from the picture'}
         </Button>
         <Button small look="quiet" disabled={!params[name]} onClick={() => set(name, undefined)}>
-          straight
+          Reset
         </Button>
       </div>
     </Section>

@@ -15,14 +15,14 @@ export function DeconvolveEditor(props: PropsOf<typeof deconvolve>) {
         <Rows
           rows={[
             ['stars', String(measured.stars)],
-            ['their width', `${found.map((v) => figure(v, 3)).join(' ')} px`],
-            ['their wings, β', measured.beta.map((v) => figure(v, 2)).join(' ')],
+            ['Star FWHM', `${found.map((v) => figure(v, 3)).join(' ')} px`],
+            ['Moffat β', measured.beta.map((v) => figure(v, 2)).join(' ')],
           ]}
         />
       )}
       {measured && found.length === 0 && (
         <p className="text-[12.5px] text-ember">
-          No stars were found here that tell a profile: nothing is sharpened. Take this step before the stars go.
+          No stars to measure the PSF: nothing is sharpened. Move this step before star removal.
         </p>
       )}
       <p className="text-[12.5px] text-hush">

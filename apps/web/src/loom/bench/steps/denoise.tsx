@@ -11,17 +11,17 @@ export function DenoiseEditor(props: PropsOf<typeof denoise>) {
   return (
     <Section>
       <ParamSlider of={props} name="strength" min={0} max={3} digits={3} />
-      {colour && <ParamSlider of={props} name="chroma" label="colour" min={0} max={4} digits={3} />}
+      {colour && <ParamSlider of={props} name="chroma" min={0} max={4} digits={3} />}
       <ParamSlider of={props} name="scales" min={1} max={8} whole />
       {measured && (
         <Rows
           rows={[
-            [colour ? 'noise of brightness' : 'noise found', figure(measured.noise[0], 5)],
-            ...(colour ? [['noise of colour', ofColour?.join(' ')] as const] : []),
+            [colour ? 'Luminance noise' : 'Noise', figure(measured.noise[0], 5)],
+            ...(colour ? [['Chroma noise', ofColour?.join(' ')] as const] : []),
           ]}
         />
       )}
-      <p className="text-[12.5px] text-hush">The finest scales are seen at 1:1; press 1.</p>
+      <p className="text-[12.5px] text-hush">Judge the finest scales at 1:1 (press 1).</p>
     </Section>
   );
 }

@@ -2,6 +2,7 @@ import type { ReactNode } from 'react';
 import type { StepParams, StepSpec } from '#recipe/steps/step-spec';
 import { ownParams, type Recipe, type Step } from '#recipe/schema';
 import { STEP_SPECS } from '#recipe/steps/index';
+import { paramLabel } from '#recipe/steps/labels';
 import { Choice } from '../../../ui/controls';
 import { SliderField } from '../../../ui/SliderField';
 import { setValue } from '../../edit';
@@ -70,7 +71,7 @@ const usualOf = (kind: string, name: string): number | undefined => {
 export function ParamSlider<P, K extends keyof P & string>({
   of: { params, set, step },
   name,
-  label = name,
+  label = paramLabel(step.do, name),
   whole = false,
   ...rest
 }: {
@@ -99,9 +100,9 @@ export function ParamSlider<P, K extends keyof P & string>({
 
 /** A choice between the values of one parameter. */
 export function ParamChoice<P, K extends keyof P & string>({
-  of: { params, set },
+  of: { params, set, step },
   name,
-  label = name,
+  label = paramLabel(step.do, name),
   options,
 }: {
   of: EditorProps<P>;
@@ -121,16 +122,16 @@ export function ParamChoice<P, K extends keyof P & string>({
 
 /** A choice between no and yes. */
 export function ParamSwitch<P, K extends keyof P & string>({
-  of: { params, set },
+  of: { params, set, step },
   name,
-  label,
+  label = paramLabel(step.do, name),
   no,
   yes,
   hint,
 }: {
   of: EditorProps<P>;
   name: P[K] extends boolean ? K : never;
-  label: string;
+  label?: string;
   no: string;
   yes: string;
   hint?: string;

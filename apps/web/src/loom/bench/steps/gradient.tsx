@@ -19,10 +19,9 @@ export function GradientEditor(props: PropsOf<typeof gradient>) {
         <ParamChoice
           of={props}
           name="model"
-          label="surface"
           options={[
-            { value: 'spline', label: 'spline', hint: 'Follows uneven glow; smoothing keeps it calm.' },
-            { value: 'polynomial', label: 'polynomial', hint: 'One simple bend over the whole field.' },
+            { value: 'spline', label: 'spline', hint: 'Follows uneven glow; smoothing controls how closely' },
+            { value: 'polynomial', label: 'polynomial', hint: 'One smooth surface over the whole field' },
           ]}
         />
         {params.model === 'spline' ? (
@@ -34,28 +33,28 @@ export function GradientEditor(props: PropsOf<typeof gradient>) {
           of={props}
           name="by"
           options={[
-            { value: 'subtract', label: 'subtract', hint: 'For light that was added, such as a town\u2019s glow.' },
-            { value: 'divide', label: 'divide', hint: 'For light that was lost, as towards dim corners.' },
+            { value: 'subtract', label: 'subtract', hint: 'For added light, such as light pollution' },
+            { value: 'divide', label: 'divide', hint: 'For lost light, such as vignetting' },
           ]}
         />
       </Section>
-      <Section title="samples on the sky">
+      <Section title="Background samples">
         <Rows
           rows={[
-            ['boxes', measured ? `${count(measured.samples)}, ${byHand ? 'by hand' : 'found by itself'}` : '…'],
-            ...(measured ? [['level kept', measured.level.map((v) => figure(v, 5)).join(' ')] as const] : []),
+            ['Samples', measured ? `${count(measured.samples)}, ${byHand ? 'manual' : 'automatic'}` : '…'],
+            ...(measured ? [['Sky level kept', measured.level.map((v) => figure(v, 5)).join(' ')] as const] : []),
           ]}
         />
         <p className="text-[12.5px] text-hush">
-          Drag a box on the picture to move it; double-click the sky to add one, a box to remove it. Press T to see what
-          is taken out.
+          Drag a box on the picture to move it; double-click the sky to add one, a box to remove it. Press T to see the
+          removed gradient.
         </p>
         <div className="flex gap-2">
           <Button small disabled={byHand || !found} onClick={() => found && set('samples', [...found.boxes])}>
-            Keep these boxes
+            Edit these samples
           </Button>
           <Button small disabled={!byHand} onClick={() => set('samples', 'auto')}>
-            Find them again
+            Automatic samples
           </Button>
         </div>
       </Section>

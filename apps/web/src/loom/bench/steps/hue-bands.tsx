@@ -30,13 +30,13 @@ interface Field {
 }
 
 const FAMILY: readonly Field[] = [
-  { key: 'centre', label: 'middle', min: 0, max: 360 },
+  { key: 'centre', label: 'Centre', min: 0, max: 360 },
   { key: 'width', label: 'width', min: 0, max: 180 },
-  { key: 'soft', label: 'falls over', min: 0, max: 90 },
+  { key: 'soft', label: 'Feather', min: 0, max: 90 },
 ];
 const DEED: readonly Field[] = [
-  { key: 'turn', label: 'turn', min: -180, max: 180, usual: 0 },
-  { key: 'chroma', label: 'colour', min: 0, max: 2.5, usual: 1 },
+  { key: 'turn', label: 'Hue shift', min: -180, max: 180, usual: 0 },
+  { key: 'chroma', label: 'Chroma', min: 0, max: 2.5, usual: 1 },
   { key: 'lightness', label: 'lightness', min: -0.3, max: 0.3, usual: 0 },
 ];
 
@@ -76,7 +76,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
   );
   return (
     <>
-      <Section title="families, one after the other">
+      <Section title="Hue ranges, applied in order">
         <ul className="flex flex-wrap gap-1.5">
           {bands.map((own, i) => (
             // biome-ignore lint/suspicious/noArrayIndexKey: a family has no name of its own
@@ -101,8 +101,8 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
             <Menu
               items={[
                 {
-                  label: 'One of your own',
-                  says: 'begins where the picture has most colour',
+                  label: 'Custom',
+                  says: 'starts at the most colourful hue of the picture',
                   onSelect: () => add(ownBand(colours?.hues)),
                 },
                 ...BAND_STARTS.map(({ label, says, band: made }, i) => ({
@@ -119,12 +119,12 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
               ]}
             >
               <Button small>
-                <Plus size={13} /> family
+                <Plus size={13} /> Hue range
               </Button>
             </Menu>
           </li>
         </ul>
-        {!band && <p className="text-[12.5px] text-hush">Nothing is changed yet. Add a family of hues to begin.</p>}
+        {!band && <p className="text-[12.5px] text-hush">No changes yet. Add a hue range to begin.</p>}
       </Section>
       {band && (
         <>
@@ -136,7 +136,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 look={touching ? 'lamp' : 'plain'}
                 onClick={() => send(viewChanged({ tool: touching ? null : 'hue', selectedShape: at }))}
               >
-                <Pipette size={13} /> {touching ? 'Now touch the picture' : 'Touch it on the picture'}
+                <Pipette size={13} /> {touching ? 'Click the picture …' : 'Pick from the picture'}
               </Button>
               <Button
                 small
@@ -144,7 +144,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 aria-pressed={familyVeiled}
                 onClick={() => send(viewChanged({ familyVeiled: !familyVeiled }))}
               >
-                <ScanEye size={13} /> What it holds
+                <ScanEye size={13} /> Show affected pixels
               </Button>
             </div>
             <div className="flex items-center gap-1.5">
@@ -153,24 +153,24 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 look={band.off ? 'lamp' : 'plain'}
                 onClick={() => put({ off: band.off ? undefined : true })}
               >
-                <Power size={13} /> {band.off ? 'Switch on' : 'Off'}
+                <Power size={13} /> {band.off ? 'Turn on' : 'Turn off'}
               </Button>
               <span className="ml-auto flex">
-                <IconButton label="This family earlier" disabled={at === 0} onClick={() => shift(-1)}>
+                <IconButton label="Move earlier" disabled={at === 0} onClick={() => shift(-1)}>
                   <ArrowLeft size={15} />
                 </IconButton>
-                <IconButton label="This family later" disabled={at === bands.length - 1} onClick={() => shift(1)}>
+                <IconButton label="Move later" disabled={at === bands.length - 1} onClick={() => shift(1)}>
                   <ArrowRight size={15} />
                 </IconButton>
-                <IconButton label="Remove this family" onClick={() => set('bands', bands.toSpliced(at, 1))}>
+                <IconButton label="Remove hue range" onClick={() => set('bands', bands.toSpliced(at, 1))}>
                   <Trash2 size={14} />
                 </IconButton>
               </span>
             </div>
           </Section>
           <Section>{FAMILY.map(slider)}</Section>
-          <Section title="what becomes of it">{DEED.map(slider)}</Section>
-          <Section title="push">
+          <Section title="Adjustment">{DEED.map(slider)}</Section>
+          <Section title="RGB offset">
             {PLANES.map((plane, p) => (
               <SliderField
                 key={plane}

@@ -35,7 +35,7 @@ it('families to begin with are taken by the step, and hold the hues that they sp
     hueDistance(centre, hueOf(hex)) <= width / 2;
   expect(holds(start('Green to gold'), '#5cb83c')).toBe(true);
   expect(holds(start('Cyan to blue'), '#2fb5c0')).toBe(true);
-  expect(holds(start('Calm magenta'), '#c050c0')).toBe(true);
+  expect(holds(start('Less magenta'), '#c050c0')).toBe(true);
   expect(holds(start('Richer red'), '#c83228')).toBe(true);
   // Gold is where green goes.
   const { centre, turn } = start('Green to gold');

@@ -34,7 +34,7 @@ const PLAIN = { turn: 0, chroma: 1, lightness: 0, shift: [0, 0, 0] as [number, n
 export const BAND_STARTS: readonly BandStart[] = [
   {
     label: 'Green to gold',
-    says: 'the green of three lines becomes warm; teal and red stay',
+    says: 'turns narrowband green to gold; teal and red stay',
     band: { ...PLAIN, centre: 135, width: 50, soft: 30, turn: -50 },
   },
   {
@@ -43,8 +43,8 @@ export const BAND_STARTS: readonly BandStart[] = [
     band: { ...PLAIN, centre: 195, width: 60, soft: 30, turn: 40 },
   },
   {
-    label: 'Calm magenta',
-    says: 'purple rims of stars lose their colour',
+    label: 'Less magenta',
+    says: 'removes purple star halos',
     band: { ...PLAIN, centre: 325, width: 60, soft: 30, chroma: 0.2 },
   },
   {

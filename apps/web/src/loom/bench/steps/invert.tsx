@@ -3,7 +3,7 @@ import { Section } from '../Rows';
 export function InvertEditor() {
   return (
     <Section>
-      <p className="text-[12.5px] text-hush">There is nothing to set: each value becomes one less itself.</p>
+      <p className="text-[12.5px] text-hush">No settings: x becomes 1 − x.</p>
     </Section>
   );
 }

@@ -20,8 +20,8 @@ export function LevelSkyEditor({ path, params, set }: PropsOf<typeof levelSky>) 
       {measured && (
         <Rows
           rows={[
-            ['sky found', measured.sky.map((s) => figure(s, 5)).join(' ')],
-            ['brought to', figure(measured.level, 5)],
+            ['Sky measured', measured.sky.map((s) => figure(s, 5)).join(' ')],
+            ['Set to', figure(measured.level, 5)],
           ]}
         />
       )}

@@ -51,7 +51,7 @@ export function LevelsEditor({ path, recipe, params, set: setParam }: PropsOf<ty
         />
       ))}
       {black === 0 && mid === 0.5 && white === 1 && (
-        <p className="text-[12.5px] text-hush">These values change nothing. Move a handle to begin.</p>
+        <p className="text-[12.5px] text-hush">No change yet. Move a handle to begin.</p>
       )}
     </Section>
   );

@@ -26,19 +26,18 @@ export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
   return (
     <>
       <Section>
-        <OtherStrand label="to" path={path} name="to" value={params.to} recipe={recipe} />
+        <OtherStrand label="Reference" path={path} name="to" value={params.to} recipe={recipe} />
         <ParamChoice
           of={props}
           name="method"
-          label="by"
           options={[
             {
               value: 'auto',
               label: 'auto',
-              hint: 'Pixels where the two are alike, levels where they show different things.',
+              hint: 'Pixels if the two images correlate, levels if they do not',
             },
-            { value: 'pixels', label: 'pixels', hint: 'A line through the pixels, noise in both taken into account.' },
-            { value: 'levels', label: 'levels', hint: 'Matches the sky and the spread of the two.' },
+            { value: 'pixels', label: 'pixels', hint: 'Regression through the pixels, allowing for noise in both' },
+            { value: 'levels', label: 'levels', hint: 'Matches sky level and signal range of the two' },
           ]}
         />
         <SliderField
@@ -61,17 +60,17 @@ export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
               ['slope', fits.map((f) => `${figure(f.b)} ± ${figure(f.bError)}`).join(' · ')],
               ['offset', fits.map((f) => `${figure(f.a, 5)} ± ${figure(f.aError, 5)}`).join(' · ')],
               [
-                'alike',
+                'correlation',
                 fit.correlation === undefined ? (
-                  'held'
+                  'pinned'
                 ) : (
-                  <span key="alike" className={fit.method === 'levels' ? 'text-lamp' : ''}>
-                    {figure(fit.correlation, 3)}, so {fit.method}
+                  <span key="correlation" className={fit.method === 'levels' ? 'text-lamp' : ''}>
+                    {figure(fit.correlation, 3)} → {fit.method}
                   </span>
                 ),
               ],
               ...(total > 0
-                ? [['pixels', `${count(fit.used)} · ${figure((100 * fit.rejected) / total, 1)} % left out`] as const]
+                ? [['pixels', `${count(fit.used)} · ${figure((100 * fit.rejected) / total, 1)} % rejected`] as const]
                 : []),
             ]}
           />

@@ -9,13 +9,13 @@ export function MatchSeeingEditor({ path, params, recipe }: PropsOf<typeof match
   const measured = useMeasured(path) as { fwhm: number; to: number; sigma: number } | undefined;
   return (
     <Section>
-      <OtherStrand label="to" path={path} name="to" value={params.to} recipe={recipe} />
+      <OtherStrand label="Reference" path={path} name="to" value={params.to} recipe={recipe} />
       {measured && (
         <Rows
           rows={[
-            ['star width here', `${figure(measured.fwhm, 2)} px`],
-            ['there', `${figure(measured.to, 2)} px`],
-            ['softened by', measured.sigma > 0 ? `${figure(measured.sigma, 2)} px` : 'nothing: it is as wide already'],
+            ['FWHM here', `${figure(measured.fwhm, 2)} px`],
+            ['FWHM of reference', `${figure(measured.to, 2)} px`],
+            ['Blur σ', measured.sigma > 0 ? `${figure(measured.sigma, 2)} px` : 'none: stars are already as wide'],
           ]}
         />
       )}

@@ -30,7 +30,7 @@ export function MendEditor({ params, set }: PropsOf<typeof mend>) {
             look={painting ? 'lamp' : 'plain'}
             onClick={() => send(viewChanged({ tool: painting ? null : 'paint' }))}
           >
-            <BrushIcon size={13} /> {painting ? 'Put the brush down' : 'Paint blemishes out'}
+            <BrushIcon size={13} /> {painting ? 'Stop painting' : 'Paint'}
           </Button>
           <Button
             small
@@ -38,7 +38,7 @@ export function MendEditor({ params, set }: PropsOf<typeof mend>) {
             disabled={strokes.length === 0}
             onClick={() => set('strokes', strokes.slice(0, -1))}
           >
-            <Undo2 size={13} /> last
+            <Undo2 size={13} /> Undo last stroke
           </Button>
         </div>
         {painting && (
@@ -55,31 +55,31 @@ export function MendEditor({ params, set }: PropsOf<typeof mend>) {
         <p className="text-[12.5px] text-hush">
           {strokes.length > 0 ? `${strokes.length} ${strokes.length > 1 ? 'strokes' : 'stroke'}. ` : ''}
           {painting
-            ? 'Paint over what is to go. Keys [ and ] change the size, the space bar held down moves the picture.'
-            : 'Press the button, then paint on the picture over what is to go.'}
+            ? 'Paint over blemishes. [ and ] change the size; hold Space to pan.'
+            : 'Press Paint, then paint over blemishes.'}
         </p>
       </Section>
       {last && (
         <Section title="the last stroke">
           <Choice
-            label="filled"
+            label="Fill from"
             value={last.from ? 'offset' : 'around'}
             options={[
-              { value: 'around', label: 'from around' },
-              { value: 'offset', label: 'from beside', hint: 'With pixels that lie so far off.' },
+              { value: 'around', label: 'Surroundings' },
+              { value: 'offset', label: 'Copy from offset', hint: 'Copies pixels from this offset' },
             ]}
             onChange={(value) => put(value === 'offset' ? [Math.round(BESIDE * last.radius), 0] : undefined)}
           />
           {last.from && (
             <div className="grid grid-cols-2 gap-x-5">
               <NumberField
-                label="x off"
+                label="Offset x"
                 value={last.from[0]}
                 className="[&_input]:w-20"
                 onChange={(v) => put([v ?? 0, last.from?.[1] ?? 0])}
               />
               <NumberField
-                label="y off"
+                label="Offset y"
                 value={last.from[1]}
                 className="[&_input]:w-20"
                 onChange={(v) => put([last.from?.[0] ?? 0, v ?? 0])}

@@ -11,7 +11,7 @@ export function PlaceEditor(props: PropsOf<typeof place>) {
   return (
     <Section>
       <Choice
-        label="turn"
+        label="Rotation"
         value={String(params.turn)}
         options={TURNS.map((turn) => ({ value: String(turn), label: `${turn}°` }))}
         onChange={(value) =>
@@ -26,18 +26,18 @@ export function PlaceEditor(props: PropsOf<typeof place>) {
         name="flip"
         options={[
           { value: 'none', label: 'none' },
-          { value: 'horizontal', label: 'left–right' },
-          { value: 'vertical', label: 'up–down' },
+          { value: 'horizontal', label: 'Horizontal' },
+          { value: 'vertical', label: 'Vertical' },
         ]}
       />
       <ParamSlider of={props} name="degrees" min={-45} max={45} />
       <ParamSlider of={props} name="size" min={0.25} max={4} log />
-      <NumberField label="to the right" value={params.dx} onChange={(value) => set('dx', value)} />
-      <NumberField label="up" value={params.dy} onChange={(value) => set('dy', value)} />
+      <NumberField label="Shift x" value={params.dx} onChange={(value) => set('dx', value)} />
+      <NumberField label="Shift y" value={params.dy} onChange={(value) => set('dy', value)} />
       <LevelButton />
       <p className="text-[12.5px] text-hush">
-        On the picture, drag the cross to move it and the end of the arm to turn it. Alt with the arrow keys moves it by
-        a pixel, with Shift by ten.
+        Drag the cross on the picture to shift, the end of the arm to rotate. Alt+arrow shifts by 1 px, with Shift by 10
+        px.
       </p>
     </Section>
   );

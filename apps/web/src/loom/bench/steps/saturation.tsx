@@ -11,8 +11,8 @@ export function SaturationEditor(props: PropsOf<typeof saturation>) {
         <ParamSlider of={props} name="shadows" min={0} max={1} digits={3} />
         <p className="text-[12.5px] text-hush">
           {props.params.shadows < 1
-            ? 'Dark sky takes less of it: its colour is mostly noise.'
-            : 'Dark sky takes all of it; less in the shadows leaves its noise alone.'}
+            ? 'Dark sky is changed less, so colour noise stays low.'
+            : 'Dark sky is changed fully; lower “shadows” to keep its colour noise down.'}
         </p>
       </Section>
       <AboveField of={props} usual={0} />

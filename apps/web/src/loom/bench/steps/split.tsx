@@ -9,11 +9,11 @@ export function SplitEditor(props: PropsOf<typeof split>) {
         of={props}
         name="keep"
         options={[
-          { value: 'fine', label: 'finer' },
-          { value: 'coarse', label: 'coarser' },
+          { value: 'fine', label: 'Fine detail' },
+          { value: 'coarse', label: 'Coarse structure' },
         ]}
       />
-      <ParamSlider of={props} name="radius" label="than" min={1} max={200} log />
+      <ParamSlider of={props} name="radius" min={1} max={200} log />
     </Section>
   );
 }

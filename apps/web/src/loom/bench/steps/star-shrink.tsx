@@ -12,9 +12,9 @@ export function StarShrinkEditor(props: PropsOf<typeof starShrink>) {
       {measured ? (
         <Rows rows={[['stars', count(measured.stars)]]} />
       ) : (
-        <p className="text-[13px] text-soft">Finding the stars on the whole image …</p>
+        <p className="text-[13px] text-soft">Detecting stars on the whole image …</p>
       )}
-      <p className="text-[12.5px] text-hush">Their tops stay as bright as they are, and what lies under them stays.</p>
+      <p className="text-[12.5px] text-hush">Peak brightness and the background stay unchanged.</p>
     </Section>
   );
 }

@@ -11,16 +11,15 @@ export function StarTopsEditor({ path }: PropsOf<typeof starTops>) {
       {measured ? (
         <Rows
           rows={[
-            ['stars that were cut off', measured.stars.map(count).join(' · ')],
-            ['the brightest, times where it was cut', measured.brightest.toFixed(1)],
+            ['Clipped stars', measured.stars.map(count).join(' · ')],
+            ['Brightest, × clipping level', measured.brightest.toFixed(1)],
           ]}
         />
       ) : (
-        <p className="text-[13px] text-soft">Finding the stars on the whole image …</p>
+        <p className="text-[13px] text-soft">Detecting stars on the whole image …</p>
       )}
       <p className="text-[12.5px] text-hush">
-        What lies above 1 is cut again by a stretch of the planes; one by hue keeps the colour of a star up to its
-        middle.
+        A per-channel stretch clips values above 1 again; the stretch mode “hue” keeps star colour to the core.
       </p>
     </Section>
   );

@@ -11,17 +11,16 @@ export function StarsOnlyEditor(props: PropsOf<typeof starsOnly>) {
         <ParamChoice
           of={props}
           name="by"
-          label="given back by"
           options={[
             {
               value: 'difference',
-              label: 'adding',
-              hint: 'Laid on the image without stars by add, it is the image again.',
+              label: 'Add',
+              hint: 'Adding it to the starless image restores the original exactly',
             },
             {
               value: 'screen',
-              label: 'screening',
-              hint: 'Laid on the image without stars by screen, it is the image again; for stretched images.',
+              label: 'Screen',
+              hint: 'Screening it with the starless image restores the original; for stretched images',
             },
           ]}
         />

@@ -53,11 +53,15 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
           onChange={(value) => setAll({ curve: value, strength: undefined, ...(auto ? {} : { auto: true }) })}
         />
         <Choice
-          label="figures"
+          label="Mode"
           value={auto ? 'auto' : 'hand'}
           options={[
-            { value: 'auto', label: 'auto', hint: 'Measured from the sky and its noise; follows every change above.' },
-            { value: 'hand', label: 'by hand' },
+            {
+              value: 'auto',
+              label: 'auto',
+              hint: 'Measured from the sky and its noise; follows every change before it',
+            },
+            { value: 'hand', label: 'Manual' },
           ]}
           onChange={(value) =>
             setAll(
@@ -70,15 +74,15 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
             of={props}
             name="colour"
             options={[
-              { value: 'linked', label: 'linked', hint: 'One curve for all three planes.' },
-              { value: 'unlinked', label: 'unlinked', hint: 'Each plane its own: neutralises a cast.' },
-              { value: 'hue', label: 'hue', hint: 'Bright stars keep their colour.' },
+              { value: 'linked', label: 'linked', hint: 'One curve for all channels' },
+              { value: 'unlinked', label: 'unlinked', hint: 'One curve per channel: neutralises a cast' },
+              { value: 'hue', label: 'hue', hint: 'Hue-preserving: bright stars keep their colour' },
             ]}
           />
         )}
       </Section>
       <Section>
-        {auto && <ParamSlider of={props} name="target" label="sky at" min={0.02} max={0.4} digits={3} />}
+        {auto && <ParamSlider of={props} name="target" min={0.02} max={0.4} digits={3} />}
         <SliderField
           label="strength"
           value={strength}

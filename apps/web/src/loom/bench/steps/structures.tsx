@@ -18,7 +18,7 @@ export function StructuresEditor(props: PropsOf<typeof structures>) {
     else setAll({ from: low, to: size });
   };
   return (
-    <Section title="sizes kept, in pixels">
+    <Section title="Sizes kept, px">
       <div className="flex rounded-md border border-edge bg-pit p-0.5">
         {SIZES.map((size) => (
           <button
@@ -32,7 +32,7 @@ export function StructuresEditor(props: PropsOf<typeof structures>) {
           </button>
         ))}
       </div>
-      <ParamSwitch of={props} name="residual" label="wider than that" no="gone" yes="kept" />
+      <ParamSwitch of={props} name="residual" no="Remove" yes="Keep" />
     </Section>
   );
 }

@@ -27,11 +27,11 @@ export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>
   const lights: readonly (readonly ['first' | 'second' | 'third', string, Triple])[] = [
     ['first', 'hydrogen', params.first],
     ['second', 'oxygen', params.second],
-    ...(params.third ? ([['third', 'third light', params.third]] as const) : []),
+    ...(params.third ? ([['third', 'third component', params.third]] as const) : []),
   ];
   return (
     <>
-      <Section title="what the camera sees of each light">
+      <Section title="Camera response per line">
         <div className="grid grid-cols-[1fr_auto_auto_auto] items-center gap-x-2 gap-y-1.5">
           <span />
           {PLANES.map((plane) => (
@@ -60,18 +60,18 @@ export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>
           ])}
         </div>
         <Choice
-          label="blue holds"
+          label="Blue channel"
           value={params.third ? 'third' : 'rest'}
           options={[
             {
               value: 'rest',
-              label: 'what is left',
-              hint: 'Light that neither line explains: stars, and glow of other colours.',
+              label: 'Residual',
+              hint: 'Light of neither line: stars and broadband glow',
             },
             {
               value: 'third',
-              label: 'a third light',
-              hint: 'Give what the camera sees of it; starlight is about the same in all three.',
+              label: 'Third component',
+              hint: 'Enter the camera response; for starlight it is about the same in all channels.',
             },
           ]}
           onChange={(value) => set('third', value === 'third' ? ALIKE : undefined)}
@@ -84,12 +84,13 @@ export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>
           />
         )}
         <p className="text-[12.5px] text-hush">
-          Red becomes hydrogen, green oxygen. Where one line shows through in the other, raise its share in that plane.
+          Red becomes hydrogen, green oxygen. If one line shows through in the other, raise its response in that
+          channel.
         </p>
         <Button small onClick={() => makeLines(recipe, path)}>
-          Make the lines strands
+          Make strands of the lines
         </Button>
-        <p className="text-[12.5px] text-hush">Adds Ha and OIII, the camera’s colour as it was, and its sum.</p>
+        <p className="text-[12.5px] text-hush">Adds Ha and OIII, the original camera colour, and its sum.</p>
       </Section>
     </>
   );
