@@ -45,7 +45,7 @@ describe('masks by touch, and what the picture is held against', () => {
     await page.waitForSelector('[data-path="masks[1]"][aria-pressed="true"]');
     await hand.dragFrom(box.x + box.width / 2 - 60, box.y + box.height / 2 - 40, 120, 80);
     const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
-    await until('the place', bench('ellipse show'));
+    await until('the place', bench('Ellipse: show'));
     // Back to what is seen through it, by key.
     await page.keyboard.down('Shift');
     await page.keyboard.press('ArrowLeft');

@@ -68,7 +68,7 @@ describe('the whole picture', () => {
     await hand.click('[data-path="strands[0]"]');
     await hand.until('what is set', async () => (await state()).includes('editing Ha'));
     expect(await page.$('[data-shown="cloth"]')).not.toBeNull();
-    await hand.press('this', '[aria-label="What the picture shows"]');
+    await hand.press('This', '[aria-label="What the picture shows"]');
     await page.waitForSelector('[data-shown="strands[0]"]');
   });
 

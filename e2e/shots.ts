@@ -110,7 +110,7 @@ const SHOTS: readonly Shot[] = [
       await choose('cloth.layers[1]')(page);
       await page.click('[aria-label="Open the mask"]');
       await page.keyboard.press('m');
-      await press('ellipse hide')(page);
+      await press('Ellipse: hide')(page);
       await pause(1500);
     },
   },

@@ -73,24 +73,24 @@ describe('layers and masks by hand', () => {
     // A picture of the state before may still be on its way when the pen is lifted.
     await until('another picture', async () => JSON.stringify(await picture()) !== JSON.stringify(before));
     const bench = (what: string) => async () => (await text('[data-testid="bench"]')).includes(what);
-    await until('word of it', bench('stroke show'));
+    await until('word of it', bench('Stroke: show'));
     await press('Undo last');
-    await until('it gone', async () => !(await bench('stroke show')()));
+    await until('it gone', async () => !(await bench('Stroke: show')()));
     await page.keyboard.down('Control');
     await page.keyboard.press('z');
     await page.keyboard.up('Control');
-    await until('it back', bench('stroke show'));
+    await until('it back', bench('Stroke: show'));
     // An ellipse from corner to corner, moved by its line, pulled by a handle, and taken away.
     await press(/^Ellipse:/);
     await hand.dragFrom(x - 120, y - 60, 80, 50);
     await until('the ellipse, taken up', () => page.$('[data-handle="3"]'));
-    await until('word of it', bench('ellipse show'));
+    await until('word of it', bench('Ellipse: show'));
     const handle = async () => (await (await page.$('[data-handle="0"]'))?.boundingBox())?.x ?? 0;
     const at = await handle();
     await hand.drag('[data-handle="0"]', -30, 0);
     await until('it wider', async () => Math.abs((await handle()) - at + 30) < 3);
     await page.keyboard.press('Delete');
-    await until('it gone', async () => !(await bench('ellipse show')()));
+    await until('it gone', async () => !(await bench('Ellipse: show')()));
     // One held key shows the picture without the mask.
     await hand.click('[data-path="cloth.layers[1]"]');
     await page.waitForSelector('[data-shown="cloth.layers[1]@cloth"]');

@@ -16,6 +16,7 @@ const checks = [
     'npx',
     ['depcruise', '--config', '.dependency-cruiser.cjs', 'packages', 'apps', 'demo', 'e2e', 'bench'],
   ],
+  ['no folders in a circle', 'npx', ['depcruise', '--config', '.dependency-cruiser.folders.cjs', 'packages']],
   ['nothing unused', 'npx', ['knip']],
 ];
 

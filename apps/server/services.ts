@@ -3,7 +3,7 @@ import { mkdir, readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Logger } from 'pino';
 import { type DataSource, In } from 'typeorm';
-import { wcsOf } from '#image/geometry/wcs';
+import { wcsOf } from '#image/fits/wcs';
 import type { StackInfo } from '#engine/graph';
 import { contentKey } from '#base/content-hash';
 import { JobEntity, type Stack, StackEntity } from './storage/db/entities';

@@ -1,9 +1,6 @@
-/**
- * Seconds as hours and minutes, in words.
- * @param minutes what is said after the minutes of more than an hour
- */
-export function formatDuration(seconds: number, minutes = ''): string {
-  const all = Math.round(seconds / 60);
-  if (all < 1) return `${Math.round(seconds)} s`;
-  return all < 60 ? `${all} min` : `${Math.floor(all / 60)} h ${String(all % 60).padStart(2, '0')}${minutes}`;
+/** Seconds as hours and minutes: "45 s", "12 min", "5 h 00 min". */
+export function formatDuration(seconds: number): string {
+  const minutes = Math.round(seconds / 60);
+  if (minutes < 1) return `${Math.round(seconds)} s`;
+  return minutes < 60 ? `${minutes} min` : `${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`;
 }

@@ -1,5 +1,5 @@
 import type { Measurement, MeasurementSpec } from './measurements/index';
-import { downsampleRaster2x, levelCount, rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { downsampleRaster2x, levelCount, rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import type { Graph } from './graph';

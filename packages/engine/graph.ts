@@ -1,5 +1,5 @@
 import type { Rect } from '#image/geometry/rect';
-import type { Wcs } from '#image/geometry/wcs';
+import type { Wcs } from '#image/fits/wcs';
 import type { Domain } from '#image/pixel-function';
 import type { ImageInfo, NodeKernel, UnusableWcs } from './node-kernel';
 import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './measurements/index';

@@ -1,4 +1,4 @@
-import type { Wcs } from '#image/geometry/wcs';
+import type { Wcs } from '#image/fits/wcs';
 import type { ColourOp } from '#algorithms/colour/hue-ops';
 import type { Measurement } from './measurements/index';
 import type { Domain, PixelFunction } from '#image/pixel-function';

@@ -8,11 +8,11 @@ describe('what has changed in a renewed stack', () => {
   it('is told in words, and only what anyone cares about', () => {
     expect(describeReplacement(facts, facts)).toEqual([]);
     expect(describeReplacement(facts, { ...facts, noise: 0.0004, fwhm: 3.0, exposure: 7800, sky: 0.0201 })).toEqual([
-      'exposure 117 % longer (1 h 00 → 2 h 10)',
+      'exposure 117 % longer (1 h 00 min → 2 h 10 min)',
       'noise 33 % less (0.0006 → 0.0004)',
       'stars 15 % wider (2.6 px → 3 px)',
     ]);
-    expect(describeReplacement(facts, { ...facts, width: 120, noise: null })).toEqual(['100 x 80 pixels → 120 x 80']);
+    expect(describeReplacement(facts, { ...facts, width: 120, noise: null })).toEqual(['100 × 80 px → 120 × 80 px']);
   });
 });
 

@@ -37,7 +37,7 @@ function moved(
 export function describeReplacement(before: StackMetrics, after: StackMetrics): string[] {
   return [
     ...(before.width !== after.width || before.height !== after.height
-      ? [`${before.width} x ${before.height} pixels → ${after.width} x ${after.height}`]
+      ? [`${before.width} × ${before.height} px → ${after.width} × ${after.height} px`]
       : []),
     ...moved('exposure', ['shorter', 'longer'], before.exposure, after.exposure, (v) => formatDuration(v)),
     ...moved('noise', ['less', 'more'], before.noise, after.noise),

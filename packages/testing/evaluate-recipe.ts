@@ -11,7 +11,7 @@ import {
   cheapestPlan,
   withPrerequisites,
 } from '#engine/measurement-plan';
-import { downsample2x, rectAtLevel, levelSize } from '#image/raster/pyramid';
+import { downsample2x, rectAtLevel, levelSize } from '#image/pyramid/pyramid';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import type { Recipe, Strand } from '#recipe/schema';

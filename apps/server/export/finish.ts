@@ -3,7 +3,7 @@ import { toDisplayP3 } from '#algorithms/colour/p3';
 import { srgbToLinear } from '#algorithms/colour/srgb';
 import { UserError } from '#base/errors';
 import { resize } from '#image/kernels/resize';
-import { downsample2x, levelSize } from '#image/raster/pyramid';
+import { downsample2x, levelSize } from '#image/pyramid/pyramid';
 import { copyPlane } from '#image/raster/raster';
 import type { Picture } from '../codecs/picture';
 
@@ -35,7 +35,7 @@ export function heightFor(picture: { readonly width: number; readonly height: nu
   if (width * height > MOST)
     throw new UserError(
       'too-large',
-      `A picture of ${width} x ${height} pixels is larger than a file can hold; choose a smaller width.`,
+      `A picture of ${width} × ${height} px is larger than a file can hold. Choose a smaller width.`,
     );
   return height;
 }

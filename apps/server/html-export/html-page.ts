@@ -43,7 +43,7 @@ function exposures(rendered: Rendered, opened: ReadonlyMap<string, OpenStack>): 
   if (rows.length === 0) return '';
   const all = rows.reduce((sum, { seconds }) => sum + seconds, 0);
   const lines = [...rows.map(({ filter, seconds }) => [filter, seconds] as const), ['together', all] as const];
-  return `<h2>Exposure</h2><table>${lines.map(([name, seconds]) => `<tr><td>${escapeHtml(name)}</td><td>${formatDuration(seconds, ' min')}</td></tr>`).join('')}</table>`;
+  return `<h2>Exposure</h2><table>${lines.map(([name, seconds]) => `<tr><td>${escapeHtml(name)}</td><td>${formatDuration(seconds)}</td></tr>`).join('')}</table>`;
 }
 
 /**

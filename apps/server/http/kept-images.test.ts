@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { memorySource } from '#image/fits/bytes';
 import { openFits } from '#image/fits/image';
-import { TILE } from '#image/raster/pyramid';
+import { TILE } from '#image/pyramid/pyramid';
 import type { Recipe } from '#recipe/schema';
 import { evictCachedImages } from '../storage/disk-image-cache';
 import { pyramidDir } from '../render/pyramid';

@@ -4,7 +4,7 @@ import { Router } from 'express';
 import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import { UserError } from '#base/errors';
-import { levelSize } from '#image/raster/pyramid';
+import { levelSize } from '#image/pyramid/pyramid';
 import type { Services } from '../services';
 import { onCorruptPixels } from '../storage/integrity';
 import { PIXEL_ID, pyramidDir } from '../render/pyramid';

@@ -6,6 +6,7 @@ import { gunzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { json, requestJson } from '../http/request-json';
 import { type RunningServer, startAll } from './start';
+import { HOME } from '../system/home';
 import { smallDisk } from '../testing/small-disk';
 
 process.env.LOOM_LOG = 'silent';
@@ -63,6 +64,14 @@ describe('a start', () => {
     const copy = gunzipSync(await readFile(join(root, 'db', copies[0]))).toString('utf8');
     expect(copy).toMatch(/CREATE TABLE `targets`/);
     expect(copy).toContain('First');
+  });
+
+  it('writes down which version opened the data last', async () => {
+    const { version } = JSON.parse(await readFile(join(HOME, 'package.json'), 'utf8')) as { version: string };
+    const rows: { value: string }[] | undefined = await running?.services.data.query(
+      "SELECT JSON_UNQUOTE(value) AS value FROM settings WHERE name = 'version'",
+    );
+    expect(rows).toEqual([{ value: version }]);
   });
 
   it('does all of them again from nothing', async () => {

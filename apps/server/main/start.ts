@@ -5,6 +5,7 @@ import { UserError } from '#base/errors';
 import { makeApp } from '../http/app';
 import { respondStarting, respondStopping } from '../http/unavailable';
 import { openData } from '../storage/db/open';
+import { recordVersion } from '../storage/db/record-version';
 import { jobTable } from '../jobs';
 import { MemorySemaphore } from '../sync/memory-semaphore';
 import { DeletionLock } from '../sync/deletion-lock';
@@ -139,6 +140,7 @@ export async function startAll(options: StartOptions): Promise<RunningServer> {
     undo.push(() => database.stop());
     const data = await retryWhileDatabaseIsDown(log, () => openData(database.at, { copies: join(root, 'db'), root }));
     undo.push(() => data.destroy());
+    await recordVersion(data);
     const pool = new WorkerPool({ gentle: options.gentle ?? true, keep: Math.min(MOST_KEPT, totalMemory() / 12) });
     undo.push(() => pool.close());
     const jobs = new JobQueue(data, log);

@@ -1,5 +1,5 @@
 import { hasVisibleGradient } from '#algorithms/gradient/uneven';
-import { levelCount, levelSize, levelForPixels } from '#image/raster/pyramid';
+import { levelCount, levelSize, levelForPixels } from '#image/pyramid/pyramid';
 import { openPixels, type SourceSpec } from './sources';
 
 /** Pixels of the level on which a sky is judged. */

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { levelCount } from '#image/raster/pyramid';
+import { levelCount } from '#image/pyramid/pyramid';
 import { writeAtomically } from '../codecs/write-atomically';
 import type { WorkerPool } from './worker-pool';
 import { SUMS_FILE, levelFile } from './pyramid-files';

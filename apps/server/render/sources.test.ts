@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { encodeFits } from '#image/fits/write';
-import { levelSize } from '#image/raster/pyramid';
+import { levelSize } from '#image/pyramid/pyramid';
 import { randomFrom } from '#testing/random';
 import { writeAtomically } from '../codecs/write-atomically';
 import { WorkerPool } from './worker-pool';

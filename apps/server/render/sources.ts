@@ -1,7 +1,7 @@
 import { closeSync, openSync, readSync } from 'node:fs';
 import { UserError, userMessageOf } from '#base/errors';
 import { copyPlane } from '#image/raster/raster';
-import { downsample2x, rectAtLevel, levelSize, TILE } from '#image/raster/pyramid';
+import { downsample2x, rectAtLevel, levelSize, TILE } from '#image/pyramid/pyramid';
 import { intersect, isEmpty, type Rect, sameRect } from '#image/geometry/rect';
 import { openFile } from '../codecs/open-file';
 import { openImage } from '../codecs/image-file';

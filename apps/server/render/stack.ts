@@ -3,7 +3,7 @@ import { basename, resolve } from 'node:path';
 import { UserError } from '#base/errors';
 import { contentKey } from '#base/content-hash';
 import type { StackInfo } from '#engine/graph';
-import { wcsOf } from '#image/geometry/wcs';
+import { wcsOf } from '#image/fits/wcs';
 import type { Card } from '#image/fits/cards';
 import type { FitsImage } from '#image/fits/image';
 import { guessExposure, guessFilter } from '#image/metadata/filter';
@@ -118,6 +118,6 @@ export function sameSize(a: OpenStack, b: OpenStack): void {
   if (a.info.width === b.info.width && a.info.height === b.info.height) return;
   throw new UserError(
     'sizes-differ',
-    `${a.name} is ${a.info.width} x ${a.info.height} pixels and ${b.name} is ${b.info.width} x ${b.info.height}; bring them to one size first.`,
+    `${a.name} is ${a.info.width} × ${a.info.height} px, ${b.name} ${b.info.width} × ${b.info.height} px. Bring them to one size first.`,
   );
 }

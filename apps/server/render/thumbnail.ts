@@ -1,4 +1,4 @@
-import { levelCount } from '#image/raster/pyramid';
+import { levelCount } from '#image/pyramid/pyramid';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import { measureBackground } from '#image/stats/background';

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { crc32 } from 'node:zlib';
 import { z } from 'zod';
 import { parseJsonOrUndefined } from '#base/json';
-import { TILE } from '#image/raster/pyramid';
+import { TILE } from '#image/pyramid/pyramid';
 import { levelFile, SUMS_FILE } from './pyramid-files';
 
 export const TILE_BYTES = TILE * TILE * 4;

@@ -9,7 +9,7 @@ import { MEASUREMENT_KINDS } from '#engine/measurements/index';
 import { withPreparation, type StackAssessment } from '#recipe/palettes/prepare';
 import { missingFilters, type Palette, type FilteredStack, recipeFromPalette } from '#recipe/palettes/palette';
 import { BUILT_IN_PALETTES } from '#recipe/palettes/built-in';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import type { Recipe } from '#recipe/schema';
 import { PaletteEntity, StackEntity } from '../storage/db/entities';
 import { writeAtomically } from '../codecs/write-atomically';

@@ -1,5 +1,5 @@
 import type { Graph } from '#engine/graph';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { sourceOfTurned, turnInFrame } from '#image/geometry/turned';
 import type { Recipe } from '#recipe/schema';
 import { GraphExecutor } from '../render/graph-executor';

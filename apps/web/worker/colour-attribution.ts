@@ -1,4 +1,4 @@
-import { rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
 import { intersect, isEmpty, type Rect } from '#image/geometry/rect';
 import type { Raster } from '#image/raster/raster';
 import type { Layer, Recipe } from '#recipe/schema';

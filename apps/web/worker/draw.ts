@@ -4,7 +4,7 @@ import type { MeasurementSpec } from '#engine/measurements/index';
 import { summariseDrift, colourDrift } from '#algorithms/colour/drift';
 import { hueMembershipPlane } from '#algorithms/mask/hue';
 import { withKey } from '#engine/measurement-plan';
-import { rectAtFullSize, rectAtLevel } from '#image/raster/pyramid';
+import { rectAtFullSize, rectAtLevel } from '#image/pyramid/pyramid';
 import { newRaster, type Raster } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { uprightWithin } from '#image/geometry/turned';

@@ -1,5 +1,5 @@
 import { planeOf, type Raster } from '#image/raster/raster';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import type { Rect } from '#image/geometry/rect';
 import { isInTurned } from '#image/geometry/turned';
 

@@ -6,7 +6,7 @@ import type { Measurement } from '#engine/measurements/index';
 import type { StarMarkers } from '#engine/measurements/star-markers';
 import type { RecipeError, RecipeDiagnostic, StackInfo } from '#engine/graph';
 import type { Unfinished } from '#engine/measurements/failures';
-import type { DataMargins } from '#image/raster/data-margins';
+import type { DataMargins } from '#image/pyramid/data-margins';
 import type { Rect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';
 import type { HistogramBins, PlaneSummary } from '#image/stats/summary';

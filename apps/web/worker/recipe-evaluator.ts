@@ -6,7 +6,7 @@ import { type Unfinished, unfinishedBy } from '#engine/measurements/failures';
 import { measurementsRequiredBy, type KeyedMeasurement } from '#engine/measurement-plan';
 import type { RoiPlan } from '#engine/roi';
 import { MEASUREMENT_KINDS, type Measurement } from '#engine/measurements/index';
-import { levelSize } from '#image/raster/pyramid';
+import { levelSize } from '#image/pyramid/pyramid';
 import { newRaster, type Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';

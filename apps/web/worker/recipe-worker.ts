@@ -9,7 +9,7 @@ import { stepAt } from '#recipe/names';
 import { marginsSpec, measurementKeyIn, reportOf, withKey, specsFor } from '#engine/measurement-plan';
 import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
 import type { StarMarkers } from '#engine/measurements/star-markers';
-import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { turnInFrame, uprightWithin } from '#image/geometry/turned';
 import type { Recipe } from '#recipe/schema';

@@ -1,6 +1,6 @@
 import { summariseDrift, type DriftSummary, colourDrift } from '#algorithms/colour/drift';
 import type { Domain } from '#image/pixel-function';
-import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
 import type { Raster } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
 import type { RecipeEvaluator } from './recipe-evaluator';

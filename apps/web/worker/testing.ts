@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, vi } from 'vitest';
-import { downsample2x, levelSize, TILE } from '#image/raster/pyramid';
+import { downsample2x, levelSize, TILE } from '#image/pyramid/pyramid';
 import type { Recipe } from '#recipe/schema';
 import { addNoise, scene as clouds } from '#testing/random';
 import type { WorkerStack } from './protocol';

@@ -1,4 +1,4 @@
-import { TILE, levelSize } from '#image/raster/pyramid';
+import { TILE, levelSize } from '#image/pyramid/pyramid';
 import { copyPlane } from '#image/raster/raster';
 import { type Rect, intersect, isEmpty } from '#image/geometry/rect';
 import type { StackInfo } from '#engine/graph';

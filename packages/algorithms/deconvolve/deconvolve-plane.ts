@@ -1,6 +1,6 @@
 import { validityMask } from '#image/kernels/validity';
 import { gaussianTaps, smooth } from '#image/kernels/smooth';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import { cropPlane } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import type { StarField } from '../stars/field';

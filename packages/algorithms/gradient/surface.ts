@@ -1,6 +1,6 @@
 import { cubic } from '#image/kernels/grid';
 import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import { contains, type Rect, union } from '#image/geometry/rect';
 import { type Model, modelAt } from './model';
 

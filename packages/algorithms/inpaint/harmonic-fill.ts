@@ -1,4 +1,4 @@
-import { toLevel } from '#image/raster/pyramid';
+import { toLevel } from '#image/geometry/level-position';
 import { intersect, isEmpty, type Rect, union } from '#image/geometry/rect';
 import { medianInPlace } from '#image/stats/quickselect';
 

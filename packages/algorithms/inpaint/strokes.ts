@@ -1,4 +1,4 @@
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import { type Rect, union } from '#image/geometry/rect';
 import type { Circle } from './harmonic-fill';
 

@@ -1,5 +1,5 @@
 import type { PixelFunction } from '#image/pixel-function';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import type { Raster } from '#image/raster/raster';
 import type { Rect } from '#image/geometry/rect';
 import { signedDistanceToEllipse, signedDistanceToPolygon, type Point } from './distance';

@@ -1,5 +1,5 @@
 import type { PixelFunction } from '#image/pixel-function';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import type { StarField } from '../stars/field';
 import { moffatRadius } from '../stars/moffat';
 import { partitionPoint } from '#image/stats/sorted';

@@ -3,7 +3,7 @@ import type { Star } from '../stars/detect';
 import { type Affine, determinant, invertAffine, mapPoint } from '#image/geometry/affine';
 import { type MatchStar, matchFields, pairStars, StarTree } from './match';
 import { type AlignModel, FEWEST_PAIRS, pairResidual, type Pair, fitTransform } from './solve';
-import { pixelToSky, skyToPixel, type Wcs } from '#image/geometry/wcs';
+import { pixelToSky, skyToPixel, type Wcs } from '#image/fits/wcs';
 
 /** How one image lies on another: target pixel (0-based, x right, y from the foot) to reference pixel. */
 export interface Alignment {

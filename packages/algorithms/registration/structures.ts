@@ -1,5 +1,5 @@
 import { UserError } from '#base/errors';
-import { downsample2x, levelSize } from '#image/raster/pyramid';
+import { downsample2x, levelSize } from '#image/pyramid/pyramid';
 import { gaussian } from '#image/scales/gaussian';
 import { type Affine, compose, mapPoint } from '#image/geometry/affine';
 import type { Alignment } from './align';

@@ -1,4 +1,4 @@
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import type { Rect } from '#image/geometry/rect';
 import type { StarLight } from './packed';
 import { overSpike, type Spike } from './spike';

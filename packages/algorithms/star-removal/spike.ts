@@ -1,6 +1,6 @@
 import { smoothstep } from '#image/math/smoothstep';
 import { medianInPlace } from '#image/stats/quickselect';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import type { Rect } from '#image/geometry/rect';
 import type { PlaneField } from './shared-profile';
 import { knotOfRadius, KNOTS, radiusAt, profileAt } from './radial-profile';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inpaintCircles } from '../inpaint/harmonic-fill';
-import { downsample2x } from '#image/raster/pyramid';
+import { downsample2x } from '#image/pyramid/pyramid';
 import { smoothstep } from '#image/math/smoothstep';
 import { detectStarField } from '../stars/field';
 import { makeSky, SKIES } from '#testing/skies';

@@ -1,5 +1,5 @@
 import type { Raster } from '#image/raster/raster';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import type { Rect } from '#image/geometry/rect';
 import { partitionPoint } from '#image/stats/sorted';
 import { forEachStarPixel } from './add-star';

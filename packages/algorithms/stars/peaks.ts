@@ -1,7 +1,7 @@
 import { validityMask } from '#image/kernels/validity';
 import { B3, smooth } from '#image/kernels/smooth';
 import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { downsample2x, levelSize } from '#image/raster/pyramid';
+import { downsample2x, levelSize } from '#image/pyramid/pyramid';
 import { medianMadInPlace } from '#image/stats/quickselect';
 
 /** A pixel that stands above its neighbours in the smoothed image. */

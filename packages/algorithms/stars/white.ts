@@ -1,6 +1,6 @@
 import { UserError } from '#base/errors';
 import type { Raster } from '#image/raster/raster';
-import { type Wcs, pixelToSky } from '#image/geometry/wcs';
+import { type Wcs, pixelToSky } from '#image/fits/wcs';
 import { medianOfList } from '#image/stats/median';
 import { CATALOGUE } from './catalogue';
 import type { StarField } from './field';

@@ -131,7 +131,7 @@ function partnerImage(ctx: BuildContext, input: BuilderImage, stack: string, kin
   const same = own.extent.width === partner.extent.width && own.extent.height === partner.extent.height;
   if (!same || own.planes !== partner.planes || own.domain !== partner.domain) {
     const of = ({ extent, planes, domain }: Pick<BuilderImage, 'extent' | 'planes' | 'domain'>) =>
-      `${extent.width} x ${extent.height} pixels, ${planes === 3 ? 'in colour' : 'mono'}, ${domain}`;
+      `${extent.width} × ${extent.height} px, ${planes === 3 ? 'in colour' : 'mono'}, ${domain}`;
     throw new UserError(
       'partner-differs',
       `${stack} is ${of(partner)}, and ${own.stack.name} is ${of(own)}; a starless file must be the same image without its stars.`,

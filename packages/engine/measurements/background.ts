@@ -1,4 +1,4 @@
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import type { Rect } from '#image/geometry/rect';
 import { type PlaneBackground, measureBackground } from '#image/stats/background';
 import { defineMeasurement } from './kind';

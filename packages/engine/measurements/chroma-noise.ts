@@ -1,5 +1,5 @@
 import { chromaNoiseOf } from '#algorithms/colour/chroma-noise';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import type { Rect } from '#image/geometry/rect';
 import { defineMeasurement } from './kind';
 

@@ -1,4 +1,4 @@
-import { largestCovered } from '#image/raster/coverage';
+import { largestCovered } from '#image/pyramid/coverage';
 import type { Rect } from '#image/geometry/rect';
 import { defineMeasurement } from './kind';
 

@@ -1,5 +1,5 @@
 import { type Gradient, type GradientParams, measureGradient } from '#algorithms/gradient/gradient';
-import { toFullSize, toLevel } from '#image/raster/pyramid';
+import { toFullSize, toLevel } from '#image/geometry/level-position';
 import { defineMeasurement } from './kind';
 
 /** The smooth background of an image. */

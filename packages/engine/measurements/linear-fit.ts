@@ -1,6 +1,6 @@
 import { planeOf } from '#image/raster/raster';
 import { type FitMethod, type LinearFit, linearFit } from '#algorithms/linear-fit/linear';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { defineMeasurement } from './kind';
 

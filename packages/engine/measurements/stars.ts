@@ -1,5 +1,5 @@
 import type { StarBlur } from '../node-kernel';
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import { type StarField, detectStarField } from '#algorithms/stars/field';
 import { mapPacked, type PackedField, pack, STAR_OFFSETS, unpack } from '#algorithms/stars/packed';
 import type { Measurement } from './index';

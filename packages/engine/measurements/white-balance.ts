@@ -1,6 +1,6 @@
 import { mapPoint } from '#image/geometry/affine';
-import type { Wcs } from '#image/geometry/wcs';
-import { toFullSize } from '#image/raster/pyramid';
+import type { Wcs } from '#image/fits/wcs';
+import { toFullSize } from '#image/geometry/level-position';
 import { type White, whiteBalanceFromCatalogue, whiteBalanceFromStars } from '#algorithms/stars/white';
 import { defineMeasurement } from './kind';
 import { unpackFields } from './stars';

@@ -1,6 +1,6 @@
 import { alignWcs } from '#algorithms/registration/align';
 import { type Affine, determinant } from '#image/geometry/affine';
-import type { Wcs } from '#image/geometry/wcs';
+import type { Wcs } from '#image/fits/wcs';
 import { UserError } from '#base/errors';
 import { expectKind } from '../measurements/index';
 import type { ImageInfo } from '../node-kernel';

@@ -2,7 +2,7 @@ import { UserError } from '#base/errors';
 import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
 import { weightedSum } from '#image/kernels/weighted-sum';
 import { inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect } from '#image/geometry/rect';
 import type { ImageInfo } from '../node-kernel';

@@ -1,4 +1,4 @@
-import { toFullSize } from '#image/raster/pyramid';
+import { toFullSize } from '#image/geometry/level-position';
 import { intersect } from '#image/geometry/rect';
 import { implementStep } from './step-implementation';
 import { crop as spec } from '#recipe/steps/crop';

@@ -3,7 +3,7 @@ import { implementStep } from './step-implementation';
 import type { NodeKernel } from '../node-kernel';
 import { expectBackground, type Measurement } from '../measurements/index';
 import { unpackFields } from '../measurements/stars';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect } from '#image/geometry/rect';
 import type { StarField } from '#algorithms/stars/field';

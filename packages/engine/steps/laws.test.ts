@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { Recipe, Step } from '#recipe/schema';
 import { addNoise, scene } from '#testing/random';
 import fc from 'fast-check';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { recipeOf, type TestStack, evaluateRecipe, evaluateOnLevel } from '#testing/evaluate-recipe';
 import { STEP_KINDS } from './index';

@@ -1,7 +1,7 @@
 import { implementStep } from './step-implementation';
 import { inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
 import { strokeToCircles, cloneSourceRect, cloneStroke } from '#algorithms/inpaint/strokes';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect, union } from '#image/geometry/rect';
 import { mend as spec } from '#recipe/steps/mend';

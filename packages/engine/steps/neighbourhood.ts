@@ -1,5 +1,5 @@
 import type { Measurement } from '../measurements/index';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { gaussian, gaussianMargin } from '#image/scales/gaussian';

@@ -1,7 +1,7 @@
 import { LUMINANCE } from '#algorithms/colour/luminance';
 import { weightedSum } from '#image/kernels/weighted-sum';
 import { leastMargin, erodeDisc } from '#algorithms/mask/erode';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { cropPlane } from '#image/raster/raster';
 import { intersect, type Rect } from '#image/geometry/rect';
 import { gaussian, gaussianMargin } from '#image/scales/gaussian';

@@ -1,4 +1,4 @@
-import { toFullSize, toLevel } from '../raster/pyramid';
+import { toFullSize, toLevel } from './level-position';
 import type { Rect } from './rect';
 
 /** An affine map of pixel positions: `x' = xx·x + xy·y + tx`, `y' = yx·x + yy·y + ty`. */

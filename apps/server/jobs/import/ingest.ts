@@ -4,7 +4,7 @@ import type { StackInfo } from '#engine/graph';
 import { measurementKeyIn } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
 import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
-import type { DataMargins } from '#image/raster/data-margins';
+import type { DataMargins } from '#image/pyramid/data-margins';
 import { FORMAT, VERSION } from '#recipe/schema';
 import { starCountOf } from '#algorithms/stars/field';
 import type { WorkerPool } from '../../render/worker-pool';

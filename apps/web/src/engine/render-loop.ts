@@ -1,4 +1,4 @@
-import { levelCount, rectAtLevel } from '#image/raster/pyramid';
+import { levelCount, rectAtLevel } from '#image/pyramid/pyramid';
 import { type Rect, intersect, isEmpty, sameRect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';
 import type { DisplayOptions, DrawReply, RecipeInfo, WorkerStack } from '../../worker/protocol';

@@ -1,4 +1,4 @@
-import { TILE } from '#image/raster/pyramid';
+import { TILE } from '#image/pyramid/pyramid';
 import type { Rect } from '#image/geometry/rect';
 import type { DrawReply } from '../../worker/protocol';
 

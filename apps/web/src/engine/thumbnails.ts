@@ -1,4 +1,4 @@
-import { levelCount, levelSize } from '#image/raster/pyramid';
+import { levelCount, levelSize } from '#image/pyramid/pyramid';
 import type { Recipe } from '#recipe/schema';
 import type { StackRow } from '#api/stacks';
 import { WorkerClient } from './worker-client';

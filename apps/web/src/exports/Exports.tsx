@@ -72,7 +72,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
         </Hint>
       )}
       <span className="figures w-44 text-right text-soft">
-        {count(row.width)} x {count(row.height)} · {row.depth} bit
+        {count(row.width)} × {count(row.height)} px · {row.depth} bit
       </span>
       <span className="figures w-20 text-right text-soft">{bytes(row.bytes)}</span>
       <span className="flex">

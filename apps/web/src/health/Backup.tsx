@@ -11,8 +11,8 @@ import { useNewest } from './use-job';
 
 const EVERY: readonly { value: BackupSchedule['every']; label: string }[] = [
   { value: 'never', label: 'Manual' },
-  { value: 'day', label: 'every day' },
-  { value: 'week', label: 'every week' },
+  { value: 'day', label: 'Every day' },
+  { value: 'week', label: 'Every week' },
 ];
 
 function ScheduleForm({ schedule }: { schedule: BackupSchedule }) {

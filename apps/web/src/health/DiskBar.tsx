@@ -2,13 +2,13 @@ import type { ServerStatus } from '#api/maintenance';
 import { bytes } from '../ui/numbers';
 
 const PARTS: readonly { key: keyof ServerStatus['disk']['by']; word: string; shade: string; says: string }[] = [
-  { key: 'originals', word: 'originals', shade: '#f0b061', says: 'the files as they came in' },
+  { key: 'originals', word: 'Originals', shade: '#f0b061', says: 'the files as they came in' },
   { key: 'pixels', word: 'Stack pixel data', shade: '#b98242', says: 'made from the originals for quick reading' },
   { key: 'images', word: 'Proofs, cached images', shade: '#7d6b53', says: 're-created when needed' },
   { key: 'exports', word: 'Exports', shade: '#d6d6d6', says: 'files at full resolution' },
-  { key: 'pictures', word: 'swatches, covers', shade: '#9d9d9d', says: 'and contact sheets, and earlier states' },
-  { key: 'database', word: 'database', shade: '#6c6c6c', says: 'recipes, their states, figures' },
-  { key: 'other', word: 'other', shade: '#4a4a4a', says: 'archives to download, log' },
+  { key: 'pictures', word: 'Swatches, covers', shade: '#9d9d9d', says: 'and contact sheets, history' },
+  { key: 'database', word: 'Database', shade: '#6c6c6c', says: 'recipes with history, measurements' },
+  { key: 'other', word: 'Other', shade: '#4a4a4a', says: 'archives to download, log' },
 ];
 
 /** What lies on the disk by what it is, as one bar with a word for each part. */

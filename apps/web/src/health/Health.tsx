@@ -149,16 +149,16 @@ export function Health() {
             </Part>
             <Part title="System">
               <dl>
-                <Fact word="memory of Owl Loom">
+                <Fact word="Memory of Owl Loom">
                   {bytes(house.memory.own)}, {bytes(house.memory.kept)} of which image cache
                 </Fact>
-                <Fact word="memory of this machine">
+                <Fact word="Memory of this machine">
                   {bytes(house.memory.free)} free of {bytes(house.memory.total)}
                 </Fact>
-                <Fact word="jobs">
+                <Fact word="Jobs">
                   {house.queue.running} running, {house.queue.waiting} waiting, {house.queue.failedToday} failed today
                 </Fact>
-                <Fact word="database">answers in {house.database.milliseconds.toFixed(1)} ms</Fact>
+                <Fact word="Database">answers in {house.database.milliseconds.toFixed(1)} ms</Fact>
                 <Fact word="Owl Loom">
                   {house.version}, {house.cores} cores, up {formatDistanceToNow(new Date(house.since))}
                 </Fact>

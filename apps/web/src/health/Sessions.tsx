@@ -31,7 +31,7 @@ export function LetIn({ guarded }: { guarded: boolean }) {
   };
   if (!guarded)
     return (
-      <Part title="Who is let in">
+      <Part title="Access">
         <p className="text-[12.5px] text-soft">
           Everyone who can log in on this machine, and every program on it. Where that is not you alone, set a password:{' '}
           <code>./loom password</code>, then start again.
@@ -40,7 +40,7 @@ export function LetIn({ guarded }: { guarded: boolean }) {
     );
   return (
     <Part
-      title="Who is let in"
+      title="Access"
       more={
         <>
           <Button

@@ -42,7 +42,7 @@ function Look({
       disabled={idle !== undefined}
       title={idle ?? `${label} (${hotkey})`}
       onClick={onClick}
-      className={`h-7 rounded-md px-1.5 text-[12.5px] whitespace-nowrap transition-colors disabled:text-hush ${on && idle === undefined ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
+      className={`h-7 rounded-md px-1 text-[12.5px] min-[1400px]:px-1.5 whitespace-nowrap transition-colors disabled:text-hush ${on && idle === undefined ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
     >
       {label}
     </button>
@@ -142,7 +142,7 @@ export function TopBar({ target, onHelp }: { target: TargetCard; onHelp: () => v
       menu={<RecipeMenu target={target} />}
       middle={
         <>
-          <div className="hidden items-center gap-0.5 min-[1200px]:flex">
+          <div className="hidden items-center min-[1200px]:flex min-[1400px]:gap-0.5">
             {looks.map((one) => (
               <Look key={one.label} {...one} />
             ))}

@@ -96,7 +96,7 @@ const planes = (row: StackRow, pick: (plane: StackRow['figures']['planes'][numbe
 const columns = helper.columns([
   helper.display({ id: 'thumb', header: '', cell: ({ row }) => <Thumb row={row.original} /> }),
   helper.accessor('name', {
-    header: 'name',
+    header: 'Name',
     cell: ({ row }) => (
       <span className="flex max-w-64 items-baseline gap-2.5">
         <span className="shrink-0 font-medium">{row.original.name}</span>
@@ -108,31 +108,31 @@ const columns = helper.columns([
   }),
   helper.accessor((row) => row.filter ?? '', {
     id: 'filter',
-    header: 'filter',
+    header: 'Filter',
     cell: ({ row }) => <FilterCell row={row.original} />,
   }),
   helper.accessor((row) => row.exposure ?? 0, {
     id: 'exposure',
-    header: 'exposure',
+    header: 'Exposure',
     cell: ({ row }) => <span className="figures">{exposed(row.original.exposure)}</span>,
   }),
   helper.accessor((row) => row.width * row.height, {
     id: 'size',
-    header: 'size',
+    header: 'Size',
     cell: ({ row }) => (
       <span className="figures">
-        {count(row.original.width)} x {count(row.original.height)}
+        {count(row.original.width)} × {count(row.original.height)}
       </span>
     ),
   }),
   helper.accessor((row) => row.figures.planes[0]?.sky ?? 0, {
     id: 'sky',
-    header: 'sky',
+    header: 'Sky',
     cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.sky, 4))}</span>,
   }),
   helper.accessor((row) => row.figures.planes[0]?.noise ?? 0, {
     id: 'noise',
-    header: 'noise',
+    header: 'Noise',
     cell: ({ row }) => <span className="figures">{planes(row.original, (p) => figure(p.noise, 5))}</span>,
   }),
   helper.accessor((row) => row.figures.stars[0]?.fwhm ?? 0, {
@@ -147,7 +147,7 @@ const columns = helper.columns([
     header: ({ table }) => <ScaleHead target={table.getRowModel().rows[0]?.original.targetId ?? ''} />,
     cell: ({ row }) => <ScaleCell row={row.original} />,
   }),
-  helper.accessor('domain', { header: 'data', cell: ({ row }) => <DomainCell row={row.original} /> }),
+  helper.accessor('domain', { header: 'Data', cell: ({ row }) => <DomainCell row={row.original} /> }),
   helper.display({ id: 'more', header: '', cell: ({ row }) => <RowMenu row={row.original} /> }),
 ]);
 

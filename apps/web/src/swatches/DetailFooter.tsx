@@ -121,5 +121,5 @@ function FromOther({
 }) {
   const { data } = useSwatchQuery(other.id);
   const differences = useMemo(() => data && diffRecipes(data.body, body), [data, body]);
-  return differences && <DiffList title={`from ${other.name} to ${name}`} differences={differences} narrow={narrow} />;
+  return differences && <DiffList title={`From ${other.name} to ${name}`} differences={differences} narrow={narrow} />;
 }

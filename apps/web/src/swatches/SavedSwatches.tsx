@@ -16,9 +16,9 @@ const ORDERS = {
 } as const;
 type Order = keyof typeof ORDERS;
 const ORDER_NAMES: { value: Order; label: string }[] = [
-  { value: 'newest', label: 'newest first' },
-  { value: 'oldest', label: 'oldest first' },
-  { value: 'name', label: 'by name' },
+  { value: 'newest', label: 'Newest first' },
+  { value: 'oldest', label: 'Oldest first' },
+  { value: 'name', label: 'By name' },
 ];
 
 /** Every kept state of a target: one large, others held against it with what differs in words, and the way back to it. */

@@ -128,6 +128,9 @@ export function NumberField({
   );
 }
 
+/** The class that begins a label with a capital; none for a name with its own capitals, such as sRGB. */
+const sentenceCase = (label: string): string => (/^[a-z]+[A-Z]/.test(label) ? '' : 'first-letter:uppercase');
+
 /** A choice of a few words, all in sight. */
 export function Choice<T extends string>({
   label,
@@ -158,7 +161,7 @@ export function Choice<T extends string>({
               type="button"
               aria-pressed={value === option.value}
               onClick={() => onChange(option.value)}
-              className={`h-6 rounded-[5px] px-2.5 first-letter:uppercase text-[12.5px] whitespace-nowrap transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
+              className={`h-6 rounded-[5px] px-2.5 text-[12.5px] ${sentenceCase(option.label)} whitespace-nowrap transition-colors ${value === option.value ? 'bg-rim text-text' : 'text-hush hover:text-text'}`}
             >
               {option.label}
             </button>

@@ -3,7 +3,7 @@ import { useEffect, useRef } from 'react';
 import type { Recipe } from '#recipe/schema';
 import { stepOwnerAt } from '#recipe/walk';
 import { isMoveStep } from '#recipe/steps/index';
-import { describeMargins } from '#image/raster/data-margins';
+import { describeMargins } from '#image/pyramid/data-margins';
 import { Button } from '../../ui/controls';
 import { usePicture, useSession } from '../session';
 import { setValue } from '../edit';

@@ -11,7 +11,7 @@ export function RegionLine({ path, region }: { path: string; region: unknown }) 
       <span className="text-soft">Region</span>
       <span className="flex items-center gap-2">
         <span className="figures">
-          {count(rect.width)} x {count(rect.height)}
+          {count(rect.width)} × {count(rect.height)} px
         </span>
         <Button small onClick={() => setValue(path, undefined)}>
           Use whole picture

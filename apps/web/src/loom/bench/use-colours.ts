@@ -1,5 +1,5 @@
 import type { ColourHistogram } from '#algorithms/colour/colour-histogram';
-import { rectAtFullSize } from '#image/raster/pyramid';
+import { rectAtFullSize } from '#image/pyramid/pyramid';
 import { useReport, usePicture } from '../session';
 import { useLatestReply } from '../use-latest-reply';
 

@@ -106,11 +106,11 @@ export function Draft() {
         <div className="relative" style={{ width: layout.width, height: layout.height, minWidth: '100%' }}>
           <Threads recipe={recipe} layout={layout} chosen={chosen} />
           {[
-            { x: 14, text: 'strands' },
+            { x: 14, text: 'Strands' },
             // Where threads are short, the buttons beside `strands` reach as far; the columns have their letters.
-            ...(layout.tieX - 66 > BUTTONS ? [{ x: layout.tieX - 66, text: 'tie-up' }] : []),
-            { x: layout.layersX, text: inside ? `layers in ${ownerName(recipe, inside)}` : 'layers' },
-            { x: layout.clothX, text: inside ? 'Back' : 'cloth' },
+            ...(layout.tieX - 66 > BUTTONS ? [{ x: layout.tieX - 66, text: 'Tie-up' }] : []),
+            { x: layout.layersX, text: inside ? `Layers in ${ownerName(recipe, inside)}` : 'Layers' },
+            { x: layout.clothX, text: inside ? 'Back' : 'Cloth' },
           ].map(({ x, text }) => (
             <span
               key={text}

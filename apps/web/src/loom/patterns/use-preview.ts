@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
 import type { Recipe } from '#recipe/schema';
 import { takeEngine } from '../../engine/worker-client';
 import type { StackRow } from '#api/stacks';

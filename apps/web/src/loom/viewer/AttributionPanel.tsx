@@ -98,7 +98,7 @@ export function OriginPanel({ rect }: { rect: Rect }) {
     >
       <header className="mb-1 flex items-center justify-between gap-4">
         <span className="figures text-soft">
-          {count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}
+          {count(rect.width)} × {count(rect.height)} px at x {rect.x}, y {rect.y}
           {told && told.level > 0 ? ` · measured at 1:${2 ** told.level}` : ''}
         </span>
         <IconButton label="Close (Esc)" onClick={() => send(viewChanged({ attributionRect: null, tool: null }))}>

@@ -63,7 +63,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
     >
       <header className="mb-1 flex items-center justify-between gap-4">
         <span className="figures text-soft">
-          {count(rect.width)} x {count(rect.height)} at {rect.x}, {rect.y}
+          {count(rect.width)} × {count(rect.height)} px at x {rect.x}, y {rect.y}
           {reply && reply.level > 0 ? ` · measured at 1:${2 ** reply.level}` : ''}
         </span>
         <IconButton label="Clear region (Esc)" onClick={close}>

@@ -9,7 +9,7 @@ import { FirstPicture } from './FirstPicture';
 import { Settling } from './Settling';
 import { watchable } from './watched';
 
-const WATCHES: Readonly<Record<Watch, string>> = { bead: 'this step', layer: 'up to here', cloth: 'cloth' };
+const WATCHES: Readonly<Record<Watch, string>> = { bead: 'This step', layer: 'Up to here', cloth: 'Cloth' };
 
 /** What the picture shows while the bench sets what is chosen. */
 function WatchSwitch() {
@@ -34,7 +34,7 @@ function WatchSwitch() {
           onClick={() => send(viewChanged({ watch: one }))}
           className={`rounded px-2 py-1 ${on === one ? 'bg-shelf text-lamp' : 'text-soft hover:bg-shelf'}`}
         >
-          {one === 'bead' && !stepLocation(chosen) ? 'this' : WATCHES[one]}
+          {one === 'bead' && !stepLocation(chosen) ? 'This' : WATCHES[one]}
         </button>
       ))}
     </fieldset>

@@ -1,3 +1,4 @@
+import { capitalise } from '#base/join-words';
 import type { Mask } from '#recipe/schema';
 import type { Brush } from '../../store/view';
 import { resizeRect } from './resize-handles';
@@ -133,4 +134,5 @@ export function outlineOf(paint: Paint): string {
 }
 
 /** A stroke or shape in a few words. */
-export const paintName = ({ shape, mode }: Paint): string => `${shape} ${mode === 'hide' ? 'hide' : 'show'}`;
+export const paintName = ({ shape, mode }: Paint): string =>
+  `${capitalise(shape)}: ${mode === 'hide' ? 'hide' : 'show'}`;

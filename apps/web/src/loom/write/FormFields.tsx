@@ -91,7 +91,7 @@ export function FormFields({
         onChange={(event) => put({ credits: event.target.value })}
       />
       <label className="block">
-        <span className="mb-1 block text-soft">caption</span>
+        <span className="mb-1 block text-soft">Caption</span>
         <textarea
           rows={2}
           maxLength={5000}

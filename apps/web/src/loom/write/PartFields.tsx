@@ -124,7 +124,7 @@ export function PartFields({
       <ul className="figures text-soft" data-testid="written-size">
         {sizes.map(({ width, height }) => (
           <li key={width}>
-            {count(width)} x {count(height)} pixels
+            {count(width)} × {count(height)} px
           </li>
         ))}
       </ul>

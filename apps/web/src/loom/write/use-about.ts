@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { Rect } from '#image/geometry/rect';
-import { rectAtLevel } from '#image/raster/pyramid';
+import { rectAtLevel } from '#image/pyramid/pyramid';
 import { intersect } from '#image/geometry/rect';
 import { useSession } from '../session';
 import type { Size } from './part';

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import { rectAtLevel, levelForPixels } from '#image/raster/pyramid';
+import { rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
 import { intersect, type Rect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';
 import { useAppSelector } from '../../store/store';

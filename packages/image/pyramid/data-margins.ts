@@ -1,7 +1,7 @@
 import { planeMaxima } from '../kernels/extremes';
 import { largestWithin } from './coverage';
 import { borderNoData } from './border-pixels';
-import type { Raster } from './raster';
+import type { Raster } from '../raster/raster';
 import { isEmpty } from '../geometry/rect';
 
 /** How far before each side of a rectangle an image ends, in its own pixels. */

@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { largestCovered } from './coverage';
-import { downsample2x, halvePlain, levelCount, rectAtLevel, levelSize, toFullSize, toLevel } from './pyramid';
+import { downsample2x, halvePlain, levelCount, rectAtLevel, levelSize } from './pyramid';
+import { toFullSize, toLevel } from '../geometry/level-position';
 
 describe('pyramid levels', () => {
   it('place their pixels in the middle of what they stand for', () => {

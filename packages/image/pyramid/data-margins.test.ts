@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { describeMargins, dataMargins } from './data-margins';
-import { newRaster } from './raster';
+import { newRaster } from '../raster/raster';
 
 const rect = { x: 3, y: -2, width: 40, height: 30 };
 

@@ -1,5 +1,5 @@
-import type { Card } from '../fits/cards';
-import { type Affine, determinant, invertAffine, mapPoint } from './affine';
+import type { Card } from './cards';
+import { type Affine, determinant, invertAffine, mapPoint } from '../geometry/affine';
 
 /** A place on the sky by the gnomonic projection (Calabretta & Greisen 2002, TAN). Angles in degrees. */
 export interface Wcs {

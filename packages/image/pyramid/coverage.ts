@@ -1,5 +1,5 @@
 import { UserError } from '#base/errors';
-import type { Raster } from './raster';
+import type { Raster } from '../raster/raster';
 import { isEmpty, type Rect } from '../geometry/rect';
 
 /** Writes 1 into `out` where a row is covered, else 0. */

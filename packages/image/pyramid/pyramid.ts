@@ -1,5 +1,5 @@
 import { wasmKernels } from '../kernels/wasm';
-import { copyPlane, type Raster } from './raster';
+import { copyPlane, type Raster } from '../raster/raster';
 import type { Rect } from '../geometry/rect';
 
 /** Side of a pyramid tile, in pixels of its level. */
@@ -14,12 +14,6 @@ export function levelCount(width: number, height: number): number {
   while (Math.max(levelSize(width, level), levelSize(height, level)) > 256) level++;
   return level + 1;
 }
-
-/** Where the centre of a level's pixel lies in full-size pixels: `2^L·x + (2^L − 1)/2`. */
-export const toFullSize = (x: number, level: number): number => 2 ** level * x + (2 ** level - 1) / 2;
-
-/** Where a full-size position lies on a level: the inverse of {@link toFullSize}. */
-export const toLevel = (x: number, level: number): number => (x - (2 ** level - 1) / 2) / 2 ** level;
 
 /** The level's pixels that a full-size rectangle touches. */
 export function rectAtLevel(full: Rect, level: number): Rect {

@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Card } from '../fits/cards';
+import type { Card } from './cards';
 import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
 import { alignWcs } from '#algorithms/registration/align';
-import { mapPoint } from './affine';
+import { mapPoint } from '../geometry/affine';
 import { pixelToSky, skyToPixel, type Wcs, wcsOf } from './wcs';
 
 const cards = (values: Record<string, number | string>): Card[] =>
