@@ -137,7 +137,7 @@ const SHOTS: readonly Shot[] = [
       );
       await page.click('[data-palette="SOO, hydrogen on top"]');
       await page.hover('[data-palette="HOO"]');
-      for (const name of ['HOO', 'OHS', 'SHO']) await page.click(`[aria-label^="Hold ${name} against"]`);
+      for (const name of ['HOO', 'OHS', 'SHO']) await page.click(`[aria-label^="Compare ${name} with"]`);
       await pause(1000);
     },
   },
