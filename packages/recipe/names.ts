@@ -65,3 +65,6 @@ export function located(
   const where = stepTitle(recipe, path);
   return where ? `${where}: ${message}` : message;
 }
+
+/** A blend mode as people read it: "colour dodge" for `color-dodge`. */
+export const blendName = (mode: string): string => mode.replace('color', 'colour').replaceAll('-', ' ');

@@ -35,6 +35,12 @@ export function addCommands(program: Command): void {
     .argument('<dir>', 'folder to write to')
     .action(async (dir) => (await import('./demo-sky')).run(dir));
   program
+    .command('new')
+    .description('write the skeleton of a step, for working on Owl Loom')
+    .argument('<what>', 'step')
+    .argument('<name>', 'in lower case, with hyphens between words')
+    .action(async (what, name) => (await import('./new-part')).run(what, name));
+  program
     .command('shots')
     .description('take the pictures in docs/screenshots from the demo')
     .action(async () => (await beside('shots')).run());

@@ -1,3 +1,5 @@
+import { sentenceCase } from './sentence-case';
+
 /** Any number of a few words, all in sight. */
 export function Chips<T extends string>({
   label,
@@ -12,7 +14,7 @@ export function Chips<T extends string>({
 }) {
   return (
     <fieldset className="flex flex-wrap items-center gap-1.5">
-      <legend className="mb-1 text-soft first-letter:uppercase">{label}</legend>
+      <legend className={`mb-1 text-soft ${sentenceCase(label)}`}>{label}</legend>
       {options.map(({ value, label: text, hint }) => {
         const on = chosen.includes(value);
         return (

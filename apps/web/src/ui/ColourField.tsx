@@ -1,6 +1,7 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
 import { colourTyped, hexFrom, type Lch, lchOf, mostChroma } from '#algorithms/colour/chosen';
 import { SliderField } from './SliderField';
+import { sentenceCase } from './sentence-case';
 
 /** Cells of the field of hues, across and up: finer than the eye tells at its size. */
 const [ACROSS, UP] = [90, 24];
@@ -109,7 +110,7 @@ export function ColourField({
   return (
     <div className="flex flex-col gap-2">
       <label className="flex items-center gap-3">
-        <span className="grow text-soft first-letter:uppercase">{label}</span>
+        <span className={`grow text-soft ${sentenceCase(label)}`}>{label}</span>
         <span aria-hidden="true" className="h-7 w-10 rounded-md border border-edge" style={{ background: value }} />
         <input
           aria-label={label}

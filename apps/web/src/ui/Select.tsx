@@ -1,5 +1,6 @@
 import { Check, ChevronDown } from 'lucide-react';
 import { Select } from 'radix-ui';
+import { sentenceCase } from './sentence-case';
 
 export interface PickOption<T extends string> {
   readonly value: T;
@@ -35,7 +36,7 @@ export function Pick<T extends string>({
 }) {
   return (
     <div className="flex items-center justify-between gap-3">
-      <span className="text-soft first-letter:uppercase">{label}</span>
+      <span className={`text-soft ${sentenceCase(label)}`}>{label}</span>
       <Select.Root
         value={value}
         onValueChange={(next) => onChange(next as T)}

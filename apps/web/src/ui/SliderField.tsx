@@ -1,6 +1,7 @@
 import { Slider as RSlider } from 'radix-ui';
 import { type KeyboardEvent, type PointerEvent, useRef } from 'react';
 import { NumberField } from './controls';
+import { sentenceCase } from './sentence-case';
 
 /** By how much finer a slider goes under Shift. */
 const FINER = 10;
@@ -87,7 +88,7 @@ export function SliderField({
   };
   return (
     <div className="grid grid-cols-[5.2rem_1fr_5.4rem] items-center gap-3">
-      <span className="truncate text-soft first-letter:uppercase">{label}</span>
+      <span className={`truncate text-soft ${sentenceCase(label)}`}>{label}</span>
       <RSlider.Root
         className="relative flex h-7 touch-none items-center select-none"
         min={least}

@@ -1,10 +1,11 @@
 import type { ComponentProps } from 'react';
+import { sentenceCase } from './sentence-case';
 
 /** A line to be typed, under its question; what is wrong with it stands below. */
 export function TextField({ label, trouble, ...rest }: ComponentProps<'input'> & { label: string; trouble?: string }) {
   return (
     <label className="block">
-      <span className="mb-1 block text-soft first-letter:uppercase">{label}</span>
+      <span className={`mb-1 block text-soft ${sentenceCase(label)}`}>{label}</span>
       <input
         autoComplete="off"
         {...rest}

@@ -1,6 +1,7 @@
 import { Tooltip } from 'radix-ui';
 import { numberFrom } from './arithmetic';
 import { type ButtonHTMLAttributes, type ReactNode, useEffect, useId, useState } from 'react';
+import { sentenceCase } from './sentence-case';
 
 type ButtonProps = ButtonHTMLAttributes<HTMLButtonElement> & {
   look?: 'plain' | 'lamp' | 'quiet' | 'danger';
@@ -109,7 +110,7 @@ export function NumberField({
   };
   return (
     <label htmlFor={id} className={`flex items-center justify-between gap-2 ${className}`}>
-      <span className={hideLabel ? 'sr-only' : 'text-soft first-letter:uppercase'}>{label}</span>
+      <span className={hideLabel ? 'sr-only' : `text-soft ${sentenceCase(label)}`}>{label}</span>
       <input
         id={id}
         inputMode="text"
@@ -127,9 +128,6 @@ export function NumberField({
     </label>
   );
 }
-
-/** The class that begins a label with a capital; none for a name with its own capitals, such as sRGB. */
-const sentenceCase = (label: string): string => (/^[a-z]+[A-Z]/.test(label) ? '' : 'first-letter:uppercase');
 
 /** A choice of a few words, all in sight. */
 export function Choice<T extends string>({
@@ -149,7 +147,7 @@ export function Choice<T extends string>({
     <fieldset className="flex items-center justify-between gap-3">
       <legend className="sr-only">{label}</legend>
       {!hideLabel && (
-        <span className="text-soft first-letter:uppercase" aria-hidden>
+        <span className={`text-soft ${sentenceCase(label)}`} aria-hidden>
           {label}
         </span>
       )}

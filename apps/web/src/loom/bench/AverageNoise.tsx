@@ -29,7 +29,7 @@ export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: st
       <thead>
         <tr className="text-right text-[12px] text-hush">
           <th />
-          <th className="font-normal">noise</th>
+          <th className="font-normal">Noise</th>
           <th className="font-normal">S/N</th>
         </tr>
       </thead>

@@ -1,5 +1,6 @@
 import { useRef } from 'react';
 import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
+import { blendName } from '#recipe/names';
 
 const MODES = Object.keys(BLENDS) as BlendMode[];
 const COLUMNS = 2;
@@ -67,7 +68,7 @@ export function BlendPicker({
               onClick={() => onChange(mode)}
               className={`rounded-md px-2.5 py-0.5 text-left ${active ? 'bg-shelf font-semibold text-lamp' : 'text-soft hover:bg-shelf/60'}`}
             >
-              {mode}
+              {blendName(mode)}
             </button>
           );
         })}

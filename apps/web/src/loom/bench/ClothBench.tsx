@@ -27,7 +27,7 @@ export function ClothBench({ recipe }: { recipe: Recipe }) {
   const frame = scene?.frame;
   return (
     <>
-      <Heading title="Cloth" says="the finished picture: layers from the bottom up, then the finishing steps" />
+      <Heading title="Cloth" says="The finished picture: layers from the bottom up, then the finishing steps" />
       {notices.length > 0 && (
         <Section title="Warnings">
           <ul className="space-y-1.5">

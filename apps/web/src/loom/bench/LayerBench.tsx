@@ -60,12 +60,12 @@ export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; reci
     <>
       <Heading
         title={layerName(layer, index)}
-        says={`layer ${index + 1} of ${layers.length}, from the bottom`}
+        says={`Layer ${index + 1} of ${layers.length}, from the bottom`}
         notices={notices.map((n) => n.message)}
       />
       <Section>
         <label className="flex items-center justify-between gap-3">
-          <span className="text-soft">name</span>
+          <span className="text-soft">Name</span>
           <input
             key={path}
             defaultValue={layer.name ?? layer.id ?? ''}

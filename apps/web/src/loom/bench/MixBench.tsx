@@ -131,7 +131,7 @@ export function MixBench({
       <table className="w-full table-fixed text-[12.5px]">
         <thead>
           <tr className="text-hush">
-            <th className="w-14 pb-1 text-left font-normal">strand</th>
+            <th className="w-14 pb-1 text-left font-normal">Strand</th>
             {COLUMNS.map(({ name, short, colour }) => (
               <th key={name} className="pb-1 text-right">
                 <Switch
@@ -144,7 +144,7 @@ export function MixBench({
                 </Switch>
               </th>
             ))}
-            <th className="pb-1 text-right font-normal">gain</th>
+            <th className="pb-1 text-right font-normal">Gain</th>
           </tr>
         </thead>
         <tbody>
@@ -198,7 +198,7 @@ export function MixBench({
           ))}
           {mix.weights === 'share' && (
             <tr className="text-hush">
-              <td className="pt-1.5">weights</td>
+              <td className="pt-1.5">Weights</td>
               {COLUMNS.map(({ name }) => {
                 const shared = isShared(mix, name);
                 const used = Object.values(inEffect[name] ?? {}).some((w) => w !== 0);
@@ -212,7 +212,7 @@ export function MixBench({
                         onClick={() => setAsIs(path, name, shared)}
                         className="rounded px-1 hover:bg-shelf aria-pressed:text-lamp"
                       >
-                        {shared ? 'normalised' : 'as entered'}
+                        {shared ? 'sum 1' : 'entered'}
                       </button>
                     )}
                   </td>
@@ -226,7 +226,7 @@ export function MixBench({
               className="pt-1.5"
               title={measures ? 'measured on the result' : 'computed from the noise of the strands'}
             >
-              noise
+              Noise
             </td>
             {accounts.map(({ name, noise }) => (
               <td key={name} className="figures pt-1.5 text-right text-[11px]!">

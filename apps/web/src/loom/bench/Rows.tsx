@@ -1,4 +1,5 @@
 import type { ReactNode } from 'react';
+import { sentenceCase } from '../../ui/sentence-case';
 
 /** Figures in two columns, for reading. */
 export function Rows({ rows }: { rows: readonly (readonly [string, ReactNode])[] }) {
@@ -9,7 +10,7 @@ export function Rows({ rows }: { rows: readonly (readonly [string, ReactNode])[]
           key={label}
           className="flex items-baseline justify-between gap-3 border-b border-edge py-1.5 last:border-0"
         >
-          <dt className="text-soft first-letter:uppercase">{label}</dt>
+          <dt className={`text-soft ${sentenceCase(label)}`}>{label}</dt>
           <dd className="figures text-right text-text">{value}</dd>
         </div>
       ))}

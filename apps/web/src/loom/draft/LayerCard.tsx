@@ -2,7 +2,7 @@ import { useSortable } from '@dnd-kit/sortable';
 import { DoorOpen, Eye, EyeOff } from 'lucide-react';
 import type { Layer } from '#recipe/schema';
 import { IconButton } from '../../ui/controls';
-import { layerName, sourceName } from '#recipe/names';
+import { blendName, layerName, sourceName } from '#recipe/names';
 
 /** One layer in the draft: its name, what it is made of, how it is laid, and whether it shows. */
 export function LayerCard({
@@ -80,7 +80,7 @@ export function LayerCard({
           />
         )}
         <span className="ml-auto shrink-0 pr-1 text-[12px] whitespace-nowrap text-soft">
-          {blend}
+          {blendName(blend)}
           {part}
         </span>
       </button>
