@@ -106,7 +106,7 @@ describe('./loom measure and inspect', () => {
       /Line and broadband are the same image/,
     );
     expect((await loom('measure', 'continuum', '--line', 'line.fits', '--broad', 'Ha.fits')).err).toMatch(
-      /bring them to one size/,
+      /Bring them to one size/,
     );
   });
 
