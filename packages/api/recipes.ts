@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { REQUESTABLE } from '#engine/measurement-plan';
 import type { Measurement } from '#engine/measurements/index';
 import { id, instant, recipeBody } from './wire';
 
@@ -59,11 +60,7 @@ export const measureRequest = z.strictObject({
   /** Paths whose pixels are wanted. */
   paths: z.array(z.string().max(200)).max(50),
   /** Measurements wanted besides, for people to look at. */
-  also: z
-    .array(
-      z.strictObject({ figure: z.enum(['tone', 'counts', 'continuum', 'marks', 'ends']), path: z.string().max(200) }),
-    )
-    .max(100),
+  also: z.array(z.strictObject({ figure: z.enum(REQUESTABLE), path: z.string().max(200) })).max(100),
 });
 /** With `known`, what is measured already is all that is asked for. */
 export const measureBody = measureRequest.extend({ known: z.boolean().optional() });

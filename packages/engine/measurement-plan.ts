@@ -163,9 +163,12 @@ export function withImageMeasurements(graph: Graph, items: readonly KeyedMeasure
   return [...found.values()];
 }
 
-/** A figure of an image that is wanted for people to look at, not for any pixel. */
+/** Measurements of an image that people look at, beside those that pixels depend on. */
+export const REQUESTABLE = ['tone', 'counts', 'continuum', 'marks', 'ends'] as const;
+
+/** A measurement of an image that is wanted for people to look at, not for any pixel. */
 export interface RequestedMeasurement {
-  readonly figure: 'tone' | 'counts' | 'continuum' | 'marks' | 'ends';
+  readonly figure: (typeof REQUESTABLE)[number];
   /** Path of the image in the recipe; of `ends`, which are those of all that the cloth is made of, the cloth's. */
   readonly path: string;
 }

@@ -2,10 +2,9 @@ import { spawnSync } from 'node:child_process';
 import { cp, mkdir, mkdtemp, readFile, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
-import { fileURLToPath } from 'node:url';
 import { afterAll, beforeAll, expect, it } from 'vitest';
+import { HOME } from './home';
 
-const HOME = fileURLToPath(new URL('../..', import.meta.url));
 const LISTS = [
   'packages/recipe/steps/index.ts',
   'packages/engine/steps/index.ts',

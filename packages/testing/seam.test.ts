@@ -1,8 +1,6 @@
-import { fileURLToPath } from 'node:url';
 import ts from 'typescript';
 import { expect, it } from 'vitest';
-
-const HOME = fileURLToPath(new URL('../..', import.meta.url));
+import { HOME } from './home';
 
 /** Keys of replies, jobs and events that are renamed: in which file, from what to what, and who reads them. */
 const RENAMED = [

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import { UserError } from '#base/errors';
 import { packTarget } from '../archive/pack';
 import { unpackTarget } from '../archive/unpack';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import type { Services } from '../services';
 
 /** Archives that were made and wait to be fetched; they go when they are a day old. */

@@ -5,7 +5,7 @@ import {
 } from 'date-fns/constants';
 import { runBackup } from '../backup/backup';
 import { formatBytes } from '../system/disk-space';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import { logMaintenance } from '../maintenance/log';
 import { saveSchedule, scheduleOf } from '../maintenance/backup-schedule';
 import type { BackupSchedule } from '#api/maintenance';

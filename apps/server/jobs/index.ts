@@ -1,4 +1,4 @@
-import type { JobTable } from '../queue/job-queue';
+import type { JobTable } from '../queue/job-work';
 import type { Services } from '../services';
 import { sheetJob } from '../thumbnails/contact-sheet';
 import { coverJob } from '../thumbnails/cover';

@@ -19,7 +19,7 @@ import type { Recipe } from '#recipe/schema';
 import { GraphExecutor } from '../render/graph-executor';
 import type { MeasurementStore, Measuring } from '../render/run-options';
 import { buildGraphInput } from '../render/build-graph-input';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import { cachedImagesOf } from '../storage/disk-image-cache';
 import { measurementStore } from '../storage/measurement-store';
 import { type Services, openStacks } from '../services';

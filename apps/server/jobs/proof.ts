@@ -7,7 +7,7 @@ import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
 import { hasDiskSpace, pyramidBytes } from '../system/disk-space';
 import { renderBytes } from '../sync/memory-semaphore';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import {
   evictCachedImages,
   cachedImagesOf,

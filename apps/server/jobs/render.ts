@@ -10,7 +10,7 @@ import type { OpenStack } from '../render/stack';
 import { requireDiskSpace } from '../system/disk-space';
 import { fileNameFromPattern } from '#recipe/file-name';
 import { renderBytes } from '../sync/memory-semaphore';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import { cachedImagesOf } from '../storage/disk-image-cache';
 import { measurementStore } from '../storage/measurement-store';
 import { type Services, exportFile, openStacks, previewFile } from '../services';

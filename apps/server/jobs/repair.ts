@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { UserError } from '#base/errors';
 import { type Stack, StackEntity } from '../storage/db/entities';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import { logMaintenance } from '../maintenance/log';
 import { type Services, stackFile } from '../services';
 import { rebuildPyramid } from './import/ingest';

@@ -15,7 +15,7 @@ import {
   TargetEntity,
 } from '../storage/db/entities';
 import { pyramidDir } from '../render/pyramid';
-import type { JobHandler, JobRun } from '../queue/job-queue';
+import type { JobHandler, JobRun } from '../queue/job-work';
 import { isCachedImage } from '../storage/disk-image-cache';
 import { missingFileError, lookAtFile } from './repair';
 import { logMaintenance } from '../maintenance/log';

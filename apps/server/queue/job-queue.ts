@@ -4,42 +4,15 @@ import type { Logger } from 'pino';
 import { type DataSource, In, IsNull } from 'typeorm';
 import { UserError, userMessageOf } from '#base/errors';
 import { translateSystemError } from '../system/system-errors';
-import { JOB_KINDS, JOBS, type JobKind, type JobPayload, type JobResult, type PublicJob } from '#api/jobs';
+import { JOB_KINDS, JOBS, type JobKind, type JobPayload, type PublicJob } from '#api/jobs';
 import { type Job, JobEntity } from '../storage/db/entities';
 import { toJobDto } from './job-dto';
+import { type JobTable, type JobWork, LANES } from './job-work';
 
 /** A job that was at work this often when the server ended without having been stopped is not tried again: it may be what ended it. */
 const MOST_ATTEMPTS = 2;
 /** How long the queue waits for a database that is away, in milliseconds. */
 const AGAIN = 1000;
-
-/** What a handler may use: what was asked for, the way to stop, and the way to say how far it is. */
-export interface JobRun<K extends JobKind = JobKind> {
-  readonly job: Job;
-  readonly payload: JobPayload<K>;
-  /** The job's target; empty for work on the whole house. */
-  readonly targetId: string;
-  readonly signal: AbortSignal;
-  readonly progress: (share: number) => void;
-  /** Says what it is at just now; it goes to the page with the progress. */
-  readonly doing: (what: string) => void;
-}
-
-export type JobHandler<K extends JobKind> = (run: JobRun<K>) => Promise<JobResult<K>>;
-
-/**
- * Kinds of jobs in the order in which they are taken up: repairs, since others wait for them; what a screen waits for; work that someone
- * began; pictures that someone looks at; pictures that will be looked at.
- */
-const LANES = ['repair', 'screen', 'work', 'viewed', 'background'] as const;
-
-/** How jobs of a kind are done. */
-export interface JobWork<K extends JobKind> {
-  readonly lane: (typeof LANES)[number];
-  readonly run: JobHandler<K>;
-}
-/** Every kind has its work: one that is forgotten does not compile. */
-export type JobTable = { readonly [K in JobKind]: JobWork<K> };
 
 /** Jobs kept in the database: what was running when the process died is taken up again at the next start. */
 export class JobQueue {

@@ -1,5 +1,5 @@
 import { addTally, type TallyMap } from '#engine/evaluator';
-import { measurementsOf, type Graph, dependencyClosure } from '#engine/graph';
+import type { Graph } from '#engine/graph';
 import type { TallyKind } from '#image/pixel-function';
 import { measurementsRequiredBy } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
@@ -8,6 +8,7 @@ import { type Rect, sameRect } from '#image/geometry/rect';
 import type { TallyByHash, CachedImage } from './image-cache';
 import { shareMeasurement, type SharedMeasurement } from './shared-measurement';
 import type { WorkerPool, TaskOptions } from './worker-pool';
+import { bytesInFlight, rowsOfBand } from './band-size';
 import type { SharedRaster } from './shared-raster';
 import type { SourceSpec } from './sources';
 import { loadPixels } from './stack';
@@ -33,12 +34,6 @@ export interface MakerOptions extends TaskOptions {
   /** Told of the share of an image that is done, from one time to the next. */
   readonly onStep: (share: number) => void;
 }
-
-/** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
-const BAND_PIXELS = 2 ** 19;
-
-/** Pixels of a band that looks far about itself, at most. */
-const TALLEST = 2 ** 22;
 
 /** An image on its way, and how many wait for it. */
 interface Making {
@@ -131,7 +126,7 @@ export class ImageRenderer {
   async whole(node: number, rect: Rect, priority = 0): Promise<{ raster: SharedRaster; counted: TallyByHash }> {
     const { planes } = this.graph.nodes[node];
     const { memory } = this.options;
-    const inFlight = this.bandPixels(node) * this.planesInFlight(node) * 4 * this.pool.threads;
+    const inFlight = bytesInFlight(this.graph, node, { memory, threads: this.pool.threads });
     const bytes = rect.width * rect.height * planes * 4 + this.heldBytes + inFlight;
     if (memory !== undefined && bytes > memory) {
       const needed = Math.ceil(bytes / 2 ** 20) + 1;
@@ -142,7 +137,7 @@ export class ImageRenderer {
     }
     // What is kept for later makes room for what is needed now.
     if (memory !== undefined) this.pool.images.shrink(memory - bytes);
-    const rows = this.rowsOf(node, rect);
+    const rows = rowsOfBand(this.graph, this.figures, node, rect, { memory, threads: this.pool.threads });
     const given = await this.materialisedInputs(node, rect, rows, priority);
     try {
       const counted: TallyMap = new Map();
@@ -283,30 +278,5 @@ export class ImageRenderer {
       } else if (this.options.stored?.has(index)) take(index, await this.acquire(index, this.graph.frame, priority));
       else for (const input of inputs) asked.add(input);
     }
-  }
-
-  /** Rows of a band. One that looks far about itself is as tall again, since what lies about a band is made anew for each. */
-  private rowsOf(node: number, rect: Rect): number {
-    const rows = Math.floor(this.bandPixels(node) / rect.width);
-    const { kernel } = this.graph.nodes[node];
-    const around =
-      this.options.memory === undefined && kernel?.inputRoi
-        ? kernel.inputRoi({ ...rect, height: 1 }, 0, 0, measurementsOf(this.graph.nodes[node], this.figures)).height
-        : 0;
-    return Math.max(1, Math.min(rect.height, Math.max(rows, Math.min(2 * around, Math.floor(TALLEST / rect.width)))));
-  }
-
-  /** Bands shrink where many images are in flight at once and memory is short. */
-  private bandPixels(node: number): number {
-    const { memory } = this.options;
-    if (memory === undefined) return BAND_PIXELS;
-    const share = Math.floor(memory / 8 / this.pool.threads / this.planesInFlight(node) / 4);
-    return Math.max(2 ** 14, Math.min(BAND_PIXELS, share));
-  }
-
-  /** Planes that a band has in memory at once: a window of each stack, and what is made of them. */
-  private planesInFlight(node: number): number {
-    const stacks = dependencyClosure(this.graph.nodes, node).map((n) => this.graph.nodes[n].stack?.planes.length ?? 0);
-    return stacks.reduce((sum, n) => sum + n, 0) + 6;
   }
 }

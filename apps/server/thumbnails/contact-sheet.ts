@@ -21,7 +21,7 @@ import { sharedRaster } from '../render/shared-raster';
 import { thumbnailLevel } from '../render/thumbnail';
 import type { OpenStack } from '../render/stack';
 import { assessStacks } from '../stack-assessment';
-import type { JobHandler, JobRun } from '../queue/job-queue';
+import type { JobHandler, JobRun } from '../queue/job-work';
 import { resolveKnown } from '../jobs/measure';
 import { measurementStore } from '../storage/measurement-store';
 import { openStacks, type Services } from '../services';

@@ -9,7 +9,7 @@ import { RecipeEntity, RevisionEntity } from '../storage/db/entities';
 import { writeAtomically } from '../codecs/write-atomically';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
-import type { JobHandler } from '../queue/job-queue';
+import type { JobHandler } from '../queue/job-work';
 import { PICTURE_NAME } from './read-thumbnail';
 import { openStacks, type Services } from '../services';
 import { renderThumbnail } from './render-thumbnail';

@@ -6,7 +6,7 @@ import { GraphExecutor } from '../render/graph-executor';
 import { clothExtent, extentMeasurements } from '../export/extent';
 import type { GraphInput } from '../render/graph-input';
 import { thumbnailLevel } from '../render/thumbnail';
-import type { JobRun } from '../queue/job-queue';
+import type { JobRun } from '../queue/job-work';
 import { measurementStore } from '../storage/measurement-store';
 import type { Services } from '../services';
 

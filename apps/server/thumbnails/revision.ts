@@ -8,7 +8,7 @@ import { ExportEntity, RecipeEntity, type Revision, RevisionEntity } from '../st
 import { writeAtomically } from '../codecs/write-atomically';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
-import type { JobHandler, JobRun } from '../queue/job-queue';
+import type { JobHandler, JobRun } from '../queue/job-work';
 import { PICTURE_NAME } from './read-thumbnail';
 import { openStacks, type Services } from '../services';
 import { revisionsToPrune } from '../maintenance/prune-revisions';

@@ -8,7 +8,7 @@ import { type Swatch, SwatchEntity } from '../storage/db/entities';
 import { writeAtomically } from '../codecs/write-atomically';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
-import type { JobHandler, JobRun } from '../queue/job-queue';
+import type { JobHandler, JobRun } from '../queue/job-work';
 import { openStacks, type Services } from '../services';
 import { renderThumbnail } from './render-thumbnail';
 import { ensureIntact } from '../storage/integrity';

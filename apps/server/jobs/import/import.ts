@@ -3,7 +3,7 @@ import { UserError } from '#base/errors';
 import { guessExposure, guessFilter, guessWavelength } from '#image/metadata/filter';
 import { StackEntity } from '../../storage/db/entities';
 import { translateSystemError } from '../../system/system-errors';
-import type { JobHandler } from '../../queue/job-queue';
+import type { JobHandler } from '../../queue/job-work';
 import { truncate, insertUnderUniqueName } from '../../storage/unique-names';
 import { stackMetricsOf, snapshotRecipes, recordReplacement } from './replacement';
 import { type Services, deleteUnreferenced } from '../../services';

@@ -13,7 +13,7 @@ import type { FileInfo } from '../../render/inspect-file';
 import { inferDomain, loadPixels, openSource, typeName } from '../../render/stack';
 import { requireDiskSpace, pyramidBytes } from '../../system/disk-space';
 import { importBytes } from '../../sync/memory-semaphore';
-import type { JobRun } from '../../queue/job-queue';
+import type { JobRun } from '../../queue/job-work';
 import { measurementStore } from '../../storage/measurement-store';
 import { type Services, pixelId, sizeOf, stackFile } from '../../services';
 

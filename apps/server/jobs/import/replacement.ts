@@ -5,7 +5,7 @@ import { parseRecipe } from '#recipe/parse';
 import { stepOwners, stackOf } from '#recipe/walk';
 import { UserError } from '#base/errors';
 import { RecipeEntity, RenewalEntity, RevisionEntity, type Stack, SwatchEntity } from '../../storage/db/entities';
-import type { JobRun } from '../../queue/job-queue';
+import type { JobRun } from '../../queue/job-work';
 import type { Services } from '../../services';
 import { renderSwatchPicture } from '../../thumbnails/swatch';
 

@@ -5,6 +5,7 @@ import type { Card } from '#image/fits/cards';
 import type { Recipe } from '#recipe/schema';
 import type { ExportRow } from '#api/exports';
 import type { JobKind, JobState } from '#api/jobs';
+import type { ServerStatus } from '#api/maintenance';
 import type { StackRow, StackStatistics } from '#api/stacks';
 
 /** What can be put into the trash. */
@@ -166,7 +167,7 @@ export interface Renewal {
 /** Something that went on by itself, for whoever asks how the house is. */
 export interface MaintenanceEntry {
   id: string;
-  kind: 'swept' | 'mended' | 'damaged' | 'backup';
+  kind: ServerStatus['notes'][number]['kind'];
   says: string;
   createdAt: Date;
 }

@@ -3,7 +3,7 @@ import { Download, FileJson, Repeat, RotateCw, Trash2, TriangleAlert } from 'luc
 import { Link, useParams } from 'react-router';
 import { toast } from 'sonner';
 import { faultText, useAddExportMutation, useExportAgainMutation, useExportsQuery, useTargetQuery } from '../store/api';
-import { putAway } from '../store/trash-actions';
+import { moveToTrash } from '../store/trash-actions';
 import type { ExportRow } from '#api/exports';
 import type { TargetCard } from '#api/targets';
 import { Hint, IconButton } from '../ui/controls';
@@ -104,7 +104,7 @@ function Row({ row, target, isTwin }: { row: ExportRow; target: TargetCard; isTw
         <IconButton label="Export the current recipe in this format" disabled={!recipe} onClick={() => void repeat()}>
           <RotateCw size={15} />
         </IconButton>
-        <IconButton label={`Remove ${row.fileName}`} onClick={() => void putAway('export', row.id, row.fileName)}>
+        <IconButton label={`Remove ${row.fileName}`} onClick={() => void moveToTrash('export', row.id, row.fileName)}>
           <Trash2 size={14} />
         </IconButton>
       </span>

@@ -3,7 +3,7 @@ import { FileImage, Grid3x3, Image, Layers2, type LucideIcon, Trash2, Undo2, Way
 import { useState } from 'react';
 import { faultText } from '../store/api';
 import { useDeletePermanentlyMutation, useEmptyTrashMutation, useTrashQuery } from '../store/maintenance-api';
-import { bringBack } from '../store/trash-actions';
+import { restoreFromTrash } from '../store/trash-actions';
 import type { TrashedRow } from '#api/maintenance';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
@@ -35,7 +35,7 @@ function Row({ row, onDrop }: { row: TrashedRow; onDrop: () => void }) {
         removed {formatDistanceToNowStrict(new Date(row.deletedAt))} ago
         <span className="block text-hush">deleted permanently in {formatDistanceToNowStrict(new Date(row.until))}</span>
       </p>
-      <Button small onClick={() => void bringBack(row)}>
+      <Button small onClick={() => void restoreFromTrash(row)}>
         <Undo2 size={13} /> Restore
       </Button>
       <IconButton label={`Delete ${row.name} permanently`} onClick={onDrop}>

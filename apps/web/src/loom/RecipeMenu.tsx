@@ -2,7 +2,7 @@ import { ChevronDown } from 'lucide-react';
 import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useNewRecipe } from '../store/create-recipe';
-import { putAway } from '../store/trash-actions';
+import { moveToTrash } from '../store/trash-actions';
 import type { TargetCard } from '#api/targets';
 import { store, useAppSelector } from '../store/store';
 import { oneStrand } from '../stacks/recipe-presets';
@@ -44,7 +44,7 @@ export function RecipeMenu({ target }: { target: TargetCard }) {
   const go = async (): Promise<void> => {
     if (!id) return;
     await navigate(`/targets/${target.id}/stacks`);
-    await putAway('recipe', id, store.getState().draft.recipe?.name ?? 'This recipe');
+    await moveToTrash('recipe', id, store.getState().draft.recipe?.name ?? 'This recipe');
   };
   return (
     <>

@@ -2,7 +2,7 @@ import { Ellipsis } from 'lucide-react';
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useRenameTargetMutation } from '../store/api';
-import { putAway } from '../store/trash-actions';
+import { moveToTrash } from '../store/trash-actions';
 import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
@@ -45,7 +45,7 @@ export function TargetMenu({ target }: { target: TargetCard }) {
         items={[
           { label: 'Save as archive …', onSelect: () => setPacking(true) },
           { label: 'Rename', onSelect: () => setRenaming(true) },
-          { label: 'Move to trash', danger: true, onSelect: () => void putAway('target', target.id, target.name) },
+          { label: 'Move to trash', danger: true, onSelect: () => void moveToTrash('target', target.id, target.name) },
         ]}
       >
         <button

@@ -2,7 +2,7 @@ import { Ellipsis } from 'lucide-react';
 import { useRef } from 'react';
 import { toast } from 'sonner';
 import { useBlankEdgesMutation } from '../store/api';
-import { putAway } from '../store/trash-actions';
+import { moveToTrash } from '../store/trash-actions';
 import type { StackRow } from '#api/stacks';
 import { showError } from '../store/show-error';
 import { Menu } from '../ui/Menu';
@@ -54,7 +54,7 @@ export function RowMenu({ row }: { row: StackRow }) {
                 },
               ]
             : []),
-          { label: 'Move to trash', danger: true, onSelect: () => void putAway('stack', row.id, row.name) },
+          { label: 'Move to trash', danger: true, onSelect: () => void moveToTrash('stack', row.id, row.name) },
         ]}
       >
         <button

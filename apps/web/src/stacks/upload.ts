@@ -1,5 +1,6 @@
 import { api } from '../store/api';
 import type { Recipe } from '#recipe/schema';
+import { sendBytes } from '../store/send-bytes';
 import { store } from '../store/store';
 
 /** A file on its way to the server. */
@@ -22,36 +23,8 @@ export async function sendFile(
   replace?: string,
 ): Promise<{ again: boolean; mended: boolean }> {
   const address = `/api/targets/${target}/uploads?name=${encodeURIComponent(file.name)}${replace === undefined ? '' : `&replace=${replace}`}`;
-  const { again, mended } = await sendBytes(address, file, { onShare, signal });
-  return { again: again === true, mended: mended === true };
-}
-
-/**
- * Sends a file as it is; progress needs the older request object, since fetch tells none on the way up.
- * @throws Error with the sentence of a refusal
- */
-export function sendBytes(
-  address: string,
-  file: File,
-  { onShare, signal }: { onShare: (share: number) => void; signal: AbortSignal },
-): Promise<Record<string, unknown>> {
-  return new Promise((resolve, reject) => {
-    const request = new XMLHttpRequest();
-    request.open('PUT', address);
-    request.setRequestHeader('Content-Type', 'application/octet-stream');
-    request.responseType = 'json';
-    request.upload.onprogress = (event) => onShare(event.lengthComputable ? event.loaded / event.total : 0);
-    request.onload = () => {
-      const answer = request.response as (Record<string, unknown> & { error?: { message: string } }) | null;
-      if (request.status < 300) resolve(answer ?? {});
-      else reject(new Error(answer?.error?.message ?? 'The file could not be imported; try again.'));
-    };
-    request.onerror = () =>
-      reject(new Error('Upload interrupted. Check that Owl Loom is running, then drop the file again.'));
-    request.onabort = () => reject(new Error('Stopped.'));
-    signal.addEventListener('abort', () => request.abort());
-    request.send(file);
-  });
+  const taken = await sendBytes<'PUT /targets/:id/uploads'>(address, file, { onShare, signal });
+  return { again: taken.again, mended: taken.again && taken.mended === true };
 }
 
 /** Asks for the target's stacks again. */

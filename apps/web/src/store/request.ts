@@ -9,7 +9,7 @@ type PlacesOf<Path extends string> = Path extends `${string}:${infer Name}/${inf
     : never;
 
 /** What a request needs beside its endpoint. */
-export type Asked<K extends EndpointKey> = {
+export type RequestParts<K extends EndpointKey> = {
   readonly [Place in PlacesOf<K>]: string;
 } & (K extends EndpointWithBody ? { readonly body: Body<K> } : { readonly body?: undefined }) & {
     readonly params?: Readonly<Record<string, string>>;
@@ -31,11 +31,11 @@ export const byId = (id: string) => ({ id });
 export function ask<K extends EndpointKey>(key: K): Definition<K, void>;
 export function ask<K extends EndpointKey, Argument>(
   key: K,
-  how: (argument: Argument) => Asked<K>,
+  how: (argument: Argument) => RequestParts<K>,
 ): Definition<K, Argument>;
 export function ask<K extends EndpointKey, Argument>(
   key: K,
-  how?: (argument: Argument) => Asked<K>,
+  how?: (argument: Argument) => RequestParts<K>,
 ): Definition<K, Argument> {
   const [method, path] = key.split(' ');
   return {

@@ -17,18 +17,18 @@ const REMOVE = {
 const LONG_ENOUGH = 10_000;
 
 /** Puts something into the trash, and offers the way back in the message that says so. */
-export async function putAway(kind: TrashedRow['kind'], id: string, name: string): Promise<void> {
+export async function moveToTrash(kind: TrashedRow['kind'], id: string, name: string): Promise<void> {
   const result = await store.dispatch(REMOVE[kind].initiate(id));
   showError(result);
   if (result.error) return;
   toast(`${name} moved to trash.`, {
     duration: LONG_ENOUGH,
-    action: { label: 'Undo', onClick: () => void bringBack({ kind, id, name }) },
+    action: { label: 'Undo', onClick: () => void restoreFromTrash({ kind, id, name }) },
   });
 }
 
 /** Brings something back from the trash; says so where it has another name now. */
-export async function bringBack({ kind, id, name }: Pick<TrashedRow, 'kind' | 'id' | 'name'>): Promise<void> {
+export async function restoreFromTrash({ kind, id, name }: Pick<TrashedRow, 'kind' | 'id' | 'name'>): Promise<void> {
   const result = await store.dispatch(maintenanceApi.endpoints.restore.initiate({ kind, id }));
   showError(result);
   if (result.data?.name) toast(`Another stack is called ${name} now; this one was restored as ${result.data.name}.`);

@@ -1,5 +1,5 @@
 import { formatDistanceToNow } from 'date-fns';
-import { putAway } from '../store/trash-actions';
+import { moveToTrash } from '../store/trash-actions';
 import type { SwatchRow } from '#api/swatches';
 import { swatchPicture } from './thumbnail-urls';
 import { type Tile, Tiles } from './Tiles';
@@ -28,7 +28,7 @@ export function Wall({
       empty: trouble ? 'no picture' : 'weaving …',
       bare: true,
       note: note || `${formatDistanceToNow(new Date(createdAt))} ago`,
-      onRemove: () => void putAway('swatch', id, name),
+      onRemove: () => void moveToTrash('swatch', id, name),
     };
   });
   return (

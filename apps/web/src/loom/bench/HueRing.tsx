@@ -100,7 +100,10 @@ export function HueRing({
     onKeyDown: keyed(grip),
   });
   /** The two places of a grip that lies on either side. */
-  const sides = (away: number) => [band.centre - away, band.centre + away];
+  const sides = (away: number) => [
+    { side: 'before', degrees: band.centre - away },
+    { side: 'after', degrees: band.centre + away },
+  ];
 
   return (
     <svg
@@ -148,11 +151,10 @@ export function HueRing({
             />
           </g>
           <g {...slider('soft')}>
-            {sides(band.width / 2 + band.soft).map((degrees, i) => {
+            {sides(band.width / 2 + band.soft).map(({ side, degrees }) => {
               const [x, y] = onCircle(MIDDLE, GRIPS, degrees);
               return (
-                // biome-ignore lint/suspicious/noArrayIndexKey: the two sides
-                <g key={i} transform={`translate(${x} ${y}) rotate(${45 - degrees})`}>
+                <g key={side} transform={`translate(${x} ${y}) rotate(${45 - degrees})`}>
                   <rect x={-10} y={-10} width={20} height={20} fillOpacity={0} />
                   <rect className="mark" x={-3.5} y={-3.5} width={7} height={7} fill="var(--color-soft)" />
                 </g>
@@ -160,11 +162,10 @@ export function HueRing({
             })}
           </g>
           <g {...slider('width')}>
-            {sides(band.width / 2).map((degrees, i) => {
+            {sides(band.width / 2).map(({ side, degrees }) => {
               const [x, y] = onCircle(MIDDLE, GRIPS, degrees);
               return (
-                // biome-ignore lint/suspicious/noArrayIndexKey: the two sides
-                <g key={i} transform={`translate(${x} ${y}) rotate(${-degrees})`}>
+                <g key={side} transform={`translate(${x} ${y}) rotate(${-degrees})`}>
                   <rect x={-11} y={-8} width={22} height={16} fillOpacity={0} />
                   <rect className="mark" x={-8} y={-2} width={16} height={4} rx={1} fill="var(--color-text)" />
                 </g>

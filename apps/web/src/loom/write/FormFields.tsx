@@ -4,7 +4,8 @@ import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { TextField } from '../../ui/TextField';
 import type { Said } from './files';
-import { FORMAT_NAMES, FORMATS, type Settings } from './settings';
+import { FILE_FORMATS } from '#api/exports';
+import { FORMATS, type Settings } from './settings';
 
 /** In which forms a picture is written, what is told with it, and what is written beside it. */
 export function FormFields({
@@ -31,7 +32,7 @@ export function FormFields({
       <Chips
         label="Formats"
         chosen={settings.formats}
-        options={FORMAT_NAMES.map((value) => ({ value, label: FORMATS[value].label, hint: FORMATS[value].says }))}
+        options={FILE_FORMATS.map((value) => ({ value, label: FORMATS[value].label, hint: FORMATS[value].says }))}
         onChange={(formats) => put({ formats })}
       />
       <Depths settings={settings} put={put} />

@@ -2,7 +2,8 @@ import type { FileRequest as NewFile } from '#api/exports';
 import type { Rect } from '#image/geometry/rect';
 import { USUAL_NAME } from '#recipe/file-name';
 import { plainBytes, type Size } from './part';
-import { FORMAT_NAMES, type Format, type Settings } from './settings';
+import { FILE_FORMATS, type FileFormat } from '#api/exports';
+import type { Settings } from './settings';
 import type { About } from './use-about';
 
 /** What the server is asked for, one file. */
@@ -14,7 +15,7 @@ export interface Said {
   readonly caption: string;
 }
 
-export const depthIn = (format: Format, { depths }: Settings): number =>
+export const depthIn = (format: FileFormat, { depths }: Settings): number =>
   format === 'tif' || format === 'png' ? depths[format] : format === 'fits' ? 32 : 8;
 
 /** Texts that say something; empty ones are left out. */
@@ -37,12 +38,12 @@ export function filesOf(
   beside: readonly { readonly node: string; readonly linear: boolean }[],
 ): FileRequest[] {
   const { profile, quality, impersonal, credits, called } = settings;
-  const header = (format: Format) => (format === 'fits' && impersonal ? { impersonal } : {});
+  const header = (format: FileFormat) => (format === 'fits' && impersonal ? { impersonal } : {});
   const said = spoken({ title, credits, caption, called });
   // FITS hold numbers, and have no profile.
-  const meant = (format: Format) =>
+  const meant = (format: FileFormat) =>
     format === 'fits' || profile === 'srgb' || (!stretched && profile !== 'linear') ? {} : { profile };
-  const forms = FORMAT_NAMES.filter((format) => settings.formats.includes(format));
+  const forms = FILE_FORMATS.filter((format) => settings.formats.includes(format));
   return [
     ...forms.flatMap((format) =>
       widths.map((width, i) => ({
@@ -82,7 +83,7 @@ export function scaled(about: About | undefined, size: Size, known: Size): About
 
 /** Bytes of a file of the picture; of compressed ones about. */
 export function bytesOf(
-  format: Format,
+  format: FileFormat,
   settings: Settings,
   written: Size,
   planes: number,

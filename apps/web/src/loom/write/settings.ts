@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { FILE_FORMATS, type FileFormat, PROFILES } from '#api/exports';
 import { parseJsonOrUndefined } from '#base/json';
 import { StoredPreference } from '../../ui/stored-preference';
 
@@ -9,9 +10,7 @@ export const FORMATS = {
   png: { label: 'PNG', depths: [16, 8], says: 'lossless' },
   jpg: { label: 'JPEG', depths: [8], says: 'small, for sharing' },
   html: { label: 'Web page', depths: [8], says: 'one HTML file: zoomable picture and how it was woven' },
-} as const;
-export type Format = keyof typeof FORMATS;
-export const FORMAT_NAMES = Object.keys(FORMATS) as Format[];
+} as const satisfies Record<FileFormat, object>;
 
 /** Proportions of prints, the longer side over the shorter. */
 export const PROPORTIONS = {
@@ -26,12 +25,12 @@ export type Proportion = keyof typeof PROPORTIONS;
 
 /** What the dialog remembers from one time to the next; what it cannot read any more is as at first. */
 export const settingsSchema = z.object({
-  formats: z.array(z.enum(['fits', 'tif', 'png', 'jpg', 'html'])).catch(['tif']),
+  formats: z.array(z.enum(FILE_FORMATS)).catch(['tif']),
   depths: z
     .object({ tif: z.literal([16, 32]).catch(16), png: z.literal([16, 8]).catch(16) })
     .catch({ tif: 16, png: 16 }),
   quality: z.number().min(1).max(100).catch(92),
-  profile: z.enum(['srgb', 'p3', 'linear']).catch('srgb'),
+  profile: z.enum(PROFILES).catch('srgb'),
   part: z.enum(['whole', 'print', 'frame']).catch('whole'),
   proportion: z.enum(Object.keys(PROPORTIONS) as [Proportion, ...Proportion[]]).catch('3:2'),
   upright: z.boolean().catch(false),
