@@ -19,7 +19,7 @@ module.exports = {
     { name: 'server-needs-no-tests', severity: 'error', from: { path: '^(apps/server|demo)/' }, to: { path: '^(e2e|bench)/' } },
     { name: 'demo-needs-packages-alone', severity: 'error', from: { path: '^demo/', pathNot: '\\.test\\.ts$' }, to: { path: '^(apps|e2e|bench)/' } },
     // What comes in may be packed, or a picture that is decoded as a whole: work for the worker threads, never for the one that answers requests.
-    { name: 'files-are-opened-by-workers', severity: 'error', from: { path: '^apps/server/(http|jobs|queue|storage|thumbnails|maintenance)/', pathNot: '\\.test\\.ts$' }, to: { path: '^apps/server/codecs/(open-file|gunzip|image-file)\\.ts$', dependencyTypesNot: ['type-only'] } },
+    { name: 'files-are-opened-by-workers', severity: 'error', from: { path: '^apps/server/(http|jobs|queue|storage|stacks|services|archive|backup|export|thumbnails|maintenance)/', pathNot: '\\.test\\.ts$' }, to: { path: '^apps/server/codecs/(open-file|gunzip|image-file)\\.ts$', dependencyTypesNot: ['type-only'] } },
     { name: 'no-circles', severity: 'error', from: {}, to: { circular: true, viaOnly: { dependencyTypesNot: ['type-only'] } } },
   ],
   options: { tsPreCompilationDeps: true, doNotFollow: { path: 'node_modules' }, exclude: { path: '^(dist|var)/' }, tsConfig: { fileName: 'tsconfig.base.json' } },

@@ -2,8 +2,8 @@ import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodeFits } from '#image/fits/write';
 import type { Recipe } from '#recipe/schema';
-import { writeAtomically } from '../apps/server/codecs/write-atomically';
-import type { WorkerPool } from '../apps/server/render/worker-pool';
+import { writeAtomically } from '../apps/server/system/write-atomically';
+import type { WorkerPool } from '../apps/server/workers/worker-pool';
 import { loadStack, openStack } from '../apps/server/render/stack';
 import type { Night } from './renders';
 

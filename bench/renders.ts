@@ -2,7 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { encodeFits } from '#image/fits/write';
 import type { Recipe } from '#recipe/schema';
-import { writeAtomically } from '../apps/server/codecs/write-atomically';
+import { writeAtomically } from '../apps/server/system/write-atomically';
 import { timedCommand } from './command';
 import { madePlane, shortest } from './synthetic';
 

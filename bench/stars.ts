@@ -4,7 +4,7 @@ import { StarTree } from '#algorithms/registration/match';
 import { findStars } from '#algorithms/stars/detect';
 import { medianOfList } from '#image/stats/median';
 import { planeNoise } from '#image/stats/noise';
-import type { WorkerPool } from '../apps/server/render/worker-pool';
+import type { WorkerPool } from '../apps/server/workers/worker-pool';
 import { loadStack, openStack } from '../apps/server/render/stack';
 
 /** How well the stars of a demo sky are found. */

@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { takeShots } from './shots';
-import { fillDemo } from '../apps/server/main/demo';
+import { fillDemo } from '../apps/server/cli/demo';
 import { startAll } from '../apps/server/main/start';
 import { HOME, dataDir } from '../apps/server/system/home';
 import { ensurePrograms } from '../apps/server/system/packages';

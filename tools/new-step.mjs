@@ -58,9 +58,9 @@ export const ${camel}Step = implementStep(spec, {
   }),
 });
 `,
-  [`apps/web/src/loom/bench/steps/${name}.tsx`]: `import type { ${camel} } from '#recipe/steps/${name}';
-import { Section } from '../Rows';
-import { type PropsOf, ParamSlider } from './editor';
+  [`apps/web/src/loom/step-editors/${name}.tsx`]: `import type { ${camel} } from '#recipe/steps/${name}';
+import { Section } from '../fields/Rows';
+import { type PropsOf, ParamSlider } from '../fields/step-editor';
 
 export function ${pascal}Editor(props: PropsOf<typeof ${camel}>) {
   return (
@@ -81,7 +81,7 @@ const lists = {
     `    ${camel}Step,\n`,
     '  ].map((kind)',
   ],
-  'apps/web/src/loom/bench/steps/index.ts': [
+  'apps/web/src/loom/step-editors/index.ts': [
     `import { ${pascal}Editor } from './${name}';`,
     `  ${key}: ${pascal}Editor,\n`,
     '};\n\n/** The editor of each step kind',
@@ -113,4 +113,4 @@ Listed in:\n${Object.keys(lists)
   .map((path) => `  ${path}`)
   .join('\n')}
 Next: fill in texts, parameters and kernel, give an example in laws.test.ts, then
-  npm run schema && npx biome check --write . && npx vitest run packages/engine/steps apps/web/src/loom/bench/steps`);
+  npm run schema && npx biome check --write . && npx vitest run packages/engine/steps apps/web/src/loom/step-editors`);

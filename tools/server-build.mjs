@@ -21,7 +21,7 @@ export const RAW = {
 export const SERVER_BUILD = {
   entryPoints: {
     cli: 'apps/server/cli/main.ts',
-    worker: 'apps/server/render/worker.ts',
+    worker: 'apps/server/workers/worker.ts',
     bench: 'bench/main.ts',
     send: 'bench/send.ts',
     shots: 'e2e/take-shots.ts',

@@ -8,7 +8,7 @@ import { HOME } from './home';
 const LISTS = [
   'packages/recipe/steps/index.ts',
   'packages/engine/steps/index.ts',
-  'apps/web/src/loom/bench/steps/index.ts',
+  'apps/web/src/loom/step-editors/index.ts',
   'packages/engine/steps/laws.test.ts',
 ];
 let folder: string;
@@ -29,7 +29,7 @@ it('the skeleton of a step has every part, and stands in every list', async () =
   expect(make('star-glow').status).toBe(0);
   expect(await read('packages/recipe/steps/star-glow.ts')).toContain("do: 'star-glow'");
   expect(await read('packages/engine/steps/star-glow.ts')).toContain('implementStep(spec');
-  expect(await read('apps/web/src/loom/bench/steps/star-glow.tsx')).toContain('export function StarGlowEditor');
+  expect(await read('apps/web/src/loom/step-editors/star-glow.tsx')).toContain('export function StarGlowEditor');
   const [specs, works, editors, laws] = await Promise.all(LISTS.map(read));
   expect(specs).toMatch(/import \{ starGlow \} from '\.\/star-glow';[\s\S]*\n {4}starGlow,\n {2}\]\.map/);
   expect(works).toMatch(/import \{ starGlowStep \} from '\.\/star-glow';[\s\S]*\n {4}starGlowStep,\n {2}\]\.map/);

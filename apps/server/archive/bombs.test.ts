@@ -5,7 +5,7 @@ import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
 import { importArchive } from '../testing/archive-fixture';
 import { zipBytes } from '../testing/zip';
-import { MANIFEST } from './manifest';
+import { MANIFEST } from '../archive-file/manifest';
 
 let server: TestServer;
 beforeAll(async () => {

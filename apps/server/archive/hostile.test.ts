@@ -9,8 +9,8 @@ import { randomFrom } from '#testing/random';
 import { TestServer } from '../testing/api';
 import { packed, travelling } from '../testing/archive-fixture';
 import { zipBytes } from '../testing/zip';
-import { MANIFEST, MANIFEST_SUM, type Manifest, filesOf } from './manifest';
-import { openArchive } from './open';
+import { MANIFEST, MANIFEST_SUM, type Manifest, filesOf } from '../archive-file/manifest';
+import { openArchive } from '../archive-file/open';
 
 /** Archives that are made, more of them in a long run; a fixed seed, so that what fails here fails again. */
 const ROUNDS = Number(process.env.LOOM_HOSTILE ?? 40) * 8;

@@ -16,8 +16,9 @@ import {
   SwatchEntity,
   TargetEntity,
 } from '../storage/db/entities';
-import { checkOriginal } from '../jobs/repair';
-import { type Services, stackFile } from '../services';
+import { checkOriginal } from '../storage/original-file';
+import { stackFile } from '../services/stacks';
+import type { Services } from '../services/services';
 import { swatchesDir } from '../thumbnails/swatch';
 import { VERSION } from '../system/version';
 import { requireDiskSpace, formatBytes } from '../system/disk-space';
@@ -33,7 +34,7 @@ import {
   MANIFEST_BYTES,
   MANIFEST_SUM,
   type Manifest,
-} from './manifest';
+} from '../archive-file/manifest';
 
 /** What goes into the zip beside the manifest. */
 type Content = { readonly bytes: Buffer } | { readonly path: string };

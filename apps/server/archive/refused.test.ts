@@ -8,8 +8,8 @@ import { ZipFile } from 'yazl';
 import { TestServer } from '../testing/api';
 import { importArchive, files, packed, travelling } from '../testing/archive-fixture';
 import { zipBytes } from '../testing/zip';
-import { MANIFEST, MANIFEST_SUM, type Manifest } from './manifest';
-import { openArchive } from './open';
+import { MANIFEST, MANIFEST_SUM, type Manifest } from '../archive-file/manifest';
+import { openArchive } from '../archive-file/open';
 
 let archive: Buffer;
 let folder: string;

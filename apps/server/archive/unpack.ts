@@ -15,15 +15,22 @@ import {
   SwatchEntity,
   TargetEntity,
 } from '../storage/db/entities';
-import { writeAtomically } from '../codecs/write-atomically';
-import { setFileState } from '../jobs/repair';
-import { uniqueName } from '../storage/unique-names';
-import { type Services, stackFile } from '../services';
+import { writeAtomically } from '../system/write-atomically';
+import { setFileState } from '../storage/original-file';
+import { uniqueName } from '../stacks/unique-names';
+import { stackFile } from '../services/stacks';
+import type { Services } from '../services/services';
 import { swatchesDir, requestSwatchPicture } from '../thumbnails/swatch';
 import { recheck } from '../storage/integrity';
 import { requireDiskSpace, pyramidBytes } from '../system/disk-space';
-import { type ArchivedTemplate, type ArchivedRecipe, type ArchivedStack, type Manifest, filesOf } from './manifest';
-import { type OpenArchive, openArchive } from './open';
+import {
+  type ArchivedTemplate,
+  type ArchivedRecipe,
+  type ArchivedStack,
+  type Manifest,
+  filesOf,
+} from '../archive-file/manifest';
+import { type OpenArchive, openArchive } from '../archive-file/open';
 
 type Counts = { -readonly [K in Exclude<keyof Unpacked, 'targetId' | 'name' | 'notes'>]: number };
 

@@ -4,8 +4,8 @@ import { mkdir, mkdtemp, readFile, readdir, rm, stat, truncate, writeFile, symli
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest';
-import { backUpWhereDue } from '../jobs/backup';
-import { saveSchedule, scheduleOf } from '../maintenance/backup-schedule';
+import { backUpWhereDue } from './backup-due';
+import { saveSchedule, scheduleOf } from './backup-schedule';
 import { loomOn } from '../testing/command';
 import { TestServer, fits } from '../testing/api';
 import { smallDisk } from '../testing/small-disk';

@@ -4,12 +4,12 @@ import { join } from 'node:path';
 import type { BackedUp } from '#api/jobs';
 import { UserError } from '#base/errors';
 import { parseJsonOrUndefined } from '#base/json';
-import { writeAtomically } from '../codecs/write-atomically';
-import type { Services } from '../services';
+import { writeAtomically } from '../system/write-atomically';
+import type { Services } from '../services/services';
 import { WalkBudget, namesIn } from '../system/listing';
 import { freeBytes, formatBytes } from '../system/disk-space';
 import { VERSION } from '../system/version';
-import { dumpDatabase } from './dump';
+import { dumpDatabase } from '../storage/db/dump';
 import { checkPlace, within } from './place';
 import {
   BACKUP_FORMAT,

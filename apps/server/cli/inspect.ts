@@ -1,7 +1,7 @@
 import { stat } from 'node:fs/promises';
 import type { Card } from '#image/fits/cards';
 import { starCountOf } from '#algorithms/stars/field';
-import { inThisThread, type Reader } from '../render/in-this-thread';
+import { inThisThread, type Reader } from '../workers/in-this-thread';
 import { loadStack, openStack } from '../render/stack';
 import { printJson, withPool } from './options';
 

@@ -8,10 +8,11 @@ import type { AlignFigure } from '#engine/measurements/align';
 import { UserError } from '#base/errors';
 import type { FitMethod } from '#algorithms/linear-fit/linear';
 import { affineMatrix } from '#engine/steps/align';
-import type { WorkerPool } from '../render/worker-pool';
-import { shareMeasurement } from '../render/shared-measurement';
-import type { SharedRaster } from '../render/shared-raster';
-import { loadStack, type OpenStack, openStack, sameSize } from '../render/stack';
+import type { WorkerPool } from '../workers/worker-pool';
+import { shareMeasurement } from '../worker-tasks/shared-measurement';
+import type { SharedRaster } from '../pixels/shared-raster';
+import type { OpenStack } from '../pixels/open-stack';
+import { loadStack, openStack, sameSize } from '../render/stack';
 import { printJson, withPool } from './options';
 
 const METHODS: readonly FitMethod[] = ['auto', 'pixels', 'levels'];

@@ -1,5 +1,5 @@
 import { UserError } from '#base/errors';
-import type { WorkerPool } from '../render/worker-pool';
+import type { WorkerPool } from '../workers/worker-pool';
 
 /** `NAME=FILE` pairs. */
 export function namedFiles(pairs: readonly string[]): Map<string, string> {
@@ -32,7 +32,7 @@ export const withPool =
   <A extends unknown[]>(action: (pool: WorkerPool, ...args: A) => Promise<void>) =>
   async (...args: A): Promise<void> => {
     // Loaded here: a command that needs no threads starts sooner without what they stand on.
-    const { WorkerPool: Pool } = await import('../render/worker-pool');
+    const { WorkerPool: Pool } = await import('../workers/worker-pool');
     const pool = new Pool({ aside: false });
     try {
       await action(pool, ...args);

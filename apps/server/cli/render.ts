@@ -1,9 +1,10 @@
 import { UserError } from '#base/errors';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from '../system/write-atomically';
 import { depthOf, encode, formatOf } from '../export/export';
-import { WorkerPool } from '../render/worker-pool';
+import { WorkerPool } from '../workers/worker-pool';
 import { render } from '../render/render';
-import { type OpenStack, openStack } from '../render/stack';
+import type { OpenStack } from '../pixels/open-stack';
+import { openStack } from '../render/stack';
 import { namedFiles, positive } from './options';
 import { readRecipe } from './recipe-file';
 

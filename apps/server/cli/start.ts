@@ -1,6 +1,6 @@
 import { isIP } from 'node:net';
 import { UserError } from '#base/errors';
-import { fillDemo } from '../main/demo';
+import { fillDemo } from './demo';
 import { type RunningServer, startAll } from '../main/start';
 import { dataDir } from '../system/home';
 import { type Tls, isLoopback } from '../system/listen';

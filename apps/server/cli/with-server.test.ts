@@ -4,9 +4,9 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import type { VerifyReport } from '#api/jobs';
-import { stackFile } from '../services';
+import { stackFile } from '../services/stacks';
 import { pyramidDir } from '../render/pyramid';
-import { SUMS_FILE, levelFile } from '../render/pyramid-files';
+import { SUMS_FILE, levelFile } from '../pixels/pyramid-files';
 import { TestServer, fits, raw, hydrogen } from '../testing/api';
 import { loomOn } from '../testing/command';
 

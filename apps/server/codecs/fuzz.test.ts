@@ -10,7 +10,7 @@ import { memorySource } from '#image/fits/bytes';
 import { parseRecipe } from '#recipe/parse';
 import { randomFrom } from '#testing/random';
 import { openFile } from './open-file';
-import { peek } from '../render/inspect-file';
+import { peek } from '../pixels/inspect-file';
 import { openImage, type StackImage } from './image-file';
 import { encodePng } from './png';
 import { encodeTiff } from './tiff';

@@ -3,8 +3,8 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import sharp, { type Sharp } from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { peek, inspectFile, loadFile } from '../render/inspect-file';
-import { sharedRaster } from '../render/shared-raster';
+import { peek, inspectFile, loadFile } from '../pixels/inspect-file';
+import { sharedRaster } from '../pixels/shared-raster';
 import { openFile } from './open-file';
 import { openImage } from './image-file';
 

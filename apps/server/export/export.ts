@@ -1,17 +1,16 @@
 import type { FileFormat } from '#api/exports';
 import { UserError } from '#base/errors';
-import type { Card } from '#image/fits/cards';
+import { type Card, toAscii } from '#image/fits/cards';
 import { encodeFits } from '#image/fits/write';
 import type { Recipe } from '#recipe/schema';
-import { toAscii } from '#image/fits/cards';
 import { isPersonal } from '#image/redact/personal';
 import { encodeJpeg } from '../codecs/jpeg';
 import { encodePng } from '../codecs/png';
 import { encodeTiff } from '../codecs/tiff';
 import type { EmbeddedText } from '../codecs/embedded-text';
 import { provenanceLines } from './provenance';
-import type { Rendered } from '../render/render';
-import type { OpenStack } from '../render/stack';
+import type { Rendered } from './rendered';
+import type { OpenStack } from '../pixels/open-stack';
 
 /** Bits a sample that each format can have; the first is taken where nothing is said. */
 const DEPTHS: Record<FileFormat, readonly number[]> = { fits: [32], tif: [16, 32], png: [16, 8], jpg: [8], html: [8] };
@@ -127,7 +126,7 @@ export async function encode(
     case 'jpg':
       return [await encodeJpeg(picture, { ...words, quality })];
     case 'html': {
-      const { htmlPage: pageOf } = await import('../html-export/html-page');
+      const { htmlPage: pageOf } = await import('./html-page');
       return [await pageOf(rendered, recipe, opened, { ...said, quality })];
     }
   }

@@ -1,6 +1,6 @@
 import type { Recipe, Source, Step } from '#recipe/schema';
 import { stableJson } from '#base/content-hash';
-import type { Rendered } from '../render/render';
+import type { Rendered } from './rendered';
 
 const number = (value: unknown): string =>
   typeof value === 'number'

@@ -1,14 +1,13 @@
 import { createHash, type Hash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
 import type { Recipe } from '#recipe/schema';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from '../system/write-atomically';
 import { type Said, encode } from './export';
-import type { FileFormat } from '#api/exports';
+import type { FileFormat, Finish } from '#api/exports';
 import { finish, previewOf, cropAndResize } from './finish';
-import type { Finish } from '#api/exports';
-import type { Rendered } from '../render/render';
-import { encodeThumbnail } from '../render/thumbnail';
-import type { OpenStack } from '../render/stack';
+import type { Rendered } from './rendered';
+import { encodeThumbnail } from '../worker-tasks/encode-thumbnail';
+import type { OpenStack } from '../pixels/open-stack';
 
 /** A file to be written of a rendered picture; plain data and shared planes, so that it can be sent to a worker. */
 export interface FileTask {

@@ -23,7 +23,7 @@ import { DEFAULT_CAP, uploadRoutes } from './uploads';
 import { jsonBodies } from './body';
 import { wholeSoon } from './slow-senders';
 import { sessionRoutes, sessionsRoutes } from './auth';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import type { PasswordAuth } from '../system/password';
 
 export interface AppOptions {

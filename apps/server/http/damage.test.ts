@@ -2,11 +2,11 @@ import { existsSync } from 'node:fs';
 import { open, rm, truncate, unlink, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest';
-import { notes } from '../maintenance/log';
-import { stackFile } from '../services';
+import { notes } from '../storage/maintenance-log';
+import { stackFile } from '../services/stacks';
 import { pyramidDir } from '../render/pyramid';
-import { levelFile, SUMS_FILE } from '../render/pyramid-files';
-import { checkPyramid } from '../render/tile-checksums';
+import { levelFile, SUMS_FILE } from '../pixels/pyramid-files';
+import { checkPyramid } from '../pixels/tile-checksums';
 import { TestServer, fits, height, raw, width } from '../testing/api';
 
 let server: TestServer;

@@ -1,7 +1,7 @@
 import type { EntitySchema, FindOptionsWhere } from 'typeorm';
 import { UserError } from '#base/errors';
 import type { Trashable } from '../storage/db/entities';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 
 /**
  * The row with an id as it came with a request.

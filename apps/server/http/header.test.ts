@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import { exportFile } from '../services';
+import { exportFile } from '../services/export-files';
 import { ExportEntity } from '../storage/db/entities';
 import { TestServer, fits, hydrogen } from '../testing/api';
 

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import type { PublicJob } from '#api/jobs';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { freeBytes } from '../system/disk-space';
 import { sendEvent, serve } from './endpoint';
 

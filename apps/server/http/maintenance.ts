@@ -1,11 +1,11 @@
 import { Router } from 'express';
 import { UserError } from '#base/errors';
 import { prepareBackup } from '../backup/backup';
-import { backUpWhereDue } from '../jobs/backup';
+import { backUpWhereDue } from '../backup/backup-due';
 import { serverStatus } from '../maintenance/server-status';
-import { allowPlace, needAllowed } from '../maintenance/backup-places';
-import { saveSchedule, scheduleOf } from '../maintenance/backup-schedule';
-import type { Services } from '../services';
+import { allowPlace, needAllowed } from '../backup/backup-places';
+import { saveSchedule, scheduleOf } from '../backup/backup-schedule';
+import type { Services } from '../services/services';
 import { isCommand } from './security';
 import { goneWith } from './http';
 import { serve } from './endpoint';

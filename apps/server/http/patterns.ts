@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { UserError } from '#base/errors';
 import { PatternEntity } from '../storage/db/entities';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { serve } from './endpoint';
 
 /** Pieces of weaving that people keep, for every target. */

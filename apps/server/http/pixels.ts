@@ -5,12 +5,12 @@ import { LRUCache } from 'lru-cache';
 import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { levelSize } from '#image/pyramid/pyramid';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { onCorruptPixels } from '../storage/integrity';
 import { PIXEL_ID, pyramidDir } from '../render/pyramid';
-import { tileOffset } from '../render/sources';
-import { levelFile } from '../render/pyramid-files';
-import { type TileChecksums, TILE_BYTES, tileMatches, readSums } from '../render/tile-checksums';
+import { tileOffset } from '../pixels/sources';
+import { levelFile } from '../pixels/pyramid-files';
+import { type TileChecksums, TILE_BYTES, tileMatches, readSums } from '../pixels/tile-checksums';
 import { FOR_GOOD, parseOrThrow, route } from './http';
 
 const tile = z.object({

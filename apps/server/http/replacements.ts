@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { RenewalEntity } from '../storage/db/entities';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { targetOf } from './targets';
 import { serve } from './endpoint';
 

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import { RevisionEntity } from '../storage/db/entities';
 import { pastDir, pastPictures, revisionOf, requestRevisionThumbnail } from '../thumbnails/revision';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { recipeOf } from './recipes';
 import { serve } from './endpoint';
 import { serveThumbnails } from './thumbnails';

@@ -3,7 +3,7 @@ import { Router } from 'express';
 import { UserError } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import { RecipeEntity, type Swatch, SwatchEntity } from '../storage/db/entities';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { swatchesDir, requestSwatchPicture } from '../thumbnails/swatch';
 import { moveToTrash } from '../maintenance/trash';
 import { findOrThrow } from './find-or-throw';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import { IsNull, Not } from 'typeorm';
 import { RecipeEntity, StackEntity, SwatchEntity, type Target, TargetEntity } from '../storage/db/entities';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { moveToTrash } from '../maintenance/trash';
 import { findOrThrow } from './find-or-throw';
 import { serve } from './endpoint';

@@ -4,7 +4,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Trashed, purgeExpired } from '../maintenance/trash';
 import type { TrashKind } from '#api/maintenance';
 import { deleteOrphans } from '../maintenance/delete-orphans';
-import { notes } from '../maintenance/log';
+import { notes } from '../storage/maintenance-log';
 import { TestServer, fits, hydrogen } from '../testing/api';
 
 let server: TestServer;

@@ -2,7 +2,7 @@ import { Router } from 'express';
 import { z } from 'zod';
 import { TRASHABLE } from '#api/maintenance';
 import { restoreFromTrash, deletePermanently, emptyTrash, trashed } from '../maintenance/trash';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { parseOrThrow } from './http';
 import { serve } from './endpoint';
 

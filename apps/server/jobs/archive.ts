@@ -1,19 +1,10 @@
 import { rm } from 'node:fs/promises';
-import { join } from 'node:path';
 import { UserError } from '#base/errors';
 import { packTarget } from '../archive/pack';
 import { unpackTarget } from '../archive/unpack';
 import type { JobHandler } from '../queue/job-work';
-import type { Services } from '../services';
-
-/** Archives that were made and wait to be fetched; they go when they are a day old. */
-export const archivesDir = (root: string): string => join(root, 'archives');
-
-/** The file of an archive, by the job that made it. */
-export const archiveFile = (root: string, id: string): string => join(archivesDir(root), `${id}.zip`);
-
-/** Where an archive lies that is being brought back. */
-export const incomingFile = (root: string, id: string): string => join(root, 'restoring', id);
+import type { Services } from '../services/services';
+import { archiveFile, incomingFile } from '../archive/archive-files';
 
 /** Packs a target into one file. */
 export const archiveJob =

@@ -1,15 +1,9 @@
-import {
-  millisecondsInDay as DAY,
-  millisecondsInMinute as MINUTE,
-  millisecondsInWeek as WEEK,
-} from 'date-fns/constants';
 import { runBackup } from '../backup/backup';
 import { formatBytes } from '../system/disk-space';
 import type { JobHandler } from '../queue/job-work';
-import { logMaintenance } from '../maintenance/log';
-import { saveSchedule, scheduleOf } from '../maintenance/backup-schedule';
-import type { BackupSchedule } from '#api/maintenance';
-import type { Services } from '../services';
+import { logMaintenance } from '../storage/maintenance-log';
+import { saveSchedule, scheduleOf } from '../backup/backup-schedule';
+import type { Services } from '../services/services';
 
 /** Keeps everything in a folder, and writes down that it did, or why it could not. */
 export const backupJob =
@@ -32,17 +26,3 @@ export const backupJob =
       await saveSchedule(services, { ...schedule, dir, last: new Date().toISOString() });
     return told;
   };
-
-const SPAN: Record<Exclude<BackupSchedule['every'], 'never'>, number> = { day: DAY, week: WEEK };
-/** A run that is due a little later than the one before began is still due: upkeep comes by once an hour. */
-const EARLY = 30 * MINUTE;
-
-/** Begins a backup where one is due. */
-export async function backUpWhereDue(services: Services, now = Date.now()): Promise<boolean> {
-  const { every, dir, last } = await scheduleOf(services);
-  if (every === 'never' || dir === '') return false;
-  if (last !== null && now - Date.parse(last) < SPAN[every] - EARLY) return false;
-  if (await services.jobs.isPending('backup', null, { dir })) return false;
-  await services.jobs.add('backup', null, dir.slice(0, 255), { dir });
-  return true;
-}

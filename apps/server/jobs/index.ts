@@ -1,12 +1,12 @@
 import type { JobTable } from '../queue/job-work';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 import { sheetJob } from '../thumbnails/contact-sheet';
 import { coverJob } from '../thumbnails/cover';
 import { revisionThumbnailJob } from '../thumbnails/revision';
 import { swatchJob } from '../thumbnails/swatch';
 import { archiveJob, restoreJob } from './archive';
 import { backupJob } from './backup';
-import { importJob } from './import/import';
+import { importJob } from './import';
 import { measureJob } from './measure';
 import { proofJob } from './proof';
 import { renderJob } from './render';

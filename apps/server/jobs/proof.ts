@@ -16,7 +16,8 @@ import {
   writeCachedImage,
 } from '../storage/disk-image-cache';
 import { measurementStore } from '../storage/measurement-store';
-import { type Services, openStacks } from '../services';
+import { openStacks } from '../services/stacks';
+import type { Services } from '../services/services';
 import { ensureIntact } from '../storage/integrity';
 
 async function open(services: Services, targetId: string, recipe: Recipe, path: string) {

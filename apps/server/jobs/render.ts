@@ -6,14 +6,16 @@ import type { FileFormat, RenderRequest } from '#api/exports';
 import { depthOf } from '../export/export';
 import { heightFor } from '../export/finish';
 import { render } from '../render/render';
-import type { OpenStack } from '../render/stack';
+import type { OpenStack } from '../pixels/open-stack';
 import { requireDiskSpace } from '../system/disk-space';
 import { fileNameFromPattern } from '#recipe/file-name';
 import { renderBytes } from '../sync/memory-semaphore';
 import type { JobHandler } from '../queue/job-work';
 import { cachedImagesOf } from '../storage/disk-image-cache';
 import { measurementStore } from '../storage/measurement-store';
-import { type Services, exportFile, openStacks, previewFile } from '../services';
+import { openStacks } from '../services/stacks';
+import { exportFile, previewFile } from '../services/export-files';
+import type { Services } from '../services/services';
 import { ensureIntact } from '../storage/integrity';
 
 /** Pixels across of the small picture that stands for a file in a list. */

@@ -17,9 +17,11 @@ import {
 import { pyramidDir } from '../render/pyramid';
 import type { JobHandler, JobRun } from '../queue/job-work';
 import { isCachedImage } from '../storage/disk-image-cache';
-import { missingFileError, lookAtFile } from './repair';
-import { logMaintenance } from '../maintenance/log';
-import { type Services, exportFile, pixelId } from '../services';
+import { missingFileError, lookAtFile } from '../storage/original-file';
+import { logMaintenance } from '../storage/maintenance-log';
+import { pixelId } from '../services/stacks';
+import { exportFile } from '../services/export-files';
+import type { Services } from '../services/services';
 import { swatchesDir, requestSwatchPicture } from '../thumbnails/swatch';
 import { checkPyramidOf, repairNow } from '../storage/integrity';
 

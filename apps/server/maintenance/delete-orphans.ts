@@ -14,12 +14,14 @@ import {
 } from '../storage/db/entities';
 import { PIXEL_ID } from '../render/pyramid';
 import { sizeUnder } from '../system/folder-size';
-import { archivesDir } from '../jobs/archive';
+import { archivesDir } from '../archive/archive-files';
 import { coversDir } from '../thumbnails/cover';
 import { isCachedImage } from '../storage/disk-image-cache';
 import { pastDir } from '../thumbnails/revision';
 import { sheetsDir } from '../thumbnails/contact-sheet';
-import { type Services, exportsDir, importsUnderWay, pixelId } from '../services';
+import { importsUnderWay, pixelId } from '../services/stacks';
+import { exportsDir } from '../services/export-files';
+import type { Services } from '../services/services';
 import { swatchesDir } from '../thumbnails/swatch';
 
 /** What is younger may belong to work that has not yet entered its row. */

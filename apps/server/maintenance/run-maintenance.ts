@@ -1,9 +1,9 @@
 import { many } from '#base/join-words';
 import { millisecondsInHour as HOUR, millisecondsInMinute as MINUTE } from 'date-fns/constants';
 import { formatBytes } from '../system/disk-space';
-import { backUpWhereDue } from '../jobs/backup';
-import { forgetNotes, logMaintenance } from './log';
-import type { Services } from '../services';
+import { backUpWhereDue } from '../backup/backup-due';
+import { forgetNotes, logMaintenance } from '../storage/maintenance-log';
+import type { Services } from '../services/services';
 import { type Swept, deleteOrphans } from './delete-orphans';
 import { TRASH_DAYS, purgeExpired } from './trash';
 

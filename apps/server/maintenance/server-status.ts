@@ -9,11 +9,13 @@ import { ExportEntity, JobEntity, StackEntity, SwatchEntity, TargetEntity } from
 import { pyramidDir } from '../render/pyramid';
 import { freeMemory, totalMemory } from '../system/memory';
 import { WalkBudget, namesIn } from '../system/listing';
-import { sizeUnder } from '../system/folder-size';
+import { sizeUnder, sizeOf } from '../system/folder-size';
 import { VERSION } from '../system/version';
 import { isCachedImage } from '../storage/disk-image-cache';
-import { notes } from './log';
-import { type Services, exportFile, pixelId, sizeOf, stackFile } from '../services';
+import { notes } from '../storage/maintenance-log';
+import { pixelId, stackFile } from '../services/stacks';
+import { exportFile } from '../services/export-files';
+import type { Services } from '../services/services';
 import { swatchesDir } from '../thumbnails/swatch';
 
 type ServerStatus = ServerReply<'GET /house'>;

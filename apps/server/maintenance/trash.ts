@@ -13,9 +13,11 @@ import {
   type Trashable,
 } from '../storage/db/entities';
 import { dropCovers } from '../thumbnails/cover';
-import { insertUnderUniqueName } from '../storage/unique-names';
+import { insertUnderUniqueName } from '../stacks/unique-names';
 import { dropSheet } from '../thumbnails/contact-sheet';
-import { type Services, dropExport, deleteUnreferenced } from '../services';
+import { deleteUnreferenced } from '../services/stacks';
+import { dropExport } from '../services/export-files';
+import type { Services } from '../services/services';
 import { dropPictures } from '../thumbnails/swatch';
 
 interface Row extends Trashable {

@@ -2,8 +2,8 @@ import { buildGraph } from '#engine/build/graph-builder';
 import type { Graph } from '#engine/graph';
 import { contentKey } from '#base/content-hash';
 import type { Recipe } from '#recipe/schema';
-import type { OpenStack } from './stack';
-import type { GraphInput } from './graph-input';
+import type { OpenStack } from '../pixels/open-stack';
+import type { GraphInput } from '../worker-tasks/graph-input';
 
 /** A recipe over opened stacks: its graph for this thread, and what workers need to build the same one. */
 export function buildGraphInput(

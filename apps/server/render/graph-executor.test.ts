@@ -8,10 +8,11 @@ import { randomFrom } from '#testing/random';
 import { recipeOf, strand } from '#testing/evaluate-recipe';
 
 import { GraphExecutor } from './graph-executor';
-import { WorkerPool } from './worker-pool';
+import { WorkerPool } from '../workers/worker-pool';
 import type { Measuring } from './run-options';
 import { buildGraphInput } from './build-graph-input';
-import { openStack, type OpenStack } from './stack';
+import type { OpenStack } from '../pixels/open-stack';
+import { openStack } from './stack';
 
 const [width, height] = [300, 220];
 let dir: string;

@@ -15,15 +15,15 @@ import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '#engi
 import { mergePlanes } from '#engine/measurements/planes';
 import type { Rect } from '#image/geometry/rect';
 import { type MeasurementTask, assignPriorities } from './measurement-tasks';
-import { shareMeasurement } from './shared-measurement';
-import type { WorkerPool, TaskOptions } from './worker-pool';
-import type { CachedImage } from './image-cache';
+import { shareMeasurement } from '../worker-tasks/shared-measurement';
+import type { WorkerPool, TaskOptions } from '../workers/worker-pool';
+import type { CachedImage } from '../workers/image-cache';
 import { ReferencedImages, type ImageAt } from './referenced-images';
 import { ImageRenderer } from './image-renderer';
 import { RunProgress } from './run-progress';
 import type { RunOptions } from './run-options';
-import type { SharedRaster } from './shared-raster';
-import type { GraphInput } from './graph-input';
+import type { SharedRaster } from '../pixels/shared-raster';
+import type { GraphInput } from '../worker-tasks/graph-input';
 
 /** Runs a graph at full size: measures what is missing, then computes in bands over all cores. */
 export class GraphExecutor {

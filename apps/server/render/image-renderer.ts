@@ -5,14 +5,14 @@ import { measurementsRequiredBy } from '#engine/measurement-plan';
 import { UserError } from '#base/errors';
 import type { Measurement } from '#engine/measurements/index';
 import { type Rect, sameRect } from '#image/geometry/rect';
-import type { TallyByHash, CachedImage } from './image-cache';
-import { shareMeasurement, type SharedMeasurement } from './shared-measurement';
-import type { WorkerPool, TaskOptions } from './worker-pool';
+import type { TallyByHash, CachedImage } from '../workers/image-cache';
+import { shareMeasurement, type SharedMeasurement } from '../worker-tasks/shared-measurement';
+import type { WorkerPool, TaskOptions } from '../workers/worker-pool';
 import { bytesInFlight, rowsOfBand } from './band-size';
-import type { SharedRaster } from './shared-raster';
-import type { SourceSpec } from './sources';
+import type { SharedRaster } from '../pixels/shared-raster';
+import type { SourceSpec } from '../pixels/sources';
 import { loadPixels } from './stack';
-import type { GraphInput } from './graph-input';
+import type { GraphInput } from '../worker-tasks/graph-input';
 import { inputsToMaterialise } from './materialised-inputs';
 
 /** An image that lies on disk at full size, and what was counted when it was made. */

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { type PiscinaTask, queueOptionsSymbol } from 'piscina';
 import { describe, expect, it } from 'vitest';
-import { PriorityTaskQueue } from './priority-queue';
+import { PriorityTaskQueue } from '../workers/priority-queue';
 import { assignPriorities } from './measurement-tasks';
 
 describe('the order of errands', () => {

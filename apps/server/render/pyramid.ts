@@ -3,13 +3,9 @@ import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { levelCount } from '#image/pyramid/pyramid';
-import { writeAtomically } from '../codecs/write-atomically';
-import type { WorkerPool } from './worker-pool';
-import { SUMS_FILE, levelFile } from './pyramid-files';
-
-/** The parts in which a plane's pyramid is written, side by side: the full size, which is most of it, and all that is coarser. */
-const PARTS = ['full', 'coarser'] as const;
-export type PyramidPart = (typeof PARTS)[number];
+import { writeAtomically } from '../system/write-atomically';
+import type { WorkerPool } from '../workers/worker-pool';
+import { SUMS_FILE, levelFile, PYRAMID_PARTS } from '../pixels/pyramid-files';
 
 /** Folder of a pyramid; the id comes from a hash, never from a request unchecked. */
 export const pyramidDir = (root: string, id: string): string => join(root, 'pixels', id);
@@ -47,7 +43,7 @@ export async function writePyramid(
   try {
     for (let l = 0; l < levelCount(width, height); l++) await writeFile(join(beside, levelFile(l)), '');
     if (mark) await writeFile(join(beside, mark.name), mark.text);
-    const parts = PARTS.flatMap((part) => planes.map((plane, index) => ({ part, plane, index })));
+    const parts = PYRAMID_PARTS.flatMap((part) => planes.map((plane, index) => ({ part, plane, index })));
     const sums = await Promise.all(
       parts.map((part) => pool.levels({ ...part, dir: beside, width, height, lasting }, signal)),
     );

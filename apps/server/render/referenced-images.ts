@@ -1,7 +1,7 @@
 import type { Rect } from '#image/geometry/rect';
-import type { CachedImage } from './image-cache';
+import type { CachedImage } from '../workers/image-cache';
 import { type ImageRenderer, keyOfImage } from './image-renderer';
-import type { WorkerPool } from './worker-pool';
+import type { WorkerPool } from '../workers/worker-pool';
 
 /** An image of a graph, and where it is looked at. */
 export interface ImageAt {

@@ -1,45 +1,19 @@
 import { stepTitle } from '#recipe/names';
 import { UserError } from '#base/errors';
-import type { Rect } from '#image/geometry/rect';
 import { type Graph, dependencyClosure, type RecipeDiagnostic, type RecipeError } from '#engine/graph';
 import { tallyWarnings, reportOf } from '#engine/measurement-plan';
 import type { Recipe } from '#recipe/schema';
 import { stepOwners } from '#recipe/walk';
-import type { Picture } from '../codecs/picture';
 import { GraphExecutor } from './graph-executor';
 import type { RunOptions } from './run-options';
 import { sourceOfTurned, turnInFrame } from '#image/geometry/turned';
-import { clothExtent, extentMeasurements } from '../export/extent';
+import { clothExtent, extentMeasurements } from './extent';
 import type { StoredImages } from './image-renderer';
-import { isIdentityOrientation } from '../export/orient';
-import type { WorkerPool } from './worker-pool';
+import { isIdentityOrientation } from '../worker-tasks/orient';
+import type { WorkerPool } from '../workers/worker-pool';
 import { buildGraphInput } from './build-graph-input';
-import type { OpenStack } from './stack';
-
-/** What a render says of itself. */
-export interface RenderReport {
-  /** Figures by the path of what measured them. */
-  readonly measured: Record<string, unknown>;
-  readonly warnings: readonly RecipeDiagnostic[];
-  /** Milliseconds of all cores together, by path. */
-  readonly nodes: readonly { readonly id: string; readonly ms: number }[];
-  /** The most memory that the process held, in bytes. */
-  readonly peakMemory: number;
-}
-
-export interface Rendered {
-  readonly picture: Picture;
-  readonly report: RenderReport;
-  /** Name of the stack that gives the frame. */
-  readonly frameStack: string;
-  /** The part of the frame that the picture shows. */
-  readonly extent: Rect;
-  readonly oriented: boolean;
-  /** Names of the stacks that the picture is made of. */
-  readonly stacks: readonly string[];
-  /** Paths of everything that the picture is made of. */
-  readonly paths: readonly string[];
-}
+import type { OpenStack } from '../pixels/open-stack';
+import type { Rendered } from '../export/rendered';
 
 /** The node that a name stands for: a strand, a layer, or a path; the cloth where none is given. */
 export function resolveNode(graph: Graph, recipe: Recipe, id?: string): number {

@@ -4,25 +4,13 @@ import { UserError } from '#base/errors';
 import { contentKey } from '#base/content-hash';
 import type { StackInfo } from '#engine/graph';
 import { wcsOf } from '#image/fits/wcs';
-import type { Card } from '#image/fits/cards';
 import type { FitsImage } from '#image/fits/image';
 import { guessExposure, guessFilter } from '#image/metadata/filter';
-import { inspectFile, type FileInfo } from './inspect-file';
-import { type SharedRaster, sharedRaster } from './shared-raster';
-import type { Reader } from './in-this-thread';
-import type { SourceSpec } from './sources';
-
-/** An opened stack: what the engine and the exporter need of it. */
-export interface OpenStack {
-  readonly info: StackInfo;
-  readonly source: SourceSpec;
-  readonly name: string;
-  readonly cards: readonly Card[];
-  readonly topDown: boolean;
-  readonly type: string;
-  readonly filter?: string;
-  readonly divisor: number;
-}
+import { inspectFile, type FileInfo } from '../pixels/inspect-file';
+import { type SharedRaster, sharedRaster } from '../pixels/shared-raster';
+import type { Reader } from '../workers/in-this-thread';
+import type { SourceSpec } from '../pixels/sources';
+import type { OpenStack } from '../pixels/open-stack';
 
 /** Name of the stored type, as programmers write it. */
 export function typeName(image: Pick<FitsImage, 'bitpix' | 'integerDivisor'>): string {

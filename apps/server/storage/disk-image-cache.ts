@@ -6,13 +6,13 @@ import { type Graph, frameImageId } from '#engine/graph';
 import { cacheableNodes } from '#engine/cacheable-nodes';
 import { parseJsonOrUndefined } from '#base/json';
 import type { Recipe } from '#recipe/schema';
-import { writeAtomically } from '../codecs/write-atomically';
-import type { CachedImage } from '../render/image-cache';
+import { writeAtomically } from '../system/write-atomically';
+import type { CachedImage } from '../workers/image-cache';
 import type { StoredImages } from '../render/image-renderer';
 import { pyramidDir, writePyramid } from '../render/pyramid';
 import { BOOT } from '../system/boot-id';
 import { sizeUnder } from '../system/folder-size';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 
 /** Bytes that proofs and kept images may take on disk; the one looked at longest ago goes first. */
 const BUDGET = 8 * 2 ** 30;

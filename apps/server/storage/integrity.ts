@@ -4,13 +4,14 @@ import { join } from 'node:path';
 import { UserError } from '#base/errors';
 import type { Recipe } from '#recipe/schema';
 import { type Stack, StackEntity } from './db/entities';
-import { levelFile } from '../render/pyramid-files';
-import type { IntegrityState } from '../render/tile-checksums';
+import { levelFile } from '../pixels/pyramid-files';
+import type { IntegrityState } from '../pixels/tile-checksums';
 import { pyramidDir } from '../render/pyramid';
 import { isCachedImage } from './disk-image-cache';
-import { missingFileError } from '../jobs/repair';
-import { logMaintenance } from '../maintenance/log';
-import { type Services, pixelId } from '../services';
+import { missingFileError } from './original-file';
+import { logMaintenance } from './maintenance-log';
+import { pixelId } from '../services/stacks';
+import type { Services } from '../services/services';
 
 /** The stack that pixels are of, be it in the trash. */
 async function stackOfPixels(services: Services, pixels: string): Promise<Stack | undefined> {

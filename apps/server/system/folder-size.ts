@@ -1,4 +1,6 @@
 import { WalkBudget, filesUnder } from './listing';
+import { existsSync } from 'node:fs';
+import { stat } from 'node:fs/promises';
 
 /** How many files there are, and their bytes together. */
 export interface Size {
@@ -18,3 +20,6 @@ export async function sizeUnder(path: string, signal?: AbortSignal): Promise<Siz
   }
   return { files, bytes };
 }
+
+/** Size of a file, 0 where there is none. */
+export const sizeOf = async (path: string): Promise<number> => (existsSync(path) ? (await stat(path)).size : 0);

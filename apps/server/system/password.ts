@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import { z } from 'zod';
 import { UserError } from '#base/errors';
 import { parseJsonOrUndefined } from '#base/json';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from './write-atomically';
 import { Sessions } from './sessions';
 import { weakness } from './weak-password';
 

@@ -3,7 +3,7 @@ import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
 import { parseJsonOrUndefined } from '#base/json';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from './write-atomically';
 
 /** How long a browser stays let in without being used, in seconds. */
 export const SESSION_SECONDS = 30 * 24 * 3600;

@@ -6,12 +6,13 @@ import { UserError } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import type { Recipe } from '#recipe/schema';
 import { RecipeEntity, RevisionEntity } from '../storage/db/entities';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from '../system/write-atomically';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
 import type { JobHandler } from '../queue/job-work';
 import { PICTURE_NAME } from './read-thumbnail';
-import { openStacks, type Services } from '../services';
+import { openStacks } from '../services/stacks';
+import type { Services } from '../services/services';
 import { renderThumbnail } from './render-thumbnail';
 import { ensureIntact } from '../storage/integrity';
 

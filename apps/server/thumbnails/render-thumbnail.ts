@@ -3,12 +3,12 @@ import { rectAtLevel } from '#image/pyramid/pyramid';
 import { sourceOfTurned, turnInFrame } from '#image/geometry/turned';
 import type { Recipe } from '#recipe/schema';
 import { GraphExecutor } from '../render/graph-executor';
-import { clothExtent, extentMeasurements } from '../export/extent';
-import type { GraphInput } from '../render/graph-input';
-import { thumbnailLevel } from '../render/thumbnail';
+import { clothExtent, extentMeasurements } from '../render/extent';
+import type { GraphInput } from '../worker-tasks/graph-input';
+import { thumbnailLevel } from '../worker-tasks/encode-thumbnail';
 import type { JobRun } from '../queue/job-work';
 import { measurementStore } from '../storage/measurement-store';
-import type { Services } from '../services';
+import type { Services } from '../services/services';
 
 /**
  * A recipe's finished picture from a coarse level of its stacks, under the figures of full size.

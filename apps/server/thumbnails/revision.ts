@@ -5,13 +5,14 @@ import { contentKey } from '#base/content-hash';
 import { userMessageOf, UserError } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import { ExportEntity, RecipeEntity, type Revision, RevisionEntity } from '../storage/db/entities';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from '../system/write-atomically';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
 import type { JobHandler, JobRun } from '../queue/job-work';
 import { PICTURE_NAME } from './read-thumbnail';
-import { openStacks, type Services } from '../services';
-import { revisionsToPrune } from '../maintenance/prune-revisions';
+import { openStacks } from '../services/stacks';
+import type { Services } from '../services/services';
+import { revisionsToPrune } from '../storage/prune-revisions';
 import { renderThumbnail } from './render-thumbnail';
 import { ensureIntact } from '../storage/integrity';
 

@@ -5,11 +5,12 @@ import { contentKey } from '#base/content-hash';
 import { userMessageOf, UserError } from '#base/errors';
 import { parseRecipe } from '#recipe/parse';
 import { type Swatch, SwatchEntity } from '../storage/db/entities';
-import { writeAtomically } from '../codecs/write-atomically';
+import { writeAtomically } from '../system/write-atomically';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';
 import type { JobHandler, JobRun } from '../queue/job-work';
-import { openStacks, type Services } from '../services';
+import { openStacks } from '../services/stacks';
+import type { Services } from '../services/services';
 import { renderThumbnail } from './render-thumbnail';
 import { ensureIntact } from '../storage/integrity';
 

@@ -6,7 +6,7 @@ import { BrowserRouter, Route, Routes, useLocation } from 'react-router';
 import { Exports, Health, Loom, preloadOnIntent, Stacks, Swatches, Trash } from './app/screens';
 import { Shelf } from './shelf/Shelf';
 import { TargetDoor } from './shelf/TargetDoor';
-import { useServerEvents } from './store/events';
+import { useServerEvents } from './app/events';
 import { store, useAppSelector } from './store/store';
 import { Unlock } from './health/Unlock';
 import { Trouble } from './ui/ErrorText';

@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Wcs } from '#image/fits/wcs';
-import { skyToPixel } from '#image/fits/wcs';
+import { type Wcs, skyToPixel } from '#image/fits/wcs';
 import { fieldStars, seen } from '#testing/fields';
 import { randomFrom } from '#testing/random';
 import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';

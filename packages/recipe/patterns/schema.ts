@@ -1,6 +1,5 @@
 import { z } from 'zod';
-import { layer, maskUse, step } from '../schema';
-import type { Layer, Mask, Step } from '../schema';
+import { layer, maskUse, step, type Layer, type Mask, type Step } from '../schema';
 
 /** A strand that a pattern reads, by the name that it has there, and the filter that it was taken through; null where it was woven itself. */
 const role = z.strictObject({ id: z.string().min(1).max(120), filter: z.string().max(120).nullable() });

@@ -7,7 +7,7 @@ import { moveToTrash } from '../store/trash-actions';
 import type { ExportRow } from '#api/exports';
 import type { TargetCard } from '#api/targets';
 import { Hint, IconButton } from '../ui/controls';
-import { Frame } from '../app/AppFrame';
+import { Frame } from '../frame/AppFrame';
 import { bytes, count } from '../ui/numbers';
 import { Trouble } from '../ui/ErrorText';
 

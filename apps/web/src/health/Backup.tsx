@@ -1,7 +1,7 @@
 import { formatDistanceToNow } from 'date-fns';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import { isActive } from '../app/active-jobs';
+import { isActive } from '../store/active-jobs';
 import { faultText } from '../store/api';
 import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/maintenance-api';
 import type { BackupSchedule } from '#api/maintenance';

@@ -8,7 +8,7 @@ import type { TrashedRow } from '#api/maintenance';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
 import { Button, IconButton } from '../ui/controls';
-import { Frame } from '../app/AppFrame';
+import { Frame } from '../frame/AppFrame';
 import { Trouble } from '../ui/ErrorText';
 
 const KINDS: Record<TrashedRow['kind'], { readonly Icon: LucideIcon; readonly word: string }> = {

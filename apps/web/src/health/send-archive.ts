@@ -4,13 +4,13 @@ import { sendBytes } from '../store/send-bytes';
 /** Sends an archive that was dropped; the server unpacks it as a job. */
 export function sendArchive(file: File): void {
   const stop = new AbortController();
-  const said = (share: number): string => `Sending ${file.name}, ${Math.round(100 * share)} %`;
+  const said = (share: number): string => `Uploading ${file.name}, ${Math.round(100 * share)} % …`;
   const id = toast.loading(said(0), { action: { label: 'Stop', onClick: () => stop.abort() } });
   sendBytes<'PUT /archives'>(`/api/archives?name=${encodeURIComponent(file.name)}`, file, {
     onShare: (share) => toast.loading(said(share), { id }),
     signal: stop.signal,
   }).then(
-    () => toast(`${file.name} is being unpacked.`, { id }),
+    () => toast(`Opening ${file.name} …`, { id }),
     (fault: unknown) => toast.error(fault instanceof Error ? fault.message : String(fault), { id }),
   );
 }

@@ -10,13 +10,13 @@ import { completeStep } from '../onboarding/onboarding';
 import { Button, IconButton } from '../ui/controls';
 import { Menu } from '../ui/Menu';
 import { Pick } from '../ui/Select';
-import { Frame } from '../app/AppFrame';
+import { Frame } from '../frame/AppFrame';
 import { TypedInPlace } from '../ui/InlineTextField';
-import { setValue } from './edit';
+import { setValue } from '../document/edit';
 import { RecipeMenu } from './RecipeMenu';
 import { SaveLine } from './SaveLine';
-import { useSession } from './session';
-import { saveSwatch } from './save-swatch';
+import { useSession } from '../session/session';
+import { saveSwatch } from '../session/save-swatch';
 import { toggleAttributionTool } from './viewer/attribution-tool';
 import { WriteFile } from './write/WriteFile';
 

@@ -11,7 +11,7 @@ import type { TargetCard } from '#api/targets';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { filterColour } from '#recipe/filter-colours';
-import { Frame } from '../app/AppFrame';
+import { Frame } from '../frame/AppFrame';
 import { exposed } from '../ui/numbers';
 import { Owl } from '../ui/Logo';
 import { NAME, TextField } from '../ui/TextField';

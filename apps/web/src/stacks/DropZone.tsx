@@ -1,6 +1,6 @@
 import { Upload as UploadIcon, X } from 'lucide-react';
 import { useDropzone } from 'react-dropzone';
-import { isActive } from '../app/active-jobs';
+import { isActive } from '../store/active-jobs';
 import { useAppSelector } from '../store/store';
 import { Bar, Button, IconButton } from '../ui/controls';
 import { useNewRecipe } from '../store/create-recipe';

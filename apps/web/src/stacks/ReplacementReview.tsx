@@ -7,7 +7,7 @@ import { valueAt, setAtPath } from '#recipe/paths';
 import type { ReplacementRow } from '#api/palettes';
 import type { TargetCard } from '#api/targets';
 import { showError } from '../store/show-error';
-import { swatchPicture } from '../swatches/thumbnail-urls';
+import { swatchPicture } from '../store/thumbnail-urls';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { imageName, stepName } from '#recipe/names';

@@ -8,7 +8,7 @@ import { fetchStackAssessment, useNewRecipe } from '../store/create-recipe';
 import { showError } from '../store/show-error';
 import { Lead } from '../onboarding/Onboarding';
 import { completeStep } from '../onboarding/onboarding';
-import { Frame } from '../app/AppFrame';
+import { Frame } from '../frame/AppFrame';
 import { Trouble } from '../ui/ErrorText';
 import { DropZone } from './DropZone';
 import { useMisalignments } from './misalignments';
@@ -20,7 +20,7 @@ import { Preview } from './Preview';
 import { Renewals } from './Replacements';
 import { StackTable } from './StackTable';
 import { useUploads } from './use-uploads';
-import { hasPalettes, type Start, recipePresets } from './recipe-presets';
+import { hasPalettes, type Start, recipePresets } from '../document/recipe-presets';
 
 /** How long no stack must have come in before the rest is looked at ahead, ms. */
 const QUIET = 1500;

@@ -4,7 +4,7 @@ import { useDeletePaletteMutation } from '../store/api';
 import type { SheetEntry } from '#api/palettes';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
-import { sheetPicture } from './thumbnail-urls';
+import { sheetPicture } from '../store/thumbnail-urls';
 import { type Tile, Tiles } from './Tiles';
 
 /** All palettes side by side: those that this target's filters allow, woven on its data, then the others with what they lack. */

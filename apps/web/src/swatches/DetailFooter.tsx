@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
 import type { Recipe } from '#recipe/schema';
 import { diffRecipes } from '#recipe/diff';
-import { GO_BACK, TAKE_ONE } from '../loom/restore-from-url';
+import { GO_BACK, TAKE_ONE } from '../session/restore-from-url';
 import { useEditSwatchMutation, useRecipeQuery, useSwatchQuery, useWeaveSwatchMutation } from '../store/api';
 import { useNewRecipe } from '../store/create-recipe';
 import type { SwatchRow } from '#api/swatches';

@@ -1,7 +1,7 @@
 import { COMPARES, type Compare } from '../image-view/compare';
 import { ImageView } from '../image-view/ImageView';
 import { Button, Choice } from '../ui/controls';
-import { useFrameOf, useComparisonBitmaps } from './thumbnail-urls';
+import { useFrameOf, useComparisonBitmaps } from '../store/thumbnail-urls';
 
 const HOWS = COMPARES.flatMap(({ value, label }) => (value === 'off' || value === 'drift' ? [] : [{ value, label }]));
 

@@ -3,14 +3,14 @@ import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api
 import { useNewRecipe } from '../store/create-recipe';
 import type { SheetEntry } from '#api/palettes';
 import type { TargetCard } from '#api/targets';
-import { isActive } from '../app/active-jobs';
+import { isActive } from '../store/active-jobs';
 import { useAppSelector } from '../store/store';
 import { Bar, Button } from '../ui/controls';
 import { Trouble } from '../ui/ErrorText';
 import { ContactSheet } from './ContactSheet';
 import { Aside } from './ThumbnailColumn';
 import { type How, Large, Pairing, type Shown } from './LargePicture';
-import { sheetPicture } from './thumbnail-urls';
+import { sheetPicture } from '../store/thumbnail-urls';
 import { PaletteDown, PaletteDrop } from './PaletteFiles';
 import { useComparisonSelection } from './use-comparison';
 

@@ -5,7 +5,7 @@ import { Pick } from '../ui/Select';
 import { Aside } from './ThumbnailColumn';
 import { Foot } from './DetailFooter';
 import { type How, Large, type Shown } from './LargePicture';
-import { swatchPicture } from './thumbnail-urls';
+import { swatchPicture } from '../store/thumbnail-urls';
 import { useComparisonSelection } from './use-comparison';
 import { Wall } from './SwatchGrid';
 

@@ -1,7 +1,7 @@
 import { formatDistanceToNow } from 'date-fns';
 import { moveToTrash } from '../store/trash-actions';
 import type { SwatchRow } from '#api/swatches';
-import { swatchPicture } from './thumbnail-urls';
+import { swatchPicture } from '../store/thumbnail-urls';
 import { type Tile, Tiles } from './Tiles';
 
 /** The wall: every kept state by its picture. */

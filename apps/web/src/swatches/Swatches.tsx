@@ -1,7 +1,7 @@
 import { useParams, useSearchParams } from 'react-router';
 import { faultText, useSwatchesQuery, useTargetQuery } from '../store/api';
 import { Choice } from '../ui/controls';
-import { Frame } from '../app/AppFrame';
+import { Frame } from '../frame/AppFrame';
 import { Trouble } from '../ui/ErrorText';
 import { Kept } from './SavedSwatches';
 import { Palettes } from './Palettes';

@@ -1,8 +1,8 @@
 import type { Recipe, Source } from '#recipe/schema';
 import { Choice } from '../../ui/controls';
-import { setValue } from '../edit';
+import { setValue } from '../../document/edit';
 import { AverageNoise } from './AverageNoise';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 
 /**
  * An average: which strands are in it, and by what they are weighed.

@@ -2,9 +2,9 @@ import { strandPath } from '#recipe/walk';
 import { expectBackground } from '#engine/measurements/index';
 import type { Recipe } from '#recipe/schema';
 import { figure } from '../../ui/numbers';
-import { useReport } from '../session';
-import { useStrandColours } from '../strands';
-import { useNoiseMeasurements } from '../use-requested-measurement';
+import { useReport } from '../../session/session';
+import { useStrandColours } from '../../session/strands';
+import { useNoiseMeasurements } from '../../session/use-requested-measurement';
 
 /** The noise of an average against that of each strand in it, and how far their signal stands above it. */
 export function AverageNoise({ recipe, self, parts }: { recipe: Recipe; self: string; parts: readonly string[] }) {

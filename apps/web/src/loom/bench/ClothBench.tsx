@@ -5,15 +5,14 @@ import { useAppDispatch } from '../../store/store';
 import { uprightWithin } from '#image/geometry/turned';
 import { Button, Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
-import { setValue } from '../edit';
-import { useSession } from '../session';
-import { noticesOf } from '../notices';
+import { setValue, endGesture } from '../../document/edit';
+import { useSession } from '../../session/session';
+import { noticesOf } from '../../session/notices';
 import { Edges } from './Coverage';
-import { EmptyCorners } from './EmptyCorners';
-import { endGesture } from './editor';
+import { EmptyCorners } from '../write/EmptyCorners';
 import { Heading } from './Heading';
-import { LevelButton } from './StraightenButton';
-import { Section } from './Rows';
+import { LevelButton } from '../fields/StraightenButton';
+import { Section } from '../fields/Rows';
 import { SkySection } from './SkySection';
 
 /** The cloth: which part of the frame it shows, how it is turned, and all that the recipe has to warn of. */

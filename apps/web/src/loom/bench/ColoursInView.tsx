@@ -2,8 +2,8 @@ import { useEffect, useRef } from 'react';
 import { CELLS, type ColourHistogram } from '#algorithms/colour/colour-histogram';
 import { oklabToLinear } from '#algorithms/colour/oklch';
 import { linearToSrgb } from '#algorithms/colour/srgb';
-import { Section } from './Rows';
-import { useColourHistogram } from './use-colours';
+import { Section } from '../fields/Rows';
+import { useColourHistogram } from '../fields/use-colours';
 
 /** Chroma at which a faint colour is drawn, so that its hue is seen. */
 const SHOWN = 0.11;

@@ -5,11 +5,11 @@ import { stepOwnerAt } from '#recipe/walk';
 import { isMoveStep } from '#recipe/steps/index';
 import { describeMargins } from '#image/pyramid/data-margins';
 import { Button } from '../../ui/controls';
-import { usePicture, useSession } from '../session';
-import { setValue } from '../edit';
+import { usePicture, useSession } from '../../session/session';
+import { setValue } from '../../document/edit';
 import { imageName } from '#recipe/names';
-import { useRequestedMeasurement } from '../use-requested-measurement';
-import { Section } from './Rows';
+import { useRequestedMeasurement } from '../../session/use-requested-measurement';
+import { Section } from '../fields/Rows';
 import { useIdleQuery } from './use-told';
 
 /** How long after all has settled an exact answer is waited for, in milliseconds. */

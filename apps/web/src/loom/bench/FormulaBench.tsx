@@ -3,13 +3,12 @@ import { useMemo } from 'react';
 import type { Recipe } from '#recipe/schema';
 import { Button } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
-import { setValue } from '../edit';
+import { setValue, endGesture } from '../../document/edit';
 import { FormulaEditor } from '../formula/FormulaEditor';
 import { FUNCTION_LIST } from '../formula/language';
 import { formulaStarts } from '../formula/formula-presets';
-import { useSession } from '../session';
-import { endGesture } from './editor';
-import { Section } from './Rows';
+import { useSession } from '../../session/session';
+import { Section } from '../fields/Rows';
 
 /** A strand by formula: the text, shapes to begin with, and the functions at hand. */
 export function FormulaBench({

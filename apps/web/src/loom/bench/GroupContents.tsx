@@ -3,9 +3,9 @@ import type { Layer } from '#recipe/schema';
 import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
-import { ungroup } from '../edit-layers';
+import { ungroup } from '../../document/edit-layers';
 import { layerName, sourceName } from '#recipe/names';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 
 /**
  * What lies in a small cloth, the way into it, and how it is taken apart.

@@ -5,9 +5,8 @@ import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
-import { setValue } from '../edit';
-import { endGesture } from './editor';
-import { HueStrip } from './HueStrip';
+import { setValue, endGesture } from '../../document/edit';
+import { HueStrip } from '../fields/HueStrip';
 
 /** Which family of hues a mask shows: touched on the picture, or by its angles. */
 export function HueFields({ path, hue }: { path: string; hue: NonNullable<Mask['hue']> }) {

@@ -7,7 +7,7 @@ import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
 import { ColourField } from '../../ui/ColourField';
 import { SliderField } from '../../ui/SliderField';
-import { setValue } from '../edit';
+import { setValue } from '../../document/edit';
 import {
   duplicateLayer,
   groupWithBelow,
@@ -17,11 +17,11 @@ import {
   changeLayerSource,
   removeLayer,
   ungroupBlocker,
-} from '../edit-layers';
+} from '../../document/edit-layers';
 import { layerName } from '#recipe/names';
-import { nudge } from '../nudge';
-import { useSession } from '../session';
-import { noticesOf } from '../notices';
+import { nudge } from '../../document/nudge';
+import { useSession } from '../../session/session';
+import { noticesOf } from '../../session/notices';
 import { AverageBench } from './AverageBench';
 import { BlendPicker } from './BlendPicker';
 import { FormulaBench } from './FormulaBench';
@@ -30,7 +30,7 @@ import { Inside } from './GroupContents';
 import { MaskLine } from './MaskLine';
 import { MixBench } from './MixBench';
 import { OwnSteps } from './StepRow';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 import { Touched } from './ChangedShare';
 import { Pick } from '../../ui/Select';
 

@@ -2,8 +2,8 @@ import type { Recipe } from '#recipe/schema';
 import { recipeChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
-import { linearPlaces } from '../linear-places';
-import { Section } from './Rows';
+import { linearPlaces } from '../../document/linear-places';
+import { Section } from '../fields/Rows';
 
 /** Puts a step for linear data that stands after a stretch where it belongs, in one press. */
 export function LinearPlaces({ path, recipe }: { path: string; recipe: Recipe }) {

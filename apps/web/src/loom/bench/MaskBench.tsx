@@ -8,10 +8,10 @@ import { viewChanged } from '../../store/view';
 import { Button, Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { Pick } from '../../ui/Select';
-import { removeMask, renameMask, setValue } from '../edit';
+import { removeMask, renameMask, setValue } from '../../document/edit';
 import { ownerName } from '#recipe/names';
-import { useSession } from '../session';
-import { noticesOf } from '../notices';
+import { useSession } from '../../session/session';
+import { noticesOf } from '../../session/notices';
 import { FormulaBench } from './FormulaBench';
 import { Heading } from './Heading';
 import { HueFields } from './HueFields';
@@ -19,7 +19,7 @@ import { NameField } from './NameField';
 import { MaskReach } from './MaskRangeWarning';
 import { OwnSteps } from './StepRow';
 import { PaintSection } from './PaintSection';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 
 /** What a mask can be made of, as one word in a list. */
 function sourceValue(of: Mask['of']): string {

@@ -6,8 +6,8 @@ import { useAppDispatch } from '../../store/store';
 import { IconButton } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { Pick } from '../../ui/Select';
-import { setValue } from '../edit';
-import { startMask, useMaskStarts } from '../mask-presets';
+import { setValue } from '../../document/edit';
+import { startMask, useMaskStarts } from '../../session/mask-presets';
 
 const NONE = '—';
 const OWN = 'Own mask';

@@ -7,17 +7,17 @@ import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Choice, NumberField } from '../../ui/controls';
 import { figure } from '../../ui/numbers';
-import { type ColumnName, COLUMNS } from '../columns';
+import { type ColumnName, COLUMNS } from '../../document/columns';
 import { setAsIs, setWeight, switchHint, switchInMix } from '../draft/TieUp';
-import { setValue } from '../edit';
-import { useReport } from '../session';
+import { setValue } from '../../document/edit';
+import { useReport } from '../../session/session';
 import { effectOf, isShared, activeWeights } from '#recipe/mix-weights';
 import { strandPath, strandsReadBySource } from '#recipe/walk';
-import { useStrandColours } from '../strands';
-import { isDenoised } from '../noise-measurements';
-import { useNoiseMeasurements, useNoiseWanted } from '../use-requested-measurement';
+import { useStrandColours } from '../../session/strands';
+import { isDenoised } from '../../session/noise-measurements';
+import { useNoiseMeasurements, useNoiseWanted } from '../../session/use-requested-measurement';
 import { NoiseFrom } from './NoiseFrom';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 
 const end = (): void => {
   store.dispatch(gestureEnded());

@@ -5,11 +5,10 @@ import { viewChanged, type Brush } from '../../store/view';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { Button, Choice, IconButton } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
-import { setValue } from '../edit';
+import { setValue, endGesture } from '../../document/edit';
 import { paintOf, putPaint } from '../viewer/painting';
 import { type Paint, paintName } from '../viewer/shapes';
-import { endGesture } from './editor';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 
 const SHAPES: readonly { readonly shape: Brush['shape']; readonly label: string; readonly icon: LucideIcon }[] = [
   { shape: 'stroke', label: 'Brush: paint on the picture', icon: BrushIcon },

@@ -3,9 +3,9 @@ import { useState } from 'react';
 import type { Recipe } from '#recipe/schema';
 import { Button } from '../../ui/controls';
 import { count } from '../../ui/numbers';
-import { setValue } from '../edit';
-import { useSession } from '../session';
-import { Section } from './Rows';
+import { setValue } from '../../document/edit';
+import { useSession } from '../../session/session';
+import { Section } from '../fields/Rows';
 
 /** Where the picture's darkest true sky is: every sky and noise that is found by itself is taken there. */
 export function SkySection({ recipe }: { recipe: Recipe }) {

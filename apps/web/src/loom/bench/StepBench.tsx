@@ -9,19 +9,19 @@ import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { Menu } from '../../ui/Menu';
-import { copyStep, removeStep, setValue, shiftStep } from '../edit';
+import { copyStep, removeStep, setValue, shiftStep } from '../../document/edit';
 import { ownerName, imageName, stepName } from '#recipe/names';
-import { useReport, usePicture, useSession } from '../session';
-import { noticesOf } from '../notices';
+import { useReport, usePicture, useSession } from '../../session/session';
+import { noticesOf } from '../../session/notices';
 import { ColoursInView } from './ColoursInView';
 import { Heading } from './Heading';
-import { stepInputPath } from './inputs';
+import { stepInputPath } from '../../document/state-paths';
 import { LinearPlaces } from './LinearPlaces';
 import { MaskLine } from './MaskLine';
-import { Section } from './Rows';
+import { Section } from '../fields/Rows';
 import { Touched } from './ChangedShare';
-import { EDITORS } from './steps/index';
-import { editorProps } from './steps/editor';
+import { EDITORS } from '../step-editors/index';
+import { editorProps } from '../fields/step-editor';
 
 /** The chosen step: its editor, and what every step has. */
 export function StepBench({ path, step, recipe }: { path: string; step: Step; recipe: Recipe }) {

@@ -4,10 +4,10 @@ import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { stepName } from '#recipe/names';
-import { useAddStep } from '../use-add-step';
+import { useAddStep } from '../../session/use-add-step';
 import type { PathInfo } from '../../../worker/protocol';
-import { AddStepList } from './AddStepList';
-import { Section } from './Rows';
+import { AddStepList } from '../draft/AddStepList';
+import { Section } from '../fields/Rows';
 
 /** The steps of a layer or a mask, in a row, with a place for one more. */
 export function OwnSteps({

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
 import type { WorkerReplies, WorkerRequest } from '../../../worker/protocol';
-import { usePicture, useSession } from '../session';
+import { usePicture, useSession } from '../../session/session';
 
 /** How long things have rested before it is asked, in milliseconds. */
 const REST = 500;

@@ -1,6 +1,6 @@
 import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
-import { addLayer, LAYER_KINDS } from '../edit-layers';
+import { addLayer, LAYER_KINDS } from '../../document/edit-layers';
 import { AddButton } from './AddButton';
 
 /** Adds a layer. While its list is open, the place where it will lie is seen. */

@@ -1,6 +1,6 @@
 import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
-import { startMask, useMaskStarts } from '../mask-presets';
+import { startMask, useMaskStarts } from '../../session/mask-presets';
 import { AddButton } from './AddButton';
 
 /** Adds a shared mask, which layers and steps can then be seen through. */

@@ -1,7 +1,7 @@
 import { Plus } from 'lucide-react';
 import { useState } from 'react';
 import type { PathInfo } from '../../../worker/protocol';
-import { AddStepList } from '../bench/AddStepList';
+import { AddStepList } from './AddStepList';
 
 /** The plus at the end of a thread. While its list is open, an empty bead shows where the new one will go. */
 export function AddStep({

@@ -3,10 +3,10 @@ import { useParams } from 'react-router';
 import { compareFilters } from '#image/metadata/filter';
 import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
-import { addStacks } from '../add-stacks';
-import { addStrand } from '../edit';
+import { addStacks } from '../../document/add-stacks';
+import { addStrand } from '../../document/edit';
 import { formulaStarts } from '../formula/formula-presets';
-import { useStacks } from '../stacks-context';
+import { useStacks } from '../../session/stacks-context';
 import { AddButton } from './AddButton';
 
 /** Adds strands: from a stack or several at once, or from the others as a mix, an average or by formula. It goes below the last. */

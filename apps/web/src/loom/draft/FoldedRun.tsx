@@ -1,6 +1,6 @@
 import type { Recipe, Step } from '#recipe/schema';
 import { stepOwnerAt } from '#recipe/walk';
-import { useStrandColours } from '../strands';
+import { useStrandColours } from '../../session/strands';
 import type { FoldedRowPlace } from './layout';
 
 /** Threads that are quiet just now, in one line: each a name with a mark for every step, and a press to unfold it. */

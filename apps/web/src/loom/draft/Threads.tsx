@@ -1,6 +1,6 @@
 import type { Recipe } from '#recipe/schema';
 import { isPathInside } from '#recipe/walk';
-import { useStrandColours } from '../strands';
+import { useStrandColours } from '../../session/strands';
 import type { DraftLayout } from './layout';
 
 /** The way from the cloth through its steps, line after line, and out to the right. */

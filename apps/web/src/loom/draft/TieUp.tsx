@@ -4,8 +4,8 @@ import { recipeChanged, gestureEnded } from '../../store/draft';
 import { setAtPath } from '#recipe/paths';
 import { completeStep } from '../../onboarding/onboarding';
 import { store, useAppSelector, useAppDispatch } from '../../store/store';
-import { type ColumnName, COLUMNS } from '../columns';
-import { useStrandColours } from '../strands';
+import { type ColumnName, COLUMNS } from '../../document/columns';
+import { useStrandColours } from '../../session/strands';
 import { Knot } from './Knot';
 import { type DraftLayout, mixAt } from './layout';
 

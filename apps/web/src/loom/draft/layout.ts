@@ -1,6 +1,6 @@
 import type { Mix, Recipe, Source } from '#recipe/schema';
 import { valueAt } from '#recipe/paths';
-import { COLUMNS } from '../columns';
+import { COLUMNS } from '../../document/columns';
 import { BEAD, CLOTH_ROW, fitWidths, held } from './fit-widths';
 import { chooseOpenRows } from './fold';
 import { rowPriority } from './row-priority';

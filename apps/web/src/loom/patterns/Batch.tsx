@@ -11,7 +11,7 @@ import type { TargetCard } from '#api/targets';
 import { store, useAppSelector } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
-import { useStacks } from '../stacks-context';
+import { useStacks } from '../../session/stacks-context';
 import { WovenTile } from './WovenTile';
 
 /** How far the weaving on one target has come. */

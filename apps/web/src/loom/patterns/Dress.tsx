@@ -8,7 +8,7 @@ import { store, useAppSelector } from '../../store/store';
 import type { TargetCard } from '#api/targets';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
-import { useStacks } from '../stacks-context';
+import { useStacks } from '../../session/stacks-context';
 import { WovenTile } from './WovenTile';
 
 /** A palette in which the open recipe can be woven, or why it cannot. */

@@ -13,7 +13,7 @@ import { Button, Choice } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { NAME, TextField } from '../../ui/TextField';
 import { ownerName } from '#recipe/names';
-import { useStacks } from '../stacks-context';
+import { useStacks } from '../../session/stacks-context';
 
 /** What of a recipe can be kept, by what is chosen. */
 function kindsFor(recipe: Recipe, owner: StepOwner | undefined): { value: Pattern['kind']; label: string }[] {

@@ -13,7 +13,7 @@ import { Button, IconButton } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { Pick } from '../../ui/Select';
 import { ownerName } from '#recipe/names';
-import { useStacks } from '../stacks-context';
+import { useStacks } from '../../session/stacks-context';
 import { usePreview } from './use-preview';
 
 const KINDS = { steps: 'steps', mask: 'mask', layers: 'layers' } as const;

@@ -8,9 +8,9 @@ import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { imageName, stepName } from '#recipe/names';
-import { useHash, usePicture } from '../session';
-import { useStrandColours } from '../strands';
-import { useLatestReply } from '../use-latest-reply';
+import { useHash, usePicture } from '../../session/session';
+import { useStrandColours } from '../../session/strands';
+import { useLatestReply } from '../../session/use-latest-reply';
 import { shown, strandShares } from './attribution-text';
 
 const PLANES = ['red', 'green', 'blue'] as const;

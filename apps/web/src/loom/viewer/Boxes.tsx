@@ -4,9 +4,8 @@ import type { Box } from '#algorithms/gradient/samples';
 import type { Step } from '#recipe/schema';
 import { valueAt } from '#recipe/paths';
 import { useAppSelector } from '../../store/store';
-import { endGesture } from '../bench/editor';
-import { setValue } from '../edit';
-import { useReport } from '../session';
+import { endGesture, setValue } from '../../document/edit';
+import { useReport } from '../../session/session';
 import { matrix, toPixel, type Viewport, type ViewSize } from '../../image-view/viewport';
 
 /** The sample boxes of the chosen gradient, on the picture: dragged, added and removed there. */

@@ -12,7 +12,7 @@ import { type ComparisonTarget, viewChanged } from '../../store/view';
 import { Choice, IconButton } from '../../ui/controls';
 import { Pick, type PickOption } from '../../ui/Select';
 import { ownerName } from '#recipe/names';
-import { usePicture, useSession } from '../session';
+import { usePicture, useSession } from '../../session/session';
 import { DriftLine } from './DriftLine';
 import type { Other } from './use-other';
 

@@ -5,7 +5,7 @@ import { modelAt } from '#algorithms/gradient/model';
 import type { Rect } from '#image/geometry/rect';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { useAppSelector } from '../../store/store';
-import { useReport, useSession } from '../session';
+import { useReport, useSession } from '../../session/session';
 
 /** Points of the grid across the longer side, and lines that are drawn. */
 const ACROSS = 72;

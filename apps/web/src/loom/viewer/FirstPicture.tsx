@@ -4,7 +4,7 @@ import { stackOf } from '#recipe/walk';
 import { stackCover } from '../../engine/thumbnails';
 import { useAnyCoverQuery } from '../../store/api';
 import { BitmapView } from '../../ui/BitmapView';
-import { useStacks } from '../stacks-context';
+import { useStacks } from '../../session/stacks-context';
 import { useWork } from './Settling';
 
 /** Screen pixels across of a stack that is shown meanwhile. */

@@ -4,8 +4,8 @@ import type { Rect } from '#image/geometry/rect';
 import { useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';
-import { usePicture, useSession } from '../session';
-import { useLatestReply } from '../use-latest-reply';
+import { usePicture, useSession } from '../../session/session';
+import { useLatestReply } from '../../session/use-latest-reply';
 import { guardText } from './drift-text';
 
 /** What becomes of a guarded place while one works elsewhere. */

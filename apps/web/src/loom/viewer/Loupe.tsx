@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react';
 import { useAppSelector } from '../../store/store';
-import { usePicture, useSession } from '../session';
+import { usePicture, useSession } from '../../session/session';
 import { type ViewSize, matrix } from '../../image-view/viewport';
 
 /** Side of the loupe on screen, and how many full-size pixels it shows across. */

@@ -6,8 +6,8 @@ import type { StarRemovalParams } from '#recipe/steps/star-removal';
 import { matrix, toPixel, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { valueAt } from '#recipe/paths';
 import { useAppSelector } from '../../store/store';
-import { setValue } from '../edit';
-import { useReport } from '../session';
+import { setValue } from '../../document/edit';
+import { useReport } from '../../session/session';
 import { toggleManualStar } from './manual-stars';
 
 /** Circles taken by hand and stars that are spared, on the picture of a step that takes stars out: added and removed there. */

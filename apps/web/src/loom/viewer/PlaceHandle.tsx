@@ -3,10 +3,10 @@ import type { Step } from '#recipe/schema';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { valueAt } from '#recipe/paths';
 import { useAppSelector } from '../../store/store';
-import { endGesture, numberOf } from '../bench/editor';
-import { setValue } from '../edit';
-import { hundredth } from '../nudge';
-import { useSession } from '../session';
+import { endGesture, setValue } from '../../document/edit';
+import { numberOf } from '../../session/measured-values';
+import { hundredth } from '../../document/nudge';
+import { useSession } from '../../session/session';
 
 /** Length of the arm that turns, in screen pixels. */
 const ARM = 90;

@@ -3,9 +3,9 @@ import { strandOwners } from '#recipe/walk';
 import { useEffect, useMemo } from 'react';
 import { useAppSelector } from '../../store/store';
 import { figure } from '../../ui/numbers';
-import { useStrandColours } from '../strands';
-import { useHashes } from '../session';
-import { useLatestReply } from '../use-latest-reply';
+import { useStrandColours } from '../../session/strands';
+import { useHashes } from '../../session/session';
+import { useLatestReply } from '../../session/use-latest-reply';
 import { setPointerPixel } from './pointer';
 
 const NOTHING: WorkerReplies['probe'] = {};

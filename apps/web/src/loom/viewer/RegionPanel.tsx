@@ -8,9 +8,9 @@ import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
-import { setValue } from '../edit';
-import { useReport, useHashes, useSession } from '../session';
-import { useStrandColours } from '../strands';
+import { setValue } from '../../document/edit';
+import { useReport, useHashes, useSession } from '../../session/session';
+import { useStrandColours } from '../../session/strands';
 
 /** Steps that work in a region of their own, and what their button says. */
 const REGIONAL: Readonly<Record<string, string>> = {

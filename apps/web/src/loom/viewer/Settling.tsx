@@ -1,5 +1,5 @@
 import { useAppSelector } from '../../store/store';
-import { usePicture } from '../session';
+import { usePicture } from '../../session/session';
 
 /** How far the server is with what the picture waits for, in words; undefined where it is not at it. */
 export function useWork(): string | undefined {

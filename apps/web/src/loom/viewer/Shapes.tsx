@@ -2,7 +2,7 @@ import type { PointerEvent } from 'react';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
-import { setValue } from '../edit';
+import { setValue } from '../../document/edit';
 import { paintedMask, paintOf } from './painting';
 import { useDragHandle } from './use-pull';
 import { handlesOf, movedBy, outlineOf, type Paint, pulledBy } from './shapes';

@@ -1,8 +1,8 @@
 import { useEffect, useMemo } from 'react';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { count } from '../../ui/numbers';
-import { useReport, useSession } from '../session';
-import { useRequestedMeasurement } from '../use-requested-measurement';
+import { useReport, useSession } from '../../session/session';
+import { useRequestedMeasurement } from '../../session/use-requested-measurement';
 
 /** Marks of stars, as one path: a ring about each, and a cross through those that are saturated. */
 function ringsOf(

@@ -3,8 +3,8 @@ import { imageName, imageTitle, located, stepAt, stepName, stepTitle } from '#re
 import { stepLocation } from '#recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged, type Watch } from '../../store/view';
-import { obstacleAt } from '../notices';
-import { usePicture, useSession } from '../session';
+import { obstacleAt } from '../../session/notices';
+import { usePicture, useSession } from '../../session/session';
 import { FirstPicture } from './FirstPicture';
 import { Settling } from './Settling';
 import { watchable } from './watched';

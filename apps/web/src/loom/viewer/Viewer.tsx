@@ -5,10 +5,10 @@ import { type Overlay, type Spot, ImageView, type StageActions } from '../../ima
 import { stepLocation, valueAt } from '#recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { type ComparisonTarget, viewChanged } from '../../store/view';
-import { stepInputPath } from '../bench/inputs';
+import { stepInputPath } from '../../document/state-paths';
 import { imageTitle } from '#recipe/names';
 import { changeOf } from './touched';
-import { usePicture, useSession } from '../session';
+import { usePicture, useSession } from '../../session/session';
 import { AgainstBar } from './ComparisonBar';
 import { askedRect } from './attribution-tool';
 import { BrushMarks } from './BrushMarks';

@@ -3,7 +3,7 @@ import type { Mask, Recipe, Step } from '#recipe/schema';
 import { stepLocation, valueAt } from '#recipe/paths';
 import { store } from '../../store/store';
 import { type Brush, viewChanged } from '../../store/view';
-import { setValue } from '../edit';
+import { setValue } from '../../document/edit';
 import { type Paint, shapeOf, tenth } from './shapes';
 
 /** Where the pen is, in frame pixels, and how hard it is pressed; a mouse knows only one way. */

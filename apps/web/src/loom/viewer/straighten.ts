@@ -1,8 +1,8 @@
 import type { Recipe } from '#recipe/schema';
 import type { Spot } from '../../image-view/ImageView';
 import { valueAt } from '#recipe/paths';
-import { numberOf } from '../bench/editor';
-import { setValue } from '../edit';
+import { numberOf } from '../../session/measured-values';
+import { setValue } from '../../document/edit';
 import { straightenedAngle } from './straightened-angle';
 
 /** Screen pixels that a line must have: a shorter one has no direction that anyone meant. */

@@ -1,7 +1,7 @@
 import type { Recipe } from '#recipe/schema';
 import type { ChangeRef } from '../../../worker/protocol';
 import { stepLocation } from '#recipe/paths';
-import { stepInputPath } from '../bench/inputs';
+import { stepInputPath } from '../../document/state-paths';
 
 /**
  * The change that what is chosen makes.

@@ -1,7 +1,7 @@
 import { useMemo } from 'react';
 import type { DriftView } from '../../../worker/protocol';
 import { useAppSelector } from '../../store/store';
-import { maskOf } from '../keyboard-navigation';
+import { maskOf } from '../draft/keyboard-navigation';
 
 /** What a drift map shows, and what it leaves out: what one means to change, the mask of what is chosen or a drawn rectangle. */
 export function useDriftLook(): DriftView {

@@ -5,9 +5,9 @@ import type { Step } from '#recipe/schema';
 import type { DisplayOptions } from '../../../worker/protocol';
 import { stepLocation, valueAt } from '#recipe/paths';
 import { useAppSelector } from '../../store/store';
-import { type Acts, chromaRange } from '../bench/AboveField';
-import { stepInputPath } from '../bench/inputs';
-import { useReport } from '../session';
+import { type Acts, chromaRange } from '../fields/AboveField';
+import { stepInputPath } from '../../document/state-paths';
+import { useReport } from '../../session/session';
 
 /** The veil over what the chosen family of hues does not hold of the image that comes in; nothing where none is to be seen. */
 export function useFamilyVeil(): DisplayOptions['veil'] {

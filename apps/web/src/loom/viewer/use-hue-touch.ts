@@ -10,11 +10,11 @@ import { store, useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import type { HueBand } from '#engine/steps/hue-bands';
 import { hueWeight } from '#algorithms/colour/hue-membership';
-import { draggedBand } from '../bench/hue-ring';
-import { stepInputPath } from '../bench/inputs';
-import { setValue } from '../edit';
+import { draggedBand } from '../fields/hue-ring';
+import { stepInputPath } from '../../document/state-paths';
+import { setValue } from '../../document/edit';
 import { pickRect } from './attribution-tool';
-import { useSession } from '../session';
+import { useSession } from '../../session/session';
 
 /** Where a hue is told by a touch: the number it sets, and the image on which it is shown. */
 interface HuePlace {

@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
 import { useAppSelector } from '../../store/store';
-import { comparedPath } from '../comparison';
-import { previousStatePath } from '../bench/inputs';
+import { comparedPath } from '../../session/comparison';
+import { previousStatePath } from '../../document/state-paths';
 import { imageTitle } from '#recipe/names';
-import { useSession } from '../session';
+import { useSession } from '../../session/session';
 
 /** The image that the shown one is held against. */
 export interface Other {

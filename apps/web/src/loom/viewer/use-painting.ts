@@ -4,8 +4,8 @@ import type { Recipe } from '#recipe/schema';
 import { valueAt } from '#recipe/paths';
 import { store, useAppSelector, useAppDispatch } from '../../store/store';
 import { type Brush, viewChanged } from '../../store/view';
-import { setValue } from '../edit';
-import { usePicture } from '../session';
+import { setValue } from '../../document/edit';
+import { usePicture } from '../../session/session';
 import { paintTargetOf, type PenSpot, resized, appendPoint } from './painting';
 
 /** Whether the space bar is held down, when a drag moves the picture whatever tool is taken up. */

@@ -1,6 +1,6 @@
 import { type PointerEvent, useRef } from 'react';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
-import { endGesture } from '../bench/editor';
+import { endGesture } from '../../document/edit';
 
 /** What is being pulled, as it was when it was taken hold of, and where the pointer was then. */
 interface Pull<T> {

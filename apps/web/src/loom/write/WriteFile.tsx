@@ -7,14 +7,14 @@ import { useAppSelector } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { bytes, count } from '../../ui/numbers';
-import { useSession } from '../session';
+import { useSession } from '../../session/session';
 import { byForm, bytesOf, type FileRequest, filesOf, type Said, scaled } from './files';
 import { FormFields } from './FormFields';
 import { type Middle, partOf, sizesOf } from './part';
 import { PartFields } from './PartFields';
 import { FORMATS, remember, rememberedSettings, type Settings } from './settings';
 import { useCompressedSize } from './use-about';
-import { EmptyCorners } from '../bench/EmptyCorners';
+import { EmptyCorners } from './EmptyCorners';
 import { type Finished, useFinishedPicture } from './use-finished';
 
 /** Asks for files: what of the recipe, in which forms. They are written at full size by the server. */

@@ -1,8 +1,7 @@
-import type { FileRequest as NewFile } from '#api/exports';
+import { type FileRequest as NewFile, FILE_FORMATS, type FileFormat } from '#api/exports';
 import type { Rect } from '#image/geometry/rect';
 import { USUAL_NAME } from '#recipe/file-name';
 import { plainBytes, type Size } from './part';
-import { FILE_FORMATS, type FileFormat } from '#api/exports';
 import type { Settings } from './settings';
 import type { About } from './use-about';
 

@@ -1,8 +1,7 @@
 import { useEffect, useState } from 'react';
-import type { Rect } from '#image/geometry/rect';
+import { type Rect, intersect } from '#image/geometry/rect';
 import { rectAtLevel } from '#image/pyramid/pyramid';
-import { intersect } from '#image/geometry/rect';
-import { useSession } from '../session';
+import { useSession } from '../../session/session';
 import type { Size } from './part';
 
 /** Side of the piece of the picture by which compressed sizes are told, in its own pixels. */

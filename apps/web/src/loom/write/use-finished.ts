@@ -4,7 +4,7 @@ import { intersect, type Rect } from '#image/geometry/rect';
 import type { Recipe } from '#recipe/schema';
 import { useAppSelector } from '../../store/store';
 import type { ViewBitmaps } from '../../image-view/paint';
-import { useSession } from '../session';
+import { useSession } from '../../session/session';
 import type { Size } from './part';
 
 export type Orient = NonNullable<NonNullable<Recipe['cloth']>['orient']>;

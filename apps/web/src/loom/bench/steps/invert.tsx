@@ -1,9 +1,0 @@
-import { Section } from '../Rows';
-
-export function InvertEditor() {
-  return (
-    <Section>
-      <p className="text-[12.5px] text-hush">No settings: x becomes 1 − x.</p>
-    </Section>
-  );
-}

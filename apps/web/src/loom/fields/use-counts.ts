@@ -1,0 +1,34 @@
+import { useEffect, useState } from 'react';
+import type { HistogramBins } from '#image/stats/summary';
+import { useReport, useHash, useSession } from '../../session/session';
+import { useRequestedMeasurement } from '../../session/use-requested-measurement';
+
+/** How often each number stands in an image, plane by plane; nothing until it is told. */
+export function useHistogram(path: string): readonly HistogramBins[] {
+  const { engine } = useSession();
+  const described = useReport();
+  const [counts, setCounts] = useState<readonly HistogramBins[]>([]);
+  const hash = useHash(path);
+
+  useRequestedMeasurement('counts', path);
+
+  // Asked again when something has been measured: what was guessed from a coarse level may be known by now.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: described stands for what was measured
+  useEffect(() => {
+    if (!hash) return undefined;
+    let over = false;
+    engine.ask({ type: 'histogram', path }).then(
+      (reply) => {
+        if (!over) setCounts(reply);
+      },
+      () => {
+        if (!over) setCounts([]);
+      },
+    );
+    return () => {
+      over = true;
+    };
+  }, [engine, path, hash, described]);
+
+  return counts;
+}

@@ -1,0 +1,7 @@
+import type { starless } from '#recipe/steps/starless';
+import { StarTaking } from '../fields/StarRemovalFields';
+import type { PropsOf } from '../fields/step-editor';
+
+export function StarlessEditor(props: PropsOf<typeof starless>) {
+  return <StarTaking of={props} />;
+}
