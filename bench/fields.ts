@@ -1,6 +1,6 @@
-import { StarTree } from '#algorithms/registration/match';
-import { detectStarField } from '#algorithms/stars/field';
-import { makeSky, SKIES } from '#testing/skies';
+import { StarTree } from '@owl-loom/algorithms/registration/match';
+import { detectStarField } from '@owl-loom/algorithms/stars/field';
+import { makeSky, SKIES } from '@owl-loom/testing/skies';
 
 /** How a field unlike the demo is read, against its truth. */
 export interface FieldScore {

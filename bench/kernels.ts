@@ -1,11 +1,11 @@
-import { applyColourOps } from '#algorithms/colour/hue-ops';
-import type { ImageInfo } from '#engine/node-kernel';
-import { linearFit } from '#algorithms/linear-fit/linear';
-import { mixKernel } from '#algorithms/mix/mix';
-import { newRaster, cropPlane } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
-import { measureBackground } from '#image/stats/background';
-import { STEP_KINDS } from '#engine/steps/index';
+import { applyColourOps } from '@owl-loom/algorithms/colour/hue-ops';
+import type { ImageInfo } from '@owl-loom/engine/node-kernel';
+import { linearFit } from '@owl-loom/algorithms/linear-fit/linear';
+import { mixKernel } from '@owl-loom/algorithms/mix/mix';
+import { newRaster, cropPlane } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { measureBackground } from '@owl-loom/image/stats/background';
+import { STEP_KINDS } from '@owl-loom/engine/steps/index';
 import { madePlane, shortest } from './synthetic';
 import { stepKernels } from './steps';
 

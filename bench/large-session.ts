@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { encodeFits } from '#image/fits/write';
-import type { Recipe } from '#recipe/schema';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { writeAtomically } from '../apps/server/system/write-atomically';
 import type { WorkerPool } from '../apps/server/workers/worker-pool';
 import { loadStack, openStack } from '../apps/server/render/stack';

@@ -1,12 +1,12 @@
-import { blendKernel } from '#algorithms/blend/layer';
-import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
-import { inpaintCircles } from '#algorithms/inpaint/harmonic-fill';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
-import type { Layer, Recipe } from '#recipe/schema';
-import { holeCircles, removeStars } from '#algorithms/star-removal/remove-stars';
-import { detectStarField } from '#algorithms/stars/field';
-import { makeSky } from '#testing/skies';
+import { blendKernel } from '@owl-loom/algorithms/blend/layer';
+import { type BlendMode, BLENDS } from '@owl-loom/algorithms/blend/modes';
+import { inpaintCircles } from '@owl-loom/algorithms/inpaint/harmonic-fill';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Layer, Recipe } from '@owl-loom/recipe/schema';
+import { holeCircles, removeStars } from '@owl-loom/algorithms/star-removal/remove-stars';
+import { detectStarField } from '@owl-loom/algorithms/stars/field';
+import { makeSky } from '@owl-loom/testing/skies';
 import { madePlane, shortest } from './synthetic';
 import { SEVEN } from './large-session';
 

@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import { mkdir, rm } from 'node:fs/promises';
 import { cpus } from 'node:os';
 import { join } from 'node:path';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { requestJson, json } from '../apps/server/http/request-json';
 import { TEST_PROGRAMS } from '../apps/server/cli/programs';
 import { fillDemo } from '../apps/server/cli/demo';

@@ -1,5 +1,5 @@
 import { gzipSync } from 'node:zlib';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { openBrowser } from '../e2e/browser';
 import { requestJson, json } from '../apps/server/http/request-json';
 

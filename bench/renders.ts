@@ -1,7 +1,7 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { encodeFits } from '#image/fits/write';
-import type { Recipe } from '#recipe/schema';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { writeAtomically } from '../apps/server/system/write-atomically';
 import { timedCommand } from './command';
 import { madePlane, shortest } from './synthetic';

@@ -1,9 +1,9 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { StarTree } from '#algorithms/registration/match';
-import { findStars } from '#algorithms/stars/detect';
-import { medianOfList } from '#image/stats/median';
-import { planeNoise } from '#image/stats/noise';
+import { StarTree } from '@owl-loom/algorithms/registration/match';
+import { findStars } from '@owl-loom/algorithms/stars/detect';
+import { medianOfList } from '@owl-loom/image/stats/median';
+import { planeNoise } from '@owl-loom/image/stats/noise';
 import type { WorkerPool } from '../apps/server/workers/worker-pool';
 import { loadStack, openStack } from '../apps/server/render/stack';
 

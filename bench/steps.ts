@@ -1,12 +1,12 @@
-import { compose, IDENTITY } from '#image/geometry/affine';
-import { compileFormula } from '#algorithms/formula/compile';
-import { fitSpline } from '#algorithms/gradient/model';
-import { removeSurface } from '#algorithms/gradient/surface';
-import { resample } from '#image/kernels/lanczos';
-import type { Rect } from '#image/geometry/rect';
-import { gaussian } from '#image/scales/gaussian';
-import { starlet } from '#image/scales/starlet';
-import { findStars } from '#algorithms/stars/detect';
+import { compose, IDENTITY } from '@owl-loom/image/geometry/affine';
+import { compileFormula } from '@owl-loom/algorithms/formula/compile';
+import { fitSpline } from '@owl-loom/algorithms/gradient/model';
+import { removeSurface } from '@owl-loom/algorithms/gradient/surface';
+import { resample } from '@owl-loom/image/kernels/lanczos';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { gaussian } from '@owl-loom/image/scales/gaussian';
+import { starlet } from '@owl-loom/image/scales/starlet';
+import { findStars } from '@owl-loom/algorithms/stars/detect';
 
 /** Pixels of a strip, as the engine runs formulas. */
 const STRIP = 8192;

@@ -1,5 +1,5 @@
 // Pictures that are finished by hand: the cloth laid on itself, stars calmed, luminance on daylight, turned and cut to be shown.
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { LINES, MOTH_SKY } from './moth-strands';
 
 /** Three lines; the gas lit by the cloth laid on itself, twice, more gently the second time; purple rims of stars calmed and stars drawn in. */

@@ -1,4 +1,4 @@
-import type { Layer, Recipe, Step } from '#recipe/schema';
+import type { Layer, Recipe, Step } from '@owl-loom/recipe/schema';
 import { DAYLIGHT, LINES, MOTH_SKY as sky } from './moth-strands';
 
 /** The stars of daylight, laid on last. */

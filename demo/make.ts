@@ -1,7 +1,7 @@
 import { mkdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Affine, invertAffine, mapPoint } from '#image/geometry/affine';
-import { encodeFits } from '#image/fits/write';
+import { type Affine, invertAffine, mapPoint } from '@owl-loom/image/geometry/affine';
+import { encodeFits } from '@owl-loom/image/fits/write';
 import { expose, meanLight, type Maps, sampleMaps } from './expose';
 import { skyCards } from './sky-placement';
 import type { DemoStar } from './stars';

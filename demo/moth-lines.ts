@@ -1,5 +1,5 @@
 // Pictures of the Lantern Moth that are made of its lines, each in a colour and at a place of its own.
-import type { Step } from '#recipe/schema';
+import type { Step } from '@owl-loom/recipe/schema';
 import { layered } from './layered';
 
 /** Where hydrogen glows, softly. */

@@ -1,4 +1,4 @@
-import type { Strand } from '#recipe/schema';
+import type { Strand } from '@owl-loom/recipe/schema';
 
 /** A quiet corner of the Lantern Moth: no gas, few stars. */
 export const MOTH_SKY = { x: 1500, y: 1040, width: 180, height: 120 } as const;

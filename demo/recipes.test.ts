@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import type { StackInfo } from '#engine/graph';
-import { parseRecipe } from '#recipe/parse';
-import { stepOwners } from '#recipe/walk';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import { stepOwners } from '@owl-loom/recipe/walk';
 import { DEMO_RECIPES } from './recipes';
 import { DEMO_SWATCHES } from './swatches';
 

@@ -1,4 +1,4 @@
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { LIFTED, OWN_LIGHT } from './finished';
 import { LANTERN_LIGHT, THREADS_OF_FIRE } from './moth-light';
 import { EMBER_ON_ICE, GAS_BEHIND_STARS, GOLD_FROM_GREEN, HYDROGEN_NIGHT, THIRD_LINE } from './moth-lines';

@@ -1,5 +1,5 @@
-import { type Affine, compose, IDENTITY, invertAffine } from '#image/geometry/affine';
-import { pixelToSky, type Wcs } from '#image/fits/wcs';
+import { type Affine, compose, IDENTITY, invertAffine } from '@owl-loom/image/geometry/affine';
+import { pixelToSky, type Wcs } from '@owl-loom/image/fits/wcs';
 import type { DemoTarget } from './target';
 
 /** Degrees a pixel, and how far north is turned from up. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { detectStarField as foundIn } from '#algorithms/stars/field';
-import { planeNoise } from '#image/stats/noise';
-import { skyLevel } from '#image/stats/sky';
+import { detectStarField as foundIn } from '@owl-loom/algorithms/stars/field';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { skyLevel } from '@owl-loom/image/stats/sky';
 import { type Maps, expose, meanLight, sampleMaps } from './expose';
 import { LANTERN_MOTH, lanternMoth } from './lantern-moth';
 import { starlight } from './passbands';

@@ -1,4 +1,4 @@
-import type { Layer, Recipe } from '#recipe/schema';
+import type { Layer, Recipe } from '@owl-loom/recipe/schema';
 import { DEMO_RECIPES } from './recipes';
 
 /** A state of a demo recipe as someone at work would have kept it. */

@@ -1,4 +1,4 @@
-import type { Affine } from '#image/geometry/affine';
+import type { Affine } from '@owl-loom/image/geometry/affine';
 import type { Exposure } from './expose';
 import type { Glow } from './emission';
 import type { DemoStar } from './stars';

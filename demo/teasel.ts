@@ -1,4 +1,4 @@
-import { compose, IDENTITY } from '#image/geometry/affine';
+import { compose, IDENTITY } from '@owl-loom/image/geometry/affine';
 import { Clouds, ramp } from './clouds';
 import { type Exposure, exposuresOf } from './expose';
 import type { Glow } from './emission';

@@ -1,5 +1,5 @@
-import { IDENTITY } from '#image/geometry/affine';
-import { medianOfSorted } from '#image/stats/median';
+import { IDENTITY } from '@owl-loom/image/geometry/affine';
+import { medianOfSorted } from '@owl-loom/image/stats/median';
 import { type Maps, starFlux, starShare } from './expose';
 import type { Filter } from './passbands';
 import { fluxAt, type DemoStar } from './stars';

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { requestJson } from '../apps/server/http/request-json';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import type { PageDriver } from './hand';
 

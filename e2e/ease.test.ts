@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { createRequire } from 'node:module';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { requestJson } from '../apps/server/http/request-json';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import { type PageDriver, pause } from './hand';

@@ -1,9 +1,9 @@
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { encodeFits } from '#image/fits/write';
-import type { Recipe } from '#recipe/schema';
-import { addNoise, scene } from '#testing/random';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { requestJson, json } from '../apps/server/http/request-json';
 import { type RunningServer, startAll } from '../apps/server/main/start';
 import { HOME } from '../apps/server/system/home';

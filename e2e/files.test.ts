@@ -2,7 +2,7 @@ import { afterAll, beforeAll, expect, it } from 'vitest';
 import { copyFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { ElementHandle } from 'puppeteer-core';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { requestJson, json } from '../apps/server/http/request-json';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import { PageDriver } from './hand';

@@ -4,7 +4,7 @@ import type { ElementHandle } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { requestJson, json } from '../apps/server/http/request-json';
 import { Client } from '../apps/server/cli/client';
-import type { PublicJob } from '#api/jobs';
+import type { PublicJob } from '@owl-loom/api/jobs';
 import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
 import type { PageDriver } from './hand';
 

@@ -3,7 +3,7 @@ import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { addNoise, scene } from '#testing/random';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import type { RunningServer } from '../apps/server/main/start';
 import { AppFixture, stackFile } from './evening';
 import type { PageDriver } from './hand';

@@ -1,7 +1,7 @@
 import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { requestJson, json } from '../apps/server/http/request-json';
 import { AppFixture, lineRecipe, stackFile, threeLines } from './evening';
 import type { PageDriver } from './hand';

@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { addNoise, scene } from '#testing/random';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { encodeTiff } from '../apps/server/codecs/tiff';
 import { AppFixture, stackFile } from './evening';
 import type { PageDriver } from './hand';

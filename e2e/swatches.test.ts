@@ -1,7 +1,7 @@
 import type { Page } from 'puppeteer-core';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { requestJson } from '../apps/server/http/request-json';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { AppFixture, lineRecipe, threeLines } from './evening';
 import type { PageDriver } from './hand';
 

@@ -1,4 +1,4 @@
-import { addNoise } from '#testing/random';
+import { addNoise } from '@owl-loom/testing/random';
 import { addStar, starField } from '../demo/stars';
 
 /** Size of the fields. */

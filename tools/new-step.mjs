@@ -37,7 +37,7 @@ export const ${camel} = defineStep({
 });
 `,
   [`packages/engine/steps/${name}.ts`]: `import { implementStep } from './step-implementation';
-import { ${camel} as spec } from '#recipe/steps/${name}';
+import { ${camel} as spec } from '@owl-loom/recipe/steps/${name}';
 
 /** One sentence: the formula, and its source. */
 export const ${camel}Step = implementStep(spec, {
@@ -58,7 +58,7 @@ export const ${camel}Step = implementStep(spec, {
   }),
 });
 `,
-  [`apps/web/src/loom/step-editors/${name}.tsx`]: `import type { ${camel} } from '#recipe/steps/${name}';
+  [`apps/web/src/loom/step-editors/${name}.tsx`]: `import type { ${camel} } from '@owl-loom/recipe/steps/${name}';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 

@@ -1,4 +1,4 @@
-// Writes docs/recipe.schema.json from the recipe's Zod schema.
+// Writes docs/recipe.schema.json, or the file that is named, from the recipe's Zod schema.
 import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -17,8 +17,8 @@ try {
     platform: 'node',
     plugins: [RAW],
   });
-  const { publishedSchema } = await import(pathToFileURL(outfile));
-  await writeFile('docs/recipe.schema.json', `${JSON.stringify(publishedSchema(), null, 1)}\n`);
+  const { recipeJsonSchema } = await import(pathToFileURL(outfile));
+  await writeFile(process.argv[2] ?? 'docs/recipe.schema.json', `${JSON.stringify(recipeJsonSchema(), null, 1)}\n`);
 } finally {
   await rm(dir, { recursive: true, force: true });
 }

@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it } from 'vitest';
 import { requestJson } from './http/request-json';
-import type { VerifyReport } from '#api/jobs';
+import type { VerifyReport } from '@owl-loom/api/jobs';
 import { loomOn } from './testing/command';
 import { CuttableConnection, ServerProcess, freePort } from './testing/server-process';
 import { ConsistencyChecker } from './testing/consistency-checker';

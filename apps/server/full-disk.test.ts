@@ -1,7 +1,7 @@
 import { mkdir, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { freeBytes } from './system/disk-space';
 import { fits, raw, TestServer } from './testing/api';
 import { smallDisk } from './testing/small-disk';

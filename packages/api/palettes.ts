@@ -1,8 +1,8 @@
 import { z } from 'zod';
-import { type Pattern, patternBody } from '#recipe/patterns/schema';
-import type { StackAssessment } from '#recipe/palettes/prepare';
-import type { StackMetrics } from '#recipe/stack-replacement';
-import type { Recipe } from '#recipe/schema';
+import { type Pattern, patternBody } from '@owl-loom/recipe/patterns/schema';
+import type { StackAssessment } from '@owl-loom/recipe/palettes/prepare';
+import type { StackMetrics } from '@owl-loom/recipe/stack-replacement';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { id, instant, list, recipeBody } from './wire';
 
 const text = (what: string) => ({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { REQUESTABLE } from '#engine/measurement-plan';
-import type { Measurement } from '#engine/measurements/index';
+import { REQUESTABLE } from '@owl-loom/engine/measurement-plan';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 import { id, instant, recipeBody } from './wire';
 
 export const recipeRow = z.object({

@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import type { StackInfo } from '#engine/graph';
-import type { PlaneSummary } from '#image/stats/summary';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import type { PlaneSummary } from '@owl-loom/image/stats/summary';
 import { id, instant, list } from './wire';
 
 export const domain = z.enum(['linear', 'stretched']);

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 
 /** A time: ISO 8601 text on the wire, a Date on the server. */
 export const instant = z.codec(z.iso.datetime(), z.date(), {

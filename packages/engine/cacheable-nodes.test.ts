@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
-import type { Step } from '#recipe/schema';
-import { graphOf, mono, recipeOf, strand } from '#testing/evaluate-recipe';
+import type { Step } from '@owl-loom/recipe/schema';
+import { graphOf, mono, recipeOf, strand } from '@owl-loom/testing/evaluate-recipe';
 import { hasCacheableStep, cacheableNodes } from './cacheable-nodes';
 
 const stacks = { A: mono(60, 40, (x) => x), B: mono(90, 40, (x) => x) };

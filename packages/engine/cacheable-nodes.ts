@@ -1,7 +1,7 @@
-import { intersect, sameRect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
-import { stepOwners } from '#recipe/walk';
-import { STEP_SPECS } from '#recipe/steps/index';
+import { intersect, sameRect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { stepOwners } from '@owl-loom/recipe/walk';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import { type Graph, dependencyClosure } from './graph';
 
 /** Whether any step of a recipe is of a kind whose result is kept. */

@@ -1,8 +1,8 @@
 import { describe, expect, it, vi } from 'vitest';
-import * as families from '#algorithms/colour/hue-ops';
-import { randomFrom } from '#testing/random';
-import { graphOf, recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
-import type { Recipe, Step } from '#recipe/schema';
+import * as families from '@owl-loom/algorithms/colour/hue-ops';
+import { randomFrom } from '@owl-loom/testing/random';
+import { graphOf, recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
 import { fuseColourOps } from './colour-fusion';
 
 const [width, height] = [60, 40];

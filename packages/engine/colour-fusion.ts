@@ -1,7 +1,7 @@
-import { type ColourOp, applyColourOps } from '#algorithms/colour/hue-ops';
+import { type ColourOp, applyColourOps } from '@owl-loom/algorithms/colour/hue-ops';
 import type { GraphNode } from './graph';
 import type { Measurement } from './measurements/index';
-import type { PixelFunction } from '#image/pixel-function';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import type { NodeKernel } from './node-kernel';
 
 /** A kernel that is nothing but works at colours coded by sRGB, told by its figures. */

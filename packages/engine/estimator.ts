@@ -1,7 +1,7 @@
 import type { Measurement, MeasurementSpec } from './measurements/index';
-import { downsampleRaster2x, levelCount, rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
+import { downsampleRaster2x, levelCount, rectAtLevel, levelForPixels } from '@owl-loom/image/pyramid/pyramid';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { Graph } from './graph';
 import { runMeasurement } from './measurements/measure';
 import {

@@ -1,9 +1,9 @@
 import type { Measurement } from './measurements/index';
-import { newRaster, type Raster, cropPlane } from '#image/raster/raster';
-import { isEmpty, type Rect, sameRect } from '#image/geometry/rect';
+import { newRaster, type Raster, cropPlane } from '@owl-loom/image/raster/raster';
+import { isEmpty, type Rect, sameRect } from '@owl-loom/image/geometry/rect';
 import { applyWorks, fuseColourOps } from './colour-fusion';
 import { measurementsOf, type Graph, type GraphNode } from './graph';
-import type { PixelFunction, TallyKind, Tally } from '#image/pixel-function';
+import type { PixelFunction, TallyKind, Tally } from '@owl-loom/image/pixel-function';
 import { runFusedStrips } from './fused-strips';
 import { planRois, type RoiPlan, inputRoiOf } from './roi';
 

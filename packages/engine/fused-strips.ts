@@ -1,7 +1,7 @@
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { type Raster, cropPlane } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
-import type { PixelFunction, Tally } from '#image/pixel-function';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { type Raster, cropPlane } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { PixelFunction, Tally } from '@owl-loom/image/pixel-function';
 
 /** Pixels that a run of pointwise nodes works on at a time: all its scratch stays in the processor's cache. */
 export const STRIP = 8192;

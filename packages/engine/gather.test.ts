@@ -1,11 +1,11 @@
 import { expect, it } from 'vitest';
-import { measureSeeing, matchingBlurSigma } from '#algorithms/continuum/seeing';
+import { measureSeeing, matchingBlurSigma } from '@owl-loom/algorithms/continuum/seeing';
 import { unpackFields } from './measurements/stars';
-import type { Recipe } from '#recipe/schema';
-import { gaussian } from '#image/scales/gaussian';
-import { detectStarField } from '#algorithms/stars/field';
-import { makeSky } from '#testing/skies';
-import { mono, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { gaussian } from '@owl-loom/image/scales/gaussian';
+import { detectStarField } from '@owl-loom/algorithms/stars/field';
+import { makeSky } from '@owl-loom/testing/skies';
+import { mono, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { measurementKeyIn, cheapestPlan } from './measurement-plan';
 
 const SIDE = 320;

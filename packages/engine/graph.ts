@@ -1,10 +1,10 @@
-import type { Rect } from '#image/geometry/rect';
-import type { Wcs } from '#image/fits/wcs';
-import type { Domain } from '#image/pixel-function';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Wcs } from '@owl-loom/image/fits/wcs';
+import type { Domain } from '@owl-loom/image/pixel-function';
 import type { ImageInfo, NodeKernel, UnusableWcs } from './node-kernel';
 import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './measurements/index';
-import type { Recipe } from '#recipe/schema';
-import { contentKey } from '#base/content-hash';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { contentKey } from '@owl-loom/base/content-hash';
 import { inputsFirst } from './topological-order';
 
 /** What the engine knows of an imported file. */

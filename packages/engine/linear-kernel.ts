@@ -1,7 +1,7 @@
 import type { Measurement } from './measurements/index';
-import { runOnPlanes } from '#image/kernels/planes';
-import { wasmKernels } from '#image/kernels/wasm';
-import type { PixelFunction } from '#image/pixel-function';
+import { runOnPlanes } from '@owl-loom/image/kernels/planes';
+import { wasmKernels } from '@owl-loom/image/kernels/wasm';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import type { NodeKernel, LinearMap } from './node-kernel';
 
 /** `a + b·x`, one pair a plane, or one for all. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import type { Mask, Recipe, Step } from '#recipe/schema';
-import { strandsInUse } from '#recipe/walk';
-import { addNoise, scene } from '#testing/random';
-import { graphOf, mono, recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Mask, Recipe, Step } from '@owl-loom/recipe/schema';
+import { strandsInUse } from '@owl-loom/recipe/walk';
+import { addNoise, scene } from '@owl-loom/testing/random';
+import { graphOf, mono, recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { Evaluator } from './evaluator';
 
 const [width, height] = [40, 30];

@@ -1,5 +1,5 @@
 import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './measurements/index';
-import { type Rect, sameRect } from '#image/geometry/rect';
+import { type Rect, sameRect } from '@owl-loom/image/geometry/rect';
 import type { TallyMap } from './evaluator';
 import {
   measurementKey,
@@ -10,7 +10,7 @@ import {
   type RecipeDiagnostic,
 } from './graph';
 import { inputsFirst } from './topological-order';
-import type { TallyKind } from '#image/pixel-function';
+import type { TallyKind } from '@owl-loom/image/pixel-function';
 
 /** A figure that must be known, with its key. */
 export interface KeyedMeasurement {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { Layer } from '#recipe/schema';
-import { stepOwnerAt, strandDependents, strandsInUse } from '#recipe/walk';
-import { graphOf, onePixelStack, recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Layer } from '@owl-loom/recipe/schema';
+import { stepOwnerAt, strandDependents, strandsInUse } from '@owl-loom/recipe/walk';
+import { graphOf, onePixelStack, recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 
 const stacks = { A: onePixelStack(0.2), B: onePixelStack(0.5), C: onePixelStack(0.9) };
 const pair: Layer[] = [

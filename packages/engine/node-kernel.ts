@@ -1,8 +1,8 @@
-import type { Wcs } from '#image/fits/wcs';
-import type { ColourOp } from '#algorithms/colour/hue-ops';
+import type { Wcs } from '@owl-loom/image/fits/wcs';
+import type { ColourOp } from '@owl-loom/algorithms/colour/hue-ops';
 import type { Measurement } from './measurements/index';
-import type { Domain, PixelFunction } from '#image/pixel-function';
-import type { Rect } from '#image/geometry/rect';
+import type { Domain, PixelFunction } from '@owl-loom/image/pixel-function';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 
 /** `a + b·x` of each plane. */
 export interface LinearMap {

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { measureBackground } from '#image/stats/background';
-import { randomFrom } from '#testing/random';
-import { recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { measureBackground } from '@owl-loom/image/stats/background';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { propagateNoise, totalNoise, combineContributions } from './noise-propagation';
 import { noiseBreakdown, noiseWarning } from './noise-breakdown';
 import { measurementKeyIn } from './measurement-plan';

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import type { Step } from '#recipe/schema';
-import { planeNoise } from '#image/stats/noise';
-import { measureBackground } from '#image/stats/background';
-import { randomFrom } from '#testing/random';
-import { recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Step } from '@owl-loom/recipe/schema';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { measureBackground } from '@owl-loom/image/stats/background';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { propagateNoise, totalNoise, combineContributions } from './noise-propagation';
 import { measurementKeyIn } from './measurement-plan';
 

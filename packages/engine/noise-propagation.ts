@@ -1,6 +1,6 @@
 import type { Measurement } from './measurements/index';
-import { newRaster, type Raster } from '#image/raster/raster';
-import { isEmpty, type Rect } from '#image/geometry/rect';
+import { newRaster, type Raster } from '@owl-loom/image/raster/raster';
+import { isEmpty, type Rect } from '@owl-loom/image/geometry/rect';
 import { measurementsOf, type Graph, type GraphNode, MissingMeasurement, dependencyClosure } from './graph';
 import { measurementKeyIn } from './measurement-plan';
 import { inputRoiOf } from './roi';

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import type { Mix, Recipe } from '#recipe/schema';
-import { measureBackground } from '#image/stats/background';
-import { makeSky, SKIES } from '#testing/skies';
-import { recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Mix, Recipe } from '@owl-loom/recipe/schema';
+import { measureBackground } from '@owl-loom/image/stats/background';
+import { makeSky, SKIES } from '@owl-loom/testing/skies';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { type NoiseContributions, propagateNoise, totalNoise, combineContributions } from './noise-propagation';
 import { measurementKeyIn } from './measurement-plan';
 

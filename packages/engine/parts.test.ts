@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Layer } from '#recipe/schema';
-import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Layer } from '@owl-loom/recipe/schema';
+import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 
 const stacks = {
   A: mono(40, 30, (x, y) => 0.1 + 0.001 * x + 0.002 * y),

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Recipe, Step } from '#recipe/schema';
-import { addNoise, scene } from '#testing/random';
-import { graphOf, mono, strand, recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { addNoise, scene } from '@owl-loom/testing/random';
+import { graphOf, mono, strand, recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { Evaluator } from './evaluator';
 import type { Graph, GraphNode } from './graph';
 import { measurementsRequiredBy, cheapestPlan } from './measurement-plan';

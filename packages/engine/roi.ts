@@ -1,6 +1,6 @@
 import type { Measurement } from './measurements/index';
-import type { Raster } from '#image/raster/raster';
-import { isEmpty, type Rect, union } from '#image/geometry/rect';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { isEmpty, type Rect, union } from '@owl-loom/image/geometry/rect';
 import { measurementsOf, type Graph, type GraphNode } from './graph';
 
 /** A window of a stack's plane that must be fetched before an image can be computed. */

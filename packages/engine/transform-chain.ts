@@ -6,9 +6,9 @@ import {
   invertAffine,
   isPixelAligned,
   mapRect,
-} from '#image/geometry/affine';
-import { copyPixelAligned, lanczosMargin, resample } from '#image/kernels/lanczos';
-import type { Rect } from '#image/geometry/rect';
+} from '@owl-loom/image/geometry/affine';
+import { copyPixelAligned, lanczosMargin, resample } from '@owl-loom/image/kernels/lanczos';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { NodeKernel } from './node-kernel';
 import type { Measurement, MeasurementSpec } from './measurements/index';
 

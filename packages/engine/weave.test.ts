@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Layer, Strand } from '#recipe/schema';
-import { addNoise, scene } from '#testing/random';
+import type { Layer, Strand } from '@owl-loom/recipe/schema';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import {
   mono,
   onePixelStack,
@@ -10,7 +10,7 @@ import {
   type TestStack,
   evaluateRecipe,
   graphOf,
-} from '#testing/evaluate-recipe';
+} from '@owl-loom/testing/evaluate-recipe';
 
 const no = Number.NaN;
 const stacksOf = (values: Record<string, number>) =>

@@ -1,7 +1,7 @@
-import { type ByteSource, latin1 } from '#image/fits/bytes';
-import { textOf } from '#image/fits/cards';
-import { readHdus } from '#image/fits/hdu';
-import { parseJsonOrUndefined } from '#base/json';
+import { type ByteSource, latin1 } from '@owl-loom/image/fits/bytes';
+import { textOf } from '@owl-loom/image/fits/cards';
+import { readHdus } from '@owl-loom/image/fits/hdu';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
 
 /** A recipe larger than this is none that anyone has woven by. */
 const MOST = 16 * 2 ** 20;

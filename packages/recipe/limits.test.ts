@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { LIMITS, checkSize } from './limits';
 import { parseRecipe, parseRecipeText } from './parse';
 

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** What a recipe may have at most. The largest that people have made holds a tenth of it. */
 export const LIMITS = {

@@ -2,7 +2,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { parseRecipe } from './parse';
 import type { Mix } from './schema';
-import { graphOf, mono, onePixelStack, recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
+import { graphOf, mono, onePixelStack, recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { effectOf, isIdle, activeWeights, withAsIs, toggleMixInput } from './mix-weights';
 
 const stacks = {

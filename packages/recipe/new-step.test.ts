@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { addNoise, scene } from '#testing/random';
-import { recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { addNoise, scene } from '@owl-loom/testing/random';
+import { recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { pinnedValuesFrom, newStep } from './new-step';
 import { STEP_SPECS } from './steps/index';
 

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import { UserError } from '#base/errors';
-import { firstIssue, exceedsDepth, quote } from '#base/validation-errors';
+import { UserError } from '@owl-loom/base/errors';
+import { firstIssue, exceedsDepth, quote } from '@owl-loom/base/validation-errors';
 import { checkBytes, checkSize } from './limits';
 import { FORMAT, type Recipe, VERSION, recipeSchema } from './schema';
 

@@ -1,7 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { parseRecipe, parseRecipeText } from './parse';
 import { recipeJsonSchema } from './json-schema';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { graphOf, onePixelStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { graphOf, onePixelStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import type { Recipe } from './schema';
 import { withStrandRenamed } from './rename-strand';
 import { strandDependents } from './walk';

@@ -1,4 +1,4 @@
-import { namesGiven, withNameRead } from '#algorithms/formula/names';
+import { namesGiven, withNameRead } from '@owl-loom/algorithms/formula/names';
 import { uniqueId } from './unique-id';
 import { type RecipeMapper, mapLayer, mapMask, mapSource, mapSteps } from './map-recipe';
 import type { Mask, Mix, Recipe, Source, Step } from './schema';

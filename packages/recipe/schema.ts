@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
+import { type BlendMode, BLENDS } from '@owl-loom/algorithms/blend/modes';
 import { STEP_SPECS } from './steps/index';
 import { colour, hold, id, rectangle } from './schema-primitives';
 import { LIMITS, limited, listed } from './limits';

@@ -1,4 +1,4 @@
-import { formatDuration } from '#base/format-duration';
+import { formatDuration } from '@owl-loom/base/format-duration';
 import type { Recipe } from './schema';
 import { isPathInside, stepOwners, stackOf, strandOwners, transitiveDependents, strandDependencies } from './walk';
 

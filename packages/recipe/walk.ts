@@ -1,5 +1,5 @@
-import { UserError } from '#base/errors';
-import { namesRead } from '#algorithms/formula/names';
+import { UserError } from '@owl-loom/base/errors';
+import { namesRead } from '@owl-loom/algorithms/formula/names';
 import { STEP_SPECS } from './steps/index';
 import { type Layer, type Mask, ownParams, type Recipe, type Source, type Step } from './schema';
 

@@ -1,8 +1,8 @@
-import { buildGraph } from '#engine/build/graph-builder';
-import { Evaluator, type TallyMap } from '#engine/evaluator';
-import type { Measurement } from '#engine/measurements/index';
-import type { Graph, StackInfo } from '#engine/graph';
-import { runMeasurement } from '#engine/measurements/measure';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import { Evaluator, type TallyMap } from '@owl-loom/engine/evaluator';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Graph, StackInfo } from '@owl-loom/engine/graph';
+import { runMeasurement } from '@owl-loom/engine/measurements/measure';
 import {
   propagateMeasurement,
   measurementsRequiredBy,
@@ -10,11 +10,11 @@ import {
   directPlan,
   cheapestPlan,
   withPrerequisites,
-} from '#engine/measurement-plan';
-import { downsample2x, rectAtLevel, levelSize } from '#image/pyramid/pyramid';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe, Strand } from '#recipe/schema';
+} from '@owl-loom/engine/measurement-plan';
+import { downsample2x, rectAtLevel, levelSize } from '@owl-loom/image/pyramid/pyramid';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe, Strand } from '@owl-loom/recipe/schema';
 
 /** A stack in memory. */
 export interface TestStack {

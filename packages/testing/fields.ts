@@ -1,5 +1,5 @@
-import { type Affine, invertAffine, mapPoint } from '#image/geometry/affine';
-import { moffat } from '#algorithms/stars/moffat';
+import { type Affine, invertAffine, mapPoint } from '@owl-loom/image/geometry/affine';
+import { moffat } from '@owl-loom/algorithms/stars/moffat';
 import { randomFrom } from './random';
 
 /** A star of a made field, in the field's own pixels, with its light in each filter. */

@@ -1,7 +1,7 @@
-import type { ContinuumInput } from '#algorithms/continuum/input';
-import { detectStarField } from '#algorithms/stars/field';
-import { planeNoise } from '#image/stats/noise';
-import { skyLevel } from '#image/stats/sky';
+import type { ContinuumInput } from '@owl-loom/algorithms/continuum/input';
+import { detectStarField } from '@owl-loom/algorithms/stars/field';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { skyLevel } from '@owl-loom/image/stats/sky';
 
 /** A line image and a broadband one with the stars that can be found in them. */
 export const withStars = (of: Pick<ContinuumInput, 'line' | 'broad' | 'width' | 'height'>): ContinuumInput => ({

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 export const ARCHIVE_FORMAT = 'owl-loom-archive';
 /** Version of an archive whose originals are as they came in, and of one whose headers do not say who and where. */

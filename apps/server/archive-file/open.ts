@@ -1,6 +1,6 @@
-import { UserError } from '#base/errors';
-import { MOST_LISTS, parseJsonOrUndefined, tooMuchIn } from '#base/json';
-import { LIMITS } from '#recipe/limits';
+import { UserError } from '@owl-loom/base/errors';
+import { MOST_LISTS, parseJsonOrUndefined, tooMuchIn } from '@owl-loom/base/json';
+import { LIMITS } from '@owl-loom/recipe/limits';
 import { type ArchivedFile, type Manifest, filesOf } from './manifest';
 import { type ManifestTask, readManifest } from './read-manifest';
 import { Zip } from './zip';

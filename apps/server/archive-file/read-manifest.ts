@@ -1,6 +1,6 @@
 import { createHash } from 'node:crypto';
-import { UserError } from '#base/errors';
-import { MOST_LISTS, parseJsonOrUndefined, tooMuchIn } from '#base/json';
+import { UserError } from '@owl-loom/base/errors';
+import { MOST_LISTS, parseJsonOrUndefined, tooMuchIn } from '@owl-loom/base/json';
 import { MANIFEST, MANIFEST_BYTES, MANIFEST_SUM, type Manifest, parseManifest } from './manifest';
 import { Zip, damaged } from './zip';
 

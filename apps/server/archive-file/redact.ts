@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto';
 import { writeFile } from 'node:fs/promises';
-import { type Edit, applyEdits } from '#image/redact/edit';
-import { redactFits } from '#image/redact/fits';
-import { redactTiff } from '#image/redact/tiff';
+import { type Edit, applyEdits } from '@owl-loom/image/redact/edit';
+import { redactFits } from '@owl-loom/image/redact/fits';
+import { redactTiff } from '@owl-loom/image/redact/tiff';
 import { openFile } from '../codecs/open-file';
 import { kindOf } from '../codecs/image-file';
 import { redactPng } from '../codecs/redact-png';

@@ -4,7 +4,7 @@ import { type Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
 import { crc32 } from 'node:zlib';
 import { type Entry, type ZipFile, open } from 'yauzl';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { type ArchivedFile, MANIFEST } from './manifest';
 
 /** Entries that a zip may have. */

@@ -4,8 +4,8 @@ import { mkdir, readFile, rename, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { ZipFile } from 'yazl';
-import { UserError } from '#base/errors';
-import { isPersonal } from '#image/redact/personal';
+import { UserError } from '@owl-loom/base/errors';
+import { isPersonal } from '@owl-loom/image/redact/personal';
 import {
   PaletteEntity,
   PatternEntity,

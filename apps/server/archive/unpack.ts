@@ -3,8 +3,8 @@ import { existsSync } from 'node:fs';
 import { mkdir, rename, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type EntityManager, In } from 'typeorm';
-import type { Unpacked } from '#api/jobs';
-import { UserError } from '#base/errors';
+import type { Unpacked } from '@owl-loom/api/jobs';
+import { UserError } from '@owl-loom/base/errors';
 import {
   PaletteEntity,
   PatternEntity,

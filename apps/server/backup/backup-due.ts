@@ -4,7 +4,7 @@ import {
   millisecondsInWeek as WEEK,
 } from 'date-fns/constants';
 import { scheduleOf } from './backup-schedule';
-import type { BackupSchedule } from '#api/maintenance';
+import type { BackupSchedule } from '@owl-loom/api/maintenance';
 import type { Services } from '../services/services';
 
 const SPAN: Record<Exclude<BackupSchedule['every'], 'never'>, number> = { day: DAY, week: WEEK };

@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { z } from 'zod';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { SettingEntity } from '../storage/db/entities';
 import { checkPlace, within } from './place';
 import type { Services } from '../services/services';

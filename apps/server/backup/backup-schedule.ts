@@ -1,4 +1,4 @@
-import { type BackupSchedule, backupSchedule } from '#api/maintenance';
+import { type BackupSchedule, backupSchedule } from '@owl-loom/api/maintenance';
 import { SettingEntity } from '../storage/db/entities';
 import type { Services } from '../services/services';
 

@@ -1,9 +1,9 @@
 import { constants, existsSync } from 'node:fs';
 import { copyFile, lstat, mkdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import type { BackedUp } from '#api/jobs';
-import { UserError } from '#base/errors';
-import { parseJsonOrUndefined } from '#base/json';
+import type { BackedUp } from '@owl-loom/api/jobs';
+import { UserError } from '@owl-loom/base/errors';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { writeAtomically } from '../system/write-atomically';
 import type { Services } from '../services/services';
 import { WalkBudget, namesIn } from '../system/listing';

@@ -1,6 +1,6 @@
 import { realpath } from 'node:fs/promises';
 import { basename, dirname, isAbsolute, join, relative, resolve } from 'node:path';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 export const within = (outer: string, inner: string): boolean => {
   const path = relative(outer, inner);

@@ -1,7 +1,7 @@
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
-import { UserError } from '#base/errors';
-import type { Unpacked } from '#api/jobs';
+import { UserError } from '@owl-loom/base/errors';
+import type { Unpacked } from '@owl-loom/api/jobs';
 import { withRunningServer, progressPrinter } from './with-server';
 import { printJson } from './options';
 

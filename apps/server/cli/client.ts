@@ -2,8 +2,8 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { UserError } from '#base/errors';
-import type { PublicJob } from '#api/jobs';
+import { UserError } from '@owl-loom/base/errors';
+import type { PublicJob } from '@owl-loom/api/jobs';
 import type { Address } from '../system/address';
 
 /** How often a job is asked how far it is, ms. */

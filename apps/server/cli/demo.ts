@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { basename, join } from 'node:path';
-import { userMessageOf, UserError } from '#base/errors';
+import { userMessageOf, UserError } from '@owl-loom/base/errors';
 import { fileOf, makeTarget } from '../../../demo/make';
 import { DEMO_RECIPES } from '../../../demo/recipes';
 import { DEMO_SWATCHES } from '../../../demo/swatches';

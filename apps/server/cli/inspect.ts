@@ -1,6 +1,6 @@
 import { stat } from 'node:fs/promises';
-import type { Card } from '#image/fits/cards';
-import { starCountOf } from '#algorithms/stars/field';
+import type { Card } from '@owl-loom/image/fits/cards';
+import { starCountOf } from '@owl-loom/algorithms/stars/field';
 import { inThisThread, type Reader } from '../workers/in-this-thread';
 import { loadStack, openStack } from '../render/stack';
 import { printJson, withPool } from './options';

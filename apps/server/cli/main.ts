@@ -1,5 +1,5 @@
 import { Command, CommanderError } from 'commander';
-import { UserError, userMessageOf } from '#base/errors';
+import { UserError, userMessageOf } from '@owl-loom/base/errors';
 import { addCommands } from './commands';
 
 const program = new Command('loom')

@@ -1,6 +1,6 @@
 import { writeFile } from 'node:fs/promises';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { addNoise, scene } from '#testing/random';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { bytesOf, closeFolder, file, height, loom, openFolder, stacks, width } from '../testing/command';
 
 beforeAll(openFolder);

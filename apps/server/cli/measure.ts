@@ -1,13 +1,18 @@
-import { type Affine, compose, IDENTITY } from '#image/geometry/affine';
-import { type Alignment, alignWcs } from '#algorithms/registration/align';
-import type { AlignModel } from '#algorithms/registration/solve';
-import type { ContinuumMethod } from '#algorithms/continuum/result';
-import { contentKey } from '#base/content-hash';
-import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec, expectKind } from '#engine/measurements/index';
-import type { AlignFigure } from '#engine/measurements/align';
-import { UserError } from '#base/errors';
-import type { FitMethod } from '#algorithms/linear-fit/linear';
-import { affineMatrix } from '#engine/steps/align';
+import { type Affine, compose, IDENTITY } from '@owl-loom/image/geometry/affine';
+import { type Alignment, alignWcs } from '@owl-loom/algorithms/registration/align';
+import type { AlignModel } from '@owl-loom/algorithms/registration/solve';
+import type { ContinuumMethod } from '@owl-loom/algorithms/continuum/result';
+import { contentKey } from '@owl-loom/base/content-hash';
+import {
+  MEASUREMENT_KINDS,
+  type Measurement,
+  type MeasurementSpec,
+  expectKind,
+} from '@owl-loom/engine/measurements/index';
+import type { AlignFigure } from '@owl-loom/engine/measurements/align';
+import { UserError } from '@owl-loom/base/errors';
+import type { FitMethod } from '@owl-loom/algorithms/linear-fit/linear';
+import { affineMatrix } from '@owl-loom/engine/steps/align';
 import type { WorkerPool } from '../workers/worker-pool';
 import { shareMeasurement } from '../worker-tasks/shared-measurement';
 import type { SharedRaster } from '../pixels/shared-raster';

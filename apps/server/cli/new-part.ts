@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { runTool } from './script';
 
 /** Writes the skeleton of a part of Owl Loom, for those who work on it. */

@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { WorkerPool } from '../workers/worker-pool';
 
 /** `NAME=FILE` pairs. */

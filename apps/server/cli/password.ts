@@ -2,7 +2,7 @@ import { once } from 'node:events';
 import { mkdir } from 'node:fs/promises';
 import { createInterface } from 'node:readline/promises';
 import { Writable } from 'node:stream';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { dataDir } from '../system/home';
 import { removePassword, setPassword } from '../system/password';
 import { keepPrivate } from '../system/private-files';

@@ -1,8 +1,8 @@
 import { readFile } from 'node:fs/promises';
 import { basename } from 'node:path';
-import { UserError } from '#base/errors';
-import { parseRecipeText } from '#recipe/parse';
-import type { Recipe } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import { parseRecipeText } from '@owl-loom/recipe/parse';
+import type { Recipe } from '@owl-loom/recipe/schema';
 
 /** Reads and checks a recipe's file. */
 export async function readRecipe(path: string): Promise<Recipe> {

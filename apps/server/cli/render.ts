@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { writeAtomically } from '../system/write-atomically';
 import { depthOf, encode, formatOf } from '../export/export';
 import { WorkerPool } from '../workers/worker-pool';

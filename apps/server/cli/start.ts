@@ -1,5 +1,5 @@
 import { isIP } from 'node:net';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { fillDemo } from './demo';
 import { type RunningServer, startAll } from '../main/start';
 import { dataDir } from '../system/home';

@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { ensurePrograms } from '../system/packages';
 import { TEST_PROGRAMS } from './programs';
 import { runTool } from './script';

@@ -1,4 +1,4 @@
-import type { VerifyReport } from '#api/jobs';
+import type { VerifyReport } from '@owl-loom/api/jobs';
 import { withRunningServer, progressPrinter } from './with-server';
 import { printJson } from './options';
 

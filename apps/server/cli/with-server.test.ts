@@ -3,7 +3,7 @@ import { copyFile, mkdtemp, open, readFile, rm, stat, unlink } from 'node:fs/pro
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { VerifyReport } from '#api/jobs';
+import type { VerifyReport } from '@owl-loom/api/jobs';
 import { stackFile } from '../services/stacks';
 import { pyramidDir } from '../render/pyramid';
 import { SUMS_FILE, levelFile } from '../pixels/pyramid-files';

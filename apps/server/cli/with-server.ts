@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { Client } from './client';
 import { startAll } from '../main/start';
 import { addressOf } from '../system/address';

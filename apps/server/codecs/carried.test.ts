@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { readEmbeddedRecipe } from '#recipe/embedded-recipe';
-import { memorySource } from '#image/fits/bytes';
-import { encodeFits } from '#image/fits/write';
+import { readEmbeddedRecipe } from '@owl-loom/recipe/embedded-recipe';
+import { memorySource } from '@owl-loom/image/fits/bytes';
+import { encodeFits } from '@owl-loom/image/fits/write';
 import { encodeJpeg } from './jpeg';
 import { encodePng } from './png';
 import { encodeTiff } from './tiff';

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** Bytes that a packed file may swell to: more than any stack has, 60 megapixels in three colours of eight bytes among them. */
 const MOST_UNPACKED = 4 * 2 ** 30;

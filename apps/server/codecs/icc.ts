@@ -1,4 +1,4 @@
-import type { Profile } from '#api/exports';
+import type { Profile } from '@owl-loom/api/exports';
 
 /** ICC profiles of our own making (ICC.1:2010), for colour and for grey. Built, not shipped, so that nothing binary lies in the tree. */
 

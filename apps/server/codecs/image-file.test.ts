@@ -1,7 +1,7 @@
 import sharp from 'sharp';
 import { describe, expect, it } from 'vitest';
-import { type ByteSource, memorySource } from '#image/fits/bytes';
-import { encodeFits } from '#image/fits/write';
+import { type ByteSource, memorySource } from '@owl-loom/image/fits/bytes';
+import { encodeFits } from '@owl-loom/image/fits/write';
 import { openImage } from './image-file';
 import { encodePng } from './png';
 import { encodeTiff } from './tiff';

@@ -1,10 +1,10 @@
 import { tmpdir } from 'node:os';
 import { dirname } from 'node:path';
 import type { Metadata, Sharp } from 'sharp';
-import { UserError } from '#base/errors';
-import type { ByteSource } from '#image/fits/bytes';
-import { debayerHalfSize } from '#image/fits/cfa';
-import { type FitsImage, LIMITS, openFits, pixelsOf } from '#image/fits/image';
+import { UserError } from '@owl-loom/base/errors';
+import type { ByteSource } from '@owl-loom/image/fits/bytes';
+import { debayerHalfSize } from '@owl-loom/image/fits/cfa';
+import { type FitsImage, LIMITS, openFits, pixelsOf } from '@owl-loom/image/fits/image';
 import type { FileSource } from './open-file';
 import { type RawFile, rawFile } from './raw-file';
 

@@ -1,5 +1,5 @@
 import { iccProfile } from './icc';
-import type { Profile } from '#api/exports';
+import type { Profile } from '@owl-loom/api/exports';
 import { type Picture, profileOf, toSamples } from './picture';
 import { type EmbeddedText, xmpOf } from './embedded-text';
 

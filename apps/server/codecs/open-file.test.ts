@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { memorySource } from '#image/fits/bytes';
+import { memorySource } from '@owl-loom/image/fits/bytes';
 import { openFile } from './open-file';
 
 let dir: string;

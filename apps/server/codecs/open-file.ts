@@ -1,7 +1,7 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { basename } from 'node:path';
-import { UserError } from '#base/errors';
-import { type ByteSource, memorySource } from '#image/fits/bytes';
+import { UserError } from '@owl-loom/base/errors';
+import { type ByteSource, memorySource } from '@owl-loom/image/fits/bytes';
 import { unpack } from './gunzip';
 
 /** A byte source over an open file; close it when done. */

@@ -1,4 +1,4 @@
-import type { Profile } from '#api/exports';
+import type { Profile } from '@owl-loom/api/exports';
 
 /** A finished picture in memory: one plane or three, rows from the foot up, NaN where there is nothing. */
 export interface Picture {

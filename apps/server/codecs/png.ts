@@ -1,7 +1,7 @@
 import { crc32, deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { iccProfile } from './icc';
-import type { Profile } from '#api/exports';
+import type { Profile } from '@owl-loom/api/exports';
 import { type Picture, profileOf, toSamples } from './picture';
 import { SOFTWARE, type EmbeddedText } from './embedded-text';
 

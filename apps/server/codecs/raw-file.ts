@@ -3,7 +3,7 @@ import { accessSync, closeSync, constants, openSync, readSync, rmSync } from 'no
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { Sharp } from 'sharp';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { requireDiskSpace } from '../system/disk-space';
 
 type Samples =

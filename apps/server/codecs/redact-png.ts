@@ -1,6 +1,6 @@
 import { crc32 } from 'node:zlib';
-import { type ByteSource, asciiBytes } from '#image/fits/bytes';
-import type { Edit } from '#image/redact/edit';
+import { type ByteSource, asciiBytes } from '@owl-loom/image/fits/bytes';
+import type { Edit } from '@owl-loom/image/redact/edit';
 
 /** Chunks of text and of a camera's data (PNG 3rd edition §11.3.3, §11.3.4.4); they may hold anything. */
 const TEXT = new Set(['tEXt', 'zTXt', 'iTXt', 'eXIf']);

@@ -1,9 +1,9 @@
-import type { FileFormat } from '#api/exports';
-import { UserError } from '#base/errors';
-import { type Card, toAscii } from '#image/fits/cards';
-import { encodeFits } from '#image/fits/write';
-import type { Recipe } from '#recipe/schema';
-import { isPersonal } from '#image/redact/personal';
+import type { FileFormat } from '@owl-loom/api/exports';
+import { UserError } from '@owl-loom/base/errors';
+import { type Card, toAscii } from '@owl-loom/image/fits/cards';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { isPersonal } from '@owl-loom/image/redact/personal';
 import { encodeJpeg } from '../codecs/jpeg';
 import { encodePng } from '../codecs/png';
 import { encodeTiff } from '../codecs/tiff';

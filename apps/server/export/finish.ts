@@ -1,10 +1,10 @@
-import type { Finish } from '#api/exports';
-import { toDisplayP3 } from '#algorithms/colour/p3';
-import { srgbToLinear } from '#algorithms/colour/srgb';
-import { UserError } from '#base/errors';
-import { resize } from '#image/kernels/resize';
-import { downsample2x, levelSize } from '#image/pyramid/pyramid';
-import { copyPlane } from '#image/raster/raster';
+import type { Finish } from '@owl-loom/api/exports';
+import { toDisplayP3 } from '@owl-loom/algorithms/colour/p3';
+import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
+import { UserError } from '@owl-loom/base/errors';
+import { resize } from '@owl-loom/image/kernels/resize';
+import { downsample2x, levelSize } from '@owl-loom/image/pyramid/pyramid';
+import { copyPlane } from '@owl-loom/image/raster/raster';
 import type { Picture } from '../codecs/picture';
 
 /** The most pixels that are written: what TIFF, a file of four gigabytes, holds in 16 bits a colour. */

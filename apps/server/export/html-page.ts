@@ -1,7 +1,7 @@
-import { formatDuration } from '#base/format-duration';
-import { UserError } from '#base/errors';
-import { totalExposures } from '#image/metadata/exposures';
-import type { Recipe } from '#recipe/schema';
+import { formatDuration } from '@owl-loom/base/format-duration';
+import { UserError } from '@owl-loom/base/errors';
+import { totalExposures } from '@owl-loom/image/metadata/exposures';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { encodeJpeg } from '../codecs/jpeg';
 import type { EmbeddedText } from '../codecs/embedded-text';
 import { provenanceLines } from './provenance';

@@ -1,5 +1,5 @@
-import type { Recipe, Source, Step } from '#recipe/schema';
-import { stableJson } from '#base/content-hash';
+import type { Recipe, Source, Step } from '@owl-loom/recipe/schema';
+import { stableJson } from '@owl-loom/base/content-hash';
 import type { Rendered } from './rendered';
 
 const number = (value: unknown): string =>

@@ -1,7 +1,14 @@
-import type { Recipe, Step } from '#recipe/schema';
-import { layersOfList, type StepOwner, stackOf, strandOwners, strandsInUse, strandDependencies } from '#recipe/walk';
-import { filterColour } from '#recipe/filter-colours';
-import { STEP_SPECS } from '#recipe/steps/index';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import {
+  layersOfList,
+  type StepOwner,
+  stackOf,
+  strandOwners,
+  strandsInUse,
+  strandDependencies,
+} from '@owl-loom/recipe/walk';
+import { filterColour } from '@owl-loom/recipe/filter-colours';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import { escapeHtml } from '../codecs/escape-html';
 
 /** Places of the drawing, in its own units. */

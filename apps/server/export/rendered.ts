@@ -1,5 +1,5 @@
-import type { Rect } from '#image/geometry/rect';
-import type { RecipeDiagnostic } from '#engine/graph';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { RecipeDiagnostic } from '@owl-loom/engine/graph';
 import type { Picture } from '../codecs/picture';
 
 /** What a render says of itself. */

@@ -1,9 +1,9 @@
 import { createHash, type Hash } from 'node:crypto';
 import { stat } from 'node:fs/promises';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { writeAtomically } from '../system/write-atomically';
 import { type Said, encode } from './export';
-import type { FileFormat, Finish } from '#api/exports';
+import type { FileFormat, Finish } from '@owl-loom/api/exports';
 import { finish, previewOf, cropAndResize } from './finish';
 import type { Rendered } from './rendered';
 import { encodeThumbnail } from '../worker-tasks/encode-thumbnail';

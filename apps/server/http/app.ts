@@ -1,7 +1,7 @@
 import { existsSync } from 'node:fs';
 import { join } from 'node:path';
 import express, { type Express } from 'express';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { archiveRoutes, archiveUploads } from './archives';
 import { exportRoutes } from './exports';
 import { type ServerIdentity, headers, requireAuth, checkHostAndOrigin } from './security';

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { Router } from 'express';
 import { z } from 'zod';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { archiveFile, incomingFile } from '../archive/archive-files';
 import type { Services } from '../services/services';
 import { requireDiskSpace } from '../system/disk-space';

@@ -1,6 +1,6 @@
 import express, { type Request, Router } from 'express';
 import { ipKeyGenerator } from 'express-rate-limit';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { PasswordAuth } from '../system/password';
 import { SESSION_SECONDS } from '../system/sessions';
 import { AUTH_COOKIE, ticketOf } from './security';

@@ -1,8 +1,8 @@
 import type { IncomingMessage, ServerResponse } from 'node:http';
 import express, { type RequestHandler } from 'express';
-import { UserError } from '#base/errors';
-import { MOST_LISTS, tooMuchIn } from '#base/json';
-import { LIMITS } from '#recipe/limits';
+import { UserError } from '@owl-loom/base/errors';
+import { MOST_LISTS, tooMuchIn } from '@owl-loom/base/json';
+import { LIMITS } from '@owl-loom/recipe/limits';
 import { NESTED } from './http';
 
 /** @throws UserError where a body holds too many lists, or they lie too deep in each other */

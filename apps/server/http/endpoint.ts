@@ -1,7 +1,7 @@
 import type { Request, Response, Router } from 'express';
 import type { z } from 'zod';
-import { EVENTS, type EventName } from '#api/jobs';
-import { type Endpoint, type EndpointKey, ENDPOINTS, type ServerReply } from '#api/endpoints';
+import { EVENTS, type EventName } from '@owl-loom/api/jobs';
+import { type Endpoint, type EndpointKey, ENDPOINTS, type ServerReply } from '@owl-loom/api/endpoints';
 import { parseOrThrow } from './http';
 
 type Part<K extends EndpointKey, P extends 'body' | 'query'> = (typeof ENDPOINTS)[K] extends {

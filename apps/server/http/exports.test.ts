@@ -3,9 +3,9 @@ import { readFile, readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { memorySource } from '#image/fits/bytes';
-import { openFits } from '#image/fits/image';
-import type { Recipe } from '#recipe/schema';
+import { memorySource } from '@owl-loom/image/fits/bytes';
+import { openFits } from '@owl-loom/image/fits/image';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { fits, height, TestServer, width } from '../testing/api';
 
 let server: TestServer;

@@ -1,7 +1,7 @@
 import { Router } from 'express';
 import type { z } from 'zod';
-import { type newExport, renderRequest } from '#api/exports';
-import { UserError } from '#base/errors';
+import { type newExport, renderRequest } from '@owl-loom/api/exports';
+import { UserError } from '@owl-loom/base/errors';
 import { type Export, ExportEntity, RecipeEntity, RevisionEntity, type Target } from '../storage/db/entities';
 import { readThumbnail } from '../thumbnails/read-thumbnail';
 import { exportFile, exportsDir } from '../services/export-files';

@@ -1,5 +1,5 @@
 import type { EntitySchema, FindOptionsWhere } from 'typeorm';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { Trashable } from '../storage/db/entities';
 import type { Services } from '../services/services';
 

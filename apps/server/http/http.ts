@@ -1,9 +1,9 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { z } from 'zod';
-import type { ErrorBody } from '#api/wire';
-import { UserError, userMessageOf } from '#base/errors';
-import { firstIssue, exceedsDepth } from '#base/validation-errors';
+import type { ErrorBody } from '@owl-loom/api/wire';
+import { UserError, userMessageOf } from '@owl-loom/base/errors';
+import { firstIssue, exceedsDepth } from '@owl-loom/base/validation-errors';
 import { translateSystemError } from '../system/system-errors';
 
 const STATUS: Record<string, number> = {

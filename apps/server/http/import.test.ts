@@ -2,8 +2,8 @@ import { readdir, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { encodeFits } from '#image/fits/write';
-import { addNoise, scene } from '#testing/random';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { encodeTiff } from '../codecs/tiff';
 import { fits, height, raw, width, TestServer } from '../testing/api';
 

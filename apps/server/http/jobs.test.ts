@@ -2,7 +2,7 @@ import { readFile, readdir, writeFile } from 'node:fs/promises';
 import { request as httpRequest } from 'node:http';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { JobEntity } from '../storage/db/entities';
 import { fits, TestServer } from '../testing/api';
 

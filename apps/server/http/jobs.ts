@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import type { PublicJob } from '#api/jobs';
+import type { PublicJob } from '@owl-loom/api/jobs';
 import type { Services } from '../services/services';
 import { freeBytes } from '../system/disk-space';
 import { sendEvent, serve } from './endpoint';

@@ -1,5 +1,5 @@
 import { Router } from 'express';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { prepareBackup } from '../backup/backup';
 import { backUpWhereDue } from '../backup/backup-due';
 import { serverStatus } from '../maintenance/server-status';

@@ -1,10 +1,10 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import { UserError } from '#base/errors';
-import { paletteFile } from '#recipe/palettes/file';
-import { paletteFromRecipe } from '#recipe/palettes/palette';
-import { BUILT_IN_PALETTES } from '#recipe/palettes/built-in';
-import { parseRecipe } from '#recipe/parse';
+import { UserError } from '@owl-loom/base/errors';
+import { paletteFile } from '@owl-loom/recipe/palettes/file';
+import { paletteFromRecipe } from '@owl-loom/recipe/palettes/palette';
+import { BUILT_IN_PALETTES } from '@owl-loom/recipe/palettes/built-in';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { PaletteEntity, StackEntity } from '../storage/db/entities';
 import { uniqueName } from '../stacks/unique-names';
 import { isComplete, ownPalettes, contactSheetOf, sheetsDir } from '../thumbnails/contact-sheet';

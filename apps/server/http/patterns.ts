@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { PatternEntity } from '../storage/db/entities';
 import type { Services } from '../services/services';
 import { serve } from './endpoint';

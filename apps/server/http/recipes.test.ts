@@ -1,7 +1,7 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { fits, height, width, TestServer } from '../testing/api';
 
 const recipe = (name: string): Recipe => ({

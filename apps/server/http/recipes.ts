@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
 import type { z } from 'zod';
-import type { recipeSave } from '#api/recipes';
-import { UserError } from '#base/errors';
-import { parseRecipe } from '#recipe/parse';
+import type { recipeSave } from '@owl-loom/api/recipes';
+import { UserError } from '@owl-loom/base/errors';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { RecipeEntity, RevisionEntity, type StoredRecipe } from '../storage/db/entities';
 import { pruneRevisions } from '../thumbnails/revision';
 import { knownMeasurements } from '../storage/known-measurements';

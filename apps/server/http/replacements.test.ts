@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
-import { encodeFits } from '#image/fits/write';
-import { addNoise, scene } from '#testing/random';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { height, TestServer, width } from '../testing/api';
 
 let server: TestServer;

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { pruneRevisions } from '../thumbnails/revision';
 import { fits, TestServer } from '../testing/api';
 

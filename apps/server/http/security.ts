@@ -2,7 +2,7 @@ import { createHash, timingSafeEqual } from 'node:crypto';
 import { parse } from 'cookie';
 import type { Request, RequestHandler, Response } from 'express';
 import helmet from 'helmet';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { isLoopback } from '../system/listen';
 import type { PasswordAuth } from '../system/password';
 

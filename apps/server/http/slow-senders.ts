@@ -1,6 +1,6 @@
 import type { Readable } from 'node:stream';
 import type { RequestHandler } from 'express';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** How long a request may take to come in that is no file, ms. */
 const WHOLE = 60_000;

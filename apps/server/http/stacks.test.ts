@@ -1,8 +1,8 @@
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { encodeFits } from '#image/fits/write';
-import { addNoise, scene } from '#testing/random';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { fits, height, raw, TestServer, width } from '../testing/api';
 
 let server: TestServer;

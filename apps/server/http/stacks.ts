@@ -1,6 +1,6 @@
 import { Router } from 'express';
-import { UserError } from '#base/errors';
-import { guessWavelength } from '#image/metadata/filter';
+import { UserError } from '@owl-loom/base/errors';
+import { guessWavelength } from '@owl-loom/image/metadata/filter';
 import { RecipeEntity, RevisionEntity, type Stack, StackEntity } from '../storage/db/entities';
 import { pixelId, stackInfo } from '../services/stacks';
 import type { Services } from '../services/services';

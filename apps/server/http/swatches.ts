@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { Router } from 'express';
-import { UserError } from '#base/errors';
-import { parseRecipe } from '#recipe/parse';
+import { UserError } from '@owl-loom/base/errors';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { RecipeEntity, type Swatch, SwatchEntity } from '../storage/db/entities';
 import type { Services } from '../services/services';
 import { swatchesDir, requestSwatchPicture } from '../thumbnails/swatch';

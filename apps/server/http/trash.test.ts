@@ -2,7 +2,7 @@ import { readdir, utimes, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
 import { type Trashed, purgeExpired } from '../maintenance/trash';
-import type { TrashKind } from '#api/maintenance';
+import type { TrashKind } from '@owl-loom/api/maintenance';
 import { deleteOrphans } from '../maintenance/delete-orphans';
 import { notes } from '../storage/maintenance-log';
 import { TestServer, fits, hydrogen } from '../testing/api';

@@ -1,6 +1,6 @@
 import { Router } from 'express';
 import { z } from 'zod';
-import { TRASHABLE } from '#api/maintenance';
+import { TRASHABLE } from '@owl-loom/api/maintenance';
 import { restoreFromTrash, deletePermanently, emptyTrash, trashed } from '../maintenance/trash';
 import type { Services } from '../services/services';
 import { parseOrThrow } from './http';

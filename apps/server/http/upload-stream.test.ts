@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import fc from 'fast-check';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { writeUpload } from './upload-stream';
 
 let root: string;

@@ -1,7 +1,7 @@
 import { type FileHandle, open } from 'node:fs/promises';
 import { PassThrough, type Readable, Writable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { formatBytes } from '../system/disk-space';
 import { watchPace } from './slow-senders';
 

@@ -1,5 +1,5 @@
 import { rm } from 'node:fs/promises';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { packTarget } from '../archive/pack';
 import { unpackTarget } from '../archive/unpack';
 import type { JobHandler } from '../queue/job-work';

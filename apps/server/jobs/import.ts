@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto';
-import { UserError } from '#base/errors';
-import { guessExposure, guessFilter, guessWavelength } from '#image/metadata/filter';
+import { UserError } from '@owl-loom/base/errors';
+import { guessExposure, guessFilter, guessWavelength } from '@owl-loom/image/metadata/filter';
 import { StackEntity } from '../storage/db/entities';
 import { translateSystemError } from '../system/system-errors';
 import type { JobHandler } from '../queue/job-work';

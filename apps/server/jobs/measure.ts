@@ -1,9 +1,9 @@
-import { MEASUREMENT_KINDS } from '#engine/measurements/index';
-import { userMessageOf } from '#base/errors';
-import type { Graph } from '#engine/graph';
-import { unmeasurable } from '#engine/measurements/failures';
-import { imageName } from '#recipe/names';
-import { parseRecipe } from '#recipe/parse';
+import { MEASUREMENT_KINDS } from '@owl-loom/engine/measurements/index';
+import { userMessageOf } from '@owl-loom/base/errors';
+import type { Graph } from '@owl-loom/engine/graph';
+import { unmeasurable } from '@owl-loom/engine/measurements/failures';
+import { imageName } from '@owl-loom/recipe/names';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { GraphExecutor } from '../render/graph-executor';
 import type { Measuring } from '../render/run-options';
 import { buildGraphInput } from '../render/build-graph-input';

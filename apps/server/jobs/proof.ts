@@ -1,7 +1,7 @@
-import { frameImageId } from '#engine/graph';
-import { cacheableNodes } from '#engine/cacheable-nodes';
-import { parseRecipe } from '#recipe/parse';
-import type { Recipe } from '#recipe/schema';
+import { frameImageId } from '@owl-loom/engine/graph';
+import { cacheableNodes } from '@owl-loom/engine/cacheable-nodes';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { GraphExecutor } from '../render/graph-executor';
 import { resolveNode } from '../render/render';
 import { buildGraphInput } from '../render/build-graph-input';

@@ -1,14 +1,14 @@
 import { randomUUID } from 'node:crypto';
-import { UserError } from '#base/errors';
-import { parseRecipe } from '#recipe/parse';
+import { UserError } from '@owl-loom/base/errors';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { ExportEntity, RecipeEntity, RevisionEntity, TargetEntity } from '../storage/db/entities';
-import type { FileFormat, RenderRequest } from '#api/exports';
+import type { FileFormat, RenderRequest } from '@owl-loom/api/exports';
 import { depthOf } from '../export/export';
 import { heightFor } from '../export/finish';
 import { render } from '../render/render';
 import type { OpenStack } from '../pixels/open-stack';
 import { requireDiskSpace } from '../system/disk-space';
-import { fileNameFromPattern } from '#recipe/file-name';
+import { fileNameFromPattern } from '@owl-loom/recipe/file-name';
 import { renderBytes } from '../sync/memory-semaphore';
 import type { JobHandler } from '../queue/job-work';
 import { cachedImagesOf } from '../storage/disk-image-cache';

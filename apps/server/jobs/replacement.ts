@@ -1,9 +1,9 @@
 import { randomUUID } from 'node:crypto';
-import type { PlaneSummary } from '#image/stats/summary';
-import type { StackMetrics } from '#recipe/stack-replacement';
-import { parseRecipe } from '#recipe/parse';
-import { stepOwners, stackOf } from '#recipe/walk';
-import { UserError } from '#base/errors';
+import type { PlaneSummary } from '@owl-loom/image/stats/summary';
+import type { StackMetrics } from '@owl-loom/recipe/stack-replacement';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import { stepOwners, stackOf } from '@owl-loom/recipe/walk';
+import { UserError } from '@owl-loom/base/errors';
 import { RecipeEntity, RenewalEntity, RevisionEntity, type Stack, SwatchEntity } from '../storage/db/entities';
 import type { JobRun } from '../queue/job-work';
 import type { Services } from '../services/services';

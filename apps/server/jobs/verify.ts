@@ -1,10 +1,10 @@
-import { many } from '#base/join-words';
+import { many } from '@owl-loom/base/join-words';
 import { existsSync } from 'node:fs';
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type VerifyFault, type VerifyReport, CHECKED } from '#api/jobs';
-import { UserError, userMessageOf } from '#base/errors';
-import { parseRecipe } from '#recipe/parse';
+import { type VerifyFault, type VerifyReport, CHECKED } from '@owl-loom/api/jobs';
+import { UserError, userMessageOf } from '@owl-loom/base/errors';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import {
   ExportEntity,
   RecipeEntity,

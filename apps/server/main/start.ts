@@ -1,7 +1,7 @@
 import type { RequestListener, Server, ServerResponse } from 'node:http';
 import { join } from 'node:path';
 import pino, { type Logger } from 'pino';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { makeApp } from '../http/app';
 import { respondStarting, respondStopping } from '../http/unavailable';
 import { openData } from '../storage/db/open';

@@ -1,4 +1,4 @@
-import { many } from '#base/join-words';
+import { many } from '@owl-loom/base/join-words';
 import { millisecondsInHour as HOUR, millisecondsInMinute as MINUTE } from 'date-fns/constants';
 import { formatBytes } from '../system/disk-space';
 import { backUpWhereDue } from '../backup/backup-due';

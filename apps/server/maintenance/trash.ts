@@ -1,8 +1,8 @@
 import { millisecondsInDay as DAY } from 'date-fns/constants';
 import { type EntitySchema, LessThan, Not, IsNull } from 'typeorm';
 import type { z } from 'zod';
-import { TRASHABLE, type TrashKind, type trashedRow } from '#api/maintenance';
-import { UserError } from '#base/errors';
+import { TRASHABLE, type TrashKind, type trashedRow } from '@owl-loom/api/maintenance';
+import { UserError } from '@owl-loom/base/errors';
 import {
   ExportEntity,
   RecipeEntity,

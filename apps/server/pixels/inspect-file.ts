@@ -1,5 +1,5 @@
-import type { FitsImage } from '#image/fits/image';
-import { planeMaxima } from '#image/kernels/extremes';
+import type { FitsImage } from '@owl-loom/image/fits/image';
+import { planeMaxima } from '@owl-loom/image/kernels/extremes';
 import { isPacked, openFile } from '../codecs/open-file';
 import { UNPACKING } from '../codecs/gunzip';
 import { bytesToLook, openImage, type StackImage } from '../codecs/image-file';

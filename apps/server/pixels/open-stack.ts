@@ -1,5 +1,5 @@
-import type { StackInfo } from '#engine/graph';
-import type { Card } from '#image/fits/cards';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import type { Card } from '@owl-loom/image/fits/cards';
 import type { SourceSpec } from './sources';
 
 /** An opened stack: what the engine and the exporter need of it. */

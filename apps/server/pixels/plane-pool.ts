@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { PIXEL_BYTES, type SharedRaster } from './shared-raster';
 
 /** A plane may lie in memory that was made for one larger by so much. */

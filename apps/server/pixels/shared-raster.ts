@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 
 /** Planes in shared memory that lie at `rect`, all of them no data to begin with. */
 export interface SharedRaster {

@@ -1,8 +1,8 @@
 import { closeSync, openSync, readSync } from 'node:fs';
-import { UserError, userMessageOf } from '#base/errors';
-import { copyPlane } from '#image/raster/raster';
-import { downsample2x, rectAtLevel, levelSize, TILE } from '#image/pyramid/pyramid';
-import { intersect, isEmpty, type Rect, sameRect } from '#image/geometry/rect';
+import { UserError, userMessageOf } from '@owl-loom/base/errors';
+import { copyPlane } from '@owl-loom/image/raster/raster';
+import { downsample2x, rectAtLevel, levelSize, TILE } from '@owl-loom/image/pyramid/pyramid';
+import { intersect, isEmpty, type Rect, sameRect } from '@owl-loom/image/geometry/rect';
 import { openFile } from '../codecs/open-file';
 import { openImage } from '../codecs/image-file';
 import { levelFile } from './pyramid-files';

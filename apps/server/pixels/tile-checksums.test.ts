@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import fc from 'fast-check';
 import { afterAll, beforeAll, beforeEach, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { WorkerPool } from '../workers/worker-pool';
 import { pyramidDir, writePyramid } from '../render/pyramid';
 import { levelFile, SUMS_FILE } from './pyramid-files';

@@ -2,8 +2,8 @@ import { closeSync, openSync, readFileSync, readSync, statSync } from 'node:fs';
 import { join } from 'node:path';
 import { crc32 } from 'node:zlib';
 import { z } from 'zod';
-import { parseJsonOrUndefined } from '#base/json';
-import { TILE } from '#image/pyramid/pyramid';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
+import { TILE } from '@owl-loom/image/pyramid/pyramid';
 import { levelFile, SUMS_FILE } from './pyramid-files';
 
 export const TILE_BYTES = TILE * TILE * 4;

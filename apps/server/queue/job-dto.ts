@@ -1,4 +1,4 @@
-import type { PublicJob } from '#api/jobs';
+import type { PublicJob } from '@owl-loom/api/jobs';
 import type { Job } from '../storage/db/entities';
 
 /**

@@ -1,4 +1,4 @@
-import type { JobKind, JobPayload, JobResult } from '#api/jobs';
+import type { JobKind, JobPayload, JobResult } from '@owl-loom/api/jobs';
 import type { Job } from '../storage/db/entities';
 
 /** What a handler may use: what was asked for, the way to stop, and the way to say how far it is. */

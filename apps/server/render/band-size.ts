@@ -1,6 +1,6 @@
-import type { Rect } from '#image/geometry/rect';
-import { dependencyClosure, type Graph, measurementsOf } from '#engine/graph';
-import type { Measurement } from '#engine/measurements/index';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { dependencyClosure, type Graph, measurementsOf } from '@owl-loom/engine/graph';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 
 /** Pixels of a band: 2 MB a plane, small enough to stop at, large enough to be worth a task. */
 const BAND_PIXELS = 2 ** 19;

@@ -1,8 +1,8 @@
 import { readFile, writeFile } from 'node:fs/promises';
 import { afterAll, beforeAll, expect, it } from 'vitest';
-import type { Step } from '#recipe/schema';
-import { seen, spiral, turned } from '#testing/fields';
-import { recipeOf, strand } from '#testing/evaluate-recipe';
+import type { Step } from '@owl-loom/recipe/schema';
+import { seen, spiral, turned } from '@owl-loom/testing/fields';
+import { recipeOf, strand } from '@owl-loom/testing/evaluate-recipe';
 import { bytesOf, closeFolder, file, loom, openFolder } from '../testing/command';
 
 const [width, height] = [460, 320];

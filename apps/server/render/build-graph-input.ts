@@ -1,7 +1,7 @@
-import { buildGraph } from '#engine/build/graph-builder';
-import type { Graph } from '#engine/graph';
-import { contentKey } from '#base/content-hash';
-import type { Recipe } from '#recipe/schema';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { Graph } from '@owl-loom/engine/graph';
+import { contentKey } from '@owl-loom/base/content-hash';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { OpenStack } from '../pixels/open-stack';
 import type { GraphInput } from '../worker-tasks/graph-input';
 

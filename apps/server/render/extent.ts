@@ -1,10 +1,10 @@
-import type { Graph } from '#engine/graph';
-import { measurementKeyIn, type KeyedMeasurement, withKey } from '#engine/measurement-plan';
-import { UserError } from '#base/errors';
-import type { Measurement } from '#engine/measurements/index';
-import { intersect, isEmpty, type Rect } from '#image/geometry/rect';
-import { uprightWithin } from '#image/geometry/turned';
-import type { Recipe } from '#recipe/schema';
+import type { Graph } from '@owl-loom/engine/graph';
+import { measurementKeyIn, type KeyedMeasurement, withKey } from '@owl-loom/engine/measurement-plan';
+import { UserError } from '@owl-loom/base/errors';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import { intersect, isEmpty, type Rect } from '@owl-loom/image/geometry/rect';
+import { uprightWithin } from '@owl-loom/image/geometry/turned';
+import type { Recipe } from '@owl-loom/recipe/schema';
 
 /** What must be measured to know which part of the frame a finished cloth shows. */
 export const extentMeasurements = (graph: Graph): KeyedMeasurement[] =>

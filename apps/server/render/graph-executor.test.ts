@@ -2,10 +2,10 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { measurementsRequiredBy } from '#engine/measurement-plan';
-import { encodeFits } from '#image/fits/write';
-import { randomFrom } from '#testing/random';
-import { recipeOf, strand } from '#testing/evaluate-recipe';
+import { measurementsRequiredBy } from '@owl-loom/engine/measurement-plan';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, strand } from '@owl-loom/testing/evaluate-recipe';
 
 import { GraphExecutor } from './graph-executor';
 import { WorkerPool } from '../workers/worker-pool';

@@ -1,5 +1,5 @@
-import type { TallyMap } from '#engine/evaluator';
-import type { Graph } from '#engine/graph';
+import type { TallyMap } from '@owl-loom/engine/evaluator';
+import type { Graph } from '@owl-loom/engine/graph';
 import {
   propagateMeasurement,
   measurementsRequiredBy,
@@ -8,12 +8,12 @@ import {
   type KeyedMeasurement,
   type MeasurementPlan,
   cheapestPlan,
-} from '#engine/measurement-plan';
-import { failureAt } from '#engine/measurements/failures';
-import { UserError } from '#base/errors';
-import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '#engine/measurements/index';
-import { mergePlanes } from '#engine/measurements/planes';
-import type { Rect } from '#image/geometry/rect';
+} from '@owl-loom/engine/measurement-plan';
+import { failureAt } from '@owl-loom/engine/measurements/failures';
+import { UserError } from '@owl-loom/base/errors';
+import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from '@owl-loom/engine/measurements/index';
+import { mergePlanes } from '@owl-loom/engine/measurements/planes';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { type MeasurementTask, assignPriorities } from './measurement-tasks';
 import { shareMeasurement } from '../worker-tasks/shared-measurement';
 import type { WorkerPool, TaskOptions } from '../workers/worker-pool';

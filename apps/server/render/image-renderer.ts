@@ -1,10 +1,10 @@
-import { addTally, type TallyMap } from '#engine/evaluator';
-import type { Graph } from '#engine/graph';
-import type { TallyKind } from '#image/pixel-function';
-import { measurementsRequiredBy } from '#engine/measurement-plan';
-import { UserError } from '#base/errors';
-import type { Measurement } from '#engine/measurements/index';
-import { type Rect, sameRect } from '#image/geometry/rect';
+import { addTally, type TallyMap } from '@owl-loom/engine/evaluator';
+import type { Graph } from '@owl-loom/engine/graph';
+import type { TallyKind } from '@owl-loom/image/pixel-function';
+import { measurementsRequiredBy } from '@owl-loom/engine/measurement-plan';
+import { UserError } from '@owl-loom/base/errors';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import { type Rect, sameRect } from '@owl-loom/image/geometry/rect';
 import type { TallyByHash, CachedImage } from '../workers/image-cache';
 import { shareMeasurement, type SharedMeasurement } from '../worker-tasks/shared-measurement';
 import type { WorkerPool, TaskOptions } from '../workers/worker-pool';

@@ -1,7 +1,7 @@
-import type { Graph } from '#engine/graph';
-import { inputRoiOf } from '#engine/roi';
-import type { Measurement } from '#engine/measurements/index';
-import { intersect, isEmpty, type Rect, union } from '#image/geometry/rect';
+import type { Graph } from '@owl-loom/engine/graph';
+import { inputRoiOf } from '@owl-loom/engine/roi';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import { intersect, isEmpty, type Rect, union } from '@owl-loom/image/geometry/rect';
 
 /** Rows that a step may need beyond a band's own before its input is made whole first: more would be made anew for every band. */
 const TALL = 48;

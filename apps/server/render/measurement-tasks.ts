@@ -1,4 +1,4 @@
-import type { KeyedMeasurement, MeasurementPlan } from '#engine/measurement-plan';
+import type { KeyedMeasurement, MeasurementPlan } from '@owl-loom/engine/measurement-plan';
 
 /** A figure that is still to be come by, and the way to it. */
 export interface MeasurementTask extends KeyedMeasurement {

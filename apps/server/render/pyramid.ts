@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { existsSync } from 'node:fs';
 import { mkdir, rename, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { levelCount } from '#image/pyramid/pyramid';
+import { levelCount } from '@owl-loom/image/pyramid/pyramid';
 import { writeAtomically } from '../system/write-atomically';
 import type { WorkerPool } from '../workers/worker-pool';
 import { SUMS_FILE, levelFile, PYRAMID_PARTS } from '../pixels/pyramid-files';

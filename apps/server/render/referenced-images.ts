@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { CachedImage } from '../workers/image-cache';
 import { type ImageRenderer, keyOfImage } from './image-renderer';
 import type { WorkerPool } from '../workers/worker-pool';

@@ -2,10 +2,10 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { gzipSync } from 'node:zlib';
 import sharp from 'sharp';
 import { afterAll, beforeAll, describe, expect, it } from 'vitest';
-import { memorySource } from '#image/fits/bytes';
-import { textOf } from '#image/fits/cards';
-import { openFits } from '#image/fits/image';
-import { mono, recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { memorySource } from '@owl-loom/image/fits/bytes';
+import { textOf } from '@owl-loom/image/fits/cards';
+import { openFits } from '@owl-loom/image/fits/image';
+import { mono, recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { bytesOf, closeFolder, file, given, height, loom, openFolder, recipe, stacks, width } from '../testing/command';
 
 async function read(name: string) {

@@ -1,4 +1,4 @@
-import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
+import type { Measurement, MeasurementSpec } from '@owl-loom/engine/measurements/index';
 import type { StoredImages } from './image-renderer';
 
 /** Where figures are kept between runs. */

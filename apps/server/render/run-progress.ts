@@ -1,4 +1,4 @@
-import type { MeasurementSpec } from '#engine/measurements/index';
+import type { MeasurementSpec } from '@owl-loom/engine/measurements/index';
 import type { RunOptions } from './run-options';
 
 /** How far a run is: the share of its work done, and which measurement is in progress; of several, the one begun first. */

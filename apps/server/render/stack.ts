@@ -1,11 +1,11 @@
 import { stat } from 'node:fs/promises';
 import { basename, resolve } from 'node:path';
-import { UserError } from '#base/errors';
-import { contentKey } from '#base/content-hash';
-import type { StackInfo } from '#engine/graph';
-import { wcsOf } from '#image/fits/wcs';
-import type { FitsImage } from '#image/fits/image';
-import { guessExposure, guessFilter } from '#image/metadata/filter';
+import { UserError } from '@owl-loom/base/errors';
+import { contentKey } from '@owl-loom/base/content-hash';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import { wcsOf } from '@owl-loom/image/fits/wcs';
+import type { FitsImage } from '@owl-loom/image/fits/image';
+import { guessExposure, guessFilter } from '@owl-loom/image/metadata/filter';
 import { inspectFile, type FileInfo } from '../pixels/inspect-file';
 import { type SharedRaster, sharedRaster } from '../pixels/shared-raster';
 import type { Reader } from '../workers/in-this-thread';

@@ -1,9 +1,9 @@
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { type DataSource, In } from 'typeorm';
-import { wcsOf } from '#image/fits/wcs';
-import type { StackInfo } from '#engine/graph';
-import { contentKey } from '#base/content-hash';
+import { wcsOf } from '@owl-loom/image/fits/wcs';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import { contentKey } from '@owl-loom/base/content-hash';
 import { JobEntity, type Stack, StackEntity } from '../storage/db/entities';
 import { pyramidDir } from '../render/pyramid';
 import type { OpenStack } from '../pixels/open-stack';

@@ -1,10 +1,10 @@
 import { LRUCache } from 'lru-cache';
-import { isAligned, misalignmentOf } from '#algorithms/registration/misalignment';
-import { measurementsRequiredBy } from '#engine/measurement-plan';
-import { UserError } from '#base/errors';
-import { expectKind } from '#engine/measurements/index';
-import { type StackAssessment, alignmentCheckRecipe } from '#recipe/palettes/prepare';
-import { compareFilters } from '#image/metadata/filter';
+import { isAligned, misalignmentOf } from '@owl-loom/algorithms/registration/misalignment';
+import { measurementsRequiredBy } from '@owl-loom/engine/measurement-plan';
+import { UserError } from '@owl-loom/base/errors';
+import { expectKind } from '@owl-loom/engine/measurements/index';
+import { type StackAssessment, alignmentCheckRecipe } from '@owl-loom/recipe/palettes/prepare';
+import { compareFilters } from '@owl-loom/image/metadata/filter';
 import { type Stack, StackEntity } from '../storage/db/entities';
 import { GraphExecutor } from '../render/graph-executor';
 import { buildGraphInput } from '../render/build-graph-input';

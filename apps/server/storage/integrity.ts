@@ -1,8 +1,8 @@
 import { existsSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { UserError } from '#base/errors';
-import type { Recipe } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { type Stack, StackEntity } from './db/entities';
 import { levelFile } from '../pixels/pyramid-files';
 import type { IntegrityState } from '../pixels/tile-checksums';

@@ -1,5 +1,5 @@
-import type { Measurement } from '#engine/measurements/index';
-import type { Graph } from '#engine/graph';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Graph } from '@owl-loom/engine/graph';
 import {
   propagateMeasurement,
   measurementsRequiredBy,
@@ -10,9 +10,9 @@ import {
   cheapestPlan,
   withImageMeasurements,
   withPrerequisites,
-} from '#engine/measurement-plan';
-import { unmeasurable } from '#engine/measurements/failures';
-import type { Recipe } from '#recipe/schema';
+} from '@owl-loom/engine/measurement-plan';
+import { unmeasurable } from '@owl-loom/engine/measurements/failures';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { MeasurementStore } from '../render/run-options';
 import { buildGraphInput } from '../render/build-graph-input';
 import { measurementStore } from './measurement-store';

@@ -1,7 +1,7 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { afterAll, beforeAll, expect, it, vi } from 'vitest';
-import type { Measurement } from '#engine/measurements/index';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 import type { MeasurementStore } from '../render/run-options';
 import { translateSystemError } from '../system/system-errors';
 import { TestServer } from '../testing/api';

@@ -1,6 +1,6 @@
 import type { PoolConnection } from 'mysql2';
 import type { DataSource } from 'typeorm';
-import type { Measurement } from '#engine/measurements/index';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 import { MeasurementEntity, packed } from './db/entities';
 import type { MeasurementStore } from '../render/run-options';
 

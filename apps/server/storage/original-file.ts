@@ -1,5 +1,5 @@
 import { existsSync } from 'node:fs';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { type Stack, StackEntity } from './db/entities';
 import { stackFile } from '../services/stacks';
 import type { Services } from '../services/services';

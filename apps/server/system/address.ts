@@ -2,7 +2,7 @@ import { randomBytes } from 'node:crypto';
 import { readFile, rm, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { parseJsonOrUndefined } from '#base/json';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
 
 /** Where a running server answers commands of the same user on the same machine, and the key that they show it. */
 const schema = z.strictObject({ address: z.url(), key: z.string().min(20) });

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm, statfs, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** Bytes that a start needs: the database's own files, and something to go on with. */
 const TO_START = 400 * 2 ** 20;

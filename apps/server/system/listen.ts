@@ -3,7 +3,7 @@ import { type RequestListener, type Server, createServer } from 'node:http';
 import { createServer as createSecure } from 'node:https';
 import { type AddressInfo, isIP } from 'node:net';
 import { hostname, networkInterfaces } from 'node:os';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** Files of a certificate. */
 export interface Tls {

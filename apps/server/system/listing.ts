@@ -1,7 +1,7 @@
 import type { Stats } from 'node:fs';
 import { lstat, opendir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** Entries that one walk looks at: a thousand stacks with all that is made of them have some hundred thousand. */
 const MAX_ENTRIES = 4_000_000;

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdir, realpath } from 'node:fs/promises';
 import { createServer, type Server } from 'node:net';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { translateSystemError } from './system-errors';
 
 /** A name that the system knows only as long as its holder lives: no file is left behind that could be taken for a lock. */

@@ -13,7 +13,7 @@ import {
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { type Connection, type RowDataPacket, createConnection } from 'mysql2/promise';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** The longest path that a Unix socket may have. */
 const SOCKET_PATH = 100;

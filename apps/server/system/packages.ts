@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { existsSync } from 'node:fs';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 const found = (program: string): boolean =>
   ['/usr/sbin', '/usr/bin', '/usr/local/bin', '/usr/local/sbin'].some((dir) => existsSync(`${dir}/${program}`));

@@ -2,7 +2,7 @@ import { spawn } from 'node:child_process';
 import { once } from 'node:events';
 import { chmod, mkdir, stat } from 'node:fs/promises';
 import { isMainThread } from 'node:worker_threads';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** What a file or folder grants to others than its owner. */
 const OTHERS = 0o077;

@@ -2,7 +2,7 @@ import { createHash, randomBytes, randomUUID } from 'node:crypto';
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { parseJsonOrUndefined } from '#base/json';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { writeAtomically } from './write-atomically';
 
 /** How long a browser stays let in without being used, in seconds. */

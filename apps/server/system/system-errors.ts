@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 const DATABASE_GONE = new Set([
   'ENOENT',

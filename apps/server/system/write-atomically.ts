@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { open, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /**
  * Writes a file whole or not at all: beside its place first, then renamed.

@@ -2,8 +2,8 @@ import { mkdtemp, rm } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import request from 'supertest';
-import { encodeFits } from '#image/fits/write';
-import { addNoise, scene } from '#testing/random';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { type RunningServer, startAll } from '../main/start';
 
 process.env.LOOM_LOG = 'silent';

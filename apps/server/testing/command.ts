@@ -3,9 +3,9 @@ import { mkdtemp, rm, writeFile } from 'node:fs/promises';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { promisify } from 'node:util';
-import { encodeFits } from '#image/fits/write';
-import { addNoise, scene } from '#testing/random';
-import { recipeOf, type TestStack } from '#testing/evaluate-recipe';
+import { encodeFits } from '@owl-loom/image/fits/write';
+import { addNoise, scene } from '@owl-loom/testing/random';
+import { recipeOf, type TestStack } from '@owl-loom/testing/evaluate-recipe';
 import { HOME } from '../system/home';
 
 /** Size of the two stacks. */

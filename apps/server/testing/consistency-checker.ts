@@ -1,7 +1,7 @@
 import { createHash, randomUUID } from 'node:crypto';
 import { request } from 'node:http';
-import { randomFrom } from '#testing/random';
-import type { Recipe } from '#recipe/schema';
+import { randomFrom } from '@owl-loom/testing/random';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { fits } from './api';
 
 /** What came back: nothing where the line broke or the server was away. */

@@ -1,10 +1,10 @@
 import { readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { type Graph, frameImageId } from '#engine/graph';
-import { contentKey } from '#base/content-hash';
-import { UserError } from '#base/errors';
-import { parseRecipe } from '#recipe/parse';
-import type { Recipe } from '#recipe/schema';
+import { type Graph, frameImageId } from '@owl-loom/engine/graph';
+import { contentKey } from '@owl-loom/base/content-hash';
+import { UserError } from '@owl-loom/base/errors';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { RecipeEntity, RevisionEntity } from '../storage/db/entities';
 import { writeAtomically } from '../system/write-atomically';
 import { resolveNode } from '../render/render';

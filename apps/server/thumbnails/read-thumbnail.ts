@@ -1,6 +1,6 @@
 import { readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 
 /** What a small picture's file is called, by whose it is and by what it shows; names come from the page unchecked. */
 export const PICTURE_NAME = /^[0-9a-f-]{36}\.[0-9a-f]{32}\.jpg$/;

@@ -1,7 +1,7 @@
-import type { Graph } from '#engine/graph';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { sourceOfTurned, turnInFrame } from '#image/geometry/turned';
-import type { Recipe } from '#recipe/schema';
+import type { Graph } from '@owl-loom/engine/graph';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { sourceOfTurned, turnInFrame } from '@owl-loom/image/geometry/turned';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { GraphExecutor } from '../render/graph-executor';
 import { clothExtent, extentMeasurements } from '../render/extent';
 import type { GraphInput } from '../worker-tasks/graph-input';

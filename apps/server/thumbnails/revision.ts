@@ -1,9 +1,9 @@
 import { readdir, rm, stat } from 'node:fs/promises';
 import { join } from 'node:path';
-import { frameImageId } from '#engine/graph';
-import { contentKey } from '#base/content-hash';
-import { userMessageOf, UserError } from '#base/errors';
-import { parseRecipe } from '#recipe/parse';
+import { frameImageId } from '@owl-loom/engine/graph';
+import { contentKey } from '@owl-loom/base/content-hash';
+import { userMessageOf, UserError } from '@owl-loom/base/errors';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { ExportEntity, RecipeEntity, type Revision, RevisionEntity } from '../storage/db/entities';
 import { writeAtomically } from '../system/write-atomically';
 import { resolveNode } from '../render/render';

@@ -1,9 +1,9 @@
-import { levelCount } from '#image/pyramid/pyramid';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
-import { measureBackground } from '#image/stats/background';
-import { previewStretch } from '#algorithms/tone/auto';
-import { curveOf } from '#algorithms/tone/curves';
+import { levelCount } from '@owl-loom/image/pyramid/pyramid';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { measureBackground } from '@owl-loom/image/stats/background';
+import { previewStretch } from '@owl-loom/algorithms/tone/auto';
+import { curveOf } from '@owl-loom/algorithms/tone/curves';
 import { encodeJpeg } from '../codecs/jpeg';
 import { type Orientation, orient } from './orient';
 import type { SharedRaster } from '../pixels/shared-raster';

@@ -1,10 +1,10 @@
 import { threadId } from 'node:worker_threads';
-import { buildGraph } from '#engine/build/graph-builder';
-import type { SourceReader } from '#engine/evaluator';
-import type { Graph, StackInfo } from '#engine/graph';
-import type { RoiPlan } from '#engine/roi';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { SourceReader } from '@owl-loom/engine/evaluator';
+import type { Graph, StackInfo } from '@owl-loom/engine/graph';
+import type { RoiPlan } from '@owl-loom/engine/roi';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { openPixels, type PixelSource, type SourceSpec } from '../pixels/sources';
 
 /** Everything from which a worker can build the same graph as the thread that asks it. */

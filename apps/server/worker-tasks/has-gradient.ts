@@ -1,5 +1,5 @@
-import { hasVisibleGradient } from '#algorithms/gradient/uneven';
-import { levelCount, levelSize, levelForPixels } from '#image/pyramid/pyramid';
+import { hasVisibleGradient } from '@owl-loom/algorithms/gradient/uneven';
+import { levelCount, levelSize, levelForPixels } from '@owl-loom/image/pyramid/pyramid';
 import { openPixels, type SourceSpec } from '../pixels/sources';
 
 /** Pixels of the level on which a sky is judged. */

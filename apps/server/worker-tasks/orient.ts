@@ -1,8 +1,8 @@
-import { compose, IDENTITY, invertAffine, mapRect } from '#image/geometry/affine';
-import { resample } from '#image/kernels/lanczos';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
-import { placeMap, turnAndFlip } from '#engine/steps/place';
+import { compose, IDENTITY, invertAffine, mapRect } from '@owl-loom/image/geometry/affine';
+import { resample } from '@owl-loom/image/kernels/lanczos';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { placeMap, turnAndFlip } from '@owl-loom/engine/steps/place';
 import { type SharedRaster, sharedRaster } from '../pixels/shared-raster';
 
 export type Orientation = NonNullable<NonNullable<Recipe['cloth']>['orient']>;

@@ -1,9 +1,9 @@
-import { Evaluator } from '#engine/evaluator';
-import type { Measurement, MeasurementSpec } from '#engine/measurements/index';
-import { runMeasurement } from '#engine/measurements/measure';
-import { type Raster, cropPlane } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
-import type { TallyKind } from '#image/pixel-function';
+import { Evaluator } from '@owl-loom/engine/evaluator';
+import type { Measurement, MeasurementSpec } from '@owl-loom/engine/measurements/index';
+import { runMeasurement } from '@owl-loom/engine/measurements/measure';
+import { type Raster, cropPlane } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { TallyKind } from '@owl-loom/image/pixel-function';
 import { openGraph, type GraphInput, readSourceRois } from './graph-input';
 import { type SharedMeasurement, receiveMeasurement } from './shared-measurement';
 

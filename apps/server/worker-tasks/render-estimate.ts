@@ -1,10 +1,10 @@
 import { LRUCache } from 'lru-cache';
-import { Evaluator } from '#engine/evaluator';
-import { type EstimatorHost, MeasurementEstimator } from '#engine/estimator';
-import { measurementsRequiredBy } from '#engine/measurement-plan';
-import { MEASUREMENT_KINDS, type Measurement } from '#engine/measurements/index';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
+import { Evaluator } from '@owl-loom/engine/evaluator';
+import { type EstimatorHost, MeasurementEstimator } from '@owl-loom/engine/estimator';
+import { measurementsRequiredBy } from '@owl-loom/engine/measurement-plan';
+import { MEASUREMENT_KINDS, type Measurement } from '@owl-loom/engine/measurements/index';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { openGraph, type GraphInput, readSourceRois } from './graph-input';
 import { type SharedMeasurement, receiveMeasurement } from './shared-measurement';
 

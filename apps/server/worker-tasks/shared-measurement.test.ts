@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Measurement } from '#engine/measurements/index';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 import { shareMeasurement, receiveMeasurement } from './shared-measurement';
 
 const figure: Measurement = { kind: 'middle', planes: [{ median: 0.25, mean: Number.NaN }] };

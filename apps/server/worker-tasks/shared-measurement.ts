@@ -1,6 +1,6 @@
 import { deserialize, serialize } from 'node:v8';
 import { LRUCache } from 'lru-cache';
-import type { Measurement } from '#engine/measurements/index';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 
 /** A figure on its way to other threads: its bytes are shared, so that handing it over costs the same whatever it holds. */
 export interface SharedMeasurement {

@@ -1,5 +1,5 @@
-import type { TallyMap } from '#engine/evaluator';
-import type { Rect } from '#image/geometry/rect';
+import type { TallyMap } from '@owl-loom/engine/evaluator';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { PlanePool } from '../pixels/plane-pool';
 import { PIXEL_BYTES, type SharedRaster } from '../pixels/shared-raster';
 

@@ -1,8 +1,8 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina, { queueOptionsSymbol } from 'piscina';
-import { UserError } from '#base/errors';
-import type { Measurement } from '#engine/measurements/index';
+import { UserError } from '@owl-loom/base/errors';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 import { freeMemory } from '../system/memory';
 import type { Manifest } from '../archive-file/manifest';
 import type { ManifestTask } from '../archive-file/read-manifest';

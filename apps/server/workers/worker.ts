@@ -1,13 +1,13 @@
 import { readlinkSync } from 'node:fs';
 import { constants, setPriority } from 'node:os';
 import Piscina from 'piscina';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { translateSystemError } from '../system/system-errors';
 import type { ManifestTask } from '../archive-file/read-manifest';
 import type { RedactTask } from '../archive-file/redact';
 import type { TaskResult } from './worker-pool';
 import type { FileTask } from '../export/write-export';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { Orientation } from '../worker-tasks/orient';
 import type { SharedRaster } from '../pixels/shared-raster';
 import type { SmallTask } from '../worker-tasks/encode-thumbnail';

@@ -1,6 +1,6 @@
-import type { Graph } from '#engine/graph';
+import type { Graph } from '@owl-loom/engine/graph';
 import type { ChangeRef } from './protocol';
-import { planeOf, type Raster } from '#image/raster/raster';
+import { planeOf, type Raster } from '@owl-loom/image/raster/raster';
 
 /** The least change that a picture of 8 bits can show. */
 const SEEN = 1 / 255;

@@ -1,7 +1,7 @@
-import { rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
-import { intersect, isEmpty, type Rect } from '#image/geometry/rect';
-import type { Raster } from '#image/raster/raster';
-import type { Layer, Recipe } from '#recipe/schema';
+import { rectAtLevel, levelForPixels } from '@owl-loom/image/pyramid/pyramid';
+import { intersect, isEmpty, type Rect } from '@owl-loom/image/geometry/rect';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Layer, Recipe } from '@owl-loom/recipe/schema';
 import {
   layersOfList,
   isPathInside,
@@ -10,9 +10,9 @@ import {
   stepOwners,
   strandPath,
   strandDependencies,
-} from '#recipe/walk';
-import { apportionChange } from '#algorithms/attribution/apportion';
-import { withKey } from '#engine/measurement-plan';
+} from '@owl-loom/recipe/walk';
+import { apportionChange } from '@owl-loom/algorithms/attribution/apportion';
+import { withKey } from '@owl-loom/engine/measurement-plan';
 import type { OriginReply, AttributionRow } from './protocol';
 import type { RecipeEvaluator } from './recipe-evaluator';
 

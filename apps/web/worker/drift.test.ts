@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest';
 import type { DriftView } from './protocol';
 import { RecipeWorker } from './recipe-worker';
 import { height, recipe, stacks, width, withServer } from './testing';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 
 withServer();
 

@@ -1,5 +1,5 @@
-import type { Drift, DriftKind } from '#algorithms/colour/drift';
-import type { Raster } from '#image/raster/raster';
+import type { Drift, DriftKind } from '@owl-loom/algorithms/colour/drift';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import { type Brightness, toRgba } from './paint';
 
 /** At which move a colour of the scale's end is reached, in degrees and in OKLab's L and chroma; the page's scale says the same. */

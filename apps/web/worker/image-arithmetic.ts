@@ -1,7 +1,7 @@
-import { planeOf, type Raster } from '#image/raster/raster';
-import { toFullSize } from '#image/geometry/level-position';
-import type { Rect } from '#image/geometry/rect';
-import { isInTurned } from '#image/geometry/turned';
+import { planeOf, type Raster } from '@owl-loom/image/raster/raster';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { isInTurned } from '@owl-loom/image/geometry/turned';
 
 /**
  * Takes an image off the one that it was made from, plane by plane: what is left is what was taken out between the two. Of a mono and a

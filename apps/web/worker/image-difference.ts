@@ -1,4 +1,4 @@
-import { planeOf, type Raster } from '#image/raster/raster';
+import { planeOf, type Raster } from '@owl-loom/image/raster/raster';
 import type { ImageDifference } from './protocol';
 
 /** From this on a difference is one that can be seen. */

@@ -1,6 +1,6 @@
-import type { Graph } from '#engine/graph';
-import type { KeyedMeasurement } from '#engine/measurement-plan';
-import { MEASUREMENT_KINDS, type Measurement } from '#engine/measurements/index';
+import type { Graph } from '@owl-loom/engine/graph';
+import type { KeyedMeasurement } from '@owl-loom/engine/measurement-plan';
+import { MEASUREMENT_KINDS, type Measurement } from '@owl-loom/engine/measurements/index';
 import type { SharedWorkerState } from './shared-worker-state';
 
 /** Guesses that are kept: those of states long gone would pile up while a slider moves. */

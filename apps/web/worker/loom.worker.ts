@@ -1,5 +1,5 @@
-import { userMessageOf, UserError } from '#base/errors';
-import { wasmKernels } from '#image/kernels/wasm';
+import { userMessageOf, UserError } from '@owl-loom/base/errors';
+import { wasmKernels } from '@owl-loom/image/kernels/wasm';
 import type { WorkerReply, DrawReply, WorkerMessage, WorkerRequest } from './protocol';
 import { RecipeWorker } from './recipe-worker';
 

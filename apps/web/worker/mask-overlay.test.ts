@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import type { Raster } from '#image/raster/raster';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import { drawMaskOverlay } from './mask-overlay';
 
 const rect = { x: 3, y: 1, width: 20, height: 2 };

@@ -1,5 +1,5 @@
-import type { Raster } from '#image/raster/raster';
-import { LUMINANCE } from '#algorithms/colour/luminance';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
 import type { Veil } from './protocol';
 
 /** What a hidden colour keeps of its light as grey, and the least grey, so that it shows on black as well. */

@@ -1,9 +1,9 @@
-import { rgbaOf } from '#image/kernels/rgba';
-import type { Raster } from '#image/raster/raster';
-import type { PlaneBackground } from '#image/stats/background';
-import { quantiles } from '#image/stats/quantile';
-import { previewStretch } from '#algorithms/tone/auto';
-import { curveOf } from '#algorithms/tone/curves';
+import { rgbaOf } from '@owl-loom/image/kernels/rgba';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { PlaneBackground } from '@owl-loom/image/stats/background';
+import { quantiles } from '@owl-loom/image/stats/quantile';
+import { previewStretch } from '@owl-loom/algorithms/tone/auto';
+import { curveOf } from '@owl-loom/algorithms/tone/curves';
 
 /** Steps of the brightening table: more than eight bits can show. */
 const STEPS = 4096;

@@ -1,16 +1,16 @@
-import type { DriftSummary, DriftKind } from '#algorithms/colour/drift';
-import type { ColourHistogram } from '#algorithms/colour/colour-histogram';
-import type { HueRange } from '#algorithms/colour/hue-membership';
-import type { NoiseContributions } from '#engine/noise-propagation';
-import type { Measurement } from '#engine/measurements/index';
-import type { StarMarkers } from '#engine/measurements/star-markers';
-import type { RecipeError, RecipeDiagnostic, StackInfo } from '#engine/graph';
-import type { Unfinished } from '#engine/measurements/failures';
-import type { DataMargins } from '#image/pyramid/data-margins';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
-import type { HistogramBins, PlaneSummary } from '#image/stats/summary';
-import type { Domain } from '#image/pixel-function';
+import type { DriftSummary, DriftKind } from '@owl-loom/algorithms/colour/drift';
+import type { ColourHistogram } from '@owl-loom/algorithms/colour/colour-histogram';
+import type { HueRange } from '@owl-loom/algorithms/colour/hue-membership';
+import type { NoiseContributions } from '@owl-loom/engine/noise-propagation';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { StarMarkers } from '@owl-loom/engine/measurements/star-markers';
+import type { RecipeError, RecipeDiagnostic, StackInfo } from '@owl-loom/engine/graph';
+import type { Unfinished } from '@owl-loom/engine/measurements/failures';
+import type { DataMargins } from '@owl-loom/image/pyramid/data-margins';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { HistogramBins, PlaneSummary } from '@owl-loom/image/stats/summary';
+import type { Domain } from '@owl-loom/image/pixel-function';
 
 /** A stack as the worker fetches it. */
 export interface WorkerStack {

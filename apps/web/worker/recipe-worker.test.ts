@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import { frameImageId } from '#engine/graph';
-import type { Measurement } from '#engine/measurements/index';
-import type { Recipe } from '#recipe/schema';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import { frameImageId } from '@owl-loom/engine/graph';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { RecipeWorker } from './recipe-worker';
 import { height, mean, planes, recipe, stacks, width, withServer } from './testing';
 

@@ -1,8 +1,8 @@
-import { summariseDrift, type DriftSummary, colourDrift } from '#algorithms/colour/drift';
-import type { Domain } from '#image/pixel-function';
-import { rectAtFullSize, rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
-import type { Raster } from '#image/raster/raster';
-import { intersect, type Rect } from '#image/geometry/rect';
+import { summariseDrift, type DriftSummary, colourDrift } from '@owl-loom/algorithms/colour/drift';
+import type { Domain } from '@owl-loom/image/pixel-function';
+import { rectAtFullSize, rectAtLevel, levelForPixels } from '@owl-loom/image/pyramid/pyramid';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
 import type { RecipeEvaluator } from './recipe-evaluator';
 
 /** Pixels of the level on which colours are counted: with a hand at a slider they are counted after every picture. */

@@ -1,7 +1,7 @@
 import { LRUCache } from 'lru-cache';
-import type { Graph } from '#engine/graph';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
+import type { Graph } from '@owl-loom/engine/graph';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 
 /** Bytes of images at the cut that are kept: some dozens of windows as large as the screen. */
 const KEPT_BYTES = 256 * 2 ** 20;

@@ -1,7 +1,7 @@
-import type { StackInfo } from '#engine/graph';
-import type { Measurement } from '#engine/measurements/index';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { PixelsGone, Tiles } from './tiles';
 
 /** What holds for every recipe that is open, since it goes by what images are made of: pixels, figures, proofs. */

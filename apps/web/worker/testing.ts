@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, vi } from 'vitest';
-import { downsample2x, levelSize, TILE } from '#image/pyramid/pyramid';
-import type { Recipe } from '#recipe/schema';
-import { addNoise, scene as clouds } from '#testing/random';
+import { downsample2x, levelSize, TILE } from '@owl-loom/image/pyramid/pyramid';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { addNoise, scene as clouds } from '@owl-loom/testing/random';
 import type { WorkerStack } from './protocol';
 
 export const [width, height] = [300, 220];

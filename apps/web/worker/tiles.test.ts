@@ -1,5 +1,5 @@
 import { afterAll, beforeEach, describe, expect, it, vi } from 'vitest';
-import { TILE } from '#image/pyramid/pyramid';
+import { TILE } from '@owl-loom/image/pyramid/pyramid';
 import { PixelsGone, Tiles } from './tiles';
 
 const stack = { id: 'a', width: 700, height: 600, planes: 1, domain: 'linear' } as const;

@@ -1,7 +1,7 @@
-import { TILE, levelSize } from '#image/pyramid/pyramid';
-import { copyPlane } from '#image/raster/raster';
-import { type Rect, intersect, isEmpty } from '#image/geometry/rect';
-import type { StackInfo } from '#engine/graph';
+import { TILE, levelSize } from '@owl-loom/image/pyramid/pyramid';
+import { copyPlane } from '@owl-loom/image/raster/raster';
+import { type Rect, intersect, isEmpty } from '@owl-loom/image/geometry/rect';
+import type { StackInfo } from '@owl-loom/engine/graph';
 
 /** Bytes of tiles that each worker keeps: a few hundred of a megabyte each. */
 const KEPT_BYTES = 288 * 2 ** 20;

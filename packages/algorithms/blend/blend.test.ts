@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Raster } from '#image/raster/raster';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import { bottomLayerKernel, blendKernel, layPlain, partialStepKernel, partPlain } from './layer';
 import { BLENDS, type BlendMode } from './modes';
 

@@ -1,7 +1,7 @@
-import type { PixelFunction } from '#image/pixel-function';
-import { runOnPlanes } from '#image/kernels/planes';
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { planeOf } from '#image/raster/raster';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
+import { runOnPlanes } from '@owl-loom/image/kernels/planes';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { planeOf } from '@owl-loom/image/raster/raster';
 import { BLENDS, type BlendMode, type Triple } from './modes';
 
 /** Modes that the kernels know, by their number there. */

@@ -1,7 +1,7 @@
-import type { Raster } from '#image/raster/raster';
-import { intersect, isEmpty, type Rect } from '#image/geometry/rect';
-import { medianOfList } from '#image/stats/median';
-import { skyPixels } from '#image/stats/sky-pixels';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { intersect, isEmpty, type Rect } from '@owl-loom/image/geometry/rect';
+import { medianOfList } from '@owl-loom/image/stats/median';
+import { skyPixels } from '@owl-loom/image/stats/sky-pixels';
 import { LUMINANCE } from './luminance';
 import { linearToOklab } from './oklch';
 import { srgbToLinear } from './srgb';

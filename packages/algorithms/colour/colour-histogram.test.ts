@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { newRaster, type Raster } from '#image/raster/raster';
+import { newRaster, type Raster } from '@owl-loom/image/raster/raster';
 import { CELLS, colourHistogram, HUE_STEP } from './colour-histogram';
 import { FULL_CHROMA } from './hue-membership';
 import { oklabToLinear, oklchOf } from './oklch';

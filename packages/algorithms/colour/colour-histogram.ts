@@ -1,5 +1,5 @@
-import type { Domain } from '#image/pixel-function';
-import type { Raster } from '#image/raster/raster';
+import type { Domain } from '@owl-loom/image/pixel-function';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import { chromaWeight } from './hue-membership';
 import { labPlanes } from './oklab-planes';
 import { atan2InTurns } from './tables';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { newRaster, type Raster } from '#image/raster/raster';
+import { newRaster, type Raster } from '@owl-loom/image/raster/raster';
 import { summariseDrift, colourDrift } from './drift';
 import { oklabToLinear } from './oklch';
 import { linearToSrgb } from './srgb';

@@ -1,6 +1,6 @@
-import type { Domain } from '#image/pixel-function';
-import type { Raster } from '#image/raster/raster';
-import { intersect, type Rect } from '#image/geometry/rect';
+import type { Domain } from '@owl-loom/image/pixel-function';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
 import { chromaWeight } from './hue-membership';
 import { labPlanes } from './oklab-planes';
 

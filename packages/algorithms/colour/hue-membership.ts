@@ -1,4 +1,4 @@
-import { smoothstep } from '#image/math/smoothstep';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 import { hueDistance } from './oklch';
 
 /** A family of hues: angles in OKLCh, in degrees. */

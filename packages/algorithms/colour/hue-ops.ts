@@ -1,6 +1,6 @@
-import { runOnPlanes } from '#image/kernels/planes';
-import { wasmKernels } from '#image/kernels/wasm';
-import { smoothstep } from '#image/math/smoothstep';
+import { runOnPlanes } from '@owl-loom/image/kernels/planes';
+import { wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 import { FULL_CHROMA, chromaWeight, GREY, hueMembership, numbersOf as familyNumbers } from './hue-membership';
 import type { Colour } from './lab';
 import { oklabToLinear, linearToOklab } from './oklch';

@@ -1,7 +1,7 @@
-import type { Domain } from '#image/pixel-function';
-import { runOnPlanes } from '#image/kernels/planes';
-import { wasmKernels } from '#image/kernels/wasm';
-import { planeOf, type Raster } from '#image/raster/raster';
+import type { Domain } from '@owl-loom/image/pixel-function';
+import { runOnPlanes } from '@owl-loom/image/kernels/planes';
+import { wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { planeOf, type Raster } from '@owl-loom/image/raster/raster';
 import { linearToOklab } from './oklch';
 import { srgbToLinearFast } from './tables';
 

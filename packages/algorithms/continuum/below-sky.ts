@@ -1,7 +1,7 @@
-import { planeNoise } from '#image/stats/noise';
-import { countAtLeast } from '#image/kernels/extremes';
-import { weightedSum } from '#image/kernels/weighted-sum';
-import { planeStatistics } from '#image/stats/plane-statistics';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { countAtLeast } from '@owl-loom/image/kernels/extremes';
+import { weightedSum } from '@owl-loom/image/kernels/weighted-sum';
+import { planeStatistics } from '@owl-loom/image/stats/plane-statistics';
 import type { ContinuumInput } from './input';
 
 type PixelPair = Pick<ContinuumInput, 'line' | 'broad' | 'broadSky' | 'width' | 'height'>;

@@ -1,9 +1,9 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { jackknifeError } from '../linear-fit/jackknife';
 import { peaksAt } from '../stars/flat-top';
 import { pairedPhotometry } from '../stars/photometry';
-import { medianOfList } from '#image/stats/median';
-import { saturationLevel } from '#image/stats/saturation';
+import { medianOfList } from '@owl-loom/image/stats/median';
+import { saturationLevel } from '@owl-loom/image/stats/saturation';
 import type { ContinuumFit, StarPair } from './result';
 import type { ContinuumInput } from './input';
 import { seeingOrFallback } from './seeing';

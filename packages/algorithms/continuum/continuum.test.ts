@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
-import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { fractionBelowSky } from './below-sky';
 import { measureContinuum } from './continuum';
 import { detectStarField } from '../stars/field';
-import { withStars } from '#testing/stars';
+import { withStars } from '@owl-loom/testing/stars';
 import { measureSeeing } from './seeing';
 
 const [width, height] = [520, 400];

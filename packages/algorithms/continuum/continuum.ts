@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { fractionBelowSky, sharesBelowSky } from './below-sky';
 import { kFromStars } from './by-stars';
 import type { ContinuumFit, ContinuumMethod } from './result';

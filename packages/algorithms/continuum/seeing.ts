@@ -1,5 +1,5 @@
 import { LRUCache } from 'lru-cache';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { bisect } from '../linear-fit/bisect';
 import { isClean, type StarField } from '../stars/field';
 import { moffat } from '../stars/moffat';

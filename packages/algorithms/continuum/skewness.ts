@@ -1,9 +1,9 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { bisect } from '../linear-fit/bisect';
 import { jackknifeError } from '../linear-fit/jackknife';
-import { gaussian } from '#image/scales/gaussian';
+import { gaussian } from '@owl-loom/image/scales/gaussian';
 import { GAUSSIAN } from '../stars/profile';
-import { saturationLevel } from '#image/stats/saturation';
+import { saturationLevel } from '@owl-loom/image/stats/saturation';
 import type { ContinuumFit } from './result';
 import type { ContinuumInput } from './input';
 import { type Seeing, seeingOrFallback, matchingBlurSigma } from './seeing';

@@ -1,8 +1,8 @@
-import { validityMask } from '#image/kernels/validity';
-import { gaussianTaps, smooth } from '#image/kernels/smooth';
-import { toFullSize } from '#image/geometry/level-position';
-import { cropPlane } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
+import { validityMask } from '@owl-loom/image/kernels/validity';
+import { gaussianTaps, smooth } from '@owl-loom/image/kernels/smooth';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { StarField } from '../stars/field';
 import { GRAIN_MARGIN, noiseMap } from './noise-map';
 import { unprotectedMask, guardMargin, suppressRinging } from './ringing-protection';

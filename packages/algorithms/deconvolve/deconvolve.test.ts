@@ -1,9 +1,9 @@
 import { expect, describe, it } from 'vitest';
-import { planeNoise } from '#image/stats/noise';
-import { makeSky, SKIES, type SkySpec, type TrueStar } from '#testing/skies';
-import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { makeSky, SKIES, type SkySpec, type TrueStar } from '@owl-loom/testing/skies';
+import { recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { moffat } from '../stars/moffat';
-import { medianOfList } from '#image/stats/median';
+import { medianOfList } from '@owl-loom/image/stats/median';
 import { convolveWithPsf, psfOf } from './psf';
 
 const done = (planes: Float32Array[], width: number, height: number, params: object = {}, rect?: object) =>

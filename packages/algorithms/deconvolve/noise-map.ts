@@ -1,10 +1,10 @@
-import { maskedDifference, validityMask } from '#image/kernels/validity';
-import { upsample } from '#image/kernels/cells';
-import { gridCells } from '#image/kernels/grid';
-import { B3, smooth } from '#image/kernels/smooth';
-import type { Rect } from '#image/geometry/rect';
-import { FINEST_SCALE_SIGMA } from '#image/stats/noise';
-import { medianInPlace } from '#image/stats/quickselect';
+import { maskedDifference, validityMask } from '@owl-loom/image/kernels/validity';
+import { upsample } from '@owl-loom/image/kernels/cells';
+import { gridCells } from '@owl-loom/image/kernels/grid';
+import { B3, smooth } from '@owl-loom/image/kernels/smooth';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { FINEST_SCALE_SIGMA } from '@owl-loom/image/stats/noise';
+import { medianInPlace } from '@owl-loom/image/stats/quickselect';
 
 /** Side of the cells of which each tells its noise; they begin at multiples of it, whatever window is looked at. */
 const CELL = 16;

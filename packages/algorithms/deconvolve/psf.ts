@@ -1,4 +1,4 @@
-import { gaussianTaps, smooth, type Taps } from '#image/kernels/smooth';
+import { gaussianTaps, smooth, type Taps } from '@owl-loom/image/kernels/smooth';
 import { moffat } from '../stars/moffat';
 
 /** A round star profile as a sum of Gaussians: each falls apart into rows and columns, which a Moffat profile does not. */

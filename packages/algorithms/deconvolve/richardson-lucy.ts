@@ -1,5 +1,5 @@
-import { smoothstep } from '#image/math/smoothstep';
-import { B3, smooth } from '#image/kernels/smooth';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
+import { B3, smooth } from '@owl-loom/image/kernels/smooth';
 import { convolveWithPsf, type Psf } from './psf';
 
 /**

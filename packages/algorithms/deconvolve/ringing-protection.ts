@@ -1,6 +1,6 @@
 import { erodeDisc } from '../mask/erode';
-import { smoothstep } from '#image/math/smoothstep';
-import type { Rect } from '#image/geometry/rect';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { Star } from '../stars/detect';
 
 /** Full widths about a star within which no ring may be left, and by how many noises what lies there may be darker than around. */

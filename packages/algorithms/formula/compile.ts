@@ -1,5 +1,5 @@
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { many } from '#base/join-words';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { many } from '@owl-loom/base/join-words';
 import type { Expression, Place, Statement } from './ast';
 import { FUNCTIONS, PLANES, IMAGE_FUNCTIONS } from './functions';
 import { errorAt, parseFormula } from './parse';

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import { tallyWarnings } from '#engine/measurement-plan';
-import { UserError } from '#base/errors';
-import { addNoise, scene } from '#testing/random';
-import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import { tallyWarnings } from '@owl-loom/engine/measurement-plan';
+import { UserError } from '@owl-loom/base/errors';
+import { addNoise, scene } from '@owl-loom/testing/random';
+import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { compileFormula } from './compile';
 import { namesRead } from './names';
 

@@ -1,4 +1,4 @@
-import { smoothstep } from '#image/math/smoothstep';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 
 /** Counts pixels where an operation had no answer and 0 was put in its place. */
 export interface DomainErrors {

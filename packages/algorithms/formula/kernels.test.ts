@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
 import { compileFormula } from './compile';
-import { wasmKernels } from '#image/kernels/wasm';
+import { wasmKernels } from '@owl-loom/image/kernels/wasm';
 
 const known = new Map<string, 1 | 3>([
   ['A', 1],

@@ -1,5 +1,5 @@
 import { EmbeddedActionsParser, EOF, type IToken, MismatchedTokenException, NoViableAltException } from 'chevrotain';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { BinaryOp, Expression, Place, Statement } from './ast';
 import { ALL_TOKENS, TOKENS, tokensOf } from './tokens';
 

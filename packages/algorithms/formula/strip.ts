@@ -1,4 +1,4 @@
-import { STAGING_BYTES, type WasmKernels } from '#image/kernels/wasm';
+import { STAGING_BYTES, type WasmKernels } from '@owl-loom/image/kernels/wasm';
 import type { DomainErrors } from './functions';
 
 /** One plane of a value while a strip is computed: numbers for every pixel, or one for all (stride 0). */

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
-import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { measureGradient } from './gradient';
 import { modelAt } from './model';
 import { placeSampleBoxes } from './samples';

@@ -1,6 +1,6 @@
-import { UserError } from '#base/errors';
-import type { Raster } from '#image/raster/raster';
-import { medianOfList } from '#image/stats/median';
+import { UserError } from '@owl-loom/base/errors';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { medianOfList } from '@owl-loom/image/stats/median';
 import { fitPolynomial, fitSpline, type Model } from './model';
 import { type Box, measureBox, placeSampleBoxes } from './samples';
 

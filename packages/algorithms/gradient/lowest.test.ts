@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { measureGradient } from './gradient';
 import { lowestSurface } from './lowest';
 import { modelAt } from './model';

@@ -1,5 +1,5 @@
 import { Matrix, QrDecomposition } from 'ml-matrix';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { quantile } from './quantile';
 
 /** A box by its place and its level. */

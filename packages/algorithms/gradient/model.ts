@@ -1,6 +1,6 @@
 import { LuDecomposition, Matrix } from 'ml-matrix';
-import { UserError } from '#base/errors';
-import type { Rect } from '#image/geometry/rect';
+import { UserError } from '@owl-loom/base/errors';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 
 /** A level of the background at a place: the middle of a sample box. */
 export interface Sample {

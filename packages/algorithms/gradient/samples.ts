@@ -1,7 +1,7 @@
-import type { Rect } from '#image/geometry/rect';
-import { medianOfSorted } from '#image/stats/median';
-import { radixSort } from '#image/stats/radix-sort';
-import { madOfSorted, upperBound } from '#image/stats/sorted';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { medianOfSorted } from '@owl-loom/image/stats/median';
+import { radixSort } from '@owl-loom/image/stats/radix-sort';
+import { madOfSorted, upperBound } from '@owl-loom/image/stats/sorted';
 import { type Lowest, lowestSurface } from './lowest';
 import { quantile } from './quantile';
 import { fitPolynomial, modelAt, termCount } from './model';

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { cubic } from '#image/kernels/grid';
-import type { Rect } from '#image/geometry/rect';
-import { randomFrom } from '#testing/random';
+import { cubic } from '@owl-loom/image/kernels/grid';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { randomFrom } from '@owl-loom/testing/random';
 import { fitPolynomial, fitSpline, type Model, modelAt } from './model';
 import { removeSurface, rowOffPlain } from './surface';
 

@@ -1,7 +1,7 @@
-import { cubic } from '#image/kernels/grid';
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { toFullSize } from '#image/geometry/level-position';
-import { contains, type Rect, union } from '#image/geometry/rect';
+import { cubic } from '@owl-loom/image/kernels/grid';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { contains, type Rect, union } from '@owl-loom/image/geometry/rect';
 import { type Model, modelAt } from './model';
 
 /** Spacing of the lattice on which a model is worked out; between its points a cubic is truer than any sample. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { hasVisibleGradient } from './uneven';
 
 const [width, height] = [360, 240];

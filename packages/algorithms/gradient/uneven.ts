@@ -1,5 +1,5 @@
-import { UserError } from '#base/errors';
-import type { Raster } from '#image/raster/raster';
+import { UserError } from '@owl-loom/base/errors';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import { measureGradient } from './gradient';
 import { modelAt } from './model';
 

@@ -1,4 +1,4 @@
-import { medianMadInPlace } from '#image/stats/quickselect';
+import { medianMadInPlace } from '@owl-loom/image/stats/quickselect';
 
 /** Pixels about a star, by their places from its middle. Their arrays are used again by the next that are asked for. */
 export interface Ring {

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { borderPeaks } from './border';
 
 /** Every peak above `least` from which one of sixteen points at a distance lies on no data, looked for all over. */

@@ -1,6 +1,6 @@
-import { toLevel } from '#image/geometry/level-position';
-import { intersect, isEmpty, type Rect, union } from '#image/geometry/rect';
-import { medianInPlace } from '#image/stats/quickselect';
+import { toLevel } from '@owl-loom/image/geometry/level-position';
+import { intersect, isEmpty, type Rect, union } from '@owl-loom/image/geometry/rect';
+import { medianInPlace } from '@owl-loom/image/stats/quickselect';
 
 /** A round blemish: its middle and radius in full-size frame pixels. */
 export type Circle = readonly [x: number, y: number, radius: number];

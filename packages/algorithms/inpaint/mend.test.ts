@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { detectStarField } from '../stars/field';
-import { medianOfList } from '#image/stats/median';
-import { randomFrom } from '#testing/random';
+import { medianOfList } from '@owl-loom/image/stats/median';
+import { randomFrom } from '@owl-loom/testing/random';
 import { type Circle, inpaintCircles, inpaintSourceRect } from './harmonic-fill';
 import { findResidualStars } from './residual-stars';
 

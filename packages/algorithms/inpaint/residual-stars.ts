@@ -1,6 +1,6 @@
-import { weightedSum } from '#image/kernels/weighted-sum';
-import { planeNoise } from '#image/stats/noise';
-import { saturationLevel } from '#image/stats/saturation';
+import { weightedSum } from '@owl-loom/image/kernels/weighted-sum';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { saturationLevel } from '@owl-loom/image/stats/saturation';
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
 import { borderPeaks } from './border';

@@ -1,5 +1,5 @@
-import { toFullSize } from '#image/geometry/level-position';
-import { type Rect, union } from '#image/geometry/rect';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { type Rect, union } from '@owl-loom/image/geometry/rect';
 import type { Circle } from './harmonic-fill';
 
 /** A stroke over a blemish, in full-size frame pixels. */

@@ -1,5 +1,5 @@
-import { quantiles } from '#image/stats/quantile';
-import { medianInPlace } from '#image/stats/quickselect';
+import { quantiles } from '@owl-loom/image/stats/quantile';
+import { medianInPlace } from '@owl-loom/image/stats/quickselect';
 import type { SelectedPairs } from './selected-pairs';
 import { deming, type Line, PairSums } from './pairs';
 

@@ -1,4 +1,4 @@
-import { planeStatistics } from '#image/stats/plane-statistics';
+import { planeStatistics } from '@owl-loom/image/stats/plane-statistics';
 import { SelectedPairs, type SquareSums, type SignalRange } from './selected-pairs';
 import { jackknifeError } from './jackknife';
 import type { Line, PairNoise, PairSums } from './pairs';

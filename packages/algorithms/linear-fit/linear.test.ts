@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { addNoise, randomFrom, scene } from '#testing/random';
+import { addNoise, randomFrom, scene } from '@owl-loom/testing/random';
 import { linearFit } from './linear';
 
 const width = 320;

@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { fitLevels } from './levels';
 import { SelectedPairs } from './selected-pairs';
 import { type FitInput, type Line, type PairNoise, type PairSums, pairNoise } from './pairs';

@@ -1,5 +1,5 @@
-import { type Rect, intersect } from '#image/geometry/rect';
-import { noiseSample } from '#image/stats/noise';
+import { type Rect, intersect } from '@owl-loom/image/geometry/rect';
+import { noiseSample } from '@owl-loom/image/stats/noise';
 
 /** Two planes on one grid, to be brought to one brightness. */
 export interface FitInput {

@@ -1,4 +1,4 @@
-import { medianInPlace, medianMadInPlace } from '#image/stats/quickselect';
+import { medianInPlace, medianMadInPlace } from '@owl-loom/image/stats/quickselect';
 import type { SelectedPairs } from './selected-pairs';
 import { jackknifeError } from './jackknife';
 import { deming, type Line, type PairNoise, PairSums } from './pairs';

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { planeStatistics } from '#image/stats/plane-statistics';
-import { addNoise, scene } from '#testing/random';
+import { planeStatistics } from '@owl-loom/image/stats/plane-statistics';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import { SelectedPairs } from './selected-pairs';
 import { sumsNearLineReference } from './line-corridor';
 import { PairSums } from './pairs';

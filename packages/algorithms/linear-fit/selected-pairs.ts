@@ -1,7 +1,7 @@
-import type { PixelStream } from '#image/kernels/log-histogram';
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { intersect, type Rect } from '#image/geometry/rect';
-import { saturationLevel } from '#image/stats/saturation';
+import type { PixelStream } from '@owl-loom/image/kernels/log-histogram';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
+import { saturationLevel } from '@owl-loom/image/stats/saturation';
 import { maskExcludedReference } from './mask-reference';
 import { sumsNearLineReference, type LineCorridor } from './line-corridor';
 import { type FitInput, PairSums } from './pairs';

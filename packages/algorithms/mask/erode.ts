@@ -1,5 +1,5 @@
-import { gridCells } from '#image/kernels/grid';
-import type { Rect } from '#image/geometry/rect';
+import { gridCells } from '@owl-loom/image/kernels/grid';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { growMargin, morphDisc } from './morphology';
 
 /** A disc wider than so many pixels is looked through cell by cell: pixel by pixel it would take minutes. */

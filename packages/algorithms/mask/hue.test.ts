@@ -2,9 +2,9 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { hueDistance, linearToOklab, oklchOf } from '../colour/oklch';
 import { srgbToLinear } from '../colour/srgb';
-import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
+import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { type HueRange, hueMembership } from '../colour/hue-membership';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { labPlanesPlain } from '../colour/oklab-planes';
 import { hueMembershipPlane, hueSharesPlain } from './hue';
 

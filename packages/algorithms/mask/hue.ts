@@ -1,8 +1,8 @@
 import { type HueRange, hueMembership, numbersOf } from '../colour/hue-membership';
 import { labPlanes, labPlanesPlain } from '../colour/oklab-planes';
-import type { PixelFunction } from '#image/pixel-function';
-import { runOnPlanes } from '#image/kernels/planes';
-import { wasmKernels } from '#image/kernels/wasm';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
+import { runOnPlanes } from '@owl-loom/image/kernels/planes';
+import { wasmKernels } from '@owl-loom/image/kernels/wasm';
 
 /**
  * The share of each pixel of a colour image in a family of hues; no data where any plane has none.

@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 
 /** Half the length of a disc's chord at each distance from its middle, up to its radius. */
 function chords(radius: number): number[] {

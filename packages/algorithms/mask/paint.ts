@@ -1,9 +1,9 @@
-import type { PixelFunction } from '#image/pixel-function';
-import { toFullSize } from '#image/geometry/level-position';
-import type { Raster } from '#image/raster/raster';
-import type { Rect } from '#image/geometry/rect';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { signedDistanceToEllipse, signedDistanceToPolygon, type Point } from './distance';
-import { smoothstep } from '#image/math/smoothstep';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 
 /** Where a pen was, and how hard it was pressed there: the share of the stroke's radius, 1 where nothing is said. */
 export type PenPoint = readonly [x: number, y: number, pressure?: number];

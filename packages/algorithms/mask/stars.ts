@@ -1,9 +1,9 @@
-import type { PixelFunction } from '#image/pixel-function';
-import { toFullSize } from '#image/geometry/level-position';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
 import type { StarField } from '../stars/field';
 import { moffatRadius } from '../stars/moffat';
-import { partitionPoint } from '#image/stats/sorted';
-import { smoothstep } from '#image/math/smoothstep';
+import { partitionPoint } from '@owl-loom/image/stats/sorted';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 
 /** Where a star's mask begins to fall, as a share of its reach. */
 const FULL = 0.7;

@@ -1,7 +1,7 @@
-import { planeOf } from '#image/raster/raster';
+import { planeOf } from '@owl-loom/image/raster/raster';
 import { PartialCoverageTally } from './partial-coverage';
-import type { PlaneBackground } from '#image/stats/background';
-import type { PixelFunction } from '#image/pixel-function';
+import type { PlaneBackground } from '@owl-loom/image/stats/background';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 
 /** Weight of an image by what it shows: (spread of its signal / its noise)², the mean over its planes. */
 export function signalWeight(tones: readonly PlaneBackground[]): number {

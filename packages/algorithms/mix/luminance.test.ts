@@ -3,9 +3,9 @@ import { describe, expect, it } from 'vitest';
 import { linearToLab } from '../colour/lab';
 import { linearToSrgbFast, srgbToLinearFast } from '../colour/tables';
 import { linearToSrgb, srgbToLinear } from '../colour/srgb';
-import type { Recipe } from '#recipe/schema';
-import { randomFrom, scene } from '#testing/random';
-import { graphOf, mono, recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { randomFrom, scene } from '@owl-loom/testing/random';
+import { graphOf, mono, recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { replaceLuminanceLab } from './luminance';
 
 const unit = fc.double({ min: 0, max: 1, noNaN: true });

@@ -1,8 +1,8 @@
 import { linearToLab, lightnessOf, labToLinear } from '../colour/lab';
 import { LUMINANCE } from '../colour/luminance';
 import { linearToSrgbFast, srgbToLinearFast } from '../colour/tables';
-import type { PixelFunction } from '#image/pixel-function';
-import { smoothstep } from '#image/math/smoothstep';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 
 /** Halvings by which chroma is drawn in until a colour can be shown: to a ten-thousandth of itself. */
 const HALVINGS = 14;

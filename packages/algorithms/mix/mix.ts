@@ -1,7 +1,7 @@
-import type { Term } from '#image/kernels/weighted-sum';
+import type { Term } from '@owl-loom/image/kernels/weighted-sum';
 import { PartialCoverageTally } from './partial-coverage';
-import type { Raster } from '#image/raster/raster';
-import type { PixelFunction } from '#image/pixel-function';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 
 /** Weights of one output column, one a strand. */
 export type Column = readonly number[];

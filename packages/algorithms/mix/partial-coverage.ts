@@ -1,5 +1,5 @@
-import type { Tally } from '#image/pixel-function';
-import { type Term, weightedSumOfValid } from '#image/kernels/weighted-sum';
+import type { Tally } from '@owl-loom/image/pixel-function';
+import { type Term, weightedSumOfValid } from '@owl-loom/image/kernels/weighted-sum';
 
 /** Pixels that only some images cover, each counted once, however many planes are made of them. */
 export class PartialCoverageTally {

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
-import { randomFrom } from '#testing/random';
-import { type Affine, compose, invertAffine, isPixelAligned, mapPoint } from '#image/geometry/affine';
+import { recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
+import { randomFrom } from '@owl-loom/testing/random';
+import { type Affine, compose, invertAffine, isPixelAligned, mapPoint } from '@owl-loom/image/geometry/affine';
 import { findStars } from '../stars/detect';
 import { alignStars, selectMatchStars } from './align';
 import { type MatchStar, matchFields } from './match';

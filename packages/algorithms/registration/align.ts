@@ -1,9 +1,9 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { Star } from '../stars/detect';
-import { type Affine, determinant, invertAffine, mapPoint } from '#image/geometry/affine';
+import { type Affine, determinant, invertAffine, mapPoint } from '@owl-loom/image/geometry/affine';
 import { type MatchStar, matchFields, pairStars, StarTree } from './match';
 import { type AlignModel, FEWEST_PAIRS, pairResidual, type Pair, fitTransform } from './solve';
-import { pixelToSky, skyToPixel, type Wcs } from '#image/fits/wcs';
+import { pixelToSky, skyToPixel, type Wcs } from '@owl-loom/image/fits/wcs';
 
 /** How one image lies on another: target pixel (0-based, x right, y from the foot) to reference pixel. */
 export interface Alignment {

@@ -1,6 +1,6 @@
 import KDBush from 'kdbush';
-import { partitionPoint } from '#image/stats/sorted';
-import { type Affine, determinant, mapPoint } from '#image/geometry/affine';
+import { partitionPoint } from '@owl-loom/image/stats/sorted';
+import { type Affine, determinant, mapPoint } from '@owl-loom/image/geometry/affine';
 import { type Pair, fitTransform } from './solve';
 
 /** A star for matching: brighter ones have more weight. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { type Affine, compose, IDENTITY, invertAffine } from '#image/geometry/affine';
+import { type Affine, compose, IDENTITY, invertAffine } from '@owl-loom/image/geometry/affine';
 import { misalignmentOf, isAligned, describeMisalignment } from './misalignment';
 
 const size = { width: 1500, height: 1000 };

@@ -1,5 +1,5 @@
-import { joinWithAnd } from '#base/join-words';
-import { type Affine, determinant, mapPoint } from '#image/geometry/affine';
+import { joinWithAnd } from '@owl-loom/base/join-words';
+import { type Affine, determinant, mapPoint } from '@owl-loom/image/geometry/affine';
 
 /** How an image lies against another, in words that people use. */
 export interface Misalignment {

@@ -1,4 +1,4 @@
-import { type Affine, IDENTITY } from '#image/geometry/affine';
+import { type Affine, IDENTITY } from '@owl-loom/image/geometry/affine';
 
 export type AlignModel = 'shift' | 'similarity' | 'affine';
 

@@ -1,5 +1,5 @@
 import { CholeskyDecomposition, Matrix } from 'ml-matrix';
-import type { Affine } from '#image/geometry/affine';
+import type { Affine } from '@owl-loom/image/geometry/affine';
 import type { AlignModel } from './solve';
 import type { StructureLevel } from './structures';
 

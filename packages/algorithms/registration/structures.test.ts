@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import fc from 'fast-check';
-import { type Field, ring, seen, spiral, starPoor, turned } from '#testing/fields';
-import { recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
-import { type Affine, IDENTITY, invertAffine, mapPoint } from '#image/geometry/affine';
+import { type Field, ring, seen, spiral, starPoor, turned } from '@owl-loom/testing/fields';
+import { recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
+import { type Affine, IDENTITY, invertAffine, mapPoint } from '@owl-loom/image/geometry/affine';
 import { crossCorrelation, padded, transform } from './fft';
 import { alignStructures } from './structures';
 

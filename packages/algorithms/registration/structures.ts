@@ -1,7 +1,7 @@
-import { UserError } from '#base/errors';
-import { downsample2x, levelSize } from '#image/pyramid/pyramid';
-import { gaussian } from '#image/scales/gaussian';
-import { type Affine, compose, mapPoint } from '#image/geometry/affine';
+import { UserError } from '@owl-loom/base/errors';
+import { downsample2x, levelSize } from '@owl-loom/image/pyramid/pyramid';
+import { gaussian } from '@owl-loom/image/scales/gaussian';
+import { type Affine, compose, mapPoint } from '@owl-loom/image/geometry/affine';
 import type { Alignment } from './align';
 import { crossCorrelation, padded, transform } from './fft';
 import type { AlignModel } from './solve';

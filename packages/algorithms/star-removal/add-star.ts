@@ -1,5 +1,5 @@
-import { toFullSize } from '#image/geometry/level-position';
-import type { Rect } from '#image/geometry/rect';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { StarLight } from './packed';
 import { overSpike, type Spike } from './spike';
 import { profileAt } from './radial-profile';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { detectStarField } from '../stars/field';
 import { circleSum } from '../stars/photometry';
-import { makeSky, type SkySpec } from '#testing/skies';
+import { makeSky, type SkySpec } from '@owl-loom/testing/skies';
 import { forEachStarPixel } from './add-star';
 import { missingLight, reconstructClippedStars } from './clipped-stars';
 

@@ -1,7 +1,7 @@
 import { apertureFor } from '../stars/photometry';
 import type { StarField } from '../stars/field';
-import { medianOfList } from '#image/stats/median';
-import { saturationLevel } from '#image/stats/saturation';
+import { medianOfList } from '@owl-loom/image/stats/median';
+import { saturationLevel } from '@owl-loom/image/stats/saturation';
 import { buildSharedProfile, type PlaneField, annulusWidth } from './shared-profile';
 import { type Disc, collectDisc } from './disc';
 import { type BrightPatch, brightPatches } from './bright-patches';

@@ -1,5 +1,5 @@
-import { smoothstep } from '#image/math/smoothstep';
-import { medianOfSorted } from '#image/stats/median';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
+import { medianOfSorted } from '@owl-loom/image/stats/median';
 import { type SharedProfile, type PlaneField, profileExtent, annulusWidth, type DetectedStar } from './shared-profile';
 import { type Disc, collectDisc } from './disc';
 import { aboveBackground, type LocalBackground, fitLocalBackground } from './local-background';

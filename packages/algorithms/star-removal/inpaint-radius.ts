@@ -1,4 +1,4 @@
-import { medianInPlace, medianMadInPlace } from '#image/stats/quickselect';
+import { medianInPlace, medianMadInPlace } from '@owl-loom/image/stats/quickselect';
 import { collectDisc } from './disc';
 import type { StarModel, FitContext } from './fit';
 import { aboveBackground } from './local-background';

@@ -1,4 +1,4 @@
-import { medianInPlace, medianMadInPlace } from '#image/stats/quickselect';
+import { medianInPlace, medianMadInPlace } from '@owl-loom/image/stats/quickselect';
 import type { Disc } from './disc';
 
 /** What a star stands on: a plane through the ring about it. */

@@ -1,5 +1,5 @@
 import type { Circle } from '../inpaint/harmonic-fill';
-import { floatsToHex, floatsFromHex } from '#image/raster/float-hex';
+import { floatsToHex, floatsFromHex } from '@owl-loom/image/raster/float-hex';
 import type { SharedProfile } from './shared-profile';
 import { taperProfile, type StarModel } from './fit';
 import type { Spike } from './spike';

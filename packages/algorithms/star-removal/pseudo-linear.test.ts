@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { planeNoise } from '#image/stats/noise';
-import { makeSky } from '#testing/skies';
-import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { makeSky } from '@owl-loom/testing/skies';
+import { recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { extendedMidtone } from './pseudo-linear';
 
 it('a bow and that of the strength’s rest undo each other, below 0 and above 1 too', () => {

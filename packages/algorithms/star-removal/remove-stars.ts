@@ -1,7 +1,7 @@
 import type { Circle } from '../inpaint/harmonic-fill';
 import { annulusWidth, type DetectedStar } from './shared-profile';
-import { medianOfList } from '#image/stats/median';
-import { planeNoise } from '#image/stats/noise';
+import { medianOfList } from '@owl-loom/image/stats/median';
+import { planeNoise } from '@owl-loom/image/stats/noise';
 import type { StarModel } from './fit';
 import { PlaneStarRemover, type StarRemovalInput } from './plane-remover';
 import type { Spike } from './spike';

@@ -1,5 +1,5 @@
 import { moffat, moffatRadius } from '../stars/moffat';
-import { medianOfSorted } from '#image/stats/median';
+import { medianOfSorted } from '@owl-loom/image/stats/median';
 import { collectDisc } from './disc';
 import { aboveBackground, fitLocalBackground } from './local-background';
 import { knotOfRadius, KNOTS, radiusAt } from './radial-profile';

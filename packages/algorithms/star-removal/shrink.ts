@@ -1,4 +1,4 @@
-import type { Raster } from '#image/raster/raster';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import { forEachStarPixel } from './add-star';
 import { forEachStarNear, type StarIndex } from './subtract-stars';
 import { overSpike } from './spike';

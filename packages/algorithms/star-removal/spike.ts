@@ -1,7 +1,7 @@
-import { smoothstep } from '#image/math/smoothstep';
-import { medianInPlace } from '#image/stats/quickselect';
-import { toFullSize } from '#image/geometry/level-position';
-import type { Rect } from '#image/geometry/rect';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
+import { medianInPlace } from '@owl-loom/image/stats/quickselect';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { PlaneField } from './shared-profile';
 import { knotOfRadius, KNOTS, radiusAt, profileAt } from './radial-profile';
 

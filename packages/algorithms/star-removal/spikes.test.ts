@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { inpaintCircles } from '../inpaint/harmonic-fill';
-import { downsample2x } from '#image/pyramid/pyramid';
-import { smoothstep } from '#image/math/smoothstep';
+import { downsample2x } from '@owl-loom/image/pyramid/pyramid';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
 import { detectStarField } from '../stars/field';
-import { makeSky, SKIES } from '#testing/skies';
+import { makeSky, SKIES } from '@owl-loom/testing/skies';
 import { packStars, unpackStars } from './packed';
 import { overSpike, type Spike } from './spike';
 import { holeCircles, type RemovedStar, removeStars } from './remove-stars';

@@ -1,5 +1,5 @@
 import { SIGMA_TO_FWHM } from '../stars/shape';
-import { medianInPlace, medianMadInPlace } from '#image/stats/quickselect';
+import { medianInPlace, medianMadInPlace } from '@owl-loom/image/stats/quickselect';
 import type { PlaneField } from './shared-profile';
 import type { StarModel } from './fit';
 import { forEachRayPixel, type Spike, spikeAlong } from './spike';

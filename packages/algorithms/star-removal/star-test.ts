@@ -1,4 +1,4 @@
-import { medianInPlace } from '#image/stats/quickselect';
+import { medianInPlace } from '@owl-loom/image/stats/quickselect';
 import { type Disc, collectDisc } from './disc';
 import type { StarModel, FitContext } from './fit';
 import { aboveBackground, fitLocalBackground } from './local-background';

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { inpaintCircles } from '../inpaint/harmonic-fill';
 import { detectStarField } from '../stars/field';
-import { makeSky, type SkySpec } from '#testing/skies';
+import { makeSky, type SkySpec } from '@owl-loom/testing/skies';
 import { packStars, unpackStars } from './packed';
 import { holeCircles, removeStars } from './remove-stars';
 import { knotOfRadius, KNOTS, radiusAt } from './radial-profile';

@@ -1,7 +1,7 @@
-import type { Raster } from '#image/raster/raster';
-import { toFullSize } from '#image/geometry/level-position';
-import type { Rect } from '#image/geometry/rect';
-import { partitionPoint } from '#image/stats/sorted';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { partitionPoint } from '@owl-loom/image/stats/sorted';
 import { forEachStarPixel } from './add-star';
 import type { StarLight } from './packed';
 import { overSpike } from './spike';

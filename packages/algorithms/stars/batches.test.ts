@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { linearHistogram, equalBinsPlain } from '#image/kernels/linear-histogram';
-import { randomFrom } from '#testing/random';
+import { linearHistogram, equalBinsPlain } from '@owl-loom/image/kernels/linear-histogram';
+import { randomFrom } from '@owl-loom/testing/random';
 import { type Aperture, aperturePhotometry, aperturePhotometryAll } from './photometry';
 import { shapeOf, shapesOf } from './shape';
 

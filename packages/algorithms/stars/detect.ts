@@ -1,6 +1,6 @@
-import { planeNoise } from '#image/stats/noise';
-import { argsortDescending } from '#image/stats/order';
-import { saturationLevel } from '#image/stats/saturation';
+import { planeNoise } from '@owl-loom/image/stats/noise';
+import { argsortDescending } from '@owl-loom/image/stats/order';
+import { saturationLevel } from '@owl-loom/image/stats/saturation';
 import { fwhmFromMoments, type FieldPsf, estimateFieldPsf, matchesFieldPsf, type PeakShape } from './field-psf';
 import { clippingLevel, flatTop } from './flat-top';
 import { findPeaks, type Peak } from './peaks';

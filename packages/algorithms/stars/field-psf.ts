@@ -1,5 +1,5 @@
-import { medianOfSorted } from '#image/stats/median';
-import { partitionPoint } from '#image/stats/sorted';
+import { medianOfSorted } from '@owl-loom/image/stats/median';
+import { partitionPoint } from '@owl-loom/image/stats/sorted';
 import { BETAS, fitProfile, GAUSSIAN, NARROW, type PIXEL_SAMPLING } from './profile';
 import { SIGMA_TO_FWHM } from './shape';
 

@@ -1,4 +1,4 @@
-import { medianOfSorted } from '#image/stats/median';
+import { medianOfSorted } from '@owl-loom/image/stats/median';
 import { findStars, type Star } from './detect';
 
 /** The stars of one plane, with what was measured on the way to them. */

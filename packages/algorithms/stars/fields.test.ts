@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
 import { alignStars, selectMatchStars } from '../registration/align';
-import { compose, IDENTITY, mapPoint } from '#image/geometry/affine';
+import { compose, IDENTITY, mapPoint } from '@owl-loom/image/geometry/affine';
 import { measureSeeing } from '../continuum/seeing';
-import { type MadeSky, makeSky, SKIES, type TrueStar } from '#testing/skies';
-import { randomFrom } from '#testing/random';
+import { type MadeSky, makeSky, SKIES, type TrueStar } from '@owl-loom/testing/skies';
+import { randomFrom } from '@owl-loom/testing/random';
 import { detectStarField } from './field';
 
 /** Fields in which a narrow star does not tell whether its light was summed over each pixel are known to a tenth. */

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { measureContinuum } from '../continuum/continuum';
-import { randomFrom } from '#testing/random';
-import { withStars } from '#testing/stars';
+import { randomFrom } from '@owl-loom/testing/random';
+import { withStars } from '@owl-loom/testing/stars';
 import { findStars } from './detect';
 
 const [width, height] = [420, 340];

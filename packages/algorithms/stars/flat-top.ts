@@ -1,4 +1,4 @@
-import { medianOfList } from '#image/stats/median';
+import { medianOfList } from '@owl-loom/image/stats/median';
 
 /** Pixels this near to a star's top count as part of it, as a share of its height. */
 const NEAR = 0.03;

@@ -1,4 +1,4 @@
-import { floatsToHex, floatsFromHex } from '#image/raster/float-hex';
+import { floatsToHex, floatsFromHex } from '@owl-loom/image/raster/float-hex';
 import type { Star } from './detect';
 import type { StarField } from './field';
 

@@ -1,8 +1,8 @@
-import { validityMask } from '#image/kernels/validity';
-import { B3, smooth } from '#image/kernels/smooth';
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { downsample2x, levelSize } from '#image/pyramid/pyramid';
-import { medianMadInPlace } from '#image/stats/quickselect';
+import { validityMask } from '@owl-loom/image/kernels/validity';
+import { B3, smooth } from '@owl-loom/image/kernels/smooth';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { downsample2x, levelSize } from '@owl-loom/image/pyramid/pyramid';
+import { medianMadInPlace } from '@owl-loom/image/stats/quickselect';
 
 /** A pixel that stands above its neighbours in the smoothed image. */
 export interface Peak {

@@ -1,6 +1,6 @@
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
-import { radixSort } from '#image/stats/radix-sort';
-import { sigmaClipSorted } from '#image/stats/sorted';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
+import { radixSort } from '@owl-loom/image/stats/radix-sort';
+import { sigmaClipSorted } from '@owl-loom/image/stats/sorted';
 import { forEachRowBand } from './row-bands';
 
 /** A circle to sum in and a ring for the local sky, radii in pixels. */

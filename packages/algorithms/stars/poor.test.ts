@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import { alignStars, selectMatchStars } from '../registration/align';
-import { type Affine, IDENTITY, invertAffine, mapPoint } from '#image/geometry/affine';
-import { seen, starPoor, turned } from '#testing/fields';
+import { type Affine, IDENTITY, invertAffine, mapPoint } from '@owl-loom/image/geometry/affine';
+import { seen, starPoor, turned } from '@owl-loom/testing/fields';
 import { detectStarField } from './field';
 
 const [width, height] = [1500, 1000];

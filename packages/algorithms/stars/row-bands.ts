@@ -1,4 +1,4 @@
-import type { WasmKernels } from '#image/kernels/wasm';
+import type { WasmKernels } from '@owl-loom/image/kernels/wasm';
 
 /** Rows whose stars are measured together. */
 const ROWS = 128;

@@ -1,4 +1,4 @@
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
 import { forEachRowBand } from './row-bands';
 
 /** Centre, width and roundness of a star by its moments. */

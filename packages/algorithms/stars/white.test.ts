@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { type Wcs, skyToPixel } from '#image/fits/wcs';
-import { fieldStars, seen } from '#testing/fields';
-import { randomFrom } from '#testing/random';
-import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
-import { buildGraph } from '#engine/build/graph-builder';
-import { runMeasurement } from '#engine/measurements/measure';
+import { type Wcs, skyToPixel } from '@owl-loom/image/fits/wcs';
+import { fieldStars, seen } from '@owl-loom/testing/fields';
+import { randomFrom } from '@owl-loom/testing/random';
+import { infoOf, recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import { runMeasurement } from '@owl-loom/engine/measurements/measure';
 import { CATALOGUE } from './catalogue';
 import { aperturePhotometry } from './photometry';
 

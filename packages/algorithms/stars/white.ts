@@ -1,7 +1,7 @@
-import { UserError } from '#base/errors';
-import type { Raster } from '#image/raster/raster';
-import { type Wcs, pixelToSky } from '#image/fits/wcs';
-import { medianOfList } from '#image/stats/median';
+import { UserError } from '@owl-loom/base/errors';
+import type { Raster } from '@owl-loom/image/raster/raster';
+import { type Wcs, pixelToSky } from '@owl-loom/image/fits/wcs';
+import { medianOfList } from '@owl-loom/image/stats/median';
 import { CATALOGUE } from './catalogue';
 import type { StarField } from './field';
 import { moffatShare } from './moffat';

@@ -1,4 +1,4 @@
-import type { PlaneBackground } from '#image/stats/background';
+import type { PlaneBackground } from '@owl-loom/image/stats/background';
 import { bisect } from '../linear-fit/bisect';
 import { curveOf, type StretchCurve, strengthFor } from './curves';
 

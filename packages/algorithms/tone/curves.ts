@@ -1,5 +1,5 @@
-import { runOnPlanes } from '#image/kernels/planes';
-import { type WasmKernels, wasmKernels } from '#image/kernels/wasm';
+import { runOnPlanes } from '@owl-loom/image/kernels/planes';
+import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
 import { octaveTable } from './table';
 
 /** The four ways from linear to display. */

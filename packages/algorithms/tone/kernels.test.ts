@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { weightedSum, weighPlain, weightedSumOfValid, weighPresentPlain } from '#image/kernels/weighted-sum';
+import { weightedSum, weighPlain, weightedSumOfValid, weighPresentPlain } from '@owl-loom/image/kernels/weighted-sum';
 import { octaveTable } from './table';
 import { type StretchCurve, stretchHue, stretchHuePlain, stretchPlain, stretchPlane } from './curves';
 

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { addNoise, scene } from '#testing/random';
-import type { Step } from '#recipe/schema';
-import { skyLevel } from '#image/stats/sky';
-import { makeSky } from '#testing/skies';
-import { mono, recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
+import { addNoise, scene } from '@owl-loom/testing/random';
+import type { Step } from '@owl-loom/recipe/schema';
+import { skyLevel } from '@owl-loom/image/stats/sky';
+import { makeSky } from '@owl-loom/testing/skies';
+import { mono, recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { type StretchCurve, curveOf, strengthFor } from './curves';
 
 const CURVES: StretchCurve[] = ['asinh', 'midtone', 'power', 'log'];

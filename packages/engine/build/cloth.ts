@@ -1,8 +1,8 @@
-import { bottomLayerKernel, blendKernel } from '#algorithms/blend/layer';
-import { DISPLAY_BLENDS } from '#algorithms/blend/modes';
-import { UserError } from '#base/errors';
-import { union } from '#image/geometry/rect';
-import type { Layer } from '#recipe/schema';
+import { bottomLayerKernel, blendKernel } from '@owl-loom/algorithms/blend/layer';
+import { DISPLAY_BLENDS } from '@owl-loom/algorithms/blend/modes';
+import { UserError } from '@owl-loom/base/errors';
+import { union } from '@owl-loom/image/geometry/rect';
+import type { Layer } from '@owl-loom/recipe/schema';
 import { buildSource } from './source';
 import { buildSteps } from './steps';
 import type { BuildContext, BuilderImage } from './context';

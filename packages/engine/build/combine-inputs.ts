@@ -1,4 +1,4 @@
-import { union } from '#image/geometry/rect';
+import { union } from '@owl-loom/image/geometry/rect';
 import type { BuildContext, BuilderImage } from './context';
 import { combineDomains } from '../graph';
 

@@ -1,11 +1,11 @@
-import { UserError } from '#base/errors';
-import type { Rect } from '#image/geometry/rect';
-import type { Mask, Recipe } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Mask, Recipe } from '@owl-loom/recipe/schema';
 import type { ImageInfo, NodeKernel } from '../node-kernel';
 import type { MeasurementSpec } from '../measurements/index';
 import type { TransformChain } from '../transform-chain';
 import { type RecipeError, type GraphNode, type RecipeDiagnostic, type StackInfo, measurementKey } from '../graph';
-import { contentKey } from '#base/content-hash';
+import { contentKey } from '@owl-loom/base/content-hash';
 import { NamedImageMemo } from './named-image-memo';
 
 /** An image with what only the builder needs: where it turns about, and how long it was exposed. */

@@ -1,6 +1,6 @@
-import { UserError } from '#base/errors';
-import { compileFormula, type Program, type ImageStatistic } from '#algorithms/formula/compile';
-import { namesRead } from '#algorithms/formula/names';
+import { UserError } from '@owl-loom/base/errors';
+import { compileFormula, type Program, type ImageStatistic } from '@owl-loom/algorithms/formula/compile';
+import { namesRead } from '@owl-loom/algorithms/formula/names';
 import type { BuildContext, BuilderImage } from './context';
 import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
 import { combineImageInfo } from './combine-inputs';

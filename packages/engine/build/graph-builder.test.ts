@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import type { Recipe, Strand } from '#recipe/schema';
-import { graphOf, mono, onePixelStack, recipeOf, strand, type TestStack } from '#testing/evaluate-recipe';
+import type { Recipe, Strand } from '@owl-loom/recipe/schema';
+import { graphOf, mono, onePixelStack, recipeOf, strand, type TestStack } from '@owl-loom/testing/evaluate-recipe';
 
 describe('recipes that do not hold together', () => {
   const two = { A: onePixelStack(1), B: onePixelStack(2) };

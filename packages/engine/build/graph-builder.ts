@@ -1,8 +1,8 @@
-import { UserError } from '#base/errors';
-import type { Rect } from '#image/geometry/rect';
-import type { Layer, Recipe, Source, Step, Strand } from '#recipe/schema';
-import { stepOwners, strandsReadBySource } from '#recipe/walk';
-import { isMoveStep } from '#recipe/steps/index';
+import { UserError } from '@owl-loom/base/errors';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Layer, Recipe, Source, Step, Strand } from '@owl-loom/recipe/schema';
+import { stepOwners, strandsReadBySource } from '@owl-loom/recipe/walk';
+import { isMoveStep } from '@owl-loom/recipe/steps/index';
 import { buildLayers } from './cloth';
 import { resolveMask, buildSharedMasks } from './mask';
 import { buildSource } from './source';

@@ -1,5 +1,5 @@
-import { LUMINANCE } from '#algorithms/colour/luminance';
-import { weightedSum } from '#image/kernels/weighted-sum';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
+import { weightedSum } from '@owl-loom/image/kernels/weighted-sum';
 import type { BuildContext, BuilderImage } from './context';
 
 /** A colour image as its luminance, Rec. 709 of the numbers as they are; a mono one as it is. */

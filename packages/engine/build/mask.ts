@@ -1,10 +1,10 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { unpackFields, referencePlane } from '../measurements/stars';
-import { hueKernel } from '#algorithms/mask/hue';
-import { paintKernel } from '#algorithms/mask/paint';
-import { starMaskKernel } from '#algorithms/mask/stars';
-import type { Layer, Mask } from '#recipe/schema';
-import { hueRange as hueSchema, paint as paintSchema } from '#recipe/mask-schema';
+import { hueKernel } from '@owl-loom/algorithms/mask/hue';
+import { paintKernel } from '@owl-loom/algorithms/mask/paint';
+import { starMaskKernel } from '@owl-loom/algorithms/mask/stars';
+import type { Layer, Mask } from '@owl-loom/recipe/schema';
+import { hueRange as hueSchema, paint as paintSchema } from '@owl-loom/recipe/mask-schema';
 import { buildLuminance } from './luminance';
 import { buildSource } from './source';
 import { buildSteps } from './steps';

@@ -1,9 +1,9 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { expectBackground, type MeasurementSpec, expectKind } from '../measurements/index';
-import { replaceLuminanceLab, replaceLuminanceRatio } from '#algorithms/mix/luminance';
-import { isShared, activeWeights } from '#recipe/mix-weights';
-import { mixKernel } from '#algorithms/mix/mix';
-import type { Mix } from '#recipe/schema';
+import { replaceLuminanceLab, replaceLuminanceRatio } from '@owl-loom/algorithms/mix/luminance';
+import { isShared, activeWeights } from '@owl-loom/recipe/mix-weights';
+import { mixKernel } from '@owl-loom/algorithms/mix/mix';
+import type { Mix } from '@owl-loom/recipe/schema';
 import { buildLuminance } from './luminance';
 import type { BuildContext, BuilderImage } from './context';
 import type { StarSource } from '../node-kernel';

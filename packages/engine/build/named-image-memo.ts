@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { BuilderImage } from './context';
 
 /** Images that go by a name, strands and shared masks: each is made once, when it is first asked for. */

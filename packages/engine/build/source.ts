@@ -1,7 +1,7 @@
-import { UserError } from '#base/errors';
-import { averageKernel, normaliseWeights, signalWeight } from '#algorithms/mix/average';
-import { parseHexColour } from '#algorithms/colour/hex';
-import type { Source } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import { averageKernel, normaliseWeights, signalWeight } from '@owl-loom/algorithms/mix/average';
+import { parseHexColour } from '@owl-loom/algorithms/colour/hex';
+import type { Source } from '@owl-loom/recipe/schema';
 import type { BuildContext, BuilderImage } from './context';
 import { expectBackground } from '../measurements/index';
 import { buildFormula } from './formula';

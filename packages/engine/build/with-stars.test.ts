@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { Step } from '#recipe/schema';
-import { makeSky } from '#testing/skies';
-import { graphOf, recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Step } from '@owl-loom/recipe/schema';
+import { makeSky } from '@owl-loom/testing/skies';
+import { graphOf, recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 
 const [width, height] = [320, 260];
 const sky = makeSky({ width, height, seed: 21, stars: 70, fwhm: 3, beta: 4, noise: 0.001 });

@@ -1,8 +1,8 @@
-import { type Affine, IDENTITY, mapPoint } from '#image/geometry/affine';
-import { type Alignment, alignStars, selectMatchStars } from '#algorithms/registration/align';
-import { alignStructures, type StructureAlignment } from '#algorithms/registration/structures';
-import type { AlignModel } from '#algorithms/registration/solve';
-import type { Rect } from '#image/geometry/rect';
+import { type Affine, IDENTITY, mapPoint } from '@owl-loom/image/geometry/affine';
+import { type Alignment, alignStars, selectMatchStars } from '@owl-loom/algorithms/registration/align';
+import { alignStructures, type StructureAlignment } from '@owl-loom/algorithms/registration/structures';
+import type { AlignModel } from '@owl-loom/algorithms/registration/solve';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { defineMeasurement } from './kind';
 import { unpackFields, referencePlane } from './stars';
 

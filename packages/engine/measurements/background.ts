@@ -1,6 +1,6 @@
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import type { Rect } from '#image/geometry/rect';
-import { type PlaneBackground, measureBackground } from '#image/stats/background';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { type PlaneBackground, measureBackground } from '@owl-loom/image/stats/background';
 import { defineMeasurement } from './kind';
 
 /** Sky, noise and range of an image; sky and noise of a region where one is given. */

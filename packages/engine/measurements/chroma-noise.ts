@@ -1,6 +1,6 @@
-import { chromaNoiseOf } from '#algorithms/colour/chroma-noise';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import type { Rect } from '#image/geometry/rect';
+import { chromaNoiseOf } from '@owl-loom/algorithms/colour/chroma-noise';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { defineMeasurement } from './kind';
 
 /** How colourful the sky of a stretched colour image is by noise alone. */

@@ -1,4 +1,4 @@
-import { type ClippedStars, reconstructClippedStars } from '#algorithms/star-removal/clipped-stars';
+import { type ClippedStars, reconstructClippedStars } from '@owl-loom/algorithms/star-removal/clipped-stars';
 import { defineMeasurement } from './kind';
 import { unpackFields } from './stars';
 

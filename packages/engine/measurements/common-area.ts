@@ -1,5 +1,5 @@
-import { largestCovered } from '#image/pyramid/coverage';
-import type { Rect } from '#image/geometry/rect';
+import { largestCovered } from '@owl-loom/image/pyramid/coverage';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { defineMeasurement } from './kind';
 
 /** The largest rectangle in which all images have data. */

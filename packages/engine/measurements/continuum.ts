@@ -1,5 +1,5 @@
-import { measureContinuum } from '#algorithms/continuum/continuum';
-import type { ContinuumFit, ContinuumMethod } from '#algorithms/continuum/result';
+import { measureContinuum } from '@owl-loom/algorithms/continuum/continuum';
+import type { ContinuumFit, ContinuumMethod } from '@owl-loom/algorithms/continuum/result';
 import { defineMeasurement } from './kind';
 import { unpackFields } from './stars';
 import type { Background } from './background';

@@ -1,5 +1,5 @@
-import { UserError } from '#base/errors';
-import { stepTitle } from '#recipe/names';
+import { UserError } from '@owl-loom/base/errors';
+import { stepTitle } from '@owl-loom/recipe/names';
 import type { Graph, RecipeDiagnostic } from '../graph';
 import { measurementsRequiredBy, prerequisitesOf, type KeyedMeasurement, cheapestPlan } from '../measurement-plan';
 

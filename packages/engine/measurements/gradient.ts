@@ -1,5 +1,5 @@
-import { type Gradient, type GradientParams, measureGradient } from '#algorithms/gradient/gradient';
-import { toFullSize, toLevel } from '#image/geometry/level-position';
+import { type Gradient, type GradientParams, measureGradient } from '@owl-loom/algorithms/gradient/gradient';
+import { toFullSize, toLevel } from '@owl-loom/image/geometry/level-position';
 import { defineMeasurement } from './kind';
 
 /** The smooth background of an image. */

@@ -1,4 +1,4 @@
-import { type HistogramBins, histogramOf } from '#image/stats/summary';
+import { type HistogramBins, histogramOf } from '@owl-loom/image/stats/summary';
 import { defineMeasurement } from './kind';
 
 /** How often each brightness occurs; `stretched` images are counted from 0 to 1, others where almost all of their pixels lie. */

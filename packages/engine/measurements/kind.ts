@@ -1,5 +1,5 @@
 import type { LinearMap, StarBlur, StarSource } from '../node-kernel';
-import type { Raster } from '#image/raster/raster';
+import type { Raster } from '@owl-loom/image/raster/raster';
 import type { Measurement, MeasurementSpec } from './index';
 
 /** What a figure is measured from. */

@@ -1,7 +1,7 @@
-import { planeOf } from '#image/raster/raster';
-import { type FitMethod, type LinearFit, linearFit } from '#algorithms/linear-fit/linear';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { intersect, type Rect } from '#image/geometry/rect';
+import { planeOf } from '@owl-loom/image/raster/raster';
+import { type FitMethod, type LinearFit, linearFit } from '@owl-loom/algorithms/linear-fit/linear';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
 import { defineMeasurement } from './kind';
 
 /** The line that brings the first image to the brightness of the second. */

@@ -1,8 +1,8 @@
 import { describe, expect, it } from 'vitest';
 import { marginsSpec, measurementKeyIn, withKey, specsFor, cheapestPlan } from '../measurement-plan';
 import { MeasurementEstimator } from '../estimator';
-import type { Recipe } from '#recipe/schema';
-import { mono, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { mono, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { MEASUREMENT_KINDS, type Measurement } from './index';
 
 const [width, height] = [1400, 900];

@@ -1,4 +1,4 @@
-import { type DataMargins, dataMargins } from '#image/pyramid/data-margins';
+import { type DataMargins, dataMargins } from '@owl-loom/image/pyramid/data-margins';
 import { defineMeasurement } from './kind';
 
 /** Where an image ends before the frame does. */

@@ -1,4 +1,4 @@
-import { planeStatistics } from '#image/stats/plane-statistics';
+import { planeStatistics } from '@owl-loom/image/stats/plane-statistics';
 import { defineMeasurement } from './kind';
 
 /** Median and mean of the whole. */

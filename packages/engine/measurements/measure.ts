@@ -1,5 +1,5 @@
 import { MEASUREMENT_KINDS, type Measurement, type MeasurementSpec } from './index';
-import type { Raster } from '#image/raster/raster';
+import type { Raster } from '@owl-loom/image/raster/raster';
 
 /**
  * Measures a figure from whole images and the figures that it stands on.

@@ -1,6 +1,6 @@
-import type { ContinuumMethod } from '#algorithms/continuum/result';
-import type { Circle } from '#algorithms/inpaint/harmonic-fill';
-import { findResidualStars } from '#algorithms/inpaint/residual-stars';
+import type { ContinuumMethod } from '@owl-loom/algorithms/continuum/result';
+import type { Circle } from '@owl-loom/algorithms/inpaint/harmonic-fill';
+import { findResidualStars } from '@owl-loom/algorithms/inpaint/residual-stars';
 import { defineMeasurement } from './kind';
 import type { ContinuumFigure } from './continuum';
 import { unpackFields } from './stars';

@@ -1,4 +1,4 @@
-import { type Seeing, measureSeeing } from '#algorithms/continuum/seeing';
+import { type Seeing, measureSeeing } from '@owl-loom/algorithms/continuum/seeing';
 import { defineMeasurement } from './kind';
 import { unpackFields } from './stars';
 

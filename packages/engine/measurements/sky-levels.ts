@@ -1,4 +1,4 @@
-import { skyLevelsOf } from '#image/stats/sky-levels';
+import { skyLevelsOf } from '@owl-loom/image/stats/sky-levels';
 import { defineMeasurement } from './kind';
 
 /** Sky level of each plane of a colour image, from the same pixels in all. */

@@ -1,10 +1,10 @@
-import { inpaintCircles } from '#algorithms/inpaint/harmonic-fill';
-import { cropPlane } from '#image/raster/raster';
-import { intersect } from '#image/geometry/rect';
-import { apertureFor, circleSum } from '#algorithms/stars/photometry';
-import type { StarField } from '#algorithms/stars/field';
-import { type PackedStars, packStars } from '#algorithms/star-removal/packed';
-import { holeCircles, type RemovedStar, removeStars } from '#algorithms/star-removal/remove-stars';
+import { inpaintCircles } from '@owl-loom/algorithms/inpaint/harmonic-fill';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect } from '@owl-loom/image/geometry/rect';
+import { apertureFor, circleSum } from '@owl-loom/algorithms/stars/photometry';
+import type { StarField } from '@owl-loom/algorithms/stars/field';
+import { type PackedStars, packStars } from '@owl-loom/algorithms/star-removal/packed';
+import { holeCircles, type RemovedStar, removeStars } from '@owl-loom/algorithms/star-removal/remove-stars';
 import { defineMeasurement } from './kind';
 import { unpackFields } from './stars';
 

@@ -1,7 +1,7 @@
 import type { StarBlur } from '../node-kernel';
-import { toFullSize } from '#image/geometry/level-position';
-import { type StarField, detectStarField } from '#algorithms/stars/field';
-import { mapPacked, type PackedField, pack, STAR_OFFSETS, unpack } from '#algorithms/stars/packed';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { type StarField, detectStarField } from '@owl-loom/algorithms/stars/field';
+import { mapPacked, type PackedField, pack, STAR_OFFSETS, unpack } from '@owl-loom/algorithms/stars/packed';
 import type { Measurement } from './index';
 import { defineMeasurement } from './kind';
 

@@ -1,7 +1,7 @@
-import { mapPoint } from '#image/geometry/affine';
-import type { Wcs } from '#image/fits/wcs';
-import { toFullSize } from '#image/geometry/level-position';
-import { type White, whiteBalanceFromCatalogue, whiteBalanceFromStars } from '#algorithms/stars/white';
+import { mapPoint } from '@owl-loom/image/geometry/affine';
+import type { Wcs } from '@owl-loom/image/fits/wcs';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { type White, whiteBalanceFromCatalogue, whiteBalanceFromStars } from '@owl-loom/algorithms/stars/white';
 import { defineMeasurement } from './kind';
 import { unpackFields } from './stars';
 

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { linearToOklab } from '#algorithms/colour/oklch';
-import { srgbToLinear } from '#algorithms/colour/srgb';
-import type { Step } from '#recipe/schema';
-import { randomFrom } from '#testing/random';
-import { recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { linearToOklab } from '@owl-loom/algorithms/colour/oklch';
+import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
+import type { Step } from '@owl-loom/recipe/schema';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 
 const [width, height] = [240, 160];
 const isGas = (x: number, y: number): boolean => Math.hypot(x - 60, y - 80) < 28;

@@ -1,7 +1,7 @@
-import type { ChromaRange } from '#algorithms/colour/hue-ops';
-import { FULL_CHROMA, GREY } from '#algorithms/colour/hue-membership';
+import type { ChromaRange } from '@owl-loom/algorithms/colour/hue-ops';
+import { FULL_CHROMA, GREY } from '@owl-loom/algorithms/colour/hue-membership';
 import { type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
-import type { Above } from '#recipe/steps/above';
+import type { Above } from '@owl-loom/recipe/steps/above';
 import type { StepContext } from './step-implementation';
 
 /** Full and none, in units of the chroma noise. */

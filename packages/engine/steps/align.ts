@@ -1,11 +1,11 @@
-import { alignWcs } from '#algorithms/registration/align';
-import { type Affine, determinant } from '#image/geometry/affine';
-import type { Wcs } from '#image/fits/wcs';
-import { UserError } from '#base/errors';
+import { alignWcs } from '@owl-loom/algorithms/registration/align';
+import { type Affine, determinant } from '@owl-loom/image/geometry/affine';
+import type { Wcs } from '@owl-loom/image/fits/wcs';
+import { UserError } from '@owl-loom/base/errors';
 import { expectKind } from '../measurements/index';
 import type { ImageInfo } from '../node-kernel';
 import { implementStep } from './step-implementation';
-import { align as spec } from '#recipe/steps/align';
+import { align as spec } from '@owl-loom/recipe/steps/align';
 
 /** A matrix as the report and the command give it. */
 export const affineMatrix = (m: Affine): number[][] => [

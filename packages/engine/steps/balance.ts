@@ -1,12 +1,12 @@
-import type { ChromaRange } from '#algorithms/colour/hue-ops';
-import { chromaWeight } from '#algorithms/colour/hue-membership';
-import { LUMINANCE } from '#algorithms/colour/luminance';
-import { linearToOklab } from '#algorithms/colour/oklch';
-import { srgbToLinear } from '#algorithms/colour/srgb';
-import type { PixelFunction } from '#image/pixel-function';
+import type { ChromaRange } from '@owl-loom/algorithms/colour/hue-ops';
+import { chromaWeight } from '@owl-loom/algorithms/colour/hue-membership';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
+import { linearToOklab } from '@owl-loom/algorithms/colour/oklch';
+import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import { implementStep } from './step-implementation';
 import { actsOn } from './above';
-import { balance as spec } from '#recipe/steps/balance';
+import { balance as spec } from '@owl-loom/recipe/steps/balance';
 
 const [OF_RED, OF_GREEN, OF_BLUE] = LUMINANCE;
 

@@ -1,6 +1,6 @@
 import { implementStep } from './step-implementation';
 import { gaussianKernel } from './neighbourhood';
-import { blur as spec } from '#recipe/steps/blur';
+import { blur as spec } from '@owl-loom/recipe/steps/blur';
 
 /** Smooths by a Gaussian whose σ is `radius` full-size pixels. */
 export const blurStep = implementStep(spec, {

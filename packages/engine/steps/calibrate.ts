@@ -1,8 +1,8 @@
 import { linearKernel } from '../linear-kernel';
 import { expectBackground, expectKind, type Measurement } from '../measurements/index';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { implementStep } from './step-implementation';
-import { calibrate as spec } from '#recipe/steps/calibrate';
+import { calibrate as spec } from '@owl-loom/recipe/steps/calibrate';
 
 /**
  * Colour balance of linear colour: each plane times its gain about its own sky, `sky + g·(x − sky)`, so that the sky takes no tint.

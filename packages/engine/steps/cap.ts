@@ -1,5 +1,5 @@
 import { implementStep } from './step-implementation';
-import { cap as spec } from '#recipe/steps/cap';
+import { cap as spec } from '@owl-loom/recipe/steps/cap';
 
 /** Green no more than the mean, or the greater, of red and blue; magenta likewise, on the inverse. */
 export const capStep = implementStep(spec, {

@@ -1,10 +1,10 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { hueDistance, oklchOf } from '#algorithms/colour/oklch';
-import { srgbToLinear } from '#algorithms/colour/srgb';
-import { randomFrom } from '#testing/random';
-import { recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
-import type { Step } from '#recipe/schema';
+import { hueDistance, oklchOf } from '@owl-loom/algorithms/colour/oklch';
+import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
+import type { Step } from '@owl-loom/recipe/schema';
 
 const [width, height] = [48, 32];
 

@@ -1,14 +1,14 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { expectBackground, type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
-import { weightedSum } from '#image/kernels/weighted-sum';
-import { inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { cropPlane } from '#image/raster/raster';
-import { intersect } from '#image/geometry/rect';
+import { weightedSum } from '@owl-loom/image/kernels/weighted-sum';
+import { inpaintCircles, inpaintSourceRect } from '@owl-loom/algorithms/inpaint/harmonic-fill';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect } from '@owl-loom/image/geometry/rect';
 import type { ImageInfo } from '../node-kernel';
 import { implementStep, type StepContext } from './step-implementation';
 import { seeingFigures, seeingKernel, softening } from './match-seeing';
-import { continuum as spec } from '#recipe/steps/continuum';
+import { continuum as spec } from '@owl-loom/recipe/steps/continuum';
 
 /**
  * An image smoothed to the seeing of another where it is the sharper one. Its stars are those that it had before, told apart better than

@@ -1,7 +1,7 @@
-import { toFullSize } from '#image/geometry/level-position';
-import { intersect } from '#image/geometry/rect';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { intersect } from '@owl-loom/image/geometry/rect';
 import { implementStep } from './step-implementation';
-import { crop as spec } from '#recipe/steps/crop';
+import { crop as spec } from '@owl-loom/recipe/steps/crop';
 
 /** Leaves data only inside a rectangle of frame pixels; the origin stays where it is. */
 export const cropStep = implementStep(spec, {

@@ -1,12 +1,12 @@
-import { oklabToLinear, linearToOklab } from '#algorithms/colour/oklch';
-import { LUMINANCE } from '#algorithms/colour/luminance';
-import { linearToSrgbFast, srgbToLinearFast } from '#algorithms/colour/tables';
-import { UserError } from '#base/errors';
-import type { PixelFunction } from '#image/pixel-function';
-import { LookupCurve } from '#algorithms/tone/bend';
-import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
+import { oklabToLinear, linearToOklab } from '@owl-loom/algorithms/colour/oklch';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
+import { linearToSrgbFast, srgbToLinearFast } from '@owl-loom/algorithms/colour/tables';
+import { UserError } from '@owl-loom/base/errors';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
+import { LookupCurve } from '@owl-loom/algorithms/tone/bend';
+import { type CurvePoint, monotoneCubic } from '@owl-loom/algorithms/tone/monotone';
 import { implementStep } from './step-implementation';
-import { curves as spec } from '#recipe/steps/curves';
+import { curves as spec } from '@owl-loom/recipe/steps/curves';
 
 /** The lines of the chart, in the order in which they act. */
 export const CURVES = ['all', 'red', 'green', 'blue', 'luminance', 'chroma'] as const;

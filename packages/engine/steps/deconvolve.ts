@@ -1,13 +1,13 @@
-import { isResolved, deconvolvePlane, sharpenedMargin } from '#algorithms/deconvolve/deconvolve-plane';
+import { isResolved, deconvolvePlane, sharpenedMargin } from '@owl-loom/algorithms/deconvolve/deconvolve-plane';
 import { implementStep } from './step-implementation';
 import type { NodeKernel } from '../node-kernel';
 import { expectBackground, type Measurement } from '../measurements/index';
 import { unpackFields } from '../measurements/stars';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { cropPlane } from '#image/raster/raster';
-import { intersect } from '#image/geometry/rect';
-import type { StarField } from '#algorithms/stars/field';
-import { deconvolve as spec } from '#recipe/steps/deconvolve';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect } from '@owl-loom/image/geometry/rect';
+import type { StarField } from '@owl-loom/algorithms/stars/field';
+import { deconvolve as spec } from '@owl-loom/recipe/steps/deconvolve';
 
 /** The field of stars that tells a plane's profile: its own, or the first that shows any. */
 function fieldFor(fields: readonly StarField[], p: number): StarField | undefined {

@@ -1,11 +1,11 @@
 import { expectBackground } from '../measurements/index';
-import { LUMINANCE } from '#algorithms/colour/luminance';
-import { noiseInScale, starlet, starletMargin } from '#image/scales/starlet';
-import type { PixelFunction } from '#image/pixel-function';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
+import { noiseInScale, starlet, starletMargin } from '@owl-loom/image/scales/starlet';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import type { ImageInfo } from '../node-kernel';
 import { implementStep, type StepContext } from './step-implementation';
 import { neighbourhoodKernel } from './neighbourhood';
-import { denoise as spec } from '#recipe/steps/denoise';
+import { denoise as spec } from '@owl-loom/recipe/steps/denoise';
 
 /** A scale's values are drawn in by so many times its noise at strength 1. */
 const THRESHOLD = 2;

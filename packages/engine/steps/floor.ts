@@ -1,5 +1,5 @@
 import { implementStep } from './step-implementation';
-import { floor as spec } from '#recipe/steps/floor';
+import { floor as spec } from '@owl-loom/recipe/steps/floor';
 
 /** Nothing darker than `level`. */
 export const floorStep = implementStep(spec, {

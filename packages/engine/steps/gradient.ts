@@ -1,7 +1,7 @@
 import { expectKind } from '../measurements/index';
-import { removeSurface } from '#algorithms/gradient/surface';
+import { removeSurface } from '@owl-loom/algorithms/gradient/surface';
 import { implementStep } from './step-implementation';
-import { gradient as spec } from '#recipe/steps/gradient';
+import { gradient as spec } from '@owl-loom/recipe/steps/gradient';
 
 /**
  * Takes a gradient out: a smooth surface through sample boxes on the sky (their middles and sides in frame pixels), subtracted, or divided

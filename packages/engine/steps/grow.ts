@@ -1,7 +1,7 @@
 import { implementStep } from './step-implementation';
-import { growMargin, morphDisc } from '#algorithms/mask/morphology';
+import { growMargin, morphDisc } from '@owl-loom/algorithms/mask/morphology';
 import { neighbourhoodKernel } from './neighbourhood';
-import { grow as spec } from '#recipe/steps/grow';
+import { grow as spec } from '@owl-loom/recipe/steps/grow';
 
 /** The greatest value within a disc of full-size pixels; with a negative radius the least. */
 export const growStep = implementStep(spec, {

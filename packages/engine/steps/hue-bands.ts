@@ -1,9 +1,9 @@
 import type { z } from 'zod';
-import { FULL_CHROMA } from '#algorithms/colour/hue-membership';
+import { FULL_CHROMA } from '@owl-loom/algorithms/colour/hue-membership';
 import { colourOpsKernel } from '../colour-fusion';
 import { implementStep } from './step-implementation';
 import { actsOn } from './above';
-import { type hueBand, hueBands as spec } from '#recipe/steps/hue-bands';
+import { type hueBand, hueBands as spec } from '@owl-loom/recipe/steps/hue-bands';
 
 export type HueBand = z.output<typeof hueBand>;
 

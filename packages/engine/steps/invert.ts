@@ -1,6 +1,6 @@
 import { ONE_MINUS_KERNEL } from '../linear-kernel';
 import { implementStep } from './step-implementation';
-import { invert as spec } from '#recipe/steps/invert';
+import { invert as spec } from '@owl-loom/recipe/steps/invert';
 
 /** `1 − x`. */
 export const invertStep = implementStep(spec, {

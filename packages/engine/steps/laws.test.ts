@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import type { Recipe, Step } from '#recipe/schema';
-import { addNoise, scene } from '#testing/random';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { addNoise, scene } from '@owl-loom/testing/random';
 import fc from 'fast-check';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { cropPlane } from '#image/raster/raster';
-import { recipeOf, type TestStack, evaluateRecipe, evaluateOnLevel } from '#testing/evaluate-recipe';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { recipeOf, type TestStack, evaluateRecipe, evaluateOnLevel } from '@owl-loom/testing/evaluate-recipe';
 import { STEP_KINDS } from './index';
 
 const [width, height] = [150, 110];

@@ -1,8 +1,8 @@
 import { expectBackground, expectKind } from '../measurements/index';
-import { perPlaneValues } from '#recipe/schema-primitives';
+import { perPlaneValues } from '@owl-loom/recipe/schema-primitives';
 import { implementStep } from './step-implementation';
 import { linearKernel } from '../linear-kernel';
-import { levelSky as spec } from '#recipe/steps/level-sky';
+import { levelSky as spec } from '@owl-loom/recipe/steps/level-sky';
 
 /**
  * Shifts each plane so that its sky lies at one level: `level` where given, else the mean of the planes' skies.

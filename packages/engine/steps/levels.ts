@@ -1,8 +1,8 @@
-import { UserError } from '#base/errors';
-import { perPlaneValues } from '#recipe/schema-primitives';
-import { stretchPlane } from '#algorithms/tone/curves';
+import { UserError } from '@owl-loom/base/errors';
+import { perPlaneValues } from '@owl-loom/recipe/schema-primitives';
+import { stretchPlane } from '@owl-loom/algorithms/tone/curves';
 import { implementStep } from './step-implementation';
-import { levels as spec } from '#recipe/steps/levels';
+import { levels as spec } from '@owl-loom/recipe/steps/levels';
 
 /** Clamps between black and white, then bends by the midtone curve that takes `mid` to 0.5. */
 export const levelsStep = implementStep(spec, {

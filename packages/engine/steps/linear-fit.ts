@@ -1,9 +1,9 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { expectKind } from '../measurements/index';
-import { perPlaneValues } from '#recipe/schema-primitives';
+import { perPlaneValues } from '@owl-loom/recipe/schema-primitives';
 import { implementStep } from './step-implementation';
 import { linearKernel } from '../linear-kernel';
-import { linearFitStep as spec } from '#recipe/steps/linear-fit';
+import { linearFitStep as spec } from '@owl-loom/recipe/steps/linear-fit';
 
 /**
  * Brings an image to another strand's brightness: `a + b·x`, a and b measured (see packages/algorithms/linear-fit).

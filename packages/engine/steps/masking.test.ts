@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { growMargin, morphDisc } from '#algorithms/mask/morphology';
-import type { Step } from '#recipe/schema';
-import { randomFrom } from '#testing/random';
-import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '#testing/evaluate-recipe';
+import { growMargin, morphDisc } from '@owl-loom/algorithms/mask/morphology';
+import type { Step } from '@owl-loom/recipe/schema';
+import { randomFrom } from '@owl-loom/testing/random';
+import { graphOf, mono, recipeOf, strand, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 
 const [width, height] = [40, 30];
 const made = (plane: Float32Array, step: Step): Float32Array =>

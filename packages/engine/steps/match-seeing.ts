@@ -1,9 +1,9 @@
-import { peakAfterBlur, matchingBlurSigma } from '#algorithms/continuum/seeing';
+import { peakAfterBlur, matchingBlurSigma } from '@owl-loom/algorithms/continuum/seeing';
 import { expectKind, type Measurement, type MeasurementSpec } from '../measurements/index';
 import type { ImageInfo, NodeKernel, StarBlur } from '../node-kernel';
 import { implementStep } from './step-implementation';
 import { gaussianKernel } from './neighbourhood';
-import { matchSeeing as spec } from '#recipe/steps/match-seeing';
+import { matchSeeing as spec } from '@owl-loom/recipe/steps/match-seeing';
 
 /** What smoothing an image to another's seeing needs measured: its own, then the other's. */
 export const seeingFigures = (image: ImageInfo, other: ImageInfo): MeasurementSpec[] => [

@@ -1,10 +1,10 @@
 import { implementStep } from './step-implementation';
-import { inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
-import { strokeToCircles, cloneSourceRect, cloneStroke } from '#algorithms/inpaint/strokes';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { cropPlane } from '#image/raster/raster';
-import { intersect, union } from '#image/geometry/rect';
-import { mend as spec } from '#recipe/steps/mend';
+import { inpaintCircles, inpaintSourceRect } from '@owl-loom/algorithms/inpaint/harmonic-fill';
+import { strokeToCircles, cloneSourceRect, cloneStroke } from '@owl-loom/algorithms/inpaint/strokes';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect, union } from '@owl-loom/image/geometry/rect';
+import { mend as spec } from '@owl-loom/recipe/steps/mend';
 
 /** Paints blemishes out: filled from around, or with pixels from an offset. Strokes that copy come after those that fill, in list order. */
 export const mendStep = implementStep(spec, {

@@ -1,8 +1,8 @@
 import type { Measurement } from '../measurements/index';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { cropPlane } from '#image/raster/raster';
-import { intersect, type Rect } from '#image/geometry/rect';
-import { gaussian, gaussianMargin } from '#image/scales/gaussian';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
+import { gaussian, gaussianMargin } from '@owl-loom/image/scales/gaussian';
 import type { NodeKernel } from '../node-kernel';
 
 /** Work of one plane: from where its pixels lie to the window that is wanted. */

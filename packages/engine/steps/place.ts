@@ -1,8 +1,8 @@
 import type { z } from 'zod';
-import { type Affine, isPixelAligned } from '#image/geometry/affine';
-import type { Rect } from '#image/geometry/rect';
+import { type Affine, isPixelAligned } from '@owl-loom/image/geometry/affine';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { implementStep } from './step-implementation';
-import { type params, place as spec } from '#recipe/steps/place';
+import { type params, place as spec } from '@owl-loom/recipe/steps/place';
 
 /** Quarter turns run counter-clockwise as seen on the picture; the flip comes after the turn. */
 export function turnAndFlip(

@@ -1,6 +1,6 @@
-import { extendedMidtone } from '#algorithms/star-removal/pseudo-linear';
-import { strengthFor } from '#algorithms/tone/curves';
-import type { PixelFunction } from '#image/pixel-function';
+import { extendedMidtone } from '@owl-loom/algorithms/star-removal/pseudo-linear';
+import { strengthFor } from '@owl-loom/algorithms/tone/curves';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import { expectBackground } from '../measurements/index';
 import type { NodeKernel } from '../node-kernel';
 

@@ -1,7 +1,7 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { implementStep } from './step-implementation';
-import { smoothstep } from '#image/math/smoothstep';
-import { range as spec } from '#recipe/steps/range';
+import { smoothstep } from '@owl-loom/image/math/smoothstep';
+import { range as spec } from '@owl-loom/recipe/steps/range';
 
 /** How much a value counts for lying between two others. */
 export function rangeMembership(v: number, low: number, high: number, feather: number): number {

@@ -1,5 +1,5 @@
 import { expect, it } from 'vitest';
-import { STEP_SPECS } from '#recipe/steps/index';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import { STEP_KINDS } from './index';
 
 it('every step that a recipe may name is worked by the engine, and no other', () => {

@@ -1,7 +1,7 @@
 import { colourOpsKernel } from '../colour-fusion';
 import { implementStep } from './step-implementation';
 import { actsOn } from './above';
-import { saturation as spec } from '#recipe/steps/saturation';
+import { saturation as spec } from '@owl-loom/recipe/steps/saturation';
 
 /** OKLCh chroma times `1 + amount·w`; `w` falls to `shadows` in the dark. */
 export const saturationStep = implementStep(spec, {

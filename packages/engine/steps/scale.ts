@@ -1,6 +1,6 @@
 import { implementStep } from './step-implementation';
 import { linearKernel } from '../linear-kernel';
-import { scale as spec } from '#recipe/steps/scale';
+import { scale as spec } from '@owl-loom/recipe/steps/scale';
 
 /** Plain arithmetic: `multiply · x + add`. */
 export const scaleStep = implementStep(spec, {

@@ -1,12 +1,12 @@
-import { LUMINANCE } from '#algorithms/colour/luminance';
-import { weightedSum } from '#image/kernels/weighted-sum';
-import { leastMargin, erodeDisc } from '#algorithms/mask/erode';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { cropPlane } from '#image/raster/raster';
-import { intersect, type Rect } from '#image/geometry/rect';
-import { gaussian, gaussianMargin } from '#image/scales/gaussian';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
+import { weightedSum } from '@owl-loom/image/kernels/weighted-sum';
+import { leastMargin, erodeDisc } from '@owl-loom/algorithms/mask/erode';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
+import { gaussian, gaussianMargin } from '@owl-loom/image/scales/gaussian';
 import { implementStep } from './step-implementation';
-import { sharpen as spec } from '#recipe/steps/sharpen';
+import { sharpen as spec } from '@owl-loom/recipe/steps/sharpen';
 
 /** σ around a pixel within which its least neighbour is looked for. */
 const AROUND = 3;

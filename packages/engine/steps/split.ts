@@ -1,6 +1,6 @@
 import { implementStep } from './step-implementation';
 import { gaussianKernel } from './neighbourhood';
-import { split as spec } from '#recipe/steps/split';
+import { split as spec } from '@owl-loom/recipe/steps/split';
 
 /** Parts an image into what is finer than `radius` and what is coarser; fine is `0.5 + (x − coarse)/2`, which linear-light over coarse undoes. */
 export const splitStep = implementStep(spec, {

@@ -1,16 +1,16 @@
-import type { StarRemovalParams } from '#recipe/steps/star-removal';
+import type { StarRemovalParams } from '@owl-loom/recipe/steps/star-removal';
 import { type Measurement, type MeasurementSpec, expectKind } from '../measurements/index';
-import type { PixelFunction } from '#image/pixel-function';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import type { ImageInfo, NodeKernel } from '../node-kernel';
 import type { StepContext } from './step-implementation';
-import { type Circle, inpaintCircles, inpaintSourceRect } from '#algorithms/inpaint/harmonic-fill';
-import { rectAtLevel } from '#image/pyramid/pyramid';
-import { toFullSize } from '#image/geometry/level-position';
-import { cropPlane } from '#image/raster/raster';
-import { intersect, type Rect } from '#image/geometry/rect';
+import { type Circle, inpaintCircles, inpaintSourceRect } from '@owl-loom/algorithms/inpaint/harmonic-fill';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { toFullSize } from '@owl-loom/image/geometry/level-position';
+import { cropPlane } from '@owl-loom/image/raster/raster';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
 import { pseudoLinearKernels } from './pseudo-linear';
-import { subtractStars, indexStars, type StarIndex } from '#algorithms/star-removal/subtract-stars';
-import { type RemovedStars, unpackStars } from '#algorithms/star-removal/packed';
+import { subtractStars, indexStars, type StarIndex } from '@owl-loom/algorithms/star-removal/subtract-stars';
+import { type RemovedStars, unpackStars } from '@owl-loom/algorithms/star-removal/packed';
 
 const BOLDEST = 4;
 

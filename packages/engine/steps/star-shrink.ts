@@ -1,8 +1,8 @@
 import { implementStep } from './step-implementation';
-import { drawShrunkStars } from '#algorithms/star-removal/shrink';
-import type { PixelFunction } from '#image/pixel-function';
+import { drawShrunkStars } from '@owl-loom/algorithms/star-removal/shrink';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import type { Measurement } from '../measurements/index';
-import { DEFAULT_STAR_REMOVAL } from '#recipe/steps/star-removal';
+import { DEFAULT_STAR_REMOVAL } from '@owl-loom/recipe/steps/star-removal';
 import {
   copyPixels,
   detectionImage,
@@ -11,7 +11,7 @@ import {
   withLinearAncestor,
   removedStarsOf,
 } from './star-removal';
-import { starShrink as spec } from '#recipe/steps/star-shrink';
+import { starShrink as spec } from '@owl-loom/recipe/steps/star-shrink';
 
 /** How much narrower a star is at an amount of 1. */
 const NARROWEST = 2.5;

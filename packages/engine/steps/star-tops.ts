@@ -1,8 +1,8 @@
 import { implementStep } from './step-implementation';
 import { expectKind } from '../measurements/index';
-import { forEachStarPixel } from '#algorithms/star-removal/add-star';
-import { type ClippedStar, missingLight } from '#algorithms/star-removal/clipped-stars';
-import { starTops as spec } from '#recipe/steps/star-tops';
+import { forEachStarPixel } from '@owl-loom/algorithms/star-removal/add-star';
+import { type ClippedStar, missingLight } from '@owl-loom/algorithms/star-removal/clipped-stars';
+import { starTops as spec } from '@owl-loom/recipe/steps/star-tops';
 
 /** Places of a pixel's side, at most, at which a star's light is taken where a pixel spans many of full size. */
 const PARTS = 4;

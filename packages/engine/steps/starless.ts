@@ -1,6 +1,6 @@
 import { implementStep } from './step-implementation';
 import { copyPixels, starRemovalReport, starlessFigure, starlessImage, withLinearAncestor } from './star-removal';
-import { starless as spec } from '#recipe/steps/starless';
+import { starless as spec } from '@owl-loom/recipe/steps/starless';
 
 /**
  * Takes the stars out and closes the gaps: each star's light is taken off as its field's profile or its own rings tell it (packages/algorithms/star-removal), and

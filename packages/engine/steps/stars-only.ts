@@ -1,7 +1,7 @@
-import type { PixelFunction } from '#image/pixel-function';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import { implementStep } from './step-implementation';
 import { starRemovalReport, starlessFigure, starlessImage, withLinearAncestor } from './star-removal';
-import { starsOnly as spec } from '#recipe/steps/stars-only';
+import { starsOnly as spec } from '@owl-loom/recipe/steps/stars-only';
 
 const difference: PixelFunction = ([without, whole], out) =>
   out.planes.forEach((to, p) => {

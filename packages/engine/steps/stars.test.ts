@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import type { Step } from '#recipe/schema';
-import { makeSky } from '#testing/skies';
-import { graphOf, recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import type { Step } from '@owl-loom/recipe/schema';
+import { makeSky } from '@owl-loom/testing/skies';
+import { graphOf, recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 
 const [width, height] = [260, 200];
 const { plane, truth } = makeSky({ width, height, seed: 9, stars: 60, fwhm: 3, beta: 3, noise: 0.001 });

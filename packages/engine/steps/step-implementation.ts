@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { StepSpec } from '#recipe/steps/step-spec';
-import type { Rect } from '#image/geometry/rect';
+import type { StepSpec } from '@owl-loom/recipe/steps/step-spec';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { MeasurementSpec } from '../measurements/index';
 import type { GeometricMove } from '../transform-chain';
 import type { ImageInfo, NodeKernel } from '../node-kernel';

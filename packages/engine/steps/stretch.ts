@@ -1,11 +1,11 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { expectBackground } from '../measurements/index';
-import { perPlaneValues } from '#recipe/schema-primitives';
-import { type StretchParams, autoStretch, starsStretch } from '#algorithms/tone/auto';
-import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '#algorithms/tone/curves';
-import type { PixelFunction } from '#image/pixel-function';
+import { perPlaneValues } from '@owl-loom/recipe/schema-primitives';
+import { type StretchParams, autoStretch, starsStretch } from '@owl-loom/algorithms/tone/auto';
+import { DEFAULT_STRENGTH, type StretchCurve, stretchHue, stretchPlane } from '@owl-loom/algorithms/tone/curves';
+import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import { implementStep } from './step-implementation';
-import { stretch as spec } from '#recipe/steps/stretch';
+import { stretch as spec } from '@owl-loom/recipe/steps/stretch';
 
 function planes(curve: StretchCurve, { black, white, strength }: StretchParams): PixelFunction {
   return ([input], out) =>

@@ -1,7 +1,7 @@
-import { starlet, starletMargin } from '#image/scales/starlet';
+import { starlet, starletMargin } from '@owl-loom/image/scales/starlet';
 import { implementStep } from './step-implementation';
 import { neighbourhoodKernel } from './neighbourhood';
-import { structures as spec } from '#recipe/steps/structures';
+import { structures as spec } from '@owl-loom/recipe/steps/structures';
 
 /** The starlet scale whose structures are about so many pixels wide. */
 const scaleOf = (size: number): number => Math.max(1, Math.round(Math.log2(size)));

@@ -1,7 +1,7 @@
-import { parseHexColour } from '#algorithms/colour/hex';
+import { parseHexColour } from '@owl-loom/algorithms/colour/hex';
 import { applyLinearMap } from '../linear-kernel';
 import { implementStep } from './step-implementation';
-import { tint as spec } from '#recipe/steps/tint';
+import { tint as spec } from '@owl-loom/recipe/steps/tint';
 
 /** A mono image times a colour's three sRGB-coded numbers; no gamma is applied. */
 export const tintStep = implementStep(spec, {

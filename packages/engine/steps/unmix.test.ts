@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
-import { recipeOf, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { randomFrom } from '@owl-loom/testing/random';
+import { recipeOf, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { invertResponse } from './unmix';
 
 const [w, h] = [96, 80];

@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { textOf } from './cards';
 import { type FitsImage, pixelsOf } from './image';
 

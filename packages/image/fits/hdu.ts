@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { type ByteSource, latin1 } from './bytes';
 import { type Card, numberOf, parseCards, textOf } from './cards';
 

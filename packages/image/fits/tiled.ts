@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { ByteSource } from './bytes';
 import { numberOf, textOf } from './cards';
 import { type Bitpix, decodeStored } from './decode';

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import type { Card } from './cards';
-import { recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
-import { alignWcs } from '#algorithms/registration/align';
+import { recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
+import { alignWcs } from '@owl-loom/algorithms/registration/align';
 import { mapPoint } from '../geometry/affine';
 import { pixelToSky, skyToPixel, type Wcs, wcsOf } from './wcs';
 

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { type Affine, compose, invertAffine, mapPoint } from '../geometry/affine';
-import { randomFrom } from '#testing/random';
-import { mono, recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { randomFrom } from '@owl-loom/testing/random';
+import { mono, recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { copyPixelAligned, resample } from './lanczos';
 
 const rect = (width: number, height: number) => ({ x: 0, y: 0, width, height });

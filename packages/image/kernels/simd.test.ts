@@ -3,7 +3,7 @@ import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { kernelsModule } from '../../../tools/kernels.mjs';
 import { type Affine, compose, IDENTITY } from '../geometry/affine';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { differencePlain, differenceSimd, maskedDifference, validityMask } from './validity';
 import { cellMeansPlain, refinePlain } from './cells';
 import { cellMeansSimd, refineSimd } from './cells-simd';

@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { Raster } from '../raster/raster';
 import { isEmpty, type Rect } from '../geometry/rect';
 

@@ -3,8 +3,8 @@ import { describe, expect, it } from 'vitest';
 import { cropPlane } from '../raster/raster';
 import type { Rect } from '../geometry/rect';
 import { planeNoise } from '../stats/noise';
-import { addNoise, randomFrom, scene } from '#testing/random';
-import { mono, recipeOf, evaluateRecipe } from '#testing/evaluate-recipe';
+import { addNoise, randomFrom, scene } from '@owl-loom/testing/random';
+import { mono, recipeOf, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { gaussian, gaussianMargin } from './gaussian';
 import { noiseInScale, starlet, starletMargin } from './starlet';
 

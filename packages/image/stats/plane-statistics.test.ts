@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
 import { allOf, binsPlain, bitsOf, collectInRanges, collectPlain, countBins } from '../kernels/log-histogram';
-import { addNoise, randomFrom, scene } from '#testing/random';
+import { addNoise, randomFrom, scene } from '@owl-loom/testing/random';
 import { planeStatistics, meanSquareAbout } from './plane-statistics';
 
 /** Pictures whose brightness is spread in ways unlike each other, each of more pixels than are simply sorted. */

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { randomFrom } from '#testing/random';
+import { randomFrom } from '@owl-loom/testing/random';
 import { medianInPlace, quickselect, medianMadInPlace } from './quickselect';
 
 // Nought and nought with a minus are one number, which of them comes first is nobody's business: adding 0 makes both the plain one.

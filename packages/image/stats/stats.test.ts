@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { addNoise, randomFrom, scene } from '#testing/random';
+import { addNoise, randomFrom, scene } from '@owl-loom/testing/random';
 import { FINEST_SCALE_SIGMA, finestScale, planeNoise } from './noise';
 import { median, quantiles } from './quantile';
 import { saturationLevel } from './saturation';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { PALETTE_FORMAT, paletteFile, parsePalette } from './file';
 import { BUILT_IN_PALETTES } from './built-in';
 

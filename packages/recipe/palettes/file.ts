@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { parseRecipe } from '../parse';
 import type { Palette } from './palette';
 

@@ -1,13 +1,13 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import type { StackInfo } from '#engine/graph';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { StackInfo } from '@owl-loom/engine/graph';
 import { parseRecipe } from '../parse';
 import type { Recipe, Strand } from '../schema';
 import { withPreparation } from './prepare';
 import { filtersOf, missingFilters, paletteFromRecipe, type FilteredStack, recipeFromPalette } from './palette';
 import { BUILT_IN_PALETTES } from './built-in';
-import { joinWithAnd } from '#base/join-words';
+import { joinWithAnd } from '@owl-loom/base/join-words';
 
 const FILTERS = ['L', 'R', 'G', 'B', 'Ha', 'OIII', 'SII'];
 /** Stacks whose names say nothing of their filters. */

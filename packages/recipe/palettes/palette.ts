@@ -1,8 +1,8 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { type RecipeMapper, mapLayer, mapMask, mapSource, mapSteps } from '../map-recipe';
 import type { Recipe, Step } from '../schema';
 import { stackOf } from '../walk';
-import { joinWithAnd } from '#base/join-words';
+import { joinWithAnd } from '@owl-loom/base/join-words';
 
 /** A way to weave that belongs to no target: a recipe in which filters stand in place of stacks. */
 export interface Palette {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { detectStarField } from '#algorithms/stars/field';
-import { randomFrom } from '#testing/random';
-import { type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { detectStarField } from '@owl-loom/algorithms/stars/field';
+import { randomFrom } from '@owl-loom/testing/random';
+import { type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { withPreparation } from './prepare';
 import { type FilteredStack, recipeFromPalette } from './palette';
 import { BUILT_IN_PALETTES } from './built-in';

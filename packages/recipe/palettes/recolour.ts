@@ -1,7 +1,7 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { Layer, Mix, Recipe } from '../schema';
 import { stackOf } from '../walk';
-import { joinWithAnd } from '#base/join-words';
+import { joinWithAnd } from '@owl-loom/base/join-words';
 import type { Palette, FilteredStack } from './palette';
 
 type MixLayer = Layer & { of: Mix };

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
 import type { Recipe } from '../schema';
-import { type Field, fieldStars, ring, seen } from '#testing/fields';
-import { recipeOf, strand, type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { type Field, fieldStars, ring, seen } from '@owl-loom/testing/fields';
+import { recipeOf, strand, type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { recipeFromPalette } from './palette';
 import { BUILT_IN_PALETTES } from './built-in';
 

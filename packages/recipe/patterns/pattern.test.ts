@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import type { StackInfo } from '#engine/graph';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { StackInfo } from '@owl-loom/engine/graph';
 import { parseRecipe } from '../parse';
 import type { Recipe } from '../schema';
 import { assignRoles, extractPattern, applyPattern } from './pattern';

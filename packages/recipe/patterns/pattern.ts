@@ -1,4 +1,4 @@
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { uniqueId } from '../unique-id';
 import { stepsAt, valueAt, setAtPath } from '../paths';
 import { type RecipeMapper, mapLayer, mapMask, mapSteps } from '../map-recipe';

@@ -1,6 +1,6 @@
 import type { z } from 'zod';
-import type { Rect } from '#image/geometry/rect';
-import type { Domain } from '#image/pixel-function';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Domain } from '@owl-loom/image/pixel-function';
 
 /** Where a new step is to stand, as far as its parameters may hang on that. */
 export interface NewStepContext {

@@ -3,7 +3,7 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip, createGzip } from 'node:zlib';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import type { Database } from '../../system/mariadb';
 
 type At = Pick<Database, 'socketPath' | 'schema' | 'user'>;

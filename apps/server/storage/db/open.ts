@@ -1,7 +1,7 @@
 import { mkdir, readdir, rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { DataSource } from 'typeorm';
-import { UserError } from '#base/errors';
+import { UserError } from '@owl-loom/base/errors';
 import { dumpDatabase } from './dump';
 import type { Database } from '../../system/mariadb';
 import { ENTITIES } from './entities';

@@ -1,12 +1,12 @@
-import type { StackMetrics } from '#recipe/stack-replacement';
-import type { Pattern } from '#recipe/patterns/schema';
-import type { Measurement } from '#engine/measurements/index';
-import type { Card } from '#image/fits/cards';
-import type { Recipe } from '#recipe/schema';
-import type { ExportRow } from '#api/exports';
-import type { JobKind, JobState } from '#api/jobs';
-import type { ServerStatus } from '#api/maintenance';
-import type { StackRow, StackStatistics } from '#api/stacks';
+import type { StackMetrics } from '@owl-loom/recipe/stack-replacement';
+import type { Pattern } from '@owl-loom/recipe/patterns/schema';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Card } from '@owl-loom/image/fits/cards';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { ExportRow } from '@owl-loom/api/exports';
+import type { JobKind, JobState } from '@owl-loom/api/jobs';
+import type { ServerStatus } from '@owl-loom/api/maintenance';
+import type { StackRow, StackStatistics } from '@owl-loom/api/stacks';
 
 /** What can be put into the trash. */
 export interface Trashable {

@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { isActive } from '../store/active-jobs';
 import { onArchiveDone, restoreTold } from '../health/archives';
 import { api } from '../store/api';
-import type { EventData, EventName, JobRow } from '#api/jobs';
+import type { EventData, EventName, JobRow } from '@owl-loom/api/jobs';
 import { jobTold, jobsListed, connectionChanged, diskSpaceReported, store } from '../store/store';
 
 /** How long a page that nobody sees keeps listening: a browser has few lines to one server for all of its pages. */

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { needsInWords, withNeeds, withStacks } from './add-stacks';
 
 const recipe: Recipe = {

@@ -1,9 +1,9 @@
 import { toast } from 'sonner';
-import { withPreparation, type StackAssessment } from '#recipe/palettes/prepare';
-import { uniqueId } from '#recipe/unique-id';
-import { stepName } from '#recipe/names';
-import type { Recipe } from '#recipe/schema';
-import { strandPath } from '#recipe/walk';
+import { withPreparation, type StackAssessment } from '@owl-loom/recipe/palettes/prepare';
+import { uniqueId } from '@owl-loom/recipe/unique-id';
+import { stepName } from '@owl-loom/recipe/names';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { strandPath } from '@owl-loom/recipe/walk';
 import { fetchStackAssessment } from '../store/create-recipe';
 import { recipeChanged, undone } from '../store/draft';
 import { store } from '../store/store';

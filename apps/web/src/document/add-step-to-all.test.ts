@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { strandsWithoutStep, withStepForAll } from './add-step-to-all';
 
 const recipe: Recipe = {

@@ -1,6 +1,6 @@
-import { type StepOwner, strandOwners } from '#recipe/walk';
-import type { Recipe, Step } from '#recipe/schema';
-import { stepsAt, withStep } from '#recipe/paths';
+import { type StepOwner, strandOwners } from '@owl-loom/recipe/walk';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { stepsAt, withStep } from '@owl-loom/recipe/paths';
 
 /** Steps that come before every other: pixels must lie right before anything is measured of them together. */
 const FIRST = new Set(['align']);

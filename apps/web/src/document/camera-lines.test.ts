@@ -1,10 +1,10 @@
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import type { StackInfo } from '#engine/graph';
-import { parseRecipe } from '#recipe/parse';
-import { type TestStack, evaluateRecipe } from '#testing/evaluate-recipe';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import { type TestStack, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { recipePresets } from './recipe-presets';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { daylightFromCamera, twoLinesFromCamera, withCameraLines } from './camera-lines';
 
 /** What a camera sees of hydrogen on the left, oxygen on the right, over a sky; the numbers are those that `unmix` takes by itself. */

@@ -1,7 +1,7 @@
-import { uniqueId } from '#recipe/unique-id';
-import { stepLocation, valueAt } from '#recipe/paths';
-import type { Recipe, Step, Strand } from '#recipe/schema';
-import { stepOwnerAt } from '#recipe/walk';
+import { uniqueId } from '@owl-loom/recipe/unique-id';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
+import type { Recipe, Step, Strand } from '@owl-loom/recipe/schema';
+import { stepOwnerAt } from '@owl-loom/recipe/walk';
 
 /** The lights that `unmix` gives, by their plane. */
 const LIGHTS = [

@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { parseRecipe } from '#recipe/parse';
-import type { Layer, Recipe } from '#recipe/schema';
-import { layersOfList, stepOwners, layerListOf, layerListParent } from '#recipe/walk';
-import { mono, evaluateRecipe } from '#testing/evaluate-recipe';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import type { Layer, Recipe } from '@owl-loom/recipe/schema';
+import { layersOfList, stepOwners, layerListOf, layerListParent } from '@owl-loom/recipe/walk';
+import { mono, evaluateRecipe } from '@owl-loom/testing/evaluate-recipe';
 import { recipeOpened, undone } from '../store/draft';
 import { store } from '../store/store';
 import {

@@ -1,10 +1,10 @@
-import { mapLayer } from '#recipe/map-recipe';
-import type { Layer, Recipe, Source } from '#recipe/schema';
-import { stepOwners, strandDependents } from '#recipe/walk';
+import { mapLayer } from '@owl-loom/recipe/map-recipe';
+import type { Layer, Recipe, Source } from '@owl-loom/recipe/schema';
+import { stepOwners, strandDependents } from '@owl-loom/recipe/walk';
 import { recipeChanged } from '../store/draft';
-import { layerLocation, valueAt, setAtPath } from '#recipe/paths';
+import { layerLocation, valueAt, setAtPath } from '@owl-loom/recipe/paths';
 import { store } from '../store/store';
-import { uniqueId } from '#recipe/unique-id';
+import { uniqueId } from '@owl-loom/recipe/unique-id';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
 

@@ -1,8 +1,8 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import { parseRecipe } from '#recipe/parse';
-import type { Recipe } from '#recipe/schema';
-import { strandDependents } from '#recipe/walk';
-import { ownerName } from '#recipe/names';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { strandDependents } from '@owl-loom/recipe/walk';
+import { ownerName } from '@owl-loom/recipe/names';
 import { recipeOpened, redone, undone } from '../store/draft';
 import { store } from '../store/store';
 import { previousStatePath, stepInputPath } from './state-paths';

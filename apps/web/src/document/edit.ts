@@ -1,12 +1,20 @@
-import type { NewStepContext } from '#recipe/steps/step-spec';
-import type { Rect } from '#image/geometry/rect';
-import { uniqueId } from '#recipe/unique-id';
-import { withStrandRenamed } from '#recipe/rename-strand';
-import type { Mask, Recipe, Source, Step, Strand } from '#recipe/schema';
-import { newStep } from '#recipe/new-step';
+import type { NewStepContext } from '@owl-loom/recipe/steps/step-spec';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { uniqueId } from '@owl-loom/recipe/unique-id';
+import { withStrandRenamed } from '@owl-loom/recipe/rename-strand';
+import type { Mask, Recipe, Source, Step, Strand } from '@owl-loom/recipe/schema';
+import { newStep } from '@owl-loom/recipe/new-step';
 import { recipeChanged, gestureEnded } from '../store/draft';
-import { stepLocation, stepsAt, valueAt, withoutStep, withStep, withStepMoved, setAtPath } from '#recipe/paths';
-import { pathsUsingMask, stepOwnerAt, strandPath } from '#recipe/walk';
+import {
+  stepLocation,
+  stepsAt,
+  valueAt,
+  withoutStep,
+  withStep,
+  withStepMoved,
+  setAtPath,
+} from '@owl-loom/recipe/paths';
+import { pathsUsingMask, stepOwnerAt, strandPath } from '@owl-loom/recipe/walk';
 import { clampToLimits } from './limits';
 import { withStepForAll } from './add-step-to-all';
 import { store } from '../store/store';

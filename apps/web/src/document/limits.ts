@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { STEP_SPECS } from '#recipe/steps/index';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 
 /** Least and greatest number that a parameter may have. */
 export interface Limits {

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest';
-import { stepAt } from '#recipe/names';
-import type { Recipe } from '#recipe/schema';
-import { graphOf, onePixelStack } from '#testing/evaluate-recipe';
+import { stepAt } from '@owl-loom/recipe/names';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { graphOf, onePixelStack } from '@owl-loom/testing/evaluate-recipe';
 import { linearPlaces } from './linear-places';
 
 const recipe: Recipe = {

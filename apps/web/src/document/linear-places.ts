@@ -1,8 +1,8 @@
-import { ownerName } from '#recipe/names';
-import { stepLocation, stepsAt, withoutStep, withStep, withStepMoved } from '#recipe/paths';
-import type { Recipe, Step } from '#recipe/schema';
-import { layersOfList, type StepOwner, stepOwnerAt, strandOwners, strandsReadBySource } from '#recipe/walk';
-import { isMoveStep, STEP_SPECS } from '#recipe/steps/index';
+import { ownerName } from '@owl-loom/recipe/names';
+import { stepLocation, stepsAt, withoutStep, withStep, withStepMoved } from '@owl-loom/recipe/paths';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { layersOfList, type StepOwner, stepOwnerAt, strandOwners, strandsReadBySource } from '@owl-loom/recipe/walk';
+import { isMoveStep, STEP_SPECS } from '@owl-loom/recipe/steps/index';
 
 /** A place where a step finds linear data: what the press says, the recipe with the step there, and the path of the step then. */
 export interface LinearPlace {

@@ -1,8 +1,8 @@
 import fc from 'fast-check';
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Recipe, Step } from '#recipe/schema';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
 import { selectionChanged, recipeOpened } from '../store/draft';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { store } from '../store/store';
 import { nudge, nudged } from './nudge';
 

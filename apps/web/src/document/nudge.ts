@@ -1,8 +1,8 @@
-import type { Recipe, Step } from '#recipe/schema';
-import { stepOwnerAt } from '#recipe/walk';
-import { isMoveStep } from '#recipe/steps/index';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { stepOwnerAt } from '@owl-loom/recipe/walk';
+import { isMoveStep } from '@owl-loom/recipe/steps/index';
 import { recipeChanged, selectionChanged } from '../store/draft';
-import { stepLocation, stepsAt, valueAt, withStep, setAtPath } from '#recipe/paths';
+import { stepLocation, stepsAt, valueAt, withStep, setAtPath } from '@owl-loom/recipe/paths';
 import { store } from '../store/store';
 
 /** A hundredth of a pixel is finer than anything that can be seen. */

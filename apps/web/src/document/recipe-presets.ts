@@ -1,9 +1,9 @@
-import { missingFilters, recipeFromPalette } from '#recipe/palettes/palette';
-import { BUILT_IN_PALETTES } from '#recipe/palettes/built-in';
-import { isDualBand } from '#image/metadata/filter';
+import { missingFilters, recipeFromPalette } from '@owl-loom/recipe/palettes/palette';
+import { BUILT_IN_PALETTES } from '@owl-loom/recipe/palettes/built-in';
+import { isDualBand } from '@owl-loom/image/metadata/filter';
 import { daylightFromCamera, twoLinesFromCamera } from './camera-lines';
-import type { Recipe } from '#recipe/schema';
-import type { StackRow } from '#api/stacks';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { StackRow } from '@owl-loom/api/stacks';
 
 /** A way to begin: a recipe woven from the stacks that are there. */
 export interface Start {

@@ -1,6 +1,6 @@
-import { layersOfList, stepOwnerAt, layerListOf } from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
-import { stepLocation } from '#recipe/paths';
+import { layersOfList, stepOwnerAt, layerListOf } from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { stepLocation } from '@owl-loom/recipe/paths';
 
 /** Path of the image that comes into a step. */
 export function stepInputPath(recipe: Recipe, path: string): string {

@@ -1,6 +1,6 @@
-import type { Measurement } from '#engine/measurements/index';
-import type { RequestedMeasurement } from '#engine/measurement-plan';
-import type { Recipe } from '#recipe/schema';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { RequestedMeasurement } from '@owl-loom/engine/measurement-plan';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { api, faultText } from '../store/api';
 import { store } from '../store/store';
 

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { WorkerClient } from './worker-client';
 import { type ViewRequest, RenderLoop } from './render-loop';
 

@@ -1,6 +1,6 @@
-import { levelCount, rectAtLevel } from '#image/pyramid/pyramid';
-import { type Rect, intersect, isEmpty, sameRect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
+import { levelCount, rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
+import { type Rect, intersect, isEmpty, sameRect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { DisplayOptions, DrawReply, RecipeInfo, WorkerStack } from '../../worker/protocol';
 import type { WorkerClient } from './worker-client';
 import { PreviewResolution } from './preview-resolution';

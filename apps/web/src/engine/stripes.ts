@@ -1,5 +1,5 @@
-import { TILE } from '#image/pyramid/pyramid';
-import type { Rect } from '#image/geometry/rect';
+import { TILE } from '@owl-loom/image/pyramid/pyramid';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { DrawReply } from '../../worker/protocol';
 
 /** Pixels of a stripe: few enough that a hand which moves again does not wait for it. */

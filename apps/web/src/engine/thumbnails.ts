@@ -1,6 +1,6 @@
-import { levelCount, levelSize } from '#image/pyramid/pyramid';
-import type { Recipe } from '#recipe/schema';
-import type { StackRow } from '#api/stacks';
+import { levelCount, levelSize } from '@owl-loom/image/pyramid/pyramid';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { WorkerClient } from './worker-client';
 import { workerStack } from './worker-stack';
 

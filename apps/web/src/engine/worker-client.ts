@@ -1,5 +1,5 @@
-import type { RequestedMeasurement } from '#engine/measurement-plan';
-import type { Measurement } from '#engine/measurements/index';
+import type { RequestedMeasurement } from '@owl-loom/engine/measurement-plan';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 import type { WorkerReply, WorkerMessage, WorkerReplies, WorkerRequest } from '../../worker/protocol';
 
 type Pending = { resolve: (value: unknown) => void; reject: (fault: Error) => void };

@@ -1,6 +1,6 @@
-import type { StackInfo } from '#engine/graph';
+import type { StackInfo } from '@owl-loom/engine/graph';
 import type { WorkerStack } from '../../worker/protocol';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 
 /** A stack's row as the worker needs it. */
 export function workerStack(row: StackRow): WorkerStack {

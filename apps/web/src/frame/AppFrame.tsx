@@ -1,7 +1,7 @@
 import type { ReactNode } from 'react';
 import { Link, NavLink } from 'react-router';
 import { JobDrawer } from './JobDrawer';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { Owl } from '../ui/Logo';
 import { RoomLine } from './DiskSpaceBanner';
 

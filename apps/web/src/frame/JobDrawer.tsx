@@ -2,7 +2,7 @@ import { Check, ListChecks, TriangleAlert, X } from 'lucide-react';
 import { Popover } from 'radix-ui';
 import { Link } from 'react-router';
 import { useCancelJobMutation, useTargetsQuery } from '../store/api';
-import type { JobRow } from '#api/jobs';
+import type { JobRow } from '@owl-loom/api/jobs';
 import { useAppSelector } from '../store/store';
 import { Bar, IconButton } from '../ui/controls';
 import { isActive } from '../store/active-jobs';

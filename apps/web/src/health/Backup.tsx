@@ -4,7 +4,7 @@ import { toast } from 'sonner';
 import { isActive } from '../store/active-jobs';
 import { faultText } from '../store/api';
 import { useBackUpMutation, useSaveScheduleMutation, useScheduleQuery } from '../store/maintenance-api';
-import type { BackupSchedule } from '#api/maintenance';
+import type { BackupSchedule } from '@owl-loom/api/maintenance';
 import { Bar, Button } from '../ui/controls';
 import { TextField } from '../ui/TextField';
 import { useNewest } from './use-job';

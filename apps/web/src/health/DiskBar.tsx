@@ -1,4 +1,4 @@
-import type { ServerStatus } from '#api/maintenance';
+import type { ServerStatus } from '@owl-loom/api/maintenance';
 import { bytes } from '../ui/numbers';
 
 const PARTS: readonly { key: keyof ServerStatus['disk']['by']; word: string; shade: string; says: string }[] = [

@@ -1,4 +1,4 @@
-import { many } from '#base/join-words';
+import { many } from '@owl-loom/base/join-words';
 import { formatDistanceToNow } from 'date-fns';
 import { Check, TriangleAlert } from 'lucide-react';
 import type { ReactNode } from 'react';
@@ -6,8 +6,8 @@ import { Link } from 'react-router';
 import { isActive } from '../store/active-jobs';
 import { faultText } from '../store/api';
 import { useServerStatusQuery, useVerifyMutation } from '../store/maintenance-api';
-import type { VerifyReport } from '#api/jobs';
-import type { ServerStatus } from '#api/maintenance';
+import type { VerifyReport } from '@owl-loom/api/jobs';
+import type { ServerStatus } from '@owl-loom/api/maintenance';
 import { useAppSelector } from '../store/store';
 import { showError } from '../store/show-error';
 import { Bar, Button } from '../ui/controls';

@@ -1,8 +1,8 @@
-import { many } from '#base/join-words';
+import { many } from '@owl-loom/base/join-words';
 import { useState } from 'react';
 import { toast } from 'sonner';
 import { useArchiveTargetMutation } from '../store/maintenance-api';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';

@@ -1,6 +1,6 @@
 import { formatDistanceToNow } from 'date-fns';
 import { useEndOthersMutation, useLockMutation, useSessionsQuery } from '../store/maintenance-api';
-import type { SessionRow } from '#api/maintenance';
+import type { SessionRow } from '@owl-loom/api/maintenance';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { browserName } from './browser-name';

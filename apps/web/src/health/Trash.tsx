@@ -4,7 +4,7 @@ import { useState } from 'react';
 import { faultText } from '../store/api';
 import { useDeletePermanentlyMutation, useEmptyTrashMutation, useTrashQuery } from '../store/maintenance-api';
 import { restoreFromTrash } from '../store/trash-actions';
-import type { TrashedRow } from '#api/maintenance';
+import type { TrashedRow } from '@owl-loom/api/maintenance';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
 import { Button, IconButton } from '../ui/controls';

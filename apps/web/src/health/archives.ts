@@ -1,6 +1,6 @@
 import { toast } from 'sonner';
-import type { JobOf } from '#api/jobs';
-import { many } from '#base/join-words';
+import type { JobOf } from '@owl-loom/api/jobs';
+import { many } from '@owl-loom/base/join-words';
 import { download } from '../ui/download';
 
 /** An archive is ready: it is offered, and fetched when that is wanted. */

@@ -1,5 +1,5 @@
 import { useAppSelector } from '../store/store';
-import type { JobRow } from '#api/jobs';
+import type { JobRow } from '@owl-loom/api/jobs';
 
 /** The newest job of a kind, as far as this page has heard of it. */
 export function useNewest(kind: JobRow['kind']): JobRow | undefined {

@@ -10,7 +10,7 @@ import {
   useRef,
   useState,
 } from 'react';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { cellsOf, type Layout, withinCell } from './cells';
 import { GridNames, PairNames } from './Names';
 import { drawBitmaps, type ViewBitmaps } from './paint';

@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { Cell, Layout } from './cells';
 import { matrix, type Viewport, type ViewSize } from './viewport';
 

@@ -1,5 +1,5 @@
-import type { Rect } from '#image/geometry/rect';
-import { turnAndFlip } from '#engine/steps/place';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { turnAndFlip } from '@owl-loom/engine/steps/place';
 
 /** Which part of the picture lies in the window: the full-size pixel in its middle, and screen pixels a full-size pixel. */
 export interface Viewport {

@@ -1,7 +1,7 @@
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
 import { useSavePaletteMutation } from '../store/api';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
 import { store } from '../store/store';
 import { Button } from '../ui/controls';

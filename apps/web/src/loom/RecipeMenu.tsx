@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useNavigate } from 'react-router';
 import { useNewRecipe } from '../store/create-recipe';
 import { moveToTrash } from '../store/trash-actions';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { store, useAppSelector } from '../store/store';
 import { oneStrand } from '../document/recipe-presets';
 import { download } from '../ui/download';

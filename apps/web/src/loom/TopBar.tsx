@@ -1,7 +1,7 @@
-import { strandOwners } from '#recipe/walk';
+import { strandOwners } from '@owl-loom/recipe/walk';
 import { CircleHelp, Redo2, Scissors, Undo2 } from 'lucide-react';
 import { type ComponentProps, useState } from 'react';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { redone, undone } from '../store/draft';
 import { useAppSelector, useAppDispatch } from '../store/store';
 import { nextCompare } from '../image-view/compare';

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
 import { parseKeybinding } from 'tinykeys';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { selectionChanged, recipeOpened } from '../store/draft';
 import { store } from '../store/store';
 import { KEYS } from './keys';

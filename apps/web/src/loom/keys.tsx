@@ -3,7 +3,7 @@ import { tinykeys } from 'tinykeys';
 import { nextCompare } from '../image-view/compare';
 import type { StageActions } from '../image-view/ImageView';
 import { redone, undone } from '../store/draft';
-import { stepLocation, valueAt } from '#recipe/paths';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { store } from '../store/store';
 import { viewChanged } from '../store/view';
 import { Dialog } from '../ui/Dialog';

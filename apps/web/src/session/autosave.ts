@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
 import { v4 as uuid } from 'uuid';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { type ApiFault, api, faultText } from '../store/api';
 import { saveFailed, saved, saving } from '../store/draft';
 import { store, useAppSelector } from '../store/store';

@@ -1,5 +1,5 @@
 import { useMemo } from 'react';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { usePalettesQuery, useRecipeQuery, useSwatchQuery } from '../store/api';
 import { useAppSelector } from '../store/store';
 import type { ComparisonTarget } from '../store/view';

@@ -1,5 +1,5 @@
-import { type StepOwner, stepOwnerAt, transitiveDependents, strandPath } from '#recipe/walk';
-import { layerLocation, stepLocation } from '#recipe/paths';
+import { type StepOwner, stepOwnerAt, transitiveDependents, strandPath } from '@owl-loom/recipe/walk';
+import { layerLocation, stepLocation } from '@owl-loom/recipe/paths';
 import { selectionChanged } from '../store/draft';
 import { store, useAppSelector } from '../store/store';
 import { viewChanged } from '../store/view';

@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
-import { pathsUsingMask } from '#recipe/walk';
-import { parseRecipe } from '#recipe/parse';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { pathsUsingMask } from '@owl-loom/recipe/walk';
+import { parseRecipe } from '@owl-loom/recipe/parse';
 import { recipeOpened } from '../store/draft';
 import { store } from '../store/store';
 import { addMask, removeMask, renameMask, setValue } from '../document/edit';

@@ -1,6 +1,6 @@
-import type { Mask, Recipe } from '#recipe/schema';
-import { pathsUsingMask, stepOwnerAt } from '#recipe/walk';
-import { stepLocation, valueAt, setAtPath } from '#recipe/paths';
+import type { Mask, Recipe } from '@owl-loom/recipe/schema';
+import { pathsUsingMask, stepOwnerAt } from '@owl-loom/recipe/walk';
+import { stepLocation, valueAt, setAtPath } from '@owl-loom/recipe/paths';
 
 /** A mask as it begins, with a name and what it does in a few words. */
 export interface MaskPreset {

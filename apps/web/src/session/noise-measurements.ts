@@ -1,7 +1,7 @@
-import type { Domain } from '#image/pixel-function';
-import type { RequestedMeasurement } from '#engine/measurement-plan';
-import { strandOwners, strandsReadBySource } from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
+import type { Domain } from '@owl-loom/image/pixel-function';
+import type { RequestedMeasurement } from '@owl-loom/engine/measurement-plan';
+import { strandOwners, strandsReadBySource } from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
 
 /** Tones of images, as far as they are linear: brightening and the noise account ask for them of those alone. */
 export const backgroundRequests = (

@@ -1,4 +1,4 @@
-import type { RecipeDiagnostic } from '#engine/graph';
+import type { RecipeDiagnostic } from '@owl-loom/engine/graph';
 import type { RecipeInfo } from '../../worker/protocol';
 
 /** What is wrong with the open recipe: what cannot be made, what could not be measured, what may look wrong. */

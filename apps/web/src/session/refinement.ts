@@ -1,8 +1,8 @@
-import { hasCacheableStep } from '#engine/cacheable-nodes';
-import type { RequestedMeasurement } from '#engine/measurement-plan';
-import type { Recipe } from '#recipe/schema';
-import type { Unfinished } from '#engine/measurements/failures';
-import type { Domain } from '#image/pixel-function';
+import { hasCacheableStep } from '@owl-loom/engine/cacheable-nodes';
+import type { RequestedMeasurement } from '@owl-loom/engine/measurement-plan';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { Unfinished } from '@owl-loom/engine/measurements/failures';
+import type { Domain } from '@owl-loom/image/pixel-function';
 import { noiseRequests, backgroundRequests } from './noise-measurements';
 import type { WorkerClient } from '../engine/worker-client';
 import { jobEnd, fetchMeasurements } from '../engine/measurements';

@@ -1,7 +1,7 @@
 import { useEffect } from 'react';
 import { useSearchParams } from 'react-router';
 import { toast } from 'sonner';
-import { withPartFrom } from '#recipe/restore-part';
+import { withPartFrom } from '@owl-loom/recipe/restore-part';
 import { faultText, useStateQuery, useSwatchQuery } from '../store/api';
 import { recipeChanged } from '../store/draft';
 import { store, useAppSelector, useAppDispatch } from '../store/store';

@@ -5,13 +5,13 @@ import { BitmapRecycler } from '../engine/bitmaps';
 import { type WorkerClient, takeEngine } from '../engine/worker-client';
 import { fetchKnownMeasurements, type Learn } from '../engine/measurements';
 import { type ViewRequest, RenderLoop } from '../engine/render-loop';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { useAppSelector, store } from '../store/store';
 import { withoutMask } from './masks';
 import { toldOf } from './use-idle-query';
 import { type RefinementTarget, RefinementScheduler } from './refinement';
 import { type ComparedRecipe, useComparedRecipe } from './comparison';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 
 /** The newest picture of the chosen image. */
 export interface ShownPicture {

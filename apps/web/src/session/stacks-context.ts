@@ -1,5 +1,5 @@
 import { createContext, useContext } from 'react';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 
 /** The open target's stacks. */
 export const StacksContext = createContext<readonly StackRow[]>([]);

@@ -1,7 +1,7 @@
-import type { Recipe } from '#recipe/schema';
-import { filterColour } from '#recipe/filter-colours';
-import { knownFilter } from '#image/metadata/filter';
-import type { StackRow } from '#api/stacks';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { filterColour } from '@owl-loom/recipe/filter-colours';
+import { knownFilter } from '@owl-loom/image/metadata/filter';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { useStacks } from './stacks-context';
 
 /** The colour of a strand's thread: that of its stack's filter, or a plain one where it is woven from several. */

@@ -1,4 +1,4 @@
-import { stepOwnerAt, strandsReadBySource } from '#recipe/walk';
+import { stepOwnerAt, strandsReadBySource } from '@owl-loom/recipe/walk';
 import { useAppSelector } from '../store/store';
 import { addStep } from '../document/edit';
 import { useSession } from './session';

@@ -1,6 +1,6 @@
 import { expect, it } from 'vitest';
-import { withStepMoved } from '#recipe/paths';
-import type { Recipe } from '#recipe/schema';
+import { withStepMoved } from '@owl-loom/recipe/paths';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { toldOf } from './use-idle-query';
 
 const recipe: Recipe = {

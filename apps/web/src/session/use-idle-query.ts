@@ -1,5 +1,5 @@
-import { stepAt } from '#recipe/names';
-import type { Recipe } from '#recipe/schema';
+import { stepAt } from '@owl-loom/recipe/names';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { DescribeReply } from '../../worker/protocol';
 
 /**

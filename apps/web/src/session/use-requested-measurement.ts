@@ -1,6 +1,6 @@
 import { useEffect } from 'react';
-import type { RequestedMeasurement } from '#engine/measurement-plan';
-import type { Recipe } from '#recipe/schema';
+import type { RequestedMeasurement } from '@owl-loom/engine/measurement-plan';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { noiseRequests } from './noise-measurements';
 import { useSession } from './session';
 

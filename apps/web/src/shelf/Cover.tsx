@@ -1,5 +1,5 @@
 import { useCoverQuery } from '../store/api';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 
 /** The latest swatch, or else the newest recipe's cloth as a small picture of the server's; an older one stays until the new one is woven. */
 export function Cover({ target: { recipes, cover } }: { target: TargetCard }) {

@@ -3,7 +3,7 @@ import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { useRenameTargetMutation } from '../store/api';
 import { moveToTrash } from '../store/trash-actions';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';

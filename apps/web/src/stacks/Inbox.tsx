@@ -1,4 +1,4 @@
-import { many } from '#base/join-words';
+import { many } from '@owl-loom/base/join-words';
 import { FolderInput } from 'lucide-react';
 import { useState } from 'react';
 import { toast } from 'sonner';

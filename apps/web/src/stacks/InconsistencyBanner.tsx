@@ -1,8 +1,8 @@
 import { TriangleAlert, X } from 'lucide-react';
-import { parseJsonOrUndefined } from '#base/json';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { useState } from 'react';
 import { useBlankEdgesMutation, useScaleStacksMutation } from '../store/api';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { showError } from '../store/show-error';
 import { Button, IconButton } from '../ui/controls';
 import { StoredPreference } from '../ui/stored-preference';

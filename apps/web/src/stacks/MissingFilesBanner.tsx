@@ -1,5 +1,5 @@
 import { TriangleAlert } from 'lucide-react';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 
 /** Says which files are to be brought again: what lies on the server's disk in their place is damaged, or nothing does. */
 export function Lacking({ rows }: { rows: readonly StackRow[] }) {

@@ -1,6 +1,6 @@
 import { type ReactNode, useCallback, useEffect, useMemo, useState } from 'react';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { DisplayOptions, DrawReply, RecipeInfo } from '../../worker/protocol';
 import { BitmapRecycler } from '../engine/bitmaps';
 import { takeEngine } from '../engine/worker-client';
@@ -9,7 +9,7 @@ import { RenderLoop } from '../engine/render-loop';
 import { workerStack } from '../engine/worker-stack';
 import type { Compare } from '../image-view/compare';
 import { ImageView } from '../image-view/ImageView';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { useAppSelector } from '../store/store';
 
 interface PairStageProps {

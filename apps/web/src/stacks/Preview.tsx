@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { useHeaderQuery } from '../store/api';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { Button, Choice } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
 import { exposed } from '../ui/numbers';

@@ -1,16 +1,16 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { pinnedStepsAffectedBy } from '#recipe/stack-replacement';
-import type { Recipe, Step } from '#recipe/schema';
+import { pinnedStepsAffectedBy } from '@owl-loom/recipe/stack-replacement';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
 import { useCoverQuery, useRecipeQuery, useSaveRecipeMutation, useSwatchesQuery } from '../store/api';
-import { valueAt, setAtPath } from '#recipe/paths';
-import type { ReplacementRow } from '#api/palettes';
-import type { TargetCard } from '#api/targets';
+import { valueAt, setAtPath } from '@owl-loom/recipe/paths';
+import type { ReplacementRow } from '@owl-loom/api/palettes';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
 import { swatchPicture } from '../store/thumbnail-urls';
 import { Button } from '../ui/controls';
 import { Dialog } from '../ui/Dialog';
-import { imageName, stepName } from '#recipe/names';
+import { imageName, stepName } from '@owl-loom/recipe/names';
 
 /** Every recipe that reads a renewed stack, as it was and as it is, and the pinned figures that should be let go. */
 export function RenewalLook({

@@ -1,9 +1,9 @@
 import { RefreshCw, X } from 'lucide-react';
 import { useState } from 'react';
-import { describeReplacement } from '#recipe/stack-replacement';
+import { describeReplacement } from '@owl-loom/recipe/stack-replacement';
 import { useReplacementsQuery, useDismissReplacementMutation } from '../store/api';
-import type { ReplacementRow } from '#api/palettes';
-import type { TargetCard } from '#api/targets';
+import type { ReplacementRow } from '@owl-loom/api/palettes';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { Button, IconButton } from '../ui/controls';
 import { RenewalLook } from './ReplacementReview';
 

@@ -3,7 +3,7 @@ import { useRef } from 'react';
 import { toast } from 'sonner';
 import { useBlankEdgesMutation } from '../store/api';
 import { moveToTrash } from '../store/trash-actions';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { showError } from '../store/show-error';
 import { Menu } from '../ui/Menu';
 import { validateFile } from './check';

@@ -1,6 +1,6 @@
 import { ChevronDown } from 'lucide-react';
 import { useScaleStacksMutation } from '../store/api';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { showError } from '../store/show-error';
 import { NumberField } from '../ui/controls';
 import { Menu } from '../ui/Menu';

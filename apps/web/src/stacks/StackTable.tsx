@@ -8,13 +8,13 @@ import {
   useTable,
 } from '@tanstack/react-table';
 import { ArrowDown, ArrowUp } from 'lucide-react';
-import { KNOWN_FILTERS } from '#image/metadata/filter';
+import { KNOWN_FILTERS } from '@owl-loom/image/metadata/filter';
 import { stackCover } from '../engine/thumbnails';
 import { useEditStackMutation } from '../store/api';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { showError } from '../store/show-error';
 import { BitmapView } from '../ui/BitmapView';
-import { filterColour } from '#recipe/filter-colours';
+import { filterColour } from '@owl-loom/recipe/filter-colours';
 import { count, exposed, figure } from '../ui/numbers';
 import { RowMenu } from './RowMenu';
 import { ScaleCell, ScaleHead } from './ScaleCell';

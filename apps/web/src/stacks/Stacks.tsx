@@ -1,8 +1,8 @@
-import { compareFilters } from '#image/metadata/filter';
+import { compareFilters } from '@owl-loom/image/metadata/filter';
 import { ArrowRight } from 'lucide-react';
 import { useEffect, useMemo, useState } from 'react';
 import { Link, useParams } from 'react-router';
-import { withPreparation } from '#recipe/palettes/prepare';
+import { withPreparation } from '@owl-loom/recipe/palettes/prepare';
 import { faultText, useStacksQuery, useTargetQuery } from '../store/api';
 import { fetchStackAssessment, useNewRecipe } from '../store/create-recipe';
 import { showError } from '../store/show-error';

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { encodeFits } from '#image/fits/write';
+import { encodeFits } from '@owl-loom/image/fits/write';
 import { fileSource, validateFile } from './check';
 
 const fits = (name: string) =>

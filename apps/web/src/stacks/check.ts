@@ -1,9 +1,9 @@
-import { readEmbeddedRecipe } from '#recipe/embedded-recipe';
-import { parseRecipe } from '#recipe/parse';
-import { FORMAT, type Recipe } from '#recipe/schema';
-import type { ByteSource } from '#image/fits/bytes';
-import { UserError } from '#base/errors';
-import { openFits } from '#image/fits/image';
+import { readEmbeddedRecipe } from '@owl-loom/recipe/embedded-recipe';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import { FORMAT, type Recipe } from '@owl-loom/recipe/schema';
+import type { ByteSource } from '@owl-loom/image/fits/bytes';
+import { UserError } from '@owl-loom/base/errors';
+import { openFits } from '@owl-loom/image/fits/image';
 
 /** A file of the user's disk, read where it is asked for. */
 export function fileSource(file: File): ByteSource {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { findInconsistencies } from './inconsistencies';
 
 const row = (name: string, change: Partial<StackRow> = {}): StackRow => ({

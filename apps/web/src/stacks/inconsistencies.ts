@@ -1,4 +1,4 @@
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 
 /** What does not go together in a set of stacks, with what would mend it. */
 export interface Inconsistency {

@@ -1,9 +1,9 @@
 import { describe, expect, it } from 'vitest';
-import { buildGraph } from '#engine/build/graph-builder';
-import type { StackInfo } from '#engine/graph';
-import { alignmentCheckRecipe } from '#recipe/palettes/prepare';
-import { parseRecipe } from '#recipe/parse';
-import type { Recipe } from '#recipe/schema';
+import { buildGraph } from '@owl-loom/engine/build/graph-builder';
+import type { StackInfo } from '@owl-loom/engine/graph';
+import { alignmentCheckRecipe } from '@owl-loom/recipe/palettes/prepare';
+import { parseRecipe } from '@owl-loom/recipe/parse';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { pairRecipe, addAlignSteps } from './line-up';
 
 const stacks = new Map(

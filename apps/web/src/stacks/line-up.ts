@@ -1,6 +1,6 @@
-import { stackOf } from '#recipe/walk';
-import { isMoveStep } from '#recipe/steps/index';
-import type { Recipe, Strand } from '#recipe/schema';
+import { stackOf } from '@owl-loom/recipe/walk';
+import { isMoveStep } from '@owl-loom/recipe/steps/index';
+import type { Recipe, Strand } from '@owl-loom/recipe/schema';
 
 /** Two stacks laid on each other, on the pixels of a third, the reference. */
 export interface PairSpec {

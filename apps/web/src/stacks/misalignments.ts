@@ -1,9 +1,9 @@
 import { useEffect, useState } from 'react';
-import type { Measurement } from '#engine/measurements/index';
-import { type Misalignment, misalignmentOf } from '#algorithms/registration/misalignment';
-import { alignmentCheckRecipe } from '#recipe/palettes/prepare';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import { type Misalignment, misalignmentOf } from '@owl-loom/algorithms/registration/misalignment';
+import { alignmentCheckRecipe } from '@owl-loom/recipe/palettes/prepare';
 import { fetchMeasurements } from '../engine/measurements';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 
 /** How a stack lies on the reference, or why that cannot be told. */
 export type Found = { readonly lie: Misalignment; readonly byStructures: boolean } | { readonly trouble: string };

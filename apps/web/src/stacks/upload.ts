@@ -1,5 +1,5 @@
 import { api } from '../store/api';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { sendBytes } from '../store/send-bytes';
 import { store } from '../store/store';
 

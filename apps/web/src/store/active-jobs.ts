@@ -1,4 +1,4 @@
-import type { JobRow } from '#api/jobs';
+import type { JobRow } from '@owl-loom/api/jobs';
 
 /** Whether a job waits or is at work. */
 export const isActive = (job: Pick<JobRow, 'state'> | undefined): boolean =>

@@ -1,10 +1,10 @@
 import { createApi, fetchBaseQuery, retry } from '@reduxjs/toolkit/query/react';
-import type { ErrorBody } from '#api/wire';
-import type { Body } from '#api/endpoints';
-import type { StackChange } from '#api/stacks';
-import type { SwatchRow } from '#api/swatches';
-import type { Recipe } from '#recipe/schema';
-import type { Palette } from '#recipe/palettes/palette';
+import type { ErrorBody } from '@owl-loom/api/wire';
+import type { Body } from '@owl-loom/api/endpoints';
+import type { StackChange } from '@owl-loom/api/stacks';
+import type { SwatchRow } from '@owl-loom/api/swatches';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { Palette } from '@owl-loom/recipe/palettes/palette';
 import { ask, byId } from './request';
 
 /** A request that failed, as Redux Toolkit gives it: with the server's refusal, or with none where nothing answered. */

@@ -1,6 +1,6 @@
 import { useNavigate } from 'react-router';
-import type { StackAssessment } from '#recipe/palettes/prepare';
-import type { Recipe } from '#recipe/schema';
+import type { StackAssessment } from '@owl-loom/recipe/palettes/prepare';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { api, useAddRecipeMutation } from './api';
 import { store } from './store';
 import { showError } from './show-error';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import {
   type DraftState,
   recipeChanged,
@@ -14,7 +14,7 @@ import {
   saving,
   undone,
 } from './draft';
-import { withStep, setAtPath, withoutStep } from '#recipe/paths';
+import { withStep, setAtPath, withoutStep } from '@owl-loom/recipe/paths';
 
 const { reducer } = draftSlice;
 const recipe: Recipe = {

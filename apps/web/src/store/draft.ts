@@ -1,6 +1,6 @@
 import { type PayloadAction, createSlice, original } from '@reduxjs/toolkit';
-import type { Recipe } from '#recipe/schema';
-import { valueAt } from '#recipe/paths';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { valueAt } from '@owl-loom/recipe/paths';
 
 /**
  * Where the last change stands: kept on disk, on its way, waiting for the server, refused because another page was faster, or refused for

@@ -1,5 +1,5 @@
-import type { Body } from '#api/endpoints';
-import type { TrashedRow } from '#api/maintenance';
+import type { Body } from '@owl-loom/api/endpoints';
+import type { TrashedRow } from '@owl-loom/api/maintenance';
 import { api } from './api';
 import { ask } from './request';
 

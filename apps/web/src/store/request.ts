@@ -1,5 +1,5 @@
 import type { FetchArgs } from '@reduxjs/toolkit/query/react';
-import type { Body, EndpointKey, EndpointWithBody, Reply } from '#api/endpoints';
+import type { Body, EndpointKey, EndpointWithBody, Reply } from '@owl-loom/api/endpoints';
 
 /** Names of the places in a path: `id` of `/targets/:id`. */
 type PlacesOf<Path extends string> = Path extends `${string}:${infer Name}/${infer Rest}`

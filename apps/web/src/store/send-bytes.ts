@@ -1,5 +1,5 @@
-import type { Reply } from '#api/endpoints';
-import type { ErrorBody } from '#api/wire';
+import type { Reply } from '@owl-loom/api/endpoints';
+import type { ErrorBody } from '@owl-loom/api/wire';
 
 /** Requests whose body is a file as it is. */
 type BytesEndpoint = 'PUT /targets/:id/uploads' | 'PUT /archives';

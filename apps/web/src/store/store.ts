@@ -1,7 +1,7 @@
 import { configureStore, createSlice, isRejectedWithValue, type PayloadAction } from '@reduxjs/toolkit';
 import { useDispatch, useSelector } from 'react-redux';
 import { api, type ApiFault } from './api';
-import type { JobRow } from '#api/jobs';
+import type { JobRow } from '@owl-loom/api/jobs';
 import { draftSlice } from './draft';
 import { viewSlice } from './view';
 

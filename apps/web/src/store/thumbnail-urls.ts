@@ -1,5 +1,5 @@
 import { useEffect, useMemo, useState } from 'react';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { ViewBitmaps } from '../image-view/paint';
 
 /** Address of a picture of the contact sheet, and of a swatch. */

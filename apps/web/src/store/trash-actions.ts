@@ -1,7 +1,7 @@
 import { toast } from 'sonner';
 import { api } from './api';
 import { maintenanceApi } from './maintenance-api';
-import type { TrashedRow } from '#api/maintenance';
+import type { TrashedRow } from '@owl-loom/api/maintenance';
 import { store } from './store';
 import { showError } from './show-error';
 

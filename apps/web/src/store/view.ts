@@ -1,7 +1,7 @@
 import { type PayloadAction, createSlice } from '@reduxjs/toolkit';
-import type { DriftKind } from '#algorithms/colour/drift';
-import type { Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
+import type { DriftKind } from '@owl-loom/algorithms/colour/drift';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { Veil } from '../../worker/protocol';
 import { selectionChanged, recipeOpened } from './draft';
 import type { Compare } from '../image-view/compare';

@@ -1,7 +1,7 @@
 import { useState } from 'react';
-import { joinWithAnd } from '#base/join-words';
+import { joinWithAnd } from '@owl-loom/base/join-words';
 import { useDeletePaletteMutation } from '../store/api';
-import type { SheetEntry } from '#api/palettes';
+import type { SheetEntry } from '@owl-loom/api/palettes';
 import { showError } from '../store/show-error';
 import { Confirm } from '../ui/Confirm';
 import { sheetPicture } from '../store/thumbnail-urls';

@@ -1,12 +1,12 @@
 import { useMemo } from 'react';
 import { useNavigate } from 'react-router';
-import type { Recipe } from '#recipe/schema';
-import { diffRecipes } from '#recipe/diff';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { diffRecipes } from '@owl-loom/recipe/diff';
 import { GO_BACK, TAKE_ONE } from '../session/restore-from-url';
 import { useEditSwatchMutation, useRecipeQuery, useSwatchQuery, useWeaveSwatchMutation } from '../store/api';
 import { useNewRecipe } from '../store/create-recipe';
-import type { SwatchRow } from '#api/swatches';
-import type { TargetCard } from '#api/targets';
+import type { SwatchRow } from '@owl-loom/api/swatches';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { TypedInPlace } from '../ui/InlineTextField';

@@ -1,4 +1,4 @@
-import type { Difference } from '#recipe/diff';
+import type { Difference } from '@owl-loom/recipe/diff';
 
 /** Differences that are told, and in a narrow column; of more, how many they are. */
 const TOLD = { wide: 6, narrow: 3 };

@@ -2,10 +2,10 @@ import { FileDown, FileUp } from 'lucide-react';
 import { type ReactNode, useCallback } from 'react';
 import { useDropzone } from 'react-dropzone';
 import { toast } from 'sonner';
-import { userMessageOf } from '#base/errors';
-import { parsePalette } from '#recipe/palettes/file';
+import { userMessageOf } from '@owl-loom/base/errors';
+import { parsePalette } from '@owl-loom/recipe/palettes/file';
 import { useImportPaletteMutation } from '../store/api';
-import type { SheetEntry } from '#api/palettes';
+import type { SheetEntry } from '@owl-loom/api/palettes';
 import { showError } from '../store/show-error';
 import { IconButton } from '../ui/controls';
 

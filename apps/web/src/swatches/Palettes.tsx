@@ -1,8 +1,8 @@
 import { type ReactNode, useEffect, useState } from 'react';
 import { faultText, usePalettesQuery, useWeaveSheetMutation } from '../store/api';
 import { useNewRecipe } from '../store/create-recipe';
-import type { SheetEntry } from '#api/palettes';
-import type { TargetCard } from '#api/targets';
+import type { SheetEntry } from '@owl-loom/api/palettes';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { isActive } from '../store/active-jobs';
 import { useAppSelector } from '../store/store';
 import { Bar, Button } from '../ui/controls';

@@ -1,6 +1,6 @@
 import { type ReactNode, useState } from 'react';
-import type { SwatchRow } from '#api/swatches';
-import type { TargetCard } from '#api/targets';
+import type { SwatchRow } from '@owl-loom/api/swatches';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { Pick } from '../ui/Select';
 import { Aside } from './ThumbnailColumn';
 import { Foot } from './DetailFooter';

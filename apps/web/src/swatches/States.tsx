@@ -1,11 +1,11 @@
 import { format, formatDistanceToNow } from 'date-fns';
 import { type ReactNode, useEffect, useMemo, useRef, useState } from 'react';
 import { useNavigate, useSearchParams } from 'react-router';
-import { diffRecipes } from '#recipe/diff';
+import { diffRecipes } from '@owl-loom/recipe/diff';
 import { BRING_BACK } from '../session/restore-from-url';
 import { faultText, useNameStateMutation, useStateQuery, useStatesQuery, useWeaveStateMutation } from '../store/api';
-import type { StateRow } from '#api/recipes';
-import type { TargetCard } from '#api/targets';
+import type { StateRow } from '@owl-loom/api/recipes';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
 import { Button } from '../ui/controls';
 import { Pick } from '../ui/Select';

@@ -1,6 +1,6 @@
 import { formatDistanceToNow } from 'date-fns';
 import { moveToTrash } from '../store/trash-actions';
-import type { SwatchRow } from '#api/swatches';
+import type { SwatchRow } from '@owl-loom/api/swatches';
 import { swatchPicture } from '../store/thumbnail-urls';
 import { type Tile, Tiles } from './Tiles';
 

@@ -1,5 +1,5 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useRef, useState } from 'react';
-import { colourTyped, hexFrom, type Lch, lchOf, mostChroma } from '#algorithms/colour/chosen';
+import { colourTyped, hexFrom, type Lch, lchOf, mostChroma } from '@owl-loom/algorithms/colour/chosen';
 import { SliderField } from './SliderField';
 import { sentenceCase } from './sentence-case';
 

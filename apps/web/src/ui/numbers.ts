@@ -1,4 +1,4 @@
-import { formatDuration } from '#base/format-duration';
+import { formatDuration } from '@owl-loom/base/format-duration';
 
 /** A number for reading: enough digits to tell, no more. A true minus sign, thin spaces between thousands. */
 export function figure(value: number | null | undefined, digits = 4): string {

@@ -1,4 +1,4 @@
-import type { Recipe, Source } from '#recipe/schema';
+import type { Recipe, Source } from '@owl-loom/recipe/schema';
 import { Choice } from '../../ui/controls';
 import { setValue } from '../../document/edit';
 import { AverageNoise } from './AverageNoise';

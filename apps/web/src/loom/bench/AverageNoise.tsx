@@ -1,6 +1,6 @@
-import { strandPath } from '#recipe/walk';
-import { expectBackground } from '#engine/measurements/index';
-import type { Recipe } from '#recipe/schema';
+import { strandPath } from '@owl-loom/recipe/walk';
+import { expectBackground } from '@owl-loom/engine/measurements/index';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { figure } from '../../ui/numbers';
 import { useReport } from '../../session/session';
 import { useStrandColours } from '../../session/strands';

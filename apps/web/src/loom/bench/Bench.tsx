@@ -1,7 +1,7 @@
-import type { Step } from '#recipe/schema';
-import { stepOwnerAt } from '#recipe/walk';
+import type { Step } from '@owl-loom/recipe/schema';
+import { stepOwnerAt } from '@owl-loom/recipe/walk';
 import { Lead } from '../../onboarding/Onboarding';
-import { stepLocation, valueAt } from '#recipe/paths';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { Guarded } from '../../ui/ErrorBoundary';
 import { ClothBench } from './ClothBench';

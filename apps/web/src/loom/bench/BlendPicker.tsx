@@ -1,6 +1,6 @@
 import { useRef } from 'react';
-import { type BlendMode, BLENDS } from '#algorithms/blend/modes';
-import { blendName } from '#recipe/names';
+import { type BlendMode, BLENDS } from '@owl-loom/algorithms/blend/modes';
+import { blendName } from '@owl-loom/recipe/names';
 
 const MODES = Object.keys(BLENDS) as BlendMode[];
 const COLUMNS = 2;

@@ -1,8 +1,8 @@
-import { stepTitle } from '#recipe/names';
-import type { Recipe } from '#recipe/schema';
+import { stepTitle } from '@owl-loom/recipe/names';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
-import { uprightWithin } from '#image/geometry/turned';
+import { uprightWithin } from '@owl-loom/image/geometry/turned';
 import { Button, Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { setValue, endGesture } from '../../document/edit';

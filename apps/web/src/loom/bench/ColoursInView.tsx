@@ -1,7 +1,7 @@
 import { useEffect, useRef } from 'react';
-import { CELLS, type ColourHistogram } from '#algorithms/colour/colour-histogram';
-import { oklabToLinear } from '#algorithms/colour/oklch';
-import { linearToSrgb } from '#algorithms/colour/srgb';
+import { CELLS, type ColourHistogram } from '@owl-loom/algorithms/colour/colour-histogram';
+import { oklabToLinear } from '@owl-loom/algorithms/colour/oklch';
+import { linearToSrgb } from '@owl-loom/algorithms/colour/srgb';
 import { Section } from '../fields/Rows';
 import { useColourHistogram } from '../fields/use-colours';
 

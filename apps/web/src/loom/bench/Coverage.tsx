@@ -1,13 +1,13 @@
 import { Crop } from 'lucide-react';
 import { useEffect, useRef } from 'react';
-import type { Recipe } from '#recipe/schema';
-import { stepOwnerAt } from '#recipe/walk';
-import { isMoveStep } from '#recipe/steps/index';
-import { describeMargins } from '#image/pyramid/data-margins';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { stepOwnerAt } from '@owl-loom/recipe/walk';
+import { isMoveStep } from '@owl-loom/recipe/steps/index';
+import { describeMargins } from '@owl-loom/image/pyramid/data-margins';
 import { Button } from '../../ui/controls';
 import { usePicture, useSession } from '../../session/session';
 import { setValue } from '../../document/edit';
-import { imageName } from '#recipe/names';
+import { imageName } from '@owl-loom/recipe/names';
 import { useRequestedMeasurement } from '../../session/use-requested-measurement';
 import { Section } from '../fields/Rows';
 import { useIdleQuery } from './use-told';

@@ -1,6 +1,6 @@
-import { strandOwners } from '#recipe/walk';
+import { strandOwners } from '@owl-loom/recipe/walk';
 import { useMemo } from 'react';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { Button } from '../../ui/controls';
 import { Menu } from '../../ui/Menu';
 import { setValue, endGesture } from '../../document/edit';

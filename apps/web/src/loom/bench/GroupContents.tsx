@@ -1,10 +1,10 @@
 import { DoorOpen, Ungroup } from 'lucide-react';
-import type { Layer } from '#recipe/schema';
+import type { Layer } from '@owl-loom/recipe/schema';
 import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
 import { ungroup } from '../../document/edit-layers';
-import { layerName, sourceName } from '#recipe/names';
+import { layerName, sourceName } from '@owl-loom/recipe/names';
 import { Section } from '../fields/Rows';
 
 /**

@@ -1,6 +1,6 @@
 import { Pipette } from 'lucide-react';
-import { hueRange } from '#recipe/mask-schema';
-import type { Mask } from '#recipe/schema';
+import { hueRange } from '@owl-loom/recipe/mask-schema';
+import type { Mask } from '@owl-loom/recipe/schema';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button } from '../../ui/controls';

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Combine, Copy, Move, Trash2 } from 'lucide-react';
-import type { Layer, Recipe, Source } from '#recipe/schema';
-import type { StepOwner } from '#recipe/walk';
-import { layerLocation, valueAt } from '#recipe/paths';
+import type { Layer, Recipe, Source } from '@owl-loom/recipe/schema';
+import type { StepOwner } from '@owl-loom/recipe/walk';
+import { layerLocation, valueAt } from '@owl-loom/recipe/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
@@ -18,7 +18,7 @@ import {
   removeLayer,
   ungroupBlocker,
 } from '../../document/edit-layers';
-import { layerName } from '#recipe/names';
+import { layerName } from '@owl-loom/recipe/names';
 import { nudge } from '../../document/nudge';
 import { useSession } from '../../session/session';
 import { noticesOf } from '../../session/notices';

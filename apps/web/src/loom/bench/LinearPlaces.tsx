@@ -1,4 +1,4 @@
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { recipeChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';

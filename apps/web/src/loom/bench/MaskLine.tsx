@@ -1,6 +1,6 @@
 import { ArrowRight, Plus } from 'lucide-react';
-import type { Mask, Recipe } from '#recipe/schema';
-import { maskOwners } from '#recipe/walk';
+import type { Mask, Recipe } from '@owl-loom/recipe/schema';
+import { maskOwners } from '@owl-loom/recipe/walk';
 import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { IconButton } from '../../ui/controls';

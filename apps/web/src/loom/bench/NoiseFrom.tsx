@@ -1,4 +1,4 @@
-import type { NoiseShare } from '#engine/noise-breakdown';
+import type { NoiseShare } from '@owl-loom/engine/noise-breakdown';
 
 /** Which stacks the noise of each column comes from, in percent, and in words where one of them rules it. */
 export function NoiseFrom({

@@ -1,6 +1,6 @@
 import { Brush as BrushIcon, Circle, type LucideIcon, MoveDownRight, Pentagon, Trash2, Undo2 } from 'lucide-react';
-import type { Recipe } from '#recipe/schema';
-import type { StepOwner } from '#recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import type { StepOwner } from '@owl-loom/recipe/walk';
 import { viewChanged, type Brush } from '../../store/view';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { Button, Choice, IconButton } from '../../ui/controls';

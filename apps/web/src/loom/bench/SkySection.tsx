@@ -1,6 +1,6 @@
-import { strandOwners } from '#recipe/walk';
+import { strandOwners } from '@owl-loom/recipe/walk';
 import { useState } from 'react';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { Button } from '../../ui/controls';
 import { count } from '../../ui/numbers';
 import { setValue } from '../../document/edit';

@@ -1,9 +1,9 @@
 import { Plus } from 'lucide-react';
-import type { Step } from '#recipe/schema';
+import type { Step } from '@owl-loom/recipe/schema';
 import { selectionChanged } from '../../store/draft';
 import { useAppDispatch } from '../../store/store';
 import { Button } from '../../ui/controls';
-import { stepName } from '#recipe/names';
+import { stepName } from '@owl-loom/recipe/names';
 import { useAddStep } from '../../session/use-add-step';
 import type { PathInfo } from '../../../worker/protocol';
 import { AddStepList } from '../draft/AddStepList';

@@ -1,11 +1,11 @@
 import { Copy, Trash2 } from 'lucide-react';
-import type { Recipe, Strand } from '#recipe/schema';
-import { type StepOwner, strandDependents } from '#recipe/walk';
-import { valueAt } from '#recipe/paths';
+import type { Recipe, Strand } from '@owl-loom/recipe/schema';
+import { type StepOwner, strandDependents } from '@owl-loom/recipe/walk';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { Button } from '../../ui/controls';
 import { count, exposed, figure } from '../../ui/numbers';
 import { duplicateStrand, removeStrand, renameStrand, setValue } from '../../document/edit';
-import { ownerName, sourceName } from '#recipe/names';
+import { ownerName, sourceName } from '@owl-loom/recipe/names';
 import { useSession } from '../../session/session';
 import { noticesOf } from '../../session/notices';
 import { useStacks } from '../../session/stacks-context';

@@ -1,7 +1,7 @@
 import { Command } from 'cmdk';
 import { Popover } from 'radix-ui';
 import { type ReactNode, useState } from 'react';
-import { STEP_SPECS } from '#recipe/steps/index';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
 import { elsewhere, meantScore, addableSteps } from './step-list';
 

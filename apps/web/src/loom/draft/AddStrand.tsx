@@ -1,6 +1,6 @@
 import { useState } from 'react';
 import { useParams } from 'react-router';
-import { compareFilters } from '#image/metadata/filter';
+import { compareFilters } from '@owl-loom/image/metadata/filter';
 import { useAppSelector } from '../../store/store';
 import { Menu } from '../../ui/Menu';
 import { addStacks } from '../../document/add-stacks';

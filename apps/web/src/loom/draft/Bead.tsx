@@ -1,7 +1,7 @@
 import { useSortable } from '@dnd-kit/sortable';
-import type { Step } from '#recipe/schema';
+import type { Step } from '@owl-loom/recipe/schema';
 import { Hint } from '../../ui/controls';
-import { stepName } from '#recipe/names';
+import { stepName } from '@owl-loom/recipe/names';
 import type { BeadPlace } from './layout';
 
 /** One step on its thread. It can be dragged along the thread; a bead that is off is hollow, a warned one carries a mark. */

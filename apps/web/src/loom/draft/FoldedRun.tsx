@@ -1,5 +1,5 @@
-import type { Recipe, Step } from '#recipe/schema';
-import { stepOwnerAt } from '#recipe/walk';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { stepOwnerAt } from '@owl-loom/recipe/walk';
 import { useStrandColours } from '../../session/strands';
 import type { FoldedRowPlace } from './layout';
 

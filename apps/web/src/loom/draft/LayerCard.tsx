@@ -1,8 +1,8 @@
 import { useSortable } from '@dnd-kit/sortable';
 import { DoorOpen, Eye, EyeOff } from 'lucide-react';
-import type { Layer } from '#recipe/schema';
+import type { Layer } from '@owl-loom/recipe/schema';
 import { IconButton } from '../../ui/controls';
-import { blendName, layerName, sourceName } from '#recipe/names';
+import { blendName, layerName, sourceName } from '@owl-loom/recipe/names';
 
 /** One layer in the draft: its name, what it is made of, how it is laid, and whether it shows. */
 export function LayerCard({

@@ -1,9 +1,9 @@
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useState } from 'react';
-import type { Layer, Recipe } from '#recipe/schema';
-import { layersOfList } from '#recipe/walk';
+import type { Layer, Recipe } from '@owl-loom/recipe/schema';
+import { layersOfList } from '@owl-loom/recipe/walk';
 import { recipeChanged, selectionChanged } from '../../store/draft';
-import { layerLocation, valueAt, setAtPath } from '#recipe/paths';
+import { layerLocation, valueAt, setAtPath } from '@owl-loom/recipe/paths';
 import { useAppDispatch } from '../../store/store';
 import { AddLayer } from './AddLayer';
 import { LayerCard } from './LayerCard';

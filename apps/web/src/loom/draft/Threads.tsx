@@ -1,5 +1,5 @@
-import type { Recipe } from '#recipe/schema';
-import { isPathInside } from '#recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { isPathInside } from '@owl-loom/recipe/walk';
 import { useStrandColours } from '../../session/strands';
 import type { DraftLayout } from './layout';
 

@@ -1,7 +1,7 @@
-import { effectOf, isIdle, isShared, withAsIs, toggleMixInput } from '#recipe/mix-weights';
-import type { Mix } from '#recipe/schema';
+import { effectOf, isIdle, isShared, withAsIs, toggleMixInput } from '@owl-loom/recipe/mix-weights';
+import type { Mix } from '@owl-loom/recipe/schema';
 import { recipeChanged, gestureEnded } from '../../store/draft';
-import { setAtPath } from '#recipe/paths';
+import { setAtPath } from '@owl-loom/recipe/paths';
 import { completeStep } from '../../onboarding/onboarding';
 import { store, useAppSelector, useAppDispatch } from '../../store/store';
 import { type ColumnName, COLUMNS } from '../../document/columns';

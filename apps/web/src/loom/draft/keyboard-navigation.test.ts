@@ -1,7 +1,7 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { selectionChanged, recipeOpened } from '../../store/draft';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { store } from '../../store/store';
 import {
   enterGroup,

@@ -7,10 +7,10 @@ import {
   layerListOf,
   layerListParent,
   strandOwners,
-} from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
+} from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { selectionChanged } from '../../store/draft';
-import { stepLocation, valueAt } from '#recipe/paths';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { store } from '../../store/store';
 
 /**

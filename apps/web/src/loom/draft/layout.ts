@@ -1,5 +1,5 @@
-import type { Mix, Recipe, Source } from '#recipe/schema';
-import { valueAt } from '#recipe/paths';
+import type { Mix, Recipe, Source } from '@owl-loom/recipe/schema';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { COLUMNS } from '../../document/columns';
 import { BEAD, CLOTH_ROW, fitWidths, held } from './fit-widths';
 import { chooseOpenRows } from './fold';
@@ -17,7 +17,7 @@ import {
   strandOwners,
   strandsInUse,
   strandsReadBySource,
-} from '#recipe/walk';
+} from '@owl-loom/recipe/walk';
 
 /** Measures of the draft, in screen pixels. */
 const HEAD = 26;

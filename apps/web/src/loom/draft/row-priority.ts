@@ -1,4 +1,4 @@
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import {
   maskOwners,
   type StepOwner,
@@ -7,7 +7,7 @@ import {
   isPathInside,
   strandOwners,
   strandDependencies,
-} from '#recipe/walk';
+} from '@owl-loom/recipe/walk';
 
 /** For an owner: paths of the strands and shared masks that it and all that lies in it read. */
 function reader(recipe: Recipe): (owner: StepOwner) => readonly string[] {

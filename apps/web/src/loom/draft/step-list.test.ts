@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import { STEP_SPECS } from '#recipe/steps/index';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import { elsewhere, meantScore, addableSteps } from './step-list';
 
 const kindsIn = (groups: ReturnType<typeof addableSteps>) => groups.flatMap(({ steps }) => steps);

@@ -1,5 +1,5 @@
-import { STEP_GROUPS, type StepSpec } from '#recipe/steps/step-spec';
-import { STEP_SPECS } from '#recipe/steps/index';
+import { STEP_GROUPS, type StepSpec } from '@owl-loom/recipe/steps/step-spec';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
 
 /** A step kind in the list of those that can be added. */

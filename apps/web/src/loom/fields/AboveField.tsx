@@ -1,5 +1,5 @@
-import { COLOURED_RANGE, type ChromaRange } from '#algorithms/colour/hue-ops';
-import { rangeAbove, rangeFrom } from '#engine/steps/above';
+import { COLOURED_RANGE, type ChromaRange } from '@owl-loom/algorithms/colour/hue-ops';
+import { rangeAbove, rangeFrom } from '@owl-loom/engine/steps/above';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { endGesture } from '../../document/edit';

@@ -1,4 +1,4 @@
-import type { Recipe, Step } from '#recipe/schema';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
 import { Button } from '../../ui/controls';
 import { addForAll } from '../../document/edit';
 import { strandsWithoutStep } from '../../document/add-step-to-all';

@@ -1,6 +1,6 @@
 import { Chart, type ChartConfiguration, LinearScale, LineElement, PointElement, ScatterController } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { ContinuumFit } from '#algorithms/continuum/result';
+import type { ContinuumFit } from '@owl-loom/algorithms/continuum/result';
 
 Chart.register(ScatterController, PointElement, LineElement, LinearScale);
 

@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState } from 'react';
-import type { HistogramBins } from '#image/stats/summary';
+import type { HistogramBins } from '@owl-loom/image/stats/summary';
 import { useHistogram } from './use-counts';
 
 const WIDTH = 286;

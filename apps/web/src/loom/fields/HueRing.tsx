@@ -1,6 +1,6 @@
 import { type KeyboardEvent, type PointerEvent, useMemo, useRef, useState } from 'react';
-import { type ColourHistogram, HUE_STEP } from '#algorithms/colour/colour-histogram';
-import type { HueBand } from '#engine/steps/hue-bands';
+import { type ColourHistogram, HUE_STEP } from '@owl-loom/algorithms/colour/colour-histogram';
+import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
 import { type Grip, nudged, onCircle, pulled, ringPart, shareHeld } from './hue-ring';
 import { hueName } from './hue-names';
 

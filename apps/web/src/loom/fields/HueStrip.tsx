@@ -1,4 +1,4 @@
-import { hueDistance } from '#algorithms/colour/oklch';
+import { hueDistance } from '@owl-loom/algorithms/colour/oklch';
 
 /** Lightness and chroma at which every hue can be shown. */
 const LIGHT = '72%';

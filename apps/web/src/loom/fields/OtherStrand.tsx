@@ -1,5 +1,5 @@
-import { isPathInside, strandOwners } from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
+import { isPathInside, strandOwners } from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { Pick } from '../../ui/Select';
 import { setValue } from '../../document/edit';
 

@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { Button } from '../../ui/controls';
 import { count } from '../../ui/numbers';
 import { setValue } from '../../document/edit';

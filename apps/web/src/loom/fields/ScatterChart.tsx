@@ -1,6 +1,6 @@
 import { Chart, LinearScale, LineElement, PointElement, ScatterController } from 'chart.js';
 import { useEffect, useRef } from 'react';
-import type { Measurement } from '#engine/measurements/index';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
 
 Chart.register(ScatterController, PointElement, LineElement, LinearScale);
 Chart.defaults.font.family = 'Spline Sans Mono';

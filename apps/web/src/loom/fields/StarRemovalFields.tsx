@@ -1,4 +1,4 @@
-import type { StarRemovalParams as Taking } from '#recipe/steps/star-removal';
+import type { StarRemovalParams as Taking } from '@owl-loom/recipe/steps/star-removal';
 import { Pick } from '../../ui/Select';
 import { useStacks } from '../../session/stacks-context';
 import { Button, NumberField } from '../../ui/controls';

@@ -1,5 +1,5 @@
 import { useMemo, useRef, useState } from 'react';
-import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
+import { type CurvePoint, monotoneCubic } from '@owl-loom/algorithms/tone/monotone';
 import { added, moved } from './curve-points';
 import { useHistogram } from './use-counts';
 

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import type { CurvePoint } from '#algorithms/tone/monotone';
+import type { CurvePoint } from '@owl-loom/algorithms/tone/monotone';
 import { added, isStraight, moved, placeOn, placesOn, STRAIGHT } from './curve-points';
 
 const place = fc.tuple(

@@ -1,8 +1,8 @@
-import { LUMINANCE } from '#algorithms/colour/luminance';
-import { oklchOf } from '#algorithms/colour/oklch';
-import { srgbToLinear } from '#algorithms/colour/srgb';
-import { type CurveName, MOST_CHROMA } from '#engine/steps/curves';
-import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
+import { LUMINANCE } from '@owl-loom/algorithms/colour/luminance';
+import { oklchOf } from '@owl-loom/algorithms/colour/oklch';
+import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
+import { type CurveName, MOST_CHROMA } from '@owl-loom/engine/steps/curves';
+import { type CurvePoint, monotoneCubic } from '@owl-loom/algorithms/tone/monotone';
 
 export const PLANES = ['red', 'green', 'blue'] as const;
 

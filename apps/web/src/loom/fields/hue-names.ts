@@ -1,5 +1,5 @@
-import { hueDistance } from '#algorithms/colour/oklch';
-import type { HueBand } from '#engine/steps/hue-bands';
+import { hueDistance } from '@owl-loom/algorithms/colour/oklch';
+import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
 
 /** Hues by the names that people give them, degrees of OKLCh. */
 const NAMES: readonly (readonly [hue: number, name: string])[] = [

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { HUE_STEP } from '#algorithms/colour/colour-histogram';
-import { hueWeight, hueMembership } from '#algorithms/colour/hue-membership';
+import { HUE_STEP } from '@owl-loom/algorithms/colour/colour-histogram';
+import { hueWeight, hueMembership } from '@owl-loom/algorithms/colour/hue-membership';
 import { draggedBand, nudged, onCircle, pulled, ringPart, shareHeld, turnTo } from './hue-ring';
 
 const band = {

@@ -1,7 +1,7 @@
-import { hueWeight } from '#algorithms/colour/hue-membership';
-import { hueDistance } from '#algorithms/colour/oklch';
-import { HUE_STEP, type ColourHistogram } from '#algorithms/colour/colour-histogram';
-import type { HueBand } from '#engine/steps/hue-bands';
+import { hueWeight } from '@owl-loom/algorithms/colour/hue-membership';
+import { hueDistance } from '@owl-loom/algorithms/colour/oklch';
+import { HUE_STEP, type ColourHistogram } from '@owl-loom/algorithms/colour/colour-histogram';
+import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
 
 /** What of a family is pulled along the ring. */
 export type Grip = 'centre' | 'width' | 'soft' | 'turn';

@@ -1,8 +1,8 @@
 import type { ReactNode } from 'react';
-import type { StepParams, StepSpec } from '#recipe/steps/step-spec';
-import { ownParams, type Recipe, type Step } from '#recipe/schema';
-import { STEP_SPECS } from '#recipe/steps/index';
-import { paramLabel } from '#recipe/steps/labels';
+import type { StepParams, StepSpec } from '@owl-loom/recipe/steps/step-spec';
+import { ownParams, type Recipe, type Step } from '@owl-loom/recipe/schema';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
+import { paramLabel } from '@owl-loom/recipe/steps/labels';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { setValue, endGesture } from '../../document/edit';

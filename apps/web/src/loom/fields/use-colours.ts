@@ -1,5 +1,5 @@
-import type { ColourHistogram } from '#algorithms/colour/colour-histogram';
-import { rectAtFullSize } from '#image/pyramid/pyramid';
+import type { ColourHistogram } from '@owl-loom/algorithms/colour/colour-histogram';
+import { rectAtFullSize } from '@owl-loom/image/pyramid/pyramid';
 import { useReport, usePicture } from '../../session/session';
 import { useLatestReply } from '../../session/use-latest-reply';
 

@@ -1,5 +1,5 @@
 import { useEffect, useState } from 'react';
-import type { HistogramBins } from '#image/stats/summary';
+import type { HistogramBins } from '@owl-loom/image/stats/summary';
 import { useReport, useHash, useSession } from '../../session/session';
 import { useRequestedMeasurement } from '../../session/use-requested-measurement';
 

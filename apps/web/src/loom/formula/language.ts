@@ -3,9 +3,9 @@ import { HighlightStyle, StreamLanguage, syntaxHighlighting } from '@codemirror/
 import type { Diagnostic } from '@codemirror/lint';
 import type { EditorView } from '@codemirror/view';
 import { tags } from '@lezer/highlight';
-import { UserError } from '#base/errors';
-import { compileFormula } from '#algorithms/formula/compile';
-import { FUNCTIONS, IMAGE_FUNCTIONS } from '#algorithms/formula/functions';
+import { UserError } from '@owl-loom/base/errors';
+import { compileFormula } from '@owl-loom/algorithms/formula/compile';
+import { FUNCTIONS, IMAGE_FUNCTIONS } from '@owl-loom/algorithms/formula/functions';
 
 /** Every function as it is written, with what it gives. */
 export const FUNCTION_LIST: readonly { name: string; form: string; says: string }[] = [

@@ -1,11 +1,11 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
-import { UserError } from '#base/errors';
-import { withPaletteWeights } from '#recipe/palettes/recolour';
-import type { Recipe } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import { withPaletteWeights } from '@owl-loom/recipe/palettes/recolour';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { api, faultText, useAllPalettesQuery, useSwatchesQuery } from '../../store/api';
 import { store, useAppSelector } from '../../store/store';
-import type { TargetCard } from '#api/targets';
+import type { TargetCard } from '@owl-loom/api/targets';
 import { Button } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { useStacks } from '../../session/stacks-context';

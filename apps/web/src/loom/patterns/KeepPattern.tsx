@@ -1,18 +1,18 @@
 import { useState } from 'react';
 import { useForm } from 'react-hook-form';
 import { toast } from 'sonner';
-import { UserError } from '#base/errors';
-import { extractPattern } from '#recipe/patterns/pattern';
-import type { Pattern } from '#recipe/patterns/schema';
-import { type StepOwner, stepOwnerAt } from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import { extractPattern } from '@owl-loom/recipe/patterns/pattern';
+import type { Pattern } from '@owl-loom/recipe/patterns/schema';
+import { type StepOwner, stepOwnerAt } from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { useSavePatternMutation } from '../../store/api';
 import { store } from '../../store/store';
 import { showError } from '../../store/show-error';
 import { Button, Choice } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { NAME, TextField } from '../../ui/TextField';
-import { ownerName } from '#recipe/names';
+import { ownerName } from '@owl-loom/recipe/names';
 import { useStacks } from '../../session/stacks-context';
 
 /** What of a recipe can be kept, by what is chosen. */

@@ -1,18 +1,18 @@
 import { Trash2 } from 'lucide-react';
 import { useMemo, useState } from 'react';
-import { UserError } from '#base/errors';
-import { type RoleAssignment, assignRoles, applyPattern } from '#recipe/patterns/pattern';
-import { strandOwners, stepOwnerAt } from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
+import { UserError } from '@owl-loom/base/errors';
+import { type RoleAssignment, assignRoles, applyPattern } from '@owl-loom/recipe/patterns/pattern';
+import { strandOwners, stepOwnerAt } from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { useDeletePatternMutation, usePatternsQuery } from '../../store/api';
-import type { PatternRow } from '#api/palettes';
+import type { PatternRow } from '@owl-loom/api/palettes';
 import { recipeChanged } from '../../store/draft';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { BitmapView } from '../../ui/BitmapView';
 import { Button, IconButton } from '../../ui/controls';
 import { Dialog } from '../../ui/Dialog';
 import { Pick } from '../../ui/Select';
-import { ownerName } from '#recipe/names';
+import { ownerName } from '@owl-loom/recipe/names';
 import { useStacks } from '../../session/stacks-context';
 import { usePreview } from './use-preview';
 

@@ -1,5 +1,5 @@
 import type { ReactNode } from 'react';
-import type { SwatchRow } from '#api/swatches';
+import type { SwatchRow } from '@owl-loom/api/swatches';
 
 /** One of several pictures that are being woven: the picture once it is there, or why there is none. */
 export function WovenTile({

@@ -1,8 +1,8 @@
 import { useEffect, useState } from 'react';
-import { rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
-import type { Recipe } from '#recipe/schema';
+import { rectAtLevel, levelForPixels } from '@owl-loom/image/pyramid/pyramid';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { takeEngine } from '../../engine/worker-client';
-import type { StackRow } from '#api/stacks';
+import type { StackRow } from '@owl-loom/api/stacks';
 import { workerStack } from '../../engine/worker-stack';
 
 /** Pixels of the small picture, about. */

@@ -1,5 +1,5 @@
-import { misalignmentOf } from '#algorithms/registration/misalignment';
-import type { align } from '#recipe/steps/align';
+import { misalignmentOf } from '@owl-loom/algorithms/registration/misalignment';
+import type { align } from '@owl-loom/recipe/steps/align';
 import { count, figure } from '../../ui/numbers';
 import { Button } from '../../ui/controls';
 import { setValue } from '../../document/edit';

@@ -1,5 +1,5 @@
-import { paramLabel } from '#recipe/steps/labels';
-import type { balance } from '#recipe/steps/balance';
+import { paramLabel } from '@owl-loom/recipe/steps/labels';
+import type { balance } from '@owl-loom/recipe/steps/balance';
 import { SliderField } from '../../ui/SliderField';
 import { endGesture } from '../../document/edit';
 import { AboveField } from '../fields/AboveField';

@@ -1,4 +1,4 @@
-import type { blur } from '#recipe/steps/blur';
+import type { blur } from '@owl-loom/recipe/steps/blur';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 

@@ -1,4 +1,4 @@
-import type { calibrate } from '#recipe/steps/calibrate';
+import type { calibrate } from '@owl-loom/recipe/steps/calibrate';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { count, figure } from '../../ui/numbers';

@@ -1,4 +1,4 @@
-import type { cap } from '#recipe/steps/cap';
+import type { cap } from '@owl-loom/recipe/steps/cap';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from '../fields/step-editor';
 

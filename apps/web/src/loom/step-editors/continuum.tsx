@@ -1,6 +1,6 @@
-import { paramLabel } from '#recipe/steps/labels';
-import type { Measurement } from '#engine/measurements/index';
-import type { continuum } from '#recipe/steps/continuum';
+import { paramLabel } from '@owl-loom/recipe/steps/labels';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { continuum } from '@owl-loom/recipe/steps/continuum';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { count, figure } from '../../ui/numbers';

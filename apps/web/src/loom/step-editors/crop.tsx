@@ -1,4 +1,4 @@
-import type { crop } from '#recipe/steps/crop';
+import type { crop } from '@owl-loom/recipe/steps/crop';
 import { NumberField } from '../../ui/controls';
 import { Section } from '../fields/Rows';
 import type { PropsOf } from '../fields/step-editor';

@@ -1,8 +1,8 @@
 import { Crosshair } from 'lucide-react';
 import { useState } from 'react';
-import type { curves } from '#recipe/steps/curves';
-import { CURVES, type CurveName } from '#engine/steps/curves';
-import { type CurvePoint, monotoneCubic } from '#algorithms/tone/monotone';
+import type { curves } from '@owl-loom/recipe/steps/curves';
+import { CURVES, type CurveName } from '@owl-loom/engine/steps/curves';
+import { type CurvePoint, monotoneCubic } from '@owl-loom/algorithms/tone/monotone';
 import { Button, Choice } from '../../ui/controls';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';

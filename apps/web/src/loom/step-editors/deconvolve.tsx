@@ -1,4 +1,4 @@
-import type { deconvolve } from '#recipe/steps/deconvolve';
+import type { deconvolve } from '@owl-loom/recipe/steps/deconvolve';
 import { figure } from '../../ui/numbers';
 import { useMeasured } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';

@@ -1,4 +1,4 @@
-import type { denoise } from '#recipe/steps/denoise';
+import type { denoise } from '@owl-loom/recipe/steps/denoise';
 import { figure } from '../../ui/numbers';
 import { useMeasured } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';

@@ -1,6 +1,6 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Recipe, Step } from '#recipe/schema';
-import { STEP_SPECS } from '#recipe/steps/index';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import { recipeOpened } from '../../store/draft';
 import { store } from '../../store/store';
 import { editorProps, withParams } from '../fields/step-editor';

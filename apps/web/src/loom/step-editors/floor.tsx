@@ -1,4 +1,4 @@
-import type { floor } from '#recipe/steps/floor';
+import type { floor } from '@owl-loom/recipe/steps/floor';
 import { endGesture } from '../../document/edit';
 import { Histogram } from '../fields/Histogram';
 import { stepInputPath } from '../../document/state-paths';

@@ -1,5 +1,5 @@
-import type { Measurement } from '#engine/measurements/index';
-import type { gradient } from '#recipe/steps/gradient';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { gradient } from '@owl-loom/recipe/steps/gradient';
 import { Button } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
 import { useReport } from '../../session/session';

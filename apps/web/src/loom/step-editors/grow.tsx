@@ -1,4 +1,4 @@
-import type { grow } from '#recipe/steps/grow';
+import type { grow } from '@owl-loom/recipe/steps/grow';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 

@@ -1,7 +1,7 @@
 import { ArrowLeft, ArrowRight, Pipette, Plus, Power, ScanEye, Trash2 } from 'lucide-react';
-import { FULL_CHROMA } from '#algorithms/colour/hue-membership';
-import type { hueBands } from '#recipe/steps/hue-bands';
-import type { HueBand } from '#engine/steps/hue-bands';
+import { FULL_CHROMA } from '@owl-loom/algorithms/colour/hue-membership';
+import type { hueBands } from '@owl-loom/recipe/steps/hue-bands';
+import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';

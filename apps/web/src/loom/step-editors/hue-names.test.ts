@@ -1,7 +1,7 @@
 import { expect, it } from 'vitest';
-import { hueDistance, oklchOf } from '#algorithms/colour/oklch';
-import { srgbToLinear } from '#algorithms/colour/srgb';
-import { hueBands } from '#recipe/steps/hue-bands';
+import { hueDistance, oklchOf } from '@owl-loom/algorithms/colour/oklch';
+import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
+import { hueBands } from '@owl-loom/recipe/steps/hue-bands';
 import { BAND_STARTS, FAMILIES, hueName, ownBand } from '../fields/hue-names';
 
 const hueOf = (hex: string): number =>

@@ -1,4 +1,4 @@
-import type { levelSky } from '#recipe/steps/level-sky';
+import type { levelSky } from '@owl-loom/recipe/steps/level-sky';
 import { NumberField } from '../../ui/controls';
 import { figure } from '../../ui/numbers';
 import { useMeasured } from '../../session/measured-values';

@@ -1,5 +1,5 @@
-import type { levels } from '#recipe/steps/levels';
-import { midtone } from '#algorithms/tone/curves';
+import type { levels } from '@owl-loom/recipe/steps/levels';
+import { midtone } from '@owl-loom/algorithms/tone/curves';
 import { SliderField } from '../../ui/SliderField';
 import { endGesture } from '../../document/edit';
 import { firstOf } from '../../session/measured-values';

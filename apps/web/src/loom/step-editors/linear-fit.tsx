@@ -1,6 +1,6 @@
-import type { Measurement } from '#engine/measurements/index';
-import type { LinearFit } from '#algorithms/linear-fit/linear';
-import type { linearFitStep } from '#engine/steps/linear-fit';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { LinearFit } from '@owl-loom/algorithms/linear-fit/linear';
+import type { linearFitStep } from '@owl-loom/engine/steps/linear-fit';
 import { SliderField } from '../../ui/SliderField';
 import { count, figure } from '../../ui/numbers';
 import { useReport } from '../../session/session';

@@ -1,4 +1,4 @@
-import type { matchSeeing } from '#recipe/steps/match-seeing';
+import type { matchSeeing } from '@owl-loom/recipe/steps/match-seeing';
 import { figure } from '../../ui/numbers';
 import { useMeasured } from '../../session/measured-values';
 import { OtherStrand } from '../fields/OtherStrand';

@@ -1,5 +1,5 @@
 import { Brush as BrushIcon, Undo2 } from 'lucide-react';
-import type { mend } from '#recipe/steps/mend';
+import type { mend } from '@owl-loom/recipe/steps/mend';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button, Choice, NumberField } from '../../ui/controls';

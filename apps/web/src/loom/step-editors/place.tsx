@@ -1,4 +1,4 @@
-import type { place } from '#recipe/steps/place';
+import type { place } from '@owl-loom/recipe/steps/place';
 import { Choice, NumberField } from '../../ui/controls';
 import { LevelButton } from '../fields/StraightenButton';
 import { Section } from '../fields/Rows';

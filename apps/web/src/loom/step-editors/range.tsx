@@ -1,5 +1,5 @@
-import type { range } from '#recipe/steps/range';
-import { rangeMembership } from '#engine/steps/range';
+import type { range } from '@owl-loom/recipe/steps/range';
+import { rangeMembership } from '@owl-loom/engine/steps/range';
 import { SliderField } from '../../ui/SliderField';
 import { endGesture } from '../../document/edit';
 import { Histogram } from '../fields/Histogram';

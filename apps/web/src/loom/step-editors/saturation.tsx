@@ -1,4 +1,4 @@
-import type { saturation } from '#recipe/steps/saturation';
+import type { saturation } from '@owl-loom/recipe/steps/saturation';
 import { AboveField } from '../fields/AboveField';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';

@@ -1,4 +1,4 @@
-import type { scale } from '#recipe/steps/scale';
+import type { scale } from '@owl-loom/recipe/steps/scale';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 

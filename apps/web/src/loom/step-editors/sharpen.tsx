@@ -1,4 +1,4 @@
-import type { sharpen } from '#recipe/steps/sharpen';
+import type { sharpen } from '@owl-loom/recipe/steps/sharpen';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from '../fields/step-editor';
 

@@ -1,4 +1,4 @@
-import type { split } from '#recipe/steps/split';
+import type { split } from '@owl-loom/recipe/steps/split';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from '../fields/step-editor';
 

@@ -1,4 +1,4 @@
-import type { starShrink } from '#recipe/steps/star-shrink';
+import type { starShrink } from '@owl-loom/recipe/steps/star-shrink';
 import { count } from '../../ui/numbers';
 import { useMeasured } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';

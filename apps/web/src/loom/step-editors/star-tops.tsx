@@ -1,4 +1,4 @@
-import type { starTops } from '#recipe/steps/star-tops';
+import type { starTops } from '@owl-loom/recipe/steps/star-tops';
 import { count } from '../../ui/numbers';
 import { useMeasured } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';

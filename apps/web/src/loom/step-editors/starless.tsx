@@ -1,4 +1,4 @@
-import type { starless } from '#recipe/steps/starless';
+import type { starless } from '@owl-loom/recipe/steps/starless';
 import { StarTaking } from '../fields/StarRemovalFields';
 import type { PropsOf } from '../fields/step-editor';
 

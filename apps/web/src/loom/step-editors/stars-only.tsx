@@ -1,5 +1,5 @@
-import type { StarRemovalParams as StarTakingParams } from '#recipe/steps/star-removal';
-import type { starsOnly } from '#recipe/steps/stars-only';
+import type { StarRemovalParams as StarTakingParams } from '@owl-loom/recipe/steps/star-removal';
+import type { starsOnly } from '@owl-loom/recipe/steps/stars-only';
 import { Section } from '../fields/Rows';
 import { StarTaking } from '../fields/StarRemovalFields';
 import { type EditorProps, type PropsOf, ParamChoice } from '../fields/step-editor';

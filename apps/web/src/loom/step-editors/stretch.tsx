@@ -1,5 +1,5 @@
-import type { stretch } from '#recipe/steps/stretch';
-import { curveOf } from '#algorithms/tone/curves';
+import type { stretch } from '@owl-loom/recipe/steps/stretch';
+import { curveOf } from '@owl-loom/algorithms/tone/curves';
 import { Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { useSession } from '../../session/session';

@@ -1,4 +1,4 @@
-import type { structures } from '#recipe/steps/structures';
+import type { structures } from '@owl-loom/recipe/steps/structures';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSwitch } from '../fields/step-editor';
 

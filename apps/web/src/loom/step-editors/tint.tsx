@@ -1,4 +1,4 @@
-import type { tint } from '#recipe/steps/tint';
+import type { tint } from '@owl-loom/recipe/steps/tint';
 import { ColourField } from '../../ui/ColourField';
 import { endGesture } from '../../document/edit';
 import { Section } from '../fields/Rows';

@@ -1,6 +1,6 @@
-import type { unmix } from '#recipe/steps/unmix';
-import type { Recipe } from '#recipe/schema';
-import { strandPath } from '#recipe/walk';
+import type { unmix } from '@owl-loom/recipe/steps/unmix';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { strandPath } from '@owl-loom/recipe/walk';
 import { recipeChanged } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, Choice, NumberField } from '../../ui/controls';

@@ -1,13 +1,13 @@
 import { X } from 'lucide-react';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { AttributionRow } from '../../../worker/protocol';
 import { selectionChanged } from '../../store/draft';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
-import { imageName, stepName } from '#recipe/names';
+import { imageName, stepName } from '@owl-loom/recipe/names';
 import { useHash, usePicture } from '../../session/session';
 import { useStrandColours } from '../../session/strands';
 import { useLatestReply } from '../../session/use-latest-reply';

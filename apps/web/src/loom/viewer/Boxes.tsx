@@ -1,8 +1,8 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Measurement } from '#engine/measurements/index';
-import type { Box } from '#algorithms/gradient/samples';
-import type { Step } from '#recipe/schema';
-import { valueAt } from '#recipe/paths';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Box } from '@owl-loom/algorithms/gradient/samples';
+import type { Step } from '@owl-loom/recipe/schema';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { endGesture, setValue } from '../../document/edit';
 import { useReport } from '../../session/session';

@@ -1,8 +1,8 @@
 import { contours } from 'd3-contour';
 import { useMemo } from 'react';
-import type { Measurement } from '#engine/measurements/index';
-import { modelAt } from '#algorithms/gradient/model';
-import type { Rect } from '#image/geometry/rect';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import { modelAt } from '@owl-loom/algorithms/gradient/model';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 import { useAppSelector } from '../../store/store';
 import { useReport, useSession } from '../../session/session';

@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
 
 /** Covers what a freely turned cloth loses: the written picture keeps its size, and its corners turn out of it. */

@@ -1,4 +1,4 @@
-import { DRIFTS, type DriftSummary } from '#algorithms/colour/drift';
+import { DRIFTS, type DriftSummary } from '@owl-loom/algorithms/colour/drift';
 import { DRIFT_COLOURS, DRIFT_ENDS } from '../../../worker/drift';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';

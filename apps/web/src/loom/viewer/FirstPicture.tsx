@@ -1,6 +1,6 @@
 import { useParams } from 'react-router';
-import type { Recipe } from '#recipe/schema';
-import { stackOf } from '#recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { stackOf } from '@owl-loom/recipe/walk';
 import { stackCover } from '../../engine/thumbnails';
 import { useAnyCoverQuery } from '../../store/api';
 import { BitmapView } from '../../ui/BitmapView';

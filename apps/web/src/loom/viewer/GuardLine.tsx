@@ -1,6 +1,6 @@
 import { ShieldCheck, TriangleAlert, X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';

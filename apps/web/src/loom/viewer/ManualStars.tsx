@@ -1,10 +1,10 @@
 import { useEffect, useRef } from 'react';
-import type { Measurement } from '#engine/measurements/index';
-import type { Step } from '#recipe/schema';
-import { unpackStars } from '#algorithms/star-removal/packed';
-import type { StarRemovalParams } from '#recipe/steps/star-removal';
+import type { Measurement } from '@owl-loom/engine/measurements/index';
+import type { Step } from '@owl-loom/recipe/schema';
+import { unpackStars } from '@owl-loom/algorithms/star-removal/packed';
+import type { StarRemovalParams } from '@owl-loom/recipe/steps/star-removal';
 import { matrix, toPixel, type Viewport, type ViewSize } from '../../image-view/viewport';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { setValue } from '../../document/edit';
 import { useReport } from '../../session/session';

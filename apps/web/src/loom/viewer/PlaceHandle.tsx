@@ -1,7 +1,7 @@
 import { useRef } from 'react';
-import type { Step } from '#recipe/schema';
+import type { Step } from '@owl-loom/recipe/schema';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { endGesture, setValue } from '../../document/edit';
 import { numberOf } from '../../session/measured-values';

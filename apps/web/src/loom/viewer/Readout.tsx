@@ -1,5 +1,5 @@
 import type { WorkerReplies } from '../../../worker/protocol';
-import { strandOwners } from '#recipe/walk';
+import { strandOwners } from '@owl-loom/recipe/walk';
 import { useEffect, useMemo } from 'react';
 import { useAppSelector } from '../../store/store';
 import { figure } from '../../ui/numbers';

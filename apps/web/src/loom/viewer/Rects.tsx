@@ -1,9 +1,9 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { setValue } from '../../document/edit';
-import { turnInFrame } from '#image/geometry/turned';
+import { turnInFrame } from '@owl-loom/image/geometry/turned';
 import { GRIPS, type Grip, pulledUpright } from './resize-handles';
 import { useDragHandle } from './use-pull';
 

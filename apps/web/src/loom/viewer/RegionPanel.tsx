@@ -1,9 +1,9 @@
-import { strandOwners } from '#recipe/walk';
+import { strandOwners } from '@owl-loom/recipe/walk';
 import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { RegionReply } from '../../../worker/protocol';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';

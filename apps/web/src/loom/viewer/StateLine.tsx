@@ -1,6 +1,6 @@
 import { TriangleAlert } from 'lucide-react';
-import { imageName, imageTitle, located, stepAt, stepName, stepTitle } from '#recipe/names';
-import { stepLocation } from '#recipe/paths';
+import { imageName, imageTitle, located, stepAt, stepName, stepTitle } from '@owl-loom/recipe/names';
+import { stepLocation } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged, type Watch } from '../../store/view';
 import { obstacleAt } from '../../session/notices';

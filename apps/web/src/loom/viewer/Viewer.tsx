@@ -1,12 +1,12 @@
 import { type PointerEvent, type RefObject, useCallback, useEffect, useMemo, useState } from 'react';
-import type { Recipe, Step } from '#recipe/schema';
-import { type Rect, sameRect } from '#image/geometry/rect';
+import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import { type Rect, sameRect } from '@owl-loom/image/geometry/rect';
 import { type Overlay, type Spot, ImageView, type StageActions } from '../../image-view/ImageView';
-import { stepLocation, valueAt } from '#recipe/paths';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { type ComparisonTarget, viewChanged } from '../../store/view';
 import { stepInputPath } from '../../document/state-paths';
-import { imageTitle } from '#recipe/names';
+import { imageTitle } from '@owl-loom/recipe/names';
 import { changeOf } from './touched';
 import { usePicture, useSession } from '../../session/session';
 import { AgainstBar } from './ComparisonBar';

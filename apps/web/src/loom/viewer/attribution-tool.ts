@@ -1,4 +1,4 @@
-import { intersect, type Rect } from '#image/geometry/rect';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
 import type { Spot } from '../../image-view/ImageView';
 import { store } from '../../store/store';
 import { viewChanged } from '../../store/view';

@@ -1,4 +1,4 @@
-import { DRIFTS, type DriftSummary, type DriftKind, DRIFT_THRESHOLDS } from '#algorithms/colour/drift';
+import { DRIFTS, type DriftSummary, type DriftKind, DRIFT_THRESHOLDS } from '@owl-loom/algorithms/colour/drift';
 
 /** What a share of the picture has done, by what of its colour has moved. */
 const DEEDS: Readonly<Record<DriftKind, string>> = {

@@ -1,5 +1,5 @@
 import { describe, expect, it } from 'vitest';
-import type { RemovedStars } from '#algorithms/star-removal/packed';
+import type { RemovedStars } from '@owl-loom/algorithms/star-removal/packed';
 import { paintTargetOf } from './painting';
 import { toggleManualStar } from './manual-stars';
 

@@ -1,5 +1,5 @@
-import type { RemovedStars } from '#algorithms/star-removal/packed';
-import type { StarRemovalParams } from '#recipe/steps/star-removal';
+import type { RemovedStars } from '@owl-loom/algorithms/star-removal/packed';
+import type { StarRemovalParams } from '@owl-loom/recipe/steps/star-removal';
 
 /** Radius of a circle newly taken by hand, in full-size pixels. */
 const CIRCLE = 8;

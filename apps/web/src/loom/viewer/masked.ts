@@ -1,6 +1,6 @@
-import { pathsUsingMask, type StepOwner } from '#recipe/walk';
-import type { Recipe } from '#recipe/schema';
-import { stepLocation } from '#recipe/paths';
+import { pathsUsingMask, type StepOwner } from '@owl-loom/recipe/walk';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { stepLocation } from '@owl-loom/recipe/paths';
 
 /**
  * The picture over which a mask is shown: that of the first step or layer that is seen through it, else the cloth.

@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { expect, it } from 'vitest';
-import { paint as paintSchema } from '#recipe/mask-schema';
-import type { Recipe } from '#recipe/schema';
+import { paint as paintSchema } from '@owl-loom/recipe/mask-schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { Brush } from '../../store/view';
 import { paintedMask, paintOf, type PenSpot, resized, strokeOf, appendPoint } from './painting';
 

@@ -1,6 +1,6 @@
-import { type StepOwner, stepOwnerAt } from '#recipe/walk';
-import type { Mask, Recipe, Step } from '#recipe/schema';
-import { stepLocation, valueAt } from '#recipe/paths';
+import { type StepOwner, stepOwnerAt } from '@owl-loom/recipe/walk';
+import type { Mask, Recipe, Step } from '@owl-loom/recipe/schema';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { store } from '../../store/store';
 import { type Brush, viewChanged } from '../../store/view';
 import { setValue } from '../../document/edit';

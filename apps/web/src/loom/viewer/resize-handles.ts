@@ -1,4 +1,4 @@
-import { intersect, isEmpty, type Rect } from '#image/geometry/rect';
+import { intersect, isEmpty, type Rect } from '@owl-loom/image/geometry/rect';
 
 /** The rectangle between two places, in whole pixels of the frame; null where it holds hardly any. */
 export function rectBetween(a: { x: number; y: number }, b: { x: number; y: number }, frame: Rect): Rect | null {

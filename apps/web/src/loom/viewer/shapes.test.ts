@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { paint as paintSchema } from '#recipe/mask-schema';
+import { paint as paintSchema } from '@owl-loom/recipe/mask-schema';
 import type { Brush } from '../../store/view';
 import { handlesOf, movedBy, outlineOf, type Paint, pulledBy, shapeOf, simplified } from './shapes';
 

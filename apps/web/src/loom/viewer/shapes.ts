@@ -1,5 +1,5 @@
-import { capitalise } from '#base/join-words';
-import type { Mask } from '#recipe/schema';
+import { capitalise } from '@owl-loom/base/join-words';
+import type { Mask } from '@owl-loom/recipe/schema';
 import type { Brush } from '../../store/view';
 import { resizeRect } from './resize-handles';
 

@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, it } from 'vitest';
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { recipeOpened } from '../../store/draft';
 import { store } from '../../store/store';
 import { degreesPath, straighten } from './straighten';

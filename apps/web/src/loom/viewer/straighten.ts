@@ -1,6 +1,6 @@
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { Spot } from '../../image-view/ImageView';
-import { valueAt } from '#recipe/paths';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { numberOf } from '../../session/measured-values';
 import { setValue } from '../../document/edit';
 import { straightenedAngle } from './straightened-angle';

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, it } from 'vitest';
-import { placeMap } from '#engine/steps/place';
+import { placeMap } from '@owl-loom/engine/steps/place';
 import { straightenedAngle } from './straightened-angle';
 
 const origin = { x: 0, y: 0, width: 101, height: 101 };

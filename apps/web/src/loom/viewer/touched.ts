@@ -1,6 +1,6 @@
-import type { Recipe } from '#recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { ChangeRef } from '../../../worker/protocol';
-import { stepLocation } from '#recipe/paths';
+import { stepLocation } from '@owl-loom/recipe/paths';
 import { stepInputPath } from '../../document/state-paths';
 
 /**

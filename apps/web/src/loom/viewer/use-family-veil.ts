@@ -1,9 +1,9 @@
 import { useMemo } from 'react';
-import { FULL_CHROMA } from '#algorithms/colour/hue-membership';
-import type { HueBand } from '#engine/steps/hue-bands';
-import type { Step } from '#recipe/schema';
+import { FULL_CHROMA } from '@owl-loom/algorithms/colour/hue-membership';
+import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
+import type { Step } from '@owl-loom/recipe/schema';
 import type { DisplayOptions } from '../../../worker/protocol';
-import { stepLocation, valueAt } from '#recipe/paths';
+import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { type Acts, chromaRange } from '../fields/AboveField';
 import { stepInputPath } from '../../document/state-paths';

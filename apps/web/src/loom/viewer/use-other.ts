@@ -2,7 +2,7 @@ import { useMemo } from 'react';
 import { useAppSelector } from '../../store/store';
 import { comparedPath } from '../../session/comparison';
 import { previousStatePath } from '../../document/state-paths';
-import { imageTitle } from '#recipe/names';
+import { imageTitle } from '@owl-loom/recipe/names';
 import { useSession } from '../../session/session';
 
 /** The image that the shown one is held against. */

@@ -1,7 +1,7 @@
 import { type PointerEvent, type RefObject, useEffect, useRef, useState } from 'react';
 import type { Spot } from '../../image-view/ImageView';
-import type { Recipe } from '#recipe/schema';
-import { valueAt } from '#recipe/paths';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { valueAt } from '@owl-loom/recipe/paths';
 import { store, useAppSelector, useAppDispatch } from '../../store/store';
 import { type Brush, viewChanged } from '../../store/view';
 import { setValue } from '../../document/edit';

@@ -1,6 +1,6 @@
-import { layersOfList, stepOwnerAt } from '#recipe/walk';
-import { layerLocation } from '#recipe/paths';
-import type { Recipe } from '#recipe/schema';
+import { layersOfList, stepOwnerAt } from '@owl-loom/recipe/walk';
+import { layerLocation } from '@owl-loom/recipe/paths';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import type { ViewState, Watch } from '../../store/view';
 
 /** Path of the cloth up to the layer that something belongs to, of the topmost list of layers; undefined where it is in none. */

@@ -1,5 +1,5 @@
-import type { Rect } from '#image/geometry/rect';
-import { emptyShare, turnInFrame } from '#image/geometry/turned';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { emptyShare, turnInFrame } from '@owl-loom/image/geometry/turned';
 import type { Orient } from './use-finished';
 
 /** Says how much of a turned picture would be written without data. */

@@ -1,10 +1,10 @@
-import { NAME_PARTS, USUAL_NAME } from '#recipe/file-name';
+import { NAME_PARTS, USUAL_NAME } from '@owl-loom/recipe/file-name';
 import { Chips } from '../../ui/Chips';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { TextField } from '../../ui/TextField';
 import type { Said } from './files';
-import { FILE_FORMATS } from '#api/exports';
+import { FILE_FORMATS } from '@owl-loom/api/exports';
 import { FORMATS, type Settings } from './settings';
 
 /** In which forms a picture is written, what is told with it, and what is written beside it. */

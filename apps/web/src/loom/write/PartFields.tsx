@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { count } from '../../ui/numbers';

@@ -1,5 +1,5 @@
 import { type PointerEvent, useEffect, useRef, useState } from 'react';
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { cellsOf } from '../../image-view/cells';
 import { drawBitmaps } from '../../image-view/paint';
 import type { Middle } from './part';

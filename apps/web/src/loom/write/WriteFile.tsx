@@ -1,7 +1,7 @@
 import { useState } from 'react';
 import { toast } from 'sonner';
-import type { Rect } from '#image/geometry/rect';
-import { maskOwners, strandOwners } from '#recipe/walk';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { maskOwners, strandOwners } from '@owl-loom/recipe/walk';
 import { faultText, useAddExportMutation } from '../../store/api';
 import { useAppSelector } from '../../store/store';
 import { Button } from '../../ui/controls';

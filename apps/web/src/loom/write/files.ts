@@ -1,6 +1,6 @@
-import { type FileRequest as NewFile, FILE_FORMATS, type FileFormat } from '#api/exports';
-import type { Rect } from '#image/geometry/rect';
-import { USUAL_NAME } from '#recipe/file-name';
+import { type FileRequest as NewFile, FILE_FORMATS, type FileFormat } from '@owl-loom/api/exports';
+import type { Rect } from '@owl-loom/image/geometry/rect';
+import { USUAL_NAME } from '@owl-loom/recipe/file-name';
 import { plainBytes, type Size } from './part';
 import type { Settings } from './settings';
 import type { About } from './use-about';

@@ -1,4 +1,4 @@
-import type { Rect } from '#image/geometry/rect';
+import type { Rect } from '@owl-loom/image/geometry/rect';
 import { PROPORTIONS, type Settings } from './settings';
 
 /** Width and height in pixels. */

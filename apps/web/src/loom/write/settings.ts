@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { FILE_FORMATS, type FileFormat, PROFILES } from '#api/exports';
-import { parseJsonOrUndefined } from '#base/json';
+import { FILE_FORMATS, type FileFormat, PROFILES } from '@owl-loom/api/exports';
+import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { StoredPreference } from '../../ui/stored-preference';
 
 /** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */

@@ -1,6 +1,6 @@
 import { useEffect, useState } from 'react';
-import { type Rect, intersect } from '#image/geometry/rect';
-import { rectAtLevel } from '#image/pyramid/pyramid';
+import { type Rect, intersect } from '@owl-loom/image/geometry/rect';
+import { rectAtLevel } from '@owl-loom/image/pyramid/pyramid';
 import { useSession } from '../../session/session';
 import type { Size } from './part';
 

@@ -1,7 +1,7 @@
 import { useEffect, useState } from 'react';
-import { rectAtLevel, levelForPixels } from '#image/pyramid/pyramid';
-import { intersect, type Rect } from '#image/geometry/rect';
-import type { Recipe } from '#recipe/schema';
+import { rectAtLevel, levelForPixels } from '@owl-loom/image/pyramid/pyramid';
+import { intersect, type Rect } from '@owl-loom/image/geometry/rect';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { useAppSelector } from '../../store/store';
 import type { ViewBitmaps } from '../../image-view/paint';
 import { useSession } from '../../session/session';
