@@ -9,6 +9,7 @@ import { detectStarField } from '@owl-loom/algorithms/stars/field';
 import { makeSky } from '@owl-loom/testing/skies';
 import { madePlane, shortest } from './synthetic';
 import { SEVEN } from './large-session';
+import { keysOf } from '@owl-loom/base/typed-keys';
 
 const nothing = (): void => undefined;
 
@@ -36,7 +37,7 @@ export function blendsOverCopy(): Record<string, number> {
     };
     return shortest(2, run) / copy;
   };
-  const modes = Object.keys(BLENDS) as BlendMode[];
+  const modes = keysOf(BLENDS);
   return {
     ...Object.fromEntries(modes.map((mode) => [mode, times(mode, [])])),
     'normal, masked': times('normal', [mask]),

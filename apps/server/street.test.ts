@@ -41,6 +41,8 @@ describe.skipIf(!isRoot)('another user of the machine', () => {
     // As an earlier version left it, with a mask that lets everyone read.
     await mkdir(join(root, 'stacks'), { recursive: true, mode: 0o777 });
     await writeFile(join(root, 'stacks', 'old.fits'), 'old', { mode: 0o666 });
+    // The mask of this process may have been narrowed by another test.
+    for (const path of [root, join(root, 'stacks'), join(root, 'stacks', 'old.fits')]) await chmod(path, 0o777);
     // What someone else may have made ready for us.
     const trap = join(tmpdir(), `owl-loom-${process.getuid?.()}`);
     await mkdir(trap, { recursive: true });

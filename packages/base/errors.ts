@@ -30,3 +30,9 @@ export function userMessageOf(fault: unknown): string {
   if (fault instanceof Error) return `Something went wrong inside Owl Loom: ${fault.message}`;
   return `Something went wrong inside Owl Loom: ${String(fault)}`;
 }
+
+/** The code that Node, the database or the system gives an error, `ENOENT`; undefined where there is none. */
+export function errorCodeOf(error: unknown): string | undefined {
+  if (typeof error !== 'object' || error === null || !('code' in error)) return undefined;
+  return typeof error.code === 'string' ? error.code : undefined;
+}

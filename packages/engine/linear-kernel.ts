@@ -18,10 +18,10 @@ export function applyLinearMap({ a, b }: LinearMap): PixelFunction {
 }
 
 /** A kernel that is nothing but `a + b·x`. */
-export const linearKernel = (
+export const linearKernel = <R = unknown>(
   lines: (figures: readonly Measurement[]) => LinearMap,
-  describe?: NodeKernel['report'],
-): NodeKernel => ({
+  describe?: NodeKernel<R>['report'],
+): NodeKernel<R> => ({
   prepare: (figures) => applyLinearMap(lines(figures)),
   linearMap: lines,
   ...(describe && { report: describe }),

@@ -11,6 +11,7 @@ import {
 } from './graph';
 import { inputsFirst } from './topological-order';
 import type { TallyKind } from '@owl-loom/image/pixel-function';
+import { entriesOf } from '@owl-loom/base/typed-keys';
 
 /** A figure that must be known, with its key. */
 export interface KeyedMeasurement {
@@ -218,7 +219,7 @@ const COUNTED: Record<TallyKind, (share: string) => string> = {
 export function tallyWarnings(graph: Graph, tallies: TallyMap): RecipeDiagnostic[] {
   const total = graph.frame.width * graph.frame.height;
   return [...tallies].flatMap(([node, counts]) =>
-    (Object.entries(counts) as [TallyKind, number][]).map(([what, pixels]) => ({
+    entriesOf(counts).map(([what, pixels]) => ({
       path: graph.nodes[node].path,
       message: COUNTED[what](formatShare(Math.min(1, pixels / total))),
     })),

@@ -26,13 +26,13 @@ export interface StarSource {
 }
 
 /** What a step does to pixels, with its parameters in it. */
-export interface NodeKernel {
+export interface NodeKernel<R = unknown> {
   /** The window of input `i` that the output rectangle needs, in the level's pixels; left out by pointwise kernels. */
   inputRoi?(rect: Rect, level: number, input: number, figures: readonly Measurement[]): Rect;
   /** Takes the measured figures in and gives the function that works at this level. */
   prepare(figures: readonly Measurement[], level: number): PixelFunction;
   /** What the report says was measured; left out where nothing was. */
-  report?(figures: readonly Measurement[]): unknown;
+  report?(figures: readonly Measurement[]): R;
   /** Where the kernel is nothing but `a + b·x` of its only input: figures of the input then tell those of the output. */
   linearMap?(figures: readonly Measurement[]): LinearMap;
   /** Where the kernel is nothing but works at the colours of its only input: such kernels, one after another, are run as one. */

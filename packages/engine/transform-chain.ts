@@ -13,11 +13,11 @@ import type { NodeKernel } from './node-kernel';
 import type { Measurement, MeasurementSpec } from './measurements/index';
 
 /** One move of an image: where its pixels go, once its figures are measured. */
-export interface GeometricMove {
+export interface GeometricMove<R = unknown> {
   readonly figures: readonly MeasurementSpec[];
   readonly map: (figures: readonly Measurement[]) => Affine;
   /** What the report says of it. */
-  readonly describe?: (figures: readonly Measurement[]) => unknown;
+  readonly describe?: (figures: readonly Measurement[]) => R;
   /** Everything besides the figures on which the map depends. */
   readonly params: unknown;
 }

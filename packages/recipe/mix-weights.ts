@@ -1,4 +1,5 @@
 import type { Mix } from './schema';
+import { entriesOf } from '@owl-loom/base/typed-keys';
 
 type Columns = Mix['mix'];
 type Weights = Readonly<Record<string, number>>;
@@ -11,7 +12,7 @@ export function activeWeights({ mix, off }: Mix): Columns {
   const without = (weights: Weights) =>
     Object.fromEntries(Object.entries(weights).filter(([id]) => !off?.strands?.includes(id)));
   return Object.fromEntries(
-    (Object.entries(mix) as [keyof Columns, Weights | undefined][])
+    entriesOf(mix)
       .filter(([name, weights]) => weights !== undefined && !off?.columns?.includes(name))
       .map(([name, weights]) => [name, without(weights ?? {})]),
   );

@@ -1,4 +1,4 @@
-import type { Recipe, Step } from './schema';
+import type { Layer, Mask, Recipe, Source, Step, Strand } from './schema';
 
 /** `cloth.layers[1].steps[0]` as keys. */
 export const parsePath = (path: string): (string | number)[] =>
@@ -45,7 +45,34 @@ export function layerLocation(path: string): { list: string; index: number } | u
   return match ? { list: match[1], index: Number(match[2]) } : undefined;
 }
 
-export const stepsAt = (recipe: Recipe, list: string): Step[] => (valueAt(recipe, list) as Step[] | undefined) ?? [];
+/** What stands at a path, by the form that a checked recipe has there. */
+const formAt = <T>(recipe: Recipe, path: string): T | undefined => valueAt(recipe, path) as T | undefined;
+
+/** The steps of a list; none where there is no list. */
+export const stepsAt = (recipe: Recipe, list: string): Step[] => formAt<Step[]>(recipe, list) ?? [];
+
+/** The step at a path; undefined where the path is none of a step, or no step stands there. */
+export const stepAt = (recipe: Recipe, path: string): Step | undefined =>
+  stepLocation(path) ? formAt<Step>(recipe, path) : undefined;
+
+/** The layers of a list; none where there is no list. */
+export const layersAt = (recipe: Recipe, list: string): Layer[] => formAt<Layer[]>(recipe, list) ?? [];
+
+/** The layer at a path of a layer. */
+export const layerAt = (recipe: Recipe, path: string): Layer | undefined =>
+  layerLocation(path) ? formAt<Layer>(recipe, path) : undefined;
+
+/** The strand at a path of a strand, `strands[0]`. */
+export const strandAt = (recipe: Recipe, path: string): Strand | undefined => formAt<Strand>(recipe, path);
+
+/** The source at a path of a source, `strands[0].from` or `….of`. */
+export const sourceAt = (recipe: Recipe, path: string): Source | undefined => formAt<Source>(recipe, path);
+
+/** The mask at a path of a mask, `masks[0]` or `….mask`; undefined where a name stands. */
+export function maskAt(recipe: Recipe, path: string): (Mask & { id?: string }) | undefined {
+  const mask = formAt<Mask | string>(recipe, path);
+  return typeof mask === 'string' ? undefined : mask;
+}
 
 /** A step put into a list before the place `index`. */
 export const withStep = (recipe: Recipe, list: string, index: number, step: Step): Recipe =>

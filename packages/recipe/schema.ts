@@ -4,6 +4,7 @@ import { STEP_SPECS } from './steps/index';
 import { colour, hold, id, rectangle } from './schema-primitives';
 import { LIMITS, limited, listed } from './limits';
 import { hueRange, maskSources, paint } from './mask-schema';
+import { keysOf } from '@owl-loom/base/typed-keys';
 
 /** Name and version that every recipe carries. */
 export const FORMAT = 'owl-loom-recipe';
@@ -176,7 +177,7 @@ export const layer = z
     name: z.string().max(120).optional(),
     of: source,
     steps,
-    blend: z.enum(Object.keys(BLENDS) as BlendMode[]).optional(),
+    blend: z.enum(keysOf(BLENDS)).optional(),
     opacity: opacity.optional(),
     mask: maskUse.optional(),
     visible: z.boolean().optional(),

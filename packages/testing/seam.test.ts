@@ -2,7 +2,7 @@ import ts from 'typescript';
 import { expect, it } from 'vitest';
 import { HOME } from './home';
 
-/** Keys of replies, jobs and events that are renamed: in which file, from what to what, and who reads them. */
+/** Keys of replies, jobs, events and reports of steps that are renamed: in which file, from what to what, and who reads them. */
 const RENAMED = [
   [
     'packages/api/jobs.ts',
@@ -18,6 +18,18 @@ const RENAMED = [
     'src/exports/Exports.tsx',
   ],
   ['packages/api/maintenance.ts', 'guarded: z.boolean()', 'locked: z.boolean()', 'src/health/Health.tsx'],
+  [
+    'packages/recipe/steps/align.ts',
+    '    matched: reportNumber',
+    '    pairs: reportNumber',
+    'src/loom/step-editors/align.tsx',
+  ],
+  [
+    'packages/recipe/steps/starless.ts',
+    'reports: starRemovalReport',
+    'report: starRemovalReport',
+    'src/loom/fields/StarRemovalFields.tsx',
+  ],
   ['packages/api/swatches.ts', '  trouble: z.string()', '  reason: z.string()', 'src/swatches/SavedSwatches.tsx'],
 ] as const;
 

@@ -1,3 +1,4 @@
+import type { PlaneSummary } from '@owl-loom/image/stats/summary';
 import { z } from 'zod';
 import { UserError } from '@owl-loom/base/errors';
 
@@ -18,6 +19,8 @@ const name = z.string().min(1).max(200);
 const time = z.iso.datetime();
 const sha256 = z.string().regex(/^[0-9a-f]{64}$/);
 const nullable = z.number().nullable();
+/** Numbers by name: archives of other versions may have others. */
+const planeSummary = z.record(z.string(), nullable) as unknown as z.ZodType<PlaneSummary>;
 
 /** Names of entries: nothing that could climb out of a folder, since a zip's names may say anything. */
 const entry = z
@@ -58,7 +61,7 @@ const stack = z.strictObject({
   topDown: z.boolean(),
   cards: z.array(card).max(MANY),
   figures: z.strictObject({
-    planes: z.array(z.record(z.string(), nullable)).max(3),
+    planes: z.array(planeSummary).max(3),
     stars: z.array(z.strictObject({ count: z.number(), fwhm: nullable })).max(3),
   }),
   edgeZeros: z.number(),

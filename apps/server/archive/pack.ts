@@ -119,7 +119,7 @@ async function stacksOf(
       topDown: Boolean(row.topDown),
       edgesBlank: Boolean(row.edgesBlank),
       cards: cards.map((card) => ({ ...card, images: [...card.images] })),
-      figures: row.figures as unknown as ArchivedStack['figures'],
+      figures: { planes: [...row.figures.planes], stars: [...row.figures.stars] },
       createdAt: iso(row.createdAt),
       original,
     });

@@ -31,6 +31,7 @@ import {
   filesOf,
 } from '../archive-file/manifest';
 import { type OpenArchive, openArchive } from '../archive-file/open';
+import { insertRow } from '../storage/db/write-rows';
 
 type Counts = { -readonly [K in Exclude<keyof Unpacked, 'targetId' | 'name' | 'notes'>]: number };
 
@@ -127,7 +128,7 @@ class Merge {
       await table.update({ id: old.id }, { name });
       await table.restore(old.id);
     } else
-      await table.insert({
+      await insertRow(table, {
         ...stack,
         // A row of another target may have that id: then this one has its own.
         id: old ? randomUUID() : stack.id,
@@ -136,7 +137,7 @@ class Merge {
         bytes: String(stack.bytes),
         createdAt: new Date(createdAt),
         lacking: null,
-      } as never);
+      });
     this.counts.stacks++;
   }
 
@@ -162,11 +163,11 @@ class Merge {
       // Its recipe went on here in another way: the state is kept beside, among the earlier ones.
       const beside =
         there !== null && (state.number === null || numbers.has(state.number) || state.number > there.revision);
-      await revisions.insert({
+      await insertRow(revisions, {
         ...state,
         ...(beside && { number: null, conflict: true }),
         recipeId: recipe.id,
-        body: this.staged.json.get(file.entry) as never,
+        body: this.staged.json.get(file.entry),
         createdAt: new Date(at),
       });
       this.counts.states++;
@@ -182,10 +183,10 @@ class Merge {
         if (!old.deletedAt || old.targetId !== targetId) continue;
         await table.restore(old.id);
       } else {
-        await table.insert({
+        await insertRow(table, {
           ...swatch,
           targetId,
-          body: this.staged.json.get(file.entry) as never,
+          body: this.staged.json.get(file.entry),
           picture: picture?.called ?? null,
           trouble: null,
           createdAt: new Date(createdAt),
@@ -212,7 +213,7 @@ class Merge {
         rows.map((row) => row.name),
         one.name,
       );
-      await table.insert({ ...one, name, body: body as never, createdAt: new Date(createdAt) });
+      await insertRow(table, { ...one, name, body, createdAt: new Date(createdAt) });
       this.counts[kind]++;
     }
   }

@@ -4,6 +4,7 @@ import { UserError } from '@owl-loom/base/errors';
 import { SettingEntity } from '../storage/db/entities';
 import { checkPlace, within } from './place';
 import type { Services } from '../services/services';
+import { upsertRow } from '../storage/db/write-rows';
 
 const NAME = 'backup-places';
 const MOST = 100;
@@ -19,7 +20,7 @@ export async function allowPlace(services: Services, dir: string): Promise<void>
   const place = await checkPlace(dir);
   const others = (await placesOf(services)).filter((other) => other !== place);
   const value = [...others, place].slice(-MOST);
-  await services.data.getRepository(SettingEntity).upsert({ name: NAME, value: value as never }, ['name']);
+  await upsertRow(services.data.getRepository(SettingEntity), { name: NAME, value }, ['name']);
 }
 
 /**

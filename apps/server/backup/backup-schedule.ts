@@ -1,6 +1,7 @@
 import { type BackupSchedule, backupSchedule } from '@owl-loom/api/maintenance';
 import { SettingEntity } from '../storage/db/entities';
 import type { Services } from '../services/services';
+import { upsertRow } from '../storage/db/write-rows';
 
 const NAME = 'backup';
 
@@ -12,5 +13,5 @@ export async function scheduleOf({ data }: Services): Promise<BackupSchedule> {
 }
 
 export async function saveSchedule({ data }: Services, value: BackupSchedule): Promise<void> {
-  await data.getRepository(SettingEntity).upsert({ name: NAME, value: value as never }, ['name']);
+  await upsertRow(data.getRepository(SettingEntity), { name: NAME, value }, ['name']);
 }

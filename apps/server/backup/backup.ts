@@ -2,7 +2,7 @@ import { constants, existsSync } from 'node:fs';
 import { copyFile, lstat, mkdir, readFile, realpath, rename, rm, stat, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import type { BackedUp } from '@owl-loom/api/jobs';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { writeAtomically } from '../system/write-atomically';
 import type { Services } from '../services/services';
@@ -53,7 +53,7 @@ export async function prepareBackup(root: string, dir: string): Promise<string> 
     return place;
   } catch (fault) {
     if (fault instanceof UserError) throw fault;
-    const { code } = fault as NodeJS.ErrnoException;
+    const code = errorCodeOf(fault);
     throw new UserError('bad-folder', `${dir} cannot be written (${code}); choose another folder for backups.`);
   }
 }
@@ -128,7 +128,7 @@ export async function runBackup(
     await pruneRuns(place, signal);
     return { dir: place, files: files.length, copied: lacking.length, bytes };
   } catch (fault) {
-    const { code } = fault as NodeJS.ErrnoException;
+    const code = errorCodeOf(fault);
     if (code === 'ENOSPC' || code === 'EDQUOT')
       throw new UserError(
         'backup-full',

@@ -2,7 +2,7 @@ import { createReadStream, createWriteStream } from 'node:fs';
 import { rename, rm, stat } from 'node:fs/promises';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import type { PublicJob } from '@owl-loom/api/jobs';
 import type { Address } from '../system/address';
 
@@ -50,7 +50,7 @@ export class Client {
       await rename(beside, to);
     } catch (fault) {
       await rm(beside, { force: true });
-      const { code } = fault as NodeJS.ErrnoException;
+      const code = errorCodeOf(fault);
       if (code) throw new UserError('cannot-write', `${to} cannot be written (${code}); choose another place.`);
       throw fault;
     }

@@ -5,7 +5,7 @@ import { tmpdir } from 'node:os';
 import { dirname, join } from 'node:path';
 import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 
 /** Bytes that a packed file may swell to: more than any stack has, 60 megapixels in three colours of eight bytes among them. */
 const MOST_UNPACKED = 4 * 2 ** 30;
@@ -92,7 +92,7 @@ export async function unpack(path: string, packed: number, name: string): Promis
     return gathered.done();
   } catch (fault) {
     await gathered.drop();
-    if (refused || (fault as NodeJS.ErrnoException).code === 'ENOSPC') throw refused ?? fault;
+    if (refused || errorCodeOf(fault) === 'ENOSPC') throw refused ?? fault;
     throw new UserError(
       'gzip',
       `${name} is gzipped and cannot be unpacked (${fault instanceof Error ? fault.message : fault}); copy the file again, or unpack it first.`,

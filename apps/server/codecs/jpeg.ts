@@ -1,6 +1,6 @@
 import { iccProfile } from './icc';
 import type { Profile } from '@owl-loom/api/exports';
-import { type Picture, profileOf, toSamples } from './picture';
+import { channelsOf, type Picture, profileOf, toSamples } from './picture';
 import { type EmbeddedText, xmpOf } from './embedded-text';
 
 /** A segment of a JPEG: its marker, its length, what it holds. */
@@ -36,8 +36,8 @@ export async function encodeJpeg(
   picture: Picture,
   { quality = 95, ...words }: EmbeddedText & { quality?: number } = {},
 ): Promise<Buffer> {
-  const { width, height, planes } = picture;
-  const channels = planes.length as 1 | 3;
+  const { width, height } = picture;
+  const channels = channelsOf(picture);
   const samples = toSamples(picture, 255, new Uint8Array(width * height * channels));
   const { default: sharp } = await import('sharp');
   const bytes = await sharp(samples, { raw: { width, height, channels } })

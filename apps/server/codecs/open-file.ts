@@ -1,6 +1,6 @@
 import { closeSync, fstatSync, openSync, readSync } from 'node:fs';
 import { basename } from 'node:path';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import { type ByteSource, memorySource } from '@owl-loom/image/fits/bytes';
 import { unpack } from './gunzip';
 
@@ -15,7 +15,7 @@ export interface FileSource extends ByteSource {
 
 /** What the system says of a file that will not open, in words. */
 function openingFault(path: string, fault: unknown): UserError {
-  const code = (fault as NodeJS.ErrnoException).code;
+  const code = errorCodeOf(fault);
   const name = basename(path);
   if (code === 'ENOENT') return new UserError('no-file', `There is no file ${path}; check the path.`);
   if (code === 'EISDIR') return new UserError('no-file', `${path} is a folder; name a file.`);

@@ -11,6 +11,9 @@ export interface Picture {
   readonly profile?: Profile;
 }
 
+/** How many planes a picture has. */
+export const channelsOf = ({ planes }: Pick<Picture, 'planes'>): 1 | 3 => (planes.length === 3 ? 3 : 1);
+
 /** The profile that goes into a picture's file. */
 export const profileOf = ({ stretched, profile }: Picture): Profile | undefined =>
   profile ?? (stretched ? 'srgb' : undefined);

@@ -2,7 +2,7 @@ import { crc32, deflateSync } from 'node:zlib';
 import sharp from 'sharp';
 import { iccProfile } from './icc';
 import type { Profile } from '@owl-loom/api/exports';
-import { type Picture, profileOf, toSamples } from './picture';
+import { channelsOf, type Picture, profileOf, toSamples } from './picture';
 import { SOFTWARE, type EmbeddedText } from './embedded-text';
 
 // Node 20.15 brought zlib.crc32, which the types of that line do not know everywhere.
@@ -41,8 +41,8 @@ const AFTER_IHDR = 33;
  * A PNG of 8 or 16 bits a sample. The profile is put in afterwards, since the codec would otherwise convert the samples to it.
  */
 export async function encodePng(picture: Picture, depth: 8 | 16, words: EmbeddedText = {}): Promise<Buffer> {
-  const { width, height, planes } = picture;
-  const channels = planes.length as 1 | 3;
+  const { width, height } = picture;
+  const channels = channelsOf(picture);
   const size = width * height * channels;
   const raw = { raw: { width, height, channels } };
   const grey = channels === 1;

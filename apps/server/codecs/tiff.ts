@@ -1,5 +1,5 @@
 import { iccProfile } from './icc';
-import { type Picture, profileOf, toSamples } from './picture';
+import { channelsOf, type Picture, profileOf, toSamples } from './picture';
 import { SOFTWARE, type EmbeddedText, xmpOf } from './embedded-text';
 
 const BYTE = 1;
@@ -54,8 +54,8 @@ function wordFields(words: EmbeddedText): Field[] {
  * Written here and not by a codec so that every sample is the very number that was computed.
  */
 export function encodeTiff(picture: Picture, depth: 16 | 32, words: EmbeddedText = {}): Buffer[] {
-  const { width, height, planes } = picture;
-  const n = planes.length as 1 | 3;
+  const { width, height } = picture;
+  const n = channelsOf(picture);
   const samples = depth === 16 ? toSamples(picture, 65535, new Uint16Array(width * height * n)) : floats(picture);
   const data = Buffer.from(samples.buffer, samples.byteOffset, samples.byteLength);
   const dataOffset = 8;

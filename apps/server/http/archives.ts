@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto';
 import { rm } from 'node:fs/promises';
 import { Router } from 'express';
 import { z } from 'zod';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import { archiveFile, incomingFile } from '../archive/archive-files';
 import type { Services } from '../services/services';
 import { requireDiskSpace } from '../system/disk-space';
@@ -74,7 +74,7 @@ export function archiveRoutes(services: Services): Router {
           fault ? reject(fault) : resolve(),
         );
       }).catch((fault: unknown) => {
-        if ((fault as NodeJS.ErrnoException).code === 'ENOENT' && !response.headersSent)
+        if (errorCodeOf(fault) === 'ENOENT' && !response.headersSent)
           throw new UserError('no-archive', 'This archive was cleaned up. Save it again.');
         throw fault;
       });

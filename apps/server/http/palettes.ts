@@ -13,6 +13,7 @@ import { route } from './http';
 import { targetOf } from './targets';
 import { serve } from './endpoint';
 import { serveThumbnails } from './thumbnails';
+import { insertRow } from '../storage/db/write-rows';
 
 export function paletteRoutes(services: Services): Router {
   const router = Router();
@@ -47,7 +48,7 @@ export function paletteRoutes(services: Services): Router {
       if (BUILT_IN_PALETTES.some((palette) => palette.name === name) || (await table.existsBy({ name })))
         throw new UserError('name-taken', `There is a palette called ${name} already; take another name.`);
       const id = randomUUID();
-      await table.insert({ id, name, says, body: { ...recipe, name } as never });
+      await insertRow(table, { id, name, says, body: { ...recipe, name } });
       return { id, name, says };
     },
     201,
@@ -68,7 +69,7 @@ export function paletteRoutes(services: Services): Router {
       const taken = [...BUILT_IN_PALETTES, ...(await ownPalettes(services))].map(({ name }) => name);
       const name = uniqueName(taken, wanted);
       const id = randomUUID();
-      await table.insert({ id, name, says, body: { ...recipe, name } as never });
+      await insertRow(table, { id, name, says, body: { ...recipe, name } });
       return { id, name, says };
     },
     201,

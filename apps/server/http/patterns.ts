@@ -4,6 +4,7 @@ import { UserError } from '@owl-loom/base/errors';
 import { PatternEntity } from '../storage/db/entities';
 import type { Services } from '../services/services';
 import { serve } from './endpoint';
+import { insertRow } from '../storage/db/write-rows';
 
 /** Pieces of weaving that people keep, for every target. */
 export function patternRoutes(services: Services): Router {
@@ -22,7 +23,7 @@ export function patternRoutes(services: Services): Router {
       if (await table.existsBy({ name }))
         throw new UserError('name-taken', `There is a pattern called ${name} already; take another name.`);
       const id = randomUUID();
-      await table.insert({ id, name, says, body: body as never });
+      await insertRow(table, { id, name, says, body });
       return { id, name, says, body };
     },
     201,

@@ -16,6 +16,7 @@ import { findOrThrow } from './find-or-throw';
 import { targetOf } from './targets';
 import { serve } from './endpoint';
 import { serveThumbnails } from './thumbnails';
+import { insertRow } from '../storage/db/write-rows';
 
 export const recipeOf = (services: Services, id: unknown): Promise<StoredRecipe> =>
   findOrThrow(services, RecipeEntity, id, 'recipe');
@@ -41,9 +42,14 @@ async function addRevision(
     if (before) return { row: { ...row, revision: before.number ?? row.revision }, late: before.conflict };
     const late = row.revision !== parent;
     const number = late ? null : row.revision + 1;
-    await manager
-      .getRepository(RevisionEntity)
-      .insert({ id: key, recipeId: id, number, parent, conflict: late, body: body as never });
+    await insertRow(manager.getRepository(RevisionEntity), {
+      id: key,
+      recipeId: id,
+      number,
+      parent,
+      conflict: late,
+      body,
+    });
     if (late) return { row, late };
     row.revision += 1;
     row.name = recipe.name ?? row.name;
@@ -67,9 +73,14 @@ function addRecipe(services: Services, targetId: string, body: unknown): Promise
   const { name = 'Untitled' } = parseRecipe(body);
   return services.data.transaction(async (manager) => {
     const row = await manager.getRepository(RecipeEntity).save({ id: randomUUID(), targetId, name, revision: 1 });
-    await manager
-      .getRepository(RevisionEntity)
-      .insert({ id: randomUUID(), recipeId: row.id, number: 1, parent: 0, conflict: false, body: body as never });
+    await insertRow(manager.getRepository(RevisionEntity), {
+      id: randomUUID(),
+      recipeId: row.id,
+      number: 1,
+      parent: 0,
+      conflict: false,
+      body,
+    });
     return row;
   });
 }

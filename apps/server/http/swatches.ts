@@ -10,6 +10,7 @@ import { findOrThrow } from './find-or-throw';
 import { targetOf } from './targets';
 import { serve } from './endpoint';
 import { serveThumbnails } from './thumbnails';
+import { insertRow } from '../storage/db/write-rows';
 
 /** What lists show of a swatch: all but its recipe. */
 const told = ({ body: _, ...rest }: Swatch): Omit<Swatch, 'body'> => rest;
@@ -37,13 +38,13 @@ export function swatchRoutes(services: Services): Router {
       const known = await services.data.getRepository(RecipeEntity).existsBy({ id: recipeId, targetId: target.id });
       if (!known) throw new UserError('no-recipe', 'There is no such recipe; it may have been removed.');
       const id = randomUUID();
-      await table.insert({
+      await insertRow(table, {
         id,
         targetId: target.id,
         recipeId,
         name: given ?? recipe.name?.trim() ?? 'Untitled',
         note: own,
-        body: body as never,
+        body,
         picture: null,
         trouble: null,
       });

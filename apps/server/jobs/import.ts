@@ -10,6 +10,7 @@ import { deleteUnreferenced } from '../services/stacks';
 import type { Services } from '../services/services';
 import { ingest } from '../stacks/ingest';
 import { KeyedMutex } from '../sync/keyed-mutex';
+import { insertRow, updateRow } from '../storage/db/write-rows';
 
 /** Letters of a filter's name, and of the part of a stack's name that comes from it, at most. */
 const LONGEST = { filter: 64, name: 48 } as const;
@@ -57,10 +58,10 @@ export const importJob = (services: Services): JobHandler<'import'> => {
           ? undefined
           : await snapshotRecipes(services, before, { signal, progress: () => undefined });
       // Name, filter and whether it is linear are what people know of the stack, whichever file it is; recipes go by its name.
-      await table.update(before.id, {
+      await updateRow(table, before.id, {
         ...row,
         ...(before.hash !== hash && { exposure: exposure ?? before.exposure }),
-      } as never);
+      });
       if (kept) {
         const { width, height, figures } = row;
         await recordReplacement(
@@ -86,7 +87,7 @@ export const importJob = (services: Services): JobHandler<'import'> => {
       exposure,
     };
     await insertUnderUniqueName(services, targetId, truncate(filter ?? stem, LONGEST.name), (name) =>
-      table.insert({ ...row, ...known, name } as never),
+      insertRow(table, { ...row, ...known, name }),
     );
     return {
       stackId: id,

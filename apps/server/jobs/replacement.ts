@@ -8,6 +8,7 @@ import { RecipeEntity, RenewalEntity, RevisionEntity, type Stack, SwatchEntity }
 import type { JobRun } from '../queue/job-work';
 import type { Services } from '../services/services';
 import { renderSwatchPicture } from '../thumbnails/swatch';
+import { insertRow } from '../storage/db/write-rows';
 
 interface Measured {
   readonly planes: readonly PlaneSummary[];
@@ -57,13 +58,13 @@ export async function snapshotRecipes(
       .findOneBy({ recipeId: row.id, number: row.revision });
     if (!newest || !reads(newest.body, stack.name)) continue;
     const swatchId = randomUUID();
-    await services.data.getRepository(SwatchEntity).insert({
+    await insertRow(services.data.getRepository(SwatchEntity), {
       id: swatchId,
       targetId: stack.targetId,
       recipeId: row.id,
       name: row.name,
       note: `before the newer ${stack.name}`,
-      body: newest.body as never,
+      body: newest.body,
       picture: null,
       trouble: null,
     });
@@ -97,13 +98,13 @@ export async function recordReplacement(
 ): Promise<void> {
   const table = services.data.getRepository(RenewalEntity);
   await table.delete({ stackId: before.id });
-  await table.insert({
+  await insertRow(table, {
     id: randomUUID(),
     targetId: before.targetId,
     stackId: before.id,
     stackName: before.name,
-    before: stackMetricsOf(before) as never,
-    after: after as never,
-    kept: kept as never,
+    before: stackMetricsOf(before),
+    after,
+    kept,
   });
 }

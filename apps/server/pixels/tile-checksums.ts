@@ -5,6 +5,7 @@ import { z } from 'zod';
 import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { TILE } from '@owl-loom/image/pyramid/pyramid';
 import { levelFile, SUMS_FILE } from './pyramid-files';
+import { errorCodeOf } from '@owl-loom/base/errors';
 
 export const TILE_BYTES = TILE * TILE * 4;
 
@@ -24,7 +25,7 @@ export function readSums(dir: string): TileChecksums | undefined | null {
   try {
     return schema.safeParse(parseJsonOrUndefined(readFileSync(join(dir, SUMS_FILE), 'utf8'))).data ?? null;
   } catch (fault) {
-    return (fault as NodeJS.ErrnoException).code === 'ENOENT' ? undefined : null;
+    return errorCodeOf(fault) === 'ENOENT' ? undefined : null;
   }
 }
 
@@ -51,7 +52,7 @@ export function checkPyramid(dir: string): IntegrityState {
         if (!tileMatches(bytes, sum)) return { why: `tile ${i} of ${name} is not what was written` };
       }
     } catch (fault) {
-      return { why: `${name} cannot be read (${(fault as NodeJS.ErrnoException).code})` };
+      return { why: `${name} cannot be read (${errorCodeOf(fault)})` };
     } finally {
       closeSync(file);
     }

@@ -8,6 +8,7 @@ import { JOB_KINDS, JOBS, type JobKind, type JobPayload, type PublicJob } from '
 import { type Job, JobEntity } from '../storage/db/entities';
 import { toJobDto } from './job-dto';
 import { type JobTable, type JobWork, LANES } from './job-work';
+import { updateRow } from '../storage/db/write-rows';
 
 /** A job that was at work this often when the server ended without having been stopped is not tried again: it may be what ended it. */
 const MOST_ATTEMPTS = 2;
@@ -246,9 +247,7 @@ export class JobQueue {
     for (let tries = 0; ; tries++) {
       try {
         const { state, progress, message, result, attempts } = job;
-        await this.data
-          .getRepository(JobEntity)
-          .update(job.id, { state, progress, message, result: result as never, attempts });
+        await updateRow(this.data.getRepository(JobEntity), job.id, { state, progress, message, result, attempts });
         break;
       } catch (fault) {
         if (tries >= 60 || this.stopping) throw fault;

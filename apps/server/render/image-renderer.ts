@@ -14,6 +14,7 @@ import type { SourceSpec } from '../pixels/sources';
 import { loadPixels } from './stack';
 import type { GraphInput } from '../worker-tasks/graph-input';
 import { inputsToMaterialise } from './materialised-inputs';
+import { entriesOf } from '@owl-loom/base/typed-keys';
 
 /** An image that lies on disk at full size, and what was counted when it was made. */
 export interface StoredImage {
@@ -207,7 +208,7 @@ export class ImageRenderer {
   /** A node that is made for several images is counted once: as often as the one that made most of it saw. */
   private count(counted: TallyMap): void {
     for (const [node, counts] of counted) {
-      for (const [what, pixels] of Object.entries(counts) as [TallyKind, number][]) {
+      for (const [what, pixels] of entriesOf(counts)) {
         const before = this.tallies.get(node)?.[what] ?? 0;
         if (pixels > before) addTally(this.tallies, node, what, pixels - before);
       }

@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { rm, statfs, writeFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 
 /** Bytes that a start needs: the database's own files, and something to go on with. */
 const TO_START = 400 * 2 ** 20;
@@ -65,7 +65,7 @@ export async function checkFolder(root: string): Promise<void> {
   } catch (fault) {
     throw new UserError(
       'cannot-write',
-      `The data folder ${root} cannot be written (${(fault as NodeJS.ErrnoException).code}); choose another with LOOM_DATA, or see that it may be written.`,
+      `The data folder ${root} cannot be written (${errorCodeOf(fault)}); choose another with LOOM_DATA, or see that it may be written.`,
     );
   }
 }

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto';
 import { mkdir, realpath } from 'node:fs/promises';
 import { createServer, type Server } from 'node:net';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import { translateSystemError } from './system-errors';
 
 /** A name that the system knows only as long as its holder lives: no file is left behind that could be taken for a lock. */
@@ -34,7 +34,7 @@ export async function lockFolder(root: string): Promise<() => Promise<void>> {
       translateSystemError(fault) ??
       new UserError(
         'no-folder',
-        `The data folder ${root} cannot be made (${(fault as NodeJS.ErrnoException).code}); choose another with LOOM_DATA, or see that it may be written.`,
+        `The data folder ${root} cannot be made (${errorCodeOf(fault)}); choose another with LOOM_DATA, or see that it may be written.`,
       )
     );
   }

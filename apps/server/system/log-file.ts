@@ -1,4 +1,5 @@
 import { closeSync, fstatSync, openSync, renameSync, writeSync } from 'node:fs';
+import { errorCodeOf } from '@owl-loom/base/errors';
 
 /** Bytes after which a log is put aside, and how many such are kept. */
 const LONGEST = 4 * 2 ** 20;
@@ -66,7 +67,7 @@ export class LogFile {
       try {
         renameSync(`${this.path}.${n}`, `${this.path}.${n + 1}`);
       } catch (fault) {
-        if ((fault as NodeJS.ErrnoException).code !== 'ENOENT') throw fault;
+        if (errorCodeOf(fault) !== 'ENOENT') throw fault;
       }
     }
     renameSync(this.path, `${this.path}.1`);

@@ -13,7 +13,7 @@ import {
 import { tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { type Connection, type RowDataPacket, createConnection } from 'mysql2/promise';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 
 /** The longest path that a Unix socket may have. */
 const SOCKET_PATH = 100;
@@ -160,7 +160,7 @@ async function reachable(socketPath: string, user: string): Promise<boolean> {
     });
     return true;
   } catch (fault) {
-    const { code } = fault as NodeJS.ErrnoException;
+    const code = errorCodeOf(fault);
     if (code !== undefined && NOT_YET.has(code)) return false;
     if (code !== undefined && REFUSED.has(code))
       throw new UserError(

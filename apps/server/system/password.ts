@@ -3,7 +3,7 @@ import { readFileSync, statSync } from 'node:fs';
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
 import { z } from 'zod';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { writeAtomically } from './write-atomically';
 import { Sessions } from './sessions';
@@ -146,7 +146,7 @@ function markOf(root: string): string {
     const { ino, mtimeMs, size } = statSync(fileOf(root));
     return `${ino} ${mtimeMs} ${size}`;
   } catch (fault) {
-    const { code } = fault as NodeJS.ErrnoException;
+    const code = errorCodeOf(fault);
     // Where the folder itself cannot be had, that is said when it is taken.
     if (code === 'ENOENT' || code === 'ENOTDIR') return GONE;
     throw fault;

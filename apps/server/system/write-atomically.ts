@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto';
 import { open, rename, rm } from 'node:fs/promises';
 import { dirname, join } from 'node:path';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 
 /**
  * Writes a file whole or not at all: beside its place first, then renamed.
@@ -24,7 +24,7 @@ export async function writeAtomically(path: string, parts: Iterable<Uint8Array>,
     await rename(beside, path);
   } catch (fault) {
     await rm(beside, { force: true });
-    const code = (fault as NodeJS.ErrnoException).code;
+    const code = errorCodeOf(fault);
     if (code === 'ENOSPC')
       throw new UserError('disk-full', `The disk is full, so ${path} was not written; free some space and try again.`);
     if (code)

@@ -1,7 +1,7 @@
 import { availableParallelism } from 'node:os';
 import { fileURLToPath } from 'node:url';
 import Piscina, { queueOptionsSymbol } from 'piscina';
-import { UserError } from '@owl-loom/base/errors';
+import { UserError, errorCodeOf } from '@owl-loom/base/errors';
 import type { Measurement } from '@owl-loom/engine/measurements/index';
 import { freeMemory } from '../system/memory';
 import type { Manifest } from '../archive-file/manifest';
@@ -266,7 +266,7 @@ export class WorkerPool {
     try {
       return okOf((await this.reservedWorker.run(what, { name })) as TaskResult<T>);
     } catch (fault) {
-      if ((fault as NodeJS.ErrnoException).code !== 'ERR_WORKER_OUT_OF_MEMORY') throw fault;
+      if (errorCodeOf(fault) !== 'ERR_WORKER_OUT_OF_MEMORY') throw fault;
       throw new UserError('too-large', 'This file needs too much memory to be read. It was not imported.');
     }
   }

@@ -2,7 +2,8 @@ import type { PixelFunction } from '@owl-loom/image/pixel-function';
 import { runOnPlanes } from '@owl-loom/image/kernels/planes';
 import { type WasmKernels, wasmKernels } from '@owl-loom/image/kernels/wasm';
 import { planeOf } from '@owl-loom/image/raster/raster';
-import { BLENDS, type BlendMode, type Triple } from './modes';
+import type { Triple } from '@owl-loom/base/triple';
+import { BLENDS, type BlendMode } from './modes';
 
 /** Modes that the kernels know, by their number there. */
 const KERNEL_MODES: Partial<Record<BlendMode, number>> = {

@@ -1,5 +1,4 @@
-/** Three planes of one pixel. */
-export type Triple = [number, number, number];
+import { type Triple, mapTriple } from '@owl-loom/base/triple';
 
 /** A blend of the cloth under a layer and the layer: plane by plane, or of all three planes together. */
 export type Blend = {
@@ -41,12 +40,12 @@ function clipColour(c: Triple): Triple {
   const l = lum(c);
   const n = Math.min(...c);
   const x = Math.max(...c);
-  return c.map((v) => {
+  return mapTriple(c, (v) => {
     let w = v;
     if (n < 0) w = l + ((w - l) * l) / (l - n);
     if (x > 1) w = l + ((w - l) * (1 - l)) / (x - l);
     return w;
-  }) as Triple;
+  });
 }
 
 function withLum(c: Readonly<Triple>, l: number): Triple {
@@ -57,14 +56,14 @@ function withLum(c: Readonly<Triple>, l: number): Triple {
 function withSat(c: Readonly<Triple>, s: number): Triple {
   const low = Math.min(...c);
   const range = Math.max(...c) - low;
-  return c.map((v) => (range > 0 ? ((v - low) * s) / range : 0)) as Triple;
+  return mapTriple(c, (v) => (range > 0 ? ((v - low) * s) / range : 0));
 }
 
 /** A mode of whole colours, held to 0–1. */
 const ofColours = (says: string, of: (below: Triple, top: Triple) => Triple): Blend => ({
   says,
   planes: 3,
-  of: (below, top) => of(below.map(held) as Triple, top.map(held) as Triple),
+  of: (below, top) => of(mapTriple(below, held), mapTriple(top, held)),
 });
 
 /**

@@ -35,9 +35,9 @@ const SINGULAR = 1e-13;
 
 /** Solves a dense linear system; undefined where it has no single answer. */
 function solveLinear(a: readonly (readonly number[])[], b: readonly number[]): number[] | undefined {
-  const lu = new LuDecomposition(new Matrix(a as number[][]));
+  const lu = new LuDecomposition(new Matrix(a.map((row) => [...row])));
   if (lu.upperTriangularMatrix.diagonal().some((pivot) => !(Math.abs(pivot) > SINGULAR))) return undefined;
-  return lu.solve(Matrix.columnVector(b as number[])).to1DArray();
+  return lu.solve(Matrix.columnVector([...b])).to1DArray();
 }
 
 /** r² ln r, the shape that a thin plate takes about a point (Duchon 1977). */

@@ -106,8 +106,8 @@ function sums(target: StructureLevel, reference: StructureLevel, map: Affine, mo
   }
   for (let k = 0; k < many; k++) for (let l = k + 1; l < many; l++) normal[k * many + l] = normal[l * many + k];
   return {
-    normal: Matrix.from1DArray(many, many, normal as unknown as number[]),
-    right: Matrix.columnVector(right as unknown as number[]),
+    normal: Matrix.from1DArray(many, many, Array.from(normal)),
+    right: Matrix.columnVector(Array.from(right)),
     correlation: tt > 0 && rr > 0 ? tr / Math.sqrt(tt * rr) : 0,
     scatter: count > 0 ? scatter / count : 0,
   };

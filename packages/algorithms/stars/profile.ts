@@ -95,11 +95,11 @@ interface Sums {
 function stepFrom(around: Around, from: Sums, gentle: number): { at: Sums; damping: number } | undefined {
   let damping = gentle;
   for (let tries = 0; tries < 8; tries++) {
-    const damped = Matrix.from1DArray(UNKNOWNS, UNKNOWNS, from.normal as unknown as number[]);
+    const damped = Matrix.from1DArray(UNKNOWNS, UNKNOWNS, Array.from(from.normal));
     for (let i = 0; i < UNKNOWNS; i++) damped.set(i, i, damped.get(i, i) * (1 + damping));
     const parted = new CholeskyDecomposition(damped);
     if (!parted.isPositiveDefinite()) return undefined;
-    const step = parted.solve(Matrix.columnVector(from.right as unknown as number[]));
+    const step = parted.solve(Matrix.columnVector(Array.from(from.right)));
     const next = from.p.map((v, i) => v + step.get(i, 0));
     if (next[3] > 0 && next[5] > 0 && next[3] * next[5] > next[4] ** 2) {
       const at = sums(around, next);

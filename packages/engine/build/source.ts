@@ -39,7 +39,7 @@ export function buildStackSource(
       message: `${source.stack} is ${info.width} × ${info.height} px, the frame of ${ctx.frameName} ${ctx.frame.width} × ${ctx.frame.height} px. Add an align step to ${source.stack}, or a transform step to place it by hand.`,
     });
   }
-  const planes = picked.length as 1 | 3;
+  const planes = picked.length === 3 ? 3 : 1;
   const node = ctx.add({
     path,
     kind: 'stack',

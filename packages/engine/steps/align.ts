@@ -51,7 +51,7 @@ export const alignStep = implementStep(spec, {
       return {
         figures: [],
         map: () => held,
-        describe: () => ({ by: 'held', matrix: affineMatrix(held) }),
+        describe: () => ({ by: 'held' as const, matrix: affineMatrix(held) }),
         params: held,
       };
     if (p.by === 'wcs') {
@@ -64,7 +64,12 @@ export const alignStep = implementStep(spec, {
       return {
         figures: [],
         map: () => found.map,
-        describe: () => ({ by: 'wcs', matrix: affineMatrix(found.map), rms: found.rms, mirrored: found.mirrored }),
+        describe: () => ({
+          by: 'wcs' as const,
+          matrix: affineMatrix(found.map),
+          rms: found.rms,
+          mirrored: found.mirrored,
+        }),
         params: found.map,
       };
     }

@@ -1,3 +1,4 @@
+import type { Triple } from '@owl-loom/base/triple';
 import { linearKernel } from '../linear-kernel';
 import { expectBackground, expectKind, type Measurement } from '../measurements/index';
 import { UserError } from '@owl-loom/base/errors';
@@ -36,7 +37,7 @@ export const calibrateStep = implementStep(spec, {
         );
     }
     const wcs = p.method === 'catalogue' && input.wcs && !('trouble' in input.wcs) ? input.wcs : undefined;
-    const gains = (figure: Measurement | undefined): readonly number[] => given ?? expectKind('white', figure).gains;
+    const gains = (figure: Measurement | undefined): Readonly<Triple> => given ?? expectKind('white', figure).gains;
     return {
       kernel: linearKernel(
         ([tone, figure]) => {
@@ -45,7 +46,7 @@ export const calibrateStep = implementStep(spec, {
         },
         ([, figure]) => ({
           method: held ? 'held' : p.method,
-          white: [...gains(figure)],
+          white: [...gains(figure)] satisfies Triple,
           ...(!given && { stars: expectKind('white', figure).stars }),
         }),
       ),

@@ -102,7 +102,7 @@ export const continuumStep = implementStep(spec, {
         report: (known) => {
           const rest = { sky: expectBackground(known[0])[0].sky, ...(p.mend && { mended: circlesOf(known).length }) };
           if (given !== undefined)
-            return { method: typeof hold?.k === 'number' ? 'held' : 'manual', k: given, ...rest };
+            return { method: typeof hold?.k === 'number' ? ('held' as const) : ('manual' as const), k: given, ...rest };
           const { method, k, kError, stars, belowSky, starlit } = expectKind('continuum', known[1]);
           return { method, k, kError, stars, belowSky, starlit, ...rest };
         },

@@ -1,3 +1,4 @@
+import type { StepReport } from '@owl-loom/recipe/steps/step-spec';
 import { isResolved, deconvolvePlane, sharpenedMargin } from '@owl-loom/algorithms/deconvolve/deconvolve-plane';
 import { implementStep } from './step-implementation';
 import type { NodeKernel } from '../node-kernel';
@@ -25,7 +26,7 @@ const widestOf = (figure: Measurement): number =>
 export const deconvolveStep = implementStep(spec, {
   version: 1,
   build: ({ rounds, strength }, { input, sky, withStars }) => {
-    const kernel: NodeKernel = {
+    const kernel: NodeKernel<StepReport<typeof spec>> = {
       inputRoi: (rect, level, _, [stars]) => {
         const m = sharpenedMargin(widestOf(stars) / 2 ** level, rounds);
         const around = { x: rect.x - m, y: rect.y - m, width: rect.width + 2 * m, height: rect.height + 2 * m };

@@ -116,6 +116,13 @@ describe('every step kind', () => {
     );
   });
 
+  it.each(kinds.filter((kind) => kind.reports))('$do reports what its description says', ({ do: name, reports }) => {
+    const { measured } = evaluateRecipe(recipeWith(name, {}), stacks, 'strands[1]');
+    const report = measured['strands[1].steps[0]'];
+    expect(report).toBeDefined();
+    expect(reports?.safeParse(report).error?.message).toBeUndefined();
+  });
+
   it.each(kinds.map((kind) => kind.do))('%s in part lies between before and after by its share', (name) => {
     const [half, whole] = [made(name, { opacity: 0.25 }), made(name)];
     const before = own(name);

@@ -1,3 +1,4 @@
+import type { StepReport } from '@owl-loom/recipe/steps/step-spec';
 import { peakAfterBlur, matchingBlurSigma } from '@owl-loom/algorithms/continuum/seeing';
 import { expectKind, type Measurement, type MeasurementSpec } from '../measurements/index';
 import type { ImageInfo, NodeKernel, StarBlur } from '../node-kernel';
@@ -30,7 +31,7 @@ export function softening(figures: readonly Measurement[]): StarBlur {
 }
 
 /** The kernel that smooths an image to the seeing of another; one that is as wide already stays as it is. */
-export function seeingKernel(image: ImageInfo): NodeKernel {
+export function seeingKernel(image: ImageInfo): NodeKernel<StepReport<typeof spec>> {
   return {
     ...gaussianKernel(image.extent, sigmaOf),
     report: (figures) => ({ fwhm: starsOf(figures[0]).fwhm, to: starsOf(figures[1]).fwhm, sigma: sigmaOf(figures) }),

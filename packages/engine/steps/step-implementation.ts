@@ -57,8 +57,8 @@ export interface IntermediateNode extends Omit<ImageInfo, 'node' | 'wcs'> {
 }
 
 /** A step made ready: which figures it wants, what it does. */
-export interface StepNode {
-  readonly kernel: NodeKernel;
+export interface StepNode<R = unknown> {
+  readonly kernel: NodeKernel<R>;
   readonly figures: readonly MeasurementSpec[];
   readonly planes: 1 | 3;
   readonly extent: Rect;
@@ -73,20 +73,23 @@ export interface StepNode {
 }
 
 /** What a step does to pixels. */
-export interface StepImplementation<S extends z.ZodObject = z.ZodObject> {
+export interface StepImplementation<S extends z.ZodObject = z.ZodObject, R = unknown> {
   /** Raised whenever the same parameters begin to give other numbers; it is part of every key. */
   readonly version: number;
   /** What the step does to pixels; left out by steps that only move the image. */
-  build?(params: z.output<S>, place: StepContext): StepNode;
+  build?(params: z.output<S>, place: StepContext): StepNode<R>;
   /** Where the step moves the image. Moves of one strand are made in one resampling. */
-  move?(params: z.output<S>, place: StepContext): GeometricMove;
+  move?(params: z.output<S>, place: StepContext): GeometricMove<R>;
 }
 
 /** A step whole: what is said of it, and what it does. */
-export type StepKind<S extends z.ZodObject = z.ZodObject> = StepSpec<S> & StepImplementation<S>;
+export type StepKind<S extends z.ZodObject = z.ZodObject, R = unknown> = StepSpec<S, R> & StepImplementation<S, R>;
 
 /** Binds what a step does to its description. */
-export const implementStep = <S extends z.ZodObject>(spec: StepSpec<S>, work: StepImplementation<S>): StepKind<S> => ({
+export const implementStep = <S extends z.ZodObject, R>(
+  spec: StepSpec<S, R>,
+  work: StepImplementation<S, NoInfer<R>>,
+): StepKind<S, R> => ({
   ...spec,
   ...work,
 });

@@ -1,3 +1,4 @@
+import type { Triple } from '@owl-loom/base/triple';
 import { UserError } from '@owl-loom/base/errors';
 import { expectBackground } from '../measurements/index';
 import { perPlaneValues } from '@owl-loom/recipe/schema-primitives';
@@ -72,7 +73,7 @@ export const stretchStep = implementStep(spec, {
         prepare: (figures) => (p.colour === 'hue' && n === 3 ? hueKept : planes)(p.curve, figuresFrom([...figures])),
         report: (figures) => {
           const f = figuresFrom([...figures]);
-          const one = (values: number[]) => (new Set(values).size === 1 ? values[0] : values);
+          const one = ([a, b = a, c = a]: number[]): number | Triple => (new Set([a, b, c]).size === 1 ? a : [a, b, c]);
           return { curve: p.curve, auto, black: one(f.black), white: one(f.white), strength: one(f.strength) };
         },
       },

@@ -1,8 +1,8 @@
 import { UserError } from '@owl-loom/base/errors';
+import { maskAt, stepsAt, setAtPath } from '../paths';
 import { uniqueId } from '../unique-id';
-import { stepsAt, valueAt, setAtPath } from '../paths';
 import { type RecipeMapper, mapLayer, mapMask, mapSteps } from '../map-recipe';
-import type { Mask, Recipe, Source } from '../schema';
+import type { Recipe, Source } from '../schema';
 import {
   isPathInside,
   maskOwners,
@@ -84,7 +84,7 @@ export function extractPattern(
     }
     case 'mask': {
       if (owner.kind !== 'mask') throw nothing;
-      const mask = valueAt(recipe, owner.path) as (Mask & { id?: string }) | undefined;
+      const mask = maskAt(recipe, owner.path);
       if (!mask) throw nothing;
       const own = { ...mapMask(mask, STRIP_PINNED), id: mask.id ?? 'mask' };
       return { ...common, masks: [...masks.filter(({ id }) => id !== own.id), own] };

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumber, reportNumbers } from './report-numbers';
 
 /** Parameters and texts of *align*; what it does to pixels is in the engine. */
 export const align = defineStep({
@@ -18,6 +19,17 @@ export const align = defineStep({
     model: z.enum(['shift', 'similarity', 'affine']).default('similarity'),
   }),
   labels: { to: 'reference', by: 'method' },
+  reports: z.object({
+    by: z.enum(['held', 'wcs', 'stars', 'structures']),
+    /** Two rows of three: frame pixels of this image to those of the other. */
+    matrix: z.array(reportNumbers),
+    /** Pixels. */
+    rms: reportNumber.optional(),
+    matched: reportNumber.optional(),
+    mirrored: z.boolean().optional(),
+    correlation: reportNumber.optional(),
+    certainty: reportNumber.optional(),
+  }),
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   pinnable: ['matrix'],

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { triple } from '../schema-primitives';
 import { defineStep } from './step-spec';
+import { reportNumber } from './report-numbers';
 
 /** Parameters and texts of *calibrate*; what it does to pixels is in the engine. */
 export const calibrate = defineStep({
@@ -18,6 +19,12 @@ export const calibrate = defineStep({
     white: triple.optional(),
   }),
   labels: { white: 'gains' },
+  reports: z.object({
+    method: z.enum(['held', 'stars', 'catalogue', 'manual']),
+    /** Gains of red, green and blue. */
+    white: z.tuple([reportNumber, reportNumber, reportNumber]),
+    stars: reportNumber.optional(),
+  }),
   accepts: { planes: 'colour', domain: 'linear' },
   produces: { domain: 'same' },
   pinnable: ['white'],

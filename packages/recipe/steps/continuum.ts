@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumber } from './report-numbers';
 
 /** Parameters and texts of *continuum*; what it does to pixels is in the engine. */
 export const continuum = defineStep({
@@ -20,6 +21,18 @@ export const continuum = defineStep({
     mend: z.boolean().default(false),
   }),
   labels: { broad: 'broadband', method: 'k from', mend: 'star residuals' },
+  reports: z.object({
+    method: z.enum(['held', 'manual', 'stars', 'skewness']),
+    k: reportNumber,
+    /** Without bounds until the stars are counted. */
+    kError: reportNumber.optional(),
+    stars: reportNumber.optional(),
+    /** Share of the pixels below the sky, 0 to 1. */
+    belowSky: reportNumber.optional(),
+    starlit: z.boolean().optional(),
+    sky: reportNumber,
+    mended: reportNumber.optional(),
+  }),
   accepts: { planes: 'mono', domain: 'linear' },
   produces: { domain: 'same' },
   pinnable: ['k'],

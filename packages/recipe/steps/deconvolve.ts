@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumber, reportNumbers } from './report-numbers';
 
 /** Parameters and texts of *deconvolve*; what it does to pixels is in the engine. */
 export const deconvolve = defineStep({
@@ -17,6 +18,12 @@ export const deconvolve = defineStep({
     strength: z.number().min(0).max(1).default(1),
   }),
   labels: { rounds: 'iterations' },
+  reports: z.object({
+    /** Pixels, one a plane. */
+    fwhm: reportNumbers,
+    beta: reportNumbers,
+    stars: reportNumber,
+  }),
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
   // What it does lies within a star's width, of which a coarse level shows little.

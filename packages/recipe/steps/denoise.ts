@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumbers } from './report-numbers';
 
 /** Parameters and texts of *denoise*; what it does to pixels is in the engine. */
 export const denoise = defineStep({
@@ -17,6 +18,7 @@ export const denoise = defineStep({
     scales: z.int().min(1).max(8).default(4),
     chroma: z.number().nonnegative().default(1),
   }),
+  reports: z.object({ /** One a plane. */ noise: reportNumbers }),
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   // On a coarse level the noise is averaged away already, and with it what the step would do.

@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumber, reportNumbers } from './report-numbers';
 
 /** Parameters and texts of *gradient*; what it does to pixels is in the engine. */
 export const gradient = defineStep({
@@ -25,6 +26,7 @@ export const gradient = defineStep({
     by: z.enum(['subtract', 'divide']).default('subtract'),
   }),
   labels: { by: 'correction' },
+  reports: z.object({ /** Boxes on the sky. */ samples: reportNumber, /** One a plane. */ level: reportNumbers }),
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
 });

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { rectangle } from '../schema-primitives';
 import { defineStep } from './step-spec';
+import { reportNumber, reportNumbers } from './report-numbers';
 
 /** Parameters and texts of *level sky*; what it does to pixels is in the engine. */
 export const levelSky = defineStep({
@@ -14,6 +15,7 @@ export const levelSky = defineStep({
   group: 'sky',
   searchTerms: ['neutral background', 'neutral sky', 'black point', 'colour cast'],
   params: z.strictObject({ region: rectangle.optional(), level: z.number().optional() }),
+  reports: z.object({ /** One a plane. */ sky: reportNumbers, level: reportNumber }),
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   pinnable: ['sky'],

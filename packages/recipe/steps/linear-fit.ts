@@ -1,6 +1,22 @@
 import { z } from 'zod';
 import { rectangle } from '../schema-primitives';
 import { defineStep } from './step-spec';
+import { reportNumber, reportNumbers } from './report-numbers';
+
+/** A fit of one plane. */
+const fit = z.object({
+  method: z.enum(['pixels', 'levels']),
+  a: reportNumber,
+  b: reportNumber,
+  aError: reportNumber,
+  bError: reportNumber,
+  correlation: reportNumber,
+  scatter: reportNumber,
+  used: reportNumber,
+  rejected: reportNumber,
+});
+const numbers = z.union([reportNumber, reportNumbers]);
+const pinned = z.object({ method: z.literal('held'), a: numbers, b: numbers });
 
 /** Parameters and texts of *linear fit*; what it does to pixels is in the engine. */
 export const linearFitStep = defineStep({
@@ -21,6 +37,7 @@ export const linearFitStep = defineStep({
     high: z.number().optional(),
   }),
   labels: { to: 'reference', low: 'ignore below', high: 'ignore above' },
+  reports: z.union([fit, z.array(fit).readonly(), pinned]),
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
   pinnable: ['a', 'b'],

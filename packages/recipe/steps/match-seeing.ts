@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumber } from './report-numbers';
 
 /** Parameters and texts of *match seeing*; what it does to pixels is in the engine. */
 export const matchSeeing = defineStep({
@@ -14,6 +15,14 @@ export const matchSeeing = defineStep({
   searchTerms: ['fwhm', 'blur', 'psf', 'star size'],
   params: z.strictObject({ to: z.string() }),
   labels: { to: 'reference' },
+  reports: z.object({
+    /** Pixels. */
+    fwhm: reportNumber,
+    /** FWHM of the other image, in pixels. */
+    to: reportNumber,
+    /** Of the Gaussian, in pixels. */
+    sigma: reportNumber,
+  }),
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   initialParams: ({ others }) => ({ to: others[0] ?? '' }),

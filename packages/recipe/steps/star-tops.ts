@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { defineStep } from './step-spec';
+import { reportNumber, reportNumbers } from './report-numbers';
 
 /** Parameters and texts of *star tops*; what it does to pixels is in the engine. */
 export const starTops = defineStep({
@@ -21,6 +22,12 @@ export const starTops = defineStep({
     'repair',
   ],
   params: z.strictObject({}),
+  reports: z.object({
+    /** One a plane. */
+    stars: reportNumbers,
+    /** How far the brightest stood above the cut, as a multiple. */
+    brightest: reportNumber,
+  }),
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'same' },
   needsStars: true,

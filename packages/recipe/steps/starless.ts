@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { starRemovalParams } from './star-removal';
 import { defineStep } from './step-spec';
+import { starRemovalReport } from './star-removal-report';
 
 /** Parameters and texts of *starless*; what it does to pixels is in the engine. */
 export const starless = defineStep({
@@ -15,6 +16,7 @@ export const starless = defineStep({
   searchTerms: ['remove stars', 'star removal', 'without stars', 'nebula only'],
   params: z.strictObject(starRemovalParams),
   labels: { grow: 'fill radius' },
+  reports: starRemovalReport,
   accepts: { planes: 'either', domain: 'either' },
   produces: { domain: 'same' },
   cacheResult: true,

@@ -24,7 +24,7 @@ export const STEP_GROUPS = {
 } as const;
 
 /** What a recipe and the page know of an operation on a strand: its parameters and its texts. What it does to pixels is in the engine. */
-export interface StepSpec<S extends z.ZodObject = z.ZodObject> {
+export interface StepSpec<S extends z.ZodObject = z.ZodObject, R = unknown> {
   readonly do: string;
   /** As people read it. */
   readonly name: string;
@@ -41,6 +41,8 @@ export interface StepSpec<S extends z.ZodObject = z.ZodObject> {
   readonly labels?: { readonly [K in keyof z.output<S>]?: string };
   readonly accepts: { readonly planes: 'mono' | 'colour' | 'either'; readonly domain: Domain };
   readonly produces: { readonly domain: 'same' | Domain };
+  /** What the report says was measured; left out where nothing is, or its form is of no interest to an editor. */
+  readonly reports?: z.ZodType<R>;
   /** What the report says was measured that `hold` can pin; left out where there is nothing to pin. */
   readonly pinnable?: readonly string[];
   /** Whether it works on stars where they stand: after a step that removed them it has nothing to do, and says so. */
@@ -61,5 +63,8 @@ export interface StepSpec<S extends z.ZodObject = z.ZodObject> {
 /** The parameters of a kind, defaults filled in. */
 export type StepParams<K extends StepSpec> = K extends StepSpec<infer S> ? z.output<S> : never;
 
-/** Gives a step's description the types of its own parameters. */
-export const defineStep = <S extends z.ZodObject>(spec: StepSpec<S>): StepSpec<S> => spec;
+/** What a kind reports of what it measured. */
+export type StepReport<K extends StepSpec> = K extends StepSpec<z.ZodObject, infer R> ? R : never;
+
+/** Gives a step's description the types of its own parameters, and of what it reports. */
+export const defineStep = <S extends z.ZodObject, R = unknown>(spec: StepSpec<S, R>): StepSpec<S, R> => spec;

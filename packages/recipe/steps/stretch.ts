@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { perPlane } from '../schema-primitives';
 import { defineStep } from './step-spec';
+import { reportNumber } from './report-numbers';
 
 const params = z.strictObject({
   curve: z.enum(['asinh', 'midtone', 'power', 'log']).default('asinh'),
@@ -11,6 +12,9 @@ const params = z.strictObject({
   strength: perPlane.optional(),
   colour: z.enum(['linked', 'unlinked', 'hue']).default('linked'),
 });
+
+/** One number where all planes have the same. */
+const oneOrEach = z.union([reportNumber, z.tuple([reportNumber, reportNumber, reportNumber])]);
 
 /** Parameters and texts of *stretch*; what it does to pixels is in the engine. */
 export const stretch = defineStep({
@@ -25,6 +29,7 @@ export const stretch = defineStep({
   searchTerms: ['asinh', 'midtones', 'histogram', 'nonlinear', 'brighten', 'curve'],
   params,
   labels: { target: 'sky target' },
+  reports: z.object({ curve: z.string(), auto: z.boolean(), black: oneOrEach, white: oneOrEach, strength: oneOrEach }),
   accepts: { planes: 'either', domain: 'linear' },
   produces: { domain: 'stretched' },
   pinnable: ['black', 'white', 'strength'],

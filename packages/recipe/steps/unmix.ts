@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { triple } from '../schema-primitives';
 import { defineStep } from './step-spec';
+import { reportNumbers } from './report-numbers';
 
 export type Triple = readonly [number, number, number];
 
@@ -25,6 +26,7 @@ export const unmix = defineStep({
     second: triple.default([...OXYGEN]),
     third: triple.optional(),
   }),
+  reports: z.object({ sky: reportNumbers, /** Rows of the inverse of the response. */ rows: z.array(reportNumbers) }),
   accepts: { planes: 'colour', domain: 'linear' },
   produces: { domain: 'same' },
 });

@@ -1,5 +1,5 @@
 import { uniqueId } from '@owl-loom/recipe/unique-id';
-import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
+import { stepLocation, strandAt } from '@owl-loom/recipe/paths';
 import type { Recipe, Step, Strand } from '@owl-loom/recipe/schema';
 import { stepOwnerAt } from '@owl-loom/recipe/walk';
 
@@ -21,7 +21,8 @@ export function withCameraLines(recipe: Recipe, path: string): { recipe: Recipe;
   const place = stepLocation(path);
   const owner = stepOwnerAt(recipe, path);
   if (!place || owner?.kind !== 'strand' || owner.id === undefined) return undefined;
-  const strand = valueAt(recipe, owner.path) as Strand;
+  const strand = strandAt(recipe, owner.path);
+  if (!strand) return undefined;
   const taken = recipe.strands.map(({ id }) => id);
   const own = (wanted: string): string => {
     const id = uniqueId(wanted, taken);

@@ -2,13 +2,11 @@ import { mapLayer } from '@owl-loom/recipe/map-recipe';
 import type { Layer, Recipe, Source } from '@owl-loom/recipe/schema';
 import { stepOwners, strandDependents } from '@owl-loom/recipe/walk';
 import { recipeChanged } from '../store/draft';
-import { layerLocation, valueAt, setAtPath } from '@owl-loom/recipe/paths';
+import { layerLocation, setAtPath, layersAt, layerAt } from '@owl-loom/recipe/paths';
 import { store } from '../store/store';
 import { uniqueId } from '@owl-loom/recipe/unique-id';
 
 const current = (): Recipe | null => store.getState().draft.recipe;
-
-const layersAt = (recipe: Recipe, list: string): Layer[] => (valueAt(recipe, list) as Layer[] | undefined) ?? [];
 
 /** What a layer can be made of, as people call it. */
 export const LAYER_KINDS = [
@@ -199,7 +197,7 @@ export function ungroup(path: string): void {
 /** Makes a layer of something else; into a small cloth goes what it was, with its steps. */
 export function changeLayerSource(path: string, kind: LayerKind, strand?: string): void {
   const recipe = current();
-  const layer = recipe && (valueAt(recipe, path) as Layer | undefined);
+  const layer = recipe && layerAt(recipe, path);
   if (!recipe || !layer) return;
   const ids = recipe.strands.map(({ id }) => id);
   if (kind === 'layers') {

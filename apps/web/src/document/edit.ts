@@ -5,15 +5,7 @@ import { withStrandRenamed } from '@owl-loom/recipe/rename-strand';
 import type { Mask, Recipe, Source, Step, Strand } from '@owl-loom/recipe/schema';
 import { newStep } from '@owl-loom/recipe/new-step';
 import { recipeChanged, gestureEnded } from '../store/draft';
-import {
-  stepLocation,
-  stepsAt,
-  valueAt,
-  withoutStep,
-  withStep,
-  withStepMoved,
-  setAtPath,
-} from '@owl-loom/recipe/paths';
+import { stepLocation, stepsAt, withoutStep, withStep, withStepMoved, setAtPath, stepAt } from '@owl-loom/recipe/paths';
 import { pathsUsingMask, stepOwnerAt, strandPath } from '@owl-loom/recipe/walk';
 import { clampToLimits } from './limits';
 import { withStepForAll } from './add-step-to-all';
@@ -24,7 +16,7 @@ const current = (): Recipe | null => store.getState().draft.recipe;
 /** A number for a step's parameter keeps to what the recipe's schema allows, whichever control it came from. */
 function withinLimits(recipe: Recipe, path: string, value: unknown): unknown {
   const match = /^(.*steps\[\d+\])\.([^.[\]]+)$/.exec(path);
-  const step = match && (valueAt(recipe, match[1]) as Step | undefined);
+  const step = match && stepAt(recipe, match[1]);
   return step ? clampToLimits(step.do, match[2], value) : value;
 }
 

@@ -2,7 +2,7 @@ import type { Recipe, Step } from '@owl-loom/recipe/schema';
 import { stepOwnerAt } from '@owl-loom/recipe/walk';
 import { isMoveStep } from '@owl-loom/recipe/steps/index';
 import { recipeChanged, selectionChanged } from '../store/draft';
-import { stepLocation, stepsAt, valueAt, withStep, setAtPath } from '@owl-loom/recipe/paths';
+import { stepLocation, stepsAt, withStep, setAtPath, stepAt } from '@owl-loom/recipe/paths';
 import { store } from '../store/store';
 
 /** A hundredth of a pixel is finer than anything that can be seen. */
@@ -11,7 +11,7 @@ export const hundredth = (value: number): number => Math.round(value * 100) / 10
 /** Where a step that moves what is chosen by hand stands, or would have to be put. */
 function handPlace(recipe: Recipe, chosen: string): { list: string; index: number; there: boolean } | undefined {
   const own = stepLocation(chosen);
-  if (own && (valueAt(recipe, chosen) as Step | undefined)?.do === 'place') return { ...own, there: true };
+  if (own && stepAt(recipe, chosen)?.do === 'place') return { ...own, there: true };
   const owner = stepOwnerAt(recipe, chosen);
   if (owner?.kind !== 'layer' && owner?.kind !== 'strand') return undefined;
   const { steps, stepsPath: list } = owner;

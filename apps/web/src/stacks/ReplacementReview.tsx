@@ -1,9 +1,9 @@
 import { useState } from 'react';
 import { Link } from 'react-router';
 import { pinnedStepsAffectedBy } from '@owl-loom/recipe/stack-replacement';
-import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { useCoverQuery, useRecipeQuery, useSaveRecipeMutation, useSwatchesQuery } from '../store/api';
-import { valueAt, setAtPath } from '@owl-loom/recipe/paths';
+import { setAtPath, stepAt } from '@owl-loom/recipe/paths';
 import type { ReplacementRow } from '@owl-loom/api/palettes';
 import type { TargetCard } from '@owl-loom/api/targets';
 import { showError } from '../store/show-error';
@@ -112,9 +112,7 @@ function Held({ id, stack }: { id: string; stack: string }) {
   const held = freed ? [] : pinnedStepsAffectedBy(data.body, stack);
   if (held.length === 0)
     return <span className="text-[12.5px] text-soft">{freed ? 'Unpinned' : 'No pinned measurements'}</span>;
-  const names = held.map(
-    (path) => `${stepName((valueAt(data.body, path) as Step).do)} of ${imageName(data.body, path)}`,
-  );
+  const names = held.map((path) => `${stepName(stepAt(data.body, path)?.do ?? '')} of ${imageName(data.body, path)}`);
   const go = async (): Promise<void> => {
     const body = held.reduce<Recipe>((next, path) => setAtPath(next, `${path}.hold`, undefined), data.body);
     const result = await save({ id, parent: data.revision, body });

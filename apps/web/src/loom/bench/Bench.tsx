@@ -1,7 +1,5 @@
-import type { Step } from '@owl-loom/recipe/schema';
 import { stepOwnerAt } from '@owl-loom/recipe/walk';
 import { Lead } from '../../onboarding/Onboarding';
-import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { Guarded } from '../../ui/ErrorBoundary';
 import { ClothBench } from './ClothBench';
@@ -9,13 +7,14 @@ import { LayerBench } from './LayerBench';
 import { MaskBench } from './MaskBench';
 import { StepBench } from './StepBench';
 import { StrandBench } from './StrandBench';
+import { stepAt } from '@owl-loom/recipe/paths';
 
 /** The editor of whatever is chosen in the draft. */
 export function Bench() {
   const recipe = useAppSelector((state) => state.draft.recipe);
   const chosen = useAppSelector((state) => state.draft.selectedPath);
   if (!recipe) return null;
-  const step = stepLocation(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
+  const step = stepAt(recipe, chosen);
   const owner = stepOwnerAt(recipe, chosen);
   return (
     // Another place begins at its own head, however far the last one was scrolled.

@@ -1,8 +1,9 @@
 import { useRef } from 'react';
 import { type BlendMode, BLENDS } from '@owl-loom/algorithms/blend/modes';
 import { blendName } from '@owl-loom/recipe/names';
+import { keysOf } from '@owl-loom/base/typed-keys';
 
-const MODES = Object.keys(BLENDS) as BlendMode[];
+const MODES = keysOf(BLENDS);
 const COLUMNS = 2;
 
 /** Steps along the list of modes by key. */

@@ -1,7 +1,7 @@
 import { ArrowDown, ArrowUp, Combine, Copy, Move, Trash2 } from 'lucide-react';
 import type { Layer, Recipe, Source } from '@owl-loom/recipe/schema';
 import type { StepOwner } from '@owl-loom/recipe/walk';
-import { layerLocation, valueAt } from '@owl-loom/recipe/paths';
+import { layerLocation, valueAt, layersAt } from '@owl-loom/recipe/paths';
 import { gestureEnded } from '../../store/draft';
 import { store } from '../../store/store';
 import { Button, IconButton } from '../../ui/controls';
@@ -45,7 +45,7 @@ export function LayerBench({ owner: { path }, recipe }: { owner: StepOwner; reci
   const { scene } = useSession();
   const layer = valueAt(recipe, path) as Layer;
   const { list, index } = layerLocation(path) ?? { list: '', index: 0 };
-  const layers = (valueAt(recipe, list) as Layer[] | undefined) ?? [];
+  const layers = layersAt(recipe, list);
   const notices = noticesOf(scene).filter(
     (n) => n.path === path || [`${path}.of`, `${path}.blend`, `${path}.mask`].some((at) => n.path.startsWith(at)),
   );

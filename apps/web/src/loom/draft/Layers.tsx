@@ -1,9 +1,9 @@
 import { SortableContext, verticalListSortingStrategy } from '@dnd-kit/sortable';
 import { useState } from 'react';
-import type { Layer, Recipe } from '@owl-loom/recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { layersOfList } from '@owl-loom/recipe/walk';
 import { recipeChanged, selectionChanged } from '../../store/draft';
-import { layerLocation, valueAt, setAtPath } from '@owl-loom/recipe/paths';
+import { layerLocation, setAtPath, layerAt } from '@owl-loom/recipe/paths';
 import { useAppDispatch } from '../../store/store';
 import { AddLayer } from './AddLayer';
 import { LayerCard } from './LayerCard';
@@ -31,7 +31,7 @@ export function Layers({
     <>
       <SortableContext items={layers.map(({ path }) => path).toReversed()} strategy={verticalListSortingStrategy}>
         {layers.map(({ path, y }, i) => {
-          const layer = valueAt(recipe, path) as Layer | undefined;
+          const layer = layerAt(recipe, path);
           const inner = layersOfList(recipe, `${path}.of.layers`).at(-1);
           return (
             layer && (

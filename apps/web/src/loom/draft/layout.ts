@@ -1,5 +1,4 @@
-import type { Mix, Recipe, Source } from '@owl-loom/recipe/schema';
-import { valueAt } from '@owl-loom/recipe/paths';
+import type { Mix, Recipe } from '@owl-loom/recipe/schema';
 import { COLUMNS } from '../../document/columns';
 import { BEAD, CLOTH_ROW, fitWidths, held } from './fit-widths';
 import { chooseOpenRows } from './fold';
@@ -18,6 +17,7 @@ import {
   strandsInUse,
   strandsReadBySource,
 } from '@owl-loom/recipe/walk';
+import { sourceAt } from '@owl-loom/recipe/paths';
 
 /** Measures of the draft, in screen pixels. */
 const HEAD = 26;
@@ -149,7 +149,7 @@ const strandsIn = (recipe: Recipe, path: string): string[] => [
 
 /** The mix at a path that `DraftLayout.mix` gives. */
 export const mixAt = (recipe: Recipe, path: string): Mix | undefined => {
-  const source = valueAt(recipe, path) as Source | undefined;
+  const source = sourceAt(recipe, path);
   return source && 'mix' in source ? source : undefined;
 };
 

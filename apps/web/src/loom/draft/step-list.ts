@@ -1,6 +1,7 @@
 import { STEP_GROUPS, type StepSpec } from '@owl-loom/recipe/steps/step-spec';
 import { STEP_SPECS } from '@owl-loom/recipe/steps/index';
 import type { PathInfo } from '../../../worker/protocol';
+import { entriesOf } from '@owl-loom/base/typed-keys';
 
 /** A step kind in the list of those that can be added. */
 export interface OfferedStep {
@@ -38,7 +39,7 @@ function misfit({ accepts: takes }: StepSpec, mono: boolean): string | undefined
  */
 export function addableSteps(image: Pick<PathInfo, 'planes' | 'domain'> | undefined, forMask: boolean): OfferedGroup[] {
   const mono = image?.planes !== 3;
-  const names = Object.entries(STEP_GROUPS) as [keyof typeof STEP_GROUPS, string][];
+  const names = entriesOf(STEP_GROUPS);
   const order = forMask
     ? [...names.filter(([key]) => key === 'mask'), ...names.filter(([key]) => key !== 'mask')]
     : names;

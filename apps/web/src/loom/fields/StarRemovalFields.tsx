@@ -1,9 +1,10 @@
+import { starless } from '@owl-loom/recipe/steps/starless';
 import type { StarRemovalParams as Taking } from '@owl-loom/recipe/steps/star-removal';
 import { Pick } from '../../ui/Select';
 import { useStacks } from '../../session/stacks-context';
 import { Button, NumberField } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from './Rows';
 import { type EditorProps, ParamSlider } from './step-editor';
 
@@ -41,7 +42,7 @@ const isStarless = ({ filter }: { filter: string | null }): boolean => filter?.e
 /** What steps that take stars out are given: how boldly, how wide the gaps, and what was added and spared by hand. */
 export function StarTaking({ of: props }: { of: EditorProps<Taking> }) {
   const { params, set } = props;
-  const measured = useMeasured(props.path) as { stars: number; left: number | null } | undefined;
+  const measured = useStepReport(props.path, starless);
   const { also, spare } = params;
   return (
     <>

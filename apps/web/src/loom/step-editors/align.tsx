@@ -1,24 +1,17 @@
+import type { StepReport } from '@owl-loom/recipe/steps/step-spec';
 import { misalignmentOf } from '@owl-loom/algorithms/registration/misalignment';
-import type { align } from '@owl-loom/recipe/steps/align';
+import { align } from '@owl-loom/recipe/steps/align';
 import { count, figure } from '../../ui/numbers';
 import { Button } from '../../ui/controls';
 import { setValue } from '../../document/edit';
 import { useSession } from '../../session/session';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { ForAll } from '../fields/AddToAllStrands';
 import { OtherStrand } from '../fields/OtherStrand';
 import { Rows, Section } from '../fields/Rows';
 import { type PropsOf, ParamChoice } from '../fields/step-editor';
 
-interface Aligned {
-  readonly by: string;
-  readonly matrix: readonly (readonly number[])[];
-  readonly rms?: number;
-  readonly matched?: number;
-  readonly mirrored?: boolean;
-  readonly correlation?: number;
-  readonly certainty?: number;
-}
+type Aligned = StepReport<typeof align>;
 
 /** Turn in degrees and size of a matrix, as people say it. */
 function turnOf([[a], [c, d]]: Aligned['matrix']): { degrees: number; size: number } {
@@ -32,7 +25,7 @@ const plain = (value: number, digits: number): number => Number(value.toFixed(di
 
 export function AlignEditor(props: PropsOf<typeof align>) {
   const { path, step, recipe, params } = props;
-  const measured = useMeasured(path) as Aligned | undefined;
+  const measured = useStepReport(path, align);
   const turn = measured && turnOf(measured.matrix);
   const { scene } = useSession();
   const failed = scene?.unfinished.failures.some((failure) => failure.path === path) ?? false;

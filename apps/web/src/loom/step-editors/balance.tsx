@@ -5,8 +5,7 @@ import { endGesture } from '../../document/edit';
 import { AboveField } from '../fields/AboveField';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamSwitch } from '../fields/step-editor';
-
-type Triple = [number, number, number];
+import { withEntry } from '@owl-loom/base/triple';
 
 const RANGES = ['shadows', 'mids', 'lights'] as const;
 const PLANES = ['red', 'green', 'blue'] as const;
@@ -27,9 +26,7 @@ export function BalanceEditor(props: PropsOf<typeof balance>) {
               max={Math.max(MOST, Math.abs(props.params[range][p]))}
               usual={0}
               digits={3}
-              onChange={(value) =>
-                props.set(range, props.params[range].map((v, q) => (q === p ? value : v)) as Triple, 'moving')
-              }
+              onChange={(value) => props.set(range, withEntry(props.params[range], p, value), 'moving')}
               onCommit={endGesture}
             />
           ))}

@@ -1,18 +1,17 @@
-import type { calibrate } from '@owl-loom/recipe/steps/calibrate';
+import { calibrate } from '@owl-loom/recipe/steps/calibrate';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { count, figure } from '../../ui/numbers';
 import { endGesture } from '../../document/edit';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import type { PropsOf } from '../fields/step-editor';
-
-type White = [number, number, number];
+import { type Triple, mapTriple, withEntry } from '@owl-loom/base/triple';
 
 export function CalibrateEditor({ path, params, set, setAll }: PropsOf<typeof calibrate>) {
-  const measured = useMeasured(path) as { method: string; white: White; stars?: number } | undefined;
-  const white: White = params.white ?? measured?.white ?? [1, 1, 1];
-  const rounded = white.map((v) => Number(v.toPrecision(4))) as White;
+  const measured = useStepReport(path, calibrate);
+  const white: Triple = params.white ?? measured?.white ?? [1, 1, 1];
+  const rounded = mapTriple(white, (v) => Number(v.toPrecision(4)));
   return (
     <Section>
       <Choice
@@ -34,7 +33,7 @@ export function CalibrateEditor({ path, params, set, setAll }: PropsOf<typeof ca
               min={0.2}
               max={5}
               log
-              onChange={(value) => set('white', white.map((v, q) => (q === p ? value : v)) as White, 'moving')}
+              onChange={(value) => set('white', withEntry(white, p, value), 'moving')}
               onCommit={endGesture}
             />
           ))

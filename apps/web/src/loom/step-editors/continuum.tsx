@@ -1,28 +1,16 @@
 import { paramLabel } from '@owl-loom/recipe/steps/labels';
-import type { Measurement } from '@owl-loom/engine/measurements/index';
-import type { continuum } from '@owl-loom/recipe/steps/continuum';
+import { continuum } from '@owl-loom/recipe/steps/continuum';
 import { Choice } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { count, figure } from '../../ui/numbers';
-import { useReport } from '../../session/session';
 import { useRequestedMeasurement } from '../../session/use-requested-measurement';
 import { CurveChart, StarChart } from '../fields/ContinuumCharts';
 import { endGesture } from '../../document/edit';
-import { useMeasured } from '../../session/measured-values';
+import { useChart, useStepReport } from '../../session/measured-values';
 import { Leftovers } from '../fields/StarResiduals';
 import { OtherStrand, ownerOf } from '../fields/OtherStrand';
 import { Rows, Section } from '../fields/Rows';
 import { type PropsOf, ParamSwitch } from '../fields/step-editor';
-
-interface FoundContinuum {
-  readonly method: string;
-  readonly k: number;
-  readonly kError?: number;
-  readonly stars?: number;
-  readonly belowSky?: number;
-  readonly starlit?: boolean;
-  readonly mended?: number;
-}
 
 /** The share at a k, between those that were measured; undefined beyond them. */
 function shareAt(shares: readonly (readonly [number, number])[], k: number): number | undefined {
@@ -35,10 +23,9 @@ function shareAt(shares: readonly (readonly [number, number])[], k: number): num
 
 export function ContinuumEditor(props: PropsOf<typeof continuum>) {
   const { path, recipe, params, setAll } = props;
-  const described = useReport();
   useRequestedMeasurement('continuum', path);
-  const measured = useMeasured(path) as FoundContinuum | undefined;
-  const chart = described?.charts[path] as Extract<Measurement, { kind: 'continuum' }> | undefined;
+  const measured = useStepReport(path, continuum);
+  const chart = useChart(path, 'continuum');
   const method = params.k !== undefined ? 'manual' : params.method;
   // Until the server has counted the stars there is nothing to say of k.
   const waiting = measured?.kError !== undefined && !Number.isFinite(measured.kError);

@@ -1,11 +1,11 @@
-import type { deconvolve } from '@owl-loom/recipe/steps/deconvolve';
+import { deconvolve } from '@owl-loom/recipe/steps/deconvolve';
 import { figure } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 
 export function DeconvolveEditor(props: PropsOf<typeof deconvolve>) {
-  const measured = useMeasured(props.path) as { fwhm: number[]; beta: number[]; stars: number } | undefined;
+  const measured = useStepReport(props.path, deconvolve);
   const found = measured?.fwhm.filter((v) => v > 0) ?? [];
   return (
     <Section>

@@ -1,11 +1,11 @@
-import type { denoise } from '@owl-loom/recipe/steps/denoise';
+import { denoise } from '@owl-loom/recipe/steps/denoise';
 import { figure } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 
 export function DenoiseEditor(props: PropsOf<typeof denoise>) {
-  const measured = useMeasured(props.path) as { noise: number[] } | undefined;
+  const measured = useStepReport(props.path, denoise);
   const colour = measured?.noise.length === 3;
   const ofColour = measured?.noise.slice(1).map((v) => figure(v, 5));
   return (

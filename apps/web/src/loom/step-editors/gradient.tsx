@@ -1,17 +1,14 @@
-import type { Measurement } from '@owl-loom/engine/measurements/index';
-import type { gradient } from '@owl-loom/recipe/steps/gradient';
+import { gradient } from '@owl-loom/recipe/steps/gradient';
 import { Button } from '../../ui/controls';
 import { count, figure } from '../../ui/numbers';
-import { useReport } from '../../session/session';
-import { useMeasured } from '../../session/measured-values';
+import { useChart, useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from '../fields/step-editor';
 
 export function GradientEditor(props: PropsOf<typeof gradient>) {
   const { path, params, set } = props;
-  const described = useReport();
-  const measured = useMeasured(path) as { samples: number; level: number[] } | undefined;
-  const found = described?.charts[path] as Extract<Measurement, { kind: 'gradient' }> | undefined;
+  const measured = useStepReport(path, gradient);
+  const found = useChart(path, 'gradient');
   const byHand = params.samples !== 'auto';
   return (
     <>

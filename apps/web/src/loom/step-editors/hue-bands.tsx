@@ -15,6 +15,7 @@ import { Section } from '../fields/Rows';
 import { useColourHistogram } from '../fields/use-colours';
 import type { PropsOf } from '../fields/step-editor';
 import { BAND_STARTS, FAMILIES, hueName, ownBand } from '../fields/hue-names';
+import { withEntry } from '@owl-loom/base/triple';
 
 const PLANES = ['red', 'green', 'blue'] as const;
 /** How far a push by the slider goes; one that is typed goes as far as it says. */
@@ -181,9 +182,7 @@ export function HueBandsEditor(props: PropsOf<typeof hueBands>) {
                 max={Math.max(PUSH, Math.abs(band.shift[p]))}
                 usual={0}
                 digits={3}
-                onChange={(value) =>
-                  put({ shift: band.shift.map((v, q) => (q === p ? value : v)) as HueBand['shift'] })
-                }
+                onChange={(value) => put({ shift: withEntry(band.shift, p, value) })}
                 onCommit={endGesture}
               />
             ))}

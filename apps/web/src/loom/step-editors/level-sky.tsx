@@ -1,13 +1,13 @@
-import type { levelSky } from '@owl-loom/recipe/steps/level-sky';
+import { levelSky } from '@owl-loom/recipe/steps/level-sky';
 import { NumberField } from '../../ui/controls';
 import { figure } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { RegionLine } from '../fields/RegionLine';
 import { Rows, Section } from '../fields/Rows';
 import type { PropsOf } from '../fields/step-editor';
 
 export function LevelSkyEditor({ path, params, set }: PropsOf<typeof levelSky>) {
-  const measured = useMeasured(path) as { sky: number[]; level: number } | undefined;
+  const measured = useStepReport(path, levelSky);
   return (
     <Section>
       <NumberField

@@ -1,12 +1,9 @@
-import type { Measurement } from '@owl-loom/engine/measurements/index';
-import type { LinearFit } from '@owl-loom/algorithms/linear-fit/linear';
-import type { linearFitStep } from '@owl-loom/engine/steps/linear-fit';
+import { linearFitStep } from '@owl-loom/recipe/steps/linear-fit';
 import { SliderField } from '../../ui/SliderField';
 import { count, figure } from '../../ui/numbers';
-import { useReport } from '../../session/session';
 import { useStrandColours } from '../../session/strands';
 import { endGesture } from '../../document/edit';
-import { useMeasured } from '../../session/measured-values';
+import { useChart, useStepReport } from '../../session/measured-values';
 import { ForAll } from '../fields/AddToAllStrands';
 import { OtherStrand, ownerOf } from '../fields/OtherStrand';
 import { RegionLine } from '../fields/RegionLine';
@@ -17,9 +14,8 @@ import { type PropsOf, ParamChoice } from '../fields/step-editor';
 export function LinearFitEditor(props: PropsOf<typeof linearFitStep>) {
   const { path, step, recipe, params, set } = props;
   const strandColour = useStrandColours(recipe);
-  const described = useReport();
-  const measured = useMeasured(path) as LinearFit | LinearFit[] | undefined;
-  const found = described?.charts[path] as Extract<Measurement, { kind: 'fit' }> | undefined;
+  const measured = useStepReport(path, linearFitStep);
+  const found = useChart(path, 'fit');
   const self = ownerOf(recipe, path);
   const fits = measured ? (Array.isArray(measured) ? measured : [measured]) : [];
   const [fit] = fits;

@@ -1,12 +1,12 @@
-import type { matchSeeing } from '@owl-loom/recipe/steps/match-seeing';
+import { matchSeeing } from '@owl-loom/recipe/steps/match-seeing';
 import { figure } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { OtherStrand } from '../fields/OtherStrand';
 import { Rows, Section } from '../fields/Rows';
 import type { PropsOf } from '../fields/step-editor';
 
 export function MatchSeeingEditor({ path, params, recipe }: PropsOf<typeof matchSeeing>) {
-  const measured = useMeasured(path) as { fwhm: number; to: number; sigma: number } | undefined;
+  const measured = useStepReport(path, matchSeeing);
   return (
     <Section>
       <OtherStrand label="Reference" path={path} name="to" value={params.to} recipe={recipe} />

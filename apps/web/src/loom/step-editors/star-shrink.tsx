@@ -1,11 +1,11 @@
-import type { starShrink } from '@owl-loom/recipe/steps/star-shrink';
+import { starShrink } from '@owl-loom/recipe/steps/star-shrink';
 import { count } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import { type PropsOf, ParamSlider } from '../fields/step-editor';
 
 export function StarShrinkEditor(props: PropsOf<typeof starShrink>) {
-  const measured = useMeasured(props.path) as { stars: number } | undefined;
+  const measured = useStepReport(props.path, starShrink);
   return (
     <Section>
       <ParamSlider of={props} name="amount" min={0} max={1} digits={2} />

@@ -1,11 +1,11 @@
-import type { starTops } from '@owl-loom/recipe/steps/star-tops';
+import { starTops } from '@owl-loom/recipe/steps/star-tops';
 import { count } from '../../ui/numbers';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import type { PropsOf } from '../fields/step-editor';
 
 export function StarTopsEditor({ path }: PropsOf<typeof starTops>) {
-  const measured = useMeasured(path) as { stars: number[]; brightest: number } | undefined;
+  const measured = useStepReport(path, starTops);
   return (
     <Section>
       {measured ? (

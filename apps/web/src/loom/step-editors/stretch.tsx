@@ -1,26 +1,19 @@
-import type { stretch } from '@owl-loom/recipe/steps/stretch';
+import { stretch } from '@owl-loom/recipe/steps/stretch';
 import { curveOf } from '@owl-loom/algorithms/tone/curves';
 import { Choice, NumberField } from '../../ui/controls';
 import { SliderField } from '../../ui/SliderField';
 import { useSession } from '../../session/session';
 import { endGesture } from '../../document/edit';
-import { firstOf, useMeasured } from '../../session/measured-values';
+import { firstOf, useStepReport } from '../../session/measured-values';
 import { Histogram } from '../fields/Histogram';
 import { stepInputPath } from '../../document/state-paths';
 import { Section } from '../fields/Rows';
 import { type PropsOf, ParamChoice, ParamSlider } from '../fields/step-editor';
 
-type Numbers = number | [number, number, number];
-interface Stretched {
-  readonly black: Numbers;
-  readonly white: Numbers;
-  readonly strength: Numbers;
-}
-
 export function StretchEditor(props: PropsOf<typeof stretch>) {
   const { path, recipe, params, setAll } = props;
   const { scene } = useSession();
-  const measured = useMeasured(path) as Stretched | undefined;
+  const measured = useStepReport(path, stretch);
   const input = stepInputPath(recipe, path);
   const colour = scene?.paths[input]?.planes === 3;
   const { curve } = params;
@@ -36,7 +29,7 @@ export function StretchEditor(props: PropsOf<typeof stretch>) {
     white: params.white ?? measured?.white ?? 1,
     strength: params.strength ?? measured?.strength ?? 100,
   };
-  const set = (key: keyof Stretched, value: number): void => setAll({ ...taken, [key]: value }, key);
+  const set = (key: 'black' | 'white' | 'strength', value: number): void => setAll({ ...taken, [key]: value }, key);
   const f = curveOf(curve, Math.max(1e-6, strength));
   return (
     <>

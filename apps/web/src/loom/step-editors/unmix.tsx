@@ -1,4 +1,4 @@
-import type { unmix } from '@owl-loom/recipe/steps/unmix';
+import { unmix } from '@owl-loom/recipe/steps/unmix';
 import type { Recipe } from '@owl-loom/recipe/schema';
 import { strandPath } from '@owl-loom/recipe/walk';
 import { recipeChanged } from '../../store/draft';
@@ -7,11 +7,10 @@ import { Button, Choice, NumberField } from '../../ui/controls';
 import { withCameraLines } from '../../document/camera-lines';
 import { figure } from '../../ui/numbers';
 import { endGesture } from '../../document/edit';
-import { useMeasured } from '../../session/measured-values';
+import { useStepReport } from '../../session/measured-values';
 import { Rows, Section } from '../fields/Rows';
 import type { PropsOf } from '../fields/step-editor';
-
-type Triple = [number, number, number];
+import { type Triple, withEntry } from '@owl-loom/base/triple';
 
 const PLANES = ['red', 'green', 'blue'] as const;
 /** Starlight, which a camera sees about alike in all three. */
@@ -24,7 +23,7 @@ function makeLines(recipe: Recipe, path: string): void {
 
 /** Grid of what each plane of the camera sees of each light. */
 export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>) {
-  const measured = useMeasured(path) as { rows: number[][] } | undefined;
+  const measured = useStepReport(path, unmix);
   const lights: readonly (readonly ['first' | 'second' | 'third', string, Triple])[] = [
     ['first', 'hydrogen', params.first],
     ['second', 'oxygen', params.second],
@@ -51,9 +50,7 @@ export function UnmixEditor({ path, recipe, params, set }: PropsOf<typeof unmix>
                 hideLabel
                 value={numbers[p]}
                 min={0}
-                onChange={(value) =>
-                  value !== undefined && set(light, numbers.map((v, q) => (q === p ? value : v)) as Triple, 'moving')
-                }
+                onChange={(value) => value !== undefined && set(light, withEntry(numbers, p, value), 'moving')}
                 onCommit={endGesture}
                 className="[&_input]:w-16"
               />

@@ -2,7 +2,6 @@ import { X } from 'lucide-react';
 import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { AttributionRow } from '../../../worker/protocol';
 import { selectionChanged } from '../../store/draft';
-import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { IconButton } from '../../ui/controls';
@@ -12,6 +11,7 @@ import { useHash, usePicture } from '../../session/session';
 import { useStrandColours } from '../../session/strands';
 import { useLatestReply } from '../../session/use-latest-reply';
 import { shown, strandShares } from './attribution-text';
+import { stepAt } from '@owl-loom/recipe/paths';
 
 const PLANES = ['red', 'green', 'blue'] as const;
 
@@ -36,7 +36,7 @@ function Row({ row, sum }: { row: AttributionRow; sum: readonly number[] }) {
   const strandColour = useStrandColours(recipe);
   const send = useAppDispatch();
   if (!recipe) return null;
-  const step = valueAt(recipe, row.path) as { do?: string; name?: string } | undefined;
+  const step = stepAt(recipe, row.path);
   const name = step?.do ? (step.name ?? stepName(step.do)) : imageName(recipe, row.path);
   const shares = strandShares(row);
   return (

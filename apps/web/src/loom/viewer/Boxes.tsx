@@ -1,22 +1,19 @@
 import { useEffect, useRef, useState } from 'react';
-import type { Measurement } from '@owl-loom/engine/measurements/index';
 import type { Box } from '@owl-loom/algorithms/gradient/samples';
-import type { Step } from '@owl-loom/recipe/schema';
-import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { endGesture, setValue } from '../../document/edit';
-import { useReport } from '../../session/session';
 import { matrix, toPixel, type Viewport, type ViewSize } from '../../image-view/viewport';
+import { stepAt } from '@owl-loom/recipe/paths';
+import { useChart } from '../../session/measured-values';
 
 /** The sample boxes of the chosen gradient, on the picture: dragged, added and removed there. */
 export function Boxes({ path, viewport, turned }: { path: string; viewport: Viewport; turned: ViewSize }) {
   const recipe = useAppSelector((state) => state.draft.recipe);
-  const described = useReport();
   const svg = useRef<SVGSVGElement>(null);
   const [dragged, setDragged] = useState<number>();
-  const step = recipe ? (valueAt(recipe, path) as Step | undefined) : undefined;
+  const step = recipe ? stepAt(recipe, path) : undefined;
   const isGradient = step !== undefined && typeof step === 'object' && 'do' in step && step.do === 'gradient';
-  const figure = described?.charts[path] as Extract<Measurement, { kind: 'gradient' }> | undefined;
+  const figure = useChart(path, 'gradient');
   const boxes: readonly Box[] = isGradient
     ? Array.isArray(step.samples)
       ? (step.samples as Box[])

@@ -1,5 +1,4 @@
 import { useEffect, useRef } from 'react';
-import type { Measurement } from '@owl-loom/engine/measurements/index';
 import type { Step } from '@owl-loom/recipe/schema';
 import { unpackStars } from '@owl-loom/algorithms/star-removal/packed';
 import type { StarRemovalParams } from '@owl-loom/recipe/steps/star-removal';
@@ -7,18 +6,17 @@ import { matrix, toPixel, type Viewport, type ViewSize } from '../../image-view/
 import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { setValue } from '../../document/edit';
-import { useReport } from '../../session/session';
 import { toggleManualStar } from './manual-stars';
+import { useChart } from '../../session/measured-values';
 
 /** Circles taken by hand and stars that are spared, on the picture of a step that takes stars out: added and removed there. */
 export function StarHand({ path, viewport, turned }: { path: string; viewport: Viewport; turned: ViewSize }) {
   const recipe = useAppSelector((state) => state.draft.recipe);
-  const described = useReport();
   const svg = useRef<SVGSVGElement>(null);
   const found = recipe ? (valueAt(recipe, path) as (Step & Partial<StarRemovalParams>) | undefined) : undefined;
   const step =
     found && typeof found === 'object' && (found.do === 'starless' || found.do === 'stars-only') ? found : undefined;
-  const figure = described?.charts[path] as Extract<Measurement, { kind: 'starless' }> | undefined;
+  const figure = useChart(path, 'starless');
 
   // The picture below takes single presses for panning.
   useEffect(() => {

@@ -1,12 +1,11 @@
 import { useRef } from 'react';
-import type { Step } from '@owl-loom/recipe/schema';
 import { matrix, type Viewport, type ViewSize } from '../../image-view/viewport';
-import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { endGesture, setValue } from '../../document/edit';
 import { numberOf } from '../../session/measured-values';
 import { hundredth } from '../../document/nudge';
 import { useSession } from '../../session/session';
+import { stepAt } from '@owl-loom/recipe/paths';
 
 /** Length of the arm that turns, in screen pixels. */
 const ARM = 90;
@@ -17,7 +16,7 @@ export function PlaceHandle({ path, viewport, pane }: { path: string; viewport: 
   const { scene } = useSession();
   const start = useRef<{ px: number; py: number; dx: number; dy: number }>(undefined);
   const svg = useRef<SVGSVGElement>(null);
-  const step = recipe ? (valueAt(recipe, path) as Step | undefined) : undefined;
+  const step = recipe ? stepAt(recipe, path) : undefined;
   const frame = scene?.frame;
   if (!frame || !step || typeof step !== 'object' || step.do !== 'place') return null;
   const [dx, dy, degrees] = [numberOf(step.dx) ?? 0, numberOf(step.dy) ?? 0, numberOf(step.degrees) ?? 0];

@@ -3,7 +3,6 @@ import { X } from 'lucide-react';
 import { useEffect, useState } from 'react';
 import type { Rect } from '@owl-loom/image/geometry/rect';
 import type { RegionReply } from '../../../worker/protocol';
-import { valueAt } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
 import { Button, IconButton } from '../../ui/controls';
@@ -11,6 +10,7 @@ import { count, figure } from '../../ui/numbers';
 import { setValue } from '../../document/edit';
 import { useReport, useHashes, useSession } from '../../session/session';
 import { useStrandColours } from '../../session/strands';
+import { stepAt } from '@owl-loom/recipe/paths';
 
 /** Steps that work in a region of their own, and what their button says. */
 const REGIONAL: Readonly<Record<string, string>> = {
@@ -49,7 +49,7 @@ export function RegionPanel({ rect, chosen }: { rect: Rect; chosen: string }) {
   }, [engine, rect, hashes, described, recipe]);
 
   if (!recipe) return null;
-  const step = valueAt(recipe, chosen) as { do?: string } | undefined;
+  const step = stepAt(recipe, chosen);
   const use = step?.do ? REGIONAL[step.do] : undefined;
   const close = () => send(viewChanged({ region: null }));
   const rows = [

@@ -1,8 +1,8 @@
 import { type PointerEvent, type RefObject, useCallback, useEffect, useMemo, useState } from 'react';
-import type { Recipe, Step } from '@owl-loom/recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { type Rect, sameRect } from '@owl-loom/image/geometry/rect';
 import { type Overlay, type Spot, ImageView, type StageActions } from '../../image-view/ImageView';
-import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
+import { stepLocation, stepAt } from '@owl-loom/recipe/paths';
 import { useAppSelector, useAppDispatch } from '../../store/store';
 import { type ComparisonTarget, viewChanged } from '../../store/view';
 import { stepInputPath } from '../../document/state-paths';
@@ -50,7 +50,7 @@ function shownPath(
   paths: Readonly<Record<string, unknown>> | undefined,
 ): string {
   const [, moved] = /^(.*\blayers\[\d+\])\.steps\[\d+\]$/.exec(chosen) ?? [];
-  const byHand = moved !== undefined && recipe && (valueAt(recipe, chosen) as Step | undefined)?.do === 'place';
+  const byHand = moved !== undefined && recipe && stepAt(recipe, chosen)?.do === 'place';
   const layer = byHand ? moved : chosen;
   return /\blayers\[\d+\]$/.test(layer) && !alone && paths?.[`${layer}@cloth`] ? `${layer}@cloth` : chosen;
 }

@@ -1,6 +1,6 @@
 import { type StepOwner, stepOwnerAt } from '@owl-loom/recipe/walk';
-import type { Mask, Recipe, Step } from '@owl-loom/recipe/schema';
-import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
+import type { Recipe } from '@owl-loom/recipe/schema';
+import { stepLocation, stepAt, maskAt } from '@owl-loom/recipe/paths';
 import { store } from '../../store/store';
 import { type Brush, viewChanged } from '../../store/view';
 import { setValue } from '../../document/edit';
@@ -42,8 +42,7 @@ export function paintedMask(recipe: Recipe, chosen: string): StepOwner | undefin
 }
 
 /** What is painted on a mask so far. */
-export const paintOf = (recipe: Recipe, { path }: StepOwner): readonly Paint[] =>
-  (valueAt(recipe, path) as Mask | undefined)?.paint ?? [];
+export const paintOf = (recipe: Recipe, { path }: StepOwner): readonly Paint[] => maskAt(recipe, path)?.paint ?? [];
 
 /** Puts other strokes and shapes on a mask, and none in hand. */
 export function putPaint(mask: StepOwner, paint: readonly Paint[]): void {
@@ -77,7 +76,7 @@ export function paintTargetOf(recipe: Recipe, chosen: string): Paper | undefined
       shapes: true,
       stroke: (way, brush, grain) => (brush.shape === 'stroke' ? strokeOf(way, brush) : shapeOf(way, brush, grain)),
     };
-  const step = stepLocation(chosen) ? (valueAt(recipe, chosen) as Step | undefined) : undefined;
+  const step = stepAt(recipe, chosen);
   if (step?.do !== 'mend') return undefined;
   const strokes = Array.isArray(step.strokes) ? (step.strokes as unknown[]) : [];
   return { path: `${chosen}.strokes`, strokes, shapes: false, stroke: overBlemish };

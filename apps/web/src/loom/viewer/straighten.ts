@@ -1,6 +1,6 @@
 import type { Recipe } from '@owl-loom/recipe/schema';
 import type { Spot } from '../../image-view/ImageView';
-import { valueAt } from '@owl-loom/recipe/paths';
+import { valueAt, stepAt } from '@owl-loom/recipe/paths';
 import { numberOf } from '../../session/measured-values';
 import { setValue } from '../../document/edit';
 import { straightenedAngle } from './straightened-angle';
@@ -11,7 +11,7 @@ const SHORTEST = 8;
 /** Where the free turn of what is chosen stands: of the cloth or of a `place` step; undefined where nothing is turned. */
 export function degreesPath(recipe: Recipe, chosen: string): string | undefined {
   if (chosen === 'cloth') return 'cloth.orient.degrees';
-  const step = valueAt(recipe, chosen) as { readonly do?: string } | undefined;
+  const step = stepAt(recipe, chosen);
   return step?.do === 'place' ? `${chosen}.degrees` : undefined;
 }
 

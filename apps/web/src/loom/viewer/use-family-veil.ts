@@ -1,9 +1,8 @@
 import { useMemo } from 'react';
 import { FULL_CHROMA } from '@owl-loom/algorithms/colour/hue-membership';
 import type { HueBand } from '@owl-loom/engine/steps/hue-bands';
-import type { Step } from '@owl-loom/recipe/schema';
 import type { DisplayOptions } from '../../../worker/protocol';
-import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
+import { stepLocation, stepAt } from '@owl-loom/recipe/paths';
 import { useAppSelector } from '../../store/store';
 import { type Acts, chromaRange } from '../fields/AboveField';
 import { stepInputPath } from '../../document/state-paths';
@@ -16,7 +15,7 @@ export function useFamilyVeil(): DisplayOptions['veil'] {
   const measured = useReport()?.measured[chosen];
   return useMemo(() => {
     if (!familyVeiled || !recipe || !stepLocation(chosen)) return undefined;
-    const step = valueAt(recipe, chosen) as Step | undefined;
+    const step = stepAt(recipe, chosen);
     const bands = step?.do === 'hue-bands' ? (step.bands as readonly HueBand[]) : [];
     const band = bands[Math.min(piece ?? 0, bands.length - 1)];
     if (!band) return undefined;

@@ -1,10 +1,10 @@
 import { useRef, useState } from 'react';
 import { oklchOf } from '@owl-loom/algorithms/colour/oklch';
 import { srgbToLinear } from '@owl-loom/algorithms/colour/srgb';
-import type { Mask, Recipe, Step } from '@owl-loom/recipe/schema';
+import type { Recipe } from '@owl-loom/recipe/schema';
 import { stepOwnerAt } from '@owl-loom/recipe/walk';
 import type { Spot } from '../../image-view/ImageView';
-import { stepLocation, valueAt } from '@owl-loom/recipe/paths';
+import { stepLocation, stepAt, maskAt } from '@owl-loom/recipe/paths';
 import { gestureEnded } from '../../store/draft';
 import { store, useAppSelector, useAppDispatch } from '../../store/store';
 import { viewChanged } from '../../store/view';
@@ -28,14 +28,14 @@ interface HuePlace {
 /** The chosen mask's, where it goes by a hue, or that of the family taken up in the chosen step. */
 function huePlace(recipe: Recipe, chosen: string, piece: number | null): HuePlace | undefined {
   if (stepLocation(chosen)) {
-    const step = valueAt(recipe, chosen) as Step | undefined;
+    const step = stepAt(recipe, chosen);
     if (step?.do !== 'hue-bands') return undefined;
     const bands = step.bands as readonly HueBand[];
     const image = stepInputPath(recipe, chosen);
     return { centre: `${chosen}.bands[${piece ?? 0}].centre`, image, step: chosen, bands };
   }
   const owner = stepOwnerAt(recipe, chosen);
-  return owner?.kind === 'mask' && (valueAt(recipe, owner.path) as Mask).hue
+  return owner?.kind === 'mask' && maskAt(recipe, owner.path)?.hue
     ? { centre: `${owner.path}.hue.centre`, image: `${owner.path}.of` }
     : undefined;
 }

@@ -6,8 +6,9 @@ import { Pick } from '../../ui/Select';
 import { TextField } from '../../ui/TextField';
 import { type Middle, type Size, troubleWith, WIDTHS } from './part';
 import { PartPreview } from './PartPreview';
-import { PROPORTIONS, type Proportion, type Settings } from './settings';
+import { PROPORTIONS, type Settings } from './settings';
 import type { Finished } from './use-finished';
+import { keysOf } from '@owl-loom/base/typed-keys';
 
 /** Which part of the picture is written, and in which size. */
 /** How large a file is made, as settings have it, and as people read it. */
@@ -62,7 +63,7 @@ export function PartFields({
           <Pick
             label="Aspect ratio"
             value={settings.proportion}
-            options={(Object.keys(PROPORTIONS) as Proportion[]).map((value) => ({ value, label: value }))}
+            options={keysOf(PROPORTIONS).map((value) => ({ value, label: value }))}
             onChange={(proportion) => put({ proportion })}
           />
           <Choice

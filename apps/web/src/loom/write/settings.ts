@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { FILE_FORMATS, type FileFormat, PROFILES } from '@owl-loom/api/exports';
 import { parseJsonOrUndefined } from '@owl-loom/base/json';
 import { StoredPreference } from '../../ui/stored-preference';
+import { keysOf } from '@owl-loom/base/typed-keys';
 
 /** Forms of files, the bits that each can have (the first where nothing is said), and what it is for. */
 export const FORMATS = {
@@ -32,7 +33,7 @@ export const settingsSchema = z.object({
   quality: z.number().min(1).max(100).catch(92),
   profile: z.enum(PROFILES).catch('srgb'),
   part: z.enum(['whole', 'print', 'frame']).catch('whole'),
-  proportion: z.enum(Object.keys(PROPORTIONS) as [Proportion, ...Proportion[]]).catch('3:2'),
+  proportion: z.enum(keysOf(PROPORTIONS)).catch('3:2'),
   upright: z.boolean().catch(false),
   size: z.enum(['as it is', 'per cent', 'pixels']).catch('as it is'),
   percent: z.number().min(1).max(400).catch(50),
